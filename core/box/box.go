@@ -1,0 +1,76 @@
+// Package box counts packaging: what an order takes, against what stands on the shelf.
+package box
+
+import (
+	"fmt"
+
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// Supply is a kind of packaging in stock.
+type Supply struct {
+	ID    string
+	Name  string
+	Unit  measure.Unit    // measure.Each, or measure.Millimetre for ribbon
+	Stock float64         // in Unit
+	Price decimal.Decimal // money for one Unit
+}
+
+// Need of one supply over a whole order.
+type Need struct {
+	Supply string          `json:"supply"`
+	Name   string          `json:"name"`
+	Amount measure.Shown   `json:"amount"`
+	Stock  measure.Shown   `json:"stock" doc:"What is in the house and not set aside for other promised orders"`
+	Short  *measure.Shown  `json:"short,omitempty" doc:"How much is missing"`
+	Cost   decimal.Decimal `json:"-"`
+	Why    string          `json:"why"`
+}
+
+// Against sums the packaging of several batch cards and sets it against the stock. Supplies come in the order in which
+// the cards name them; one that is not known is left out (Formula.Check has refused it).
+func Against(cards []*treat.Card, supplies map[string]Supply) []Need {
+	needs, at := []Need{}, map[string]int{}
+	show := func(x float64, u measure.Unit) measure.Shown {
+		return measure.Show(measure.Of(x, u), measure.Substance{})
+	}
+	for _, card := range cards {
+		for _, p := range card.Packs {
+			s, ok := supplies[p.Supply]
+			if !ok {
+				continue
+			}
+			amount, err := p.Amount.In(s.Unit, measure.Substance{})
+			if err != nil {
+				continue
+			}
+			i, seen := at[p.Supply]
+			if !seen {
+				i = len(needs)
+				at[p.Supply] = i
+				needs = append(needs, Need{Supply: s.ID, Name: s.Name})
+			}
+			n := &needs[i]
+			total := n.Amount.Quantity.Amount + amount
+			n.Amount, n.Stock = show(total, s.Unit), show(s.Stock, s.Unit)
+			n.Cost = decimal.NewFromFloat(total).Mul(s.Price)
+			n.Why += p.Why + " "
+			if total > s.Stock+1e-9 {
+				short := show(total-s.Stock, s.Unit)
+				n.Short = &short
+			}
+		}
+	}
+	for i := range needs {
+		n := &needs[i]
+		if n.Short != nil {
+			n.Why += fmt.Sprintf("In the house: %s, so %s are missing.", n.Stock.Metric, n.Short.Metric)
+		} else {
+			n.Why += fmt.Sprintf("In the house: %s.", n.Stock.Metric)
+		}
+	}
+	return needs
+}

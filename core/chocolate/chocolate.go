@@ -1,0 +1,124 @@
+// Package chocolate knows kinds of chocolate, how they are tempered, and how much of one to melt.
+package chocolate
+
+import "math"
+
+// Kind decides whether a chocolate must be tempered.
+type Kind string
+
+const (
+	Real     Kind = "real"     // cocoa butter: tempered to set glossy and to snap
+	Compound Kind = "compound" // vegetable fat: melted and used
+)
+
+// Colour is what a chocolate is: its temperatures follow from it.
+type Colour string
+
+const (
+	Dark  Colour = "dark"
+	Milk  Colour = "milk"
+	White Colour = "white"
+)
+
+// Density of solid chocolate, g/mL (handbook 4.5, common practice).
+const Density = 1.30
+
+// Range of temperatures, degrees Celsius.
+type Range struct {
+	From float64 `json:"from"`
+	To   float64 `json:"to"`
+}
+
+// Mid is the middle of the range.
+func (r Range) Mid() float64 { return (r.From + r.To) / 2 }
+
+// Bands are the three temperatures of tempering.
+type Bands struct {
+	Melt Range `json:"melt"`
+	Cool Range `json:"cool"`
+	Work Range `json:"work"`
+}
+
+// BandsOf gives the temperatures for real chocolate of a colour (handbook 3.2; Beckett, The Science of Chocolate).
+// A colour that is not known gets those of white, the lowest, which harm no other.
+func BandsOf(c Colour) Bands {
+	switch c {
+	case Dark:
+		return Bands{Range{45, 50}, Range{27, 28}, Range{31, 32}}
+	case Milk:
+		return Bands{Range{40, 45}, Range{26, 27}, Range{29, 30}}
+	default:
+		return Bands{Range{40, 45}, Range{25, 26}, Range{28, 29}}
+	}
+}
+
+// Heat capacities in J/(g K) and the latent heat of cocoa butter in chocolate in J/g (handbook 4.3).
+const (
+	heatLiquid = 1.65
+	heatSolid  = 1.6
+	latentHeat = 45
+)
+
+// SeedShare is the share of all the chocolate to hold back as seed so that stirring it into the melt lands at the working
+// temperature. With m melted at melt and s seed at room: s/m = c (melt - work) / (cs (work - room) + L); the share is
+// s / (m + s). Temperatures in C. A melt that is not above the working temperature needs none.
+func SeedShare(melt, work, room float64) float64 {
+	if melt <= work {
+		return 0
+	}
+	ratio := heatLiquid * (melt - work) / (heatSolid*(work-room) + latentHeat)
+	return ratio / (1 + ratio)
+}
+
+// Melt is how one pot of one chocolate divides, all in grams. Used + Reclaimed = Melted.
+type Melt struct {
+	Melted    float64 `json:"melted"`
+	OnPieces  float64 `json:"onPieces"`
+	Lost      float64 `json:"lost"`
+	Used      float64 `json:"used"`
+	Reclaimed float64 `json:"reclaimed"`
+}
+
+// LeastMelt is the least chocolate that melts evenly in a small bowl, grams (common practice: half of an 8 oz bowl).
+const LeastMelt = 115
+
+// scraped is the share of what goes on pieces that stays on bowl, brush and paper and is not worth scraping
+// (common practice).
+const scraped = 0.02
+
+// Plan divides a pot: onPieces ends on the pieces (broken ones too), drained runs back out of the moulds, and pool is the
+// depth that must be left in the bowl to dip or brush from. All grams, none negative.
+func Plan(onPieces, drained, pool float64) Melt {
+	if onPieces == 0 {
+		return Melt{}
+	}
+	lost := onPieces * scraped
+	used := onPieces + lost
+	melted := math.Max(used+drained+pool, LeastMelt)
+	return Melt{Melted: melted, OnPieces: onPieces, Lost: lost, Used: used, Reclaimed: melted - used}
+}
+
+// Method of bringing a chocolate to working condition.
+type Method string
+
+const (
+	NoTemper Method = "none" // compound: melt and use
+	Seed     Method = "seed" // real: hold back a share and stir it in
+)
+
+// MethodFor the kind: compound needs no tempering, real chocolate is seeded (handbook 3.2).
+func MethodFor(k Kind) Method {
+	if k == Compound {
+		return NoTemper
+	}
+	return Seed
+}
+
+// Setup is the minutes of hands that a pot needs before it can be used, and Holds the minutes that it then stays in its
+// band without being worked (common practice: melting and seeding a bowl takes about 25 minutes, melting coating 10).
+func Setup(k Kind) (minutes, holds int) {
+	if k == Compound {
+		return 10, 45
+	}
+	return 25, 60
+}

@@ -1,0 +1,83 @@
+package measure
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+)
+
+var spellings = map[string]Unit{
+	"mg": Milligram, "milligram": Milligram, "g": Gram, "gr": Gram, "gram": Gram, "gm": Gram, "kg": Kilogram, "kilo": Kilogram, "kilogram": Kilogram,
+	"oz": Ounce, "ounce": Ounce, "lb": Pound, "pound": Pound,
+	"ml": Millilitre, "milliliter": Millilitre, "millilitre": Millilitre, "l": Litre, "liter": Litre, "litre": Litre,
+	"tsp": Teaspoon, "teaspoon": Teaspoon, "t": Teaspoon, "tbsp": Tablespoon, "tablespoon": Tablespoon, "tbs": Tablespoon,
+	"fl oz": FluidOunce, "floz": FluidOunce, "fluid ounce": FluidOunce, "c": Cup, "cup": Cup,
+	"pt": Pint, "pint": Pint, "qt": Quart, "quart": Quart, "gal": Gallon, "gallon": Gallon,
+	"": Each, "each": Each, "piece": Each, "pc": Each, "x": Each, "dozen": Dozen, "doz": Dozen, "dz": Dozen,
+	"mm": Millimetre, "cm": Centimetre, "m": Metre, "in": Inch, "inch": Inch, "inche": Inch, "\"": Inch, "″": Inch, "ft": Foot, "foot": Foot,
+}
+
+var vulgar = map[rune]float64{
+	'½': 1. / 2, '⅓': 1. / 3, '⅔': 2. / 3, '¼': 1. / 4, '¾': 3. / 4, '⅕': 1. / 5, '⅖': 2. / 5, '⅗': 3. / 5, '⅘': 4. / 5,
+	'⅙': 1. / 6, '⅚': 5. / 6, '⅐': 1. / 7, '⅛': 1. / 8, '⅜': 3. / 8, '⅝': 5. / 8, '⅞': 7. / 8,
+}
+
+// Read understands an amount as people write it: "1 1/2 cups", "340g", "2 ½ tbsp", "0,5 kg", "12 oz.", "1/8 in", "24".
+// A number alone counts pieces. It never guesses: what it cannot read is an error that says so.
+func Read(text string) (Quantity, error) {
+	s := strings.TrimSpace(strings.ToLower(strings.ReplaceAll(text, "⁄", "/")))
+	amount, rest, ok := readNumber(s)
+	if !ok {
+		return Quantity{}, fmt.Errorf("%q does not start with an amount: write a number and a unit, such as 340 g or 1 1/2 cups.", text)
+	}
+	name := strings.TrimSuffix(strings.Join(strings.Fields(rest), " "), ".")
+	unit, known := spellings[name]
+	if !known {
+		unit, known = spellings[strings.TrimSuffix(strings.ReplaceAll(name, ".", ""), "s")]
+	}
+	if !known {
+		return Quantity{}, &UnknownUnit{Unit(name)}
+	}
+	return Quantity{amount, unit}, nil
+}
+
+// readNumber reads a leading "3", "3.5", "3,5", "1/2", "1 1/2", "½" or "1 ½" and returns what follows.
+func readNumber(s string) (amount float64, rest string, ok bool) {
+	amount, rest, ok = readDecimal(s)
+	if ok && strings.HasPrefix(rest, "/") {
+		below, after, fine := readDecimal(rest[1:])
+		if !fine || below == 0 {
+			return 0, s, false
+		}
+		return amount / below, after, true
+	}
+	whole := strings.TrimLeft(rest, " ")
+	if !ok {
+		whole = s
+	}
+	for glyph, value := range vulgar {
+		if strings.HasPrefix(whole, string(glyph)) {
+			return amount + value, whole[len(string(glyph)):], true
+		}
+	}
+	if !ok {
+		return 0, s, false
+	}
+	if above, after, fine := readDecimal(whole); fine && whole != rest && strings.HasPrefix(after, "/") {
+		if below, end, fine := readDecimal(after[1:]); fine && below != 0 {
+			return amount + above/below, end, true
+		}
+		return 0, s, false
+	}
+	return amount, rest, true
+}
+
+func readDecimal(s string) (amount float64, rest string, ok bool) {
+	end := 0
+	for end < len(s) && (s[end] >= '0' && s[end] <= '9' || (s[end] == '.' || s[end] == ',') && end+1 < len(s) && s[end+1] >= '0' && s[end+1] <= '9') {
+		end++
+	}
+	amount, err := strconv.ParseFloat(strings.ReplaceAll(s[:end], ",", "."), 64)
+	return amount, s[end:], err == nil && !math.IsInf(amount, 0)
+}

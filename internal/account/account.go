@@ -1,0 +1,312 @@
+// Package account keeps kitchens, the people who work in them, and who is signed in.
+package account
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"net/mail"
+	"regexp"
+	"strings"
+	"time"
+
+	"github.com/alexedwards/argon2id"
+	"github.com/alexedwards/scs/pgxstore"
+	"github.com/alexedwards/scs/v2"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"zestytin/core/invalid"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
+)
+
+// Accounts is the feature.
+type Accounts struct {
+	web.Home
+	sessions *scs.SessionManager
+	demo     *SignIn
+}
+
+// NewSessions makes the manager of the sessions in the database. secure: only over TLS.
+func NewSessions(pool *pgxpool.Pool, secure bool) *scs.SessionManager {
+	m := scs.New()
+	m.Store = pgxstore.New(pool)
+	m.Lifetime = 30 * 24 * time.Hour
+	m.IdleTimeout = 14 * 24 * time.Hour
+	m.Cookie.Name = "session"
+	m.Cookie.HttpOnly = true
+	m.Cookie.SameSite = http.SameSiteLaxMode
+	m.Cookie.Secure = secure
+	return m
+}
+
+// Register adds the operations. demo is the sign-in that the page offers, nil outside of the demo.
+func Register(h web.Home, sessions *scs.SessionManager, demo *SignIn) *Accounts {
+	a := &Accounts{h, sessions, demo}
+	h.API.UseMiddleware(a.enter)
+	tags := []string{"Account"}
+	web.Register(h, huma.Operation{OperationID: "create-kitchen", Method: "POST", Path: "/api/v1/kitchens", Summary: "Open a kitchen and sign in to it", Tags: tags, Security: web.Open, DefaultStatus: 201}, a.create)
+	web.Register(h, huma.Operation{OperationID: "sign-in", Method: "POST", Path: "/api/v1/session", Summary: "Sign in", Tags: tags, Security: web.Open}, a.signIn)
+	web.Register(h, huma.Operation{OperationID: "sign-out", Method: "DELETE", Path: "/api/v1/session", Summary: "Sign out", Tags: tags, Security: web.Open, DefaultStatus: 204}, a.signOut)
+	web.Register(h, huma.Operation{OperationID: "get-session", Method: "GET", Path: "/api/v1/session", Summary: "Who is signed in", Tags: tags, Security: web.Open}, a.session)
+	web.Register(h, huma.Operation{OperationID: "change-password", Method: "PUT", Path: "/api/v1/password", Summary: "Change the password; every other session ends", Tags: tags, DefaultStatus: 204}, a.changePassword)
+	web.Register(h, huma.Operation{OperationID: "get-kitchen", Method: "GET", Path: "/api/v1/kitchen", Summary: "The kitchen's own numbers", Tags: tags}, a.kitchen)
+	web.Register(h, huma.Operation{OperationID: "put-kitchen", Method: "PUT", Path: "/api/v1/kitchen", Summary: "Change the kitchen's own numbers", Tags: tags}, a.putKitchen)
+	return a
+}
+
+// enter lets signed-in people through to the operations that need one, and nobody else.
+func (a *Accounts) enter(ctx huma.Context, next func(huma.Context)) {
+	if len(ctx.Operation().Security) == 0 {
+		next(ctx)
+		return
+	}
+	who, err := a.who(ctx.Context())
+	if err != nil {
+		_ = huma.WriteErr(a.API, ctx, http.StatusInternalServerError, "The session could not be read. Try again.")
+		return
+	}
+	if who.Kitchen == uuid.Nil {
+		_ = huma.WriteErr(a.API, ctx, http.StatusUnauthorized, "You are signed out: sign in and try again. What you typed is still on the page.")
+		return
+	}
+	next(huma.WithContext(ctx, web.WithWho(ctx.Context(), who)))
+}
+
+// who the session belongs to; the zero value when it has ended, for example because the password was changed.
+func (a *Accounts) who(ctx context.Context) (web.Who, error) {
+	person, err := uuid.Parse(a.sessions.GetString(ctx, "person"))
+	if err != nil {
+		return web.Who{}, nil
+	}
+	var credentials int
+	err = a.Pool.QueryRow(ctx, "select credentials from people where id = $1", person).Scan(&credentials)
+	if errors.Is(err, pgx.ErrNoRows) || err == nil && credentials != a.sessions.GetInt(ctx, "credentials") {
+		return web.Who{}, nil
+	}
+	kitchen, _ := uuid.Parse(a.sessions.GetString(ctx, "kitchen"))
+	return web.Who{Person: person, Kitchen: kitchen}, err
+}
+
+// SignIn is what a person signs in with.
+type SignIn struct {
+	Mail     string `json:"mail"`
+	Password string `json:"password"`
+}
+
+// Session is who is signed in, and the kitchen's clock.
+type Session struct {
+	SignedIn bool      `json:"signedIn"`
+	Person   string    `json:"person,omitempty"`
+	Kitchen  string    `json:"kitchen,omitempty"`
+	TimeZone string    `json:"timeZone,omitempty"`
+	Units    string    `json:"units,omitempty" enum:"us,metric"`
+	Currency string    `json:"currency,omitempty"`
+	Now      time.Time `json:"now"`
+	Demo     *SignIn   `json:"demo,omitempty" doc:"The demo's sign-in, in demo mode only"`
+}
+
+// Opening is a new kitchen and its first person.
+type Opening struct {
+	Kitchen  string `json:"kitchen"`
+	Name     string `json:"name" doc:"The person's name"`
+	Mail     string `json:"mail"`
+	Password string `json:"password"`
+	TimeZone string `json:"timeZone" example:"America/New_York"`
+	Currency string `json:"currency" example:"USD"`
+}
+
+func (o *Opening) check() error {
+	var f invalid.Faults
+	words(&f, "kitchen", o.Kitchen, "Give the kitchen a name.")
+	words(&f, "name", o.Name, "Write your name: it stands beside what you do.")
+	if _, err := mail.ParseAddress(o.Mail); err != nil || len(o.Mail) > 200 {
+		f.Add("mail", fmt.Sprintf("%q is not a mail address: write it like name@place.example.", o.Mail))
+	}
+	password(&f, "password", o.Password)
+	place(&f, o.TimeZone, o.Currency)
+	return f.Err()
+}
+
+func words(f *invalid.Faults, path, text, missing string) {
+	if strings.TrimSpace(text) == "" {
+		f.Add(path, missing)
+	}
+	if len([]rune(text)) > 100 {
+		f.Add(path, "This is longer than 100 letters: shorten it.")
+	}
+}
+
+func password(f *invalid.Faults, path, text string) {
+	if len(text) < 10 {
+		f.Add(path, "A password has at least 10 letters: three or four plain words are good.")
+	}
+	if len(text) > 200 {
+		f.Add(path, "A password has at most 200 letters.")
+	}
+}
+
+var isoCurrency = regexp.MustCompile(`^[A-Z]{3}$`)
+
+func place(f *invalid.Faults, zone, currency string) {
+	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
+		f.Add("timeZone", fmt.Sprintf("%q is not a time zone: write it like America/New_York.", zone))
+	}
+	if !isoCurrency.MatchString(currency) {
+		f.Add("currency", fmt.Sprintf("%q is not a currency: write its three letters, such as USD or EUR.", currency))
+	}
+}
+
+// Open makes a kitchen with one person and an empty book.
+func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (web.Who, error) {
+	if err := o.check(); err != nil {
+		return web.Who{}, err
+	}
+	hash, err := argon2id.CreateHash(o.Password, argon2id.DefaultParams)
+	if err != nil {
+		return web.Who{}, err
+	}
+	who := web.Who{Person: db.NewID(), Kitchen: db.NewID()}
+	err = db.InKitchen(ctx, pool, who.Kitchen, func(tx pgx.Tx) error {
+		tag, err := tx.Exec(ctx, `insert into people (id, mail, name, password_hash, created_at) values ($1, $2, $3, $4, $5) on conflict (mail) do nothing`,
+			who.Person, strings.ToLower(o.Mail), o.Name, hash, now)
+		if err != nil {
+			return err
+		}
+		if tag.RowsAffected() == 0 {
+			return &invalid.Error{Fields: []invalid.Field{{Path: "mail", Says: "There is an account with this address: sign in with it, or take another address."}}}
+		}
+		units := "metric"
+		if o.Currency == "USD" {
+			units = "us"
+		}
+		if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, created_at) values ($1, $2, $3, $4, $5, $6)`,
+			who.Kitchen, o.Kitchen, o.TimeZone, o.Currency, units, now); err != nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, `insert into memberships (kitchen_id, person_id) values ($1, $2)`, who.Kitchen, who.Person)
+		return err
+	})
+	return who, err
+}
+
+func (a *Accounts) create(ctx context.Context, in *struct{ Body Opening }) (*struct{ Body Session }, error) {
+	who, err := Open(ctx, a.Pool, a.Clock(), in.Body)
+	if err != nil {
+		return nil, err
+	}
+	if err := a.begin(ctx, who, 1); err != nil {
+		return nil, err
+	}
+	return a.answer(ctx, who)
+}
+
+func (a *Accounts) begin(ctx context.Context, who web.Who, credentials int) error {
+	// A new token at every sign-in: one that was planted before is worth nothing after.
+	if err := a.sessions.RenewToken(ctx); err != nil {
+		return err
+	}
+	a.sessions.Put(ctx, "person", who.Person.String())
+	a.sessions.Put(ctx, "kitchen", who.Kitchen.String())
+	a.sessions.Put(ctx, "credentials", credentials)
+	return nil
+}
+
+// decoy takes as long to compare as a real hash, so that the time does not tell whether an address has an account.
+var decoy, _ = argon2id.CreateHash("nobody signs in with this", argon2id.DefaultParams)
+
+func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*struct{ Body Session }, error) {
+	var (
+		who         web.Who
+		hash        = decoy
+		credentials int
+	)
+	err := a.Pool.QueryRow(ctx, `select id, password_hash, credentials from people where mail = $1`, strings.ToLower(strings.TrimSpace(in.Body.Mail))).Scan(&who.Person, &hash, &credentials)
+	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
+		return nil, err
+	}
+	match, err := argon2id.ComparePasswordAndHash(in.Body.Password, hash)
+	if err != nil {
+		return nil, err
+	}
+	if !match || who.Person == uuid.Nil {
+		return nil, web.Refuse(http.StatusUnauthorized, "Address and password do not belong together: check both and try again.")
+	}
+	err = pgx.BeginFunc(ctx, a.Pool, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, "select set_config('zt.person', $1, true)", who.Person.String()); err != nil {
+			return err
+		}
+		return tx.QueryRow(ctx, "select kitchen_id from memberships where person_id = $1 order by kitchen_id limit 1", who.Person).Scan(&who.Kitchen)
+	})
+	if err != nil {
+		return nil, err
+	}
+	if err := a.begin(ctx, who, credentials); err != nil {
+		return nil, err
+	}
+	return a.answer(ctx, who)
+}
+
+func (a *Accounts) signOut(ctx context.Context, _ *struct{}) (*struct{}, error) {
+	return nil, a.sessions.Destroy(ctx)
+}
+
+func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Session }, error) {
+	who, err := a.who(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if who.Kitchen == uuid.Nil {
+		return &struct{ Body Session }{Session{Now: a.Clock(), Demo: a.demo}}, nil
+	}
+	return a.answer(ctx, who)
+}
+
+func (a *Accounts) answer(ctx context.Context, who web.Who) (*struct{ Body Session }, error) {
+	s := Session{SignedIn: true, Now: a.Clock()}
+	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
+		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.currency from people p, kitchens k where p.id = $1 and k.id = $2`,
+			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Currency)
+	})
+	return &struct{ Body Session }{s}, err
+}
+
+// PasswordChange needs the present one.
+type PasswordChange struct {
+	Present string `json:"present"`
+	New     string `json:"new"`
+}
+
+func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body PasswordChange }) (*struct{}, error) {
+	var f invalid.Faults
+	password(&f, "new", in.Body.New)
+	if err := f.Err(); err != nil {
+		return nil, err
+	}
+	who := web.WhoOf(ctx)
+	var hash string
+	if err := a.Pool.QueryRow(ctx, `select password_hash from people where id = $1`, who.Person).Scan(&hash); err != nil {
+		return nil, err
+	}
+	match, err := argon2id.ComparePasswordAndHash(in.Body.Present, hash)
+	if err != nil {
+		return nil, err
+	}
+	if !match {
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "present", Says: "This is not your present password: type it again."}}}
+	}
+	fresh, err := argon2id.CreateHash(in.Body.New, argon2id.DefaultParams)
+	if err != nil {
+		return nil, err
+	}
+	var credentials int
+	if err := a.Pool.QueryRow(ctx, `update people set password_hash = $2, credentials = credentials + 1 where id = $1 and password_hash = $3 returning credentials`,
+		who.Person, fresh, hash).Scan(&credentials); err != nil {
+		return nil, err
+	}
+	return nil, a.begin(ctx, who, credentials)
+}

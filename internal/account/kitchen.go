@@ -1,0 +1,107 @@
+package account
+
+import (
+	"context"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/invalid"
+	"zestytin/core/price"
+	"zestytin/internal/platform/web"
+)
+
+// Kitchen is the kitchen's own numbers.
+type Kitchen struct {
+	Name     string  `json:"name"`
+	TimeZone string  `json:"timeZone"`
+	Currency string  `json:"currency"`
+	Units    string  `json:"units" enum:"us,metric"`
+	Hourly   string  `json:"hourly" doc:"For an hour of hands, decimal"`
+	Overhead string  `json:"overhead" doc:"Heat, light and wear for an hour, decimal"`
+	Margin   float64 `json:"margin" doc:"Share of a price that is to be left over, 0 to 0.9"`
+	Sureness float64 `json:"sureness" doc:"How sure the count of good pieces is to be, 0.5 to 0.999"`
+	Room     float64 `json:"room" doc:"Temperature of the kitchen, C"`
+}
+
+// Load the kitchen of the transaction.
+func Load(ctx context.Context, tx pgx.Tx) (Kitchen, int, error) {
+	var k Kitchen
+	var revision int
+	var margin decimal.Decimal
+	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, revision from kitchens`).
+		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Sureness, &k.Room, &revision)
+	k.Margin = margin.InexactFloat64()
+	return k, revision, err
+}
+
+// Rates for the reckoning.
+func (k Kitchen) Rates() price.Rates {
+	return price.Rates{Currency: k.Currency, Hourly: decimal.RequireFromString(k.Hourly), Overhead: decimal.RequireFromString(k.Overhead), Margin: decimal.NewFromFloat(k.Margin)}
+}
+
+// Zone of the kitchen. A zone that the machine does not know any more counts as UTC.
+func (k Kitchen) Zone() *time.Location {
+	zone, err := time.LoadLocation(k.TimeZone)
+	if err != nil {
+		return time.UTC
+	}
+	return zone
+}
+
+func (k *Kitchen) check() error {
+	var f invalid.Faults
+	words(&f, "name", k.Name, "Give the kitchen a name.")
+	place(&f, k.TimeZone, k.Currency)
+	for path, text := range map[string]string{"hourly": k.Hourly, "overhead": k.Overhead} {
+		if _, err := price.Read(text, k.Currency); err != nil {
+			f.Add(path, err.Error())
+		}
+	}
+	if !(k.Margin >= 0 && k.Margin <= 0.9) {
+		f.Add("margin", "The margin is a share of the price between 0 and 90 %.")
+	}
+	if !(k.Sureness >= 0.5 && k.Sureness <= 0.999) {
+		f.Add("sureness", "Choose a sureness between 50 and 99.9 %: no number of pieces makes it certain.")
+	}
+	if !(k.Room >= 5 && k.Room <= 40) {
+		f.Add("room", "The kitchen's temperature lies between 5 and 40 °C.")
+	}
+	return f.Err()
+}
+
+func (a *Accounts) kitchen(ctx context.Context, _ *struct{}) (*web.Tagged[Kitchen], error) {
+	var k Kitchen
+	var revision int
+	err := a.In(ctx, func(tx pgx.Tx) (err error) {
+		k, revision, err = Load(ctx, tx)
+		return err
+	})
+	return web.TaggedBy(revision, k), err
+}
+
+func (a *Accounts) putKitchen(ctx context.Context, in *struct {
+	web.IfMatch
+	Body Kitchen
+}) (*web.Tagged[Kitchen], error) {
+	if err := in.Body.check(); err != nil {
+		return nil, err
+	}
+	var revision int
+	err := a.In(ctx, func(tx pgx.Tx) error {
+		if err := tx.QueryRow(ctx, `select revision from kitchens for update`).Scan(&revision); err != nil {
+			return err
+		}
+		if err := in.Matches(revision, func() (any, error) { k, _, err := Load(ctx, tx); return k, err }); err != nil {
+			return err
+		}
+		k := in.Body
+		revision++
+		_, err := tx.Exec(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4, hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric,
+			margin = $7, sureness = $8, room_celsius = $9, revision = $10`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
+			decimal.NewFromFloat(k.Margin), k.Sureness, k.Room, revision)
+		return err
+	})
+	return web.TaggedBy(revision, in.Body), err
+}

@@ -1,0 +1,98 @@
+package account
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"fmt"
+	"io"
+	"net"
+	"net/http"
+	"strings"
+	"time"
+
+	"github.com/go-chi/httprate"
+	"github.com/jackc/pgx/v5/pgxpool"
+)
+
+// Limits of sign-in attempts in a minute.
+const (
+	perAddress = 40
+	perAccount = 10
+)
+
+// LimitSignIn limits sign-in attempts by the caller's address and by the account tried.
+func LimitSignIn(pool *pgxpool.Pool) func(http.Handler) http.Handler {
+	limit := func(kind string, n int, key httprate.KeyFunc) func(http.Handler) http.Handler {
+		return httprate.LimitBy(n, time.Minute, key,
+			httprate.WithLimitCounter(&attempts{pool, kind}),
+			httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) {
+				w.Header().Set("Content-Type", "application/problem+json")
+				w.WriteHeader(http.StatusTooManyRequests)
+				fmt.Fprintf(w, `{"title":"Too Many Requests","status":429,"detail":"Too many tries at signing in. Wait a minute, then try again."}`)
+			}))
+	}
+	byAddress := limit("address", perAddress, addressOf)
+	byAccount := limit("account", perAccount, accountOf)
+	return func(next http.Handler) http.Handler {
+		limited := byAddress(byAccount(next))
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if r.Method == http.MethodPost && r.URL.Path == "/api/v1/session" {
+				limited.ServeHTTP(w, r)
+				return
+			}
+			next.ServeHTTP(w, r)
+		})
+	}
+}
+
+func addressOf(r *http.Request) (string, error) {
+	host, _, err := net.SplitHostPort(r.RemoteAddr)
+	if err != nil {
+		host = r.RemoteAddr
+	}
+	return httprate.CanonicalizeIP(host), nil
+}
+
+// accountOf reads the address that is tried, and puts the body back.
+func accountOf(r *http.Request) (string, error) {
+	head, err := io.ReadAll(io.LimitReader(r.Body, 4096))
+	if err != nil {
+		return "", err
+	}
+	r.Body = struct {
+		io.Reader
+		io.Closer
+	}{io.MultiReader(bytes.NewReader(head), r.Body), r.Body}
+	var tried SignIn
+	_ = json.Unmarshal(head, &tried) // what is not JSON is refused later, and shares one count
+	return strings.ToLower(strings.TrimSpace(tried.Mail)), nil
+}
+
+// attempts counts in the database, so that all servers share the limit. It implements httprate.LimitCounter.
+type attempts struct {
+	pool *pgxpool.Pool
+	kind string
+}
+
+func (a *attempts) Config(int, time.Duration) {}
+
+func (a *attempts) Increment(key string, window time.Time) error {
+	return a.IncrementBy(key, window, 1)
+}
+
+func (a *attempts) IncrementBy(key string, window time.Time, n int) error {
+	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	_, err := a.pool.Exec(ctx, `with old as (delete from attempts where begun < $2::timestamptz - interval '1 hour')
+		insert into attempts (key, begun, number) values ($1, $2, $3) on conflict (key, begun) do update set number = attempts.number + $3`, a.kind+":"+key, window, n)
+	return err
+}
+
+func (a *attempts) Get(key string, current, previous time.Time) (now, before int, err error) {
+	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	err = a.pool.QueryRow(ctx, `select coalesce(sum(number) filter (where begun = $2), 0), coalesce(sum(number) filter (where begun = $3), 0) from attempts where key = $1`,
+		a.kind+":"+key, current, previous).Scan(&now, &before)
+	return now, before, err
+}

@@ -1,0 +1,154 @@
+// Package bench serves the run sheet of a day and takes the ticks.
+package bench
+
+import (
+	"context"
+	"net/http"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/order"
+	"zestytin/core/treat"
+	"zestytin/internal/platform/web"
+)
+
+// Bench is the feature.
+type Bench struct {
+	web.Home
+	begin func(context.Context, pgx.Tx, uuid.UUID) error
+}
+
+// Register adds the operations. begin tells that the work on an order has begun.
+func Register(h web.Home, begin func(context.Context, pgx.Tx, uuid.UUID) error) {
+	b := &Bench{h, begin}
+	tags := []string{"Bench"}
+	web.Register(h, huma.Operation{OperationID: "get-run-sheet", Method: "GET", Path: "/api/v1/days/{day}/run-sheet", Summary: "A day's work in order, with clock times and amounts", Tags: tags}, b.runSheet)
+	web.Register(h, huma.Operation{OperationID: "tick-step", Method: "PUT", Path: "/api/v1/batches/{id}/steps/{step}", Summary: "Tick a step as done, or take the tick back", Tags: tags}, b.tick)
+}
+
+// RunSheet is a day's work in order.
+type RunSheet struct {
+	Day   string `json:"day" format:"date"`
+	Steps []Step `json:"steps" nullable:"false"`
+}
+
+// Step of a run sheet. Times are minutes of the day on the wall clock.
+type Step struct {
+	Batch     uuid.UUID       `json:"batch"`
+	Step      string          `json:"step"`
+	Order     uuid.UUID       `json:"order"`
+	Number    int             `json:"number" doc:"Of the order"`
+	Customer  string          `json:"customer"`
+	FreeFrom  []string        `json:"freeFrom" nullable:"false"`
+	Treat     string          `json:"treat"`
+	Family    treat.Family    `json:"family"`
+	Name      string          `json:"name"`
+	Amounts   []string        `json:"amounts" nullable:"false"`
+	Melt      int             `json:"melt" doc:"Minutes of melting immediately before"`
+	Advice    string          `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
+	Start     int             `json:"start"`
+	Hands     int             `json:"hands"`
+	Wait      int             `json:"wait"`
+	Place     string          `json:"place,omitempty"`
+	Hand      int             `json:"hand" doc:"Which person, from 0"`
+	Chocolate treat.Chocolate `json:"chocolate"`
+	DoneAt    *time.Time      `json:"doneAt,omitempty"`
+	Who       string          `json:"who,omitempty" doc:"Who ticked it"`
+}
+
+const selectSteps = `select t.batch_id, t.step, t.position, o.id, o.number, o.customer, o.free_from, b.sheet, t.changeover, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, '')
+	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id
+	join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id left join people p on p.id = t.done_by`
+
+func scan(row pgx.CollectableRow) (Step, error) {
+	var s Step
+	var position int
+	var pot string
+	var sheet order.LineCard
+	err := row.Scan(&s.Batch, &s.Step, &position, &s.Order, &s.Number, &s.Customer, &s.FreeFrom, &sheet, &s.Melt, &s.Start, &s.Hands, &s.Wait, &s.Hand, &pot, &s.DoneAt, &s.Who)
+	if err != nil {
+		return s, err
+	}
+	s.Treat, s.Family, s.Amounts = sheet.Name, sheet.Card.Family, []string{}
+	if len(sheet.Card.Pots) > 0 {
+		s.Chocolate = sheet.Card.Pots[0].Chocolate
+	}
+	for _, p := range sheet.Card.Pots {
+		if p.Ingredient == pot {
+			s.Chocolate = p.Chocolate
+			if s.Melt > 0 {
+				s.Advice = p.Advice
+			}
+		}
+	}
+	if position < len(sheet.Card.Steps) {
+		step := sheet.Card.Steps[position]
+		s.Name, s.Amounts, s.Place = step.Name, step.Amounts, step.Place
+	}
+	return s, nil
+}
+
+func (b *Bench) runSheet(ctx context.Context, in *struct {
+	Day string `path:"day" format:"date"`
+}) (*struct{ Body RunSheet }, error) {
+	sheet := RunSheet{Day: in.Day}
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		rows, err := tx.Query(ctx, selectSteps+` where t.day = $1::text::date order by t.start - t.changeover, t.hand, t.batch_id, t.position`, in.Day)
+		if err != nil {
+			return err
+		}
+		sheet.Steps, err = pgx.CollectRows(rows, scan)
+		return err
+	})
+	return &struct{ Body RunSheet }{sheet}, err
+}
+
+// Tick is whether a step is done.
+type Tick struct {
+	Done bool `json:"done"`
+}
+
+func (b *Bench) tick(ctx context.Context, in *struct {
+	web.ID
+	Step string `path:"step" maxLength:"60"`
+	Body Tick
+}) (*struct{ Body Step }, error) {
+	var ticked Step
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		var id uuid.UUID
+		var state order.State
+		err := tx.QueryRow(ctx, `select o.id, o.state from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
+			join batch_steps t on t.kitchen_id = b.kitchen_id and t.batch_id = b.id where b.id = $1 and t.step = $2 for update of o, t`, in.ID.ID, in.Step).Scan(&id, &state)
+		if err == pgx.ErrNoRows {
+			return web.NotFound("step")
+		}
+		if err != nil {
+			return err
+		}
+		if state != order.Promised && state != order.Making {
+			return web.Refuse(http.StatusConflict, "This order is "+string(state)+": its steps cannot be ticked any more. Move it back first.")
+		}
+		// Ticking twice keeps the first time.
+		if in.Body.Done {
+			_, err = tx.Exec(ctx, `update batch_steps set done_at = $3, done_by = $4 where batch_id = $1 and step = $2 and done_at is null`, in.ID.ID, in.Step, b.Clock(), web.WhoOf(ctx).Person)
+		} else {
+			_, err = tx.Exec(ctx, `update batch_steps set done_at = null, done_by = null where batch_id = $1 and step = $2`, in.ID.ID, in.Step)
+		}
+		if err == nil && in.Body.Done {
+			err = b.begin(ctx, tx, id)
+		}
+		if err != nil {
+			return err
+		}
+		rows, err := tx.Query(ctx, selectSteps+` where t.batch_id = $1 and t.step = $2`, in.ID.ID, in.Step)
+		if err != nil {
+			return err
+		}
+		ticked, err = pgx.CollectExactlyOneRow(rows, scan)
+		return err
+	})
+	return &struct{ Body Step }{ticked}, err
+}

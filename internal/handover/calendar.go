@@ -1,0 +1,126 @@
+// Package handover brings orders to their customers. So far it writes the calendar of work and handovers.
+package handover
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	ics "github.com/arran4/golang-ical"
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/internal/platform/web"
+)
+
+// Handover is the feature.
+type Handover struct {
+	web.Home
+	calendar func(context.Context, pgx.Tx) (plan.Calendar, error)
+}
+
+// Register adds the operations.
+func Register(h web.Home, calendar func(context.Context, pgx.Tx) (plan.Calendar, error)) {
+	o := &Handover{h, calendar}
+	web.Register(h, huma.Operation{OperationID: "get-calendar", Method: "GET", Path: "/api/v1/calendar.ics", Summary: "The planned work and the handovers as an iCalendar file (RFC 5545)",
+		Tags: []string{"Handover"}, Responses: web.FileOf("text/calendar", "An iCalendar file")}, o.file)
+}
+
+func (o *Handover) file(ctx context.Context, _ *struct{}) (*web.File, error) {
+	file := ics.NewCalendar()
+	file.SetProductId("-//Zesty Tin//Work and handovers//EN")
+	file.SetMethod(ics.MethodPublish)
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		cal, err := o.calendar(ctx, tx)
+		if err != nil {
+			return err
+		}
+		if err := o.handovers(ctx, tx, file); err != nil {
+			return err
+		}
+		return o.work(ctx, tx, cal, file)
+	})
+	return web.Download("zesty-tin.ics", "text/calendar; charset=utf-8", []byte(file.Serialize())), err
+}
+
+func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar) error {
+	rows, err := tx.Query(ctx, `select o.id, o.number, o.revision, o.customer, o.phone, o.occasion, o.way, o.place, o.from_at, o.to_at, o.notes, o.updated_at,
+			coalesce((select string_agg(l.count || ' ' || t.name, ', ' order by l.position) from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id where l.kitchen_id = o.kitchen_id and l.order_id = o.id), '')
+		from orders o where o.state in ('promised', 'in the making', 'packed', 'handed over') order by o.from_at`)
+	if err != nil {
+		return err
+	}
+	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
+		var (
+			id                                               uuid.UUID
+			number, revision                                 int
+			customer, phone, occasion, place, notes, content string
+			way                                              order.Way
+			from, to, updated                                time.Time
+		)
+		if err := row.Scan(&id, &number, &revision, &customer, &phone, &occasion, &way, &place, &from, &to, &notes, &updated, &content); err != nil {
+			return struct{}{}, err
+		}
+		e := file.AddEvent("order-" + id.String() + "@zestytin")
+		e.SetDtStampTime(o.Clock())
+		e.SetLastModifiedAt(updated)
+		e.SetSequence(revision)
+		e.SetStartAt(from)
+		e.SetEndAt(to)
+		verb := map[order.Way]string{order.Pickup: "Pickup", order.Delivery: "Delivery"}[way]
+		e.SetSummary(strings.TrimSuffix(fmt.Sprintf("%s: %s, %s", verb, customer, occasion), ", "))
+		e.SetDescription(strings.Join(nonEmpty(fmt.Sprintf("Order %d", number), content, phone, notes), "\n"))
+		if place != "" {
+			e.SetLocation(place)
+		}
+		return struct{}{}, nil
+	})
+	return err
+}
+
+func nonEmpty(lines ...string) []string {
+	kept := lines[:0]
+	for _, l := range lines {
+		if l != "" {
+			kept = append(kept, l)
+		}
+	}
+	return kept
+}
+
+// work is one event for each batch and day, from the first melt to the last pair of hands.
+func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file *ics.Calendar) error {
+	rows, err := tx.Query(ctx, `select b.id, s.day, o.revision, b.sheet ->> 'name', (b.sheet ->> 'count')::int, o.customer, min(s.start - s.changeover), max(s.start + s.hands), sum(s.hands + s.changeover)::int
+		from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
+		group by b.kitchen_id, b.id, s.day, o.kitchen_id, o.id order by s.day, 7`)
+	if err != nil {
+		return err
+	}
+	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
+		var (
+			id                         uuid.UUID
+			day                        time.Time
+			revision, count            int
+			name, customer             string
+			start, end, minutesOfHands int
+		)
+		if err := row.Scan(&id, &day, &revision, &name, &count, &customer, &start, &end, &minutesOfHands); err != nil {
+			return struct{}{}, err
+		}
+		y, m, d := day.Date()
+		at := func(minute int) time.Time { return time.Date(y, m, d, 0, minute, 0, 0, cal.Zero.Location()) }
+		e := file.AddEvent("batch-" + id.String() + "-" + day.Format(time.DateOnly) + "@zestytin")
+		e.SetDtStampTime(o.Clock())
+		e.SetSequence(revision)
+		e.SetStartAt(at(start))
+		e.SetEndAt(at(end))
+		e.SetSummary(fmt.Sprintf("Make %d %s", count, name))
+		e.SetDescription(fmt.Sprintf("For %s. %d minutes of hands.", customer, minutesOfHands))
+		return struct{}{}, nil
+	})
+	return err
+}

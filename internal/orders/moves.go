@@ -1,0 +1,191 @@
+package orders
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"strings"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/order"
+	"zestytin/internal/platform/web"
+)
+
+// Move of an order.
+type Move struct {
+	To order.State `json:"to" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
+}
+
+func (o *Orders) move(ctx context.Context, in *struct {
+	web.ID
+	Body Move
+}) (*web.Tagged[Order], error) {
+	var moved Order
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		if err := lockKitchen(ctx, tx); err != nil {
+			return err
+		}
+		s, err := load(ctx, tx, in.ID.ID, "for update")
+		if err != nil {
+			return err
+		}
+		if err := o.Advance(ctx, tx, s.ID, in.Body.To); err != nil {
+			return err
+		}
+		moved, err = full(ctx, tx, s.ID)
+		return err
+	})
+	return web.TaggedBy(moved.Revision, moved), err
+}
+
+// Advance moves an order and does what the move entails: days are given or dropped, packaging is booked, the price is
+// fixed. A move that makes no sense is refused.
+func (o *Orders) Advance(ctx context.Context, tx pgx.Tx, id uuid.UUID, to order.State) error {
+	s, err := load(ctx, tx, id, "for update")
+	if err != nil {
+		return err
+	}
+	if !s.State.CanMove(to) {
+		return web.Refuse(http.StatusConflict, fmt.Sprintf("An order that is %s cannot become %s: it can become %s.", s.State, to, join(s.State.Moves())))
+	}
+	if err := o.entails(ctx, tx, s, to); err != nil {
+		return err
+	}
+	if _, err := tx.Exec(ctx, `update orders set state = $2, updated_at = $3, revision = revision + 1 where id = $1`, id, to, o.Clock()); err != nil {
+		return err
+	}
+	return o.record(ctx, tx, id, &s.State, to)
+}
+
+func join(states []order.State) string {
+	words := make([]string, len(states))
+	for i, s := range states {
+		words[i] = string(s)
+	}
+	return strings.Join(words, " or ")
+}
+
+func (o *Orders) entails(ctx context.Context, tx pgx.Tx, s *stored, to order.State) error {
+	switch {
+	case to == order.Quoted && s.State == order.Enquiry:
+		_, err := o.fix(ctx, tx, s)
+		return err
+	case to == order.Promised && !s.State.Planned():
+		known, err := o.fix(ctx, tx, s)
+		if err != nil {
+			return err
+		}
+		return o.promise(ctx, tx, s.ID, &s.Draft, known)
+	case to == order.Promised: // back from the making
+		return o.unbegun(ctx, tx, s.ID)
+	case to == order.Quoted: // back from promised
+		return o.Unplan(ctx, tx, s.ID)
+	case to == order.Cancelled && s.State.Planned():
+		// What was made stays made; the days that were still to come are free again.
+		_, err := tx.Exec(ctx, `delete from batch_steps t using batches b where b.kitchen_id = t.kitchen_id and b.id = t.batch_id and b.order_id = $1 and t.done_at is null`, s.ID)
+		return err
+	case to == order.Packed && s.State == order.Making:
+		// Packed implies made: what was not ticked on the bench is ticked now.
+		if _, err := tx.Exec(ctx, `update batch_steps t set done_at = $2, done_by = $3 from batches b where b.kitchen_id = t.kitchen_id and b.id = t.batch_id and b.order_id = $1 and t.done_at is null`,
+			s.ID, o.Clock(), web.WhoOf(ctx).Person); err != nil {
+			return err
+		}
+		return o.book(ctx, tx, s.ID, "packed", -1)
+	case to == order.Making && s.State == order.Packed:
+		return o.book(ctx, tx, s.ID, "unpacked", 1)
+	case to == order.Enquiry && s.State == order.Cancelled:
+		// It starts over; what was done for it then is history and does not belong to the new beginning.
+		_, err := tx.Exec(ctx, `delete from batches where order_id = $1`, s.ID)
+		return err
+	}
+	return nil
+}
+
+// fix the price and the treats' versions: from the quote on neither changes because a recipe did.
+func (o *Orders) fix(ctx context.Context, tx pgx.Tx, s *stored) (*order.Kitchen, error) {
+	known, err := o.Kitchen(ctx, tx, s.ID, s.pins)
+	if err != nil {
+		return nil, err
+	}
+	if err := check(&s.Draft, known, true); err != nil {
+		return nil, err
+	}
+	if len(s.Draft.Lines) == 0 {
+		return nil, web.Refuse(http.StatusConflict, "The order has no treats yet: add one first.")
+	}
+	r, err := order.Reckon(&s.Draft, known)
+	if err != nil {
+		return nil, err
+	}
+	if s.State == order.Enquiry {
+		if err := saveLines(ctx, tx, s.ID, s.Draft.Lines, known); err != nil {
+			return nil, err
+		}
+	}
+	s.Draft.Asked = r.Money.Asked.Amount
+	_, err = tx.Exec(ctx, `update orders set asked = $2::text::numeric where id = $1`, s.ID, s.Draft.Asked)
+	return known, err
+}
+
+// promise gives the order its days, or refuses and says what is short.
+func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Draft, known *order.Kitchen) error {
+	r, err := order.Reckon(d, known)
+	if err != nil {
+		return err
+	}
+	for _, c := range r.Care {
+		if c.Trouble {
+			return web.Refuse(http.StatusConflict, c.Text+" Take the treat out, change it, or settle the wish with the customer first.")
+		}
+	}
+	if !r.When.Fits {
+		return web.Refuse(http.StatusConflict, "It does not fit. "+r.When.Text)
+	}
+	total, err := decimal.NewFromString(r.Money.Total.Amount)
+	if err != nil {
+		return err
+	}
+	hands, err := decimal.NewFromString(r.Money.Hands.Amount)
+	if err != nil {
+		return err
+	}
+	if _, err := tx.Exec(ctx, `update orders set cost = $2, materials = $3, minutes = $4 where id = $1`, id, total, total.Sub(hands), r.Hands); err != nil {
+		return err
+	}
+	return o.Plan(ctx, tx, id, r, known.Calendar)
+}
+
+func (o *Orders) unbegun(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	var done int
+	err := tx.QueryRow(ctx, `select count(*) from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id where b.order_id = $1 and t.done_at is not null`, id).Scan(&done)
+	if err == nil && done > 0 {
+		return web.Refuse(http.StatusConflict, fmt.Sprintf("%d of its steps are ticked as done: take the ticks back on the Bench first.", done))
+	}
+	return err
+}
+
+func (o *Orders) book(ctx context.Context, tx pgx.Tx, id uuid.UUID, reason string, sign float64) error {
+	packs, err := o.Packs(ctx, tx, id)
+	if err != nil {
+		return err
+	}
+	for supply := range packs {
+		packs[supply] *= sign
+	}
+	return o.Book(ctx, o.Home, tx, id, reason, packs)
+}
+
+// Begin moves a promised order into the making: its first step was ticked.
+func (o *Orders) Begin(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	var state order.State
+	if err := tx.QueryRow(ctx, `select state from orders where id = $1 for update`, id).Scan(&state); err != nil {
+		return err
+	}
+	if state != order.Promised {
+		return nil
+	}
+	return o.Advance(ctx, tx, id, order.Making)
+}

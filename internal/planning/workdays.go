@@ -1,0 +1,226 @@
+package planning
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/invalid"
+	"zestytin/core/plan"
+	"zestytin/internal/platform/web"
+)
+
+// Span is a time of a day in which people work.
+type Span struct {
+	From  string `json:"from" example:"18:00" doc:"Wall clock, HH:MM"`
+	To    string `json:"to" example:"21:30" doc:"Wall clock, HH:MM; 24:00 is the day's end"`
+	Hands int    `json:"hands" doc:"People, 1 to 9"`
+}
+
+// Exception is a date that differs from the weekly pattern; without spans it is a day off.
+type Exception struct {
+	Day    string `json:"day" format:"date"`
+	Reason string `json:"reason,omitempty"`
+	Spans  []Span `json:"spans" nullable:"false"`
+}
+
+// WorkDays is when the kitchen works.
+type WorkDays struct {
+	Week       [][]Span    `json:"week" nullable:"false" minItems:"7" maxItems:"7" doc:"Seven days, Sunday first"`
+	Exceptions []Exception `json:"exceptions" nullable:"false"`
+}
+
+func minuteOf(clock string) (int, bool) {
+	if clock == "24:00" {
+		return plan.DayMinutes, true
+	}
+	t, err := time.Parse("15:04", clock)
+	return t.Hour()*60 + t.Minute(), err == nil && len(clock) == 5
+}
+
+func clockOf(minute int) string { return fmt.Sprintf("%02d:%02d", minute/60, minute%60) }
+
+func checkSpans(f *invalid.Faults, path string, spans []Span) {
+	type interval struct{ from, to int }
+	var seen []interval
+	for i, s := range spans {
+		at := fmt.Sprintf("%s[%d]", path, i)
+		from, fine := minuteOf(s.From)
+		if !fine {
+			f.Add(at+".from", fmt.Sprintf("%q is not a time of day: write it like 18:00.", s.From))
+			continue
+		}
+		to, fine := minuteOf(s.To)
+		if !fine {
+			f.Add(at+".to", fmt.Sprintf("%q is not a time of day: write it like 21:30.", s.To))
+			continue
+		}
+		if to <= from {
+			f.Add(at+".to", fmt.Sprintf("Work from %s cannot end at %s: make the end later than the start.", s.From, s.To))
+		}
+		if s.Hands < 1 || s.Hands > 9 {
+			f.Add(at+".hands", "At least 1 person works, and at most 9.")
+		}
+		for _, o := range seen {
+			if from < o.to && o.from < to {
+				f.Add(at, fmt.Sprintf("%s to %s overlaps another time of that day: join them.", s.From, s.To))
+			}
+		}
+		seen = append(seen, interval{from, to})
+	}
+}
+
+func (w *WorkDays) check() error {
+	var f invalid.Faults
+	for i, spans := range w.Week {
+		checkSpans(&f, fmt.Sprintf("week[%d]", i), spans)
+	}
+	if len(w.Exceptions) > 1000 {
+		f.Add("exceptions", "There are more than 1000 dates: remove those that are past.")
+	}
+	days := map[string]bool{}
+	for i, e := range w.Exceptions {
+		path := fmt.Sprintf("exceptions[%d]", i)
+		if _, err := time.Parse(time.DateOnly, e.Day); err != nil {
+			f.Add(path+".day", fmt.Sprintf("%q is not a date: write it like 2026-09-12.", e.Day))
+		}
+		if days[e.Day] {
+			f.Add(path+".day", fmt.Sprintf("%s stands here twice: keep one.", e.Day))
+		}
+		days[e.Day] = true
+		if len([]rune(e.Reason)) > 200 {
+			f.Add(path+".reason", "Keep the reason to 200 letters.")
+		}
+		checkSpans(&f, path+".spans", e.Spans)
+	}
+	return f.Err()
+}
+
+type storedSpan struct {
+	Weekday int
+	Day     *time.Time
+	From    int
+	To      int
+	Hands   int
+}
+
+func loadWorkDays(ctx context.Context, tx pgx.Tx) (w WorkDays, revision int, err error) {
+	if err = tx.QueryRow(ctx, `select work_revision from kitchens`).Scan(&revision); err != nil {
+		return w, 0, err
+	}
+	w = WorkDays{Week: make([][]Span, 7), Exceptions: []Exception{}}
+	for i := range w.Week {
+		w.Week[i] = []Span{}
+	}
+	rows, err := tx.Query(ctx, `select weekday, null::date, from_minute, to_minute, hands from work_week order by weekday, from_minute`)
+	if err != nil {
+		return w, 0, err
+	}
+	week, err := pgx.CollectRows(rows, pgx.RowToStructByPos[storedSpan])
+	if err != nil {
+		return w, 0, err
+	}
+	for _, s := range week {
+		w.Week[s.Weekday] = append(w.Week[s.Weekday], Span{clockOf(s.From), clockOf(s.To), s.Hands})
+	}
+	rows, err = tx.Query(ctx, `select e.day::text, e.reason, coalesce(jsonb_agg(jsonb_build_object('from', s.from_minute, 'to', s.to_minute, 'hands', s.hands) order by s.from_minute)
+		filter (where s.day is not null), '[]') from work_exceptions e left join work_exception_sessions s using (kitchen_id, day) group by e.day, e.reason order by e.day`)
+	if err != nil {
+		return w, 0, err
+	}
+	w.Exceptions, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Exception, error) {
+		e := Exception{Spans: []Span{}}
+		var spans []plan.Session
+		err := row.Scan(&e.Day, &e.Reason, &spans)
+		for _, s := range spans {
+			e.Spans = append(e.Spans, Span{clockOf(s.From), clockOf(s.To), s.Hands})
+		}
+		return e, err
+	})
+	return w, revision, err
+}
+
+func (p *Planning) workDays(ctx context.Context, _ *struct{}) (*web.Tagged[WorkDays], error) {
+	var w WorkDays
+	var revision int
+	err := p.In(ctx, func(tx pgx.Tx) (err error) { w, revision, err = loadWorkDays(ctx, tx); return err })
+	return web.TaggedBy(revision, w), err
+}
+
+func (p *Planning) putWorkDays(ctx context.Context, in *struct {
+	web.IfMatch
+	Body WorkDays
+}) (*web.Tagged[WorkDays], error) {
+	if err := in.Body.check(); err != nil {
+		return nil, err
+	}
+	var w WorkDays
+	var revision int
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		if err := tx.QueryRow(ctx, `select work_revision from kitchens for update`).Scan(&revision); err != nil {
+			return err
+		}
+		if err := in.Matches(revision, func() (any, error) { now, _, err := loadWorkDays(ctx, tx); return now, err }); err != nil {
+			return err
+		}
+		if err := StoreWorkDays(ctx, tx, web.WhoOf(ctx), in.Body); err != nil {
+			return err
+		}
+		var err error
+		w, revision, err = loadWorkDays(ctx, tx)
+		return err
+	})
+	return web.TaggedBy(revision, w), err
+}
+
+// StoreWorkDays puts w, which has been checked, in the place of what was there.
+func StoreWorkDays(ctx context.Context, tx pgx.Tx, who web.Who, w WorkDays) error {
+	batch := &pgx.Batch{}
+	batch.Queue(`delete from work_week`)
+	batch.Queue(`delete from work_exceptions`)
+	batch.Queue(`update kitchens set work_revision = work_revision + 1`)
+	for day, spans := range w.Week {
+		for _, s := range spans {
+			from, _ := minuteOf(s.From)
+			to, _ := minuteOf(s.To)
+			batch.Queue(`insert into work_week values ($1, $2, $3, $4, $5)`, who.Kitchen, day, from, to, s.Hands)
+		}
+	}
+	for _, e := range w.Exceptions {
+		batch.Queue(`insert into work_exceptions values ($1, $2::text::date, $3)`, who.Kitchen, e.Day, e.Reason)
+		for _, s := range e.Spans {
+			from, _ := minuteOf(s.From)
+			to, _ := minuteOf(s.To)
+			batch.Queue(`insert into work_exception_sessions values ($1, $2::text::date, $3, $4, $5)`, who.Kitchen, e.Day, from, to, s.Hands)
+		}
+	}
+	return tx.SendBatch(ctx, batch).Close()
+}
+
+// Sessions of a number of days from day 0 of the calendar on.
+func Sessions(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.Session, error) {
+	w, _, err := loadWorkDays(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	var sessions []plan.Session
+	for day := range days {
+		for _, s := range w.spansOn(cal, day) {
+			from, _ := minuteOf(s.From)
+			to, _ := minuteOf(s.To)
+			sessions = append(sessions, plan.Session{From: day*plan.DayMinutes + from, To: day*plan.DayMinutes + to, Hands: s.Hands})
+		}
+	}
+	return sessions, nil
+}
+
+func (w *WorkDays) spansOn(cal plan.Calendar, day int) []Span {
+	date := cal.Date(day)
+	if i := slices.IndexFunc(w.Exceptions, func(e Exception) bool { return e.Day == date }); i >= 0 {
+		return w.Exceptions[i].Spans
+	}
+	return w.Week[cal.Time(day*plan.DayMinutes).Weekday()]
+}

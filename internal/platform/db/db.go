@@ -1,0 +1,87 @@
+// Package db is the way to PostgreSQL: the pool, the migrations, and the one door to a kitchen's rows.
+package db
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+	_ "github.com/jackc/pgx/v5/stdlib" // goose speaks database/sql
+	"github.com/pressly/goose/v3"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Role that the server works as. It owns nothing and cannot bypass row-level security.
+const Role = "zestytin_app"
+
+// Migrate brings the schema at url up to date. url must name the owner of the tables.
+func Migrate(ctx context.Context, url string) error {
+	conn, err := sql.Open("pgx", url)
+	if err != nil {
+		return fmt.Errorf("open the database to migrate it: %w", err)
+	}
+	defer conn.Close()
+	files, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	provider, err := goose.NewProvider(goose.DialectPostgres, conn, files)
+	if err != nil {
+		return fmt.Errorf("read the migrations: %w", err)
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return fmt.Errorf("migrate: %w", err)
+	}
+	// The login that the server uses may take the server's role.
+	_, err = conn.ExecContext(ctx, "grant "+Role+" to current_user")
+	return err
+}
+
+// Open makes a pool whose every connection works as Role, whoever url signs in as.
+func Open(ctx context.Context, url string) (*pgxpool.Pool, error) {
+	config, err := pgxpool.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("read DATABASE_URL: %w", err)
+	}
+	config.ConnConfig.RuntimeParams["role"] = Role
+	config.ConnConfig.RuntimeParams["application_name"] = "zestytin"
+	config.MaxConns = max(config.MaxConns, 12)
+	config.MaxConnIdleTime = 5 * time.Minute
+	pool, err := pgxpool.NewWithConfig(ctx, config)
+	if err != nil {
+		return nil, err
+	}
+	var bypass bool
+	err = pool.QueryRow(ctx, "select rolsuper or rolbypassrls from pg_roles where rolname = current_user").Scan(&bypass)
+	if err == nil && bypass {
+		err = errors.New("the server's role may bypass row-level security: take that right from " + Role)
+	}
+	if err != nil {
+		pool.Close()
+		return nil, fmt.Errorf("connect to the database: %w", err)
+	}
+	return pool, nil
+}
+
+// InKitchen runs fn in a transaction that sees and writes the rows of one kitchen only. It commits when fn returns nil.
+// It is the only door to the tables that have a kitchen_id.
+func InKitchen(ctx context.Context, pool *pgxpool.Pool, kitchen uuid.UUID, fn func(pgx.Tx) error) error {
+	return pgx.BeginFunc(ctx, pool, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, "select set_config('zt.kitchen', $1, true)", kitchen.String()); err != nil {
+			return err
+		}
+		return fn(tx)
+	})
+}
+
+// NewID is a new key: UUIDv7, so that keys follow the order of creation.
+func NewID() uuid.UUID { return uuid.Must(uuid.NewV7()) }

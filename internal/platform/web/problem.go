@@ -1,0 +1,119 @@
+package web
+
+import (
+	"context"
+	"errors"
+	"log/slog"
+	"net/http"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/validation"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
+
+	"zestytin/core/invalid"
+)
+
+// Problem is how every operation says that it could not be done: RFC 9457 problem details with, where someone else was
+// faster, the present state of what was to be changed.
+type Problem struct {
+	huma.ErrorModel
+	Current any `json:"current,omitempty" doc:"With 412: what it is now"`
+}
+
+// Refuse makes a problem with one plain sentence.
+func Refuse(status int, sentence string) *Problem {
+	return &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: sentence}}
+}
+
+// NotFound is the answer for what is not there, or is another kitchen's.
+func NotFound(what string) *Problem {
+	return Refuse(http.StatusNotFound, "There is no such "+what+" in your kitchen. It may have been removed: go back and look again.")
+}
+
+// Changed is the answer to an edit of something that has changed meanwhile.
+func Changed(current any) *Problem {
+	p := Refuse(http.StatusPreconditionFailed, "Someone changed this meanwhile. Nothing of yours was saved: look at what it is now, then save again.")
+	p.Current = current
+	return p
+}
+
+func init() {
+	validation.MsgUnexpectedProperty = "This is not a field we know: leave it out."
+	validation.MsgExpectedRFC3339DateTime = "This must be a time such as 2026-09-12T14:00:00Z."
+	validation.MsgExpectedRFC3339Date = "This must be a date such as 2026-09-12."
+	validation.MsgExpectedRFC4122UUID = "This is not an id that we gave out: %v."
+	validation.MsgExpectedNumber = "This must be a number."
+	validation.MsgExpectedInteger = "This must be a whole number."
+	validation.MsgExpectedString = "This must be text."
+	validation.MsgExpectedBoolean = "This must be true or false."
+	validation.MsgExpectedArray = "This must be a list."
+	validation.MsgExpectedObject = "This must be an object with named fields."
+	validation.MsgExpectedOneOf = "This must be one of \"%s\"."
+	validation.MsgExpectedRequiredProperty = "The field %s is missing: add it."
+	validation.MsgExpectedMinLength = "This must have at least %d letters."
+	validation.MsgExpectedMaxLength = "This must have at most %d letters."
+	validation.MsgExpectedMinimumNumber = "This must be at least %v."
+	validation.MsgExpectedMaximumNumber = "This must be at most %v."
+
+	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
+		p := Refuse(status, sentenceFor(status, message))
+		for _, err := range errs {
+			if err != nil {
+				p.Add(err)
+			}
+		}
+		return p
+	}
+}
+
+func sentenceFor(status int, message string) string {
+	switch status {
+	case http.StatusRequestEntityTooLarge:
+		return "This is more than 1 MB. Send less at once."
+	case http.StatusUnsupportedMediaType:
+		return "This is not JSON: send the body as application/json."
+	case http.StatusBadRequest:
+		if !strings.HasSuffix(message, ".") {
+			return "The body is not JSON that we can read: check its brackets, commas and quotes."
+		}
+	case http.StatusUnprocessableEntity:
+		if message == "validation failed" {
+			return "Some of it cannot be taken: each fault is listed with its place. Nothing was saved."
+		}
+	}
+	return message
+}
+
+// problemOf turns an error of a handler into what the client is told.
+func problemOf(ctx context.Context, err error) error {
+	var (
+		faults *invalid.Error
+		known  huma.StatusError
+		stored *pgconn.PgError
+	)
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &known):
+		return known
+	case errors.As(err, &faults):
+		p := Refuse(http.StatusUnprocessableEntity, "Some of it cannot be taken: each fault is listed with its place. Nothing was saved.")
+		for _, f := range faults.Fields {
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: f.Says, Location: "body." + f.Path})
+		}
+		if len(faults.Fields) == 1 {
+			p.Detail = faults.Fields[0].Says
+		}
+		return p
+	case errors.Is(err, pgx.ErrNoRows):
+		return NotFound("thing")
+	case errors.As(err, &stored) && stored.Code == "23505":
+		return Refuse(http.StatusConflict, "There is one with this name already: choose another name.")
+	case errors.Is(err, context.Canceled):
+		return Refuse(499, "The request was given up before it was done.")
+	}
+	slog.ErrorContext(ctx, "request failed", "error", err)
+	return Refuse(http.StatusInternalServerError, "Something went wrong on our side. Nothing was saved: try again, and tell us if it stays.")
+}

@@ -1,0 +1,182 @@
+// Package web is what all HTTP operations share: how they are registered, how they fail, who asks, and the static files.
+package web
+
+import (
+	"context"
+	"crypto/sha256"
+	"encoding/hex"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"strconv"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+
+	"zestytin/internal/platform/clock"
+	"zestytin/internal/platform/db"
+)
+
+// Who asks: a person in one of their kitchens.
+type Who struct {
+	Person  uuid.UUID
+	Kitchen uuid.UUID
+}
+
+type whoKey struct{}
+
+// WithWho is ctx for a signed-in person.
+func WithWho(ctx context.Context, w Who) context.Context { return context.WithValue(ctx, whoKey{}, w) }
+
+// WhoOf ctx; the zero value when nobody is signed in.
+func WhoOf(ctx context.Context) Who {
+	w, _ := ctx.Value(whoKey{}).(Who)
+	return w
+}
+
+// Home is what a feature is built on.
+type Home struct {
+	API   huma.API
+	Pool  *pgxpool.Pool
+	Clock clock.Clock
+}
+
+// In runs fn in a transaction in the kitchen of who asks.
+func (h Home) In(ctx context.Context, fn func(pgx.Tx) error) error {
+	return db.InKitchen(ctx, h.Pool, WhoOf(ctx).Kitchen, fn)
+}
+
+// SignedIn is the security of operations that need a signed-in person. It is the default of Register.
+var SignedIn = []map[string][]string{{"session": {}}}
+
+// Open is the security of operations for everyone.
+var Open = []map[string][]string{}
+
+// Register adds an operation: its errors become problems, and it needs a signed-in person unless it says Security: Open.
+func Register[I, O any](h Home, op huma.Operation, handler func(context.Context, *I) (*O, error)) {
+	if op.Security == nil {
+		op.Security = SignedIn
+	}
+	if op.OperationID == "" {
+		panic("operation without an id: " + op.Path)
+	}
+	huma.Register(h.API, op, func(ctx context.Context, in *I) (*O, error) {
+		out, err := handler(ctx, in)
+		if err != nil {
+			return nil, problemOf(ctx, err)
+		}
+		return out, nil
+	})
+}
+
+// ID is a path parameter.
+type ID struct {
+	ID uuid.UUID `path:"id" format:"uuid"`
+}
+
+// Tagged is an answer with the revision of what it shows.
+type Tagged[T any] struct {
+	ETag string `header:"ETag"`
+	Body T
+}
+
+// Tag of a revision.
+func Tag(revision int) string { return `"` + strconv.Itoa(revision) + `"` }
+
+// TaggedBy makes an answer with its revision.
+func TaggedBy[T any](revision int, body T) *Tagged[T] {
+	return &Tagged[T]{ETag: Tag(revision), Body: body}
+}
+
+// IfMatch is the header of an edit: the ETag that it was based on.
+type IfMatch struct {
+	IfMatch string `header:"If-Match" doc:"The ETag that the edit is based on"`
+}
+
+// Matches checks an edit against the present revision. current is made only when someone was faster.
+func (m IfMatch) Matches(revision int, current func() (any, error)) error {
+	switch m.IfMatch {
+	case "":
+		return Refuse(http.StatusPreconditionRequired, "An edit must carry If-Match with the ETag that it is based on, so that nobody's work is overwritten.")
+	case Tag(revision), "*":
+		return nil
+	}
+	now, err := current()
+	if err != nil {
+		return err
+	}
+	return Changed(now)
+}
+
+// OnceKey is the header of a create that is to be done once however often it is sent.
+type OnceKey struct {
+	Key string `header:"Idempotency-Key" maxLength:"200" doc:"Any text of your own; the same key gets the first answer again"`
+}
+
+// Once runs create in tx, or, when the key was used before, gives the first answer again. A key that was used for
+// something else is refused. Of two at the same time the second waits for the first.
+func Once[T any](ctx context.Context, tx pgx.Tx, k OnceKey, operation string, body any, create func() (T, error)) (T, error) {
+	var answer T
+	if k.Key == "" {
+		return create()
+	}
+	text, err := json.Marshal(body)
+	if err != nil {
+		return answer, err
+	}
+	sum := sha256.Sum256(text)
+	request := operation + " " + hex.EncodeToString(sum[:])
+	kitchen := WhoOf(ctx).Kitchen
+	tag, err := tx.Exec(ctx, `insert into idempotency_keys (kitchen_id, key, request) values ($1, $2, $3) on conflict do nothing`, kitchen, k.Key, request)
+	if err != nil {
+		return answer, err
+	}
+	if tag.RowsAffected() == 0 {
+		var first string
+		var stored []byte
+		if err := tx.QueryRow(ctx, `select request, answer from idempotency_keys where key = $1`, k.Key).Scan(&first, &stored); err != nil {
+			return answer, err
+		}
+		if first != request {
+			return answer, Refuse(http.StatusUnprocessableEntity, "This Idempotency-Key was used for something else: take a new one.")
+		}
+		return answer, json.Unmarshal(stored, &answer)
+	}
+	if answer, err = create(); err != nil {
+		return answer, err
+	}
+	stored, err := json.Marshal(answer)
+	if err != nil {
+		return answer, err
+	}
+	_, err = tx.Exec(ctx, `update idempotency_keys set answer = $2 where key = $1`, k.Key, stored)
+	return answer, err
+}
+
+// File is a download.
+type File struct {
+	ContentType string `header:"Content-Type"`
+	Disposition string `header:"Content-Disposition"`
+	Body        []byte
+}
+
+// Download makes a File.
+func Download(name, contentType string, body []byte) *File {
+	return &File{contentType, fmt.Sprintf("attachment; filename=%q", name), body}
+}
+
+// FileOf describes a download in the OpenAPI document.
+func FileOf(contentType, what string) map[string]*huma.Response {
+	return map[string]*huma.Response{"200": {Description: what, Content: map[string]*huma.MediaType{contentType: {Schema: &huma.Schema{Type: "string"}}}}}
+}
+
+// Cell makes text safe in a spreadsheet: one that would be taken for a formula is quoted.
+func Cell(text string) string {
+	if text != "" && strings.ContainsRune("=+-@\t\r", rune(text[0])) {
+		return "'" + text
+	}
+	return text
+}

@@ -1,0 +1,267 @@
+// Package till tells what was earned, and takes the orders out and in as CSV.
+package till
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"fmt"
+	"io"
+	"net/http"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/jackc/pgx/v5"
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/invalid"
+	"zestytin/core/order"
+	"zestytin/core/price"
+	"zestytin/internal/platform/web"
+)
+
+// Needs is what the till needs of other rooms.
+type Needs struct {
+	Kitchen func(context.Context, pgx.Tx) (*order.Kitchen, error)
+	// Write a new enquiry.
+	Write func(context.Context, pgx.Tx, order.Draft) error
+}
+
+// Till is the feature.
+type Till struct {
+	web.Home
+	Needs
+}
+
+// Register adds the operations.
+func Register(h web.Home, needs Needs) {
+	t := &Till{h, needs}
+	tags := []string{"Till"}
+	web.Register(h, huma.Operation{OperationID: "get-till", Method: "GET", Path: "/api/v1/till", Summary: "By month of handover: asked, cost and pay per hour", Tags: tags}, t.months)
+	web.Register(h, huma.Operation{OperationID: "export-orders", Method: "GET", Path: "/api/v1/orders.csv", Summary: "All orders as CSV", Tags: tags, Responses: web.FileOf("text/csv", "A CSV file")}, t.export)
+	web.Register(h, huma.Operation{OperationID: "import-orders", Method: "POST", Path: "/api/v1/orders.csv", Summary: "Bring orders in from CSV, as enquiries: all of them or none", Tags: tags}, t.bringIn)
+}
+
+// Month of handovers.
+type Month struct {
+	Month   string       `json:"month" example:"2026-09"`
+	Orders  int          `json:"orders"`
+	Asked   price.Money  `json:"asked"`
+	Cost    price.Money  `json:"cost"`
+	Left    price.Money  `json:"left"`
+	Minutes int          `json:"minutes"`
+	PerHour *price.Money `json:"perHour,omitempty" doc:"What an hour of hands brought after everything else"`
+}
+
+// Report is the till by month, latest first.
+type Report struct {
+	Months []Month `json:"months" nullable:"false"`
+}
+
+func (t *Till) months(ctx context.Context, _ *struct{}) (*struct{ Body Report }, error) {
+	r := Report{}
+	err := t.In(ctx, func(tx pgx.Tx) error {
+		known, err := t.Kitchen(ctx, tx)
+		if err != nil {
+			return err
+		}
+		rows, err := tx.Query(ctx, `select to_char(from_at at time zone $1, 'YYYY-MM'), count(*)::int, sum(asked)::text, sum(cost)::text, sum(materials)::text, sum(minutes)::int from orders
+			where state in ('handed over', 'settled') and asked is not null and cost is not null group by 1 order by 1 desc`, known.Calendar.Zero.Location().String())
+		if err != nil {
+			return err
+		}
+		currency := known.Rates.Currency
+		r.Months, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Month, error) {
+			var m Month
+			var asked, cost, materials string
+			if err := row.Scan(&m.Month, &m.Orders, &asked, &cost, &materials, &m.Minutes); err != nil {
+				return m, err
+			}
+			a, c, x := decimal.RequireFromString(asked), decimal.RequireFromString(cost), decimal.RequireFromString(materials)
+			m.Asked, m.Cost, m.Left = price.In(currency, a), price.In(currency, c), price.In(currency, a.Sub(c))
+			if m.Minutes > 0 {
+				hour := price.In(currency, a.Sub(x).Mul(decimal.NewFromInt(60)).Div(decimal.NewFromInt(int64(m.Minutes))))
+				m.PerHour = &hour
+			}
+			return m, nil
+		})
+		return err
+	})
+	return &struct{ Body Report }{r}, err
+}
+
+// columns of the CSV file, the same out and in.
+var columns = []string{"number", "state", "customer", "phone", "mail", "occasion", "way", "place", "from", "to", "free from", "treats", "asked", "currency", "notes"}
+
+func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
+	var out bytes.Buffer
+	w := csv.NewWriter(&out)
+	err := t.In(ctx, func(tx pgx.Tx) error {
+		known, err := t.Kitchen(ctx, tx)
+		if err != nil {
+			return err
+		}
+		zone := known.Calendar.Zero.Location()
+		rows, err := tx.Query(ctx, `select o.number, o.state, o.customer, o.phone, o.mail, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, coalesce(o.asked::text, ''),
+			coalesce((select string_agg(l.count || ' ' || t.name, '; ' order by l.position) from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id where l.kitchen_id = o.kitchen_id and l.order_id = o.id), '')
+			from orders o order by o.number`)
+		if err != nil {
+			return err
+		}
+		if err := w.Write(columns); err != nil {
+			return err
+		}
+		_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
+			var number int
+			var state, treats string
+			var d order.Draft
+			if err := row.Scan(&number, &state, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Place, &d.From, &d.To, &d.FreeFrom, &d.Notes, &d.Asked, &treats); err != nil {
+				return struct{}{}, err
+			}
+			record := []string{strconv.Itoa(number), state, d.Customer, d.Phone, d.Mail, d.Occasion, string(d.Way), d.Place,
+				d.From.In(zone).Format(time.RFC3339), d.To.In(zone).Format(time.RFC3339), strings.Join(d.FreeFrom, "; "), treats, d.Asked, known.Rates.Currency, d.Notes}
+			for i := range record {
+				record[i] = web.Cell(record[i])
+			}
+			return struct{}{}, w.Write(record)
+		})
+		return err
+	})
+	w.Flush()
+	return web.Download("zesty-tin-orders.csv", "text/csv; charset=utf-8", out.Bytes()), err
+}
+
+// Brought is what came of an import.
+type Brought struct {
+	Orders int `json:"orders" doc:"Enquiries written"`
+}
+
+const mostRows = 2000
+
+func (t *Till) bringIn(ctx context.Context, in *struct {
+	RawBody []byte `contentType:"text/csv"`
+}) (*struct{ Body Brought }, error) {
+	var b Brought
+	err := t.In(ctx, func(tx pgx.Tx) error {
+		known, err := t.Kitchen(ctx, tx)
+		if err != nil {
+			return err
+		}
+		drafts, err := read(in.RawBody, known)
+		if err != nil {
+			return err
+		}
+		var faults invalid.Faults
+		for i, d := range drafts {
+			if err := t.Write(ctx, tx, d); err != nil {
+				if _, ok := err.(*invalid.Error); !ok {
+					return err
+				}
+				faults.Under(fmt.Sprintf("rows[%d]", i+2), err) // as a spreadsheet numbers them: the head is row 1
+			}
+		}
+		b.Orders = len(drafts)
+		return faults.Err()
+	})
+	return &struct{ Body Brought }{b}, err
+}
+
+// read the rows of a CSV file. Lines of treats are matched by name.
+func read(file []byte, known *order.Kitchen) ([]order.Draft, error) {
+	file = bytes.TrimPrefix(file, []byte("\ufeff"))
+	kind := http.DetectContentType(file)
+	if !strings.HasPrefix(kind, "text/plain") || !utf8.Valid(file) {
+		return nil, web.Refuse(http.StatusUnsupportedMediaType, fmt.Sprintf("This is not a CSV file but %s: choose a .csv file with the columns that the export writes.", strings.Split(kind, ";")[0]))
+	}
+	r := csv.NewReader(bytes.NewReader(file))
+	r.FieldsPerRecord = -1
+	if head, _, _ := bytes.Cut(file, []byte("\n")); bytes.Count(head, []byte(";")) > bytes.Count(head, []byte(",")) {
+		r.Comma = ';'
+	}
+	head, err := r.Read()
+	if err != nil {
+		return nil, web.Refuse(http.StatusUnprocessableEntity, "The file has no first row with the names of its columns: take the one that the export writes.")
+	}
+	at := map[string]int{}
+	for i, name := range head {
+		at[strings.ToLower(strings.TrimSpace(name))] = i
+	}
+	for _, needed := range []string{"customer", "from", "to", "treats"} {
+		if _, ok := at[needed]; !ok {
+			return nil, web.Refuse(http.StatusUnprocessableEntity, fmt.Sprintf("The file has no column %q: name the columns as the export does.", needed))
+		}
+	}
+	names := map[string]string{}
+	for id, known := range known.Treats {
+		names[strings.ToLower(known.Name)] = id
+	}
+	var drafts []order.Draft
+	var faults invalid.Faults
+	for row := 2; ; row++ {
+		record, err := r.Read()
+		if err == io.EOF {
+			break
+		}
+		if err != nil {
+			return nil, web.Refuse(http.StatusUnprocessableEntity, fmt.Sprintf("Row %d cannot be read: check its quotes.", row))
+		}
+		if row > mostRows {
+			return nil, web.Refuse(http.StatusUnprocessableEntity, fmt.Sprintf("The file has more than %d rows: bring it in in parts.", mostRows))
+		}
+		field := func(name string) string {
+			if i, ok := at[name]; ok && i < len(record) {
+				return strings.TrimPrefix(strings.TrimSpace(record[i]), "'")
+			}
+			return ""
+		}
+		d, err := draftOf(field, names)
+		faults.Under(fmt.Sprintf("rows[%d]", row), err)
+		drafts = append(drafts, d)
+	}
+	if len(drafts) == 0 {
+		return nil, web.Refuse(http.StatusUnprocessableEntity, "The file has no orders below its first row: nothing was brought in.")
+	}
+	return drafts, faults.Err()
+}
+
+func draftOf(field func(string) string, treats map[string]string) (order.Draft, error) {
+	var f invalid.Faults
+	d := order.Draft{Customer: field("customer"), Phone: field("phone"), Mail: field("mail"), Occasion: field("occasion"), Way: order.Way(field("way")),
+		Place: field("place"), Asked: field("asked"), Notes: field("notes"), FreeFrom: list(field("free from")), Lines: []order.Line{}}
+	if d.Way == "" {
+		d.Way = order.Pickup
+	}
+	for name, to := range map[string]*time.Time{"from": &d.From, "to": &d.To} {
+		var err error
+		if *to, err = time.Parse(time.RFC3339, field(name)); err != nil {
+			f.Add(name, fmt.Sprintf("%q is not a time: write it like 2026-09-12T14:00:00-04:00.", field(name)))
+		}
+	}
+	for _, text := range list(field("treats")) {
+		number, name, _ := strings.Cut(text, " ")
+		count, err := strconv.Atoi(number)
+		id, known := treats[strings.ToLower(strings.TrimSpace(name))]
+		switch {
+		case err != nil:
+			f.Add("treats", fmt.Sprintf("%q does not start with a count: write it like 40 Cardamom-malt bombs; 12 Bark.", text))
+		case !known:
+			f.Add("treats", fmt.Sprintf("%q is not in your book: write the treat's name as it stands there.", strings.TrimSpace(name)))
+		default:
+			d.Lines = append(d.Lines, order.Line{Treat: id, Count: count})
+		}
+	}
+	return d, f.Err()
+}
+
+func list(text string) []string {
+	parts := []string{}
+	for _, p := range strings.Split(text, ";") {
+		if p = strings.TrimSpace(p); p != "" {
+			parts = append(parts, p)
+		}
+	}
+	return parts
+}
