@@ -35,8 +35,8 @@ type Draft struct {
 	Place    string    `json:"place,omitempty" doc:"Where it is handed over"`
 	From     time.Time `json:"from" doc:"Begin of the handover's window"`
 	To       time.Time `json:"to" doc:"End of the handover's window"`
-	Lines    []Line    `json:"lines" nullable:"false"`
-	FreeFrom []string  `json:"freeFrom" nullable:"false" doc:"Allergens that it must be free from"`
+	Lines    []Line    `json:"lines"`
+	FreeFrom []string  `json:"freeFrom" doc:"Allergens that it must be free from"`
 	Notes    string    `json:"notes,omitempty"`
 	Asked    string    `json:"asked,omitempty" doc:"The price asked, decimal; empty follows the target margin"`
 }

@@ -42,16 +42,16 @@ type Kitchen struct {
 
 // Reckoning is all that follows from an order.
 type Reckoning struct {
-	Lines    []LineCard `json:"lines" nullable:"false"`
-	Pots     []Pot      `json:"pots" nullable:"false"`
-	Needs    []Need     `json:"needs" nullable:"false"`
-	Packs    []box.Need `json:"packs" nullable:"false"`
+	Lines    []LineCard `json:"lines"`
+	Pots     []Pot      `json:"pots"`
+	Needs    []Need     `json:"needs"`
+	Packs    []box.Need `json:"packs"`
 	Hands    int        `json:"hands" doc:"Minutes of hands"`
 	Wait     int        `json:"wait" doc:"Minutes of waiting"`
 	HandsWhy treat.Why  `json:"handsWhy"`
 	Money    Sum        `json:"money"`
 	When     When       `json:"when"`
-	Care     []Caution  `json:"care" nullable:"false"`
+	Care     []Caution  `json:"care"`
 }
 
 // LineCard is a line with its batch card.
@@ -107,8 +107,8 @@ type Sum struct {
 type When struct {
 	Fits    bool      `json:"fits"`
 	Text    string    `json:"text" doc:"One sentence"`
-	Batches []Batch   `json:"batches" nullable:"false"`
-	Short   []Missing `json:"short" nullable:"false"`
+	Batches []Batch   `json:"batches"`
+	Short   []Missing `json:"short"`
 }
 
 // Batch is a line that found its day.
@@ -117,7 +117,7 @@ type Batch struct {
 	Day    string        `json:"day" format:"date"`
 	Free   int           `json:"free" doc:"Minutes of hands that stay free on that day"`
 	Hands  int           `json:"hands" doc:"Minutes of hands on that day, melting included"`
-	Family treat.Family  `json:"family"`
+	Family treat.Family  `json:"family" enum:"bomb,fruit,bark"`
 	Pot    string        `json:"pot" doc:"Name of its main chocolate"`
 	Steps  []plan.Placed `json:"-"`
 }
@@ -344,10 +344,7 @@ func missing(i int, l LineCard, s *plan.Shortfall, cal plan.Calendar) Missing {
 		m.Text = fmt.Sprintf("%s of hands short on %s: %s need %s, %s are free.",
 			measure.Minutes(s.Minutes), cal.DayName(s.Day), what, measure.Minutes(s.Need), measure.Minutes(s.Free))
 	case "wait":
-		m.Text = fmt.Sprintf("%s has the hands for %s, but what sets in between does not fit into it.", cal.DayName(s.Day), what)
-		if s.Minutes > 0 {
-			m.Text = fmt.Sprintf("%s has the hands for %s, but it would be set %s too late.", cal.DayName(s.Day), what, measure.Minutes(s.Minutes))
-		}
+		m.Text = fmt.Sprintf("%s has the hands for %s, but with what sets in between it would be done %s too late.", cal.DayName(s.Day), what, measure.Minutes(s.Minutes))
 	default:
 		m.Text = fmt.Sprintf("No time to work between %s and the handover: %s need %s of hands and keep %s.",
 			cal.Time(s.First).Format("Mon 2, 15:04"), what, measure.Minutes(s.Need), keeps(l.Card.Keeps))

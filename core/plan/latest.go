@@ -7,9 +7,9 @@ import (
 
 // Shortfall says why a batch does not fit.
 type Shortfall struct {
-	Short   string // "hands": too few free minutes; "window": no session while it keeps; "wait": enough minutes, but what sets between them runs past the end
+	Short   string // "hands": too few free minutes; "window": no session while it keeps; "wait": enough minutes, but what sets between them makes it late
 	Day     int    // the day that comes closest, counted from minute 0; meaningless for "window"
-	Minutes int    // by how many minutes it is short; 0 for "wait" when the steps find no gap at all
+	Minutes int    // by how many minutes it is short or late
 	Need    int    // minutes of hands that the batch needs, set-up included
 	Free    int    // minutes of hands that are free on Day before the batch must be ready
 	First   int    // the first and the last minute in which it could be made
@@ -42,22 +42,40 @@ func Latest(sessions []Session, pots []Pot, taken []Placed, b Batch) ([]Placed, 
 			break
 		}
 		free := Free(today, taken)
-		if gap := short.Need - free; gap > 0 {
-			if short.Short == "window" || short.Short == "hands" && gap < short.Minutes {
-				*short = Shortfall{"hands", day, gap, short.Need, free, earliest, b.ReadyBy}
+		kind, gap := "hands", short.Need-free
+		if gap <= 0 {
+			l := layout{sessions: today, pots: pots, taken: slices.Clone(taken)}
+			placed, end := l.lay(b)
+			if placed != nil && end <= b.ReadyBy {
+				return placed, nil
 			}
-			continue
+			kind, gap = "wait", late(today, pots, taken, b)
 		}
-		l := layout{sessions: today, pots: pots, taken: slices.Clone(taken)}
-		placed, end := l.lay(b)
-		if placed != nil && end <= b.ReadyBy {
-			return placed, nil
-		}
-		if short.Short != "wait" {
-			*short = Shortfall{"wait", day, max(end-b.ReadyBy, 0), short.Need, free, earliest, b.ReadyBy}
+		if short.Short == "window" || gap < short.Minutes {
+			*short = Shortfall{kind, day, gap, short.Need, free, earliest, b.ReadyBy}
 		}
 	}
 	return nil, short
+}
+
+// late is how long after the last session, or after the batch must be ready, it would be done if the last session went on.
+func late(sessions []Session, pots []Pot, taken []Placed, b Batch) int {
+	longer := slices.Clone(sessions)
+	last := 0
+	for i, s := range longer {
+		if s.To > longer[last].To {
+			last = i
+		}
+	}
+	closes := longer[last].To
+	longer[last].To += DayMinutes
+	l := layout{sessions: longer, pots: pots, taken: slices.Clone(taken)}
+	placed, end := l.lay(b)
+	over := end - b.ReadyBy
+	for _, p := range placed {
+		over = max(over, p.To()-closes)
+	}
+	return max(over, 1)
 }
 
 // Free is how many minutes of hands the sessions have beside what is taken.

@@ -18,21 +18,21 @@ type Why = string
 
 // Card is the batch card: all that follows from a formula and a count.
 type Card struct {
-	Family    Family   `json:"family"`
+	Family    Family   `json:"family" enum:"bomb,fruit,bark"`
 	Good      int      `json:"good" doc:"Good pieces or bags wanted"`
 	Sold      string   `json:"sold" doc:"The word for what is counted: pieces or bags"`
 	Start     int      `json:"start" doc:"Pieces to start; for bark the sheets to spread"`
 	StartWhy  Why      `json:"startWhy"`
 	Rounds    *Rounds  `json:"rounds,omitempty" doc:"Fillings of the moulds, or sheets"`
-	Pots      []Pot    `json:"pots" nullable:"false"`
-	Needs     []Need   `json:"needs" nullable:"false" doc:"All that goes in, by ingredient"`
-	Packs     []Packed `json:"packs" nullable:"false"`
-	Steps     []Step   `json:"steps" nullable:"false"`
+	Pots      []Pot    `json:"pots"`
+	Needs     []Need   `json:"needs" doc:"All that goes in, by ingredient"`
+	Packs     []Packed `json:"packs"`
+	Steps     []Step   `json:"steps"`
 	Hands     int      `json:"hands" doc:"Hands-on minutes, melting included"`
 	Wait      int      `json:"wait" doc:"Waiting minutes, one after the other"`
 	HandsWhy  Why      `json:"handsWhy"`
 	Spare     string   `json:"spare,omitempty" doc:"What is left over when all goes as expected, and what it is good for"`
-	Allergens []string `json:"allergens" nullable:"false"`
+	Allergens []string `json:"allergens"`
 	Keeps     int      `json:"keeps" doc:"Hours"`
 	FreshFrom string   `json:"freshFrom" doc:"Id of the step whose start begins the keeping time"`
 	PieceMass float64  `json:"pieceMass" doc:"Grams of one finished piece or bag"`
@@ -85,7 +85,7 @@ type Step struct {
 	plan.Step
 	Name    string   `json:"name"`
 	Role    Role     `json:"role,omitempty"`
-	Amounts []string `json:"amounts" nullable:"false" doc:"What goes in at this step, readable"`
+	Amounts []string `json:"amounts" doc:"What goes in at this step, readable"`
 }
 
 // Compute makes the batch card of count pieces (bark: bags) of a formula that Check has passed, so that they are enough

@@ -51,10 +51,10 @@ type Formula struct {
 	Shell    *Shell    `json:"shell,omitempty"`
 	Fruit    *Fit      `json:"fruit,omitempty"`
 	Sheet    *Sheet    `json:"sheet,omitempty"`
-	Coatings []Coating `json:"coatings" nullable:"false" doc:"The chocolate, by what it does"`
-	Portions []Portion `json:"portions" nullable:"false" doc:"What else goes in or on it"`
-	Packs    []Pack    `json:"packs" nullable:"false" doc:"What it is packed in"`
-	Steps    []Work    `json:"steps" nullable:"false" doc:"How it is made, in order"`
+	Coatings []Coating `json:"coatings" doc:"The chocolate, by what it does"`
+	Portions []Portion `json:"portions" doc:"What else goes in or on it"`
+	Packs    []Pack    `json:"packs" doc:"What it is packed in"`
+	Steps    []Work    `json:"steps" doc:"How it is made, in order"`
 }
 
 // Shell is the half shell of a drink bomb.

@@ -32,7 +32,7 @@ func Register(h web.Home, begin func(context.Context, pgx.Tx, uuid.UUID) error) 
 // RunSheet is a day's work in order.
 type RunSheet struct {
 	Day   string `json:"day" format:"date"`
-	Steps []Step `json:"steps" nullable:"false"`
+	Steps []Step `json:"steps"`
 }
 
 // Step of a run sheet. Times are minutes of the day on the wall clock.
@@ -42,11 +42,11 @@ type Step struct {
 	Order     uuid.UUID       `json:"order"`
 	Number    int             `json:"number" doc:"Of the order"`
 	Customer  string          `json:"customer"`
-	FreeFrom  []string        `json:"freeFrom" nullable:"false"`
+	FreeFrom  []string        `json:"freeFrom"`
 	Treat     string          `json:"treat"`
-	Family    treat.Family    `json:"family"`
+	Family    treat.Family    `json:"family" enum:"bomb,fruit,bark"`
 	Name      string          `json:"name"`
-	Amounts   []string        `json:"amounts" nullable:"false"`
+	Amounts   []string        `json:"amounts"`
 	Melt      int             `json:"melt" doc:"Minutes of melting immediately before"`
 	Advice    string          `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
 	Start     int             `json:"start"`
@@ -57,6 +57,8 @@ type Step struct {
 	Chocolate treat.Chocolate `json:"chocolate"`
 	DoneAt    *time.Time      `json:"doneAt,omitempty"`
 	Who       string          `json:"who,omitempty" doc:"Who ticked it"`
+
+	pot *treat.Pot // that it works from
 }
 
 const selectSteps = `select t.batch_id, t.step, t.position, o.id, o.number, o.customer, o.free_from, b.sheet, t.changeover, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, '')
@@ -78,7 +80,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	}
 	for _, p := range sheet.Card.Pots {
 		if p.Ingredient == pot {
-			s.Chocolate = p.Chocolate
+			s.Chocolate, s.pot = p.Chocolate, &p
 			if s.Melt > 0 {
 				s.Advice = p.Advice
 			}
@@ -101,9 +103,26 @@ func (b *Bench) runSheet(ctx context.Context, in *struct {
 			return err
 		}
 		sheet.Steps, err = pgx.CollectRows(rows, scan)
+		sharedPots(sheet.Steps)
 		return err
 	})
 	return &struct{ Body RunSheet }{sheet}, err
+}
+
+// sharedPots tells where a batch goes on in a pot that was melted for another one: that pot must hold more.
+func sharedPots(steps []Step) {
+	begun := map[string]bool{}
+	for i := range steps {
+		s := &steps[i]
+		if s.pot == nil {
+			continue
+		}
+		key := s.Batch.String() + s.pot.Ingredient
+		if s.Melt == 0 && !begun[key] {
+			s.Advice = "The pot is still ready from the step before: have " + s.pot.Used.Metric + " (" + s.pot.Used.US + ") more of " + s.pot.Name + " in it for this."
+		}
+		begun[key] = true
+	}
 }
 
 // Tick is whether a step is done.

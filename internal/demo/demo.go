@@ -242,7 +242,8 @@ type story struct {
 	customer, phone, mail, occasion string
 	way                             order.Way
 	place                           string
-	written, day                    int // days from today
+	written, day                    int    // days from today
+	on                              string // the first such weekday from day on
 	from, to                        string
 	lines                           map[string]int
 	free                            []string
@@ -257,14 +258,14 @@ func history() []story {
 		{customer: "Regatta club", mail: "galley@regatta.example", occasion: "opening supper", way: order.Delivery, place: "Boathouse, Pier Lane", written: -24, day: -13, from: "17:00", to: "17:30", lines: map[string]int{"Cardamom-malt bombs": 24, "Pistachio milk bark": 10}, until: order.Settled, asked: "196.00"},
 		{customer: "Tamsin Oduya", phone: "555 0117", occasion: "thank-you gift", way: order.Pickup, place: "at the door", written: -16, day: -8, from: "18:00", to: "19:00", lines: map[string]int{"Apricots in lake blue": 24}, until: order.Settled, asked: "66.00"},
 		{customer: "Ferry office", mail: "office@ferry.example", occasion: "last day of Joss", way: order.Pickup, place: "at the door", written: -12, day: -2, from: "12:00", to: "13:00", lines: map[string]int{"Milk malt bombs": 12}, until: order.HandedOver, asked: "58.00"},
-		{customer: "Piotr Szalai", phone: "555 0123", occasion: "leaving lunch", way: order.Pickup, place: "at the door", written: -9, day: 1, from: "13:00", to: "14:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 10}, until: order.Packed, asked: "62.00"},
-		{customer: "Lakeside library", mail: "desk@library.example", occasion: "fiftieth birthday", way: order.Delivery, place: "Reading room, Mill Street", written: -8, day: 3, from: "09:30", to: "10:00", lines: map[string]int{"Milk malt bombs": 30}, notes: "Side entrance, ask for the desk.", until: order.Making, ticks: 2},
-		{customer: "Wren family", phone: "555 0138", occasion: "wedding brunch", way: order.Delivery, place: "Orchard barn, Hill Road", written: -6, day: 4, from: "12:00", to: "12:30", lines: map[string]int{"Strawberries with white lines": 36, "Apricots in lake blue": 24}, free: []string{"peanut"}, until: order.Promised},
+		{customer: "Piotr Szalai", phone: "555 0123", occasion: "leaving lunch", way: order.Pickup, place: "at the door", written: -9, day: 0, from: "13:00", to: "14:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 10}, until: order.Packed, asked: "62.00"},
+		{customer: "Lakeside library", mail: "desk@library.example", occasion: "fiftieth birthday", way: order.Delivery, place: "Reading room, Mill Street", written: -8, day: 1, from: "09:30", to: "10:00", lines: map[string]int{"Milk malt bombs": 30}, notes: "Side entrance, ask for the desk.", until: order.Making, ticks: 2},
+		{customer: "Wren family", phone: "555 0138", occasion: "wedding brunch", way: order.Delivery, place: "Orchard barn, Hill Road", written: -6, day: 2, on: "Sat", from: "12:00", to: "12:30", lines: map[string]int{"Strawberries with white lines": 36, "Apricots in lake blue": 24}, free: []string{"peanut"}, until: order.Promised},
 		{customer: "Anouk Lindqvist", phone: "555 0142", occasion: "a birthday, in a hurry", way: order.Pickup, place: "at the door", written: 0, day: 2, from: "19:00", to: "20:00", lines: map[string]int{"Strawberries with white lines": 12}, notes: "Rush: rang this morning.", until: order.Promised},
-		{customer: "Science night", mail: "nights@school.example", occasion: "school science night", way: order.Delivery, place: "School hall", written: -3, day: 8, from: "16:30", to: "17:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 20, "Apricots in lake blue": 36}, until: order.Promised},
-		{customer: "Ilse Vantongeren", phone: "555 0155", mail: "ilse@choir.example", occasion: "choir reunion", way: order.Pickup, place: "at the door", written: -2, day: 9, from: "14:00", to: "15:00", lines: map[string]int{"Cardamom-malt bombs": 40, "Strawberries with white lines": 48, "Hazelnut and sour-cherry bark": 20}, free: []string{"peanut"}, notes: "A note in each box.", until: order.Enquiry},
-		{customer: "Regatta club", mail: "galley@regatta.example", occasion: "regatta supper", way: order.Delivery, place: "Boathouse, Pier Lane", written: -2, day: 10, from: "17:30", to: "18:00", lines: map[string]int{"Cardamom-malt bombs": 24, "Pistachio milk bark": 24}, until: order.Quoted},
-		{customer: "Brookhollow school", mail: "office@brookhollow.example", occasion: "lantern walk", way: order.Pickup, place: "at the door", written: -1, day: 13, from: "18:00", to: "18:30", lines: map[string]int{"Cardamom-malt bombs": 120}, until: order.Enquiry},
+		{customer: "Science night", mail: "nights@school.example", occasion: "school science night", way: order.Delivery, place: "School hall", written: -3, day: 7, on: "Fri", from: "16:30", to: "17:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 20, "Apricots in lake blue": 36}, until: order.Promised},
+		{customer: "Ilse Vantongeren", phone: "555 0155", mail: "ilse@choir.example", occasion: "choir reunion", way: order.Pickup, place: "at the door", written: -2, day: 8, on: "Sat", from: "14:00", to: "15:00", lines: map[string]int{"Cardamom-malt bombs": 40, "Strawberries with white lines": 48, "Hazelnut and sour-cherry bark": 20}, free: []string{"peanut"}, notes: "A note in each box.", until: order.Enquiry},
+		{customer: "Regatta club", mail: "galley@regatta.example", occasion: "regatta supper", way: order.Delivery, place: "Boathouse, Pier Lane", written: -2, day: 9, on: "Sun", from: "17:30", to: "18:00", lines: map[string]int{"Cardamom-malt bombs": 24, "Pistachio milk bark": 24}, until: order.Quoted},
+		{customer: "Brookhollow school", mail: "office@brookhollow.example", occasion: "lantern walk", way: order.Pickup, place: "at the door", written: -1, day: 12, on: "Wed", from: "18:00", to: "18:30", lines: map[string]int{"Cardamom-malt bombs": 120}, until: order.Enquiry},
 		{customer: "Emeka Strand", phone: "555 0160", occasion: "a gift", way: order.Pickup, place: "at the door", written: -1, day: 18, from: "10:00", to: "11:00", lines: map[string]int{"Pistachio milk bark": 6, "Milk malt bombs": 12}, until: order.Promised},
 		{customer: "Harbour cafe", mail: "cafe@harbour.example", occasion: "counter jars", way: order.Delivery, place: "Quay 3", written: -5, day: 6, from: "09:00", to: "09:30", lines: map[string]int{"Pistachio milk bark": 40}, until: order.Cancelled},
 	}
@@ -273,6 +274,9 @@ func history() []story {
 // order writes an order and takes it through its states, on the days on which that happened.
 func (k *kitchen) order(ctx context.Context, s story) error {
 	k.clock = earlier(k.at(s.written, "08:15"), k.now)
+	for s.on != "" && k.at(s.day, "12:00").Format("Mon") != s.on {
+		s.day++
+	}
 	d := order.Draft{Customer: s.customer, Phone: s.phone, Mail: s.mail, Occasion: s.occasion, Way: s.way, Place: s.place,
 		From: k.at(s.day, s.from), To: k.at(s.day, s.to), FreeFrom: s.free, Notes: s.notes, Asked: s.asked, Lines: []order.Line{}}
 	if d.FreeFrom == nil {

@@ -50,7 +50,7 @@ type IngredientFields struct {
 	Unit      measure.Unit     `json:"unit" enum:"g,each" doc:"What it is kept in: by weight or by the piece"`
 	Density   *float64         `json:"density,omitempty" doc:"g per mL"`
 	GramsEach *float64         `json:"gramsEach,omitempty" doc:"g a piece"`
-	Allergens []string         `json:"allergens" nullable:"false"`
+	Allergens []string         `json:"allergens"`
 	Chocolate *treat.Chocolate `json:"chocolate,omitempty"`
 	Paid      string           `json:"paid" doc:"What was last paid, decimal"`
 	PaidFor   measure.Quantity `json:"paidFor" doc:"For how much"`
@@ -146,7 +146,7 @@ func Ingredients(ctx context.Context, tx pgx.Tx) (map[string]treat.Ingredient, e
 
 // IngredientList is all ingredients.
 type IngredientList struct {
-	Ingredients []Ingredient `json:"ingredients" nullable:"false"`
+	Ingredients []Ingredient `json:"ingredients"`
 }
 
 func (l *Larder) ingredients(ctx context.Context, _ *struct{}) (*struct{ Body IngredientList }, error) {
@@ -326,7 +326,7 @@ func Supplies(ctx context.Context, tx pgx.Tx) (map[string]box.Supply, error) {
 
 // SupplyList is all packaging.
 type SupplyList struct {
-	Supplies []Supply `json:"supplies" nullable:"false"`
+	Supplies []Supply `json:"supplies"`
 }
 
 func (l *Larder) supplies(ctx context.Context, _ *struct{}) (*struct{ Body SupplyList }, error) {

@@ -58,7 +58,7 @@ type Line struct {
 	Name      string           `json:"name"`
 	Version   int              `json:"version"`
 	Count     int              `json:"count"`
-	Family    treat.Family     `json:"family"`
+	Family    treat.Family     `json:"family" enum:"bomb,fruit,bark"`
 	Chocolate *treat.Chocolate `json:"chocolate,omitempty"`
 }
 
@@ -70,14 +70,14 @@ type Row struct {
 	State    order.State  `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
 	Customer string       `json:"customer"`
 	Occasion string       `json:"occasion,omitempty"`
-	Way      order.Way    `json:"way"`
+	Way      order.Way    `json:"way" enum:"pickup,delivery"`
 	Place    string       `json:"place,omitempty"`
 	From     time.Time    `json:"from"`
 	To       time.Time    `json:"to"`
-	FreeFrom []string     `json:"freeFrom" nullable:"false"`
+	FreeFrom []string     `json:"freeFrom"`
 	Notes    string       `json:"notes,omitempty"`
 	Phone    string       `json:"phone,omitempty"`
-	Lines    []Line       `json:"lines" nullable:"false"`
+	Lines    []Line       `json:"lines"`
 	Price    *price.Money `json:"price,omitempty"`
 	Fits     *bool        `json:"fits,omitempty" doc:"Of an order that has no days yet: whether it would fit"`
 	FitsText string       `json:"fitsText,omitempty"`
@@ -87,7 +87,7 @@ type Row struct {
 
 // List of orders.
 type List struct {
-	Orders []Row `json:"orders" nullable:"false"`
+	Orders []Row `json:"orders"`
 }
 
 // Day is a batch of an order on its day.
@@ -115,10 +115,10 @@ type Order struct {
 	Number   int           `json:"number"`
 	Revision int           `json:"revision"`
 	State    order.State   `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
-	Moves    []order.State `json:"moves" nullable:"false" doc:"Where it can go from here"`
+	Moves    []order.State `json:"moves" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled" doc:"Where it can go from here"`
 	Draft    order.Draft   `json:"draft"`
-	Days     []Day         `json:"days" nullable:"false"`
-	History  []Moved       `json:"history" nullable:"false"`
+	Days     []Day         `json:"days"`
+	History  []Moved       `json:"history"`
 	Updated  time.Time     `json:"updated"`
 }
 

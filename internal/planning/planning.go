@@ -132,10 +132,10 @@ type Tin struct {
 	Hands     int        `json:"hands" doc:"Minutes of hands that the day has"`
 	Free      int        `json:"free" doc:"Minutes that can still be promised; today, from now on"`
 	Over      int        `json:"over" doc:"Minutes of planned work beyond what the day has"`
-	Spans     []Span     `json:"spans" nullable:"false"`
+	Spans     []Span     `json:"spans"`
 	Reason    string     `json:"reason,omitempty" doc:"Why the day differs from the weekly pattern"`
-	Work      []Work     `json:"work" nullable:"false"`
-	Handovers []Handover `json:"handovers" nullable:"false"`
+	Work      []Work     `json:"work"`
+	Handovers []Handover `json:"handovers"`
 }
 
 // Work is a batch in a tin.
@@ -145,7 +145,7 @@ type Work struct {
 	Customer  string          `json:"customer"`
 	Treat     string          `json:"treat"`
 	Count     int             `json:"count"`
-	Family    treat.Family    `json:"family"`
+	Family    treat.Family    `json:"family" enum:"bomb,fruit,bark"`
 	Chocolate treat.Chocolate `json:"chocolate"`
 	Minutes   int             `json:"minutes"`
 	Steps     int             `json:"steps"`
@@ -156,15 +156,15 @@ type Work struct {
 type Handover struct {
 	Order    uuid.UUID   `json:"order"`
 	Customer string      `json:"customer"`
-	Way      order.Way   `json:"way"`
+	Way      order.Way   `json:"way" enum:"pickup,delivery"`
 	At       time.Time   `json:"at"`
-	State    order.State `json:"state"`
+	State    order.State `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
 }
 
 // Shelf is the days in a row.
 type Shelf struct {
 	Today string `json:"today" format:"date"`
-	Tins  []Tin  `json:"tins" nullable:"false"`
+	Tins  []Tin  `json:"tins"`
 }
 
 func (p *Planning) shelf(ctx context.Context, in *struct {

@@ -24,13 +24,13 @@ type Span struct {
 type Exception struct {
 	Day    string `json:"day" format:"date"`
 	Reason string `json:"reason,omitempty"`
-	Spans  []Span `json:"spans" nullable:"false"`
+	Spans  []Span `json:"spans"`
 }
 
 // WorkDays is when the kitchen works.
 type WorkDays struct {
-	Week       [][]Span    `json:"week" nullable:"false" minItems:"7" maxItems:"7" doc:"Seven days, Sunday first"`
-	Exceptions []Exception `json:"exceptions" nullable:"false"`
+	Week       [][]Span    `json:"week" minItems:"7" maxItems:"7" doc:"Seven days, Sunday first"`
+	Exceptions []Exception `json:"exceptions"`
 }
 
 func minuteOf(clock string) (int, bool) {

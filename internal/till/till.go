@@ -58,7 +58,7 @@ type Month struct {
 
 // Report is the till by month, latest first.
 type Report struct {
-	Months []Month `json:"months" nullable:"false"`
+	Months []Month `json:"months"`
 }
 
 func (t *Till) months(ctx context.Context, _ *struct{}) (*struct{ Body Report }, error) {

@@ -40,6 +40,7 @@ func Changed(current any) *Problem {
 }
 
 func init() {
+	huma.DefaultArrayNullable = false // an empty list is [], never null
 	validation.MsgUnexpectedProperty = "This is not a field we know: leave it out."
 	validation.MsgExpectedRFC3339DateTime = "This must be a time such as 2026-09-12T14:00:00Z."
 	validation.MsgExpectedRFC3339Date = "This must be a date such as 2026-09-12."

@@ -1,0 +1,124 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button, Input, InputNumber, Segmented } from 'antd'
+import { type FormEvent, useEffect, useId, useState } from 'react'
+import { api, ask, etag, Refused, type Schemas } from '../api/client'
+
+type Numbers = Schemas['AccountKitchen']
+
+/** The kitchen's own numbers, and the password. */
+export default function Settings() {
+  const { message } = App.useApp()
+  const queries = useQueryClient()
+  const ids = useId()
+  const kitchen = useQuery({
+    queryKey: ['kitchen'],
+    queryFn: async () => {
+      const answer = api.GET('/api/v1/kitchen', {})
+      const data = await ask(answer)
+      return { data, revision: Number((await answer).response.headers.get('ETag')?.replaceAll('"', '')) }
+    },
+  })
+  const [k, setK] = useState<Numbers>()
+  const [refused, setRefused] = useState<Refused>()
+  useEffect(() => {
+    if (kitchen.data && !k) setK(kitchen.data.data)
+  }, [kitchen.data, k])
+  if (!k) return <p className="loading" role="status">One moment…</p>
+
+  async function save(e: FormEvent) {
+    e.preventDefault()
+    if (!k || !kitchen.data) return
+    try {
+      setRefused(undefined)
+      await ask(api.PUT('/api/v1/kitchen', { body: k, params: { header: { 'If-Match': etag(kitchen.data.revision) } } }))
+      await queries.invalidateQueries()
+      void message.success('Saved. Every reckoning follows.')
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error
+      if (error.status === 412) setK(error.problem.current as Numbers)
+      setRefused(error)
+      await kitchen.refetch()
+    }
+  }
+  const fault = (path: string) => refused?.at(path) && <span className="fault" role="alert">{refused.at(path)}</span>
+  const text = (key: 'name' | 'timeZone' | 'currency' | 'hourly' | 'overhead', label: string, hint?: string) => (
+    <label className="field">
+      <span>{label}</span>
+      <Input value={k[key]} onChange={(e) => setK({ ...k, [key]: e.target.value })} status={refused?.at(key) ? 'error' : undefined} />
+      {hint && <small>{hint}</small>}
+      {fault(key)}
+    </label>
+  )
+  const number = (key: 'margin' | 'sureness' | 'room', label: string, hint: string, scale: number, unit: string) => (
+    <label className="field" htmlFor={`${ids}${key}`}>
+      <span>{label}</span>
+      <InputNumber id={`${ids}${key}`} suffix={unit} value={Number((k[key] * scale).toFixed(2))} onChange={(n) => n !== null && setK({ ...k, [key]: n / scale })} status={refused?.at(key) ? 'error' : undefined} style={{ width: 160 }} />
+      <small>{hint}</small>
+      {fault(key)}
+    </label>
+  )
+  return (
+    <section className="wide narrow-form">
+      <h1>The kitchen’s numbers</h1>
+      <form onSubmit={(e) => void save(e)} className="columns" noValidate>
+        <div>
+          {text('name', 'Name')}
+          {text('timeZone', 'Time zone')}
+          {text('currency', 'Currency')}
+          <div className="field">
+            <span id={`${ids}units`}>Amounts</span>
+            <Segmented<'us' | 'metric'> aria-labelledby={`${ids}units`} value={k.units} onChange={(units) => setK({ ...k, units })} options={[{ value: 'us', label: 'US first' }, { value: 'metric', label: 'metric first' }]} />
+            <small>Both are readable everywhere.</small>
+          </div>
+        </div>
+        <div>
+          {text('hourly', 'An hour of hands is worth')}
+          {text('overhead', 'Overhead for an hour', 'Heat, light, wear.')}
+          {number('margin', 'Target margin', 'The share of a price that is to be left after all cost.', 100, '%')}
+          {number('sureness', 'How sure of the count', 'So often are the pieces you start enough.', 100, '%')}
+          {number('room', 'The kitchen is this warm', 'For the seed that cools the melt.', 1, '°C')}
+        </div>
+        <p>
+          <Button type="primary" htmlType="submit">Save</Button>
+          {refused && !refused.problem.errors?.length && <span className="fault" role="alert"> {refused.message}</span>}
+        </p>
+      </form>
+      <Password />
+    </section>
+  )
+}
+
+function Password() {
+  const { message } = App.useApp()
+  const [present, setPresent] = useState('')
+  const [fresh, setFresh] = useState('')
+  const [refused, setRefused] = useState<Refused>()
+  async function save(e: FormEvent) {
+    e.preventDefault()
+    try {
+      setRefused(undefined)
+      await ask(api.PUT('/api/v1/password', { body: { present, new: fresh } }))
+      setPresent('')
+      setFresh('')
+      void message.success('The password is changed. Every other session has ended.')
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error
+      setRefused(error)
+    }
+  }
+  const field = (label: string, value: string, set: (s: string) => void, path: string, autoComplete: string) => (
+    <label className="field">
+      <span>{label}</span>
+      <Input.Password value={value} onChange={(e) => set(e.target.value)} autoComplete={autoComplete} status={refused?.at(path) ? 'error' : undefined} />
+      {refused?.at(path) && <span className="fault" role="alert">{refused.at(path)}</span>}
+    </label>
+  )
+  return (
+    <form onSubmit={(e) => void save(e)} className="password" noValidate>
+      <h2>Password</h2>
+      {field('The present one', present, setPresent, 'present', 'current-password')}
+      {field('The new one', fresh, setFresh, 'new', 'new-password')}
+      <Button htmlType="submit" disabled={!present || !fresh}>Change it</Button>
+    </form>
+  )
+}

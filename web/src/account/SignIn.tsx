@@ -1,0 +1,81 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { Button, Input } from 'antd'
+import { type FormEvent, useState } from 'react'
+import { api, ask, Refused, type Schemas } from '../api/client'
+
+/** The door: sign in, or open a kitchen of one's own. */
+export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
+  const queries = useQueryClient()
+  const [opening, setOpening] = useState(false)
+  const [busy, setBusy] = useState(false)
+  const [refused, setRefused] = useState<Refused>()
+  const [f, setF] = useState({ mail: '', password: '', name: '', kitchen: '', currency: 'USD', timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone })
+  const field = (key: keyof typeof f, label: string, more: { type?: string; autoComplete: string }) => {
+    const fault = refused?.at(key)
+    return (
+      <label className="field">
+        <span>{label}</span>
+        <Input size="large" value={f[key]} name={key} {...more} status={fault ? 'error' : undefined} aria-invalid={Boolean(fault)} onChange={(e) => setF({ ...f, [key]: e.target.value })} />
+        {fault && <span className="fault" role="alert">{fault}</span>}
+      </label>
+    )
+  }
+  async function submit(e: FormEvent | null, as?: Schemas['AccountSignIn']) {
+    e?.preventDefault()
+    setBusy(true)
+    setRefused(undefined)
+    try {
+      const session = opening
+        ? await ask(api.POST('/api/v1/kitchens', { body: f }))
+        : await ask(api.POST('/api/v1/session', { body: as ?? { mail: f.mail, password: f.password } }))
+      queries.setQueryData(['session'], session)
+    } catch (error) {
+      if (error instanceof Refused) setRefused(error)
+      else throw error
+    } finally {
+      setBusy(false)
+    }
+  }
+  return (
+    <main className="door">
+      <section className="door-card">
+        <svg viewBox="0 0 220 120" className="door-tin" aria-hidden="true">
+          <rect x="6" y="18" width="208" height="96" rx="24" className="tin-rim" />
+          <rect x="18" y="30" width="184" height="72" rx="15" className="tin-inside" />
+          <rect x="23" y="35" width="62" height="62" rx="9" fill="#452818" />
+          <rect x="89" y="35" width="34" height="62" rx="9" fill="#8A5733" />
+          <rect x="89" y="35" width="34" height="62" rx="9" fill="url(#zt-dots)" />
+          <rect x="127" y="35" width="26" height="62" rx="9" fill="#F3E5C6" stroke="#A58E62" />
+          <rect x="158" y="36" width="39" height="60" rx="9" className="dashed" />
+        </svg>
+        <h1>Zesty Tin</h1>
+        <p className="soft">Orders, batches and days of a home chocolate kitchen. What can still be promised is what is still empty in the tin.</p>
+        <form onSubmit={(e) => void submit(e)} noValidate>
+          {opening && field('kitchen', 'Name of the kitchen', { autoComplete: 'organization' })}
+          {opening && field('name', 'Your name', { autoComplete: 'name' })}
+          {field('mail', 'Mail address', { type: 'email', autoComplete: 'username' })}
+          {field('password', 'Password', { type: 'password', autoComplete: opening ? 'new-password' : 'current-password' })}
+          {opening && field('timeZone', 'Time zone', { autoComplete: 'off' })}
+          {opening && field('currency', 'Currency, three letters', { autoComplete: 'off' })}
+          {refused && !refused.problem.errors?.length && <p className="fault" role="alert">{refused.message}</p>}
+          <Button type="primary" size="large" htmlType="submit" loading={busy} block>
+            {opening ? 'Open the kitchen' : 'Sign in'}
+          </Button>
+        </form>
+        {demo && !opening && (
+          <div className="demo-door">
+            <p>
+              This is the demo: <b>{demo.mail}</b>, password <b>{demo.password}</b>
+            </p>
+            <Button onClick={() => void submit(null, demo)} loading={busy}>
+              Enter the demo kitchen
+            </Button>
+          </div>
+        )}
+        <button type="button" className="link" onClick={() => { setOpening(!opening); setRefused(undefined) }}>
+          {opening ? 'I have a kitchen: sign in' : 'Open a kitchen of your own'}
+        </button>
+      </section>
+    </main>
+  )
+}

@@ -1,0 +1,47 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+export type Problem = Schemas['WebProblem']
+
+export const api = createClient<paths>({ baseUrl: '/' })
+
+/** A request that the server refused, with its own words. */
+export class Refused extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail ?? problem.title ?? 'Something went wrong. Try again.')
+  }
+
+  get status() {
+    return this.problem.status ?? 0
+  }
+
+  /** What is wrong with a field, by its JSON path below the body: lines[0].count */
+  at(path: string): string | undefined {
+    return this.problem.errors?.find((e) => e.location === `body.${path}`)?.message
+  }
+
+  /** Whether any of the faults lies at path or below it. */
+  below(path: string): string | undefined {
+    return this.problem.errors?.find((e) => e.location?.startsWith(`body.${path}`))?.message
+  }
+}
+
+const unreachable: Problem = { type: 'about:blank', status: 0, detail: 'The kitchen cannot be reached just now. What you typed is still here: it is saved as soon as the connection is back.' }
+
+/** The data of an answer, or a Refused. */
+export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+  let got
+  try {
+    got = await answer
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error
+    throw new Refused(unreachable)
+  }
+  if (got.error !== undefined || !got.response.ok) {
+    throw new Refused((got.error as Problem) ?? { type: 'about:blank', status: got.response.status, detail: 'The answer could not be read. Try again.' })
+  }
+  return got.data as T
+}
+
+export const etag = (revision: number) => `"${revision}"`

@@ -1,0 +1,148 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button } from 'antd'
+import { useEffect, useRef } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { api, ask, Refused, type Schemas } from '../api/client'
+import { lookOf } from '../kit/chocolate'
+import { Glyph } from '../kit/glyphs'
+import { clock, dayLong, inDays, minutes, plusDays, useKitchen } from '../shell/kitchen'
+import { useTimers } from './timers'
+
+type Step = Schemas['BenchStep']
+
+const placeWord: Record<string, string> = { fridge: 'in the fridge', freezer: 'in the freezer', counter: 'on the counter' }
+const keyOf = (s: Step) => `${s.batch}/${s.step}`
+
+/** A day's run sheet: one step at a time, in large letters, and the rest in order below. */
+export default function Bench() {
+  const kitchen = useKitchen()
+  const navigate = useNavigate()
+  const queries = useQueryClient()
+  const { message } = App.useApp()
+  const day = useParams().day ?? kitchen.today()
+  const sheet = useQuery({ queryKey: ['run-sheet', day], queryFn: () => ask(api.GET('/api/v1/days/{day}/run-sheet', { params: { path: { day } } })), placeholderData: undefined })
+  const timers = useTimers()
+  const steps = sheet.data?.steps ?? []
+  const now = steps.find((s) => !s.doneAt)
+  const done = steps.filter((s) => s.doneAt).length
+  useAwake(day === kitchen.today() && Boolean(now))
+  const tickButton = useRef<HTMLButtonElement>(null)
+
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      if (['INPUT', 'TEXTAREA', 'SELECT'].includes((e.target as HTMLElement).tagName)) return
+      if (e.key === '[' || e.key === ']') void navigate(`/bench/${plusDays(day, e.key === '[' ? -1 : 1)}`)
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  }, [day, navigate])
+
+  async function tick(s: Step, isDone: boolean) {
+    try {
+      await ask(api.PUT('/api/v1/batches/{id}/steps/{step}', { params: { path: { id: s.batch, step: s.step } }, body: { done: isDone } }))
+      if (isDone && s.wait > 0) timers.start({ key: keyOf(s), name: `${s.name}, ${s.treat}`, minutes: s.wait })
+      if (!isDone) timers.stop(keyOf(s))
+      await Promise.all([queries.invalidateQueries({ queryKey: ['run-sheet', day] }), queries.invalidateQueries({ queryKey: ['shelf'] }), queries.invalidateQueries({ queryKey: ['orders'] }), queries.invalidateQueries({ queryKey: ['order'] })])
+      if (isDone) {
+        void message.open({ content: <>Done: {s.name}. <button type="button" className="link" onClick={() => { message.destroy(); void tick(s, false) }}>Undo</button></>, duration: 5 })
+        tickButton.current?.focus()
+      }
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error
+      void message.error(error.message, 8)
+    }
+  }
+
+  return (
+    <section className="wide bench">
+      <header className="work-head">
+        <Button aria-label="The day before ([)" title="The day before ([)" onClick={() => void navigate(`/bench/${plusDays(day, -1)}`)}>‹</Button>
+        <h1>{dayLong(day)}</h1>
+        <Button aria-label="The day after (])" title="The day after (])" onClick={() => void navigate(`/bench/${plusDays(day, 1)}`)}>›</Button>
+        <p className="soft">
+          {inDays(kitchen.today(), day)}
+          {steps.length > 0 && ` · ${done} of ${steps.length} steps done · begins ${clock(Math.min(...steps.map((s) => s.start - s.melt)))}, hands free ${clock(Math.max(...steps.map((s) => s.start + s.hands)))}`}
+        </p>
+        {steps.length > 0 && <Button className="no-print" onClick={() => window.print()}>Print</Button>}
+      </header>
+      {timers.list.length > 0 && (
+        <ul className="timers" aria-label="Timers">
+          {timers.list.map((t) => (
+            <li key={t.key} className={t.left <= 0 ? 'ringing' : ''}>
+              <b>{t.left > 0 ? `${Math.floor(t.left / 60)}:${String(Math.floor(t.left % 60)).padStart(2, '0')}` : 'now'}</b> {t.name}
+              <Button size="small" onClick={() => timers.stop(t.key)}>{t.left > 0 ? 'Stop' : 'Seen'}</Button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {sheet.isSuccess && steps.length === 0 && (
+        <p className="empty">Nothing is planned on this day. Work comes here when an order is promised: its steps in order, with their times and amounts.</p>
+      )}
+      {now && (
+        <article className="now" aria-label="The step at hand">
+          <span className="now-mark" style={{ background: lookOf(now.chocolate).fill, color: lookOf(now.chocolate).ink, borderColor: lookOf(now.chocolate).edge }}>
+            <Glyph family={now.family} size={40} />
+          </span>
+          <div>
+            <p className="now-when">{clock(now.start - now.melt)} · {minutes(now.hands + now.melt)} of hands{now.hand > 0 && ` · person ${now.hand + 1}`}</p>
+            <h2>{now.name}</h2>
+            <p className="now-what">{now.treat}, for {now.customer}{now.freeFrom.length > 0 && <b className="trouble"> · free from {now.freeFrom.join(', ')}: clean tools first</b>}</p>
+            {now.advice && <p className="now-advice">{now.melt > 0 && <b>{minutes(now.melt)} to melt. </b>}{now.advice}</p>}
+            {now.amounts.length > 0 && <ul className="now-amounts">{now.amounts.map((a) => <li key={a}>{a}</li>)}</ul>}
+            {now.wait > 0 && <p className="now-wait">then {minutes(now.wait)} {placeWord[now.place ?? ''] ?? ''}</p>}
+          </div>
+          <button type="button" ref={tickButton} className="done-button" onClick={() => void tick(now, true)}>Done</button>
+        </article>
+      )}
+      {steps.length > 0 && !now && <p className="empty">All of this day’s steps are done. <Link to="/handover">To the handovers</Link></p>}
+      <ol className="run-sheet" aria-label="Run sheet">
+        {steps.map((s) => {
+          const look = lookOf(s.chocolate)
+          return (
+            <li key={keyOf(s)} className={s.doneAt ? 'done' : s === now ? 'at' : ''}>
+              <time>{clock(s.start - s.melt)}</time>
+              <span className="run-mark" style={{ background: look.fill, color: look.ink, borderColor: look.edge }}><Glyph family={s.family} size={18} /></span>
+              <span className="run-what">
+                {s.melt > 0 && <small className="run-melt">melt {minutes(s.melt)}, then at {clock(s.start)}</small>}
+                <b>{s.name}</b>
+                <small>{s.treat}, {s.customer}{s.amounts.length > 0 && ` · ${s.amounts.join(' · ')}`}</small>
+                {s.advice && <small className="run-advice">{s.advice}</small>}
+              </span>
+              <span className="run-time">
+                <b>{minutes(s.hands)}</b>
+                {s.wait > 0 && <small className="wait">{minutes(s.wait)} {placeWord[s.place ?? ''] ?? ''}, until {clock(s.start + s.hands + s.wait)}</small>}
+              </span>
+              <label className="tick">
+                <input type="checkbox" checked={Boolean(s.doneAt)} onChange={(e) => void tick(s, e.target.checked)} aria-label={`${s.name}, ${s.treat} for ${s.customer}: done`} />
+                <span aria-hidden="true" />
+              </label>
+            </li>
+          )
+        })}
+      </ol>
+    </section>
+  )
+}
+
+/** Keeps the screen awake while there is work on the bench. */
+function useAwake(on: boolean) {
+  useEffect(() => {
+    if (!on || !('wakeLock' in navigator)) return
+    let lock: WakeLockSentinel | undefined
+    let gone = false
+    const hold = () => {
+      if (document.visibilityState !== 'visible') return
+      navigator.wakeLock.request('screen').then(
+        (l) => (gone ? void l.release() : (lock = l)),
+        () => {}, // a browser may refuse, on a low battery for example: the screen then sleeps as usual
+      )
+    }
+    hold()
+    document.addEventListener('visibilitychange', hold)
+    return () => {
+      gone = true
+      document.removeEventListener('visibilitychange', hold)
+      void lock?.release()
+    }
+  }, [on])
+}

@@ -1,0 +1,2 @@
+import '@fontsource-variable/atkinson-hyperlegible-next'
+import 'rapidoc'

@@ -1,0 +1,71 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button } from 'antd'
+import dayjs from 'dayjs'
+import { Link } from 'react-router'
+import { api, ask, Refused } from '../api/client'
+import { Sign } from '../kit/glyphs'
+import type { State } from '../orders/draft'
+import { Contents, type Row } from '../orders/Orders'
+import { dayLong, inDays, useKitchen } from '../shell/kitchen'
+
+const due: State[] = ['promised', 'in the making', 'packed']
+const next: Partial<Record<State, [State, string]>> = { promised: ['in the making', 'Begin making'], 'in the making': ['packed', 'Packed'], packed: ['handed over', 'Handed over'] }
+
+/** What is to be packed and handed over, next first, and the calendar to take along. */
+export default function Handover() {
+  const kitchen = useKitchen()
+  const queries = useQueryClient()
+  const { message } = App.useApp()
+  const orders = useQuery({ queryKey: ['orders'], queryFn: () => ask(api.GET('/api/v1/orders', {})) })
+  const list = (orders.data?.orders ?? []).filter((o) => due.includes(o.state))
+
+  async function move(o: Row, from: State, to: State) {
+    try {
+      await ask(api.POST('/api/v1/orders/{id}/moves', { params: { path: { id: o.id } }, body: { to } }))
+      await queries.invalidateQueries()
+      void message.open({ type: 'success', duration: 6, content: <>{o.customer}: {to}. <button type="button" className="link" onClick={() => { message.destroy(); void move(o, to, from) }}>Undo</button></> })
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error
+      void message.error(error.message, 8)
+    }
+  }
+  return (
+    <section className="wide">
+      <header className="work-head">
+        <h1>Handovers</h1>
+        <p className="soft">{list.length === 0 ? '' : `${list.length} to come, ${list.filter((o) => o.state === 'packed').length} packed.`}</p>
+        <a className="button-link" href="/api/v1/calendar.ics" download="zesty-tin.ics">Calendar file</a>
+      </header>
+      {orders.isSuccess && list.length === 0 && <p className="empty">Promised orders stand here by the time of their handover, to be packed and handed over. Promise one in Orders.</p>}
+      <ol className="handovers">
+        {list.map((o) => {
+          const at = kitchen.local(o.from)
+          const day = at.format('YYYY-MM-DD')
+          const step = next[o.state]
+          const late = kitchen.local(o.to).isBefore(kitchen.now())
+          return (
+            <li key={o.id} className="handover-card" aria-label={`${o.customer}, ${dayLong(day)}`}>
+              <p className="handover-when">
+                <b>{at.format('HH:mm')}</b> to {kitchen.local(o.to).format('HH:mm')}
+                <small>{dayjs(day).format('ddd D MMM')}, {inDays(kitchen.today(), day)}</small>
+                {late && <small className="trouble"><Sign kind="trouble" size={13} /> its time has passed</small>}
+              </p>
+              <div className="handover-who">
+                <h2><Link to={`/orders/${o.id}`}>{o.customer}</Link></h2>
+                <p>{o.way === 'delivery' ? 'Deliver to ' : 'Picked up '}{o.place}{o.phone && <> · <a href={`tel:${o.phone.replaceAll(' ', '')}`}>{o.phone}</a></>}</p>
+                <Contents lines={o.lines} />
+                <ul className="handover-list">{o.lines.map((l, i) => <li key={i}>{l.count} {l.name}</li>)}</ul>
+                {o.freeFrom.length > 0 && <p className="trouble"><Sign kind="caution" size={14} /> free from {o.freeFrom.join(', ')}</p>}
+                {o.notes && <p className="soft">{o.notes}</p>}
+              </div>
+              <div className="handover-do">
+                <span className="state"><b>{o.state}</b>{o.state !== 'packed' && <small>{o.done} of {o.steps} steps done</small>}</span>
+                {step && <Button type={o.state === 'packed' || o.done === o.steps ? 'primary' : 'default'} size="large" onClick={() => void move(o, o.state, step[0])}>{step[1]}</Button>}
+              </div>
+            </li>
+          )
+        })}
+      </ol>
+    </section>
+  )
+}

@@ -1,0 +1,53 @@
+import { Input } from 'antd'
+import { useEffect, useId, useRef, useState } from 'react'
+import { api, ask, Refused, type Schemas } from '../api/client'
+
+type Quantity = Schemas['MeasureQuantity']
+
+const written = (q: Quantity) => `${Number(q.amount.toFixed(4))} ${q.unit}`
+
+/** An amount in any unit, as people write it: "1 1/2 cups", "12 oz", "340g". The server reads it. */
+export function AmountInput(props: { label: string; value: Quantity; onChange: (q: Quantity) => void; fault?: string; width?: number }) {
+  const [text, setText] = useState(written(props.value))
+  const [fault, setFault] = useState<string>()
+  const typing = useRef<AbortController | null>(null)
+  const id = useId()
+  const shown = written(props.value)
+  useEffect(() => {
+    // Follows a value that is set from elsewhere, not one that is being typed.
+    if (!typing.current) setText(shown)
+  }, [shown])
+
+  async function read(next: string) {
+    setText(next)
+    typing.current?.abort()
+    const asked = (typing.current = new AbortController())
+    try {
+      const q = await ask(api.POST('/api/v1/calculators/amount', { body: { text: next }, signal: asked.signal }))
+      setFault(undefined)
+      props.onChange({ amount: q.amount, unit: q.unit })
+    } catch (error) {
+      if (error instanceof Refused) setFault(error.at('text') ?? error.message)
+    }
+  }
+
+  const wrong = fault ?? props.fault
+  return (
+    <span className="amount">
+      <Input
+        value={text}
+        aria-label={props.label}
+        aria-invalid={Boolean(wrong)}
+        aria-describedby={wrong ? id : undefined}
+        status={wrong ? 'error' : undefined}
+        style={{ width: props.width ?? 110 }}
+        onChange={(e) => void read(e.target.value)}
+        onBlur={() => {
+          typing.current = null
+          if (!fault) setText(shown)
+        }}
+      />
+      {wrong && <span className="fault" id={id} role="alert">{wrong}</span>}
+    </span>
+  )
+}

@@ -1,0 +1,55 @@
+import type { ReactNode } from 'react'
+
+export type Family = 'bomb' | 'fruit' | 'bark'
+
+/** Our own drawings of the families, on a 24 px grid. */
+const drawings: Record<Family, ReactNode> = {
+  bomb: (
+    <>
+      <circle cx="12" cy="12" r="8" />
+      <path d="M4.2 12.6c2.6 1.3 4.9-.9 7.8 0s5.2 1.2 7.8 0" />
+    </>
+  ),
+  fruit: (
+    <>
+      <path d="M12 20.5c-4.6-3-7-6.6-7-9.6 0-2.3 1.7-3.6 3.6-3.6 1.3 0 2.5.5 3.4 1.4.9-.9 2.1-1.4 3.4-1.4 1.9 0 3.6 1.3 3.6 3.6 0 3-2.4 6.6-7 9.6z" />
+      <path d="M12 8.4V4.2M8.8 4.6 12 7l3.2-2.4" />
+    </>
+  ),
+  bark: (
+    <>
+      <path d="M4.5 8.5 9 4.2l5.4 1.6 5.1 3.4-1 6.6-5.2 4.2-6-.9-3.2-4.6z" />
+      <path d="M9 9.6h.01M14.2 10.4h.01M11.4 14.6h.01" strokeWidth="2.6" />
+    </>
+  ),
+}
+
+export const familyWord: Record<Family, string> = { bomb: 'drink bomb', fruit: 'dipped fruit', bark: 'bark' }
+export const familyPlural: Record<Family, string> = { bomb: 'Drink bombs', fruit: 'Dipped fruit', bark: 'Bark' }
+
+/** A family's glyph; inside an svg give it x and y. */
+export function Glyph({ family, size = 18, ...place }: { family: Family; size?: number; x?: number; y?: number }) {
+  return (
+    <svg {...place} width={size} height={size} viewBox="0 0 24 24" fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" strokeLinejoin="round" aria-hidden="true">
+      {drawings[family]}
+    </svg>
+  )
+}
+
+/** Signs of state: each its own shape, never colour alone. */
+export function Sign({ kind, size = 16 }: { kind: 'trouble' | 'caution' | 'fine'; size?: number }) {
+  return (
+    <svg className={`sign sign-${kind}`} width={size} height={size} viewBox="0 0 16 16" fill="none" stroke="currentColor" strokeWidth="1.7" strokeLinecap="round" strokeLinejoin="round" role="img" aria-label={kind}>
+      {kind === 'trouble' && <path d="M5.2 1.8h5.6l3.4 3.4v5.6l-3.4 3.4H5.2l-3.4-3.4V5.2zM8 4.6v4M8 11.2h.01" />}
+      {kind === 'caution' && <path d="M8 2 14.6 13.6H1.4zM8 6.4v3.4M8 11.7h.01" />}
+      {kind === 'fine' && <path d="M8 1.6a6.4 6.4 0 1 1 0 12.8A6.4 6.4 0 0 1 8 1.6zM5 8.2l2.2 2.2L11.2 6" />}
+    </svg>
+  )
+}
+
+export const Flag = (place: { x?: number; y?: number }) => (
+  <svg {...place} width="11" height="12" viewBox="0 0 11 12" aria-hidden="true">
+    <path d="M1.5 1v10.4" stroke="currentColor" strokeWidth="1.4" strokeLinecap="round" />
+    <path d="M2 1.4h8L8 4l2 2.6H2z" fill="currentColor" />
+  </svg>
+)

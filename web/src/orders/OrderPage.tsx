@@ -1,0 +1,302 @@
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button, Input, InputNumber, Select, type SelectProps } from 'antd'
+import { useContext, useEffect, useMemo, useRef, useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import { api, ask, Refused, type Schemas } from '../api/client'
+import { lookOf } from '../kit/chocolate'
+import { Glyph } from '../kit/glyphs'
+import { dayLong, useKitchen } from '../shell/kitchen'
+import { PreviewContext, useShelf } from '../shell/Shelf'
+import { allergens, blank, type Draft, onward, type State, verb } from './draft'
+import { Parts } from './Reckoning'
+import { useSaving } from './saving'
+
+type Order = Schemas['OrdersOrder']
+
+/** An order, written as a sentence; it saves itself as one goes. */
+export default function OrderPage() {
+  const { id } = useParams()
+  const order = useQuery({
+    queryKey: ['order', id],
+    queryFn: () => ask(api.GET('/api/v1/orders/{id}', { params: { path: { id: id! } } })),
+    enabled: id !== 'new',
+    placeholderData: undefined,
+  })
+  // A new order that has just been saved gets its address while one types: the page stays as it is.
+  const fresh = useRef({ number: 0, born: '' })
+  if (id === 'new' && fresh.current.born) fresh.current = { number: fresh.current.number + 1, born: '' }
+  if (id === 'new' || fresh.current.born === id) {
+    return <Editor key={`new-${fresh.current.number}`} onBorn={(made) => (fresh.current.born = made)} />
+  }
+  if (order.error) {
+    return (
+      <section className="work">
+        <h1>This order is not here</h1>
+        <p className="soft">{order.error.message}</p>
+      </section>
+    )
+  }
+  if (!order.data) return <p className="loading" role="status">One moment…</p>
+  return <Editor key={id} saved={order.data} />
+}
+
+function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => void }) {
+  const kitchen = useKitchen()
+  const navigate = useNavigate()
+  const queries = useQueryClient()
+  const { message } = App.useApp()
+  const [draft, setDraft] = useState<Draft>(() => saved?.draft ?? blank(kitchen))
+  const saving = useSaving(saved, draft, (made) => {
+    onBorn?.(made.id)
+    queries.setQueryData(['order', made.id], made)
+    void navigate(`/orders/${made.id}`, { replace: true })
+  })
+  const order = saving.order
+  const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
+  const reckoning = useQuery({
+    queryKey: ['reckoning', order?.id, draft],
+    queryFn: ({ signal }) => ask(api.POST('/api/v1/reckonings', { body: { order: order?.id, draft }, signal })),
+    placeholderData: keepPreviousData,
+    retry: false,
+    gcTime: 60_000,
+  })
+  const wrong = [reckoning.error, saving.refused].filter((e): e is Refused => e instanceof Refused)
+  const fault = (path: string) => wrong.map((e) => e.at(path)).find(Boolean)
+  const set = (change: Partial<Draft>) => setDraft((d) => ({ ...d, ...change }))
+
+  // The window in the kitchen's own clock.
+  const from = kitchen.local(draft.from)
+  const to = kitchen.local(draft.to)
+  const day = from.format('YYYY-MM-DD')
+  const window = (on: string, begin: string, end: string) => {
+    if (on && begin && end) set({ from: kitchen.instant(on, begin), to: kitchen.instant(on, end) })
+  }
+
+  usePreview(order, day, reckoning.data, (chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm')))
+
+  const adding = useRef<HTMLDivElement>(null)
+  const [choosing, setChoosing] = useState(false)
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      if (e.key !== 'a' || e.ctrlKey || e.metaKey || ['INPUT', 'TEXTAREA', 'SELECT'].includes((e.target as HTMLElement).tagName)) return
+      e.preventDefault()
+      adding.current?.querySelector('input')?.focus()
+      setChoosing(true)
+    }
+    globalThis.addEventListener('keydown', press)
+    return () => globalThis.removeEventListener('keydown', press)
+  }, [])
+
+  const add = (treat: string) => {
+    setChoosing(false)
+    set({ lines: [...draft.lines, { treat, count: 12 }] })
+    // The count of the new line is what one types next.
+    setTimeout(() => document.querySelector<HTMLInputElement>('.order-lines li:last-child .count input')?.select())
+  }
+  const options: SelectProps['options'] = treats.data?.treats.map((t) => ({ value: t.id, label: t.formula ? t.name : `${t.name} (no formula yet)`, disabled: !t.formula }))
+
+  async function move(to: State) {
+    try {
+      await saving.flush()
+      if (!saving.current()) return
+      const before = saving.current()!.state
+      const moved = await ask(api.POST('/api/v1/orders/{id}/moves', { params: { path: { id: saving.current()!.id } }, body: { to } }))
+      saving.take(moved)
+      setDraft(moved.draft)
+      await queries.invalidateQueries()
+      void message.open({
+        type: 'success',
+        duration: 6,
+        content: (
+          <>
+            {moved.draft.customer}: {to}.{' '}
+            {moved.moves.includes(before) && (
+              <button type="button" className="link" onClick={() => { message.destroy(); void move(before) }}>
+                Undo
+              </button>
+            )}
+          </>
+        ),
+      })
+    } catch (error) {
+      if (error instanceof Refused) void message.error(error.message, 8)
+      else throw error
+    }
+  }
+
+  const state: State = order?.state ?? 'enquiry'
+  const moves = order?.moves ?? []
+  const next = onward(state, moves)
+  const title = [draft.occasion, draft.customer].filter(Boolean).join(', ')
+  return (
+    <>
+      <section className="work order-page">
+        <p className="kicker" role="status">
+          {order ? `Order ${order.number} · ${state}` : 'New order'} · {saving.text}
+        </p>
+        <h1>{title || 'Who is it for?'}</h1>
+        {saving.theirs && (
+          <div className="conflict" role="alert">
+            <p>
+              Someone changed this order meanwhile, and yours was not saved over it. Theirs: {saving.theirs.draft.customer}, {dayLong(kitchen.local(saving.theirs.draft.from).format('YYYY-MM-DD'))}, {saving.theirs.draft.lines.map((l) => l.count).join(' + ') || 'no'} pieces{saving.theirs.draft.notes ? `, “${saving.theirs.draft.notes}”` : ''}.
+            </p>
+            <Button onClick={() => { setDraft(saving.theirs!.draft); saving.settle('theirs') }}>Take theirs</Button>
+            <Button onClick={() => saving.settle('mine')}>Keep mine</Button>
+          </div>
+        )}
+        <div className="sentence">
+          <p>
+            For <Blank label="Customer" value={draft.customer} onChange={(customer) => set({ customer })} placeholder="a name" fault={fault('customer')} autoFocus={!saved} wide />,{' '}
+            <Blank label="Phone" value={draft.phone ?? ''} onChange={(phone) => set({ phone })} placeholder="phone" fault={fault('phone')} />{' '}
+            <Blank label="Mail" value={draft.mail ?? ''} onChange={(mail) => set({ mail })} placeholder="mail" fault={fault('mail')} wide />,{' '}
+            occasion <Blank label="Occasion" value={draft.occasion ?? ''} onChange={(occasion) => set({ occasion })} placeholder="a gift" fault={fault('occasion')} wide />.
+          </p>
+          <p>
+            <select className="blank" aria-label="Pickup or delivery" value={draft.way} onChange={(e) => set({ way: e.target.value as Draft['way'], place: e.target.value === 'pickup' ? 'at the door' : '' })}>
+              <option value="pickup">Picked up</option>
+              <option value="delivery">Delivered</option>
+            </select>{' '}
+            <Blank label="Place" value={draft.place ?? ''} onChange={(place) => set({ place })} placeholder={draft.way === 'delivery' ? 'to which place?' : 'where'} fault={fault('place')} wide />{' '}
+            on <input className="blank" type="date" aria-label={`Day of the handover, ${dayLong(day)}`} value={day} min={kitchen.today()} onChange={(e) => window(e.target.value, from.format('HH:mm'), to.format('HH:mm'))} />{' '}
+            <span className="soft">{from.format('ddd')}</span> between{' '}
+            <input className="blank" type="time" aria-label="From" value={from.format('HH:mm')} onChange={(e) => window(day, e.target.value, to.format('HH:mm'))} /> and{' '}
+            <input className="blank" type="time" aria-label="To" value={to.format('HH:mm')} onChange={(e) => window(day, from.format('HH:mm'), e.target.value)} />.
+          </p>
+          {[fault('from'), fault('to')].filter(Boolean).map((f) => <p key={f} className="fault" role="alert">{f}</p>)}
+        </div>
+        <ul className="order-lines">
+          {draft.lines.map((line, i) => {
+            const treat = treats.data?.treats.find((t) => t.id === line.treat)
+            const card = reckoning.data?.lines[i]?.treat === line.treat ? reckoning.data.lines[i]?.card : undefined
+            const wrongLine = fault(`lines[${i}].count`) ?? fault(`lines[${i}].treat`)
+            const look = lookOf(card?.pots[0]?.chocolate ?? { kind: 'real', colour: 'dark' })
+            const change = (count: number) => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, count } : l)) })
+            return (
+              <li key={i}>
+                <span className={`chip c-${look.word}`} style={{ background: look.fill, color: look.ink, borderColor: look.edge }}>
+                  {treat?.formula && <Glyph family={treat.formula.family} size={22} />}
+                </span>
+                <span className="line-name">
+                  <b>{treat?.name ?? '…'}</b>
+                  <small>{card ? lineNote(card) : ''}</small>
+                  {wrongLine && <span className="fault" role="alert">{wrongLine}</span>}
+                </span>
+                <span className="count">
+                  <Button aria-label={`One ${treat?.name} less`} onClick={() => change(line.count - 1)}>−</Button>
+                  <InputNumber aria-label={`Count of ${treat?.name}`} value={line.count} precision={0} controls={false} status={wrongLine ? 'error' : undefined} onChange={(n) => change(n ?? 0)} />
+                  <Button aria-label={`One ${treat?.name} more`} onClick={() => change(line.count + 1)}>+</Button>
+                </span>
+                <span className="unit">{card?.sold ?? ''}</span>
+                <Button type="text" aria-label={`Remove ${treat?.name}`} onClick={() => set({ lines: draft.lines.filter((_, j) => j !== i) })}>×</Button>
+              </li>
+            )
+          })}
+        </ul>
+        <div className="add-treat" ref={adding}>
+          <Select showSearch={{ optionFilterProp: 'label' }} open={choosing} onOpenChange={setChoosing} value={null} placeholder="+ a treat" aria-label="Add a treat" options={options} onChange={add} style={{ width: 300 }} notFoundContent="No such treat in the book" />
+          <kbd aria-hidden="true">a</kbd>
+        </div>
+        <fieldset className="free-from">
+          <legend>Must be free from</legend>
+          {allergens.map((a) => (
+            <button key={a} type="button" aria-pressed={draft.freeFrom.includes(a)} className="pill" onClick={() => set({ freeFrom: draft.freeFrom.includes(a) ? draft.freeFrom.filter((x) => x !== a) : [...draft.freeFrom, a] })}>
+              {a}
+            </button>
+          ))}
+        </fieldset>
+        <div className="order-more">
+          <label>
+            <span>Notes</span>
+            <Input.TextArea value={draft.notes} onChange={(e) => set({ notes: e.target.value })} autoSize={{ minRows: 1, maxRows: 5 }} status={fault('notes') ? 'error' : undefined} />
+          </label>
+          <label className="asked">
+            <span>Price asked</span>
+            <Input value={draft.asked} placeholder={reckoning.data?.money.atMargin.amount ?? ''} inputMode="decimal" onChange={(e) => set({ asked: e.target.value.trim() })} status={fault('asked') ? 'error' : undefined} />
+            {fault('asked') && <span className="fault" role="alert">{fault('asked')}</span>}
+          </label>
+        </div>
+        {order && order.history.length > 1 && (
+          <details className="history">
+            <summary>What happened so far</summary>
+            <ol>
+              {order.history.map((h, i) => (
+                <li key={i}>
+                  {kitchen.local(h.at).format('ddd D MMM, HH:mm')}: {h.from ? `${h.from} to ${h.to}` : 'written'}, {h.who}
+                </li>
+              ))}
+            </ol>
+          </details>
+        )}
+        <footer className="order-foot">
+          {next && (
+            <Button type="primary" size="large" disabled={!order && !draft.customer} onClick={() => void move(next)}>
+              {verb(state, next)}
+            </Button>
+          )}
+          {moves.filter((m) => m !== next).map((m) => (
+            <button key={m} type="button" className={m === 'cancelled' ? 'link quiet' : 'link'} onClick={() => void move(m)}>
+              {verb(state, m)}
+            </button>
+          ))}
+          {(state === 'enquiry' || state === 'quoted') && <small className="soft">Promising gives its batches their days.</small>}
+        </footer>
+      </section>
+      <aside className="reckoning" aria-label="The reckoning">
+        <p className="kicker">The reckoning</p>
+        {reckoning.error && <p className="fault" role="alert">{reckoning.error.message}</p>}
+        {reckoning.data && <Parts r={reckoning.data} planned={order?.days} />}
+      </aside>
+    </>
+  )
+}
+
+function lineNote(card: Schemas['TreatCard']): string {
+  const weight = card.family === 'bark' ? `${Math.round(card.pieceMass)} g a bag` : `${Math.round(card.pieceMass)} g a piece`
+  const keeps = card.keeps % 24 === 0 && card.keeps > 24 ? `${card.keeps / 24} days` : `${card.keeps} h`
+  return `${weight}, keeps ${keeps}`
+}
+
+/** A blank of the sentence, as wide as what is in it. */
+function Blank(p: { label: string; value: string; onChange: (s: string) => void; placeholder: string; fault?: string; wide?: boolean; autoFocus?: boolean }) {
+  return (
+    <span className="blank-field">
+      <input
+        className={p.fault ? 'blank wrong' : 'blank'}
+        aria-label={p.label}
+        aria-invalid={Boolean(p.fault)}
+        autoFocus={p.autoFocus}
+        value={p.value}
+        placeholder={p.placeholder}
+        size={Math.min(Math.max((p.value || p.placeholder).length + 1, p.wide ? 9 : 6), 34)}
+        onChange={(e) => p.onChange(e.target.value)}
+      />
+      {p.fault && <span className="fault" role="alert">{p.fault}</span>}
+    </span>
+  )
+}
+
+/** Shows in the tins what is being written, until it is promised. */
+function usePreview(order: Order | undefined, day: string, r: Schemas['OrderReckoning'] | undefined, choose: (day: string) => void) {
+  const { setPreview } = useContext(PreviewContext)
+  const shelf = useShelf()
+  const chooser = useRef(choose)
+  chooser.current = choose
+  const planned = (order?.days.length ?? 0) > 0
+  const over = useMemo(() => r?.when.short.map((s) => ({ day: s.day ?? nearest(shelf.data?.tins, day), minutes: s.minutes })) ?? [], [r, shelf.data, day])
+  useEffect(() => {
+    setPreview({
+      order: order?.id,
+      handover: day,
+      choose: (d) => chooser.current(d),
+      over: planned ? [] : over,
+      pieces: planned || !r ? [] : r.when.batches.map((b) => {
+        const card = r.lines[b.line]!.card
+        return { day: b.day, piece: { key: `new-${b.line}`, family: b.family, chocolate: card.pots[0]!.chocolate, minutes: b.hands } }
+      }),
+    })
+  }, [order?.id, planned, day, r, over, setPreview])
+  useEffect(() => () => setPreview(null), [setPreview])
+}
+
+/** The last day on the shelf that is not after day. */
+const nearest = (tins: Schemas['PlanningTin'][] | undefined, day: string) => tins?.findLast((t) => t.day <= day)?.day ?? day

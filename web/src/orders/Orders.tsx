@@ -1,0 +1,129 @@
+import { useQuery } from '@tanstack/react-query'
+import { Button } from 'antd'
+import dayjs from 'dayjs'
+import { useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { api, ask, type Schemas } from '../api/client'
+import { lookOf } from '../kit/chocolate'
+import { Glyph, Sign } from '../kit/glyphs'
+import { inDays, numberWord, useKitchen } from '../shell/kitchen'
+import { OrderReckoning } from './Reckoning'
+
+export type Row = Schemas['OrdersRow']
+
+const ahead = (o: Row) => !['handed over', 'settled', 'cancelled'].includes(o.state)
+
+/** What is in an order, drawn as the compartments of a small tin. */
+export function Contents({ lines }: { lines: Row['lines'] }) {
+  if (lines.length === 0) return <span className="soft">nothing in it yet</span>
+  return (
+    <span className="contents">
+      {lines.map((l, i) => {
+        const look = lookOf(l.chocolate ?? { kind: 'real', colour: 'dark' })
+        return (
+          <span key={i} title={`${l.count} ${l.name}`} style={{ background: look.fill, color: look.ink, borderColor: look.edge }} className={`c-${look.word}`}>
+            <Glyph family={l.family} size={16} /> {l.count}
+            <span className="unseen"> {l.name}</span>
+          </span>
+        )
+      })}
+    </span>
+  )
+}
+
+/** One line on what state an order is in. */
+export function stateNote(o: Row): { text: string; kind?: 'trouble' | 'fine' } {
+  if (o.fits === false) return { text: 'does not fit yet', kind: 'trouble' }
+  if (o.fits) return { text: 'would fit', kind: 'fine' }
+  if (o.state === 'in the making') return { text: `${o.done} of ${o.steps} steps done` }
+  if (o.state === 'packed') return { text: 'waits for its handover' }
+  return { text: o.freeFrom.length > 0 ? `${o.freeFrom.join(', ')}-free` : '' }
+}
+
+export default function Orders() {
+  const kitchen = useKitchen()
+  const navigate = useNavigate()
+  const orders = useQuery({ queryKey: ['orders'], queryFn: () => ask(api.GET('/api/v1/orders', {})) })
+  const [past, setPast] = useState(false)
+  const [at, setAt] = useState<string>()
+  const all = orders.data?.orders ?? []
+  const open = all.filter(ahead)
+  const shown = past ? all.filter((o) => !ahead(o)).reverse() : open
+  const enquiries = open.filter((o) => o.state === 'enquiry').length
+  const unfit = open.filter((o) => o.fits === false).length
+  const looked = shown.find((o) => o.id === at) ?? shown.find((o) => o.fits === false) ?? shown[0]
+  const days = grouped(shown, (o) => kitchen.local(o.from).format('YYYY-MM-DD'))
+  return (
+    <>
+      <section className="work">
+        <header className="work-head">
+          <h1>{past ? 'Orders behind' : `${numberWord(open.length)} ${open.length === 1 ? 'order' : 'orders'} ahead`}</h1>
+          <p className="soft">
+            {!past && enquiries > 0 && `${enquiries} ${enquiries === 1 ? 'enquiry waits' : 'enquiries wait'} for an answer`}
+            {!past && unfit > 0 && (
+              <>
+                {enquiries > 0 && ' · '}
+                <b className="trouble">{unfit} {unfit === 1 ? 'does' : 'do'} not fit yet</b>
+              </>
+            )}
+          </p>
+          <button type="button" className="link" onClick={() => setPast(!past)}>
+            {past ? 'Orders ahead' : 'Orders behind'}
+          </button>
+          <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title="New order (n)">
+            New order <kbd>n</kbd>
+          </Button>
+        </header>
+        {orders.isSuccess && shown.length === 0 && (
+          <p className="empty">
+            {past ? 'Orders that are handed over, settled or cancelled are kept here.' : 'Orders stand here by the day of their handover, and each shows in the tins above. Begin with the first: press New order, or the key n.'}
+          </p>
+        )}
+        <div className="by-day">
+          {[...days].map(([day, list]) => (
+            <section key={day} className="handover-day" aria-label={dayjs(day).format('dddd D MMMM')}>
+              <h2>
+                {dayjs(day).format('ddd D')}
+                {(past || dayjs(day).diff(kitchen.today(), 'day') > 20) && <span> {dayjs(day).format('MMM')}</span>}
+                <small>{inDays(kitchen.today(), day)}</small>
+              </h2>
+              <ul>
+                {list.map((o) => {
+                  const note = stateNote(o)
+                  return (
+                    <li key={o.id} className={o.id === looked?.id ? 'order-row looked' : 'order-row'} onPointerEnter={() => setAt(o.id)}>
+                      <Link to={`/orders/${o.id}`} onFocus={() => setAt(o.id)}>
+                        <span className="who">
+                          <b>{o.customer}</b>
+                          <small>
+                            {o.occasion && `${o.occasion}, `}
+                            {kitchen.local(o.from).format('HH:mm')} {o.way}
+                          </small>
+                        </span>
+                        <Contents lines={o.lines} />
+                        <span className="state">
+                          <b>{o.state}</b>
+                          <small className={note.kind}>{note.kind === 'trouble' && <Sign kind="trouble" size={13} />} {note.text}</small>
+                        </span>
+                        <b className="money">{o.price ? kitchen.money(o.price) : ''}</b>
+                      </Link>
+                    </li>
+                  )
+                })}
+              </ul>
+            </section>
+          ))}
+        </div>
+      </section>
+      <aside className="reckoning" aria-label="The reckoning">
+        {looked ? <OrderReckoning key={looked.id} row={looked} /> : <p className="soft">The reckoning of an order stands here: what to make, melt and pack, what it costs and what it pays.</p>}
+      </aside>
+    </>
+  )
+}
+
+function grouped<T>(list: T[], key: (x: T) => string): Map<string, T[]> {
+  const map = new Map<string, T[]>()
+  for (const x of list) map.set(key(x), [...(map.get(key(x)) ?? []), x])
+  return map
+}

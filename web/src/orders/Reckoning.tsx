@@ -1,0 +1,156 @@
+import { useQuery } from '@tanstack/react-query'
+import { Button } from 'antd'
+import type { ReactNode } from 'react'
+import { useNavigate } from 'react-router'
+import { api, ask, type Schemas } from '../api/client'
+import { lookOf } from '../kit/chocolate'
+import { Figure } from '../kit/Figure'
+import { Sign } from '../kit/glyphs'
+import { dayName, minutes, useKitchen } from '../shell/kitchen'
+import type { Row } from './Orders'
+
+export type Reckoned = Schemas['OrderReckoning']
+
+export const Part = ({ name, children }: { name: string; children: ReactNode }) => (
+  <section className="part">
+    <h3>{name}</h3>
+    <div>{children}</div>
+  </section>
+)
+
+/** One line of a part: words to the left, a figure to the right. */
+export const Line = ({ children, figure, why, note, trouble }: { children: ReactNode; figure?: ReactNode; why?: string; note?: ReactNode; trouble?: boolean }) => (
+  <div className={trouble ? 'line trouble' : 'line'}>
+    <span>
+      {children}
+      {note && <small>{note}</small>}
+    </span>
+    {figure !== undefined && (why ? <Figure why={why} strong>{figure}</Figure> : <b>{figure}</b>)}
+  </div>
+)
+
+const parts = ['ingredients', 'packaging', 'hands', 'overhead'] as const
+
+/** Where the price goes, as a bar. */
+function Split({ money }: { money: Reckoned['money'] }) {
+  const kitchen = useKitchen()
+  const left = Number(money.left.amount)
+  const all = [...parts.map((p) => ({ name: p as string, amount: money[p] })), { name: left < 0 ? 'lost' : 'left over', amount: money.left }]
+  const total = all.reduce((sum, a) => sum + Math.abs(Number(a.amount.amount)), 0)
+  return (
+    <>
+      <div className="split" aria-hidden="true">
+        {total > 0 && all.map((a) => <span key={a.name} className={`split-${a.name.replace(' ', '-')}`} style={{ flexGrow: Math.abs(Number(a.amount.amount)) / total }} />)}
+      </div>
+      <ul className="split-key">
+        {all.map((a) => (
+          <li key={a.name}>
+            <i className={`split-${a.name.replace(' ', '-')}`} aria-hidden="true" />
+            {a.name} <Figure why={a.amount.why}>{kitchen.money(a.amount)}</Figure>
+          </li>
+        ))}
+      </ul>
+    </>
+  )
+}
+
+/** All that follows from an order. planned: the days that it has, where it has some. */
+export function Parts({ r, planned }: { r: Reckoned; planned?: Schemas['OrdersDay'][] }) {
+  const kitchen = useKitchen()
+  const chosen = planned && planned.length > 0 ? planned : null
+  return (
+    <>
+      <div className="price-head">
+        <Figure why={r.money.asked.why}><span className="big">{kitchen.money(r.money.asked)}</span></Figure>
+        <span className="pay">
+          {r.money.perHour && <Figure why={r.money.perHour.why}><b className={Number(r.money.left.amount) < 0 ? 'trouble' : 'fine'}>{kitchen.money(r.money.perHour)} an hour</b></Figure>}
+          <Figure why={r.handsWhy}><small>{minutes(r.hands)} of hands</small></Figure>
+        </span>
+      </div>
+      {r.lines.length > 0 && <Split money={r.money} />}
+      <Part name="When">
+        {chosen ? (
+          chosen.map((d) => (
+            <Line key={d.batch} figure={dayName(d.day)} note={d.done > 0 ? `${d.done} of ${d.steps} steps done` : minutes(d.hands)}>
+              {d.name}
+            </Line>
+          ))
+        ) : (
+          <p className={r.when.fits || r.lines.length === 0 ? 'when' : 'when trouble'} role="status">
+            {r.lines.length > 0 && <Sign kind={r.when.fits ? 'fine' : 'trouble'} size={15} />} {r.when.text}
+          </p>
+        )}
+        {r.wait > 0 && <small className="soft">and {minutes(r.wait)} of setting and drying, which need no hands</small>}
+      </Part>
+      {r.lines.length > 0 && (
+        <Part name="Make">
+          {r.lines.map((l, i) => (
+            <Line key={i} figure={l.card.family === 'bark' ? `${l.card.start} ${l.card.start === 1 ? 'sheet' : 'sheets'}` : `start ${l.card.start}`} why={l.card.startWhy}
+              note={l.card.rounds && l.card.family === 'bomb' ? <Figure why={l.card.rounds.why}>{l.card.rounds.count} {l.card.rounds.count === 1 ? 'round' : 'rounds'}: {l.card.rounds.text}</Figure> : l.card.spare}>
+              {l.count} {l.name}
+            </Line>
+          ))}
+        </Part>
+      )}
+      {r.pots.length > 0 && (
+        <Part name="Melt">
+          {r.pots.map((p) => (
+            <Line key={p.ingredient} figure={kitchen.amount(p.melted)} why={p.why} note={`uses ${kitchen.amount(p.used)}, ${kitchen.amount(p.reclaimed)} comes back`}>
+              <i className={`swatch c-${lookOf(p.chocolate).word}`} style={{ background: lookOf(p.chocolate).fill, borderColor: lookOf(p.chocolate).edge }} aria-hidden="true" /> {p.name}
+            </Line>
+          ))}
+        </Part>
+      )}
+      {r.needs.length > 0 && (
+        <Part name="Take">
+          {r.needs.map((n) => (
+            <Line key={n.ingredient} figure={kitchen.amount(n.used)} why={n.why} note={`${kitchen.other(n.used)} · ${kitchen.money(n.cost)}`}>
+              {n.name}
+            </Line>
+          ))}
+        </Part>
+      )}
+      {r.packs.length > 0 && (
+        <Part name="Pack">
+          {r.packs.map((p) => (
+            <Line key={p.supply} figure={kitchen.amount(p.amount)} why={p.why} trouble={Boolean(p.short)} note={p.short ? `${kitchen.amount(p.short)} short` : `${kitchen.amount(p.stock)} in the house`}>
+              {p.name}
+            </Line>
+          ))}
+        </Part>
+      )}
+      {r.care.length > 0 && (
+        <Part name="Care">
+          {r.care.map((c) => (
+            <p key={c.text} className={c.trouble ? 'care trouble' : 'care'}>
+              {c.trouble && <Sign kind="trouble" size={14} />} {c.text}
+            </p>
+          ))}
+        </Part>
+      )}
+    </>
+  )
+}
+
+/** The reckoning of a saved order, beside the list. */
+export function OrderReckoning({ row }: { row: Row }) {
+  const navigate = useNavigate()
+  const order = useQuery({ queryKey: ['order', row.id], queryFn: () => ask(api.GET('/api/v1/orders/{id}', { params: { path: { id: row.id } } })), placeholderData: undefined })
+  const r = useQuery({
+    queryKey: ['reckoning', row.id, order.data?.draft],
+    queryFn: () => ask(api.POST('/api/v1/reckonings', { body: { order: row.id, draft: order.data!.draft } })),
+    enabled: Boolean(order.data),
+    placeholderData: undefined,
+  })
+  return (
+    <>
+      <p className="kicker">{row.occasion || `Order ${row.number}`}</p>
+      <h2>{row.customer}</h2>
+      {r.data && <Parts r={r.data} planned={order.data?.days} />}
+      {r.error && <p className="fault">{r.error.message}</p>}
+      <p className="reckoning-foot">
+        <Button type="primary" onClick={() => void navigate(`/orders/${row.id}`)}>Open it</Button>
+      </p>
+    </>
+  )
+}

@@ -1,0 +1,67 @@
+import { Modal } from 'antd'
+import { useEffect, useState } from 'react'
+import { useLocation, useNavigate } from 'react-router'
+import { useKitchen } from './kitchen'
+import { places } from './Lid'
+
+const list = [
+  ['1 to 7', 'the places, from Orders to Till'],
+  ['n', 'a new order'],
+  ['a', 'in an order: add a treat'],
+  ['.', 'today on the Bench'],
+  ['[ and ]', 'on the Bench: the day before and after'],
+  ['/', 'find anything'],
+  ['?', 'this list'],
+  ['Esc', 'back'],
+] as const
+
+const typing = (e: KeyboardEvent) => {
+  const at = e.target as HTMLElement
+  return at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) || at.closest('.ant-select, .ant-modal') !== null
+}
+
+/** The keys that work everywhere, and their list. */
+export function Keys() {
+  const [shown, setShown] = useState(false)
+  const navigate = useNavigate()
+  const { pathname } = useLocation()
+  const kitchen = useKitchen()
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      if (e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented) return
+      if (e.key === 'Escape' && !typing(e)) {
+        const up = pathname.split('/').slice(0, -1).join('/')
+        if (up) void navigate(up)
+        return
+      }
+      if (typing(e)) {
+        if (e.key === 'Escape') (e.target as HTMLElement).blur()
+        return
+      }
+      const place = places[Number(e.key) - 1]
+      if (place) void navigate(place[1])
+      else if (e.key === 'n') void navigate('/orders/new')
+      else if (e.key === '.') void navigate(`/bench/${kitchen.today()}`)
+      else if (e.key === '/') document.getElementById('find')?.focus()
+      else if (e.key === '?') setShown(true)
+      else return
+      e.preventDefault()
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  }, [navigate, pathname, kitchen])
+  return (
+    <Modal open={shown} onCancel={() => setShown(false)} footer={null} title="Keys">
+      <dl className="keys">
+        {list.map(([key, what]) => (
+          <div key={key}>
+            <dt>
+              <kbd>{key}</kbd>
+            </dt>
+            <dd>{what}</dd>
+          </div>
+        ))}
+      </dl>
+    </Modal>
+  )
+}

@@ -1,0 +1,141 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Dropdown } from 'antd'
+import { useId, useMemo, useRef, useState } from 'react'
+import { NavLink, useNavigate } from 'react-router'
+import { api, ask } from '../api/client'
+import { useKitchen } from './kitchen'
+
+export const places = [
+  ['Orders', '/orders'],
+  ['Treats', '/treats'],
+  ['Plan', '/plan'],
+  ['Bench', '/bench'],
+  ['Larder', '/larder'],
+  ['Handover', '/handover'],
+  ['Till', '/till'],
+] as const
+
+export function Lid() {
+  const kitchen = useKitchen()
+  const navigate = useNavigate()
+  const queries = useQueryClient()
+  return (
+    <header className="lid">
+      <NavLink to="/orders" className="mark" aria-label="Zesty Tin, to the orders">
+        <svg width="27" height="20" viewBox="0 0 27 20" fill="none" stroke="currentColor" strokeWidth="2" aria-hidden="true">
+          <rect x="1.2" y="1.2" width="24.6" height="17.6" rx="6" />
+          <path d="M13.5 1.5v17" strokeWidth="1.6" />
+          <circle cx="7.6" cy="10" r="2.1" fill="currentColor" stroke="none" />
+          <path d="M17 10h5" strokeLinecap="round" />
+        </svg>
+        <span>Zesty Tin</span>
+      </NavLink>
+      <nav aria-label="Places" className="places">
+        {places.map(([name, path], i) => (
+          <NavLink key={path} to={path} title={`${name} (${i + 1})`}>
+            {name}
+          </NavLink>
+        ))}
+      </nav>
+      <Find />
+      <Dropdown
+        trigger={['click']}
+        menu={{
+          items: [
+            { key: 'kitchen', label: 'The kitchen’s numbers' },
+            { key: 'api', label: 'The API' },
+            { key: 'out', label: 'Sign out' },
+          ],
+          onClick: async ({ key }) => {
+            if (key === 'kitchen') void navigate('/kitchen')
+            if (key === 'api') window.open('/api/docs', '_blank')
+            if (key === 'out') {
+              await api.DELETE('/api/v1/session', {})
+              queries.clear()
+              await navigate('/')
+              await queries.invalidateQueries()
+            }
+          },
+        }}
+      >
+        <button type="button" className="clock" title={kitchen.session.kitchen}>
+          {kitchen.now().format('ddd D MMM, HH:mm')}
+        </button>
+      </Dropdown>
+    </header>
+  )
+}
+
+interface Hit {
+  key: string
+  what: string
+  beside: string
+  to: string
+}
+
+/** Find anything: orders by customer, occasion or number, treats by name, places. */
+function Find() {
+  const [text, setText] = useState('')
+  const [at, setAt] = useState(0)
+  const [open, setOpen] = useState(false)
+  const box = useRef<HTMLDivElement>(null)
+  const list = useId()
+  const navigate = useNavigate()
+  const orders = useQuery({ queryKey: ['orders'], queryFn: () => ask(api.GET('/api/v1/orders', {})), enabled: open })
+  const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})), enabled: open })
+  const hits = useMemo<Hit[]>(() => {
+    const words = text.toLowerCase().split(/\s+/).filter(Boolean)
+    if (words.length === 0) return []
+    const all: Hit[] = [
+      ...places.map(([name, to]) => ({ key: to, what: name, beside: 'place', to })),
+      ...(treats.data?.treats ?? []).map((t) => ({ key: t.id, what: t.name, beside: 'treat', to: `/treats/${t.id}` })),
+      ...(orders.data?.orders ?? []).map((o) => ({ key: o.id, what: o.customer, beside: `order ${o.number}, ${o.occasion ?? ''} ${o.state}`, to: `/orders/${o.id}` })),
+    ]
+    return all.filter((h) => words.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w))).slice(0, 8)
+  }, [text, orders.data, treats.data])
+  const go = (h?: Hit) => {
+    if (!h) return
+    setText('')
+    setOpen(false)
+    void navigate(h.to)
+  }
+  return (
+    <div className="find" ref={box} onBlur={(e) => !box.current?.contains(e.relatedTarget) && setOpen(false)}>
+      <input
+        id="find"
+        type="search"
+        placeholder="Find anything"
+        role="combobox"
+        aria-label="Find anything"
+        aria-expanded={open && hits.length > 0}
+        aria-controls={list}
+        aria-autocomplete="list"
+        aria-activedescendant={open && hits[at] ? `${list}-${at}` : undefined}
+        autoComplete="off"
+        value={text}
+        onFocus={() => setOpen(true)}
+        onChange={(e) => {
+          setText(e.target.value)
+          setAt(0)
+          setOpen(true)
+        }}
+        onKeyDown={(e) => {
+          if (e.key === 'ArrowDown') setAt(Math.min(at + 1, hits.length - 1))
+          else if (e.key === 'ArrowUp') setAt(Math.max(at - 1, 0))
+          else if (e.key === 'Enter') go(hits[at])
+          else if (e.key === 'Escape') e.currentTarget.blur()
+          else return
+          e.preventDefault()
+        }}
+      />
+      <kbd aria-hidden="true">/</kbd>
+      <ul id={list} role="listbox" aria-label="Found" hidden={!open || hits.length === 0}>
+        {hits.map((h, i) => (
+          <li key={h.key} id={`${list}-${i}`} role="option" aria-selected={i === at} onPointerDown={(e) => e.preventDefault()} onClick={() => go(h)}>
+            <b>{h.what}</b> {h.beside}
+          </li>
+        ))}
+      </ul>
+    </div>
+  )
+}

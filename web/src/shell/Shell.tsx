@@ -1,0 +1,116 @@
+import { keepPreviousData, QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query'
+import { App, ConfigProvider } from 'antd'
+import { lazy, Suspense, useMemo, useState } from 'react'
+import { BrowserRouter, Navigate, Outlet, Route, Routes, useNavigate } from 'react-router'
+import { api, ask, Refused } from '../api/client'
+import { Patterns } from '../kit/chocolate'
+import { Keys } from './Keys'
+import { Kitchen, KitchenContext } from './kitchen'
+import { Lid } from './Lid'
+import { type Preview, PreviewContext, Shelf } from './Shelf'
+import { theme } from './theme'
+
+const SignIn = lazy(() => import('../account/SignIn'))
+const Settings = lazy(() => import('../account/Settings'))
+const Orders = lazy(() => import('../orders/Orders'))
+const OrderPage = lazy(() => import('../orders/OrderPage'))
+const Treats = lazy(() => import('../treats/Treats'))
+const TreatPage = lazy(() => import('../treats/TreatPage'))
+const Plan = lazy(() => import('../plan/Plan'))
+const Bench = lazy(() => import('../bench/Bench'))
+const Larder = lazy(() => import('../larder/Larder'))
+const Handover = lazy(() => import('../handover/Handover'))
+const Till = lazy(() => import('../till/Till'))
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 5_000, placeholderData: keepPreviousData, retry: (n, error) => n < 2 && !(error instanceof Refused && error.status >= 400) } },
+})
+
+const nonce = document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content
+
+export const Shell = () => (
+  <ConfigProvider theme={theme} csp={{ nonce }} button={{ autoInsertSpace: false }}>
+    <App message={{ maxCount: 2 }}>
+      <QueryClientProvider client={queries}>
+        <Patterns />
+        <BrowserRouter>
+          <Door />
+        </BrowserRouter>
+      </QueryClientProvider>
+    </App>
+  </ConfigProvider>
+)
+
+/** Signed in or not. */
+function Door() {
+  const session = useQuery({ queryKey: ['session'], queryFn: () => ask(api.GET('/api/v1/session', {})), refetchInterval: 30_000 })
+  const kitchen = useMemo(() => (session.data?.signedIn ? new Kitchen(session.data) : null), [session.data])
+  if (session.isError && !session.data) {
+    return (
+      <main className="alone">
+        <h1>The kitchen is closed just now</h1>
+        <p>{session.error.message}</p>
+        <button type="button" className="link" onClick={() => void session.refetch()}>
+          Try again
+        </button>
+      </main>
+    )
+  }
+  if (!session.data) return <p className="loading" role="status">Lifting the lid…</p>
+  if (!kitchen) {
+    return (
+      <Suspense fallback={null}>
+        <SignIn demo={session.data.demo} />
+      </Suspense>
+    )
+  }
+  return (
+    <KitchenContext value={kitchen}>
+      <Routes>
+        <Route element={<Frame />}>
+          <Route index element={<Navigate to="/orders" replace />} />
+          <Route path="orders" element={<Orders />} />
+          <Route path="orders/:id" element={<OrderPage />} />
+          <Route path="treats" element={<Treats />} />
+          <Route path="treats/:id" element={<TreatPage />} />
+          <Route path="plan" element={<Plan />} />
+          <Route path="bench" element={<Bench />} />
+          <Route path="bench/:day" element={<Bench />} />
+          <Route path="larder" element={<Larder />} />
+          <Route path="handover" element={<Handover />} />
+          <Route path="till" element={<Till />} />
+          <Route path="kitchen" element={<Settings />} />
+          <Route path="*" element={<Lost />} />
+        </Route>
+      </Routes>
+    </KitchenContext>
+  )
+}
+
+function Frame() {
+  const [preview, setPreview] = useState<Preview | null>(null)
+  const shown = useMemo(() => ({ preview, setPreview }), [preview])
+  const navigate = useNavigate()
+  return (
+    <PreviewContext value={shown}>
+      <a className="skip" href="#table">
+        To the table
+      </a>
+      <Lid />
+      <Shelf open={(day) => void navigate(`/bench/${day}`)} />
+      <main id="table" className="table" tabIndex={-1}>
+        <Suspense fallback={<p className="loading" role="status">One moment…</p>}>
+          <Outlet />
+        </Suspense>
+      </main>
+      <Keys />
+    </PreviewContext>
+  )
+}
+
+const Lost = () => (
+  <section className="wide">
+    <h1>Nothing is kept here</h1>
+    <p>The address leads to no place of this kitchen. The places stand on the lid above.</p>
+  </section>
+)

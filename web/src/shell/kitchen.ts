@@ -1,0 +1,69 @@
+import dayjs from 'dayjs'
+import timezone from 'dayjs/plugin/timezone'
+import utc from 'dayjs/plugin/utc'
+import { createContext, useContext } from 'react'
+import type { Schemas } from '../api/client'
+
+dayjs.extend(utc)
+dayjs.extend(timezone)
+
+export type Session = Schemas['AccountSession']
+
+/** How this kitchen reads amounts, money and clocks. */
+export class Kitchen {
+  readonly zone: string
+
+  constructor(readonly session: Session) {
+    this.zone = session.timeZone ?? 'UTC'
+  }
+
+  now = () => dayjs(this.session.now).tz(this.zone)
+  today = () => this.now().format('YYYY-MM-DD')
+  local = (instant: string) => dayjs(instant).tz(this.zone)
+
+  /** The instant of a wall-clock time in the kitchen. */
+  instant = (day: string, clock: string) => dayjs.tz(`${day} ${clock}`, this.zone).toISOString()
+
+  amount = (shown: Schemas['MeasureShown']) => (this.session.units === 'us' ? shown.us : shown.metric)
+  other = (shown: Schemas['MeasureShown']) => (this.session.units === 'us' ? shown.metric : shown.us)
+
+  money = (m: Schemas['PriceMoney']) => {
+    const digits = m.amount.split('.')[1]?.length ?? 0
+    return new Intl.NumberFormat('en', { style: 'currency', currency: m.currency, currencyDisplay: 'narrowSymbol', minimumFractionDigits: digits, maximumFractionDigits: digits }).format(Number(m.amount))
+  }
+}
+
+export const KitchenContext = createContext<Kitchen | null>(null)
+
+export function useKitchen(): Kitchen {
+  const kitchen = useContext(KitchenContext)
+  if (!kitchen) throw new Error('no kitchen: this is shown to signed-in people only')
+  return kitchen
+}
+
+/** 145 is "2 h 25". */
+export function minutes(n: number): string {
+  const hours = Math.floor(n / 60)
+  if (hours === 0) return `${n} min`
+  return n % 60 === 0 ? `${hours} h` : `${hours} h ${n % 60}`
+}
+
+/** Minutes of a day as a clock: 1110 is 18:30. */
+export const clock = (minute: number) => `${String(Math.floor(minute / 60) % 24).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`
+
+/** A date as people say it: Tue 15. */
+export const dayName = (day: string) => dayjs(day).format('ddd D')
+export const dayLong = (day: string) => dayjs(day).format('dddd D MMMM')
+export const plusDays = (day: string, n: number) => dayjs(day).add(n, 'day').format('YYYY-MM-DD')
+
+/** In how many days, in words. */
+export function inDays(today: string, day: string): string {
+  const n = dayjs(day).diff(today, 'day')
+  if (n === 0) return 'today'
+  if (n === 1) return 'tomorrow'
+  if (n === -1) return 'yesterday'
+  return n > 0 ? `in ${n} days` : `${-n} days ago`
+}
+
+const words = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten', 'Eleven', 'Twelve']
+export const numberWord = (n: number) => words[n] ?? String(n)
