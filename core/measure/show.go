@@ -1,6 +1,7 @@
 package measure
 
 import (
+	"fmt"
 	"math"
 	"strconv"
 	"strings"
@@ -164,7 +165,7 @@ func significant(x float64, digits int) string {
 	return trimmed(x, max(decimals, 0))
 }
 
-// Minutes writes a span of time as a kitchen says it: 45 min, 2 h, 2 h 25.
+// Minutes writes a span of time as a kitchen says it: 45 min, 2 h, 2 h 05.
 func Minutes(m int) string {
 	h, rest := m/60, m%60
 	switch {
@@ -173,7 +174,7 @@ func Minutes(m int) string {
 	case rest == 0:
 		return strconv.Itoa(h) + " h"
 	default:
-		return strconv.Itoa(h) + " h " + strconv.Itoa(rest)
+		return fmt.Sprintf("%d h %02d", h, rest)
 	}
 }
 

@@ -42,7 +42,7 @@ type Card struct {
 type Rounds struct {
 	Count int    `json:"count"`
 	Word  string `json:"word" doc:"rounds or sheets"`
-	Text  string `json:"text" doc:"8 of 12 cavities"`
+	Text  string `json:"text" doc:"8 rounds of 12 cavities"`
 	Why   Why    `json:"why"`
 }
 
@@ -148,7 +148,7 @@ func (c *computing) bomb(start int) {
 	c.perRound = float64(filling) / 2
 	last := halves - (c.rounds-1)*filling
 	c.card.Rounds = &Rounds{
-		Count: c.rounds, Word: "rounds", Text: fmt.Sprintf("%d of %d cavities", c.rounds, filling),
+		Count: c.rounds, Word: "rounds", Text: fmt.Sprintf("%s of %d cavities", plural(c.rounds, "round", "rounds"), filling),
 		Why: fmt.Sprintf("%d bombs are %d half shells; %d in %s of %d: %d rounds, the last fills %d.", start, halves, filling, plural(s.Moulds, "mould", "moulds"), s.Cavities, c.rounds, last),
 	}
 }

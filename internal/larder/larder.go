@@ -61,6 +61,7 @@ type Ingredient struct {
 	ID       uuid.UUID `json:"id"`
 	Revision int       `json:"revision"`
 	IngredientFields
+	PaidForShown measure.Shown `json:"paidForShown"`
 }
 
 func (f *IngredientFields) check() error {
@@ -114,6 +115,7 @@ func scanIngredient(row pgx.CollectableRow) (Ingredient, error) {
 	var tint string
 	err := row.Scan(&i.ID, &i.Revision, &i.Name, (*string)(&i.Unit), &i.Density, &i.GramsEach, &i.Allergens, &kind, &colour, &tint, &i.Paid, &i.PaidFor.Amount)
 	i.PaidFor.Unit = i.Unit
+	i.PaidForShown = measure.Show(i.PaidFor, measure.Substance{})
 	if kind != nil && colour != nil {
 		i.Chocolate = &treat.Chocolate{Kind: chocolate.Kind(*kind), Colour: chocolate.Colour(*colour), Tint: tint}
 	}
@@ -166,6 +168,7 @@ func (l *Larder) createIngredient(ctx context.Context, in *struct {
 	err := l.In(ctx, func(tx pgx.Tx) (err error) {
 		made, err = web.Once(ctx, tx, in.OnceKey, "create-ingredient", in.Body, func() (Ingredient, error) {
 			i := Ingredient{ID: db.NewID(), Revision: 1, IngredientFields: in.Body}
+			i.PaidForShown = measure.Show(i.PaidFor, measure.Substance{})
 			return i, AddIngredient(ctx, tx, web.WhoOf(ctx).Kitchen, i)
 		})
 		return err
@@ -194,7 +197,7 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 	if err := in.Body.check(); err != nil {
 		return nil, err
 	}
-	i := Ingredient{ID: in.ID.ID, IngredientFields: in.Body}
+	i := Ingredient{ID: in.ID.ID, IngredientFields: in.Body, PaidForShown: measure.Show(in.Body.PaidFor, measure.Substance{})}
 	err := l.In(ctx, func(tx pgx.Tx) error {
 		rows, err := tx.Query(ctx, `select `+ingredientColumns+` from ingredients where id = $1 for update`, i.ID)
 		if err != nil {

@@ -594,6 +594,7 @@ export interface components {
             paid: string;
             /** @description For how much */
             paidFor: components["schemas"]["MeasureQuantity"];
+            paidForShown: components["schemas"]["MeasureShown"];
             /** Format: int64 */
             revision: number;
             /**
@@ -1222,7 +1223,7 @@ export interface components {
         TreatRounds: {
             /** Format: int64 */
             count: number;
-            /** @description 8 of 12 cavities */
+            /** @description 8 rounds of 12 cavities */
             text: string;
             why: string;
             /** @description rounds or sheets */

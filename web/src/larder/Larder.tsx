@@ -42,7 +42,7 @@ export default function Larder() {
                     <b>{i.name}</b>
                     <small>{[i.chocolate && `${i.chocolate.kind} chocolate, ${look?.word}`, i.gramsEach && `${i.gramsEach} g each`, i.density && `${i.density} g/mL`, i.allergens.length > 0 && i.allergens.join(', ')].filter(Boolean).join(' · ') || 'nothing noted'}</small>
                   </span>
-                  <span className="jar-price">{money(i.paid)} <small>for {Number(i.paidFor.amount.toFixed(1))} {i.paidFor.unit}</small></span>
+                  <span className="jar-price">{money(i.paid)} <small>for {kitchen.amount(i.paidForShown)}</small></span>
                 </button>
               </li>
             )
@@ -117,7 +117,7 @@ function SupplyForm({ supply, close }: { supply?: Supply; close: () => void }) {
 function IngredientForm({ ingredient, close }: { ingredient?: Ingredient; close: () => void }) {
   const [f, setF] = useState<Schemas['LarderIngredientFields']>(() => {
     if (!ingredient) return newIngredient
-    const { id: _id, revision: _revision, ...fields } = ingredient
+    const { id: _id, revision: _revision, paidForShown: _shown, ...fields } = ingredient
     return fields
   })
   const { store, fault, rest } = useStore(close)

@@ -1,14 +1,14 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, InputNumber, Select, type SelectProps } from 'antd'
-import { useContext, useEffect, useMemo, useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph } from '../kit/glyphs'
 import { dayLong, useKitchen } from '../shell/kitchen'
-import { PreviewContext, useShelf } from '../shell/Shelf'
 import { allergens, blank, type Draft, onward, type State, verb } from './draft'
 import { Parts } from './Reckoning'
+import { usePreview } from './preview'
 import { useSaving } from './saving'
 
 type Order = Schemas['OrdersOrder']
@@ -72,7 +72,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
     if (on && begin && end) set({ from: kitchen.instant(on, begin), to: kitchen.instant(on, end) })
   }
 
-  usePreview(order, day, reckoning.data, (chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm')))
+  usePreview({ order: order?.id, planned: (order?.days.length ?? 0) > 0, day, r: reckoning.data, choose: (chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm')) })
 
   const adding = useRef<HTMLDivElement>(null)
   const [choosing, setChoosing] = useState(false)
@@ -207,7 +207,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
         <div className="order-more">
           <label>
             <span>Notes</span>
-            <Input.TextArea value={draft.notes} onChange={(e) => set({ notes: e.target.value })} autoSize={{ minRows: 1, maxRows: 5 }} status={fault('notes') ? 'error' : undefined} />
+            <Input.TextArea value={draft.notes} onChange={(e) => set({ notes: e.target.value })} rows={2} status={fault('notes') ? 'error' : undefined} />
           </label>
           <label className="asked">
             <span>Price asked</span>
@@ -274,29 +274,3 @@ function Blank(p: { label: string; value: string; onChange: (s: string) => void;
     </span>
   )
 }
-
-/** Shows in the tins what is being written, until it is promised. */
-function usePreview(order: Order | undefined, day: string, r: Schemas['OrderReckoning'] | undefined, choose: (day: string) => void) {
-  const { setPreview } = useContext(PreviewContext)
-  const shelf = useShelf()
-  const chooser = useRef(choose)
-  chooser.current = choose
-  const planned = (order?.days.length ?? 0) > 0
-  const over = useMemo(() => r?.when.short.map((s) => ({ day: s.day ?? nearest(shelf.data?.tins, day), minutes: s.minutes })) ?? [], [r, shelf.data, day])
-  useEffect(() => {
-    setPreview({
-      order: order?.id,
-      handover: day,
-      choose: (d) => chooser.current(d),
-      over: planned ? [] : over,
-      pieces: planned || !r ? [] : r.when.batches.map((b) => {
-        const card = r.lines[b.line]!.card
-        return { day: b.day, piece: { key: `new-${b.line}`, family: b.family, chocolate: card.pots[0]!.chocolate, minutes: b.hands } }
-      }),
-    })
-  }, [order?.id, planned, day, r, over, setPreview])
-  useEffect(() => () => setPreview(null), [setPreview])
-}
-
-/** The last day on the shelf that is not after day. */
-const nearest = (tins: Schemas['PlanningTin'][] | undefined, day: string) => tins?.findLast((t) => t.day <= day)?.day ?? day

@@ -8,6 +8,7 @@ import { Figure } from '../kit/Figure'
 import { Sign } from '../kit/glyphs'
 import { dayName, minutes, useKitchen } from '../shell/kitchen'
 import type { Row } from './Orders'
+import { usePreview } from './preview'
 
 export type Reckoned = Schemas['OrderReckoning']
 
@@ -86,7 +87,7 @@ export function Parts({ r, planned }: { r: Reckoned; planned?: Schemas['OrdersDa
         <Part name="Make">
           {r.lines.map((l, i) => (
             <Line key={i} figure={l.card.family === 'bark' ? `${l.card.start} ${l.card.start === 1 ? 'sheet' : 'sheets'}` : `start ${l.card.start}`} why={l.card.startWhy}
-              note={l.card.rounds && l.card.family === 'bomb' ? <Figure why={l.card.rounds.why}>{l.card.rounds.count} {l.card.rounds.count === 1 ? 'round' : 'rounds'}: {l.card.rounds.text}</Figure> : l.card.spare}>
+              note={l.card.rounds && l.card.family === 'bomb' ? <Figure why={l.card.rounds.why}>{l.card.rounds.text}</Figure> : l.card.spare}>
               {l.count} {l.name}
             </Line>
           ))}
@@ -142,6 +143,7 @@ export function OrderReckoning({ row }: { row: Row }) {
     enabled: Boolean(order.data),
     placeholderData: undefined,
   })
+  usePreview({ order: row.id, planned: (order.data?.days.length ?? 0) > 0, day: useKitchen().local(row.from).format('YYYY-MM-DD'), r: r.data })
   return (
     <>
       <p className="kicker">{row.occasion || `Order ${row.number}`}</p>

@@ -88,6 +88,7 @@ export default function Plan() {
             <div key={i} className="week-day">
               <h2>{weekdays[i]}</h2>
               <Spans spans={w.week[i]!} label={weekdays[i]!} change={(spans) => setDay(i, spans)} fault={(path) => refused?.at(`week[${i}]${path}`)} />
+              <Band spans={w.week[i]!} />
             </div>
           ))}
         </div>
@@ -139,6 +140,21 @@ export default function Plan() {
         ))}
       </aside>
     </>
+  )
+}
+
+/** The hours of a day as one long tin: white where there are hands, twice as high for two people. */
+function Band({ spans }: { spans: Span[] }) {
+  const x = (time: string) => {
+    const [h = 0, m = 0] = time.split(':').map(Number)
+    return Math.min(Math.max((h + m / 60 - 6) / 18, 0), 1) * 206 + 2
+  }
+  return (
+    <svg className="band" viewBox="0 0 210 36" aria-hidden="true">
+      <rect x="1" y="1" width="208" height="22" rx="7" />
+      {spans.map((s) => <rect key={s.from} className="band-work" x={x(s.from)} y={s.hands > 1 ? 3 : 8} width={Math.max(x(s.to) - x(s.from), 0)} height={s.hands > 1 ? 18 : 13} rx="4" />)}
+      {[6, 12, 18, 24].map((h) => <text key={h} x={2 + ((h - 6) / 18) * 206} y="34" textAnchor={h === 6 ? 'start' : h === 24 ? 'end' : 'middle'}>{h}</text>)}
+    </svg>
   )
 }
 

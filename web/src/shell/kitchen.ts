@@ -41,11 +41,11 @@ export function useKitchen(): Kitchen {
   return kitchen
 }
 
-/** 145 is "2 h 25". */
+/** 125 is "2 h 05". */
 export function minutes(n: number): string {
   const hours = Math.floor(n / 60)
   if (hours === 0) return `${n} min`
-  return n % 60 === 0 ? `${hours} h` : `${hours} h ${n % 60}`
+  return n % 60 === 0 ? `${hours} h` : `${hours} h ${String(n % 60).padStart(2, '0')}`
 }
 
 /** Minutes of a day as a clock: 1110 is 18:30. */

@@ -35,8 +35,17 @@ function Bomb({ across, wall, look, lines }: { across: number; wall: number; loo
   const R = 115
   const thick = Math.min(across > 0 ? (wall / (across / 2)) * R : 0, R)
   const inner = R - thick
-  // Where the marshmallows lie: the same places every time.
-  const crumbs = useMemo(() => Array.from({ length: 26 }, (_, i) => ({ a: i * 2.399, r: Math.sqrt(((i * 7) % 26) / 26) * 0.84 })), [])
+  // A heap of marshmallows on the mix: rows of them, each row as wide as the hollow is there.
+  const heap = useMemo(() => {
+    const list: { x: number; y: number; turn: number }[] = []
+    for (let row = 0; row < 6; row++) {
+      const y = 150 + inner * (0.12 - row * 0.19)
+      const half = Math.sqrt(Math.max(inner * inner - (y - 150) * (y - 150), 0)) - 11
+      const n = Math.max(Math.floor((half * 2) / 21), 0)
+      for (let i = 0; i < n; i++) list.push({ x: 150 - half + ((i + 0.5) * half * 2) / n, y: y + ((i * 7 + row * 3) % 5) - 2, turn: ((i * 53 + row * 31) % 70) - 35 })
+    }
+    return list
+  }, [inner])
   return (
     <g>
       <circle cx="150" cy="150" r={R} fill={look.fill} stroke={look.edge} strokeWidth="1.5" />
@@ -45,8 +54,8 @@ function Bomb({ across, wall, look, lines }: { across: number; wall: number; loo
       {inner > 20 && (
         <>
           <path d={`M${150 - inner * 0.97} ${150 + inner * 0.24} A${inner} ${inner} 0 0 0 ${150 + inner * 0.97} ${150 + inner * 0.24} Z`} fill="#C39A63" />
-          {crumbs.map(({ a, r }, i) => (
-            <rect key={i} x={150 + Math.cos(a) * r * inner - 8} y={146 - Math.abs(Math.sin(a) * r * inner) * 0.86 - 6} width="16" height="14" rx="5" fill="#FFFFFF" stroke="#DCCFBB" transform={`rotate(${(i * 37) % 90} ${150 + Math.cos(a) * r * inner} 146)`} />
+          {heap.map(({ x, y, turn }) => (
+            <rect key={`${x} ${y}`} x={x - 8} y={y - 7} width="16" height="14" rx="5" fill="#FFFFFF" stroke="#DCCFBB" transform={`rotate(${turn} ${x} ${y})`} />
           ))}
         </>
       )}

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button, Input, InputNumber, Segmented, Select, Slider } from 'antd'
+import { App, Button, ConfigProvider, Input, InputNumber, Segmented, Select, Slider } from 'antd'
 import { type ReactNode, useEffect, useState } from 'react'
 import { useParams } from 'react-router'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
@@ -113,6 +113,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         )}
         <div className="treat-sheet">
           <Section f={f} chocolate={ingredient(main?.ingredient ?? '')?.chocolate} drizzle={ingredient(f.coatings.find((x) => x.role === 'drizzle')?.ingredient ?? '')?.chocolate} />
+          <ConfigProvider componentSize="small">
           <div className="numbers">
             {f.shell && (
               <Group name="Shell">
@@ -184,6 +185,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
               {number('Keeps', f.keeps, (keeps) => set({ keeps: Math.round(keeps) }), 'keeps', 'h')}
             </Group>
           </div>
+          </ConfigProvider>
         </div>
         <h3 className="ribbon-head">How it is made, for {count}</h3>
         {c && <Ribbon card={c} />}

@@ -46,7 +46,7 @@ export default function Treats() {
                     <li key={t.id}>
                       <Link to={`/treats/${t.id}`} className="treat-on-shelf">
                         <span className={`treat-tile c-${look.word}`} style={{ background: look.fill, color: look.ink, borderColor: look.edge }}>
-                          <Glyph family={family} size={44} />
+                          <Glyph family={family} size={38} />
                         </span>
                         <b>{t.name}</b>
                         <small>{sketch(t)}</small>
