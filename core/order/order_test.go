@@ -1,0 +1,314 @@
+package order
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/box"
+	"zestytin/core/chocolate"
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+	"zestytin/core/plan"
+	"zestytin/core/price"
+	"zestytin/core/treat"
+)
+
+var now = time.Date(2026, 9, 3, 10, 20, 0, 0, time.UTC) // a Thursday
+
+// kitchen with an evening from 18:00 to 22:00 on every day, one chocolate, and three treats.
+func kitchen() *Kitchen {
+	per := func(money string, grams int64) decimal.Decimal {
+		return decimal.RequireFromString(money).Div(decimal.NewFromInt(grams))
+	}
+	k := &Kitchen{
+		Rates:    price.Rates{Currency: "USD", Hourly: decimal.NewFromInt(18), Overhead: decimal.NewFromInt(2), Margin: decimal.RequireFromString("0.2")},
+		Sureness: 0.95, Room: 21, Calendar: plan.CalendarFrom(now, time.UTC), Now: now,
+		Ingredients: map[string]treat.Ingredient{
+			"dark":  {ID: "dark", Name: "Dark", Unit: measure.Gram, Allergens: []string{"milk"}, Price: per("14.50", 1000), Chocolate: &treat.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}},
+			"berry": {ID: "berry", Name: "Strawberries", Unit: measure.Gram, Substance: measure.Substance{GramsEach: 18}, Price: per("10.00", 1000)},
+			"nut":   {ID: "nut", Name: "Hazelnuts", Unit: measure.Gram, Allergens: []string{"tree nut"}, Price: per("22.80", 1000)},
+		},
+		Supplies: map[string]box.Supply{
+			"box":   {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: 3, Price: decimal.RequireFromString("0.74")},
+			"liner": {ID: "liner", Name: "Liners", Unit: measure.Each, Stock: 500, Price: decimal.RequireFromString("0.023")},
+		},
+	}
+	each := measure.Grams(8)
+	one := measure.Of(1, measure.Each)
+	berry := &treat.Formula{Family: treat.Fruit, Loss: 0.05, Keeps: 24, Fruit: &treat.Fit{Ingredient: "berry", Share: 0.8},
+		Coatings: []treat.Coating{{Role: treat.RoleCoat, Ingredient: "dark", Each: &each, Pool: measure.Grams(250)}},
+		Packs:    []treat.Pack{{Supply: "box", Amount: one, Per: 12}, {Supply: "liner", Amount: one, Per: 1}}, Steps: plain(treat.Fruit)}
+	bomb := &treat.Formula{Family: treat.Bomb, Loss: 0.06, Keeps: 336,
+		Shell:    &treat.Shell{Across: measure.Of(2.5, measure.Inch), Wall: measure.Of(3.5, measure.Millimetre), Cavities: 6, Moulds: 4},
+		Coatings: []treat.Coating{{Role: treat.RoleShell, Ingredient: "dark", Pool: measure.Grams(200)}}, Steps: plain(treat.Bomb)}
+	bark := &treat.Formula{Family: treat.Bark, Loss: 0.03, Keeps: 720,
+		Sheet:    &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: measure.Grams(75), Whole: true},
+		Coatings: []treat.Coating{{Role: treat.RoleBase, Ingredient: "dark", Pool: measure.Grams(60)}}, Portions: []treat.Portion{{Ingredient: "nut", Each: measure.Grams(80)}}, Steps: plain(treat.Bark)}
+	k.Treats = map[string]Treat{"berry": {"berry", "Berries", 1, berry}, "bomb": {"bomb", "Bombs", 1, bomb}, "bark": {"bark", "Bark", 1, bark}, "bare": {ID: "bare", Name: "Bare"}}
+	for d := range 30 {
+		k.Sessions = append(k.Sessions, plan.Session{From: d*1440 + 1080, To: d*1440 + 1320, Hands: 1})
+	}
+	return k
+}
+
+// plain steps: those of the family without the lines.
+func plain(f treat.Family) []treat.Work {
+	kept := []treat.Work{}
+	for _, w := range treat.Proposed(f) {
+		if w.Pot != treat.RoleDrizzle {
+			kept = append(kept, w)
+		}
+	}
+	return kept
+}
+
+func draft(lines ...Line) *Draft {
+	return &Draft{Customer: "Ilse", Way: Pickup, From: now.AddDate(0, 0, 9), To: now.AddDate(0, 0, 9).Add(time.Hour), Lines: lines, FreeFrom: []string{}}
+}
+
+// By hand: a dozen berries (treat's TestFruitByHand: 114.24 g of dark used, 324 g of berries, 51 minutes). Dark 114.24 x
+// 0.0145 = 1.656: 1.66. Berries 324 x 0.01 = 3.24. Together 4.90. A box 0.74, 12 liners 0.276: 0.28; together 1.02. From
+// there price's TestPriceByHand: 28.65 at the margin, 24.74 an hour.
+func TestReckoningByHand(t *testing.T) {
+	r, err := Reckon(draft(Line{"berry", 12}), kitchen())
+	if err != nil {
+		t.Fatal(err)
+	}
+	m := r.Money
+	for what, got := range map[string][2]string{
+		"ingredients": {m.Ingredients.Amount, "4.90"}, "packaging": {m.Packaging.Amount, "1.02"}, "hands": {m.Hands.Amount, "15.30"}, "overhead": {m.Overhead.Amount, "1.70"},
+		"total": {m.Total.Amount, "22.92"}, "asked": {m.Asked.Amount, "28.65"}, "left": {m.Left.Amount, "5.73"}, "per hour": {m.PerHour.Amount, "24.74"},
+	} {
+		if got[0] != got[1] {
+			t.Errorf("%s: %s, want %s", what, got[0], got[1])
+		}
+	}
+	// The handover is on Saturday 12 at 10:20 and berries keep a day from the dip: Friday evening it is.
+	if !r.When.Fits || r.When.Batches[0].Day != "2026-09-11" || r.When.Batches[0].Free != 240-51 {
+		t.Errorf("when: %+v", r.When)
+	}
+	if why := r.Lines[0].Card.StartWhy; why != "12 good at 5 % loss, 95 % sure: start 14." {
+		t.Errorf("why: %s", why)
+	}
+}
+
+func TestPriceThatIsGiven(t *testing.T) {
+	d := draft(Line{"berry", 12})
+	d.Asked = "20.00"
+	r, err := Reckon(d, kitchen())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r.Money.Asked.Amount != "20.00" || r.Money.Left.Amount != "-2.92" || r.Money.AtMargin.Amount != "28.65" {
+		t.Errorf("%+v", r.Money)
+	}
+}
+
+func TestWhatDoesNotFitIsSaid(t *testing.T) {
+	r, err := Reckon(draft(Line{"bomb", 120}), kitchen())
+	if err != nil {
+		t.Fatal(err)
+	}
+	w := r.When
+	if w.Fits || len(w.Short) != 1 || w.Short[0].Short != "hands" || w.Short[0].Minutes != w.Short[0].Need-240 {
+		t.Fatalf("%+v", w)
+	}
+	want := fmt.Sprintf("%s of hands short on Fri 11: 120 Bombs need %s, 4 h are free.", measure.Minutes(w.Short[0].Minutes), measure.Minutes(w.Short[0].Need))
+	if w.Text != want {
+		t.Errorf("%s\nwant %s", w.Text, want)
+	}
+	k := kitchen()
+	k.Sessions = nil
+	if r, _ = Reckon(draft(Line{"berry", 12}), k); r.When.Fits || r.When.Short[0].Short != "window" || !strings.Contains(r.When.Text, "No time to work") {
+		t.Errorf("%+v", r.When)
+	}
+}
+
+// What keeps shortest chooses first: berries take Friday though they stand last.
+func TestFruitGoesLast(t *testing.T) {
+	r, err := Reckon(draft(Line{"bomb", 40}, Line{"bark", 20}, Line{"berry", 48}), kitchen())
+	if err != nil {
+		t.Fatal(err)
+	}
+	days := map[int]string{}
+	for _, b := range r.When.Batches {
+		days[b.Line] = b.Day
+	}
+	if !r.When.Fits || days[2] != "2026-09-11" || days[0] != "2026-09-10" {
+		t.Errorf("%v: %s", days, r.When.Text)
+	}
+}
+
+func TestPackagingAgainstStock(t *testing.T) {
+	r, err := Reckon(draft(Line{"berry", 30}, Line{"berry", 20}), kitchen())
+	if err != nil {
+		t.Fatal(err)
+	}
+	boxes, liners := r.Packs[0], r.Packs[1]
+	// 30 berries are 3 boxes, 20 are 2: 5, and 3 are in the house.
+	if boxes.Amount.Amount != 5 || boxes.Short == nil || boxes.Short.Amount != 2 {
+		t.Errorf("boxes: %+v", boxes)
+	}
+	if liners.Amount.Amount != 50 || liners.Short != nil {
+		t.Errorf("liners: %+v", liners)
+	}
+}
+
+func TestFreeFromIsMinded(t *testing.T) {
+	d := draft(Line{"bark", 4}, Line{"berry", 12})
+	d.FreeFrom = []string{"tree nut"}
+	r, err := Reckon(d, kitchen())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if len(r.Care) == 0 || !r.Care[0].Trouble || !strings.Contains(r.Care[0].Text, "Bark contain tree nut (Hazelnuts)") {
+		t.Errorf("%+v", r.Care)
+	}
+	for _, c := range r.Care[1:] {
+		if c.Trouble {
+			t.Errorf("more trouble: %s", c.Text)
+		}
+	}
+}
+
+// Whatever the order: used + reclaimed = melted in every pot, costs are the sum of their lines, and neither amounts nor
+// cost fall when a count rises.
+func TestReckoningLaws(t *testing.T) {
+	r := rand.New(rand.NewPCG(5, 6))
+	k := kitchen()
+	names := []string{"berry", "bomb", "bark"}
+	for range 100 {
+		var lines []Line
+		for range 1 + r.IntN(5) {
+			lines = append(lines, Line{names[r.IntN(3)], 1 + r.IntN(90)})
+		}
+		a, err := Reckon(draft(lines...), k)
+		if err != nil {
+			t.Fatal(err)
+		}
+		lines[r.IntN(len(lines))].Count += 1 + r.IntN(20)
+		b, err := Reckon(draft(lines...), k)
+		if err != nil {
+			t.Fatal(err)
+		}
+		for i, p := range a.Pots {
+			if math.Abs(p.Used.Amount+p.Reclaimed.Amount-p.Melted.Amount) > 1e-6 {
+				t.Errorf("%+v does not add up", p)
+			}
+			if b.Pots[i].Melted.Amount < p.Melted.Amount-1e-6 {
+				t.Errorf("more pieces melt less: %v, then %v", p.Melted, b.Pots[i].Melted)
+			}
+		}
+		sum := decimal.Zero
+		for i, n := range a.Needs {
+			sum = sum.Add(decimal.RequireFromString(n.Cost.Amount))
+			if b.Needs[i].Used.Amount < n.Used.Amount-1e-6 {
+				t.Errorf("more pieces take less %s", n.Name)
+			}
+		}
+		if sum.StringFixed(2) != a.Money.Ingredients.Amount {
+			t.Errorf("the ingredients cost %s, their sum is %s", sum, a.Money.Ingredients.Amount)
+		}
+		if money(b) < money(a) {
+			t.Errorf("more pieces cost less: %v, then %v", a.Money.Total, b.Money.Total)
+		}
+	}
+}
+
+func money(r *Reckoning) float64 {
+	return decimal.RequireFromString(r.Money.Total.Amount).InexactFloat64()
+}
+
+func TestFaultsOfAnOrder(t *testing.T) {
+	long := strings.Repeat("x", 201)
+	for name, c := range map[string]struct {
+		harm func(*Draft)
+		path string
+		says string
+	}{
+		"nothing":              {func(d *Draft) { d.Lines[0].Count = 0 }, "lines[0].count", "1 or more"},
+		"less than nothing":    {func(d *Draft) { d.Lines[0].Count = -3 }, "lines[0].count", "-3"},
+		"too many":             {func(d *Draft) { d.Lines[0].Count = 10001 }, "lines[0].count", "10000"},
+		"an unknown treat":     {func(d *Draft) { d.Lines[0].Treat = "pie" }, "lines[0].treat", "not in your book"},
+		"no formula":           {func(d *Draft) { d.Lines[0].Treat = "bare" }, "lines[0].treat", "no formula"},
+		"an unknown allergen":  {func(d *Draft) { d.FreeFrom = []string{"dust"} }, "freeFrom[0]", "dust"},
+		"in the past":          {func(d *Draft) { d.From, d.To = now.Add(-2*time.Hour), now.Add(-time.Hour) }, "from", "past"},
+		"ends before it is":    {func(d *Draft) { d.To = d.From.Add(-time.Minute) }, "to", "ends before it starts"},
+		"no length":            {func(d *Draft) { d.To = d.From }, "to", "no length"},
+		"far away":             {func(d *Draft) { d.From = now.AddDate(3, 0, 0); d.To = d.From.Add(time.Hour) }, "from", "two years"},
+		"nobody":               {func(d *Draft) { d.Customer = " " }, "customer", "Write a name"},
+		"a long name":          {func(d *Draft) { d.Customer = long }, "customer", "200"},
+		"a name of two lines":  {func(d *Draft) { d.Customer = "a\nb" }, "customer", "line break"},
+		"no mail":              {func(d *Draft) { d.Mail = "ilse" }, "mail", "not a mail address"},
+		"no way":               {func(d *Draft) { d.Way = "drone" }, "way", "pickup or delivery"},
+		"delivered to nowhere": {func(d *Draft) { d.Way = Delivery }, "place", "Where"},
+	} {
+		d := draft(Line{"berry", 12})
+		c.harm(d)
+		found := false
+		for _, err := range []error{d.CheckLines(kitchen().Treats), d.CheckWindow(now), d.CheckWords()} {
+			var faults *invalid.Error
+			if errors.As(err, &faults) {
+				for _, f := range faults.Fields {
+					found = found || f.Path == c.path && strings.Contains(f.Says, c.says)
+				}
+			}
+		}
+		if !found {
+			t.Errorf("%s: no fault at %s that says %q", name, c.path, c.says)
+		}
+	}
+}
+
+func TestMoves(t *testing.T) {
+	for from, to := range map[State][]State{
+		Enquiry: {Quoted, Promised, Cancelled}, Promised: {Making, Quoted, Cancelled}, HandedOver: {Settled, Packed}, Cancelled: {Enquiry},
+	} {
+		for _, s := range States() {
+			allowed := false
+			for _, x := range to {
+				allowed = allowed || x == s
+			}
+			if from.CanMove(s) != allowed {
+				t.Errorf("%s to %s: %v", from, s, from.CanMove(s))
+			}
+		}
+	}
+	// From everywhere there is a way on to settled, and nowhere a move to where one is.
+	for _, s := range States() {
+		seen := map[State]bool{s: true}
+		for todo := []State{s}; len(todo) > 0; todo = todo[1:] {
+			for _, n := range todo[0].Moves() {
+				if n == todo[0] {
+					t.Errorf("%s moves to itself", n)
+				}
+				if !seen[n] {
+					seen[n] = true
+					todo = append(todo, n)
+				}
+			}
+		}
+		if !seen[Settled] {
+			t.Errorf("%s never gets settled", s)
+		}
+	}
+}
+
+func BenchmarkReckon(b *testing.B) {
+	k, d := kitchen(), draft()
+	for i := range 12 {
+		d.Lines = append(d.Lines, Line{[]string{"berry", "bomb", "bark"}[i%3], 10 + i})
+	}
+	for b.Loop() {
+		if _, err := Reckon(d, k); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -1,0 +1,104 @@
+package treat
+
+import (
+	"math"
+	"math/big"
+	"testing"
+)
+
+// Handbook 4.2: the smallest n with P(X >= k) >= 0.95, X binomial. Exact values.
+func TestExtrasAgainstHandbook(t *testing.T) {
+	for _, c := range []struct {
+		good int
+		loss float64
+		want int
+	}{{12, 0.05, 14}, {12, 0.10, 16}, {6, 1. / 3, 13}, {48, 0.08, 56}, {100, 0.08, 114}, {60, 0.03, 64}, {40, 0.06, 46}} {
+		got, err := StartFor(c.good, c.loss, 0.95)
+		if err != nil || got != c.want {
+			t.Errorf("%d good at loss %.2f: start %d (%v), want %d", c.good, c.loss, got, err, c.want)
+		}
+	}
+}
+
+// The definition itself in exact rational arithmetic: P(X >= k) of n - 1 is below the sureness, that of n is not.
+func TestExtrasAgainstExactBinomial(t *testing.T) {
+	atLeast := func(n, k int, loss *big.Rat) *big.Rat {
+		well := new(big.Rat).Sub(big.NewRat(1, 1), loss)
+		sum := new(big.Rat)
+		for i := k; i <= n; i++ {
+			term := new(big.Rat).SetInt(new(big.Int).Binomial(int64(n), int64(i)))
+			for range i {
+				term.Mul(term, well)
+			}
+			for range n - i {
+				term.Mul(term, loss)
+			}
+			sum.Add(sum, term)
+		}
+		return sum
+	}
+	for _, sure := range []*big.Rat{big.NewRat(4, 5), big.NewRat(19, 20), big.NewRat(99, 100)} {
+		for _, percent := range []int64{1, 3, 6, 10, 25, 33} {
+			for _, good := range []int{1, 2, 6, 12, 40} {
+				loss := big.NewRat(percent, 100)
+				lossF, _ := loss.Float64()
+				sureF, _ := sure.Float64()
+				n, err := StartFor(good, lossF, sureF)
+				if err != nil {
+					t.Fatal(err)
+				}
+				if atLeast(n, good, loss).Cmp(sure) < 0 || n > good && atLeast(n-1, good, loss).Cmp(sure) >= 0 {
+					t.Errorf("%d good at %d %% loss, %v sure: %d is not the smallest that is enough", good, percent, sure, n)
+				}
+			}
+		}
+	}
+}
+
+func TestExtrasOfLargeCounts(t *testing.T) {
+	// The normal approximation, mean n p and variance n p q, with 1.645 for 95 %: good to a few pieces for large n.
+	got, err := StartFor(10000, 0.08, 0.95)
+	if err != nil {
+		t.Fatal(err)
+	}
+	n := float64(got)
+	if z := (n*0.92 - 10000) / math.Sqrt(n*0.92*0.08); math.Abs(z-1.645) > 0.05 {
+		t.Errorf("10 000 good start %d: %.3f standard deviations to spare, want about 1.645", got, z)
+	}
+	for _, c := range []struct{ loss, sure float64 }{{1, 0.95}, {-0.1, 0.95}, {math.NaN(), 0.95}, {0.1, 1}, {0.1, 0}} {
+		if _, err := StartFor(12, c.loss, c.sure); err == nil {
+			t.Errorf("loss %v, sureness %v pass", c.loss, c.sure)
+		}
+	}
+}
+
+// Handbook 4.5: shells at 1.30 g/cm3, the mass of a whole ball.
+func TestShellsAgainstHandbook(t *testing.T) {
+	for _, c := range []struct{ inches, wall, want float64 }{{2.5, 3, 44.9}, {2.5, 3.5, 51.5}, {2, 3, 28.0}} {
+		across := c.inches * 25.4
+		ball := 2 * HalfShell(across, c.wall, 1.30)
+		if math.Abs(ball-c.want) > 0.05 {
+			t.Errorf("%v in, %v mm: %.2f g, want %.1f", c.inches, c.wall, ball, c.want)
+		}
+		if wall := Wall(across, ball/2, 1.30); math.Abs(wall-c.wall) > 1e-9 {
+			t.Errorf("the wall of a %v in ball of %.2f g is %v mm, want %v", c.inches, ball, wall, c.wall)
+		}
+	}
+	// Handbook 2.1, common practice: a finished 2.5 in ball of about 52 g has a wall of about 3.5 mm.
+	if wall := Wall(63.5, 26, 1.30); math.Abs(wall-3.5) > 0.1 {
+		t.Errorf("52 g make a wall of %.2f mm, want about 3.5", wall)
+	}
+	// A hollow and its shell fill the ball: 4/3 pi R^3.
+	if got, want := Hollow(63.5, 3.5)+2*HalfShell(63.5, 3.5, 1), 4./3*math.Pi*math.Pow(3.175, 3); math.Abs(got-want) > 1e-9 {
+		t.Errorf("shell and hollow make %v mL, the ball has %v", got, want)
+	}
+}
+
+// Handbook 4.5: 1/8 in on two sheets, at 1.30 g/cm3.
+func TestSheetsAgainstHandbook(t *testing.T) {
+	for _, c := range []struct{ length, width, want float64 }{{13, 9.5, 329}, {18, 13, 623}} {
+		if got := Slab(c.length*25.4, c.width*25.4, 25.4/8, 1.30); math.Abs(got-c.want) > 0.5 {
+			t.Errorf("%v x %v in: %.1f g, want %v", c.length, c.width, got, c.want)
+		}
+	}
+}
