@@ -227,6 +227,12 @@ func (k *kitchen) workDays(ctx context.Context, tx pgx.Tx) error {
 	none := []planning.Span{}
 	week := [][]planning.Span{none, none, evening, evening, evening, evening, {{From: "08:30", To: "11:30", Hands: 2}}}
 	w := planning.WorkDays{Week: week, Exceptions: []planning.Exception{}}
+	// On the second Sunday there is time to catch up.
+	for day := 7; day < 14; day++ {
+		if k.at(day, "12:00").Weekday() == time.Sunday {
+			w.Exceptions = append(w.Exceptions, planning.Exception{Day: k.cal.Date(day), Reason: "Before the regatta supper", Spans: []planning.Span{{From: "09:00", To: "12:00", Hands: 1}}})
+		}
+	}
 	// The first work day from the ninth day on is a concert.
 	for day := 9; day < 16; day++ {
 		if weekday := k.at(day, "12:00").Weekday(); weekday >= time.Tuesday && weekday <= time.Friday {

@@ -44,7 +44,7 @@ func (o *Handover) file(ctx context.Context, _ *struct{}) (*web.File, error) {
 		}
 		return o.work(ctx, tx, cal, file)
 	})
-	return web.Download("zesty-tin.ics", "text/calendar; charset=utf-8", []byte(file.Serialize())), err
+	return web.Download("zesty-tin.ics", "text/calendar; charset=utf-8", []byte(file.Serialize(ics.WithNewLineWindows))), err
 }
 
 func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar) error {

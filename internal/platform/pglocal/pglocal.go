@@ -22,11 +22,11 @@ import (
 
 // Server is a running private server.
 type Server struct {
-	Dir     string // where its data is
-	pg      tool
-	port    int
-	secret  string
-	started bool // by us, so Stop stops it
+	Dir    string // where its data is
+	pg     tool
+	port   int
+	secret string
+	lock   *os.File // held by the process that the server belongs to, nil in others: its end ends the server
 }
 
 // Options of Start.
@@ -43,7 +43,7 @@ func Start(ctx context.Context, dir string, o Options) (*Server, error) {
 	if dir, err = pg.reachable(dir); err != nil {
 		return nil, err
 	}
-	s := &Server{Dir: dir, pg: pg}
+	s := &Server{Dir: dir, pg: pg, lock: lockOf(dir)}
 	data := filepath.Join(dir, "data")
 	if _, err := os.Stat(filepath.Join(data, "PG_VERSION")); err != nil {
 		if err := s.initialise(data, o); err != nil {
@@ -86,11 +86,26 @@ func (s *Server) Ensure(ctx context.Context, database string) error {
 	return err
 }
 
-// Stop ends the server if Start started it.
-func (s *Server) Stop() error {
-	if !s.started {
+// lockOf the folder, nil when another process holds it. It goes with the process, however that ends: the next one then
+// takes over a server that was left running.
+func lockOf(dir string) *os.File {
+	file, err := os.OpenFile(filepath.Join(dir, "lock"), os.O_CREATE|os.O_RDWR, 0o600)
+	if err != nil {
 		return nil
 	}
+	if err := syscall.Flock(int(file.Fd()), syscall.LOCK_EX|syscall.LOCK_NB); err != nil {
+		file.Close()
+		return nil
+	}
+	return file
+}
+
+// Stop ends the server if it belongs to this process.
+func (s *Server) Stop() error {
+	if s.lock == nil {
+		return nil
+	}
+	defer s.lock.Close()
 	return s.pg.run("pg_ctl", "stop", "-D", filepath.Join(s.Dir, "data"), "-m", "fast", "-w")
 }
 
@@ -122,7 +137,7 @@ func (s *Server) launch(data string, o Options) error {
 	if err := s.pg.run("pg_ctl", "start", "-D", data, "-w", "-t", "60", "-l", filepath.Join(s.Dir, "log"), "-o", settings); err != nil {
 		return fmt.Errorf("%w (its log is %s)", err, filepath.Join(s.Dir, "log"))
 	}
-	s.port, s.started = port, true
+	s.port = port
 	return nil
 }
 

@@ -44,7 +44,6 @@ func init() {
 	validation.MsgUnexpectedProperty = "This is not a field we know: leave it out."
 	validation.MsgExpectedRFC3339DateTime = "This must be a time such as 2026-09-12T14:00:00Z."
 	validation.MsgExpectedRFC3339Date = "This must be a date such as 2026-09-12."
-	validation.MsgExpectedRFC4122UUID = "This is not an id that we gave out: %v."
 	validation.MsgExpectedNumber = "This must be a number."
 	validation.MsgExpectedInteger = "This must be a whole number."
 	validation.MsgExpectedString = "This must be text."
@@ -63,6 +62,11 @@ func init() {
 		for _, err := range errs {
 			if err != nil {
 				p.Add(err)
+			}
+		}
+		for _, e := range p.Errors {
+			if strings.HasPrefix(e.Message, "invalid value: invalid UUID") {
+				e.Message = "This is not an id that we gave out: check the address."
 			}
 		}
 		return p

@@ -1,0 +1,140 @@
+package app_test
+
+import (
+	"net/http"
+	"strings"
+	"testing"
+
+	"zestytin/internal/demo"
+)
+
+func TestOpeningAKitchen(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.visitor(t)
+	if s := p.must(200, "GET", "/session", nil); s["signedIn"] != false || s["demo"] == nil {
+		t.Errorf("a visitor is %v", s)
+	}
+	fine := object{"kitchen": "Harbour sweets", "name": "Ada", "mail": "Ada@harbour.example", "password": "twelve little tins", "timeZone": "America/Chicago", "currency": "USD"}
+	for field, harm := range map[string]any{"kitchen": " ", "name": "", "mail": "ada", "password": "short", "timeZone": "Mars/Olympus", "currency": "dollars"} {
+		p.problem(422, "body."+field, "", p.send("POST", "/kitchens", with(fine, object{field: harm})))
+	}
+	p.problem(422, "body.mail", "sign in with it", p.send("POST", "/kitchens", with(fine, object{"mail": demo.SignIn.Mail})))
+	if s := p.must(201, "POST", "/kitchens", fine); s["kitchen"] != "Harbour sweets" || s["signedIn"] != true || s["demo"] != nil {
+		t.Errorf("the new kitchen is %v", s)
+	}
+	if got := p.must(200, "GET", "/orders", nil)["orders"].([]any); len(got) != 0 {
+		t.Errorf("a new kitchen has %d orders", len(got))
+	}
+	p.must(204, "DELETE", "/session", nil)
+	p.problem(401, "", "sign in", p.send("GET", "/orders", nil))
+	p.must(200, "POST", "/session", object{"mail": " ADA@harbour.example", "password": "twelve little tins"})
+}
+
+func TestChangedPasswordEndsOtherSessions(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	here, there := h.maren(t), h.maren(t)
+	here.problem(422, "body.present", "not your present password", here.send("PUT", "/password", object{"present": "wrong", "new": "four warm tins"}))
+	here.problem(422, "body.new", "at least 10", here.send("PUT", "/password", object{"present": demo.SignIn.Password, "new": "x"}))
+	there.must(200, "GET", "/orders", nil)
+	here.must(204, "PUT", "/password", object{"present": demo.SignIn.Password, "new": "four warm tins"})
+	here.must(200, "GET", "/orders", nil)
+	there.problem(401, "", "sign in", there.send("GET", "/orders", nil))
+	there.problem(401, "", "do not belong together", there.send("POST", "/session", demo.SignIn))
+	there.must(200, "POST", "/session", object{"mail": demo.SignIn.Mail, "password": "four warm tins"})
+}
+
+// An account is tried ten times a minute and no more, whoever tries; another account is not held up by that.
+func TestSignInIsLimited(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.visitor(t)
+	counts := map[int]int{}
+	for range 14 {
+		counts[p.send("POST", "/session", object{"mail": demo.SignIn.Mail, "password": "guess"}).status]++
+	}
+	// The window is counted in whole minutes, so one that ends on the way lets a few more through.
+	if counts[401] < 10 || counts[429] < 1 && counts[401] < 14 || counts[401]+counts[429] != 14 {
+		t.Errorf("of 14 guesses: %v", counts)
+	}
+	p.must(201, "POST", "/kitchens", object{"kitchen": "K", "name": "N", "mail": "other@x.example", "password": "long enough it is", "timeZone": "UTC", "currency": "EUR"})
+	p.must(200, "POST", "/session", object{"mail": "other@x.example", "password": "long enough it is"})
+	// From one address forty in a minute, over all accounts.
+	limited := false
+	for i := range 60 {
+		a := p.send("POST", "/session", object{"mail": string(rune('a'+i%26)) + strings.Repeat("x", i) + "@x.example", "password": "guess"})
+		limited = limited || a.status == 429
+	}
+	if !limited {
+		t.Error("sixty guesses from one address are let through")
+	}
+}
+
+func TestCookieAndHeaders(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.visitor(t)
+	a := p.send("POST", "/session", demo.SignIn)
+	cookie := a.header.Get("Set-Cookie")
+	if !strings.Contains(cookie, "HttpOnly") || !strings.Contains(cookie, "SameSite=Lax") {
+		t.Errorf("cookie %q", cookie)
+	}
+	a = p.send("GET", "/orders", nil)
+	if csp := a.header.Get("Content-Security-Policy"); !strings.Contains(csp, "script-src 'self';") || strings.Contains(csp, "unsafe") {
+		t.Errorf("policy %q", csp)
+	}
+	// Another site's page cannot act in the name of who is signed in.
+	if a := p.send("POST", "/orders", object{}, "Sec-Fetch-Site", "cross-site"); a.status != http.StatusForbidden {
+		t.Errorf("a request from another site: %d", a.status)
+	}
+	if a := p.send("POST", "/orders", object{}, "Origin", "https://elsewhere.example"); a.status != http.StatusForbidden {
+		t.Errorf("a request from another origin: %d", a.status)
+	}
+}
+
+func TestKitchensNumbers(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	k := p.must(200, "GET", "/kitchen", nil)
+	question := object{"draft": p.draft("Milk malt bombs", 12)}
+	before := p.must(200, "POST", "/reckonings", question)["money"].(object)["hands"].(object)["amount"]
+	p.problem(422, "body.margin", "between 0 and 90 %", p.send("PUT", "/kitchen", with(k, object{"margin": 1}), "If-Match", `"1"`))
+	p.problem(422, "body.hourly", "money", p.send("PUT", "/kitchen", with(k, object{"hourly": "much"}), "If-Match", `"1"`))
+	p.problem(428, "", "If-Match", p.send("PUT", "/kitchen", k))
+	p.must(200, "PUT", "/kitchen", with(k, object{"hourly": "36"}), "If-Match", `"1"`)
+	p.problem(412, "", "Someone changed this", p.send("PUT", "/kitchen", k, "If-Match", `"1"`))
+	if after := p.must(200, "POST", "/reckonings", question)["money"].(object)["hands"].(object)["amount"]; after == before {
+		t.Errorf("hands cost %v at twice the rate", after)
+	}
+}
+
+func TestPages(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.visitor(t)
+	get := func(path string) answer {
+		res, err := p.Get(h.URL + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		b := make([]byte, 1000)
+		n, _ := res.Body.Read(b)
+		return answer{res.StatusCode, res.Header, string(b[:n])}
+	}
+	page := get("/orders/anything")
+	nonce := strings.TrimSuffix(strings.TrimPrefix(page.body, `<meta content="`), `">`)
+	if page.status != 200 || len(nonce) < 20 || !strings.Contains(page.header.Get("Content-Security-Policy"), "'nonce-"+nonce+"'") {
+		t.Errorf("%d %q with policy %q", page.status, page.body, page.header.Get("Content-Security-Policy"))
+	}
+	if a := get("/assets/a.js"); a.status != 200 || !strings.Contains(a.header.Get("Cache-Control"), "immutable") {
+		t.Errorf("script: %d %v", a.status, a.header)
+	}
+	for path, want := range map[string]int{"/assets/none.js": 404, "/api/v1/nothing": 404, "/api/docs": 200, "/api/openapi.json": 200, "/healthz": 200, "/readyz": 200} {
+		if a := get(path); a.status != want {
+			t.Errorf("%s: %d, want %d", path, a.status, want)
+		}
+	}
+}

@@ -1,0 +1,217 @@
+package app_test
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"net/http"
+	"strings"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
+
+	"zestytin/internal/platform/db"
+)
+
+// Every table that has a kitchen_id, by the catalogue: another kitchen's rows can be neither read nor written.
+func TestRowLevelSecurity(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	ctx := context.Background()
+	maren := h.maren(t)
+	maren.must(201, "POST", "/orders", maren.draft("Milk malt bombs", 12), "Idempotency-Key", "one") // so that there is a key
+	owner, err := pgx.Connect(ctx, h.owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer owner.Close(ctx)
+	rows, err := owner.Query(ctx, `select c.relname, c.relrowsecurity and c.relforcerowsecurity, pg_get_userbyid(c.relowner) from pg_class c
+		join pg_attribute a on a.attrelid = c.oid and a.attname = 'kitchen_id' and not a.attisdropped where c.relkind in ('r', 'p') order by 1`)
+	if err != nil {
+		t.Fatal(err)
+	}
+	type table struct {
+		Name   string
+		Forced bool
+		Owner  string
+	}
+	tables, err := pgx.CollectRows(rows, pgx.RowToStructByPos[table])
+	if err != nil || len(tables) < 15 {
+		t.Fatalf("%d tables, %v", len(tables), err)
+	}
+	var mine uuid.UUID
+	if err := owner.QueryRow(ctx, `select id from kitchens`).Scan(&mine); err != nil {
+		t.Fatal(err)
+	}
+	theirs := db.NewID()
+	for _, table := range tables {
+		if !table.Forced || table.Owner == db.Role || table.Owner == "zestytin_server" {
+			t.Errorf("%s: forced %v, owned by %s", table.Name, table.Forced, table.Owner)
+		}
+		name := pgx.Identifier{table.Name}.Sanitize()
+		var row []byte
+		err := db.InKitchen(ctx, h.pool, mine, func(tx pgx.Tx) error {
+			return tx.QueryRow(ctx, `select to_jsonb(x) from `+name+` x limit 1`).Scan(&row)
+		})
+		if err != nil {
+			t.Errorf("%s: the demo kitchen has no row to try with: %v", table.Name, err)
+			continue
+		}
+		for _, attempt := range []func(tx pgx.Tx) error{
+			func(tx pgx.Tx) error {
+				var n int
+				if err := tx.QueryRow(ctx, `select count(*) from `+name).Scan(&n); err != nil || n != 0 {
+					t.Errorf("%s: another kitchen sees %d rows (%v)", table.Name, n, err)
+				}
+				return nil
+			},
+			func(tx pgx.Tx) error {
+				tag, err := tx.Exec(ctx, `update `+name+` set kitchen_id = $1`, theirs)
+				if err != nil || tag.RowsAffected() != 0 {
+					t.Errorf("%s: another kitchen changes %d rows (%v)", table.Name, tag.RowsAffected(), err)
+				}
+				return nil
+			},
+			func(tx pgx.Tx) error {
+				tag, err := tx.Exec(ctx, `delete from `+name)
+				if err != nil || tag.RowsAffected() != 0 {
+					t.Errorf("%s: another kitchen deletes %d rows (%v)", table.Name, tag.RowsAffected(), err)
+				}
+				return nil
+			},
+			func(tx pgx.Tx) error {
+				_, err := tx.Exec(ctx, `insert into `+name+` select * from jsonb_populate_record(null::`+name+`, $1)`, row)
+				var refused *pgconn.PgError
+				if !errors.As(err, &refused) || refused.Code != "42501" {
+					t.Errorf("%s: another kitchen inserts a row of ours: %v", table.Name, err)
+				}
+				return errors.New("roll back")
+			},
+		} {
+			_ = db.InKitchen(ctx, h.pool, theirs, attempt)
+		}
+	}
+	// Without a kitchen there is nothing at all.
+	var n int
+	if err := h.pool.QueryRow(ctx, `select count(*) from orders`).Scan(&n); err != nil || n != 0 {
+		t.Errorf("outside of a kitchen %d orders are seen (%v)", n, err)
+	}
+	if err := h.pool.QueryRow(ctx, `select count(*) from kitchens`).Scan(&n); err != nil || n != 0 {
+		t.Errorf("outside of a kitchen %d kitchens are seen (%v)", n, err)
+	}
+}
+
+// Every operation of the OpenAPI document with another kitchen's ids: 404 where the path names one, and nowhere a word of
+// the other kitchen.
+func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren, bo := h.maren(t), h.stranger(t)
+	order := maren.must(201, "POST", "/orders", maren.draft("Milk malt bombs", 12))
+	promised := find(t, maren.must(200, "GET", "/orders", nil)["orders"], "customer", "Wren family")
+	days := maren.must(200, "GET", "/orders/"+promised["id"].(string), nil)["days"].([]any)
+	treat := maren.treat("Milk malt bombs")
+	ids := map[string]string{
+		"/api/v1/orders/{id}": order["id"].(string), "/api/v1/treats/{id}": treat,
+		"/api/v1/ingredients/{id}":          find(t, maren.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")["id"].(string),
+		"/api/v1/supplies/{id}":             find(t, maren.must(200, "GET", "/supplies", nil)["supplies"], "name", "Ribbon")["id"].(string),
+		"/api/v1/batches/{id}/steps/{step}": days[0].(object)["batch"].(string),
+	}
+	// A body that is right in itself, so that only the id can be wrong.
+	bodies := map[string]any{
+		"put-order":      with(maren.draft("Milk malt bombs", 3), object{"lines": []object{}}),
+		"move-order":     object{"to": "quoted"},
+		"put-treat":      object{"name": "Mine now"},
+		"put-ingredient": object{"name": "Mine now", "unit": "g", "allergens": []string{}, "paid": "1.00", "paidFor": object{"amount": 1, "unit": "g"}},
+		"put-supply":     object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00", "paidFor": object{"amount": 1, "unit": "m"}},
+		"tick-step":      object{"done": true},
+	}
+	document := bo.must(200, "GET", "/api/openapi.json", nil)
+	tried := 0
+	for path, item := range document["paths"].(object) {
+		for method, op := range item.(object) {
+			id := op.(object)["operationId"].(string)
+			if method == "get" && !strings.Contains(path, "{id}") {
+				at := strings.NewReplacer("{day}", "2026-09-05", "{family}", "bomb").Replace(path)
+				seen := bo.send("GET", at, nil).body
+				for _, secret := range append([]string{"Maren", "Wren", "Malt", "Milk malt"}, values(ids)...) {
+					if strings.Contains(seen, secret) {
+						t.Errorf("%s shows another kitchen's %s", id, secret)
+					}
+				}
+			}
+			if !strings.Contains(path, "{id}") {
+				continue
+			}
+			tried++
+			known := ids[path]
+			if known == "" {
+				known = ids[strings.TrimSuffix(path, "/moves")]
+			}
+			body, ok := bodies[id]
+			if known == "" || !ok && method != "get" {
+				t.Errorf("this test does not know %s yet: teach it an id and a body", id)
+				continue
+			}
+			at := strings.NewReplacer("{id}", known, "{step}", "wash").Replace(path)
+			if a := bo.send(strings.ToUpper(method), at, body, "If-Match", "*"); a.status != http.StatusNotFound {
+				t.Errorf("%s with another kitchen's id: %d %s", id, a.status, a.body)
+			}
+		}
+	}
+	if tried < 8 {
+		t.Errorf("only %d operations have ids", tried)
+	}
+	// Ids in bodies are no way in either.
+	stolen := with(maren.draft("Milk malt bombs", 3), nil)
+	bo.problem(422, "body.lines[0].treat", "not in your book", bo.send("POST", "/orders", stolen))
+	bo.problem(422, "body.lines[0].treat", "not in your book", bo.send("POST", "/reckonings", object{"draft": stolen}))
+	bo.problem(404, "", "order", bo.send("POST", "/reckonings", object{"draft": with(stolen, object{"lines": []object{}}), "order": order["id"]}))
+	formula := maren.must(200, "GET", "/treats/"+treat, nil)["formula"]
+	bo.problem(422, "body.formula.coatings[0].ingredient", "not in the larder", bo.send("POST", "/treats", object{"name": "Stolen", "formula": formula}))
+	if now := maren.must(200, "GET", "/orders/"+order["id"].(string), nil); now["revision"] != order["revision"] {
+		t.Error("the order was changed from outside")
+	}
+}
+
+func values(m map[string]string) []string {
+	var list []string
+	for _, v := range m {
+		list = append(list, v)
+	}
+	return list
+}
+
+// Every operation that is not open to all answers 401 to somebody who is not signed in.
+func TestClosedDoor(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	visitor := h.visitor(t)
+	var document struct {
+		Paths map[string]map[string]struct {
+			OperationID string
+			Security    []map[string][]string
+		}
+	}
+	if err := json.Unmarshal([]byte(visitor.send("GET", "/api/openapi.json", nil).body), &document); err != nil {
+		t.Fatal(err)
+	}
+	openToAll := 0
+	for path, item := range document.Paths {
+		for method, op := range item {
+			if len(op.Security) == 0 {
+				openToAll++
+				continue
+			}
+			at := strings.NewReplacer("{id}", db.NewID().String(), "{step}", "x", "{day}", "2026-09-05", "{family}", "bomb").Replace(path)
+			if a := visitor.send(strings.ToUpper(method), at, object{}); a.status != http.StatusUnauthorized {
+				t.Errorf("%s: %d", op.OperationID, a.status)
+			}
+		}
+	}
+	if openToAll != 4 {
+		t.Errorf("%d operations are open to all, want opening a kitchen, signing in, signing out and asking who is", openToAll)
+	}
+}
