@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button, Input, InputNumber, Modal, Segmented, Select } from 'antd'
+import { App, Button, Input, InputNumber, Segmented, Select } from 'antd'
 import { useState } from 'react'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
 import { Sign } from '../kit/glyphs'
+import { Sheet } from '../kit/Sheet'
 import { allergens } from '../orders/draft'
 import { useKitchen } from '../shell/kitchen'
 
@@ -104,13 +105,13 @@ function SupplyForm({ supply, close }: { supply?: Supply; close: () => void }) {
     ? ask(api.PUT('/api/v1/supplies/{id}', { params: { path: { id: supply.id }, header: { 'If-Match': etag(supply.revision) } }, body: f }))
     : ask(api.POST('/api/v1/supplies', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: f })), f.name)
   return (
-    <Modal open title={supply ? supply.name : 'Packaging'} onCancel={close} onOk={() => void save()} okText="Save">
+    <Sheet title={supply ? supply.name : 'Packaging'} close={close} onOk={() => void save()}>
       <label className="field"><span>Name</span><Input value={f.name} onChange={(e) => setF({ ...f, name: e.target.value })} />{fault('name')}</label>
       <div className="field"><span>On the shelf</span><AmountInput label="On the shelf" value={f.stock} onChange={(stock) => setF({ ...f, stock })} />{fault('stock')}</div>
       {supply && <label className="field"><span>Why it changes</span><Input value={f.reason} placeholder="counted" onChange={(e) => setF({ ...f, reason: e.target.value })} /></label>}
       <div className="field"><span>Last paid</span><span className="paid"><Input aria-label="Last paid" value={f.paid} inputMode="decimal" onChange={(e) => setF({ ...f, paid: e.target.value })} style={{ width: 90 }} /> for <AmountInput label="For how much" value={f.paidFor} onChange={(paidFor) => setF({ ...f, paidFor })} /></span>{fault('paid')}{fault('paidFor')}</div>
       {rest}
-    </Modal>
+    </Sheet>
   )
 }
 
@@ -128,7 +129,7 @@ function IngredientForm({ ingredient, close }: { ingredient?: Ingredient; close:
     <label className="field"><span>{label}</span><InputNumber value={f[key] ?? null} min={0} controls={false} suffix={unit} style={{ width: 150 }} onChange={(n) => setF({ ...f, [key]: n ?? undefined })} />{fault(key)}</label>
   )
   return (
-    <Modal open title={ingredient ? ingredient.name : 'Ingredient'} onCancel={close} onOk={() => void save()} okText="Save">
+    <Sheet title={ingredient ? ingredient.name : 'Ingredient'} close={close} onOk={() => void save()}>
       <label className="field"><span>Name</span><Input value={f.name} onChange={(e) => setF({ ...f, name: e.target.value })} />{fault('name')}</label>
       {!ingredient && <div className="field"><span>Kept</span><Segmented<'g' | 'each'> value={f.unit} onChange={(unit) => setF({ ...f, unit, paidFor: { amount: f.paidFor.amount, unit } })} options={[{ value: 'g', label: 'by weight' }, { value: 'each', label: 'by the piece' }]} />{fault('unit')}</div>}
       <div className="field"><span>Chocolate</span>
@@ -141,6 +142,6 @@ function IngredientForm({ ingredient, close }: { ingredient?: Ingredient; close:
       <div className="field"><span>Allergens</span><Select aria-label="Allergens" mode="multiple" value={f.allergens} onChange={(a) => setF({ ...f, allergens: a })} options={allergens.map((a) => ({ value: a, label: a }))} style={{ width: '100%' }} /></div>
       <div className="field"><span>Last paid</span><span className="paid"><Input aria-label="Last paid" value={f.paid} inputMode="decimal" onChange={(e) => setF({ ...f, paid: e.target.value })} style={{ width: 90 }} /> for <AmountInput label="For how much" value={f.paidFor} onChange={(paidFor) => setF({ ...f, paidFor })} /></span>{fault('paid')}{fault('paidFor')}</div>
       {rest}
-    </Modal>
+    </Sheet>
   )
 }

@@ -1,6 +1,6 @@
-import { Modal } from 'antd'
 import { useEffect, useState } from 'react'
 import { useLocation, useNavigate } from 'react-router'
+import { Sheet } from '../kit/Sheet'
 import { useKitchen } from './kitchen'
 import { places } from './Lid'
 
@@ -17,7 +17,7 @@ const list = [
 
 const typing = (e: KeyboardEvent) => {
   const at = e.target as HTMLElement
-  return at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) || at.closest('.ant-select, .ant-modal') !== null
+  return at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) || at.closest('.ant-select, dialog') !== null
 }
 
 /** The keys that work everywhere, and their list. */
@@ -50,8 +50,8 @@ export function Keys() {
     window.addEventListener('keydown', press)
     return () => window.removeEventListener('keydown', press)
   }, [navigate, pathname, kitchen])
-  return (
-    <Modal open={shown} onCancel={() => setShown(false)} footer={null} title="Keys">
+  return shown && (
+    <Sheet title="Keys" close={() => setShown(false)}>
       <dl className="keys">
         {list.map(([key, what]) => (
           <div key={key}>
@@ -62,6 +62,6 @@ export function Keys() {
           </div>
         ))}
       </dl>
-    </Modal>
+    </Sheet>
   )
 }

@@ -27,9 +27,9 @@ export function Shelf({ open }: { open: (day: string) => void }) {
       const pieces: Piece[] = tin.work
         .filter((w) => !(preview?.order === w.order && preview.pieces.length + preview.over.length > 0))
         .map((w) => ({ key: w.batch, family: w.family, chocolate: w.chocolate, minutes: w.minutes, done: w.done === w.steps, own: w.order === preview?.order }))
-      const dashed = preview?.pieces.filter((p) => p.day === tin.day).map((p) => ({ ...p.piece, proposed: true })) ?? []
+      const dashed = preview?.pieces.filter((p) => p.day === tin.day).map((p) => ({ piece: { ...p.piece, proposed: true } })) ?? []
       const over = tin.over + (preview?.over.filter((o) => o.day === tin.day).reduce((sum, o) => sum + o.minutes, 0) ?? 0)
-      return { ...tin, pieces: [...pieces, ...dashed], dashed, over }
+      return { ...tin, pieces: [...pieces, ...dashed.map((p) => p.piece)], dashed, over }
     })
   }, [data, preview])
   const longest = Math.max(...tins.map((t) => t.hands), 60)
@@ -37,31 +37,30 @@ export function Shelf({ open }: { open: (day: string) => void }) {
     <nav className="shelf" aria-label="The next fourteen days">
       {tins.map((tin) => {
         const told = [
-          dayLong(tin.day),
-          tin.hands === 0 ? `no hands${tin.reason ? `: ${tin.reason}` : ''}` : `${minutes(tin.free)} free of ${minutes(tin.hands)}`,
+          ...(tin.hands === 0 ? [] : [`${minutes(tin.free)} free of ${minutes(tin.hands)}`]),
           ...tin.work.map((w) => `${w.count} ${w.treat}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : ''}`),
-          ...tin.dashed.map((p) => `would take ${minutes(p.minutes)} more`),
+          ...tin.dashed.map((p) => `would take ${minutes(p.piece.minutes)} more`),
           ...(tin.over > 0 ? [`${minutes(tin.over)} do not fit`] : []),
           ...tin.handovers.map((h) => `${h.way} ${kitchen.local(h.at).format('HH:mm')}, ${h.customer}`),
-        ].join('; ')
-        const label = preview?.choose ? `Hand over on ${told}` : `Run sheet of ${told}`
+        ]
         return (
           <button
             key={tin.day}
             type="button"
             className={`day${tin.day === data?.today ? ' today' : ''}${tin.day === preview?.handover ? ' chosen' : ''}`}
-            title={told.replaceAll('; ', '\n')}
-            aria-label={label}
+            title={[dayLong(tin.day), ...told].join('\n')}
             aria-current={tin.day === data?.today ? 'date' : undefined}
             data-day={tin.day}
             onClick={() => (preview?.choose ? preview.choose(tin.day) : open(tin.day))}
           >
             <Tin hands={tin.hands} longest={longest} pieces={tin.pieces} over={tin.over} today={tin.day === data?.today} />
+            <span className="unseen">{preview?.choose ? 'Hand over on' : 'Run sheet of'} </span>
             <span className="day-name">
               {dayName(tin.day)}
               <Flags n={tin.handovers.length} />
             </span>
             <span className="day-free">{tin.hands === 0 ? (tin.reason ?? 'off') : `${minutes(tin.free)} free`}</span>
+            <span className="unseen"> {told.join('; ')}</span>
           </button>
         )
       })}

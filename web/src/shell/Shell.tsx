@@ -11,16 +11,36 @@ import { type Preview, PreviewContext, Shelf } from './Shelf'
 import { theme } from './theme'
 
 const SignIn = lazy(() => import('../account/SignIn'))
-const Settings = lazy(() => import('../account/Settings'))
-const Orders = lazy(() => import('../orders/Orders'))
-const OrderPage = lazy(() => import('../orders/OrderPage'))
-const Treats = lazy(() => import('../treats/Treats'))
-const TreatPage = lazy(() => import('../treats/TreatPage'))
-const Plan = lazy(() => import('../plan/Plan'))
-const Bench = lazy(() => import('../bench/Bench'))
-const Larder = lazy(() => import('../larder/Larder'))
-const Handover = lazy(() => import('../handover/Handover'))
-const Till = lazy(() => import('../till/Till'))
+
+/** The places, each loaded when it is first gone to. */
+const load = {
+  kitchen: () => import('../account/Settings'),
+  orders: () => import('../orders/Orders'),
+  order: () => import('../orders/OrderPage'),
+  treats: () => import('../treats/Treats'),
+  treat: () => import('../treats/TreatPage'),
+  plan: () => import('../plan/Plan'),
+  bench: () => import('../bench/Bench'),
+  larder: () => import('../larder/Larder'),
+  handover: () => import('../handover/Handover'),
+  till: () => import('../till/Till'),
+}
+
+// The place that the address names comes along with the session, not after it.
+const [, place = '', inside] = location.pathname.split('/')
+const first = inside && place === 'orders' ? 'order' : inside && place === 'treats' ? 'treat' : place || 'orders'
+if (first in load) void load[first as keyof typeof load]()
+
+const Settings = lazy(load.kitchen)
+const Orders = lazy(load.orders)
+const OrderPage = lazy(load.order)
+const Treats = lazy(load.treats)
+const TreatPage = lazy(load.treat)
+const Plan = lazy(load.plan)
+const Bench = lazy(load.bench)
+const Larder = lazy(load.larder)
+const Handover = lazy(load.handover)
+const Till = lazy(load.till)
 
 const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: 5_000, placeholderData: keepPreviousData, retry: (n, error) => n < 2 && !(error instanceof Refused && error.status >= 400) } },
@@ -29,7 +49,7 @@ const queries = new QueryClient({
 const nonce = document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content
 
 export const Shell = () => (
-  <ConfigProvider theme={theme} csp={{ nonce }} button={{ autoInsertSpace: false }}>
+  <ConfigProvider theme={theme} csp={{ nonce }} getPopupContainer={(near) => near?.closest('dialog') ?? document.body} button={{ autoInsertSpace: false }}>
     <App message={{ maxCount: 2 }}>
       <QueryClientProvider client={queries}>
         <Patterns />

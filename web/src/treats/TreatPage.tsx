@@ -224,7 +224,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
               <span className="big">{count} {f.family === 'bark' ? c.sold : 'good'}</span>
               <span className="pay"><Figure why={c.startWhy}><b className="fine">{f.family === 'bark' ? `${c.start} ${c.start === 1 ? 'sheet' : 'sheets'}` : `start ${c.start}`}</b></Figure></span>
             </div>
-            <Slider aria-label="How many" min={1} max={120} value={count} onChange={setCount} tooltip={{ open: false }} />
+            <Slider ariaLabelForHandle="How many" min={1} max={120} value={count} onChange={setCount} tooltip={{ open: false }} />
             {c.rounds && f.family !== 'bark' && <Part name="Rounds"><Line figure={c.rounds.count} why={c.rounds.why}>{c.rounds.text}</Line></Part>}
             {c.pots.map((p) => (
               <Part key={p.role} name="Pot">

@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button, Input, Modal, Segmented } from 'antd'
+import { App, Button, Input, Segmented } from 'antd'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
+import { Sheet } from '../kit/Sheet'
 import { type Family, familyPlural, familyWord, Glyph } from '../kit/glyphs'
 
 const families: Family[] = ['bomb', 'fruit', 'bark']
@@ -66,7 +67,7 @@ export default function Treats() {
           </section>
         )}
       </div>
-      <NewTreat open={adding} close={() => setAdding(false)} larder={larder.data?.ingredients ?? []} />
+      {adding && <NewTreat close={() => setAdding(false)} larder={larder.data?.ingredients ?? []} />}
     </section>
   )
 }
@@ -89,7 +90,7 @@ async function start(family: Family, larder: Schemas['LarderIngredient'][]): Pro
   return { ...common, loss: 0.03, keeps: 30 * 24, coatings: [coat('base', 60)], sheet: { length: { amount: 13, unit: 'in' }, width: { amount: 9.5, unit: 'in' }, depth: { amount: 0.125, unit: 'in' }, bag: { amount: 75, unit: 'g' }, whole: true } }
 }
 
-function NewTreat({ open, close, larder }: { open: boolean; close: () => void; larder: Schemas['LarderIngredient'][] }) {
+function NewTreat({ close, larder }: { close: () => void; larder: Schemas['LarderIngredient'][] }) {
   const [name, setName] = useState('')
   const [family, setFamily] = useState<Family>('bomb')
   const [refused, setRefused] = useState<Refused>()
@@ -103,7 +104,6 @@ function NewTreat({ open, close, larder }: { open: boolean; close: () => void; l
       const made = await ask(api.POST('/api/v1/treats', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: { name, formula } }))
       await queries.invalidateQueries({ queryKey: ['treats'] })
       close()
-      setName('')
       void navigate(`/treats/${made.id}`)
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -111,16 +111,16 @@ function NewTreat({ open, close, larder }: { open: boolean; close: () => void; l
     }
   }
   return (
-    <Modal title="New treat" open={open} onCancel={close} onOk={() => void make()} okText="Write it">
+    <Sheet title="New treat" close={close} onOk={() => void make()} okText="Write it">
       <label className="field">
         <span>Name</span>
-        <Input value={name} onChange={(e) => setName(e.target.value)} onPressEnter={() => void make()} />
+        <Input value={name} onChange={(e) => setName(e.target.value)} />
         {refused && <span className="fault" role="alert">{refused.at('name') ?? refused.message}</span>}
       </label>
       <div className="field">
         <span>Family</span>
         <Segmented value={family} onChange={setFamily} options={families.map((f) => ({ value: f, label: familyWord[f] }))} />
       </div>
-    </Modal>
+    </Sheet>
   )
 }

@@ -1,0 +1,49 @@
+import { expect, type Page, test as base } from '@playwright/test'
+
+/** A test that fails when the page reports an error: a script's, or a break of the content security policy. */
+export const test = base.extend<{ quiet: void }>({
+  quiet: [
+    async ({ page }, use) => {
+      const said: string[] = []
+      page.on('pageerror', (e) => said.push(e.message))
+      page.on('console', (m) => {
+        if (m.type() === 'error' && !/Failed to load resource/.test(m.text())) said.push(m.text())
+      })
+      await use()
+      expect(said, 'what the page reported').toEqual([])
+    },
+    { auto: true },
+  ],
+})
+
+export { expect }
+
+export const reckoning = (page: Page) => page.getByRole('complementary', { name: /reckoning|batch card|packaging/i })
+
+/** Moves the focus with Tab until it is on something with this name. */
+export async function tabTo(page: Page, name: RegExp, key: 'Tab' | 'Shift+Tab' = 'Tab') {
+  for (let i = 0; i < 120; i++) {
+    await page.keyboard.press(key)
+    const at = await page.evaluate(() => {
+      const e = document.activeElement
+      return e?.getAttribute('aria-label') ?? e?.textContent ?? ''
+    })
+    if (name.test(at)) return
+  }
+  throw new Error(`Tab does not come to ${name}`)
+}
+
+/** An order made by the API, for tests that are about what comes after. */
+export async function anOrder(page: Page, customer: string, treat: string, count: number, change: object = {}) {
+  const { treats } = await (await page.request.get('/api/v1/treats')).json()
+  const id = treats.find((t: { name: string }) => t.name === treat).id
+  const answer = await page.request.post('/api/v1/orders', {
+    data: { customer, way: 'pickup', place: 'at the door', from: '2026-09-12T18:00:00Z', to: '2026-09-12T19:00:00Z', lines: [{ treat: id, count }], freeFrom: [], ...change },
+  })
+  expect(answer.status()).toBe(201)
+  return (await answer.json()) as { id: string; revision: number }
+}
+
+export async function move(page: Page, id: string, ...states: string[]) {
+  for (const to of states) expect((await page.request.post(`/api/v1/orders/${id}/moves`, { data: { to } })).status(), to).toBe(200)
+}

@@ -1,0 +1,41 @@
+import { defineConfig } from '@playwright/test'
+import { mkdtempSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+// The real binary with the demo kitchen and a pinned clock: a Thursday morning.
+export const now = '2026-09-03T10:20:00-04:00'
+const port = Number(process.env.E2E_PORT ?? 18080)
+const data = (process.env.E2E_DATA ??= mkdtempSync(join(tmpdir(), 'zestytin-e2e-')))
+
+const quiet = ['--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+
+export default defineConfig({
+  testDir: '.',
+  outputDir: 'test-results',
+  fullyParallel: false,
+  workers: 1,
+  retries: 0,
+  timeout: 60_000,
+  expect: { timeout: 8_000 },
+  reporter: [['list']],
+  globalSetup: './sign-in.ts',
+  webServer: {
+    command: `../bin/zestytin demo --fast --data ${data} --addr 127.0.0.1:${port} --now ${now}`,
+    url: `http://127.0.0.1:${port}/readyz`,
+    reuseExistingServer: false,
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
+  },
+  use: {
+    baseURL: `http://127.0.0.1:${port}`,
+    storageState: 'test-results/.signed-in.json',
+    timezoneId: 'America/New_York',
+    trace: process.env.TRACE ? 'retain-on-failure' : 'off',
+    launchOptions: { executablePath: '/usr/bin/chromium', args: process.getuid?.() === 0 ? ['--no-sandbox', ...quiet] : quiet },
+  },
+  projects: [
+    { name: 'laptop', use: { viewport: { width: 1280, height: 800 } }, testIgnore: /screenshots/ },
+    { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }, testMatch: /views|doorstep/ },
+    ...(process.env.SCREENSHOTS ? [{ name: 'screenshots', use: { viewport: { width: 1280, height: 800 } }, testMatch: /screenshots/ }] : []),
+  ],
+})

@@ -1,0 +1,60 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, test } from './help'
+
+const views = [
+  ['the orders', '/orders', /orders ahead/],
+  ['a new order', '/orders/new', 'Who is it for?'],
+  ['the treats', '/treats', 'The book of treats'],
+  ['the plan', '/plan', 'Work days'],
+  ['the bench', '/bench/2026-09-05', 'Saturday 5 September'],
+  ['the larder', '/larder', 'Ingredients'],
+  ['the handovers', '/handover', 'Handovers'],
+  ['the till', '/till', 'The till'],
+  ['the kitchen', '/kitchen', 'The kitchen’s numbers'],
+] as const
+
+for (const [name, path, heading] of views) {
+  test(`${name}: no barrier that axe finds, nothing wider than the screen`, async ({ page }) => {
+    await page.goto(path)
+    await expect(page.getByRole('heading', { name: heading, level: 1 })).toBeVisible()
+    await page.waitForLoadState('networkidle')
+    await barrierFree(page)
+  })
+}
+
+test('an order and a treat: no barrier that axe finds', async ({ page }) => {
+  await page.goto('/orders')
+  await page.getByRole('link', { name: /Ilse Vantongeren/ }).click()
+  await expect(page.getByText('It fits.')).toBeVisible()
+  await barrierFree(page)
+  await page.goto('/treats')
+  await page.getByRole('link', { name: /Cardamom-malt bombs/ }).click()
+  await expect(page.getByText('start 46')).toBeVisible()
+  await barrierFree(page)
+})
+
+test.describe('signed out', () => {
+  test.use({ storageState: { cookies: [], origins: [] } })
+  test('the door: no barrier that axe finds', async ({ page }) => {
+    await page.goto('/')
+    await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible()
+    await barrierFree(page)
+  })
+})
+
+test('the documentation of the API comes from here alone', async ({ page, baseURL }) => {
+  const outside: string[] = []
+  page.on('request', (r) => {
+    if (!r.url().startsWith(baseURL!) && !r.url().startsWith('data:') && !r.url().startsWith('blob:')) outside.push(r.url())
+  })
+  await page.goto('/api/docs')
+  await expect(page.getByText('All that follows from an order as it is typed').first()).toBeVisible()
+  expect(outside).toEqual([])
+})
+
+async function barrierFree(page: import('@playwright/test').Page) {
+  const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+  expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 4).join(' | ')}`)).toEqual([])
+  const { wide, screen } = await page.evaluate(() => ({ wide: document.documentElement.scrollWidth, screen: window.innerWidth }))
+  expect(wide).toBeLessThanOrEqual(screen)
+}
