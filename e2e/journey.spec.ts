@@ -49,7 +49,7 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
     if (t.count !== '12') await expect(side.locator('.big')).not.toHaveText(before!)
     await expect(side.getByRole('button', { name: t.make })).toBeVisible()
     await expect(side.getByText(t.note).first()).toBeVisible()
-    await expect(side.getByText(t.take, { exact: true }).first()).toBeVisible()
+    await expect(side.locator('.part', { hasText: 'Take' }).getByText(t.take)).toBeVisible()
     await expect(side.getByText(/It fits\./)).toBeVisible()
     // Before it is saved as promised, it stands dashed in the tins.
     await expect(page.locator('.shelf .proposed')).toHaveCount(1)

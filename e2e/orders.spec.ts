@@ -12,7 +12,7 @@ test('a fault stands at its field, and nothing is lost', async ({ page }) => {
   await count.fill('13')
   await expect(page.locator('.order-lines .fault')).toHaveCount(0)
   await page.getByLabel('To', { exact: true }).fill('13:00')
-  await expect(page.getByText('The window ends before it starts')).toBeVisible()
+  await expect(page.locator('.sentence .fault')).toContainText('The window ends before it starts')
   await page.getByLabel('To', { exact: true }).fill('16:00')
   await page.getByLabel('Mail').fill('nobody')
   await expect(page.getByText('"nobody" is not a mail address').first()).toBeVisible()

@@ -44,7 +44,7 @@ export default function Bench() {
       if (!isDone) timers.stop(keyOf(s))
       await Promise.all([queries.invalidateQueries({ queryKey: ['run-sheet', day] }), queries.invalidateQueries({ queryKey: ['shelf'] }), queries.invalidateQueries({ queryKey: ['orders'] }), queries.invalidateQueries({ queryKey: ['order'] })])
       if (isDone) {
-        void message.open({ content: <>Done: {s.name}. <button type="button" className="link" onClick={() => { message.destroy(); void tick(s, false) }}>Undo</button></>, duration: 5 })
+        void message.open({ key: 'tick', content: <>Done: {s.name}. <button type="button" className="link" onClick={() => { message.destroy(); void tick(s, false) }}>Undo</button></>, duration: 5 })
         tickButton.current?.focus()
       }
     } catch (error) {

@@ -23,7 +23,7 @@ export default function Handover() {
     try {
       await ask(api.POST('/api/v1/orders/{id}/moves', { params: { path: { id: o.id } }, body: { to } }))
       await queries.invalidateQueries()
-      void message.open({ type: 'success', duration: 6, content: <>{o.customer}: {to}. <button type="button" className="link" onClick={() => { message.destroy(); void move(o, to, from) }}>Undo</button></> })
+      void message.open({ key: 'move', type: 'success', duration: 6, content: <>{o.customer}: {to}. <button type="button" className="link" onClick={() => { message.destroy(); void move(o, to, from) }}>Undo</button></> })
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       void message.error(error.message, 8)

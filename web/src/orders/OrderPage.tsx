@@ -105,6 +105,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
       setDraft(moved.draft)
       await queries.invalidateQueries()
       void message.open({
+        key: 'move',
         type: 'success',
         duration: 6,
         content: (

@@ -69,6 +69,19 @@ export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Or
     }
   }, [queries, take])
 
+  // Back in reach: what could not be saved is saved now.
+  const unreachable = refused?.status === 0
+  useEffect(() => {
+    if (!unreachable) return
+    const again = () => void save()
+    window.addEventListener('online', again)
+    const every = setInterval(again, 5_000)
+    return () => {
+      window.removeEventListener('online', again)
+      clearInterval(every)
+    }
+  }, [unreachable, save])
+
   const clean = !order ? !draft.customer.trim() : same(order.draft, draft)
   useEffect(() => {
     if (clean) return

@@ -43,21 +43,23 @@ export default function Plan() {
     if (stored.data && !w) setW(stored.data.data)
   }, [stored.data, w])
 
-  async function save(next: WorkDays, undo?: WorkDays) {
-    if (!stored.data) return
+  async function save(next: WorkDays, undo?: WorkDays, revision = stored.data?.revision) {
+    if (revision === undefined) return
     try {
       setRefused(undefined)
-      const answer = api.PUT('/api/v1/work-days', { body: next, params: { header: { 'If-Match': etag(stored.data.revision) } } })
+      const answer = api.PUT('/api/v1/work-days', { body: next, params: { header: { 'If-Match': etag(revision) } } })
       const data = await ask(answer)
-      queries.setQueryData(['work-days'], { data, revision: Number((await answer).response.headers.get('ETag')?.replaceAll('"', '')) })
+      const saved = Number((await answer).response.headers.get('ETag')?.replaceAll('"', ''))
+      queries.setQueryData(['work-days'], { data, revision: saved })
       await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'work-days' })
       void message.open({
+        key: 'days',
         type: 'success',
         duration: 5,
         content: (
           <>
             The days are saved.{' '}
-            {undo && <button type="button" className="link" onClick={() => { message.destroy(); setW(undo); void stored.refetch().then(() => save(undo)) }}>Undo</button>}
+            {undo && <button type="button" className="link" onClick={() => { message.destroy(); setW(undo); void save(undo, undefined, saved) }}>Undo</button>}
           </>
         ),
       })

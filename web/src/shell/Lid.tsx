@@ -97,6 +97,7 @@ function Find() {
     if (!h) return
     setText('')
     setOpen(false)
+    box.current?.querySelector('input')?.blur()
     void navigate(h.to)
   }
   return (
