@@ -5,9 +5,9 @@ import { expect, reckoning, tabTo, test } from './help'
 test.use({ storageState: { cookies: [], origins: [] } })
 
 const treats = [
-  { customer: 'Bombazine Hall', treat: 'Cardamom-malt bombs', count: '24', make: 'start 28', note: /3 rounds of 24 cavities/, take: 'Mini marshmallows' },
-  { customer: 'Fruma Tarn', treat: 'Strawberries with white lines', count: '12', make: 'start 14', note: /spare|comes back/, take: 'Strawberries' },
-  { customer: 'Barkley Fenn', treat: 'Hazelnut and sour-cherry bark', count: '20', make: '4 sheets', note: /Whole sheets give/, take: 'Hazelnuts, chopped' },
+  { customer: 'Bombazine Hall', treat: 'Cardamom-malt bombs', day: '09102026', from: '0415PM', to: '0500PM', count: '24', make: 'start 28', note: /3 rounds of 24 cavities/, take: 'Mini marshmallows' },
+  { customer: 'Fruma Tarn', treat: 'Strawberries with white lines', day: '09112026', from: '0745PM', to: '0830PM', count: '12', make: 'start 14', note: /spare|comes back/, take: 'Strawberries' },
+  { customer: 'Barkley Fenn', treat: 'Hazelnut and sour-cherry bark', day: '09102026', from: '0415PM', to: '0500PM', count: '20', make: '4 sheets', note: /Whole sheets give/, take: 'Hazelnuts, chopped' },
 ]
 
 test('a seller takes, makes and hands over an order of each treat by keyboard alone', async ({ page }) => {
@@ -29,10 +29,12 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
     await page.locator('body').press('n')
     await expect(page.getByLabel('Customer')).toBeFocused()
     await page.keyboard.type(t.customer)
+    await tabTo(page, /^Day of the handover/)
+    await page.keyboard.type(t.day)
     await tabTo(page, /^From$/)
-    await page.keyboard.type('0415PM')
+    await page.keyboard.type(t.from)
     await tabTo(page, /^To$/)
-    await page.keyboard.type('0500PM')
+    await page.keyboard.type(t.to)
     await tabTo(page, /^Add a treat$/)
     await page.keyboard.type(t.treat.slice(0, 8))
     await expect(page.getByRole('option', { name: t.treat })).toBeAttached()
@@ -71,9 +73,9 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
   // To the day's run sheet by its tin, and the first step done.
   await page.locator('body').press('1')
   await expect(page.getByRole('heading', { name: /orders ahead/ })).toBeVisible()
-  await tabTo(page, /^Run sheet of Thu 10/, 'Shift+Tab')
+  await tabTo(page, /^Run sheet of Fri 11/, 'Shift+Tab')
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('heading', { name: 'Thursday 10 September' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Friday 11 September' })).toBeVisible()
   const tick = page.getByRole('checkbox', { name: /for Fruma Tarn: done/ }).first()
   await tabTo(page, /Fruma Tarn: done/)
   await expect(tick).toBeFocused()

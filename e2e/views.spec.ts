@@ -42,13 +42,22 @@ test.describe('signed out', () => {
   })
 })
 
+test('the first screen needs less than 400 kB of script, gzipped', async ({ page }) => {
+  await page.goto('/orders')
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await page.waitForLoadState('networkidle')
+  const bytes = await page.evaluate(() => (performance.getEntriesByType('resource') as PerformanceResourceTiming[]).filter((r) => r.name.endsWith('.js')).reduce((sum, r) => sum + r.encodedBodySize, 0))
+  expect(bytes).toBeGreaterThan(50_000)
+  expect(bytes).toBeLessThan(400_000)
+})
+
 test('the documentation of the API comes from here alone', async ({ page, baseURL }) => {
   const outside: string[] = []
   page.on('request', (r) => {
     if (!r.url().startsWith(baseURL!) && !r.url().startsWith('data:') && !r.url().startsWith('blob:')) outside.push(r.url())
   })
   await page.goto('/api/docs')
-  await expect(page.getByText('All that follows from an order as it is typed').first()).toBeVisible()
+  await expect(page.getByText('Orders, treats, days and packaging of a home chocolate kitchen').first()).toBeVisible()
   expect(outside).toEqual([])
 })
 

@@ -39,6 +39,11 @@ type house struct {
 
 func open(t *testing.T) *house {
 	t.Helper()
+	return openFor(t)
+}
+
+func openFor(t testing.TB) *house {
+	t.Helper()
 	pool, owner := pgtest.New(t)
 	files := fstest.MapFS{"index.html": {Data: []byte(`<meta content="{{nonce}}">`)}, "docs.html": {Data: []byte("docs")}, "assets/a.js": {Data: []byte("1")}}
 	server := httptest.NewServer(app.New(app.Options{Pool: pool, Clock: clock.Pinned(now), Files: files, Demo: &demo.SignIn}))

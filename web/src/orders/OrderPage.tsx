@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
+import { DayInput } from '../kit/DayInput'
 import { Glyph } from '../kit/glyphs'
 import { dayLong, useKitchen } from '../shell/kitchen'
 import { allergens, blank, type Draft, onward, type State, verb } from './draft'
@@ -158,7 +159,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
               <option value="delivery">Delivered</option>
             </select>{' '}
             <Blank label="Place" value={draft.place ?? ''} onChange={(place) => set({ place })} placeholder={draft.way === 'delivery' ? 'to which place?' : 'where'} fault={fault('place')} wide />{' '}
-            on <input className="blank" type="date" aria-label={`Day of the handover, ${dayLong(day)}`} value={day} min={kitchen.today()} onChange={(e) => window(e.target.value, from.format('HH:mm'), to.format('HH:mm'))} />{' '}
+            on <DayInput label={`Day of the handover, ${dayLong(day)}`} value={day} min={kitchen.today()} onChange={(chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm'))} />{' '}
             <span className="soft">{from.format('ddd')}</span> between{' '}
             <input className="blank" type="time" aria-label="From" value={from.format('HH:mm')} onChange={(e) => window(day, e.target.value, to.format('HH:mm'))} /> and{' '}
             <input className="blank" type="time" aria-label="To" value={to.format('HH:mm')} onChange={(e) => window(day, from.format('HH:mm'), e.target.value)} />.

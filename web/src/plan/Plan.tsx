@@ -5,6 +5,7 @@ import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
+import { DayInput } from '../kit/DayInput'
 import { Glyph, Sign } from '../kit/glyphs'
 import { dayName, minutes, useKitchen } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
@@ -99,7 +100,7 @@ export default function Plan() {
         {upcoming.map((e) => (
           <div key={e.i} className="week-day exception">
             <h3>
-              <input className="blank" type="date" aria-label="Date" value={e.day} onChange={(x) => setException(e.i, { day: x.target.value })} /> {dayjs(e.day).format('ddd')}
+              <DayInput label="Date" value={e.day} onChange={(day) => setException(e.i, { day })} /> {dayjs(e.day).format('ddd')}
               <Input size="small" aria-label="Reason" placeholder="why" value={e.reason} onChange={(x) => setException(e.i, { reason: x.target.value })} style={{ width: 150 }} />
               <Button type="text" size="small" aria-label={`As in the week again on ${e.day}`} onClick={() => setW({ ...w, exceptions: w.exceptions.filter((_, j) => j !== e.i) })}>×</Button>
             </h3>

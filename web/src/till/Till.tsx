@@ -42,6 +42,7 @@ export default function Till() {
       )}
       {till.isSuccess && months.length === 0 && <p className="empty">When the first order is handed over, what it brought stands here.</p>}
       {months.length > 0 && (
+        <div className="ledger-frame" role="region" aria-label="By month" tabIndex={0}>
         <table className="ledger">
           <thead><tr><th>Month</th><th>Orders</th><th>Asked</th><th>Cost</th><th>Left over</th><th>Hands</th><th>An hour paid</th></tr></thead>
           <tbody>
@@ -58,6 +59,7 @@ export default function Till() {
             ))}
           </tbody>
         </table>
+        </div>
       )}
     </section>
   )

@@ -1,0 +1,69 @@
+# Zesty Tin. `make help` lists what can be made.
+SHELL := /bin/bash
+.DEFAULT_GOAL := help
+WEB := $(shell find web/src web/public web/*.html web/*.ts web/package-lock.json -type f 2>/dev/null)
+GO := $(shell find cmd core internal web -name '*.go' -o -path '*/migrations/*.sql' 2>/dev/null | grep -v node_modules) go.mod go.sum
+
+.PHONY: help demo demo-reset build test test-go test-web test-browser bench api screenshots setup clean
+
+help: ## this list
+	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
+
+demo: setup build ## the demo kitchen on http://127.0.0.1:8080, with a private database
+	bin/zestytin demo $(ARGS)
+
+demo-reset: ## throw the demo's database away, so that the next demo starts over
+	rm -rf .zestytin "/var/lib/zestytin/$$(pwd | sed 's|^/||; s|/|-|g')-.zestytin"
+
+build: bin/zestytin ## the one binary, with the front end in it
+
+setup:
+	@tools/setup
+
+web/node_modules/.done: web/package-lock.json
+	cd web && npm ci --no-progress
+	@touch $@
+
+e2e/node_modules/.done: e2e/package-lock.json
+	cd e2e && npm ci --no-progress
+	@touch $@
+
+web/dist/index.html: web/node_modules/.done $(WEB)
+	cd web && npm run --silent build
+	@touch web/dist/.gitkeep $@
+
+bin/zestytin: web/dist/index.html $(GO)
+	go build -o $@ ./cmd/zestytin
+
+test: ## everything: rules, server, front end, browser
+	@tools/setup test
+	@$(MAKE) --no-print-directory test-go test-web test-browser
+
+test-go: web/dist/index.html
+	@test -z "$$(gofmt -l cmd core internal web/*.go)" || { echo "not formatted:"; gofmt -l cmd core internal web/*.go; exit 1; }
+	go vet ./...
+	go test ./...
+
+# The API document and the client types made from it must be those of the code.
+test-web: bin/zestytin
+	@bin/zestytin openapi | diff -q - docs/openapi.json >/dev/null || { echo "docs/openapi.json is stale: run make api"; exit 1; }
+	@cd web && npx openapi-typescript ../docs/openapi.json -o ../bin/schema.d.ts >/dev/null && diff -q ../bin/schema.d.ts src/api/schema.d.ts || { echo "web/src/api/schema.d.ts is stale: run make api"; exit 1; }
+	cd web && npx tsc --noEmit
+
+test-browser: bin/zestytin e2e/node_modules/.done
+	cd e2e && npx tsc && npx playwright test
+
+api: ## the API document and the client made from it
+	go build -o bin/zestytin ./cmd/zestytin
+	bin/zestytin openapi > docs/openapi.json
+	cd web && npm run --silent api
+
+bench: ## benchmarks of the rules, and a load on the running server
+	go test -run '^$$' -bench . -benchmem ./core/...
+	go test -run '^$$' -bench . -benchtime 3s ./internal/app/
+
+screenshots: bin/zestytin e2e/node_modules/.done ## the pictures in docs/screenshots, from the demo kitchen
+	cd e2e && SCREENSHOTS=1 npx playwright test --project=screenshots
+
+clean: ## what was built
+	rm -rf bin web/dist/* web/node_modules e2e/node_modules e2e/test-results && touch web/dist/.gitkeep

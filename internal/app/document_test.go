@@ -1,0 +1,49 @@
+package app_test
+
+import (
+	"bytes"
+	"fmt"
+	"os"
+	"testing"
+
+	"zestytin/internal/app"
+	"zestytin/internal/platform/clock"
+)
+
+// The committed API document is the one of the code.
+func TestDocumentIsCurrent(t *testing.T) {
+	t.Parallel()
+	kept, err := os.ReadFile("../../docs/openapi.json")
+	if err != nil {
+		t.Fatal(err)
+	}
+	made, err := app.New(app.Options{Clock: clock.System}).Document()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !bytes.Equal(kept, made) {
+		t.Error("docs/openapi.json is stale: run make api")
+	}
+}
+
+// Whole requests over HTTP on the demo kitchen.
+func BenchmarkRequests(b *testing.B) {
+	t := &testing.T{}
+	h := openFor(b)
+	p := h.maren(t)
+	ilse := find(t, p.must(200, "GET", "/orders", nil)["orders"], "customer", "Ilse Vantongeren")
+	question := object{"draft": p.must(200, "GET", fmt.Sprint("/orders/", ilse["id"]), nil)["draft"]}
+	for name, ask := range map[string]func() answer{
+		"reckoning": func() answer { return p.send("POST", "/reckonings", question) },
+		"shelf":     func() answer { return p.send("GET", "/shelf", nil) },
+		"orders":    func() answer { return p.send("GET", "/orders", nil) },
+	} {
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				if a := ask(); a.status != 200 {
+					b.Fatal(a.body)
+				}
+			}
+		})
+	}
+}
