@@ -12,6 +12,7 @@ test('pictures of the main views', async ({ page }) => {
   }
   await page.goto('/orders')
   await page.getByRole('link', { name: /Ilse Vantongeren/ }).click()
+  await expect(page.getByLabel('Count of Cardamom-malt bombs')).toBeVisible()
   await expect(page.getByText('It fits.')).toBeVisible()
   await page.waitForLoadState('networkidle')
   await page.screenshot(to('order'))

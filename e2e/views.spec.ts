@@ -25,6 +25,7 @@ for (const [name, path, heading] of views) {
 test('an order and a treat: no barrier that axe finds', async ({ page }) => {
   await page.goto('/orders')
   await page.getByRole('link', { name: /Ilse Vantongeren/ }).click()
+  await expect(page.getByLabel('Count of Cardamom-malt bombs')).toBeVisible()
   await expect(page.getByText('It fits.')).toBeVisible()
   await barrierFree(page)
   await page.goto('/treats')

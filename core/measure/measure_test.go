@@ -85,7 +85,7 @@ func TestShow(t *testing.T) {
 			t.Errorf("Show(%v) = %q, %q, want %q, %q", c.q, got.Metric, got.US, c.metric, c.us)
 		}
 	}
-	for m, want := range map[int]string{0: "0 min", 45: "45 min", 60: "1 h", 125: "2 h 05", 145: "2 h 25"} {
+	for m, want := range map[int]string{0: "0\u00a0min", 45: "45\u00a0min", 60: "1\u00a0h", 125: "2\u00a0h\u00a005", 145: "2\u00a0h\u00a025"} {
 		if got := Minutes(m); got != want {
 			t.Errorf("Minutes(%d) = %q, want %q", m, got, want)
 		}

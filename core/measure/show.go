@@ -165,16 +165,16 @@ func significant(x float64, digits int) string {
 	return trimmed(x, max(decimals, 0))
 }
 
-// Minutes writes a span of time as a kitchen says it: 45 min, 2 h, 2 h 05.
+// Minutes writes a span of time as a kitchen says it: 45 min, 2 h, 2 h 05. Its spaces do not break at the end of a line.
 func Minutes(m int) string {
 	h, rest := m/60, m%60
 	switch {
 	case h == 0:
-		return strconv.Itoa(rest) + " min"
+		return strconv.Itoa(rest) + "\u00a0min"
 	case rest == 0:
-		return strconv.Itoa(h) + " h"
+		return strconv.Itoa(h) + "\u00a0h"
 	default:
-		return fmt.Sprintf("%d h %02d", h, rest)
+		return fmt.Sprintf("%d\u00a0h\u00a0%02d", h, rest)
 	}
 }
 

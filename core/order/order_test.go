@@ -120,7 +120,7 @@ func TestWhatDoesNotFitIsSaid(t *testing.T) {
 	if w.Fits || len(w.Short) != 1 || w.Short[0].Short != "hands" || w.Short[0].Minutes != w.Short[0].Need-240 {
 		t.Fatalf("%+v", w)
 	}
-	want := fmt.Sprintf("%s of hands short on Fri 11: 120 Bombs need %s, 4 h are free.", measure.Minutes(w.Short[0].Minutes), measure.Minutes(w.Short[0].Need))
+	want := fmt.Sprintf("%s of hands short on Fri 11: 120 Bombs need %s, 4\u00a0h are free.", measure.Minutes(w.Short[0].Minutes), measure.Minutes(w.Short[0].Need))
 	if w.Text != want {
 		t.Errorf("%s\nwant %s", w.Text, want)
 	}

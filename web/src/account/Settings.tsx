@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, InputNumber, Segmented } from 'antd'
 import { type FormEvent, useEffect, useId, useState } from 'react'
-import { api, ask, etag, Refused, type Schemas } from '../api/client'
+import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 
 type Numbers = Schemas['AccountKitchen']
 
@@ -12,11 +12,7 @@ export default function Settings() {
   const ids = useId()
   const kitchen = useQuery({
     queryKey: ['kitchen'],
-    queryFn: async () => {
-      const answer = api.GET('/api/v1/kitchen', {})
-      const data = await ask(answer)
-      return { data, revision: Number((await answer).response.headers.get('ETag')?.replaceAll('"', '')) }
-    },
+    queryFn: () => askTagged(api.GET('/api/v1/kitchen', {})),
   })
   const [k, setK] = useState<Numbers>()
   const [refused, setRefused] = useState<Refused>()

@@ -44,4 +44,10 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; respon
   return got.data as T
 }
 
+/** The data of an answer with the revision that an edit of it must name. */
+export async function askTagged<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<{ data: T; revision: number }> {
+  const data = await ask(answer)
+  return { data, revision: Number((await answer).response.headers.get('ETag')?.replaceAll('"', '')) }
+}
+
 export const etag = (revision: number) => `"${revision}"`

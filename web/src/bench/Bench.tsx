@@ -56,9 +56,11 @@ export default function Bench() {
   return (
     <section className="wide bench">
       <header className="work-head">
-        <Button aria-label="The day before ([)" title="The day before ([)" onClick={() => void navigate(`/bench/${plusDays(day, -1)}`)}>‹</Button>
+        <span className="day-steps">
+          <Button aria-label="The day before ([)" title="The day before ([)" onClick={() => void navigate(`/bench/${plusDays(day, -1)}`)}>‹</Button>
+          <Button aria-label="The day after (])" title="The day after (])" onClick={() => void navigate(`/bench/${plusDays(day, 1)}`)}>›</Button>
+        </span>
         <h1>{dayLong(day)}</h1>
-        <Button aria-label="The day after (])" title="The day after (])" onClick={() => void navigate(`/bench/${plusDays(day, 1)}`)}>›</Button>
         <p className="soft">
           {inDays(kitchen.today(), day)}
           {steps.length > 0 && ` · ${done} of ${steps.length} steps done · begins ${clock(Math.min(...steps.map((s) => s.start - s.melt)))}, hands free ${clock(Math.max(...steps.map((s) => s.start + s.hands)))}`}

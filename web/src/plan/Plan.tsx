@@ -3,7 +3,7 @@ import { App, Button, Input, InputNumber } from 'antd'
 import dayjs from 'dayjs'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
-import { api, ask, etag, Refused, type Schemas } from '../api/client'
+import { api, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { DayInput } from '../kit/DayInput'
 import { Glyph, Sign } from '../kit/glyphs'
@@ -32,11 +32,7 @@ export default function Plan() {
   const shelf = useShelf()
   const stored = useQuery({
     queryKey: ['work-days'],
-    queryFn: async () => {
-      const answer = api.GET('/api/v1/work-days', {})
-      const data = await ask(answer)
-      return { data, revision: Number((await answer).response.headers.get('ETag')?.replaceAll('"', '')) }
-    },
+    queryFn: () => askTagged(api.GET('/api/v1/work-days', {})),
   })
   const [w, setW] = useState<WorkDays>()
   const [refused, setRefused] = useState<Refused>()
@@ -48,10 +44,8 @@ export default function Plan() {
     if (revision === undefined) return
     try {
       setRefused(undefined)
-      const answer = api.PUT('/api/v1/work-days', { body: next, params: { header: { 'If-Match': etag(revision) } } })
-      const data = await ask(answer)
-      const saved = Number((await answer).response.headers.get('ETag')?.replaceAll('"', ''))
-      queries.setQueryData(['work-days'], { data, revision: saved })
+      const saved = await askTagged(api.PUT('/api/v1/work-days', { body: next, params: { header: { 'If-Match': etag(revision) } } }))
+      queries.setQueryData(['work-days'], saved)
       await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'work-days' })
       void message.open({
         key: 'days',
@@ -60,7 +54,7 @@ export default function Plan() {
         content: (
           <>
             The days are saved.{' '}
-            {undo && <button type="button" className="link" onClick={() => { message.destroy(); setW(undo); void save(undo, undefined, saved) }}>Undo</button>}
+            {undo && <button type="button" className="link" onClick={() => { message.destroy(); setW(undo); void save(undo, undefined, saved.revision) }}>Undo</button>}
           </>
         ),
       })

@@ -44,8 +44,8 @@ export function useKitchen(): Kitchen {
 /** 125 is "2 h 05". */
 export function minutes(n: number): string {
   const hours = Math.floor(n / 60)
-  if (hours === 0) return `${n} min`
-  return n % 60 === 0 ? `${hours} h` : `${hours} h ${String(n % 60).padStart(2, '0')}`
+  if (hours === 0) return `${n}\u00a0min`
+  return n % 60 === 0 ? `${hours}\u00a0h` : `${hours}\u00a0h\u00a0${String(n % 60).padStart(2, '0')}`
 }
 
 /** Minutes of a day as a clock: 1110 is 18:30. */
