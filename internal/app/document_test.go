@@ -28,10 +28,9 @@ func TestDocumentIsCurrent(t *testing.T) {
 
 // Whole requests over HTTP on the demo kitchen.
 func BenchmarkRequests(b *testing.B) {
-	t := &testing.T{}
 	h := openFor(b)
-	p := h.maren(t)
-	ilse := find(t, p.must(200, "GET", "/orders", nil)["orders"], "customer", "Ilse Vantongeren")
+	p := h.maren(b)
+	ilse := find(b, p.must(200, "GET", "/orders", nil)["orders"], "customer", "Ilse Vantongeren")
 	question := object{"draft": p.must(200, "GET", fmt.Sprint("/orders/", ilse["id"]), nil)["draft"]}
 	for name, ask := range map[string]func() answer{
 		"reckoning": func() answer { return p.send("POST", "/reckonings", question) },

@@ -53,12 +53,12 @@ func openFor(t testing.TB) *house {
 
 // person is somebody at a browser.
 type person struct {
-	t    *testing.T
+	t    testing.TB
 	base string
 	http.Client
 }
 
-func (h *house) visitor(t *testing.T) *person {
+func (h *house) visitor(t testing.TB) *person {
 	t.Helper()
 	jar, err := cookiejar.New(nil)
 	if err != nil {
@@ -68,7 +68,7 @@ func (h *house) visitor(t *testing.T) *person {
 }
 
 // maren is signed in to the demo kitchen.
-func (h *house) maren(t *testing.T) *person {
+func (h *house) maren(t testing.TB) *person {
 	t.Helper()
 	p := h.visitor(t)
 	p.must(200, "POST", "/session", demo.SignIn)
@@ -76,7 +76,7 @@ func (h *house) maren(t *testing.T) *person {
 }
 
 // stranger is signed in to another kitchen, an empty one.
-func (h *house) stranger(t *testing.T) *person {
+func (h *house) stranger(t testing.TB) *person {
 	t.Helper()
 	p := h.visitor(t)
 	p.must(201, "POST", "/kitchens", object{"kitchen": "Elsewhere", "name": "Bo", "mail": "bo@elsewhere.example", "password": "quite another one", "timeZone": "Europe/Vienna", "currency": "EUR"})
@@ -176,7 +176,7 @@ func (p *person) problem(status int, path, says string, a answer) {
 }
 
 // find the first object of a list whose key has the value.
-func find(t *testing.T, list any, key string, value any) object {
+func find(t testing.TB, list any, key string, value any) object {
 	t.Helper()
 	for _, x := range list.([]any) {
 		if o := x.(object); o[key] == value {

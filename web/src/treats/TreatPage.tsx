@@ -229,9 +229,9 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
             {c.pots.map((p) => (
               <Part key={p.role} name="Pot">
                 <Line figure={kitchen.amount(p.melted)} why={p.why}>{p.name}</Line>
-                {p.seed && <Line figure={kitchen.amount(p.seed)}>of it held back as seed</Line>}
-                <Line figure={kitchen.amount(p.used)}>used</Line>
-                <Line figure={kitchen.amount(p.reclaimed)}>comes back</Line>
+                {p.seed && <Line figure={kitchen.amount(p.seed)} why={p.advice}>of it held back as seed</Line>}
+                <Line figure={kitchen.amount(p.used)} why={p.why}>used</Line>
+                <Line figure={kitchen.amount(p.reclaimed)} why={p.why}>comes back</Line>
                 <small className="soft">{p.advice}</small>
               </Part>
             ))}
@@ -240,7 +240,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
             </Part>
             <Part name="Time">
               <Line figure={minutes(c.hands)} why={c.handsWhy}>hands</Line>
-              <Line figure={minutes(c.wait)}>setting and drying</Line>
+              <Line figure={minutes(c.wait)} why={c.handsWhy}>setting and drying</Line>
             </Part>
             <Part name="Care">
               <p className="care">{c.allergens.length > 0 ? `Contains ${c.allergens.join(', ')}.` : 'None of the nine allergens in the recipe.'} One weighs {Math.round(c.pieceMass)} g.</p>
