@@ -4,6 +4,8 @@ import (
 	"math"
 	"math/big"
 	"testing"
+
+	"zestytin/core/measure"
 )
 
 // Handbook 4.2: the smallest n with P(X >= k) >= 0.95, X binomial. Exact values.
@@ -99,6 +101,48 @@ func TestSheetsAgainstHandbook(t *testing.T) {
 	for _, c := range []struct{ length, width, want float64 }{{13, 9.5, 329}, {18, 13, 623}} {
 		if got := Slab(c.length*25.4, c.width*25.4, 25.4/8, 1.30); math.Abs(got-c.want) > 0.5 {
 			t.Errorf("%v x %v in: %.1f g, want %v", c.length, c.width, got, c.want)
+		}
+	}
+}
+
+// Handbook 4.6: US Standard Atmosphere 1976 and the Antoine equation of the NIST Chemistry WebBook (memory).
+func TestBoilingPointsAgainstHandbook(t *testing.T) {
+	for metres, want := range map[float64]float64{0: 100.0, 500: 98.3, 1000: 96.7, 1609: 94.6, 2000: 93.3, 3000: 90.0} {
+		if got := BoilingPoint(metres); math.Abs(got-want) > 0.05 {
+			t.Errorf("at %v m water boils at %.2f C, want %.1f", metres, got, want)
+		}
+	}
+	for h := -400.; h < 8000; h += 100 {
+		if BoilingPoint(h+100) >= BoilingPoint(h) {
+			t.Errorf("water boils no lower at %v m", h+100)
+		}
+	}
+	// Soft ball, 235 to 240 F at sea level (Exploratorium; memory), is 112 to 115 C; by hand at 1609 m, where water boils at
+	// 94.6 C, 5.4 less: 106.6 to 109.6 C.
+	if math.Abs(SoftBall.From*1.8+32-235) > 1.5 || math.Abs(SoftBall.To*1.8+32-240) > 1.5 {
+		t.Errorf("soft ball is %v", SoftBall)
+	}
+	if got := CandyTarget(112, 94.6); math.Abs(got-106.6) > 1e-9 {
+		t.Errorf("at 1609 m soft ball begins at %v", got)
+	}
+}
+
+// Handbook 2.4, common practice: 500 g chocolate to 240 g cream and 140 g liqueur make 880 g. By hand for 440 g: half of
+// each; shares 0.568, 0.273, 0.159.
+func TestGanacheByHand(t *testing.T) {
+	parts := []Part{{Name: "dark", Mass: measure.Grams(500)}, {Name: "cream", Mass: measure.Grams(240)}, {Name: "liqueur", Mass: measure.Of(140, measure.Gram)}}
+	scaled, err := Scale(parts, 440)
+	if err != nil {
+		t.Fatal(err)
+	}
+	for i, want := range []struct{ grams, share float64 }{{250, 0.568}, {120, 0.273}, {70, 0.159}} {
+		if math.Abs(scaled[i].Mass.Amount-want.grams) > 1e-9 || math.Abs(scaled[i].Share-want.share) > 0.0005 {
+			t.Errorf("%s: %+v, want %+v", scaled[i].Name, scaled[i], want)
+		}
+	}
+	for _, bad := range [][]Part{nil, {{Name: "cream", Mass: measure.Of(1, measure.Cup)}}, {{Name: "cream", Mass: measure.Grams(0)}}} {
+		if got, err := Scale(bad, 100); err == nil {
+			t.Errorf("%v is scaled to %v", bad, got)
 		}
 	}
 }

@@ -24,6 +24,7 @@ import (
 	"zestytin/internal/planning"
 	"zestytin/internal/platform/clock"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/scratch"
 	"zestytin/internal/till"
 	"zestytin/internal/treats"
 )
@@ -58,6 +59,7 @@ func New(o Options) *App {
 	larder.Register(h, planning.Reserved)
 	treats.Register(h, known)
 	planning.Register(h, a.calendar)
+	scratch.Register(h, larder.Ingredients)
 	a.Orders = orders.Register(h, orders.Needs{Kitchen: a.kitchen, Plan: planning.Save, Unplan: planning.Drop, Packs: planning.Packs, Book: larder.Book})
 	bench.Register(h, a.Orders.Begin)
 	handover.Register(h, a.calendar)

@@ -13,7 +13,6 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/invalid"
-	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
@@ -38,7 +37,6 @@ func Register(h web.Home, known Known) {
 	web.Register(h, huma.Operation{OperationID: "get-treat", Method: "GET", Path: "/api/v1/treats/{id}", Summary: "A treat with its formula", Tags: tags}, b.get)
 	web.Register(h, huma.Operation{OperationID: "put-treat", Method: "PUT", Path: "/api/v1/treats/{id}", Summary: "Change a treat; a changed formula is a new version", Tags: tags}, b.put)
 	web.Register(h, huma.Operation{OperationID: "reckon-batch", Method: "POST", Path: "/api/v1/calculators/batch-card", Summary: "The batch card of a formula and a count; nothing is saved", Tags: []string{"Calculators"}}, b.card)
-	web.Register(h, huma.Operation{OperationID: "read-amount", Method: "POST", Path: "/api/v1/calculators/amount", Summary: "Read an amount as people write it", Tags: []string{"Calculators"}}, readAmount)
 	web.Register(h, huma.Operation{OperationID: "propose-steps", Method: "GET", Path: "/api/v1/families/{family}/steps", Summary: "The steps that a family proposes", Tags: tags}, proposeSteps)
 }
 
@@ -51,19 +49,6 @@ func proposeSteps(_ context.Context, in *struct {
 	Family treat.Family `path:"family" enum:"bomb,fruit,bark"`
 }) (*struct{ Body Proposal }, error) {
 	return &struct{ Body Proposal }{Proposal{treat.Proposed(in.Family)}}, nil
-}
-
-// Text is an amount as a person types it.
-type Text struct {
-	Text string `json:"text" maxLength:"100" example:"1 1/2 cups"`
-}
-
-func readAmount(_ context.Context, in *struct{ Body Text }) (*struct{ Body measure.Shown }, error) {
-	q, err := measure.Read(in.Body.Text)
-	if err != nil {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: err.Error()}}}
-	}
-	return &struct{ Body measure.Shown }{measure.Show(q, measure.Substance{})}, nil
 }
 
 // Fields is what a person sets of a treat.

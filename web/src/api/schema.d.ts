@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/altitude": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Boiling water and candy targets at a height, or by the seller's own thermometer */
+        post: operations["altitude"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/amount": {
         parameters: {
             query?: never;
@@ -49,6 +66,108 @@ export interface paths {
         put?: never;
         /** The batch card of a formula and a count; nothing is saved */
         post: operations["reckon-batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/convert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An amount in every unit that it can be measured in, through an ingredient */
+        post: operations["convert"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/extras": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many to start for so many good ones */
+        post: operations["extras"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/ganache": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Scale a mixture, and how many pieces it gives */
+        post: operations["ganache"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/seed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How much to hold back as seed */
+        post: operations["seed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Chocolate for a sheet, and how much more another one takes */
+        post: operations["sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/shell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A hollow ball: its mass from the wall, or the wall from its mass */
+        post: operations["shell"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1048,6 +1167,146 @@ export interface components {
              */
             currency: string;
         };
+        ScratchBall: {
+            /** @example 2.5 in */
+            across: string;
+            /**
+             * @description Of the whole ball
+             * @example 52 g
+             */
+            mass?: string;
+            /** @example 3.5 mm */
+            wall?: string;
+        };
+        ScratchConversion: {
+            /** @description Id of what is measured */
+            ingredient?: string;
+            /** @example 1 1/2 cups */
+            text: string;
+        };
+        ScratchConverted: {
+            amounts: components["schemas"]["MeasureQuantity"][];
+            /** @description What is not known of the ingredient, so that more units are out of reach */
+            missing?: string;
+            text: string;
+        };
+        ScratchCorrected: {
+            /**
+             * Format: double
+             * @description C
+             */
+            boiling: number;
+            caution: string;
+            /**
+             * Format: double
+             * @description C
+             */
+            target: number;
+            text: string;
+        };
+        ScratchGood: {
+            /** Format: int64 */
+            good: number;
+            /**
+             * Format: double
+             * @description Share that does not come out well
+             */
+            loss: number;
+            /**
+             * Format: double
+             * @description Probability that they are enough
+             */
+            sure: number;
+        };
+        ScratchMelt: {
+            /** @enum {string} */
+            colour: "dark" | "milk" | "white";
+            /**
+             * Format: double
+             * @description C
+             */
+            melt: number;
+            /**
+             * Format: double
+             * @description C
+             */
+            room: number;
+            /** @example 600 g */
+            total: string;
+        };
+        ScratchMixture: {
+            parts: components["schemas"]["TreatPart"][];
+            /** @example 12 g */
+            piece?: string;
+            /** @example 440 g */
+            total: string;
+        };
+        ScratchPlace: {
+            /**
+             * Format: double
+             * @description What the seller's own thermometer shows in boiling water, C
+             */
+            boiling?: number;
+            /** Format: double */
+            metres?: number;
+            /**
+             * Format: double
+             * @description The candy's temperature at sea level, C
+             */
+            target: number;
+        };
+        ScratchScaled: {
+            parts: components["schemas"]["TreatPart"][];
+            /** Format: int64 */
+            pieces?: number;
+            text: string;
+        };
+        ScratchSeed: {
+            seed: components["schemas"]["MeasureShown"];
+            /** Format: double */
+            share: number;
+            text: string;
+        };
+        ScratchSheets: {
+            /** @example 1/8 in */
+            depth: string;
+            /** @example 13 in */
+            length: string;
+            /** @description Another sheet or pan of the same depth */
+            to?: components["schemas"]["SheetsToStruct"];
+            /** @example 9.5 in */
+            width: string;
+        };
+        ScratchShell: {
+            /** @description The room inside */
+            hollow: components["schemas"]["MeasureShown"];
+            /** @description Of the whole ball */
+            mass: components["schemas"]["MeasureShown"];
+            text: string;
+            wall: components["schemas"]["MeasureShown"];
+        };
+        ScratchSlab: {
+            /**
+             * Format: double
+             * @description Times as much for the other one
+             */
+            factor?: number;
+            mass: components["schemas"]["MeasureShown"];
+            text: string;
+        };
+        ScratchStart: {
+            /** Format: int64 */
+            start: number;
+            text: string;
+        };
+        ScratchText: {
+            /** @example 1 1/2 cups */
+            text: string;
+        };
+        SheetsToStruct: {
+            length: string;
+            width: string;
+        };
         TillBrought: {
             /**
              * Format: int64
@@ -1198,6 +1457,15 @@ export interface components {
             supply: string;
             why: string;
         };
+        TreatPart: {
+            mass: components["schemas"]["MeasureQuantity"];
+            name: string;
+            /**
+             * Format: double
+             * @description Of the whole, 0 to 1
+             */
+            share?: number;
+        };
         TreatPortion: {
             /** @description Amount for a piece (bark: for a sheet) */
             each: components["schemas"]["MeasureQuantity"];
@@ -1330,10 +1598,6 @@ export interface components {
         TreatsProposal: {
             steps: components["schemas"]["TreatWork"][];
         };
-        TreatsText: {
-            /** @example 1 1/2 cups */
-            text: string;
-        };
         TreatsTreat: {
             formula?: components["schemas"]["TreatFormula"];
             id: string;
@@ -1431,6 +1695,39 @@ export interface operations {
             };
         };
     };
+    altitude: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchPlace"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchCorrected"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "read-amount": {
         parameters: {
             query?: never;
@@ -1440,7 +1737,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TreatsText"];
+                "application/json": components["schemas"]["ScratchText"];
             };
         };
         responses: {
@@ -1484,6 +1781,204 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TreatCard"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    convert: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchConversion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchConverted"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    extras: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchGood"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchStart"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    ganache: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchMixture"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchScaled"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    seed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchMelt"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchSeed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchSheets"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchSlab"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    shell: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchBall"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchShell"];
                 };
             };
             /** @description Error */

@@ -1,7 +1,7 @@
-import { useEffect, useState } from 'react'
+import { lazy, Suspense, useEffect, useState } from 'react'
 import { useLocation, useNavigate } from 'react-router'
 import { Sheet } from '../kit/Sheet'
-import { useKitchen } from './kitchen'
+import { padEvent, useKitchen } from './kitchen'
 import { places } from './Lid'
 
 const list = [
@@ -11,9 +11,12 @@ const list = [
   ['.', 'today on the Bench'],
   ['[ and ]', 'on the Bench: the day before and after'],
   ['/', 'find anything'],
+  ['=', 'the scratch pad: convert, extras, shell, sheet, ganache, seed, altitude'],
   ['?', 'this list'],
   ['Esc', 'back'],
 ] as const
+
+const ScratchPad = lazy(() => import('../scratch/ScratchPad'))
 
 const typing = (e: KeyboardEvent) => {
   const at = e.target as HTMLElement
@@ -23,6 +26,7 @@ const typing = (e: KeyboardEvent) => {
 /** The keys that work everywhere, and their list. */
 export function Keys() {
   const [shown, setShown] = useState(false)
+  const [pad, setPad] = useState(false)
   const navigate = useNavigate()
   const { pathname } = useLocation()
   const kitchen = useKitchen()
@@ -44,14 +48,33 @@ export function Keys() {
       else if (e.key === '.') void navigate(`/bench/${kitchen.today()}`)
       else if (e.key === '/') document.getElementById('find')?.focus()
       else if (e.key === '?') setShown(true)
+      else if (e.key === '=') setPad((open) => !open)
       else return
       e.preventDefault()
     }
     window.addEventListener('keydown', press)
     return () => window.removeEventListener('keydown', press)
   }, [navigate, pathname, kitchen])
-  return shown && (
-    <Sheet title="Keys" close={() => setShown(false)}>
+  useEffect(() => {
+    const toggle = () => setPad((open) => !open)
+    window.addEventListener(padEvent, toggle)
+    return () => window.removeEventListener(padEvent, toggle)
+  }, [])
+  return (
+    <>
+      {pad && (
+        <Suspense fallback={null}>
+          <ScratchPad close={() => setPad(false)} />
+        </Suspense>
+      )}
+      {shown && <KeyList close={() => setShown(false)} />}
+    </>
+  )
+}
+
+function KeyList({ close }: { close: () => void }) {
+  return (
+    <Sheet title="Keys" close={close}>
       <dl className="keys">
         {list.map(([key, what]) => (
           <div key={key}>

@@ -3,7 +3,7 @@ import { Dropdown } from 'antd'
 import { useId, useMemo, useRef, useState } from 'react'
 import { NavLink, useNavigate } from 'react-router'
 import { api, ask } from '../api/client'
-import { useKitchen } from './kitchen'
+import { padEvent, useKitchen } from './kitchen'
 
 export const places = [
   ['Orders', '/orders'],
@@ -43,11 +43,13 @@ export function Lid() {
         menu={{
           items: [
             { key: 'kitchen', label: 'The kitchen’s numbers' },
+            { key: 'pad', label: 'Scratch pad (=)' },
             { key: 'api', label: 'The API' },
             { key: 'out', label: 'Sign out' },
           ],
           onClick: async ({ key }) => {
             if (key === 'kitchen') void navigate('/kitchen')
+            if (key === 'pad') window.dispatchEvent(new Event(padEvent))
             if (key === 'api') window.open('/api/docs', '_blank')
             if (key === 'out') {
               await api.DELETE('/api/v1/session', {})

@@ -51,6 +51,9 @@ export function minutes(n: number): string {
 /** Minutes of a day as a clock: 1110 is 18:30. */
 export const clock = (minute: number) => `${String(Math.floor(minute / 60) % 24).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`
 
+/** Opens and closes the scratch pad, wherever one is. */
+export const padEvent = 'scratch-pad'
+
 /** A date as people say it: Tue 15. */
 export const dayName = (day: string) => dayjs(day).format('ddd D')
 export const dayLong = (day: string) => dayjs(day).format('dddd D MMMM')

@@ -1,0 +1,45 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, tabTo, test } from './help'
+
+test('the scratch pad opens over any place with =, and reckons as one types', async ({ page }) => {
+  await page.goto('/till')
+  await expect(page.getByRole('heading', { name: 'The till' })).toBeVisible()
+  await page.locator('body').press('=')
+  const pad = page.getByRole('complementary', { name: 'Scratch pad' })
+  await expect(pad).toBeFocused()
+  const result = pad.locator('.pad-result')
+
+  await tabTo(page, /^convert$/)
+  await page.keyboard.press('Enter')
+  await expect(result).toHaveText('355 mL · 1 1/2 cups')
+  await pad.getByLabel('Ingredient').selectOption('Mini marshmallows')
+  await expect(pad.getByText(/74\.\d+ g/)).toBeVisible() // 1 1/2 cups at 50 g a cup (handbook 4.1) are 75 g
+  await pad.getByLabel('Ingredient').selectOption('Strawberries')
+  await expect(pad.getByText('The density of Strawberries is not known')).toBeVisible()
+  await pad.getByLabel('Amount').fill('2 thimbles')
+  await expect(pad.getByText('"thimbles" is not a unit we know')).toBeVisible()
+
+  await tabTo(page, /^extras$/, 'Shift+Tab')
+  await page.keyboard.press('Enter')
+  await expect(result).toHaveText('start 56') // handbook 4.2
+  await pad.getByLabel('Good ones').fill('100')
+  await expect(result).toHaveText('start 114')
+
+  await pad.getByRole('button', { name: 'shell' }).click()
+  await expect(result).toHaveText('52 g') // handbook 4.5: 51.5 g, in whole grams
+  await pad.getByLabel('Wall').fill('2 in')
+  await expect(pad.getByText('The wall leaves no hollow')).toBeVisible()
+
+  await pad.getByRole('button', { name: 'sheet' }).click()
+  await expect(result).toHaveText('329 g, × 1.89') // handbook 4.5: 329 g, and 623 g on the other
+  await pad.getByRole('button', { name: 'ganache' }).click()
+  await expect(pad.getByText('250 g chocolate (56.8 %), 120 g cream (27.3 %), 70 g liqueur (15.9 %): 40 pieces.')).toBeVisible()
+  await pad.getByRole('button', { name: 'seed' }).click()
+  await expect(pad.getByText(/28 % of it/)).toBeVisible() // handbook 4.3
+  await pad.getByRole('button', { name: 'altitude' }).click()
+  await expect(result).toHaveText('106.6 °C') // handbook 4.6: water at 1609 m boils at 94.6 C
+  const found = await new AxeBuilder({ page }).include('.pad').withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+  expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`)).toEqual([])
+  await page.keyboard.press('Escape')
+  await expect(pad).toBeHidden()
+})

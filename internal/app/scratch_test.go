@@ -1,0 +1,57 @@
+package app_test
+
+import (
+	"strings"
+	"testing"
+)
+
+func TestCalculators(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	marshmallows := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Mini marshmallows")["id"]
+	for _, c := range []struct {
+		path string
+		body object
+		says string
+	}{
+		{"convert", object{"text": "1 cup", "ingredient": marshmallows}, "237 mL · 1 cup"},
+		{"extras", object{"good": 12, "loss": 0.1, "sure": 0.95}, "start 16."}, // handbook 4.2
+		{"shell", object{"across": "2 in", "wall": "3 mm"}, "weighs 28 g"},     // handbook 4.5
+		{"shell", object{"across": "2.5 in", "mass": "51.5 g"}, "a wall of 3.5 mm"},
+		{"sheet", object{"length": "18 in", "width": "13 in", "depth": "1/8 in"}, "623 g"}, // handbook 4.5
+		{"sheet", object{"length": "8 in", "width": "8 in", "depth": "1 in", "to": object{"length": "13 in", "width": "9 in"}}, "1.83 times"},
+		{"ganache", object{"parts": []object{{"name": "dark", "mass": object{"amount": 500, "unit": "g"}}, {"name": "cream", "mass": object{"amount": 380, "unit": "g"}}}, "total": "880 g", "piece": "10 g"}, "88 pieces"},
+		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 48, "room": 21}, "31 % of it"}, // handbook 4.3
+		{"altitude", object{"metres": 2000, "target": 115}, "93.3 °C"},                            // handbook 4.6
+		{"altitude", object{"boiling": 95, "target": 112}, "Boil to 107.0 °C"},
+	} {
+		if got := p.must(200, "POST", "/calculators/"+c.path, c.body)["text"].(string); !strings.Contains(got, c.says) {
+			t.Errorf("%s %v: %s, want … %s …", c.path, c.body, got, c.says)
+		}
+	}
+	for _, c := range []struct {
+		path        string
+		body        object
+		place, says string
+	}{
+		{"convert", object{"text": "some"}, "text", "amount"},
+		{"convert", object{"text": "1 g", "ingredient": "x"}, "ingredient", "not in the larder"},
+		{"extras", object{"good": 0, "loss": 0.1, "sure": 0.95}, "good", "Between 1"},
+		{"extras", object{"good": 1, "loss": 1, "sure": 0.95}, "loss", "90 %"},
+		{"extras", object{"good": 1, "loss": 0.1, "sure": 1}, "sure", "no number of pieces"},
+		{"shell", object{"across": "2 in", "wall": "1 in"}, "wall", "no hollow"},
+		{"shell", object{"across": "2 in", "mass": "1 kg"}, "mass", "solid ball"},
+		{"shell", object{"across": "2 g", "wall": "1 mm"}, "across", "must be a length"},
+		{"sheet", object{"length": "8 in", "width": "0", "depth": "1 in"}, "width", "must be a length"},
+		{"ganache", object{"parts": []object{}, "total": "1 kg"}, "parts", "at least one part"},
+		{"ganache", object{"parts": []object{{"name": "cream", "mass": object{"amount": 0, "unit": "g"}}}, "total": "1 kg"}, "parts[0].mass", "more than 0"},
+		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 30, "room": 21}, "melt", "warmer"},
+		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 46, "room": 50}, "room", "solid"},
+		{"altitude", object{"target": 112}, "metres", "how high"},
+		{"altitude", object{"metres": 20000, "target": 112}, "metres", "9000 m"},
+		{"altitude", object{"boiling": 20, "target": 112}, "boiling", "thermometer"},
+		{"altitude", object{"metres": 0, "target": 20}, "target", "80 and 180"},
+	} {
+		p.problem(422, "body."+c.place, c.says, p.send("POST", "/calculators/"+c.path, c.body))
+	}
+}

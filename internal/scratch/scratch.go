@@ -1,0 +1,369 @@
+// Package scratch is the scratch pad: small calculations that stand for themselves. Nothing is saved.
+package scratch
+
+import (
+	"context"
+	"fmt"
+	"math"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+	"zestytin/internal/platform/web"
+)
+
+// Ingredients of the kitchen by id, to convert through.
+type Ingredients func(context.Context, pgx.Tx) (map[string]treat.Ingredient, error)
+
+// Pad is the feature.
+type Pad struct {
+	web.Home
+	ingredients Ingredients
+}
+
+// Register adds the operations.
+func Register(h web.Home, ingredients Ingredients) {
+	p := &Pad{h, ingredients}
+	op := func(id, path, summary string) huma.Operation {
+		return huma.Operation{OperationID: id, Method: "POST", Path: "/api/v1/calculators/" + path, Summary: summary, Tags: []string{"Calculators"}}
+	}
+	web.Register(h, op("read-amount", "amount", "Read an amount as people write it"), readAmount)
+	web.Register(h, op("convert", "convert", "An amount in every unit that it can be measured in, through an ingredient"), p.convert)
+	web.Register(h, op("extras", "extras", "How many to start for so many good ones"), extras)
+	web.Register(h, op("shell", "shell", "A hollow ball: its mass from the wall, or the wall from its mass"), shell)
+	web.Register(h, op("sheet", "sheet", "Chocolate for a sheet, and how much more another one takes"), sheet)
+	web.Register(h, op("ganache", "ganache", "Scale a mixture, and how many pieces it gives"), ganache)
+	web.Register(h, op("seed", "seed", "How much to hold back as seed"), seed)
+	web.Register(h, op("altitude", "altitude", "Boiling water and candy targets at a height, or by the seller's own thermometer"), altitude)
+}
+
+// Result says in one line of kitchen language what came out.
+type Result struct {
+	Text string `json:"text"`
+}
+
+// Text is an amount as a person types it.
+type Text struct {
+	Text string `json:"text" maxLength:"100" example:"1 1/2 cups"`
+}
+
+func read(path, text string) (measure.Quantity, error) {
+	q, err := measure.Read(text)
+	if err != nil {
+		return q, &invalid.Error{Fields: []invalid.Field{{Path: path, Says: err.Error()}}}
+	}
+	return q, nil
+}
+
+func readAmount(_ context.Context, in *struct{ Body Text }) (*struct{ Body measure.Shown }, error) {
+	q, err := read("text", in.Body.Text)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body measure.Shown }{measure.Show(q, measure.Substance{})}, nil
+}
+
+// Conversion asks for an amount in all units.
+type Conversion struct {
+	Text       string `json:"text" maxLength:"100" example:"1 1/2 cups"`
+	Ingredient string `json:"ingredient,omitempty" doc:"Id of what is measured"`
+}
+
+// Converted is an amount in the units that it can be measured in.
+type Converted struct {
+	Result
+	Amounts []measure.Quantity `json:"amounts"`
+	Missing string             `json:"missing,omitempty" doc:"What is not known of the ingredient, so that more units are out of reach"`
+}
+
+var kitchenUnits = []measure.Unit{measure.Gram, measure.Kilogram, measure.Ounce, measure.Pound, measure.Millilitre, measure.Teaspoon, measure.Tablespoon, measure.FluidOunce, measure.Cup, measure.Each, measure.Millimetre, measure.Centimetre, measure.Inch}
+
+func (p *Pad) convert(ctx context.Context, in *struct{ Body Conversion }) (*struct{ Body Converted }, error) {
+	q, err := read("text", in.Body.Text)
+	if err != nil {
+		return nil, err
+	}
+	var known treat.Ingredient
+	err = p.In(ctx, func(tx pgx.Tx) error {
+		all, err := p.ingredients(ctx, tx)
+		if err != nil || in.Body.Ingredient == "" {
+			return err
+		}
+		var ok bool
+		if known, ok = all[in.Body.Ingredient]; !ok {
+			return &invalid.Error{Fields: []invalid.Field{{Path: "ingredient", Says: "This ingredient is not in the larder: choose one that is."}}}
+		}
+		return nil
+	})
+	if err != nil {
+		return nil, err
+	}
+	c := Converted{Amounts: []measure.Quantity{}}
+	for _, unit := range kitchenUnits {
+		amount, err := q.In(unit, known.Substance)
+		if err == nil {
+			c.Amounts = append(c.Amounts, measure.Of(amount, unit))
+			continue
+		}
+		if missing, ok := err.(*measure.MissingProperty); ok && c.Missing == "" && known.ID != "" {
+			c.Missing = fmt.Sprintf("The %s of %s is not known: enter it in the Larder.", missing.Property, known.Name)
+		}
+	}
+	shown := measure.Show(q, known.Substance)
+	c.Text = shown.Metric + " · " + shown.US
+	if known.ID == "" {
+		c.Missing = "Choose an ingredient to turn weight into cups or pieces."
+	}
+	return &struct{ Body Converted }{c}, nil
+}
+
+// Good pieces wanted.
+type Good struct {
+	Good int     `json:"good"`
+	Loss float64 `json:"loss" doc:"Share that does not come out well"`
+	Sure float64 `json:"sure" doc:"Probability that they are enough"`
+}
+
+// Start is how many to start.
+type Start struct {
+	Result
+	Start int `json:"start"`
+}
+
+func extras(_ context.Context, in *struct{ Body Good }) (*struct{ Body Start }, error) {
+	g := in.Body
+	var f invalid.Faults
+	if g.Good < 1 || g.Good > 10000 {
+		f.Add("good", "Between 1 and 10000 good ones can be wanted.")
+	}
+	if !(g.Loss >= 0 && g.Loss <= 0.9) {
+		f.Add("loss", "The loss lies between 0 and 90 %.")
+	}
+	if !(g.Sure >= 0.5 && g.Sure <= 0.999) {
+		f.Add("sure", "Choose a sureness between 50 and 99.9 %: no number of pieces makes it certain.")
+	}
+	if err := f.Err(); err != nil {
+		return nil, err
+	}
+	start, err := treat.StartFor(g.Good, g.Loss, g.Sure)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body Start }{Start{Result{fmt.Sprintf("%d good at %s loss, %s sure: start %d.", g.Good, measure.Percent(g.Loss), measure.Percent(g.Sure), start)}, start}}, nil
+}
+
+// Ball is a hollow ball, given by its wall or by its mass.
+type Ball struct {
+	Across string `json:"across" example:"2.5 in"`
+	Wall   string `json:"wall,omitempty" example:"3.5 mm"`
+	Mass   string `json:"mass,omitempty" example:"52 g" doc:"Of the whole ball"`
+}
+
+// Shell is what a ball is.
+type Shell struct {
+	Result
+	Wall   measure.Shown `json:"wall"`
+	Mass   measure.Shown `json:"mass" doc:"Of the whole ball"`
+	Hollow measure.Shown `json:"hollow" doc:"The room inside"`
+}
+
+func shell(_ context.Context, in *struct{ Body Ball }) (*struct{ Body Shell }, error) {
+	var f invalid.Faults
+	across := size(&f, "across", in.Body.Across, measure.Length, measure.Millimetre)
+	wall, mass := 0.0, 0.0
+	if in.Body.Mass != "" {
+		mass = size(&f, "mass", in.Body.Mass, measure.Mass, measure.Gram)
+	} else {
+		wall = size(&f, "wall", in.Body.Wall, measure.Length, measure.Millimetre)
+	}
+	if across > 0 && in.Body.Mass != "" {
+		if wall = treat.Wall(across, mass/2, chocolate.Density); wall >= across/2 {
+			f.Add("mass", "A solid ball of this size weighs less than that: make the ball larger or the mass smaller.")
+		}
+	} else if across > 0 && wall >= across/2 {
+		f.Add("wall", "The wall leaves no hollow: make it less than half of the size across.")
+	}
+	if err := f.Err(); err != nil {
+		return nil, err
+	}
+	show := func(x float64, u measure.Unit) measure.Shown {
+		return measure.Show(measure.Of(x, u), measure.Substance{})
+	}
+	s := Shell{Wall: show(wall, measure.Millimetre), Mass: show(2*treat.HalfShell(across, wall, chocolate.Density), measure.Gram), Hollow: show(treat.Hollow(across, wall), measure.Millilitre)}
+	s.Text = fmt.Sprintf("A ball %s across with a wall of %s weighs %s and holds %s.", show(across, measure.Millimetre).Metric, s.Wall.Metric, s.Mass.Metric, s.Hollow.Metric)
+	return &struct{ Body Shell }{s}, nil
+}
+
+// size reads an amount of the dimension, in base units; 0 after a fault.
+func size(f *invalid.Faults, path, text string, d measure.Dimension, unit measure.Unit) float64 {
+	q, err := measure.Read(text)
+	if err == nil {
+		err = q.Check(d)
+	}
+	if err != nil {
+		f.Add(path, err.Error())
+		return 0
+	}
+	x, _ := q.In(unit, measure.Substance{})
+	return x
+}
+
+// Sheets are one sheet and, where given, another.
+type Sheets struct {
+	Length string `json:"length" example:"13 in"`
+	Width  string `json:"width" example:"9.5 in"`
+	Depth  string `json:"depth" example:"1/8 in"`
+	To     *struct {
+		Length string `json:"length"`
+		Width  string `json:"width"`
+	} `json:"to,omitempty" doc:"Another sheet or pan of the same depth"`
+}
+
+// Slab is what a sheet takes.
+type Slab struct {
+	Result
+	Mass   measure.Shown `json:"mass"`
+	Factor float64       `json:"factor,omitempty" doc:"Times as much for the other one"`
+}
+
+func sheet(_ context.Context, in *struct{ Body Sheets }) (*struct{ Body Slab }, error) {
+	var f invalid.Faults
+	at := func(path, text string) float64 { return size(&f, path, text, measure.Length, measure.Millimetre) }
+	length, width, depth := at("length", in.Body.Length), at("width", in.Body.Width), at("depth", in.Body.Depth)
+	factor := 0.0
+	if to := in.Body.To; to != nil {
+		factor = at("to.length", to.Length) * at("to.width", to.Width) / (length * width)
+	}
+	if err := f.Err(); err != nil {
+		return nil, err
+	}
+	s := Slab{Mass: measure.Show(measure.Grams(treat.Slab(length, width, depth, chocolate.Density)), measure.Substance{}), Factor: factor}
+	s.Text = fmt.Sprintf("A sheet takes %s of chocolate (%s).", s.Mass.Metric, s.Mass.US)
+	if factor > 0 {
+		s.Text += fmt.Sprintf(" The other one takes %s times as much.", measure.Number(factor))
+	}
+	return &struct{ Body Slab }{s}, nil
+}
+
+// Mixture is to be scaled.
+type Mixture struct {
+	Parts []treat.Part `json:"parts"`
+	Total string       `json:"total" example:"440 g"`
+	Piece string       `json:"piece,omitempty" example:"12 g"`
+}
+
+// Scaled mixture.
+type Scaled struct {
+	Result
+	Parts  []treat.Part `json:"parts"`
+	Pieces int          `json:"pieces,omitempty"`
+}
+
+func ganache(_ context.Context, in *struct{ Body Mixture }) (*struct{ Body Scaled }, error) {
+	var f invalid.Faults
+	total := size(&f, "total", in.Body.Total, measure.Mass, measure.Gram)
+	parts, err := treat.Scale(in.Body.Parts, total)
+	f.Under("parts", err)
+	piece := 0.0
+	if in.Body.Piece != "" {
+		piece = size(&f, "piece", in.Body.Piece, measure.Mass, measure.Gram)
+	}
+	if err := f.Err(); err != nil {
+		return nil, err
+	}
+	s := Scaled{Parts: parts}
+	for i, p := range parts {
+		if i > 0 {
+			s.Text += ", "
+		}
+		s.Text += fmt.Sprintf("%s %s (%s)", measure.Show(p.Mass, measure.Substance{}).Metric, p.Name, measure.Percent(math.Round(p.Share*1000)/1000))
+	}
+	if piece > 0 {
+		s.Pieces = int(total/piece + 1e-9)
+		s.Text += fmt.Sprintf(": %d pieces", s.Pieces)
+	}
+	s.Text += "."
+	return &struct{ Body Scaled }{s}, nil
+}
+
+// Melt that is to be seeded.
+type Melt struct {
+	Colour chocolate.Colour `json:"colour" enum:"dark,milk,white"`
+	Total  string           `json:"total" example:"600 g"`
+	Melt   float64          `json:"melt" doc:"C"`
+	Room   float64          `json:"room" doc:"C"`
+}
+
+// Seed to hold back.
+type Seed struct {
+	Result
+	Share float64       `json:"share"`
+	Seed  measure.Shown `json:"seed"`
+}
+
+func seed(_ context.Context, in *struct{ Body Melt }) (*struct{ Body Seed }, error) {
+	var f invalid.Faults
+	total := size(&f, "total", in.Body.Total, measure.Mass, measure.Gram)
+	work := chocolate.BandsOf(in.Body.Colour).Work.Mid()
+	if !(in.Body.Melt > work && in.Body.Melt <= 60) {
+		f.Add("melt", fmt.Sprintf("The melt is warmer than the %s °C it is worked at, and not above 60 °C, where it burns.", measure.Number(work)))
+	}
+	if !(in.Body.Room >= 0 && in.Body.Room < work) {
+		f.Add("room", "The seed is solid: between 0 °C and the temperature that it is worked at.")
+	}
+	if err := f.Err(); err != nil {
+		return nil, err
+	}
+	share := chocolate.SeedShare(in.Body.Melt, work, in.Body.Room)
+	s := Seed{Share: share, Seed: measure.Show(measure.Grams(total*share), measure.Substance{})}
+	s.Text = fmt.Sprintf("Hold back %s (%s, %s of it): melt the rest to %s °C, and stirring the seed in brings it to %s °C (%.0f °F).",
+		s.Seed.Metric, s.Seed.US, measure.Percent(math.Round(share*100)/100), measure.Number(in.Body.Melt), measure.Number(work), measure.Fahrenheit(work))
+	return &struct{ Body Seed }{s}, nil
+}
+
+// Place is a height, or a reading of boiling water there.
+type Place struct {
+	Metres  *float64 `json:"metres,omitempty"`
+	Boiling *float64 `json:"boiling,omitempty" doc:"What the seller's own thermometer shows in boiling water, C"`
+	Target  float64  `json:"target" doc:"The candy's temperature at sea level, C"`
+}
+
+// Corrected temperatures.
+type Corrected struct {
+	Result
+	Boiling float64 `json:"boiling" doc:"C"`
+	Target  float64 `json:"target" doc:"C"`
+	Caution string  `json:"caution"`
+}
+
+func altitude(_ context.Context, in *struct{ Body Place }) (*struct{ Body Corrected }, error) {
+	var f invalid.Faults
+	boiling := 100.0
+	switch {
+	case in.Body.Boiling != nil:
+		if boiling = *in.Body.Boiling; !(boiling >= 70 && boiling <= 110) {
+			f.Add("boiling", "A thermometer in boiling water shows between 70 and 110 °C: check it, or the number.")
+		}
+	case in.Body.Metres != nil:
+		if m := *in.Body.Metres; !(m >= -500 && m <= 9000) {
+			f.Add("metres", "A kitchen lies between 500 m below and 9000 m above the sea.")
+		} else {
+			boiling = treat.BoilingPoint(m)
+		}
+	default:
+		f.Add("metres", "Say how high the kitchen lies, or what your thermometer shows in boiling water.")
+	}
+	if !(in.Body.Target >= 80 && in.Body.Target <= 180) {
+		f.Add("target", "A candy is boiled to between 80 and 180 °C.")
+	}
+	if err := f.Err(); err != nil {
+		return nil, err
+	}
+	c := Corrected{Boiling: boiling, Target: treat.CandyTarget(in.Body.Target, boiling), Caution: "Boiling sugar sticks and burns: keep children away, and cold water at hand."}
+	c.Text = fmt.Sprintf("Water boils at %.1f °C (%.1f °F). Boil to %.1f °C (%.0f °F) instead of %s °C.", c.Boiling, measure.Fahrenheit(c.Boiling), c.Target, measure.Fahrenheit(c.Target), measure.Number(in.Body.Target))
+	return &struct{ Body Corrected }{c}, nil
+}

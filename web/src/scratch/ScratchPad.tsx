@@ -1,0 +1,199 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { type ReactNode, useEffect, useRef, useState } from 'react'
+import { api, ask, Refused, type Schemas } from '../api/client'
+
+/** One calculation: a sentence with blanks, and what follows from it as one types. */
+function useAnswer<T>(key: unknown[], question: () => Promise<T>) {
+  const q = useQuery({ queryKey: ['scratch', ...key], queryFn: question, placeholderData: keepPreviousData, retry: false, gcTime: 60_000 })
+  const refused = q.error instanceof Refused ? q.error : undefined
+  return { data: refused ? undefined : q.data, refused }
+}
+
+const Field = ({ label, value, set, width = 8 }: { label: string; value: string; set: (s: string) => void; width?: number }) => (
+  <input className="blank" aria-label={label} value={value} size={Math.max(value.length, width)} onChange={(e) => set(e.target.value)} />
+)
+
+function Answer({ refused, children }: { refused?: Refused; children: ReactNode }) {
+  return (
+    <div className="pad-answer" role="status">
+      {refused ? <p className="fault">{refused.problem.errors?.[0]?.message ?? refused.message}</p> : children}
+    </div>
+  )
+}
+
+const number = (text: string) => Number(text.replace(',', '.'))
+
+function Convert() {
+  const [text, setText] = useState('1 1/2 cups')
+  const [ingredient, setIngredient] = useState('')
+  const larder = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
+  const a = useAnswer(['convert', text, ingredient], () => ask(api.POST('/api/v1/calculators/convert', { body: { text, ingredient: ingredient || undefined } })))
+  return (
+    <>
+      <p>
+        <Field label="Amount" value={text} set={setText} width={10} /> of{' '}
+        <select className="blank" aria-label="Ingredient" value={ingredient} onChange={(e) => setIngredient(e.target.value)}>
+          <option value="">anything</option>
+          {larder.data?.ingredients.map((i) => <option key={i.id} value={i.id}>{i.name}</option>)}
+        </select>
+      </p>
+      <Answer refused={a.refused}>
+        <p className="pad-result">{a.data?.text}</p>
+        <ul className="pad-units">{a.data?.amounts.map((q) => <li key={q.unit}><b>{Number(q.amount.toPrecision(4))}</b> {q.unit}</li>)}</ul>
+        {a.data?.missing && <small>{a.data.missing}</small>}
+      </Answer>
+    </>
+  )
+}
+
+function Extras() {
+  const [good, setGood] = useState('48')
+  const [loss, setLoss] = useState('8')
+  const [sure, setSure] = useState('95')
+  const a = useAnswer(['extras', good, loss, sure], () => ask(api.POST('/api/v1/calculators/extras', { body: { good: Math.round(number(good)), loss: number(loss) / 100, sure: number(sure) / 100 } })))
+  return (
+    <>
+      <p>For <Field label="Good ones" value={good} set={setGood} width={3} /> good at <Field label="Loss in percent" value={loss} set={setLoss} width={2} /> % loss, <Field label="Sureness in percent" value={sure} set={setSure} width={2} /> % sure</p>
+      <Answer refused={a.refused}><p className="pad-result">start {a.data?.start}</p><small>{a.data?.text}</small></Answer>
+    </>
+  )
+}
+
+function Shell() {
+  const [across, setAcross] = useState('2.5 in')
+  const [by, setBy] = useState<'wall' | 'mass'>('wall')
+  const [value, setValue] = useState('3.5 mm')
+  const a = useAnswer(['shell', across, by, value], () => ask(api.POST('/api/v1/calculators/shell', { body: { across, [by]: value } })))
+  return (
+    <>
+      <p>
+        A ball <Field label="Size across" value={across} set={setAcross} width={6} /> across with a{' '}
+        <select className="blank" aria-label="Given" value={by} onChange={(e) => { setBy(e.target.value as typeof by); setValue(e.target.value === 'wall' ? '3.5 mm' : '52 g') }}>
+          <option value="wall">wall of</option>
+          <option value="mass">weight of</option>
+        </select>{' '}
+        <Field label={by === 'wall' ? 'Wall' : 'Weight'} value={value} set={setValue} width={6} />
+      </p>
+      <Answer refused={a.refused}><p className="pad-result">{by === 'wall' ? a.data?.mass.metric : a.data?.wall.metric}</p><small>{a.data?.text}</small></Answer>
+    </>
+  )
+}
+
+function Sheet() {
+  const [s, setS] = useState({ length: '13 in', width: '9.5 in', depth: '1/8 in', toLength: '18 in', toWidth: '13 in' })
+  const f = (key: keyof typeof s, label: string) => <Field label={label} value={s[key]} set={(v) => setS({ ...s, [key]: v })} width={5} />
+  const a = useAnswer(['sheet', s], () => ask(api.POST('/api/v1/calculators/sheet', { body: { length: s.length, width: s.width, depth: s.depth, to: { length: s.toLength, width: s.toWidth } } })))
+  return (
+    <>
+      <p>A sheet of {f('length', 'Length')} by {f('width', 'Width')}, {f('depth', 'Depth')} deep; and another of {f('toLength', 'Length of the other')} by {f('toWidth', 'Width of the other')}</p>
+      <Answer refused={a.refused}><p className="pad-result">{a.data?.mass.metric}, × {a.data?.factor?.toFixed(2)}</p><small>{a.data?.text}</small></Answer>
+    </>
+  )
+}
+
+function Ganache() {
+  const [parts, setParts] = useState([{ name: 'chocolate', grams: '500' }, { name: 'cream', grams: '240' }, { name: 'liqueur', grams: '140' }])
+  const [total, setTotal] = useState('440 g')
+  const [piece, setPiece] = useState('11 g')
+  const body: Schemas['ScratchMixture'] = { parts: parts.map((p) => ({ name: p.name, mass: { amount: number(p.grams) || 0, unit: 'g' } })), total, piece }
+  const a = useAnswer(['ganache', body], () => ask(api.POST('/api/v1/calculators/ganache', { body })))
+  const set = (i: number, change: Partial<(typeof parts)[number]>) => setParts(parts.map((p, j) => (j === i ? { ...p, ...change } : p)))
+  return (
+    <>
+      {parts.map((p, i) => (
+        <p key={i}>
+          <Field label={`Grams of part ${i + 1}`} value={p.grams} set={(grams) => set(i, { grams })} width={4} /> g <Field label={`Name of part ${i + 1}`} value={p.name} set={(name) => set(i, { name })} />
+        </p>
+      ))}
+      <p>for <Field label="In all" value={total} set={setTotal} width={6} /> in pieces of <Field label="A piece" value={piece} set={setPiece} width={5} /></p>
+      <Answer refused={a.refused}>
+        <ul className="pad-units">{a.data?.parts.map((p) => <li key={p.name}><b>{Math.round(p.mass.amount)} g</b> {p.name}</li>)}</ul>
+        <small>{a.data?.text}</small>
+      </Answer>
+    </>
+  )
+}
+
+function Seed() {
+  const [colour, setColour] = useState<'dark' | 'milk' | 'white'>('dark')
+  const [total, setTotal] = useState('600 g')
+  const [melt, setMelt] = useState('46')
+  const [room, setRoom] = useState('21')
+  const a = useAnswer(['seed', colour, total, melt, room], () => ask(api.POST('/api/v1/calculators/seed', { body: { colour, total, melt: number(melt), room: number(room) } })))
+  return (
+    <>
+      <p>
+        <Field label="Chocolate in all" value={total} set={setTotal} width={6} /> of{' '}
+        <select className="blank" aria-label="Chocolate" value={colour} onChange={(e) => setColour(e.target.value as typeof colour)}>
+          <option value="dark">dark</option>
+          <option value="milk">milk</option>
+          <option value="white">white</option>
+        </select>
+        , melted to <Field label="Melted to, in C" value={melt} set={setMelt} width={3} /> °C, seed at <Field label="Seed at, in C" value={room} set={setRoom} width={3} /> °C
+      </p>
+      <Answer refused={a.refused}><p className="pad-result">{a.data?.seed.metric} of seed</p><small>{a.data?.text}</small></Answer>
+    </>
+  )
+}
+
+function Altitude() {
+  const [by, setBy] = useState<'metres' | 'boiling'>('metres')
+  const [value, setValue] = useState('1609')
+  const [target, setTarget] = useState('112')
+  const a = useAnswer(['altitude', by, value, target], () => ask(api.POST('/api/v1/calculators/altitude', { body: { [by]: number(value), target: number(target) } })))
+  return (
+    <>
+      <p>
+        <select className="blank" aria-label="Known by" value={by} onChange={(e) => { setBy(e.target.value as typeof by); setValue(e.target.value === 'metres' ? '1609' : '94.6') }}>
+          <option value="metres">The kitchen lies at</option>
+          <option value="boiling">My thermometer in boiling water shows</option>
+        </select>{' '}
+        <Field label={by === 'metres' ? 'Metres' : 'Reading in C'} value={value} set={setValue} width={4} /> {by === 'metres' ? 'm' : '°C'}; the recipe says <Field label="Target in C" value={target} set={setTarget} width={4} /> °C
+      </p>
+      <Answer refused={a.refused}>
+        <p className="pad-result">{a.data?.target.toFixed(1)} °C</p>
+        <small>{a.data?.text}</small>
+        <p className="care">{a.data?.caution}</p>
+      </Answer>
+    </>
+  )
+}
+
+const pages = { Convert, Extras, Shell, Sheet, Ganache, Seed, Altitude }
+type Page = keyof typeof pages
+
+/** The scratch pad: small calculations over any place. The key = opens and closes it. */
+export default function ScratchPad({ close }: { close: () => void }) {
+  const [page, setPage] = useState<Page>(() => (localStorage.getItem('zestytin.pad') as Page) ?? 'Convert')
+  const pad = useRef<HTMLElement>(null)
+  useEffect(() => pad.current?.focus(), [])
+  const Now = pages[page] ?? Convert
+  return (
+    <aside
+      ref={pad}
+      className="pad"
+      aria-label="Scratch pad"
+      tabIndex={-1}
+      onKeyDown={(e) => {
+        if (e.key !== 'Escape') return
+        e.stopPropagation()
+        close()
+      }}
+    >
+      <header>
+        <h2>Scratch pad</h2>
+        <button type="button" className="link" onClick={close} aria-label="Close the scratch pad">
+          close <kbd>=</kbd>
+        </button>
+      </header>
+      <nav aria-label="Calculations">
+        {(Object.keys(pages) as Page[]).map((name) => (
+          <button key={name} type="button" className="pill" aria-pressed={name === page} onClick={() => { setPage(name); localStorage.setItem('zestytin.pad', name) }}>
+            {name.toLowerCase()}
+          </button>
+        ))}
+      </nav>
+      <Now />
+    </aside>
+  )
+}
