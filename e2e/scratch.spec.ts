@@ -19,6 +19,9 @@ test('the scratch pad opens over any place with =, and reckons as one types', as
   await pad.getByLabel('Amount').fill('2 thimbles')
   await expect(pad.getByText('"thimbles" is not a unit we know')).toBeVisible()
 
+  await pad.getByRole('button', { name: 'recipe' }).click()
+  await pad.getByLabel('Lines of a recipe').fill('2-3 tbsp butter (melted)\none 14-oz can condensed milk\n8 oz milk')
+  await expect(pad.locator('.pad-lines li')).toHaveText([/2 to 3 tbsp butter melted/, /14 oz condensed milk/, /8 oz milk.*by weight \(oz\), or by volume/])
   await tabTo(page, /^extras$/, 'Shift+Tab')
   await page.keyboard.press('Enter')
   await expect(result).toHaveText('start 56') // handbook 4.2

@@ -73,11 +73,18 @@ func readNumber(s string) (amount float64, rest string, ok bool) {
 	return amount, rest, true
 }
 
+// readDecimal reads digits with a decimal point or comma. A comma before exactly three digits may separate thousands as
+// well, so "1,000" is no number that can be told; "0,125" is one.
 func readDecimal(s string) (amount float64, rest string, ok bool) {
 	end := 0
-	for end < len(s) && (s[end] >= '0' && s[end] <= '9' || (s[end] == '.' || s[end] == ',') && end+1 < len(s) && s[end+1] >= '0' && s[end+1] <= '9') {
+	for end < len(s) && (isDigit(s[end]) || (s[end] == '.' || s[end] == ',') && end+1 < len(s) && isDigit(s[end+1])) {
 		end++
+	}
+	if whole, decimals, comma := strings.Cut(s[:end], ","); comma && len(decimals) == 3 && strings.Trim(whole, "0") != "" {
+		return 0, s, false
 	}
 	amount, err := strconv.ParseFloat(strings.ReplaceAll(s[:end], ",", "."), 64)
 	return amount, s[end:], err == nil && !math.IsInf(amount, 0)
 }
+
+func isDigit(b byte) bool { return b >= '0' && b <= '9' }

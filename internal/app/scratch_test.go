@@ -15,6 +15,7 @@ func TestCalculators(t *testing.T) {
 		says string
 	}{
 		{"convert", object{"text": "1 cup", "ingredient": marshmallows}, "237 mL · 1 cup"},
+		{"recipe", object{"text": "1 cup sugar\n\n8 oz milk\nsalt, to taste\n"}, "3 lines read, 1 of them to settle."},
 		{"extras", object{"good": 12, "loss": 0.1, "sure": 0.95}, "start 16."}, // handbook 4.2
 		{"shell", object{"across": "2 in", "wall": "3 mm"}, "weighs 28 g"},     // handbook 4.5
 		{"shell", object{"across": "2.5 in", "mass": "51.5 g"}, "a wall of 3.5 mm"},
@@ -36,6 +37,8 @@ func TestCalculators(t *testing.T) {
 	}{
 		{"convert", object{"text": "some"}, "text", "amount"},
 		{"convert", object{"text": "1 g", "ingredient": "x"}, "ingredient", "not in the larder"},
+		{"recipe", object{"text": "PK\x03\x04\x00"}, "text", "not text"},
+		{"recipe", object{"text": strings.Repeat("1 cup sugar\n", 501)}, "text", "at most 500 lines"},
 		{"extras", object{"good": 0, "loss": 0.1, "sure": 0.95}, "good", "Between 1"},
 		{"extras", object{"good": 1, "loss": 1, "sure": 0.95}, "loss", "90 %"},
 		{"extras", object{"good": 1, "loss": 0.1, "sure": 1}, "sure", "no number of pieces"},

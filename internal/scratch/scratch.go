@@ -5,6 +5,8 @@ import (
 	"context"
 	"fmt"
 	"math"
+	"strings"
+	"unicode/utf8"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/jackc/pgx/v5"
@@ -32,6 +34,7 @@ func Register(h web.Home, ingredients Ingredients) {
 		return huma.Operation{OperationID: id, Method: "POST", Path: "/api/v1/calculators/" + path, Summary: summary, Tags: []string{"Calculators"}}
 	}
 	web.Register(h, op("read-amount", "amount", "Read an amount as people write it"), readAmount)
+	web.Register(h, op("read-recipe", "recipe", "Read the lines of a recipe as people write them; doubtful ones say why"), readRecipe)
 	web.Register(h, op("convert", "convert", "An amount in every unit that it can be measured in, through an ingredient"), p.convert)
 	web.Register(h, op("extras", "extras", "How many to start for so many good ones"), extras)
 	web.Register(h, op("shell", "shell", "A hollow ball: its mass from the wall, or the wall from its mass"), shell)
@@ -65,6 +68,42 @@ func readAmount(_ context.Context, in *struct{ Body Text }) (*struct{ Body measu
 		return nil, err
 	}
 	return &struct{ Body measure.Shown }{measure.Show(q, measure.Substance{})}, nil
+}
+
+// Recipe is the lines of a recipe as they were written.
+type Recipe struct {
+	Text string `json:"text" doc:"One ingredient a line"`
+}
+
+// Lines of a recipe, read.
+type Lines struct {
+	Result
+	Lines    []measure.Line `json:"lines"`
+	Doubtful int            `json:"doubtful"`
+}
+
+const mostLines = 500
+
+func readRecipe(_ context.Context, in *struct{ Body Recipe }) (*struct{ Body Lines }, error) {
+	r := Lines{Lines: []measure.Line{}}
+	if !utf8.ValidString(in.Body.Text) || strings.ContainsRune(in.Body.Text, 0) {
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: "This is not text: copy the recipe's lines, not a file of another kind."}}}
+	}
+	for _, text := range strings.Split(in.Body.Text, "\n") {
+		if text = strings.TrimSpace(text); text == "" {
+			continue
+		}
+		if len(r.Lines) == mostLines {
+			return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: fmt.Sprintf("A recipe has at most %d lines: paste its ingredients alone.", mostLines)}}}
+		}
+		l := measure.ReadLine(text)
+		if l.Doubt != "" {
+			r.Doubtful++
+		}
+		r.Lines = append(r.Lines, l)
+	}
+	r.Text = fmt.Sprintf("%d lines read, %d of them to settle.", len(r.Lines), r.Doubtful)
+	return &struct{ Body Lines }{r}, nil
 }
 
 // Conversion asks for an amount in all units.

@@ -123,6 +123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read the lines of a recipe as people write them; doubtful ones say why */
+        post: operations["read-recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/seed": {
         parameters: {
             query?: never;
@@ -781,6 +798,26 @@ export interface components {
         LarderSupplyList: {
             supplies: components["schemas"]["LarderSupply"][];
         };
+        MeasureLine: {
+            /** @description None where the recipe gives none, as with salt to taste */
+            amount?: components["schemas"]["MeasureQuantity"];
+            doubt?: string;
+            ingredient: string;
+            /** @description A named measure that the amount counts: pinch, packet, stick */
+            measure?: string;
+            note?: string;
+            original: string;
+            /**
+             * Format: double
+             * @description In how many packs: two in 2 x 125 g
+             */
+            packs?: number;
+            /**
+             * Format: double
+             * @description The upper end of a range, in the same unit
+             */
+            upto?: number;
+        };
         MeasureQuantity: {
             /**
              * Format: double
@@ -1218,6 +1255,12 @@ export interface components {
              */
             sure: number;
         };
+        ScratchLines: {
+            /** Format: int64 */
+            doubtful: number;
+            lines: components["schemas"]["MeasureLine"][];
+            text: string;
+        };
         ScratchMelt: {
             /** @enum {string} */
             colour: "dark" | "milk" | "white";
@@ -1254,6 +1297,10 @@ export interface components {
              * @description The candy's temperature at sea level, C
              */
             target: number;
+        };
+        ScratchRecipe: {
+            /** @description One ingredient a line */
+            text: string;
         };
         ScratchScaled: {
             parts: components["schemas"]["TreatPart"][];
@@ -1880,6 +1927,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScratchScaled"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "read-recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchRecipe"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchLines"];
                 };
             };
             /** @description Error */

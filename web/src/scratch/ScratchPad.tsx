@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { Sign } from '../kit/glyphs'
 
 /** One calculation: a sentence with blanks, and what follows from it as one types. */
 function useAnswer<T>(key: unknown[], question: () => Promise<T>) {
@@ -159,7 +160,28 @@ function Altitude() {
   )
 }
 
-const pages = { Convert, Extras, Shell, Sheet, Ganache, Seed, Altitude }
+function Recipe() {
+  const [text, setText] = useState('1 1/2 cups semi-sweet chips, chopped\none 14-oz can condensed milk\n8 oz cream\npinch of salt')
+  const a = useAnswer(['recipe', text], () => ask(api.POST('/api/v1/calculators/recipe', { body: { text } })))
+  return (
+    <>
+      <textarea className="pad-text" aria-label="Lines of a recipe" rows={5} value={text} onChange={(e) => setText(e.target.value)} />
+      <Answer refused={a.refused}>
+        <ul className="pad-lines">
+          {a.data?.lines.map((l, i) => (
+            <li key={i}>
+              {l.amount && <b>{Number(l.amount.amount.toPrecision(4))}{l.upto ? ` to ${l.upto}` : ''} {l.measure && !l.packs ? l.measure : l.amount.unit}</b>} {l.ingredient} {l.note && <i>{l.note}</i>}
+              {l.doubt && <small className="trouble"><Sign kind="caution" size={13} /> {l.doubt}</small>}
+            </li>
+          ))}
+        </ul>
+        <small>{a.data?.text}</small>
+      </Answer>
+    </>
+  )
+}
+
+const pages = { Convert, Recipe, Extras, Shell, Sheet, Ganache, Seed, Altitude }
 type Page = keyof typeof pages
 
 /** The scratch pad: small calculations over any place. The key = opens and closes it. */
