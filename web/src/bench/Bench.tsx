@@ -24,6 +24,7 @@ export default function Bench() {
   const timers = useTimers()
   const steps = sheet.data?.steps ?? []
   const now = steps.find((s) => !s.doneAt)
+  const people = new Set(steps.map((s) => s.hand)).size
   const done = steps.filter((s) => s.doneAt).length
   useAwake(day === kitchen.today() && Boolean(now))
   const tickButton = useRef<HTMLButtonElement>(null)
@@ -86,7 +87,7 @@ export default function Bench() {
             <Glyph family={now.family} size={40} />
           </span>
           <div>
-            <p className="now-when">{clock(now.start - now.melt)} · {minutes(now.hands + now.melt)} of hands{now.hand > 0 && ` · person ${now.hand + 1}`}</p>
+            <p className="now-when">{clock(now.start - now.melt)} · {minutes(now.hands + now.melt)} of hands{people > 1 && ` · person ${now.hand + 1}`}</p>
             <h2>{now.name}</h2>
             <p className="now-what">{now.treat}, for {now.customer}{now.freeFrom.length > 0 && <b className="trouble"> · free from {now.freeFrom.join(', ')}: clean tools first</b>}</p>
             {now.advice && <p className="now-advice">{now.melt > 0 && <b>{minutes(now.melt)} to melt. </b>}{now.advice}</p>}
@@ -107,11 +108,15 @@ export default function Bench() {
               <span className="run-what">
                 {s.melt > 0 && <small className="run-melt">melt {minutes(s.melt)}, then at {clock(s.start)}</small>}
                 <b>{s.name}</b>
-                <small>{s.treat}, {s.customer}{s.amounts.length > 0 && ` · ${s.amounts.join(' · ')}`}</small>
+                <small>
+                  {s.treat}, {s.customer}
+                  {s.freeFrom.length > 0 && <b className="trouble"> · free from {s.freeFrom.join(', ')}</b>}
+                  {s.amounts.length > 0 && ` · ${s.amounts.join(' · ')}`}
+                </small>
                 {s.advice && <small className="run-advice">{s.advice}</small>}
               </span>
               <span className="run-time">
-                <b>{minutes(s.hands)}</b>
+                <b>{minutes(s.hands)}{people > 1 && `, person ${s.hand + 1}`}</b>
                 {s.wait > 0 && <small className="wait">{minutes(s.wait)} {placeWord[s.place ?? ''] ?? ''}, until {clock(s.start + s.hands + s.wait)}</small>}
               </span>
               <label className="tick">
