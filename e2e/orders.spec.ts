@@ -53,7 +53,7 @@ test('without a connection what is typed stays, and is saved once it is back', a
 test('what does not fit is said, and stands over the rim', async ({ page }) => {
   await page.goto('/orders')
   await page.getByRole('link', { name: /Brookhollow school/ }).click()
-  await expect(reckoning(page).getByText(/of hands short on .*: 120 Cardamom-malt bombs need 5 h 37/)).toBeVisible()
+  await expect(reckoning(page).getByText(/of hands short on .*: 120 Cardamom-malt bombs need 5\sh\s37/)).toBeVisible()
   await expect(page.locator('.shelf .tin-over')).toHaveCount(1)
   await page.getByRole('button', { name: 'Promise it' }).click()
   await expect(page.getByText(/It does not fit\./)).toBeVisible()
