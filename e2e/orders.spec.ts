@@ -60,6 +60,23 @@ test('what does not fit is said, and stands over the rim', async ({ page }) => {
   await expect(page.getByRole('status').filter({ hasText: 'enquiry' })).toBeVisible()
 })
 
+test('a new order keeps its page when it is saved, and is found again', async ({ page }) => {
+  await page.goto('/orders/new')
+  await page.getByLabel('Customer').pressSequentially('Newly Born')
+  await expect(page).toHaveURL(/orders\/[0-9a-f-]{36}$/)
+  await page.getByLabel('Occasion').pressSequentially('a christening')
+  await expect(page.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
+  for (const [find, heading] of [['ilse', /Ilse Vantongeren/], ['newly', /A christening, Newly Born/i]] as const) {
+    await page.locator('#find').fill(find)
+    await expect(page.getByRole('option').first()).toBeVisible()
+    await page.locator('#find').press('Enter')
+    await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible()
+  }
+  await expect(page.getByLabel('Customer')).toHaveValue('Newly Born')
+  await page.locator('body').press('n')
+  await expect(page.getByLabel('Customer')).toHaveValue('')
+})
+
 test('touching a tin chooses the day of the handover', async ({ page }) => {
   const { id } = await anOrder(page, 'Day Picker', 'Milk malt bombs', 6)
   await page.goto(`/orders/${id}`)

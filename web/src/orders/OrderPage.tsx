@@ -25,7 +25,7 @@ export default function OrderPage() {
   })
   // A new order that has just been saved gets its address while one types: the page stays as it is.
   const fresh = useRef({ number: 0, born: '' })
-  if (id === 'new' && fresh.current.born) fresh.current = { number: fresh.current.number + 1, born: '' }
+  if (id !== fresh.current.born && fresh.current.born) fresh.current = { number: fresh.current.number + 1, born: '' }
   if (id === 'new' || fresh.current.born === id) {
     return <Editor key={`new-${fresh.current.number}`} onBorn={(made) => (fresh.current.born = made)} />
   }
