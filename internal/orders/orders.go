@@ -5,6 +5,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"net/http"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -201,8 +202,7 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 		if err != nil {
 			return err
 		}
-		var open []int
-		drafts := map[int]*order.Draft{}
+		var drafts []*order.Draft // of each row
 		l.Orders, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Row, error) {
 			var r Row
 			var mail, asked string
@@ -211,31 +211,27 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 			for _, line := range r.Lines {
 				d.Lines = append(d.Lines, order.Line{Treat: line.Treat, Count: line.Count})
 			}
-			drafts[len(drafts)] = d
+			drafts = append(drafts, d)
 			return r, err
 		})
 		if err != nil {
 			return err
-		}
-		for i, r := range l.Orders {
-			if r.State == order.Enquiry || r.State == order.Quoted {
-				open = append(open, i)
-			}
 		}
 		known, err := o.Kitchen(ctx, tx, uuid.Nil, nil)
 		if err != nil {
 			return err
 		}
 		for i := range l.Orders {
-			if asked := drafts[i].Asked; asked != "" {
-				l.Orders[i].Price = moneyOf(asked, known)
+			row, d := &l.Orders[i], drafts[i]
+			if d.Asked != "" {
+				row.Price = moneyOf(d.Asked, known)
 			}
-		}
-		for _, i := range open {
+			if row.State != order.Enquiry && row.State != order.Quoted || len(d.Lines) == 0 {
+				continue
+			}
 			// A line that the book no longer supports leaves the row without a price; opening the order says why.
-			if r, err := order.Reckon(drafts[i], known); err == nil && len(drafts[i].Lines) > 0 {
-				l.Orders[i].Price = &r.Money.Asked.Money
-				l.Orders[i].Fits, l.Orders[i].FitsText = &r.When.Fits, r.When.Text
+			if r, err := order.Reckon(d, known); err == nil {
+				row.Price, row.Fits, row.FitsText = &r.Money.Asked.Money, &r.When.Fits, r.When.Text
 			}
 		}
 		return nil
@@ -396,7 +392,7 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 		work = work || d.Lines[i] != s.Draft.Lines[i]
 	}
 	if work && !s.State.Ahead() || work && s.State == order.Packed {
-		return web.Refuse(409, fmt.Sprintf("This order is %s: its treats and its handover cannot change any more. Move it back first.", s.State))
+		return web.Refuse(http.StatusConflict, fmt.Sprintf("This order is %s: its treats and its handover cannot change any more. Move it back first.", s.State))
 	}
 	if _, err := tx.Exec(ctx, `update orders set customer = $2, phone = $3, mail = $4, occasion = $5, way = $6, place = $7, from_at = $8, to_at = $9, free_from = $10, notes = $11,
 		asked = nullif($12, '')::numeric, updated_at = $13, revision = revision + 1 where id = $1`,
