@@ -240,7 +240,7 @@ func (c *computing) pots() {
 			Method: chocolate.MethodFor(known.Chocolate.Kind), Bands: chocolate.BandsOf(known.Chocolate.Colour),
 		}
 		if pot.Method == chocolate.Seed {
-			share := chocolate.SeedShare(pot.Bands.Melt.From, pot.Bands.Work.Mid(), c.room)
+			share := chocolate.SeedShare(pot.Bands.Melt.Mid(), pot.Bands.Work.Mid(), c.room)
 			seed := show(melt.Melted * share)
 			pot.Seed = &seed
 			pot.Advice = fmt.Sprintf("Melt %s to %s, stir in the %s held back (%s), work at %s.",

@@ -21,9 +21,6 @@ const (
 	Bark  Family = "bark"  // by sheet area and depth, broken, bagged by weight (handbook 2.5)
 )
 
-// Families that have a quantity law, in the order in which they are offered.
-func Families() []Family { return []Family{Bomb, Fruit, Bark} }
-
 // Ingredient is what the rules must know of one.
 type Ingredient struct {
 	ID        string

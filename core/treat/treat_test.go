@@ -109,6 +109,14 @@ func TestBombByHand(t *testing.T) {
 		t.Errorf("hands %d, wait %d, want 185 and 95", c.Hands, c.Wait)
 	}
 	near(t, "ribbon, mm", c.Packs[1].Amount.Amount, 40*300)
+	// A piece: the ball, 3 g of lines, a tablespoon of malt: 51.517 + 3 + 11.090 = 65.607 g.
+	near(t, "a piece", c.PieceMass, shell+3+14.78676478125*0.75)
+	// Seed, from the middle of the melting band, 47.5 C, to that of the working band, 31.5 C, with seed at 21 C (handbook
+	// 4.3): 1.65 x 16 / (1.6 x 10.5 + 45) = 0.4272 of the melt, 0.2993 of the whole.
+	near(t, "seed", c.Pots[0].Seed.Amount, (46*shell*1.02+200)*0.4271844660/1.4271844660)
+	if c.Pots[1].Seed != nil {
+		t.Error("compound is seeded")
+	}
 	if len(c.Steps) != 8+3 || c.Steps[7].After[0].Step != "shells-7" || c.FreshFrom != "shells-1" {
 		t.Errorf("steps %d, fresh from %s", len(c.Steps), c.FreshFrom)
 	}
@@ -146,6 +154,7 @@ func TestFruitByHand(t *testing.T) {
 	if got := card(t, fruit(), 13).Packs[0].Amount.Amount; got != 2 {
 		t.Errorf("%v boxes for 13: a begun one counts whole", got)
 	}
+	near(t, "a piece", c.PieceMass, 18+8)
 	if c.FreshFrom != "dip" {
 		t.Errorf("it ages from %s", c.FreshFrom)
 	}

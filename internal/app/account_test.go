@@ -2,10 +2,15 @@ package app_test
 
 import (
 	"net/http"
+	"net/http/httptest"
 	"strings"
 	"testing"
+	"testing/fstest"
 
+	"zestytin/internal/app"
 	"zestytin/internal/demo"
+	"zestytin/internal/platform/clock"
+	"zestytin/internal/platform/pglocal/pgtest"
 )
 
 func TestOpeningAKitchen(t *testing.T) {
@@ -29,6 +34,18 @@ func TestOpeningAKitchen(t *testing.T) {
 	p.must(204, "DELETE", "/session", nil)
 	p.problem(401, "", "sign in", p.send("GET", "/orders", nil))
 	p.must(200, "POST", "/session", object{"mail": " ADA@harbour.example", "password": "twelve little tins"})
+}
+
+// The sign-in is offered in demo mode only.
+func TestNoDemoOutsideOfTheDemo(t *testing.T) {
+	t.Parallel()
+	pool, _ := pgtest.New(t)
+	server := httptest.NewServer(app.New(app.Options{Pool: pool, Clock: clock.Pinned(now), Files: fstest.MapFS{}}))
+	t.Cleanup(server.Close)
+	p := (&house{Server: server}).visitor(t)
+	if s := p.must(200, "GET", "/session", nil); s["demo"] != nil || s["signedIn"] != false {
+		t.Errorf("outside of the demo a visitor is told %v", s)
+	}
 }
 
 func TestChangedPasswordEndsOtherSessions(t *testing.T) {

@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button } from 'antd'
+import { Button } from 'antd'
 import { useEffect, useRef } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { api, ask, Refused, type Schemas } from '../api/client'
+import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph } from '../kit/glyphs'
+import { useSay } from '../kit/say'
 import { clock, dayLong, inDays, minutes, plusDays, useKitchen } from '../shell/kitchen'
 import { useTimers } from './timers'
 
@@ -18,7 +19,7 @@ export default function Bench() {
   const kitchen = useKitchen()
   const navigate = useNavigate()
   const queries = useQueryClient()
-  const { message } = App.useApp()
+  const say = useSay()
   const day = useParams().day ?? kitchen.today()
   const sheet = useQuery({ queryKey: ['run-sheet', day], queryFn: () => ask(api.GET('/api/v1/days/{day}/run-sheet', { params: { path: { day } } })), placeholderData: undefined })
   const timers = useTimers()
@@ -45,12 +46,11 @@ export default function Bench() {
       if (!isDone) timers.stop(keyOf(s))
       await Promise.all([queries.invalidateQueries({ queryKey: ['run-sheet', day] }), queries.invalidateQueries({ queryKey: ['shelf'] }), queries.invalidateQueries({ queryKey: ['orders'] }), queries.invalidateQueries({ queryKey: ['order'] })])
       if (isDone) {
-        void message.open({ key: 'tick', content: <>Done: {s.name}. <button type="button" className="link" onClick={() => { message.destroy(); void tick(s, false) }}>Undo</button></>, duration: 5 })
+        say.done('tick', `Done: ${s.name}.`, () => void tick(s, false))
         tickButton.current?.focus()
       }
     } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      void message.error(error.message, 8)
+      say.refused(error)
     }
   }
 

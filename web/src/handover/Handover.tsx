@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button } from 'antd'
+import { Button } from 'antd'
 import dayjs from 'dayjs'
 import { Link } from 'react-router'
-import { api, ask, Refused } from '../api/client'
+import { api, ask } from '../api/client'
 import { Sign } from '../kit/glyphs'
+import { useSay } from '../kit/say'
 import type { State } from '../orders/draft'
 import { Contents, type Row } from '../orders/Orders'
 import { dayLong, inDays, useKitchen } from '../shell/kitchen'
@@ -15,7 +16,7 @@ const next: Partial<Record<State, [State, string]>> = { promised: ['in the makin
 export default function Handover() {
   const kitchen = useKitchen()
   const queries = useQueryClient()
-  const { message } = App.useApp()
+  const say = useSay()
   const orders = useQuery({ queryKey: ['orders'], queryFn: () => ask(api.GET('/api/v1/orders', {})) })
   const list = (orders.data?.orders ?? []).filter((o) => due.includes(o.state))
 
@@ -23,10 +24,9 @@ export default function Handover() {
     try {
       await ask(api.POST('/api/v1/orders/{id}/moves', { params: { path: { id: o.id } }, body: { to } }))
       await queries.invalidateQueries()
-      void message.open({ key: 'move', type: 'success', duration: 6, content: <>{o.customer}: {to}. <button type="button" className="link" onClick={() => { message.destroy(); void move(o, to, from) }}>Undo</button></> })
+      say.done('move', `${o.customer}: ${to}.`, () => void move(o, to, from))
     } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      void message.error(error.message, 8)
+      say.refused(error)
     }
   }
   return (

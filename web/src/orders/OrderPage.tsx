@@ -1,11 +1,12 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button, Input, InputNumber, Select, type SelectProps } from 'antd'
+import { Button, Input, InputNumber, Select, type SelectProps } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { DayInput } from '../kit/DayInput'
 import { Glyph } from '../kit/glyphs'
+import { useSay } from '../kit/say'
 import { dayLong, useKitchen } from '../shell/kitchen'
 import { allergens, blank, type Draft, onward, type State, verb } from './draft'
 import { Parts } from './Reckoning'
@@ -45,7 +46,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
   const kitchen = useKitchen()
   const navigate = useNavigate()
   const queries = useQueryClient()
-  const { message } = App.useApp()
+  const say = useSay()
   const [draft, setDraft] = useState<Draft>(() => saved?.draft ?? blank(kitchen))
   const saving = useSaving(saved, draft, (made) => {
     onBorn?.(made.id)
@@ -105,24 +106,9 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
       saving.take(moved)
       setDraft(moved.draft)
       await queries.invalidateQueries()
-      void message.open({
-        key: 'move',
-        type: 'success',
-        duration: 6,
-        content: (
-          <>
-            {moved.draft.customer}: {to}.{' '}
-            {moved.moves.includes(before) && (
-              <button type="button" className="link" onClick={() => { message.destroy(); void move(before) }}>
-                Undo
-              </button>
-            )}
-          </>
-        ),
-      })
+      say.done('move', `${moved.draft.customer}: ${to}.`, moved.moves.includes(before) ? () => void move(before) : undefined)
     } catch (error) {
-      if (error instanceof Refused) void message.error(error.message, 8)
-      else throw error
+      say.refused(error)
     }
   }
 

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button, Input, InputNumber } from 'antd'
+import { Button, Input, InputNumber } from 'antd'
 import dayjs from 'dayjs'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
@@ -7,6 +7,7 @@ import { api, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { DayInput } from '../kit/DayInput'
 import { Glyph, Sign } from '../kit/glyphs'
+import { useSay } from '../kit/say'
 import { dayName, minutes, useKitchen } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
 import { Line, Part } from '../orders/Reckoning'
@@ -28,7 +29,7 @@ const spanMinutes = (s: Span) => {
 export default function Plan() {
   const kitchen = useKitchen()
   const queries = useQueryClient()
-  const { message } = App.useApp()
+  const say = useSay()
   const shelf = useShelf()
   const stored = useQuery({
     queryKey: ['work-days'],
@@ -47,17 +48,10 @@ export default function Plan() {
       const saved = await askTagged(api.PUT('/api/v1/work-days', { body: next, params: { header: { 'If-Match': etag(revision) } } }))
       queries.setQueryData(['work-days'], saved)
       await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'work-days' })
-      void message.open({
-        key: 'days',
-        type: 'success',
-        duration: 5,
-        content: (
-          <>
-            The days are saved.{' '}
-            {undo && <button type="button" className="link" onClick={() => { message.destroy(); setW(undo); void save(undo, undefined, saved.revision) }}>Undo</button>}
-          </>
-        ),
-      })
+      say.done('days', 'The days are saved.', undo && (() => {
+        setW(undo)
+        void save(undo, undefined, saved.revision)
+      }))
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       setRefused(error)
