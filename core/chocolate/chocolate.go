@@ -1,7 +1,10 @@
 // Package chocolate knows kinds of chocolate, how they are tempered, and how much of one to melt.
 package chocolate
 
-import "math"
+import (
+	"errors"
+	"math"
+)
 
 // Kind decides whether a chocolate must be tempered.
 type Kind string
@@ -37,6 +40,20 @@ type Bands struct {
 	Melt Range `json:"melt"`
 	Cool Range `json:"cool"`
 	Work Range `json:"work"`
+}
+
+// Check finds what cannot be: a band that ends before it starts, or a working band that does not lie between cooling and
+// melting, within 20 to 60 C.
+func (b Bands) Check() error {
+	for _, r := range []Range{b.Melt, b.Cool, b.Work} {
+		if !(r.From <= r.To) || r.From < 20 || r.To > 60 {
+			return errors.New("A band goes from a lower to a higher temperature, between 20 and 60 °C: check the numbers, and whether they are C or F.")
+		}
+	}
+	if b.Cool.To > b.Work.From || b.Work.To > b.Melt.From {
+		return errors.New("The working temperatures lie above the cooling and below the melting ones: check the order.")
+	}
+	return nil
 }
 
 // BandsOf gives the temperatures for real chocolate of a colour (handbook 3.2; Beckett, The Science of Chocolate).
@@ -96,22 +113,6 @@ func Plan(onPieces, drained, pool float64) Melt {
 	used := onPieces + lost
 	melted := math.Max(used+drained+pool, LeastMelt)
 	return Melt{Melted: melted, OnPieces: onPieces, Lost: lost, Used: used, Reclaimed: melted - used}
-}
-
-// Method of bringing a chocolate to working condition.
-type Method string
-
-const (
-	NoTemper Method = "none" // compound: melt and use
-	Seed     Method = "seed" // real: hold back a share and stir it in
-)
-
-// MethodFor the kind: compound needs no tempering, real chocolate is seeded (handbook 3.2).
-func MethodFor(k Kind) Method {
-	if k == Compound {
-		return NoTemper
-	}
-	return Seed
 }
 
 // Setup is the minutes of hands that a pot needs before it can be used, and Holds the minutes that it then stays in its

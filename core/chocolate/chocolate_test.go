@@ -44,12 +44,6 @@ func TestBandsAgainstCrystalForms(t *testing.T) {
 	}
 }
 
-func TestMethods(t *testing.T) {
-	if MethodFor(Compound) != NoTemper || MethodFor(Real) != Seed {
-		t.Error("compound needs no tempering, real chocolate does")
-	}
-}
-
 // Whatever is asked of a pot: used and reclaimed make up what was melted, nothing is negative, and it holds what is needed.
 func TestPotsConserveMass(t *testing.T) {
 	law := func(a, b, c uint32) bool {

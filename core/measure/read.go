@@ -25,7 +25,10 @@ var vulgar = map[rune]float64{
 
 // Read understands an amount as people write it: "1 1/2 cups", "340g", "2 ½ tbsp", "0,5 kg", "12 oz.", "1/8 in", "24".
 // A number alone counts pieces. It never guesses: what it cannot read is an error that says so.
-func Read(text string) (Quantity, error) {
+func Read(text string) (Quantity, error) { return ReadOf(text, Substance{}) }
+
+// ReadOf reads an amount of a substance, which may have measures of its own: "2 blocks", "1 packet", "3 drops".
+func ReadOf(text string, of Substance) (Quantity, error) {
 	s := strings.TrimSpace(strings.ToLower(strings.ReplaceAll(text, "⁄", "/")))
 	amount, rest, ok := readNumber(s)
 	if !ok {
@@ -36,10 +39,24 @@ func Read(text string) (Quantity, error) {
 	if !known {
 		unit, known = spellings[strings.TrimSuffix(strings.ReplaceAll(name, ".", ""), "s")]
 	}
+	if unit, own := of.named(name); own {
+		return Quantity{amount, unit}, nil
+	}
 	if !known {
 		return Quantity{}, &UnknownUnit{Unit(name)}
 	}
 	return Quantity{amount, unit}, nil
+}
+
+// named finds one of the substance's own measures by its name, also in the plural.
+func (s Substance) named(name string) (Unit, bool) {
+	for own := range s.Measures {
+		one := strings.ToLower(string(own))
+		if name == one || name == one+"s" || name == one+"es" {
+			return own, true
+		}
+	}
+	return "", false
 }
 
 // readNumber reads a leading "3", "3.5", "3,5", "1/2", "1 1/2", "½" or "1 ½" and returns what follows.

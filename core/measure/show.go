@@ -18,6 +18,14 @@ type Shown struct {
 // written in cups and spoons for the US reader, since that is how it is measured there; other masses in ounces.
 func Show(q Quantity, s Substance) Shown {
 	shown := Shown{Quantity: q}
+	if s.Measures[q.Unit] > 0 {
+		name := trimmed(q.Amount, 2) + " " + string(q.Unit)
+		if q.Amount > 1 {
+			name += "s"
+		}
+		shown.Metric, shown.US = name, name
+		return shown
+	}
 	d, _ := q.Unit.Dimension()
 	base, err := q.In(d.Base(), s)
 	if err != nil {

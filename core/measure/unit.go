@@ -70,7 +70,16 @@ var units = map[Unit]definition{
 
 // Base is the unit that amounts of a dimension are kept in.
 func (d Dimension) Base() Unit {
-	return map[Dimension]Unit{Mass: Gram, Volume: Millilitre, Count: Each, Length: Millimetre}[d]
+	switch d {
+	case Mass:
+		return Gram
+	case Volume:
+		return Millilitre
+	case Length:
+		return Millimetre
+	default:
+		return Each
+	}
 }
 
 // Dimension of the unit, and whether the unit is known at all.
@@ -82,7 +91,7 @@ func (u Unit) Dimension() (Dimension, bool) {
 // Quantity is an amount in a unit.
 type Quantity struct {
 	Amount float64 `json:"amount" doc:"How much, in the unit"`
-	Unit   Unit    `json:"unit" doc:"g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ..."`
+	Unit   Unit    `json:"unit" doc:"g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ..., or a measure of the ingredient's own"`
 }
 
 // Of makes a quantity.
@@ -114,20 +123,32 @@ func (e *MissingProperty) Error() string {
 
 // Substance is what must be known of a thing to convert between mass, volume and count. Zero means not known.
 type Substance struct {
-	Density   float64 // g per mL
-	GramsEach float64 // g a piece
+	Density   float64          // g per mL
+	GramsEach float64          // g a piece
+	Measures  map[Unit]float64 // g in one of its own named measures: a packet, a block, a drop
+}
+
+// unit of a name: one that everything is measured in, or one of the substance's own, which is a mass.
+func (s Substance) unit(u Unit) (definition, error) {
+	if d, ok := units[u]; ok {
+		return d, nil
+	}
+	if grams := s.Measures[u]; grams > 0 {
+		return definition{Mass, grams}, nil
+	}
+	return definition{}, &UnknownUnit{u}
 }
 
 // In converts q into the unit to, through the substance where the dimensions differ.
 // Errors: *UnknownUnit, *MissingProperty.
 func (q Quantity) In(to Unit, s Substance) (float64, error) {
-	from, ok := units[q.Unit]
-	if !ok {
-		return 0, &UnknownUnit{q.Unit}
+	from, err := s.unit(q.Unit)
+	if err != nil {
+		return 0, err
 	}
-	target, ok := units[to]
-	if !ok {
-		return 0, &UnknownUnit{to}
+	target, err := s.unit(to)
+	if err != nil {
+		return 0, err
 	}
 	base := q.Amount * from.factor
 	if from.dimension == target.dimension {

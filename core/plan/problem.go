@@ -17,6 +17,20 @@ type Pot struct {
 	Holds      int    `json:"holds"`
 }
 
+// Tool is equipment that steps hold, such as a mould, and how many of it there are.
+type Tool struct {
+	ID    string `json:"id"`
+	Count int    `json:"count"`
+}
+
+// Take holds Count of a tool from the start of a step until the hands of the step named in Until are done; where that is the
+// step itself, until its own end.
+type Take struct {
+	Tool  string `json:"tool"`
+	Count int    `json:"count"`
+	Until string `json:"until"`
+}
+
 // After says that a step starts at least Min minutes after the end of another of its batch, and at most Max where given.
 type After struct {
 	Step string `json:"step"`
@@ -32,6 +46,7 @@ type Step struct {
 	Place string  `json:"place,omitempty"`
 	Trays int     `json:"trays,omitempty"`
 	Pot   string  `json:"pot,omitempty"`
+	Takes []Take  `json:"takes,omitempty"`
 	After []After `json:"after,omitempty"`
 }
 

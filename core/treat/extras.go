@@ -33,3 +33,22 @@ func StartFor(good int, loss, sure float64) (int, error) {
 		}
 	}
 }
+
+// SureOf is the probability that at least good of so many started pieces come out well, when each is lost with probability
+// loss: the question of StartFor turned round.
+func SureOf(start, good int, loss float64) float64 {
+	if good > start {
+		return 0
+	}
+	if loss <= 0 {
+		return 1
+	}
+	logTerm, sum := float64(good)*math.Log1p(-loss), 0.0
+	for bad := 0; bad <= start-good; bad++ {
+		if bad > 0 {
+			logTerm += math.Log(float64(good-1+bad)/float64(bad)) + math.Log(loss)
+		}
+		sum += math.Exp(logTerm)
+	}
+	return math.Min(sum, 1)
+}

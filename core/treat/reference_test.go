@@ -5,6 +5,9 @@ import (
 	"math/big"
 	"testing"
 
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/food"
 	"zestytin/core/measure"
 )
 
@@ -144,5 +147,124 @@ func TestGanacheByHand(t *testing.T) {
 		if got, err := Scale(bad, 100); err == nil {
 			t.Errorf("%v is scaled to %v", bad, got)
 		}
+	}
+}
+
+// starting gives the starting set's ingredients by name.
+func starting(t *testing.T) map[string]food.Ingredient {
+	t.Helper()
+	list, err := food.Starting()
+	if err != nil {
+		t.Fatal(err)
+	}
+	all := map[string]food.Ingredient{}
+	for _, s := range list {
+		all[s.Name] = food.New(s.Name, s.Fields, decimal.Zero)
+	}
+	return all
+}
+
+// Handbook 2.1, common practice: 2 tsp of mix fit a 2 in ball; a single-serve packet of 1 oz fills 3, between the 1 and 2
+// tablespoons that make a medium and a strong mug; milk at 180 to 190 F is 82 to 88 C.
+func TestDrinkBombsAgainstHandbook(t *testing.T) {
+	all := starting(t)
+	spoons := measure.Of(2, measure.Teaspoon)
+	if v, _ := spoons.In(measure.Millilitre, measure.Substance{}); v >= Hollow(50.8, 3) {
+		t.Errorf("2 tsp are %v mL, a 2 in ball with a wall of 3 mm holds %v", v, Hollow(50.8, 3))
+	}
+	mix := all["Drink mix with cocoa"]
+	third, err := measure.Of(1./3, "packet").In(measure.Tablespoon, mix.Substance)
+	if err != nil || third < 1 || third > 2 {
+		t.Errorf("a third of a packet is %v tbsp (%v)", third, err)
+	}
+	for f, c := range map[float64]float64{180: 82, 190: 88, 235: 112.8, 110: 43.3, 41: 5, 115: 46.1, 120: 48.9} {
+		if got := measure.Celsius(f); math.Abs(got-c) > 0.3 {
+			t.Errorf("%v F is %v C, want %v", f, got, c)
+		}
+	}
+}
+
+// Handbook 2.2, common practice: two punnets for 18 fit berries; about an hour and a half from wash to set for a dozen and a
+// half, the melting while the fruit dries.
+func TestFruitAgainstHandbook(t *testing.T) {
+	berry := starting(t)["Strawberries"]
+	bought, _ := measure.Of(2, "punnet").In("extra large", berry.Substance)
+	if fit := bought * berry.Fit; math.Abs(fit-18) > 0.5 {
+		t.Errorf("two punnets of extra large ones give %.1f fit, want 18", fit)
+	}
+	f := fruit()
+	f.Loss = 0
+	c, err := Compute(f, 18, larder())
+	if err != nil {
+		t.Fatal(err)
+	}
+	minutes := 0
+	for _, s := range c.Steps {
+		if s.ID != "box" {
+			minutes += s.Hands + s.Wait
+		}
+	}
+	if minutes < 70 || minutes > 110 {
+		t.Errorf("a dozen and a half take %d minutes, want about 90", minutes)
+	}
+}
+
+// Handbook 2.3, common practice: 8 oz of coating covered 28 twists, 8.1 g each; blocks of 2 oz, 8 to a packet of 16 oz.
+func TestPretzelsAgainstHandbook(t *testing.T) {
+	eight, _ := measure.Of(8, measure.Ounce).In(measure.Gram, measure.Substance{})
+	if got := eight / 28; math.Abs(got-8.1) > 0.05 {
+		t.Errorf("%v g on a twist, want 8.1", got)
+	}
+	coating := starting(t)["White coating"].Substance
+	if got, err := measure.Of(1, "packet").In("block", coating); err != nil || math.Abs(got-8) > 0.01 {
+		t.Errorf("%v blocks in a packet (%v), want 8", got, err)
+	}
+	if got, _ := measure.Of(1, "block").In(measure.Ounce, coating); math.Abs(got-2) > 0.001 {
+		t.Errorf("a block is %v oz, want 2", got)
+	}
+}
+
+// Handbook 2.4, common practice: 880 g of ganache; 1 cup icing sugar, 1/2 cup nut butter and 3 tbsp butter give 16 to 18 balls
+// of about 1 in; rolling sugar is 2 parts to 1 by weight.
+func TestTruffleCentresAgainstHandbook(t *testing.T) {
+	k := &Kitchen{Ingredients: starting(t), Mixes: map[string]Mix{}}
+	ganache := Mix{Name: "Ganache", Parts: []MixPart{{"Dark chocolate 54 %", measure.Grams(500)}, {"Heavy cream", measure.Grams(240)}, {"Orange liqueur", measure.Grams(140)}}}
+	near(t, "ganache", ganache.Weigh(k).Yield, 880)
+	nut := Mix{Name: "Nut butter", Parts: []MixPart{{"Icing sugar", measure.Of(1, measure.Cup)}, {"Peanut butter", measure.Of(0.5, measure.Cup)}, {"Butter", measure.Of(3, measure.Tablespoon)}}}
+	// By hand: 120 + 129 + 3/16 x 227 = 291.6 g. Packed without air its parts take 120/1.6 (sucrose 1.59 g/mL; memory) + 129/1.09 +
+	// 42.6/0.96 mL = 238 mL, a density of 1.23.
+	if got := nut.Weigh(k).Yield; math.Abs(got-291.6) > 0.1 {
+		t.Errorf("nut-butter centre: %v g", got)
+	}
+	for _, balls := range []float64{16, 18} {
+		if inches := Across(nut.Weigh(k).Yield/balls, 1.23) / 25.4; inches < 0.9 || inches > 1.25 {
+			t.Errorf("%v balls are %v in across, want about 1", balls, inches)
+		}
+	}
+	rolling := larder().Mixes["rolling"]
+	if w := rolling.Weigh(larder()); math.Abs(w.Parts[0]/w.Parts[1]-2) > 1e-9 {
+		t.Errorf("rolling sugar %v", w.Parts)
+	}
+}
+
+// Handbook 2.7, common practice: shells of 120 g, a filling of 100 g spread, 130 g white and 40 g nuts; a crunch bar of 1.5
+// cups chocolate, 3 tbsp nut butter, 2 tbsp puffed grain. By hand: 252 + 48.375 + 1.75 = 302.1 g.
+func TestMouldedAgainstHandbook(t *testing.T) {
+	k := &Kitchen{Ingredients: starting(t), Mixes: map[string]Mix{}}
+	filling := Mix{Name: "Filling", Parts: []MixPart{{"Hazelnut spread", measure.Grams(100)}, {"White chocolate", measure.Grams(130)}, {"Hazelnuts, chopped", measure.Grams(40)}}}
+	near(t, "filling", filling.Weigh(k).Yield, 270)
+	bar := Mix{Name: "Crunch", Parts: []MixPart{{"Semi-sweet chips", measure.Of(1.5, measure.Cup)}, {"Peanut butter", measure.Of(3, measure.Tablespoon)}, {"Puffed rice", measure.Of(2, measure.Tablespoon)}}}
+	if got := bar.Weigh(k).Yield; math.Abs(got-302.1) > 0.1 {
+		t.Errorf("a crunch bar: %v g, want 302.1", got)
+	}
+}
+
+// Handbook 4.5: from a pan of 8 x 8 to one of 9 x 13 in, times 1.83.
+func TestPansAgainstHandbook(t *testing.T) {
+	small, large := fudge(), fudge()
+	large.Sheet.Length, large.Sheet.Width = measure.Of(13, measure.Inch), measure.Of(9, measure.Inch)
+	a, b := needed(t, card(t, small, 1), "Butter"), needed(t, card(t, large, 1), "Butter")
+	if got := b / a; math.Abs(got-1.83) > 0.005 {
+		t.Errorf("times %v, want 1.83", got)
 	}
 }

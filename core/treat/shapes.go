@@ -27,5 +27,74 @@ func Hollow(across, wall float64) float64 {
 	return 4. / 3 * math.Pi * inner * inner * inner
 }
 
+// Across is the diameter in mm of a ball of the given mass and density: the inverse of a solid ball's mass.
+func Across(grams, rho float64) float64 { return 20 * math.Cbrt(grams/rho*3/(4*math.Pi)) }
+
 // Slab is the mass in grams of a sheet: length x width x depth in mm, rho in g/mL (handbook 4.5).
 func Slab(length, width, depth, rho float64) float64 { return length * width * depth / 1000 * rho }
+
+// Cup is a cup as a mould: a frustum, wide end up. All mm.
+type Cup struct{ Top, Base, Height float64 }
+
+// volume in mL of a frustum: pi h / 3 (R^2 + R r + r^2), for diameters and height in mm.
+func frustum(top, base, height float64) float64 {
+	r, s, h := math.Max(top, 0)/20, math.Max(base, 0)/20, math.Max(height, 0)/10
+	return math.Pi * h / 3 * (r*r + r*s + s*s)
+}
+
+// Hollow is the room in mL that a wall (mm, measured across the cup) on its sides, the same on its floor, and a lid as thick
+// leave.
+func (c Cup) Hollow(wall float64) float64 {
+	// The lid closes the cup at its brim: the room ends a wall's thickness below it.
+	slope := (c.Top - c.Base) / c.Height
+	top := c.Top - slope*wall - 2*wall
+	base := c.Base + slope*wall - 2*wall
+	return frustum(top, base, c.Height-2*wall)
+}
+
+// Mass is the chocolate of sides, floor and lid in g.
+func (c Cup) Mass(wall, rho float64) float64 {
+	return (frustum(c.Top, c.Base, c.Height) - c.Hollow(wall)) * rho
+}
+
+// Wall in mm that the given mass makes: the inverse of Mass, by halving. More than a solid cup holds gives the thickest wall.
+func (c Cup) Wall(grams, rho float64) float64 {
+	low, high := 0., c.thickest()
+	for range 60 {
+		if mid := (low + high) / 2; c.Mass(mid, rho) < grams {
+			low = mid
+		} else {
+			high = mid
+		}
+	}
+	return high
+}
+
+// thickest wall that still leaves a hollow, mm.
+func (c Cup) thickest() float64 {
+	slope := (c.Top - c.Base) / c.Height
+	return min(c.Height/2, c.Base/(2-min(slope, 1.9)), c.Top/(2+slope))
+}
+
+// Coat is the mass in g of a coat of the given thickness around a ball, both in mm.
+func Coat(across, thick, rho float64) float64 { return 2 * HalfShell(across+2*thick, thick, rho) }
+
+// CoatThickness in mm of a coat of grams around a ball across: the inverse of Coat.
+func CoatThickness(across, grams, rho float64) float64 {
+	inner := across / 20
+	outer := math.Cbrt(inner*inner*inner + grams/(4./3*math.Pi*rho))
+	return (outer - inner) * 10
+}
+
+// RodCoat is the thickness in mm of a coat of grams on a length of a rod, across and length in mm: the mass of the sleeve,
+// pi ((r + t)^2 - r^2) l rho, and of the disc on its end are solved for t by Newton's method from the sleeve alone.
+func RodCoat(across, length, grams, rho float64) float64 {
+	r, l, volume := across/20, length/10, grams/rho
+	t := math.Sqrt(r*r+volume/(math.Pi*l)) - r
+	for range 20 {
+		f := math.Pi*((r+t)*(r+t)*(l+t)-r*r*l) - volume
+		slope := math.Pi * (2*(r+t)*(l+t) + (r+t)*(r+t))
+		t -= f / slope
+	}
+	return t * 10
+}

@@ -3,88 +3,13 @@ package treat
 import (
 	"errors"
 	"math"
-	"math/rand/v2"
 	"strings"
 	"testing"
-
-	"github.com/shopspring/decimal"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 )
-
-// larder of the tests.
-func larder() map[string]Ingredient {
-	g := func(id string, s measure.Substance, price string, perGrams int64, allergens ...string) Ingredient {
-		return Ingredient{ID: id, Name: id, Unit: measure.Gram, Substance: s, Allergens: allergens, Price: decimal.RequireFromString(price).Div(decimal.NewFromInt(perGrams))}
-	}
-	dark := g("Dark", measure.Substance{}, "14.50", 1000, "milk", "soy")
-	dark.Chocolate = &Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}
-	white := g("White", measure.Substance{}, "12.00", 1000, "milk")
-	white.Chocolate = &Chocolate{Kind: chocolate.Compound, Colour: chocolate.White}
-	flower := Ingredient{ID: "Flower", Name: "Flower", Unit: measure.Each, Price: decimal.RequireFromString("0.20")}
-	all := map[string]Ingredient{}
-	for _, i := range []Ingredient{dark, white, flower, g("Strawberry", measure.Substance{GramsEach: 18}, "10.00", 1000), g("Malt", measure.Substance{Density: 0.75}, "9.80", 800, "wheat"),
-		g("Hazelnut", measure.Substance{}, "11.40", 500, "tree nut"), g("Plum", measure.Substance{}, "5.00", 1000)} {
-		all[i.ID] = i
-	}
-	return all
-}
-
-var supplies = map[string]string{"bag": "Bags", "box": "Boxes", "ribbon": "Ribbon"}
-
-func grams(x float64) *measure.Quantity { q := measure.Grams(x); return &q }
-
-func bomb() *Formula {
-	return &Formula{Family: Bomb, Loss: 0.06, Keeps: 336,
-		Shell:    &Shell{Across: measure.Of(2.5, measure.Inch), Wall: measure.Of(3.5, measure.Millimetre), Cavities: 6, Moulds: 2},
-		Coatings: []Coating{{Role: RoleShell, Ingredient: "Dark", Pool: measure.Grams(200)}, {Role: RoleDrizzle, Ingredient: "White", Each: grams(3), Pool: measure.Grams(30)}},
-		Portions: []Portion{{"Malt", measure.Of(1, measure.Tablespoon)}},
-		Packs:    []Pack{{"bag", measure.Of(1, measure.Each), 1}, {"ribbon", measure.Of(30, measure.Centimetre), 1}}, Steps: Proposed(Bomb)}
-}
-
-func fruit() *Formula {
-	return &Formula{Family: Fruit, Loss: 0.05, Keeps: 24, Fruit: &Fit{"Strawberry", 0.8},
-		Coatings: []Coating{{Role: RoleCoat, Ingredient: "Dark", Each: grams(8), Pool: measure.Grams(250)}},
-		Portions: []Portion{}, Packs: []Pack{{"box", measure.Of(1, measure.Each), 12}}, Steps: without(Proposed(Fruit), "lines")}
-}
-
-func bark() *Formula {
-	return &Formula{Family: Bark, Loss: 0.03, Keeps: 720,
-		Sheet:    &Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: measure.Grams(75), Whole: true},
-		Coatings: []Coating{{Role: RoleBase, Ingredient: "Dark", Pool: measure.Grams(60)}},
-		Portions: []Portion{{"Hazelnut", measure.Grams(80)}}, Packs: []Pack{{"bag", measure.Of(1, measure.Each), 1}}, Steps: Proposed(Bark)}
-}
-
-func without(steps []Work, id string) []Work {
-	kept := []Work{}
-	for _, s := range steps {
-		if s.ID != id {
-			kept = append(kept, s)
-		}
-	}
-	return kept
-}
-
-func card(t *testing.T, f *Formula, count int) *Card {
-	t.Helper()
-	if err := f.Check(larder(), supplies); err != nil {
-		t.Fatal(err)
-	}
-	c, err := Compute(f, count, 0.95, 21, larder())
-	if err != nil {
-		t.Fatal(err)
-	}
-	return c
-}
-
-func near(t *testing.T, what string, got, want float64) {
-	t.Helper()
-	if math.Abs(got-want) > 1e-6*math.Max(1, math.Abs(want)) {
-		t.Errorf("%s: got %v, want %v", what, got, want)
-	}
-}
 
 // By hand. 40 good at 6 % loss, 95 % sure: start 46 (TestExtrasAgainstHandbook), 92 half shells. Two moulds of 6 hold 12:
 // 92 / 12 = 7.67, so 8 rounds, the last of 92 - 84 = 8 halves. A 2.5 in ball with a 3.5 mm wall: R = 3.175 cm,
@@ -130,7 +55,7 @@ func TestBombByHand(t *testing.T) {
 func TestDrainMeltsMoreAndUsesTheSame(t *testing.T) {
 	f := bomb()
 	spooned := card(t, f, 40)
-	f.Shell.Drain = true
+	f.Choices["coat"] = "drain"
 	drained := card(t, f, 40)
 	near(t, "used", drained.Pots[0].Melt.Used, spooned.Pots[0].Melt.Used)
 	if more := drained.Pots[0].Melt.Melted - spooned.Pots[0].Melt.Melted; math.Abs(more-736.6) > 0.5 {
@@ -171,7 +96,7 @@ func TestBarkByHand(t *testing.T) {
 	}
 	near(t, "chocolate", c.Pots[0].Melt.OnPieces, 4*sheet)
 	near(t, "nuts", needed(t, c, "Hazelnut"), 320)
-	f.Sheet.Whole = false
+	f.Choices["last"] = "part"
 	part := card(t, f, 20)
 	near(t, "chocolate of the area needed", part.Pots[0].Melt.OnPieces, 1500/0.97/(sheet+80)*sheet)
 	if part.Start != 4 || !strings.Contains(part.Rounds.Text, "the last one 78 % full") {
@@ -190,60 +115,6 @@ func needed(t *testing.T, c *Card, id string) float64 {
 	return 0
 }
 
-// randomFormula of any family, within what Check allows.
-func randomFormula(r *rand.Rand) *Formula {
-	f := []func() *Formula{bomb, fruit, bark}[r.IntN(3)]()
-	f.Loss = r.Float64() * 0.5
-	f.Coatings[0].Pool = measure.Grams(r.Float64() * 500)
-	switch f.Family {
-	case Bomb:
-		f.Shell.Wall = measure.Of(1+r.Float64()*6, measure.Millimetre)
-		f.Shell.Cavities, f.Shell.Moulds, f.Shell.Drain = 1+r.IntN(20), 1+r.IntN(4), r.IntN(2) == 0
-	case Fruit:
-		f.Fruit.Share = 0.2 + 0.8*r.Float64()
-	case Bark:
-		f.Sheet.Bag, f.Sheet.Whole = measure.Grams(20+r.Float64()*400), r.IntN(2) == 0
-	}
-	return f
-}
-
-// Whatever the treat: used + reclaimed = melted, and no amount falls when the count rises.
-func TestAmountsNeverFall(t *testing.T) {
-	r := rand.New(rand.NewPCG(1, 2))
-	for range 300 {
-		f := randomFormula(r)
-		count := 1 + r.IntN(300)
-		a, b := card(t, f, count), card(t, f, count+1+r.IntN(30))
-		for i, p := range a.Pots {
-			near(t, "used + reclaimed", p.Melt.Used+p.Melt.Reclaimed, p.Melt.Melted)
-			if b.Pots[i].Melt.Melted < p.Melt.Melted-1e-9 || b.Pots[i].Melt.Used < p.Melt.Used-1e-9 {
-				t.Errorf("%s: %d melt %v, %d melt %v", f.Family, a.Good, p.Melt, b.Good, b.Pots[i].Melt)
-			}
-		}
-		for i, n := range a.Needs {
-			if m := b.Needs[i]; m.Used.Amount < n.Used.Amount-1e-9 || m.House.Amount < n.House.Amount-1e-9 || m.Cost.LessThan(n.Cost.Sub(decimal.New(1, -9))) {
-				t.Errorf("%s: %d take %v of %s, %d take %v", f.Family, a.Good, n.Used.Amount, n.Name, b.Good, m.Used.Amount)
-			}
-			if n.House.Amount < n.Used.Amount-1e-9 {
-				t.Errorf("%s is used but not in the house", n.Name)
-			}
-		}
-		if a.Start > b.Start || a.Hands > b.Hands {
-			t.Errorf("%s: %d start %d in %d min, %d start %d in %d min", f.Family, a.Good, a.Start, a.Hands, b.Good, b.Start, b.Hands)
-		}
-		sum := 0.0
-		for _, s := range a.Steps {
-			if s.Hands < 1 {
-				t.Errorf("step %s takes %d minutes", s.ID, s.Hands)
-			}
-			sum += float64(s.Hands)
-		}
-		if sum > float64(a.Hands) {
-			t.Errorf("steps take %v of %d minutes", sum, a.Hands)
-		}
-	}
-}
-
 func TestFaultsOfAFormula(t *testing.T) {
 	for _, c := range []struct {
 		name string
@@ -252,15 +123,50 @@ func TestFaultsOfAFormula(t *testing.T) {
 		path string
 		says string
 	}{
+		{"wall and mass", bomb, func(f *Formula) { f.Shell.Mass = massOf(50) }, "shell.wall", "one of the two"},
+		{"more chocolate than a solid ball", bomb, func(f *Formula) { f.Shell.Wall, f.Shell.Mass = nil, massOf(400) }, "shell.mass", "leave no hollow"},
+		{"a fill that does not fit", bomb, func(f *Formula) { f.Portions[0].Each = measure.Of(100, measure.Millilitre) }, "portions", "fills 100 mL, and the hollow holds 94 mL"},
+		{"a cup wider at its foot", bomb, func(f *Formula) {
+			f.Choices["shape"] = "cup"
+			f.Shell.Base, f.Shell.Height = length(3, measure.Inch), length(2, measure.Inch)
+		}, "shell.base", "no wider"},
+		{"a choice that is none", bomb, func(f *Formula) { f.Choices["set"] = "oven" }, "choices.set", "not one of the ways"},
+		{"a choice of others", bark, func(f *Formula) { f.Choices["skin"] = "rolled" }, "choices.skin", "no choice"},
+		{"a gap that ends before it begins", bomb, func(f *Formula) { n := 5; f.Steps[1].Earliest, f.Steps[1].Latest = 10, &n }, "steps[1].latest", "ends before it begins"},
+		{"moulds held until a step before", bomb, func(f *Formula) { f.Steps[1].Until = "shells" }, "steps[1].until", "comes later"},
+		{"compound seeded", pretzel, func(f *Formula) { f.Coatings[0].Method = "seed" }, "coatings[0].method", "compound"},
+		{"an unknown size", fruit, func(f *Formula) { f.Centre.Size = "giant" }, "centre.size", "no size"},
+		{"a truffle of no weight", truffle, func(f *Formula) { f.Centre.Each = nil }, "centre.each", "one of the two"},
+		{"a size without a density", truffle, func(f *Formula) { f.Centre = &Centre{Of: "rolling", Across: length(2, measure.Centimetre)} }, "centre.of", "density of Rolling sugar"},
+		{"a centre that is counted", truffle, func(f *Formula) { f.Centre.Of = "Flower" }, "centre.of", "kept by the piece"},
+		{"fudge of nuts", fudge, func(f *Formula) { f.Centre.Of = "Hazelnut" }, "centre.of", "density"},
+		{"no grid", fudge, func(f *Formula) { f.Sheet.Rows = 0 }, "sheet.rows", "rows and columns"},
+		{"all trim", fudge, func(f *Formula) {
+			f.Sheet.Trim = length(99, measure.Millimetre)
+			f.Sheet.Width = *length(7, measure.Inch)
+		}, "sheet.trim", "leaves nothing"},
+		{"shell and cap over the brim", moulded, func(f *Formula) { f.Mould.Shell = 0.95 }, "mould.cap", "at most the whole"},
+		{"a cap without chocolate", moulded, func(f *Formula) { f.Coatings = f.Coatings[:1] }, "coatings", "give both or neither"},
+		{"a fill without room", moulded, func(f *Formula) { f.Mould.Shell = 0.9 }, "centre", "no room for a fill"},
+		{"swirl of one", bark, func(f *Formula) { f.Choices["style"] = "swirl" }, "coatings", "second chocolate"},
+		{"a layer that is the whole", bark, func(f *Formula) {
+			f.Choices["style"] = "layers"
+			f.Coatings = append(f.Coatings, Coating{Role: RoleLayer, Ingredient: "White", Share: 1})
+		}, "coatings[1].share", "between 0 and 100 %"},
+		{"something inside a strawberry", fruit, func(f *Formula) { f.Portions = []Portion{{"Malt", measure.Grams(1), In}} }, "portions[0].where", "Nothing goes inside"},
+		{"designs of one name", dozen, func(f *Formula) { f.Finishes[1].Name = f.Finishes[0].Name }, "finishes[1].name", "of its own"},
+		{"a design of none", dozen, func(f *Formula) { f.Finishes[1].Parts = 0 }, "finishes[1].parts", "at least 1"},
+		{"a design of nuts", dozen, func(f *Formula) { f.Finishes[2].Coatings[0].Ingredient = "Hazelnut" }, "finishes[2].coatings[0].ingredient", "not a chocolate"},
+		{"designs of bark", bark, func(f *Formula) { f.Finishes = []Finish{{Name: "a", Parts: 1}} }, "finishes", "one design"},
 		{"no shell", bomb, func(f *Formula) { f.Shell = nil }, "shell", "needs a shell"},
-		{"wall thicker than the radius", bomb, func(f *Formula) { f.Shell.Wall = measure.Of(2, measure.Inch) }, "shell.wall", "no hollow"},
+		{"wall thicker than the radius", bomb, func(f *Formula) { f.Shell.Wall = length(2, measure.Inch) }, "shell.wall", "no hollow"},
 		{"unknown unit", bomb, func(f *Formula) { f.Shell.Across.Unit = "thumb" }, "shell.across", `"thumb"`},
 		{"a mass for a length", bomb, func(f *Formula) { f.Shell.Wall.Unit = "g" }, "shell.wall", "must be a length"},
-		{"a mass where only a count makes sense", bomb, func(f *Formula) { f.Portions[0] = Portion{"Flower", measure.Grams(2)} }, "portions[0].each", "weight per piece"},
+		{"a mass where only a count makes sense", bomb, func(f *Formula) { f.Portions[0] = Portion{"Flower", measure.Grams(2), In} }, "portions[0].each", "weight per piece"},
 		{"a count of something weighed", bomb, func(f *Formula) { f.Portions[0].Each = measure.Of(1, measure.Each) }, "portions[0].each", "weight per piece"},
 		{"a volume without a density", bark, func(f *Formula) { f.Portions[0].Each = measure.Of(1, measure.Cup) }, "portions[0].each", "density"},
-		{"fruit without a weight", fruit, func(f *Formula) { f.Fruit.Ingredient = "Plum" }, "fruit.ingredient", "weight per piece"},
-		{"nothing fit to use", fruit, func(f *Formula) { f.Fruit.Share = 0 }, "fruit.share", "more than 0"},
+		{"fruit without a weight", fruit, func(f *Formula) { f.Centre.Of = "Plum" }, "centre.of", "weight per piece"},
+		{"nothing fit to use", fruit, func(f *Formula) { f.Centre.Share = -1 }, "centre.share", "more than 0"},
 		{"a loss of 100 %", fruit, func(f *Formula) { f.Loss = 1 }, "loss", "90 %"},
 		{"not a number", fruit, func(f *Formula) { f.Loss = math.NaN() }, "loss", "90 %"},
 		{"no chocolate", fruit, func(f *Formula) { f.Coatings = nil; f.Steps = f.Steps[:1] }, "coatings", "needs a chocolate"},
@@ -272,7 +178,7 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"two steps of one name", bark, func(f *Formula) { f.Steps[1].ID = f.Steps[0].ID }, "steps[1].id", "of its own"},
 		{"a pot that is not there", fruit, func(f *Formula) { f.Steps[0].Pot = RoleDrizzle }, "steps[0].pot", "does not have"},
 		{"no steps", fruit, func(f *Formula) { f.Steps = nil }, "steps", "at least 1 step"},
-		{"a family of later", fruit, func(f *Formula) { f.Family = "pie" }, "family", "bomb, fruit or bark"},
+		{"a family of later", fruit, func(f *Formula) { f.Family = "pie" }, "family", "bomb, fruit, pretzel, truffle, bark, fudge or moulded"},
 	} {
 		f := c.of()
 		c.harm(f)
@@ -292,10 +198,15 @@ func TestFaultsOfAFormula(t *testing.T) {
 }
 
 func BenchmarkCard(b *testing.B) {
-	f, all := bomb(), larder()
-	for b.Loop() {
-		if _, err := Compute(f, 60, 0.95, 21, all); err != nil {
-			b.Fatal(err)
-		}
+	k := larder()
+	for name, of := range families {
+		f := of()
+		b.Run(name, func(b *testing.B) {
+			for b.Loop() {
+				if _, err := Compute(f, 1000, k); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
 	}
 }

@@ -1,0 +1,60 @@
+package food
+
+import (
+	"fmt"
+	"slices"
+
+	"zestytin/core/invalid"
+)
+
+// Allergen that must be named on food, and by which law.
+type Allergen struct {
+	Name string `json:"name"`
+	US   bool   `json:"us" doc:"One of the nine of the US (FALCPA, FASTER Act)"`
+	EU   bool   `json:"eu" doc:"One of the fourteen of the EU (Regulation 1169/2011, Annex II)"`
+}
+
+// Allergens of both laws. Wheat is one of the US nine and, in the EU, one of the cereals containing gluten; "gluten" stands
+// for the other cereals, such as barley malt.
+func Allergens() []Allergen {
+	return []Allergen{
+		{"milk", true, true}, {"egg", true, true}, {"fish", true, true}, {"shellfish", true, true}, {"tree nut", true, true}, {"wheat", true, false},
+		{"peanut", true, true}, {"soy", true, true}, {"sesame", true, true},
+		{"gluten", false, true}, {"celery", false, true}, {"mustard", false, true}, {"sulphites", false, true}, {"lupin", false, true}, {"mollusc", false, true},
+	}
+}
+
+// AllergenNames of both laws.
+func AllergenNames() []string {
+	var names []string
+	for _, a := range Allergens() {
+		names = append(names, a.Name)
+	}
+	return names
+}
+
+// Declared is what a label names in the EU for the allergens of a food: wheat is declared as gluten there. Sorted.
+func Declared(allergens []string) (eu []string) {
+	for _, a := range allergens {
+		if a == "wheat" {
+			a = "gluten"
+		}
+		if !slices.Contains(eu, a) {
+			eu = append(eu, a)
+		}
+	}
+	slices.Sort(eu)
+	return eu
+}
+
+// CheckAllergens finds names that are not of an allergen. The error is an *invalid.Error with paths from the list.
+func CheckAllergens(names []string) error {
+	var f invalid.Faults
+	known := AllergenNames()
+	for i, a := range names {
+		if !slices.Contains(known, a) {
+			f.Add(fmt.Sprintf("[%d]", i), fmt.Sprintf("%q is not an allergen we know: choose one of %s.", a, join(known)))
+		}
+	}
+	return f.Err()
+}

@@ -1,0 +1,198 @@
+// Package food knows ingredients: what must be known of one to convert, to warn and to choose it, a starting set of common
+// ones, and how a name that somebody wrote finds the ingredient that is meant.
+package food
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+)
+
+// Kind is what sort of thing an ingredient is.
+type Kind string
+
+const (
+	KindChocolate Kind = "chocolate"
+	KindFruit     Kind = "fruit"
+	KindNut       Kind = "nut"
+	KindDairy     Kind = "dairy"
+	KindAlcohol   Kind = "alcohol"
+	KindSugar     Kind = "sugar"
+	KindFat       Kind = "fat"
+	KindBaked     Kind = "baked"
+	KindFlavour   Kind = "flavour"
+	KindColour    Kind = "colour"
+	KindTopping   Kind = "topping"
+	KindOther     Kind = "other"
+)
+
+// Kinds in the order in which a larder is sorted.
+func Kinds() []Kind {
+	return []Kind{KindChocolate, KindFruit, KindNut, KindDairy, KindSugar, KindFat, KindBaked, KindAlcohol, KindFlavour, KindColour, KindTopping, KindOther}
+}
+
+// Fields of an ingredient, as a person sets them and as they stand in files.
+type Fields struct {
+	Name      string       `json:"name"`
+	Kind      Kind         `json:"kind" enum:"chocolate,fruit,nut,dairy,sugar,fat,baked,alcohol,flavour,colour,topping,other"`
+	Unit      measure.Unit `json:"unit" enum:"g,each" doc:"What it is kept and bought in: by weight or by the piece"`
+	Density   *float64     `json:"density,omitempty" doc:"g per mL, as it lies in a cup"`
+	GramsEach *float64     `json:"gramsEach,omitempty" doc:"g a piece"`
+	Measures  []Measure    `json:"measures" doc:"Measures of its own"`
+	Fit       float64      `json:"fit" doc:"Share of what is bought that is fit to use, above 0 to 1"`
+	Allergens []string     `json:"allergens"`
+	Diets     []Diet       `json:"diets" doc:"That it suits: vegan, no alcohol, no gelatine, low sugar"`
+	Chocolate *Chocolate   `json:"chocolate,omitempty"`
+	MadeOf    []string     `json:"madeOf" doc:"Sub-ingredients, for labels, in falling order of weight"`
+}
+
+// Ingredient is what the rules must know of one.
+type Ingredient struct {
+	ID string
+	Fields
+	Substance measure.Substance // what Fields say of weights
+	Price     decimal.Decimal   // money for one Unit, as last paid
+}
+
+// New makes an ingredient of fields that Check has passed.
+func New(id string, f Fields, price decimal.Decimal) Ingredient {
+	return Ingredient{id, f, f.Weights(), price}
+}
+
+// Weights are what the fields say that is needed to convert.
+func (f *Fields) Weights() measure.Substance {
+	var s measure.Substance
+	if f.Density != nil {
+		s.Density = *f.Density
+	}
+	if f.GramsEach != nil {
+		s.GramsEach = *f.GramsEach
+	}
+	if len(f.Measures) > 0 {
+		s.Measures = make(map[measure.Unit]float64, len(f.Measures))
+		for _, m := range f.Measures {
+			s.Measures[measure.Unit(m.Name)] = m.Grams
+		}
+	}
+	return s
+}
+
+// Chocolate is what makes an ingredient a chocolate.
+type Chocolate struct {
+	Kind   chocolate.Kind   `json:"kind" enum:"real,compound"`
+	Colour chocolate.Colour `json:"colour" enum:"dark,milk,white"`
+	Tint   string           `json:"tint,omitempty" doc:"A colour of the coloured chocolate as #rrggbb, empty when it has its own"`
+	Bands  *chocolate.Bands `json:"bands,omitempty" doc:"Its own temperatures in C, as its maker gives them; without them those of its colour hold"`
+}
+
+// Temperatures that it is tempered with: its own, or those of its colour.
+func (c Chocolate) Temperatures() chocolate.Bands {
+	if c.Bands != nil {
+		return *c.Bands
+	}
+	return chocolate.BandsOf(c.Colour)
+}
+
+// Measure is a measure of an ingredient's own.
+type Measure struct {
+	Name  string  `json:"name" doc:"In the singular: packet, block, drop, punnet, large"`
+	Grams float64 `json:"grams" doc:"What one of them weighs, g"`
+}
+
+// Diet is a wish about what is not in something.
+type Diet string
+
+const (
+	Vegan      Diet = "vegan"
+	NoAlcohol  Diet = "no alcohol"
+	NoGelatine Diet = "no gelatine"
+	LowSugar   Diet = "low sugar"
+)
+
+// Diets that are known.
+func Diets() []Diet { return []Diet{Vegan, NoAlcohol, NoGelatine, LowSugar} }
+
+// Check finds what cannot be true of an ingredient. The error is an *invalid.Error.
+func (i *Fields) Check() error {
+	var f invalid.Faults
+	if strings.TrimSpace(i.Name) == "" || len([]rune(i.Name)) > 100 {
+		f.Add("name", "Give it a name of at most 100 letters.")
+	}
+	if !slices.Contains(Kinds(), i.Kind) {
+		f.Add("kind", fmt.Sprintf("%q is not a kind we know: choose one of %s.", i.Kind, join(Kinds())))
+	}
+	if (i.Chocolate != nil) != (i.Kind == KindChocolate) {
+		f.Add("kind", "A chocolate says whether it is real or compound, and nothing else does: set both or neither.")
+	}
+	if i.Chocolate != nil && i.Chocolate.Bands != nil {
+		if err := i.Chocolate.Bands.Check(); err != nil {
+			f.Add("chocolate.bands", err.Error())
+		}
+	}
+	if d := i.Density; d != nil && !(*d > 0 && *d < 25) {
+		f.Add("density", "A density is more than 0 and less than 25 g per mL: leave it empty when you do not know it.")
+	}
+	if g := i.GramsEach; g != nil && !(*g > 0 && *g < 1e5) {
+		f.Add("gramsEach", "A piece weighs more than 0 g: leave it empty when you do not know it.")
+	}
+	if !(i.Fit > 0 && i.Fit <= 1) {
+		f.Add("fit", "The share that is fit to use is more than 0 and at most 100 %.")
+	}
+	if i.Unit != measure.Gram && i.Unit != measure.Each {
+		f.Add("unit", "An ingredient is kept by weight or by the piece: choose g or each.")
+	} else if i.Chocolate != nil && i.Unit != measure.Gram {
+		f.Add("unit", "Chocolate is kept by weight: choose g.")
+	}
+	seen := map[string]bool{}
+	for n, m := range i.Measures {
+		path := fmt.Sprintf("measures[%d]", n)
+		name := strings.ToLower(strings.TrimSpace(m.Name))
+		_, reserved := measure.Unit(name).Dimension()
+		switch {
+		case name == "" || len([]rune(name)) > 30 || seen[name]:
+			f.Add(path+".name", "Every measure has a name of its own, of at most 30 letters.")
+		case reserved:
+			f.Add(path+".name", fmt.Sprintf("%q is a unit already: choose another name.", m.Name))
+		}
+		if !(m.Grams > 0 && m.Grams < 1e6) {
+			f.Add(path+".grams", "One of them weighs more than 0 g.")
+		}
+		seen[name] = true
+	}
+	if err := CheckAllergens(i.Allergens); err != nil {
+		f.Under("allergens", err)
+	}
+	for n, d := range i.Diets {
+		if !slices.Contains(Diets(), d) {
+			f.Add(fmt.Sprintf("diets[%d]", n), fmt.Sprintf("%q is not a diet we know: choose one of %s.", d, join(Diets())))
+		} else if d == NoAlcohol && i.Kind == KindAlcohol {
+			f.Add(fmt.Sprintf("diets[%d]", n), "An alcohol does not suit \"no alcohol\": take one of the two away.")
+		} else if d == Vegan && slices.ContainsFunc(i.Allergens, animal) {
+			f.Add(fmt.Sprintf("diets[%d]", n), "It contains milk, egg, fish or shellfish, which is not vegan: take one of the two away.")
+		}
+	}
+	for n, of := range i.MadeOf {
+		if strings.TrimSpace(of) == "" || len([]rune(of)) > 100 {
+			f.Add(fmt.Sprintf("madeOf[%d]", n), "A sub-ingredient is a name of at most 100 letters.")
+		}
+	}
+	return f.Err()
+}
+
+func animal(allergen string) bool {
+	return slices.Contains([]string{"milk", "egg", "fish", "shellfish", "mollusc"}, allergen)
+}
+
+func join[T ~string](list []T) string {
+	words := make([]string, len(list))
+	for i, w := range list {
+		words[i] = string(w)
+	}
+	return strings.Join(words, ", ")
+}

@@ -1,0 +1,151 @@
+package treat
+
+import (
+	"math"
+	"testing"
+
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/food"
+	"zestytin/core/measure"
+)
+
+// larder of the tests: what the formulas below are made of.
+func larder() *Kitchen {
+	p := func(x float64) *float64 {
+		if x == 0 {
+			return nil
+		}
+		return &x
+	}
+	all := map[string]food.Ingredient{}
+	add := func(id string, kind food.Kind, density, each float64, price string, perGrams int64, allergens ...string) food.Ingredient {
+		f := food.Fields{Name: id, Kind: kind, Unit: measure.Gram, Density: p(density), GramsEach: p(each), Fit: 1, Allergens: allergens, Diets: []food.Diet{food.NoAlcohol}}
+		all[id] = food.New(id, f, decimal.RequireFromString(price).Div(decimal.NewFromInt(perGrams)))
+		return all[id]
+	}
+	of := func(id string, kind chocolate.Kind, colour chocolate.Colour, price string, allergens ...string) {
+		i := add(id, food.KindChocolate, 0, 0, price, 1000, allergens...)
+		i.Chocolate = &food.Chocolate{Kind: kind, Colour: colour}
+		all[id] = i
+	}
+	of("Dark", chocolate.Real, chocolate.Dark, "14.50", "milk", "soy")
+	of("White", chocolate.Compound, chocolate.White, "12.00", "milk")
+	of("Blue", chocolate.Compound, chocolate.White, "13.00", "milk")
+	berry := add("Strawberry", food.KindFruit, 0, 18, "10.00", 1000)
+	berry.Measures = []food.Measure{{Name: "medium", Grams: 12}, {Name: "extra large", Grams: 27}, {Name: "punnet", Grams: 454}}
+	all["Strawberry"] = food.New(berry.ID, berry.Fields, berry.Price)
+	add("Malt", food.KindTopping, 0.75, 0, "9.80", 800, "wheat")
+	add("Hazelnut", food.KindNut, 0, 0, "11.40", 500, "tree nut")
+	add("Plum", food.KindFruit, 0, 0, "5.00", 1000)
+	add("Rod", food.KindBaked, 0, 10, "3.00", 283, "wheat")
+	add("Cream", food.KindDairy, 1.006, 0, "4.00", 1000, "milk")
+	liqueur := add("Liqueur", food.KindAlcohol, 1.05, 0, "20.00", 1000)
+	liqueur.Diets = nil
+	all["Liqueur"] = liqueur
+	add("Sugar", food.KindSugar, 0.845, 0, "2.00", 1000)
+	add("Starch", food.KindBaked, 0.54, 0, "3.00", 1000)
+	add("Butter", food.KindFat, 0.96, 0, "9.00", 1000, "milk")
+	add("Spread", food.KindNut, 1.25, 0, "9.00", 1000, "tree nut", "milk")
+	all["Flower"] = food.New("Flower", food.Fields{Name: "Flower", Kind: food.KindTopping, Unit: measure.Each, Fit: 0.9}, decimal.RequireFromString("0.20"))
+	part := func(of string, grams float64) MixPart { return MixPart{of, measure.Grams(grams)} }
+	return &Kitchen{Sureness: 0.95, Room: 21, Boiling: 100, Ingredients: all, Mixes: map[string]Mix{
+		"ganache": {ID: "ganache", Name: "Ganache", Parts: []MixPart{part("Dark", 500), part("Cream", 240), part("Liqueur", 140)}, Density: p(1.2)},
+		"rolling": {ID: "rolling", Name: "Rolling sugar", Parts: []MixPart{part("Sugar", 200), part("Starch", 100)}},
+		"caramel": {ID: "caramel", Name: "Caramel", Parts: []MixPart{part("Sugar", 300), part("Cream", 200)}, Loss: 0.1, Density: p(1.3)},
+		"fudge":   {ID: "fudge", Name: "Fudge", Parts: []MixPart{part("caramel", 400), part("Butter", 100), part("Dark", 200)}, Loss: 0.05, Density: p(1.25)},
+	}}
+}
+
+var supplies = map[string]string{"bag": "Bags", "box": "Boxes", "ribbon": "Ribbon"}
+
+func massOf(x float64) *measure.Quantity { q := measure.Grams(x); return &q }
+
+func length(x float64, u measure.Unit) *measure.Quantity { q := measure.Of(x, u); return &q }
+
+// stepped gives a formula the steps that its family proposes.
+func stepped(f *Formula) *Formula {
+	if f.Choices == nil {
+		f.Choices = map[string]string{}
+	}
+	f.Steps = Proposed(f)
+	return f
+}
+
+func bomb() *Formula {
+	return stepped(&Formula{Family: Bomb, Loss: 0.06, Keeps: 336,
+		Shell:    &Shell{Across: measure.Of(2.5, measure.Inch), Wall: length(3.5, measure.Millimetre), Cavities: 6, Moulds: 2},
+		Coatings: []Coating{{Role: RoleShell, Ingredient: "Dark", Pool: measure.Grams(200)}, {Role: RoleDrizzle, Ingredient: "White", Each: massOf(3), Pool: measure.Grams(30)}},
+		Portions: []Portion{{"Malt", measure.Of(1, measure.Tablespoon), In}},
+		Packs:    []Pack{{"bag", measure.Of(1, measure.Each), 1}, {"ribbon", measure.Of(30, measure.Centimetre), 1}}})
+}
+
+func fruit() *Formula {
+	return stepped(&Formula{Family: Fruit, Loss: 0.05, Keeps: 24, Centre: &Centre{Of: "Strawberry", Share: 0.8},
+		Coatings: []Coating{{Role: RoleCoat, Ingredient: "Dark", Each: massOf(8), Pool: measure.Grams(250)}},
+		Packs:    []Pack{{"box", measure.Of(1, measure.Each), 12}}})
+}
+
+func bark() *Formula {
+	return stepped(&Formula{Family: Bark, Loss: 0.03, Keeps: 720,
+		Sheet:    &Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: massOf(75)},
+		Coatings: []Coating{{Role: RoleBase, Ingredient: "Dark", Pool: measure.Grams(60)}},
+		Portions: []Portion{{"Hazelnut", measure.Grams(80), On}}, Packs: []Pack{{"bag", measure.Of(1, measure.Each), 1}}})
+}
+
+func pretzel() *Formula {
+	return stepped(&Formula{Family: Pretzel, Loss: 0.04, Keeps: 336, Centre: &Centre{Of: "Rod", Share: 0.95, Across: length(9, measure.Millimetre), Length: length(120, measure.Millimetre)},
+		Coatings: []Coating{{Role: RoleCoat, Ingredient: "White", Each: massOf(8.1), Pool: measure.Grams(110)}, {Role: RoleDrizzle, Ingredient: "Dark", Each: massOf(1), Pool: measure.Grams(20)}},
+		Portions: []Portion{{"Hazelnut", measure.Grams(1), On}}, Packs: []Pack{{"bag", measure.Of(1, measure.Each), 6}}})
+}
+
+func truffle() *Formula {
+	return stepped(&Formula{Family: Truffle, Loss: 0.05, Keeps: 240, Centre: &Centre{Of: "ganache", Each: massOf(12)},
+		Coatings: []Coating{{Role: RoleCoat, Ingredient: "Dark", Each: massOf(5), Pool: measure.Grams(250)}},
+		Portions: []Portion{{"rolling", measure.Grams(1.5), On}}, Packs: []Pack{{"box", measure.Of(1, measure.Each), 12}}})
+}
+
+func fudge() *Formula {
+	return stepped(&Formula{Family: Fudge, Loss: 0.04, Keeps: 336, Centre: &Centre{Of: "fudge"},
+		Sheet:    &Sheet{Length: measure.Of(8, measure.Inch), Width: measure.Of(8, measure.Inch), Depth: measure.Of(20, measure.Millimetre), Rows: 6, Columns: 6, Trim: length(5, measure.Millimetre)},
+		Portions: []Portion{{"Hazelnut", measure.Grams(60), On}}, Packs: []Pack{{"bag", measure.Of(1, measure.Each), 6}}})
+}
+
+func moulded() *Formula {
+	return stepped(&Formula{Family: Moulded, Loss: 0.05, Keeps: 480, Centre: &Centre{Of: "Spread"}, Mould: &Mould{Volume: measure.Of(12, measure.Millilitre), Cavities: 15, Moulds: 2, Shell: 0.4, Cap: 0.1},
+		Coatings: []Coating{{Role: RoleShell, Ingredient: "Dark", Pool: measure.Grams(150)}, {Role: RoleCap, Ingredient: "Dark", Pool: measure.Grams(100)}},
+		Portions: []Portion{{"Hazelnut", measure.Grams(1), On}}, Packs: []Pack{{"box", measure.Of(1, measure.Each), 12}}})
+}
+
+// dozen is fruit in three designs: of 12, 4 with lines, 4 in crumb, 4 in a second colour.
+func dozen() *Formula {
+	f := fruit()
+	f.Finishes = []Finish{
+		{Name: "with lines", Parts: 4, Coatings: []Coating{{Role: RoleDrizzle, Ingredient: "White", Each: massOf(1.5), Pool: measure.Grams(30)}}},
+		{Name: "in malt", Parts: 4, Portions: []Portion{{"Malt", measure.Grams(2), On}}},
+		{Name: "in blue", Parts: 4, Coatings: []Coating{{Role: RoleCoat, Ingredient: "Blue", Each: massOf(8), Pool: measure.Grams(200)}}},
+	}
+	return stepped(f)
+}
+
+var families = map[string]func() *Formula{"bomb": bomb, "fruit": fruit, "pretzel": pretzel, "truffle": truffle, "bark": bark, "fudge": fudge, "moulded": moulded, "dozen": dozen}
+
+func card(t *testing.T, f *Formula, count int) *Card {
+	t.Helper()
+	if err := f.Check(larder(), supplies); err != nil {
+		t.Fatal(err)
+	}
+	c, err := Compute(f, count, larder())
+	if err != nil {
+		t.Fatal(err)
+	}
+	return c
+}
+
+func near(t *testing.T, what string, got, want float64) {
+	t.Helper()
+	if math.Abs(got-want) > 1e-6*math.Max(1, math.Abs(want)) {
+		t.Errorf("%s: got %v, want %v", what, got, want)
+	}
+}

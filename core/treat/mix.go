@@ -1,0 +1,148 @@
+package treat
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+)
+
+// Mix is a sub-recipe that treats and other mixes use: a ganache, a crumb or nut-butter centre, cooked fudge, rolling sugar.
+// It yields the sum of its parts less its loss.
+type Mix struct {
+	ID      string    `json:"id"`
+	Name    string    `json:"name"`
+	Parts   []MixPart `json:"parts"`
+	Loss    float64   `json:"loss" doc:"Share of what goes in that boils off or stays in the pot, 0 to below 1"`
+	Density *float64  `json:"density,omitempty" doc:"g per mL, to measure it by volume, pan or cavity"`
+	Method  string    `json:"method,omitempty" doc:"How it is made, in words"`
+}
+
+// MixPart is an ingredient or another mix, and how much of it.
+type MixPart struct {
+	Of     string           `json:"of" doc:"Id of an ingredient or of a mix"`
+	Amount measure.Quantity `json:"amount"`
+}
+
+func (m *Mix) substance() measure.Substance {
+	if m.Density == nil {
+		return measure.Substance{}
+	}
+	return measure.Substance{Density: *m.Density}
+}
+
+// Check finds the faults of a mix among the ingredients and the other mixes of the kitchen. The error is an *invalid.Error.
+func (m *Mix) Check(k *Kitchen) error {
+	var f invalid.Faults
+	if strings.TrimSpace(m.Name) == "" || len([]rune(m.Name)) > 100 {
+		f.Add("name", "Give the mix a name of at most 100 letters.")
+	}
+	if !(m.Loss >= 0 && m.Loss < 0.95) {
+		f.Add("loss", "The mix must yield something: a loss is between 0 and 95 % of what goes in.")
+	}
+	if m.Density != nil && !(*m.Density > 0 && *m.Density < 25) {
+		f.Add("density", "A density is more than 0 and less than 25 g per mL: leave it empty when you do not know it.")
+	}
+	if len([]rune(m.Method)) > 5000 {
+		f.Add("method", "The method holds at most 5000 letters.")
+	}
+	if len(m.Parts) == 0 {
+		f.Add("parts", "A mix of nothing yields nothing: add what goes in.")
+	}
+	if len(m.Parts) > 100 {
+		f.Add("parts", "A mix has at most 100 parts.")
+	}
+	own := *k
+	own.Mixes = make(map[string]Mix, len(k.Mixes)+1)
+	for id, other := range k.Mixes {
+		own.Mixes[id] = other
+	}
+	if m.ID != "" {
+		own.Mixes[m.ID] = *m
+	}
+	for i, p := range m.Parts {
+		path := fmt.Sprintf("parts[%d]", i)
+		part, ok := own.item(p.Of)
+		if !ok {
+			f.Add(path+".of", "This is not in the larder, nor a mix of yours: choose one that is, or add it first.")
+			continue
+		}
+		if chain := own.cycle(m.ID, p.Of); chain != nil {
+			f.Add(path+".of", fmt.Sprintf("A mix cannot be made of itself: %s. Take one of them out.", strings.Join(chain, " is made of ")))
+			continue
+		}
+		base, err := part.base(p.Amount)
+		if err == nil {
+			if _, weighed := part.grams(base); !weighed {
+				err = &measure.MissingProperty{From: measure.Count, To: measure.Mass, Property: "weight per piece"}
+			}
+		}
+		if err != nil {
+			f.Add(path+".amount", part.name+": "+err.Error())
+		}
+	}
+	return f.Err()
+}
+
+// cycle is the chain of names from the mix with the id back to it through part, or nil.
+func (k *Kitchen) cycle(id, part string) []string {
+	if id == "" {
+		return nil
+	}
+	var walk func(at string, chain []string, seen []string) []string
+	walk = func(at string, chain, seen []string) []string {
+		chain = append(chain, k.Name(at))
+		if at == id {
+			return chain
+		}
+		if slices.Contains(seen, at) {
+			return nil
+		}
+		for _, p := range k.Mixes[at].Parts {
+			if found := walk(p.Of, slices.Clone(chain), append(seen, at)); found != nil {
+				return found
+			}
+		}
+		return nil
+	}
+	return walk(part, []string{k.Name(id)}, nil)
+}
+
+// Weighed is a mix with what its parts weigh.
+type Weighed struct {
+	In    float64   `json:"in" doc:"g that go in"`
+	Yield float64   `json:"yield" doc:"g that come out"`
+	Parts []float64 `json:"parts" doc:"g of each part, in order"`
+}
+
+// Weigh the mix as it is written. It has passed Check.
+func (m *Mix) Weigh(k *Kitchen) Weighed {
+	w := Weighed{Parts: make([]float64, len(m.Parts))}
+	for i, p := range m.Parts {
+		part, _ := k.item(p.Of)
+		base, _ := part.base(p.Amount)
+		w.Parts[i], _ = part.grams(base)
+		w.In += w.Parts[i]
+	}
+	w.Yield = w.In * (1 - m.Loss)
+	return w
+}
+
+// Uses lists the ids of all ingredients and mixes that go into the item with the id, itself included, each once.
+func (k *Kitchen) Uses(id string) []string {
+	list := []string{}
+	var walk func(string)
+	walk = func(at string) {
+		if slices.Contains(list, at) {
+			return
+		}
+		list = append(list, at)
+		for _, p := range k.Mixes[at].Parts {
+			walk(p.Of)
+		}
+	}
+	walk(id)
+	return list
+}

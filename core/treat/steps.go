@@ -1,0 +1,331 @@
+package treat
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/measure"
+	"zestytin/core/plan"
+)
+
+// steps turns the formula's work into steps for this count. A step done by rounds becomes one step a round: the moulds must
+// set before they are filled again; steps through which the moulds are held go round together. A step that works with a
+// chocolate becomes one for each chocolate that the designs have there.
+func (c *computing) steps() {
+	n := len(c.f.Steps)
+	for _, w := range c.f.Steps {
+		if w.Rounds {
+			n += c.rounds
+		}
+	}
+	s := &stepping{computing: c, melted: map[string]bool{}, last: map[string]string{}, amounts: map[portioned][]string{},
+		shared: map[string][]share{}, afters: make([]plan.After, 0, n), takes: make([]plan.Take, 0, n), labels: map[string][]string{}}
+	c.card.Steps = make([]Step, 0, n)
+	for i := 0; i < len(c.f.Steps); {
+		group := c.group(i)
+		rounds := 1
+		if c.f.Steps[i].Rounds {
+			rounds = max(c.rounds, 1)
+		}
+		for r := range rounds {
+			for _, w := range c.f.Steps[i:group] {
+				s.add(w, r, rounds)
+			}
+		}
+		i = group
+	}
+	s.hold()
+	if c.card.FreshFrom == "" && len(c.card.Steps) > 0 {
+		c.card.FreshFrom = c.card.Steps[0].ID
+	}
+	c.card.HandsWhy = fmt.Sprintf("%s of hands over %s, melting included; %s of waiting need no hands.",
+		measure.Minutes(c.card.Hands), plural(len(c.card.Steps), "step", "steps"), measure.Minutes(c.card.Wait))
+}
+
+// group is the index behind the last of the steps that go round together with the i-th: those until its moulds are free.
+func (c *computing) group(i int) int {
+	end := i + 1
+	if !c.f.Steps[i].Rounds {
+		return end
+	}
+	for j := i; j < end; j++ {
+		w := c.f.Steps[j]
+		if until := slices.IndexFunc(c.f.Steps, func(s Work) bool { return s.ID == w.Until }); w.Moulds && until >= end {
+			end = until + 1
+		}
+	}
+	return end
+}
+
+// stepping is the state while steps are laid out.
+type stepping struct {
+	*computing
+	melted   map[string]bool
+	previous string
+	last     map[string]string // the latest step made of each work, by its id
+	holds    []held
+	amounts  map[portioned][]string // full rounds all take the same
+	shared   map[string][]share     // of each work, by its id
+	afters   []plan.After           // of all steps: one piece of memory
+	takes    []plan.Take
+	labels   map[string][]string // id and name of each round of a work, by its id
+}
+
+// portioned is a step and the part of the batch that one round of it is.
+type portioned struct {
+	work, ingredient string
+	part             float64
+}
+
+// held are moulds that are taken by the at-th step until the work with the id is done in the same round.
+type held struct {
+	at, round, rounds int
+	until             string
+}
+
+// share is one chocolate of a step and the pieces that it is for.
+type share struct {
+	ingredient string
+	designs    []string
+	units      float64
+}
+
+// shares of a step: one for each chocolate that it works with, or one for all pieces.
+func (c *computing) shares(w Work) []share {
+	if w.Pot == "" {
+		return []share{{units: c.units}}
+	}
+	list := []share{}
+	for _, d := range c.designs {
+		coating, ok := d.coatings[w.Pot]
+		if !ok || d.units == 0 {
+			continue
+		}
+		at := slices.IndexFunc(list, func(s share) bool { return s.ingredient == coating.Ingredient })
+		if at < 0 {
+			list, at = append(list, share{ingredient: coating.Ingredient}), len(list)
+		}
+		list[at].units += d.units
+		list[at].designs = append(list[at].designs, d.Name)
+	}
+	return list
+}
+
+func (s *stepping) add(w Work, round, rounds int) {
+	shares, known := s.shared[w.ID]
+	if !known {
+		shares = s.shares(w)
+		s.shared[w.ID] = shares
+	}
+	for n, of := range shares {
+		s.one(w, of, n, len(shares), round, rounds)
+	}
+}
+
+// one step: the work w with one of its chocolates in one round.
+func (s *stepping) one(w Work, of share, n, of_ int, round, rounds int) {
+	c := s.computing
+	part := of.units / c.units
+	if rounds > 1 {
+		part = 1 / float64(rounds)
+		if c.perRound > 0 {
+			part = math.Min(c.perRound, c.units-float64(round)*c.perRound) / c.units
+		}
+	}
+	id, name := w.ID, w.Name
+	if rounds > 1 {
+		l := s.labelled(w, rounds)
+		id, name = l[2*round], l[2*round+1]
+	}
+	if of_ > 1 {
+		id, name = fmt.Sprintf("%s-%s", id, string(rune('a'+n))), fmt.Sprintf("%s: %s", name, strings.Join(of.designs, ", "))
+	}
+	// What is counted by the piece: bags of bark, pieces of fudge that are started.
+	pieces := float64(c.card.Start)
+	if c.f.Family == Bark {
+		pieces = float64(c.card.Good)
+	}
+	minutes := w.PerPiece * pieces * part
+	switch {
+	case rounds > 1:
+		minutes += w.PerRound
+	default:
+		minutes += w.PerRound * float64(c.rounds) * of.units / c.units
+		if c.rounds == 0 {
+			minutes += w.PerRound * of.units / c.units
+		}
+	}
+	if round == 0 && n == 0 {
+		minutes += w.PerBatch
+	}
+	step := Step{Name: name, Role: w.Pot, Amounts: s.amountsOf(w, of, part), Step: plan.Step{
+		ID: id, Hands: max(int(math.Ceil(minutes-1e-9)), 1), Wait: w.Wait, Place: w.Place, Trays: c.trays(w, pieces*part, rounds), Pot: of.ingredient,
+	}}
+	if step.Pot != "" && !s.melted[step.Pot] {
+		setup, _ := chocolate.Setup(c.k.Ingredients[step.Pot].Chocolate.Kind)
+		c.card.Hands += setup
+		s.melted[step.Pot] = true
+	}
+	if s.previous != "" {
+		after := plan.After{Step: s.previous, Min: w.Earliest}
+		// The gap is that to the work before it; within one work the rounds and chocolates follow as they can.
+		if w.Latest != nil && n == 0 && s.last[w.ID] == "" || w.Latest != nil && rounds > 1 && n == 0 {
+			latest := *w.Latest
+			after.Max = &latest
+		}
+		s.afters = append(s.afters, after)
+		step.After = s.afters[len(s.afters)-1 : len(s.afters) : len(s.afters)]
+	}
+	if w.Moulds && c.card.Tool != nil {
+		s.holds = append(s.holds, held{len(c.card.Steps), round, rounds, w.Until})
+		s.takes = append(s.takes, plan.Take{Tool: c.card.Tool.ID, Count: c.mouldsIn(round, rounds), Until: id})
+		step.Takes = s.takes[len(s.takes)-1 : len(s.takes) : len(s.takes)]
+	}
+	if w.Ages && c.card.FreshFrom == "" {
+		c.card.FreshFrom = id
+	}
+	c.card.Hands += step.Hands
+	c.card.Wait += step.Wait
+	s.previous, s.last[w.ID] = id, id
+	c.card.Steps = append(c.card.Steps, step)
+}
+
+// mouldsIn a round: as many as its pieces need.
+func (c *computing) mouldsIn(round, rounds int) int {
+	pieces := c.units
+	if rounds > 1 {
+		pieces = math.Min(c.perRound, c.units-float64(round)*c.perRound)
+	} else if c.perRound > 0 {
+		pieces = math.Min(c.units, c.perRound)
+	}
+	perMould := c.perRound / float64(c.card.Tool.Count)
+	return min(max(int(math.Ceil(pieces/perMould-1e-9)), 1), c.card.Tool.Count)
+}
+
+// hold names the step until which each taken mould is held.
+func (s *stepping) hold() {
+	for _, h := range s.holds {
+		if h.until == "" {
+			continue
+		}
+		id := h.until
+		if h.rounds > 1 {
+			id = fmt.Sprintf("%s-%d", h.until, h.round+1)
+		}
+		steps := s.card.Steps
+		if slices.ContainsFunc(steps[h.at:], func(step Step) bool { return step.ID == id }) {
+			steps[h.at].Takes[0].Until = id
+		}
+	}
+}
+
+// trays that a waiting step fills.
+func (c *computing) trays(w Work, pieces float64, rounds int) int {
+	switch {
+	case w.Place == "":
+		return 0
+	case w.PerTray > 0:
+		return max(int(math.Ceil(pieces/float64(w.PerTray)-1e-9)), 1)
+	case rounds == 1 && (c.f.Family == Bark || c.f.Family == Fudge):
+		return max(c.rounds, 1)
+	default:
+		return 1
+	}
+}
+
+// labelled gives id and name of every round of a work, one after the other. They share one piece of memory: a thousand pieces
+// can have hundreds of rounds.
+func (s *stepping) labelled(w Work, rounds int) []string {
+	if l, known := s.labels[w.ID]; known {
+		return l
+	}
+	var text strings.Builder
+	text.Grow(rounds * (len(w.ID) + len(w.Name) + 16))
+	ends := make([]int, 0, 2*rounds)
+	of := " of " + strconv.Itoa(rounds)
+	for r := 1; r <= rounds; r++ {
+		number := strconv.Itoa(r)
+		text.WriteString(w.ID)
+		text.WriteByte('-')
+		text.WriteString(number)
+		ends = append(ends, text.Len())
+		text.WriteString(w.Name)
+		text.WriteString(", ")
+		text.WriteString(number)
+		text.WriteString(of)
+		ends = append(ends, text.Len())
+	}
+	l, from := make([]string, len(ends)), 0
+	for i, end := range ends {
+		l[i], from = text.String()[from:end], end
+	}
+	s.labels[w.ID] = l
+	return l
+}
+
+func (s *stepping) amountsOf(w Work, of share, part float64) []string {
+	key := portioned{w.ID, of.ingredient, part}
+	lines, known := s.amounts[key]
+	if !known {
+		lines = s.amountsAt(w, of, part)
+		s.amounts[key] = lines
+	}
+	return lines
+}
+
+// amountsAt lists what goes in at a step, for a part of the batch.
+func (c *computing) amountsAt(w Work, of share, part float64) []string {
+	lines := []string{}
+	add := func(shown measure.Shown, name string) {
+		lines = append(lines, fmt.Sprintf("%s %s (%s)", shown.Metric, name, shown.US))
+	}
+	if slices.Contains(w.Adds, AddsCentre) && c.f.Centre != nil {
+		known, _ := c.k.item(c.f.Centre.Of)
+		switch c.f.Family {
+		case Fruit, Pretzel:
+			lines = append(lines, fmt.Sprintf("%d of %d %s, the fit ones", c.card.Start, c.buy, strings.ToLower(known.name)))
+		default:
+			add(measure.Show(measure.Grams(c.centre()*c.units*part), known.substance), known.name)
+			if c.f.Family == Truffle {
+				lines = append(lines, fmt.Sprintf("%d centres of %s", c.card.Start, grams(c.centre())))
+			}
+		}
+	}
+	if w.Pot != "" {
+		total := 0.0
+		for _, d := range c.designs {
+			if coating, ok := d.coatings[w.Pot]; ok && coating.Ingredient == of.ingredient {
+				each, _ := c.eachOf(coating)
+				total += each * d.units
+			}
+		}
+		if of.units > 0 {
+			total *= part * c.units / of.units
+		}
+		add(measure.Show(measure.Grams(total), measure.Substance{}), c.k.Name(of.ingredient))
+	}
+	if slices.Contains(w.Adds, AddsIn) || slices.Contains(w.Adds, AddsOn) {
+		for _, d := range c.designs {
+			if w.Pot != "" && d.coatings[w.Pot].Ingredient != of.ingredient {
+				continue
+			}
+			for _, p := range slices.Concat(c.f.Portions, d.Portions) {
+				if !slices.Contains(w.Adds, Adds(p.Where)) || d.units == 0 {
+					continue
+				}
+				known, _ := c.k.item(p.Ingredient)
+				each, _ := known.base(p.Each)
+				units := d.units
+				if w.Pot == "" || c.units == of.units {
+					units *= part
+				}
+				add(known.show(each*units), known.name)
+			}
+		}
+	}
+	return lines
+}
