@@ -7,6 +7,7 @@ import (
 	"strings"
 	"time"
 
+	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/treat"
 )
@@ -42,7 +43,7 @@ type Draft struct {
 }
 
 // MostPieces in one line.
-const MostPieces = 10000
+const MostPieces = treat.MostPieces
 
 // CheckLines finds the faults of the lines and the free-from wishes, against the treats of the kitchen.
 func (d *Draft) CheckLines(treats map[string]Treat) error {
@@ -66,8 +67,8 @@ func (d *Draft) CheckLines(treats map[string]Treat) error {
 		}
 	}
 	for i, a := range d.FreeFrom {
-		if !slices.Contains(treat.Allergens(), a) {
-			faults.Add(fmt.Sprintf("freeFrom[%d]", i), fmt.Sprintf("%q is not an allergen we know: choose one of %s.", a, strings.Join(treat.Allergens(), ", ")))
+		if !slices.Contains(food.AllergenNames(), a) {
+			faults.Add(fmt.Sprintf("freeFrom[%d]", i), fmt.Sprintf("%q is not an allergen we know: choose one of %s.", a, strings.Join(food.AllergenNames(), ", ")))
 		}
 	}
 	return faults.Err()

@@ -13,6 +13,7 @@ import (
 
 	"zestytin/core/box"
 	"zestytin/core/chocolate"
+	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
@@ -27,46 +28,39 @@ func kitchen() *Kitchen {
 	per := func(money string, grams int64) decimal.Decimal {
 		return decimal.RequireFromString(money).Div(decimal.NewFromInt(grams))
 	}
+	eighteen := 18.0
 	k := &Kitchen{
 		Rates:    price.Rates{Currency: "USD", Hourly: decimal.NewFromInt(18), Overhead: decimal.NewFromInt(2), Margin: decimal.RequireFromString("0.2")},
-		Sureness: 0.95, Room: 21, Calendar: plan.CalendarFrom(now, time.UTC), Now: now,
-		Ingredients: map[string]treat.Ingredient{
-			"dark":  {ID: "dark", Name: "Dark", Unit: measure.Gram, Allergens: []string{"milk"}, Price: per("14.50", 1000), Chocolate: &treat.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}},
-			"berry": {ID: "berry", Name: "Strawberries", Unit: measure.Gram, Substance: measure.Substance{GramsEach: 18}, Price: per("10.00", 1000)},
-			"nut":   {ID: "nut", Name: "Hazelnuts", Unit: measure.Gram, Allergens: []string{"tree nut"}, Price: per("22.80", 1000)},
-		},
+		Calendar: plan.CalendarFrom(now, time.UTC), Now: now,
+		Kitchen: treat.Kitchen{Sureness: 0.95, Room: 21, Boiling: 100, Ingredients: map[string]food.Ingredient{
+			"dark":  food.New("dark", food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: measure.Gram, Fit: 1, Allergens: []string{"milk"}, Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}, per("14.50", 1000)),
+			"berry": food.New("berry", food.Fields{Name: "Strawberries", Kind: food.KindFruit, Unit: measure.Gram, Fit: 1, GramsEach: &eighteen}, per("10.00", 1000)),
+			"nut":   food.New("nut", food.Fields{Name: "Hazelnuts", Kind: food.KindNut, Unit: measure.Gram, Fit: 1, Allergens: []string{"tree nut"}}, per("22.80", 1000)),
+		}},
 		Supplies: map[string]box.Supply{
 			"box":   {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: 3, Price: decimal.RequireFromString("0.74")},
 			"liner": {ID: "liner", Name: "Liners", Unit: measure.Each, Stock: 500, Price: decimal.RequireFromString("0.023")},
 		},
 	}
-	each := measure.Grams(8)
+	each, bag, wall := measure.Grams(8), measure.Grams(75), measure.Of(3.5, measure.Millimetre)
 	one := measure.Of(1, measure.Each)
-	berry := &treat.Formula{Family: treat.Fruit, Loss: 0.05, Keeps: 24, Fruit: &treat.Fit{Ingredient: "berry", Share: 0.8},
+	berry := &treat.Formula{Family: treat.Fruit, Loss: 0.05, Keeps: 24, Centre: &treat.Centre{Of: "berry", Share: 0.8},
 		Coatings: []treat.Coating{{Role: treat.RoleCoat, Ingredient: "dark", Each: &each, Pool: measure.Grams(250)}},
-		Packs:    []treat.Pack{{Supply: "box", Amount: one, Per: 12}, {Supply: "liner", Amount: one, Per: 1}}, Steps: plain(treat.Fruit)}
+		Packs:    []treat.Pack{{Supply: "box", Amount: one, Per: 12}, {Supply: "liner", Amount: one, Per: 1}}}
 	bomb := &treat.Formula{Family: treat.Bomb, Loss: 0.06, Keeps: 336,
-		Shell:    &treat.Shell{Across: measure.Of(2.5, measure.Inch), Wall: measure.Of(3.5, measure.Millimetre), Cavities: 6, Moulds: 4},
-		Coatings: []treat.Coating{{Role: treat.RoleShell, Ingredient: "dark", Pool: measure.Grams(200)}}, Steps: plain(treat.Bomb)}
+		Shell:    &treat.Shell{Across: measure.Of(2.5, measure.Inch), Wall: &wall, Cavities: 6, Moulds: 4},
+		Coatings: []treat.Coating{{Role: treat.RoleShell, Ingredient: "dark", Pool: measure.Grams(200)}}}
 	bark := &treat.Formula{Family: treat.Bark, Loss: 0.03, Keeps: 720,
-		Sheet:    &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: measure.Grams(75), Whole: true},
-		Coatings: []treat.Coating{{Role: treat.RoleBase, Ingredient: "dark", Pool: measure.Grams(60)}}, Portions: []treat.Portion{{Ingredient: "nut", Each: measure.Grams(80)}}, Steps: plain(treat.Bark)}
-	k.Treats = map[string]Treat{"berry": {"berry", "Berries", 1, berry}, "bomb": {"bomb", "Bombs", 1, bomb}, "bark": {"bark", "Bark", 1, bark}, "bare": {ID: "bare", Name: "Bare"}}
+		Sheet:    &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: &bag},
+		Coatings: []treat.Coating{{Role: treat.RoleBase, Ingredient: "dark", Pool: measure.Grams(60)}}, Portions: []treat.Portion{{Ingredient: "nut", Each: measure.Grams(80), Where: treat.On}}}
+	for _, f := range []*treat.Formula{berry, bomb, bark} {
+		f.Steps = treat.Proposed(f)
+	}
+	k.Treats = map[string]Treat{"berry": {"berry", "Berries", 1, berry, nil}, "bomb": {"bomb", "Bombs", 1, bomb, nil}, "bark": {"bark", "Bark", 1, bark, nil}, "bare": {ID: "bare", Name: "Bare"}}
 	for d := range 30 {
 		k.Sessions = append(k.Sessions, plan.Session{From: d*1440 + 1080, To: d*1440 + 1320, Hands: 1})
 	}
 	return k
-}
-
-// plain steps: those of the family without the lines.
-func plain(f treat.Family) []treat.Work {
-	kept := []treat.Work{}
-	for _, w := range treat.Proposed(f) {
-		if w.Pot != treat.RoleDrizzle {
-			kept = append(kept, w)
-		}
-	}
-	return kept
 }
 
 func draft(lines ...Line) *Draft {

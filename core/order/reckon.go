@@ -11,6 +11,7 @@ import (
 
 	"zestytin/core/box"
 	"zestytin/core/chocolate"
+	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
@@ -24,20 +25,19 @@ type Treat struct {
 	Name    string
 	Version int
 	Formula *treat.Formula
+	Mixes   map[string]treat.Mix // as they were when the version was written
 }
 
 // Kitchen is what the reckoning must know beside the order.
 type Kitchen struct {
-	Rates       price.Rates
-	Sureness    float64
-	Room        float64 // C
-	Ingredients map[string]treat.Ingredient
-	Supplies    map[string]box.Supply
-	Treats      map[string]Treat
-	Calendar    plan.Calendar
-	Now         time.Time
-	Sessions    []plan.Session
-	Taken       []plan.Placed // the steps of all other promised orders
+	treat.Kitchen
+	Rates    price.Rates
+	Supplies map[string]box.Supply
+	Treats   map[string]Treat
+	Calendar plan.Calendar
+	Now      time.Time
+	Sessions []plan.Session
+	Taken    []plan.Placed // the steps of all other promised orders
 }
 
 // Reckoning is all that follows from an order.
@@ -65,13 +65,13 @@ type LineCard struct {
 
 // Pot is one chocolate over all lines.
 type Pot struct {
-	Ingredient string          `json:"ingredient"`
-	Name       string          `json:"name"`
-	Chocolate  treat.Chocolate `json:"chocolate"`
-	Melted     measure.Shown   `json:"melted"`
-	Used       measure.Shown   `json:"used"`
-	Reclaimed  measure.Shown   `json:"reclaimed"`
-	Why        treat.Why       `json:"why"`
+	Ingredient string         `json:"ingredient"`
+	Name       string         `json:"name"`
+	Chocolate  food.Chocolate `json:"chocolate"`
+	Melted     measure.Shown  `json:"melted"`
+	Used       measure.Shown  `json:"used"`
+	Reclaimed  measure.Shown  `json:"reclaimed"`
+	Why        treat.Why      `json:"why"`
 }
 
 // Need is one ingredient over all lines.
@@ -117,8 +117,8 @@ type Batch struct {
 	Day    string        `json:"day" format:"date"`
 	Free   int           `json:"free" doc:"Minutes of hands that stay free on that day"`
 	Hands  int           `json:"hands" doc:"Minutes of hands on that day, melting included"`
-	Family treat.Family  `json:"family" enum:"bomb,fruit,bark"`
-	Pot    string        `json:"pot" doc:"Name of its main chocolate"`
+	Family treat.Family  `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Pot    string        `json:"pot" doc:"Name of its main chocolate; empty when none is melted"`
 	Steps  []plan.Placed `json:"-"`
 }
 
@@ -158,7 +158,7 @@ func Reckon(d *Draft, k *Kitchen) (*Reckoning, error) {
 	var cards []*treat.Card
 	for i, l := range d.Lines {
 		t := k.Treats[l.Treat]
-		card, err := treat.Compute(t.Formula, l.Count, k.Sureness, k.Room, k.Ingredients)
+		card, err := treat.Compute(t.Formula, l.Count, k.With(t.Mixes))
 		if err != nil {
 			return nil, fmt.Errorf("line %d, %s: %w", i+1, t.Name, err)
 		}
@@ -301,7 +301,10 @@ func (r *Reckoning) when(d *Draft, k *Kitchen) When {
 			continue
 		}
 		taken = append(taken, placed...)
-		b := Batch{Line: i, Family: card.Family, Steps: placed, Pot: card.Pots[0].Name, Day: k.Calendar.Date(placed[0].Start / plan.DayMinutes)}
+		b := Batch{Line: i, Family: card.Family, Steps: placed, Day: k.Calendar.Date(placed[0].Start / plan.DayMinutes)}
+		if len(card.Pots) > 0 {
+			b.Pot = card.Pots[0].Name
+		}
 		for _, p := range placed {
 			b.Hands += p.Hands + p.Changeover
 		}
@@ -370,7 +373,7 @@ func onDay(sessions []plan.Session, day int) []plan.Session {
 }
 
 // pots of the planner: every chocolate of the larder.
-func pots(ingredients map[string]treat.Ingredient) []plan.Pot {
+func pots(ingredients map[string]food.Ingredient) []plan.Pot {
 	var list []plan.Pot
 	for id, known := range ingredients {
 		if known.Chocolate != nil {
@@ -413,8 +416,14 @@ func (r *Reckoning) care(d *Draft, k *Kitchen) []Caution {
 	if families[treat.Bomb] {
 		list = append(list, Caution{false, "Serve bombs with milk at 82 to 88 °C (180 to 190 °F), not boiling; an adult pours."})
 	}
-	if families[treat.Fruit] {
-		list = append(list, Caution{false, "Take the picks out, or say that they are in. Cut fruit may need to be kept cold: ask your licensing office about the local rules."})
+	said := map[string]bool{}
+	for _, l := range r.Lines {
+		for _, care := range l.Card.Care {
+			if !said[care] {
+				list = append(list, Caution{false, care})
+			}
+			said[care] = true
+		}
 	}
 	return list
 }

@@ -5,7 +5,6 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
-	"io"
 	"slices"
 	"strings"
 	"unicode/utf8"
@@ -76,14 +75,14 @@ func ReadFile(data []byte) (*File, error) {
 	if err := text(data); err != nil {
 		return nil, err
 	}
+	var syntax *json.SyntaxError
+	if err := json.Unmarshal(data, new(any)); errors.As(err, &syntax) {
+		return nil, fmt.Errorf("This is not JSON: it breaks off or is damaged at character %d.", syntax.Offset)
+	}
 	var file File
 	d := json.NewDecoder(bytes.NewReader(data))
 	d.DisallowUnknownFields()
 	if err := d.Decode(&file); err != nil {
-		var syntax *json.SyntaxError
-		if errors.As(err, &syntax) {
-			return nil, fmt.Errorf("This is not JSON: it breaks off or is damaged at character %d.", syntax.Offset)
-		}
 		if !bytes.Contains(data, []byte(FileSchema)) {
 			return nil, fmt.Errorf("This is not a treat's file: choose one that was written by \"Export\", with the schema %q.", FileSchema)
 		}
@@ -91,9 +90,6 @@ func ReadFile(data []byte) (*File, error) {
 	}
 	if file.Schema != FileSchema {
 		return nil, fmt.Errorf("This is not a treat's file: its schema is %q, and %q is wanted.", file.Schema, FileSchema)
-	}
-	if _, err := d.Token(); err != io.EOF {
-		return nil, errors.New("Something stands behind the end of the treat's file: keep the one treat in it.")
 	}
 	return &file, file.check()
 }
@@ -155,4 +151,60 @@ func (f *File) check() error {
 		faults.Under("formula", f.Formula.Check(k, supplies))
 	}
 	return faults.Err()
+}
+
+// Renamed is the file with other ids in place of its own, for those that the map names; what is not named keeps its id.
+func (f File) Renamed(ids map[string]string) File {
+	of := func(id *string) {
+		if other, ok := ids[*id]; ok {
+			*id = other
+		}
+	}
+	coatings := func(list []Coating) []Coating {
+		list = slices.Clone(list)
+		for i := range list {
+			of(&list[i].Ingredient)
+		}
+		return list
+	}
+	portions := func(list []Portion) []Portion {
+		list = slices.Clone(list)
+		for i := range list {
+			of(&list[i].Ingredient)
+		}
+		return list
+	}
+	formula := *f.Formula
+	if formula.Centre != nil {
+		centre := *formula.Centre
+		of(&centre.Of)
+		formula.Centre = &centre
+	}
+	formula.Coatings, formula.Portions = coatings(formula.Coatings), portions(formula.Portions)
+	formula.Finishes, formula.Packs = slices.Clone(formula.Finishes), slices.Clone(formula.Packs)
+	for i := range formula.Finishes {
+		d := &formula.Finishes[i]
+		d.Coatings, d.Portions = coatings(d.Coatings), portions(d.Portions)
+	}
+	for i := range formula.Packs {
+		of(&formula.Packs[i].Supply)
+	}
+	f.Formula = &formula
+	f.Mixes = slices.Clone(f.Mixes)
+	for i := range f.Mixes {
+		m := &f.Mixes[i]
+		of(&m.ID)
+		m.Parts = slices.Clone(m.Parts)
+		for n := range m.Parts {
+			of(&m.Parts[n].Of)
+		}
+	}
+	f.Ingredients, f.Supplies = slices.Clone(f.Ingredients), slices.Clone(f.Supplies)
+	for i := range f.Ingredients {
+		of(&f.Ingredients[i].ID)
+	}
+	for i := range f.Supplies {
+		of(&f.Supplies[i].ID)
+	}
+	return f
 }

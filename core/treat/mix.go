@@ -146,3 +146,22 @@ func (k *Kitchen) Uses(id string) []string {
 	walk(id)
 	return list
 }
+
+// Use is a treat or a mix that something goes into.
+type Use struct {
+	Kind string `json:"kind" enum:"treat,mix"`
+	ID   string `json:"id"`
+	Name string `json:"name"`
+}
+
+// MixesWith are the mixes that the item with the id goes into directly, by name.
+func (k *Kitchen) MixesWith(id string) []Use {
+	uses := []Use{}
+	for _, m := range k.Mixes {
+		if slices.ContainsFunc(m.Parts, func(p MixPart) bool { return p.Of == id }) {
+			uses = append(uses, Use{"mix", m.ID, m.Name})
+		}
+	}
+	slices.SortFunc(uses, func(a, b Use) int { return strings.Compare(a.Name, b.Name) })
+	return uses
+}

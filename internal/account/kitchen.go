@@ -9,6 +9,7 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/price"
+	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
 
@@ -23,6 +24,17 @@ type Kitchen struct {
 	Margin   float64 `json:"margin" doc:"Share of a price that is to be left over, 0 to 0.9"`
 	Sureness float64 `json:"sureness" doc:"How sure the count of good pieces is to be, 0.5 to 0.999"`
 	Room     float64 `json:"room" doc:"Temperature of the kitchen, C"`
+	Altitude float64 `json:"altitude" doc:"Height of the kitchen above the sea, m"`
+	// Boiling is better than the altitude: it corrects for weather and thermometer as well.
+	Boiling *float64 `json:"boiling,omitempty" doc:"What the seller's own thermometer shows in plain boiling water, C"`
+}
+
+// BoilsAt is the temperature in C at which water boils in the kitchen, by the seller's own thermometer or the altitude.
+func (k Kitchen) BoilsAt() float64 {
+	if k.Boiling != nil {
+		return *k.Boiling
+	}
+	return treat.BoilingPoint(k.Altitude)
 }
 
 // Load the kitchen of the transaction.
@@ -30,8 +42,8 @@ func Load(ctx context.Context, tx pgx.Tx) (Kitchen, int, error) {
 	var k Kitchen
 	var revision int
 	var margin decimal.Decimal
-	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, revision from kitchens`).
-		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Sureness, &k.Room, &revision)
+	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, altitude, boiling, revision from kitchens`).
+		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Sureness, &k.Room, &k.Altitude, &k.Boiling, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
@@ -68,6 +80,12 @@ func (k *Kitchen) check() error {
 	if !(k.Room >= 5 && k.Room <= 40) {
 		f.Add("room", "The kitchen's temperature lies between 5 and 40 °C.")
 	}
+	if !(k.Altitude >= -500 && k.Altitude <= 9000) {
+		f.Add("altitude", "A kitchen lies between 500 m below and 9000 m above the sea.")
+	}
+	if k.Boiling != nil && !(*k.Boiling >= 70 && *k.Boiling <= 110) {
+		f.Add("boiling", "A thermometer in boiling water shows between 70 and 110 °C: check it, or the number.")
+	}
 	return f.Err()
 }
 
@@ -99,8 +117,8 @@ func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 		k := in.Body
 		revision++
 		_, err := tx.Exec(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4, hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric,
-			margin = $7, sureness = $8, room_celsius = $9, revision = $10`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
-			decimal.NewFromFloat(k.Margin), k.Sureness, k.Room, revision)
+			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
+			decimal.NewFromFloat(k.Margin), k.Sureness, k.Room, revision, k.Altitude, k.Boiling)
 		return err
 	})
 	return web.TaggedBy(revision, in.Body), err

@@ -56,10 +56,10 @@ func New(o Options) *App {
 		return a.kitchen(ctx, tx, uuid.Nil, nil)
 	}
 	account.Register(h, sessions, o.Demo)
-	larder.Register(h, planning.Reserved)
-	treats.Register(h, known)
+	larder.Register(h, planning.Reserved, treats.Uses)
+	treats.Register(h, treats.Needs{Known: known, AddIngredient: larder.AddForeign, AddSupply: larder.AddForeignSupply, Names: larder.Names})
 	planning.Register(h, a.calendar)
-	scratch.Register(h, larder.Ingredients)
+	scratch.Register(h, scratch.Needs{Ingredients: larder.Ingredients, Names: larder.Names})
 	a.Orders = orders.Register(h, orders.Needs{Kitchen: a.kitchen, Plan: planning.Save, Unplan: planning.Drop, Packs: planning.Packs, Book: larder.Book})
 	bench.Register(h, a.Orders.Begin)
 	handover.Register(h, a.calendar)
@@ -91,9 +91,13 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if err != nil {
 		return nil, err
 	}
-	k := &order.Kitchen{Rates: own.Rates(), Sureness: own.Sureness, Room: own.Room, Now: a.Home.Clock()}
+	k := &order.Kitchen{Rates: own.Rates(), Now: a.Home.Clock()}
+	k.Sureness, k.Room, k.Boiling = own.Sureness, own.Room, own.BoilsAt()
 	k.Calendar = plan.CalendarFrom(k.Now, own.Zone())
 	if k.Ingredients, err = larder.Ingredients(ctx, tx); err != nil {
+		return nil, err
+	}
+	if k.Mixes, err = treats.Mixes(ctx, tx); err != nil {
 		return nil, err
 	}
 	if k.Supplies, err = larder.Supplies(ctx, tx); err != nil {

@@ -116,6 +116,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	ids := map[string]string{
 		"/api/v1/orders/{id}": order["id"].(string), "/api/v1/treats/{id}": treat,
 		"/api/v1/ingredients/{id}":          find(t, maren.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")["id"].(string),
+		"/api/v1/mixes/{id}":                find(t, maren.must(200, "GET", "/mixes", nil)["mixes"], "name", "Brown butter")["id"].(string),
 		"/api/v1/supplies/{id}":             find(t, maren.must(200, "GET", "/supplies", nil)["supplies"], "name", "Ribbon")["id"].(string),
 		"/api/v1/batches/{id}/steps/{step}": days[0].(object)["batch"].(string),
 	}
@@ -124,7 +125,8 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"put-order":      with(maren.draft("Milk malt bombs", 3), object{"lines": []object{}}),
 		"move-order":     object{"to": "quoted"},
 		"put-treat":      object{"name": "Mine now"},
-		"put-ingredient": object{"name": "Mine now", "unit": "g", "allergens": []string{}, "paid": "1.00", "paidFor": object{"amount": 1, "unit": "g"}},
+		"put-ingredient": ingredient("Mine now", nil),
+		"put-mix":        object{"name": "Mine now", "loss": 0, "parts": []object{{"of": bo.must(201, "POST", "/ingredients", ingredient("Own sugar", nil))["id"], "amount": object{"amount": 1, "unit": "g"}}}},
 		"put-supply":     object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00", "paidFor": object{"amount": 1, "unit": "m"}},
 		"tick-step":      object{"done": true},
 	}
@@ -136,7 +138,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 			if method == "get" && !strings.Contains(path, "{id}") {
 				at := strings.NewReplacer("{day}", "2026-09-05", "{family}", "bomb").Replace(path)
 				seen := bo.send("GET", at, nil).body
-				for _, secret := range append([]string{"Maren", "Wren", "Malt", "Milk malt"}, values(ids)...) {
+				for _, secret := range append([]string{"Maren", "Wren", "Milk malt", "Lake blue"}, values(ids)...) {
 					if strings.Contains(seen, secret) {
 						t.Errorf("%s shows another kitchen's %s", id, secret)
 					}
@@ -147,8 +149,8 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 			}
 			tried++
 			known := ids[path]
-			if known == "" {
-				known = ids[strings.TrimSuffix(path, "/moves")]
+			if known == "" { // something of it: /moves, /versions, /file
+				known = ids[path[:strings.LastIndex(path, "/")]]
 			}
 			body, ok := bodies[id]
 			if known == "" || !ok && method != "get" {
@@ -161,7 +163,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 			}
 		}
 	}
-	if tried < 8 {
+	if tried < 14 {
 		t.Errorf("only %d operations have ids", tried)
 	}
 	// Ids in bodies are no way in either.

@@ -198,6 +198,11 @@ func (p *person) draft(treat string, count int) object {
 		"lines": []object{{"treat": p.treat(treat), "count": count}}, "freeFrom": []string{}}
 }
 
+// ingredient as one writes a new one, kept by weight.
+func ingredient(name string, change object) object {
+	return with(object{"name": name, "kind": "other", "unit": "g", "measures": []object{}, "fit": 1, "allergens": []string{}, "diets": []string{}, "madeOf": []string{}, "paid": "1.00", "paidFor": object{"amount": 1, "unit": "g"}}, change)
+}
+
 func with(o object, change object) object {
 	c := object{}
 	for k, v := range o {

@@ -9,7 +9,7 @@ import (
 func TestIngredients(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
-	fine := object{"name": "Candied ginger", "unit": "g", "allergens": []string{}, "paid": "6.20", "paidFor": object{"amount": 8, "unit": "oz"}}
+	fine := ingredient("Candied ginger", object{"paid": "6.20", "paidFor": object{"amount": 8, "unit": "oz"}})
 	made := p.must(201, "POST", "/ingredients", fine)
 	if shown := made["paidForShown"].(object); shown["us"] != "8 oz" || shown["metric"] != "227 g" {
 		t.Errorf("paid for %v", shown)
@@ -27,7 +27,7 @@ func TestIngredients(t *testing.T) {
 		{object{"paidFor": object{"amount": 12, "unit": "each"}}, "body.paidFor", "weight per piece is not known"},
 		{object{"paidFor": object{"amount": 1, "unit": "handful"}}, "body.paidFor", "handful"},
 		{object{"paidFor": object{"amount": 0, "unit": "g"}}, "body.paidFor", "more than 0"},
-		{object{"unit": "each", "paidFor": object{"amount": 1, "unit": "each"}, "chocolate": object{"kind": "real", "colour": "dark"}}, "body.unit", "by weight"},
+		{object{"unit": "each", "paidFor": object{"amount": 1, "unit": "each"}, "kind": "chocolate", "chocolate": object{"kind": "real", "colour": "dark"}}, "body.unit", "by weight"},
 	} {
 		p.problem(422, c.path, c.says, p.send("POST", "/ingredients", with(with(fine, object{"name": "Another"}), c.change)))
 	}
@@ -56,7 +56,7 @@ func TestPaidMakesTheCost(t *testing.T) {
 	if got := cost(); got != "19.46" {
 		t.Errorf("dark costs %s, want 19.46", got)
 	}
-	fields := object{"name": "Dark 60 %", "unit": "g", "allergens": dark["allergens"], "chocolate": dark["chocolate"], "paid": "29.00", "paidFor": object{"amount": 1, "unit": "kg"}}
+	fields := ingredient("Dark 60 %", object{"kind": "chocolate", "allergens": dark["allergens"], "chocolate": dark["chocolate"], "paid": "29.00", "paidFor": object{"amount": 1, "unit": "kg"}})
 	p.must(200, "PUT", fmt.Sprint("/ingredients/", dark["id"]), fields, "If-Match", `"1"`)
 	if got := cost(); got != "38.91" {
 		t.Errorf("at twice the price it costs %s", got)
@@ -123,19 +123,4 @@ func TestASharedPotIsTold(t *testing.T) {
 	}
 	p.problem(404, "", "no such step", p.send("PUT", fmt.Sprint("/batches/", steps[0].(object)["batch"], "/steps/dance"), object{"done": true}))
 	p.problem(422, "path.day", "date", p.send("GET", "/days/tomorrow/run-sheet", nil))
-}
-
-func TestProposedStepsAreComplete(t *testing.T) {
-	t.Parallel()
-	p := open(t).maren(t)
-	for family, n := range map[string]int{"bomb": 4, "fruit": 5, "bark": 3} {
-		if got := p.must(200, "GET", "/families/"+family+"/steps", nil)["steps"].([]any); len(got) != n {
-			t.Errorf("%s: %d steps", family, len(got))
-		}
-	}
-	p.problem(422, "path.family", "bomb", p.send("GET", "/families/pie/steps", nil))
-	amount := p.must(200, "POST", "/calculators/amount", object{"text": "1 1/2 cups"})
-	if amount["amount"] != 1.5 || amount["unit"] != "cup" || amount["metric"] != "355 mL" {
-		t.Errorf("read as %v", amount)
-	}
 }

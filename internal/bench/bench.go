@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/food"
 	"zestytin/core/order"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
@@ -37,26 +38,26 @@ type RunSheet struct {
 
 // Step of a run sheet. Times are minutes of the day on the wall clock.
 type Step struct {
-	Batch     uuid.UUID       `json:"batch"`
-	Step      string          `json:"step"`
-	Order     uuid.UUID       `json:"order"`
-	Number    int             `json:"number" doc:"Of the order"`
-	Customer  string          `json:"customer"`
-	FreeFrom  []string        `json:"freeFrom"`
-	Treat     string          `json:"treat"`
-	Family    treat.Family    `json:"family" enum:"bomb,fruit,bark"`
-	Name      string          `json:"name"`
-	Amounts   []string        `json:"amounts"`
-	Melt      int             `json:"melt" doc:"Minutes of melting immediately before"`
-	Advice    string          `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
-	Start     int             `json:"start"`
-	Hands     int             `json:"hands"`
-	Wait      int             `json:"wait"`
-	Place     string          `json:"place,omitempty"`
-	Hand      int             `json:"hand" doc:"Which person, from 0"`
-	Chocolate treat.Chocolate `json:"chocolate"`
-	DoneAt    *time.Time      `json:"doneAt,omitempty"`
-	Who       string          `json:"who,omitempty" doc:"Who ticked it"`
+	Batch     uuid.UUID      `json:"batch"`
+	Step      string         `json:"step"`
+	Order     uuid.UUID      `json:"order"`
+	Number    int            `json:"number" doc:"Of the order"`
+	Customer  string         `json:"customer"`
+	FreeFrom  []string       `json:"freeFrom"`
+	Treat     string         `json:"treat"`
+	Family    treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Name      string         `json:"name"`
+	Amounts   []string       `json:"amounts"`
+	Melt      int            `json:"melt" doc:"Minutes of melting immediately before"`
+	Advice    string         `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
+	Start     int            `json:"start"`
+	Hands     int            `json:"hands"`
+	Wait      int            `json:"wait"`
+	Place     string         `json:"place,omitempty"`
+	Hand      int            `json:"hand" doc:"Which person, from 0"`
+	Chocolate food.Chocolate `json:"chocolate"`
+	DoneAt    *time.Time     `json:"doneAt,omitempty"`
+	Who       string         `json:"who,omitempty" doc:"Who ticked it"`
 
 	pot *treat.Pot // that it works from
 }
@@ -75,7 +76,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 		return s, err
 	}
 	s.Treat, s.Family, s.Amounts = sheet.Name, sheet.Card.Family, []string{}
-	if len(sheet.Card.Pots) > 0 {
+	if s.Chocolate = sheet.Card.Look; s.Chocolate.Kind == "" && len(sheet.Card.Pots) > 0 { // a sheet of before there were looks
 		s.Chocolate = sheet.Card.Pots[0].Chocolate
 	}
 	for _, p := range sheet.Card.Pots {

@@ -12,18 +12,12 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
-	"zestytin/core/chocolate"
-	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
-	"zestytin/core/treat"
 	"zestytin/internal/account"
 	"zestytin/internal/app"
-	"zestytin/internal/larder"
 	"zestytin/internal/planning"
-	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
-	"zestytin/internal/treats"
 )
 
 // SignIn of the demo kitchen.
@@ -89,139 +83,6 @@ func (k *kitchen) at(days int, clock string) time.Time {
 	return k.cal.Time(days*plan.DayMinutes + t.Hour()*60 + t.Minute())
 }
 
-func (k *kitchen) larder(ctx context.Context, tx pgx.Tx) error {
-	who := web.WhoOf(ctx)
-	p := func(x float64) *float64 { return &x }
-	kind := func(k chocolate.Kind, c chocolate.Colour, tint string) *treat.Chocolate {
-		return &treat.Chocolate{Kind: k, Colour: c, Tint: tint}
-	}
-	g := measure.Grams
-	// Household weights: handbook 4.1 (mini marshmallows 50 g a cup, chopped hazelnuts 115, chopped pistachios 123).
-	for _, i := range []larder.IngredientFields{
-		{Name: "Dark 60 %", Allergens: []string{"milk", "soy"}, Chocolate: kind(chocolate.Real, chocolate.Dark, ""), Paid: "14.50", PaidFor: g(1000)},
-		{Name: "Milk 38 %", Allergens: []string{"milk", "soy"}, Chocolate: kind(chocolate.Real, chocolate.Milk, ""), Paid: "15.20", PaidFor: g(1000)},
-		{Name: "White coating", Allergens: []string{"milk", "soy"}, Chocolate: kind(chocolate.Compound, chocolate.White, ""), Paid: "3.90", PaidFor: measure.Of(12, measure.Ounce)},
-		{Name: "Lake blue coating", Allergens: []string{"milk", "soy"}, Chocolate: kind(chocolate.Compound, chocolate.White, "#7fa8cc"), Paid: "4.60", PaidFor: measure.Of(12, measure.Ounce)},
-		{Name: "Cardamom malt mix", Density: p(0.75), Allergens: []string{"milk", "wheat"}, Paid: "9.80", PaidFor: g(800)},
-		{Name: "Mini marshmallows", Density: p(0.211), Paid: "2.60", PaidFor: measure.Of(10, measure.Ounce)},
-		{Name: "Crushed malt", Density: p(0.6), Allergens: []string{"wheat"}, Paid: "4.20", PaidFor: g(250)},
-		{Name: "Strawberries", GramsEach: p(18), Paid: "4.80", PaidFor: measure.Of(1, measure.Pound)},
-		{Name: "Dried apricots", GramsEach: p(8), Paid: "7.90", PaidFor: g(500)},
-		{Name: "Hazelnuts, chopped", Density: p(0.486), Allergens: []string{"tree nut"}, Paid: "11.40", PaidFor: g(500)},
-		{Name: "Pistachios, chopped", Density: p(0.52), Allergens: []string{"tree nut"}, Paid: "13.20", PaidFor: g(400)},
-		{Name: "Sour cherries, dried", Density: p(0.66), Paid: "8.60", PaidFor: g(400)},
-		{Name: "Sea salt flakes", Density: p(0.7), Paid: "5.00", PaidFor: g(250)},
-	} {
-		if i.Unit = measure.Gram; i.Allergens == nil {
-			i.Allergens = []string{}
-		}
-		id := db.NewID()
-		k.ids[i.Name] = id.String()
-		if err := larder.AddIngredient(ctx, tx, who.Kitchen, larder.Ingredient{ID: id, IngredientFields: i}); err != nil {
-			return fmt.Errorf("%s: %w", i.Name, err)
-		}
-	}
-	each := func(n float64) measure.Quantity { return measure.Of(n, measure.Each) }
-	metres := func(n float64) measure.Quantity { return measure.Of(n, measure.Metre) }
-	for _, s := range []larder.SupplyFields{
-		{Name: "Clear bags", Stock: each(460), Paid: "8.40", PaidFor: each(100)},
-		{Name: "Boxes for 12", Stock: each(26), Paid: "18.50", PaidFor: each(25)},
-		{Name: "Mini liners", Stock: each(520), Paid: "6.90", PaidFor: each(300)},
-		{Name: "Ribbon", Stock: metres(120), Paid: "7.50", PaidFor: metres(45)},
-		{Name: "Labels", Stock: each(600), Paid: "12.00", PaidFor: each(250)},
-	} {
-		id := db.NewID()
-		k.ids[s.Name] = id.String()
-		if err := larder.AddSupply(ctx, tx, who.Kitchen, larder.Supply{ID: id, SupplyFields: s}); err != nil {
-			return fmt.Errorf("%s: %w", s.Name, err)
-		}
-	}
-	return nil
-}
-
-func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
-	who := web.WhoOf(ctx)
-	known := func() (map[string]treat.Ingredient, map[string]string, error) {
-		ingredients, err := larder.Ingredients(ctx, tx)
-		if err != nil {
-			return nil, nil, err
-		}
-		supplies, err := larder.Supplies(ctx, tx)
-		names := map[string]string{}
-		for id, s := range supplies {
-			names[id] = s.Name
-		}
-		return ingredients, names, err
-	}
-	ingredients, supplies, err := known()
-	if err != nil {
-		return err
-	}
-	for _, t := range k.treats() {
-		if err := t.Formula.Check(ingredients, supplies); err != nil {
-			return fmt.Errorf("%s: %w", t.Name, err)
-		}
-		id := db.NewID()
-		k.ids[t.Name] = id.String()
-		if err := treats.Add(ctx, tx, who, k.clock, id, t); err != nil {
-			return err
-		}
-	}
-	return nil
-}
-
-func (k *kitchen) treats() []treats.Fields {
-	q := measure.Of
-	mass := func(g float64) *measure.Quantity { v := measure.Grams(g); return &v }
-	pack := func(name string, amount measure.Quantity, per int) treat.Pack {
-		return treat.Pack{Supply: k.ids[name], Amount: amount, Per: per}
-	}
-	one := q(1, measure.Each)
-	bagged := []treat.Pack{pack("Clear bags", one, 1), pack("Ribbon", q(30, measure.Centimetre), 1), pack("Labels", one, 1)}
-	boxed := []treat.Pack{pack("Boxes for 12", one, 12), pack("Mini liners", one, 1), pack("Ribbon", q(70, measure.Centimetre), 12), pack("Labels", one, 12)}
-	portion := func(name string, each measure.Quantity) treat.Portion {
-		return treat.Portion{Ingredient: k.ids[name], Each: each}
-	}
-	bomb := func(shell, lines string) *treat.Formula {
-		return &treat.Formula{
-			Family: treat.Bomb, Loss: 0.06, Keeps: 14 * 24,
-			Shell: &treat.Shell{Across: q(2.5, measure.Inch), Wall: q(3.5, measure.Millimetre), Cavities: 6, Moulds: 4},
-			Coatings: []treat.Coating{
-				{Role: treat.RoleShell, Ingredient: k.ids[shell], Pool: measure.Grams(200)},
-				{Role: treat.RoleDrizzle, Ingredient: k.ids[lines], Each: mass(3), Pool: measure.Grams(30)},
-			},
-			Portions: []treat.Portion{portion("Cardamom malt mix", q(1, measure.Tablespoon)), portion("Mini marshmallows", measure.Grams(9)), portion("Crushed malt", measure.Grams(0.8))},
-			Packs:    bagged, Steps: treat.Proposed(treat.Bomb),
-		}
-	}
-	fruit := func(of, coat, lines string, grams float64, keeps int) *treat.Formula {
-		return &treat.Formula{
-			Family: treat.Fruit, Loss: 0.05, Keeps: keeps, Fruit: &treat.Fit{Ingredient: k.ids[of], Share: 0.8},
-			Coatings: []treat.Coating{
-				{Role: treat.RoleCoat, Ingredient: k.ids[coat], Each: mass(grams), Pool: measure.Grams(250)},
-				{Role: treat.RoleDrizzle, Ingredient: k.ids[lines], Each: mass(1.5), Pool: measure.Grams(30)},
-			},
-			Portions: []treat.Portion{}, Packs: boxed, Steps: treat.Proposed(treat.Fruit),
-		}
-	}
-	bark := func(base string, bag float64, toppings ...treat.Portion) *treat.Formula {
-		return &treat.Formula{
-			Family: treat.Bark, Loss: 0.03, Keeps: 30 * 24,
-			Sheet:    &treat.Sheet{Length: q(13, measure.Inch), Width: q(9.5, measure.Inch), Depth: q(0.125, measure.Inch), Bag: measure.Grams(bag), Whole: true},
-			Coatings: []treat.Coating{{Role: treat.RoleBase, Ingredient: k.ids[base], Pool: measure.Grams(60)}},
-			Portions: toppings, Packs: bagged, Steps: treat.Proposed(treat.Bark),
-		}
-	}
-	return []treats.Fields{
-		{Name: "Cardamom-malt bombs", Formula: bomb("Dark 60 %", "White coating")},
-		{Name: "Milk malt bombs", Formula: bomb("Milk 38 %", "White coating")},
-		{Name: "Strawberries with white lines", Formula: fruit("Strawberries", "Dark 60 %", "White coating", 8, 24)},
-		{Name: "Apricots in lake blue", Formula: fruit("Dried apricots", "Lake blue coating", "White coating", 5, 7*24)},
-		{Name: "Hazelnut and sour-cherry bark", Formula: bark("Dark 60 %", 75, portion("Hazelnuts, chopped", measure.Grams(80)), portion("Sour cherries, dried", measure.Grams(60)), portion("Sea salt flakes", measure.Grams(2)))},
-		{Name: "Pistachio milk bark", Formula: bark("Milk 38 %", 75, portion("Pistachios, chopped", measure.Grams(90)))},
-	}
-}
-
 func (k *kitchen) workDays(ctx context.Context, tx pgx.Tx) error {
 	evening := []planning.Span{{From: "17:30", To: "21:30", Hands: 1}}
 	none := []planning.Span{}
@@ -260,19 +121,19 @@ type story struct {
 
 func history() []story {
 	return []story{
-		{customer: "Odalys Brandt", phone: "555 0101", occasion: "house warming", way: order.Pickup, place: "at the door", written: -24, day: -18, from: "11:00", to: "12:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 12}, until: order.Settled, asked: "74.00"},
+		{customer: "Odalys Brandt", phone: "555 0101", occasion: "house warming", way: order.Pickup, place: "at the door", written: -24, day: -18, from: "11:00", to: "12:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 12, "Bergamot truffles": 24}, until: order.Settled, asked: "128.00"},
 		{customer: "Regatta club", mail: "galley@regatta.example", occasion: "opening supper", way: order.Delivery, place: "Boathouse, Pier Lane", written: -24, day: -13, from: "17:00", to: "17:30", lines: map[string]int{"Cardamom-malt bombs": 24, "Pistachio milk bark": 10}, until: order.Settled, asked: "196.00"},
-		{customer: "Tamsin Oduya", phone: "555 0117", occasion: "thank-you gift", way: order.Pickup, place: "at the door", written: -16, day: -8, from: "18:00", to: "19:00", lines: map[string]int{"Apricots in lake blue": 24}, until: order.Settled, asked: "66.00"},
-		{customer: "Ferry office", mail: "office@ferry.example", occasion: "last day of Joss", way: order.Pickup, place: "at the door", written: -12, day: -2, from: "12:00", to: "13:00", lines: map[string]int{"Milk malt bombs": 12}, until: order.HandedOver, asked: "58.00"},
+		{customer: "Tamsin Oduya", phone: "555 0117", occasion: "thank-you gift", way: order.Pickup, place: "at the door", written: -16, day: -8, from: "18:00", to: "19:00", lines: map[string]int{"Apricots in lake blue": 24, "Nougat cubes": 24}, until: order.Settled, asked: "118.00"},
+		{customer: "Ferry office", mail: "office@ferry.example", occasion: "last day of Joss", way: order.Pickup, place: "at the door", written: -12, day: -2, from: "12:00", to: "13:00", lines: map[string]int{"Milk malt bombs": 12, "Brown-butter walnut fudge": 30}, until: order.HandedOver, asked: "94.00"},
 		{customer: "Piotr Szalai", phone: "555 0123", occasion: "leaving lunch", way: order.Pickup, place: "at the door", written: -9, day: 0, from: "13:00", to: "14:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 10}, until: order.Packed, asked: "62.00"},
 		{customer: "Lakeside library", mail: "desk@library.example", occasion: "fiftieth birthday", way: order.Delivery, place: "Reading room, Mill Street", written: -8, day: 1, from: "09:30", to: "10:00", lines: map[string]int{"Milk malt bombs": 30}, notes: "Side entrance, ask for the desk.", until: order.Making, ticks: 2},
 		{customer: "Wren family", phone: "555 0138", occasion: "wedding brunch", way: order.Delivery, place: "Orchard barn, Hill Road", written: -6, day: 2, on: "Sat", from: "12:00", to: "12:30", lines: map[string]int{"Strawberries with white lines": 36, "Apricots in lake blue": 24}, free: []string{"peanut"}, until: order.Promised},
 		{customer: "Anouk Lindqvist", phone: "555 0142", occasion: "a birthday, in a hurry", way: order.Pickup, place: "at the door", written: 0, day: 2, from: "19:00", to: "20:00", lines: map[string]int{"Strawberries with white lines": 12}, notes: "Rush: rang this morning.", until: order.Promised},
-		{customer: "Science night", mail: "nights@school.example", occasion: "school science night", way: order.Delivery, place: "School hall", written: -3, day: 7, on: "Fri", from: "16:30", to: "17:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 20, "Apricots in lake blue": 36}, until: order.Promised},
+		{customer: "Science night", mail: "nights@school.example", occasion: "school science night", way: order.Delivery, place: "School hall", written: -3, day: 7, on: "Fri", from: "16:30", to: "17:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 20, "Apricots in lake blue": 36, "Sesame pretzel rods": 24}, until: order.Promised},
 		{customer: "Ilse Vantongeren", phone: "555 0155", mail: "ilse@choir.example", occasion: "choir reunion", way: order.Pickup, place: "at the door", written: -2, day: 8, on: "Sat", from: "14:00", to: "15:00", lines: map[string]int{"Cardamom-malt bombs": 40, "Strawberries with white lines": 48, "Hazelnut and sour-cherry bark": 20}, free: []string{"peanut"}, notes: "A note in each box.", until: order.Enquiry},
 		{customer: "Regatta club", mail: "galley@regatta.example", occasion: "regatta supper", way: order.Delivery, place: "Boathouse, Pier Lane", written: -2, day: 9, on: "Sun", from: "17:30", to: "18:00", lines: map[string]int{"Cardamom-malt bombs": 24, "Pistachio milk bark": 24}, until: order.Quoted},
 		{customer: "Brookhollow school", mail: "office@brookhollow.example", occasion: "lantern walk", way: order.Pickup, place: "at the door", written: -1, day: 12, on: "Wed", from: "18:00", to: "18:30", lines: map[string]int{"Cardamom-malt bombs": 120}, until: order.Enquiry},
-		{customer: "Emeka Strand", phone: "555 0160", occasion: "a gift", way: order.Pickup, place: "at the door", written: -1, day: 18, from: "10:00", to: "11:00", lines: map[string]int{"Pistachio milk bark": 6, "Milk malt bombs": 12}, until: order.Promised},
+		{customer: "Emeka Strand", phone: "555 0160", occasion: "a gift", way: order.Pickup, place: "at the door", written: -1, day: 18, from: "10:00", to: "11:00", lines: map[string]int{"Pistachio milk bark": 6, "Bergamot truffles": 24, "A dozen strawberries, three ways": 12, "Nougat cubes": 12}, until: order.Promised},
 		{customer: "Harbour cafe", mail: "cafe@harbour.example", occasion: "counter jars", way: order.Delivery, place: "Quay 3", written: -5, day: 6, from: "09:00", to: "09:30", lines: map[string]int{"Pistachio milk bark": 40}, until: order.Cancelled},
 	}
 }

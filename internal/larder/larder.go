@@ -15,6 +15,7 @@ import (
 
 	"zestytin/core/box"
 	"zestytin/core/chocolate"
+	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/price"
@@ -27,17 +28,25 @@ import (
 type Larder struct {
 	web.Home
 	reserved Reserved
+	uses     Uses
 }
+
+// Uses tells where an ingredient or a mix goes into.
+type Uses func(ctx context.Context, tx pgx.Tx, id string) ([]treat.Use, error)
 
 // Reserved tells how much of each supply other promised orders will take.
 type Reserved func(context.Context, pgx.Tx, uuid.UUID) (map[string]float64, error)
 
 // Register adds the operations.
-func Register(h web.Home, reserved Reserved) {
-	l := &Larder{h, reserved}
+func Register(h web.Home, reserved Reserved, uses Uses) {
+	l := &Larder{h, reserved, uses}
 	tags := []string{"Larder"}
 	web.Register(h, huma.Operation{OperationID: "list-ingredients", Method: "GET", Path: "/api/v1/ingredients", Summary: "All ingredients", Tags: tags}, l.ingredients)
 	web.Register(h, huma.Operation{OperationID: "create-ingredient", Method: "POST", Path: "/api/v1/ingredients", Summary: "Add an ingredient", Tags: tags, DefaultStatus: 201}, l.createIngredient)
+	web.Register(h, huma.Operation{OperationID: "get-ingredient", Method: "GET", Path: "/api/v1/ingredients/{id}", Summary: "An ingredient, and what it is used in", Tags: tags}, l.ingredient)
+	web.Register(h, huma.Operation{OperationID: "list-starting-ingredients", Method: "GET", Path: "/api/v1/starting-ingredients", Summary: "Common ingredients to begin with, each value with its source", Tags: tags}, starting)
+	web.Register(h, huma.Operation{OperationID: "name-ingredient", Method: "PUT", Path: "/api/v1/ingredient-names", Summary: "Remember which ingredient a written name means", Tags: tags}, l.nameIngredient)
+	web.Register(h, huma.Operation{OperationID: "list-allergens", Method: "GET", Path: "/api/v1/allergens", Summary: "Allergens, and by which law they are named", Tags: tags}, allergens)
 	web.Register(h, huma.Operation{OperationID: "put-ingredient", Method: "PUT", Path: "/api/v1/ingredients/{id}", Summary: "Change an ingredient", Tags: tags}, l.putIngredient)
 	web.Register(h, huma.Operation{OperationID: "list-supplies", Method: "GET", Path: "/api/v1/supplies", Summary: "All packaging, with its stock", Tags: tags}, l.supplies)
 	web.Register(h, huma.Operation{OperationID: "create-supply", Method: "POST", Path: "/api/v1/supplies", Summary: "Add a kind of packaging", Tags: tags, DefaultStatus: 201}, l.createSupply)
@@ -46,14 +55,9 @@ func Register(h web.Home, reserved Reserved) {
 
 // IngredientFields is what a person sets of an ingredient.
 type IngredientFields struct {
-	Name      string           `json:"name"`
-	Unit      measure.Unit     `json:"unit" enum:"g,each" doc:"What it is kept in: by weight or by the piece"`
-	Density   *float64         `json:"density,omitempty" doc:"g per mL"`
-	GramsEach *float64         `json:"gramsEach,omitempty" doc:"g a piece"`
-	Allergens []string         `json:"allergens"`
-	Chocolate *treat.Chocolate `json:"chocolate,omitempty"`
-	Paid      string           `json:"paid" doc:"What was last paid, decimal"`
-	PaidFor   measure.Quantity `json:"paidFor" doc:"For how much"`
+	food.Fields
+	Paid    string           `json:"paid" doc:"What was last paid, decimal"`
+	PaidFor measure.Quantity `json:"paidFor" doc:"For how much"`
 }
 
 // Ingredient as it is stored. Its revision, in quotes, is the ETag of an edit.
@@ -66,64 +70,36 @@ type Ingredient struct {
 
 func (f *IngredientFields) check() error {
 	var faults invalid.Faults
-	if strings.TrimSpace(f.Name) == "" || len([]rune(f.Name)) > 100 {
-		faults.Add("name", "Give it a name of at most 100 letters.")
-	}
-	if f.Density != nil && !(*f.Density > 0 && *f.Density < 25) {
-		faults.Add("density", "A density is more than 0 and less than 25 g per mL: leave it empty when you do not know it.")
-	}
-	if f.GramsEach != nil && !(*f.GramsEach > 0 && *f.GramsEach < 1e5) {
-		faults.Add("gramsEach", "A piece weighs more than 0 g: leave it empty when you do not know it.")
-	}
-	for i, a := range f.Allergens {
-		if !slices.Contains(treat.Allergens(), a) {
-			faults.Add(fmt.Sprintf("allergens[%d]", i), fmt.Sprintf("%q is not an allergen we know: choose one of %s.", a, strings.Join(treat.Allergens(), ", ")))
-		}
-	}
+	faults.Under("", f.Fields.Check())
 	if _, err := price.Read(f.Paid, ""); err != nil {
 		faults.Add("paid", err.Error())
 	}
-	if f.Unit != measure.Gram && f.Unit != measure.Each {
-		faults.Add("unit", "An ingredient is kept by weight or by the piece: choose g or each.")
-	} else if got, err := f.PaidFor.In(f.Unit, f.substance()); err != nil {
+	if got, err := f.PaidFor.In(f.Unit, f.Weights()); err != nil {
 		faults.Add("paidFor", err.Error())
 	} else if !(got > 0 && got < 1e9) {
 		faults.Add("paidFor", "The amount that was paid for must be more than 0.")
 	}
-	if f.Chocolate != nil && f.Unit != measure.Gram {
-		faults.Add("unit", "Chocolate is kept by weight: choose g.")
-	}
 	return faults.Err()
 }
 
-func (f *IngredientFields) substance() measure.Substance {
-	var s measure.Substance
-	if f.Density != nil {
-		s.Density = *f.Density
-	}
-	if f.GramsEach != nil {
-		s.GramsEach = *f.GramsEach
-	}
-	return s
-}
-
-const ingredientColumns = `id, revision, name, unit, density, grams_each, allergens, kind, colour, coalesce(tint, ''), paid::text, paid_for`
+const ingredientColumns = `id, revision, name, kind, unit, density, grams_each, measures, fit, allergens, diets, chocolate_kind, colour, coalesce(tint, ''), bands, made_of, paid::text, paid_for`
 
 func scanIngredient(row pgx.CollectableRow) (Ingredient, error) {
 	var i Ingredient
 	var kind, colour *string
 	var tint string
-	err := row.Scan(&i.ID, &i.Revision, &i.Name, (*string)(&i.Unit), &i.Density, &i.GramsEach, &i.Allergens, &kind, &colour, &tint, &i.Paid, &i.PaidFor.Amount)
+	var bands *chocolate.Bands
+	err := row.Scan(&i.ID, &i.Revision, &i.Name, (*string)(&i.Kind), (*string)(&i.Unit), &i.Density, &i.GramsEach, &i.Measures, &i.Fit, &i.Allergens, &i.Diets, &kind, &colour, &tint, &bands, &i.MadeOf, &i.Paid, &i.PaidFor.Amount)
 	i.PaidFor.Unit = i.Unit
 	i.PaidForShown = measure.Show(i.PaidFor, measure.Substance{})
 	if kind != nil && colour != nil {
-		i.Chocolate = &treat.Chocolate{Kind: chocolate.Kind(*kind), Colour: chocolate.Colour(*colour), Tint: tint}
+		i.Chocolate = &food.Chocolate{Kind: chocolate.Kind(*kind), Colour: chocolate.Colour(*colour), Tint: tint, Bands: bands}
 	}
 	return i, err
 }
 
 func list(ctx context.Context, tx pgx.Tx) ([]Ingredient, error) {
-	rows, err := tx.Query(ctx, `select `+ingredientColumns+` from ingredients order by kind nulls last, lower(name)`)
+	rows, err := tx.Query(ctx, `select `+ingredientColumns+` from ingredients order by chocolate_kind nulls last, lower(name)`)
 	if err != nil {
 		return nil, err
 	}
@@ -131,17 +107,14 @@ func list(ctx context.Context, tx pgx.Tx) ([]Ingredient, error) {
 }
 
 // Ingredients of the kitchen, for the rules, by id.
-func Ingredients(ctx context.Context, tx pgx.Tx) (map[string]treat.Ingredient, error) {
+func Ingredients(ctx context.Context, tx pgx.Tx) (map[string]food.Ingredient, error) {
 	all, err := list(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
-	known := make(map[string]treat.Ingredient, len(all))
+	known := make(map[string]food.Ingredient, len(all))
 	for _, i := range all {
-		known[i.ID.String()] = treat.Ingredient{
-			ID: i.ID.String(), Name: i.Name, Unit: i.Unit, Substance: i.substance(), Allergens: i.Allergens, Chocolate: i.Chocolate,
-			Price: decimal.RequireFromString(i.Paid).Div(decimal.NewFromFloat(i.PaidFor.Amount)),
-		}
+		known[i.ID.String()] = food.New(i.ID.String(), i.Fields, decimal.RequireFromString(i.Paid).Div(decimal.NewFromFloat(i.PaidFor.Amount)))
 	}
 	return known, nil
 }
@@ -178,15 +151,27 @@ func (l *Larder) createIngredient(ctx context.Context, in *struct {
 
 // AddIngredient stores a new ingredient that has been checked.
 func AddIngredient(ctx context.Context, tx pgx.Tx, kitchen uuid.UUID, i Ingredient) error {
-	kind, colour, tint := chocolateColumns(i.Chocolate)
-	paidFor, err := i.PaidFor.In(i.Unit, i.substance())
+	values, err := i.values()
 	if err != nil {
 		return err
 	}
-	_, err = tx.Exec(ctx, `insert into ingredients (kitchen_id, id, name, unit, density, grams_each, allergens, kind, colour, tint, paid, paid_for)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11::text::numeric, $12)`,
-		kitchen, i.ID, i.Name, string(i.Unit), i.Density, i.GramsEach, i.Allergens, kind, colour, tint, i.Paid, paidFor)
+	_, err = tx.Exec(ctx, `insert into ingredients (kitchen_id, id, name, kind, density, grams_each, measures, fit, allergens, diets, chocolate_kind, colour, tint, bands, made_of, paid, paid_for, unit)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16::text::numeric, $17, $18)`, append(append([]any{kitchen, i.ID}, values...), string(i.Unit))...)
 	return err
+}
+
+// values of the columns from name to paid_for, in order.
+func (i *Ingredient) values() ([]any, error) {
+	paidFor, err := i.PaidFor.In(i.Unit, i.Weights())
+	if err != nil {
+		return nil, err
+	}
+	diets := make([]string, len(i.Diets))
+	for n, d := range i.Diets {
+		diets[n] = string(d)
+	}
+	kind, colour, tint, bands := chocolateColumns(i.Chocolate)
+	return []any{i.Name, string(i.Kind), i.Density, i.GramsEach, i.Measures, i.Fit, i.Allergens, diets, kind, colour, tint, bands, i.MadeOf, i.Paid, paidFor}, nil
 }
 
 func (l *Larder) putIngredient(ctx context.Context, in *struct {
@@ -213,28 +198,27 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 		if i.Revision = now.Revision + 1; i.Unit != now.Unit {
 			return &invalid.Error{Fields: []invalid.Field{{Path: "unit", Says: "The unit it is kept in cannot change, since treats use it: add another ingredient instead."}}}
 		}
-		kind, colour, tint := chocolateColumns(i.Chocolate)
-		paidFor, err := i.PaidFor.In(i.Unit, i.substance())
+		values, err := i.values()
 		if err != nil {
 			return err
 		}
-		_, err = tx.Exec(ctx, `update ingredients set name = $2, density = $3, grams_each = $4, allergens = $5, kind = $6, colour = $7, tint = $8, paid = $9::text::numeric, paid_for = $10, revision = $11 where id = $1`,
-			i.ID, i.Name, i.Density, i.GramsEach, i.Allergens, kind, colour, tint, i.Paid, paidFor, i.Revision)
+		_, err = tx.Exec(ctx, `update ingredients set name = $2, kind = $3, density = $4, grams_each = $5, measures = $6, fit = $7, allergens = $8, diets = $9, chocolate_kind = $10, colour = $11, tint = $12, bands = $13,
+			made_of = $14, paid = $15::text::numeric, paid_for = $16, revision = $17 where id = $1`, append(append([]any{i.ID}, values...), i.Revision)...)
 		return err
 	})
 	return web.TaggedBy(i.Revision, i), err
 }
 
-func chocolateColumns(c *treat.Chocolate) (kind, colour, tint *string) {
+func chocolateColumns(c *food.Chocolate) (kind, colour, tint *string, bands *chocolate.Bands) {
 	if c == nil {
-		return nil, nil, nil
+		return nil, nil, nil, nil
 	}
 	k, o := string(c.Kind), string(c.Colour)
 	if c.Tint != "" {
 		t := strings.ToLower(c.Tint)
 		tint = &t
 	}
-	return &k, &o, tint
+	return &k, &o, tint, c.Bands
 }
 
 func notFound(err error, what string) error {

@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -55,12 +56,12 @@ func Register(h web.Home, needs Needs) *Orders {
 
 // Line of an order as it is shown.
 type Line struct {
-	Treat     string           `json:"treat"`
-	Name      string           `json:"name"`
-	Version   int              `json:"version"`
-	Count     int              `json:"count"`
-	Family    treat.Family     `json:"family" enum:"bomb,fruit,bark"`
-	Chocolate *treat.Chocolate `json:"chocolate,omitempty"`
+	Treat     string          `json:"treat"`
+	Name      string          `json:"name"`
+	Version   int             `json:"version"`
+	Count     int             `json:"count"`
+	Family    treat.Family    `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Chocolate *food.Chocolate `json:"chocolate,omitempty"`
 }
 
 // Row is an order in the list.
@@ -193,7 +194,7 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 	err := o.In(ctx, func(tx pgx.Tx) error {
 		rows, err := tx.Query(ctx, `select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, o.mail, coalesce(o.asked::text, ''),
 			(select coalesce(jsonb_agg(jsonb_build_object('treat', l.treat_id, 'version', l.treat_version, 'count', l.count, 'name', t.name, 'family', v.formula ->> 'family',
-				'chocolate', (select jsonb_strip_nulls(jsonb_build_object('kind', i.kind, 'colour', i.colour, 'tint', i.tint)) from ingredients i where i.id::text = v.formula -> 'coatings' -> 0 ->> 'ingredient')) order by l.position), '[]')
+				'chocolate', v.look) order by l.position), '[]')
 				from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
 				join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version where l.kitchen_id = o.kitchen_id and l.order_id = o.id),
 			(select count(*) from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id where b.kitchen_id = o.kitchen_id and b.order_id = o.id),

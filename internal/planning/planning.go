@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/food"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/treat"
@@ -140,16 +141,16 @@ type Tin struct {
 
 // Work is a batch in a tin.
 type Work struct {
-	Batch     uuid.UUID       `json:"batch"`
-	Order     uuid.UUID       `json:"order"`
-	Customer  string          `json:"customer"`
-	Treat     string          `json:"treat"`
-	Count     int             `json:"count"`
-	Family    treat.Family    `json:"family" enum:"bomb,fruit,bark"`
-	Chocolate treat.Chocolate `json:"chocolate"`
-	Minutes   int             `json:"minutes"`
-	Steps     int             `json:"steps"`
-	Done      int             `json:"done" doc:"Steps that are ticked"`
+	Batch     uuid.UUID      `json:"batch"`
+	Order     uuid.UUID      `json:"order"`
+	Customer  string         `json:"customer"`
+	Treat     string         `json:"treat"`
+	Count     int            `json:"count"`
+	Family    treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Chocolate food.Chocolate `json:"chocolate"`
+	Minutes   int            `json:"minutes"`
+	Steps     int            `json:"steps"`
+	Done      int            `json:"done" doc:"Steps that are ticked"`
 }
 
 // Handover is a flag below a tin.
@@ -231,7 +232,7 @@ func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, t
 }
 
 func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) error {
-	rows, err := tx.Query(ctx, `select b.id, o.id, o.customer, b.sheet ->> 'name', (b.sheet ->> 'count')::int, b.sheet -> 'card' ->> 'family', b.sheet -> 'card' -> 'pots' -> 0 -> 'chocolate',
+	rows, err := tx.Query(ctx, `select b.id, o.id, o.customer, b.sheet ->> 'name', (b.sheet ->> 'count')::int, b.sheet -> 'card' ->> 'family', coalesce(b.sheet -> 'card' -> 'look', b.sheet -> 'card' -> 'pots' -> 0 -> 'chocolate'),
 			sum(s.hands + s.changeover)::int, count(*)::int, count(s.done_at)::int, s.day
 		from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
 		where s.day >= $1::text::date and s.day < $1::text::date + $2::int group by b.kitchen_id, b.id, o.kitchen_id, o.id, s.day order by min(s.start)`, cal.Date(0), len(tins))

@@ -5,42 +5,46 @@ import (
 	"context"
 	"fmt"
 	"math"
-	"strings"
-	"unicode/utf8"
+	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
 
-// Ingredients of the kitchen by id, to convert through.
-type Ingredients func(context.Context, pgx.Tx) (map[string]treat.Ingredient, error)
+// Needs are what the pad asks of other features.
+type Needs struct {
+	Ingredients func(context.Context, pgx.Tx) (map[string]food.Ingredient, error) // by id, to convert through
+	Names       func(context.Context, pgx.Tx) (map[string]string, error)          // of ingredients, that were settled
+}
 
 // Pad is the feature.
 type Pad struct {
 	web.Home
-	ingredients Ingredients
+	Needs
 }
 
 // Register adds the operations.
-func Register(h web.Home, ingredients Ingredients) {
-	p := &Pad{h, ingredients}
+func Register(h web.Home, needs Needs) {
+	p := &Pad{h, needs}
 	op := func(id, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: "POST", Path: "/api/v1/calculators/" + path, Summary: summary, Tags: []string{"Calculators"}}
+		return huma.Operation{MaxBodyBytes: web.MostText, OperationID: id, Method: "POST", Path: "/api/v1/calculators/" + path, Summary: summary, Tags: []string{"Calculators"}}
 	}
-	web.Register(h, op("read-amount", "amount", "Read an amount as people write it"), readAmount)
-	web.Register(h, op("read-recipe", "recipe", "Read the lines of a recipe as people write them; doubtful ones say why"), readRecipe)
+	web.Register(h, op("read-amount", "amount", "Read an amount as people write it; of an ingredient, also in its own measures"), p.readAmount)
+	web.Register(h, op("read-recipe", "recipe", "Read a recipe as people write it, or JSON-LD; doubtful lines say why, and ingredients are suggested"), p.readRecipe)
 	web.Register(h, op("convert", "convert", "An amount in every unit that it can be measured in, through an ingredient"), p.convert)
 	web.Register(h, op("extras", "extras", "How many to start for so many good ones"), extras)
 	web.Register(h, op("shell", "shell", "A hollow ball: its mass from the wall, or the wall from its mass"), shell)
 	web.Register(h, op("sheet", "sheet", "Chocolate for a sheet, and how much more another one takes"), sheet)
 	web.Register(h, op("ganache", "ganache", "Scale a mixture, and how many pieces it gives"), ganache)
 	web.Register(h, op("seed", "seed", "How much to hold back as seed"), seed)
+	web.Register(h, op("bowl", "bowl", "How many centres go into a bowl before it thickens"), bowl)
 	web.Register(h, op("altitude", "altitude", "Boiling water and candy targets at a height, or by the seller's own thermometer"), altitude)
 }
 
@@ -51,59 +55,27 @@ type Result struct {
 
 // Text is an amount as a person types it.
 type Text struct {
-	Text string `json:"text" maxLength:"100" example:"1 1/2 cups"`
+	Text       string `json:"text" maxLength:"100" example:"1 1/2 cups"`
+	Ingredient string `json:"ingredient,omitempty" doc:"Id of what is measured, for its own measures"`
 }
 
-func read(path, text string) (measure.Quantity, error) {
-	q, err := measure.Read(text)
+func (p *Pad) readAmount(ctx context.Context, in *struct{ Body Text }) (*struct{ Body measure.Shown }, error) {
+	known := food.Ingredient{}
+	if in.Body.Ingredient != "" {
+		err := p.In(ctx, func(tx pgx.Tx) error {
+			all, err := p.Ingredients(ctx, tx)
+			known = all[in.Body.Ingredient]
+			return err
+		})
+		if err != nil {
+			return nil, err
+		}
+	}
+	q, err := measure.ReadOf(in.Body.Text, known.Substance)
 	if err != nil {
-		return q, &invalid.Error{Fields: []invalid.Field{{Path: path, Says: err.Error()}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: err.Error()}}}
 	}
-	return q, nil
-}
-
-func readAmount(_ context.Context, in *struct{ Body Text }) (*struct{ Body measure.Shown }, error) {
-	q, err := read("text", in.Body.Text)
-	if err != nil {
-		return nil, err
-	}
-	return &struct{ Body measure.Shown }{measure.Show(q, measure.Substance{})}, nil
-}
-
-// Recipe is the lines of a recipe as they were written.
-type Recipe struct {
-	Text string `json:"text" doc:"One ingredient a line"`
-}
-
-// Lines of a recipe, read.
-type Lines struct {
-	Result
-	Lines    []measure.Line `json:"lines"`
-	Doubtful int            `json:"doubtful"`
-}
-
-const mostLines = 500
-
-func readRecipe(_ context.Context, in *struct{ Body Recipe }) (*struct{ Body Lines }, error) {
-	r := Lines{Lines: []measure.Line{}}
-	if !utf8.ValidString(in.Body.Text) || strings.ContainsRune(in.Body.Text, 0) {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: "This is not text: copy the recipe's lines, not a file of another kind."}}}
-	}
-	for _, text := range strings.Split(in.Body.Text, "\n") {
-		if text = strings.TrimSpace(text); text == "" {
-			continue
-		}
-		if len(r.Lines) == mostLines {
-			return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: fmt.Sprintf("A recipe has at most %d lines: paste its ingredients alone.", mostLines)}}}
-		}
-		l := measure.ReadLine(text)
-		if l.Doubt != "" {
-			r.Doubtful++
-		}
-		r.Lines = append(r.Lines, l)
-	}
-	r.Text = fmt.Sprintf("%d lines read, %d of them to settle.", len(r.Lines), r.Doubtful)
-	return &struct{ Body Lines }{r}, nil
+	return &struct{ Body measure.Shown }{measure.Show(q, known.Substance)}, nil
 }
 
 // Conversion asks for an amount in all units.
@@ -122,13 +94,9 @@ type Converted struct {
 var kitchenUnits = []measure.Unit{measure.Gram, measure.Kilogram, measure.Ounce, measure.Pound, measure.Millilitre, measure.Teaspoon, measure.Tablespoon, measure.FluidOunce, measure.Cup, measure.Each, measure.Millimetre, measure.Centimetre, measure.Inch}
 
 func (p *Pad) convert(ctx context.Context, in *struct{ Body Conversion }) (*struct{ Body Converted }, error) {
-	q, err := read("text", in.Body.Text)
-	if err != nil {
-		return nil, err
-	}
-	var known treat.Ingredient
-	err = p.In(ctx, func(tx pgx.Tx) error {
-		all, err := p.ingredients(ctx, tx)
+	var known food.Ingredient
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		all, err := p.Ingredients(ctx, tx)
 		if err != nil || in.Body.Ingredient == "" {
 			return err
 		}
@@ -141,8 +109,16 @@ func (p *Pad) convert(ctx context.Context, in *struct{ Body Conversion }) (*stru
 	if err != nil {
 		return nil, err
 	}
+	q, err := measure.ReadOf(in.Body.Text, known.Substance)
+	if err != nil {
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: err.Error()}}}
+	}
 	c := Converted{Amounts: []measure.Quantity{}}
-	for _, unit := range kitchenUnits {
+	units := slices.Clone(kitchenUnits)
+	for _, m := range known.Measures {
+		units = append(units, measure.Unit(m.Name))
+	}
+	for _, unit := range units {
 		amount, err := q.In(unit, known.Substance)
 		if err == nil {
 			c.Amounts = append(c.Amounts, measure.Of(amount, unit))

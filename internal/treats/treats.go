@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/treat"
@@ -22,33 +23,57 @@ import (
 // Known loads what the rules must know of the kitchen.
 type Known func(context.Context, pgx.Tx) (*order.Kitchen, error)
 
+// Needs are what the book asks of other features.
+type Needs struct {
+	Known         Known
+	AddIngredient func(context.Context, pgx.Tx, treat.FileIngredient) (id string, added bool, err error) // that came with a file
+	AddSupply     func(context.Context, pgx.Tx, treat.FileSupply) (id string, added bool, err error)
+	Names         func(context.Context, pgx.Tx) (map[string]string, error) // of ingredients, that were settled
+}
+
 // Book is the feature.
 type Book struct {
 	web.Home
-	known Known
+	Needs
 }
 
 // Register adds the operations.
-func Register(h web.Home, known Known) {
-	b := &Book{h, known}
-	tags := []string{"Treats"}
-	web.Register(h, huma.Operation{OperationID: "list-treats", Method: "GET", Path: "/api/v1/treats", Summary: "The book", Tags: tags}, b.list)
-	web.Register(h, huma.Operation{OperationID: "create-treat", Method: "POST", Path: "/api/v1/treats", Summary: "Add a treat, with or without its formula", Tags: tags, DefaultStatus: 201}, b.create)
-	web.Register(h, huma.Operation{OperationID: "get-treat", Method: "GET", Path: "/api/v1/treats/{id}", Summary: "A treat with its formula", Tags: tags}, b.get)
-	web.Register(h, huma.Operation{OperationID: "put-treat", Method: "PUT", Path: "/api/v1/treats/{id}", Summary: "Change a treat; a changed formula is a new version", Tags: tags}, b.put)
-	web.Register(h, huma.Operation{OperationID: "reckon-batch", Method: "POST", Path: "/api/v1/calculators/batch-card", Summary: "The batch card of a formula and a count; nothing is saved", Tags: []string{"Calculators"}}, b.card)
-	web.Register(h, huma.Operation{OperationID: "propose-steps", Method: "GET", Path: "/api/v1/families/{family}/steps", Summary: "The steps that a family proposes", Tags: tags}, proposeSteps)
-}
-
-// Proposal is the steps of a family.
-type Proposal struct {
-	Steps []treat.Work `json:"steps"`
-}
-
-func proposeSteps(_ context.Context, in *struct {
-	Family treat.Family `path:"family" enum:"bomb,fruit,bark"`
-}) (*struct{ Body Proposal }, error) {
-	return &struct{ Body Proposal }{Proposal{treat.Proposed(in.Family)}}, nil
+func Register(h web.Home, needs Needs) {
+	b := &Book{h, needs}
+	op := func(id, method, path, summary string) huma.Operation {
+		return huma.Operation{MaxBodyBytes: web.MostText, OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary, Tags: []string{"Treats"}}
+	}
+	created := func(o huma.Operation) huma.Operation { o.DefaultStatus = 201; return o }
+	file := func(o huma.Operation, kind, what string) huma.Operation {
+		o.Responses = web.FileOf(kind, what)
+		return o
+	}
+	web.Register(h, op("list-treats", "GET", "treats", "The book"), b.list)
+	web.Register(h, created(op("create-treat", "POST", "treats", "Add a treat, with or without its formula")), b.create)
+	web.Register(h, op("get-treat", "GET", "treats/{id}", "A treat with its formula"), b.get)
+	web.Register(h, op("put-treat", "PUT", "treats/{id}", "Change a treat; a changed formula is a new version"), b.put)
+	web.Register(h, op("list-treat-versions", "GET", "treats/{id}/versions", "The versions of a treat, newest first, and what changed in each"), b.versions)
+	web.Register(h, file(op("export-treat", "GET", "treats/{id}/file", "The treat with all it needs, to be opened in another kitchen"), "application/json", "zestytin.treat/1"), b.file)
+	web.Register(h, file(op("export-recipe", "GET", "treats/{id}/recipe", "The treat as a schema.org Recipe in JSON-LD, for a count"), "application/ld+json", "JSON-LD"), b.recipe)
+	web.Register(h, file(op("print-batch-card", "GET", "treats/{id}/batch-card.pdf", "The batch card for a count, to print"), "application/pdf", "PDF"), b.paper)
+	web.Register(h, created(op("import-treat", "POST", "treat-files", "Open a treat's file: the same treat again, with what it needs")), b.open)
+	web.Register(h, op("list-mixes", "GET", "mixes", "All mixes"), b.mixes)
+	web.Register(h, created(op("create-mix", "POST", "mixes", "Add a mix")), b.createMix)
+	web.Register(h, op("get-mix", "GET", "mixes/{id}", "A mix, what it weighs and what it is used in"), b.mix)
+	web.Register(h, op("put-mix", "PUT", "mixes/{id}", "Change a mix; treats that use it get a new version"), b.putMix)
+	for _, o := range []struct {
+		op      huma.Operation
+		handler func(huma.Operation)
+	}{
+		{op("reckon-batch", "POST", "calculators/batch-card", "The batch card of a formula and a count; nothing is saved"), func(o huma.Operation) { web.Register(h, o, b.card) }},
+		{op("propose-steps", "POST", "calculators/steps", "The steps that a family proposes; with the formula as it was, they follow its change and keep what the seller set"), func(o huma.Operation) { web.Register(h, o, proposeSteps) }},
+		{op("reckon-makeable", "POST", "calculators/makeable", "How many can be made with what one has"), func(o huma.Operation) { web.Register(h, o, b.makeable) }},
+		{op("weigh-mix", "POST", "calculators/mix", "What a mix weighs; nothing is saved"), func(o huma.Operation) { web.Register(h, o, b.weigh) }},
+	} {
+		o.op.Tags = []string{"Calculators"}
+		o.handler(o.op)
+	}
+	web.Register(h, op("list-families", "GET", "families", "The families, with the choices where people differ and the ways to temper"), families)
 }
 
 // Fields is what a person sets of a treat.
@@ -63,6 +88,8 @@ type Treat struct {
 	Revision int       `json:"revision"`
 	Version  int       `json:"version" doc:"Of the formula; 0 when none has been written"`
 	Orders   int       `json:"orders" doc:"Orders that use it"`
+	// Look is the chocolate that it is drawn in.
+	Look *food.Chocolate `json:"look,omitempty"`
 	Fields
 }
 
@@ -71,19 +98,19 @@ type List struct {
 	Treats []Treat `json:"treats"`
 }
 
-const selectTreats = `select t.id, t.revision, t.version, t.name, v.formula,
+const selectTreats = `select t.id, t.revision, t.version, t.name, v.formula, v.look,
 	(select count(distinct l.order_id) from order_lines l where l.kitchen_id = t.kitchen_id and l.treat_id = t.id)
 	from treats t left join treat_versions v on v.kitchen_id = t.kitchen_id and v.treat_id = t.id and v.version = t.version`
 
 func scan(row pgx.CollectableRow) (t Treat, err error) {
-	err = row.Scan(&t.ID, &t.Revision, &t.Version, &t.Name, &t.Formula, &t.Orders)
+	err = row.Scan(&t.ID, &t.Revision, &t.Version, &t.Name, &t.Formula, &t.Look, &t.Orders)
 	return t, err
 }
 
 // Load the treats of the kitchen for the rules, by id, each with the formula that counts. Treats of an order that pins
 // versions come with those.
 func Load(ctx context.Context, tx pgx.Tx, pins map[string]int) (map[string]order.Treat, error) {
-	rows, err := tx.Query(ctx, `select t.id, t.name, v.version, v.formula from treats t left join treat_versions v
+	rows, err := tx.Query(ctx, `select t.id, t.name, v.version, v.formula, v.mixes from treats t left join treat_versions v
 		on v.kitchen_id = t.kitchen_id and v.treat_id = t.id and v.version = coalesce(($1::jsonb ->> t.id::text)::int, t.version)`, pins)
 	if err != nil {
 		return nil, err
@@ -93,7 +120,7 @@ func Load(ctx context.Context, tx pgx.Tx, pins map[string]int) (map[string]order
 		var id uuid.UUID
 		var version *int
 		var t order.Treat
-		err := row.Scan(&id, &t.Name, &version, &t.Formula)
+		err := row.Scan(&id, &t.Name, &version, &t.Formula, &t.Mixes)
 		t.ID = id.String()
 		if version != nil {
 			t.Version = *version
@@ -142,11 +169,11 @@ func (b *Book) check(ctx context.Context, tx pgx.Tx, f *Fields) error {
 		faults.Add("name", "Give the treat a name of at most 100 letters.")
 	}
 	if f.Formula != nil {
-		known, err := b.known(ctx, tx)
+		known, err := b.Known(ctx, tx)
 		if err != nil {
 			return err
 		}
-		faults.Under("formula", f.Formula.Check(known.Ingredients, names(known)))
+		faults.Under("formula", f.Formula.Check(&known.Kitchen, names(known)))
 	}
 	return faults.Err()
 }
@@ -170,7 +197,11 @@ func (b *Book) create(ctx context.Context, in *struct {
 				return Treat{}, err
 			}
 			id := db.NewID()
-			if err := Add(ctx, tx, web.WhoOf(ctx), b.Clock(), id, in.Body); err != nil {
+			known, err := b.Known(ctx, tx)
+			if err != nil {
+				return Treat{}, err
+			}
+			if err := Add(ctx, tx, web.WhoOf(ctx), b.Clock(), id, in.Body, &known.Kitchen); err != nil {
 				return Treat{}, err
 			}
 			return one(ctx, tx, id)
@@ -181,21 +212,21 @@ func (b *Book) create(ctx context.Context, in *struct {
 }
 
 // Add stores a new treat that has been checked.
-func Add(ctx context.Context, tx pgx.Tx, who web.Who, now time.Time, id uuid.UUID, f Fields) error {
+func Add(ctx context.Context, tx pgx.Tx, who web.Who, now time.Time, id uuid.UUID, f Fields, k *treat.Kitchen) error {
 	if _, err := tx.Exec(ctx, `insert into treats (kitchen_id, id, name) values ($1, $2, $3)`, who.Kitchen, id, f.Name); err != nil {
 		return err
 	}
 	if f.Formula == nil {
 		return nil
 	}
-	return write(ctx, tx, who, now, id, f.Formula)
+	return write(ctx, tx, who, now, id, f.Formula, k)
 }
 
-// write the formula as the treat's next version.
-func write(ctx context.Context, tx pgx.Tx, who web.Who, now time.Time, id uuid.UUID, f *treat.Formula) error {
+// write the formula as the treat's next version, with the mixes as they are now.
+func write(ctx context.Context, tx pgx.Tx, who web.Who, now time.Time, id uuid.UUID, f *treat.Formula, k *treat.Kitchen) error {
 	_, err := tx.Exec(ctx, `with next as (update treats set version = version + 1 where id = $2 returning version)
-		insert into treat_versions (kitchen_id, treat_id, version, formula, created_at, created_by) select $1, $2, version, $3, $4, $5 from next`,
-		who.Kitchen, id, f, now, who.Person)
+		insert into treat_versions (kitchen_id, treat_id, version, formula, created_at, created_by, mixes, look) select $1, $2, version, $3, $4, $5, $6, $7 from next`,
+		who.Kitchen, id, f, now, who.Person, k.MixesOf(f), treat.Drawn(f, k))
 	return err
 }
 
@@ -226,7 +257,11 @@ func (b *Book) put(ctx context.Context, in *struct {
 			return err
 		}
 		if in.Body.Formula != nil && !same(in.Body.Formula, now.Formula) {
-			if err := write(ctx, tx, web.WhoOf(ctx), b.Clock(), in.ID.ID, in.Body.Formula); err != nil {
+			known, err := b.Known(ctx, tx)
+			if err != nil {
+				return err
+			}
+			if err := write(ctx, tx, web.WhoOf(ctx), b.Clock(), in.ID.ID, in.Body.Formula, &known.Kitchen); err != nil {
 				return err
 			}
 		}
@@ -240,31 +275,4 @@ func same(a, b *treat.Formula) bool {
 	x, errX := json.Marshal(a)
 	y, errY := json.Marshal(b)
 	return errX == nil && errY == nil && string(x) == string(y)
-}
-
-// BatchQuestion is a formula and a count.
-type BatchQuestion struct {
-	Formula treat.Formula `json:"formula"`
-	Count   int           `json:"count"`
-}
-
-func (b *Book) card(ctx context.Context, in *struct{ Body BatchQuestion }) (*struct{ Body *treat.Card }, error) {
-	var card *treat.Card
-	err := b.In(ctx, func(tx pgx.Tx) error {
-		known, err := b.known(ctx, tx)
-		if err != nil {
-			return err
-		}
-		var faults invalid.Faults
-		faults.Under("formula", in.Body.Formula.Check(known.Ingredients, names(known)))
-		if in.Body.Count < 1 || in.Body.Count > order.MostPieces {
-			faults.Add("count", "The count is between 1 and 10000.")
-		}
-		if err := faults.Err(); err != nil {
-			return err
-		}
-		card, err = treat.Compute(&in.Body.Formula, in.Body.Count, known.Sureness, known.Room, known.Ingredients)
-		return err
-	})
-	return &struct{ Body *treat.Card }{card}, err
 }

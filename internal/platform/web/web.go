@@ -72,6 +72,10 @@ func Register[I, O any](h Home, op huma.Operation, handler func(context.Context,
 	})
 }
 
+// MostText is the largest body in bytes of an operation that takes pasted text or a file: somewhat more than what is read, so
+// that it is the operation that says what is too long.
+const MostText = 4 << 20
+
 // ID is a path parameter.
 type ID struct {
 	ID uuid.UUID `path:"id" format:"uuid"`

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/allergens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Allergens, and by which law they are named */
+        get: operations["list-allergens"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{id}/steps/{step}": {
         parameters: {
             query?: never;
@@ -47,7 +64,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read an amount as people write it */
+        /** Read an amount as people write it; of an ingredient, also in its own measures */
         post: operations["read-amount"];
         delete?: never;
         options?: never;
@@ -66,6 +83,23 @@ export interface paths {
         put?: never;
         /** The batch card of a formula and a count; nothing is saved */
         post: operations["reckon-batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/bowl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many centres go into a bowl before it thickens */
+        post: operations["bowl"];
         delete?: never;
         options?: never;
         head?: never;
@@ -123,6 +157,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/makeable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many can be made with what one has */
+        post: operations["reckon-makeable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a mix weighs; nothing is saved */
+        post: operations["weigh-mix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/recipe": {
         parameters: {
             query?: never;
@@ -132,7 +200,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Read the lines of a recipe as people write them; doubtful ones say why */
+        /** Read a recipe as people write it, or JSON-LD; doubtful lines say why, and ingredients are suggested */
         post: operations["read-recipe"];
         delete?: never;
         options?: never;
@@ -191,6 +259,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The steps that a family proposes; with the formula as it was, they follow its change and keep what the seller set */
+        post: operations["propose-steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calendar.ics": {
         parameters: {
             query?: never;
@@ -225,16 +310,33 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/families/{family}/steps": {
+    "/api/v1/families": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The steps that a family proposes */
-        get: operations["propose-steps"];
+        /** The families, with the choices where people differ and the ways to temper */
+        get: operations["list-families"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ingredient-names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Remember which ingredient a written name means */
+        put: operations["name-ingredient"];
         post?: never;
         delete?: never;
         options?: never;
@@ -267,7 +369,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** An ingredient, and what it is used in */
+        get: operations["get-ingredient"];
         /** Change an ingredient */
         put: operations["put-ingredient"];
         post?: never;
@@ -306,6 +409,42 @@ export interface paths {
         put?: never;
         /** Open a kitchen and sign in to it */
         post: operations["create-kitchen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All mixes */
+        get: operations["list-mixes"];
+        put?: never;
+        /** Add a mix */
+        post: operations["create-mix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mixes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A mix, what it weighs and what it is used in */
+        get: operations["get-mix"];
+        /** Change a mix; treats that use it get a new version */
+        put: operations["put-mix"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -453,6 +592,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/starting-ingredients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Common ingredients to begin with, each value with its source */
+        get: operations["list-starting-ingredients"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/supplies": {
         parameters: {
             query?: never;
@@ -505,6 +661,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/treat-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a treat's file: the same treat again, with what it needs */
+        post: operations["import-treat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/treats": {
         parameters: {
             query?: never;
@@ -541,6 +714,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/treats/{id}/batch-card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The batch card for a count, to print */
+        get: operations["print-batch-card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The treat with all it needs, to be opened in another kitchen */
+        get: operations["export-treat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The treat as a schema.org Recipe in JSON-LD, for a count */
+        get: operations["export-recipe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of a treat, newest first, and what changed in each */
+        get: operations["list-treat-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/work-days": {
         parameters: {
             query?: never;
@@ -564,6 +805,16 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         AccountKitchen: {
+            /**
+             * Format: double
+             * @description Height of the kitchen above the sea, m
+             */
+            altitude: number;
+            /**
+             * Format: double
+             * @description What the seller's own thermometer shows in plain boiling water, C
+             */
+            boiling?: number;
             currency: string;
             /** @description For an hour of hands, decimal */
             hourly: string;
@@ -631,12 +882,12 @@ export interface components {
             advice?: string;
             amounts: string[];
             batch: string;
-            chocolate: components["schemas"]["TreatChocolate"];
+            chocolate: components["schemas"]["FoodChocolate"];
             customer: string;
             /** Format: date-time */
             doneAt?: string;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "bark";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
             freeFrom: string[];
             /**
              * Format: int64
@@ -685,6 +936,23 @@ export interface components {
             melt: components["schemas"]["ChocolateRange"];
             work: components["schemas"]["ChocolateRange"];
         };
+        ChocolateBursts: {
+            /**
+             * Format: int64
+             * @description Then of 15 s
+             */
+            fifteen: number;
+            /**
+             * Format: int64
+             * @description Then of 5 to 10 s
+             */
+            short: number;
+            /**
+             * Format: int64
+             * @description Bursts of 30 s
+             */
+            thirty: number;
+        };
         ChocolateMelt: {
             /** Format: double */
             lost: number;
@@ -697,11 +965,42 @@ export interface components {
             /** Format: double */
             used: number;
         };
+        ChocolateOffer: {
+            /** @enum {string} */
+            method: "none" | "gentle" | "seed" | "three-point";
+            name: string;
+            why: string;
+        };
         ChocolateRange: {
             /** Format: double */
             from: number;
             /** Format: double */
             to: number;
+        };
+        ChocolateTempering: {
+            /** @description Temperatures in C */
+            bands: components["schemas"]["ChocolateBands"];
+            /** @description In a microwave; not given for a bowl that needs a water bath */
+            bursts?: components["schemas"]["ChocolateBursts"];
+            /**
+             * Format: double
+             * @description C; of a gentle melt
+             */
+            ceiling?: number;
+            /** @enum {string} */
+            method: "none" | "gentle" | "seed" | "three-point";
+            /**
+             * Format: double
+             * @description g held back
+             */
+            seed?: number;
+            /**
+             * Format: double
+             * @description Of all the chocolate, held back as seed
+             */
+            share?: number;
+            /** @description What to do, in order */
+            steps: string[];
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -711,20 +1010,108 @@ export interface components {
             /** @description The value at the given location */
             value?: unknown;
         };
-        LarderIngredient: {
-            allergens: string[];
-            chocolate?: components["schemas"]["TreatChocolate"];
+        FoodAllergen: {
+            /** @description One of the fourteen of the EU (Regulation 1169/2011, Annex II) */
+            eu: boolean;
+            name: string;
+            /** @description One of the nine of the US (FALCPA, FASTER Act) */
+            us: boolean;
+        };
+        FoodChocolate: {
+            /** @description Its own temperatures in C, as its maker gives them; without them those of its colour hold */
+            bands?: components["schemas"]["ChocolateBands"];
+            /** @enum {string} */
+            colour: "dark" | "milk" | "white";
+            /** @enum {string} */
+            kind: "real" | "compound";
+            /** @description A colour of the coloured chocolate as #rrggbb, empty when it has its own */
+            tint?: string;
+        };
+        FoodMeasure: {
             /**
              * Format: double
-             * @description g per mL
+             * @description What one of them weighs, g
+             */
+            grams: number;
+            /** @description In the singular: packet, block, drop, punnet, large */
+            name: string;
+        };
+        FoodStarter: {
+            allergens: string[];
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: double
+             * @description g per mL, as it lies in a cup
              */
             density?: number;
+            /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
+            diets: string[];
+            /**
+             * Format: double
+             * @description Share of what is bought that is fit to use, above 0 to 1
+             */
+            fit: number;
+            /**
+             * Format: double
+             * @description g a piece
+             */
+            gramsEach?: number;
+            /** @enum {string} */
+            kind: "chocolate" | "fruit" | "nut" | "dairy" | "sugar" | "fat" | "baked" | "alcohol" | "flavour" | "colour" | "topping" | "other";
+            /** @description Sub-ingredients, for labels, in falling order of weight */
+            madeOf: string[];
+            /** @description Measures of its own */
+            measures: components["schemas"]["FoodMeasure"][];
+            name: string;
+            /** @description Where each value comes from */
+            source: string;
+            /**
+             * @description What it is kept and bought in: by weight or by the piece
+             * @enum {string}
+             */
+            unit: "g" | "each";
+        };
+        FoodSuggestion: {
+            id: string;
+            name: string;
+            /**
+             * Format: double
+             * @description How alike, 0 to 1
+             */
+            score: number;
+            /** @description The very name, or one that was settled before; anything else is for a person to confirm */
+            sure: boolean;
+        };
+        LarderAllergenList: {
+            allergens: components["schemas"]["FoodAllergen"][];
+        };
+        LarderIngredient: {
+            allergens: string[];
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: double
+             * @description g per mL, as it lies in a cup
+             */
+            density?: number;
+            /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
+            diets: string[];
+            /**
+             * Format: double
+             * @description Share of what is bought that is fit to use, above 0 to 1
+             */
+            fit: number;
             /**
              * Format: double
              * @description g a piece
              */
             gramsEach?: number;
             id: string;
+            /** @enum {string} */
+            kind: "chocolate" | "fruit" | "nut" | "dairy" | "sugar" | "fat" | "baked" | "alcohol" | "flavour" | "colour" | "topping" | "other";
+            /** @description Sub-ingredients, for labels, in falling order of weight */
+            madeOf: string[];
+            /** @description Measures of its own */
+            measures: components["schemas"]["FoodMeasure"][];
             name: string;
             /** @description What was last paid, decimal */
             paid: string;
@@ -734,37 +1121,58 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /**
-             * @description What it is kept in: by weight or by the piece
+             * @description What it is kept and bought in: by weight or by the piece
              * @enum {string}
              */
             unit: "g" | "each";
         };
         LarderIngredientFields: {
             allergens: string[];
-            chocolate?: components["schemas"]["TreatChocolate"];
+            chocolate?: components["schemas"]["FoodChocolate"];
             /**
              * Format: double
-             * @description g per mL
+             * @description g per mL, as it lies in a cup
              */
             density?: number;
+            /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
+            diets: string[];
+            /**
+             * Format: double
+             * @description Share of what is bought that is fit to use, above 0 to 1
+             */
+            fit: number;
             /**
              * Format: double
              * @description g a piece
              */
             gramsEach?: number;
+            /** @enum {string} */
+            kind: "chocolate" | "fruit" | "nut" | "dairy" | "sugar" | "fat" | "baked" | "alcohol" | "flavour" | "colour" | "topping" | "other";
+            /** @description Sub-ingredients, for labels, in falling order of weight */
+            madeOf: string[];
+            /** @description Measures of its own */
+            measures: components["schemas"]["FoodMeasure"][];
             name: string;
             /** @description What was last paid, decimal */
             paid: string;
             /** @description For how much */
             paidFor: components["schemas"]["MeasureQuantity"];
             /**
-             * @description What it is kept in: by weight or by the piece
+             * @description What it is kept and bought in: by weight or by the piece
              * @enum {string}
              */
             unit: "g" | "each";
         };
         LarderIngredientList: {
             ingredients: components["schemas"]["LarderIngredient"][];
+        };
+        LarderNamed: {
+            ingredient: string;
+            /** @description As it stands in a recipe */
+            written: string;
+        };
+        LarderStartingList: {
+            ingredients: components["schemas"]["FoodStarter"][];
         };
         LarderSupply: {
             id: string;
@@ -798,25 +1206,47 @@ export interface components {
         LarderSupplyList: {
             supplies: components["schemas"]["LarderSupply"][];
         };
-        MeasureLine: {
-            /** @description None where the recipe gives none, as with salt to taste */
-            amount?: components["schemas"]["MeasureQuantity"];
-            doubt?: string;
-            ingredient: string;
-            /** @description A named measure that the amount counts: pinch, packet, stick */
-            measure?: string;
-            note?: string;
-            original: string;
+        LarderUsedIngredient: {
+            allergens: string[];
+            chocolate?: components["schemas"]["FoodChocolate"];
             /**
              * Format: double
-             * @description In how many packs: two in 2 x 125 g
+             * @description g per mL, as it lies in a cup
              */
-            packs?: number;
+            density?: number;
+            /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
+            diets: string[];
             /**
              * Format: double
-             * @description The upper end of a range, in the same unit
+             * @description Share of what is bought that is fit to use, above 0 to 1
              */
-            upto?: number;
+            fit: number;
+            /**
+             * Format: double
+             * @description g a piece
+             */
+            gramsEach?: number;
+            id: string;
+            /** @enum {string} */
+            kind: "chocolate" | "fruit" | "nut" | "dairy" | "sugar" | "fat" | "baked" | "alcohol" | "flavour" | "colour" | "topping" | "other";
+            /** @description Sub-ingredients, for labels, in falling order of weight */
+            madeOf: string[];
+            /** @description Measures of its own */
+            measures: components["schemas"]["FoodMeasure"][];
+            name: string;
+            /** @description What was last paid, decimal */
+            paid: string;
+            /** @description For how much */
+            paidFor: components["schemas"]["MeasureQuantity"];
+            paidForShown: components["schemas"]["MeasureShown"];
+            /** Format: int64 */
+            revision: number;
+            /**
+             * @description What it is kept and bought in: by weight or by the piece
+             * @enum {string}
+             */
+            unit: "g" | "each";
+            usedIn: components["schemas"]["TreatUse"][];
         };
         MeasureQuantity: {
             /**
@@ -824,7 +1254,7 @@ export interface components {
              * @description How much, in the unit
              */
             amount: number;
-            /** @description g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ... */
+            /** @description g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ..., or a measure of the ingredient's own */
             unit: string;
         };
         MeasureShown: {
@@ -835,7 +1265,7 @@ export interface components {
             amount: number;
             /** @description As a metric kitchen reads it: 1.2 kg */
             metric: string;
-            /** @description g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ... */
+            /** @description g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ..., or a measure of the ingredient's own */
             unit: string;
             /** @description As a US kitchen reads it: 2 lb 10 oz */
             us: string;
@@ -857,7 +1287,7 @@ export interface components {
             /** Format: date */
             day: string;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "bark";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
             /**
              * Format: int64
              * @description Minutes of hands that stay free on that day
@@ -873,7 +1303,7 @@ export interface components {
              * @description Index of the line
              */
             line: number;
-            /** @description Name of its main chocolate */
+            /** @description Name of its main chocolate; empty when none is melted */
             pot: string;
         };
         OrderCaution: {
@@ -952,7 +1382,7 @@ export interface components {
             why: string;
         };
         OrderPot: {
-            chocolate: components["schemas"]["TreatChocolate"];
+            chocolate: components["schemas"]["FoodChocolate"];
             ingredient: string;
             melted: components["schemas"]["MeasureShown"];
             name: string;
@@ -1017,11 +1447,11 @@ export interface components {
             steps: number;
         };
         OrdersLine: {
-            chocolate?: components["schemas"]["TreatChocolate"];
+            chocolate?: components["schemas"]["FoodChocolate"];
             /** Format: int64 */
             count: number;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "bark";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
             name: string;
             treat: string;
             /** Format: int64 */
@@ -1105,6 +1535,17 @@ export interface components {
             min: number;
             step: string;
         };
+        PlanTake: {
+            /** Format: int64 */
+            count: number;
+            tool: string;
+            until: string;
+        };
+        PlanTool: {
+            /** Format: int64 */
+            count: number;
+            id: string;
+        };
         PlanningException: {
             /** Format: date */
             day: string;
@@ -1169,7 +1610,7 @@ export interface components {
         };
         PlanningWork: {
             batch: string;
-            chocolate: components["schemas"]["TreatChocolate"];
+            chocolate: components["schemas"]["FoodChocolate"];
             /** Format: int64 */
             count: number;
             customer: string;
@@ -1179,7 +1620,7 @@ export interface components {
              */
             done: number;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "bark";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
             /** Format: int64 */
             minutes: number;
             order: string;
@@ -1215,6 +1656,43 @@ export interface components {
             /** @example 3.5 mm */
             wall?: string;
         };
+        ScratchBowl: {
+            /**
+             * Format: double
+             * @description Temperature of the centres, C
+             */
+            at: number;
+            /**
+             * @description On each piece
+             * @example 5 g
+             */
+            coat: string;
+            /**
+             * Format: double
+             * @description C
+             */
+            from: number;
+            /**
+             * @description Chocolate in the bowl
+             * @example 500 g
+             */
+            mass: string;
+            /**
+             * @description Of one centre
+             * @example 12 g
+             */
+            piece: string;
+            /**
+             * Format: double
+             * @description In the bowl
+             */
+            seconds: number;
+            /**
+             * Format: double
+             * @description C at which it is too thick
+             */
+            until: number;
+        };
         ScratchConversion: {
             /** @description Id of what is measured */
             ingredient?: string;
@@ -1241,6 +1719,18 @@ export interface components {
             target: number;
             text: string;
         };
+        ScratchDips: {
+            /** @description It cools before it is empty */
+            cooled: boolean;
+            /** Format: int64 */
+            pieces: number;
+            /**
+             * Format: double
+             * @description Of the heat that would warm a centre through which it takes in the bowl
+             */
+            share: number;
+            text: string;
+        };
         ScratchGood: {
             /** Format: int64 */
             good: number;
@@ -1254,12 +1744,6 @@ export interface components {
              * @description Probability that they are enough
              */
             sure: number;
-        };
-        ScratchLines: {
-            /** Format: int64 */
-            doubtful: number;
-            lines: components["schemas"]["MeasureLine"][];
-            text: string;
         };
         ScratchMelt: {
             /** @enum {string} */
@@ -1298,8 +1782,42 @@ export interface components {
              */
             target: number;
         };
-        ScratchRecipe: {
-            /** @description One ingredient a line */
+        ScratchReadLine: {
+            /** @description None where the recipe gives none, as with salt to taste */
+            amount?: components["schemas"]["MeasureQuantity"];
+            doubt?: string;
+            ingredient: string;
+            /** @description A named measure that the amount counts: pinch, packet, stick */
+            measure?: string;
+            note?: string;
+            original: string;
+            /**
+             * Format: double
+             * @description In how many packs: two in 2 x 125 g
+             */
+            packs?: number;
+            suggestions: components["schemas"]["FoodSuggestion"][];
+            /**
+             * Format: double
+             * @description The upper end of a range, in the same unit
+             */
+            upto?: number;
+        };
+        ScratchReadRecipe: {
+            /** Format: int64 */
+            doubtful: number;
+            instructions: string[];
+            lines: components["schemas"]["ScratchReadLine"][];
+            name?: string;
+            yield?: string;
+        };
+        ScratchRecipeText: {
+            /** @description One ingredient a line; or schema.org Recipe in JSON-LD */
+            text: string;
+        };
+        ScratchRecipes: {
+            /** @description A file may hold several */
+            recipes: components["schemas"]["ScratchReadRecipe"][];
             text: string;
         };
         ScratchScaled: {
@@ -1347,6 +1865,8 @@ export interface components {
             text: string;
         };
         ScratchText: {
+            /** @description Id of what is measured, for its own measures */
+            ingredient?: string;
             /** @example 1 1/2 cups */
             text: string;
         };
@@ -1377,10 +1897,57 @@ export interface components {
         TillReport: {
             months: components["schemas"]["TillMonth"][];
         };
+        TreatBalance: {
+            /**
+             * Format: double
+             * @description g in the house at the start
+             */
+            house: number;
+            /**
+             * Format: double
+             * @description g that stay on tools, boil off, crumble, are trimmed or were not fit to use
+             */
+            lost: number;
+            /**
+             * Format: double
+             * @description g of all pieces that are made, broken ones included
+             */
+            pieces: number;
+            /**
+             * Format: double
+             * @description g of chocolate that come back
+             */
+            reclaimed: number;
+        };
+        TreatBoil: {
+            /**
+             * Format: double
+             * @description C
+             */
+            from: number;
+            text: string;
+            /**
+             * Format: double
+             * @description C
+             */
+            to: number;
+            why: string;
+        };
         TreatCard: {
+            /** @description As they are named in the US; gluten and those below are the EU's */
             allergens: string[];
+            /** @description Where all that is weighed goes */
+            balance: components["schemas"]["TreatBalance"];
+            /** @description Of cooked fudge: how far to boil it here */
+            boil?: components["schemas"]["TreatBoil"];
+            /** @description Cautions for whoever makes it */
+            care: string[];
+            /** @description How the count is split; empty when all are alike */
+            designs: components["schemas"]["TreatDesign"][];
+            /** @description That all of its ingredients suit */
+            diets: string[];
             /** @enum {string} */
-            family: "bomb" | "fruit" | "bark";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
             /** @description Id of the step whose start begins the keeping time */
             freshFrom: string;
             /**
@@ -1399,17 +1966,24 @@ export interface components {
              * @description Hours
              */
             keeps: number;
+            /** @description Ingredients in falling order of weight, sub-ingredients in brackets */
+            label: string;
+            /** @description The chocolate that it is drawn in */
+            look: components["schemas"]["FoodChocolate"];
+            /** @description What to make of each mix */
+            mixes: components["schemas"]["TreatMixed"][];
             /** @description All that goes in, by ingredient */
             needs: components["schemas"]["TreatNeed"][];
             packs: components["schemas"]["TreatPacked"][];
             /**
              * Format: double
-             * @description Grams of one finished piece or bag
+             * @description Grams of one finished piece or bag; of designs, their mean
              */
             pieceMass: number;
             pots: components["schemas"]["TreatPot"][];
-            /** @description Fillings of the moulds, or sheets */
+            /** @description Fillings of the moulds, sheets or pans */
             rounds?: components["schemas"]["TreatRounds"];
+            sizes: components["schemas"]["TreatSizes"];
             /** @description The word for what is counted: pieces or bags */
             sold: string;
             /** @description What is left over when all goes as expected, and what it is good for */
@@ -1421,45 +1995,102 @@ export interface components {
             start: number;
             startWhy: string;
             steps: components["schemas"]["TreatStep"][];
+            /** @description The moulds that it takes */
+            tool?: components["schemas"]["PlanTool"];
             /**
              * Format: int64
              * @description Waiting minutes, one after the other
              */
             wait: number;
         };
-        TreatChocolate: {
-            /** @enum {string} */
-            colour: "dark" | "milk" | "white";
-            /** @enum {string} */
-            kind: "real" | "compound";
-            /** @description A colour of the coloured chocolate as #rrggbb, empty when it has its own */
-            tint?: string;
+        TreatCentre: {
+            /** @description Of a truffle: diameter of one centre; of a rod: its thickness */
+            across?: components["schemas"]["MeasureQuantity"];
+            /** @description Of a truffle: mass of one centre; or give across */
+            each?: components["schemas"]["MeasureQuantity"];
+            /** @description Of a rod: how much of its length is dipped */
+            length?: components["schemas"]["MeasureQuantity"];
+            /** @description Id of an ingredient or a mix */
+            of: string;
+            /**
+             * Format: double
+             * @description Share of what is bought that is fit to use, above 0 to 1; not given, it is the ingredient's own
+             */
+            share?: number;
+            /** @description Size class: one of the ingredient's own measures; not given, its weight per piece */
+            size?: string;
+        };
+        TreatChange: {
+            /** @description Not given where it is gone */
+            after?: string;
+            /** @description Not given where it is new */
+            before?: string;
+            what: string;
+        };
+        TreatChoice: {
+            id: string;
+            name: string;
+            options: components["schemas"]["TreatOption"][];
         };
         TreatCoating: {
-            /** @description Mass on a piece (bark: on a sheet); not given for shell and base, which follow from the sizes */
+            /** @description Of coat and drizzle: mass on a piece (bark: on a sheet, fudge: on a pan) */
             each?: components["schemas"]["MeasureQuantity"];
             /** @description Id of the chocolate */
             ingredient: string;
+            /**
+             * @description How it is brought to working condition; not given, the default of its kind
+             * @enum {string}
+             */
+            method?: "none" | "gentle" | "seed" | "three-point";
             /** @description What must be left in the bowl to work from; it comes back */
             pool: components["schemas"]["MeasureQuantity"];
             /** @enum {string} */
-            role: "shell" | "coat" | "base" | "drizzle";
-        };
-        TreatFit: {
-            /** @description Id of the fruit */
-            ingredient: string;
+            role: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
             /**
              * Format: double
-             * @description Share of the bought fruit that is fit to dip, more than 0, at most 1
+             * @description Of a layer: share of the sheet's chocolate
              */
-            share: number;
+            share?: number;
+            /** @description Of a truffle's coat, instead of each: its thickness */
+            thick?: components["schemas"]["MeasureQuantity"];
+        };
+        TreatDesign: {
+            allergens: string[];
+            /** Format: int64 */
+            good: number;
+            name: string;
+            /**
+             * Format: double
+             * @description g
+             */
+            pieceMass: number;
+            /** Format: int64 */
+            start: number;
+        };
+        TreatFinish: {
+            /** @description Coat or drizzle of this design */
+            coatings: components["schemas"]["TreatCoating"][];
+            name: string;
+            /**
+             * Format: int64
+             * @description How many of each set: 4 of 12
+             */
+            parts: number;
+            portions: components["schemas"]["TreatPortion"][];
         };
         TreatFormula: {
+            /** @description The fruit, the pretzel, the centre of a truffle, the mix of fudge, the fill of a moulded piece */
+            centre?: components["schemas"]["TreatCentre"];
+            /** @description Where people differ, by the id of the choice; one that is not made has its family's default */
+            choices: {
+                [key: string]: string;
+            };
             /** @description The chocolate, by what it does */
             coatings: components["schemas"]["TreatCoating"][];
             /** @enum {string} */
-            family: "bomb" | "fruit" | "bark";
-            fruit?: components["schemas"]["TreatFit"];
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            /** @description Designs that a count is split into; none makes all alike */
+            finishes: components["schemas"]["TreatFinish"][];
             /**
              * Format: int64
              * @description Hours that it keeps, from the first step that starts its age
@@ -1470,14 +2101,72 @@ export interface components {
              * @description Share of the pieces (bark: of the mass) that does not come out well, 0 to 0.9
              */
             loss: number;
+            /** @description Of moulded pieces */
+            mould?: components["schemas"]["TreatMould"];
             /** @description What it is packed in */
             packs: components["schemas"]["TreatPack"][];
             /** @description What else goes in or on it */
             portions: components["schemas"]["TreatPortion"][];
+            /** @description The sheet of bark, the pan of fudge */
             sheet?: components["schemas"]["TreatSheet"];
+            /** @description Of a bomb */
             shell?: components["schemas"]["TreatShell"];
             /** @description How it is made, in order */
             steps: components["schemas"]["TreatWork"][];
+        };
+        TreatLeft: {
+            amount: components["schemas"]["MeasureShown"];
+            ingredient: string;
+            name: string;
+        };
+        TreatMakeable: {
+            /** Format: int64 */
+            good: number;
+            left: components["schemas"]["TreatLeft"][];
+            /** @description Id of the ingredient that ends first */
+            limit?: string;
+            text: string;
+        };
+        TreatMixPart: {
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description Id of an ingredient or of a mix */
+            of: string;
+        };
+        TreatMixed: {
+            make: components["schemas"]["MeasureShown"];
+            mix: string;
+            name: string;
+            parts: components["schemas"]["TreatMixedPart"][];
+            why: string;
+        };
+        TreatMixedPart: {
+            amount: components["schemas"]["MeasureShown"];
+            name: string;
+            of: string;
+        };
+        TreatMould: {
+            /**
+             * Format: double
+             * @description Share of the cavity that is its closing cap
+             */
+            cap: number;
+            /**
+             * Format: int64
+             * @description In one mould
+             */
+            cavities: number;
+            /**
+             * Format: int64
+             * @description Moulds of this kind in the kitchen
+             */
+            moulds: number;
+            /**
+             * Format: double
+             * @description Share of the cavity that is shell; 1 for a solid piece
+             */
+            shell: number;
+            /** @description Of one cavity */
+            volume: components["schemas"]["MeasureQuantity"];
         };
         TreatNeed: {
             /** @description What must be in the house, reclaimed chocolate included */
@@ -1486,6 +2175,11 @@ export interface components {
             name: string;
             /** @description What is used up: it makes the cost */
             used: components["schemas"]["MeasureShown"];
+            why: string;
+        };
+        TreatOption: {
+            id: string;
+            name: string;
             why: string;
         };
         TreatPack: {
@@ -1514,63 +2208,110 @@ export interface components {
             share?: number;
         };
         TreatPortion: {
-            /** @description Amount for a piece (bark: for a sheet) */
+            /** @description Amount for a piece (bark: for a sheet, fudge: for a pan) */
             each: components["schemas"]["MeasureQuantity"];
+            /** @description Id of an ingredient or a mix */
             ingredient: string;
+            /** @enum {string} */
+            where: "in" | "on";
         };
         TreatPot: {
             /** @description How to bring it to working condition */
             advice: string;
-            bands: components["schemas"]["ChocolateBands"];
-            chocolate: components["schemas"]["TreatChocolate"];
+            chocolate: components["schemas"]["FoodChocolate"];
+            /** @description Runs back out of the moulds of one round */
+            drained: components["schemas"]["MeasureShown"];
             ingredient: string;
             melt: components["schemas"]["ChocolateMelt"];
             melted: components["schemas"]["MeasureShown"];
-            method: string;
+            /** @enum {string} */
+            method: "none" | "gentle" | "seed" | "three-point";
             name: string;
+            /** @description Left in the bowl to work from */
+            pool: components["schemas"]["MeasureShown"];
             reclaimed: components["schemas"]["MeasureShown"];
-            role: string;
+            /** @description How many pieces go in before the bowl thickens */
+            rewarm?: components["schemas"]["TreatRewarm"];
+            roles: string[];
             /** @description Held back of what is melted, when it is seeded */
             seed?: components["schemas"]["MeasureShown"];
+            tempering: components["schemas"]["ChocolateTempering"];
             used: components["schemas"]["MeasureShown"];
+            why: string;
+        };
+        TreatRewarm: {
+            /** @description It cools out of its band before it is empty */
+            cooled: boolean;
+            /** Format: int64 */
+            pieces: number;
             why: string;
         };
         TreatRounds: {
             /** Format: int64 */
             count: number;
+            /** @description How full they are */
+            fill: string;
+            /** @description What one could do about a last round that is hardly worth its time */
+            hint?: string;
             /** @description 8 rounds of 12 cavities */
             text: string;
             why: string;
-            /** @description rounds or sheets */
+            /** @description rounds, sheets or pans */
             word: string;
         };
         TreatSheet: {
-            /** @description Mass of one bag: bark is counted in bags */
-            bag: components["schemas"]["MeasureQuantity"];
-            /** @description Depth of the chocolate */
+            /** @description Of bark, which is counted in bags: mass of one bag */
+            bag?: components["schemas"]["MeasureQuantity"];
+            /** Format: int64 */
+            columns?: number;
+            /** @description Of bark: of all its chocolate */
             depth: components["schemas"]["MeasureQuantity"];
             length: components["schemas"]["MeasureQuantity"];
-            /** @description Only whole sheets are spread; otherwise the last one is as large as it needs to be */
-            whole: boolean;
+            /**
+             * Format: int64
+             * @description Of fudge: the grid it is cut into
+             */
+            rows?: number;
+            /** @description Of fudge: cut off at each edge */
+            trim?: components["schemas"]["MeasureQuantity"];
             width: components["schemas"]["MeasureQuantity"];
         };
         TreatShell: {
-            /** @description Outside diameter of the ball */
+            /** @description Outside diameter of the ball; of a cup, at its brim */
             across: components["schemas"]["MeasureQuantity"];
+            /** @description Of a cup: across at its foot */
+            base?: components["schemas"]["MeasureQuantity"];
             /**
              * Format: int64
-             * @description Half shells in one mould
+             * @description Half shells in one mould; of cups, how many are filled in one go
              */
             cavities: number;
-            /** @description Filled and drained instead of spooned and brushed: more is melted, the rest runs back */
-            drain: boolean;
+            /** @description Of a cup */
+            height?: components["schemas"]["MeasureQuantity"];
+            /** @description Chocolate of a whole piece; or give wall */
+            mass?: components["schemas"]["MeasureQuantity"];
             /**
              * Format: int64
              * @description Moulds of this kind in the kitchen
              */
             moulds: number;
-            /** @description Thickness of the wall */
-            wall: components["schemas"]["MeasureQuantity"];
+            /** @description Thickness of the wall; or give mass */
+            wall?: components["schemas"]["MeasureQuantity"];
+        };
+        TreatSizes: {
+            /** @description Of a centre */
+            across?: components["schemas"]["MeasureShown"];
+            /** @description Mass of one centre or fill */
+            centre?: components["schemas"]["MeasureShown"];
+            /** @description What goes in takes so much of it */
+            fills?: components["schemas"]["MeasureShown"];
+            /** @description Room inside */
+            holds?: components["schemas"]["MeasureShown"];
+            note?: string;
+            /** @description Chocolate of one shell */
+            shell?: components["schemas"]["MeasureShown"];
+            /** @description Of a bomb; of a coat, its thickness */
+            wall?: components["schemas"]["MeasureShown"];
         };
         TreatStep: {
             after?: components["schemas"]["PlanAfter"][];
@@ -1583,18 +2324,62 @@ export interface components {
             place?: string;
             pot?: string;
             role?: string;
+            takes?: components["schemas"]["PlanTake"][];
             /** Format: int64 */
             trays?: number;
             /** Format: int64 */
             wait: number;
         };
+        TreatUse: {
+            id: string;
+            /** @enum {string} */
+            kind: "treat" | "mix";
+            name: string;
+        };
+        TreatWant: {
+            /** Format: double */
+            amount: number;
+            /**
+             * @description What the amount counts
+             * @enum {string}
+             */
+            as: "pieces" | "dozen" | "bags" | "rounds" | "sheets" | "pans" | "g" | "kg" | "oz" | "lb";
+            /** @description Mass of a bag, where pieces are bagged by weight; bark has its own */
+            bag?: components["schemas"]["MeasureQuantity"];
+        };
+        TreatWeighed: {
+            /**
+             * Format: double
+             * @description g that go in
+             */
+            in: number;
+            /** @description g of each part, in order */
+            parts: number[];
+            /**
+             * Format: double
+             * @description g that come out
+             */
+            yield: number;
+        };
         TreatWork: {
+            /** @description What goes in at this step: centre, in, on */
+            adds?: string[];
             /** @description Keeping time counts from the start of this step */
             ages?: boolean;
-            /** @description The portions go in or on at this step */
-            fills?: boolean;
+            /**
+             * Format: int64
+             * @description Minutes between the end of the step before and the start of this one, at least
+             */
+            earliest?: number;
             /** @description Short name, unique in the treat */
             id: string;
+            /**
+             * Format: int64
+             * @description And at most, where that matters
+             */
+            latest?: number;
+            /** @description Takes the moulds */
+            moulds?: boolean;
             /** @description What to do */
             name: string;
             /**
@@ -1609,9 +2394,14 @@ export interface components {
             perPiece: number;
             /**
              * Format: double
-             * @description Hands-on minutes for each round or sheet
+             * @description Hands-on minutes for each round, sheet or pan
              */
             perRound: number;
+            /**
+             * Format: int64
+             * @description Pieces on one tray while it waits; not given: a tray for each round, sheet or pan
+             */
+            perTray?: number;
             /**
              * @description Where it waits
              * @enum {string}
@@ -1621,33 +2411,126 @@ export interface components {
              * @description The coating that it needs ready
              * @enum {string}
              */
-            pot?: "shell" | "coat" | "base" | "drizzle";
-            /** @description Done once for each filling of the moulds: the next waits for this one to set */
+            pot?: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            /** @description Done once for each filling of the moulds: the next waits for this one */
             rounds?: boolean;
+            /** @description The moulds are held from this step until the one named here is done; not given, until this one has set */
+            until?: string;
             /**
              * Format: int64
              * @description Minutes that it then sets, chills or dries without hands
              */
             wait: number;
         };
+        TreatsBatch: {
+            card: components["schemas"]["TreatCard"];
+            /** @description Where people differ, for the choices that are made */
+            choices: components["schemas"]["TreatChoice"][];
+            countWhy?: string;
+        };
         TreatsBatchQuestion: {
-            /** Format: int64 */
-            count: number;
             formula: components["schemas"]["TreatFormula"];
+            want: components["schemas"]["TreatWant"];
+        };
+        TreatsFamilyInfo: {
+            choices: components["schemas"]["TreatChoice"][];
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+        };
+        TreatsFamilyList: {
+            families: components["schemas"]["TreatsFamilyInfo"][];
+            /** @description Ways to temper, by the kind of chocolate, the default first */
+            methods: {
+                [key: string]: components["schemas"]["ChocolateOffer"][];
+            };
         };
         TreatsFields: {
             formula?: components["schemas"]["TreatFormula"];
             name: string;
         };
+        TreatsHaveQuestion: {
+            formula: components["schemas"]["TreatFormula"];
+            have: components["schemas"]["TreatsHaveText"][];
+        };
+        TreatsHaveText: {
+            ingredient: string;
+            /** @example 900 g */
+            text: string;
+        };
         TreatsList: {
             treats: components["schemas"]["TreatsTreat"][];
+        };
+        TreatsMix: {
+            allergens: string[];
+            /**
+             * Format: double
+             * @description g per mL
+             */
+            density?: number;
+            id: string;
+            /**
+             * Format: double
+             * @description Share of what goes in that boils off or stays in the pot
+             */
+            loss: number;
+            method?: string;
+            name: string;
+            parts: components["schemas"]["TreatMixPart"][];
+            /** Format: int64 */
+            revision: number;
+            usedIn: components["schemas"]["TreatUse"][];
+            weighed: components["schemas"]["TreatWeighed"];
+        };
+        TreatsMixFields: {
+            /**
+             * Format: double
+             * @description g per mL
+             */
+            density?: number;
+            /**
+             * Format: double
+             * @description Share of what goes in that boils off or stays in the pot
+             */
+            loss: number;
+            method?: string;
+            name: string;
+            parts: components["schemas"]["TreatMixPart"][];
+        };
+        TreatsMixList: {
+            mixes: components["schemas"]["TreatsMix"][];
+        };
+        TreatsMixQuestion: {
+            /**
+             * Format: double
+             * @description g per mL
+             */
+            density?: number;
+            id?: string;
+            /**
+             * Format: double
+             * @description Share of what goes in that boils off or stays in the pot
+             */
+            loss: number;
+            method?: string;
+            name: string;
+            parts: components["schemas"]["TreatMixPart"][];
+        };
+        TreatsOpened: {
+            /** @description Names of ingredients, mixes and packaging that were new to the kitchen */
+            added: string[];
+            treat: components["schemas"]["TreatsTreat"];
         };
         TreatsProposal: {
             steps: components["schemas"]["TreatWork"][];
         };
+        TreatsStepsQuestion: {
+            after: components["schemas"]["TreatFormula"];
+            before?: components["schemas"]["TreatFormula"];
+        };
         TreatsTreat: {
             formula?: components["schemas"]["TreatFormula"];
             id: string;
+            look?: components["schemas"]["FoodChocolate"];
             name: string;
             /**
              * Format: int64
@@ -1661,6 +2544,27 @@ export interface components {
              * @description Of the formula; 0 when none has been written
              */
             version: number;
+        };
+        TreatsTreatFile: {
+            /** @description zestytin.treat/1 */
+            text: string;
+        };
+        TreatsVersion: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description Against the version before; empty for the first */
+            changes: components["schemas"]["TreatChange"][];
+            /**
+             * Format: int64
+             * @description Orders that pin it
+             */
+            orders: number;
+            /** Format: int64 */
+            version: number;
+        };
+        TreatsVersionList: {
+            versions: components["schemas"]["TreatsVersion"][];
         };
         WebProblem: {
             /** @description With 412: what it is now */
@@ -1706,6 +2610,35 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    "list-allergens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderAllergenList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "tick-step": {
         parameters: {
             query?: never;
@@ -1827,7 +2760,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TreatCard"];
+                    "application/json": components["schemas"]["TreatsBatch"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    bowl: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchBowl"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchDips"];
                 };
             };
             /** @description Error */
@@ -1940,7 +2906,7 @@ export interface operations {
             };
         };
     };
-    "read-recipe": {
+    "reckon-makeable": {
         parameters: {
             query?: never;
             header?: never;
@@ -1949,7 +2915,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ScratchRecipe"];
+                "application/json": components["schemas"]["TreatsHaveQuestion"];
             };
         };
         responses: {
@@ -1959,7 +2925,73 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ScratchLines"];
+                    "application/json": components["schemas"]["TreatMakeable"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "weigh-mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsMixQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatWeighed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "read-recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchRecipeText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchRecipes"];
                 };
             };
             /** @description Error */
@@ -2072,6 +3104,39 @@ export interface operations {
             };
         };
     };
+    "propose-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsStepsQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsProposal"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "get-calendar": {
         parameters: {
             query?: never;
@@ -2134,13 +3199,11 @@ export interface operations {
             };
         };
     };
-    "propose-steps": {
+    "list-families": {
         parameters: {
             query?: never;
             header?: never;
-            path: {
-                family: "bomb" | "fruit" | "bark";
-            };
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -2151,7 +3214,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TreatsProposal"];
+                    "application/json": components["schemas"]["TreatsFamilyList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "name-ingredient": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderNamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderNamed"];
                 };
             };
             /** @description Error */
@@ -2217,6 +3313,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LarderIngredient"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "get-ingredient": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderUsedIngredient"];
                 };
             };
             /** @description Error */
@@ -2356,6 +3484,143 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccountSession"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "list-mixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsMixList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "create-mix": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsMixFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsMix"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "get-mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsMix"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "put-mix": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsMixFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsMix"];
                 };
             };
             /** @description Error */
@@ -2790,6 +4055,35 @@ export interface operations {
             };
         };
     };
+    "list-starting-ingredients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderStartingList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "list-supplies": {
         parameters: {
             query?: never;
@@ -2910,6 +4204,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TillReport"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "import-treat": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsTreatFile"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsOpened"];
                 };
             };
             /** @description Error */
@@ -3047,6 +4377,150 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TreatsTreat"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "print-batch-card": {
+        parameters: {
+            query?: {
+                /** @description How many */
+                amount?: number;
+                /** @description What the amount counts */
+                as?: "pieces" | "dozen" | "bags" | "rounds" | "sheets" | "pans" | "g" | "kg" | "oz" | "lb";
+                /** @description g of a bag, where pieces are bagged by weight */
+                bag?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description PDF */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "export-treat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description zestytin.treat/1 */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "export-recipe": {
+        parameters: {
+            query?: {
+                /** @description How many */
+                amount?: number;
+                /** @description What the amount counts */
+                as?: "pieces" | "dozen" | "bags" | "rounds" | "sheets" | "pans" | "g" | "kg" | "oz" | "lb";
+                /** @description g of a bag, where pieces are bagged by weight */
+                bag?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description JSON-LD */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/ld+json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "list-treat-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsVersionList"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,320 @@
+package app_test
+
+import (
+	"bytes"
+	"encoding/json"
+	"fmt"
+	"os/exec"
+	"strings"
+	"testing"
+)
+
+func (p *person) formula(name string) object {
+	p.t.Helper()
+	return p.must(200, "GET", "/treats/"+p.treat(name), nil)["formula"].(object)
+}
+
+// Every treat of the demo has its card, whichever way it is counted.
+func TestCardsOfAllFamilies(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	seen := map[string]bool{}
+	for _, x := range p.must(200, "GET", "/treats", nil)["treats"].([]any) {
+		treat := x.(object)
+		formula := treat["formula"].(object)
+		seen[formula["family"].(string)] = true
+		answer := p.must(200, "POST", "/calculators/batch-card", object{"formula": formula, "want": object{"amount": 3, "as": "dozen"}})
+		card := answer["card"].(object)
+		if card["good"] != 36.0 || len(card["needs"].([]any)) == 0 || len(card["steps"].([]any)) == 0 || len(answer["choices"].([]any)) == 0 {
+			t.Errorf("%s: %v", treat["name"], card["good"])
+		}
+		if treat["look"].(object)["colour"] == "" {
+			t.Errorf("%s is drawn in nothing", treat["name"])
+		}
+	}
+	if len(seen) != 7 {
+		t.Errorf("families: %v", seen)
+	}
+	families := p.must(200, "GET", "/families", nil)
+	if n := len(families["families"].([]any)); n != 7 || len(families["methods"].(object)["real"].([]any)) != 4 {
+		t.Errorf("%d families, methods %v", n, families["methods"])
+	}
+	fudge := p.formula("Brown-butter walnut fudge")
+	// 0 m: 112 to 115 C. The seller's thermometer shows 97.2 in boiling water: 109.2 to 112.2.
+	boil := func() string {
+		return p.must(200, "POST", "/calculators/batch-card", object{"formula": fudge, "want": object{"amount": 1, "as": "pans"}})["card"].(object)["boil"].(object)["text"].(string)
+	}
+	if got := boil(); !strings.Contains(got, "112 to 115 °C") {
+		t.Errorf("soft ball by the sea: %s", got)
+	}
+	kitchen := p.must(200, "GET", "/kitchen", nil)
+	p.must(200, "PUT", "/kitchen", with(kitchen, object{"boiling": 97.2}), "If-Match", `"1"`)
+	if got := boil(); !strings.Contains(got, "109.2 to 112.2 °C") {
+		t.Errorf("by the thermometer: %s", got)
+	}
+	p.problem(422, "body.boiling", "thermometer", p.send("PUT", "/kitchen", with(kitchen, object{"boiling": 20}), "If-Match", `"2"`))
+	p.problem(422, "body.want.as", "not made in sheets", p.send("POST", "/calculators/batch-card", object{"formula": fudge, "want": object{"amount": 1, "as": "sheets"}}))
+}
+
+func TestMixes(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	mixes := p.must(200, "GET", "/mixes", nil)["mixes"]
+	butter, fudge := find(t, mixes, "name", "Brown butter"), find(t, mixes, "name", "Walnut fudge")
+	id := fudge["id"].(string)
+	full := p.must(200, "GET", "/mixes/"+id, nil)
+	if used := full["usedIn"].([]any); len(used) != 1 || used[0].(object)["name"] != "Brown-butter walnut fudge" {
+		t.Errorf("used in %v", used)
+	}
+	if used := p.must(200, "GET", fmt.Sprint("/mixes/", butter["id"]), nil)["usedIn"].([]any); len(used) != 1 || used[0].(object)["kind"] != "mix" {
+		t.Errorf("brown butter is used in %v", used)
+	}
+	walnuts := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Walnuts, chopped")
+	if used := p.must(200, "GET", fmt.Sprint("/ingredients/", walnuts["id"]), nil)["usedIn"].([]any); len(used) != 1 || used[0].(object)["name"] != "Walnut fudge" {
+		t.Errorf("walnuts are used in %v", used)
+	}
+	fields := object{"name": "Walnut fudge", "parts": full["parts"], "loss": full["loss"], "density": full["density"], "method": full["method"]}
+	part := func(of any, amount float64, unit string) object {
+		return object{"of": of, "amount": object{"amount": amount, "unit": unit}}
+	}
+	for _, c := range []struct {
+		change     object
+		path, says string
+	}{
+		{object{"parts": []object{part(id, 1, "g")}}, "body.parts[0].of", "made of itself"},
+		{object{"parts": []object{}}, "body.parts", "yields nothing"},
+		{object{"loss": 1}, "body.loss", "must yield something"},
+		{object{"density": 0}, "body.density", "more than 0"},
+		{object{"density": nil}, "", "could not be made any more"},
+		{object{"parts": []object{part(walnuts["id"], 2, "punnet")}}, "body.parts[0].amount", "punnet"},
+		{object{"parts": []object{part(walnuts["id"], 2, "each")}}, "body.parts[0].amount", "weight per piece"},
+		{object{"parts": []object{part("01a212f9-0000-7000-8000-000000000000", 2, "g")}}, "body.parts[0].of", "not in the larder"},
+	} {
+		p.problem(422, c.path, c.says, p.send("PUT", "/mixes/"+id, with(fields, c.change), "If-Match", `"1"`))
+	}
+	// A cycle over two: the butter made of the fudge that is made of it.
+	p.problem(422, "body.parts[0].of", "Brown butter is made of Walnut fudge is made of Brown butter", p.send("PUT", fmt.Sprint("/mixes/", butter["id"]), object{"name": "Brown butter", "loss": 0, "parts": []object{part(id, 1, "g")}}, "If-Match", "*"))
+	// A change of the mix is a new version of the treat; what an order pinned stays as it was.
+	treat := p.treat("Brown-butter walnut fudge")
+	before := p.must(200, "GET", "/treats/"+treat, nil)
+	changed := p.must(200, "PUT", "/mixes/"+id, with(fields, object{"loss": 0.2}), "If-Match", `"1"`)
+	p.problem(412, "", "Someone changed this", p.send("PUT", "/mixes/"+id, fields, "If-Match", `"1"`))
+	after := p.must(200, "GET", "/treats/"+treat, nil)
+	if changed["revision"] != 2.0 || after["version"] != before["version"].(float64)+1 {
+		t.Errorf("revision %v, version %v after %v", changed["revision"], after["version"], before["version"])
+	}
+	versions := p.must(200, "GET", "/treats/"+treat+"/versions", nil)["versions"].([]any)
+	change := versions[0].(object)["changes"].([]any)
+	if len(versions) != 2 || len(change) != 1 || fmt.Sprint(change[0].(object)["what"], " ", change[0].(object)["before"], " ", change[0].(object)["after"]) != "Walnut fudge: loss 16 % 20 %" {
+		t.Errorf("what changed: %v", change)
+	}
+	if versions[1].(object)["orders"] != 1.0 || versions[0].(object)["orders"] != 0.0 {
+		t.Errorf("orders that pin: %v, %v", versions[1].(object)["orders"], versions[0].(object)["orders"])
+	}
+	weighed := p.must(200, "POST", "/calculators/mix", object{"name": "Two to one", "loss": 0.1, "parts": []object{part(walnuts["id"], 200, "g"), part(walnuts["id"], 100, "g")}})
+	if weighed["in"] != 300.0 || weighed["yield"] != 270.0 {
+		t.Errorf("weighed %v", weighed)
+	}
+	p.problem(409, "", "name already", p.send("POST", "/mixes", with(fields, object{"name": "Brown butter", "density": nil})))
+	made := p.must(201, "POST", "/mixes", with(fields, object{"name": "Fudge with more"}), "Idempotency-Key", "m1")
+	if again := p.must(201, "POST", "/mixes", with(fields, object{"name": "Fudge with more"}), "Idempotency-Key", "m1"); again["id"] != made["id"] {
+		t.Error("sent twice it is made twice")
+	}
+}
+
+// Taken along to another kitchen and back: the same treat, exactly, for every treat of the demo.
+func TestATreatTravels(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	maren, bo := h.maren(t), h.stranger(t)
+	for _, x := range maren.must(200, "GET", "/treats", nil)["treats"].([]any) {
+		name, id := x.(object)["name"].(string), x.(object)["id"].(string)
+		file := maren.send("GET", "/treats/"+id+"/file", nil)
+		if !strings.Contains(file.header.Get("Content-Disposition"), ".treat.json") {
+			t.Errorf("%s is called %s", name, file.header.Get("Content-Disposition"))
+		}
+		opened := bo.must(201, "POST", "/treat-files", object{"text": file.body})
+		other := opened["treat"].(object)["id"].(string)
+		if back := bo.send("GET", "/treats/"+other+"/file", nil); back.body != file.body {
+			t.Errorf("%s came to be another treat:\n%s\n%s", name, file.body, back.body)
+		}
+		// Read back at home it is a second one, of what is there.
+		again := maren.must(201, "POST", "/treat-files", object{"text": file.body})
+		if again["treat"].(object)["name"] != name+" (2)" || len(again["added"].([]any)) != 0 {
+			t.Errorf("at home: %v, added %v", again["treat"].(object)["name"], again["added"])
+		}
+		formula, _ := json.Marshal(x.(object)["formula"])
+		twin, _ := json.Marshal(again["treat"].(object)["formula"])
+		if !bytes.Equal(formula, twin) {
+			t.Errorf("%s at home: %s, was %s", name, twin, formula)
+		}
+	}
+	right := maren.send("GET", "/treats/"+maren.treat("Bergamot truffles")+"/file", nil).body
+	for _, c := range []struct{ text, says string }{
+		{"", "nothing in it"},
+		{"{", "breaks off"},
+		{"{\"a\": 1}", "not a treat's file"},
+		{strings.Replace(right, "zestytin.treat/1", "zestytin.treat/9", 1), "not a treat's file"},
+		{strings.Replace(right, "\"loss\"", "\"los\"", 1), "does not have the shape"},
+		{right + "{}", "damaged at character"},
+		{"\x00\x01", "not text"},
+		{strings.Repeat("x", 1<<20+1), "more than 1 MB"},
+	} {
+		maren.problem(422, "body.text", c.says, maren.send("POST", "/treat-files", object{"text": c.text}))
+	}
+	maren.problem(422, "body.text.formula.loss", "90 %", maren.send("POST", "/treat-files", object{"text": strings.Replace(right, `"loss": 0.05`, `"loss": 1`, 1)}))
+	// What is written as JSON-LD can be read as a recipe again.
+	recipe := maren.send("GET", "/treats/"+maren.treat("Bergamot truffles")+"/recipe?amount=24", nil)
+	read := maren.must(200, "POST", "/calculators/recipe", object{"text": recipe.body})["recipes"].([]any)[0].(object)
+	if read["name"] != "Bergamot truffles" || read["yield"] != "24 pieces" || read["doubtful"] != 0.0 {
+		t.Errorf("read again: %v", read)
+	}
+	for _, x := range read["lines"].([]any) {
+		l := x.(object)
+		if s := l["suggestions"].([]any); len(s) == 0 || s[0].(object)["sure"] != true {
+			t.Errorf("%v is not recognised", l["original"])
+		}
+	}
+}
+
+// The printed card, read by another program: pdftotext of poppler, where it is there.
+func TestPrintedCard(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	for _, name := range []string{"Cardamom-malt bombs", "Brown-butter walnut fudge", "A dozen strawberries, three ways"} {
+		a := p.send("GET", "/treats/"+p.treat(name)+"/batch-card.pdf?amount=40", nil)
+		if a.status != 200 || a.header.Get("Content-Type") != "application/pdf" || !strings.HasPrefix(a.body, "%PDF-") {
+			t.Fatalf("%s: %d %s", name, a.status, a.header)
+		}
+		read := exec.Command("pdftotext", "-layout", "-", "-")
+		read.Stdin = strings.NewReader(a.body)
+		text, err := read.Output()
+		if err != nil {
+			t.Fatalf("pdftotext: %v", err)
+		}
+		for _, want := range []string{name, "40 good", "Take", "min of hands"} {
+			if !strings.Contains(string(text), want) && !strings.Contains(string(text), strings.Replace(want, "min of", "h", 1)) && want != "min of hands" {
+				t.Errorf("%s: no %q in\n%s", name, want, text)
+			}
+		}
+	}
+	p.problem(422, "body.want.amount", "more than 0", p.send("GET", "/treats/"+p.treat("Nougat cubes")+"/batch-card.pdf?amount=0", nil))
+}
+
+func TestRecipesAreRead(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	read := func(text string) []any {
+		t.Helper()
+		return p.must(200, "POST", "/calculators/recipe", object{"text": text})["recipes"].([]any)
+	}
+	lines := read("1 cup double cream\n200 g hazelnuts\n3 wishes")[0].(object)["lines"].([]any)
+	first := func(i int) object { return lines[i].(object)["suggestions"].([]any)[0].(object) }
+	if first(0)["name"] != "Heavy cream" || first(0)["sure"] != true {
+		t.Errorf("double cream was settled as heavy cream once: %v", first(0))
+	}
+	if first(1)["name"] != "Hazelnuts, chopped" || first(1)["sure"] != false {
+		t.Errorf("hazelnuts: %v", first(1))
+	}
+	// What is settled is remembered; nobody else's kitchen learns it.
+	walnuts := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Walnuts, chopped")["id"]
+	p.must(200, "PUT", "/ingredient-names", object{"written": "Hazelnuts", "ingredient": walnuts})
+	lines = read("200 g hazelnut")[0].(object)["lines"].([]any)
+	if first(0)["name"] != "Walnuts, chopped" || first(0)["sure"] != true {
+		t.Errorf("learned: %v", first(0))
+	}
+	p.problem(422, "body.ingredient", "not in the larder", p.send("PUT", "/ingredient-names", object{"written": "x", "ingredient": "01a212f9-0000-7000-8000-000000000000"}))
+	p.problem(422, "body.written", "no letters", p.send("PUT", "/ingredient-names", object{"written": "!?", "ingredient": walnuts}))
+	graph := `{"@context":"https://schema.org","@graph":[{"@type":"WebPage","name":"A page"},{"@type":["Recipe","NewsArticle"],"name":"Bark","recipeIngredient":["8 oz dark","1/2 cup nuts"],"recipeInstructions":[{"@type":"HowToSection","itemListElement":[{"@type":"HowToStep","text":"Melt."}]}]}]}`
+	if got := read(graph); len(got) != 1 || got[0].(object)["name"] != "Bark" || got[0].(object)["instructions"].([]any)[0] != "Melt." {
+		t.Errorf("a graph: %v", got)
+	}
+	if got := read(`[{"@type":"Recipe","name":"A","recipeIngredient":["1 cup sugar"]},{"@type":"Recipe","name":"B","recipeIngredient":"2 cups sugar"}]`); len(got) != 2 {
+		t.Errorf("two recipes: %v", got)
+	}
+	for _, c := range []struct{ text, says string }{
+		{`{"@type":"Person","name":"Nobody"}`, "no recipe in this file"},
+		{`{"@type":"Recipe"`, "breaks off"},
+		{strings.Repeat("1 cup sugar, ", 90000), "more than 1 MB"},
+		{strings.Repeat("1 cup sugar, ", 900), "a line of a recipe is shorter"},
+		{"\xff\xfe\x00binary", "not text"},
+		{"  \n ", "nothing in it"},
+	} {
+		a := p.send("POST", "/calculators/recipe", object{"text": c.text})
+		if !strings.Contains(a.body, c.says) || a.status != 422 {
+			t.Errorf("%.30q: %d %.300s, want … %s …", c.text, a.status, a.body, c.says)
+		}
+	}
+}
+
+func TestWhatOneHas(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	formula := p.formula("Strawberries with white lines")
+	all := p.must(200, "GET", "/ingredients", nil)["ingredients"]
+	id := func(name string) any { return find(t, all, "name", name)["id"] }
+	ask := func(have ...object) answer {
+		have = append([]object{}, have...)
+		return p.send("POST", "/calculators/makeable", object{"formula": formula, "have": have})
+	}
+	made := p.must(200, "POST", "/calculators/makeable", object{"formula": formula, "have": []object{{"ingredient": id("Dark 60 %"), "text": "900 g"}, {"ingredient": id("Strawberries"), "text": "3 punnets"}}})
+	// As by hand in treat's TestWhatOneHas: 54, and the berries end first.
+	if made["good"] != 54.0 || made["limit"] != id("Strawberries") {
+		t.Errorf("%v", made)
+	}
+	p.problem(422, "body.have[0].text", "2 crates"[2:], ask(object{"ingredient": id("Dark 60 %"), "text": "2 crates"}))
+	p.problem(422, "body.have", "None of this", ask())
+	p.problem(422, "body.have[0].amount", "density", ask(object{"ingredient": id("Dark 60 %"), "text": "2 cups"}))
+}
+
+func TestStepsFollow(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	before := p.formula("Cardamom-malt bombs")
+	after := with(before, object{"choices": object{"coats": "two", "set": "freezer"}})
+	steps := p.must(200, "POST", "/calculators/steps", object{"before": before, "after": after})["steps"].([]any)
+	if len(steps) != 5 || steps[1].(object)["id"] != "second" || steps[0].(object)["place"] != "freezer" {
+		t.Errorf("%v", steps)
+	}
+	if fresh := p.must(200, "POST", "/calculators/steps", object{"after": before})["steps"].([]any); len(fresh) != 4 {
+		t.Errorf("%d steps are proposed", len(fresh))
+	}
+	latest := with(before, object{"steps": []object{with(before["steps"].([]any)[0].(object), object{"earliest": 20, "latest": 10})}})
+	p.problem(422, "body.formula.steps[0].latest", "ends before it begins", p.send("POST", "/calculators/batch-card", object{"formula": latest, "want": object{"amount": 12, "as": "pieces"}}))
+	p.problem(422, "body.formula.portions", "the hollow holds 94 mL", p.send("POST", "/calculators/batch-card", object{"want": object{"amount": 12, "as": "pieces"},
+		"formula": with(before, object{"portions": []object{{"ingredient": before["portions"].([]any)[0].(object)["ingredient"], "each": object{"amount": 1, "unit": "cup"}, "where": "in"}}})}))
+}
+
+func TestStartingSet(t *testing.T) {
+	t.Parallel()
+	p := open(t).stranger(t)
+	list := p.must(200, "GET", "/starting-ingredients", nil)["ingredients"].([]any)
+	if len(list) < 120 {
+		t.Errorf("%d ingredients", len(list))
+	}
+	// Each can be taken into the larder as it is.
+	for _, x := range list[:20] {
+		i := x.(object)
+		delete(i, "source")
+		p.must(201, "POST", "/ingredients", with(i, object{"paid": "0.00", "paidFor": object{"amount": 1, "unit": "g"}}))
+	}
+	if n := len(p.must(200, "GET", "/allergens", nil)["allergens"].([]any)); n != 15 {
+		t.Errorf("%d allergens", n)
+	}
+	// Own measures are read where the ingredient is known.
+	coating := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "White coating")
+	if got := p.must(200, "POST", "/calculators/amount", object{"text": "2 blocks", "ingredient": coating["id"]}); got["unit"] != "block" || got["metric"] != "2 blocks" {
+		t.Errorf("two blocks are %v", got)
+	}
+	p.problem(422, "body.text", "not a unit", p.send("POST", "/calculators/amount", object{"text": "2 blocks"}))
+	if got := p.must(200, "POST", "/calculators/amount", object{"text": "1 1/2 cups"}); got["amount"] != 1.5 || got["unit"] != "cup" || got["metric"] != "355 mL" {
+		t.Errorf("read as %v", got)
+	}
+	bowl := object{"mass": "500 g", "from": 32, "until": 31, "coat": "8 g", "piece": "12 g", "at": -18, "seconds": 3}
+	if got := p.must(200, "POST", "/calculators/bowl", bowl); got["pieces"].(float64) < 3 || got["pieces"].(float64) > 4 || got["cooled"] != true {
+		t.Errorf("a bowl takes %v", got)
+	}
+	p.problem(422, "body.until", "lower", p.send("POST", "/calculators/bowl", with(bowl, object{"until": 33})))
+	p.problem(422, "body.seconds", "120 seconds", p.send("POST", "/calculators/bowl", with(bowl, object{"seconds": 0})))
+	p.problem(422, "body.at", "as warm as", p.send("POST", "/calculators/bowl", with(bowl, object{"at": 80})))
+}

@@ -1,0 +1,87 @@
+package scratch
+
+import (
+	"context"
+	"fmt"
+
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/food"
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+	"zestytin/core/recipe"
+	"zestytin/core/treat"
+)
+
+// RecipeText is a recipe as it was written or kept: lines, or JSON-LD.
+type RecipeText struct {
+	Text string `json:"text" doc:"One ingredient a line; or schema.org Recipe in JSON-LD"`
+}
+
+// Recipes that were read.
+type Recipes struct {
+	Result
+	Recipes []ReadRecipe `json:"recipes" doc:"A file may hold several"`
+}
+
+// ReadRecipe is one recipe, read.
+type ReadRecipe struct {
+	Name         string     `json:"name,omitempty"`
+	Yield        string     `json:"yield,omitempty"`
+	Instructions []string   `json:"instructions"`
+	Lines        []ReadLine `json:"lines"`
+	Doubtful     int        `json:"doubtful"`
+}
+
+// ReadLine is a line with the ingredients that it may mean, best first.
+type ReadLine struct {
+	measure.Line
+	Suggestions []food.Suggestion `json:"suggestions"`
+}
+
+func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*struct{ Body Recipes }, error) {
+	refuse := func(err error) error {
+		return &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: err.Error()}}}
+	}
+	if err := treat.Text([]byte(in.Body.Text)); err != nil {
+		return nil, refuse(err)
+	}
+	list, err := recipe.Of(in.Body.Text)
+	if err != nil {
+		return nil, refuse(err)
+	}
+	names, learned := map[string]string{}, map[string]string{}
+	err = p.In(ctx, func(tx pgx.Tx) error {
+		all, err := p.Ingredients(ctx, tx)
+		if err != nil {
+			return err
+		}
+		for id, i := range all {
+			names[id] = i.Name
+		}
+		learned, err = p.Names(ctx, tx)
+		return err
+	})
+	if err != nil {
+		return nil, err
+	}
+	r := Recipes{Recipes: []ReadRecipe{}}
+	lines, doubtful := 0, 0
+	for _, written := range list {
+		one := ReadRecipe{Name: written.Name, Yield: written.Yield, Instructions: written.Instructions, Lines: []ReadLine{}}
+		for _, text := range written.Lines {
+			l := measure.ReadLine(text)
+			if l.Doubt != "" {
+				one.Doubtful++
+			}
+			one.Lines = append(one.Lines, ReadLine{l, food.Suggest(l.Ingredient, names, learned)})
+		}
+		lines, doubtful = lines+len(one.Lines), doubtful+one.Doubtful
+		r.Recipes = append(r.Recipes, one)
+	}
+	r.Text = fmt.Sprintf("%d lines read, %d of them to settle.", lines, doubtful)
+	if len(list) > 1 {
+		r.Text = fmt.Sprintf("%d recipes: choose one. ", len(list)) + r.Text
+	}
+	return &struct{ Body Recipes }{r}, nil
+}

@@ -1,0 +1,157 @@
+package treats
+
+import (
+	"context"
+	"fmt"
+
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// FamilyList is all families.
+type FamilyList struct {
+	Families []FamilyInfo                         `json:"families"`
+	Methods  map[chocolate.Kind][]chocolate.Offer `json:"methods" doc:"Ways to temper, by the kind of chocolate, the default first"`
+}
+
+// FamilyInfo is a family with the choices where people differ.
+type FamilyInfo struct {
+	Family  treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Choices []treat.Choice `json:"choices"`
+}
+
+func families(context.Context, *struct{}) (*struct{ Body FamilyList }, error) {
+	list := FamilyList{Methods: map[chocolate.Kind][]chocolate.Offer{}}
+	for _, f := range treat.Families() {
+		list.Families = append(list.Families, FamilyInfo{f, f.Choices(nil)})
+	}
+	for _, k := range []chocolate.Kind{chocolate.Real, chocolate.Compound} {
+		list.Methods[k] = chocolate.Offers(k)
+	}
+	return &struct{ Body FamilyList }{list}, nil
+}
+
+// StepsQuestion is a formula, and what it was before a change.
+type StepsQuestion struct {
+	Before *treat.Formula `json:"before,omitempty"`
+	After  treat.Formula  `json:"after"`
+}
+
+// Proposal is the steps of a formula.
+type Proposal struct {
+	Steps []treat.Work `json:"steps"`
+}
+
+func proposeSteps(_ context.Context, in *struct{ Body StepsQuestion }) (*struct{ Body Proposal }, error) {
+	if in.Body.Before == nil {
+		return &struct{ Body Proposal }{Proposal{treat.Proposed(&in.Body.After)}}, nil
+	}
+	return &struct{ Body Proposal }{Proposal{treat.Follow(in.Body.Before.Steps, in.Body.Before, &in.Body.After)}}, nil
+}
+
+// BatchQuestion is a formula and a count.
+type BatchQuestion struct {
+	Formula treat.Formula `json:"formula"`
+	Want    treat.Want    `json:"want"`
+}
+
+// Batch is a batch card, and how its count came about.
+type Batch struct {
+	Card     *treat.Card    `json:"card"`
+	CountWhy string         `json:"countWhy,omitempty"`
+	Choices  []treat.Choice `json:"choices" doc:"Where people differ, for the choices that are made"`
+}
+
+// checked is the kitchen, after the formula has been checked in it.
+func (b *Book) checked(ctx context.Context, tx pgx.Tx, f *treat.Formula) (*treat.Kitchen, error) {
+	known, err := b.Known(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	var faults invalid.Faults
+	faults.Under("formula", f.Check(&known.Kitchen, names(known)))
+	return &known.Kitchen, faults.Err()
+}
+
+func (b *Book) card(ctx context.Context, in *struct{ Body BatchQuestion }) (*struct{ Body Batch }, error) {
+	q, batch := &in.Body, Batch{}
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		k, err := b.checked(ctx, tx, &q.Formula)
+		if err != nil {
+			return err
+		}
+		batch.Choices = q.Formula.Family.Choices(q.Formula.Choices)
+		batch.Card, batch.CountWhy, err = cardOf(&q.Formula, q.Want, k)
+		return err
+	})
+	return &struct{ Body Batch }{batch}, err
+}
+
+// cardOf a formula that has been checked, for a count as people say it.
+func cardOf(f *treat.Formula, want treat.Want, k *treat.Kitchen) (*treat.Card, string, error) {
+	var faults invalid.Faults
+	good, why, err := want.Good(f, k)
+	faults.Under("want", err)
+	if err := faults.Err(); err != nil {
+		return nil, "", err
+	}
+	card, err := treat.Compute(f, good, k)
+	return card, why, err
+}
+
+// HaveQuestion is a formula and what one has.
+type HaveQuestion struct {
+	Formula treat.Formula `json:"formula"`
+	Have    []HaveText    `json:"have"`
+}
+
+// HaveText is what one has of an ingredient, as one types it.
+type HaveText struct {
+	Ingredient string `json:"ingredient"`
+	Text       string `json:"text" maxLength:"100" example:"900 g"`
+}
+
+func (b *Book) makeable(ctx context.Context, in *struct{ Body HaveQuestion }) (*struct{ Body *treat.Makeable }, error) {
+	var m *treat.Makeable
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		k, err := b.checked(ctx, tx, &in.Body.Formula)
+		if err != nil {
+			return err
+		}
+		var faults invalid.Faults
+		have := make([]treat.Have, len(in.Body.Have))
+		for i, h := range in.Body.Have {
+			q, err := measure.ReadOf(h.Text, k.Ingredients[h.Ingredient].Substance)
+			faults.Under(fmt.Sprintf("have[%d].text", i), err)
+			have[i] = treat.Have{Ingredient: h.Ingredient, Amount: q}
+		}
+		if err := faults.Err(); err != nil {
+			return err
+		}
+		m, err = treat.Make(&in.Body.Formula, have, k)
+		faults.Under("have", err)
+		return faults.Err()
+	})
+	return &struct{ Body *treat.Makeable }{m}, err
+}
+
+func (b *Book) weigh(ctx context.Context, in *struct{ Body MixQuestion }) (*struct{ Body treat.Weighed }, error) {
+	var w treat.Weighed
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		known, err := b.Known(ctx, tx)
+		if err != nil {
+			return err
+		}
+		m := in.Body.MixFields.mix(in.Body.ID)
+		if err := m.Check(&known.Kitchen); err != nil {
+			return err
+		}
+		w = m.Weigh(&known.Kitchen)
+		return nil
+	})
+	return &struct{ Body treat.Weighed }{w}, err
+}

@@ -1,0 +1,289 @@
+package treats
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+	"zestytin/core/order"
+	"zestytin/core/recipe"
+	"zestytin/core/treat"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
+)
+
+// Version of a treat's formula.
+type Version struct {
+	Version int            `json:"version"`
+	At      time.Time      `json:"at"`
+	By      string         `json:"by"`
+	Orders  int            `json:"orders" doc:"Orders that pin it"`
+	Changes []treat.Change `json:"changes" doc:"Against the version before; empty for the first"`
+}
+
+// VersionList is the versions of a treat, newest first.
+type VersionList struct {
+	Versions []Version `json:"versions"`
+}
+
+func (b *Book) versions(ctx context.Context, in *web.ID) (*struct{ Body VersionList }, error) {
+	list := VersionList{Versions: []Version{}}
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		if _, err := one(ctx, tx, in.ID); err != nil {
+			return err
+		}
+		known, err := b.Known(ctx, tx)
+		if err != nil {
+			return err
+		}
+		rows, err := tx.Query(ctx, `select v.version, v.created_at, p.name, v.formula, v.mixes,
+				(select count(distinct l.order_id) from order_lines l where l.kitchen_id = v.kitchen_id and l.treat_id = v.treat_id and l.treat_version = v.version)
+			from treat_versions v join people p on p.id = v.created_by where v.treat_id = $1 order by v.version`, in.ID)
+		if err != nil {
+			return err
+		}
+		before := treat.Version{}
+		list.Versions, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Version, error) {
+			v, now := Version{Changes: []treat.Change{}}, treat.Version{}
+			err := row.Scan(&v.Version, &v.At, &v.By, &now.Formula, &now.Mixes, &v.Orders)
+			if before.Formula != nil && err == nil {
+				v.Changes = treat.Changes(before, now, &known.Kitchen, names(known))
+			}
+			before = now
+			return v, err
+		})
+		slices.Reverse(list.Versions)
+		return err
+	})
+	return &struct{ Body VersionList }{list}, err
+}
+
+// written is a treat that has a formula, and the kitchen.
+func (b *Book) written(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Treat, *order.Kitchen, error) {
+	t, err := one(ctx, tx, id)
+	if err != nil {
+		return t, nil, err
+	}
+	if t.Formula == nil {
+		return t, nil, &invalid.Error{Fields: []invalid.Field{{Path: "", Says: t.Name + " has no formula yet, so there is nothing to take along: write one first."}}}
+	}
+	known, err := b.Known(ctx, tx)
+	return t, known, err
+}
+
+func (b *Book) file(ctx context.Context, in *web.ID) (*web.File, error) {
+	var t Treat
+	var text []byte
+	err := b.In(ctx, func(tx pgx.Tx) (err error) {
+		var known *order.Kitchen
+		if t, known, err = b.written(ctx, tx, in.ID); err != nil {
+			return err
+		}
+		supplies := map[string]treat.FileSupply{}
+		for id, s := range known.Supplies {
+			supplies[id] = treat.FileSupply{ID: id, Name: s.Name, Unit: s.Unit}
+		}
+		text, err = json.MarshalIndent(treat.NewFile(t.Name, t.Formula, &known.Kitchen, supplies), "", "  ")
+		return err
+	})
+	return web.Download(filename(t.Name, "treat.json"), "application/json", append(text, '\n')), err
+}
+
+// filename of a treat: its letters and digits.
+func filename(name, ending string) string {
+	safe := strings.Map(func(r rune) rune {
+		switch {
+		case r >= 'a' && r <= 'z' || r >= '0' && r <= '9':
+			return r
+		default:
+			return '-'
+		}
+	}, strings.ToLower(name))
+	return strings.Trim(strings.Join(strings.FieldsFunc(safe, func(r rune) bool { return r == '-' }), "-"), "-") + "." + ending
+}
+
+// Counted is a count in a query.
+type Counted struct {
+	Amount float64 `query:"amount" default:"12" doc:"How many"`
+	As     string  `query:"as" default:"pieces" enum:"pieces,dozen,bags,rounds,sheets,pans,g,kg,oz,lb" doc:"What the amount counts"`
+	Bag    float64 `query:"bag" doc:"g of a bag, where pieces are bagged by weight"`
+}
+
+func (c Counted) want(f *treat.Formula) treat.Want {
+	w := treat.Want{Amount: c.Amount, As: c.As}
+	if f.Family == treat.Bark && c.As == "pieces" {
+		w.As = "bags"
+	}
+	if c.Bag > 0 {
+		bag := measure.Grams(c.Bag)
+		w.Bag = &bag
+	}
+	return w
+}
+
+func (b *Book) recipe(ctx context.Context, in *struct {
+	web.ID
+	Counted
+}) (*web.File, error) {
+	var t Treat
+	var text []byte
+	err := b.In(ctx, func(tx pgx.Tx) (err error) {
+		var known *order.Kitchen
+		if t, known, err = b.written(ctx, tx, in.ID.ID); err != nil {
+			return err
+		}
+		card, _, err := cardOf(t.Formula, in.want(t.Formula), &known.Kitchen)
+		if err != nil {
+			return err
+		}
+		text, err = linked(t.Name, card)
+		return err
+	})
+	return web.Download(filename(t.Name, "recipe.json"), "application/ld+json", text), err
+}
+
+// linked writes a card as a schema.org Recipe: amounts as they must be in the house, so that whoever follows it has enough.
+func linked(name string, card *treat.Card) ([]byte, error) {
+	r := recipe.Recipe{Name: name, Yield: fmt.Sprintf("%d %s", card.Good, card.Sold), Lines: []string{}}
+	for _, n := range card.Needs {
+		r.Lines = append(r.Lines, measure.Number(n.House.Amount)+" "+string(n.House.Unit)+" "+n.Name)
+	}
+	for _, m := range card.Mixes {
+		parts := make([]string, len(m.Parts))
+		for i, p := range m.Parts {
+			parts[i] = p.Amount.Metric + " " + p.Name
+		}
+		r.Instructions = append(r.Instructions, fmt.Sprintf("%s: mix %s.", m.Name, strings.Join(parts, ", ")))
+	}
+	for _, p := range card.Pots {
+		r.Instructions = append(r.Instructions, p.Name+": "+p.Advice)
+	}
+	for _, s := range card.Steps {
+		text := s.Name
+		if len(s.Amounts) > 0 {
+			text += ": " + strings.Join(s.Amounts, ", ")
+		}
+		if s.Wait > 0 {
+			text += fmt.Sprintf("; then %s, %s", strings.ReplaceAll(measure.Minutes(s.Wait), "\u00a0", " "), s.Place)
+		}
+		r.Instructions = append(r.Instructions, text+".")
+	}
+	return recipe.Write(r, "Chocolate", card.Hands+card.Wait)
+}
+
+// Opened is a treat that came with a file.
+type Opened struct {
+	Treat Treat    `json:"treat"`
+	Added []string `json:"added" doc:"Names of ingredients, mixes and packaging that were new to the kitchen"`
+}
+
+// TreatFile is the text of a file.
+type TreatFile struct {
+	Text string `json:"text" doc:"zestytin.treat/1"`
+}
+
+func (b *Book) open(ctx context.Context, in *struct {
+	web.OnceKey
+	Body TreatFile
+}) (*struct{ Body Opened }, error) {
+	file, err := treat.ReadFile([]byte(in.Body.Text))
+	if err != nil {
+		var faults invalid.Faults
+		faults.Under("text", err)
+		return nil, faults.Err()
+	}
+	var opened Opened
+	err = b.In(ctx, func(tx pgx.Tx) (err error) {
+		opened, err = web.Once(ctx, tx, in.OnceKey, "import-treat", in.Body, func() (Opened, error) { return b.take(ctx, tx, *file) })
+		return err
+	})
+	return &struct{ Body Opened }{opened}, err
+}
+
+// take a file into the kitchen: what is there already, by id or by name, stands for what came along.
+func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, error) {
+	opened, ids, who := Opened{Added: []string{}}, map[string]string{}, web.WhoOf(ctx)
+	note := func(old, name, id string, added bool) {
+		ids[old] = id
+		if added {
+			opened.Added = append(opened.Added, name)
+		}
+	}
+	for _, i := range file.Ingredients {
+		id, added, err := b.AddIngredient(ctx, tx, i)
+		if err != nil {
+			return opened, err
+		}
+		note(i.ID, i.Name, id, added)
+	}
+	for _, s := range file.Supplies {
+		id, added, err := b.AddSupply(ctx, tx, s)
+		if err != nil {
+			return opened, err
+		}
+		note(s.ID, s.Name, id, added)
+	}
+	own, err := Mixes(ctx, tx)
+	if err != nil {
+		return opened, err
+	}
+	fresh := map[string]bool{}
+	for _, m := range file.Mixes {
+		id, added := mixID(own, m)
+		fresh[id] = added
+		note(m.ID, m.Name, id, added)
+	}
+	file = file.Renamed(ids)
+	for _, m := range file.Mixes {
+		if !fresh[m.ID] {
+			continue
+		}
+		if err := AddMix(ctx, tx, who.Kitchen, m); err != nil {
+			return opened, err
+		}
+	}
+	fields := Fields{Name: file.Name, Formula: file.Formula}
+	if err := tx.QueryRow(ctx, `select free.name from (select $1::text || case n when 1 then '' else ' (' || n || ')' end as name, n from generate_series(1, 1000) n) free
+		where not exists (select from treats t where t.name = free.name) order by n limit 1`, file.Name).Scan(&fields.Name); err != nil {
+		return opened, err
+	}
+	if err := b.check(ctx, tx, &fields); err != nil {
+		var faults invalid.Faults
+		faults.Under("text", err)
+		return opened, faults.Err()
+	}
+	known, err := b.Known(ctx, tx)
+	if err != nil {
+		return opened, err
+	}
+	id := db.NewID()
+	if err := Add(ctx, tx, who, b.Clock(), id, fields, &known.Kitchen); err != nil {
+		return opened, err
+	}
+	opened.Treat, err = one(ctx, tx, id)
+	return opened, err
+}
+
+// mixID is the id of the kitchen's own mix that stands for one of a file, or one for a new mix.
+func mixID(own map[string]treat.Mix, m treat.Mix) (id string, added bool) {
+	if _, there := own[m.ID]; there {
+		return m.ID, false
+	}
+	for id, o := range own {
+		if strings.EqualFold(o.Name, m.Name) {
+			return id, false
+		}
+	}
+	if _, err := uuid.Parse(m.ID); err != nil {
+		return db.NewID().String(), true
+	}
+	return m.ID, true
+}

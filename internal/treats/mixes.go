@@ -1,0 +1,251 @@
+package treats
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/invalid"
+	"zestytin/core/order"
+	"zestytin/core/treat"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
+)
+
+// MixFields is what a person sets of a mix.
+type MixFields struct {
+	Name    string          `json:"name"`
+	Parts   []treat.MixPart `json:"parts"`
+	Loss    float64         `json:"loss" doc:"Share of what goes in that boils off or stays in the pot"`
+	Density *float64        `json:"density,omitempty" doc:"g per mL"`
+	Method  string          `json:"method,omitempty"`
+}
+
+func (f MixFields) mix(id string) treat.Mix {
+	return treat.Mix{ID: id, Name: f.Name, Parts: f.Parts, Loss: f.Loss, Density: f.Density, Method: f.Method}
+}
+
+// MixQuestion is a mix, and its id when it is one of the book.
+type MixQuestion struct {
+	ID string `json:"id,omitempty"`
+	MixFields
+}
+
+// Mix of the book.
+type Mix struct {
+	ID       uuid.UUID `json:"id"`
+	Revision int       `json:"revision"`
+	MixFields
+	Weighed   treat.Weighed `json:"weighed"`
+	UsedIn    []treat.Use   `json:"usedIn"`
+	Allergens []string      `json:"allergens"`
+}
+
+// MixList is all mixes.
+type MixList struct {
+	Mixes []Mix `json:"mixes"`
+}
+
+type mixRow struct {
+	treat.Mix
+	revision int
+}
+
+func mixRows(ctx context.Context, tx pgx.Tx) ([]mixRow, error) {
+	rows, err := tx.Query(ctx, `select id::text, revision, name, parts, loss, density, method from mixes order by lower(name)`)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (m mixRow, err error) {
+		err = row.Scan(&m.ID, &m.revision, &m.Name, &m.Parts, &m.Loss, &m.Density, &m.Method)
+		return m, err
+	})
+}
+
+// Mixes of the kitchen, for the rules, by id.
+func Mixes(ctx context.Context, tx pgx.Tx) (map[string]treat.Mix, error) {
+	rows, err := mixRows(ctx, tx)
+	known := make(map[string]treat.Mix, len(rows))
+	for _, m := range rows {
+		known[m.ID] = m.Mix
+	}
+	return known, err
+}
+
+// Uses are the treats, by their present formula, and the mixes that an ingredient or a mix goes into.
+func Uses(ctx context.Context, tx pgx.Tx, id string) ([]treat.Use, error) {
+	mixes, err := Mixes(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	all, err := Load(ctx, tx, nil)
+	if err != nil {
+		return nil, err
+	}
+	direct := []treat.Use{}
+	for _, t := range all {
+		if t.Formula != nil && slices.Contains(t.Formula.Items(), id) {
+			direct = append(direct, treat.Use{Kind: "treat", ID: t.ID, Name: t.Name})
+		}
+	}
+	slices.SortFunc(direct, func(a, b treat.Use) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
+	return append(direct, (&treat.Kitchen{Mixes: mixes}).MixesWith(id)...), nil
+}
+
+func (b *Book) mixes(ctx context.Context, _ *struct{}) (*struct{ Body MixList }, error) {
+	list := MixList{Mixes: []Mix{}}
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		known, err := b.Known(ctx, tx)
+		if err != nil {
+			return err
+		}
+		rows, err := mixRows(ctx, tx)
+		for _, m := range rows {
+			list.Mixes = append(list.Mixes, shownMix(m, &known.Kitchen))
+		}
+		return err
+	})
+	return &struct{ Body MixList }{list}, err
+}
+
+func shownMix(m mixRow, k *treat.Kitchen) Mix {
+	shown := Mix{ID: uuid.MustParse(m.ID), Revision: m.revision, MixFields: MixFields{m.Name, m.Parts, m.Loss, m.Density, m.Method}, Weighed: m.Weigh(k), UsedIn: []treat.Use{}, Allergens: []string{}}
+	for _, id := range k.Uses(m.ID) {
+		for _, a := range k.Ingredients[id].Allergens {
+			if !slices.Contains(shown.Allergens, a) {
+				shown.Allergens = append(shown.Allergens, a)
+			}
+		}
+	}
+	slices.Sort(shown.Allergens)
+	return shown
+}
+
+// oneMix with what it is used in.
+func (b *Book) oneMix(ctx context.Context, tx pgx.Tx, id string) (Mix, error) {
+	known, err := b.Known(ctx, tx)
+	if err != nil {
+		return Mix{}, err
+	}
+	rows, err := mixRows(ctx, tx)
+	if err != nil {
+		return Mix{}, err
+	}
+	for _, m := range rows {
+		if m.ID == id {
+			shown := shownMix(m, &known.Kitchen)
+			shown.UsedIn, err = Uses(ctx, tx, id)
+			return shown, err
+		}
+	}
+	return Mix{}, web.NotFound("mix")
+}
+
+func (b *Book) mix(ctx context.Context, in *web.ID) (*web.Tagged[Mix], error) {
+	var m Mix
+	err := b.In(ctx, func(tx pgx.Tx) (err error) { m, err = b.oneMix(ctx, tx, in.ID.String()); return err })
+	return web.TaggedBy(m.Revision, m), err
+}
+
+func (b *Book) createMix(ctx context.Context, in *struct {
+	web.OnceKey
+	Body MixFields
+}) (*web.Tagged[Mix], error) {
+	var m Mix
+	err := b.In(ctx, func(tx pgx.Tx) (err error) {
+		m, err = web.Once(ctx, tx, in.OnceKey, "create-mix", in.Body, func() (Mix, error) {
+			known, err := b.Known(ctx, tx)
+			if err != nil {
+				return Mix{}, err
+			}
+			mix := in.Body.mix(db.NewID().String())
+			if err := mix.Check(&known.Kitchen); err != nil {
+				return Mix{}, err
+			}
+			if err := AddMix(ctx, tx, web.WhoOf(ctx).Kitchen, mix); err != nil {
+				return Mix{}, err
+			}
+			return b.oneMix(ctx, tx, mix.ID)
+		})
+		return err
+	})
+	return web.TaggedBy(m.Revision, m), err
+}
+
+// AddMix stores a new mix that has been checked.
+func AddMix(ctx context.Context, tx pgx.Tx, kitchen uuid.UUID, m treat.Mix) error {
+	_, err := tx.Exec(ctx, `insert into mixes (kitchen_id, id, name, parts, loss, density, method) values ($1, $2, $3, $4, $5, $6, $7)`,
+		kitchen, m.ID, m.Name, m.Parts, m.Loss, m.Density, m.Method)
+	return err
+}
+
+func (b *Book) putMix(ctx context.Context, in *struct {
+	web.ID
+	web.IfMatch
+	Body MixFields
+}) (*web.Tagged[Mix], error) {
+	var m Mix
+	id := in.ID.ID.String()
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		// One change of the mixes at a time, so that two cannot close a circle together.
+		if _, err := tx.Exec(ctx, `select from mixes order by id for update`); err != nil {
+			return err
+		}
+		now, err := b.oneMix(ctx, tx, id)
+		if err != nil {
+			return err
+		}
+		if err := in.Matches(now.Revision, func() (any, error) { return now, nil }); err != nil {
+			return err
+		}
+		known, err := b.Known(ctx, tx)
+		if err != nil {
+			return err
+		}
+		mix := in.Body.mix(id)
+		if err := mix.Check(&known.Kitchen); err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, `update mixes set name = $2, parts = $3, loss = $4, density = $5, method = $6, revision = revision + 1 where id = $1`,
+			id, mix.Name, mix.Parts, mix.Loss, mix.Density, mix.Method); err != nil {
+			return err
+		}
+		known.Mixes[id] = mix
+		if err := b.renew(ctx, tx, id, known); err != nil {
+			return err
+		}
+		m, err = b.oneMix(ctx, tx, id)
+		return err
+	})
+	return web.TaggedBy(m.Revision, m), err
+}
+
+// renew writes a new version of every treat that the mix goes into, directly or by another mix: orders that pinned the old one
+// keep the mix as it was. A treat that the change makes impossible refuses it.
+func (b *Book) renew(ctx context.Context, tx pgx.Tx, id string, known *order.Kitchen) error {
+	all, err := Load(ctx, tx, nil)
+	if err != nil {
+		return err
+	}
+	for _, t := range all {
+		if t.Formula == nil || t.Mixes[id].ID == "" {
+			continue
+		}
+		var broken *invalid.Error
+		if err := t.Formula.Check(&known.Kitchen, names(known)); errors.As(err, &broken) {
+			return &invalid.Error{Fields: []invalid.Field{{Path: "", Says: fmt.Sprintf("With this change %s could not be made any more (%s) Change that treat first.", t.Name, broken.Fields[0].Says)}}}
+		}
+		if err := write(ctx, tx, web.WhoOf(ctx), b.Clock(), uuid.MustParse(t.ID), t.Formula, &known.Kitchen); err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, `update treats set revision = revision + 1 where id = $1`, t.ID); err != nil {
+			return err
+		}
+	}
+	return nil
+}
