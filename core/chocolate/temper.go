@@ -87,13 +87,13 @@ type Bursts struct {
 const MostInMicrowave = 1000
 
 // BurstsFor a bowl of so many grams: 1 to 2 minutes in all for 8 oz (handbook 3.1, common practice), so 90 s for 227 g, and in
-// proportion to the mass, since the same oven gives the same heat. Two thirds of the time in bursts of 30 s, half of
-// the rest in bursts of 15 s, the last part in short ones.
+// proportion to the mass, since the same oven gives the same heat. Two thirds of the time in bursts of 30 s, then of 15 s, the
+// last 16 s or so in short ones.
 func BurstsFor(grams float64) Bursts {
 	seconds := 90 * grams / 226.796185
 	long := int(seconds * 2 / 3 / 30)
 	rest := seconds - float64(long)*30
-	fifteen := int(rest / 2 / 15)
+	fifteen := max(int(math.Round((rest-16)/15)), 0)
 	return Bursts{long, fifteen, max(int(math.Ceil((rest-float64(fifteen)*15)/8)), 1)}
 }
 

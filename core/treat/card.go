@@ -869,9 +869,16 @@ func (c *computing) sizes() {
 		if len(unknown) > 0 {
 			s.Note = "Whether it fits is not known for " + strings.Join(unknown, ", ") + ": enter the density in the Larder."
 		}
-	case Truffle, Pretzel:
-		centre := c.centre()
-		across := Across(centre, c.k.density(c.f))
+		if c.f.Family == Moulded {
+			s.Wall = length(CubeWall(mL(c.f.Mould.Volume), c.f.Mould.Shell, c.f.Mould.Cap))
+			s.Across = length(10 * math.Cbrt(mL(c.f.Mould.Volume)))
+		}
+	case Fruit, Truffle, Pretzel:
+		centre, density := c.centre(), c.k.density(c.f)
+		if c.f.Family == Fruit {
+			density = 1 // nearly all water
+		}
+		across := Across(centre, density)
 		if c.f.Family == Pretzel && c.f.Centre.Across != nil {
 			across = mm(*c.f.Centre.Across)
 		}

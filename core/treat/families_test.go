@@ -125,6 +125,11 @@ func TestMouldedByHand(t *testing.T) {
 	near(t, "melted", c.Pots[0].Melt.Melted, 617.532)
 	near(t, "fill", needed(t, c, "Spread"), 27*7.5)
 	near(t, "a piece", c.PieceMass, 6.24+1.56+7.5+1)
+	// As a cube of 22.894 mm with a cap of 2.289 mm: (a - 2t)^2 (a - t - 2.289) is half of 12 000 mm3 at t = 2.62: 17.65^2 x 17.98 = 5603;
+	// at t = 2.3: 18.29^2 x 18.30 = 6124; at 2.37: 18.15^2 x 18.23 = 6008. So 2.375.
+	if wall := c.Sizes.Wall.Amount; math.Abs(wall-2.375) > 0.005 {
+		t.Errorf("the shell is %v mm thick", wall)
+	}
 	// The moulds are held from the shell until the pieces are turned out.
 	if takes := c.Steps[0].Takes; len(takes) != 1 || takes[0].Count != 2 || takes[0].Until != "turn" {
 		t.Errorf("takes %+v", takes)
@@ -413,6 +418,27 @@ func TestWhatChanged(t *testing.T) {
 	}
 	if none := Changes(Version{before, was}, Version{truffle(), was}, larder(), supplies); len(none) != 0 {
 		t.Errorf("nothing changed, and yet %+v", none)
+	}
+}
+
+// What a family begins with passes its check, or says what is missing.
+func TestBegin(t *testing.T) {
+	k := larder()
+	for _, family := range Families() {
+		f, err := Begin(family, k)
+		if err != nil {
+			t.Errorf("%s: %v", family, err)
+			continue
+		}
+		if err := f.Check(k, supplies); err != nil {
+			t.Errorf("%s: %v", family, err)
+		}
+	}
+	bare := &Kitchen{Ingredients: map[string]food.Ingredient{"Sugar": k.Ingredients["Sugar"]}, Mixes: map[string]Mix{}}
+	for _, family := range Families() {
+		if _, err := Begin(family, bare); err == nil || !strings.Contains(err.Error(), "first") {
+			t.Errorf("%s of sugar alone: %v", family, err)
+		}
 	}
 }
 

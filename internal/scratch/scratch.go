@@ -181,6 +181,7 @@ type Ball struct {
 // Shell is what a ball is.
 type Shell struct {
 	Result
+	Across measure.Shown `json:"across"`
 	Wall   measure.Shown `json:"wall"`
 	Mass   measure.Shown `json:"mass" doc:"Of the whole ball"`
 	Hollow measure.Shown `json:"hollow" doc:"The room inside"`
@@ -208,7 +209,7 @@ func shell(_ context.Context, in *struct{ Body Ball }) (*struct{ Body Shell }, e
 	show := func(x float64, u measure.Unit) measure.Shown {
 		return measure.Show(measure.Of(x, u), measure.Substance{})
 	}
-	s := Shell{Wall: show(wall, measure.Millimetre), Mass: show(2*treat.HalfShell(across, wall, chocolate.Density), measure.Gram), Hollow: show(treat.Hollow(across, wall), measure.Millilitre)}
+	s := Shell{Across: show(across, measure.Millimetre), Wall: show(wall, measure.Millimetre), Mass: show(2*treat.HalfShell(across, wall, chocolate.Density), measure.Gram), Hollow: show(treat.Hollow(across, wall), measure.Millilitre)}
 	s.Text = fmt.Sprintf("A ball %s across with a wall of %s weighs %s and holds %s.", show(across, measure.Millimetre).Metric, s.Wall.Metric, s.Mass.Metric, s.Hollow.Metric)
 	return &struct{ Body Shell }{s}, nil
 }
@@ -241,6 +242,9 @@ type Sheets struct {
 // Slab is what a sheet takes.
 type Slab struct {
 	Result
+	Length measure.Shown `json:"length"`
+	Width  measure.Shown `json:"width"`
+	Depth  measure.Shown `json:"depth"`
 	Mass   measure.Shown `json:"mass"`
 	Factor float64       `json:"factor,omitempty" doc:"Times as much for the other one"`
 }
@@ -257,6 +261,9 @@ func sheet(_ context.Context, in *struct{ Body Sheets }) (*struct{ Body Slab }, 
 		return nil, err
 	}
 	s := Slab{Mass: measure.Show(measure.Grams(treat.Slab(length, width, depth, chocolate.Density)), measure.Substance{}), Factor: factor}
+	for q, mm := range map[*measure.Shown]float64{&s.Length: length, &s.Width: width, &s.Depth: depth} {
+		*q = measure.Show(measure.Of(mm, measure.Millimetre), measure.Substance{})
+	}
 	s.Text = fmt.Sprintf("A sheet takes %s of chocolate (%s).", s.Mass.Metric, s.Mass.US)
 	if factor > 0 {
 		s.Text += fmt.Sprintf(" The other one takes %s times as much.", measure.Number(factor))
@@ -274,8 +281,9 @@ type Mixture struct {
 // Scaled mixture.
 type Scaled struct {
 	Result
-	Parts  []treat.Part `json:"parts"`
-	Pieces int          `json:"pieces,omitempty"`
+	Parts  []treat.Part   `json:"parts"`
+	Pieces int            `json:"pieces,omitempty"`
+	Piece  *measure.Shown `json:"piece,omitempty"`
 }
 
 func ganache(_ context.Context, in *struct{ Body Mixture }) (*struct{ Body Scaled }, error) {
@@ -299,6 +307,8 @@ func ganache(_ context.Context, in *struct{ Body Mixture }) (*struct{ Body Scale
 	}
 	if piece > 0 {
 		s.Pieces = int(total/piece + 1e-9)
+		one := measure.Show(measure.Grams(piece), measure.Substance{})
+		s.Piece = &one
 		s.Text += fmt.Sprintf(": %d pieces", s.Pieces)
 	}
 	s.Text += "."

@@ -3,6 +3,7 @@ package treats
 import (
 	"context"
 	"fmt"
+	"net/http"
 
 	"github.com/jackc/pgx/v5"
 
@@ -10,6 +11,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/treat"
+	"zestytin/internal/platform/web"
 )
 
 // FamilyList is all families.
@@ -33,6 +35,23 @@ func families(context.Context, *struct{}) (*struct{ Body FamilyList }, error) {
 		list.Methods[k] = chocolate.Offers(k)
 	}
 	return &struct{ Body FamilyList }{list}, nil
+}
+
+func (b *Book) begin(ctx context.Context, in *struct {
+	Family treat.Family `path:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+}) (*struct{ Body *treat.Formula }, error) {
+	var f *treat.Formula
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		known, err := b.Known(ctx, tx)
+		if err != nil {
+			return err
+		}
+		if f, err = treat.Begin(in.Family, &known.Kitchen); err != nil {
+			return web.Refuse(http.StatusConflict, err.Error())
+		}
+		return nil
+	})
+	return &struct{ Body *treat.Formula }{f}, err
 }
 
 // StepsQuestion is a formula, and what it was before a change.

@@ -73,6 +73,7 @@ func Register(h web.Home, needs Needs) {
 		o.op.Tags = []string{"Calculators"}
 		o.handler(o.op)
 	}
+	web.Register(h, op("begin-formula", "GET", "families/{family}/formula", "A formula to begin with, of what is in the larder"), b.begin)
 	web.Register(h, op("list-families", "GET", "families", "The families, with the choices where people differ and the ways to temper"), families)
 }
 

@@ -45,7 +45,7 @@ export default function Settings() {
       {fault(key)}
     </label>
   )
-  const number = (key: 'margin' | 'sureness' | 'room', label: string, hint: string, scale: number, unit: string) => (
+  const number = (key: 'margin' | 'sureness' | 'room' | 'altitude', label: string, hint: string, scale: number, unit: string) => (
     <label className="field" htmlFor={`${ids}${key}`}>
       <span>{label}</span>
       <InputNumber id={`${ids}${key}`} suffix={unit} value={Number((k[key] * scale).toFixed(2))} onChange={(n) => n !== null && setK({ ...k, [key]: n / scale })} status={refused?.at(key) ? 'error' : undefined} style={{ width: 160 }} />
@@ -73,6 +73,13 @@ export default function Settings() {
           {number('margin', 'Target margin', 'The share of a price that is to be left after all cost.', 100, '%')}
           {number('sureness', 'How sure of the count', 'So often are the pieces you start enough.', 100, '%')}
           {number('room', 'The kitchen is this warm', 'For the seed that cools the melt.', 1, '°C')}
+          {number('altitude', 'It lies this high', 'Water boils lower up there, and candy is done sooner.', 1, 'm')}
+          <label className="field" htmlFor={`${ids}boiling`}>
+            <span>My thermometer in boiling water shows</span>
+            <InputNumber id={`${ids}boiling`} suffix="°C" value={k.boiling ?? null} onChange={(n) => setK({ ...k, boiling: n ?? undefined })} status={refused?.at('boiling') ? 'error' : undefined} style={{ width: 160 }} />
+            <small>Better than the height: it corrects for weather and thermometer at once. Empty, the height counts.</small>
+            {fault('boiling')}
+          </label>
         </div>
         <p>
           <Button type="primary" htmlType="submit">Save</Button>

@@ -327,6 +327,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/families/{family}/formula": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A formula to begin with, of what is in the larder */
+        get: operations["begin-formula"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/ingredient-names": {
         parameters: {
             query?: never;
@@ -1822,6 +1839,7 @@ export interface components {
         };
         ScratchScaled: {
             parts: components["schemas"]["TreatPart"][];
+            piece?: components["schemas"]["MeasureShown"];
             /** Format: int64 */
             pieces?: number;
             text: string;
@@ -1843,6 +1861,7 @@ export interface components {
             width: string;
         };
         ScratchShell: {
+            across: components["schemas"]["MeasureShown"];
             /** @description The room inside */
             hollow: components["schemas"]["MeasureShown"];
             /** @description Of the whole ball */
@@ -1851,13 +1870,16 @@ export interface components {
             wall: components["schemas"]["MeasureShown"];
         };
         ScratchSlab: {
+            depth: components["schemas"]["MeasureShown"];
             /**
              * Format: double
              * @description Times as much for the other one
              */
             factor?: number;
+            length: components["schemas"]["MeasureShown"];
             mass: components["schemas"]["MeasureShown"];
             text: string;
+            width: components["schemas"]["MeasureShown"];
         };
         ScratchStart: {
             /** Format: int64 */
@@ -3215,6 +3237,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TreatsFamilyList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "begin-formula": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatFormula"];
                 };
             };
             /** @description Error */

@@ -6,8 +6,8 @@ type Quantity = Schemas['MeasureQuantity']
 
 const written = (q: Quantity) => `${Number(q.amount.toFixed(4))} ${q.unit}`
 
-/** An amount in any unit, as people write it: "1 1/2 cups", "12 oz", "340g". The server reads it. */
-export function AmountInput(props: { label: string; value: Quantity; onChange: (q: Quantity) => void; fault?: string; width?: number }) {
+/** An amount in any unit, as people write it: "1 1/2 cups", "12 oz", "340g"; of an ingredient also in its own measures, "2 blocks". The server reads it. */
+export function AmountInput(props: { label: string; value: Quantity; onChange: (q: Quantity) => void; fault?: string; width?: number; of?: string }) {
   const [text, setText] = useState(written(props.value))
   const [fault, setFault] = useState<string>()
   const typing = useRef<AbortController | null>(null)
@@ -23,7 +23,7 @@ export function AmountInput(props: { label: string; value: Quantity; onChange: (
     typing.current?.abort()
     const asked = (typing.current = new AbortController())
     try {
-      const q = await ask(api.POST('/api/v1/calculators/amount', { body: { text: next }, signal: asked.signal }))
+      const q = await ask(api.POST('/api/v1/calculators/amount', { body: { text: next, ingredient: props.of }, signal: asked.signal }))
       setFault(undefined)
       props.onChange({ amount: q.amount, unit: q.unit })
     } catch (error) {

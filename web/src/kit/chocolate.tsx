@@ -1,6 +1,6 @@
 import type { Schemas } from '../api/client'
 
-export type Chocolate = Schemas['TreatChocolate']
+export type Chocolate = Schemas['FoodChocolate']
 
 interface Look {
   fill: string

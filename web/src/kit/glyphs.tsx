@@ -1,6 +1,10 @@
 import type { ReactNode } from 'react'
+import type { Schemas } from '../api/client'
 
-export type Family = 'bomb' | 'fruit' | 'bark'
+export type Family = Schemas['TreatFormula']['family']
+
+/** In the order of the book. */
+export const families: Family[] = ['bomb', 'fruit', 'pretzel', 'truffle', 'bark', 'fudge', 'moulded']
 
 /** Our own drawings of the families, on a 24 px grid. */
 const drawings: Record<Family, ReactNode> = {
@@ -16,6 +20,30 @@ const drawings: Record<Family, ReactNode> = {
       <path d="M12 8.4V4.2M8.8 4.6 12 7l3.2-2.4" />
     </>
   ),
+  pretzel: (
+    <>
+      <path d="M17.2 3.4a2.4 2.4 0 0 1 3.4 3.4L6.8 20.6a2.4 2.4 0 0 1-3.4-3.4z" />
+      <path d="M13.4 7.2l3.4 3.4M10.6 10l3.4 3.4M7.8 12.8l3.4 3.4" strokeWidth="1.4" />
+    </>
+  ),
+  truffle: (
+    <>
+      <path d="M12 4.2c4.6 0 7.6 3.6 7.6 8.2S16.4 20 12 20s-7.6-3-7.6-7.6S7.4 4.2 12 4.2z" />
+      <path d="M8.8 9.4h.01M12.6 7.8h.01M15.6 11.2h.01M10.6 12.8h.01M14 15.6h.01M8.6 16h.01" strokeWidth="2.3" />
+    </>
+  ),
+  fudge: (
+    <>
+      <path d="M3.8 9.2 12 5.2l8.2 4v6.6l-8.2 4-8.2-4z" />
+      <path d="M3.8 9.2l8.2 4 8.2-4M12 13.2v6.6" />
+    </>
+  ),
+  moulded: (
+    <>
+      <path d="M7.4 6.4h9.2L20 18.4H4z" />
+      <path d="M9.2 10.2h5.6l1.5 4.6H7.7z" />
+    </>
+  ),
   bark: (
     <>
       <path d="M4.5 8.5 9 4.2l5.4 1.6 5.1 3.4-1 6.6-5.2 4.2-6-.9-3.2-4.6z" />
@@ -24,8 +52,8 @@ const drawings: Record<Family, ReactNode> = {
   ),
 }
 
-export const familyWord: Record<Family, string> = { bomb: 'drink bomb', fruit: 'dipped fruit', bark: 'bark' }
-export const familyPlural: Record<Family, string> = { bomb: 'Drink bombs', fruit: 'Dipped fruit', bark: 'Bark' }
+export const familyWord: Record<Family, string> = { bomb: 'drink bomb', fruit: 'dipped fruit', pretzel: 'dipped pretzel', truffle: 'truffle', bark: 'bark', fudge: 'fudge', moulded: 'moulded piece' }
+export const familyPlural: Record<Family, string> = { bomb: 'Drink bombs', fruit: 'Dipped fruit', pretzel: 'Dipped pretzels', truffle: 'Truffles', bark: 'Bark', fudge: 'Fudge', moulded: 'Moulded pieces' }
 
 /** A family's glyph; inside an svg give it x and y. */
 export function Glyph({ family, size = 18, ...place }: { family: Family; size?: number; x?: number; y?: number }) {

@@ -157,7 +157,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
             const treat = treats.data?.treats.find((t) => t.id === line.treat)
             const card = reckoning.data?.lines[i]?.treat === line.treat ? reckoning.data.lines[i]?.card : undefined
             const wrongLine = fault(`lines[${i}].count`) ?? fault(`lines[${i}].treat`)
-            const look = lookOf(card?.pots[0]?.chocolate ?? { kind: 'real', colour: 'dark' })
+            const look = lookOf(card?.look ?? { kind: 'real', colour: 'dark' })
             const change = (count: number) => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, count } : l)) })
             return (
               <li key={i}>

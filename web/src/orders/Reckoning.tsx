@@ -87,7 +87,7 @@ export function Parts({ r, planned }: { r: Reckoned; planned?: Schemas['OrdersDa
         <Part name="Make">
           {r.lines.map((l, i) => (
             <Line key={i} figure={l.card.family === 'bark' ? `${l.card.start} ${l.card.start === 1 ? 'sheet' : 'sheets'}` : `start ${l.card.start}`} why={l.card.startWhy}
-              note={l.card.rounds && l.card.family === 'bomb' ? <Figure why={l.card.rounds.why}>{l.card.rounds.text}</Figure> : l.card.spare}>
+              note={l.card.rounds && l.card.family !== 'bark' ? <Figure why={l.card.rounds.why}>{l.card.rounds.text}</Figure> : l.card.spare}>
               {l.count} {l.name}
             </Line>
           ))}

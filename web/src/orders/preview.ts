@@ -26,7 +26,7 @@ export function usePreview({ order, planned, day, r, choose }: Shown) {
       over: planned ? [] : over,
       pieces: planned || !r ? [] : r.when.batches.map((b) => {
         const card = r.lines[b.line]!.card
-        return { day: b.day, piece: { key: `new-${b.line}`, family: b.family, chocolate: card.pots[0]!.chocolate, minutes: b.hands } }
+        return { day: b.day, piece: { key: `new-${b.line}`, family: b.family, chocolate: card.look, minutes: b.hands } }
       }),
     })
   }, [order, planned, day, r, over, chooses, setPreview])

@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { Sign } from '../kit/glyphs'
+import { type Taken, useTable } from '../shell/tableTreat'
 
 /** One calculation: a sentence with blanks, and what follows from it as one types. */
 function useAnswer<T>(key: unknown[], question: () => Promise<T>) {
@@ -20,6 +21,13 @@ function Answer({ refused, children }: { refused?: Refused; children: ReactNode 
       {refused ? <p className="fault">{refused.problem.errors?.[0]?.message ?? refused.message}</p> : children}
     </div>
   )
+}
+
+/** Puts a result into the treat that is being edited, where one lies on the table that can take it. */
+function Take({ what, taken }: { what: keyof Taken; taken?: Taken }) {
+  const { treat } = useTable()
+  if (!treat?.takes[what] || !taken) return null
+  return <button type="button" className="link take" onClick={() => treat.take(taken)}>Take it into {treat.name}</button>
 }
 
 const number = (text: string) => Number(text.replace(',', '.'))
@@ -55,7 +63,7 @@ function Extras() {
   return (
     <>
       <p>For <Field label="Good ones" value={good} set={setGood} width={3} /> good at <Field label="Loss in percent" value={loss} set={setLoss} width={2} /> % loss, <Field label="Sureness in percent" value={sure} set={setSure} width={2} /> % sure</p>
-      <Answer refused={a.refused}><p className="pad-result">start {a.data?.start}</p><small>{a.data?.text}</small></Answer>
+      <Answer refused={a.refused}><p className="pad-result">start {a.data?.start}</p><small>{a.data?.text}</small><Take what="good" taken={a.data && { good: Math.round(number(good)), loss: number(loss) / 100 }} /></Answer>
     </>
   )
 }
@@ -75,7 +83,7 @@ function Shell() {
         </select>{' '}
         <Field label={by === 'wall' ? 'Wall' : 'Weight'} value={value} set={setValue} width={6} />
       </p>
-      <Answer refused={a.refused}><p className="pad-result">{by === 'wall' ? a.data?.mass.metric : a.data?.wall.metric}</p><small>{a.data?.text}</small></Answer>
+      <Answer refused={a.refused}><p className="pad-result">{by === 'wall' ? a.data?.mass.metric : a.data?.wall.metric}</p><small>{a.data?.text}</small><Take what="shell" taken={a.data && { shell: { across: quantity(a.data.across), wall: quantity(a.data.wall) } }} /></Answer>
     </>
   )
 }
@@ -87,7 +95,7 @@ function Sheet() {
   return (
     <>
       <p>A sheet of {f('length', 'Length')} by {f('width', 'Width')}, {f('depth', 'Depth')} deep; and another of {f('toLength', 'Length of the other')} by {f('toWidth', 'Width of the other')}</p>
-      <Answer refused={a.refused}><p className="pad-result">{a.data?.mass.metric}, × {a.data?.factor?.toFixed(2)}</p><small>{a.data?.text}</small></Answer>
+      <Answer refused={a.refused}><p className="pad-result">{a.data?.mass.metric}, × {a.data?.factor?.toFixed(2)}</p><small>{a.data?.text}</small><Take what="sheet" taken={a.data && { sheet: { length: quantity(a.data.length), width: quantity(a.data.width), depth: quantity(a.data.depth) } }} /></Answer>
     </>
   )
 }
@@ -110,10 +118,27 @@ function Ganache() {
       <Answer refused={a.refused}>
         <ul className="pad-units">{a.data?.parts.map((p) => <li key={p.name}><b>{Math.round(p.mass.amount)} g</b> {p.name}</li>)}</ul>
         <small>{a.data?.text}</small>
+        <Take what="centre" taken={a.data?.piece && { centre: quantity(a.data.piece) }} />
       </Answer>
     </>
   )
 }
+
+function Bowl() {
+  const [b, setB] = useState({ mass: '500 g', from: '32', until: '31', coat: '5 g', piece: '12 g', at: '-18', seconds: '3' })
+  const f = (key: keyof typeof b, label: string, width = 4) => <Field label={label} value={b[key]} set={(v) => setB({ ...b, [key]: v })} width={width} />
+  const a = useAnswer(['bowl', b], () => ask(api.POST('/api/v1/calculators/bowl', { body: { mass: b.mass, coat: b.coat, piece: b.piece, from: number(b.from), until: number(b.until), at: number(b.at), seconds: number(b.seconds) } })))
+  return (
+    <>
+      <p>
+        A bowl of {f('mass', 'Chocolate in the bowl', 6)} at {f('from', 'Bowl at, in C', 3)} °C is too thick at {f('until', 'Too thick at, in C', 3)} °C. Centres of {f('piece', 'A centre weighs', 5)} at {f('at', 'Centres at, in C', 3)} °C carry {f('coat', 'Coat on each', 4)} away, each {f('seconds', 'Seconds in the bowl', 2)} s in the bowl
+      </p>
+      <Answer refused={a.refused}><p className="pad-result">{a.data?.pieces} {a.data?.cooled ? 'before re-warming' : 'until it is empty'}</p><small>{a.data?.text}</small></Answer>
+    </>
+  )
+}
+
+const quantity = (shown: Schemas['MeasureShown']): Schemas['MeasureQuantity'] => ({ amount: Number(shown.amount.toFixed(3)), unit: shown.unit })
 
 function Seed() {
   const [colour, setColour] = useState<'dark' | 'milk' | 'white'>('dark')
@@ -168,7 +193,7 @@ function Recipe() {
       <textarea className="pad-text" aria-label="Lines of a recipe" rows={5} value={text} onChange={(e) => setText(e.target.value)} />
       <Answer refused={a.refused}>
         <ul className="pad-lines">
-          {a.data?.lines.map((l, i) => (
+          {a.data?.recipes[0]?.lines.map((l, i) => (
             <li key={i}>
               {l.amount && <b>{Number(l.amount.amount.toPrecision(4))}{l.upto ? ` to ${l.upto}` : ''} {l.measure && !l.packs ? l.measure : l.amount.unit}</b>} {l.ingredient} {l.note && <i>{l.note}</i>}
               {l.doubt && <small className="trouble"><Sign kind="caution" size={13} /> {l.doubt}</small>}
@@ -181,7 +206,7 @@ function Recipe() {
   )
 }
 
-const pages = { Convert, Recipe, Extras, Shell, Sheet, Ganache, Seed, Altitude }
+const pages = { Convert, Recipe, Extras, Shell, Sheet, Ganache, Seed, Bowl, Altitude }
 type Page = keyof typeof pages
 
 /** The scratch pad: small calculations over any place. The key = opens and closes it. */

@@ -19,6 +19,8 @@ const load = {
   order: () => import('../orders/OrderPage'),
   treats: () => import('../treats/Treats'),
   treat: () => import('../treats/TreatPage'),
+  mix: () => import('../treats/MixPage'),
+  recipe: () => import('../treats/FromRecipe'),
   plan: () => import('../plan/Plan'),
   bench: () => import('../bench/Bench'),
   larder: () => import('../larder/Larder'),
@@ -28,7 +30,7 @@ const load = {
 
 // The place that the address names comes along with the session, not after it.
 const [, place = '', inside] = location.pathname.split('/')
-const first = inside && place === 'orders' ? 'order' : inside && place === 'treats' ? 'treat' : place || 'orders'
+const first = inside && place === 'orders' ? 'order' : inside && place === 'treats' ? (inside === 'mixes' ? 'mix' : inside === 'recipe' ? 'recipe' : 'treat') : place || 'orders'
 if (first in load) void load[first as keyof typeof load]()
 
 const Settings = lazy(load.kitchen)
@@ -36,6 +38,8 @@ const Orders = lazy(load.orders)
 const OrderPage = lazy(load.order)
 const Treats = lazy(load.treats)
 const TreatPage = lazy(load.treat)
+const MixPage = lazy(load.mix)
+const FromRecipe = lazy(load.recipe)
 const Plan = lazy(load.plan)
 const Bench = lazy(load.bench)
 const Larder = lazy(load.larder)
@@ -92,6 +96,9 @@ function Door() {
           <Route path="orders" element={<Orders />} />
           <Route path="orders/:id" element={<OrderPage />} />
           <Route path="treats" element={<Treats />} />
+          <Route path="treats/recipe" element={<FromRecipe />} />
+          <Route path="treats/mixes" element={<Navigate to="/treats" replace />} />
+          <Route path="treats/mixes/:id" element={<MixPage />} />
           <Route path="treats/:id" element={<TreatPage />} />
           <Route path="plan" element={<Plan />} />
           <Route path="bench" element={<Bench />} />

@@ -1,111 +1,342 @@
-import { useMemo } from 'react'
+import { useId, useMemo } from 'react'
 import type { Schemas } from '../api/client'
 import { type Chocolate, lookOf } from '../kit/chocolate'
 import { minutes } from '../shell/kitchen'
+import type { Pantry } from './fields'
+import type { Formula } from './TreatPage'
 
-type Formula = Schemas['TreatFormula']
+type Card = Schemas['TreatCard']
+type Look = ReturnType<typeof lookOf>
 
 const inMm: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 }
-const mm = (q: Schemas['MeasureQuantity']) => q.amount * (inMm[q.unit] ?? 0)
-const lengthText = (v: number) => `${Number((v / 25.4).toFixed(2))} in · ${Number(v.toFixed(1))} mm`
+const mm = (q?: Schemas['MeasureQuantity']) => (q ? q.amount * (inMm[q.unit] ?? 0) : 0)
+const length = (v: number) => `${Number((v / 25.4).toFixed(2))} in · ${Number(v.toFixed(1))} mm`
+const short = (v: number) => `${Number(v.toFixed(1))} mm`
 
-/** The treat cut open. The bomb is drawn to scale: its wall is as thick as the numbers say. */
-export function Section({ f, chocolate, drizzle }: { f: Formula; chocolate?: Chocolate; drizzle?: Chocolate }) {
-  const look = lookOf(chocolate ?? { kind: 'real', colour: 'dark' })
-  const lines = drizzle ? lookOf(drizzle) : undefined
+/** Colours of what is not chocolate. */
+const insides = { flesh: '#D9566A', dried: '#D98A35', baked: '#C08A4E', ganache: '#6B4630', fudge: '#B98453', mix: '#C39A63', cream: '#FFFDF8' }
+
+interface Drawn {
+  f: Formula
+  card?: Card
+  main: Look
+  second?: Look
+  lines?: Look
+}
+
+/** The treat cut open, to scale: walls, fill, coat and layers are as thick as the numbers say. */
+export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: Pantry }) {
+  const look = (role: string): Look | undefined => {
+    const coating = f.coatings.find((c) => c.role === role)
+    const of = coating && pantry.ingredients.get(coating.ingredient)?.chocolate
+    return of ? lookOf(of) : undefined
+  }
+  const drawn: Drawn = { f, card, main: look('shell') ?? look('coat') ?? look('base') ?? lookOf(card?.look ?? { kind: 'real', colour: 'milk' }), second: look('layer') ?? look('cap'), lines: look('drizzle') }
+  const cup = f.choices.shape === 'cup'
+  const centre = f.centre ? pantry.ingredients.get(f.centre.of) : undefined
   return (
     <figure className="section-drawing">
-      <svg viewBox="0 0 300 300" role="img" aria-label={`Cut through the treat`}>
-        {f.shell && <Bomb across={mm(f.shell.across)} wall={mm(f.shell.wall)} look={look} lines={lines} />}
-        {f.fruit && <Fruit look={look} lines={lines} />}
-        {f.sheet && <Bark look={look} depth={mm(f.sheet.depth)} />}
+      <svg viewBox="0 0 300 300" role="img" aria-label="Cut through the treat, to scale">
+        {f.family === 'bomb' && (cup ? <Cup {...drawn} /> : <Ball {...drawn} />)}
+        {f.family === 'fruit' && <Fruit {...drawn} flesh={centre && (centre.density ?? 1) < 0.8 && !centre.measures?.some((m) => m.name === 'punnet') ? insides.dried : insides.flesh} />}
+        {f.family === 'pretzel' && (f.choices.shape === 'twist' ? <Twist {...drawn} /> : <Rod {...drawn} />)}
+        {f.family === 'truffle' && <Truffle {...drawn} />}
+        {f.family === 'bark' && <Bark {...drawn} />}
+        {f.family === 'fudge' && <Pan {...drawn} />}
+        {f.family === 'moulded' && <Cavity {...drawn} />}
       </svg>
-      <figcaption>
-        {f.shell && `${lengthText(mm(f.shell.across))} across, wall ${Number(mm(f.shell.wall).toFixed(1))} mm`}
-        {f.fruit && 'dipped to the shoulder, foot wiped'}
-        {f.sheet && `chocolate ${lengthText(mm(f.sheet.depth))} deep`}
-      </figcaption>
+      <figcaption>{caption(f, card)}</figcaption>
+      {(card?.designs ?? []).length > 0 && (
+        <ul className="designs" aria-label="Designs">
+          {card!.designs.map((d) => {
+            const own = (f.finishes ?? []).find((x) => x.name === d.name)
+            const coat = own?.coatings?.find((c) => c.role === 'coat')?.ingredient
+            const tint = coat ? lookOf(pantry.ingredients.get(coat)?.chocolate ?? { kind: 'real', colour: 'dark' }) : drawn.main
+            const drizzle = own?.coatings?.find((c) => c.role === 'drizzle')?.ingredient
+            const over = drizzle ? lookOf(pantry.ingredients.get(drizzle)?.chocolate ?? { kind: 'real', colour: 'white' }) : undefined
+            return (
+              <li key={d.name}>
+                <svg viewBox="0 0 40 40" width="40" height="40" aria-hidden="true">
+                  <path d={berry(20, 20, 15)} fill={tint.fill} stroke={tint.edge} />
+                  {tint.pattern && <path d={berry(20, 20, 15)} fill={tint.pattern} />}
+                  {over && <path d="M9 16l20-3M10 22l20-3M14 28l13-2" stroke={over.fill} strokeWidth="2.4" strokeLinecap="round" />}
+                  {(own?.portions ?? []).length > 0 && <path d="M12 18h.01M18 14h.01M24 17h.01M28 22h.01M15 24h.01M21 21h.01M20 29h.01M25 27h.01" stroke={insides.baked} strokeWidth="3.4" strokeLinecap="round" />}
+                </svg>
+                <small>{d.good} {d.name}</small>
+              </li>
+            )
+          })}
+        </ul>
+      )}
     </figure>
   )
 }
 
-type Look = ReturnType<typeof lookOf>
+function caption(f: Formula, card?: Card): string {
+  const s = card?.sizes
+  switch (f.family) {
+    case 'bomb': return `${length(mm(f.shell?.across))} across, wall ${s?.wall?.metric ?? ''}`
+    case 'fruit': return s?.centre ? `${s.centre.metric} of fruit in a coat of ${s.wall?.metric ?? 'chocolate'}` : ''
+    case 'pretzel': return `a coat of ${s?.wall?.metric ?? ''}`
+    case 'truffle': return `centre ${s?.across?.metric ?? ''} across, coat ${s?.wall?.metric ?? ''}`
+    case 'bark': return `chocolate ${length(mm(f.sheet?.depth))} deep, drawn ten times as thick as wide`
+    case 'fudge': return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(mm(f.sheet?.depth))} deep`
+    default: return `a cavity as a cube: walls ${s?.wall?.metric ?? ''}`
+  }
+}
 
-function Bomb({ across, wall, look, lines }: { across: number; wall: number; look: Look; lines?: Look }) {
-  const R = 115
-  const thick = Math.min(across > 0 ? (wall / (across / 2)) * R : 0, R)
-  const inner = R - thick
-  // A heap of marshmallows on the mix: rows of them, each row as wide as the hollow is there.
+/** A measure under the drawing. */
+const Across = ({ from, to, y, text }: { from: number; to: number; y: number; text: string }) => (
+  <g className="measure">
+    <path d={`M${from} ${y}H${to}M${from} ${y - 5}v10M${to} ${y - 5}v10`} />
+    <text x={(from + to) / 2} y={y + 16} textAnchor="middle">{text}</text>
+  </g>
+)
+
+const Coated = ({ d, look }: { d: string; look: Look }) => (
+  <>
+    <path d={d} fill={look.fill} stroke={look.edge} strokeWidth="1.2" fillRule="evenodd" />
+    {look.pattern && <path d={d} fill={look.pattern} fillRule="evenodd" />}
+  </>
+)
+
+const circle = (x: number, y: number, r: number) => `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0z`
+
+/** Marshmallows lie in the hollow as high as what goes in fills it. */
+function Heap({ x, y, inner, share, wide }: { x: number; y: number; inner: number; share: number; wide?: (height: number) => number }) {
+  const clip = useId()
+  const half = wide ?? ((h: number) => Math.sqrt(Math.max(inner * inner - (inner - h) * (inner - h), 0)))
+  const level = Math.min(Math.max(share, 0), 1) * inner * 2
   const heap = useMemo(() => {
     const list: { x: number; y: number; turn: number }[] = []
-    for (let row = 0; row < 6; row++) {
-      const y = 150 + inner * (0.12 - row * 0.19)
-      const half = Math.sqrt(Math.max(inner * inner - (y - 150) * (y - 150), 0)) - 11
-      const n = Math.max(Math.floor((half * 2) / 21), 0)
-      for (let i = 0; i < n; i++) list.push({ x: 150 - half + ((i + 0.5) * half * 2) / n, y: y + ((i * 7 + row * 3) % 5) - 2, turn: ((i * 53 + row * 31) % 70) - 35 })
+    for (let h = level * 0.3 + 8, row = 0; h < level; h += 15, row++) {
+      const reach = half(h) - 10
+      const n = Math.max(Math.floor((reach * 2) / 20), 0)
+      for (let i = 0; i < n; i++) list.push({ x: x - reach + ((i + 0.5) * reach * 2) / n, y: y + inner - h + ((i * 7 + row * 3) % 5) - 2, turn: ((i * 53 + row * 31) % 70) - 35 })
     }
     return list
-  }, [inner])
+  }, [x, y, inner, level]) // half follows from the same numbers
+  if (inner < 16) return null
   return (
     <g>
-      <circle cx="150" cy="150" r={R} fill={look.fill} stroke={look.edge} strokeWidth="1.5" />
-      {look.pattern && <circle cx="150" cy="150" r={R} fill={look.pattern} />}
-      <circle cx="150" cy="150" r={inner} fill="#FFFDF8" />
-      {inner > 20 && (
-        <>
-          <path d={`M${150 - inner * 0.97} ${150 + inner * 0.24} A${inner} ${inner} 0 0 0 ${150 + inner * 0.97} ${150 + inner * 0.24} Z`} fill="#C39A63" />
-          {heap.map(({ x, y, turn }) => (
-            <rect key={`${x} ${y}`} x={x - 8} y={y - 7} width="16" height="14" rx="5" fill="#FFFFFF" stroke="#DCCFBB" transform={`rotate(${turn} ${x} ${y})`} />
-          ))}
-        </>
-      )}
-      <path d={`M${150 - R} 150h${thick}M${150 + R - thick} 150h${thick}`} stroke="#FBF6EC" strokeWidth="1.5" />
-      {lines && <path d="M82 52c12-22 24 14 38-8s24 16 38-6 24 14 38-6" fill="none" stroke={lines.fill} strokeWidth="7" strokeLinecap="round" paintOrder="stroke" className="drizzle" />}
+      <clipPath id={clip}><rect x="0" y={y + inner - level * 0.3} width="300" height={level * 0.3 + 2} /></clipPath>
+      {wide
+        ? <path d={`M${x - half(level * 0.3)} ${y + inner - level * 0.3}H${x + half(level * 0.3)}L${x + half(0)} ${y + inner}H${x - half(0)}z`} fill={insides.mix} />
+        : <circle cx={x} cy={y} r={inner} fill={insides.mix} clipPath={`url(#${clip})`} />}
+      {heap.map((m) => <rect key={`${m.x} ${m.y}`} x={m.x - 8} y={m.y - 7} width="16" height="14" rx="5" fill="#FFFFFF" stroke="#DCCFBB" transform={`rotate(${m.turn} ${m.x} ${m.y})`} />)}
     </g>
   )
 }
 
-const Fruit = ({ look, lines }: { look: Look; lines?: Look }) => (
-  <g>
-    <path d="M150 266c-58-34-86-84-86-122 0-34 26-54 54-54 14 0 24 4 32 12 8-8 18-12 32-12 28 0 54 20 54 54 0 38-28 88-86 122z" fill="#C9404B" />
-    <path d="M66 128c8 10 24 2 40 8s30-8 46-2 30-6 46 0 24-2 36-6c2 6 2 10 2 16 0 38-28 88-86 122-58-34-86-84-86-122 0-6 0-10 2-16z" fill={look.fill} stroke={look.edge} />
-    {look.pattern && <path d="M66 128c8 10 24 2 40 8s30-8 46-2 30-6 46 0 24-2 36-6c2 6 2 10 2 16 0 38-28 88-86 122-58-34-86-84-86-122 0-6 0-10 2-16z" fill={look.pattern} />}
-    {lines && <path d="M80 160l140-16M86 186l130-18M104 212l100-18M126 236l58-12" stroke={lines.fill} strokeWidth="6" strokeLinecap="round" />}
-    <path d="M150 96c-12-22-34-30-52-26 12 6 18 14 22 24M150 96c12-22 34-30 52-26-12 6-18 14-22 24M150 96V50" fill="none" stroke="#2F6B4F" strokeWidth="8" strokeLinecap="round" />
-  </g>
-)
+const filled = (card?: Card) => (card?.sizes.fills && card.sizes.holds && card.sizes.holds.amount > 0 ? card.sizes.fills.amount / card.sizes.holds.amount : 0)
 
-const Bark = ({ look, depth }: { look: Look; depth: number }) => {
-  const thick = Math.min(Math.max(depth * 8, 6), 90)
+function Ball({ f, card, main, lines }: Drawn) {
+  const R = 108
+  const across = mm(f.shell?.across)
+  const wall = card?.sizes.wall?.amount ?? 0
+  const inner = R - Math.min(across > 0 ? (wall / (across / 2)) * R : 0, R)
   return (
     <g>
-      <path d="M30 130 90 96l96 10 84 30-18 26-92 12-96-8z" fill={look.fill} stroke={look.edge} />
-      <path d={`M30 130l34 36 96 8 92-12 18-26v${thick}l-18 26-92 12-96-8-34-36z`} fill={look.fill} stroke={look.edge} />
-      {look.pattern && <path d={`M30 130 90 96l96 10 84 30v${thick}l-18 26-92 12-96-8-34-36z`} fill={look.pattern} />}
-      <path d={`M30 130l34 36 96 8 92-12 18-26`} fill="none" stroke="#FBF6EC" strokeOpacity=".55" strokeWidth="1.5" />
-      {[[92, 118], [128, 142], [168, 122], [206, 142], [150, 158], [226, 130], [106, 148]].map(([x, y], i) => (
-        <ellipse key={i} cx={x} cy={y} rx={i % 2 ? 9 : 12} ry={i % 2 ? 6 : 7} fill={i % 2 ? '#8E2A38' : '#D9B98A'} stroke="#FBF6EC" strokeOpacity=".4" />
-      ))}
+      <circle cx="150" cy="140" r={inner} fill={insides.cream} />
+      <Heap x={150} y={140} inner={inner} share={filled(card)} />
+      <Coated d={circle(150, 140, R) + circle(150, 140, inner)} look={main} />
+      <path d={`M${150 - R} 140h${R - inner}M${150 + inner} 140h${R - inner}`} stroke="#FBF6EC" strokeWidth="1.5" />
+      {lines && <path d="M86 48c12-22 24 14 38-8s24 16 38-6 24 14 38-6" fill="none" stroke={lines.fill} strokeWidth="7" strokeLinecap="round" className="drizzle" />}
+      <Across from={150 - R} to={150 + R} y={266} text={length(across)} />
+    </g>
+  )
+}
+
+function Cup({ f, card, main, lines }: Drawn) {
+  const top = mm(f.shell?.across), base = mm(f.shell?.base), height = mm(f.shell?.height)
+  const wall = card?.sizes.wall?.amount ?? 0
+  const k = 210 / Math.max(top, height, 1)
+  const x = (side: number, d: number) => 150 + (side * d * k) / 2
+  const y0 = 36, y1 = y0 + height * k
+  const slope = height > 0 ? (top - base) / height : 0
+  const t = Math.max(top - slope * wall - 2 * wall, 0), b = Math.max(base + slope * wall - 2 * wall, 0)
+  const outside = `M${x(-1, top)} ${y0}H${x(1, top)}L${x(1, base)} ${y1}H${x(-1, base)}z`
+  const inside = `M${x(-1, t)} ${y0 + wall * k}L${x(-1, b)} ${y1 - wall * k}H${x(1, b)}L${x(1, t)} ${y0 + wall * k}z`
+  const half = (y1 - wall * k - (y0 + wall * k)) / 2
+  return (
+    <g>
+      <path d={inside} fill={insides.cream} />
+      <Heap x={150} y={(y0 + y1) / 2} inner={half} share={filled(card)} wide={(h) => ((b + ((t - b) * h) / (2 * half)) * k) / 2} />
+      <Coated d={outside + inside} look={main} />
+      <path d="M150 4V60" stroke="#D9B98A" strokeWidth="7" strokeLinecap="round" />
+      {lines && <path d={`M${x(-0.8, top)} ${y0 - 4}c12-12 24 12 38 0s24 12 38 0 24 12 38 0`} fill="none" stroke={lines.fill} strokeWidth="6" strokeLinecap="round" className="drizzle" />}
+      <Across from={x(-1, top)} to={x(1, top)} y={y1 + 14} text={`${short(top)}, ${short(height)} high`} />
+    </g>
+  )
+}
+
+/** A berry's outline about a middle, r its half width. */
+function berry(x: number, y: number, r: number): string {
+  const p = (a: number, b: number) => `${(x + a * r).toFixed(1)} ${(y + b * r).toFixed(1)}`
+  return `M${p(0, 1.25)}C${p(-0.6, 0.9)} ${p(-1, 0.3)} ${p(-1, -0.25)}C${p(-1, -0.8)} ${p(-0.6, -0.95)} ${p(0, -0.85)}C${p(0.6, -0.95)} ${p(1, -0.8)} ${p(1, -0.25)}C${p(1, 0.3)} ${p(0.6, 0.9)} ${p(0, 1.25)}z`
+}
+
+function Fruit({ card, main, lines, flesh }: Drawn & { flesh: string }) {
+  const across = card?.sizes.across?.amount ?? 30
+  const coat = card?.sizes.wall?.amount ?? 0.8
+  const R = 100
+  const inner = (R * across) / (across + 2 * coat)
+  const clip = useId()
+  return (
+    <g>
+      <path d={berry(150, 150, inner)} fill={flesh} />
+      <path d={berry(150, 156, inner * 0.5)} fill="#FBF6EC" opacity=".45" />
+      <clipPath id={clip}><rect x="0" y="96" width="300" height="204" /></clipPath>
+      <g clipPath={`url(#${clip})`}>
+        <Coated d={berry(150, 150, R) + berry(150, 150, inner)} look={main} />
+        {lines && <path d="M60 150l180-22M66 190l168-22M92 226l116-18" stroke={lines.fill} strokeWidth="4" strokeLinecap="round" opacity=".95" />}
+      </g>
+      <path d="M150 64c-14-22-38-28-58-22 14 6 20 14 26 24M150 64c14-22 38-28 58-22-14 6-20 14-26 24M150 66V30" fill="none" stroke="#2F6B4F" strokeWidth="8" strokeLinecap="round" />
+      <Across from={50} to={250} y={284} text="" />
+      <text x="150" y="298" textAnchor="middle" className="measure">{`about ${short(across + 2 * coat)} across`}</text>
+    </g>
+  )
+}
+
+function Rod({ f, card, main, lines }: Drawn) {
+  const across = mm(f.centre?.across) || card?.sizes.across?.amount || 9
+  const dipped = mm(f.centre?.length) || 120
+  const coat = card?.sizes.wall?.amount ?? 1
+  // The cut across the rod large, and the rod along it small.
+  const k = 78 / (across / 2 + coat)
+  const along = Math.min(220 / dipped, 2.4)
+  const rod = across * along, whole = dipped * along
+  return (
+    <g>
+      <circle cx="150" cy="104" r={(across / 2) * k} fill={insides.baked} />
+      <path d="M128 90h.01M160 84h.01M172 112h.01M140 122h.01M154 104h.01" stroke="#8E5F2E" strokeWidth="5" strokeLinecap="round" />
+      <Coated d={circle(150, 104, (across / 2 + coat) * k) + circle(150, 104, (across / 2) * k)} look={main} />
+      <Across from={150 - (across / 2 + coat) * k} to={150 + (across / 2 + coat) * k} y={196} text={short(across + 2 * coat)} />
+      <rect x="28" y={246 - rod / 2} width={whole + 26} height={rod} rx={rod / 2} fill={insides.baked} />
+      <rect x={28 - coat * along} y={246 - rod / 2 - coat * along} width={whole + coat * along} height={rod + 2 * coat * along} rx={rod / 2 + coat} fill={main.fill} stroke={main.edge} />
+      {main.pattern && <rect x={28 - coat * along} y={246 - rod / 2 - coat * along} width={whole + coat * along} height={rod + 2 * coat * along} rx={rod / 2 + coat} fill={main.pattern} />}
+      {lines && <path d={Array.from({ length: Math.floor(whole / 22) }, (_, i) => `M${38 + i * 22} ${246 - rod / 2}l8 ${rod}`).join('')} stroke={lines.fill} strokeWidth="3" strokeLinecap="round" />}
+      <Across from={28} to={28 + whole} y={270} text={`dipped ${length(dipped)}`} />
+    </g>
+  )
+}
+
+function Twist({ main, lines, card }: Drawn) {
+  const d = 'M150 232C60 180 52 92 108 78c48-12 68 60 84 104M150 232c90-52 98-140 42-154-48-12-68 60-84 104'
+  return (
+    <g fill="none" strokeLinecap="round">
+      <path d={d} stroke={main.edge} strokeWidth="41" />
+      <path d={d} stroke={main.fill} strokeWidth="39" />
+      {main.pattern && <path d={d} stroke={main.pattern} strokeWidth="39" />}
+      {lines && <path d="M70 110l34-26M84 150l40-34M188 92l36 28M176 132l40 30M128 214l48-8" stroke={lines.fill} strokeWidth="6" />}
+      <text x="150" y="284" textAnchor="middle" className="measure">{card?.sizes.wall ? `coat about ${card.sizes.wall.metric}` : ''}</text>
+    </g>
+  )
+}
+
+function Truffle({ f, card, main, lines }: Drawn) {
+  const across = card?.sizes.across?.amount ?? 25
+  const coat = card?.sizes.wall?.amount ?? 1.5
+  const R = 104
+  const inner = (R * across) / (across + 2 * coat)
+  const rolled = f.choices.skin === 'rolled'
+  return (
+    <g>
+      {rolled && <circle cx="150" cy="140" r={R + 5} fill="#FFFFFF" stroke="#DCCFBB" strokeDasharray="3 5" strokeWidth="3" />}
+      <circle cx="150" cy="140" r={inner} fill={insides.ganache} />
+      <Coated d={circle(150, 140, R) + circle(150, 140, inner)} look={main} />
+      {lines && <path d="M90 58c12-20 24 14 38-6s24 14 38-6 24 12 36-4" fill="none" stroke={lines.fill} strokeWidth="6" strokeLinecap="round" className="drizzle" />}
+      <Across from={150 - R} to={150 + R} y={266} text={length(across + 2 * coat)} />
+    </g>
+  )
+}
+
+/** A strip of bark from the side, its depth drawn ten times. */
+function Bark({ f, main, second, lines }: Drawn) {
+  const depth = mm(f.sheet?.depth)
+  const k = 10 // px for a mm of depth; 1 px for a mm of width
+  const high = Math.min(depth * k, 170)
+  const y1 = 210, y0 = y1 - high
+  const share = f.coatings.find((c) => c.role === 'layer')?.share ?? 0.5
+  const layers = second && f.choices.style === 'layers'
+  const swirl = second && f.choices.style === 'swirl'
+  const body = `M30 ${y0 + 8}l10-8h216l12 10-4 ${high - 14}-12 ${12}H44l-12-10z`
+  return (
+    <g>
+      <Coated d={body} look={main} />
+      {layers && <Coated d={`M30 ${y0 + 8}l10-8h216l12 10-1 ${high * share - 8}c-50 6-90-6-130 0s-70 4-106 0z`} look={second} />}
+      {swirl && <Coated d={`M40 ${y0}h70c30 ${high * 0.5} 50 ${high * 0.2} 60 ${high}h-90c-20 ${-high * 0.5}-10 ${-high * 0.6}-40 ${-high}zM200 ${y0}h40c20 ${high * 0.4}-10 ${high * 0.6} 10 ${high}h-50c-16 ${-high * 0.5} 10 ${-high * 0.7} 0 ${-high}z`} look={second} />}
+      {(f.portions ?? []).map((p, n) => Array.from({ length: 4 }, (_, i) => (
+        <ellipse key={`${p.ingredient} ${i}`} cx={62 + ((i * 53 + n * 29) % 190)} cy={y0 + 1 - n} rx={9 - n * 2} ry={6 - n} fill={['#D9B98A', '#8E2A38', '#FFFFFF', '#7A9A4C'][n % 4]} stroke="#2B1A12" strokeOpacity=".25" />
+      )))}
+      {lines && <path d={`M44 ${y0 - 3}c14-12 28 10 42-2s28 10 42-2 28 10 42-2 28 10 42-2 18 4 24 0`} fill="none" stroke={lines.fill} strokeWidth="4" strokeLinecap="round" className="drizzle" />}
+      <g className="measure">
+        <path d={`M284 ${y0}V${y1}M279 ${y0}h10M279 ${y1}h10`} />
+        <text x="150" y="246" textAnchor="middle">{length(depth)}</text>
+      </g>
+    </g>
+  )
+}
+
+/** The pan from above, with its grid and what is trimmed, and its depth below; all to one scale. */
+function Pan({ f, card, lines }: Drawn) {
+  const sheet = f.sheet
+  if (!sheet) return null
+  const long = Math.max(mm(sheet.length), mm(sheet.width)), wide = Math.min(mm(sheet.length), mm(sheet.width))
+  const trim = mm(sheet.trim), depth = mm(sheet.depth)
+  const k = 230 / Math.max(long, 1)
+  const w = long * k, h = wide * k
+  const x = 150 - w / 2, y = 12
+  const rows = sheet.rows ?? 1, columns = sheet.columns ?? 1
+  const inX = x + trim * k, inY = y + trim * k, inW = w - 2 * trim * k, inH = h - 2 * trim * k
+  const look = card?.look ? lookOf(card.look as Chocolate) : undefined
+  const fill = look?.word === 'dark' ? '#5A3722' : insides.fudge
+  return (
+    <g>
+      <rect x={x} y={y} width={w} height={h} rx="6" fill={fill} stroke="#7A5B45" />
+      {trim > 0 && <rect x={inX} y={inY} width={inW} height={inH} fill="none" stroke="#FBF6EC" strokeDasharray="4 3" />}
+      <path d={[...Array.from({ length: rows - 1 }, (_, i) => `M${inX} ${inY + (inH * (i + 1)) / rows}h${inW}`), ...Array.from({ length: columns - 1 }, (_, i) => `M${inX + (inW * (i + 1)) / columns} ${inY}v${inH}`)].join('')} stroke="#FBF6EC" strokeWidth="1.4" />
+      {lines && <path d={`M${x + 10} ${y + 20}l${w - 20} 12M${x + 10} ${y + h / 2}l${w - 20} 12M${x + 10} ${y + h - 34}l${w - 20} 12`} stroke={lines.fill} strokeWidth="3" />}
+      <rect x={x} y={y + h + 8} width={w} height={Math.max(depth * k, 2)} fill={fill} stroke="#7A5B45" />
+      <text x="150" y={Math.min(y + h + 24 + depth * k, 296)} textAnchor="middle" className="measure">{length(long)} · {short(wide)}</text>
+    </g>
+  )
+}
+
+/** A moulded piece as a cube, in the mould: shell around, fill, cap on top. */
+function Cavity({ f, card, main, second, lines }: Drawn) {
+  const a = 200
+  const side = card?.sizes.across?.amount ?? 22
+  const wall = ((card?.sizes.wall?.amount ?? 0) / side) * a
+  const cap = (f.mould?.cap ?? 0) * a
+  const x = 50, y = 26
+  const solid = wall * 2 >= a - 1
+  return (
+    <g>
+      <path d={`M${x + wall} ${y + cap}h${a - 2 * wall}v${Math.max(a - cap - wall, 0)}h${-(a - 2 * wall)}z`} fill={insides.ganache} />
+      <path d={`M${x + wall} ${y + cap}h${a - 2 * wall}v${Math.max(a - cap - wall, 0)}h${-(a - 2 * wall)}z`} fill="#D9B98A" opacity=".55" />
+      <Coated d={`M${x} ${y}h${a}v${a - 10}q0 10-10 10h-${a - 20}q-10 0-10-10z` + (solid ? '' : `M${x + wall} ${y}v${a - wall}h${a - 2 * wall}v${-(a - wall)}z`)} look={main} />
+      {cap > 0 && <Coated d={`M${x} ${y}h${a}v${cap}h${-a}z`} look={second ?? main} />}
+      {cap > 0 && <path d={`M${x} ${y + cap}h${a}`} stroke="#FBF6EC" strokeWidth="1.4" />}
+      {lines && <path d={`M${x + 6} ${y + a + 4}c14 10 28-8 42 2s28-8 42 2 28-8 42 2 28-8 42 2`} fill="none" stroke={lines.fill} strokeWidth="5" strokeLinecap="round" className="drizzle" />}
+      <Across from={x} to={x + a} y={256} text={`${short(side)} · ${f.mould?.volume.amount} ${f.mould?.volume.unit}`} />
     </g>
   )
 }
 
 /** The steps in a row: hands-on as boxes, waiting as a thin line. */
-export function Ribbon({ card }: { card: Schemas['TreatCard'] }) {
+export function Ribbon({ card }: { card: Card }) {
   const steps = useMemo(() => {
-    // The rounds of one step are one box.
-    const list: { id: string; name: string; hands: number; wait: number; pot?: Chocolate; rounds: number }[] = []
+    // The rounds of one step are one box, and so are its chocolates.
+    const list = new Map<string, { id: string; name: string; hands: number; wait: number; place?: string; pot?: Chocolate; rounds: number }>()
     for (const s of card.steps) {
-      const id = s.id.replace(/-\d+$/, '')
-      const last = list[list.length - 1]
+      const id = s.id.replace(/-\d+(?=$|-[a-z]$)/, '').replace(/-[a-z]$/, '')
       const pot = card.pots.find((p) => p.ingredient === s.pot)?.chocolate
-      if (last && last.id === id) {
-        last.hands += s.hands
-        last.rounds += 1
-        last.wait = s.wait
-      } else list.push({ id, name: s.name.split(',')[0]!, hands: s.hands, wait: s.wait, pot, rounds: 1 })
+      const there = list.get(id)
+      if (there) Object.assign(there, { hands: there.hands + s.hands, rounds: there.rounds + 1, wait: s.wait })
+      else list.set(id, { id, name: s.name.split(/,|:/)[0]!, hands: s.hands, wait: s.wait, place: s.place, pot, rounds: 1 })
     }
-    return list
+    return [...list.values()]
   }, [card])
   return (
     <ol className="ribbon">
@@ -115,11 +346,11 @@ export function Ribbon({ card }: { card: Schemas['TreatCard'] }) {
           <li key={s.id} style={{ flexGrow: s.hands + 12, flexBasis: 64 }}>
             <span className="ribbon-hands" style={look && { background: look.fill, color: look.ink, borderColor: look.edge }}>
               {s.name}
-              {s.rounds > 1 && `, ${s.rounds} rounds`}
+              {s.rounds > 1 && `, ${s.rounds} times`}
             </span>
             <small>
               {minutes(s.hands)}
-              {s.wait > 0 && <span className="wait"> then {minutes(s.wait)}</span>}
+              {s.wait > 0 && <span className="wait"> then {minutes(s.wait)}{s.place && `, ${s.place}`}</span>}
             </small>
           </li>
         )

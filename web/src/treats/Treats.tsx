@@ -1,38 +1,67 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button, Input, Segmented } from 'antd'
-import { useState } from 'react'
+import { App, Button, Input, Select } from 'antd'
+import { useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
+import { type Family, families, familyPlural, familyWord, Glyph } from '../kit/glyphs'
 import { Sheet } from '../kit/Sheet'
-import { type Family, familyPlural, familyWord, Glyph } from '../kit/glyphs'
-
-const families: Family[] = ['bomb', 'fruit', 'bark']
 
 const keeps = (hours: number) => (hours % 24 === 0 && hours > 24 ? `keeps ${hours / 24} days` : `keeps ${hours} hours`)
+const said = (q?: Schemas['MeasureQuantity']) => (q ? `${Number(q.amount.toFixed(2))} ${q.unit}` : '')
 
 /** What a treat is, in a few words. */
 function sketch(t: Schemas['TreatsTreat']): string {
   const f = t.formula
   if (!f) return 'no formula yet'
-  const size = f.shell ? `${f.shell.across.amount} ${f.shell.across.unit}, ` : f.sheet ? `bags of ${f.sheet.bag.amount} ${f.sheet.bag.unit}, ` : ''
-  return `${size}${keeps(f.keeps)}`
+  const size = f.shell ? said(f.shell.across) : f.sheet?.bag ? `bags of ${said(f.sheet.bag)}` : f.sheet ? `${f.sheet.rows} by ${f.sheet.columns} in a pan` : f.mould ? `cavities of ${said(f.mould.volume)}`
+    : (f.finishes ?? []).length > 0 ? `${f.finishes!.length} designs` : f.centre?.each ? `centres of ${said(f.centre.each)}` : ''
+  return [size, keeps(f.keeps)].filter(Boolean).join(', ')
 }
 
-/** The book of treats, on its shelves by family. */
+/** The book of treats, on its shelves by family, and the mixes that they are made of. */
 export default function Treats() {
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
-  const larder = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
+  const mixes = useQuery({ queryKey: ['mixes'], queryFn: () => ask(api.GET('/api/v1/mixes', {})) })
   const [adding, setAdding] = useState(false)
-  const chocolateOf = (t: Schemas['TreatsTreat']) => larder.data?.ingredients.find((i) => i.id === t.formula?.coatings[0]?.ingredient)?.chocolate ?? { kind: 'real' as const, colour: 'dark' as const }
+  const [wrong, setWrong] = useState<string>()
+  const file = useRef<HTMLInputElement>(null)
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const { message } = App.useApp()
   const unwritten = treats.data?.treats.filter((t) => !t.formula) ?? []
+
+  async function open(list: FileList | null) {
+    const chosen = list?.[0]
+    if (!chosen) return
+    setWrong(undefined)
+    try {
+      const text = await chosen.text()
+      const opened = await ask(api.POST('/api/v1/treat-files', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: { text } }))
+      await queries.invalidateQueries()
+      void message.success(`${opened.treat.name} stands in the book.${(opened.added ?? []).length > 0 ? ` New in the kitchen: ${opened.added!.join(', ')}.` : ''}`, 8)
+      void navigate(`/treats/${opened.treat.id}`)
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error
+      setWrong(error.problem.errors?.[0]?.message ?? error.message)
+    } finally {
+      if (file.current) file.current.value = ''
+    }
+  }
+
   return (
     <section className="wide">
       <header className="work-head">
         <h1>The book of treats</h1>
         <p className="soft">A treat’s formula is kept by version: an order that is quoted or promised stays with the one it was promised by.</p>
-        <Button type="primary" size="large" onClick={() => setAdding(true)}>New treat</Button>
+        <span className="head-actions">
+          <Button type="primary" size="large" onClick={() => setAdding(true)}>New treat</Button>
+          <Link to="/treats/recipe" className="ant-btn-link-like">Read a recipe</Link>
+          <button type="button" className="link" onClick={() => file.current?.click()}>Open a treat’s file</button>
+          <input ref={file} type="file" accept=".json,application/json" hidden aria-label="Treat’s file" onChange={(e) => void open(e.target.files)} />
+        </span>
       </header>
+      {wrong && <p className="fault" role="alert">{wrong}</p>}
       {treats.isSuccess && treats.data.treats.length === 0 && <p className="empty">What you make stands here, with all that is needed to reckon it. Begin with the treat that is asked for most: press New treat.</p>}
       <div className="book">
         {families.map((family) => {
@@ -42,7 +71,7 @@ export default function Treats() {
               <h2>{familyPlural[family]}</h2>
               <ul>
                 {list.map((t) => {
-                  const look = lookOf(chocolateOf(t))
+                  const look = lookOf(t.look ?? { kind: 'real', colour: 'milk' })
                   return (
                     <li key={t.id}>
                       <Link to={`/treats/${t.id}`} className="treat-on-shelf">
@@ -66,41 +95,45 @@ export default function Treats() {
             <ul>{unwritten.map((t) => <li key={t.id}><Link to={`/treats/${t.id}`}><b>{t.name}</b></Link></li>)}</ul>
           </section>
         )}
+        {treats.isSuccess && (
+          <section className="board">
+            <h2>Mixes</h2>
+            <ul>
+              {mixes.data?.mixes.map((m) => (
+                <li key={m.id}>
+                  <Link to={`/treats/mixes/${m.id}`} className="treat-on-shelf">
+                    <span className="treat-tile bowl"><BowlGlyph /></span>
+                    <b>{m.name}</b>
+                    <small>{m.parts.length} parts, yields {Math.round(m.weighed.yield)} g</small>
+                  </Link>
+                </li>
+              ))}
+              <li><Link to="/treats/mixes/new" className="treat-on-shelf"><span className="treat-tile bowl empty-bowl">+</span><b>New mix</b><small>a ganache, a centre, a fudge</small></Link></li>
+            </ul>
+          </section>
+        )}
       </div>
-      {adding && <NewTreat close={() => setAdding(false)} larder={larder.data?.ingredients ?? []} />}
+      {adding && <NewTreat close={() => setAdding(false)} />}
     </section>
   )
 }
 
-/** A formula to start from, with the numbers that are common practice. */
-async function start(family: Family, larder: Schemas['LarderIngredient'][]): Promise<Schemas['TreatFormula'] | undefined> {
-  const chocolate = larder.find((i) => i.chocolate)
-  const fruit = larder.find((i) => i.gramsEach && !i.chocolate)
-  if (!chocolate || (family === 'fruit' && !fruit)) return undefined
-  const { steps } = await ask(api.GET('/api/v1/families/{family}/steps', { params: { path: { family } } }))
-  const used = steps.filter((s) => s.pot !== 'drizzle')
-  const coat = (role: 'shell' | 'coat' | 'base', pool: number, each?: number): Schemas['TreatCoating'] => ({ role, ingredient: chocolate.id, pool: { amount: pool, unit: 'g' }, ...(each ? { each: { amount: each, unit: 'g' } } : {}) })
-  const common = { family, portions: [], packs: [], steps: used }
-  if (family === 'bomb') {
-    return { ...common, loss: 0.08, keeps: 14 * 24, coatings: [coat('shell', 200)], shell: { across: { amount: 2.5, unit: 'in' }, wall: { amount: 3.5, unit: 'mm' }, cavities: 6, moulds: 2, drain: false } }
-  }
-  if (family === 'fruit') {
-    return { ...common, loss: 0.05, keeps: 24, coatings: [coat('coat', 250, 8)], fruit: { ingredient: fruit!.id, share: 0.7 } }
-  }
-  return { ...common, loss: 0.03, keeps: 30 * 24, coatings: [coat('base', 60)], sheet: { length: { amount: 13, unit: 'in' }, width: { amount: 9.5, unit: 'in' }, depth: { amount: 0.125, unit: 'in' }, bag: { amount: 75, unit: 'g' }, whole: true } }
-}
+export const BowlGlyph = ({ size = 38 }: { size?: number }) => (
+  <svg width={size} height={size} viewBox="0 0 24 24" fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" strokeLinejoin="round" aria-hidden="true">
+    <path d="M3.5 11h17c0 4.6-3.4 8-8.5 8s-8.5-3.4-8.5-8z" />
+    <path d="M13 11 17.6 4.4M9 8.4c0-1.6 1.6-1.8 1.6-3.4" />
+  </svg>
+)
 
-function NewTreat({ close, larder }: { close: () => void; larder: Schemas['LarderIngredient'][] }) {
+function NewTreat({ close }: { close: () => void }) {
   const [name, setName] = useState('')
   const [family, setFamily] = useState<Family>('bomb')
   const [refused, setRefused] = useState<Refused>()
-  const { message } = App.useApp()
   const queries = useQueryClient()
   const navigate = useNavigate()
   async function make() {
     try {
-      const formula = await start(family, larder)
-      if (!formula) void message.info('The larder has no chocolate (or no fruit with a weight per piece) yet: the treat begins without a formula.')
+      const formula = await ask(api.GET('/api/v1/families/{family}/formula', { params: { path: { family } } }))
       const made = await ask(api.POST('/api/v1/treats', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: { name, formula } }))
       await queries.invalidateQueries({ queryKey: ['treats'] })
       close()
@@ -119,8 +152,9 @@ function NewTreat({ close, larder }: { close: () => void; larder: Schemas['Larde
       </label>
       <div className="field">
         <span>Family</span>
-        <Segmented value={family} onChange={setFamily} options={families.map((f) => ({ value: f, label: familyWord[f] }))} />
+        <Select aria-label="Family" value={family} onChange={setFamily} style={{ width: 220 }} options={families.map((f) => ({ value: f, label: familyWord[f] }))} />
       </div>
+      <p className="soft">It begins with what is common practice and what is in your larder; every number can be changed.</p>
     </Sheet>
   )
 }

@@ -1,0 +1,165 @@
+import { useMutation } from '@tanstack/react-query'
+import { Button, InputNumber, Select, Slider } from 'antd'
+import { useState } from 'react'
+import { api, ask, Refused, type Schemas } from '../api/client'
+import { AmountInput } from '../kit/AmountInput'
+import { lookOf } from '../kit/chocolate'
+import { Figure } from '../kit/Figure'
+import { type Family, Sign } from '../kit/glyphs'
+import { Line, Part } from '../orders/Reckoning'
+import { minutes, useKitchen } from '../shell/kitchen'
+import { type Pantry, useFault } from './fields'
+import type { Formula, Treat } from './TreatPage'
+
+export type Counting = Schemas['TreatWant']
+
+/** The count that a family is first shown for. */
+export const beginWith = (family: Family): Counting => (family === 'bark' ? { amount: 20, as: 'bags' } : { amount: family === 'bomb' ? 40 : 24, as: 'pieces' })
+
+/** Ways to count a family. */
+const ways = (family: Family): { value: Counting['as']; label: string }[] => [
+  ...(family === 'bark' ? [{ value: 'bags' as const, label: 'bags' }] : [{ value: 'pieces' as const, label: 'pieces' }, { value: 'dozen' as const, label: 'dozen' }, { value: 'bags' as const, label: 'bags of' }]),
+  ...(family === 'bomb' || family === 'moulded' ? [{ value: 'rounds' as const, label: 'rounds' }] : family === 'bark' ? [{ value: 'sheets' as const, label: 'sheets' }] : family === 'fudge' ? [{ value: 'pans' as const, label: 'pans' }] : []),
+  { value: 'kg', label: 'kg' }, { value: 'lb', label: 'lb' },
+]
+
+const longest: Partial<Record<Counting['as'], number>> = { pieces: 120, bags: 60, dozen: 12, rounds: 12, sheets: 12, pans: 12, kg: 8, lb: 16 }
+
+interface Props {
+  treat: Treat
+  f: Formula
+  card?: Schemas['TreatCard']
+  why?: string
+  error: Error | null
+  counting: Counting
+  setCounting: (c: Counting) => void
+  pantry: Pantry
+  dirty: boolean
+}
+
+/** All that follows from the formula and a count that can be dragged. */
+export function BatchCard({ treat, f, card: c, why, error, counting, setCounting, pantry, dirty }: Props) {
+  const fault = useFault()
+  const general = error instanceof Refused && !error.problem.errors?.length ? error.message : undefined
+  const wrong = error && (fault('want.amount') ?? general ?? 'Mend what is marked, and the card follows again.')
+  const bark = f.family === 'bark'
+  const query = new URLSearchParams({ amount: String(counting.amount), as: counting.as, ...(counting.bag ? { bag: String(counting.bag.amount) } : {}) })
+  return (
+    <aside className="reckoning" aria-label="The batch card">
+      <p className="kicker">Batch card</p>
+      {wrong && <p className="fault" role="alert"><Sign kind="trouble" size={14} /> {error instanceof Refused ? error.below('want') ?? wrong : wrong}</p>}
+      {c && (
+        <div className="price-head">
+          <span className="big">{c.good} {bark ? c.sold : 'good'}</span>
+          <span className="pay"><Figure why={c.startWhy}><b className="fine">{bark ? `${c.start} ${c.start === 1 ? 'sheet' : 'sheets'}` : `start ${c.start}`}</b></Figure></span>
+        </div>
+      )}
+      <div className="counting no-print">
+        <InputNumber aria-label="How many" size="small" value={counting.amount} min={0} controls={false} style={{ width: 58 }} onChange={(n) => n !== null && setCounting({ ...counting, amount: n })} />
+        <Select aria-label="Counted in" size="small" value={counting.as} style={{ width: 92 }} options={ways(f.family)}
+          onChange={(as) => setCounting({ amount: Math.min(counting.amount, longest[as] ?? 100), as, bag: as === 'bags' && !bark ? { amount: 200, unit: 'g' } : undefined })} />
+        {counting.bag && <AmountInput label="A bag weighs" width={64} value={counting.bag} onChange={(bag) => setCounting({ ...counting, bag })} />}
+      </div>
+      <Slider ariaLabelForHandle="How many, dragged" min={1} max={longest[counting.as] ?? 100} step={1} value={counting.amount} onChange={(amount) => setCounting({ ...counting, amount })} tooltip={{ open: false }} />
+      {why && <p className="follows">{why}</p>}
+      {c && <Contents c={c} pantry={pantry} />}
+      <Have f={f} pantry={pantry} card={c} />
+      <p className="take-away no-print">
+        {dirty ? <small className="soft">Save it, then it can be printed and taken along.</small> : (
+          <>
+            <a href={`/api/v1/treats/${treat.id}/batch-card.pdf?${query}`} download>Batch card as PDF</a>
+            <button type="button" className="link" onClick={() => window.print()}>Print</button>
+            <a href={`/api/v1/treats/${treat.id}/file`} download>Treat as a file</a>
+            <a href={`/api/v1/treats/${treat.id}/recipe?${query}`} download>Recipe (JSON-LD)</a>
+          </>
+        )}
+      </p>
+    </aside>
+  )
+}
+
+function Contents({ c, pantry }: { c: Schemas['TreatCard']; pantry: Pantry }) {
+  const kitchen = useKitchen()
+  const melted = new Set(c.pots.map((p) => p.ingredient))
+  return (
+    <>
+      {c.rounds && (
+        <Part name={{ rounds: 'Rounds', sheets: 'Sheets', pans: 'Pans' }[c.rounds.word] ?? 'Rounds'}>
+          <Line figure={c.rounds.count} why={c.rounds.why} note={c.rounds.fill}>{c.rounds.text}</Line>
+          {c.rounds.hint && <small className="soft">{c.rounds.hint}</small>}
+        </Part>
+      )}
+      {(c.designs ?? []).length > 0 && (
+        <Part name="Designs">{c.designs.map((d) => <Line key={d.name} figure={d.good} why={`${d.good} good of ${d.name}: start ${d.start}, of ${Math.round(d.pieceMass * 10) / 10} g each. Contains ${d.allergens.join(', ') || 'none of the allergens'}.`} note={d.start > d.good ? `start ${d.start}` : undefined}>{d.name}</Line>)}</Part>
+      )}
+      {c.pots.map((p) => (
+        <Part key={p.ingredient} name="Pot">
+          <Line figure={kitchen.amount(p.melted)} why={p.why}><i className={`swatch c-${lookOf(p.chocolate).word}`} style={{ background: lookOf(p.chocolate).fill, borderColor: lookOf(p.chocolate).edge }} aria-hidden="true" /> {p.name}</Line>
+          {p.seed && <Line figure={kitchen.amount(p.seed)} why={p.advice}>of it held back as seed</Line>}
+          <Line figure={kitchen.amount(p.used)} why={p.why}>used</Line>
+          {p.drained.amount > 0 && <Line figure={kitchen.amount(p.drained)} why="Runs back out of the moulds of one round, and is there for the next.">drains back</Line>}
+          {p.pool.amount > 0 && <Line figure={kitchen.amount(p.pool)} why="You cannot dip into a puddle: so much stays in the bowl to work from, and comes back.">working pool</Line>}
+          <Line figure={kitchen.amount(p.reclaimed)} why={p.why}>comes back</Line>
+          <ol className="tempering">{p.tempering.steps.map((s) => <li key={s}>{s}</li>)}</ol>
+          {p.rewarm && <Line figure={p.rewarm.cooled ? p.rewarm.pieces : 'all'} why={p.rewarm.why}>go in before re-warming</Line>}
+        </Part>
+      ))}
+      {(c.mixes ?? []).map((m) => (
+        <Part key={m.mix} name="Mix">
+          <Line figure={kitchen.amount(m.make)} why={m.why}>{m.name}</Line>
+          {m.parts.map((p) => <Line key={p.of} figure={kitchen.amount(p.amount)} note={kitchen.other(p.amount)}>{p.name}</Line>)}
+        </Part>
+      ))}
+      {c.boil && <Part name="Boil"><Line figure={`${Math.round(c.boil.from)}–${Math.round(c.boil.to)} °C`} why={c.boil.why}>soft ball, here</Line><small className="soft">{c.boil.text}</small></Part>}
+      <Part name="Take">
+        {c.needs.map((n) => (
+          <Line key={n.ingredient} figure={kitchen.amount(n.house)} why={n.why} note={melted.has(n.ingredient) && n.house.amount > n.used.amount + 1 ? `${kitchen.amount(n.used)} of it used` : kitchen.other(n.house)}>{pantry.name(n.ingredient)}</Line>
+        ))}
+      </Part>
+      <Part name="Time">
+        <Line figure={minutes(c.hands)} why={c.handsWhy}>hands</Line>
+        <Line figure={minutes(c.wait)} why={c.handsWhy}>setting and drying</Line>
+      </Part>
+      <Part name="Piece">
+        <Line figure={`${Math.round(c.pieceMass * 10) / 10} g`} why={`Of ${Math.round(c.balance.house)} g in the house ${Math.round(c.balance.pieces)} g end in pieces, ${Math.round(c.balance.lost)} g are lost on the way, ${Math.round(c.balance.reclaimed)} g of chocolate come back.`}>one weighs</Line>
+        <p className="care">{c.allergens.length > 0 ? `Contains ${c.allergens.join(', ')}.` : 'None of the allergens in the recipe.'}{(c.diets ?? []).length > 0 && ` Suits: ${c.diets.join(', ')}.`}</p>
+        <details className="label-text"><summary>Ingredients for the label</summary><p>{c.label}</p></details>
+      </Part>
+      {((c.care ?? []).length > 0 || c.spare) && (
+        <Part name="Care">
+          {c.care.map((text) => <p key={text} className="care">{text}</p>)}
+          {c.spare && <p className="care">{c.spare}</p>}
+        </Part>
+      )}
+    </>
+  )
+}
+
+/** How many can I make with what I have? */
+function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas['TreatCard'] }) {
+  const [rows, setRows] = useState<{ ingredient: string; text: string }[]>([])
+  const kitchen = useKitchen()
+  const asked = useMutation({ mutationFn: () => ask(api.POST('/api/v1/calculators/makeable', { body: { formula: f, have: rows.filter((r) => r.text) } })) })
+  const options = (card?.needs ?? []).map((n) => ({ value: n.ingredient, label: pantry.name(n.ingredient) }))
+  const refused = asked.error instanceof Refused ? asked.error : undefined
+  return (
+    <details className="have no-print" onToggle={(e) => e.currentTarget.open && rows.length === 0 && setRows(options.slice(0, 2).map((o) => ({ ingredient: o.value, text: '' })))}>
+      <summary>What can I make with what I have?</summary>
+      <form onSubmit={(e) => { e.preventDefault(); asked.mutate() }}>
+        {rows.map((r, i) => (
+          <p key={i}>
+            <input className="blank" aria-label={`I have of ${pantry.name(r.ingredient)}`} placeholder={i === 0 ? '900 g' : '3 punnets'} size={9} value={r.text} onChange={(e) => setRows(rows.map((x, j) => (j === i ? { ...x, text: e.target.value } : x)))} /> of{' '}
+            <Select size="small" aria-label={`Ingredient ${i + 1} that I have`} value={r.ingredient} options={options} style={{ width: 170 }} onChange={(ingredient) => setRows(rows.map((x, j) => (j === i ? { ...x, ingredient } : x)))} />
+            {refused?.below(`have[${i}]`) && <span className="fault" role="alert">{refused.below(`have[${i}]`)}</span>}
+          </p>
+        ))}
+        {options.length > rows.length && <button type="button" className="link" onClick={() => setRows([...rows, { ingredient: options.find((o) => !rows.some((r) => r.ingredient === o.value))!.value, text: '' }])}>+ another</button>}{' '}
+        <Button size="small" htmlType="submit" loading={asked.isPending}>How many?</Button>
+      </form>
+      <div role="status">
+        {asked.data && !refused && <><p><b>{asked.data.text}</b></p><ul>{asked.data.left.map((l) => <li key={l.ingredient}>{kitchen.amount(l.amount)} {l.name} left</li>)}</ul></>}
+        {refused && <p className="fault">{refused.at('have') ?? refused.message}</p>}
+      </div>
+    </details>
+  )
+}

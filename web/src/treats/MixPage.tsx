@@ -1,0 +1,169 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { App, Button, ConfigProvider, Input, InputNumber } from 'antd'
+import { useMemo, useState } from 'react'
+import { useLocation, useNavigate, useParams } from 'react-router'
+import { api, ask, etag, Refused, type Schemas } from '../api/client'
+import { AmountInput } from '../kit/AmountInput'
+import { lookOf } from '../kit/chocolate'
+import { UsedIn } from '../larder/IngredientForm'
+import { Line, Part } from '../orders/Reckoning'
+import { anything, changed, Fault, FaultContext, Group, type Pantry, Pick, Row, usePantry, without } from './fields'
+
+type Fields = Schemas['TreatsMixFields']
+type Mix = Schemas['TreatsMix']
+
+/** A mix: what goes in, what boils off, what it yields, and what it is used in. */
+export default function MixPage() {
+  const { id } = useParams()
+  const state = useLocation().state as { fields?: Fields } | null
+  const pantry = usePantry()
+  const mix = useQuery({ queryKey: ['mix', id], queryFn: () => ask(api.GET('/api/v1/mixes/{id}', { params: { path: { id: id! } } })), enabled: id !== 'new', placeholderData: undefined })
+  if (mix.error) return <section className="wide"><h1>This mix is not here</h1><p className="soft">{mix.error.message}</p></section>
+  if (!pantry.ready || (id !== 'new' && !mix.data)) return <p className="loading" role="status">One moment…</p>
+  return <Editor key={id} mix={mix.data} begin={state?.fields} pantry={pantry} />
+}
+
+function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pantry }) {
+  const queries = useQueryClient()
+  const navigate = useNavigate()
+  const { message } = App.useApp()
+  const [saved, setSaved] = useState(mix)
+  const of = (m: Mix): Fields => ({ name: m.name, parts: m.parts, loss: m.loss, density: m.density, method: m.method })
+  const [f, setF] = useState<Fields>(mix ? of(mix) : begin ?? { name: '', parts: [], loss: 0 })
+  const [refused, setRefused] = useState<Refused>()
+  const set = (change: Partial<Fields>) => setF((now) => ({ ...now, ...change }))
+  const weighed = useQuery({ queryKey: ['weigh', saved?.id, f], queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || 'It', id: saved?.id }, signal })), retry: false, gcTime: 60_000 })
+  const fault = useMemo(() => {
+    const wrong = [weighed.error, refused].filter((e): e is Refused => e instanceof Refused)
+    return (path: string) => wrong.map((e) => e.at(path)).find(Boolean)
+  }, [weighed.error, refused])
+  const dirty = !saved || JSON.stringify(f) !== JSON.stringify(of(saved))
+
+  async function save(revision = saved?.revision) {
+    try {
+      const now = saved
+        ? await ask(api.PUT('/api/v1/mixes/{id}', { params: { path: { id: saved.id }, header: { 'If-Match': etag(revision!) } }, body: f }))
+        : await ask(api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: f }))
+      setRefused(undefined)
+      setSaved(now)
+      await queries.invalidateQueries()
+      const touched = (now.usedIn ?? []).filter((u) => u.kind === 'treat').length
+      void message.success(`${now.name} is saved.${saved && touched > 0 ? ' Treats that use it have a new version; promised orders stay with theirs.' : ''}`)
+      if (!saved) void navigate(`/treats/mixes/${now.id}`, { replace: true })
+    } catch (error) {
+      if (!(error instanceof Refused)) throw error
+      setRefused(error)
+    }
+  }
+  const theirs = refused?.status === 412 ? (refused.problem.current as Mix) : undefined
+  const w = weighed.data
+  const first = [...pantry.ingredients.values()].find((i) => !i.chocolate) ?? [...pantry.ingredients.values()][0]
+  return (
+    <FaultContext value={fault}>
+      <section className="work treat-page">
+        <p className="kicker" role="status">Mix{saved && ` · changed ${saved.revision - 1} ${saved.revision === 2 ? 'time' : 'times'}`}{dirty && saved && ' · changed, not saved yet'}</p>
+        <Input className="title-input" aria-label="Name of the mix" placeholder="Name of the mix" value={f.name} onChange={(e) => set({ name: e.target.value })} variant="borderless" status={refused?.at('name') ? 'error' : undefined} />
+        {refused?.at('name') && <p className="fault" role="alert">{refused.at('name')}</p>}
+        {theirs && (
+          <div className="conflict" role="alert">
+            <p>Someone changed this mix meanwhile. Yours is still here.</p>
+            <Button onClick={() => { setSaved(theirs); setF(of(theirs)); setRefused(undefined) }}>Take theirs</Button>
+            <Button onClick={() => void save(theirs.revision)}>Save mine</Button>
+          </div>
+        )}
+        <div className="treat-sheet">
+          <Jar parts={f.parts.map((p, i) => ({ name: pantry.name(p.of), grams: w?.parts?.[i] ?? 0, fill: shade(pantry, p.of) }))} loss={f.loss} />
+          <ConfigProvider componentSize="small">
+            <div className="numbers">
+              <Group name="What goes in">
+                {f.parts.map((p, i) => (
+                  <Row key={i} label={<Pick label={`Part ${i + 1}`} value={p.of} onChange={(id) => set({ parts: changed(f.parts, i, { of: id }) })} only={anything} path={`parts[${i}].of`} />} fault={fault(`parts[${i}].amount`)} of={p.of}>
+                    <AmountInput label={`Amount of ${pantry.name(p.of)}`} value={p.amount} of={p.of} onChange={(amount) => set({ parts: changed(f.parts, i, { amount }) })} />
+                    <Button type="text" aria-label={`Leave out ${pantry.name(p.of)}`} onClick={() => set({ parts: without(f.parts, i) })}>×</Button>
+                  </Row>
+                ))}
+                {first && <button type="button" className="link" onClick={() => set({ parts: [...f.parts, { of: first.id, amount: { amount: 100, unit: 'g' } }] })}>+ an ingredient or a mix</button>}
+                {fault('parts') && <Fault text={fault('parts')!} />}
+              </Group>
+              <Group name="What comes out">
+                <Row label="Lost: boils off, stays in the pot" fault={fault('loss')}>
+                  <InputNumber aria-label="Loss" value={Number((f.loss * 100).toFixed(2))} min={0} controls={false} suffix="%" style={{ width: 90 }} onChange={(n) => n !== null && set({ loss: n / 100 })} />
+                </Row>
+                {w && (
+                  <Row label="or weigh what came out">
+                    <InputNumber aria-label="What came out, in g" value={Math.round(w.yield)} min={0} max={Math.round(w.in)} controls={false} suffix="g" style={{ width: 90 }} onChange={(n) => n !== null && n > 0 && set({ loss: Math.max(1 - n / w.in, 0) })} />
+                  </Row>
+                )}
+                <Row label="Weight of a millilitre" fault={fault('density')}>
+                  <InputNumber aria-label="Density" value={f.density ?? null} min={0} step={0.01} controls={false} suffix="g/mL" style={{ width: 110 }} onChange={(n) => set({ density: n ?? undefined })} />
+                </Row>
+                <p className="follows">Needed where it is poured into a pan or cavity, or measured by spoon: weigh a full cup of it and divide.</p>
+              </Group>
+              <Group name="How">
+                <Input.TextArea aria-label="How it is made" rows={4} value={f.method ?? ''} onChange={(e) => set({ method: e.target.value || undefined })} />
+              </Group>
+            </div>
+          </ConfigProvider>
+        </div>
+        <footer className="order-foot">
+          <Button type="primary" size="large" disabled={!dirty} onClick={() => void save()}>{saved ? 'Save it' : 'Write it into the book'}</Button>
+          {dirty && saved && <button type="button" className="link" onClick={() => setF(of(saved))}>Undo all changes</button>}
+          {refused && !theirs && !refused.problem.errors?.some((e) => e.location !== 'body') && <span className="fault" role="alert">{refused.message}</span>}
+        </footer>
+      </section>
+      <aside className="reckoning" aria-label="What it yields">
+        <p className="kicker">Yield</p>
+        {w ? (
+          <>
+            <p className="big">{Math.round(w.yield)} g</p>
+            <Part name="Weighs">
+              {f.parts.map((p, i) => <Line key={i} figure={`${Math.round((w.parts?.[i] ?? 0) * 10) / 10} g`} note={`${Math.round(((w.parts?.[i] ?? 0) / w.in) * 1000) / 10} % of what goes in`}>{pantry.name(p.of)}</Line>)}
+              <Line figure={`${Math.round(w.in)} g`}>goes in</Line>
+            </Part>
+          </>
+        ) : <p className="soft">Mend what is marked, and the yield follows.</p>}
+        {saved && (
+          <Part name="Used">
+            <UsedIn uses={saved.usedIn ?? []} />
+            <p className="care">{(saved.allergens ?? []).length > 0 ? `Contains ${saved.allergens!.join(', ')}.` : 'None of the allergens.'}</p>
+          </Part>
+        )}
+      </aside>
+    </FaultContext>
+  )
+}
+
+/** Colours by what sort of thing it is; chocolate has its own. */
+const shades: Partial<Record<Schemas['LarderIngredient']['kind'], string>> = { fruit: '#C9404B', nut: '#C39A63', dairy: '#FBF3DF', sugar: '#FFFFFF', fat: '#EBCB70', baked: '#D9B98A', alcohol: '#A8672A', flavour: '#B9C7A2', colour: '#7FA8CC', topping: '#E2D3B5', other: '#D8E4EA' }
+
+function shade(pantry: Pantry, id: string): string {
+  const i = pantry.ingredients.get(id)
+  return i?.chocolate ? lookOf(i.chocolate).fill : i ? shades[i.kind] ?? '#E2D3B5' : '#A98A63'
+}
+
+/** The parts of a mix stacked in a jar, each as high as its share; what is lost is above the line. */
+function Jar({ parts, loss }: { parts: { name: string; grams: number; fill: string }[]; loss: number }) {
+  const total = parts.reduce((n, p) => n + p.grams, 0)
+  let y = 262
+  const line = 262 - 220 * (1 - Math.min(Math.max(loss, 0), 1))
+  return (
+    <figure className="section-drawing">
+      <svg viewBox="0 0 300 300" role="img" aria-label="The parts of the mix by weight">
+        {total > 0 && parts.map((p, i) => {
+          const h = (220 * p.grams) / total
+          y -= h
+          return (
+            <g key={i}>
+              <rect x="62" y={y} width="120" height={h} fill={p.fill} stroke="#b79b72" strokeWidth=".8" />
+              {h > 12 && <text x="192" y={y + h / 2 + 4} className="measure">{p.name.length > 16 ? `${p.name.slice(0, 15)}…` : p.name}</text>}
+            </g>
+          )
+        })}
+        {loss > 0 && <rect x="62" y="42" width="120" height={Math.max(line - 42, 0)} fill="#FFFFFF" opacity=".62" />}
+        {loss > 0 && <path d={`M50 ${line}h144`} stroke="#C8500A" strokeWidth="2" strokeDasharray="5 4" />}
+        <path d="M56 26h132M62 30v222q0 16 16 16h88q16 0 16-16V30" fill="none" stroke="#b79b72" strokeWidth="4" strokeLinecap="round" />
+      </svg>
+      <figcaption>{loss > 0 ? 'what is above the dashed line is lost' : 'by weight'}</figcaption>
+    </figure>
+  )
+}

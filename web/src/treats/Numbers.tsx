@@ -1,0 +1,346 @@
+import { Button, Input, InputNumber, Segmented, Select } from 'antd'
+import { useQuery } from '@tanstack/react-query'
+import { api, ask, type Schemas } from '../api/client'
+import { AmountInput } from '../kit/AmountInput'
+import { Figure } from '../kit/Figure'
+import { AmountRow, byPiece, byWeight, changed, Fault, Group, isChocolate, NumberRow, notMelted, type Pantry, Pick, Row, useFault, without } from './fields'
+import type { Formula } from './TreatPage'
+
+type Coating = Schemas['TreatCoating']
+type Portion = Schemas['TreatPortion']
+type Finish = Schemas['TreatFinish']
+type Role = Coating['role']
+
+const roleWord: Record<Role, string> = { shell: 'Shell', coat: 'Coat', base: 'Base', layer: 'Second', cap: 'Cap', drizzle: 'Lines' }
+const g = (amount: number) => ({ amount, unit: 'g' as const })
+const mm = (amount: number) => ({ amount, unit: 'mm' as const })
+
+interface Editing {
+  f: Formula
+  set: (change: Partial<Formula>) => void
+  follow: (change: Partial<Formula>) => void
+  choices: Schemas['TreatChoice'][]
+  card?: Schemas['TreatCard']
+  pantry: Pantry
+}
+
+/** The numbers of a treat, by what they are about. Which there are follows from the family. */
+export function Numbers(e: Editing) {
+  const { f } = e
+  const one = f.family === 'bark' ? 'a sheet' : f.family === 'fudge' ? 'a pan' : 'a piece'
+  return (
+    <div className="numbers">
+      {f.shell && <Shell {...e} />}
+      {f.mould && <Mould {...e} />}
+      {(f.centre || f.family === 'moulded') && <Centre {...e} />}
+      {f.sheet && <Sheet {...e} />}
+      <Chocolates {...e} one={one} />
+      <Portions name={f.family === 'bark' || f.family === 'fudge' ? `On ${one}` : f.shell || f.mould ? 'In and on a piece' : 'On a piece'} path="portions" list={f.portions ?? []} set={(portions) => e.set({ portions })} inside={Boolean(f.shell || f.mould)} pantry={e.pantry} />
+      {f.family !== 'bark' && f.family !== 'fudge' && <Designs {...e} />}
+      <Packs {...e} />
+    </div>
+  )
+}
+
+/** How it is made where people differ, what is lost and how long it keeps: beside the drawing. */
+export function Ways(e: Editing) {
+  return (
+    <div className="ways">
+      <Choices {...e} />
+      <Group name="Loss and keeping">
+        <NumberRow label={e.f.family === 'bark' ? 'Crumbs' : 'Lost on the way'} value={e.f.loss * 100} onChange={(n) => e.set({ loss: n / 100 })} path="loss" unit="%" step={0.5} />
+        <NumberRow label="Keeps" value={e.f.keeps} onChange={(keeps) => e.set({ keeps: Math.round(keeps) })} path="keeps" unit="h" />
+      </Group>
+    </div>
+  )
+}
+
+function Shell({ f, set, card }: Editing) {
+  const shell = f.shell!
+  const change = (x: Partial<typeof shell>) => set({ shell: { ...shell, ...x } })
+  const cup = f.choices.shape === 'cup'
+  const sizes = card?.sizes
+  return (
+    <Group name="Shell">
+      <AmountRow label={cup ? 'Cup, across at the brim' : 'Mould, across'} value={shell.across} onChange={(across) => change({ across })} path="shell.across" />
+      {!cup && (
+        <Row label={<small>common sizes</small>}>
+          {[2, 2.5].map((inches) => <button key={inches} type="button" className="link" onClick={() => change({ across: { amount: inches, unit: 'in' } })}>{inches} in</button>)}
+        </Row>
+      )}
+      {cup && shell.base && <AmountRow label="Cup, across at the foot" value={shell.base} onChange={(base) => change({ base })} path="shell.base" />}
+      {cup && shell.height && <AmountRow label="Cup, height" value={shell.height} onChange={(height) => change({ height })} path="shell.height" />}
+      <Row label={<Segmented size="small" aria-label="Given by" value={shell.wall ? 'wall' : 'mass'} options={[{ value: 'wall', label: 'wall' }, { value: 'mass', label: 'weight' }]}
+        onChange={(v) => change(v === 'wall' ? { mass: undefined, wall: mm(Number((sizes?.wall?.amount ?? 3.5).toFixed(2))) } : { wall: undefined, mass: g(Number((sizes?.shell?.amount ?? 52).toFixed(1))) })} />} fault={useFault()(shell.wall ? 'shell.wall' : 'shell.mass')}>
+        {shell.wall ? <AmountInput label="Wall" value={shell.wall} onChange={(wall) => change({ wall })} /> : shell.mass && <AmountInput label="Chocolate of a piece" value={shell.mass} onChange={(mass) => change({ mass })} />}
+      </Row>
+      {sizes?.wall && sizes.shell && <p className="follows">{shell.wall ? `a piece takes ${sizes.shell.metric}` : `a wall of ${sizes.wall.metric}`}{sizes.holds && sizes.fills && `; the hollow holds ${sizes.holds.metric}, this fills ${sizes.fills.metric}`}</p>}
+      {sizes?.note && <p className="follows">{sizes.note}</p>}
+      <NumberRow label={cup ? 'Cups in one go' : 'Cavities in a mould'} value={shell.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="shell.cavities" />
+      <NumberRow label="Moulds" value={shell.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="shell.moulds" />
+    </Group>
+  )
+}
+
+function Mould({ f, set, follow, card }: Editing) {
+  const mould = f.mould!
+  const change = (x: Partial<typeof mould>) => set({ mould: { ...mould, ...x } })
+  const main = f.coatings.find((c) => c.role === 'shell')
+  const capped = (share: number) => {
+    const others = f.coatings.filter((c) => c.role !== 'cap')
+    follow({ mould: { ...mould, cap: share }, coatings: share > 0 && main ? (f.coatings.some((c) => c.role === 'cap') ? f.coatings : [...others, { role: 'cap', ingredient: main.ingredient, pool: g(80) }]) : others })
+  }
+  return (
+    <Group name="Mould">
+      <AmountRow label="A cavity holds" value={mould.volume} onChange={(volume) => change({ volume })} path="mould.volume" />
+      <NumberRow label="Shell, of the cavity" value={mould.shell * 100} onChange={(n) => change({ shell: n / 100 })} path="mould.shell" unit="%" />
+      <NumberRow label="Cap, of the cavity" value={mould.cap * 100} onChange={(n) => capped(n / 100)} path="mould.cap" unit="%" />
+      {card?.sizes.shell && <p className="follows">shell {card.sizes.shell.metric}, walls about {card.sizes.wall?.metric}{card.sizes.centre && `; ${card.sizes.centre.metric} of fill`}</p>}
+      <NumberRow label="Cavities in a mould" value={mould.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="mould.cavities" />
+      <NumberRow label="Moulds" value={mould.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="mould.moulds" />
+    </Group>
+  )
+}
+
+const centreName: Partial<Record<Formula['family'], string>> = { fruit: 'Fruit', pretzel: 'Pretzel', truffle: 'Centre', fudge: 'Mix', moulded: 'Fill' }
+
+function Centre({ f, set, follow, pantry, card }: Editing) {
+  const fault = useFault()
+  const name = centreName[f.family] ?? 'Centre'
+  const centre = f.centre
+  if (!centre) {
+    const first = [...pantry.mixes.values()][0] ?? [...pantry.ingredients.values()].find((i) => i.density && !i.chocolate)
+    return (
+      <Group name={name}>
+        <button type="button" className="link" onClick={() => first && f.mould && follow({ centre: { of: first.id }, mould: { ...f.mould, shell: 0.4, cap: 0.1 }, coatings: [...f.coatings.filter((c) => c.role !== 'cap'), { role: 'cap', ingredient: f.coatings[0]!.ingredient, pool: g(80) }] })}>+ a fill</button>
+      </Group>
+    )
+  }
+  const change = (x: Partial<typeof centre>) => set({ centre: { ...centre, ...x } })
+  const counted = f.family === 'fruit' || f.family === 'pretzel'
+  const of = pantry.ingredients.get(centre.of)
+  const sizes = (of?.measures ?? []).filter((m) => m.grams < 200)
+  return (
+    <Group name={name}>
+      <Row label="Which"><Pick label={name} value={centre.of} onChange={(id) => change({ of: id, size: undefined })} only={counted ? byPiece : byWeight} path="centre.of" /></Row>
+      {counted && sizes.length > 0 && (
+        <Row label="Size" fault={fault('centre.size')}>
+          <Select aria-label="Size" value={centre.size ?? ''} style={{ width: 180 }} onChange={(size) => change({ size: size || undefined })}
+            options={[{ value: '', label: `usual, ${of?.gramsEach} g` }, ...sizes.map((m) => ({ value: m.name, label: `${m.name}, ${m.grams} g` }))]} />
+        </Row>
+      )}
+      {counted && <NumberRow label="Fit to dip" value={(centre.share ?? of?.fit ?? 1) * 100} onChange={(n) => change({ share: n / 100 })} path="centre.share" unit="%" />}
+      {f.family === 'pretzel' && f.choices.shape !== 'twist' && (
+        <>
+          <AmountRow label="Rod, thick" value={centre.across ?? mm(9)} onChange={(across) => change({ across })} path="centre.across" />
+          <AmountRow label="Dipped, of its length" value={centre.length ?? mm(120)} onChange={(length) => change({ length })} path="centre.length" />
+        </>
+      )}
+      {f.family === 'truffle' && (
+        <Row label={<Segmented size="small" aria-label="A centre is given by" value={centre.each ? 'each' : 'across'} options={[{ value: 'each', label: 'weight' }, { value: 'across', label: 'size across' }]}
+          onChange={(v) => change(v === 'each' ? { across: undefined, each: g(Number((card?.sizes.centre?.amount ?? 12).toFixed(1))) } : { each: undefined, across: mm(Number((card?.sizes.across?.amount ?? 25).toFixed(1))) })} />}
+          fault={fault(centre.each ? 'centre.each' : 'centre.across')} of={centre.of}>
+          {centre.each ? <AmountInput label="A centre weighs" value={centre.each} onChange={(each) => change({ each })} /> : centre.across && <AmountInput label="A centre is across" value={centre.across} onChange={(across) => change({ across })} />}
+        </Row>
+      )}
+      {f.family === 'truffle' && card?.sizes.across && card.sizes.centre && <p className="follows">{centre.each ? `${card.sizes.across.metric} across` : card.sizes.centre.metric}, in a coat of {card.sizes.wall?.metric}</p>}
+      {f.family === 'moulded' && <button type="button" className="link" onClick={() => f.mould && follow({ centre: undefined, mould: { ...f.mould, shell: 1, cap: 0 }, coatings: f.coatings.filter((c) => c.role !== 'cap') })}>make it solid</button>}
+      {fault('centre') && <Fault text={fault('centre')!} />}
+    </Group>
+  )
+}
+
+function Sheet({ f, set }: Editing) {
+  const sheet = f.sheet!
+  const change = (x: Partial<typeof sheet>) => set({ sheet: { ...sheet, ...x } })
+  const fudge = f.family === 'fudge'
+  return (
+    <Group name={fudge ? 'Pan' : 'Sheet'}>
+      <AmountRow label="Length" value={sheet.length} onChange={(length) => change({ length })} path="sheet.length" />
+      <AmountRow label="Width" value={sheet.width} onChange={(width) => change({ width })} path="sheet.width" />
+      <AmountRow label={fudge ? 'Depth' : 'Depth of chocolate'} value={sheet.depth} onChange={(depth) => change({ depth })} path="sheet.depth" />
+      {sheet.bag && <AmountRow label="A bag holds" value={sheet.bag} onChange={(bag) => change({ bag })} path="sheet.bag" />}
+      {fudge && (
+        <>
+          <Row label="Cut into" fault={useFault()('sheet.rows')}>
+            <InputNumber aria-label="Rows" value={sheet.rows ?? 1} min={1} controls={false} style={{ width: 60 }} onChange={(rows) => rows !== null && change({ rows: Math.round(rows) })} /> by
+            <InputNumber aria-label="Columns" value={sheet.columns ?? 1} min={1} controls={false} style={{ width: 60 }} onChange={(columns) => columns !== null && change({ columns: Math.round(columns) })} />
+          </Row>
+          <AmountRow label="Trimmed at each edge" value={sheet.trim ?? mm(0)} onChange={(trim) => change({ trim })} path="sheet.trim" />
+        </>
+      )}
+    </Group>
+  )
+}
+
+function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { one: string }) {
+  const fault = useFault()
+  const any = [...pantry.ingredients.values()].find((i) => i.chocolate)?.id
+  const first = f.coatings[0]?.ingredient ?? any
+  const layered = choices.find((c) => c.id === 'style') && (f.choices.style ?? 'plain') !== 'plain'
+  return (
+    <Group name="Chocolate">
+      {f.coatings.map((coating, i) => (
+        <CoatingRows key={coating.role} coating={coating} path={`coatings[${i}]`} one={one} thick={f.family === 'truffle' && coating.role === 'coat'} card={card} pantry={pantry}
+          change={(x) => set({ coatings: changed(f.coatings, i, x) })}
+          drop={coating.role === 'drizzle' || coating.role === 'layer' ? () => follow({ coatings: without(f.coatings, i) }) : undefined} />
+      ))}
+      {layered && first && !f.coatings.some((c) => c.role === 'layer') && (
+        <button type="button" className="link" onClick={() => follow({ coatings: [...f.coatings, { role: 'layer', ingredient: first, share: 0.5, pool: g(60) }] })}>+ the second chocolate</button>
+      )}
+      {first && !f.coatings.some((c) => c.role === 'drizzle') && (
+        <button type="button" className="link" onClick={() => follow({ coatings: [...f.coatings, { role: 'drizzle', ingredient: first, each: g(f.sheet ? 40 : 2), pool: g(30) }] })}>+ lines on top</button>
+      )}
+      {fault('coatings') && <Fault text={fault('coatings')!} />}
+    </Group>
+  )
+}
+
+function CoatingRows({ coating, path, one, thick, change, drop, pantry, card }: { coating: Coating; path: string; one: string; thick?: boolean; change: (x: Partial<Coating>) => void; drop?: () => void; pantry: Pantry; card?: Schemas['TreatCard'] }) {
+  const fault = useFault()
+  const methods = useQuery({ queryKey: ['families'], queryFn: () => ask(api.GET('/api/v1/families', {})), staleTime: Infinity })
+  const kind = pantry.ingredients.get(coating.ingredient)?.chocolate?.kind
+  const offers = (kind && methods.data?.methods[kind]) ?? []
+  const pot = card?.pots.find((p) => p.ingredient === coating.ingredient)
+  const method = coating.method ?? pot?.method ?? offers[0]?.method
+  return (
+    <div className="coating">
+      <Row label={roleWord[coating.role]}>
+        <Pick label={roleWord[coating.role]} value={coating.ingredient} onChange={(ingredient) => change({ ingredient, method: undefined })} only={isChocolate} path={`${path}.ingredient`} />
+        {drop && <Button type="text" aria-label={`Leave out the ${roleWord[coating.role].toLowerCase()}`} onClick={drop}>×</Button>}
+      </Row>
+      {thick && (
+        <Row label={<Segmented size="small" aria-label="The coat is given by" value={coating.thick ? 'thick' : 'each'} options={[{ value: 'each', label: 'weight' }, { value: 'thick', label: 'thickness' }]}
+          onChange={(v) => change(v === 'each' ? { thick: undefined, each: g(5) } : { each: undefined, thick: mm(Number((card?.sizes.wall?.amount ?? 1.5).toFixed(2))) })} />} fault={fault(coating.thick ? `${path}.thick` : `${path}.each`)}>
+          {coating.thick ? <AmountInput label="Thickness of the coat" value={coating.thick} onChange={(t) => change({ thick: t })} /> : coating.each && <AmountInput label={`on ${one}`} value={coating.each} onChange={(each) => change({ each })} />}
+        </Row>
+      )}
+      {!thick && coating.each && <AmountRow label={`on ${one}`} value={coating.each} onChange={(each) => change({ each })} path={`${path}.each`} />}
+      {coating.role === 'layer' && <NumberRow label="of the sheet’s chocolate" value={(coating.share ?? 0.5) * 100} onChange={(n) => change({ share: n / 100 })} path={`${path}.share`} unit="%" />}
+      <AmountRow label="left in the bowl to work from" value={coating.pool} onChange={(pool) => change({ pool })} path={`${path}.pool`} />
+      {offers.length > 1 && coating.role !== 'drizzle' && (
+        <Row label={<Figure why={offers.map((o) => `${o.name}: ${o.why}`).join('\n')}>brought to work by</Figure>} fault={fault(`${path}.method`)}>
+          <Select aria-label={`How the ${roleWord[coating.role].toLowerCase()} is tempered`} value={method} style={{ width: 130 }} onChange={(m) => change({ method: m })} options={offers.map((o) => ({ value: o.method, label: o.name }))} />
+        </Row>
+      )}
+    </div>
+  )
+}
+
+function Portions({ name, path, list, set, inside, pantry }: { name: string; path: string; list: Portion[]; set: (list: Portion[]) => void; inside: boolean; pantry: Pantry }) {
+  const fault = useFault()
+  const other = [...pantry.ingredients.values()].find((x) => !x.chocolate)
+  return (
+    <Group name={name}>
+      {list.map((p, i) => {
+        const what = pantry.name(p.ingredient)
+        return (
+          <Row key={i} label={<Pick label="Ingredient" value={p.ingredient} onChange={(ingredient) => set(changed(list, i, { ingredient }))} only={notMelted} path={`${path}[${i}].ingredient`} width={170} />} fault={fault(`${path}[${i}].each`) ?? fault(`${path}[${i}].where`)} of={p.ingredient}>
+            {inside && <Select aria-label={`Where ${what} goes`} value={p.where} style={{ width: 58 }} onChange={(where) => set(changed(list, i, { where }))} options={[{ value: 'in', label: 'in' }, { value: 'on', label: 'on' }]} />}
+            <AmountInput label={`Amount of ${what}`} value={p.each} width={90} of={p.ingredient} onChange={(each) => set(changed(list, i, { each }))} />
+            <Button type="text" aria-label={`Leave out ${what}`} onClick={() => set(without(list, i))}>×</Button>
+          </Row>
+        )
+      })}
+      {other && <button type="button" className="link" onClick={() => set([...list, { ingredient: other.id, each: g(1), where: inside ? 'in' : 'on' }])}>+ an ingredient</button>}
+      {fault(path) && <Fault text={fault(path)!} />}
+    </Group>
+  )
+}
+
+/** Designs that a count is split into. */
+function Designs({ f, follow, set, pantry }: Editing) {
+  const fault = useFault()
+  const list = f.finishes ?? []
+  const chocolates = [...pantry.ingredients.values()].filter((i) => i.chocolate)
+  const dipped = f.family === 'fruit' || f.family === 'pretzel' || f.family === 'truffle'
+  const roles: Role[] = dipped ? ['coat', 'drizzle'] : ['drizzle']
+  const change = (i: number, x: Partial<Finish>) => set({ finishes: changed(list, i, x) })
+  const melted = (i: number, role: Role, ingredient: string) => {
+    const d = list[i]!
+    const others = (d.coatings ?? []).filter((c) => c.role !== role)
+    const like = f.coatings.find((c) => c.role === role)
+    follow({ finishes: changed(list, i, { coatings: ingredient ? [...others, { role, ingredient, each: like?.each ?? g(role === 'coat' ? 8 : 1.5), thick: like?.each ? undefined : like?.thick, pool: like?.pool ?? g(role === 'coat' ? 200 : 30) }] : others }) })
+  }
+  return (
+    <Group name="Designs">
+      {list.length === 0 && <p className="follows">All alike. A set splits a count: of 12, 4 with lines, 4 in crumb, 4 in a second colour.</p>}
+      {list.map((d, i) => (
+        <div key={i} className="coating design">
+          <Row label={<Input aria-label={`Name of design ${i + 1}`} value={d.name} onChange={(e) => change(i, { name: e.target.value })} />} fault={fault(`finishes[${i}].name`) ?? fault(`finishes[${i}].parts`)}>
+            <InputNumber aria-label={`Pieces of ${d.name} in a set`} value={d.parts} min={1} controls={false} style={{ width: 52 }} onChange={(parts) => parts !== null && change(i, { parts: Math.round(parts) })} /> of {list.reduce((n, x) => n + x.parts, 0)}
+            <Button type="text" aria-label={`Leave out ${d.name}`} onClick={() => follow({ finishes: without(list, i) })}>×</Button>
+          </Row>
+          {roles.map((role) => {
+            const at = (d.coatings ?? []).findIndex((c) => c.role === role)
+            const own = at >= 0 ? d.coatings![at]! : undefined
+            return (
+              <Row key={role} label={roleWord[role]} fault={own && (fault(`finishes[${i}].coatings[${at}].ingredient`) ?? fault(`finishes[${i}].coatings[${at}].each`))}>
+                <Select aria-label={`${roleWord[role]} of ${d.name}`} value={own?.ingredient ?? ''} style={{ width: 150 }} onChange={(id) => melted(i, role, id)} options={[{ value: '', label: f.coatings.some((c) => c.role === role) ? 'as all' : 'none' }, ...chocolates.map((c) => ({ value: c.id, label: c.name }))]} />
+                {own?.each && <AmountInput label={`${roleWord[role]} on a piece of ${d.name}`} width={70} value={own.each} onChange={(each) => change(i, { coatings: changed(d.coatings!, at, { each }) })} />}
+              </Row>
+            )
+          })}
+          <Portions name="" path={`finishes[${i}].portions`} list={d.portions ?? []} set={(portions) => change(i, { portions })} inside={false} pantry={pantry} />
+        </div>
+      ))}
+      <button type="button" className="link" onClick={() => follow({ finishes: [...list, { name: `Design ${list.length + 1}`, parts: 4, coatings: [], portions: [] }] })}>+ a design</button>
+      {fault('finishes') && <Fault text={fault('finishes')!} />}
+    </Group>
+  )
+}
+
+/** Where people differ: a default, and its reason when the name is touched. */
+function Choices({ f, follow, choices }: Editing) {
+  const fault = useFault()
+  const choose = (id: string, option: string) => {
+    const made = { ...f.choices, [id]: option }
+    const change: Partial<Formula> = { choices: made }
+    if (id === 'shape' && f.shell) {
+      change.shell = option === 'cup'
+        ? { ...f.shell, across: mm(60), base: f.shell.base ?? mm(45), height: f.shell.height ?? mm(55) }
+        : { ...f.shell, across: { amount: 2.5, unit: 'in' }, base: undefined, height: undefined }
+      delete made.coats
+    }
+    if (id === 'style' && option === 'plain') change.coatings = f.coatings.filter((c) => c.role !== 'layer')
+    if (id === 'style' && option !== 'plain' && !f.coatings.some((c) => c.role === 'layer')) {
+      change.coatings = [...f.coatings, { role: 'layer', ingredient: f.coatings[0]!.ingredient, share: 0.5, pool: g(60) }]
+    }
+    if (id === 'shape' && f.family === 'pretzel' && option === 'twist' && f.centre) change.centre = { ...f.centre, across: undefined, length: undefined }
+    follow(change)
+  }
+  return (
+    <Group name="How">
+      {choices.map((c) => (
+        <Row key={c.id} label={<Figure why={(c.options ?? []).map((o) => `${o.name}: ${o.why}`).join('\n')}>{c.name}</Figure>} fault={fault(`choices.${c.id}`)}>
+          {(c.options ?? []).length > 2 || (c.options ?? []).some((o) => o.name.length > 14)
+            ? <Select aria-label={c.name} value={f.choices[c.id] ?? c.options![0]!.id} style={{ width: 168 }} onChange={(v) => choose(c.id, v)} options={c.options!.map((o) => ({ value: o.id, label: o.name }))} />
+            : <Segmented aria-label={c.name} value={f.choices[c.id] ?? c.options![0]!.id} onChange={(v) => choose(c.id, String(v))} options={c.options!.map((o) => ({ value: o.id, label: o.name }))} />}
+        </Row>
+      ))}
+    </Group>
+  )
+}
+
+function Packs({ f, set }: Editing) {
+  const fault = useFault()
+  const supplies = useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
+  const list = f.packs ?? []
+  return (
+    <Group name="Packed in">
+      {list.map((p, i) => (
+        <Row key={i} label={<Select aria-label="Packaging" value={p.supply} style={{ width: 130 }} options={supplies.data?.supplies.map((s) => ({ value: s.id, label: s.name }))} onChange={(supply) => set({ packs: changed(list, i, { supply }) })} />} fault={fault(`packs[${i}].supply`) ?? fault(`packs[${i}].per`)}>
+          <AmountInput label="Amount of packaging" width={74} value={p.amount} fault={fault(`packs[${i}].amount`)} onChange={(amount) => set({ packs: changed(list, i, { amount }) })} />
+          <span className="soft">for</span>
+          <InputNumber aria-label="Serves so many" value={p.per} min={1} controls={false} style={{ width: 52 }} onChange={(per) => per !== null && set({ packs: changed(list, i, { per }) })} />
+          <Button type="text" aria-label="Leave this packaging out" onClick={() => set({ packs: without(list, i) })}>×</Button>
+        </Row>
+      ))}
+      <button type="button" className="link" onClick={() => {
+        const s = supplies.data?.supplies[0]
+        if (s) set({ packs: [...list, { supply: s.id, amount: { amount: 1, unit: s.stock.unit === 'each' ? 'each' : 'cm' }, per: 1 }] })
+      }}>+ packaging</button>
+    </Group>
+  )
+}
+
