@@ -18,7 +18,7 @@ export const test = base.extend<{ quiet: void }>({
 
 export { expect }
 
-export const reckoning = (page: Page) => page.getByRole('complementary', { name: /reckoning|batch card|packaging/i })
+export const reckoning = (page: Page) => page.getByRole('complementary', { name: /reckoning|batch card|packaging|yields/i })
 
 /** Moves the focus with Tab until it is on something with this name. */
 export async function tabTo(page: Page, name: RegExp, key: 'Tab' | 'Shift+Tab' = 'Tab') {

@@ -5,6 +5,7 @@ const views = [
   ['the orders', '/orders', /orders ahead/],
   ['a new order', '/orders/new', 'Who is it for?'],
   ['the treats', '/treats', 'The book of treats'],
+  ['a recipe', '/treats/recipe', 'Read a recipe'],
   ['the plan', '/plan', 'Work days'],
   ['the bench', '/bench/2026-09-05', 'Saturday 5 September'],
   ['the larder', '/larder', 'Ingredients'],
@@ -32,6 +33,18 @@ test('an order and a treat: no barrier that axe finds', async ({ page }) => {
   await page.getByRole('link', { name: /Cardamom-malt bombs/ }).click()
   await expect(page.getByText('start 46')).toBeVisible()
   await barrierFree(page)
+})
+
+test('a treat of every family, and a mix: no barrier that axe finds, nothing wider than the screen', async ({ page }) => {
+  test.setTimeout(120_000)
+  for (const name of ['A dozen strawberries, three ways', 'Sesame pretzel rods', 'Bergamot truffles', 'Pistachio milk bark', 'Brown-butter walnut fudge', 'Nougat cubes', 'Walnut fudge']) {
+    await page.goto('/treats')
+    await page.getByRole('link', { name: new RegExp(`^${name}`) }).click()
+    await expect(page.getByRole('complementary').locator('.big')).toBeVisible()
+    for (const more of await page.locator('details.steps summary').all()) await more.click()
+    await page.waitForLoadState('networkidle')
+    await barrierFree(page)
+  }
 })
 
 test.describe('signed out', () => {

@@ -24,18 +24,34 @@ var numberWords = map[string]string{
 }
 
 // named measures count something whose weight is the ingredient's own.
-var named = regexp.MustCompile(`^(pinch|pinche|dash|dashe|drop|clove|stick|packet|package|pkg|can|tin|jar|bag|box|boxe|bottle|bar|block|sheet|slice|handful|punnet|sprig|leave|scoop|square|tub)(s?)\b\.?\s*`)
+var named = regexp.MustCompile(`^(pinch|pinche|dash|dashe|drop|clove|stick|packet|package|pkg|can|tin|jar|bag|box|boxe|bottle|bar|block|sheet|slice|handful|punnet|sprig|leaf|leave|scoop|square|tub)(s?)\b\.?\s*`)
+
+// singular of the named measures that change in the plural.
+var singular = map[string]string{"pinche": "pinch", "dashe": "dash", "boxe": "box", "leave": "leaf"}
 
 var (
 	bullet     = regexp.MustCompile(`^\s*(?:[-*•·–]|\[ ?\])\s+`)
+	footnote   = regexp.MustCompile(`\s*[*†‡§¹²³]+\s*$`)
+	bracketed  = regexp.MustCompile(`^\s*\(([^()0-9]*)\)\s*(.+)$`) // a remark before the amount
+	roughly    = regexp.MustCompile(`(?i)^(about|around|roughly|approximately|approx\.?|ca\.?|circa|~)\s*`)
+	joined     = regexp.MustCompile(`(?i)^([0-9]+)\s*(?:-|&|\band\b|\+)\s*([0-9]+/[0-9]+|[½⅓⅔¼¾⅛⅜⅝⅞])(\s|$)`) // 1-1/2, 1 and 1/2
+	andAHalf   = regexp.MustCompile(`(?i)^([0-9]+|a|an|one|two|three|four|five|six|seven|eight|nine|ten)\s+and\s+a\s+half\s+`)
+	either     = regexp.MustCompile(`([A-Za-z.])\s*/\s*([0-9])`)                                     // 200g/7oz
+	heaped     = regexp.MustCompile(`(?i)^\s*(heaped|heaping|level|scant|generous|rounded|good)\s+`) // how a measure is filled
+	sized      = regexp.MustCompile(`(?i)^\s*(small|medium|large|big)\s+`)                           // how large a container is
 	rangeMark  = regexp.MustCompile(`^\s*(?:-|–|—|\bto\b|\bor\b)\s*`)
 	timesMark  = regexp.MustCompile(`^\s*[x×]\s*`)
 	packInside = regexp.MustCompile(`^\s*\(\s*([^()]*?)\s*(?:each)?\s*\)\s*`)
 	open       = regexp.MustCompile(`(?i)\b(to taste|as needed|as required|as desired|optional|for serving|for dusting|for greasing)\b`)
+	unknown    = regexp.MustCompile(`(?i)^(a few|few|several|some|a couple|a little|a bit)\b|\bor so\b|^(minus|less)\b`) // no number that can be told
 	digits     = regexp.MustCompile(`[0-9½⅓⅔¼¾⅛]`)
 	strength   = regexp.MustCompile(`[0-9]+([.,][0-9]+)?\s*%`) // of a chocolate: part of its name
 	plus       = regexp.MustCompile(`^\s*(?:\+|plus|and)\s+`)
+	noteMark   = regexp.MustCompile(`\s*[,;]\s*|\s+[-–—]\s+`)
+	thousands  = regexp.MustCompile(`^[1-9][0-9]{0,2}\.[0-9]{3}(\D|$)`)
 	liquid     = regexp.MustCompile(`(?i)\b(milk|cream|water|juice|oil|liqueur|rum|whisk(?:e)?y|brandy|coffee|syrup)\b`)
+	// prepared are words for how something is, which alone do not say what it is.
+	prepared = regexp.MustCompile(`(?i)^(?:(?:finely|coarsely|roughly|freshly|lightly|very|well|and|or)\s+)*(?:chopped|toasted|roasted|melted|softened|sifted|grated|ground|crushed|diced|sliced|packed|dried|washed|warm|hot|cold|soft|cooled|fresh|large|small|medium)(?:\s+(?:and|or)\s+\w+)?$`)
 )
 
 // ReadLine reads one line of a recipe as people write it: "1 1/2 cups semi-sweet chips, chopped", "2-3 tbsp butter (melted)",
@@ -43,12 +59,35 @@ var (
 // silently: where there is more than one reading it takes none of them for sure and says so in Doubt.
 func ReadLine(text string) Line {
 	l := Line{Original: text}
-	rest := strings.TrimSpace(bullet.ReplaceAllString(text, ""))
+	rest := strings.TrimSpace(footnote.ReplaceAllString(bullet.ReplaceAllString(text, ""), ""))
 	rest = strings.ReplaceAll(rest, "⁄", "/")
 	if rest == "" {
 		l.Doubt = "The line is empty."
 		return l
 	}
+	if m := bracketed.FindStringSubmatch(rest); m != nil {
+		l.note(m[1])
+		rest = m[2]
+	}
+	if m := roughly.FindStringSubmatch(rest); m != nil {
+		l.note(m[1])
+		rest = rest[len(m[0]):]
+	}
+	if unknown.MatchString(rest) {
+		l.doubt("How much is that? Write a number.")
+	}
+	if thousands.MatchString(rest) {
+		l.doubt("The point may part thousands, or begin decimals: write the number without it.")
+	}
+	rest = joined.ReplaceAllString(rest, "$1 $2$3")
+	if m := andAHalf.FindStringSubmatch(rest); m != nil {
+		whole := m[1]
+		if digits, known := numberWords[strings.ToLower(whole)]; known {
+			whole = digits
+		}
+		rest = whole + " 1/2 " + rest[len(m[0]):]
+	}
+	rest = either.ReplaceAllString(rest, "$1 / $2")
 	amount, after, ok := leadingNumber(rest)
 	switch {
 	case ok:
@@ -59,6 +98,11 @@ func ReadLine(text string) Line {
 		l.doubt("There is no amount at the start: write one, or \"to taste\".")
 	}
 	l.words(rest)
+	if l.Amount != nil {
+		if d, known := l.Amount.Unit.Dimension(); known && d == Length {
+			l.doubt("A length does not say how much of it there is: write a weight, a volume or a count.")
+		}
+	}
 	return l
 }
 
@@ -68,10 +112,23 @@ func (l *Line) doubt(says string) {
 	}
 }
 
+func (l *Line) note(text string) {
+	if text = strings.Join(strings.Fields(text), " "); text == "" {
+		return
+	}
+	if l.Note != "" {
+		l.Note += "; "
+	}
+	l.Note += text
+}
+
 // leadingNumber reads digits, fractions or a number word at the start.
 func leadingNumber(s string) (float64, string, bool) {
 	if x, rest, ok := readNumber(s); ok {
 		return x, rest, true
+	}
+	if strings.HasPrefix(s, ".") && len(s) > 1 && isDigit(s[1]) {
+		return readNumber("0" + s)
 	}
 	word, rest, _ := strings.Cut(s, " ")
 	if digits, known := numberWords[strings.ToLower(word)]; known && rest != "" {
@@ -91,15 +148,11 @@ func (l *Line) amounts(amount float64, rest string) string {
 		if each, after, ok := readNumber(rest[len(mark):]); ok {
 			l.Packs, amount, rest = amount, amount*each, after
 		}
-	} else if inside := packInside.FindStringSubmatch(rest); inside != nil {
-		if each, err := Read(inside[1]); err == nil && each.Unit != Each { // 2 (14 oz) cans
-			l.Packs = amount
-			l.Amount = &Quantity{amount * each.Amount, each.Unit}
-			return l.takeMeasure(rest[len(inside[0]):])
-		}
+	} else if each, after, ok := l.inside(rest); ok { // 2 (14 oz) cans
+		l.packs(amount, each)
+		return l.takeMeasure(after)
 	} else if each, after, ok := leadingPack(rest); ok { // one 14-oz can
-		l.Packs = amount
-		l.Amount = &Quantity{amount * each.Amount, each.Unit}
+		l.packs(amount, each)
 		return l.takeMeasure(after)
 	}
 	if mark := rangeMark.FindString(rest); mark != "" {
@@ -110,12 +163,66 @@ func (l *Line) amounts(amount float64, rest string) string {
 			}
 		}
 	}
+	if m := heaped.FindStringSubmatch(rest); m != nil {
+		l.note(m[1])
+		rest = rest[len(m[0]):]
+	}
+	if m := sized.FindStringSubmatch(rest); m != nil && named.MatchString(strings.ToLower(rest[len(m[0]):])) {
+		l.note(m[1])
+		rest = rest[len(m[0]):]
+	}
 	unit, after, known := leadingUnit(rest)
 	l.Amount = &Quantity{amount, unit}
 	if !known {
-		return l.takeMeasure(rest)
+		rest = l.takeMeasure(rest)
+		if each, after, ok := l.inside(rest); ok && l.Measure != "" { // 1 can (14 oz)
+			l.packs(amount, each)
+			return after
+		}
+		return rest
 	}
-	return l.sum(after)
+	if l.Packs != 0 { // 3 x 100 g bars
+		after = l.takeMeasure(after)
+	}
+	return l.sum(l.alternative(after))
+}
+
+// packs of so much each.
+func (l *Line) packs(n float64, each Quantity) {
+	l.Packs = n
+	l.Amount = &Quantity{n * each.Amount, each.Unit}
+}
+
+// inside reads "(14 oz)" or "(12-ounce)": the size of what was counted before it.
+func (l *Line) inside(s string) (Quantity, string, bool) {
+	m := packInside.FindStringSubmatch(s)
+	if m == nil {
+		return Quantity{}, s, false
+	}
+	each, err := Read(strings.Replace(m[1], "-", " ", 1))
+	if err != nil || each.Unit == Each {
+		return Quantity{}, s, false
+	}
+	return each, s[len(m[0]):], true
+}
+
+// alternative takes the same amount in another unit as a note: 200 g / 7 oz.
+func (l *Line) alternative(s string) string {
+	rest, found := strings.CutPrefix(strings.TrimLeft(s, " "), "/")
+	if !found {
+		return s
+	}
+	rest = strings.TrimLeft(rest, " ")
+	_, after, ok := readNumber(rest)
+	if !ok {
+		return s
+	}
+	_, after, known := leadingUnit(after)
+	if !known {
+		return s
+	}
+	l.note(strings.TrimSpace(rest[:len(rest)-len(after)]))
+	return after
 }
 
 // leadingPack reads "14-oz can" or "14 oz. can": a size that is followed by a container.
@@ -195,11 +302,8 @@ func (l *Line) takeMeasure(s string) string {
 		return s
 	}
 	l.Measure = m[1]
-	if strings.HasSuffix(m[1], "e") && m[2] == "s" { // pinches, dashes, boxes
-		l.Measure = strings.TrimSuffix(m[1], "e")
-	}
-	if m[1] == "leave" {
-		l.Measure = "leaf"
+	if one, changes := singular[m[1]]; changes {
+		l.Measure = one
 	}
 	return s[len(m[0]):]
 }
@@ -210,7 +314,6 @@ func (l *Line) words(rest string) {
 	if len(rest) > 3 && strings.EqualFold(rest[:3], "of ") {
 		rest = strings.TrimSpace(rest[3:])
 	}
-	notes := []string{}
 	for {
 		from := strings.IndexByte(rest, '(')
 		if from < 0 {
@@ -222,24 +325,28 @@ func (l *Line) words(rest string) {
 			rest = strings.Replace(rest, "(", " ", 1)
 			continue
 		}
-		notes = append(notes, strings.TrimSpace(rest[from+1:from+length]))
+		l.note(rest[from+1 : from+length])
 		rest = rest[:from] + " " + rest[from+length+1:]
 	}
-	name, note, _ := strings.Cut(rest, ",")
+	name, note := rest, ""
+	if at := noteMark.FindStringIndex(rest); at != nil {
+		name, note = rest[:at[0]], rest[at[1]:]
+	}
 	if at := open.FindStringIndex(name); at != nil && at[0] > 0 {
 		note = name[at[0]:] + " " + note
 		name = name[:at[0]]
 	}
 	l.Ingredient = strings.Join(strings.Fields(name), " ")
-	if note = strings.Join(strings.Fields(note), " "); note != "" {
-		notes = append(notes, note)
-	}
-	l.Note = strings.Join(notes, "; ")
+	l.note(note)
 	switch {
 	case l.Ingredient == "":
 		l.doubt("There is no ingredient: write what it is.")
 	case digits.MatchString(strength.ReplaceAllString(l.Ingredient, "")):
 		l.doubt(fmt.Sprintf("Another number stands in %q: is it part of the amount?", l.Ingredient))
+	case unknown.MatchString(l.Ingredient):
+		l.doubt("How much is that? Write a number.")
+	case prepared.MatchString(l.Ingredient):
+		l.doubt(fmt.Sprintf("%q says how it is, not what it is: write the ingredient first.", l.Ingredient))
 	case l.Amount != nil && l.Amount.Unit == Ounce && liquid.MatchString(l.Ingredient) && l.Measure == "":
 		l.doubt("Ounces of a liquid: by weight (oz), or by volume (fl oz)?")
 	}

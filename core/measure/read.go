@@ -10,7 +10,7 @@ import (
 var spellings = map[string]Unit{
 	"mg": Milligram, "milligram": Milligram, "g": Gram, "gr": Gram, "gram": Gram, "gm": Gram, "kg": Kilogram, "kilo": Kilogram, "kilogram": Kilogram,
 	"oz": Ounce, "ounce": Ounce, "lb": Pound, "pound": Pound,
-	"ml": Millilitre, "milliliter": Millilitre, "millilitre": Millilitre, "l": Litre, "liter": Litre, "litre": Litre,
+	"ml": Millilitre, "milliliter": Millilitre, "millilitre": Millilitre, "cl": Centilitre, "centilitre": Centilitre, "centiliter": Centilitre, "dl": Decilitre, "decilitre": Decilitre, "deciliter": Decilitre, "l": Litre, "liter": Litre, "litre": Litre,
 	"tsp": Teaspoon, "teaspoon": Teaspoon, "t": Teaspoon, "tbsp": Tablespoon, "tablespoon": Tablespoon, "tbs": Tablespoon,
 	"fl oz": FluidOunce, "floz": FluidOunce, "fluid ounce": FluidOunce, "c": Cup, "cup": Cup,
 	"pt": Pint, "pint": Pint, "qt": Quart, "quart": Quart, "gal": Gallon, "gallon": Gallon,

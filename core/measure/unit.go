@@ -26,6 +26,8 @@ const (
 	Ounce      Unit = "oz"
 	Pound      Unit = "lb"
 	Millilitre Unit = "mL"
+	Centilitre Unit = "cL"
+	Decilitre  Unit = "dL"
 	Litre      Unit = "L"
 	Teaspoon   Unit = "tsp"
 	Tablespoon Unit = "tbsp"
@@ -59,7 +61,7 @@ type definition struct {
 var units = map[Unit]definition{
 	Milligram: {Mass, 0.001}, Gram: {Mass, 1}, Kilogram: {Mass, 1000},
 	Ounce: {Mass, gramsPerPound / 16}, Pound: {Mass, gramsPerPound},
-	Millilitre: {Volume, 1}, Litre: {Volume, 1000},
+	Millilitre: {Volume, 1}, Centilitre: {Volume, 10}, Decilitre: {Volume, 100}, Litre: {Volume, 1000},
 	Teaspoon: {Volume, mlPerCup / 48}, Tablespoon: {Volume, mlPerCup / 16},
 	FluidOunce: {Volume, mlPerCup / 8}, Cup: {Volume, mlPerCup},
 	Pint: {Volume, mlPerCup * 2}, Quart: {Volume, mlPerCup * 4}, Gallon: {Volume, mlPerGallon},

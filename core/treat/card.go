@@ -11,6 +11,7 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 )
@@ -174,6 +175,9 @@ func Compute(f *Formula, count int, k *Kitchen) (*Card, error) {
 	if err := c.batch(count); err != nil {
 		return nil, err
 	}
+	if c.rounds > MostRounds {
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "", Says: fmt.Sprintf("%d %s come to more than %d %s: check the sizes and the count.", count, c.card.Sold, MostRounds, c.card.Rounds.Word)}}}
+	}
 	c.split()
 	c.centres()
 	c.pots()
@@ -187,6 +191,9 @@ func Compute(f *Formula, count int, k *Kitchen) (*Card, error) {
 	c.care()
 	return c.card, nil
 }
+
+// MostRounds of moulds, sheets or pans that a card is made for.
+const MostRounds = 2000
 
 // computing is the state while a card is made.
 type computing struct {
@@ -336,7 +343,7 @@ func (c *computing) fudge(count int) error {
 
 // sheets rounds to whole ones, or leaves the last as large as it needs to be.
 func (c *computing) sheets(exact float64, one, many string) (text, fill string) {
-	c.rounds = int(math.Ceil(exact - 1e-9))
+	c.rounds = int(math.Ceil(min(exact, MostRounds+1) - 1e-9))
 	c.units = exact
 	text, fill = plural(c.rounds, one, many), "all full"
 	if c.f.choice("last") == "whole" || c.rounds == 0 {

@@ -268,6 +268,16 @@ func TestLastRound(t *testing.T) {
 	}
 }
 
+// A sheet of a millimetre would come to a million sheets: said, not tried.
+func TestTooManyRounds(t *testing.T) {
+	f := bark()
+	f.Sheet.Length, f.Sheet.Width = measure.Of(1, measure.Millimetre), measure.Of(1, measure.Millimetre)
+	f.Portions = nil
+	if _, err := Compute(f, 1000, larder()); err == nil || !strings.Contains(err.Error(), "check the sizes") {
+		t.Errorf("%v", err)
+	}
+}
+
 func TestCounts(t *testing.T) {
 	k := larder()
 	for _, c := range []struct {

@@ -1,6 +1,13 @@
 import { Button } from 'antd'
 import { type ReactNode, useEffect, useId, useRef } from 'react'
 
+/** Pressed on the backdrop. (A click would not tell: a list that opens can move the sheet between press and release.) */
+function outside(e: { target: EventTarget; clientX: number; clientY: number }, dialog: HTMLDialogElement | null) {
+  if (!dialog || e.target !== dialog) return false
+  const r = dialog.getBoundingClientRect()
+  return e.clientX < r.left || e.clientX > r.right || e.clientY < r.top || e.clientY > r.bottom
+}
+
 /**
  * A sheet over the table, for one small thing at a time. It is the browser's own dialog: focus stays in it, Esc closes it.
  * (Ant Design's modal writes style elements that the content security policy refuses.)
@@ -14,7 +21,7 @@ export function Sheet({ title, close, onOk, okText = 'Save', children }: { title
     return () => d?.close()
   }, [])
   return (
-    <dialog ref={dialog} className="sheet" aria-labelledby={id} onClose={close} onClick={(e) => e.target === dialog.current && close()}>
+    <dialog ref={dialog} className="sheet" aria-labelledby={id} onClose={close} onMouseDown={(e) => outside(e, dialog.current) && close()}>
       <form
         method="dialog"
         noValidate

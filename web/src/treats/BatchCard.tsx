@@ -8,7 +8,7 @@ import { Figure } from '../kit/Figure'
 import { type Family, Sign } from '../kit/glyphs'
 import { Line, Part } from '../orders/Reckoning'
 import { minutes, useKitchen } from '../shell/kitchen'
-import { type Pantry, useFault } from './fields'
+import type { Pantry } from './fields'
 import type { Formula, Treat } from './TreatPage'
 
 export type Counting = Schemas['TreatWant']
@@ -39,15 +39,13 @@ interface Props {
 
 /** All that follows from the formula and a count that can be dragged. */
 export function BatchCard({ treat, f, card: c, why, error, counting, setCounting, pantry, dirty }: Props) {
-  const fault = useFault()
-  const general = error instanceof Refused && !error.problem.errors?.length ? error.message : undefined
-  const wrong = error && (fault('want.amount') ?? general ?? 'Mend what is marked, and the card follows again.')
+  const wrong = error instanceof Refused ? error.problem.errors?.[0]?.message ?? error.message : error?.message
   const bark = f.family === 'bark'
   const query = new URLSearchParams({ amount: String(counting.amount), as: counting.as, ...(counting.bag ? { bag: String(counting.bag.amount) } : {}) })
   return (
     <aside className="reckoning" aria-label="The batch card">
       <p className="kicker">Batch card</p>
-      {wrong && <p className="fault" role="alert"><Sign kind="trouble" size={14} /> {error instanceof Refused ? error.below('want') ?? wrong : wrong}</p>}
+      {wrong && <p className="fault" role="alert"><Sign kind="trouble" size={14} /> {wrong}</p>}
       {c && (
         <div className="price-head">
           <span className="big">{c.good} {bark ? c.sold : 'good'}</span>

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, Select } from 'antd'
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
@@ -50,7 +50,7 @@ export default function FromRecipe() {
         <div>
           <textarea className="pad-text" aria-label="The recipe as it is written" rows={14} value={text} placeholder={'1 1/2 cups semi-sweet chips, chopped\n2-3 tbsp butter (melted)\none 14-oz can condensed milk\npinch of salt'} onChange={(e) => { setText(e.target.value); setWhich(0) }} />
           {(wrong ?? refused) && <p className="fault" role="alert">{wrong ?? refused}</p>}
-          {text === '' && <p className="soft">One ingredient a line. <Link to="/treats">Back to the book</Link></p>}
+          {text === '' && <p className="soft">One ingredient a line.</p>}
         </div>
         <div>
           {read.data && <p className="soft" role="status">{read.data.text}</p>}

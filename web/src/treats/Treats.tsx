@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button, Input, Select } from 'antd'
+import { App, Button, Input } from 'antd'
 import { useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
@@ -152,7 +152,13 @@ function NewTreat({ close }: { close: () => void }) {
       </label>
       <div className="field">
         <span>Family</span>
-        <Select aria-label="Family" value={family} onChange={setFamily} style={{ width: 220 }} options={families.map((f) => ({ value: f, label: familyWord[f] }))} />
+        <span className="pills">
+          {families.map((f) => (
+            <button key={f} type="button" className="pill" aria-pressed={f === family} onClick={() => setFamily(f)}>
+              <Glyph family={f} size={16} /> {familyWord[f]}
+            </button>
+          ))}
+        </span>
       </div>
       <p className="soft">It begins with what is common practice and what is in your larder; every number can be changed.</p>
     </Sheet>

@@ -1,0 +1,200 @@
+import { readFile } from 'node:fs/promises'
+import type { Page } from '@playwright/test'
+import { expect, reckoning, tabTo, test } from './help'
+
+const open = async (page: Page, name: string) => {
+  await page.goto('/treats')
+  await page.getByRole('link', { name: new RegExp(`^${name}`) }).click()
+  await expect(page.getByLabel('Name of the treat')).toHaveValue(new RegExp(name))
+  await expect(reckoning(page).locator('.big')).toBeVisible()
+}
+
+const choose = async (page: Page, label: string, option: string) => {
+  await page.getByLabel(label, { exact: true }).click()
+  await page.locator(`.ant-select-item-option[title="${option}"]:visible`).click()
+}
+
+test('the section of a treat follows its numbers, for every family', async ({ page }) => {
+  test.setTimeout(90_000)
+  const drawing = page.getByRole('img', { name: 'Cut through the treat, to scale' })
+  for (const [name, label, value] of [
+    ['Cardamom-malt bombs', 'Wall', '6 mm'], ['A dozen strawberries', 'on a piece', '16 g'], ['Sesame pretzel rods', 'Rod, thick', '14 mm'], ['Bergamot truffles', 'on a piece', '9 g'],
+    ['Pistachio milk bark', 'Depth of chocolate', '1/4 in'], ['Brown-butter walnut fudge', 'Rows', '4'], ['Nougat cubes', 'Shell, of the cavity', '55'],
+  ] as const) {
+    await open(page, name)
+    const before = await drawing.innerHTML()
+    await page.getByRole(label === 'Rows' || label.startsWith('Shell, of') ? 'spinbutton' : 'textbox', { name: label, exact: true }).first().fill(value)
+    await expect.poll(() => drawing.innerHTML(), { message: `the drawing of ${name}` }).not.toBe(before)
+  }
+})
+
+test('a bomb by wall or by weight, as ball or cup; what does not fit is refused with the room there is', async ({ page }) => {
+  await open(page, 'Cardamom-malt bombs')
+  await expect(page.getByText('a piece takes 52 g; the hollow holds 94 mL, this fills 57 mL')).toBeVisible()
+  await page.getByText('weight', { exact: true }).first().click()
+  await page.getByRole('textbox', { name: 'Chocolate of a piece' }).fill('45 g')
+  // Handbook 4.5: 44.9 g are a wall of 3 mm.
+  await expect(page.getByText('a wall of 3 mm; the hollow holds')).toBeVisible()
+  await page.getByRole('textbox', { name: 'Amount of Cardamom malt mix' }).fill('1/2 cup')
+  await expect(reckoning(page).getByRole('alert')).toContainText(/fills 161 mL, and the hollow holds \d+ mL: take less/)
+  await page.getByRole('textbox', { name: 'Amount of Cardamom malt mix' }).fill('1 tbsp')
+  await expect(reckoning(page).getByRole('alert')).toBeHidden()
+  // A cup wants two coats: the step comes along, and goes with it.
+  await page.getByText('cup', { exact: true }).click()
+  await expect(page.locator('.ribbon').getByText('Brush bare and thin spots and the rim')).toBeVisible()
+  await expect(page.getByRole('textbox', { name: 'Cup, height' })).toBeVisible()
+  await page.getByText('ball', { exact: true }).click()
+  await expect(page.locator('.ribbon').getByText('Brush bare')).toBeHidden()
+  // The reasons stand behind the name of the choice.
+  await page.getByRole('button', { name: 'How the mould is coated' }).click()
+  await expect(page.locator('.why')).toContainText('fill and drain: Quicker for many')
+})
+
+test('counted by the dozen, by rounds, by weight; and what one has', async ({ page }) => {
+  await open(page, 'Strawberries with white lines')
+  const card = reckoning(page)
+  await choose(page, 'Counted in', 'dozen')
+  await page.getByRole('spinbutton', { name: 'How many' }).fill('3')
+  await expect(card.locator('.big')).toHaveText('36 good')
+  await expect(card.getByText('3 dozen are 36 pieces.')).toBeVisible()
+  // The slider by keyboard.
+  await page.getByRole('slider', { name: 'How many, dragged' }).focus()
+  await page.keyboard.press('ArrowRight')
+  await expect(card.locator('.big')).toHaveText('48 good')
+  await card.getByText('What can I make with what I have?').click()
+  await card.getByLabel('I have of').first().fill('3 punnets')
+  await card.getByLabel('I have of Dark 60 %').fill('900 g')
+  await page.keyboard.press('Enter')
+  // By hand in the rules' TestWhatOneHas.
+  await expect(card.getByText('That makes 54 good pieces; Strawberries ends first.')).toBeVisible()
+  await card.getByLabel('I have of Dark 60 %').fill('2 wheelbarrows')
+  await page.keyboard.press('Enter')
+  await expect(card.getByRole('alert')).toContainText('"wheelbarrows" is not a unit we know')
+})
+
+test('a recipe as people write it becomes a mix, is remembered, and fills truffles', async ({ page }) => {
+  await page.goto('/treats')
+  await page.getByRole('link', { name: 'Read a recipe' }).click()
+  await page.getByLabel('The recipe as it is written').fill('400 g dark couverture\n1 cup double cream\n8 oz milk\n2-3 tbsp butter (melted)\npinch of magic')
+  const line = (n: number) => page.locator('.read-lines > li').nth(n)
+  await expect(line(1)).toHaveClass('settled') // double cream was settled once
+  await expect(line(2)).toContainText('Ounces of a liquid: by weight (oz), or by volume (fl oz)?')
+  const make = page.getByRole('button', { name: 'Make a mix of it' })
+  await expect(make).toBeDisabled()
+  await choose(page, 'Ingredient of line 1', 'Dark 60 %')
+  await page.getByRole('button', { name: 'Leave out line 3' }).click()
+  await line(3).getByRole('button', { name: 'read as it stands: 2 tbsp' }).click()
+  await page.getByRole('button', { name: 'Leave out line 5' }).click()
+  await expect(make).toBeEnabled()
+  await page.getByLabel('Name of the mix').fill('House ganache')
+  await make.click()
+  // 400 g, a cup of cream of 238 g and 2/16 of 227 g of butter (handbook 4.1): 666.4 g.
+  await expect(reckoning(page).locator('.big')).toHaveText('666 g')
+  // A unit that butter cannot be measured in says what is missing, and offers to enter it.
+  await page.getByRole('textbox', { name: 'Amount of Butter' }).fill('3 pieces')
+  await expect(page.getByText(/Butter: .*weight per piece is not known/)).toBeVisible()
+  await page.getByRole('button', { name: 'Enter it for Butter' }).click()
+  const sheet = page.getByRole('dialog', { name: 'Butter' })
+  await sheet.getByRole('spinbutton', { name: 'Weight of a piece' }).fill('10')
+  await sheet.getByRole('button', { name: 'Save' }).click()
+  await expect(sheet).toBeHidden()
+  await page.getByRole('textbox', { name: 'Amount of Butter' }).fill('3 each')
+  await expect(reckoning(page).locator('.big')).toHaveText('668 g')
+  await page.getByRole('button', { name: 'Write it into the book' }).click()
+  await expect(page.getByText('House ganache is saved.')).toBeVisible()
+  // The same words are known the next time.
+  await page.goto('/treats/recipe')
+  await page.getByLabel('The recipe as it is written').fill('1 kg dark couverture')
+  await expect(line(0)).toHaveClass('settled')
+  // And the mix is there for truffles.
+  await open(page, 'Bergamot truffles')
+  await choose(page, 'Centre', 'House ganache')
+  await expect(reckoning(page).getByText('House ganache')).toBeVisible()
+})
+
+test('a cycle of mixes is refused, and nothing is lost', async ({ page }) => {
+  await page.goto('/treats')
+  await page.getByRole('link', { name: /^Brown butter/ }).click()
+  await expect(page.getByText('Used in Walnut fudge')).toBeVisible()
+  await page.getByRole('button', { name: '+ an ingredient or a mix' }).click()
+  await choose(page, 'Part 2', 'Walnut fudge')
+  await expect(page.getByText('A mix cannot be made of itself: Brown butter is made of Walnut fudge is made of Brown butter.')).toBeVisible()
+  await page.getByRole('button', { name: 'Save it' }).click()
+  await expect(page.getByLabel('Amount of Walnut fudge')).toBeVisible()
+  await page.getByLabel('Leave out Walnut fudge').click()
+  await page.getByLabel('Loss').fill('100')
+  await expect(page.getByText('The mix must yield something')).toBeVisible()
+})
+
+test('files: a graph of recipes, none, a picture; a treat out and in again', async ({ page }) => {
+  await page.goto('/treats/recipe')
+  const file = page.getByLabel('Recipe file')
+  const json = (text: string) => ({ name: 'recipe.json', mimeType: 'application/json', buffer: Buffer.from(text) })
+  await file.setInputFiles(json('{"@graph":[{"@type":"WebPage"},{"@type":"Recipe","name":"First","recipeIngredient":["1 cup heavy cream"]},{"@type":"Recipe","name":"Second","recipeIngredient":["2 cups icing sugar","1 egg"]}]}'))
+  await expect(page.getByText('2 recipes: choose one. 3 lines read')).toBeVisible()
+  await choose(page, 'Which recipe', 'Second')
+  await expect(page.locator('.read-lines > li')).toHaveCount(2)
+  await file.setInputFiles(json('{"@type":"Person"}'))
+  await expect(page.getByRole('alert')).toContainText('There is no recipe in this file')
+  await file.setInputFiles({ name: 'x.png', mimeType: 'image/png', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 1, 2]) })
+  await expect(page.getByRole('alert')).toContainText('This is not text')
+  await file.setInputFiles({ name: 'x.txt', mimeType: 'text/plain', buffer: Buffer.alloc(1 << 21, '1 cup sugar\n') })
+  await expect(page.getByRole('alert')).toContainText('more than 1 MB')
+
+  await open(page, 'Nougat cubes')
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Treat as a file' }).click()])
+  const text = await readFile(await download.path(), 'utf8')
+  expect(download.suggestedFilename()).toBe('nougat-cubes.treat.json')
+  await page.goto('/treats')
+  await page.getByLabel('Treat’s file').setInputFiles(json(text.replace('zestytin.treat/1', 'something/9')))
+  await expect(page.getByRole('alert')).toContainText('This is not a treat’s file'.replace('’', "'"))
+  await page.getByLabel('Treat’s file').setInputFiles(json(text.replace('"Nougat cubes"', '"Cubes from afar"')))
+  await expect(page.getByLabel('Name of the treat')).toHaveValue('Cubes from afar')
+  const [recipe] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Recipe (JSON-LD)' }).click()])
+  expect(JSON.parse(await readFile(await recipe.path(), 'utf8'))).toMatchObject({ '@type': 'Recipe', name: 'Cubes from afar', recipeYield: '24 pieces' })
+  const [pdf] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Batch card as PDF' }).click()])
+  expect((await readFile(await pdf.path())).subarray(0, 5).toString()).toBe('%PDF-')
+})
+
+test('designs, tempering and what changed, by keyboard', async ({ page }) => {
+  await open(page, 'A dozen strawberries, three ways')
+  const card = reckoning(page)
+  await expect(card.getByText('Rolled in crumb')).toBeVisible()
+  await tabTo(page, /^Pieces of Lake blue in a set$/)
+  await page.keyboard.press('ControlOrMeta+a')
+  await page.keyboard.type('8')
+  // 24 of 4 : 4 : 8 are 6, 6 and 12.
+  await expect(card.getByRole('button', { name: '12', exact: true })).toBeVisible()
+  await tabTo(page, /^How the coat is tempered$/, 'Shift+Tab')
+  await page.keyboard.press('Enter')
+  await page.keyboard.type('three')
+  await page.getByTitle('three-point').click()
+  await expect(card.getByText('Cool, stirring, to 27 to 28 °C (81 to 82 °F).')).toBeVisible()
+  await tabTo(page, /^Save as version 2$/)
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Saved as version 2')).toBeVisible()
+  await tabTo(page, /^What changed, version by version$/)
+  await page.keyboard.press('Enter')
+  await expect(page.locator('.versions')).toContainText('Design Lake blue: 4 parts → 8 parts')
+  await expect(page.locator('.versions')).toContainText('coat, method: new, three-point')
+})
+
+test('the scratch pad puts its results into the treat on the table', async ({ page }) => {
+  await open(page, 'Milk malt bombs')
+  await page.locator('body').press('=')
+  const pad = page.getByRole('complementary', { name: 'Scratch pad' })
+  await pad.getByRole('button', { name: 'shell' }).click()
+  await pad.getByLabel('Given').selectOption('mass')
+  await pad.getByLabel('Weight').fill('60 g')
+  await pad.getByRole('button', { name: 'Take it into Milk malt bombs' }).click()
+  await expect(page.getByText(/a piece takes 60 g/)).toBeVisible()
+  await pad.getByRole('button', { name: 'extras' }).click()
+  await pad.getByLabel('Good ones').fill('60')
+  await pad.getByLabel('Loss in percent').fill('3')
+  await pad.getByRole('button', { name: 'Take it into Milk malt bombs' }).click()
+  await expect(reckoning(page).getByRole('button', { name: 'start 64' })).toBeVisible() // handbook 4.2
+  await pad.getByRole('button', { name: 'bowl' }).click()
+  await expect(pad.locator('.pad-result')).toHaveText('4 before re-warming')
+  await pad.getByLabel('Centres at, in C').fill('40')
+  await expect(pad.getByText('as warm as the bowl')).toBeVisible()
+})
