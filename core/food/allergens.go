@@ -34,7 +34,8 @@ func AllergenNames() []string {
 }
 
 // Declared is what a label names in the EU for the allergens of a food: wheat is declared as gluten there. Sorted.
-func Declared(allergens []string) (eu []string) {
+func Declared(allergens []string) []string {
+	eu := []string{}
 	for _, a := range allergens {
 		if a == "wheat" {
 			a = "gluten"
@@ -45,6 +46,11 @@ func Declared(allergens []string) (eu []string) {
 	}
 	slices.Sort(eu)
 	return eu
+}
+
+// Breaks tells whether a food with the allergen breaks the wish to be free from another: wheat holds gluten.
+func Breaks(allergen, wish string) bool {
+	return allergen == wish || wish == "gluten" && allergen == "wheat"
 }
 
 // CheckAllergens finds names that are not of an allergen. The error is an *invalid.Error with paths from the list.

@@ -97,6 +97,9 @@ func TestAllergensAgainstTheLaws(t *testing.T) {
 	if !slices.Equal(eu, wantEU) {
 		t.Errorf("EU: %v", eu)
 	}
+	if !Breaks("wheat", "gluten") || Breaks("gluten", "wheat") || !Breaks("milk", "milk") {
+		t.Error("wheat holds gluten; barley is no wheat")
+	}
 	if got := Declared([]string{"wheat", "milk", "gluten"}); !slices.Equal(got, []string{"gluten", "milk"}) {
 		t.Errorf("wheat is declared in the EU as %v", got)
 	}

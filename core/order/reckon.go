@@ -388,14 +388,17 @@ func (r *Reckoning) care(d *Draft, k *Kitchen) []Caution {
 	list, all := []Caution{}, []string{}
 	for _, l := range r.Lines {
 		for _, a := range l.Card.Allergens {
-			if slices.Contains(d.FreeFrom, a) {
+			for _, wish := range d.FreeFrom {
+				if !food.Breaks(a, wish) {
+					continue
+				}
 				from := []string{}
 				for _, n := range l.Card.Needs {
 					if slices.Contains(k.Ingredients[n.Ingredient].Allergens, a) {
 						from = append(from, n.Name)
 					}
 				}
-				list = append(list, Caution{true, fmt.Sprintf("%s contain %s (%s), and the order must be free from it.", l.Name, a, strings.Join(from, ", "))})
+				list = append(list, Caution{true, fmt.Sprintf("%s contain %s (%s), and the order must be free from it.", l.Name, wish, strings.Join(from, ", "))})
 			}
 			if !slices.Contains(all, a) {
 				all = append(all, a)

@@ -42,7 +42,8 @@ type Card struct {
 	HandsWhy  Why            `json:"handsWhy"`
 	Spare     string         `json:"spare,omitempty" doc:"What is left over when all goes as expected, and what it is good for"`
 	Balance   Balance        `json:"balance" doc:"Where all that is weighed goes"`
-	Allergens []string       `json:"allergens" doc:"As they are named in the US; gluten and those below are the EU's"`
+	Allergens []string       `json:"allergens" doc:"Of all that goes in, by the names of both laws"`
+	Declared  []string       `json:"declared" doc:"As a label in the EU names them"`
 	Diets     []food.Diet    `json:"diets" doc:"That all of its ingredients suit"`
 	Label     string         `json:"label" doc:"Ingredients in falling order of weight, sub-ingredients in brackets"`
 	Care      []string       `json:"care" doc:"Cautions for whoever makes it"`
@@ -162,7 +163,8 @@ type Step struct {
 	plan.Step
 	Name    string   `json:"name"`
 	Role    Role     `json:"role,omitempty"`
-	Amounts []string `json:"amounts" doc:"What goes in at this step, readable"`
+	Amounts []string `json:"amounts" doc:"What goes in at this step, readable; in this round where it is done by rounds"`
+	InAll   []string `json:"inAll,omitempty" doc:"What goes in over all rounds, at the first of several"`
 }
 
 // Compute makes the batch card of count pieces (bark: bags) of a formula that Check has passed, so that they are enough
@@ -185,6 +187,7 @@ func Compute(f *Formula, count int, k *Kitchen) (*Card, error) {
 	c.mixes()
 	c.balance()
 	c.packs()
+	c.boil()
 	c.steps()
 	c.names()
 	c.sizes()
@@ -595,7 +598,9 @@ func (c *computing) pot(p *batchPot) {
 	}
 	pot.Why += fmt.Sprintf(": melt %s, %s comes back.", pot.Melted.Metric, pot.Reclaimed.Metric)
 	if p.dipped > 0 {
-		pot.Rewarm = c.rewarm(p, pot)
+		if pot.Rewarm = c.rewarm(p, pot); pot.Rewarm.Cooled {
+			pot.Advice += fmt.Sprintf(" About %d go in, then warm it for 5 to 10 s.", pot.Rewarm.Pieces)
+		}
 	}
 	c.card.Pots = append(c.card.Pots, pot)
 	c.need(known, melt.Used, melt.Melted, pot.Why)
@@ -813,6 +818,7 @@ func (c *computing) names() {
 	}
 	c.card.Label, c.card.Diets = strings.Join(texts, ", "), diets
 	slices.Sort(c.card.Allergens)
+	c.card.Declared = food.Declared(c.card.Allergens)
 	for i := range c.card.Designs {
 		c.card.Designs[i].Allergens = c.allergensOf(c.designs[i])
 	}
@@ -921,13 +927,20 @@ func (c *computing) look(main map[Role]Coating) food.Chocolate {
 	return look
 }
 
+// boil is how far cooked fudge is boiled here: soft ball falls with the boiling point of water (handbook 4.6).
+func (c *computing) boil() {
+	if c.f.Family != Fudge || c.f.choice("cook") != "cooked" {
+		return
+	}
+	from, to := CandyTarget(SoftBall.From, c.k.Boiling), CandyTarget(SoftBall.To, c.k.Boiling)
+	c.card.Boil = &Boil{From: from, To: to,
+		Text: "Boil to soft ball, " + chocolate.Degrees(chocolate.Range{From: math.Round(from*10) / 10, To: math.Round(to*10) / 10}) + "; cool undisturbed to 43 °C (110 °F), then beat.",
+		Why:  fmt.Sprintf("Soft ball is %v to %v °C at sea level; water boils at %.1f °C in your kitchen, so it falls by %.1f °C.", SoftBall.From, SoftBall.To, c.k.Boiling, 100-c.k.Boiling)}
+}
+
 // care are the cautions for whoever makes it (handbook 7).
 func (c *computing) care() {
-	if c.f.Family == Fudge && c.f.choice("cook") == "cooked" {
-		from, to := CandyTarget(SoftBall.From, c.k.Boiling), CandyTarget(SoftBall.To, c.k.Boiling)
-		c.card.Boil = &Boil{From: from, To: to,
-			Text: "Boil to soft ball, " + chocolate.Degrees(chocolate.Range{From: math.Round(from*10) / 10, To: math.Round(to*10) / 10}) + "; cool undisturbed to 43 °C (110 °F), then beat.",
-			Why:  fmt.Sprintf("Soft ball is %v to %v °C at sea level; water boils at %.1f °C in your kitchen, so it falls by %.1f °C.", SoftBall.From, SoftBall.To, c.k.Boiling, 100-c.k.Boiling)}
+	if c.card.Boil != nil {
 		c.card.Care = append(c.card.Care, "Boiling sugar sticks and burns: keep children away, and cold water at hand.")
 	}
 	for _, p := range c.card.Pots {

@@ -2,6 +2,7 @@ package treat
 
 import (
 	"errors"
+	"fmt"
 	"math"
 	"slices"
 	"strings"
@@ -142,6 +143,10 @@ func TestMouldedByHand(t *testing.T) {
 	}
 	if got := strings.Join(ids, " "); got != "shell-1 fill-1 cap-1 turn-1 shell-2 fill-2 cap-2 turn-2" || many.Steps[4].Takes[0].Until != "turn-2" {
 		t.Errorf("%s, %+v", got, many.Steps[4].Takes)
+	}
+	// 70 good start 78: in the first round 30 x 6.24 = 187.2 g, in all 486.7 g.
+	if s := many.Steps[0]; len(s.Amounts) != 1 || !strings.HasPrefix(s.Amounts[0], "187 g Dark") || len(s.InAll) != 1 || !strings.HasPrefix(s.InAll[0], fmt.Sprintf("%.0f g Dark", float64(many.Start)*6.24)) {
+		t.Errorf("amounts %v, in all %v", s.Amounts, s.InAll)
 	}
 	solid := moulded()
 	solid.Centre, solid.Mould.Shell, solid.Mould.Cap = nil, 1, 0

@@ -162,7 +162,11 @@ func (s *stepping) one(w Work, of share, n, of_ int, round, rounds int) {
 	if round == 0 && n == 0 {
 		minutes += w.PerBatch
 	}
-	step := Step{Name: name, Role: w.Pot, Amounts: s.amountsOf(w, of, part), Step: plan.Step{
+	var inAll []string
+	if rounds > 1 && round == 0 { // said once: hundreds of rounds are alike
+		inAll = s.amountsOf(w, of, of.units/c.units)
+	}
+	step := Step{Name: name, Role: w.Pot, Amounts: s.amountsOf(w, of, part), InAll: inAll, Step: plan.Step{
 		ID: id, Hands: max(int(math.Ceil(minutes-1e-9)), 1), Wait: w.Wait, Place: w.Place, Trays: c.trays(w, pieces*part, rounds), Pot: of.ingredient,
 	}}
 	if step.Pot != "" && !s.melted[step.Pot] {
@@ -293,6 +297,12 @@ func (c *computing) amountsAt(w Work, of share, part float64) []string {
 			if c.f.Family == Truffle {
 				lines = append(lines, fmt.Sprintf("%d centres of %s", c.card.Start, grams(c.centre())))
 			}
+			if known.mix != nil && part > 1-1e-9 {
+				lines = append(lines, c.recipes(known.id)...)
+			}
+			if c.card.Boil != nil && w.Pot == "" {
+				lines = append(lines, c.card.Boil.Text)
+			}
 		}
 	}
 	if w.Pot != "" {
@@ -326,6 +336,22 @@ func (c *computing) amountsAt(w Work, of share, part float64) []string {
 				add(known.show(each*units), known.name)
 			}
 		}
+	}
+	return lines
+}
+
+// recipes of a mix and of those that it is made of, for the batch, readable, in the order in which they are made.
+func (c *computing) recipes(id string) []string {
+	lines := []string{}
+	for _, m := range c.card.Mixes {
+		if !slices.Contains(c.k.Uses(id), m.Mix) {
+			continue
+		}
+		parts := make([]string, len(m.Parts))
+		for i, p := range m.Parts {
+			parts[i] = p.Amount.Metric + " " + p.Name
+		}
+		lines = append(lines, fmt.Sprintf("%s of %s", m.Name, strings.Join(parts, ", ")))
 	}
 	return lines
 }

@@ -24,9 +24,10 @@ type Bowl struct {
 // Dips is how many go in.
 type Dips struct {
 	Result
-	Pieces int     `json:"pieces"`
-	Cooled bool    `json:"cooled" doc:"It cools before it is empty"`
-	Share  float64 `json:"share" doc:"Of the heat that would warm a centre through which it takes in the bowl"`
+	Bowl   measure.Shown `json:"bowl" doc:"Chocolate in it at the start"`
+	Pieces int           `json:"pieces"`
+	Cooled bool          `json:"cooled" doc:"It cools before it is empty"`
+	Share  float64       `json:"share" doc:"Of the heat that would warm a centre through which it takes in the bowl"`
 }
 
 func bowl(_ context.Context, in *struct{ Body Bowl }) (*struct{ Body Dips }, error) {
@@ -48,7 +49,7 @@ func bowl(_ context.Context, in *struct{ Body Bowl }) (*struct{ Body Dips }, err
 	}
 	b.Piece.Across = treat.Across(b.Piece.Mass, centreDensity)
 	n, cooled := b.Dips()
-	d := Dips{Pieces: n, Cooled: cooled, Share: b.Piece.Share()}
+	d := Dips{Bowl: measure.Show(measure.Grams(b.Mass), measure.Substance{}), Pieces: n, Cooled: cooled, Share: b.Piece.Share()}
 	if cooled {
 		d.Text = fmt.Sprintf("About %d go in before it falls from %s to %s; each takes %s of what would warm it through. Then warm it for 5 to 10 s, stirring. A bigger bowl, warmer centres or smaller sets help.",
 			n, chocolate.Degree(b.From), chocolate.Degree(b.Until), measure.Percent(float64(int(d.Share*100+0.5))/100))

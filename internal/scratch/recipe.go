@@ -79,7 +79,7 @@ func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*s
 		lines, doubtful = lines+len(one.Lines), doubtful+one.Doubtful
 		r.Recipes = append(r.Recipes, one)
 	}
-	r.Text = fmt.Sprintf("%d lines read, %d of them to settle.", lines, doubtful)
+	r.Text = fmt.Sprintf("%d lines read, %d of them doubtful.", lines, doubtful)
 	if len(list) > 1 {
 		r.Text = fmt.Sprintf("%d recipes: choose one. ", len(list)) + r.Text
 	}

@@ -1737,6 +1737,8 @@ export interface components {
             text: string;
         };
         ScratchDips: {
+            /** @description Chocolate in it at the start */
+            bowl: components["schemas"]["MeasureShown"];
             /** @description It cools before it is empty */
             cooled: boolean;
             /** Format: int64 */
@@ -1956,7 +1958,7 @@ export interface components {
             why: string;
         };
         TreatCard: {
-            /** @description As they are named in the US; gluten and those below are the EU's */
+            /** @description Of all that goes in, by the names of both laws */
             allergens: string[];
             /** @description Where all that is weighed goes */
             balance: components["schemas"]["TreatBalance"];
@@ -1964,6 +1966,8 @@ export interface components {
             boil?: components["schemas"]["TreatBoil"];
             /** @description Cautions for whoever makes it */
             care: string[];
+            /** @description As a label in the EU names them */
+            declared: string[];
             /** @description How the count is split; empty when all are alike */
             designs: components["schemas"]["TreatDesign"][];
             /** @description That all of its ingredients suit */
@@ -2337,11 +2341,13 @@ export interface components {
         };
         TreatStep: {
             after?: components["schemas"]["PlanAfter"][];
-            /** @description What goes in at this step, readable */
+            /** @description What goes in at this step, readable; in this round where it is done by rounds */
             amounts: string[];
             /** Format: int64 */
             hands: number;
             id: string;
+            /** @description What goes in over all rounds, at the first of several */
+            inAll?: string[];
             name: string;
             place?: string;
             pot?: string;

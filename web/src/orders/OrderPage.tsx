@@ -8,7 +8,7 @@ import { DayInput } from '../kit/DayInput'
 import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { dayLong, useKitchen } from '../shell/kitchen'
-import { allergens, blank, type Draft, onward, type State, verb } from './draft'
+import { blank, type Draft, onward, type State, verb } from './draft'
 import { Parts } from './Reckoning'
 import { usePreview } from './preview'
 import { useSaving } from './saving'
@@ -42,6 +42,13 @@ export default function OrderPage() {
   return <Editor key={id} saved={order.data} />
 }
 
+/** What one can ask an order to be free from: the nine of the US, and what else the larder holds of the EU's fourteen. */
+function useAllergens(): string[] {
+  const all = useQuery({ queryKey: ['allergens'], queryFn: () => ask(api.GET('/api/v1/allergens', {})), staleTime: Infinity })
+  const larder = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
+  return (all.data?.allergens ?? []).filter((a) => a.us || larder.data?.ingredients.some((i) => i.allergens.includes(a.name))).map((a) => a.name)
+}
+
 function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => void }) {
   const kitchen = useKitchen()
   const navigate = useNavigate()
@@ -54,6 +61,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
     void navigate(`/orders/${made.id}`, { replace: true })
   })
   const order = saving.order
+  const wishes = useAllergens()
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
   const reckoning = useQuery({
     queryKey: ['reckoning', order?.id, draft],
@@ -186,7 +194,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
         </div>
         <fieldset className="free-from">
           <legend>Must be free from</legend>
-          {allergens.map((a) => (
+          {wishes.map((a) => (
             <button key={a} type="button" aria-pressed={draft.freeFrom.includes(a)} className="pill" onClick={() => set({ freeFrom: draft.freeFrom.includes(a) ? draft.freeFrom.filter((x) => x !== a) : [...draft.freeFrom, a] })}>
               {a}
             </button>

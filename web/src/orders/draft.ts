@@ -36,5 +36,3 @@ export const verb = (from: State, to: State): string => {
   if (from !== 'cancelled' && way.indexOf(to) >= 0 && way.indexOf(to) < way.indexOf(from)) return `Back to ${to}`
   return verbs[to]
 }
-
-export const allergens = ['milk', 'egg', 'fish', 'shellfish', 'tree nut', 'wheat', 'peanut', 'soy', 'sesame'] as const

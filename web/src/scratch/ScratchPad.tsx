@@ -50,6 +50,7 @@ function Convert() {
         <p className="pad-result">{a.data?.text}</p>
         <ul className="pad-units">{a.data?.amounts.map((q) => <li key={q.unit}><b>{Number(q.amount.toPrecision(4))}</b> {q.unit}</li>)}</ul>
         {a.data?.missing && <small>{a.data.missing}</small>}
+        <Take what="portion" taken={ingredient && a.data?.amounts[0] ? { portion: { ingredient, each: { amount: Number(a.data.amounts[0].amount.toPrecision(6)), unit: a.data.amounts[0].unit } } } : undefined} />
       </Answer>
     </>
   )
@@ -133,7 +134,7 @@ function Bowl() {
       <p>
         A bowl of {f('mass', 'Chocolate in the bowl', 6)} at {f('from', 'Bowl at, in C', 3)} °C is too thick at {f('until', 'Too thick at, in C', 3)} °C. Centres of {f('piece', 'A centre weighs', 5)} at {f('at', 'Centres at, in C', 3)} °C carry {f('coat', 'Coat on each', 4)} away, each {f('seconds', 'Seconds in the bowl', 2)} s in the bowl
       </p>
-      <Answer refused={a.refused}><p className="pad-result">{a.data?.pieces} {a.data?.cooled ? 'before re-warming' : 'until it is empty'}</p><small>{a.data?.text}</small></Answer>
+      <Answer refused={a.refused}><p className="pad-result">{a.data?.pieces} {a.data?.cooled ? 'before re-warming' : 'until it is empty'}</p><small>{a.data?.text}</small><Take what="pool" taken={a.data && { pool: quantity(a.data.bowl) }} /></Answer>
     </>
   )
 }

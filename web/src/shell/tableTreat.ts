@@ -8,6 +8,8 @@ export interface Taken {
   good?: number
   loss?: number
   centre?: Schemas['MeasureQuantity']
+  pool?: Schemas['MeasureQuantity'] // of chocolate in the bowl that is dipped from
+  portion?: { ingredient: string; each: Schemas['MeasureQuantity'] }
 }
 
 /** The treat that is being edited on the table, as the scratch pad knows it. */

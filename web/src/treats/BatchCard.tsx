@@ -114,6 +114,18 @@ function Contents({ c, pantry }: { c: Schemas['TreatCard']; pantry: Pantry }) {
           <Line key={n.ingredient} figure={kitchen.amount(n.house)} why={n.why} note={melted.has(n.ingredient) && n.house.amount > n.used.amount + 1 ? `${kitchen.amount(n.used)} of it used` : kitchen.other(n.house)}>{pantry.name(n.ingredient)}</Line>
         ))}
       </Part>
+      <details className="have card-steps">
+        <summary>Step by step, with amounts</summary>
+        <ol>
+          {c.steps.map((s) => (
+            <li key={s.id}>
+              <b>{s.name}</b> <small>{minutes(s.hands)}{s.wait > 0 && `, then ${minutes(s.wait)} ${s.place ?? ''}`}{(s.trays ?? 0) > 0 && `, ${s.trays} ${s.trays === 1 ? 'tray' : 'trays'}`}{(s.takes ?? []).length > 0 && `, holds ${s.takes![0]!.count} ${s.takes![0]!.count === 1 ? 'mould' : 'moulds'}`}</small>
+              {s.amounts.map((a) => <span key={a} className="step-amount">{a}</span>)}
+              {(s.inAll ?? []).length > 0 && <small className="soft">in all rounds: {s.inAll!.join(', ')}</small>}
+            </li>
+          ))}
+        </ol>
+      </details>
       <Part name="Time">
         <Line figure={minutes(c.hands)} why={c.handsWhy}>hands</Line>
         <Line figure={minutes(c.wait)} why={c.handsWhy}>setting and drying</Line>
@@ -121,7 +133,7 @@ function Contents({ c, pantry }: { c: Schemas['TreatCard']; pantry: Pantry }) {
       <Part name="Piece">
         <Line figure={`${Math.round(c.pieceMass * 10) / 10} g`} why={`Of ${Math.round(c.balance.house)} g in the house ${Math.round(c.balance.pieces)} g end in pieces, ${Math.round(c.balance.lost)} g are lost on the way, ${Math.round(c.balance.reclaimed)} g of chocolate come back.`}>one weighs</Line>
         <p className="care">{c.allergens.length > 0 ? `Contains ${c.allergens.join(', ')}.` : 'None of the allergens in the recipe.'}{(c.diets ?? []).length > 0 && ` Suits: ${c.diets.join(', ')}.`}</p>
-        <details className="label-text"><summary>Ingredients for the label</summary><p>{c.label}</p></details>
+        <details className="label-text"><summary>Ingredients for the label</summary><p>{c.label}</p><p>In the EU a label names: {c.declared.join(', ') || 'no allergen'}. In the US: {c.allergens.filter((a) => a !== 'gluten' && a !== 'sulphites').join(', ') || 'none'}. Check against the labels of what you bought, and your local rules.</p></details>
       </Part>
       {((c.care ?? []).length > 0 || c.spare) && (
         <Part name="Care">

@@ -1,4 +1,5 @@
-import { Button, Input, InputNumber, Select } from 'antd'
+import { Button, Checkbox, Input, InputNumber, Select } from 'antd'
+import { useState } from 'react'
 import type { Schemas } from '../api/client'
 import { changed, useFault, without } from './fields'
 import type { Formula } from './TreatPage'
@@ -10,13 +11,14 @@ const places: { value: NonNullable<Work['place']> | ''; label: string }[] = [{ v
 /** The steps as a table that the seller changes: minutes of hands, waiting and where, and the gap before. */
 export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) => void }) {
   const fault = useFault()
+  const [more, setMore] = useState<string>()
   const round = f.family === 'bark' ? 'a sheet' : f.family === 'fudge' ? 'a pan' : 'a round'
   return (
     <details className="steps">
       <summary>Change the steps: minutes, where they wait, the gaps between</summary>
       <table>
         <thead>
-          <tr><th>Step, in minutes</th><th>once</th><th>{round}</th><th>{f.family === 'bark' ? 'a bag' : 'a piece'}</th><th>then waits</th><th>where</th><th>a tray holds</th><th title="Minutes after the step before: at least, and at most where it matters">gap before</th><th /></tr>
+          <tr><th>Step, in minutes</th><th>once</th><th>{round}</th><th>{f.family === 'bark' ? 'a bag' : 'a piece'}</th><th>then waits</th><th>where</th><th>a tray holds</th><th title="Minutes after the step before: at least, and at most where it matters">gap before</th><th /><th /></tr>
         </thead>
         <tbody>
           {f.steps.map((s, i) => {
@@ -35,9 +37,11 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
                   <InputNumber aria-label={`${s.name}: at least so many minutes after the step before`} value={s.earliest ?? 0} min={0} controls={false} style={{ width: 44 }} onChange={(n) => change({ earliest: n ? Math.round(n) : undefined })} /> to
                   <InputNumber aria-label={`${s.name}: at most so many minutes after the step before`} value={s.latest ?? null} min={0} controls={false} placeholder="any" status={fault(`steps[${i}].latest`) ? 'error' : undefined} style={{ width: 48 }} onChange={(n) => change({ latest: n === null ? undefined : Math.round(n) })} />
                 </td>
+                <td><Button type="text" aria-label={`More of: ${s.name}`} aria-expanded={more === s.id} title="Chocolate, moulds, what goes in" onClick={() => setMore(more === s.id ? undefined : s.id)}>…</Button></td>
                 <td><Button type="text" aria-label={`Leave out: ${s.name}`} onClick={() => set({ steps: without(f.steps, i) })}>×</Button></td>
               </tr>,
-              wrong && <tr key={`${s.id} wrong`}><td colSpan={9}><span className="fault" role="alert">{wrong}</span></td></tr>,
+              more === s.id && <tr key={`${s.id} more`}><td colSpan={10}><More f={f} s={s} later={f.steps.slice(i)} change={change} /></td></tr>,
+              wrong && <tr key={`${s.id} wrong`}><td colSpan={10}><span className="fault" role="alert">{wrong}</span></td></tr>,
             ]
           })}
         </tbody>
@@ -45,5 +49,26 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
       <button type="button" className="link" onClick={() => set({ steps: [...f.steps, { id: `own-${Date.now().toString(36)}`, name: 'A step of your own', perBatch: 5, perRound: 0, perPiece: 0, wait: 0 }] })}>+ a step</button>
       {fault('steps') && <p className="fault" role="alert">{fault('steps')}</p>}
     </details>
+  )
+}
+
+const roles: Record<NonNullable<Work['pot']>, string> = { shell: 'shell', coat: 'coat', base: 'base', layer: 'second chocolate', cap: 'cap', drizzle: 'lines' }
+
+/** What else a step is: the chocolate it works with, the moulds it holds and until when, what goes in, and whether it goes by rounds. */
+function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; change: (x: Partial<Work>) => void }) {
+  const there = [...new Set([...f.coatings, ...(f.finishes ?? []).flatMap((d) => d.coatings ?? [])].map((c) => c.role))]
+  const adds = s.adds ?? []
+  const moulds = Boolean(f.shell || f.mould)
+  return (
+    <div className="step-more">
+      <span>works with <Select aria-label={`${s.name}: its chocolate`} value={s.pot ?? ''} style={{ width: 140 }} onChange={(pot) => change({ pot: (pot || undefined) as Work['pot'] })} options={[{ value: '', label: 'no chocolate' }, ...there.map((r) => ({ value: r as string, label: roles[r] }))]} /></span>
+      <span>puts in <Select aria-label={`${s.name}: what goes in`} mode="multiple" value={adds} style={{ minWidth: 150 }} onChange={(list) => change({ adds: list })} options={[{ value: 'centre' as const, label: 'the centre' }, { value: 'in' as const, label: 'what is in it' }, { value: 'on' as const, label: 'what is on it' }]} /></span>
+      {moulds && <Checkbox checked={Boolean(s.rounds)} onChange={(e) => change({ rounds: e.target.checked || undefined })}>once a round</Checkbox>}
+      {moulds && (
+        <span>moulds <Select aria-label={`${s.name}: moulds`} value={s.moulds ? s.until ?? 'own' : ''} style={{ width: 200 }} onChange={(v) => change({ moulds: v === '' ? undefined : true, until: v === '' || v === 'own' ? undefined : v })}
+          options={[{ value: '', label: 'takes none' }, { value: 'own', label: 'held until it has set' }, ...later.slice(1).map((x) => ({ value: x.id, label: `held until: ${x.name}` }))]} /></span>
+      )}
+      <Checkbox checked={Boolean(s.ages)} onChange={(e) => change({ ages: e.target.checked || undefined })}>its keeping begins here</Checkbox>
+    </div>
   )
 }

@@ -155,13 +155,20 @@ function useTaken(f: Formula, set: (change: Partial<Formula>) => void, count: (c
   useEffect(() => {
     lay({
       name,
-      takes: { shell: family === 'bomb', sheet: family === 'bark' || family === 'fudge', good: true, loss: true, centre: family === 'truffle' },
+      takes: { shell: family === 'bomb', sheet: family === 'bark' || family === 'fudge', good: true, loss: true, centre: family === 'truffle', pool: family === 'fruit' || family === 'pretzel' || family === 'truffle', portion: true },
       take: (taken: Taken) => {
         const { f, set, count } = now.current
         if (taken.shell && f.shell) set({ shell: { ...f.shell, across: taken.shell.across, wall: taken.shell.wall, mass: undefined } })
         if (taken.sheet && f.sheet) set({ sheet: { ...f.sheet, ...taken.sheet } })
         if (taken.loss !== undefined) set({ loss: taken.loss })
         if (taken.good) count({ amount: taken.good, as: f.family === 'bark' ? 'bags' : 'pieces' })
+        if (taken.pool) set({ coatings: f.coatings.map((c) => (c.role === 'coat' ? { ...c, pool: taken.pool! } : c)) })
+        if (taken.portion) {
+          const { ingredient, each } = taken.portion
+          const list = f.portions ?? []
+          const at = list.findIndex((p) => p.ingredient === ingredient)
+          set({ portions: at >= 0 ? list.map((p, i) => (i === at ? { ...p, each } : p)) : [...list, { ingredient, each, where: f.shell || f.mould ? 'in' : 'on' }] })
+        }
         if (taken.centre && f.centre) set({ centre: { ...f.centre, each: taken.centre, across: undefined } })
       },
     })
