@@ -109,7 +109,7 @@ test('a recipe as people write it becomes a mix, is remembered, and fills truffl
   // And the mix is there for truffles.
   await open(page, 'Bergamot truffles')
   await choose(page, 'Centre', 'House ganache')
-  await expect(reckoning(page).getByText('House ganache')).toBeVisible()
+  await expect(reckoning(page).locator('.part', { hasText: 'Mix' }).getByText('House ganache', { exact: true })).toBeVisible()
 })
 
 test('a cycle of mixes is refused, and nothing is lost', async ({ page }) => {
@@ -159,7 +159,7 @@ test('files: a graph of recipes, none, a picture; a treat out and in again', asy
 test('designs, tempering and what changed, by keyboard', async ({ page }) => {
   await open(page, 'A dozen strawberries, three ways')
   const card = reckoning(page)
-  await expect(card.getByText('Rolled in crumb')).toBeVisible()
+  await expect(card.locator('.part', { hasText: 'Designs' }).getByText('Rolled in crumb')).toBeVisible()
   await tabTo(page, /^Pieces of Lake blue in a set$/)
   await page.keyboard.press('ControlOrMeta+a')
   await page.keyboard.type('8')

@@ -169,7 +169,7 @@ func mass(g float64) string { return measure.Show(measure.Grams(g), measure.Subs
 
 // Degree writes a temperature in both scales.
 func Degree(c float64) string {
-	return fmt.Sprintf("%s °C (%.0f °F)", measure.Number(math.Round(c*10)/10), measure.Fahrenheit(c))
+	return fmt.Sprintf("%s °C (%s °F)", measure.Number(math.Round(c*10)/10), measure.Number(math.Round(measure.Fahrenheit(c))))
 }
 
 // Degrees writes a band in both scales.

@@ -62,6 +62,14 @@ func TestBurstsOfEightOunces(t *testing.T) {
 	}
 }
 
+func TestDegree(t *testing.T) {
+	for c, want := range map[float64]string{-18: "-18 °C (0 °F)", 5: "5 °C (41 °F)", 32.78: "32.8 °C (91 °F)"} { // 5 C: FDA Food Code 3-501.16
+		if got := Degree(c); got != want {
+			t.Errorf("%v is written %s, want %s", c, got, want)
+		}
+	}
+}
+
 func TestTempering(t *testing.T) {
 	seed := Temper(Seed, Real, Dark, BandsOf(Dark), 1000, 21)
 	// By hand, as for the bomb of the treat package: 0.2993 of the whole.

@@ -204,17 +204,6 @@ func Make(f *Formula, have []Have, k *Kitchen) (*Makeable, error) {
 	return m, nil
 }
 
-// Chocolates of a formula, by id: those that are melted.
-func (f *Formula) Chocolates() []string {
-	list := []string{}
-	for _, d := range f.designs() {
-		for _, c := range f.coatings(d) {
-			list = union(list, []string{c.Ingredient})
-		}
-	}
-	return list
-}
-
 // Items are the ids of all ingredients and mixes that the formula names itself.
 func (f *Formula) Items() []string {
 	list := []string{}

@@ -207,6 +207,10 @@ func TestDozenInThreeDesigns(t *testing.T) {
 	if got := strings.Join(ids, " "); got != "wash picks dip-a dip-b box" && got != "wash picks dip-a dip-b lines box" {
 		t.Errorf("steps %s", got)
 	}
+	// Both colours are dipped after the picks are in, and what comes next waits for both.
+	if a, b := c.Steps[2].After, c.Steps[3].After; len(a) != 1 || len(b) != 1 || a[0].Step != "picks" || b[0].Step != "picks" || len(c.Steps[4].After) != 2 {
+		t.Errorf("after %+v, %+v, %+v", a, b, c.Steps[4].After)
+	}
 	// Places are handed out so that no design gets fewer of a larger count.
 	designs := []Finish{{Parts: 5}, {Parts: 3}, {Parts: 1}}
 	before := apportion(designs, 0)

@@ -22,8 +22,8 @@ func (c *computing) steps() {
 			n += c.rounds
 		}
 	}
-	s := &stepping{computing: c, melted: map[string]bool{}, last: map[string]string{}, amounts: map[portioned][]string{},
-		shared: map[string][]share{}, afters: make([]plan.After, 0, n), takes: make([]plan.Take, 0, n), labels: map[string][]string{}}
+	s := &stepping{computing: c, melted: map[string]bool{}, amounts: map[portioned][]string{},
+		shared: map[string][]share{}, afters: make([]plan.After, 0, n), made: make([]string, 0, n), takes: make([]plan.Take, 0, n), labels: map[string][]string{}}
 	c.card.Steps = make([]Step, 0, n)
 	for i := 0; i < len(c.f.Steps); {
 		group := c.group(i)
@@ -32,8 +32,8 @@ func (c *computing) steps() {
 			rounds = max(c.rounds, 1)
 		}
 		for r := range rounds {
-			for _, w := range c.f.Steps[i:group] {
-				s.add(w, r, rounds)
+			for j, w := range c.f.Steps[i:group] {
+				s.add(w, turn{round: r, rounds: rounds, again: r > 0 && j == 0})
 			}
 		}
 		i = group
@@ -65,8 +65,8 @@ func (c *computing) group(i int) int {
 type stepping struct {
 	*computing
 	melted   map[string]bool
-	previous string
-	last     map[string]string // the latest step made of each work, by its id
+	made     []string // ids of all steps
+	previous []string // ids of the steps that the next one comes after
 	holds    []held
 	amounts  map[portioned][]string // full rounds all take the same
 	shared   map[string][]share     // of each work, by its id
@@ -115,34 +115,43 @@ func (c *computing) shares(w Work) []share {
 	return list
 }
 
-func (s *stepping) add(w Work, round, rounds int) {
+// turn is which part of a work a step is.
+type turn struct {
+	round, rounds int
+	again         bool // the first work of a group, come round again: the gap to the work before it holds but once
+	part, parts   int  // of its chocolates
+}
+
+// add the steps of a work in one round: one for each chocolate. They all come after the work before, not after each other, since
+// nothing of the second has to wait until the first has set.
+func (s *stepping) add(w Work, t turn) {
 	shares, known := s.shared[w.ID]
 	if !known {
 		shares = s.shares(w)
 		s.shared[w.ID] = shares
 	}
+	from := len(s.made)
+	t.parts = len(shares)
 	for n, of := range shares {
-		s.one(w, of, n, len(shares), round, rounds)
+		t.part = n
+		s.made = append(s.made, s.one(w, of, t))
+	}
+	if len(shares) > 0 {
+		s.previous = s.made[from:]
 	}
 }
 
-// one step: the work w with one of its chocolates in one round.
-func (s *stepping) one(w Work, of share, n, of_ int, round, rounds int) {
+// one step: the work w with one of its chocolates in one round. It returns its id.
+func (s *stepping) one(w Work, of share, t turn) string {
 	c := s.computing
-	part := of.units / c.units
-	if rounds > 1 {
-		part = 1 / float64(rounds)
-		if c.perRound > 0 {
-			part = math.Min(c.perRound, c.units-float64(round)*c.perRound) / c.units
-		}
-	}
+	part := c.partOf(of, t)
 	id, name := w.ID, w.Name
-	if rounds > 1 {
-		l := s.labelled(w, rounds)
-		id, name = l[2*round], l[2*round+1]
+	if t.rounds > 1 {
+		l := s.labelled(w, t.rounds)
+		id, name = l[2*t.round], l[2*t.round+1]
 	}
-	if of_ > 1 {
-		id, name = fmt.Sprintf("%s-%s", id, string(rune('a'+n))), fmt.Sprintf("%s: %s", name, strings.Join(of.designs, ", "))
+	if t.parts > 1 {
+		id, name = id+"-"+string(rune('a'+t.part)), name+": "+strings.Join(of.designs, ", ")
 	}
 	// What is counted by the piece: bags of bark, pieces of fudge that are started.
 	pieces := float64(c.card.Start)
@@ -150,43 +159,28 @@ func (s *stepping) one(w Work, of share, n, of_ int, round, rounds int) {
 		pieces = float64(c.card.Good)
 	}
 	minutes := w.PerPiece * pieces * part
-	switch {
-	case rounds > 1:
+	if t.rounds > 1 {
 		minutes += w.PerRound
-	default:
-		minutes += w.PerRound * float64(c.rounds) * of.units / c.units
-		if c.rounds == 0 {
-			minutes += w.PerRound * of.units / c.units
-		}
+	} else {
+		minutes += w.PerRound * float64(max(c.rounds, 1)) * of.units / c.units
 	}
-	if round == 0 && n == 0 {
+	if t.round == 0 && t.part == 0 {
 		minutes += w.PerBatch
 	}
-	var inAll []string
-	if rounds > 1 && round == 0 { // said once: hundreds of rounds are alike
-		inAll = s.amountsOf(w, of, of.units/c.units)
-	}
-	step := Step{Name: name, Role: w.Pot, Amounts: s.amountsOf(w, of, part), InAll: inAll, Step: plan.Step{
-		ID: id, Hands: max(int(math.Ceil(minutes-1e-9)), 1), Wait: w.Wait, Place: w.Place, Trays: c.trays(w, pieces*part, rounds), Pot: of.ingredient,
+	step := Step{Name: name, Role: w.Pot, Amounts: s.amountsOf(w, of, part), Step: plan.Step{
+		ID: id, Hands: max(int(math.Ceil(minutes-1e-9)), 1), Wait: w.Wait, Place: w.Place, Trays: c.trays(w, pieces*part, t.rounds), Pot: of.ingredient, After: s.after(w, t),
 	}}
+	if t.rounds > 1 && t.round == 0 { // said once: hundreds of rounds are alike
+		step.InAll = s.amountsOf(w, of, of.units/c.units)
+	}
 	if step.Pot != "" && !s.melted[step.Pot] {
 		setup, _ := chocolate.Setup(c.k.Ingredients[step.Pot].Chocolate.Kind)
 		c.card.Hands += setup
 		s.melted[step.Pot] = true
 	}
-	if s.previous != "" {
-		after := plan.After{Step: s.previous, Min: w.Earliest}
-		// The gap is that to the work before it; within one work the rounds and chocolates follow as they can.
-		if w.Latest != nil && n == 0 && s.last[w.ID] == "" || w.Latest != nil && rounds > 1 && n == 0 {
-			latest := *w.Latest
-			after.Max = &latest
-		}
-		s.afters = append(s.afters, after)
-		step.After = s.afters[len(s.afters)-1 : len(s.afters) : len(s.afters)]
-	}
 	if w.Moulds && c.card.Tool != nil {
-		s.holds = append(s.holds, held{len(c.card.Steps), round, rounds, w.Until})
-		s.takes = append(s.takes, plan.Take{Tool: c.card.Tool.ID, Count: c.mouldsIn(round, rounds), Until: id})
+		s.holds = append(s.holds, held{len(c.card.Steps), t.round, t.rounds, w.Until})
+		s.takes = append(s.takes, plan.Take{Tool: c.card.Tool.ID, Count: c.mouldsIn(t.round, t.rounds), Until: id})
 		step.Takes = s.takes[len(s.takes)-1 : len(s.takes) : len(s.takes)]
 	}
 	if w.Ages && c.card.FreshFrom == "" {
@@ -194,8 +188,37 @@ func (s *stepping) one(w Work, of share, n, of_ int, round, rounds int) {
 	}
 	c.card.Hands += step.Hands
 	c.card.Wait += step.Wait
-	s.previous, s.last[w.ID] = id, id
 	c.card.Steps = append(c.card.Steps, step)
+	return id
+}
+
+// partOf the batch that a step is: its share of the pieces, or those of its round.
+func (c *computing) partOf(of share, t turn) float64 {
+	switch {
+	case t.rounds == 1:
+		return of.units / c.units
+	case c.perRound > 0:
+		return math.Min(c.perRound, c.units-float64(t.round)*c.perRound) / c.units
+	default:
+		return 1 / float64(t.rounds)
+	}
+}
+
+// after which steps a step comes, and with what gap.
+func (s *stepping) after(w Work, t turn) []plan.After {
+	from := len(s.afters)
+	for _, id := range s.previous {
+		a := plan.After{Step: id}
+		if !t.again {
+			a.Min = w.Earliest
+			if w.Latest != nil {
+				latest := *w.Latest
+				a.Max = &latest
+			}
+		}
+		s.afters = append(s.afters, a)
+	}
+	return s.afters[from:len(s.afters):len(s.afters)]
 }
 
 // mouldsIn a round: as many as its pieces need.

@@ -318,3 +318,84 @@ func TestStartingSet(t *testing.T) {
 	p.problem(422, "body.seconds", "120 seconds", p.send("POST", "/calculators/bowl", with(bowl, object{"seconds": 0})))
 	p.problem(422, "body.at", "as warm as", p.send("POST", "/calculators/bowl", with(bowl, object{"at": 80})))
 }
+
+// A promise is a promise: when a mix changes, what was promised keeps its recipe, its needs and its price; an enquiry follows.
+func TestAPromisedOrderKeepsItsMix(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	cream := func(id any) float64 {
+		t.Helper()
+		draft := p.must(200, "GET", fmt.Sprint("/orders/", id), nil)["draft"]
+		needs := p.must(200, "POST", "/reckonings", object{"order": id, "draft": draft})["needs"]
+		return find(t, needs, "name", "Heavy cream")["used"].(object)["amount"].(float64)
+	}
+	draft := func(name string) object { return with(p.draft("Bergamot truffles", 24), object{"customer": name}) }
+	promised := p.must(201, "POST", "/orders", draft("Promised"))
+	asking := p.must(201, "POST", "/orders", draft("Asking"))
+	path := fmt.Sprint("/orders/", promised["id"])
+	p.must(200, "POST", path+"/moves", object{"to": "promised"})
+	before := cream(promised["id"])
+	ganache := find(t, p.must(200, "GET", "/mixes", nil)["mixes"], "name", "Bergamot ganache")
+	parts := ganache["parts"].([]any)
+	for _, x := range parts {
+		if part := x.(object); part["amount"].(object)["unit"] == "cup" {
+			part["amount"] = object{"amount": 2, "unit": "cup"}
+		}
+	}
+	p.must(200, "PUT", fmt.Sprint("/mixes/", ganache["id"]), object{"name": ganache["name"], "parts": parts, "loss": ganache["loss"], "density": ganache["density"], "method": ganache["method"]}, "If-Match", `"1"`)
+	if after := cream(promised["id"]); after != before {
+		t.Errorf("the promised order takes %v g of cream, was %v", after, before)
+	}
+	if now := cream(asking["id"]); now <= before {
+		t.Errorf("the enquiry takes %v g of cream and does not follow the mix (%v)", now, before)
+	}
+}
+
+// A chocolate's own temperatures, as its maker gives them, go before those of its colour; and its ingredients know what
+// measures they have.
+func TestOwnTemperatures(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	dark := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")
+	path := fmt.Sprint("/ingredients/", dark["id"])
+	band := func(from, to float64) object { return object{"from": from, "to": to} }
+	fields := func(work object) object {
+		return ingredient("Dark 60 %", object{"kind": "chocolate", "allergens": dark["allergens"], "measures": []object{{"name": "slab", "grams": 2500}}, "paid": "14.50", "paidFor": object{"amount": 2, "unit": "slab"},
+			"chocolate": object{"kind": "real", "colour": "dark", "bands": object{"melt": band(46, 48), "cool": band(27, 28), "work": work}}})
+	}
+	p.problem(422, "body.chocolate.bands", "check the order", p.send("PUT", path, fields(band(47, 49)), "If-Match", `"1"`))
+	p.problem(422, "body.chocolate.bands", "between 20 and 60", p.send("PUT", path, fields(band(88, 90)), "If-Match", `"1"`))
+	p.must(200, "PUT", path, fields(band(31.5, 32.5)), "If-Match", `"1"`)
+	card := p.must(200, "POST", "/calculators/batch-card", object{"formula": p.formula("Cardamom-malt bombs"), "want": object{"amount": 40, "as": "pieces"}})["card"].(object)
+	pot := card["pots"].([]any)[0].(object)
+	if advice := pot["advice"].(string); !strings.Contains(advice, "31.5 to 32.5 °C (89 to 90 °F)") || !strings.Contains(advice, "46 to 48 °C") {
+		t.Errorf("advice: %s", advice)
+	}
+	// Paid for two slabs of 2.5 kg: 5 kg.
+	now := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")
+	if got := now["paidFor"].(object)["amount"]; got != 5000.0 {
+		t.Errorf("two slabs are %v g", got)
+	}
+}
+
+// Two people change two mixes at once so that together they would close a circle: one of them is refused.
+func TestNoCircleIsClosedTogether(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	sugar := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Icing sugar")["id"]
+	mix := func(name string, of any) object {
+		return object{"name": name, "loss": 0, "parts": []object{{"of": of, "amount": object{"amount": 10, "unit": "g"}}}}
+	}
+	for round := range 5 {
+		a := p.must(201, "POST", "/mixes", mix(fmt.Sprint("A", round), sugar))["id"].(string)
+		b := p.must(201, "POST", "/mixes", mix(fmt.Sprint("B", round), sugar))["id"].(string)
+		done := make(chan int, 2)
+		for _, change := range [][2]string{{a, b}, {b, a}} {
+			name := map[string]string{a: fmt.Sprint("A", round), b: fmt.Sprint("B", round)}[change[0]]
+			go func() { done <- p.send("PUT", "/mixes/"+change[0], mix(name, change[1]), "If-Match", `"1"`).status }()
+		}
+		if first, second := <-done, <-done; first+second != 200+422 {
+			t.Errorf("both were answered: %d and %d", first, second)
+		}
+	}
+}

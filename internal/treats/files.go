@@ -129,24 +129,32 @@ func (c Counted) want(f *treat.Formula) treat.Want {
 	return w
 }
 
-func (b *Book) recipe(ctx context.Context, in *struct {
+// counting asks for a treat in a count.
+type counting struct {
 	web.ID
 	Counted
-}) (*web.File, error) {
-	var t Treat
-	var text []byte
-	err := b.In(ctx, func(tx pgx.Tx) (err error) {
+}
+
+// counted is a treat and its card for the count that is asked.
+func (b *Book) counted(ctx context.Context, in *counting) (t Treat, card *treat.Card, err error) {
+	err = b.In(ctx, func(tx pgx.Tx) error {
 		var known *order.Kitchen
+		var err error
 		if t, known, err = b.written(ctx, tx, in.ID.ID); err != nil {
 			return err
 		}
-		card, _, err := cardOf(t.Formula, in.want(t.Formula), &known.Kitchen)
-		if err != nil {
-			return err
-		}
-		text, err = linked(t.Name, card)
+		card, _, err = cardOf(t.Formula, in.want(t.Formula), &known.Kitchen)
 		return err
 	})
+	return t, card, err
+}
+
+func (b *Book) recipe(ctx context.Context, in *counting) (*web.File, error) {
+	t, card, err := b.counted(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	text, err := linked(t.Name, card)
 	return web.Download(filename(t.Name, "recipe.json"), "application/ld+json", text), err
 }
 

@@ -7,35 +7,21 @@ import (
 	"strings"
 
 	"github.com/go-pdf/fpdf"
-	"github.com/jackc/pgx/v5"
 	"golang.org/x/image/font/gofont/gobold"
 	"golang.org/x/image/font/gofont/goregular"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/measure"
-	"zestytin/core/order"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
 
-func (b *Book) paper(ctx context.Context, in *struct {
-	web.ID
-	Counted
-}) (*web.File, error) {
-	var t Treat
-	var pdf []byte
-	err := b.In(ctx, func(tx pgx.Tx) (err error) {
-		var known *order.Kitchen
-		if t, known, err = b.written(ctx, tx, in.ID.ID); err != nil {
-			return err
-		}
-		card, _, err := cardOf(t.Formula, in.want(t.Formula), &known.Kitchen)
-		if err != nil {
-			return err
-		}
-		pdf, err = print(t, card)
-		return err
-	})
+func (b *Book) paper(ctx context.Context, in *counting) (*web.File, error) {
+	t, card, err := b.counted(ctx, in)
+	if err != nil {
+		return nil, err
+	}
+	pdf, err := print(t, card)
 	return web.Download(filename(t.Name, "batch-card.pdf"), "application/pdf", pdf), err
 }
 

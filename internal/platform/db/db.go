@@ -24,7 +24,13 @@ var migrations embed.FS
 const Role = "zestytin_app"
 
 // Migrate brings the schema at url up to date. url must name the owner of the tables.
-func Migrate(ctx context.Context, url string) error {
+func Migrate(ctx context.Context, url string) error { return MigrateTo(ctx, url, newest) }
+
+// newest is above every migration's number.
+const newest = 1 << 31
+
+// MigrateTo brings the schema at url up to a migration's number, for tests of what a later one makes of what is there.
+func MigrateTo(ctx context.Context, url string, version int64) error {
 	conn, err := sql.Open("pgx", url)
 	if err != nil {
 		return fmt.Errorf("open the database to migrate it: %w", err)
@@ -38,7 +44,7 @@ func Migrate(ctx context.Context, url string) error {
 	if err != nil {
 		return fmt.Errorf("read the migrations: %w", err)
 	}
-	if _, err := provider.Up(ctx); err != nil {
+	if _, err := provider.UpTo(ctx, version); err != nil {
 		return fmt.Errorf("migrate: %w", err)
 	}
 	// The login that the server uses may take the server's role.

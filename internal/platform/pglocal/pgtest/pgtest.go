@@ -5,6 +5,7 @@ package pgtest
 import (
 	"context"
 	"fmt"
+	neturl "net/url"
 	"os"
 	"sync"
 	"sync/atomic"
@@ -85,4 +86,34 @@ func New(t testing.TB) (pool *pgxpool.Pool, owner string) {
 	}
 	t.Cleanup(pool.Close)
 	return pool, server.Owner(name)
+}
+
+// Empty is a database without a schema, and the URL of a plain owner of it, who is bound by row-level security.
+func Empty(t testing.TB) (owner string) {
+	t.Helper()
+	ctx := context.Background()
+	name := fmt.Sprintf("empty_%d", clones.Add(1))
+	cloning.Lock()
+	defer cloning.Unlock()
+	conn, err := pgx.Connect(ctx, server.Owner("postgres"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(ctx)
+	url, err := neturl.Parse(server.Owner(name))
+	if err != nil {
+		t.Fatal(err)
+	}
+	password, _ := url.User.Password()
+	for _, statement := range []string{
+		"create role " + name + " login password '" + password + "'",
+		"grant " + db.Role + " to " + name + " with admin option",
+		"create database " + name + " owner " + name,
+	} {
+		if _, err := conn.Exec(ctx, statement); err != nil {
+			t.Fatal(err)
+		}
+	}
+	url.User = neturl.UserPassword(name, password)
+	return url.String()
 }
