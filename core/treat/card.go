@@ -70,6 +70,7 @@ type Sizes struct {
 	Fills  *measure.Shown `json:"fills,omitempty" doc:"What goes in takes so much of it"`
 	Centre *measure.Shown `json:"centre,omitempty" doc:"Mass of one centre or fill"`
 	Across *measure.Shown `json:"across,omitempty" doc:"Of a centre"`
+	Mix    *measure.Shown `json:"mix,omitempty" doc:"Of a bomb for a mug: mix for a medium taste; twice as much is strong"`
 	Note   string         `json:"note,omitempty"`
 }
 
@@ -99,6 +100,7 @@ type Pot struct {
 	Tempering  chocolate.Tempering `json:"tempering"`
 	Rewarm     *Rewarm             `json:"rewarm,omitempty" doc:"How many pieces go in before the bowl thickens"`
 	Advice     string              `json:"advice" doc:"How to bring it to working condition"`
+	Additions  string              `json:"additions" doc:"How much thinner and flavour it takes"`
 	Why        Why                 `json:"why"`
 }
 
@@ -597,6 +599,7 @@ func (c *computing) pot(p *batchPot) {
 		pot.Why += fmt.Sprintf(", but never less than the %s that melt evenly", grams(chocolate.LeastMelt))
 	}
 	pot.Why += fmt.Sprintf(": melt %s, %s comes back.", pot.Melted.Metric, pot.Reclaimed.Metric)
+	pot.Additions = additions(of.Kind, melt.Melted)
 	if p.dipped > 0 {
 		if pot.Rewarm = c.rewarm(p, pot); pot.Rewarm.Cooled {
 			pot.Advice += fmt.Sprintf(" About %d go in, then warm it for 5 to 10 s.", pot.Rewarm.Pieces)
@@ -604,6 +607,16 @@ func (c *computing) pot(p *batchPot) {
 	}
 	c.card.Pots = append(c.card.Pots, pot)
 	c.need(known, melt.Used, melt.Melted, pot.Why)
+}
+
+// additions that a pot takes: thinner where it is compound, and flavour.
+func additions(kind chocolate.Kind, grams float64) string {
+	drops := chocolate.FlavourDrops(grams)
+	flavour := fmt.Sprintf("Flavour oil: %.0f to %.0f drops.", drops.From, drops.To)
+	if kind == chocolate.Compound {
+		return fmt.Sprintf("Too thick: up to %s of a fat-based thinner. %s Never water, nor colour or flavour with water in it.", measure.Show(chocolate.Thinner(grams), measure.Substance{}).US, flavour)
+	}
+	return flavour + " Never water, nor colour or flavour with water in it: it seizes."
 }
 
 // methodFor a chocolate whose method is not given: what will be hidden under rolling need not be tempered.
@@ -879,6 +892,9 @@ func (c *computing) sizes() {
 		if c.f.Family == Bomb {
 			s.Wall = length(c.f.wall())
 		}
+		if c.f.Family == Bomb && c.f.Shell.Mug != nil {
+			s.Mix = volume(mixFor(mL(*c.f.Shell.Mug)))
+		}
 		if len(unknown) > 0 {
 			s.Note = "Whether it fits is not known for " + strings.Join(unknown, ", ") + ": enter the density in the Larder."
 		}
@@ -952,12 +968,32 @@ func (c *computing) care() {
 	if !slices.Contains(c.card.Diets, food.NoAlcohol) && c.containsAlcohol() {
 		c.card.Care = append(c.card.Care, "It contains alcohol: say so on the label, and ask your licensing office whether a home kitchen may sell it.")
 	}
+	if c.f.Family == Bomb && c.f.Keeps > 24 && c.wetInside() {
+		c.card.Care = append(c.card.Care, "Syrup, sauce, cream or spirit inside is best within 24 hours of making, and the seal must be tight: check how long you say that it keeps.")
+	}
 	if c.f.choice("stand") == "standing" || c.f.Family == Fruit {
 		c.card.Care = append(c.card.Care, "Picks come out, or are declared, before handover.")
 	}
 	if c.f.Family == Fruit || slices.ContainsFunc(c.card.Needs, func(n Need) bool { return c.k.Ingredients[n.Ingredient].Kind == food.KindDairy }) {
 		c.card.Care = append(c.card.Care, "Cream, butter-rich and cut-fruit pieces may need to be kept at 5 °C (41 °F) or below: ask your local rules.")
 	}
+}
+
+// wetInside tells whether something goes in that is not dry: a dairy or a spirit, or a mix with one.
+func (c *computing) wetInside() bool {
+	for _, d := range c.designs {
+		for _, p := range slices.Concat(c.f.Portions, d.Portions) {
+			if p.Where != In {
+				continue
+			}
+			for _, id := range c.k.Uses(p.Ingredient) {
+				if kind := c.k.Ingredients[id].Kind; kind == food.KindDairy || kind == food.KindAlcohol {
+					return true
+				}
+			}
+		}
+	}
+	return false
 }
 
 func (c *computing) containsAlcohol() bool {

@@ -89,6 +89,7 @@ func (v Version) facts(k *Kitchen, supplies map[string]string) []fact {
 		all.quantity("Shell, height", s.Height)
 		all.quantity("Wall", s.Wall)
 		all.quantity("Chocolate of a shell", s.Mass)
+		all.quantity("For a mug of", s.Mug)
 		all.add("Moulds", fmt.Sprintf("%d of %d", s.Moulds, s.Cavities))
 	}
 	if m := f.Mould; m != nil {

@@ -131,6 +131,9 @@ func (c *checking) shell() {
 		}
 	}
 	c.moulds("shell", s.Cavities, s.Moulds)
+	if s.Mug != nil {
+		c.Under("shell.mug", s.Mug.Check(measure.Volume))
+	}
 	switch {
 	case (s.Wall == nil) == (s.Mass == nil):
 		c.Add("shell.wall", "Give the wall, or the chocolate of a whole piece: one of the two, the other follows.")
@@ -258,7 +261,7 @@ func (c *checking) sheet(what string) bool {
 	if style == "plain" && layered {
 		c.Add("coatings", "Bark of one colour has no second chocolate: take it out, or choose swirl or layers.")
 	} else if style != "plain" && !layered {
-		c.Add("coatings", "Swirl and layers need a second chocolate: add it, with its share of the sheet.")
+		c.Add("coatings", "Swirl, layers and what is trailed over need a second chocolate: add it, with its share of the sheet.")
 	}
 	return right
 }

@@ -248,6 +248,36 @@ func TestLayers(t *testing.T) {
 	near(t, "base", quarter.Pots[0].Melt.OnPieces, 3*quarter.Pots[1].Melt.OnPieces)
 }
 
+// Handbook 2.1 and 6, common practice: 1 tbsp of mix for a mug of 8 fl oz, twice as much is strong; syrup inside keeps a day.
+func TestMugs(t *testing.T) {
+	f := bomb()
+	f.Shell.Mug = length(12, measure.FluidOunce)
+	c := card(t, f, 6)
+	near(t, "mix for 12 fl oz", c.Sizes.Mix.Amount, 1.5*14.78676478125)
+	if strings.Contains(strings.Join(c.Care, " "), "24 hours") {
+		t.Errorf("dry filling keeps: %v", c.Care)
+	}
+	f.Portions = append(f.Portions, Portion{"Cream", measure.Of(1, measure.Teaspoon), In})
+	if c := card(t, f, 6); !strings.Contains(strings.Join(c.Care, " "), "within 24 hours") {
+		t.Errorf("cream inside goes unsaid: %v", c.Care)
+	}
+	if pot := c.Pots[1]; !strings.Contains(pot.Additions, "thinner") || strings.Contains(c.Pots[0].Additions, "thinner") {
+		t.Errorf("compound is thinned, real chocolate is not: %q, %q", pot.Additions, c.Pots[0].Additions)
+	}
+}
+
+// Spread and trailed (handbook 2.5, common practice): the toppings go on before the last quarter holds them.
+func TestTrailed(t *testing.T) {
+	f := bark()
+	f.Choices["style"] = "trail"
+	f.Coatings = append(f.Coatings, Coating{Role: RoleLayer, Ingredient: "Dark", Share: 0.25, Pool: measure.Grams(60)})
+	c := card(t, stepped(f), 20)
+	if len(c.Pots) != 1 || len(c.Steps[1].Amounts) != 2 || len(c.Steps[2].Amounts) != 1 {
+		t.Errorf("%d pots, amounts %v, %v", len(c.Pots), c.Steps[1].Amounts, c.Steps[2].Amounts)
+	}
+	near(t, "the sheet is one in all", c.Pots[0].Melt.OnPieces, float64(c.Rounds.Count)*Slab(13*25.4, 9.5*25.4, 25.4/8, chocolate.Density))
+}
+
 // Size classes are measures of the fruit's own: extra large berries of 27 g.
 func TestSizeClass(t *testing.T) {
 	f := fruit()
@@ -392,7 +422,7 @@ func TestEveryChoice(t *testing.T) {
 				if o.ID == "cup" {
 					f.Shell.Base, f.Shell.Height = length(50, measure.Millimetre), length(60, measure.Millimetre)
 				}
-				if o.ID == "swirl" || o.ID == "layers" {
+				if choice.ID == "style" && o.ID != "plain" {
 					f.Coatings = append(f.Coatings, Coating{Role: RoleLayer, Ingredient: "White", Share: 0.5, Pool: measure.Grams(60)})
 				}
 				c := card(t, stepped(f), 30)

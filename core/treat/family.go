@@ -168,6 +168,7 @@ func (f Family) Choices(made map[string]string) []Choice {
 			{"style", "Colours", []Option{
 				{"plain", "one", "One chocolate, topped while wet."},
 				{"swirl", "swirl of two", "Both poured at once, dragged, tapped level: quick."},
+				{"trail", "spread and trailed", "Thin is liked: about three quarters are spread and topped, the last quarter is trailed over to hold the toppings."},
 				{"layers", "two layers", "The second goes on while the first is warm, but not hot (it bleeds) and never chilled (they part)."},
 			}},
 			{"divide", "Pieces", []Option{

@@ -33,6 +33,7 @@ type Shell struct {
 	Height   *measure.Quantity `json:"height,omitempty" doc:"Of a cup"`
 	Wall     *measure.Quantity `json:"wall,omitempty" doc:"Thickness of the wall; or give mass"`
 	Mass     *measure.Quantity `json:"mass,omitempty" doc:"Chocolate of a whole piece; or give wall"`
+	Mug      *measure.Quantity `json:"mug,omitempty" doc:"The mug that it is for: how much mix follows from it"`
 	Cavities int               `json:"cavities" doc:"Half shells in one mould; of cups, how many are filled in one go"`
 	Moulds   int               `json:"moulds" doc:"Moulds of this kind in the kitchen"`
 }
@@ -230,6 +231,14 @@ func (f *Formula) room() float64 {
 		return cup.Hollow(f.wall())
 	}
 	return Hollow(mm(f.Shell.Across), f.wall())
+}
+
+// mixFor a mug of so many mL is the mix in mL for a medium taste: a tablespoon for 8 fl oz; twice as much is strong (handbook 2.1
+// and 6, common practice).
+func mixFor(mug float64) float64 {
+	spoon, _ := measure.Of(1, measure.Tablespoon).In(measure.Millilitre, measure.Substance{})
+	cup, _ := measure.Of(8, measure.FluidOunce).In(measure.Millilitre, measure.Substance{})
+	return spoon * mug / cup
 }
 
 // perSheet is how many pieces a whole pan of fudge is cut into.

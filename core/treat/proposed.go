@@ -158,6 +158,12 @@ func barkSteps(f *Formula) []Work {
 		second.ID, second.Name, second.Pot, second.PerRound, second.Ages = "layer", "Pour the second beside it, drag, tap level, top while wet", RoleLayer, 6, false
 		second.Latest = &soon
 		steps = append(steps, spread, second)
+	case "trail":
+		over := spread
+		spread.Name, spread.Wait, spread.Place = "Spread thin, top at once", 0, ""
+		over.ID, over.Name, over.Pot, over.PerRound, over.Ages, over.Adds = "layer", "Trail the rest over to hold the toppings", RoleLayer, 2, false, nil
+		over.Latest = &soon
+		steps = append(steps, spread, over)
 	default:
 		steps = append(steps, spread)
 	}

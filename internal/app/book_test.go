@@ -314,6 +314,24 @@ func TestStartingSet(t *testing.T) {
 	if got := p.must(200, "POST", "/calculators/bowl", bowl); got["pieces"].(float64) < 3 || got["pieces"].(float64) > 4 || got["cooled"] != true {
 		t.Errorf("a bowl takes %v", got)
 	}
+	// By hand in chocolate's TestCoolingByHand: at 32 C after 18 minutes, below 31 C from 20 on.
+	readings := func(pairs ...float64) []object {
+		list := []object{}
+		for i := 0; i < len(pairs); i += 2 {
+			list = append(list, object{"minute": pairs[i], "at": pairs[i+1]})
+		}
+		return list
+	}
+	cools := object{"colour": "dark", "room": 21, "readings": readings(0, 46, 6, 40)}
+	if got := p.must(200, "POST", "/calculators/cooling", cools); got["text"] != "At 32 °C (90 °F) about minute 18, and below 31 °C (88 °F) from minute 20." {
+		t.Errorf("cooling: %v", got["text"])
+	}
+	if got := p.must(200, "POST", "/calculators/cooling", with(cools, object{"room": 33}))["text"].(string); !strings.Contains(got, "does not get there by itself") {
+		t.Errorf("in a hot room: %s", got)
+	}
+	p.problem(422, "body.readings", "Two readings", p.send("POST", "/calculators/cooling", with(cools, object{"readings": readings(0, 46)})))
+	p.problem(422, "body.readings", "do not fall", p.send("POST", "/calculators/cooling", with(cools, object{"readings": readings(0, 40, 5, 46)})))
+	p.problem(422, "body.readings[1]", "temperature in C", p.send("POST", "/calculators/cooling", with(cools, object{"readings": readings(0, 46, 5, 400)})))
 	p.problem(422, "body.until", "lower", p.send("POST", "/calculators/bowl", with(bowl, object{"until": 33})))
 	p.problem(422, "body.seconds", "120 seconds", p.send("POST", "/calculators/bowl", with(bowl, object{"seconds": 0})))
 	p.problem(422, "body.at", "as warm as", p.send("POST", "/calculators/bowl", with(bowl, object{"at": 80})))

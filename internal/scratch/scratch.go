@@ -45,6 +45,7 @@ func Register(h web.Home, needs Needs) {
 	web.Register(h, op("ganache", "ganache", "Scale a mixture, and how many pieces it gives"), ganache)
 	web.Register(h, op("seed", "seed", "How much to hold back as seed"), seed)
 	web.Register(h, op("bowl", "bowl", "How many centres go into a bowl before it thickens"), bowl)
+	web.Register(h, op("cooling", "cooling", "When a cooling bowl reaches its working temperature, and when it leaves it"), cooling)
 	web.Register(h, op("altitude", "altitude", "Boiling water and candy targets at a height, or by the seller's own thermometer"), altitude)
 }
 

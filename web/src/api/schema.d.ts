@@ -123,6 +123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/cooling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When a cooling bowl reaches its working temperature, and when it leaves it */
+        post: operations["cooling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/extras": {
         parameters: {
             query?: never;
@@ -994,6 +1011,15 @@ export interface components {
             /** Format: double */
             to: number;
         };
+        ChocolateReading: {
+            /**
+             * Format: double
+             * @description C
+             */
+            at: number;
+            /** Format: double */
+            minute: number;
+        };
         ChocolateTempering: {
             /** @description Temperatures in C */
             bands: components["schemas"]["ChocolateBands"];
@@ -1722,6 +1748,16 @@ export interface components {
             missing?: string;
             text: string;
         };
+        ScratchCoolingBowl: {
+            /** @enum {string} */
+            colour: "dark" | "milk" | "white";
+            readings: components["schemas"]["ChocolateReading"][];
+            /**
+             * Format: double
+             * @description C
+             */
+            room: number;
+        };
         ScratchCorrected: {
             /**
              * Format: double
@@ -1749,6 +1785,34 @@ export interface components {
              */
             share: number;
             text: string;
+        };
+        ScratchForecast: {
+            /**
+             * Format: double
+             * @description k, for a minute
+             */
+            rate: number;
+            /**
+             * Format: double
+             * @description Minute at which the upper edge of the band is reached
+             */
+            ready?: number;
+            /**
+             * Format: double
+             * @description C
+             */
+            room: number;
+            /**
+             * Format: double
+             * @description C at minute 0
+             */
+            start: number;
+            text: string;
+            /**
+             * Format: double
+             * @description Minute at which the lower edge is passed
+             */
+            tooCold?: number;
         };
         ScratchGood: {
             /** Format: int64 */
@@ -2242,6 +2306,8 @@ export interface components {
             where: "in" | "on";
         };
         TreatPot: {
+            /** @description How much thinner and flavour it takes */
+            additions: string;
             /** @description How to bring it to working condition */
             advice: string;
             chocolate: components["schemas"]["FoodChocolate"];
@@ -2321,6 +2387,8 @@ export interface components {
              * @description Moulds of this kind in the kitchen
              */
             moulds: number;
+            /** @description The mug that it is for: how much mix follows from it */
+            mug?: components["schemas"]["MeasureQuantity"];
             /** @description Thickness of the wall; or give mass */
             wall?: components["schemas"]["MeasureQuantity"];
         };
@@ -2333,6 +2401,8 @@ export interface components {
             fills?: components["schemas"]["MeasureShown"];
             /** @description Room inside */
             holds?: components["schemas"]["MeasureShown"];
+            /** @description Of a bomb for a mug: mix for a medium taste; twice as much is strong */
+            mix?: components["schemas"]["MeasureShown"];
             note?: string;
             /** @description Chocolate of one shell */
             shell?: components["schemas"]["MeasureShown"];
@@ -2855,6 +2925,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScratchConverted"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    cooling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchCoolingBowl"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchForecast"];
                 };
             };
             /** @description Error */

@@ -163,6 +163,28 @@ function Seed() {
   )
 }
 
+function Cooling() {
+  const [c, setC] = useState({ colour: 'dark', room: '21', first: '46', minutes: '6', second: '40' })
+  const f = (key: keyof typeof c, label: string, width = 3) => <Field label={label} value={c[key]} set={(v) => setC({ ...c, [key]: v })} width={width} />
+  const a = useAnswer(['cooling', c], () => ask(api.POST('/api/v1/calculators/cooling', { body: { colour: c.colour as 'dark', room: number(c.room), readings: [{ minute: 0, at: number(c.first) }, { minute: number(c.minutes), at: number(c.second) }] } })))
+  return (
+    <>
+      <p>
+        <select className="blank" aria-label="Chocolate" value={c.colour} onChange={(e) => setC({ ...c, colour: e.target.value })}>
+          <option value="dark">Dark</option>
+          <option value="milk">Milk</option>
+          <option value="white">White</option>
+        </select>{' '}
+        at {f('first', 'First reading, in C')} °C is at {f('second', 'Second reading, in C')} °C after {f('minutes', 'Minutes between', 2)} minutes, in a room of {f('room', 'Room, in C')} °C
+      </p>
+      <Answer refused={a.refused}>
+        <p className="pad-result">{a.data?.ready === undefined ? 'not by itself' : `ready in ${Math.max(Math.round(a.data.ready - number(c.minutes)), 0)} min`}</p>
+        <small>{a.data?.text}</small>
+      </Answer>
+    </>
+  )
+}
+
 function Altitude() {
   const [by, setBy] = useState<'metres' | 'boiling'>('metres')
   const [value, setValue] = useState('1609')
@@ -207,7 +229,7 @@ function Recipe() {
   )
 }
 
-const pages = { Convert, Recipe, Extras, Shell, Sheet, Ganache, Seed, Bowl, Altitude }
+const pages = { Convert, Recipe, Extras, Shell, Sheet, Ganache, Seed, Cooling, Bowl, Altitude }
 type Page = keyof typeof pages
 
 /** The scratch pad: small calculations over any place. The key = opens and closes it. */

@@ -11,7 +11,7 @@ const list = [
   ['.', 'today on the Bench'],
   ['[ and ]', 'on the Bench: the day before and after'],
   ['/', 'find anything'],
-  ['=', 'the scratch pad: convert, recipe, extras, shell, sheet, ganache, seed, bowl, altitude'],
+  ['=', 'the scratch pad: convert, recipe, extras, shell, sheet, ganache, seed, cooling, bowl, altitude'],
   ['?', 'this list'],
   ['Esc', 'back'],
 ] as const

@@ -99,6 +99,7 @@ function Contents({ c, pantry }: { c: Schemas['TreatCard']; pantry: Pantry }) {
           {p.pool.amount > 0 && <Line figure={kitchen.amount(p.pool)} why="You cannot dip into a puddle: so much stays in the bowl to work from, and comes back.">working pool</Line>}
           <Line figure={kitchen.amount(p.reclaimed)} why={p.why}>comes back</Line>
           <ol className="tempering">{p.tempering.steps.map((s) => <li key={s}>{s}</li>)}</ol>
+          <Figure why={p.additions}><small>thin it, flavour it</small></Figure>
           {p.rewarm && <Line figure={p.rewarm.cooled ? p.rewarm.pieces : 'all'} why={p.rewarm.why}>go in before re-warming</Line>}
         </Part>
       ))}

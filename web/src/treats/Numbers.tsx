@@ -76,6 +76,10 @@ function Shell({ f, set, card }: Editing) {
       </Row>
       {sizes?.wall && sizes.shell && <p className="follows">{shell.wall ? `a piece takes ${sizes.shell.metric}` : `a wall of ${sizes.wall.metric}`}{sizes.holds && sizes.fills && `; the hollow holds ${sizes.holds.metric}, this fills ${sizes.fills.metric}`}</p>}
       {sizes?.note && <p className="follows">{sizes.note}</p>}
+      {shell.mug
+        ? <AmountRow label="For a mug of" value={shell.mug} onChange={(mug) => change({ mug })} path="shell.mug" />
+        : <button type="button" className="link" onClick={() => change({ mug: { amount: 8, unit: 'fl oz' } })}>+ the mug it is for</button>}
+      {sizes?.mix && <p className="follows">{sizes.mix.us} of mix makes it medium, twice as much strong</p>}
       <NumberRow label={cup ? 'Cups in one go' : 'Cavities in a mould'} value={shell.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="shell.cavities" />
       <NumberRow label="Moulds" value={shell.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="shell.moulds" />
     </Group>
@@ -304,7 +308,7 @@ function Choices({ f, follow, choices }: Editing) {
     }
     if (id === 'style' && option === 'plain') change.coatings = f.coatings.filter((c) => c.role !== 'layer')
     if (id === 'style' && option !== 'plain' && !f.coatings.some((c) => c.role === 'layer')) {
-      change.coatings = [...f.coatings, { role: 'layer', ingredient: f.coatings[0]!.ingredient, share: 0.5, pool: g(60) }]
+      change.coatings = [...f.coatings, { role: 'layer', ingredient: f.coatings[0]!.ingredient, share: option === 'trail' ? 0.25 : 0.5, pool: g(60) }]
     }
     if (id === 'shape' && f.family === 'pretzel' && option === 'twist' && f.centre) change.centre = { ...f.centre, across: undefined, length: undefined }
     follow(change)

@@ -259,12 +259,14 @@ function Bark({ f, main, second, lines }: Drawn) {
   const y1 = 210, y0 = y1 - high
   const share = f.coatings.find((c) => c.role === 'layer')?.share ?? 0.5
   const layers = second && f.choices.style === 'layers'
+  const trail = second && f.choices.style === 'trail'
   const swirl = second && f.choices.style === 'swirl'
   const body = `M30 ${y0 + 8}l10-8h216l12 10-4 ${high - 14}-12 ${12}H44l-12-10z`
   return (
     <g>
       <Coated d={body} look={main} />
       {layers && <Coated d={`M30 ${y0 + 8}l10-8h216l12 10-1 ${high * share - 8}c-50 6-90-6-130 0s-70 4-106 0z`} look={second} />}
+      {trail && <path d={`M40 ${y0 - 2}c16-14 30 12 46-2s30 12 46-2 30 12 46-2 30 12 46-2 20 4 30 0`} fill="none" stroke={second.fill} strokeWidth={Math.max(high * share, 4)} strokeLinecap="round" />}
       {swirl && <Coated d={`M40 ${y0}h70c30 ${high * 0.5} 50 ${high * 0.2} 60 ${high}h-90c-20 ${-high * 0.5}-10 ${-high * 0.6}-40 ${-high}zM200 ${y0}h40c20 ${high * 0.4}-10 ${high * 0.6} 10 ${high}h-50c-16 ${-high * 0.5} 10 ${-high * 0.7} 0 ${-high}z`} look={second} />}
       {(f.portions ?? []).map((p, n) => Array.from({ length: 4 }, (_, i) => (
         <ellipse key={`${p.ingredient} ${i}`} cx={62 + ((i * 53 + n * 29) % 190)} cy={y0 + 1 - n} rx={9 - n * 2} ry={6 - n} fill={['#D9B98A', '#8E2A38', '#FFFFFF', '#7A9A4C'][n % 4]} stroke="#2B1A12" strokeOpacity=".25" />

@@ -1,0 +1,57 @@
+package chocolate
+
+import (
+	"errors"
+	"math"
+)
+
+// Reading of a thermometer in a cooling bowl.
+type Reading struct {
+	Minute float64 `json:"minute"`
+	At     float64 `json:"at" doc:"C"`
+}
+
+// Cooling is a bowl that cools by Newton's law: T(t) = room + (T0 - room) e^(-k t).
+type Cooling struct {
+	Start float64 `json:"start" doc:"C at minute 0"`
+	Rate  float64 `json:"rate" doc:"k, for a minute"`
+	Room  float64 `json:"room" doc:"C"`
+}
+
+// Cool fits Newton's law of cooling to two or more readings in a room of known temperature, by least squares on the logarithm of
+// the difference to the room (handbook 4.3). Errors are plain sentences.
+func Cool(readings []Reading, room float64) (Cooling, error) {
+	if len(readings) < 2 {
+		return Cooling{}, errors.New("Two readings are needed, some minutes apart.")
+	}
+	var n, sumT, sumY, sumTT, sumTY float64
+	for _, r := range readings {
+		if !(r.At > room) {
+			return Cooling{}, errors.New("A reading is not warmer than the room: check the numbers, or the room's temperature.")
+		}
+		y := math.Log(r.At - room)
+		n, sumT, sumY, sumTT, sumTY = n+1, sumT+r.Minute, sumY+y, sumTT+r.Minute*r.Minute, sumTY+r.Minute*y
+	}
+	spread := n*sumTT - sumT*sumT
+	if spread < 1e-9 {
+		return Cooling{}, errors.New("The readings are of the same minute: take another one some minutes later.")
+	}
+	rate := -(n*sumTY - sumT*sumY) / spread
+	if !(rate > 0) {
+		return Cooling{}, errors.New("It is not cooling: the readings do not fall.")
+	}
+	return Cooling{Start: room + math.Exp((sumY+rate*sumT)/n), Rate: rate, Room: room}, nil
+}
+
+// At minute t the bowl is so warm, C.
+func (c Cooling) At(minute float64) float64 {
+	return c.Room + (c.Start-c.Room)*math.Exp(-c.Rate*minute)
+}
+
+// Reaches is the minute at which it has fallen to a temperature; false where the room is not colder than that.
+func (c Cooling) Reaches(at float64) (minute float64, ok bool) {
+	if at <= c.Room {
+		return 0, false
+	}
+	return math.Log((c.Start-c.Room)/(at-c.Room)) / c.Rate, true
+}

@@ -1,0 +1,57 @@
+package scratch
+
+import (
+	"context"
+	"fmt"
+	"math"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+)
+
+// CoolingBowl is readings of a bowl that cools.
+type CoolingBowl struct {
+	Colour   chocolate.Colour    `json:"colour" enum:"dark,milk,white"`
+	Room     float64             `json:"room" doc:"C"`
+	Readings []chocolate.Reading `json:"readings" maxItems:"100"`
+}
+
+// Forecast is when a bowl is in its working band.
+type Forecast struct {
+	Result
+	chocolate.Cooling
+	Ready   *float64 `json:"ready,omitempty" doc:"Minute at which the upper edge of the band is reached"`
+	TooCold *float64 `json:"tooCold,omitempty" doc:"Minute at which the lower edge is passed"`
+}
+
+func cooling(_ context.Context, in *struct{ Body CoolingBowl }) (*struct{ Body Forecast }, error) {
+	var f invalid.Faults
+	for i, r := range in.Body.Readings {
+		if !(r.Minute >= 0 && r.Minute < 1440) || !(r.At > -30 && r.At < 130) {
+			f.Add(fmt.Sprintf("readings[%d]", i), "A reading has a minute, and a temperature in C.")
+		}
+	}
+	c, err := chocolate.Cool(in.Body.Readings, in.Body.Room)
+	if f.Err() == nil {
+		f.Under("readings", err)
+	}
+	if err := f.Err(); err != nil {
+		return nil, err
+	}
+	work := chocolate.BandsOf(in.Body.Colour).Work
+	forecast := Forecast{Cooling: c}
+	ready, ok := c.Reaches(work.To)
+	if !ok {
+		forecast.Text = fmt.Sprintf("The room is not colder than %s: it does not get there by itself. Cool it in a cold bath, stirring, or seed it.", chocolate.Degree(work.To))
+		return &struct{ Body Forecast }{forecast}, nil
+	}
+	forecast.Ready = &ready
+	forecast.Text = fmt.Sprintf("At %s about minute %s", chocolate.Degree(work.To), measure.Number(math.Round(ready)))
+	if cold, ok := c.Reaches(work.From); ok {
+		forecast.TooCold = &cold
+		forecast.Text += fmt.Sprintf(", and below %s from minute %s", chocolate.Degree(work.From), measure.Number(math.Round(cold)))
+	}
+	forecast.Text += "."
+	return &struct{ Body Forecast }{forecast}, nil
+}
