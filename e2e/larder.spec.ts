@@ -79,3 +79,17 @@ test('the order of a new family is reckoned, promised and read out on the bench'
   await expect(boil).toContainText('112 to 115 °C')
   await expect(boil).toContainText('Walnut fudge of')
 })
+
+test('an ingredient cannot lose what its treats need of it, and the form keeps what was typed', async ({ page }) => {
+  await page.goto('/larder')
+  await page.getByRole('button', { name: /^Cardamom malt mix/ }).click()
+  const sheet = page.getByRole('dialog', { name: 'Cardamom malt mix' })
+  await sheet.getByRole('spinbutton', { name: 'Weight of a millilitre' }).fill('')
+  await sheet.getByLabel('Last paid').fill('10.40')
+  await sheet.getByRole('button', { name: 'Save' }).click()
+  await expect(sheet.getByRole('alert')).toContainText('With this change Cardamom-malt bombs could not be made any more')
+  await expect(sheet.getByLabel('Last paid')).toHaveValue('10.40')
+  await sheet.getByRole('spinbutton', { name: 'Weight of a millilitre' }).fill('0.75')
+  await sheet.getByRole('button', { name: 'Save' }).click()
+  await expect(sheet).toBeHidden()
+})

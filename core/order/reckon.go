@@ -160,7 +160,9 @@ func Reckon(d *Draft, k *Kitchen) (*Reckoning, error) {
 		t := k.Treats[l.Treat]
 		card, err := treat.Compute(t.Formula, l.Count, k.With(t.Mixes))
 		if err != nil {
-			return nil, fmt.Errorf("line %d, %s: %w", i+1, t.Name, err)
+			var faults invalid.Faults
+			faults.Under(fmt.Sprintf("lines[%d].count", i), err)
+			return nil, faults.Err()
 		}
 		cards = append(cards, card)
 		r.Lines = append(r.Lines, LineCard{l.Treat, t.Name, t.Version, l.Count, card})

@@ -56,7 +56,13 @@ func New(o Options) *App {
 		return a.kitchen(ctx, tx, uuid.Nil, nil)
 	}
 	account.Register(h, sessions, o.Demo)
-	larder.Register(h, planning.Reserved, treats.Uses)
+	larder.Register(h, planning.Reserved, treats.Uses, func(ctx context.Context, tx pgx.Tx) error {
+		k, err := known(ctx, tx)
+		if err != nil {
+			return err
+		}
+		return treats.Sound(ctx, tx, k)
+	})
 	treats.Register(h, treats.Needs{Known: known, AddIngredient: larder.AddForeign, AddSupply: larder.AddForeignSupply, Names: larder.Names})
 	planning.Register(h, a.calendar)
 	scratch.Register(h, scratch.Needs{Ingredients: larder.Ingredients, Names: larder.Names})

@@ -396,6 +396,39 @@ func TestOwnTemperatures(t *testing.T) {
 	}
 }
 
+// An ingredient cannot lose what is needed of it: neither what the book measures through, nor what a promised order holds to.
+func TestIngredientsStaySound(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	put := func(name string, change object) answer {
+		t.Helper()
+		now := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", name)
+		id, revision := now["id"], now["revision"]
+		delete(now, "id")
+		delete(now, "revision")
+		delete(now, "paidForShown")
+		for key, value := range change {
+			if now[key] = value; value == nil {
+				delete(now, key)
+			}
+		}
+		return p.send("PUT", fmt.Sprint("/ingredients/", id), now, "If-Match", fmt.Sprintf("%q", fmt.Sprint(revision)))
+	}
+	p.problem(422, "", "With this change Cardamom-malt bombs could not be made any more (Cardamom malt mix:", put("Cardamom malt mix", object{"density": nil}))
+	p.problem(422, "", "is not a chocolate", put("Milk 38 %", object{"kind": "sugar", "chocolate": nil}))
+	p.problem(422, "", "With this change Walnut fudge could not be made", put("Walnuts, chopped", object{"density": nil}))
+	p.problem(422, "", "has no size", put("Strawberries", object{"measures": []object{}}))
+	if a := put("Sea salt flakes", object{"paid": "6.00"}); a.status != 200 {
+		t.Errorf("a price is changed: %d %s", a.status, a.body)
+	}
+	// Too many rounds of a small mould: the fault lies at the line's count.
+	draft := with(p.draft("Cardamom-malt bombs", 10000), nil)
+	formula := p.formula("Cardamom-malt bombs")
+	small := p.must(201, "POST", "/treats", object{"name": "One by one", "formula": with(formula, object{"shell": with(formula["shell"].(object), object{"cavities": 1, "moulds": 1})})})
+	draft["lines"] = []object{{"treat": small["id"], "count": 10000}}
+	p.problem(422, "body.lines[0].count", "more than 2000 rounds", p.send("POST", "/reckonings", object{"draft": draft}))
+}
+
 // Two people change two mixes at once so that together they would close a circle: one of them is refused.
 func TestNoCircleIsClosedTogether(t *testing.T) {
 	t.Parallel()

@@ -29,7 +29,11 @@ type Larder struct {
 	web.Home
 	reserved Reserved
 	uses     Uses
+	sound    Sound
 }
+
+// Sound checks that all that is made of the ingredients still can be.
+type Sound func(context.Context, pgx.Tx) error
 
 // Uses tells where an ingredient or a mix goes into.
 type Uses func(ctx context.Context, tx pgx.Tx, id string) ([]treat.Use, error)
@@ -38,8 +42,8 @@ type Uses func(ctx context.Context, tx pgx.Tx, id string) ([]treat.Use, error)
 type Reserved func(context.Context, pgx.Tx, uuid.UUID) (map[string]float64, error)
 
 // Register adds the operations.
-func Register(h web.Home, reserved Reserved, uses Uses) {
-	l := &Larder{h, reserved, uses}
+func Register(h web.Home, reserved Reserved, uses Uses, sound Sound) {
+	l := &Larder{h, reserved, uses, sound}
 	tags := []string{"Larder"}
 	web.Register(h, huma.Operation{OperationID: "list-ingredients", Method: "GET", Path: "/api/v1/ingredients", Summary: "All ingredients", Tags: tags}, l.ingredients)
 	web.Register(h, huma.Operation{OperationID: "create-ingredient", Method: "POST", Path: "/api/v1/ingredients", Summary: "Add an ingredient", Tags: tags, DefaultStatus: 201}, l.createIngredient)
@@ -204,7 +208,10 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 		}
 		_, err = tx.Exec(ctx, `update ingredients set name = $2, kind = $3, density = $4, grams_each = $5, measures = $6, fit = $7, allergens = $8, diets = $9, chocolate_kind = $10, colour = $11, tint = $12, bands = $13,
 			made_of = $14, paid = $15::text::numeric, paid_for = $16, revision = $17 where id = $1`, append(append([]any{i.ID}, values...), i.Revision)...)
-		return err
+		if err != nil {
+			return err
+		}
+		return l.sound(ctx, tx)
 	})
 	return web.TaggedBy(i.Revision, i), err
 }

@@ -236,9 +236,8 @@ func (b *Book) renew(ctx context.Context, tx pgx.Tx, id string, known *order.Kit
 		if t.Formula == nil || t.Mixes[id].ID == "" {
 			continue
 		}
-		var broken *invalid.Error
-		if err := t.Formula.Check(&known.Kitchen, names(known)); errors.As(err, &broken) {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "", Says: fmt.Sprintf("With this change %s could not be made any more (%s) Change that treat first.", t.Name, broken.Fields[0].Says)}}}
+		if err := possible(t.Name, t.Formula.Check(&known.Kitchen, names(known))); err != nil {
+			return err
 		}
 		if err := write(ctx, tx, web.WhoOf(ctx), b.Clock(), uuid.MustParse(t.ID), t.Formula, &known.Kitchen); err != nil {
 			return err
@@ -248,4 +247,38 @@ func (b *Book) renew(ctx context.Context, tx pgx.Tx, id string, known *order.Kit
 		}
 	}
 	return nil
+}
+
+// possible says of a change that what has the name could not be made any more, where err says so.
+func possible(name string, err error) error {
+	var broken *invalid.Error
+	if !errors.As(err, &broken) {
+		return err
+	}
+	return &invalid.Error{Fields: []invalid.Field{{Path: "", Says: fmt.Sprintf("With this change %s could not be made any more (%s) Change that first.", name, broken.Fields[0].Says)}}}
+}
+
+// Sound checks that every mix, and every formula that counts or that an order holds to, can still be made with what the kitchen
+// knows: an ingredient cannot lose what they need of it. The error is an *invalid.Error that names what could not.
+func Sound(ctx context.Context, tx pgx.Tx, known *order.Kitchen) error {
+	for _, m := range known.Mixes {
+		if err := possible(m.Name, m.Check(&known.Kitchen)); err != nil {
+			return err
+		}
+	}
+	rows, err := tx.Query(ctx, `select t.name, v.formula, v.mixes from treats t join treat_versions v on v.kitchen_id = t.kitchen_id and v.treat_id = t.id
+		where v.version = t.version or exists (select from order_lines l where l.kitchen_id = v.kitchen_id and l.treat_id = v.treat_id and l.treat_version = v.version) order by lower(t.name)`)
+	if err != nil {
+		return err
+	}
+	versions, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t order.Treat, err error) {
+		err = row.Scan(&t.Name, &t.Formula, &t.Mixes)
+		return t, err
+	})
+	for _, t := range versions {
+		if err := possible(t.Name, t.Formula.Check(known.With(t.Mixes), names(known))); err != nil {
+			return err
+		}
+	}
+	return err
 }

@@ -106,7 +106,7 @@ func problemOf(ctx context.Context, err error) error {
 	case errors.As(err, &faults):
 		p := Refuse(http.StatusUnprocessableEntity, "Some of it cannot be taken: each fault is listed with its place. Nothing was saved.")
 		for _, f := range faults.Fields {
-			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: f.Says, Location: "body." + f.Path})
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: f.Says, Location: strings.TrimSuffix("body."+f.Path, ".")})
 		}
 		if len(faults.Fields) == 1 {
 			p.Detail = faults.Fields[0].Says
