@@ -1,4 +1,4 @@
-import { expect, reckoning, test } from './help'
+import { expect, move, reckoning, test } from './help'
 
 test('an ingredient: its measures, diets and allergens, what it is used in, and a measure used at once', async ({ page }) => {
   await page.goto('/larder')
@@ -78,6 +78,7 @@ test('the order of a new family is reckoned, promised and read out on the bench'
   const boil = page.locator('.run-sheet li', { hasText: 'Boil to soft ball without stirring' })
   await expect(boil).toContainText('112 to 115 °C')
   await expect(boil).toContainText('Walnut fudge of')
+  await move(page, id, 'cancelled') // the day is free again for the tests to come
 })
 
 test('an ingredient cannot lose what its treats need of it, and the form keeps what was typed', async ({ page }) => {

@@ -16,8 +16,8 @@ export default defineConfig({
   fullyParallel: false,
   workers: 1,
   retries: 0,
-  timeout: 60_000,
-  expect: { timeout: 8_000 },
+  timeout: 90_000,
+  expect: { timeout: 15_000 },
   reporter: [['list']],
   globalSetup: './sign-in.ts',
   webServer: {

@@ -35,9 +35,9 @@ test('an order and a treat: no barrier that axe finds', async ({ page }) => {
   await barrierFree(page)
 })
 
-test('a treat of every family, and a mix: no barrier that axe finds, nothing wider than the screen', async ({ page }) => {
+test('a set of designs, a pan and a mix: no barrier that axe finds, nothing wider than the screen', async ({ page }) => {
   test.setTimeout(120_000)
-  for (const name of ['A dozen strawberries, three ways', 'Sesame pretzel rods', 'Bergamot truffles', 'Pistachio milk bark', 'Brown-butter walnut fudge', 'Nougat cubes', 'Walnut fudge']) {
+  for (const name of ['A dozen strawberries, three ways', 'Brown-butter walnut fudge', 'Walnut fudge']) {
     await page.goto('/treats')
     await page.getByRole('link', { name: new RegExp(`^${name}`) }).click()
     await expect(page.getByRole('complementary').locator('.big')).toBeVisible()

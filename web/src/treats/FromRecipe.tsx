@@ -34,7 +34,7 @@ export default function FromRecipe() {
     const chosen = list?.[0]
     if (!chosen) return
     setWrong(undefined)
-    if (chosen.size > 4 << 20) setWrong('This file is larger than 4 MB: a recipe is smaller. Choose another one.')
+    if (chosen.size > 1 << 20) setWrong('This is more than 1 MB: a recipe is smaller. Choose another file, or paste the recipe’s lines alone.')
     else setText(await chosen.text())
     if (file.current) file.current.value = ''
   }
