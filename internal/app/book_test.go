@@ -108,6 +108,16 @@ func TestMixes(t *testing.T) {
 	if len(versions) != 2 || len(change) != 1 || fmt.Sprint(change[0].(object)["what"], " ", change[0].(object)["before"], " ", change[0].(object)["after"]) != "Walnut fudge: loss 16 % 20 %" {
 		t.Errorf("what changed: %v", change)
 	}
+	p.must(200, "PUT", "/mixes/"+id, with(fields, object{"loss": 0.2, "name": "Walnut fudge, darker"}), "If-Match", `"2"`)
+	p.must(200, "PUT", "/mixes/"+id, with(fields, object{"loss": 0.1}), "If-Match", `"3"`)
+	// Any two can be compared, either way round.
+	for query, want := range map[string]string{"from=1&to=4": "16 % 10 %", "from=4&to=1": "10 % 16 %"} {
+		list := p.must(200, "GET", "/treats/"+treat+"/changes?"+query, nil)["changes"].([]any)
+		if len(list) != 1 || fmt.Sprint(list[0].(object)["before"], " ", list[0].(object)["after"]) != want {
+			t.Errorf("%s: %v", query, list)
+		}
+	}
+	p.problem(404, "", "no such version", p.send("GET", "/treats/"+treat+"/changes?from=1&to=9", nil))
 	if versions[1].(object)["orders"] != 1.0 || versions[0].(object)["orders"] != 0.0 {
 		t.Errorf("orders that pin: %v, %v", versions[1].(object)["orders"], versions[0].(object)["orders"])
 	}

@@ -66,6 +66,41 @@ func (b *Book) versions(ctx context.Context, in *web.ID) (*struct{ Body VersionL
 	return &struct{ Body VersionList }{list}, err
 }
 
+// ChangeList is what changed.
+type ChangeList struct {
+	Changes []treat.Change `json:"changes"`
+}
+
+func (b *Book) changes(ctx context.Context, in *struct {
+	web.ID
+	From int `query:"from" minimum:"1" default:"1"`
+	To   int `query:"to" minimum:"1" default:"1"`
+}) (*struct{ Body ChangeList }, error) {
+	var list ChangeList
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		if _, err := one(ctx, tx, in.ID.ID); err != nil {
+			return err
+		}
+		known, err := b.Known(ctx, tx)
+		if err != nil {
+			return err
+		}
+		var versions [2]treat.Version
+		for i, version := range []int{in.From, in.To} {
+			err := tx.QueryRow(ctx, `select formula, mixes from treat_versions where treat_id = $1 and version = $2`, in.ID.ID, version).Scan(&versions[i].Formula, &versions[i].Mixes)
+			if err == pgx.ErrNoRows {
+				return web.NotFound("version")
+			}
+			if err != nil {
+				return err
+			}
+		}
+		list.Changes = treat.Changes(versions[0], versions[1], &known.Kitchen, names(known))
+		return nil
+	})
+	return &struct{ Body ChangeList }{list}, err
+}
+
 // written is a treat that has a formula, and the kitchen.
 func (b *Book) written(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Treat, *order.Kitchen, error) {
 	t, err := one(ctx, tx, id)

@@ -53,6 +53,7 @@ func Register(h web.Home, needs Needs) {
 	web.Register(h, op("get-treat", "GET", "treats/{id}", "A treat with its formula"), b.get)
 	web.Register(h, op("put-treat", "PUT", "treats/{id}", "Change a treat; a changed formula is a new version"), b.put)
 	web.Register(h, op("list-treat-versions", "GET", "treats/{id}/versions", "The versions of a treat, newest first, and what changed in each"), b.versions)
+	web.Register(h, op("compare-treat-versions", "GET", "treats/{id}/changes", "What changed from one version of a treat to another"), b.changes)
 	web.Register(h, file(op("export-treat", "GET", "treats/{id}/file", "The treat with all it needs, to be opened in another kitchen"), "application/json", "zestytin.treat/1"), b.file)
 	web.Register(h, file(op("export-recipe", "GET", "treats/{id}/recipe", "The treat as a schema.org Recipe in JSON-LD, for a count"), "application/ld+json", "JSON-LD"), b.recipe)
 	web.Register(h, file(op("print-batch-card", "GET", "treats/{id}/batch-card.pdf", "The batch card for a count, to print"), "application/pdf", "PDF"), b.paper)

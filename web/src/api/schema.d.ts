@@ -765,6 +765,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/treats/{id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed from one version of a treat to another */
+        get: operations["compare-treat-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/treats/{id}/file": {
         parameters: {
             query?: never;
@@ -2529,6 +2546,9 @@ export interface components {
         TreatsBatchQuestion: {
             formula: components["schemas"]["TreatFormula"];
             want: components["schemas"]["TreatWant"];
+        };
+        TreatsChangeList: {
+            changes: components["schemas"]["TreatChange"][];
         };
         TreatsFamilyInfo: {
             choices: components["schemas"]["TreatChoice"][];
@@ -4579,6 +4599,40 @@ export interface operations {
                 };
                 content: {
                     "application/pdf": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "compare-treat-versions": {
+        parameters: {
+            query?: {
+                from?: number;
+                to?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsChangeList"];
                 };
             };
             /** @description Error */

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
+import { Select } from 'antd'
 import { useState } from 'react'
-import { api, ask } from '../api/client'
+import { api, ask, type Schemas } from '../api/client'
 import { useKitchen } from '../shell/kitchen'
 import type { Treat } from './TreatPage'
 
@@ -12,19 +13,38 @@ export function Versions({ treat }: { treat: Treat }) {
   return (
     <details className="steps versions" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>What changed, version by version</summary>
+      {(versions.data?.versions.length ?? 0) > 2 && <Compare treat={treat} />}
       <ol>
         {versions.data?.versions.map((v) => (
           <li key={v.version}>
             <b>Version {v.version}</b> <span className="soft">{kitchen.local(v.at).format('D MMM, HH:mm')} by {v.by}, in {v.orders} {v.orders === 1 ? 'order' : 'orders'}</span>
-            <ul>
-              {(v.changes ?? []).map((c) => (
-                <li key={c.what}>{c.what}: {c.before ? <><del>{c.before}</del> {c.after ? <>→ <ins>{c.after}</ins></> : 'is gone'}</> : <>new, <ins>{c.after}</ins></>}</li>
-              ))}
-              {(v.changes ?? []).length === 0 && <li className="soft">{v.version === 1 ? 'as it was first written' : 'nothing that can be read'}</li>}
-            </ul>
+            <Changes list={v.changes ?? []} none={v.version === 1 ? 'as it was first written' : 'nothing that can be read'} />
           </li>
         ))}
       </ol>
     </details>
+  )
+}
+
+const Changes = ({ list, none }: { list: Schemas['TreatChange'][]; none: string }) => (
+  <ul>
+    {list.map((c) => (
+      <li key={c.what}>{c.what}: {c.before ? <><del>{c.before}</del> {c.after ? <>→ <ins>{c.after}</ins></> : 'is gone'}</> : <>new, <ins>{c.after}</ins></>}</li>
+    ))}
+    {list.length === 0 && <li className="soft">{none}</li>}
+  </ul>
+)
+
+/** Any two versions side by side. */
+function Compare({ treat }: { treat: Treat }) {
+  const [from, setFrom] = useState(1)
+  const [to, setTo] = useState(treat.version)
+  const changes = useQuery({ queryKey: ['changes', treat.id, from, to], queryFn: () => ask(api.GET('/api/v1/treats/{id}/changes', { params: { path: { id: treat.id }, query: { from, to } } })) })
+  const options = Array.from({ length: treat.version }, (_, i) => ({ value: i + 1, label: `version ${i + 1}` }))
+  return (
+    <div className="compare">
+      From <Select size="small" aria-label="From version" value={from} onChange={setFrom} options={options} style={{ width: 110 }} /> to <Select size="small" aria-label="To version" value={to} onChange={setTo} options={options} style={{ width: 110 }} />
+      <Changes list={changes.data?.changes ?? []} none="nothing differs" />
+    </div>
   )
 }
