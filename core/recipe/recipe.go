@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"strings"
 
+	"zestytin/core/invalid"
 	"zestytin/core/measure"
 )
 
@@ -23,6 +24,9 @@ const MostLines = 1000
 
 // Of reads recipes from text: JSON-LD where it is that, else the lines of one recipe. Errors are plain sentences.
 func Of(text string) ([]Recipe, error) {
+	if err := invalid.Text([]byte(text)); err != nil {
+		return nil, err
+	}
 	if trimmed := strings.TrimSpace(strings.TrimPrefix(text, "\ufeff")); strings.HasPrefix(trimmed, "{") || strings.HasPrefix(trimmed, "[{") {
 		return Linked([]byte(trimmed))
 	}
@@ -43,7 +47,7 @@ func (r *Recipe) check() error {
 		return fmt.Errorf("A recipe has at most %d lines: paste its ingredients alone.", MostLines)
 	}
 	for i, l := range r.Lines {
-		if len(l) > 1000 {
+		if len([]rune(l)) > 1000 {
 			return fmt.Errorf("Line %d has %d letters: a line of a recipe is shorter. Break it where the ingredients end.", i+1, len([]rune(l)))
 		}
 	}

@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"unicode/utf8"
 
 	"zestytin/core/food"
 	"zestytin/core/invalid"
@@ -66,13 +65,10 @@ func NewFile(name string, f *Formula, k *Kitchen, supplies map[string]FileSupply
 	return file
 }
 
-// MostBytes of a file or a pasted text.
-const MostBytes = 1 << 20
-
 // ReadFile reads a treat's file and checks that it holds together. The error is a plain sentence, or an *invalid.Error with
 // paths from the file.
 func ReadFile(data []byte) (*File, error) {
-	if err := text(data); err != nil {
+	if err := invalid.Text(data); err != nil {
 		return nil, err
 	}
 	var syntax *json.SyntaxError
@@ -93,22 +89,6 @@ func ReadFile(data []byte) (*File, error) {
 	}
 	return &file, file.check()
 }
-
-// text refuses what is too long or is no text.
-func text(data []byte) error {
-	switch {
-	case len(data) > MostBytes:
-		return errors.New("This is more than 1 MB: a treat or a recipe is smaller. Choose another file, or paste the recipe's lines alone.")
-	case !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0:
-		return errors.New("This is not text: choose a text or JSON file, not a picture or document.")
-	case len(bytes.TrimSpace(data)) == 0:
-		return errors.New("There is nothing in it: choose another file, or paste the recipe.")
-	}
-	return nil
-}
-
-// Text checks that data is text of a sensible length; the error is a plain sentence.
-func Text(data []byte) error { return text(data) }
 
 func (f *File) check() error {
 	var faults invalid.Faults

@@ -10,7 +10,6 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/recipe"
-	"zestytin/core/treat"
 )
 
 // RecipeText is a recipe as it was written or kept: lines, or JSON-LD.
@@ -42,9 +41,6 @@ type ReadLine struct {
 func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*struct{ Body Recipes }, error) {
 	refuse := func(err error) error {
 		return &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: err.Error()}}}
-	}
-	if err := treat.Text([]byte(in.Body.Text)); err != nil {
-		return nil, refuse(err)
 	}
 	list, err := recipe.Of(in.Body.Text)
 	if err != nil {
