@@ -172,7 +172,7 @@ type Step struct {
 // Compute makes the batch card of count pieces (bark: bags) of a formula that Check has passed, so that they are enough
 // with the kitchen's sureness.
 func Compute(f *Formula, count int, k *Kitchen) (*Card, error) {
-	c := &computing{f: f, k: k, card: &Card{
+	c := &computing{f: f, k: k, items: make(map[string]item, 8), card: &Card{
 		Family: f.Family, Good: count, Sold: f.Family.Sold(count), Keeps: f.Keeps, Designs: []Design{},
 		Pots: []Pot{}, Mixes: []Mixed{}, Needs: []Need{}, Packs: []Packed{}, Steps: []Step{}, Allergens: []string{}, Diets: []food.Diet{}, Care: []string{},
 	}}
@@ -213,6 +213,17 @@ type computing struct {
 	piece    float64   // g on one piece, sheet or pan, of all designs together over their units
 	unfit    float64   // g of what was bought and is not fit to use
 	loose    float64   // g of mixes that boil off or stay in the pot
+	items    map[string]item
+}
+
+// item of the kitchen, looked up but once for a card.
+func (c *computing) item(id string) item {
+	known, ok := c.items[id]
+	if !ok {
+		known, _ = c.k.item(id)
+		c.items[id] = known
+	}
+	return known
 }
 
 // portion of the count that is one design.
@@ -311,7 +322,7 @@ func (c *computing) bark(bags int) {
 		sheet += g(coating.Each)
 	}
 	for _, p := range c.f.Portions {
-		known, _ := c.k.item(p.Ingredient)
+		known := c.item(p.Ingredient)
 		base, _ := known.base(p.Each)
 		grams, _ := known.grams(base)
 		sheet += grams
@@ -416,7 +427,7 @@ func (c *computing) centres() {
 	if c.f.Centre == nil {
 		return
 	}
-	of, _ := c.k.item(c.f.Centre.Of)
+	of := c.item(c.f.Centre.Of)
 	each := c.centre()
 	for i := range c.designs {
 		c.onto(i, each)
@@ -442,7 +453,7 @@ func (c *computing) centres() {
 // centre is the mass of one centre in g: of a piece, or of the slab in a pan.
 func (c *computing) centre() float64 {
 	s := c.f.Centre
-	of, _ := c.k.item(s.Of)
+	of := c.item(s.Of)
 	switch c.f.Family {
 	case Fruit, Pretzel:
 		if s.Size != "" {
@@ -573,7 +584,7 @@ func (c *computing) pots() {
 }
 
 func (c *computing) pot(p *batchPot) {
-	known, _ := c.k.item(p.ingredient)
+	known := c.item(p.ingredient)
 	of := *known.food.Chocolate
 	if p.method == "" {
 		p.method = c.methodFor(of.Kind, p.roles)
@@ -657,7 +668,7 @@ func (c *computing) portions() {
 	for i := range c.designs {
 		d := &c.designs[i]
 		for _, p := range slices.Concat(c.f.Portions, d.Portions) {
-			known, _ := c.k.item(p.Ingredient)
+			known := c.item(p.Ingredient)
 			each, _ := known.base(p.Each)
 			if grams, ok := known.grams(each); ok {
 				c.onto(i, grams)
@@ -704,12 +715,12 @@ func (c *computing) take(of item, amount float64, why Why) {
 	m.Make = measure.Show(measure.Grams(m.Make.Amount+amount), of.substance)
 	m.Why = strings.TrimSpace(m.Why + " " + why)
 	for i, p := range of.mix.Parts {
-		part, _ := c.k.item(p.Of)
+		part := c.item(p.Of)
 		base, _ := part.base(p.Amount)
 		m.Parts[i].Amount = part.show(m.Parts[i].Amount.Amount + base*times)
 	}
 	for _, p := range of.mix.Parts {
-		part, _ := c.k.item(p.Of)
+		part := c.item(p.Of)
 		base, _ := part.base(p.Amount)
 		c.take(part, base*times, fmt.Sprintf("%s for %s.", part.show(base*times).Metric, of.name))
 	}
@@ -724,7 +735,7 @@ func (c *computing) mixed(of item) *Mixed {
 	}
 	m := Mixed{Mix: of.id, Name: of.name, Parts: make([]MixedPart, len(of.mix.Parts))}
 	for i, p := range of.mix.Parts {
-		part, _ := c.k.item(p.Of)
+		part := c.item(p.Of)
 		m.Parts[i] = MixedPart{Of: p.Of, Name: part.name, Amount: part.show(0)}
 	}
 	c.card.Mixes = append(c.card.Mixes, m)
@@ -757,7 +768,7 @@ func needOf(known item, used, house float64, why Why) Need {
 func (c *computing) balance() {
 	b := &c.card.Balance
 	for _, n := range c.card.Needs {
-		of, _ := c.k.item(n.Ingredient)
+		of := c.item(n.Ingredient)
 		if grams, ok := of.grams(n.House.Amount); ok {
 			b.House += grams
 		}
@@ -816,7 +827,7 @@ func (c *computing) names() {
 		known := c.k.Ingredients[n.Ingredient]
 		c.card.Allergens = union(c.card.Allergens, known.Allergens)
 		diets = slices.DeleteFunc(diets, func(d food.Diet) bool { return !slices.Contains(known.Diets, d) })
-		of, _ := c.k.item(n.Ingredient)
+		of := c.item(n.Ingredient)
 		grams, _ := of.grams(n.Used.Amount)
 		text := strings.ToLower(known.Name)
 		if len(known.MadeOf) > 0 {

@@ -17,13 +17,14 @@ import (
 // chocolate becomes one for each chocolate that the designs have there.
 func (c *computing) steps() {
 	n := len(c.f.Steps)
-	for _, w := range c.f.Steps {
-		if w.Rounds {
+	works := make([]working, len(c.f.Steps))
+	for i, w := range c.f.Steps {
+		if works[i].Work = w; w.Rounds {
 			n += c.rounds
 		}
+		works[i].shares = c.shares(w)
 	}
-	s := &stepping{computing: c, melted: map[string]bool{}, amounts: map[portioned][]string{},
-		shared: map[string][]share{}, afters: make([]plan.After, 0, n), made: make([]string, 0, n), takes: make([]plan.Take, 0, n), labels: map[string][]string{}}
+	s := &stepping{computing: c, melted: map[string]bool{}, afters: make([]plan.After, 0, n), made: make([]string, 0, n), takes: make([]plan.Take, 0, n)}
 	c.card.Steps = make([]Step, 0, n)
 	for i := 0; i < len(c.f.Steps); {
 		group := c.group(i)
@@ -32,8 +33,8 @@ func (c *computing) steps() {
 			rounds = max(c.rounds, 1)
 		}
 		for r := range rounds {
-			for j, w := range c.f.Steps[i:group] {
-				s.add(w, turn{round: r, rounds: rounds, again: r > 0 && j == 0})
+			for j := i; j < group; j++ {
+				s.add(&works[j], turn{round: r, rounds: rounds, again: r > 0 && j == i})
 			}
 		}
 		i = group
@@ -68,17 +69,23 @@ type stepping struct {
 	made     []string // ids of all steps
 	previous []string // ids of the steps that the next one comes after
 	holds    []held
-	amounts  map[portioned][]string // full rounds all take the same
-	shared   map[string][]share     // of each work, by its id
-	afters   []plan.After           // of all steps: one piece of memory
+	afters   []plan.After // of all steps: one piece of memory
 	takes    []plan.Take
-	labels   map[string][]string // id and name of each round of a work, by its id
 }
 
-// portioned is a step and the part of the batch that one round of it is.
-type portioned struct {
-	work, ingredient string
-	part             float64
+// working is a work while its steps are laid out: what is alike for all its rounds is worked out but once.
+type working struct {
+	Work
+	shares []share
+	labels []string // id and name of each round, one after the other
+	said   []said
+}
+
+// said is what goes in, for one chocolate and one part of the batch: full rounds all take the same.
+type said struct {
+	ingredient string
+	part       float64
+	lines      []string
 }
 
 // held are moulds that are taken by the at-th step until the work with the id is done in the same round.
@@ -124,30 +131,25 @@ type turn struct {
 
 // add the steps of a work in one round: one for each chocolate. They all come after the work before, not after each other, since
 // nothing of the second has to wait until the first has set.
-func (s *stepping) add(w Work, t turn) {
-	shares, known := s.shared[w.ID]
-	if !known {
-		shares = s.shares(w)
-		s.shared[w.ID] = shares
-	}
+func (s *stepping) add(w *working, t turn) {
 	from := len(s.made)
-	t.parts = len(shares)
-	for n, of := range shares {
+	t.parts = len(w.shares)
+	for n, of := range w.shares {
 		t.part = n
 		s.made = append(s.made, s.one(w, of, t))
 	}
-	if len(shares) > 0 {
+	if len(w.shares) > 0 {
 		s.previous = s.made[from:]
 	}
 }
 
 // one step: the work w with one of its chocolates in one round. It returns its id.
-func (s *stepping) one(w Work, of share, t turn) string {
+func (s *stepping) one(w *working, of share, t turn) string {
 	c := s.computing
 	part := c.partOf(of, t)
 	id, name := w.ID, w.Name
 	if t.rounds > 1 {
-		l := s.labelled(w, t.rounds)
+		l := w.labelled(t.rounds)
 		id, name = l[2*t.round], l[2*t.round+1]
 	}
 	if t.parts > 1 {
@@ -168,7 +170,7 @@ func (s *stepping) one(w Work, of share, t turn) string {
 		minutes += w.PerBatch
 	}
 	step := Step{Name: name, Role: w.Pot, Amounts: s.amountsOf(w, of, part), Step: plan.Step{
-		ID: id, Hands: max(int(math.Ceil(minutes-1e-9)), 1), Wait: w.Wait, Place: w.Place, Trays: c.trays(w, pieces*part, t.rounds), Pot: of.ingredient, After: s.after(w, t),
+		ID: id, Hands: max(int(math.Ceil(minutes-1e-9)), 1), Wait: w.Wait, Place: w.Place, Trays: c.trays(w.Work, pieces*part, t.rounds), Pot: of.ingredient, After: s.after(w.Work, t),
 	}}
 	if t.rounds > 1 && t.round == 0 { // said once: hundreds of rounds are alike
 		step.InAll = s.amountsOf(w, of, of.units/c.units)
@@ -179,7 +181,9 @@ func (s *stepping) one(w Work, of share, t turn) string {
 		s.melted[step.Pot] = true
 	}
 	if w.Moulds && c.card.Tool != nil {
-		s.holds = append(s.holds, held{len(c.card.Steps), t.round, t.rounds, w.Until})
+		if w.Until != "" {
+			s.holds = append(s.holds, held{len(c.card.Steps), t.round, t.rounds, w.Until})
+		}
 		s.takes = append(s.takes, plan.Take{Tool: c.card.Tool.ID, Count: c.mouldsIn(t.round, t.rounds), Until: id})
 		step.Takes = s.takes[len(s.takes)-1 : len(s.takes) : len(s.takes)]
 	}
@@ -236,12 +240,9 @@ func (c *computing) mouldsIn(round, rounds int) int {
 // hold names the step until which each taken mould is held.
 func (s *stepping) hold() {
 	for _, h := range s.holds {
-		if h.until == "" {
-			continue
-		}
 		id := h.until
 		if h.rounds > 1 {
-			id = fmt.Sprintf("%s-%d", h.until, h.round+1)
+			id = h.until + "-" + strconv.Itoa(h.round+1)
 		}
 		steps := s.card.Steps
 		if slices.ContainsFunc(steps[h.at:], func(step Step) bool { return step.ID == id }) {
@@ -264,11 +265,11 @@ func (c *computing) trays(w Work, pieces float64, rounds int) int {
 	}
 }
 
-// labelled gives id and name of every round of a work, one after the other. They share one piece of memory: a thousand pieces
-// can have hundreds of rounds.
-func (s *stepping) labelled(w Work, rounds int) []string {
-	if l, known := s.labels[w.ID]; known {
-		return l
+// labelled gives id and name of every round, one after the other. They share one piece of memory: a thousand pieces can have
+// hundreds of rounds.
+func (w *working) labelled(rounds int) []string {
+	if w.labels != nil {
+		return w.labels
 	}
 	var text strings.Builder
 	text.Grow(rounds * (len(w.ID) + len(w.Name) + 16))
@@ -276,31 +277,31 @@ func (s *stepping) labelled(w Work, rounds int) []string {
 	of := " of " + strconv.Itoa(rounds)
 	for r := 1; r <= rounds; r++ {
 		number := strconv.Itoa(r)
-		text.WriteString(w.ID)
-		text.WriteByte('-')
-		text.WriteString(number)
+		for _, part := range []string{w.ID, "-", number} {
+			text.WriteString(part)
+		}
 		ends = append(ends, text.Len())
-		text.WriteString(w.Name)
-		text.WriteString(", ")
-		text.WriteString(number)
-		text.WriteString(of)
+		for _, part := range []string{w.Name, ", ", number, of} {
+			text.WriteString(part)
+		}
 		ends = append(ends, text.Len())
 	}
-	l, from := make([]string, len(ends)), 0
+	w.labels = make([]string, len(ends))
+	from := 0
 	for i, end := range ends {
-		l[i], from = text.String()[from:end], end
+		w.labels[i], from = text.String()[from:end], end
 	}
-	s.labels[w.ID] = l
-	return l
+	return w.labels
 }
 
-func (s *stepping) amountsOf(w Work, of share, part float64) []string {
-	key := portioned{w.ID, of.ingredient, part}
-	lines, known := s.amounts[key]
-	if !known {
-		lines = s.amountsAt(w, of, part)
-		s.amounts[key] = lines
+func (s *stepping) amountsOf(w *working, of share, part float64) []string {
+	for _, was := range w.said {
+		if was.ingredient == of.ingredient && was.part == part {
+			return was.lines
+		}
 	}
+	lines := s.amountsAt(w.Work, of, part)
+	w.said = append(w.said, said{of.ingredient, part, lines})
 	return lines
 }
 
@@ -311,7 +312,7 @@ func (c *computing) amountsAt(w Work, of share, part float64) []string {
 		lines = append(lines, fmt.Sprintf("%s %s (%s)", shown.Metric, name, shown.US))
 	}
 	if slices.Contains(w.Adds, AddsCentre) && c.f.Centre != nil {
-		known, _ := c.k.item(c.f.Centre.Of)
+		known := c.item(c.f.Centre.Of)
 		switch c.f.Family {
 		case Fruit, Pretzel:
 			lines = append(lines, fmt.Sprintf("%d of %d %s, the fit ones", c.card.Start, c.buy, strings.ToLower(known.name)))
@@ -350,7 +351,7 @@ func (c *computing) amountsAt(w Work, of share, part float64) []string {
 				if !slices.Contains(w.Adds, Adds(p.Where)) || d.units == 0 {
 					continue
 				}
-				known, _ := c.k.item(p.Ingredient)
+				known := c.item(p.Ingredient)
 				each, _ := known.base(p.Each)
 				units := d.units
 				if w.Pot == "" || c.units == of.units {
