@@ -61,7 +61,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
-        <p className="kicker" role="status">Mix{saved && ` · changed ${saved.revision - 1} ${saved.revision === 2 ? 'time' : 'times'}`}{dirty && saved && ' · changed, not saved yet'}</p>
+        <p className="kicker" role="status">Mix{saved && saved.revision > 1 && ` · changed ${saved.revision - 1} ${saved.revision === 2 ? 'time' : 'times'}`}{dirty && saved && ' · changed, not saved yet'}</p>
         <Input className="title-input" aria-label="Name of the mix" placeholder="Name of the mix" value={f.name} onChange={(e) => set({ name: e.target.value })} variant="borderless" status={refused?.at('name') ? 'error' : undefined} />
         {refused?.at('name') && <p className="fault" role="alert">{refused.at('name')}</p>}
         {theirs && (
