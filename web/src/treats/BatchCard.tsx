@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query'
 import { Button, InputNumber, Select, Slider } from 'antd'
-import { useState } from 'react'
+import { type Dispatch, type SetStateAction, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
@@ -32,7 +32,7 @@ interface Props {
   why?: string
   error: Error | null
   counting: Counting
-  setCounting: (c: Counting) => void
+  setCounting: Dispatch<SetStateAction<Counting>>
   pantry: Pantry
   dirty: boolean
 }
@@ -53,12 +53,12 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
         </div>
       )}
       <div className="counting no-print">
-        <InputNumber aria-label="How many" size="small" value={counting.amount} min={0} controls={false} style={{ width: 58 }} onChange={(n) => n !== null && setCounting({ ...counting, amount: n })} />
+        <InputNumber aria-label="How many" size="small" value={counting.amount} min={0} controls={false} style={{ width: 58 }} onChange={(n) => n !== null && setCounting((now) => ({ ...now, amount: n }))} />
         <Select aria-label="Counted in" size="small" value={counting.as} style={{ width: 92 }} options={ways(f.family)}
-          onChange={(as) => setCounting({ amount: Math.min(counting.amount, longest[as] ?? 100), as, bag: as === 'bags' && !bark ? { amount: 200, unit: 'g' } : undefined })} />
-        {counting.bag && <AmountInput label="A bag weighs" width={64} value={counting.bag} onChange={(bag) => setCounting({ ...counting, bag })} />}
+          onChange={(as) => setCounting((now) => ({ amount: Math.min(now.amount, longest[as] ?? 100), as, bag: as === 'bags' && !bark ? { amount: 200, unit: 'g' } : undefined }))} />
+        {counting.bag && <AmountInput label="A bag weighs" width={64} value={counting.bag} onChange={(bag) => setCounting((now) => ({ ...now, bag }))} />}
       </div>
-      <Slider ariaLabelForHandle="How many, dragged" min={1} max={longest[counting.as] ?? 100} step={1} value={counting.amount} onChange={(amount) => setCounting({ ...counting, amount })} tooltip={{ open: false }} />
+      <Slider ariaLabelForHandle="How many, dragged" min={1} max={longest[counting.as] ?? 100} step={1} value={counting.amount} onChange={(amount) => setCounting((now) => ({ ...now, amount }))} tooltip={{ open: false }} />
       {why && <p className="follows">{why}</p>}
       {c && <Contents c={c} pantry={pantry} />}
       <Have f={f} pantry={pantry} card={c} />
