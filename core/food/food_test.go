@@ -124,7 +124,7 @@ func TestFaultsOfAnIngredient(t *testing.T) {
 		"a density of 0":       {func(i *Fields) { i.Density = &zero }, "density", "more than 0"},
 		"nothing fit to use":   {func(i *Fields) { i.Fit = 0 }, "fit", "more than 0"},
 		"an unknown kind":      {func(i *Fields) { i.Kind = "gas" }, "kind", "not a kind"},
-		"a chocolate of dairy": {func(i *Fields) { i.Chocolate = &Chocolate{Kind: chocolate.Real} }, "kind", "set both"},
+		"a chocolate of dairy": {func(i *Fields) { i.Chocolate = &Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark} }, "kind", "set both"},
 		"a measure of nothing": {func(i *Fields) { i.Measures[0].Grams = 0 }, "measures[0].grams", "more than 0 g"},
 		"a measure named cup":  {func(i *Fields) { i.Measures[0].Name = "Cup" }, "measures[0].name", "a unit already"},
 		"a measure unnamed":    {func(i *Fields) { i.Measures[0].Name = "" }, "measures[0].name", "a name of its own"},
@@ -133,6 +133,13 @@ func TestFaultsOfAnIngredient(t *testing.T) {
 		"rum without alcohol":  {func(i *Fields) { i.Kind, i.Diets = KindAlcohol, []Diet{NoAlcohol} }, "diets[0]", "no alcohol"},
 		"unknown diet":         {func(i *Fields) { i.Diets = []Diet{"moon"} }, "diets[0]", "not a diet"},
 		"kept by the cup":      {func(i *Fields) { i.Unit = measure.Cup }, "unit", "by weight or by the piece"},
+		"no kind of chocolate": {func(i *Fields) {
+			i.Kind, i.Chocolate = KindChocolate, &Chocolate{Kind: "ersatz", Colour: chocolate.Dark}
+		}, "chocolate.kind", "real or compound"},
+		"no colour": {func(i *Fields) { i.Kind, i.Chocolate = KindChocolate, &Chocolate{Kind: chocolate.Real, Colour: "blue"} }, "chocolate.colour", "dark, milk or white"},
+		"no tint": {func(i *Fields) {
+			i.Kind, i.Chocolate = KindChocolate, &Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark, Tint: "blue"}
+		}, "chocolate.tint", "#rrggbb"},
 		"work above melt": {func(i *Fields) {
 			i.Kind, i.Chocolate = KindChocolate, &Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark, Bands: &bands}
 		}, "chocolate.bands", "working"},

@@ -4,6 +4,7 @@ package food
 
 import (
 	"fmt"
+	"regexp"
 	"slices"
 	"strings"
 
@@ -130,6 +131,17 @@ func (i *Fields) Check() error {
 	if (i.Chocolate != nil) != (i.Kind == KindChocolate) {
 		f.Add("kind", "A chocolate says whether it is real or compound, and nothing else does: set both or neither.")
 	}
+	if c := i.Chocolate; c != nil {
+		if c.Kind != chocolate.Real && c.Kind != chocolate.Compound {
+			f.Add("chocolate.kind", fmt.Sprintf("%q is no kind of chocolate: choose real or compound.", c.Kind))
+		}
+		if !slices.Contains([]chocolate.Colour{chocolate.Dark, chocolate.Milk, chocolate.White}, c.Colour) {
+			f.Add("chocolate.colour", fmt.Sprintf("%q is no colour of chocolate: choose dark, milk or white, and give the tint beside it.", c.Colour))
+		}
+		if c.Tint != "" && !tint.MatchString(c.Tint) {
+			f.Add("chocolate.tint", fmt.Sprintf("%q is no tint: write it as #rrggbb, such as #7fa8cc, or leave it empty.", c.Tint))
+		}
+	}
 	if i.Chocolate != nil && i.Chocolate.Bands != nil {
 		if err := i.Chocolate.Bands.Check(); err != nil {
 			f.Add("chocolate.bands", err.Error())
@@ -184,6 +196,8 @@ func (i *Fields) Check() error {
 	}
 	return f.Err()
 }
+
+var tint = regexp.MustCompile(`^#[0-9a-fA-F]{6}$`)
 
 func animal(allergen string) bool {
 	return slices.Contains([]string{"milk", "egg", "fish", "shellfish", "mollusc"}, allergen)

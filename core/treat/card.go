@@ -210,7 +210,6 @@ type computing struct {
 	perRound float64   // pieces in a full round, 0 without moulds
 	buy      int       // centres to buy, pieces
 	designs  []portion // of the count
-	piece    float64   // g on one piece, sheet or pan, of all designs together over their units
 	unfit    float64   // g of what was bought and is not fit to use
 	loose    float64   // g of mixes that boil off or stay in the pot
 	items    map[string]item
@@ -246,10 +245,14 @@ func (c *computing) batch(count int) error {
 	if err != nil {
 		return err
 	}
+	enough := start
 	if c.f.Family == Bomb || c.f.Family == Moulded {
 		start = c.moulds(start)
 	}
 	c.started(start)
+	if start > enough {
+		c.card.StartWhy = fmt.Sprintf("%d good at %s loss, %s sure: %d are enough; %d fill the last round.", count, measure.Percent(c.f.Loss), measure.Percent(c.k.Sureness), enough, start)
+	}
 	return nil
 }
 
@@ -625,7 +628,8 @@ func additions(kind chocolate.Kind, grams float64) string {
 	drops := chocolate.FlavourDrops(grams)
 	flavour := fmt.Sprintf("Flavour oil: %.0f to %.0f drops.", drops.From, drops.To)
 	if kind == chocolate.Compound {
-		return fmt.Sprintf("Too thick: up to %s of a fat-based thinner. %s Never water, nor colour or flavour with water in it.", measure.Show(chocolate.Thinner(grams), measure.Substance{}).US, flavour)
+		thinner := measure.Show(chocolate.Thinner(grams), measure.Substance{})
+		return fmt.Sprintf("Too thick: up to %s (%s) of a fat-based thinner. %s Never water, nor colour or flavour with water in it.", thinner.US, thinner.Metric, flavour)
 	}
 	return flavour + " Never water, nor colour or flavour with water in it: it seizes."
 }
@@ -742,8 +746,25 @@ func (c *computing) mixed(of item) *Mixed {
 	return &c.card.Mixes[len(c.card.Mixes)-1]
 }
 
-// mixes are made before what they go into: those that others are made of come first.
-func (c *computing) mixes() { slices.Reverse(c.card.Mixes) }
+// mixes are made before what they go into: each comes behind all that it is made of.
+func (c *computing) mixes() {
+	ordered := make([]Mixed, 0, len(c.card.Mixes))
+	var place func(id string)
+	place = func(id string) {
+		at := slices.IndexFunc(c.card.Mixes, func(m Mixed) bool { return m.Mix == id })
+		if at < 0 || slices.ContainsFunc(ordered, func(m Mixed) bool { return m.Mix == id }) {
+			return
+		}
+		for _, p := range c.card.Mixes[at].Parts {
+			place(p.Of)
+		}
+		ordered = append(ordered, c.card.Mixes[at])
+	}
+	for _, m := range c.card.Mixes {
+		place(m.Mix)
+	}
+	c.card.Mixes = ordered
+}
 
 // need adds to what the batch takes of an ingredient, in the unit that it is kept in.
 func (c *computing) need(known item, used, house float64, why Why) {
@@ -990,7 +1011,8 @@ func (c *computing) care() {
 	}
 }
 
-// wetInside tells whether something goes in that is not dry: a dairy or a spirit, or a mix with one.
+// wetInside tells whether something goes in that is not dry: cream, a spirit, a syrup or sauce, or a mix with one. Powders of the
+// same kinds lie loose: a cup of them weighs less than one of water.
 func (c *computing) wetInside() bool {
 	for _, d := range c.designs {
 		for _, p := range slices.Concat(c.f.Portions, d.Portions) {
@@ -998,7 +1020,9 @@ func (c *computing) wetInside() bool {
 				continue
 			}
 			for _, id := range c.k.Uses(p.Ingredient) {
-				if kind := c.k.Ingredients[id].Kind; kind == food.KindDairy || kind == food.KindAlcohol {
+				known := c.k.Ingredients[id]
+				wet := slices.Contains([]food.Kind{food.KindDairy, food.KindAlcohol, food.KindSugar}, known.Kind)
+				if wet && (known.Substance.Density > powderBelow || known.Kind == food.KindAlcohol) {
 					return true
 				}
 			}
@@ -1006,6 +1030,10 @@ func (c *computing) wetInside() bool {
 	}
 	return false
 }
+
+// powderBelow is the density in g/mL below which sugars and milk products are powders (handbook 4.1: packed brown sugar 220 g a cup is
+// 0.93, cream 238 g is 1.006).
+const powderBelow = 0.95
 
 func (c *computing) containsAlcohol() bool {
 	return slices.ContainsFunc(c.card.Needs, func(n Need) bool {

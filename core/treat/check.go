@@ -310,9 +310,14 @@ func (c *checking) mould() {
 }
 
 func (c *checking) coatings(path string, list []Coating, allowed []Role) {
-	seen := map[Role]bool{}
+	seen, methods := map[Role]bool{}, map[string]chocolate.Method{}
 	for i, coating := range list {
 		path := fmt.Sprintf("%s[%d]", path, i)
+		if other, ok := methods[coating.Ingredient]; ok && coating.Method != "" && other != "" && other != coating.Method {
+			c.Add(path+".method", "The same chocolate is melted in one pot, which is brought to work in one way: choose the same as above.")
+		} else if !ok {
+			methods[coating.Ingredient] = coating.Method
+		}
 		switch {
 		case !slices.Contains(allowed, coating.Role):
 			c.Add(path+".role", fmt.Sprintf("A %s has no %q chocolate here.", c.f.Family, coating.Role))
@@ -451,6 +456,9 @@ func (c *checking) steps() {
 				c.Add(path+"."+name, "Minutes are between 0 and 1440.")
 			}
 			hands += minutes
+		}
+		if !slices.Contains([]string{"", "counter", "fridge", "freezer"}, s.Place) {
+			c.Add(path+".place", fmt.Sprintf("%q is no place where it can wait: choose counter, fridge or freezer.", s.Place))
 		}
 		if s.Wait < 0 || s.Wait > 7*1440 {
 			c.Add(path+".wait", "Waiting is between 0 minutes and a week.")

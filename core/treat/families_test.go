@@ -261,6 +261,12 @@ func TestMugs(t *testing.T) {
 	if c := card(t, f, 6); !strings.Contains(strings.Join(c.Care, " "), "within 24 hours") {
 		t.Errorf("cream inside goes unsaid: %v", c.Care)
 	}
+	for name, wet := range map[string]bool{"Cream": true, "Liqueur": true, "caramel": true, "Malt": false, "Sugar": false, "rolling": false} {
+		f.Portions = []Portion{{name, measure.Grams(2), In}}
+		if got := strings.Contains(strings.Join(card(t, f, 6).Care, " "), "within 24 hours"); got != wet {
+			t.Errorf("%s inside: cautioned %v", name, got)
+		}
+	}
 	if pot := c.Pots[1]; !strings.Contains(pot.Additions, "thinner") || strings.Contains(c.Pots[0].Additions, "thinner") {
 		t.Errorf("compound is thinned, real chocolate is not: %q, %q", pot.Additions, c.Pots[0].Additions)
 	}
@@ -296,7 +302,7 @@ func TestLastRound(t *testing.T) {
 		t.Errorf("%+v", part.Rounds)
 	}
 	f.Choices["last"] = "whole"
-	if whole := card(t, f, 13); whole.Start != 18 || whole.Spare == "" {
+	if whole := card(t, f, 13); whole.Start != 18 || whole.Spare == "" || !strings.Contains(whole.StartWhy, "13 are enough; 18 fill the last round") {
 		t.Errorf("filled up: start %d, %q", whole.Start, whole.Spare)
 	}
 	// 12 good at 6 % start 14, 28 half shells: without the last 4 of 12 one starts 12 and is 0.94^12 = 48 % sure. A quarter
@@ -468,6 +474,20 @@ func TestWhatChanged(t *testing.T) {
 	if none := Changes(Version{before, was}, Version{truffle(), was}, larder(), supplies); len(none) != 0 {
 		t.Errorf("nothing changed, and yet %+v", none)
 	}
+}
+
+// A mix that is met again inside of another is made before both, in whatever order they are met.
+func TestMixesAreMadeInOrder(t *testing.T) {
+	k := larder()
+	k.Mixes["crisp"] = Mix{ID: "crisp", Name: "Crisp", Parts: []MixPart{{"ganache", measure.Grams(100)}, {"Malt", measure.Grams(50)}}}
+	f := truffle()
+	f.Portions = []Portion{{"crisp", measure.Grams(2), On}}
+	c, err := Compute(f, 12, k)
+	if err != nil || len(c.Mixes) != 2 || c.Mixes[0].Mix != "ganache" || c.Mixes[1].Mix != "crisp" {
+		t.Fatalf("%+v (%v)", c.Mixes, err)
+	}
+	// 12 good start 14: 14 x 12 g for the centres, and two thirds of 14 x 2 g for the crisp.
+	near(t, "ganache", c.Mixes[0].Make.Amount, 14*12+28.*2/3)
 }
 
 // What a family begins with passes its check, or says what is missing.

@@ -134,6 +134,8 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"a choice of others", bark, func(f *Formula) { f.Choices["skin"] = "rolled" }, "choices.skin", "no choice"},
 		{"a gap that ends before it begins", bomb, func(f *Formula) { n := 5; f.Steps[1].Earliest, f.Steps[1].Latest = 10, &n }, "steps[1].latest", "ends before it begins"},
 		{"moulds held until a step before", bomb, func(f *Formula) { f.Steps[1].Until = "shells" }, "steps[1].until", "comes later"},
+		{"two ways for one pot", moulded, func(f *Formula) { f.Coatings[0].Method, f.Coatings[1].Method = "seed", "gentle" }, "coatings[1].method", "one pot"},
+		{"it waits in the oven", bomb, func(f *Formula) { f.Steps[0].Place = "oven" }, "steps[0].place", "no place"},
 		{"compound seeded", pretzel, func(f *Formula) { f.Coatings[0].Method = "seed" }, "coatings[0].method", "compound"},
 		{"an unknown size", fruit, func(f *Formula) { f.Centre.Size = "giant" }, "centre.size", "no size"},
 		{"a truffle of no weight", truffle, func(f *Formula) { f.Centre.Each = nil }, "centre.each", "one of the two"},
