@@ -25,6 +25,15 @@ const ways = (family: Family): { value: Counting['as']; label: string }[] => [
 
 const longest: Partial<Record<Counting['as'], number>> = { pieces: 120, bags: 60, dozen: 12, rounds: 12, sheets: 12, pans: 12, kg: 8, lb: 16 }
 
+/** The same count said in another way, as the card has it; rounded to what can be counted so. */
+function recount(now: Counting, as: Counting['as'], card?: Schemas['TreatCard']): Counting {
+  if (!card) return { ...now, as }
+  const grams = card.good * card.pieceMass
+  const bag = as === 'bags' && card.family !== 'bark' ? { amount: 200, unit: 'g' } : undefined
+  const amount = { pieces: card.good, dozen: Math.round(card.good / 12), bags: bag ? Math.round(grams / bag.amount) : card.good, rounds: card.rounds?.count ?? 1, sheets: card.rounds?.count ?? 1, pans: card.rounds?.count ?? 1, g: Math.round(grams), kg: Math.round(grams / 100) / 10, oz: Math.round(grams / 28.35), lb: Math.round(grams / 45.36) / 10 }[as]
+  return { amount: Math.max(amount, as === 'kg' || as === 'lb' ? 0.1 : 1), as, bag }
+}
+
 interface Props {
   treat: Treat
   f: Formula
@@ -55,7 +64,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
       <div className="counting no-print">
         <InputNumber aria-label="How many" size="small" value={counting.amount} min={0} controls={false} style={{ width: 58 }} onChange={(n) => n !== null && setCounting((now) => ({ ...now, amount: n }))} />
         <Select aria-label="Counted in" size="small" value={counting.as} style={{ width: 92 }} options={ways(f.family)}
-          onChange={(as) => setCounting((now) => ({ amount: Math.min(now.amount, longest[as] ?? 100), as, bag: as === 'bags' && !bark ? { amount: 200, unit: 'g' } : undefined }))} />
+          onChange={(as) => setCounting((now) => recount(now, as, c))} />
         {counting.bag && <AmountInput label="A bag weighs" width={64} value={counting.bag} onChange={(bag) => setCounting((now) => ({ ...now, bag }))} />}
       </div>
       <Slider ariaLabelForHandle="How many, dragged" min={1} max={longest[counting.as] ?? 100} step={1} value={counting.amount} onChange={(amount) => setCounting((now) => ({ ...now, amount }))} tooltip={{ open: false }} />
