@@ -68,19 +68,9 @@ func template(ctx context.Context, fill func(context.Context, *pgxpool.Pool) err
 // New is a database of the test's own: a pool as the server has it, and the URL of the owner.
 func New(t testing.TB) (pool *pgxpool.Pool, owner string) {
 	t.Helper()
-	ctx := context.Background()
 	name := fmt.Sprintf("test_%d", clones.Add(1))
-	cloning.Lock()
-	defer cloning.Unlock()
-	conn, err := pgx.Connect(ctx, server.Owner("postgres"))
-	if err != nil {
-		t.Fatal(err)
-	}
-	defer conn.Close(ctx)
-	if _, err := conn.Exec(ctx, "create database "+name+" template template_zt"); err != nil {
-		t.Fatal(err)
-	}
-	pool, err = db.Open(ctx, server.Login(name))
+	asSuperuser(t, "create database "+name+" template template_zt")
+	pool, err := db.Open(context.Background(), server.Login(name))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -91,8 +81,24 @@ func New(t testing.TB) (pool *pgxpool.Pool, owner string) {
 // Empty is a database without a schema, and the URL of a plain owner of it, who is bound by row-level security.
 func Empty(t testing.TB) (owner string) {
 	t.Helper()
-	ctx := context.Background()
 	name := fmt.Sprintf("empty_%d", clones.Add(1))
+	url, err := neturl.Parse(server.Owner(name))
+	if err != nil {
+		t.Fatal(err)
+	}
+	password, _ := url.User.Password()
+	asSuperuser(t,
+		"create role "+name+" login password '"+password+"'",
+		"grant "+db.Role+" to "+name+" with admin option",
+		"create database "+name+" owner "+name)
+	url.User = neturl.UserPassword(name, password)
+	return url.String()
+}
+
+// asSuperuser does what makes a database.
+func asSuperuser(t testing.TB, statements ...string) {
+	t.Helper()
+	ctx := context.Background()
 	cloning.Lock()
 	defer cloning.Unlock()
 	conn, err := pgx.Connect(ctx, server.Owner("postgres"))
@@ -100,20 +106,9 @@ func Empty(t testing.TB) (owner string) {
 		t.Fatal(err)
 	}
 	defer conn.Close(ctx)
-	url, err := neturl.Parse(server.Owner(name))
-	if err != nil {
-		t.Fatal(err)
-	}
-	password, _ := url.User.Password()
-	for _, statement := range []string{
-		"create role " + name + " login password '" + password + "'",
-		"grant " + db.Role + " to " + name + " with admin option",
-		"create database " + name + " owner " + name,
-	} {
+	for _, statement := range statements {
 		if _, err := conn.Exec(ctx, statement); err != nil {
 			t.Fatal(err)
 		}
 	}
-	url.User = neturl.UserPassword(name, password)
-	return url.String()
 }
