@@ -211,6 +211,10 @@ func TestDozenInThreeDesigns(t *testing.T) {
 	if a, b := c.Steps[2].After, c.Steps[3].After; len(a) != 1 || len(b) != 1 || a[0].Step != "picks" || b[0].Step != "picks" || len(c.Steps[4].After) != 2 {
 		t.Errorf("after %+v, %+v, %+v", a, b, c.Steps[4].After)
 	}
+	// Drying 20, setting 30 once though there are two chocolates, lines 5.
+	if c.Wait != 55 {
+		t.Errorf("it waits %d minutes, want 55", c.Wait)
+	}
 	// Places are handed out so that no design gets fewer of a larger count.
 	designs := []Finish{{Parts: 5}, {Parts: 3}, {Parts: 1}}
 	before := apportion(designs, 0)

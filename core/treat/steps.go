@@ -191,7 +191,9 @@ func (s *stepping) one(w *working, of share, t turn) string {
 		c.card.FreshFrom = id
 	}
 	c.card.Hands += step.Hands
-	c.card.Wait += step.Wait
+	if t.part == 0 { // what is dipped in one chocolate sets while the next is dipped
+		c.card.Wait += step.Wait
+	}
 	c.card.Steps = append(c.card.Steps, step)
 	return id
 }

@@ -173,6 +173,15 @@ func TestATreatTravels(t *testing.T) {
 		maren.problem(422, "body.text", c.says, maren.send("POST", "/treat-files", object{"text": c.text}))
 	}
 	maren.problem(422, "body.text.formula.loss", "90 %", maren.send("POST", "/treat-files", object{"text": strings.Replace(right, `"loss": 0.05`, `"loss": 1`, 1)}))
+	// Another kitchen's own butter knows no stick: said, and nothing is half taken in.
+	other := h.visitor(t)
+	other.must(201, "POST", "/kitchens", object{"kitchen": "Third", "name": "Cy", "mail": "cy@third.example", "password": "yet another one", "timeZone": "Europe/Vienna", "currency": "EUR"})
+	other.must(201, "POST", "/ingredients", ingredient("Butter", nil))
+	fudge := maren.send("GET", "/treats/"+maren.treat("Brown-butter walnut fudge")+"/file", nil).body
+	other.problem(422, "body.text.mixes[0].parts[0].amount", "stick", other.send("POST", "/treat-files", object{"text": fudge}))
+	if n := len(other.must(200, "GET", "/ingredients", nil)["ingredients"].([]any)); n != 1 {
+		t.Errorf("%d ingredients stand in the larder after a refused file", n)
+	}
 	// What is written as JSON-LD can be read as a recipe again.
 	recipe := maren.send("GET", "/treats/"+maren.treat("Bergamot truffles")+"/recipe?amount=24", nil)
 	read := maren.must(200, "POST", "/calculators/recipe", object{"text": recipe.body})["recipes"].([]any)[0].(object)

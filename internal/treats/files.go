@@ -217,7 +217,7 @@ func linked(name string, card *treat.Card) ([]byte, error) {
 		if s.Wait > 0 {
 			text += fmt.Sprintf("; then %s, %s", strings.ReplaceAll(measure.Minutes(s.Wait), "\u00a0", " "), s.Place)
 		}
-		r.Instructions = append(r.Instructions, text+".")
+		r.Instructions = append(r.Instructions, strings.TrimSuffix(text, ".")+".")
 	}
 	return recipe.Write(r, "Chocolate", card.Hands+card.Wait)
 }
@@ -285,13 +285,31 @@ func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, er
 		note(m.ID, m.Name, id, added)
 	}
 	file = file.Renamed(ids)
+	known, err := b.Known(ctx, tx)
+	if err != nil {
+		return opened, err
+	}
 	for _, m := range file.Mixes {
+		if fresh[m.ID] {
+			known.Mixes[m.ID] = m
+		}
+	}
+	var faults invalid.Faults
+	for i, m := range file.Mixes {
 		if !fresh[m.ID] {
+			continue
+		}
+		// The kitchen's own ingredients stand for those of the file: what is not known of them is missed here.
+		faults.Under(fmt.Sprintf("text.mixes[%d]", i), m.Check(&known.Kitchen))
+		if faults.Err() != nil {
 			continue
 		}
 		if err := AddMix(ctx, tx, who.Kitchen, m); err != nil {
 			return opened, err
 		}
+	}
+	if err := faults.Err(); err != nil {
+		return opened, err
 	}
 	fields := Fields{Name: file.Name, Formula: file.Formula}
 	if err := tx.QueryRow(ctx, `select free.name from (select $1::text || case n when 1 then '' else ' (' || n || ')' end as name, n from generate_series(1, 1000) n) free
@@ -299,12 +317,10 @@ func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, er
 		return opened, err
 	}
 	if err := b.check(ctx, tx, &fields); err != nil {
-		var faults invalid.Faults
 		faults.Under("text", err)
 		return opened, faults.Err()
 	}
-	known, err := b.Known(ctx, tx)
-	if err != nil {
+	if known, err = b.Known(ctx, tx); err != nil { // with what came along
 		return opened, err
 	}
 	id := db.NewID()
