@@ -143,7 +143,7 @@ func Temper(m Method, kind Kind, colour Colour, bands Bands, total, room float64
 		if kind == Compound {
 			t.Steps = append(t.Steps, "Rest 5 minutes before dipping: too warm gives a rippled skin.")
 		} else {
-			t.Steps = append(t.Steps, "It is not tempered: it must be hidden, as under rolled sugar.")
+			t.Steps = append(t.Steps, fmt.Sprintf("Dip at about %s. It is not tempered: it must be hidden, as under rolled sugar.", Degree(Working(m, kind, bands).To)))
 		}
 	}
 	return t

@@ -83,6 +83,10 @@ func TestTempering(t *testing.T) {
 	if three.Bursts != nil || len(three.Steps) != 3 || !strings.Contains(three.Steps[1], "26 to 27 °C") || !strings.Contains(three.Steps[0], "water") {
 		t.Errorf("%+v", three)
 	}
+	// Handbook 2.4, common practice: 45 C under rolled sugar.
+	if hidden := Temper(NoTemper, Real, Dark, BandsOf(Dark), 300, 21); !strings.Contains(hidden.Steps[1], "at about 45 °C (113 °F)") {
+		t.Errorf("%+v", hidden)
+	}
 	if none := Temper(NoTemper, Compound, White, BandsOf(White), 300, 21); !strings.Contains(none.Steps[1], "5 minutes") {
 		t.Errorf("%+v", none)
 	}

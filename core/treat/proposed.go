@@ -122,7 +122,7 @@ func truffleSteps(f *Formula) []Work {
 	if f.choice("centres") == "fridge" {
 		wait, place = 30, "fridge"
 	}
-	dip := f.set(Work{ID: "dip", Name: "Dip 3 or 4 at a time, lift off on the fork", PerPiece: 0.4, PerTray: 40, Pot: RoleCoat, Adds: []Adds{AddsOn}, Ages: true}, 30, 20, 8)
+	dip := f.set(Work{ID: "dip", Name: "Dip 3 or 4 at a time, lift off on the fork", PerPiece: 0.4, PerTray: 40, Pot: RoleCoat, Adds: []Adds{AddsOn}, Ages: true}, 40, 30, 8)
 	if f.choice("skin") == "rolled" {
 		dip.Name, dip.PerPiece = "Dip, roll, shake off", 0.5
 	}
@@ -195,7 +195,9 @@ func mouldedSteps(f *Formula) []Work {
 	if f.choice("coats") == "two" {
 		again := shell
 		again.ID, again.Name, again.PerRound, again.Moulds, again.Ages = "second", "Second coat where it is thin", 5, false, false
-		steps[0].Wait = 10
+		if f.choice("set") == "fridge" { // about 10 minutes a coat (handbook 2.7)
+			steps[0].Wait, again.Wait = 10, 10
+		}
 		steps = append(steps, again)
 	}
 	if f.Mould == nil || f.Mould.Shell+f.Mould.Cap < 1-1e-9 {

@@ -268,3 +268,48 @@ func TestPansAgainstHandbook(t *testing.T) {
 		t.Errorf("times %v, want 1.83", got)
 	}
 }
+
+// Where and how long things set, as proposed, against handbook 2.1 to 2.7 (common practice), in minutes.
+func TestProposedWaitsAgainstHandbook(t *testing.T) {
+	for _, c := range []struct {
+		of       func() *Formula
+		choices  map[string]string
+		step     string
+		place    string
+		low, top int
+	}{
+		{bomb, nil, "shells", "fridge", 5, 20},                                                  // 5 thin, 15 to 20 thick
+		{pretzel, nil, "dip", "freezer", 5, 5},                                                  // about 5
+		{truffle, nil, "shape", "freezer", 15, 15},                                              // crumb centres
+		{truffle, map[string]string{"centres": "fridge"}, "shape", "fridge", 30, 30},            // nut-butter centres
+		{truffle, nil, "dip", "fridge", 30, 30},                                                 // coat, chill 30
+		{bark, nil, "spread", "fridge", 30, 45},                                                 // thin
+		{bark, map[string]string{"set": "room"}, "spread", "counter", 60, 60},                   // about 1 h
+		{bark, map[string]string{"style": "layers"}, "layer", "fridge", 120, 120},               // two layers
+		{fudge, map[string]string{"cook": "quick", "set": "fridge"}, "pan", "fridge", 120, 720}, // 2 h or more
+		{moulded, nil, "shell", "freezer", 20, 20},
+		{moulded, nil, "cap", "freezer", 20, 20},
+		{moulded, map[string]string{"set": "fridge", "coats": "two"}, "shell", "fridge", 10, 10}, // about 10 a coat
+		{moulded, map[string]string{"set": "fridge", "coats": "two"}, "second", "fridge", 10, 10},
+	} {
+		f := c.of()
+		for id, made := range c.choices {
+			f.Choices[id] = made
+		}
+		if c.choices["style"] == "layers" {
+			f.Coatings = append(f.Coatings, Coating{Role: RoleLayer, Ingredient: "White", Share: 0.5})
+		}
+		found := false
+		for _, w := range Proposed(f) {
+			if w.ID == c.step {
+				found = true
+				if w.Place != c.place || w.Wait < c.low || w.Wait > c.top {
+					t.Errorf("%s %v: %s waits %d min in the %s, want %d to %d in the %s", f.Family, c.choices, w.ID, w.Wait, w.Place, c.low, c.top, c.place)
+				}
+			}
+		}
+		if !found {
+			t.Errorf("%s %v: no step %s", f.Family, c.choices, c.step)
+		}
+	}
+}
