@@ -94,3 +94,19 @@ test('an ingredient cannot lose what its treats need of it, and the form keeps w
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet).toBeHidden()
 })
+
+test('the own temperatures of a chocolate begin as those of its colour', async ({ page }) => {
+  await page.goto('/larder')
+  await page.getByRole('button', { name: /^Milk 38 %/ }).click()
+  const sheet = page.getByRole('dialog')
+  await sheet.getByRole('button', { name: '+ temperatures as its maker gives them' }).click()
+  // Milk is worked at 29 to 30 °C (handbook 3.2).
+  await expect(sheet.getByLabel('work from, C')).toHaveValue('29')
+  await expect(sheet.getByLabel('work to, C')).toHaveValue('30')
+  await sheet.getByLabel('work to, C').fill('46')
+  await sheet.getByRole('button', { name: 'Save' }).click()
+  await expect(sheet.getByText('The working temperatures lie above the cooling and below the melting ones')).toBeVisible()
+  await sheet.getByLabel('work to, C').fill('30.5')
+  await sheet.getByRole('button', { name: 'Save' }).click()
+  await expect(sheet).toBeHidden()
+})

@@ -14,10 +14,11 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// FamilyList is all families.
+// FamilyList is all families, and what is known of chocolate.
 type FamilyList struct {
 	Families []FamilyInfo                         `json:"families"`
 	Methods  map[chocolate.Kind][]chocolate.Offer `json:"methods" doc:"Ways to temper, by the kind of chocolate, the default first"`
+	Bands    map[chocolate.Colour]chocolate.Bands `json:"bands" doc:"Temperatures of real chocolate in C, by its colour"`
 }
 
 // FamilyInfo is a family with the choices where people differ.
@@ -27,12 +28,15 @@ type FamilyInfo struct {
 }
 
 func families(context.Context, *struct{}) (*struct{ Body FamilyList }, error) {
-	list := FamilyList{Methods: map[chocolate.Kind][]chocolate.Offer{}}
+	list := FamilyList{Methods: map[chocolate.Kind][]chocolate.Offer{}, Bands: map[chocolate.Colour]chocolate.Bands{}}
 	for _, f := range treat.Families() {
 		list.Families = append(list.Families, FamilyInfo{f, f.Choices(nil)})
 	}
 	for _, k := range []chocolate.Kind{chocolate.Real, chocolate.Compound} {
 		list.Methods[k] = chocolate.Offers(k)
+	}
+	for _, c := range []chocolate.Colour{chocolate.Dark, chocolate.Milk, chocolate.White} {
+		list.Bands[c] = chocolate.BandsOf(c)
 	}
 	return &struct{ Body FamilyList }{list}, nil
 }

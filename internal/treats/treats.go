@@ -75,7 +75,7 @@ func Register(h web.Home, needs Needs) {
 		o.handler(o.op)
 	}
 	web.Register(h, op("begin-formula", "GET", "families/{family}/formula", "A formula to begin with, of what is in the larder"), b.begin)
-	web.Register(h, op("list-families", "GET", "families", "The families, with the choices where people differ and the ways to temper"), families)
+	web.Register(h, op("list-families", "GET", "families", "The families, with the choices where people differ, the ways to temper and the temperatures of each colour"), families)
 }
 
 // Fields is what a person sets of a treat.

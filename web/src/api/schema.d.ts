@@ -334,7 +334,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The families, with the choices where people differ and the ways to temper */
+        /** The families, with the choices where people differ, the ways to temper and the temperatures of each colour */
         get: operations["list-families"];
         put?: never;
         post?: never;
@@ -2556,6 +2556,10 @@ export interface components {
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
         };
         TreatsFamilyList: {
+            /** @description Temperatures of real chocolate in C, by its colour */
+            bands: {
+                [key: string]: components["schemas"]["ChocolateBands"];
+            };
             families: components["schemas"]["TreatsFamilyInfo"][];
             /** @description Ways to temper, by the kind of chocolate, the default first */
             methods: {

@@ -3,6 +3,7 @@ import { Button, Input, InputNumber, Segmented, Select } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, etag, type Schemas } from '../api/client'
+import { useFamilies } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
 import { Sheet } from '../kit/Sheet'
 import { useStore } from './store'
@@ -56,10 +57,10 @@ export function IngredientForm({ ingredient, close, name }: { ingredient?: Ingre
       {f.chocolate && (
         <div className="field"><span>Chocolate</span>
           <Select aria-label="Chocolate" value={`${f.chocolate.kind} ${f.chocolate.colour}`} style={{ width: 190 }}
-            onChange={(v) => { const [kind, colour] = v.split(' '); set({ chocolate: { ...f.chocolate, kind: kind as 'real', colour: colour as 'dark' } }) }}
+            onChange={(v) => { const [kind, colour] = v.split(' '); set({ chocolate: { ...f.chocolate, kind: kind as 'real', colour: colour as 'dark', bands: kind === 'real' ? f.chocolate?.bands : undefined } }) }}
             options={['real', 'compound'].flatMap((kind) => ['dark', 'milk', 'white'].map((colour) => ({ value: `${kind} ${colour}`, label: `${kind}, ${colour}` })))} />
           <small className="soft">Real chocolate has cocoa butter and is tempered; compound is melted and used.</small>
-          <Temperatures of={f.chocolate} set={(chocolate) => set({ chocolate })} />
+          {f.chocolate.kind === 'real' && <Temperatures of={f.chocolate} set={(chocolate) => set({ chocolate })} />}
           {fault('chocolate.bands')}
         </div>
       )}
@@ -103,10 +104,11 @@ export const UsedIn = ({ uses }: { uses: Schemas['TreatUse'][] }) => (
   </p>
 )
 
-/** A chocolate's own temperatures, where its maker gives them. */
+/** A real chocolate's own temperatures, where its maker gives them; they begin as those of its colour. */
 function Temperatures({ of, set }: { of: NonNullable<Fields['chocolate']>; set: (c: NonNullable<Fields['chocolate']>) => void }) {
+  const families = useFamilies()
   if (!of.bands) {
-    return <button type="button" className="link" onClick={() => set({ ...of, bands: { melt: { from: 45, to: 50 }, cool: { from: 27, to: 28 }, work: { from: 31, to: 32 } } })}>+ temperatures as its maker gives them</button>
+    return <button type="button" className="link" disabled={!families.data} onClick={() => set({ ...of, bands: families.data?.bands[of.colour] })}>+ temperatures as its maker gives them</button>
   }
   const bands = of.bands
   return (

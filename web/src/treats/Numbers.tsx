@@ -1,6 +1,7 @@
 import { Button, Input, InputNumber, Segmented, Select } from 'antd'
 import { useQuery } from '@tanstack/react-query'
 import { api, ask, type Schemas } from '../api/client'
+import { useFamilies } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
 import { Figure } from '../kit/Figure'
 import { AmountRow, byPiece, byWeight, changed, Fault, Group, isChocolate, NumberRow, notMelted, type Pantry, Pick, Row, useFault, without } from './fields'
@@ -202,9 +203,9 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
 
 function CoatingRows({ coating, path, one, thick, change, drop, pantry, card }: { coating: Coating; path: string; one: string; thick?: boolean; change: (x: Partial<Coating>) => void; drop?: () => void; pantry: Pantry; card?: Schemas['TreatCard'] }) {
   const fault = useFault()
-  const methods = useQuery({ queryKey: ['families'], queryFn: () => ask(api.GET('/api/v1/families', {})), staleTime: Infinity })
+  const families = useFamilies()
   const kind = pantry.ingredients.get(coating.ingredient)?.chocolate?.kind
-  const offers = (kind && methods.data?.methods[kind]) ?? []
+  const offers = (kind && families.data?.methods[kind]) ?? []
   const pot = card?.pots.find((p) => p.ingredient === coating.ingredient)
   const method = coating.method ?? pot?.method ?? offers[0]?.method
   return (
