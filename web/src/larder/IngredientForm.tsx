@@ -115,12 +115,12 @@ function Temperatures({ of, set }: { of: NonNullable<Fields['chocolate']>; set: 
     <span className="temperatures">
       {(['melt', 'cool', 'work'] as const).map((name) => (
         <span key={name} className="paid">
-          {name} {(['from', 'to'] as const).map((end) => (
+          <span>{name}</span> {(['from', 'to'] as const).map((end) => (
             <InputNumber key={end} aria-label={`${name} ${end}, C`} value={bands[name][end]} controls={false} style={{ width: 62 }} onChange={(n) => n !== null && set({ ...of, bands: { ...bands, [name]: { ...bands[name], [end]: n } } })} />
           ))} °C
         </span>
       ))}
-      <button type="button" className="link" onClick={() => set({ ...of, bands: undefined })}>those of its colour</button>
+      <button type="button" className="link" onClick={() => set({ ...of, bands: undefined })}>back to those of its colour</button>
     </span>
   )
 }
