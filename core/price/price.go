@@ -1,96 +1,235 @@
-// Package price turns amounts and minutes into cost, price and pay. Money is decimal. It is rounded once: every line of a
-// sum to the currency's smallest unit, halves away from zero, and sums add the rounded lines, so that they add up on paper.
 package price
 
 import (
 	"fmt"
+	"strings"
 
 	"github.com/shopspring/decimal"
 )
 
-// Money is an amount in a currency of ISO 4217.
-type Money struct {
-	Amount   string `json:"amount" example:"12.50" doc:"Decimal, with the currency's number of decimals"`
-	Currency string `json:"currency" example:"USD" doc:"ISO 4217"`
-}
+var (
+	one   = decimal.NewFromInt(1)
+	sixty = decimal.NewFromInt(60)
+)
 
-// Decimals of a currency (ISO 4217: most have 2).
-func Decimals(currency string) int32 {
-	switch currency {
-	case "BIF", "CLP", "DJF", "GNF", "ISK", "JPY", "KMF", "KRW", "PYG", "RWF", "UGX", "UYI", "VND", "VUV", "XAF", "XOF", "XPF":
-		return 0
-	case "BHD", "IQD", "JOD", "KWD", "LYD", "OMR", "TND":
-		return 3
-	default:
-		return 2
-	}
-}
-
-// In writes d in a currency, rounded to its smallest unit.
-func In(currency string, d decimal.Decimal) Money {
-	return Money{d.StringFixed(Decimals(currency)), currency}
-}
-
-// Rates are the kitchen's own numbers.
-type Rates struct {
-	Currency string
-	Hourly   decimal.Decimal // for an hour of hands
-	Overhead decimal.Decimal // for an hour: heat, light, wear
-	Margin   decimal.Decimal // target share of the price that is left over, 0 to below 1
-}
-
-// Cost of an order, in lines that are already rounded.
+// Cost of an order beside the card's fee, in lines that are already rounded.
 type Cost struct {
 	Ingredients decimal.Decimal
 	Packaging   decimal.Decimal
 	Hands       decimal.Decimal
 	Overhead    decimal.Decimal
+	Drive       decimal.Decimal
 }
 
 // Total of the lines.
-func (c Cost) Total() decimal.Decimal {
-	return c.Ingredients.Add(c.Packaging).Add(c.Hands).Add(c.Overhead)
+func (c Cost) Total() decimal.Decimal { return c.Materials().Add(c.Hands) }
+
+// Materials is all but the pay for hands.
+func (c Cost) Materials() decimal.Decimal {
+	return c.Ingredients.Add(c.Packaging).Add(c.Overhead).Add(c.Drive)
 }
 
-// CostOf rounds the parts; minutes of hands are paid at the rates.
-func CostOf(ingredients, packaging decimal.Decimal, minutes int, r Rates) Cost {
+// CostOf rounds the parts; minutes of hands are paid at the rates, kilometres as the terms say.
+func CostOf(ingredients, packaging decimal.Decimal, minutes int, kilometres float64, r Rates, t Terms) Cost {
 	places := Decimals(r.Currency)
-	hours := decimal.NewFromInt(int64(minutes)).Div(decimal.NewFromInt(60))
-	return Cost{
+	hours := decimal.NewFromInt(int64(minutes)).Div(sixty)
+	c := Cost{
 		Ingredients: ingredients.Round(places),
 		Packaging:   packaging.Round(places),
 		Hands:       r.Hourly.Mul(hours).Round(places),
 		Overhead:    r.Overhead.Mul(hours).Round(places),
 	}
-}
-
-// AtMargin is the price of which the margin is left after the cost: total / (1 - margin), rounded up so that the margin is
-// never less than wanted.
-func AtMargin(c Cost, r Rates) decimal.Decimal {
-	return c.Total().Div(decimal.NewFromInt(1).Sub(r.Margin)).RoundUp(Decimals(r.Currency))
-}
-
-// PayPerHour is what asked pays for an hour of hands after everything else. ok is false without any hands.
-func PayPerHour(asked decimal.Decimal, c Cost, minutes int, r Rates) (pay decimal.Decimal, ok bool) {
-	if minutes == 0 {
-		return decimal.Zero, false
+	if kilometres > 0 {
+		c.Drive = number(t.Drive).Mul(decimal.NewFromFloat(kilometres)).Round(places)
 	}
-	left := asked.Sub(c.Ingredients).Sub(c.Packaging).Sub(c.Overhead)
-	return left.Mul(decimal.NewFromInt(60)).Div(decimal.NewFromInt(int64(minutes))).Round(Decimals(r.Currency)), true
+	return c
 }
 
-// Read a price as it is typed: "168", "168.00", "168,50". Errors are plain sentences.
-func Read(text, currency string) (decimal.Decimal, error) {
+// number of a text that was checked; 0 when it is empty.
+func number(text string) decimal.Decimal {
 	d, err := decimal.NewFromString(text)
-	switch {
-	case err != nil:
-		return d, fmt.Errorf("%q is not an amount of money: write digits and a point, such as 168.50.", text)
-	case d.IsNegative():
-		return d, fmt.Errorf("A price cannot be less than 0.")
-	case d.GreaterThan(decimal.NewFromInt(10_000_000)):
-		return d, fmt.Errorf("A price of more than 10 million: check the number.")
-	case !d.Equal(d.Round(Decimals(currency))):
-		return d, fmt.Errorf("%s has %d decimals: round the price.", currency, Decimals(currency))
+	if err != nil {
+		return decimal.Zero
 	}
-	return d, nil
+	return d
+}
+
+// Basis is what a price starts from.
+type Basis string
+
+const (
+	ByMargin Basis = "margin" // share of the price that is left over, 0.2
+	ByMarkup Basis = "markup" // share of the cost that is added, 0.25
+	ByHourly Basis = "hourly" // what an hour of hands is to bring, 24.00
+	ByPrice  Basis = "price"  // the price itself, 168.00
+)
+
+// Wish is what a price starts from, and how much of it.
+type Wish struct {
+	By    Basis
+	Value decimal.Decimal
+}
+
+// Discount as it is typed: "10 %" or "5.00"; the zero value is none.
+type Discount struct {
+	Share  decimal.Decimal
+	Amount decimal.Decimal
+}
+
+// ReadDiscount reads "10 %", "12.5%" or "5.00"; "" is none. Errors are plain sentences.
+func ReadDiscount(text, currency string) (Discount, error) {
+	text = strings.TrimSpace(text)
+	if text == "" {
+		return Discount{}, nil
+	}
+	if share, ok := strings.CutSuffix(text, "%"); ok {
+		d, err := decimal.NewFromString(strings.TrimSpace(share))
+		if err != nil || d.IsNegative() || d.GreaterThan(decimal.NewFromInt(100)) {
+			return Discount{}, fmt.Errorf("%q is no discount: write a share such as 10 %%, up to 100 %%, or an amount such as 5.00.", text)
+		}
+		return Discount{Share: d.Div(decimal.NewFromInt(100))}, nil
+	}
+	d, err := Read(text, currency)
+	return Discount{Amount: d}, err
+}
+
+// Asking is all that a price follows from.
+type Asking struct {
+	Cost     Cost
+	Minutes  int // of hands
+	Pieces   int // for the price of one
+	Wish     Wish
+	Discount Discount
+	Notice   int              // days between the order and its handover
+	Cash     bool             // no card fee
+	Agreed   *decimal.Decimal // what was quoted: it stands as it is
+}
+
+// Price of an order, and what it comes to. Asked = Base - Discount + Rush + Rounded, and is Gross where the tax is in it, else
+// Net; Gross = Net + Tax; Left = Net - Total; Total = the cost's lines + Card. All are rounded to the smallest unit.
+type Price struct {
+	Base     decimal.Decimal
+	Discount decimal.Decimal
+	Rush     decimal.Decimal
+	Rounded  decimal.Decimal // by the seller's habit, or up to the minimum
+	Within   int             // days of the rush step that applies, -1 for none
+	Least    bool            // it is the minimum
+	Asked    decimal.Decimal
+	Net      decimal.Decimal
+	Tax      decimal.Decimal
+	Gross    decimal.Decimal
+	Deposit  decimal.Decimal
+	Card     decimal.Decimal
+	Total    decimal.Decimal
+	Left     decimal.Decimal
+	Margin   *decimal.Decimal // of the net price; nil where that is 0
+	Markup   *decimal.Decimal // on the cost; nil where that is 0
+	PerHour  *decimal.Decimal // for an hour of hands after everything else; nil without hands
+}
+
+// Of computes the price. The card's fee depends on the price and the price on the fee, so the base solves, for a price A of
+// which n is net and q is paid by the customer (n = 1 and q = 1 + tax where tax comes on top, n = 1 / (1 + tax) and q = 1 where it
+// is in it), a fee of f q A + g, and a cost C beside it of which H is hands:
+//
+//	margin m:  A = (C + g) / ((1 - m) n - f q)
+//	markup k:  A = (1 + k) (C + g) / (n - (1 + k) f q)
+//	hourly w:  A = (C - H + g + w hours) / (n - f q)
+//
+// It is rounded up, so that what was wanted is never missed. An error says that no price is high enough.
+func Of(a Asking, r Rates, t Terms) (Price, error) {
+	places := Decimals(r.Currency)
+	tax := decimal.NewFromFloat(t.Tax)
+	n, q := one, one.Add(tax)
+	if t.TaxIncluded {
+		n, q = one.Div(one.Add(tax)), one
+	}
+	f, g := decimal.NewFromFloat(t.CardShare), number(t.CardFixed)
+	if a.Cash {
+		f, g = decimal.Zero, decimal.Zero
+	}
+	p := Price{Within: -1}
+	switch {
+	case a.Agreed != nil:
+		p.Base, p.Asked = *a.Agreed, *a.Agreed
+	case a.Wish.By == ByPrice:
+		p.Base = a.Wish.Value
+		p.Discount = a.Discount.of(p.Base, places)
+		p.Asked = p.Base.Sub(p.Discount)
+	default:
+		above, below := a.Cost.Total().Add(g), decimal.Zero
+		switch v := a.Wish.Value; a.Wish.By {
+		case ByMarkup:
+			above, below = above.Mul(one.Add(v)), n.Sub(one.Add(v).Mul(f).Mul(q))
+		case ByHourly:
+			above = a.Cost.Materials().Add(g).Add(v.Mul(decimal.NewFromInt(int64(a.Minutes))).Div(sixty))
+			below = n.Sub(f.Mul(q))
+		default:
+			below = one.Sub(v).Mul(n).Sub(f.Mul(q))
+		}
+		if below.LessThanOrEqual(decimal.New(1, -6)) {
+			return p, fmt.Errorf("No price is high enough for this: the card's fee and the tax eat up what a higher one brings. Want less.")
+		}
+		p.Base = roundUp(above.Div(below), places)
+		p.Discount = a.Discount.of(p.Base, places)
+		p.Rush, p.Within = p.rush(a.Notice, t, places)
+		t.settle(&p, a.Pieces, r.Currency)
+	}
+	p.comesTo(a, n, f, g, t, places)
+	return p, nil
+}
+
+func roundUp(d decimal.Decimal, places int32) decimal.Decimal {
+	return d.Round(places + 6).RoundCeil(places)
+}
+
+func (d Discount) of(base decimal.Decimal, places int32) decimal.Decimal {
+	return decimal.Min(base, base.Mul(d.Share).Add(d.Amount).Round(places))
+}
+
+func (p *Price) rush(notice int, t Terms, places int32) (decimal.Decimal, int) {
+	share, within := t.Surcharge(notice)
+	return p.Base.Mul(decimal.NewFromFloat(share)).Round(places), within
+}
+
+// settle rounds by the habit and keeps to the minimum.
+func (t *Terms) settle(p *Price, pieces int, currency string) {
+	before := p.Base.Sub(p.Discount).Add(p.Rush)
+	p.Asked = t.Round(before, currency)
+	if t.PerPiece && pieces > 0 {
+		count := decimal.NewFromInt(int64(pieces))
+		p.Asked = t.Round(before.Div(count), currency).Mul(count)
+	}
+	if least := number(t.Minimum); p.Asked.LessThan(least) {
+		p.Asked, p.Least = least, true
+	}
+	p.Rounded = p.Asked.Sub(before)
+}
+
+// comesTo works out what the asked price means.
+func (p *Price) comesTo(a Asking, n, f, g decimal.Decimal, t Terms, places int32) {
+	p.Net, p.Gross = p.Asked, p.Asked
+	if t.TaxIncluded {
+		p.Net = p.Asked.Mul(n).Round(places)
+	} else {
+		p.Gross = p.Asked.Mul(one.Add(decimal.NewFromFloat(t.Tax))).Round(places)
+	}
+	p.Tax = p.Gross.Sub(p.Net)
+	p.Deposit = p.Gross.Mul(decimal.NewFromFloat(t.Deposit)).Round(places)
+	if !p.Gross.IsZero() {
+		p.Card = f.Mul(p.Gross).Add(g).Round(places)
+	}
+	p.Total = a.Cost.Total().Add(p.Card)
+	p.Left = p.Net.Sub(p.Total)
+	ratio := func(of decimal.Decimal) *decimal.Decimal {
+		if of.IsZero() {
+			return nil
+		}
+		d := p.Left.DivRound(of, 6)
+		return &d
+	}
+	p.Margin, p.Markup = ratio(p.Net), ratio(p.Total)
+	if a.Minutes > 0 {
+		pay := p.Left.Add(a.Cost.Hands).Mul(sixty).DivRound(decimal.NewFromInt(int64(a.Minutes)), places)
+		p.PerHour = &pay
+	}
 }

@@ -1,0 +1,176 @@
+package larder
+
+import (
+	"bytes"
+	"encoding/csv"
+	"errors"
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+	"time"
+	"unicode/utf8"
+
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/measure"
+	"zestytin/core/price"
+)
+
+func checkMoney(d decimal.Decimal, currency string) error {
+	_, err := price.Read(d.String(), currency)
+	return err
+}
+
+// Columns tells in which column of a file each value stands, counted from 0; -1: in none.
+type Columns struct {
+	Name       int    `json:"name"`
+	Packs      int    `json:"packs"`
+	Size       int    `json:"size" doc:"1 kg; or a number, with its unit in another column"`
+	Unit       int    `json:"unit"`
+	Paid       int    `json:"paid"`
+	Shop       int    `json:"shop"`
+	Day        int    `json:"day"`
+	BestBefore int    `json:"bestBefore"`
+	Dates      string `json:"dates" enum:"ymd,dmy,mdy" doc:"In which order dates are written"`
+}
+
+// Table is a CSV file that can be read row by row.
+type Table struct {
+	Head   []string
+	reader *csv.Reader
+}
+
+// ErrNotText says that a file holds no text.
+var ErrNotText = errors.New("This is not a CSV file: save the table as CSV, in UTF-8.")
+
+// OpenTable reads the head of a CSV file: in UTF-8, with or without a byte order mark, with commas, semicolons or tabs between values,
+// whichever the first row has most of.
+func OpenTable(file []byte) (*Table, error) {
+	file = bytes.TrimPrefix(file, []byte("\ufeff"))
+	if !utf8.Valid(file) || bytes.IndexByte(file, 0) >= 0 {
+		return nil, ErrNotText
+	}
+	first, _, _ := bytes.Cut(file, []byte("\n"))
+	r := csv.NewReader(bytes.NewReader(file))
+	r.FieldsPerRecord, r.TrimLeadingSpace = -1, true
+	most := 0
+	for _, mark := range ",;\t" {
+		if n := bytes.Count(first, []byte(string(mark))); n > most {
+			r.Comma, most = mark, n
+		}
+	}
+	head, err := r.Read()
+	if err != nil {
+		return nil, errors.New("The file is empty: its first row must name the columns.")
+	}
+	return &Table{head, r}, nil
+}
+
+// BadRow is a row that cannot be taken.
+type BadRow struct {
+	Line int    `json:"line" doc:"As a spreadsheet or an editor numbers it: the head is 1"`
+	Text string `json:"text" doc:"What stands there"`
+	Says string `json:"says"`
+}
+
+// Rows reads all rows below the head: each is given to take, or to bad where it cannot be understood. Blank rows are passed over. An error
+// of take ends it.
+func (t *Table) Rows(c Columns, currency string, take func(line int, b Bought) error, bad func(BadRow)) error {
+	for {
+		record, err := t.reader.Read()
+		if err == io.EOF {
+			return nil
+		}
+		var wrong *csv.ParseError
+		if errors.As(err, &wrong) {
+			says := "A quotation mark stands where none may be: double it, or put the whole value in quotes."
+			if wrong.Line > wrong.StartLine {
+				says = fmt.Sprintf("A quotation mark opens here and is not closed: the rows from here to %d were not read.", wrong.Line)
+			}
+			bad(BadRow{wrong.StartLine, "", says})
+			continue
+		}
+		if err != nil {
+			return err
+		}
+		line, _ := t.reader.FieldPos(0)
+		text := strings.Join(record, " | ")
+		if strings.TrimSpace(strings.Join(record, "")) == "" {
+			continue
+		}
+		b, err := c.read(record, currency)
+		if err != nil {
+			bad(BadRow{line, text, err.Error()})
+			continue
+		}
+		if err := take(line, b); err != nil {
+			return err
+		}
+	}
+}
+
+// read one row. The error says in one sentence what is wrong with it first.
+func (c Columns) read(record []string, currency string) (b Bought, err error) {
+	at := func(i int) string {
+		if i < 0 || i >= len(record) {
+			return ""
+		}
+		return strings.TrimSpace(record[i])
+	}
+	if b.Name = at(c.Name); b.Name == "" {
+		return b, errors.New("It does not say what was bought.")
+	}
+	if len([]rune(b.Name)) > 200 || len([]rune(at(c.Shop))) > 100 {
+		return b, errors.New("A name is longer than 200 letters, or a shop than 100: shorten it.")
+	}
+	b.Shop, b.Packs = at(c.Shop), 1
+	if text := at(c.Packs); text != "" {
+		if b.Packs, err = strconv.Atoi(text); err != nil || b.Packs < 1 || b.Packs > 10_000 {
+			return b, fmt.Errorf("%q is no number of packs: write a whole number from 1 on.", text)
+		}
+	}
+	if text := strings.TrimSpace(at(c.Size) + " " + at(c.Unit)); text != "" {
+		q, err := measure.Read(text)
+		switch {
+		case err != nil:
+			return b, err
+		case !(q.Amount > 0 && q.Amount < 1e9):
+			return b, fmt.Errorf("%q is not a size: write more than 0.", text)
+		}
+		b.Size = &q
+	}
+	paid, err := ReadMoney(at(c.Paid), currency)
+	if err != nil {
+		return b, err
+	}
+	b.Paid = paid.String()
+	if b.Day, err = c.date(at(c.Day)); err != nil {
+		return b, err
+	}
+	b.BestBefore, err = c.date(at(c.BestBefore))
+	return b, err
+}
+
+// date as 2026-09-03 from one written in the file's order with any marks between; empty stays empty.
+func (c Columns) date(text string) (string, error) {
+	if text == "" {
+		return "", nil
+	}
+	parts := strings.FieldsFunc(text, func(r rune) bool { return r == '-' || r == '/' || r == '.' || r == ' ' })
+	if len(parts) == 3 {
+		y, m, d := parts[0], parts[1], parts[2]
+		if len(y) != 4 { // an ISO date is read as such in any file
+			switch c.Dates {
+			case "dmy":
+				d, m, y = parts[0], parts[1], parts[2]
+			case "mdy":
+				m, d, y = parts[0], parts[1], parts[2]
+			}
+		}
+		if t, err := time.Parse("2006-1-2", y+"-"+m+"-"+d); err == nil && t.Year() > 1999 && t.Year() < 2200 {
+			return t.Format(time.DateOnly), nil
+		}
+	}
+	return "", fmt.Errorf("%q is not a date in the order that was chosen: write it like 2026-09-03.", text)
+}

@@ -1,0 +1,277 @@
+package larder
+
+import (
+	"fmt"
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/shopspring/decimal"
+)
+
+func d(s string) decimal.Decimal { return decimal.RequireFromString(s) }
+
+func close(a, b float64) bool { return math.Abs(a-b) < 1e-6 }
+
+// By hand: 300 g at 0.0145 that expire first, then the opened 200 g at 0.0150, then 1000 g at 0.0160 that keep. 650 g cost
+// 4.35 + 3.00 + 150 x 0.016 = 2.40: 9.75; 1600 g take all 1500, and 100 at the latest price of 0.02 are 2.00 more.
+func TestFirstExpiredFirst(t *testing.T) {
+	lots := []Lot{
+		{ID: "keeps", Left: 1000, Price: d("0.016"), Bought: "2026-08-01"},
+		{ID: "open", Left: 200, Price: d("0.015"), Bought: "2026-07-01", BestBefore: "2027-01-01", OpenUntil: "2026-10-01", Opened: true},
+		{ID: "soon", Left: 300, Price: d("0.0145"), Bought: "2026-09-01", BestBefore: "2026-09-20"},
+	}
+	Order(lots)
+	s := Stock{lots, d("0.02")}
+	if cost, from := s.CostOf(650); !cost.Equal(d("9.75")) || from != 650 {
+		t.Errorf("650 cost %s of %v", cost, from)
+	}
+	if cost, from := s.CostOf(1600); !cost.Equal(d("25.35")) || from != 1500 {
+		t.Errorf("1600 cost %s of %v", cost, from)
+	}
+	taken, missing := Take(lots, 650)
+	got := ""
+	for _, p := range taken {
+		got += fmt.Sprintf("%s %.0f for %s; ", p.Lot, p.Amount, p.Cost)
+	}
+	if want := "soon 300 for 4.35; open 200 for 3; keeps 150 for 2.4; "; got != want || missing != 0 {
+		t.Errorf("%s, %v missing", got, missing)
+	}
+	if _, missing := Take(lots, 900); !close(missing, 50) {
+		t.Errorf("%v missing, want 50", missing)
+	}
+	for _, c := range []struct {
+		lot  Lot
+		want string
+	}{{Lot{BestBefore: "2026-09-20"}, "2026-09-20"}, {Lot{BestBefore: "2026-09-20", OpenUntil: "2026-09-09"}, "2026-09-09"}, {Lot{OpenUntil: "2026-09-09"}, "2026-09-09"}, {Lot{}, ""}} {
+		if got := c.lot.Until(); got != c.want {
+			t.Errorf("%+v is good until %q", c.lot, got)
+		}
+	}
+}
+
+// By hand. In the house 1000 g, of which 400 are good until the 10th. On the 9th two batches use 300 and 200 with pools of 250 and 200 in the
+// pot: 500 + 250 = 750 are there. The 400 go first, then 100 of the 600 that keep: 500 are left. On the 11th 400 with a pool of 200: 600
+// wanted, 100 short. They are bought; 200 stay. On the 12th 350 and a pool of 50: 400 wanted, 200 short.
+func TestShortagesByHand(t *testing.T) {
+	lots := []Lot{{ID: "a", Left: 600}, {ID: "b", Left: 400, BestBefore: "2026-09-10"}}
+	wants := []Want{
+		{Day: "2026-09-12", Used: 350, Pool: 50, For: "Choir"}, {Day: "2026-09-09", Used: 300, Pool: 250, For: "Library"}, {Day: "2026-09-09", Used: 200, Pool: 200, For: "Wren"},
+		{Day: "2026-09-11", Used: 400, Pool: 200, For: "Regatta"},
+	}
+	got := fmt.Sprintf("%v", Shortages(lots, wants, nil))
+	if want := "[{2026-09-11 100 [Regatta]} {2026-09-12 200 [Choir]}]"; got != want {
+		t.Errorf("%s, want %s", got, want)
+	}
+	if lots[0].Left != 600 || wants[0].For != "Choir" {
+		t.Error("what was given was changed")
+	}
+	// Had the 400 expired before the 9th, 750 - 600 would be short then: 150. 250 stay; on the 11th 350 are short, on the 12th again 200.
+	lots[1].BestBefore = "2026-09-08"
+	if got := fmt.Sprintf("%v", Shortages(lots, wants, nil)); got != "[{2026-09-09 150 [Library Wren]} {2026-09-11 350 [Regatta]} {2026-09-12 200 [Choir]}]" {
+		t.Error(got)
+	}
+}
+
+// By hand: 1.3 kg of dark are short, in bags of 500 g for 8.00, 1 kg for 14.50, 2.5 kg for 30.00. 500 + 1000 cost 22.50 and leave 200 g, which
+// is 200 / 1500 x 22.50 = 3.00. Berries of a day are bought the day before; it is Thursday the 3rd, and one shops on Tuesdays and Saturdays.
+func TestListByHand(t *testing.T) {
+	one := 1
+	things := map[string]Thing{
+		"dark":  {ID: "dark", Offers: []Offer{{"500", "Market", 500, d("8.00")}, {"1000", "Market", 1000, d("14.50")}, {"2500", "Wholesale", 2500, d("30.00")}}},
+		"berry": {ID: "berry", Fresh: &one, Offers: []Offer{{"punnet", "Farm", 453.59237, d("4.80")}}},
+		"salt":  {ID: "salt", Latest: d("0.02")},
+	}
+	wants := []Want{
+		{"dark", "2026-09-07", 1000, 300, "Wren"}, {"berry", "2026-09-06", 400, 0, "Wren"}, {"berry", "2026-09-09", 900, 0, "Choir"},
+		{"salt", "2026-09-04", 10, 0, "Wren"}, {"dark", "2026-10-01", 5000, 0, "Later"}, {"gone", "2026-09-04", 1, 0, ""},
+	}
+	span := Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-09-12", Days: []time.Weekday{time.Tuesday, time.Saturday}}
+	got := ""
+	for _, b := range List(things, nil, wants, span) {
+		got += fmt.Sprintf("%s %.0f:", b.Item, b.Need)
+		for _, p := range b.Packs {
+			got += fmt.Sprintf(" %dx%s", p.Count, p.ID)
+		}
+		got += fmt.Sprintf(" cost %s left %.0f worth %s on %s (%s to %s)", b.Cost, b.Left, b.LeftWorth.Round(2), b.On[8:], b.NotBefore[8:], b.By[8:])
+		if b.OffDay {
+			got += " off day"
+		}
+		got += "\n"
+	}
+	want := "salt 10: cost 0.2 left 0 worth 0 on 03 (03 to 03) off day\n" +
+		"berry 400: 1xpunnet cost 4.8 left 54 worth 0.57 on 05 (05 to 05)\n" +
+		"dark 1300: 1x1000 1x500 cost 22.5 left 200 worth 3 on 05 (03 to 06)\n" +
+		"berry 900: 2xpunnet cost 9.6 left 7 worth 0.08 on 08 (08 to 08)\n"
+	if got != want {
+		t.Errorf("got\n%swant\n%s", got, want)
+	}
+	// On the day itself it is late; without shopping days what keeps is bought at once.
+	span.Today, span.Days = "2026-09-07", nil
+	list := List(things, nil, wants, span)
+	if b := list[0]; b.Item != "berry" || !b.Late && b.Needed == "2026-09-06" || list[1].On != "2026-09-07" || !list[1].Late {
+		t.Errorf("%+v", list)
+	}
+}
+
+// What stays fresh three days is bought once for two days that lie within, and again for the next.
+func TestFreshForSomeDays(t *testing.T) {
+	three := 3
+	things := map[string]Thing{"cream": {ID: "cream", Fresh: &three, Offers: []Offer{{"pint", "", 470, d("3")}}}}
+	wants := []Want{{"cream", "2026-09-10", 300, 0, ""}, {"cream", "2026-09-12", 300, 0, ""}, {"cream", "2026-09-14", 300, 0, ""}}
+	list := List(things, nil, wants, Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-09-20"})
+	if len(list) != 2 || list[0].Need != 600 || list[0].On != "2026-09-09" || list[0].NotBefore != "2026-09-07" || list[1].Need != 300 {
+		t.Errorf("%+v", list)
+	}
+}
+
+// Properties of a list: with what it says bought, nothing is short; without need nothing is bought.
+func TestAListIsEnough(t *testing.T) {
+	rnd := rand.New(rand.NewPCG(5, 6))
+	for round := range 300 {
+		things := map[string]Thing{"x": {ID: "x", Offers: offers(rnd)}}
+		var lots []Lot
+		for i := range rnd.IntN(5) {
+			l := Lot{ID: fmt.Sprint(i), Item: "x", Left: rnd.Float64() * 500}
+			if rnd.IntN(2) == 0 {
+				l.BestBefore = Days("2026-09-03", rnd.IntN(20))
+			}
+			lots = append(lots, l)
+		}
+		var wants []Want
+		for range rnd.IntN(12) {
+			wants = append(wants, Want{"x", Days("2026-09-04", rnd.IntN(14)), rnd.Float64() * 400, rnd.Float64() * 300, "o"})
+		}
+		for _, b := range List(things, lots, wants, Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-12-31"}) {
+			size := 0.0
+			for _, p := range b.Packs {
+				size += p.Size * float64(p.Count)
+			}
+			if size < b.Need-1e-3 {
+				t.Fatalf("round %d: %v bought, %v needed", round, size, b.Need)
+			}
+			lots = append(lots, Lot{ID: "bought", Item: "x", Left: size})
+		}
+		if short := Shortages(lots, wants, nil); len(short) > 0 {
+			t.Fatalf("round %d: still short: %v", round, short)
+		}
+	}
+}
+
+func TestSlip(t *testing.T) {
+	for text, want := range map[string]string{
+		"2 x 1 kg Dark 60 % 29.00":            "Dark 60 %|2|1 kg|29.00|",
+		"strawberries 1 lb 4.80":              "strawberries|1|1 lb|4.80|",
+		"Dark 60 % 1kg $14.50":                "Dark 60 %|1|1 kg|14.50|",
+		"Mini marshmallows 10 oz @ 2.60 2.60": "Mini marshmallows|1|10 oz|2.60|",
+		"3 mini marshmallows 10 oz 7,80 A":    "mini marshmallows|3|10 oz|7.80|",
+		"Labels 250 ct 12.00":                 "Labels|1|250 each|12.00|",
+		"butter (1 lb) 4.90*":                 "butter|1|1 lb|4.90|",
+		"2 butter 9.80":                       "butter|2||9.80|",
+		"heavy cream 1 pt € 3.10":             "heavy cream|1|1 pt|3.10|",
+		"Walnuts 1,234":                       `Walnuts|1|||"1,234" can be read in two ways: write it with its decimals.`,
+		"sugar 1 kg":                          "sugar|1|1 kg||What was paid? Write it at the end, such as 14.50.",
+		"sugar 3":                             "sugar|1||3|Is 3 the price? Write it with its decimals.",
+		"14.50":                               "|1||14.50|What was it? Write its name.",
+		"0 x 1 kg sugar 3.00":                 "sugar|0|1 kg|3.00|0 packs: check the number.",
+		"ribbon 45 m 7.50":                    "ribbon|1|45 m|7.50|",
+	} {
+		s := ReadSlip(text, "USD")
+		size := ""
+		if s.Size != nil {
+			size = fmt.Sprintf("%v %s", s.Size.Amount, s.Size.Unit)
+		}
+		if got := fmt.Sprintf("%s|%d|%s|%s|%s", s.Name, s.Packs, size, s.Paid, s.Doubt); got != want {
+			t.Errorf("%q: %s, want %s", text, got, want)
+		}
+	}
+	if s := ReadSlip("sugar 1 kg ¥300", "JPY"); s.Paid != "300" || s.Doubt != "" {
+		t.Errorf("%+v", s)
+	}
+}
+
+func table(t *testing.T, file string, c Columns) (good []string, bad []string) {
+	t.Helper()
+	table, err := OpenTable([]byte(file))
+	if err != nil {
+		t.Fatal(err)
+	}
+	err = table.Rows(c, "EUR", func(line int, b Bought) error {
+		size := "-"
+		if b.Size != nil {
+			size = fmt.Sprintf("%v %s", b.Size.Amount, b.Size.Unit)
+		}
+		good = append(good, fmt.Sprint(line, " ", b.Name, " ", b.Packs, "x", size, " ", b.Paid, " ", b.Shop, " ", b.Day, " ", b.BestBefore))
+		return nil
+	}, func(r BadRow) { bad = append(bad, fmt.Sprint(r.Line, ": ", r.Says)) })
+	if err != nil {
+		t.Fatal(err)
+	}
+	return good, bad
+}
+
+func TestCSV(t *testing.T) {
+	all := Columns{Name: 0, Packs: 1, Size: 2, Unit: 3, Paid: 4, Shop: 5, Day: 6, BestBefore: 7, Dates: "dmy"}
+	good, bad := table(t, "\ufeffName;Packs;Size;Unit;Paid;Shop;Day;Until\n"+
+		"\"Dark; \"\"couverture\"\"\";2;1,5;kg;29,00;Market;3.9.2026;01.02.2027\n"+
+		"\n;;;;;;;\n"+
+		"Sugar;;1 kg;;1.234,50 €;;2026-09-03;\n"+
+		"Sugar;x;1;kg;3,20;;;\nSugar;1;1;stone;3,20;;;\nSugar;1;1;kg;cheap;;;\nSugar;1;1;kg;3,20;;31.02.2026;\n;1;1;kg;3,20;;;\nSalt \"fine\";1;1;kg;3,20;;;\n", all)
+	if want := "2 Dark; \"couverture\" 2x1.5 kg 29 Market 2026-09-03 2027-02-01\n5 Sugar 1x1 kg 1234.5  2026-09-03 "; strings.Join(good, "\n") != want {
+		t.Errorf("good: %s", strings.Join(good, "\n"))
+	}
+	for i, says := range []string{"6: \"x\" is no number", "7: \"stone\" is not a unit", "8: \"cheap\" is not an amount of money", "9: \"31.02.2026\" is not a date", "10: It does not say", "11: A quotation mark stands"} {
+		if i >= len(bad) || !strings.HasPrefix(bad[i], says) {
+			t.Errorf("bad rows: %q, want %q at %d", bad, says, i)
+			break
+		}
+	}
+	// A quote that is never closed swallows nothing silently.
+	if _, bad := table(t, "a,b\n1,2\n\"3,4\n5,6\n7,8\n", Columns{Name: 0, Paid: 1, Packs: -1, Size: -1, Unit: -1, Shop: -1, Day: -1, BestBefore: -1}); len(bad) != 1 || !strings.Contains(bad[0], "3: A quotation mark opens here and is not closed: the rows from here to 5") {
+		t.Errorf("%q", bad)
+	}
+	for _, file := range []string{"", "\x00\x01", "\xff\xfe"} {
+		if _, err := OpenTable([]byte(file)); err == nil {
+			t.Errorf("%q is opened", file)
+		}
+	}
+}
+
+// Whatever the file, every row is taken or named, and what is taken is sound.
+func FuzzCSV(f *testing.F) {
+	f.Add("name,paid\nDark,14.50\n", 0, 1, "ymd")
+	f.Add("\ufeffname;size;paid\n\"a;b\";1,5 kg;\"29,00\"\n", 0, 2, "dmy")
+	f.Add("a\tb\n\"\n", 0, 1, "mdy")
+	f.Fuzz(func(t *testing.T, file string, name, paid int, dates string) {
+		table, err := OpenTable([]byte(file))
+		if err != nil {
+			return
+		}
+		last := 0
+		_ = table.Rows(Columns{Name: name, Packs: 2, Size: 1, Unit: 3, Paid: paid, Shop: 4, Day: 5, BestBefore: 6, Dates: dates}, "USD", func(line int, b Bought) error {
+			if line <= last || b.Name == "" || b.Packs < 1 || b.Size != nil && !(b.Size.Amount > 0) || d(b.Paid).IsNegative() {
+				t.Errorf("line %d after %d: %+v", line, last, b)
+			}
+			last = line
+			return nil
+		}, func(r BadRow) {
+			if r.Line <= last || r.Says == "" {
+				t.Errorf("%+v after line %d", r, last)
+			}
+			last = r.Line
+		})
+	})
+}
+
+func FuzzSlip(f *testing.F) {
+	f.Add("2 x 1 kg Dark 60 % 29.00")
+	f.Add("@ 1/0 kg ¥,")
+	f.Fuzz(func(t *testing.T, text string) {
+		s := ReadSlip(text, "USD")
+		if s.Original != text || s.Doubt == "" && (s.Name == "" || s.Paid == "" || s.Packs < 1 || s.Size != nil && !(s.Size.Amount > 0)) {
+			t.Errorf("%q: %+v", text, s)
+		}
+	})
+}

@@ -1,0 +1,120 @@
+// Package larder knows what is in the house and what must be bought: lots, what orders need of them and when, and the cheapest
+// packs that cover a need. Amounts are in the unit that a thing is kept in: g, each, or mm for ribbon. Days are dates as 2026-09-12.
+package larder
+
+import (
+	"cmp"
+	"slices"
+
+	"github.com/shopspring/decimal"
+)
+
+// Lot is some of one thing that came into the house at once.
+type Lot struct {
+	ID         string
+	Item       string          // id of the ingredient or the packaging
+	Left       float64         // what is left of it
+	Price      decimal.Decimal // money for one unit, as it was paid
+	Bought     string          // day
+	BestBefore string          // day; empty: it keeps
+	OpenUntil  string          // day that it is good until since it was opened; empty: as long as unopened
+	Opened     bool
+}
+
+// Until is the last day on which the lot is good; empty when it keeps. Opened lots spoil sooner.
+func (l *Lot) Until() string {
+	switch {
+	case l.OpenUntil == "":
+		return l.BestBefore
+	case l.BestBefore == "":
+		return l.OpenUntil
+	}
+	return min(l.BestBefore, l.OpenUntil)
+}
+
+// GoodOn tells whether the lot can be used on a day.
+func (l *Lot) GoodOn(day string) bool { return l.Until() == "" || day <= l.Until() }
+
+// Order lots as they are to be used: first expired first, what is open before what is closed, older before newer.
+func Order(lots []Lot) {
+	slices.SortFunc(lots, func(a, b Lot) int {
+		return cmp.Or(cmp.Compare(lastly(a.Until()), lastly(b.Until())), openFirst(a, b), cmp.Compare(a.Bought, b.Bought), cmp.Compare(a.ID, b.ID))
+	})
+}
+
+func lastly(day string) string {
+	if day == "" {
+		return "9999"
+	}
+	return day
+}
+
+func openFirst(a, b Lot) int {
+	switch {
+	case a.Opened == b.Opened:
+		return 0
+	case a.Opened:
+		return -1
+	default:
+		return 1
+	}
+}
+
+// Taken is what is used of a lot.
+type Taken struct {
+	Lot    string
+	Amount float64
+	Cost   decimal.Decimal // not rounded
+}
+
+// nothing is less than this much of a unit: what is left of sums of floating point numbers.
+const nothing = 1e-6
+
+// Take an amount out of lots in their Order, and say how much of it is missing. Lots are changed.
+func Take(lots []Lot, amount float64) (taken []Taken, missing float64) {
+	for i := range lots {
+		if amount <= nothing {
+			return taken, 0
+		}
+		l := &lots[i]
+		if l.Left <= nothing {
+			continue
+		}
+		part := min(l.Left, amount)
+		if l.Left-part <= nothing {
+			part = l.Left // no crumbs stay behind
+		}
+		taken = append(taken, Taken{l.ID, part, l.Price.Mul(decimal.NewFromFloat(part))})
+		l.Left -= part
+		amount -= part
+	}
+	if amount <= nothing {
+		amount = 0
+	}
+	return taken, amount
+}
+
+// Stock of one thing to reckon with.
+type Stock struct {
+	Lots   []Lot           // in Order
+	Latest decimal.Decimal // price of one unit, as last paid
+}
+
+// CostOf an amount: of the lots in their order, and for what they do not hold the latest price. fromLots is how much they hold of it.
+// The stock is not changed.
+func (s Stock) CostOf(amount float64) (cost decimal.Decimal, fromLots float64) {
+	rest := amount
+	for i := range s.Lots {
+		if rest <= nothing {
+			break
+		}
+		part := min(s.Lots[i].Left, rest)
+		if part <= 0 {
+			continue
+		}
+		cost = cost.Add(s.Lots[i].Price.Mul(decimal.NewFromFloat(part)))
+		rest -= part
+	}
+	rest = max(rest, 0)
+	return cost.Add(s.Latest.Mul(decimal.NewFromFloat(rest))), amount - rest
+}

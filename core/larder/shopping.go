@@ -1,0 +1,185 @@
+package larder
+
+import (
+	"cmp"
+	"slices"
+	"time"
+
+	"github.com/shopspring/decimal"
+)
+
+// Want is what a promised batch takes of one thing on the day that it is made.
+type Want struct {
+	Item string
+	Day  string
+	Used float64 // used up
+	Pool float64 // must be in the house beside that, although it comes back: what is left in the pots
+	For  string  // which order, for the reader
+}
+
+// Shortage is what is missing on a day, beyond what is missing before.
+type Shortage struct {
+	Day    string
+	Amount float64
+	For    []string
+}
+
+// Shortages of one thing over days: before each day's work there must be in the house what the day uses up and the largest of its pools,
+// for what is left in a pot is there for the next. Each day takes what it uses first expired first; a lot that is past its day does not
+// count. What is short counts as bought from then on, for as many days as it is fresh (nil: it keeps). Lots are not changed.
+func Shortages(lots []Lot, wants []Want, fresh *int) []Shortage {
+	lots, wants = slices.Clone(lots), slices.Clone(wants)
+	Order(lots)
+	slices.SortStableFunc(wants, func(a, b Want) int { return cmp.Compare(a.Day, b.Day) })
+	var short []Shortage
+	for begin := 0; begin < len(wants); {
+		day := wants[begin].Day
+		used, pool, whose := 0.0, 0.0, []string{}
+		for ; begin < len(wants) && wants[begin].Day == day; begin++ {
+			w := wants[begin]
+			used, pool = used+w.Used, max(pool, w.Pool)
+			if w.For != "" && !slices.Contains(whose, w.For) {
+				whose = append(whose, w.For)
+			}
+		}
+		lots = slices.DeleteFunc(lots, func(l Lot) bool { return !l.GoodOn(day) })
+		here := 0.0
+		for _, l := range lots {
+			here += l.Left
+		}
+		if missing := used + pool - here; missing > nothing {
+			short = append(short, Shortage{day, missing, whose})
+			bought := Lot{Left: missing, Bought: day}
+			if fresh != nil {
+				bought.BestBefore = Days(day, *fresh-1) // bought the day before
+			}
+			lots = append(lots, bought)
+			Order(lots)
+		}
+		Take(lots, used)
+	}
+	return short
+}
+
+// Days after a day, or before it when n is negative.
+func Days(day string, n int) string {
+	t, err := time.Parse(time.DateOnly, day)
+	if err != nil {
+		return day
+	}
+	return t.AddDate(0, 0, n).Format(time.DateOnly)
+}
+
+// Thing that can be bought.
+type Thing struct {
+	ID     string
+	Offers []Offer
+	Fresh  *int            // days that it stays fresh in the house; nil: it keeps
+	Latest decimal.Decimal // price of one unit, as last paid
+}
+
+// Span of days to shop for.
+type Span struct {
+	Today, From, To string
+	Days            []time.Weekday // on which the seller shops; none: on any
+}
+
+// Buy is one thing to buy.
+type Buy struct {
+	Item      string
+	Need      float64 // what is short
+	Packs     []Picked
+	Cost      decimal.Decimal
+	Left      float64         // beyond the need
+	LeftWorth decimal.Decimal // at what the packs cost
+	On        string          // the day to buy it: for what is fresh as late as one can, for the rest the next shopping day
+	NotBefore string
+	By        string // the day before it is needed
+	Needed    string // the first day that it is needed
+	Late      bool   // that day has come
+	OffDay    bool   // none of the seller's shopping days lies between
+	For       []string
+}
+
+// List is what must be bought for the span: of things that keep all that falls short in it at once, of fresh ones what each day wants for
+// itself, unless it stays fresh from one to the next.
+func List(things map[string]Thing, lots []Lot, wants []Want, s Span) []Buy {
+	own, wanted := map[string][]Lot{}, map[string][]Want{}
+	for _, l := range lots {
+		own[l.Item] = append(own[l.Item], l)
+	}
+	for _, w := range wants {
+		wanted[w.Item] = append(wanted[w.Item], w)
+	}
+	list := []Buy{}
+	for id, wants := range wanted {
+		thing, ok := things[id]
+		if !ok {
+			continue
+		}
+		var open *Buy
+		for _, short := range Shortages(own[id], wants, thing.Fresh) {
+			if short.Day < s.From || short.Day > s.To {
+				continue
+			}
+			// What is bought for the first day is good for this one as well.
+			if open != nil && (thing.Fresh == nil || short.Day <= Days(open.Needed, *thing.Fresh-1)) {
+				open.Need += short.Amount
+				open.For = append(open.For, short.For...)
+				continue
+			}
+			list = append(list, Buy{Item: id, Need: short.Amount, Needed: short.Day, For: short.For})
+			open = &list[len(list)-1]
+		}
+	}
+	for i := range list {
+		list[i].For = slices.Compact(list[i].For)
+		list[i].pack(things[list[i].Item])
+		list[i].when(things[list[i].Item], s)
+	}
+	slices.SortFunc(list, func(a, b Buy) int { return cmp.Or(cmp.Compare(a.On, b.On), cmp.Compare(a.Item, b.Item)) })
+	return list
+}
+
+func (b *Buy) pack(t Thing) {
+	b.Packs = Choose(b.Need, t.Offers)
+	size := 0.0
+	for _, p := range b.Packs {
+		size += p.Size * float64(p.Count)
+		b.Cost = b.Cost.Add(p.Price.Mul(decimal.NewFromInt(int64(p.Count))))
+	}
+	if size <= b.Need {
+		if len(b.Packs) == 0 {
+			b.Cost = t.Latest.Mul(decimal.NewFromFloat(b.Need))
+		}
+		return
+	}
+	b.Left = size - b.Need
+	b.LeftWorth = b.Cost.Mul(decimal.NewFromFloat(b.Left / size))
+}
+
+// when to buy it. What stays fresh n days is bought on one of the n days before it is needed (handbook 4.8: fruit the day before).
+func (b *Buy) when(t Thing, s Span) {
+	b.NotBefore, b.By = s.Today, Days(b.Needed, -1)
+	if t.Fresh != nil {
+		b.NotBefore = max(s.Today, Days(b.Needed, -*t.Fresh))
+	}
+	if b.By < s.Today {
+		b.By, b.On, b.NotBefore, b.Late = s.Today, s.Today, s.Today, true
+		return
+	}
+	b.On, b.OffDay = b.By, len(s.Days) > 0
+	if t.Fresh == nil && len(s.Days) == 0 {
+		b.On = b.NotBefore
+	}
+	for day := b.NotBefore; day <= b.By && len(s.Days) > 0; day = Days(day, 1) {
+		on, err := time.Parse(time.DateOnly, day)
+		if err != nil || !slices.Contains(s.Days, on.Weekday()) {
+			continue
+		}
+		b.On, b.OffDay = day, false
+		if t.Fresh == nil {
+			return // the next one
+		}
+	}
+}

@@ -1,0 +1,122 @@
+package larder
+
+import (
+	"fmt"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/measure"
+)
+
+// Bought is a line of a receipt: so many packs of a size of something, and what was paid for all of them.
+type Bought struct {
+	Name       string            `json:"name" doc:"As it is written"`
+	Packs      int               `json:"packs"`
+	Size       *measure.Quantity `json:"size,omitempty" doc:"Of one pack; none when the line does not say"`
+	Paid       string            `json:"paid" doc:"For all packs, decimal"`
+	Shop       string            `json:"shop,omitempty"`
+	Day        string            `json:"day,omitempty" doc:"On which it was bought"`
+	BestBefore string            `json:"bestBefore,omitempty"`
+}
+
+// Slip is a line of a till slip, read. What is doubtful is left to a person: Doubt then says what to settle.
+type Slip struct {
+	Original string `json:"original"`
+	Bought
+	Doubt string `json:"doubt,omitempty"`
+}
+
+var (
+	lastNumber = regexp.MustCompile(`\s(?:(?:[$€£¥]|[A-Z]{3})\s?)?(\d[\d.,]*)(?:\s?(?:[$€£¥*]|[A-Z]{1,3}))*\s*$`) // a price at the end, with a sign or a tax letter
+	unitPrice  = regexp.MustCompile(`\s@\s*\S+`)
+	countFirst = regexp.MustCompile(`^(\d{1,4})\s*[x×*]?\s+`)
+	timesSize  = regexp.MustCompile(`(?i)(\d{1,4})\s*[x×*]\s*(\d[\d.,/]*\s*[a-z]+\b\.?)`)
+	sizeInside = regexp.MustCompile(`(?i)(?:^|[\s(])(\d[\d.,/]*(?:\s+\d/\d)?\s*(?:fl\.? ?oz|kg|g|gr|grams?|oz|ounces?|lbs?|pounds?|ml|cl|dl|l|litres?|liters?|qt|pt|gal|cups?|mm|cm|m|in|ft|pcs?|pieces?|each|ct|count|dozen|doz)\b\.?)\)?`)
+)
+
+// ReadSlip reads a line of a till slip as people type it: "2 x 1 kg Dark 60 % 29.00", "strawberries 1 lb 4.80", "12 eggs 3,10". The
+// price stands last and is for all packs. It never guesses silently.
+func ReadSlip(text, currency string) Slip {
+	s := Slip{Original: text, Bought: Bought{Packs: 1}}
+	rest := " " + strings.TrimSpace(unitPrice.ReplaceAllString(text, " "))
+	price := lastNumber.FindStringSubmatchIndex(rest)
+	switch {
+	case price == nil || sizeInside.MatchString(rest[price[0]:]):
+		s.Doubt = "What was paid? Write it at the end, such as 14.50."
+	default:
+		paid := rest[price[2]:price[3]]
+		rest = rest[:price[0]]
+		if amount, err := ReadMoney(paid, currency); err != nil {
+			s.Doubt = err.Error()
+		} else {
+			s.Paid = amount.StringFixed(max(-amount.Exponent(), 0))
+			if !strings.ContainsAny(paid, ".,") && strings.TrimSpace(text[max(len(text)-len(paid)-1, 0):len(text)-len(paid)]) == "" {
+				s.Doubt = fmt.Sprintf("Is %s the price? Write it with its decimals.", paid)
+			}
+		}
+	}
+	rest = strings.TrimSpace(rest)
+	if m := timesSize.FindStringSubmatchIndex(rest); m != nil {
+		s.Packs, _ = strconv.Atoi(rest[m[2]:m[3]])
+		s.size(rest[m[4]:m[5]])
+		rest = rest[:m[0]] + " " + rest[m[1]:]
+	} else {
+		if m := sizeInside.FindStringSubmatchIndex(rest); m != nil {
+			s.size(rest[m[2]:m[3]])
+			rest = rest[:m[0]] + " " + rest[m[1]:]
+		}
+		if m := countFirst.FindStringSubmatch(strings.TrimSpace(rest)); m != nil {
+			s.Packs, _ = strconv.Atoi(m[1])
+			rest = strings.TrimSpace(rest)[len(m[0]):]
+		}
+	}
+	s.Name = strings.Trim(strings.Join(strings.Fields(rest), " "), " ,;-")
+	switch {
+	case s.Doubt != "":
+	case s.Name == "":
+		s.Doubt = "What was it? Write its name."
+	case s.Packs < 1 || s.Packs > 1000:
+		s.Doubt = fmt.Sprintf("%d packs: check the number.", s.Packs)
+	}
+	return s
+}
+
+// size of a pack, as written: with the words of tills, which count pieces as "ct".
+func (s *Slip) size(text string) {
+	text = regexp.MustCompile(`(?i)\s*(ct|count|pcs?|pieces?)\b\.?$`).ReplaceAllString(text, " each")
+	q, err := measure.Read(text)
+	switch {
+	case err != nil:
+		s.Doubt = err.Error()
+	case !(q.Amount > 0):
+		s.Doubt = fmt.Sprintf("%q is not a size: write more than 0.", text)
+	default:
+		s.Size = &q
+	}
+}
+
+// ReadMoney reads an amount of money with a decimal point or comma, and with separated thousands where both are written: 1,234.50 and
+// 1.234,50. "1,234" can be read in two ways and is refused. Signs and letters of a currency around it are dropped.
+func ReadMoney(text, currency string) (decimal.Decimal, error) {
+	t := strings.TrimFunc(text, func(r rune) bool { return !(r >= '0' && r <= '9') && r != '-' })
+	point, comma := strings.LastIndexByte(t, '.'), strings.LastIndexByte(t, ',')
+	switch {
+	case point >= 0 && comma > point:
+		t = strings.ReplaceAll(t, ".", "")
+		t = strings.Replace(t, ",", ".", 1)
+	case point >= 0 && comma >= 0:
+		t = strings.ReplaceAll(t, ",", "")
+	case comma >= 0 && len(t)-comma-1 == 3 || strings.Count(t, ",") > 1:
+		return decimal.Zero, fmt.Errorf("%q can be read in two ways: write it with its decimals.", text)
+	case comma >= 0:
+		t = strings.Replace(t, ",", ".", 1)
+	}
+	d, err := decimal.NewFromString(t)
+	if err != nil || strings.ContainsAny(t, "eE") {
+		return decimal.Zero, fmt.Errorf("%q is not an amount of money: write digits and a point, such as 14.50.", text)
+	}
+	return d, checkMoney(d, currency)
+}

@@ -1,0 +1,136 @@
+package price
+
+import (
+	"fmt"
+
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/invalid"
+)
+
+// Rates are what the kitchen's hours are worth.
+type Rates struct {
+	Currency string
+	Hourly   decimal.Decimal // for an hour of hands
+	Overhead decimal.Decimal // for an hour: heat, light, wear
+	Margin   decimal.Decimal // target share of the price that is left over, 0 to below 1
+}
+
+// Ending is the habit of rounding a price up.
+type Ending string
+
+const (
+	EndExact Ending = "exact" // to the smallest unit
+	EndWhole Ending = "00"    // to whole units
+	EndHalf  Ending = "50"    // to the next half
+	End95    Ending = "95"    // to the next .95
+)
+
+// Terms are the seller's habits of pricing. Shares are 0 to below 1; money is decimal in the kitchen's currency.
+type Terms struct {
+	Ending      Ending  `json:"ending" enum:"exact,00,50,95" doc:"What a price is rounded up to. In a currency without decimals the endings are those of hundreds"`
+	PerPiece    bool    `json:"perPiece" doc:"It is the price of a piece that is rounded, not that of the order"`
+	Minimum     string  `json:"minimum" doc:"No order is sold for less"`
+	Rush        []Rush  `json:"rush" doc:"Surcharges by notice"`
+	Tax         float64 `json:"tax" doc:"Sales tax that is charged, as a share; 0 where none is"`
+	TaxIncluded bool    `json:"taxIncluded" doc:"Prices are asked with the tax in them; otherwise it comes on top"`
+	Deposit     float64 `json:"deposit" doc:"Share to be paid in advance"`
+	CardShare   float64 `json:"cardShare" doc:"Of what the customer pays, what a card payment costs"`
+	CardFixed   string  `json:"cardFixed" doc:"What a card payment costs beside that"`
+	Drive       string  `json:"drive" doc:"What driving costs for a kilometre"`
+	Reclaim     float64 `json:"reclaim" doc:"What reclaimed chocolate is worth, as a share of what was paid; 1: as much as new"`
+	QuoteDays   int     `json:"quoteDays" doc:"How many days a quote holds"`
+}
+
+// Rush is a surcharge on an order that comes late.
+type Rush struct {
+	Days  int     `json:"days" doc:"With so many days of notice or fewer"`
+	Share float64 `json:"share"`
+}
+
+// Usual terms, to begin with: nothing is added to a price, and a quote holds a week.
+func Usual() Terms {
+	return Terms{Ending: EndExact, Minimum: "0", Rush: []Rush{}, CardFixed: "0", Drive: "0", Reclaim: 1, QuoteDays: 7}
+}
+
+// Check finds what cannot be. The error is an *invalid.Error.
+func (t *Terms) Check(currency string) error {
+	var f invalid.Faults
+	switch t.Ending {
+	case EndExact, EndWhole, EndHalf, End95:
+	default:
+		f.Add("ending", fmt.Sprintf("%q is no ending: choose exact, 00, 50 or 95.", t.Ending))
+	}
+	for _, m := range []struct{ path, text string }{{"minimum", t.Minimum}, {"cardFixed", t.CardFixed}} {
+		if _, err := Read(m.text, currency); err != nil {
+			f.Add(m.path, err.Error())
+		}
+	}
+	// A kilometre may well cost fractions of the smallest unit.
+	if d, err := decimal.NewFromString(t.Drive); err != nil || d.IsNegative() || d.GreaterThan(decimal.NewFromInt(1_000_000)) {
+		f.Add("drive", fmt.Sprintf("%q is not what a kilometre costs: write digits and a point, such as 0.35.", t.Drive))
+	}
+	for _, s := range []struct {
+		path  string
+		share float64
+		most  float64
+	}{{"tax", t.Tax, 1}, {"deposit", t.Deposit, 1}, {"cardShare", t.CardShare, 0.5}, {"reclaim", t.Reclaim, 1}} {
+		if !(s.share >= 0 && s.share <= s.most) {
+			f.Add(s.path, fmt.Sprintf("This lies between 0 and %.0f %%.", s.most*100))
+		}
+	}
+	seen := map[int]bool{}
+	for i, r := range t.Rush {
+		path := fmt.Sprintf("rush[%d]", i)
+		if r.Days < 0 || r.Days > 365 || seen[r.Days] {
+			f.Add(path+".days", "Every step has its own number of days, 0 to 365.")
+		}
+		if !(r.Share >= 0 && r.Share <= 5) {
+			f.Add(path+".share", "A surcharge lies between 0 and 500 %.")
+		}
+		seen[r.Days] = true
+	}
+	if len(t.Rush) > 10 {
+		f.Add("rush", "Ten steps are enough: leave some out.")
+	}
+	if t.QuoteDays < 1 || t.QuoteDays > 365 {
+		f.Add("quoteDays", "A quote holds between 1 and 365 days.")
+	}
+	return f.Err()
+}
+
+// Surcharge for so many whole days of notice: that of the step with the fewest days that the notice lies within.
+func (t *Terms) Surcharge(notice int) (share float64, within int) {
+	within = -1
+	for _, r := range t.Rush {
+		if notice <= r.Days && (within < 0 || r.Days < within) {
+			share, within = r.Share, r.Days
+		}
+	}
+	return share, within
+}
+
+// Round up to the ending, so that a price never falls when what it covers rises.
+func (t *Terms) Round(d decimal.Decimal, currency string) decimal.Decimal {
+	unit := decimal.NewFromInt(1)
+	if Decimals(currency) == 0 {
+		unit = decimal.NewFromInt(100)
+	}
+	up := func(d, step decimal.Decimal) decimal.Decimal { return d.Div(step).RoundCeil(0).Mul(step) }
+	// The last digits of a division are no reason for a unit more.
+	d = d.Round(Decimals(currency) + 6).RoundCeil(Decimals(currency))
+	switch t.Ending {
+	case EndWhole:
+		return up(d, unit)
+	case EndHalf:
+		return up(d, unit.Div(decimal.NewFromInt(2)))
+	case End95:
+		end := unit.Mul(decimal.RequireFromString("0.95"))
+		if d.IsZero() {
+			return d
+		}
+		return up(d.Sub(end), unit).Add(end)
+	default:
+		return d
+	}
+}
