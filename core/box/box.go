@@ -6,17 +6,17 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/treat"
 )
 
-// Supply is a kind of packaging in stock.
+// Supply is a kind of packaging, and what no other promised order will take of it.
 type Supply struct {
-	ID    string
-	Name  string
-	Unit  measure.Unit    // measure.Each, or measure.Millimetre for ribbon
-	Stock float64         // in Unit
-	Price decimal.Decimal // money for one Unit
+	ID   string
+	Name string
+	Unit measure.Unit // measure.Each, or measure.Millimetre for ribbon
+	larder.Stock
 }
 
 // Need of one supply over a whole order.
@@ -55,11 +55,12 @@ func Against(cards []*treat.Card, supplies map[string]Supply) []Need {
 			}
 			n := &needs[i]
 			total := n.Amount.Quantity.Amount + amount
-			n.Amount, n.Stock = show(total, s.Unit), show(s.Stock, s.Unit)
-			n.Cost = decimal.NewFromFloat(total).Mul(s.Price)
+			free := s.Free()
+			n.Amount, n.Stock = show(total, s.Unit), show(free, s.Unit)
+			n.Cost, _ = s.CostOf(total)
 			n.Why += p.Why + " "
-			if total > s.Stock+1e-9 {
-				short := show(total-s.Stock, s.Unit)
+			if total > free+1e-9 {
+				short := show(total-free, s.Unit)
 				n.Short = &short
 			}
 		}

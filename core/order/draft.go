@@ -7,8 +7,11 @@ import (
 	"strings"
 	"time"
 
+	"github.com/shopspring/decimal"
+
 	"zestytin/core/food"
 	"zestytin/core/invalid"
+	"zestytin/core/price"
 	"zestytin/core/treat"
 )
 
@@ -39,7 +42,57 @@ type Draft struct {
 	Lines    []Line    `json:"lines"`
 	FreeFrom []string  `json:"freeFrom" doc:"Allergens that it must be free from"`
 	Notes    string    `json:"notes,omitempty"`
-	Asked    string    `json:"asked,omitempty" doc:"The price asked, decimal; empty follows the target margin"`
+	Pricing  *Pricing  `json:"pricing,omitempty" doc:"What the price starts from; without it the kitchen's target margin"`
+	Discount string    `json:"discount,omitempty" maxLength:"20" doc:"As it is typed: 10 % or 5.00"`
+	Distance float64   `json:"distance,omitempty" doc:"Kilometres to drive for it, there and back"`
+	Cash     bool      `json:"cash,omitempty" doc:"It is paid without a card"`
+}
+
+// Pricing is what the price of an order starts from.
+type Pricing struct {
+	By    price.Basis `json:"by" enum:"margin,markup,hourly,price"`
+	Value string      `json:"value" doc:"Decimal: a share such as 0.2 for margin and markup, money for hourly and price"`
+}
+
+// CheckPrice finds the faults of what the price follows from.
+func (d *Draft) CheckPrice(currency string) error {
+	var faults invalid.Faults
+	if _, err := d.wish(currency); err != nil {
+		faults.Add("pricing.value", err.Error())
+	}
+	if _, err := price.ReadDiscount(d.Discount, currency); err != nil {
+		faults.Add("discount", err.Error())
+	}
+	if !(d.Distance >= 0 && d.Distance <= 2000) {
+		faults.Add("distance", "The way there and back is between 0 and 2000 km.")
+	}
+	return faults.Err()
+}
+
+// wish is nil where the draft wishes nothing.
+func (d *Draft) wish(currency string) (*price.Wish, error) {
+	if d.Pricing == nil {
+		return nil, nil
+	}
+	w := &price.Wish{By: d.Pricing.By}
+	var err error
+	switch d.Pricing.By {
+	case price.ByHourly, price.ByPrice:
+		w.Value, err = price.Read(d.Pricing.Value, currency)
+	case price.ByMargin, price.ByMarkup:
+		w.Value, err = decimal.NewFromString(d.Pricing.Value)
+		switch {
+		case err != nil:
+			err = fmt.Errorf("%q is not a share: write digits and a point, such as 25 for 25 %%.", d.Pricing.Value)
+		case w.By == price.ByMargin && (w.Value.IsNegative() || w.Value.GreaterThan(decimal.RequireFromString("0.95"))):
+			err = fmt.Errorf("The margin is a share of the price between 0 and 95 %%.")
+		case w.By == price.ByMarkup && (w.Value.IsNegative() || w.Value.GreaterThan(decimal.NewFromInt(20))):
+			err = fmt.Errorf("The markup lies between 0 and 2000 %% of the cost.")
+		}
+	default:
+		err = fmt.Errorf("%q is nothing that a price starts from: choose margin, markup, hourly or price.", d.Pricing.By)
+	}
+	return w, err
 }
 
 // MostPieces in one line.

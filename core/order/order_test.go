@@ -15,6 +15,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
+	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/price"
@@ -30,6 +31,7 @@ func kitchen() *Kitchen {
 	}
 	eighteen := 18.0
 	k := &Kitchen{
+		Terms:    price.Usual(),
 		Rates:    price.Rates{Currency: "USD", Hourly: decimal.NewFromInt(18), Overhead: decimal.NewFromInt(2), Margin: decimal.RequireFromString("0.2")},
 		Calendar: plan.CalendarFrom(now, time.UTC), Now: now,
 		Kitchen: treat.Kitchen{Sureness: 0.95, Room: 21, Boiling: 100, Ingredients: map[string]food.Ingredient{
@@ -38,8 +40,8 @@ func kitchen() *Kitchen {
 			"nut":   food.New("nut", food.Fields{Name: "Hazelnuts", Kind: food.KindNut, Unit: measure.Gram, Fit: 1, Allergens: []string{"tree nut"}}, per("22.80", 1000)),
 		}},
 		Supplies: map[string]box.Supply{
-			"box":   {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: 3, Price: decimal.RequireFromString("0.74")},
-			"liner": {ID: "liner", Name: "Liners", Unit: measure.Each, Stock: 500, Price: decimal.RequireFromString("0.023")},
+			"box":   {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: stock(3, decimal.RequireFromString("0.74"))},
+			"liner": {ID: "liner", Name: "Liners", Unit: measure.Each, Stock: stock(500, decimal.RequireFromString("0.023"))},
 		},
 	}
 	each, bag, wall := measure.Grams(8), measure.Grams(75), measure.Of(3.5, measure.Millimetre)
@@ -56,7 +58,7 @@ func kitchen() *Kitchen {
 	for _, f := range []*treat.Formula{berry, bomb, bark} {
 		f.Steps = treat.Proposed(f)
 	}
-	k.Treats = map[string]Treat{"berry": {"berry", "Berries", 1, berry, nil}, "bomb": {"bomb", "Bombs", 1, bomb, nil}, "bark": {"bark", "Bark", 1, bark, nil}, "bare": {ID: "bare", Name: "Bare"}}
+	k.Treats = map[string]Treat{"berry": {"berry", "Berries", 1, berry, nil, nil}, "bomb": {"bomb", "Bombs", 1, bomb, nil, nil}, "bark": {"bark", "Bark", 1, bark, nil, nil}, "bare": {ID: "bare", Name: "Bare"}}
 	for d := range 30 {
 		k.Sessions = append(k.Sessions, plan.Session{From: d*1440 + 1080, To: d*1440 + 1320, Hands: 1})
 	}
@@ -95,7 +97,7 @@ func TestReckoningByHand(t *testing.T) {
 
 func TestPriceThatIsGiven(t *testing.T) {
 	d := draft(Line{"berry", 12})
-	d.Asked = "20.00"
+	d.Pricing = &Pricing{price.ByPrice, "20.00"}
 	r, err := Reckon(d, kitchen())
 	if err != nil {
 		t.Fatal(err)
@@ -305,4 +307,9 @@ func BenchmarkReckon(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// stock of one lot at what was last paid.
+func stock(left float64, price decimal.Decimal) larder.Stock {
+	return larder.Stock{Lots: []larder.Lot{{Left: left, Price: price}}, Latest: price}
 }

@@ -1,0 +1,259 @@
+package order
+
+import (
+	"math"
+	"math/rand/v2"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/larder"
+	"zestytin/core/plan"
+	"zestytin/core/price"
+)
+
+func d(s string) decimal.Decimal { return decimal.RequireFromString(s) }
+
+func reckon(t *testing.T, d *Draft, k *Kitchen) *Reckoning {
+	t.Helper()
+	r, err := Reckon(d, k)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return r
+}
+
+// By hand: a dozen berries use 114.24 g of dark and leave 250 g in the bowl: 364.24 g in the house. A lot holds 100 g at 0.010, the rest
+// costs the latest 0.0145: 1.00 + 264.24 x 0.0145 = 4.83148. What comes back is 250 / 364.24 of it, 3.31614: 1.51534 stay, 1.52. Worth
+// half of its price, 3.17341 stay: 3.17.
+func TestCostFromLotsByHand(t *testing.T) {
+	k := kitchen()
+	k.Stock = map[string]larder.Stock{"dark": {Lots: []larder.Lot{{Left: 100, Price: d("0.010")}}, Latest: d("0.0145")}}
+	r := reckon(t, draft(Line{"berry", 12}), k)
+	dark := r.Needs[1]
+	if dark.Name != "Dark" || dark.Cost.Amount != "1.52" || !strings.Contains(dark.Why, "100 g of it") {
+		t.Errorf("%+v", dark)
+	}
+	k.Terms.Reclaim = 0.5
+	if dark := reckon(t, draft(Line{"berry", 12}), k).Needs[1]; dark.Cost.Amount != "3.17" {
+		t.Errorf("half: %+v", dark.Cost)
+	}
+}
+
+// Made together, a chocolate is melted once: berries and bombs take the same dark. In the house is what both use, and the larger pool.
+func TestSetUpIsShared(t *testing.T) {
+	k := kitchen()
+	both, berries, bombs := reckon(t, draft(Line{"berry", 12}, Line{"bomb", 12}), k), reckon(t, draft(Line{"berry", 12}), k), reckon(t, draft(Line{"bomb", 12}), k)
+	setup, _ := chocolate.Setup(chocolate.Real)
+	if got, want := both.Hands, berries.Hands+bombs.Hands-setup; got != want || setup == 0 {
+		t.Errorf("together %d minutes, want %d", got, want)
+	}
+	if !strings.Contains(both.HandsWhy, "less since each chocolate is melted once") {
+		t.Error(both.HandsWhy)
+	}
+	dark := func(r *Reckoning) Need {
+		for _, n := range r.Needs {
+			if n.Ingredient == "dark" {
+				return n
+			}
+		}
+		return Need{}
+	}
+	pool := func(n Need) float64 { return n.House.Amount - n.Used.Amount }
+	if got, want := pool(dark(both)), max(pool(dark(berries)), pool(dark(bombs))); math.Abs(got-want) > 1e-9 {
+		t.Errorf("the pool is %v, want %v", got, want)
+	}
+}
+
+// On days when a pot is still ready from other work it is not melted again: alone and beside what is planned are both told.
+func TestBesideWhatIsPlanned(t *testing.T) {
+	k := kitchen()
+	alone := reckon(t, draft(Line{"berry", 12}), k)
+	if alone.Money.Planned == nil || alone.Money.Planned.Hands != alone.Hands {
+		t.Fatalf("%+v", alone.Money.Planned)
+	}
+	setup, _ := chocolate.Setup(chocolate.Real)
+	// On Friday 11 the dark is melted at 18:00 and worked with until the berries are dry: for two hours.
+	friday := 8*plan.DayMinutes + 1080
+	k.Taken = []plan.Placed{{Batch: "x", Step: "dip", Start: friday + setup, Hand: 0, Changeover: setup, Hands: 60, Pot: "dark"}}
+	beside := reckon(t, draft(Line{"berry", 12}), k)
+	if got, want := beside.Money.Planned.Hands, alone.Hands-setup; got != want {
+		t.Errorf("%d minutes beside the other work, want %d", got, want)
+	}
+	if beside.Hands != alone.Hands || beside.Money.Asked != alone.Money.Asked {
+		t.Error("what it costs alone, and the price, depend on other orders")
+	}
+	if !d(beside.Money.Planned.PerHour.Amount).GreaterThan(d(alone.Money.PerHour.Amount)) {
+		t.Errorf("it pays %s an hour beside other work, alone %s", beside.Money.Planned.PerHour.Amount, alone.Money.PerHour.Amount)
+	}
+}
+
+// Notice counts from the day on which the order was written, in the kitchen's own days.
+func TestRush(t *testing.T) {
+	k := kitchen()
+	k.Terms.Rush = []price.Rush{{Days: 9, Share: 0.1}}
+	o := draft(Line{"berry", 12})
+	if r := reckon(t, o, k); r.Money.Rush == nil || r.Money.Rush.Amount != "2.87" || r.Money.Asked.Amount != "31.52" { // a tenth of 28.65
+		t.Errorf("%+v", r.Money.Rush)
+	}
+	k.Standing.Written = now.AddDate(0, 0, -1)
+	if r := reckon(t, o, k); r.Money.Rush != nil {
+		t.Error("ten days of notice are charged as nine")
+	}
+	agreed := d("30")
+	k.Standing.Agreed = &agreed
+	if r := reckon(t, o, k); r.Money.Asked.Amount != "30.00" || r.Money.AtMargin.Amount != "28.65" {
+		t.Errorf("%+v", r.Money.Asked)
+	}
+}
+
+// Over currencies, terms and orders: the shares of the lines add up to cost and price, and the lines on paper to their sums.
+func TestMoneyAddsUpOnPaper(t *testing.T) {
+	rnd := rand.New(rand.NewPCG(1, 9))
+	for _, currency := range []string{"USD", "JPY", "KWD"} {
+		for range 40 {
+			k := kitchen()
+			k.Rates.Currency = currency
+			k.Terms = price.Terms{Ending: price.End95, Minimum: "20", Rush: []price.Rush{{Days: 30, Share: 0.15}}, Tax: 0.08, TaxIncluded: rnd.IntN(2) == 0, Deposit: 0.5, CardShare: 0.029, CardFixed: "0", Drive: "0.3", Reclaim: 1, QuoteDays: 7}
+			o := draft()
+			for _, id := range []string{"berry", "bomb", "bark"} {
+				if rnd.IntN(3) > 0 {
+					o.Lines = append(o.Lines, Line{id, 1 + rnd.IntN(60)})
+				}
+			}
+			if len(o.Lines) == 0 {
+				continue
+			}
+			o.Discount, o.Distance = "7 %", rnd.Float64()*40
+			m := reckon(t, o, k)
+			costs, prices, needs := decimal.Zero, decimal.Zero, decimal.Zero
+			for _, l := range m.Lines {
+				costs, prices = costs.Add(d(l.Cost.Amount)), prices.Add(d(l.Price.Amount))
+			}
+			for _, n := range m.Needs {
+				needs = needs.Add(d(n.Cost.Amount))
+			}
+			sum := func(amounts ...*Amount) decimal.Decimal {
+				s := decimal.Zero
+				for _, a := range amounts {
+					if a != nil {
+						s = s.Add(d(a.Amount))
+					}
+				}
+				return s
+			}
+			s := m.Money
+			for what, pair := range map[string][2]decimal.Decimal{
+				"cost of the lines": {costs, d(s.Total.Amount)}, "price of the lines": {prices, d(s.Asked.Amount)}, "ingredients": {needs, d(s.Ingredients.Amount)},
+				"total": {sum(&s.Ingredients, &s.Packaging, &s.Hands, &s.Overhead, s.Drive, s.Card), d(s.Total.Amount)},
+				"asked": {sum(&s.Base, s.Discount, s.Rush, s.Rounded), d(s.Asked.Amount)}, "gross": {sum(&s.Net, s.Tax), d(s.Gross.Amount)}, "left": {sum(&s.Left, &s.Total), d(s.Net.Amount)},
+			} {
+				if !pair[0].Equal(pair[1]) {
+					t.Fatalf("%s: %s: %s on paper, %s written", currency, what, pair[0], pair[1])
+				}
+			}
+		}
+	}
+}
+
+// By hand, from TestReckoningByHand: chocolate is 1.656 of the cost; a fifth more is 1.9872: 1.99 instead of 1.66. The total rises from 22.92
+// to 23.25, the price at 20 % from 28.65 to 29.07 (23.25 / 0.8 = 29.0625).
+func TestWhatIf(t *testing.T) {
+	k := kitchen()
+	o := draft(Line{"berry", 12})
+	before := reckon(t, o, k)
+	dearer, err := WhatIf{Chocolate: 0.2}.Reckon(o, k)
+	if err != nil || dearer.Money.Total.Amount != "23.25" || dearer.Money.Asked.Amount != "29.07" {
+		t.Errorf("%v, %+v", err, dearer.Money)
+	}
+	if same, err := (WhatIf{}).Reckon(o, k); err != nil || same.Money.Asked != before.Money.Asked || same.Hands != before.Hands {
+		t.Errorf("nothing changes, and the price is %+v", same.Money.Asked)
+	}
+	// Half the loss of 5 %: 13 are enough for 12 (binomial: 0.975^13 + 13 x 0.025 x 0.975^12 = 0.96).
+	if less, err := (WhatIf{Loss: -0.5}).Reckon(o, k); err != nil || less.Lines[0].Card.Start != 13 {
+		t.Errorf("start %d", less.Lines[0].Card.Start)
+	}
+	// 40 bombs are 88 half shells or so: four moulds of 6 need four rounds, eight need two.
+	bombs := draft(Line{"bomb", 40})
+	rounds := reckon(t, bombs, k).Lines[0].Card.Rounds.Count
+	if more, err := (WhatIf{Moulds: 4}).Reckon(bombs, k); err != nil || more.Lines[0].Card.Rounds.Count != (rounds+1)/2 {
+		t.Errorf("%d rounds with twice the moulds, %d before", more.Lines[0].Card.Rounds.Count, rounds)
+	}
+	if other, err := (WhatIf{Hourly: "36"}).Reckon(o, k); err != nil || other.Money.Hands.Amount != "30.60" {
+		t.Errorf("%+v", other.Money.Hands)
+	}
+	if _, err := (WhatIf{Hourly: "much"}).Reckon(o, k); err == nil {
+		t.Error("an hourly rate in words is taken")
+	}
+	if after := reckon(t, o, k); after.Money.Asked != before.Money.Asked || k.Treats["bomb"].Formula.Shell.Moulds != 4 {
+		t.Error("the kitchen was changed")
+	}
+}
+
+// More of the same costs less a piece, and pays more an hour at the same price a piece.
+func TestLadder(t *testing.T) {
+	k := kitchen()
+	berry := k.Treats["berry"]
+	berry.Market = &Market{"25", "60"} // handbook 1, common practice
+	k.Treats["berry"] = berry
+	rungs, err := Ladder("berry", nil, k)
+	if err != nil || len(rungs) != 5 {
+		t.Fatalf("%v, %d rungs", err, len(rungs))
+	}
+	if r := rungs[1]; r.Count != 12 || r.Price.Amount != "28.65" || r.Each.Amount != "1.91" || r.Market.Text != "28.65 a dozen: others ask 25.00 to 60.00, this is 10 % of the way up." {
+		t.Errorf("%+v %+v", r, r.Market)
+	}
+	for i := 1; i < len(rungs); i++ {
+		if d(rungs[i].Each.Amount).GreaterThan(d(rungs[i-1].Each.Amount)) {
+			t.Errorf("one of %d costs %s, one of %d %s", rungs[i].Count, rungs[i].Each.Amount, rungs[i-1].Count, rungs[i-1].Each.Amount)
+		}
+	}
+	for dozen, want := range map[string]string{"20": "below all", "61": "above all", "60": "100 % of the way up"} {
+		if got := berry.Market.stand(d(dozen), "USD").Text; !strings.Contains(got, want) {
+			t.Errorf("%s: %s", dozen, got)
+		}
+	}
+	for _, bad := range []Market{{"x", "1"}, {"3", "2"}, {"0", "0"}} {
+		if bad.Check("USD") == nil {
+			t.Errorf("%+v is taken", bad)
+		}
+	}
+}
+
+func TestPricesThatCannotBe(t *testing.T) {
+	for path, change := range map[string]func(*Draft){
+		"pricing.value: \"a lot\" is not an amount of money": func(o *Draft) { o.Pricing = &Pricing{price.ByPrice, "a lot"} },
+		"pricing.value: The margin is a share":               func(o *Draft) { o.Pricing = &Pricing{price.ByMargin, "0.99"} },
+		"pricing.value: The markup lies between":             func(o *Draft) { o.Pricing = &Pricing{price.ByMarkup, "-1"} },
+		"pricing.value: \"x\" is not a share":                func(o *Draft) { o.Pricing = &Pricing{price.ByMarkup, "x"} },
+		"pricing.value: \"wish\" is nothing":                 func(o *Draft) { o.Pricing = &Pricing{"wish", "1"} },
+		"discount: \"half\" is not an amount":                func(o *Draft) { o.Discount = "half" },
+		"distance: The way there and back":                   func(o *Draft) { o.Distance = math.NaN() },
+	} {
+		o := draft(Line{"berry", 12})
+		change(o)
+		if _, err := Reckon(o, kitchen()); err == nil || !strings.Contains(err.Error(), path) {
+			t.Errorf("%v, want %s", err, path)
+		}
+	}
+}
+
+// An order of 12 lines, with lots and days.
+func BenchmarkTwelveLines(b *testing.B) {
+	k := kitchen()
+	k.Stock = map[string]larder.Stock{"dark": {Lots: []larder.Lot{{Left: 500, Price: d("0.010")}, {Left: 5000, Price: d("0.012")}}, Latest: d("0.0145")}}
+	o := draft()
+	for i := range 12 {
+		o.Lines = append(o.Lines, Line{[]string{"berry", "bomb", "bark"}[i%3], 6 + i})
+	}
+	o.From = now.Add(20 * 24 * time.Hour)
+	o.To = o.From.Add(time.Hour)
+	for b.Loop() {
+		if _, err := Reckon(o, k); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

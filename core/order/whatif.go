@@ -1,0 +1,117 @@
+package order
+
+import (
+	"fmt"
+
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/food"
+	"zestytin/core/invalid"
+	"zestytin/core/larder"
+	"zestytin/core/price"
+	"zestytin/core/treat"
+)
+
+// WhatIf is how the world might be. The zero value changes nothing.
+type WhatIf struct {
+	Chocolate float64 `json:"chocolate" minimum:"-0.9" maximum:"5" doc:"Chocolate is dearer by this share"`
+	Loss      float64 `json:"loss" minimum:"-1" maximum:"1" doc:"Pieces are lost more often by this share; -0.5: half as often"`
+	Moulds    int     `json:"moulds" minimum:"0" maximum:"20" doc:"More moulds of each kind"`
+	Hourly    string  `json:"hourly,omitempty" doc:"An hour of hands is worth this; empty: what it is worth now"`
+}
+
+// Reckon a draft as it would be. Neither the draft nor the kitchen is changed.
+func (w WhatIf) Reckon(d *Draft, k *Kitchen) (*Reckoning, error) {
+	other, err := w.of(k)
+	if err != nil {
+		return nil, err
+	}
+	return Reckon(d, other)
+}
+
+func (w WhatIf) of(k *Kitchen) (*Kitchen, error) {
+	other := *k
+	if w.Hourly != "" {
+		hourly, err := price.Read(w.Hourly, k.Rates.Currency)
+		if err != nil {
+			return nil, &invalid.Error{Fields: []invalid.Field{{Path: "hourly", Says: err.Error()}}}
+		}
+		other.Rates.Hourly = hourly
+	}
+	if w.Chocolate != 0 {
+		dearer := decimal.NewFromFloat(1 + w.Chocolate)
+		other.Ingredients, other.Stock = map[string]food.Ingredient{}, map[string]larder.Stock{}
+		for id, i := range k.Ingredients {
+			stock, kept := k.Stock[id]
+			if i.Chocolate != nil {
+				i.Price = i.Price.Mul(dearer)
+				stock = stock.Dearer(dearer)
+			}
+			if other.Ingredients[id] = i; kept {
+				other.Stock[id] = stock
+			}
+		}
+	}
+	if w.Loss != 0 || w.Moulds != 0 {
+		other.Treats = make(map[string]Treat, len(k.Treats))
+		for id, t := range k.Treats {
+			if t.Formula != nil {
+				t.Formula = w.formula(t.Formula)
+			}
+			other.Treats[id] = t
+		}
+	}
+	return &other, nil
+}
+
+func (w WhatIf) formula(f *treat.Formula) *treat.Formula {
+	changed := *f
+	changed.Loss = min(f.Loss*(1+w.Loss), 0.9)
+	if f.Shell != nil {
+		shell := *f.Shell
+		shell.Moulds += w.Moulds
+		changed.Shell = &shell
+	}
+	if f.Mould != nil {
+		mould := *f.Mould
+		mould.Moulds += w.Moulds
+		changed.Mould = &mould
+	}
+	return &changed
+}
+
+// Rung of a ladder: what so many pieces of a treat come to, since set-up is shared by more of them.
+type Rung struct {
+	Count   int          `json:"count"`
+	Hands   int          `json:"hands" doc:"Minutes"`
+	Cost    price.Money  `json:"cost"`
+	Each    price.Money  `json:"each" doc:"Cost of one"`
+	Price   price.Money  `json:"price"`
+	Dozen   price.Money  `json:"dozen" doc:"Price of a dozen at this count"`
+	PerHour *price.Money `json:"perHour,omitempty"`
+	Market  *Stand       `json:"market,omitempty"`
+}
+
+// Counts of a ladder.
+func Counts() []int { return []int{6, 12, 24, 48, 96} }
+
+// Ladder of a treat, priced as a wish says; nil: by the kitchen's margin.
+func Ladder(id string, wish *Pricing, k *Kitchen) ([]Rung, error) {
+	rungs := make([]Rung, 0, len(Counts()))
+	for _, n := range Counts() {
+		r, err := Reckon(&Draft{Lines: []Line{{id, n}}, Pricing: wish}, k)
+		if err != nil {
+			return nil, fmt.Errorf("reckon %d: %w", n, err)
+		}
+		each := func(m price.Money, of int) price.Money {
+			return price.In(m.Currency, decimal.RequireFromString(m.Amount).Mul(decimal.NewFromInt(int64(of))).Div(decimal.NewFromInt(int64(n))))
+		}
+		m := r.Money
+		rung := Rung{Count: n, Hands: r.Hands, Cost: m.Total.Money, Each: each(m.Total.Money, 1), Price: m.Asked.Money, Dozen: each(m.Asked.Money, 12), Market: r.Lines[0].Market}
+		if m.PerHour != nil {
+			rung.PerHour = &m.PerHour.Money
+		}
+		rungs = append(rungs, rung)
+	}
+	return rungs, nil
+}
