@@ -47,6 +47,7 @@ type Fields struct {
 	GramsEach *float64     `json:"gramsEach,omitempty" doc:"g a piece"`
 	Measures  []Measure    `json:"measures" doc:"Measures of its own"`
 	Fit       float64      `json:"fit" doc:"Share of what is bought that is fit to use, above 0 to 1"`
+	Fresh     *int         `json:"fresh,omitempty" doc:"Days that it stays fresh in the house; none: it keeps"`
 	Allergens []string     `json:"allergens"`
 	Diets     []Diet       `json:"diets" doc:"That it suits: vegan, no alcohol, no gelatine, low sugar"`
 	Chocolate *Chocolate   `json:"chocolate,omitempty"`
@@ -155,6 +156,9 @@ func (i *Fields) Check() error {
 	}
 	if !(i.Fit > 0 && i.Fit <= 1) {
 		f.Add("fit", "The share that is fit to use is more than 0 and at most 100 %.")
+	}
+	if i.Fresh != nil && (*i.Fresh < 1 || *i.Fresh > 365) {
+		f.Add("fresh", "What is fresh stays so for 1 to 365 days: leave it empty for what keeps.")
 	}
 	if i.Unit != measure.Gram && i.Unit != measure.Each {
 		f.Add("unit", "An ingredient is kept by weight or by the piece: choose g or each.")

@@ -24,7 +24,7 @@ type Starter struct {
 // Starting set of common ingredients. It is read once for each call; the data ships with the program.
 func Starting() ([]Starter, error) {
 	r := csv.NewReader(strings.NewReader(startingCSV))
-	r.Comment, r.FieldsPerRecord = '#', 13
+	r.Comment, r.FieldsPerRecord = '#', 14
 	rows, err := r.ReadAll()
 	if err != nil {
 		return nil, err
@@ -40,7 +40,7 @@ func Starting() ([]Starter, error) {
 	return list, nil
 }
 
-// columns: name, kind, chocolate, g a cup, g each, measures, fit, allergens, vegan, no gelatine, low sugar, made of, source.
+// columns: name, kind, chocolate, g a cup, g each, measures, fit, allergens, vegan, no gelatine, low sugar, made of, source, days fresh.
 func starter(row []string) (Starter, error) {
 	s := Starter{Fields: Fields{Name: row[0], Kind: Kind(row[1]), Unit: measure.Gram, Fit: 1, Measures: []Measure{}, Diets: []Diet{}, Allergens: list(row[7], "|"), MadeOf: list(row[11], "|")}, Source: row[12]}
 	if row[2] != "" {
@@ -64,6 +64,9 @@ func starter(row []string) (Starter, error) {
 	}
 	if fit := number(row[6]); fit > 0 {
 		s.Fit = fit
+	}
+	if days := int(number(row[13])); days > 0 {
+		s.Fresh = &days
 	}
 	for _, m := range list(row[5], "|") {
 		name, grams, _ := strings.Cut(m, "=")

@@ -170,3 +170,16 @@ func (c Columns) date(text string) (string, error) {
 	}
 	return "", fmt.Errorf("%q is not a date in the order that was chosen: write it like 2026-09-03.", text)
 }
+
+// First rows of the table, at most n, as they stand; they are not read again by Rows.
+func (t *Table) First(n int) [][]string {
+	rows := [][]string{}
+	for len(rows) < n {
+		record, err := t.reader.Read()
+		if record == nil && err != nil {
+			break
+		}
+		rows = append(rows, record)
+	}
+	return rows
+}

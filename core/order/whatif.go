@@ -1,8 +1,6 @@
 package order
 
 import (
-	"fmt"
-
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/food"
@@ -95,13 +93,13 @@ type Rung struct {
 // Counts of a ladder.
 func Counts() []int { return []int{6, 12, 24, 48, 96} }
 
-// Ladder of a treat, priced as a wish says; nil: by the kitchen's margin.
+// Ladder of a treat, priced as a wish says; nil: by the kitchen's margin. The error is an *invalid.Error, as Reckon's.
 func Ladder(id string, wish *Pricing, k *Kitchen) ([]Rung, error) {
 	rungs := make([]Rung, 0, len(Counts()))
 	for _, n := range Counts() {
 		r, err := Reckon(&Draft{Lines: []Line{{id, n}}, Pricing: wish}, k)
 		if err != nil {
-			return nil, fmt.Errorf("reckon %d: %w", n, err)
+			return nil, err
 		}
 		each := func(m price.Money, of int) price.Money {
 			return price.In(m.Currency, decimal.RequireFromString(m.Amount).Mul(decimal.NewFromInt(int64(of))).Div(decimal.NewFromInt(int64(n))))

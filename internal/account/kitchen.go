@@ -2,6 +2,7 @@ package account
 
 import (
 	"context"
+	"fmt"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -26,7 +27,18 @@ type Kitchen struct {
 	Room     float64 `json:"room" doc:"Temperature of the kitchen, C"`
 	Altitude float64 `json:"altitude" doc:"Height of the kitchen above the sea, m"`
 	// Boiling is better than the altitude: it corrects for weather and thermometer as well.
-	Boiling *float64 `json:"boiling,omitempty" doc:"What the seller's own thermometer shows in plain boiling water, C"`
+	Boiling  *float64    `json:"boiling,omitempty" doc:"What the seller's own thermometer shows in plain boiling water, C"`
+	Terms    price.Terms `json:"terms"`
+	Shopping []int       `json:"shopping" doc:"Weekdays on which one shops, 0 is Sunday; none: on any"`
+}
+
+// Weekdays on which one shops.
+func (k Kitchen) Weekdays() []time.Weekday {
+	days := make([]time.Weekday, len(k.Shopping))
+	for i, d := range k.Shopping {
+		days[i] = time.Weekday(d)
+	}
+	return days
 }
 
 // BoilsAt is the temperature in C at which water boils in the kitchen, by the seller's own thermometer or the altitude.
@@ -42,8 +54,8 @@ func Load(ctx context.Context, tx pgx.Tx) (Kitchen, int, error) {
 	var k Kitchen
 	var revision int
 	var margin decimal.Decimal
-	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, altitude, boiling, revision from kitchens`).
-		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Sureness, &k.Room, &k.Altitude, &k.Boiling, &revision)
+	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, revision from kitchens`).
+		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Sureness, &k.Room, &k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
@@ -86,6 +98,14 @@ func (k *Kitchen) check() error {
 	if k.Boiling != nil && !(*k.Boiling >= 70 && *k.Boiling <= 110) {
 		f.Add("boiling", "A thermometer in boiling water shows between 70 and 110 °C: check it, or the number.")
 	}
+	f.Under("terms", k.Terms.Check(k.Currency))
+	seen := map[int]bool{}
+	for i, d := range k.Shopping {
+		if d < 0 || d > 6 || seen[d] {
+			f.Add(fmt.Sprintf("shopping[%d]", i), "A weekday is 0 for Sunday to 6 for Saturday, each once.")
+		}
+		seen[d] = true
+	}
 	return f.Err()
 }
 
@@ -117,9 +137,15 @@ func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 		k := in.Body
 		revision++
 		_, err := tx.Exec(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4, hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric,
-			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
-			decimal.NewFromFloat(k.Margin), k.Sureness, k.Room, revision, k.Altitude, k.Boiling)
+			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12, terms = $13, shopping_days = $14`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
+			decimal.NewFromFloat(k.Margin), k.Sureness, k.Room, revision, k.Altitude, k.Boiling, k.Terms, k.Shopping)
 		return err
 	})
 	return web.TaggedBy(revision, in.Body), err
+}
+
+// SetTerms of the kitchen of the transaction, and the weekdays on which one shops.
+func SetTerms(ctx context.Context, tx pgx.Tx, t price.Terms, shopping []int) error {
+	_, err := tx.Exec(ctx, `update kitchens set terms = $1, shopping_days = $2, revision = revision + 1`, t, shopping)
+	return err
 }

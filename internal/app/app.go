@@ -14,8 +14,10 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	corelarder "zestytin/core/larder"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/treat"
 	"zestytin/internal/account"
 	"zestytin/internal/bench"
 	"zestytin/internal/handover"
@@ -44,6 +46,8 @@ type App struct {
 	API    huma.API
 	Home   web.Home
 	Orders *orders.Orders
+	Larder *larder.Larder
+	Till   *till.Till
 }
 
 // New wires everything together.
@@ -56,23 +60,37 @@ func New(o Options) *App {
 		return a.kitchen(ctx, tx, uuid.Nil, nil)
 	}
 	account.Register(h, sessions, o.Demo)
-	larder.Register(h, planning.Reserved, treats.Uses, func(ctx context.Context, tx pgx.Tx) error {
-		k, err := known(ctx, tx)
-		if err != nil {
-			return err
-		}
-		return treats.Sound(ctx, tx, k)
+	a.Larder = larder.Register(h, larder.Needs{
+		Uses: treats.Uses,
+		Sound: func(ctx context.Context, tx pgx.Tx) error {
+			k, err := known(ctx, tx)
+			if err != nil {
+				return err
+			}
+			return treats.Sound(ctx, tx, k)
+		},
+		Wants: a.wants, House: a.house,
 	})
-	treats.Register(h, treats.Needs{Known: known, AddIngredient: larder.AddForeign, AddSupply: larder.AddForeignSupply, Names: larder.Names})
+	treats.Register(h, treats.Needs{Known: known, AddIngredient: larder.AddForeign, Names: larder.Names,
+		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
+			return larder.AddForeignSupply(ctx, h, tx, s)
+		}})
 	planning.Register(h, a.calendar)
 	scratch.Register(h, scratch.Needs{Ingredients: larder.Ingredients, Names: larder.Names})
-	a.Orders = orders.Register(h, orders.Needs{Kitchen: a.kitchen, Plan: planning.Save, Unplan: planning.Drop, Packs: planning.Packs, Book: larder.Book})
-	bench.Register(h, a.Orders.Begin)
+	a.Till = till.Register(h, till.Needs{Kitchen: known,
+		House: func(ctx context.Context, tx pgx.Tx) (till.House, error) {
+			k, _, err := account.Load(ctx, tx)
+			return till.House{Currency: k.Currency, Zone: k.Zone(), Hourly: k.Rates().Hourly, Deposit: k.Terms.Deposit}, err
+		},
+		Write: func(ctx context.Context, tx pgx.Tx, d order.Draft) error {
+			_, err := a.Orders.Write(ctx, tx, d)
+			return err
+		}})
+	a.Orders = orders.Register(h, orders.Needs{Kitchen: a.kitchen, Plan: planning.Save, Unplan: planning.Drop, Turn: a.turn, Pack: a.pack,
+		Unpack: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return larder.Unpack(ctx, h, tx, id) },
+		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle})
+	bench.Register(h, bench.Needs{Begin: a.Orders.Begin, Turn: a.turn})
 	handover.Register(h, a.calendar)
-	till.Register(h, till.Needs{Kitchen: known, Write: func(ctx context.Context, tx pgx.Tx, d order.Draft) error {
-		_, err := a.Orders.Write(ctx, tx, d)
-		return err
-	}})
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "alive") })
 	router.Get("/readyz", func(w http.ResponseWriter, r *http.Request) {
 		ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
@@ -91,13 +109,59 @@ func (a *App) calendar(ctx context.Context, tx pgx.Tx) (plan.Calendar, error) {
 	return plan.CalendarFrom(a.Home.Clock(), k.Zone()), err
 }
 
+func (a *App) house(ctx context.Context, tx pgx.Tx) (larder.House, error) {
+	k, _, err := account.Load(ctx, tx)
+	return larder.House{Currency: k.Currency, Calendar: plan.CalendarFrom(a.Home.Clock(), k.Zone()), Shopping: k.Weekdays()}, err
+}
+
+func (a *App) wants(ctx context.Context, tx pgx.Tx, except uuid.UUID) ([]corelarder.Want, error) {
+	cal, err := a.calendar(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	return planning.Wants(ctx, tx, cal, except)
+}
+
+// turn books what batches of an order took that have been made since, and puts back what those took that no longer are.
+func (a *App) turn(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	turned, err := planning.Turn(ctx, tx, id, a.Home.Clock())
+	if err != nil {
+		return err
+	}
+	for _, t := range turned {
+		if !t.Made {
+			if err := larder.Unmake(ctx, a.Home, tx, id, t.Batch); err != nil {
+				return err
+			}
+			continue
+		}
+		uses := make([]larder.Use, len(t.Needs))
+		for i, n := range t.Needs {
+			uses[i] = larder.Use{Item: n.Item, Used: n.Used, Pool: n.Pool}
+		}
+		if err := larder.Make(ctx, a.Home, tx, id, t.Batch, uses); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// pack takes the packaging of an order off the shelf.
+func (a *App) pack(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	packs, err := planning.Packs(ctx, tx, id)
+	if err != nil {
+		return err
+	}
+	return larder.Pack(ctx, a.Home, tx, id, packs)
+}
+
 // kitchen gathers what the reckoning must know.
 func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int) (*order.Kitchen, error) {
 	own, _, err := account.Load(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
-	k := &order.Kitchen{Rates: own.Rates(), Now: a.Home.Clock()}
+	k := &order.Kitchen{Rates: own.Rates(), Terms: own.Terms, Now: a.Home.Clock()}
 	k.Sureness, k.Room, k.Boiling = own.Sureness, own.Room, own.BoilsAt()
 	k.Calendar = plan.CalendarFrom(k.Now, own.Zone())
 	if k.Ingredients, err = larder.Ingredients(ctx, tx); err != nil {
@@ -106,16 +170,12 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if k.Mixes, err = treats.Mixes(ctx, tx); err != nil {
 		return nil, err
 	}
-	if k.Supplies, err = larder.Supplies(ctx, tx); err != nil {
-		return nil, err
-	}
-	reserved, err := planning.Reserved(ctx, tx, except)
+	wants, err := planning.Wants(ctx, tx, k.Calendar, except)
 	if err != nil {
 		return nil, err
 	}
-	for id, s := range k.Supplies {
-		s.Stock = max(s.Stock-reserved[id], 0)
-		k.Supplies[id] = s
+	if k.Stock, k.Supplies, err = larder.Free(ctx, tx, wants, k.Calendar.Date(0), k.Ingredients); err != nil {
+		return nil, err
 	}
 	if k.Treats, err = treats.Load(ctx, tx, pins); err != nil {
 		return nil, err

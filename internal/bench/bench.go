@@ -19,12 +19,20 @@ import (
 // Bench is the feature.
 type Bench struct {
 	web.Home
-	begin func(context.Context, pgx.Tx, uuid.UUID) error
+	Needs
 }
 
-// Register adds the operations. begin tells that the work on an order has begun.
-func Register(h web.Home, begin func(context.Context, pgx.Tx, uuid.UUID) error) {
-	b := &Bench{h, begin}
+// Needs is what the bench needs of other rooms.
+type Needs struct {
+	// Begin tells that the work on an order has begun.
+	Begin func(context.Context, pgx.Tx, uuid.UUID) error
+	// Turn books what batches took that have been made, or puts it back where they no longer are.
+	Turn func(context.Context, pgx.Tx, uuid.UUID) error
+}
+
+// Register adds the operations.
+func Register(h web.Home, needs Needs) {
+	b := &Bench{h, needs}
 	tags := []string{"Bench"}
 	web.Register(h, huma.Operation{OperationID: "get-run-sheet", Method: "GET", Path: "/api/v1/days/{day}/run-sheet", Summary: "A day's work in order, with clock times and amounts", Tags: tags}, b.runSheet)
 	web.Register(h, huma.Operation{OperationID: "tick-step", Method: "PUT", Path: "/api/v1/batches/{id}/steps/{step}", Summary: "Tick a step as done, or take the tick back", Tags: tags}, b.tick)
@@ -158,7 +166,10 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 			_, err = tx.Exec(ctx, `update batch_steps set done_at = null, done_by = null where batch_id = $1 and step = $2`, in.ID.ID, in.Step)
 		}
 		if err == nil && in.Body.Done {
-			err = b.begin(ctx, tx, id)
+			err = b.Begin(ctx, tx, id)
+		}
+		if err == nil {
+			err = b.Turn(ctx, tx, id)
 		}
 		if err != nil {
 			return err

@@ -9,6 +9,7 @@ import (
 
 	"zestytin/core/food"
 	"zestytin/core/measure"
+	"zestytin/core/order"
 	"zestytin/core/treat"
 	"zestytin/internal/larder"
 	"zestytin/internal/platform/db"
@@ -121,7 +122,7 @@ func (k *kitchen) larder(ctx context.Context, tx pgx.Tx) error {
 	} {
 		id := db.NewID()
 		k.ids[s.Name] = id.String()
-		if err := larder.AddSupply(ctx, tx, who.Kitchen, larder.Supply{ID: id, SupplyFields: s}); err != nil {
+		if err := larder.AddSupply(ctx, k.app.Home, tx, larder.Supply{ID: id, SupplyFields: s}); err != nil {
 			return fmt.Errorf("%s: %w", s.Name, err)
 		}
 	}
@@ -164,7 +165,7 @@ func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
 		}
 		known.Mixes[m.ID] = m
 	}
-	supplies, err := larder.Supplies(ctx, tx)
+	_, supplies, err := larder.Free(ctx, tx, nil, k.cal.Date(0), nil)
 	if err != nil {
 		return err
 	}
@@ -179,6 +180,13 @@ func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
 		id := db.NewID()
 		k.ids[t.Name] = id.String()
 		if err := treats.Add(ctx, tx, who, k.clock, id, t, known); err != nil {
+			return err
+		}
+	}
+	// What others ask for a dozen, as Maren has seen it.
+	for name, seen := range map[string]order.Market{"Strawberries with white lines": {Low: "25", High: "60"}, "A dozen strawberries, three ways": {Low: "30", High: "60"}, "Cardamom-malt bombs": {Low: "42", High: "84"},
+		"Bergamot truffles": {Low: "18", High: "36"}, "Brown-butter walnut fudge": {Low: "12", High: "24"}, "Hazelnut and sour-cherry bark": {Low: "66", High: "108"}} {
+		if err := treats.StoreMarket(ctx, tx, uuid.MustParse(k.ids[name]), &seen); err != nil {
 			return err
 		}
 	}

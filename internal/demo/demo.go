@@ -14,10 +14,12 @@ import (
 
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/price"
 	"zestytin/internal/account"
 	"zestytin/internal/app"
 	"zestytin/internal/planning"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/till"
 )
 
 // SignIn of the demo kitchen.
@@ -36,7 +38,7 @@ func Load(ctx context.Context, pool *pgxpool.Pool, now time.Time) error {
 	if err != nil {
 		return err
 	}
-	k := &kitchen{ids: map[string]string{}, zone: location, now: now, cal: plan.CalendarFrom(now, location)}
+	k := &kitchen{ids: map[string]string{}, zone: location, now: now, cal: plan.CalendarFrom(now, location), trips: trips()}
 	k.clock = k.at(-25, "09:00")
 	k.app = app.New(app.Options{Pool: pool, Clock: func() time.Time { return k.clock }})
 	who, err := account.Open(ctx, pool, k.clock, account.Opening{Kitchen: "Maren's kitchen", Name: "Maren Halloway", Mail: SignIn.Mail, Password: SignIn.Password, TimeZone: zone, Currency: "USD"})
@@ -53,12 +55,21 @@ func Load(ctx context.Context, pool *pgxpool.Pool, now time.Time) error {
 	if err := k.in(ctx, k.workDays); err != nil {
 		return fmt.Errorf("fill the work days: %w", err)
 	}
+	if err := k.in(ctx, k.terms); err != nil {
+		return fmt.Errorf("set the terms: %w", err)
+	}
 	for _, o := range history() {
+		if err := k.shop(ctx, o.written); err != nil {
+			return err
+		}
 		if err := k.order(ctx, o); err != nil {
 			return fmt.Errorf("order of %s: %w", o.customer, err)
 		}
 	}
-	return nil
+	if err := k.shop(ctx, 0); err != nil {
+		return err
+	}
+	return k.in(ctx, k.offers)
 }
 
 type kitchen struct {
@@ -68,6 +79,7 @@ type kitchen struct {
 	cal   plan.Calendar
 	now   time.Time
 	clock time.Time
+	trips []trip // that are still to come
 }
 
 func (k *kitchen) in(ctx context.Context, fn func(context.Context, pgx.Tx) error) error {
@@ -115,6 +127,7 @@ type story struct {
 	lines                           map[string]int
 	free                            []string
 	notes, asked                    string
+	deposit                         string
 	until                           order.State
 	ticks                           int // steps ticked, while in the making
 }
@@ -127,9 +140,9 @@ func history() []story {
 		{customer: "Ferry office", mail: "office@ferry.example", occasion: "last day of Joss", way: order.Pickup, place: "at the door", written: -12, day: -2, from: "12:00", to: "13:00", lines: map[string]int{"Milk malt bombs": 12, "Brown-butter walnut fudge": 30}, until: order.HandedOver, asked: "94.00"},
 		{customer: "Piotr Szalai", phone: "555 0123", occasion: "leaving lunch", way: order.Pickup, place: "at the door", written: -9, day: 0, from: "13:00", to: "14:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 10}, until: order.Packed, asked: "62.00"},
 		{customer: "Lakeside library", mail: "desk@library.example", occasion: "fiftieth birthday", way: order.Delivery, place: "Reading room, Mill Street", written: -8, day: 1, from: "09:30", to: "10:00", lines: map[string]int{"Milk malt bombs": 30}, notes: "Side entrance, ask for the desk.", until: order.Making, ticks: 2},
-		{customer: "Wren family", phone: "555 0138", occasion: "wedding brunch", way: order.Delivery, place: "Orchard barn, Hill Road", written: -6, day: 2, on: "Sat", from: "12:00", to: "12:30", lines: map[string]int{"Strawberries with white lines": 36, "Apricots in lake blue": 24}, free: []string{"peanut"}, until: order.Promised},
+		{customer: "Wren family", phone: "555 0138", occasion: "wedding brunch", way: order.Delivery, place: "Orchard barn, Hill Road", written: -6, day: 2, on: "Sat", from: "12:00", to: "12:30", lines: map[string]int{"Strawberries with white lines": 36, "Apricots in lake blue": 24}, free: []string{"peanut"}, until: order.Promised, deposit: "40.00"},
 		{customer: "Anouk Lindqvist", phone: "555 0142", occasion: "a birthday, in a hurry", way: order.Pickup, place: "at the door", written: 0, day: 2, from: "19:00", to: "20:00", lines: map[string]int{"Strawberries with white lines": 12}, notes: "Rush: rang this morning.", until: order.Promised},
-		{customer: "Science night", mail: "nights@school.example", occasion: "school science night", way: order.Delivery, place: "School hall", written: -3, day: 7, on: "Fri", from: "16:30", to: "17:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 20, "Apricots in lake blue": 36, "Sesame pretzel rods": 24}, until: order.Promised},
+		{customer: "Science night", mail: "nights@school.example", occasion: "school science night", way: order.Delivery, place: "School hall", written: -3, day: 7, on: "Fri", from: "16:30", to: "17:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 20, "Apricots in lake blue": 36, "Sesame pretzel rods": 24}, until: order.Promised, deposit: "60.00"},
 		{customer: "Ilse Vantongeren", phone: "555 0155", mail: "ilse@choir.example", occasion: "choir reunion", way: order.Pickup, place: "at the door", written: -2, day: 8, on: "Sat", from: "14:00", to: "15:00", lines: map[string]int{"Cardamom-malt bombs": 40, "Strawberries with white lines": 48, "Hazelnut and sour-cherry bark": 20}, free: []string{"peanut"}, notes: "A note in each box.", until: order.Enquiry},
 		{customer: "Regatta club", mail: "galley@regatta.example", occasion: "regatta supper", way: order.Delivery, place: "Boathouse, Pier Lane", written: -2, day: 9, on: "Sun", from: "17:30", to: "18:00", lines: map[string]int{"Cardamom-malt bombs": 24, "Pistachio milk bark": 24}, until: order.Quoted},
 		{customer: "Brookhollow school", mail: "office@brookhollow.example", occasion: "lantern walk", way: order.Pickup, place: "at the door", written: -1, day: 12, on: "Wed", from: "18:00", to: "18:30", lines: map[string]int{"Cardamom-malt bombs": 120}, until: order.Enquiry},
@@ -145,7 +158,10 @@ func (k *kitchen) order(ctx context.Context, s story) error {
 		s.day++
 	}
 	d := order.Draft{Customer: s.customer, Phone: s.phone, Mail: s.mail, Occasion: s.occasion, Way: s.way, Place: s.place,
-		From: k.at(s.day, s.from), To: k.at(s.day, s.to), FreeFrom: s.free, Notes: s.notes, Asked: s.asked, Lines: []order.Line{}}
+		From: k.at(s.day, s.from), To: k.at(s.day, s.to), FreeFrom: s.free, Notes: s.notes, Lines: []order.Line{}}
+	if s.asked != "" {
+		d.Pricing = &order.Pricing{By: price.ByPrice, Value: s.asked}
+	}
 	if d.FreeFrom == nil {
 		d.FreeFrom = []string{}
 	}
@@ -182,6 +198,17 @@ func (k *kitchen) order(ctx context.Context, s story) error {
 			return nil // on some weekdays one of them finds no place: it stays an enquiry
 		}
 		if err != nil {
+			return err
+		}
+	}
+	if s.until == order.Quoted {
+		if err := k.in(ctx, func(ctx context.Context, tx pgx.Tx) error { return k.app.Orders.WriteQuote(ctx, tx, id) }); err != nil {
+			return err
+		}
+	}
+	if s.deposit != "" {
+		deposit := till.PaymentFields{Kind: "deposit", Amount: s.deposit, Day: k.cal.Date(s.written), Way: "transfer"}
+		if err := k.in(ctx, func(ctx context.Context, tx pgx.Tx) error { return k.app.Till.Note(ctx, tx, id, deposit) }); err != nil {
 			return err
 		}
 	}

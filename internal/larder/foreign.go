@@ -24,13 +24,13 @@ func AddForeign(ctx context.Context, tx pgx.Tx, i treat.FileIngredient) (id stri
 }
 
 // AddForeignSupply takes in packaging that came with a file, as AddForeign does.
-func AddForeignSupply(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (id string, added bool, err error) {
+func AddForeignSupply(ctx context.Context, h web.Home, tx pgx.Tx, s treat.FileSupply) (id string, added bool, err error) {
 	found, own, err := known(ctx, tx, "supplies", s.ID, s.Name)
 	if err != nil || found {
 		return own.String(), false, err
 	}
 	nothing := measure.Of(0, s.Unit)
-	return own.String(), true, AddSupply(ctx, tx, web.WhoOf(ctx).Kitchen, Supply{ID: own, SupplyFields: SupplyFields{Name: s.Name, Stock: nothing, Paid: "0", PaidFor: measure.Of(1, s.Unit)}})
+	return own.String(), true, AddSupply(ctx, h, tx, Supply{ID: own, SupplyFields: SupplyFields{Name: s.Name, Stock: nothing, Paid: "0", PaidFor: measure.Of(1, s.Unit)}})
 }
 
 // known finds a row by its id, else by its name; where there is none it gives the id for a new one: the foreign id, so that the

@@ -93,9 +93,16 @@ func (o *Orders) entails(ctx context.Context, tx pgx.Tx, s *stored, to order.Sta
 			s.ID, o.Clock(), web.WhoOf(ctx).Person); err != nil {
 			return err
 		}
-		return o.book(ctx, tx, s.ID, "packed", -1)
+		if err := o.Turn(ctx, tx, s.ID); err != nil {
+			return err
+		}
+		return o.Pack(ctx, tx, s.ID)
 	case to == order.Making && s.State == order.Packed:
-		return o.book(ctx, tx, s.ID, "unpacked", 1)
+		return o.Unpack(ctx, tx, s.ID)
+	case to == order.Settled:
+		return o.Settle(ctx, tx, s.ID)
+	case to == order.HandedOver && s.State == order.Settled:
+		return o.Unsettle(ctx, tx, s.ID)
 	case to == order.Enquiry && s.State == order.Cancelled:
 		// It starts over; what was done for it then is history and does not belong to the new beginning.
 		_, err := tx.Exec(ctx, `delete from batches where order_id = $1`, s.ID)
@@ -104,9 +111,9 @@ func (o *Orders) entails(ctx context.Context, tx pgx.Tx, s *stored, to order.Sta
 	return nil
 }
 
-// fix the price and the treats' versions: from the quote on neither changes because a recipe did.
+// fix the price and the treats' versions: from the quote on neither changes because a recipe or a price in a shop did.
 func (o *Orders) fix(ctx context.Context, tx pgx.Tx, s *stored) (*order.Kitchen, error) {
-	known, err := o.Kitchen(ctx, tx, s.ID, s.pins)
+	known, err := o.kitchenOf(ctx, tx, s, &s.Draft)
 	if err != nil {
 		return nil, err
 	}
@@ -116,18 +123,29 @@ func (o *Orders) fix(ctx context.Context, tx pgx.Tx, s *stored) (*order.Kitchen,
 	if len(s.Draft.Lines) == 0 {
 		return nil, web.Refuse(http.StatusConflict, "The order has no treats yet: add one first.")
 	}
-	r, err := order.Reckon(&s.Draft, known)
-	if err != nil {
-		return nil, err
-	}
 	if s.State == order.Enquiry {
+		known.Standing.Agreed = nil // it starts over
 		if err := saveLines(ctx, tx, s.ID, s.Draft.Lines, known); err != nil {
 			return nil, err
 		}
 	}
-	s.Draft.Asked = r.Money.Asked.Amount
-	_, err = tx.Exec(ctx, `update orders set asked = $2::text::numeric where id = $1`, s.ID, s.Draft.Asked)
-	return known, err
+	return known, o.agree(ctx, tx, s.ID, &s.Draft, known)
+}
+
+// agree on the price of a draft, unless one stands.
+func (o *Orders) agree(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Draft, known *order.Kitchen) error {
+	r, err := order.Reckon(d, known)
+	if err != nil {
+		return err
+	}
+	agreed := decimal.RequireFromString(r.Money.Asked.Amount)
+	known.Standing.Agreed = &agreed
+	tax := "0"
+	if r.Money.Tax != nil {
+		tax = r.Money.Tax.Amount
+	}
+	_, err = tx.Exec(ctx, `update orders set agreed = $2::text::numeric, tax = $3::text::numeric, gross = $4::text::numeric where id = $1`, id, r.Money.Asked.Amount, tax, r.Money.Gross.Amount)
+	return err
 }
 
 // promise gives the order its days, or refuses and says what is short.
@@ -165,17 +183,6 @@ func (o *Orders) unbegun(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 		return web.Refuse(http.StatusConflict, fmt.Sprintf("%d of its steps are ticked as done: take the ticks back on the Bench first.", done))
 	}
 	return err
-}
-
-func (o *Orders) book(ctx context.Context, tx pgx.Tx, id uuid.UUID, reason string, sign float64) error {
-	packs, err := o.Packs(ctx, tx, id)
-	if err != nil {
-		return err
-	}
-	for supply := range packs {
-		packs[supply] *= sign
-	}
-	return o.Book(ctx, o.Home, tx, id, reason, packs)
 }
 
 // Begin moves a promised order into the making: its first step was ticked.

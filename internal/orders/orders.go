@@ -6,11 +6,13 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
+	"github.com/shopspring/decimal"
 
 	"zestytin/core/food"
 	"zestytin/core/invalid"
@@ -30,9 +32,14 @@ type Needs struct {
 	// Plan saves the days of an order, Unplan drops them.
 	Plan   func(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, cal plan.Calendar) error
 	Unplan func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
-	// Packs is the packaging that an order takes; Book changes the stock.
-	Packs func(ctx context.Context, tx pgx.Tx, id uuid.UUID) (map[string]float64, error)
-	Book  func(ctx context.Context, h web.Home, tx pgx.Tx, id uuid.UUID, reason string, changes map[string]float64) error
+	// Turn books what batches took that have been made, or puts it back where they no longer are.
+	Turn func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	// Pack takes the packaging of an order off the shelf, Unpack puts it back.
+	Pack   func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	Unpack func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	// Settle notes that what is owed for an order was paid, Unsettle takes that note back.
+	Settle   func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	Unsettle func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 }
 
 // Orders is the feature.
@@ -51,6 +58,8 @@ func Register(h web.Home, needs Needs) *Orders {
 	web.Register(h, huma.Operation{OperationID: "put-order", Method: "PUT", Path: "/api/v1/orders/{id}", Summary: "Change an order", Tags: tags}, o.put)
 	web.Register(h, huma.Operation{OperationID: "move-order", Method: "POST", Path: "/api/v1/orders/{id}/moves", Summary: "Move an order on, back or out", Tags: tags}, o.move)
 	web.Register(h, huma.Operation{OperationID: "reckon-order", Method: "POST", Path: "/api/v1/reckonings", Summary: "All that follows from an order as it is typed; nothing is saved", Tags: []string{"Calculators"}}, o.reckon)
+	web.Register(h, huma.Operation{OperationID: "reckon-what-if", Method: "POST", Path: "/api/v1/what-ifs", Summary: "What an order would come to if some things were otherwise; nothing is saved", Tags: []string{"Calculators"}}, o.whatIf)
+	o.registerQuotes()
 	return o
 }
 
@@ -120,6 +129,7 @@ type Order struct {
 	Moves    []order.State `json:"moves" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled" doc:"Where it can go from here"`
 	Draft    order.Draft   `json:"draft"`
 	Days     []Day         `json:"days"`
+	Quote    *QuoteState   `json:"quote,omitempty" doc:"The latest one"`
 	History  []Moved       `json:"history"`
 	Updated  time.Time     `json:"updated"`
 }
@@ -127,21 +137,70 @@ type Order struct {
 // stored is an order's own row, locked or not.
 type stored struct {
 	Order
-	pins map[string]int
+	pins     map[string]int
+	standing order.Standing
+}
+
+// priceColumns of an order, and where they are scanned to.
+const priceColumns = `coalesce(price_by, ''), coalesce(price_value::text, ''), discount, distance, cash, agreed, created_at`
+
+type priced struct {
+	by, value string
+	agreed    *string
+	written   time.Time
+}
+
+func (p *priced) into(d *order.Draft) []any {
+	return []any{&p.by, &p.value, &d.Discount, &d.Distance, &d.Cash, &p.agreed, &p.written}
+}
+
+// settle the draft and what stands of it once the columns are scanned.
+func (p *priced) settle(d *order.Draft) order.Standing {
+	if p.by != "" {
+		d.Pricing = &order.Pricing{By: price.Basis(p.by), Value: p.value}
+	}
+	s := order.Standing{Written: p.written}
+	if p.agreed != nil {
+		agreed := decimal.RequireFromString(*p.agreed)
+		s.Agreed = &agreed
+	}
+	return s
+}
+
+// pricing as columns.
+func pricing(d *order.Draft) (by, value *string) {
+	if d.Pricing == nil {
+		return nil, nil
+	}
+	text := string(d.Pricing.By)
+	return &text, &d.Pricing.Value
+}
+
+// samePrice tells whether two drafts ask for the same price: then what was agreed stands.
+func samePrice(a, b *order.Draft) bool {
+	same := a.Pricing == nil && b.Pricing == nil || a.Pricing != nil && b.Pricing != nil && a.Pricing.By == b.Pricing.By && equal(a.Pricing.Value, b.Pricing.Value)
+	return same && a.Discount == b.Discount && a.Distance == b.Distance && a.Cash == b.Cash && slices.Equal(a.Lines, b.Lines)
+}
+
+func equal(a, b string) bool {
+	x, errX := decimal.NewFromString(a)
+	y, errY := decimal.NewFromString(b)
+	return errX == nil && errY == nil && x.Equal(y)
 }
 
 func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, error) {
 	s := &stored{pins: map[string]int{}}
 	d := &s.Draft
-	err := tx.QueryRow(ctx, `select id, number, revision, state, customer, phone, mail, occasion, way, place, from_at, to_at, free_from, notes, coalesce(asked::text, ''), updated_at
-		from orders where id = $1 `+lock, id).Scan(&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Place, &d.From, &d.To, &d.FreeFrom, &d.Notes, &d.Asked, &s.Updated)
+	var p priced
+	err := tx.QueryRow(ctx, `select id, number, revision, state, customer, phone, mail, occasion, way, place, from_at, to_at, free_from, notes, updated_at, `+priceColumns+`
+		from orders where id = $1 `+lock, id).Scan(append([]any{&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Place, &d.From, &d.To, &d.FreeFrom, &d.Notes, &s.Updated}, p.into(d)...)...)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, web.NotFound("order")
 	}
 	if err != nil {
 		return nil, err
 	}
-	s.Moves = s.State.Moves()
+	s.Moves, s.standing = s.State.Moves(), p.settle(d)
 	rows, err := tx.Query(ctx, `select treat_id::text, treat_version, count from order_lines where order_id = $1 order by position`, id)
 	if err != nil {
 		return nil, err
@@ -167,7 +226,7 @@ func (s *stored) fill(ctx context.Context, tx pgx.Tx) error {
 	if s.Days, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Day]); err != nil {
 		return err
 	}
-	rows, err = tx.Query(ctx, `select coalesce(m.from_state, ''), m.to_state, m.at, p.name from order_moves m join people p on p.id = m.person_id where m.order_id = $1 order by m.id`, s.ID)
+	rows, err = tx.Query(ctx, `select coalesce(m.from_state, ''), m.to_state, m.at, coalesce(p.name, 'the customer, by the quote') from order_moves m left join people p on p.id = m.person_id where m.order_id = $1 order by m.id`, s.ID)
 	if err != nil {
 		return err
 	}
@@ -178,6 +237,9 @@ func (s *stored) fill(ctx context.Context, tx pgx.Tx) error {
 func full(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Order, error) {
 	s, err := load(ctx, tx, id, "")
 	if err != nil {
+		return Order{}, err
+	}
+	if s.Quote, err = lastQuote(ctx, tx, id); err != nil {
 		return Order{}, err
 	}
 	return s.Order, s.fill(ctx, tx)
@@ -192,7 +254,7 @@ func (o *Orders) get(ctx context.Context, in *web.ID) (*web.Tagged[Order], error
 func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, error) {
 	var l List
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		rows, err := tx.Query(ctx, `select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, o.mail, coalesce(o.asked::text, ''),
+		rows, err := tx.Query(ctx, `select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, o.mail, `+priceColumns+`,
 			(select coalesce(jsonb_agg(jsonb_build_object('treat', l.treat_id, 'version', l.treat_version, 'count', l.count, 'name', t.name, 'family', v.formula ->> 'family',
 				'chocolate', v.look) order by l.position), '[]')
 				from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
@@ -204,11 +266,16 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 			return err
 		}
 		var drafts []*order.Draft // of each row
+		var standings []order.Standing
 		l.Orders, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Row, error) {
 			var r Row
-			var mail, asked string
-			err := row.Scan(&r.ID, &r.Number, &r.Revision, &r.State, &r.Customer, &r.Occasion, &r.Way, &r.Place, &r.From, &r.To, &r.FreeFrom, &r.Notes, &r.Phone, &mail, &asked, &r.Lines, &r.Steps, &r.Done)
-			d := &order.Draft{From: r.From, To: r.To, FreeFrom: r.FreeFrom, Asked: asked}
+			var mail string
+			var p priced
+			d := &order.Draft{}
+			fields := append([]any{&r.ID, &r.Number, &r.Revision, &r.State, &r.Customer, &r.Occasion, &r.Way, &r.Place, &r.From, &r.To, &r.FreeFrom, &r.Notes, &r.Phone, &mail}, p.into(d)...)
+			err := row.Scan(append(fields, &r.Lines, &r.Steps, &r.Done)...)
+			d.From, d.To, d.FreeFrom = r.From, r.To, r.FreeFrom
+			standings = append(standings, p.settle(d))
 			for _, line := range r.Lines {
 				d.Lines = append(d.Lines, order.Line{Treat: line.Treat, Count: line.Count})
 			}
@@ -224,12 +291,14 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 		}
 		for i := range l.Orders {
 			row, d := &l.Orders[i], drafts[i]
-			if d.Asked != "" {
-				row.Price = moneyOf(d.Asked, known)
+			if agreed := standings[i].Agreed; agreed != nil {
+				m := price.In(known.Rates.Currency, *agreed)
+				row.Price = &m
 			}
 			if row.State != order.Enquiry && row.State != order.Quoted || len(d.Lines) == 0 {
 				continue
 			}
+			known.Standing = standings[i]
 			// A line that the book no longer supports leaves the row without a price; opening the order says why.
 			if r, err := order.Reckon(d, known); err == nil {
 				row.Price, row.Fits, row.FitsText = &r.Money.Asked.Money, &r.When.Fits, r.When.Text
@@ -238,15 +307,6 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 		return nil
 	})
 	return &struct{ Body List }{l}, err
-}
-
-func moneyOf(asked string, known *order.Kitchen) *price.Money {
-	d, err := price.Read(asked, known.Rates.Currency)
-	if err != nil {
-		return nil
-	}
-	m := price.In(known.Rates.Currency, d)
-	return &m
 }
 
 // Question is an order as it is typed.
@@ -258,15 +318,7 @@ type Question struct {
 func (o *Orders) reckon(ctx context.Context, in *struct{ Body Question }) (*struct{ Body *order.Reckoning }, error) {
 	var r *order.Reckoning
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		id, pins := uuid.Nil, map[string]int(nil)
-		if in.Body.Order != nil {
-			s, err := load(ctx, tx, *in.Body.Order, "")
-			if err != nil {
-				return err
-			}
-			id, pins = s.ID, s.pins
-		}
-		known, err := o.Kitchen(ctx, tx, id, pins)
+		known, err := o.asked(ctx, tx, &in.Body)
 		if err != nil {
 			return err
 		}
@@ -274,6 +326,48 @@ func (o *Orders) reckon(ctx context.Context, in *struct{ Body Question }) (*stru
 		return err
 	})
 	return &struct{ Body *order.Reckoning }{r}, err
+}
+
+func (o *Orders) whatIf(ctx context.Context, in *struct {
+	Body struct {
+		Question
+		If order.WhatIf `json:"if"`
+	}
+}) (*struct{ Body *order.Reckoning }, error) {
+	var r *order.Reckoning
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		known, err := o.asked(ctx, tx, &in.Body.Question)
+		if err != nil {
+			return err
+		}
+		r, err = in.Body.If.Reckon(&in.Body.Draft, known)
+		return err
+	})
+	return &struct{ Body *order.Reckoning }{r}, err
+}
+
+// asked is the kitchen for a question: what was agreed stands while the draft asks for the same price.
+func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question) (*order.Kitchen, error) {
+	if q.Order == nil {
+		return o.Kitchen(ctx, tx, uuid.Nil, nil)
+	}
+	s, err := load(ctx, tx, *q.Order, "")
+	if err != nil {
+		return nil, err
+	}
+	return o.kitchenOf(ctx, tx, s, &q.Draft)
+}
+
+// kitchenOf an order that may be changed to a draft.
+func (o *Orders) kitchenOf(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft) (*order.Kitchen, error) {
+	known, err := o.Kitchen(ctx, tx, s.ID, s.pins)
+	if err != nil {
+		return nil, err
+	}
+	if known.Standing = s.standing; !samePrice(&s.Draft, d) {
+		known.Standing.Agreed = nil
+	}
+	return known, nil
 }
 
 // check a draft that is to be saved.
@@ -284,11 +378,7 @@ func check(d *order.Draft, known *order.Kitchen, window bool) error {
 		f.Under("", d.CheckWindow(known.Now))
 	}
 	f.Under("", d.CheckLines(known.Treats))
-	if d.Asked != "" {
-		if _, err := price.Read(d.Asked, known.Rates.Currency); err != nil {
-			f.Add("asked", err.Error())
-		}
-	}
+	f.Under("", d.CheckPrice(known.Rates.Currency))
 	return f.Err()
 }
 
@@ -314,10 +404,11 @@ func (o *Orders) Write(ctx context.Context, tx pgx.Tx, d order.Draft) (Order, er
 		return Order{}, err
 	}
 	who, id := web.WhoOf(ctx), db.NewID()
+	by, value := pricing(&d)
 	_, err = tx.Exec(ctx, `with n as (update kitchens set next_order = next_order + 1 returning next_order - 1 as number)
-		insert into orders (kitchen_id, id, number, state, customer, phone, mail, occasion, way, place, from_at, to_at, free_from, notes, asked, created_at, updated_at)
-		select $1, $2, number, 'enquiry', $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, nullif($13, '')::numeric, $14, $14 from n`,
-		who.Kitchen, id, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Place, d.From, d.To, d.FreeFrom, d.Notes, d.Asked, o.Clock())
+		insert into orders (kitchen_id, id, number, state, customer, phone, mail, occasion, way, place, from_at, to_at, free_from, notes, price_by, price_value, discount, distance, cash, created_at, updated_at)
+		select $1, $2, number, 'enquiry', $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14::text::numeric, $15, $16, $17, $18, $18 from n`,
+		who.Kitchen, id, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Place, d.From, d.To, d.FreeFrom, d.Notes, by, value, d.Discount, d.Distance, d.Cash, o.Clock())
 	if err != nil {
 		return Order{}, err
 	}
@@ -342,8 +433,12 @@ func saveLines(ctx context.Context, tx pgx.Tx, id uuid.UUID, lines []order.Line,
 
 func (o *Orders) record(ctx context.Context, tx pgx.Tx, id uuid.UUID, from *order.State, to order.State) error {
 	who := web.WhoOf(ctx)
-	_, err := tx.Exec(ctx, `insert into order_moves (kitchen_id, id, order_id, from_state, to_state, at, person_id) values ($1, $2, $3, $4, $5, $6, $7)`,
-		who.Kitchen, db.NewID(), id, from, to, o.Clock(), who.Person)
+	person := &who.Person
+	if who.Person == uuid.Nil { // the customer, by the quote
+		person = nil
+	}
+	_, err := tx.Exec(ctx, `insert into order_moves (kitchen_id, id, order_id, from_state, to_state, at, person_id, by_customer) values ($1, $2, $3, $4, $5, $6, $7, $8)`,
+		who.Kitchen, db.NewID(), id, from, to, o.Clock(), person, person == nil)
 	return err
 }
 
@@ -380,7 +475,7 @@ func lockKitchen(ctx context.Context, tx pgx.Tx) error {
 }
 
 func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft) error {
-	known, err := o.Kitchen(ctx, tx, s.ID, s.pins)
+	known, err := o.kitchenOf(ctx, tx, s, d)
 	if err != nil {
 		return err
 	}
@@ -395,10 +490,16 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 	if work && !s.State.Ahead() || work && s.State == order.Packed {
 		return web.Refuse(http.StatusConflict, fmt.Sprintf("This order is %s: its treats and its handover cannot change any more. Move it back first.", s.State))
 	}
+	by, value := pricing(d)
 	if _, err := tx.Exec(ctx, `update orders set customer = $2, phone = $3, mail = $4, occasion = $5, way = $6, place = $7, from_at = $8, to_at = $9, free_from = $10, notes = $11,
-		asked = nullif($12, '')::numeric, updated_at = $13, revision = revision + 1 where id = $1`,
-		s.ID, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Place, d.From, d.To, d.FreeFrom, d.Notes, d.Asked, o.Clock()); err != nil {
+		price_by = $12, price_value = $13::text::numeric, discount = $14, distance = $15, cash = $16, updated_at = $17, revision = revision + 1 where id = $1`,
+		s.ID, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Place, d.From, d.To, d.FreeFrom, d.Notes, by, value, d.Discount, d.Distance, d.Cash, o.Clock()); err != nil {
 		return err
+	}
+	if s.standing.Agreed != nil && known.Standing.Agreed == nil {
+		if err := o.agree(ctx, tx, s.ID, d, known); err != nil {
+			return err
+		}
 	}
 	if !work && s.State != order.Enquiry {
 		return nil

@@ -12,6 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/food"
+	"zestytin/core/larder"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/treat"
@@ -51,6 +52,13 @@ func Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, cal 
 		batchID := db.NewID()
 		batch.Queue(`insert into batches (kitchen_id, id, order_id, position, day, sheet) values ($1, $2, $3, $4, $5::text::date, $6)`,
 			kitchen, batchID, id, b.Line, b.Day, r.Lines[b.Line])
+		for _, n := range r.Lines[b.Line].Card.Needs {
+			batch.Queue(`insert into batch_needs (kitchen_id, batch_id, item_id, packaging, used, pool) values ($1, $2, $3, false, $4, $5)`, kitchen, batchID, n.Ingredient, n.Used.Amount, max(n.House.Amount-n.Used.Amount, 0))
+		}
+		for _, p := range r.Lines[b.Line].Card.Packs {
+			batch.Queue(`insert into batch_needs (kitchen_id, batch_id, item_id, packaging, used) values ($1, $2, $3, true, $4)
+				on conflict (kitchen_id, batch_id, item_id) do update set used = batch_needs.used + excluded.used`, kitchen, batchID, p.Supply, p.Amount.Amount)
+		}
 		for i, s := range b.Steps {
 			day := s.Start / plan.DayMinutes
 			batch.Queue(`insert into batch_steps (kitchen_id, batch_id, position, step, day, start, hand, hands, wait, changeover, pot)
@@ -99,32 +107,68 @@ func dayOf(cal plan.Calendar, date time.Time) int {
 	return cal.DayOf(time.Date(y, m, d, 12, 0, 0, 0, cal.Zero.Location()))
 }
 
-// Reserved is how much of each supply promised orders will take when they are packed, but for one order.
-func Reserved(ctx context.Context, tx pgx.Tx, except uuid.UUID) (map[string]float64, error) {
-	return packs(ctx, tx, `o.state in ('promised', 'in the making') and o.id <> $1`, except)
+// Wants is what promised orders take that is not made yet, on the day of the work, and the packaging of what is not packed, on the day
+// of the handover; but for one order.
+func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUID) ([]larder.Want, error) {
+	rows, err := tx.Query(ctx, `select n.item_id::text, case when n.packaging then (o.from_at at time zone $2)::date else b.day end::text, n.used, n.pool, o.customer
+		from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
+		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null)`, except, cal.Zero.Location().String())
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[larder.Want])
 }
 
 // Packs is how much of each supply an order takes when it is packed.
 func Packs(ctx context.Context, tx pgx.Tx, id uuid.UUID) (map[string]float64, error) {
-	return packs(ctx, tx, `o.id = $1`, id)
-}
-
-func packs(ctx context.Context, tx pgx.Tx, where string, id uuid.UUID) (map[string]float64, error) {
-	rows, err := tx.Query(ctx, `select p ->> 'supply', sum((p -> 'amount' ->> 'amount')::float8) from batches b
-		join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
-		cross join lateral jsonb_array_elements(b.sheet -> 'card' -> 'packs') p where `+where+` group by 1`, id)
+	rows, err := tx.Query(ctx, `select n.item_id::text, sum(n.used) from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id where b.order_id = $1 and n.packaging group by 1`, id)
 	if err != nil {
 		return nil, err
 	}
 	m := map[string]float64{}
-	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
-		var supply string
-		var amount float64
-		err := row.Scan(&supply, &amount)
-		m[supply] = amount
-		return struct{}{}, err
-	})
+	var supply string
+	var amount float64
+	_, err = pgx.ForEachRow(rows, []any{&supply, &amount}, func() error { m[supply] = amount; return nil })
 	return m, err
+}
+
+// Turned is a batch of an order whose last step was ticked, or is no longer.
+type Turned struct {
+	Batch uuid.UUID
+	Made  bool
+	Needs []Need // of what was made
+}
+
+// Need is what a batch takes of an ingredient.
+type Need struct {
+	Item uuid.UUID
+	Used float64
+	Pool float64
+}
+
+// Turn notes which batches of an order are made, by their ticks, and returns those for which that has changed.
+func Turn(ctx context.Context, tx pgx.Tx, order uuid.UUID, now time.Time) ([]Turned, error) {
+	rows, err := tx.Query(ctx, `with state as (select b.id, bool_and(s.done_at is not null) as done from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id where b.order_id = $1 group by b.kitchen_id, b.id)
+		update batches b set made_at = case when state.done then $2::timestamptz end from state where b.id = state.id and (b.made_at is not null) <> state.done returning b.id, state.done`, order, now)
+	if err != nil {
+		return nil, err
+	}
+	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Turned, err error) {
+		return t, row.Scan(&t.Batch, &t.Made)
+	})
+	if err != nil {
+		return nil, err
+	}
+	for i := range list {
+		rows, err := tx.Query(ctx, `select item_id, used, pool from batch_needs where batch_id = $1 and not packaging`, list[i].Batch)
+		if err != nil {
+			return nil, err
+		}
+		if list[i].Needs, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Need]); err != nil {
+			return nil, err
+		}
+	}
+	return list, nil
 }
 
 // Tin is a day on the shelf.

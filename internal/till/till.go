@@ -28,6 +28,16 @@ type Needs struct {
 	Kitchen func(context.Context, pgx.Tx) (*order.Kitchen, error)
 	// Write a new enquiry.
 	Write func(context.Context, pgx.Tx, order.Draft) error
+	// House is what the till must know of the kitchen.
+	House func(context.Context, pgx.Tx) (House, error)
+}
+
+// House is the kitchen's currency, clock, rate of hands and usual deposit.
+type House struct {
+	Currency string
+	Zone     *time.Location
+	Hourly   decimal.Decimal
+	Deposit  float64 // share
 }
 
 // Till is the feature.
@@ -37,64 +47,18 @@ type Till struct {
 }
 
 // Register adds the operations.
-func Register(h web.Home, needs Needs) {
+func Register(h web.Home, needs Needs) *Till {
 	t := &Till{h, needs}
 	tags := []string{"Till"}
-	web.Register(h, huma.Operation{OperationID: "get-till", Method: "GET", Path: "/api/v1/till", Summary: "By month of handover: asked, cost and pay per hour", Tags: tags}, t.months)
 	web.Register(h, huma.Operation{OperationID: "export-orders", Method: "GET", Path: "/api/v1/orders.csv", Summary: "All orders as CSV", Tags: tags, Responses: web.FileOf("text/csv", "A CSV file")}, t.export)
 	web.Register(h, huma.Operation{OperationID: "import-orders", Method: "POST", Path: "/api/v1/orders.csv", Summary: "Bring orders in from CSV, as enquiries: all of them or none", Tags: tags}, t.bringIn)
-}
-
-// Month of handovers.
-type Month struct {
-	Month   string       `json:"month" example:"2026-09"`
-	Orders  int          `json:"orders"`
-	Asked   price.Money  `json:"asked"`
-	Cost    price.Money  `json:"cost"`
-	Left    price.Money  `json:"left"`
-	Minutes int          `json:"minutes"`
-	PerHour *price.Money `json:"perHour,omitempty" doc:"What an hour of hands brought after everything else"`
-}
-
-// Report is the till by month, latest first.
-type Report struct {
-	Months []Month `json:"months"`
-}
-
-func (t *Till) months(ctx context.Context, _ *struct{}) (*struct{ Body Report }, error) {
-	r := Report{}
-	err := t.In(ctx, func(tx pgx.Tx) error {
-		known, err := t.Kitchen(ctx, tx)
-		if err != nil {
-			return err
-		}
-		rows, err := tx.Query(ctx, `select to_char(from_at at time zone $1, 'YYYY-MM'), count(*)::int, sum(asked)::text, sum(cost)::text, sum(materials)::text, sum(minutes)::int from orders
-			where state in ('handed over', 'settled') and asked is not null and cost is not null group by 1 order by 1 desc`, known.Calendar.Zero.Location().String())
-		if err != nil {
-			return err
-		}
-		currency := known.Rates.Currency
-		r.Months, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Month, error) {
-			var m Month
-			var asked, cost, materials string
-			if err := row.Scan(&m.Month, &m.Orders, &asked, &cost, &materials, &m.Minutes); err != nil {
-				return m, err
-			}
-			a, c, x := decimal.RequireFromString(asked), decimal.RequireFromString(cost), decimal.RequireFromString(materials)
-			m.Asked, m.Cost, m.Left = price.In(currency, a), price.In(currency, c), price.In(currency, a.Sub(c))
-			if m.Minutes > 0 {
-				hour := price.In(currency, a.Sub(x).Mul(decimal.NewFromInt(60)).Div(decimal.NewFromInt(int64(m.Minutes))))
-				m.PerHour = &hour
-			}
-			return m, nil
-		})
-		return err
-	})
-	return &struct{ Body Report }{r}, err
+	t.registerReport(tags)
+	t.registerPayments(tags)
+	return t
 }
 
 // columns of the CSV file, the same out and in.
-var columns = []string{"number", "state", "customer", "phone", "mail", "occasion", "way", "place", "from", "to", "free from", "treats", "asked", "currency", "notes"}
+var columns = []string{"number", "state", "customer", "phone", "mail", "occasion", "way", "place", "from", "to", "free from", "treats", "asked", "currency", "notes", "agreed"}
 
 func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 	var out bytes.Buffer
@@ -105,7 +69,7 @@ func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 			return err
 		}
 		zone := known.Calendar.Zero.Location()
-		rows, err := tx.Query(ctx, `select o.number, o.state, o.customer, o.phone, o.mail, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, coalesce(o.asked::text, ''),
+		rows, err := tx.Query(ctx, `select o.number, o.state, o.customer, o.phone, o.mail, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, coalesce(case when o.price_by = 'price' then o.price_value end::text, ''), coalesce(o.agreed::text, ''),
 			coalesce((select string_agg(l.count || ' ' || t.name, '; ' order by l.position) from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id where l.kitchen_id = o.kitchen_id and l.order_id = o.id), '')
 			from orders o order by o.number`)
 		if err != nil {
@@ -116,13 +80,13 @@ func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 		}
 		_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
 			var number int
-			var state, treats string
+			var state, treats, asked, agreed string
 			var d order.Draft
-			if err := row.Scan(&number, &state, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Place, &d.From, &d.To, &d.FreeFrom, &d.Notes, &d.Asked, &treats); err != nil {
+			if err := row.Scan(&number, &state, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Place, &d.From, &d.To, &d.FreeFrom, &d.Notes, &asked, &agreed, &treats); err != nil {
 				return struct{}{}, err
 			}
 			record := []string{strconv.Itoa(number), state, d.Customer, d.Phone, d.Mail, d.Occasion, string(d.Way), d.Place,
-				d.From.In(zone).Format(time.RFC3339), d.To.In(zone).Format(time.RFC3339), strings.Join(d.FreeFrom, "; "), treats, d.Asked, known.Rates.Currency, d.Notes}
+				d.From.In(zone).Format(time.RFC3339), d.To.In(zone).Format(time.RFC3339), strings.Join(d.FreeFrom, "; "), treats, asked, known.Rates.Currency, d.Notes, agreed}
 			for i := range record {
 				record[i] = web.Cell(record[i])
 			}
@@ -230,9 +194,12 @@ func read(file []byte, known *order.Kitchen) ([]order.Draft, error) {
 func draftOf(field func(string) string, treats map[string]string) (order.Draft, error) {
 	var f invalid.Faults
 	d := order.Draft{Customer: field("customer"), Phone: field("phone"), Mail: field("mail"), Occasion: field("occasion"), Way: order.Way(field("way")),
-		Place: field("place"), Asked: field("asked"), Notes: field("notes"), FreeFrom: list(field("free from")), Lines: []order.Line{}}
+		Place: field("place"), Notes: field("notes"), FreeFrom: list(field("free from")), Lines: []order.Line{}}
 	if d.Way == "" {
 		d.Way = order.Pickup
+	}
+	if asked := field("asked"); asked != "" {
+		d.Pricing = &order.Pricing{By: price.ByPrice, Value: asked}
 	}
 	for name, to := range map[string]*time.Time{"from": &d.From, "to": &d.To} {
 		var err error

@@ -52,6 +52,8 @@ func Register(h web.Home, needs Needs) {
 	web.Register(h, created(op("create-treat", "POST", "treats", "Add a treat, with or without its formula")), b.create)
 	web.Register(h, op("get-treat", "GET", "treats/{id}", "A treat with its formula"), b.get)
 	web.Register(h, op("put-treat", "PUT", "treats/{id}", "Change a treat; a changed formula is a new version"), b.put)
+	web.Register(h, op("put-market", "PUT", "treats/{id}/market", "Say what others ask for a dozen, or with empty prices that it is not known"), b.putMarket)
+	web.Register(h, op("get-ladder", "GET", "treats/{id}/ladder", "What 6, 12, 24, 48 and 96 of it cost, bring and pay"), b.ladder)
 	web.Register(h, op("list-treat-versions", "GET", "treats/{id}/versions", "The versions of a treat, newest first, and what changed in each"), b.versions)
 	web.Register(h, op("compare-treat-versions", "GET", "treats/{id}/changes", "What changed from one version of a treat to another"), b.changes)
 	web.Register(h, file(op("export-treat", "GET", "treats/{id}/file", "The treat with all it needs, to be opened in another kitchen"), "application/json", "zestytin.treat/1"), b.file)
@@ -91,7 +93,8 @@ type Treat struct {
 	Version  int       `json:"version" doc:"Of the formula; 0 when none has been written"`
 	Orders   int       `json:"orders" doc:"Orders that use it"`
 	// Look is the chocolate that it is drawn in.
-	Look *food.Chocolate `json:"look,omitempty"`
+	Look   *food.Chocolate `json:"look,omitempty"`
+	Market *order.Market   `json:"market,omitempty" doc:"What others ask for a dozen"`
 	Fields
 }
 
@@ -100,19 +103,28 @@ type List struct {
 	Treats []Treat `json:"treats"`
 }
 
-const selectTreats = `select t.id, t.revision, t.version, t.name, v.formula, v.look,
+const selectTreats = `select t.id, t.revision, t.version, t.name, v.formula, v.look, t.market_low::text, t.market_high::text,
 	(select count(distinct l.order_id) from order_lines l where l.kitchen_id = t.kitchen_id and l.treat_id = t.id)
 	from treats t left join treat_versions v on v.kitchen_id = t.kitchen_id and v.treat_id = t.id and v.version = t.version`
 
 func scan(row pgx.CollectableRow) (t Treat, err error) {
-	err = row.Scan(&t.ID, &t.Revision, &t.Version, &t.Name, &t.Formula, &t.Look, &t.Orders)
+	var low, high *string
+	err = row.Scan(&t.ID, &t.Revision, &t.Version, &t.Name, &t.Formula, &t.Look, &low, &high, &t.Orders)
+	t.Market = market(low, high)
 	return t, err
+}
+
+func market(low, high *string) *order.Market {
+	if low == nil || high == nil {
+		return nil
+	}
+	return &order.Market{Low: *low, High: *high}
 }
 
 // Load the treats of the kitchen for the rules, by id, each with the formula that counts. Treats of an order that pins
 // versions come with those.
 func Load(ctx context.Context, tx pgx.Tx, pins map[string]int) (map[string]order.Treat, error) {
-	rows, err := tx.Query(ctx, `select t.id, t.name, v.version, v.formula, v.mixes from treats t left join treat_versions v
+	rows, err := tx.Query(ctx, `select t.id, t.name, v.version, v.formula, v.mixes, t.market_low::text, t.market_high::text from treats t left join treat_versions v
 		on v.kitchen_id = t.kitchen_id and v.treat_id = t.id and v.version = coalesce(($1::jsonb ->> t.id::text)::int, t.version)`, pins)
 	if err != nil {
 		return nil, err
@@ -122,8 +134,9 @@ func Load(ctx context.Context, tx pgx.Tx, pins map[string]int) (map[string]order
 		var id uuid.UUID
 		var version *int
 		var t order.Treat
-		err := row.Scan(&id, &t.Name, &version, &t.Formula, &t.Mixes)
-		t.ID = id.String()
+		var low, high *string
+		err := row.Scan(&id, &t.Name, &version, &t.Formula, &t.Mixes, &low, &high)
+		t.ID, t.Market = id.String(), market(low, high)
 		if version != nil {
 			t.Version = *version
 		}

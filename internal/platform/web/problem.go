@@ -91,6 +91,15 @@ func sentenceFor(status int, message string) string {
 	return message
 }
 
+// Sentence is what a client is told of an error after its answer has begun.
+func Sentence(ctx context.Context, err error) string {
+	var told *Problem
+	if errors.As(problemOf(ctx, err), &told) {
+		return told.Detail
+	}
+	return problemOf(ctx, err).Error()
+}
+
 // problemOf turns an error of a handler into what the client is told.
 func problemOf(ctx context.Context, err error) error {
 	var (

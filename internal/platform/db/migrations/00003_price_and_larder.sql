@@ -28,7 +28,7 @@ create table lots (
   best_before   date,
   opened_on     date,
   open_until    date check (open_until is null or opened_on is not null),
-  settled       boolean not null default true, -- false: used without being on record, and not accounted for since
+  unaccounted   double precision not null default 0 check (unaccounted >= 0), -- used without being on record, and no receipt or count since
   voided        boolean not null default false, -- it was a mistake
   revision      integer not null default 1,
   primary key (kitchen_id, id),
@@ -125,6 +125,24 @@ update batches b set made_at = (select max(s.done_at) from batch_steps s where s
   where not exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.done_at is null)
     and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id);
 
+-- What a batch takes, from its batch card.
+create table batch_needs (
+  kitchen_id uuid not null,
+  batch_id   uuid not null,
+  item_id    uuid not null, -- an ingredient, or packaging
+  packaging  boolean not null,
+  used       double precision not null check (used >= 0), -- in the unit of the thing
+  pool       double precision not null default 0 check (pool >= 0), -- must be there beside that, and comes back
+  primary key (kitchen_id, batch_id, item_id),
+  foreign key (kitchen_id, batch_id) references batches on delete cascade
+);
+insert into batch_needs (kitchen_id, batch_id, item_id, packaging, used, pool)
+  select b.kitchen_id, b.id, (n ->> 'ingredient')::uuid, false, sum((n -> 'used' ->> 'amount')::float8), greatest(sum((n -> 'house' ->> 'amount')::float8 - (n -> 'used' ->> 'amount')::float8), 0)
+  from batches b cross join lateral jsonb_array_elements(b.sheet -> 'card' -> 'needs') n group by 1, 2, 3;
+insert into batch_needs (kitchen_id, batch_id, item_id, packaging, used)
+  select b.kitchen_id, b.id, (p ->> 'supply')::uuid, true, sum((p -> 'amount' ->> 'amount')::float8)
+  from batches b cross join lateral jsonb_array_elements(b.sheet -> 'card' -> 'packs') p group by 1, 2, 3;
+
 -- A quote that a customer can look at by its link, whoever they are.
 create table quotes (
   kitchen_id  uuid not null,
@@ -171,7 +189,7 @@ alter table batch_steps force row level security;
 do $$
 declare t text;
 begin
-  foreach t in array array['lots', 'stock_moves', 'offers', 'quotes', 'payments'] loop
+  foreach t in array array['lots', 'stock_moves', 'offers', 'batch_needs', 'quotes', 'payments'] loop
     execute format('alter table %I enable row level security', t);
     execute format('alter table %I force row level security', t);
     execute format('create policy own_kitchen on %I using (kitchen_id = zt_kitchen()) with check (kitchen_id = zt_kitchen())', t);

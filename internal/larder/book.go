@@ -1,0 +1,383 @@
+package larder
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/larder"
+	"zestytin/core/measure"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
+)
+
+// book writes what comes into the larder and leaves it. For every lot remaining is the sum of its moves and never negative. Whoever changes
+// the stock of things locks their rows first, in the order of their ids: then it is as though one did it after the other.
+type book struct {
+	ctx context.Context
+	web.Home
+	tx  pgx.Tx
+	day string // today in the kitchen
+}
+
+func newBook(ctx context.Context, h web.Home, tx pgx.Tx) (*book, error) {
+	b := &book{ctx: ctx, Home: h, tx: tx}
+	err := tx.QueryRow(ctx, `select ($1::timestamptz at time zone time_zone)::date::text from kitchens`, h.Clock()).Scan(&b.day)
+	return b, err
+}
+
+// thing is an ingredient or a kind of packaging, locked.
+type thing struct {
+	ID        uuid.UUID
+	Packaging bool
+	Name      string
+	Unit      measure.Unit
+	Each      decimal.Decimal // latest price of one unit
+	PaidOn    *time.Time
+	Substance measure.Substance
+}
+
+// lock things and return them by id. One that is not there is left out.
+func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]thing, error) {
+	found := map[uuid.UUID]thing{}
+	for _, table := range []string{"ingredients", "supplies"} {
+		extra := "null::double precision, null::double precision"
+		if table == "ingredients" {
+			extra = "density, grams_each"
+		}
+		rows, err := b.tx.Query(b.ctx, `select id, name, unit, paid::text, paid_for, paid_on, `+extra+` from `+table+` where id = any($1) order by id for no key update`, ids)
+		if err != nil {
+			return nil, err
+		}
+		var t thing
+		var paid string
+		var paidFor float64
+		var density, each *float64
+		_, err = pgx.ForEachRow(rows, []any{&t.ID, &t.Name, (*string)(&t.Unit), &paid, &paidFor, &t.PaidOn, &density, &each}, func() error {
+			t.Packaging = table == "supplies"
+			t.Each = decimal.RequireFromString(paid).Div(decimal.NewFromFloat(paidFor))
+			t.Substance = measure.Substance{}
+			if density != nil {
+				t.Substance.Density = *density
+			}
+			if each != nil {
+				t.Substance.GramsEach = *each
+			}
+			found[t.ID] = t
+			return nil
+		})
+		if err != nil {
+			return nil, err
+		}
+	}
+	return found, nil
+}
+
+// show an amount of the thing, readable.
+func (t thing) show(x float64) measure.Shown {
+	return measure.Show(measure.Of(x, t.Unit), t.Substance)
+}
+
+const lotColumns = `id, coalesce(ingredient_id, supply_id)::text, remaining, case when amount > 0 then (paid / amount::numeric)::text else '0' end, bought_on::text, coalesce(best_before::text, ''), coalesce(open_until::text, ''), opened_on is not null`
+
+func scanCoreLot(row pgx.CollectableRow) (larder.Lot, error) {
+	var l larder.Lot
+	var id uuid.UUID
+	var each string
+	err := row.Scan(&id, &l.Item, &l.Left, &each, &l.Bought, &l.BestBefore, &l.OpenUntil, &l.Opened)
+	if err == nil {
+		l.ID = id.String()
+		l.Price, err = decimal.NewFromString(each)
+	}
+	return l, err
+}
+
+// lots of a thing with something left, first expired first.
+func (b *book) lots(id uuid.UUID) ([]larder.Lot, error) {
+	rows, err := b.tx.Query(b.ctx, `select `+lotColumns+` from lots where coalesce(ingredient_id, supply_id) = $1 and remaining > 0`, id)
+	if err != nil {
+		return nil, err
+	}
+	list, err := pgx.CollectRows(rows, scanCoreLot)
+	larder.Order(list)
+	return list, err
+}
+
+// lot as it is put down.
+type lot struct {
+	origin     string
+	amount     float64
+	paid       decimal.Decimal
+	shop, day  string
+	bestBefore string
+	unrecorded float64
+}
+
+// what a change of the stock belongs to.
+type cause struct {
+	order, batch *uuid.UUID
+	kind, reason string
+}
+
+// put a new lot of a thing down.
+func (b *book) put(t thing, l lot, c cause) (uuid.UUID, error) {
+	id := db.NewID()
+	ingredient, supply := &t.ID, (*uuid.UUID)(nil)
+	if t.Packaging {
+		ingredient, supply = nil, &t.ID
+	}
+	_, err := b.tx.Exec(b.ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, unaccounted)
+		values ($1, $2, $3, $4, $5, $6, $6, $7::text::numeric, $8, $9::text::date, nullif($10, '')::date, $11)`,
+		web.WhoOf(b.ctx).Kitchen, id, ingredient, supply, l.origin, l.amount, l.paid.String(), l.shop, l.day, l.bestBefore, l.unrecorded)
+	if err != nil {
+		return id, err
+	}
+	return id, b.note(id, l.amount, cause{c.order, c.batch, "in", c.reason})
+}
+
+func (b *book) note(lot uuid.UUID, change float64, c cause) error {
+	who := web.WhoOf(b.ctx)
+	_, err := b.tx.Exec(b.ctx, `insert into stock_moves (kitchen_id, id, lot_id, order_id, batch_id, kind, change, reason, at, person_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+		who.Kitchen, db.NewID(), lot, c.order, c.batch, c.kind, change, c.reason, b.Clock(), person(who))
+	return err
+}
+
+// person who acts, or nil where it is the customer.
+func person(who web.Who) *uuid.UUID {
+	if who.Person == uuid.Nil {
+		return nil
+	}
+	return &who.Person
+}
+
+// change what is left of a lot, and note it. What is used for the first time is open from then on.
+func (b *book) change(lot uuid.UUID, by float64, c cause) error {
+	_, err := b.tx.Exec(b.ctx, `update lots set remaining = case when remaining + $2 < 1e-6 then 0 else remaining + $2 end, revision = revision + 1,
+		opened_on = case when $3 = 'used' and ingredient_id is not null then coalesce(opened_on, $4::text::date) else opened_on end where id = $1`, lot, by, c.kind, b.day)
+	if err != nil {
+		return err
+	}
+	return b.note(lot, by, c)
+}
+
+// take an amount of a thing off the shelf, first expired first, and say what is missing of it.
+func (b *book) take(t thing, amount float64, c cause) (taken []larder.Taken, oldest string, missing float64, err error) {
+	lots, err := b.lots(t.ID)
+	if err != nil {
+		return nil, "", 0, err
+	}
+	until := map[string]string{}
+	for _, l := range lots {
+		until[l.ID] = l.Until()
+	}
+	taken, missing = larder.Take(lots, amount)
+	for _, p := range taken {
+		if u := until[p.Lot]; u != "" && (oldest == "" || u < oldest) {
+			oldest = u
+		}
+		if err := b.change(uuid.MustParse(p.Lot), -p.Amount, c); err != nil {
+			return nil, "", 0, err
+		}
+	}
+	return taken, oldest, missing, nil
+}
+
+// count sets the stock of a thing to what was counted: what is missing is taken off, first expired first; what is more is a lot of its own.
+func (b *book) count(id uuid.UUID, amount float64, reason string) error {
+	things, err := b.lock(id)
+	if err != nil {
+		return err
+	}
+	t, ok := things[id]
+	if !ok {
+		return web.NotFound("ingredient or packaging")
+	}
+	lots, err := b.lots(id)
+	if err != nil {
+		return err
+	}
+	// What was used without being on record is accounted for by the count.
+	if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = 0 where coalesce(ingredient_id, supply_id) = $1 and unaccounted > 0`, id); err != nil {
+		return err
+	}
+	c := cause{kind: "corrected", reason: reason}
+	switch diff := amount - (larder.Stock{Lots: lots}).Free(); {
+	case diff > 1e-9:
+		_, err = b.put(t, lot{origin: "counted", amount: diff, paid: t.Each.Mul(decimal.NewFromFloat(diff)), day: b.day}, c)
+	case diff < 0:
+		_, _, _, err = b.take(t, -diff, c)
+	}
+	return err
+}
+
+// Use is what a batch takes of a thing when it is made.
+type Use struct {
+	Item uuid.UUID
+	Used float64
+	Pool float64 // comes back
+}
+
+// Make takes what a batch uses out of the larder, first expired first; chocolate that comes back is a lot of its own, good as long as the
+// oldest that went in, at what that was paid. What is not on record is noted as such: nothing goes below zero silently, and nobody at
+// the bench is held up.
+func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, uses []Use) error {
+	b, err := newBook(ctx, h, tx)
+	if err != nil {
+		return err
+	}
+	ids := make([]uuid.UUID, len(uses))
+	for i, u := range uses {
+		ids[i] = u.Item
+	}
+	things, err := b.lock(ids...)
+	if err != nil {
+		return err
+	}
+	c := cause{&order, &batch, "used", "made"}
+	for _, u := range uses {
+		t, ok := things[u.Item]
+		if !ok {
+			continue
+		}
+		taken, oldest, missing, err := b.take(t, u.Used+u.Pool, c)
+		if err != nil {
+			return err
+		}
+		cost := decimal.Zero
+		for _, p := range taken {
+			cost = cost.Add(p.Cost)
+		}
+		if missing > 0 {
+			paid := t.Each.Mul(decimal.NewFromFloat(missing))
+			cost = cost.Add(paid)
+			// Of what was melted without being on record, what comes back is on record from now on.
+			id, err := b.put(t, lot{origin: "unrecorded", amount: missing, paid: paid, day: b.day, unrecorded: missing}, cause{&order, &batch, "", "not on record"})
+			if err != nil {
+				return err
+			}
+			if err := b.change(id, -missing, c); err != nil {
+				return err
+			}
+		}
+		if u.Pool > 1e-6 {
+			worth := cost.Mul(decimal.NewFromFloat(u.Pool / (u.Used + u.Pool)))
+			if _, err := b.put(t, lot{origin: "reclaimed", amount: u.Pool, paid: worth, day: b.day, bestBefore: oldest}, cause{&order, &batch, "", "reclaimed"}); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// Unmake puts back what a batch took. Chocolate that came back from it must still be there.
+func Unmake(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID) error {
+	b, err := newBook(ctx, h, tx)
+	if err != nil {
+		return err
+	}
+	return b.reverse(`m.batch_id = $1`, batch, cause{&order, &batch, "returned", "taken back"})
+}
+
+// reverse what the moves that a condition names came to, lot by lot.
+func (b *book) reverse(condition string, id uuid.UUID, c cause) error {
+	rows, err := b.tx.Query(b.ctx, `select distinct coalesce(l.ingredient_id, l.supply_id) from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where `+condition, id)
+	if err != nil {
+		return err
+	}
+	ids, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	if err != nil {
+		return err
+	}
+	things, err := b.lock(ids...)
+	if err != nil {
+		return err
+	}
+	type net struct {
+		Lot       uuid.UUID
+		Item      uuid.UUID
+		Origin    string
+		Change    float64
+		Remaining float64
+	}
+	rows, err = b.tx.Query(b.ctx, `select l.id, coalesce(l.ingredient_id, l.supply_id), l.origin, sum(m.change), l.remaining from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
+		where `+condition+` group by l.kitchen_id, l.id order by l.id`, id)
+	if err != nil {
+		return err
+	}
+	nets, err := pgx.CollectRows(rows, pgx.RowToStructByPos[net])
+	if err != nil {
+		return err
+	}
+	for _, n := range nets {
+		if n.Change-n.Remaining > 1e-6 {
+			return web.Refuse(http.StatusConflict, fmt.Sprintf("%s of %s came back from this and has been used since: count the shelf in the Larder instead.", things[n.Item].show(n.Change).Metric, things[n.Item].Name))
+		}
+		if n.Origin == "unrecorded" {
+			// It was never on record: it is not now either.
+			if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = 0, voided = true where id = $1`, n.Lot); err != nil {
+				return err
+			}
+		}
+		if n.Change > 1e-9 || n.Change < -1e-9 {
+			if err := b.change(n.Lot, -n.Change, c); err != nil {
+				return err
+			}
+		}
+	}
+	return nil
+}
+
+// Pack takes packaging off the shelf for an order, by supply. Nothing goes below zero: what is missing is named, and nothing is taken.
+func Pack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID, amounts map[string]float64) error {
+	b, err := newBook(ctx, h, tx)
+	if err != nil {
+		return err
+	}
+	ids := make([]uuid.UUID, 0, len(amounts))
+	for id := range amounts {
+		parsed, err := uuid.Parse(id)
+		if err != nil {
+			return err
+		}
+		ids = append(ids, parsed)
+	}
+	slices.SortFunc(ids, func(a, b uuid.UUID) int { return strings.Compare(a.String(), b.String()) })
+	things, err := b.lock(ids...)
+	if err != nil {
+		return err
+	}
+	var missing []string
+	for _, id := range ids {
+		t, ok := things[id]
+		if !ok {
+			continue
+		}
+		_, _, short, err := b.take(t, amounts[id.String()], cause{&order, nil, "used", "packed"})
+		if err != nil {
+			return err
+		}
+		if short > 0 {
+			missing = append(missing, t.show(short).Metric+" of "+strings.ToLower(t.Name))
+		}
+	}
+	if len(missing) > 0 {
+		return web.Refuse(http.StatusConflict, "Not enough packaging: "+strings.Join(missing, ", ")+" short. Count the shelf in the Larder, or buy what is missing.")
+	}
+	return nil
+}
+
+// Unpack puts the packaging of an order back on the shelf.
+func Unpack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID) error {
+	b, err := newBook(ctx, h, tx)
+	if err != nil {
+		return err
+	}
+	return b.reverse(`m.order_id = $1 and m.batch_id is null`, order, cause{&order, nil, "returned", "unpacked"})
+}

@@ -1,0 +1,188 @@
+package larder
+
+import (
+	"context"
+	"strings"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+	"zestytin/core/price"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
+)
+
+// SupplyFields is what a person sets of a kind of packaging.
+type SupplyFields struct {
+	Name    string           `json:"name"`
+	Stock   measure.Quantity `json:"stock" doc:"What stands on the shelf: each, or a length"`
+	Paid    string           `json:"paid" doc:"What was last paid, decimal"`
+	PaidFor measure.Quantity `json:"paidFor" doc:"For how much"`
+	Reason  string           `json:"reason,omitempty" doc:"Why the stock is corrected"`
+}
+
+// Supply as it is stored.
+type Supply struct {
+	ID       uuid.UUID     `json:"id"`
+	Revision int           `json:"revision"`
+	Shown    measure.Shown `json:"shown" doc:"The stock, readable"`
+	SetAside measure.Shown `json:"setAside" doc:"What promised orders will take"`
+	SupplyFields
+}
+
+func (f *SupplyFields) check() (unit measure.Unit, stock, paidFor float64, err error) {
+	var faults invalid.Faults
+	if strings.TrimSpace(f.Name) == "" || len([]rune(f.Name)) > 100 {
+		faults.Add("name", "Give it a name of at most 100 letters.")
+	}
+	d, ok := f.Stock.Unit.Dimension()
+	switch {
+	case !ok:
+		faults.Add("stock", (&measure.UnknownUnit{Unit: f.Stock.Unit}).Error())
+	case d != measure.Count && d != measure.Length:
+		faults.Add("stock", "Packaging is counted or measured by length: use each, cm or ft.")
+	default:
+		unit = d.Base()
+		stock, _ = f.Stock.In(unit, measure.Substance{})
+		if !(stock >= 0 && stock < 1e9) {
+			faults.Add("stock", "The stock cannot be less than 0.")
+		}
+		var err error
+		if paidFor, err = f.PaidFor.In(unit, measure.Substance{}); err != nil {
+			faults.Add("paidFor", err.Error())
+		} else if !(paidFor > 0 && paidFor < 1e9) {
+			faults.Add("paidFor", "The amount that was paid for must be more than 0.")
+		}
+	}
+	if _, err := price.Read(f.Paid, ""); err != nil {
+		faults.Add("paid", err.Error())
+	}
+	if len([]rune(f.Reason)) > 200 {
+		faults.Add("reason", "Keep the reason to 200 letters.")
+	}
+	return unit, stock, paidFor, faults.Err()
+}
+
+// supplyColumns of a row s, its stock summed over its lots.
+const supplyColumns = `s.id, s.revision, s.name, s.unit, (select coalesce(sum(l.remaining), 0) from lots l where l.kitchen_id = s.kitchen_id and l.supply_id = s.id), s.paid::text, s.paid_for`
+
+func scanSupply(row pgx.CollectableRow) (Supply, error) {
+	var s Supply
+	err := row.Scan(&s.ID, &s.Revision, &s.Name, (*string)(&s.Stock.Unit), &s.Stock.Amount, &s.Paid, &s.PaidFor.Amount)
+	s.PaidFor.Unit = s.Stock.Unit
+	s.Shown = measure.Show(s.Stock, measure.Substance{})
+	return s, err
+}
+
+func listSupplies(ctx context.Context, tx pgx.Tx) ([]Supply, error) {
+	rows, err := tx.Query(ctx, `select `+supplyColumns+` from supplies s order by lower(s.name)`)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, scanSupply)
+}
+
+// SupplyList is all packaging.
+type SupplyList struct {
+	Supplies []Supply `json:"supplies"`
+}
+
+func (l *Larder) supplies(ctx context.Context, _ *struct{}) (*struct{ Body SupplyList }, error) {
+	var all []Supply
+	err := l.In(ctx, func(tx pgx.Tx) (err error) {
+		if all, err = listSupplies(ctx, tx); err != nil {
+			return err
+		}
+		wants, err := l.Wants(ctx, tx, uuid.Nil)
+		reserved := reserve(wants)
+		for i := range all {
+			all[i].SetAside = measure.Show(measure.Of(reserved[all[i].ID.String()], all[i].Stock.Unit), measure.Substance{})
+		}
+		return err
+	})
+	return &struct{ Body SupplyList }{SupplyList{all}}, err
+}
+
+func (l *Larder) createSupply(ctx context.Context, in *struct {
+	web.OnceKey
+	Body SupplyFields
+}) (*struct{ Body Supply }, error) {
+	if _, _, _, err := in.Body.check(); err != nil {
+		return nil, err
+	}
+	var made Supply
+	err := l.In(ctx, func(tx pgx.Tx) (err error) {
+		made, err = web.Once(ctx, tx, in.OnceKey, "create-supply", in.Body, func() (Supply, error) {
+			s := Supply{ID: db.NewID(), Revision: 1, SupplyFields: in.Body, Shown: measure.Show(in.Body.Stock, measure.Substance{})}
+			return s, AddSupply(ctx, l.Home, tx, s)
+		})
+		return err
+	})
+	return &struct{ Body Supply }{made}, err
+}
+
+// AddSupply stores a new kind of packaging. What is on the shelf of it becomes its first lot.
+func AddSupply(ctx context.Context, h web.Home, tx pgx.Tx, s Supply) error {
+	unit, stock, paidFor, err := s.check()
+	if err != nil {
+		return err
+	}
+	_, err = tx.Exec(ctx, `insert into supplies (kitchen_id, id, name, unit, paid, paid_for) values ($1, $2, $3, $4, $5::text::numeric, $6)`,
+		web.WhoOf(ctx).Kitchen, s.ID, s.Name, string(unit), s.Paid, paidFor)
+	if err != nil || stock == 0 {
+		return err
+	}
+	b, err := newBook(ctx, h, tx)
+	if err != nil {
+		return err
+	}
+	return b.count(s.ID, stock, "on the shelf")
+}
+
+func (l *Larder) putSupply(ctx context.Context, in *struct {
+	web.ID
+	web.IfMatch
+	Body SupplyFields
+}) (*web.Tagged[Supply], error) {
+	unit, stock, paidFor, err := in.Body.check()
+	if err != nil {
+		return nil, err
+	}
+	s := Supply{ID: in.ID.ID, SupplyFields: in.Body, Shown: measure.Show(in.Body.Stock, measure.Substance{})}
+	err = l.In(ctx, func(tx pgx.Tx) error {
+		rows, err := tx.Query(ctx, `select `+supplyColumns+` from supplies s where s.id = $1 for no key update`, s.ID)
+		if err != nil {
+			return err
+		}
+		now, err := pgx.CollectExactlyOneRow(rows, scanSupply)
+		if err != nil {
+			return notFound(err, "packaging")
+		}
+		if err := in.Matches(now.Revision, func() (any, error) { return now, nil }); err != nil {
+			return err
+		}
+		if unit != now.Stock.Unit {
+			return &invalid.Error{Fields: []invalid.Field{{Path: "stock", Says: "It is counted in another way already: use a unit of the same kind."}}}
+		}
+		s.Revision = now.Revision + 1
+		if _, err := tx.Exec(ctx, `update supplies set name = $2, paid = $3::text::numeric, paid_for = $4, revision = $5 where id = $1`,
+			s.ID, s.Name, s.Paid, paidFor, s.Revision); err != nil {
+			return err
+		}
+		if stock == now.Stock.Amount {
+			return nil
+		}
+		reason := in.Body.Reason
+		if reason == "" {
+			reason = "counted"
+		}
+		b, err := newBook(ctx, l.Home, tx)
+		if err != nil {
+			return err
+		}
+		return b.count(s.ID, stock, reason)
+	})
+	return web.TaggedBy(s.Revision, s), err
+}

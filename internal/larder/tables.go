@@ -1,0 +1,326 @@
+package larder
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/food"
+	"zestytin/core/larder"
+	"zestytin/core/measure"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
+)
+
+func (l *Larder) registerTables(op func(id, method, path, summary string) huma.Operation) {
+	head := op("read-receipt-columns", "POST", "receipts.csv/columns", "The columns of a CSV file of receipts and its first rows, to say which is which")
+	head.MaxBodyBytes = mostTable
+	web.Register(l.Home, head, l.columns)
+	bring := op("import-receipts", "POST", "receipts.csv", "Book receipts from a CSV file. The answer is a line of JSON for every step of the way; the last one says what came of it")
+	bring.MaxBodyBytes, bring.BodyReadTimeout = mostTable, time.Minute
+	bring.Responses = web.FileOf("application/x-ndjson", "Lines of JSON: {\"row\": 5000, \"of\": 50000}, at last the result")
+	web.Register(l.Home, bring, l.bring)
+}
+
+// mostTable is the largest CSV file in bytes, mostTableRows how many rows it may have.
+const (
+	mostTable     = 16 << 20
+	mostTableRows = 100_000
+)
+
+// Head is the head of a table.
+type Head struct {
+	Columns []string       `json:"columns"`
+	Rows    [][]string     `json:"rows" doc:"The first few"`
+	Guess   larder.Columns `json:"guess" doc:"Which column may be which, by its name; -1: none"`
+}
+
+// words that columns are called by.
+var columnWords = map[string][]string{
+	"name": {"name", "item", "ingredient", "what", "article", "product"}, "packs": {"packs", "count", "quantity", "qty", "number"}, "size": {"size", "amount", "weight", "content"},
+	"unit": {"unit"}, "paid": {"paid", "price", "total", "cost"}, "shop": {"shop", "store", "where"}, "day": {"day", "date", "bought", "when"}, "until": {"best before", "until", "expires", "bestbefore"},
+}
+
+func (l *Larder) columns(_ context.Context, in *struct {
+	RawBody []byte `contentType:"text/csv"`
+}) (*struct{ Body Head }, error) {
+	table, err := larder.OpenTable(in.RawBody)
+	if err != nil {
+		return nil, web.Refuse(http.StatusUnsupportedMediaType, err.Error())
+	}
+	h := Head{Columns: table.Head, Rows: table.First(5)}
+	find := func(what string) int {
+		return slices.IndexFunc(h.Columns, func(c string) bool { return slices.Contains(columnWords[what], strings.ToLower(strings.TrimSpace(c))) })
+	}
+	h.Guess = larder.Columns{Name: find("name"), Packs: find("packs"), Size: find("size"), Unit: find("unit"), Paid: find("paid"), Shop: find("shop"), Day: find("day"), BestBefore: find("until"), Dates: "ymd"}
+	return &struct{ Body Head }{h}, nil
+}
+
+// Matching says how a table is to be read.
+type Matching struct {
+	Name  int    `query:"name" required:"true"`
+	Packs int    `query:"packs" default:"-1"`
+	Size  int    `query:"size" default:"-1"`
+	Unit  int    `query:"unit" default:"-1"`
+	Paid  int    `query:"paid" required:"true"`
+	Shop  int    `query:"shop" default:"-1"`
+	Day   int    `query:"day" default:"-1"`
+	Until int    `query:"until" default:"-1"`
+	Dates string `query:"dates" enum:"ymd,dmy,mdy" default:"ymd"`
+	Keep  string `query:"keep" enum:"none,all,good" default:"none" doc:"none: only look; all: book it when every row is good; good: book the good rows"`
+}
+
+// Step of an import.
+type Step struct {
+	Row    int     `json:"row"`
+	Of     int     `json:"of"`
+	Result *Result `json:"result,omitempty"`
+	Says   string  `json:"says,omitempty" doc:"Why it failed"`
+}
+
+// Result of an import.
+type Result struct {
+	Booked  int             `json:"booked" doc:"Rows that were booked"`
+	Good    int             `json:"good"`
+	Bad     int             `json:"bad"`
+	Rows    []larder.BadRow `json:"rows" doc:"The first of the bad ones"`
+	Unknown []UnknownName   `json:"unknown" doc:"Names that are not in the larder"`
+	Notes   []string        `json:"notes"`
+}
+
+// UnknownName is a name that is not in the larder.
+type UnknownName struct {
+	Name        string            `json:"name"`
+	Rows        int               `json:"rows"`
+	Suggestions []food.Suggestion `json:"suggestions"`
+}
+
+// entry is a row that can be booked.
+type entry struct {
+	of         named
+	amount     float64
+	size       float64
+	paid       decimal.Decimal
+	each       decimal.Decimal // price of a pack
+	shop       string
+	day, until string
+}
+
+func (l *Larder) bring(ctx context.Context, in *struct {
+	Matching
+	RawBody []byte `contentType:"text/csv"`
+}) (*huma.StreamResponse, error) {
+	table, err := larder.OpenTable(in.RawBody)
+	if err != nil {
+		return nil, web.Refuse(http.StatusUnsupportedMediaType, err.Error())
+	}
+	rows := strings.Count(string(in.RawBody), "\n")
+	if rows > mostTableRows {
+		return nil, web.Refuse(http.StatusUnprocessableEntity, fmt.Sprintf("The file has more than %d rows: bring it in in parts.", mostTableRows))
+	}
+	return &huma.StreamResponse{Body: func(h huma.Context) {
+		h.SetHeader("Content-Type", "application/x-ndjson")
+		out := json.NewEncoder(h.BodyWriter())
+		flusher, _ := h.BodyWriter().(http.Flusher)
+		say := func(s Step) {
+			_ = out.Encode(s)
+			if flusher != nil {
+				flusher.Flush()
+			}
+		}
+		t := &importing{Larder: l, Matching: in.Matching, of: rows, say: func(row int) { say(Step{Row: row, Of: rows}) }, result: Result{Rows: []larder.BadRow{}, Unknown: []UnknownName{}, Notes: []string{}}}
+		if err := l.In(ctx, func(tx pgx.Tx) error { return t.run(ctx, tx, table) }); err != nil {
+			say(Step{Row: t.row, Of: rows, Says: web.Sentence(ctx, err)})
+			return
+		}
+		say(Step{Row: rows, Of: rows, Result: &t.result})
+	}}, nil
+}
+
+// importing is the state of an import.
+type importing struct {
+	*Larder
+	Matching
+	of, row int
+	say     func(row int)
+	result  Result
+	unknown map[string]int
+	house   House
+	names   *knownNames
+	entries []entry
+}
+
+// mostNamed is how many bad rows are told one by one.
+const mostNamed = 200
+
+func (t *importing) run(ctx context.Context, tx pgx.Tx, table *larder.Table) (err error) {
+	if t.house, err = t.House(ctx, tx); err != nil {
+		return err
+	}
+	if t.names, err = t.Larder.names(ctx, tx); err != nil {
+		return err
+	}
+	t.unknown = map[string]int{}
+	bad := func(r larder.BadRow) {
+		if t.result.Bad++; len(t.result.Rows) < mostNamed {
+			t.result.Rows = append(t.result.Rows, r)
+		}
+	}
+	columns := larder.Columns{Name: t.Name, Packs: t.Packs, Size: t.Size, Unit: t.Unit, Paid: t.Paid, Shop: t.Shop, Day: t.Day, BestBefore: t.Until, Dates: t.Dates}
+	err = table.Rows(columns, t.house.Currency, func(line int, b larder.Bought) error {
+		if t.row = line; line%2500 == 0 {
+			t.say(line / 2)
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+		}
+		e, err := t.entry(b)
+		if err != nil {
+			bad(larder.BadRow{Line: line, Text: b.Name, Says: err.Error()})
+			return nil
+		}
+		t.entries = append(t.entries, e)
+		return nil
+	}, bad)
+	if err != nil {
+		return err
+	}
+	t.result.Good = len(t.entries)
+	for name, n := range t.unknown {
+		t.result.Unknown = append(t.result.Unknown, UnknownName{name, n, t.names.suggest(name)})
+	}
+	slices.SortFunc(t.result.Unknown, func(a, b UnknownName) int { return strings.Compare(a.Name, b.Name) })
+	if len(t.entries) == 0 || t.Keep == "none" || t.Keep == "all" && t.result.Bad > 0 {
+		return nil
+	}
+	return t.book(ctx, tx)
+}
+
+// entry of a row, or why it is none.
+func (t *importing) entry(b larder.Bought) (e entry, err error) {
+	id, ok := t.names.exact[food.Words(b.Name)]
+	if !ok {
+		t.unknown[b.Name]++
+		return e, fmt.Errorf("%q is not in your larder: say what it is, or add it first.", b.Name)
+	}
+	e = entry{of: t.names.byID[id], shop: b.Shop, until: b.BestBefore, paid: decimal.RequireFromString(b.Paid)}
+	if e.day = b.Day; e.day == "" {
+		e.day = t.house.Today()
+	}
+	if e.day > t.house.Today() {
+		return e, fmt.Errorf("%s lies ahead: what is bought then can be entered then.", e.day)
+	}
+	size := measure.Of(e.of.paidFor, e.of.Unit)
+	if b.Size != nil {
+		size = *b.Size
+	}
+	if e.size, err = e.of.amount(size); err != nil {
+		return e, err
+	}
+	e.amount = e.size * float64(b.Packs)
+	e.each = e.paid.DivRound(decimal.NewFromInt(int64(b.Packs)), 4)
+	return e, nil
+}
+
+// book the entries, many at a time.
+func (t *importing) book(ctx context.Context, tx pgx.Tx) error {
+	b, err := newBook(ctx, t.Home, tx)
+	if err != nil {
+		return err
+	}
+	ids := map[uuid.UUID]bool{}
+	for _, e := range t.entries {
+		ids[e.of.ID] = true
+	}
+	list := make([]uuid.UUID, 0, len(ids))
+	for id := range ids {
+		list = append(list, id)
+	}
+	things, err := b.lock(list...)
+	if err != nil {
+		return err
+	}
+	fresh := map[uuid.UUID][]uuid.UUID{}
+	first := map[uuid.UUID]string{}
+	latest := map[uuid.UUID]entry{}
+	type pack struct {
+		of   uuid.UUID
+		shop string
+		size float64
+	}
+	packs := map[pack]entry{}
+	for begin := 0; begin < len(t.entries); begin += 2500 {
+		part := t.entries[begin:min(begin+2500, len(t.entries))]
+		if err := t.insert(ctx, tx, part, fresh); err != nil {
+			return err
+		}
+		for _, e := range part {
+			if l, ok := latest[e.of.ID]; !ok || e.day >= l.day {
+				latest[e.of.ID] = e
+			}
+			if d, ok := first[e.of.ID]; !ok || e.day < d {
+				first[e.of.ID] = e.day
+			}
+			if p, ok := packs[pack{e.of.ID, strings.ToLower(e.shop), e.size}]; !ok || e.day >= p.day {
+				packs[pack{e.of.ID, strings.ToLower(e.shop), e.size}] = e
+			}
+		}
+		t.result.Booked += len(part)
+		t.say(t.of/2 + (begin+len(part))*t.of/len(t.entries)/2)
+	}
+	for id, e := range latest {
+		if err := b.latest(things[id], e.each, e.size, e.day); err != nil {
+			return err
+		}
+	}
+	for p, e := range packs {
+		if err := b.offer(things[p.of], e.shop, e.size, e.each, e.day); err != nil {
+			return err
+		}
+	}
+	for id, lots := range fresh {
+		before, err := b.settle(things[id], first[id], lots...)
+		if err != nil {
+			return err
+		}
+		if before > 0 {
+			t.result.Notes = append(t.result.Notes, fmt.Sprintf("%s of %s had been used before this was entered: it is taken off.", things[id].show(before).Metric, things[id].Name))
+		}
+	}
+	return nil
+}
+
+// insert lots and their moves with two statements.
+func (t *importing) insert(ctx context.Context, tx pgx.Tx, part []entry, fresh map[uuid.UUID][]uuid.UUID) error {
+	n := len(part)
+	lots, moves, ingredients, supplies := make([]uuid.UUID, n), make([]uuid.UUID, n), make([]*uuid.UUID, n), make([]*uuid.UUID, n)
+	amounts, paid, shops, days, untils := make([]float64, n), make([]string, n), make([]string, n), make([]string, n), make([]string, n)
+	for i, e := range part {
+		lots[i], moves[i] = db.NewID(), db.NewID()
+		if id := e.of.ID; e.of.Packaging {
+			supplies[i] = &id
+		} else {
+			ingredients[i] = &id
+		}
+		amounts[i], paid[i], shops[i], days[i], untils[i] = e.amount, e.paid.String(), e.shop, e.day, e.until
+		fresh[e.of.ID] = append(fresh[e.of.ID], lots[i])
+	}
+	who := web.WhoOf(ctx)
+	if _, err := tx.Exec(ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before)
+		select $1, id, i, s, 'bought', a, a, p::numeric, w, d::date, nullif(u, '')::date from unnest($2::uuid[], $3::uuid[], $4::uuid[], $5::float8[], $6::text[], $7::text[], $8::text[], $9::text[]) as r(id, i, s, a, p, w, d, u)`,
+		who.Kitchen, lots, ingredients, supplies, amounts, paid, shops, days, untils); err != nil {
+		return err
+	}
+	_, err := tx.Exec(ctx, `insert into stock_moves (kitchen_id, id, lot_id, kind, change, reason, at, person_id)
+		select $1, id, l, 'in', a, w, $6, $7 from unnest($2::uuid[], $3::uuid[], $4::float8[], $5::text[]) as r(id, l, a, w)`, who.Kitchen, moves, lots, amounts, shops, t.Clock(), who.Person)
+	return err
+}
