@@ -119,7 +119,11 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"/api/v1/mixes/{id}":                find(t, maren.must(200, "GET", "/mixes", nil)["mixes"], "name", "Brown butter")["id"].(string),
 		"/api/v1/supplies/{id}":             find(t, maren.must(200, "GET", "/supplies", nil)["supplies"], "name", "Ribbon")["id"].(string),
 		"/api/v1/batches/{id}/steps/{step}": days[0].(object)["batch"].(string),
+		"/api/v1/stock/{id}":                find(t, maren.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")["id"].(string),
+		"/api/v1/payments/{id}":             maren.must(200, "GET", "/orders/"+promised["id"].(string)+"/payments", nil)["payments"].([]any)[0].(object)["id"].(string),
 	}
+	dark := maren.must(200, "GET", "/stock/"+ids["/api/v1/stock/{id}"], nil)
+	ids["/api/v1/lots/{id}"] = dark["lotList"].([]any)[0].(object)["id"].(string)
 	// A body that is right in itself, so that only the id can be wrong.
 	bodies := map[string]any{
 		"put-order":      with(maren.draft("Milk malt bombs", 3), object{"lines": []object{}}),
@@ -129,6 +133,12 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"put-mix":        object{"name": "Mine now", "loss": 0, "parts": []object{{"of": bo.must(201, "POST", "/ingredients", ingredient("Own sugar", nil))["id"], "amount": object{"amount": 1, "unit": "g"}}}},
 		"put-supply":     object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00", "paidFor": object{"amount": 1, "unit": "m"}},
 		"tick-step":      object{"done": true},
+		"put-market":     object{"low": "1", "high": "2"},
+		"count-item":     object{"amount": object{"amount": 1, "unit": "g"}, "reason": "mine now"},
+		"put-offers":     object{"offers": []object{}},
+		"put-lot":        object{"bestBefore": "", "opened": "", "openUntil": ""},
+		"void-lot":       nil, "make-quote": nil, "revoke-quotes": nil, "remove-payment": nil,
+		"note-payment": object{"kind": "deposit", "amount": "1", "day": "2026-09-03"},
 	}
 	document := bo.must(200, "GET", "/api/openapi.json", nil)
 	tried := 0
@@ -138,7 +148,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 			if method == "get" && !strings.Contains(path, "{id}") {
 				at := strings.NewReplacer("{day}", "2026-09-05", "{family}", "bomb").Replace(path)
 				seen := bo.send("GET", at, nil).body
-				for _, secret := range append([]string{"Maren", "Wren", "Milk malt", "Lake blue"}, values(ids)...) {
+				for _, secret := range append([]string{"Maren", "Wren", "Milk malt", "Lake blue", "Harbour market"}, values(ids)...) {
 					if strings.Contains(seen, secret) {
 						t.Errorf("%s shows another kitchen's %s", id, secret)
 					}
@@ -207,13 +217,13 @@ func TestClosedDoor(t *testing.T) {
 				openToAll++
 				continue
 			}
-			at := strings.NewReplacer("{id}", db.NewID().String(), "{step}", "x", "{day}", "2026-09-05", "{family}", "bomb").Replace(path)
+			at := strings.NewReplacer("{id}", db.NewID().String(), "{token}", "x", "{step}", "x", "{day}", "2026-09-05", "{family}", "bomb").Replace(path)
 			if a := visitor.send(strings.ToUpper(method), at, object{}); a.status != http.StatusUnauthorized {
 				t.Errorf("%s: %d", op.OperationID, a.status)
 			}
 		}
 	}
-	if openToAll != 4 {
-		t.Errorf("%d operations are open to all, want opening a kitchen, signing in, signing out and asking who is", openToAll)
+	if openToAll != 8 {
+		t.Errorf("%d operations are open to all, want opening a kitchen, signing in, signing out, asking who is, and the four of a quote's link", openToAll)
 	}
 }

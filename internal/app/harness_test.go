@@ -133,6 +133,12 @@ func (p *person) send(method, path string, body any, header ...string) answer {
 	return answer{res.StatusCode, res.Header, string(text)}
 }
 
+// tag that an edit of what is at the path must carry.
+func (p *person) tag(path string) string {
+	p.t.Helper()
+	return p.send("GET", path, nil).header.Get("ETag")
+}
+
 // must get the status, and returns the body.
 func (p *person) must(status int, method, path string, body any, header ...string) object {
 	p.t.Helper()

@@ -41,7 +41,7 @@ func TestIngredients(t *testing.T) {
 	p.problem(412, "", "Someone changed this", p.send("PUT", path, fine, "If-Match", `"1"`))
 }
 
-// What was last paid makes the cost: dark at twice the price, and the ingredients of an enquiry cost more.
+// What was paid makes the cost: what is in the house at what its lot was paid for, the rest at the latest price.
 func TestPaidMakesTheCost(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
@@ -51,15 +51,33 @@ func TestPaidMakesTheCost(t *testing.T) {
 		needs := p.must(200, "POST", "/reckonings", question)["needs"]
 		return find(t, needs, "name", "Dark 60 %")["cost"].(object)["amount"].(string)
 	}
+	paid := func(amount string) {
+		fields := ingredient("Dark 60 %", object{"kind": "chocolate", "allergens": dark["allergens"], "chocolate": dark["chocolate"], "paid": amount, "paidFor": object{"amount": 1, "unit": "kg"}})
+		p.must(200, "PUT", fmt.Sprint("/ingredients/", dark["id"]), fields, "If-Match", p.tag(fmt.Sprint("/ingredients/", dark["id"])))
+	}
+	p.must(200, "POST", fmt.Sprint("/stock/", dark["id"], "/counts"), object{"amount": object{"amount": 0, "unit": "g"}, "reason": "melted away"})
+	paid("14.50")
 	// By hand: 4 sheets of 329.0 g (handbook 4.5; 328.87 to be exact: 33.02 x 24.13 x 0.3175 cm at 1.30)
 	// with 2 % on the tools are 1341.8 g; at 14.50 a kg 19.456.
 	if got := cost(); got != "19.46" {
 		t.Errorf("dark costs %s, want 19.46", got)
 	}
-	fields := ingredient("Dark 60 %", object{"kind": "chocolate", "allergens": dark["allergens"], "chocolate": dark["chocolate"], "paid": "29.00", "paidFor": object{"amount": 1, "unit": "kg"}})
-	p.must(200, "PUT", fmt.Sprint("/ingredients/", dark["id"]), fields, "If-Match", `"1"`)
+	paid("29.00")
 	if got := cost(); got != "38.91" {
 		t.Errorf("at twice the price it costs %s", got)
+	}
+	// A kilogram that was bought for 10.00 two days ago is used first. In the house must be 60 g more for the bowl, 1401.79 g: 10.00 +
+	// 401.79 x 0.029 = 21.652, of which 60 / 1401.79 come back, 0.927: 20.725.
+	p.must(201, "POST", "/receipts", object{"shop": "Harbour market", "day": "2026-09-01", "lines": []object{{"item": dark["id"], "packs": 1, "size": object{"amount": 1, "unit": "kg"}, "paid": "10.00"}}})
+	// The promised orders have the first claim on it: of the kilogram nothing is free for this one.
+	if got := cost(); got != "38.91" {
+		t.Errorf("with a kilogram that others reserved it costs %s", got)
+	}
+	p.must(200, "POST", fmt.Sprint("/stock/", dark["id"], "/counts"), object{"amount": object{"amount": 0, "unit": "g"}, "reason": "given away"})
+	reserved := find(t, p.must(200, "GET", "/stock", nil)["items"], "name", "Dark 60 %")["reserved"].(object)["amount"].(float64)
+	p.must(201, "POST", "/receipts", object{"shop": "Harbour market", "day": "2026-09-01", "lines": []object{{"item": dark["id"], "packs": 1, "size": object{"amount": reserved + 1000, "unit": "g"}, "paid": fmt.Sprintf("%.2f", (reserved+1000)/100)}}})
+	if got := cost(); got != "20.73" && got != "20.72" {
+		t.Errorf("with a free kilogram at 10.00 it costs %s, want 20.73", got)
 	}
 }
 

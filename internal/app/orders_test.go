@@ -27,7 +27,7 @@ func TestOrderFromEnquiryToSettled(t *testing.T) {
 	p := open(t).maren(t)
 	made := p.must(201, "POST", "/orders", p.draft("Cardamom-malt bombs", 24))
 	id := made["id"]
-	if made["state"] != "enquiry" || len(made["days"].([]any)) != 0 || made["draft"].(object)["asked"] != nil {
+	if made["state"] != "enquiry" || len(made["days"].([]any)) != 0 || made["agreed"] != nil {
 		t.Errorf("written: %v", made)
 	}
 	asked := p.must(200, "POST", "/reckonings", object{"draft": made["draft"]})["money"].(object)["asked"].(object)["amount"]
@@ -36,8 +36,8 @@ func TestOrderFromEnquiryToSettled(t *testing.T) {
 	if len(days) != 1 || days[0].(object)["day"] != "2026-09-12" {
 		t.Fatalf("its days: %v", days)
 	}
-	if promised["draft"].(object)["asked"] != asked {
-		t.Errorf("asked %v, reckoned %v", promised["draft"].(object)["asked"], asked)
+	if promised["agreed"].(object)["amount"] != asked {
+		t.Errorf("asked %v, reckoned %v", promised["agreed"], asked)
 	}
 	tin := find(t, p.must(200, "GET", "/shelf", nil)["tins"], "day", "2026-09-12")
 	if len(tin["work"].([]any)) != 1 || len(tin["handovers"].([]any)) != 1 || tin["free"].(float64) != 360-days[0].(object)["hands"].(float64) {
@@ -117,7 +117,7 @@ func TestBadInput(t *testing.T) {
 		"ends before it starts":     {with(fine, object{"to": "2026-09-12T17:00:00Z"}), "body.to", "before it starts"},
 		"no time at all":            {with(fine, object{"from": "at noon"}), "body.from", "time such as"},
 		"a treat without formula":   {with(fine, object{"lines": []object{{"treat": bare["id"], "count": 1}}}), "body.lines[0].treat", "no formula"},
-		"a price in words":          {with(fine, object{"asked": "a lot"}), "body.asked", "not an amount of money"},
+		"a price in words":          {with(fine, object{"pricing": object{"by": "price", "value": "a lot"}}), "body.pricing.value", "not an amount of money"},
 		"nobody":                    {with(fine, object{"customer": ""}), "body.customer", "Write a name"},
 		"a field that nobody knows": {with(fine, object{"colour": "red"}), "body.colour", "not a field"},
 	} {

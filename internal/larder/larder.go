@@ -217,7 +217,8 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 			return err
 		}
 		_, err = tx.Exec(ctx, `update ingredients set name = $2, kind = $3, density = $4, grams_each = $5, measures = $6, fit = $7, fresh_days = $8, allergens = $9, diets = $10, chocolate_kind = $11, colour = $12, tint = $13, bands = $14,
-			made_of = $15, paid = $16::text::numeric, paid_for = $17, revision = $18 where id = $1`, append(append([]any{i.ID}, values...), i.Revision)...)
+			made_of = $15, paid_on = case when paid / paid_for::numeric = $16::text::numeric / $17::numeric then paid_on else ($19::timestamptz at time zone (select time_zone from kitchens))::date end,
+			paid = $16::text::numeric, paid_for = $17, revision = $18 where id = $1`, append(append([]any{i.ID}, values...), i.Revision, l.Clock())...)
 		if err != nil {
 			return err
 		}

@@ -128,6 +128,7 @@ type Order struct {
 	State    order.State   `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
 	Moves    []order.State `json:"moves" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled" doc:"Where it can go from here"`
 	Draft    order.Draft   `json:"draft"`
+	Agreed   *price.Money  `json:"agreed,omitempty" doc:"The price that was quoted: it stands until the order asks for another"`
 	Days     []Day         `json:"days"`
 	Quote    *QuoteState   `json:"quote,omitempty" doc:"The latest one"`
 	History  []Moved       `json:"history"`
@@ -192,8 +193,9 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 	s := &stored{pins: map[string]int{}}
 	d := &s.Draft
 	var p priced
-	err := tx.QueryRow(ctx, `select id, number, revision, state, customer, phone, mail, occasion, way, place, from_at, to_at, free_from, notes, updated_at, `+priceColumns+`
-		from orders where id = $1 `+lock, id).Scan(append([]any{&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Place, &d.From, &d.To, &d.FreeFrom, &d.Notes, &s.Updated}, p.into(d)...)...)
+	var currency string
+	err := tx.QueryRow(ctx, `select id, number, revision, state, customer, phone, mail, occasion, way, place, from_at, to_at, free_from, notes, updated_at, (select currency from kitchens), `+priceColumns+`
+		from orders where id = $1 `+lock, id).Scan(append([]any{&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Place, &d.From, &d.To, &d.FreeFrom, &d.Notes, &s.Updated, &currency}, p.into(d)...)...)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, web.NotFound("order")
 	}
@@ -201,6 +203,10 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 		return nil, err
 	}
 	s.Moves, s.standing = s.State.Moves(), p.settle(d)
+	if s.standing.Agreed != nil {
+		agreed := price.In(currency, *s.standing.Agreed)
+		s.Agreed = &agreed
+	}
 	rows, err := tx.Query(ctx, `select treat_id::text, treat_version, count from order_lines where order_id = $1 order by position`, id)
 	if err != nil {
 		return nil, err

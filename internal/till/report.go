@@ -122,8 +122,8 @@ func sumBy(ctx context.Context, tx pgx.Tx, by, family, order string, h House) ([
 	rows, err := tx.Query(ctx, `with lines as (`+selectLines+`),
 		used as (select m.order_id, sum(-m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8) as materials from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
 			where m.order_id is not null and m.batch_id is not null and l.ingredient_id is not null and l.amount > 0 group by 1),
-		whole as (select `+by+` as key, count(distinct x.id)::int as orders, sum(o.gross - o.tax) as asked, sum(o.cost) as cost, sum(o.cost - o.materials) as hands, sum(o.minutes)::int as minutes, sum(u.materials) as used
-			from (select distinct `+by+`, id from lines) x join orders o on o.id = x.id left join used u on u.order_id = o.id group by 1)
+		whole as (select x.`+by+` as key, count(distinct x.id)::int as orders, sum(o.gross - o.tax) as asked, sum(o.cost) as cost, sum(o.cost - o.materials) as hands, sum(o.minutes)::int as minutes, sum(u.materials) as used
+			from (select distinct y.`+by+`, y.id from lines y) x join orders o on o.id = x.id left join used u on u.order_id = o.id group by 1)
 		select l.`+by+`, `+family+`, max(w.orders), sum(l.pieces)::int,
 			case when $2 then sum(l.asked) else max(w.asked) end, case when $2 then sum(l.cost) else max(w.cost) end, case when $2 then sum(l.minutes)::int else max(w.minutes) end,
 			case when $2 then null else max(w.hands) end::text, (sum(l.loss * l.started) / nullif(sum(l.started), 0))::float8, count(l.good)::int,

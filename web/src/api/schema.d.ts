@@ -276,6 +276,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read the lines of a till slip as they are typed; nothing is saved */
+        post: operations["read-slip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/steps": {
         parameters: {
             query?: never;
@@ -449,6 +466,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/lots/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what is known of a lot: until when it is good, and whether it is open */
+        put: operations["put-lot"];
+        post?: never;
+        /** Take back a purchase of which nothing has been used */
+        delete: operations["void-lot"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/mixes": {
         parameters: {
             query?: never;
@@ -556,6 +591,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/orders/{id}/payments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was paid for an order, and what is owed */
+        get: operations["list-payments"];
+        put?: never;
+        /** Note a deposit, a balance or a refund */
+        post: operations["note-payment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a quote that the customer can look at by its link; an older link of the order ends */
+        post: operations["make-quote"];
+        /** End the link of an order's quote */
+        delete: operations["revoke-quotes"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/password": {
         parameters: {
             query?: never;
@@ -567,6 +638,142 @@ export interface paths {
         /** Change the password; every other session ends */
         put: operations["change-password"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/payments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a note of a payment back */
+        delete: operations["remove-payment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A quote, for whoever has its link */
+        get: operations["get-quote"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{token}/acceptance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say yes, once */
+        post: operations["accept-quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{token}/quote.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The quote as PDF */
+        get: operations["print-quote"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{token}/request": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for a change */
+        post: operations["answer-quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/receipts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Book what was bought, line by line */
+        post: operations["write-receipt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/receipts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Book receipts from a CSV file. The answer is a line of JSON for every step of the way; the last one says what came of it */
+        post: operations["import-receipts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/receipts.csv/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The columns of a CSV file of receipts and its first rows, to say which is which */
+        post: operations["read-receipt-columns"];
         delete?: never;
         options?: never;
         head?: never;
@@ -626,6 +833,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shopping-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to buy for a span of days, by shop: the cheapest packs that cover what promised orders need */
+        get: operations["get-shopping-list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping-list.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The list as CSV */
+        get: operations["export-shopping-list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping-list.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The list as text, to be sent */
+        get: operations["share-shopping-list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping-list/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a line of the list into the basket: its packs are in the larder from then on */
+        post: operations["tick-shopping"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/starting-ingredients": {
         parameters: {
             query?: never;
@@ -636,6 +911,74 @@ export interface paths {
         /** Common ingredients to begin with, each value with its source */
         get: operations["list-starting-ingredients"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is in the house, what is free of it, what runs short and what expires */
+        get: operations["get-stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One ingredient or kind of packaging: its lots, its moves, what was paid for it, where it is sold */
+        get: operations["get-item"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{id}/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Correct the stock to what was counted on the shelf */
+        post: operations["count-item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say in which packs it is sold, where and for how much */
+        put: operations["put-offers"];
         post?: never;
         delete?: never;
         options?: never;
@@ -685,8 +1028,42 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** By month of handover: asked, cost and pay per hour */
+        /** What was earned, by month of handover, by treat and by occasion, and who owes what */
         get: operations["get-till"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/till.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All orders that are handed over, with price, tax, payments and cost, as CSV */
+        get: operations["export-till-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/till.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same with sums by month, treat and occasion, as a workbook */
+        get: operations["export-till-xlsx"];
         put?: never;
         post?: never;
         delete?: never;
@@ -799,6 +1176,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/treats/{id}/ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What 6, 12, 24, 48 and 96 of it cost, bring and pay */
+        get: operations["get-ladder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/market": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what others ask for a dozen, or with empty prices that it is not known */
+        put: operations["put-market"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/treats/{id}/recipe": {
         parameters: {
             query?: never;
@@ -833,6 +1244,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/what-ifs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an order would come to if some things were otherwise; nothing is saved */
+        post: operations["reckon-what-if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/work-days": {
         parameters: {
             query?: never;
@@ -855,6 +1283,10 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        "Accept-quoteRequest": {
+            /** @description Who says yes */
+            name: string;
+        };
         AccountKitchen: {
             /**
              * Format: double
@@ -882,11 +1314,14 @@ export interface components {
              * @description Temperature of the kitchen, C
              */
             room: number;
+            /** @description Weekdays on which one shops, 0 is Sunday; none: on any */
+            shopping: number[];
             /**
              * Format: double
              * @description How sure the count of good pieces is to be, 0.5 to 0.999
              */
             sureness: number;
+            terms: components["schemas"]["PriceTerms"];
             timeZone: string;
             /** @enum {string} */
             units: "us" | "metric";
@@ -922,6 +1357,10 @@ export interface components {
         AccountSignIn: {
             mail: string;
             password: string;
+        };
+        "Answer-quoteRequest": {
+            /** @description What should be different */
+            text: string;
         };
         BenchRunSheet: {
             /** Format: date */
@@ -1062,6 +1501,11 @@ export interface components {
             /** @description What to do, in order */
             steps: string[];
         };
+        "Count-itemRequest": {
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description Why it differs */
+            reason: string;
+        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -1112,6 +1556,11 @@ export interface components {
              */
             fit: number;
             /**
+             * Format: int64
+             * @description Days that it stays fresh in the house; none: it keeps
+             */
+            fresh?: number;
+            /**
              * Format: double
              * @description g a piece
              */
@@ -1145,6 +1594,61 @@ export interface components {
         LarderAllergenList: {
             allergens: components["schemas"]["FoodAllergen"][];
         };
+        LarderBooked: {
+            /** @description In the order of the lines */
+            lots: string[];
+            /** @description What should be known */
+            notes: string[];
+        };
+        LarderColumns: {
+            /** Format: int64 */
+            bestBefore: number;
+            /**
+             * @description In which order dates are written
+             * @enum {string}
+             */
+            dates: "ymd" | "dmy" | "mdy";
+            /** Format: int64 */
+            day: number;
+            /** Format: int64 */
+            name: number;
+            /** Format: int64 */
+            packs: number;
+            /** Format: int64 */
+            paid: number;
+            /** Format: int64 */
+            shop: number;
+            /**
+             * Format: int64
+             * @description 1 kg; or a number, with its unit in another column
+             */
+            size: number;
+            /** Format: int64 */
+            unit: number;
+        };
+        LarderExpiry: {
+            amount: components["schemas"]["MeasureShown"];
+            /** Format: date */
+            day: string;
+            /** @description What would use it up */
+            uses: components["schemas"]["TreatUse"][];
+        };
+        LarderHead: {
+            columns: string[];
+            /** @description Which column may be which, by its name; -1: none */
+            guess: components["schemas"]["LarderColumns"];
+            /** @description The first few */
+            rows: string[][];
+        };
+        LarderInBasket: {
+            came: components["schemas"]["MeasureShown"];
+            lot: string;
+            name: string;
+            paid: components["schemas"]["PriceMoney"];
+            shop?: string;
+            /** @description Some of it is used already: it stays */
+            used: boolean;
+        };
         LarderIngredient: {
             allergens: string[];
             chocolate?: components["schemas"]["FoodChocolate"];
@@ -1160,6 +1664,11 @@ export interface components {
              * @description Share of what is bought that is fit to use, above 0 to 1
              */
             fit: number;
+            /**
+             * Format: int64
+             * @description Days that it stays fresh in the house; none: it keeps
+             */
+            fresh?: number;
             /**
              * Format: double
              * @description g a piece
@@ -1202,6 +1711,11 @@ export interface components {
              */
             fit: number;
             /**
+             * Format: int64
+             * @description Days that it stays fresh in the house; none: it keeps
+             */
+            fresh?: number;
+            /**
              * Format: double
              * @description g a piece
              */
@@ -1226,13 +1740,241 @@ export interface components {
         LarderIngredientList: {
             ingredients: components["schemas"]["LarderIngredient"][];
         };
+        LarderItem: {
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /** @description What of it expires within the next days, beyond what is reserved until then */
+            expires?: components["schemas"]["LarderExpiry"];
+            /** @description Stock less reserved; 0 when there is less than is reserved */
+            free: components["schemas"]["MeasureShown"];
+            id: string;
+            /** @description Of an ingredient */
+            kind?: string;
+            /** @description Decimal */
+            lastPaid: string;
+            /** Format: int64 */
+            lots: number;
+            name: string;
+            packaging: boolean;
+            paidFor: components["schemas"]["MeasureShown"];
+            /** @description What promised orders will use up */
+            reserved: components["schemas"]["MeasureShown"];
+            /** Format: int64 */
+            revision: number;
+            /** @description When it runs short */
+            runs?: components["schemas"]["LarderRuns"];
+            /** @description What is in the house and good */
+            stock: components["schemas"]["MeasureShown"];
+            /** @description Used without being on record, with no receipt and no count since */
+            unaccounted?: components["schemas"]["MeasureShown"];
+            unit: string;
+            /** @description The first day after which some of it is no longer good */
+            until?: string;
+            /** @description What was paid for what is left */
+            worth: components["schemas"]["PriceMoney"];
+        };
+        LarderItemInFull: {
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /** @description What of it expires within the next days, beyond what is reserved until then */
+            expires?: components["schemas"]["LarderExpiry"];
+            /** @description Stock less reserved; 0 when there is less than is reserved */
+            free: components["schemas"]["MeasureShown"];
+            id: string;
+            /** @description Of an ingredient */
+            kind?: string;
+            /** @description Decimal */
+            lastPaid: string;
+            /** @description With something left, as they will be used */
+            lotList: components["schemas"]["LarderLot"][];
+            /** Format: int64 */
+            lots: number;
+            /** @description The latest first */
+            moves: components["schemas"]["LarderMoved"][];
+            name: string;
+            offers: components["schemas"]["LarderOffer"][];
+            packaging: boolean;
+            paidFor: components["schemas"]["MeasureShown"];
+            /** @description What was paid, oldest first */
+            prices: components["schemas"]["LarderPaid"][];
+            /** @description What promised orders will use up */
+            reserved: components["schemas"]["MeasureShown"];
+            /** Format: int64 */
+            revision: number;
+            /** @description When it runs short */
+            runs?: components["schemas"]["LarderRuns"];
+            /** @description What is in the house and good */
+            stock: components["schemas"]["MeasureShown"];
+            /** @description Used without being on record, with no receipt and no count since */
+            unaccounted?: components["schemas"]["MeasureShown"];
+            unit: string;
+            /** @description The first day after which some of it is no longer good */
+            until?: string;
+            /** @description What was paid for what is left */
+            worth: components["schemas"]["PriceMoney"];
+        };
+        LarderLot: {
+            bestBefore?: string;
+            /** Format: date */
+            bought: string;
+            came: components["schemas"]["MeasureShown"];
+            /** @description For the amount that the item's last price is told for */
+            each: components["schemas"]["PriceMoney"];
+            /** @description Still good today */
+            good: boolean;
+            id: string;
+            left: components["schemas"]["MeasureShown"];
+            openUntil?: string;
+            opened?: string;
+            /** @enum {string} */
+            origin: "bought" | "shopping" | "counted" | "reclaimed" | "unrecorded";
+            /** @description For all that came */
+            paid: components["schemas"]["PriceMoney"];
+            /** Format: int64 */
+            revision: number;
+            shop?: string;
+        };
+        LarderMoved: {
+            /** Format: date-time */
+            at: string;
+            change: components["schemas"]["MeasureShown"];
+            /** @enum {string} */
+            kind: "in" | "used" | "returned" | "corrected" | "voided";
+            /** @description Whose order it was for */
+            order?: string;
+            reason?: string;
+            who?: string;
+        };
         LarderNamed: {
             ingredient: string;
             /** @description As it stands in a recipe */
             written: string;
         };
+        LarderOffer: {
+            /** @description Decimal */
+            price: string;
+            /** @description The day on which it was seen */
+            seen?: string;
+            shop: string;
+            /** @description The size, readable */
+            shown?: components["schemas"]["MeasureShown"];
+            size: components["schemas"]["MeasureQuantity"];
+        };
+        LarderPaid: {
+            /** Format: date */
+            day: string;
+            /** @description For the amount that the item's last price is told for */
+            price: components["schemas"]["PriceMoney"];
+            shop?: string;
+        };
+        LarderReceipt: {
+            /** Format: date */
+            day: string;
+            lines: components["schemas"]["LarderReceiptLine"][];
+            shop: string;
+        };
+        LarderReceiptLine: {
+            /** @description A day */
+            bestBefore?: string;
+            /** @description Ingredient or packaging */
+            item: string;
+            /** Format: int64 */
+            packs: number;
+            /** @description For all packs, decimal */
+            paid: string;
+            /** @description Of one pack */
+            size: components["schemas"]["MeasureQuantity"];
+            /** @description Its name as it stands on the slip, to be remembered */
+            written?: string;
+        };
+        LarderRuns: {
+            amount: components["schemas"]["MeasureShown"];
+            /** Format: date */
+            day: string;
+            for: string[];
+        };
+        LarderShopList: {
+            cost: components["schemas"]["PriceMoney"];
+            lines: components["schemas"]["LarderShoppingLine"][];
+            /** @description Empty where it is not known */
+            shop: string;
+        };
+        LarderShopPack: {
+            /** Format: int64 */
+            count: number;
+            /** @description Of one, decimal */
+            price: string;
+            shown: components["schemas"]["MeasureShown"];
+            size: components["schemas"]["MeasureQuantity"];
+        };
+        LarderShoppingLine: {
+            /** Format: date */
+            by: string;
+            cost: components["schemas"]["PriceMoney"];
+            for: string[];
+            item: string;
+            late: boolean;
+            /** @description Beyond the need */
+            left: components["schemas"]["MeasureShown"];
+            leftWorth: components["schemas"]["PriceMoney"];
+            name: string;
+            /** @description What is short, over all shops */
+            need: components["schemas"]["MeasureShown"];
+            /** Format: date */
+            needed: string;
+            /** Format: date */
+            notBefore: string;
+            /** @description None of the seller's shopping days lies between */
+            offDay: boolean;
+            /**
+             * Format: date
+             * @description The day to buy it
+             */
+            on: string;
+            packaging: boolean;
+            packs: components["schemas"]["LarderShopPack"][];
+        };
+        LarderShoppingList: {
+            /** @description What was ticked today */
+            basket: components["schemas"]["LarderInBasket"][];
+            /** Format: date */
+            from: string;
+            shops: components["schemas"]["LarderShopList"][];
+            /** Format: date */
+            to: string;
+            /** Format: date */
+            today: string;
+            total: components["schemas"]["PriceMoney"];
+        };
+        LarderSlipLine: {
+            bestBefore?: string;
+            /** @description On which it was bought */
+            day?: string;
+            doubt?: string;
+            /** @description The size is that of the pack that was bought last, since the line does not say */
+            guessed?: boolean;
+            /** @description What it means, where that is sure */
+            item?: string;
+            /** @description As it is written */
+            name: string;
+            original: string;
+            /** Format: int64 */
+            packs: number;
+            /** @description For all packs, decimal */
+            paid: string;
+            shop?: string;
+            /** @description Of one pack; none when the line does not say */
+            size?: components["schemas"]["MeasureQuantity"];
+            suggestions: components["schemas"]["FoodSuggestion"][];
+        };
+        LarderSlipLines: {
+            lines: components["schemas"]["LarderSlipLine"][];
+        };
         LarderStartingList: {
             ingredients: components["schemas"]["FoodStarter"][];
+        };
+        LarderStock: {
+            items: components["schemas"]["LarderItem"][];
+            /** Format: date */
+            today: string;
         };
         LarderSupply: {
             id: string;
@@ -1266,6 +2008,13 @@ export interface components {
         LarderSupplyList: {
             supplies: components["schemas"]["LarderSupply"][];
         };
+        LarderTicked: {
+            /** @description A day */
+            bestBefore?: string;
+            item: string;
+            packs: components["schemas"]["LarderShopPack"][];
+            shop: string;
+        };
         LarderUsedIngredient: {
             allergens: string[];
             chocolate?: components["schemas"]["FoodChocolate"];
@@ -1281,6 +2030,11 @@ export interface components {
              * @description Share of what is bought that is fit to use, above 0 to 1
              */
             fit: number;
+            /**
+             * Format: int64
+             * @description Days that it stays fresh in the house; none: it keeps
+             */
+            fresh?: number;
             /**
              * Format: double
              * @description g a piece
@@ -1366,15 +2120,31 @@ export interface components {
             /** @description Name of its main chocolate; empty when none is melted */
             pot: string;
         };
+        OrderBeside: {
+            /**
+             * Format: int64
+             * @description Minutes
+             */
+            hands: number;
+            perHour?: components["schemas"]["OrderAmount"];
+            total: components["schemas"]["OrderAmount"];
+        };
         OrderCaution: {
             text: string;
             /** @description It breaks a wish of the order; otherwise a thing to keep in mind */
             trouble: boolean;
         };
         OrderDraft: {
-            /** @description The price asked, decimal; empty follows the target margin */
-            asked?: string;
+            /** @description It is paid without a card */
+            cash?: boolean;
             customer: string;
+            /** @description As it is typed: 10 % or 5.00 */
+            discount?: string;
+            /**
+             * Format: double
+             * @description Kilometres to drive for it, there and back
+             */
+            distance?: number;
             /** @description Allergens that it must be free from */
             freeFrom: string[];
             /**
@@ -1389,6 +2159,8 @@ export interface components {
             phone?: string;
             /** @description Where it is handed over */
             place?: string;
+            /** @description What the price starts from; without it the kitchen's target margin */
+            pricing?: components["schemas"]["OrderPricing"];
             /**
              * Format: date-time
              * @description End of the handover's window
@@ -1408,12 +2180,23 @@ export interface components {
         };
         OrderLineCard: {
             card: components["schemas"]["TreatCard"];
+            /** @description Its share of the order's cost; the shares of all lines add up to it */
+            cost: components["schemas"]["PriceMoney"];
             /** Format: int64 */
             count: number;
+            /** @description Where its price stands in the seller's own market */
+            market?: components["schemas"]["OrderStand"];
             name: string;
+            /** @description Its share of the price asked */
+            price: components["schemas"]["PriceMoney"];
             treat: string;
             /** Format: int64 */
             version: number;
+        };
+        OrderMarket: {
+            high: string;
+            /** @description Decimal, for a dozen */
+            low: string;
         };
         OrderMissing: {
             /**
@@ -1450,6 +2233,52 @@ export interface components {
             used: components["schemas"]["MeasureShown"];
             why: string;
         };
+        OrderPricing: {
+            /** @enum {string} */
+            by: "margin" | "markup" | "hourly" | "price";
+            /** @description Decimal: a share such as 0.2 for margin and markup, money for hourly and price */
+            value: string;
+        };
+        OrderQuote: {
+            /** @description What it contains */
+            allergens: string[];
+            customer: string;
+            /** @description Of it in advance */
+            deposit?: components["schemas"]["PriceMoney"];
+            /** @description What was asked to be left out */
+            freeFrom: string[];
+            /** Format: date-time */
+            from: string;
+            /** @description To pay in all */
+            gross: components["schemas"]["PriceMoney"];
+            keeping: string[];
+            kitchen: string;
+            lines: components["schemas"]["OrderQuoteLine"][];
+            occasion?: string;
+            place?: string;
+            /** @description As it is asked */
+            price: components["schemas"]["PriceMoney"];
+            serving: string[];
+            tax?: components["schemas"]["PriceMoney"];
+            /** @description The tax is in the price; otherwise it comes on top */
+            taxIn?: boolean;
+            /** Format: date-time */
+            to: string;
+            /** @enum {string} */
+            way: "pickup" | "delivery";
+            /** @description IANA time zone of the kitchen */
+            zone: string;
+        };
+        OrderQuoteLine: {
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            look: components["schemas"]["FoodChocolate"];
+            name: string;
+            /** @description pieces or bags */
+            sold: string;
+        };
         OrderReckoning: {
             care: components["schemas"]["OrderCaution"][];
             /**
@@ -1470,20 +2299,90 @@ export interface components {
             wait: number;
             when: components["schemas"]["OrderWhen"];
         };
+        OrderRung: {
+            cost: components["schemas"]["PriceMoney"];
+            /** Format: int64 */
+            count: number;
+            /** @description Price of a dozen at this count */
+            dozen: components["schemas"]["PriceMoney"];
+            /** @description Cost of one */
+            each: components["schemas"]["PriceMoney"];
+            /**
+             * Format: int64
+             * @description Minutes
+             */
+            hands: number;
+            market?: components["schemas"]["OrderStand"];
+            perHour?: components["schemas"]["PriceMoney"];
+            price: components["schemas"]["PriceMoney"];
+        };
+        OrderStand: {
+            /** @description What a dozen of it is sold for here */
+            dozen: components["schemas"]["PriceMoney"];
+            high: components["schemas"]["PriceMoney"];
+            low: components["schemas"]["PriceMoney"];
+            text: string;
+        };
         OrderSum: {
-            /** @description The price that counts: the one asked, else the one at the target margin */
+            /** @description The price as the seller says it */
             asked: components["schemas"]["OrderAmount"];
-            /** @description The price at the target margin */
+            /** @description The price at the kitchen's target margin */
             atMargin: components["schemas"]["OrderAmount"];
+            /** @description The price before discount, surcharge and rounding */
+            base: components["schemas"]["OrderAmount"];
+            /** @description The fee of a card payment */
+            card?: components["schemas"]["OrderAmount"];
+            deposit?: components["schemas"]["OrderAmount"];
+            discount?: components["schemas"]["OrderAmount"];
+            drive?: components["schemas"]["OrderAmount"];
+            /** @description What the customer pays */
+            gross: components["schemas"]["OrderAmount"];
             hands: components["schemas"]["OrderAmount"];
             ingredients: components["schemas"]["OrderAmount"];
-            /** @description Asked less the total cost; negative when it costs more than it brings */
+            /** @description Net less the total cost; negative when it costs more than it brings */
             left: components["schemas"]["OrderAmount"];
+            /**
+             * Format: double
+             * @description Left as a share of the net price
+             */
+            margin?: number;
+            /**
+             * Format: double
+             * @description Left as a share of the cost
+             */
+            markup?: number;
+            /** @description What stays with the seller of it */
+            net: components["schemas"]["OrderAmount"];
             overhead: components["schemas"]["OrderAmount"];
             packaging: components["schemas"]["OrderAmount"];
             /** @description What it pays for an hour of hands after everything else */
             perHour?: components["schemas"]["OrderAmount"];
+            /** @description What it comes to on the days that were found, where pots that are melted for other promised orders serve it as well */
+            planned?: components["schemas"]["OrderBeside"];
+            /** @description What rounding, or the minimum, adds */
+            rounded?: components["schemas"]["OrderAmount"];
+            rush?: components["schemas"]["OrderAmount"];
+            tax?: components["schemas"]["OrderAmount"];
             total: components["schemas"]["OrderAmount"];
+        };
+        OrderWhatIf: {
+            /**
+             * Format: double
+             * @description Chocolate is dearer by this share
+             */
+            chocolate: number;
+            /** @description An hour of hands is worth this; empty: what it is worth now */
+            hourly?: string;
+            /**
+             * Format: double
+             * @description Pieces are lost more often by this share; -0.5: half as often
+             */
+            loss: number;
+            /**
+             * Format: int64
+             * @description More moulds of each kind
+             */
+            moulds: number;
         };
         OrderWhen: {
             batches: components["schemas"]["OrderBatch"][];
@@ -1532,6 +2431,8 @@ export interface components {
             who: string;
         };
         OrdersOrder: {
+            /** @description The price that was quoted: it stands until the order asks for another */
+            agreed?: components["schemas"]["PriceMoney"];
             days: components["schemas"]["OrdersDay"][];
             draft: components["schemas"]["OrderDraft"];
             history: components["schemas"]["OrdersMoved"][];
@@ -1540,6 +2441,8 @@ export interface components {
             moves: ("enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled")[];
             /** Format: int64 */
             number: number;
+            /** @description The latest one */
+            quote?: components["schemas"]["OrdersQuoteState"];
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
@@ -1551,6 +2454,37 @@ export interface components {
             draft: components["schemas"]["OrderDraft"];
             /** @description The order that is being changed, so that its own days count as free */
             order?: string;
+        };
+        OrdersQuotePage: {
+            /** Format: date-time */
+            accepted?: string;
+            /** Format: date-time */
+            expires: string;
+            quote: components["schemas"]["OrderQuote"];
+            /** @description The change that was asked for */
+            request?: string;
+            /**
+             * @description changed: the order is no longer what this says; a new quote is to come
+             * @enum {string}
+             */
+            state: "open" | "accepted" | "expired" | "ended" | "changed";
+        };
+        OrdersQuoteState: {
+            /** Format: date-time */
+            accepted?: string;
+            /** @description Who accepted it */
+            by?: string;
+            /** Format: date-time */
+            expires: string;
+            /** Format: date-time */
+            made: string;
+            /** @description The change that was asked for */
+            request?: string;
+            /** Format: date-time */
+            requested?: string;
+            revoked: boolean;
+            /** @description Its page is /q/ and this */
+            token: string;
         };
         OrdersRow: {
             customer: string;
@@ -1704,6 +2638,79 @@ export interface components {
              * @example USD
              */
             currency: string;
+        };
+        PriceRush: {
+            /**
+             * Format: int64
+             * @description With so many days of notice or fewer
+             */
+            days: number;
+            /** Format: double */
+            share: number;
+        };
+        PriceTerms: {
+            /** @description What a card payment costs beside that */
+            cardFixed: string;
+            /**
+             * Format: double
+             * @description Of what the customer pays, what a card payment costs
+             */
+            cardShare: number;
+            /**
+             * Format: double
+             * @description Share to be paid in advance
+             */
+            deposit: number;
+            /** @description What driving costs for a kilometre */
+            drive: string;
+            /**
+             * @description What a price is rounded up to. In a currency without decimals the endings are those of hundreds
+             * @enum {string}
+             */
+            ending: "exact" | "00" | "50" | "95";
+            /** @description No order is sold for less */
+            minimum: string;
+            /** @description It is the price of a piece that is rounded, not that of the order */
+            perPiece: boolean;
+            /**
+             * Format: int64
+             * @description How many days a quote holds
+             */
+            quoteDays: number;
+            /**
+             * Format: double
+             * @description What reclaimed chocolate is worth, as a share of what was paid; 1: as much as new
+             */
+            reclaim: number;
+            /** @description Surcharges by notice */
+            rush: components["schemas"]["PriceRush"][];
+            /**
+             * Format: double
+             * @description Sales tax that is charged, as a share; 0 where none is
+             */
+            tax: number;
+            /** @description Prices are asked with the tax in them; otherwise it comes on top */
+            taxIncluded: boolean;
+        };
+        "Put-lotRequest": {
+            /** @description A day; empty: it keeps */
+            bestBefore: string;
+            /** @description Until when it is good, now that it is open; empty: as long as closed */
+            openUntil: string;
+            /** @description The day on which it was opened; empty: it is closed */
+            opened: string;
+        };
+        "Put-offersRequest": {
+            offers: components["schemas"]["LarderOffer"][];
+        };
+        "Read-slipRequest": {
+            text: string;
+        };
+        "Reckon-what-ifRequest": {
+            draft: components["schemas"]["OrderDraft"];
+            if: components["schemas"]["OrderWhatIf"];
+            /** @description The order that is being changed, so that its own days count as free */
+            order?: string;
         };
         ScratchBall: {
             /** @example 2.5 in */
@@ -1986,21 +2993,112 @@ export interface components {
              */
             orders: number;
         };
-        TillMonth: {
+        TillOwed: {
+            customer: string;
+            /** Format: date-time */
+            from: string;
+            gross: components["schemas"]["PriceMoney"];
+            /** @description It is handed over already */
+            late: boolean;
+            /** Format: int64 */
+            number: number;
+            order: string;
+            /** @description Below zero: to be given back */
+            owed: components["schemas"]["PriceMoney"];
+            paid: components["schemas"]["PriceMoney"];
+            /** @enum {string} */
+            state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+        };
+        TillPayment: {
+            /** @description Decimal, more than 0 */
+            amount: string;
+            /** Format: date */
+            day: string;
+            id: string;
+            /** @enum {string} */
+            kind: "deposit" | "balance" | "refund";
+            note?: string;
+            /** @description Cash, card, transfer */
+            way?: string;
+            /** @description Who noted it */
+            who: string;
+        };
+        TillPaymentFields: {
+            /** @description Decimal, more than 0 */
+            amount: string;
+            /** Format: date */
+            day: string;
+            /** @enum {string} */
+            kind: "deposit" | "balance" | "refund";
+            note?: string;
+            /** @description Cash, card, transfer */
+            way?: string;
+        };
+        TillPayments: {
+            /** @description What is asked in advance, while nothing is paid */
+            deposit?: components["schemas"]["PriceMoney"];
+            /** @description What is to be paid in all; none before a price is agreed on */
+            gross?: components["schemas"]["PriceMoney"];
+            /** @description Below zero: to be given back */
+            owed: components["schemas"]["PriceMoney"];
+            paid: components["schemas"]["PriceMoney"];
+            payments: components["schemas"]["TillPayment"][];
+        };
+        TillReal: {
+            /**
+             * Format: int64
+             * @description Of which it was recorded how they came out
+             */
+            batches: number;
+            /**
+             * Format: int64
+             * @description Minutes that were reckoned for the same batches
+             */
+            expected?: number;
+            /** Format: double */
+            loss?: number;
+            /** @description What the ingredients that left the larder were paid for */
+            materials?: components["schemas"]["PriceMoney"];
+            /**
+             * Format: int64
+             * @description Of batches with recorded minutes
+             */
+            minutes?: number;
+        };
+        TillReport: {
+            /** @description Latest first */
+            months: components["schemas"]["TillSum"][];
+            occasions: components["schemas"]["TillSum"][];
+            /** @description Of orders that are promised or further: what is still to be paid, or to be given back */
+            owed: components["schemas"]["TillOwed"][];
+            treats: components["schemas"]["TillSum"][];
+        };
+        TillSum: {
+            /** @description Without tax */
             asked: components["schemas"]["PriceMoney"];
+            /** @description As it was reckoned when it was promised */
             cost: components["schemas"]["PriceMoney"];
+            family?: string;
             left: components["schemas"]["PriceMoney"];
+            /**
+             * Format: double
+             * @description Share of the pieces that was expected to be lost
+             */
+            loss?: number;
             /** Format: int64 */
             minutes: number;
-            /** @example 2026-09 */
-            month: string;
+            /** @description 2026-09; or the treat's or occasion's name */
+            name: string;
             /** Format: int64 */
             orders: number;
             /** @description What an hour of hands brought after everything else */
             perHour?: components["schemas"]["PriceMoney"];
-        };
-        TillReport: {
-            months: components["schemas"]["TillMonth"][];
+            /**
+             * Format: int64
+             * @description That were promised
+             */
+            pieces: number;
+            real: components["schemas"]["TillReal"];
         };
         TreatBalance: {
             /**
@@ -2579,6 +3677,9 @@ export interface components {
             /** @example 900 g */
             text: string;
         };
+        TreatsLadder: {
+            rungs: components["schemas"]["OrderRung"][];
+        };
         TreatsList: {
             treats: components["schemas"]["TreatsTreat"][];
         };
@@ -2653,6 +3754,8 @@ export interface components {
             formula?: components["schemas"]["TreatFormula"];
             id: string;
             look?: components["schemas"]["FoodChocolate"];
+            /** @description What others ask for a dozen */
+            market?: components["schemas"]["OrderMarket"];
             name: string;
             /**
              * Format: int64
@@ -3259,6 +4362,39 @@ export interface operations {
             };
         };
     };
+    "read-slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Read-slipRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderSlipLines"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "propose-steps": {
         parameters: {
             query?: never;
@@ -3683,6 +4819,73 @@ export interface operations {
             };
         };
     };
+    "put-lot": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Put-lotRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderItemInFull"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "void-lot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "list-mixes": {
         parameters: {
             query?: never;
@@ -4057,6 +5260,139 @@ export interface operations {
             };
         };
     };
+    "list-payments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillPayments"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "note-payment": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TillPaymentFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillPayments"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "make-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOrder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "revoke-quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOrder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "change-password": {
         parameters: {
             query?: never;
@@ -4076,6 +5412,287 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "remove-payment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillPayments"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "get-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "X-Robots-Tag"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersQuotePage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "accept-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Accept-quoteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersQuotePage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "print-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description PDF */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "answer-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Answer-quoteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersQuotePage"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "write-receipt": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderReceipt"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderBooked"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "import-receipts": {
+        parameters: {
+            query: {
+                name: number;
+                packs?: number;
+                size?: number;
+                unit?: number;
+                paid: number;
+                shop?: number;
+                day?: number;
+                until?: number;
+                dates?: "ymd" | "dmy" | "mdy";
+                /** @description none: only look; all: book it when every row is good; good: book the good rows */
+                keep?: "none" | "all" | "good";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Lines of JSON: {"row": 5000, "of": 50000}, at last the result */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "read-receipt-columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderHead"];
+                };
             };
             /** @description Error */
             default: {
@@ -4241,6 +5858,148 @@ export interface operations {
             };
         };
     };
+    "get-shopping-list": {
+        parameters: {
+            query?: {
+                /** @description Today when it is not given */
+                from?: string;
+                /** @description A fortnight on when it is not given */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderShoppingList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "export-shopping-list": {
+        parameters: {
+            query?: {
+                /** @description Today when it is not given */
+                from?: string;
+                /** @description A fortnight on when it is not given */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A CSV file */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "share-shopping-list": {
+        parameters: {
+            query?: {
+                /** @description Today when it is not given */
+                from?: string;
+                /** @description A fortnight on when it is not given */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Text */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "tick-shopping": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderTicked"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderBooked"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "list-starting-ingredients": {
         parameters: {
             query?: never;
@@ -4257,6 +6016,136 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LarderStartingList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "get-stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderStock"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "get-item": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderItemInFull"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "count-item": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Count-itemRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderItemInFull"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "put-offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Put-offersRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderItemInFull"];
                 };
             };
             /** @description Error */
@@ -4390,6 +6279,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TillReport"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "export-till-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A CSV file */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "export-till-xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description An XLSX file */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
                 };
             };
             /** @description Error */
@@ -4683,6 +6634,78 @@ export interface operations {
             };
         };
     };
+    "get-ladder": {
+        parameters: {
+            query?: {
+                /** @description What the price starts from; without it the kitchen's margin */
+                by?: "margin" | "markup" | "hourly" | "price";
+                /** @description Decimal */
+                value?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsLadder"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "put-market": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderMarket"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsTreat"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "export-recipe": {
         parameters: {
             query?: {
@@ -4741,6 +6764,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TreatsVersionList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "reckon-what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Reckon-what-ifRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderReckoning"];
                 };
             };
             /** @description Error */
