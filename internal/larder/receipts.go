@@ -216,11 +216,12 @@ type SlipLines struct {
 	Lines []SlipLine `json:"lines"`
 }
 
-func (l *Larder) readSlip(ctx context.Context, in *struct {
-	Body struct {
-		Text string `json:"text" maxLength:"20000"`
-	}
-}) (*struct{ Body SlipLines }, error) {
+// SlipText is a till slip as it is typed.
+type SlipText struct {
+	Text string `json:"text" maxLength:"20000"`
+}
+
+func (l *Larder) readSlip(ctx context.Context, in *struct{ Body SlipText }) (*struct{ Body SlipLines }, error) {
 	out := SlipLines{Lines: []SlipLine{}}
 	err := l.In(ctx, func(tx pgx.Tx) error {
 		house, err := l.House(ctx, tx)

@@ -399,12 +399,15 @@ func last(l Lot) string {
 	return cmp.Or(core.Until(), "9999")
 }
 
+// Count of a shelf.
+type Count struct {
+	Amount measure.Quantity `json:"amount"`
+	Reason string           `json:"reason" maxLength:"200" doc:"Why it differs"`
+}
+
 func (l *Larder) counted(ctx context.Context, in *struct {
 	web.ID
-	Body struct {
-		Amount measure.Quantity `json:"amount"`
-		Reason string           `json:"reason" maxLength:"200" doc:"Why it differs"`
-	}
+	Body Count
 }) (*struct{ Body ItemInFull }, error) {
 	var full ItemInFull
 	err := l.In(ctx, func(tx pgx.Tx) error {
@@ -452,11 +455,14 @@ func (l *Larder) offers(ctx context.Context, tx pgx.Tx, i *Item) ([]Offer, error
 	})
 }
 
+// Offers of a thing.
+type Offers struct {
+	Offers []Offer `json:"offers" maxItems:"40"`
+}
+
 func (l *Larder) putOffers(ctx context.Context, in *struct {
 	web.ID
-	Body struct {
-		Offers []Offer `json:"offers" maxItems:"40"`
-	}
+	Body Offers
 }) (*struct{ Body ItemInFull }, error) {
 	var full ItemInFull
 	err := l.In(ctx, func(tx pgx.Tx) error {
@@ -541,14 +547,17 @@ func (b *book) offer(t thing, shop string, size float64, paid decimal.Decimal, d
 	return err
 }
 
+// LotFields is what a person sets of a lot.
+type LotFields struct {
+	BestBefore string `json:"bestBefore" doc:"A day; empty: it keeps"`
+	Opened     string `json:"opened" doc:"The day on which it was opened; empty: it is closed"`
+	OpenUntil  string `json:"openUntil" doc:"Until when it is good, now that it is open; empty: as long as closed"`
+}
+
 func (l *Larder) putLot(ctx context.Context, in *struct {
 	web.ID
 	web.IfMatch
-	Body struct {
-		BestBefore string `json:"bestBefore" doc:"A day; empty: it keeps"`
-		Opened     string `json:"opened" doc:"The day on which it was opened; empty: it is closed"`
-		OpenUntil  string `json:"openUntil" doc:"Until when it is good, now that it is open; empty: as long as closed"`
-	}
+	Body LotFields
 }) (*struct{ Body ItemInFull }, error) {
 	var faults invalid.Faults
 	for path, day := range map[string]string{"bestBefore": in.Body.BestBefore, "opened": in.Body.Opened, "openUntil": in.Body.OpenUntil} {

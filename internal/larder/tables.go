@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"reflect"
 	"slices"
 	"strings"
 	"time"
@@ -27,7 +28,8 @@ func (l *Larder) registerTables(op func(id, method, path, summary string) huma.O
 	web.Register(l.Home, head, l.columns)
 	bring := op("import-receipts", "POST", "receipts.csv", "Book receipts from a CSV file. The answer is a line of JSON for every step of the way; the last one says what came of it")
 	bring.MaxBodyBytes, bring.BodyReadTimeout = mostTable, time.Minute
-	bring.Responses = web.FileOf("application/x-ndjson", "Lines of JSON: {\"row\": 5000, \"of\": 50000}, at last the result")
+	step := l.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[Step](), true, "Step")
+	bring.Responses = map[string]*huma.Response{"200": {Description: "Lines of JSON: how far it has come, at last the result", Content: map[string]*huma.MediaType{"application/x-ndjson": {Schema: step}}}}
 	web.Register(l.Home, bring, l.bring)
 }
 

@@ -334,12 +334,13 @@ func (o *Orders) reckon(ctx context.Context, in *struct{ Body Question }) (*stru
 	return &struct{ Body *order.Reckoning }{r}, err
 }
 
-func (o *Orders) whatIf(ctx context.Context, in *struct {
-	Body struct {
-		Question
-		If order.WhatIf `json:"if"`
-	}
-}) (*struct{ Body *order.Reckoning }, error) {
+// Supposition is an order as it is typed, and how the world might be.
+type Supposition struct {
+	Question
+	If order.WhatIf `json:"if"`
+}
+
+func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*struct{ Body *order.Reckoning }, error) {
 	var r *order.Reckoning
 	err := o.In(ctx, func(tx pgx.Tx) error {
 		known, err := o.asked(ctx, tx, &in.Body.Question)

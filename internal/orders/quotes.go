@@ -287,11 +287,14 @@ func (o *Orders) quotePaper(ctx context.Context, in *Token) (*web.File, error) {
 	return web.Download("quote.pdf", "application/pdf", pdf), err
 }
 
+// Acceptance of a quote.
+type Acceptance struct {
+	Name string `json:"name" maxLength:"100" doc:"Who says yes"`
+}
+
 func (o *Orders) accept(ctx context.Context, in *struct {
 	Token
-	Body struct {
-		Name string `json:"name" maxLength:"100" doc:"Who says yes"`
-	}
+	Body Acceptance
 }) (*struct{ Body QuotePage }, error) {
 	name := strings.TrimSpace(in.Body.Name)
 	if name == "" {
@@ -345,11 +348,14 @@ func answerable(state string) error {
 	}
 }
 
+// ChangeRequest is what a customer would have otherwise.
+type ChangeRequest struct {
+	Text string `json:"text" maxLength:"2000" doc:"What should be different"`
+}
+
 func (o *Orders) request(ctx context.Context, in *struct {
 	Token
-	Body struct {
-		Text string `json:"text" maxLength:"2000" doc:"What should be different"`
-	}
+	Body ChangeRequest
 }) (*struct{ Body QuotePage }, error) {
 	text := strings.TrimSpace(in.Body.Text)
 	if text == "" {

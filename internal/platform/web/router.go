@@ -156,6 +156,8 @@ func static(files fs.FS) http.HandlerFunc {
 		page := "index.html"
 		if name == "api/docs" {
 			page = "docs.html"
+		} else if strings.HasPrefix(name, "q/") {
+			page = "quote.html"
 		} else if info, err := fs.Stat(files, name); err == nil && !info.IsDir() && path.Ext(name) != ".html" {
 			if strings.HasPrefix(name, "assets/") {
 				w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")

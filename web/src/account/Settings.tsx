@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, InputNumber, Segmented } from 'antd'
 import { type FormEvent, useEffect, useId, useState } from 'react'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
+import { TermsFields } from './Terms'
 
 type Numbers = Schemas['AccountKitchen']
 
@@ -81,6 +82,7 @@ export default function Settings() {
             {fault('boiling')}
           </label>
         </div>
+        <TermsFields terms={k.terms} shopping={k.shopping} set={(change) => setK({ ...k, ...change })} fault={fault} />
         <p>
           <Button type="primary" htmlType="submit">Save</Button>
           {refused && !refused.problem.errors?.length && <span className="fault" role="alert"> {refused.message}</span>}

@@ -1283,10 +1283,6 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        "Accept-quoteRequest": {
-            /** @description Who says yes */
-            name: string;
-        };
         AccountKitchen: {
             /**
              * Format: double
@@ -1357,10 +1353,6 @@ export interface components {
         AccountSignIn: {
             mail: string;
             password: string;
-        };
-        "Answer-quoteRequest": {
-            /** @description What should be different */
-            text: string;
         };
         BenchRunSheet: {
             /** Format: date */
@@ -1501,11 +1493,6 @@ export interface components {
             /** @description What to do, in order */
             steps: string[];
         };
-        "Count-itemRequest": {
-            amount: components["schemas"]["MeasureQuantity"];
-            /** @description Why it differs */
-            reason: string;
-        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -1594,6 +1581,16 @@ export interface components {
         LarderAllergenList: {
             allergens: components["schemas"]["FoodAllergen"][];
         };
+        LarderBadRow: {
+            /**
+             * Format: int64
+             * @description As a spreadsheet or an editor numbers it: the head is 1
+             */
+            line: number;
+            says: string;
+            /** @description What stands there */
+            text: string;
+        };
         LarderBooked: {
             /** @description In the order of the lines */
             lots: string[];
@@ -1625,6 +1622,11 @@ export interface components {
             size: number;
             /** Format: int64 */
             unit: number;
+        };
+        LarderCount: {
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description Why it differs */
+            reason: string;
         };
         LarderExpiry: {
             amount: components["schemas"]["MeasureShown"];
@@ -1832,6 +1834,14 @@ export interface components {
             revision: number;
             shop?: string;
         };
+        LarderLotFields: {
+            /** @description A day; empty: it keeps */
+            bestBefore: string;
+            /** @description Until when it is good, now that it is open; empty: as long as closed */
+            openUntil: string;
+            /** @description The day on which it was opened; empty: it is closed */
+            opened: string;
+        };
         LarderMoved: {
             /** Format: date-time */
             at: string;
@@ -1857,6 +1867,9 @@ export interface components {
             /** @description The size, readable */
             shown?: components["schemas"]["MeasureShown"];
             size: components["schemas"]["MeasureQuantity"];
+        };
+        LarderOffers: {
+            offers: components["schemas"]["LarderOffer"][];
         };
         LarderPaid: {
             /** Format: date */
@@ -1884,6 +1897,22 @@ export interface components {
             size: components["schemas"]["MeasureQuantity"];
             /** @description Its name as it stands on the slip, to be remembered */
             written?: string;
+        };
+        LarderResult: {
+            /** Format: int64 */
+            bad: number;
+            /**
+             * Format: int64
+             * @description Rows that were booked
+             */
+            booked: number;
+            /** Format: int64 */
+            good: number;
+            notes: string[];
+            /** @description The first of the bad ones */
+            rows: components["schemas"]["LarderBadRow"][];
+            /** @description Names that are not in the larder */
+            unknown: components["schemas"]["LarderUnknownName"][];
         };
         LarderRuns: {
             amount: components["schemas"]["MeasureShown"];
@@ -1968,8 +1997,20 @@ export interface components {
         LarderSlipLines: {
             lines: components["schemas"]["LarderSlipLine"][];
         };
+        LarderSlipText: {
+            text: string;
+        };
         LarderStartingList: {
             ingredients: components["schemas"]["FoodStarter"][];
+        };
+        LarderStep: {
+            /** Format: int64 */
+            of: number;
+            result?: components["schemas"]["LarderResult"];
+            /** Format: int64 */
+            row: number;
+            /** @description Why it failed */
+            says?: string;
         };
         LarderStock: {
             items: components["schemas"]["LarderItem"][];
@@ -2014,6 +2055,12 @@ export interface components {
             item: string;
             packs: components["schemas"]["LarderShopPack"][];
             shop: string;
+        };
+        LarderUnknownName: {
+            name: string;
+            /** Format: int64 */
+            rows: number;
+            suggestions: components["schemas"]["FoodSuggestion"][];
         };
         LarderUsedIngredient: {
             allergens: string[];
@@ -2391,6 +2438,14 @@ export interface components {
             /** @description One sentence */
             text: string;
         };
+        OrdersAcceptance: {
+            /** @description Who says yes */
+            name: string;
+        };
+        OrdersChangeRequest: {
+            /** @description What should be different */
+            text: string;
+        };
         OrdersDay: {
             batch: string;
             /** Format: date */
@@ -2521,6 +2576,12 @@ export interface components {
             to: string;
             /** @enum {string} */
             way: "pickup" | "delivery";
+        };
+        OrdersSupposition: {
+            draft: components["schemas"]["OrderDraft"];
+            if: components["schemas"]["OrderWhatIf"];
+            /** @description The order that is being changed, so that its own days count as free */
+            order?: string;
         };
         PlanAfter: {
             /** Format: int64 */
@@ -2691,26 +2752,6 @@ export interface components {
             tax: number;
             /** @description Prices are asked with the tax in them; otherwise it comes on top */
             taxIncluded: boolean;
-        };
-        "Put-lotRequest": {
-            /** @description A day; empty: it keeps */
-            bestBefore: string;
-            /** @description Until when it is good, now that it is open; empty: as long as closed */
-            openUntil: string;
-            /** @description The day on which it was opened; empty: it is closed */
-            opened: string;
-        };
-        "Put-offersRequest": {
-            offers: components["schemas"]["LarderOffer"][];
-        };
-        "Read-slipRequest": {
-            text: string;
-        };
-        "Reckon-what-ifRequest": {
-            draft: components["schemas"]["OrderDraft"];
-            if: components["schemas"]["OrderWhatIf"];
-            /** @description The order that is being changed, so that its own days count as free */
-            order?: string;
         };
         ScratchBall: {
             /** @example 2.5 in */
@@ -4371,7 +4412,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Read-slipRequest"];
+                "application/json": components["schemas"]["LarderSlipText"];
             };
         };
         responses: {
@@ -4833,7 +4874,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Put-lotRequest"];
+                "application/json": components["schemas"]["LarderLotFields"];
             };
         };
         responses: {
@@ -5499,7 +5540,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Accept-quoteRequest"];
+                "application/json": components["schemas"]["OrdersAcceptance"];
             };
         };
         responses: {
@@ -5567,7 +5608,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Answer-quoteRequest"];
+                "application/json": components["schemas"]["OrdersChangeRequest"];
             };
         };
         responses: {
@@ -5652,13 +5693,13 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Lines of JSON: {"row": 5000, "of": 50000}, at last the result */
+            /** @description Lines of JSON: how far it has come, at last the result */
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/x-ndjson": string;
+                    "application/x-ndjson": components["schemas"]["LarderStep"];
                 };
             };
             /** @description Error */
@@ -6100,7 +6141,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Count-itemRequest"];
+                "application/json": components["schemas"]["LarderCount"];
             };
         };
         responses: {
@@ -6135,7 +6176,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Put-offersRequest"];
+                "application/json": components["schemas"]["LarderOffers"];
             };
         };
         responses: {
@@ -6786,7 +6827,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Reckon-what-ifRequest"];
+                "application/json": components["schemas"]["OrdersSupposition"];
             };
         };
         responses: {

@@ -46,7 +46,7 @@ export function IngredientForm({ ingredient, close, name }: { ingredient?: Ingre
               const common = starting.data?.ingredients.find((i) => i.name === chosen)
               if (!common) return
               const { source: from, ...fields } = common
-              setF({ ...f, ...fields, density: fields.density, gramsEach: fields.gramsEach, chocolate: fields.chocolate, paidFor: { amount: f.paidFor.amount, unit: 'g' } })
+              setF({ ...f, ...fields, density: fields.density, gramsEach: fields.gramsEach, fresh: fields.fresh, chocolate: fields.chocolate, paidFor: { amount: f.paidFor.amount, unit: 'g' } })
               setSource(from)
             }} />
           {source && <small className="soft">Common values ({source}). Your own goods may differ: their label and your scale count.</small>}
@@ -81,6 +81,7 @@ export function IngredientForm({ ingredient, close, name }: { ingredient?: Ingre
         <button type="button" className="link" onClick={() => set({ measures: [...measures, { name: '', grams: 0 }] })}>+ a measure</button>
       </div>
       <label className="field"><span>Fit to use, of what is bought</span><InputNumber value={Math.round(f.fit * 1000) / 10} min={0} max={100} controls={false} suffix="%" style={{ width: 110 }} onChange={(n) => set({ fit: (n ?? 0) / 100 })} />{fault('fit')}</label>
+      <label className="field"><span>Stays fresh in the house</span><InputNumber value={f.fresh ?? null} min={1} max={365} precision={0} controls={false} suffix="days" style={{ width: 110 }} onChange={(n) => set({ fresh: n ?? undefined })} /><small>Then it is bought that many days before at the earliest. Empty: it keeps.</small>{fault('fresh')}</label>
       <div className="field"><span>Allergens</span><Select aria-label="Allergens" mode="multiple" value={f.allergens} onChange={(a) => set({ allergens: a })} options={allergens.data?.allergens.map((a) => ({ value: a.name, label: a.us && a.eu ? a.name : `${a.name} (${a.us ? 'US' : 'EU'})` }))} style={{ width: '100%' }} />{fault('allergens')}</div>
       <div className="field"><span>Suits</span><Select aria-label="Suits" mode="multiple" value={f.diets} onChange={(d) => set({ diets: d })} options={diets.map((d) => ({ value: d, label: d }))} style={{ width: '100%' }} />{(f.diets ?? []).map((_, i) => fault(`diets[${i}]`))}</div>
       <label className="field"><span>Made of, for the label</span><Input value={(f.madeOf ?? []).join(', ')} placeholder="sugar, cocoa butter, milk powder" onChange={(e) => set({ madeOf: e.target.value ? e.target.value.split(/, ?/) : [] })} onBlur={() => set({ madeOf: (f.madeOf ?? []).map((x) => x.trim()).filter(Boolean) })} /></label>

@@ -1,84 +1,75 @@
 import { useQuery } from '@tanstack/react-query'
-import { Button, Input } from 'antd'
+import { Button } from 'antd'
 import { useState } from 'react'
-import { api, ask, etag, type Schemas } from '../api/client'
-import { AmountInput } from '../kit/AmountInput'
-import { lookOf } from '../kit/chocolate'
+import { Link } from 'react-router'
+import { api, ask, type Schemas } from '../api/client'
 import { Sign } from '../kit/glyphs'
-import { Sheet } from '../kit/Sheet'
-import { useKitchen } from '../shell/kitchen'
+import { dayName, useKitchen } from '../shell/kitchen'
 import { IngredientForm } from './IngredientForm'
-import { useStore } from './store'
+import { ItemPanel } from './ItemPanel'
+import { type Item, Jar } from './Jar'
+import { SupplyForm } from './SupplyForm'
+import './larder.css'
 
 type Ingredient = Schemas['LarderIngredient']
 type Supply = Schemas['LarderSupply']
 
-/** The shelves of the larder, in order. */
-const kinds: Ingredient['kind'][] = ['chocolate', 'fruit', 'nut', 'dairy', 'sugar', 'fat', 'baked', 'alcohol', 'flavour', 'colour', 'topping', 'other']
-const kindWord: Partial<Record<Ingredient['kind'], string>> = { chocolate: 'Chocolate', fruit: 'Fruit', nut: 'Nuts and nut butters', dairy: 'Dairy', sugar: 'Sugars', fat: 'Fats', baked: 'Baked and flours', alcohol: 'Spirits', flavour: 'Flavours', colour: 'Colours', topping: 'Toppings', other: 'Other' }
+/** The boards of the larder, in order. */
+const boards: { name: string; holds: (i: Item) => boolean }[] = [
+  { name: 'Chocolate', holds: (i) => i.kind === 'chocolate' },
+  { name: 'Fruit and nuts', holds: (i) => i.kind === 'fruit' || i.kind === 'nut' },
+  { name: 'Cold: dairy and fats', holds: (i) => i.kind === 'dairy' || i.kind === 'fat' },
+  { name: 'Sugars and flours', holds: (i) => i.kind === 'sugar' || i.kind === 'baked' },
+  { name: 'Flavours and toppings', holds: (i) => ['alcohol', 'flavour', 'colour', 'topping', 'other'].includes(i.kind ?? '') },
+  { name: 'Packaging', holds: (i) => i.packaging },
+]
 
-const newSupply: Schemas['LarderSupplyFields'] = { name: '', stock: { amount: 0, unit: 'each' }, paid: '0.00', paidFor: { amount: 100, unit: 'each' } }
-
-/** Packaging with its stock, and ingredients with what they cost and what must be known to reckon with them. */
+/** What is in the house, as jars on boards; what runs short and what expires; one jar looked into. */
 export default function Larder() {
-  const kitchen = useKitchen()
-  const supplies = useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
+  const stock = useQuery({ queryKey: ['stock'], queryFn: () => ask(api.GET('/api/v1/stock', {})) })
   const ingredients = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
-  const [supply, setSupply] = useState<Supply | 'new'>()
+  const supplies = useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
+  const [looked, setLooked] = useState<string>()
   const [ingredient, setIngredient] = useState<Ingredient | 'new'>()
-  const money = (amount: string) => kitchen.money({ amount, currency: kitchen.session.currency ?? 'USD' })
+  const [supply, setSupply] = useState<Supply | 'new'>()
+  const items = stock.data?.items ?? []
+  const numbers = (i: Item) => (i.packaging ? setSupply(supplies.data?.supplies.find((s) => s.id === i.id)) : setIngredient(ingredients.data?.ingredients.find((x) => x.id === i.id)))
+  const item = items.find((i) => i.id === looked)
   return (
     <>
       <section className="work">
         <header className="work-head">
-          <h1>Ingredients</h1>
-          <p className="soft">What was last paid makes the cost; weights and densities turn cups into grams.</p>
-          <Button onClick={() => setIngredient('new')}>Add one</Button>
+          <h1>The larder</h1>
+          <p className="soft">A jar shows what is there: hatched is set aside for promised orders, plain is free.</p>
+          <Link className="button-link" to="/larder/shopping">Shopping list</Link>
+          <Link className="button-link" to="/larder/receipt">Enter a receipt</Link>
         </header>
-        {ingredients.data?.ingredients.length === 0 && <p className="empty">What you make treats of stands here. Begin with a chocolate: press Add one.</p>}
-        {kinds.map((kind) => {
-          const list = ingredients.data?.ingredients.filter((i) => i.kind === kind) ?? []
-          return list.length === 0 ? null : (
-            <section key={kind} className="jar-shelf">
-              <h2>{kindWord[kind] ?? kind}</h2>
-              <ul className="jars">
-                {list.map((i) => {
-                  const look = i.chocolate && lookOf(i.chocolate)
-                  return (
+        {stock.isSuccess && items.length === 0 && <p className="empty">What you make treats of stands here. Begin with a chocolate: press Add one.</p>}
+        <div className="boards">
+          {boards.map((b) => {
+            const list = items.filter(b.holds)
+            return list.length === 0 ? null : (
+              <section key={b.name} className="jar-board">
+                <ul>
+                  {list.map((i) => (
                     <li key={i.id}>
-                      <button type="button" onClick={() => setIngredient(i)} className="jar">
-                        <span className="jar-name">
-                          {look && <i className={`swatch c-${look.word}`} style={{ background: look.fill, borderColor: look.edge }} aria-hidden="true" />}
-                          <b>{i.name}</b>
-                          <small>{[i.chocolate && `${i.chocolate.kind}, ${look?.word}`, i.gramsEach && `${i.gramsEach} g each`, i.density && `${i.density} g/mL`, i.fit < 1 && `${Math.round(i.fit * 100)} % fit to use`, (i.measures ?? []).length > 0 && (i.measures ?? []).map((m) => `${m.name} ${m.grams} g`).join(', '), i.allergens.length > 0 && i.allergens.join(', ')].filter(Boolean).join(' · ') || 'nothing noted'}</small>
-                        </span>
-                        <span className="jar-price">{money(i.paid)} <small>for {kitchen.amount(i.paidForShown)}</small></span>
-                      </button>
+                      <JarButton item={i} looked={i.id === looked} onClick={() => setLooked(i.id === looked ? undefined : i.id)} />
                     </li>
-                  )
-                })}
-              </ul>
-            </section>
-          )
-        })}
-      </section>
-      <aside className="reckoning" aria-label="Packaging">
-        <p className="kicker">Packaging</p>
-        {supplies.data?.supplies.length === 0 && <p className="soft">Boxes, bags, liners and ribbon stand here with their stock. Packing an order takes them off the shelf.</p>}
-        <ul className="jars">
-          {supplies.data?.supplies.map((s) => {
-            const short = s.setAside.amount > s.stock.amount
-            return (
-              <li key={s.id}>
-                <button type="button" className="jar" onClick={() => setSupply(s)}>
-                  <span className="jar-name"><b>{s.name}</b><small className={short ? 'trouble' : ''}>{short && <Sign kind="trouble" size={13} />} {kitchen.amount(s.setAside)} set aside for promised orders</small></span>
-                  <span className="jar-price"><b>{kitchen.amount(s.shown)}</b></span>
-                </button>
-              </li>
+                  ))}
+                </ul>
+                <h2>{b.name}</h2>
+              </section>
             )
           })}
-        </ul>
-        <Button onClick={() => setSupply('new')}>Add packaging</Button>
+        </div>
+        <p className="larder-add">
+          <Button onClick={() => setIngredient('new')}>Add one</Button>
+          <Button onClick={() => setSupply('new')}>Add packaging</Button>
+          <Link to="/larder/file">Receipts from a file</Link>
+        </p>
+      </section>
+      <aside className="reckoning" aria-label={item ? item.name : 'What to look after'}>
+        {item ? <ItemPanel key={item.id} item={item} numbers={() => numbers(item)} close={() => setLooked(undefined)} /> : <Attention items={items} look={setLooked} />}
       </aside>
       {supply && <SupplyForm key={supply === 'new' ? 'new' : supply.id} supply={supply === 'new' ? undefined : supply} close={() => setSupply(undefined)} />}
       {ingredient && <IngredientForm key={ingredient === 'new' ? 'new' : ingredient.id} ingredient={ingredient === 'new' ? undefined : ingredient} close={() => setIngredient(undefined)} />}
@@ -86,19 +77,69 @@ export default function Larder() {
   )
 }
 
-function SupplyForm({ supply, close }: { supply?: Supply; close: () => void }) {
-  const [f, setF] = useState<Schemas['LarderSupplyFields']>(supply ? { name: supply.name, stock: supply.stock, paid: supply.paid, paidFor: supply.paidFor } : newSupply)
-  const { store, fault, rest } = useStore()
-  const save = () => store(supply
-    ? ask(api.PUT('/api/v1/supplies/{id}', { params: { path: { id: supply.id }, header: { 'If-Match': etag(supply.revision) } }, body: f }))
-    : ask(api.POST('/api/v1/supplies', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: f })), f.name, close)
+function JarButton({ item, looked, onClick }: { item: Item; looked: boolean; onClick: () => void }) {
+  const kitchen = useKitchen()
+  const sign = item.runs ? 'trouble' : item.expires || item.unaccounted ? 'caution' : undefined
+  const says = item.runs ? `short ${dayName(item.runs.day)}` : item.expires ? `until ${dayName(item.expires.day)}` : item.unaccounted ? 'not on record' : `${kitchen.amount(item.free)} free`
   return (
-    <Sheet title={supply ? supply.name : 'Packaging'} close={close} onOk={() => void save()}>
-      <label className="field"><span>Name</span><Input value={f.name} onChange={(e) => setF({ ...f, name: e.target.value })} />{fault('name')}</label>
-      <div className="field"><span>On the shelf</span><AmountInput label="On the shelf" value={f.stock} onChange={(stock) => setF({ ...f, stock })} />{fault('stock')}</div>
-      {supply && <label className="field"><span>Why it changes</span><Input value={f.reason} placeholder="counted" onChange={(e) => setF({ ...f, reason: e.target.value })} /></label>}
-      <div className="field"><span>Last paid</span><span className="paid"><Input aria-label="Last paid" value={f.paid} inputMode="decimal" onChange={(e) => setF({ ...f, paid: e.target.value })} style={{ width: 90 }} /> for <AmountInput label="For how much" value={f.paidFor} onChange={(paidFor) => setF({ ...f, paidFor })} /></span>{fault('paid')}{fault('paidFor')}</div>
-      {rest}
-    </Sheet>
+    <button type="button" className={looked ? 'glass looked' : 'glass'} aria-pressed={looked} onClick={onClick}>
+      <Jar item={item} />
+      <b>{item.name}</b>
+      <span>{kitchen.amount(item.stock)}</span>
+      <small className={sign === 'trouble' ? 'trouble' : ''}>{sign && <Sign kind={sign} size={13} />} {says}</small>
+    </button>
+  )
+}
+
+/** What runs short, what expires, and what was used without being on record. */
+function Attention({ items, look }: { items: Item[]; look: (id: string) => void }) {
+  const kitchen = useKitchen()
+  const runs = items.filter((i) => i.runs).sort((a, b) => a.runs!.day.localeCompare(b.runs!.day))
+  const expires = items.filter((i) => i.expires).sort((a, b) => a.expires!.day.localeCompare(b.expires!.day))
+  const open = items.filter((i) => i.unaccounted)
+  const worth = items.reduce((sum, i) => sum + Number(i.worth.amount), 0)
+  const digits = items[0]?.worth.amount.split('.')[1]?.length ?? 0
+  return (
+    <>
+      <p className="kicker">What to look after</p>
+      <section className="attend">
+        <h3>Runs short</h3>
+        {runs.length === 0 && <p className="soft">Nothing: all that promised orders need is in the house.</p>}
+        <ul>
+          {runs.map((i) => (
+            <li key={i.id}>
+              <button type="button" className="link" onClick={() => look(i.id)}>{i.name}</button> <span>{kitchen.amount(i.runs!.amount)} short on {dayName(i.runs!.day)}</span>
+              <small>{i.runs!.for.join(', ')}</small>
+            </li>
+          ))}
+        </ul>
+        {runs.length > 0 && <Link to="/larder/shopping">What to buy for it</Link>}
+      </section>
+      <section className="attend">
+        <h3>Expires soon</h3>
+        {expires.length === 0 && <p className="soft">Nothing within a fortnight that is not set aside.</p>}
+        <ul>
+          {expires.map((i) => (
+            <li key={i.id}>
+              <button type="button" className="link" onClick={() => look(i.id)}>{i.name}</button> <span>{kitchen.amount(i.expires!.amount)} until {dayName(i.expires!.day)}</span>
+              {i.expires!.uses.length > 0 && (
+                <small>
+                  would go into {i.expires!.uses.map((u, n) => <span key={u.id}>{n > 0 && ', '}<Link to={u.kind === 'mix' ? `/treats/mixes/${u.id}` : `/treats/${u.id}`}>{u.name}</Link></span>)}
+                </small>
+              )}
+            </li>
+          ))}
+        </ul>
+      </section>
+      {open.length > 0 && (
+        <section className="attend">
+          <h3>Used, but not on record</h3>
+          <ul>
+            {open.map((i) => <li key={i.id}><button type="button" className="link" onClick={() => look(i.id)}>{i.name}</button> <span>{kitchen.amount(i.unaccounted!)}: enter the receipt, or count the shelf</span></li>)}
+          </ul>
+        </section>
+      )}
+      {items.length > 0 && <p className="soft">All that is in the house was bought for {kitchen.money({ amount: worth.toFixed(digits), currency: items[0]!.worth.currency })}.</p>}
+    </>
   )
 }

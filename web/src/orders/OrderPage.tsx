@@ -9,9 +9,13 @@ import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { dayLong, useKitchen } from '../shell/kitchen'
 import { blank, type Draft, onward, type State, verb } from './draft'
+import { Payments } from './Payments'
+import { PriceTag } from './PriceTag'
+import { QuotePanel } from './QuotePanel'
 import { Parts } from './Reckoning'
 import { usePreview } from './preview'
 import { useSaving } from './saving'
+import { WhatIf } from './WhatIf'
 
 type Order = Schemas['OrdersOrder']
 
@@ -205,12 +209,14 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
             <span>Notes</span>
             <Input.TextArea value={draft.notes} onChange={(e) => set({ notes: e.target.value })} rows={2} status={fault('notes') ? 'error' : undefined} />
           </label>
-          <label className="asked">
-            <span>Price asked</span>
-            <Input value={draft.asked} placeholder={reckoning.data?.money.atMargin.amount ?? ''} inputMode="decimal" onChange={(e) => set({ asked: e.target.value.trim() })} status={fault('asked') ? 'error' : undefined} />
-            {fault('asked') && <span className="fault" role="alert">{fault('asked')}</span>}
-          </label>
         </div>
+        <PriceTag draft={draft} set={set} r={reckoning.data} fault={fault} />
+        {order && (
+          <div className="order-side">
+            <QuotePanel order={order} flush={saving.flush} take={(o) => { saving.take(o); setDraft(o.draft) }} />
+            <Payments order={order} />
+          </div>
+        )}
         {order && order.history.length > 1 && (
           <details className="history">
             <summary>What happened so far</summary>
@@ -241,6 +247,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
         <p className="kicker">The reckoning</p>
         {reckoning.error && <p className="fault" role="alert">{reckoning.error.message}</p>}
         {reckoning.data && <Parts r={reckoning.data} planned={order?.days} />}
+        {reckoning.data && reckoning.data.lines.length > 0 && <WhatIf order={order?.id} draft={draft} r={reckoning.data} />}
       </aside>
     </>
   )

@@ -30,13 +30,13 @@ export const Line = ({ children, figure, why, note, trouble }: { children: React
   </div>
 )
 
-const parts = ['ingredients', 'packaging', 'hands', 'overhead'] as const
+const parts = ['ingredients', 'packaging', 'hands', 'overhead', 'drive', 'card'] as const
 
 /** Where the price goes, as a bar. */
 function Split({ money }: { money: Reckoned['money'] }) {
   const kitchen = useKitchen()
   const left = Number(money.left.amount)
-  const all = [...parts.map((p) => ({ name: p as string, amount: money[p] })), { name: left < 0 ? 'lost' : 'left over', amount: money.left }]
+  const all = [...parts.flatMap((p) => (money[p] ? [{ name: p as string, amount: money[p] }] : [])), { name: left < 0 ? 'lost' : 'left over', amount: money.left }]
   const total = all.reduce((sum, a) => sum + Math.abs(Number(a.amount.amount)), 0)
   return (
     <>
@@ -55,6 +55,19 @@ function Split({ money }: { money: Reckoned['money'] }) {
   )
 }
 
+/** Where a price stands in the seller's own market. */
+export function Market({ stand }: { stand: Schemas['OrderStand'] }) {
+  const kitchen = useKitchen()
+  const [low, high, here] = [stand.low, stand.high, stand.dozen].map((m) => Number(m.amount))
+  const at = high! > low! ? ((here! - low!) / (high! - low!)) * 100 : 50
+  return (
+    <span className="market" role="img" aria-label={stand.text} title={stand.text}>
+      <span className="market-ends"><span>{kitchen.money(stand.low)}</span><span>{kitchen.money(stand.dozen)} a dozen</span><span>{kitchen.money(stand.high)}</span></span>
+      <span className="market-band"><i style={{ left: `${Math.min(Math.max(at, -6), 106)}%` }} /></span>
+    </span>
+  )
+}
+
 /** All that follows from an order. planned: the days that it has, where it has some. */
 export function Parts({ r, planned }: { r: Reckoned; planned?: Schemas['OrdersDay'][] }) {
   const kitchen = useKitchen()
@@ -69,6 +82,12 @@ export function Parts({ r, planned }: { r: Reckoned; planned?: Schemas['OrdersDa
         </span>
       </div>
       {r.lines.length > 0 && <Split money={r.money} />}
+      {r.money.planned && r.money.planned.hands !== r.hands && (
+        <p className="beside">
+          With what is already planned: <Figure why={r.money.planned.total.why}>{minutes(r.money.planned.hands)}</Figure>
+          {r.money.planned.perHour && <>, <b>{kitchen.money(r.money.planned.perHour)} an hour</b></>}
+        </p>
+      )}
       <Part name="When">
         {chosen ? (
           chosen.map((d) => (
@@ -87,7 +106,11 @@ export function Parts({ r, planned }: { r: Reckoned; planned?: Schemas['OrdersDa
         <Part name="Make">
           {r.lines.map((l, i) => (
             <Line key={i} figure={l.card.family === 'bark' ? `${l.card.start} ${l.card.start === 1 ? 'sheet' : 'sheets'}` : `start ${l.card.start}`} why={l.card.startWhy}
-              note={l.card.rounds && l.card.family !== 'bark' ? <Figure why={l.card.rounds.why}>{l.card.rounds.text}</Figure> : l.card.spare}>
+              note={<>
+                {l.card.rounds && l.card.family !== 'bark' ? <Figure why={l.card.rounds.why}>{l.card.rounds.text}</Figure> : l.card.spare}
+                {r.lines.length > 1 && <span>{' '}cost {kitchen.money(l.cost)}, price {kitchen.money(l.price)}</span>}
+                {l.market && <Market stand={l.market} />}
+              </>}>
               {l.count} {l.name}
             </Line>
           ))}

@@ -8,7 +8,7 @@ type Order = Schemas['OrdersOrder']
 const same = (a: Draft, b: Draft) => JSON.stringify(complete(a)) === JSON.stringify(complete(b))
 
 /** A draft in one shape, whatever was left out of it. */
-const complete = (d: Draft) => [d.customer, d.phone ?? '', d.mail ?? '', d.occasion ?? '', d.way, d.place ?? '', Date.parse(d.from), Date.parse(d.to), d.lines, d.freeFrom, d.notes ?? '', Number(d.asked || -1)]
+const complete = (d: Draft) => [d.customer, d.phone ?? '', d.mail ?? '', d.occasion ?? '', d.way, d.place ?? '', Date.parse(d.from), Date.parse(d.to), d.lines, d.freeFrom, d.notes ?? '', d.pricing ? [d.pricing.by, Number(d.pricing.value)] : '', d.discount ?? '', d.distance ?? 0, d.cash ?? false]
 
 /**
  * Saves a draft as one goes: a moment after the last change, one request at a time, never over somebody else's change.

@@ -24,13 +24,16 @@ const load = {
   plan: () => import('../plan/Plan'),
   bench: () => import('../bench/Bench'),
   larder: () => import('../larder/Larder'),
+  shopping: () => import('../larder/Shopping'),
+  receipt: () => import('../larder/ReceiptPage'),
+  file: () => import('../larder/FilePage'),
   handover: () => import('../handover/Handover'),
   till: () => import('../till/Till'),
 }
 
 // The place that the address names comes along with the session, not after it.
 const [, place = '', inside] = location.pathname.split('/')
-const first = inside && place === 'orders' ? 'order' : inside && place === 'treats' ? (inside === 'mixes' ? 'mix' : inside === 'recipe' ? 'recipe' : 'treat') : place || 'orders'
+const first = inside && place === 'orders' ? 'order' : inside && place === 'treats' ? (inside === 'mixes' ? 'mix' : inside === 'recipe' ? 'recipe' : 'treat') : place === 'larder' && inside ? inside : place || 'orders'
 if (first in load) void load[first as keyof typeof load]()
 
 const Settings = lazy(load.kitchen)
@@ -43,6 +46,9 @@ const FromRecipe = lazy(load.recipe)
 const Plan = lazy(load.plan)
 const Bench = lazy(load.bench)
 const Larder = lazy(load.larder)
+const Shopping = lazy(load.shopping)
+const ReceiptPage = lazy(load.receipt)
+const FilePage = lazy(load.file)
 const Handover = lazy(load.handover)
 const Till = lazy(load.till)
 
@@ -104,6 +110,9 @@ function Door() {
           <Route path="bench" element={<Bench />} />
           <Route path="bench/:day" element={<Bench />} />
           <Route path="larder" element={<Larder />} />
+          <Route path="larder/shopping" element={<Shopping />} />
+          <Route path="larder/receipt" element={<ReceiptPage />} />
+          <Route path="larder/file" element={<FilePage />} />
           <Route path="handover" element={<Handover />} />
           <Route path="till" element={<Till />} />
           <Route path="kitchen" element={<Settings />} />

@@ -2,15 +2,23 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Upload } from 'antd'
 import dayjs from 'dayjs'
 import { useState } from 'react'
-import { api, ask, Refused } from '../api/client'
-import { minutes, useKitchen } from '../shell/kitchen'
+import { Link } from 'react-router'
+import { api, ask, Refused, type Schemas } from '../api/client'
+import { Glyph } from '../kit/glyphs'
+import { dayName, minutes, useKitchen } from '../shell/kitchen'
 
-/** What was earned, by month; the orders out and in as CSV. */
+type Sum = Schemas['TillSum']
+type By = 'months' | 'treats' | 'occasions'
+
+const words: Record<By, { tab: string; head: string }> = { months: { tab: 'by month', head: 'Month' }, treats: { tab: 'by treat', head: 'Treat' }, occasions: { tab: 'by occasion', head: 'Occasion' } }
+
+/** What was earned, by month, treat and occasion; what is owed by whom; the book for the tax adviser; orders out and in as CSV. */
 export default function Till() {
   const kitchen = useKitchen()
   const queries = useQueryClient()
   const { message } = App.useApp()
   const till = useQuery({ queryKey: ['till'], queryFn: () => ask(api.GET('/api/v1/till', {})) })
+  const [by, setBy] = useState<By>('months')
   const [refused, setRefused] = useState<Refused>()
   async function bring(file: File) {
     try {
@@ -23,44 +31,82 @@ export default function Till() {
       setRefused(error)
     }
   }
-  const months = till.data?.months ?? []
+  const sums = till.data?.[by] ?? []
+  const owed = till.data?.owed ?? []
   return (
-    <section className="wide till">
-      <header className="work-head">
-        <h1>The till</h1>
-        <p className="soft">Orders that are handed over, by month, at the cost that was reckoned when they were promised.</p>
-        <a className="button-link" href="/api/v1/orders.csv" download="zesty-tin-orders.csv">Orders as CSV</a>
-        <Upload accept=".csv,text/csv" showUploadList={false} beforeUpload={(file) => { void bring(file); return false }}>
-          <button type="button" className="button-link">Bring orders in</button>
-        </Upload>
-      </header>
-      {refused && (
-        <div className="conflict" role="alert">
-          <p>Nothing was brought in. {refused.message}</p>
-          <ul>{refused.problem.errors?.slice(0, 12).map((e) => <li key={`${e.location}${e.message}`}>{e.location?.replace('body.rows[', 'row ').replace('].', ', ')}: {e.message}</li>)}</ul>
-        </div>
-      )}
-      {till.isSuccess && months.length === 0 && <p className="empty">When the first order is handed over, what it brought stands here.</p>}
-      {months.length > 0 && (
-        <div className="ledger-frame" role="region" aria-label="By month" tabIndex={0}>
-        <table className="ledger">
-          <thead><tr><th>Month</th><th>Orders</th><th>Asked</th><th>Cost</th><th>Left over</th><th>Hands</th><th>An hour paid</th></tr></thead>
-          <tbody>
-            {months.map((m) => (
-              <tr key={m.month}>
-                <th scope="row">{dayjs(`${m.month}-01`).format('MMMM YYYY')}</th>
-                <td>{m.orders}</td>
-                <td>{kitchen.money(m.asked)}</td>
-                <td>{kitchen.money(m.cost)}</td>
-                <td>{kitchen.money(m.left)}</td>
-                <td>{minutes(m.minutes)}</td>
-                <td><b>{m.perHour ? kitchen.money(m.perHour) : ''}</b></td>
-              </tr>
-            ))}
-          </tbody>
-        </table>
-        </div>
-      )}
-    </section>
+    <>
+      <section className="work till">
+        <header className="work-head">
+          <h1>The till</h1>
+          <p className="soft">Orders that are handed over, at the cost that was reckoned when they were promised.</p>
+          <span className="pills" role="group" aria-label="Summed">
+            {(Object.keys(words) as By[]).map((b) => <button key={b} type="button" className="pill" aria-pressed={b === by} onClick={() => setBy(b)}>{words[b].tab}</button>)}
+          </span>
+        </header>
+        {refused && (
+          <div className="conflict" role="alert">
+            <p>Nothing was brought in. {refused.message}</p>
+            <ul>{refused.problem.errors?.slice(0, 12).map((e) => <li key={`${e.location}${e.message}`}>{e.location?.replace('body.rows[', 'row ').replace('].', ', ')}: {e.message}</li>)}</ul>
+          </div>
+        )}
+        {till.isSuccess && sums.length === 0 && <p className="empty">When the first order is handed over, what it brought stands here.</p>}
+        {sums.length > 0 && (
+          <div className="ledger-frame" role="region" aria-label={words[by].tab} tabIndex={0}>
+            <table className="ledger">
+              <thead><tr><th>{words[by].head}</th><th>Orders</th><th>Asked</th><th>Cost</th><th>Left over</th><th>Hands</th><th>An hour paid</th><th>Lost</th></tr></thead>
+              <tbody>{sums.map((s) => <Row key={s.name} s={s} by={by} />)}</tbody>
+            </table>
+          </div>
+        )}
+        {by !== 'treats' && sums.some((s) => s.real.materials) && (
+          <p className="soft">What really left the larder: {sums.filter((s) => s.real.materials).map((s) => `${nameOf(s, by)} ${kitchen.money(s.real.materials!)}`).join(', ')}, at what was paid for it.</p>
+        )}
+      </section>
+      <aside className="reckoning" aria-label="Owed">
+        <p className="kicker">Owed</p>
+        {owed.length === 0 && <p className="soft">Nobody owes anything, and nothing is to be given back.</p>}
+        <ul className="payments">
+          {owed.map((o) => (
+            <li key={o.order}>
+              <span><Link to={`/orders/${o.order}`}>{o.customer}</Link><small> {o.state}, {dayName(kitchen.local(o.from).format('YYYY-MM-DD'))}{o.late && <b className="trouble"> handed over</b>}</small></span>
+              <b className={Number(o.owed.amount) < 0 ? 'trouble' : ''}>{Number(o.owed.amount) < 0 ? `${kitchen.money({ ...o.owed, amount: o.owed.amount.replace('-', '') })} back` : kitchen.money(o.owed)}</b>
+            </li>
+          ))}
+        </ul>
+        <section className="attend">
+          <h3>For the tax adviser</h3>
+          <p><a href="/api/v1/till.csv" download="zesty-tin-till.csv">All that was handed over, as CSV</a></p>
+          <p><a href="/api/v1/till.xlsx" download="zesty-tin-till.xlsx">The same as a workbook</a>, with the sums</p>
+        </section>
+        <section className="attend">
+          <h3>Orders out and in</h3>
+          <p className="head-actions">
+            <a className="button-link" href="/api/v1/orders.csv" download="zesty-tin-orders.csv">Orders as CSV</a>
+            <Upload accept=".csv,text/csv" showUploadList={false} beforeUpload={(file) => { void bring(file); return false }}>
+              <button type="button" className="button-link">Bring orders in</button>
+            </Upload>
+          </p>
+        </section>
+      </aside>
+    </>
+  )
+}
+
+const nameOf = (s: Sum, by: By) => (by === 'months' ? dayjs(`${s.name}-01`).format('MMMM YYYY') : s.name)
+const share = (x: number) => `${(x * 100).toFixed(x < 0.1 ? 1 : 0)} %`
+
+function Row({ s, by }: { s: Sum; by: By }) {
+  const kitchen = useKitchen()
+  return (
+    <tr>
+      <th scope="row">{by === 'treats' && s.family && <Glyph family={s.family as Schemas['TreatCard']['family']} size={18} />} {nameOf(s, by)}</th>
+      <td>{s.orders}{by === 'treats' && <small>{s.pieces} made</small>}</td>
+      <td>{kitchen.money(s.asked)}</td>
+      <td>{kitchen.money(s.cost)}</td>
+      <td className={Number(s.left.amount) < 0 ? 'trouble' : ''}>{kitchen.money(s.left)}</td>
+      <td>{minutes(s.minutes)}{s.real.expected !== undefined && s.real.minutes !== undefined && s.real.minutes > 0 && <small>really {minutes(s.real.minutes)} of {minutes(s.real.expected)}</small>}</td>
+      <td><b>{s.perHour ? kitchen.money(s.perHour) : ''}</b></td>
+      <td>{s.loss !== undefined && share(s.loss)}{s.real.loss !== undefined && <small>really {share(s.real.loss)}</small>}</td>
+    </tr>
   )
 }

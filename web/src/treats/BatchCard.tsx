@@ -10,6 +10,7 @@ import { Line, Part } from '../orders/Reckoning'
 import { minutes, useKitchen } from '../shell/kitchen'
 import type { Pantry } from './fields'
 import type { Formula, Treat } from './TreatPage'
+import { Ladder } from './Ladder'
 
 export type Counting = Schemas['TreatWant']
 
@@ -71,6 +72,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
       {why && <p className="follows">{why}</p>}
       {c && <Contents c={c} pantry={pantry} />}
       <Have f={f} pantry={pantry} card={c} />
+      <Ladder treat={treat} />
       <p className="take-away no-print">
         {dirty ? <small className="soft">Save it, then it can be printed and taken along.</small> : (
           <>

@@ -1,0 +1,121 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Button } from 'antd'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { api, ask, type Schemas } from '../api/client'
+import { useSay } from '../kit/say'
+import { dayName, plusDays, useKitchen } from '../shell/kitchen'
+import './larder.css'
+
+type Line = Schemas['LarderShoppingLine']
+
+const spans = [[3, 'three days'], [7, 'a week'], [14, 'a fortnight'], [30, 'a month']] as const
+
+/** What to buy for the days ahead, by shop, ticked off while shopping. */
+export default function Shopping() {
+  const kitchen = useKitchen()
+  const queries = useQueryClient()
+  const say = useSay()
+  const today = kitchen.today()
+  const [days, setDays] = useState(14)
+  const span = { from: today, to: plusDays(today, days) }
+  const list = useQuery({ queryKey: ['shopping', span], queryFn: () => ask(api.GET('/api/v1/shopping-list', { params: { query: span } })) })
+  const query = `?from=${span.from}&to=${span.to}`
+  async function tick(shop: string, line: Line) {
+    try {
+      const { notes, lots } = await ask(api.POST('/api/v1/shopping-list/ticks', {
+        // The same tick of two people who look at the same list is one.
+        params: { header: { 'Idempotency-Key': `${today} ${shop} ${line.item} ${line.needed} ${line.need.amount.toFixed(3)} ${list.data?.basket.length}` } },
+        body: { item: line.item, shop, packs: line.packs },
+      }))
+      await queries.invalidateQueries()
+      say.done('shopping', [`${line.name} is in the basket.`, ...notes].join(' '), () => void untick(lots))
+    } catch (error) {
+      say.refused(error)
+    }
+  }
+  async function untick(lots: string[]) {
+    try {
+      for (const id of lots) await ask(api.DELETE('/api/v1/lots/{id}', { params: { path: { id } } }))
+      await queries.invalidateQueries()
+    } catch (error) {
+      say.refused(error)
+    }
+  }
+  async function share() {
+    const text = await (await fetch(`/api/v1/shopping-list.txt${query}`)).text()
+    try {
+      if (navigator.share) await navigator.share({ title: 'To buy', text })
+      else {
+        await navigator.clipboard.writeText(text)
+        say.done('shopping', 'The list is copied as text.')
+      }
+    } catch (error) {
+      if (!(error instanceof DOMException)) throw error // sharing was given up
+    }
+  }
+  const s = list.data
+  return (
+    <section className="wide shopping">
+      <header className="work-head">
+        <h1>To buy</h1>
+        <p className="soft">
+          <span className="span-choice no-print">
+            for the next{' '}
+            <select className="blank" aria-label="For how long" value={days} onChange={(e) => setDays(Number(e.target.value))}>
+              {spans.map(([n, word]) => <option key={n} value={n}>{word}</option>)}
+            </select>
+          </span>{' '}
+          to {dayName(span.to)}; the cheapest packs that cover what promised orders need beyond what is in the house.
+        </p>
+        <span className="head-actions no-print">
+          <Button onClick={() => void share()}>Share</Button>
+          <Button onClick={() => window.print()}>Print</Button>
+          <a className="button-link" href={`/api/v1/shopping-list.csv${query}`}>CSV</a>
+        </span>
+      </header>
+      {s && s.shops.length === 0 && <p className="empty">Nothing to buy: all that promised orders need until {dayName(span.to)} is in the house.</p>}
+      {s?.shops.map((shop) => (
+        <section key={shop.shop} className="shop" aria-label={shop.shop || 'Anywhere'}>
+          <header><h2>{shop.shop || 'Anywhere'}</h2><b>{kitchen.money(shop.cost)}</b></header>
+          <ul>
+            {shop.lines.map((line) => (
+              <li key={`${line.item}${line.needed}`}>
+                <button type="button" className="buy-box" aria-label={`Put ${line.name} into the basket`} onClick={() => void tick(shop.shop, line)}><i /></button>
+                <span className="buy-what">
+                  <b>{line.name}</b> {line.packs.map((p) => `${p.count} × ${kitchen.amount(p.shown)}`).join(', ')}
+                  <small>
+                    <When line={line} today={today} /> · {kitchen.amount(line.need)} needed{line.for.length > 0 && ` for ${line.for.join(', ')}`}
+                  </small>
+                </span>
+                <span className="buy-cost">{kitchen.money(line.cost)}{line.left.amount > 0.01 && <small>{kitchen.amount(line.left)} left over, worth {kitchen.money(line.leftWorth)}</small>}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ))}
+      {s && s.basket.length > 0 && (
+        <section className="shop basket" aria-label="In the basket">
+          <header><h2>In the basket</h2></header>
+          <ul>
+            {s.basket.map((b) => (
+              <li key={b.lot}>
+                <button type="button" className="buy-box in" disabled={b.used} aria-label={`Take ${b.name} out of the basket`} onClick={() => void untick([b.lot])}><i /></button>
+                <span className="buy-what"><b>{b.name}</b> {kitchen.amount(b.came)}<small>{b.used ? 'some of it is used already' : `in the larder from now on${b.shop && `, ${b.shop}`}`}</small></span>
+                <span className="buy-cost">{kitchen.money(b.paid)}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      {s && <p className="shop-foot"><b>{kitchen.money(s.total)} in all</b> <Link className="no-print" to="/larder">Back to the larder</Link></p>}
+    </section>
+  )
+}
+
+function When({ line, today }: { line: Line; today: string }) {
+  const day = (d: string) => (d === today ? 'today' : dayName(d))
+  if (line.late) return <span className="trouble">today: it is needed {day(line.needed)}</span>
+  if (line.notBefore === line.by) return <span>buy it {day(line.on)}, no day earlier</span>
+  return <span>buy it {day(line.on)}, at the latest {day(line.by)}{line.offDay && ': not one of your shopping days'}</span>
+}

@@ -1,0 +1,86 @@
+import { Input } from 'antd'
+import { type ReactNode, useState } from 'react'
+import { Figure } from '../kit/Figure'
+import { useKitchen } from '../shell/kitchen'
+import type { Draft } from './draft'
+import type { Reckoned } from './Reckoning'
+import './price.css'
+
+type By = NonNullable<Draft['pricing']>['by']
+
+const percent = (share: number | undefined) => (share === undefined ? '' : (share * 100).toFixed(1).replace(/\.0$/, ''))
+
+/** What is typed as a percentage, as the share that is stored; what is no number is passed on, so that the server says so. */
+const asShare = (text: string) => {
+  const n = Number(text.replace(',', '.'))
+  return text.trim() === '' || Number.isNaN(n) ? text : String(Number((n / 100).toFixed(6)))
+}
+
+/**
+ * The price of an order: four figures of which one leads and the others follow. Typing in one makes it lead; emptied, the kitchen's
+ * own margin leads again.
+ */
+export function PriceTag({ draft, set, r, fault }: { draft: Draft; set: (change: Partial<Draft>) => void; r?: Reckoned; fault: (path: string) => string | undefined }) {
+  const kitchen = useKitchen()
+  const m = r?.money
+  const by = draft.pricing?.by
+  const lead = (way: By, text: string) => {
+    const clean = text.trim()
+    set({ pricing: clean === '' ? undefined : { by: way, value: way === 'price' || way === 'hourly' ? clean.replace(',', '.') : asShare(clean) } })
+  }
+  const wrong = fault('pricing.value')
+  const figures: { way: By; label: string; shown: string; unit?: string; hint: string }[] = [
+    { way: 'price', label: 'Price asked', shown: m?.asked.amount ?? '', hint: 'The price itself' },
+    { way: 'margin', label: 'Margin', shown: percent(m?.margin), unit: '%', hint: 'Of the price, what is left after all cost' },
+    { way: 'markup', label: 'Markup', shown: percent(m?.markup), unit: '%', hint: 'Of the cost, what comes on top' },
+    { way: 'hourly', label: 'An hour pays', shown: m?.perHour?.amount ?? '', hint: 'For an hour of hands, after everything else' },
+  ]
+  return (
+    <section className="price-tag" aria-label="Price">
+      <i className="tag-hole" aria-hidden="true" />
+      <div className="tag-figures">
+        {figures.map((f) => (
+          <TagFigure key={f.way} {...f} leads={by === f.way} given={by === f.way ? draft.pricing!.value : undefined} wrong={by === f.way ? wrong : undefined} onType={(text) => lead(f.way, text)} />
+        ))}
+      </div>
+      <p className="tag-more">
+        {!by && <span className="soft">By your own target margin; type in one figure and the others follow.</span>}
+        {by && <button type="button" className="link" onClick={() => set({ pricing: undefined })}>Back to your target margin</button>}
+        <label>discount <input className="blank" aria-label="Discount" value={draft.discount ?? ''} placeholder="10 %" size={6} onChange={(e) => set({ discount: e.target.value || undefined })} /></label>
+        <label>drive <input className="blank" aria-label="Kilometres to drive" inputMode="decimal" type="number" min={0} value={draft.distance || ''} placeholder="0" onChange={(e) => set({ distance: Number(e.target.value) || undefined })} /> km</label>
+        <label><input type="checkbox" checked={draft.cash ?? false} onChange={(e) => set({ cash: e.target.checked || undefined })} /> paid without a card</label>
+      </p>
+      {[fault('discount'), fault('distance')].filter(Boolean).map((f) => <p key={f} className="fault" role="alert">{f}</p>)}
+      {m && (m.discount || m.rush || m.rounded || m.tax || m.deposit) && (
+        <ul className="tag-lines">
+          <TagLine name="before that" of={m.base} />
+          <TagLine name="discount" of={m.discount} />
+          <TagLine name="short notice" of={m.rush} />
+          <TagLine name="rounded" of={m.rounded} />
+          <TagLine name="tax" of={m.tax} />
+          {m.tax && <TagLine name="to pay" of={m.gross} />}
+          <TagLine name="in advance" of={m.deposit} />
+        </ul>
+      )}
+    </section>
+  )
+
+  function TagLine({ name, of }: { name: string; of?: Reckoned['money']['base'] }): ReactNode {
+    return of ? <li>{name} <Figure why={of.why}>{kitchen.money(of)}</Figure></li> : null
+  }
+}
+
+function TagFigure(p: { way: By; label: string; shown: string; unit?: string; hint: string; leads: boolean; given?: string; wrong?: string; onType: (text: string) => void }) {
+  const [typed, setTyped] = useState<string>()
+  const given = p.given === undefined ? undefined : p.unit && !Number.isNaN(Number(p.given)) ? percent(Number(p.given)) : p.given
+  return (
+    <label className={p.leads ? 'tag-figure leads' : 'tag-figure'} title={p.hint}>
+      <span>{p.label}{p.leads && <small> leads</small>}</span>
+      <Input value={typed ?? given ?? p.shown} inputMode="decimal" suffix={p.unit} status={p.wrong ? 'error' : undefined} aria-invalid={Boolean(p.wrong)}
+        onFocus={(e) => e.target.select()}
+        onChange={(e) => { setTyped(e.target.value); p.onType(e.target.value) }}
+        onBlur={() => setTyped(undefined)} />
+      {p.wrong && <span className="fault" role="alert">{p.wrong}</span>}
+    </label>
+  )
+}

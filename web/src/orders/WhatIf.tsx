@@ -1,0 +1,72 @@
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { Slider } from 'antd'
+import { useDeferredValue, useState } from 'react'
+import { api, ask, type Schemas } from '../api/client'
+import { minutes, useKitchen } from '../shell/kitchen'
+import type { Draft } from './draft'
+import type { Reckoned } from './Reckoning'
+
+type If = Required<Schemas['OrderWhatIf']>
+
+const nothing: If = { chocolate: 0, loss: 0, moulds: 0, hourly: '' }
+const signed = (n: number) => (n > 0 ? `+${Math.round(n * 100)} %` : `${Math.round(n * 100)} %`)
+
+/** Sliders on a copy of the order: what would change, and by how much. */
+export function WhatIf({ order, draft, r }: { order?: string; draft: Draft; r: Reckoned }) {
+  const kitchen = useKitchen()
+  const [open, setOpen] = useState(false)
+  const [wish, setWish] = useState<If>(nothing)
+  const asked = useDeferredValue(wish)
+  const rate = useQuery({ queryKey: ['kitchen', 'rate'], queryFn: () => ask(api.GET('/api/v1/kitchen', {})), enabled: open })
+  const changed = JSON.stringify(asked) !== JSON.stringify(nothing)
+  const then = useQuery({
+    queryKey: ['what-if', order, draft, asked],
+    queryFn: ({ signal }) => ask(api.POST('/api/v1/what-ifs', { body: { order, draft, if: { ...asked, hourly: asked.hourly || undefined } }, signal })),
+    enabled: open && changed,
+    placeholderData: keepPreviousData,
+    retry: false,
+  })
+  const usual = Number(rate.data?.hourly ?? 0)
+  const other = changed ? then.data : undefined
+  const rows: { name: string; of: (x: Reckoned) => number; show: (n: number) => string }[] = [
+    { name: 'cost', of: (x) => Number(x.money.total.amount), show: (n) => kitchen.money({ ...r.money.total, amount: n.toFixed(digits(r)) }) },
+    { name: 'price', of: (x) => Number(x.money.asked.amount), show: (n) => kitchen.money({ ...r.money.total, amount: n.toFixed(digits(r)) }) },
+    { name: 'left over', of: (x) => Number(x.money.left.amount), show: (n) => kitchen.money({ ...r.money.total, amount: n.toFixed(digits(r)) }) },
+    { name: 'an hour pays', of: (x) => Number(x.money.perHour?.amount ?? 0), show: (n) => kitchen.money({ ...r.money.total, amount: n.toFixed(digits(r)) }) },
+    { name: 'hands', of: (x) => x.hands, show: (n) => (n < 0 ? `−${minutes(-n)}` : minutes(n)) },
+  ]
+  return (
+    <details className="what-if" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary>What if…</summary>
+      {open && (
+        <>
+          <label>chocolate costs<Slider aria-label="Chocolate costs" min={-30} max={60} step={5} value={Math.round(wish.chocolate * 100)} onChange={(n) => setWish({ ...wish, chocolate: n / 100 })} tooltip={{ open: false }} /><b>{signed(wish.chocolate)}</b></label>
+          <label>pieces are lost<Slider aria-label="Pieces are lost" min={-100} max={100} step={10} value={Math.round(wish.loss * 100)} onChange={(n) => setWish({ ...wish, loss: n / 100 })} tooltip={{ open: false }} /><b>{signed(wish.loss)}</b></label>
+          <label>more moulds<Slider aria-label="More moulds" min={0} max={6} value={wish.moulds} onChange={(moulds) => setWish({ ...wish, moulds })} tooltip={{ open: false }} /><b>+{wish.moulds}</b></label>
+          <label>an hour is worth<Slider aria-label="An hour is worth" min={0} max={Math.max(60, Math.ceil(usual * 3))} value={Number(wish.hourly || usual)} onChange={(n) => setWish({ ...wish, hourly: n === usual ? '' : String(n) })} tooltip={{ open: false }} /><b>{wish.hourly || rate.data?.hourly}</b></label>
+          {!changed && <p className="soft">Move a slider: this order stays as it is, a copy of it is reckoned.</p>}
+          {then.error && changed && <p className="fault" role="alert">{then.error.message}</p>}
+          {other && (
+            <table aria-live="polite">
+              <thead><tr><th /><th>now</th><th>then</th><th>change</th></tr></thead>
+              <tbody>
+                {rows.map((row) => {
+                  const diff = row.of(other) - row.of(r)
+                  return (
+                    <tr key={row.name}>
+                      <th scope="row">{row.name}</th><td>{row.show(row.of(r))}</td><td>{row.show(row.of(other))}</td>
+                      <td><b>{Math.abs(diff) < 0.0005 ? 'none' : `${diff > 0 ? '+' : ''}${row.show(diff)}`}</b></td>
+                    </tr>
+                  )
+                })}
+              </tbody>
+            </table>
+          )}
+          {changed && <button type="button" className="link" onClick={() => setWish(nothing)}>Back to how it is</button>}
+        </>
+      )}
+    </details>
+  )
+}
+
+const digits = (r: Reckoned) => r.money.total.amount.split('.')[1]?.length ?? 0
