@@ -58,7 +58,7 @@ func (r *Reckoning) Quote(d *Draft, kitchen string, k *Kitchen) Quote {
 	for _, l := range r.Lines {
 		c := l.Card
 		q.Lines = append(q.Lines, QuoteLine{l.Name, l.Count, c.Sold, c.Family, c.Look})
-		for _, a := range c.Declared {
+		for _, a := range c.Allergens {
 			add(&q.Allergens, a)
 		}
 		add(&q.Keeping, fmt.Sprintf("%s: %s from making, cool and dry.", l.Name, keeps(c.Keeps)))

@@ -33,6 +33,7 @@ func TestMain(m *testing.M) {
 // house is a running application with the demo kitchen in it.
 type house struct {
 	*httptest.Server
+	app   *app.App
 	pool  *pgxpool.Pool
 	owner string
 }
@@ -46,9 +47,10 @@ func openFor(t testing.TB) *house {
 	t.Helper()
 	pool, owner := pgtest.New(t)
 	files := fstest.MapFS{"index.html": {Data: []byte(`<meta content="{{nonce}}">`)}, "docs.html": {Data: []byte("docs")}, "assets/a.js": {Data: []byte("1")}}
-	server := httptest.NewServer(app.New(app.Options{Pool: pool, Clock: clock.Pinned(now), Files: files, Demo: &demo.SignIn}))
+	running := app.New(app.Options{Pool: pool, Clock: clock.Pinned(now), Files: files, Demo: &demo.SignIn})
+	server := httptest.NewServer(running)
 	t.Cleanup(server.Close)
-	return &house{server, pool, owner}
+	return &house{server, running, pool, owner}
 }
 
 // person is somebody at a browser.

@@ -197,7 +197,7 @@ func (s *ShoppingList) fill(buys []larder.Buy, names map[string]thing, currency 
 			own, cost := line, decimal.Zero
 			for _, p := range b.Packs {
 				if p.Shop == shop {
-					own.Packs = append(own.Packs, ShopPack{p.Count, measure.Of(p.Size, t.Unit), t.show(p.Size), p.Price.Round(price.Decimals(currency)).StringFixed(price.Decimals(currency))})
+					own.Packs = append(own.Packs, ShopPack{p.Count, measure.Of(p.Size, t.Unit), packed(t.Unit, p.Size), p.Price.Round(price.Decimals(currency)).StringFixed(price.Decimals(currency))})
 					cost = cost.Add(p.Price.Mul(decimal.NewFromInt(int64(p.Count))).Round(price.Decimals(currency)))
 				}
 			}
@@ -219,6 +219,11 @@ func (s *ShoppingList) fill(buys []larder.Buy, names map[string]thing, currency 
 	}
 	slices.SortStableFunc(s.Shops, func(a, b ShopList) int { return cmp.Compare(a.Shop, b.Shop) })
 	s.Total = price.In(currency, total)
+}
+
+// packed is the size of a pack as a shop prints it: by weight, not in cups.
+func packed(unit measure.Unit, size float64) measure.Shown {
+	return measure.Show(measure.Of(size, unit), measure.Substance{})
 }
 
 func basket(ctx context.Context, tx pgx.Tx, names map[string]thing, today, currency string) ([]InBasket, error) {

@@ -56,6 +56,7 @@ type Item struct {
 	Lots      int               `json:"lots"`
 	Until     string            `json:"until,omitempty" doc:"The first day after which some of it is no longer good"`
 	Expires   *Expiry           `json:"expires,omitempty" doc:"What of it expires within the next days, beyond what is reserved until then"`
+	Past      *Expiry           `json:"past,omitempty" doc:"What of it is past its day"`
 	Runs      *Runs             `json:"runs,omitempty" doc:"When it runs short"`
 	Open      *measure.Shown    `json:"unaccounted,omitempty" doc:"Used without being on record, with no receipt and no count since"`
 	LastPaid  string            `json:"lastPaid" doc:"Decimal"`
@@ -112,7 +113,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 			i.Substance.GramsEach = *each
 		}
 		i.Chocolate = chocolateOf(kind, colour, tint, nil)
-		i.PaidFor = i.show(paidFor)
+		i.PaidFor = packed(i.Unit, paidFor)
 		return i, err
 	})
 	if err != nil {
@@ -158,7 +159,7 @@ func (i *Item) show(x float64) measure.Shown {
 // stand works out how it stands with the item.
 func (i *Item) stand(lots []larder.Lot, wants []larder.Want, house House) {
 	today, soon := house.Today(), house.Calendar.Date(SoonDays)
-	stock, reserved, before, expiring, worth := 0.0, 0.0, 0.0, 0.0, decimal.Zero
+	stock, reserved, before, expiring, past, worth := 0.0, 0.0, 0.0, 0.0, 0.0, decimal.Zero
 	for _, l := range lots {
 		i.Lots++
 		worth = worth.Add(l.Price.Mul(decimal.NewFromFloat(l.Left)))
@@ -174,10 +175,17 @@ func (i *Item) stand(lots []larder.Lot, wants []larder.Want, house House) {
 	}
 	day := ""
 	for _, l := range lots {
-		if until := l.Until(); until != "" && until <= soon {
+		until := l.Until()
+		switch {
+		case until != "" && until < today:
+			past += l.Left
+		case until != "" && until <= soon:
 			expiring += l.Left
 			day = cmp.Or(day, until)
 		}
+	}
+	if past > 1e-6 {
+		i.Past = &Expiry{Day: i.Until, Amount: i.show(past), Uses: []treat.Use{}}
 	}
 	for _, w := range wants {
 		if day != "" && w.Day <= soon {
@@ -399,15 +407,24 @@ func last(l Lot) string {
 	return cmp.Or(core.Until(), "9999")
 }
 
-// Count of a shelf.
-type Count struct {
+// Counted is what was counted on a shelf.
+type Counted struct {
 	Amount measure.Quantity `json:"amount"`
 	Reason string           `json:"reason" maxLength:"200" doc:"Why it differs"`
 }
 
+// Count sets the stock of a thing to what was counted, in its unit.
+func (l *Larder) Count(ctx context.Context, tx pgx.Tx, item uuid.UUID, amount float64, reason string) error {
+	b, err := newBook(ctx, l.Home, tx)
+	if err != nil {
+		return err
+	}
+	return b.count(item, amount, reason)
+}
+
 func (l *Larder) counted(ctx context.Context, in *struct {
 	web.ID
-	Body Count
+	Body Counted
 }) (*struct{ Body ItemInFull }, error) {
 	var full ItemInFull
 	err := l.In(ctx, func(tx pgx.Tx) error {
@@ -449,7 +466,7 @@ func (l *Larder) offers(ctx context.Context, tx pgx.Tx, i *Item) ([]Offer, error
 		var o Offer
 		err := row.Scan(&o.Shop, &o.Size.Amount, &o.Price, &o.Seen)
 		o.Size.Unit = i.Unit
-		shown := i.show(o.Size.Amount)
+		shown := packed(i.Unit, o.Size.Amount)
 		o.Shown = &shown
 		return o, err
 	})

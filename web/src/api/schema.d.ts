@@ -1758,6 +1758,8 @@ export interface components {
             name: string;
             packaging: boolean;
             paidFor: components["schemas"]["MeasureShown"];
+            /** @description What of it is past its day */
+            past?: components["schemas"]["LarderExpiry"];
             /** @description What promised orders will use up */
             reserved: components["schemas"]["MeasureShown"];
             /** Format: int64 */
@@ -1795,6 +1797,8 @@ export interface components {
             offers: components["schemas"]["LarderOffer"][];
             packaging: boolean;
             paidFor: components["schemas"]["MeasureShown"];
+            /** @description What of it is past its day */
+            past?: components["schemas"]["LarderExpiry"];
             /** @description What was paid, oldest first */
             prices: components["schemas"]["LarderPaid"][];
             /** @description What promised orders will use up */

@@ -1,5 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input } from 'antd'
+import dayjs from 'dayjs'
 import { useState } from 'react'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
@@ -9,6 +10,8 @@ import { dayName, useKitchen } from '../shell/kitchen'
 import { type Item, Jar, PriceCurve } from './Jar'
 
 type Full = Schemas['LarderItemInFull']
+
+const date = (day: string, year = false) => dayjs(day).format(year ? 'D MMM YYYY' : 'D MMM')
 
 const origins: Record<Schemas['LarderLot']['origin'], string> = { bought: 'bought', shopping: 'bought', counted: 'counted', reclaimed: 'reclaimed', unrecorded: 'not on record' }
 
@@ -31,8 +34,8 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
         <Jar item={item} size={74} />
         <div>
           <h2>{item.name}</h2>
-          <p><b className="big-amount">{kitchen.amount(item.stock)}</b> <small className="inline">{kitchen.other(item.stock) !== kitchen.amount(item.stock) && kitchen.other(item.stock)}</small></p>
-          <p className="soft">{kitchen.amount(item.reserved)} set aside, <b className={item.runs ? 'trouble' : 'fine'}>{kitchen.amount(item.free)} free</b></p>
+          <p><b className="big-amount">{item.stock.amount > 0 ? kitchen.amount(item.stock) : 'none'}</b> <small className="inline">{item.stock.amount > 0 && kitchen.other(item.stock) !== kitchen.amount(item.stock) && kitchen.other(item.stock)}</small></p>
+          <p className="soft">{item.reserved.amount > 0 ? kitchen.amount(item.reserved) : 'nothing'} set aside, <b className={item.runs ? 'trouble' : 'fine'}>{item.free.amount > 0 ? kitchen.amount(item.free) : 'nothing'} free</b></p>
         </div>
       </div>
       {item.runs && <p className="care trouble"><Sign kind="trouble" size={14} /> {kitchen.amount(item.runs.amount)} short on {dayName(item.runs.day)}, for {item.runs.for.join(', ')}.</p>}
@@ -42,13 +45,13 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
           <section className="part-wide">
             <h3>Lots</h3>
             {f.lotList.length === 0 && <p className="soft">None in the house.</p>}
-            <ul className="lots">{f.lotList.map((l) => <LotRow key={l.id} lot={l} changed={changed} />)}</ul>
+            <ul className="lots">{f.lotList.map((l) => <LotRow key={l.id} lot={l} changed={changed} per={kitchen.amount(item.paidFor)} />)}</ul>
           </section>
           <Count item={item} changed={changed} />
           <section className="part-wide">
             <h3>What was paid for {kitchen.amount(item.paidFor)}</h3>
             <PriceCurve prices={f.prices} money={kitchen.money} />
-            {f.prices.length < 2 && <p className="soft">{f.prices.length === 1 ? `${kitchen.money(f.prices[0]!.price)} on ${dayName(f.prices[0]!.day)}.` : 'No purchase on record yet: the last price is what you set.'}</p>}
+            {f.prices.length < 2 && <p className="soft">{f.prices.length === 1 ? `${kitchen.money(f.prices[0]!.price)} on ${date(f.prices[0]!.day)}.` : 'No purchase on record yet: the last price is what you set.'}</p>}
           </section>
           <Offers item={item} offers={f.offers} changed={changed} />
           <details className="part-wide">
@@ -66,7 +69,7 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
   )
 }
 
-function LotRow({ lot, changed }: { lot: Schemas['LarderLot']; changed: (now: Full, text: string) => Promise<void> }) {
+function LotRow({ lot, per, changed }: { lot: Schemas['LarderLot']; per: string; changed: (now: Full, text: string) => Promise<void> }) {
   const kitchen = useKitchen()
   const say = useSay()
   const [open, setOpen] = useState(false)
@@ -96,7 +99,7 @@ function LotRow({ lot, changed }: { lot: Schemas['LarderLot']; changed: (now: Fu
   return (
     <li className={lot.good ? '' : 'spoilt'}>
       <button type="button" className="lot" aria-expanded={open} onClick={() => setOpen(!open)}>
-        <span>{origins[lot.origin]} {dayName(lot.bought)}{lot.shop && `, ${lot.shop}`}<small>{until ? `${lot.good ? 'good until' : 'past'} ${kitchen.local(`${until}T12:00:00Z`).format('D MMM YYYY')}` : 'keeps'}{lot.opened && `, open since ${dayName(lot.opened)}`} · {kitchen.money(lot.each)}</small></span>
+        <span>{origins[lot.origin]} {date(lot.bought)}{lot.shop && `, ${lot.shop}`}<small>{until ? `${lot.good ? 'good until' : 'past'} ${date(until, true)}` : 'keeps'}{lot.opened && `, open since ${date(lot.opened)}`} · {kitchen.money(lot.each)} for {per}</small></span>
         <b>{kitchen.amount(lot.left)}</b>
       </button>
       {open && (

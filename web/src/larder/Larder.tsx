@@ -79,13 +79,13 @@ export default function Larder() {
 
 function JarButton({ item, looked, onClick }: { item: Item; looked: boolean; onClick: () => void }) {
   const kitchen = useKitchen()
-  const sign = item.runs ? 'trouble' : item.expires || item.unaccounted ? 'caution' : undefined
-  const says = item.runs ? `short ${dayName(item.runs.day)}` : item.expires ? `until ${dayName(item.expires.day)}` : item.unaccounted ? 'not on record' : `${kitchen.amount(item.free)} free`
+  const sign = item.runs ? 'trouble' : item.expires || item.past || item.unaccounted ? 'caution' : undefined
+  const says = item.runs ? `short ${dayName(item.runs.day)}` : item.expires ? `until ${dayName(item.expires.day)}` : item.past ? 'some is past its day' : item.unaccounted ? 'not on record' : item.free.amount > 0 ? `${kitchen.amount(item.free)} free` : 'none free'
   return (
     <button type="button" className={looked ? 'glass looked' : 'glass'} aria-pressed={looked} onClick={onClick}>
-      <Jar item={item} />
+      <Jar item={item} size={52} />
       <b>{item.name}</b>
-      <span>{kitchen.amount(item.stock)}</span>
+      <span>{item.stock.amount > 0 ? kitchen.amount(item.stock) : 'none'}</span>
       <small className={sign === 'trouble' ? 'trouble' : ''}>{sign && <Sign kind={sign} size={13} />} {says}</small>
     </button>
   )
@@ -96,6 +96,7 @@ function Attention({ items, look }: { items: Item[]; look: (id: string) => void 
   const kitchen = useKitchen()
   const runs = items.filter((i) => i.runs).sort((a, b) => a.runs!.day.localeCompare(b.runs!.day))
   const expires = items.filter((i) => i.expires).sort((a, b) => a.expires!.day.localeCompare(b.expires!.day))
+  const past = items.filter((i) => i.past)
   const open = items.filter((i) => i.unaccounted)
   const worth = items.reduce((sum, i) => sum + Number(i.worth.amount), 0)
   const digits = items[0]?.worth.amount.split('.')[1]?.length ?? 0
@@ -131,6 +132,12 @@ function Attention({ items, look }: { items: Item[]; look: (id: string) => void 
           ))}
         </ul>
       </section>
+      {past.length > 0 && (
+        <section className="attend">
+          <h3>Past its day</h3>
+          <ul>{past.map((i) => <li key={i.id}><button type="button" className="link" onClick={() => look(i.id)}>{i.name}</button> <span>{kitchen.amount(i.past!.amount)}, since {dayName(i.past!.day)}: it does not count as stock</span></li>)}</ul>
+        </section>
+      )}
       {open.length > 0 && (
         <section className="attend">
           <h3>Used, but not on record</h3>

@@ -120,7 +120,7 @@ function SlipRow({ line, n, items, settle, fault }: { line: Merged; n: number; i
       <Select showSearch={{ optionFilterProp: 'label' }} aria-label={`What line ${n + 1} is`} value={line.item} placeholder="what is it?" onChange={(id) => settle({ item: id })} options={items.map((i) => ({ value: i.id, label: i.name }))} />
       <InputNumber aria-label={`Packs of line ${n + 1}`} value={line.packs} min={1} controls={false} onChange={(p) => settle({ packs: p ?? 1 })} style={{ width: 56 }} />
       {line.size
-        ? <AmountInput label={`Size of line ${n + 1}`} value={line.size} width={96} of={item && !item.packaging ? item.id : undefined} onChange={(size) => settle({ size })} />
+        ? <AmountInput label={`Size of line ${n + 1}`} value={line.size} width={114} of={item && !item.packaging ? item.id : undefined} onChange={(size) => settle({ size })} />
         : <Button onClick={() => settle({ size: item ? { amount: item.paidFor.amount, unit: item.unit } : { amount: 1, unit: 'kg' } })}>how much?</Button>}
       <Input aria-label={`Paid for line ${n + 1}`} value={line.paid} inputMode="decimal" placeholder="paid" onChange={(e) => settle({ paid: e.target.value })} />
       <input className="blank" type="date" aria-label={`Best before of line ${n + 1}`} title="Best before" value={line.bestBefore ?? ''} onChange={(e) => settle({ bestBefore: e.target.value || undefined })} />

@@ -85,10 +85,10 @@ export default function Shopping() {
                 <span className="buy-what">
                   <b>{line.name}</b> {line.packs.map((p) => `${p.count} × ${kitchen.amount(p.shown)}`).join(', ')}
                   <small>
-                    <When line={line} today={today} /> · {kitchen.amount(line.need)} needed{line.for.length > 0 && ` for ${line.for.join(', ')}`}
+                    <When line={line} today={today} /> · {kitchen.amount(line.need)} needed{line.for.length > 0 && ` for ${line.for.join(', ')}`}{line.left.amount > 0.01 && ` · ${kitchen.amount(line.left)} left over, worth ${kitchen.money(line.leftWorth)}`}
                   </small>
                 </span>
-                <span className="buy-cost">{kitchen.money(line.cost)}{line.left.amount > 0.01 && <small>{kitchen.amount(line.left)} left over, worth {kitchen.money(line.leftWorth)}</small>}</span>
+                <span className="buy-cost">{kitchen.money(line.cost)}</span>
               </li>
             ))}
           </ul>

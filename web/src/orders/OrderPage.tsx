@@ -210,7 +210,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
             <Input.TextArea value={draft.notes} onChange={(e) => set({ notes: e.target.value })} rows={2} status={fault('notes') ? 'error' : undefined} />
           </label>
         </div>
-        <PriceTag draft={draft} set={set} r={reckoning.data} fault={fault} />
+        <PriceTag draft={draft} set={set} r={reckoning.data} agreed={order?.agreed?.amount} fault={fault} />
         {order && (
           <div className="order-side">
             <QuotePanel order={order} flush={saving.flush} take={(o) => { saving.take(o); setDraft(o.draft) }} />

@@ -20,7 +20,7 @@ const asShare = (text: string) => {
  * The price of an order: four figures of which one leads and the others follow. Typing in one makes it lead; emptied, the kitchen's
  * own margin leads again.
  */
-export function PriceTag({ draft, set, r, fault }: { draft: Draft; set: (change: Partial<Draft>) => void; r?: Reckoned; fault: (path: string) => string | undefined }) {
+export function PriceTag({ draft, set, r, agreed, fault }: { draft: Draft; set: (change: Partial<Draft>) => void; r?: Reckoned; agreed?: string; fault: (path: string) => string | undefined }) {
   const kitchen = useKitchen()
   const m = r?.money
   const by = draft.pricing?.by
@@ -28,6 +28,7 @@ export function PriceTag({ draft, set, r, fault }: { draft: Draft; set: (change:
     const clean = text.trim()
     set({ pricing: clean === '' ? undefined : { by: way, value: way === 'price' || way === 'hourly' ? clean.replace(',', '.') : asShare(clean) } })
   }
+  const stands = agreed !== undefined && m?.asked.amount === agreed
   const wrong = fault('pricing.value')
   const figures: { way: By; label: string; shown: string; unit?: string; hint: string }[] = [
     { way: 'price', label: 'Price asked', shown: m?.asked.amount ?? '', hint: 'The price itself' },
@@ -44,8 +45,8 @@ export function PriceTag({ draft, set, r, fault }: { draft: Draft; set: (change:
         ))}
       </div>
       <p className="tag-more">
-        {!by && <span className="soft">By your own target margin; type in one figure and the others follow.</span>}
-        {by && <button type="button" className="link" onClick={() => set({ pricing: undefined })}>Back to your target margin</button>}
+        {stands ? <span className="soft">The price that was quoted stands, whatever costs do. Type in a figure to ask for another.</span> : !by && <span className="soft">By your own target margin; type in one figure and the others follow.</span>}
+        {by && !stands && <button type="button" className="link" onClick={() => set({ pricing: undefined })}>Back to your target margin</button>}
         <label>discount <input className="blank" aria-label="Discount" value={draft.discount ?? ''} placeholder="10 %" size={6} onChange={(e) => set({ discount: e.target.value || undefined })} /></label>
         <label>drive <input className="blank" aria-label="Kilometres to drive" inputMode="decimal" type="number" min={0} value={draft.distance || ''} placeholder="0" onChange={(e) => set({ distance: Number(e.target.value) || undefined })} /> km</label>
         <label><input type="checkbox" checked={draft.cash ?? false} onChange={(e) => set({ cash: e.target.checked || undefined })} /> paid without a card</label>
@@ -53,7 +54,7 @@ export function PriceTag({ draft, set, r, fault }: { draft: Draft; set: (change:
       {[fault('discount'), fault('distance')].filter(Boolean).map((f) => <p key={f} className="fault" role="alert">{f}</p>)}
       {m && (m.discount || m.rush || m.rounded || m.tax || m.deposit) && (
         <ul className="tag-lines">
-          <TagLine name="before that" of={m.base} />
+          {(m.discount || m.rush || m.rounded) && <TagLine name="before that" of={m.base} />}
           <TagLine name="discount" of={m.discount} />
           <TagLine name="short notice" of={m.rush} />
           <TagLine name="rounded" of={m.rounded} />

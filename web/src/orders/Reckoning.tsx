@@ -108,7 +108,7 @@ export function Parts({ r, planned }: { r: Reckoned; planned?: Schemas['OrdersDa
             <Line key={i} figure={l.card.family === 'bark' ? `${l.card.start} ${l.card.start === 1 ? 'sheet' : 'sheets'}` : `start ${l.card.start}`} why={l.card.startWhy}
               note={<>
                 {l.card.rounds && l.card.family !== 'bark' ? <Figure why={l.card.rounds.why}>{l.card.rounds.text}</Figure> : l.card.spare}
-                {r.lines.length > 1 && <span>{' '}cost {kitchen.money(l.cost)}, price {kitchen.money(l.price)}</span>}
+                {r.lines.length > 1 && <span className="line-share">cost {kitchen.money(l.cost)}, price {kitchen.money(l.price)}</span>}
                 {l.market && <Market stand={l.market} />}
               </>}>
               {l.count} {l.name}

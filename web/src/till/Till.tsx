@@ -6,6 +6,9 @@ import { Link } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { Glyph } from '../kit/glyphs'
 import { dayName, minutes, useKitchen } from '../shell/kitchen'
+import '../larder/larder.css'
+import '../orders/price.css'
+import './till.css'
 
 type Sum = Schemas['TillSum']
 type By = 'months' | 'treats' | 'occasions'
@@ -68,7 +71,7 @@ export default function Till() {
         <ul className="payments">
           {owed.map((o) => (
             <li key={o.order}>
-              <span><Link to={`/orders/${o.order}`}>{o.customer}</Link><small> {o.state}, {dayName(kitchen.local(o.from).format('YYYY-MM-DD'))}{o.late && <b className="trouble"> handed over</b>}</small></span>
+              <span><Link to={`/orders/${o.order}`}>{o.customer}</Link><small> {o.state}, {dayName(kitchen.local(o.from).format('YYYY-MM-DD'))}{o.late && <b className="trouble">, still to be paid</b>}</small></span>
               <b className={Number(o.owed.amount) < 0 ? 'trouble' : ''}>{Number(o.owed.amount) < 0 ? `${kitchen.money({ ...o.owed, amount: o.owed.amount.replace('-', '') })} back` : kitchen.money(o.owed)}</b>
             </li>
           ))}
@@ -95,11 +98,23 @@ export default function Till() {
 const nameOf = (s: Sum, by: By) => (by === 'months' ? dayjs(`${s.name}-01`).format('MMMM YYYY') : s.name)
 const share = (x: number) => `${(x * 100).toFixed(x < 0.1 ? 1 : 0)} %`
 
+/** What was asked, laid out: cost, and what was left of it. */
+function Coins({ s }: { s: Sum }) {
+  const asked = Math.max(Number(s.asked.amount), Number(s.cost.amount)) || 1
+  const left = Number(s.left.amount)
+  return (
+    <span className="coins" aria-hidden="true">
+      <i className="coin-cost" style={{ width: `${((Number(s.cost.amount) + Math.min(left, 0)) / asked) * 100}%` }} />
+      <i className={left < 0 ? 'coin-lost' : 'coin-left'} style={{ width: `${(Math.abs(left) / asked) * 100}%` }} />
+    </span>
+  )
+}
+
 function Row({ s, by }: { s: Sum; by: By }) {
   const kitchen = useKitchen()
   return (
     <tr>
-      <th scope="row">{by === 'treats' && s.family && <Glyph family={s.family as Schemas['TreatCard']['family']} size={18} />} {nameOf(s, by)}</th>
+      <th scope="row">{by === 'treats' && s.family && <Glyph family={s.family as Schemas['TreatCard']['family']} size={18} />} {nameOf(s, by)}<Coins s={s} /></th>
       <td>{s.orders}{by === 'treats' && <small>{s.pieces} made</small>}</td>
       <td>{kitchen.money(s.asked)}</td>
       <td>{kitchen.money(s.cost)}</td>
