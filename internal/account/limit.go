@@ -15,33 +15,40 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 )
 
-// Limits of sign-in attempts in a minute.
+// Limits in a minute.
 const (
-	perAddress = 40
-	perAccount = 10
+	perAddress = 40  // sign-ins of one caller
+	perAccount = 10  // sign-ins to one account
+	looks      = 120 // requests for quotes of one caller: a page takes one
 )
 
-// LimitSignIn limits sign-in attempts by the caller's address and by the account tried.
-func LimitSignIn(pool *pgxpool.Pool) func(http.Handler) http.Handler {
-	limit := func(kind string, n int, key httprate.KeyFunc) func(http.Handler) http.Handler {
+// Limit the requests that anybody can make: attempts to sign in, by the caller's address and by the account tried, and looks at quotes by
+// their links, by the address.
+func Limit(pool *pgxpool.Pool) func(http.Handler) http.Handler {
+	limit := func(kind string, n int, key httprate.KeyFunc, says string) func(http.Handler) http.Handler {
 		return httprate.LimitBy(n, time.Minute, key,
 			httprate.WithLimitCounter(&attempts{pool, kind}),
 			httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) {
 				w.Header().Set("Content-Type", "application/problem+json")
 				w.WriteHeader(http.StatusTooManyRequests)
-				fmt.Fprintf(w, `{"title":"Too Many Requests","status":429,"detail":"Too many tries at signing in. Wait a minute, then try again."}`)
+				fmt.Fprintf(w, `{"title":"Too Many Requests","status":429,"detail":%q}`, says)
 			}))
 	}
-	byAddress := limit("address", perAddress, addressOf)
-	byAccount := limit("account", perAccount, accountOf)
+	const tries = "Too many tries at signing in. Wait a minute, then try again."
+	byAddress := limit("address", perAddress, addressOf, tries)
+	byAccount := limit("account", perAccount, accountOf, tries)
+	byLook := limit("quote", looks, addressOf, "Too many requests. Wait a minute, then try again.")
 	return func(next http.Handler) http.Handler {
-		limited := byAddress(byAccount(next))
+		signIn, quote := byAddress(byAccount(next)), byLook(next)
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-			if r.Method == http.MethodPost && r.URL.Path == "/api/v1/session" {
-				limited.ServeHTTP(w, r)
-				return
+			switch {
+			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/session":
+				signIn.ServeHTTP(w, r)
+			case strings.HasPrefix(r.URL.Path, "/api/v1/quotes/"):
+				quote.ServeHTTP(w, r)
+			default:
+				next.ServeHTTP(w, r)
 			}
-			next.ServeHTTP(w, r)
 		})
 	}
 }

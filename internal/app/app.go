@@ -53,7 +53,7 @@ type App struct {
 // New wires everything together.
 func New(o Options) *App {
 	sessions := account.NewSessions(o.Pool, o.Secure)
-	router, api := web.NewRouter(o.Files, account.LimitSignIn(o.Pool), sessions.LoadAndSave)
+	router, api := web.NewRouter(o.Files, account.Limit(o.Pool), sessions.LoadAndSave)
 	a := &App{Handler: router, API: api, Home: web.Home{API: api, Pool: o.Pool, Clock: o.Clock}}
 	h := a.Home
 	known := func(ctx context.Context, tx pgx.Tx) (*order.Kitchen, error) {

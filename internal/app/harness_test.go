@@ -14,7 +14,9 @@ import (
 	"testing/fstest"
 	"time"
 
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/shopspring/decimal"
 
 	"zestytin/internal/app"
 	"zestytin/internal/demo"
@@ -193,6 +195,25 @@ func find(t testing.TB, list any, key string, value any) object {
 	}
 	t.Fatalf("nothing with %s = %v", key, value)
 	return nil
+}
+
+func decimalOf(text any) decimal.Decimal { return decimal.RequireFromString(text.(string)) }
+
+// own runs a statement as the owner of the tables, in the demo kitchen.
+func (h *house) own(t testing.TB, statement string, args ...any) {
+	t.Helper()
+	ctx := context.Background()
+	owner, err := pgx.Connect(ctx, h.owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer owner.Close(ctx)
+	if _, err := owner.Exec(ctx, `select set_config('zt.kitchen', (select id::text from kitchens limit 1), false)`); err != nil {
+		t.Fatal(err)
+	}
+	if _, err := owner.Exec(ctx, statement, args...); err != nil {
+		t.Fatal(err)
+	}
 }
 
 func (p *person) treat(name string) string {

@@ -295,7 +295,7 @@ func TestALargeFile(t *testing.T) {
 	}
 }
 
-// Any interleaving of receipts, use, taking back and counts by eight clients leaves every lot what its moves come to, none of them below
+// Any interleaving of 5 000 and more receipts, uses, returns and counts by eight clients leaves every lot what its moves come to, none of them below
 // zero, and the stock what came in less what went out.
 func TestLotsUnderConcurrentClients(t *testing.T) {
 	t.Parallel()
@@ -320,14 +320,14 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 		items = append(items, uuid.MustParse(p.item(name)["id"].(string)))
 	}
 	l := h.app.Larder
-	const clients, moves = 8, 625 // 5000 in all
+	const clients, turns = 8, 205
 	var wait sync.WaitGroup
 	failed := make(chan error, clients)
 	for c := range clients {
 		wait.Go(func() {
 			rnd := rand.New(rand.NewPCG(uint64(c), 99))
 			made := []uuid.UUID{}
-			for range moves {
+			for range turns {
 				// Two things at a time, in any order: whoever locks them does not wait in a circle.
 				a, b := items[rnd.IntN(len(items))], items[rnd.IntN(len(items))]
 				err := home.In(ctx, func(tx pgx.Tx) error {
@@ -373,12 +373,12 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 	}
 	err = home.In(ctx, func(tx pgx.Tx) error {
 		var lots, wrong, below, moves int
-		if err := tx.QueryRow(ctx, `select count(*), count(*) filter (where abs(remaining - moved) > 1e-3), count(*) filter (where remaining < 0), sum(n)::int from (
-			select l.remaining, coalesce(sum(m.change), 0) as moved, count(m.id) as n from lots l left join stock_moves m on m.kitchen_id = l.kitchen_id and m.lot_id = l.id group by l.kitchen_id, l.id) x`).Scan(&lots, &wrong, &below, &moves); err != nil {
+		if err := tx.QueryRow(ctx, `select count(*), count(*) filter (where abs(remaining - amount - moved) > 1e-3), count(*) filter (where remaining < 0), sum(n)::int from (
+			select l.amount, l.remaining, coalesce(sum(m.change), 0) as moved, count(m.id) as n from lots l left join stock_moves m on m.kitchen_id = l.kitchen_id and m.lot_id = l.id group by l.kitchen_id, l.id) x`).Scan(&lots, &wrong, &below, &moves); err != nil {
 			return err
 		}
-		if lots < 1000 || moves < 5000 || wrong > 0 || below > 0 {
-			t.Errorf("%d lots, %d moves; %d lots are not what their moves come to, %d are below zero", lots, moves, wrong, below)
+		if lots+moves < 5000 || wrong > 0 || below > 0 {
+			t.Errorf("%d lots came, %d moves since; %d lots are not what their moves come to, %d are below zero", lots, moves, wrong, below)
 		}
 		return nil
 	})

@@ -3,6 +3,7 @@ package larder
 import (
 	"context"
 	"fmt"
+	"maps"
 	"net/http"
 	"slices"
 	"strings"
@@ -18,7 +19,7 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// book writes what comes into the larder and leaves it. For every lot remaining is the sum of its moves and never negative. Whoever changes
+// book writes what comes into the larder and leaves it. What remains of a lot is what came of it and all of its moves, and never negative. Whoever changes
 // the stock of things locks their rows first, in the order of their ids: then it is as though one did it after the other.
 type book struct {
 	ctx context.Context
@@ -85,7 +86,7 @@ func (t thing) show(x float64) measure.Shown {
 	return measure.Show(measure.Of(x, t.Unit), t.Substance)
 }
 
-const lotColumns = `id, coalesce(ingredient_id, supply_id)::text, remaining, case when amount > 0 then (paid / amount::numeric)::text else '0' end, bought_on::text, coalesce(best_before::text, ''), coalesce(open_until::text, ''), opened_on is not null`
+const lotColumns = `id, item_id::text, remaining, case when amount > 0 then (paid / amount::numeric)::text else '0' end, bought_on::text, coalesce(best_before::text, ''), coalesce(open_until::text, ''), opened_on is not null`
 
 func scanCoreLot(row pgx.CollectableRow) (larder.Lot, error) {
 	var l larder.Lot
@@ -101,7 +102,7 @@ func scanCoreLot(row pgx.CollectableRow) (larder.Lot, error) {
 
 // lots of a thing with something left, first expired first.
 func (b *book) lots(id uuid.UUID) ([]larder.Lot, error) {
-	rows, err := b.tx.Query(b.ctx, `select `+lotColumns+` from lots where coalesce(ingredient_id, supply_id) = $1 and remaining > 0`, id)
+	rows, err := b.tx.Query(b.ctx, `select `+lotColumns+` from lots where item_id = $1 and remaining > 0`, id)
 	if err != nil {
 		return nil, err
 	}
@@ -133,20 +134,11 @@ func (b *book) put(t thing, l lot, c cause) (uuid.UUID, error) {
 	if t.Packaging {
 		ingredient, supply = nil, &t.ID
 	}
-	_, err := b.tx.Exec(b.ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, unaccounted)
-		values ($1, $2, $3, $4, $5, $6, $6, $7::text::numeric, $8, $9::text::date, nullif($10, '')::date, $11)`,
-		web.WhoOf(b.ctx).Kitchen, id, ingredient, supply, l.origin, l.amount, l.paid.String(), l.shop, l.day, l.bestBefore, l.unrecorded)
-	if err != nil {
-		return id, err
-	}
-	return id, b.note(id, l.amount, cause{c.order, c.batch, "in", c.reason})
-}
-
-func (b *book) note(lot uuid.UUID, change float64, c cause) error {
 	who := web.WhoOf(b.ctx)
-	_, err := b.tx.Exec(b.ctx, `insert into stock_moves (kitchen_id, id, lot_id, order_id, batch_id, kind, change, reason, at, person_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
-		who.Kitchen, db.NewID(), lot, c.order, c.batch, c.kind, change, c.reason, b.Clock(), person(who))
-	return err
+	_, err := b.tx.Exec(b.ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, unaccounted, order_id, batch_id, note, at, person_id)
+		values ($1, $2, $3, $4, $5, $6, $6, $7::text::numeric, $8, $9::text::date, nullif($10, '')::date, $11, $12, $13, $14, $15, $16)`,
+		who.Kitchen, id, ingredient, supply, l.origin, l.amount, l.paid.String(), l.shop, l.day, l.bestBefore, l.unrecorded, c.order, c.batch, c.reason, b.Clock(), person(who))
+	return id, err
 }
 
 // person who acts, or nil where it is the customer.
@@ -157,36 +149,33 @@ func person(who web.Who) *uuid.UUID {
 	return &who.Person
 }
 
-// change what is left of a lot, and note it. What is used for the first time is open from then on.
-func (b *book) change(lot uuid.UUID, by float64, c cause) error {
-	_, err := b.tx.Exec(b.ctx, `update lots set remaining = case when remaining + $2 < 1e-6 then 0 else remaining + $2 end, revision = revision + 1,
-		opened_on = case when $3 = 'used' and ingredient_id is not null then coalesce(opened_on, $4::text::date) else opened_on end where id = $1`, lot, by, c.kind, b.day)
-	if err != nil {
-		return err
+// change what is left of lots, by lot, and note it. What is used for the first time is open from then on.
+func (b *book) change(c cause, by map[uuid.UUID]float64) error {
+	who, batch := web.WhoOf(b.ctx), &pgx.Batch{}
+	for lot, amount := range by {
+		batch.Queue(`update lots set remaining = case when remaining + $2 < 1e-6 then 0 else remaining + $2 end, revision = revision + 1,
+			opened_on = case when $3 = 'used' and ingredient_id is not null then coalesce(opened_on, $4::text::date) else opened_on end where id = $1`, lot, amount, c.kind, b.day)
+		batch.Queue(`insert into stock_moves (kitchen_id, id, lot_id, order_id, batch_id, kind, change, reason, at, person_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
+			who.Kitchen, db.NewID(), lot, c.order, c.batch, c.kind, amount, c.reason, b.Clock(), person(who))
 	}
-	return b.note(lot, by, c)
+	return b.tx.SendBatch(b.ctx, batch).Close()
 }
 
-// take an amount of a thing off the shelf, first expired first, and say what is missing of it.
-func (b *book) take(t thing, amount float64, c cause) (taken []larder.Taken, oldest string, missing float64, err error) {
-	lots, err := b.lots(t.ID)
-	if err != nil {
-		return nil, "", 0, err
-	}
+// take an amount out of lots in their order, and say when the first of them expires and what is missing.
+func (b *book) take(lots []larder.Lot, amount float64, c cause) (taken []larder.Taken, oldest string, missing float64, err error) {
 	until := map[string]string{}
 	for _, l := range lots {
 		until[l.ID] = l.Until()
 	}
 	taken, missing = larder.Take(lots, amount)
+	by := make(map[uuid.UUID]float64, len(taken))
 	for _, p := range taken {
 		if u := until[p.Lot]; u != "" && (oldest == "" || u < oldest) {
 			oldest = u
 		}
-		if err := b.change(uuid.MustParse(p.Lot), -p.Amount, c); err != nil {
-			return nil, "", 0, err
-		}
+		by[uuid.MustParse(p.Lot)] = -p.Amount
 	}
-	return taken, oldest, missing, nil
+	return taken, oldest, missing, b.change(c, by)
 }
 
 // count sets the stock of a thing to what was counted: what is missing is taken off, first expired first; what is more is a lot of its own.
@@ -204,7 +193,7 @@ func (b *book) count(id uuid.UUID, amount float64, reason string) error {
 		return err
 	}
 	// What was used without being on record is accounted for by the count.
-	if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = 0 where coalesce(ingredient_id, supply_id) = $1 and unaccounted > 0`, id); err != nil {
+	if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = 0 where item_id = $1 and unaccounted > 0`, id); err != nil {
 		return err
 	}
 	c := cause{kind: "corrected", reason: reason}
@@ -212,7 +201,7 @@ func (b *book) count(id uuid.UUID, amount float64, reason string) error {
 	case diff > 1e-9:
 		_, err = b.put(t, lot{origin: "counted", amount: diff, paid: t.Each.Mul(decimal.NewFromFloat(diff)), day: b.day}, c)
 	case diff < 0:
-		_, _, _, err = b.take(t, -diff, c)
+		_, _, _, err = b.take(lots, -diff, c)
 	}
 	return err
 }
@@ -246,7 +235,13 @@ func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, us
 		if !ok {
 			continue
 		}
-		taken, oldest, missing, err := b.take(t, u.Used+u.Pool, c)
+		lots, err := b.lots(t.ID)
+		if err != nil {
+			return err
+		}
+		// What is past its day is not used: it stands there until it is counted out.
+		lots = slices.DeleteFunc(lots, func(l larder.Lot) bool { return !l.GoodOn(b.day) })
+		taken, oldest, missing, err := b.take(lots, u.Used+u.Pool, c)
 		if err != nil {
 			return err
 		}
@@ -262,7 +257,7 @@ func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, us
 			if err != nil {
 				return err
 			}
-			if err := b.change(id, -missing, c); err != nil {
+			if err := b.change(c, map[uuid.UUID]float64{id: -missing}); err != nil {
 				return err
 			}
 		}
@@ -282,12 +277,23 @@ func Unmake(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID) 
 	if err != nil {
 		return err
 	}
-	return b.reverse(`m.batch_id = $1`, batch, cause{&order, &batch, "returned", "taken back"})
+	return b.reverse(`batch_id = $1`, batch, cause{&order, &batch, "returned", "taken back"})
 }
 
-// reverse what the moves that a condition names came to, lot by lot.
+// reverse what the moves that a condition names came to, lot by lot, and what came back from the batch of that id.
 func (b *book) reverse(condition string, id uuid.UUID, c cause) error {
-	rows, err := b.tx.Query(b.ctx, `select distinct coalesce(l.ingredient_id, l.supply_id) from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where `+condition, id)
+	rows, err := b.tx.Query(b.ctx, `select id, sum(change) from (select lot_id as id, change from stock_moves where `+condition+` union all select id, amount from lots where batch_id = $1) x group by 1`, id)
+	if err != nil {
+		return err
+	}
+	net := map[uuid.UUID]float64{}
+	var lot uuid.UUID
+	var change float64
+	if _, err := pgx.ForEachRow(rows, []any{&lot, &change}, func() error { net[lot] = change; return nil }); err != nil {
+		return err
+	}
+	touched := slices.Collect(maps.Keys(net))
+	rows, err = b.tx.Query(b.ctx, `select distinct item_id from lots where id = any($1)`, touched)
 	if err != nil {
 		return err
 	}
@@ -299,25 +305,24 @@ func (b *book) reverse(condition string, id uuid.UUID, c cause) error {
 	if err != nil {
 		return err
 	}
-	type net struct {
+	type touch struct {
 		Lot       uuid.UUID
 		Item      uuid.UUID
 		Origin    string
-		Change    float64
 		Remaining float64
 	}
-	rows, err = b.tx.Query(b.ctx, `select l.id, coalesce(l.ingredient_id, l.supply_id), l.origin, sum(m.change), l.remaining from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
-		where `+condition+` group by l.kitchen_id, l.id order by l.id`, id)
+	rows, err = b.tx.Query(b.ctx, `select id, item_id, origin, remaining from lots where id = any($1) order by id`, touched)
 	if err != nil {
 		return err
 	}
-	nets, err := pgx.CollectRows(rows, pgx.RowToStructByPos[net])
+	nets, err := pgx.CollectRows(rows, pgx.RowToStructByPos[touch])
 	if err != nil {
 		return err
 	}
+	by := map[uuid.UUID]float64{}
 	for _, n := range nets {
-		if n.Change-n.Remaining > 1e-6 {
-			return web.Refuse(http.StatusConflict, fmt.Sprintf("%s of %s came back from this and has been used since: count the shelf in the Larder instead.", things[n.Item].show(n.Change).Metric, things[n.Item].Name))
+		if net[n.Lot]-n.Remaining > 1e-6 {
+			return web.Refuse(http.StatusConflict, fmt.Sprintf("%s of %s came back from this and has been used since: count the shelf in the Larder instead.", things[n.Item].show(net[n.Lot]).Metric, things[n.Item].Name))
 		}
 		if n.Origin == "unrecorded" {
 			// It was never on record: it is not now either.
@@ -325,13 +330,11 @@ func (b *book) reverse(condition string, id uuid.UUID, c cause) error {
 				return err
 			}
 		}
-		if n.Change > 1e-9 || n.Change < -1e-9 {
-			if err := b.change(n.Lot, -n.Change, c); err != nil {
-				return err
-			}
+		if x := net[n.Lot]; x > 1e-9 || x < -1e-9 {
+			by[n.Lot] = -x
 		}
 	}
-	return nil
+	return b.change(c, by)
 }
 
 // Pack takes packaging off the shelf for an order, by supply. Nothing goes below zero: what is missing is named, and nothing is taken.
@@ -359,7 +362,11 @@ func Pack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID, amounts m
 		if !ok {
 			continue
 		}
-		_, _, short, err := b.take(t, amounts[id.String()], cause{&order, nil, "used", "packed"})
+		lots, err := b.lots(id)
+		if err != nil {
+			return err
+		}
+		_, _, short, err := b.take(lots, amounts[id.String()], cause{&order, nil, "used", "packed"})
 		if err != nil {
 			return err
 		}
@@ -379,5 +386,5 @@ func Unpack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return b.reverse(`m.order_id = $1 and m.batch_id is null`, order, cause{&order, nil, "returned", "unpacked"})
+	return b.reverse(`order_id = $1 and batch_id is null`, order, cause{&order, nil, "returned", "unpacked"})
 }

@@ -168,7 +168,7 @@ func (b *book) latest(t thing, paid decimal.Decimal, size float64, day string) e
 
 // settle what was used without being on record since a day from lots that were entered only now, and say how much that was.
 func (b *book) settle(t thing, day string, fresh ...uuid.UUID) (float64, error) {
-	rows, err := b.tx.Query(b.ctx, `select id, unaccounted from lots where coalesce(ingredient_id, supply_id) = $1 and unaccounted > 0 and bought_on >= $2::text::date order by bought_on, id`, t.ID, day)
+	rows, err := b.tx.Query(b.ctx, `select id, unaccounted from lots where item_id = $1 and unaccounted > 0 and bought_on >= $2::text::date order by bought_on, id`, t.ID, day)
 	if err != nil {
 		return 0, err
 	}
@@ -194,7 +194,7 @@ func (b *book) settle(t thing, day string, fresh ...uuid.UUID) (float64, error) 
 			if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = greatest(unaccounted - $2, 0) where id = $1`, debts[i].ID, part); err != nil {
 				return 0, err
 			}
-			if err := b.change(id, -part, cause{kind: "corrected", reason: "used before it was entered"}); err != nil {
+			if err := b.change(cause{kind: "corrected", reason: "used before it was entered"}, map[uuid.UUID]float64{id: -part}); err != nil {
 				return 0, err
 			}
 			left, debts[i].Amount, settled = left-part, debts[i].Amount-part, settled+part

@@ -139,8 +139,8 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 // things of the larder with the packs they are sold in; where no pack is known, the last one that was bought.
 func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[string]larder.Thing, map[string]thing, error) {
 	things, names := map[string]larder.Thing{}, map[string]thing{}
-	rows, err := tx.Query(ctx, `select id, false, name, unit, paid::text, paid_for, fresh_days, density, grams_each, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price', o.price::text)), '[]') from offers o where o.kitchen_id = i.kitchen_id and o.ingredient_id = i.id) from ingredients i
-		union all select id, true, name, unit, paid::text, paid_for, null, null, null, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price', o.price::text)), '[]') from offers o where o.kitchen_id = s.kitchen_id and o.supply_id = s.id) from supplies s`)
+	rows, err := tx.Query(ctx, `select id, false, name, unit, paid::text, paid_for, fresh_days, density, grams_each, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price', o.price::text)), '[]') from offers o where o.kitchen_id = i.kitchen_id and o.item_id = i.id) from ingredients i
+		union all select id, true, name, unit, paid::text, paid_for, null, null, null, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price', o.price::text)), '[]') from offers o where o.kitchen_id = s.kitchen_id and o.item_id = s.id) from supplies s`)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -227,7 +227,7 @@ func packed(unit measure.Unit, size float64) measure.Shown {
 }
 
 func basket(ctx context.Context, tx pgx.Tx, names map[string]thing, today, currency string) ([]InBasket, error) {
-	rows, err := tx.Query(ctx, `select id, coalesce(ingredient_id, supply_id)::text, amount, remaining, paid::text, shop from lots where origin = 'shopping' and not voided and bought_on = $1::text::date order by id`, today)
+	rows, err := tx.Query(ctx, `select id, item_id::text, amount, remaining, paid::text, shop from lots where origin = 'shopping' and not voided and bought_on = $1::text::date order by id`, today)
 	if err != nil {
 		return nil, err
 	}

@@ -216,7 +216,7 @@ func lotsByItem(ctx context.Context, tx pgx.Tx) (map[string][]larder.Lot, error)
 }
 
 func unaccounted(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
-	rows, err := tx.Query(ctx, `select coalesce(ingredient_id, supply_id)::text, sum(unaccounted) from lots where unaccounted > 0 group by 1`)
+	rows, err := tx.Query(ctx, `select item_id::text, sum(unaccounted) from lots where unaccounted > 0 group by 1`)
 	if err != nil {
 		return nil, err
 	}
@@ -348,7 +348,7 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 	full.Item = items[0]
 	i := &full.Item
 	rows, err := tx.Query(ctx, `select id, revision, origin, amount, remaining, paid::text, shop, bought_on::text, coalesce(best_before::text, ''), coalesce(opened_on::text, ''), coalesce(open_until::text, '')
-		from lots where coalesce(ingredient_id, supply_id) = $1 and not voided order by bought_on, id`, id)
+		from lots where item_id = $1 and not voided order by bought_on, id`, id)
 	if err != nil {
 		return full, err
 	}
@@ -385,9 +385,10 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 	if full.Offers, err = l.offers(ctx, tx, i); err != nil {
 		return full, err
 	}
-	rows, err = tx.Query(ctx, `select m.at, m.kind, m.change, m.reason, coalesce(o.customer, ''), coalesce(p.name, '') from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
-		left join orders o on o.kitchen_id = m.kitchen_id and o.id = m.order_id left join people p on p.id = m.person_id
-		where coalesce(l.ingredient_id, l.supply_id) = $1 order by m.id desc limit 40`, id)
+	rows, err = tx.Query(ctx, `select x.at, x.kind, x.change, x.reason, coalesce(o.customer, ''), coalesce(p.name, '') from (
+			select m.id, m.at, m.kind, m.change, m.reason, m.order_id, m.person_id from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where l.item_id = $1
+			union all select id, at, 'in', amount, case origin when 'reclaimed' then 'reclaimed' when 'unrecorded' then 'not on record' else coalesce(nullif(shop, ''), note) end, order_id, person_id from lots where item_id = $1) x
+		left join orders o on o.id = x.order_id left join people p on p.id = x.person_id order by x.at desc, x.id desc limit 40`, id)
 	if err != nil {
 		return full, err
 	}
@@ -458,7 +459,7 @@ func (l *Larder) counted(ctx context.Context, in *struct {
 }
 
 func (l *Larder) offers(ctx context.Context, tx pgx.Tx, i *Item) ([]Offer, error) {
-	rows, err := tx.Query(ctx, `select shop, size, price::text, seen_on::text from offers where coalesce(ingredient_id, supply_id) = $1 order by lower(shop), size`, i.ID)
+	rows, err := tx.Query(ctx, `select shop, size, price::text, seen_on::text from offers where item_id = $1 order by lower(shop), size`, i.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -499,7 +500,7 @@ func (l *Larder) putOffers(ctx context.Context, in *struct {
 		if !ok {
 			return web.NotFound("ingredient or packaging")
 		}
-		if _, err := tx.Exec(ctx, `delete from offers where coalesce(ingredient_id, supply_id) = $1`, t.ID); err != nil {
+		if _, err := tx.Exec(ctx, `delete from offers where item_id = $1`, t.ID); err != nil {
 			return err
 		}
 		var faults invalid.Faults
@@ -559,7 +560,7 @@ func (b *book) offer(t thing, shop string, size float64, paid decimal.Decimal, d
 		ingredient, supply = nil, &t.ID
 	}
 	_, err := b.tx.Exec(b.ctx, `insert into offers (kitchen_id, id, ingredient_id, supply_id, shop, size, price, seen_on) values ($1, gen_random_uuid(), $2, $3, $4, $5, $6::text::numeric, $7::text::date)
-		on conflict (kitchen_id, (coalesce(ingredient_id, supply_id)), lower(shop), size) do update set price = excluded.price, seen_on = excluded.seen_on, shop = excluded.shop where offers.seen_on <= excluded.seen_on`,
+		on conflict (kitchen_id, item_id, lower(shop), size) do update set price = excluded.price, seen_on = excluded.seen_on, shop = excluded.shop where offers.seen_on <= excluded.seen_on`,
 		web.WhoOf(b.ctx).Kitchen, ingredient, supply, shop, size, paid.String(), day)
 	return err
 }
@@ -592,7 +593,7 @@ func (l *Larder) putLot(ctx context.Context, in *struct {
 	err := l.In(ctx, func(tx pgx.Tx) error {
 		var item uuid.UUID
 		var revision int
-		err := tx.QueryRow(ctx, `select coalesce(ingredient_id, supply_id), revision from lots where id = $1 and not voided for update`, in.ID.ID).Scan(&item, &revision)
+		err := tx.QueryRow(ctx, `select item_id, revision from lots where id = $1 and not voided for update`, in.ID.ID).Scan(&item, &revision)
 		if err != nil {
 			return notFound(err, "lot")
 		}
@@ -612,7 +613,7 @@ func (l *Larder) putLot(ctx context.Context, in *struct {
 func (l *Larder) voidLot(ctx context.Context, in *web.ID) (*struct{}, error) {
 	return nil, l.In(ctx, func(tx pgx.Tx) error {
 		var item uuid.UUID
-		if err := tx.QueryRow(ctx, `select coalesce(ingredient_id, supply_id) from lots where id = $1`, in.ID).Scan(&item); err != nil {
+		if err := tx.QueryRow(ctx, `select item_id from lots where id = $1`, in.ID).Scan(&item); err != nil {
 			return notFound(err, "lot")
 		}
 		b, err := newBook(ctx, l.Home, tx)
@@ -639,6 +640,6 @@ func (l *Larder) voidLot(ctx context.Context, in *web.ID) (*struct{}, error) {
 		if _, err := tx.Exec(ctx, `update lots set voided = true where id = $1`, in.ID); err != nil {
 			return err
 		}
-		return b.change(in.ID, -remaining, cause{kind: "voided", reason: "taken back"})
+		return b.change(cause{kind: "voided", reason: "taken back"}, map[uuid.UUID]float64{in.ID: -remaining})
 	})
 }

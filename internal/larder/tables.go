@@ -301,13 +301,13 @@ func (t *importing) book(ctx context.Context, tx pgx.Tx) error {
 	return nil
 }
 
-// insert lots and their moves with two statements.
+// insert lots with one statement.
 func (t *importing) insert(ctx context.Context, tx pgx.Tx, part []entry, fresh map[uuid.UUID][]uuid.UUID) error {
 	n := len(part)
-	lots, moves, ingredients, supplies := make([]uuid.UUID, n), make([]uuid.UUID, n), make([]*uuid.UUID, n), make([]*uuid.UUID, n)
+	lots, ingredients, supplies := make([]uuid.UUID, n), make([]*uuid.UUID, n), make([]*uuid.UUID, n)
 	amounts, paid, shops, days, untils := make([]float64, n), make([]string, n), make([]string, n), make([]string, n), make([]string, n)
 	for i, e := range part {
-		lots[i], moves[i] = db.NewID(), db.NewID()
+		lots[i] = db.NewID()
 		if id := e.of.ID; e.of.Packaging {
 			supplies[i] = &id
 		} else {
@@ -317,12 +317,8 @@ func (t *importing) insert(ctx context.Context, tx pgx.Tx, part []entry, fresh m
 		fresh[e.of.ID] = append(fresh[e.of.ID], lots[i])
 	}
 	who := web.WhoOf(ctx)
-	if _, err := tx.Exec(ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before)
-		select $1, id, i, s, 'bought', a, a, p::numeric, w, d::date, nullif(u, '')::date from unnest($2::uuid[], $3::uuid[], $4::uuid[], $5::float8[], $6::text[], $7::text[], $8::text[], $9::text[]) as r(id, i, s, a, p, w, d, u)`,
-		who.Kitchen, lots, ingredients, supplies, amounts, paid, shops, days, untils); err != nil {
-		return err
-	}
-	_, err := tx.Exec(ctx, `insert into stock_moves (kitchen_id, id, lot_id, kind, change, reason, at, person_id)
-		select $1, id, l, 'in', a, w, $6, $7 from unnest($2::uuid[], $3::uuid[], $4::float8[], $5::text[]) as r(id, l, a, w)`, who.Kitchen, moves, lots, amounts, shops, t.Clock(), who.Person)
+	_, err := tx.Exec(ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, at, person_id)
+		select $1, id, i, s, 'bought', a, a, p::numeric, w, d::date, nullif(u, '')::date, $10, $11 from unnest($2::uuid[], $3::uuid[], $4::uuid[], $5::float8[], $6::text[], $7::text[], $8::text[], $9::text[]) as r(id, i, s, a, p, w, d, u)`,
+		who.Kitchen, lots, ingredients, supplies, amounts, paid, shops, days, untils, t.Clock(), who.Person)
 	return err
 }

@@ -120,8 +120,10 @@ func (t *Till) sums(ctx context.Context) (r Report, zone *time.Location, err err
 // between the lines is counted as it was.
 func sumBy(ctx context.Context, tx pgx.Tx, by, family, order string, h House) ([]Sum, error) {
 	rows, err := tx.Query(ctx, `with lines as (`+selectLines+`),
-		used as (select m.order_id, sum(-m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8) as materials from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
-			where m.order_id is not null and m.batch_id is not null and l.ingredient_id is not null and l.amount > 0 group by 1),
+		used as (select order_id, sum(used) as materials from (
+				select m.order_id, -m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8 as used from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
+					where m.order_id is not null and m.batch_id is not null and l.ingredient_id is not null and l.amount > 0
+				union all select order_id, -paid::float8 from lots where order_id is not null and origin = 'reclaimed') x group by 1),
 		whole as (select x.`+by+` as key, count(distinct x.id)::int as orders, sum(o.gross - o.tax) as asked, sum(o.cost) as cost, sum(o.cost - o.materials) as hands, sum(o.minutes)::int as minutes, sum(u.materials) as used
 			from (select distinct y.`+by+`, y.id from lines y) x join orders o on o.id = x.id left join used u on u.order_id = o.id group by 1)
 		select l.`+by+`, `+family+`, max(w.orders), sum(l.pieces)::int,

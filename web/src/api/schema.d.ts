@@ -1623,7 +1623,7 @@ export interface components {
             /** Format: int64 */
             unit: number;
         };
-        LarderCount: {
+        LarderCounted: {
             amount: components["schemas"]["MeasureQuantity"];
             /** @description Why it differs */
             reason: string;
@@ -6145,7 +6145,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LarderCount"];
+                "application/json": components["schemas"]["LarderCounted"];
             };
         };
         responses: {

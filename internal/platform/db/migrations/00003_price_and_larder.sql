@@ -15,10 +15,11 @@ update ingredients set fresh_days = 1 where kind = 'fruit' and name !~* 'dried';
 
 -- Some of one thing that came into the house at once.
 create table lots (
-  kitchen_id    uuid not null references kitchens,
+  kitchen_id    uuid not null, -- that of the thing, by its key
   id            uuid not null,
   ingredient_id uuid,
   supply_id     uuid,
+  item_id       uuid not null generated always as (coalesce(ingredient_id, supply_id)) stored,
   origin        text not null check (origin in ('bought', 'shopping', 'counted', 'reclaimed', 'unrecorded')),
   amount        double precision not null check (amount >= 0), -- that came, in the unit of the thing
   remaining     double precision not null check (remaining >= 0 and remaining < 1e9),
@@ -31,22 +32,30 @@ create table lots (
   unaccounted   double precision not null default 0 check (unaccounted >= 0), -- used without being on record, and no receipt or count since
   voided        boolean not null default false, -- it was a mistake
   revision      integer not null default 1,
+  order_id      uuid,
+  batch_id      uuid, -- that it came back from; no reference: a batch may be planned anew
+  note          text not null default '',
+  at            timestamptz not null,
+  person_id     uuid references people,
   primary key (kitchen_id, id),
   foreign key (kitchen_id, ingredient_id) references ingredients,
   foreign key (kitchen_id, supply_id) references supplies,
+  foreign key (kitchen_id, order_id) references orders,
   check (num_nonnulls(ingredient_id, supply_id) = 1)
 );
-create index lots_ingredient on lots (kitchen_id, ingredient_id, bought_on);
-create index lots_supply on lots (kitchen_id, supply_id, bought_on);
-create index lots_left on lots (kitchen_id) where remaining > 0;
+create index lots_batch on lots (kitchen_id, batch_id) where batch_id is not null;
+create index lots_item on lots (kitchen_id, item_id, bought_on);
+create index lots_left on lots (kitchen_id, item_id) where remaining > 0;
+create index lots_unaccounted on lots (kitchen_id, item_id) where unaccounted > 0;
 
+-- What changed of a lot since it came: remaining is amount and all of these.
 create table stock_moves (
   kitchen_id uuid not null,
   id         uuid not null,
   lot_id     uuid not null,
   order_id   uuid,
   batch_id   uuid, -- no reference: a batch may be planned anew, what it used stays used
-  kind       text not null check (kind in ('in', 'used', 'returned', 'corrected', 'voided')),
+  kind       text not null check (kind in ('used', 'returned', 'corrected', 'voided')),
   change     double precision not null,
   reason     text not null default '',
   at         timestamptz not null,
@@ -61,10 +70,11 @@ create index stock_moves_order on stock_moves (kitchen_id, order_id) where order
 
 -- A pack as a shop sells it.
 create table offers (
-  kitchen_id    uuid not null references kitchens,
+  kitchen_id    uuid not null,
   id            uuid not null,
   ingredient_id uuid,
   supply_id     uuid,
+  item_id       uuid not null generated always as (coalesce(ingredient_id, supply_id)) stored,
   shop          text not null default '',
   size          double precision not null check (size > 0),
   price         numeric not null check (price >= 0),
@@ -74,15 +84,14 @@ create table offers (
   foreign key (kitchen_id, supply_id) references supplies,
   check (num_nonnulls(ingredient_id, supply_id) = 1)
 );
-create unique index offers_one on offers (kitchen_id, coalesce(ingredient_id, supply_id), lower(shop), size);
+create unique index offers_one on offers (kitchen_id, item_id, lower(shop), size);
 
 -- The stock of packaging becomes lots: what was there at first, and the moves since.
-insert into lots (kitchen_id, id, supply_id, origin, amount, remaining, paid, bought_on)
-  select s.kitchen_id, gen_random_uuid(), s.id, 'counted', s.stock, s.stock, s.stock * (s.paid / s.paid_for::numeric)::double precision, coalesce((select min(m.at)::date from supply_moves m where m.kitchen_id = s.kitchen_id and m.supply_id = s.id), current_date)
-  from supplies s where s.stock > 0 or exists (select from supply_moves m where m.kitchen_id = s.kitchen_id and m.supply_id = s.id);
-insert into stock_moves (kitchen_id, id, lot_id, kind, change, reason, at)
-  select l.kitchen_id, gen_random_uuid(), l.id, 'in', l.remaining - coalesce((select sum(m.change) from supply_moves m where m.kitchen_id = l.kitchen_id and m.supply_id = l.supply_id), 0), 'on the shelf', l.bought_on
-  from lots l;
+insert into lots (kitchen_id, id, supply_id, origin, amount, remaining, paid, bought_on, note, at)
+  select s.kitchen_id, gen_random_uuid(), s.id, 'counted', s.stock - coalesce(m.moved, 0), s.stock, greatest(s.stock - coalesce(m.moved, 0), 0) * (s.paid / s.paid_for::numeric)::double precision,
+    coalesce(m.first, now())::date, 'on the shelf', coalesce(m.first, now())
+  from supplies s left join (select kitchen_id, supply_id, sum(change) as moved, min(at) as first from supply_moves group by 1, 2) m on m.kitchen_id = s.kitchen_id and m.supply_id = s.id
+  where s.stock > 0 or m.moved is not null;
 insert into stock_moves (kitchen_id, id, lot_id, order_id, kind, change, reason, at, person_id)
   select m.kitchen_id, m.id, l.id, m.order_id, case when m.order_id is null then 'corrected' when m.change < 0 then 'used' else 'returned' end, m.change, m.reason, m.at, m.person_id
   from supply_moves m join lots l on l.kitchen_id = m.kitchen_id and l.supply_id = m.supply_id;
