@@ -51,7 +51,12 @@ test-web: bin/zestytin
 	cd web && npx tsc --noEmit
 
 test-browser: bin/zestytin e2e/node_modules/.done
-	cd e2e && npx tsc && npx playwright test
+	cd e2e && npx tsc
+	@$(MAKE) --no-print-directory -j2 browser-1 browser-2
+
+# Two halves side by side, each with a server and a database of its own.
+browser-%:
+	cd e2e && E2E_HALF=$* E2E_PORT=1808$* npx playwright test
 
 api: ## the API document and the client made from it
 	go build -o bin/zestytin ./cmd/zestytin

@@ -18,7 +18,7 @@ export const test = base.extend<{ quiet: void }>({
 
 export { expect }
 
-export const reckoning = (page: Page) => page.getByRole('complementary', { name: /reckoning|batch card|packaging|yields/i })
+export const reckoning = (page: Page) => page.getByRole('complementary', { name: /reckoning|batch card|look after|yields/i })
 
 /** Moves the focus with Tab until it is on something with this name. */
 export async function tabTo(page: Page, name: RegExp, key: 'Tab' | 'Shift+Tab' = 'Tab') {
@@ -31,6 +31,12 @@ export async function tabTo(page: Page, name: RegExp, key: 'Tab' | 'Shift+Tab' =
     if (name.test(at)) return
   }
   throw new Error(`Tab does not come to ${name}`)
+}
+
+/** The form of an ingredient or of packaging: its jar is looked into, then its numbers. */
+export async function numbersOf(page: Page, name: RegExp) {
+  await page.getByRole('button', { name }).click()
+  await page.getByRole('button', { name: 'Its numbers' }).click()
 }
 
 /** An order made by the API, for tests that are about what comes after. */

@@ -1,9 +1,9 @@
-import { expect, move, reckoning, test } from './help'
+import { expect, move, numbersOf, reckoning, test } from './help'
 
 test('an ingredient: its measures, diets and allergens, what it is used in, and a measure used at once', async ({ page }) => {
   await page.goto('/larder')
-  await expect(page.getByRole('heading', { name: 'Nuts and nut butters' })).toBeVisible()
-  await page.getByRole('button', { name: /^Walnuts, chopped/ }).click()
+  await expect(page.getByRole('heading', { name: 'Fruit and nuts' })).toBeVisible()
+  await numbersOf(page, /^Walnuts, chopped/)
   const sheet = page.getByRole('dialog', { name: 'Walnuts, chopped' })
   await expect(sheet.getByText('Used in Walnut fudge')).toBeVisible()
   await sheet.getByRole('button', { name: '+ a measure' }).click()
@@ -19,8 +19,8 @@ test('an ingredient: its measures, diets and allergens, what it is used in, and 
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet).toBeHidden()
   // Along "used in" to the mix, where the scoop is understood.
-  await page.getByRole('button', { name: /^Walnuts, chopped/ }).click()
-  await page.getByRole('link', { name: 'Walnut fudge' }).click()
+  await page.getByRole('button', { name: 'Its numbers' }).click()
+  await page.getByRole('dialog').getByRole('link', { name: 'Walnut fudge' }).click()
   await expect(page.getByLabel('Name of the mix')).toHaveValue('Walnut fudge')
   const before = await reckoning(page).locator('.big').textContent()
   await page.getByRole('textbox', { name: 'Amount of Walnuts, chopped' }).fill('3 scoops')
@@ -83,7 +83,7 @@ test('the order of a new family is reckoned, promised and read out on the bench'
 
 test('an ingredient cannot lose what its treats need of it, and the form keeps what was typed', async ({ page }) => {
   await page.goto('/larder')
-  await page.getByRole('button', { name: /^Cardamom malt mix/ }).click()
+  await numbersOf(page, /^Cardamom malt mix/)
   const sheet = page.getByRole('dialog', { name: 'Cardamom malt mix' })
   await sheet.getByRole('spinbutton', { name: 'Weight of a millilitre' }).fill('')
   await sheet.getByLabel('Last paid').fill('10.40')
@@ -97,7 +97,7 @@ test('an ingredient cannot lose what its treats need of it, and the form keeps w
 
 test('the own temperatures of a chocolate begin as those of its colour', async ({ page }) => {
   await page.goto('/larder')
-  await page.getByRole('button', { name: /^Milk 38 %/ }).click()
+  await numbersOf(page, /^Milk 38 %/)
   const sheet = page.getByRole('dialog')
   await sheet.getByRole('button', { name: '+ temperatures as its maker gives them' }).click()
   // Milk is worked at 29 to 30 °C (handbook 3.2).

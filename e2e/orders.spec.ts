@@ -112,7 +112,7 @@ test('the price asked is the seller’s own, and the reckoning follows', async (
   await expect(reckoning(page).locator('.big')).toHaveText('$20.00')
   await expect(reckoning(page).getByText(/^lost/)).toBeVisible()
   await page.getByLabel('Price asked').fill('much')
-  await expect(page.locator('.asked .fault')).toContainText('is not an amount of money')
+  await expect(page.locator('.price-tag .fault')).toContainText('is not an amount of money')
   await page.getByLabel('Price asked').fill('')
   await expect(reckoning(page).getByText(/^left over/)).toBeVisible()
 })

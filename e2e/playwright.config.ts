@@ -3,16 +3,21 @@ import { mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
-// The real binary with the demo kitchen and a pinned clock: a Thursday morning.
+// The real binary with the demo kitchen, a server of its own for every run: two runs with different ports do not meet. The clock is
+// pinned to a Thursday morning.
 export const now = '2026-09-03T10:20:00-04:00'
 const port = Number(process.env.E2E_PORT ?? 18080)
 const data = (process.env.E2E_DATA ??= mkdtempSync(join(tmpdir(), 'zestytin-e2e-')))
+
+// make test runs two halves side by side, each with a server of its own: the first has these, the second all others.
+const first = /(book|journey|larder|money)\.spec/
+const half = process.env.E2E_HALF
 
 const quiet = ['--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
 
 export default defineConfig({
   testDir: '.',
-  outputDir: 'test-results',
+  outputDir: `test-results/${port}`,
   fullyParallel: false,
   workers: 1,
   retries: 0,
@@ -28,15 +33,15 @@ export default defineConfig({
   },
   use: {
     baseURL: `http://127.0.0.1:${port}`,
-    storageState: 'test-results/.signed-in.json',
+    storageState: `test-results/${port}/.signed-in.json`,
     timezoneId: 'America/New_York',
     contextOptions: { reducedMotion: 'reduce' }, // lists that still slide in do not take a click
     trace: process.env.TRACE ? 'retain-on-failure' : 'off',
     launchOptions: { executablePath: '/usr/bin/chromium', args: process.getuid?.() === 0 ? ['--no-sandbox', ...quiet] : quiet },
   },
   projects: [
-    { name: 'laptop', use: { viewport: { width: 1280, height: 800 } }, testIgnore: /screenshots/ },
-    { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }, testMatch: /views|doorstep/, grepInvert: /gzipped|documentation/ },
+    { name: 'laptop', use: { viewport: { width: 1280, height: 800 } }, testIgnore: half === '2' ? [/screenshots/, first] : /screenshots/, testMatch: half === '1' ? first : undefined },
+    ...(half === '1' ? [] : [{ name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }, testMatch: /views|doorstep/, grepInvert: /gzipped|documentation/ }]),
     ...(process.env.SCREENSHOTS ? [{ name: 'screenshots', use: { viewport: { width: 1280, height: 800 } }, testMatch: /screenshots/ }] : []),
   ],
 })

@@ -4,7 +4,7 @@ import { expect, test } from './help'
 const to = (name: string) => ({ path: `../docs/screenshots/${name}.png` })
 
 test('pictures of the main views', async ({ page }) => {
-  for (const [name, path] of [['orders', '/orders'], ['treats', '/treats'], ['plan', '/plan'], ['bench', '/bench'], ['larder', '/larder'], ['handover', '/handover'], ['till', '/till']] as const) {
+  for (const [name, path] of [['orders', '/orders'], ['treats', '/treats'], ['plan', '/plan'], ['bench', '/bench'], ['larder', '/larder'], ['shopping', '/larder/shopping'], ['handover', '/handover'], ['till', '/till']] as const) {
     await page.goto(path)
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
     await page.waitForLoadState('networkidle')
@@ -23,6 +23,17 @@ test('pictures of the main views', async ({ page }) => {
     await page.waitForLoadState('networkidle')
     await page.screenshot(to(name))
   }
+  const { orders } = await (await page.request.get('/api/v1/orders')).json()
+  const quoted = orders.find((o: { state: string }) => o.state === 'quoted')
+  await page.goto(`/orders/${quoted.id}`)
+  await expect(page.getByLabel('Link to the quote')).toBeVisible()
+  await page.getByRole('region', { name: 'Payments' }).scrollIntoViewIfNeeded()
+  await page.waitForLoadState('networkidle')
+  await page.screenshot(to('price'))
+  const link = await page.getByLabel('Link to the quote').inputValue()
+  await page.goto(link.replace(/^https?:\/\/[^/]+/, ''))
+  await expect(page.getByRole('button', { name: 'Yes, please make it' })).toBeVisible()
+  await page.screenshot(to('quote'))
   await page.goto('/treats/recipe')
   await page.getByLabel('The recipe as it is written').fill('1 1/2 cups double cream, cold\n2-3 tbsp butter (melted)\none 14-oz can condensed milk\n200 g hazelnuts, toasted\n1 pinch of sea salt')
   await expect(page.getByText('5 lines read')).toBeVisible()

@@ -43,6 +43,7 @@ type ShoppingList struct {
 	Shops  []ShopList  `json:"shops"`
 	Total  price.Money `json:"total"`
 	Basket []InBasket  `json:"basket" doc:"What was ticked today"`
+	Ticks  int         `json:"ticks" doc:"How often something was ticked, taken out again or not: two who see the same number see the same list"`
 }
 
 // ShopList is what to buy in one shop.
@@ -130,8 +131,10 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 		}
 		buys := larder.List(things, all, wants, larder.Span{Today: list.Today, From: list.From, To: list.To, Days: house.Shopping})
 		list.fill(buys, names, house.Currency)
-		list.Basket, err = basket(ctx, tx, names, list.Today, house.Currency)
-		return err
+		if list.Basket, err = basket(ctx, tx, names, list.Today, house.Currency); err != nil {
+			return err
+		}
+		return tx.QueryRow(ctx, `select count(*) from lots where origin = 'shopping'`).Scan(&list.Ticks)
 	})
 	return list, err
 }

@@ -1971,6 +1971,11 @@ export interface components {
             /** Format: date */
             from: string;
             shops: components["schemas"]["LarderShopList"][];
+            /**
+             * Format: int64
+             * @description How often something was ticked, taken out again or not: two who see the same number see the same list
+             */
+            ticks: number;
             /** Format: date */
             to: string;
             /** Format: date */

@@ -25,7 +25,7 @@ export default function Shopping() {
     try {
       const { notes, lots } = await ask(api.POST('/api/v1/shopping-list/ticks', {
         // The same tick of two people who look at the same list is one.
-        params: { header: { 'Idempotency-Key': `${today} ${shop} ${line.item} ${line.needed} ${line.need.amount.toFixed(3)} ${list.data?.basket.length}` } },
+        params: { header: { 'Idempotency-Key': `${today} ${shop} ${line.item} ${line.needed} ${line.need.amount.toFixed(3)} ${list.data?.ticks}` } },
         body: { item: line.item, shop, packs: line.packs },
       }))
       await queries.invalidateQueries()

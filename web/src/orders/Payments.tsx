@@ -15,7 +15,7 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
   const [f, setF] = useState<Partial<Fields>>({})
   const [refused, setRefused] = useState<Refused>()
   const p = paid.data
-  if (!p?.gross && !p?.payments?.length) return null
+  if (!p || (p.payments.length === 0 && (!p.gross || order.state === 'cancelled'))) return null
   const owed = Number(p.owed.amount)
   const kind: Fields['kind'] = f.kind ?? (owed < 0 ? 'refund' : p.payments.length === 0 && p.deposit ? 'deposit' : 'balance')
   const proposed = kind === 'refund' ? (owed < 0 ? (-owed).toFixed(p.owed.amount.split('.')[1]?.length ?? 0) : '') : kind === 'deposit' ? (p.deposit?.amount ?? p.owed.amount) : p.owed.amount

@@ -40,10 +40,10 @@ export function WhatIf({ order, draft, r }: { order?: string; draft: Draft; r: R
       <summary>What if…</summary>
       {open && (
         <>
-          <label>chocolate costs<Slider aria-label="Chocolate costs" min={-30} max={60} step={5} value={Math.round(wish.chocolate * 100)} onChange={(n) => setWish({ ...wish, chocolate: n / 100 })} tooltip={{ open: false }} /><b>{signed(wish.chocolate)}</b></label>
-          <label>pieces are lost<Slider aria-label="Pieces are lost" min={-100} max={100} step={10} value={Math.round(wish.loss * 100)} onChange={(n) => setWish({ ...wish, loss: n / 100 })} tooltip={{ open: false }} /><b>{signed(wish.loss)}</b></label>
-          <label>more moulds<Slider aria-label="More moulds" min={0} max={6} value={wish.moulds} onChange={(moulds) => setWish({ ...wish, moulds })} tooltip={{ open: false }} /><b>+{wish.moulds}</b></label>
-          <label>an hour is worth<Slider aria-label="An hour is worth" min={0} max={Math.max(60, Math.ceil(usual * 3))} value={Number(wish.hourly || usual)} onChange={(n) => setWish({ ...wish, hourly: n === usual ? '' : String(n) })} tooltip={{ open: false }} /><b>{wish.hourly || rate.data?.hourly}</b></label>
+          <label>chocolate costs<Slider ariaLabelForHandle="Chocolate costs" min={-30} max={60} step={5} value={Math.round(wish.chocolate * 100)} onChange={(n) => setWish({ ...wish, chocolate: n / 100 })} tooltip={{ open: false }} /><b>{signed(wish.chocolate)}</b></label>
+          <label>pieces are lost<Slider ariaLabelForHandle="Pieces are lost" min={-100} max={100} step={10} value={Math.round(wish.loss * 100)} onChange={(n) => setWish({ ...wish, loss: n / 100 })} tooltip={{ open: false }} /><b>{signed(wish.loss)}</b></label>
+          <label>more moulds<Slider ariaLabelForHandle="More moulds" min={0} max={6} value={wish.moulds} onChange={(moulds) => setWish({ ...wish, moulds })} tooltip={{ open: false }} /><b>+{wish.moulds}</b></label>
+          <label>an hour is worth<Slider ariaLabelForHandle="An hour is worth" min={0} max={Math.max(60, Math.ceil(usual * 3))} value={Number(wish.hourly || usual)} onChange={(n) => setWish({ ...wish, hourly: n === usual ? '' : String(n) })} tooltip={{ open: false }} /><b>{wish.hourly || rate.data?.hourly}</b></label>
           {!changed && <p className="soft">Move a slider: this order stays as it is, a copy of it is reckoned.</p>}
           {then.error && changed && <p className="fault" role="alert">{then.error.message}</p>}
           {other && (
