@@ -129,3 +129,64 @@ func TestFormulasOfTheFirstShapeComeAlong(t *testing.T) {
 		t.Error(err)
 	}
 }
+
+// A database of before there were lots comes along: what stands on the shelf of packaging is a lot, its moves are kept, what remains is
+// what came and all of them; the price of an order that was quoted is agreed on; what batches take is known.
+func TestStockAndPricesComeAlong(t *testing.T) {
+	ctx := context.Background()
+	owner := pgtest.Empty(t)
+	if err := db.MigrateTo(ctx, owner, 2); err != nil {
+		t.Fatal(err)
+	}
+	conn, err := pgx.Connect(ctx, owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(ctx)
+	kitchen, person, boxes, bags, dark, quoted, asked := db.NewID(), db.NewID(), db.NewID(), db.NewID(), db.NewID(), db.NewID(), db.NewID()
+	do := func(statement string, args ...any) {
+		t.Helper()
+		if _, err := conn.Exec(ctx, statement, args...); err != nil {
+			t.Fatal(err)
+		}
+	}
+	do(`select set_config('zt.kitchen', $1, false)`, kitchen.String())
+	do(`insert into kitchens (id, name, time_zone, currency, created_at) values ($1, 'Old', 'UTC', 'USD', now())`, kitchen)
+	do(`insert into people (id, mail, name, password_hash, created_at) values ($1, 'a@old.example', 'A', '', now())`, person)
+	do(`insert into ingredients (kitchen_id, id, name, unit, kind, chocolate_kind, colour) values ($1, $2, 'Dark', 'g', 'chocolate', 'real', 'dark')`, kitchen, dark)
+	do(`insert into supplies (kitchen_id, id, name, unit, stock, paid, paid_for) values ($1, $2, 'Boxes', 'each', 17, 18.50, 25), ($1, $3, 'Bags', 'each', 0, 0, 1)`, kitchen, boxes, bags)
+	for id, state := range map[any]string{quoted: "promised", asked: "enquiry"} {
+		do(`insert into orders (kitchen_id, id, number, state, customer, way, from_at, to_at, asked, created_at, updated_at) values ($1, $2, $3, $4, 'Ada', 'pickup', now(), now() + interval '1 hour', 42.50, now(), now())`, kitchen, id, len(state), state)
+	}
+	// 20 boxes, of which an order took 3; the shelf had been counted down from 22.
+	do(`insert into supply_moves (kitchen_id, id, supply_id, change, reason, at, person_id) values ($1, $2, $3, -2, 'counted', '2026-08-01', $4)`, kitchen, db.NewID(), boxes, person)
+	do(`insert into supply_moves (kitchen_id, id, supply_id, order_id, change, reason, at, person_id) values ($1, $2, $3, $4, -3, 'packed', '2026-08-02', $5)`, kitchen, db.NewID(), boxes, quoted, person)
+	do(`insert into treats (kitchen_id, id, name, version) values ($1, $2, 'Bark', 1)`, kitchen, person)
+	do(`insert into treat_versions (kitchen_id, treat_id, version, formula, created_at, created_by) values ($1, $2, 1, '{}', now(), $2)`, kitchen, person)
+	do(`insert into order_lines (kitchen_id, order_id, position, treat_id, treat_version, count) values ($1, $2, 0, $3, 1, 4)`, kitchen, quoted, person)
+	do(`insert into batches (kitchen_id, id, order_id, position, day, sheet) values ($1, $2, $3, 0, '2026-09-09', $4)`, kitchen, db.NewID(), quoted,
+		`{"card": {"needs": [{"ingredient": "`+dark.String()+`", "used": {"amount": 300, "unit": "g"}, "house": {"amount": 450, "unit": "g"}}], "packs": [{"supply": "`+boxes.String()+`", "amount": {"amount": 2, "unit": "each"}}]}}`)
+	if err := db.Migrate(ctx, owner); err != nil {
+		t.Fatal(err)
+	}
+	var came, remaining, moved float64
+	var lots, moves int
+	if err := conn.QueryRow(ctx, `select count(distinct l.id), sum(distinct l.amount), sum(distinct l.remaining), sum(m.change), count(m.id) from lots l join stock_moves m on m.lot_id = l.id`).Scan(&lots, &came, &remaining, &moved, &moves); err != nil {
+		t.Fatal(err)
+	}
+	if lots != 1 || came != 22 || remaining != 17 || moved != -5 || moves != 2 {
+		t.Errorf("%d lots of %v, %v remain, %d moves come to %v", lots, came, remaining, moves, moved)
+	}
+	var agreed, by, value string
+	if err := conn.QueryRow(ctx, `select agreed::text, price_by, price_value::text from orders where id = $1`, quoted).Scan(&agreed, &by, &value); err != nil || agreed != "42.50" || by != "price" || value != "42.50" {
+		t.Errorf("agreed on %s, by %s %s (%v)", agreed, by, value, err)
+	}
+	var open bool
+	if err := conn.QueryRow(ctx, `select agreed is null from orders where id = $1`, asked).Scan(&open); err != nil || !open {
+		t.Errorf("an enquiry has an agreed price (%v)", err)
+	}
+	var used, pool, packed float64
+	if err := conn.QueryRow(ctx, `select (select used from batch_needs where item_id = $1), (select pool from batch_needs where item_id = $1), (select used from batch_needs where item_id = $2 and packaging)`, dark, boxes).Scan(&used, &pool, &packed); err != nil || used != 300 || pool != 150 || packed != 2 {
+		t.Errorf("the batch takes %v with %v in the pot, and %v boxes (%v)", used, pool, packed, err)
+	}
+}
