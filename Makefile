@@ -52,7 +52,7 @@ test-web: bin/zestytin
 
 test-browser: bin/zestytin e2e/node_modules/.done
 	cd e2e && npx tsc
-	@$(MAKE) --no-print-directory -j2 browser-1 browser-2
+	@$(MAKE) --no-print-directory -k -j2 browser-1 browser-2
 
 # Two halves side by side, each with a server and a database of its own.
 browser-%:

@@ -114,7 +114,7 @@ test('the keys go to the places, and ? lists them', async ({ page }) => {
   await page.goto('/')
   await page.getByRole('button', { name: 'Enter the demo kitchen' }).click()
   await expect(page.getByRole('heading', { name: /orders ahead/ })).toBeVisible()
-  for (const [key, heading] of [['2', 'The book of treats'], ['3', 'Work days'], ['4', /September/], ['5', 'Ingredients'], ['6', 'Handovers'], ['7', 'The till'], ['1', /orders ahead/]] as const) {
+  for (const [key, heading] of [['2', 'The book of treats'], ['3', 'Work days'], ['4', /September/], ['5', 'The larder'], ['6', 'Handovers'], ['7', 'The till'], ['1', /orders ahead/]] as const) {
     await page.locator('body').press(key)
     await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible()
   }

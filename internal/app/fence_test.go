@@ -122,6 +122,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"/api/v1/mixes/{id}":                find(t, maren.must(200, "GET", "/mixes", nil)["mixes"], "name", "Brown butter")["id"].(string),
 		"/api/v1/supplies/{id}":             find(t, maren.must(200, "GET", "/supplies", nil)["supplies"], "name", "Ribbon")["id"].(string),
 		"/api/v1/batches/{id}/steps/{step}": days[0].(object)["batch"].(string),
+		"/api/v1/batches/{id}":              days[0].(object)["batch"].(string),
 		"/api/v1/stock/{id}":                find(t, maren.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")["id"].(string),
 		"/api/v1/payments/{id}":             maren.must(200, "GET", "/orders/"+promised["id"].(string)+"/payments", nil)["payments"].([]any)[0].(object)["id"].(string),
 	}
@@ -141,6 +142,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"put-offers":     object{"offers": []object{}},
 		"put-lot":        object{"bestBefore": "", "opened": "", "openUntil": ""},
 		"void-lot":       nil, "make-quote": nil, "revoke-quotes": nil, "remove-payment": nil,
+		"put-result":   object{"good": 3},
 		"note-payment": object{"kind": "deposit", "amount": "1", "day": "2026-09-03"},
 	}
 	document := bo.must(200, "GET", "/api/openapi.json", nil)

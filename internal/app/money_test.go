@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/csv"
 	"fmt"
+	"math"
 	"os/exec"
 	"strings"
 	"sync"
@@ -289,7 +290,17 @@ func TestTill(t *testing.T) {
 	if paid["owed"].(object)["amount"] != "0.00" || len(paid["payments"].([]any)) != 1 {
 		t.Errorf("settled: %v", paid)
 	}
+	// How it came out is recorded, and stands beside what was expected.
+	day := p.order(o["id"])["days"].([]any)[0].(object)
+	result := fmt.Sprint("/batches/", day["batch"], "/result")
+	p.problem(422, "body.good", "were started", p.send("PUT", result, object{"good": 999}))
+	p.must(200, "PUT", result, object{"good": 13, "minutes": 70})
+	made := find(t, p.must(200, "GET", fmt.Sprint("/days/", day["day"], "/run-sheet"), nil)["results"], "batch", day["batch"])
 	till := p.must(200, "GET", "/till", nil)
+	malt := find(t, till["treats"], "name", "Milk malt bombs")["real"].(object)
+	if want := 1 - 13/made["started"].(float64); malt["minutes"] != 70.0 || malt["batches"] != 1.0 || math.Abs(malt["loss"].(float64)-want) > 1e-9 {
+		t.Errorf("really: %v, want a loss of %v", malt, want)
+	}
 	tea := find(t, till["occasions"], "name", "tea")
 	if tea["asked"].(object)["amount"] != "80.00" || tea["pieces"] != 12.0 || tea["real"].(object)["materials"] == nil {
 		t.Errorf("%v", tea)

@@ -3,6 +3,7 @@ package bench
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"time"
 
@@ -11,6 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/food"
+	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
@@ -36,12 +38,32 @@ func Register(h web.Home, needs Needs) {
 	tags := []string{"Bench"}
 	web.Register(h, huma.Operation{OperationID: "get-run-sheet", Method: "GET", Path: "/api/v1/days/{day}/run-sheet", Summary: "A day's work in order, with clock times and amounts", Tags: tags}, b.runSheet)
 	web.Register(h, huma.Operation{OperationID: "tick-step", Method: "PUT", Path: "/api/v1/batches/{id}/steps/{step}", Summary: "Tick a step as done, or take the tick back", Tags: tags}, b.tick)
+	web.Register(h, huma.Operation{OperationID: "put-result", Method: "PUT", Path: "/api/v1/batches/{id}/result", Summary: "Record how a batch came out: the till sets it against what was expected", Tags: tags}, b.putResult)
 }
 
 // RunSheet is a day's work in order.
 type RunSheet struct {
-	Day   string `json:"day" format:"date"`
-	Steps []Step `json:"steps"`
+	Day     string   `json:"day" format:"date"`
+	Steps   []Step   `json:"steps"`
+	Results []Result `json:"results" doc:"How the batches of the day came out, of those that are made"`
+}
+
+// Result is how a batch came out.
+type Result struct {
+	Batch    uuid.UUID `json:"batch"`
+	Treat    string    `json:"treat"`
+	Customer string    `json:"customer"`
+	Wanted   int       `json:"wanted"`
+	Started  int       `json:"started" doc:"Pieces; of bark the sheets"`
+	Sold     string    `json:"sold" doc:"pieces or bags"`
+	Expected int       `json:"expected" doc:"Minutes of hands that were reckoned"`
+	ResultFields
+}
+
+// ResultFields is what a person records of a batch.
+type ResultFields struct {
+	Good    *int `json:"good,omitempty" minimum:"0" maximum:"100000" doc:"That came out well"`
+	Minutes *int `json:"minutes,omitempty" minimum:"1" maximum:"100000" doc:"Of hands that it really took"`
 }
 
 // Step of a run sheet. Times are minutes of the day on the wall clock.
@@ -111,11 +133,50 @@ func (b *Bench) runSheet(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		sheet.Steps, err = pgx.CollectRows(rows, scan)
+		if sheet.Steps, err = pgx.CollectRows(rows, scan); err != nil {
+			return err
+		}
 		sharedPots(sheet.Steps)
+		sheet.Results, err = results(ctx, tx, `b.made_at is not null and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.day = $1::text::date)`, in.Day)
 		return err
 	})
 	return &struct{ Body RunSheet }{sheet}, err
+}
+
+func results(ctx context.Context, tx pgx.Tx, which string, arg any) ([]Result, error) {
+	rows, err := tx.Query(ctx, `select b.id, b.sheet ->> 'name', o.customer, (b.sheet ->> 'count')::int, (b.sheet -> 'card' ->> 'start')::int, coalesce(b.sheet -> 'card' ->> 'sold', 'pieces'), (b.sheet -> 'card' ->> 'hands')::int, b.good, b.minutes
+		from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id where `+which+` order by b.id`, arg)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (r Result, err error) {
+		err = row.Scan(&r.Batch, &r.Treat, &r.Customer, &r.Wanted, &r.Started, &r.Sold, &r.Expected, &r.Good, &r.Minutes)
+		return r, err
+	})
+}
+
+func (b *Bench) putResult(ctx context.Context, in *struct {
+	web.ID
+	Body ResultFields
+}) (*struct{ Body Result }, error) {
+	var r Result
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		list, err := results(ctx, tx, `b.id = $1`, in.ID.ID)
+		if err != nil {
+			return err
+		}
+		if len(list) == 0 {
+			return web.NotFound("batch")
+		}
+		// A sheet of bark gives several bags: there the pieces that were begun are not counted.
+		if r = list[0]; in.Body.Good != nil && r.Sold == "pieces" && *in.Body.Good > r.Started {
+			return &invalid.Error{Fields: []invalid.Field{{Path: "good", Says: fmt.Sprintf("%d were started: no more than that can have come out well.", r.Started)}}}
+		}
+		r.ResultFields = in.Body
+		_, err = tx.Exec(ctx, `update batches set good = $2, minutes = $3 where id = $1`, in.ID.ID, in.Body.Good, in.Body.Minutes)
+		return err
+	})
+	return &struct{ Body Result }{r}, err
 }
 
 // sharedPots tells where a batch goes on in a pot that was melted for another one: that pot must hold more.

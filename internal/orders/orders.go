@@ -92,6 +92,7 @@ type Row struct {
 	Price    *price.Money `json:"price,omitempty"`
 	Fits     *bool        `json:"fits,omitempty" doc:"Of an order that has no days yet: whether it would fit"`
 	FitsText string       `json:"fitsText,omitempty"`
+	Answer   string       `json:"answer,omitempty" doc:"What the customer answered to its quote that waits for the seller"`
 	Steps    int          `json:"steps" doc:"Of its batches"`
 	Done     int          `json:"done" doc:"Steps that are ticked"`
 }
@@ -265,6 +266,8 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 				'chocolate', v.look) order by l.position), '[]')
 				from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
 				join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version where l.kitchen_id = o.kitchen_id and l.order_id = o.id),
+			(select case when q.accepted_at is not null then 'accepted, but it does not fit' when q.request <> '' then 'a change is asked for' else '' end
+				from quotes q where q.kitchen_id = o.kitchen_id and q.order_id = o.id and o.state = 'quoted' and (q.revoked_at is null or q.accepted_at is not null) order by q.id desc limit 1),
 			(select count(*) from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id where b.kitchen_id = o.kitchen_id and b.order_id = o.id),
 			(select count(s.done_at) from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id where b.kitchen_id = o.kitchen_id and b.order_id = o.id)
 			from orders o order by o.from_at, o.number`)
@@ -276,11 +279,15 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 		l.Orders, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Row, error) {
 			var r Row
 			var mail string
+			var answer *string
 			var p priced
 			d := &order.Draft{}
 			fields := append([]any{&r.ID, &r.Number, &r.Revision, &r.State, &r.Customer, &r.Occasion, &r.Way, &r.Place, &r.From, &r.To, &r.FreeFrom, &r.Notes, &r.Phone, &mail}, p.into(d)...)
-			err := row.Scan(append(fields, &r.Lines, &r.Steps, &r.Done)...)
+			err := row.Scan(append(fields, &r.Lines, &answer, &r.Steps, &r.Done)...)
 			d.From, d.To, d.FreeFrom = r.From, r.To, r.FreeFrom
+			if answer != nil {
+				r.Answer = *answer
+			}
 			standings = append(standings, p.settle(d))
 			for _, line := range r.Lines {
 				d.Lines = append(d.Lines, order.Line{Treat: line.Treat, Count: line.Count})

@@ -84,7 +84,7 @@ const done = `o.state in ('handed over', 'settled') and o.agreed is not null and
 const selectLines = `select to_char(o.from_at at time zone $1, 'YYYY-MM') as month, coalesce(nullif(o.occasion, ''), 'no occasion') as occasion, o.id, t.name, b.sheet -> 'card' ->> 'family' as family, (b.sheet ->> 'count')::int as pieces,
 		coalesce((b.sheet -> 'price' ->> 'amount')::numeric * (o.gross - o.tax) / nullif(o.agreed, 0), o.agreed / nullif((select count(*) from batches x where x.kitchen_id = o.kitchen_id and x.order_id = o.id), 0)) as asked,
 		coalesce((b.sheet -> 'cost' ->> 'amount')::numeric, o.cost / nullif((select count(*) from batches x where x.kitchen_id = o.kitchen_id and x.order_id = o.id), 0)) as cost,
-		(b.sheet -> 'card' ->> 'hands')::int as minutes, (v.formula ->> 'loss')::float8 as loss, (b.sheet -> 'card' ->> 'start')::int as started, b.good, b.minutes as worked
+		(b.sheet -> 'card' ->> 'hands')::int as minutes, (v.formula ->> 'loss')::float8 as loss, case when b.sheet -> 'card' ->> 'family' = 'bark' then (b.sheet ->> 'count')::int else (b.sheet -> 'card' ->> 'start')::int end as started, case when b.sheet -> 'card' ->> 'family' <> 'bark' then b.good end as good, b.minutes as worked
 	from orders o join batches b on b.kitchen_id = o.kitchen_id and b.order_id = o.id join order_lines l on l.kitchen_id = b.kitchen_id and l.order_id = b.order_id and l.position = b.position
 	join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version
 	where ` + done

@@ -21,6 +21,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Record how a batch came out: the till sets it against what was expected */
+        put: operations["put-result"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{id}/steps/{step}": {
         parameters: {
             query?: never;
@@ -1354,9 +1371,52 @@ export interface components {
             mail: string;
             password: string;
         };
+        BenchResult: {
+            batch: string;
+            customer: string;
+            /**
+             * Format: int64
+             * @description Minutes of hands that were reckoned
+             */
+            expected: number;
+            /**
+             * Format: int64
+             * @description That came out well
+             */
+            good?: number;
+            /**
+             * Format: int64
+             * @description Of hands that it really took
+             */
+            minutes?: number;
+            /** @description pieces or bags */
+            sold: string;
+            /**
+             * Format: int64
+             * @description Pieces; of bark the sheets
+             */
+            started: number;
+            treat: string;
+            /** Format: int64 */
+            wanted: number;
+        };
+        BenchResultFields: {
+            /**
+             * Format: int64
+             * @description That came out well
+             */
+            good?: number;
+            /**
+             * Format: int64
+             * @description Of hands that it really took
+             */
+            minutes?: number;
+        };
         BenchRunSheet: {
             /** Format: date */
             day: string;
+            /** @description How the batches of the day came out, of those that are made */
+            results: components["schemas"]["BenchResult"][];
             steps: components["schemas"]["BenchStep"][];
         };
         BenchStep: {
@@ -2551,6 +2611,8 @@ export interface components {
             token: string;
         };
         OrdersRow: {
+            /** @description What the customer answered to its quote that waits for the seller */
+            answer?: string;
             customer: string;
             /**
              * Format: int64
@@ -3901,6 +3963,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LarderAllergenList"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "put-result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchResultFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchResult"];
                 };
             };
             /** @description Error */

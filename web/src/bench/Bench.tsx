@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
@@ -81,6 +81,7 @@ export default function Bench() {
       {sheet.isSuccess && steps.length === 0 && (
         <p className="empty">Nothing is planned on this day. Work comes here when an order is promised: its steps in order, with their times and amounts.</p>
       )}
+      {(sheet.data?.results ?? []).map((r) => <Outcome key={r.batch} result={r} day={day} />)}
       {now && (
         <article className="now" aria-label="The step at hand">
           <span className="now-mark" style={{ background: lookOf(now.chocolate).fill, color: lookOf(now.chocolate).ink, borderColor: lookOf(now.chocolate).edge }}>
@@ -128,6 +129,33 @@ export default function Bench() {
         })}
       </ol>
     </section>
+  )
+}
+
+/** How a batch that is made came out; the till sets it against what was expected. */
+function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string }) {
+  const queries = useQueryClient()
+  const say = useSay()
+  const [good, setGood] = useState(result.good?.toString() ?? '')
+  const [took, setTook] = useState(result.minutes?.toString() ?? '')
+  const kept = (result.good?.toString() ?? '') === good && (result.minutes?.toString() ?? '') === took
+  async function save() {
+    try {
+      await ask(api.PUT('/api/v1/batches/{id}/result', { params: { path: { id: result.batch } }, body: { good: good === '' ? undefined : Number(good), minutes: took === '' ? undefined : Number(took) } }))
+      await Promise.all([queries.invalidateQueries({ queryKey: ['run-sheet', day] }), queries.invalidateQueries({ queryKey: ['till'] })])
+      say.done('outcome', `${result.treat}: how it came out is kept.`)
+    } catch (error) {
+      say.refused(error)
+    }
+  }
+  return (
+    <form className="outcome no-print" onSubmit={(e) => { e.preventDefault(); void save() }}>
+      <b>{result.treat}</b> for {result.customer} is made. Good:{' '}
+      <input className="blank" aria-label={`Good ${result.sold} of ${result.treat} for ${result.customer}`} inputMode="numeric" size={4} value={good} placeholder={String(result.wanted)} onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))} />{' '}
+      {result.sold === 'pieces' ? `of ${result.started} started` : result.sold}, hands:{' '}
+      <input className="blank" aria-label={`Minutes of ${result.treat} for ${result.customer}`} inputMode="numeric" size={4} value={took} placeholder={String(result.expected)} onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))} /> min.
+      {!kept && <Button htmlType="submit">Keep it</Button>}
+    </form>
   )
 }
 

@@ -33,6 +33,7 @@ export function Contents({ lines }: { lines: Row['lines'] }) {
 
 /** One line on what state an order is in. */
 export function stateNote(o: Row): { text: string; kind?: 'trouble' | 'fine' } {
+  if (o.answer) return { text: o.answer, kind: 'trouble' }
   if (o.fits === false) return { text: 'does not fit yet', kind: 'trouble' }
   if (o.fits) return { text: 'would fit', kind: 'fine' }
   if (o.state === 'in the making') return { text: `${o.done} of ${o.steps} steps done` }
