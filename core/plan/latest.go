@@ -36,8 +36,14 @@ func Latest(sessions []Session, pots []Pot, taken []Placed, b Batch) ([]Placed, 
 		order = append(order, day)
 	}
 	slices.SortFunc(order, func(a, b int) int { return cmp.Compare(b, a) })
+	byDay := map[int][]Placed{}
+	for _, p := range taken {
+		if _, ours := days[p.Start/DayMinutes]; ours {
+			byDay[p.Start/DayMinutes] = append(byDay[p.Start/DayMinutes], p)
+		}
+	}
 	for _, day := range order {
-		today := days[day]
+		today, taken := days[day], byDay[day] // hands work within a day: those of other days are in no one's way
 		if lastTo(today) <= b.ReadyBy-b.Keeps {
 			break
 		}

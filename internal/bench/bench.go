@@ -144,7 +144,7 @@ func (b *Bench) runSheet(ctx context.Context, in *struct {
 }
 
 func results(ctx context.Context, tx pgx.Tx, which string, arg any) ([]Result, error) {
-	rows, err := tx.Query(ctx, `select b.id, b.sheet ->> 'name', o.customer, (b.sheet ->> 'count')::int, (b.sheet -> 'card' ->> 'start')::int, coalesce(b.sheet -> 'card' ->> 'sold', 'pieces'), (b.sheet -> 'card' ->> 'hands')::int, b.good, b.minutes
+	rows, err := tx.Query(ctx, `select b.id, b.name, o.customer, b.count, b.started, b.sold, b.hands, b.good, b.minutes
 		from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id where `+which+` order by b.id`, arg)
 	if err != nil {
 		return nil, err

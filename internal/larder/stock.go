@@ -207,10 +207,12 @@ func lotsByItem(ctx context.Context, tx pgx.Tx) (map[string][]larder.Lot, error)
 		return nil, err
 	}
 	all, err := pgx.CollectRows(rows, scanCoreLot)
-	larder.Order(all)
 	by := map[string][]larder.Lot{}
 	for _, l := range all {
 		by[l.Item] = append(by[l.Item], l)
+	}
+	for _, lots := range by {
+		larder.Order(lots)
 	}
 	return by, err
 }
@@ -236,14 +238,13 @@ func reserve(wants []larder.Want) map[string]float64 {
 	return sum
 }
 
-// Free is the stock of everything for the reckoning: what is good today and not reserved by wants, and the latest price. ingredients are
+// Free is the stock of everything for the reckoning: what is good today and not reserved, and the latest price. ingredients are
 // those of the kitchen.
-func Free(ctx context.Context, tx pgx.Tx, wants []larder.Want, today string, ingredients map[string]food.Ingredient) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
+func Free(ctx context.Context, tx pgx.Tx, reserved map[string]float64, today string, ingredients map[string]food.Ingredient) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
 	lots, err := lotsByItem(ctx, tx)
 	if err != nil {
 		return nil, nil, err
 	}
-	reserved := reserve(wants)
 	free := func(id string, latest decimal.Decimal) larder.Stock {
 		good := slices.DeleteFunc(lots[id], func(l larder.Lot) bool { return !l.GoodOn(today) })
 		larder.Take(good, reserved[id])

@@ -26,9 +26,9 @@ import (
 
 // Needs is what the orders need of other rooms.
 type Needs struct {
-	// Kitchen is what the reckoning must know: with the versions of treats that pins names, and all taken time but that of
-	// the order except.
-	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int) (*order.Kitchen, error)
+	// Kitchen is what the reckoning must know: with the versions of treats that pins names, and the days until a time, with all taken
+	// time but that of the order except.
+	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, until time.Time) (*order.Kitchen, error)
 	// Plan saves the days of an order, Unplan drops them.
 	Plan   func(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, cal plan.Calendar) error
 	Unplan func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
@@ -225,7 +225,7 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 }
 
 func (s *stored) fill(ctx context.Context, tx pgx.Tx) error {
-	rows, err := tx.Query(ctx, `select b.id, b.position, b.sheet ->> 'name', b.day::text, sum(t.hands + t.changeover)::int, count(*)::int, count(t.done_at)::int
+	rows, err := tx.Query(ctx, `select b.id, b.position, b.name, b.day::text, sum(t.hands + t.changeover)::int, count(*)::int, count(t.done_at)::int
 		from batches b join batch_steps t on t.kitchen_id = b.kitchen_id and t.batch_id = b.id where b.order_id = $1 group by b.kitchen_id, b.id order by b.day, b.position`, s.ID)
 	if err != nil {
 		return err
@@ -258,6 +258,9 @@ func (o *Orders) get(ctx context.Context, in *web.ID) (*web.Tagged[Order], error
 	return web.TaggedBy(found.Revision, found), err
 }
 
+// foresight is how many days ahead the list tells whether an order would fit: later ones are told when they are opened.
+const foresight = 56
+
 func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, error) {
 	var l List
 	err := o.In(ctx, func(tx pgx.Tx) error {
@@ -268,9 +271,8 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 				join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version where l.kitchen_id = o.kitchen_id and l.order_id = o.id),
 			(select case when q.accepted_at is not null then 'accepted, but it does not fit' when q.request <> '' then 'a change is asked for' else '' end
 				from quotes q where q.kitchen_id = o.kitchen_id and q.order_id = o.id and o.state = 'quoted' and (q.revoked_at is null or q.accepted_at is not null) order by q.id desc limit 1),
-			(select count(*) from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id where b.kitchen_id = o.kitchen_id and b.order_id = o.id),
-			(select count(s.done_at) from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id where b.kitchen_id = o.kitchen_id and b.order_id = o.id)
-			from orders o order by o.from_at, o.number`)
+			coalesce(w.steps, 0), coalesce(w.done, 0)
+			from orders o left join (select b.order_id, count(*) as steps, count(s.done_at) as done from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id group by b.order_id) w on w.order_id = o.id order by o.from_at, o.number`)
 		if err != nil {
 			return err
 		}
@@ -298,7 +300,7 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 		if err != nil {
 			return err
 		}
-		known, err := o.Kitchen(ctx, tx, uuid.Nil, nil)
+		known, err := o.Kitchen(ctx, tx, uuid.Nil, nil, o.Clock().AddDate(0, 0, foresight))
 		if err != nil {
 			return err
 		}
@@ -308,7 +310,7 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 				m := price.In(known.Rates.Currency, *agreed)
 				row.Price = &m
 			}
-			if row.State != order.Enquiry && row.State != order.Quoted || len(d.Lines) == 0 {
+			if row.State != order.Enquiry && row.State != order.Quoted || len(d.Lines) == 0 || d.From.After(o.Clock().AddDate(0, 0, foresight)) {
 				continue
 			}
 			known.Standing = standings[i]
@@ -363,7 +365,7 @@ func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*s
 // asked is the kitchen for a question: what was agreed stands while the draft asks for the same price.
 func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question) (*order.Kitchen, error) {
 	if q.Order == nil {
-		return o.Kitchen(ctx, tx, uuid.Nil, nil)
+		return o.Kitchen(ctx, tx, uuid.Nil, nil, q.Draft.From)
 	}
 	s, err := load(ctx, tx, *q.Order, "")
 	if err != nil {
@@ -374,7 +376,7 @@ func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question) (*order.Kitc
 
 // kitchenOf an order that may be changed to a draft.
 func (o *Orders) kitchenOf(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft) (*order.Kitchen, error) {
-	known, err := o.Kitchen(ctx, tx, s.ID, s.pins)
+	known, err := o.Kitchen(ctx, tx, s.ID, s.pins, d.From)
 	if err != nil {
 		return nil, err
 	}
@@ -410,7 +412,7 @@ func (o *Orders) create(ctx context.Context, in *struct {
 
 // Write a new enquiry.
 func (o *Orders) Write(ctx context.Context, tx pgx.Tx, d order.Draft) (Order, error) {
-	known, err := o.Kitchen(ctx, tx, uuid.Nil, nil)
+	known, err := o.Kitchen(ctx, tx, uuid.Nil, nil, time.Time{})
 	if err != nil {
 		return Order{}, err
 	}

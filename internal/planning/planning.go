@@ -50,12 +50,14 @@ func Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, cal 
 	batch := &pgx.Batch{}
 	for _, b := range r.When.Batches {
 		batchID := db.NewID()
-		batch.Queue(`insert into batches (kitchen_id, id, order_id, position, day, sheet) values ($1, $2, $3, $4, $5::text::date, $6)`,
-			kitchen, batchID, id, b.Line, b.Day, r.Lines[b.Line])
-		for _, n := range r.Lines[b.Line].Card.Needs {
+		line := r.Lines[b.Line]
+		card := line.Card
+		batch.Queue(`insert into batches (kitchen_id, id, order_id, position, day, sheet, name, count, family, look, sold, started, hands, price, cost) values ($1, $2, $3, $4, $5::text::date, $6, $7, $8, $9, $10, $11, $12, $13, $14::text::numeric, $15::text::numeric)`,
+			kitchen, batchID, id, b.Line, b.Day, line, line.Name, line.Count, string(card.Family), card.Look, card.Sold, card.Start, card.Hands, line.Price.Amount, line.Cost.Amount)
+		for _, n := range card.Needs {
 			batch.Queue(`insert into batch_needs (kitchen_id, batch_id, item_id, packaging, used, pool) values ($1, $2, $3, false, $4, $5)`, kitchen, batchID, n.Ingredient, n.Used.Amount, max(n.House.Amount-n.Used.Amount, 0))
 		}
-		for _, p := range r.Lines[b.Line].Card.Packs {
+		for _, p := range card.Packs {
 			batch.Queue(`insert into batch_needs (kitchen_id, batch_id, item_id, packaging, used) values ($1, $2, $3, true, $4)
 				on conflict (kitchen_id, batch_id, item_id) do update set used = batch_needs.used + excluded.used`, kitchen, batchID, p.Supply, p.Amount.Amount)
 		}
@@ -83,10 +85,10 @@ func Drop(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	return err
 }
 
-// Taken is the placed steps of all orders but one, from today on.
-func Taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUID) ([]plan.Placed, error) {
+// Taken is the placed steps of all orders but one, for so many days from today on.
+func Taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int, except uuid.UUID) ([]plan.Placed, error) {
 	rows, err := tx.Query(ctx, `select b.id, s.step, s.day, s.start, s.hand, s.changeover, s.hands, s.wait, s.pot from batch_steps s
-		join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where s.day >= $1::text::date and b.order_id <> $2`, cal.Date(0), except)
+		join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where s.day >= $1::text::date and s.day < $1::text::date + $3::int and b.order_id <> $2`, cal.Date(0), except, days)
 	if err != nil {
 		return nil, err
 	}
@@ -119,17 +121,31 @@ func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUID) 
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[larder.Want])
 }
 
+// Reserved is how much of each thing promised orders will use up, but for one order: Wants in sums.
+func Reserved(ctx context.Context, tx pgx.Tx, except uuid.UUID) (map[string]float64, error) {
+	rows, err := tx.Query(ctx, `select n.item_id::text, sum(n.used) from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
+		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null) group by 1`, except)
+	if err != nil {
+		return nil, err
+	}
+	return sums(rows)
+}
+
+func sums(rows pgx.Rows) (map[string]float64, error) {
+	m := map[string]float64{}
+	var id string
+	var amount float64
+	_, err := pgx.ForEachRow(rows, []any{&id, &amount}, func() error { m[id] = amount; return nil })
+	return m, err
+}
+
 // Packs is how much of each supply an order takes when it is packed.
 func Packs(ctx context.Context, tx pgx.Tx, id uuid.UUID) (map[string]float64, error) {
 	rows, err := tx.Query(ctx, `select n.item_id::text, sum(n.used) from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id where b.order_id = $1 and n.packaging group by 1`, id)
 	if err != nil {
 		return nil, err
 	}
-	m := map[string]float64{}
-	var supply string
-	var amount float64
-	_, err = pgx.ForEachRow(rows, []any{&supply, &amount}, func() error { m[supply] = amount; return nil })
-	return m, err
+	return sums(rows)
 }
 
 // Turned is a batch of an order whose last step was ticked, or is no longer.
@@ -229,7 +245,7 @@ func (p *Planning) shelf(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		taken, err := Taken(ctx, tx, cal, uuid.Nil)
+		taken, err := Taken(ctx, tx, cal, in.Days, uuid.Nil)
 		if err != nil {
 			return err
 		}
@@ -276,7 +292,7 @@ func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, t
 }
 
 func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) error {
-	rows, err := tx.Query(ctx, `select b.id, o.id, o.customer, b.sheet ->> 'name', (b.sheet ->> 'count')::int, b.sheet -> 'card' ->> 'family', coalesce(b.sheet -> 'card' -> 'look', b.sheet -> 'card' -> 'pots' -> 0 -> 'chocolate'),
+	rows, err := tx.Query(ctx, `select b.id, o.id, o.customer, b.name, b.count, b.family, b.look,
 			sum(s.hands + s.changeover)::int, count(*)::int, count(s.done_at)::int, s.day
 		from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
 		where s.day >= $1::text::date and s.day < $1::text::date + $2::int group by b.kitchen_id, b.id, o.kitchen_id, o.id, s.day order by min(s.start)`, cal.Date(0), len(tins))

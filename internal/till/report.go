@@ -2,9 +2,11 @@ package till
 
 import (
 	"bytes"
+	"cmp"
 	"context"
 	"encoding/csv"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -80,15 +82,6 @@ type Owed struct {
 // done are the orders that count: handed over or settled, with a price and a cost.
 const done = `o.state in ('handed over', 'settled') and o.agreed is not null and o.cost is not null`
 
-// lines of the orders that count, each with its share of price and cost as they were when it was promised, and what was recorded.
-const selectLines = `select to_char(o.from_at at time zone $1, 'YYYY-MM') as month, coalesce(nullif(o.occasion, ''), 'no occasion') as occasion, o.id, t.name, b.sheet -> 'card' ->> 'family' as family, (b.sheet ->> 'count')::int as pieces,
-		coalesce((b.sheet -> 'price' ->> 'amount')::numeric * (o.gross - o.tax) / nullif(o.agreed, 0), o.agreed / nullif((select count(*) from batches x where x.kitchen_id = o.kitchen_id and x.order_id = o.id), 0)) as asked,
-		coalesce((b.sheet -> 'cost' ->> 'amount')::numeric, o.cost / nullif((select count(*) from batches x where x.kitchen_id = o.kitchen_id and x.order_id = o.id), 0)) as cost,
-		(b.sheet -> 'card' ->> 'hands')::int as minutes, (v.formula ->> 'loss')::float8 as loss, case when b.sheet -> 'card' ->> 'family' = 'bark' then (b.sheet ->> 'count')::int else (b.sheet -> 'card' ->> 'start')::int end as started, case when b.sheet -> 'card' ->> 'family' <> 'bark' then b.good end as good, b.minutes as worked
-	from orders o join batches b on b.kitchen_id = o.kitchen_id and b.order_id = o.id join order_lines l on l.kitchen_id = b.kitchen_id and l.order_id = b.order_id and l.position = b.position
-	join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version
-	where ` + done
-
 func (t *Till) report(ctx context.Context, _ *struct{}) (*struct{ Body Report }, error) {
 	r, _, err := t.sums(ctx)
 	return &struct{ Body Report }{r}, err
@@ -101,13 +94,11 @@ func (t *Till) sums(ctx context.Context) (r Report, zone *time.Location, err err
 			return err
 		}
 		zone = house.Zone
-		if r.Months, err = sumBy(ctx, tx, "month", "''", "1 desc", house); err != nil {
+		whole, err := orders(ctx, tx, house)
+		if err != nil {
 			return err
 		}
-		if r.Treats, err = sumBy(ctx, tx, "name", "max(family)", "5 desc, 1", house); err != nil {
-			return err
-		}
-		if r.Occasions, err = sumBy(ctx, tx, "occasion", "''", "5 desc, 1", house); err != nil {
+		if err := addLines(ctx, tx, whole, &r, house); err != nil {
 			return err
 		}
 		r.Owed, err = t.owed(ctx, tx, house)
@@ -116,47 +107,173 @@ func (t *Till) sums(ctx context.Context) (r Report, zone *time.Location, err err
 	return r, zone, err
 }
 
-// sumBy sums the lines by one of their columns. Months and occasions take price, cost and minutes of whole orders, so that what was shared
-// between the lines is counted as it was.
-func sumBy(ctx context.Context, tx pgx.Tx, by, family, order string, h House) ([]Sum, error) {
-	rows, err := tx.Query(ctx, `with lines as (`+selectLines+`),
-		used as (select order_id, sum(used) as materials from (
+// whole is an order that counts.
+type whole struct {
+	id               uuid.UUID
+	month, occasion  string
+	asked, cost, pay decimal.Decimal // without tax; all of it; the part that is for hands
+	minutes          int
+	used             *float64 // what left the larder for it
+}
+
+// orders that count, latest first.
+func orders(ctx context.Context, tx pgx.Tx, h House) ([]whole, error) {
+	rows, err := tx.Query(ctx, `with used as (select order_id, sum(used) as materials from (
 				select m.order_id, -m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8 as used from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
 					where m.order_id is not null and m.batch_id is not null and l.ingredient_id is not null and l.amount > 0
-				union all select order_id, -paid::float8 from lots where order_id is not null and origin = 'reclaimed') x group by 1),
-		whole as (select x.`+by+` as key, count(distinct x.id)::int as orders, sum(o.gross - o.tax) as asked, sum(o.cost) as cost, sum(o.cost - o.materials) as hands, sum(o.minutes)::int as minutes, sum(u.materials) as used
-			from (select distinct y.`+by+`, y.id from lines y) x join orders o on o.id = x.id left join used u on u.order_id = o.id group by 1)
-		select l.`+by+`, `+family+`, max(w.orders), sum(l.pieces)::int,
-			case when $2 then sum(l.asked) else max(w.asked) end, case when $2 then sum(l.cost) else max(w.cost) end, case when $2 then sum(l.minutes)::int else max(w.minutes) end,
-			case when $2 then null else max(w.hands) end::text, (sum(l.loss * l.started) / nullif(sum(l.started), 0))::float8, count(l.good)::int,
-			(1 - sum(l.good)::float8 / nullif(sum(l.started) filter (where l.good is not null), 0))::float8, coalesce(sum(l.worked), 0)::int, coalesce(sum(l.minutes) filter (where l.worked is not null), 0)::int, case when $2 then null else max(w.used) end
-		from lines l join whole w on w.key = l.`+by+` group by 1 order by `+order, h.Zone.String(), by == "name")
+				union all select order_id, -paid::float8 from lots where order_id is not null and origin = 'reclaimed') x group by 1)
+		select o.id, to_char(o.from_at at time zone $1, 'YYYY-MM'), coalesce(nullif(o.occasion, ''), 'no occasion'), o.gross - o.tax, o.cost, o.cost - o.materials, o.minutes, u.materials
+		from orders o left join used u on u.order_id = o.id where `+done+` order by o.from_at desc`, h.Zone.String())
 	if err != nil {
 		return nil, err
 	}
-	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (Sum, error) {
-		var s Sum
-		var asked, cost decimal.Decimal
-		var hands *string
-		var used *float64
-		if err := row.Scan(&s.Name, (*string)(&s.Family), &s.Orders, &s.Pieces, &asked, &cost, &s.Minutes, &hands, &s.Loss, &s.Real.Batches, &s.Real.Loss, &s.Real.Minutes, &s.Real.Expected, &used); err != nil {
-			return s, err
-		}
-		s.Asked, s.Cost, s.Left = price.In(h.Currency, asked), price.In(h.Currency, cost), price.In(h.Currency, asked.Sub(cost))
-		pay := h.Hourly.Mul(decimal.NewFromInt(int64(s.Minutes))).Div(decimal.NewFromInt(60))
-		if hands != nil {
-			pay = decimal.RequireFromString(*hands)
-		}
-		if s.Minutes > 0 {
-			hour := price.In(h.Currency, asked.Sub(cost).Add(pay).Mul(decimal.NewFromInt(60)).Div(decimal.NewFromInt(int64(s.Minutes))))
-			s.PerHour = &hour
-		}
-		if used != nil {
-			m := price.In(h.Currency, decimal.NewFromFloat(*used))
-			s.Real.Materials = &m
-		}
-		return s, nil
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (w whole, err error) {
+		return w, row.Scan(&w.id, &w.month, &w.occasion, &w.asked, &w.cost, &w.pay, &w.minutes, &w.used)
 	})
+}
+
+// tally is a Sum in the making.
+type tally struct {
+	Sum
+	asked, cost, pay  decimal.Decimal
+	used              *float64
+	begun, lost       float64 // pieces; those that were expected to be lost
+	good, begunOfGood int     // of what was recorded
+}
+
+// tallies by name, in the order in which they were first met.
+type tallies struct {
+	list []*tally
+	at   map[string]*tally
+}
+
+func (t *tallies) of(name string) *tally {
+	if t.at == nil {
+		t.at = map[string]*tally{}
+	}
+	if t.at[name] == nil {
+		t.at[name] = &tally{Sum: Sum{Name: name}}
+		t.list = append(t.list, t.at[name])
+	}
+	return t.at[name]
+}
+
+func (t *tally) add(asked, cost, pay decimal.Decimal, minutes int, used *float64) {
+	t.Orders++
+	t.asked, t.cost, t.pay, t.Minutes = t.asked.Add(asked), t.cost.Add(cost), t.pay.Add(pay), t.Minutes+minutes
+	if used != nil {
+		sum := *used
+		if t.used != nil {
+			sum += *t.used
+		}
+		t.used = &sum
+	}
+}
+
+// line of an order that counts.
+type line struct {
+	order                  uuid.UUID
+	name                   string
+	family                 treat.Family
+	pieces, hands, started int
+	price, cost            *decimal.Decimal // its shares, of lines that were promised since they are split
+	loss                   float64
+	good, worked           *int
+}
+
+func (t *tally) addLine(l line) {
+	begun := l.started
+	if l.family == treat.Bark { // sheets were begun, bags are wanted
+		begun = l.pieces
+	}
+	t.Pieces += l.pieces
+	t.begun, t.lost = t.begun+float64(begun), t.lost+l.loss*float64(begun)
+	if l.good != nil && l.family != treat.Bark {
+		t.Real.Batches++
+		t.good, t.begunOfGood = t.good+*l.good, t.begunOfGood+begun
+	}
+	if l.worked != nil {
+		t.Real.Minutes, t.Real.Expected = t.Real.Minutes+*l.worked, t.Real.Expected+l.hands
+	}
+}
+
+// sum writes the tally down.
+func (t *tally) sum(currency string) Sum {
+	s := t.Sum
+	s.Asked, s.Cost, s.Left = price.In(currency, t.asked), price.In(currency, t.cost), price.In(currency, t.asked.Sub(t.cost))
+	if s.Minutes > 0 {
+		hour := price.In(currency, t.asked.Sub(t.cost).Add(t.pay).Mul(decimal.NewFromInt(60)).Div(decimal.NewFromInt(int64(s.Minutes))))
+		s.PerHour = &hour
+	}
+	if t.begun > 0 {
+		loss := t.lost / t.begun
+		s.Loss = &loss
+	}
+	if t.begunOfGood > 0 {
+		loss := 1 - float64(t.good)/float64(t.begunOfGood)
+		s.Real.Loss = &loss
+	}
+	if t.used != nil {
+		m := price.In(currency, decimal.NewFromFloat(*t.used))
+		s.Real.Materials = &m
+	}
+	return s
+}
+
+// addLines sums the orders by month and by occasion, and their lines by treat. Months and occasions take price, cost and minutes of whole
+// orders, treats take their lines' shares of them.
+func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h House) error {
+	var months, occasions, byTreat tallies
+	orders := make(map[uuid.UUID]whole, len(all))
+	for _, w := range all {
+		orders[w.id] = w
+		months.of(w.month).add(w.asked, w.cost, w.pay, w.minutes, w.used)
+		occasions.of(w.occasion).add(w.asked, w.cost, w.pay, w.minutes, w.used)
+	}
+	rows, err := tx.Query(ctx, `select b.order_id, b.name, b.family, b.count, b.hands, b.started, b.price * (o.gross - o.tax) / nullif(o.agreed, 0), b.cost, coalesce((v.formula ->> 'loss')::float8, 0), b.good, b.minutes
+		from orders o join batches b on b.kitchen_id = o.kitchen_id and b.order_id = o.id join order_lines l on l.kitchen_id = b.kitchen_id and l.order_id = b.order_id and l.position = b.position
+		join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version where `+done)
+	if err != nil {
+		return err
+	}
+	lines, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (l line, err error) {
+		return l, row.Scan(&l.order, &l.name, (*string)(&l.family), &l.pieces, &l.hands, &l.started, &l.price, &l.cost, &l.loss, &l.good, &l.worked)
+	})
+	if err != nil {
+		return err
+	}
+	number := map[uuid.UUID]int64{}
+	for _, l := range lines {
+		number[l.order]++
+	}
+	for _, l := range lines {
+		w := orders[l.order]
+		// An order of before prices were split over lines is split evenly.
+		asked, cost := w.asked.Div(decimal.NewFromInt(number[l.order])), w.cost.Div(decimal.NewFromInt(number[l.order]))
+		if l.price != nil && l.cost != nil {
+			asked, cost = *l.price, *l.cost
+		}
+		t := byTreat.of(l.name)
+		t.Family = l.family
+		t.add(asked, cost, h.Hourly.Mul(decimal.NewFromInt(int64(l.hands))).Div(decimal.NewFromInt(60)), l.hands, nil)
+		for _, t := range []*tally{t, months.of(w.month), occasions.of(w.occasion)} {
+			t.addLine(l)
+		}
+	}
+	write := func(t tallies) []Sum {
+		sums := []Sum{}
+		for _, x := range t.list {
+			sums = append(sums, x.sum(h.Currency))
+		}
+		return sums
+	}
+	dearest := func(t tallies) {
+		slices.SortStableFunc(t.list, func(a, b *tally) int { return cmp.Or(b.asked.Cmp(a.asked), cmp.Compare(a.Name, b.Name)) })
+	}
+	dearest(occasions)
+	dearest(byTreat)
+	r.Months, r.Occasions, r.Treats = write(months), write(occasions), write(byTreat)
+	return nil
 }
 
 // Entry is an order in the book for the tax adviser.

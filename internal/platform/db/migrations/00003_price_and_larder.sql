@@ -127,9 +127,22 @@ alter table order_moves
   add check ((person_id is null) = by_customer);
 
 alter table batches
+  -- What is asked of many batches at once, beside the sheet, which is large.
+  add column name    text not null default '',
+  add column count   integer not null default 1 check (count > 0),
+  add column family  text not null default 'bomb',
+  add column look    jsonb,
+  add column sold    text not null default 'pieces',
+  add column started integer not null default 0, -- pieces; of bark the sheets
+  add column hands   integer not null default 0, -- minutes, melting included
+  add column price   numeric,                    -- its share of what was agreed on
+  add column cost    numeric,
   add column made_at timestamptz,              -- its last step was done: what it takes has left the larder
   add column good    integer check (good >= 0), -- pieces that came out well
   add column minutes integer check (minutes > 0); -- of hands that it really took
+update batches set name = coalesce(sheet ->> 'name', ''), count = greatest(coalesce((sheet ->> 'count')::int, 1), 1), family = coalesce(sheet -> 'card' ->> 'family', 'bomb'),
+  look = coalesce(sheet -> 'card' -> 'look', sheet -> 'card' -> 'pots' -> 0 -> 'chocolate'), sold = coalesce(sheet -> 'card' ->> 'sold', 'pieces'),
+  started = coalesce((sheet -> 'card' ->> 'start')::int, 0), hands = coalesce((sheet -> 'card' ->> 'hands')::int, 0);
 update batches b set made_at = (select max(s.done_at) from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id)
   where not exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.done_at is null)
     and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id);
