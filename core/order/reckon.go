@@ -50,6 +50,40 @@ type Standing struct {
 	Agreed  *decimal.Decimal // the price that was quoted
 }
 
+// Scope is how much of a kitchen a reckoning needs.
+type Scope struct {
+	Until time.Time // the days to then; none when it has passed
+	Lines []Line    // the stock of what they take; nil: all stock
+}
+
+// Items are the ingredients, mixes and kinds of packaging that lines take, by id, each once.
+func (k *Kitchen) Items(lines []Line) []string {
+	items := []string{}
+	seen := map[string]bool{}
+	add := func(id string) {
+		if !seen[id] {
+			seen[id] = true
+			items = append(items, id)
+		}
+	}
+	for _, l := range lines {
+		t := k.Treats[l.Treat]
+		if t.Formula == nil {
+			continue
+		}
+		own := k.With(t.Mixes)
+		for _, id := range t.Formula.Items() {
+			for _, used := range own.Uses(id) {
+				add(used)
+			}
+		}
+		for _, p := range t.Formula.Packs {
+			add(p.Supply)
+		}
+	}
+	return items
+}
+
 // Reckoning is all that follows from an order.
 type Reckoning struct {
 	Lines    []LineCard `json:"lines"`

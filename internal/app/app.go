@@ -57,7 +57,7 @@ func New(o Options) *App {
 	a := &App{Handler: router, API: api, Home: web.Home{API: api, Pool: o.Pool, Clock: o.Clock}}
 	h := a.Home
 	known := func(ctx context.Context, tx pgx.Tx) (*order.Kitchen, error) {
-		return a.kitchen(ctx, tx, uuid.Nil, nil, time.Time{}) // the days do not matter
+		return a.kitchen(ctx, tx, uuid.Nil, nil, order.Scope{})
 	}
 	account.Register(h, sessions, o.Demo)
 	a.Larder = larder.Register(h, larder.Needs{
@@ -155,8 +155,8 @@ func (a *App) pack(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	return larder.Pack(ctx, a.Home, tx, id, packs)
 }
 
-// kitchen gathers what the reckoning must know; of the days those until a time.
-func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, until time.Time) (*order.Kitchen, error) {
+// kitchen gathers what the reckoning must know, as much of it as the scope asks for.
+func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, scope order.Scope) (*order.Kitchen, error) {
 	own, _, err := account.Load(ctx, tx)
 	if err != nil {
 		return nil, err
@@ -170,19 +170,23 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if k.Mixes, err = treats.Mixes(ctx, tx); err != nil {
 		return nil, err
 	}
+	if k.Treats, err = treats.Load(ctx, tx, pins); err != nil {
+		return nil, err
+	}
+	var items []string // nil: all
+	if scope.Lines != nil {
+		items = k.Items(scope.Lines)
+	}
 	reserved, err := planning.Reserved(ctx, tx, except)
 	if err != nil {
 		return nil, err
 	}
-	if k.Stock, k.Supplies, err = larder.Free(ctx, tx, reserved, k.Calendar.Date(0), k.Ingredients); err != nil {
-		return nil, err
-	}
-	if k.Treats, err = treats.Load(ctx, tx, pins); err != nil {
+	if k.Stock, k.Supplies, err = larder.Free(ctx, tx, reserved, k.Calendar.Date(0), k.Ingredients, items); err != nil {
 		return nil, err
 	}
 	days := 0
-	if until.After(k.Now) {
-		days = min(k.Calendar.DayOf(until)+1, planning.Horizon)
+	if scope.Until.After(k.Now) {
+		days = min(k.Calendar.DayOf(scope.Until)+1, planning.Horizon)
 	}
 	if k.Sessions, err = planning.Sessions(ctx, tx, k.Calendar, days); err != nil {
 		return nil, err

@@ -165,7 +165,7 @@ func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
 		}
 		known.Mixes[m.ID] = m
 	}
-	_, supplies, err := larder.Free(ctx, tx, nil, k.cal.Date(0), nil)
+	_, supplies, err := larder.Free(ctx, tx, nil, k.cal.Date(0), nil, nil)
 	if err != nil {
 		return err
 	}

@@ -86,7 +86,7 @@ func (t thing) show(x float64) measure.Shown {
 	return measure.Show(measure.Of(x, t.Unit), t.Substance)
 }
 
-const lotColumns = `id, item_id::text, remaining, case when amount > 0 then (paid / amount::numeric)::text else '0' end, bought_on::text, coalesce(best_before::text, ''), coalesce(open_until::text, ''), opened_on is not null`
+const lotColumns = `id, item_id::text, remaining, each::text, bought_on::text, coalesce(best_before::text, ''), coalesce(open_until::text, ''), opened_on is not null`
 
 func scanCoreLot(row pgx.CollectableRow) (larder.Lot, error) {
 	var l larder.Lot

@@ -121,7 +121,7 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 		if err != nil {
 			return err
 		}
-		lots, err := lotsByItem(ctx, tx)
+		lots, err := lotsByItem(ctx, tx, nil)
 		if err != nil {
 			return err
 		}

@@ -119,7 +119,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	if err != nil {
 		return nil, house, nil, err
 	}
-	lots, err := lotsByItem(ctx, tx)
+	lots, err := lotsByItem(ctx, tx, nil)
 	if err != nil {
 		return nil, house, nil, err
 	}
@@ -201,20 +201,41 @@ func (i *Item) stand(lots []larder.Lot, wants []larder.Want, house House) {
 	}
 }
 
-func lotsByItem(ctx context.Context, tx pgx.Tx) (map[string][]larder.Lot, error) {
-	rows, err := tx.Query(ctx, `select `+lotColumns+` from lots where remaining > 0`)
+// lotsByItem is all that is left of items, or of everything where they are nil, in the order of use. A row for each thing: thousands of rows take longer to read than to make.
+func lotsByItem(ctx context.Context, tx pgx.Tx, items []string) (map[string][]larder.Lot, error) {
+	rows, err := tx.Query(ctx, `select item_id, array_agg(id), array_agg(remaining), array_agg(each::text), array_agg(bought_on), array_agg(best_before), array_agg(open_until), array_agg(opened_on is not null)
+		from lots where remaining > 0 and ($1::text[] is null or item_id = any($1::text[]::uuid[])) group by item_id`, items)
 	if err != nil {
 		return nil, err
 	}
-	all, err := pgx.CollectRows(rows, scanCoreLot)
 	by := map[string][]larder.Lot{}
-	for _, l := range all {
-		by[l.Item] = append(by[l.Item], l)
-	}
-	for _, lots := range by {
+	var item uuid.UUID
+	var ids []uuid.UUID
+	var left []float64
+	var each []string
+	var bought []time.Time
+	var before, until []*time.Time
+	var opened []bool
+	_, err = pgx.ForEachRow(rows, []any{&item, &ids, &left, &each, &bought, &before, &until, &opened}, func() error {
+		lots, of := make([]larder.Lot, len(ids)), item.String()
+		for i := range lots {
+			lots[i] = larder.Lot{ID: ids[i].String(), Item: of, Left: left[i], Bought: bought[i].Format(time.DateOnly), BestBefore: date(before[i]), OpenUntil: date(until[i]), Opened: opened[i]}
+			if lots[i].Price, err = decimal.NewFromString(each[i]); err != nil {
+				return err
+			}
+		}
 		larder.Order(lots)
-	}
+		by[of] = lots
+		return nil
+	})
 	return by, err
+}
+
+func date(t *time.Time) string {
+	if t == nil {
+		return ""
+	}
+	return t.Format(time.DateOnly)
 }
 
 func unaccounted(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
@@ -239,9 +260,9 @@ func reserve(wants []larder.Want) map[string]float64 {
 }
 
 // Free is the stock of everything for the reckoning: what is good today and not reserved, and the latest price. ingredients are
-// those of the kitchen.
-func Free(ctx context.Context, tx pgx.Tx, reserved map[string]float64, today string, ingredients map[string]food.Ingredient) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
-	lots, err := lotsByItem(ctx, tx)
+// those of the kitchen; lots are read of the items only, or of all where they are nil.
+func Free(ctx context.Context, tx pgx.Tx, reserved map[string]float64, today string, ingredients map[string]food.Ingredient, items []string) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
+	lots, err := lotsByItem(ctx, tx, items)
 	if err != nil {
 		return nil, nil, err
 	}

@@ -26,9 +26,9 @@ import (
 
 // Needs is what the orders need of other rooms.
 type Needs struct {
-	// Kitchen is what the reckoning must know: with the versions of treats that pins names, and the days until a time, with all taken
-	// time but that of the order except.
-	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, until time.Time) (*order.Kitchen, error)
+	// Kitchen is what the reckoning must know: with the versions of treats that pins names, and with all taken time and stock but
+	// that of the order except.
+	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, scope order.Scope) (*order.Kitchen, error)
 	// Plan saves the days of an order, Unplan drops them.
 	Plan   func(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, cal plan.Calendar) error
 	Unplan func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
@@ -300,7 +300,7 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 		if err != nil {
 			return err
 		}
-		known, err := o.Kitchen(ctx, tx, uuid.Nil, nil, o.Clock().AddDate(0, 0, foresight))
+		known, err := o.Kitchen(ctx, tx, uuid.Nil, nil, order.Scope{Until: o.Clock().AddDate(0, 0, foresight)})
 		if err != nil {
 			return err
 		}
@@ -365,7 +365,7 @@ func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*s
 // asked is the kitchen for a question: what was agreed stands while the draft asks for the same price.
 func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question) (*order.Kitchen, error) {
 	if q.Order == nil {
-		return o.Kitchen(ctx, tx, uuid.Nil, nil, q.Draft.From)
+		return o.Kitchen(ctx, tx, uuid.Nil, nil, scopeOf(&q.Draft))
 	}
 	s, err := load(ctx, tx, *q.Order, "")
 	if err != nil {
@@ -374,9 +374,14 @@ func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question) (*order.Kitc
 	return o.kitchenOf(ctx, tx, s, &q.Draft)
 }
 
+// scopeOf a draft: the days before its handover, and the stock of what it takes.
+func scopeOf(d *order.Draft) order.Scope {
+	return order.Scope{Until: d.From, Lines: append([]order.Line{}, d.Lines...)}
+}
+
 // kitchenOf an order that may be changed to a draft.
 func (o *Orders) kitchenOf(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft) (*order.Kitchen, error) {
-	known, err := o.Kitchen(ctx, tx, s.ID, s.pins, d.From)
+	known, err := o.Kitchen(ctx, tx, s.ID, s.pins, scopeOf(d))
 	if err != nil {
 		return nil, err
 	}
@@ -412,7 +417,7 @@ func (o *Orders) create(ctx context.Context, in *struct {
 
 // Write a new enquiry.
 func (o *Orders) Write(ctx context.Context, tx pgx.Tx, d order.Draft) (Order, error) {
-	known, err := o.Kitchen(ctx, tx, uuid.Nil, nil, time.Time{})
+	known, err := o.Kitchen(ctx, tx, uuid.Nil, nil, scopeOf(&d))
 	if err != nil {
 		return Order{}, err
 	}

@@ -24,6 +24,7 @@ create table lots (
   amount        double precision not null check (amount >= 0), -- that came, in the unit of the thing
   remaining     double precision not null check (remaining >= 0 and remaining < 1e9),
   paid          numeric not null default 0 check (paid >= 0),  -- for amount
+  each          numeric not null generated always as (case when amount > 0 then round(paid / amount::numeric, 10) else 0 end) stored, -- price of a unit
   shop          text not null default '',
   bought_on     date not null,
   best_before   date,
@@ -219,5 +220,16 @@ begin
   end loop;
 end $$;
 -- +goose StatementEnd
+-- As a subquery the kitchen is looked up once for a statement, not for every row.
+-- +goose StatementBegin
+do $$
+declare t text;
+begin
+  for t in select c.relname from pg_policy p join pg_class c on c.oid = p.polrelid where p.polname = 'own_kitchen' and c.relname <> 'kitchens' and c.relnamespace = current_schema()::regnamespace loop
+    execute format('alter policy own_kitchen on %I using (kitchen_id = (select zt_kitchen())) with check (kitchen_id = (select zt_kitchen()))', t);
+  end loop;
+end $$;
+-- +goose StatementEnd
+alter policy own_kitchen on kitchens using (id = (select zt_kitchen())) with check (id = (select zt_kitchen()));
 -- Whoever has the link may find out of which kitchen and order it is, and nothing else.
 create policy by_link on quotes for select using (token = nullif(current_setting('zt.quote', true), ''));
