@@ -177,7 +177,7 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if scope.Lines != nil {
 		items = k.Items(scope.Lines)
 	}
-	reserved, err := planning.Reserved(ctx, tx, except)
+	reserved, err := planning.Reserved(ctx, tx, except, items)
 	if err != nil {
 		return nil, err
 	}

@@ -25,8 +25,8 @@ import (
 
 // Needs is what the larder needs of other rooms.
 type Needs struct {
-	// Uses tells what an ingredient or a mix goes into.
-	Uses func(ctx context.Context, tx pgx.Tx, id string) ([]treat.Use, error)
+	// Uses tells what ingredients go into, by id.
+	Uses func(ctx context.Context, tx pgx.Tx, ids ...string) (map[string][]treat.Use, error)
 	// Sound checks that all that is made of the ingredients still can be.
 	Sound func(context.Context, pgx.Tx) error
 	// Wants is what promised orders take that is not made yet, packaging included, but for one order.

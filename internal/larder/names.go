@@ -28,7 +28,8 @@ func (l *Larder) ingredient(ctx context.Context, in *web.ID) (*web.Tagged[UsedIn
 		if used.Ingredient, err = pgx.CollectExactlyOneRow(rows, scanIngredient); err != nil {
 			return notFound(err, "ingredient")
 		}
-		used.UsedIn, err = l.Uses(ctx, tx, in.ID.String())
+		uses, err := l.Uses(ctx, tx, in.ID.String())
+		used.UsedIn = uses[in.ID.String()]
 		return err
 	})
 	return web.TaggedBy(used.Revision, used), err

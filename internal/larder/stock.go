@@ -135,6 +135,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	if err != nil {
 		return nil, house, nil, err
 	}
+	expire := []string{}
 	for n := range list {
 		i := &list[n]
 		id := i.ID.String()
@@ -144,12 +145,16 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 			i.Open = &shown
 		}
 		if i.Expires != nil && !i.Packaging {
-			if i.Expires.Uses, err = l.Uses(ctx, tx, id); err != nil {
-				return nil, house, nil, err
-			}
+			expire = append(expire, id)
 		}
 	}
-	return list, house, lots, nil
+	uses, err := l.Uses(ctx, tx, expire...)
+	for n := range list {
+		if of, ok := uses[list[n].ID.String()]; ok {
+			list[n].Expires.Uses = of
+		}
+	}
+	return list, house, lots, err
 }
 
 func (i *Item) show(x float64) measure.Shown {

@@ -121,10 +121,11 @@ func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUID) 
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[larder.Want])
 }
 
-// Reserved is how much of each thing promised orders will use up, but for one order: Wants in sums.
-func Reserved(ctx context.Context, tx pgx.Tx, except uuid.UUID) (map[string]float64, error) {
+// Reserved is how much of each thing promised orders will use up, but for one order: Wants in sums; of the items only, or of everything
+// where they are nil.
+func Reserved(ctx context.Context, tx pgx.Tx, except uuid.UUID, items []string) (map[string]float64, error) {
 	rows, err := tx.Query(ctx, `select n.item_id::text, sum(n.used) from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
-		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null) group by 1`, except)
+		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null) and ($2::text[] is null or n.item_id = any($2::text[]::uuid[])) group by n.item_id`, except, items)
 	if err != nil {
 		return nil, err
 	}

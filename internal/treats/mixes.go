@@ -77,8 +77,12 @@ func Mixes(ctx context.Context, tx pgx.Tx) (map[string]treat.Mix, error) {
 	return known, err
 }
 
-// Uses are the treats, by their present formula, and the mixes that an ingredient or a mix goes into.
-func Uses(ctx context.Context, tx pgx.Tx, id string) ([]treat.Use, error) {
+// Uses of ingredients or mixes: the treats that they stand in themselves, then the mixes; by id.
+func Uses(ctx context.Context, tx pgx.Tx, ids ...string) (map[string][]treat.Use, error) {
+	uses := make(map[string][]treat.Use, len(ids))
+	if len(ids) == 0 {
+		return uses, nil
+	}
 	mixes, err := Mixes(ctx, tx)
 	if err != nil {
 		return nil, err
@@ -87,14 +91,17 @@ func Uses(ctx context.Context, tx pgx.Tx, id string) ([]treat.Use, error) {
 	if err != nil {
 		return nil, err
 	}
-	direct := []treat.Use{}
-	for _, t := range all {
-		if t.Formula != nil && slices.Contains(t.Formula.Items(), id) {
-			direct = append(direct, treat.Use{Kind: "treat", ID: t.ID, Name: t.Name})
+	for _, id := range ids {
+		direct := []treat.Use{}
+		for _, t := range all {
+			if t.Formula != nil && slices.Contains(t.Formula.Items(), id) {
+				direct = append(direct, treat.Use{Kind: "treat", ID: t.ID, Name: t.Name})
+			}
 		}
+		slices.SortFunc(direct, func(a, b treat.Use) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
+		uses[id] = append(direct, (&treat.Kitchen{Mixes: mixes}).MixesWith(id)...)
 	}
-	slices.SortFunc(direct, func(a, b treat.Use) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
-	return append(direct, (&treat.Kitchen{Mixes: mixes}).MixesWith(id)...), nil
+	return uses, nil
 }
 
 func (b *Book) mixes(ctx context.Context, _ *struct{}) (*struct{ Body MixList }, error) {
@@ -139,7 +146,9 @@ func (b *Book) oneMix(ctx context.Context, tx pgx.Tx, id string) (Mix, error) {
 	for _, m := range rows {
 		if m.ID == id {
 			shown := shownMix(m, &known.Kitchen)
-			shown.UsedIn, err = Uses(ctx, tx, id)
+			var uses map[string][]treat.Use
+			uses, err = Uses(ctx, tx, id)
+			shown.UsedIn = uses[id]
 			return shown, err
 		}
 	}

@@ -159,6 +159,7 @@ create table batch_needs (
   primary key (kitchen_id, batch_id, item_id),
   foreign key (kitchen_id, batch_id) references batches on delete cascade
 );
+create index batch_needs_item on batch_needs (kitchen_id, item_id);
 insert into batch_needs (kitchen_id, batch_id, item_id, packaging, used, pool)
   select b.kitchen_id, b.id, (n ->> 'ingredient')::uuid, false, sum((n -> 'used' ->> 'amount')::float8), greatest(sum((n -> 'house' ->> 'amount')::float8 - (n -> 'used' ->> 'amount')::float8), 0)
   from batches b cross join lateral jsonb_array_elements(b.sheet -> 'card' -> 'needs') n group by 1, 2, 3;
