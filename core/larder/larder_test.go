@@ -61,16 +61,19 @@ func TestShortagesByHand(t *testing.T) {
 		{Day: "2026-09-12", Used: 350, Pool: 50, For: "Choir"}, {Day: "2026-09-09", Used: 300, Pool: 250, For: "Library"}, {Day: "2026-09-09", Used: 200, Pool: 200, For: "Wren"},
 		{Day: "2026-09-11", Used: 400, Pool: 200, For: "Regatta"},
 	}
-	got := fmt.Sprintf("%v", Shortages(lots, wants, nil))
+	got := fmt.Sprintf("%v", Shortages(lots, wants, nil, ""))
 	if want := "[{2026-09-11 100 [Regatta]} {2026-09-12 200 [Choir]}]"; got != want {
 		t.Errorf("%s, want %s", got, want)
+	}
+	if got := fmt.Sprintf("%v", Shortages(lots, wants, nil, "2026-09-11")); got != "[{2026-09-11 100 [Regatta]}]" {
+		t.Errorf("until the 11th: %s", got)
 	}
 	if lots[0].Left != 600 || wants[0].For != "Choir" {
 		t.Error("what was given was changed")
 	}
 	// Had the 400 expired before the 9th, 750 - 600 would be short then: 150. 250 stay; on the 11th 350 are short, on the 12th again 200.
 	lots[1].BestBefore = "2026-09-08"
-	if got := fmt.Sprintf("%v", Shortages(lots, wants, nil)); got != "[{2026-09-09 150 [Library Wren]} {2026-09-11 350 [Regatta]} {2026-09-12 200 [Choir]}]" {
+	if got := fmt.Sprintf("%v", Shortages(lots, wants, nil, "")); got != "[{2026-09-09 150 [Library Wren]} {2026-09-11 350 [Regatta]} {2026-09-12 200 [Choir]}]" {
 		t.Error(got)
 	}
 }
@@ -154,7 +157,7 @@ func TestAListIsEnough(t *testing.T) {
 			}
 			lots = append(lots, Lot{ID: "bought", Item: "x", Left: size})
 		}
-		if short := Shortages(lots, wants, nil); len(short) > 0 {
+		if short := Shortages(lots, wants, nil, ""); len(short) > 0 {
 			t.Fatalf("round %d: still short: %v", round, short)
 		}
 	}

@@ -26,9 +26,21 @@ type Shortage struct {
 
 // Shortages of one thing over days: before each day's work there must be in the house what the day uses up and the largest of its pools,
 // for what is left in a pot is there for the next. Each day takes what it uses first expired first; a lot that is past its day does not
-// count. What is short counts as bought from then on, for as many days as it is fresh (nil: it keeps). Lots are not changed.
-func Shortages(lots []Lot, wants []Want, fresh *int) []Shortage {
-	lots, wants = slices.Clone(lots), slices.Clone(wants)
+// count. What is short counts as bought from then on, for as many days as it is fresh (nil: it keeps). It is asked until a day; empty: for
+// all. Lots are not changed.
+func Shortages(lots []Lot, wants []Want, fresh *int, until string) []Shortage {
+	if until != "" {
+		sooner := make([]Want, 0, len(wants))
+		for _, w := range wants {
+			if w.Day <= until {
+				sooner = append(sooner, w)
+			}
+		}
+		wants = sooner
+	} else {
+		wants = slices.Clone(wants)
+	}
+	lots = slices.Clone(lots)
 	Order(lots)
 	slices.SortStableFunc(wants, func(a, b Want) int { return cmp.Compare(a.Day, b.Day) })
 	var short []Shortage
@@ -118,8 +130,8 @@ func List(things map[string]Thing, lots []Lot, wants []Want, s Span) []Buy {
 			continue
 		}
 		var open *Buy
-		for _, short := range Shortages(own[id], wants, thing.Fresh) {
-			if short.Day < s.From || short.Day > s.To {
+		for _, short := range Shortages(own[id], wants, thing.Fresh, s.To) {
+			if short.Day < s.From {
 				continue
 			}
 			// What is bought for the first day is good for this one as well.

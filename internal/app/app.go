@@ -70,6 +70,9 @@ func New(o Options) *App {
 			return treats.Sound(ctx, tx, k)
 		},
 		Wants: a.wants, House: a.house,
+		Reserved: func(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
+			return planning.Reserved(ctx, tx, uuid.Nil, nil)
+		},
 	})
 	treats.Register(h, treats.Needs{Known: known, AddIngredient: larder.AddForeign, Names: larder.Names,
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
@@ -114,12 +117,12 @@ func (a *App) house(ctx context.Context, tx pgx.Tx) (larder.House, error) {
 	return larder.House{Currency: k.Currency, Calendar: plan.CalendarFrom(a.Home.Clock(), k.Zone()), Shopping: k.Weekdays()}, err
 }
 
-func (a *App) wants(ctx context.Context, tx pgx.Tx, except uuid.UUID) ([]corelarder.Want, error) {
+func (a *App) wants(ctx context.Context, tx pgx.Tx, until string) ([]corelarder.Want, error) {
 	cal, err := a.calendar(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
-	return planning.Wants(ctx, tx, cal, except)
+	return planning.Wants(ctx, tx, cal, until)
 }
 
 // turn books what batches of an order took that have been made since, and puts back what those took that no longer are.

@@ -274,18 +274,30 @@ func TestReceiptsFromAFile(t *testing.T) {
 	p.problem(415, "", "not a CSV file", p.send("POST", "/receipts.csv?name=0&paid=1", "\x89PNG\x00", "Content-Type", "text/csv"))
 }
 
+// large is a file of 50 000 rows.
+func large() string {
+	var file strings.Builder
+	file.WriteString("name,size,paid,shop,day\n")
+	for i := range 50_000 {
+		fmt.Fprintf(&file, "Granulated sugar,%d g,%d.%02d,\"Shop, no. %d\",2026-0%d-%02d\n", 1+i%9, i%7, i%100, i%50, 1+i%8, 1+i%28)
+	}
+	return file.String()
+}
+
+func BenchmarkALargeFile(b *testing.B) {
+	p, file := openFor(b).maren(b), large()
+	for b.Loop() {
+		p.bring("name=0&size=1&paid=2&shop=3&day=4&keep=all", file)
+	}
+}
+
 // 50 000 rows: all of them booked, with progress on the way.
 func TestALargeFile(t *testing.T) {
 	t.Parallel()
 	h := open(t)
 	p := h.maren(t)
 	before := amount(p.item("Granulated sugar")["stock"])
-	var file strings.Builder
-	file.WriteString("name,size,paid,shop,day\n")
-	for i := range 50_000 {
-		fmt.Fprintf(&file, "Granulated sugar,%d g,%d.%02d,\"Shop, no. %d\",2026-0%d-%02d\n", 1+i%9, i%7, i%100, i%50, 1+i%8, 1+i%28)
-	}
-	steps, r := p.bring("name=0&size=1&paid=2&shop=3&day=4&keep=all", file.String())
+	steps, r := p.bring("name=0&size=1&paid=2&shop=3&day=4&keep=all", large())
 	if r["booked"] != 50_000.0 || r["bad"] != 0.0 || steps < 20 {
 		t.Errorf("%d steps, %v", steps, r)
 	}

@@ -29,8 +29,9 @@ type Needs struct {
 	Uses func(ctx context.Context, tx pgx.Tx, ids ...string) (map[string][]treat.Use, error)
 	// Sound checks that all that is made of the ingredients still can be.
 	Sound func(context.Context, pgx.Tx) error
-	// Wants is what promised orders take that is not made yet, packaging included, but for one order.
-	Wants func(ctx context.Context, tx pgx.Tx, except uuid.UUID) ([]larder.Want, error)
+	// Wants is what promised orders take that is not made yet, packaging included, until a day; Reserved sums what all of them use up.
+	Wants    func(ctx context.Context, tx pgx.Tx, until string) ([]larder.Want, error)
+	Reserved func(ctx context.Context, tx pgx.Tx) (map[string]float64, error)
 	// House is what the larder must know of the kitchen.
 	House func(context.Context, pgx.Tx) (House, error)
 }

@@ -117,7 +117,7 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 		if err != nil {
 			return err
 		}
-		wants, err := l.Wants(ctx, tx, uuid.Nil)
+		wants, err := l.Wants(ctx, tx, list.To)
 		if err != nil {
 			return err
 		}

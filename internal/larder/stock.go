@@ -88,6 +88,9 @@ type Stock struct {
 // SoonDays is how many days ahead it is told what expires.
 const SoonDays = 14
 
+// Foresight is how many days ahead it is told what runs short.
+const Foresight = 56
+
 // items of the kitchen, all or one of them.
 func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, House, map[string][]larder.Lot, error) {
 	house, err := l.House(ctx, tx)
@@ -123,7 +126,11 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	if err != nil {
 		return nil, house, nil, err
 	}
-	wants, err := l.Wants(ctx, tx, uuid.Nil)
+	wants, err := l.Wants(ctx, tx, house.Calendar.Date(Foresight))
+	if err != nil {
+		return nil, house, nil, err
+	}
+	reserved, err := l.Reserved(ctx, tx)
 	if err != nil {
 		return nil, house, nil, err
 	}
@@ -139,7 +146,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	for n := range list {
 		i := &list[n]
 		id := i.ID.String()
-		i.stand(lots[id], own[id], house)
+		i.stand(lots[id], own[id], reserved[id], house)
 		if x := open[id]; x > 1e-6 {
 			shown := i.show(x)
 			i.Open = &shown
@@ -162,9 +169,9 @@ func (i *Item) show(x float64) measure.Shown {
 }
 
 // stand works out how it stands with the item.
-func (i *Item) stand(lots []larder.Lot, wants []larder.Want, house House) {
+func (i *Item) stand(lots []larder.Lot, wants []larder.Want, reserved float64, house House) {
 	today, soon := house.Today(), house.Calendar.Date(SoonDays)
-	stock, reserved, before, expiring, past, worth := 0.0, 0.0, 0.0, 0.0, 0.0, decimal.Zero
+	stock, before, expiring, past, worth := 0.0, 0.0, 0.0, 0.0, decimal.Zero
 	for _, l := range lots {
 		i.Lots++
 		worth = worth.Add(l.Price.Mul(decimal.NewFromFloat(l.Left)))
@@ -174,9 +181,6 @@ func (i *Item) stand(lots []larder.Lot, wants []larder.Want, house House) {
 		if l.GoodOn(today) {
 			stock += l.Left
 		}
-	}
-	for _, w := range wants {
-		reserved += w.Used
 	}
 	day := ""
 	for _, l := range lots {
@@ -201,7 +205,7 @@ func (i *Item) stand(lots []larder.Lot, wants []larder.Want, house House) {
 		i.Expires = &Expiry{Day: day, Amount: i.show(left), Uses: []treat.Use{}}
 	}
 	i.Stock, i.Reserved, i.Free, i.Worth = i.show(stock), i.show(reserved), i.show(max(stock-reserved, 0)), price.In(house.Currency, worth)
-	if short := larder.Shortages(lots, wants, nil); len(short) > 0 {
+	if short := larder.Shortages(lots, wants, nil, ""); len(short) > 0 {
 		i.Runs = &Runs{short[0].Day, i.show(short[0].Amount), short[0].For}
 	}
 }
@@ -253,15 +257,6 @@ func unaccounted(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
 	var x float64
 	_, err = pgx.ForEachRow(rows, []any{&id, &x}, func() error { open[id] = x; return nil })
 	return open, err
-}
-
-// reserve sums what is used up of each thing.
-func reserve(wants []larder.Want) map[string]float64 {
-	sum := map[string]float64{}
-	for _, w := range wants {
-		sum[w.Item] += w.Used
-	}
-	return sum
 }
 
 // Free is the stock of everything for the reckoning: what is good today and not reserved, and the latest price. ingredients are

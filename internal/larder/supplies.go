@@ -95,8 +95,7 @@ func (l *Larder) supplies(ctx context.Context, _ *struct{}) (*struct{ Body Suppl
 		if all, err = listSupplies(ctx, tx); err != nil {
 			return err
 		}
-		wants, err := l.Wants(ctx, tx, uuid.Nil)
-		reserved := reserve(wants)
+		reserved, err := l.Reserved(ctx, tx)
 		for i := range all {
 			all[i].SetAside = measure.Show(measure.Of(reserved[all[i].ID.String()], all[i].Stock.Unit), measure.Substance{})
 		}

@@ -265,7 +265,7 @@ func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, e
 	var l List
 	err := o.In(ctx, func(tx pgx.Tx) error {
 		rows, err := tx.Query(ctx, `select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, o.mail, `+priceColumns+`,
-			(select coalesce(jsonb_agg(jsonb_build_object('treat', l.treat_id, 'version', l.treat_version, 'count', l.count, 'name', t.name, 'family', v.formula ->> 'family',
+			(select coalesce(jsonb_agg(jsonb_build_object('treat', l.treat_id, 'version', l.treat_version, 'count', l.count, 'name', t.name, 'family', v.family,
 				'chocolate', v.look) order by l.position), '[]')
 				from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
 				join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version where l.kitchen_id = o.kitchen_id and l.order_id = o.id),

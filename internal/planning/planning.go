@@ -110,11 +110,11 @@ func dayOf(cal plan.Calendar, date time.Time) int {
 }
 
 // Wants is what promised orders take that is not made yet, on the day of the work, and the packaging of what is not packed, on the day
-// of the handover; but for one order.
-func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUID) ([]larder.Want, error) {
+// of the handover, until a day.
+func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]larder.Want, error) {
 	rows, err := tx.Query(ctx, `select n.item_id::text, case when n.packaging then (o.from_at at time zone $2)::date else b.day end::text, n.used, n.pool, o.customer
 		from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
-		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null)`, except, cal.Zero.Location().String())
+		where o.state in ('promised', 'in the making') and (n.packaging or b.made_at is null) and case when n.packaging then (o.from_at at time zone $2)::date else b.day end <= $1::text::date`, until, cal.Zero.Location().String())
 	if err != nil {
 		return nil, err
 	}

@@ -29,8 +29,10 @@ export default function OrderPage() {
     placeholderData: undefined,
   })
   // A new order that has just been saved gets its address while one types: the page stays as it is.
-  const fresh = useRef({ number: 0, born: '' })
-  if (id !== fresh.current.born && fresh.current.born) fresh.current = { number: fresh.current.number + 1, born: '' }
+  // Between its birth and its new address the page is drawn once more at the old one: that is not a way to another order.
+  const fresh = useRef({ number: 0, born: '', arrived: false })
+  if (id === fresh.current.born) fresh.current.arrived = true
+  else if (fresh.current.arrived) fresh.current = { number: fresh.current.number + 1, born: '', arrived: false }
   if (id === 'new' || fresh.current.born === id) {
     return <Editor key={`new-${fresh.current.number}`} onBorn={(made) => (fresh.current.born = made)} />
   }

@@ -103,6 +103,8 @@ alter table kitchens
   add column terms jsonb not null default '{"ending": "exact", "perPiece": false, "minimum": "0", "rush": [], "tax": 0, "taxIncluded": false, "deposit": 0, "cardShare": 0, "cardFixed": "0", "drive": "0", "reclaim": 1, "quoteDays": 7}',
   add column shopping_days integer[] not null default '{}'; -- 0 is Sunday; empty: any day
 
+-- Asked of many versions at once: a formula is large.
+alter table treat_versions add column family text generated always as (formula ->> 'family') stored;
 alter table treats
   add column market_low  numeric check (market_low >= 0), -- what others ask for a dozen
   add column market_high numeric check (market_high >= market_low),
