@@ -577,14 +577,19 @@ func (l *Larder) AddOffer(ctx context.Context, tx pgx.Tx, item uuid.UUID, o Offe
 
 // offer notes in which pack, where and for how much a thing was seen; what was seen later counts.
 func (b *book) offer(t thing, shop string, size float64, paid decimal.Decimal, day string) error {
+	batch := &pgx.Batch{}
+	b.queueOffer(batch, t, shop, size, paid, day)
+	return b.tx.SendBatch(b.ctx, batch).Close()
+}
+
+func (b *book) queueOffer(batch *pgx.Batch, t thing, shop string, size float64, paid decimal.Decimal, day string) {
 	ingredient, supply := &t.ID, (*uuid.UUID)(nil)
 	if t.Packaging {
 		ingredient, supply = nil, &t.ID
 	}
-	_, err := b.tx.Exec(b.ctx, `insert into offers (kitchen_id, id, ingredient_id, supply_id, shop, size, price, seen_on) values ($1, gen_random_uuid(), $2, $3, $4, $5, $6::text::numeric, $7::text::date)
+	batch.Queue(`insert into offers (kitchen_id, id, ingredient_id, supply_id, shop, size, price, seen_on) values ($1, gen_random_uuid(), $2, $3, $4, $5, $6::text::numeric, $7::text::date)
 		on conflict (kitchen_id, item_id, lower(shop), size) do update set price = excluded.price, seen_on = excluded.seen_on, shop = excluded.shop where offers.seen_on <= excluded.seen_on`,
 		web.WhoOf(b.ctx).Kitchen, ingredient, supply, shop, size, paid.String(), day)
-	return err
 }
 
 // LotFields is what a person sets of a lot.

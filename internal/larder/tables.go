@@ -284,10 +284,12 @@ func (t *importing) book(ctx context.Context, tx pgx.Tx) error {
 			return err
 		}
 	}
+	offers := &pgx.Batch{}
 	for p, e := range packs {
-		if err := b.offer(things[p.of], e.shop, e.size, e.each, e.day); err != nil {
-			return err
-		}
+		b.queueOffer(offers, things[p.of], e.shop, e.size, e.each, e.day)
+	}
+	if err := tx.SendBatch(ctx, offers).Close(); err != nil {
+		return err
 	}
 	for id, lots := range fresh {
 		before, err := b.settle(things[id], first[id], lots...)
