@@ -81,6 +81,19 @@ func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]thing, error) {
 	return found, nil
 }
 
+// one thing, locked; the error says where it is not there.
+func (b *book) one(id uuid.UUID) (thing, error) {
+	things, err := b.lock(id)
+	if err != nil {
+		return thing{}, err
+	}
+	t, ok := things[id]
+	if !ok {
+		return t, web.NotFound("ingredient or packaging")
+	}
+	return t, nil
+}
+
 // show an amount of the thing, readable.
 func (t thing) show(x float64) measure.Shown {
 	return measure.Show(measure.Of(x, t.Unit), t.Substance)
@@ -180,13 +193,9 @@ func (b *book) take(lots []larder.Lot, amount float64, c cause) (taken []larder.
 
 // count sets the stock of a thing to what was counted: what is missing is taken off, first expired first; what is more is a lot of its own.
 func (b *book) count(id uuid.UUID, amount float64, reason string) error {
-	things, err := b.lock(id)
+	t, err := b.one(id)
 	if err != nil {
 		return err
-	}
-	t, ok := things[id]
-	if !ok {
-		return web.NotFound("ingredient or packaging")
 	}
 	lots, err := b.lots(id)
 	if err != nil {

@@ -404,7 +404,7 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 		return full, err
 	}
 	slices.SortStableFunc(full.LotList, func(a, b Lot) int { return cmp.Compare(last(a), last(b)) })
-	if full.Offers, err = l.offers(ctx, tx, i); err != nil {
+	if full.Offers, err = l.offers(ctx, tx, i, house.Currency); err != nil {
 		return full, err
 	}
 	rows, err = tx.Query(ctx, `select x.at, x.kind, x.change, x.reason, coalesce(o.customer, ''), coalesce(p.name, '') from (
@@ -455,13 +455,9 @@ func (l *Larder) counted(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		things, err := b.lock(in.ID.ID)
+		t, err := b.one(in.ID.ID)
 		if err != nil {
 			return err
-		}
-		t, ok := things[in.ID.ID]
-		if !ok {
-			return web.NotFound("ingredient or packaging")
 		}
 		amount, err := t.amount(in.Body.Amount)
 		if err != nil {
@@ -480,15 +476,16 @@ func (l *Larder) counted(ctx context.Context, in *struct {
 	return &struct{ Body ItemInFull }{full}, err
 }
 
-func (l *Larder) offers(ctx context.Context, tx pgx.Tx, i *Item) ([]Offer, error) {
+func (l *Larder) offers(ctx context.Context, tx pgx.Tx, i *Item, currency string) ([]Offer, error) {
 	rows, err := tx.Query(ctx, `select shop, size, price::text, seen_on::text from offers where item_id = $1 order by lower(shop), size`, i.ID)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (Offer, error) {
 		var o Offer
-		err := row.Scan(&o.Shop, &o.Size.Amount, &o.Price, &o.Seen)
-		o.Size.Unit = i.Unit
+		var paid decimal.Decimal // of several packs, a share that may not be whole
+		err := row.Scan(&o.Shop, &o.Size.Amount, &paid, &o.Seen)
+		o.Price, o.Size.Unit = price.In(currency, paid).Amount, i.Unit
 		shown := packed(i.Unit, o.Size.Amount)
 		o.Shown = &shown
 		return o, err
@@ -514,13 +511,9 @@ func (l *Larder) putOffers(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		things, err := b.lock(in.ID.ID)
+		t, err := b.one(in.ID.ID)
 		if err != nil {
 			return err
-		}
-		t, ok := things[in.ID.ID]
-		if !ok {
-			return web.NotFound("ingredient or packaging")
 		}
 		if _, err := tx.Exec(ctx, `delete from offers where item_id = $1`, t.ID); err != nil {
 			return err
@@ -560,11 +553,11 @@ func (l *Larder) AddOffer(ctx context.Context, tx pgx.Tx, item uuid.UUID, o Offe
 	if err != nil {
 		return err
 	}
-	things, err := b.lock(item)
+	t, err := b.one(item)
 	if err != nil {
 		return err
 	}
-	size, err := things[item].amount(o.Size)
+	size, err := t.amount(o.Size)
 	if err != nil {
 		return err
 	}
@@ -572,7 +565,7 @@ func (l *Larder) AddOffer(ctx context.Context, tx pgx.Tx, item uuid.UUID, o Offe
 	if err != nil {
 		return err
 	}
-	return b.offer(things[item], o.Shop, size, paid, cmp.Or(o.Seen, b.day))
+	return b.offer(t, o.Shop, size, paid, cmp.Or(o.Seen, b.day))
 }
 
 // offer notes in which pack, where and for how much a thing was seen; what was seen later counts.

@@ -300,7 +300,30 @@ func (o *Orders) accept(ctx context.Context, in *struct {
 	if name == "" {
 		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "name", Says: "Write your name, so that it is known who said yes."}}}
 	}
-	err := o.byLink(ctx, in.Token.Token, true, func(ctx context.Context, tx pgx.Tx, q *found) error {
+	return o.answer(ctx, in.Token.Token, func(ctx context.Context, tx pgx.Tx, q *found, s *stored) error {
+		if _, err := tx.Exec(ctx, `update quotes set accepted_at = $2, accepted_by = $3 where id = $1`, q.id, o.Clock(), name); err != nil {
+			return err
+		}
+		// Should it not be possible any more, the yes is recorded and the seller sorts it out: the customer is not told about the kitchen.
+		inner, err := tx.Begin(ctx)
+		if err != nil {
+			return err
+		}
+		var refused *web.Problem
+		var faults *invalid.Error
+		switch err := o.Advance(ctx, inner, s.ID, order.Promised); {
+		case errors.As(err, &refused), errors.As(err, &faults):
+			return inner.Rollback(ctx)
+		case err != nil:
+			return err
+		}
+		return inner.Commit(ctx)
+	})
+}
+
+// answer of a customer to a quote that is open: do records it. The page is then as it is after that.
+func (o *Orders) answer(ctx context.Context, token string, do func(context.Context, pgx.Tx, *found, *stored) error) (*struct{ Body QuotePage }, error) {
+	err := o.byLink(ctx, token, true, func(ctx context.Context, tx pgx.Tx, q *found) error {
 		state, s, err := o.state(ctx, tx, q)
 		if err != nil {
 			return err
@@ -308,27 +331,12 @@ func (o *Orders) accept(ctx context.Context, in *struct {
 		if err := answerable(state); err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, `update quotes set accepted_at = $2, accepted_by = $3 where id = $1`, q.id, o.Clock(), name); err != nil {
-			return err
-		}
-		// Should it not fit any more, the yes is recorded and the seller sorts it out: the customer is not told about other orders.
-		inner, err := tx.Begin(ctx)
-		if err != nil {
-			return err
-		}
-		var refused *web.Problem
-		switch err := o.Advance(ctx, inner, s.ID, order.Promised); {
-		case errors.As(err, &refused):
-			return inner.Rollback(ctx)
-		case err != nil:
-			return err
-		}
-		return inner.Commit(ctx)
+		return do(ctx, tx, q, s)
 	})
 	if err != nil {
 		return nil, err
 	}
-	p, err := o.page(ctx, in.Token.Token)
+	p, err := o.page(ctx, token)
 	return &struct{ Body QuotePage }{p}, err
 }
 
@@ -361,23 +369,11 @@ func (o *Orders) request(ctx context.Context, in *struct {
 	if text == "" {
 		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: "Write what should be different."}}}
 	}
-	err := o.byLink(ctx, in.Token.Token, true, func(ctx context.Context, tx pgx.Tx, q *found) error {
-		state, s, err := o.state(ctx, tx, q)
-		if err != nil {
-			return err
-		}
-		if err := answerable(state); err != nil {
-			return err
-		}
+	return o.answer(ctx, in.Token.Token, func(ctx context.Context, tx pgx.Tx, q *found, s *stored) error {
 		if _, err := tx.Exec(ctx, `update quotes set request = $2, requested_at = $3 where id = $1`, q.id, text, o.Clock()); err != nil {
 			return err
 		}
-		_, err = tx.Exec(ctx, `update orders set updated_at = $2, revision = revision + 1 where id = $1`, s.ID, o.Clock())
+		_, err := tx.Exec(ctx, `update orders set updated_at = $2, revision = revision + 1 where id = $1`, s.ID, o.Clock())
 		return err
 	})
-	if err != nil {
-		return nil, err
-	}
-	p, err := o.page(ctx, in.Token.Token)
-	return &struct{ Body QuotePage }{p}, err
 }

@@ -1,3 +1,4 @@
+import dayjs from 'dayjs'
 import { useId } from 'react'
 import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
@@ -62,8 +63,8 @@ export function PriceCurve({ prices, money }: { prices: Schemas['LarderPaid'][];
       {prices.map((p, i) => <circle key={i} cx={x(p, i)} cy={y(values[i]!)} r="3.4" fill="#c8500a"><title>{`${p.day}: ${money(p.price)}${p.shop ? `, ${p.shop}` : ''}`}</title></circle>)}
       <text x="276" y={y(high) + 4}>{money(prices[values.indexOf(high)]!.price)}</text>
       {high > low && <text x="276" y={y(low) + 4}>{money(prices[values.indexOf(low)]!.price)}</text>}
-      <text x="6" y="60">{prices[0]!.day.slice(5)}</text>
-      <text x="226" y="60">{prices.at(-1)!.day.slice(5)}</text>
+      <text x="6" y="60">{dayjs(prices[0]!.day).format('D MMM')}</text>
+      <text x="226" y="60">{dayjs(prices.at(-1)!.day).format('D MMM')}</text>
     </svg>
   )
 }

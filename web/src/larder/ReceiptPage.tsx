@@ -39,6 +39,7 @@ export default function ReceiptPage() {
   const used = lines.filter((l) => !l.out)
   const ready = used.length > 0 && used.every((l) => l.item && l.size && l.paid && !l.doubt)
   const sum = used.reduce((total, l) => total + (Number(l.paid) || 0), 0)
+  const digits = stock.data?.items[0]?.worth.amount.split('.')[1]?.length ?? 0 // of the currency
   const settle = (line: Merged, change: Settled) => setSettled((s) => ({ ...s, [line.original]: { ...s[line.original], ...change } }))
   async function book() {
     try {
@@ -78,7 +79,7 @@ export default function ReceiptPage() {
           </ul>
           {lines.length > 0 && (
             <p className="receipt-foot">
-              <b>{kitchen.money({ amount: sum.toFixed(2), currency: kitchen.session.currency ?? 'USD' })}</b>
+              <b>{kitchen.money({ amount: sum.toFixed(digits), currency: kitchen.session.currency ?? 'USD' })}</b>
               <Button type="primary" size="large" disabled={!ready} onClick={() => void book()}>Put it into the larder</Button>
               {!ready && <span className="soft">Settle the marked lines first.</span>}
             </p>
