@@ -71,7 +71,7 @@ func New(o Options) *App {
 		},
 		Wants: a.wants, House: a.house,
 		Reserved: func(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
-			return planning.Reserved(ctx, tx, uuid.Nil, nil)
+			return planning.Reserved(ctx, tx, uuid.Nil)
 		},
 	})
 	treats.Register(h, treats.Needs{Known: known, AddIngredient: larder.AddForeign, Names: larder.Names,
@@ -180,7 +180,7 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if scope.Lines != nil {
 		items = k.Items(scope.Lines)
 	}
-	reserved, err := planning.Reserved(ctx, tx, except, items)
+	reserved, err := planning.Reserved(ctx, tx, except)
 	if err != nil {
 		return nil, err
 	}

@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"fmt"
+	"reflect"
 	"strings"
 	"sync"
 	"testing"
@@ -457,4 +458,46 @@ func TestReadsAreCacheable(t *testing.T) {
 			t.Errorf("%s has the tag %q and is not answered with 304", path, tag)
 		}
 	}
+}
+
+// The list comes a page at a time, ahead or behind, and is searched by words.
+func TestTheListInPages(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	all := p.must(200, "GET", "/orders?which=all", nil)["orders"].([]any)
+	ahead := p.must(200, "GET", "/orders", nil)
+	open := ahead["orders"].([]any)
+	behind := p.must(200, "GET", "/orders?which=behind", nil)["orders"].([]any)
+	if len(open)+len(behind) != len(all) || ahead["ahead"] != float64(len(open)) || len(behind) == 0 || ahead["more"] != false {
+		t.Fatalf("%d ahead, %d behind, %d in all: %v", len(open), len(behind), len(all), ahead["ahead"])
+	}
+	for which, want := range map[string][]any{"ahead": open, "behind": behind, "all": all} {
+		var got []any
+		for after, more := "", true; more; {
+			page := p.must(200, "GET", fmt.Sprintf("/orders?which=%s&limit=2&after=%s", which, after), nil)
+			rows := page["orders"].([]any)
+			got, more = append(got, rows...), page["more"].(bool)
+			if len(rows) > 2 || more && len(rows) < 2 || len(got) > len(want) {
+				t.Fatalf("%s: a page of %d after %d", which, len(rows), len(got))
+			}
+			after = rows[len(rows)-1].(object)["id"].(string)
+		}
+		if !reflect.DeepEqual(got, want) {
+			t.Errorf("%s in pages is not the whole", which)
+		}
+		for i := 1; i < len(want); i++ {
+			a, b := want[i-1].(object)["from"].(string), want[i].(object)["from"].(string)
+			if (which == "ahead") != (a <= b) && a != b {
+				t.Errorf("%s: %s stands before %s", which, a, b)
+			}
+		}
+	}
+	found := p.must(200, "GET", "/orders?which=all&find=VANTONGEREN+"+fmt.Sprint(find(t, open, "customer", "Ilse Vantongeren")["number"]), nil)["orders"].([]any)
+	if len(found) != 1 || found[0].(object)["customer"] != "Ilse Vantongeren" {
+		t.Errorf("found %v", found)
+	}
+	if got := p.must(200, "GET", "/orders?which=all&find=vantongeren+zzz", nil)["orders"].([]any); len(got) != 0 {
+		t.Errorf("found %v: every word must fit", got)
+	}
+	p.problem(422, "query.after", "", p.send("GET", "/orders?after=1", nil))
 }

@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"maps"
 	"math"
 	"math/rand/v2"
 	"net/http"
@@ -344,9 +345,32 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 		items = append(items, uuid.MustParse(p.item(name)["id"].(string)))
 	}
 	l := h.app.Larder
-	const clients, turns = 8, 205
+	const clients, turns, promisers, promises = 8, 205, 2, 30
 	var wait sync.WaitGroup
-	failed := make(chan error, clients)
+	failed := make(chan error, clients+promisers)
+	// Two more promise orders and cancel them, over and over: what is reserved stands beside the lots.
+	reserved := func() map[string]float64 {
+		sums := map[string]float64{}
+		for _, i := range p.must(200, "GET", "/stock", nil)["items"].([]any) {
+			sums[i.(object)["name"].(string)] = amount(i.(object)["reserved"])
+		}
+		return sums
+	}
+	before, promised := reserved(), []string{}
+	for c := range promisers {
+		draft := with(p.draft("Milk malt bombs", 12*(c+1)), object{"from": fmt.Sprintf("2026-10-%d0T18:00:00Z", c+1), "to": fmt.Sprintf("2026-10-%d0T19:00:00Z", c+1)})
+		promised = append(promised, fmt.Sprint("/orders/", p.must(201, "POST", "/orders", draft)["id"], "/moves"))
+		wait.Go(func() {
+			for range promises {
+				for _, to := range []string{"promised", "cancelled", "enquiry"} {
+					if a := p.send("POST", promised[c], object{"to": to}); a.status != 200 {
+						failed <- fmt.Errorf("%s: %d %s", to, a.status, a.body)
+						return
+					}
+				}
+			}
+		})
+	}
 	for c := range clients {
 		wait.Go(func() {
 			rnd := rand.New(rand.NewPCG(uint64(c), 99))
@@ -394,6 +418,20 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 	close(failed)
 	for err := range failed {
 		t.Fatal(err)
+	}
+	if after := reserved(); !maps.Equal(after, before) {
+		t.Errorf("reserved %v, was %v: all promises are cancelled", after, before)
+	}
+	for _, path := range promised {
+		p.must(200, "POST", path, object{"to": "promised"})
+	}
+	need := 0.0
+	for _, count := range []int{12, 24} {
+		r := p.must(200, "POST", "/reckonings", object{"draft": p.draft("Milk malt bombs", count)})
+		need += amount(find(t, r["lines"].([]any)[0].(object)["card"].(object)["needs"], "name", "Milk 38 %")["used"])
+	}
+	if got := reserved()["Milk 38 %"] - before["Milk 38 %"]; math.Abs(got-need) > 0.5 {
+		t.Errorf("%v g of milk chocolate reserved, want %v", got, need)
 	}
 	err = home.In(ctx, func(tx pgx.Tx) error {
 		var lots, wrong, below, moves int

@@ -121,13 +121,13 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 		if err != nil {
 			return err
 		}
-		lots, err := lotsByItem(ctx, tx, nil)
+		held, err := holdings(ctx, tx, nil)
 		if err != nil {
 			return err
 		}
 		var all []larder.Lot
-		for _, of := range lots {
-			all = append(all, of...)
+		for _, of := range held {
+			all = append(all, lotsOf(of)...)
 		}
 		buys := larder.List(things, all, wants, larder.Span{Today: list.Today, From: list.From, To: list.To, Days: house.Shopping})
 		list.fill(buys, names, house.Currency)

@@ -92,15 +92,15 @@ const SoonDays = 14
 const Foresight = 56
 
 // items of the kitchen, all or one of them.
-func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, House, map[string][]larder.Lot, error) {
+func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, House, error) {
 	house, err := l.House(ctx, tx)
 	if err != nil {
-		return nil, house, nil, err
+		return nil, house, err
 	}
 	rows, err := tx.Query(ctx, `select id, false, name, kind, chocolate_kind, colour, coalesce(tint, ''), unit, density, grams_each, paid::text, paid_for, revision from ingredients where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid])
 		union all select id, true, name, '', null, null, '', unit, null, null, paid::text, paid_for, revision from supplies where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid]) order by 2, 3`, only)
 	if err != nil {
-		return nil, house, nil, err
+		return nil, house, err
 	}
 	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (Item, error) {
 		var i Item
@@ -120,19 +120,23 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 		return i, err
 	})
 	if err != nil {
-		return nil, house, nil, err
+		return nil, house, err
 	}
-	lots, err := lotsByItem(ctx, tx, nil)
+	var items []string
+	if only != uuid.Nil {
+		items = []string{only.String()}
+	}
+	held, err := holdings(ctx, tx, items)
 	if err != nil {
-		return nil, house, nil, err
+		return nil, house, err
 	}
 	wants, err := l.Wants(ctx, tx, house.Calendar.Date(Foresight))
 	if err != nil {
-		return nil, house, nil, err
+		return nil, house, err
 	}
 	reserved, err := l.Reserved(ctx, tx)
 	if err != nil {
-		return nil, house, nil, err
+		return nil, house, err
 	}
 	own := map[string][]larder.Want{}
 	for _, w := range wants {
@@ -140,13 +144,13 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	}
 	open, err := unaccounted(ctx, tx)
 	if err != nil {
-		return nil, house, nil, err
+		return nil, house, err
 	}
 	expire := []string{}
 	for n := range list {
 		i := &list[n]
 		id := i.ID.String()
-		i.stand(lots[id], own[id], reserved[id], house)
+		i.stand(held[id], own[id], reserved[id], house)
 		if x := open[id]; x > 1e-6 {
 			shown := i.show(x)
 			i.Open = &shown
@@ -161,7 +165,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 			list[n].Expires.Uses = of
 		}
 	}
-	return list, house, lots, err
+	return list, house, err
 }
 
 func (i *Item) show(x float64) measure.Shown {
@@ -169,11 +173,11 @@ func (i *Item) show(x float64) measure.Shown {
 }
 
 // stand works out how it stands with the item.
-func (i *Item) stand(lots []larder.Lot, wants []larder.Want, reserved float64, house House) {
+func (i *Item) stand(held []holding, wants []larder.Want, reserved float64, house House) {
 	today, soon := house.Today(), house.Calendar.Date(SoonDays)
 	stock, before, expiring, past, worth := 0.0, 0.0, 0.0, 0.0, decimal.Zero
-	for _, l := range lots {
-		i.Lots++
+	for _, l := range held {
+		i.Lots += l.count
 		worth = worth.Add(l.Price.Mul(decimal.NewFromFloat(l.Left)))
 		if until := l.Until(); until != "" && (i.Until == "" || until < i.Until) {
 			i.Until = until
@@ -183,7 +187,7 @@ func (i *Item) stand(lots []larder.Lot, wants []larder.Want, reserved float64, h
 		}
 	}
 	day := ""
-	for _, l := range lots {
+	for _, l := range held {
 		until := l.Until()
 		switch {
 		case until != "" && until < today:
@@ -205,36 +209,44 @@ func (i *Item) stand(lots []larder.Lot, wants []larder.Want, reserved float64, h
 		i.Expires = &Expiry{Day: day, Amount: i.show(left), Uses: []treat.Use{}}
 	}
 	i.Stock, i.Reserved, i.Free, i.Worth = i.show(stock), i.show(reserved), i.show(max(stock-reserved, 0)), price.In(house.Currency, worth)
-	if short := larder.Shortages(lots, wants, nil, ""); len(short) > 0 {
+	if short := larder.Shortages(lotsOf(held), wants, nil, ""); len(short) > 0 {
 		i.Runs = &Runs{short[0].Day, i.show(short[0].Amount), short[0].For}
 	}
 }
 
-// lotsByItem is all that is left of items, or of everything where they are nil, in the order of use. A row for each thing: thousands of rows take longer to read than to make.
-func lotsByItem(ctx context.Context, tx pgx.Tx, items []string) (map[string][]larder.Lot, error) {
-	rows, err := tx.Query(ctx, `select item_id, array_agg(id), array_agg(remaining), array_agg(each::text), array_agg(bought_on), array_agg(best_before), array_agg(open_until), array_agg(opened_on is not null)
-		from lots where remaining > 0 and ($1::text[] is null or item_id = any($1::text[]::uuid[])) group by item_id`, items)
+// holding is all lots of a thing that were bought on one day for one price and are good until the same day: they are used one like the other.
+type holding struct {
+	larder.Lot
+	count int
+}
+
+func lotsOf(held []holding) []larder.Lot {
+	lots := make([]larder.Lot, len(held))
+	for i := range held {
+		lots[i] = held[i].Lot
+	}
+	return lots
+}
+
+// holdings of things, or of everything where they are nil, in the order of use.
+func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[string][]holding, error) {
+	some, args := ``, []any{}
+	if items != nil { // a query of its own: one that asks for all or some is planned for all
+		some, args = ` and item_id = any($1::text[]::uuid[])`, append(args, items)
+	}
+	rows, err := tx.Query(ctx, `select item_id, least(best_before, open_until), opened_on is not null, bought_on, each, sum(remaining), count(*)
+		from lots where remaining > 0`+some+` group by 1, 2, 3, 4, 5 order by 2, 3 desc, 4, 5`, args...)
 	if err != nil {
 		return nil, err
 	}
-	by := map[string][]larder.Lot{}
+	by := map[string][]holding{}
 	var item uuid.UUID
-	var ids []uuid.UUID
-	var left []float64
-	var each []string
-	var bought []time.Time
-	var before, until []*time.Time
-	var opened []bool
-	_, err = pgx.ForEachRow(rows, []any{&item, &ids, &left, &each, &bought, &before, &until, &opened}, func() error {
-		lots, of := make([]larder.Lot, len(ids)), item.String()
-		for i := range lots {
-			lots[i] = larder.Lot{ID: ids[i].String(), Item: of, Left: left[i], Bought: bought[i].Format(time.DateOnly), BestBefore: date(before[i]), OpenUntil: date(until[i]), Opened: opened[i]}
-			if lots[i].Price, err = decimal.NewFromString(each[i]); err != nil {
-				return err
-			}
-		}
-		larder.Order(lots)
-		by[of] = lots
+	var until *time.Time
+	var bought time.Time
+	var h holding
+	_, err = pgx.ForEachRow(rows, []any{&item, &until, &h.Opened, &bought, &h.Price, &h.Left, &h.count}, func() error {
+		h.Item, h.BestBefore, h.Bought = item.String(), date(until), bought.Format(time.DateOnly)
+		by[h.Item] = append(by[h.Item], h)
 		return nil
 	})
 	return by, err
@@ -262,12 +274,12 @@ func unaccounted(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
 // Free is the stock of everything for the reckoning: what is good today and not reserved, and the latest price. ingredients are
 // those of the kitchen; lots are read of the items only, or of all where they are nil.
 func Free(ctx context.Context, tx pgx.Tx, reserved map[string]float64, today string, ingredients map[string]food.Ingredient, items []string) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
-	lots, err := lotsByItem(ctx, tx, items)
+	held, err := holdings(ctx, tx, items)
 	if err != nil {
 		return nil, nil, err
 	}
 	free := func(id string, latest decimal.Decimal) larder.Stock {
-		good := slices.DeleteFunc(lots[id], func(l larder.Lot) bool { return !l.GoodOn(today) })
+		good := slices.DeleteFunc(lotsOf(held[id]), func(l larder.Lot) bool { return !l.GoodOn(today) })
 		larder.Take(good, reserved[id])
 		return larder.Stock{Lots: good, Latest: latest}
 	}
@@ -293,7 +305,7 @@ func Free(ctx context.Context, tx pgx.Tx, reserved map[string]float64, today str
 func (l *Larder) stock(ctx context.Context, _ *struct{}) (*struct{ Body Stock }, error) {
 	var s Stock
 	err := l.In(ctx, func(tx pgx.Tx) error {
-		items, house, _, err := l.items(ctx, tx, uuid.Nil)
+		items, house, err := l.items(ctx, tx, uuid.Nil)
 		s = Stock{house.Today(), items}
 		return err
 	})
@@ -360,7 +372,7 @@ func (l *Larder) item(ctx context.Context, in *web.ID) (*struct{ Body ItemInFull
 
 func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFull, error) {
 	var full ItemInFull
-	items, house, _, err := l.items(ctx, tx, id)
+	items, house, err := l.items(ctx, tx, id)
 	if err != nil {
 		return full, err
 	}

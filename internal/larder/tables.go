@@ -260,12 +260,26 @@ func (t *importing) book(ctx context.Context, tx pgx.Tx) error {
 		size float64
 	}
 	packs := map[pack]entry{}
-	for begin := 0; begin < len(t.entries); begin += 2500 {
-		part := t.entries[begin:min(begin+2500, len(t.entries))]
-		if err := t.insert(ctx, tx, part, fresh); err != nil {
+	// The next part is prepared while the database books the one before.
+	parts, who := make(chan prepared, 1), web.WhoOf(ctx)
+	ctx, stop := context.WithCancel(ctx)
+	defer stop()
+	go func() {
+		defer close(parts)
+		for part := range slices.Chunk(t.entries, 2500) {
+			select {
+			case parts <- t.prepare(who, part):
+			case <-ctx.Done():
+				return
+			}
+		}
+	}()
+	for next := range parts {
+		if _, err := tx.Exec(ctx, insertLots, next.args...); err != nil {
 			return err
 		}
-		for _, e := range part {
+		for i, e := range next.part {
+			fresh[e.of.ID] = append(fresh[e.of.ID], next.lots[i])
 			if l, ok := latest[e.of.ID]; !ok || e.day >= l.day {
 				latest[e.of.ID] = e
 			}
@@ -276,8 +290,11 @@ func (t *importing) book(ctx context.Context, tx pgx.Tx) error {
 				packs[pack{e.of.ID, strings.ToLower(e.shop), e.size}] = e
 			}
 		}
-		t.result.Booked += len(part)
-		t.say(t.of/2 + (begin+len(part))*t.of/len(t.entries)/2)
+		t.result.Booked += len(next.part)
+		t.say(t.of/2 + t.result.Booked*t.of/len(t.entries)/2)
+	}
+	if err := ctx.Err(); err != nil {
+		return err // stopped between two parts
 	}
 	for id, e := range latest {
 		if err := b.latest(things[id], e.each, e.size, e.day); err != nil {
@@ -303,8 +320,14 @@ func (t *importing) book(ctx context.Context, tx pgx.Tx) error {
 	return nil
 }
 
-// insert lots with one statement.
-func (t *importing) insert(ctx context.Context, tx pgx.Tx, part []entry, fresh map[uuid.UUID][]uuid.UUID) error {
+// prepared is a part of the entries as the arguments of one statement.
+type prepared struct {
+	part []entry
+	lots []uuid.UUID
+	args []any
+}
+
+func (t *importing) prepare(who web.Who, part []entry) prepared {
 	n := len(part)
 	lots, ingredients, supplies := make([]uuid.UUID, n), make([]*uuid.UUID, n), make([]*uuid.UUID, n)
 	amounts, paid, shops, days, untils := make([]float64, n), make([]string, n), make([]string, n), make([]string, n), make([]string, n)
@@ -316,11 +339,10 @@ func (t *importing) insert(ctx context.Context, tx pgx.Tx, part []entry, fresh m
 			ingredients[i] = &id
 		}
 		amounts[i], paid[i], shops[i], days[i], untils[i] = e.amount, e.paid.String(), e.shop, e.day, e.until
-		fresh[e.of.ID] = append(fresh[e.of.ID], lots[i])
 	}
-	who := web.WhoOf(ctx)
-	_, err := tx.Exec(ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, at, person_id)
-		select $1, id, i, s, 'bought', a, a, p::numeric, w, d::date, nullif(u, '')::date, $10, $11 from unnest($2::uuid[], $3::uuid[], $4::uuid[], $5::float8[], $6::text[], $7::text[], $8::text[], $9::text[]) as r(id, i, s, a, p, w, d, u)`,
-		who.Kitchen, lots, ingredients, supplies, amounts, paid, shops, days, untils, t.Clock(), who.Person)
-	return err
+	return prepared{part, lots, []any{who.Kitchen, lots, ingredients, supplies, amounts, paid, shops, days, untils, t.Clock(), who.Person}}
 }
+
+// insertLots of prepared entries.
+const insertLots = `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, at, person_id)
+	select $1, id, i, s, 'bought', a, a, p::numeric, w, d::date, nullif(u, '')::date, $10, $11 from unnest($2::uuid[], $3::uuid[], $4::uuid[], $5::float8[], $6::text[], $7::text[], $8::text[], $9::text[]) as r(id, i, s, a, p, w, d, u)`

@@ -14,12 +14,10 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/shopspring/decimal"
 
-	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/price"
-	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -52,7 +50,7 @@ type Orders struct {
 func Register(h web.Home, needs Needs) *Orders {
 	o := &Orders{h, needs}
 	tags := []string{"Orders"}
-	web.Register(h, huma.Operation{OperationID: "list-orders", Method: "GET", Path: "/api/v1/orders", Summary: "All orders by handover", Tags: tags}, o.list)
+	web.Register(h, huma.Operation{OperationID: "list-orders", Method: "GET", Path: "/api/v1/orders", Summary: "The orders by handover, a page at a time", Tags: tags}, o.list)
 	web.Register(h, huma.Operation{OperationID: "create-order", Method: "POST", Path: "/api/v1/orders", Summary: "Write an order; it begins as an enquiry", Tags: tags, DefaultStatus: 201}, o.create)
 	web.Register(h, huma.Operation{OperationID: "get-order", Method: "GET", Path: "/api/v1/orders/{id}", Summary: "An order with its days and its history", Tags: tags}, o.get)
 	web.Register(h, huma.Operation{OperationID: "put-order", Method: "PUT", Path: "/api/v1/orders/{id}", Summary: "Change an order", Tags: tags}, o.put)
@@ -61,45 +59,6 @@ func Register(h web.Home, needs Needs) *Orders {
 	web.Register(h, huma.Operation{OperationID: "reckon-what-if", Method: "POST", Path: "/api/v1/what-ifs", Summary: "What an order would come to if some things were otherwise; nothing is saved", Tags: []string{"Calculators"}}, o.whatIf)
 	o.registerQuotes()
 	return o
-}
-
-// Line of an order as it is shown.
-type Line struct {
-	Treat     string          `json:"treat"`
-	Name      string          `json:"name"`
-	Version   int             `json:"version"`
-	Count     int             `json:"count"`
-	Family    treat.Family    `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
-	Chocolate *food.Chocolate `json:"chocolate,omitempty"`
-}
-
-// Row is an order in the list.
-type Row struct {
-	ID       uuid.UUID    `json:"id"`
-	Number   int          `json:"number"`
-	Revision int          `json:"revision"`
-	State    order.State  `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
-	Customer string       `json:"customer"`
-	Occasion string       `json:"occasion,omitempty"`
-	Way      order.Way    `json:"way" enum:"pickup,delivery"`
-	Place    string       `json:"place,omitempty"`
-	From     time.Time    `json:"from"`
-	To       time.Time    `json:"to"`
-	FreeFrom []string     `json:"freeFrom"`
-	Notes    string       `json:"notes,omitempty"`
-	Phone    string       `json:"phone,omitempty"`
-	Lines    []Line       `json:"lines"`
-	Price    *price.Money `json:"price,omitempty"`
-	Fits     *bool        `json:"fits,omitempty" doc:"Of an order that has no days yet: whether it would fit"`
-	FitsText string       `json:"fitsText,omitempty"`
-	Answer   string       `json:"answer,omitempty" doc:"What the customer answered to its quote that waits for the seller"`
-	Steps    int          `json:"steps" doc:"Of its batches"`
-	Done     int          `json:"done" doc:"Steps that are ticked"`
-}
-
-// List of orders.
-type List struct {
-	Orders []Row `json:"orders"`
 }
 
 // Day is a batch of an order on its day.
@@ -256,72 +215,6 @@ func (o *Orders) get(ctx context.Context, in *web.ID) (*web.Tagged[Order], error
 	var found Order
 	err := o.In(ctx, func(tx pgx.Tx) (err error) { found, err = full(ctx, tx, in.ID); return err })
 	return web.TaggedBy(found.Revision, found), err
-}
-
-// foresight is how many days ahead the list tells whether an order would fit: later ones are told when they are opened.
-const foresight = 56
-
-func (o *Orders) list(ctx context.Context, _ *struct{}) (*struct{ Body List }, error) {
-	var l List
-	err := o.In(ctx, func(tx pgx.Tx) error {
-		rows, err := tx.Query(ctx, `select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, o.mail, `+priceColumns+`,
-			(select coalesce(jsonb_agg(jsonb_build_object('treat', l.treat_id, 'version', l.treat_version, 'count', l.count, 'name', t.name, 'family', v.family,
-				'chocolate', v.look) order by l.position), '[]')
-				from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
-				join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version where l.kitchen_id = o.kitchen_id and l.order_id = o.id),
-			(select case when q.accepted_at is not null then 'accepted, but it does not fit' when q.request <> '' then 'a change is asked for' else '' end
-				from quotes q where q.kitchen_id = o.kitchen_id and q.order_id = o.id and o.state = 'quoted' and (q.revoked_at is null or q.accepted_at is not null) order by q.id desc limit 1),
-			coalesce(w.steps, 0), coalesce(w.done, 0)
-			from orders o left join (select b.order_id, count(*) as steps, count(s.done_at) as done from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id group by b.order_id) w on w.order_id = o.id order by o.from_at, o.number`)
-		if err != nil {
-			return err
-		}
-		var drafts []*order.Draft // of each row
-		var standings []order.Standing
-		l.Orders, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Row, error) {
-			var r Row
-			var mail string
-			var answer *string
-			var p priced
-			d := &order.Draft{}
-			fields := append([]any{&r.ID, &r.Number, &r.Revision, &r.State, &r.Customer, &r.Occasion, &r.Way, &r.Place, &r.From, &r.To, &r.FreeFrom, &r.Notes, &r.Phone, &mail}, p.into(d)...)
-			err := row.Scan(append(fields, &r.Lines, &answer, &r.Steps, &r.Done)...)
-			d.From, d.To, d.FreeFrom = r.From, r.To, r.FreeFrom
-			if answer != nil {
-				r.Answer = *answer
-			}
-			standings = append(standings, p.settle(d))
-			for _, line := range r.Lines {
-				d.Lines = append(d.Lines, order.Line{Treat: line.Treat, Count: line.Count})
-			}
-			drafts = append(drafts, d)
-			return r, err
-		})
-		if err != nil {
-			return err
-		}
-		known, err := o.Kitchen(ctx, tx, uuid.Nil, nil, order.Scope{Until: o.Clock().AddDate(0, 0, foresight)})
-		if err != nil {
-			return err
-		}
-		for i := range l.Orders {
-			row, d := &l.Orders[i], drafts[i]
-			if agreed := standings[i].Agreed; agreed != nil {
-				m := price.In(known.Rates.Currency, *agreed)
-				row.Price = &m
-			}
-			if row.State != order.Enquiry && row.State != order.Quoted || len(d.Lines) == 0 || d.From.After(o.Clock().AddDate(0, 0, foresight)) {
-				continue
-			}
-			known.Standing = standings[i]
-			// A line that the book no longer supports leaves the row without a price; opening the order says why.
-			if r, err := order.Reckon(d, known); err == nil {
-				row.Price, row.Fits, row.FitsText = &r.Money.Asked.Money, &r.When.Fits, r.When.Text
-			}
-		}
-		return nil
-	})
-	return &struct{ Body List }{l}, err
 }
 
 // Question is an order as it is typed.

@@ -112,20 +112,22 @@ func dayOf(cal plan.Calendar, date time.Time) int {
 // Wants is what promised orders take that is not made yet, on the day of the work, and the packaging of what is not packed, on the day
 // of the handover, until a day.
 func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]larder.Want, error) {
-	rows, err := tx.Query(ctx, `select n.item_id::text, case when n.packaging then (o.from_at at time zone $2)::date else b.day end::text, n.used, n.pool, o.customer
-		from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
-		where o.state in ('promised', 'in the making') and (n.packaging or b.made_at is null) and case when n.packaging then (o.from_at at time zone $2)::date else b.day end <= $1::text::date`, until, cal.Zero.Location().String())
+	rows, err := tx.Query(ctx, `select n.item_id::text, b.day::text, n.used, n.pool, o.customer
+			from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id join batch_needs n on n.kitchen_id = b.kitchen_id and n.batch_id = b.id
+			where o.state in ('promised', 'in the making') and b.made_at is null and not n.packaging and b.day <= $1::text::date
+		union all select n.item_id::text, (o.from_at at time zone $2)::date::text, n.used, n.pool, o.customer
+			from orders o join batches b on b.kitchen_id = o.kitchen_id and b.order_id = o.id join batch_needs n on n.kitchen_id = b.kitchen_id and n.batch_id = b.id
+			where o.state in ('promised', 'in the making') and n.packaging and o.from_at < ($1::text::date + 1)::timestamp at time zone $2`, until, cal.Zero.Location().String())
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[larder.Want])
 }
 
-// Reserved is how much of each thing promised orders will use up, but for one order: Wants in sums; of the items only, or of everything
-// where they are nil.
-func Reserved(ctx context.Context, tx pgx.Tx, except uuid.UUID, items []string) (map[string]float64, error) {
+// Reserved is how much of each thing promised orders will use up, but for one order: Wants in sums.
+func Reserved(ctx context.Context, tx pgx.Tx, except uuid.UUID) (map[string]float64, error) {
 	rows, err := tx.Query(ctx, `select n.item_id::text, sum(n.used) from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
-		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null) and ($2::text[] is null or n.item_id = any($2::text[]::uuid[])) group by n.item_id`, except, items)
+		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null) group by n.item_id`, except)
 	if err != nil {
 		return nil, err
 	}

@@ -544,7 +544,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All orders by handover */
+        /** The orders by handover, a page at a time */
         get: operations["list-orders"];
         put?: never;
         /** Write an order; it begins as an enquiry */
@@ -2541,6 +2541,18 @@ export interface components {
             version: number;
         };
         OrdersList: {
+            /**
+             * Format: int64
+             * @description How many orders are ahead in all
+             */
+            ahead: number;
+            /**
+             * Format: int64
+             * @description How many of them are enquiries
+             */
+            enquiries: number;
+            /** @description Whether others come after these */
+            more: boolean;
             orders: components["schemas"]["OrdersRow"][];
         };
         OrdersMove: {
@@ -5172,7 +5184,15 @@ export interface operations {
     };
     "list-orders": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description ahead: not handed over yet, next first; behind: handed over, settled or cancelled, latest first; all: latest first */
+                which?: "ahead" | "behind" | "all";
+                /** @description Words, each of which must stand in its customer, occasion, state or number */
+                find?: string;
+                limit?: number;
+                /** @description The last order of the page before */
+                after?: string;
+            };
             header?: never;
             path?: never;
             cookie?: never;

@@ -17,7 +17,7 @@ export default function Handover() {
   const kitchen = useKitchen()
   const queries = useQueryClient()
   const say = useSay()
-  const orders = useQuery({ queryKey: ['orders'], queryFn: () => ask(api.GET('/api/v1/orders', {})) })
+  const orders = useQuery({ queryKey: ['orders', 'handovers'], queryFn: () => ask(api.GET('/api/v1/orders', { params: { query: { limit: 100 } } })) })
   const till = useQuery({ queryKey: ['till'], queryFn: () => ask(api.GET('/api/v1/till', {})) })
   const list = (orders.data?.orders ?? []).filter((o) => due.includes(o.state))
 
@@ -68,6 +68,7 @@ export default function Handover() {
           )
         })}
       </ol>
+      {orders.data?.more && <p className="soft">These are the next ones: later ones stand in <Link to="/orders">Orders</Link>.</p>}
     </section>
   )
 }

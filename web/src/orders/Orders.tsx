@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query'
+import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
 import dayjs from 'dayjs'
 import { useState } from 'react'
@@ -10,8 +10,6 @@ import { inDays, numberWord, useKitchen } from '../shell/kitchen'
 import { OrderReckoning } from './Reckoning'
 
 export type Row = Schemas['OrdersRow']
-
-const ahead = (o: Row) => !['handed over', 'settled', 'cancelled'].includes(o.state)
 
 /** What is in an order, drawn as the compartments of a small tin. */
 export function Contents({ lines }: { lines: Row['lines'] }) {
@@ -44,21 +42,25 @@ export function stateNote(o: Row): { text: string; kind?: 'trouble' | 'fine' } {
 export default function Orders() {
   const kitchen = useKitchen()
   const navigate = useNavigate()
-  const orders = useQuery({ queryKey: ['orders'], queryFn: () => ask(api.GET('/api/v1/orders', {})) })
   const [past, setPast] = useState(false)
   const [at, setAt] = useState<string>()
-  const all = orders.data?.orders ?? []
-  const open = all.filter(ahead)
-  const shown = past ? all.filter((o) => !ahead(o)).reverse() : open
-  const enquiries = open.filter((o) => o.state === 'enquiry').length
-  const unfit = open.filter((o) => o.fits === false).length
+  const orders = useInfiniteQuery({
+    queryKey: ['orders', past ? 'behind' : 'ahead'],
+    queryFn: ({ pageParam }) => ask(api.GET('/api/v1/orders', { params: { query: { which: past ? 'behind' : 'ahead', after: pageParam } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (last) => (last.more ? last.orders.at(-1)?.id : undefined),
+    placeholderData: keepPreviousData,
+  })
+  const shown = orders.isPlaceholderData ? [] : (orders.data?.pages.flatMap((p) => p.orders) ?? [])
+  const { ahead = 0, enquiries = 0 } = orders.data?.pages[0] ?? {}
+  const unfit = shown.filter((o) => o.fits === false).length
   const looked = shown.find((o) => o.id === at) ?? shown.find((o) => o.fits === false) ?? shown[0]
   const days = grouped(shown, (o) => kitchen.local(o.from).format('YYYY-MM-DD'))
   return (
     <>
       <section className="work">
         <header className="work-head">
-          <h1>{past ? 'Orders behind' : `${numberWord(open.length)} ${open.length === 1 ? 'order' : 'orders'} ahead`}</h1>
+          <h1>{past ? 'Orders behind' : `${numberWord(ahead)} ${ahead === 1 ? 'order' : 'orders'} ahead`}</h1>
           <p className="soft">
             {!past && enquiries > 0 && `${enquiries} ${enquiries === 1 ? 'enquiry waits' : 'enquiries wait'} for an answer`}
             {!past && unfit > 0 && (
@@ -75,7 +77,7 @@ export default function Orders() {
             New order <kbd>n</kbd>
           </Button>
         </header>
-        {orders.isSuccess && shown.length === 0 && (
+        {orders.isSuccess && !orders.isPlaceholderData && shown.length === 0 && (
           <p className="empty">
             {past ? 'Orders that are handed over, settled or cancelled are kept here.' : 'Orders stand here by the day of their handover, and each shows in the tins above. Begin with the first: press New order, or the key n.'}
           </p>
@@ -115,6 +117,11 @@ export default function Orders() {
             </section>
           ))}
         </div>
+        {orders.hasNextPage && (
+          <Button className="more" loading={orders.isFetchingNextPage} onClick={() => void orders.fetchNextPage()}>
+            {past ? 'Earlier ones' : 'Later ones'}
+          </Button>
+        )}
       </section>
       <aside className="reckoning" aria-label="The reckoning">
         {looked ? <OrderReckoning key={looked.id} row={looked} /> : <p className="soft">The reckoning of an order stands here: what to make, melt and pack, what it costs and what it pays.</p>}

@@ -1,6 +1,6 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Dropdown } from 'antd'
-import { useId, useMemo, useRef, useState } from 'react'
+import { useDeferredValue, useId, useMemo, useRef, useState } from 'react'
 import { NavLink, useNavigate } from 'react-router'
 import { api, ask } from '../api/client'
 import { padEvent, useKitchen } from './kitchen'
@@ -83,7 +83,13 @@ function Find() {
   const box = useRef<HTMLDivElement>(null)
   const list = useId()
   const navigate = useNavigate()
-  const orders = useQuery({ queryKey: ['orders'], queryFn: () => ask(api.GET('/api/v1/orders', {})), enabled: open })
+  const words = useDeferredValue(text.trim())
+  const orders = useQuery({
+    queryKey: ['orders', 'found', words],
+    queryFn: ({ signal }) => ask(api.GET('/api/v1/orders', { params: { query: { which: 'all', find: words, limit: 8 } }, signal })),
+    enabled: open && words !== '',
+    placeholderData: keepPreviousData,
+  })
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})), enabled: open })
   const hits = useMemo<Hit[]>(() => {
     const words = text.toLowerCase().split(/\s+/).filter(Boolean)
@@ -107,6 +113,7 @@ function Find() {
       <input
         id="find"
         type="search"
+        maxLength={100}
         placeholder="Find anything"
         role="combobox"
         aria-label="Find anything"

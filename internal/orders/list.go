@@ -1,0 +1,176 @@
+package orders
+
+import (
+	"context"
+	"fmt"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/food"
+	"zestytin/core/order"
+	"zestytin/core/price"
+	"zestytin/core/treat"
+)
+
+// Line of an order as it is shown.
+type Line struct {
+	Treat     string          `json:"treat"`
+	Name      string          `json:"name"`
+	Version   int             `json:"version"`
+	Count     int             `json:"count"`
+	Family    treat.Family    `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Chocolate *food.Chocolate `json:"chocolate,omitempty"`
+}
+
+// Row is an order in the list.
+type Row struct {
+	ID       uuid.UUID    `json:"id"`
+	Number   int          `json:"number"`
+	Revision int          `json:"revision"`
+	State    order.State  `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
+	Customer string       `json:"customer"`
+	Occasion string       `json:"occasion,omitempty"`
+	Way      order.Way    `json:"way" enum:"pickup,delivery"`
+	Place    string       `json:"place,omitempty"`
+	From     time.Time    `json:"from"`
+	To       time.Time    `json:"to"`
+	FreeFrom []string     `json:"freeFrom"`
+	Notes    string       `json:"notes,omitempty"`
+	Phone    string       `json:"phone,omitempty"`
+	Lines    []Line       `json:"lines"`
+	Price    *price.Money `json:"price,omitempty"`
+	Fits     *bool        `json:"fits,omitempty" doc:"Of an order that has no days yet: whether it would fit"`
+	FitsText string       `json:"fitsText,omitempty"`
+	Answer   string       `json:"answer,omitempty" doc:"What the customer answered to its quote that waits for the seller"`
+	Steps    int          `json:"steps" doc:"Of its batches"`
+	Done     int          `json:"done" doc:"Steps that are ticked"`
+}
+
+// List of orders, a page of it.
+type List struct {
+	Orders    []Row `json:"orders"`
+	Ahead     int   `json:"ahead" doc:"How many orders are ahead in all"`
+	Enquiries int   `json:"enquiries" doc:"How many of them are enquiries"`
+	More      bool  `json:"more" doc:"Whether others come after these"`
+}
+
+// foresight is how many days ahead the list tells whether an order would fit: later ones are told when they are opened.
+const foresight = 28
+
+// Which orders of the list, and how many at once.
+type Which struct {
+	Which string `query:"which" enum:"ahead,behind,all" default:"ahead" doc:"ahead: not handed over yet, next first; behind: handed over, settled or cancelled, latest first; all: latest first"`
+	Find  string `query:"find" maxLength:"100" doc:"Words, each of which must stand in its customer, occasion, state or number"`
+	Limit int    `query:"limit" minimum:"1" maximum:"500" default:"30"`
+	After string `query:"after" format:"uuid" doc:"The last order of the page before"`
+}
+
+// selectPage of the list. The page is chosen first, so that what belongs to a row is looked up for its rows alone. The query is written out
+// for what is asked: one for all cases would be planned anew each time.
+func selectPage(in *Which) (string, []any) {
+	where, beyond, sorted := "true", "<", "o.from_at desc, o.number desc"
+	switch in.Which {
+	case "ahead":
+		where, beyond, sorted = "o.state not in ('handed over', 'settled', 'cancelled')", ">", "o.from_at, o.number"
+	case "behind":
+		where = "o.state in ('handed over', 'settled', 'cancelled')"
+	}
+	args := []any{in.Limit + 1}
+	if in.After != "" {
+		args = append(args, in.After)
+		where += fmt.Sprintf(" and (o.from_at, o.number) %s (select a.from_at, a.number from orders a where a.id = $%d::uuid)", beyond, len(args))
+	}
+	for _, word := range strings.Fields(strings.ToLower(in.Find)) {
+		args = append(args, word)
+		where += fmt.Sprintf(" and position($%d in lower(concat_ws(' ', o.customer, o.occasion, o.state, o.number))) > 0", len(args))
+	}
+	return `with page as materialized (select o.* from orders o where ` + where + ` order by ` + sorted + ` limit $1)
+	select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, ` + priceColumns + `,
+		coalesce(l.lines, '[]'), coalesce(q.answer, ''), coalesce(w.steps, 0), coalesce(w.done, 0)
+	from page o
+	left join (select l.order_id, jsonb_agg(jsonb_build_object('treat', l.treat_id, 'version', l.treat_version, 'count', l.count, 'name', t.name, 'family', v.family, 'chocolate', v.look) order by l.position) as lines
+		from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
+			join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version
+		where l.order_id in (select id from page) group by l.order_id) l on l.order_id = o.id
+	left join (select b.order_id, count(*) as steps, count(s.done_at) as done from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id
+		where b.order_id in (select id from page) group by b.order_id) w on w.order_id = o.id
+	left join (select distinct on (q.order_id) q.order_id, case when q.accepted_at is not null then 'accepted, but it does not fit' when q.request <> '' then 'a change is asked for' end as answer from quotes q
+		where q.order_id in (select id from page where state = 'quoted') and (q.revoked_at is null or q.accepted_at is not null) order by q.order_id, q.id desc) q on q.order_id = o.id
+	order by ` + sorted, args
+}
+
+func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, error) {
+	var l List
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		var currency string
+		if err := tx.QueryRow(ctx, `select (select currency from kitchens), count(*) filter (where state not in ('handed over', 'settled', 'cancelled')), count(*) filter (where state = 'enquiry') from orders`).Scan(&currency, &l.Ahead, &l.Enquiries); err != nil {
+			return err
+		}
+		query, args := selectPage(in)
+		rows, err := tx.Query(ctx, query, args...)
+		if err != nil {
+			return err
+		}
+		open := order.Scope{Lines: []order.Line{}} // what the orders that have no days yet ask for
+		var drafts []*order.Draft                  // of each row; nil where it is not reckoned
+		var standings []order.Standing
+		horizon := o.Clock().AddDate(0, 0, foresight)
+		l.Orders, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Row, error) {
+			var r Row
+			var p priced
+			d := &order.Draft{}
+			fields := append([]any{&r.ID, &r.Number, &r.Revision, &r.State, &r.Customer, &r.Occasion, &r.Way, &r.Place, &r.From, &r.To, &r.FreeFrom, &r.Notes, &r.Phone}, p.into(d)...)
+			if err := row.Scan(append(fields, &r.Lines, &r.Answer, &r.Steps, &r.Done)...); err != nil {
+				return r, err
+			}
+			d.From, d.To, d.FreeFrom = r.From, r.To, r.FreeFrom
+			standing := p.settle(d)
+			if standing.Agreed != nil {
+				m := price.In(currency, *standing.Agreed)
+				r.Price = &m
+			}
+			standings = append(standings, standing)
+			if r.State != order.Enquiry && r.State != order.Quoted || len(r.Lines) == 0 || r.From.After(horizon) {
+				drafts = append(drafts, nil)
+				return r, nil
+			}
+			for _, line := range r.Lines {
+				d.Lines = append(d.Lines, order.Line{Treat: line.Treat, Count: line.Count})
+			}
+			if open.Lines = append(open.Lines, d.Lines...); d.From.After(open.Until) {
+				open.Until = d.From
+			}
+			drafts = append(drafts, d)
+			return r, nil
+		})
+		if err != nil {
+			return err
+		}
+		if l.More = len(l.Orders) > in.Limit; l.More {
+			l.Orders = l.Orders[:in.Limit]
+		}
+		if len(open.Lines) == 0 {
+			return nil
+		}
+		known, err := o.Kitchen(ctx, tx, uuid.Nil, nil, open)
+		if err != nil {
+			return err
+		}
+		for i := range l.Orders {
+			if drafts[i] == nil {
+				continue
+			}
+			known.Standing = standings[i]
+			// A line that the book no longer supports leaves the row without a price; opening the order says why.
+			if r, err := order.Reckon(drafts[i], known); err == nil {
+				row := &l.Orders[i]
+				row.Price, row.Fits, row.FitsText = &r.Money.Asked.Money, &r.When.Fits, r.When.Text
+			}
+		}
+		return nil
+	})
+	return &struct{ Body List }{l}, err
+}
