@@ -9,6 +9,7 @@ import { Sign } from '../kit/glyphs'
 import { dayName, minutes, useKitchen } from '../shell/kitchen'
 import type { Row } from './Orders'
 import { usePreview } from './preview'
+import './price.css'
 
 export type Reckoned = Schemas['OrderReckoning']
 
