@@ -66,9 +66,10 @@ func (r *Reckoning) when(d *Draft, k *Kitchen) When {
 		for j, s := range card.Steps {
 			steps[j] = s.Step
 		}
+		keeps := card.Keeps * 60
 		placed, short := plan.Latest(k.Sessions, pots, taken, plan.Batch{
 			ID: fmt.Sprint(i), NotBefore: k.Calendar.Minute(k.Now), ReadyBy: k.Calendar.Minute(d.From),
-			Keeps: card.Keeps * 60, FreshFrom: card.FreshFrom, Steps: steps,
+			Keeps: &keeps, FreshFrom: card.FreshFrom, Steps: steps,
 		})
 		if short != nil {
 			w.Short = append(w.Short, missing(i, r.Lines[i], short, k.Calendar))

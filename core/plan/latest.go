@@ -20,7 +20,7 @@ type Shortfall struct {
 // allows, each step as early on that day as the steps before it, the hands and the pots permit. Steps already taken stay
 // where they are. Exactly one of the results is set.
 func Latest(sessions []Session, pots []Pot, taken []Placed, b Batch) ([]Placed, *Shortfall) {
-	earliest := max(b.NotBefore, b.ReadyBy-b.Keeps)
+	earliest := max(b.NotBefore, b.ReadyBy-b.keeps())
 	days := map[int][]Session{}
 	for _, s := range sessions {
 		from, to := max(s.From, b.NotBefore), min(s.To, b.ReadyBy)
@@ -44,7 +44,7 @@ func Latest(sessions []Session, pots []Pot, taken []Placed, b Batch) ([]Placed, 
 	}
 	for _, day := range order {
 		today, taken := days[day], byDay[day] // hands work within a day: those of other days are in no one's way
-		if lastTo(today) <= b.ReadyBy-b.Keeps {
+		if lastTo(today) <= b.ReadyBy-b.keeps() {
 			break
 		}
 		free := Free(today, taken)
@@ -141,7 +141,7 @@ func (l *layout) lay(b Batch) (placed []Placed, end int) {
 	for _, step := range b.Steps {
 		from, latest := b.NotBefore, 1<<60
 		if step.ID == b.FreshFrom {
-			from = max(from, b.ReadyBy-b.Keeps)
+			from = max(from, b.ReadyBy-b.keeps())
 		}
 		for _, a := range step.After {
 			from = max(from, ends[a.Step]+a.Min)

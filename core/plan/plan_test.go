@@ -21,7 +21,7 @@ func evenings(n int) []Session {
 var pots = []Pot{{"dark", 25, 60}, {"white", 10, 45}}
 
 func batch(readyBy, keeps int, steps ...Step) Batch {
-	b := Batch{ID: "b", ReadyBy: readyBy, Keeps: keeps, Steps: steps, FreshFrom: steps[0].ID}
+	b := Batch{ID: "b", ReadyBy: readyBy, Keeps: &keeps, Steps: steps, FreshFrom: steps[0].ID}
 	for i := range b.Steps[1:] {
 		b.Steps[i+1].After = []After{{Step: b.Steps[i].ID}}
 	}
@@ -84,7 +84,7 @@ func TestWhatSetsTooLong(t *testing.T) {
 	if short == nil || short.Short != "window" || short.Minutes != 30 {
 		t.Errorf("without sessions there is no window: %+v", short)
 	}
-	if _, short = Latest(evenings(3), pots, nil, Batch{ID: "b", NotBefore: 3 * day, ReadyBy: 4 * day, Keeps: day, Steps: b.Steps}); short == nil {
+	if _, short = Latest(evenings(3), pots, nil, Batch{ID: "b", NotBefore: 3 * day, ReadyBy: 4 * day, Keeps: new(day), Steps: b.Steps}); short == nil {
 		t.Error("it was placed in the past")
 	}
 }
@@ -101,7 +101,7 @@ func TestPlacesAreValid(t *testing.T) {
 		}
 		var taken []Placed
 		for n := range 12 {
-			b := Batch{ID: fmt.Sprint(n), NotBefore: r.IntN(2 * day), ReadyBy: 2*day + r.IntN(3*day), Keeps: day/2 + r.IntN(4*day)}
+			b := Batch{ID: fmt.Sprint(n), NotBefore: r.IntN(2 * day), ReadyBy: 2*day + r.IntN(3*day), Keeps: new(day/2 + r.IntN(4*day))}
 			for i := range 1 + r.IntN(5) {
 				s := Step{ID: fmt.Sprint(i), Hands: 5 + r.IntN(40), Wait: r.IntN(30), Pot: []string{"", "dark", "white"}[r.IntN(3)]}
 				if i > 0 {
@@ -145,7 +145,7 @@ func checkBatch(t *testing.T, b Batch, placed []Placed) {
 				t.Errorf("step %s before its turn", s.ID)
 			}
 		}
-		if s.ID == b.FreshFrom && p.Start < b.ReadyBy-b.Keeps {
+		if s.ID == b.FreshFrom && p.Start < b.ReadyBy-b.keeps() {
 			t.Errorf("it would be stale: %+v", p)
 		}
 		ends[s.ID] = p.End()

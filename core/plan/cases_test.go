@@ -1,0 +1,67 @@
+package plan
+
+import (
+	"context"
+	"encoding/json"
+	"fmt"
+	"os"
+	"path/filepath"
+	"testing"
+	"time"
+)
+
+// casesDir has the planning cases that ship beside the project; a copy of them is in testdata.
+const casesDir = "testdata"
+
+func readCase(t testing.TB, name string) *Problem {
+	t.Helper()
+	file, err := os.Open(filepath.Join(casesDir, name+".json"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer file.Close()
+	p, err := Read(file)
+	if err != nil {
+		t.Fatal(err)
+	}
+	return p
+}
+
+// checked makes a plan and proves it.
+func checked(t testing.TB, p *Problem, o Options) *Plan {
+	t.Helper()
+	plan, err := Make(context.Background(), p, o)
+	if err != nil {
+		t.Fatal(err)
+	}
+	score, broken := Check(p, plan)
+	for _, v := range broken {
+		t.Error(v)
+	}
+	if score != plan.Score {
+		t.Errorf("the plan says %+v, its steps come to %+v", plan.Score, score)
+	}
+	return plan
+}
+
+// The best scores known for the cases, reached or beaten.
+func TestBestKnown(t *testing.T) {
+	text, err := os.ReadFile(filepath.Join(casesDir, "best-known.json"))
+	if err != nil {
+		t.Fatal(err)
+	}
+	var best map[string][3]int
+	if err := json.Unmarshal(text, &best); err != nil {
+		t.Fatal(err)
+	}
+	for name, want := range best {
+		t.Run(name, func(t *testing.T) {
+			begun := time.Now()
+			got := checked(t, readCase(t, name), Options{}).Score
+			fmt.Println(name, got, want, time.Since(begun))
+			if (Score{Unplaced: want[0], Setup: want[1], Age: want[2]}).Less(got) {
+				t.Errorf("%+v, best known is %v", got, want)
+			}
+		})
+	}
+}

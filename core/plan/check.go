@@ -1,0 +1,379 @@
+package plan
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+)
+
+// Violation is a rule that a plan breaks.
+type Violation struct {
+	Rule  int    // number of the rule in the plan format
+	Batch string // and the step that breaks it
+	Step  string
+	Says  string
+}
+
+func (v Violation) String() string {
+	return fmt.Sprintf("rule %d: %s/%s: %s", v.Rule, v.Batch, v.Step, v.Says)
+}
+
+// Check proves that a plan is valid, and computes its score from the problem and the times alone. It shares nothing with the planner: rule
+// by rule, as the plan format tells them, and slow where that makes it plain. The problem must be one that makes sense (Problem.Check).
+func Check(p *Problem, plan *Plan) (Score, []Violation) {
+	c := &proof{problem: p, batches: map[string]*Batch{}, placed: map[ref]*work{}}
+	for i := range p.Batches {
+		c.batches[p.Batches[i].ID] = &p.Batches[i]
+	}
+	c.gather(plan)
+	c.whole(plan)
+	c.hands()
+	c.after()
+	c.room()
+	c.setups()
+	c.window()
+	return c.score(plan), c.found
+}
+
+// ref names a step.
+type ref struct{ batch, step string }
+
+// work is a placed step with all that is known of it.
+type work struct {
+	Placed
+	name    ref
+	of      *Batch
+	step    *Step
+	session int // -1: in none
+	pinned  bool
+}
+
+// done is when its hands are free again, end when its waiting is over.
+func (w *work) done() int { return w.Start + w.step.Hands }
+func (w *work) end() int  { return w.done() + w.step.Wait }
+
+type proof struct {
+	problem *Problem
+	batches map[string]*Batch
+	placed  map[ref]*work
+	all     []*work // by start
+	found   []Violation
+}
+
+func (c *proof) breaks(rule int, w ref, says string, args ...any) {
+	c.found = append(c.found, Violation{rule, w.batch, w.step, fmt.Sprintf(says, args...)})
+}
+
+func (c *proof) gather(plan *Plan) {
+	for _, s := range plan.Steps {
+		r := ref{s.Batch, s.Step}
+		b := c.batches[s.Batch]
+		if b == nil {
+			c.breaks(1, r, "there is no such batch")
+			continue
+		}
+		i := slices.IndexFunc(b.Steps, func(x Step) bool { return x.ID == s.Step })
+		if i < 0 {
+			c.breaks(1, r, "the batch has no such step")
+			continue
+		}
+		if c.placed[r] != nil {
+			c.breaks(1, r, "it is placed twice")
+			continue
+		}
+		w := &work{Placed: s, name: r, of: b, step: &b.Steps[i], pinned: b.Steps[i].Pinned != nil}
+		w.session = slices.IndexFunc(c.problem.Sessions, func(x Session) bool {
+			return x.From <= w.Start && w.done() <= x.To && s.Hand >= 0 && s.Hand < x.Hands
+		})
+		if w.pinned && (s.Start != w.step.Pinned.Start || s.Hand != w.step.Pinned.Hand) {
+			c.breaks(9, r, "it is pinned to %d by %d and placed at %d by %d", w.step.Pinned.Start, w.step.Pinned.Hand, s.Start, s.Hand)
+		}
+		c.placed[r] = w
+		c.all = append(c.all, w)
+	}
+	slices.SortStableFunc(c.all, func(a, b *work) int { return cmp.Compare(a.Start, b.Start) })
+}
+
+// whole: rule 1.
+func (c *proof) whole(plan *Plan) {
+	left := map[string]bool{}
+	for _, u := range plan.Unplaced {
+		if c.batches[u.Batch] == nil || left[u.Batch] {
+			c.breaks(1, ref{batch: u.Batch}, "it is listed as unplaced, and is unknown or listed twice")
+		}
+		left[u.Batch] = true
+	}
+	for _, b := range c.problem.Batches {
+		n, pinned := 0, false
+		for _, s := range b.Steps {
+			pinned = pinned || s.Pinned != nil
+			if c.placed[ref{b.ID, s.ID}] != nil {
+				n++
+			}
+		}
+		switch {
+		case n != 0 && n != len(b.Steps):
+			c.breaks(1, ref{batch: b.ID}, "%d of its %d steps are placed", n, len(b.Steps))
+		case n == 0 && pinned:
+			c.breaks(1, ref{batch: b.ID}, "it has a pinned step and is not placed")
+		case (n == 0) != left[b.ID]:
+			c.breaks(1, ref{batch: b.ID}, "%d steps are placed, and listed as unplaced: %v", n, left[b.ID])
+		}
+	}
+}
+
+// hands: rule 2. What only pinned steps break has happened.
+func (c *proof) hands() {
+	for i, w := range c.all {
+		if w.session < 0 {
+			if !w.pinned {
+				c.breaks(2, w.name, "its hands from %d to %d lie in no session that has person %d", w.Start, w.done(), w.Hand)
+			}
+			continue
+		}
+		if w.From() < c.problem.Sessions[w.session].From && !w.pinned {
+			c.breaks(2, w.name, "its setup begins at %d, before the session", w.From())
+		}
+		for _, v := range c.all[i+1:] {
+			if v.session == w.session && v.Hand == w.Hand && !(v.pinned && w.pinned) && overlap(w.From(), w.done(), v.From(), v.done()) {
+				c.breaks(2, v.name, "person %d is busy with %s of %s at that time", v.Hand, w.Step, w.Batch)
+			}
+		}
+	}
+}
+
+// overlap of two half-open intervals.
+func overlap(a, b, c, d int) bool { return max(a, c) < min(b, d) }
+
+// after: rule 4.
+func (c *proof) after() {
+	for _, w := range c.all {
+		for _, a := range w.step.After {
+			v := c.placed[ref{w.Batch, a.Step}]
+			if v == nil || v.pinned && w.pinned {
+				continue
+			}
+			if w.Start < v.end()+a.Min {
+				c.breaks(4, w.name, "it starts at %d, less than %d after %s ends at %d", w.Start, a.Min, a.Step, v.end())
+			}
+			if a.Max != nil && w.Start > v.end()+*a.Max {
+				c.breaks(4, w.name, "it starts at %d, more than %d after %s ends at %d", w.Start, *a.Max, a.Step, v.end())
+			}
+		}
+	}
+}
+
+// filling of a place or a tool.
+type filling struct {
+	by       *work
+	from, to int
+	amount   int
+	pinned   bool // all steps that decide on it are
+}
+
+// room: rule 5, of each place and each tool on its own.
+func (c *proof) room() {
+	for _, place := range c.problem.Places {
+		var list []filling
+		for _, w := range c.all {
+			if w.step.Place != place.ID {
+				continue
+			}
+			f := filling{w, w.done(), w.end(), w.step.Trays, w.pinned}
+			latest, named := 0, false
+			for i := range w.of.Steps {
+				s := &w.of.Steps[i]
+				v := c.placed[ref{w.Batch, s.ID}]
+				if v != nil && slices.ContainsFunc(s.After, func(a After) bool { return a.Step == w.step.ID }) {
+					latest, named = max(latest, v.Start), true
+					f.pinned = f.pinned && v.pinned
+				}
+			}
+			if named {
+				f.to = latest
+			}
+			list = append(list, f)
+		}
+		c.fits("place "+place.ID, place.Trays, list)
+	}
+	for _, tool := range c.problem.Tools {
+		var list []filling
+		for _, w := range c.all {
+			for _, t := range w.step.Takes {
+				if t.Tool != tool.ID {
+					continue
+				}
+				f := filling{w, w.Start, w.end(), t.Count, w.pinned}
+				if t.Until != w.step.ID {
+					v := c.placed[ref{w.Batch, t.Until}]
+					if v == nil {
+						continue
+					}
+					f.to, f.pinned = v.done(), w.pinned && v.pinned
+				}
+				list = append(list, f)
+			}
+		}
+		c.fits("tool "+tool.ID, tool.Count, list)
+	}
+}
+
+func (c *proof) fits(what string, there int, list []filling) {
+	for _, at := range list { // the sum is largest where something begins
+		if at.from >= at.to {
+			continue
+		}
+		sum, pinned := 0, true
+		for _, f := range list {
+			if f.from <= at.from && at.from < f.to {
+				sum += f.amount
+				pinned = pinned && f.pinned
+			}
+		}
+		if sum > there && !pinned {
+			c.breaks(5, at.by.name, "at minute %d %d of %s are taken and there are %d", at.from, sum, what, there)
+		}
+	}
+}
+
+// setups: rules 6 and 7.
+func (c *proof) setups() {
+	for i, w := range c.all {
+		if w.session < 0 {
+			continue
+		}
+		if need := c.changeover(i); w.Changeover != need {
+			c.breaks(6, w.name, "it has %d minutes of changeover and needs %d", w.Changeover, need)
+		}
+		if need := c.washdown(w); w.Washdown != need {
+			c.breaks(7, w.name, "it has %d minutes of washdown and needs %d", w.Washdown, need)
+		}
+		for _, v := range c.all {
+			if v.session != w.session || v.pinned && w.pinned || !touches(w.of, v.of) {
+				continue
+			}
+			switch {
+			case v.Start == w.Start:
+				c.breaks(7, w.name, "it starts together with %s of %s, which it must be free from", v.Step, v.Batch)
+			case overlap(w.Start, w.done(), v.Start, v.done()):
+				c.breaks(7, w.name, "it overlaps %s of %s, which it must be free from", v.Step, v.Batch)
+			case w.Washdown > 0 && overlap(w.From(), w.From()+w.Washdown, v.Start, v.done()):
+				c.breaks(7, w.name, "its washdown overlaps %s of %s", v.Step, v.Batch)
+			}
+		}
+	}
+}
+
+// changeover that the i-th step needs.
+func (c *proof) changeover(i int) int {
+	w := c.all[i]
+	n := slices.IndexFunc(c.problem.Pots, func(p Pot) bool { return p.ID == w.step.Pot })
+	if n < 0 {
+		return 0
+	}
+	pot := c.problem.Pots[n]
+	for _, v := range slices.Backward(c.all[:i]) {
+		if v.session == w.session && v.Hand == w.Hand && v.step.Pot != "" {
+			if v.step.Pot == w.step.Pot && w.Start <= v.done()+pot.Holds {
+				return 0
+			}
+			break
+		}
+	}
+	return pot.Changeover
+}
+
+// washdown that a step needs: something that it must be free from started earlier, and no washdown of another step stands between.
+func (c *proof) washdown(w *work) int {
+	for _, v := range c.all {
+		if v.session != w.session || v.Start >= w.Start || !touches(w.of, v.of) {
+			continue
+		}
+		if !slices.ContainsFunc(c.all, func(x *work) bool {
+			return x != w && x.session == w.session && x.Washdown > 0 && x.From() >= v.done() && x.From()+x.Washdown <= w.Start
+		}) {
+			return c.problem.Washdown
+		}
+	}
+	return 0
+}
+
+// touches tells whether the other batch contains something that this one must be free from.
+func touches(this, other *Batch) bool {
+	return this != other && slices.ContainsFunc(this.FreeFrom, func(x string) bool { return slices.Contains(other.Contains, x) })
+}
+
+// window: rule 8.
+func (c *proof) window() {
+	for i := range c.problem.Batches {
+		b := &c.problem.Batches[i]
+		last, whole, pinned := 0, true, true
+		for _, s := range b.Steps {
+			w := c.placed[ref{b.ID, s.ID}]
+			if w == nil {
+				whole = false
+				continue
+			}
+			last = max(last, w.end())
+			if w.pinned {
+				continue
+			}
+			pinned = false
+			if w.Start < b.NotBefore {
+				c.breaks(8, w.name, "it starts at %d, before %d", w.Start, b.NotBefore)
+			}
+			if w.end() > b.ReadyBy {
+				c.breaks(8, w.name, "it ends at %d, after %d", w.end(), b.ReadyBy)
+			}
+		}
+		if !whole || b.Keeps == nil {
+			continue
+		}
+		fresh := last
+		if b.FreshFrom != "" {
+			w := c.placed[ref{b.ID, b.FreshFrom}]
+			fresh, pinned = w.Start, w.pinned
+		}
+		if fresh < b.ReadyBy-*b.Keeps && !pinned {
+			c.breaks(8, ref{b.ID, b.FreshFrom}, "it is fresh from %d and keeps %d: that is over before %d", fresh, *b.Keeps, b.ReadyBy)
+		}
+	}
+}
+
+// score of the plan: from its times, not from what it says.
+func (c *proof) score(plan *Plan) Score {
+	var s Score
+	for _, u := range plan.Unplaced {
+		if b := c.batches[u.Batch]; b != nil {
+			s.Unplaced += b.Worth
+		}
+	}
+	for _, w := range c.all {
+		s.Setup += w.Changeover + w.Washdown
+	}
+	for i := range c.problem.Batches {
+		b := &c.problem.Batches[i]
+		fresh, whole := 0, true
+		for _, step := range b.Steps {
+			w := c.placed[ref{b.ID, step.ID}]
+			if w == nil {
+				whole = false
+			} else if b.FreshFrom == "" {
+				fresh = max(fresh, w.end())
+			} else if step.ID == b.FreshFrom {
+				fresh = w.Start
+			}
+		}
+		if whole {
+			s.Age += b.ReadyBy - fresh
+		}
+	}
+	if c.problem.Previous != nil {
+		for _, v := range c.problem.Previous.Steps {
+			if w := c.placed[ref{v.Batch, v.Step}]; w != nil && (w.Start != v.Start || w.Hand != v.Hand) {
+				s.Moved++
+			}
+		}
+	}
+	return s
+}

@@ -1,0 +1,314 @@
+package plan
+
+import "slices"
+
+// state is a plan that grows and shrinks, a batch at a time, and is valid whenever a batch is whole. What a step needs of setup depends on the
+// steps before it in its session, so a session is worked out anew when a step comes or goes; places and tools are sums of spans.
+type state struct {
+	*model
+	start   []int // of each step; meaningless while it is not placed
+	session []int // of each step; -1: not placed
+	hand    []int
+	change  []int // changeover of each placed step
+	wash    []int // washdown of each placed step
+	lists   [][]int
+	setup   []int // of each session
+	rooms   []spans
+	// loose tells which batches are under way: their steps are placed from the last to the first, and a step that could go on in the pot of an
+	// earlier one that has no place yet is reckoned as if it did.
+	loose  []bool
+	lanes  []lane // scratch
+	washes []int  // scratch
+	trial  []int  // scratch
+}
+
+func newState(m *model) *state {
+	n := len(m.steps)
+	st := &state{model: m, start: make([]int, n), session: make([]int, n), hand: make([]int, n), change: make([]int, n), wash: make([]int, n),
+		lists: make([][]int, len(m.sessions)), setup: make([]int, len(m.sessions)), rooms: make([]spans, len(m.room)), loose: make([]bool, len(m.batches))}
+	for i := range st.session {
+		st.session[i] = -1
+	}
+	most, days := 1, 1
+	zero := 0
+	if len(m.sessions) > 0 {
+		zero = m.sessions[0].From
+		days = (m.sessions[len(m.sessions)-1].To-zero)/DayMinutes + 1
+	}
+	for _, s := range m.sessions {
+		most = max(most, s.Hands)
+	}
+	width := DayMinutes
+	for days > 4096 {
+		days, width = days/2+1, width*2
+	}
+	for r := range st.rooms {
+		st.rooms[r] = spans{zero: zero, width: width, buckets: make([][]span, days)}
+	}
+	st.lanes = make([]lane, most)
+	return st
+}
+
+// end of a placed step, waiting included.
+func (st *state) end(i int) int { return st.start[i] + st.steps[i].hands + st.steps[i].wait }
+
+// placed tells whether a step is.
+func (st *state) placed(i int) bool { return st.session[i] >= 0 }
+
+// has tells whether a batch is placed.
+func (st *state) has(j int) bool { return st.session[st.batches[j].steps[0]] >= 0 }
+
+// put a step where it is known to fit.
+func (st *state) put(i, session, hand, start int) {
+	st.start[i], st.session[i], st.hand[i] = start, session, hand
+	st.lists[session] = st.with(st.lists[session], i)
+	st.setup[session], _ = st.reckon(session, st.lists[session], true)
+	for _, h := range st.steps[i].holds {
+		if from, to, known := st.span(h); known {
+			st.rooms[st.holds[h].resource].add(span{from, to, st.holds[h].amount, h})
+		}
+	}
+}
+
+// take a step out.
+func (st *state) take(i int) {
+	for _, h := range st.steps[i].holds {
+		if from, to, known := st.span(h); known {
+			st.rooms[st.holds[h].resource].remove(from, to, h)
+		}
+	}
+	s := st.session[i]
+	n := slices.Index(st.lists[s], i)
+	st.lists[s] = slices.Delete(st.lists[s], n, n+1)
+	st.session[i] = -1
+	st.setup[s], _ = st.reckon(s, st.lists[s], true)
+}
+
+// with is a list of steps by start with one more.
+func (st *state) with(list []int, i int) []int {
+	n := len(list)
+	for n > 0 && st.start[list[n-1]] > st.start[i] {
+		n--
+	}
+	return slices.Insert(list, n, i)
+}
+
+// span of a hold, once all steps that decide on it are placed.
+func (st *state) span(h int) (from, to int, known bool) {
+	x := &st.holds[h]
+	if !st.placed(x.owner) {
+		return 0, 0, false
+	}
+	from, to = st.start[x.owner], st.end(x.owner)
+	if !x.tool {
+		from += st.steps[x.owner].hands
+	}
+	for n, u := range x.until {
+		if !st.placed(u) {
+			return 0, 0, false
+		}
+		at := st.start[u]
+		if x.tool {
+			at += st.steps[u].hands
+		}
+		if n == 0 {
+			to = at
+		}
+		to = max(to, at)
+	}
+	return from, to, true
+}
+
+// lane is how far a person has got in a session.
+type lane struct {
+	free int // the hands are busy until then
+	firm int // the same, of steps that are not pinned
+	pot  int // the last step with a pot; -1: none
+}
+
+// reckon a session: the setup of its steps, which are sorted by their start, and whether the rules 2, 6 and 7 hold. With keep, what each step needs is
+// noted. What only pinned steps break has happened (rule 9).
+func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool) {
+	s := st.sessions[session]
+	lanes := st.lanes[:s.Hands]
+	for h := range lanes {
+		lanes[h] = lane{s.From, -unlimited, -1}
+	}
+	st.washes, ok = st.washes[:0], true
+	for n, i := range list {
+		t := &st.steps[i]
+		l := &lanes[st.hand[i]]
+		at, change, wash := st.start[i], 0, 0
+		if t.pot >= 0 {
+			if !st.warm(l.pot, t, at) && !st.deferred(t) {
+				change = t.changeover
+			}
+			l.pot = i
+		}
+		at -= change
+		if st.batches[t.job].picky {
+			threatened, free := st.threatened(list, n, at)
+			if ok = ok && free; threatened {
+				wash = st.washdown
+				at -= wash
+				st.washes = append(st.washes, at)
+			}
+		}
+		switch done := st.start[i] + t.hands; {
+		case t.pinned:
+			ok = ok && at >= l.firm
+			l.free = max(l.free, done)
+		default:
+			ok = ok && at >= l.free && done <= s.To
+			l.free, l.firm = max(l.free, done), max(l.firm, done)
+		}
+		if keep {
+			st.change[i], st.wash[i] = change, wash
+		} else if !ok {
+			return 0, false
+		}
+		total += change + wash
+	}
+	return total, ok
+}
+
+// warm tells whether the pot of the last step with one is ready for a step at its start.
+func (st *state) warm(last int, t *task, start int) bool {
+	return last >= 0 && st.steps[last].pot == t.pot && start <= st.start[last]+st.steps[last].hands+t.keepsWarm
+}
+
+// deferred tells whether a step may still find its pot ready, since an earlier one of its batch has no place yet.
+func (st *state) deferred(t *task) bool {
+	return st.loose[t.job] && !t.pinned && slices.ContainsFunc(t.earlier, func(e int) bool { return !st.placed(e) })
+}
+
+// threatened tells whether the n-th step of a session must be washed down for, right before the minute at, and whether it is free of overlaps with what it
+// must be free from. Where it would depend on the reading whether a washdown of somebody else stands between, the answer is that it is not free.
+func (st *state) threatened(list []int, n, at int) (threatened, free bool) {
+	i := list[n]
+	t := &st.steps[i]
+	clash := st.clash[t.job]
+	start, done := st.start[i], st.start[i]+t.hands
+	latest := -unlimited // when the hands of the last of what threatens it are done
+	for _, v := range list[:n] {
+		o := &st.steps[v]
+		if !clash[o.job] {
+			continue
+		}
+		over := st.start[v] + o.hands
+		happened := t.pinned && o.pinned
+		if (st.start[v] == start || over > start) && !happened {
+			return false, false
+		}
+		if st.start[v] == start {
+			continue
+		}
+		cleared, unclear := false, false
+		for _, w := range st.washes {
+			if w >= over && w+st.washdown <= start {
+				cleared, unclear = true, unclear || w+st.washdown > at
+			}
+		}
+		if unclear && !happened {
+			return false, false
+		}
+		if !cleared {
+			threatened = true
+			if !happened {
+				latest = max(latest, over)
+			}
+		}
+	}
+	for _, v := range list[n+1:] {
+		if st.start[v] > start && st.start[v] >= done {
+			break
+		}
+		o := &st.steps[v]
+		if clash[o.job] && !(t.pinned && o.pinned) {
+			return false, false
+		}
+	}
+	if !threatened || st.washdown == 0 {
+		return false, true
+	}
+	w := at - st.washdown
+	if latest > w {
+		return true, false
+	}
+	for _, v := range list[:n] { // somebody else's work between this washdown and its step
+		if st.start[v] >= at && st.batches[st.steps[v].job].picky && !(t.pinned && st.steps[v].pinned) {
+			return true, false
+		}
+	}
+	return true, true
+}
+
+// span of time in which an amount of a resource is taken.
+type span struct{ from, to, amount, hold int }
+
+// spans of a resource, in buckets by time, so that a question looks only at what is near.
+type spans struct {
+	zero, width int
+	buckets     [][]span
+	near        []span // scratch
+}
+
+func (s *spans) bucket(t int) int { return min(max((t-s.zero)/s.width, 0), len(s.buckets)-1) }
+
+func (s *spans) add(x span) {
+	if x.from < x.to {
+		for b := s.bucket(x.from); b <= s.bucket(x.to-1); b++ {
+			s.buckets[b] = append(s.buckets[b], x)
+		}
+	}
+}
+
+func (s *spans) remove(from, to, hold int) {
+	if from < to {
+		for b := s.bucket(from); b <= s.bucket(to-1); b++ {
+			list := s.buckets[b]
+			n := slices.IndexFunc(list, func(x span) bool { return x.hold == hold })
+			list[n] = list[len(list)-1]
+			s.buckets[b] = list[:len(list)-1]
+		}
+	}
+}
+
+// over finds the latest minute at which an amount more in [from, to) is more than there is: the start of the span that makes it so, or from.
+func (s *spans) over(from, to, amount, there int) (at int, is bool) {
+	if from >= to {
+		return 0, false
+	}
+	s.near = s.near[:0]
+	sum, first := amount, s.bucket(from)
+	for b := first; b <= s.bucket(to-1); b++ {
+		for _, x := range s.buckets[b] {
+			if x.from < to && from < x.to && (s.bucket(x.from) == b || b == first) {
+				s.near = append(s.near, x)
+				sum += x.amount
+			}
+		}
+	}
+	if sum <= there {
+		return 0, false
+	}
+	at = -unlimited
+	for n := -1; n < len(s.near); n++ {
+		point := from
+		if n >= 0 {
+			if point = s.near[n].from; point <= from {
+				continue
+			}
+		}
+		sum := amount
+		for _, x := range s.near {
+			if x.from <= point && point < x.to {
+				sum += x.amount
+			}
+		}
+		if sum > there {
+			at, is = max(at, point), true
+		}
+	}
+	return at, is
+}
