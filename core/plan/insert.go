@@ -81,11 +81,11 @@ func (s *inserter) descend(j, depth, setup, moved, wander int) {
 		options = options[1:] // now and then the best is not seen
 	}
 	for rank, o := range options {
-		if rank > wander || s.left <= 0 && s.best.setup < unlimited {
+		if rank > wander || s.left <= 0 {
 			return
 		}
 		total := outcome{setup: setup + o.setup, moved: moved + o.moved}
-		if total.setup > s.best.setup || s.left < -5*s.nodes {
+		if total.setup > s.best.setup {
 			return
 		}
 		s.left--
@@ -290,12 +290,38 @@ func (s *inserter) options(i, lo, hi int, into []option) []option {
 		}
 	}
 	last, _ := slices.BinarySearchFunc(s.sessions, hi+1, func(x Session, at int) int { return cmp.Compare(x.From, at) })
+	deferred := s.deferred(t)
 	for n := last - 1; n >= 0 && s.sessions[n].To > lo; n-- {
+		if len(into) >= many && (t.pot < 0 || !s.melts(n, t.pot)) {
+			continue
+		}
 		for hand := range s.sessions[n].Hands {
 			into = s.gaps(i, n, hand, lo, hi, into)
 		}
+		if len(into) >= 3*many || !deferred && enough(into) {
+			break
+		}
 	}
 	return into
+}
+
+// many options: from here on only sessions that have the chocolate of the step are looked at, and not all of these.
+const many = 8
+
+// melts tells whether somebody melts the chocolate in a session.
+func (s *inserter) melts(session, pot int) bool {
+	return slices.ContainsFunc(s.lists[session], func(i int) bool { return s.steps[i].pot == pot })
+}
+
+// enough options that need no more setup: earlier sessions have nothing better.
+func enough(options []option) bool {
+	free := 0
+	for _, o := range options {
+		if o.setup <= 0 {
+			free++
+		}
+	}
+	return free >= 3
 }
 
 func (s *inserter) gaps(i, session, hand, lo, hi int, into []option) []option {

@@ -48,7 +48,8 @@ type search struct {
 	*state
 	insert inserter
 	rnd    *rand.Rand
-	out    []int // batches that are not placed, of those that could be
+	out    []int  // batches that are not placed and could be
+	never  []bool // batches that find no place in an empty kitchen
 	best   snapshot
 	score  Score
 	undo   []placement
@@ -64,16 +65,42 @@ type snapshot struct {
 	steps []placement
 }
 
+// seed of what is left to chance: the same problem and effort give the same plan.
+var seed uint64 = 1
+
 func newSearch(p *Problem) *search {
 	st := newState(compile(p))
-	s := &search{state: st, rnd: rand.New(rand.NewPCG(1, uint64(len(st.steps))))}
+	s := &search{state: st, rnd: rand.New(rand.NewPCG(seed, uint64(len(st.steps))))}
 	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48}
-	for i := range s.steps {
+	s.never = make([]bool, len(s.batches))
+	for j := range s.batches {
+		s.pin(j)
+		s.insert.nodes = 400
+		s.never[j] = !s.insert.insert(j)
+		s.lift(j)
+		s.unpin(j)
+	}
+	for j := range s.batches {
+		s.pin(j)
+	}
+	return s
+}
+
+// pin the pinned steps of a batch to their places.
+func (s *search) pin(j int) {
+	for _, i := range s.batches[j].steps {
 		if t := &s.steps[i]; t.pinned {
 			s.put(i, s.model.session(t.pin.Start, t.pin.Start+t.hands, t.pin.Hand), t.pin.Hand, t.pin.Start)
 		}
 	}
-	return s
+}
+
+func (s *search) unpin(j int) {
+	for _, i := range s.batches[j].steps {
+		if s.steps[i].pinned {
+			s.take(i)
+		}
+	}
 }
 
 // whole tells whether all steps of a batch are placed.
@@ -112,10 +139,12 @@ func (s *search) construct() {
 	})
 	s.keepPrevious(order)
 	for _, j := range order {
-		if !s.whole(j) && !s.insert.insert(j) {
-			s.out = append(s.out, j)
+		if !s.never[j] && !s.whole(j) {
+			s.insert.insert(j)
 		}
 	}
+	s.insert.nodes = 48
+	s.listOut()
 	s.score = s.total()
 	s.best = s.remember()
 }
@@ -231,13 +260,13 @@ func (s *search) improve(ctx context.Context, o Options) error {
 
 // The heat at the begin and at the end, in minutes of age.
 const (
-	hot  = 800.0
+	hot  = 1500.0
 	cold = 8.0
 )
 
 // weigh a score in minutes of age, for the acceptance alone: what is best is decided by Score.Less.
 func weigh(s Score) float64 {
-	return float64(s.Unplaced)*20000 + float64(s.Setup)*60 + float64(s.Moved)*200 + float64(s.Age)
+	return float64(s.Unplaced)*200000 + float64(s.Setup)*400 + float64(s.Moved)*200 + float64(s.Age)
 }
 
 // move takes some batches out and puts them and all that are out back, in another order.
@@ -252,7 +281,8 @@ func (s *search) move() {
 		}
 		s.lift(j)
 	}
-	s.picked = append(s.picked, s.out...)
+	s.rnd.Shuffle(len(s.out), func(a, b int) { s.out[a], s.out[b] = s.out[b], s.out[a] })
+	s.picked = append(s.picked, s.out[:min(2, len(s.out))]...)
 	if s.rnd.IntN(2) == 0 {
 		dear, spread := 1<<s.rnd.IntN(9), 1<<s.rnd.IntN(9)
 		s.insert.together(s.picked, dear, func() int { return s.rnd.IntN(spread) })
@@ -275,7 +305,7 @@ func (s *search) move() {
 func (s *search) listOut() {
 	s.out = s.out[:0]
 	for j := range s.batches {
-		if !s.whole(j) {
+		if !s.never[j] && !s.whole(j) {
 			s.out = append(s.out, j)
 		}
 	}
@@ -346,10 +376,13 @@ func (s *search) pick(into []int) []int {
 
 // polish puts single batches where they are best until nothing gets better.
 func (s *search) polish() {
-	s.insert.rnd, s.insert.nodes = nil, 200
-	for better := true; better; {
+	s.insert.rnd, s.insert.nodes = nil, 100
+	for better, rounds := true, 0; better && rounds < 4; rounds++ {
 		better = false
 		for j := range s.batches {
+			if s.never[j] {
+				continue
+			}
 			before := s.total()
 			s.picked, s.undo = append(s.picked[:0], j), s.undo[:0]
 			for _, i := range s.batches[j].steps {

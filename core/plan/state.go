@@ -281,9 +281,13 @@ func (s *spans) over(from, to, amount, there int) (at int, is bool) {
 	}
 	s.near = s.near[:0]
 	sum, first := amount, s.bucket(from)
-	for b := first; b <= s.bucket(to-1); b++ {
+	for b, last := first, s.bucket(to-1); b <= last; b++ {
+		seen := -unlimited // what began before this bucket was in the one before
+		if b > first {
+			seen = s.zero + b*s.width
+		}
 		for _, x := range s.buckets[b] {
-			if x.from < to && from < x.to && (s.bucket(x.from) == b || b == first) {
+			if x.from < to && from < x.to && x.from >= seen {
 				s.near = append(s.near, x)
 				sum += x.amount
 			}

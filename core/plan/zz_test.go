@@ -2,16 +2,20 @@ package plan
 
 import (
 	"fmt"
+	"os"
+	"strings"
 	"testing"
 	"time"
 )
 
 func TestZZ(t *testing.T) {
-	for _, name := range []string{"two-chocolates", "evening-rush", "full-week", "helper-on-hand"} {
-		for _, e := range []int{1500, 5000, 20000} {
-			begun := time.Now()
-			got := checked(t, readCase(t, name), Options{Effort: e}).Score
-			fmt.Println(name, e, got, time.Since(begun))
+	for _, name := range strings.Fields(os.Getenv("ZZ")) {
+		begun := time.Now()
+		var out []string
+		for seed = 1; seed <= 10; seed++ {
+			got := checked(t, readCase(t, name), Options{}).Score
+			out = append(out, fmt.Sprintf("%d/%d/%d", got.Unplaced, got.Setup, got.Age))
 		}
+		fmt.Println(name, time.Since(begun)/10, out)
 	}
 }

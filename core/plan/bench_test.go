@@ -1,0 +1,43 @@
+package plan
+
+import (
+	"context"
+	"fmt"
+	"testing"
+)
+
+// Growth: batches per day and effort per batch stay the same.
+func BenchmarkGrowth(b *testing.B) {
+	for _, n := range []int{15, 30, 60, 120, 240} {
+		b.Run(fmt.Sprint(n), func(b *testing.B) {
+			p := busy(7, n, max(3, n*14/60), 2)
+			steps := 0
+			for _, x := range p.Batches {
+				steps += len(x.Steps)
+			}
+			var plan *Plan
+			b.ReportAllocs()
+			for b.Loop() {
+				var err error
+				if plan, err = Make(context.Background(), p, Options{Effort: n * DefaultEffort / 60}); err != nil {
+					b.Fatal(err)
+				}
+			}
+			b.ReportMetric(float64(plan.Score.Unplaced), "unplaced")
+			b.ReportMetric(float64(plan.Score.Setup), "setup")
+			b.ReportMetric(float64(plan.Score.Age), "age")
+			b.ReportMetric(float64(steps), "steps")
+		})
+	}
+}
+
+// A peak fortnight at the default effort.
+func BenchmarkPeakFortnight(b *testing.B) {
+	p := busy(3, 60, 14, 2)
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := Make(context.Background(), p, Options{}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
