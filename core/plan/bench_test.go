@@ -19,7 +19,7 @@ func BenchmarkGrowth(b *testing.B) {
 			b.ReportAllocs()
 			for b.Loop() {
 				var err error
-				if plan, err = Make(context.Background(), p, Options{Effort: n * DefaultEffort / 60}); err != nil {
+				if plan, err = Make(context.Background(), p, Options{Effort: n * DefaultEffort(60) / 60}); err != nil {
 					b.Fatal(err)
 				}
 			}

@@ -22,6 +22,7 @@ type inserter struct {
 	found  []option // the places of best, one for each of order
 	taken  []option
 	spare  []option // scratch
+	barred int      // no start until then has room: what waits would wait through a time that is full
 }
 
 // option is a place for a step.
@@ -291,7 +292,8 @@ func (s *inserter) options(i, lo, hi int, into []option) []option {
 	}
 	last, _ := slices.BinarySearchFunc(s.sessions, hi+1, func(x Session, at int) int { return cmp.Compare(x.From, at) })
 	deferred := s.deferred(t)
-	for n := last - 1; n >= 0 && s.sessions[n].To > lo; n-- {
+	s.barred = lo - 1
+	for n := last - 1; n >= 0 && s.sessions[n].To > s.barred; n-- {
 		if len(into) >= many && (t.pot < 0 || !s.melts(n, t.pot)) {
 			continue
 		}
@@ -329,6 +331,7 @@ func (s *inserter) gaps(i, session, hand, lo, hi int, into []option) []option {
 	at := &s.sessions[session]
 	list := s.lists[session]
 	next := -1 // the step of the person after the gap
+	lo = max(lo, s.barred+1)
 	for n := len(list) - 1; n >= -1; n-- {
 		if n >= 0 && s.hand[list[n]] != hand {
 			continue
@@ -340,12 +343,13 @@ func (s *inserter) gaps(i, session, hand, lo, hi int, into []option) []option {
 		if n >= 0 {
 			floor = s.start[list[n]] + s.steps[list[n]].hands
 		}
+		lo = max(lo, s.barred+1)
 		if latest = min(latest, hi); latest >= max(floor, lo) {
 			into = s.consider(i, session, hand, latest, max(floor, lo), into)
 			if warm := s.warmUntil(list[:n+1], hand, t); warm < latest && warm >= max(floor, lo) {
 				into = s.consider(i, session, hand, warm, max(floor, lo), into)
 			}
-			if at.Hands > 1 && s.batches[t.job].picky {
+			if job := &s.batches[t.job]; at.Hands > 1 && (job.wary || job.feared) {
 				into = s.aside(i, session, hand, latest, max(floor, lo), into)
 			}
 		}
@@ -393,12 +397,12 @@ func (s *inserter) warmUntil(list []int, hand int, t *task) int {
 func (s *inserter) aside(i, session, hand, latest, floor int, into []option) []option {
 	t := &s.steps[i]
 	for _, v := range s.lists[session] {
-		o := &s.steps[v]
-		if s.hand[v] == hand || !s.clash[t.job][o.job] && !s.clash[o.job][t.job] {
+		o := s.jobs[v]
+		if s.hand[v] == hand || !s.clash[t.job][o] && !s.clash[o][t.job] {
 			continue
 		}
 		before := s.start[v] - s.wash[v] - s.change[v] - t.hands
-		if !s.clash[o.job][t.job] {
+		if !s.clash[o][t.job] {
 			before = s.start[v] - t.hands
 		}
 		if before < latest && before >= floor {
@@ -442,8 +446,15 @@ func (s *inserter) findRoom(i, floor int) bool {
 			if !over {
 				continue
 			}
-			if x.owner == i && len(x.until) > 0 || at <= from && x.owner != i {
-				return false // it would only be taken for longer
+			if x.owner == i && len(x.until) > 0 {
+				if !x.tool {
+					at -= s.steps[i].hands
+				}
+				s.barred = max(s.barred, at) // earlier it would only be taken for longer
+				return false
+			}
+			if at <= from && x.owner != i {
+				return false
 			}
 			if at <= from { // what is there when it begins must not have begun: end before the latest of it
 				if at = s.rooms[x.resource].beginning(from, to, x.amount, s.room[x.resource]); at <= -unlimited {

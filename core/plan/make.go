@@ -9,8 +9,9 @@ import (
 	"slices"
 )
 
-// DefaultEffort in moves: it answers a peak fortnight of 60 batches and 400 steps in well under a second on one core.
-const DefaultEffort = 1500
+// DefaultEffort for so many batches, in moves. It answers a peak fortnight of 60 batches and 400 steps in well under a second on one core; with
+// fewer batches a move costs less, and there are more of them.
+func DefaultEffort(batches int) int { return min(max(60_000/max(batches, 1), 1000), 4000) }
 
 // Options of Make.
 type Options struct {
@@ -26,7 +27,7 @@ func Make(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 		return nil, err
 	}
 	if o.Effort <= 0 {
-		o.Effort = DefaultEffort
+		o.Effort = DefaultEffort(len(p.Batches))
 	}
 	s := newSearch(p)
 	s.construct()
@@ -72,11 +73,11 @@ func newSearch(p *Problem) *search {
 	st := newState(compile(p))
 	s := &search{state: st, rnd: rand.New(rand.NewPCG(seed, uint64(len(st.steps))))}
 	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48}
+	thorough := inserter{state: st, wander: 6, nodes: 4000}
 	s.never = make([]bool, len(s.batches))
 	for j := range s.batches {
 		s.pin(j)
-		s.insert.nodes = 400
-		s.never[j] = !s.insert.insert(j)
+		s.never[j] = !thorough.insert(j)
 		s.lift(j)
 		s.unpin(j)
 	}
@@ -137,6 +138,7 @@ func (s *search) construct() {
 		x, y := &s.batches[a], &s.batches[b]
 		return cmp.Or(cmp.Compare(rank(y.pinned), rank(x.pinned)), cmp.Compare(y.worth, x.worth), cmp.Compare(slack[a], slack[b]))
 	})
+	s.insert.nodes = 400
 	s.keepPrevious(order)
 	for _, j := range order {
 		if !s.never[j] && !s.whole(j) {

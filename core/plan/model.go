@@ -12,6 +12,8 @@ type model struct {
 	washdown int
 	batches  []job
 	steps    []task
+	jobs     []int // of each step, and its hands: what is asked most often lies together
+	hands    []int
 	holds    []hold
 	room     []int    // how much there is of each resource: the places, then the tools
 	clash    [][]bool // clash[f][c]: c contains what f must be free from
@@ -26,7 +28,8 @@ type job struct {
 	keeps     int
 	fresh     int // step whose start makes it fresh; -1: the end of the one that ends last
 	pinned    bool
-	picky     bool // it clashes with some batch, as either side
+	wary      bool // something contains what it must be free from
+	feared    bool // it contains what something must be free from
 }
 
 // task is a step.
@@ -96,7 +99,7 @@ func compile(p *Problem) *model {
 		for c := range m.batches {
 			if touches(&p.Batches[f], &p.Batches[c]) {
 				m.clash[f][c] = true
-				m.batches[f].picky, m.batches[c].picky = true, true
+				m.batches[f].wary, m.batches[c].feared = true, true
 			}
 		}
 	}
@@ -133,6 +136,7 @@ func (m *model) addJob(b *Batch, places, tools, pots map[string]int, was map[ref
 			t.before = append(t.before, l)
 		}
 		m.steps = append(m.steps, t)
+		m.jobs, m.hands = append(m.jobs, t.job), append(m.hands, t.hands)
 	}
 	for i := range b.Steps {
 		for _, l := range m.steps[first+i].before {

@@ -146,7 +146,7 @@ func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool)
 			l.pot = i
 		}
 		at -= change
-		if st.batches[t.job].picky {
+		if st.batches[t.job].wary {
 			threatened, free := st.threatened(list, n, at)
 			if ok = ok && free; threatened {
 				wash = st.washdown
@@ -174,7 +174,7 @@ func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool)
 
 // warm tells whether the pot of the last step with one is ready for a step at its start.
 func (st *state) warm(last int, t *task, start int) bool {
-	return last >= 0 && st.steps[last].pot == t.pot && start <= st.start[last]+st.steps[last].hands+t.keepsWarm
+	return last >= 0 && st.steps[last].pot == t.pot && start <= st.start[last]+st.hands[last]+t.keepsWarm
 }
 
 // deferred tells whether a step may still find its pot ready, since an earlier one of its batch has no place yet.
@@ -191,12 +191,11 @@ func (st *state) threatened(list []int, n, at int) (threatened, free bool) {
 	start, done := st.start[i], st.start[i]+t.hands
 	latest := -unlimited // when the hands of the last of what threatens it are done
 	for _, v := range list[:n] {
-		o := &st.steps[v]
-		if !clash[o.job] {
+		if !clash[st.jobs[v]] {
 			continue
 		}
-		over := st.start[v] + o.hands
-		happened := t.pinned && o.pinned
+		over := st.start[v] + st.hands[v]
+		happened := t.pinned && st.steps[v].pinned
 		if (st.start[v] == start || over > start) && !happened {
 			return false, false
 		}
@@ -223,8 +222,7 @@ func (st *state) threatened(list []int, n, at int) (threatened, free bool) {
 		if st.start[v] > start && st.start[v] >= done {
 			break
 		}
-		o := &st.steps[v]
-		if clash[o.job] && !(t.pinned && o.pinned) {
+		if clash[st.jobs[v]] && !(t.pinned && st.steps[v].pinned) {
 			return false, false
 		}
 	}
@@ -236,7 +234,7 @@ func (st *state) threatened(list []int, n, at int) (threatened, free bool) {
 		return true, false
 	}
 	for _, v := range list[:n] { // somebody else's work between this washdown and its step
-		if st.start[v] >= at && st.batches[st.steps[v].job].picky && !(t.pinned && st.steps[v].pinned) {
+		if st.start[v] >= at && st.batches[st.jobs[v]].wary && !(t.pinned && st.steps[v].pinned) {
 			return true, false
 		}
 	}
