@@ -216,17 +216,13 @@ func (s *inserter) together(batches []int, dear int, lag func() int) {
 	// What was counted on to be in a pot already must be now.
 	for _, t := range turns {
 		s.loose[t.job] = false
+		for _, i := range s.batches[t.job].steps {
+			s.settle(s.session[i])
+		}
 	}
-	for n := range turns {
-		for _, i := range s.batches[turns[n].job].steps {
-			at := s.session[i]
-			if at < 0 {
-				continue
-			}
-			total, ok := s.reckon(at, s.lists[at], true)
-			if s.setup[at] = total; !ok {
-				fail(turns[n].job)
-			}
+	for _, t := range turns {
+		if slices.ContainsFunc(s.batches[t.job].steps, func(i int) bool { return !s.sound[s.session[i]] }) {
+			fail(t.job)
 		}
 	}
 }

@@ -169,15 +169,15 @@ func (s *search) keepPrevious(order []int) {
 		if slices.ContainsFunc(s.batches[j].steps, func(i int) bool { return s.steps[i].was.Hand < 0 }) {
 			continue
 		}
-		if s.settle(j) {
+		if s.restore(j) && s.valid() {
 			continue
 		}
 		s.lift(j)
 	}
 }
 
-// settle a batch exactly where it was, and tell whether it may be there.
-func (s *search) settle(j int) bool {
+// restore a batch exactly where it was, and tell whether it may be there.
+func (s *search) restore(j int) bool {
 	for _, i := range slices.Backward(s.batches[j].steps) {
 		t := &s.steps[i]
 		if t.pinned {
@@ -197,9 +197,7 @@ func (s *search) settle(j int) bool {
 		s.put(i, at, t.was.Hand, t.was.Start)
 	}
 	for _, i := range s.batches[j].steps {
-		if _, ok := s.reckon(s.session[i], s.lists[s.session[i]], false); !ok {
-			return false
-		}
+		s.settle(s.session[i])
 	}
 	return !s.insert.tooEarly(j)
 }
@@ -249,7 +247,7 @@ func (s *search) improve(ctx context.Context, o Options) error {
 		s.move()
 		score := s.total()
 		loss := weigh(score) - weigh(s.score)
-		if loss > 0 && s.rnd.Float64() >= math.Exp(-loss/heat) {
+		if !s.valid() || loss > 0 && s.rnd.Float64() >= math.Exp(-loss/heat) {
 			s.back()
 			continue
 		}
@@ -394,7 +392,7 @@ func (s *search) polish() {
 			}
 			s.lift(j)
 			s.insert.insert(j)
-			if s.total().Less(before) {
+			if s.valid() && s.total().Less(before) {
 				better = true
 			} else {
 				s.back()

@@ -12,7 +12,8 @@ type state struct {
 	change  []int // changeover of each placed step
 	wash    []int // washdown of each placed step
 	lists   [][]int
-	setup   []int // of each session
+	setup   []int  // of each session
+	sound   []bool // of each session: the rules hold. Taking a step out can break them, when a later one went on in its pot
 	rooms   []spans
 	// loose tells which batches are under way: their steps are placed from the last to the first, and a step that could go on in the pot of an
 	// earlier one that has no place yet is reckoned as if it did.
@@ -25,9 +26,12 @@ type state struct {
 func newState(m *model) *state {
 	n := len(m.steps)
 	st := &state{model: m, start: make([]int, n), session: make([]int, n), hand: make([]int, n), change: make([]int, n), wash: make([]int, n),
-		lists: make([][]int, len(m.sessions)), setup: make([]int, len(m.sessions)), rooms: make([]spans, len(m.room)), loose: make([]bool, len(m.batches))}
+		lists: make([][]int, len(m.sessions)), setup: make([]int, len(m.sessions)), sound: make([]bool, len(m.sessions)), rooms: make([]spans, len(m.room)), loose: make([]bool, len(m.batches))}
 	for i := range st.session {
 		st.session[i] = -1
+	}
+	for i := range st.sound {
+		st.sound[i] = true
 	}
 	most, days := 1, 1
 	zero := 0
@@ -62,7 +66,7 @@ func (st *state) has(j int) bool { return st.session[st.batches[j].steps[0]] >= 
 func (st *state) put(i, session, hand, start int) {
 	st.start[i], st.session[i], st.hand[i] = start, session, hand
 	st.lists[session] = st.with(st.lists[session], i)
-	st.setup[session], _ = st.reckon(session, st.lists[session], true)
+	st.settle(session)
 	for _, h := range st.steps[i].holds {
 		if from, to, known := st.span(h); known {
 			st.rooms[st.holds[h].resource].add(span{from, to, st.holds[h].amount, h})
@@ -81,8 +85,16 @@ func (st *state) take(i int) {
 	n := slices.Index(st.lists[s], i)
 	st.lists[s] = slices.Delete(st.lists[s], n, n+1)
 	st.session[i] = -1
-	st.setup[s], _ = st.reckon(s, st.lists[s], true)
+	st.settle(s)
 }
+
+// settle what the steps of a session need.
+func (st *state) settle(session int) {
+	st.setup[session], st.sound[session] = st.reckon(session, st.lists[session], true)
+}
+
+// valid tells whether the rules hold in all sessions.
+func (st *state) valid() bool { return !slices.Contains(st.sound, false) }
 
 // with is a list of steps by start with one more.
 func (st *state) with(list []int, i int) []int {
