@@ -33,6 +33,7 @@ const usage = `zestytin COMMAND [flags]
   migrate   bring the schema up to date (DATABASE_OWNER_URL, else DATABASE_URL)
   backup    write all data to a file:      zestytin backup FILE
   restore   read it into an empty database: zestytin restore FILE
+  plan      make a plan: zestytin plan < problem.json > plan.json
   openapi   print the API document
 
 zestytin COMMAND -h tells the flags.
@@ -54,6 +55,8 @@ func main() {
 		err = db.Migrate(ctx, ownerURL())
 	case "backup", "restore":
 		err = dump(ctx, command, args)
+	case "plan":
+		err = makePlan(ctx, args, os.Stdin, os.Stdout, os.Stderr)
 	case "openapi":
 		err = openapi()
 	default:
@@ -62,6 +65,9 @@ func main() {
 	}
 	if err != nil {
 		fmt.Fprintf(os.Stderr, "zestytin %s: %v\n", command, err)
+		if errors.As(err, new(badInput)) {
+			os.Exit(2)
+		}
 		os.Exit(1)
 	}
 }

@@ -11,22 +11,18 @@ func BenchmarkGrowth(b *testing.B) {
 	for _, n := range []int{15, 30, 60, 120, 240} {
 		b.Run(fmt.Sprint(n), func(b *testing.B) {
 			p := busy(7, n, max(3, n*14/60), 2)
-			steps := 0
-			for _, x := range p.Batches {
-				steps += len(x.Steps)
-			}
 			var plan *Plan
 			b.ReportAllocs()
 			for b.Loop() {
 				var err error
-				if plan, err = Make(context.Background(), p, Options{Effort: n * DefaultEffort(60) / 60}); err != nil {
+				if plan, err = Make(context.Background(), p, Options{Effort: n * 1000 / 60}); err != nil {
 					b.Fatal(err)
 				}
 			}
 			b.ReportMetric(float64(plan.Score.Unplaced), "unplaced")
 			b.ReportMetric(float64(plan.Score.Setup), "setup")
 			b.ReportMetric(float64(plan.Score.Age), "age")
-			b.ReportMetric(float64(steps), "steps")
+			b.ReportMetric(float64(p.size()), "steps")
 		})
 	}
 }

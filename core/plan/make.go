@@ -9,9 +9,9 @@ import (
 	"slices"
 )
 
-// DefaultEffort for so many batches, in moves. It answers a peak fortnight of 60 batches and 400 steps in well under a second on one core; with
-// fewer batches a move costs less, and there are more of them.
-func DefaultEffort(batches int) int { return min(max(60_000/max(batches, 1), 1000), 4000) }
+// DefaultEffort for so many steps, in moves. It answers a peak fortnight of 60 batches and 400 steps in well under a second on one core; with fewer
+// steps a move costs less, and there are more of them.
+func DefaultEffort(steps int) int { return min(max(250_000/max(steps, 1), 1000), 8000) }
 
 // Options of Make.
 type Options struct {
@@ -27,7 +27,7 @@ func Make(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 		return nil, err
 	}
 	if o.Effort <= 0 {
-		o.Effort = DefaultEffort(len(p.Batches))
+		o.Effort = DefaultEffort(p.size())
 	}
 	s := newSearch(p)
 	s.construct()
@@ -243,7 +243,11 @@ func (s *search) improve(ctx context.Context, o Options) error {
 				o.Progress(n, o.Effort)
 			}
 		}
-		heat := hot * math.Pow(cold/hot, float64(n)/float64(o.Effort))
+		if n == o.Effort*2/3 { // what remains improves the best plan, with losses that hardly matter
+			s.recall(&s.best)
+			s.score = s.best.score
+		}
+		heat := hot * math.Pow(cold/hot, min(1, 1.5*float64(n)/float64(o.Effort)))
 		s.move()
 		score := s.total()
 		loss := weigh(score) - weigh(s.score)
@@ -260,7 +264,7 @@ func (s *search) improve(ctx context.Context, o Options) error {
 
 // The heat at the begin and at the end, in minutes of age.
 const (
-	hot  = 1500.0
+	hot  = 500.0
 	cold = 8.0
 )
 
@@ -427,7 +431,7 @@ func (s *search) plan() *Plan {
 	for j := range s.batches {
 		b := &s.problem.Batches[j]
 		if !s.whole(j) {
-			p.Unplaced = append(p.Unplaced, Unplaced{Batch: b.ID})
+			p.Unplaced = append(p.Unplaced, s.bottleneck(j))
 			continue
 		}
 		for _, i := range s.batches[j].steps {

@@ -19,6 +19,15 @@ type Problem struct {
 	Previous *Plan `json:"previous,omitempty"`
 }
 
+// size is the number of steps.
+func (p *Problem) size() int {
+	n := 0
+	for _, b := range p.Batches {
+		n += len(b.Steps)
+	}
+	return n
+}
+
 // The schemas of the two documents.
 const (
 	ProblemSchema = "zestytin.plan-problem/1"

@@ -231,12 +231,11 @@ func (p *Problem) Check() error {
 	for i, x := range p.Pots {
 		c.once(c.pots, x.ID, fmt.Sprintf("pots[%d].id", i))
 	}
-	batches, steps := map[string]bool{}, 0
+	batches := map[string]bool{}
 	for i := range p.Batches {
-		steps += len(p.Batches[i].Steps)
 		c.once(batches, p.Batches[i].ID, fmt.Sprintf("batches[%d].id", i))
 	}
-	if steps > MaxSteps {
+	if steps := p.size(); steps > MaxSteps {
 		c.Add("batches", fmt.Sprintf("These are %d steps; give at most %d, a part of the time or of the batches.", steps, MaxSteps))
 		return c.Err() // nobody reads ten thousand faults
 	}

@@ -1,0 +1,137 @@
+package plan
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+)
+
+// bottleneck of a batch that found no place in the plan as it stands: what would let it in, by relaxing one thing after the other and trying. A place or a
+// tool is named where any amount of it would do, hands where a session that goes on for some minutes would, and where nothing would alone, the hands that
+// are missing in sum.
+func (s *search) bottleneck(j int) Unplaced {
+	b := &s.problem.Batches[j]
+	u := Unplaced{Batch: b.ID, Short: "window", From: b.NotBefore, To: b.ReadyBy}
+	need := 0
+	for _, step := range b.Steps {
+		need += step.Hands
+	}
+	if s.never[j] {
+		u.Minutes = need
+		u.Why = fmt.Sprintf("%s does not fit into an empty kitchen either: there is no time between minute %d and minute %d in which its steps could follow each other, fresh enough, in the sessions that there are.", b.ID, u.From, u.To)
+		return u
+	}
+	if session, minutes := s.longer(j); minutes > 0 {
+		x := s.sessions[session]
+		u.Short, u.Minutes, u.From, u.To = "hands", minutes, x.From, x.To
+		u.Why = fmt.Sprintf("%s is short of hands: the session from minute %d to minute %d would have to go on for %d minutes.", b.ID, x.From, x.To, minutes)
+	}
+	for r := range s.room {
+		amount := s.room[r]
+		if !slices.ContainsFunc(s.holds, func(h hold) bool { return h.resource == r && s.steps[h.owner].job == j }) {
+			continue
+		}
+		s.room[r] = unlimited
+		fits := s.insert.insert(j)
+		s.room[r] = amount
+		if !fits {
+			continue
+		}
+		kind, id := "place", ""
+		if r < len(s.problem.Places) {
+			id = s.problem.Places[r].ID
+		} else {
+			kind, id = "tool", s.problem.Tools[r-len(s.problem.Places)].ID
+		}
+		from, to := s.crowded(r)
+		s.lift(j)
+		if u.Short == "hands" && u.Minutes <= to-from {
+			continue // a few minutes of hands are less than a tray for longer
+		}
+		u.Short, u.Minutes, u.From, u.To = kind+":"+id, to-from, from, to
+		u.Why = fmt.Sprintf("%s finds the %s %s full: %d minutes from minute %d to minute %d are missing.", b.ID, kind, id, to-from, from, to)
+	}
+	if u.Short == "window" { // nothing helps alone
+		from := max(b.NotBefore, b.ReadyBy-b.keeps())
+		free, first, last := 0, b.ReadyBy, from
+		for n, x := range s.sessions {
+			lo, hi := max(x.From, from), min(x.To, b.ReadyBy)
+			if lo >= hi {
+				continue
+			}
+			first, last = min(first, lo), max(last, hi)
+			free += (hi - lo) * x.Hands
+			for _, i := range s.lists[n] {
+				free -= max(0, min(s.start[i]+s.hands[i], hi)-max(s.start[i]-s.change[i]-s.wash[i], lo))
+			}
+		}
+		u.Short, u.Minutes, u.From, u.To = "hands", max(need-free, 1), first, last
+		u.Why = fmt.Sprintf("%s needs %d minutes of hands, and between minute %d and minute %d there are %d, scattered.", b.ID, need, first, last, max(free, 0))
+	}
+	return u
+}
+
+// longer finds the session that would have to go on for the fewest minutes to let a batch in; 0 minutes when none would help by a day's work.
+func (s *search) longer(j int) (session, minutes int) {
+	const most = 240
+	b := &s.batches[j]
+	for n := range s.sessions {
+		x := s.sessions[n]
+		if x.From >= b.readyBy || x.To <= max(b.notBefore, b.readyBy-b.keeps) {
+			continue
+		}
+		room := most
+		if n+1 < len(s.sessions) {
+			room = min(room, s.sessions[n+1].From-x.To)
+		}
+		try := func(more int) bool {
+			s.sessions[n].To = x.To + more
+			fits := s.insert.insert(j)
+			if fits {
+				s.lift(j)
+			}
+			s.sessions[n].To = x.To
+			return fits
+		}
+		if minutes > 0 {
+			room = min(room, minutes-5)
+		}
+		if room <= 0 || !try(room) {
+			continue
+		}
+		// Halved until it is known to five minutes.
+		low, high := 0, room
+		for high-low > 5 {
+			if mid := (low + high) / 2; try(mid) {
+				high = mid
+			} else {
+				low = mid
+			}
+		}
+		session, minutes = n, high
+	}
+	return session, minutes
+}
+
+// crowded is when more of a resource is taken than there is.
+func (s *search) crowded(r int) (from, to int) {
+	var edges []span
+	for h := range s.holds {
+		if a, b, known := s.span(h); known && s.holds[h].resource == r && a < b {
+			edges = append(edges, span{from: a, amount: s.holds[h].amount}, span{from: b, amount: -s.holds[h].amount})
+		}
+	}
+	slices.SortFunc(edges, func(a, b span) int { return cmp.Or(cmp.Compare(a.from, b.from), cmp.Compare(a.amount, b.amount)) })
+	sum, over := 0, false
+	for _, e := range edges {
+		if sum += e.amount; sum > s.room[r] && !over {
+			over = true
+			if from == 0 && to == 0 {
+				from = e.from
+			}
+		} else if over && sum <= s.room[r] {
+			over, to = false, e.from
+		}
+	}
+	return from, to
+}
