@@ -50,7 +50,9 @@ type search struct {
 	insert inserter
 	rnd    *rand.Rand
 	out    []int  // batches that are not placed and could be
-	never  []bool // batches that find no place in an empty kitchen
+	alone  []bool // batches that find a place in an empty kitchen
+	never  []bool // batches that would not, were all pots ready
+	failed []int  // how often a batch found no place: it is tried less then
 	best   snapshot
 	score  Score
 	undo   []placement
@@ -67,24 +69,41 @@ type snapshot struct {
 }
 
 // seed of what is left to chance: the same problem and effort give the same plan.
-var seed uint64 = 1
+const seed = 1
 
 func newSearch(p *Problem) *search {
 	st := newState(compile(p))
 	s := &search{state: st, rnd: rand.New(rand.NewPCG(seed, uint64(len(st.steps))))}
 	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48}
-	thorough := inserter{state: st, wander: 6, nodes: 4000}
-	s.never = make([]bool, len(s.batches))
+	s.alone, s.never, s.failed = make([]bool, len(s.batches)), make([]bool, len(s.batches)), make([]int, len(s.batches))
 	for j := range s.batches {
-		s.pin(j)
-		s.never[j] = !thorough.insert(j)
-		s.lift(j)
-		s.unpin(j)
+		if s.alone[j] = s.fitsAlone(j); !s.alone[j] {
+			// In company it may find its pots ready.
+			for _, i := range s.batches[j].steps {
+				s.steps[i].changeover = 0
+			}
+			s.never[j] = !s.fitsAlone(j)
+			for _, i := range s.batches[j].steps {
+				if s.steps[i].pot >= 0 {
+					s.steps[i].changeover = p.Pots[s.steps[i].pot].Changeover
+				}
+			}
+		}
 	}
 	for j := range s.batches {
 		s.pin(j)
 	}
 	return s
+}
+
+// fitsAlone tells whether a batch finds a place in an empty kitchen.
+func (s *search) fitsAlone(j int) bool {
+	thorough := inserter{state: s.state, wander: 6, nodes: 4000}
+	s.pin(j)
+	fits := thorough.insert(j)
+	s.lift(j)
+	s.unpin(j)
+	return fits
 }
 
 // pin the pinned steps of a batch to their places.
@@ -139,7 +158,7 @@ func (s *search) construct() {
 		return cmp.Or(cmp.Compare(rank(y.pinned), rank(x.pinned)), cmp.Compare(y.worth, x.worth), cmp.Compare(slack[a], slack[b]))
 	})
 	s.insert.nodes = 400
-	s.keepPrevious(order)
+	s.keepPrevious()
 	for _, j := range order {
 		if !s.never[j] && !s.whole(j) {
 			s.insert.insert(j)
@@ -158,46 +177,59 @@ func rank(yes bool) int {
 	return 0
 }
 
-// keepPrevious puts every batch where the previous plan has it, if it can still be there.
-func (s *search) keepPrevious(order []int) {
+// keepPrevious puts all batches where the previous plan has them, and takes those out again that can no longer be there.
+func (s *search) keepPrevious() {
 	if s.problem.Previous == nil {
 		return
 	}
-	strict := s.insert
-	strict.rnd, strict.wander = nil, 0
-	for _, j := range order {
-		if slices.ContainsFunc(s.batches[j].steps, func(i int) bool { return s.steps[i].was.Hand < 0 }) {
+	for j := range s.batches {
+		if s.never[j] || slices.ContainsFunc(s.batches[j].steps, func(i int) bool {
+			t := &s.steps[i]
+			return t.was.Hand < 0 || !t.pinned && s.model.session(t.was.Start, t.was.Start+t.hands, t.was.Hand) < 0
+		}) {
 			continue
 		}
-		if s.restore(j) && s.valid() {
-			continue
+		for _, i := range s.batches[j].steps {
+			if t := &s.steps[i]; !t.pinned {
+				s.put(i, s.model.session(t.was.Start, t.was.Start+t.hands, t.was.Hand), t.was.Hand, t.was.Start)
+			}
 		}
-		s.lift(j)
+	}
+	for j := range s.batches {
+		if s.whole(j) && !s.inPlace(j) {
+			s.lift(j)
+		}
+	}
+	for n := range s.sessions {
+		for _, i := range slices.Backward(slices.Clone(s.lists[n])) {
+			if s.sound[n] {
+				break
+			}
+			s.lift(s.jobs[i])
+		}
+	}
+	for j := range s.batches { // what a pot was warm for may be gone with another
+		if slices.ContainsFunc(s.batches[j].steps, func(i int) bool { return s.placed(i) && !s.sound[s.session[i]] }) {
+			s.lift(j)
+		}
 	}
 }
 
-// restore a batch exactly where it was, and tell whether it may be there.
-func (s *search) restore(j int) bool {
-	for _, i := range slices.Backward(s.batches[j].steps) {
-		t := &s.steps[i]
-		if t.pinned {
+// inPlace tells whether the steps of a batch keep to its window, to each other, and to the room that there is.
+func (s *search) inPlace(j int) bool {
+	for _, i := range s.batches[j].steps {
+		if s.steps[i].pinned {
 			continue
 		}
-		at := s.model.session(t.was.Start, t.was.Start+t.hands, t.was.Hand)
-		lo, hi := s.insert.window(i)
-		if at < 0 || t.was.Start < lo || t.was.Start > hi {
+		if lo, hi := s.insert.window(i); s.start[i] < lo || s.start[i] > hi {
 			return false
 		}
-		s.loose[j] = true
-		options := s.insert.consider(i, at, t.was.Hand, t.was.Start, t.was.Start, nil)
-		s.loose[j] = false
-		if len(options) == 0 || options[0].start != t.was.Start {
-			return false
+		for _, h := range s.steps[i].holds {
+			from, to, _ := s.span(h)
+			if _, over := s.rooms[s.holds[h].resource].over(from, to, 0, s.room[s.holds[h].resource]); over {
+				return false
+			}
 		}
-		s.put(i, at, t.was.Hand, t.was.Start)
-	}
-	for _, i := range s.batches[j].steps {
-		s.settle(s.session[i])
 	}
 	return !s.insert.tooEarly(j)
 }
@@ -286,7 +318,11 @@ func (s *search) move() {
 		s.lift(j)
 	}
 	s.rnd.Shuffle(len(s.out), func(a, b int) { s.out[a], s.out[b] = s.out[b], s.out[a] })
-	s.picked = append(s.picked, s.out[:min(2, len(s.out))]...)
+	for tries, j := range s.out {
+		if tries < 2 && s.rnd.IntN(1+s.failed[j]/20) == 0 {
+			s.picked = append(s.picked, j)
+		}
+	}
 	if s.rnd.IntN(2) == 0 {
 		dear, spread := 1<<s.rnd.IntN(9), 1<<s.rnd.IntN(9)
 		s.insert.together(s.picked, dear, func() int { return s.rnd.IntN(spread) })
@@ -299,8 +335,8 @@ func (s *search) move() {
 		slices.SortStableFunc(s.picked, func(a, b int) int { return cmp.Compare(len(s.batches[b].steps), len(s.batches[a].steps)) })
 	}
 	for _, j := range s.picked {
-		if !s.whole(j) {
-			s.insert.insert(j)
+		if !s.whole(j) && !s.insert.insert(j) {
+			s.failed[j]++
 		}
 	}
 	s.listOut()

@@ -77,7 +77,7 @@ func TestWhatDoesNotFitNamesItsBottleneck(t *testing.T) {
 		// With the batch before that takes 140 of 210 minutes, 70 are left.
 		"hands": {func(p *Problem) {
 			p.Batches = append(p.Batches, Batch{ID: "before", Worth: 5, ReadyBy: 1220, Steps: []Step{{ID: "boil", Hands: 140}}})
-			p.Batches[0].ReadyBy = 1330
+			p.Batches[0].ReadyBy = 1400
 		}, "hands", 15},
 		"window": {func(p *Problem) { p.Batches[0].NotBefore = 1290 }, "window", 55},
 		// Another has both trays of the counter for the whole session.

@@ -16,7 +16,7 @@ func (s *search) bottleneck(j int) Unplaced {
 	for _, step := range b.Steps {
 		need += step.Hands
 	}
-	if s.never[j] {
+	if !s.alone[j] {
 		u.Minutes = need
 		u.Why = fmt.Sprintf("%s does not fit into an empty kitchen either: there is no time between minute %d and minute %d in which its steps could follow each other, fresh enough, in the sessions that there are.", b.ID, u.From, u.To)
 		return u

@@ -245,8 +245,8 @@ func (st *state) threatened(list []int, n, at int) (threatened, free bool) {
 	if latest > w {
 		return true, false
 	}
-	for _, v := range list[:n] { // somebody else's work between this washdown and its step
-		if st.start[v] >= at && st.batches[st.jobs[v]].wary && !(t.pinned && st.steps[v].pinned) {
+	for _, v := range list { // somebody else's work between this washdown and its step, or at the same time
+		if v != i && st.start[v] >= at && st.start[v] <= start && st.batches[st.jobs[v]].wary && !(t.pinned && st.steps[v].pinned) {
 			return true, false
 		}
 	}
