@@ -11,6 +11,7 @@ import (
 type inserter struct {
 	*state
 	rnd    *rand.Rand // nil: nothing is left to chance
+	caps   []int      // of each batch: when the hands of all its steps must be done, so that it does not always come as late as it can
 	wander int        // how many times, in all, a choice other than the first may be taken
 	nodes  int        // how many places may be tried before the best that was found is taken
 
@@ -246,6 +247,9 @@ func (s *inserter) window(i int) (lo, hi int) {
 	job := &s.batches[t.job]
 	takes := t.hands + t.wait
 	lo, hi = job.notBefore, job.readyBy-takes
+	if s.caps != nil {
+		hi = min(hi, s.caps[t.job]-t.hands)
+	}
 	if i == job.fresh {
 		lo = max(lo, job.readyBy-job.keeps)
 	}

@@ -69,12 +69,15 @@ type snapshot struct {
 }
 
 // seed of what is left to chance: the same problem and effort give the same plan.
-const seed = 1
+var seed uint64 = 1
 
 func newSearch(p *Problem) *search {
 	st := newState(compile(p))
 	s := &search{state: st, rnd: rand.New(rand.NewPCG(seed, uint64(len(st.steps))))}
-	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48}
+	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48, caps: make([]int, len(st.batches))}
+	for j := range s.insert.caps {
+		s.insert.caps[j] = unlimited
+	}
 	s.alone, s.never, s.failed = make([]bool, len(s.batches)), make([]bool, len(s.batches)), make([]int, len(s.batches))
 	for j := range s.batches {
 		if s.alone[j] = s.fitsAlone(j); !s.alone[j] {
@@ -323,6 +326,11 @@ func (s *search) move() {
 			s.picked = append(s.picked, j)
 		}
 	}
+	for _, j := range s.picked {
+		if s.rnd.IntN(4) == 0 {
+			s.insert.caps[j] = s.cap(j)
+		}
+	}
 	if s.rnd.IntN(2) == 0 {
 		dear, spread := 1<<s.rnd.IntN(9), 1<<s.rnd.IntN(9)
 		s.insert.together(s.picked, dear, func() int { return s.rnd.IntN(spread) })
@@ -339,7 +347,28 @@ func (s *search) move() {
 			s.failed[j]++
 		}
 	}
+	for _, j := range s.picked {
+		s.insert.caps[j] = unlimited
+	}
 	s.listOut()
+}
+
+// cap a batch to some session that it could be made in, and leave room there for a step of another one.
+func (s *search) cap(j int) int {
+	b := &s.batches[j]
+	n := 0
+	for n < len(s.sessions) && s.sessions[n].From < b.readyBy {
+		n++
+	}
+	if n == 0 {
+		return unlimited
+	}
+	at := s.sessions[max(n-1-s.rnd.IntN(min(n, 6)), 0)].To
+	if s.rnd.IntN(2) == 0 {
+		i := s.rnd.IntN(len(s.steps))
+		at -= s.hands[i] + s.rnd.IntN(2)*s.steps[i].changeover + s.rnd.IntN(2)*s.washdown
+	}
+	return at
 }
 
 func (s *search) listOut() {
