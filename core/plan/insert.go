@@ -13,6 +13,8 @@ type inserter struct {
 	rnd    *rand.Rand // nil: nothing is left to chance
 	caps   []int      // of each batch: when the hands of all its steps must be done, so that it does not always come as late as it can
 	wander int        // how many times, in all, a choice other than the first may be taken
+	eager  []bool     // of each batch: within a session it goes first, not last
+	soon   bool       // consider also the earliest start in each gap, so that a place or a tool gets free for others
 	nodes  int        // how many places may be tried before the best that was found is taken
 
 	order  []int // the steps that are to be placed
@@ -76,8 +78,13 @@ func (s *inserter) descend(j, depth, setup, moved, wander int) {
 	lo, hi := s.window(i)
 	options := s.options(i, lo, hi, s.levels[depth][:0])
 	s.levels[depth] = options
+	eager := s.eager != nil && s.eager[j]
 	slices.SortFunc(options, func(a, b option) int {
-		return cmp.Or(cmp.Compare(a.setup, b.setup), cmp.Compare(a.moved, b.moved), cmp.Compare(b.start, a.start), cmp.Compare(a.hand, b.hand))
+		sooner := cmp.Compare(b.start, a.start)
+		if eager && a.session == b.session {
+			sooner = -sooner
+		}
+		return cmp.Or(cmp.Compare(a.setup, b.setup), cmp.Compare(a.moved, b.moved), sooner, cmp.Compare(a.hand, b.hand))
 	})
 	if s.rnd != nil && len(options) > 1 && s.rnd.IntN(20) == 0 {
 		options = options[1:] // now and then the best is not seen
@@ -143,7 +150,8 @@ func (s *inserter) whole(j, moved int) {
 		}
 		setup += total - s.before[at]
 	}
-	if got := (outcome{setup, moved, s.age(j)}); got.less(s.best) {
+	got := outcome{setup, moved, s.age(j)}
+	if got.less(s.best) || got == s.best && s.rnd != nil && s.rnd.IntN(2) == 0 { // one is as good as the other, for this batch
 		s.best = got
 		s.found = append(s.found[:0], s.taken...)
 	}
@@ -206,6 +214,13 @@ func (s *inserter) together(batches []int, dear int, lag func() int) {
 			fail(t.job)
 			turns = slices.Delete(turns, next, next+1)
 			continue
+		}
+		if s.eager != nil && s.eager[t.job] {
+			for n := range options {
+				if options[n].session == options[best].session && options[n].setup <= options[best].setup && options[n].start < options[best].start {
+					best = n
+				}
+			}
 		}
 		s.put(i, options[best].session, options[best].hand, options[best].start)
 		t.left = slices.Delete(t.left, step, step+1)
@@ -348,6 +363,15 @@ func (s *inserter) gaps(i, session, hand, lo, hi int, into []option) []option {
 			into = s.consider(i, session, hand, latest, max(floor, lo), into)
 			if warm := s.warmUntil(list[:n+1], hand, t); warm < latest && warm >= max(floor, lo) {
 				into = s.consider(i, session, hand, warm, max(floor, lo), into)
+			}
+			if s.soon {
+				first := floor
+				if t.pot >= 0 && !s.deferred(t) && s.warmUntil(list[:n+1], hand, t) < floor {
+					first += t.changeover
+				}
+				if first = max(first, lo); first < latest {
+					into = s.consider(i, session, hand, first, first, into)
+				}
 			}
 			if job := &s.batches[t.job]; at.Hands > 1 && (job.wary || job.feared) {
 				into = s.aside(i, session, hand, latest, max(floor, lo), into)

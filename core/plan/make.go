@@ -35,6 +35,13 @@ func Make(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 		return nil, err
 	}
 	s.recall(&s.best)
+	// A batch with a pinned step must be placed: that is worth more moves than a better plan is.
+	for more := 0; more < 8 && s.best.score.Unplaced >= mustBePlaced; more++ {
+		if err := s.improve(ctx, Options{Effort: max(o.Effort, 1000)}); err != nil {
+			return nil, err
+		}
+		s.recall(&s.best)
+	}
 	s.polish()
 	for j := range s.batches {
 		if s.batches[j].pinned && !s.whole(j) {
@@ -49,6 +56,7 @@ type search struct {
 	*state
 	insert inserter
 	rnd    *rand.Rand
+	order  []int  // batches, those with the least choice first
 	out    []int  // batches that are not placed and could be
 	alone  []bool // batches that find a place in an empty kitchen
 	never  []bool // batches that would not, were all pots ready
@@ -69,12 +77,12 @@ type snapshot struct {
 }
 
 // seed of what is left to chance: the same problem and effort give the same plan.
-var seed uint64 = 1
+const seed = 1
 
 func newSearch(p *Problem) *search {
 	st := newState(compile(p))
 	s := &search{state: st, rnd: rand.New(rand.NewPCG(seed, uint64(len(st.steps))))}
-	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48, caps: make([]int, len(st.batches))}
+	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48, caps: make([]int, len(st.batches)), eager: make([]bool, len(st.batches))}
 	for j := range s.insert.caps {
 		s.insert.caps[j] = unlimited
 	}
@@ -101,7 +109,7 @@ func newSearch(p *Problem) *search {
 
 // fitsAlone tells whether a batch finds a place in an empty kitchen.
 func (s *search) fitsAlone(j int) bool {
-	thorough := inserter{state: s.state, wander: 6, nodes: 4000}
+	thorough := inserter{state: s.state, wander: 6, nodes: 4000, soon: true}
 	s.pin(j)
 	fits := thorough.insert(j)
 	s.lift(j)
@@ -160,9 +168,16 @@ func (s *search) construct() {
 		x, y := &s.batches[a], &s.batches[b]
 		return cmp.Or(cmp.Compare(rank(y.pinned), rank(x.pinned)), cmp.Compare(y.worth, x.worth), cmp.Compare(slack[a], slack[b]))
 	})
-	s.insert.nodes = 400
+	s.order = order
 	s.keepPrevious()
-	for _, j := range order {
+	s.build()
+	s.best = s.remember()
+}
+
+// build places what is not placed, one batch after the other.
+func (s *search) build() {
+	s.insert.nodes = 400
+	for _, j := range s.order {
 		if !s.never[j] && !s.whole(j) {
 			s.insert.insert(j)
 		}
@@ -170,7 +185,6 @@ func (s *search) construct() {
 	s.insert.nodes = 48
 	s.listOut()
 	s.score = s.total()
-	s.best = s.remember()
 }
 
 func rank(yes bool) int {
@@ -269,7 +283,16 @@ func (s *search) improve(ctx context.Context, o Options) error {
 	if len(s.batches) == 0 {
 		return nil
 	}
+	again := snapshot{score: Score{Unplaced: math.MaxInt}}
 	for n := range o.Effort {
+		if n == o.Effort/3 && s.problem.Previous == nil { // a second try, from the beginning
+			again = s.best
+			for j := range s.batches {
+				s.lift(j)
+			}
+			s.build()
+			s.best = s.remember()
+		}
 		if n%64 == 0 {
 			if err := ctx.Err(); err != nil {
 				return err
@@ -278,11 +301,17 @@ func (s *search) improve(ctx context.Context, o Options) error {
 				o.Progress(n, o.Effort)
 			}
 		}
-		if n == o.Effort*2/3 { // what remains improves the best plan, with losses that hardly matter
+		if n == o.Effort*2/3 { // what remains improves the better one, with losses that hardly matter
+			if again.score.Less(s.best.score) {
+				s.best = again
+			}
 			s.recall(&s.best)
 			s.score = s.best.score
 		}
-		heat := hot * math.Pow(cold/hot, min(1, 1.5*float64(n)/float64(o.Effort)))
+		heat := cold
+		if third := o.Effort/3 + 1; n < 2*o.Effort/3 {
+			heat = hot * math.Pow(cold/hot, float64(n%third)/float64(third))
+		}
 		s.move()
 		score := s.total()
 		loss := weigh(score) - weigh(s.score)
@@ -322,14 +351,16 @@ func (s *search) move() {
 	}
 	s.rnd.Shuffle(len(s.out), func(a, b int) { s.out[a], s.out[b] = s.out[b], s.out[a] })
 	for tries, j := range s.out {
-		if tries < 2 && s.rnd.IntN(1+s.failed[j]/20) == 0 {
+		if tries < 2 && (s.batches[j].pinned || s.rnd.IntN(1+min(s.failed[j]/50, 3)) == 0) {
 			s.picked = append(s.picked, j)
 		}
 	}
+	s.insert.soon, s.insert.wander = s.rnd.IntN(3) == 0, 1+s.rnd.IntN(3)
 	for _, j := range s.picked {
 		if s.rnd.IntN(4) == 0 {
 			s.insert.caps[j] = s.cap(j)
 		}
+		s.insert.eager[j] = s.insert.soon && s.rnd.IntN(2) == 0
 	}
 	if s.rnd.IntN(2) == 0 {
 		dear, spread := 1<<s.rnd.IntN(9), 1<<s.rnd.IntN(9)
@@ -348,12 +379,12 @@ func (s *search) move() {
 		}
 	}
 	for _, j := range s.picked {
-		s.insert.caps[j] = unlimited
+		s.insert.caps[j], s.insert.eager[j] = unlimited, false
 	}
 	s.listOut()
 }
 
-// cap a batch to some session that it could be made in, and leave room there for a step of another one.
+// cap a batch to some session that it could be made in, and leave room there for some steps of others.
 func (s *search) cap(j int) int {
 	b := &s.batches[j]
 	n := 0
@@ -364,7 +395,7 @@ func (s *search) cap(j int) int {
 		return unlimited
 	}
 	at := s.sessions[max(n-1-s.rnd.IntN(min(n, 6)), 0)].To
-	if s.rnd.IntN(2) == 0 {
+	for range s.rnd.IntN(4) {
 		i := s.rnd.IntN(len(s.steps))
 		at -= s.hands[i] + s.rnd.IntN(2)*s.steps[i].changeover + s.rnd.IntN(2)*s.washdown
 	}
@@ -445,7 +476,7 @@ func (s *search) pick(into []int) []int {
 
 // polish puts single batches where they are best until nothing gets better.
 func (s *search) polish() {
-	s.insert.rnd, s.insert.nodes = nil, 100
+	s.insert.rnd, s.insert.nodes, s.insert.soon, s.insert.wander = nil, 100, true, 2
 	for better, rounds := true, 0; better && rounds < 4; rounds++ {
 		better = false
 		for j := range s.batches {
