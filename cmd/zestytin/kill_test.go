@@ -97,7 +97,7 @@ func TestKilledInTheMiddleOfSaves(t *testing.T) {
 	first := start(t, binary, dir)
 	c := first.signIn(t)
 	treats := get[struct{ Treats []struct{ ID string } }](t, c, first.base+"/api/v1/treats").Treats
-	before := len(get[struct{ Orders []savedOrder }](t, c, first.base+"/api/v1/orders").Orders)
+	before := len(get[struct{ Orders []savedOrder }](t, c, first.base+"/api/v1/orders?which=all&limit=500").Orders)
 	var acknowledged sync.Map
 	var done atomic.Int32
 	var wait sync.WaitGroup
@@ -127,7 +127,7 @@ func TestKilledInTheMiddleOfSaves(t *testing.T) {
 	second := start(t, binary, dir)
 	c = second.signIn(t)
 	found := map[string]savedOrder{}
-	orders := get[struct{ Orders []savedOrder }](t, c, second.base+"/api/v1/orders").Orders
+	orders := get[struct{ Orders []savedOrder }](t, c, second.base+"/api/v1/orders?which=all&limit=500").Orders
 	for _, o := range orders {
 		found[o.ID] = o
 		var i int

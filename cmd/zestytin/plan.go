@@ -14,7 +14,7 @@ import (
 // badInput is what the caller gave; the command ends with exit code 2.
 type badInput struct{ error }
 
-// makePlan reads a problem from in and writes its plan to out, or with -check a plan's score and what is wrong with it.
+// makePlan reads a problem from in and writes its plan to out.
 func makePlan(ctx context.Context, args []string, in io.Reader, out, says io.Writer) error {
 	flags := flag.NewFlagSet("plan", flag.ContinueOnError)
 	flags.SetOutput(says)
@@ -31,7 +31,11 @@ func makePlan(ctx context.Context, args []string, in io.Reader, out, says io.Wri
 	if *effort < 0 {
 		return badInput{errors.New("the effort is negative: give a number of moves, or leave it out")}
 	}
-	problem, err := plan.Read(in)
+	text, err := io.ReadAll(in)
+	if err != nil {
+		return err
+	}
+	problem, err := plan.Read(text)
 	if err != nil {
 		return sentence(err)
 	}
@@ -43,7 +47,10 @@ func makePlan(ctx context.Context, args []string, in io.Reader, out, says io.Wri
 	if err != nil {
 		return sentence(err)
 	}
-	return plan.Write(out, made)
+	if text, err = plan.Write(made); err == nil {
+		_, err = out.Write(text)
+	}
+	return err
 }
 
 // sentence says the first fault of an input, with its path, and how many others there are.

@@ -13,12 +13,11 @@ const casesDir = "testdata"
 
 func readCase(t testing.TB, name string) *Problem {
 	t.Helper()
-	file, err := os.Open(filepath.Join(casesDir, name+".json"))
+	text, err := os.ReadFile(filepath.Join(casesDir, name+".json"))
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer file.Close()
-	p, err := Read(file)
+	p, err := Read(text)
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
-	"io"
 	"math"
 	"slices"
 	"strings"
@@ -18,17 +17,17 @@ const MaxSteps = 5000
 // maxNumber that a document may hold: some 1900 years in minutes.
 const maxNumber = 1_000_000_000
 
-// Read a problem from its JSON. The error is an *invalid.Error with the JSON path of each fault; a document that is not JSON has one with
+// Read a problem from its JSON text. The error is an *invalid.Error with the JSON path of each fault; a document that is not JSON has one with
 // an empty path.
-func Read(from io.Reader) (*Problem, error) {
+func Read(text []byte) (*Problem, error) {
 	r := &reader{}
-	decoder := json.NewDecoder(from)
+	decoder := json.NewDecoder(bytes.NewReader(text))
 	decoder.UseNumber()
 	var tree any
 	if err := decoder.Decode(&tree); err != nil {
 		return nil, fault("", "This is not JSON: "+err.Error()+".")
 	}
-	if _, err := decoder.Token(); err != io.EOF {
+	if !json.Valid(text) {
 		return nil, fault("", "Something follows the document: give one problem only.")
 	}
 	root, ok := tree.(map[string]any)
@@ -410,13 +409,7 @@ func (c *checking) pinned(p *Problem) {
 }
 
 // Write a plan or a problem as JSON.
-func Write(to io.Writer, document any) error {
-	var text bytes.Buffer
-	encoder := json.NewEncoder(&text)
-	encoder.SetIndent("", " ")
-	if err := encoder.Encode(document); err != nil {
-		return err
-	}
-	_, err := to.Write(text.Bytes())
-	return err
+func Write(document any) ([]byte, error) {
+	text, err := json.MarshalIndent(document, "", " ")
+	return append(text, '\n'), err
 }

@@ -1,7 +1,6 @@
 package plan
 
 import (
-	"bytes"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -19,7 +18,7 @@ const sound = `{"schema": "zestytin.plan-problem/1", "sessions": [{"from": 1080,
 		{"id": "dip", "hands": 35, "pot": "dark", "takes": [{"tool": "mould", "count": 1, "until": "dip"}], "after": [{"step": "wash", "max": 120}], "pinned": {"start": 1180, "hand": 0}}]}]}`
 
 func TestReadingAProblem(t *testing.T) {
-	p, err := Read(strings.NewReader(sound))
+	p, err := Read([]byte(sound))
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -29,11 +28,10 @@ func TestReadingAProblem(t *testing.T) {
 	if !reflect.DeepEqual(p.Batches, []Batch{want}) || p.Washdown != 15 || p.Sessions[0] != (Session{1080, 1290, 2}) {
 		t.Errorf("%+v", p)
 	}
-	if p, err = Read(strings.NewReader(`{"sessions": [{"from": 0, "to": 5}]}`)); err != nil || p.Sessions[0].Hands != 1 || p.Washdown != 0 {
+	if p, err = Read([]byte(`{"sessions": [{"from": 0, "to": 5}]}`)); err != nil || p.Sessions[0].Hands != 1 || p.Washdown != 0 {
 		t.Errorf("%+v %v: what is optional has its default", p, err)
 	}
-	var text bytes.Buffer
-	if err := Write(&text, p); err != nil || !json.Valid(text.Bytes()) {
+	if text, err := Write(p); err != nil || !json.Valid(text) {
 		t.Error(err)
 	}
 }
@@ -70,7 +68,7 @@ func TestBadProblems(t *testing.T) {
 			if text == sound {
 				t.Fatal("nothing was changed")
 			}
-			_, err := Read(strings.NewReader(text))
+			_, err := Read([]byte(text))
 			var faults *invalid.Error
 			if !errors.As(err, &faults) {
 				t.Fatalf("%v", err)
@@ -108,7 +106,7 @@ func FuzzRead(f *testing.F) {
 	f.Add(sound)
 	f.Add(`{"sessions": null, "batches": [{}]}`)
 	f.Fuzz(func(t *testing.T, text string) {
-		if p, err := Read(strings.NewReader(text)); err == nil && p.Check() != nil {
+		if p, err := Read([]byte(text)); err == nil && p.Check() != nil {
 			t.Error("it was read and does not make sense")
 		}
 	})
