@@ -37,3 +37,38 @@ func BenchmarkPeakFortnight(b *testing.B) {
 		}
 	}
 }
+
+// Whether another order fits beside the 40 that are promised: its batches find their places while the others keep theirs.
+func BenchmarkAnotherOrder(b *testing.B) {
+	p := busy(9, 80, 28, 2)
+	present, err := Make(context.Background(), p, Options{})
+	if err != nil {
+		b.Fatal(err)
+	}
+	more := *p
+	more.Batches = append(more.Batches[:80:80], busy(10, 3, 14, 2).Batches...)
+	for i := range more.Batches[80:] {
+		more.Batches[80+i].ID = fmt.Sprint("new", i)
+	}
+	more.Previous = present
+	b.ReportAllocs()
+	for b.Loop() {
+		if _, err := Make(context.Background(), &more, Options{Effort: 40}); err != nil {
+			b.Fatal(err)
+		}
+	}
+}
+
+// What would let a batch in that does not fit.
+func BenchmarkReliefs(b *testing.B) {
+	p := busy(3, 60, 14, 1)
+	present, err := Make(context.Background(), p, Options{})
+	if err != nil || len(present.Unplaced) == 0 {
+		b.Fatal(err, "all fits")
+	}
+	for b.Loop() {
+		if _, err := Reliefs(context.Background(), p, present, present.Unplaced[0].Batch, nil); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -15,6 +15,7 @@ type inserter struct {
 	wander int        // how many times, in all, a choice other than the first may be taken
 	eager  []bool     // of each batch: within a session it goes first, not last
 	soon   bool       // consider also the earliest start in each gap, so that a place or a tool gets free for others
+	any    bool       // the first place that is found will do
 	nodes  int        // how many places may be tried before the best that was found is taken
 
 	order  []int // the steps that are to be placed
@@ -90,7 +91,7 @@ func (s *inserter) descend(j, depth, setup, moved, wander int) {
 		options = options[1:] // now and then the best is not seen
 	}
 	for rank, o := range options {
-		if rank > wander || s.left <= 0 {
+		if rank > wander || s.left <= 0 || s.any && s.best.setup < unlimited {
 			return
 		}
 		total := outcome{setup: setup + o.setup, moved: moved + o.moved}

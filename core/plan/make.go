@@ -109,7 +109,7 @@ func newSearch(p *Problem) *search {
 
 // fitsAlone tells whether a batch finds a place in an empty kitchen.
 func (s *search) fitsAlone(j int) bool {
-	thorough := inserter{state: s.state, wander: 6, nodes: 4000, soon: true}
+	thorough := inserter{state: s.state, wander: 6, nodes: 4000, soon: true, any: true}
 	s.pin(j)
 	fits := thorough.insert(j)
 	s.lift(j)

@@ -24,6 +24,7 @@ import (
 type Planning struct {
 	web.Home
 	calendar Calendar
+	room     chan struct{} // of the plans that are made at a time: one, so that a long one holds up nobody else
 }
 
 // Calendar of the kitchen from today on.
@@ -34,10 +35,12 @@ const Horizon = 740
 
 // Register adds the operations.
 func Register(h web.Home, calendar Calendar) {
-	p := &Planning{h, calendar}
+	p := &Planning{h, calendar, make(chan struct{}, 1)}
 	tags := []string{"Plan"}
 	web.Register(h, huma.Operation{OperationID: "get-work-days", Method: "GET", Path: "/api/v1/work-days", Summary: "When the kitchen works: a weekly pattern and dates that differ", Tags: tags}, p.workDays)
 	web.Register(h, huma.Operation{OperationID: "put-work-days", Method: "PUT", Path: "/api/v1/work-days", Summary: "Change when the kitchen works", Tags: tags}, p.putWorkDays)
+	web.Register(h, huma.Operation{OperationID: "make-plan", Method: "POST", Path: "/api/v1/calculators/plan", MaxBodyBytes: web.MostText, SkipValidateBody: true, Tags: []string{"Calculators"},
+		Summary: "Make a plan for a problem in the open format, as the command zestytin plan does; nothing is saved"}, p.made)
 	web.Register(h, huma.Operation{OperationID: "get-shelf", Method: "GET", Path: "/api/v1/shelf", Summary: "The next days as tins: free minutes, work and handovers", Tags: tags}, p.shelf)
 }
 

@@ -225,6 +225,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a plan for a problem in the open format, as the command zestytin plan does; nothing is saved */
+        post: operations["make-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/recipe": {
         parameters: {
             query?: never;
@@ -2666,12 +2683,44 @@ export interface components {
             /** @description The order that is being changed, so that its own days count as free */
             order?: string;
         };
+        Plan: {
+            schema: string;
+            score: components["schemas"]["PlanScore"];
+            steps: components["schemas"]["PlanPlaced"][];
+            unplaced: components["schemas"]["PlanUnplaced"][];
+        };
         PlanAfter: {
             /** Format: int64 */
             max?: number;
             /** Format: int64 */
             min: number;
             step: string;
+        };
+        PlanPinned: {
+            /** Format: int64 */
+            hand: number;
+            /** Format: int64 */
+            start: number;
+        };
+        PlanPlaced: {
+            batch: string;
+            /** Format: int64 */
+            changeover?: number;
+            /** Format: int64 */
+            hand: number;
+            /** Format: int64 */
+            start: number;
+            step: string;
+            /** Format: int64 */
+            washdown?: number;
+        };
+        PlanScore: {
+            /** Format: int64 */
+            age: number;
+            /** Format: int64 */
+            setup: number;
+            /** Format: int64 */
+            unplaced: number;
         };
         PlanTake: {
             /** Format: int64 */
@@ -2683,6 +2732,17 @@ export interface components {
             /** Format: int64 */
             count: number;
             id: string;
+        };
+        PlanUnplaced: {
+            batch: string;
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            minutes: number;
+            short: string;
+            /** Format: int64 */
+            to: number;
+            why: string;
         };
         PlanningException: {
             /** Format: date */
@@ -3658,6 +3718,7 @@ export interface components {
             /** @description What goes in over all rounds, at the first of several */
             inAll?: string[];
             name: string;
+            pinned?: components["schemas"]["PlanPinned"];
             place?: string;
             pot?: string;
             role?: string;
@@ -4376,6 +4437,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TreatWeighed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "make-plan": {
+        parameters: {
+            query?: {
+                /** @description How long to improve the plan, in moves; 0: as long as a fortnight's work deserves */
+                effort?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,82 @@
+package plan
+
+import (
+	"context"
+	"slices"
+	"testing"
+)
+
+func reliefs(t *testing.T, p *Problem, others ...Other) []Relief {
+	t.Helper()
+	present := checked(t, p, Options{})
+	if len(present.Unplaced) == 0 {
+		t.Fatal("it fits")
+	}
+	list, err := Reliefs(context.Background(), p, present, present.Unplaced[0].Batch, others)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !slices.IsSortedFunc(list, func(a, b Relief) int { return a.Size - b.Size }) {
+		t.Errorf("not the smallest first: %+v", list)
+	}
+	return list
+}
+
+func relief(list []Relief, kind, id string) *Relief {
+	n := slices.IndexFunc(list, func(r Relief) bool { return r.Kind == kind && r.ID == id })
+	if n < 0 {
+		return nil
+	}
+	return &list[n]
+}
+
+// By hand, as in the bottleneck's case: 15 minutes of hands are missing, so the session goes on for 15; a second person would do; ready later does not
+// help, as there is no session later; half the berries take 10 and 18 minutes and fit.
+func TestReliefsOfHands(t *testing.T) {
+	p := berries()
+	p.Batches = append(p.Batches, Batch{ID: "before", Worth: 5, ReadyBy: 1220, Steps: []Step{{ID: "boil", Hands: 140}}})
+	p.Batches[0].ReadyBy = 1400
+	half := p.Batches[0]
+	half.Steps = slices.Clone(half.Steps)
+	half.Steps[0].Hands, half.Steps[1].Hands = 10, 18
+	list := reliefs(t, p, Other{"half of it", 100, half})
+	if r := relief(list, "hands", ""); r == nil || r.Amount != 15 || r.Session != 0 || len(r.Plan.Unplaced) != 0 {
+		t.Errorf("%+v", r)
+	}
+	if relief(list, "person", "") == nil || relief(list, "other", "half of it") == nil || relief(list, "later", "") != nil || relief(list, "place", "counter") != nil {
+		t.Errorf("%+v", list)
+	}
+}
+
+// Another has both trays of the counter: two more are needed, for the berries dry on one and set on two, one after the other.
+func TestReliefsOfPlaces(t *testing.T) {
+	p := berries()
+	p.Batches = append(p.Batches, Batch{ID: "other", Worth: 5, ReadyBy: 2000, Steps: []Step{{ID: "spread", Wait: 600, Place: "counter", Trays: 2, Pinned: &Pinned{Start: 1080}}}})
+	p.Batches[0].ReadyBy = 1600
+	list := reliefs(t, p)
+	if r := relief(list, "place", "counter"); r == nil || r.Amount != 2 {
+		t.Errorf("%+v", list)
+	}
+	if relief(list, "hands", "") != nil {
+		t.Errorf("more hands do not help: %+v", list)
+	}
+}
+
+// The only mould is taken until tomorrow: one more helps, or to be ready once it is free again: 1080 and 600 minutes is 1680, in the second session, where
+// it is cast at 2520 at the latest minute that counts: from 2520 on.
+func TestReliefsOfToolsAndTime(t *testing.T) {
+	p := berries()
+	p.Sessions = append(p.Sessions, Session{2520, 2730, 1})
+	p.Batches = []Batch{
+		{ID: "b1", Worth: 1, ReadyBy: 1600, Steps: []Step{{ID: "cast", Hands: 30, Wait: 20, Takes: []Take{{"mould", 1, "cast"}}}}},
+		{ID: "other", Worth: 5, ReadyBy: 2000, Steps: []Step{{ID: "cast", Wait: 600, Takes: []Take{{"mould", 1, "cast"}}, Pinned: &Pinned{Start: 1080}}}},
+	}
+	list := reliefs(t, p)
+	if r := relief(list, "tool", "mould"); r == nil || r.Amount != 1 {
+		t.Errorf("%+v", list)
+	}
+	// Cast from 2520 to 2550, set at 2570: 970 minutes after 1600, in steps of 30: 990.
+	if r := relief(list, "later", ""); r == nil || r.Amount != 990 {
+		t.Errorf("%+v", r)
+	}
+}
