@@ -1,0 +1,119 @@
+package plan
+
+import (
+	"context"
+	"slices"
+)
+
+// Alternative is another way to make some batches: several of the same treat in one lot, which saves setup or a round of the moulds, or one in parts,
+// on several days.
+type Alternative struct {
+	Of      []string // the batches that it stands for
+	Instead []Batch  // one lot for all of them, or several parts of the one
+}
+
+// Merge several batches of the same treat into one lot with its own steps: it is ready for the first of them, fresh enough for the last, and worth as much
+// as all. ok is false where no time is fresh enough for all of them.
+func Merge(id string, of []Batch, steps []Step) (lot Batch, ok bool) {
+	lot = Batch{ID: id, Steps: steps, FreshFrom: of[0].FreshFrom, ReadyBy: of[0].ReadyBy}
+	earliest := -unlimited // that it may be fresh from
+	for _, b := range of {
+		lot.Worth += b.Worth
+		lot.NotBefore, lot.ReadyBy = max(lot.NotBefore, b.NotBefore), min(lot.ReadyBy, b.ReadyBy)
+		if b.Keeps != nil {
+			earliest = max(earliest, b.ReadyBy-*b.Keeps)
+		}
+		lot.Contains, lot.FreeFrom = union(lot.Contains, b.Contains), union(lot.FreeFrom, b.FreeFrom)
+	}
+	if earliest > -unlimited {
+		lot.Keeps = new(lot.ReadyBy - earliest)
+	}
+	return lot, earliest <= lot.ReadyBy && lot.NotBefore < lot.ReadyBy
+}
+
+func union(a, b []string) []string {
+	for _, x := range b {
+		if !slices.Contains(a, x) {
+			a = append(slices.Clip(a), x)
+		}
+	}
+	return a
+}
+
+// Choose makes a plan with those of the alternatives that make it better, one after the other as they are given, and tells which they are. A batch
+// takes part in one alternative at most. Plans are compared by what becomes of the problem's own batches: each is as old as the oldest of what is made
+// for it, and left out where any of that is. That is the score of the plan that is returned.
+func Choose(ctx context.Context, p *Problem, all []Alternative, o Options) (*Plan, []Alternative, error) {
+	best, err := Make(ctx, p, o)
+	if err != nil {
+		return nil, nil, err
+	}
+	var taken []Alternative
+	for _, a := range all {
+		if slices.ContainsFunc(taken, func(t Alternative) bool {
+			return slices.ContainsFunc(t.Of, func(id string) bool { return slices.Contains(a.Of, id) })
+		}) {
+			continue
+		}
+		with := append(slices.Clip(taken), a)
+		plan, err := Make(ctx, p.instead(with), o)
+		if err != nil {
+			return nil, nil, err
+		}
+		if plan.Score = p.real(plan, with); plan.Score.Less(best.Score) {
+			best, taken = plan, with
+		}
+	}
+	return best, taken, nil
+}
+
+// instead is the problem with alternatives in the place of what they stand for.
+func (p *Problem) instead(taken []Alternative) *Problem {
+	other := *p
+	other.Batches = nil
+	for _, b := range p.Batches {
+		if !slices.ContainsFunc(taken, func(a Alternative) bool { return slices.Contains(a.Of, b.ID) }) {
+			other.Batches = append(other.Batches, b)
+		}
+	}
+	for _, a := range taken {
+		other.Batches = append(other.Batches, a.Instead...)
+	}
+	return &other
+}
+
+// real is the score of a plan with alternatives, by what becomes of the problem's own batches.
+func (p *Problem) real(plan *Plan, taken []Alternative) Score {
+	made := p.instead(taken)
+	fresh := map[string]int{} // of each batch that is placed
+	for _, s := range plan.Steps {
+		b := &made.Batches[slices.IndexFunc(made.Batches, func(b Batch) bool { return b.ID == s.Batch })]
+		switch {
+		case b.FreshFrom == s.Step:
+			fresh[b.ID] = s.Start
+		case b.FreshFrom == "":
+			fresh[b.ID] = max(fresh[b.ID], s.End())
+		}
+	}
+	score := Score{Setup: plan.Score.Setup, Moved: plan.Score.Moved}
+	for _, b := range p.Batches {
+		parts := []string{b.ID}
+		if n := slices.IndexFunc(taken, func(a Alternative) bool { return slices.Contains(a.Of, b.ID) }); n >= 0 {
+			parts = parts[:0]
+			for _, x := range taken[n].Instead {
+				parts = append(parts, x.ID)
+			}
+		}
+		oldest, whole := unlimited, true
+		for _, id := range parts {
+			at, placed := fresh[id]
+			oldest, whole = min(oldest, at), whole && placed
+		}
+		if whole {
+			score.Age += b.ReadyBy - oldest
+		} else {
+			score.Unplaced += b.Worth
+		}
+	}
+	return score
+}
