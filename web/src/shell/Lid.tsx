@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Dropdown } from 'antd'
-import { useDeferredValue, useId, useMemo, useRef, useState } from 'react'
+import { useDeferredValue, useEffect, useId, useMemo, useRef, useState } from 'react'
 import { NavLink, useNavigate } from 'react-router'
 import { api, ask } from '../api/client'
 import { padEvent, useKitchen } from './kitchen'
@@ -101,13 +101,20 @@ function Find() {
     ]
     return all.filter((h) => words.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w))).slice(0, 8)
   }, [text, orders.data, treats.data])
+  // Who types fast and presses Enter goes to the first that is found, as soon as it is.
+  const found = words === text.trim() && !orders.isFetching && !treats.isPending
+  const [entered, setEntered] = useState(false)
   const go = (h?: Hit) => {
+    setEntered(false)
     if (!h) return
     setText('')
     setOpen(false)
     box.current?.querySelector('input')?.blur()
     void navigate(h.to)
   }
+  useEffect(() => {
+    if (entered && found) go(hits[at])
+  })
   return (
     <div className="find" ref={box} onBlur={(e) => !box.current?.contains(e.relatedTarget) && setOpen(false)}>
       <input
@@ -126,13 +133,14 @@ function Find() {
         onFocus={() => setOpen(true)}
         onChange={(e) => {
           setText(e.target.value)
+          setEntered(false)
           setAt(0)
           setOpen(true)
         }}
         onKeyDown={(e) => {
           if (e.key === 'ArrowDown') setAt(Math.min(at + 1, hits.length - 1))
           else if (e.key === 'ArrowUp') setAt(Math.max(at - 1, 0))
-          else if (e.key === 'Enter') go(hits[at])
+          else if (e.key === 'Enter') setEntered(true)
           else if (e.key === 'Escape') e.currentTarget.blur()
           else return
           e.preventDefault()
