@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber, Select, type SelectProps } from 'antd'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
@@ -28,13 +28,17 @@ export default function OrderPage() {
     enabled: id !== 'new',
     placeholderData: undefined,
   })
-  // A new order that has just been saved gets its address while one types: the page stays as it is.
-  // Between its birth and its new address the page is drawn once more at the old one: that is not a way to another order.
-  const fresh = useRef({ number: 0, born: '', arrived: false })
-  if (id === fresh.current.born) fresh.current.arrived = true
-  else if (fresh.current.arrived) fresh.current = { number: fresh.current.number + 1, born: '', arrived: false }
-  if (id === 'new' || fresh.current.born === id) {
-    return <Editor key={`new-${fresh.current.number}`} onBorn={(made) => (fresh.current.born = made)} />
+  // A new order that has just been saved gets its address while one types: the page stays as it is, so that no key and no click is lost. Only an address
+  // that was really shown counts: on its way to the new one the page may be drawn at the old one again.
+  const [fresh, setFresh] = useState({ number: 0, born: '' })
+  const shown = useRef(id)
+  useLayoutEffect(() => {
+    const left = shown.current === fresh.born && id !== fresh.born
+    shown.current = id
+    if (left && fresh.born) setFresh({ number: fresh.number + 1, born: '' })
+  }, [id, fresh])
+  if (id === 'new' || fresh.born === id) {
+    return <Editor key={`new-${fresh.number}`} onBorn={(made) => setFresh({ number: fresh.number, born: made })} />
   }
   if (order.error) {
     return (

@@ -1,0 +1,238 @@
+package plan
+
+import (
+	"context"
+	"math"
+	"math/rand/v2"
+	"slices"
+)
+
+// search is the state with what the moves and their acceptance need.
+type search struct {
+	*state
+	insert inserter
+	rnd    *rand.Rand
+	order  []int  // batches, those with the least choice first
+	out    []int  // batches that are not placed and could be
+	alone  []bool // batches that find a place in an empty kitchen
+	never  []bool // batches that would not, were all pots ready
+	failed []int  // how often a batch found no place: it is tried less then
+	best   snapshot
+	score  Score
+	undo   []placement
+	picked []int // scratch
+}
+
+// placement of a step.
+type placement struct{ step, session, hand, start int }
+
+// snapshot of a whole plan.
+type snapshot struct {
+	score Score
+	steps []placement
+}
+
+// seed of what is left to chance: the same problem and effort give the same plan.
+const seed = 1
+
+func newSearch(p *Problem) *search {
+	st := newState(compile(p))
+	s := &search{state: st, rnd: rand.New(rand.NewPCG(seed, uint64(len(st.steps))))}
+	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48, caps: make([]int, len(st.batches)), eager: make([]bool, len(st.batches))}
+	for j := range s.insert.caps {
+		s.insert.caps[j] = unlimited
+	}
+	s.alone, s.never, s.failed = make([]bool, len(s.batches)), make([]bool, len(s.batches)), make([]int, len(s.batches))
+	for j := range s.batches {
+		if s.alone[j] = s.fitsAlone(j); !s.alone[j] {
+			// In company it may find its pots ready.
+			for _, i := range s.batches[j].steps {
+				s.steps[i].changeover = 0
+			}
+			s.never[j] = !s.fitsAlone(j)
+			for _, i := range s.batches[j].steps {
+				if s.steps[i].pot >= 0 {
+					s.steps[i].changeover = p.Pots[s.steps[i].pot].Changeover
+				}
+			}
+		}
+	}
+	for j := range s.batches {
+		s.pin(j)
+	}
+	return s
+}
+
+// fitsAlone tells whether a batch finds a place in an empty kitchen.
+func (s *search) fitsAlone(j int) bool {
+	thorough := inserter{state: s.state, wander: 6, nodes: 4000, soon: true, any: true}
+	s.pin(j)
+	fits := thorough.insert(j)
+	s.lift(j)
+	s.unpin(j)
+	return fits
+}
+
+// pin the pinned steps of a batch to their places.
+func (s *search) pin(j int) {
+	for _, i := range s.batches[j].steps {
+		if t := &s.steps[i]; t.pinned {
+			s.put(i, s.model.session(t.pin.Start, t.pin.Start+t.hands, t.pin.Hand), t.pin.Hand, t.pin.Start)
+		}
+	}
+}
+
+func (s *search) unpin(j int) {
+	for _, i := range s.batches[j].steps {
+		if s.steps[i].pinned {
+			s.take(i)
+		}
+	}
+}
+
+// whole tells whether all steps of a batch are placed.
+func (s *search) whole(j int) bool {
+	return !slices.ContainsFunc(s.batches[j].steps, func(i int) bool { return !s.placed(i) })
+}
+
+// lift all steps of a batch out that are not pinned.
+func (s *search) lift(j int) {
+	for _, i := range s.batches[j].steps {
+		if !s.steps[i].pinned && s.placed(i) {
+			s.take(i)
+		}
+	}
+}
+
+// total is the score of the plan as it stands.
+func (s *search) total() Score {
+	var score Score
+	for _, x := range s.setup {
+		score.Setup += x
+	}
+	for j := range s.batches {
+		if !s.whole(j) {
+			score.Unplaced += s.batches[j].worth
+			if s.batches[j].pinned {
+				score.Unplaced += mustBePlaced
+			}
+			continue
+		}
+		score.Age += s.age(j)
+		for _, i := range s.batches[j].steps {
+			if t := &s.steps[i]; t.was.Hand >= 0 && (t.was.Start != s.start[i] || t.was.Hand != s.hand[i]) {
+				score.Moved++
+			}
+		}
+	}
+	return score
+}
+
+// mustBePlaced is more than all other batches can be worth.
+const mustBePlaced = 1 << 40
+
+// improve the plan by so many moves. A move that makes it worse is taken with a chance that falls with the loss and with time (simulated annealing).
+func (s *search) improve(ctx context.Context, o Options) error {
+	if len(s.batches) == 0 {
+		return nil
+	}
+	again := snapshot{score: Score{Unplaced: math.MaxInt}}
+	for n := range o.Effort {
+		if n == o.Effort/3 && s.problem.Previous == nil { // a second try, from the beginning
+			again = s.best
+			for j := range s.batches {
+				s.lift(j)
+			}
+			s.build()
+			s.best = s.remember()
+		}
+		if n%64 == 0 {
+			if err := ctx.Err(); err != nil {
+				return err
+			}
+			if o.Progress != nil {
+				o.Progress(n, o.Effort)
+			}
+		}
+		if n == o.Effort*2/3 { // what remains improves the better one, with losses that hardly matter
+			if again.score.Less(s.best.score) {
+				s.best = again
+			}
+			s.recall(&s.best)
+			s.score = s.best.score
+		}
+		heat := cold
+		if third := o.Effort/3 + 1; n < 2*o.Effort/3 {
+			heat = hot * math.Pow(cold/hot, float64(n%third)/float64(third))
+		}
+		s.move()
+		score := s.total()
+		loss := weigh(score) - weigh(s.score)
+		if !s.valid() || loss > 0 && s.rnd.Float64() >= math.Exp(-loss/heat) {
+			s.back()
+			continue
+		}
+		if s.score = score; score.Less(s.best.score) {
+			s.best = s.remember()
+		}
+	}
+	return nil
+}
+
+// The heat at the begin and at the end, in minutes of age.
+const (
+	hot  = 500.0
+	cold = 8.0
+)
+
+// weigh a score in minutes of age, for the acceptance alone: what is best is decided by Score.Less.
+func weigh(s Score) float64 {
+	return float64(s.Unplaced)*200000 + float64(s.Setup)*400 + float64(s.Moved)*200 + float64(s.Age)
+}
+
+// polish puts single batches where they are best until nothing gets better.
+func (s *search) polish() {
+	s.insert.rnd, s.insert.nodes, s.insert.soon, s.insert.wander = nil, 100, true, 2
+	for better, rounds := true, 0; better && rounds < 4; rounds++ {
+		better = false
+		for j := range s.batches {
+			if s.never[j] {
+				continue
+			}
+			before := s.total()
+			s.picked, s.undo = append(s.picked[:0], j), s.undo[:0]
+			for _, i := range s.batches[j].steps {
+				if s.placed(i) && !s.steps[i].pinned {
+					s.undo = append(s.undo, placement{i, s.session[i], s.hand[i], s.start[i]})
+				}
+			}
+			s.lift(j)
+			s.insert.insert(j)
+			if s.valid() && s.total().Less(before) {
+				better = true
+			} else {
+				s.back()
+			}
+		}
+	}
+}
+
+func (s *search) remember() snapshot {
+	snap := snapshot{score: s.total()}
+	for i := range s.steps {
+		if s.placed(i) && !s.steps[i].pinned {
+			snap.steps = append(snap.steps, placement{i, s.session[i], s.hand[i], s.start[i]})
+		}
+	}
+	return snap
+}
+
+func (s *search) recall(snap *snapshot) {
+	for j := range s.batches {
+		s.lift(j)
+	}
+	for _, p := range snap.steps {
+		s.put(p.step, p.session, p.hand, p.start)
+	}
+	s.listOut()
+}
