@@ -178,11 +178,7 @@ func (s *inserter) together(batches []int, dear int, lag func() int) {
 		turns = append(turns, t)
 	}
 	fail := func(j int) {
-		for _, i := range s.batches[j].steps {
-			if s.placed(i) && !s.steps[i].pinned {
-				s.take(i)
-			}
-		}
+		s.lift(j)
 		s.loose[j] = false
 	}
 	for {

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"context"
 	"slices"
+	"sort"
 )
 
 // Relief is one change that lets a batch in which does not fit. It was tried: with it a plan has the batch and all that the present plan has.
@@ -106,16 +107,9 @@ func (t *relieving) least(r Relief, most, step int, change func(*Problem, int), 
 	if most < 1 || !try(most) {
 		return
 	}
-	low, high := 0, most
-	for high-low > 1 {
-		if mid := (low + high) / 2; try(mid) {
-			high = mid
-		} else {
-			low = mid
-		}
-	}
+	least := 1 + sort.Search(most-1, func(n int) bool { return try(n + 1) }) // whose plan is the last that was made
 	if t.err == nil {
-		r.Amount, r.Size, r.Plan = high*step, size(high*step), plan
+		r.Amount, r.Size, r.Plan = least*step, size(least*step), plan
 		t.found = append(t.found, r)
 	}
 }

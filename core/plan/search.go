@@ -95,15 +95,6 @@ func (s *search) whole(j int) bool {
 	return !slices.ContainsFunc(s.batches[j].steps, func(i int) bool { return !s.placed(i) })
 }
 
-// lift all steps of a batch out that are not pinned.
-func (s *search) lift(j int) {
-	for _, i := range s.batches[j].steps {
-		if !s.steps[i].pinned && s.placed(i) {
-			s.take(i)
-		}
-	}
-}
-
 // total is the score of the plan as it stands.
 func (s *search) total() Score {
 	var score Score

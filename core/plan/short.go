@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+	"sort"
 )
 
 // bottleneck of a batch that found no place in the plan as it stands: what would let it in, by relaxing one thing after the other and trying. A place or a
@@ -99,16 +100,7 @@ func (s *search) longer(j int) (session, minutes int) {
 		if room <= 0 || !try(room) {
 			continue
 		}
-		// Halved until it is known to five minutes.
-		low, high := 0, room
-		for high-low > 5 {
-			if mid := (low + high) / 2; try(mid) {
-				high = mid
-			} else {
-				low = mid
-			}
-		}
-		session, minutes = n, high
+		session, minutes = n, min(5*(1+sort.Search((room-1)/5, func(fives int) bool { return try(5 * (fives + 1)) })), room) // to five minutes
 	}
 	return session, minutes
 }

@@ -59,9 +59,6 @@ func (st *state) end(i int) int { return st.start[i] + st.steps[i].hands + st.st
 // placed tells whether a step is.
 func (st *state) placed(i int) bool { return st.session[i] >= 0 }
 
-// has tells whether a batch is placed.
-func (st *state) has(j int) bool { return st.session[st.batches[j].steps[0]] >= 0 }
-
 // put a step where it is known to fit.
 func (st *state) put(i, session, hand, start int) {
 	st.start[i], st.session[i], st.hand[i] = start, session, hand
@@ -86,6 +83,15 @@ func (st *state) take(i int) {
 	st.lists[s] = slices.Delete(st.lists[s], n, n+1)
 	st.session[i] = -1
 	st.settle(s)
+}
+
+// lift all steps of a batch out that are not pinned.
+func (st *state) lift(j int) {
+	for _, i := range st.batches[j].steps {
+		if !st.steps[i].pinned && st.placed(i) {
+			st.take(i)
+		}
+	}
 }
 
 // settle what the steps of a session need.

@@ -60,10 +60,12 @@ function Split({ money }: { money: Reckoned['money'] }) {
 export function Market({ stand }: { stand: Schemas['OrderStand'] }) {
   const kitchen = useKitchen()
   const [low, high, here] = [stand.low, stand.high, stand.dozen].map((m) => Number(m.amount))
+  // As they lie on the line: what is below the market stands before it.
+  const ends = [{ at: low!, text: kitchen.money(stand.low) }, { at: here!, text: `${kitchen.money(stand.dozen)} a dozen` }, { at: high!, text: kitchen.money(stand.high) }]
   const at = high! > low! ? ((here! - low!) / (high! - low!)) * 100 : 50
   return (
     <span className="market" role="img" aria-label={stand.text} title={stand.text}>
-      <span className="market-ends"><span>{kitchen.money(stand.low)}</span><span>{kitchen.money(stand.dozen)} a dozen</span><span>{kitchen.money(stand.high)}</span></span>
+      <span className="market-ends">{ends.sort((a, b) => a.at - b.at).map((e, i) => <span key={i}>{e.text}</span>)}</span>
       <span className="market-band"><i style={{ left: `${Math.min(Math.max(at, -6), 106)}%` }} /></span>
     </span>
   )
