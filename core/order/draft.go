@@ -27,6 +27,8 @@ const (
 type Line struct {
 	Treat string `json:"treat" doc:"Id of the treat"`
 	Count int    `json:"count" doc:"Pieces; bags of bark"`
+	// Coating is ready sooner than couverture and tastes of less.
+	Coating bool `json:"coating,omitempty" doc:"Made in compound coating of the same colours instead of couverture"`
 }
 
 // Draft is an order as a person writes it.

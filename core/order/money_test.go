@@ -1,6 +1,7 @@
 package order
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 	"strings"
@@ -19,7 +20,7 @@ func d(s string) decimal.Decimal { return decimal.RequireFromString(s) }
 
 func reckon(t *testing.T, d *Draft, k *Kitchen) *Reckoning {
 	t.Helper()
-	r, err := Reckon(d, k)
+	r, err := Reckon(context.Background(), d, k)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -32,13 +33,13 @@ func reckon(t *testing.T, d *Draft, k *Kitchen) *Reckoning {
 func TestCostFromLotsByHand(t *testing.T) {
 	k := kitchen()
 	k.Stock = map[string]larder.Stock{"dark": {Lots: []larder.Lot{{Left: 100, Price: d("0.010")}}, Latest: d("0.0145")}}
-	r := reckon(t, draft(Line{"berry", 12}), k)
+	r := reckon(t, draft(Line{Treat: "berry", Count: 12}), k)
 	dark := r.Needs[1]
 	if dark.Name != "Dark" || dark.Cost.Amount != "1.52" || !strings.Contains(dark.Why, "100 g of it") {
 		t.Errorf("%+v", dark)
 	}
 	k.Terms.Reclaim = 0.5
-	if dark := reckon(t, draft(Line{"berry", 12}), k).Needs[1]; dark.Cost.Amount != "3.17" {
+	if dark := reckon(t, draft(Line{Treat: "berry", Count: 12}), k).Needs[1]; dark.Cost.Amount != "3.17" {
 		t.Errorf("half: %+v", dark.Cost)
 	}
 }
@@ -46,7 +47,7 @@ func TestCostFromLotsByHand(t *testing.T) {
 // Made together, a chocolate is melted once: berries and bombs take the same dark. In the house is what both use, and the larger pool.
 func TestSetUpIsShared(t *testing.T) {
 	k := kitchen()
-	both, berries, bombs := reckon(t, draft(Line{"berry", 12}, Line{"bomb", 12}), k), reckon(t, draft(Line{"berry", 12}), k), reckon(t, draft(Line{"bomb", 12}), k)
+	both, berries, bombs := reckon(t, draft(Line{Treat: "berry", Count: 12}, Line{Treat: "bomb", Count: 12}), k), reckon(t, draft(Line{Treat: "berry", Count: 12}), k), reckon(t, draft(Line{Treat: "bomb", Count: 12}), k)
 	setup, _ := chocolate.Setup(chocolate.Real)
 	if got, want := both.Hands, berries.Hands+bombs.Hands-setup; got != want || setup == 0 {
 		t.Errorf("together %d minutes, want %d", got, want)
@@ -71,15 +72,16 @@ func TestSetUpIsShared(t *testing.T) {
 // On days when a pot is still ready from other work it is not melted again: alone and beside what is planned are both told.
 func TestBesideWhatIsPlanned(t *testing.T) {
 	k := kitchen()
-	alone := reckon(t, draft(Line{"berry", 12}), k)
+	alone := reckon(t, draft(Line{Treat: "berry", Count: 12}), k)
 	if alone.Money.Planned == nil || alone.Money.Planned.Hands != alone.Hands {
 		t.Fatalf("%+v", alone.Money.Planned)
 	}
 	setup, _ := chocolate.Setup(chocolate.Real)
 	// On Friday 11 the dark is melted at 18:00 and worked with until the berries are dry: for two hours.
 	friday := 8*plan.DayMinutes + 1080
-	k.Taken = []plan.Placed{{Batch: "x", Step: "dip", Start: friday + setup, Hand: 0, Changeover: setup, Hands: 60, Pot: "dark"}}
-	beside := reckon(t, draft(Line{"berry", 12}), k)
+	other := plan.Batch{ID: "x", Worth: WorthOfAPromise, ReadyBy: 9 * plan.DayMinutes, Steps: []plan.Step{{ID: "dip", Hands: 60, Pot: "dark", Pinned: &plan.Pinned{Start: friday + setup}}}}
+	k.Work.Batches = []plan.Batch{other}
+	beside := reckon(t, draft(Line{Treat: "berry", Count: 12}), k)
 	if got, want := beside.Money.Planned.Hands, alone.Hands-setup; got != want {
 		t.Errorf("%d minutes beside the other work, want %d", got, want)
 	}
@@ -95,7 +97,7 @@ func TestBesideWhatIsPlanned(t *testing.T) {
 func TestRush(t *testing.T) {
 	k := kitchen()
 	k.Terms.Rush = []price.Rush{{Days: 9, Share: 0.1}}
-	o := draft(Line{"berry", 12})
+	o := draft(Line{Treat: "berry", Count: 12})
 	if r := reckon(t, o, k); r.Money.Rush == nil || r.Money.Rush.Amount != "2.87" || r.Money.Asked.Amount != "31.52" { // a tenth of 28.65
 		t.Errorf("%+v", r.Money.Rush)
 	}
@@ -121,7 +123,7 @@ func TestMoneyAddsUpOnPaper(t *testing.T) {
 			o := draft()
 			for _, id := range []string{"berry", "bomb", "bark"} {
 				if rnd.IntN(3) > 0 {
-					o.Lines = append(o.Lines, Line{id, 1 + rnd.IntN(60)})
+					o.Lines = append(o.Lines, Line{Treat: id, Count: 1 + rnd.IntN(60)})
 				}
 			}
 			if len(o.Lines) == 0 {
@@ -163,29 +165,29 @@ func TestMoneyAddsUpOnPaper(t *testing.T) {
 // to 23.25, the price at 20 % from 28.65 to 29.07 (23.25 / 0.8 = 29.0625).
 func TestWhatIf(t *testing.T) {
 	k := kitchen()
-	o := draft(Line{"berry", 12})
+	o := draft(Line{Treat: "berry", Count: 12})
 	before := reckon(t, o, k)
-	dearer, err := WhatIf{Chocolate: 0.2}.Reckon(o, k)
+	dearer, err := WhatIf{Chocolate: 0.2}.Reckon(context.Background(), o, k)
 	if err != nil || dearer.Money.Total.Amount != "23.25" || dearer.Money.Asked.Amount != "29.07" {
 		t.Errorf("%v, %+v", err, dearer.Money)
 	}
-	if same, err := (WhatIf{}).Reckon(o, k); err != nil || same.Money.Asked != before.Money.Asked || same.Hands != before.Hands {
+	if same, err := (WhatIf{}).Reckon(context.Background(), o, k); err != nil || same.Money.Asked != before.Money.Asked || same.Hands != before.Hands {
 		t.Errorf("nothing changes, and the price is %+v", same.Money.Asked)
 	}
 	// Half the loss of 5 %: 13 are enough for 12 (binomial: 0.975^13 + 13 x 0.025 x 0.975^12 = 0.96).
-	if less, err := (WhatIf{Loss: -0.5}).Reckon(o, k); err != nil || less.Lines[0].Card.Start != 13 {
+	if less, err := (WhatIf{Loss: -0.5}).Reckon(context.Background(), o, k); err != nil || less.Lines[0].Card.Start != 13 {
 		t.Errorf("start %d", less.Lines[0].Card.Start)
 	}
 	// 40 bombs are 88 half shells or so: four moulds of 6 need four rounds, eight need two.
-	bombs := draft(Line{"bomb", 40})
+	bombs := draft(Line{Treat: "bomb", Count: 40})
 	rounds := reckon(t, bombs, k).Lines[0].Card.Rounds.Count
-	if more, err := (WhatIf{Moulds: 4}).Reckon(bombs, k); err != nil || more.Lines[0].Card.Rounds.Count != (rounds+1)/2 {
+	if more, err := (WhatIf{Moulds: 4}).Reckon(context.Background(), bombs, k); err != nil || more.Lines[0].Card.Rounds.Count != (rounds+1)/2 {
 		t.Errorf("%d rounds with twice the moulds, %d before", more.Lines[0].Card.Rounds.Count, rounds)
 	}
-	if other, err := (WhatIf{Hourly: "36"}).Reckon(o, k); err != nil || other.Money.Hands.Amount != "30.60" {
+	if other, err := (WhatIf{Hourly: "36"}).Reckon(context.Background(), o, k); err != nil || other.Money.Hands.Amount != "30.60" {
 		t.Errorf("%+v", other.Money.Hands)
 	}
-	if _, err := (WhatIf{Hourly: "much"}).Reckon(o, k); err == nil {
+	if _, err := (WhatIf{Hourly: "much"}).Reckon(context.Background(), o, k); err == nil {
 		t.Error("an hourly rate in words is taken")
 	}
 	if after := reckon(t, o, k); after.Money.Asked != before.Money.Asked || k.Treats["bomb"].Formula.Shell.Moulds != 4 {
@@ -199,7 +201,7 @@ func TestLadder(t *testing.T) {
 	berry := k.Treats["berry"]
 	berry.Market = &Market{"25", "60"} // handbook 1, common practice
 	k.Treats["berry"] = berry
-	rungs, err := Ladder("berry", nil, k)
+	rungs, err := Ladder(context.Background(), "berry", nil, k)
 	if err != nil || len(rungs) != 5 {
 		t.Fatalf("%v, %d rungs", err, len(rungs))
 	}
@@ -233,9 +235,9 @@ func TestPricesThatCannotBe(t *testing.T) {
 		"discount: \"half\" is not an amount":                func(o *Draft) { o.Discount = "half" },
 		"distance: The way there and back":                   func(o *Draft) { o.Distance = math.NaN() },
 	} {
-		o := draft(Line{"berry", 12})
+		o := draft(Line{Treat: "berry", Count: 12})
 		change(o)
-		if _, err := Reckon(o, kitchen()); err == nil || !strings.Contains(err.Error(), path) {
+		if _, err := Reckon(context.Background(), o, kitchen()); err == nil || !strings.Contains(err.Error(), path) {
 			t.Errorf("%v, want %s", err, path)
 		}
 	}
@@ -247,12 +249,12 @@ func BenchmarkTwelveLines(b *testing.B) {
 	k.Stock = map[string]larder.Stock{"dark": {Lots: []larder.Lot{{Left: 500, Price: d("0.010")}, {Left: 5000, Price: d("0.012")}}, Latest: d("0.0145")}}
 	o := draft()
 	for i := range 12 {
-		o.Lines = append(o.Lines, Line{[]string{"berry", "bomb", "bark"}[i%3], 6 + i})
+		o.Lines = append(o.Lines, Line{Treat: []string{"berry", "bomb", "bark"}[i%3], Count: 6 + i})
 	}
 	o.From = now.Add(20 * 24 * time.Hour)
 	o.To = o.From.Add(time.Hour)
 	for b.Loop() {
-		if _, err := Reckon(o, k); err != nil {
+		if _, err := Reckon(context.Background(), o, k); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -1,6 +1,7 @@
 package order
 
 import (
+	"context"
 	"fmt"
 	"slices"
 	"strings"
@@ -39,8 +40,7 @@ type Kitchen struct {
 	Treats   map[string]Treat
 	Calendar plan.Calendar
 	Now      time.Time
-	Sessions []plan.Session
-	Taken    []plan.Placed // the steps of all other promised orders
+	Work     Work
 	Standing Standing
 }
 
@@ -71,8 +71,11 @@ func (k *Kitchen) Items(lines []Line) []string {
 		if t.Formula == nil {
 			continue
 		}
-		own := k.With(t.Mixes)
-		for _, id := range t.Formula.Items() {
+		own, formula := k.With(t.Mixes), t.Formula
+		if coated, err := k.formula(l); err == nil {
+			formula = coated
+		}
+		for _, id := range formula.Items() {
 			for _, used := range own.Uses(id) {
 				add(used)
 			}
@@ -104,6 +107,7 @@ type LineCard struct {
 	Name    string      `json:"name"`
 	Version int         `json:"version"`
 	Count   int         `json:"count"`
+	Coating bool        `json:"coating,omitempty" doc:"It is made in coating instead of couverture"`
 	Card    *treat.Card `json:"card"`
 	Cost    price.Money `json:"cost" doc:"Its share of the order's cost; the shares of all lines add up to it"`
 	Price   price.Money `json:"price" doc:"Its share of the price asked"`
@@ -139,7 +143,7 @@ type Caution struct {
 
 // Reckon computes all that follows from a draft. The words and the window need not be complete, the lines and the price must be
 // right: the error is an *invalid.Error with JSON paths from the draft.
-func Reckon(d *Draft, k *Kitchen) (*Reckoning, error) {
+func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 	var faults invalid.Faults
 	faults.Under("", d.CheckLines(k.Treats))
 	faults.Under("", d.CheckPrice(k.Rates.Currency))
@@ -150,26 +154,91 @@ func Reckon(d *Draft, k *Kitchen) (*Reckoning, error) {
 	var cards []*treat.Card
 	for i, l := range d.Lines {
 		t := k.Treats[l.Treat]
-		card, err := treat.Compute(t.Formula, l.Count, k.With(t.Mixes))
+		if _, err := k.formula(l); err != nil {
+			return nil, &invalid.Error{Fields: []invalid.Field{{Path: fmt.Sprintf("lines[%d].coating", i), Says: err.Error()}}}
+		}
+		card, err := compute(l, k)
 		if err != nil {
 			var faults invalid.Faults
 			faults.Under(fmt.Sprintf("lines[%d].count", i), err)
 			return nil, faults.Err()
 		}
 		cards = append(cards, card)
-		r.Lines = append(r.Lines, LineCard{Treat: l.Treat, Name: t.Name, Version: t.Version, Count: l.Count, Card: card})
+		r.Lines = append(r.Lines, LineCard{Treat: l.Treat, Name: t.Name, Version: t.Version, Count: l.Count, Coating: l.Coating, Card: card})
 		r.Wait += card.Wait
 	}
 	r.together(k)
 	r.sumNeeds(k)
 	r.sumPots()
 	r.Packs = box.Against(cards, k.Supplies)
-	r.When = r.when(d, k)
+	var err error
+	if r.When, err = r.when(ctx, d, k); err != nil {
+		return nil, err
+	}
 	if err := r.money(d, k); err != nil {
 		return nil, err
 	}
 	r.Care = r.care(d, k)
 	return r, nil
+}
+
+// compute the card of a line.
+func compute(l Line, k *Kitchen) (*treat.Card, error) {
+	t := k.Treats[l.Treat]
+	formula, err := k.formula(l)
+	if err != nil {
+		return nil, err
+	}
+	return treat.Compute(formula, l.Count, k.With(t.Mixes))
+}
+
+// formula of a line: that of its treat, with each couverture replaced by a coating of its colour where the line says so.
+func (k *Kitchen) formula(l Line) (*treat.Formula, error) {
+	f := k.Treats[l.Treat].Formula
+	if !l.Coating {
+		return f, nil
+	}
+	coated, changed := *f, false
+	swap := func(list []treat.Coating) ([]treat.Coating, error) {
+		list = slices.Clone(list)
+		for i := range list {
+			of := k.Ingredients[list[i].Ingredient]
+			if of.Chocolate == nil || of.Chocolate.Kind != chocolate.Real {
+				continue
+			}
+			other, found := k.coatingLike(of)
+			if !found {
+				return nil, fmt.Errorf("There is no %s coating in the larder that could take the place of %s: put one there, or make it as it is written.", of.Chocolate.Colour, of.Name)
+			}
+			list[i].Ingredient, list[i].Method, changed = other, "", true
+		}
+		return list, nil
+	}
+	var err error
+	if coated.Coatings, err = swap(f.Coatings); err != nil {
+		return nil, err
+	}
+	coated.Finishes = slices.Clone(f.Finishes)
+	for i := range coated.Finishes {
+		if coated.Finishes[i].Coatings, err = swap(coated.Finishes[i].Coatings); err != nil {
+			return nil, err
+		}
+	}
+	if !changed {
+		return f, nil
+	}
+	return &coated, nil
+}
+
+// coatingLike a couverture: compound of the same colour and tint, the first by name.
+func (k *Kitchen) coatingLike(of food.Ingredient) (id string, found bool) {
+	name := ""
+	for other, i := range k.Ingredients {
+		if i.Chocolate != nil && i.Chocolate.Kind == chocolate.Compound && i.Chocolate.Colour == of.Chocolate.Colour && i.Chocolate.Tint == of.Chocolate.Tint && (!found || i.Name < name) {
+			id, name, found = other, i.Name, true
+		}
+	}
+	return id, found
 }
 
 // together sums the hands of all lines made in one go: each chocolate is melted once for all that take it.

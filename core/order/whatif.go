@@ -1,6 +1,9 @@
 package order
 
 import (
+	"context"
+	"maps"
+
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/food"
@@ -19,12 +22,12 @@ type WhatIf struct {
 }
 
 // Reckon a draft as it would be. Neither the draft nor the kitchen is changed.
-func (w WhatIf) Reckon(d *Draft, k *Kitchen) (*Reckoning, error) {
+func (w WhatIf) Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 	other, err := w.of(k)
 	if err != nil {
 		return nil, err
 	}
-	return Reckon(d, other)
+	return Reckon(ctx, d, other)
 }
 
 func (w WhatIf) of(k *Kitchen) (*Kitchen, error) {
@@ -48,6 +51,12 @@ func (w WhatIf) of(k *Kitchen) (*Kitchen, error) {
 			if other.Ingredients[id] = i; kept {
 				other.Stock[id] = stock
 			}
+		}
+	}
+	if w.Moulds != 0 {
+		other.Moulds = maps.Clone(k.Moulds)
+		for tool := range other.Moulds {
+			other.Moulds[tool] += w.Moulds
 		}
 	}
 	if w.Loss != 0 || w.Moulds != 0 {
@@ -94,10 +103,10 @@ type Rung struct {
 func Counts() []int { return []int{6, 12, 24, 48, 96} }
 
 // Ladder of a treat, priced as a wish says; nil: by the kitchen's margin. The error is an *invalid.Error, as Reckon's.
-func Ladder(id string, wish *Pricing, k *Kitchen) ([]Rung, error) {
+func Ladder(ctx context.Context, id string, wish *Pricing, k *Kitchen) ([]Rung, error) {
 	rungs := make([]Rung, 0, len(Counts()))
 	for _, n := range Counts() {
-		r, err := Reckon(&Draft{Lines: []Line{{id, n}}, Pricing: wish}, k)
+		r, err := Reckon(ctx, &Draft{Lines: []Line{{Treat: id, Count: n}}, Pricing: wish}, k)
 		if err != nil {
 			return nil, err
 		}

@@ -2,16 +2,31 @@ package order
 
 import (
 	"cmp"
+	"context"
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/treat"
 )
+
+// Work is what an order finds in the kitchen: the problem of all that is promised already, with where it stands as the previous plan.
+type Work struct {
+	plan.Problem
+	Calendar plan.Calendar // of the problem's minutes: it begins before today where work has begun before
+	Now      int           // in those minutes
+	// Own is where the batches of the order stand already, by their names in the plan: of an order that is promised and changes.
+	Own map[string]map[string]plan.Standing
+}
+
+// WorthOfAPromise is what it costs to leave a promised batch out: no question whether another order fits pushes one out.
+const WorthOfAPromise = 1000
 
 // When is on which days it would be made, or why it does not fit.
 type When struct {
@@ -19,80 +34,269 @@ type When struct {
 	Text    string    `json:"text" doc:"One sentence"`
 	Batches []Batch   `json:"batches"`
 	Short   []Missing `json:"short"`
+	Moves   int       `json:"moves" doc:"Steps of other orders that would be done at another time"`
+
+	problem *plan.Problem // that was planned, nil where nothing was
+	made    *plan.Plan
+	makings []making
 }
 
-// Batch is a line that found its day.
+// making is what is made in one go: a line, or a part of one that does not fit into the days as a whole.
+type making struct {
+	id   string
+	line int
+	card *treat.Card
+}
+
+// Planned is the plan that was made with the order in it, and the problem that it solves; nil where there was nothing to plan.
+func (w *When) Planned() (*plan.Problem, *plan.Plan) { return w.problem, w.made }
+
+// Batch is a line, or a part of it, that found its days.
 type Batch struct {
-	Line   int           `json:"line" doc:"Index of the line"`
-	Day    string        `json:"day" format:"date"`
-	Free   int           `json:"free" doc:"Minutes of hands that stay free on that day"`
-	Hands  int           `json:"hands" doc:"Minutes of hands on that day, melting included"`
-	Family treat.Family  `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
-	Pot    string        `json:"pot" doc:"Name of its main chocolate; empty when none is melted"`
-	Steps  []plan.Placed `json:"-"`
+	Line   int          `json:"line" doc:"Index of the line"`
+	Day    string       `json:"day" format:"date" doc:"The first of its days"`
+	Days   []Day        `json:"days"`
+	Count  int          `json:"count" doc:"How many of the line are made in it: all, unless it is made in parts"`
+	Hands  int          `json:"hands" doc:"Minutes of hands in all, melting and washing down included"`
+	Family treat.Family `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Pot    string       `json:"pot" doc:"Name of its main chocolate; empty when none is melted"`
+
+	ID   string      `json:"-"` // in the plan
+	Card *treat.Card `json:"-"`
+}
+
+// Day of a batch.
+type Day struct {
+	Day   string `json:"day" format:"date"`
+	Hands int    `json:"hands" doc:"Minutes of hands on that day, melting and washing down included"`
+	Free  int    `json:"free" doc:"Minutes of hands that stay free on that day"`
 }
 
 // Missing is a line that found no day.
 type Missing struct {
 	Line    int    `json:"line"`
-	Short   string `json:"short" doc:"hands, wait or window"`
+	Short   string `json:"short" doc:"hands, place:ID, tool:ID, or window: not possible even in an empty kitchen"`
 	Day     string `json:"day,omitempty" format:"date" doc:"The day that comes closest"`
-	Minutes int    `json:"minutes"`
-	Need    int    `json:"need"`
-	Free    int    `json:"free"`
+	Minutes int    `json:"minutes" doc:"By how much"`
+	Need    int    `json:"need" doc:"Minutes of hands that it needs"`
+	Free    int    `json:"free" doc:"Minutes of hands that are free in the span"`
 	Text    string `json:"text"`
 }
 
-// when gives every line a day by the simple rule, what keeps shortest first, since it has the least choice.
-func (r *Reckoning) when(d *Draft, k *Kitchen) When {
+// lineID names the batch of a line in a plan; part 0 is the whole of it.
+func lineID(line, part int) string {
+	if part == 0 {
+		return fmt.Sprint("line-", line)
+	}
+	return fmt.Sprint("line-", line, "-", part)
+}
+
+// when plans every line beside what is promised.
+func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error) {
 	w := When{Batches: []Batch{}, Short: []Missing{}}
 	if len(r.Lines) == 0 {
 		w.Text = "Add a treat to see when it can be made."
-		return w
+		return w, nil
 	}
 	if d.From.IsZero() || d.CheckWindow(k.Now) != nil {
 		w.Text = "Choose a day and a window that are still to come to see when it can be made."
-		return w
+		return w, nil
 	}
-	pots, taken := pots(k.Ingredients), slices.Clone(k.Taken)
-	order := make([]int, len(r.Lines))
-	for i := range order {
-		order[i] = i
+	for i, l := range r.Lines {
+		w.makings = append(w.makings, making{lineID(i, 0), i, l.Card})
 	}
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(r.Lines[a].Card.Keeps, r.Lines[b].Card.Keeps) })
-	for _, i := range order {
-		card := r.Lines[i].Card
-		steps := make([]plan.Step, len(card.Steps))
-		for j, s := range card.Steps {
-			steps[j] = s.Step
-		}
-		keeps := card.Keeps * 60
-		placed, short := plan.Latest(k.Sessions, pots, taken, plan.Batch{
-			ID: fmt.Sprint(i), NotBefore: k.Calendar.Minute(k.Now), ReadyBy: k.Calendar.Minute(d.From),
-			Keeps: &keeps, FreshFrom: card.FreshFrom, Steps: steps,
-		})
-		if short != nil {
-			w.Short = append(w.Short, missing(i, r.Lines[i], short, k.Calendar))
+	err := r.plan(ctx, &w, d, k)
+	var faults *invalid.Error
+	if errors.As(err, &faults) {
+		w.problem, w.made = nil, nil
+		w.Text = "It cannot be planned: " + faults.Fields[0].Says + " Make two orders of it."
+		return w, nil
+	}
+	if err != nil {
+		return w, err
+	}
+	if err := r.inParts(ctx, &w, d, k); err != nil {
+		return w, err
+	}
+	short := map[int]bool{}
+	for _, m := range w.makings {
+		l := r.Lines[m.line]
+		if n := slices.IndexFunc(w.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == m.id }); n >= 0 {
+			if !short[m.line] {
+				w.Short = append(w.Short, r.missing(m, w.made.Unplaced[n], &w, k))
+			}
+			short[m.line] = true
 			continue
 		}
-		taken = append(taken, placed...)
-		b := Batch{Line: i, Family: card.Family, Steps: placed, Day: k.Calendar.Date(placed[0].Start / plan.DayMinutes)}
-		if len(card.Pots) > 0 {
-			b.Pot = card.Pots[0].Name
+		b := Batch{Line: m.line, Count: m.card.Good, Family: m.card.Family, ID: m.id, Card: m.card}
+		if len(l.Card.Pots) > 0 {
+			b.Pot = l.Card.Pots[0].Name
 		}
-		for _, p := range placed {
-			b.Hands += p.Hands + p.Changeover
+		for _, p := range w.made.Steps {
+			if p.Batch != m.id {
+				continue
+			}
+			date := k.Work.Calendar.Date(p.Start / plan.DayMinutes)
+			if len(b.Days) == 0 || b.Days[len(b.Days)-1].Day != date {
+				b.Days = append(b.Days, Day{Day: date, Free: plan.Free(onDay(k.Work.Sessions, p.Start/plan.DayMinutes, k.Work.Now), w.made.Steps)})
+			}
+			b.Days[len(b.Days)-1].Hands += p.To() - p.From()
+			b.Hands += p.To() - p.From()
 		}
+		b.Day = b.Days[0].Day
 		w.Batches = append(w.Batches, b)
 	}
-	for i := range w.Batches {
-		day := w.Batches[i].Steps[0].Start / plan.DayMinutes
-		w.Batches[i].Free = plan.Free(onDay(k.Sessions, day), taken)
+	slices.SortStableFunc(w.Batches, func(a, b Batch) int { return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Line, b.Line)) })
+	for _, m := range plan.Moves(w.problem.Previous, w.made) {
+		if !strings.HasPrefix(m.From.Batch, "line-") {
+			w.Moves++
+		}
 	}
-	slices.SortFunc(w.Batches, func(a, b Batch) int { return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Line, b.Line)) })
 	w.Fits = len(w.Short) == 0
-	w.Text = r.whenText(w, k.Calendar)
-	return w
+	w.Text = r.whenText(w, k.Work.Calendar)
+	return w, nil
+}
+
+// plan the makings.
+func (r *Reckoning) plan(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
+	problem := r.problem(w.makings, d, k)
+	made, err := plan.Settle(ctx, problem, plan.Options{Effort: plan.QuickEffort(steps(problem))})
+	if err == nil {
+		w.problem, w.made = problem, made
+	}
+	return err
+}
+
+// left are the worth of what a plan leaves out, and of that the makings that no day could ever take.
+func (w *When) left() (worth, never int) {
+	for _, u := range w.made.Unplaced {
+		if u.Short == "window" && strings.HasPrefix(u.Batch, "line-") {
+			never++
+		}
+	}
+	return w.made.Score.Unplaced, never
+}
+
+// inParts makes lines that do not fit as a whole in as few parts as fit, on days of their own. Where no number of parts fits, a line that no day could take as a whole
+// is left in parts that a day could take, so that what is short is said of them.
+func (r *Reckoning) inParts(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
+	for i, l := range r.Lines {
+		for _, parts := range []int{2, 3, 4, 6} {
+			if l.Count < parts || !slices.ContainsFunc(w.made.Unplaced, func(u plan.Unplaced) bool { return strings.HasPrefix(u.Batch, lineID(i, 0)) && whichLine(u.Batch) == i }) {
+				break
+			}
+			other := *w
+			split, err := r.split(d.Lines[i], i, parts, k)
+			if err != nil {
+				break
+			}
+			other.makings = slices.Concat(slices.DeleteFunc(slices.Clone(w.makings), func(m making) bool { return m.line == i }), split)
+			if err := r.plan(ctx, &other, d, k); err != nil {
+				return err
+			}
+			whole, never := w.left()
+			left, neverLeft := other.left()
+			// Each part is worth as much as a line: what counts is that nothing is left out.
+			if left == 0 || left < whole || never > 0 && neverLeft == 0 {
+				*w = other
+			}
+		}
+	}
+	return nil
+}
+
+// whichLine a making belongs to.
+func whichLine(id string) int {
+	line := -1
+	fmt.Sscanf(id, "line-%d", &line)
+	return line
+}
+
+// split a line in parts.
+func (r *Reckoning) split(l Line, i, parts int, k *Kitchen) ([]making, error) {
+	var list []making
+	for n := range parts {
+		part := l
+		part.Count = l.Count*(n+1)/parts - l.Count*n/parts
+		card, err := compute(part, k)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, making{lineID(i, n+1), i, card})
+	}
+	return list, nil
+}
+
+func steps(p *plan.Problem) int {
+	n := 0
+	for _, b := range p.Batches {
+		n += len(b.Steps)
+	}
+	return n
+}
+
+// problem of the kitchen with the makings of the order in it.
+func (r *Reckoning) problem(makings []making, d *Draft, k *Kitchen) *plan.Problem {
+	p := k.Work.Problem
+	p.Schema, p.Batches = plan.ProblemSchema, slices.Clone(p.Batches)
+	p.Pots, p.Tools = Pots(k.Ingredients), slices.Clone(p.Tools)
+	previous := &plan.Plan{Schema: plan.PlanSchema}
+	if p.Previous != nil {
+		previous.Steps = slices.Clone(p.Previous.Steps)
+	}
+	p.Previous = previous
+	for _, m := range makings {
+		b := k.batch(m.id, m.card, d)
+		for j := range b.Steps {
+			if at, known := k.Work.Own[m.id][b.Steps[j].ID]; known {
+				previous.Steps = append(previous.Steps, plan.Placed{Batch: b.ID, Step: b.Steps[j].ID, Start: at.Start, Hand: at.Hand})
+			}
+		}
+		p.Batches = append(p.Batches, b)
+		p.Tools = withTool(p.Tools, m.card.Tool)
+	}
+	return &p
+}
+
+// batch of an order that is not promised yet.
+func (k *Kitchen) batch(id string, card *treat.Card, d *Draft) plan.Batch {
+	b := BatchOf(id, card, d.FreeFrom)
+	b.NotBefore, b.ReadyBy = k.Work.Now, k.Work.Calendar.Minute(d.From)
+	return b
+}
+
+// withTool has a tool of which there is no word yet.
+func withTool(tools []plan.Tool, t *plan.Tool) []plan.Tool {
+	if t == nil || slices.ContainsFunc(tools, func(x plan.Tool) bool { return x.ID == t.ID && x.Count >= t.Count }) {
+		return tools
+	}
+	for i := range tools {
+		if tools[i].ID == t.ID {
+			tools[i].Count = t.Count
+			return tools
+		}
+	}
+	return append(tools, *t)
+}
+
+// BatchOf a card, for the planner: what must be free from what, and how long it keeps. When it may begin and is to be ready is left to the caller.
+func BatchOf(id string, card *treat.Card, freeFrom []string) plan.Batch {
+	b := plan.Batch{ID: id, Worth: 1, FreshFrom: card.FreshFrom, Keeps: new(card.Keeps * 60), Contains: card.Allergens, FreeFrom: Threats(freeFrom), Steps: make([]plan.Step, len(card.Steps))}
+	for i, s := range card.Steps {
+		b.Steps[i] = s.Step
+	}
+	return b
+}
+
+// Threats are the allergens that break one of the wishes.
+func Threats(wishes []string) []string {
+	list := []string{}
+	for _, a := range food.AllergenNames() {
+		if slices.ContainsFunc(wishes, func(w string) bool { return food.Breaks(a, w) }) {
+			list = append(list, a)
+		}
+	}
+	return list
 }
 
 func (r *Reckoning) whenText(w When, cal plan.Calendar) string {
@@ -103,31 +307,110 @@ func (r *Reckoning) whenText(w When, cal plan.Calendar) string {
 		}
 		return strings.Join(texts, " ")
 	}
-	parts := []string{}
+	parts, free, last := []string{}, "", ""
+	inParts := map[int]bool{}
 	for _, b := range w.Batches {
-		parts = append(parts, r.Lines[b.Line].Name+" "+cal.DayName(b.Steps[0].Start/plan.DayMinutes))
+		inParts[b.Line] = inParts[b.Line] || b.Count < r.Lines[b.Line].Count
 	}
-	last := w.Batches[len(w.Batches)-1]
-	return fmt.Sprintf("It fits. %s. %s of %s stay free.", strings.Join(parts, ", "), measure.Minutes(last.Free), cal.DayName(last.Steps[0].Start/plan.DayMinutes))
+	for _, b := range w.Batches {
+		days := make([]string, len(b.Days))
+		for i, d := range b.Days {
+			days[i] = dayName(d.Day)
+			if d.Day >= last {
+				last, free = d.Day, fmt.Sprintf("%s of %s stay free.", measure.Minutes(d.Free), dayName(d.Day))
+			}
+		}
+		if len(days) > 2 {
+			days = []string{days[0] + " to " + days[len(days)-1]}
+		}
+		name := r.Lines[b.Line].Name
+		if inParts[b.Line] {
+			name = fmt.Sprintf("%d %s", b.Count, name)
+		}
+		parts = append(parts, name+" "+and(days))
+	}
+	text := fmt.Sprintf("It fits. %s. %s", strings.Join(parts, ", "), free)
+	switch {
+	case w.Moves == 1:
+		text += " One step of another order moves for it."
+	case w.Moves > 1:
+		text += fmt.Sprintf(" %d steps of other orders move for it.", w.Moves)
+	}
+	return text
 }
 
-func missing(i int, l LineCard, s *plan.Shortfall, cal plan.Calendar) Missing {
-	m := Missing{Line: i, Short: s.Short, Minutes: s.Minutes, Need: s.Need, Free: s.Free}
+// missing says by the calendar what stands in the way of a line.
+func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, k *Kitchen) Missing {
+	l, cal := r.Lines[of.line], k.Work.Calendar
+	m := Missing{Line: of.line, Short: u.Short, Minutes: u.Minutes, Need: of.card.Hands}
 	what := fmt.Sprintf("%d %s", l.Count, l.Name)
-	if s.Short != "window" {
-		m.Day = cal.Date(s.Day)
+	if of.card.Good < l.Count {
+		what = fmt.Sprintf("%d of the %d %s", of.card.Good, l.Count, l.Name)
 	}
-	switch s.Short {
-	case "hands":
-		m.Text = fmt.Sprintf("%s of hands short on %s: %s need %s, %s are free.",
-			measure.Minutes(s.Minutes), cal.DayName(s.Day), what, measure.Minutes(s.Need), measure.Minutes(s.Free))
-	case "wait":
-		m.Text = fmt.Sprintf("%s has the hands for %s, but with what sets in between it would be done %s too late.", cal.DayName(s.Day), what, measure.Minutes(s.Minutes))
-	default:
-		m.Text = fmt.Sprintf("No time to work between %s and the handover: %s need %s of hands and keep %s.",
-			cal.Time(s.First).Format("Mon 2, 15:04"), what, measure.Minutes(s.Need), keeps(l.Card.Keeps))
+	last := u.To
+	for _, s := range w.problem.Sessions { // the last day on which one could work
+		if s.From < u.To && s.To > u.From {
+			last = s.From
+			m.Free += plan.Free([]plan.Session{{From: max(s.From, u.From, k.Work.Now), To: max(min(s.To, u.To), s.From, u.From, k.Work.Now), Hands: s.Hands}}, w.made.Steps)
+		}
 	}
+	if u.Short != "window" {
+		m.Day = cal.Date(min(last, max(u.To-1, u.From)) / plan.DayMinutes)
+	}
+	m.Text = Shortage(u, what, of.card, m.Free, w.problem, cal)
 	return m
+}
+
+// Shortage is the sentence for what stands in the way of a batch: what names it, and free is how many minutes of hands are free in the span.
+func Shortage(u plan.Unplaced, what string, card *treat.Card, free int, p *plan.Problem, cal plan.Calendar) string {
+	span := func() string {
+		from, to := cal.Time(u.From), cal.Time(u.To)
+		if u.From/plan.DayMinutes == u.To/plan.DayMinutes {
+			return fmt.Sprintf("on %s from %s to %s", from.Format("Mon 2"), from.Format("15:04"), to.Format("15:04"))
+		}
+		return fmt.Sprintf("from %s to %s", from.Format("Mon 2, 15:04"), to.Format("Mon 2, 15:04"))
+	}
+	kind, id, _ := strings.Cut(u.Short, ":")
+	switch kind {
+	case "hands":
+		when := "on " + cal.DayName(u.From/plan.DayMinutes)
+		if u.From/plan.DayMinutes != (u.To-1)/plan.DayMinutes {
+			when = fmt.Sprintf("between %s and %s", cal.DayName(u.From/plan.DayMinutes), cal.DayName((u.To-1)/plan.DayMinutes))
+		}
+		need := card.Hands
+		if free >= need {
+			return fmt.Sprintf("%s of hands short %s: %s need %s; %s are free, but not where its setting leaves room.", measure.Minutes(u.Minutes), when, what, measure.Minutes(need), measure.Minutes(free))
+		}
+		return fmt.Sprintf("%s of hands short %s: %s need %s, %s are free then.", measure.Minutes(u.Minutes), when, what, measure.Minutes(need), measure.Minutes(free))
+	case "place":
+		return fmt.Sprintf("The %s is full %s: %s find no tray there.", id, span(), what)
+	case "tool":
+		return fmt.Sprintf("The moulds are taken %s: %s find none.", span(), what)
+	default:
+		if text := tooLarge(what, card, p); text != "" {
+			return text
+		}
+		return fmt.Sprintf("No time to work between %s and the handover: %s need %s of hands and keep %s.", cal.Time(max(u.From, u.To-card.Keeps*60)).Format("Mon 2, 15:04"), what, measure.Minutes(card.Hands), keeps(card.Keeps))
+	}
+}
+
+// tooLarge says which step of a batch no session is long enough for, or no place or mould large enough; empty where there is none.
+func tooLarge(what string, card *treat.Card, p *plan.Problem) string {
+	longest := 0
+	for _, s := range p.Sessions {
+		longest = max(longest, s.To-s.From)
+	}
+	for _, s := range card.Steps {
+		if longest > 0 && s.Hands > longest {
+			return fmt.Sprintf("%s take %s of hands in one go (%s), and the longest time of work is %s.", what, measure.Minutes(s.Hands), s.Name, measure.Minutes(longest))
+		}
+		for _, place := range p.Places {
+			if place.ID == s.Place && s.Trays > place.Trays {
+				return fmt.Sprintf("%s fill %d trays at once (%s), and the %s holds %d.", what, s.Trays, s.Name, place.ID, place.Trays)
+			}
+		}
+	}
+	return ""
 }
 
 func keeps(hours int) string {
@@ -137,18 +420,19 @@ func keeps(hours int) string {
 	return fmt.Sprintf("%d hours", hours)
 }
 
-func onDay(sessions []plan.Session, day int) []plan.Session {
+// onDay are the sessions of a day from now on.
+func onDay(sessions []plan.Session, day, now int) []plan.Session {
 	var today []plan.Session
 	for _, s := range sessions {
-		if s.From/plan.DayMinutes == day {
+		if s.From = max(s.From, now); s.From < s.To && s.From/plan.DayMinutes == day {
 			today = append(today, s)
 		}
 	}
 	return today
 }
 
-// pots of the planner: every chocolate of the larder.
-func pots(ingredients map[string]food.Ingredient) []plan.Pot {
+// Pots of the planner: every chocolate of the larder.
+func Pots(ingredients map[string]food.Ingredient) []plan.Pot {
 	var list []plan.Pot
 	for id, known := range ingredients {
 		if known.Chocolate != nil {
@@ -156,5 +440,6 @@ func pots(ingredients map[string]food.Ingredient) []plan.Pot {
 			list = append(list, plan.Pot{ID: id, Changeover: setup, Holds: holds})
 		}
 	}
+	slices.SortFunc(list, func(a, b plan.Pot) int { return strings.Compare(a.ID, b.ID) }) // a map has no order, and the same question must have the same answer
 	return list
 }

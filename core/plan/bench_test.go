@@ -67,7 +67,7 @@ func BenchmarkReliefs(b *testing.B) {
 		b.Fatal(err, "all fits")
 	}
 	for b.Loop() {
-		if _, err := Reliefs(context.Background(), p, present, present.Unplaced[0].Batch, nil); err != nil {
+		if _, err := Reliefs(context.Background(), p, present, []string{present.Unplaced[0].Batch}, Possible{}); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -24,29 +24,42 @@ func Make(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 	if err := p.Check(); err != nil {
 		return nil, err
 	}
+	made, stuck, err := p.planned(ctx, o, 8)
+	if err == nil && stuck >= 0 {
+		err = fault(fmt.Sprintf("batches[%d]", stuck), fmt.Sprintf("%s has a pinned step, and what is pinned leaves no room for the rest of it: unpin one.", p.Batches[stuck].ID))
+	}
+	if err != nil {
+		return nil, err
+	}
+	return made, nil
+}
+
+// planned is a plan of a problem that makes sense, or a batch that what is pinned leaves no room for, though it has a pinned step itself and must be placed: that is worth
+// as many more searches as tries says.
+func (p *Problem) planned(ctx context.Context, o Options, tries int) (made *Plan, stuck int, err error) {
 	if o.Effort <= 0 {
 		o.Effort = DefaultEffort(p.size())
 	}
 	s := newSearch(p)
 	s.construct()
 	if err := s.improve(ctx, o); err != nil {
-		return nil, err
+		return nil, -1, err
 	}
 	s.recall(&s.best)
-	// A batch with a pinned step must be placed: that is worth more moves than a better plan is.
-	for more := 0; more < 8 && s.best.score.Unplaced >= mustBePlaced; more++ {
+	for more := 0; more < tries && s.best.score.Unplaced >= mustBePlaced; more++ {
 		if err := s.improve(ctx, Options{Effort: max(o.Effort, 1000)}); err != nil {
-			return nil, err
+			return nil, -1, err
 		}
 		s.recall(&s.best)
 	}
 	s.polish()
+	s.gather()
 	for j := range s.batches {
 		if s.batches[j].pinned && !s.whole(j) {
-			return nil, fault(fmt.Sprintf("batches[%d]", j), fmt.Sprintf("%s has a pinned step, and what is pinned leaves no room for the rest of it: unpin one.", p.Batches[j].ID))
+			return nil, j, nil
 		}
 	}
-	return s.plan(), nil
+	return s.plan(), -1, nil
 }
 
 // construct the first plan: pinned batches, then those with the least choice first.

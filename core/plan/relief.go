@@ -9,19 +9,28 @@ import (
 
 // Relief is one change that lets a batch in which does not fit. It was tried: with it a plan has the batch and all that the present plan has.
 type Relief struct {
-	Kind    string // hands: a session goes on for Amount minutes; person: Amount more work in it; place, tool: there are Amount more; later: it is ready Amount minutes later; other: it is made as the Other says
-	Session int    // index in the problem's sessions, of hands and person
+	Kind    string // hands: a session goes on for Amount minutes; day: one works for Amount minutes when one otherwise does not; person: Amount more work in a session; place, tool: there are Amount more; later: it is ready Amount minutes later; other: it is made as the Other says
+	Session int    // index in the problem's sessions, of hands and person; in those that could be, of day
 	ID      string // of the place, the tool or the other
 	Amount  int
 	Size    int // how much of a change it is, in minutes of somebody's trouble: reliefs come smallest first
 	Plan    *Plan
 }
 
-// Other is another way to make a batch: fewer pieces, a coating instead of a couverture, an earlier start since it keeps.
+// Other is another way to make a batch: fewer pieces, a coating instead of a couverture, more moulds to a round.
 type Other struct {
-	Name  string
-	Size  int // how much of a change it is, in minutes of somebody's trouble
-	Batch Batch
+	Name    string
+	Size    int      // how much of a change it is, in minutes of somebody's trouble
+	Of      []string // these batches make room
+	Instead []Batch  // for these
+	Tools   []Tool   // that there have to be so many of; such a tool is not tried by itself
+}
+
+// Possible is what could be changed beside the problem's own sessions, places, tools and times.
+type Possible struct {
+	Sessions []Session // times in which nobody works, and somebody could
+	Others   []Other
+	Later    []int // by how many minutes later it could be ready, rising
 }
 
 // What a change costs somebody: a person more is asked to come for some hours, a mould is bought, a tray is found room for, a customer is asked to
@@ -31,24 +40,50 @@ const (
 	troubleOfATool   = 90
 	troubleOfATray   = 45
 	troubleOfWaiting = 60 // and a minute for every ten
+	troubleOfADay    = 30 // to begin at all on a day that was free
 )
 
-// Reliefs of a batch that the present plan of a problem leaves out: single changes, each tried, smallest first. At most one of a kind is given for each
+// Reliefs of batches that the present plan of a problem leaves out, all of them: single changes, each tried, smallest first. At most one of a kind is given for each
 // session, place and tool. The problem makes sense (Problem.Check).
-func Reliefs(ctx context.Context, p *Problem, present *Plan, batch string, others []Other) ([]Relief, error) {
-	n := slices.IndexFunc(p.Batches, func(b Batch) bool { return b.ID == batch })
-	if n < 0 {
+func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []string, could Possible) ([]Relief, error) {
+	t := &relieving{ctx: ctx, problem: p, present: present}
+	from, by := unlimited, 0
+	for i := range p.Batches {
+		if b := &p.Batches[i]; slices.Contains(batches, b.ID) {
+			t.batches = append(t.batches, i)
+			from, by = min(from, max(b.NotBefore, b.ReadyBy-b.keeps())), max(by, b.ReadyBy)
+		}
+	}
+	if len(t.batches) != len(batches) || len(batches) == 0 {
 		return nil, fault("", "There is no such batch.")
 	}
-	t := &relieving{ctx: ctx, problem: p, present: present, batch: n}
-	b := &p.Batches[n]
-	from := max(b.NotBefore, b.ReadyBy-b.keeps())
-	for i, s := range p.Sessions {
-		if s.From >= b.ReadyBy || s.To <= from {
+	t.hours(from, by)
+	t.days(could.Sessions, from, by)
+	t.rooms(could.Others)
+	t.later(could.Later)
+	for _, o := range could.Others {
+		t.least(Relief{Kind: "other", ID: o.Name}, 1, 1, func(p *Problem, _ int) {
+			p.Batches = slices.DeleteFunc(p.Batches, func(b Batch) bool { return slices.Contains(o.Of, b.ID) })
+			p.Batches = append(p.Batches, o.Instead...)
+			for _, tool := range o.Tools {
+				if n := slices.IndexFunc(p.Tools, func(x Tool) bool { return x.ID == tool.ID }); n >= 0 {
+					p.Tools[n].Count = max(p.Tools[n].Count, tool.Count)
+				}
+			}
+		}, func(int) int { return o.Size })
+	}
+	slices.SortStableFunc(t.found, func(a, b Relief) int { return cmp.Compare(a.Size, b.Size) })
+	return t.found, t.err
+}
+
+// hours more, or hands more, in a session that there is.
+func (t *relieving) hours(from, by int) {
+	for i, s := range t.problem.Sessions {
+		if s.From >= by || s.To <= from {
 			continue
 		}
 		room := 240
-		for _, other := range p.Sessions {
+		for _, other := range t.problem.Sessions {
 			if other.From >= s.To {
 				room = min(room, other.From-s.To)
 			}
@@ -56,25 +91,52 @@ func Reliefs(ctx context.Context, p *Problem, present *Plan, batch string, other
 		t.least(Relief{Kind: "hands", Session: i}, room/15, 15, func(p *Problem, amount int) { p.Sessions[i].To += amount }, func(amount int) int { return amount })
 		t.least(Relief{Kind: "person", Session: i}, 1, 1, func(p *Problem, amount int) { p.Sessions[i].Hands += amount }, func(int) int { return troubleOfAPerson })
 	}
-	for i, place := range p.Places {
-		if slices.ContainsFunc(b.Steps, func(s Step) bool { return s.Place == place.ID && s.Trays > 0 }) {
+}
+
+// later: the first of the times that helps. Not every later one does: what is fresh for a day only must be made on that day.
+func (t *relieving) later(by []int) {
+	for _, amount := range by {
+		known := len(t.found)
+		t.least(Relief{Kind: "later"}, 1, amount, func(p *Problem, amount int) {
+			for _, n := range t.batches {
+				p.Batches[n].ReadyBy += amount
+			}
+		}, func(amount int) int { return troubleOfWaiting + amount/10 })
+		if len(t.found) > known {
+			return
+		}
+	}
+}
+
+// days on which nobody works yet.
+func (t *relieving) days(could []Session, from, by int) {
+	for i, s := range could {
+		if s.From >= by || s.To <= from || slices.ContainsFunc(t.problem.Sessions, func(x Session) bool { return x.From < s.To && s.From < x.To }) {
+			continue
+		}
+		t.least(Relief{Kind: "day", Session: i}, (s.To-s.From)/15, 15, func(p *Problem, amount int) {
+			p.Sessions = append(p.Sessions, Session{s.From, s.From + amount, s.Hands})
+			slices.SortFunc(p.Sessions, func(a, b Session) int { return cmp.Compare(a.From, b.From) })
+		}, func(amount int) int { return troubleOfADay + amount })
+	}
+}
+
+// rooms: trays and tools more, of those that the batches use.
+func (t *relieving) rooms(others []Other) {
+	uses := func(of func(Step) bool) bool {
+		return slices.ContainsFunc(t.batches, func(n int) bool { return slices.ContainsFunc(t.problem.Batches[n].Steps, of) })
+	}
+	for i, place := range t.problem.Places {
+		if uses(func(s Step) bool { return s.Place == place.ID && s.Trays > 0 }) {
 			t.least(Relief{Kind: "place", ID: place.ID}, 4, 1, func(p *Problem, amount int) { p.Places[i].Trays += amount }, func(amount int) int { return amount * troubleOfATray })
 		}
 	}
-	for i, tool := range p.Tools {
-		if slices.ContainsFunc(b.Steps, func(s Step) bool { return slices.ContainsFunc(s.Takes, func(x Take) bool { return x.Tool == tool.ID }) }) {
+	for i, tool := range t.problem.Tools {
+		other := slices.ContainsFunc(others, func(o Other) bool { return slices.ContainsFunc(o.Tools, func(x Tool) bool { return x.ID == tool.ID }) })
+		if !other && uses(func(s Step) bool { return slices.ContainsFunc(s.Takes, func(x Take) bool { return x.Tool == tool.ID }) }) {
 			t.least(Relief{Kind: "tool", ID: tool.ID}, 2, 1, func(p *Problem, amount int) { p.Tools[i].Count += amount }, func(amount int) int { return amount * troubleOfATool })
 		}
 	}
-	t.least(Relief{Kind: "later"}, 96, 30, func(p *Problem, amount int) { p.Batches[n].ReadyBy += amount }, func(amount int) int { return troubleOfWaiting + amount/10 })
-	for _, o := range others {
-		t.least(Relief{Kind: "other", ID: o.Name}, 1, 1, func(p *Problem, _ int) {
-			o.Batch.ID = batch
-			p.Batches[n] = o.Batch
-		}, func(int) int { return o.Size })
-	}
-	slices.SortStableFunc(t.found, func(a, b Relief) int { return cmp.Compare(a.Size, b.Size) })
-	return t.found, t.err
 }
 
 // relieving tries changes.
@@ -82,7 +144,7 @@ type relieving struct {
 	ctx     context.Context
 	problem *Problem
 	present *Plan
-	batch   int
+	batches []int // that are to get in
 	found   []Relief
 	err     error
 }
@@ -114,26 +176,34 @@ func (t *relieving) least(r Relief, most, step int, change func(*Problem, int), 
 	}
 }
 
-// movesForRelief is how long a plan with a change is looked for when the batch finds no place in the present one.
-const movesForRelief = 60
+// movesForRelief is how long a plan with a change is looked for when the batches find no place in the present one: less where a move takes longer.
+func movesForRelief(steps int) int { return min(max(6000/max(steps, 1), 6), 60) }
 
 // with is a plan that has the batch and leaves out nothing that the present plan has; nil where none is found.
 func (t *relieving) with(p *Problem) *Plan {
 	s := newSearch(p)
 	s.construct()
+	left := func(id string) bool { // what the present plan leaves out may stay out, unless it is what is asked for
+		return slices.ContainsFunc(t.present.Unplaced, func(u Unplaced) bool { return u.Batch == id }) && !slices.ContainsFunc(t.batches, func(n int) bool { return t.problem.Batches[n].ID == id })
+	}
 	enough := func() bool {
-		if !s.whole(t.batch) {
-			return false
-		}
 		for j := range s.batches {
-			if !s.whole(j) && !slices.ContainsFunc(t.present.Unplaced, func(u Unplaced) bool { return u.Batch == p.Batches[j].ID }) {
+			if !s.whole(j) && !left(p.Batches[j].ID) {
 				return false
 			}
 		}
 		return true
 	}
-	if !enough() && !s.never[t.batch] {
-		if t.err = s.improve(t.ctx, Options{Effort: movesForRelief}); t.err != nil {
+	possible := func() bool {
+		for j := range s.batches {
+			if s.never[j] && !left(p.Batches[j].ID) {
+				return false
+			}
+		}
+		return true
+	}
+	if !enough() && possible() {
+		if t.err = s.improve(t.ctx, Options{Effort: movesForRelief(p.size())}); t.err != nil {
 			return nil
 		}
 		s.recall(&s.best)

@@ -6,18 +6,25 @@ import (
 	"testing"
 )
 
-func reliefs(t *testing.T, p *Problem, others ...Other) []Relief {
+func reliefs(t *testing.T, p *Problem, could Possible) []Relief {
 	t.Helper()
 	present := checked(t, p, Options{})
 	if len(present.Unplaced) == 0 {
 		t.Fatal("it fits")
 	}
-	list, err := Reliefs(context.Background(), p, present, present.Unplaced[0].Batch, others)
+	list, err := Reliefs(context.Background(), p, present, []string{present.Unplaced[0].Batch}, could)
 	if err != nil {
 		t.Fatal(err)
 	}
 	if !slices.IsSortedFunc(list, func(a, b Relief) int { return a.Size - b.Size }) {
 		t.Errorf("not the smallest first: %+v", list)
+	}
+	return list
+}
+
+func halfHours() (list []int) {
+	for n := 30; n <= 2880; n += 30 {
+		list = append(list, n)
 	}
 	return list
 }
@@ -39,7 +46,7 @@ func TestReliefsOfHands(t *testing.T) {
 	half := p.Batches[0]
 	half.Steps = slices.Clone(half.Steps)
 	half.Steps[0].Hands, half.Steps[1].Hands = 10, 18
-	list := reliefs(t, p, Other{"half of it", 100, half})
+	list := reliefs(t, p, Possible{Later: halfHours(), Others: []Other{{Name: "half of it", Size: 100, Of: []string{half.ID}, Instead: []Batch{half}}}})
 	if r := relief(list, "hands", ""); r == nil || r.Amount != 15 || r.Session != 0 || len(r.Plan.Unplaced) != 0 {
 		t.Errorf("%+v", r)
 	}
@@ -53,7 +60,7 @@ func TestReliefsOfPlaces(t *testing.T) {
 	p := berries()
 	p.Batches = append(p.Batches, Batch{ID: "other", Worth: 5, ReadyBy: 2000, Steps: []Step{{ID: "spread", Wait: 600, Place: "counter", Trays: 2, Pinned: &Pinned{Start: 1080}}}})
 	p.Batches[0].ReadyBy = 1600
-	list := reliefs(t, p)
+	list := reliefs(t, p, Possible{Later: halfHours()})
 	if r := relief(list, "place", "counter"); r == nil || r.Amount != 2 {
 		t.Errorf("%+v", list)
 	}
@@ -71,12 +78,49 @@ func TestReliefsOfToolsAndTime(t *testing.T) {
 		{ID: "b1", Worth: 1, ReadyBy: 1600, Steps: []Step{{ID: "cast", Hands: 30, Wait: 20, Takes: []Take{{"mould", 1, "cast"}}}}},
 		{ID: "other", Worth: 5, ReadyBy: 2000, Steps: []Step{{ID: "cast", Wait: 600, Takes: []Take{{"mould", 1, "cast"}}, Pinned: &Pinned{Start: 1080}}}},
 	}
-	list := reliefs(t, p)
+	list := reliefs(t, p, Possible{Later: halfHours()})
 	if r := relief(list, "tool", "mould"); r == nil || r.Amount != 1 {
 		t.Errorf("%+v", list)
 	}
 	// Cast from 2520 to 2550, set at 2570: 970 minutes after 1600, in steps of 30: 990.
 	if r := relief(list, "later", ""); r == nil || r.Amount != 990 {
 		t.Errorf("%+v", r)
+	}
+}
+
+// Nobody works on the first day, and the berries have 33 minutes of hands with 30 of drying between them: 63 from 600 on, in steps of 15: 75. With a pot of
+// dark for the dipping it would be 25 more, melted while they dry.
+func TestReliefsOfADayThatWasFree(t *testing.T) {
+	p := berries()
+	p.Batches = append(p.Batches, Batch{ID: "before", Worth: 5, ReadyBy: 1290, Steps: []Step{{ID: "boil", Hands: 200}}})
+	list := reliefs(t, p, Possible{Sessions: []Session{{600, 720, 1}, {1000, 1100, 1}}})
+	r := relief(list, "day", "")
+	if r == nil || r.Session != 0 || r.Amount%15 != 0 || r.Size != troubleOfADay+r.Amount {
+		t.Fatalf("%+v", list)
+	}
+	longer := *p
+	longer.Sessions = append([]Session{{600, 600 + r.Amount, 1}}, p.Sessions...)
+	if score, broken := Check(&longer, r.Plan); len(broken) > 0 || score.Unplaced > 0 {
+		t.Errorf("%v %v", score, broken)
+	}
+	if relief(list, "later", "") != nil {
+		t.Error("nobody said that it could be ready later")
+	}
+}
+
+// Two batches of one order are both to get in: what helps one of them alone is no help. Each is 60 minutes of hands and nothing is free; an hour more
+// would do for one.
+func TestReliefsOfSeveral(t *testing.T) {
+	p := &Problem{Sessions: []Session{{0, 60, 1}}, Batches: []Batch{{ID: "old", Worth: 9, ReadyBy: 60, Steps: []Step{{ID: "s", Hands: 60}}}}}
+	for _, id := range []string{"a", "b"} {
+		p.Batches = append(p.Batches, Batch{ID: id, Worth: 1, ReadyBy: 400, Steps: []Step{{ID: "s", Hands: 60}}})
+	}
+	present := checked(t, p, Options{})
+	list, err := Reliefs(context.Background(), p, present, []string{"a", "b"}, Possible{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	if r := relief(list, "hands", ""); r == nil || r.Amount != 120 {
+		t.Errorf("%+v", list)
 	}
 }

@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"context"
 	"math"
 	"math/rand/v2"
@@ -206,6 +207,88 @@ func (s *search) polish() {
 			}
 		}
 	}
+}
+
+// gather the steps of a batch around the one that decides on its freshness, where that costs nothing: what comes after it is not left for the end of an evening, and
+// what comes before it is not done days ahead.
+func (s *search) gather() {
+	score := s.total()
+	var before, after []int
+	for i := range s.steps {
+		t, fresh := &s.steps[i], s.batches[s.jobs[i]].fresh
+		if !s.placed(i) || t.pinned || fresh < 0 || i == fresh || t.was.Hand >= 0 && t.was.Start == s.start[i] && t.was.Hand == s.hand[i] {
+			continue
+		}
+		if s.start[i] > s.start[fresh] {
+			after = append(after, i)
+		} else {
+			before = append(before, i)
+		}
+	}
+	slices.SortStableFunc(before, func(a, b int) int { return cmp.Compare(s.start[b], s.start[a]) })
+	slices.SortStableFunc(after, func(a, b int) int { return cmp.Compare(s.start[a], s.start[b]) })
+	for _, i := range before {
+		s.shift(i, 1, &score)
+	}
+	for _, i := range after {
+		s.shift(i, -1, &score)
+	}
+}
+
+// shift a step to the earliest (toward -1) or the latest (toward 1) time at which the plan is as good as it is.
+func (s *search) shift(i, toward int, score *Score) {
+	was := placement{i, s.session[i], s.hand[i], s.start[i]}
+	lo, hi := s.insert.window(i)
+	var starts []placement
+	for n := was.session; n >= 0 && n < len(s.sessions) && s.sessions[n].To > lo && s.sessions[n].From <= hi; n += toward {
+		starts = s.startsIn(i, n, lo, hi, toward, starts)
+	}
+	slices.SortStableFunc(starts, func(a, b placement) int {
+		return cmp.Or(toward*cmp.Compare(b.start, a.start), cmp.Compare(rank(a.hand != was.hand), rank(b.hand != was.hand)))
+	})
+	for _, at := range starts {
+		if toward*at.start <= toward*was.start {
+			return
+		}
+		s.take(i)
+		s.put(i, at.session, at.hand, at.start)
+		if s.valid() && s.inPlace(s.jobs[i]) && !score.Less(s.total()) {
+			*score = s.total()
+			return
+		}
+		s.take(i)
+		s.put(i, was.session, was.hand, was.start)
+	}
+}
+
+// startsIn a session that a step could have: as soon as it may or right after what else somebody does, or as late as it may or right before.
+func (s *search) startsIn(i, session, lo, hi, toward int, into []placement) []placement {
+	x, hands, setup := s.sessions[session], s.steps[i].hands, s.change[i]+s.wash[i]
+	hi = min(hi, x.To-hands)
+	at := func(hand, start int) {
+		if start >= max(lo, x.From) && start <= hi {
+			into = append(into, placement{i, session, hand, start})
+		}
+	}
+	for hand := range x.Hands {
+		if toward < 0 {
+			at(hand, max(lo, x.From+setup))
+		} else {
+			at(hand, hi)
+		}
+		for _, other := range s.lists[session] {
+			switch {
+			case s.hand[other] != hand || other == i:
+			case toward < 0:
+				end := s.start[other] + s.steps[other].hands
+				at(hand, end)
+				at(hand, end+setup)
+			default:
+				at(hand, s.start[other]-s.change[other]-s.wash[other]-hands)
+			}
+		}
+	}
+	return into
 }
 
 func (s *search) remember() snapshot {

@@ -281,6 +281,9 @@ func (c *computing) moulds(start int) int {
 	} else {
 		cavities, moulds = c.f.Mould.Cavities, c.f.Mould.Moulds
 	}
+	if there, known := c.k.Moulds[c.f.Tool()]; known {
+		moulds = there
+	}
 	filling := cavities * moulds
 	c.rounds = (start*each + filling - 1) / filling
 	if c.f.choice("last") == "whole" {
@@ -300,13 +303,15 @@ func (c *computing) moulds(start int) int {
 		r.Hint = fmt.Sprintf("Without the last round you start %d and are still %s sure of %d.", without, measure.Percent(math.Round(SureOf(without, c.card.Good, c.f.Loss)*100)/100), c.card.Good)
 	}
 	c.card.Rounds = r
-	c.card.Tool = &plan.Tool{ID: c.f.tool(), Count: moulds}
+	c.card.Tool = &plan.Tool{ID: c.f.Tool(), Count: moulds}
 	return start
 }
 
-// tool names the moulds by their shape: treats whose moulds are alike take the same ones.
-func (f *Formula) tool() string {
+// Tool names the moulds by their shape: treats whose moulds are alike take the same ones. It is empty where a treat has none.
+func (f *Formula) Tool() string {
 	switch {
+	case f.Family == Moulded && f.Mould == nil, f.Family == Bomb && f.Shell == nil, f.Family != Moulded && f.Family != Bomb:
+		return ""
 	case f.Family == Moulded:
 		return fmt.Sprintf("cavity-%.1f-ml-%d", mL(f.Mould.Volume), f.Mould.Cavities)
 	case f.choice("shape") == "cup":

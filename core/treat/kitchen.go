@@ -13,6 +13,7 @@ type Kitchen struct {
 	Mixes       map[string]Mix             // by id
 	Sureness    float64                    // probability that the started pieces are enough
 	Room        float64                    // C
+	Moulds      map[string]int             // how many there are of each kind, by Formula.Tool, where that is more or less than a formula says
 	Boiling     float64                    // C at which water boils there, by the seller's thermometer or the altitude
 }
 

@@ -90,7 +90,11 @@ func fruitSteps(f *Formula) []Work {
 	if f.choice("stand") == "standing" {
 		dip.Name, dip.PerPiece, dip.PerTray = "Dip to the shoulder, shake, stand in a glass", 0.6, 12
 	}
-	steps := []Work{wash, {ID: "picks", Name: "Picks in, all of them before dipping", PerPiece: 0.1}, dip}
+	picks := Work{ID: "picks", Name: "Picks in, all of them before dipping", PerPiece: 0.1}
+	if wash.Wait > 0 { // never before the day: washed fruit softens fast (handbook 2.2)
+		picks.Latest, dip.Latest = new(180), new(180)
+	}
+	steps := []Work{wash, picks, dip}
 	if f.choice("coats") == "two" {
 		steps = append(steps, second(dip))
 	}
@@ -100,7 +104,7 @@ func fruitSteps(f *Formula) []Work {
 
 // second coat of what was dipped.
 func second(dip Work) Work {
-	dip.ID, dip.Name, dip.PerPiece, dip.Adds, dip.Ages = "second", "Second coat, thin", dip.PerPiece*0.7, nil, false
+	dip.ID, dip.Name, dip.PerPiece, dip.Adds, dip.Ages, dip.Latest = "second", "Second coat, thin", dip.PerPiece*0.7, nil, false, nil
 	return dip
 }
 

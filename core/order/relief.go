@@ -1,0 +1,262 @@
+package order
+
+import (
+	"context"
+	"fmt"
+	"maps"
+	"slices"
+	"time"
+
+	"zestytin/core/measure"
+	"zestytin/core/plan"
+	"zestytin/core/treat"
+)
+
+// Relief is one change that would make an order fit, tried for real. What it changes stands in the fields of its kind.
+type Relief struct {
+	Kind   string     `json:"kind" enum:"hours,person,day,place,mould,later,fewer,coating"`
+	Text   string     `json:"text" doc:"The change in one sentence"`
+	Why    treat.Why  `json:"why"`
+	Day    string     `json:"day,omitempty" format:"date" doc:"Of hours, person and day: the day that changes"`
+	From   string     `json:"from,omitempty" doc:"Begin of the work that changes or is added, HH:MM"`
+	To     string     `json:"to,omitempty" doc:"Its new end"`
+	Hands  int        `json:"hands,omitempty" doc:"People who work then"`
+	Place  string     `json:"place,omitempty"`
+	Trays  int        `json:"trays,omitempty" doc:"That the place would have"`
+	Tool   string     `json:"tool,omitempty"`
+	Count  int        `json:"count,omitempty" doc:"Of mould: that there would be; of fewer: pieces"`
+	Line   int        `json:"line" doc:"Of fewer and coating: the line that changes"`
+	Starts *time.Time `json:"starts,omitempty" doc:"Of later: begin of the handover's window"`
+	Ends   *time.Time `json:"ends,omitempty"`
+}
+
+// Reliefs are the single changes that make an order fit which does not, smallest first; none where it fits.
+func Reliefs(ctx context.Context, d *Draft, k *Kitchen) ([]Relief, error) {
+	r, err := Reckon(ctx, d, k)
+	if err != nil {
+		return nil, err
+	}
+	w := &r.When
+	if w.made == nil || w.Fits {
+		return []Relief{}, nil
+	}
+	s := &seeking{r: r, draft: d, kitchen: k, others: map[string]Relief{}}
+	own := make([]string, len(w.makings)) // all of them: what is handed over later is ready later as a whole
+	for i, m := range w.makings {
+		own[i] = m.id
+	}
+	for _, m := range w.Short {
+		s.otherWays(m.Line)
+	}
+	s.could.Later, s.could.Sessions = laterBy(d, k), s.freeDays()
+	found, err := plan.Reliefs(ctx, w.problem, w.made, own, s.could)
+	if err != nil {
+		return nil, err
+	}
+	list, fewer := []Relief{}, map[int]bool{}
+	for _, f := range found {
+		said := s.say(f)
+		if said.Kind == "fewer" && fewer[said.Line] { // the most pieces come first
+			continue
+		}
+		fewer[said.Line] = fewer[said.Line] || said.Kind == "fewer"
+		list = append(list, said)
+	}
+	return list, nil
+}
+
+// seeking reliefs.
+type seeking struct {
+	r       *Reckoning
+	draft   *Draft
+	kitchen *Kitchen
+	could   plan.Possible
+	others  map[string]Relief // by the name under which they are tried
+}
+
+// otherWays to make a line: fewer of it, in coating, with another mould.
+func (s *seeking) otherWays(i int) {
+	line, now := s.draft.Lines[i], s.r.Lines[i]
+	var present []string // makings of the line
+	for _, m := range s.r.When.makings {
+		if m.line == i {
+			present = append(present, m.id)
+		}
+	}
+	parts := len(present) // as many as now; where no day could take so much at once, fewer pieces are tried in parts that one could
+	if parts == 1 && s.never(i) {
+		parts = 3
+	}
+	try := func(name string, size int, said Relief, line Line, k *Kitchen, tools ...plan.Tool) {
+		makings, err := s.r.split(line, i, min(parts, line.Count), k)
+		if err != nil {
+			return // no way to make it
+		}
+		o := plan.Other{Name: name, Size: size, Of: present, Tools: tools}
+		for _, m := range makings {
+			o.Instead = append(o.Instead, k.batch(m.id, m.card, s.draft))
+		}
+		s.could.Others = append(s.could.Others, o)
+		s.others[name] = said
+	}
+	seen := map[int]bool{line.Count: true}
+	for _, share := range []float64{0.9, 0.8, 2.0 / 3, 0.5, 1.0 / 3} {
+		n := int(float64(line.Count) * share)
+		if n > 12 {
+			n -= n % 6 // people order in sixes
+		}
+		if n < 1 || seen[n] {
+			continue
+		}
+		seen[n] = true
+		less := line
+		less.Count = n
+		// What is not sold is missed more than an hour of work, and the more of it the more.
+		try(fmt.Sprint("fewer ", i, " ", n), 60+(line.Count-n)*120/line.Count, Relief{Kind: "fewer", Line: i, Count: n, Text: fmt.Sprintf("%d %s instead of %d", n, now.Name, line.Count)}, less, s.kitchen)
+	}
+	if !line.Coating {
+		coated := line
+		coated.Coating = true
+		if f, err := s.kitchen.formula(coated); err == nil && f != s.kitchen.Treats[line.Treat].Formula {
+			try(fmt.Sprint("coating ", i), 75, Relief{Kind: "coating", Line: i, Text: now.Name + " in coating instead of couverture", Why: "Coating is melted in 10 minutes and needs no tempering; it tastes of less. The price follows."}, coated, s.kitchen)
+		}
+	}
+	if tool := now.Card.Tool; tool != nil {
+		more := *s.kitchen
+		more.Moulds = maps.Clone(s.kitchen.Moulds)
+		if more.Moulds == nil {
+			more.Moulds = map[string]int{}
+		}
+		there := s.kitchen.tool(tool)
+		more.Moulds[tool.ID] = there + 1
+		if card, err := compute(line, &more); err == nil && card.Rounds != nil {
+			said := Relief{Kind: "mould", Tool: tool.ID, Count: there + 1, Text: "One more mould for " + now.Name + ": " + card.Rounds.Text}
+			try(fmt.Sprint("mould ", tool.ID), 90, said, line, &more, plan.Tool{ID: tool.ID, Count: there + 1})
+		}
+	}
+}
+
+// never tells whether a line does not fit into an empty kitchen either.
+func (s *seeking) never(line int) bool {
+	return slices.ContainsFunc(s.r.When.Short, func(m Missing) bool { return m.Line == line && m.Short == "window" })
+}
+
+// tool is how many there are of a kind of mould.
+func (k *Kitchen) tool(t *plan.Tool) int {
+	if n := slices.IndexFunc(k.Work.Tools, func(x plan.Tool) bool { return x.ID == t.ID }); n >= 0 {
+		return max(k.Work.Tools[n].Count, t.Count)
+	}
+	return t.Count
+}
+
+// laterBy are the minutes by which a handover could be later: by half hours until eight in the evening, and at the same time on the days after.
+func laterBy(d *Draft, k *Kitchen) []int {
+	from := d.From.In(k.Work.Calendar.Zero.Location())
+	var list []int
+	for n := 30; from.Hour()*60+from.Minute()+n <= 20*60; n += 30 {
+		list = append(list, n)
+	}
+	for days := 1; days <= 4; days++ {
+		list = append(list, days*plan.DayMinutes)
+	}
+	return list
+}
+
+// freeDays are times on days before the handover on which nobody works: from the usual hour on, for up to three hours.
+func (s *seeking) freeDays() []plan.Session {
+	w := &s.kitchen.Work
+	usual := 18 * 60
+	if len(w.Sessions) > 0 {
+		usual = w.Sessions[len(w.Sessions)-1].From % plan.DayMinutes
+	}
+	var list []plan.Session
+	for day := (w.Calendar.Minute(s.draft.From) - 1) / plan.DayMinutes; day >= w.Now/plan.DayMinutes && len(list) < daysTried; day-- {
+		from := max(day*plan.DayMinutes+usual, w.Now)
+		to := min(from+180, (day+1)*plan.DayMinutes)
+		if to-from >= 30 && !slices.ContainsFunc(w.Sessions, func(x plan.Session) bool { return x.From/plan.DayMinutes == day }) {
+			list = append(list, plan.Session{From: from, To: to, Hands: 1})
+		}
+	}
+	return list
+}
+
+// daysTried of those on which nobody works: the last before the handover.
+const daysTried = 3
+
+// say what a relief is by the calendar.
+func (s *seeking) say(f plan.Relief) Relief {
+	cal := s.kitchen.Work.Calendar
+	at := func(minute int) string { return cal.Time(minute).Format("15:04") }
+	timed := func(x plan.Session) Relief {
+		end := at(x.To)
+		if x.To%plan.DayMinutes == 0 {
+			end = "24:00"
+		}
+		return Relief{Day: cal.Date(x.From / plan.DayMinutes), From: at(x.From), To: end, Hands: x.Hands}
+	}
+	switch f.Kind {
+	case "hands":
+		x := s.r.When.problem.Sessions[f.Session]
+		x.To += f.Amount
+		said := timed(x)
+		said.Kind, said.Text = "hours", fmt.Sprintf("%s more on %s, until %s", measure.Minutes(f.Amount), dayName(said.Day), said.To)
+		return said
+	case "person":
+		x := s.r.When.problem.Sessions[f.Session]
+		x.Hands += f.Amount
+		said := timed(x)
+		said.Kind, said.Text = "person", fmt.Sprintf("One person more on %s, %s to %s", dayName(said.Day), said.From, said.To)
+		return said
+	case "day":
+		x := s.could.Sessions[f.Session]
+		x.To = x.From + f.Amount
+		said := timed(x)
+		said.Kind, said.Text = "day", fmt.Sprintf("Work on %s too, %s to %s", dayName(said.Day), said.From, said.To)
+		if len(s.r.When.Short) == 1 {
+			l := s.r.Lines[s.r.When.Short[0].Line]
+			said.Why = fmt.Sprintf("%s keep %s, so they can be started then.", l.Name, keeps(l.Card.Keeps))
+		}
+		return said
+	case "place":
+		n := slices.IndexFunc(s.r.When.problem.Places, func(p plan.Place) bool { return p.ID == f.ID })
+		trays := s.r.When.problem.Places[n].Trays + f.Amount
+		more := "One tray more"
+		if f.Amount > 1 {
+			more = fmt.Sprintf("%d trays more", f.Amount)
+		}
+		where := map[string]string{"fridge": "in the fridge", "freezer": "in the freezer", "counter": "on the counter"}[f.ID]
+		return Relief{Kind: "place", Text: more + " " + where, Place: f.ID, Trays: trays}
+	case "later":
+		starts, ends := s.draft.From.Add(time.Duration(f.Amount)*time.Minute), s.draft.To.Add(time.Duration(f.Amount)*time.Minute)
+		if f.Amount%plan.DayMinutes == 0 { // the same time of the day, also when the clocks change
+			starts, ends = s.draft.From.In(cal.Zero.Location()).AddDate(0, 0, f.Amount/plan.DayMinutes), s.draft.To.In(cal.Zero.Location()).AddDate(0, 0, f.Amount/plan.DayMinutes)
+		}
+		return Relief{Kind: "later", Text: "Hand over on " + starts.In(cal.Zero.Location()).Format("Mon 2 at 15:04") + " instead", Starts: &starts, Ends: &ends}
+	default:
+		return s.others[f.ID]
+	}
+}
+
+func dayName(date string) string {
+	t, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return date
+	}
+	return t.Format("Mon 2")
+}
+
+// and joins words: Tue 8, Wed 9 and Thu 10.
+func and(words []string) string {
+	text := ""
+	for i, w := range words {
+		switch {
+		case i == 0:
+			text = w
+		case i == len(words)-1:
+			text += " and " + w
+		default:
+			text += ", " + w
+		}
+	}
+	return text
+}

@@ -1,0 +1,199 @@
+package plan
+
+import (
+	"context"
+	"slices"
+	"testing"
+	"time"
+)
+
+const day = DayMinutes
+
+// shells are made, filled when they have set, and keep a week: two people on Tuesday evening (day 1), one on the evenings before and after.
+func shells() (Problem, Promised) {
+	p := Problem{
+		Sessions: []Session{{1080, 1290, 1}, {day + 1080, day + 1290, 2}, {2*day + 1080, 2*day + 1290, 1}},
+		Places:   []Place{{"fridge", 4}}, Tools: []Tool{{"ball", 4}}, Pots: []Pot{{"dark", 25, 60}}, Washdown: 15,
+	}
+	return p, Promised{Batch{ID: "b", Worth: 1, ReadyBy: 4 * day, FreshFrom: "cast", Keeps: new(7 * day), Steps: []Step{
+		{ID: "cast", Hands: 20, Wait: 30, Place: "fridge", Trays: 2, Pot: "dark", Takes: []Take{{"ball", 4, "turn"}}},
+		{ID: "turn", Hands: 10, After: []After{{Step: "cast"}}},
+		{ID: "fill", Hands: 30, After: []After{{Step: "turn"}}},
+	}}, map[string]Standing{"cast": {Start: day + 1105, Changeover: 25}, "turn": {Start: day + 1155}, "fill": {Start: day + 1165}}}
+}
+
+func settle(t *testing.T, p *Problem) *Plan {
+	t.Helper()
+	made, err := Settle(context.Background(), p, Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	return made
+}
+
+// Nothing has begun: the plan stays as it is, though the last evening would be fresher.
+func TestWhatIsPlannedStaysAsItIs(t *testing.T) {
+	p, b := shells()
+	problem := Present(p, 600, []Promised{b})
+	made := settle(t, problem)
+	if moved := Moves(problem.Previous, made); len(moved) != 0 || len(made.Steps) != 3 || made.Score.Setup != 25 {
+		t.Errorf("%+v %+v", moved, made)
+	}
+}
+
+// By hand: the casting was to be done by 18:45 and was ticked at 19:10, so it began at 18:50. It sets until 19:40; turning then, at 19:40 instead of 19:15, and filling
+// at 19:50 instead of 19:25.
+func TestWhatIsLateMovesTheRest(t *testing.T) {
+	p, b := shells()
+	cast := b.At["cast"]
+	cast.Done = new(day + 1150)
+	b.At["cast"] = cast
+	problem := Present(p, day+1150, []Promised{b})
+	if got := problem.Batches[0].Steps[0].Pinned; got == nil || *got != (Pinned{day + 1130, 0}) {
+		t.Fatalf("done at %+v", got)
+	}
+	made := settle(t, problem)
+	moved := Moves(problem.Previous, made)
+	if len(moved) != 2 || moved[0].To.Start != day+1180 || moved[1].To.Start != day+1190 {
+		t.Errorf("%+v", moved)
+	}
+}
+
+// Three ticks at once, at 20:30: one person did one after the other as they are written, so the filling lasted from 20:00, the turning from 19:50 and the casting from
+// 19:30.
+func TestTickedAtOnce(t *testing.T) {
+	p, b := shells()
+	for id, at := range b.At {
+		at.Done = new(day + 1230)
+		b.At[id] = at
+	}
+	problem := Present(p, day+1230, []Promised{b})
+	for i, want := range []int{day + 1170, day + 1190, day + 1200} {
+		if got := problem.Batches[0].Steps[i].Pinned; got == nil || got.Start != want {
+			t.Errorf("step %d at %+v, want %d", i, got, want)
+		}
+	}
+	settle(t, problem)
+}
+
+// What was done when nobody was to work, on the Wednesday morning, widens the past and leaves the day ahead as it is.
+func TestDoneOutsideOfTheHours(t *testing.T) {
+	p, b := shells()
+	cast := b.At["cast"]
+	cast.Done, cast.Hand = new(2*day+660), 3
+	b.At["cast"] = cast
+	cast.Start = 2*day + 700
+	b.At["cast"] = cast
+	problem := Present(p, 2*day+660, []Promised{b})
+	// 640 to 660, and 25 minutes of melting before.
+	if !slices.Contains(problem.Sessions, Session{2*day + 615, 2*day + 660, 1}) || !slices.Contains(problem.Sessions, p.Sessions[2]) {
+		t.Errorf("%+v", problem.Sessions)
+	}
+	if made := settle(t, problem); len(made.Unplaced) != 0 {
+		t.Errorf("%+v", made.Unplaced)
+	}
+}
+
+// A pin holds while there is such a time: not when the day is off, and not when it has passed.
+func TestPinsHoldWhileTheyCan(t *testing.T) {
+	p, b := shells()
+	turn := b.At["turn"]
+	turn.Pinned, turn.Start, turn.Hand = true, day+1200, 1
+	b.At["turn"] = turn
+	pinned := func(p Problem, now int) bool { return Present(p, now, []Promised{b}).Batches[0].Steps[1].Pinned != nil }
+	off := p
+	off.Sessions = []Session{p.Sessions[0], p.Sessions[2]}
+	alone := p
+	alone.Sessions = slices.Clone(p.Sessions)
+	alone.Sessions[1].Hands = 1
+	if !pinned(p, 600) || pinned(off, 600) || pinned(alone, 600) || pinned(p, day+1201) {
+		t.Error("a pin holds where it cannot, or does not where it can")
+	}
+	if made := settle(t, Present(off, 600, []Promised{b})); len(made.Unplaced) != 0 {
+		t.Errorf("a day off is no reason not to make it: %+v", made.Unplaced)
+	}
+}
+
+// What was to be ready is left out, and so is what is done of it.
+func TestTooLateForAPlan(t *testing.T) {
+	p, b := shells()
+	if got := Present(p, 4*day, []Promised{b}); len(got.Batches) != 0 {
+		t.Errorf("%+v", got.Batches)
+	}
+}
+
+// What is done leaves no time for the rest: that batch is out, the others stay.
+func TestStuckBatchesDoNotStopTheOthers(t *testing.T) {
+	p, b := shells()
+	p.Sessions = p.Sessions[:2]
+	cast := b.At["cast"]
+	cast.Done = new(day + 1280)
+	b.At["cast"] = cast
+	other := Promised{Batch{ID: "other", Worth: 1, ReadyBy: 4 * day, Steps: []Step{{ID: "boil", Hands: 10}}}, nil}
+	made := settle(t, Present(p, day+1280, []Promised{b, other}))
+	if len(made.Unplaced) != 1 || made.Unplaced[0].Batch != "b" || made.Unplaced[0].Why == "" || len(made.Steps) != 1 || made.Score.Unplaced != 1 {
+		t.Errorf("%+v", made)
+	}
+}
+
+// By hand: the trays are filled from 18:45, when the hands are off, until the turning begins at 19:15; the moulds are held from 18:25 until it is done at 19:25.
+func TestFillByHand(t *testing.T) {
+	p, b := shells()
+	problem := Present(p, 600, []Promised{b})
+	want := []Filled{{"b", "cast", "", "ball", 4, day + 1105, day + 1165}, {"b", "cast", "fridge", "", 2, day + 1125, day + 1155}}
+	if got := Fill(problem, settle(t, problem)); !slices.Equal(got, want) {
+		t.Errorf("%+v", got)
+	}
+}
+
+// In whatever plan: nowhere is more filled than there is, as the independent proof of rule 5 says too.
+func TestFillIsNeverTooMuch(t *testing.T) {
+	p := busy(5, 30, 7, 2)
+	list := Fill(p, checked(t, p, Options{Effort: 100}))
+	for _, at := range list {
+		sum, there := 0, 0
+		for _, f := range list {
+			if f.Place == at.Place && f.Tool == at.Tool && f.From <= at.From && at.From < f.To {
+				sum += f.Amount
+			}
+		}
+		for _, x := range p.Places {
+			if x.ID == at.Place {
+				there = x.Trays
+			}
+		}
+		for _, x := range p.Tools {
+			if x.ID == at.Tool {
+				there = x.Count
+			}
+		}
+		if sum > there {
+			t.Errorf("%d of %d are taken at %+v", sum, there, at)
+		}
+	}
+	if len(list) < 20 {
+		t.Errorf("the test sees too little: %d", len(list))
+	}
+}
+
+func TestCalendarAcrossTheChangeOfClocks(t *testing.T) {
+	zone, err := time.LoadLocation("America/New_York")
+	if err != nil {
+		t.Fatal(err)
+	}
+	// Clocks go back on 1 November 2026: that day has 25 hours, and still 1440 minutes on the wall.
+	cal := CalendarFrom(time.Date(2026, 10, 30, 15, 0, 0, 0, zone), zone)
+	at := time.Date(2026, 11, 2, 14, 30, 0, 0, zone)
+	if got := cal.Minute(at); got != 3*day+14*60+30 {
+		t.Errorf("minute %d", got)
+	}
+	if got := cal.Time(3*day + 14*60 + 30); !got.Equal(at) {
+		t.Errorf("%v, want %v", got, at)
+	}
+	if cal.Date(3) != "2026-11-02" || cal.DayName(3) != "Mon 2" {
+		t.Errorf("%s, %s", cal.Date(3), cal.DayName(3))
+	}
+	if got := cal.DayOf(time.Date(2026, 10, 28, 23, 59, 0, 0, zone)); got != -2 {
+		t.Errorf("two days ago is day %d", got)
+	}
+}
