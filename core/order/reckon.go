@@ -53,6 +53,7 @@ type Standing struct {
 // Scope is how much of a kitchen a reckoning needs.
 type Scope struct {
 	Until time.Time // the days to then; none when it has passed
+	From  time.Time // the days from then on; zero: from today on
 	Lines []Line    // the stock of what they take; nil: all stock
 }
 
@@ -112,6 +113,18 @@ type LineCard struct {
 	Cost    price.Money `json:"cost" doc:"Its share of the order's cost; the shares of all lines add up to it"`
 	Price   price.Money `json:"price" doc:"Its share of the price asked"`
 	Market  *Stand      `json:"market,omitempty" doc:"Where its price stands in the seller's own market"`
+}
+
+// Part of a line that is made in a batch, with its share of cost and price; the whole line where it is made in one.
+func (l LineCard) Part(b Batch) LineCard {
+	if b.Part == 0 {
+		return l
+	}
+	share := func(m price.Money) price.Money {
+		return price.In(m.Currency, decimal.RequireFromString(m.Amount).Mul(decimal.NewFromInt(int64(b.Count))).Div(decimal.NewFromInt(int64(l.Count))))
+	}
+	l.Cost, l.Price, l.Count, l.Card = share(l.Cost), share(l.Price), b.Count, b.Card
+	return l
 }
 
 // Pot is one chocolate over all lines.

@@ -43,9 +43,9 @@ type When struct {
 
 // making is what is made in one go: a line, or a part of one that does not fit into the days as a whole.
 type making struct {
-	id   string
-	line int
-	card *treat.Card
+	id         string
+	line, part int
+	card       *treat.Card
 }
 
 // Planned is the plan that was made with the order in it, and the problem that it solves; nil where there was nothing to plan.
@@ -54,6 +54,7 @@ func (w *When) Planned() (*plan.Problem, *plan.Plan) { return w.problem, w.made 
 // Batch is a line, or a part of it, that found its days.
 type Batch struct {
 	Line   int          `json:"line" doc:"Index of the line"`
+	Part   int          `json:"part,omitempty" doc:"Where the line is made in parts: which, from 1"`
 	Day    string       `json:"day" format:"date" doc:"The first of its days"`
 	Days   []Day        `json:"days"`
 	Count  int          `json:"count" doc:"How many of the line are made in it: all, unless it is made in parts"`
@@ -83,8 +84,8 @@ type Missing struct {
 	Text    string `json:"text"`
 }
 
-// lineID names the batch of a line in a plan; part 0 is the whole of it.
-func lineID(line, part int) string {
+// BatchID names the batch of a line in a plan; part 0 is the whole of it.
+func BatchID(line, part int) string {
 	if part == 0 {
 		return fmt.Sprint("line-", line)
 	}
@@ -103,7 +104,7 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 		return w, nil
 	}
 	for i, l := range r.Lines {
-		w.makings = append(w.makings, making{lineID(i, 0), i, l.Card})
+		w.makings = append(w.makings, making{BatchID(i, 0), i, 0, l.Card})
 	}
 	err := r.plan(ctx, &w, d, k)
 	var faults *invalid.Error
@@ -128,7 +129,7 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 			short[m.line] = true
 			continue
 		}
-		b := Batch{Line: m.line, Count: m.card.Good, Family: m.card.Family, ID: m.id, Card: m.card}
+		b := Batch{Line: m.line, Part: m.part, Count: m.card.Good, Family: m.card.Family, ID: m.id, Card: m.card}
 		if len(l.Card.Pots) > 0 {
 			b.Pot = l.Card.Pots[0].Name
 		}
@@ -160,7 +161,7 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 // plan the makings.
 func (r *Reckoning) plan(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
 	problem := r.problem(w.makings, d, k)
-	made, err := plan.Settle(ctx, problem, plan.Options{Effort: plan.QuickEffort(steps(problem))})
+	made, err := plan.Settle(ctx, problem, plan.Options{Effort: plan.QuickEffort(problem.Size())})
 	if err == nil {
 		w.problem, w.made = problem, made
 	}
@@ -182,7 +183,9 @@ func (w *When) left() (worth, never int) {
 func (r *Reckoning) inParts(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
 	for i, l := range r.Lines {
 		for _, parts := range []int{2, 3, 4, 6} {
-			if l.Count < parts || !slices.ContainsFunc(w.made.Unplaced, func(u plan.Unplaced) bool { return strings.HasPrefix(u.Batch, lineID(i, 0)) && whichLine(u.Batch) == i }) {
+			if l.Count < parts || !slices.ContainsFunc(w.made.Unplaced, func(u plan.Unplaced) bool {
+				return strings.HasPrefix(u.Batch, BatchID(i, 0)) && whichLine(u.Batch) == i
+			}) {
 				break
 			}
 			other := *w
@@ -222,17 +225,9 @@ func (r *Reckoning) split(l Line, i, parts int, k *Kitchen) ([]making, error) {
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, making{lineID(i, n+1), i, card})
+		list = append(list, making{BatchID(i, n+1), i, n + 1, card})
 	}
 	return list, nil
-}
-
-func steps(p *plan.Problem) int {
-	n := 0
-	for _, b := range p.Batches {
-		n += len(b.Steps)
-	}
-	return n
 }
 
 // problem of the kitchen with the makings of the order in it.
@@ -357,12 +352,32 @@ func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, k *Kitchen) Mis
 	if u.Short != "window" {
 		m.Day = cal.Date(min(last, max(u.To-1, u.From)) / plan.DayMinutes)
 	}
-	m.Text = Shortage(u, what, of.card, m.Free, w.problem, cal)
+	m.Text = Shortage(u, shown(what, of.card), m.Free, w.problem, cal)
 	return m
 }
 
-// Shortage is the sentence for what stands in the way of a batch: what names it, and free is how many minutes of hands are free in the span.
-func Shortage(u plan.Unplaced, what string, card *treat.Card, free int, p *plan.Problem, cal plan.Calendar) string {
+// Shown is a batch as a sentence speaks of it.
+type Shown struct {
+	What  string // 48 Bombs
+	Hands int    // minutes of hands, melting included
+	Keeps int    // hours
+	Steps []plan.Step
+	Name  func(step string) string
+}
+
+// shown is a card as a sentence speaks of it.
+func shown(what string, card *treat.Card) Shown {
+	s := Shown{What: what, Hands: card.Hands, Keeps: card.Keeps, Name: func(id string) string {
+		return card.Steps[slices.IndexFunc(card.Steps, func(s treat.Step) bool { return s.ID == id })].Name
+	}}
+	for _, step := range card.Steps {
+		s.Steps = append(s.Steps, step.Step)
+	}
+	return s
+}
+
+// Shortage is the sentence for what stands in the way of a batch; free is how many minutes of hands are free in the span.
+func Shortage(u plan.Unplaced, of Shown, free int, p *plan.Problem, cal plan.Calendar) string {
 	span := func() string {
 		from, to := cal.Time(u.From), cal.Time(u.To)
 		if u.From/plan.DayMinutes == u.To/plan.DayMinutes {
@@ -377,36 +392,36 @@ func Shortage(u plan.Unplaced, what string, card *treat.Card, free int, p *plan.
 		if u.From/plan.DayMinutes != (u.To-1)/plan.DayMinutes {
 			when = fmt.Sprintf("between %s and %s", cal.DayName(u.From/plan.DayMinutes), cal.DayName((u.To-1)/plan.DayMinutes))
 		}
-		need := card.Hands
-		if free >= need {
-			return fmt.Sprintf("%s of hands short %s: %s need %s; %s are free, but not where its setting leaves room.", measure.Minutes(u.Minutes), when, what, measure.Minutes(need), measure.Minutes(free))
+		short := fmt.Sprintf("%s of hands short %s: %s need %s", measure.Minutes(u.Minutes), when, of.What, measure.Minutes(of.Hands))
+		if free >= of.Hands {
+			return fmt.Sprintf("%s; %s are free, but not where its setting leaves room.", short, measure.Minutes(free))
 		}
-		return fmt.Sprintf("%s of hands short %s: %s need %s, %s are free then.", measure.Minutes(u.Minutes), when, what, measure.Minutes(need), measure.Minutes(free))
+		return fmt.Sprintf("%s, %s are free then.", short, measure.Minutes(free))
 	case "place":
-		return fmt.Sprintf("The %s is full %s: %s find no tray there.", id, span(), what)
+		return fmt.Sprintf("The %s is full %s: %s find no tray there.", id, span(), of.What)
 	case "tool":
-		return fmt.Sprintf("The moulds are taken %s: %s find none.", span(), what)
+		return fmt.Sprintf("The moulds are taken %s: %s find none.", span(), of.What)
 	default:
-		if text := tooLarge(what, card, p); text != "" {
+		if text := tooLarge(of, p); text != "" {
 			return text
 		}
-		return fmt.Sprintf("No time to work between %s and the handover: %s need %s of hands and keep %s.", cal.Time(max(u.From, u.To-card.Keeps*60)).Format("Mon 2, 15:04"), what, measure.Minutes(card.Hands), keeps(card.Keeps))
+		return fmt.Sprintf("No time to work between %s and the handover: %s need %s of hands and keep %s.", cal.Time(max(u.From, u.To-of.Keeps*60)).Format("Mon 2, 15:04"), of.What, measure.Minutes(of.Hands), keeps(of.Keeps))
 	}
 }
 
-// tooLarge says which step of a batch no session is long enough for, or no place or mould large enough; empty where there is none.
-func tooLarge(what string, card *treat.Card, p *plan.Problem) string {
+// tooLarge says which step of a batch no session is long enough for, or no place large enough; empty where there is none.
+func tooLarge(of Shown, p *plan.Problem) string {
 	longest := 0
 	for _, s := range p.Sessions {
 		longest = max(longest, s.To-s.From)
 	}
-	for _, s := range card.Steps {
+	for _, s := range of.Steps {
 		if longest > 0 && s.Hands > longest {
-			return fmt.Sprintf("%s take %s of hands in one go (%s), and the longest time of work is %s.", what, measure.Minutes(s.Hands), s.Name, measure.Minutes(longest))
+			return fmt.Sprintf("%s take %s of hands in one go (%s), and the longest time of work is %s.", of.What, measure.Minutes(s.Hands), of.Name(s.ID), measure.Minutes(longest))
 		}
 		for _, place := range p.Places {
 			if place.ID == s.Place && s.Trays > place.Trays {
-				return fmt.Sprintf("%s fill %d trays at once (%s), and the %s holds %d.", what, s.Trays, s.Name, place.ID, place.Trays)
+				return fmt.Sprintf("%s fill %d trays at once (%s), and the %s holds %d.", of.What, s.Trays, of.Name(s.ID), place.ID, place.Trays)
 			}
 		}
 	}

@@ -124,9 +124,9 @@ func small(seed uint64) *Problem {
 	r := rand.New(rand.NewPCG(seed, 12))
 	p := kitchen(2+r.IntN(2), 1+r.IntN(2))
 	p.Places = []Place{{"fridge", 1}, {"freezer", 1}, {"counter", 2}}
-	for n := 0; len(p.Batches) < 3 && p.size() < 7; n++ {
+	for n := 0; len(p.Batches) < 3 && p.Size() < 7; n++ {
 		b := made(r, fmt.Sprint("b", n), (1+r.IntN(len(p.Sessions)-1))*day+[]int{0, 1110, 1200, 1320}[r.IntN(4)])
-		if len(b.Steps) <= 4 && p.size()+len(b.Steps) <= 8 {
+		if len(b.Steps) <= 4 && p.Size()+len(b.Steps) <= 8 {
 			p.Batches = append(p.Batches, b)
 		}
 	}
@@ -168,7 +168,7 @@ func TestAgainstAnExactSolver(t *testing.T) {
 			if got != want {
 				t.Errorf("%+v, the solver has %+v", got, want)
 			}
-			t.Logf("%+v, %d steps", want, p.size())
+			t.Logf("%+v, %d steps", want, p.Size())
 		})
 	}
 }

@@ -38,7 +38,7 @@ func Make(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 // as many more searches as tries says.
 func (p *Problem) planned(ctx context.Context, o Options, tries int) (made *Plan, stuck int, err error) {
 	if o.Effort <= 0 {
-		o.Effort = DefaultEffort(p.size())
+		o.Effort = DefaultEffort(p.Size())
 	}
 	s := newSearch(p)
 	s.construct()

@@ -197,3 +197,23 @@ func TestCalendarAcrossTheChangeOfClocks(t *testing.T) {
 		t.Errorf("two days ago is day %d", got)
 	}
 }
+
+// By hand: casting was to begin at 18:05 with the melting and nobody is there before 18:30. It is melted by 18:55, cast by 19:15 and set at 19:45; turned then, filled
+// from 19:55. What is done by another person is not held up.
+func TestSlipByHand(t *testing.T) {
+	p, b := shells()
+	other := Promised{Batch{ID: "other", Worth: 1, ReadyBy: 4 * day, Steps: []Step{{ID: "boil", Hands: 10}, {ID: "beat", Hands: 5, After: []After{{Step: "boil"}}}}}, map[string]Standing{"boil": {Start: day + 1090, Hand: 1, Done: new(day + 1100)}, "beat": {Start: day + 1200, Hand: 1}}}
+	problem := Present(p, day+1110, []Promised{b, other})
+	got := map[string]int{}
+	for _, m := range Slip(problem, problem.Previous, day, 2*day) {
+		got[m.To.Step] = m.To.Start - day
+	}
+	for step, want := range map[string]int{"cast": 1135, "turn": 1185, "fill": 1195, "beat": 1200} {
+		if got[step] != want {
+			t.Errorf("%s at %d, want %d", step, got[step], want)
+		}
+	}
+	if len(got) != 4 {
+		t.Errorf("%v", got)
+	}
+}

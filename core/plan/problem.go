@@ -19,8 +19,8 @@ type Problem struct {
 	Previous *Plan `json:"previous,omitempty"`
 }
 
-// size is the number of steps.
-func (p *Problem) size() int {
+// Size is the number of steps.
+func (p *Problem) Size() int {
 	n := 0
 	for _, b := range p.Batches {
 		n += len(b.Steps)

@@ -234,7 +234,7 @@ func (p *Problem) Check() error {
 	for i := range p.Batches {
 		c.once(batches, p.Batches[i].ID, fmt.Sprintf("batches[%d].id", i))
 	}
-	if steps := p.size(); steps > MaxSteps {
+	if steps := p.Size(); steps > MaxSteps {
 		c.Add("batches", fmt.Sprintf("These are %d steps; give at most %d, a part of the time or of the batches.", steps, MaxSteps))
 		return c.Err() // nobody reads ten thousand faults
 	}
@@ -412,4 +412,16 @@ func (c *checking) pinned(p *Problem) {
 func Write(document any) ([]byte, error) {
 	text, err := json.MarshalIndent(document, "", " ")
 	return append(text, '\n'), err
+}
+
+// ReadPlan reads a plan that Write has written.
+func ReadPlan(text []byte) (*Plan, error) {
+	var p Plan
+	if err := json.Unmarshal(text, &p); err != nil {
+		return nil, fault("", "This is not a plan: "+err.Error()+".")
+	}
+	if p.Schema != PlanSchema {
+		return nil, fault("schema", fmt.Sprintf("A plan has the schema %q.", PlanSchema))
+	}
+	return &p, nil
 }

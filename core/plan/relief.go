@@ -203,7 +203,7 @@ func (t *relieving) with(p *Problem) *Plan {
 		return true
 	}
 	if !enough() && possible() {
-		if t.err = s.improve(t.ctx, Options{Effort: movesForRelief(p.size())}); t.err != nil {
+		if t.err = s.improve(t.ctx, Options{Effort: movesForRelief(p.Size())}); t.err != nil {
 			return nil
 		}
 		s.recall(&s.best)

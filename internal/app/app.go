@@ -78,7 +78,7 @@ func New(o Options) *App {
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
 			return larder.AddForeignSupply(ctx, h, tx, s)
 		}})
-	planning.Register(h, a.calendar)
+	planning.Register(h, planning.Needs{Calendar: a.calendar, Ingredients: larder.Ingredients, Kitchen: known})
 	scratch.Register(h, scratch.Needs{Ingredients: larder.Ingredients, Names: larder.Names})
 	a.Till = till.Register(h, till.Needs{Kitchen: known,
 		House: func(ctx context.Context, tx pgx.Tx) (till.House, error) {
@@ -187,14 +187,17 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if k.Stock, k.Supplies, err = larder.Free(ctx, tx, reserved, k.Calendar.Date(0), k.Ingredients, items); err != nil {
 		return nil, err
 	}
-	days := 0
-	if scope.Until.After(k.Now) {
-		days = min(k.Calendar.DayOf(scope.Until)+1, planning.Horizon)
-	}
-	if k.Sessions, err = planning.Sessions(ctx, tx, k.Calendar, days); err != nil {
+	if k.Moulds, err = planning.Moulds(ctx, tx); err != nil {
 		return nil, err
 	}
-	k.Taken, err = planning.Taken(ctx, tx, k.Calendar, days, except)
+	if !scope.Until.After(k.Now) {
+		return k, nil
+	}
+	span := planning.Days{From: 0, To: min(k.Calendar.DayOf(scope.Until)+1, planning.Horizon)}
+	if scope.From.After(k.Now) {
+		span.From = k.Calendar.DayOf(scope.From)
+	}
+	k.Work, err = planning.Work(ctx, tx, k.Calendar, k.Now, span, except)
 	return k, err
 }
 

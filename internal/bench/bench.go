@@ -79,6 +79,7 @@ type Step struct {
 	Name      string         `json:"name"`
 	Amounts   []string       `json:"amounts"`
 	Melt      int            `json:"melt" doc:"Minutes of melting immediately before"`
+	Wash      int            `json:"wash" doc:"Minutes of washing down before that: what was worked with must not touch this"`
 	Advice    string         `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
 	Start     int            `json:"start"`
 	Hands     int            `json:"hands"`
@@ -92,7 +93,7 @@ type Step struct {
 	pot *treat.Pot // that it works from
 }
 
-const selectSteps = `select t.batch_id, t.step, t.position, o.id, o.number, o.customer, o.free_from, b.sheet, t.changeover, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, '')
+const selectSteps = `select t.batch_id, t.step, t.position, o.id, o.number, o.customer, o.free_from, b.sheet, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, '')
 	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id
 	join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id left join people p on p.id = t.done_by`
 
@@ -101,7 +102,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	var position int
 	var pot string
 	var sheet order.LineCard
-	err := row.Scan(&s.Batch, &s.Step, &position, &s.Order, &s.Number, &s.Customer, &s.FreeFrom, &sheet, &s.Melt, &s.Start, &s.Hands, &s.Wait, &s.Hand, &pot, &s.DoneAt, &s.Who)
+	err := row.Scan(&s.Batch, &s.Step, &position, &s.Order, &s.Number, &s.Customer, &s.FreeFrom, &sheet, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait, &s.Hand, &pot, &s.DoneAt, &s.Who)
 	if err != nil {
 		return s, err
 	}
@@ -129,7 +130,7 @@ func (b *Bench) runSheet(ctx context.Context, in *struct {
 }) (*struct{ Body RunSheet }, error) {
 	sheet := RunSheet{Day: in.Day}
 	err := b.In(ctx, func(tx pgx.Tx) error {
-		rows, err := tx.Query(ctx, selectSteps+` where t.day = $1::text::date order by t.start - t.changeover, t.hand, t.batch_id, t.position`, in.Day)
+		rows, err := tx.Query(ctx, selectSteps+` where t.day = $1::text::date order by t.start - t.changeover - t.washdown, t.hand, t.batch_id, t.position`, in.Day)
 		if err != nil {
 			return err
 		}

@@ -6,15 +6,18 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/price"
+	"zestytin/core/treat"
 	"zestytin/internal/account"
 	"zestytin/internal/app"
 	"zestytin/internal/planning"
@@ -58,12 +61,22 @@ func Load(ctx context.Context, pool *pgxpool.Pool, now time.Time) error {
 	if err := k.in(ctx, k.terms); err != nil {
 		return fmt.Errorf("set the terms: %w", err)
 	}
+	if err := k.in(ctx, k.room); err != nil {
+		return fmt.Errorf("set the room: %w", err)
+	}
+	// What happened, in the order in which it did: a plan is made of what was known then.
+	var events []event
 	for _, o := range history() {
-		if err := k.shop(ctx, o.written); err != nil {
+		events = append(events, k.events(o)...)
+	}
+	slices.SortStableFunc(events, func(a, b event) int { return a.at.Compare(b.at) })
+	for _, e := range events {
+		if err := k.shop(ctx, k.cal.DayOf(e.at)); err != nil {
 			return err
 		}
-		if err := k.order(ctx, o); err != nil {
-			return fmt.Errorf("order of %s: %w", o.customer, err)
+		k.clock = e.at
+		if err := e.do(ctx); err != nil {
+			return fmt.Errorf("order of %s: %w", e.customer, err)
 		}
 	}
 	if err := k.shop(ctx, 0); err != nil {
@@ -151,9 +164,15 @@ func history() []story {
 	}
 }
 
-// order writes an order and takes it through its states, on the days on which that happened.
-func (k *kitchen) order(ctx context.Context, s story) error {
-	k.clock = earlier(k.at(s.written, "08:15"), k.now)
+// event of an order's story.
+type event struct {
+	at       time.Time
+	customer string
+	do       func(context.Context) error
+}
+
+// events of a story: it is written and promised, made and packed, handed over, as far as it has come.
+func (k *kitchen) events(s story) []event {
 	for s.on != "" && k.at(s.day, "12:00").Format("Mon") != s.on {
 		s.day++
 	}
@@ -171,56 +190,74 @@ func (k *kitchen) order(ctx context.Context, s story) error {
 		}
 	}
 	var id uuid.UUID
-	err := k.in(ctx, func(ctx context.Context, tx pgx.Tx) error {
+	refused := false
+	var list []event
+	then := func(at time.Time, do func(context.Context, pgx.Tx) error) {
+		list = append(list, event{earlier(at, k.now), s.customer, func(ctx context.Context) error {
+			if refused {
+				return nil
+			}
+			return k.in(ctx, do)
+		}})
+	}
+	to := func(at time.Time, states ...order.State) {
+		for _, state := range states {
+			then(at, func(ctx context.Context, tx pgx.Tx) error { return k.app.Orders.Advance(ctx, tx, id, state) })
+		}
+	}
+	written := k.at(s.written, "08:15")
+	then(written, func(ctx context.Context, tx pgx.Tx) error {
 		made, err := k.app.Orders.Write(ctx, tx, d)
 		id = made.ID
 		return err
 	})
-	if err != nil {
-		return err
-	}
-	steps := map[order.State][]order.State{
-		order.Quoted: {order.Quoted}, order.Promised: {order.Promised}, order.Making: {order.Promised}, order.Cancelled: {order.Promised, order.Cancelled},
-		order.Packed:     {order.Promised, order.Making, order.Packed},
-		order.HandedOver: {order.Promised, order.Making, order.Packed, order.HandedOver},
-		order.Settled:    {order.Promised, order.Making, order.Packed, order.HandedOver, order.Settled},
-	}[s.until]
-	for _, to := range steps {
-		switch to {
-		case order.Making, order.Packed:
-			k.clock = earlier(d.From.Add(-time.Hour), k.now)
-		case order.HandedOver, order.Settled:
-			k.clock = earlier(d.From.Add(10*time.Minute), k.now)
-		}
-		err := k.in(ctx, func(ctx context.Context, tx pgx.Tx) error { return k.app.Orders.Advance(ctx, tx, id, to) })
-		var refused *web.Problem
-		if errors.As(err, &refused) && to == order.Promised {
-			return nil // on some weekdays one of them finds no place: it stays an enquiry
-		}
-		if err != nil {
-			return err
-		}
+	if s.until == order.Enquiry {
+		return list
 	}
 	if s.until == order.Quoted {
-		if err := k.in(ctx, func(ctx context.Context, tx pgx.Tx) error { return k.app.Orders.WriteQuote(ctx, tx, id) }); err != nil {
-			return err
-		}
+		to(written, order.Quoted)
+		then(written, func(ctx context.Context, tx pgx.Tx) error { return k.app.Orders.WriteQuote(ctx, tx, id) })
+		return list
 	}
+	list = append(list, event{earlier(written, k.now), s.customer, func(ctx context.Context) error {
+		err := k.in(ctx, func(ctx context.Context, tx pgx.Tx) error { return k.app.Orders.Advance(ctx, tx, id, order.Promised) })
+		var problem *web.Problem
+		if refused = errors.As(err, &problem); refused {
+			return nil // on some weekdays one of them finds no place: it stays an enquiry
+		}
+		return err
+	}})
 	if s.deposit != "" {
 		deposit := till.PaymentFields{Kind: "deposit", Amount: s.deposit, Day: k.cal.Date(s.written), Way: "transfer"}
-		if err := k.in(ctx, func(ctx context.Context, tx pgx.Tx) error { return k.app.Till.Note(ctx, tx, id, deposit) }); err != nil {
-			return err
-		}
+		then(written, func(ctx context.Context, tx pgx.Tx) error { return k.app.Till.Note(ctx, tx, id, deposit) })
+	}
+	packed, handed := d.From.Add(-time.Hour), d.From.Add(10*time.Minute)
+	switch s.until {
+	case order.Cancelled:
+		to(written, order.Cancelled)
+	case order.Packed:
+		to(packed, order.Making, order.Packed)
+	case order.HandedOver:
+		to(packed, order.Making, order.Packed)
+		to(handed, order.HandedOver)
+	case order.Settled:
+		to(packed, order.Making, order.Packed)
+		to(handed, order.HandedOver, order.Settled)
 	}
 	if s.ticks > 0 {
-		return k.in(ctx, func(ctx context.Context, tx pgx.Tx) error { return k.tick(ctx, tx, id, s.ticks) })
+		then(k.now, func(ctx context.Context, tx pgx.Tx) error { return k.tick(ctx, tx, id, s.ticks) })
 	}
-	return nil
+	return list
+}
+
+// room of the demo kitchen: a fridge with six trays, a small freezer, and the moulds that the formulas speak of.
+func (k *kitchen) room(ctx context.Context, tx pgx.Tx) error {
+	balls := treat.Formula{Family: treat.Bomb, Shell: &treat.Shell{Across: measure.Of(2.5, measure.Inch), Cavities: 6}}
+	return planning.StoreRoom(ctx, tx, planning.Room{Fridge: 6, Freezer: 2, Counter: 12, Washdown: 15, Moulds: []planning.Mould{{Tool: balls.Tool(), Count: 4}}})
 }
 
 // tick the first steps of an order.
 func (k *kitchen) tick(ctx context.Context, tx pgx.Tx, id uuid.UUID, n int) error {
-	k.clock = k.now
 	_, err := tx.Exec(ctx, `update batch_steps t set done_at = $2, done_by = $3 from batches b where b.kitchen_id = t.kitchen_id and b.id = t.batch_id and b.order_id = $1 and t.position < $4`,
 		id, k.clock, web.WhoOf(ctx).Person, n)
 	if err != nil {

@@ -94,7 +94,7 @@ func nonEmpty(lines ...string) []string {
 
 // work is one event for each batch and day, from the first melt to the last pair of hands.
 func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file *ics.Calendar) error {
-	rows, err := tx.Query(ctx, `select b.id, s.day, o.revision, b.name, b.count, o.customer, min(s.start - s.changeover), max(s.start + s.hands), sum(s.hands + s.changeover)::int
+	rows, err := tx.Query(ctx, `select b.id, s.day, o.revision, b.name, b.count, o.customer, min(s.start - s.changeover - s.washdown), max(s.start + s.hands), sum(s.hands + s.changeover + s.washdown)::int
 		from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
 		group by b.kitchen_id, b.id, s.day, o.kitchen_id, o.id order by s.day, 7`)
 	if err != nil {

@@ -21,6 +21,7 @@ type Line struct {
 	Name      string          `json:"name"`
 	Version   int             `json:"version"`
 	Count     int             `json:"count"`
+	Coating   bool            `json:"coating,omitempty" doc:"Made in coating instead of couverture"`
 	Family    treat.Family    `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
 	Chocolate *food.Chocolate `json:"chocolate,omitempty"`
 }
@@ -91,7 +92,7 @@ func selectPage(in *Which) (string, []any) {
 	select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, ` + priceColumns + `,
 		coalesce(l.lines, '[]'), coalesce(q.answer, ''), coalesce(w.steps, 0), coalesce(w.done, 0)
 	from page o
-	left join (select l.order_id, jsonb_agg(jsonb_build_object('treat', l.treat_id, 'version', l.treat_version, 'count', l.count, 'name', t.name, 'family', v.family, 'chocolate', v.look) order by l.position) as lines
+	left join (select l.order_id, jsonb_agg(jsonb_build_object('treat', l.treat_id, 'version', l.treat_version, 'count', l.count, 'coating', l.coating, 'name', t.name, 'family', v.family, 'chocolate', v.look) order by l.position) as lines
 		from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
 			join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version
 		where l.order_id in (select id from page) group by l.order_id) l on l.order_id = o.id
@@ -138,7 +139,7 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 				return r, nil
 			}
 			for _, line := range r.Lines {
-				d.Lines = append(d.Lines, order.Line{Treat: line.Treat, Count: line.Count})
+				d.Lines = append(d.Lines, order.Line{Treat: line.Treat, Count: line.Count, Coating: line.Coating})
 			}
 			if open.Lines = append(open.Lines, d.Lines...); d.From.After(open.Until) {
 				open.Until = d.From
@@ -165,7 +166,7 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 			}
 			known.Standing = standings[i]
 			// A line that the book no longer supports leaves the row without a price; opening the order says why.
-			if r, err := order.Reckon(drafts[i], known); err == nil {
+			if r, err := order.Reckon(ctx, drafts[i], known); err == nil {
 				row := &l.Orders[i]
 				row.Price, row.Fits, row.FitsText = &r.Money.Asked.Money, &r.When.Fits, r.When.Text
 			}

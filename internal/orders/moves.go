@@ -134,7 +134,7 @@ func (o *Orders) fix(ctx context.Context, tx pgx.Tx, s *stored) (*order.Kitchen,
 
 // agree on the price of a draft, unless one stands.
 func (o *Orders) agree(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Draft, known *order.Kitchen) error {
-	r, err := order.Reckon(d, known)
+	r, err := order.Reckon(ctx, d, known)
 	if err != nil {
 		return err
 	}
@@ -150,7 +150,7 @@ func (o *Orders) agree(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Dr
 
 // promise gives the order its days, or refuses and says what is short.
 func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Draft, known *order.Kitchen) error {
-	r, err := order.Reckon(d, known)
+	r, err := order.Reckon(ctx, d, known)
 	if err != nil {
 		return err
 	}
@@ -173,7 +173,7 @@ func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.
 	if _, err := tx.Exec(ctx, `update orders set cost = $2, materials = $3, minutes = $4 where id = $1`, id, total, total.Sub(hands), r.Hands); err != nil {
 		return err
 	}
-	return o.Plan(ctx, tx, id, r, known.Calendar)
+	return o.Plan(ctx, tx, id, r, &known.Work)
 }
 
 func (o *Orders) unbegun(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {

@@ -16,7 +16,6 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/order"
-	"zestytin/core/plan"
 	"zestytin/core/price"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
@@ -28,7 +27,7 @@ type Needs struct {
 	// that of the order except.
 	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, scope order.Scope) (*order.Kitchen, error)
 	// Plan saves the days of an order, Unplan drops them.
-	Plan   func(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, cal plan.Calendar) error
+	Plan   func(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, w *order.Work) error
 	Unplan func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	// Turn books what batches took that have been made, or puts it back where they no longer are.
 	Turn func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
@@ -56,6 +55,7 @@ func Register(h web.Home, needs Needs) *Orders {
 	web.Register(h, huma.Operation{OperationID: "put-order", Method: "PUT", Path: "/api/v1/orders/{id}", Summary: "Change an order", Tags: tags}, o.put)
 	web.Register(h, huma.Operation{OperationID: "move-order", Method: "POST", Path: "/api/v1/orders/{id}/moves", Summary: "Move an order on, back or out", Tags: tags}, o.move)
 	web.Register(h, huma.Operation{OperationID: "reckon-order", Method: "POST", Path: "/api/v1/reckonings", Summary: "All that follows from an order as it is typed; nothing is saved", Tags: []string{"Calculators"}}, o.reckon)
+	web.Register(h, huma.Operation{OperationID: "find-reliefs", Method: "POST", Path: "/api/v1/reliefs", Summary: "The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved", Tags: []string{"Calculators"}}, o.reliefs)
 	web.Register(h, huma.Operation{OperationID: "reckon-what-if", Method: "POST", Path: "/api/v1/what-ifs", Summary: "What an order would come to if some things were otherwise; nothing is saved", Tags: []string{"Calculators"}}, o.whatIf)
 	o.registerQuotes()
 	return o
@@ -70,6 +70,10 @@ type Day struct {
 	Hands int       `json:"hands"`
 	Steps int       `json:"steps"`
 	Done  int       `json:"done"`
+	Short bool      `json:"short" doc:"It has no room in the plan any more"`
+	Days  []string  `json:"days" doc:"All days on which it is worked on"`
+	Count int       `json:"count"`
+	Part  int       `json:"part" doc:"Of its line, from 1; 0: the whole of it"`
 }
 
 // Moved is a move in an order's history.
@@ -167,13 +171,13 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 		agreed := price.In(currency, *s.standing.Agreed)
 		s.Agreed = &agreed
 	}
-	rows, err := tx.Query(ctx, `select treat_id::text, treat_version, count from order_lines where order_id = $1 order by position`, id)
+	rows, err := tx.Query(ctx, `select treat_id::text, treat_version, count, coating from order_lines where order_id = $1 order by position`, id)
 	if err != nil {
 		return nil, err
 	}
 	d.Lines, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (l order.Line, err error) {
 		var version int
-		err = row.Scan(&l.Treat, &version, &l.Count)
+		err = row.Scan(&l.Treat, &version, &l.Count, &l.Coating)
 		s.pins[l.Treat] = version
 		return l, err
 	})
@@ -184,7 +188,7 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 }
 
 func (s *stored) fill(ctx context.Context, tx pgx.Tx) error {
-	rows, err := tx.Query(ctx, `select b.id, b.position, b.name, b.day::text, sum(t.hands + t.changeover)::int, count(*)::int, count(t.done_at)::int
+	rows, err := tx.Query(ctx, `select b.id, b.position, b.name, b.day::text, sum(t.hands + t.changeover + t.washdown)::int, count(*)::int, count(t.done_at)::int, b.short is not null, array_agg(distinct t.day::text order by t.day::text), b.count, b.part
 		from batches b join batch_steps t on t.kitchen_id = b.kitchen_id and t.batch_id = b.id where b.order_id = $1 group by b.kitchen_id, b.id order by b.day, b.position`, s.ID)
 	if err != nil {
 		return err
@@ -230,10 +234,28 @@ func (o *Orders) reckon(ctx context.Context, in *struct{ Body Question }) (*stru
 		if err != nil {
 			return err
 		}
-		r, err = order.Reckon(&in.Body.Draft, known)
+		r, err = order.Reckon(ctx, &in.Body.Draft, known)
 		return err
 	})
 	return &struct{ Body *order.Reckoning }{r}, err
+}
+
+// Reliefs are the changes that help.
+type Reliefs struct {
+	Reliefs []order.Relief `json:"reliefs"`
+}
+
+func (o *Orders) reliefs(ctx context.Context, in *struct{ Body Question }) (*struct{ Body Reliefs }, error) {
+	var r Reliefs
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		known, err := o.asked(ctx, tx, &in.Body)
+		if err != nil {
+			return err
+		}
+		r.Reliefs, err = order.Reliefs(ctx, &in.Body.Draft, known)
+		return err
+	})
+	return &struct{ Body Reliefs }{r}, err
 }
 
 // Supposition is an order as it is typed, and how the world might be.
@@ -249,7 +271,7 @@ func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*s
 		if err != nil {
 			return err
 		}
-		r, err = in.Body.If.Reckon(&in.Body.Draft, known)
+		r, err = in.Body.If.Reckon(ctx, &in.Body.Draft, known)
 		return err
 	})
 	return &struct{ Body *order.Reckoning }{r}, err
@@ -269,7 +291,8 @@ func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question) (*order.Kitc
 
 // scopeOf a draft: the days before its handover, and the stock of what it takes.
 func scopeOf(d *order.Draft) order.Scope {
-	return order.Scope{Until: d.From, Lines: append([]order.Line{}, d.Lines...)}
+	// Four days after the handover are known too: it might be later. What keeps longest keeps a month or so.
+	return order.Scope{From: d.From.AddDate(0, 0, -35), Until: d.From.AddDate(0, 0, 5), Lines: append([]order.Line{}, d.Lines...)}
 }
 
 // kitchenOf an order that may be changed to a draft.
@@ -339,8 +362,8 @@ func saveLines(ctx context.Context, tx pgx.Tx, id uuid.UUID, lines []order.Line,
 	batch := &pgx.Batch{}
 	batch.Queue(`delete from order_lines where order_id = $1`, id)
 	for i, l := range lines {
-		batch.Queue(`insert into order_lines (kitchen_id, order_id, position, treat_id, treat_version, count) values ($1, $2, $3, $4, $5, $6)`,
-			web.WhoOf(ctx).Kitchen, id, i, l.Treat, known.Treats[l.Treat].Version, l.Count)
+		batch.Queue(`insert into order_lines (kitchen_id, order_id, position, treat_id, treat_version, count, coating) values ($1, $2, $3, $4, $5, $6, $7)`,
+			web.WhoOf(ctx).Kitchen, id, i, l.Treat, known.Treats[l.Treat].Version, l.Count, l.Coating)
 	}
 	return tx.SendBatch(ctx, batch).Close()
 }

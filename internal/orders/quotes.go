@@ -65,7 +65,7 @@ func (o *Orders) content(ctx context.Context, tx pgx.Tx, s *stored) (order.Quote
 	if err != nil {
 		return order.Quote{}, 0, err
 	}
-	r, err := order.Reckon(&s.Draft, known)
+	r, err := order.Reckon(ctx, &s.Draft, known)
 	if err != nil {
 		return order.Quote{}, 0, err
 	}

@@ -169,6 +169,9 @@ func (p *Planning) putWorkDays(ctx context.Context, in *struct {
 		if err := StoreWorkDays(ctx, tx, web.WhoOf(ctx), in.Body); err != nil {
 			return err
 		}
+		if _, err := p.resettle(ctx, tx); err != nil {
+			return err
+		}
 		var err error
 		w, revision, err = loadWorkDays(ctx, tx)
 		return err

@@ -70,7 +70,7 @@ func (b *Book) ladder(ctx context.Context, in *struct {
 		if in.By != "" {
 			wish = &order.Pricing{By: price.Basis(in.By), Value: in.Value}
 		}
-		l.Rungs, err = order.Ladder(t.ID.String(), wish, known)
+		l.Rungs, err = order.Ladder(ctx, t.ID.String(), wish, known)
 		return err
 	})
 	return &struct{ Body Ladder }{l}, err

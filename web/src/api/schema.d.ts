@@ -361,6 +361,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/days/{day}/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What being late does to the rest of a day, and to the handovers */
+        get: operations["get-outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/days/{day}/run-sheet": {
         parameters: {
             query?: never;
@@ -695,6 +712,109 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The days in large: who does what when, what waits where, what has no room */
+        get: operations["get-plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pin a step, mark a day off, change hours, trays or moulds: the plan settles around it, or says why it cannot */
+        post: operations["change-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/changes/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo the last change of the plan */
+        post: operations["undo-plan-change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan the coming weeks anew, in the background */
+        post: operations["start-plan-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far it has come, and what it would move */
+        get: operations["get-plan-run"];
+        put?: never;
+        post?: never;
+        /** Stop it */
+        delete: operations["stop-plan-run"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/runs/{id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the plan that it made */
+        post: operations["take-plan-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/quotes/{token}": {
         parameters: {
             query?: never;
@@ -825,6 +945,41 @@ export interface paths {
         put?: never;
         /** All that follows from an order as it is typed; nothing is saved */
         post: operations["reckon-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reliefs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved */
+        post: operations["find-reliefs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The places to wait in, and the moulds */
+        get: operations["get-room"];
+        /** Change what there is to wait in and to mould with; the plan follows */
+        put: operations["put-room"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1304,7 +1459,7 @@ export interface paths {
         };
         /** When the kitchen works: a weekly pattern and dates that differ */
         get: operations["get-work-days"];
-        /** Change when the kitchen works */
+        /** Change when the kitchen works; the plan follows */
         put: operations["put-work-days"];
         post?: never;
         delete?: never;
@@ -1474,6 +1629,11 @@ export interface components {
             treat: string;
             /** Format: int64 */
             wait: number;
+            /**
+             * Format: int64
+             * @description Minutes of washing down before that: what was worked with must not touch this
+             */
+            wash: number;
             /** @description Who ticked it */
             who?: string;
         };
@@ -2231,18 +2391,22 @@ export interface components {
             why: string;
         };
         OrderBatch: {
-            /** Format: date */
+            /**
+             * Format: int64
+             * @description How many of the line are made in it: all, unless it is made in parts
+             */
+            count: number;
+            /**
+             * Format: date
+             * @description The first of its days
+             */
             day: string;
+            days: components["schemas"]["OrderDay"][];
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
             /**
              * Format: int64
-             * @description Minutes of hands that stay free on that day
-             */
-            free: number;
-            /**
-             * Format: int64
-             * @description Minutes of hands on that day, melting included
+             * @description Minutes of hands in all, melting and washing down included
              */
             hands: number;
             /**
@@ -2250,6 +2414,11 @@ export interface components {
              * @description Index of the line
              */
             line: number;
+            /**
+             * Format: int64
+             * @description Where the line is made in parts: which, from 1
+             */
+            part?: number;
             /** @description Name of its main chocolate; empty when none is melted */
             pot: string;
         };
@@ -2266,6 +2435,20 @@ export interface components {
             text: string;
             /** @description It breaks a wish of the order; otherwise a thing to keep in mind */
             trouble: boolean;
+        };
+        OrderDay: {
+            /** Format: date */
+            day: string;
+            /**
+             * Format: int64
+             * @description Minutes of hands that stay free on that day
+             */
+            free: number;
+            /**
+             * Format: int64
+             * @description Minutes of hands on that day, melting and washing down included
+             */
+            hands: number;
         };
         OrderDraft: {
             /** @description It is paid without a card */
@@ -2303,6 +2486,8 @@ export interface components {
             way: "pickup" | "delivery";
         };
         OrderLine: {
+            /** @description Made in compound coating of the same colours instead of couverture */
+            coating?: boolean;
             /**
              * Format: int64
              * @description Pieces; bags of bark
@@ -2313,6 +2498,8 @@ export interface components {
         };
         OrderLineCard: {
             card: components["schemas"]["TreatCard"];
+            /** @description It is made in coating instead of couverture */
+            coating?: boolean;
             /** @description Its share of the order's cost; the shares of all lines add up to it */
             cost: components["schemas"]["PriceMoney"];
             /** Format: int64 */
@@ -2337,15 +2524,24 @@ export interface components {
              * @description The day that comes closest
              */
             day?: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Minutes of hands that are free in the span
+             */
             free: number;
             /** Format: int64 */
             line: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description By how much
+             */
             minutes: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Minutes of hands that it needs
+             */
             need: number;
-            /** @description hands, wait or window */
+            /** @description hands, place:ID, tool:ID, or window: not possible even in an empty kitchen */
             short: string;
             text: string;
         };
@@ -2431,6 +2627,51 @@ export interface components {
              */
             wait: number;
             when: components["schemas"]["OrderWhen"];
+        };
+        OrderRelief: {
+            /**
+             * Format: int64
+             * @description Of mould: that there would be; of fewer: pieces
+             */
+            count?: number;
+            /**
+             * Format: date
+             * @description Of hours, person and day: the day that changes
+             */
+            day?: string;
+            /** Format: date-time */
+            ends?: string;
+            /** @description Begin of the work that changes or is added, HH:MM */
+            from?: string;
+            /**
+             * Format: int64
+             * @description People who work then
+             */
+            hands?: number;
+            /** @enum {string} */
+            kind: "hours" | "person" | "day" | "place" | "mould" | "later" | "fewer" | "coating";
+            /**
+             * Format: int64
+             * @description Of fewer and coating: the line that changes
+             */
+            line: number;
+            place?: string;
+            /**
+             * Format: date-time
+             * @description Of later: begin of the handover's window
+             */
+            starts?: string;
+            /** @description The change in one sentence */
+            text: string;
+            /** @description Its new end */
+            to?: string;
+            tool?: string;
+            /**
+             * Format: int64
+             * @description That the place would have
+             */
+            trays?: number;
+            why: string;
         };
         OrderRung: {
             cost: components["schemas"]["PriceMoney"];
@@ -2520,6 +2761,11 @@ export interface components {
         OrderWhen: {
             batches: components["schemas"]["OrderBatch"][];
             fits: boolean;
+            /**
+             * Format: int64
+             * @description Steps of other orders that would be done at another time
+             */
+            moves: number;
             short: components["schemas"]["OrderMissing"][];
             /** @description One sentence */
             text: string;
@@ -2534,8 +2780,12 @@ export interface components {
         };
         OrdersDay: {
             batch: string;
+            /** Format: int64 */
+            count: number;
             /** Format: date */
             day: string;
+            /** @description All days on which it is worked on */
+            days: string[];
             /** Format: int64 */
             done: number;
             /** Format: int64 */
@@ -2543,11 +2793,20 @@ export interface components {
             /** Format: int64 */
             line: number;
             name: string;
+            /**
+             * Format: int64
+             * @description Of its line, from 1; 0: the whole of it
+             */
+            part: number;
+            /** @description It has no room in the plan any more */
+            short: boolean;
             /** Format: int64 */
             steps: number;
         };
         OrdersLine: {
             chocolate?: components["schemas"]["FoodChocolate"];
+            /** @description Made in coating instead of couverture */
+            coating?: boolean;
             /** Format: int64 */
             count: number;
             /** @enum {string} */
@@ -2638,6 +2897,9 @@ export interface components {
             revoked: boolean;
             /** @description Its page is /q/ and this */
             token: string;
+        };
+        OrdersReliefs: {
+            reliefs: components["schemas"]["OrderRelief"][];
         };
         OrdersRow: {
             /** @description What the customer answered to its quote that waits for the seller */
@@ -2744,11 +3006,67 @@ export interface components {
             to: number;
             why: string;
         };
+        PlanningChange: {
+            /** @description Of pin and unpin */
+            batch?: string;
+            /**
+             * Format: int64
+             * @description Of place: trays; of mould: moulds
+             */
+            count?: number;
+            /**
+             * Format: date
+             * @description Of pin, off, usual, hours and day
+             */
+            day?: string;
+            /** @description Only tell what would follow */
+            dry?: boolean;
+            /** @description Of hours and day: when the time of work begins, HH:MM */
+            from?: string;
+            /**
+             * Format: int64
+             * @description Of pin: which person, from 0
+             */
+            hand?: number;
+            /**
+             * Format: int64
+             * @description Of hours and day: people
+             */
+            hands?: number;
+            /**
+             * @description pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a place; how many moulds; settle: let the rest follow from now on
+             * @enum {string}
+             */
+            kind: "pin" | "unpin" | "off" | "usual" | "hours" | "day" | "place" | "mould" | "settle";
+            /** @enum {string} */
+            place?: "fridge" | "freezer" | "counter" | "";
+            /** @description Of off */
+            reason?: string;
+            /**
+             * Format: int64
+             * @description Of pin: minute of the day
+             */
+            start?: number;
+            step?: string;
+            /** @description Of hours and day: its new end */
+            to?: string;
+            tool?: string;
+        };
         PlanningException: {
             /** Format: date */
             day: string;
             reason?: string;
             spans: components["schemas"]["PlanningSpan"][];
+        };
+        PlanningFill: {
+            /** Format: int64 */
+            amount: number;
+            batch: string;
+            /** Format: int64 */
+            from: number;
+            step: string;
+            /** Format: int64 */
+            to: number;
         };
         PlanningHandover: {
             /** Format: date-time */
@@ -2760,10 +3078,162 @@ export interface components {
             /** @enum {string} */
             way: "pickup" | "delivery";
         };
+        PlanningHours: {
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            hands: number;
+            /** Format: int64 */
+            to: number;
+        };
+        PlanningLevel: {
+            /**
+             * Format: int64
+             * @description Trays, or moulds
+             */
+            holds: number;
+            id: string;
+            /** @enum {string} */
+            kind: "place" | "mould";
+            name: string;
+            spans: components["schemas"]["PlanningFill"][];
+        };
+        PlanningMould: {
+            /**
+             * Format: int64
+             * @description How many there are
+             */
+            count: number;
+            /** @description The treats that take it */
+            for?: string[];
+            /** @description What it looks like */
+            text?: string;
+            tool: string;
+        };
+        PlanningMove: {
+            batch: string;
+            customer: string;
+            from: components["schemas"]["PlanningPlace"];
+            name: string;
+            step: string;
+            to: components["schemas"]["PlanningPlace"];
+            treat: string;
+        };
+        PlanningOutcome: {
+            /** @description It can be undone by this until the next one */
+            change: string;
+            /** @description Batches that have room again */
+            gained: string[];
+            /** @description Batches that have no room any more, each in one sentence */
+            lost: string[];
+            /** @description Steps that stand elsewhere now, by where they stood */
+            moved: components["schemas"]["PlanningMove"][];
+            /**
+             * Format: int64
+             * @description Of the plan
+             */
+            revision: number;
+            /** @description What was changed */
+            says: string;
+        };
+        PlanningOutlook: {
+            /**
+             * Format: int64
+             * @description Minutes by which the next step is late; 0 on other days than today
+             */
+            behind: number;
+            /** @description Of the day, those that begin later than planned */
+            steps: components["schemas"]["PlanningSlipped"][];
+            /** @description One or two sentences; empty while all is in time */
+            text: string;
+            /** @description Something will not be done in the hours that there are, or not by its handover */
+            trouble: boolean;
+        };
+        PlanningPlace: {
+            /** Format: date */
+            day: string;
+            /** Format: int64 */
+            hand: number;
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            start: number;
+        };
+        PlanningRoom: {
+            /**
+             * Format: int64
+             * @description Trays that it holds
+             */
+            counter: number;
+            /**
+             * Format: int64
+             * @description Trays that it holds
+             */
+            freezer: number;
+            /**
+             * Format: int64
+             * @description Trays that it holds
+             */
+            fridge: number;
+            moulds: components["schemas"]["PlanningMould"][];
+            /**
+             * Format: int64
+             * @description Minutes of washing down before work that must be free from what was worked with
+             */
+            washdown: number;
+        };
+        PlanningRun: {
+            /**
+             * Format: int64
+             * @description Moves tried so far
+             */
+            done: number;
+            id: string;
+            /** @description Of a plan that is ready: what would move */
+            moved: components["schemas"]["PlanningMove"][];
+            /** @description What came of it */
+            says: string;
+            /**
+             * @description dropped: the orders or the days have changed meanwhile
+             * @enum {string}
+             */
+            state: "running" | "ready" | "dropped" | "stopped" | "taken" | "failed";
+            /** Format: int64 */
+            total: number;
+        };
         PlanningShelf: {
             tins: components["schemas"]["PlanningTin"][];
             /** Format: date */
             today: string;
+        };
+        PlanningShort: {
+            batch: string;
+            /** Format: int64 */
+            count: number;
+            customer: string;
+            /**
+             * Format: int64
+             * @description Of hands, that it needs
+             */
+            minutes: number;
+            order: string;
+            /**
+             * Format: date-time
+             * @description When it is to be handed over
+             */
+            ready: string;
+            text: string;
+            treat: string;
+        };
+        PlanningSlipped: {
+            batch: string;
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            start: number;
+            step: string;
         };
         PlanningSpan: {
             /**
@@ -2804,9 +3274,9 @@ export interface components {
             /** @description Why the day differs from the weekly pattern */
             reason?: string;
             spans: components["schemas"]["PlanningSpan"][];
-            work: components["schemas"]["PlanningWork"][];
+            work: components["schemas"]["PlanningTinWork"][];
         };
-        PlanningWork: {
+        PlanningTinWork: {
             batch: string;
             chocolate: components["schemas"]["FoodChocolate"];
             /** Format: int64 */
@@ -2822,9 +3292,104 @@ export interface components {
             /** Format: int64 */
             minutes: number;
             order: string;
+            /** @description It has no room in the plan: it stands over the rim */
+            short: boolean;
             /** Format: int64 */
             steps: number;
             treat: string;
+        };
+        PlanningUndo: {
+            id: string;
+            says: string;
+        };
+        PlanningView: {
+            days: components["schemas"]["PlanningViewOf"][];
+            /** @description What waits in each place, and how many moulds are held */
+            levels: components["schemas"]["PlanningLevel"][];
+            /**
+             * Format: int64
+             * @description Minute of today
+             */
+            now: number;
+            /**
+             * Format: int64
+             * @description Raised whenever a planned step changes
+             */
+            revision: number;
+            /**
+             * Format: int64
+             * @description Minutes of melting and washing down on these days
+             */
+            setup: number;
+            /** @description What has no room */
+            short: components["schemas"]["PlanningShort"][];
+            /** Format: date */
+            today: string;
+            /** @description The last change, while it can be undone */
+            undo?: components["schemas"]["PlanningUndo"];
+        };
+        PlanningViewOf: {
+            /** Format: date */
+            day: string;
+            /**
+             * Format: int64
+             * @description Minutes of hands; today, from now on
+             */
+            free: number;
+            hours: components["schemas"]["PlanningHours"][];
+            /** @description A person has said that nobody works */
+            off: boolean;
+            /** @description Why the day differs from the weekly pattern */
+            reason?: string;
+            /** @description By their begin */
+            steps: components["schemas"]["PlanningViewOfStep"][];
+        };
+        PlanningViewOfStep: {
+            batch: string;
+            /** @description That it works with, or that the treat is drawn in */
+            chocolate: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: int64
+             * @description Pieces of the batch; bags of bark
+             */
+            count: number;
+            customer: string;
+            done: boolean;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            freeFrom: string[];
+            /**
+             * Format: int64
+             * @description Which person, from 0
+             */
+            hand: number;
+            /** Format: int64 */
+            hands: number;
+            /**
+             * Format: int64
+             * @description Minutes of melting immediately before
+             */
+            melt: number;
+            name: string;
+            order: string;
+            pinned: boolean;
+            /** @description Where it waits */
+            place?: string;
+            /** @description Name of the chocolate that it works with */
+            pot?: string;
+            /** @description Its batch has no room in the plan; this is where it was */
+            short: boolean;
+            /** Format: int64 */
+            start: number;
+            step: string;
+            treat: string;
+            /** Format: int64 */
+            wait: number;
+            /**
+             * Format: int64
+             * @description Minutes of washing down before that
+             */
+            wash: number;
         };
         PlanningWorkDays: {
             exceptions: components["schemas"]["PlanningException"][];
@@ -4715,6 +5280,37 @@ export interface operations {
             };
         };
     };
+    "get-outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningOutlook"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "get-run-sheet": {
         parameters: {
             query?: never;
@@ -5719,6 +6315,225 @@ export interface operations {
             };
         };
     };
+    "get-plan": {
+        parameters: {
+            query?: {
+                /** @description The first day; today where it is not given */
+                from?: string;
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningView"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "change-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningOutcome"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "undo-plan-change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningOutcome"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "start-plan-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningRun"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "get-plan-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningRun"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "stop-plan-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningRun"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "take-plan-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningOutcome"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "get-quote": {
         parameters: {
             query?: never;
@@ -5989,6 +6804,106 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OrderReckoning"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "find-reliefs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersReliefs"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "get-room": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningRoom"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "put-room": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningRoom"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningRoom"];
                 };
             };
             /** @description Error */

@@ -1,0 +1,562 @@
+package planning
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
+)
+
+// Change of the plan by a person. Which fields count depends on its kind.
+type Change struct {
+	Kind   string    `json:"kind" enum:"pin,unpin,off,usual,hours,day,place,mould,settle" doc:"pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a place; how many moulds; settle: let the rest follow from now on"`
+	Batch  uuid.UUID `json:"batch,omitempty" doc:"Of pin and unpin"`
+	Step   string    `json:"step,omitempty" maxLength:"60"`
+	Day    string    `json:"day,omitempty" format:"date" doc:"Of pin, off, usual, hours and day"`
+	Start  int       `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Of pin: minute of the day"`
+	Hand   int       `json:"hand,omitempty" minimum:"0" maximum:"8" doc:"Of pin: which person, from 0"`
+	Reason string    `json:"reason,omitempty" maxLength:"200" doc:"Of off"`
+	From   string    `json:"from,omitempty" doc:"Of hours and day: when the time of work begins, HH:MM"`
+	To     string    `json:"to,omitempty" doc:"Of hours and day: its new end"`
+	Hands  int       `json:"hands,omitempty" minimum:"0" maximum:"9" doc:"Of hours and day: people"`
+	Place  string    `json:"place,omitempty" enum:"fridge,freezer,counter,"`
+	Tool   string    `json:"tool,omitempty" maxLength:"60"`
+	Count  int       `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Of place: trays; of mould: moulds"`
+	Dry    bool      `json:"dry,omitempty" doc:"Only tell what would follow"`
+}
+
+// Outcome of a change.
+type Outcome struct {
+	Change   uuid.UUID `json:"change" doc:"It can be undone by this until the next one"`
+	Says     string    `json:"says" doc:"What was changed"`
+	Moved    []Move    `json:"moved" doc:"Steps that stand elsewhere now, by where they stood"`
+	Lost     []string  `json:"lost" doc:"Batches that have no room any more, each in one sentence"`
+	Gained   []string  `json:"gained" doc:"Batches that have room again"`
+	Revision int       `json:"revision" doc:"Of the plan"`
+}
+
+// Move is a step that stands elsewhere.
+type Move struct {
+	Batch    uuid.UUID `json:"batch"`
+	Step     string    `json:"step"`
+	Name     string    `json:"name"`
+	Treat    string    `json:"treat"`
+	Customer string    `json:"customer"`
+	From     Place     `json:"from"`
+	To       Place     `json:"to"`
+}
+
+// Place of a step in time.
+type Place struct {
+	Day   string `json:"day" format:"date"`
+	Start int    `json:"start" doc:"Minute of the day"`
+	Hand  int    `json:"hand"`
+}
+
+// past is what a change puts back when it is undone.
+type past struct {
+	Steps  []pastStep            `json:"steps"`
+	Shorts map[string]*shortNote `json:"shorts"`
+	Day    string                `json:"day,omitempty"`
+	Usual  bool                  `json:"usual,omitempty"` // the day was as in the week
+	Was    *Exception            `json:"was,omitempty"`
+	Room   *Room                 `json:"room,omitempty"`
+	Moulds map[string]int        `json:"moulds,omitempty"`
+}
+
+type pastStep struct {
+	Batch      string `json:"batch"`
+	Step       string `json:"step"`
+	Day        string `json:"day"`
+	Start      int    `json:"start"`
+	Hand       int    `json:"hand"`
+	Changeover int    `json:"changeover"`
+	Washdown   int    `json:"washdown"`
+	Pinned     bool   `json:"pinned"`
+}
+
+// settled is a plan as it was made anew, and what it changes.
+type settled struct {
+	calendar plan.Calendar
+	problem  *plan.Problem
+	made     *plan.Plan
+	before   []promised
+}
+
+// span that a change is settled in: four weeks, or until a fortnight after the day that changes.
+func (p *Planning) span(cal plan.Calendar, day string) Days {
+	span := Days{0, 28}
+	if date, err := time.Parse(time.DateOnly, day); err == nil {
+		if n := dayOf(cal, date); n > 14 {
+			span = Days{n - 14, n + 14}
+		}
+	}
+	return span
+}
+
+// settle the plan of a span of days: what is done and pinned stays, and as little else moves as can be.
+func (p *Planning) settle(ctx context.Context, tx pgx.Tx, span Days) (*settled, error) {
+	cal, err := p.Calendar(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	w, all, err := load(ctx, tx, cal, p.Clock(), span, uuid.Nil)
+	if err != nil {
+		return nil, err
+	}
+	ingredients, err := p.Ingredients(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	w.Pots = order.Pots(ingredients)
+	made, err := plan.Settle(ctx, &w.Problem, plan.Options{Effort: 2 * plan.QuickEffort(w.Size())})
+	if err != nil {
+		return nil, err
+	}
+	return &settled{w.Calendar, &w.Problem, made, all}, nil
+}
+
+// resettle the coming weeks and keep the plan.
+func (p *Planning) resettle(ctx context.Context, tx pgx.Tx) (*settled, error) {
+	s, err := p.settle(ctx, tx, Days{0, 28})
+	if err != nil {
+		return nil, err
+	}
+	return s, keep(ctx, tx, s.calendar, s.problem, s.made)
+}
+
+// errDry rolls a change back that was only tried.
+var errDry = errors.New("only tried")
+
+func (p *Planning) change(ctx context.Context, in *struct{ Body Change }) (*struct{ Body Outcome }, error) {
+	var out Outcome
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `select from kitchens for update`); err != nil {
+			return err
+		}
+		var err error
+		if out, err = p.changed(ctx, tx, &in.Body); err == nil && in.Body.Dry {
+			err = errDry
+		}
+		return err
+	})
+	if errors.Is(err, errDry) {
+		err = nil
+	}
+	return &struct{ Body Outcome }{out}, err
+}
+
+// changed makes a change and settles the plan around it.
+func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, error) {
+	cal, err := p.Calendar(ctx, tx)
+	if err != nil {
+		return Outcome{}, err
+	}
+	span := p.span(cal, c.Day)
+	_, before, err := load(ctx, tx, cal, p.Clock(), span, uuid.Nil)
+	if err != nil {
+		return Outcome{}, err
+	}
+	names, err := namesOf(ctx, tx, before)
+	if err != nil {
+		return Outcome{}, err
+	}
+	a := &applying{p, ctx, tx, c, cal, before, names, past{Shorts: map[string]*shortNote{}}}
+	says, err := a.apply()
+	if err != nil {
+		return Outcome{}, err
+	}
+	s, err := p.settle(ctx, tx, span)
+	var faults *invalid.Error
+	if errors.As(err, &faults) {
+		return Outcome{}, web.Refuse(http.StatusConflict, "It cannot be planned so: "+faults.Fields[0].Says)
+	}
+	if err != nil {
+		return Outcome{}, err
+	}
+	out := Outcome{Says: says, Moved: moves(s.problem.Previous, s.made, s.calendar, names), Lost: []string{}, Gained: []string{}}
+	if c.Kind == "pin" { // the pinned step itself moves first of all
+		out.Moved = slices.DeleteFunc(out.Moved, func(m Move) bool { return m.Batch == c.Batch && m.Step == c.Step })
+		out.Moved = append(a.moved(), out.Moved...)
+	}
+	a.compare(s, &out)
+	if c.Kind == "pin" && len(out.Lost) > 0 {
+		return Outcome{}, web.Refuse(http.StatusConflict, a.whyNot(s, out.Lost))
+	}
+	return out, a.keep(s, &out)
+}
+
+// moves between the plan that stood and the one that was made.
+func moves(previous, made *plan.Plan, cal plan.Calendar, names map[uuid.UUID]named) []Move {
+	list := []Move{}
+	for _, m := range plan.Moves(previous, made) {
+		id := uuid.MustParse(m.From.Batch)
+		list = append(list, Move{id, m.From.Step, names[id].nameOf(m.From.Step), names[id].treat, names[id].customer, placeOf(m.From, cal), placeOf(m.To, cal)})
+	}
+	return list
+}
+
+func placeOf(s plan.Placed, cal plan.Calendar) Place {
+	return Place{cal.Date(s.Start / plan.DayMinutes), s.Start % plan.DayMinutes, s.Hand}
+}
+
+// applying a change.
+type applying struct {
+	*Planning
+	ctx    context.Context
+	tx     pgx.Tx
+	change *Change
+	cal    plan.Calendar
+	before []promised
+	names  map[uuid.UUID]named
+	past   past
+}
+
+func (a *applying) apply() (says string, err error) {
+	c := a.change
+	switch c.Kind {
+	case "pin":
+		return a.pin()
+	case "unpin":
+		b, s := a.find()
+		if s == nil || !s.Pinned {
+			return "", web.Refuse(http.StatusConflict, "This step is not pinned.")
+		}
+		_, err := a.tx.Exec(a.ctx, `update batch_steps set pinned = false where batch_id = $1 and step = $2`, c.Batch, c.Step)
+		return fmt.Sprintf("%s of %s is free to move.", a.names[uuid.MustParse(b.ID)].nameOf(c.Step), a.names[uuid.MustParse(b.ID)].treat), err
+	case "off", "usual", "hours", "day":
+		return a.hours()
+	case "place":
+		room, _, err := loadRoom(a.ctx, a.tx)
+		if err != nil {
+			return "", err
+		}
+		a.past.Room = &Room{Fridge: room.Fridge, Freezer: room.Freezer, Counter: room.Counter, Washdown: room.Washdown}
+		trays := map[string]*int{"fridge": &room.Fridge, "freezer": &room.Freezer, "counter": &room.Counter}[c.Place]
+		if trays == nil {
+			return "", invalidAt("place", "Choose the fridge, the freezer or the counter.")
+		}
+		*trays, room.Moulds = c.Count, nil
+		return fmt.Sprintf("The %s holds %d trays.", c.Place, c.Count), StoreRoom(a.ctx, a.tx, room)
+	case "mould":
+		if c.Tool == "" || c.Count < 1 || c.Count > 200 {
+			return "", invalidAt("count", "There are between 1 and 200 of a mould.")
+		}
+		moulds, err := Moulds(a.ctx, a.tx)
+		if err != nil {
+			return "", err
+		}
+		a.past.Moulds = map[string]int{c.Tool: moulds[c.Tool]} // 0: nobody had said
+		batch := &pgx.Batch{}
+		queueMould(batch, web.WhoOf(a.ctx), c.Tool, c.Count)
+		batch.Queue(`update kitchens set room_revision = room_revision + 1`)
+		return fmt.Sprintf("There are %d of that mould.", c.Count), a.tx.SendBatch(a.ctx, batch).Close()
+	case "settle":
+		return "The rest follows from now on.", nil
+	default:
+		return "", invalidAt("kind", fmt.Sprintf("%q is not a change of the plan.", c.Kind))
+	}
+}
+
+func invalidAt(path, says string) error {
+	return &invalid.Error{Fields: []invalid.Field{{Path: path, Says: says}}}
+}
+
+// find the step that is changed.
+func (a *applying) find() (*promised, *stepRow) {
+	for i := range a.before {
+		if a.before[i].ID != a.change.Batch.String() {
+			continue
+		}
+		for j := range a.before[i].steps {
+			if a.before[i].steps[j].Step == a.change.Step {
+				return &a.before[i], &a.before[i].steps[j]
+			}
+		}
+	}
+	return nil, nil
+}
+
+// pin a step, where somebody works then and nothing else is pinned there.
+func (a *applying) pin() (string, error) {
+	c := a.change
+	b, s := a.find()
+	if s == nil {
+		return "", web.NotFound("step")
+	}
+	if s.Done != nil {
+		return "", web.Refuse(http.StatusConflict, "This step is done: it stays where it was done.")
+	}
+	date, err := time.Parse(time.DateOnly, c.Day)
+	if err != nil {
+		return "", invalidAt("day", fmt.Sprintf("%q is not a date: write it like 2026-09-12.", c.Day))
+	}
+	day := dayOf(a.cal, date)
+	step := b.step(c.Step)
+	name := a.names[c.Batch].nameOf(c.Step)
+	from, to := c.Start, c.Start+step.Hands
+	when := func(minute int) string {
+		return clockOf(minute % plan.DayMinutes)
+	}
+	if day*plan.DayMinutes+from < a.cal.Minute(a.Clock()) {
+		return "", web.Refuse(http.StatusConflict, fmt.Sprintf("%s on %s has passed: choose a time that is still to come.", when(from), a.cal.DayName(day)))
+	}
+	w, _, err := loadWorkDays(a.ctx, a.tx)
+	if err != nil {
+		return "", err
+	}
+	hours := dayView(w, a.cal, day).Hours
+	n := slices.IndexFunc(hours, func(h Hours) bool { return h.From <= from && to <= h.To })
+	switch {
+	case n < 0 && len(hours) == 0:
+		return "", web.Refuse(http.StatusConflict, fmt.Sprintf("Nobody works on %s: give the day some hours first.", a.cal.DayName(day)))
+	case n < 0:
+		return "", web.Refuse(http.StatusConflict, fmt.Sprintf("%s takes %s, from %s to %s, and nobody works then on %s.", name, measure.Minutes(step.Hands), when(from), when(to), a.cal.DayName(day)))
+	case c.Hand >= hours[n].Hands:
+		return "", web.Refuse(http.StatusConflict, fmt.Sprintf("%d work on %s at %s: there is no person %d.", hours[n].Hands, a.cal.DayName(day), when(from), c.Hand+1))
+	}
+	for _, other := range a.before {
+		for _, o := range other.steps {
+			if takes := other.step(o.Step).Hands; (o.Pinned || o.Done != nil) && o.Hand == c.Hand && o.Day == day && o.Start < to && from < o.Start+takes && (other.ID != b.ID || o.Step != c.Step) {
+				of := a.names[uuid.MustParse(other.ID)]
+				return "", web.Refuse(http.StatusConflict, fmt.Sprintf("%s of %s is pinned there, from %s to %s: unpin it first, or choose another time.", of.nameOf(o.Step), of.treat, when(o.Start), when(o.Start+takes)))
+			}
+		}
+	}
+	_, err = a.tx.Exec(a.ctx, `update batch_steps set day = $3::text::date, start = $4, hand = $5, pinned = true where batch_id = $1 and step = $2`, c.Batch, c.Step, c.Day, c.Start, c.Hand)
+	return fmt.Sprintf("%s of %s is pinned to %s, %s.", name, a.names[c.Batch].treat, a.cal.DayName(day), when(from)), err
+}
+
+// moved is the pinned step's own move.
+func (a *applying) moved() []Move {
+	c := a.change
+	b, s := a.find()
+	if b == nil || a.cal.Date(s.Day) == c.Day && s.Start == c.Start && s.Hand == c.Hand {
+		return nil
+	}
+	of := a.names[c.Batch]
+	return []Move{{c.Batch, c.Step, of.nameOf(c.Step), of.treat, of.customer, Place{a.cal.Date(s.Day), s.Start, s.Hand}, Place{c.Day, c.Start, c.Hand}}}
+}
+
+// hours of a day change.
+func (a *applying) hours() (string, error) {
+	c := a.change
+	date, err := time.Parse(time.DateOnly, c.Day)
+	if err != nil {
+		return "", invalidAt("day", fmt.Sprintf("%q is not a date: write it like 2026-09-12.", c.Day))
+	}
+	day := dayOf(a.cal, date)
+	if day < 0 {
+		return "", web.Refuse(http.StatusConflict, a.cal.DayName(day)+" has passed.")
+	}
+	w, _, err := loadWorkDays(a.ctx, a.tx)
+	if err != nil {
+		return "", err
+	}
+	a.past.Day, a.past.Usual = c.Day, true
+	e := Exception{Day: c.Day, Reason: c.Reason, Spans: slices.Clone(w.spansOn(a.cal, day))}
+	if n := slices.IndexFunc(w.Exceptions, func(e Exception) bool { return e.Day == c.Day }); n >= 0 {
+		was := w.Exceptions[n]
+		a.past.Usual, a.past.Was = false, &was
+		e.Reason = was.Reason
+		w.Exceptions = slices.Delete(w.Exceptions, n, n+1)
+	}
+	says, name := "", a.cal.DayName(day)
+	switch c.Kind {
+	case "off":
+		e.Spans, e.Reason = []Span{}, c.Reason
+		says = name + " is off."
+	case "usual":
+		if a.past.Usual {
+			return "", web.Refuse(http.StatusConflict, name+" is as in the week already.")
+		}
+		says = name + " is as in the week again."
+	case "hours":
+		n := slices.IndexFunc(e.Spans, func(s Span) bool { return s.From == c.From })
+		if n < 0 {
+			return "", web.Refuse(http.StatusConflict, fmt.Sprintf("Nobody begins to work at %s on %s.", c.From, name))
+		}
+		e.Spans[n].To, e.Spans[n].Hands = c.To, max(c.Hands, 1)
+		says = fmt.Sprintf("On %s %d work from %s to %s.", name, e.Spans[n].Hands, c.From, c.To)
+	case "day":
+		e.Spans = append(e.Spans, Span{c.From, c.To, max(c.Hands, 1)})
+		says = fmt.Sprintf("On %s there is work from %s to %s.", name, c.From, c.To)
+	}
+	if c.Kind != "usual" {
+		w.Exceptions = append(w.Exceptions, e)
+	}
+	if err := w.check(); err != nil {
+		return "", err
+	}
+	return says, StoreWorkDays(a.ctx, a.tx, web.WhoOf(a.ctx), w)
+}
+
+// compare which batches lost their room, and which found one.
+func (a *applying) compare(s *settled, out *Outcome) {
+	short := map[string]bool{}
+	for _, u := range s.made.Unplaced {
+		short[u.Batch] = true
+	}
+	for i := range a.before {
+		b := &a.before[i]
+		of := a.names[uuid.MustParse(b.ID)]
+		switch {
+		case short[b.ID] && b.short == nil:
+			u := s.made.Unplaced[slices.IndexFunc(s.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == b.ID })]
+			after := *b
+			after.short = &shortNote{u.Short, u.Minutes, s.calendar.Time(u.From), s.calendar.Time(u.To), u.Why}
+			w := order.Work{Problem: *s.problem, Calendar: s.calendar, Now: s.calendar.Minute(a.Clock())}
+			w.Previous = s.made
+			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s", of.customer, after.shortage(uuid.MustParse(b.ID), of, &w).Text))
+		case !short[b.ID] && b.short != nil && slices.ContainsFunc(s.made.Steps, func(x plan.Placed) bool { return x.Batch == b.ID }):
+			out.Gained = append(out.Gained, fmt.Sprintf("%s for %s find room again.", of.treat, of.customer))
+		}
+	}
+}
+
+// whyNot says why a step cannot be pinned.
+func (a *applying) whyNot(s *settled, lost []string) string {
+	b, _ := a.find()
+	step := b.step(a.change.Step)
+	of := a.names[a.change.Batch]
+	stuck := slices.ContainsFunc(s.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == b.ID })
+	if !stuck {
+		return "With this step there something else finds no room. " + strings.Join(lost, " ")
+	}
+	says := fmt.Sprintf("With %s there, the rest of %s for %s finds no time before its handover", strings.ToLower(of.nameOf(a.change.Step)[:1])+of.nameOf(a.change.Step)[1:], of.treat, of.customer)
+	if step.Pot != "" {
+		says += ", or its chocolate cannot be ready by then"
+	}
+	return says + ": choose another time."
+}
+
+// keep what was made, and what it takes to undo it.
+func (a *applying) keep(s *settled, out *Outcome) error {
+	for _, b := range a.before {
+		a.past.Shorts[b.ID] = b.short
+		for _, st := range b.steps {
+			if st.Done == nil {
+				a.past.Steps = append(a.past.Steps, pastStep{b.ID, st.Step, a.cal.Date(st.Day), st.Start, st.Hand, st.Changeover, st.Washdown, st.Pinned})
+			}
+		}
+	}
+	// A pin that cannot hold any more, on a day that is off now, is taken out.
+	batch := &pgx.Batch{}
+	for _, b := range s.problem.Batches {
+		for _, st := range b.Steps {
+			if st.Pinned == nil {
+				batch.Queue(`update batch_steps set pinned = false where batch_id = $1 and step = $2 and pinned and done_at is null`, b.ID, st.ID)
+			}
+		}
+	}
+	if err := a.tx.SendBatch(a.ctx, batch).Close(); err != nil {
+		return err
+	}
+	if err := keep(a.ctx, a.tx, s.calendar, s.problem, s.made); err != nil {
+		return err
+	}
+	out.Change = db.NewID()
+	return a.tx.QueryRow(a.ctx, `insert into plan_changes (kitchen_id, id, revision, says, before, at, person_id) select $1, $2, plan_revision, $3, $4, $5, $6 from kitchens returning revision`,
+		web.WhoOf(a.ctx).Kitchen, out.Change, out.Says, a.past, a.Clock(), web.WhoOf(a.ctx).Person).Scan(&out.Revision)
+}
+
+// lastChange is the one that led to the plan as it is; nil where something else has changed it since.
+func lastChange(ctx context.Context, tx pgx.Tx, revision int) (*Undo, error) {
+	var u Undo
+	err := tx.QueryRow(ctx, `select id, says from plan_changes where revision = $1 order by id desc limit 1`, revision).Scan(&u.ID, &u.Says)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, nil
+	}
+	return &u, err
+}
+
+// undo a change, the last one.
+func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome }, error) {
+	var out Outcome
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		var now int
+		if err := tx.QueryRow(ctx, `select plan_revision from kitchens for update`).Scan(&now); err != nil {
+			return err
+		}
+		var revision int
+		var says string
+		var was past
+		err := tx.QueryRow(ctx, `select revision, says, before from plan_changes where id = $1`, in.ID).Scan(&revision, &says, &was)
+		if errors.Is(err, pgx.ErrNoRows) {
+			return web.NotFound("change of the plan")
+		}
+		if err != nil {
+			return err
+		}
+		if revision != now {
+			return web.Refuse(http.StatusConflict, "The plan has changed since, so this can no longer be undone.")
+		}
+		if err := p.restore(ctx, tx, &was); err != nil {
+			return err
+		}
+		// The change before it is the last one again.
+		batch := &pgx.Batch{}
+		batch.Queue(`update kitchens set plan_revision = plan_revision + 1`)
+		batch.Queue(`delete from plan_changes where id = $1`, in.ID)
+		batch.Queue(`update plan_changes set revision = (select plan_revision from kitchens) where id = (select id from plan_changes where revision = $1 - 1 order by id desc limit 1)`, revision)
+		if err := tx.SendBatch(ctx, batch).Close(); err != nil {
+			return err
+		}
+		out = Outcome{Change: in.ID, Says: "Undone: " + says, Moved: []Move{}, Lost: []string{}, Gained: []string{}, Revision: now + 1}
+		return nil
+	})
+	return &struct{ Body Outcome }{out}, err
+}
+
+func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
+	who := web.WhoOf(ctx)
+	if was.Day != "" {
+		w, _, err := loadWorkDays(ctx, tx)
+		if err != nil {
+			return err
+		}
+		w.Exceptions = slices.DeleteFunc(w.Exceptions, func(e Exception) bool { return e.Day == was.Day })
+		if was.Was != nil {
+			w.Exceptions = append(w.Exceptions, *was.Was)
+		}
+		if err := StoreWorkDays(ctx, tx, who, w); err != nil {
+			return err
+		}
+	}
+	if was.Room != nil {
+		if err := StoreRoom(ctx, tx, *was.Room); err != nil {
+			return err
+		}
+	}
+	batch := &pgx.Batch{}
+	for tool, count := range was.Moulds {
+		if count == 0 {
+			batch.Queue(`delete from moulds where tool = $1`, tool)
+		} else {
+			queueMould(batch, who, tool, count)
+		}
+		batch.Queue(`update kitchens set room_revision = room_revision + 1`)
+	}
+	batch.Queue(`with was as (select * from jsonb_to_recordset($1::jsonb) as w(batch uuid, step text, day date, start int, hand int, changeover int, washdown int, pinned boolean)),
+		moved as (update batch_steps s set day = w.day, start = w.start, hand = w.hand, changeover = w.changeover, washdown = w.washdown, pinned = w.pinned from was w
+			where s.batch_id = w.batch and s.step = w.step and s.done_at is null and (s.day, s.start, s.hand, s.changeover, s.washdown, s.pinned) is distinct from (w.day, w.start, w.hand, w.changeover, w.washdown, w.pinned) returning s.batch_id)
+		update batches b set sequence = (select plan_revision + 1 from kitchens) where b.id in (select batch_id from moved)`, was.Steps)
+	batch.Queue(`update batches b set day = (select min(s.day) from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) where b.sequence = (select plan_revision + 1 from kitchens)`)
+	for id, note := range was.Shorts {
+		batch.Queue(`update batches set short = $2 where id = $1`, id, note)
+	}
+	return tx.SendBatch(ctx, batch).Close()
+}

@@ -1,0 +1,104 @@
+package planning
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/measure"
+	"zestytin/core/plan"
+)
+
+// Outlook is what being late does to the rest of a day.
+type Outlook struct {
+	Behind  int       `json:"behind" doc:"Minutes by which the next step is late; 0 on other days than today"`
+	Text    string    `json:"text" doc:"One or two sentences; empty while all is in time"`
+	Trouble bool      `json:"trouble" doc:"Something will not be done in the hours that there are, or not by its handover"`
+	Steps   []Slipped `json:"steps" doc:"Of the day, those that begin later than planned"`
+}
+
+// Slipped is a step that begins later.
+type Slipped struct {
+	Batch uuid.UUID `json:"batch"`
+	Step  string    `json:"step"`
+	Start int       `json:"start" doc:"Minute of the day"`
+}
+
+// outlook of today: everybody goes on in the order of the plan. Other days are as they are planned.
+func (p *Planning) outlook(ctx context.Context, in *struct {
+	Day string `path:"day" format:"date"`
+}) (*struct{ Body Outlook }, error) {
+	o := Outlook{Steps: []Slipped{}}
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		cal, err := p.Calendar(ctx, tx)
+		if err != nil || in.Day != cal.Date(0) {
+			return err
+		}
+		w, all, err := load(ctx, tx, cal, p.Clock(), Days{0, 1}, uuid.Nil)
+		if err != nil {
+			return err
+		}
+		today := w.Calendar.DayOf(cal.Zero) * plan.DayMinutes
+		slipped := plan.Slip(&w.Problem, w.Previous, today, today+plan.DayMinutes)
+		slices.SortStableFunc(slipped, func(a, b plan.Moved) int { return cmp.Compare(a.From.From(), b.From.From()) })
+		for i, m := range slipped {
+			late := m.To.Start - m.From.Start
+			if i == 0 {
+				o.Behind = late
+			}
+			if late > 0 {
+				o.Steps = append(o.Steps, Slipped{uuid.MustParse(m.To.Batch), m.To.Step, m.To.Start - today})
+			}
+		}
+		if o.Behind < grace {
+			o.Behind, o.Steps = 0, []Slipped{}
+			return nil
+		}
+		names, err := namesOf(ctx, tx, all)
+		if err != nil {
+			return err
+		}
+		o.say(slipped, w.Sessions, w.Batches, names, w.Calendar)
+		return nil
+	})
+	return &struct{ Body Outlook }{o}, err
+}
+
+// grace is how many minutes nobody needs to hear of.
+const grace = 5
+
+// say what the lateness does: when the hands are free, what leaves the hours, and which handovers are missed.
+func (o *Outlook) say(slipped []plan.Moved, sessions []plan.Session, batches []plan.Batch, names map[uuid.UUID]named, cal plan.Calendar) {
+	last, was := 0, 0
+	beyond := ""
+	missed := map[string]bool{}
+	text := ""
+	for _, m := range slipped {
+		last, was = max(last, m.To.To()), max(was, m.From.To())
+		id := uuid.MustParse(m.To.Batch)
+		inHours := slices.ContainsFunc(sessions, func(s plan.Session) bool { return s.From <= m.To.From() && m.To.To() <= s.To })
+		if !inHours && beyond == "" {
+			beyond = fmt.Sprintf(" %s of %s would not be done in the hours of today.", names[id].nameOf(m.To.Step), names[id].treat)
+		}
+		for _, b := range batches {
+			if b.ID == m.To.Batch && m.To.End() > b.ReadyBy && !missed[b.ID] {
+				missed[b.ID] = true
+				text += fmt.Sprintf(" %s for %s would miss the handover at %s.", names[id].treat, names[id].customer, cal.Time(b.ReadyBy).Format("15:04"))
+			}
+		}
+	}
+	clock := func(minute int) string { return cal.Time(minute).Format("15:04") }
+	o.Text = fmt.Sprintf("%s behind: hands are free at %s instead of %s.", measure.Minutes(o.Behind), clock(last), clock(was))
+	if last <= was {
+		o.Text = fmt.Sprintf("%s behind; a pause makes up for it, and hands are free at %s as planned.", measure.Minutes(o.Behind), clock(was))
+	}
+	o.Text += beyond + text
+	if beyond == "" && text == "" {
+		o.Text += " Every handover is kept."
+	}
+	o.Trouble = beyond != "" || text != ""
+}

@@ -1,0 +1,293 @@
+package planning
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/measure"
+	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
+)
+
+// Run is a plan that is made in the background. It stands in the database, so that any server can tell of it and stop it.
+type Run struct {
+	ID    uuid.UUID `json:"id"`
+	State string    `json:"state" enum:"running,ready,dropped,stopped,taken,failed" doc:"dropped: the orders or the days have changed meanwhile"`
+	Done  int       `json:"done" doc:"Moves tried so far"`
+	Total int       `json:"total"`
+	Says  string    `json:"says" doc:"What came of it"`
+	Moved []Move    `json:"moved" doc:"Of a plan that is ready: what would move"`
+}
+
+const (
+	runEffort = 8                // times the usual effort
+	beat      = time.Second / 4  // between two looks at whether it is to stop
+	lost      = 20 * time.Second // without a beat: its server is gone
+	longest   = 2 * time.Minute
+)
+
+func (p *Planning) startRun(ctx context.Context, _ *struct{}) (*struct{ Body Run }, error) {
+	var r Run
+	who := web.WhoOf(ctx)
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		s, err := p.anew(ctx, tx)
+		if err != nil {
+			return err
+		}
+		r = Run{ID: db.NewID(), State: "running", Total: runEffort * plan.DefaultEffort(s.Size()), Moved: []Move{}}
+		batch := &pgx.Batch{}
+		batch.Queue(`update plan_runs set state = 'stopped' where state = 'running'`)
+		batch.Queue(`insert into plan_runs (kitchen_id, id, revision, state, total, at, beat, person_id) select $1, $2, plan_revision, 'running', $3, $4, now(), $5 from kitchens`, who.Kitchen, r.ID, r.Total, p.Clock(), who.Person)
+		return tx.SendBatch(ctx, batch).Close()
+	})
+	if err != nil {
+		return nil, err
+	}
+	// It goes on when the request is over, and ends by itself.
+	background, cancel := context.WithTimeout(web.WithWho(context.Background(), who), longest)
+	go func() {
+		defer cancel()
+		p.room <- struct{}{}
+		defer func() { <-p.room }()
+		if err := p.run(background, cancel, r); err != nil && !errors.Is(err, context.Canceled) {
+			slog.Error("plan run", "id", r.ID, "error", err)
+		}
+	}()
+	return &struct{ Body Run }{r}, nil
+}
+
+// anew is the problem of the coming four weeks, with nothing that holds the plan to where it stands.
+func (p *Planning) anew(ctx context.Context, tx pgx.Tx) (*order.Work, error) {
+	cal, err := p.Calendar(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	w, _, err := load(ctx, tx, cal, p.Clock(), Days{0, 28}, uuid.Nil)
+	if err != nil {
+		return nil, err
+	}
+	ingredients, err := p.Ingredients(ctx, tx)
+	w.Pots = order.Pots(ingredients)
+	return &w, err
+}
+
+// run makes the plan, tells how far it is, and looks whether somebody has stopped it.
+func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) error {
+	var w *order.Work
+	if err := p.In(ctx, func(tx pgx.Tx) (err error) { w, err = p.anew(ctx, tx); return err }); err != nil {
+		return err
+	}
+	previous := w.Previous
+	w.Previous = nil
+	var looked time.Time
+	made, err := plan.Settle(ctx, &w.Problem, plan.Options{Effort: r.Total, Progress: func(done, _ int) {
+		if time.Since(looked) < beat {
+			return
+		}
+		looked = time.Now()
+		state := "running"
+		err := p.In(ctx, func(tx pgx.Tx) error {
+			return tx.QueryRow(ctx, `update plan_runs set done = $2, beat = now() where id = $1 returning state`, r.ID, done).Scan(&state)
+		})
+		if err != nil || state != "running" {
+			cancel()
+		}
+	}})
+	if errors.Is(err, context.Canceled) {
+		return err // whoever stopped it has said so
+	}
+	after := context.WithoutCancel(ctx)
+	return p.In(after, func(tx pgx.Tx) error {
+		state, says := "ready", ""
+		var text []byte
+		switch {
+		case err != nil:
+			state, says = "failed", "It took too long, or could not be planned: the plan stays as it is."
+		default:
+			says = better(w, previous, made)
+			var err error
+			if text, err = plan.Write(made); err != nil {
+				return err
+			}
+		}
+		_, err := tx.Exec(after, `update plan_runs r set state = case when r.revision = k.plan_revision or $2 <> 'ready' then $2 else 'dropped' end,
+			done = total, says = $3, made = $4, zero = $5::text::date, beat = now() from kitchens k where r.id = $1 and r.state = 'running'`, r.ID, state, says, nullText(text), w.Calendar.Date(0))
+		return err
+	})
+}
+
+func nullText(text []byte) *string {
+	if text == nil {
+		return nil
+	}
+	s := string(text)
+	return &s
+}
+
+// better tells in which way a plan is better than the one that stands; empty where it is not.
+func better(w *order.Work, previous, made *plan.Plan) string {
+	stands := *previous
+	for _, b := range w.Batches {
+		for _, s := range b.Steps {
+			if s.Pinned != nil {
+				stands.Steps = append(stands.Steps, plan.Placed{Batch: b.ID, Step: s.ID, Start: s.Pinned.Start, Hand: s.Pinned.Hand})
+			}
+		}
+	}
+	setup := 0
+	for _, s := range stands.Steps {
+		setup += s.Changeover + s.Washdown
+	}
+	age := plan.AgeOf(&w.Problem, &stands)
+	switch {
+	case made.Score.Setup < setup:
+		return fmt.Sprintf("It saves %s of melting and washing down.", measure.Minutes(setup-made.Score.Setup))
+	case made.Score.Setup == setup && made.Score.Age < age:
+		return fmt.Sprintf("What is handed over is fresher: by %s in all.", measure.Minutes(age-made.Score.Age))
+	default:
+		return ""
+	}
+}
+
+func (p *Planning) getRun(ctx context.Context, in *web.ID) (*struct{ Body Run }, error) {
+	var r Run
+	err := p.In(ctx, func(tx pgx.Tx) (err error) { r, _, err = p.runOf(ctx, tx, in.ID, ""); return err })
+	return &struct{ Body Run }{r}, err
+}
+
+// runOf reads a run, and what its plan would move.
+func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (Run, *settled, error) {
+	r := Run{ID: id, Moved: []Move{}}
+	var text *string
+	var zero string
+	var revision, now int
+	var silent bool
+	err := tx.QueryRow(ctx, `select r.state, r.done, r.total, r.says, r.made::text, coalesce(r.zero::text, ''), r.revision, k.plan_revision, r.beat < now() - $2::interval from plan_runs r, kitchens k where r.id = $1 `+lock, id, lost).
+		Scan(&r.State, &r.Done, &r.Total, &r.Says, &text, &zero, &revision, &now, &silent)
+	if errors.Is(err, pgx.ErrNoRows) {
+		return r, nil, web.NotFound("plan run")
+	}
+	if err != nil {
+		return r, nil, err
+	}
+	if r.State == "ready" && revision != now {
+		r.State = "dropped"
+	}
+	if r.State == "running" && silent {
+		r.State = "failed"
+	}
+	switch r.State {
+	case "dropped":
+		r.Says = "The orders or the days have changed meanwhile, so this plan is dropped."
+	case "failed":
+		r.Says = "It was broken off: the plan stays as it is."
+	case "stopped":
+		r.Says = "Stopped: the plan stays as it is."
+	}
+	if r.State != "ready" || text == nil {
+		return r, nil, nil
+	}
+	if r.Says == "" {
+		r.Says = "No better plan was found: it stays as it is."
+		return r, nil, nil
+	}
+	s, err := p.fromRun(ctx, tx, *text, zero)
+	if err != nil {
+		return r, nil, err
+	}
+	names, err := namesOf(ctx, tx, s.before)
+	if err != nil {
+		return r, nil, err
+	}
+	r.Moved = moves(s.problem.Previous, s.made, s.calendar, names)
+	return r, s, nil
+}
+
+func (p *Planning) stopRun(ctx context.Context, in *web.ID) (*struct{ Body Run }, error) {
+	var r Run
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `update plan_runs set state = 'stopped' where id = $1 and state in ('running', 'ready')`, in.ID); err != nil {
+			return err
+		}
+		var err error
+		r, _, err = p.runOf(ctx, tx, in.ID, "")
+		return err
+	})
+	return &struct{ Body Run }{r}, err
+}
+
+// takeRun keeps the plan that a run made, while nothing has changed since; it can be undone like any other change.
+func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outcome }, error) {
+	var out Outcome
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, `select from kitchens for update`); err != nil {
+			return err
+		}
+		r, s, err := p.runOf(ctx, tx, in.ID, "for update of r")
+		if err != nil {
+			return err
+		}
+		if s == nil {
+			return web.Refuse(http.StatusConflict, r.Says)
+		}
+		cal, err := p.Calendar(ctx, tx)
+		if err != nil {
+			return err
+		}
+		names, err := namesOf(ctx, tx, s.before)
+		if err != nil {
+			return err
+		}
+		a := &applying{p, ctx, tx, &Change{Kind: "settle"}, cal, s.before, names, past{Shorts: map[string]*shortNote{}}}
+		out = Outcome{Says: "The plan that was made anew is taken.", Moved: r.Moved, Lost: []string{}, Gained: []string{}}
+		a.compare(s, &out)
+		if err := a.keep(s, &out); err != nil {
+			return err
+		}
+		_, err = tx.Exec(ctx, `update plan_runs set state = 'taken' where id = $1`, in.ID)
+		return err
+	})
+	return &struct{ Body Outcome }{out}, err
+}
+
+// fromRun is the plan of a run beside the problem as it is now. Time has gone on since, a minute perhaps: what the plan had a minute ago is still to come, or it is refused.
+func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string) (*settled, error) {
+	cal, err := p.Calendar(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	w, all, err := load(ctx, tx, cal, p.Clock(), Days{0, 28}, uuid.Nil)
+	if err != nil {
+		return nil, err
+	}
+	if w.Calendar.Date(0) != zero {
+		return nil, web.Refuse(http.StatusConflict, "A day has gone by since this plan was made: plan anew.")
+	}
+	made, err := plan.ReadPlan([]byte(text))
+	if err != nil {
+		return nil, err
+	}
+	for i := range made.Steps {
+		s := &made.Steps[i]
+		n := slices.IndexFunc(w.Batches, func(b plan.Batch) bool { return b.ID == s.Batch })
+		if n < 0 {
+			continue
+		}
+		b := &promised{Promised: plan.Promised{Batch: w.Batches[n]}}
+		step := b.step(s.Step)
+		if s.Hands, s.Wait, s.Pot = step.Hands, step.Wait, step.Pot; step.Pinned == nil && s.From() < w.Now {
+			return nil, web.Refuse(http.StatusConflict, "Time has gone on since this plan was made, and its next step should have begun: plan anew.")
+		}
+	}
+	return &settled{w.Calendar, &w.Problem, made, all}, nil
+}

@@ -1,0 +1,177 @@
+package planning
+
+import (
+	"context"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/food"
+	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/core/treat"
+)
+
+// taken are the steps of the coming days that have their room.
+func taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.Placed, error) {
+	rows, err := tx.Query(ctx, `select b.id, s.step, s.day, s.start, s.hand, s.changeover, s.washdown, s.hands, s.wait, s.pot from batch_steps s
+		join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where s.day >= $1::text::date and s.day < $1::text::date + $2::int and b.short is null`, cal.Date(0), days)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (plan.Placed, error) {
+		var p plan.Placed
+		var id uuid.UUID
+		var day time.Time
+		err := row.Scan(&id, &p.Step, &day, &p.Start, &p.Hand, &p.Changeover, &p.Washdown, &p.Hands, &p.Wait, &p.Pot)
+		p.Batch = id.String()
+		p.Start += dayOf(cal, day) * plan.DayMinutes
+		return p, err
+	})
+}
+
+// Tin is a day on the shelf.
+type Tin struct {
+	Day       string     `json:"day" format:"date"`
+	Hands     int        `json:"hands" doc:"Minutes of hands that the day has"`
+	Free      int        `json:"free" doc:"Minutes that can still be promised; today, from now on"`
+	Over      int        `json:"over" doc:"Minutes of planned work beyond what the day has"`
+	Spans     []Span     `json:"spans"`
+	Reason    string     `json:"reason,omitempty" doc:"Why the day differs from the weekly pattern"`
+	Work      []TinWork  `json:"work"`
+	Handovers []Handover `json:"handovers"`
+}
+
+// TinWork is a batch in a tin.
+type TinWork struct {
+	Batch     uuid.UUID      `json:"batch"`
+	Order     uuid.UUID      `json:"order"`
+	Customer  string         `json:"customer"`
+	Treat     string         `json:"treat"`
+	Count     int            `json:"count"`
+	Family    treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Chocolate food.Chocolate `json:"chocolate"`
+	Minutes   int            `json:"minutes"`
+	Steps     int            `json:"steps"`
+	Done      int            `json:"done" doc:"Steps that are ticked"`
+	Short     bool           `json:"short" doc:"It has no room in the plan: it stands over the rim"`
+}
+
+// Handover is a flag below a tin.
+type Handover struct {
+	Order    uuid.UUID   `json:"order"`
+	Customer string      `json:"customer"`
+	Way      order.Way   `json:"way" enum:"pickup,delivery"`
+	At       time.Time   `json:"at"`
+	State    order.State `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
+}
+
+// Shelf is the days in a row.
+type Shelf struct {
+	Today string `json:"today" format:"date"`
+	Tins  []Tin  `json:"tins"`
+}
+
+func (p *Planning) shelf(ctx context.Context, in *struct {
+	Days int `query:"days" minimum:"1" maximum:"60" default:"14"`
+}) (*struct{ Body Shelf }, error) {
+	var s Shelf
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		cal, err := p.Calendar(ctx, tx)
+		if err != nil {
+			return err
+		}
+		w, _, err := loadWorkDays(ctx, tx)
+		if err != nil {
+			return err
+		}
+		sessions, err := Sessions(ctx, tx, cal, in.Days)
+		if err != nil {
+			return err
+		}
+		taken, err := taken(ctx, tx, cal, in.Days)
+		if err != nil {
+			return err
+		}
+		s = Shelf{Today: cal.Date(0), Tins: make([]Tin, in.Days)}
+		now := cal.Minute(p.Clock())
+		for day := range s.Tins {
+			s.Tins[day] = tin(w, cal, day, now, sessions, taken)
+		}
+		if err := fillWork(ctx, tx, cal, s.Tins); err != nil {
+			return err
+		}
+		return fillHandovers(ctx, tx, cal, s.Tins)
+	})
+	return &struct{ Body Shelf }{s}, err
+}
+
+func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, taken []plan.Placed) Tin {
+	t := Tin{Day: cal.Date(day), Spans: w.spansOn(cal, day), Work: []TinWork{}, Handovers: []Handover{}}
+	for _, e := range w.Exceptions {
+		if e.Day == t.Day {
+			t.Reason = e.Reason
+		}
+	}
+	var today, ahead []plan.Session
+	planned := 0
+	for _, s := range sessions {
+		if s.From/plan.DayMinutes == day {
+			today = append(today, s)
+			t.Hands += (s.To - s.From) * s.Hands
+			if s.From = max(s.From, now); s.From < s.To {
+				ahead = append(ahead, s)
+			}
+		}
+	}
+	for _, p := range taken {
+		if p.Start/plan.DayMinutes == day {
+			planned += p.To() - p.From()
+		}
+	}
+	t.Free = plan.Free(ahead, taken)
+	// What lies outside of the sessions has no room in the tin.
+	t.Over = max(0, planned-(t.Hands-plan.Free(today, taken)))
+	return t
+}
+
+func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) error {
+	rows, err := tx.Query(ctx, `select b.id, o.id, o.customer, b.name, b.count, b.family, b.look,
+			sum(s.hands + s.changeover + s.washdown)::int, count(*)::int, count(s.done_at)::int, b.short is not null, s.day
+		from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
+		where s.day >= $1::text::date and s.day < $1::text::date + $2::int group by b.kitchen_id, b.id, o.kitchen_id, o.id, s.day order by min(s.start)`, cal.Date(0), len(tins))
+	if err != nil {
+		return err
+	}
+	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
+		var w TinWork
+		var day time.Time
+		err := row.Scan(&w.Batch, &w.Order, &w.Customer, &w.Treat, &w.Count, &w.Family, &w.Chocolate, &w.Minutes, &w.Steps, &w.Done, &w.Short, &day)
+		if i := dayOf(cal, day); err == nil && i >= 0 && i < len(tins) {
+			tins[i].Work = append(tins[i].Work, w)
+			if w.Short {
+				tins[i].Over += w.Minutes
+			}
+		}
+		return struct{}{}, err
+	})
+	return err
+}
+
+func fillHandovers(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) error {
+	rows, err := tx.Query(ctx, `select id, customer, way, from_at, state from orders
+		where from_at >= $1 and from_at < $2 and state in ('promised', 'in the making', 'packed', 'handed over') order by from_at`, cal.Time(0), cal.Time(len(tins)*plan.DayMinutes))
+	if err != nil {
+		return err
+	}
+	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
+		var h Handover
+		err := row.Scan(&h.Order, &h.Customer, &h.Way, &h.At, &h.State)
+		if i := cal.DayOf(h.At); err == nil && i >= 0 && i < len(tins) {
+			tins[i].Handovers = append(tins[i].Handovers, h)
+		}
+		return struct{}{}, err
+	})
+	return err
+}

@@ -1,0 +1,325 @@
+package planning
+
+import (
+	"cmp"
+	"context"
+	"fmt"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/food"
+	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/core/treat"
+)
+
+// View is the plan of some days in large.
+type View struct {
+	Revision int      `json:"revision" doc:"Raised whenever a planned step changes"`
+	Today    string   `json:"today" format:"date"`
+	Now      int      `json:"now" doc:"Minute of today"`
+	Days     []ViewOf `json:"days"`
+	Levels   []Level  `json:"levels" doc:"What waits in each place, and how many moulds are held"`
+	Short    []Short  `json:"short" doc:"What has no room"`
+	Setup    int      `json:"setup" doc:"Minutes of melting and washing down on these days"`
+	Undo     *Undo    `json:"undo,omitempty" doc:"The last change, while it can be undone"`
+}
+
+// ViewOf is a day.
+type ViewOf struct {
+	Day    string       `json:"day" format:"date"`
+	Reason string       `json:"reason,omitempty" doc:"Why the day differs from the weekly pattern"`
+	Off    bool         `json:"off" doc:"A person has said that nobody works"`
+	Hours  []Hours      `json:"hours"`
+	Free   int          `json:"free" doc:"Minutes of hands; today, from now on"`
+	Steps  []ViewOfStep `json:"steps" doc:"By their begin"`
+}
+
+// Hours in which people work, in minutes of the day.
+type Hours struct {
+	From  int `json:"from"`
+	To    int `json:"to"`
+	Hands int `json:"hands"`
+}
+
+// ViewOfStep is a step where it stands. Times are minutes of the day.
+type ViewOfStep struct {
+	Batch     uuid.UUID      `json:"batch"`
+	Step      string         `json:"step"`
+	Order     uuid.UUID      `json:"order"`
+	Customer  string         `json:"customer"`
+	Treat     string         `json:"treat"`
+	Count     int            `json:"count" doc:"Pieces of the batch; bags of bark"`
+	Name      string         `json:"name"`
+	Family    treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Chocolate food.Chocolate `json:"chocolate" doc:"That it works with, or that the treat is drawn in"`
+	Pot       string         `json:"pot,omitempty" doc:"Name of the chocolate that it works with"`
+	Start     int            `json:"start"`
+	Hand      int            `json:"hand" doc:"Which person, from 0"`
+	Hands     int            `json:"hands"`
+	Wait      int            `json:"wait"`
+	Place     string         `json:"place,omitempty" doc:"Where it waits"`
+	Melt      int            `json:"melt" doc:"Minutes of melting immediately before"`
+	Wash      int            `json:"wash" doc:"Minutes of washing down before that"`
+	FreeFrom  []string       `json:"freeFrom"`
+	Pinned    bool           `json:"pinned"`
+	Done      bool           `json:"done"`
+	Short     bool           `json:"short" doc:"Its batch has no room in the plan; this is where it was"`
+}
+
+// Level is how full something is over time.
+type Level struct {
+	Kind  string `json:"kind" enum:"place,mould"`
+	ID    string `json:"id"`
+	Name  string `json:"name"`
+	Holds int    `json:"holds" doc:"Trays, or moulds"`
+	Spans []Fill `json:"spans"`
+}
+
+// Fill of a place or a mould; minutes from the begin of the first day.
+type Fill struct {
+	From   int       `json:"from"`
+	To     int       `json:"to"`
+	Amount int       `json:"amount"`
+	Batch  uuid.UUID `json:"batch"`
+	Step   string    `json:"step"`
+}
+
+// Short is a batch that has no room.
+type Short struct {
+	Batch    uuid.UUID `json:"batch"`
+	Order    uuid.UUID `json:"order"`
+	Customer string    `json:"customer"`
+	Treat    string    `json:"treat"`
+	Count    int       `json:"count"`
+	Ready    time.Time `json:"ready" doc:"When it is to be handed over"`
+	Minutes  int       `json:"minutes" doc:"Of hands, that it needs"`
+	Text     string    `json:"text"`
+}
+
+// Undo is a change that can be undone.
+type Undo struct {
+	ID   uuid.UUID `json:"id"`
+	Says string    `json:"says"`
+}
+
+// named is what a batch is called.
+type named struct {
+	order    uuid.UUID
+	customer string
+	treat    string
+	count    int
+	family   treat.Family
+	look     food.Chocolate
+	freeFrom []string
+	hands    int
+	ready    time.Time
+	names    []string // of its steps
+	ids      []string
+}
+
+func (p *Planning) view(ctx context.Context, in *struct {
+	From string `query:"from" doc:"The first day; today where it is not given" format:"date"`
+	Days int    `query:"days" minimum:"1" maximum:"28" default:"14"`
+}) (*struct{ Body View }, error) {
+	var v View
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		cal, err := p.Calendar(ctx, tx)
+		if err != nil {
+			return err
+		}
+		first := 0
+		if day, err := time.Parse(time.DateOnly, in.From); err == nil {
+			first = min(max(dayOf(cal, day), -365), Horizon)
+		}
+		v, err = p.viewOf(ctx, tx, Days{first, first + in.Days})
+		return err
+	})
+	return &struct{ Body View }{v}, err
+}
+
+// viewOf the days as they are planned.
+func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, error) {
+	cal, err := p.Calendar(ctx, tx)
+	if err != nil {
+		return View{}, err
+	}
+	now := p.Clock()
+	work, all, err := load(ctx, tx, cal, now, span, uuid.Nil)
+	if err != nil {
+		return View{}, err
+	}
+	ingredients, err := p.Ingredients(ctx, tx)
+	if err != nil {
+		return View{}, err
+	}
+	names, err := namesOf(ctx, tx, all)
+	if err != nil {
+		return View{}, err
+	}
+	hours, _, err := loadWorkDays(ctx, tx)
+	if err != nil {
+		return View{}, err
+	}
+	v := View{Today: cal.Date(0), Now: cal.Minute(now), Days: make([]ViewOf, span.To-span.From), Levels: []Level{}, Short: []Short{}}
+	if err := tx.QueryRow(ctx, `select plan_revision from kitchens`).Scan(&v.Revision); err != nil {
+		return v, err
+	}
+	if v.Undo, err = lastChange(ctx, tx, v.Revision); err != nil {
+		return v, err
+	}
+	before := work.Calendar.DayOf(cal.Zero) // days of the problem before the calendar's
+	for i := range v.Days {
+		v.Days[i] = dayView(hours, cal, span.From+i)
+	}
+	var planned []plan.Placed
+	for i := range all {
+		b := &all[i]
+		id := uuid.MustParse(b.ID)
+		of := names[id]
+		if b.short != nil {
+			v.Short = append(v.Short, b.shortage(id, of, &work))
+		}
+		for _, s := range b.steps {
+			at := s.Day - span.From
+			step := b.step(s.Step)
+			if b.short == nil {
+				planned = append(planned, plan.Placed{Batch: b.ID, Step: s.Step, Start: (s.Day+before)*plan.DayMinutes + s.Start, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Hands: step.Hands, Wait: step.Wait, Pot: step.Pot})
+			}
+			if at < 0 || at >= len(v.Days) {
+				continue
+			}
+			shown := ViewOfStep{Batch: id, Step: s.Step, Order: of.order, Customer: of.customer, Treat: of.treat, Count: of.count, Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
+				Start: s.Start, Hand: s.Hand, Hands: step.Hands, Wait: step.Wait, Place: step.Place, Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.freeFrom, Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
+			if pot, known := ingredients[step.Pot]; known && pot.Chocolate != nil {
+				shown.Pot, shown.Chocolate = pot.Name, *pot.Chocolate
+			}
+			v.Days[at].Steps = append(v.Days[at].Steps, shown)
+			if b.short == nil {
+				v.Setup += s.Changeover + s.Washdown
+			}
+		}
+	}
+	for i := range v.Days {
+		slices.SortStableFunc(v.Days[i].Steps, func(a, b ViewOfStep) int { return cmp.Compare(a.Start-a.Melt-a.Wash, b.Start-b.Melt-b.Wash) })
+		var ahead []plan.Session
+		for _, h := range v.Days[i].Hours {
+			day := (span.From + i + before) * plan.DayMinutes
+			if s := (plan.Session{From: max(day+h.From, work.Now), To: day + h.To, Hands: h.Hands}); s.From < s.To {
+				ahead = append(ahead, s)
+			}
+		}
+		v.Days[i].Free = plan.Free(ahead, planned)
+	}
+	k, err := p.Kitchen(ctx, tx)
+	if err != nil {
+		return v, err
+	}
+	v.Levels = levels(&work, all, planned, mouldsOf(k), (span.From+before)*plan.DayMinutes, (span.To+before)*plan.DayMinutes)
+	return v, nil
+}
+
+func dayView(w WorkDays, cal plan.Calendar, day int) ViewOf {
+	d := ViewOf{Day: cal.Date(day), Hours: []Hours{}, Steps: []ViewOfStep{}}
+	for _, e := range w.Exceptions {
+		if e.Day == d.Day {
+			d.Reason, d.Off = e.Reason, len(e.Spans) == 0
+		}
+	}
+	for _, s := range w.spansOn(cal, day) {
+		from, _ := minuteOf(s.From)
+		to, _ := minuteOf(s.To)
+		d.Hours = append(d.Hours, Hours{from, to, s.Hands})
+	}
+	return d
+}
+
+func (b *promised) step(id string) plan.Step {
+	if n := slices.IndexFunc(b.Steps, func(s plan.Step) bool { return s.ID == id }); n >= 0 {
+		return b.Steps[n]
+	}
+	return plan.Step{}
+}
+
+func (n named) nameOf(step string) string {
+	if i := slices.Index(n.ids, step); i >= 0 && i < len(n.names) {
+		return n.names[i]
+	}
+	return step
+}
+
+// shortage is why a batch has no room, by the calendar.
+func (b *promised) shortage(id uuid.UUID, of named, w *order.Work) Short {
+	s := Short{Batch: id, Order: of.order, Customer: of.customer, Treat: of.treat, Count: of.count, Ready: of.ready, Minutes: of.hands}
+	u := plan.Unplaced{Batch: b.ID, Short: b.short.Short, Minutes: b.short.Minutes, From: w.Calendar.Minute(b.short.From), To: w.Calendar.Minute(b.short.To)}
+	free, keeps := 0, 0
+	for _, x := range w.Sessions {
+		if x = (plan.Session{From: max(x.From, u.From, w.Now), To: min(x.To, u.To), Hands: x.Hands}); x.From < x.To && w.Previous != nil {
+			free += plan.Free([]plan.Session{x}, w.Previous.Steps)
+		}
+	}
+	if b.Keeps != nil {
+		keeps = *b.Keeps / 60
+	}
+	s.Text = order.Shortage(u, order.Shown{What: fmt.Sprint(of.count, " ", of.treat), Hands: of.hands, Keeps: keeps, Steps: b.Batch.Steps, Name: of.nameOf}, free, &w.Problem, w.Calendar)
+	return s
+}
+
+// namesOf batches.
+func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]named, error) {
+	ids := make([]uuid.UUID, len(all))
+	for i, b := range all {
+		ids[i] = uuid.MustParse(b.ID)
+	}
+	rows, err := tx.Query(ctx, `select b.id, o.id, o.customer, b.name, b.count, b.family, b.look, o.free_from, b.hands, o.from_at, jsonb_path_query_array(b.sheet, '$.card.steps[*].name'), jsonb_path_query_array(b.sheet, '$.card.steps[*].id')
+		from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id where b.id = any($1)`, ids)
+	if err != nil {
+		return nil, err
+	}
+	names := map[uuid.UUID]named{}
+	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
+		var id uuid.UUID
+		var n named
+		err := row.Scan(&id, &n.order, &n.customer, &n.treat, &n.count, &n.family, &n.look, &n.freeFrom, &n.hands, &n.ready, &n.names, &n.ids)
+		names[id] = n
+		return struct{}{}, err
+	})
+	return names, err
+}
+
+// levels of places and moulds between two minutes of the problem.
+func levels(w *order.Work, all []promised, planned []plan.Placed, moulds []Mould, from, to int) []Level {
+	problem := plan.Problem{}
+	for i := range all {
+		problem.Batches = append(problem.Batches, all[i].Batch)
+	}
+	list := []Level{}
+	at := map[string]int{}
+	for _, p := range w.Places {
+		at[p.ID] = len(list)
+		list = append(list, Level{Kind: "place", ID: p.ID, Name: p.ID, Holds: p.Trays, Spans: []Fill{}})
+	}
+	for _, t := range w.Tools {
+		name := "moulds"
+		if n := slices.IndexFunc(moulds, func(m Mould) bool { return m.Tool == t.ID }); n >= 0 {
+			name = "moulds: " + moulds[n].For[0]
+			if more := len(moulds[n].For) - 1; more > 0 {
+				name += " and others"
+			}
+		}
+		at[t.ID] = len(list)
+		list = append(list, Level{Kind: "mould", ID: t.ID, Name: name, Holds: t.Count, Spans: []Fill{}})
+	}
+	for _, f := range plan.Fill(&problem, &plan.Plan{Steps: planned}) {
+		if f.To <= from || f.From >= to {
+			continue
+		}
+		if n, known := at[cmp.Or(f.Place, f.Tool)]; known {
+			list[n].Spans = append(list[n].Spans, Fill{max(f.From, from) - from, min(f.To, to) - from, f.Amount, uuid.MustParse(f.Batch), f.Step})
+		}
+	}
+	return slices.DeleteFunc(list, func(l Level) bool { return l.Kind == "mould" && len(l.Spans) == 0 })
+}
