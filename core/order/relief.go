@@ -162,17 +162,21 @@ func laterBy(d *Draft, k *Kitchen) []int {
 	return list
 }
 
-// freeDays are times on days before the handover on which nobody works: from the usual hour on, for up to three hours.
+// freeDays are times on days before the handover on which nobody works: from the usual hour on, for up to four hours.
 func (s *seeking) freeDays() []plan.Session {
 	w := &s.kitchen.Work
-	usual := 18 * 60
-	if len(w.Sessions) > 0 {
-		usual = w.Sessions[len(w.Sessions)-1].From % plan.DayMinutes
+	usual, most := 18*60, 0 // when work begins most often
+	begins := map[int]int{}
+	for _, x := range w.Sessions {
+		at := x.From % plan.DayMinutes
+		if begins[at]++; begins[at] > most {
+			usual, most = at, begins[at]
+		}
 	}
 	var list []plan.Session
 	for day := (w.Calendar.Minute(s.draft.From) - 1) / plan.DayMinutes; day >= w.Now/plan.DayMinutes && len(list) < daysTried; day-- {
 		from := max(day*plan.DayMinutes+usual, w.Now)
-		to := min(from+180, (day+1)*plan.DayMinutes)
+		to := min(from+240, (day+1)*plan.DayMinutes)
 		if to-from >= 30 && !slices.ContainsFunc(w.Sessions, func(x plan.Session) bool { return x.From/plan.DayMinutes == day }) {
 			list = append(list, plan.Session{From: from, To: to, Hands: 1})
 		}

@@ -23,8 +23,19 @@ func Proposed(f *Formula) []Work {
 	case Moulded:
 		steps = mouldedSteps(f)
 	}
-	return slices.DeleteFunc(steps, func(w Work) bool { return w.Pot != "" && !f.has(w.Pot) })
+	steps = slices.DeleteFunc(steps, func(w Work) bool { return w.Pot != "" && !f.has(w.Pot) })
+	if f.Family != Truffle { // whose centres may be made ahead
+		for i := 1; i < len(steps); i++ {
+			if steps[i-1].Place == "freezer" && steps[i-1].Wait > 0 && steps[i].Latest == nil {
+				steps[i].Latest = new(mostInFreezer)
+			}
+		}
+	}
+	return steps
 }
+
+// mostInFreezer is how many minutes longer than it must what sets there may stay: a coat sweats when it comes out cold (common practice: minutes only).
+const mostInFreezer = 60
 
 // set gives a work its place and waiting minutes by the choice where it sets.
 func (f *Formula) set(w Work, room, fridge, freezer int) Work {

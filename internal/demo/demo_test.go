@@ -70,7 +70,7 @@ func check(t *testing.T, now time.Time) {
 	}
 	var ahead, freeFrom, impossible int
 	err = conn.QueryRow(ctx, `select (select count(*) from batch_steps where day >= $1::text::date), (select count(*) from orders where free_from <> '{}'),
-		(select count(*) from orders o join order_lines l on l.order_id = o.id where l.count = 120 and o.state = 'enquiry')`, now.Format(time.DateOnly)).Scan(&ahead, &freeFrom, &impossible)
+		(select count(*) from orders o join order_lines l on l.order_id = o.id where l.count = 72 and o.state = 'enquiry')`, now.Format(time.DateOnly)).Scan(&ahead, &freeFrom, &impossible)
 	if err != nil || ahead == 0 || freeFrom == 0 || impossible != 1 {
 		t.Errorf("%d steps ahead, %d free-from, %d impossible (%v)", ahead, freeFrom, impossible, err)
 	}

@@ -13,6 +13,7 @@ import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
 import { QuotePanel } from './QuotePanel'
 import { Parts } from './Reckoning'
+import { Helps } from './Helps'
 import { usePreview } from './preview'
 import { useSaving } from './saving'
 import { WhatIf } from './WhatIf'
@@ -130,6 +131,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
     }
   }
 
+  const lost = order?.days.some((d) => d.short) && !reckoning.data?.when.fits
   const state: State = order?.state ?? 'enquiry'
   const moves = order?.moves ?? []
   const next = onward(state, moves)
@@ -174,7 +176,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
           {draft.lines.map((line, i) => {
             const treat = treats.data?.treats.find((t) => t.id === line.treat)
             const card = reckoning.data?.lines[i]?.treat === line.treat ? reckoning.data.lines[i]?.card : undefined
-            const wrongLine = fault(`lines[${i}].count`) ?? fault(`lines[${i}].treat`)
+            const wrongLine = fault(`lines[${i}].count`) ?? fault(`lines[${i}].treat`) ?? fault(`lines[${i}].coating`)
             const look = lookOf(card?.look ?? { kind: 'real', colour: 'dark' })
             const change = (count: number) => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, count } : l)) })
             return (
@@ -185,6 +187,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
                 <span className="line-name">
                   <b>{treat?.name ?? '…'}</b>
                   <small>{card ? lineNote(card) : ''}</small>
+                  {line.coating && <button type="button" className="pill" aria-pressed="true" title="Made in coating: ready sooner, and it tastes of less. Touch to make it in couverture." onClick={() => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, coating: undefined } : l)) })}>in coating</button>}
                   {wrongLine && <span className="fault" role="alert">{wrongLine}</span>}
                 </span>
                 <span className="count">
@@ -252,7 +255,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
       <aside className="reckoning" aria-label="The reckoning">
         <p className="kicker">The reckoning</p>
         {reckoning.error && <p className="fault" role="alert">{reckoning.error.message}</p>}
-        {reckoning.data && <Parts r={reckoning.data} planned={order?.days} />}
+        {reckoning.data && <Parts r={reckoning.data} planned={order?.days} helps={lost || (!reckoning.data.when.fits && reckoning.data.when.short.length > 0 && !order?.days.length) ? <Helps order={order?.id} draft={draft} set={set} /> : undefined} />}
         {reckoning.data && reckoning.data.lines.length > 0 && <WhatIf order={order?.id} draft={draft} r={reckoning.data} />}
       </aside>
     </>

@@ -72,7 +72,7 @@ export function Market({ stand }: { stand: Schemas['OrderStand'] }) {
 }
 
 /** All that follows from an order. planned: the days that it has, where it has some. */
-export function Parts({ r, planned }: { r: Reckoned; planned?: Schemas['OrdersDay'][] }) {
+export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['OrdersDay'][]; helps?: ReactNode }) {
   const kitchen = useKitchen()
   const chosen = planned && planned.length > 0 ? planned : null
   return (
@@ -94,8 +94,8 @@ export function Parts({ r, planned }: { r: Reckoned; planned?: Schemas['OrdersDa
       <Part name="When">
         {chosen ? (
           chosen.map((d) => (
-            <Line key={d.batch} figure={dayName(d.day)} note={d.done > 0 ? `${d.done} of ${d.steps} steps done` : minutes(d.hands)}>
-              {d.name}
+            <Line key={d.batch} figure={d.days.length > 1 ? `${dayName(d.days[0]!)} to ${dayName(d.days.at(-1)!)}` : dayName(d.day)} trouble={d.short} note={d.short ? 'no room in the plan any more' : d.done > 0 ? `${d.done} of ${d.steps} steps done` : minutes(d.hands)}>
+              {d.part > 0 && `${d.count} `}{d.name}
             </Line>
           ))
         ) : (
@@ -103,8 +103,10 @@ export function Parts({ r, planned }: { r: Reckoned; planned?: Schemas['OrdersDa
             {r.lines.length > 0 && <Sign kind={r.when.fits ? 'fine' : 'trouble'} size={15} />} {r.when.text}
           </p>
         )}
+        {chosen?.some((d) => d.short) && !r.when.fits && <p className="when trouble" role="status"><Sign kind="trouble" size={15} /> {r.when.text}</p>}
         {r.wait > 0 && <small className="soft">and {minutes(r.wait)} of setting and drying, which need no hands</small>}
       </Part>
+      {helps}
       {r.lines.length > 0 && (
         <Part name="Make">
           {r.lines.map((l, i) => (

@@ -24,9 +24,9 @@ export function usePreview({ order, planned, day, r, choose }: Shown) {
       handover: day,
       choose: chooses ? (d) => chooser.current?.(d) : undefined,
       over: planned ? [] : over,
-      pieces: planned || !r ? [] : r.when.batches.map((b) => {
+      pieces: planned || !r ? [] : r.when.batches.flatMap((b) => {
         const card = r.lines[b.line]!.card
-        return { day: b.day, piece: { key: `new-${b.line}`, family: b.family, chocolate: card.look, minutes: b.hands } }
+        return b.days.map((d) => ({ day: d.day, piece: { key: `new-${b.line}-${b.part ?? 0}-${d.day}`, family: b.family, chocolate: card.look, minutes: d.hands } }))
       }),
     })
   }, [order, planned, day, r, over, chooses, setPreview])

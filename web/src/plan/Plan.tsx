@@ -1,169 +1,219 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Button, Input, InputNumber } from 'antd'
-import dayjs from 'dayjs'
-import { useEffect, useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
+import { Button, Segmented } from 'antd'
+import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { Link } from 'react-router'
-import { api, askTagged, etag, Refused, type Schemas } from '../api/client'
-import { lookOf } from '../kit/chocolate'
-import { DayInput } from '../kit/DayInput'
-import { Glyph, Sign } from '../kit/glyphs'
-import { useSay } from '../kit/say'
-import { dayName, minutes, useKitchen } from '../shell/kitchen'
-import { useShelf } from '../shell/Shelf'
+import { api, ask } from '../api/client'
+import { Sign } from '../kit/glyphs'
 import { Line, Part } from '../orders/Reckoning'
+import { clock, dayLong, dayName, minutes, plusDays, useKitchen } from '../shell/kitchen'
+import { Anew } from './Anew'
+import { DayBand } from './DayBand'
+import './plan.css'
+import { useChange } from './useChange'
+import { type At, before, type Day, keyOf, moveBy, type Outcome, rangeOf, type Step, type View } from './when'
 
-type WorkDays = Schemas['PlanningWorkDays']
-type Span = Schemas['PlanningSpan']
+const grid = 5 // minutes that a step is put to
 
-const weekdays = ['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday']
-const weekOrder = [1, 2, 3, 4, 5, 6, 0]
-const evening: Span = { from: '18:00', to: '21:00', hands: 1 }
-
-const spanMinutes = (s: Span) => {
-  const [a = 0, b = 0] = s.from.split(':').map(Number)
-  const [c = 0, d = 0] = s.to.split(':').map(Number)
-  return Math.max((c * 60 + d - a * 60 - b) * s.hands, 0)
-}
-
-/** When the kitchen works: a weekly pattern, and dates that differ. */
+/** The fortnight in large: who does what when, what waits where, and why something has no room. */
 export default function Plan() {
   const kitchen = useKitchen()
-  const queries = useQueryClient()
-  const say = useSay()
-  const shelf = useShelf()
-  const stored = useQuery({
-    queryKey: ['work-days'],
-    queryFn: () => askTagged(api.GET('/api/v1/work-days', {})),
-  })
-  const [w, setW] = useState<WorkDays>()
-  const [refused, setRefused] = useState<Refused>()
-  useEffect(() => {
-    if (stored.data && !w) setW(stored.data.data)
-  }, [stored.data, w])
+  const [from, setFrom] = useState<string>()
+  const view = useQuery({ queryKey: ['plan', from], queryFn: () => ask(api.GET('/api/v1/plan', { params: { query: { from, days: 14 } } })), refetchInterval: 60_000 })
+  if (view.error && !view.data) return <section className="work"><h1>Plan</h1><p className="fault" role="alert">{view.error.message}</p></section>
+  if (!view.data) return <p className="loading" role="status">One moment…</p>
+  const first = from ?? kitchen.today()
+  return <Fortnight view={view.data} go={(days) => setFrom(days === 0 ? undefined : plusDays(first, days))} />
+}
 
-  async function save(next: WorkDays, undo?: WorkDays, revision = stored.data?.revision) {
-    if (revision === undefined) return
-    try {
-      setRefused(undefined)
-      const saved = await askTagged(api.PUT('/api/v1/work-days', { body: next, params: { header: { 'If-Match': etag(revision) } } }))
-      queries.setQueryData(['work-days'], saved)
-      await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'work-days' })
-      say.done('days', 'The days are saved.', undo && (() => {
-        setW(undo)
-        void save(undo, undefined, saved.revision)
-      }))
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setRefused(error)
-      if (error.status === 412) await stored.refetch()
+function Fortnight({ view, go }: { view: View; go: (days: number) => void }) {
+  const kitchen = useKitchen()
+  const { change, undo } = useChange()
+  const [selected, setSelected] = useState<string>()
+  const [carried, setCarried] = useState<{ step: Step; at: At; by: 'keys' | 'hand' }>()
+  const [outcome, setOutcome] = useState<Outcome>()
+  const [side, setSide] = useState<'now' | 'before'>('now')
+  const [told, setTold] = useState('')
+  const grip = useRef<{ step: Step; offset: number; x: number; y: number; at?: At } | null>(null)
+  const wasDragged = useRef(false)
+
+  const moved = outcome?.revision === view.revision ? outcome.moved : []
+  const days = side === 'before' && moved.length > 0 ? before(view.days, moved) : view.days
+  const span = Math.max(240, ...days.map((d) => rangeOf(d)).map((r) => (r ? r.to - r.from : 0)))
+  const all = view.days.flatMap((d) => d.steps.map((s) => ({ d, s })))
+  const at = all.find((x) => keyOf(x.s) === selected)
+  const planned = all.reduce((sum, { s }) => sum + (s.short ? 0 : s.hands + s.melt + s.wash), 0)
+  const free = view.days.reduce((sum, d) => sum + d.free, 0)
+  const dayOf = (s: Step) => all.find((x) => keyOf(x.s) === keyOf(s))?.d.day ?? view.today
+
+  async function apply(body: Parameters<typeof change>[0]) {
+    const done = await change(body)
+    if (done) {
+      setOutcome(done)
+      setSide('now')
+    }
+    return done
+  }
+  async function drop(step: Step, at: At) {
+    setCarried(undefined)
+    if (at.day === dayOf(step) && at.start === step.start && at.hand === step.hand && step.pinned) return
+    await apply({ kind: 'pin', batch: step.batch, step: step.step, day: at.day, start: at.start, hand: at.hand })
+  }
+  const tell = (step: Step, at: At) => setTold(`${step.name}: ${dayLong(at.day)}, ${clock(at.start)}, person ${at.hand + 1}`)
+
+  // By keyboard: Enter lifts a step, arrows carry it, Enter puts it down, Esc leaves it.
+  function press(step: Step, e: KeyboardEvent<HTMLButtonElement>) {
+    if (e.ctrlKey || e.metaKey || e.altKey) return
+    if (!carried) {
+      if (e.key === 'Enter' && !step.done) {
+        e.preventDefault()
+        setSelected(keyOf(step))
+        const here = { day: dayOf(step), start: step.start, hand: step.hand }
+        setCarried({ step, at: here, by: 'keys' })
+        tell(step, here)
+      } else if (e.key === 'u' && step.pinned) {
+        e.preventDefault()
+        void apply({ kind: 'unpin', batch: step.batch, step: step.step })
+      }
+      return
+    }
+    const by = ({
+      ArrowLeft: { minutes: e.shiftKey ? -30 : -grid }, ArrowRight: { minutes: e.shiftKey ? 30 : grid }, ArrowUp: { hand: -1 as const }, ArrowDown: { hand: 1 as const },
+      PageUp: { day: -1 as const }, PageDown: { day: 1 as const }, '[': { day: -1 as const }, ']': { day: 1 as const },
+    } as Record<string, Parameters<typeof moveBy>[3]>)[e.key]
+    if (by) {
+      e.preventDefault()
+      const next = moveBy(view.days, carried.at, step, by)
+      setCarried({ ...carried, at: next })
+      tell(step, next)
+    } else if (e.key === 'Enter') {
+      e.preventDefault()
+      void drop(step, carried.at)
+    } else if (e.key === 'Escape') {
+      e.preventDefault()
+      setCarried(undefined)
+      setTold('Left where it was.')
     }
   }
-  if (!w) return <p className="loading" role="status">One moment…</p>
-  const changed = JSON.stringify(w) !== JSON.stringify(stored.data?.data)
-  const setDay = (i: number, spans: Span[]) => setW({ ...w, week: w.week.map((old, j) => (j === i ? spans : old)) })
-  const upcoming = w.exceptions.map((e, i) => ({ ...e, i })).filter((e) => e.day >= kitchen.today()).sort((a, b) => a.day.localeCompare(b.day))
-  const setException = (i: number, change: Partial<Schemas['PlanningException']>) => setW({ ...w, exceptions: w.exceptions.map((e, j) => (j === i ? { ...e, ...change } : e)) })
-  const total = w.week.flat().reduce((sum, s) => sum + spanMinutes(s), 0)
-  const tins = shelf.data?.tins ?? []
-  const planned = tins.flatMap((t) => t.work).reduce((sum, x) => sum + x.minutes, 0)
-  const free = tins.reduce((sum, t) => sum + t.free, 0)
+
+  // By hand: the lane under the pointer is where it would go.
+  function under(x: number, y: number, offset: number): At | undefined {
+    const lane = document.elementsFromPoint(x, y).find((el) => el instanceof HTMLElement && el.dataset.band)
+    if (!(lane instanceof HTMLElement)) return
+    const box = lane.getBoundingClientRect()
+    const start = Number(lane.dataset.from) + ((x - box.left) / box.width) * Number(lane.dataset.span) - offset
+    const hand = Math.min(Math.max(Math.floor((y - box.top) / (box.height / Number(lane.dataset.lanes))), 0), Number(lane.dataset.lanes) - 1)
+    return { day: lane.dataset.band!, start: Math.max(Math.round(start / grid) * grid, 0), hand }
+  }
+  function grab(step: Step, e: PointerEvent<HTMLButtonElement>) {
+    if (step.done || e.button !== 0) return
+    const lane = e.currentTarget.parentElement!
+    const offset = ((e.clientX - e.currentTarget.getBoundingClientRect().left) / lane.getBoundingClientRect().width) * Number(lane.dataset.span)
+    grip.current = { step, offset, x: e.clientX, y: e.clientY }
+    wasDragged.current = false
+    const move = (m: globalThis.PointerEvent) => {
+      const g = grip.current
+      if (!g || (!wasDragged.current && Math.hypot(m.clientX - g.x, m.clientY - g.y) < 5)) return
+      wasDragged.current = true
+      const to = under(m.clientX, m.clientY, g.offset)
+      if (to) {
+        g.at = to
+        setCarried({ step: g.step, at: to, by: 'hand' })
+      }
+    }
+    const stop = (end?: globalThis.PointerEvent | globalThis.KeyboardEvent) => {
+      if (end instanceof globalThis.KeyboardEvent && end.key !== 'Escape') return
+      window.removeEventListener('pointermove', move)
+      window.removeEventListener('pointerup', stop)
+      window.removeEventListener('pointercancel', stop)
+      window.removeEventListener('keydown', stop)
+      const g = grip.current
+      grip.current = null
+      setCarried(undefined)
+      if (g?.at && wasDragged.current && end?.type === 'pointerup') void drop(g.step, g.at)
+    }
+    window.addEventListener('pointermove', move)
+    window.addEventListener('pointerup', stop)
+    window.addEventListener('pointercancel', stop)
+    window.addEventListener('keydown', stop)
+  }
+  const ghosts = (d: Day) => (side === 'now' ? moved.filter((m) => m.from.day === d.day).map((m) => ({ key: keyOf(m), start: m.from.start, hand: m.from.hand, hands: all.find((x) => keyOf(x.s) === keyOf(m))?.s.hands ?? 10 })) : [])
+
   return (
     <>
-      <section className="work">
+      <section className="work plan-place">
         <header className="work-head">
-          <h1>Work days</h1>
-          <p className="soft">{minutes(total)} of hands in a usual week. What is free here is what can be promised.</p>
+          <h1>Plan</h1>
+          <p className="soft">Drag a step to pin it, or lift it with <kbd>Enter</kbd>, carry it with the arrows and put it down with <kbd>Enter</kbd>: the rest settles around it.</p>
+          <Button aria-label="A week earlier" title="A week earlier" onClick={() => go(-7)}>‹</Button>
+          <Button aria-label="From today" onClick={() => go(0)}>today</Button>
+          <Button aria-label="A week later" title="A week later" onClick={() => go(7)}>›</Button>
+          <Link className="button-link" to="/plan/hours">Hours and room</Link>
         </header>
-        <div className="week">
-          {weekOrder.map((i) => (
-            <div key={i} className="week-day">
-              <h2>{weekdays[i]}</h2>
-              <Spans spans={w.week[i]!} label={weekdays[i]!} change={(spans) => setDay(i, spans)} fault={(path) => refused?.at(`week[${i}]${path}`)} />
-              <Band spans={w.week[i]!} />
-            </div>
-          ))}
-        </div>
-        <h2>Dates that differ</h2>
-        {upcoming.length === 0 && <p className="soft">None. A day off, or a longer evening before a big order, is entered here.</p>}
-        {upcoming.map((e) => (
-          <div key={e.i} className="week-day exception">
-            <h3>
-              <DayInput label="Date" value={e.day} onChange={(day) => setException(e.i, { day })} /> {dayjs(e.day).format('ddd')}
-              <Input size="small" aria-label="Reason" placeholder="why" value={e.reason} onChange={(x) => setException(e.i, { reason: x.target.value })} style={{ width: 150 }} />
-              <Button type="text" size="small" aria-label={`As in the week again on ${e.day}`} onClick={() => setW({ ...w, exceptions: w.exceptions.filter((_, j) => j !== e.i) })}>×</Button>
-            </h3>
-            {refused?.at(`exceptions[${e.i}].day`) && <span className="fault" role="alert">{refused.at(`exceptions[${e.i}].day`)}</span>}
-            <Spans spans={e.spans} label={e.day} change={(spans) => setException(e.i, { spans })} fault={(path) => refused?.at(`exceptions[${e.i}].spans${path}`)} />
-          </div>
+        <p className="unseen" role="status">{told}</p>
+        {days.map((d, i) => (
+          <DayBand key={d.day} day={d} index={i} span={span} today={d.day === view.today} now={view.now} levels={view.levels} selected={selected} carried={carried} ghosts={ghosts(d)}
+            select={(s) => { if (!wasDragged.current) setSelected(keyOf(s)) }} grab={grab} press={press}
+            off={(isOff) => void apply({ kind: isOff ? 'off' : 'usual', day: d.day })} />
         ))}
-        <button type="button" className="link" onClick={() => {
-          const taken = new Set(w.exceptions.map((e) => e.day))
-          let day = dayjs(kitchen.today())
-          while (taken.has(day.format('YYYY-MM-DD'))) day = day.add(1, 'day')
-          setW({ ...w, exceptions: [...w.exceptions, { day: day.format('YYYY-MM-DD'), reason: '', spans: [] }] })
-        }}>+ a date</button>
-        <footer className="order-foot">
-          <Button type="primary" size="large" disabled={!changed} onClick={() => void save(w, stored.data?.data)}>Save the days</Button>
-          {changed && <button type="button" className="link" onClick={() => setW(stored.data?.data)}>Undo all changes</button>}
-          {refused && <span className="fault" role="alert">{refused.status === 412 ? 'Someone changed the days meanwhile. Save again to put yours in their place, or undo to see theirs.' : refused.problem.errors?.length ? 'Not saved: see the fault above.' : refused.message}</span>}
-        </footer>
+        {all.length === 0 && <p className="empty">Nothing is planned on these days. Promise an order, and its steps find their places here.</p>}
       </section>
       <aside className="reckoning" aria-label="The reckoning">
-        <p className="kicker">The fortnight</p>
+        <p className="kicker">The reckoning</p>
         <div className="price-head">
-          <span className="big">{minutes(planned)}</span>
+          <span><span className="big">{minutes(planned)}</span> <small className="soft">of hands planned</small></span>
           <span className="pay"><b className="fine">{minutes(free)}</b><small>still free</small></span>
         </div>
-        {tins.filter((t) => t.over > 0).map((t) => (
-          <Part key={t.day} name="Short">
-            <p className="when trouble"><Sign kind="trouble" size={15} /> {dayName(t.day)} is {minutes(t.over)} over: its planned work lies outside of the hands that the day has.</p>
+        <p className="beside"><b>{minutes(view.setup)}</b> of it melting and washing down</p>
+        {at && <Chosen step={at.s} day={at.d.day} people={Math.max(...at.d.hours.map((h) => h.hands), 1)} pin={() => void drop(at.s, { day: at.d.day, start: at.s.start, hand: at.s.hand })} unpin={() => void apply({ kind: 'unpin', batch: at.s.batch, step: at.s.step })} />}
+        {outcome && outcome.revision === view.revision && (
+          <Part name="Changed">
+            <p role="status"><b>{outcome.says}</b> {moved.length === 0 ? 'Nothing else moves.' : `${moved.length === 1 ? 'One step moves' : `${moved.length} steps move`}:`}</p>
+            {moved.length > 0 && <Segmented<'before' | 'now'> size="small" aria-label="Before or now" value={side} onChange={setSide} options={[{ value: 'before', label: 'Before' }, { value: 'now', label: 'Now' }]} />}
+            <ul className="moved">
+              {moved.map((m) => (
+                <li key={keyOf(m)}>
+                  {m.name}, {m.treat}
+                  <small>{dayName(m.from.day)}, {clock(m.from.start)} → <b>{dayName(m.to.day)}, {clock(m.to.start)}</b> · {m.customer}</small>
+                </li>
+              ))}
+            </ul>
+            {outcome.lost.map((l) => <p key={l} className="when trouble"><Sign kind="trouble" size={14} /> {l}</p>)}
+            {outcome.gained.map((l) => <p key={l} className="fine"><Sign kind="fine" size={14} /> {l}</p>)}
           </Part>
-        ))}
-        {tins.filter((t) => t.work.length > 0).map((t) => (
-          <Part key={t.day} name={dayName(t.day)}>
-            {t.work.map((x) => (
-              <Line key={x.batch} figure={minutes(x.minutes)} note={x.customer}>
-                <i className="swatch" style={{ background: lookOf(x.chocolate).fill, borderColor: lookOf(x.chocolate).edge, color: lookOf(x.chocolate).ink }} aria-hidden="true"><Glyph family={x.family} size={12} /></i> {x.count} {x.treat}
-              </Line>
+        )}
+        {view.undo && (
+          <p className="undo-line">
+            <button type="button" className="link" onClick={() => void undo(view.undo!.id).then(() => { setOutcome(undefined); setSide('now') })}>Undo</button>
+            <small className="soft">{view.undo.says}</small>
+          </p>
+        )}
+        {view.short.length > 0 && (
+          <Part name="Short">
+            {view.short.map((s) => (
+              <div key={s.batch} className="short-batch">
+                <p className="when trouble"><Sign kind="trouble" size={14} /> {s.text}</p>
+                <small>{s.customer}, {dayName(kitchen.local(s.ready).format('YYYY-MM-DD'))} · <Link to={`/orders/${s.order}`}>what would help</Link></small>
+              </div>
             ))}
-            <small className="soft">{minutes(t.free)} free · <Link to={`/bench/${t.day}`}>run sheet</Link></small>
           </Part>
-        ))}
+        )}
+        <Anew taken={(done) => { setOutcome(done); setSide('now') }} />
       </aside>
     </>
   )
 }
 
-/** The hours of a day as one long tin: white where there are hands, twice as high for two people. */
-function Band({ spans }: { spans: Span[] }) {
-  const x = (time: string) => {
-    const [h = 0, m = 0] = time.split(':').map(Number)
-    return Math.min(Math.max((h + m / 60 - 6) / 18, 0), 1) * 206 + 2
-  }
+/** The step that is looked at. */
+function Chosen({ step, day, people, pin, unpin }: { step: Step; day: string; people: number; pin: () => void; unpin: () => void }) {
   return (
-    <svg className="band" viewBox="0 0 210 36" aria-hidden="true">
-      <rect x="1" y="1" width="208" height="22" rx="7" />
-      {spans.map((s) => <rect key={s.from} className="band-work" x={x(s.from)} y={s.hands > 1 ? 3 : 8} width={Math.max(x(s.to) - x(s.from), 0)} height={s.hands > 1 ? 18 : 13} rx="4" />)}
-      {[6, 12, 18, 24].map((h) => <text key={h} x={2 + ((h - 6) / 18) * 206} y="34" textAnchor={h === 6 ? 'start' : h === 24 ? 'end' : 'middle'}>{h}</text>)}
-    </svg>
-  )
-}
-
-function Spans({ spans, label, change, fault }: { spans: Span[]; label: string; change: (s: Span[]) => void; fault: (path: string) => string | undefined }) {
-  const set = (i: number, x: Partial<Span>) => change(spans.map((s, j) => (j === i ? { ...s, ...x } : s)))
-  return (
-    <div className="spans">
-      {spans.length === 0 && <span className="soft">off</span>}
-      {spans.map((s, i) => (
-        <span key={i} className="span">
-          <input className="blank" type="time" aria-label={`${label}, from`} value={s.from} onChange={(e) => set(i, { from: e.target.value })} /> to{' '}
-          <input className="blank" type="time" aria-label={`${label}, to`} value={s.to} onChange={(e) => set(i, { to: e.target.value })} />,{' '}
-          <InputNumber size="small" aria-label={`${label}, people`} min={1} max={9} value={s.hands} controls={false} style={{ width: 38 }} onChange={(n) => n !== null && set(i, { hands: n })} /> {s.hands === 1 ? 'person' : 'people'}
-          <Button type="text" size="small" aria-label={`No work on ${label} from ${s.from}`} onClick={() => change(spans.filter((_, j) => j !== i))}>×</Button>
-          {['.from', '.to', '.hands', ''].map((p) => fault(`[${i}]${p}`)).filter(Boolean).map((f) => <span key={f} className="fault" role="alert">{f}</span>)}
-        </span>
-      ))}
-      <button type="button" className="link" aria-label={`More time on ${label}`} onClick={() => change([...spans, spans.length > 0 ? { from: spans.at(-1)!.to, to: '23:00', hands: 1 } : evening])}>+ time</button>
-    </div>
+    <Part name="Step">
+      <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`} note={`${dayName(day)}${people > 1 ? `, person ${step.hand + 1}` : ''}`}><b>{step.name}</b></Line>
+      <p>{step.count} {step.treat} for <Link to={`/orders/${step.order}`}>{step.customer}</Link></p>
+      {step.freeFrom.length > 0 && <p className="trouble"><Sign kind="caution" size={14} /> free from {step.freeFrom.join(', ')}: clean tools first</p>}
+      {step.wash > 0 && <Line figure={minutes(step.wash)}>wash down before</Line>}
+      {step.melt > 0 && <Line figure={minutes(step.melt)}>melt {step.pot} before</Line>}
+      {step.wait > 0 && <Line figure={minutes(step.wait)}>waits {step.place === 'counter' ? 'on the counter' : step.place ? `in the ${step.place}` : ''}</Line>}
+      {step.done ? <p className="soft">It is done.</p> : step.pinned ? <Button size="small" onClick={unpin}>Unpin it</Button> : <Button size="small" onClick={pin}>Pin it here</Button>}
+    </Part>
   )
 }

@@ -25,7 +25,7 @@ export function Shelf({ open }: { open: (day: string) => void }) {
     if (!data) return []
     return data.tins.map((tin) => {
       const pieces: Piece[] = tin.work
-        .filter((w) => !(preview?.order === w.order && preview.pieces.length + preview.over.length > 0))
+        .filter((w) => !w.short && !(preview?.order === w.order && preview.pieces.length + preview.over.length > 0))
         .map((w) => ({ key: w.batch, family: w.family, chocolate: w.chocolate, minutes: w.minutes, done: w.done === w.steps, own: w.order === preview?.order }))
       const dashed = preview?.pieces.filter((p) => p.day === tin.day).map((p) => ({ piece: { ...p.piece, proposed: true } })) ?? []
       const over = tin.over + (preview?.over.filter((o) => o.day === tin.day).reduce((sum, o) => sum + o.minutes, 0) ?? 0)
@@ -38,7 +38,7 @@ export function Shelf({ open }: { open: (day: string) => void }) {
       {tins.map((tin) => {
         const told = [
           ...(tin.hands === 0 ? [] : [`${minutes(tin.free)} free of ${minutes(tin.hands)}`]),
-          ...tin.work.map((w) => `${w.count} ${w.treat}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : ''}`),
+          ...tin.work.map((w) => `${w.count} ${w.treat}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : w.short ? ', without room' : ''}`),
           ...tin.dashed.map((p) => `would take ${minutes(p.piece.minutes)} more`),
           ...(tin.over > 0 ? [`${minutes(tin.over)} do not fit`] : []),
           ...tin.handovers.map((h) => `${h.way} ${kitchen.local(h.at).format('HH:mm')}, ${h.customer}`),

@@ -22,6 +22,7 @@ const load = {
   mix: () => import('../treats/MixPage'),
   recipe: () => import('../treats/FromRecipe'),
   plan: () => import('../plan/Plan'),
+  hours: () => import('../plan/Hours'),
   bench: () => import('../bench/Bench'),
   larder: () => import('../larder/Larder'),
   shopping: () => import('../larder/Shopping'),
@@ -33,7 +34,7 @@ const load = {
 
 // The place that the address names comes along with the session, not after it.
 const [, place = '', inside] = location.pathname.split('/')
-const first = inside && place === 'orders' ? 'order' : inside && place === 'treats' ? (inside === 'mixes' ? 'mix' : inside === 'recipe' ? 'recipe' : 'treat') : place === 'larder' && inside ? inside : place || 'orders'
+const first = inside && place === 'orders' ? 'order' : inside && place === 'treats' ? (inside === 'mixes' ? 'mix' : inside === 'recipe' ? 'recipe' : 'treat') : (place === 'larder' || place === 'plan') && inside ? inside : place || 'orders'
 if (first in load) void load[first as keyof typeof load]()
 
 const Settings = lazy(load.kitchen)
@@ -44,6 +45,7 @@ const TreatPage = lazy(load.treat)
 const MixPage = lazy(load.mix)
 const FromRecipe = lazy(load.recipe)
 const Plan = lazy(load.plan)
+const Hours = lazy(load.hours)
 const Bench = lazy(load.bench)
 const Larder = lazy(load.larder)
 const Shopping = lazy(load.shopping)
@@ -107,6 +109,7 @@ function Door() {
           <Route path="treats/mixes/:id" element={<MixPage />} />
           <Route path="treats/:id" element={<TreatPage />} />
           <Route path="plan" element={<Plan />} />
+          <Route path="plan/hours" element={<Hours />} />
           <Route path="bench" element={<Bench />} />
           <Route path="bench/:day" element={<Bench />} />
           <Route path="larder" element={<Larder />} />

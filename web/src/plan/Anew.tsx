@@ -1,0 +1,78 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { Button, Progress } from 'antd'
+import { useState } from 'react'
+import { api, ask } from '../api/client'
+import { useSay } from '../kit/say'
+import { Part } from '../orders/Reckoning'
+import { clock, dayName } from '../shell/kitchen'
+import { keyOf, type Outcome } from './when'
+
+/** Planning the coming weeks anew, in the background: it tells how far it is, can be stopped, and nothing changes before one takes it. */
+export function Anew({ taken }: { taken: (o: Outcome) => void }) {
+  const queries = useQueryClient()
+  const say = useSay()
+  const [id, setID] = useState<string>()
+  const run = useQuery({
+    queryKey: ['plan-run', id],
+    queryFn: () => ask(api.GET('/api/v1/plan/runs/{id}', { params: { path: { id: id! } } })),
+    enabled: id !== undefined,
+    placeholderData: undefined,
+    refetchInterval: (q) => (q.state.data && q.state.data.state !== 'running' ? false : 400),
+  })
+  async function begin() {
+    try {
+      setID((await ask(api.POST('/api/v1/plan/runs', {}))).id)
+    } catch (error) {
+      say.refused(error)
+    }
+  }
+  async function stop() {
+    try {
+      queries.setQueryData(['plan-run', id], await ask(api.DELETE('/api/v1/plan/runs/{id}', { params: { path: { id: id! } } })))
+    } catch (error) {
+      say.refused(error)
+    }
+  }
+  async function take() {
+    try {
+      const done = await ask(api.POST('/api/v1/plan/runs/{id}/take', { params: { path: { id: id! } } }))
+      setID(undefined)
+      await queries.invalidateQueries()
+      say.done('plan', done.says)
+      taken(done)
+    } catch (error) {
+      say.refused(error)
+      await run.refetch()
+    }
+  }
+  const r = run.data
+  return (
+    <Part name="Anew">
+      {!id && (
+        <>
+          <p>Plan the coming four weeks from scratch, to save melting and washing down. Pins and what is done stay.</p>
+          <Button onClick={() => void begin()}>Plan anew</Button>
+        </>
+      )}
+      {id && (!r || r.state === 'running') && (
+        <>
+          <Progress percent={r ? Math.round((r.done / Math.max(r.total, 1)) * 100) : 0} size="small" aria-label="Planning" />
+          <Button onClick={() => void stop()}>Stop it</Button>
+        </>
+      )}
+      {r && r.state !== 'running' && (
+        <>
+          <p role="status">{r.says}{r.moved.length > 0 && ` ${r.moved.length} steps would move.`}</p>
+          {r.moved.length > 0 && (
+            <ul className="moved">
+              {r.moved.slice(0, 6).map((m) => <li key={keyOf(m)}>{m.name}, {m.treat}<small>{dayName(m.from.day)}, {clock(m.from.start)} → <b>{dayName(m.to.day)}, {clock(m.to.start)}</b></small></li>)}
+              {r.moved.length > 6 && <li className="soft">and {r.moved.length - 6} more</li>}
+            </ul>
+          )}
+          {r.state === 'ready' && r.moved.length > 0 && <Button type="primary" onClick={() => void take()}>Take it</Button>}{' '}
+          <Button onClick={() => setID(undefined)}>{r.state === 'ready' && r.moved.length > 0 ? 'Leave it' : 'Fine'}</Button>
+        </>
+      )}
+    </Part>
+  )
+}
