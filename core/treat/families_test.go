@@ -12,6 +12,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/plan"
 )
 
 // By hand. 24 good at 4 % loss: 26 are enough with P(lost <= 2) = 0.96^26 (1 + 26/24 + 325/576) = 0.916, 27 with P(lost <= 3) =
@@ -551,5 +552,31 @@ func TestMixes(t *testing.T) {
 		if err := c.mix.Check(k); !errors.As(err, &faults) || faults.Fields[0].Path != c.path || !strings.Contains(faults.Fields[0].Says, c.says) {
 			t.Errorf("%s: %v, want %s: … %s …", c.name, err, c.path, c.says)
 		}
+	}
+}
+
+// By hand: of a pot of which 1000 g are used and 200 g are left in the bowl, half is worked with this evening, and a second batch uses 300 g of its own with 250 g in the bowl:
+// 500 + 300 + 250 = 1050 g. A quarter of it is held back at 21 °C, more or less; it is told.
+func TestOneMeltForSeveral(t *testing.T) {
+	pot := func(used, melted float64) *Pot {
+		show := func(g float64) measure.Shown { return measure.Show(measure.Grams(g), measure.Substance{}) }
+		dark := food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}
+		return &Pot{Chocolate: dark, Method: chocolate.Seed, Used: show(used), Melted: show(melted), Tempering: chocolate.Tempering{Bands: dark.Temperatures()}}
+	}
+	melted, advice := MeltFor([]Share{{pot(1000, 1200), 0.5}, {pot(300, 550), 1}}, 21)
+	if math.Abs(melted.Amount-1050) > 1e-9 || !strings.Contains(advice, "held back") {
+		t.Errorf("%v: %s", melted, advice)
+	}
+	if melted, _ := MeltFor([]Share{{pot(20, 30), 0.1}}, 21); melted.Amount != chocolate.LeastMelt {
+		t.Errorf("%v", melted)
+	}
+	// Three rounds of 10 minutes and lines of 5 in the same chocolate: a round is 10 of 35.
+	card := &Card{Steps: []Step{}}
+	for _, id := range []string{"r1", "r2", "r3"} {
+		card.Steps = append(card.Steps, Step{Step: plan.Step{ID: id, Hands: 10, Pot: "dark"}})
+	}
+	card.Steps = append(card.Steps, Step{Step: plan.Step{ID: "lines", Hands: 5, Pot: "dark"}}, Step{Step: plan.Step{ID: "bag", Hands: 9}})
+	if got := card.PotShare("r2"); math.Abs(got-10.0/35) > 1e-12 || card.PotShare("bag") != 0 {
+		t.Errorf("%v", got)
 	}
 }

@@ -92,7 +92,10 @@ func New(o Options) *App {
 	a.Orders = orders.Register(h, orders.Needs{Kitchen: a.kitchen, Plan: planning.Save, Unplan: planning.Drop, Turn: a.turn, Pack: a.pack,
 		Unpack: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return larder.Unpack(ctx, h, tx, id) },
 		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle})
-	bench.Register(h, bench.Needs{Begin: a.Orders.Begin, Turn: a.turn})
+	bench.Register(h, bench.Needs{Begin: a.Orders.Begin, Turn: a.turn, Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
+		k, _, err := account.Load(ctx, tx)
+		return k.Zone(), k.Room, err
+	}})
 	handover.Register(h, a.calendar)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "alive") })
 	router.Get("/readyz", func(w http.ResponseWriter, r *http.Request) {

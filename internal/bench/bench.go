@@ -13,7 +13,9 @@ import (
 
 	"zestytin/core/food"
 	"zestytin/core/invalid"
+	"zestytin/core/measure"
 	"zestytin/core/order"
+	"zestytin/core/plan"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
@@ -30,6 +32,10 @@ type Needs struct {
 	Begin func(context.Context, pgx.Tx, uuid.UUID) error
 	// Turn books what batches took that have been made, or puts it back where they no longer are.
 	Turn func(context.Context, pgx.Tx, uuid.UUID) error
+	// Hours are the times in which people work on a day, in minutes of that day.
+	Hours func(ctx context.Context, tx pgx.Tx, day string) ([]plan.Session, error)
+	// House is where the kitchen lies, and how warm it is there, in °C.
+	House func(context.Context, pgx.Tx) (zone *time.Location, room float64, err error)
 }
 
 // Register adds the operations.
@@ -37,15 +43,18 @@ func Register(h web.Home, needs Needs) {
 	b := &Bench{h, needs}
 	tags := []string{"Bench"}
 	web.Register(h, huma.Operation{OperationID: "get-run-sheet", Method: "GET", Path: "/api/v1/days/{day}/run-sheet", Summary: "A day's work in order, with clock times and amounts", Tags: tags}, b.runSheet)
+	web.Register(h, huma.Operation{OperationID: "print-run-sheet", Method: "GET", Path: "/api/v1/days/{day}/run-sheet.pdf", Summary: "A day's run sheet as PDF, on a page or two", Tags: tags, Responses: web.FileOf("application/pdf", "The run sheet")}, b.paper)
 	web.Register(h, huma.Operation{OperationID: "tick-step", Method: "PUT", Path: "/api/v1/batches/{id}/steps/{step}", Summary: "Tick a step as done, or take the tick back", Tags: tags}, b.tick)
 	web.Register(h, huma.Operation{OperationID: "put-result", Method: "PUT", Path: "/api/v1/batches/{id}/result", Summary: "Record how a batch came out: the till sets it against what was expected", Tags: tags}, b.putResult)
 }
 
 // RunSheet is a day's work in order.
 type RunSheet struct {
-	Day     string   `json:"day" format:"date"`
-	Steps   []Step   `json:"steps"`
-	Results []Result `json:"results" doc:"How the batches of the day came out, of those that are made"`
+	Day       string     `json:"day" format:"date"`
+	Sessions  []Session  `json:"sessions" doc:"The times of work, each with what to set up and when to look at what waits"`
+	Handovers []Handover `json:"handovers" doc:"Of the day"`
+	Steps     []Step     `json:"steps"`
+	Results   []Result   `json:"results" doc:"How the batches of the day came out, of those that are made"`
 }
 
 // Result is how a batch came out.
@@ -90,7 +99,49 @@ type Step struct {
 	DoneAt    *time.Time     `json:"doneAt,omitempty"`
 	Who       string         `json:"who,omitempty" doc:"Who ticked it"`
 
-	pot *treat.Pot // that it works from
+	pot   *treat.Pot // that it works from
+	share float64    // of that pot's chocolate
+}
+
+// Session is a time of work. Times are minutes of the day.
+type Session struct {
+	From   int     `json:"from"`
+	To     int     `json:"to"`
+	People int     `json:"people"`
+	Ends   int     `json:"ends" doc:"When the hands are free"`
+	Setups []Setup `json:"setups" doc:"What is melted or washed down, and when"`
+	Looks  []Look  `json:"looks" doc:"When to look at what waits"`
+}
+
+// Setup is a pot to be melted, or a washing down.
+type Setup struct {
+	At        int             `json:"at"`
+	Minutes   int             `json:"minutes"`
+	Hand      int             `json:"hand"`
+	Wash      bool            `json:"wash" doc:"It is a washing down, with clean tools after it"`
+	Pot       string          `json:"pot,omitempty" doc:"Name of the chocolate"`
+	Chocolate *food.Chocolate `json:"chocolate,omitempty"`
+	Melt      *measure.Shown  `json:"melt,omitempty" doc:"How much is melted, for all that works from the pot until it is melted again"`
+	For       []string        `json:"for" doc:"The treats that work from it, or that must be free from something"`
+	Advice    string          `json:"advice,omitempty" doc:"Seed and temperatures"`
+}
+
+// Look is when something that waits is to be looked at.
+type Look struct {
+	At       int    `json:"at"`
+	Place    string `json:"place"`
+	Name     string `json:"name" doc:"Of the step after which it waits"`
+	Treat    string `json:"treat"`
+	Customer string `json:"customer"`
+}
+
+// Handover of the day.
+type Handover struct {
+	Order    uuid.UUID `json:"order"`
+	Customer string    `json:"customer"`
+	Way      order.Way `json:"way" enum:"pickup,delivery"`
+	Place    string    `json:"place,omitempty"`
+	At       int       `json:"at" doc:"Minute of the day"`
 }
 
 const selectSteps = `select t.batch_id, t.step, t.position, o.id, o.number, o.customer, o.free_from, b.sheet, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, '')
@@ -112,7 +163,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	}
 	for _, p := range sheet.Card.Pots {
 		if p.Ingredient == pot {
-			s.Chocolate, s.pot = p.Chocolate, &p
+			s.Chocolate, s.pot, s.share = p.Chocolate, &p, sheet.Card.PotShare(s.Step)
 			if s.Melt > 0 {
 				s.Advice = p.Advice
 			}
@@ -125,11 +176,30 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	return s, nil
 }
 
-func (b *Bench) runSheet(ctx context.Context, in *struct {
+// Of is a day.
+type Of struct {
 	Day string `path:"day" format:"date"`
-}) (*struct{ Body RunSheet }, error) {
+}
+
+func (b *Bench) runSheet(ctx context.Context, in *Of) (*struct{ Body RunSheet }, error) {
+	sheet, err := b.sheet(ctx, in)
+	return &struct{ Body RunSheet }{sheet}, err
+}
+
+func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 	sheet := RunSheet{Day: in.Day}
 	err := b.In(ctx, func(tx pgx.Tx) error {
+		hours, err := b.Hours(ctx, tx, in.Day)
+		if err != nil {
+			return err
+		}
+		zone, room, err := b.House(ctx, tx)
+		if err != nil {
+			return err
+		}
+		if sheet.Handovers, err = handovers(ctx, tx, in.Day, zone); err != nil {
+			return err
+		}
 		rows, err := tx.Query(ctx, selectSteps+` where t.day = $1::text::date order by t.start - t.changeover - t.washdown, t.hand, t.batch_id, t.position`, in.Day)
 		if err != nil {
 			return err
@@ -137,11 +207,20 @@ func (b *Bench) runSheet(ctx context.Context, in *struct {
 		if sheet.Steps, err = pgx.CollectRows(rows, scan); err != nil {
 			return err
 		}
-		sharedPots(sheet.Steps)
+		sheet.Sessions = sessions(hours, sheet.Steps, room)
 		sheet.Results, err = results(ctx, tx, `b.made_at is not null and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.day = $1::text::date)`, in.Day)
 		return err
 	})
-	return &struct{ Body RunSheet }{sheet}, err
+	return sheet, err
+}
+
+func handovers(ctx context.Context, tx pgx.Tx, day string, zone *time.Location) ([]Handover, error) {
+	rows, err := tx.Query(ctx, `select id, customer, way, place, (extract(epoch from from_at at time zone $2 - $1::text::date) / 60)::int from orders
+		where (from_at at time zone $2)::date = $1::text::date and state in ('promised', 'in the making', 'packed') order by from_at`, day, zone.String())
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[Handover])
 }
 
 func results(ctx context.Context, tx pgx.Tx, which string, arg any) ([]Result, error) {
@@ -178,22 +257,6 @@ func (b *Bench) putResult(ctx context.Context, in *struct {
 		return err
 	})
 	return &struct{ Body Result }{r}, err
-}
-
-// sharedPots tells where a batch goes on in a pot that was melted for another one: that pot must hold more.
-func sharedPots(steps []Step) {
-	begun := map[string]bool{}
-	for i := range steps {
-		s := &steps[i]
-		if s.pot == nil {
-			continue
-		}
-		key := s.Batch.String() + s.pot.Ingredient
-		if s.Melt == 0 && !begun[key] {
-			s.Advice = "The pot is still ready from the step before: have " + s.pot.Used.Metric + " (" + s.pot.Used.US + ") more of " + s.pot.Name + " in it for this."
-		}
-		begun[key] = true
-	}
 }
 
 // Tick is whether a step is done.

@@ -28,9 +28,17 @@ func Register(h web.Home, calendar func(context.Context, pgx.Tx) (plan.Calendar,
 	o := &Handover{h, calendar}
 	web.Register(h, huma.Operation{OperationID: "get-calendar", Method: "GET", Path: "/api/v1/calendar.ics", Summary: "The planned work and the handovers as an iCalendar file (RFC 5545)",
 		Tags: []string{"Handover"}, Responses: web.FileOf("text/calendar", "An iCalendar file")}, o.file)
+	o.registerFeed()
 }
 
 func (o *Handover) file(ctx context.Context, _ *struct{}) (*web.File, error) {
+	text, err := o.text(ctx)
+	return web.Download("zesty-tin.ics", "text/calendar; charset=utf-8", text), err
+}
+
+// text of the calendar. An event keeps its UID while its order has that line and that handover, and its SEQUENCE rises whenever it changes, so that a calendar that
+// follows the feed moves it instead of adding another.
+func (o *Handover) text(ctx context.Context) ([]byte, error) {
 	file := ics.NewCalendar()
 	file.SetProductId("-//Zesty Tin//Work and handovers//EN")
 	file.SetMethod(ics.MethodPublish)
@@ -44,7 +52,7 @@ func (o *Handover) file(ctx context.Context, _ *struct{}) (*web.File, error) {
 		}
 		return o.work(ctx, tx, cal, file)
 	})
-	return web.Download("zesty-tin.ics", "text/calendar; charset=utf-8", []byte(file.Serialize(ics.WithNewLineWindows))), err
+	return []byte(file.Serialize(ics.WithNewLineWindows)), err
 }
 
 func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar) error {
@@ -92,28 +100,30 @@ func nonEmpty(lines ...string) []string {
 	return kept
 }
 
-// work is one event for each batch and day, from the first melt to the last pair of hands.
+// work is one event for each batch and day, from the first melt to the last pair of hands. It is named after the order's line and which of the batch's days it is: the
+// day itself may change.
 func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file *ics.Calendar) error {
-	rows, err := tx.Query(ctx, `select b.id, s.day, o.revision, b.name, b.count, o.customer, min(s.start - s.changeover - s.washdown), max(s.start + s.hands), sum(s.hands + s.changeover + s.washdown)::int
+	rows, err := tx.Query(ctx, `select o.id, b.position, b.part, row_number() over (partition by b.kitchen_id, b.id order by s.day), s.day, b.sequence, b.name, b.count, o.customer, min(s.start - s.changeover - s.washdown), max(s.start + s.hands), sum(s.hands + s.changeover + s.washdown)::int
 		from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
-		group by b.kitchen_id, b.id, s.day, o.kitchen_id, o.id order by s.day, 7`)
+		group by b.kitchen_id, b.id, s.day, o.kitchen_id, o.id order by s.day, 10`)
 	if err != nil {
 		return err
 	}
 	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
 		var (
 			id                         uuid.UUID
+			position, part, nth        int
 			day                        time.Time
 			revision, count            int
 			name, customer             string
 			start, end, minutesOfHands int
 		)
-		if err := row.Scan(&id, &day, &revision, &name, &count, &customer, &start, &end, &minutesOfHands); err != nil {
+		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &customer, &start, &end, &minutesOfHands); err != nil {
 			return struct{}{}, err
 		}
 		y, m, d := day.Date()
 		at := func(minute int) time.Time { return time.Date(y, m, d, 0, minute, 0, 0, cal.Zero.Location()) }
-		e := file.AddEvent("batch-" + id.String() + "-" + day.Format(time.DateOnly) + "@zestytin")
+		e := file.AddEvent(fmt.Sprintf("work-%s-%d-%d-%d@zestytin", id, position, part, nth))
 		e.SetDtStampTime(o.Clock())
 		e.SetSequence(revision)
 		e.SetStartAt(at(start))

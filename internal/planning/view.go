@@ -184,8 +184,11 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 			v.Short = append(v.Short, b.shortage(id, of, &work))
 		}
 		for _, s := range b.steps {
-			at := s.Day - span.From
 			step := b.step(s.Step)
+			if real := pinnedAt(&work.Problem, b.ID, s.Step); s.Done != nil && real != nil { // where it was done, which may not be where it was planned
+				s.Day, s.Start, s.Hand = real.Start/plan.DayMinutes-before, real.Start%plan.DayMinutes, real.Hand
+			}
+			at := s.Day - span.From
 			if b.short == nil {
 				planned = append(planned, plan.Placed{Batch: b.ID, Step: s.Step, Start: (s.Day+before)*plan.DayMinutes + s.Start, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Hands: step.Hands, Wait: step.Wait, Pot: step.Pot})
 			}
@@ -235,6 +238,21 @@ func dayView(w WorkDays, cal plan.Calendar, day int) ViewOf {
 		d.Hours = append(d.Hours, Hours{from, to, s.Hands})
 	}
 	return d
+}
+
+// pinnedAt is where a step is pinned in a problem; nil where it is not.
+func pinnedAt(p *plan.Problem, batch, step string) *plan.Pinned {
+	for _, b := range p.Batches {
+		if b.ID != batch {
+			continue
+		}
+		for _, s := range b.Steps {
+			if s.ID == step {
+				return s.Pinned
+			}
+		}
+	}
+	return nil
 }
 
 func (b *promised) step(id string) plan.Step {

@@ -220,6 +220,29 @@ func Sessions(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]pl
 	return sessions, nil
 }
 
+// HoursOf a day, in minutes of that day.
+func HoursOf(calendar func(context.Context, pgx.Tx) (plan.Calendar, error)) func(context.Context, pgx.Tx, string) ([]plan.Session, error) {
+	return func(ctx context.Context, tx pgx.Tx, day string) ([]plan.Session, error) {
+		date, err := time.Parse(time.DateOnly, day)
+		if err != nil {
+			return nil, err
+		}
+		cal, err := calendar(ctx, tx)
+		if err != nil {
+			return nil, err
+		}
+		w, _, err := loadWorkDays(ctx, tx)
+		if err != nil {
+			return nil, err
+		}
+		list := []plan.Session{}
+		for _, h := range dayView(w, cal, dayOf(cal, date)).Hours {
+			list = append(list, plan.Session{From: h.From, To: h.To, Hands: h.Hands})
+		}
+		return list, nil
+	}
+}
+
 func (w *WorkDays) spansOn(cal plan.Calendar, day int) []Span {
 	date := cal.Date(day)
 	if i := slices.IndexFunc(w.Exceptions, func(e Exception) bool { return e.Day == date }); i >= 0 {

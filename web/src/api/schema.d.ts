@@ -344,6 +344,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calendar-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The secret link that a calendar can follow, where there is one */
+        get: operations["get-calendar-link"];
+        put?: never;
+        /** Make a secret link that a calendar can follow; an older one ends */
+        post: operations["make-calendar-link"];
+        /** End the link */
+        delete: operations["revoke-calendar-link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calendar.ics": {
         parameters: {
             query?: never;
@@ -395,6 +414,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/days/{day}/run-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A day's run sheet as PDF, on a page or two */
+        get: operations["print-run-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/families": {
         parameters: {
             query?: never;
@@ -421,6 +457,23 @@ export interface paths {
         };
         /** A formula to begin with, of what is in the larder */
         get: operations["begin-formula"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/feeds/{token}/zesty-tin.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calendar, for whoever has its link */
+        get: operations["follow-calendar"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1543,6 +1596,27 @@ export interface components {
             mail: string;
             password: string;
         };
+        BenchHandover: {
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            at: number;
+            customer: string;
+            order: string;
+            place?: string;
+            /** @enum {string} */
+            way: "pickup" | "delivery";
+        };
+        BenchLook: {
+            /** Format: int64 */
+            at: number;
+            customer: string;
+            /** @description Of the step after which it waits */
+            name: string;
+            place: string;
+            treat: string;
+        };
         BenchResult: {
             batch: string;
             customer: string;
@@ -1587,9 +1661,49 @@ export interface components {
         BenchRunSheet: {
             /** Format: date */
             day: string;
+            /** @description Of the day */
+            handovers: components["schemas"]["BenchHandover"][];
             /** @description How the batches of the day came out, of those that are made */
             results: components["schemas"]["BenchResult"][];
+            /** @description The times of work, each with what to set up and when to look at what waits */
+            sessions: components["schemas"]["BenchSession"][];
             steps: components["schemas"]["BenchStep"][];
+        };
+        BenchSession: {
+            /**
+             * Format: int64
+             * @description When the hands are free
+             */
+            ends: number;
+            /** Format: int64 */
+            from: number;
+            /** @description When to look at what waits */
+            looks: components["schemas"]["BenchLook"][];
+            /** Format: int64 */
+            people: number;
+            /** @description What is melted or washed down, and when */
+            setups: components["schemas"]["BenchSetup"][];
+            /** Format: int64 */
+            to: number;
+        };
+        BenchSetup: {
+            /** @description Seed and temperatures */
+            advice?: string;
+            /** Format: int64 */
+            at: number;
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /** @description The treats that work from it, or that must be free from something */
+            for: string[];
+            /** Format: int64 */
+            hand: number;
+            /** @description How much is melted, for all that works from the pot until it is melted again */
+            melt?: components["schemas"]["MeasureShown"];
+            /** Format: int64 */
+            minutes: number;
+            /** @description Name of the chocolate */
+            pot?: string;
+            /** @description It is a washing down, with clean tools after it */
+            wash: boolean;
         };
         BenchStep: {
             /** @description How to bring the chocolate to working condition, where it is melted for this step */
@@ -1814,6 +1928,10 @@ export interface components {
             score: number;
             /** @description The very name, or one that was settled before; anything else is for a person to confirm */
             sure: boolean;
+        };
+        HandoverLink: {
+            /** @description Behind the address of the server; empty where there is no link */
+            path?: string;
         };
         LarderAllergenList: {
             allergens: components["schemas"]["FoodAllergen"][];
@@ -5249,6 +5367,93 @@ export interface operations {
             };
         };
     };
+    "get-calendar-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverLink"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "make-calendar-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverLink"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "revoke-calendar-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverLink"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "get-calendar": {
         parameters: {
             query?: never;
@@ -5342,6 +5547,39 @@ export interface operations {
             };
         };
     };
+    "print-run-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The run sheet */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
     "list-families": {
         parameters: {
             query?: never;
@@ -5389,6 +5627,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TreatFormula"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["WebProblem"];
+                };
+            };
+        };
+    };
+    "follow-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description An iCalendar file */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
             /** @description Error */

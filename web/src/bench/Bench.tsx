@@ -4,9 +4,10 @@ import { useEffect, useRef, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
-import { Glyph } from '../kit/glyphs'
+import { Glyph, Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { clock, dayLong, inDays, minutes, plusDays, useKitchen } from '../shell/kitchen'
+import { useChange } from '../plan/useChange'
 import { useTimers } from './timers'
 
 type Step = Schemas['BenchStep']
@@ -22,11 +23,14 @@ export default function Bench() {
   const say = useSay()
   const day = useParams().day ?? kitchen.today()
   const sheet = useQuery({ queryKey: ['run-sheet', day], queryFn: () => ask(api.GET('/api/v1/days/{day}/run-sheet', { params: { path: { day } } })), placeholderData: undefined })
+  const outlook = useQuery({ queryKey: ['outlook', day], queryFn: () => ask(api.GET('/api/v1/days/{day}/outlook', { params: { path: { day } } })), enabled: day === kitchen.today(), refetchInterval: 30_000 })
+  const { change } = useChange()
   const timers = useTimers()
   const steps = sheet.data?.steps ?? []
   const now = steps.find((s) => !s.doneAt)
   const people = new Set(steps.map((s) => s.hand)).size
   const done = steps.filter((s) => s.doneAt).length
+  const later = new Map((outlook.data?.steps ?? []).map((s) => [`${s.batch}/${s.step}`, s.start]))
   useAwake(day === kitchen.today() && Boolean(now))
   const tickButton = useRef<HTMLButtonElement>(null)
 
@@ -44,7 +48,7 @@ export default function Bench() {
       await ask(api.PUT('/api/v1/batches/{id}/steps/{step}', { params: { path: { id: s.batch, step: s.step } }, body: { done: isDone } }))
       if (isDone && s.wait > 0) timers.start({ key: keyOf(s), name: `${s.name}, ${s.treat}`, minutes: s.wait })
       if (!isDone) timers.stop(keyOf(s))
-      await Promise.all([queries.invalidateQueries({ queryKey: ['run-sheet', day] }), queries.invalidateQueries({ queryKey: ['shelf'] }), queries.invalidateQueries({ queryKey: ['orders'] }), queries.invalidateQueries({ queryKey: ['order'] })])
+      await Promise.all([queries.invalidateQueries({ queryKey: ['run-sheet', day] }), queries.invalidateQueries({ queryKey: ['outlook', day] }), queries.invalidateQueries({ queryKey: ['plan'] }), queries.invalidateQueries({ queryKey: ['shelf'] }), queries.invalidateQueries({ queryKey: ['orders'] }), queries.invalidateQueries({ queryKey: ['order'] })])
       if (isDone) {
         say.done('tick', `Done: ${s.name}.`, () => void tick(s, false))
         tickButton.current?.focus()
@@ -64,10 +68,21 @@ export default function Bench() {
         <h1>{dayLong(day)}</h1>
         <p className="soft">
           {inDays(kitchen.today(), day)}
-          {steps.length > 0 && ` · ${done} of ${steps.length} steps done · begins ${clock(Math.min(...steps.map((s) => s.start - s.melt)))}, hands free ${clock(Math.max(...steps.map((s) => s.start + s.hands)))}`}
+          {steps.length > 0 && ` · ${done} of ${steps.length} steps done · begins ${clock(Math.min(...steps.map((s) => s.start - s.melt - s.wash)))}, hands free ${clock(Math.max(...steps.map((s) => s.start + s.hands)))}`}
         </p>
-        {steps.length > 0 && <Button className="no-print" onClick={() => window.print()}>Print</Button>}
+        {steps.length > 0 && <span className="no-print head-acts"><Button onClick={() => window.print()}>Print</Button><a className="button-link" href={`/api/v1/days/${day}/run-sheet.pdf`} download={`run-sheet-${day}.pdf`}>PDF</a></span>}
       </header>
+      {outlook.data && day === kitchen.today() && outlook.data.text && (
+        <p className={outlook.data.trouble ? 'outlook trouble' : 'outlook'} role="status">
+          <Sign kind={outlook.data.trouble ? 'trouble' : 'caution'} size={20} /> <span>{outlook.data.text}</span>
+          <Button onClick={() => void change({ kind: 'settle' })}>Let the rest follow</Button>
+        </p>
+      )}
+      {(sheet.data?.handovers ?? []).length > 0 && (
+        <ul className="of-the-day" aria-label="Handovers of the day">
+          {sheet.data!.handovers.map((h) => <li key={h.order}><b>{clock(h.at)}</b> {h.customer}, {h.way === 'delivery' ? `delivered to ${h.place}` : 'picked up'}</li>)}
+        </ul>
+      )}
       {timers.list.length > 0 && (
         <ul className="timers" aria-label="Timers">
           {timers.list.map((t) => (
@@ -88,7 +103,7 @@ export default function Bench() {
             <Glyph family={now.family} size={40} />
           </span>
           <div>
-            <p className="now-when">{clock(now.start - now.melt)} · {minutes(now.hands + now.melt)} of hands{people > 1 && ` · person ${now.hand + 1}`}</p>
+            <p className="now-when">{clock(now.start - now.melt - now.wash)} · {minutes(now.hands + now.melt)} of hands{people > 1 && ` · person ${now.hand + 1}`}</p>
             <h2>{now.name}</h2>
             <p className="now-what">{now.treat}, for {now.customer}{now.freeFrom.length > 0 && <b className="trouble"> · free from {now.freeFrom.join(', ')}: clean tools first</b>}</p>
             {now.advice && <p className="now-advice">{now.melt > 0 && <b>{minutes(now.melt)} to melt. </b>}{now.advice}</p>}
@@ -99,36 +114,81 @@ export default function Bench() {
         </article>
       )}
       {steps.length > 0 && !now && <p className="empty">All of this day’s steps are done. <Link to="/handover">To the handovers</Link></p>}
-      <ol className="run-sheet" aria-label="Run sheet">
-        {steps.map((s) => {
-          const look = lookOf(s.chocolate)
-          return (
-            <li key={keyOf(s)} className={s.doneAt ? 'done' : s === now ? 'at' : ''}>
-              <time>{clock(s.start - s.melt)}</time>
-              <span className="run-mark" style={{ background: look.fill, color: look.ink, borderColor: look.edge }}><Glyph family={s.family} size={18} /></span>
-              <span className="run-what">
-                {s.melt > 0 && <small className="run-melt">melt {minutes(s.melt)}, then at {clock(s.start)}</small>}
-                <b>{s.name}</b>
-                <small>
-                  {s.treat}, {s.customer}
-                  {s.freeFrom.length > 0 && <b className="trouble"> · free from {s.freeFrom.join(', ')}</b>}
-                  {s.amounts.length > 0 && ` · ${s.amounts.join(' · ')}`}
-                </small>
-                {s.advice && <small className="run-advice">{s.advice}</small>}
-              </span>
-              <span className="run-time">
-                <b>{minutes(s.hands)}{people > 1 && `, person ${s.hand + 1}`}</b>
-                {s.wait > 0 && <small className="wait">{minutes(s.wait)} {placeWord[s.place ?? ''] ?? ''}, until {clock(s.start + s.hands + s.wait)}</small>}
-              </span>
-              <label className="tick">
-                <input type="checkbox" checked={Boolean(s.doneAt)} onChange={(e) => void tick(s, e.target.checked)} aria-label={`${s.name}, ${s.treat} for ${s.customer}: done`} />
-                <span aria-hidden="true" />
-              </label>
-            </li>
-          )
-        })}
-      </ol>
+      {(sheet.data?.sessions ?? []).map((session, i) => {
+        const own = steps.filter((s) => s.start >= session.from && s.start < Math.max(session.to, session.from + 1))
+        if (own.length === 0) return null
+        return (
+          <section key={session.from} className="bench-session" aria-label={`${clock(session.from)} to ${clock(session.to)}`}>
+            <h2>{clock(session.from)} to {clock(session.to)} <small className="soft">{session.people > 1 ? `${session.people} pairs of hands, ` : ''}hands free at {clock(session.ends)}</small></h2>
+            <SetUp session={session} />
+            <ol className="run-sheet" aria-label={(sheet.data?.sessions.length ?? 0) > 1 ? `Run sheet, ${i + 1}` : 'Run sheet'}>
+              {own.map((s) => <StepRow key={keyOf(s)} s={s} at={s === now} people={people} later={later.get(keyOf(s))} tick={tick} />)}
+            </ol>
+          </section>
+        )
+      })}
     </section>
+  )
+}
+
+/** What is melted and washed down in a time of work, and when to look at what waits. */
+function SetUp({ session }: { session: Schemas['BenchSession'] }) {
+  const kitchen = useKitchen()
+  return (
+    <div className="set-up">
+      {session.setups.length > 0 && (
+        <ul aria-label="Set up">
+          {session.setups.map((x) => (
+            <li key={`${x.at}-${x.hand}-${x.pot ?? ''}`}>
+              <time>{clock(x.at)}</time>
+              {x.wash
+                ? <span><b className="trouble">Wash down</b>, clean tools: {x.for.join(', ')}</span>
+                : <span><i className={`swatch c-${lookOf(x.chocolate!).word}`} style={{ background: lookOf(x.chocolate!).fill, borderColor: lookOf(x.chocolate!).edge }} aria-hidden="true" /> <b>Melt {kitchen.amount(x.melt!)} of {x.pot}</b> for {x.for.join(', ')}<small>{x.advice}</small></span>}
+            </li>
+          ))}
+        </ul>
+      )}
+      {session.looks.length > 0 && (
+        <p className="looks"><b>Look at</b> {session.looks.map((l, i) => <span key={i}>{clock(l.at)} {placeWord[l.place] ?? ''}: {l.treat}{i + 1 < session.looks.length ? ' · ' : ''}</span>)}</p>
+      )}
+    </div>
+  )
+}
+
+interface RowProps {
+  s: Step
+  at: boolean
+  people: number
+  later?: number // when it would begin, where one is behind
+  tick: (s: Step, done: boolean) => Promise<void>
+}
+
+function StepRow({ s, at, people, later, tick }: RowProps) {
+  const look = lookOf(s.chocolate)
+  return (
+    <li className={s.doneAt ? 'done' : at ? 'at' : ''}>
+      <time>{clock(s.start - s.melt - s.wash)}{later !== undefined && !s.doneAt && <small className="late">now {clock(later - s.melt - s.wash)}</small>}</time>
+      <span className="run-mark" style={{ background: look.fill, color: look.ink, borderColor: look.edge }}><Glyph family={s.family} size={18} /></span>
+      <span className="run-what">
+        {s.wash > 0 && <small className="run-melt">wash down {minutes(s.wash)}, clean tools</small>}
+        {s.melt > 0 && <small className="run-melt">melt {minutes(s.melt)}, then at {clock(s.start)}</small>}
+        <b>{s.name}</b>
+        <small>
+          {s.treat}, {s.customer}
+          {s.freeFrom.length > 0 && <b className="trouble"> · free from {s.freeFrom.join(', ')}</b>}
+          {s.amounts.length > 0 && ` · ${s.amounts.join(' · ')}`}
+        </small>
+        {s.advice && s.melt === 0 && <small className="run-advice">{s.advice}</small>}
+      </span>
+      <span className="run-time">
+        <b>{minutes(s.hands)}{people > 1 && `, person ${s.hand + 1}`}</b>
+        {s.wait > 0 && <small className="wait">{minutes(s.wait)} {placeWord[s.place ?? ''] ?? ''}, until {clock(s.start + s.hands + s.wait)}</small>}
+      </span>
+      <label className="tick">
+        <input type="checkbox" checked={Boolean(s.doneAt)} onChange={(e) => void tick(s, e.target.checked)} aria-label={`${s.name}, ${s.treat} for ${s.customer}: done`} />
+        <span aria-hidden="true" />
+      </label>
+    </li>
   )
 }
 

@@ -37,6 +37,7 @@ export default function Handover() {
         <p className="soft">{list.length === 0 ? '' : `${list.length} to come, ${list.filter((o) => o.state === 'packed').length} packed.`}</p>
         <a className="button-link" href="/api/v1/calendar.ics" download="zesty-tin.ics">Calendar file</a>
       </header>
+      <Follow />
       {orders.isSuccess && list.length === 0 && <p className="empty">Promised orders stand here by the time of their handover, to be packed and handed over. Promise one in Orders.</p>}
       <ol className="handovers">
         {list.map((o) => {
@@ -70,5 +71,38 @@ export default function Handover() {
       </ol>
       {orders.data?.more && <p className="soft">These are the next ones: later ones stand in <Link to="/orders">Orders</Link>.</p>}
     </section>
+  )
+}
+
+/** A link by which one's own calendar follows work and handovers. Whoever has it can read them, so it can be ended. */
+function Follow() {
+  const queries = useQueryClient()
+  const say = useSay()
+  const link = useQuery({ queryKey: ['calendar-link'], queryFn: () => ask(api.GET('/api/v1/calendar-link', {})) })
+  async function change(method: 'POST' | 'DELETE') {
+    try {
+      queries.setQueryData(['calendar-link'], await ask(method === 'POST' ? api.POST('/api/v1/calendar-link', {}) : api.DELETE('/api/v1/calendar-link', {})))
+      say.done('link', method === 'POST' ? 'The link is made: give it to your calendar as a subscription.' : 'The link is ended: nobody can follow it any more.')
+    } catch (error) {
+      say.refused(error)
+    }
+  }
+  if (!link.data) return null
+  const address = link.data.path && `${location.origin}${link.data.path}`
+  return (
+    <p className="follow no-print">
+      {address ? (
+        <>
+          <label>Your calendar follows this link: <input className="blank" aria-label="Link for your calendar" readOnly value={address} onFocus={(e) => e.target.select()} /></label>
+          <button type="button" className="link" onClick={() => void change('POST')}>Make a new one</button>
+          <button type="button" className="link quiet" onClick={() => void change('DELETE')}>End the link</button>
+        </>
+      ) : (
+        <>
+          <span className="soft">Your own calendar can follow work and handovers by a secret link.</span>
+          <button type="button" className="link" onClick={() => void change('POST')}>Make the link</button>
+        </>
+      )}
+    </p>
   )
 }

@@ -54,17 +54,22 @@ export function DayBand(p: Props) {
   const lanes = lanesOf(day)
   const from = p.index * 1440 + range.from
   const to = p.index * 1440 + range.to
+  const shown = day.steps.filter((s) => s.start + s.hands > range.from && s.start < range.to)
+  const elsewhere = day.steps.length - shown.length
   const levels = p.levels.map((l) => ({ ...l, corners: corners(l.spans, from, to) })).filter((l) => l.corners.some((c) => c.amount > 0))
   return (
     <article className={p.today ? 'day-band today' : 'day-band'} aria-label={dayLong(day.day)}>
-      {name}
+      <div>
+        {name}
+        {elsewhere > 0 && <small className="soft">{elsewhere} {elsewhere === 1 ? 'step' : 'steps'} done at another time</small>}
+      </div>
       <div className="band-body" style={{ width: width(range.to - range.from) }}>
         <div className="band-hours" aria-hidden="true">{hours.map((h) => <span key={h} style={{ left: `${((h - range.from) / (range.to - range.from)) * 100}%` }}>{h % 60 === 0 || range.to - range.from < 200 ? clock(h) : ''}</span>)}</div>
         <div className="lanes" data-band={day.day} data-from={range.from} data-span={range.to - range.from} data-lanes={lanes} style={{ height: lanes * 46 }}>
           <Inside {...{ range, day, lanes }} />
           {p.today && p.now > range.from && p.now < range.to && <i className="now-line" style={{ left: inRange(p.now, range) }} aria-hidden="true" />}
           {p.ghosts.map((g) => <i key={g.key} className="ghost" aria-hidden="true" style={{ left: inRange(g.start, range), width: part(g.hands, range), top: g.hand * 46 + 3 }} />)}
-          {day.steps.map((s) => <Chip key={keyOf(s)} {...{ s, range, day }} selected={p.selected === keyOf(s)} carried={p.carried !== undefined && keyOf(p.carried.step) === keyOf(s)} select={p.select} grab={p.grab} press={p.press} people={lanes} scale={590 / p.span} />)}
+          {shown.map((s) => <Chip key={keyOf(s)} {...{ s, range, day }} selected={p.selected === keyOf(s)} carried={p.carried !== undefined && keyOf(p.carried.step) === keyOf(s)} select={p.select} grab={p.grab} press={p.press} people={lanes} scale={590 / p.span} />)}
           {p.carried?.at.day === day.day && (
             <i className="carried" aria-hidden="true" style={{ left: inRange(p.carried.at.start, range), width: part(p.carried.step.hands, range), top: p.carried.at.hand * 46 + 1 }}>
               {clock(p.carried.at.start)}
@@ -104,7 +109,7 @@ interface ChipProps extends Pick<Props, 'select' | 'grab' | 'press'> {
 function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipProps) {
   const look = lookOf(s.chocolate)
   const top = s.hand * 46
-  const setup = s.melt + s.wash
+  const setup = s.done ? 0 : s.melt + s.wash
   const room = s.hands * scale
   const says = [
     `${s.name}, ${s.count} ${s.treat} for ${s.customer}`,

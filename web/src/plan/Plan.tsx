@@ -76,13 +76,14 @@ function Fortnight({ view, go }: { view: View; go: (days: number) => void }) {
       }
       return
     }
+    const snapped = Math.round(carried.at.start / grid) * grid // the first touch puts it to the grid
     const by = ({
       ArrowLeft: { minutes: e.shiftKey ? -30 : -grid }, ArrowRight: { minutes: e.shiftKey ? 30 : grid }, ArrowUp: { hand: -1 as const }, ArrowDown: { hand: 1 as const },
       PageUp: { day: -1 as const }, PageDown: { day: 1 as const }, '[': { day: -1 as const }, ']': { day: 1 as const },
     } as Record<string, Parameters<typeof moveBy>[3]>)[e.key]
     if (by) {
       e.preventDefault()
-      const next = moveBy(view.days, carried.at, step, by)
+      const next = moveBy(view.days, by.minutes ? { ...carried.at, start: snapped } : carried.at, step, by)
       setCarried({ ...carried, at: next })
       tell(step, next)
     } else if (e.key === 'Enter') {
@@ -166,7 +167,7 @@ function Fortnight({ view, go }: { view: View; go: (days: number) => void }) {
         <p className="beside"><b>{minutes(view.setup)}</b> of it melting and washing down</p>
         {at && <Chosen step={at.s} day={at.d.day} people={Math.max(...at.d.hours.map((h) => h.hands), 1)} pin={() => void drop(at.s, { day: at.d.day, start: at.s.start, hand: at.s.hand })} unpin={() => void apply({ kind: 'unpin', batch: at.s.batch, step: at.s.step })} />}
         {outcome && outcome.revision === view.revision && (
-          <Part name="Changed">
+          <Part name="Moves">
             <p role="status"><b>{outcome.says}</b> {moved.length === 0 ? 'Nothing else moves.' : `${moved.length === 1 ? 'One step moves' : `${moved.length} steps move`}:`}</p>
             {moved.length > 0 && <Segmented<'before' | 'now'> size="small" aria-label="Before or now" value={side} onChange={setSide} options={[{ value: 'before', label: 'Before' }, { value: 'now', label: 'Now' }]} />}
             <ul className="moved">

@@ -20,8 +20,10 @@ const half = 30
 
 /** What of a day is drawn: from the half hour before its first work or hours to the one after its last. */
 export function rangeOf(d: Day): { from: number; to: number } | null {
-  const from = [...d.hours.map((h) => h.from), ...d.steps.map((s) => s.start - s.melt - s.wash)]
-  const to = [...d.hours.map((h) => h.to), ...d.steps.map((s) => s.start + s.hands)]
+  // What was done at another time of the day does not make the tin longer.
+  const steps = d.steps.filter((s) => !s.done)
+  const from = [...d.hours.map((h) => h.from), ...steps.map((s) => s.start - s.melt - s.wash)]
+  const to = [...d.hours.map((h) => h.to), ...steps.map((s) => s.start + s.hands)]
   if (from.length === 0) return null
   return { from: Math.max(Math.floor((Math.min(...from) - 10) / half) * half, 0), to: Math.min(Math.ceil((Math.max(...to) + 10) / half) * half, 1440) }
 }
