@@ -59,10 +59,76 @@ func Reliefs(ctx context.Context, d *Draft, k *Kitchen) ([]Relief, error) {
 		if said.Kind == "fewer" && fewer[said.Line] { // the most pieces come first
 			continue
 		}
+		// A line in parts would be parted otherwise once there is more room: then it is tried as it would be reckoned.
+		if len(w.makings) > len(r.Lines) {
+			if fits, err := said.fits(ctx, d, k); err != nil || !fits {
+				continue
+			}
+		}
 		fewer[said.Line] = fewer[said.Line] || said.Kind == "fewer"
 		list = append(list, said)
 	}
 	return list, nil
+}
+
+// fits tells whether an order does with a relief.
+func (r Relief) fits(ctx context.Context, d *Draft, k *Kitchen) (bool, error) {
+	draft, kitchen := *d, *k
+	draft.Lines = slices.Clone(d.Lines)
+	kitchen.Work.Sessions, kitchen.Work.Places, kitchen.Moulds = slices.Clone(k.Work.Sessions), slices.Clone(k.Work.Places), maps.Clone(k.Moulds)
+	r.apply(&draft, &kitchen)
+	then, err := Reckon(ctx, &draft, &kitchen)
+	return err == nil && then.When.Fits, err
+}
+
+// apply a relief to the order or the kitchen that it changes.
+func (r Relief) apply(d *Draft, k *Kitchen) {
+	switch r.Kind {
+	case "hours", "person":
+		from, to := r.span(k.Work.Calendar)
+		if n := slices.IndexFunc(k.Work.Sessions, func(s plan.Session) bool { return s.From == from }); n >= 0 {
+			k.Work.Sessions[n].To, k.Work.Sessions[n].Hands = to, r.Hands
+		}
+	case "day":
+		from, to := r.span(k.Work.Calendar)
+		k.Work.Sessions = append(k.Work.Sessions, plan.Session{From: from, To: to, Hands: r.Hands})
+		slices.SortFunc(k.Work.Sessions, func(a, b plan.Session) int { return a.From - b.From })
+	case "place":
+		for i := range k.Work.Places {
+			if k.Work.Places[i].ID == r.Place {
+				k.Work.Places[i].Trays = r.Trays
+			}
+		}
+	case "mould":
+		if k.Moulds == nil {
+			k.Moulds = map[string]int{}
+		}
+		k.Moulds[r.Tool] = r.Count
+	case "later":
+		d.From, d.To = *r.Starts, *r.Ends
+	case "fewer":
+		d.Lines[r.Line].Count = r.Count
+	case "coating":
+		d.Lines[r.Line].Coating = true
+	}
+}
+
+// span of the work that changes, in the minutes of a calendar.
+func (r Relief) span(cal plan.Calendar) (from, to int) {
+	at := func(clock string) int {
+		if clock == "24:00" {
+			clock = "23:59"
+		}
+		t, err := time.ParseInLocation("2006-01-02 15:04", r.Day+" "+clock, cal.Zero.Location())
+		if err != nil {
+			return 0
+		}
+		return cal.Minute(t)
+	}
+	if from, to = at(r.From), at(r.To); r.To == "24:00" {
+		to++
+	}
+	return from, to
 }
 
 // seeking reliefs.

@@ -124,7 +124,7 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 		l := r.Lines[m.line]
 		if n := slices.IndexFunc(w.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == m.id }); n >= 0 {
 			if !short[m.line] {
-				w.Short = append(w.Short, r.missing(m, w.made.Unplaced[n], &w, k))
+				w.Short = append(w.Short, r.missing(m, w.made.Unplaced[n], &w, d, k))
 			}
 			short[m.line] = true
 			continue
@@ -182,7 +182,11 @@ func (w *When) left() (worth, never int) {
 // is left in parts that a day could take, so that what is short is said of them.
 func (r *Reckoning) inParts(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
 	for i, l := range r.Lines {
-		for _, parts := range []int{2, 3, 4, 6} {
+		if _, _, short := k.tooMuch(l.Card, d); short {
+			continue // there are not the hands for it, in whatever parts
+		}
+		least := leastParts(l.Card, w.problem)
+		for _, parts := range []int{least, least + 1, least + 2, 2*least + 1, 3 * least} {
 			if l.Count < parts || !slices.ContainsFunc(w.made.Unplaced, func(u plan.Unplaced) bool {
 				return strings.HasPrefix(u.Batch, BatchID(i, 0)) && whichLine(u.Batch) == i
 			}) {
@@ -206,6 +210,46 @@ func (r *Reckoning) inParts(ctx context.Context, w *When, d *Draft, k *Kitchen) 
 		}
 	}
 	return nil
+}
+
+// leastParts that a line is to be made in so that no step is longer than every time of work and none fills more trays than there are.
+func leastParts(card *treat.Card, p *plan.Problem) int {
+	longest, least := 1, 2
+	for _, s := range p.Sessions {
+		longest = max(longest, s.To-s.From)
+	}
+	for _, s := range card.Steps {
+		least = max(least, (s.Hands+longest-1)/longest)
+		for _, place := range p.Places {
+			if place.ID == s.Place && place.Trays > 0 {
+				least = max(least, (s.Trays+place.Trays-1)/place.Trays)
+			}
+		}
+	}
+	return least
+}
+
+// tooMuch tells whether the work that must be fresh is more than all the hands between the time from which it keeps and the handover, beside what is planned already: need and
+// free are in minutes.
+func (k *Kitchen) tooMuch(card *treat.Card, d *Draft) (need, free int, short bool) {
+	fresh := map[string]bool{card.FreshFrom: true}
+	for _, s := range card.Steps { // in the order in which they are done
+		if fresh[s.ID] || slices.ContainsFunc(s.After, func(a plan.After) bool { return fresh[a.Step] }) {
+			fresh[s.ID] = true
+			need += s.Hands
+		}
+	}
+	ready := k.Work.Calendar.Minute(d.From)
+	var taken []plan.Placed
+	if k.Work.Previous != nil {
+		taken = k.Work.Previous.Steps
+	}
+	for _, s := range k.Work.Sessions {
+		if s.From, s.To = max(s.From, k.Work.Now, ready-card.Keeps*60), min(s.To, ready); s.From < s.To {
+			free += plan.Free([]plan.Session{s}, taken)
+		}
+	}
+	return need, free, need > free
 }
 
 // whichLine a making belongs to.
@@ -335,8 +379,12 @@ func (r *Reckoning) whenText(w When, cal plan.Calendar) string {
 }
 
 // missing says by the calendar what stands in the way of a line.
-func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, k *Kitchen) Missing {
+func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Kitchen) Missing {
 	l, cal := r.Lines[of.line], k.Work.Calendar
+	if need, free, short := k.tooMuch(of.card, d); short && free > 0 { // plainer than which step is too long, or which session
+		u.Short, u.Minutes = "hands", need-free
+		u.From, u.To = max(k.Work.Now, k.Work.Calendar.Minute(d.From)-of.card.Keeps*60), k.Work.Calendar.Minute(d.From)
+	}
 	m := Missing{Line: of.line, Short: u.Short, Minutes: u.Minutes, Need: of.card.Hands}
 	what := fmt.Sprintf("%d %s", l.Count, l.Name)
 	if of.card.Good < l.Count {
@@ -392,11 +440,10 @@ func Shortage(u plan.Unplaced, of Shown, free int, p *plan.Problem, cal plan.Cal
 		if u.From/plan.DayMinutes != (u.To-1)/plan.DayMinutes {
 			when = fmt.Sprintf("between %s and %s", cal.DayName(u.From/plan.DayMinutes), cal.DayName((u.To-1)/plan.DayMinutes))
 		}
-		short := fmt.Sprintf("%s of hands short %s: %s need %s", measure.Minutes(u.Minutes), when, of.What, measure.Minutes(of.Hands))
 		if free >= of.Hands {
-			return fmt.Sprintf("%s; %s are free, but not where its setting leaves room.", short, measure.Minutes(free))
+			return fmt.Sprintf("No room %s: %s need %s of hands; %s are free, but not where the setting between leaves room.", when, of.What, measure.Minutes(of.Hands), measure.Minutes(free))
 		}
-		return fmt.Sprintf("%s, %s are free then.", short, measure.Minutes(free))
+		return fmt.Sprintf("%s of hands short %s: %s need %s, %s are free then.", measure.Minutes(u.Minutes), when, of.What, measure.Minutes(of.Hands), measure.Minutes(free))
 	case "place":
 		return fmt.Sprintf("The %s is full %s: %s find no tray there.", id, span(), of.What)
 	case "tool":

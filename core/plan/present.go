@@ -3,6 +3,7 @@ package plan
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 )
 
@@ -49,6 +50,9 @@ func Present(p Problem, now int, promised []Promised) *Problem {
 		if len(b.Steps) > 0 && (!open || b.ReadyBy > now) {
 			p.Batches = append(p.Batches, b)
 		}
+	}
+	if gone := gone(&p, now, promised, history); len(gone.Steps) > 0 {
+		p.Batches = append(p.Batches, gone)
 	}
 	return &p
 }
@@ -97,6 +101,33 @@ func happened(p *Problem, promised []Promised) map[ref]Pinned {
 		p.widen(max(d.from-d.before, 0), d.to, d.hand)
 	}
 	return found
+}
+
+// Gone is the batch that stands for the time that has passed today: nobody can begin to melt in it any more.
+const Gone = "gone"
+
+// gone is the time between what each person did last and now, in the sessions that have begun.
+func gone(p *Problem, now int, promised []Promised, history map[ref]Pinned) Batch {
+	b := Batch{ID: Gone, ReadyBy: now}
+	for _, s := range p.Sessions {
+		if s.From >= now || s.To <= now {
+			continue
+		}
+		for hand := range s.Hands {
+			from := s.From
+			for i := range promised {
+				for _, step := range promised[i].Steps {
+					if at, done := history[ref{promised[i].ID, step.ID}]; done && at.Hand == hand && at.Start >= s.From && at.Start < now {
+						from = max(from, at.Start+step.Hands)
+					}
+				}
+			}
+			if from < now {
+				b.Steps = append(b.Steps, Step{ID: fmt.Sprint(hand), Hands: now - from, Pinned: &Pinned{from, hand}})
+			}
+		}
+	}
+	return b
 }
 
 // widen the sessions so that one has a span.

@@ -45,7 +45,7 @@ func newSearch(p *Problem) *search {
 	}
 	s.alone, s.never, s.failed = make([]bool, len(s.batches)), make([]bool, len(s.batches)), make([]int, len(s.batches))
 	for j := range s.batches {
-		if s.alone[j] = s.fitsAlone(j); !s.alone[j] {
+		if s.alone[j] = s.wasPlanned(j) || s.fitsAlone(j); !s.alone[j] {
 			// In company it may find its pots ready.
 			for _, i := range s.batches[j].steps {
 				s.steps[i].changeover = 0
@@ -62,6 +62,11 @@ func newSearch(p *Problem) *search {
 		s.pin(j)
 	}
 	return s
+}
+
+// wasPlanned tells whether the previous plan has all of a batch: then it is taken to fit, as it did.
+func (s *search) wasPlanned(j int) bool {
+	return !slices.ContainsFunc(s.batches[j].steps, func(i int) bool { return s.steps[i].was.Hand < 0 && !s.steps[i].pinned })
 }
 
 // fitsAlone tells whether a batch finds a place in an empty kitchen.
@@ -185,7 +190,11 @@ func weigh(s Score) float64 {
 // polish puts single batches where they are best until nothing gets better.
 func (s *search) polish() {
 	s.insert.rnd, s.insert.nodes, s.insert.soon, s.insert.wander = nil, 100, true, 2
-	for better, rounds := true, 0; better && rounds < 4; rounds++ {
+	most := 4
+	if s.problem.Previous != nil { // which is good already
+		most = 1
+	}
+	for better, rounds := true, 0; better && rounds < most; rounds++ {
 		better = false
 		for j := range s.batches {
 			if s.never[j] {

@@ -46,6 +46,7 @@ type App struct {
 	API    huma.API
 	Home   web.Home
 	Orders *orders.Orders
+	Plan   *planning.Planning
 	Larder *larder.Larder
 	Till   *till.Till
 }
@@ -78,7 +79,7 @@ func New(o Options) *App {
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
 			return larder.AddForeignSupply(ctx, h, tx, s)
 		}})
-	planning.Register(h, planning.Needs{Calendar: a.calendar, Ingredients: larder.Ingredients, Kitchen: known})
+	a.Plan = planning.Register(h, planning.Needs{Calendar: a.calendar, Ingredients: larder.Ingredients, Kitchen: known})
 	scratch.Register(h, scratch.Needs{Ingredients: larder.Ingredients, Names: larder.Names})
 	a.Till = till.Register(h, till.Needs{Kitchen: known,
 		House: func(ctx context.Context, tx pgx.Tx) (till.House, error) {

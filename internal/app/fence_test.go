@@ -233,7 +233,7 @@ func TestClosedDoor(t *testing.T) {
 			}
 		}
 	}
-	if openToAll != 8 {
-		t.Errorf("%d operations are open to all, want opening a kitchen, signing in, signing out, asking who is, and the four of a quote's link", openToAll)
+	if openToAll != 9 {
+		t.Errorf("%d operations are open to all, want opening a kitchen, signing in, signing out, asking who is, the four of a quote's link, and the calendar's", openToAll)
 	}
 }

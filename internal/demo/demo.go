@@ -263,7 +263,10 @@ func (k *kitchen) tick(ctx context.Context, tx pgx.Tx, id uuid.UUID, n int) erro
 	if err != nil {
 		return err
 	}
-	return k.app.Orders.Begin(ctx, tx, id)
+	if err := k.app.Orders.Begin(ctx, tx, id); err != nil {
+		return err
+	}
+	return k.app.Plan.Settle(ctx, tx)
 }
 
 func earlier(a, b time.Time) time.Time {

@@ -138,6 +138,12 @@ func (p *Planning) resettle(ctx context.Context, tx pgx.Tx) (*settled, error) {
 	return s, keep(ctx, tx, s.calendar, s.problem, s.made)
 }
 
+// Settle the coming weeks around what is done and pinned: after work that went another way than planned.
+func (p *Planning) Settle(ctx context.Context, tx pgx.Tx) error {
+	_, err := p.resettle(ctx, tx)
+	return err
+}
+
 // errDry rolls a change back that was only tried.
 var errDry = errors.New("only tried")
 

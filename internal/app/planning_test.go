@@ -1,0 +1,522 @@
+package app_test
+
+import (
+	"context"
+	"fmt"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"slices"
+	"strings"
+	"testing"
+	"time"
+
+	ics "github.com/arran4/golang-ical"
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/internal/app"
+	"zestytin/internal/demo"
+	"zestytin/internal/larder"
+	"zestytin/internal/planning"
+	"zestytin/internal/platform/clock"
+	"zestytin/internal/platform/db"
+
+	"net/http/httptest"
+)
+
+// later is the same kitchen at another time.
+func (h *house) later(t testing.TB, at time.Time) *person {
+	t.Helper()
+	server := httptest.NewServer(app.New(app.Options{Pool: h.pool, Clock: clock.Pinned(at)}))
+	t.Cleanup(server.Close)
+	p := h.visitor(t)
+	p.base = server.URL
+	p.must(200, "POST", "/session", demo.SignIn)
+	return p
+}
+
+// sound proves, independently of the planner, that what stands in the tables is a valid plan of the coming weeks, and returns it.
+func (h *house) sound(t testing.TB, at time.Time) (*plan.Problem, *plan.Plan) {
+	t.Helper()
+	ctx := context.Background()
+	owner, err := pgx.Connect(ctx, h.owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer owner.Close(ctx)
+	var kitchen uuid.UUID
+	if err := owner.QueryRow(ctx, `select id from kitchens order by created_at limit 1`).Scan(&kitchen); err != nil {
+		t.Fatal(err)
+	}
+	zone, err := time.LoadLocation("America/New_York")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var w order.Work
+	err = db.InKitchen(ctx, h.pool, kitchen, func(tx pgx.Tx) error {
+		if w, err = planning.Work(ctx, tx, plan.CalendarFrom(at, zone), at, planning.Days{From: 0, To: 28}, uuid.Nil); err != nil {
+			return err
+		}
+		ingredients, err := larder.Ingredients(ctx, tx)
+		w.Pots = order.Pots(ingredients)
+		return err
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	stands := &plan.Plan{Schema: plan.PlanSchema, Steps: slices.Clone(w.Previous.Steps)}
+	for _, b := range w.Batches {
+		for _, s := range b.Steps {
+			if s.Pinned == nil {
+				continue
+			}
+			n := slices.IndexFunc(stands.Steps, func(x plan.Placed) bool { return x.Batch == b.ID && x.Step == s.ID })
+			if n < 0 {
+				stands.Steps = append(stands.Steps, plan.Placed{Batch: b.ID, Step: s.ID, Start: s.Pinned.Start, Hand: s.Pinned.Hand, Hands: s.Hands})
+			}
+		}
+	}
+	_, broken := plan.Check(&w.Problem, stands)
+	for _, v := range broken {
+		// What is done had its own set-up, which is not asked about any more.
+		if n := slices.IndexFunc(stands.Steps, func(x plan.Placed) bool { return x.Batch == v.Batch && x.Step == v.Step }); (v.Rule == 6 || v.Rule == 7) && n >= 0 && stands.Steps[n].Start < w.Now {
+			continue
+		}
+		t.Errorf("the plan that stands: %v", v)
+	}
+	return &w.Problem, stands
+}
+
+// stepOf the plan, by its customer and id.
+func (p *person) stepOf(customer, treat, step string) (found object, day string) {
+	p.t.Helper()
+	for _, d := range p.must(200, "GET", "/plan", nil)["days"].([]any) {
+		for _, s := range d.(object)["steps"].([]any) {
+			if x := s.(object); x["customer"] == customer && strings.Contains(x["treat"].(string), treat) && x["step"] == step {
+				return x, d.(object)["day"].(string)
+			}
+		}
+	}
+	p.t.Fatalf("no step %s of %s for %s", step, treat, customer)
+	return nil, ""
+}
+
+func TestThePlanThatStandsIsValid(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	h.sound(t, now)
+	for _, treat := range []string{"Bergamot truffles", "Nougat cubes", "Cardamom-malt bombs", "A dozen strawberries, three ways", "Brown-butter walnut fudge"} {
+		o := p.must(201, "POST", "/orders", p.draft(treat, 24))
+		p.move(200, o["id"], "promised")
+	}
+	problem, _ := h.sound(t, now)
+	if len(problem.Batches) < 10 {
+		t.Errorf("the test sees too little: %d batches", len(problem.Batches))
+	}
+}
+
+// A step is pinned, the rest settles around it; unpinned, marked off and undone it is as it was.
+func TestChangesOfThePlan(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	step, day := p.stepOf("Science night", "bark", "spread")
+	before := p.must(200, "GET", "/plan", nil)
+	pin := object{"kind": "pin", "batch": step["batch"], "step": "spread", "day": "2026-09-09", "start": 18*60 + 30, "hand": 0}
+
+	dry := p.must(200, "POST", "/plan/changes", with(pin, object{"dry": true}))
+	if len(dry["moved"].([]any)) == 0 || fmt.Sprint(p.must(200, "GET", "/plan", nil)["days"]) != fmt.Sprint(before["days"]) {
+		t.Error("what was only tried has changed the plan, or moved nothing")
+	}
+	done := p.must(200, "POST", "/plan/changes", pin)
+	first := done["moved"].([]any)[0].(object)
+	if first["step"] != "spread" || first["from"].(object)["day"] != day || first["to"].(object)["day"] != "2026-09-09" || !strings.Contains(done["says"].(string), "pinned to Wed 9, 18:30") {
+		t.Errorf("%v", done)
+	}
+	if s, on := p.stepOf("Science night", "bark", "spread"); on != "2026-09-09" || s["start"] != 1110.0 || s["pinned"] != true {
+		t.Errorf("%v on %s", s, on)
+	}
+	h.sound(t, now)
+
+	// The day off takes the pin with it, and the work finds another day.
+	off := p.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-09", "reason": "A walk"})
+	if s, on := p.stepOf("Science night", "bark", "spread"); on == "2026-09-09" || s["pinned"] != false || len(off["lost"].([]any)) != 0 {
+		t.Errorf("%v on %s, %v", s, on, off["lost"])
+	}
+	if d := find(t, p.must(200, "GET", "/plan", nil)["days"], "day", "2026-09-09"); d["off"] != true || d["reason"] != "A walk" {
+		t.Errorf("%v", d)
+	}
+	h.sound(t, now)
+	p.problem(409, "", "can no longer be undone", p.send("POST", fmt.Sprint("/plan/changes/", done["change"], "/undo"), nil))
+	p.must(200, "POST", fmt.Sprint("/plan/changes/", off["change"], "/undo"), nil)
+	if s, on := p.stepOf("Science night", "bark", "spread"); on != "2026-09-09" || s["pinned"] != true {
+		t.Errorf("undone, it is %v on %s", s, on)
+	}
+	undo := p.must(200, "GET", "/plan", nil)["undo"].(object)
+	if undo["id"] != done["change"] {
+		t.Errorf("the change before is the last one again: %v", undo)
+	}
+	p.must(200, "POST", fmt.Sprint("/plan/changes/", done["change"], "/undo"), nil)
+	if after := p.must(200, "GET", "/plan", nil); fmt.Sprint(after["days"]) != fmt.Sprint(before["days"]) {
+		t.Error("undone, the plan is not as it was")
+	}
+	p.must(200, "POST", "/plan/changes", pin)
+	free := p.must(200, "POST", "/plan/changes", object{"kind": "unpin", "batch": step["batch"], "step": "spread"})
+	if s, _ := p.stepOf("Science night", "bark", "spread"); s["pinned"] != false || !strings.Contains(free["says"].(string), "free to move") {
+		t.Errorf("%v", s)
+	}
+	h.sound(t, now)
+}
+
+func TestPinsThatAreRefused(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	dip, _ := p.stepOf("Wren family", "Strawberries", "dip")
+	spread, _ := p.stepOf("Science night", "bark", "spread")
+	pin := func(step object, change object) answer {
+		return p.send("POST", "/plan/changes", with(object{"kind": "pin", "batch": step["batch"], "step": step["step"], "day": "2026-09-05", "start": 600, "hand": 0}, change))
+	}
+	stands := fmt.Sprint(p.must(200, "GET", "/plan", nil)["days"])
+	p.problem(409, "", "has passed", pin(dip, object{"day": "2026-09-02"}))
+	p.problem(409, "", "Nobody works on Mon 7", pin(dip, object{"day": "2026-09-07"}))
+	p.problem(409, "", "nobody works then", pin(dip, object{"start": 300}))
+	p.problem(409, "", "no person 3", pin(dip, object{"hand": 2}))
+	p.problem(422, "body.day", "", pin(dip, object{"day": "soon"}))
+	p.problem(404, "", "no such step", pin(with(dip, object{"step": "fly"}), nil))
+	p.problem(409, "", "not pinned", p.send("POST", "/plan/changes", object{"kind": "unpin", "batch": dip["batch"], "step": "dip"}))
+	// Strawberries keep a day: on Thursday they would be stale on Saturday.
+	p.problem(409, "", "finds no time before its handover", pin(dip, object{"day": "2026-09-03", "start": 18 * 60}))
+	if now := fmt.Sprint(p.must(200, "GET", "/plan", nil)["days"]); now != stands {
+		t.Error("a refused pin has changed the plan")
+	}
+	p.must(200, "POST", "/plan/changes", object{"kind": "pin", "batch": spread["batch"], "step": "spread", "day": "2026-09-09", "start": 1110, "hand": 0})
+	p.problem(409, "", "is pinned there", pin(dip, object{"day": "2026-09-09", "start": 1120}))
+	ticked, _ := p.stepOf("Lakeside library", "bombs", "shells-1")
+	p.problem(409, "", "is done", pin(ticked, object{"day": "2026-09-05"}))
+}
+
+// Without Friday and Saturday the Wren family's strawberries cannot be made: it is said, they stand over the rim, and come back with the day.
+func TestADayOffThatCostsAHandover(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	p.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-04"})
+	off := p.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-05"})
+	lost := fmt.Sprint(off["lost"])
+	if !strings.Contains(lost, "Wren family: ") || !strings.Contains(lost, "36 Strawberries") {
+		t.Errorf("lost: %s", lost)
+	}
+	short := p.must(200, "GET", "/plan", nil)["short"].([]any)
+	if len(short) == 0 || find(t, short, "customer", "Wren family")["text"] == "" {
+		t.Errorf("short: %v", short)
+	}
+	over := 0.0
+	for _, tin := range p.must(200, "GET", "/shelf", nil)["tins"].([]any) {
+		over += tin.(object)["over"].(float64)
+	}
+	if over < 60 {
+		t.Errorf("%v minutes stand over the rims", over)
+	}
+	wren := find(t, p.must(200, "GET", "/orders", nil)["orders"], "customer", "Wren family")
+	o := p.order(wren["id"])
+	if days := find(t, o["days"], "short", true); days["name"] != "Strawberries with white lines" {
+		t.Errorf("%v", days)
+	}
+	helps := p.must(200, "POST", "/reliefs", object{"order": wren["id"], "draft": o["draft"]})["reliefs"].([]any)
+	if len(helps) == 0 {
+		t.Error("nothing helps")
+	}
+	back := p.must(200, "POST", "/plan/changes", object{"kind": "usual", "day": "2026-09-05"})
+	if !strings.Contains(fmt.Sprint(back["gained"]), "Wren family") || len(p.must(200, "GET", "/plan", nil)["short"].([]any)) != 0 {
+		t.Errorf("gained: %v", back["gained"])
+	}
+	h.sound(t, now)
+}
+
+// Each change that helps is done by the operation that it names, and the order fits then.
+func TestReliefsAreApplied(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	lantern := find(t, p.must(200, "GET", "/orders", nil)["orders"], "occasion", "lantern walk")
+	o := p.order(lantern["id"])
+	fits := func(draft any) bool {
+		return p.must(200, "POST", "/reckonings", object{"order": o["id"], "draft": draft})["when"].(object)["fits"].(bool)
+	}
+	list := p.must(200, "POST", "/reliefs", object{"order": o["id"], "draft": o["draft"]})["reliefs"].([]any)
+	if fits(o["draft"]) || len(list) < 2 {
+		t.Fatalf("%v", list)
+	}
+	for _, x := range list {
+		relief := x.(object)
+		switch relief["kind"] {
+		case "later":
+			if !fits(with(o["draft"].(object), object{"from": relief["starts"], "to": relief["ends"]})) {
+				t.Errorf("%v does not help", relief["text"])
+			}
+		case "day", "hours", "person":
+			kind := map[any]string{"day": "day", "hours": "hours", "person": "hours"}[relief["kind"]]
+			done := p.must(200, "POST", "/plan/changes", object{"kind": kind, "day": relief["day"], "from": relief["from"], "to": relief["to"], "hands": relief["hands"]})
+			if !fits(o["draft"]) {
+				t.Errorf("%v does not help", relief["text"])
+			}
+			p.must(200, "POST", fmt.Sprint("/plan/changes/", done["change"], "/undo"), nil)
+			if fits(o["draft"]) {
+				t.Errorf("%v is not undone", relief["text"])
+			}
+		}
+	}
+}
+
+// Trays and moulds are the kitchen's own: with one tray on the counter little is left that fits, and moulds make fewer rounds.
+func TestTheRoom(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	a := p.send("GET", "/room", nil)
+	room := p.must(200, "GET", "/room", nil)
+	p.problem(422, "body.fridge", "trays", p.send("PUT", "/room", with(room, object{"fridge": -1}), "If-Match", a.header.Get("ETag")))
+	p.problem(422, "body.moulds[0].count", "between 1 and 200", p.send("PUT", "/room", with(room, object{"moulds": []object{{"tool": "ball-63.5-mm-6", "count": 0}}}), "If-Match", a.header.Get("ETag")))
+	rounds := func() any {
+		return p.must(200, "POST", "/reckonings", object{"draft": p.draft("Cardamom-malt bombs", 40)})["lines"].([]any)[0].(object)["card"].(object)["rounds"].(object)["count"]
+	}
+	before := rounds()
+	done := p.must(200, "POST", "/plan/changes", object{"kind": "mould", "tool": "ball-63.5-mm-6", "count": 8})
+	if after := rounds(); after.(float64) != before.(float64)/2 {
+		t.Errorf("%v rounds with four moulds, %v with eight", before, after)
+	}
+	p.must(200, "POST", fmt.Sprint("/plan/changes/", done["change"], "/undo"), nil)
+	if rounds() != before {
+		t.Error("the moulds are not undone")
+	}
+	p.problem(412, "", "Someone changed this", p.send("PUT", "/room", with(room, object{"fridge": 1}), "If-Match", a.header.Get("ETag")))
+	tag := p.send("GET", "/room", nil).header.Get("ETag")
+	p.must(200, "PUT", "/room", with(room, object{"fridge": 0, "freezer": 0, "counter": 0, "moulds": []object{}}), "If-Match", tag)
+	if short := p.must(200, "GET", "/plan", nil)["short"].([]any); len(short) == 0 || !strings.Contains(fmt.Sprint(short), "trays at once") {
+		t.Errorf("nowhere to put anything, and short is %v", short)
+	}
+	p.must(200, "POST", "/plan/changes", object{"kind": "place", "place": "fridge", "count": 6})
+	p.must(200, "POST", "/plan/changes", object{"kind": "place", "place": "freezer", "count": 2})
+	p.must(200, "POST", "/plan/changes", object{"kind": "place", "place": "counter", "count": 12})
+	if short := p.must(200, "GET", "/plan", nil)["short"].([]any); len(short) != 0 {
+		t.Errorf("short is %v", short)
+	}
+}
+
+// On the evening itself the next step has not begun 25 minutes after it should have: it is said what that does, and the rest can follow.
+func TestBeingLate(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	if o := p.must(200, "GET", "/days/2026-09-03/outlook", nil); o["text"] != "" || o["behind"] != 0.0 {
+		t.Errorf("in the morning: %v", o)
+	}
+	sheet := p.must(200, "GET", "/days/2026-09-03/run-sheet", nil)["steps"].([]any)
+	first := 1440.0
+	for _, s := range sheet {
+		if step := s.(object); step["doneAt"] == nil {
+			first = min(first, step["start"].(float64)-step["melt"].(float64)-step["wash"].(float64))
+		}
+	}
+	late := time.Date(2026, 9, 3, 4, int(first)+25, 0, 0, time.UTC) // 25 minutes after the next step was to begin, on the kitchen's clock
+	evening := h.later(t, late)
+	o := evening.must(200, "GET", "/days/2026-09-03/outlook", nil)
+	if o["behind"].(float64) < 15 || !strings.Contains(o["text"].(string), "behind: hands are free at") || len(o["steps"].([]any)) == 0 {
+		t.Errorf("25 minutes late: %v", o)
+	}
+	done := evening.must(200, "POST", "/plan/changes", object{"kind": "settle"})
+	if len(done["moved"].([]any)) == 0 && len(done["lost"].([]any)) == 0 {
+		t.Errorf("%v", done)
+	}
+	h.sound(t, late)
+	if o := evening.must(200, "GET", "/days/2026-09-03/outlook", nil); o["behind"] != 0.0 || o["trouble"] != false {
+		t.Errorf("after the rest has followed: %v", o)
+	}
+	if o := evening.must(200, "GET", "/days/2026-09-10/outlook", nil); o["text"] != "" {
+		t.Errorf("another day: %v", o)
+	}
+}
+
+// A plan made in the background tells how far it is, and is dropped when the orders have changed.
+func TestPlanningInTheBackground(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	until := func(id any, states ...string) object {
+		t.Helper()
+		for range 600 {
+			r := p.must(200, "GET", fmt.Sprint("/plan/runs/", id), nil)
+			if slices.Contains(states, r["state"].(string)) {
+				return r
+			}
+			time.Sleep(20 * time.Millisecond)
+		}
+		t.Fatalf("the run does not come to be %v", states)
+		return nil
+	}
+	r := p.must(200, "POST", "/plan/runs", object{})
+	if r["state"] != "running" || r["total"].(float64) < 1000 {
+		t.Errorf("%v", r)
+	}
+	ready := until(r["id"], "ready")
+	if ready["says"] == "" || ready["done"] != ready["total"] {
+		t.Errorf("%v", ready)
+	}
+	if len(ready["moved"].([]any)) > 0 {
+		taken := p.must(200, "POST", fmt.Sprint("/plan/runs/", r["id"], "/take"), nil)
+		h.sound(t, now)
+		p.must(200, "POST", fmt.Sprint("/plan/changes/", taken["change"], "/undo"), nil)
+	}
+	p.problem(409, "", "stays as it is", func() answer {
+		r := p.must(200, "POST", "/plan/runs", object{})
+		p.must(200, "DELETE", fmt.Sprint("/plan/runs/", r["id"]), nil)
+		until(r["id"], "stopped")
+		return p.send("POST", fmt.Sprint("/plan/runs/", r["id"], "/take"), nil)
+	}())
+	r = p.must(200, "POST", "/plan/runs", object{})
+	o := p.must(201, "POST", "/orders", p.draft("Milk malt bombs", 12))
+	p.move(200, o["id"], "promised")
+	if r := until(r["id"], "dropped"); !strings.Contains(r["says"].(string), "have changed meanwhile") {
+		t.Errorf("%v", r)
+	}
+	p.problem(409, "", "have changed meanwhile", p.send("POST", fmt.Sprint("/plan/runs/", r["id"], "/take"), nil))
+}
+
+// The calendar follows by a secret link: an event keeps its name when it moves, and its number rises; ended, the link leads nowhere.
+func TestTheCalendarIsFollowed(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p, anyone := h.maren(t), h.visitor(t)
+	if p.must(200, "GET", "/calendar-link", nil)["path"] != nil {
+		t.Error("there is a link that nobody made")
+	}
+	path := p.must(200, "POST", "/calendar-link", nil)["path"].(string)
+	read := func() map[string]*ics.VEvent {
+		t.Helper()
+		a := anyone.send("GET", path, nil)
+		if a.status != 200 || !strings.HasPrefix(a.header.Get("Content-Type"), "text/calendar") {
+			t.Fatalf("%d %s", a.status, a.body)
+		}
+		cal, err := ics.ParseCalendar(strings.NewReader(a.body))
+		if err != nil {
+			t.Fatal(err)
+		}
+		events := map[string]*ics.VEvent{}
+		for _, e := range cal.Events() {
+			if events[e.Id()] != nil {
+				t.Errorf("two events %s", e.Id())
+			}
+			events[e.Id()] = e
+		}
+		return events
+	}
+	number := func(e *ics.VEvent) string { return e.GetProperty(ics.ComponentPropertySequence).Value }
+	before := read()
+	p.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-10"})
+	after := read()
+	moved, stayed := 0, 0
+	for id, e := range after {
+		was := before[id]
+		if was == nil {
+			continue
+		}
+		start, _ := e.GetStartAt()
+		then, _ := was.GetStartAt()
+		var a, b int
+		fmt.Sscan(number(was), &a)
+		fmt.Sscan(number(e), &b)
+		if start.Equal(then) {
+			stayed++
+		} else if moved++; b <= a {
+			t.Errorf("%s moved from %v to %v, and its number went from %d to %d", id, then, start, a, b)
+		}
+	}
+	if moved == 0 || stayed == 0 {
+		t.Errorf("%d moved, %d stayed", moved, stayed)
+	}
+	if other := p.must(200, "POST", "/calendar-link", nil)["path"].(string); other == path || anyone.send("GET", path, nil).status != 404 {
+		t.Error("the older link still leads somewhere")
+	} else {
+		p.must(200, "DELETE", "/calendar-link", nil)
+		if anyone.send("GET", other, nil).status != 404 {
+			t.Error("the ended link still leads somewhere")
+		}
+	}
+}
+
+// A full Saturday prints on two pages at most, with its set-up and its handovers.
+func TestPrintedRunSheet(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	a := p.send("GET", "/days/2026-09-05/run-sheet.pdf", nil)
+	if a.status != 200 || a.header.Get("Content-Type") != "application/pdf" {
+		t.Fatalf("%d %v", a.status, a.header)
+	}
+	file := filepath.Join(t.TempDir(), "sheet.pdf")
+	if err := os.WriteFile(file, []byte(a.body), 0o600); err != nil {
+		t.Fatal(err)
+	}
+	info, err := exec.Command("pdfinfo", file).Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	if !strings.Contains(string(info), "Pages:           1\n") && !strings.Contains(string(info), "Pages:           2\n") {
+		t.Errorf("%s", info)
+	}
+	text, err := exec.Command("pdftotext", "-layout", file, "-").Output()
+	if err != nil {
+		t.Fatal(err)
+	}
+	for _, want := range []string{"Run sheet, Saturday 5 September", "08:30 to 11:30, 2 pairs of hands", "of Dark 60 %, for", "Wren family: delivered to Orchard barn", "Look at", "FREE FROM peanut", "counter until"} {
+		if !strings.Contains(string(text), want) {
+			t.Errorf("no %q on the sheet:\n%s", want, text)
+		}
+	}
+	p.must(200, "GET", "/days/2026-09-07/run-sheet", nil)
+	if a := p.send("GET", "/days/2026-09-07/run-sheet.pdf", nil); a.status != 200 {
+		t.Errorf("an empty day: %d", a.status)
+	}
+}
+
+// Can I take this? The whole request, with 40 promised orders in the book, one that fits and one that does not.
+func BenchmarkCanITakeThis(b *testing.B) {
+	h := openFor(b)
+	p := h.maren(b)
+	treats := []string{"Cardamom-malt bombs", "Milk malt bombs", "Strawberries with white lines", "Apricots in lake blue", "Sesame pretzel rods", "Bergamot truffles", "Hazelnut and sour-cherry bark", "Nougat cubes"}
+	promised := 0
+	for n := 0; promised < 40 && n < 120; n++ {
+		from := time.Date(2026, 9, 8+n%20, 16+n%5, 0, 0, 0, time.UTC)
+		d := with(p.draft(treats[n%len(treats)], 12), object{"from": from, "to": from.Add(time.Hour)})
+		o := p.must(201, "POST", "/orders", d)
+		if p.send("POST", fmt.Sprint("/orders/", o["id"], "/moves"), object{"to": "promised"}).status == 200 {
+			promised++
+		}
+	}
+	if promised < 40 {
+		b.Fatalf("only %d orders found their places", promised)
+	}
+	small := with(p.draft("Milk malt bombs", 12), object{"from": "2026-09-25T20:00:00Z", "to": "2026-09-25T21:00:00Z"})
+	large := with(p.draft("Strawberries with white lines", 300), object{"from": "2026-09-25T20:00:00Z", "to": "2026-09-25T21:00:00Z"})
+	for name, ask := range map[string]func() answer{
+		"yes":     func() answer { return p.send("POST", "/reckonings", object{"draft": small}) },
+		"no":      func() answer { return p.send("POST", "/reckonings", object{"draft": large}) },
+		"reliefs": func() answer { return p.send("POST", "/reliefs", object{"draft": large}) },
+	} {
+		b.Run(name, func(b *testing.B) {
+			var took []time.Duration
+			for b.Loop() {
+				begun := time.Now()
+				if a := ask(); a.status != 200 {
+					b.Fatal(a.body)
+				}
+				took = append(took, time.Since(begun))
+			}
+			slices.Sort(took)
+			b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "p95-ms")
+		})
+	}
+}
