@@ -5,7 +5,6 @@ import (
 	"errors"
 	"math"
 	"math/rand/v2"
-	"slices"
 	"strings"
 	"testing"
 	"time"

@@ -31,6 +31,7 @@ func Present(p Problem, now int, promised []Promised) *Problem {
 		b.Steps = slices.Clone(b.Steps)
 		b.NotBefore = max(b.NotBefore, now)
 		open := false
+		var stands []Placed
 		for j := range b.Steps {
 			step := &b.Steps[j]
 			at, planned := promised[i].At[step.ID]
@@ -45,10 +46,11 @@ func Present(p Problem, now int, promised []Promised) *Problem {
 			if at.Pinned && at.Start >= now && slices.ContainsFunc(p.Sessions, func(s Session) bool { return s.From <= at.Start && at.Start+step.Hands <= s.To && at.Hand < s.Hands }) {
 				step.Pinned = &Pinned{at.Start, at.Hand}
 			}
-			p.Previous.Steps = append(p.Previous.Steps, Placed{Batch: b.ID, Step: step.ID, Start: at.Start, Hand: at.Hand, Changeover: at.Changeover, Washdown: at.Washdown, Hands: step.Hands, Wait: step.Wait, Pot: step.Pot})
+			stands = append(stands, Placed{Batch: b.ID, Step: step.ID, Start: at.Start, Hand: at.Hand, Changeover: at.Changeover, Washdown: at.Washdown, Hands: step.Hands, Wait: step.Wait, Pot: step.Pot})
 		}
 		if len(b.Steps) > 0 && (!open || b.ReadyBy > now) {
 			p.Batches = append(p.Batches, b)
+			p.Previous.Steps = append(p.Previous.Steps, stands...)
 		}
 	}
 	if gone := gone(&p, now, promised, history); len(gone.Steps) > 0 {

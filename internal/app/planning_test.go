@@ -307,37 +307,37 @@ func TestTheRoom(t *testing.T) {
 	}
 }
 
-// On the evening itself the next step has not begun 25 minutes after it should have: it is said what that does, and the rest can follow.
+// On the evening itself the work that was to begin at half past five has not begun at half past six: it is said what that does, and the rest can follow.
 func TestBeingLate(t *testing.T) {
 	t.Parallel()
 	h := open(t)
 	p := h.maren(t)
-	if o := p.must(200, "GET", "/days/2026-09-03/outlook", nil); o["text"] != "" || o["behind"] != 0.0 {
-		t.Errorf("in the morning: %v", o)
+	o := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), object{"customer": "Late Lou", "from": "2026-09-09T16:00:00Z", "to": "2026-09-09T17:00:00Z"}))
+	p.move(200, o["id"], "promised")
+	shells, _ := p.stepOf("Late Lou", "bombs", "shells-1")
+	p.must(200, "POST", "/plan/changes", object{"kind": "pin", "batch": shells["batch"], "step": "shells-1", "day": "2026-09-08", "start": 17*60 + 55, "hand": 0})
+	if now := p.must(200, "GET", "/days/2026-09-08/outlook", nil); now["text"] != "" || now["behind"] != 0.0 {
+		t.Errorf("days before: %v", now)
 	}
-	sheet := p.must(200, "GET", "/days/2026-09-03/run-sheet", nil)["steps"].([]any)
-	first := 1440.0
-	for _, s := range sheet {
-		if step := s.(object); step["doneAt"] == nil {
-			first = min(first, step["start"].(float64)-step["melt"].(float64)-step["wash"].(float64))
-		}
-	}
-	late := time.Date(2026, 9, 3, 4, int(first)+25, 0, 0, time.UTC) // 25 minutes after the next step was to begin, on the kitchen's clock
+	late := time.Date(2026, 9, 8, 22, 30, 0, 0, time.UTC) // 18:30 in the kitchen
 	evening := h.later(t, late)
-	o := evening.must(200, "GET", "/days/2026-09-03/outlook", nil)
-	if o["behind"].(float64) < 15 || !strings.Contains(o["text"].(string), "behind: hands are free at") || len(o["steps"].([]any)) == 0 {
-		t.Errorf("25 minutes late: %v", o)
+	// It was to be melted from 17:30 on, and is an hour behind.
+	told := evening.must(200, "GET", "/days/2026-09-08/outlook", nil)
+	if told["behind"] != 60.0 || !strings.Contains(told["text"].(string), "1\u00a0h behind: hands are free at") || len(told["steps"].([]any)) == 0 {
+		t.Errorf("half past six: %v", told)
 	}
 	done := evening.must(200, "POST", "/plan/changes", object{"kind": "settle"})
-	if len(done["moved"].([]any)) == 0 && len(done["lost"].([]any)) == 0 {
+	if len(done["moved"].([]any)) == 0 || len(done["lost"].([]any)) != 0 {
 		t.Errorf("%v", done)
 	}
 	h.sound(t, late)
-	if o := evening.must(200, "GET", "/days/2026-09-03/outlook", nil); o["behind"] != 0.0 || o["trouble"] != false {
-		t.Errorf("after the rest has followed: %v", o)
+	if told := evening.must(200, "GET", "/days/2026-09-08/outlook", nil); told["behind"] != 0.0 || told["trouble"] != false {
+		t.Errorf("after the rest has followed: %v", told)
 	}
-	if o := evening.must(200, "GET", "/days/2026-09-10/outlook", nil); o["text"] != "" {
-		t.Errorf("another day: %v", o)
+	// An hour before they are to be fetched nothing is made: no plan helps, and it is said that the handover is missed.
+	morning := h.later(t, time.Date(2026, 9, 9, 1, 15, 0, 0, time.UTC)) // 21:15 of the evening before
+	if told := morning.must(200, "GET", "/days/2026-09-08/outlook", nil); told["trouble"] != true {
+		t.Errorf("a quarter past nine: %v", told)
 	}
 }
 
