@@ -53,7 +53,7 @@ test('without a connection what is typed stays, and is saved once it is back', a
 test('what does not fit is said, and stands over the rim', async ({ page }) => {
   await page.goto('/orders')
   await page.getByRole('link', { name: /Brookhollow school/ }).click()
-  await expect(reckoning(page).getByText(/of hands short on .*: 120 Cardamom-malt bombs need 5\sh\s37/)).toBeVisible()
+  await expect(reckoning(page).getByText(/No time to work between Tue 15, 18:00 and the handover: 72 Strawberries with white lines need 2\sh\s20/)).toBeVisible()
   await expect(page.locator('.shelf .tin-over')).toHaveCount(1)
   await page.getByRole('button', { name: 'Promise it' }).click()
   await expect(page.getByText(/It does not fit\./)).toBeVisible()
@@ -151,7 +151,7 @@ test('the CSV comes out, and a file of the wrong kind is refused with a sentence
 })
 
 test('a day off shows on the shelf at once, and can be undone', async ({ page }) => {
-  await page.goto('/plan')
+  await page.goto('/plan/hours')
   await page.getByRole('button', { name: 'No work on Friday from 17:30' }).click()
   await page.getByRole('button', { name: 'Save the days' }).click()
   await expect(page.getByRole('button', { name: /Run sheet of Fri 4 off/ })).toBeVisible()

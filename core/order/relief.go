@@ -65,6 +65,9 @@ func Reliefs(ctx context.Context, d *Draft, k *Kitchen) ([]Relief, error) {
 				continue
 			}
 		}
+		if slices.ContainsFunc(list, func(r Relief) bool { return r.Text == said.Text }) { // in so many parts or as a whole
+			continue
+		}
 		fewer[said.Line] = fewer[said.Line] || said.Kind == "fewer"
 		list = append(list, said)
 	}
@@ -154,16 +157,19 @@ func (s *seeking) otherWays(i int) {
 		parts = 3
 	}
 	try := func(name string, size int, said Relief, line Line, k *Kitchen, tools ...plan.Tool) {
-		makings, err := s.r.split(line, i, min(parts, line.Count), k)
-		if err != nil {
-			return // no way to make it
+		for _, n := range slices.Compact([]int{1, parts}) { // what is too much at once may not be so any more
+			makings, err := s.r.split(line, i, min(n, line.Count), k)
+			if err != nil {
+				return // no way to make it
+			}
+			o := plan.Other{Name: name, Size: size, Of: present, Tools: tools}
+			for _, m := range makings {
+				o.Instead = append(o.Instead, k.batch(m.id, m.card, s.draft))
+			}
+			o.Name = fmt.Sprint(name, " in ", n)
+			s.could.Others = append(s.could.Others, o)
+			s.others[o.Name] = said
 		}
-		o := plan.Other{Name: name, Size: size, Of: present, Tools: tools}
-		for _, m := range makings {
-			o.Instead = append(o.Instead, k.batch(m.id, m.card, s.draft))
-		}
-		s.could.Others = append(s.could.Others, o)
-		s.others[name] = said
 	}
 	seen := map[int]bool{line.Count: true}
 	for _, share := range []float64{0.9, 0.8, 2.0 / 3, 0.5, 1.0 / 3} {

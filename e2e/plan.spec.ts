@@ -1,0 +1,233 @@
+import ICAL from 'ical.js'
+import { anOrder, expect, move, reckoning, test } from './help'
+import type { Page } from '@playwright/test'
+
+interface Relief {
+  kind: string
+  text: string
+}
+
+const treatID = async (page: Page, name: string) => {
+  const { treats } = await (await page.request.get('/api/v1/treats')).json()
+  return treats.find((t: { name: string }) => t.name === name).id as string
+}
+
+/** The first count of a treat for which a change of this kind helps. */
+async function whereItHelps(page: Page, kind: string, treat: string, counts: number[], from: string) {
+  const id = await treatID(page, treat)
+  for (const count of counts) {
+    const draft = { customer: 'Tight Fit', way: 'pickup', place: 'at the door', from, to: new Date(Date.parse(from) + 3_600_000).toISOString(), lines: [{ treat: id, count }], freeFrom: [] }
+    const { reliefs } = await (await page.request.post('/api/v1/reliefs', { data: { draft } })).json()
+    const found = (reliefs as Relief[]).find((r) => r.kind === kind)
+    if (found) return { count, text: found.text }
+  }
+  throw new Error(`nowhere does a change of the kind ${kind} help`)
+}
+
+const room = async (page: Page, change: object) => {
+  const now = await page.request.get('/api/v1/room')
+  const answer = await page.request.put('/api/v1/room', { data: { ...(await now.json()), ...change }, headers: { 'If-Match': now.headers()['etag']! } })
+  expect(answer.status()).toBe(200)
+}
+
+const some = (from: number, to: number, by: number) => Array.from({ length: Math.floor((to - from) / by) + 1 }, (_, i) => from + i * by)
+const fridayMorning = '2026-09-11T13:00:00Z' // strawberries keep a day, so that Thursday evening is what there is
+const berries = 'Strawberries with white lines'
+
+// Each kind of change, on an order that it helps.
+const cases: { kind: string; treat: string; counts: number[]; from: string; before?: (page: Page) => Promise<void>; after?: (page: Page) => Promise<void> }[] = [
+  { kind: 'hours', treat: berries, counts: some(120, 200, 10), from: fridayMorning },
+  { kind: 'person', treat: berries, counts: some(120, 200, 10), from: fridayMorning },
+  { kind: 'fewer', treat: berries, counts: some(120, 240, 10), from: fridayMorning },
+  { kind: 'later', treat: berries, counts: some(120, 200, 10), from: fridayMorning },
+  { kind: 'day', treat: berries, counts: some(36, 90, 6), from: '2026-09-15T13:00:00Z' },
+  { kind: 'coating', treat: berries, counts: some(100, 200, 2), from: fridayMorning, before: darkCoating },
+  { kind: 'place', treat: berries, counts: some(48, 140, 6), from: fridayMorning, before: (p) => room(p, { counter: 3 }), after: (p) => room(p, { counter: 12 }) },
+  {
+    kind: 'mould', treat: 'Cardamom-malt bombs', counts: some(24, 90, 6), from: '2026-09-09T14:00:00Z',
+    before: async (p) => { await days(p, 'off', ['2026-09-03', '2026-09-04', '2026-09-05']); await mould(p, 2) },
+    after: async (p) => { await mould(p, 4); await days(p, 'usual', ['2026-09-05', '2026-09-04', '2026-09-03']) },
+  },
+]
+
+async function darkCoating(page: Page) {
+  const { ingredients } = await (await page.request.get('/api/v1/ingredients')).json()
+  const white = ingredients.find((i: { name: string }) => i.name === 'White coating')
+  const { id: _, revision: __, paidForShown: ___, ...fields } = white
+  const made = await page.request.post('/api/v1/ingredients', { data: { ...fields, name: 'Dark coating', chocolate: { ...white.chocolate, colour: 'dark' } } })
+  expect([201, 409], await made.text()).toContain(made.status())
+}
+
+const mould = async (page: Page, count: number) => {
+  const { moulds } = await (await page.request.get('/api/v1/room')).json()
+  const balls = moulds.find((m: { for: string[] }) => m.for.includes('Cardamom-malt bombs'))
+  await room(page, { moulds: [{ tool: balls.tool, count }] })
+}
+
+const days = async (page: Page, kind: 'off' | 'usual', list: string[]) => {
+  for (const day of list) expect((await page.request.post('/api/v1/plan/changes', { data: { kind, day } })).status(), day).toBe(200)
+}
+
+for (const c of cases) {
+  test(`an order that does not fit is made to fit: ${c.kind}`, async ({ page }) => {
+    await c.before?.(page)
+    const found = await whereItHelps(page, c.kind, c.treat, c.counts, c.from)
+    const { id } = await anOrder(page, `Tight ${c.kind}`, c.treat, found.count, { from: c.from, to: new Date(Date.parse(c.from) + 3_600_000).toISOString() })
+    await page.goto(`/orders/${id}`)
+    const beside = reckoning(page)
+    await expect(beside.getByText('Any one of these makes it fit:')).toBeVisible()
+    await expect(page.locator('.shelf .tin-over')).not.toHaveCount(0)
+    await beside.getByRole('button', { name: `Do it: ${found.text}` }).click()
+    await expect(beside.getByText(/It fits\./)).toBeVisible()
+    await expect(beside.getByText('Any one of these makes it fit:')).toHaveCount(0)
+    if (c.kind === 'coating') await expect(page.getByRole('button', { name: 'in coating' })).toBeVisible()
+    await page.locator('.ant-message').getByRole('button', { name: 'Undo' }).click()
+    await expect(beside.getByText('Any one of these makes it fit:')).toBeVisible()
+    await c.after?.(page)
+    await move(page, id, 'cancelled')
+  })
+}
+
+/** A step of the plan, by what it says. */
+const chip = (page: Page, words: RegExp) => page.locator('.step-chip').and(page.getByRole('button', { name: words }))
+
+test('a step is pinned by the keyboard, the rest settles, and it is undone', async ({ page }) => {
+  await page.goto('/plan')
+  const spread = chip(page, /^Spread, top while wet, 20 Hazelnut.*Science night/)
+  await expect(spread).toBeVisible()
+  const was = await spread.getAttribute('aria-label')
+  await spread.focus()
+  await page.keyboard.press('Enter')
+  await expect(page.locator('.carried')).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.locator('.carried')).toHaveCount(0)
+  await page.keyboard.press('Enter')
+  await page.keyboard.press(/(Thu 3|Fri 4|Sat 5|Tue 8)/.test(was!) ? ']' : '[') // to an evening that has room
+  await page.keyboard.press('Shift+ArrowRight')
+  await page.keyboard.press('ArrowRight')
+  const told = await page.getByRole('status').first().textContent()
+  await page.keyboard.press('Enter')
+  await expect(page.locator('.ant-message').getByText(/is pinned to/)).toBeVisible()
+  const beside = page.getByRole('complementary')
+  await expect(beside.getByText(/steps? moves?:/)).toBeVisible()
+  await expect(spread).toHaveAttribute('aria-label', /pinned/)
+  const [, time] = /, (\d\d:\d\d),/.exec(told!)!
+  await expect(spread).toHaveAttribute('aria-label', new RegExp(`${time} to`))
+  // Before and now.
+  await beside.getByText('Before', { exact: true }).click()
+  await expect(spread).not.toHaveAttribute('aria-label', new RegExp(`${time} to`))
+  await beside.getByText('Now', { exact: true }).click()
+  // u lets it go again, and the last two changes are undone.
+  await spread.focus()
+  await page.keyboard.press('u')
+  await expect(spread).not.toHaveAttribute('aria-label', /pinned/)
+  await beside.getByRole('button', { name: 'Undo' }).click()
+  await expect(spread).toHaveAttribute('aria-label', /pinned/)
+  await beside.getByRole('button', { name: 'Undo' }).click()
+  await expect(spread).toHaveAttribute('aria-label', was!)
+})
+
+test('a step is pinned by dragging it, and where it cannot be it is said why', async ({ page }) => {
+  await page.goto('/plan')
+  const spread = chip(page, /^Spread, top while wet, 20 Hazelnut.*Science night/)
+  await expect(spread).toBeVisible()
+  const drag = async (day: string, share: number) => {
+    await spread.scrollIntoViewIfNeeded()
+    const lane = page.locator(`[data-band="${day}"]`)
+    const from = (await spread.boundingBox())!
+    await page.mouse.move(from.x + 6, from.y + 15)
+    await page.mouse.down()
+    await page.mouse.move(from.x + 20, from.y + 15, { steps: 3 })
+    await lane.scrollIntoViewIfNeeded()
+    const to = (await lane.boundingBox())!
+    await page.mouse.move(to.x + to.width * share, to.y + 18, { steps: 5 })
+    await expect(page.locator('.carried')).toBeVisible()
+    await page.mouse.up()
+  }
+  await drag('2026-09-09', 0.45)
+  await expect(page.locator('.ant-message').getByText(/is pinned to Wed 9/)).toBeVisible()
+  await expect(spread).toHaveAttribute('aria-label', /Wed 9.*pinned/)
+  await expect(page.locator('.ghost').first()).toBeAttached()
+  // To the very end of an evening: the hours are over before it is done.
+  await drag('2026-09-08', 0.99)
+  await expect(page.locator('.ant-message').getByText(/nobody works then on Tue 8/)).toBeVisible()
+  await expect(spread).toHaveAttribute('aria-label', /Wed 9.*pinned/)
+  await page.getByRole('complementary').getByRole('button', { name: 'Undo' }).click()
+  await expect(spread).not.toHaveAttribute('aria-label', /pinned/)
+})
+
+test('a day is marked off in the plan: what moves is told, and what has no room', async ({ page }) => {
+  await page.goto('/plan')
+  await page.getByRole('button', { name: 'Day off on Friday 4 September' }).click()
+  await expect(page.getByRole('article', { name: 'Friday 4 September' }).getByText('off', { exact: true })).toBeVisible()
+  await page.getByRole('button', { name: 'Day off on Saturday 5 September' }).click()
+  const beside = page.getByRole('complementary')
+  await expect(beside.getByText(/Wren family: .*36 Strawberries/)).toBeVisible()
+  await expect(beside.getByRole('link', { name: 'what would help' }).first()).toBeVisible()
+  await expect(page.locator('.step-chip.short').first()).toBeVisible()
+  await expect(page.locator('.shelf .tin-over')).not.toHaveCount(0)
+  await page.getByRole('button', { name: 'As in the week again on Saturday 5 September' }).click()
+  await expect(beside.getByText(/for Wren family find room again/).first()).toBeVisible()
+  await page.getByRole('button', { name: 'As in the week again on Friday 4 September' }).click()
+  await expect(page.locator('.step-chip.short')).toHaveCount(0)
+})
+
+test('the coming weeks are planned anew in the background, and it can be stopped', async ({ page }) => {
+  await page.goto('/plan')
+  await page.getByRole('button', { name: 'Plan anew' }).click()
+  await expect(page.getByRole('progressbar').or(page.getByText(/better plan|saves|fresher/))).toBeVisible()
+  await expect(page.getByText(/No better plan was found|It saves|fresher/)).toBeVisible()
+  await page.getByRole('button', { name: /Fine|Leave it/ }).click()
+  await page.getByRole('button', { name: 'Plan anew' }).click()
+  const stop = page.getByRole('button', { name: 'Stop it' })
+  await stop.or(page.getByRole('button', { name: /Fine|Leave it/ })).click()
+})
+
+test('a calendar follows the plan by its link, and cannot any more once it is ended', async ({ page }) => {
+  await page.goto('/handover')
+  await page.getByRole('button', { name: 'Make the link' }).click()
+  const link = await page.getByLabel('Link for your calendar').inputValue()
+  const read = async () => {
+    const text = await (await page.request.get(link)).text()
+    const events = new ICAL.Component(ICAL.parse(text)).getAllSubcomponents('vevent').map((e) => new ICAL.Event(e))
+    return new Map(events.map((e) => [e.uid, { sequence: Number(e.sequence), start: e.startDate.toJSDate().toISOString(), end: e.endDate.toJSDate(), summary: e.summary }]))
+  }
+  const before = await read()
+  expect([...before.values()].map((e) => e.summary)).toContain('Delivery: Wren family, wedding brunch')
+  for (const e of before.values()) expect(e.end.getTime(), e.summary).toBeGreaterThan(Date.parse(e.start))
+  const { days: list } = await (await page.request.get('/api/v1/plan')).json()
+  const bark = list.flatMap((d: { steps: { step: string; customer: string; batch: string }[] }) => d.steps).find((s: { step: string; customer: string }) => s.step === 'spread' && s.customer === 'Science night')
+  const pinned = await page.request.post('/api/v1/plan/changes', { data: { kind: 'pin', batch: bark.batch, step: 'spread', day: '2026-09-09', start: 1110, hand: 0 } })
+  expect(pinned.status()).toBe(200)
+  const after = await read()
+  const moved = [...after].filter(([uid, e]) => before.has(uid) && before.get(uid)!.start !== e.start)
+  expect(moved.length).toBeGreaterThan(0)
+  for (const [uid, e] of moved) expect(e.sequence, e.summary).toBeGreaterThan(before.get(uid)!.sequence)
+  await page.request.post(`/api/v1/plan/changes/${(await pinned.json()).change}/undo`)
+  await page.getByRole('button', { name: 'End the link' }).click()
+  await expect(page.getByRole('button', { name: 'Make the link' })).toBeVisible()
+  expect((await page.request.get(link)).status()).toBe(404)
+})
+
+test('trays and moulds are the kitchen’s own, and the plan follows', async ({ page }) => {
+  await page.goto('/plan/hours')
+  await page.getByLabel('Trays of the fridge').fill('0')
+  await page.getByLabel('Trays of the counter').fill('0')
+  await page.getByRole('button', { name: 'Save the room' }).click()
+  await expect(page.getByText('The room is saved, and the plan follows.')).toBeVisible()
+  await page.getByRole('link', { name: 'To the plan' }).click()
+  await expect(page.getByRole('complementary').getByText(/trays at once/).first()).toBeVisible()
+  await room(page, { fridge: 6, counter: 12 })
+  await page.reload()
+  await expect(page.getByRole('complementary').getByText(/trays at once/)).toHaveCount(0)
+})
+
+test('the run sheet says what to melt and when to look, and comes as PDF', async ({ page }) => {
+  await page.goto('/bench/2026-09-05')
+  const morning = page.getByRole('region', { name: '08:30 to 11:30' })
+  await expect(morning.getByRole('list', { name: 'Set up' }).getByText(/Melt .* of Dark 60 %/)).toBeVisible()
+  await expect(morning.getByText(/Look at/)).toBeVisible()
+  await expect(page.getByRole('list', { name: 'Handovers of the day' })).toContainText('Wren family')
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'PDF' }).click()])
+  expect(download.suggestedFilename()).toBe('run-sheet-2026-09-05.pdf')
+})
