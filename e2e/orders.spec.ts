@@ -53,7 +53,7 @@ test('without a connection what is typed stays, and is saved once it is back', a
 test('what does not fit is said, and stands over the rim', async ({ page }) => {
   await page.goto('/orders')
   await page.getByRole('link', { name: /Brookhollow school/ }).click()
-  await expect(reckoning(page).getByText(/No time to work between Tue 15, 18:00 and the handover: 72 Strawberries with white lines need 2\sh\s20/)).toBeVisible()
+  await expect(reckoning(page).getByText(/of hands short between Tue 15 and Wed 16: 72 Strawberries with white lines need 2\sh\s20/)).toBeVisible()
   await expect(page.locator('.shelf .tin-over')).toHaveCount(1)
   await page.getByRole('button', { name: 'Promise it' }).click()
   await expect(page.getByText(/It does not fit\./)).toBeVisible()
@@ -160,9 +160,14 @@ test('a day off shows on the shelf at once, and can be undone', async ({ page })
 })
 
 test('the bench ticks one step after the other', async ({ page }) => {
-  const { id } = await anOrder(page, 'Bench Mark', 'Pistachio milk bark', 4, { from: '2026-09-09T22:00:00Z', to: '2026-09-09T23:00:00Z' })
+  const { id } = await anOrder(page, 'Bench Mark', 'Pistachio milk bark', 4, { from: '2026-09-24T22:00:00Z', to: '2026-09-24T23:00:00Z' })
   await move(page, id, 'promised')
-  const day = (await (await page.request.get(`/api/v1/orders/${id}`)).json()).days[0].day
+  // On an evening of its own.
+  const { batch } = (await (await page.request.get(`/api/v1/orders/${id}`)).json()).days[0]
+  const day = '2026-09-23'
+  for (const [step, start] of [['toppings', 1080], ['spread', 1130]] as const) {
+    expect((await page.request.post('/api/v1/plan/changes', { data: { kind: 'pin', batch, step, day, start, hand: 0 } })).status()).toBe(200)
+  }
   await page.goto(`/bench/${day}`)
   const now = page.getByRole('article', { name: 'The step at hand' })
   await expect(now.getByRole('heading')).toHaveText('Weigh the toppings, line the sheets')

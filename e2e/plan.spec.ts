@@ -156,6 +156,21 @@ test('a step is pinned by dragging it, and where it cannot be it is said why', a
   await expect(spread).not.toHaveAttribute('aria-label', /pinned/)
 })
 
+test('a step is pinned by day and time too, for whoever neither drags nor has keys', async ({ page }) => {
+  await page.goto('/plan')
+  const beside = page.getByRole('complementary')
+  await beside.getByRole('button', { name: 'Look at the steps one by one' }).click()
+  await beside.getByRole('button', { name: 'The next step' }).click()
+  await beside.getByRole('button', { name: 'The step before' }).click()
+  await chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night/).click()
+  await beside.getByLabel('Day of the step').fill('2026-09-10')
+  await beside.getByLabel('Time of the step').fill('21:00')
+  await beside.getByRole('button', { name: 'Pin it' }).click()
+  await expect(chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night.*Thu 10, 21:00 to.*pinned/)).toBeVisible()
+  await beside.getByRole('button', { name: 'Undo' }).click()
+  await expect(chip(page, /^Break and bag by weight, 20 Hazelnut.*pinned/)).toHaveCount(0)
+})
+
 test('a day is marked off in the plan: what moves is told, and what has no room', async ({ page }) => {
   await page.goto('/plan')
   await page.getByRole('button', { name: 'Day off on Friday 4 September' }).click()

@@ -81,7 +81,10 @@ test('the documentation of the API comes from here alone', async ({ page, baseUR
 
 async function barrierFree(page: import('@playwright/test').Page) {
   const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
-  expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).slice(0, 4).join(' | ')}`)).toEqual([])
+  // A step in the plan is as wide as its minutes: where it stands is what it says. Each is also come to by ‹ and › beside the plan (WCAG 2.2, 2.5.8, the exceptions
+  // "equivalent" and "essential").
+  const faults = found.violations.map((v) => ({ id: v.id, at: v.nodes.map((n) => n.target.join(' ')).filter((at) => !(v.id === 'target-size' && at.includes('.step-chip'))) }))
+  expect(faults.filter((f) => f.at.length > 0).map((f) => `${f.id}: ${f.at.slice(0, 4).join(' | ')}`)).toEqual([])
   const { wide, screen } = await page.evaluate(() => ({ wide: document.documentElement.scrollWidth, screen: window.innerWidth }))
   expect(wide).toBeLessThanOrEqual(screen)
 }

@@ -90,7 +90,7 @@ func New(o Options) *App {
 			_, err := a.Orders.Write(ctx, tx, d)
 			return err
 		}})
-	a.Orders = orders.Register(h, orders.Needs{Kitchen: a.kitchen, Plan: planning.Save, Unplan: planning.Drop, Turn: a.turn, Pack: a.pack,
+	a.Orders = orders.Register(h, orders.Needs{Kitchen: a.kitchen, Plan: planning.Save, Unplan: planning.Drop, Freed: a.Plan.Freed, Turn: a.turn, Pack: a.pack,
 		Unpack: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return larder.Unpack(ctx, h, tx, id) },
 		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle})
 	bench.Register(h, bench.Needs{Begin: a.Orders.Begin, Turn: a.turn, Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {

@@ -231,6 +231,12 @@ func TestADayOffThatCostsAHandover(t *testing.T) {
 	if len(helps) == 0 {
 		t.Error("nothing helps")
 	}
+	// An evening that becomes free gives no room to what must be made on Friday or Saturday.
+	science := find(t, p.must(200, "GET", "/orders", nil)["orders"], "customer", "Science night")
+	p.move(200, science["id"], "cancelled")
+	if short := p.must(200, "GET", "/plan", nil)["short"].([]any); len(short) == 0 {
+		t.Error("room was found where nobody works")
+	}
 	back := p.must(200, "POST", "/plan/changes", object{"kind": "usual", "day": "2026-09-05"})
 	if !strings.Contains(fmt.Sprint(back["gained"]), "Wren family") || len(p.must(200, "GET", "/plan", nil)["short"].([]any)) != 0 {
 		t.Errorf("gained: %v", back["gained"])

@@ -82,11 +82,16 @@ func (o *Orders) entails(ctx context.Context, tx pgx.Tx, s *stored, to order.Sta
 	case to == order.Promised: // back from the making
 		return o.unbegun(ctx, tx, s.ID)
 	case to == order.Quoted: // back from promised
-		return o.Unplan(ctx, tx, s.ID)
+		if err := o.Unplan(ctx, tx, s.ID); err != nil {
+			return err
+		}
+		return o.Freed(ctx, tx)
 	case to == order.Cancelled && s.State.Planned():
 		// What was made stays made; the days that were still to come are free again.
-		_, err := tx.Exec(ctx, `delete from batch_steps t using batches b where b.kitchen_id = t.kitchen_id and b.id = t.batch_id and b.order_id = $1 and t.done_at is null`, s.ID)
-		return err
+		if _, err := tx.Exec(ctx, `delete from batch_steps t using batches b where b.kitchen_id = t.kitchen_id and b.id = t.batch_id and b.order_id = $1 and t.done_at is null`, s.ID); err != nil {
+			return err
+		}
+		return o.Freed(ctx, tx)
 	case to == order.Packed && s.State == order.Making:
 		// Packed implies made: what was not ticked on the bench is ticked now.
 		if _, err := tx.Exec(ctx, `update batch_steps t set done_at = $2, done_by = $3 from batches b where b.kitchen_id = t.kitchen_id and b.id = t.batch_id and b.order_id = $1 and t.done_at is null`,

@@ -34,6 +34,8 @@ type Needs struct {
 	// Pack takes the packaging of an order off the shelf, Unpack puts it back.
 	Pack   func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	Unpack func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	// Freed tells that there is more time than before: what had no room may have some now.
+	Freed func(ctx context.Context, tx pgx.Tx) error
 	// Settle notes that what is owed for an order was paid, Unsettle takes that note back.
 	Settle   func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	Unsettle func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error

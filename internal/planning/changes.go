@@ -144,6 +144,15 @@ func (p *Planning) Settle(ctx context.Context, tx pgx.Tx) error {
 	return err
 }
 
+// Freed settles the coming weeks if something in them has no room: there is more time than before.
+func (p *Planning) Freed(ctx context.Context, tx pgx.Tx) error {
+	var short bool
+	if err := tx.QueryRow(ctx, `select exists (select from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id where b.short is not null and o.state in ('promised', 'in the making') and o.from_at > $1)`, p.Clock()).Scan(&short); err != nil || !short {
+		return err
+	}
+	return p.Settle(ctx, tx)
+}
+
 // errDry rolls a change back that was only tried.
 var errDry = errors.New("only tried")
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"os"
+	"reflect"
 	"strings"
 	"testing"
 
@@ -12,6 +13,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/measure"
+	"zestytin/core/plan"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/pglocal/pgtest"
@@ -188,5 +190,52 @@ func TestStockAndPricesComeAlong(t *testing.T) {
 	var used, pool, packed float64
 	if err := conn.QueryRow(ctx, `select (select used from batch_needs where item_id = $1), (select pool from batch_needs where item_id = $1), (select used from batch_needs where item_id = $2 and packaging)`, dark, boxes).Scan(&used, &pool, &packed); err != nil || used != 300 || pool != 150 || packed != 2 {
 		t.Errorf("the batch takes %v with %v in the pot, and %v boxes (%v)", used, pool, packed, err)
+	}
+}
+
+// A batch that was promised before there was a planner comes along with its steps in the shape that it reads, and a place to stand.
+func TestPromisedWorkComesAlong(t *testing.T) {
+	ctx := context.Background()
+	owner := pgtest.Empty(t)
+	if err := db.MigrateTo(ctx, owner, 4); err != nil {
+		t.Fatal(err)
+	}
+	conn, err := pgx.Connect(ctx, owner)
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer conn.Close(ctx)
+	do := func(statement string, args ...any) {
+		t.Helper()
+		if _, err := conn.Exec(ctx, statement, args...); err != nil {
+			t.Fatal(err)
+		}
+	}
+	kitchen, person, id, batch := db.NewID(), db.NewID(), db.NewID(), db.NewID()
+	do(`select set_config('zt.kitchen', $1, false)`, kitchen.String())
+	do(`insert into kitchens (id, name, time_zone, currency, created_at) values ($1, 'Old', 'UTC', 'USD', now())`, kitchen)
+	do(`insert into people (id, mail, name, password_hash, created_at) values ($1, 'a@old.example', 'A', '', now())`, person)
+	do(`insert into orders (kitchen_id, id, number, state, customer, way, from_at, to_at, created_at, updated_at) values ($1, $2, 1, 'promised', 'Ada', 'pickup', now(), now() + interval '1 hour', now(), now())`, kitchen, id)
+	do(`insert into treats (kitchen_id, id, name, version) values ($1, $2, 'Bark', 1)`, kitchen, person)
+	do(`insert into treat_versions (kitchen_id, treat_id, version, formula, created_at, created_by) values ($1, $2, 1, '{}', now(), $2)`, kitchen, person)
+	do(`insert into order_lines (kitchen_id, order_id, position, treat_id, treat_version, count) values ($1, $2, 0, $3, 1, 4)`, kitchen, id, person)
+	do(`insert into batches (kitchen_id, id, order_id, position, day, name, count, family, sheet) values ($1, $2, $3, 0, '2026-09-09', 'Bark', 4, 'bark', $4)`, kitchen, batch, id,
+		`{"card": {"keeps": 720, "freshFrom": "spread", "allergens": ["milk"], "needs": [], "packs": [], "steps": [
+			{"id": "weigh", "hands": 4, "wait": 0, "name": "Weigh", "amounts": ["1 g"], "inAll": ["2 g"], "role": "base"},
+			{"id": "spread", "hands": 12, "wait": 40, "place": "fridge", "trays": 2, "pot": "dark", "name": "Spread", "amounts": [], "after": [{"step": "weigh", "min": 0, "max": 60}], "takes": [{"tool": "t", "count": 1, "until": "spread"}]}]}}`)
+	if err := db.Migrate(ctx, owner); err != nil {
+		t.Fatal(err)
+	}
+	var work plan.Batch
+	var short *string
+	if err := conn.QueryRow(ctx, `select work, short::text from batches where id = $1`, batch).Scan(&work, &short); err != nil {
+		t.Fatal(err)
+	}
+	want := plan.Batch{Keeps: new(720 * 60), FreshFrom: "spread", Contains: []string{"milk"}, Steps: []plan.Step{
+		{ID: "weigh", Hands: 4},
+		{ID: "spread", Hands: 12, Wait: 40, Place: "fridge", Trays: 2, Pot: "dark", After: []plan.After{{Step: "weigh", Max: new(60)}}, Takes: []plan.Take{{Tool: "t", Count: 1, Until: "spread"}}},
+	}}
+	if !reflect.DeepEqual(work, want) || short != nil {
+		t.Errorf("%+v, want %+v", work, want)
 	}
 }

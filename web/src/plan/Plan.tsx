@@ -3,6 +3,7 @@ import { Button, Segmented } from 'antd'
 import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask } from '../api/client'
+import { DayInput } from '../kit/DayInput'
 import { Sign } from '../kit/glyphs'
 import { Line, Part } from '../orders/Reckoning'
 import { clock, dayLong, dayName, minutes, plusDays, useKitchen } from '../shell/kitchen'
@@ -156,7 +157,8 @@ function Fortnight({ view, go }: { view: View; go: (days: number) => void }) {
             select={(s) => { if (!wasDragged.current) setSelected(keyOf(s)) }} grab={grab} press={press}
             off={(isOff) => void apply({ kind: isOff ? 'off' : 'usual', day: d.day })} />
         ))}
-        {all.length === 0 && <p className="empty">Nothing is planned on these days. Promise an order, and its steps find their places here.</p>}
+        {view.days.every((d) => d.hours.length === 0 && d.steps.length === 0) && <p className="empty">Nobody works on these days yet: <Link to="/plan/hours">say when you work</Link>, and what trays and moulds there are. Then an order finds its days.</p>}
+        {all.length === 0 && view.days.some((d) => d.hours.length > 0) && <p className="empty">Nothing is planned on these days. Promise an order, and its steps find their places here.</p>}
       </section>
       <aside className="reckoning" aria-label="The reckoning">
         <p className="kicker">The reckoning</p>
@@ -165,7 +167,8 @@ function Fortnight({ view, go }: { view: View; go: (days: number) => void }) {
           <span className="pay"><b className="fine">{minutes(free)}</b><small>still free</small></span>
         </div>
         <p className="beside"><b>{minutes(view.setup)}</b> of it melting and washing down</p>
-        {at && <Chosen step={at.s} day={at.d.day} people={Math.max(...at.d.hours.map((h) => h.hands), 1)} pin={() => void drop(at.s, { day: at.d.day, start: at.s.start, hand: at.s.hand })} unpin={() => void apply({ kind: 'unpin', batch: at.s.batch, step: at.s.step })} />}
+        {at && <Chosen key={`${selected}-${at.d.day}-${at.s.start}-${at.s.hand}`} step={at.s} day={at.d.day} people={Math.max(...at.d.hours.map((h) => h.hands), 1)} pin={(to) => void drop(at.s, to)} go={(by) => { const n = all.findIndex((x) => x === at) + by; if (all[n]) setSelected(keyOf(all[n].s)) }} unpin={() => void apply({ kind: 'unpin', batch: at.s.batch, step: at.s.step })} />}
+        {!at && all.length > 0 && <Part name="Step"><button type="button" className="link" onClick={() => setSelected(keyOf((all.find((x) => !x.s.done) ?? all[0]!).s))}>Look at the steps one by one</button></Part>}
         {outcome && outcome.revision === view.revision && (
           <Part name="Moves">
             <p role="status"><b>{outcome.says}</b> {moved.length === 0 ? 'Nothing else moves.' : `${moved.length === 1 ? 'One step moves' : `${moved.length} steps move`}:`}</p>
@@ -204,17 +207,34 @@ function Fortnight({ view, go }: { view: View; go: (days: number) => void }) {
   )
 }
 
-/** The step that is looked at. */
-function Chosen({ step, day, people, pin, unpin }: { step: Step; day: string; people: number; pin: () => void; unpin: () => void }) {
+/** The step that is looked at, and where it is pinned: by day and time, for whoever does not drag. */
+function Chosen({ step, day, people, pin, unpin, go }: { step: Step; day: string; people: number; pin: (to: At) => void; unpin: () => void; go: (by: 1 | -1) => void }) {
+  const [on, setOn] = useState(day)
+  const [time, setTime] = useState(clock(step.start))
+  const [hand, setHand] = useState(step.hand)
+  const [h = 0, m = 0] = time.split(':').map(Number)
   return (
     <Part name="Step">
-      <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`} note={`${dayName(day)}${people > 1 ? `, person ${step.hand + 1}` : ''}`}><b>{step.name}</b></Line>
+      <div className="step-acts">
+        <Button size="small" aria-label="The step before" onClick={() => go(-1)}>‹</Button>
+        <Button size="small" aria-label="The next step" onClick={() => go(1)}>›</Button>
+        <b>{step.name}</b>
+      </div>
       <p>{step.count} {step.treat} for <Link to={`/orders/${step.order}`}>{step.customer}</Link></p>
       {step.freeFrom.length > 0 && <p className="trouble"><Sign kind="caution" size={14} /> free from {step.freeFrom.join(', ')}: clean tools first</p>}
+      <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`}>{dayName(day)}{people > 1 && `, person ${step.hand + 1}`}</Line>
       {step.wash > 0 && <Line figure={minutes(step.wash)}>wash down before</Line>}
       {step.melt > 0 && <Line figure={minutes(step.melt)}>melt {step.pot} before</Line>}
       {step.wait > 0 && <Line figure={minutes(step.wait)}>waits {step.place === 'counter' ? 'on the counter' : step.place ? `in the ${step.place}` : ''}</Line>}
-      {step.done ? <p className="soft">It is done.</p> : step.pinned ? <Button size="small" onClick={unpin}>Unpin it</Button> : <Button size="small" onClick={pin}>Pin it here</Button>}
+      {step.done ? <p className="soft">It is done.</p> : (
+        <div className="step-acts">
+          <DayInput label="Day of the step" value={on} onChange={setOn} />
+          <input className="blank" type="time" aria-label="Time of the step" value={time} onChange={(e) => setTime(e.target.value)} />
+          {people > 1 && <label>person <input className="blank" type="number" aria-label="Person of the step" min={1} max={9} value={hand + 1} onChange={(e) => setHand(Math.max(Number(e.target.value) - 1, 0))} /></label>}
+          <Button size="small" disabled={!on || !time} onClick={() => pin({ day: on, start: h * 60 + m, hand })}>{step.pinned && on === day && h * 60 + m === step.start ? 'Pinned' : 'Pin it'}</Button>
+          {step.pinned && <Button size="small" onClick={unpin}>Unpin it</Button>}
+        </div>
+      )}
     </Part>
   )
 }

@@ -10,6 +10,7 @@ const list = [
   ['a', 'in an order: add a treat'],
   ['.', 'today on the Bench'],
   ['[ and ]', 'on the Bench: the day before and after'],
+  ['Enter', 'in the Plan: lift a step; arrows and [ ] carry it, Enter pins it, u lets it go'],
   ['/', 'find anything'],
   ['=', 'the scratch pad: convert, recipe, extras, shell, sheet, ganache, seed, cooling, bowl, altitude'],
   ['?', 'this list'],
