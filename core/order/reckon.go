@@ -42,6 +42,7 @@ type Kitchen struct {
 	Now      time.Time
 	Work     Work
 	Standing Standing
+	Rough    bool // whether it fits is all that is asked of the plan
 }
 
 // Standing is what is settled already of the order that is reckoned; the zero value for a new one.

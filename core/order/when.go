@@ -161,7 +161,11 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 // plan the makings.
 func (r *Reckoning) plan(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
 	problem := r.problem(w.makings, d, k)
-	made, err := plan.Settle(ctx, problem, plan.Options{Effort: plan.QuickEffort(problem.Size())})
+	effort := plan.QuickEffort(problem.Size())
+	if k.Rough {
+		effort = plan.Rough
+	}
+	made, err := plan.Settle(ctx, problem, plan.Options{Effort: effort})
 	if err == nil {
 		w.problem, w.made = problem, made
 	}

@@ -13,9 +13,12 @@ func DefaultEffort(steps int) int { return min(max(250_000/max(steps, 1), 1000),
 
 // Options of Make.
 type Options struct {
-	Effort   int                   // moves to improve the plan by; 0: DefaultEffort
+	Effort   int                   // moves to improve the plan by; 0: DefaultEffort; Rough: none where all finds room without
 	Progress func(done, total int) // told now and then; nil: nobody is told
 }
+
+// Rough is the effort where whether all finds room is all that is asked.
+const Rough = -1
 
 // Make a plan: every batch is put where it adds least, then a large-neighbourhood search takes some batches out that have to do with each
 // other and puts them back, again and again. The same problem and effort give the same plan. The error is an *invalid.Error when the problem
@@ -37,11 +40,14 @@ func Make(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 // planned is a plan of a problem that makes sense, or a batch that what is pinned leaves no room for, though it has a pinned step itself and must be placed: that is worth
 // as many more searches as tries says.
 func (p *Problem) planned(ctx context.Context, o Options, tries int) (made *Plan, stuck int, err error) {
+	s := newSearch(p)
+	s.construct()
+	if o.Effort == Rough {
+		return s.rough(ctx)
+	}
 	if o.Effort <= 0 {
 		o.Effort = DefaultEffort(p.Size())
 	}
-	s := newSearch(p)
-	s.construct()
 	if err := s.improve(ctx, o); err != nil {
 		return nil, -1, err
 	}
@@ -60,6 +66,28 @@ func (p *Problem) planned(ctx context.Context, o Options, tries int) (made *Plan
 		}
 	}
 	return s.plan(), -1, nil
+}
+
+// rough is a plan that is looked for only until all has room.
+func (s *search) rough(ctx context.Context) (*Plan, int, error) {
+	const few = 8
+	for done := 0; done < QuickEffort(s.problem.Size()) && s.mayFit(); done += few {
+		if err := s.improve(ctx, Options{Effort: few}); err != nil {
+			return nil, -1, err
+		}
+		s.recall(&s.best)
+	}
+	return s.plan(), -1, nil
+}
+
+// mayFit tells whether something new is out that could be in.
+func (s *search) mayFit() bool {
+	for j := range s.batches {
+		if !s.whole(j) && !s.never[j] && !s.wasPlanned(j) {
+			return true
+		}
+	}
+	return false
 }
 
 // construct the first plan: pinned batches, then those with the least choice first.

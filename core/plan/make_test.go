@@ -200,3 +200,17 @@ func FuzzPlan(f *testing.F) {
 		}
 	})
 }
+
+// Roughly planned, what fits fits too, and the plan is as valid; a batch more than there are hands for stays out.
+func TestRoughPlans(t *testing.T) {
+	p := busy(11, 24, 7, 2)
+	thorough, rough := checked(t, p, Options{}), checked(t, p, Options{Effort: Rough})
+	if rough.Score.Unplaced > thorough.Score.Unplaced {
+		t.Errorf("%v roughly, %v thoroughly", rough.Score, thorough.Score)
+	}
+	b := berries()
+	b.Batches = append(b.Batches, Batch{ID: "more", Worth: 1, ReadyBy: 1290, Steps: []Step{{ID: "boil", Hands: 200}}})
+	if out := checked(t, b, Options{Effort: Rough}).Unplaced; len(out) != 1 {
+		t.Errorf("%+v", out)
+	}
+}
