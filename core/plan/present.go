@@ -173,7 +173,7 @@ func Settle(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 }
 
 // QuickEffort is how many moves a plan is worth that is asked for while one types, beside a plan that is good already.
-func QuickEffort(steps int) int { return min(max(8_000/max(steps, 1), 30), 300) }
+func QuickEffort(steps int) int { return min(max(16_000/max(steps, 1), 40), 400) }
 
 // Filled is a place or a tool that is taken for a while.
 type Filled struct {

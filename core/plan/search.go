@@ -190,11 +190,7 @@ func weigh(s Score) float64 {
 // polish puts single batches where they are best until nothing gets better.
 func (s *search) polish() {
 	s.insert.rnd, s.insert.nodes, s.insert.soon, s.insert.wander = nil, 100, true, 2
-	most := 4
-	if s.problem.Previous != nil { // which is good already
-		most = 1
-	}
-	for better, rounds := true, 0; better && rounds < most; rounds++ {
+	for better, rounds := true, 0; better && rounds < 4; rounds++ {
 		better = false
 		for j := range s.batches {
 			if s.never[j] {

@@ -13,10 +13,10 @@ import (
 	"zestytin/core/treat"
 )
 
-// taken are the steps of the coming days that have their room.
+// taken are the steps of the coming days that have their room and are still to be done.
 func taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.Placed, error) {
 	rows, err := tx.Query(ctx, `select b.id, s.step, s.day, s.start, s.hand, s.changeover, s.washdown, s.hands, s.wait, s.pot from batch_steps s
-		join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where s.day >= $1::text::date and s.day < $1::text::date + $2::int and b.short is null`, cal.Date(0), days)
+		join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where s.day >= $1::text::date and s.day < $1::text::date + $2::int and b.short is null and s.done_at is null`, cal.Date(0), days)
 	if err != nil {
 		return nil, err
 	}

@@ -28,10 +28,12 @@ interface Props {
 export function DayBand(p: Props) {
   const { day } = p
   const range = rangeOf(day)
+  const shown = range ? day.steps.filter((s) => s.start + s.hands > range.from && s.start < range.to) : []
+  const elsewhere = day.steps.length - shown.length
   const name = (
     <div className="band-name">
       <h2>{dayName(day.day)}</h2>
-      {day.hours.length > 0 && <b className={day.free > 0 ? 'fine' : 'soft'}>{minutes(day.free)} free</b>}
+      {day.hours.length > 0 && <b className={day.free > 0 ? 'fine' : 'soft'}>{minutes(day.free)} free{elsewhere > 0 && <small className="soft"> · {elsewhere} done</small>}</b>}
       {day.hours.length === 0 && <span className="soft">{day.reason || (day.off ? 'off' : 'no hours')}</span>}
       <span className="band-acts">
       {day.steps.length > 0 && <Link to={`/bench/${day.day}`}>run sheet</Link>}
@@ -54,15 +56,10 @@ export function DayBand(p: Props) {
   const lanes = lanesOf(day)
   const from = p.index * 1440 + range.from
   const to = p.index * 1440 + range.to
-  const shown = day.steps.filter((s) => s.start + s.hands > range.from && s.start < range.to)
-  const elsewhere = day.steps.length - shown.length
   const levels = p.levels.map((l) => ({ ...l, corners: corners(l.spans, from, to) })).filter((l) => l.corners.some((c) => c.amount > 0))
   return (
     <article className={p.today ? 'day-band today' : 'day-band'} aria-label={dayLong(day.day)}>
-      <div>
-        {name}
-        {elsewhere > 0 && <small className="soft">{elsewhere} {elsewhere === 1 ? 'step' : 'steps'} done at another time</small>}
-      </div>
+      {name}
       <div className="band-body" style={{ width: width(range.to - range.from) }}>
         <div className="band-hours" aria-hidden="true">{hours.map((h) => <span key={h} style={{ left: `${((h - range.from) / (range.to - range.from)) * 100}%` }}>{h % 60 === 0 || range.to - range.from < 200 ? clock(h) : ''}</span>)}</div>
         <div className="lanes" data-band={day.day} data-from={range.from} data-span={range.to - range.from} data-lanes={lanes} style={{ height: lanes * 46 }}>
