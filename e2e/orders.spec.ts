@@ -53,7 +53,7 @@ test('without a connection what is typed stays, and is saved once it is back', a
 test('what does not fit is said, and stands over the rim', async ({ page }) => {
   await page.goto('/orders')
   await page.getByRole('link', { name: /Brookhollow school/ }).click()
-  await expect(reckoning(page).getByText(/of hands short between Tue 15 and Wed 16: 72 Strawberries with white lines need 2\sh\s20/)).toBeVisible()
+  await expect(reckoning(page).getByText(/of hands short between Tue 15 and Wed 16: 72 Strawberries with white lines keep 24 hours/)).toBeVisible()
   await expect(page.locator('.shelf .tin-over')).toHaveCount(1)
   await page.getByRole('button', { name: 'Promise it' }).click()
   await expect(page.getByText(/It does not fit\./)).toBeVisible()

@@ -388,3 +388,15 @@ func BenchmarkReckon(b *testing.B) {
 func stock(left float64, price decimal.Decimal) larder.Stock {
 	return larder.Stock{Lots: []larder.Lot{{Left: left, Price: price}}, Latest: price}
 }
+
+// By hand: 400 berries keep a day; 429 are begun, of which dipping takes half a minute each, 215, and boxing a quarter, 108: 323 between Friday 10:20 and the handover on Saturday, and the
+// evening has 240. 83 are short, in whatever parts it is made.
+func TestMoreThanThereAreHandsFor(t *testing.T) {
+	r := reckon(t, draft(Line{Treat: "berry", Count: 400}), kitchen())
+	if len(r.When.Short) != 1 {
+		t.Fatalf("%+v", r.When)
+	}
+	if s := r.When.Short[0]; s.Short != "hands" || s.Need != 323 || s.Free != 240 || s.Minutes != 83 || !strings.Contains(s.Text, "between Fri 11 and Sat 12: 400 Berries keep 24 hours") {
+		t.Errorf("%+v", s)
+	}
+}

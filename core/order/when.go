@@ -385,8 +385,9 @@ func (r *Reckoning) whenText(w When, cal plan.Calendar) string {
 // missing says by the calendar what stands in the way of a line.
 func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Kitchen) Missing {
 	l, cal := r.Lines[of.line], k.Work.Calendar
-	if need, free, short := k.tooMuch(of.card, d); short && free > 0 { // plainer than which step is too long, or which session
-		u.Short, u.Minutes = "hands", need-free
+	need, there, short := k.tooMuch(of.card, d)
+	if short = short && there > 0; short { // plainer than which step is too long, or which session
+		u.Short, u.Minutes = "hands", need-there
 		u.From, u.To = max(k.Work.Now, k.Work.Calendar.Minute(d.From)-of.card.Keeps*60), k.Work.Calendar.Minute(d.From)
 	}
 	m := Missing{Line: of.line, Short: u.Short, Minutes: u.Minutes, Need: of.card.Hands}
@@ -404,7 +405,11 @@ func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Ki
 	if u.Short != "window" {
 		m.Day = cal.Date(min(last, max(u.To-1, u.From)) / plan.DayMinutes)
 	}
-	m.Text = Shortage(u, shown(what, of.card), m.Free, w.problem, cal)
+	if m.Text = Shortage(u, shown(what, of.card), m.Free, w.problem, cal); short {
+		m.Need, m.Free = need, there
+		m.Text = fmt.Sprintf("%s of hands short between %s and %s: %s keep %s, so that %s of hands must come then, and %s are free.",
+			measure.Minutes(need-there), cal.DayName(u.From/plan.DayMinutes), cal.DayName((u.To-1)/plan.DayMinutes), what, keeps(of.card.Keeps), measure.Minutes(need), measure.Minutes(there))
+	}
 	return m
 }
 

@@ -240,7 +240,7 @@ func TestPromisesThatAreRefused(t *testing.T) {
 	empty := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 1), object{"lines": []object{}}))
 	p.problem(409, "", "no treats yet", p.send("POST", path(empty["id"]), object{"to": "promised"}))
 	huge := p.must(201, "POST", "/orders", p.draft("Milk malt bombs", 900))
-	p.problem(409, "", "900 Milk malt bombs need", p.send("POST", path(huge["id"]), object{"to": "promised"}))
+	p.problem(409, "", "900 Milk malt bombs keep 14 days", p.send("POST", path(huge["id"]), object{"to": "promised"}))
 	nuts := p.must(201, "POST", "/orders", with(p.draft("Pistachio milk bark", 4), object{"freeFrom": []string{"tree nut"}}))
 	p.problem(409, "", "must be free from it", p.send("POST", path(nuts["id"]), object{"to": "promised"}))
 	for _, o := range []object{empty, huge, nuts} {
