@@ -452,7 +452,11 @@ func Shortage(u plan.Unplaced, of Shown, free int, p *plan.Problem, cal plan.Cal
 		if free >= of.Hands {
 			return fmt.Sprintf("No room %s: %s need %s of hands; %s are free, but not where the setting between leaves room.", when, of.What, measure.Minutes(of.Hands), measure.Minutes(free))
 		}
-		return fmt.Sprintf("%s of hands short %s: %s need %s, %s are free then.", measure.Minutes(u.Minutes), when, of.What, measure.Minutes(of.Hands), measure.Minutes(free))
+		there := measure.Minutes(free) + " are"
+		if free == 0 {
+			there = "none are"
+		}
+		return fmt.Sprintf("%s of hands short %s: %s need %s, %s free then.", measure.Minutes(u.Minutes), when, of.What, measure.Minutes(of.Hands), there)
 	case "place":
 		return fmt.Sprintf("The %s is full %s: %s find no tray there.", id, span(), of.What)
 	case "tool":

@@ -137,6 +137,16 @@ func TestTooLateForAPlan(t *testing.T) {
 	}
 }
 
+// Nobody works any more before it must be ready, after it was planned: what is short is told from when to when.
+func TestShortWhereNobodyWorks(t *testing.T) {
+	p, b := shells()
+	p.Sessions = []Session{{5*day + 1080, 5*day + 1290, 1}}
+	made := settle(t, Present(p, 600, []Promised{b}))
+	if len(made.Unplaced) != 1 || made.Unplaced[0].From >= made.Unplaced[0].To {
+		t.Errorf("%+v", made.Unplaced)
+	}
+}
+
 // What is done leaves no time for the rest: that batch is out, the others stay.
 func TestStuckBatchesDoNotStopTheOthers(t *testing.T) {
 	p, b := shells()

@@ -66,6 +66,9 @@ func (s *search) bottleneck(j int) Unplaced {
 				free -= max(0, min(s.start[i]+s.hands[i], hi)-max(s.start[i]-s.change[i]-s.wash[i], lo))
 			}
 		}
+		if first > last { // no session at all
+			first, last = from, b.ReadyBy
+		}
 		u.Short, u.Minutes, u.From, u.To = "hands", max(need-free, 1), first, last
 		u.Why = fmt.Sprintf("%s needs %d minutes of hands, and between minute %d and minute %d there are %d, scattered.", b.ID, need, first, last, max(free, 0))
 	}

@@ -172,6 +172,21 @@ func TestChangesOfThePlan(t *testing.T) {
 	h.sound(t, now)
 }
 
+// A step that is planned weeks ahead is brought to this week.
+func TestAStepComesFromFarAway(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	o := p.must(201, "POST", "/orders", with(p.draft("Pistachio milk bark", 12), object{"customer": "Far Away", "from": "2026-10-06T16:00:00Z", "to": "2026-10-06T17:00:00Z"}))
+	p.move(200, o["id"], "promised")
+	batch := p.order(o["id"])["days"].([]any)[0].(object)
+	p.must(200, "POST", "/plan/changes", object{"kind": "pin", "batch": batch["batch"], "step": "spread", "day": "2026-09-10", "start": 18*60 + 30, "hand": 0})
+	if s, on := p.stepOf("Far Away", "bark", "spread"); on != "2026-09-10" || s["pinned"] != true {
+		t.Errorf("%v on %s", s, on)
+	}
+	h.sound(t, now)
+}
+
 func TestPinsThatAreRefused(t *testing.T) {
 	t.Parallel()
 	h := open(t)

@@ -181,6 +181,15 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 		return Outcome{}, err
 	}
 	span := p.span(cal, c.Day)
+	if c.Batch != uuid.Nil { // the step may come from far away
+		var from, to *time.Time
+		if err := tx.QueryRow(ctx, `select min(day), max(day) from batch_steps where batch_id = $1`, c.Batch).Scan(&from, &to); err != nil {
+			return Outcome{}, err
+		}
+		if from != nil {
+			span.From, span.To = max(min(span.From, dayOf(cal, *from)), 0), max(span.To, dayOf(cal, *to)+1)
+		}
+	}
 	_, before, err := load(ctx, tx, cal, p.Clock(), span, uuid.Nil)
 	if err != nil {
 		return Outcome{}, err
@@ -483,10 +492,16 @@ func (a *applying) keep(s *settled, out *Outcome) error {
 	if err := keep(a.ctx, a.tx, s.calendar, s.problem, s.made); err != nil {
 		return err
 	}
+	if _, err := a.tx.Exec(a.ctx, `delete from plan_changes where id not in (select id from plan_changes order by id desc limit $1)`, keptChanges); err != nil {
+		return err
+	}
 	out.Change = db.NewID()
 	return a.tx.QueryRow(a.ctx, `insert into plan_changes (kitchen_id, id, revision, says, before, at, person_id) select $1, $2, plan_revision, $3, $4, $5, $6 from kitchens returning revision`,
 		web.WhoOf(a.ctx).Kitchen, out.Change, out.Says, a.past, a.Clock(), web.WhoOf(a.ctx).Person).Scan(&out.Revision)
 }
+
+// keptChanges is how many changes back one can look.
+const keptChanges = 50
 
 // lastChange is the one that led to the plan as it is; nil where something else has changed it since.
 func lastChange(ctx context.Context, tx pgx.Tx, revision int) (*Undo, error) {

@@ -122,7 +122,7 @@ type named struct {
 }
 
 func (p *Planning) view(ctx context.Context, in *struct {
-	From string `query:"from" doc:"The first day; today where it is not given" format:"date"`
+	From string `query:"from" doc:"The first day; today where it is not given, or has passed" format:"date"`
 	Days int    `query:"days" minimum:"1" maximum:"28" default:"14"`
 }) (*struct{ Body View }, error) {
 	var v View
@@ -133,7 +133,7 @@ func (p *Planning) view(ctx context.Context, in *struct {
 		}
 		first := 0
 		if day, err := time.Parse(time.DateOnly, in.From); err == nil {
-			first = min(max(dayOf(cal, day), -365), Horizon)
+			first = min(max(dayOf(cal, day), 0), Horizon)
 		}
 		v, err = p.viewOf(ctx, tx, Days{first, first + in.Days})
 		return err

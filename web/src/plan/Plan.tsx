@@ -23,10 +23,10 @@ export default function Plan() {
   if (view.error && !view.data) return <section className="work"><h1>Plan</h1><p className="fault" role="alert">{view.error.message}</p></section>
   if (!view.data) return <p className="loading" role="status">One moment…</p>
   const first = from ?? kitchen.today()
-  return <Fortnight view={view.data} go={(days) => setFrom(days === 0 ? undefined : plusDays(first, days))} />
+  return <Fortnight view={view.data} first={first} go={(days) => setFrom(days === 0 || plusDays(first, days) <= kitchen.today() ? undefined : plusDays(first, days))} />
 }
 
-function Fortnight({ view, go }: { view: View; go: (days: number) => void }) {
+function Fortnight({ view, first, go }: { view: View; first: string; go: (days: number) => void }) {
   const kitchen = useKitchen()
   const { change, undo } = useChange()
   const [selected, setSelected] = useState<string>()
@@ -146,7 +146,7 @@ function Fortnight({ view, go }: { view: View; go: (days: number) => void }) {
         <header className="work-head">
           <h1>Plan</h1>
           <p className="soft">Drag a step to pin it, or lift it with <kbd>Enter</kbd>, carry it with the arrows and put it down with <kbd>Enter</kbd>: the rest settles around it.</p>
-          <Button aria-label="A week earlier" title="A week earlier" onClick={() => go(-7)}>‹</Button>
+          <Button aria-label="A week earlier" title="A week earlier" disabled={first <= view.today} onClick={() => go(-7)}>‹</Button>
           <Button aria-label="From today" onClick={() => go(0)}>today</Button>
           <Button aria-label="A week later" title="A week later" onClick={() => go(7)}>›</Button>
           <Link className="button-link" to="/plan/hours">Hours and room</Link>

@@ -1,0 +1,111 @@
+package plan
+
+import (
+	"cmp"
+	"slices"
+)
+
+// Filled is a place or a tool that is taken for a while.
+type Filled struct {
+	Batch, Step string
+	Place       string // of the two one is given
+	Tool        string
+	Amount      int
+	From, To    int
+}
+
+// Fill is what the steps of a plan take of places and tools, by their begin.
+func Fill(p *Problem, plan *Plan) []Filled {
+	placed := map[ref]Placed{}
+	for _, s := range plan.Steps {
+		placed[ref{s.Batch, s.Step}] = s
+	}
+	var list []Filled
+	for _, b := range p.Batches {
+		for _, step := range b.Steps {
+			at, there := placed[ref{b.ID, step.ID}]
+			if !there {
+				continue
+			}
+			if step.Place != "" && step.Trays > 0 {
+				f := Filled{Batch: b.ID, Step: step.ID, Place: step.Place, Amount: step.Trays, From: at.Start + step.Hands, To: at.Start + step.Hands + step.Wait}
+				for latest, i := -1, 0; i < len(b.Steps); i++ {
+					next, known := placed[ref{b.ID, b.Steps[i].ID}]
+					if known && slices.ContainsFunc(b.Steps[i].After, func(a After) bool { return a.Step == step.ID }) && next.Start > latest {
+						latest, f.To = next.Start, next.Start
+					}
+				}
+				list = append(list, f)
+			}
+			for _, t := range step.Takes {
+				f := Filled{Batch: b.ID, Step: step.ID, Tool: t.Tool, Amount: t.Count, From: at.Start, To: at.Start + step.Hands + step.Wait}
+				if until, known := placed[ref{b.ID, t.Until}]; known && t.Until != step.ID {
+					f.To = until.Start + until.Hands
+				}
+				list = append(list, f)
+			}
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Filled) int { return cmp.Compare(a.From, b.From) })
+	return slices.DeleteFunc(list, func(f Filled) bool { return f.From >= f.To })
+}
+
+// Moved is a step that stands elsewhere in another plan.
+type Moved struct{ From, To Placed }
+
+// Moves are the steps of before that stand elsewhere in after, by where they stood.
+func Moves(before, after *Plan) []Moved {
+	at := map[ref]Placed{}
+	for _, s := range after.Steps {
+		at[ref{s.Batch, s.Step}] = s
+	}
+	var list []Moved
+	for _, s := range before.Steps {
+		if now, there := at[ref{s.Batch, s.Step}]; there && (now.Start != s.Start || now.Hand != s.Hand) {
+			list = append(list, Moved{s, now})
+		}
+	}
+	slices.SortStableFunc(list, func(a, b Moved) int { return cmp.Compare(a.From.Start, b.From.Start) })
+	return list
+}
+
+// Free is how many minutes of hands the sessions have beside what is taken.
+func Free(sessions []Session, taken []Placed) int {
+	free := 0
+	for _, s := range sessions {
+		free += (s.To - s.From) * s.Hands
+		for _, p := range taken {
+			if p.Hand < s.Hands {
+				free -= max(0, min(p.To(), s.To)-max(p.From(), s.From))
+			}
+		}
+	}
+	return max(free, 0)
+}
+
+// AgeOf a plan by its times alone: how long before they must be ready the batches that are wholly in it are fresh, in minutes, summed.
+func AgeOf(p *Problem, plan *Plan) int {
+	at := map[ref]Placed{}
+	for _, s := range plan.Steps {
+		at[ref{s.Batch, s.Step}] = s
+	}
+	age := 0
+	for _, b := range p.Batches {
+		last, whole, fresh := 0, true, -1
+		for _, s := range b.Steps {
+			x, there := at[ref{b.ID, s.ID}]
+			whole = whole && there
+			last = max(last, x.Start+s.Hands+s.Wait)
+			if s.ID == b.FreshFrom {
+				fresh = x.Start
+			}
+		}
+		if fresh < 0 {
+			fresh = last
+		}
+		if whole {
+			age += b.ReadyBy - fresh
+		}
+	}
+	return age
+}
