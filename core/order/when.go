@@ -119,33 +119,22 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 	if err := r.inParts(ctx, &w, d, k); err != nil {
 		return w, err
 	}
+	w.tell(r, d, k)
+	return w, nil
+}
+
+// tell what became of the makings.
+func (w *When) tell(r *Reckoning, d *Draft, k *Kitchen) {
 	short := map[int]bool{}
 	for _, m := range w.makings {
-		l := r.Lines[m.line]
 		if n := slices.IndexFunc(w.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == m.id }); n >= 0 {
 			if !short[m.line] {
-				w.Short = append(w.Short, r.missing(m, w.made.Unplaced[n], &w, d, k))
+				w.Short = append(w.Short, r.missing(m, w.made.Unplaced[n], w, d, k))
 			}
 			short[m.line] = true
 			continue
 		}
-		b := Batch{Line: m.line, Part: m.part, Count: m.card.Good, Family: m.card.Family, ID: m.id, Card: m.card}
-		if len(l.Card.Pots) > 0 {
-			b.Pot = l.Card.Pots[0].Name
-		}
-		for _, p := range w.made.Steps {
-			if p.Batch != m.id {
-				continue
-			}
-			date := k.Work.Calendar.Date(p.Start / plan.DayMinutes)
-			if len(b.Days) == 0 || b.Days[len(b.Days)-1].Day != date {
-				b.Days = append(b.Days, Day{Day: date, Free: plan.Free(onDay(k.Work.Sessions, p.Start/plan.DayMinutes, k.Work.Now), w.made.Steps)})
-			}
-			b.Days[len(b.Days)-1].Hands += p.To() - p.From()
-			b.Hands += p.To() - p.From()
-		}
-		b.Day = b.Days[0].Day
-		w.Batches = append(w.Batches, b)
+		w.Batches = append(w.Batches, w.batch(m, r.Lines[m.line], k))
 	}
 	slices.SortStableFunc(w.Batches, func(a, b Batch) int { return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Line, b.Line)) })
 	for _, m := range plan.Moves(w.problem.Previous, w.made) {
@@ -154,8 +143,28 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 		}
 	}
 	w.Fits = len(w.Short) == 0
-	w.Text = r.whenText(w, k.Work.Calendar)
-	return w, nil
+	w.Text = r.whenText(*w, k.Work.Calendar)
+}
+
+// batch of a making that found its days.
+func (w *When) batch(m making, l LineCard, k *Kitchen) Batch {
+	b := Batch{Line: m.line, Part: m.part, Count: m.card.Good, Family: m.card.Family, ID: m.id, Card: m.card}
+	if len(l.Card.Pots) > 0 {
+		b.Pot = l.Card.Pots[0].Name
+	}
+	for _, p := range w.made.Steps {
+		if p.Batch != m.id {
+			continue
+		}
+		day := p.Start / plan.DayMinutes
+		if date := k.Work.Calendar.Date(day); len(b.Days) == 0 || b.Days[len(b.Days)-1].Day != date {
+			b.Days = append(b.Days, Day{Day: date, Free: plan.Free(onDay(k.Work.Sessions, day, k.Work.Now), w.made.Steps)})
+		}
+		b.Days[len(b.Days)-1].Hands += p.To() - p.From()
+		b.Hands += p.To() - p.From()
+	}
+	b.Day = b.Days[0].Day
+	return b
 }
 
 // plan the makings.
@@ -202,7 +211,10 @@ func (r *Reckoning) inParts(ctx context.Context, w *When, d *Draft, k *Kitchen) 
 				break
 			}
 			other.makings = slices.Concat(slices.DeleteFunc(slices.Clone(w.makings), func(m making) bool { return m.line == i }), split)
-			if err := r.plan(ctx, &other, d, k); err != nil {
+			var faults *invalid.Error
+			if err := r.plan(ctx, &other, d, k); errors.As(err, &faults) { // too many steps
+				break
+			} else if err != nil {
 				return err
 			}
 			whole, never := w.left()

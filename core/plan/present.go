@@ -21,7 +21,7 @@ type Promised struct {
 
 // Present is the problem of a kitchen at the minute now: the empty problem p has its sessions, places, tools and pots. What is done is pinned to when it was
 // done, what a person pinned to where it was put, as long as there is such a time ahead; nothing else begins before now. Where all of it stands is the
-// previous plan. Batches that were to be ready by now and are not done are left out: no plan can help them.
+// previous plan. Of batches that were to be ready by now and are not done only what is done is left: no plan can help the rest.
 func Present(p Problem, now int, promised []Promised) *Problem {
 	p.Schema, p.Sessions, p.Batches, p.Previous = ProblemSchema, slices.Clone(p.Sessions), nil, &Plan{Schema: PlanSchema}
 	history := happened(&p, promised)
@@ -50,12 +50,25 @@ func Present(p Problem, now int, promised []Promised) *Problem {
 		if len(b.Steps) > 0 && (!open || b.ReadyBy > now) {
 			p.Batches = append(p.Batches, b)
 			p.Previous.Steps = append(p.Previous.Steps, stands...)
+		} else if past := past(doneOf(b, history)); len(past.Steps) > 0 {
+			p.Batches = append(p.Batches, past)
 		}
 	}
-	if gone := gone(&p, now, promised, history); len(gone.Steps) > 0 {
+	if gone := gone(&p, now); len(gone.Steps) > 0 {
 		p.Batches = append(p.Batches, gone)
 	}
 	return &p
+}
+
+// doneOf a batch has only the pins of what is done.
+func doneOf(b Batch, history map[ref]Pinned) Batch {
+	b.Steps = slices.Clone(b.Steps)
+	for i := range b.Steps {
+		if _, done := history[ref{b.ID, b.Steps[i].ID}]; !done {
+			b.Steps[i].Pinned = nil
+		}
+	}
+	return b
 }
 
 // happened is when the steps that are done were done, and by whom. A step that was ticked on its day ended then; one that was ticked on a later day is taken to have
@@ -108,7 +121,7 @@ func happened(p *Problem, promised []Promised) map[ref]Pinned {
 const Gone = "gone"
 
 // gone is the time between what each person did last and now, in the sessions that have begun.
-func gone(p *Problem, now int, promised []Promised, history map[ref]Pinned) Batch {
+func gone(p *Problem, now int) Batch {
 	b := Batch{ID: Gone, ReadyBy: now}
 	for _, s := range p.Sessions {
 		if s.From >= now || s.To <= now {
@@ -116,9 +129,9 @@ func gone(p *Problem, now int, promised []Promised, history map[ref]Pinned) Batc
 		}
 		for hand := range s.Hands {
 			from := s.From
-			for i := range promised {
-				for _, step := range promised[i].Steps {
-					if at, done := history[ref{promised[i].ID, step.ID}]; done && at.Hand == hand && at.Start >= s.From && at.Start < now {
+			for _, other := range p.Batches {
+				for _, step := range other.Steps {
+					if at := step.Pinned; at != nil && at.Hand == hand && at.Start >= s.From && at.Start < now {
 						from = max(from, at.Start+step.Hands)
 					}
 				}

@@ -27,9 +27,37 @@ func Settle(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 		worth += b.Worth
 		without := *p
 		without.Batches = slices.Delete(slices.Clone(p.Batches), stuck, stuck+1)
+		if past := past(b); len(past.Steps) > 0 {
+			without.Batches = append(without.Batches, past)
+		}
 		p = &without
 	}
 }
 
 // QuickEffort is how many moves a plan is worth that is asked for while one types, beside a plan that is good already.
 func QuickEffort(steps int) int { return min(max(16_000/max(steps, 1), 40), 400) }
+
+// Past begins the name of what is done of a batch that can no longer be finished.
+const Past = "past:"
+
+// past is what is done or pinned of a batch, as a batch of its own: whose hands it took, which pot it left warm and what it touched with an allergen stays true.
+func past(b Batch) Batch {
+	p := Batch{ID: Past + b.ID, ReadyBy: b.ReadyBy, Contains: b.Contains, FreeFrom: b.FreeFrom}
+	kept := func(id string) bool {
+		return slices.ContainsFunc(b.Steps, func(s Step) bool { return s.ID == id && s.Pinned != nil })
+	}
+	for _, s := range b.Steps {
+		if s.Pinned == nil {
+			continue
+		}
+		s.After = slices.DeleteFunc(slices.Clone(s.After), func(a After) bool { return !kept(a.Step) })
+		s.Takes = slices.Clone(s.Takes)
+		for i := range s.Takes {
+			if !kept(s.Takes[i].Until) {
+				s.Takes[i].Until = s.ID
+			}
+		}
+		p.Steps = append(p.Steps, s)
+	}
+	return p
+}
