@@ -172,6 +172,39 @@ func TestChangesOfThePlan(t *testing.T) {
 	h.sound(t, now)
 }
 
+// 300 bombs are filled in more than four hours, in one go, and no evening is as long: they are made in parts, each a batch with its own card, needs and share of the price.
+func TestAnOrderInParts(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	o := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 300), object{"customer": "Many Parts"}))
+	batches := p.must(200, "POST", "/reckonings", object{"draft": o["draft"]})["when"].(object)["batches"].([]any)
+	promised := p.move(200, o["id"], "promised")
+	days := promised["days"].([]any)
+	count := 0.0
+	for _, d := range days {
+		day := d.(object)
+		count += day["count"].(float64)
+		if day["part"] == 0.0 || day["short"] != false || day["steps"].(float64) < 4 {
+			t.Errorf("%v", day)
+		}
+	}
+	if len(days) < 2 || len(days) != len(batches) || count != 300 {
+		t.Errorf("%d parts of %v in all, %d were shown", len(days), count, len(batches))
+	}
+	h.sound(t, now)
+	// The bags of all of them are reserved, and each batch prints its own amounts.
+	bags := find(t, p.must(200, "GET", "/supplies", nil)["supplies"], "name", "Clear bags")
+	if bags["setAside"].(object)["amount"].(float64) < 300 {
+		t.Errorf("set aside: %v", bags["setAside"])
+	}
+	changed := p.must(200, "PUT", fmt.Sprint("/orders/", o["id"]), with(promised["draft"].(object), object{"lines": []object{{"treat": p.treat("Milk malt bombs"), "count": 12}}}), "If-Match", fmt.Sprintf(`"%v"`, promised["revision"]))
+	if days := changed["days"].([]any); len(days) != 1 || days[0].(object)["part"] != 0.0 {
+		t.Errorf("a dozen in parts: %v", days)
+	}
+	h.sound(t, now)
+}
+
 // A step that is planned weeks ahead is brought to this week.
 func TestAStepComesFromFarAway(t *testing.T) {
 	t.Parallel()
