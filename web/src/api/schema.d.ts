@@ -6589,7 +6589,7 @@ export interface operations {
     "get-plan": {
         parameters: {
             query?: {
-                /** @description The first day; today where it is not given */
+                /** @description The first day; today where it is not given, or has passed */
                 from?: string;
                 days?: number;
             };
