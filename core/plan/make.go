@@ -9,7 +9,7 @@ import (
 
 // DefaultEffort for so many steps, in moves. It answers a peak fortnight of 60 batches and 400 steps in well under a second on one core; with fewer
 // steps a move costs less, and there are more of them.
-func DefaultEffort(steps int) int { return min(max(250_000/max(steps, 1), 1000), 8000) }
+func DefaultEffort(steps int) int { return min(max(250_000/max(steps, 1), 800), 8000) }
 
 // Options of Make.
 type Options struct {

@@ -413,7 +413,7 @@ func TestPlanningInTheBackground(t *testing.T) {
 		return nil
 	}
 	r := p.must(200, "POST", "/plan/runs", object{})
-	if r["state"] != "running" || r["total"].(float64) < 1000 {
+	if r["state"] != "running" || r["total"].(float64) < 800 {
 		t.Errorf("%v", r)
 	}
 	ready := until(r["id"], "ready")
