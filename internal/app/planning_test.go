@@ -144,7 +144,7 @@ func TestChangesOfThePlan(t *testing.T) {
 
 	// The day off takes the pin with it, and the work finds another day.
 	off := p.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-09", "reason": "A walk"})
-	if s, on := p.stepOf("Science night", "bark", "spread"); on == "2026-09-09" || s["pinned"] != false || len(off["lost"].([]any)) != 0 {
+	if s, on := p.stepOf("Science night", "bark", "spread"); on == "2026-09-09" || s["pinned"] != false || len(off["lost"].([]any)) != 0 || !strings.Contains(fmt.Sprint(off["unpinned"]), "not pinned to Wed 9, 18:30 any more") {
 		t.Errorf("%v on %s, %v", s, on, off["lost"])
 	}
 	if d := find(t, p.must(200, "GET", "/plan", nil)["days"], "day", "2026-09-09"); d["off"] != true || d["reason"] != "A walk" {

@@ -45,6 +45,7 @@ type Outcome struct {
 	Moved    []Move    `json:"moved" doc:"Steps that stand elsewhere now, by where they stood"`
 	Lost     []string  `json:"lost" doc:"Batches that have no room any more, each in one sentence"`
 	Gained   []string  `json:"gained" doc:"Batches that have room again"`
+	Unpinned []string  `json:"unpinned" doc:"Pins that nothing holds any more, each in one sentence"`
 	Revision int       `json:"revision" doc:"Of the plan"`
 }
 
@@ -211,7 +212,7 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 	if err != nil {
 		return Outcome{}, err
 	}
-	out := Outcome{Says: says, Moved: moves(s.problem.Previous, s.made, s.calendar, names), Lost: []string{}, Gained: []string{}}
+	out := Outcome{Says: says, Moved: moves(s.problem.Previous, s.made, s.calendar, names), Lost: []string{}, Gained: []string{}, Unpinned: []string{}}
 	if c.Kind == "pin" { // the pinned step itself moves first of all
 		out.Moved = slices.DeleteFunc(out.Moved, func(m Move) bool { return m.Batch == c.Batch && m.Step == c.Step })
 		out.Moved = append(a.moved(), out.Moved...)
@@ -472,6 +473,10 @@ func (a *applying) keep(s *settled, out *Outcome) error {
 	for _, b := range a.before {
 		a.past.Shorts[b.ID] = b.short
 		for _, st := range b.steps {
+			if at := pinnedAt(s.problem, b.ID, st.Step); st.Pinned && st.Done == nil && at == nil && !(a.change.Kind == "unpin" && a.change.Batch.String() == b.ID && a.change.Step == st.Step) {
+				of := a.names[uuid.MustParse(b.ID)]
+				out.Unpinned = append(out.Unpinned, fmt.Sprintf("%s of %s is not pinned to %s, %s any more: nobody works then, or it has passed.", of.nameOf(st.Step), of.treat, a.cal.DayName(st.Day), clockOf(st.Start)))
+			}
 			if st.Done == nil {
 				a.past.Steps = append(a.past.Steps, pastStep{b.ID, st.Step, a.cal.Date(st.Day), st.Start, st.Hand, st.Changeover, st.Washdown, st.Pinned})
 			}
@@ -545,7 +550,7 @@ func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome 
 		if err := tx.SendBatch(ctx, batch).Close(); err != nil {
 			return err
 		}
-		out = Outcome{Change: in.ID, Says: "Undone: " + says, Moved: []Move{}, Lost: []string{}, Gained: []string{}, Revision: now + 1}
+		out = Outcome{Change: in.ID, Says: "Undone: " + says, Moved: []Move{}, Lost: []string{}, Gained: []string{}, Unpinned: []string{}, Revision: now + 1}
 		return nil
 	})
 	return &struct{ Body Outcome }{out}, err

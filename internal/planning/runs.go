@@ -249,7 +249,7 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 			return err
 		}
 		a := &applying{p, ctx, tx, &Change{Kind: "settle"}, cal, s.before, names, past{Shorts: map[string]*shortNote{}}}
-		out = Outcome{Says: "The plan that was made anew is taken.", Moved: r.Moved, Lost: []string{}, Gained: []string{}}
+		out = Outcome{Says: "The plan that was made anew is taken.", Moved: r.Moved, Lost: []string{}, Gained: []string{}, Unpinned: []string{}}
 		a.compare(s, &out)
 		if err := a.keep(s, &out); err != nil {
 			return err

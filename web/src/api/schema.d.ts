@@ -3253,6 +3253,8 @@ export interface components {
             revision: number;
             /** @description What was changed */
             says: string;
+            /** @description Pins that nothing holds any more, each in one sentence */
+            unpinned: string[];
         };
         PlanningOutlook: {
             /**

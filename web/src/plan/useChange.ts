@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { api, ask, Refused } from '../api/client'
+import { api, ask } from '../api/client'
 import { useSay } from '../kit/say'
 import type { Change, Outcome } from './when'
 
@@ -25,7 +25,6 @@ export function useChange() {
       say.done('plan', done.says, () => void undo(done.change))
       return done
     } catch (error) {
-      if (error instanceof Refused && error.problem.errors?.length) throw error
       say.refused(error)
     }
   }

@@ -1,6 +1,5 @@
 import type { Schemas } from '../api/client'
 
-
 export type View = Schemas['PlanningView']
 export type Day = Schemas['PlanningViewOf']
 export type Step = Schemas['PlanningViewOfStep']
