@@ -41,10 +41,10 @@ const cases: { kind: string; treat: string; counts: number[]; from: string; befo
   { kind: 'fewer', treat: berries, counts: some(120, 240, 10), from: fridayMorning },
   { kind: 'later', treat: berries, counts: some(120, 200, 10), from: fridayMorning },
   { kind: 'day', treat: berries, counts: some(36, 90, 6), from: '2026-09-15T13:00:00Z' },
-  { kind: 'coating', treat: berries, counts: some(100, 200, 2), from: fridayMorning, before: darkCoating },
-  { kind: 'place', treat: berries, counts: some(48, 140, 6), from: fridayMorning, before: (p) => room(p, { counter: 3 }), after: (p) => room(p, { counter: 12 }) },
+  { kind: 'coating', treat: berries, counts: some(114, 200, 2), from: fridayMorning, before: darkCoating },
+  { kind: 'place', treat: berries, counts: some(54, 140, 6), from: fridayMorning, before: (p) => room(p, { counter: 3 }), after: (p) => room(p, { counter: 12 }) },
   {
-    kind: 'mould', treat: 'Cardamom-malt bombs', counts: some(24, 90, 6), from: '2026-09-09T14:00:00Z',
+    kind: 'mould', treat: 'Cardamom-malt bombs', counts: some(36, 90, 6), from: '2026-09-09T14:00:00Z',
     before: async (p) => { await days(p, 'off', ['2026-09-03', '2026-09-04', '2026-09-05']); await mould(p, 2) },
     after: async (p) => { await mould(p, 4); await days(p, 'usual', ['2026-09-05', '2026-09-04', '2026-09-03']) },
   },

@@ -98,6 +98,7 @@ type Step struct {
 	Chocolate food.Chocolate `json:"chocolate"`
 	DoneAt    *time.Time     `json:"doneAt,omitempty"`
 	Who       string         `json:"who,omitempty" doc:"Who ticked it"`
+	Short     bool           `json:"short" doc:"Its batch has no room in the plan any more; this is when it was to be done"`
 
 	pot   *treat.Pot // that it works from
 	share float64    // of that pot's chocolate
@@ -144,7 +145,7 @@ type Handover struct {
 	At       int       `json:"at" doc:"Minute of the day"`
 }
 
-const selectSteps = `select t.batch_id, t.step, t.position, o.id, o.number, o.customer, o.free_from, b.sheet, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, '')
+const selectSteps = `select t.batch_id, t.step, t.position, o.id, o.number, o.customer, o.free_from, b.sheet, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, ''), b.short is not null
 	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id
 	join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id left join people p on p.id = t.done_by`
 
@@ -153,7 +154,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	var position int
 	var pot string
 	var sheet order.LineCard
-	err := row.Scan(&s.Batch, &s.Step, &position, &s.Order, &s.Number, &s.Customer, &s.FreeFrom, &sheet, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait, &s.Hand, &pot, &s.DoneAt, &s.Who)
+	err := row.Scan(&s.Batch, &s.Step, &position, &s.Order, &s.Number, &s.Customer, &s.FreeFrom, &sheet, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait, &s.Hand, &pot, &s.DoneAt, &s.Who, &s.Short)
 	if err != nil {
 		return s, err
 	}

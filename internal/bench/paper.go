@@ -114,6 +114,9 @@ func printStep(p paper.Sheet, s Step, people int) {
 	p.SetX(paper.Margin + 18)
 	p.SetFont("go", "", 9)
 	what := s.Treat + ", " + s.Customer
+	if s.Short {
+		what = "NO ROOM IN THE PLAN: " + what
+	}
 	if len(s.FreeFrom) > 0 {
 		what += ", FREE FROM " + strings.Join(s.FreeFrom, ", ")
 	}

@@ -12,6 +12,9 @@ import (
 	"zestytin/core/treat"
 )
 
+// pause is how many minutes work outside of the hours may stand still.
+const pause = 120
+
 // sessions of a day: the hours that people work, with what is set up in them. Work outside of the hours, on a day that was changed since, makes a time of its own.
 func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 	list := []Session{}
@@ -19,12 +22,14 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 		list = append(list, Session{From: h.From, To: h.To, People: h.Hands, Setups: []Setup{}, Looks: []Look{}})
 	}
 	at := func(minute int) *Session {
-		n := slices.IndexFunc(list, func(s Session) bool { return s.From <= minute && minute < s.To })
-		if n < 0 {
-			list = append(list, Session{From: minute, To: minute, Setups: []Setup{}, Looks: []Look{}})
-			n = len(list) - 1
+		for i := range list {
+			s, own := &list[i], i >= len(hours) // a pause does not end a time of its own
+			if s.From <= minute && (minute < s.To || own && minute <= s.To+pause) {
+				return s
+			}
 		}
-		return &list[n]
+		list = append(list, Session{From: minute, To: minute, Setups: []Setup{}, Looks: []Look{}})
+		return &list[len(list)-1]
 	}
 	type bowl struct {
 		hand int

@@ -48,7 +48,8 @@ func TestAnEveningByHand(t *testing.T) {
 	}
 }
 
-// A second melt of the same chocolate, another person's own pot, and a washing down each stand for themselves; work outside of the hours makes a time of its own.
+// A second melt of the same chocolate, another person's own pot, and a washing down each stand for themselves; work outside of the hours makes a time of its own, which a pause
+// does not end.
 func TestSetUpsStandForThemselves(t *testing.T) {
 	a, b := uuid.New(), uuid.New()
 	steps := []Step{
@@ -57,8 +58,9 @@ func TestSetUpsStandForThemselves(t *testing.T) {
 		{Batch: b, Step: "other", Treat: "Truffles", Start: 1115, Hands: 20, Hand: 1, Melt: 25, Wash: 15, pot: dark(400, 600), share: 1},
 		{Batch: a, Step: "two", Treat: "Bark", Start: 1240, Hands: 10, Melt: 25, pot: dark(500, 600), share: 0.5},
 	}
+	steps = slices.Insert(steps, 1, Step{Batch: b, Step: "soon after", Treat: "Truffles", Start: 700, Hands: 10})
 	list := sessions([]plan.Session{{From: 1080, To: 1290, Hands: 2}}, steps, 21)
-	if len(list) != 2 || list[0].From != 600 || list[0].To != 610 {
+	if len(list) != 2 || list[0].From != 600 || list[0].To != 710 {
 		t.Fatalf("%+v", list)
 	}
 	var says []string

@@ -1737,6 +1737,8 @@ export interface components {
             number: number;
             order: string;
             place?: string;
+            /** @description Its batch has no room in the plan any more; this is when it was to be done */
+            short: boolean;
             /** Format: int64 */
             start: number;
             step: string;

@@ -134,6 +134,7 @@ export default function Bench() {
 /** What is melted and washed down in a time of work, and when to look at what waits. */
 function SetUp({ session }: { session: Schemas['BenchSession'] }) {
   const kitchen = useKitchen()
+  if (session.setups.length + session.looks.length === 0) return null
   return (
     <div className="set-up">
       {session.setups.length > 0 && (
@@ -173,6 +174,7 @@ function StepRow({ s, at, people, later, tick }: RowProps) {
         {s.wash > 0 && <small className="run-melt">wash down {minutes(s.wash)}, clean tools</small>}
         {s.melt > 0 && <small className="run-melt">melt {minutes(s.melt)}, then at {clock(s.start)}</small>}
         <b>{s.name}</b>
+        {s.short && <small className="trouble"><Sign kind="trouble" size={13} /> no room in the <Link to="/plan">plan</Link> any more: this is when it was to be done</small>}
         <small>
           {s.treat}, {s.customer}
           {s.freeFrom.length > 0 && <b className="trouble"> · free from {s.freeFrom.join(', ')}</b>}
