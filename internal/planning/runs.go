@@ -30,7 +30,7 @@ type Run struct {
 }
 
 const (
-	runEffort = 8                // times the usual effort
+	runEffort = 3                // times the usual effort
 	beat      = time.Second / 4  // between two looks at whether it is to stop
 	lost      = 20 * time.Second // without a beat: its server is gone
 	longest   = 2 * time.Minute
