@@ -4,6 +4,11 @@ import { api, ask, Refused, type Schemas } from '../api/client'
 
 type Quantity = Schemas['MeasureQuantity']
 
+let reading: Promise<unknown> = Promise.resolve()
+
+/** Waits until what was typed last has been read: whoever saves at once would save what stood there before. */
+export const amountsRead = () => reading
+
 const written = (q: Quantity) => `${Number(q.amount.toFixed(4))} ${q.unit}`
 
 /** An amount in any unit, as people write it: "1 1/2 cups", "12 oz", "340g"; of an ingredient also in its own measures, "2 blocks". The server reads it. */
@@ -11,8 +16,13 @@ export function AmountInput(props: { label: string; value: Quantity; onChange: (
   const [text, setText] = useState(written(props.value))
   const [fault, setFault] = useState<string>()
   const typing = useRef<AbortController | null>(null)
+  const left = useRef(false) // the field, before its answer came
   const id = useId()
   const shown = written(props.value)
+  const latest = useRef({ shown, fault })
+  useEffect(() => {
+    latest.current = { shown, fault }
+  })
   useEffect(() => {
     // Follows a value that is set from elsewhere, not one that is being typed.
     if (!typing.current) setText(shown)
@@ -22,8 +32,12 @@ export function AmountInput(props: { label: string; value: Quantity; onChange: (
     setText(next)
     typing.current?.abort()
     const asked = (typing.current = new AbortController())
+    left.current = false
     try {
-      const q = await ask(api.POST('/api/v1/calculators/amount', { body: { text: next, ingredient: props.of }, signal: asked.signal }))
+      const answer = ask(api.POST('/api/v1/calculators/amount', { body: { text: next, ingredient: props.of }, signal: asked.signal }))
+      reading = answer.then(() => undefined, () => undefined)
+      const q = await answer
+      if (left.current && typing.current === asked) typing.current = null
       setFault(undefined)
       props.onChange({ amount: q.amount, unit: q.unit })
     } catch (error) {
@@ -43,8 +57,12 @@ export function AmountInput(props: { label: string; value: Quantity; onChange: (
         style={{ width: props.width ?? 110 }}
         onChange={(e) => void read(e.target.value)}
         onBlur={() => {
-          typing.current = null
-          if (!fault) setText(shown)
+          left.current = true
+          void reading.then(() => {
+            if (!left.current) return
+            typing.current = null
+            if (!latest.current.fault) setText(latest.current.shown)
+          })
         }}
       />
       {wrong && <span className="fault" id={id} role="alert">{wrong}</span>}

@@ -1,9 +1,9 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input } from 'antd'
 import dayjs from 'dayjs'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
-import { AmountInput } from '../kit/AmountInput'
+import { AmountInput, amountsRead } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { dayName, useKitchen } from '../shell/kitchen'
@@ -118,12 +118,19 @@ function LotRow({ lot, per, changed }: { lot: Schemas['LarderLot']; per: string;
 
 function Count({ item, changed }: { item: Item; changed: (now: Full, text: string) => Promise<void> }) {
   const [amount, setAmount] = useState(item.stock as Schemas['MeasureQuantity'])
+  const counted = useRef(amount)
+  const take = (q: Schemas['MeasureQuantity']) => {
+    counted.current = q
+    setAmount(q)
+  }
   const [reason, setReason] = useState('')
   const [refused, setRefused] = useState<Refused>()
   async function save() {
     try {
       setRefused(undefined)
-      await changed(await ask(api.POST('/api/v1/stock/{id}/counts', { params: { path: { id: item.id } }, body: { amount: { amount: amount.amount, unit: amount.unit }, reason } })), `${item.name}: the shelf is counted.`)
+      await amountsRead()
+      const { amount: n, unit } = counted.current
+      await changed(await ask(api.POST('/api/v1/stock/{id}/counts', { params: { path: { id: item.id } }, body: { amount: { amount: n, unit }, reason } })), `${item.name}: the shelf is counted.`)
       setReason('')
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -133,7 +140,7 @@ function Count({ item, changed }: { item: Item; changed: (now: Full, text: strin
   return (
     <form className="part-wide count-form" onSubmit={(e) => { e.preventDefault(); void save() }}>
       <h3>Count the shelf</h3>
-      <AmountInput label="What is there" value={{ amount: Number(amount.amount.toFixed(1)), unit: amount.unit }} onChange={setAmount} of={item.packaging ? undefined : item.id} />
+      <AmountInput label="What is there" value={{ amount: Number(amount.amount.toFixed(1)), unit: amount.unit }} onChange={take} of={item.packaging ? undefined : item.id} />
       <Input aria-label="Why it differs" placeholder="counted" value={reason} onChange={(e) => setReason(e.target.value)} style={{ width: 130 }} />
       <Button htmlType="submit">That is it</Button>
       {refused && <p className="fault" role="alert">{refused.at('amount') ?? refused.message}</p>}
