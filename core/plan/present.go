@@ -112,7 +112,7 @@ func happened(p *Problem, promised []Promised) map[ref]Pinned {
 		d.to = max(d.to, d.from)
 		busy[d.hand] = d.from
 		found[d.of] = Pinned{d.from, d.hand}
-		p.widen(max(d.from-d.before, 0), d.to, d.hand)
+		p.Widen(max(d.from-d.before, 0), d.to, d.hand)
 	}
 	return found
 }
@@ -144,8 +144,8 @@ func gone(p *Problem, now int) Batch {
 	return b
 }
 
-// widen the sessions so that one has a span.
-func (p *Problem) widen(from, to, hand int) {
+// Widen the sessions so that one has a span for a person.
+func (p *Problem) Widen(from, to, hand int) {
 	wide := Session{from, to, hand + 1}
 	p.Sessions = slices.DeleteFunc(p.Sessions, func(s Session) bool {
 		if s.To < wide.From || wide.To < s.From {

@@ -220,6 +220,32 @@ func TestAStepComesFromFarAway(t *testing.T) {
 	h.sound(t, now)
 }
 
+// What an order has beyond the days that another one is planned in stays where it is: who else works then is not known there.
+func TestWhatLiesBeyondStays(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	o := p.must(201, "POST", "/orders", with(p.draft("Pistachio milk bark", 12), object{"customer": "Wide Apart", "from": "2026-09-30T16:00:00Z", "to": "2026-09-30T17:00:00Z"}))
+	p.move(200, o["id"], "promised")
+	batch := p.order(o["id"])["days"].([]any)[0].(object)["batch"]
+	for step, day := range map[string]string{"spread": "2026-09-08", "break": "2026-09-25"} {
+		p.must(200, "POST", "/plan/changes", object{"kind": "pin", "batch": batch, "step": step, "day": day, "start": 18 * 60, "hand": 0})
+		p.must(200, "POST", "/plan/changes", object{"kind": "unpin", "batch": batch, "step": step})
+	}
+	stands := func() []any { return p.order(o["id"])["days"].([]any)[0].(object)["days"].([]any) }
+	before := stands()
+	first, last := before[0].(string), before[len(before)-1].(string)
+	if first > "2026-09-14" || last < "2026-09-20" {
+		t.Fatalf("it is worked on at %s", before)
+	}
+	soon := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), object{"customer": "Soon", "from": "2026-09-09T16:00:00Z", "to": "2026-09-09T17:00:00Z"}))
+	p.move(200, soon["id"], "promised")
+	if after := stands(); after[len(after)-1] != last || p.order(o["id"])["days"].([]any)[0].(object)["short"] != false {
+		t.Errorf("it was worked on at %s, and is at %v", before, after)
+	}
+	h.sound(t, now)
+}
+
 func TestPinsThatAreRefused(t *testing.T) {
 	t.Parallel()
 	h := open(t)

@@ -101,6 +101,7 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 			w.Own[order.BatchID(b.position, b.part)] = b.At
 			continue
 		}
+		b.freeze(&w, span, -first)
 		others = append(others, b.Promised)
 	}
 	w.Problem = *plan.Present(w.Problem, w.Now, others)
@@ -128,6 +129,21 @@ func (b *promised) settle(cal plan.Calendar, before int) {
 			at.Done = new(cal.Minute(*s.Done))
 		}
 		b.At[s.Step] = at
+	}
+}
+
+// freeze what a batch has beyond the span of days that are planned: who else works then is not known here, so that it stays where it is.
+func (b *promised) freeze(w *order.Work, span Days, before int) {
+	for _, step := range b.Steps {
+		at, planned := b.At[step.ID]
+		day := at.Start/plan.DayMinutes - before
+		beyond := day >= span.To || day < span.From && at.Start >= w.Now
+		if !planned || at.Done != nil || b.short != nil || !beyond {
+			continue
+		}
+		at.Pinned = true
+		b.At[step.ID] = at
+		w.Widen(at.Start-at.Changeover-at.Washdown, at.Start+step.Hands, at.Hand)
 	}
 }
 

@@ -34,7 +34,7 @@ export function RoomForm() {
   }
   const mould = (i: number, count: number) => setRoom({ ...room, moulds: room.moulds.map((m, j) => (j === i ? { ...m, count } : m)) })
   return (
-    <section aria-label="Room">
+    <section className="room" aria-label="Room">
       <h2>Room</h2>
       <p className="soft">Things set and chill without hands, but not without room: trays in each place, and moulds.</p>
       <div className="room-fields">
