@@ -50,7 +50,6 @@ export function DayBand(p: Props) {
       </article>
     )
   }
-  const left = (minute: number) => `${((minute - range.from) / p.span) * 100}%`
   const width = (n: number) => `${(n / p.span) * 100}%`
   const hours = Array.from({ length: Math.floor((range.to - range.from) / 30) + 1 }, (_, i) => range.from + i * 30)
   const lanes = lanesOf(day)
@@ -73,7 +72,7 @@ export function DayBand(p: Props) {
             </i>
           )}
         </div>
-        {levels.map((l) => <Level key={l.id} level={l} from={from} to={to} left={left} />)}
+        {levels.map((l) => <Level key={l.id} level={l} from={from} to={to} />)}
       </div>
     </article>
   )
@@ -155,7 +154,7 @@ const PinMark = () => (
 )
 
 /** A waiting place or the moulds: how full it is over the day. */
-function Level({ level, from, to }: { level: Schemas['PlanningLevel'] & { corners: { at: number; amount: number }[] }; from: number; to: number; left: (m: number) => string }) {
+function Level({ level, from, to }: { level: Schemas['PlanningLevel'] & { corners: { at: number; amount: number }[] }; from: number; to: number }) {
   const most = Math.max(...level.corners.map((c) => c.amount))
   const y = (amount: number) => 16 - (Math.min(amount, level.holds) / Math.max(level.holds, 1)) * 14
   const path = level.corners.map((c, i) => `${i === 0 ? 'M' : 'H'}${c.at - from}${i === 0 ? ` ${y(c.amount)}` : `V${y(c.amount)}`}`).join('')
