@@ -196,6 +196,14 @@ func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 	return r, nil
 }
 
+// CardOf a line as it is made by a version of its treat; the error is an *invalid.Error where that version is not in the kitchen, or so much cannot be made in one go.
+func (k *Kitchen) CardOf(l Line, version int) (*treat.Card, error) {
+	if t := k.Treats[l.Treat]; t.Formula == nil || t.Version != version {
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "version", Says: fmt.Sprintf("Version %d of this treat is not there.", version)}}}
+	}
+	return compute(l, k)
+}
+
 // compute the card of a line.
 func compute(l Line, k *Kitchen) (*treat.Card, error) {
 	t := k.Treats[l.Treat]

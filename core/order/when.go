@@ -23,6 +23,18 @@ type Work struct {
 	Now      int           // in those minutes
 	// Own is where the batches of the order stand already, by their names in the plan: of an order that is promised and changes.
 	Own map[string]map[string]plan.Standing
+	// Lots are the promised batches that have not begun: more of the same could be made with them.
+	Lots []Lot
+}
+
+// Lot is what several orders need of the same treat and finish, made in one go.
+type Lot struct {
+	Batch   string // its name in the plan
+	Treat   string
+	Version int
+	Coating bool
+	Count   int      // pieces for the orders that take part
+	For     []string // their customers
 }
 
 // WorthOfAPromise is what it costs to leave a promised batch out: no question whether another order fits pushes one out.
@@ -41,11 +53,12 @@ type When struct {
 	makings []making
 }
 
-// making is what is made in one go: a line, or a part of one that does not fit into the days as a whole.
+// making is what is made in one go: a line, a part of one that does not fit into the days as a whole, or a line together with what others are promised of the same.
 type making struct {
 	id         string
 	line, part int
 	card       *treat.Card
+	lot        *Lot // that it is made together with; nil: it is made on its own
 }
 
 // Planned is the plan that was made with the order in it, and the problem that it solves; nil where there was nothing to plan.
@@ -58,7 +71,10 @@ type Batch struct {
 	Day    string       `json:"day" format:"date" doc:"The first of its days"`
 	Days   []Day        `json:"days"`
 	Count  int          `json:"count" doc:"How many of the line are made in it: all, unless it is made in parts"`
-	Hands  int          `json:"hands" doc:"Minutes of hands in all, melting and washing down included"`
+	Hands  int          `json:"hands" doc:"Minutes of hands in all, melting and washing down included; of a batch that is made for others too, for all of them"`
+	Lot    string       `json:"lot,omitempty" format:"uuid" doc:"The promised batch that it is made together with"`
+	All    int          `json:"all,omitempty" doc:"Of a batch that is made for others too: how many are made in it"`
+	With   []string     `json:"with,omitempty" doc:"The customers for whom it is made as well"`
 	Family treat.Family `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
 	Pot    string       `json:"pot" doc:"Name of its main chocolate; empty when none is melted"`
 
@@ -104,7 +120,7 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 		return w, nil
 	}
 	for i, l := range r.Lines {
-		w.makings = append(w.makings, making{BatchID(i, 0), i, 0, l.Card})
+		w.makings = append(w.makings, making{id: BatchID(i, 0), line: i, card: l.Card})
 	}
 	err := r.plan(ctx, &w, d, k)
 	var faults *invalid.Error
@@ -114,6 +130,9 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 		return w, nil
 	}
 	if err != nil {
+		return w, err
+	}
+	if err := r.inLots(ctx, &w, d, k); err != nil {
 		return w, err
 	}
 	if err := r.inParts(ctx, &w, d, k); err != nil {
@@ -149,6 +168,9 @@ func (w *When) tell(r *Reckoning, d *Draft, k *Kitchen) {
 // batch of a making that found its days.
 func (w *When) batch(m making, l LineCard, k *Kitchen) Batch {
 	b := Batch{Line: m.line, Part: m.part, Count: m.card.Good, Family: m.card.Family, ID: m.id, Card: m.card}
+	if m.lot != nil {
+		b.Count, b.All, b.Lot, b.With = l.Card.Good, m.card.Good, m.lot.Batch, m.lot.For
+	}
 	if len(l.Card.Pots) > 0 {
 		b.Pot = l.Card.Pots[0].Name
 	}
@@ -170,15 +192,97 @@ func (w *When) batch(m making, l LineCard, k *Kitchen) Batch {
 // plan the makings.
 func (r *Reckoning) plan(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
 	problem := r.problem(w.makings, d, k)
-	effort := plan.QuickEffort(problem.Size())
-	if k.Rough {
-		effort = plan.Rough
-	}
-	made, err := plan.Settle(ctx, problem, plan.Options{Effort: effort})
+	made, err := plan.Settle(ctx, problem, k.effort(problem))
 	if err == nil {
 		w.problem, w.made = problem, made
 	}
 	return err
+}
+
+func (k *Kitchen) effort(p *plan.Problem) plan.Options {
+	if k.Rough {
+		return plan.Options{Effort: plan.Rough}
+	}
+	return plan.Options{Effort: plan.QuickEffort(p.Size())}
+}
+
+// mostLots that a line is tried together with: those that are handed over nearest to it.
+const mostLots = 2
+
+// inLots makes lines together with promised batches of the same treat and finish, where all fits and the plan is better so.
+func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
+	if k.Rough && w.whole() {
+		return nil // nothing else is asked
+	}
+	var ways []plan.Alternative
+	var merged []making // of each way
+	for i, line := range d.Lines {
+		for _, lot := range r.lotsFor(line, w.problem, d, k) {
+			whole := line
+			whole.Count += lot.Count
+			card, err := compute(whole, k)
+			if err != nil {
+				continue // more than can be made at once
+			}
+			both := []plan.Batch{*batchOf(w.problem, lot.Batch), *batchOf(w.problem, BatchID(i, 0))}
+			if b, ok := plan.Merge(lot.Batch, both, BatchOf("", card, nil).Steps); ok {
+				ways = append(ways, plan.Alternative{Of: []string{both[0].ID, both[1].ID}, Instead: []plan.Batch{b}})
+				merged = append(merged, making{id: lot.Batch, line: i, card: card, lot: &lot})
+			}
+		}
+	}
+	if len(ways) == 0 {
+		return nil
+	}
+	problem := *w.problem
+	for _, m := range merged {
+		problem.Tools = withTool(slices.Clone(problem.Tools), m.card.Tool)
+	}
+	made, taken, err := plan.Choose(ctx, plan.Settle, &problem, w.made, ways, k.effort(&problem))
+	if err != nil || len(taken) == 0 {
+		return err
+	}
+	other := When{problem: problem.Instead(taken), made: made, makings: slices.Clone(w.makings)}
+	for _, t := range taken {
+		n := slices.IndexFunc(ways, func(a plan.Alternative) bool { return slices.Equal(a.Of, t.Of) })
+		other.makings[merged[n].line] = merged[n]
+	}
+	if other.whole() { // where it does not, what would help is said of the order's own batches
+		w.problem, w.made, w.makings = other.problem, other.made, other.makings
+	}
+	return nil
+}
+
+// whole tells whether the plan has room for all of the order.
+func (w *When) whole() bool {
+	return !slices.ContainsFunc(w.made.Unplaced, func(u plan.Unplaced) bool {
+		return slices.ContainsFunc(w.makings, func(m making) bool { return m.id == u.Batch })
+	})
+}
+
+// lotsFor a line: what it could be made together with, nearest first.
+func (r *Reckoning) lotsFor(l Line, p *plan.Problem, d *Draft, k *Kitchen) []Lot {
+	var list []Lot
+	for _, lot := range k.Work.Lots {
+		if lot.Treat == l.Treat && lot.Version == k.Treats[l.Treat].Version && lot.Coating == l.Coating && batchOf(p, lot.Batch) != nil {
+			list = append(list, lot)
+		}
+	}
+	ready := k.Work.Calendar.Minute(d.From)
+	apart := func(l Lot) int {
+		n := batchOf(p, l.Batch).ReadyBy - ready
+		return max(n, -n)
+	}
+	slices.SortStableFunc(list, func(a, b Lot) int { return cmp.Compare(apart(a), apart(b)) })
+	return list[:min(len(list), mostLots)]
+}
+
+// batchOf a problem; nil where it has none of that name.
+func batchOf(p *plan.Problem, id string) *plan.Batch {
+	if n := slices.IndexFunc(p.Batches, func(b plan.Batch) bool { return b.ID == id }); n >= 0 {
+		return &p.Batches[n]
+	}
+	return nil
 }
 
 // left are the worth of what a plan leaves out, and of that the makings that no day could ever take.
@@ -285,7 +389,7 @@ func (r *Reckoning) split(l Line, i, parts int, k *Kitchen) ([]making, error) {
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, making{BatchID(i, n+1), i, n + 1, card})
+		list = append(list, making{id: BatchID(i, n+1), line: i, part: n + 1, card: card})
 	}
 	return list, nil
 }
@@ -382,7 +486,11 @@ func (r *Reckoning) whenText(w When, cal plan.Calendar) string {
 		if inParts[b.Line] {
 			name = fmt.Sprintf("%d %s", b.Count, name)
 		}
-		parts = append(parts, name+" "+and(days))
+		name += " " + and(days)
+		if b.Lot != "" {
+			name += fmt.Sprintf(" (together with %d for %s)", b.All-b.Count, and(b.With))
+		}
+		parts = append(parts, name)
 	}
 	text := fmt.Sprintf("It fits. %s. %s", strings.Join(parts, ", "), free)
 	switch {

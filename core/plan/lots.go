@@ -40,14 +40,12 @@ func union(a, b []string) []string {
 	return a
 }
 
-// Choose makes a plan with those of the alternatives that make it better, one after the other as they are given, and tells which they are. A batch
-// takes part in one alternative at most. Plans are compared by what becomes of the problem's own batches: each is as old as the oldest of what is made
-// for it, and left out where any of that is. That is the score of the plan that is returned.
-func Choose(ctx context.Context, p *Problem, all []Alternative, o Options) (*Plan, []Alternative, error) {
-	best, err := Make(ctx, p, o)
-	if err != nil {
-		return nil, nil, err
-	}
+// Choose makes a plan with those of the alternatives that make it better than the plan that make made of the problem without any, one after the other as they are given,
+// and tells which they are. A batch takes part in one alternative at most. Plans are compared by what becomes of the problem's own batches: each is as old
+// as the oldest of what is made for it, and left out where any of that is. That is the score of the plan that is returned. Beside it, minutes of hands that an alternative
+// saves or costs, a round of the moulds or a tidying up, count as minutes of setup: that is what a lot is made for.
+func Choose(ctx context.Context, make Maker, p *Problem, without *Plan, all []Alternative, o Options) (*Plan, []Alternative, error) {
+	best, least := without, without.Score
 	var taken []Alternative
 	for _, a := range all {
 		if slices.ContainsFunc(taken, func(t Alternative) bool {
@@ -56,19 +54,37 @@ func Choose(ctx context.Context, p *Problem, all []Alternative, o Options) (*Pla
 			continue
 		}
 		with := append(slices.Clip(taken), a)
-		plan, err := Make(ctx, p.instead(with), o)
+		other := p.Instead(with)
+		plan, err := make(ctx, other, o)
 		if err != nil {
 			return nil, nil, err
 		}
-		if plan.Score = p.real(plan, with); plan.Score.Less(best.Score) {
-			best, taken = plan, with
+		plan.Score = p.real(plan, with)
+		score := plan.Score
+		score.Setup += other.hands() - p.hands()
+		if score.Less(least) {
+			best, least, taken = plan, score, with
 		}
 	}
 	return best, taken, nil
 }
 
-// instead is the problem with alternatives in the place of what they stand for.
-func (p *Problem) instead(taken []Alternative) *Problem {
+// Maker makes a plan: Make or Settle.
+type Maker func(context.Context, *Problem, Options) (*Plan, error)
+
+// hands are the minutes of all steps.
+func (p *Problem) hands() int {
+	sum := 0
+	for _, b := range p.Batches {
+		for _, s := range b.Steps {
+			sum += s.Hands
+		}
+	}
+	return sum
+}
+
+// Instead is the problem with alternatives in the place of what they stand for.
+func (p *Problem) Instead(taken []Alternative) *Problem {
 	other := *p
 	other.Batches = nil
 	for _, b := range p.Batches {
@@ -84,7 +100,7 @@ func (p *Problem) instead(taken []Alternative) *Problem {
 
 // real is the score of a plan with alternatives, by what becomes of the problem's own batches.
 func (p *Problem) real(plan *Plan, taken []Alternative) Score {
-	made := p.instead(taken)
+	made := p.Instead(taken)
 	fresh := map[string]int{} // of each batch that is placed
 	for _, s := range plan.Steps {
 		b := &made.Batches[slices.IndexFunc(made.Batches, func(b Batch) bool { return b.ID == s.Batch })]

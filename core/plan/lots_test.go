@@ -8,11 +8,15 @@ import (
 // chosen makes a plan with alternatives and proves it as a plan of the problem that has them.
 func chosen(t *testing.T, p *Problem, all ...Alternative) (*Plan, []Alternative) {
 	t.Helper()
-	plan, taken, err := Choose(context.Background(), p, all, Options{Effort: 300})
+	without, err := Make(context.Background(), p, Options{Effort: 300})
 	if err != nil {
 		t.Fatal(err)
 	}
-	score, broken := Check(p.instead(taken), plan)
+	plan, taken, err := Choose(context.Background(), Make, p, without, all, Options{Effort: 300})
+	if err != nil {
+		t.Fatal(err)
+	}
+	score, broken := Check(p.Instead(taken), plan)
 	for _, v := range broken {
 		t.Error(v)
 	}
@@ -40,10 +44,18 @@ func TestALotSavesARound(t *testing.T) {
 	if len(taken) != 1 || plan.Score != (Score{Setup: 25, Age: 50 + 85}) {
 		t.Errorf("%+v %+v", plan.Score, taken)
 	}
-	// Five minutes later the second has a round of its own, and both are fresher apart: the first cast at 1105 and the second at 1150.
+	// Five minutes later the second has a round of its own, and apart both would be fresher: the first cast at 1105 and the second at 1150. But the lot saves ten minutes
+	// of casting, which counts as setup does.
 	p.Batches[1].ReadyBy = 1195
 	plan, taken = chosen(t, p, Alternative{[]string{"one", "two"}, []Batch{lot}})
-	if len(taken) != 0 || plan.Score != (Score{Setup: 25, Age: 50 + 45}) {
+	if len(taken) != 1 || plan.Score != (Score{Setup: 25, Age: 50 + 90}) {
+		t.Errorf("%+v %+v", plan.Score, taken)
+	}
+	// Where it saves nothing, they are made apart, since both are fresher so: 65 and 45 minutes old, in a lot 65 and 90.
+	p.Batches[0].ReadyBy = 1170
+	lot, _ = Merge("both", p.Batches, bar("", 0, 30).Steps)
+	plan, taken = chosen(t, p, Alternative{[]string{"one", "two"}, []Batch{lot}})
+	if len(taken) != 0 || plan.Score != (Score{Setup: 25, Age: 65 + 45}) {
 		t.Errorf("%+v %+v", plan.Score, taken)
 	}
 }
