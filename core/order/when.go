@@ -21,6 +21,8 @@ type Work struct {
 	plan.Problem
 	Calendar plan.Calendar // of the problem's minutes: it begins before today where work has begun before
 	Now      int           // in those minutes
+	// What is still to be done and stands before First or from Last on lies outside of the days that are planned: it stays as it is.
+	First, Last int
 	// Own is where the batches of the order stand already, by their names in the plan: of an order that is promised and changes.
 	Own map[string]map[string]plan.Standing
 	// Lots are the promised batches that have not begun: more of the same could be made with them.

@@ -55,6 +55,7 @@ func Choose(ctx context.Context, make Maker, p *Problem, without *Plan, all []Al
 		}
 		with := append(slices.Clip(taken), a)
 		other := p.Instead(with)
+		o.From = best
 		plan, err := make(ctx, other, o)
 		if err != nil {
 			return nil, nil, err

@@ -15,6 +15,7 @@ func DefaultEffort(steps int) int { return min(max(250_000/max(steps, 1), 800), 
 type Options struct {
 	Effort   int                   // moves to improve the plan by; 0: DefaultEffort; Rough: none where all finds room without
 	Progress func(done, total int) // told now and then; nil: nobody is told
+	From     *Plan                 // to begin from, of a problem that is much the same; nil: from the problem's previous plan
 }
 
 // Rough is the effort where whether all finds room is all that is asked.
@@ -41,7 +42,7 @@ func Make(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 // as many more searches as tries says.
 func (p *Problem) planned(ctx context.Context, o Options, tries int) (made *Plan, stuck int, err error) {
 	s := newSearch(p)
-	s.construct()
+	s.construct(cmp.Or(o.From, p.Previous))
 	if o.Effort == Rough {
 		return s.rough(ctx)
 	}
@@ -91,7 +92,7 @@ func (s *search) mayFit() bool {
 }
 
 // construct the first plan: pinned batches, then those with the least choice first.
-func (s *search) construct() {
+func (s *search) construct(from *Plan) {
 	order := make([]int, len(s.batches))
 	slack := make([]int, len(s.batches))
 	for j := range order {
@@ -111,7 +112,7 @@ func (s *search) construct() {
 		return cmp.Or(cmp.Compare(rank(y.pinned), rank(x.pinned)), cmp.Compare(y.worth, x.worth), cmp.Compare(slack[a], slack[b]))
 	})
 	s.order = order
-	s.keepPrevious()
+	s.begin(from)
 	s.build()
 	s.best = s.remember()
 }
@@ -136,21 +137,28 @@ func rank(yes bool) int {
 	return 0
 }
 
-// keepPrevious puts all batches where the previous plan has them, and takes those out again that can no longer be there.
-func (s *search) keepPrevious() {
-	if s.problem.Previous == nil {
+// begin with all batches where a plan has them, but for those that cannot be there.
+func (s *search) begin(from *Plan) {
+	if from == nil {
 		return
 	}
+	stands := make(map[ref]Pinned, len(from.Steps))
+	for _, v := range from.Steps {
+		stands[ref{v.Batch, v.Step}] = Pinned{v.Start, v.Hand}
+	}
 	for j := range s.batches {
-		if s.never[j] || slices.ContainsFunc(s.batches[j].steps, func(i int) bool {
+		b := &s.problem.Batches[j]
+		at := make([]Pinned, len(b.Steps))
+		there := !s.never[j] && !slices.ContainsFunc(s.batches[j].steps, func(i int) bool {
 			t := &s.steps[i]
-			return t.was.Hand < 0 || !t.pinned && s.model.session(t.was.Start, t.was.Start+t.hands, t.was.Hand) < 0
-		}) {
-			continue
-		}
+			was, known := stands[ref{b.ID, b.Steps[t.name].ID}]
+			at[t.name] = was
+			return !known || !t.pinned && s.model.session(was.Start, was.Start+t.hands, was.Hand) < 0
+		})
 		for _, i := range s.batches[j].steps {
-			if t := &s.steps[i]; !t.pinned {
-				s.put(i, s.model.session(t.was.Start, t.was.Start+t.hands, t.was.Hand), t.was.Hand, t.was.Start)
+			if t := &s.steps[i]; there && !t.pinned {
+				was := at[t.name]
+				s.put(i, s.model.session(was.Start, was.Start+t.hands, was.Hand), was.Hand, was.Start)
 			}
 		}
 	}

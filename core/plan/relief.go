@@ -182,7 +182,7 @@ func movesForRelief(steps int) int { return min(max(6000/max(steps, 1), 6), 60) 
 // with is a plan that has the batch and leaves out nothing that the present plan has; nil where none is found.
 func (t *relieving) with(p *Problem) *Plan {
 	s := newSearch(p)
-	s.construct()
+	s.construct(p.Previous)
 	left := func(id string) bool { // what the present plan leaves out may stay out, unless it is what is asked for
 		return slices.ContainsFunc(t.present.Unplaced, func(u Unplaced) bool { return u.Batch == id }) && !slices.ContainsFunc(t.batches, func(n int) bool { return t.problem.Batches[n].ID == id })
 	}

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io/fs"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -79,7 +80,9 @@ func New(o Options) *App {
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
 			return larder.AddForeignSupply(ctx, h, tx, s)
 		}})
-	a.Plan = planning.Register(h, planning.Needs{Calendar: a.calendar, Ingredients: larder.Ingredients, Kitchen: known})
+	a.Plan = planning.Register(h, planning.Needs{Calendar: a.calendar, Ingredients: larder.Ingredients, Kitchen: func(ctx context.Context, tx pgx.Tx, pins map[string]int) (*order.Kitchen, error) {
+		return a.kitchen(ctx, tx, uuid.Nil, pins, order.Scope{})
+	}})
 	scratch.Register(h, scratch.Needs{Ingredients: larder.Ingredients, Names: larder.Names})
 	a.Till = till.Register(h, till.Needs{Kitchen: known,
 		House: func(ctx context.Context, tx pgx.Tx) (till.House, error) {
@@ -90,7 +93,7 @@ func New(o Options) *App {
 			_, err := a.Orders.Write(ctx, tx, d)
 			return err
 		}})
-	a.Orders = orders.Register(h, orders.Needs{Kitchen: a.kitchen, Plan: planning.Save, Unplan: planning.Drop, Freed: a.Plan.Freed, Turn: a.turn, Pack: a.pack,
+	a.Orders = orders.Register(h, orders.Needs{Kitchen: a.kitchen, Plan: a.Plan, Turn: a.turn, Pack: a.pack,
 		Unpack: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return larder.Unpack(ctx, h, tx, id) },
 		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle})
 	bench.Register(h, bench.Needs{Begin: a.Orders.Begin, Turn: a.turn, Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
@@ -137,17 +140,21 @@ func (a *App) turn(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	}
 	for _, t := range turned {
 		if !t.Made {
-			if err := larder.Unmake(ctx, a.Home, tx, id, t.Batch); err != nil {
-				return err
+			for _, take := range slices.Backward(t.Takes) {
+				if err := larder.Unmake(ctx, a.Home, tx, take.Order, t.Batch); err != nil {
+					return err
+				}
 			}
 			continue
 		}
-		uses := make([]larder.Use, len(t.Needs))
-		for i, n := range t.Needs {
-			uses[i] = larder.Use{Item: n.Item, Used: n.Used, Pool: n.Pool}
-		}
-		if err := larder.Make(ctx, a.Home, tx, id, t.Batch, uses); err != nil {
-			return err
+		for _, take := range t.Takes {
+			uses := make([]larder.Use, len(take.Needs))
+			for i, n := range take.Needs {
+				uses[i] = larder.Use{Item: n.Item, Used: n.Used, Pool: n.Pool}
+			}
+			if err := larder.Make(ctx, a.Home, tx, take.Order, t.Batch, uses); err != nil {
+				return err
+			}
 		}
 	}
 	return nil
@@ -201,7 +208,7 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if scope.From.After(k.Now) {
 		span.From = k.Calendar.DayOf(scope.From)
 	}
-	k.Work, err = planning.Work(ctx, tx, k.Calendar, k.Now, span, except)
+	k.Work, err = planning.Work(ctx, tx, k, span, except)
 	return k, err
 }
 

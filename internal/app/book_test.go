@@ -121,7 +121,7 @@ func TestMixes(t *testing.T) {
 		}
 	}
 	p.problem(404, "", "no such version", p.send("GET", "/treats/"+treat+"/changes?from=1&to=9", nil))
-	if versions[1].(object)["orders"] != 1.0 || versions[0].(object)["orders"] != 0.0 {
+	if versions[1].(object)["orders"] != 2.0 || versions[0].(object)["orders"] != 0.0 {
 		t.Errorf("orders that pin: %v, %v", versions[1].(object)["orders"], versions[0].(object)["orders"])
 	}
 	weighed := p.must(200, "POST", "/calculators/mix", object{"name": "Two to one", "loss": 0.1, "parts": []object{part(walnuts["id"], 200, "g"), part(walnuts["id"], 100, "g")}})

@@ -197,6 +197,15 @@ func find(t testing.TB, list any, key string, value any) object {
 	return nil
 }
 
+// whom a batch is for.
+func whom(x object) string {
+	names := []string{}
+	for _, t := range x["for"].([]any) {
+		names = append(names, t.(object)["customer"].(string))
+	}
+	return strings.Join(names, " and ")
+}
+
 func decimalOf(text any) decimal.Decimal { return decimal.RequireFromString(text.(string)) }
 
 // own runs a statement as the owner of the tables, in the demo kitchen.

@@ -43,7 +43,7 @@ func TestOrderFromEnquiryToSettled(t *testing.T) {
 		t.Errorf("asked %v, reckoned %v", promised["agreed"], asked)
 	}
 	tin := find(t, p.must(200, "GET", "/shelf", nil)["tins"], "day", when)
-	work := find(t, tin["work"], "order", id)
+	work := find(t, tin["work"], "batch", days[0].(object)["batch"])
 	if work["short"] != false || tin["free"].(float64) > tin["hands"].(float64)-work["minutes"].(float64) {
 		t.Errorf("the tin: %v", tin)
 	}
@@ -51,7 +51,7 @@ func TestOrderFromEnquiryToSettled(t *testing.T) {
 		t.Errorf("its flag: %v", flags)
 	}
 
-	first := find(t, p.must(200, "GET", fmt.Sprint("/days/", when, "/run-sheet"), nil)["steps"], "order", id)
+	first := find(t, p.must(200, "GET", fmt.Sprint("/days/", when, "/run-sheet"), nil)["steps"], "batch", days[0].(object)["batch"])
 	if first["step"] != "shells-1" || first["advice"] == "" || len(first["amounts"].([]any)) == 0 {
 		t.Errorf("the first step: %v", first)
 	}

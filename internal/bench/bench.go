@@ -59,13 +59,13 @@ type RunSheet struct {
 
 // Result is how a batch came out.
 type Result struct {
-	Batch    uuid.UUID `json:"batch"`
-	Treat    string    `json:"treat"`
-	Customer string    `json:"customer"`
-	Wanted   int       `json:"wanted"`
-	Started  int       `json:"started" doc:"Pieces; of bark the sheets"`
-	Sold     string    `json:"sold" doc:"pieces or bags"`
-	Expected int       `json:"expected" doc:"Minutes of hands that were reckoned"`
+	Batch    uuid.UUID     `json:"batch"`
+	Treat    string        `json:"treat"`
+	For      []order.Taker `json:"for" doc:"Whom it is for, next handover first"`
+	Wanted   int           `json:"wanted"`
+	Started  int           `json:"started" doc:"Pieces; of bark the sheets"`
+	Sold     string        `json:"sold" doc:"pieces or bags"`
+	Expected int           `json:"expected" doc:"Minutes of hands that were reckoned"`
 	ResultFields
 }
 
@@ -79,9 +79,7 @@ type ResultFields struct {
 type Step struct {
 	Batch     uuid.UUID      `json:"batch"`
 	Step      string         `json:"step"`
-	Order     uuid.UUID      `json:"order"`
-	Number    int            `json:"number" doc:"Of the order"`
-	Customer  string         `json:"customer"`
+	For       []order.Taker  `json:"for" doc:"Whom it is for, next handover first"`
 	FreeFrom  []string       `json:"freeFrom"`
 	Treat     string         `json:"treat"`
 	Family    treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
@@ -129,11 +127,11 @@ type Setup struct {
 
 // Look is when something that waits is to be looked at.
 type Look struct {
-	At       int    `json:"at"`
-	Place    string `json:"place"`
-	Name     string `json:"name" doc:"Of the step after which it waits"`
-	Treat    string `json:"treat"`
-	Customer string `json:"customer"`
+	At    int           `json:"at"`
+	Place string        `json:"place"`
+	Name  string        `json:"name" doc:"Of the step after which it waits"`
+	Treat string        `json:"treat"`
+	For   []order.Taker `json:"for"`
 }
 
 // Handover of the day.
@@ -145,19 +143,20 @@ type Handover struct {
 	At       int       `json:"at" doc:"Minute of the day"`
 }
 
-const selectSteps = `select t.batch_id, t.step, t.position, o.id, o.number, o.customer, o.free_from, b.sheet, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, ''), b.short is not null
-	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id
-	join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id left join people p on p.id = t.done_by`
+const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, ''), b.short is not null
+	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id left join people p on p.id = t.done_by`
 
 func scan(row pgx.CollectableRow) (Step, error) {
 	var s Step
 	var position int
 	var pot string
 	var sheet order.LineCard
-	err := row.Scan(&s.Batch, &s.Step, &position, &s.Order, &s.Number, &s.Customer, &s.FreeFrom, &sheet, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait, &s.Hand, &pot, &s.DoneAt, &s.Who, &s.Short)
+	var shares order.Shares
+	err := row.Scan(&s.Batch, &s.Step, &position, &shares, &sheet, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait, &s.Hand, &pot, &s.DoneAt, &s.Who, &s.Short)
 	if err != nil {
 		return s, err
 	}
+	s.For, s.FreeFrom = shares.Takers(), shares.FreeFrom()
 	s.Treat, s.Family, s.Amounts = sheet.Name, sheet.Card.Family, []string{}
 	if s.Chocolate = sheet.Card.Look; s.Chocolate.Kind == "" && len(sheet.Card.Pots) > 0 { // a sheet of before there were looks
 		s.Chocolate = sheet.Card.Pots[0].Chocolate
@@ -225,13 +224,14 @@ func handovers(ctx context.Context, tx pgx.Tx, day string, zone *time.Location) 
 }
 
 func results(ctx context.Context, tx pgx.Tx, which string, arg any) ([]Result, error) {
-	rows, err := tx.Query(ctx, `select b.id, b.name, o.customer, b.count, b.started, b.sold, b.hands, b.good, b.minutes
-		from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id where `+which+` order by b.id`, arg)
+	rows, err := tx.Query(ctx, `select b.id, b.name, batch_for(b.kitchen_id, b.id), b.count, b.started, b.sold, b.hands, b.good, b.minutes from batches b where `+which+` order by b.id`, arg)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (r Result, err error) {
-		err = row.Scan(&r.Batch, &r.Treat, &r.Customer, &r.Wanted, &r.Started, &r.Sold, &r.Expected, &r.Good, &r.Minutes)
+		var shares order.Shares
+		err = row.Scan(&r.Batch, &r.Treat, &shares, &r.Wanted, &r.Started, &r.Sold, &r.Expected, &r.Good, &r.Minutes)
+		r.For = shares.Takers()
 		return r, err
 	})
 }
@@ -272,18 +272,26 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 }) (*struct{ Body Step }, error) {
 	var ticked Step
 	err := b.In(ctx, func(tx pgx.Tx) error {
-		var id uuid.UUID
-		var state order.State
-		err := tx.QueryRow(ctx, `select o.id, o.state from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
-			join batch_steps t on t.kitchen_id = b.kitchen_id and t.batch_id = b.id where b.id = $1 and t.step = $2 for update of o, t`, in.ID.ID, in.Step).Scan(&id, &state)
-		if err == pgx.ErrNoRows {
-			return web.NotFound("step")
-		}
+		rows, err := tx.Query(ctx, `select o.id, o.state from batch_steps t join batch_shares h on h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
+			where t.batch_id = $1 and t.step = $2 order by o.state = 'cancelled', o.from_at for update of o, t`, in.ID.ID, in.Step)
 		if err != nil {
 			return err
 		}
-		if state != order.Promised && state != order.Making {
-			return web.Refuse(http.StatusConflict, "This order is "+string(state)+": its steps cannot be ticked any more. Move it back first.")
+		type taker struct {
+			ID    uuid.UUID
+			State order.State
+		}
+		takers, err := pgx.CollectRows(rows, pgx.RowToStructByPos[taker])
+		if err != nil {
+			return err
+		}
+		if len(takers) == 0 {
+			return web.NotFound("step")
+		}
+		for i, o := range takers {
+			if o.State != order.Promised && o.State != order.Making && !(o.State == order.Cancelled && i > 0) {
+				return web.Refuse(http.StatusConflict, "This order is "+string(o.State)+": its steps cannot be ticked any more. Move it back first.")
+			}
 		}
 		// Ticking twice keeps the first time.
 		if in.Body.Done {
@@ -291,16 +299,18 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 		} else {
 			_, err = tx.Exec(ctx, `update batch_steps set done_at = null, done_by = null where batch_id = $1 and step = $2`, in.ID.ID, in.Step)
 		}
-		if err == nil && in.Body.Done {
-			err = b.Begin(ctx, tx, id)
+		for _, o := range takers {
+			if err == nil && in.Body.Done {
+				err = b.Begin(ctx, tx, o.ID)
+			}
 		}
 		if err == nil {
-			err = b.Turn(ctx, tx, id)
+			err = b.Turn(ctx, tx, takers[0].ID)
 		}
 		if err != nil {
 			return err
 		}
-		rows, err := tx.Query(ctx, selectSteps+` where t.batch_id = $1 and t.step = $2`, in.ID.ID, in.Step)
+		rows, err = tx.Query(ctx, selectSteps+` where t.batch_id = $1 and t.step = $2`, in.ID.ID, in.Step)
 		if err != nil {
 			return err
 		}

@@ -113,7 +113,7 @@ func printStep(p paper.Sheet, s Step, people int) {
 	p.MultiCell(paper.Width-18, line, says, "", "L", false)
 	p.SetX(paper.Margin + 18)
 	p.SetFont("go", "", 9)
-	what := s.Treat + ", " + s.Customer
+	what := s.Treat + ", " + order.Whom(s.For)
 	if s.Short {
 		what = "NO ROOM IN THE PLAN: " + what
 	}

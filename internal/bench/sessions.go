@@ -46,7 +46,7 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 			of.Setups = append(of.Setups, Setup{At: s.Start - s.Melt - s.Wash, Minutes: s.Wash, Hand: s.Hand, Wash: true, For: []string{s.Treat}})
 		}
 		if s.Wait > 0 {
-			of.Looks = append(of.Looks, Look{s.Start + s.Hands + s.Wait, s.Place, s.Name, s.Treat, s.Customer})
+			of.Looks = append(of.Looks, Look{s.Start + s.Hands + s.Wait, s.Place, s.Name, s.Treat, s.For})
 		}
 		if s.pot == nil {
 			continue

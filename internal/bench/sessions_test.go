@@ -10,6 +10,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/measure"
+	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/treat"
 )
@@ -25,9 +26,9 @@ func dark(used, melted float64) *treat.Pot {
 func TestAnEveningByHand(t *testing.T) {
 	berries, bombs := uuid.New(), uuid.New()
 	steps := []Step{
-		{Batch: berries, Step: "wash", Treat: "Berries", Customer: "Ada", Start: 1080, Hands: 20, Wait: 25, Place: "counter"},
-		{Batch: berries, Step: "dip", Treat: "Berries", Customer: "Ada", Start: 1130, Hands: 30, Wait: 30, Place: "counter", Melt: 25, pot: dark(200, 450), share: 1},
-		{Batch: bombs, Step: "shells-1", Treat: "Bombs", Customer: "Bo", Start: 1160, Hands: 10, pot: dark(600, 800), share: 0.5},
+		{Batch: berries, Step: "wash", Treat: "Berries", For: []order.Taker{{Customer: "Ada"}}, Start: 1080, Hands: 20, Wait: 25, Place: "counter"},
+		{Batch: berries, Step: "dip", Treat: "Berries", For: []order.Taker{{Customer: "Ada"}}, Start: 1130, Hands: 30, Wait: 30, Place: "counter", Melt: 25, pot: dark(200, 450), share: 1},
+		{Batch: bombs, Step: "shells-1", Treat: "Bombs", For: []order.Taker{{Customer: "Bo"}}, Start: 1160, Hands: 10, pot: dark(600, 800), share: 0.5},
 	}
 	list := sessions([]plan.Session{{From: 1080, To: 1290, Hands: 1}}, steps, 21)
 	if len(list) != 1 {

@@ -100,12 +100,15 @@ func nonEmpty(lines ...string) []string {
 	return kept
 }
 
-// work is one event for each batch and day, from the first melt to the last pair of hands. It is named after the order's line and which of the batch's days it is: the
-// day itself may change.
+// work is one event for each batch and day, from the first melt to the last pair of hands. It is named after the line of the order that it was
+// first made for and which of the batch's days it is: the day itself may change, and others may come to it.
 func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file *ics.Calendar) error {
-	rows, err := tx.Query(ctx, `select o.id, b.position, b.part, row_number() over (partition by b.kitchen_id, b.id order by s.day), s.day, b.sequence, b.name, b.count, o.customer, min(s.start - s.changeover - s.washdown), max(s.start + s.hands), sum(s.hands + s.changeover + s.washdown)::int
-		from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
-		group by b.kitchen_id, b.id, s.day, o.kitchen_id, o.id order by s.day, 10`)
+	rows, err := tx.Query(ctx, `select h.order_id, h.position, h.part, s.nth, s.day, b.sequence, b.name, b.count, batch_for(b.kitchen_id, b.id), s.start, s.ends, s.hands
+		from (select kitchen_id, batch_id, day, row_number() over (partition by kitchen_id, batch_id order by day) as nth, min(start - changeover - washdown) as start, max(start + hands) as ends, sum(hands + changeover + washdown)::int as hands
+				from batch_steps group by kitchen_id, batch_id, day) s
+			join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id
+			join lateral (select order_id, position, part from batch_shares h where h.kitchen_id = b.kitchen_id and h.batch_id = b.id order by h.since, h.order_id limit 1) h on true
+		order by s.day, s.start`)
 	if err != nil {
 		return err
 	}
@@ -115,10 +118,11 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 			position, part, nth        int
 			day                        time.Time
 			revision, count            int
-			name, customer             string
+			name                       string
+			shares                     order.Shares
 			start, end, minutesOfHands int
 		)
-		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &customer, &start, &end, &minutesOfHands); err != nil {
+		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &shares, &start, &end, &minutesOfHands); err != nil {
 			return struct{}{}, err
 		}
 		y, m, d := day.Date()
@@ -129,7 +133,7 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 		e.SetStartAt(at(start))
 		e.SetEndAt(at(end))
 		e.SetSummary(fmt.Sprintf("Make %d %s", count, name))
-		e.SetDescription(fmt.Sprintf("For %s. %d minutes of hands.", customer, minutesOfHands))
+		e.SetDescription(fmt.Sprintf("For %s. %d minutes of hands.", shares.Whom(), minutesOfHands))
 		return struct{}{}, nil
 	})
 	return err

@@ -222,7 +222,7 @@ type Use struct {
 	Pool float64 // comes back
 }
 
-// Make takes what a batch uses out of the larder, first expired first; chocolate that comes back is a lot of its own, good as long as the
+// Make takes what a batch uses for an order out of the larder, first expired first; chocolate that comes back is a lot of its own, good as long as the
 // oldest that went in, at what that was paid. What is not on record is noted as such: nothing goes below zero silently, and nobody at
 // the bench is held up.
 func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, uses []Use) error {
@@ -280,18 +280,18 @@ func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, us
 	return nil
 }
 
-// Unmake puts back what a batch took. Chocolate that came back from it must still be there.
+// Unmake puts back what a batch took for an order. Where it took for several, the last to take is the first to put back. Chocolate that came back from it must still be there.
 func Unmake(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
 		return err
 	}
-	return b.reverse(`batch_id = $1`, batch, cause{&order, &batch, "returned", "taken back"})
+	return b.reverse(`batch_id = $1 and order_id = $2`, cause{&order, &batch, "returned", "taken back"}, batch, order)
 }
 
-// reverse what the moves that a condition names came to, lot by lot, and what came back from the batch of that id.
-func (b *book) reverse(condition string, id uuid.UUID, c cause) error {
-	rows, err := b.tx.Query(b.ctx, `select id, sum(change) from (select lot_id as id, change from stock_moves where `+condition+` union all select id, amount from lots where batch_id = $1) x group by 1`, id)
+// reverse what the moves that a condition names came to, lot by lot, and what came back with them.
+func (b *book) reverse(condition string, c cause, args ...any) error {
+	rows, err := b.tx.Query(b.ctx, `select id, sum(change) from (select lot_id as id, change from stock_moves where `+condition+` union all select id, amount from lots where `+condition+`) x group by 1`, args...)
 	if err != nil {
 		return err
 	}
@@ -395,5 +395,5 @@ func Unpack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return b.reverse(`order_id = $1 and batch_id is null`, order, cause{&order, nil, "returned", "unpacked"})
+	return b.reverse(`order_id = $1 and batch_id is null`, cause{&order, nil, "returned", "unpacked"}, order)
 }

@@ -96,8 +96,8 @@ func selectPage(in *Which) (string, []any) {
 		from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
 			join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version
 		where l.order_id in (select id from page) group by l.order_id) l on l.order_id = o.id
-	left join (select b.order_id, count(*) as steps, count(s.done_at) as done from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id
-		where b.order_id in (select id from page) group by b.order_id) w on w.order_id = o.id
+	left join (select h.order_id, count(*) as steps, count(s.done_at) as done from batch_shares h join batch_steps s on s.kitchen_id = h.kitchen_id and s.batch_id = h.batch_id
+		where h.order_id in (select id from page) group by h.order_id) w on w.order_id = o.id
 	left join (select distinct on (q.order_id) q.order_id, case when q.accepted_at is not null then 'accepted, but it does not fit' when q.request <> '' then 'a change is asked for' end as answer from quotes q
 		where q.order_id in (select id from page where state = 'quoted') and (q.revoked_at is null or q.accepted_at is not null) order by q.order_id, q.id desc) q on q.order_id = o.id
 	order by ` + sorted, args

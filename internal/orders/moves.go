@@ -82,21 +82,22 @@ func (o *Orders) entails(ctx context.Context, tx pgx.Tx, s *stored, to order.Sta
 	case to == order.Promised: // back from the making
 		return o.unbegun(ctx, tx, s.ID)
 	case to == order.Quoted: // back from promised
-		if err := o.Unplan(ctx, tx, s.ID); err != nil {
-			return err
-		}
-		return o.Freed(ctx, tx)
+		return o.Plan.Free(ctx, tx, s.ID)
 	case to == order.Cancelled && s.State.Planned():
-		// What was made stays made; the days that were still to come are free again.
-		if _, err := tx.Exec(ctx, `delete from batch_steps t using batches b where b.kitchen_id = t.kitchen_id and b.id = t.batch_id and b.order_id = $1 and t.done_at is null`, s.ID); err != nil {
+		return o.Plan.Cancel(ctx, tx, s.ID)
+	case to == order.Packed && s.State == order.Making:
+		// Packed implies made: what was not ticked on the bench is ticked now, for others too where it is made for them in one go.
+		if err := o.Plan.Finish(ctx, tx, s.ID); err != nil {
 			return err
 		}
-		return o.Freed(ctx, tx)
-	case to == order.Packed && s.State == order.Making:
-		// Packed implies made: what was not ticked on the bench is ticked now.
-		if _, err := tx.Exec(ctx, `update batch_steps t set done_at = $2, done_by = $3 from batches b where b.kitchen_id = t.kitchen_id and b.id = t.batch_id and b.order_id = $1 and t.done_at is null`,
-			s.ID, o.Clock(), web.WhoOf(ctx).Person); err != nil {
+		others, err := o.Plan.With(ctx, tx, s.ID)
+		if err != nil {
 			return err
+		}
+		for _, other := range others {
+			if err := o.Begin(ctx, tx, other); err != nil {
+				return err
+			}
 		}
 		if err := o.Turn(ctx, tx, s.ID); err != nil {
 			return err
@@ -110,8 +111,7 @@ func (o *Orders) entails(ctx context.Context, tx pgx.Tx, s *stored, to order.Sta
 		return o.Unsettle(ctx, tx, s.ID)
 	case to == order.Enquiry && s.State == order.Cancelled:
 		// It starts over; what was done for it then is history and does not belong to the new beginning.
-		_, err := tx.Exec(ctx, `delete from batches where order_id = $1`, s.ID)
-		return err
+		return o.Plan.Forget(ctx, tx, s.ID)
 	}
 	return nil
 }
@@ -178,12 +178,11 @@ func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.
 	if _, err := tx.Exec(ctx, `update orders set cost = $2, materials = $3, minutes = $4 where id = $1`, id, total, total.Sub(hands), r.Hands); err != nil {
 		return err
 	}
-	return o.Plan(ctx, tx, id, r, &known.Work)
+	return o.Plan.Save(ctx, tx, id, r, &known.Work)
 }
 
 func (o *Orders) unbegun(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	var done int
-	err := tx.QueryRow(ctx, `select count(*) from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id where b.order_id = $1 and t.done_at is not null`, id).Scan(&done)
+	done, err := o.Plan.Begun(ctx, tx, id)
 	if err == nil && done > 0 {
 		return web.Refuse(http.StatusConflict, fmt.Sprintf("%d of its steps are ticked as done: take the ticks back on the Bench first.", done))
 	}

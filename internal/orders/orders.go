@@ -26,19 +26,30 @@ type Needs struct {
 	// Kitchen is what the reckoning must know: with the versions of treats that pins names, and with all taken time and stock but
 	// that of the order except.
 	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, scope order.Scope) (*order.Kitchen, error)
-	// Plan saves the days of an order, Unplan drops them.
-	Plan   func(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, w *order.Work) error
-	Unplan func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	Plan    Plan
 	// Turn books what batches took that have been made, or puts it back where they no longer are.
 	Turn func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	// Pack takes the packaging of an order off the shelf, Unpack puts it back.
 	Pack   func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	Unpack func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
-	// Freed tells that there is more time than before: what had no room may have some now.
-	Freed func(ctx context.Context, tx pgx.Tx) error
 	// Settle notes that what is owed for an order was paid, Unsettle takes that note back.
 	Settle   func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	Unsettle func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+}
+
+// Plan is where the work for orders is planned.
+type Plan interface {
+	// Save the days of an order, Drop them before others are saved in their place, Free them, or Cancel what is still to be made.
+	Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, w *order.Work) error
+	Drop(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	Free(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	Cancel(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	// Forget what was made for an order that begins anew after it was cancelled.
+	Forget(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	// Begun is how many steps of what is made for an order are done; Finish ticks the rest. With are the orders that are made together with it.
+	Begun(ctx context.Context, tx pgx.Tx, id uuid.UUID) (int, error)
+	Finish(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	With(ctx context.Context, tx pgx.Tx, id uuid.UUID) ([]uuid.UUID, error)
 }
 
 // Orders is the feature.
@@ -74,8 +85,10 @@ type Day struct {
 	Done  int       `json:"done"`
 	Short bool      `json:"short" doc:"It has no room in the plan any more"`
 	Days  []string  `json:"days" doc:"All days on which it is worked on"`
-	Count int       `json:"count"`
+	Count int       `json:"count" doc:"That the order takes of it"`
 	Part  int       `json:"part" doc:"Of its line, from 1; 0: the whole of it"`
+	All   int       `json:"all" doc:"How many are made in it: more than the order takes where it is made for others too"`
+	With  []string  `json:"with" doc:"The customers for whom it is made as well"`
 }
 
 // Moved is a move in an order's history.
@@ -190,8 +203,12 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 }
 
 func (s *stored) fill(ctx context.Context, tx pgx.Tx) error {
-	rows, err := tx.Query(ctx, `select b.id, b.position, b.name, b.day::text, sum(t.hands + t.changeover + t.washdown)::int, count(*)::int, count(t.done_at)::int, b.short is not null, array_agg(distinct t.day::text order by t.day::text), b.count, b.part
-		from batches b join batch_steps t on t.kitchen_id = b.kitchen_id and t.batch_id = b.id where b.order_id = $1 group by b.kitchen_id, b.id order by b.day, b.position`, s.ID)
+	rows, err := tx.Query(ctx, `select b.id, h.position, b.name, b.day::text, t.hands, t.steps, t.done, b.short is not null, t.days, h.count, h.part, b.count,
+			(select coalesce(array_agg(distinct w.customer), '{}') from batch_shares x join orders w on w.kitchen_id = x.kitchen_id and w.id = x.order_id where x.kitchen_id = h.kitchen_id and x.batch_id = h.batch_id and x.order_id <> h.order_id and w.state <> 'cancelled')
+		from batch_shares h join batches b on b.kitchen_id = h.kitchen_id and b.id = h.batch_id
+			join lateral (select sum(s.hands + s.changeover + s.washdown)::int as hands, count(*)::int as steps, count(s.done_at)::int as done, array_agg(distinct s.day::text order by s.day::text) as days
+				from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and ($2 or s.done_at is not null)) t on t.steps > 0
+		where h.order_id = $1 order by b.day, h.position`, s.ID, s.State != order.Cancelled)
 	if err != nil {
 		return err
 	}
@@ -444,7 +461,7 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 		return nil
 	}
 	if s.State.Planned() {
-		if err := o.Unplan(ctx, tx, s.ID); err != nil {
+		if err := o.Plan.Drop(ctx, tx, s.ID); err != nil {
 			return err
 		}
 	}

@@ -51,13 +51,13 @@ type Outcome struct {
 
 // Move is a step that stands elsewhere.
 type Move struct {
-	Batch    uuid.UUID `json:"batch"`
-	Step     string    `json:"step"`
-	Name     string    `json:"name"`
-	Treat    string    `json:"treat"`
-	Customer string    `json:"customer"`
-	From     Place     `json:"from"`
-	To       Place     `json:"to"`
+	Batch uuid.UUID     `json:"batch"`
+	Step  string        `json:"step"`
+	Name  string        `json:"name"`
+	Treat string        `json:"treat"`
+	For   []order.Taker `json:"for" doc:"Whom its batch is for"`
+	From  Place         `json:"from"`
+	To    Place         `json:"to"`
 }
 
 // Place of a step in time.
@@ -91,10 +91,9 @@ type pastStep struct {
 
 // settled is a plan as it was made anew, and what it changes.
 type settled struct {
-	calendar plan.Calendar
-	problem  *plan.Problem
-	made     *plan.Plan
-	before   []promised
+	work   *order.Work
+	made   *plan.Plan
+	before []promised
 }
 
 // span that a change is settled in: four weeks, or until a fortnight after the day that changes.
@@ -114,7 +113,7 @@ func (p *Planning) settle(ctx context.Context, tx pgx.Tx, span Days) (*settled, 
 	if err != nil {
 		return nil, err
 	}
-	w, all, err := load(ctx, tx, cal, p.Clock(), span, uuid.Nil)
+	w, all, err := load(ctx, tx, cal, p.Clock(), span, uuid.Nil, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -127,7 +126,7 @@ func (p *Planning) settle(ctx context.Context, tx pgx.Tx, span Days) (*settled, 
 	if err != nil {
 		return nil, err
 	}
-	return &settled{w.Calendar, &w.Problem, made, all}, nil
+	return &settled{&w, made, all}, nil
 }
 
 // resettle the coming weeks and keep the plan.
@@ -136,7 +135,7 @@ func (p *Planning) resettle(ctx context.Context, tx pgx.Tx) (*settled, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s, keep(ctx, tx, s.calendar, s.problem, s.made)
+	return s, keep(ctx, tx, s.work, s.made)
 }
 
 // Settle the coming weeks around what is done and pinned: after work that went another way than planned.
@@ -145,10 +144,10 @@ func (p *Planning) Settle(ctx context.Context, tx pgx.Tx) error {
 	return err
 }
 
-// Freed settles the coming weeks if something in them has no room: there is more time than before.
-func (p *Planning) Freed(ctx context.Context, tx pgx.Tx) error {
+// freed settles the coming weeks if something in them has no room: there is more time than before.
+func (p *Planning) freed(ctx context.Context, tx pgx.Tx) error {
 	var short bool
-	if err := tx.QueryRow(ctx, `select exists (select from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id where b.short is not null and o.state in ('promised', 'in the making') and o.from_at > $1)`, p.Clock()).Scan(&short); err != nil || !short {
+	if err := tx.QueryRow(ctx, `select exists (select from batches b join batch_shares h on h.kitchen_id = b.kitchen_id and h.batch_id = b.id join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id where b.short is not null and o.state in ('promised', 'in the making') and o.from_at > $1)`, p.Clock()).Scan(&short); err != nil || !short {
 		return err
 	}
 	return p.Settle(ctx, tx)
@@ -191,7 +190,7 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 			span.From, span.To = max(min(span.From, dayOf(cal, *from)), 0), max(span.To, dayOf(cal, *to)+1)
 		}
 	}
-	_, before, err := load(ctx, tx, cal, p.Clock(), span, uuid.Nil)
+	_, before, err := load(ctx, tx, cal, p.Clock(), span, uuid.Nil, nil)
 	if err != nil {
 		return Outcome{}, err
 	}
@@ -212,7 +211,7 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 	if err != nil {
 		return Outcome{}, err
 	}
-	out := Outcome{Says: says, Moved: moves(s.problem.Previous, s.made, s.calendar, names), Lost: []string{}, Gained: []string{}, Unpinned: []string{}}
+	out := Outcome{Says: says, Moved: moves(s.work.Previous, s.made, s.work.Calendar, names), Lost: []string{}, Gained: []string{}, Unpinned: []string{}}
 	if c.Kind == "pin" { // the pinned step itself moves first of all
 		out.Moved = slices.DeleteFunc(out.Moved, func(m Move) bool { return m.Batch == c.Batch && m.Step == c.Step })
 		out.Moved = append(a.moved(), out.Moved...)
@@ -229,7 +228,7 @@ func moves(previous, made *plan.Plan, cal plan.Calendar, names map[uuid.UUID]nam
 	list := []Move{}
 	for _, m := range plan.Moves(previous, made) {
 		id := uuid.MustParse(m.From.Batch)
-		list = append(list, Move{id, m.From.Step, names[id].nameOf(m.From.Step), names[id].treat, names[id].customer, placeOf(m.From, cal), placeOf(m.To, cal)})
+		list = append(list, Move{id, m.From.Step, names[id].nameOf(m.From.Step), names[id].treat, names[id].shares.Takers(), placeOf(m.From, cal), placeOf(m.To, cal)})
 	}
 	return list
 }
@@ -373,7 +372,7 @@ func (a *applying) moved() []Move {
 		return nil
 	}
 	of := a.names[c.Batch]
-	return []Move{{c.Batch, c.Step, of.nameOf(c.Step), of.treat, of.customer, Place{a.cal.Date(s.Day), s.Start, s.Hand}, Place{c.Day, c.Start, c.Hand}}}
+	return []Move{{c.Batch, c.Step, of.nameOf(c.Step), of.treat, of.shares.Takers(), Place{a.cal.Date(s.Day), s.Start, s.Hand}, Place{c.Day, c.Start, c.Hand}}}
 }
 
 // hours of a day change.
@@ -442,12 +441,12 @@ func (a *applying) compare(s *settled, out *Outcome) {
 		case short[b.ID] && b.short == nil:
 			u := s.made.Unplaced[slices.IndexFunc(s.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == b.ID })]
 			after := *b
-			after.short = &shortNote{u.Short, u.Minutes, s.calendar.Time(u.From), s.calendar.Time(u.To), u.Why}
-			w := order.Work{Problem: *s.problem, Calendar: s.calendar, Now: s.calendar.Minute(a.Clock())}
+			after.short = &shortNote{u.Short, u.Minutes, s.work.Calendar.Time(u.From), s.work.Calendar.Time(u.To), u.Why}
+			w := *s.work
 			w.Previous = s.made
-			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s", of.customer, after.shortage(uuid.MustParse(b.ID), of, &w).Text))
+			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s", of.shares.Whom(), after.shortage(uuid.MustParse(b.ID), of, &w).Text))
 		case !short[b.ID] && b.short != nil && slices.ContainsFunc(s.made.Steps, func(x plan.Placed) bool { return x.Batch == b.ID }):
-			out.Gained = append(out.Gained, fmt.Sprintf("%s for %s find room again.", of.treat, of.customer))
+			out.Gained = append(out.Gained, fmt.Sprintf("%s for %s find room again.", of.treat, of.shares.Whom()))
 		}
 	}
 }
@@ -461,7 +460,7 @@ func (a *applying) whyNot(s *settled, lost []string) string {
 	if !stuck {
 		return "With this step there something else finds no room. " + strings.Join(lost, " ")
 	}
-	says := fmt.Sprintf("With %s there, the rest of %s for %s finds no time before its handover", strings.ToLower(of.nameOf(a.change.Step)[:1])+of.nameOf(a.change.Step)[1:], of.treat, of.customer)
+	says := fmt.Sprintf("With %s there, the rest of %s for %s finds no time before its handover", strings.ToLower(of.nameOf(a.change.Step)[:1])+of.nameOf(a.change.Step)[1:], of.treat, of.shares.Whom())
 	if step.Pot != "" {
 		says += ", or its chocolate cannot be ready by then"
 	}
@@ -473,7 +472,7 @@ func (a *applying) keep(s *settled, out *Outcome) error {
 	for _, b := range a.before {
 		a.past.Shorts[b.ID] = b.short
 		for _, st := range b.steps {
-			if at := pinnedAt(s.problem, b.ID, st.Step); st.Pinned && st.Done == nil && at == nil && !(a.change.Kind == "unpin" && a.change.Batch.String() == b.ID && a.change.Step == st.Step) {
+			if at := pinnedAt(&s.work.Problem, b.ID, st.Step); st.Pinned && st.Done == nil && at == nil && !(a.change.Kind == "unpin" && a.change.Batch.String() == b.ID && a.change.Step == st.Step) {
 				of := a.names[uuid.MustParse(b.ID)]
 				out.Unpinned = append(out.Unpinned, fmt.Sprintf("%s of %s is not pinned to %s, %s any more: nobody works then, or it has passed.", of.nameOf(st.Step), of.treat, a.cal.DayName(st.Day), clockOf(st.Start)))
 			}
@@ -484,7 +483,7 @@ func (a *applying) keep(s *settled, out *Outcome) error {
 	}
 	// A pin that cannot hold any more, on a day that is off now, is taken out.
 	batch := &pgx.Batch{}
-	for _, b := range s.problem.Batches {
+	for _, b := range s.work.Batches {
 		for _, st := range b.Steps {
 			if st.Pinned == nil {
 				batch.Queue(`update batch_steps set pinned = false where batch_id = $1 and step = $2 and pinned and done_at is null`, b.ID, st.ID)
@@ -494,7 +493,7 @@ func (a *applying) keep(s *settled, out *Outcome) error {
 	if err := a.tx.SendBatch(a.ctx, batch).Close(); err != nil {
 		return err
 	}
-	if err := keep(a.ctx, a.tx, s.calendar, s.problem, s.made); err != nil {
+	if err := keep(a.ctx, a.tx, s.work, s.made); err != nil {
 		return err
 	}
 	if _, err := a.tx.Exec(a.ctx, `delete from plan_changes where id not in (select id from plan_changes order by id desc limit $1)`, keptChanges); err != nil {

@@ -38,7 +38,7 @@ func (p *Planning) outlook(ctx context.Context, in *struct {
 		if err != nil || in.Day != cal.Date(0) {
 			return err
 		}
-		w, all, err := load(ctx, tx, cal, p.Clock(), Days{0, 1}, uuid.Nil)
+		w, all, err := load(ctx, tx, cal, p.Clock(), Days{0, 1}, uuid.Nil, nil)
 		if err != nil {
 			return err
 		}
@@ -87,7 +87,7 @@ func (o *Outlook) say(slipped []plan.Moved, sessions []plan.Session, batches []p
 		for _, b := range batches {
 			if b.ID == m.To.Batch && m.To.End() > b.ReadyBy && !missed[b.ID] {
 				missed[b.ID] = true
-				text += fmt.Sprintf(" %s for %s would miss the handover at %s.", names[id].treat, names[id].customer, cal.Time(b.ReadyBy).Format("15:04"))
+				text += fmt.Sprintf(" %s for %s would miss the handover at %s.", names[id].treat, names[id].shares.Whom(), cal.Time(b.ReadyBy).Format("15:04"))
 			}
 		}
 	}

@@ -3,8 +3,6 @@ package planning
 
 import (
 	"context"
-	"fmt"
-	"net/http"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -30,7 +28,8 @@ type Needs struct {
 	// Calendar of the kitchen from today on.
 	Calendar    func(context.Context, pgx.Tx) (plan.Calendar, error)
 	Ingredients func(context.Context, pgx.Tx) (map[string]food.Ingredient, error)
-	Kitchen     func(context.Context, pgx.Tx) (*order.Kitchen, error)
+	// Kitchen with the versions of treats that pins names.
+	Kitchen func(ctx context.Context, tx pgx.Tx, pins map[string]int) (*order.Kitchen, error)
 }
 
 // Horizon is how many days ahead work can be placed: orders lie at most two years ahead.
@@ -60,20 +59,6 @@ func Register(h web.Home, needs Needs) *Planning {
 	return p
 }
 
-// Drop the days of an order. Work that has begun is not dropped silently: the answer is a refusal.
-func Drop(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	var done int
-	err := tx.QueryRow(ctx, `select count(*) from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where b.order_id = $1 and s.done_at is not null`, id).Scan(&done)
-	if err != nil {
-		return err
-	}
-	if done > 0 {
-		return web.Refuse(http.StatusConflict, fmt.Sprintf("%d steps of this order are ticked as done already, so its days stay as they are: take the ticks back on the Bench first.", done))
-	}
-	_, err = tx.Exec(ctx, `delete from batches where order_id = $1`, id)
-	return err
-}
-
 // dayOf a date as the database gives it: midnight UTC.
 func dayOf(cal plan.Calendar, date time.Time) int {
 	y, m, d := date.Date()
@@ -84,10 +69,10 @@ func dayOf(cal plan.Calendar, date time.Time) int {
 // of the handover, until a day.
 func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]larder.Want, error) {
 	rows, err := tx.Query(ctx, `select n.item_id::text, b.day::text, n.used, n.pool, o.customer
-			from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id join batch_needs n on n.kitchen_id = b.kitchen_id and n.batch_id = b.id
+			from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
 			where o.state in ('promised', 'in the making') and b.made_at is null and not n.packaging and b.day <= $1::text::date
 		union all select n.item_id::text, (o.from_at at time zone $2)::date::text, n.used, n.pool, o.customer
-			from orders o join batches b on b.kitchen_id = o.kitchen_id and b.order_id = o.id join batch_needs n on n.kitchen_id = b.kitchen_id and n.batch_id = b.id
+			from orders o join batch_needs n on n.kitchen_id = o.kitchen_id and n.order_id = o.id
 			where o.state in ('promised', 'in the making') and n.packaging and o.from_at < ($1::text::date + 1)::timestamp at time zone $2`, until, cal.Zero.Location().String())
 	if err != nil {
 		return nil, err
@@ -97,7 +82,7 @@ func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]l
 
 // Reserved is how much of each thing promised orders will use up, but for one order: Wants in sums.
 func Reserved(ctx context.Context, tx pgx.Tx, except uuid.UUID) (map[string]float64, error) {
-	rows, err := tx.Query(ctx, `select n.item_id::text, sum(n.used) from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
+	rows, err := tx.Query(ctx, `select n.item_id::text, sum(n.used) from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
 		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null) group by n.item_id`, except)
 	if err != nil {
 		return nil, err
@@ -115,48 +100,9 @@ func sums(rows pgx.Rows) (map[string]float64, error) {
 
 // Packs is how much of each supply an order takes when it is packed.
 func Packs(ctx context.Context, tx pgx.Tx, id uuid.UUID) (map[string]float64, error) {
-	rows, err := tx.Query(ctx, `select n.item_id::text, sum(n.used) from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id where b.order_id = $1 and n.packaging group by 1`, id)
+	rows, err := tx.Query(ctx, `select item_id::text, sum(used) from batch_needs where order_id = $1 and packaging group by 1`, id)
 	if err != nil {
 		return nil, err
 	}
 	return sums(rows)
-}
-
-// Turned is a batch of an order whose last step was ticked, or is no longer.
-type Turned struct {
-	Batch uuid.UUID
-	Made  bool
-	Needs []Need // of what was made
-}
-
-// Need is what a batch takes of an ingredient.
-type Need struct {
-	Item uuid.UUID
-	Used float64
-	Pool float64
-}
-
-// Turn notes which batches of an order are made, by their ticks, and returns those for which that has changed.
-func Turn(ctx context.Context, tx pgx.Tx, order uuid.UUID, now time.Time) ([]Turned, error) {
-	rows, err := tx.Query(ctx, `with state as (select b.id, bool_and(s.done_at is not null) as done from batches b join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id where b.order_id = $1 group by b.kitchen_id, b.id)
-		update batches b set made_at = case when state.done then $2::timestamptz end from state where b.id = state.id and (b.made_at is not null) <> state.done returning b.id, state.done`, order, now)
-	if err != nil {
-		return nil, err
-	}
-	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Turned, err error) {
-		return t, row.Scan(&t.Batch, &t.Made)
-	})
-	if err != nil {
-		return nil, err
-	}
-	for i := range list {
-		rows, err := tx.Query(ctx, `select item_id, used, pool from batch_needs where batch_id = $1 and not packaging`, list[i].Batch)
-		if err != nil {
-			return nil, err
-		}
-		if list[i].Needs, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Need]); err != nil {
-			return nil, err
-		}
-	}
-	return list, nil
 }

@@ -90,7 +90,7 @@ func (p *Planning) fullRoom(ctx context.Context, tx pgx.Tx) (Room, int, error) {
 	if err != nil {
 		return r, 0, err
 	}
-	k, err := p.Kitchen(ctx, tx)
+	k, err := p.Kitchen(ctx, tx, nil)
 	if err != nil {
 		return r, 0, err
 	}

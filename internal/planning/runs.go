@@ -72,7 +72,7 @@ func (p *Planning) anew(ctx context.Context, tx pgx.Tx) (*order.Work, error) {
 	if err != nil {
 		return nil, err
 	}
-	w, _, err := load(ctx, tx, cal, p.Clock(), Days{0, 28}, uuid.Nil)
+	w, _, err := load(ctx, tx, cal, p.Clock(), Days{0, 28}, uuid.Nil, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -209,7 +209,7 @@ func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock stri
 	if err != nil {
 		return r, nil, err
 	}
-	r.Moved = moves(s.problem.Previous, s.made, s.calendar, names)
+	r.Moved = moves(s.work.Previous, s.made, s.work.Calendar, names)
 	return r, s, nil
 }
 
@@ -266,7 +266,7 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string) (*
 	if err != nil {
 		return nil, err
 	}
-	w, all, err := load(ctx, tx, cal, p.Clock(), Days{0, 28}, uuid.Nil)
+	w, all, err := load(ctx, tx, cal, p.Clock(), Days{0, 28}, uuid.Nil, nil)
 	if err != nil {
 		return nil, err
 	}
@@ -289,5 +289,5 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string) (*
 			return nil, web.Refuse(http.StatusConflict, "Time has gone on since this plan was made, and its next step should have begun: plan anew.")
 		}
 	}
-	return &settled{w.Calendar, &w.Problem, made, all}, nil
+	return &settled{&w, made, all}, nil
 }

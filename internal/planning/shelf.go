@@ -46,8 +46,7 @@ type Tin struct {
 // TinWork is a batch in a tin.
 type TinWork struct {
 	Batch     uuid.UUID      `json:"batch"`
-	Order     uuid.UUID      `json:"order"`
-	Customer  string         `json:"customer"`
+	For       []order.Taker  `json:"for" doc:"Whom it is for, next handover first"`
 	Treat     string         `json:"treat"`
 	Count     int            `json:"count"`
 	Family    treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
@@ -137,17 +136,19 @@ func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, t
 }
 
 func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) error {
-	rows, err := tx.Query(ctx, `select b.id, o.id, o.customer, b.name, b.count, b.family, b.look,
-			sum(s.hands + s.changeover + s.washdown)::int, count(*)::int, count(s.done_at)::int, b.short is not null, s.day
-		from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
-		where s.day >= $1::text::date and s.day < $1::text::date + $2::int group by b.kitchen_id, b.id, o.kitchen_id, o.id, s.day order by min(s.start)`, cal.Date(0), len(tins))
+	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, s.minutes, s.steps, s.done, b.short is not null, s.day
+		from (select kitchen_id, batch_id, day, sum(hands + changeover + washdown)::int as minutes, count(*)::int as steps, count(done_at)::int as done, min(start) as start from batch_steps
+				where day >= $1::text::date and day < $1::text::date + $2::int group by kitchen_id, batch_id, day) s
+			join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id order by s.start`, cal.Date(0), len(tins))
 	if err != nil {
 		return err
 	}
 	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
 		var w TinWork
 		var day time.Time
-		err := row.Scan(&w.Batch, &w.Order, &w.Customer, &w.Treat, &w.Count, &w.Family, &w.Chocolate, &w.Minutes, &w.Steps, &w.Done, &w.Short, &day)
+		var shares order.Shares
+		err := row.Scan(&w.Batch, &shares, &w.Treat, &w.Count, &w.Family, &w.Chocolate, &w.Minutes, &w.Steps, &w.Done, &w.Short, &day)
+		w.For = shares.Takers()
 		if i := dayOf(cal, day); err == nil && i >= 0 && i < len(tins) {
 			tins[i].Work = append(tins[i].Work, w)
 			if w.Short {

@@ -49,8 +49,7 @@ type Hours struct {
 type ViewOfStep struct {
 	Batch     uuid.UUID      `json:"batch"`
 	Step      string         `json:"step"`
-	Order     uuid.UUID      `json:"order"`
-	Customer  string         `json:"customer"`
+	For       []order.Taker  `json:"for" doc:"Whom its batch is for, next handover first"`
 	Treat     string         `json:"treat"`
 	Count     int            `json:"count" doc:"Pieces of the batch; bags of bark"`
 	Name      string         `json:"name"`
@@ -90,14 +89,13 @@ type Fill struct {
 
 // Short is a batch that has no room.
 type Short struct {
-	Batch    uuid.UUID `json:"batch"`
-	Order    uuid.UUID `json:"order"`
-	Customer string    `json:"customer"`
-	Treat    string    `json:"treat"`
-	Count    int       `json:"count"`
-	Ready    time.Time `json:"ready" doc:"When it is to be handed over"`
-	Minutes  int       `json:"minutes" doc:"Of hands, that it needs"`
-	Text     string    `json:"text"`
+	Batch   uuid.UUID     `json:"batch"`
+	For     []order.Taker `json:"for" doc:"Whom it is for, next handover first"`
+	Treat   string        `json:"treat"`
+	Count   int           `json:"count"`
+	Ready   time.Time     `json:"ready" doc:"When it is to be handed over"`
+	Minutes int           `json:"minutes" doc:"Of hands, that it needs"`
+	Text    string        `json:"text"`
 }
 
 // Undo is a change that can be undone.
@@ -108,17 +106,14 @@ type Undo struct {
 
 // named is what a batch is called.
 type named struct {
-	order    uuid.UUID
-	customer string
-	treat    string
-	count    int
-	family   treat.Family
-	look     food.Chocolate
-	freeFrom []string
-	hands    int
-	ready    time.Time
-	names    []string // of its steps
-	ids      []string
+	shares order.Shares // next handover first
+	treat  string
+	count  int
+	family treat.Family
+	look   food.Chocolate
+	hands  int
+	names  []string // of its steps
+	ids    []string
 }
 
 func (p *Planning) view(ctx context.Context, in *struct {
@@ -148,7 +143,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 		return View{}, err
 	}
 	now := p.Clock()
-	work, all, err := load(ctx, tx, cal, now, span, uuid.Nil)
+	work, all, err := load(ctx, tx, cal, now, span, uuid.Nil, nil)
 	if err != nil {
 		return View{}, err
 	}
@@ -195,8 +190,8 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 			if at < 0 || at >= len(v.Days) {
 				continue
 			}
-			shown := ViewOfStep{Batch: id, Step: s.Step, Order: of.order, Customer: of.customer, Treat: of.treat, Count: of.count, Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
-				Start: s.Start, Hand: s.Hand, Hands: step.Hands, Wait: step.Wait, Place: step.Place, Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.freeFrom, Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
+			shown := ViewOfStep{Batch: id, Step: s.Step, For: of.shares.Takers(), Treat: of.treat, Count: of.count, Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
+				Start: s.Start, Hand: s.Hand, Hands: step.Hands, Wait: step.Wait, Place: step.Place, Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
 			if pot, known := ingredients[step.Pot]; known && pot.Chocolate != nil {
 				shown.Pot, shown.Chocolate = pot.Name, *pot.Chocolate
 			}
@@ -217,7 +212,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 		}
 		v.Days[i].Free = plan.Free(ahead, planned)
 	}
-	k, err := p.Kitchen(ctx, tx)
+	k, err := p.Kitchen(ctx, tx, nil)
 	if err != nil {
 		return v, err
 	}
@@ -271,7 +266,7 @@ func (n named) nameOf(step string) string {
 
 // shortage is why a batch has no room, by the calendar.
 func (b *promised) shortage(id uuid.UUID, of named, w *order.Work) Short {
-	s := Short{Batch: id, Order: of.order, Customer: of.customer, Treat: of.treat, Count: of.count, Ready: of.ready, Minutes: of.hands}
+	s := Short{Batch: id, For: of.shares.Takers(), Treat: of.treat, Count: of.count, Ready: of.shares[0].Ready, Minutes: of.hands}
 	u := plan.Unplaced{Batch: b.ID, Short: b.short.Short, Minutes: b.short.Minutes, From: w.Calendar.Minute(b.short.From), To: w.Calendar.Minute(b.short.To)}
 	free, keeps := 0, 0
 	for _, x := range w.Sessions {
@@ -279,8 +274,8 @@ func (b *promised) shortage(id uuid.UUID, of named, w *order.Work) Short {
 			free += plan.Free([]plan.Session{x}, w.Previous.Steps)
 		}
 	}
-	if b.Keeps != nil {
-		keeps = *b.Keeps / 60
+	if b.keeps != nil {
+		keeps = *b.keeps / 60
 	}
 	s.Text = order.Shortage(u, order.Shown{What: fmt.Sprint(of.count, " ", of.treat), Hands: of.hands, Keeps: keeps, Steps: b.Batch.Steps, Name: of.nameOf}, free, &w.Problem, w.Calendar)
 	return s
@@ -292,8 +287,8 @@ func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]name
 	for i, b := range all {
 		ids[i] = uuid.MustParse(b.ID)
 	}
-	rows, err := tx.Query(ctx, `select b.id, o.id, o.customer, b.name, b.count, b.family, b.look, o.free_from, b.hands, o.from_at, jsonb_path_query_array(b.sheet, '$.card.steps[*].name'), jsonb_path_query_array(b.sheet, '$.card.steps[*].id')
-		from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id where b.id = any($1)`, ids)
+	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, b.hands, jsonb_path_query_array(b.sheet, '$.card.steps[*].name'), jsonb_path_query_array(b.sheet, '$.card.steps[*].id')
+		from batches b where b.id = any($1)`, ids)
 	if err != nil {
 		return nil, err
 	}
@@ -301,7 +296,8 @@ func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]name
 	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
 		var id uuid.UUID
 		var n named
-		err := row.Scan(&id, &n.order, &n.customer, &n.treat, &n.count, &n.family, &n.look, &n.freeFrom, &n.hands, &n.ready, &n.names, &n.ids)
+		err := row.Scan(&id, &n.shares, &n.treat, &n.count, &n.family, &n.look, &n.hands, &n.names, &n.ids)
+		n.shares = n.shares.Live()
 		names[id] = n
 		return struct{}{}, err
 	})

@@ -3,7 +3,6 @@ package planning
 import (
 	"cmp"
 	"context"
-	"encoding/json"
 	"maps"
 	"slices"
 	"strings"
@@ -14,8 +13,6 @@ import (
 
 	"zestytin/core/order"
 	"zestytin/core/plan"
-	"zestytin/internal/platform/db"
-	"zestytin/internal/platform/web"
 )
 
 // Days is a span of days, counted from the calendar's: From inclusive, To exclusive.
@@ -24,12 +21,10 @@ type Days struct{ From, To int }
 // promised is a batch as it is planned.
 type promised struct {
 	plan.Promised
-	order    uuid.UUID
-	position int
-	part     int
-	ready    time.Time
-	short    *shortNote
-	steps    []stepRow
+	shares order.Shares // of orders that are still to be had, next handover first
+	keeps  *int         // minutes, of its card: one that waits for several handovers is to be fresh enough for the last
+	short  *shortNote
+	steps  []stepRow
 }
 
 // stepRow is a step as it stands in the table; Day is counted from the calendar's day 0.
@@ -45,21 +40,32 @@ type stepRow struct {
 }
 
 // Work is all that is promised and has a step in a span of days, or should have been done before today, as the problem that the planner solves. Its pots are those of
-// the whole larder and are left to the caller. The batches of one order are left out of it; where they stand is told apart.
-func Work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID) (order.Work, error) {
-	w, _, err := load(ctx, tx, cal, now, span, except)
+// the whole larder and are left to the caller. What is made for one order alone is left out of it; where that stands is told apart.
+func Work(ctx context.Context, tx pgx.Tx, k *order.Kitchen, span Days, except uuid.UUID) (order.Work, error) {
+	rest := func(shares order.Shares) ([]plan.Step, error) {
+		_, card, err := cardOf(k, shares)
+		if err != nil || card == nil {
+			return nil, err
+		}
+		return order.BatchOf("", card, nil).Steps, nil
+	}
+	w, _, err := load(ctx, tx, k.Calendar, k.Now, span, except, rest)
 	return w, err
 }
 
-func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID) (order.Work, []promised, error) {
+// selectPromised batches with where their steps stand, in days from a date.
+const selectPromised = `select b.id, batch_for(b.kitchen_id, b.id), b.work, b.short,
+		(select jsonb_agg(jsonb_build_object('step', s.step, 'day', s.day - $1::text::date, 'start', s.start, 'hand', s.hand, 'changeover', s.changeover, 'washdown', s.washdown, 'pinned', s.pinned, 'done', s.done_at) order by s.position)
+			from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id)
+	from batches b`
+
+// load the work. Where the order except takes part in a batch that is made for others too, rest tells the steps of what is left of it without that order.
+func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID, rest func(order.Shares) ([]plan.Step, error)) (order.Work, []promised, error) {
 	var w order.Work
-	rows, err := tx.Query(ctx, `select b.id, b.position, b.part, o.id, o.from_at, o.free_from, b.work, b.short,
-			(select jsonb_agg(jsonb_build_object('step', s.step, 'day', s.day - $1::text::date, 'start', s.start, 'hand', s.hand, 'changeover', s.changeover, 'washdown', s.washdown, 'pinned', s.pinned, 'done', s.done_at))
-				from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id)
-		from batches b join orders o on o.kitchen_id = b.kitchen_id and o.id = b.order_id
-		where o.state in ('promised', 'in the making', 'packed') and b.work ? 'steps' and (
+	rows, err := tx.Query(ctx, selectPromised+` where b.work ? 'steps' and (
 			b.id in (select s.batch_id from batch_steps s where s.day >= $1::text::date + greatest($2::int, 0) and s.day < $1::text::date + $3::int)
 			or $2::int <= 0 and b.made_at is null and b.day < $1::text::date)
+		and exists (select from batch_shares h join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id where h.kitchen_id = b.kitchen_id and h.batch_id = b.id and o.state in ('promised', 'in the making', 'packed'))
 		order by b.id`, cal.Date(0), span.From, span.To)
 	if err != nil {
 		return w, nil, err
@@ -78,6 +84,7 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 	first--
 	w.Calendar = plan.Calendar{Zero: cal.Time(first * plan.DayMinutes)}
 	w.Now = w.Calendar.Minute(now)
+	w.First, w.Last = (span.From-first)*plan.DayMinutes, (span.To-first)*plan.DayMinutes
 	var hours []plan.Session
 	if hours, err = Sessions(ctx, tx, w.Calendar, span.To-first); err != nil {
 		return w, nil, err
@@ -94,34 +101,76 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 	}
 	w.Own = map[string]map[string]plan.Standing{}
 	others := make([]plan.Promised, 0, len(all))
-	for i := range all {
-		b := &all[i]
+	kept := all[:0]
+	for _, b := range all {
 		b.settle(w.Calendar, -first)
-		if b.order == except {
-			w.Own[order.BatchID(b.position, b.part)] = b.At
-			continue
+		if b.taken(except, w.Own) {
+			if len(b.shares) == 0 {
+				continue
+			}
+			steps, err := rest(b.shares)
+			if err != nil {
+				return w, nil, err
+			}
+			if steps != nil {
+				b.Steps = steps
+			}
+			b.settle(w.Calendar, -first)
 		}
-		b.freeze(&w, span, -first)
-		others = append(others, b.Promised)
+		frozen := b.freeze(&w)
+		if b.open(w.Now) {
+			of := b.shares[0]
+			w.Lots = append(w.Lots, order.Lot{Batch: b.ID, Treat: of.Treat, Version: of.Version, Coating: of.Coating, Count: b.shares.Count(), For: b.shares.Customers()})
+		}
+		others, kept = append(others, frozen), append(kept, b)
 	}
 	w.Problem = *plan.Present(w.Problem, w.Now, others)
-	return w, slices.DeleteFunc(all, func(b promised) bool { return b.order == except }), nil
+	return w, kept, nil
+}
+
+// taken tells whether an order takes from a batch, and takes it out then, noting where the batch stands.
+func (b *promised) taken(id uuid.UUID, own map[string]map[string]plan.Standing) bool {
+	n := slices.IndexFunc(b.shares, func(s order.Share) bool { return s.Order == id.String() })
+	if n < 0 {
+		return false
+	}
+	own[order.BatchID(b.shares[n].Line, b.shares[n].Part)] = b.At
+	b.shares = b.shares.Without(id.String())
+	return true
+}
+
+// open tells whether more could still be made with a batch: it has not begun, nor should it have, and no one has said when it is to be.
+func (b *promised) open(now int) bool {
+	if b.short != nil || b.ReadyBy <= now {
+		return false
+	}
+	for _, at := range b.At {
+		if at.Done != nil || at.Pinned || at.Start < now {
+			return false
+		}
+	}
+	return true
 }
 
 func scanPromised(row pgx.CollectableRow) (promised, error) {
 	var b promised
 	var id uuid.UUID
-	var freeFrom []string
-	if err := row.Scan(&id, &b.position, &b.part, &b.order, &b.ready, &freeFrom, &b.Batch, &b.short, &b.steps); err != nil {
+	if err := row.Scan(&id, &b.shares, &b.Batch, &b.short, &b.steps); err != nil {
 		return b, err
 	}
-	b.ID, b.Worth, b.FreeFrom = id.String(), order.WorthOfAPromise, order.Threats(freeFrom)
+	b.ID, b.shares, b.keeps = id.String(), b.shares.Live(), b.Keeps
 	return b, nil
 }
 
-// settle the times of a batch in the minutes of a calendar whose day 0 lies so many days before today.
+// settle the times of a batch, which is to be ready for the first of its orders, in the minutes of a calendar whose day 0 lies so many days before today.
 func (b *promised) settle(cal plan.Calendar, before int) {
-	b.ReadyBy = cal.Minute(b.ready)
+	if len(b.shares) > 0 {
+		first, last := cal.Minute(b.shares[0].Ready), cal.Minute(b.shares[len(b.shares)-1].Ready)
+		b.ReadyBy, b.Worth, b.FreeFrom = first, order.WorthOfAPromise*len(b.shares), order.Threats(b.shares.FreeFrom())
+		if b.keeps != nil {
+			b.Keeps = new(max(*b.keeps-(last-first), 0))
+		}
+	}
 	b.At = make(map[string]plan.Standing, len(b.steps))
 	for _, s := range b.steps {
 		at := plan.Standing{Start: (s.Day+before)*plan.DayMinutes + s.Start, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Pinned: s.Pinned}
@@ -132,19 +181,27 @@ func (b *promised) settle(cal plan.Calendar, before int) {
 	}
 }
 
-// freeze what a batch has beyond the span of days that are planned: who else works then is not known here, so that it stays where it is.
-func (b *promised) freeze(w *order.Work, span Days, before int) {
-	for _, step := range b.Steps {
+// freeze what a batch has beyond the span of days that are planned: who else works then is not known here, so that it stays where it is, and so is with what it
+// is melted, so that no pot is asked for.
+func (b *promised) freeze(w *order.Work) plan.Promised {
+	frozen := b.Promised
+	frozen.Steps = slices.Clone(b.Steps)
+	for i, step := range b.Steps {
 		at, planned := b.At[step.ID]
-		day := at.Start/plan.DayMinutes - before
-		beyond := day >= span.To || day < span.From && at.Start >= w.Now
-		if !planned || at.Done != nil || b.short != nil || !beyond {
+		if !planned || at.Done != nil || b.short != nil || !beyond(w, at.Start) {
 			continue
 		}
 		at.Pinned = true
 		b.At[step.ID] = at
-		w.Widen(at.Start-at.Changeover-at.Washdown, at.Start+step.Hands, at.Hand)
+		frozen.Steps[i].Pot = ""
+		w.Widen(at.Start-at.Washdown, at.Start+step.Hands, at.Hand)
 	}
+	return frozen
+}
+
+// beyond tells whether a minute that is still to come lies outside of the days that are planned.
+func beyond(w *order.Work, minute int) bool {
+	return minute >= w.Last || minute < w.First && minute >= w.Now
 }
 
 // tools that the batches take: as many as the kitchen says there are, or as one of them takes at once.
@@ -172,68 +229,15 @@ func tools(ctx context.Context, tx pgx.Tx, all []promised) ([]plan.Tool, error) 
 	return list, nil
 }
 
-// Save plans the batches that a reckoning found for an order, in the place of those that it had, and moves what has to move for them.
-func Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, w *order.Work) error {
-	if err := Drop(ctx, tx, id); err != nil {
-		return err
-	}
-	problem, made := r.When.Planned()
-	kitchen := web.WhoOf(ctx).Kitchen
-	ids := map[string]uuid.UUID{}
-	batch := &pgx.Batch{}
-	for _, b := range r.When.Batches {
-		ids[b.ID] = db.NewID()
-		line, card := r.Lines[b.Line].Part(b), b.Card
-		work := order.BatchOf("", card, nil)
-		text, err := json.Marshal(map[string]any{"steps": work.Steps, "keeps": work.Keeps, "fresh_from": work.FreshFrom, "contains": work.Contains})
-		if err != nil {
-			return err
-		}
-		batch.Queue(`insert into batches (kitchen_id, id, order_id, position, part, day, sheet, work, name, count, family, look, sold, started, hands, price, cost) values ($1, $2, $3, $4, $5, $6::text::date, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16::text::numeric, $17::text::numeric)`,
-			kitchen, ids[b.ID], id, b.Line, b.Part, b.Day, line, string(text), line.Name, line.Count, string(card.Family), card.Look, card.Sold, card.Start, card.Hands, line.Price.Amount, line.Cost.Amount)
-		for _, n := range card.Needs {
-			batch.Queue(`insert into batch_needs (kitchen_id, batch_id, item_id, packaging, used, pool) values ($1, $2, $3, false, $4, $5)`, kitchen, ids[b.ID], n.Ingredient, n.Used.Amount, max(n.House.Amount-n.Used.Amount, 0))
-		}
-		for _, p := range card.Packs {
-			batch.Queue(`insert into batch_needs (kitchen_id, batch_id, item_id, packaging, used) values ($1, $2, $3, true, $4)
-				on conflict (kitchen_id, batch_id, item_id) do update set used = batch_needs.used + excluded.used`, kitchen, ids[b.ID], p.Supply, p.Amount.Amount)
-		}
-		position := map[string]int{}
-		for i, s := range card.Steps {
-			position[s.ID] = i
-		}
-		for _, s := range made.Steps {
-			if s.Batch != b.ID {
-				continue
-			}
-			batch.Queue(`insert into batch_steps (kitchen_id, batch_id, position, step, day, start, hand, hands, wait, changeover, washdown, pot)
-				values ($1, $2, $3, $4, $5::text::date, $6, $7, $8, $9, $10, $11, $12)`,
-				kitchen, ids[b.ID], position[s.Step], s.Step, w.Calendar.Date(s.Start/plan.DayMinutes), s.Start%plan.DayMinutes, s.Hand, s.Hands, s.Wait, s.Changeover, s.Washdown, s.Pot)
-		}
-	}
-	if err := tx.SendBatch(ctx, batch).Close(); err != nil {
-		return err
-	}
-	if err := keep(ctx, tx, w.Calendar, problem, made); err != nil {
-		return err
-	}
-	batch = &pgx.Batch{}
-	for _, id := range ids { // of events that may have been there before, in another form
-		batch.Queue(`update batches set sequence = (select plan_revision from kitchens) where id = $1`, id)
-	}
-	return tx.SendBatch(ctx, batch).Close()
-}
-
 // keep a plan: the steps of promised batches go where it has them, and batches that it leaves out are noted with the reason; their steps stay where they were. Batches
-// of the plan that are not in the tables are passed over.
-func keep(ctx context.Context, tx pgx.Tx, cal plan.Calendar, problem *plan.Problem, made *plan.Plan) error {
+// of the plan that are not in the tables are passed over, and so is what lies beyond the days that are planned: what it is melted with then is not known here.
+func keep(ctx context.Context, tx pgx.Tx, w *order.Work, made *plan.Plan) error {
+	cal := w.Calendar
 	batch := &pgx.Batch{}
 	batch.Queue(`update kitchens set plan_revision = plan_revision + 1`)
 	was := map[[2]string]plan.Placed{}
-	if problem.Previous != nil {
-		for _, s := range problem.Previous.Steps {
-			was[[2]string{s.Batch, s.Step}] = s
-		}
+	for _, s := range w.Previous.Steps {
+		was[[2]string{s.Batch, s.Step}] = s
 	}
 	moved := map[uuid.UUID]bool{}
 	placed := []uuid.UUID{}
@@ -246,7 +250,7 @@ func keep(ctx context.Context, tx pgx.Tx, cal plan.Calendar, problem *plan.Probl
 			placed = append(placed, id)
 		}
 		before, known := was[[2]string{s.Batch, s.Step}]
-		if !known || before.Start == s.Start && before.Hand == s.Hand && before.Changeover == s.Changeover && before.Washdown == s.Washdown {
+		if !known || beyond(w, before.Start) || before.Start == s.Start && before.Hand == s.Hand && before.Changeover == s.Changeover && before.Washdown == s.Washdown {
 			continue
 		}
 		moved[id] = true

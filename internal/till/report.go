@@ -170,7 +170,7 @@ func (t *tally) add(asked, cost, pay decimal.Decimal, minutes int, used *float64
 	}
 }
 
-// line of an order that counts.
+// line of an order that counts. Of a batch that is made for several orders it has the share of its pieces.
 type line struct {
 	order                  uuid.UUID
 	name                   string
@@ -179,6 +179,7 @@ type line struct {
 	price, cost            *decimal.Decimal // its shares, of lines that were promised since they are split
 	loss                   float64
 	good, worked           *int
+	first                  bool // of its batch, which is counted once
 }
 
 func (t *tally) addLine(l line) {
@@ -189,7 +190,9 @@ func (t *tally) addLine(l line) {
 	t.Pieces += l.pieces
 	t.begun, t.lost = t.begun+float64(begun), t.lost+l.loss*float64(begun)
 	if l.good != nil && l.family != treat.Bark {
-		t.Real.Batches++
+		if l.first {
+			t.Real.Batches++
+		}
 		t.good, t.begunOfGood = t.good+*l.good, t.begunOfGood+begun
 	}
 	if l.worked != nil {
@@ -230,14 +233,26 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h House) e
 		months.of(w.month).add(w.asked, w.cost, w.pay, w.minutes, w.used)
 		occasions.of(w.occasion).add(w.asked, w.cost, w.pay, w.minutes, w.used)
 	}
-	rows, err := tx.Query(ctx, `select b.order_id, b.name, b.family, b.count, b.hands, b.started, b.price * (o.gross - o.tax) / nullif(o.agreed, 0), b.cost, coalesce((v.formula ->> 'loss')::float8, 0), b.good, b.minutes
-		from orders o join batches b on b.kitchen_id = o.kitchen_id and b.order_id = o.id join order_lines l on l.kitchen_id = b.kitchen_id and l.order_id = b.order_id and l.position = b.position
+	rows, err := tx.Query(ctx, `select h.order_id, b.name, b.family, h.count, 
+			coalesce((select sum(x.count) from batch_shares x where x.kitchen_id = h.kitchen_id and x.batch_id = h.batch_id and (x.since, x.order_id) < (h.since, h.order_id)), 0)::int, b.count, b.hands, b.started, h.price * (o.gross - o.tax) / nullif(o.agreed, 0), h.cost, coalesce((v.formula ->> 'loss')::float8, 0), b.good, b.minutes
+		from orders o join batch_shares h on h.kitchen_id = o.kitchen_id and h.order_id = o.id join batches b on b.kitchen_id = h.kitchen_id and b.id = h.batch_id
+		join order_lines l on l.kitchen_id = h.kitchen_id and l.order_id = h.order_id and l.position = h.position
 		join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version where `+done)
 	if err != nil {
 		return err
 	}
 	lines, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (l line, err error) {
-		return l, row.Scan(&l.order, &l.name, (*string)(&l.family), &l.pieces, &l.hands, &l.started, &l.price, &l.cost, &l.loss, &l.good, &l.worked)
+		var before, all int // pieces of the batch for the orders before it, and for all
+		if err := row.Scan(&l.order, &l.name, (*string)(&l.family), &l.pieces, &before, &all, &l.hands, &l.started, &l.price, &l.cost, &l.loss, &l.good, &l.worked); err != nil {
+			return l, err
+		}
+		for _, n := range []*int{&l.hands, &l.started, l.good, l.worked} {
+			if n != nil {
+				*n = *n*(before+l.pieces)/all - *n*before/all
+			}
+		}
+		l.first = before == 0
+		return l, nil
 	})
 	if err != nil {
 		return err

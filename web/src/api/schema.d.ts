@@ -1611,7 +1611,7 @@ export interface components {
         BenchLook: {
             /** Format: int64 */
             at: number;
-            customer: string;
+            for: components["schemas"]["OrderTaker"][];
             /** @description Of the step after which it waits */
             name: string;
             place: string;
@@ -1619,12 +1619,13 @@ export interface components {
         };
         BenchResult: {
             batch: string;
-            customer: string;
             /**
              * Format: int64
              * @description Minutes of hands that were reckoned
              */
             expected: number;
+            /** @description Whom it is for, next handover first */
+            for: components["schemas"]["OrderTaker"][];
             /**
              * Format: int64
              * @description That came out well
@@ -1711,11 +1712,12 @@ export interface components {
             amounts: string[];
             batch: string;
             chocolate: components["schemas"]["FoodChocolate"];
-            customer: string;
             /** Format: date-time */
             doneAt?: string;
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            /** @description Whom it is for, next handover first */
+            for: components["schemas"]["OrderTaker"][];
             freeFrom: string[];
             /**
              * Format: int64
@@ -1730,12 +1732,6 @@ export interface components {
              */
             melt: number;
             name: string;
-            /**
-             * Format: int64
-             * @description Of the order
-             */
-            number: number;
-            order: string;
             place?: string;
             /** @description Its batch has no room in the plan any more; this is when it was to be done */
             short: boolean;
@@ -2513,6 +2509,11 @@ export interface components {
         OrderBatch: {
             /**
              * Format: int64
+             * @description Of a batch that is made for others too: how many are made in it
+             */
+            all?: number;
+            /**
+             * Format: int64
              * @description How many of the line are made in it: all, unless it is made in parts
              */
             count: number;
@@ -2526,7 +2527,7 @@ export interface components {
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
             /**
              * Format: int64
-             * @description Minutes of hands in all, melting and washing down included
+             * @description Minutes of hands in all, melting and washing down included; of a batch that is made for others too, for all of them
              */
             hands: number;
             /**
@@ -2535,12 +2536,19 @@ export interface components {
              */
             line: number;
             /**
+             * Format: uuid
+             * @description The promised batch that it is made together with
+             */
+            lot?: string;
+            /**
              * Format: int64
              * @description Where the line is made in parts: which, from 1
              */
             part?: number;
             /** @description Name of its main chocolate; empty when none is melted */
             pot: string;
+            /** @description The customers for whom it is made as well */
+            with?: string[];
         };
         OrderBeside: {
             /**
@@ -2859,6 +2867,21 @@ export interface components {
             tax?: components["schemas"]["OrderAmount"];
             total: components["schemas"]["OrderAmount"];
         };
+        OrderTaker: {
+            /**
+             * Format: int64
+             * @description Pieces of the batch that it takes; bags of bark
+             */
+            count: number;
+            customer: string;
+            /**
+             * Format: int64
+             * @description Of the order
+             */
+            number: number;
+            /** Format: uuid */
+            order: string;
+        };
         OrderWhatIf: {
             /**
              * Format: double
@@ -2899,8 +2922,16 @@ export interface components {
             text: string;
         };
         OrdersDay: {
+            /**
+             * Format: int64
+             * @description How many are made in it: more than the order takes where it is made for others too
+             */
+            all: number;
             batch: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description That the order takes of it
+             */
             count: number;
             /** Format: date */
             day: string;
@@ -2922,6 +2953,8 @@ export interface components {
             short: boolean;
             /** Format: int64 */
             steps: number;
+            /** @description The customers for whom it is made as well */
+            with: string[];
         };
         OrdersLine: {
             chocolate?: components["schemas"]["FoodChocolate"];
@@ -3232,7 +3265,8 @@ export interface components {
         };
         PlanningMove: {
             batch: string;
-            customer: string;
+            /** @description Whom its batch is for */
+            for: components["schemas"]["OrderTaker"][];
             from: components["schemas"]["PlanningPlace"];
             name: string;
             step: string;
@@ -3333,13 +3367,13 @@ export interface components {
             batch: string;
             /** Format: int64 */
             count: number;
-            customer: string;
+            /** @description Whom it is for, next handover first */
+            for: components["schemas"]["OrderTaker"][];
             /**
              * Format: int64
              * @description Of hands, that it needs
              */
             minutes: number;
-            order: string;
             /**
              * Format: date-time
              * @description When it is to be handed over
@@ -3403,7 +3437,6 @@ export interface components {
             chocolate: components["schemas"]["FoodChocolate"];
             /** Format: int64 */
             count: number;
-            customer: string;
             /**
              * Format: int64
              * @description Steps that are ticked
@@ -3411,9 +3444,10 @@ export interface components {
             done: number;
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            /** @description Whom it is for, next handover first */
+            for: components["schemas"]["OrderTaker"][];
             /** Format: int64 */
             minutes: number;
-            order: string;
             /** @description It has no room in the plan: it stands over the rim */
             short: boolean;
             /** Format: int64 */
@@ -3475,10 +3509,11 @@ export interface components {
              * @description Pieces of the batch; bags of bark
              */
             count: number;
-            customer: string;
             done: boolean;
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            /** @description Whom its batch is for, next handover first */
+            for: components["schemas"]["OrderTaker"][];
             freeFrom: string[];
             /**
              * Format: int64
@@ -3493,7 +3528,6 @@ export interface components {
              */
             melt: number;
             name: string;
-            order: string;
             pinned: boolean;
             /** @description Where it waits */
             place?: string;

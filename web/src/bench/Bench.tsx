@@ -6,7 +6,7 @@ import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
-import { clock, dayLong, inDays, minutes, plusDays, useKitchen } from '../shell/kitchen'
+import { clock, dayLong, inDays, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { useChange } from '../plan/useChange'
 import { useTimers } from './timers'
 
@@ -105,7 +105,7 @@ export default function Bench() {
           <div>
             <p className="now-when">{clock(now.start - now.melt - now.wash)} · {minutes(now.hands + now.melt)} of hands{people > 1 && ` · person ${now.hand + 1}`}</p>
             <h2>{now.name}</h2>
-            <p className="now-what">{now.treat}, for {now.customer}{now.freeFrom.length > 0 && <b className="trouble"> · free from {now.freeFrom.join(', ')}: clean tools first</b>}</p>
+            <p className="now-what">{now.treat}, for {whom(now.for)}{now.freeFrom.length > 0 && <b className="trouble"> · free from {now.freeFrom.join(', ')}: clean tools first</b>}</p>
             {now.advice && <p className="now-advice">{now.melt > 0 && <b>{minutes(now.melt)} to melt. </b>}{now.advice}</p>}
             {now.amounts.length > 0 && <ul className="now-amounts">{now.amounts.map((a) => <li key={a}>{a}</li>)}</ul>}
             {now.wait > 0 && <p className="now-wait">then {minutes(now.wait)} {placeWord[now.place ?? ''] ?? ''}</p>}
@@ -176,7 +176,7 @@ function StepRow({ s, at, people, later, tick }: RowProps) {
         <b>{s.name}</b>
         {s.short && <small className="trouble"><Sign kind="trouble" size={13} /> no room in the <Link to="/plan">plan</Link> any more: this is when it was to be done</small>}
         <small>
-          {s.treat}, {s.customer}
+          {s.treat}, {whom(s.for)}
           {s.freeFrom.length > 0 && <b className="trouble"> · free from {s.freeFrom.join(', ')}</b>}
           {s.amounts.length > 0 && ` · ${s.amounts.join(' · ')}`}
         </small>
@@ -187,7 +187,7 @@ function StepRow({ s, at, people, later, tick }: RowProps) {
         {s.wait > 0 && <small className="wait">{minutes(s.wait)} {placeWord[s.place ?? ''] ?? ''}, until {clock(s.start + s.hands + s.wait)}</small>}
       </span>
       <label className="tick">
-        <input type="checkbox" checked={Boolean(s.doneAt)} onChange={(e) => void tick(s, e.target.checked)} aria-label={`${s.name}, ${s.treat} for ${s.customer}: done`} />
+        <input type="checkbox" checked={Boolean(s.doneAt)} onChange={(e) => void tick(s, e.target.checked)} aria-label={`${s.name}, ${s.treat} for ${whom(s.for)}: done`} />
         <span aria-hidden="true" />
       </label>
     </li>
@@ -212,10 +212,10 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
   }
   return (
     <form className="outcome no-print" onSubmit={(e) => { e.preventDefault(); void save() }}>
-      <b>{result.treat}</b> for {result.customer} is made. Good:{' '}
-      <input className="blank" aria-label={`Good ${result.sold} of ${result.treat} for ${result.customer}`} inputMode="numeric" size={4} value={good} placeholder={String(result.wanted)} onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))} />{' '}
+      <b>{result.treat}</b> for {whom(result.for)} is made. Good:{' '}
+      <input className="blank" aria-label={`Good ${result.sold} of ${result.treat} for ${whom(result.for)}`} inputMode="numeric" size={4} value={good} placeholder={String(result.wanted)} onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))} />{' '}
       {result.sold === 'pieces' ? `of ${result.started} started` : result.sold}, hands:{' '}
-      <input className="blank" aria-label={`Minutes of ${result.treat} for ${result.customer}`} inputMode="numeric" size={4} value={took} placeholder={String(result.expected)} onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))} /> min.
+      <input className="blank" aria-label={`Minutes of ${result.treat} for ${whom(result.for)}`} inputMode="numeric" size={4} value={took} placeholder={String(result.expected)} onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))} /> min.
       {!kept && <Button htmlType="submit">Keep it</Button>}
     </form>
   )

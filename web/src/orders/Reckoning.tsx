@@ -6,7 +6,7 @@ import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Figure } from '../kit/Figure'
 import { Sign } from '../kit/glyphs'
-import { dayName, minutes, useKitchen } from '../shell/kitchen'
+import { dayName, minutes, together, useKitchen } from '../shell/kitchen'
 import type { Row } from './Orders'
 import { usePreview } from './preview'
 import './price.css'
@@ -95,7 +95,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
         {chosen ? (
           chosen.map((d) => (
             <Line key={d.batch} figure={d.days.length > 1 ? `${dayName(d.days[0]!)} to ${dayName(d.days.at(-1)!)}` : dayName(d.day)} trouble={d.short} note={d.short ? 'no room in the plan any more' : d.done > 0 ? `${d.done} of ${d.steps} steps done` : minutes(d.hands)}>
-              {d.part > 0 && `${d.count} `}{d.name}
+              {(d.part > 0 || d.with.length > 0) && `${d.count} `}{d.name}{d.with.length > 0 && <small className="soft"> together with {d.all - d.count} for {together(d.with)}</small>}
             </Line>
           ))
         ) : (

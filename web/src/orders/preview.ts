@@ -24,6 +24,7 @@ export function usePreview({ order, planned, day, r, choose }: Shown) {
       handover: day,
       choose: chooses ? (d) => chooser.current?.(d) : undefined,
       over: planned ? [] : over,
+      joins: planned || !r ? [] : r.when.batches.flatMap((b) => b.lot ?? []),
       pieces: planned || !r ? [] : r.when.batches.flatMap((b) => {
         const card = r.lines[b.line]!.card
         return b.days.map((d) => ({ day: d.day, piece: { key: `new-${b.line}-${b.part ?? 0}-${d.day}`, family: b.family, chocolate: card.look, minutes: d.hands } }))

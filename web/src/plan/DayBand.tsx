@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph } from '../kit/glyphs'
-import { clock, dayLong, dayName, minutes } from '../shell/kitchen'
+import { clock, dayLong, dayName, minutes, whom } from '../shell/kitchen'
 import { type At, corners, type Day, keyOf, lanesOf, rangeOf, type Step } from './when'
 
 const placeWord: Record<string, string> = { fridge: 'in the fridge', freezer: 'in the freezer', counter: 'on the counter' }
@@ -108,7 +108,7 @@ function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipPro
   const setup = s.done ? 0 : s.melt + s.wash
   const room = s.hands * scale
   const says = [
-    `${s.name}, ${s.count} ${s.treat} for ${s.customer}`,
+    `${s.name}, ${s.count} ${s.treat} for ${whom(s.for)}`,
     `${dayName(day.day)}, ${clock(s.start)} to ${clock(s.start + s.hands)}${people > 1 ? `, person ${s.hand + 1}` : ''}`,
     ...(s.wash > 0 ? [`wash down ${minutes(s.wash)} before`] : []),
     ...(s.melt > 0 ? [`melt ${s.pot} ${minutes(s.melt)} before`] : []),

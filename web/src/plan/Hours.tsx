@@ -8,7 +8,7 @@ import { lookOf } from '../kit/chocolate'
 import { DayInput } from '../kit/DayInput'
 import { Glyph, Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
-import { dayName, minutes, useKitchen } from '../shell/kitchen'
+import { dayName, minutes, useKitchen, whom } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
 import { Line, Part } from '../orders/Reckoning'
 import './plan.css'
@@ -126,7 +126,7 @@ export default function Hours() {
         {tins.filter((t) => t.work.length > 0).map((t) => (
           <Part key={t.day} name={dayName(t.day)}>
             {t.work.map((x) => (
-              <Line key={x.batch} figure={minutes(x.minutes)} note={x.customer}>
+              <Line key={x.batch} figure={minutes(x.minutes)} note={whom(x.for)}>
                 <i className="swatch" style={{ background: lookOf(x.chocolate).fill, borderColor: lookOf(x.chocolate).edge, color: lookOf(x.chocolate).ink }} aria-hidden="true"><Glyph family={x.family} size={12} /></i> {x.count} {x.treat}
               </Line>
             ))}

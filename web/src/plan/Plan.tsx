@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button, Segmented } from 'antd'
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
+import { Fragment, type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { Link } from 'react-router'
-import { api, ask } from '../api/client'
+import { api, ask, type Schemas } from '../api/client'
 import { DayInput } from '../kit/DayInput'
 import { Sign } from '../kit/glyphs'
 import { Line, Part } from '../orders/Reckoning'
-import { clock, dayLong, dayName, minutes, plusDays, useKitchen } from '../shell/kitchen'
+import { clock, dayLong, dayName, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { Anew } from './Anew'
 import { DayBand } from './DayBand'
 import './plan.css'
@@ -177,7 +177,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
               {moved.map((m) => (
                 <li key={keyOf(m)}>
                   {m.name}, {m.treat}
-                  <small>{dayName(m.from.day)}, {clock(m.from.start)} → <b>{dayName(m.to.day)}, {clock(m.to.start)}</b> · {m.customer}</small>
+                  <small>{dayName(m.from.day)}, {clock(m.from.start)} → <b>{dayName(m.to.day)}, {clock(m.to.start)}</b> · {whom(m.for)}</small>
                 </li>
               ))}
             </ul>
@@ -197,7 +197,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
             {view.short.map((s) => (
               <div key={s.batch} className="short-batch">
                 <p className="when trouble"><Sign kind="trouble" size={14} /> {s.text}</p>
-                <small>{s.customer}, {dayName(kitchen.local(s.ready).format('YYYY-MM-DD'))} · <Link to={`/orders/${s.order}`}>what would help</Link></small>
+                <small><Takers takers={s.for} />, {dayName(kitchen.local(s.ready).format('YYYY-MM-DD'))} · <Link to={`/orders/${s.for[0]!.order}`}>what would help</Link></small>
               </div>
             ))}
           </Part>
@@ -206,6 +206,16 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
       </aside>
     </>
   )
+}
+
+/** Whom a batch is for, each with the way to the order. */
+function Takers({ takers }: { takers: Schemas['OrderTaker'][] }) {
+  return takers.map((t, i) => (
+    <Fragment key={t.order}>
+      {i > 0 && (i + 1 < takers.length ? ', ' : ' and ')}
+      <Link to={`/orders/${t.order}`}>{t.customer}</Link>{takers.length > 1 && ` (${t.count})`}
+    </Fragment>
+  ))
 }
 
 /** The step that is looked at, and where it is pinned: by day and time, for whoever does not drag. */
@@ -221,7 +231,7 @@ function Chosen({ step, day, people, pin, unpin, go }: { step: Step; day: string
         <Button size="small" aria-label="The next step" onClick={() => go(1)}>›</Button>
         <b>{step.name}</b>
       </div>
-      <p>{step.count} {step.treat} for <Link to={`/orders/${step.order}`}>{step.customer}</Link></p>
+      <p>{step.count} {step.treat} for <Takers takers={step.for} /></p>
       {step.freeFrom.length > 0 && <p className="trouble"><Sign kind="caution" size={14} /> free from {step.freeFrom.join(', ')}: clean tools first</p>}
       <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`}>{dayName(day)}{people > 1 && `, person ${step.hand + 1}`}</Line>
       {step.wash > 0 && <Line figure={minutes(step.wash)}>wash down before</Line>}

@@ -7,6 +7,7 @@ import { dayLong, dayName, minutes, useKitchen } from './kitchen'
 /** A change that is being made and not yet saved: it shows in the tins before it is. */
 export interface Preview {
   order?: string // whose own planned work it takes the place of
+  joins: string[] // batches that it would be made together with
   pieces: { day: string; piece: Piece }[]
   over: { day: string; minutes: number }[]
   handover?: string // the day that is chosen
@@ -23,10 +24,11 @@ export function Shelf({ open }: { open: (day: string) => void }) {
   const kitchen = useKitchen()
   const tins = useMemo(() => {
     if (!data) return []
+    const own = (w: (typeof data.tins)[number]['work'][number]) => w.for.some((t) => t.order === preview?.order)
     return data.tins.map((tin) => {
       const pieces: Piece[] = tin.work
-        .filter((w) => !w.short && !(preview?.order === w.order && preview.pieces.length + preview.over.length > 0))
-        .map((w) => ({ key: w.batch, family: w.family, chocolate: w.chocolate, minutes: w.minutes, done: w.done === w.steps, own: w.order === preview?.order }))
+        .filter((w) => !w.short && !preview?.joins.includes(w.batch) && !(preview && own(w) && preview.pieces.length + preview.over.length > 0))
+        .map((w) => ({ key: w.batch, family: w.family, chocolate: w.chocolate, minutes: w.minutes, done: w.done === w.steps, own: own(w) }))
       const dashed = preview?.pieces.filter((p) => p.day === tin.day).map((p) => ({ piece: { ...p.piece, proposed: true } })) ?? []
       const over = tin.over + (preview?.over.filter((o) => o.day === tin.day).reduce((sum, o) => sum + o.minutes, 0) ?? 0)
       return { ...tin, pieces: [...pieces, ...dashed.map((p) => p.piece)], dashed, over }

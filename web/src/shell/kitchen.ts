@@ -48,6 +48,13 @@ export function minutes(n: number): string {
   return n % 60 === 0 ? `${hours}\u00a0h` : `${hours}\u00a0h\u00a0${String(n % 60).padStart(2, '0')}`
 }
 
+/** Whom a batch is for, with how many pieces each takes where there are several. */
+export const whom = (takers: Schemas['OrderTaker'][]) =>
+  takers.length === 1 ? takers[0]!.customer : together(takers.map((t) => `${t.customer} (${t.count})`))
+
+/** Tue 8, Wed 9 and Thu 10. */
+export const together = (words: string[]) => (words.length < 2 ? words.join() : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`)
+
 /** Minutes of a day as a clock: 1110 is 18:30. */
 export const clock = (minute: number) => `${String(Math.floor(minute / 60) % 24).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`
 

@@ -1,0 +1,102 @@
+package order
+
+import (
+	"fmt"
+	"slices"
+	"time"
+)
+
+// Taker is an order that takes pieces of a batch.
+type Taker struct {
+	Order    string `json:"order" format:"uuid"`
+	Number   int    `json:"number" doc:"Of the order"`
+	Customer string `json:"customer"`
+	Count    int    `json:"count" doc:"Pieces of the batch that it takes; bags of bark"`
+}
+
+// Share of an order in a batch: mostly the whole of it. A batch that several orders share is a lot.
+type Share struct {
+	Taker
+	State    State     `json:"state"`
+	Ready    time.Time `json:"ready"` // begin of its handover's window
+	FreeFrom []string  `json:"freeFrom"`
+	Line     int       `json:"line"` // index of the order's line
+	Part     int       `json:"part"` // of that line, from 1; 0: the whole of it
+	Treat    string    `json:"treat"`
+	Version  int       `json:"version"`
+	Coating  bool      `json:"coating"`
+}
+
+// Shares of a batch, next handover first.
+type Shares []Share
+
+// Live are those of orders that are still to be had; all where none is.
+func (s Shares) Live() Shares {
+	live := slices.DeleteFunc(slices.Clone(s), func(x Share) bool { return x.State == Cancelled })
+	if len(live) == 0 {
+		return s
+	}
+	return live
+}
+
+// Count of pieces in all.
+func (s Shares) Count() int {
+	n := 0
+	for _, x := range s {
+		n += x.Count
+	}
+	return n
+}
+
+// FreeFrom is what any of them must be free from.
+func (s Shares) FreeFrom() []string {
+	list := []string{}
+	for _, x := range s.Live() {
+		for _, wish := range x.FreeFrom {
+			if !slices.Contains(list, wish) {
+				list = append(list, wish)
+			}
+		}
+	}
+	return list
+}
+
+// Takers of them.
+func (s Shares) Takers() []Taker {
+	list := []Taker{}
+	for _, x := range s.Live() {
+		list = append(list, x.Taker)
+	}
+	return list
+}
+
+// Customers are their names, each once.
+func (s Shares) Customers() []string {
+	list := []string{}
+	for _, x := range s.Live() {
+		if !slices.Contains(list, x.Customer) {
+			list = append(list, x.Customer)
+		}
+	}
+	return list
+}
+
+// Whom it is for: "Anouk Lindqvist and Wren family".
+func (s Shares) Whom() string { return and(s.Customers()) }
+
+// Whom a batch is for, with how many pieces each takes where there are several: "Wren family (36) and Anouk Lindqvist (12)".
+func Whom(takers []Taker) string {
+	if len(takers) == 1 {
+		return takers[0].Customer
+	}
+	words := make([]string, len(takers))
+	for i, t := range takers {
+		words[i] = fmt.Sprintf("%s (%d)", t.Customer, t.Count)
+	}
+	return and(words)
+}
+
+// Without an order.
+func (s Shares) Without(order string) Shares {
+	return slices.DeleteFunc(slices.Clone(s), func(x Share) bool { return x.Order == order })
+}

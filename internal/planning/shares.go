@@ -1,0 +1,282 @@
+package planning
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/invalid"
+	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/core/treat"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
+)
+
+// Save plans the batches that a reckoning found for an order that has none yet, makes those larger that it joins, and moves what has to move for them.
+func (p *Planning) Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, w *order.Work) error {
+	_, made := r.When.Planned()
+	kitchen := web.WhoOf(ctx).Kitchen
+	touched := []uuid.UUID{}
+	batch := &pgx.Batch{}
+	for _, b := range r.When.Batches {
+		own, sheet, joins := r.Lines[b.Line].Part(b), r.Lines[b.Line].Part(b), uuid.Nil
+		at := db.NewID()
+		if b.Lot != "" {
+			joins = uuid.MustParse(b.Lot)
+			at, sheet = joins, order.LineCard{Treat: own.Treat, Name: own.Name, Version: own.Version, Count: b.All, Coating: own.Coating, Card: b.Card}
+		}
+		touched = append(touched, at)
+		rows := make([]stepRow, 0, len(b.Card.Steps))
+		for _, s := range made.Steps {
+			if s.Batch == b.ID {
+				rows = append(rows, stepRow{Step: s.Step, Day: s.Start / plan.DayMinutes, Start: s.Start % plan.DayMinutes, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown})
+			}
+		}
+		if err := storeBatch(batch, kitchen, at, sheet, rows, w.Calendar); err != nil {
+			return err
+		}
+		batch.Queue(`insert into batch_shares (kitchen_id, batch_id, order_id, position, part, count, price, cost, since) values ($1, $2, $3, $4, $5, $6, $7::text::numeric, $8::text::numeric, $9)`,
+			kitchen, at, id, b.Line, b.Part, own.Count, own.Price.Amount, own.Cost.Amount, p.Clock())
+		// What it takes of the larder is that of its own pieces: the order was reckoned so.
+		for _, n := range own.Card.Needs {
+			batch.Queue(`insert into batch_needs (kitchen_id, batch_id, order_id, item_id, packaging, used, pool) values ($1, $2, $3, $4, false, $5, $6)`, kitchen, at, id, n.Ingredient, n.Used.Amount, max(n.House.Amount-n.Used.Amount, 0))
+		}
+		for _, n := range own.Card.Packs {
+			batch.Queue(`insert into batch_needs (kitchen_id, batch_id, order_id, item_id, packaging, used) values ($1, $2, $3, $4, true, $5)
+				on conflict (kitchen_id, batch_id, order_id, item_id) do update set used = batch_needs.used + excluded.used`, kitchen, at, id, n.Supply, n.Amount.Amount)
+		}
+	}
+	if err := tx.SendBatch(ctx, batch).Close(); err != nil {
+		return err
+	}
+	if err := keep(ctx, tx, w, made); err != nil {
+		return err
+	}
+	// Of events that may have been there before, in another form.
+	_, err := tx.Exec(ctx, `update batches set sequence = (select plan_revision from kitchens) where id = any($1)`, touched)
+	return err
+}
+
+// storeBatch writes what is made in one go and where its steps stand, in the place of what was there under its name.
+func storeBatch(batch *pgx.Batch, kitchen, id uuid.UUID, sheet order.LineCard, rows []stepRow, cal plan.Calendar) error {
+	card := sheet.Card
+	work := order.BatchOf("", card, nil)
+	text, err := json.Marshal(map[string]any{"steps": work.Steps, "keeps": work.Keeps, "fresh_from": work.FreshFrom, "contains": work.Contains})
+	if err != nil {
+		return err
+	}
+	if len(rows) == 0 {
+		return fmt.Errorf("batch %s has no steps", id)
+	}
+	first := slices.MinFunc(rows, func(a, b stepRow) int { return a.Day - b.Day }).Day
+	batch.Queue(`insert into batches (kitchen_id, id, day, sheet, work, name, count, family, look, sold, started, hands) values ($1, $2, $3::text::date, $4, $5, $6, $7, $8, $9, $10, $11, $12)
+		on conflict (kitchen_id, id) do update set day = excluded.day, sheet = excluded.sheet, work = excluded.work, count = excluded.count, started = excluded.started, hands = excluded.hands`,
+		kitchen, id, cal.Date(first), sheet, string(text), sheet.Name, sheet.Count, string(card.Family), card.Look, card.Sold, card.Start, card.Hands)
+	batch.Queue(`delete from batch_steps where batch_id = $1`, id)
+	for i, s := range card.Steps {
+		n := slices.IndexFunc(rows, func(r stepRow) bool { return r.Step == s.ID })
+		if n < 0 {
+			return fmt.Errorf("step %s of batch %s stands nowhere", s.ID, id)
+		}
+		r := rows[n]
+		batch.Queue(`insert into batch_steps (kitchen_id, batch_id, position, step, day, start, hand, hands, wait, changeover, washdown, pot, pinned)
+			values ($1, $2, $3, $4, $5::text::date, $6, $7, $8, $9, $10, $11, $12, $13)`,
+			kitchen, id, i, s.ID, cal.Date(r.Day), r.Start, r.Hand, s.Hands, s.Wait, r.Changeover, r.Washdown, s.Pot, r.Pinned)
+	}
+	return nil
+}
+
+// Drop takes an order out of the plan. Work that has begun is not dropped silently: the answer is a refusal. What is made for others too becomes smaller and has no room until the
+// plan is settled.
+func (p *Planning) Drop(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	done, err := p.Begun(ctx, tx, id)
+	if err != nil {
+		return err
+	}
+	if done > 0 {
+		return web.Refuse(http.StatusConflict, fmt.Sprintf("%d steps of this order are ticked as done already, so its days stay as they are: take the ticks back on the Bench first.", done))
+	}
+	return p.leave(ctx, tx, id)
+}
+
+// Begun is how many steps of what is made for an order are done.
+func (p *Planning) Begun(ctx context.Context, tx pgx.Tx, id uuid.UUID) (done int, err error) {
+	err = tx.QueryRow(ctx, `select count(*) from batch_shares h join batch_steps s on s.kitchen_id = h.kitchen_id and s.batch_id = h.batch_id where h.order_id = $1 and s.done_at is not null`, id).Scan(&done)
+	return done, err
+}
+
+// Free the days of an order that is no longer promised: others may find room now.
+func (p *Planning) Free(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	if err := p.Drop(ctx, tx, id); err != nil {
+		return err
+	}
+	return p.freed(ctx, tx)
+}
+
+// Cancel what is still to be made for an order: what was made stays made, and what is begun for others too is made as it was begun.
+func (p *Planning) Cancel(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	if err := p.leave(ctx, tx, id); err != nil {
+		return err
+	}
+	if _, err := tx.Exec(ctx, `delete from batch_steps s using batch_shares h where h.kitchen_id = s.kitchen_id and h.batch_id = s.batch_id and h.order_id = $1 and s.done_at is null
+		and not exists (select from batch_shares x join orders o on o.kitchen_id = x.kitchen_id and o.id = x.order_id where x.kitchen_id = h.kitchen_id and x.batch_id = h.batch_id and x.order_id <> $1 and o.state <> 'cancelled')`, id); err != nil {
+		return err
+	}
+	return p.freed(ctx, tx)
+}
+
+// Forget what was made for an order that was cancelled and begins anew: it is history.
+func (p *Planning) Forget(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	_, err := dropShares(ctx, tx, id, `true`)
+	return err
+}
+
+// leave the batches of an order that have not begun.
+func (p *Planning) leave(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	left, err := dropShares(ctx, tx, id, `not exists (select from batch_steps s where s.kitchen_id = h.kitchen_id and s.batch_id = h.batch_id and s.done_at is not null)`)
+	if err != nil {
+		return err
+	}
+	for _, batch := range left {
+		if err := p.shrink(ctx, tx, batch); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// dropShares of an order, and the batches that nobody takes anything of then; those that others take from are returned.
+func dropShares(ctx context.Context, tx pgx.Tx, id uuid.UUID, which string) (left []uuid.UUID, err error) {
+	rows, err := tx.Query(ctx, `delete from batch_shares h where h.order_id = $1 and `+which+` returning h.batch_id`, id)
+	if err != nil {
+		return nil, err
+	}
+	if left, err = pgx.CollectRows(rows, pgx.RowTo[uuid.UUID]); err != nil || len(left) == 0 {
+		return nil, err
+	}
+	if rows, err = tx.Query(ctx, `delete from batches b where b.id = any($1) and not exists (select from batch_shares h where h.kitchen_id = b.kitchen_id and h.batch_id = b.id) returning b.id`, left); err != nil {
+		return nil, err
+	}
+	gone, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	return slices.DeleteFunc(left, func(id uuid.UUID) bool { return slices.Contains(gone, id) }), err
+}
+
+// shrink a batch to what those need who still take from it. Its steps stay about where they are, and it is noted to have no room until it is settled.
+func (p *Planning) shrink(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	cal, err := p.Calendar(ctx, tx)
+	if err != nil {
+		return err
+	}
+	rows, err := tx.Query(ctx, selectPromised+` where b.id = $2`, cal.Date(0), id)
+	if err != nil {
+		return err
+	}
+	b, err := pgx.CollectExactlyOneRow(rows, scanPromised)
+	if err != nil {
+		return err
+	}
+	k, err := p.Kitchen(ctx, tx, map[string]int{b.shares[0].Treat: b.shares[0].Version})
+	if err != nil {
+		return err
+	}
+	line, card, err := cardOf(k, b.shares)
+	if err != nil || card == nil {
+		return err
+	}
+	places := make([]stepRow, len(card.Steps))
+	for i, s := range card.Steps {
+		n := max(slices.IndexFunc(b.steps, func(r stepRow) bool { return r.Step == s.ID }), 0)
+		places[i] = b.steps[n]
+		places[i].Step = s.ID
+	}
+	sheet := order.LineCard{Treat: line.Treat, Name: k.Treats[line.Treat].Name, Version: b.shares[0].Version, Count: line.Count, Coating: line.Coating, Card: card}
+	batch := &pgx.Batch{}
+	if err := storeBatch(batch, web.WhoOf(ctx).Kitchen, id, sheet, places, cal); err != nil {
+		return err
+	}
+	batch.Queue(`update batches set short = $2 where id = $1`, id, shortNote{Short: "window", From: p.Clock(), To: b.shares[0].Ready, Why: "It is made for fewer orders now, and not settled yet."})
+	return tx.SendBatch(ctx, batch).Close()
+}
+
+// cardOf what several orders take; nil where it cannot be reckoned any more, as when the recipe's chocolate has become something else: then as much is made as was promised.
+func cardOf(k *order.Kitchen, shares order.Shares) (order.Line, *treat.Card, error) {
+	line := order.Line{Treat: shares[0].Treat, Count: shares.Count(), Coating: shares[0].Coating}
+	card, err := k.CardOf(line, shares[0].Version)
+	var faults *invalid.Error
+	if errors.As(err, &faults) {
+		return line, nil, nil
+	}
+	return line, card, err
+}
+
+// Finish what is made for an order: every step that was not ticked on the bench is ticked now.
+func (p *Planning) Finish(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	_, err := tx.Exec(ctx, `update batch_steps s set done_at = $2, done_by = $3 from batch_shares h where h.kitchen_id = s.kitchen_id and h.batch_id = s.batch_id and h.order_id = $1 and s.done_at is null`,
+		id, p.Clock(), web.WhoOf(ctx).Person)
+	return err
+}
+
+// With whom an order is made: the other orders that take from what is made for it.
+func (p *Planning) With(ctx context.Context, tx pgx.Tx, id uuid.UUID) ([]uuid.UUID, error) {
+	rows, err := tx.Query(ctx, `select distinct x.order_id from batch_shares h join batch_shares x on x.kitchen_id = h.kitchen_id and x.batch_id = h.batch_id where h.order_id = $1 and x.order_id <> $1`, id)
+	if err != nil {
+		return nil, err
+	}
+	return pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+}
+
+// Turned is a batch whose last step was ticked, or is no longer.
+type Turned struct {
+	Batch uuid.UUID
+	Made  bool
+	Takes []Take // of the orders that it is made for
+}
+
+// Take is what an order's share of a batch takes of the larder.
+type Take struct {
+	Order uuid.UUID
+	Needs []Need
+}
+
+// Need is what is taken of an ingredient.
+type Need struct {
+	Item uuid.UUID `json:"item"`
+	Used float64   `json:"used"`
+	Pool float64   `json:"pool"`
+}
+
+// Turn notes which batches of an order are made, by their ticks, and returns those for which that has changed.
+func Turn(ctx context.Context, tx pgx.Tx, order uuid.UUID, now time.Time) ([]Turned, error) {
+	rows, err := tx.Query(ctx, `with state as (select b.id, bool_and(s.done_at is not null) as done from batch_shares h join batches b on b.kitchen_id = h.kitchen_id and b.id = h.batch_id
+			join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id where h.order_id = $1 group by b.kitchen_id, b.id)
+		update batches b set made_at = case when state.done then $2::timestamptz end from state where b.id = state.id and (b.made_at is not null) <> state.done returning b.id, state.done`, order, now)
+	if err != nil {
+		return nil, err
+	}
+	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Turned, err error) {
+		return t, row.Scan(&t.Batch, &t.Made)
+	})
+	if err != nil {
+		return nil, err
+	}
+	for i := range list {
+		rows, err := tx.Query(ctx, `select h.order_id, coalesce((select jsonb_agg(jsonb_build_object('item', n.item_id, 'used', n.used, 'pool', n.pool)) from batch_needs n
+				where n.kitchen_id = h.kitchen_id and n.batch_id = h.batch_id and n.order_id = h.order_id and not n.packaging), '[]')
+			from batch_shares h where h.batch_id = $1 order by h.since, h.order_id`, list[i].Batch)
+		if err != nil {
+			return nil, err
+		}
+		if list[i].Takes, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Take]); err != nil {
+			return nil, err
+		}
+	}
+	return list, nil
+}
