@@ -32,7 +32,11 @@ func promised(t *testing.T, k *Kitchen, l Line, customer string, others ...plan.
 func TestALineIsMadeInALot(t *testing.T) {
 	k := kitchen()
 	promised(t, k, Line{Treat: "berry", Count: 12}, "Anouk")
-	w := reckon(t, draft(Line{Treat: "berry", Count: 12}), k).When
+	r := reckon(t, draft(Line{Treat: "berry", Count: 12}), k)
+	w := r.When
+	if more := r.Money.Planned.Hands; more != 64-51 {
+		t.Errorf("%d minutes more", more)
+	}
 	if !w.Fits || len(w.Batches) != 1 {
 		t.Fatalf("%+v", w)
 	}

@@ -43,12 +43,12 @@ type Sum struct {
 	Margin      *float64 `json:"margin,omitempty" doc:"Left as a share of the net price"`
 	Markup      *float64 `json:"markup,omitempty" doc:"Left as a share of the cost"`
 	PerHour     *Amount  `json:"perHour,omitempty" doc:"What it pays for an hour of hands after everything else"`
-	Planned     *Beside  `json:"planned,omitempty" doc:"What it comes to on the days that were found, where pots that are melted for other promised orders serve it as well"`
+	Planned     *Beside  `json:"planned,omitempty" doc:"What it comes to on the days that were found, beside the other promised orders: with their pots, and in one go with what they have of the same"`
 }
 
 // Beside is an order made with what is planned already.
 type Beside struct {
-	Hands   int     `json:"hands" doc:"Minutes"`
+	Hands   int     `json:"hands" doc:"Minutes more than without it"`
 	Total   Amount  `json:"total"`
 	PerHour *Amount `json:"perHour,omitempty"`
 }
@@ -259,10 +259,7 @@ func askedWhy(a price.Asking, p price.Price, text func(decimal.Decimal) string) 
 
 // beside is what the order comes to on the days that were found for it.
 func (r *Reckoning) beside(a price.Asking, p price.Price, k *Kitchen) *Beside {
-	b := &Beside{}
-	for _, batch := range r.When.Batches {
-		b.Hands += batch.Hands
-	}
+	b := &Beside{Hands: r.When.more()}
 	c := price.CostOf(a.Cost.Ingredients, a.Cost.Packaging, b.Hands, 0, k.Rates, k.Terms)
 	c.Drive = a.Cost.Drive
 	a.Cost, a.Minutes, a.Agreed = c, b.Hands, &p.Asked
@@ -270,7 +267,7 @@ func (r *Reckoning) beside(a price.Asking, p price.Price, k *Kitchen) *Beside {
 	if err != nil {
 		return nil
 	}
-	why := fmt.Sprintf("%s of hands on the days that were found, where a pot that is still ready from other work is not melted again.", measure.Minutes(b.Hands))
+	why := fmt.Sprintf("%s of hands more than without it on the days that were found: a pot that is still ready from other work is not melted again, and what is made in one go with others is tidied up once.", measure.Minutes(b.Hands))
 	b.Total = Amount{price.In(k.Rates.Currency, with.Total), why}
 	if with.PerHour != nil {
 		b.PerHour = &Amount{price.In(k.Rates.Currency, *with.PerHour), why}

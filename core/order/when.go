@@ -167,6 +167,38 @@ func (w *When) tell(r *Reckoning, d *Draft, k *Kitchen) {
 	w.Text = r.whenText(*w, k.Work.Calendar)
 }
 
+// more minutes of hands than without the order, melting and washing down included.
+func (w *When) more() int {
+	type ref struct{ batch, step string }
+	was := map[ref]plan.Placed{}
+	for _, s := range w.problem.Previous.Steps {
+		if whichLine(s.Batch) < 0 {
+			was[ref{s.Batch, s.Step}] = s
+		}
+	}
+	own := map[string]bool{}
+	for _, m := range w.makings {
+		own[m.id] = true
+	}
+	sum := 0
+	for _, s := range w.made.Steps {
+		before, stood := was[ref{s.Batch, s.Step}]
+		if stood || own[s.Batch] {
+			sum += s.To() - s.From()
+		}
+		if stood {
+			sum -= before.To() - before.From()
+			delete(was, ref{s.Batch, s.Step})
+		}
+	}
+	for r, s := range was { // of a lot that is made in other steps now
+		if own[r.batch] {
+			sum -= s.To() - s.From()
+		}
+	}
+	return max(sum, 0)
+}
+
 // batch of a making that found its days.
 func (w *When) batch(m making, l LineCard, k *Kitchen) Batch {
 	b := Batch{Line: m.line, Part: m.part, Count: m.card.Good, Family: m.card.Family, ID: m.id, Card: m.card}

@@ -13,6 +13,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/measure"
+	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
@@ -223,6 +224,8 @@ func TestPromisedWorkComesAlong(t *testing.T) {
 		`{"card": {"keeps": 720, "freshFrom": "spread", "allergens": ["milk"], "needs": [], "packs": [], "steps": [
 			{"id": "weigh", "hands": 4, "wait": 0, "name": "Weigh", "amounts": ["1 g"], "inAll": ["2 g"], "role": "base"},
 			{"id": "spread", "hands": 12, "wait": 40, "place": "fridge", "trays": 2, "pot": "dark", "name": "Spread", "amounts": [], "after": [{"step": "weigh", "min": 0, "max": 60}], "takes": [{"tool": "t", "count": 1, "until": "spread"}]}]}}`)
+	nuts := db.NewID()
+	do(`insert into batch_needs (kitchen_id, batch_id, item_id, packaging, used) values ($1, $2, $3, false, 120)`, kitchen, batch, nuts)
 	if err := db.Migrate(ctx, owner); err != nil {
 		t.Fatal(err)
 	}
@@ -237,5 +240,14 @@ func TestPromisedWorkComesAlong(t *testing.T) {
 	}}
 	if !reflect.DeepEqual(work, want) || short != nil {
 		t.Errorf("%+v, want %+v", work, want)
+	}
+	// Of an order that was promised alone the batch is its own, with what it takes.
+	var shares order.Shares
+	var used float64
+	if err := conn.QueryRow(ctx, `select batch_for(kitchen_id, id), (select used from batch_needs where batch_id = b.id and order_id = $2 and item_id = $3) from batches b where id = $1`, batch, id, nuts).Scan(&shares, &used); err != nil {
+		t.Fatal(err)
+	}
+	if len(shares) != 1 || shares[0].Order != id.String() || shares[0].Count != 4 || shares[0].Customer != "Ada" || shares[0].State != order.Promised || used != 120 {
+		t.Errorf("%+v, of nuts %v", shares, used)
 	}
 }

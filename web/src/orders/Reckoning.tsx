@@ -94,7 +94,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
       <Part name="When">
         {chosen ? (
           chosen.map((d) => (
-            <Line key={d.batch} figure={d.days.length > 1 ? `${dayName(d.days[0]!)} to ${dayName(d.days.at(-1)!)}` : dayName(d.day)} trouble={d.short} note={d.short ? 'no room in the plan any more' : d.done > 0 ? `${d.done} of ${d.steps} steps done` : minutes(d.hands)}>
+            <Line key={d.batch} figure={d.days.length > 1 ? `${dayName(d.days[0]!)} to ${dayName(d.days.at(-1)!)}` : dayName(d.day)} trouble={d.short} note={d.short ? 'no room in the plan any more' : d.done > 0 ? `${d.done} of ${d.steps} steps done` : `${minutes(d.hands)}${d.with.length > 0 ? ' for all' : ''}`}>
               {(d.part > 0 || d.with.length > 0) && `${d.count} `}{d.name}{d.with.length > 0 && <small className="soft"> together with {d.all - d.count} for {together(d.with)}</small>}
             </Line>
           ))
