@@ -259,7 +259,7 @@ func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) e
 				continue // more than can be made at once
 			}
 			both := []plan.Batch{*batchOf(w.problem, lot.Batch), *batchOf(w.problem, BatchID(i, 0))}
-			if b, ok := plan.Merge(lot.Batch, both, BatchOf("", card, nil).Steps); ok {
+			if b, ok := plan.Merge(BatchOf(lot.Batch, card, nil), both); ok {
 				ways = append(ways, plan.Alternative{Of: []string{both[0].ID, both[1].ID}, Instead: []plan.Batch{b}})
 				merged = append(merged, making{id: lot.Batch, line: i, card: card, lot: &lot})
 			}

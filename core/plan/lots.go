@@ -12,10 +12,10 @@ type Alternative struct {
 	Instead []Batch  // one lot for all of them, or several parts of the one
 }
 
-// Merge several batches of the same treat into one lot with its own steps: it is ready for the first of them, fresh enough for the last, and worth as much
-// as all. ok is false where no time is fresh enough for all of them.
-func Merge(id string, of []Batch, steps []Step) (lot Batch, ok bool) {
-	lot = Batch{ID: id, Steps: steps, FreshFrom: of[0].FreshFrom, ReadyBy: of[0].ReadyBy}
+// Merge several batches of the same treat into one lot, of which the name, the steps and what it is fresh from are given: it is ready for the first of them, fresh enough for the last,
+// and worth as much as all. ok is false where no time is fresh enough for all of them.
+func Merge(lot Batch, of []Batch) (merged Batch, ok bool) {
+	lot = Batch{ID: lot.ID, Steps: lot.Steps, FreshFrom: lot.FreshFrom, ReadyBy: of[0].ReadyBy}
 	earliest := -unlimited // that it may be fresh from
 	for _, b := range of {
 		lot.Worth += b.Worth

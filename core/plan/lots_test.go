@@ -36,7 +36,7 @@ func TestALotSavesARound(t *testing.T) {
 	}
 	p := berries()
 	p.Batches = []Batch{bar("one", 1155, 15), bar("two", 1190, 15)}
-	lot, ok := Merge("both", p.Batches, bar("", 0, 20).Steps)
+	lot, ok := Merge(bar("both", 0, 20), p.Batches)
 	if !ok || lot.ReadyBy != 1155 || *lot.Keeps != 1405 || lot.Worth != 2 || lot.FreshFrom != "cast" {
 		t.Fatalf("%+v %v", lot, ok)
 	}
@@ -53,7 +53,7 @@ func TestALotSavesARound(t *testing.T) {
 	}
 	// Where it saves nothing, they are made apart, since both are fresher so: 65 and 45 minutes old, in a lot 65 and 90.
 	p.Batches[0].ReadyBy = 1170
-	lot, _ = Merge("both", p.Batches, bar("", 0, 30).Steps)
+	lot, _ = Merge(bar("both", 0, 30), p.Batches)
 	plan, taken = chosen(t, p, Alternative{[]string{"one", "two"}, []Batch{lot}})
 	if len(taken) != 0 || plan.Score != (Score{Setup: 25, Age: 65 + 45}) {
 		t.Errorf("%+v %+v", plan.Score, taken)
@@ -78,7 +78,7 @@ func TestWhatDoesNotKeepIsNotMerged(t *testing.T) {
 	berry := func(id string, readyBy int) Batch {
 		return Batch{ID: id, Worth: 1, ReadyBy: readyBy, Keeps: new(1440), FreshFrom: "dip", Steps: []Step{{ID: "dip", Hands: 10}}}
 	}
-	if _, ok := Merge("both", []Batch{berry("one", 1300), berry("two", 2900)}, berry("", 0).Steps); ok {
+	if _, ok := Merge(berry("both", 0), []Batch{berry("one", 1300), berry("two", 2900)}); ok {
 		t.Error("what is fresh for the second is too late for the first")
 	}
 }

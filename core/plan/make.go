@@ -153,7 +153,7 @@ func (s *search) begin(from *Plan) {
 			t := &s.steps[i]
 			was, known := stands[ref{b.ID, b.Steps[t.name].ID}]
 			at[t.name] = was
-			return !known || !t.pinned && s.model.session(was.Start, was.Start+t.hands, was.Hand) < 0
+			return !t.pinned && (!known || s.model.session(was.Start, was.Start+t.hands, was.Hand) < 0)
 		})
 		for _, i := range s.batches[j].steps {
 			if t := &s.steps[i]; there && !t.pinned {

@@ -242,3 +242,22 @@ func TestSlipByHand(t *testing.T) {
 		t.Errorf("%v", got)
 	}
 }
+
+// What is half done stays where it is, and so does what works from its pot: at 1110 the shells of one batch are done, its lines are to come at 1140 from a pot that is melted for them, and
+// another batch works from it at 1150.
+func TestASearchBeginsWithWhatIsHalfDone(t *testing.T) {
+	p := berries()
+	p.Sessions = []Session{{1080, 1320, 1}}
+	p.Batches = []Batch{
+		{ID: "half", Worth: 1, ReadyBy: 1400, Steps: []Step{{ID: "wash", Hands: 20, Pinned: &Pinned{1080, 0}}, {ID: "dip", Hands: 10, Pot: "dark", After: []After{{Step: "wash"}}}}},
+		{ID: "other", Worth: 1, ReadyBy: 1400, Steps: []Step{{ID: "dip", Hands: 10, Pot: "dark"}}},
+	}
+	p.Previous = &Plan{Steps: []Placed{{Batch: "half", Step: "dip", Start: 1140}, {Batch: "other", Step: "dip", Start: 1150}}}
+	s := newSearch(p)
+	s.begin(p.Previous)
+	for j := range s.batches {
+		if !s.whole(j) {
+			t.Errorf("%s is not where it stands", p.Batches[j].ID)
+		}
+	}
+}

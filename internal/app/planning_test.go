@@ -287,7 +287,9 @@ func TestADayOffThatCostsAHandover(t *testing.T) {
 		t.Errorf("lost: %s", lost)
 	}
 	short := p.must(200, "GET", "/plan", nil)["short"].([]any)
-	if len(short) == 0 || !slices.ContainsFunc(short, func(s any) bool { return whom(s.(object)) == "Wren family and Anouk Lindqvist" && s.(object)["text"] != "" }) {
+	if len(short) == 0 || !slices.ContainsFunc(short, func(s any) bool {
+		return whom(s.(object)) == "Wren family and Anouk Lindqvist" && s.(object)["text"] != ""
+	}) {
 		t.Errorf("short: %v", short)
 	}
 	over := 0.0

@@ -316,7 +316,16 @@ func scopeOf(d *order.Draft) order.Scope {
 
 // kitchenOf an order that may be changed to a draft.
 func (o *Orders) kitchenOf(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft) (*order.Kitchen, error) {
-	known, err := o.Kitchen(ctx, tx, s.ID, s.pins, scopeOf(d))
+	scope := scopeOf(d)
+	if was := scopeOf(&s.Draft); s.State.Planned() && s.State.Ahead() { // what it leaves behind where it was is settled as well
+		if was.From.Before(scope.From) {
+			scope.From = was.From
+		}
+		if was.Until.After(scope.Until) {
+			scope.Until = was.Until
+		}
+	}
+	known, err := o.Kitchen(ctx, tx, s.ID, s.pins, scope)
 	if err != nil {
 		return nil, err
 	}

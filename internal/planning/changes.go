@@ -144,15 +144,6 @@ func (p *Planning) Settle(ctx context.Context, tx pgx.Tx) error {
 	return err
 }
 
-// freed settles the coming weeks if something in them has no room: there is more time than before.
-func (p *Planning) freed(ctx context.Context, tx pgx.Tx) error {
-	var short bool
-	if err := tx.QueryRow(ctx, `select exists (select from batches b join batch_shares h on h.kitchen_id = b.kitchen_id and h.batch_id = b.id join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id where b.short is not null and o.state in ('promised', 'in the making') and o.from_at > $1)`, p.Clock()).Scan(&short); err != nil || !short {
-		return err
-	}
-	return p.Settle(ctx, tx)
-}
-
 // errDry rolls a change back that was only tried.
 var errDry = errors.New("only tried")
 

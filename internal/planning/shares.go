@@ -113,24 +113,45 @@ func (p *Planning) Begun(ctx context.Context, tx pgx.Tx, id uuid.UUID) (done int
 	return done, err
 }
 
-// Free the days of an order that is no longer promised: others may find room now.
+// Free the days of an order that is no longer promised, and settle the rest: others may find room now, and what worked from its pots must melt its own.
 func (p *Planning) Free(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	if err := p.Drop(ctx, tx, id); err != nil {
-		return err
-	}
-	return p.freed(ctx, tx)
+	return p.without(ctx, tx, id, func() error { return p.Drop(ctx, tx, id) })
 }
 
 // Cancel what is still to be made for an order: what was made stays made, and what is begun for others too is made as it was begun.
 func (p *Planning) Cancel(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	if err := p.leave(ctx, tx, id); err != nil {
+	return p.without(ctx, tx, id, func() error {
+		if err := p.leave(ctx, tx, id); err != nil {
+			return err
+		}
+		_, err := tx.Exec(ctx, `delete from batch_steps s using batch_shares h where h.kitchen_id = s.kitchen_id and h.batch_id = s.batch_id and h.order_id = $1 and s.done_at is null
+		and not exists (select from batch_shares x join orders o on o.kitchen_id = x.kitchen_id and o.id = x.order_id where x.kitchen_id = h.kitchen_id and x.batch_id = h.batch_id and x.order_id <> $1 and o.state <> 'cancelled')`, id)
+		return err
+	})
+}
+
+// without the work for an order, which drop takes out, the days that it was on are settled.
+func (p *Planning) without(ctx context.Context, tx pgx.Tx, id uuid.UUID, drop func() error) error {
+	cal, err := p.Calendar(ctx, tx)
+	if err != nil {
 		return err
 	}
-	if _, err := tx.Exec(ctx, `delete from batch_steps s using batch_shares h where h.kitchen_id = s.kitchen_id and h.batch_id = s.batch_id and h.order_id = $1 and s.done_at is null
-		and not exists (select from batch_shares x join orders o on o.kitchen_id = x.kitchen_id and o.id = x.order_id where x.kitchen_id = h.kitchen_id and x.batch_id = h.batch_id and x.order_id <> $1 and o.state <> 'cancelled')`, id); err != nil {
+	var from, to *time.Time
+	if err := tx.QueryRow(ctx, `select min(s.day), max(s.day) from batch_shares h join batch_steps s on s.kitchen_id = h.kitchen_id and s.batch_id = h.batch_id where h.order_id = $1 and s.done_at is null`, id).Scan(&from, &to); err != nil {
 		return err
 	}
-	return p.freed(ctx, tx)
+	if err := drop(); err != nil || from == nil {
+		return err
+	}
+	span := Days{0, 28}
+	if first, last := dayOf(cal, *from), dayOf(cal, *to); last >= span.To {
+		span = Days{max(min(first, last-28), 0), last + 1}
+	}
+	s, err := p.settle(ctx, tx, span)
+	if err != nil {
+		return err
+	}
+	return keep(ctx, tx, s.work, s.made)
 }
 
 // Forget what was made for an order that was cancelled and begins anew: it is history.

@@ -13,6 +13,7 @@ import (
 
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/treat"
 )
 
 // Days is a span of days, counted from the calendar's: From inclusive, To exclusive.
@@ -42,12 +43,9 @@ type stepRow struct {
 // Work is all that is promised and has a step in a span of days, or should have been done before today, as the problem that the planner solves. Its pots are those of
 // the whole larder and are left to the caller. What is made for one order alone is left out of it; where that stands is told apart.
 func Work(ctx context.Context, tx pgx.Tx, k *order.Kitchen, span Days, except uuid.UUID) (order.Work, error) {
-	rest := func(shares order.Shares) ([]plan.Step, error) {
+	rest := func(shares order.Shares) (*treat.Card, error) {
 		_, card, err := cardOf(k, shares)
-		if err != nil || card == nil {
-			return nil, err
-		}
-		return order.BatchOf("", card, nil).Steps, nil
+		return card, err
 	}
 	w, _, err := load(ctx, tx, k.Calendar, k.Now, span, except, rest)
 	return w, err
@@ -59,8 +57,8 @@ const selectPromised = `select b.id, batch_for(b.kitchen_id, b.id), b.work, b.sh
 			from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id)
 	from batches b`
 
-// load the work. Where the order except takes part in a batch that is made for others too, rest tells the steps of what is left of it without that order.
-func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID, rest func(order.Shares) ([]plan.Step, error)) (order.Work, []promised, error) {
+// load the work. Where the order except takes part in a batch that is made for others too, rest is the card of what is left of it without that order.
+func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID, rest func(order.Shares) (*treat.Card, error)) (order.Work, []promised, error) {
 	var w order.Work
 	rows, err := tx.Query(ctx, selectPromised+` where b.work ? 'steps' and (
 			b.id in (select s.batch_id from batch_steps s where s.day >= $1::text::date + greatest($2::int, 0) and s.day < $1::text::date + $3::int)
@@ -108,12 +106,13 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 			if len(b.shares) == 0 {
 				continue
 			}
-			steps, err := rest(b.shares)
+			card, err := rest(b.shares)
 			if err != nil {
 				return w, nil, err
 			}
-			if steps != nil {
-				b.Steps = steps
+			if card != nil {
+				left := order.BatchOf(b.ID, card, nil)
+				b.Steps, b.FreshFrom = left.Steps, left.FreshFrom
 			}
 			b.settle(w.Calendar, -first)
 		}
@@ -250,7 +249,10 @@ func keep(ctx context.Context, tx pgx.Tx, w *order.Work, made *plan.Plan) error 
 			placed = append(placed, id)
 		}
 		before, known := was[[2]string{s.Batch, s.Step}]
-		if !known || beyond(w, before.Start) || before.Start == s.Start && before.Hand == s.Hand && before.Changeover == s.Changeover && before.Washdown == s.Washdown {
+		if !known && pinnedAt(&w.Problem, s.Batch, s.Step) != nil { // done
+			continue
+		}
+		if known && (beyond(w, before.Start) || before.Start == s.Start && before.Hand == s.Hand && before.Changeover == s.Changeover && before.Washdown == s.Washdown) {
 			continue
 		}
 		moved[id] = true

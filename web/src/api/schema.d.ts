@@ -2553,7 +2553,7 @@ export interface components {
         OrderBeside: {
             /**
              * Format: int64
-             * @description Minutes
+             * @description Minutes more than without it
              */
             hands: number;
             perHour?: components["schemas"]["OrderAmount"];
@@ -2859,7 +2859,7 @@ export interface components {
             packaging: components["schemas"]["OrderAmount"];
             /** @description What it pays for an hour of hands after everything else */
             perHour?: components["schemas"]["OrderAmount"];
-            /** @description What it comes to on the days that were found, where pots that are melted for other promised orders serve it as well */
+            /** @description What it comes to on the days that were found, beside the other promised orders: with their pots, and in one go with what they have of the same */
             planned?: components["schemas"]["OrderBeside"];
             /** @description What rounding, or the minimum, adds */
             rounded?: components["schemas"]["OrderAmount"];
