@@ -82,30 +82,3 @@ func Free(sessions []Session, taken []Placed) int {
 	}
 	return max(free, 0)
 }
-
-// AgeOf a plan by its times alone: how long before they must be ready the batches that are wholly in it are fresh, in minutes, summed.
-func AgeOf(p *Problem, plan *Plan) int {
-	at := map[ref]Placed{}
-	for _, s := range plan.Steps {
-		at[ref{s.Batch, s.Step}] = s
-	}
-	age := 0
-	for _, b := range p.Batches {
-		last, whole, fresh := 0, true, -1
-		for _, s := range b.Steps {
-			x, there := at[ref{b.ID, s.ID}]
-			whole = whole && there
-			last = max(last, x.Start+s.Hands+s.Wait)
-			if s.ID == b.FreshFrom {
-				fresh = x.Start
-			}
-		}
-		if fresh < 0 {
-			fresh = last
-		}
-		if whole {
-			age += b.ReadyBy - fresh
-		}
-	}
-	return age
-}

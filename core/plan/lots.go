@@ -42,7 +42,7 @@ func union(a, b []string) []string {
 
 // Choose makes a plan with those of the alternatives that make it better than the plan that make made of the problem without any, one after the other as they are given,
 // and tells which they are. A batch takes part in one alternative at most. Plans are compared by what becomes of the problem's own batches: each is as old
-// as the oldest of what is made for it, and left out where any of that is. That is the score of the plan that is returned. Beside it, minutes of hands that an alternative
+// as the oldest of what is made for it, and worth no more than what of that is made. That is the score of the plan that is returned. Beside it, minutes of hands that an alternative
 // saves or costs, a round of the moulds or a tidying up, count as minutes of setup: that is what a lot is made for.
 func Choose(ctx context.Context, make Maker, p *Problem, without *Plan, all []Alternative, o Options) (*Plan, []Alternative, error) {
 	best, least := without, without.Score
@@ -62,7 +62,7 @@ func Choose(ctx context.Context, make Maker, p *Problem, without *Plan, all []Al
 		}
 		plan.Score = p.real(plan, with)
 		score := plan.Score
-		score.Setup += other.hands() - p.hands()
+		score.Setup += other.Hands() - p.Hands()
 		if score.Less(least) {
 			best, least, taken = plan, score, with
 		}
@@ -73,8 +73,8 @@ func Choose(ctx context.Context, make Maker, p *Problem, without *Plan, all []Al
 // Maker makes a plan: Make or Settle.
 type Maker func(context.Context, *Problem, Options) (*Plan, error)
 
-// hands are the minutes of all steps.
-func (p *Problem) hands() int {
+// Hands are the minutes of all steps.
+func (p *Problem) Hands() int {
 	sum := 0
 	for _, b := range p.Batches {
 		for _, s := range b.Steps {
@@ -121,15 +121,17 @@ func (p *Problem) real(plan *Plan, taken []Alternative) Score {
 				parts = append(parts, x.ID)
 			}
 		}
-		oldest, whole := unlimited, true
+		oldest, missed := unlimited, 0
 		for _, id := range parts {
-			at, placed := fresh[id]
-			oldest, whole = min(oldest, at), whole && placed
+			if at, placed := fresh[id]; placed {
+				oldest = min(oldest, at)
+			} else {
+				missed += made.Batches[slices.IndexFunc(made.Batches, func(b Batch) bool { return b.ID == id })].Worth
+			}
 		}
-		if whole {
+		score.Unplaced += min(missed, b.Worth)
+		if oldest < unlimited {
 			score.Age += b.ReadyBy - oldest
-		} else {
-			score.Unplaced += b.Worth
 		}
 	}
 	return score

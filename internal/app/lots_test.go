@@ -315,3 +315,68 @@ func TestLotsAtRandom(t *testing.T) {
 		t.Errorf("only %d times something was made together", lots)
 	}
 }
+
+// Where a lot has no room any more, what one of its orders needs may have some: it is made for each alone then. Undone they are together; and planned anew they are so again when there is time.
+func TestALotFallsApart(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	// Berries keep a day, and on the day before nobody works: Wednesday's evening from half past five to half past nine is what there is.
+	berries := func(customer string, count int) any {
+		o := p.must(201, "POST", "/orders", with(p.draft("Strawberries with white lines", count), object{"customer": customer, "from": "2026-09-17T01:30:00Z", "to": "2026-09-17T02:00:00Z"}))
+		p.move(200, o["id"], "promised")
+		return o["id"]
+	}
+	ada, bo := berries("Ada Quill", 24), berries("Bo Ray", 60)
+	batch := p.day(ada)["batch"]
+	if p.day(bo)["batch"] != batch || p.day(bo)["all"] != 84.0 {
+		t.Fatalf("they are not made together: %v", p.day(bo))
+	}
+	together := fmt.Sprint(p.steps(batch))
+	shorter := object{"kind": "hours", "day": "2026-09-16", "from": "17:30", "to": "19:40", "hands": 1}
+	out := p.must(200, "POST", "/plan/changes", shorter)
+	if fmt.Sprint(out["otherwise"]) != "[Strawberries with white lines for Ada Quill and Bo Ray are made for each of them alone now: in one go they have no room.]" || len(out["lost"].([]any)) != 1 || !strings.HasPrefix(out["lost"].([]any)[0].(string), "Bo Ray: ") {
+		t.Fatalf("%v", out)
+	}
+	one, two := p.day(ada), p.day(bo)
+	if one["batch"] == two["batch"] || one["all"] != 24.0 || two["all"] != 60.0 || one["short"] != false || two["short"] != true {
+		t.Errorf("%v and %v", one, two)
+	}
+	p.must(200, "POST", fmt.Sprint("/plan/changes/", out["change"], "/undo"), nil)
+	if p.day(ada)["batch"] != batch || p.day(bo)["batch"] != batch || fmt.Sprint(p.steps(batch)) != together {
+		t.Errorf("undone they are %v and %v, of\n%v\nbefore\n%s", p.day(ada), p.day(bo), p.steps(batch), together)
+	}
+	h.sound(t, now)
+
+	p.must(200, "POST", "/plan/changes", shorter)
+	back := p.must(200, "POST", "/plan/changes", object{"kind": "usual", "day": "2026-09-16"})
+	if gained := fmt.Sprint(back["gained"]); !strings.Contains(gained, "for Bo Ray") || p.day(ada)["batch"] == p.day(bo)["batch"] {
+		t.Errorf("%s", gained)
+	}
+	apart := p.steps(p.day(ada)["batch"])
+	run := p.must(200, "POST", "/plan/runs", nil)
+	path := fmt.Sprint("/plan/runs/", run["id"])
+	for range 300 {
+		if run = p.must(200, "GET", path, nil); run["state"] != "running" {
+			break
+		}
+		time.Sleep(100 * time.Millisecond)
+	}
+	if says := run["says"].(string); run["state"] != "ready" || !strings.Contains(says, "Strawberries with white lines for Ada Quill and Bo Ray are made in one go now.") {
+		t.Fatalf("%v", run)
+	}
+	taken := p.must(200, "POST", path+"/take", nil)
+	if p.day(ada)["batch"] != p.day(bo)["batch"] || p.day(ada)["all"] != 84.0 || !strings.Contains(fmt.Sprint(taken["otherwise"]), "in one go") || len(taken["lost"].([]any)) != 0 {
+		t.Errorf("%v: %v and %v", taken, p.day(ada), p.day(bo))
+	}
+	h.sound(t, now)
+	// What both take is still known, each for its own order.
+	if need := p.must(200, "POST", "/reckonings", object{"order": bo, "draft": p.order(bo)["draft"]}); need["when"].(object)["fits"] != true {
+		t.Errorf("%v", need["when"])
+	}
+	p.must(200, "POST", fmt.Sprint("/plan/changes/", taken["change"], "/undo"), nil)
+	if again := p.steps(p.day(ada)["batch"]); p.day(ada)["all"] != 24.0 || fmt.Sprint(again) != fmt.Sprint(apart) {
+		t.Errorf("undone: %v, before %v", again, apart)
+	}
+	h.sound(t, now)
+}

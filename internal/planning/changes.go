@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"maps"
 	"net/http"
 	"slices"
 	"strings"
@@ -40,13 +41,14 @@ type Change struct {
 
 // Outcome of a change.
 type Outcome struct {
-	Change   uuid.UUID `json:"change" doc:"It can be undone by this until the next one"`
-	Says     string    `json:"says" doc:"What was changed"`
-	Moved    []Move    `json:"moved" doc:"Steps that stand elsewhere now, by where they stood"`
-	Lost     []string  `json:"lost" doc:"Batches that have no room any more, each in one sentence"`
-	Gained   []string  `json:"gained" doc:"Batches that have room again"`
-	Unpinned []string  `json:"unpinned" doc:"Pins that nothing holds any more, each in one sentence"`
-	Revision int       `json:"revision" doc:"Of the plan"`
+	Change    uuid.UUID `json:"change" doc:"It can be undone by this until the next one"`
+	Says      string    `json:"says" doc:"What was changed"`
+	Moved     []Move    `json:"moved" doc:"Steps that stand elsewhere now, by where they stood"`
+	Lost      []string  `json:"lost" doc:"Batches that have no room any more, each in one sentence"`
+	Gained    []string  `json:"gained" doc:"Batches that have room again"`
+	Otherwise []string  `json:"otherwise" doc:"What is made in one go for several orders now, or no longer is, each in one sentence"`
+	Unpinned  []string  `json:"unpinned" doc:"Pins that nothing holds any more, each in one sentence"`
+	Revision  int       `json:"revision" doc:"Of the plan"`
 }
 
 // Move is a step that stands elsewhere.
@@ -76,6 +78,7 @@ type past struct {
 	Was    *Exception            `json:"was,omitempty"`
 	Room   *Room                 `json:"room,omitempty"`
 	Moulds map[string]int        `json:"moulds,omitempty"`
+	Stood  *stood                `json:"stood,omitempty"`
 }
 
 type pastStep struct {
@@ -94,6 +97,7 @@ type settled struct {
 	work   *order.Work
 	made   *plan.Plan
 	before []promised
+	groups []regrouped // what is made otherwise in it
 }
 
 // span that a change is settled in: four weeks, or until a fortnight after the day that changes.
@@ -126,7 +130,13 @@ func (p *Planning) settle(ctx context.Context, tx pgx.Tx, span Days) (*settled, 
 	if err != nil {
 		return nil, err
 	}
-	return &settled{&w, made, all}, nil
+	s := &settled{work: &w, made: made, before: all}
+	// What has no room for all of its orders in one go may have for some of them.
+	ways, err := p.reckoned(ctx, tx, s, s.apart())
+	if err != nil {
+		return nil, err
+	}
+	return s, s.choose(ctx, ways, plan.Options{Effort: 2 * plan.QuickEffort(w.Size())})
 }
 
 // resettle the coming weeks and keep the plan.
@@ -135,7 +145,7 @@ func (p *Planning) resettle(ctx context.Context, tx pgx.Tx) (*settled, error) {
 	if err != nil {
 		return nil, err
 	}
-	return s, keep(ctx, tx, s.work, s.made)
+	return s, s.keep(ctx, tx)
 }
 
 // Settle the coming weeks around what is done and pinned: after work that went another way than planned.
@@ -202,7 +212,7 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 	if err != nil {
 		return Outcome{}, err
 	}
-	out := Outcome{Says: says, Moved: moves(s.work.Previous, s.made, s.work.Calendar, names), Lost: []string{}, Gained: []string{}, Unpinned: []string{}}
+	out := Outcome{Says: says, Moved: moves(s.work.Previous, s.made, s.work.Calendar, names), Lost: []string{}, Gained: []string{}, Otherwise: []string{}, Unpinned: []string{}}
 	if c.Kind == "pin" { // the pinned step itself moves first of all
 		out.Moved = slices.DeleteFunc(out.Moved, func(m Move) bool { return m.Batch == c.Batch && m.Step == c.Step })
 		out.Moved = append(a.moved(), out.Moved...)
@@ -425,8 +435,19 @@ func (a *applying) compare(s *settled, out *Outcome) {
 	for _, u := range s.made.Unplaced {
 		short[u.Batch] = true
 	}
-	for i := range a.before {
-		b := &a.before[i]
+	list := slices.Clone(a.before)
+	for _, r := range s.groups {
+		out.Otherwise = append(out.Otherwise, r.says())
+		was := list[slices.IndexFunc(list, func(b promised) bool { return b.ID == r.Of[0] })]
+		list = slices.DeleteFunc(list, func(b promised) bool { return slices.Contains(r.Of, b.ID) })
+		for _, b := range r.batches {
+			b.short = was.short
+			list = append(list, b)
+		}
+		maps.Copy(a.names, r.names)
+	}
+	for i := range list {
+		b := &list[i]
 		of := a.names[uuid.MustParse(b.ID)]
 		switch {
 		case short[b.ID] && b.short == nil:
@@ -472,6 +493,10 @@ func (a *applying) keep(s *settled, out *Outcome) error {
 			}
 		}
 	}
+	var err error
+	if a.past.Stood, err = s.standing(a.ctx, a.tx); err != nil {
+		return err
+	}
 	// A pin that cannot hold any more, on a day that is off now, is taken out.
 	batch := &pgx.Batch{}
 	for _, b := range s.work.Batches {
@@ -484,7 +509,7 @@ func (a *applying) keep(s *settled, out *Outcome) error {
 	if err := a.tx.SendBatch(a.ctx, batch).Close(); err != nil {
 		return err
 	}
-	if err := keep(a.ctx, a.tx, s.work, s.made); err != nil {
+	if err := s.keep(a.ctx, a.tx); err != nil {
 		return err
 	}
 	if _, err := a.tx.Exec(a.ctx, `delete from plan_changes where id not in (select id from plan_changes order by id desc limit $1)`, keptChanges); err != nil {
@@ -540,7 +565,7 @@ func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome 
 		if err := tx.SendBatch(ctx, batch).Close(); err != nil {
 			return err
 		}
-		out = Outcome{Change: in.ID, Says: "Undone: " + says, Moved: []Move{}, Lost: []string{}, Gained: []string{}, Unpinned: []string{}, Revision: now + 1}
+		out = Outcome{Change: in.ID, Says: "Undone: " + says, Moved: []Move{}, Lost: []string{}, Gained: []string{}, Otherwise: []string{}, Unpinned: []string{}, Revision: now + 1}
 		return nil
 	})
 	return &struct{ Body Outcome }{out}, err
@@ -574,6 +599,9 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 			queueMould(batch, who, tool, count)
 		}
 		batch.Queue(`update kitchens set room_revision = room_revision + 1`)
+	}
+	if was.Stood != nil {
+		was.Stood.restore(batch)
 	}
 	batch.Queue(`with was as (select * from jsonb_to_recordset($1::jsonb) as w(batch uuid, step text, day date, start int, hand int, changeover int, washdown int, pinned boolean)),
 		moved as (update batch_steps s set day = w.day, start = w.start, hand = w.hand, changeover = w.changeover, washdown = w.washdown, pinned = w.pinned from was w

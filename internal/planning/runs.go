@@ -40,11 +40,11 @@ func (p *Planning) startRun(ctx context.Context, _ *struct{}) (*struct{ Body Run
 	var r Run
 	who := web.WhoOf(ctx)
 	err := p.In(ctx, func(tx pgx.Tx) error {
-		s, err := p.anew(ctx, tx)
+		s, ways, err := p.anew(ctx, tx)
 		if err != nil {
 			return err
 		}
-		r = Run{ID: db.NewID(), State: "running", Total: runEffort * plan.DefaultEffort(s.Size()), Moved: []Move{}}
+		r = Run{ID: db.NewID(), State: "running", Total: (runEffort + len(ways)) * plan.DefaultEffort(s.work.Size()), Moved: []Move{}}
 		batch := &pgx.Batch{}
 		batch.Queue(`update plan_runs set state = 'stopped' where state = 'running'`)
 		batch.Queue(`insert into plan_runs (kitchen_id, id, revision, state, total, at, beat, person_id) select $1, $2, plan_revision, 'running', $3, $4, now(), $5 from kitchens`, who.Kitchen, r.ID, r.Total, p.Clock(), who.Person)
@@ -66,43 +66,75 @@ func (p *Planning) startRun(ctx context.Context, _ *struct{}) (*struct{ Body Run
 	return &struct{ Body Run }{r}, nil
 }
 
-// anew is the problem of the coming four weeks, with nothing that holds the plan to where it stands.
-func (p *Planning) anew(ctx context.Context, tx pgx.Tx) (*order.Work, error) {
+// anew is the coming four weeks, and what of them could be made in one go.
+func (p *Planning) anew(ctx context.Context, tx pgx.Tx) (*settled, []Regrouping, error) {
 	cal, err := p.Calendar(ctx, tx)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
-	w, _, err := load(ctx, tx, cal, p.Clock(), Days{0, 28}, uuid.Nil, nil)
+	w, all, err := load(ctx, tx, cal, p.Clock(), Days{0, 28}, uuid.Nil, nil)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	ingredients, err := p.Ingredients(ctx, tx)
 	w.Pots = order.Pots(ingredients)
-	return &w, err
+	s := &settled{work: &w, before: all}
+	return s, s.together(), err
 }
 
 // run makes the plan, tells how far it is, and looks whether somebody has stopped it.
 func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) error {
-	var w *order.Work
-	if err := p.In(ctx, func(tx pgx.Tx) (err error) { w, err = p.anew(ctx, tx); return err }); err != nil {
+	var s *settled
+	var ways []regrouped
+	err := p.In(ctx, func(tx pgx.Tx) error {
+		now, could, err := p.anew(ctx, tx)
+		if err != nil {
+			return err
+		}
+		s = now
+		ways, err = p.reckoned(ctx, tx, s, could)
+		return err
+	})
+	if err != nil {
 		return err
 	}
-	previous := w.Previous
-	w.Previous = nil
+	previous := s.work.Previous
+	s.work.Previous = nil // nothing holds the plan to where it stands
+	one, before, last := plan.DefaultEffort(s.work.Size()), 0, 0
 	var looked time.Time
-	made, err := plan.Settle(ctx, &w.Problem, plan.Options{Effort: r.Total, Progress: func(done, _ int) {
-		if time.Since(looked) < beat {
+	progress := func(done, _ int) {
+		if done < last { // the next plan has begun
+			before += last
+		}
+		if last = done; time.Since(looked) < beat {
 			return
 		}
 		looked = time.Now()
 		state := "running"
 		err := p.In(ctx, func(tx pgx.Tx) error {
-			return tx.QueryRow(ctx, `update plan_runs set done = $2, beat = now() where id = $1 returning state`, r.ID, done).Scan(&state)
+			return tx.QueryRow(ctx, `update plan_runs set done = least($2, total), beat = now() where id = $1 returning state`, r.ID, before+done).Scan(&state)
 		})
 		if err != nil || state != "running" {
 			cancel()
 		}
-	}})
+	}
+	apart := s.work.Problem // as the orders are made now
+	// As it stands, from there, from scratch, and then with what could be made in one go.
+	var stands *plan.Plan
+	for _, o := range []plan.Options{{Effort: plan.Rough, From: previous}, {Effort: one, From: previous, Progress: progress}, {Effort: (runEffort - 1) * one, Progress: progress}} {
+		var made *plan.Plan
+		if made, err = plan.Settle(ctx, &s.work.Problem, o); err != nil {
+			break
+		}
+		if stands == nil {
+			stands, s.made = made, made
+		} else if made.Score.Less(s.made.Score) {
+			s.made = made
+		}
+	}
+	if err == nil {
+		err = s.choose(ctx, ways, plan.Options{Effort: one, Progress: progress})
+	}
 	if errors.Is(err, context.Canceled) {
 		return err // whoever stopped it has said so
 	}
@@ -114,14 +146,14 @@ func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) er
 		case err != nil:
 			state, says = "failed", "It took too long, or could not be planned: the plan stays as it is."
 		default:
-			says = better(w, previous, made)
+			says = s.better(&apart, stands)
 			var err error
-			if text, err = plan.Write(made); err != nil {
+			if text, err = plan.Write(s.made); err != nil {
 				return err
 			}
 		}
 		_, err := tx.Exec(after, `update plan_runs r set state = case when r.revision = k.plan_revision or $2 <> 'ready' then $2 else 'dropped' end,
-			done = total, says = $3, made = $4, zero = $5::text::date, beat = now() from kitchens k where r.id = $1 and r.state = 'running'`, r.ID, state, says, nullText(text), w.Calendar.Date(0))
+			done = total, says = $3, made = $4, zero = $5::text::date, groups = $6, beat = now() from kitchens k where r.id = $1 and r.state = 'running'`, r.ID, state, says, nullText(text), s.work.Calendar.Date(0), s.regroupings())
 		return err
 	})
 }
@@ -134,26 +166,22 @@ func nullText(text []byte) *string {
 	return &s
 }
 
-// better tells in which way a plan is better than the one that stands; empty where it is not.
-func better(w *order.Work, previous, made *plan.Plan) string {
-	stands := *previous
-	for _, b := range w.Batches {
-		for _, s := range b.Steps {
-			if s.Pinned != nil {
-				stands.Steps = append(stands.Steps, plan.Placed{Batch: b.ID, Step: s.ID, Start: s.Pinned.Start, Hand: s.Pinned.Hand})
-			}
-		}
-	}
-	setup := 0
-	for _, s := range stands.Steps {
-		setup += s.Changeover + s.Washdown
-	}
-	age := plan.AgeOf(&w.Problem, &stands)
+// better tells in which way the plan is better than the one that stands for a problem; empty where it is not.
+func (s *settled) better(p *plan.Problem, stands *plan.Plan) string {
+	saves, fresher := stands.Score.Setup-s.made.Score.Setup+p.Hands()-s.work.Hands(), stands.Score.Age-s.made.Score.Age
 	switch {
-	case made.Score.Setup < setup:
-		return fmt.Sprintf("It saves %s of melting and washing down.", measure.Minutes(setup-made.Score.Setup))
-	case made.Score.Setup == setup && made.Score.Age < age:
-		return fmt.Sprintf("What is handed over is fresher: by %s in all.", measure.Minutes(age-made.Score.Age))
+	case s.made.Score.Unplaced < stands.Score.Unplaced:
+		return "It finds room for what has none."
+	case saves > 0 && len(s.groups) > 0:
+		says := fmt.Sprintf("It saves %s of work.", measure.Minutes(saves))
+		for _, r := range s.groups {
+			says += " " + r.says()
+		}
+		return says
+	case saves > 0:
+		return fmt.Sprintf("It saves %s of melting and washing down.", measure.Minutes(saves))
+	case saves == 0 && fresher > 0:
+		return fmt.Sprintf("What is handed over is fresher: by %s in all.", measure.Minutes(fresher))
 	default:
 		return ""
 	}
@@ -170,10 +198,11 @@ func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock stri
 	r := Run{ID: id, Moved: []Move{}}
 	var text *string
 	var zero string
+	var groups []Regrouping
 	var revision, now int
 	var silent bool
-	err := tx.QueryRow(ctx, `select r.state, r.done, r.total, r.says, r.made::text, coalesce(r.zero::text, ''), r.revision, k.plan_revision, r.beat < now() - $2::interval from plan_runs r, kitchens k where r.id = $1 `+lock, id, lost).
-		Scan(&r.State, &r.Done, &r.Total, &r.Says, &text, &zero, &revision, &now, &silent)
+	err := tx.QueryRow(ctx, `select r.state, r.done, r.total, r.says, r.made::text, coalesce(r.zero::text, ''), r.groups, r.revision, k.plan_revision, r.beat < now() - $2::interval from plan_runs r, kitchens k where r.id = $1 `+lock, id, lost).
+		Scan(&r.State, &r.Done, &r.Total, &r.Says, &text, &zero, &groups, &revision, &now, &silent)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return r, nil, web.NotFound("plan run")
 	}
@@ -201,7 +230,7 @@ func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock stri
 		r.Says = "No better plan was found: it stays as it is."
 		return r, nil, nil
 	}
-	s, err := p.fromRun(ctx, tx, *text, zero)
+	s, err := p.fromRun(ctx, tx, *text, zero, groups)
 	if err != nil {
 		return r, nil, err
 	}
@@ -249,7 +278,7 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 			return err
 		}
 		a := &applying{p, ctx, tx, &Change{Kind: "settle"}, cal, s.before, names, past{Shorts: map[string]*shortNote{}}}
-		out = Outcome{Says: "The plan that was made anew is taken.", Moved: r.Moved, Lost: []string{}, Gained: []string{}, Unpinned: []string{}}
+		out = Outcome{Says: "The plan that was made anew is taken.", Moved: r.Moved, Lost: []string{}, Gained: []string{}, Otherwise: []string{}, Unpinned: []string{}}
 		a.compare(s, &out)
 		if err := a.keep(s, &out); err != nil {
 			return err
@@ -261,7 +290,7 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 }
 
 // fromRun is the plan of a run beside the problem as it is now. Time has gone on since, a minute perhaps: what the plan had a minute ago is still to come, or it is refused.
-func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string) (*settled, error) {
+func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, groups []Regrouping) (*settled, error) {
 	cal, err := p.Calendar(ctx, tx)
 	if err != nil {
 		return nil, err
@@ -277,6 +306,17 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string) (*
 	if err != nil {
 		return nil, err
 	}
+	found := &settled{work: &w, made: made, before: all}
+	ways, err := p.reckoned(ctx, tx, found, groups)
+	if err != nil {
+		return nil, err
+	}
+	if len(ways) < len(groups) {
+		return nil, web.Refuse(http.StatusConflict, "What is made in one go in this plan cannot be reckoned any more: plan anew.")
+	}
+	for _, way := range ways {
+		found.take(way)
+	}
 	for i := range made.Steps {
 		s := &made.Steps[i]
 		n := slices.IndexFunc(w.Batches, func(b plan.Batch) bool { return b.ID == s.Batch })
@@ -289,5 +329,5 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string) (*
 			return nil, web.Refuse(http.StatusConflict, "Time has gone on since this plan was made, and its next step should have begun: plan anew.")
 		}
 	}
-	return &settled{&w, made, all}, nil
+	return found, nil
 }

@@ -151,7 +151,7 @@ func (p *Planning) without(ctx context.Context, tx pgx.Tx, id uuid.UUID, drop fu
 	if err != nil {
 		return err
 	}
-	return keep(ctx, tx, s.work, s.made)
+	return s.keep(ctx, tx)
 }
 
 // Forget what was made for an order that was cancelled and begins anew: it is history.

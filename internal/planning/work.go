@@ -117,7 +117,7 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 			b.settle(w.Calendar, -first)
 		}
 		frozen := b.freeze(&w)
-		if b.open(w.Now) {
+		if b.short == nil && b.whole(w.Now) {
 			of := b.shares[0]
 			w.Lots = append(w.Lots, order.Lot{Batch: b.ID, Treat: of.Treat, Version: of.Version, Coating: of.Coating, Count: b.shares.Count(), For: b.shares.Customers()})
 		}
@@ -135,19 +135,6 @@ func (b *promised) taken(id uuid.UUID, own map[string]map[string]plan.Standing) 
 	}
 	own[order.BatchID(b.shares[n].Line, b.shares[n].Part)] = b.At
 	b.shares = b.shares.Without(id.String())
-	return true
-}
-
-// open tells whether more could still be made with a batch: it has not begun, nor should it have, and no one has said when it is to be.
-func (b *promised) open(now int) bool {
-	if b.short != nil || b.ReadyBy <= now {
-		return false
-	}
-	for _, at := range b.At {
-		if at.Done != nil || at.Pinned || at.Start < now {
-			return false
-		}
-	}
 	return true
 }
 

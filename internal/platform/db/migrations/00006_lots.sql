@@ -49,6 +49,8 @@ create function batch_for(kitchen uuid, batch uuid) returns jsonb language sql s
   where s.kitchen_id = kitchen and s.batch_id = batch
 $$;
 
+alter table plan_runs add column groups jsonb not null default '[]'; -- what its plan makes in one go that is not now
+
 alter table batches force row level security;
 alter table batch_needs force row level security;
 alter table orders force row level security;

@@ -1,0 +1,323 @@
+package planning
+
+import (
+	"cmp"
+	"context"
+	"encoding/json"
+	"fmt"
+	"slices"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/web"
+)
+
+// Regrouping is batches of one treat and finish that are made otherwise than now: several in one go, or one for each of its orders.
+type Regrouping struct {
+	Of     []string `json:"of"` // the batches as they are
+	Groups []Group  `json:"groups"`
+}
+
+// Group of shares that are made in one go. It has the name of one of the batches, or a new one.
+type Group struct {
+	Batch string   `json:"batch"`
+	Takes []Member `json:"takes"`
+}
+
+// Member of a group: an order's share, and the batch that it is in now.
+type Member struct {
+	Batch string `json:"batch"`
+	Order string `json:"order"`
+}
+
+// regrouped is a regrouping with what is made in each group.
+type regrouped struct {
+	Regrouping
+	batches []promised
+	sheets  []order.LineCard
+	names   map[uuid.UUID]named
+}
+
+// regroup with what is made in each group; ok is false where that cannot be reckoned, or no time is fresh enough for all of a group.
+func regroup(k *order.Kitchen, w *order.Work, all []promised, of Regrouping) (r regrouped, ok bool, err error) {
+	r = regrouped{Regrouping: of, names: map[uuid.UUID]named{}}
+	for _, g := range of.Groups {
+		b := promised{}
+		for _, m := range g.Takes {
+			n := slices.IndexFunc(all, func(b promised) bool { return b.ID == m.Batch })
+			if n < 0 {
+				return r, false, nil
+			}
+			i := slices.IndexFunc(all[n].shares, func(s order.Share) bool { return s.Order == m.Order })
+			if i < 0 {
+				return r, false, nil
+			}
+			b.shares = append(b.shares, all[n].shares[i])
+		}
+		slices.SortStableFunc(b.shares, func(a, b order.Share) int {
+			return cmp.Or(a.Ready.Compare(b.Ready), cmp.Compare(a.Number, b.Number))
+		})
+		line, card, err := cardOf(k, b.shares)
+		if err != nil || card == nil {
+			return r, false, err
+		}
+		b.Batch = order.BatchOf(g.Batch, card, nil)
+		b.NotBefore, b.keeps = w.Now, b.Keeps
+		b.settle(w.Calendar, 0)
+		if *b.Keeps <= 0 || b.ReadyBy <= w.Now {
+			return r, false, nil
+		}
+		sheet := order.LineCard{Treat: line.Treat, Name: k.Treats[line.Treat].Name, Version: b.shares[0].Version, Count: line.Count, Coating: line.Coating, Card: card}
+		name := named{shares: b.shares, treat: sheet.Name, count: line.Count, family: card.Family, look: card.Look, hands: card.Hands}
+		for _, s := range card.Steps {
+			name.ids, name.names = append(name.ids, s.ID), append(name.names, s.Name)
+		}
+		r.batches, r.sheets = append(r.batches, b), append(r.sheets, sheet)
+		r.names[uuid.MustParse(g.Batch)] = name
+	}
+	return r, true, nil
+}
+
+func (r *regrouped) alternative() plan.Alternative {
+	a := plan.Alternative{Of: r.Of}
+	for _, b := range r.batches {
+		a.Instead = append(a.Instead, b.Batch)
+	}
+	return a
+}
+
+// says what is made otherwise, in a sentence.
+func (r *regrouped) says() string {
+	treat := r.sheets[0].Name
+	if len(r.Groups) == 1 {
+		return fmt.Sprintf("%s for %s are made in one go now.", treat, r.batches[0].shares.Whom())
+	}
+	return fmt.Sprintf("%s for %s are made for each of them alone now: in one go they have no room.", treat, slices.Concat(sharesOf(r.batches)...).Whom())
+}
+
+func sharesOf(batches []promised) []order.Shares {
+	list := make([]order.Shares, len(batches))
+	for i, b := range batches {
+		list[i] = b.shares
+	}
+	return list
+}
+
+// reckoned is what is made in each group of the regroupings, of those that can be.
+func (p *Planning) reckoned(ctx context.Context, tx pgx.Tx, s *settled, ways []Regrouping) ([]regrouped, error) {
+	if len(ways) == 0 {
+		return nil, nil
+	}
+	pins := map[string]int{}
+	for _, r := range ways {
+		if n := slices.IndexFunc(s.before, func(b promised) bool { return b.ID == r.Of[0] }); n >= 0 {
+			of := s.before[n].shares[0]
+			pins[of.Treat] = cmp.Or(pins[of.Treat], of.Version) // one version of a treat at a time: another is left as it is
+		}
+	}
+	k, err := p.Kitchen(ctx, tx, pins)
+	if err != nil {
+		return nil, err
+	}
+	var could []regrouped
+	for _, r := range ways {
+		way, ok, err := regroup(k, s.work, s.before, r)
+		if err != nil {
+			return nil, err
+		}
+		if ok {
+			could = append(could, way)
+		}
+	}
+	return could, nil
+}
+
+// choose what makes the plan of s better, one regrouping after the other.
+func (s *settled) choose(ctx context.Context, ways []regrouped, o plan.Options) error {
+	alternatives := make([]plan.Alternative, len(ways))
+	for i := range ways {
+		alternatives[i] = ways[i].alternative()
+	}
+	made, taken, err := plan.Choose(ctx, plan.Settle, &s.work.Problem, s.made, alternatives, o)
+	if err != nil {
+		return err
+	}
+	s.made = made
+	for _, t := range taken {
+		s.take(ways[slices.IndexFunc(alternatives, func(a plan.Alternative) bool { return slices.Equal(a.Of, t.Of) })])
+	}
+	return nil
+}
+
+// regroupings that s has taken.
+func (s *settled) regroupings() []Regrouping {
+	list := []Regrouping{}
+	for _, r := range s.groups {
+		list = append(list, r.Regrouping)
+	}
+	return list
+}
+
+// take a regrouping into the problem.
+func (s *settled) take(r regrouped) {
+	s.work.Problem = *s.work.Problem.Instead([]plan.Alternative{r.alternative()})
+	s.groups = append(s.groups, r)
+}
+
+// whole tells whether a batch can still be made otherwise: nothing of it is done, pinned, or should have begun.
+func (b *promised) whole(now int) bool {
+	for _, at := range b.At {
+		if at.Done != nil || at.Pinned || at.Start < now && b.short == nil {
+			return false
+		}
+	}
+	return b.ReadyBy > now
+}
+
+// apart are the lots that a plan leaves out, for each of their orders alone.
+func (s *settled) apart() (ways []Regrouping) {
+	for _, u := range s.made.Unplaced {
+		n := slices.IndexFunc(s.before, func(b promised) bool { return b.ID == u.Batch })
+		if n < 0 || len(s.before[n].shares) < 2 || !s.before[n].whole(s.work.Now) {
+			continue
+		}
+		r := Regrouping{Of: []string{u.Batch}}
+		for i, share := range s.before[n].shares {
+			id := u.Batch
+			if i > 0 {
+				id = db.NewID().String()
+			}
+			r.Groups = append(r.Groups, Group{id, []Member{{u.Batch, share.Order}}})
+		}
+		ways = append(ways, r)
+	}
+	return ways
+}
+
+// mostTogether is how many pairs of batches are tried in one go when the weeks are planned anew.
+const mostTogether = 6
+
+// together are batches of the same treat and finish, each with the one that is handed over next.
+func (s *settled) together() (ways []Regrouping) {
+	type kind struct {
+		treat   string
+		version int
+		coating bool
+	}
+	last := map[kind]*promised{}
+	byReady := make([]*promised, len(s.before))
+	for i := range s.before {
+		byReady[i] = &s.before[i]
+	}
+	slices.SortStableFunc(byReady, func(a, b *promised) int { return cmp.Compare(a.ReadyBy, b.ReadyBy) })
+	for _, b := range byReady {
+		if len(b.shares) == 0 || !b.whole(s.work.Now) {
+			continue
+		}
+		of := kind{b.shares[0].Treat, b.shares[0].Version, b.shares[0].Coating}
+		if first := last[of]; first != nil && len(ways) < mostTogether && !shareAnOrder(first, b) {
+			g := Group{Batch: first.ID}
+			for _, from := range []*promised{first, b} {
+				for _, share := range from.shares {
+					g.Takes = append(g.Takes, Member{from.ID, share.Order})
+				}
+			}
+			ways = append(ways, Regrouping{Of: []string{first.ID, b.ID}, Groups: []Group{g}})
+		}
+		last[of] = b
+	}
+	return ways
+}
+
+// shareAnOrder tells whether two batches are parts of one order: it was parted for a reason.
+func shareAnOrder(a, b *promised) bool {
+	return slices.ContainsFunc(a.shares, func(x order.Share) bool {
+		return slices.ContainsFunc(b.shares, func(y order.Share) bool { return x.Order == y.Order })
+	})
+}
+
+// keep the plan, and what is made otherwise in it.
+func (s *settled) keep(ctx context.Context, tx pgx.Tx) error {
+	kitchen := web.WhoOf(ctx).Kitchen
+	batch := &pgx.Batch{}
+	for _, r := range s.groups {
+		for i, g := range r.Groups {
+			if err := storeBatch(batch, kitchen, uuid.MustParse(g.Batch), r.sheets[i], s.rowsOf(r.batches[i].Batch, r.Of[0]), s.work.Calendar); err != nil {
+				return err
+			}
+			for _, m := range g.Takes {
+				if m.Batch == g.Batch {
+					continue
+				}
+				batch.Queue(`insert into batch_shares (kitchen_id, batch_id, order_id, position, part, count, price, cost, since)
+					select kitchen_id, $3, order_id, position, part, count, price, cost, since from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order, g.Batch)
+				batch.Queue(`update batch_needs set batch_id = $3 where batch_id = $1 and order_id = $2`, m.Batch, m.Order, g.Batch)
+				batch.Queue(`delete from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order)
+			}
+		}
+		batch.Queue(`delete from batches b where b.id = any($1::uuid[]) and not exists (select from batch_shares h where h.kitchen_id = b.kitchen_id and h.batch_id = b.id)`, r.Of)
+	}
+	if err := tx.SendBatch(ctx, batch).Close(); err != nil {
+		return err
+	}
+	return keep(ctx, tx, s.work, s.made)
+}
+
+// rowsOf a batch where the plan has its steps; where it has not, all stand where the first of the batch was that it comes from.
+func (s *settled) rowsOf(b plan.Batch, from string) []stepRow {
+	var rows []stepRow
+	for _, x := range s.made.Steps {
+		if x.Batch == b.ID {
+			rows = append(rows, stepRow{Step: x.Step, Day: x.Start / plan.DayMinutes, Start: x.Start % plan.DayMinutes, Hand: x.Hand, Changeover: x.Changeover, Washdown: x.Washdown})
+		}
+	}
+	if len(rows) > 0 {
+		return rows
+	}
+	old := &s.before[slices.IndexFunc(s.before, func(b promised) bool { return b.ID == from })]
+	at := old.At[old.steps[0].Step]
+	for _, step := range b.Steps {
+		rows = append(rows, stepRow{Step: step.ID, Day: at.Start / plan.DayMinutes, Start: at.Start % plan.DayMinutes, Hand: at.Hand})
+	}
+	return rows
+}
+
+// stood is how batches stood before they were made otherwise, with all that belongs to them.
+type stood struct {
+	Gone []string        `json:"gone"` // batches that are there since
+	Rows json.RawMessage `json:"rows"` // by table
+}
+
+// tables of a batch, in the order in which they can be filled.
+var tables = []string{"batches", "batch_shares", "batch_needs", "batch_steps"}
+
+// standing of what s makes otherwise; nil where that is nothing.
+func (s *settled) standing(ctx context.Context, tx pgx.Tx) (*stood, error) {
+	if len(s.groups) == 0 {
+		return nil, nil
+	}
+	was := &stood{}
+	var of []string
+	for _, r := range s.groups {
+		of = append(of, r.Of...)
+		for _, g := range r.Groups {
+			was.Gone = append(was.Gone, g.Batch)
+		}
+	}
+	was.Gone = append(was.Gone, of...)
+	return was, tx.QueryRow(ctx, `select jsonb_build_object(
+		'batches', (select jsonb_agg(x) from batches x where id = any($1::uuid[])), 'batch_shares', (select jsonb_agg(x) from batch_shares x where batch_id = any($1::uuid[])),
+		'batch_needs', (select jsonb_agg(x) from batch_needs x where batch_id = any($1::uuid[])), 'batch_steps', (select jsonb_agg(x) from batch_steps x where batch_id = any($1::uuid[])))`, of).Scan(&was.Rows)
+}
+
+// restore them.
+func (was *stood) restore(batch *pgx.Batch) {
+	batch.Queue(`delete from batches where id = any($1::uuid[])`, was.Gone)
+	for _, table := range tables {
+		batch.Queue(`insert into `+table+` select (jsonb_populate_record(null::`+table+`, x)).* from jsonb_array_elements(coalesce(nullif($1::jsonb -> $2, 'null'), '[]')) x`, was.Rows, table)
+	}
+}
