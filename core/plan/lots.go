@@ -104,7 +104,11 @@ func (p *Problem) real(plan *Plan, taken []Alternative) Score {
 	made := p.Instead(taken)
 	fresh := map[string]int{} // of each batch that is placed
 	for _, s := range plan.Steps {
-		b := &made.Batches[slices.IndexFunc(made.Batches, func(b Batch) bool { return b.ID == s.Batch })]
+		n := slices.IndexFunc(made.Batches, func(b Batch) bool { return b.ID == s.Batch })
+		if n < 0 { // what is done of a batch that cannot be finished
+			continue
+		}
+		b := &made.Batches[n]
 		switch {
 		case b.FreshFrom == s.Step:
 			fresh[b.ID] = s.Start

@@ -88,6 +88,24 @@ func TestALotFallsApart(t *testing.T) {
 	}
 }
 
+// What is done of a batch that can no longer be finished does not stand in the way.
+func TestALotBesideWhatIsStuck(t *testing.T) {
+	p := berries()
+	p.Sessions = []Session{{1080, 1170, 1}}
+	dip := func(id string, hands int) Batch {
+		return Batch{ID: id, Worth: 1, ReadyBy: 1200, Steps: []Step{{ID: "dip", Hands: hands}}}
+	}
+	p.Batches = []Batch{dip("one", 30), dip("two", 30), {ID: "stuck", Worth: 1, ReadyBy: 1150, Steps: []Step{{ID: "wash", Hands: 20, Pinned: &Pinned{1080, 0}}, {ID: "dry", Hands: 80, After: []After{{Step: "wash"}}}}}}
+	without, err := Settle(context.Background(), p, Options{Effort: 100})
+	if err != nil {
+		t.Fatal(err)
+	}
+	plan, taken, err := Choose(context.Background(), Settle, p, without, []Alternative{{[]string{"one", "two"}, []Batch{dip("both", 40)}}}, Options{Effort: 100})
+	if err != nil || len(taken) != 1 || plan.Score.Unplaced != 1 || len(plan.Unplaced) != 1 || plan.Unplaced[0].Batch != "stuck" {
+		t.Errorf("%+v %+v %v", plan, taken, err)
+	}
+}
+
 func TestWhatDoesNotKeepIsNotMerged(t *testing.T) {
 	berry := func(id string, readyBy int) Batch {
 		return Batch{ID: id, Worth: 1, ReadyBy: readyBy, Keeps: new(1440), FreshFrom: "dip", Steps: []Step{{ID: "dip", Hands: 10}}}

@@ -21,12 +21,13 @@ import (
 
 // Run is a plan that is made in the background. It stands in the database, so that any server can tell of it and stop it.
 type Run struct {
-	ID    uuid.UUID `json:"id"`
-	State string    `json:"state" enum:"running,ready,dropped,stopped,taken,failed" doc:"dropped: the orders or the days have changed meanwhile"`
-	Done  int       `json:"done" doc:"Moves tried so far"`
-	Total int       `json:"total"`
-	Says  string    `json:"says" doc:"What came of it"`
-	Moved []Move    `json:"moved" doc:"Of a plan that is ready: what would move"`
+	ID     uuid.UUID `json:"id"`
+	State  string    `json:"state" enum:"running,ready,dropped,stopped,taken,failed" doc:"dropped: the orders or the days have changed meanwhile"`
+	Done   int       `json:"done" doc:"Moves tried so far"`
+	Total  int       `json:"total"`
+	Says   string    `json:"says" doc:"What came of it"`
+	Moved  []Move    `json:"moved" doc:"Of a plan that is ready: what would move"`
+	Better bool      `json:"better" doc:"It is ready, better than the plan that stands, and can be taken"`
 }
 
 const (
@@ -238,6 +239,7 @@ func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock stri
 	if err != nil {
 		return r, nil, err
 	}
+	r.Better = true
 	r.Moved = moves(s.work.Previous, s.made, s.work.Calendar, names)
 	return r, s, nil
 }

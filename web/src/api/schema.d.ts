@@ -3282,6 +3282,8 @@ export interface components {
             lost: string[];
             /** @description Steps that stand elsewhere now, by where they stood */
             moved: components["schemas"]["PlanningMove"][];
+            /** @description What is made in one go for several orders now, or no longer is, each in one sentence */
+            otherwise: string[];
             /**
              * Format: int64
              * @description Of the plan
@@ -3340,6 +3342,8 @@ export interface components {
             washdown: number;
         };
         PlanningRun: {
+            /** @description It is ready, better than the plan that stands, and can be taken */
+            better: boolean;
             /**
              * Format: int64
              * @description Moves tried so far

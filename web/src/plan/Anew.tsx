@@ -50,7 +50,7 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
     <Part name="Anew">
       {!id && (
         <>
-          <p>Plan the coming four weeks from scratch, to save melting and washing down. Pins and what is done stay.</p>
+          <p>Plan the coming four weeks from scratch, to save melting and washing down, and with what several orders need of the same in one go. Pins and what is done stay.</p>
           <Button onClick={() => void begin()}>Plan anew</Button>
         </>
       )}
@@ -69,8 +69,8 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
               {r.moved.length > 6 && <li className="soft">and {r.moved.length - 6} more</li>}
             </ul>
           )}
-          {r.state === 'ready' && r.moved.length > 0 && <Button type="primary" onClick={() => void take()}>Take it</Button>}{' '}
-          <Button onClick={() => setID(undefined)}>{r.state === 'ready' && r.moved.length > 0 ? 'Leave it' : 'Fine'}</Button>
+          {r.better && <Button type="primary" onClick={() => void take()}>Take it</Button>}{' '}
+          <Button onClick={() => setID(undefined)}>{r.better ? 'Leave it' : 'Fine'}</Button>
         </>
       )}
     </Part>

@@ -181,6 +181,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
                 </li>
               ))}
             </ul>
+            {outcome.otherwise.map((l) => <p key={l}>{l}</p>)}
             {outcome.lost.map((l) => <p key={l} className="when trouble"><Sign kind="trouble" size={14} /> {l}</p>)}
             {outcome.unpinned.map((l) => <p key={l} className="soft"><Sign kind="caution" size={14} /> {l}</p>)}
             {outcome.gained.map((l) => <p key={l} className="fine"><Sign kind="fine" size={14} /> {l}</p>)}
