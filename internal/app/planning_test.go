@@ -498,8 +498,9 @@ func TestTheCalendarIsFollowed(t *testing.T) {
 		return events
 	}
 	number := func(e *ics.VEvent) string { return e.GetProperty(ics.ComponentPropertySequence).Value }
+	bombs := p.day(p.bombs("Ada Quill", 12))
 	before := read()
-	p.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-08"})
+	p.must(200, "POST", "/plan/changes", object{"kind": "off", "day": bombs["day"]})
 	after := read()
 	moved, stayed := 0, 0
 	for id, e := range after {
@@ -520,6 +521,19 @@ func TestTheCalendarIsFollowed(t *testing.T) {
 	}
 	if moved == 0 || stayed == 0 {
 		t.Errorf("%d moved, %d stayed", moved, stayed)
+	}
+	// The one step that a person carries elsewhere is told as well, though nothing else moves for it.
+	step, _ := p.stepOf("Science night", "bark", "break")
+	before = after
+	p.must(200, "POST", "/plan/changes", object{"kind": "pin", "batch": step["batch"], "step": "break", "day": "2026-09-09", "start": 18*60 + 10, "hand": 0})
+	told := 0
+	for id, e := range read() {
+		if was := before[id]; was != nil && number(e) != number(was) {
+			told++
+		}
+	}
+	if told == 0 {
+		t.Error("a step is carried elsewhere, and no event has a higher number")
 	}
 	if other := p.must(200, "POST", "/calendar-link", nil)["path"].(string); other == path || anyone.send("GET", path, nil).status != 404 {
 		t.Error("the older link still leads somewhere")

@@ -361,7 +361,11 @@ func (a *applying) pin() (string, error) {
 			}
 		}
 	}
-	_, err = a.tx.Exec(a.ctx, `update batch_steps set day = $3::text::date, start = $4, hand = $5, pinned = true where batch_id = $1 and step = $2`, c.Batch, c.Step, c.Day, c.Start, c.Hand)
+	batch := &pgx.Batch{}
+	batch.Queue(`update batch_steps set day = $3::text::date, start = $4, hand = $5, pinned = true where batch_id = $1 and step = $2`, c.Batch, c.Step, c.Day, c.Start, c.Hand)
+	// Keeping the plan raises its revision by one; it does not see that this step was elsewhere.
+	batch.Queue(`update batches b set sequence = (select plan_revision + 1 from kitchens), day = (select min(s.day) from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) where id = $1`, c.Batch)
+	err = a.tx.SendBatch(a.ctx, batch).Close()
 	return fmt.Sprintf("%s of %s is pinned to %s, %s.", name, a.names[c.Batch].treat, a.cal.DayName(day), when(from)), err
 }
 
