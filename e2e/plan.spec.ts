@@ -267,7 +267,7 @@ test('the run sheet says what to melt and when to look, and comes as PDF', async
   const morning = page.getByRole('region', { name: '08:30 to 11:30' })
   await expect(morning.getByRole('list', { name: 'Set up' }).getByText(/Melt .* of \w+/).first()).toBeVisible()
   await expect(morning.getByText(/Look at/)).toBeVisible()
-  await expect(page.getByRole('list', { name: 'Handovers of the day' })).toContainText('Wren family')
+  await expect(page.getByRole('list', { name: 'Handovers of the day' })).toContainText('Wren family, delivered to Orchard barn, Hill Road, leave at 11:35')
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'PDF' }).click()])
   expect(download.suggestedFilename()).toBe('run-sheet-2026-09-05.pdf')
 })

@@ -202,6 +202,15 @@ func TestCoatingMustBeInTheLarder(t *testing.T) {
 	}
 }
 
+// By hand: 24 km there and back are 12 there, 18 minutes at 40 km/h; with 10 for the door 28, in steps of five 30.
+func TestLeaveByHand(t *testing.T) {
+	for km, want := range map[float64]int{0: 0, 24: 30, 3: 15, 80: 70} {
+		if got := Leave(km); got != want {
+			t.Errorf("%v km: %d minutes, want %d", km, got, want)
+		}
+	}
+}
+
 // What keeps shortest has the least choice: berries take Friday though they stand last.
 func TestFruitGoesLast(t *testing.T) {
 	r, err := Reckon(context.Background(), draft(Line{Treat: "bomb", Count: 40}, Line{Treat: "bark", Count: 20}, Line{Treat: "berry", Count: 48}), kitchen())

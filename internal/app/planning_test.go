@@ -568,7 +568,7 @@ func TestPrintedRunSheet(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, want := range []string{"Run sheet, Saturday 5 September", "08:30 to 11:30, 2 pairs of hands", "of Dark 60 %, for", "Wren family: delivered to Orchard barn", "Look at", "FREE FROM peanut", "counter until"} {
+	for _, want := range []string{"Run sheet, Saturday 5 September", "08:30 to 11:30, 2 pairs of hands", "of Dark 60 %, for", "Wren family: delivered to Orchard barn, Hill Road, leave at 11:35", "Look at", "FREE FROM peanut", "counter until"} {
 		if !strings.Contains(string(text), want) {
 			t.Errorf("no %q on the sheet:\n%s", want, text)
 		}

@@ -141,6 +141,7 @@ type Handover struct {
 	Way      order.Way `json:"way" enum:"pickup,delivery"`
 	Place    string    `json:"place,omitempty"`
 	At       int       `json:"at" doc:"Minute of the day"`
+	Leave    int       `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known; minute of the day"`
 }
 
 const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, ''), b.short is not null
@@ -215,12 +216,20 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 }
 
 func handovers(ctx context.Context, tx pgx.Tx, day string, zone *time.Location) ([]Handover, error) {
-	rows, err := tx.Query(ctx, `select id, customer, way, place, (extract(epoch from from_at at time zone $2 - $1::text::date) / 60)::int from orders
+	rows, err := tx.Query(ctx, `select id, customer, way, place, (extract(epoch from from_at at time zone $2 - $1::text::date) / 60)::int, distance from orders
 		where (from_at at time zone $2)::date = $1::text::date and state in ('promised', 'in the making', 'packed') order by from_at`, day, zone.String())
 	if err != nil {
 		return nil, err
 	}
-	return pgx.CollectRows(rows, pgx.RowToStructByPos[Handover])
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (Handover, error) {
+		var h Handover
+		var km float64
+		err := row.Scan(&h.Order, &h.Customer, &h.Way, &h.Place, &h.At, &km)
+		if takes := order.Leave(km); h.Way == order.Delivery && takes > 0 {
+			h.Leave = h.At - takes
+		}
+		return h, err
+	})
 }
 
 func results(ctx context.Context, tx pgx.Tx, which string, arg any) ([]Result, error) {

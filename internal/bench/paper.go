@@ -42,6 +42,9 @@ func print(r RunSheet) ([]byte, error) {
 		verb := "picked up"
 		if h.Way == order.Delivery {
 			verb = "delivered to " + h.Place
+			if h.Leave != 0 {
+				verb += ", leave at " + clock(h.Leave)
+			}
 		}
 		p.Part(clock(h.At), h.Customer+": "+verb)
 	}

@@ -134,8 +134,9 @@ type story struct {
 	customer, phone, mail, occasion string
 	way                             order.Way
 	place                           string
-	written, day                    int    // days from today
-	on                              string // the first such weekday from day on
+	km                              float64 // there and back
+	written, day                    int     // days from today
+	on                              string  // the first such weekday from day on
 	from, to                        string
 	lines                           map[string]int
 	free                            []string
@@ -153,7 +154,7 @@ func history() []story {
 		{customer: "Ferry office", mail: "office@ferry.example", occasion: "last day of Joss", way: order.Pickup, place: "at the door", written: -12, day: -2, from: "12:00", to: "13:00", lines: map[string]int{"Cardamom-malt bombs": 12, "Brown-butter walnut fudge": 30}, until: order.HandedOver, asked: "94.00"},
 		{customer: "Piotr Szalai", phone: "555 0123", occasion: "leaving lunch", way: order.Pickup, place: "at the door", written: -9, day: 0, from: "13:00", to: "14:00", lines: map[string]int{"Brown-butter walnut fudge": 20}, until: order.Packed, asked: "62.00"},
 		{customer: "Lakeside library", mail: "desk@library.example", occasion: "fiftieth birthday", way: order.Delivery, place: "Reading room, Mill Street", written: -8, day: 1, from: "09:30", to: "10:00", lines: map[string]int{"Milk malt bombs": 30}, notes: "Side entrance, ask for the desk.", until: order.Making, ticks: 2},
-		{customer: "Wren family", phone: "555 0138", occasion: "wedding brunch", way: order.Delivery, place: "Orchard barn, Hill Road", written: -6, day: 2, on: "Sat", from: "12:00", to: "12:30", lines: map[string]int{"Strawberries with white lines": 36, "Apricots in lake blue": 24}, free: []string{"peanut"}, until: order.Promised, deposit: "40.00"},
+		{customer: "Wren family", phone: "555 0138", occasion: "wedding brunch", way: order.Delivery, place: "Orchard barn, Hill Road", km: 14, written: -6, day: 2, on: "Sat", from: "12:00", to: "12:30", lines: map[string]int{"Strawberries with white lines": 36, "Apricots in lake blue": 24}, free: []string{"peanut"}, until: order.Promised, deposit: "40.00"},
 		{customer: "Anouk Lindqvist", phone: "555 0142", occasion: "a birthday, in a hurry", way: order.Pickup, place: "at the door", written: 0, day: 2, from: "19:00", to: "20:00", lines: map[string]int{"Strawberries with white lines": 12}, notes: "Rush: rang this morning.", until: order.Promised},
 		{customer: "Science night", mail: "nights@school.example", occasion: "school science night", way: order.Delivery, place: "School hall", written: -3, day: 7, on: "Fri", from: "16:30", to: "17:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 20, "Apricots in lake blue": 36, "Sesame pretzel rods": 24}, until: order.Promised, deposit: "60.00"},
 		{customer: "Ilse Vantongeren", phone: "555 0155", mail: "ilse@choir.example", occasion: "choir reunion", way: order.Pickup, place: "at the door", written: -2, day: 8, on: "Sat", from: "14:00", to: "15:00", lines: map[string]int{"Cardamom-malt bombs": 40, "Strawberries with white lines": 48, "Hazelnut and sour-cherry bark": 20}, free: []string{"peanut"}, notes: "A note in each box.", until: order.Enquiry},
@@ -176,7 +177,7 @@ func (k *kitchen) events(s story) []event {
 	for s.on != "" && k.at(s.day, "12:00").Format("Mon") != s.on {
 		s.day++
 	}
-	d := order.Draft{Customer: s.customer, Phone: s.phone, Mail: s.mail, Occasion: s.occasion, Way: s.way, Place: s.place,
+	d := order.Draft{Customer: s.customer, Phone: s.phone, Mail: s.mail, Occasion: s.occasion, Way: s.way, Place: s.place, Distance: s.km,
 		From: k.at(s.day, s.from), To: k.at(s.day, s.to), FreeFrom: s.free, Notes: s.notes, Lines: []order.Line{}}
 	if s.asked != "" {
 		d.Pricing = &order.Pricing{By: price.ByPrice, Value: s.asked}

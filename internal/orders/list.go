@@ -38,6 +38,7 @@ type Row struct {
 	Place    string       `json:"place,omitempty"`
 	From     time.Time    `json:"from"`
 	To       time.Time    `json:"to"`
+	Leave    *time.Time   `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known"`
 	FreeFrom []string     `json:"freeFrom"`
 	Notes    string       `json:"notes,omitempty"`
 	Phone    string       `json:"phone,omitempty"`
@@ -115,10 +116,10 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 		if err != nil {
 			return err
 		}
-		open := order.Scope{Lines: []order.Line{}} // what the orders that have no days yet ask for
 		var drafts []*order.Draft                  // of each row; nil where it is not reckoned
 		var standings []order.Standing
 		horizon := o.Clock().AddDate(0, 0, foresight)
+		open := order.Scope{Until: horizon, Lines: []order.Line{}} // what the orders that have no days yet ask for; the same days on every page, so that the same is said
 		l.Orders, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Row, error) {
 			var r Row
 			var p priced
@@ -128,6 +129,10 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 				return r, err
 			}
 			d.From, d.To, d.FreeFrom = r.From, r.To, r.FreeFrom
+			if takes := order.Leave(d.Distance); r.Way == order.Delivery && takes > 0 {
+				leave := r.From.Add(-time.Duration(takes) * time.Minute)
+				r.Leave = &leave
+			}
 			standing := p.settle(d)
 			if standing.Agreed != nil {
 				m := price.In(currency, *standing.Agreed)
@@ -141,9 +146,7 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 			for _, line := range r.Lines {
 				d.Lines = append(d.Lines, order.Line{Treat: line.Treat, Count: line.Count, Coating: line.Coating})
 			}
-			if open.Lines = append(open.Lines, d.Lines...); d.From.After(open.Until) {
-				open.Until = d.From
-			}
+			open.Lines = append(open.Lines, d.Lines...)
 			drafts = append(drafts, d)
 			return r, nil
 		})

@@ -1603,6 +1603,11 @@ export interface components {
              */
             at: number;
             customer: string;
+            /**
+             * Format: int64
+             * @description When to set out with a delivery of which the way is known; minute of the day
+             */
+            leave?: number;
             order: string;
             place?: string;
             /** @enum {string} */
@@ -3070,6 +3075,11 @@ export interface components {
             /** Format: date-time */
             from: string;
             id: string;
+            /**
+             * Format: date-time
+             * @description When to set out with a delivery of which the way is known
+             */
+            leave?: string;
             lines: components["schemas"]["OrdersLine"][];
             notes?: string;
             /** Format: int64 */

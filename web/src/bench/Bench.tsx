@@ -80,7 +80,7 @@ export default function Bench() {
       )}
       {(sheet.data?.handovers ?? []).length > 0 && (
         <ul className="of-the-day" aria-label="Handovers of the day">
-          {sheet.data!.handovers.map((h) => <li key={h.order}><b>{clock(h.at)}</b> {h.customer}, {h.way === 'delivery' ? `delivered to ${h.place}` : 'picked up'}</li>)}
+          {sheet.data!.handovers.map((h) => <li key={h.order}><b>{clock(h.at)}</b> {h.customer}, {h.way === 'delivery' ? `delivered to ${h.place}` : 'picked up'}{h.leave && <>, <b>leave at {clock(h.leave)}</b></>}</li>)}
         </ul>
       )}
       {timers.list.length > 0 && (

@@ -54,7 +54,7 @@ export default function Handover() {
               </p>
               <div className="handover-who">
                 <h2><Link to={`/orders/${o.id}`}>{o.customer}</Link></h2>
-                <p>{o.way === 'delivery' ? 'Deliver to ' : 'Picked up '}{o.place}{o.phone && <> · <a href={`tel:${o.phone.replaceAll(' ', '')}`}>{o.phone}</a></>}</p>
+                <p>{o.way === 'delivery' ? 'Deliver to ' : 'Picked up '}{o.place}{o.leave && <b>, leave at {kitchen.local(o.leave).format('HH:mm')}</b>}{o.phone && <> · <a href={`tel:${o.phone.replaceAll(' ', '')}`}>{o.phone}</a></>}</p>
                 <Contents lines={o.lines} />
                 <ul className="handover-list">{o.lines.map((l, i) => <li key={i}>{l.count} {l.name}</li>)}</ul>
                 {o.freeFrom.length > 0 && <p className="trouble"><Sign kind="caution" size={14} /> free from {o.freeFrom.join(', ')}</p>}
