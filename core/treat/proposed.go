@@ -31,8 +31,14 @@ func Proposed(f *Formula) []Work {
 			}
 		}
 	}
+	if n := len(steps) - 1; n > 0 && steps[n].Latest == nil {
+		steps[n].Latest = new(mostOpen)
+	}
 	return steps
 }
+
+// mostOpen is how many minutes finished pieces may lie open before they are packed: they take up moisture, smells and dust (common practice: within the day).
+const mostOpen = 1440
 
 // mostInFreezer is how many minutes longer than it must what sets there may stay: a coat sweats when it comes out cold (common practice: minutes only).
 const mostInFreezer = 60

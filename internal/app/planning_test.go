@@ -226,10 +226,10 @@ func TestWhatLiesBeyondStays(t *testing.T) {
 	h := open(t)
 	p := h.maren(t)
 	p.move(200, find(t, p.must(200, "GET", "/orders", nil)["orders"], "customer", "Emeka Strand")["id"], "cancelled") // it would be made together with that
-	o := p.must(201, "POST", "/orders", with(p.draft("Pistachio milk bark", 12), object{"customer": "Wide Apart", "from": "2026-09-30T16:00:00Z", "to": "2026-09-30T17:00:00Z"}))
+	o := p.must(201, "POST", "/orders", with(p.draft("Bergamot truffles", 12), object{"customer": "Wide Apart", "from": "2026-09-30T16:00:00Z", "to": "2026-09-30T17:00:00Z"}))
 	p.move(200, o["id"], "promised")
 	batch := p.order(o["id"])["days"].([]any)[0].(object)["batch"]
-	for step, day := range map[string]string{"spread": "2026-09-08", "break": "2026-09-25"} {
+	for step, day := range map[string]string{"centre": "2026-09-08", "shape": "2026-09-25"} {
 		p.must(200, "POST", "/plan/changes", object{"kind": "pin", "batch": batch, "step": step, "day": day, "start": 18 * 60, "hand": 0})
 		p.must(200, "POST", "/plan/changes", object{"kind": "unpin", "batch": batch, "step": step})
 	}

@@ -116,7 +116,7 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 		if err != nil {
 			return err
 		}
-		var drafts []*order.Draft                  // of each row; nil where it is not reckoned
+		var drafts []*order.Draft // of each row; nil where it is not reckoned
 		var standings []order.Standing
 		horizon := o.Clock().AddDate(0, 0, foresight)
 		open := order.Scope{Until: horizon, Lines: []order.Line{}} // what the orders that have no days yet ask for; the same days on every page, so that the same is said
