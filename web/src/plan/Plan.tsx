@@ -167,7 +167,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
           <span className="pay"><b className="fine">{minutes(free)}</b><small>still free</small></span>
         </div>
         <p className="beside"><b>{minutes(view.setup)}</b> of it melting and washing down</p>
-        {at && <Chosen key={`${selected}-${at.d.day}-${at.s.start}-${at.s.hand}`} step={at.s} day={at.d.day} people={Math.max(...at.d.hours.map((h) => h.hands), 1)} pin={(to) => void drop(at.s, to)} go={(by) => { const n = all.findIndex((x) => x === at) + by; if (all[n]) setSelected(keyOf(all[n].s)) }} unpin={() => void apply({ kind: 'unpin', batch: at.s.batch, step: at.s.step })} />}
+        {at && <Chosen key={`${selected}-${at.d.day}-${at.s.start}-${at.s.hand}`} step={at.s} day={at.d.day} peopleOn={(day) => Math.max(...(view.days.find((d) => d.day === day)?.hours.map((h) => h.hands) ?? []), 1)} pin={(to) => void drop(at.s, to)} go={(by) => { const n = all.findIndex((x) => x === at) + by; if (all[n]) setSelected(keyOf(all[n].s)) }} unpin={() => void apply({ kind: 'unpin', batch: at.s.batch, step: at.s.step })} />}
         {!at && all.length > 0 && <Part name="Step"><button type="button" className="link" onClick={() => setSelected(keyOf((all.find((x) => !x.s.done) ?? all[0]!).s))}>Look at the steps one by one</button></Part>}
         {outcome && outcome.revision === view.revision && (
           <Part name="Moves">
@@ -220,10 +220,12 @@ function Takers({ takers }: { takers: Schemas['OrderTaker'][] }) {
 }
 
 /** The step that is looked at, and where it is pinned: by day and time, for whoever does not drag. */
-function Chosen({ step, day, people, pin, unpin, go }: { step: Step; day: string; people: number; pin: (to: At) => void; unpin: () => void; go: (by: 1 | -1) => void }) {
+function Chosen({ step, day, peopleOn, pin, unpin, go }: { step: Step; day: string; peopleOn: (day: string) => number; pin: (to: At) => void; unpin: () => void; go: (by: 1 | -1) => void }) {
   const [on, setOn] = useState(day)
   const [time, setTime] = useState(clock(step.start))
-  const [hand, setHand] = useState(step.hand)
+  const [person, setPerson] = useState(step.hand)
+  const people = peopleOn(on)
+  const hand = Math.min(person, people - 1) // on another day there may be fewer
   const [h = 0, m = 0] = time.split(':').map(Number)
   return (
     <Part name="Step">
@@ -234,7 +236,7 @@ function Chosen({ step, day, people, pin, unpin, go }: { step: Step; day: string
       </div>
       <p>{step.count} {step.treat} for <Takers takers={step.for} /></p>
       {step.freeFrom.length > 0 && <p className="trouble"><Sign kind="caution" size={14} /> free from {step.freeFrom.join(', ')}: clean tools first</p>}
-      <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`}>{dayName(day)}{people > 1 && `, person ${step.hand + 1}`}</Line>
+      <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`}>{dayName(day)}{peopleOn(day) > 1 && `, person ${step.hand + 1}`}</Line>
       {step.wash > 0 && <Line figure={minutes(step.wash)}>wash down before</Line>}
       {step.melt > 0 && <Line figure={minutes(step.melt)}>melt {step.pot} before</Line>}
       {step.wait > 0 && <Line figure={minutes(step.wait)}>waits {step.place === 'counter' ? 'on the counter' : step.place ? `in the ${step.place}` : ''}</Line>}
@@ -242,7 +244,7 @@ function Chosen({ step, day, people, pin, unpin, go }: { step: Step; day: string
         <div className="step-acts">
           <DayInput label="Day of the step" value={on} onChange={setOn} />
           <input className="blank" type="time" aria-label="Time of the step" value={time} onChange={(e) => setTime(e.target.value)} />
-          {people > 1 && <label>person <input className="blank" type="number" aria-label="Person of the step" min={1} max={9} value={hand + 1} onChange={(e) => setHand(Math.max(Number(e.target.value) - 1, 0))} /></label>}
+          {people > 1 && <label>person <input className="blank" type="number" aria-label="Person of the step" min={1} max={9} value={hand + 1} onChange={(e) => setPerson(Math.max(Number(e.target.value) - 1, 0))} /></label>}
           <Button size="small" disabled={!on || !time} onClick={() => pin({ day: on, start: h * 60 + m, hand })}>{step.pinned && on === day && h * 60 + m === step.start ? 'Pinned' : 'Pin it'}</Button>
           {step.pinned && <Button size="small" onClick={unpin}>Unpin it</Button>}
         </div>
