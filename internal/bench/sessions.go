@@ -42,7 +42,7 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 		of := at(s.Start)
 		of.Ends = max(of.Ends, s.Start+s.Hands)
 		of.To, of.People = max(of.To, s.Start+s.Hands), max(of.People, s.Hand+1)
-		if s.Wash > 0 {
+		if s.Wash > 0 && s.DoneAt == nil {
 			of.Setups = append(of.Setups, Setup{At: s.Start - s.Melt - s.Wash, Minutes: s.Wash, Hand: s.Hand, Wash: true, For: []string{s.Treat}})
 		}
 		if s.Wait > 0 {
@@ -61,7 +61,8 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 		m.steps = append(m.steps, s)
 	}
 	for _, m := range all {
-		if m.steps[0].Melt > 0 { // what is warm still from before has no melt on this sheet
+		// What is warm still from before has no melt on this sheet, and what is done needs none.
+		if m.steps[0].Melt > 0 && slices.ContainsFunc(m.steps, func(s *Step) bool { return s.DoneAt == nil }) {
 			of := at(m.steps[0].Start)
 			of.Setups = append(of.Setups, m.setup(room))
 		}

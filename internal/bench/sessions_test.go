@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 
@@ -33,6 +34,15 @@ func TestAnEveningByHand(t *testing.T) {
 	list := sessions([]plan.Session{{From: 1080, To: 1290, Hands: 1}}, steps, 21)
 	if len(list) != 1 {
 		t.Fatalf("%+v", list)
+	}
+	// What is done needs no set-up any more.
+	done := time.Date(2026, 9, 5, 17, 0, 0, 0, time.UTC)
+	ticked := slices.Clone(steps)
+	for i := range ticked {
+		ticked[i].DoneAt = &done
+	}
+	if after := sessions([]plan.Session{{From: 1080, To: 1290, Hands: 1}}, ticked, 21); len(after[0].Setups) != 0 {
+		t.Errorf("%+v", after[0].Setups)
 	}
 	s := list[0]
 	if s.From != 1080 || s.To != 1290 || s.People != 1 || s.Ends != 1170 {
