@@ -177,7 +177,7 @@ test('a day is marked off in the plan: what moves is told, and what has no room'
   await expect(page.getByRole('article', { name: 'Friday 4 September' }).getByText('off', { exact: true })).toBeVisible()
   await page.getByRole('button', { name: 'Day off on Saturday 5 September' }).click()
   const beside = page.getByRole('complementary')
-  await expect(beside.getByText(/Wren family.*: .* Strawberries/)).toBeVisible()
+  await expect(beside.getByText(/Wren family.*: .* Strawberries/).first()).toBeVisible()
   await expect(beside.getByRole('link', { name: 'what would help' }).first()).toBeVisible()
   await expect(page.locator('.step-chip.short').first()).toBeVisible()
   await expect(page.locator('.shelf .tin-over')).not.toHaveCount(0)
