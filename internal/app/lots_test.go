@@ -394,6 +394,11 @@ func TestALotFallsApart(t *testing.T) {
 	if need := p.must(200, "POST", "/reckonings", object{"order": bo, "draft": p.order(bo)["draft"]}); need["when"].(object)["fits"] != true {
 		t.Errorf("%v", need["when"])
 	}
+	// What has begun in one go cannot be taken apart by an undo: the tick would be lost.
+	lot := p.day(ada)["batch"]
+	p.tick(lot, "wash", true)
+	p.problem(409, "", "has begun", p.send("POST", fmt.Sprint("/plan/changes/", taken["change"], "/undo"), nil))
+	p.tick(lot, "wash", false)
 	p.must(200, "POST", fmt.Sprint("/plan/changes/", taken["change"], "/undo"), nil)
 	if again := p.steps(p.day(ada)["batch"]); p.day(ada)["all"] != 24.0 || fmt.Sprint(again) != fmt.Sprint(apart) {
 		t.Errorf("undone: %v, before %v", again, apart)

@@ -225,7 +225,7 @@ func handovers(ctx context.Context, tx pgx.Tx, day string, zone *time.Location) 
 		var h Handover
 		var km float64
 		err := row.Scan(&h.Order, &h.Customer, &h.Way, &h.Place, &h.At, &km)
-		if takes := order.Leave(km); h.Way == order.Delivery && takes > 0 {
+		if takes := order.Leave(km); h.Way == order.Delivery && takes > 0 && takes < h.At {
 			h.Leave = h.At - takes
 		}
 		return h, err
@@ -281,14 +281,15 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 }) (*struct{ Body Step }, error) {
 	var ticked Step
 	err := b.In(ctx, func(tx pgx.Tx) error {
-		rows, err := tx.Query(ctx, `select o.id, o.state from batch_steps t join batch_shares h on h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
+		rows, err := tx.Query(ctx, `select o.id, o.customer, o.state from batch_steps t join batch_shares h on h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
 			where t.batch_id = $1 and t.step = $2 order by o.state = 'cancelled', o.from_at for update of o, t`, in.ID.ID, in.Step)
 		if err != nil {
 			return err
 		}
 		type taker struct {
-			ID    uuid.UUID
-			State order.State
+			ID       uuid.UUID
+			Customer string
+			State    order.State
 		}
 		takers, err := pgx.CollectRows(rows, pgx.RowToStructByPos[taker])
 		if err != nil {
@@ -299,7 +300,7 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 		}
 		for i, o := range takers {
 			if o.State != order.Promised && o.State != order.Making && !(o.State == order.Cancelled && i > 0) {
-				return web.Refuse(http.StatusConflict, "This order is "+string(o.State)+": its steps cannot be ticked any more. Move it back first.")
+				return web.Refuse(http.StatusConflict, "The order of "+o.Customer+" is "+string(o.State)+": its steps cannot be ticked any more. Move it back first.")
 			}
 		}
 		// Ticking twice keeps the first time.

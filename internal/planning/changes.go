@@ -605,6 +605,11 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 		batch.Queue(`update kitchens set room_revision = room_revision + 1`)
 	}
 	if was.Stood != nil {
+		if begun, err := was.Stood.begun(ctx, tx); err != nil {
+			return err
+		} else if begun {
+			return web.Refuse(http.StatusConflict, "Work on what is made otherwise since this change has begun, so it can no longer be undone: take the ticks back on the Bench first.")
+		}
 		was.Stood.restore(batch)
 	}
 	batch.Queue(`with was as (select * from jsonb_to_recordset($1::jsonb) as w(batch uuid, step text, day date, start int, hand int, changeover int, washdown int, pinned boolean)),

@@ -96,15 +96,11 @@ func (r *regrouped) says() string {
 	if len(r.Groups) == 1 {
 		return fmt.Sprintf("%s for %s are made in one go now.", treat, r.batches[0].shares.Whom())
 	}
-	return fmt.Sprintf("%s for %s are made for each of them alone now: in one go they have no room.", treat, slices.Concat(sharesOf(r.batches)...).Whom())
-}
-
-func sharesOf(batches []promised) []order.Shares {
-	list := make([]order.Shares, len(batches))
-	for i, b := range batches {
-		list[i] = b.shares
+	var all order.Shares
+	for _, b := range r.batches {
+		all = append(all, b.shares...)
 	}
-	return list
+	return fmt.Sprintf("%s for %s are made for each of them alone now: in one go they have no room.", treat, all.Whom())
 }
 
 // reckoned is what is made in each group of the regroupings, of those that can be.
@@ -312,6 +308,12 @@ func (s *settled) standing(ctx context.Context, tx pgx.Tx) (*stood, error) {
 	return was, tx.QueryRow(ctx, `select jsonb_build_object(
 		'batches', (select jsonb_agg(x) from batches x where id = any($1::uuid[])), 'batch_shares', (select jsonb_agg(x) from batch_shares x where batch_id = any($1::uuid[])),
 		'batch_needs', (select jsonb_agg(x) from batch_needs x where batch_id = any($1::uuid[])), 'batch_steps', (select jsonb_agg(x) from batch_steps x where batch_id = any($1::uuid[])))`, of).Scan(&was.Rows)
+}
+
+// begun tells whether something has been done since of what is made otherwise: put back as it stood, that would be lost.
+func (was *stood) begun(ctx context.Context, tx pgx.Tx) (yes bool, err error) {
+	err = tx.QueryRow(ctx, `select exists (select from batch_steps where batch_id = any($1::uuid[]) and done_at is not null)`, was.Gone).Scan(&yes)
+	return yes, err
 }
 
 // restore them.
