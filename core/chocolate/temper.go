@@ -50,18 +50,9 @@ func (m Method) Fits(k Kind) bool {
 	return false
 }
 
-// Ceiling is the highest temperature of a gentle melt, C (handbook 3.2, common practice: dark 91 F, milk about 84 F). That of
-// white is the top of its working band, the lowest of the three.
-func Ceiling(c Colour) float64 {
-	switch c {
-	case Dark:
-		return measure.Celsius(91)
-	case Milk:
-		return measure.Celsius(84)
-	default:
-		return BandsOf(White).Work.To
-	}
-}
+// Ceiling is the highest temperature of a gentle melt in C: the top of the working band and 0.8 more, 32.8, 30.8 and 29.8 for dark, milk and white (memory; for
+// dark common practice says 91 F).
+func Ceiling(b Bands) float64 { return b.Work.To + 0.8 }
 
 // Working band of a chocolate in the bowl, C: that of its tempering; coating, and chocolate that is not tempered, flows well
 // from about 100 to 110 F (common practice; handbook 2.4 dips at 45 C under rolled sugar).
@@ -83,9 +74,6 @@ type Bursts struct {
 	Short   int `json:"short" doc:"Then of 5 to 10 s"`
 }
 
-// MostInMicrowave is the largest bowl that melts evenly there, g (common practice); more goes over a water bath.
-const MostInMicrowave = 1000
-
 // BurstsFor a bowl of so many grams: 1 to 2 minutes in all for 8 oz (handbook 3.1, common practice), so 90 s for 227 g, and in
 // proportion to the mass, since the same oven gives the same heat. Two thirds of the time in bursts of 30 s, then of 15 s, the
 // last 16 s or so in short ones.
@@ -97,20 +85,31 @@ func BurstsFor(grams float64) Bursts {
 	return Bursts{long, fifteen, max(int(math.Ceil((rest-float64(fifteen)*15)/8)), 1)}
 }
 
+// gentleBursts never run for 30 s: chocolate that is to keep its crystals must not be hot anywhere. It is brought to the ceiling only, which takes less heat than
+// the melting band, in the proportion of the heat balance.
+func gentleBursts(grams float64, b Bands, room float64) Bursts {
+	heat := func(to float64) float64 { return heatSolid*math.Max(to-room, 0) + latentHeat }
+	seconds := 90 * grams / 226.796185 * heat(Ceiling(b)) / heat(b.Melt.Mid())
+	fifteen := max(int((seconds-16)/15), 0)
+	return Bursts{0, fifteen, max(int(math.Ceil((seconds-float64(fifteen)*15)/8)), 1)}
+}
+
 // Tempering is how one pot of a chocolate is brought to working condition.
 type Tempering struct {
 	Method  Method   `json:"method" enum:"none,gentle,seed,three-point"`
 	Bands   Bands    `json:"bands" doc:"Temperatures in C"`
+	Source  Source   `json:"source" enum:"microwave,bath"`
+	Floor   float64  `json:"floor,omitempty" doc:"C; of a gentle melt, below which it is warmed while one works"`
 	Ceiling float64  `json:"ceiling,omitempty" doc:"C; of a gentle melt"`
 	Share   float64  `json:"share,omitempty" doc:"Of all the chocolate, held back as seed"`
 	Seed    float64  `json:"seed,omitempty" doc:"g held back"`
-	Bursts  *Bursts  `json:"bursts,omitempty" doc:"In a microwave; not given for a bowl that needs a water bath"`
+	Bursts  *Bursts  `json:"bursts,omitempty" doc:"In a microwave; not given for a bowl over a bath"`
 	Steps   []string `json:"steps" doc:"What to do, in order"`
 }
 
-// Temper works out a pot of total grams in a room (C) where the seed lies. bands are those of the chocolate.
-func Temper(m Method, kind Kind, colour Colour, bands Bands, total, room float64) Tempering {
-	t := Tempering{Method: m, Bands: bands}
+// Temper works out a pot of total grams from a source in a room (C) where the seed lies. bands are those of the chocolate.
+func Temper(m Method, kind Kind, bands Bands, source Source, total, room float64) Tempering {
+	t := Tempering{Method: m, Bands: bands, Source: source}
 	melted := total
 	if m == Seed {
 		t.Share = SeedShare(bands.Melt.Mid(), bands.Work.Mid(), room)
@@ -118,8 +117,11 @@ func Temper(m Method, kind Kind, colour Colour, bands Bands, total, room float64
 		melted -= t.Seed
 	}
 	melt := "Melt " + mass(melted) + " over barely simmering water, about 2.5 cm (1 in) of it, the bowl not touching; keep steam and drops away"
-	if melted <= MostInMicrowave {
+	if source != Bath {
 		b := BurstsFor(melted)
+		if m == Gentle {
+			b = gentleBursts(melted, bands, room)
+		}
 		t.Bursts = &b
 		melt = fmt.Sprintf("Melt %s in bursts, stirring after each: %s, and stop before the last lumps melt", mass(melted), b)
 	}
@@ -131,9 +133,10 @@ func Temper(m Method, kind Kind, colour Colour, bands Bands, total, room float64
 			"Test a smear on paper: it sets glossy within 5 minutes. Lift out seed that is left.",
 		}
 	case Gentle:
-		t.Ceiling = Ceiling(colour)
+		t.Floor, t.Ceiling = bands.Work.From, Ceiling(bands)
 		t.Steps = []string{
 			melt + fmt.Sprintf(", never above %s.", Degree(t.Ceiling)),
+			fmt.Sprintf("Work with it at %s; below %s warm it by a second or two at the lowest power, stirring and measuring.", Degrees(bands.Work), Degree(t.Floor)),
 			"Once over the ceiling, start over and seed it.",
 		}
 	case ThreePoint:

@@ -602,7 +602,7 @@ func (c *computing) pot(p *batchPot) {
 	pot := Pot{
 		Roles: p.roles, Ingredient: p.ingredient, Name: known.name, Chocolate: of, Melt: melt,
 		Melted: show(melt.Melted), Used: show(melt.Used), Reclaimed: show(melt.Reclaimed), Drained: show(p.drained), Pool: show(p.pool),
-		Method: p.method, Tempering: chocolate.Temper(p.method, of.Kind, of.Colour, of.Temperatures(), melt.Melted, c.k.Room),
+		Method: p.method, Tempering: chocolate.Temper(p.method, of.Kind, of.Temperatures(), chocolate.Microwave, melt.Melted, c.k.Room),
 	}
 	if pot.Tempering.Seed > 0 {
 		seed := show(pot.Tempering.Seed)

@@ -27,7 +27,7 @@ func MeltFor(shares []Share, room float64) (melted measure.Shown, advice string)
 	}
 	total := math.Max(used+pool, chocolate.LeastMelt)
 	of := shares[0].Pot
-	t := chocolate.Temper(of.Method, of.Chocolate.Kind, of.Chocolate.Colour, of.Tempering.Bands, total, room)
+	t := chocolate.Temper(of.Method, of.Chocolate.Kind, of.Tempering.Bands, chocolate.Microwave, total, room)
 	return measure.Show(measure.Grams(total), measure.Substance{}), strings.Join(t.Steps, " ")
 }
 

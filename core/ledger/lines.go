@@ -1,0 +1,64 @@
+package ledger
+
+// Kind of a line of the account.
+type Kind string
+
+const (
+	Melted    Kind = "melted"    // fresh or reclaimed, at first
+	ToppedUp  Kind = "topped up" // melted more
+	Stirred   Kind = "stirred"   // colour that makes the next shade
+	Filled    Kind = "filled"    // into moulds, over all of them
+	Applied   Kind = "applied"   // stays on the pieces
+	Tools     Kind = "tools"     // stays on tools
+	Drained   Kind = "drained"   // runs back out of moulds
+	Trimmings Kind = "trimmings" // come off the pieces and go back
+	Left      Kind = "left"      // at the end
+)
+
+// Line of the account: what happens to a bowl, in time.
+type Line struct {
+	Draw  int     // at which, from 0
+	Kind  Kind    // what it is
+	Grams float64 // how much
+	Holds float64 // is in the bowl after it
+}
+
+// Lines of the account, in time. What is poured and what runs back of it are told over all moulds of a draw: the bowl never holds less than one mould's part of it.
+func (b *Bowl) Lines() []Line {
+	if len(b.Draws) == 0 {
+		return nil
+	}
+	var list []Line
+	holds := 0.0
+	add := func(draw int, kind Kind, grams, change float64) {
+		holds += change
+		list = append(list, Line{draw, kind, grams, holds})
+	}
+	add(0, Melted, b.Melt, b.Melt)
+	colour := b.Draws[0].Colour
+	for i := range b.Draws {
+		d := &b.Draws[i]
+		if d.Colour > colour {
+			more := holds / b.Pot.melts(colour) * (d.Colour - colour)
+			colour = d.Colour
+			add(i, Stirred, more, more)
+		}
+		if b.TopUps[i] > 0 {
+			add(i, ToppedUp, b.TopUps[i], b.TopUps[i])
+		}
+		if back := d.Drains(); back > 0 {
+			add(i, Filled, d.Applied+back, -d.Applied-back)
+			add(i, Drained, back, back)
+		} else if d.Applied > 0 {
+			add(i, Applied, d.Applied, -d.Applied)
+		}
+		if d.Applied > 0 {
+			add(i, Tools, d.Applied*OnTools, -d.Applied*OnTools)
+		}
+		if d.Trimmed > 0 {
+			add(i, Trimmings, d.Trimmed, d.Trimmed)
+		}
+	}
+	add(len(b.Draws)-1, Left, holds, -holds)
+	return list
+}
