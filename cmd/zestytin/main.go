@@ -52,7 +52,7 @@ func main() {
 	case "serve", "demo":
 		err = serve(ctx, command, args)
 	case "migrate":
-		err = db.Migrate(ctx, ownerURL())
+		err = migrate(ctx, ownerURL(), clock.Clock(clock.System))
 	case "backup", "restore":
 		err = dump(ctx, command, args)
 	case "plan":
@@ -108,7 +108,7 @@ func serve(ctx context.Context, command string, args []string) error {
 	if command == "demo" {
 		options.Demo = &account.SignIn{Mail: demo.SignIn.Mail, Password: demo.SignIn.Password}
 		if url == "" {
-			server, err := privateServer(ctx, *dir, *fast)
+			server, err := privateServer(ctx, *dir, *fast, tick)
 			if err != nil {
 				return err
 			}
@@ -118,7 +118,7 @@ func serve(ctx context.Context, command string, args []string) error {
 				}
 			}()
 			url = server.Login("zestytin")
-		} else if err := db.Migrate(ctx, ownerURL()); err != nil {
+		} else if err := migrate(ctx, ownerURL(), tick); err != nil {
 			return err
 		}
 	}
@@ -139,14 +139,27 @@ func serve(ctx context.Context, command string, args []string) error {
 	return listen(ctx, app.New(options), *addr, *metrics, command == "demo")
 }
 
-func privateServer(ctx context.Context, dir string, fast bool) (*pglocal.Server, error) {
+// migrate the schema, and reckon again what a migration asks for.
+func migrate(ctx context.Context, url string, tick clock.Clock) error {
+	if err := db.Migrate(ctx, url); err != nil {
+		return err
+	}
+	pool, err := db.Open(ctx, url)
+	if err != nil {
+		return err
+	}
+	defer pool.Close()
+	return app.New(app.Options{Pool: pool, Clock: tick}).Renew(ctx)
+}
+
+func privateServer(ctx context.Context, dir string, fast bool, tick clock.Clock) (*pglocal.Server, error) {
 	server, err := pglocal.Start(ctx, dir, pglocal.Options{Fast: fast})
 	if err != nil {
 		return nil, err
 	}
 	fmt.Printf("The private database is in %s.\n", server.Dir)
 	if err = server.Ensure(ctx, "zestytin"); err == nil {
-		err = db.Migrate(ctx, server.Owner("zestytin"))
+		err = migrate(ctx, server.Owner("zestytin"), tick)
 	}
 	if err != nil {
 		return nil, errors.Join(err, server.Stop())

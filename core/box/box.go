@@ -6,9 +6,9 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/batch"
 	"zestytin/core/larder"
 	"zestytin/core/measure"
-	"zestytin/core/treat"
 )
 
 // Supply is a kind of packaging, and what no other promised order will take of it.
@@ -32,7 +32,7 @@ type Need struct {
 
 // Against sums the packaging of several batch cards and sets it against the stock. Supplies come in the order in which
 // the cards name them; one that is not known is left out (Formula.Check has refused it).
-func Against(cards []*treat.Card, supplies map[string]Supply) []Need {
+func Against(cards []*batch.Card, supplies map[string]Supply) []Need {
 	needs, at := []Need{}, map[string]int{}
 	show := func(x float64, u measure.Unit) measure.Shown {
 		return measure.Show(measure.Of(x, u), measure.Substance{})

@@ -6,20 +6,20 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/batch"
 	"zestytin/core/larder"
 	"zestytin/core/measure"
-	"zestytin/core/treat"
 )
 
 // By hand: two batches take 4 and 2 of 5 boxes, so 1 is missing; 40 and 20 ribbons of 30 cm are 18 m of 20 m. A box costs
 // 0.74: 6 x 0.74 = 4.44; ribbon costs 7.50 for 45 m: 18 m are 3.00.
 func TestAgainstByHand(t *testing.T) {
-	card := func(boxes, ribbonMM float64) *treat.Card {
-		return &treat.Card{Packs: []treat.Packed{
+	card := func(boxes, ribbonMM float64) *batch.Card {
+		return &batch.Card{Packs: []batch.Packed{
 			{Supply: "box", Amount: measure.Of(boxes, measure.Each), Why: "Boxes."}, {Supply: "ribbon", Amount: measure.Of(ribbonMM, measure.Millimetre), Why: "Ribbon."}, {Supply: "gone", Amount: measure.Of(1, measure.Each)},
 		}}
 	}
-	needs := Against([]*treat.Card{card(4, 12000), card(2, 6000)}, map[string]Supply{
+	needs := Against([]*batch.Card{card(4, 12000), card(2, 6000)}, map[string]Supply{
 		"box":    {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: stock(5, decimal.RequireFromString("0.74"))},
 		"ribbon": {ID: "ribbon", Name: "Ribbon", Unit: measure.Millimetre, Stock: stock(20000, decimal.RequireFromString("7.50").Div(decimal.NewFromInt(45000)))},
 	})

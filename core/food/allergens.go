@@ -10,7 +10,7 @@ import (
 // Allergen that must be named on food, and by which law.
 type Allergen struct {
 	Name string `json:"name"`
-	US   bool   `json:"us" doc:"One of the nine of the US (FALCPA, FASTER Act)"`
+	US   bool   `json:"us" doc:"One of the nine of the US (FALCPA, FASTER Act), or sulphites (21 CFR 101.100(a)(4))"`
 	EU   bool   `json:"eu" doc:"One of the fourteen of the EU (Regulation 1169/2011, Annex II)"`
 }
 
@@ -20,7 +20,7 @@ func Allergens() []Allergen {
 	return []Allergen{
 		{"milk", true, true}, {"egg", true, true}, {"fish", true, true}, {"shellfish", true, true}, {"tree nut", true, true}, {"wheat", true, false},
 		{"peanut", true, true}, {"soy", true, true}, {"sesame", true, true},
-		{"gluten", false, true}, {"celery", false, true}, {"mustard", false, true}, {"sulphites", false, true}, {"lupin", false, true}, {"mollusc", false, true},
+		{"gluten", false, true}, {"celery", false, true}, {"mustard", false, true}, {"sulphites", true, true}, {"lupin", false, true}, {"mollusc", false, true},
 	}
 }
 
@@ -31,21 +31,6 @@ func AllergenNames() []string {
 		names = append(names, a.Name)
 	}
 	return names
-}
-
-// Declared is what a label names in the EU for the allergens of a food: wheat is declared as gluten there. Sorted.
-func Declared(allergens []string) []string {
-	eu := []string{}
-	for _, a := range allergens {
-		if a == "wheat" {
-			a = "gluten"
-		}
-		if !slices.Contains(eu, a) {
-			eu = append(eu, a)
-		}
-	}
-	slices.Sort(eu)
-	return eu
 }
 
 // Breaks tells whether a food with the allergen breaks the wish to be free from another: wheat holds gluten.

@@ -8,6 +8,8 @@ import (
 	"testing"
 	"time"
 
+	"zestytin/core/ledger"
+
 	"github.com/shopspring/decimal"
 )
 
@@ -52,14 +54,13 @@ func TestFirstExpiredFirst(t *testing.T) {
 	}
 }
 
-// By hand. In the house 1000 g, of which 400 are good until the 10th. On the 9th two batches use 300 and 200 with pools of 250 and 200 in the
-// pot: 500 + 250 = 750 are there. The 400 go first, then 100 of the 600 that keep: 500 are left. On the 11th 400 with a pool of 200: 600
-// wanted, 100 short. They are bought; 200 stay. On the 12th 350 and a pool of 50: 400 wanted, 200 short.
+// By hand. In the house 1000 g, of which 400 are good until the 10th, and 800 g that are left of bowls and do not count here. On the 9th two bowls take 300 and 200: 500 are
+// there. The 400 go first, then 100 of the 600 that keep: 500 are left. On the 11th 600 are wanted, 100 short. They are bought; nothing stays. On the 12th 200 are short.
 func TestShortagesByHand(t *testing.T) {
-	lots := []Lot{{ID: "a", Left: 600}, {ID: "b", Left: 400, BestBefore: "2026-09-10"}}
+	lots := []Lot{{ID: "a", Left: 600}, {ID: "b", Left: 400, BestBefore: "2026-09-10"}, {ID: "bowl", Left: 800, Rest: &ledger.Rest{}}}
 	wants := []Want{
-		{Day: "2026-09-12", Used: 350, Pool: 50, For: "Choir"}, {Day: "2026-09-09", Used: 300, Pool: 250, For: "Library"}, {Day: "2026-09-09", Used: 200, Pool: 200, For: "Wren"},
-		{Day: "2026-09-11", Used: 400, Pool: 200, For: "Regatta"},
+		{Day: "2026-09-12", Used: 200, For: "Choir"}, {Day: "2026-09-09", Used: 300, For: "Library"}, {Day: "2026-09-09", Used: 200, For: "Wren"},
+		{Day: "2026-09-11", Used: 600, For: "Regatta"},
 	}
 	got := fmt.Sprintf("%v", Shortages(lots, wants, nil, ""))
 	if want := "[{2026-09-11 100 [Regatta]} {2026-09-12 200 [Choir]}]"; got != want {
@@ -71,9 +72,9 @@ func TestShortagesByHand(t *testing.T) {
 	if lots[0].Left != 600 || wants[0].For != "Choir" {
 		t.Error("what was given was changed")
 	}
-	// Had the 400 expired before the 9th, 750 - 600 would be short then: 150. 250 stay; on the 11th 350 are short, on the 12th again 200.
+	// Had the 400 expired before the 9th, 500 of the 600 would be gone then and 100 stay; on the 11th 500 are short, on the 12th again 200.
 	lots[1].BestBefore = "2026-09-08"
-	if got := fmt.Sprintf("%v", Shortages(lots, wants, nil, "")); got != "[{2026-09-09 150 [Library Wren]} {2026-09-11 350 [Regatta]} {2026-09-12 200 [Choir]}]" {
+	if got := fmt.Sprintf("%v", Shortages(lots, wants, nil, "")); got != "[{2026-09-11 500 [Regatta]} {2026-09-12 200 [Choir]}]" {
 		t.Error(got)
 	}
 }
@@ -88,8 +89,8 @@ func TestListByHand(t *testing.T) {
 		"salt":  {ID: "salt", Latest: d("0.02")},
 	}
 	wants := []Want{
-		{"dark", "2026-09-07", 1000, 300, "Wren"}, {"berry", "2026-09-06", 400, 0, "Wren"}, {"berry", "2026-09-09", 900, 0, "Choir"},
-		{"salt", "2026-09-04", 10, 0, "Wren"}, {"dark", "2026-10-01", 5000, 0, "Later"}, {"gone", "2026-09-04", 1, 0, ""},
+		{"dark", "2026-09-07", 1300, "Wren"}, {"berry", "2026-09-06", 400, "Wren"}, {"berry", "2026-09-09", 900, "Choir"},
+		{"salt", "2026-09-04", 10, "Wren"}, {"dark", "2026-10-01", 5000, "Later"}, {"gone", "2026-09-04", 1, ""},
 	}
 	span := Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-09-12", Days: []time.Weekday{time.Tuesday, time.Saturday}}
 	got := ""
@@ -123,7 +124,7 @@ func TestListByHand(t *testing.T) {
 func TestFreshForSomeDays(t *testing.T) {
 	three := 3
 	things := map[string]Thing{"cream": {ID: "cream", Fresh: &three, Offers: []Offer{{"pint", "", 470, d("3")}}}}
-	wants := []Want{{"cream", "2026-09-10", 300, 0, ""}, {"cream", "2026-09-12", 300, 0, ""}, {"cream", "2026-09-14", 300, 0, ""}}
+	wants := []Want{{"cream", "2026-09-10", 300, ""}, {"cream", "2026-09-12", 300, ""}, {"cream", "2026-09-14", 300, ""}}
 	list := List(things, nil, wants, Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-09-20"})
 	if len(list) != 2 || list[0].Need != 600 || list[0].On != "2026-09-09" || list[0].NotBefore != "2026-09-07" || list[1].Need != 300 {
 		t.Errorf("%+v", list)
@@ -145,7 +146,7 @@ func TestAListIsEnough(t *testing.T) {
 		}
 		var wants []Want
 		for range rnd.IntN(12) {
-			wants = append(wants, Want{"x", Days("2026-09-04", rnd.IntN(14)), rnd.Float64() * 400, rnd.Float64() * 300, "o"})
+			wants = append(wants, Want{"x", Days("2026-09-04", rnd.IntN(14)), rnd.Float64() * 400, "o"})
 		}
 		for _, b := range List(things, lots, wants, Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-12-31"}) {
 			size := 0.0
@@ -277,4 +278,17 @@ func FuzzSlip(f *testing.F) {
 			t.Errorf("%q: %+v", text, s)
 		}
 	})
+}
+
+// Stock that is good today is not spent on a day on which it is not: of 500 g that expire on the 5th and 300 that keep, 200 for the 4th and 250 for the 9th leave 300 that expire, for
+// the 9th takes what keeps; 50 of that are left.
+func TestSetAsideByDay(t *testing.T) {
+	lots := []Lot{{ID: "keeps", Left: 300}, {ID: "soon", Left: 500, BestBefore: "2026-09-05"}, {ID: "gone", Left: 40, BestBefore: "2026-09-01"}}
+	left := SetAside(lots, []Want{{Day: "2026-09-09", Used: 250}, {Day: "2026-09-04", Used: 200}}, "2026-09-03")
+	if got := fmt.Sprintf("%v %v, %v %v", left[0].ID, left[0].Left, left[1].ID, left[1].Left); len(left) != 2 || got != "soon 300, keeps 50" {
+		t.Error(got)
+	}
+	if lots[0].Left != 300 {
+		t.Error("what was given was changed")
+	}
 }

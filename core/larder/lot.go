@@ -7,6 +7,8 @@ import (
 	"slices"
 
 	"github.com/shopspring/decimal"
+
+	"zestytin/core/ledger"
 )
 
 // Lot is some of one thing that came into the house at once.
@@ -19,6 +21,12 @@ type Lot struct {
 	BestBefore string          // day; empty: it keeps
 	OpenUntil  string          // day that it is good until since it was opened; empty: as long as unopened
 	Opened     bool
+	Rest       *ledger.Rest // what it is, where it came out of a bowl; nil for what was bought
+}
+
+// Plain are the lots that came out of no bowl: only these are the seed of a melt, and what goes into a mix.
+func Plain(lots []Lot) []Lot {
+	return slices.DeleteFunc(slices.Clone(lots), func(l Lot) bool { return l.Rest != nil })
 }
 
 // Until is the last day on which the lot is good; empty when it keeps. Opened lots spoil sooner.

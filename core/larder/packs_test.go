@@ -197,7 +197,7 @@ func BenchmarkList(b *testing.B) {
 	}
 	for i := range 200 {
 		for range 4 * 8 {
-			wants = append(wants, Want{fmt.Sprint(rnd.IntN(60)), Days("2026-09-03", i%30), rnd.Float64() * 600, rnd.Float64() * 300, fmt.Sprint(i)})
+			wants = append(wants, Want{fmt.Sprint(rnd.IntN(60)), Days("2026-09-03", i%30), rnd.Float64() * 600, fmt.Sprint(i)})
 		}
 	}
 	for b.Loop() {

@@ -12,8 +12,7 @@ import (
 type Want struct {
 	Item string
 	Day  string
-	Used float64 // used up
-	Pool float64 // must be in the house beside that, although it comes back: what is left in the pots
+	Used float64 // is taken; of chocolate, what is melted fresh for a bowl
 	For  string  // which order, for the reader
 }
 
@@ -24,9 +23,8 @@ type Shortage struct {
 	For    []string
 }
 
-// Shortages of one thing over days: before each day's work there must be in the house what the day uses up and the largest of its pools,
-// for what is left in a pot is there for the next. Each day takes what it uses first expired first; a lot that is past its day does not
-// count. What is short counts as bought from then on, for as many days as it is fresh (nil: it keeps). It is asked until a day; empty: for
+// Shortages of one thing over days: before each day's work there must be in the house what the day takes. It is taken first expired first; a lot that is past its day does not
+// count, nor what is left of bowls, which goes into bowls only and is reckoned there. What is short counts as bought from then on, for as many days as it is fresh (nil: it keeps). It is asked until a day; empty: for
 // all. Lots are not changed.
 func Shortages(lots []Lot, wants []Want, fresh *int, until string) []Shortage {
 	if until != "" {
@@ -40,16 +38,16 @@ func Shortages(lots []Lot, wants []Want, fresh *int, until string) []Shortage {
 	} else {
 		wants = slices.Clone(wants)
 	}
-	lots = slices.Clone(lots)
+	lots = Plain(lots)
 	Order(lots)
 	slices.SortStableFunc(wants, func(a, b Want) int { return cmp.Compare(a.Day, b.Day) })
 	var short []Shortage
 	for begin := 0; begin < len(wants); {
 		day := wants[begin].Day
-		used, pool, whose := 0.0, 0.0, []string{}
+		used, whose := 0.0, []string{}
 		for ; begin < len(wants) && wants[begin].Day == day; begin++ {
 			w := wants[begin]
-			used, pool = used+w.Used, max(pool, w.Pool)
+			used += w.Used
 			if w.For != "" && !slices.Contains(whose, w.For) {
 				whose = append(whose, w.For)
 			}
@@ -59,7 +57,7 @@ func Shortages(lots []Lot, wants []Want, fresh *int, until string) []Shortage {
 		for _, l := range lots {
 			here += l.Left
 		}
-		if missing := used + pool - here; missing > nothing {
+		if missing := used - here; missing > nothing {
 			short = append(short, Shortage{day, missing, whose})
 			bought := Lot{Left: missing, Bought: day}
 			if fresh != nil {
@@ -71,6 +69,25 @@ func Shortages(lots []Lot, wants []Want, fresh *int, until string) []Shortage {
 		Take(lots, used)
 	}
 	return short
+}
+
+// SetAside is what is left free of one thing's lots that are good today when what is wanted is taken out of them: each day takes what is still good then, first expired first.
+// Lots are not changed.
+func SetAside(lots []Lot, wants []Want, today string) []Lot {
+	lots, wants = slices.Clone(lots), slices.Clone(wants)
+	lots = slices.DeleteFunc(lots, func(l Lot) bool { return !l.GoodOn(today) })
+	Order(lots)
+	slices.SortStableFunc(wants, func(a, b Want) int { return cmp.Compare(a.Day, b.Day) })
+	for _, w := range wants {
+		rest := w.Used
+		for i := range lots {
+			if rest > nothing && lots[i].GoodOn(max(w.Day, today)) {
+				part := min(lots[i].Left, rest)
+				lots[i].Left, rest = lots[i].Left-part, rest-part
+			}
+		}
+	}
+	return slices.DeleteFunc(lots, func(l Lot) bool { return l.Left <= nothing })
 }
 
 // Days after a day, or before it when n is negative.

@@ -30,7 +30,7 @@ func near(t *testing.T, what string, got, want float64) {
 func TestFillAndDrainGoesRound(t *testing.T) {
 	d := Draw{Pot: dark, Applied: 20 * keeps, Fill: &Fill{Cavities: 20, Mould: 6, Pour: brim}, Least: 115}
 	b := Open([]Draw{d})
-	near(t, "melted", b.Melt, 841.2)
+	near(t, "melted", b.Melted, 841.2)
 	near(t, "used", b.Used, 525.5)
 	near(t, "back", b.Left, 315.7)
 	near(t, "drained in all", b.Drained, 20*brim-20*keeps)
@@ -44,11 +44,11 @@ func TestFillAndDrainGoesRound(t *testing.T) {
 	// Half filled and turned: 2 tbsp, 38.45 g, a cavity. Spooned and brushed with a pool of 200.
 	d.Fill = &Fill{Cavities: 20, Mould: 6, Pour: 2 * 14.78676 * 1.3}
 	half := Open([]Draw{d})
-	near(t, "half filled", half.Melt, 550.9)
+	near(t, "half filled", half.Melted, 550.9)
 	near(t, "back of it", half.Left, 25.4)
 	d.Fill, d.Pool = nil, 200
 	spoon := Open([]Draw{d})
-	near(t, "spooned", spoon.Melt, 725.5)
+	near(t, "spooned", spoon.Melted, 725.5)
 	near(t, "back of it", spoon.Left, 200)
 }
 
@@ -59,7 +59,7 @@ func TestTwoCoatsTrimmingsCap(t *testing.T) {
 		{Pot: dark, Applied: 144, Pool: 60, Least: 115}, {Pot: dark, Applied: 96, Pool: 60, Least: 115}, {Pot: dark, Trimmed: 18},
 		{Pot: dark, Applied: 90, Pool: 60, Least: 115, Tops: true},
 	})
-	near(t, "melted", b.Melt, 304.8)
+	near(t, "melted", b.Melted, 304.8)
 	near(t, "topped up", b.TopUps[3], 73.8)
 	near(t, "fresh", b.In(), 378.6)
 	near(t, "applied", b.Applied, 330)
@@ -88,8 +88,8 @@ func TestOneChocolateTwoPots(t *testing.T) {
 	hidden.Method, hidden.Work = chocolate.NoTemper, chocolate.Range{From: 40, To: 45}
 	truffles := Melt{Bowl: Open([]Draw{{Pot: hidden, Applied: 120, Pool: 150, Least: 115}}), Of: "truffles", Day: "2026-09-10"}
 	berries := Melt{Bowl: Open([]Draw{{Pot: dark, Applied: 240, Pool: 200, Least: 115, Seed: seed, Damp: true}}), Of: "berries", Day: "2026-09-10"}
-	near(t, "pot 1", truffles.Melt, 272.4)
-	near(t, "pot 2", berries.Melt, 444.8)
+	near(t, "pot 1", truffles.Melted, 272.4)
+	near(t, "pot 2", berries.Melted, 444.8)
 	near(t, "seed", berries.Seed, 133.1)
 	near(t, "melted part", berries.Takes(), 311.7)
 	evening := []Melt{truffles, berries}
@@ -116,8 +116,8 @@ func TestOneBatchOnTwoDays(t *testing.T) {
 		draws := []Draw{{Pot: pot, Applied: 12 * keeps, Pool: 200, Least: 115, Seed: share}}
 		days := []Melt{{Bowl: Open(draws), Of: "Thu", Day: "2026-09-10"}, {Bowl: Open(draws), Of: "Sat", Day: "2026-09-12"}}
 		Carry(days, nil)
-		near(t, "Thursday", days[0].Melt, 515.3)
-		near(t, "Saturday", days[1].Melt, 515.3)
+		near(t, "Thursday", days[0].Melted, 515.3)
+		near(t, "Saturday", days[1].Melted, 515.3)
 		near(t, "fresh on Saturday", days[1].Fresh(), c.fresh)
 		near(t, "fresh in all", days[0].Fresh()+days[1].Fresh(), c.total)
 		near(t, "used", days[0].Used+days[1].Used, 630.6) // 24 x 25.758 x 1.02 = 630.56
@@ -130,7 +130,7 @@ func TestWhatABowlHasTouched(t *testing.T) {
 	bark := Draw{Pot: white, Applied: 200, Least: 115}
 	centres := Draw{Pot: white, Applied: 108, Pool: 150, Least: 115, Touches: []string{"peanut"}}
 	both := Melt{Bowl: Open([]Draw{bark, centres}), Of: "both", Day: "2026-09-10"}
-	near(t, "one melt", both.Melt, 464.2)
+	near(t, "one melt", both.Melted, 464.2)
 	next := Melt{Bowl: Open([]Draw{bark}), Of: "bark", Day: "2026-09-11", FreeFrom: []string{"peanut"}}
 	other := Melt{Bowl: Open([]Draw{bark}), Of: "other", Day: "2026-09-12"}
 	days := []Melt{both, next, other}
@@ -155,7 +155,7 @@ func TestWhatABowlHasTouched(t *testing.T) {
 func TestSharedByTwoOrders(t *testing.T) {
 	b := Open([]Draw{{Pot: dark, Applied: 66 * 5.1, Pool: 150, Least: 115}})
 	near(t, "used", b.Used, 343.3)
-	near(t, "melted", b.Melt, 493.3)
+	near(t, "melted", b.Melted, 493.3)
 	near(t, "36 of 60", b.Used*36/60, 206.0)
 	near(t, "24 of 60", b.Used*24/60, 137.3)
 }
@@ -183,8 +183,8 @@ func TestWhatIsStirredIn(t *testing.T) {
 	pale := Draw{Pot: pot, Applied: 100, Pool: 198, Least: 115, Colour: 0.01}
 	deep := Draw{Pot: pot, Pool: 100, Colour: 0.02}
 	b := Open([]Draw{pale, deep})
-	if math.Abs(b.Melt-300) > 1e-9 {
-		t.Fatalf("melt %v", b.Melt)
+	if math.Abs(b.Melted-300) > 1e-9 {
+		t.Fatalf("melt %v", b.Melted)
 	}
 	want := []Part{{"white", 283.0189, 96.2264, 186.7925}, {"oil", 14.1509, 14.1509, 0}, {"blue", 2.8302 + 1.8679, 2.8302 + 1.8679, 0}}
 	for i, w := range want {

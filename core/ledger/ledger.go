@@ -5,6 +5,7 @@ package ledger
 import (
 	"math"
 	"slices"
+	"strconv"
 
 	"zestytin/core/chocolate"
 )
@@ -26,6 +27,25 @@ type Pot struct {
 	Source     chocolate.Source `json:"source"`
 }
 
+// Key names a pot, in a plan.
+func (p Pot) Key() string {
+	key := make([]byte, 0, 128)
+	key = append(key, p.Ingredient...)
+	key = append(append(key, ' '), p.Method...)
+	key = strconv.AppendFloat(append(key, ' '), p.Work.To, 'g', -1, 64)
+	key = append(append(key, ' '), p.Source...)
+	for _, s := range [...]Stir{p.Flavour, p.Thinner} {
+		if s.Of != "" {
+			key = append(append(key, ' '), s.Of...)
+			key = strconv.AppendFloat(append(key, ' '), s.Grams, 'g', -1, 64)
+		}
+	}
+	if p.Tint != "" {
+		key = append(append(key, ' '), p.Tint...)
+	}
+	return string(key)
+}
+
 // Draw is what one step takes from a bowl in one go, and what goes back then.
 type Draw struct {
 	Pot     Pot      `json:"pot"`
@@ -39,6 +59,7 @@ type Draw struct {
 	Colour  float64  `json:"colour,omitempty"`  // of the tint to each gram of the chocolate: it deepens, never fades
 	Touches []string `json:"touches,omitempty"` // allergens that the bowl has in it from then on
 	Damp    bool     `json:"damp,omitempty"`    // fresh fruit goes through it
+	Minutes int      `json:"minutes,omitempty"` // of hands that melting takes, where the seller knows better than the rule
 }
 
 // Fill is how moulds are filled that are poured off again: one after the other, so that what runs back from the first fills the next.
@@ -97,16 +118,17 @@ type Bowl struct {
 	Pot   Pot
 	Draws []Draw
 
-	Melt    float64   // is melted at first
+	Melted  float64   // at first
 	TopUps  []float64 // is melted more, right before each draw
+	Before  []float64 // is in the bowl before each draw, and before it is topped up
 	Applied float64   // on the pieces, before trimming
 	Tools   float64   // stays on tools
 	Trimmed float64   // comes off the pieces and goes back
 	Drained float64   // runs back out of moulds
 	Used    float64   // is on the pieces or lost on tools in the end: Applied + Tools - Trimmed
-	Left    float64   // is left in the bowl: Melt + TopUps + what colours it deeper - Used
+	Left    float64   // is left in the bowl: Melted + TopUps + what colours it deeper - Used
 	Pool    float64   // is the most that one of the draws must have left to work from
-	Seed    float64   // of Melt, held back
+	Seed    float64   // of Melted, held back
 	Touched []string  // allergens that are in it in the end, beside the chocolate's own
 	Damp    bool
 	Colour  float64 // of the tint to each gram of chocolate, in the end
@@ -127,7 +149,8 @@ func Open(draws []Draw) Bowl {
 	if len(draws) == 0 {
 		return Bowl{}
 	}
-	b := Bowl{Pot: draws[0].Pot, Draws: draws, TopUps: make([]float64, len(draws))}
+	room := make([]float64, 2*len(draws))
+	b := Bowl{Pot: draws[0].Pot, Draws: draws, TopUps: room[:len(draws):len(draws)], Before: room[len(draws):]}
 	topped := make([]bool, len(draws))
 	least, back, seed := 0.0, false, 0.0
 	for i := range draws {
@@ -143,8 +166,8 @@ func Open(draws []Draw) Bowl {
 		}
 	}
 	slices.Sort(b.Touched)
-	b.Melt = math.Max(b.needs(0, topped), least)
-	b.Seed = b.Melt * seed
+	b.Melted = math.Max(b.needs(0, topped), least)
+	b.Seed = b.Melted * seed
 	b.pour(topped)
 	return b
 }
@@ -163,13 +186,14 @@ func (b *Bowl) needs(i int, topped []bool) float64 {
 
 // pour follows the bowl through its draws.
 func (b *Bowl) pour(topped []bool) {
-	content, colour := b.Melt, b.Draws[0].Colour
+	content, colour := b.Melted, b.Draws[0].Colour
 	per := b.Pot.melts(colour)
 	pure := content / per // of the chocolate itself
 	in, tint, used := pure, pure*colour, 0.0
 	stirred := pure // chocolate that flavour and thinner were stirred into
 	for i := range b.Draws {
 		d := &b.Draws[i]
+		b.Before[i] = content
 		if d.Colour > colour { // more of it is stirred into what is there
 			more := pure * (d.Colour - colour)
 			colour, tint, content = d.Colour, tint+more, content+more
@@ -196,7 +220,7 @@ func (b *Bowl) pour(topped []bool) {
 
 // In is all that is melted for the bowl: at first and more.
 func (b *Bowl) In() float64 {
-	sum := b.Melt
+	sum := b.Melted
 	for _, x := range b.TopUps {
 		sum += x
 	}
@@ -208,5 +232,5 @@ func (b *Bowl) Takes() float64 {
 	if b.Pot.Method == chocolate.Gentle {
 		return 0
 	}
-	return b.Melt - b.Seed
+	return b.Melted - b.Seed
 }

@@ -34,7 +34,7 @@ func (b *Bowl) Lines() []Line {
 		holds += change
 		list = append(list, Line{draw, kind, grams, holds})
 	}
-	add(0, Melted, b.Melt, b.Melt)
+	add(0, Melted, b.Melted, b.Melted)
 	colour := b.Draws[0].Colour
 	for i := range b.Draws {
 		d := &b.Draws[i]

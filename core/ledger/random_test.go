@@ -79,7 +79,7 @@ func TestTheAccountIsClosed(t *testing.T) {
 		if put := b.In() + tint + b.Trimmed + b.Drained; put < b.Applied+b.Tools+standing-1e-6 {
 			t.Fatalf("%d: %v are put in, %v stay and %v must stand", n, put, b.Applied+b.Tools, standing)
 		}
-		holds, topped := b.Melt, 0.0
+		holds, topped := b.Melted, 0.0
 		for i := range draws {
 			d := &draws[i]
 			holds, topped = holds+b.TopUps[i], topped+b.TopUps[i]
@@ -131,8 +131,8 @@ func TestWhatIsLeftGoesRound(t *testing.T) {
 				poured += p.Grams
 				carried[p.Of] += p.Grams
 			}
-			if poured > m.Melt-m.Seed+1e-9 {
-				t.Fatalf("%v of what was left goes into a melted part of %v", poured, m.Melt-m.Seed)
+			if poured > m.Melted-m.Seed+1e-9 {
+				t.Fatalf("%v of what was left goes into a melted part of %v", poured, m.Melted-m.Seed)
 			}
 			if len(m.FreeFrom) > 0 && len(m.Touched) > 0 {
 				t.Fatalf("what must be free from %v has touched %v", m.FreeFrom, m.Touched)

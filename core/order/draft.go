@@ -9,10 +9,10 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/batch"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/price"
-	"zestytin/core/treat"
 )
 
 // Way that an order reaches its customer.
@@ -98,7 +98,7 @@ func (d *Draft) wish(currency string) (*price.Wish, error) {
 }
 
 // MostPieces in one line.
-const MostPieces = treat.MostPieces
+const MostPieces = batch.MostPieces
 
 // CheckLines finds the faults of the lines and the free-from wishes, against the treats of the kitchen.
 func (d *Draft) CheckLines(treats map[string]Treat) error {

@@ -7,16 +7,16 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/batch"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/price"
-	"zestytin/core/treat"
 )
 
 // Amount is a sum of money and how it came about.
 type Amount struct {
 	price.Money
-	Why treat.Why `json:"why"`
+	Why batch.Why `json:"why"`
 }
 
 // Sum is the money of an order. The lines from Ingredients to Card add up to Total; Base less Discount and with Rush and Rounded is Asked;

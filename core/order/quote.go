@@ -5,6 +5,7 @@ import (
 	"slices"
 	"time"
 
+	"zestytin/core/family"
 	"zestytin/core/food"
 	"zestytin/core/price"
 	"zestytin/core/treat"
@@ -37,7 +38,7 @@ type QuoteLine struct {
 	Name   string         `json:"name"`
 	Count  int            `json:"count"`
 	Sold   string         `json:"sold" doc:"pieces or bags"`
-	Family treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Family treat.Family   `json:"family"`
 	Look   food.Chocolate `json:"look"`
 }
 
@@ -62,10 +63,10 @@ func (r *Reckoning) Quote(d *Draft, kitchen string, k *Kitchen) Quote {
 			add(&q.Allergens, a)
 		}
 		add(&q.Keeping, fmt.Sprintf("%s: %s from making, cool and dry.", l.Name, keeps(c.Keeps)))
-		if c.Family == treat.Bomb {
+		if slices.Contains(c.Cautions, family.HotMilk) {
 			add(&q.Serving, "Bombs: pour milk of 82 to 88 °C (180 to 190 °F) over one in a mug, not boiling. An adult pours; no hot milk for small children.")
 		}
-		if c.Family == treat.Fruit {
+		if slices.Contains(c.Cautions, family.PicksOut) {
 			add(&q.Serving, "Dipped fruit: take picks and stems out before eating. At room temperature, not in the fridge, where it sweats.")
 		}
 		for _, n := range c.Needs {

@@ -3,17 +3,20 @@ package order
 import (
 	"context"
 	"fmt"
+	"math"
 	"slices"
 	"strings"
 	"time"
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/batch"
 	"zestytin/core/box"
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
+	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/price"
@@ -97,7 +100,7 @@ type Reckoning struct {
 	Packs    []box.Need `json:"packs"`
 	Hands    int        `json:"hands" doc:"Minutes of hands"`
 	Wait     int        `json:"wait" doc:"Minutes of waiting"`
-	HandsWhy treat.Why  `json:"handsWhy"`
+	HandsWhy batch.Why  `json:"handsWhy"`
 	Money    Sum        `json:"money"`
 	When     When       `json:"when"`
 	Care     []Caution  `json:"care"`
@@ -110,7 +113,8 @@ type LineCard struct {
 	Version int         `json:"version"`
 	Count   int         `json:"count"`
 	Coating bool        `json:"coating,omitempty" doc:"It is made in coating instead of couverture"`
-	Card    *treat.Card `json:"card"`
+	Start   int         `json:"start" doc:"How many are begun, in all its parts"`
+	Card    *batch.Card `json:"card"`
 	Cost    price.Money `json:"cost" doc:"Its share of the order's cost; the shares of all lines add up to it"`
 	Price   price.Money `json:"price" doc:"Its share of the price asked"`
 	Market  *Stand      `json:"market,omitempty" doc:"Where its price stands in the seller's own market"`
@@ -128,17 +132,6 @@ func (l LineCard) Part(b Batch) LineCard {
 	return l
 }
 
-// Pot is one chocolate over all lines.
-type Pot struct {
-	Ingredient string         `json:"ingredient"`
-	Name       string         `json:"name"`
-	Chocolate  food.Chocolate `json:"chocolate"`
-	Melted     measure.Shown  `json:"melted"`
-	Used       measure.Shown  `json:"used"`
-	Reclaimed  measure.Shown  `json:"reclaimed"`
-	Why        treat.Why      `json:"why"`
-}
-
 // Need is one ingredient over all lines.
 type Need struct {
 	Ingredient string        `json:"ingredient"`
@@ -146,7 +139,7 @@ type Need struct {
 	Used       measure.Shown `json:"used"`
 	House      measure.Shown `json:"house"`
 	Cost       price.Money   `json:"cost"`
-	Why        treat.Why     `json:"why"`
+	Why        batch.Why     `json:"why"`
 }
 
 // Caution is something to take care of.
@@ -165,7 +158,7 @@ func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 		return nil, err
 	}
 	r := &Reckoning{Lines: []LineCard{}, Pots: []Pot{}, Needs: []Need{}}
-	var cards []*treat.Card
+	var cards []*batch.Card
 	for i, l := range d.Lines {
 		t := k.Treats[l.Treat]
 		if _, err := k.formula(l); err != nil {
@@ -178,17 +171,19 @@ func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 			return nil, faults.Err()
 		}
 		cards = append(cards, card)
-		r.Lines = append(r.Lines, LineCard{Treat: l.Treat, Name: t.Name, Version: t.Version, Count: l.Count, Coating: l.Coating, Card: card})
+		r.Lines = append(r.Lines, LineCard{Treat: l.Treat, Name: t.Name, Version: t.Version, Count: l.Count, Coating: l.Coating, Start: card.Start, Card: card})
 		r.Wait += card.Wait
 	}
 	r.together(k)
-	r.sumNeeds(k)
-	r.sumPots()
 	r.Packs = box.Against(cards, k.Supplies)
 	var err error
 	if r.When, err = r.when(ctx, d, k); err != nil {
 		return nil, err
 	}
+	r.inPartsToo(k)
+	real, alone := r.bowls(d, k)
+	r.tellPots(real, k)
+	r.sumNeeds(alone, k)
 	if err := r.money(d, k); err != nil {
 		return nil, err
 	}
@@ -197,7 +192,7 @@ func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 }
 
 // CardOf a line as it is made by a version of its treat; the error is an *invalid.Error where that version is not in the kitchen, or so much cannot be made in one go.
-func (k *Kitchen) CardOf(l Line, version int) (*treat.Card, error) {
+func (k *Kitchen) CardOf(l Line, version int) (*batch.Card, error) {
 	if t := k.Treats[l.Treat]; t.Formula == nil || t.Version != version {
 		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "version", Says: fmt.Sprintf("Version %d of this treat is not there.", version)}}}
 	}
@@ -205,13 +200,13 @@ func (k *Kitchen) CardOf(l Line, version int) (*treat.Card, error) {
 }
 
 // compute the card of a line.
-func compute(l Line, k *Kitchen) (*treat.Card, error) {
+func compute(l Line, k *Kitchen) (*batch.Card, error) {
 	t := k.Treats[l.Treat]
 	formula, err := k.formula(l)
 	if err != nil {
 		return nil, err
 	}
-	return treat.Compute(formula, l.Count, k.With(t.Mixes))
+	return batch.Compute(formula, l.Count, k.With(t.Mixes))
 }
 
 // formula of a line: that of its treat, with each couverture replaced by a coating of its colour where the line says so.
@@ -263,97 +258,106 @@ func (k *Kitchen) coatingLike(of food.Ingredient) (id string, found bool) {
 	return id, found
 }
 
-// together sums the hands of all lines made in one go: each chocolate is melted once for all that take it.
+// together sums the hands of all lines made in one go: what may be poured together is melted once for all of them.
 func (r *Reckoning) together(k *Kitchen) {
-	melted, saved, parts := map[string]bool{}, 0, []string{}
+	parts, apart := []string{}, 0
+	var cards []*batch.Card
 	for _, l := range r.Lines {
-		r.Hands += l.Card.Hands
+		r.Hands += l.Card.Hands - l.Card.Melting
+		apart += l.Card.Melting
 		parts = append(parts, fmt.Sprintf("%s %s", l.Name, measure.Minutes(l.Card.Hands)))
-		own := map[string]bool{}
-		for _, s := range l.Card.Steps {
-			if s.Pot == "" || own[s.Pot] {
-				continue
-			}
-			if own[s.Pot] = true; melted[s.Pot] {
-				setup, _ := chocolate.Setup(k.Ingredients[s.Pot].Chocolate.Kind)
-				saved += setup
-			}
-			melted[s.Pot] = true
-		}
+		cards = append(cards, l.Card)
 	}
-	r.Hands -= saved
+	melting := k.melting(cards)
+	r.Hands += melting
 	r.HandsWhy = strings.Join(parts, ", ") + ", melting included"
-	if saved > 0 {
-		r.HandsWhy += fmt.Sprintf("; %s less since each chocolate is melted once for all of them", measure.Minutes(saved))
+	if saved := apart - melting; saved > 0 {
+		r.HandsWhy += fmt.Sprintf("; %s less since what may be poured together is melted once for all of them", measure.Minutes(saved))
 	}
 	r.HandsWhy += fmt.Sprintf(": %s. Waiting needs no hands.", measure.Minutes(r.Hands))
 }
 
-// sumNeeds adds the ingredients of all lines, each with its rounded cost. What is left in a pot of one line is there for the next, so
-// only the largest of what comes back must be in the house beside what is used.
-func (r *Reckoning) sumNeeds(k *Kitchen) {
-	at := map[string]int{}
-	for _, l := range r.Lines {
-		for _, n := range l.Card.Needs {
-			i, seen := at[n.Ingredient]
-			if !seen {
-				at[n.Ingredient] = len(r.Needs)
-				r.Needs = append(r.Needs, Need{Ingredient: n.Ingredient, Name: n.Name, Used: n.Used, House: n.House, Why: l.Name + ": " + n.Why})
-				continue
+// melting is the minutes of hands that melting takes for several cards, worked in one go.
+func (k *Kitchen) melting(cards []*batch.Card) int {
+	if len(cards) == 1 {
+		return cards[0].Melting
+	}
+	var draws []ledger.Draw
+	for _, c := range cards {
+		for _, s := range c.Steps {
+			if s.Draw != nil {
+				draws = append(draws, *s.Draw)
 			}
-			have, of := &r.Needs[i], k.Ingredients[n.Ingredient]
-			back := max(have.House.Amount-have.Used.Amount, n.House.Amount-n.Used.Amount)
-			used := have.Used.Amount + n.Used.Amount
-			have.Used = measure.Show(measure.Of(used, of.Unit), of.Substance)
-			have.House = measure.Show(measure.Of(used+back, of.Unit), of.Substance)
-			have.Why += " " + l.Name + ": " + n.Why
 		}
 	}
-	for i := range r.Needs {
-		n := &r.Needs[i]
-		cost, fromLots := k.costOf(n.Ingredient, n.Used.Amount, n.House.Amount)
-		n.Cost = price.In(k.Rates.Currency, cost)
-		if fromLots > 0 {
-			of := k.Ingredients[n.Ingredient]
-			n.Why += fmt.Sprintf(" Priced as what is in the house was paid for, first expired first: %s of it.", measure.Show(measure.Of(min(fromLots, n.Used.Amount), of.Unit), of.Substance).Metric)
+	minutes := 0
+	for _, group := range ledger.Group(draws) {
+		own := make([]ledger.Draw, len(group))
+		for i, n := range group {
+			own[i] = draws[n]
 		}
+		b := ledger.Open(own)
+		if of := k.Ingredients[b.Pot.Ingredient].Chocolate; of != nil && b.Used > 0 {
+			minutes += max(int(math.Ceil(batch.Melting(b.Pot, *of, own[0].Minutes, b.Melted, k.Room).Hands-1e-9)), 1)
+		}
+	}
+	return minutes
+}
+
+// inPartsToo takes what a line is made in, where that is in parts: each part begins its own pieces and melts its own chocolate.
+func (r *Reckoning) inPartsToo(k *Kitchen) {
+	if r.When.made == nil || !r.When.Fits {
+		return
+	}
+	for i := range r.Lines {
+		l := &r.Lines[i]
+		start, hands := 0, 0
+		for _, m := range r.When.makings {
+			if m.line == i && m.part > 0 {
+				start, hands = start+m.card.Start, hands+m.card.Hands
+			}
+		}
+		if start > 0 {
+			l.Start = start
+			if more := hands - l.Card.Hands; more > 0 {
+				r.Hands += more
+				r.HandsWhy += fmt.Sprintf(" Made in parts %s takes %s more.", l.Name, measure.Minutes(more))
+			}
+		}
+	}
+}
+
+// sumNeeds adds the ingredients of all lines, each with its rounded cost.
+func (r *Reckoning) sumNeeds(alone []bowl, k *Kitchen) {
+	ids, of := r.takings(alone, k)
+	for _, id := range ids {
+		t, known := of[id], k.Ingredients[id]
+		show := func(x float64) measure.Shown { return measure.Show(measure.Of(x, known.Unit), known.Substance) }
+		cost, fromLots := k.costOf(id, *t)
+		n := Need{Ingredient: id, Name: known.Name, Used: show(t.used), House: show(t.house), Cost: price.In(k.Rates.Currency, cost), Why: strings.TrimSpace(t.why)}
+		if fromLots > 0 {
+			n.Why += fmt.Sprintf(" Priced as what is in the house was paid for, first expired first: %s of it.", show(min(fromLots, t.used)).Metric)
+		}
+		if t.damp > 1e-9 {
+			n.Why += fmt.Sprintf(" %s are damp from the fruit in the end: for the same day only, and paid for.", show(t.damp).Metric)
+		}
+		r.Needs = append(r.Needs, n)
 	}
 }
 
 // costOf what is used of an ingredient: what must be in the house is paid for from the lots, and what comes back of it is worth its share
-// of that.
-func (k *Kitchen) costOf(id string, used, house float64) (cost decimal.Decimal, fromLots float64) {
+// of that. What is damp does not come back.
+func (k *Kitchen) costOf(id string, t taking) (cost decimal.Decimal, fromLots float64) {
 	stock, ok := k.Stock[id]
 	if !ok {
 		stock.Latest = k.Ingredients[id].Price
 	}
-	cost, fromLots = stock.CostOf(house)
-	if back := house - used; back > 0 {
-		worth := cost.Mul(decimal.NewFromFloat(back / house)).Mul(decimal.NewFromFloat(k.Terms.Reclaim))
+	cost, fromLots = stock.CostOf(t.house)
+	if back := t.house - t.used - t.damp; back > 0 {
+		worth := cost.Mul(decimal.NewFromFloat(back / t.house)).Mul(decimal.NewFromFloat(k.Terms.Reclaim))
 		cost = cost.Sub(worth)
 	}
 	return cost, fromLots
-}
-
-func (r *Reckoning) sumPots() {
-	at := map[string]int{}
-	for _, l := range r.Lines {
-		for _, p := range l.Card.Pots {
-			why := l.Name + ": " + p.Why + " " + p.Advice
-			i, seen := at[p.Ingredient]
-			if !seen {
-				at[p.Ingredient] = len(r.Pots)
-				r.Pots = append(r.Pots, Pot{p.Ingredient, p.Name, p.Chocolate, p.Melted, p.Used, p.Reclaimed, why})
-				continue
-			}
-			have := &r.Pots[i]
-			add := func(a, b measure.Shown) measure.Shown {
-				return measure.Show(measure.Grams(a.Amount+b.Amount), measure.Substance{})
-			}
-			have.Melted, have.Used, have.Reclaimed = add(have.Melted, p.Melted), add(have.Used, p.Used), add(have.Reclaimed, p.Reclaimed)
-			have.Why += " " + why
-		}
-	}
 }
 
 func (r *Reckoning) care(d *Draft, k *Kitchen) []Caution {
@@ -383,13 +387,6 @@ func (r *Reckoning) care(d *Draft, k *Kitchen) []Caution {
 	if len(all) > 0 {
 		slices.Sort(all)
 		list = append(list, Caution{false, "Contains, from the recipes: " + strings.Join(all, ", ") + "."})
-	}
-	families := map[treat.Family]bool{}
-	for _, l := range r.Lines {
-		families[l.Card.Family] = true
-	}
-	if families[treat.Bomb] {
-		list = append(list, Caution{false, "Serve bombs with milk at 82 to 88 °C (180 to 190 °F), not boiling; an adult pours."})
 	}
 	said := map[string]bool{}
 	for _, l := range r.Lines {

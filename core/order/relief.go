@@ -7,16 +7,16 @@ import (
 	"slices"
 	"time"
 
+	"zestytin/core/batch"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
-	"zestytin/core/treat"
 )
 
 // Relief is one change that would make an order fit, tried for real. What it changes stands in the fields of its kind.
 type Relief struct {
 	Kind   string     `json:"kind" enum:"hours,person,day,place,mould,later,fewer,coating"`
 	Text   string     `json:"text" doc:"The change in one sentence"`
-	Why    treat.Why  `json:"why"`
+	Why    batch.Why  `json:"why"`
 	Day    string     `json:"day,omitempty" format:"date" doc:"Of hours, person and day: the day that changes"`
 	From   string     `json:"from,omitempty" doc:"Begin of the work that changes or is added, HH:MM"`
 	To     string     `json:"to,omitempty" doc:"Its new end"`
@@ -190,7 +190,7 @@ func (s *seeking) otherWays(i int) {
 		coated := line
 		coated.Coating = true
 		if f, err := s.kitchen.formula(coated); err == nil && f != s.kitchen.Treats[line.Treat].Formula {
-			try(fmt.Sprint("coating ", i), 75, Relief{Kind: "coating", Line: i, Text: now.Name + " in coating instead of couverture", Why: "Coating is melted in 10 minutes and needs no tempering; it tastes of less. The price follows."}, coated, s.kitchen)
+			try(fmt.Sprint("coating ", i), 75, Relief{Kind: "coating", Line: i, Text: now.Name + " in coating instead of couverture", Why: "Coating needs no tempering, so that it is ready sooner; it tastes of less. The price follows."}, coated, s.kitchen)
 		}
 	}
 	if tool := now.Card.Tool; tool != nil {
@@ -210,7 +210,7 @@ func (s *seeking) otherWays(i int) {
 
 // never tells whether a line does not fit into an empty kitchen either.
 func (s *seeking) never(line int) bool {
-	return slices.ContainsFunc(s.r.When.Short, func(m Missing) bool { return m.Line == line && m.Short == "window" })
+	return slices.ContainsFunc(s.r.When.Short, func(m Missing) bool { return m.Line == line && m.Reason == plan.Window })
 }
 
 // tool is how many there are of a kind of mould.

@@ -8,9 +8,10 @@ import (
 	"slices"
 	"strings"
 
-	"zestytin/core/chocolate"
+	"zestytin/core/batch"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
+	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/treat"
@@ -25,6 +26,8 @@ type Work struct {
 	First, Last int
 	// Own is where the batches of the order stand already, by their names in the plan: of an order that is promised and changes.
 	Own map[string]map[string]plan.Standing
+	// Draws are what the steps of promised batches take from which bowl, by the names of batch and step.
+	Draws map[string]map[string]*ledger.Draw
 	// Lots are the promised batches that have not begun: more of the same could be made with them.
 	Lots []Lot
 }
@@ -59,7 +62,7 @@ type When struct {
 type making struct {
 	id         string
 	line, part int
-	card       *treat.Card
+	card       *batch.Card
 	lot        *Lot // that it is made together with; nil: it is made on its own
 }
 
@@ -77,11 +80,11 @@ type Batch struct {
 	Lot    string       `json:"lot,omitempty" format:"uuid" doc:"The promised batch that it is made together with"`
 	All    int          `json:"all,omitempty" doc:"Of a batch that is made for others too: how many are made in it"`
 	With   []string     `json:"with,omitempty" doc:"The customers for whom it is made as well"`
-	Family treat.Family `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Family treat.Family `json:"family"`
 	Pot    string       `json:"pot" doc:"Name of its main chocolate; empty when none is melted"`
 
 	ID   string      `json:"-"` // in the plan
-	Card *treat.Card `json:"-"`
+	Card *batch.Card `json:"-"`
 }
 
 // Day of a batch.
@@ -93,13 +96,14 @@ type Day struct {
 
 // Missing is a line that found no day.
 type Missing struct {
-	Line    int    `json:"line"`
-	Short   string `json:"short" doc:"hands, place:ID, tool:ID, or window: not possible even in an empty kitchen"`
-	Day     string `json:"day,omitempty" format:"date" doc:"The day that comes closest"`
-	Minutes int    `json:"minutes" doc:"By how much"`
-	Need    int    `json:"need" doc:"Minutes of hands that it needs"`
-	Free    int    `json:"free" doc:"Minutes of hands that are free in the span"`
-	Text    string `json:"text"`
+	Line    int         `json:"line"`
+	Reason  plan.Reason `json:"reason" enum:"hands,scattered,place,tool,window,begun" doc:"What is short; window: not possible even in an empty kitchen"`
+	Of      string      `json:"of,omitempty" doc:"Id of the place or the tool that is full"`
+	Day     string      `json:"day,omitempty" format:"date" doc:"The day that comes closest"`
+	Minutes int         `json:"minutes" doc:"By how much"`
+	Need    int         `json:"need" doc:"Minutes of hands that it needs"`
+	Free    int         `json:"free" doc:"Minutes of hands that are free in the span"`
+	Text    string      `json:"text"`
 }
 
 // BatchID names the batch of a line in a plan; part 0 is the whole of it.
@@ -322,7 +326,7 @@ func batchOf(p *plan.Problem, id string) *plan.Batch {
 // left are the worth of what a plan leaves out, and of that the makings that no day could ever take.
 func (w *When) left() (worth, never int) {
 	for _, u := range w.made.Unplaced {
-		if u.Short == "window" && strings.HasPrefix(u.Batch, "line-") {
+		if u.Reason == plan.Window && strings.HasPrefix(u.Batch, "line-") {
 			never++
 		}
 	}
@@ -367,7 +371,7 @@ func (r *Reckoning) inParts(ctx context.Context, w *When, d *Draft, k *Kitchen) 
 }
 
 // leastParts that a line is to be made in so that no step is longer than every time of work and none fills more trays than there are.
-func leastParts(card *treat.Card, p *plan.Problem) int {
+func leastParts(card *batch.Card, p *plan.Problem) int {
 	longest, least := 1, 2
 	for _, s := range p.Sessions {
 		longest = max(longest, s.To-s.From)
@@ -385,7 +389,7 @@ func leastParts(card *treat.Card, p *plan.Problem) int {
 
 // tooMuch tells whether the work that must be fresh is more than all the hands between the time from which it keeps and the handover, beside what is planned already: need and
 // free are in minutes.
-func (k *Kitchen) tooMuch(card *treat.Card, d *Draft) (need, free int, short bool) {
+func (k *Kitchen) tooMuch(card *batch.Card, d *Draft) (need, free int, short bool) {
 	fresh := map[string]bool{card.FreshFrom: true}
 	for _, s := range card.Steps { // in the order in which they are done
 		if fresh[s.ID] || slices.ContainsFunc(s.After, func(a plan.After) bool { return fresh[a.Step] }) {
@@ -432,7 +436,7 @@ func (r *Reckoning) split(l Line, i, parts int, k *Kitchen) ([]making, error) {
 func (r *Reckoning) problem(makings []making, d *Draft, k *Kitchen) *plan.Problem {
 	p := k.Work.Problem
 	p.Schema, p.Batches = plan.ProblemSchema, slices.Clone(p.Batches)
-	p.Pots, p.Tools = Pots(k.Ingredients), slices.Clone(p.Tools)
+	p.Tools = slices.Clone(p.Tools)
 	previous := &plan.Plan{Schema: plan.PlanSchema}
 	if p.Previous != nil {
 		previous.Steps = slices.Clone(p.Previous.Steps)
@@ -452,7 +456,7 @@ func (r *Reckoning) problem(makings []making, d *Draft, k *Kitchen) *plan.Proble
 }
 
 // batch of an order that is not promised yet.
-func (k *Kitchen) batch(id string, card *treat.Card, d *Draft) plan.Batch {
+func (k *Kitchen) batch(id string, card *batch.Card, d *Draft) plan.Batch {
 	b := BatchOf(id, card, d.FreeFrom)
 	b.NotBefore, b.ReadyBy = k.Work.Now, k.Work.Calendar.Minute(d.From)
 	return b
@@ -473,7 +477,7 @@ func withTool(tools []plan.Tool, t *plan.Tool) []plan.Tool {
 }
 
 // BatchOf a card, for the planner: what must be free from what, and how long it keeps. When it may begin and is to be ready is left to the caller.
-func BatchOf(id string, card *treat.Card, freeFrom []string) plan.Batch {
+func BatchOf(id string, card *batch.Card, freeFrom []string) plan.Batch {
 	b := plan.Batch{ID: id, Worth: 1, FreshFrom: card.FreshFrom, Keeps: new(card.Keeps * 60), Contains: card.Allergens, FreeFrom: Threats(freeFrom), Steps: make([]plan.Step, len(card.Steps))}
 	for i, s := range card.Steps {
 		b.Steps[i] = s.Step
@@ -541,10 +545,10 @@ func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Ki
 	l, cal := r.Lines[of.line], k.Work.Calendar
 	need, there, short := k.tooMuch(of.card, d)
 	if short = short && there > 0; short { // plainer than which step is too long, or which session
-		u.Short, u.Minutes = "hands", need-there
+		u.Reason, u.Minutes = plan.Hands, need-there
 		u.From, u.To = max(k.Work.Now, k.Work.Calendar.Minute(d.From)-of.card.Keeps*60), k.Work.Calendar.Minute(d.From)
 	}
-	m := Missing{Line: of.line, Short: u.Short, Minutes: u.Minutes, Need: of.card.Hands}
+	m := Missing{Line: of.line, Reason: u.Reason, Of: u.Of, Minutes: u.Minutes, Need: of.card.Hands}
 	what := fmt.Sprintf("%d %s", l.Count, l.Name)
 	if of.card.Good < l.Count {
 		what = fmt.Sprintf("%d of the %d %s", of.card.Good, l.Count, l.Name)
@@ -556,7 +560,7 @@ func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Ki
 			m.Free += plan.Free([]plan.Session{{From: max(s.From, u.From, k.Work.Now), To: max(min(s.To, u.To), s.From, u.From, k.Work.Now), Hands: s.Hands}}, w.made.Steps)
 		}
 	}
-	if u.Short != "window" {
+	if u.Reason != plan.Window {
 		m.Day = cal.Date(min(last, max(u.To-1, u.From)) / plan.DayMinutes)
 	}
 	if m.Text = Shortage(u, shown(what, of.card), m.Free, w.problem, cal); short {
@@ -577,9 +581,9 @@ type Shown struct {
 }
 
 // shown is a card as a sentence speaks of it.
-func shown(what string, card *treat.Card) Shown {
+func shown(what string, card *batch.Card) Shown {
 	s := Shown{What: what, Hands: card.Hands, Keeps: card.Keeps, Name: func(id string) string {
-		return card.Steps[slices.IndexFunc(card.Steps, func(s treat.Step) bool { return s.ID == id })].Name
+		return card.Steps[slices.IndexFunc(card.Steps, func(s batch.Step) bool { return s.ID == id })].Name
 	}}
 	for _, step := range card.Steps {
 		s.Steps = append(s.Steps, step.Step)
@@ -596,9 +600,8 @@ func Shortage(u plan.Unplaced, of Shown, free int, p *plan.Problem, cal plan.Cal
 		}
 		return fmt.Sprintf("from %s to %s", from.Format("Mon 2, 15:04"), to.Format("Mon 2, 15:04"))
 	}
-	kind, id, _ := strings.Cut(u.Short, ":")
-	switch kind {
-	case "hands":
+	switch u.Reason {
+	case plan.Hands, plan.Scattered:
 		when := "on " + cal.DayName(u.From/plan.DayMinutes)
 		if u.From/plan.DayMinutes != (u.To-1)/plan.DayMinutes {
 			when = fmt.Sprintf("between %s and %s", cal.DayName(u.From/plan.DayMinutes), cal.DayName((u.To-1)/plan.DayMinutes))
@@ -611,9 +614,14 @@ func Shortage(u plan.Unplaced, of Shown, free int, p *plan.Problem, cal plan.Cal
 			there = "none are"
 		}
 		return fmt.Sprintf("%s of hands short %s: %s need %s, %s free then.", measure.Minutes(u.Minutes), when, of.What, measure.Minutes(of.Hands), there)
-	case "place":
-		return fmt.Sprintf("The %s is full %s: %s find no tray there.", id, span(), of.What)
-	case "tool":
+	case plan.Full:
+		return fmt.Sprintf("The %s is full %s: %s find no tray there.", u.Of, span(), of.What)
+	case plan.Begun:
+		if text := tooLarge(of, p); text != "" {
+			return text
+		}
+		return fmt.Sprintf("What is done or pinned of %s leaves no time in which the rest of it could be made.", of.What)
+	case plan.Taken:
 		return fmt.Sprintf("The moulds are taken %s: %s find none.", span(), of.What)
 	default:
 		if text := tooLarge(of, p); text != "" {
@@ -658,17 +666,4 @@ func onDay(sessions []plan.Session, day, now int) []plan.Session {
 		}
 	}
 	return today
-}
-
-// Pots of the planner: every chocolate of the larder.
-func Pots(ingredients map[string]food.Ingredient) []plan.Pot {
-	var list []plan.Pot
-	for id, known := range ingredients {
-		if known.Chocolate != nil {
-			setup, holds := chocolate.Setup(known.Chocolate.Kind)
-			list = append(list, plan.Pot{ID: id, Changeover: setup, Holds: holds})
-		}
-	}
-	slices.SortFunc(list, func(a, b plan.Pot) int { return strings.Compare(a.ID, b.ID) }) // a map has no order, and the same question must have the same answer
-	return list
 }

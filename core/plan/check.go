@@ -159,6 +159,24 @@ func (c *proof) after() {
 			if a.Max != nil && w.Start > v.end()+*a.Max {
 				c.breaks(4, w.name, "it starts at %d, more than %d after %s ends at %d", w.Start, *a.Max, a.Step, v.end())
 			}
+			if a.Alone {
+				c.alone(v, w)
+			}
+		}
+	}
+}
+
+// alone: w follows v by the same person in the same session, and nothing that need not follow it so comes between.
+func (c *proof) alone(v, w *work) {
+	if v.Hand != w.Hand || v.session != w.session {
+		c.breaks(4, w.name, "it follows %s by another person or in another session", v.Step)
+		return
+	}
+	for _, x := range c.all {
+		between := x != v && x != w && x.Hand == v.Hand && x.session == v.session && x.Start >= v.Start && x.Start < w.Start
+		beside := x.Batch == w.Batch && slices.ContainsFunc(x.step.After, func(a After) bool { return a.Alone && a.Step == v.Step })
+		if between && !beside && !(x.pinned && w.pinned) && !slices.ContainsFunc(w.step.After, func(a After) bool { return a.Alone && a.Step == x.Step && x.Batch == w.Batch }) {
+			c.breaks(4, w.name, "%s of %s comes between it and %s", x.Step, x.Batch, v.Step)
 		}
 	}
 }
@@ -264,23 +282,29 @@ func (c *proof) setups() {
 	}
 }
 
-// changeover that the i-th step needs.
+// changeover that the i-th step needs: of the pots that are not ready, or from version 2 on of all where it is washed down for.
 func (c *proof) changeover(i int) int {
 	w := c.all[i]
-	n := slices.IndexFunc(c.problem.Pots, func(p Pot) bool { return p.ID == w.step.Pot })
-	if n < 0 {
-		return 0
-	}
-	pot := c.problem.Pots[n]
+	var last *work // the person's latest earlier step with a pot
 	for _, v := range slices.Backward(c.all[:i]) {
-		if v.session == w.session && v.Hand == w.Hand && v.step.Pot != "" {
-			if v.step.Pot == w.step.Pot && w.Start <= v.done()+pot.Holds {
-				return 0
-			}
+		if v.session == w.session && v.Hand == w.Hand && len(c.problem.uses(v.step)) > 0 {
+			last = v
 			break
 		}
 	}
-	return pot.Changeover
+	sum := 0
+	var melts []string
+	for _, u := range c.problem.uses(w.step) {
+		ready := last != nil && w.Start <= last.done()+u.Holds && slices.ContainsFunc(c.problem.uses(last.step), func(x Use) bool { return x.Pot == u.Pot })
+		if !ready || !c.problem.first() && c.washdown(w) > 0 {
+			sum += u.Changeover
+			melts = append(melts, u.Pot)
+		}
+	}
+	if !c.problem.first() && !slices.Equal(melts, w.Melts) {
+		c.breaks(6, w.name, "it melts %v and must melt %v", w.Melts, melts)
+	}
+	return sum
 }
 
 // washdown that a step needs: something that it must be free from started earlier, and no washdown of another step stands between.

@@ -8,7 +8,7 @@ import (
 // A valid plan, and each rule broken on its own. Two people from 0 to 400; ganache is made, rests, is dipped in dark by person 0; nut bark is poured
 // by person 1 and pops, which must be free of nuts, come after a washdown.
 func proven() (*Problem, *Plan) {
-	p := &Problem{Schema: ProblemSchema, Washdown: 15,
+	p := &Problem{Schema: ProblemSchema1, Washdown: 15,
 		Sessions: []Session{{0, 400, 2}, {1000, 1400, 1}},
 		Places:   []Place{{"fridge", 2}},
 		Tools:    []Tool{{"mould", 1}},
@@ -27,7 +27,7 @@ func proven() (*Problem, *Plan) {
 		},
 	}
 	// The ganache is in the fridge from 40 to 130, the bark from 160 on; the pot of dark is ready at 130 and holds to 220.
-	return p, &Plan{Schema: PlanSchema, Steps: []Placed{
+	return p, &Plan{Schema: PlanSchema1, Steps: []Placed{
 		{Batch: "truffles", Step: "ganache", Start: 20, Hand: 0},
 		{Batch: "truffles", Step: "dip", Start: 130, Hand: 0, Changeover: 25},
 		{Batch: "bark", Step: "pour", Start: 140, Hand: 1},

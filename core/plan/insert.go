@@ -303,10 +303,10 @@ func (s *inserter) options(i, lo, hi int, into []option) []option {
 		}
 	}
 	last, _ := slices.BinarySearchFunc(s.sessions, hi+1, func(x Session, at int) int { return cmp.Compare(x.From, at) })
-	deferred := s.deferred(t)
+	deferred := s.defers(t)
 	s.barred = lo - 1
 	for n := last - 1; n >= 0 && s.sessions[n].To > s.barred; n-- {
-		if len(into) >= many && (t.pot < 0 || !s.melts(n, t.pot)) {
+		if len(into) >= many && (len(t.needs) == 0 || !s.melts(n, t)) {
 			continue
 		}
 		for hand := range s.sessions[n].Hands {
@@ -323,8 +323,10 @@ func (s *inserter) options(i, lo, hi int, into []option) []option {
 const many = 8
 
 // melts tells whether somebody melts the chocolate in a session.
-func (s *inserter) melts(session, pot int) bool {
-	return slices.ContainsFunc(s.lists[session], func(i int) bool { return s.steps[i].pot == pot })
+func (s *inserter) melts(session int, t *task) bool {
+	return slices.ContainsFunc(s.lists[session], func(i int) bool {
+		return slices.ContainsFunc(t.needs, func(n need) bool { return s.steps[i].uses(n.pot) })
+	})
 }
 
 // enough options that need no more setup: earlier sessions have nothing better.
@@ -363,8 +365,8 @@ func (s *inserter) gaps(i, session, hand, lo, hi int, into []option) []option {
 			}
 			if s.soon {
 				first := floor
-				if t.pot >= 0 && !s.deferred(t) && s.warmUntil(list[:n+1], hand, t) < floor {
-					first += t.changeover
+				if len(t.needs) > 0 && !s.defers(t) && s.warmUntil(list[:n+1], hand, t) < floor {
+					first += t.changeovers()
 				}
 				if first = max(first, lo); first < latest {
 					into = s.consider(i, session, hand, first, first, into)
@@ -386,30 +388,37 @@ func (s *inserter) gaps(i, session, hand, lo, hi int, into []option) []option {
 // changeAfter is the changeover that a step needs when another comes right before it.
 func (s *inserter) changeAfter(next int, t *task) int {
 	x := &s.steps[next]
-	switch {
-	case x.pot < 0:
-		return 0
-	case t.pot < 0:
+	if len(t.needs) == 0 {
 		return s.change[next]
-	case t.pot == x.pot:
-		return 0 // as long as it holds, which is found out when it is tried
 	}
-	return x.changeover
+	sum := 0
+	for _, n := range x.needs {
+		if !t.uses(n.pot) { // else as long as it holds, which is found out when it is tried
+			sum += n.changeover
+		}
+	}
+	return sum
 }
 
 // warmUntil is the latest start of a step at which the pot of the person's step before it is ready; before everything when it is another one.
 func (s *inserter) warmUntil(list []int, hand int, t *task) int {
-	if t.pot < 0 {
+	if len(t.needs) == 0 {
 		return -unlimited
 	}
 	for _, v := range slices.Backward(list) {
-		if s.hand[v] != hand || s.steps[v].pot < 0 {
+		if s.hand[v] != hand || len(s.steps[v].needs) == 0 {
 			continue
 		}
-		if s.steps[v].pot != t.pot {
-			break
+		until := -unlimited
+		for _, n := range t.needs {
+			if !s.steps[v].uses(n.pot) {
+				continue
+			}
+			if at := s.start[v] + s.steps[v].hands + n.holds; until == -unlimited || at < until {
+				until = at
+			}
 		}
-		return s.start[v] + s.steps[v].hands + t.keepsWarm
+		return until
 	}
 	return -unlimited
 }

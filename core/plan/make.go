@@ -203,16 +203,28 @@ func (s *search) inPlace(j int) bool {
 
 // plan as it stands.
 func (s *search) plan() *Plan {
-	p := &Plan{Schema: PlanSchema, Steps: []Placed{}, Unplaced: []Unplaced{}, Score: s.total()}
+	p := &Plan{Schema: s.problem.planSchema(), Steps: []Placed{}, Unplaced: []Unplaced{}, Score: s.total()}
 	for j := range s.batches {
 		b := &s.problem.Batches[j]
 		if !s.whole(j) {
-			p.Unplaced = append(p.Unplaced, s.bottleneck(j))
+			u := s.bottleneck(j)
+			if s.problem.first() {
+				u.tell()
+			}
+			p.Unplaced = append(p.Unplaced, u)
 			continue
 		}
 		for _, i := range s.batches[j].steps {
 			step := &b.Steps[s.steps[i].name]
-			p.Steps = append(p.Steps, Placed{Batch: b.ID, Step: step.ID, Start: s.start[i], Hand: s.hand[i], Changeover: s.change[i], Washdown: s.wash[i], Hands: step.Hands, Wait: step.Wait, Pot: step.Pot})
+			placed := Placed{Batch: b.ID, Step: step.ID, Start: s.start[i], Hand: s.hand[i], Changeover: s.change[i], Washdown: s.wash[i], Hands: step.Hands, Wait: step.Wait, Pots: s.problem.uses(step)}
+			if !s.problem.first() {
+				for k, u := range placed.Pots {
+					if s.melted[i]&(1<<k) != 0 {
+						placed.Melts = append(placed.Melts, u.Pot)
+					}
+				}
+			}
+			p.Steps = append(p.Steps, placed)
 		}
 	}
 	slices.SortStableFunc(p.Steps, func(a, b Placed) int { return cmp.Or(cmp.Compare(a.Start, b.Start), cmp.Compare(a.Hand, b.Hand)) })

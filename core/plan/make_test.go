@@ -12,7 +12,7 @@ import (
 
 // berries: an evening from 18:00 to 21:30, a pot, a counter.
 func berries() *Problem {
-	return &Problem{Schema: ProblemSchema, Washdown: 15,
+	return &Problem{Schema: ProblemSchema1, Washdown: 15,
 		Sessions: []Session{{1080, 1290, 1}},
 		Places:   []Place{{"counter", 2}},
 		Tools:    []Tool{{"mould", 1}},
@@ -28,7 +28,7 @@ func berries() *Problem {
 // minutes before: they are washed from 1205 to 1225. They are fresh from 1255, 745 minutes before 2000.
 func TestPlanByHand(t *testing.T) {
 	plan := checked(t, berries(), Options{})
-	want := []Placed{{Batch: "b1", Step: "wash", Start: 1205, Hands: 20, Wait: 30}, {Batch: "b1", Step: "dip", Start: 1255, Changeover: 25, Hands: 35, Wait: 40, Pot: "dark"}}
+	want := []Placed{{Batch: "b1", Step: "wash", Start: 1205, Hands: 20, Wait: 30}, {Batch: "b1", Step: "dip", Start: 1255, Changeover: 25, Hands: 35, Wait: 40, Pots: []Use{{"dark", 25, 60}}}}
 	if !reflect.DeepEqual(plan.Steps, want) || plan.Score != (Score{Setup: 25, Age: 745}) {
 		t.Errorf("%+v %+v", plan.Steps, plan.Score)
 	}

@@ -10,6 +10,8 @@ type model struct {
 	problem  *Problem
 	sessions []Session // by start
 	washdown int
+	empties  bool // a washdown empties the pots
+	alone    bool // something must follow with nothing between
 	batches  []job
 	steps    []task
 	jobs     []int // of each step, and its hands: what is asked most often lies together
@@ -37,22 +39,33 @@ type task struct {
 	job         int
 	name        int // index in its batch
 	hands, wait int
-	pot         int // -1: none
-	changeover  int
-	keepsWarm   int // how long after its hands its pot stays ready
+	needs       []need
 	before      []link
 	after       []link
-	earlier     []int // all steps of the batch that come before it with the same pot
 	holds       []int // that this step decides on
 	pinned      bool
 	pin         Pinned
 	was         Pinned // where the previous plan has it; Hand is -1 where it does not say
 }
 
+// need of a pot that must be ready.
+type need struct {
+	pot        int
+	changeover int
+	holds      int   // how long after its last use it still is
+	earlier    []int // all steps of the batch that come before with the same pot
+}
+
+// uses tells whether a step needs a pot.
+func (t *task) uses(pot int) bool {
+	return slices.ContainsFunc(t.needs, func(n need) bool { return n.pot == pot })
+}
+
 // link to a step that comes directly before or after: min and max minutes from the end of the one to the start of the other.
 type link struct {
 	step     int
 	min, max int
+	alone    bool
 }
 
 // unlimited minutes.
@@ -70,7 +83,7 @@ type hold struct {
 }
 
 func compile(p *Problem) *model {
-	m := &model{problem: p, washdown: p.Washdown, sessions: slices.Clone(p.Sessions)}
+	m := &model{problem: p, washdown: p.Washdown, empties: !p.first(), sessions: slices.Clone(p.Sessions)}
 	slices.SortFunc(m.sessions, func(a, b Session) int { return cmp.Compare(a.From, b.From) })
 	places, tools, pots := map[string]int{}, map[string]int{}, map[string]int{}
 	for _, x := range p.Places {
@@ -80,9 +93,6 @@ func compile(p *Problem) *model {
 	for _, x := range p.Tools {
 		tools[x.ID] = len(m.room)
 		m.room = append(m.room, x.Count)
-	}
-	for i, x := range p.Pots {
-		pots[x.ID] = i
 	}
 	was := map[ref]Pinned{}
 	if p.Previous != nil {
@@ -117,10 +127,12 @@ func (m *model) addJob(b *Batch, places, tools, pots map[string]int, was map[ref
 		j.fresh = index[b.FreshFrom]
 	}
 	for i, s := range b.Steps {
-		t := task{job: len(m.batches), name: i, hands: s.Hands, wait: s.Wait, pot: -1, was: Pinned{Hand: -1}}
-		if s.Pot != "" {
-			t.pot = pots[s.Pot]
-			t.changeover, t.keepsWarm = m.problem.Pots[t.pot].Changeover, m.problem.Pots[t.pot].Holds
+		t := task{job: len(m.batches), name: i, hands: s.Hands, wait: s.Wait, was: Pinned{Hand: -1}}
+		for _, u := range m.problem.uses(&b.Steps[i]) {
+			if _, known := pots[u.Pot]; !known {
+				pots[u.Pot] = len(pots)
+			}
+			t.needs = append(t.needs, need{pot: pots[u.Pot], changeover: u.Changeover, holds: u.Holds})
 		}
 		if s.Pinned != nil {
 			t.pinned, t.pin, j.pinned = true, *s.Pinned, true
@@ -129,7 +141,8 @@ func (m *model) addJob(b *Batch, places, tools, pots map[string]int, was map[ref
 			t.was = at
 		}
 		for _, a := range s.After {
-			l := link{index[a.Step], a.Min, unlimited}
+			l := link{index[a.Step], a.Min, unlimited, a.Alone}
+			m.alone = m.alone || a.Alone
 			if a.Max != nil {
 				l.max = *a.Max
 			}
@@ -140,15 +153,17 @@ func (m *model) addJob(b *Batch, places, tools, pots map[string]int, was map[ref
 	}
 	for i := range b.Steps {
 		for _, l := range m.steps[first+i].before {
-			m.steps[l.step].after = append(m.steps[l.step].after, link{first + i, l.min, l.max})
+			m.steps[l.step].after = append(m.steps[l.step].after, link{first + i, l.min, l.max, l.alone})
 		}
 	}
 	j.steps = m.sorted(first, len(m.steps))
 	for n, i := range j.steps {
 		t := &m.steps[i]
-		for _, e := range j.steps[:n] {
-			if t.pot >= 0 && m.steps[e].pot == t.pot && !m.steps[e].pinned {
-				t.earlier = append(t.earlier, e)
+		for k := range t.needs {
+			for _, e := range j.steps[:n] {
+				if m.steps[e].uses(t.needs[k].pot) && !m.steps[e].pinned {
+					t.needs[k].earlier = append(t.needs[k].earlier, e)
+				}
 			}
 		}
 	}

@@ -65,7 +65,7 @@ func (s *search) cap(j int) int {
 	at := s.sessions[max(n-1-s.rnd.IntN(min(n, 6)), 0)].To
 	for range s.rnd.IntN(4) {
 		i := s.rnd.IntN(len(s.steps))
-		at -= s.hands[i] + s.rnd.IntN(2)*s.steps[i].changeover + s.rnd.IntN(2)*s.washdown
+		at -= s.hands[i] + s.rnd.IntN(2)*s.steps[i].changeovers() + s.rnd.IntN(2)*s.washdown
 	}
 	return at
 }
@@ -111,7 +111,9 @@ func (s *search) pick(into []int) []int {
 	case 2: // that need a pot of the same chocolate
 		i := s.batches[seed].steps[s.rnd.IntN(len(s.batches[seed].steps))]
 		for _, j := range s.rnd.Perm(len(s.batches)) {
-			if slices.ContainsFunc(s.batches[j].steps, func(k int) bool { return s.steps[k].pot >= 0 && s.steps[k].pot == s.steps[i].pot }) {
+			if slices.ContainsFunc(s.batches[j].steps, func(k int) bool {
+				return slices.ContainsFunc(s.steps[i].needs, func(n need) bool { return s.steps[k].uses(n.pot) })
+			}) {
 				near = append(near, j)
 			}
 		}

@@ -9,6 +9,7 @@ import (
 // Standing is where a step stands in the present plan.
 type Standing struct {
 	Start, Hand, Changeover, Washdown int
+	Melts                             []string
 	Pinned                            bool // a person has said that it is to be then
 	Done                              *int // the minute in which it was ticked; nil: it is to be done
 }
@@ -45,7 +46,7 @@ func Present(p Problem, now int, promised []Promised) *Problem {
 			if at.Pinned && at.Start >= now && slices.ContainsFunc(p.Sessions, func(s Session) bool { return s.From <= at.Start && at.Start+step.Hands <= s.To && at.Hand < s.Hands }) {
 				step.Pinned = &Pinned{at.Start, at.Hand}
 			}
-			stands = append(stands, Placed{Batch: b.ID, Step: step.ID, Start: at.Start, Hand: at.Hand, Changeover: at.Changeover, Washdown: at.Washdown, Hands: step.Hands, Wait: step.Wait, Pot: step.Pot})
+			stands = append(stands, Placed{Batch: b.ID, Step: step.ID, Start: at.Start, Hand: at.Hand, Changeover: at.Changeover, Washdown: at.Washdown, Melts: at.Melts, Hands: step.Hands, Wait: step.Wait, Pots: p.uses(step)})
 		}
 		if len(b.Steps) > 0 && (!open || b.ReadyBy > now) {
 			p.Batches = append(p.Batches, b)

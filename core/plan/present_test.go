@@ -156,7 +156,7 @@ func TestStuckBatchesDoNotStopTheOthers(t *testing.T) {
 	b.At["cast"] = cast
 	other := Promised{Batch{ID: "other", Worth: 1, ReadyBy: 4 * day, Steps: []Step{{ID: "boil", Hands: 10}}}, nil}
 	made := settle(t, Present(p, day+1280, []Promised{b, other}))
-	if len(made.Unplaced) != 1 || made.Unplaced[0].Batch != "b" || made.Unplaced[0].Why == "" || !slices.ContainsFunc(made.Steps, func(s Placed) bool { return s.Batch == "other" }) || made.Score.Unplaced != 1 {
+	if len(made.Unplaced) != 1 || made.Unplaced[0].Batch != "b" || made.Unplaced[0].Reason != Begun || !slices.ContainsFunc(made.Steps, func(s Placed) bool { return s.Batch == "other" }) || made.Score.Unplaced != 1 {
 		t.Errorf("%+v", made)
 	}
 }

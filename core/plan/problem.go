@@ -3,7 +3,10 @@
 // Check proves that a plan keeps them and computes its score, Make makes one.
 package plan
 
-import "cmp"
+import (
+	"cmp"
+	"fmt"
+)
 
 // Problem is all that a plan depends on.
 type Problem struct {
@@ -11,8 +14,8 @@ type Problem struct {
 	Sessions []Session `json:"sessions"`
 	Places   []Place   `json:"places"`
 	Tools    []Tool    `json:"tools"`
-	Pots     []Pot     `json:"pots"`
-	Washdown int       `json:"washdown"` // minutes of cleaning before work that must be free from what was worked with
+	Pots     []Pot     `json:"pots,omitempty"` // of version 1
+	Washdown int       `json:"washdown"`       // minutes of cleaning before work that must be free from what was worked with
 	Batches  []Batch   `json:"batches"`
 	// Previous is a plan of which as little as possible is to change: among plans with the same unplaced and setup the one that moves
 	// the fewest of its steps is preferred. Steps that are not in the problem, or whose place is no longer possible, do not matter.
@@ -28,11 +31,38 @@ func (p *Problem) Size() int {
 	return n
 }
 
-// The schemas of the two documents.
+// The schemas of the two documents. A problem of version 1 has its pots in a list, one for a step at most; a washdown leaves the pots as they are, and its plan tells
+// reasons as sentences.
 const (
-	ProblemSchema = "zestytin.plan-problem/1"
-	PlanSchema    = "zestytin.plan/1"
+	ProblemSchema  = "zestytin.plan-problem/2"
+	ProblemSchema1 = "zestytin.plan-problem/1"
+	PlanSchema     = "zestytin.plan/2"
+	PlanSchema1    = "zestytin.plan/1"
 )
+
+// first tells whether a problem is of version 1.
+func (p *Problem) first() bool { return p.Schema == ProblemSchema1 }
+
+// planSchema of the plan for a problem.
+func (p *Problem) planSchema() string {
+	if p.first() {
+		return PlanSchema1
+	}
+	return PlanSchema
+}
+
+// uses are the pots that a step must have ready.
+func (p *Problem) uses(s *Step) []Use {
+	if s.Pot == "" {
+		return s.Pots
+	}
+	for _, x := range p.Pots {
+		if x.ID == s.Pot {
+			return []Use{{x.ID, x.Changeover, x.Holds}}
+		}
+	}
+	return s.Pots
+}
 
 // Place is where things wait, and how many trays it holds.
 type Place struct {
@@ -47,9 +77,17 @@ type Session struct {
 	Hands int `json:"hands"`
 }
 
-// Pot is a chocolate: Changeover minutes of hands make it ready, and it stays so for Holds minutes after its last use.
+// Pot is a chocolate of a problem of version 1: Changeover minutes of hands make it ready, and it stays so for Holds minutes after its last use.
 type Pot struct {
 	ID         string `json:"id"`
+	Changeover int    `json:"changeover"`
+	Holds      int    `json:"holds"`
+}
+
+// Use is a pot that a step must have ready: Changeover minutes of hands make it so for this step and those that go on in it, and it is still ready when
+// at most Holds minutes have passed since its last use.
+type Use struct {
+	Pot        string `json:"pot"`
 	Changeover int    `json:"changeover"`
 	Holds      int    `json:"holds"`
 }
@@ -68,11 +106,13 @@ type Take struct {
 	Until string `json:"until"`
 }
 
-// After says that a step starts at least Min minutes after the end of another of its batch, and at most Max where given.
+// After says that a step starts at least Min minutes after the end of another of its batch, and at most Max where given. Alone, the same person does both, and nothing else
+// between them.
 type After struct {
-	Step string `json:"step"`
-	Min  int    `json:"min"`
-	Max  *int   `json:"max,omitempty"`
+	Step  string `json:"step"`
+	Min   int    `json:"min"`
+	Max   *int   `json:"max,omitempty"`
+	Alone bool   `json:"alone,omitempty"`
 }
 
 // Pinned is where a step must be: it has happened, or a person has said so.
@@ -88,7 +128,8 @@ type Step struct {
 	Wait   int     `json:"wait"`
 	Place  string  `json:"place,omitempty"`
 	Trays  int     `json:"trays,omitempty"`
-	Pot    string  `json:"pot,omitempty"`
+	Pot    string  `json:"pot,omitempty"`  // of version 1
+	Pots   []Use   `json:"pots,omitempty"` // all are ready before it begins
 	Takes  []Take  `json:"takes,omitempty"`
 	After  []After `json:"after,omitempty"`
 	Pinned *Pinned `json:"pinned,omitempty"`
@@ -118,15 +159,16 @@ func (b *Batch) keeps() int {
 // Placed is a step with its time and the person that does it; Changeover minutes of melting come immediately before Start, and before
 // these Washdown minutes of cleaning.
 type Placed struct {
-	Batch      string `json:"batch"`
-	Step       string `json:"step"`
-	Start      int    `json:"start"`
-	Hand       int    `json:"hand"`
-	Changeover int    `json:"changeover,omitempty"`
-	Washdown   int    `json:"washdown,omitempty"`
-	Hands      int    `json:"-"`
-	Wait       int    `json:"-"`
-	Pot        string `json:"-"`
+	Batch      string   `json:"batch"`
+	Step       string   `json:"step"`
+	Start      int      `json:"start"`
+	Hand       int      `json:"hand"`
+	Changeover int      `json:"changeover,omitempty"`
+	Washdown   int      `json:"washdown,omitempty"`
+	Melts      []string `json:"melts,omitempty"` // the pots that are melted in the changeover; version 1 does not tell
+	Hands      int      `json:"-"`
+	Wait       int      `json:"-"`
+	Pots       []Use    `json:"-"`
 }
 
 // From is when the person is first busy with the step, set-up included; To is when the hands are free again.
@@ -139,11 +181,41 @@ func (p Placed) End() int { return p.To() + p.Wait }
 // Unplaced is a batch that found no room, and what stood in its way most.
 type Unplaced struct {
 	Batch   string `json:"batch"`
-	Short   string `json:"short"`   // hands, place:ID, tool:ID, or window: not possible even in an empty kitchen
-	Minutes int    `json:"minutes"` // by how much: of hands, or for how long the place or the tool is taken
-	From    int    `json:"from"`    // the span in which it is short
+	Reason  Reason `json:"reason,omitempty"`
+	Of      string `json:"of,omitempty"` // id of the place or the tool
+	Minutes int    `json:"minutes"`      // by how much: of hands, or for how long the place or the tool is taken
+	From    int    `json:"from"`         // the span in which it is short
 	To      int    `json:"to"`
-	Why     string `json:"why"`
+	Short   string `json:"short,omitempty"` // of version 1: hands, place:ID, tool:ID, window
+	Why     string `json:"why,omitempty"`   // of version 1
+}
+
+// Reason is what stands in the way of a batch.
+type Reason string
+
+const (
+	Hands     Reason = "hands"     // a session that goes on for Minutes would let it in
+	Scattered Reason = "scattered" // no single thing would: Minutes of hands are missing in sum
+	Full      Reason = "place"     // the place Of is full
+	Taken     Reason = "tool"      // all of the tool Of are taken
+	Window    Reason = "window"    // its steps find no time even in an empty kitchen
+	Begun     Reason = "begun"     // what is done or pinned of it leaves the rest no time
+)
+
+// tell a reason as version 1 does.
+func (u *Unplaced) tell() {
+	switch u.Reason {
+	case Hands:
+		u.Short, u.Why = "hands", fmt.Sprintf("%s is short of hands: the session from minute %d to minute %d would have to go on for %d minutes.", u.Batch, u.From, u.To, u.Minutes)
+	case Scattered:
+		u.Short, u.Why = "hands", fmt.Sprintf("%s is short of hands by %d minutes between minute %d and minute %d: what is free there is scattered.", u.Batch, u.Minutes, u.From, u.To)
+	case Full, Taken:
+		u.Short = string(u.Reason) + ":" + u.Of
+		u.Why = fmt.Sprintf("%s finds the %s %s full: %d minutes from minute %d to minute %d are missing.", u.Batch, u.Reason, u.Of, u.Minutes, u.From, u.To)
+	default:
+		u.Short, u.Why = "window", fmt.Sprintf("%s does not fit into an empty kitchen either: there is no time between minute %d and minute %d in which its steps could follow each other, fresh enough, in the sessions that there are.", u.Batch, u.From, u.To)
+	}
+	u.Reason, u.Of = "", ""
 }
 
 // Score of a plan; less is better, compared in this order. Moved stands between Setup and Age where there is a previous plan.

@@ -7,7 +7,7 @@ import (
 
 // The kitchen of the cases: evenings, two spans on Saturdays and Sundays, three places, two kinds of moulds, three chocolates.
 func kitchen(days, hands int) *Problem {
-	p := &Problem{Schema: ProblemSchema, Washdown: 15,
+	p := &Problem{Schema: ProblemSchema1, Washdown: 15,
 		Places: []Place{{"fridge", 4}, {"freezer", 2}, {"counter", 6}},
 		Tools:  []Tool{{"sphere-mould", 2}, {"bar-mould", 1}},
 		Pots:   []Pot{{"dark", 25, 60}, {"milk", 25, 60}, {"white", 15, 45}},

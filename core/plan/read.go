@@ -46,7 +46,10 @@ func fault(path, says string) error {
 }
 
 // reader turns a JSON tree into a problem and notes what it does not understand.
-type reader struct{ faults invalid.Faults }
+type reader struct {
+	faults invalid.Faults
+	first  bool // the document is of version 1
+}
 
 // node is a JSON object and its path.
 type node struct {
@@ -62,15 +65,19 @@ func (n node) at(key string) string {
 }
 
 func (r *reader) problem(n node) *Problem {
-	p := &Problem{Schema: r.text(n, "schema", ProblemSchema), Washdown: r.number(n, "washdown", 0)}
-	if p.Schema != ProblemSchema {
-		r.faults.Add("schema", fmt.Sprintf("This is %q; a problem is %q.", p.Schema, ProblemSchema))
+	p := &Problem{Schema: r.text(n, "schema", ProblemSchema1), Washdown: r.number(n, "washdown", 0)}
+	if r.first = p.Schema == ProblemSchema1; !r.first && p.Schema != ProblemSchema {
+		r.faults.Add("schema", fmt.Sprintf("This is %q; a problem is %q, or %q as before.", p.Schema, ProblemSchema, ProblemSchema1))
 	}
 	p.Sessions = list(r, n, "sessions", func(n node) Session {
 		return Session{r.needed(n, "from"), r.needed(n, "to"), r.number(n, "hands", 1)}
 	})
 	p.Places = list(r, n, "places", func(n node) Place { return Place{r.name(n, "id"), r.needed(n, "trays")} })
 	p.Tools = list(r, n, "tools", func(n node) Tool { return Tool{r.name(n, "id"), r.needed(n, "count")} })
+	if !r.first && n.fields["pots"] != nil {
+		r.faults.Add("pots", "From version 2 on each step says which pots it needs, with their changeover and how long they hold: take the list out.")
+		return p
+	}
 	p.Pots = list(r, n, "pots", func(n node) Pot { return Pot{r.name(n, "id"), r.needed(n, "changeover"), r.needed(n, "holds")} })
 	p.Batches = list(r, n, "batches", r.batch)
 	if previous, ok := r.object(n, "previous"); ok {
@@ -92,12 +99,22 @@ func (r *reader) batch(n node) Batch {
 }
 
 func (r *reader) step(n node) Step {
-	s := Step{ID: r.name(n, "id"), Hands: r.needed(n, "hands"), Wait: r.number(n, "wait", 0), Place: r.text(n, "place", ""), Trays: r.number(n, "trays", 0), Pot: r.text(n, "pot", "")}
+	s := Step{ID: r.name(n, "id"), Hands: r.needed(n, "hands"), Wait: r.number(n, "wait", 0), Place: r.text(n, "place", ""), Trays: r.number(n, "trays", 0)}
+	if r.first {
+		s.Pot = r.text(n, "pot", "")
+	} else {
+		if n.fields["pot"] != nil {
+			r.faults.Add(n.at("pot"), "From version 2 on a step has a list of pots.")
+		}
+		s.Pots = list(r, n, "pots", func(n node) Use {
+			return Use{r.name(n, "pot"), r.needed(n, "changeover"), r.needed(n, "holds")}
+		})
+	}
 	s.Takes = list(r, n, "takes", func(n node) Take {
 		return Take{r.name(n, "tool"), r.number(n, "count", 1), r.text(n, "until", s.ID)}
 	})
 	s.After = list(r, n, "after", func(n node) After {
-		return After{r.name(n, "step"), r.number(n, "min", 0), r.optional(n, "max")}
+		return After{r.name(n, "step"), r.number(n, "min", 0), r.optional(n, "max"), !r.first && r.flag(n, "alone")}
 	})
 	if pinned, ok := r.object(n, "pinned"); ok {
 		s.Pinned = &Pinned{r.needed(pinned, "start"), r.number(pinned, "hand", 0)}
@@ -147,6 +164,14 @@ func (r *reader) text(n node, key, otherwise string) string {
 	}
 	r.faults.Add(n.at(key), "This must be a text.")
 	return otherwise
+}
+
+func (r *reader) flag(n node, key string) bool {
+	yes, ok := n.fields[key].(bool)
+	if n.fields[key] != nil && !ok {
+		r.faults.Add(n.at(key), "This must be true or false.")
+	}
+	return yes
 }
 
 func (r *reader) name(n node, key string) string {
@@ -275,6 +300,10 @@ func (c *checking) numbers(p *Problem) {
 			low(at+"hands", s.Hands)
 			low(at+"wait", s.Wait)
 			low(at+"trays", s.Trays)
+			for k, u := range s.Pots {
+				low(fmt.Sprintf("%spots[%d].changeover", at, k), u.Changeover)
+				low(fmt.Sprintf("%spots[%d].holds", at, k), u.Holds)
+			}
 		}
 	}
 }
@@ -323,6 +352,11 @@ func (c *checking) batch(b *Batch, path string) {
 		}
 		if s.Pot != "" && !c.pots[s.Pot] {
 			c.Add(at+".pot", fmt.Sprintf("There is no pot %q.", s.Pot))
+		}
+		for j, u := range s.Pots {
+			if slices.ContainsFunc(s.Pots[:j], func(x Use) bool { return x.Pot == u.Pot }) {
+				c.Add(fmt.Sprintf("%s.pots[%d].pot", at, j), fmt.Sprintf("The step needs the pot %q twice: name it once.", u.Pot))
+			}
 		}
 		for j, t := range s.Takes {
 			if !c.tools[t.Tool] {
@@ -420,8 +454,8 @@ func ReadPlan(text []byte) (*Plan, error) {
 	if err := json.Unmarshal(text, &p); err != nil {
 		return nil, fault("", "This is not a plan: "+err.Error()+".")
 	}
-	if p.Schema != PlanSchema {
-		return nil, fault("schema", fmt.Sprintf("A plan has the schema %q.", PlanSchema))
+	if p.Schema != PlanSchema && p.Schema != PlanSchema1 {
+		return nil, fault("schema", fmt.Sprintf("A plan has the schema %q, or %q as before.", PlanSchema, PlanSchema1))
 	}
 	return &p, nil
 }

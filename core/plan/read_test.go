@@ -24,7 +24,7 @@ func TestReadingAProblem(t *testing.T) {
 	}
 	want := Batch{ID: "b1", Worth: 1, ReadyBy: 4320, Keeps: new(2880), FreshFrom: "dip", Contains: []string{"milk"}, FreeFrom: []string{"peanut"}, Steps: []Step{
 		{ID: "wash", Hands: 20, Wait: 30, Place: "fridge", Trays: 1, Takes: []Take{}, After: []After{}},
-		{ID: "dip", Hands: 35, Pot: "dark", Takes: []Take{{"mould", 1, "dip"}}, After: []After{{"wash", 0, new(120)}}, Pinned: &Pinned{1180, 0}}}}
+		{ID: "dip", Hands: 35, Pot: "dark", Takes: []Take{{"mould", 1, "dip"}}, After: []After{{"wash", 0, new(120), false}}, Pinned: &Pinned{1180, 0}}}}
 	if !reflect.DeepEqual(p.Batches, []Batch{want}) || p.Washdown != 15 || p.Sessions[0] != (Session{1080, 1290, 2}) {
 		t.Errorf("%+v", p)
 	}
@@ -97,7 +97,7 @@ func TestTooManySteps(t *testing.T) {
 func TestAStepLongerThanAnySession(t *testing.T) {
 	p := berries()
 	p.Batches[0].Steps[0].Hands = 500
-	if plan := checked(t, p, Options{}); len(plan.Unplaced) != 1 || plan.Unplaced[0].Short != "window" {
+	if plan := checked(t, p, Options{}); len(plan.Unplaced) != 1 || plan.Unplaced[0].Reason != Window && plan.Unplaced[0].Short != "window" {
 		t.Errorf("%+v", plan)
 	}
 }

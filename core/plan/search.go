@@ -47,13 +47,17 @@ func newSearch(p *Problem) *search {
 	for j := range s.batches {
 		if s.alone[j] = s.wasPlanned(j) || s.fitsAlone(j); !s.alone[j] {
 			// In company it may find its pots ready.
+			var changeovers []int
 			for _, i := range s.batches[j].steps {
-				s.steps[i].changeover = 0
+				for k := range s.steps[i].needs {
+					n := &s.steps[i].needs[k]
+					changeovers, n.changeover = append(changeovers, n.changeover), 0
+				}
 			}
 			s.never[j] = !s.fitsAlone(j)
 			for _, i := range s.batches[j].steps {
-				if s.steps[i].pot >= 0 {
-					s.steps[i].changeover = p.Pots[s.steps[i].pot].Changeover
+				for k := range s.steps[i].needs {
+					s.steps[i].needs[k].changeover, changeovers = changeovers[0], changeovers[1:]
 				}
 			}
 		}

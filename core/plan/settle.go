@@ -23,7 +23,7 @@ func Settle(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 			return made, nil
 		}
 		b := p.Batches[stuck]
-		out = append(out, Unplaced{Batch: b.ID, Short: "window", From: b.NotBefore, To: b.ReadyBy, Why: "What is done or pinned leaves no time in which the rest of it could be made."})
+		out = append(out, Unplaced{Batch: b.ID, Reason: Begun, From: b.NotBefore, To: b.ReadyBy})
 		worth += b.Worth
 		without := *p
 		without.Batches = slices.Delete(slices.Clone(p.Batches), stuck, stuck+1)

@@ -2,7 +2,6 @@ package plan
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
 	"sort"
 )
@@ -12,20 +11,18 @@ import (
 // are missing in sum.
 func (s *search) bottleneck(j int) Unplaced {
 	b := &s.problem.Batches[j]
-	u := Unplaced{Batch: b.ID, Short: "window", From: b.NotBefore, To: b.ReadyBy}
+	u := Unplaced{Batch: b.ID, Reason: Window, From: b.NotBefore, To: b.ReadyBy}
 	need := 0
 	for _, step := range b.Steps {
 		need += step.Hands
 	}
 	if !s.alone[j] {
 		u.Minutes = need
-		u.Why = fmt.Sprintf("%s does not fit into an empty kitchen either: there is no time between minute %d and minute %d in which its steps could follow each other, fresh enough, in the sessions that there are.", b.ID, u.From, u.To)
 		return u
 	}
 	if session, minutes := s.longer(j); minutes > 0 {
 		x := s.sessions[session]
-		u.Short, u.Minutes, u.From, u.To = "hands", minutes, x.From, x.To
-		u.Why = fmt.Sprintf("%s is short of hands: the session from minute %d to minute %d would have to go on for %d minutes.", b.ID, x.From, x.To, minutes)
+		u.Reason, u.Minutes, u.From, u.To = Hands, minutes, x.From, x.To
 	}
 	for r := range s.room {
 		amount := s.room[r]
@@ -38,21 +35,20 @@ func (s *search) bottleneck(j int) Unplaced {
 		if !fits {
 			continue
 		}
-		kind, id := "place", ""
+		reason, id := Full, ""
 		if r < len(s.problem.Places) {
 			id = s.problem.Places[r].ID
 		} else {
-			kind, id = "tool", s.problem.Tools[r-len(s.problem.Places)].ID
+			reason, id = Taken, s.problem.Tools[r-len(s.problem.Places)].ID
 		}
 		from, to := s.crowded(r)
 		s.lift(j)
-		if u.Short == "hands" && u.Minutes <= to-from {
+		if u.Reason == Hands && u.Minutes <= to-from {
 			continue // a few minutes of hands are less than a tray for longer
 		}
-		u.Short, u.Minutes, u.From, u.To = kind+":"+id, to-from, from, to
-		u.Why = fmt.Sprintf("%s finds the %s %s full: %d minutes from minute %d to minute %d are missing.", b.ID, kind, id, to-from, from, to)
+		u.Reason, u.Of, u.Minutes, u.From, u.To = reason, id, to-from, from, to
 	}
-	if u.Short == "window" { // nothing helps alone
+	if u.Reason == Window { // nothing helps alone
 		from := max(b.NotBefore, b.ReadyBy-b.keeps())
 		free, first, last := 0, b.ReadyBy, from
 		for n, x := range s.sessions {
@@ -69,8 +65,7 @@ func (s *search) bottleneck(j int) Unplaced {
 		if first > last { // no session at all
 			first, last = from, b.ReadyBy
 		}
-		u.Short, u.Minutes, u.From, u.To = "hands", max(need-free, 1), first, last
-		u.Why = fmt.Sprintf("%s needs %d minutes of hands, and between minute %d and minute %d there are %d, scattered.", b.ID, need, first, last, max(free, 0))
+		u.Reason, u.Minutes, u.From, u.To = Scattered, max(need-free, 1), first, last
 	}
 	return u
 }

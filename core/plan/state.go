@@ -9,8 +9,9 @@ type state struct {
 	start   []int // of each step; meaningless while it is not placed
 	session []int // of each step; -1: not placed
 	hand    []int
-	change  []int // changeover of each placed step
-	wash    []int // washdown of each placed step
+	change  []int    // changeover of each placed step
+	wash    []int    // washdown of each placed step
+	melted  []uint64 // of its pots those that are melted for each placed step, a bit for each
 	lists   [][]int
 	setup   []int  // of each session
 	sound   []bool // of each session: the rules hold. Taking a step out can break them, when a later one went on in its pot
@@ -25,7 +26,7 @@ type state struct {
 
 func newState(m *model) *state {
 	n := len(m.steps)
-	st := &state{model: m, start: make([]int, n), session: make([]int, n), hand: make([]int, n), change: make([]int, n), wash: make([]int, n),
+	st := &state{model: m, start: make([]int, n), session: make([]int, n), hand: make([]int, n), change: make([]int, n), wash: make([]int, n), melted: make([]uint64, n),
 		lists: make([][]int, len(m.sessions)), setup: make([]int, len(m.sessions)), sound: make([]bool, len(m.sessions)), rooms: make([]spans, len(m.room)), loose: make([]bool, len(m.batches))}
 	for i := range st.session {
 		st.session[i] = -1
@@ -156,16 +157,19 @@ func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool)
 	for n, i := range list {
 		t := &st.steps[i]
 		l := &lanes[st.hand[i]]
-		at, change, wash := st.start[i], 0, 0
-		if t.pot >= 0 {
-			if !st.warm(l.pot, t, at) && !st.deferred(t) {
-				change = t.changeover
-			}
+		at, change, wash, melted := st.start[i], 0, 0, uint64(0)
+		if len(t.needs) > 0 {
+			change, melted = st.changeover(l.pot, t, at)
 			l.pot = i
 		}
 		at -= change
 		if st.batches[t.job].wary {
 			threatened, free := st.threatened(list, n, at)
+			if full := t.changeovers(); threatened && st.empties && change < full { // with the pots it is melted anew
+				at -= full - change
+				change, melted = full, ^uint64(0)
+				threatened, free = st.threatened(list, n, at)
+			}
 			if ok = ok && free; threatened {
 				wash = st.washdown
 				at -= wash
@@ -180,8 +184,11 @@ func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool)
 			ok = ok && at >= l.free && done <= s.To
 			l.free, l.firm = max(l.free, done), max(l.firm, done)
 		}
+		if st.alone && !st.isAlone(list, n) {
+			ok = false
+		}
 		if keep {
-			st.change[i], st.wash[i] = change, wash
+			st.change[i], st.wash[i], st.melted[i] = change, wash, melted
 		} else if !ok {
 			return 0, false
 		}
@@ -190,14 +197,71 @@ func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool)
 	return total, ok
 }
 
-// warm tells whether the pot of the last step with one is ready for a step at its start.
-func (st *state) warm(last int, t *task, start int) bool {
-	return last >= 0 && st.steps[last].pot == t.pot && start <= st.start[last]+st.hands[last]+t.keepsWarm
+// changeover of a step at its start, when the last step of the person with a pot is last, and a bit for each pot that is melted in it: of the pots that are not ready, and that an earlier step of its batch without
+// a place yet could not have made so.
+func (st *state) changeover(last int, t *task, start int) (minutes int, melted uint64) {
+	for k := range t.needs {
+		if n := &t.needs[k]; !st.warm(last, n, start) && !st.deferred(t, n) {
+			minutes, melted = minutes+n.changeover, melted|1<<k
+		}
+	}
+	return minutes, melted
 }
 
-// deferred tells whether a step may still find its pot ready, since an earlier one of its batch has no place yet.
-func (st *state) deferred(t *task) bool {
-	return st.loose[t.job] && !t.pinned && slices.ContainsFunc(t.earlier, func(e int) bool { return !st.placed(e) })
+// changeovers of all pots of a step.
+func (t *task) changeovers() int {
+	sum := 0
+	for _, n := range t.needs {
+		sum += n.changeover
+	}
+	return sum
+}
+
+// warm tells whether a pot is still ready at a minute from the last step with one.
+func (st *state) warm(last int, n *need, start int) bool {
+	return last >= 0 && st.steps[last].uses(n.pot) && start <= st.start[last]+st.hands[last]+n.holds
+}
+
+// deferred tells whether a step may still find a pot ready, since an earlier one of its batch has no place yet.
+func (st *state) deferred(t *task, n *need) bool {
+	return st.loose[t.job] && !t.pinned && slices.ContainsFunc(n.earlier, func(e int) bool { return !st.placed(e) })
+}
+
+// defers tells whether it may of any of its pots.
+func (st *state) defers(t *task) bool {
+	return slices.ContainsFunc(t.needs, func(n need) bool { return st.deferred(t, &n) })
+}
+
+// isAlone tells whether nothing comes between the n-th step of a session and those that it must follow alone, as far as they have a place. Two parts of one step, such as two
+// chocolates of it, may both follow.
+func (st *state) isAlone(list []int, n int) bool {
+	i := list[n]
+	t := &st.steps[i]
+	for _, l := range t.before {
+		if !l.alone || !st.placed(l.step) || t.pinned && st.steps[l.step].pinned {
+			continue
+		}
+		at := slices.Index(list[:n], l.step)
+		if at < 0 || st.hand[l.step] != st.hand[i] {
+			return false
+		}
+		for _, v := range list[at+1 : n] {
+			if st.hand[v] == st.hand[i] && !st.steps[v].follows(l.step) && !t.follows(v) && !(t.pinned && st.steps[v].pinned) {
+				return false
+			}
+		}
+	}
+	for _, l := range t.after {
+		if l.alone && st.placed(l.step) && !(t.pinned && st.steps[l.step].pinned) && (st.session[l.step] != st.session[i] || st.hand[l.step] != st.hand[i]) {
+			return false
+		}
+	}
+	return true
+}
+
+// follows tells whether a step must follow another alone.
+func (t *task) follows(step int) bool {
+	return slices.ContainsFunc(t.before, func(l link) bool { return l.alone && l.step == step })
 }
 
 // threatened tells whether the n-th step of a session must be washed down for, right before the minute at, and whether it is free of overlaps with what it

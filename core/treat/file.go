@@ -1,15 +1,10 @@
 package treat
 
 import (
-	"bytes"
-	"encoding/json"
-	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
 	"zestytin/core/food"
-	"zestytin/core/invalid"
 	"zestytin/core/measure"
 )
 
@@ -44,7 +39,7 @@ func NewFile(name string, f *Formula, k *Kitchen, supplies map[string]FileSupply
 	file := File{Schema: FileSchema, Name: name, Formula: f, Mixes: []Mix{}, Ingredients: []FileIngredient{}, Supplies: []FileSupply{}}
 	seen := []string{}
 	for _, id := range f.Items() {
-		seen = union(seen, k.Uses(id))
+		seen = Union(seen, k.Uses(id))
 	}
 	for _, id := range seen {
 		if m, ok := k.Mixes[id]; ok {
@@ -65,74 +60,6 @@ func NewFile(name string, f *Formula, k *Kitchen, supplies map[string]FileSupply
 	return file
 }
 
-// ReadFile reads a treat's file and checks that it holds together. The error is a plain sentence, or an *invalid.Error with
-// paths from the file.
-func ReadFile(data []byte) (*File, error) {
-	if err := invalid.Text(data); err != nil {
-		return nil, err
-	}
-	var syntax *json.SyntaxError
-	if err := json.Unmarshal(data, new(any)); errors.As(err, &syntax) {
-		return nil, fmt.Errorf("This is not JSON: it breaks off or is damaged at character %d.", syntax.Offset)
-	}
-	var file File
-	d := json.NewDecoder(bytes.NewReader(data))
-	d.DisallowUnknownFields()
-	if err := d.Decode(&file); err != nil {
-		if !bytes.Contains(data, []byte(FileSchema)) {
-			return nil, fmt.Errorf("This is not a treat's file: choose one that was written by \"Export\", with the schema %q.", FileSchema)
-		}
-		return nil, fmt.Errorf("The file does not have the shape of a treat's file: %s.", strings.TrimPrefix(err.Error(), "json: "))
-	}
-	if file.Schema != FileSchema {
-		return nil, fmt.Errorf("This is not a treat's file: its schema is %q, and %q is wanted.", file.Schema, FileSchema)
-	}
-	return &file, file.check()
-}
-
-func (f *File) check() error {
-	var faults invalid.Faults
-	if strings.TrimSpace(f.Name) == "" || len([]rune(f.Name)) > 100 {
-		faults.Add("name", "The treat has a name of at most 100 letters.")
-	}
-	if f.Formula == nil {
-		faults.Add("formula", "The formula is missing.")
-		return faults.Err()
-	}
-	k := &Kitchen{Ingredients: map[string]food.Ingredient{}, Mixes: map[string]Mix{}}
-	supplies := map[string]string{}
-	once := func(path, id string) {
-		_, ingredient := k.Ingredients[id]
-		_, mix := k.Mixes[id]
-		if id == "" || ingredient || mix {
-			faults.Add(path+".id", "Every ingredient and mix of the file has an id of its own.")
-		}
-	}
-	for i := range f.Ingredients {
-		path := fmt.Sprintf("ingredients[%d]", i)
-		once(path, f.Ingredients[i].ID)
-		faults.Under(path, f.Ingredients[i].Check())
-		k.Ingredients[f.Ingredients[i].ID] = food.Ingredient{ID: f.Ingredients[i].ID, Fields: f.Ingredients[i].Fields, Substance: f.Ingredients[i].Weights()}
-	}
-	for i, m := range f.Mixes {
-		once(fmt.Sprintf("mixes[%d]", i), m.ID)
-		k.Mixes[m.ID] = m
-	}
-	for i, s := range f.Supplies {
-		if s.Name == "" || s.ID == "" || s.Unit != measure.Each && s.Unit != measure.Millimetre {
-			faults.Add(fmt.Sprintf("supplies[%d]", i), "Packaging has an id, a name, and a unit: each or mm.")
-		}
-		supplies[s.ID] = s.Name
-	}
-	for i := range f.Mixes {
-		faults.Under(fmt.Sprintf("mixes[%d]", i), f.Mixes[i].Check(k))
-	}
-	if faults.Err() == nil {
-		faults.Under("formula", f.Formula.Check(k, supplies))
-	}
-	return faults.Err()
-}
-
 // Renamed is the file with other ids in place of its own, for those that the map names; what is not named keeps its id.
 func (f File) Renamed(ids map[string]string) File {
 	of := func(id *string) {
@@ -143,7 +70,15 @@ func (f File) Renamed(ids map[string]string) File {
 	coatings := func(list []Coating) []Coating {
 		list = slices.Clone(list)
 		for i := range list {
-			of(&list[i].Ingredient)
+			c := &list[i]
+			of(&c.Ingredient)
+			for _, s := range []**Stirred{&c.Tint, &c.Flavour, &c.Thinner} {
+				if *s != nil {
+					other := **s
+					of(&other.Ingredient)
+					*s = &other
+				}
+			}
 		}
 		return list
 	}

@@ -1,17 +1,22 @@
-// Package treat holds the families of treats, the formula of a treat, and the batch maths that follows from a formula
-// and a count: how many to start, rounds and sheets, pots, amounts, packaging and steps.
+// Package treat is what a treat is made of: its formula with its numbers and choices, the mixes and the ingredients of the kitchen that it names, and the shapes that its
+// masses follow from. How each family of treats works is in core/family, what follows for a count in core/batch.
 package treat
 
 import (
+	"slices"
+
 	"zestytin/core/chocolate"
 	"zestytin/core/measure"
 )
 
+// Family of a treat, by its name. Which there are is known to core/family alone.
+type Family string
+
 // Formula is how a treat is made: its family's numbers as the seller set them, and the choices where people differ. Which of
 // Shell, Centre, Sheet and Mould must be there follows from the family.
 type Formula struct {
-	Family   Family            `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
-	Loss     float64           `json:"loss" doc:"Share of the pieces (bark: of the mass) that does not come out well, 0 to 0.9"`
+	Family   Family            `json:"family"`
+	Loss     float64           `json:"loss" doc:"Share of the pieces (bark: of the mass) that is lost at the last step, with all that is in them, 0 to 0.9; what is lost before is said at its step"`
 	Keeps    int               `json:"keeps" doc:"Hours that it keeps, from the first step that starts its age"`
 	Choices  map[string]string `json:"choices" doc:"Where people differ, by the id of the choice; one that is not made has its family's default"`
 	Shell    *Shell            `json:"shell,omitempty" doc:"Of a bomb"`
@@ -21,6 +26,7 @@ type Formula struct {
 	Coatings []Coating         `json:"coatings" doc:"The chocolate, by what it does"`
 	Portions []Portion         `json:"portions" doc:"What else goes in or on it"`
 	Finishes []Finish          `json:"finishes" doc:"Designs that a count is split into; none makes all alike"`
+	Whole    bool              `json:"whole,omitempty" doc:"Every design must be there in its full number; otherwise another may stand in, and only the sum counts"`
 	Packs    []Pack            `json:"packs" doc:"What it is packed in"`
 	Steps    []Work            `json:"steps" doc:"How it is made, in order"`
 }
@@ -35,7 +41,8 @@ type Shell struct {
 	Mass     *measure.Quantity `json:"mass,omitempty" doc:"Chocolate of a whole piece; or give wall"`
 	Mug      *measure.Quantity `json:"mug,omitempty" doc:"The mug that it is for: how much mix follows from it"`
 	Cavities int               `json:"cavities" doc:"Half shells in one mould; of cups, how many are filled in one go"`
-	Moulds   int               `json:"moulds" doc:"Moulds of this kind in the kitchen"`
+	Moulds   int               `json:"moulds" doc:"Moulds of this kind, where nobody has counted them in the kitchen"`
+	AtMost   int               `json:"atMost,omitempty" doc:"Moulds that this treat uses at a time; not given: all that there are"`
 }
 
 // Centre is what is dipped, coated, poured or filled in.
@@ -61,11 +68,13 @@ type Sheet struct {
 
 // Mould of moulded pieces. Of a cavity, Shell and Cap are filled with chocolate and the rest with the fill.
 type Mould struct {
-	Volume   measure.Quantity `json:"volume" doc:"Of one cavity"`
-	Cavities int              `json:"cavities" doc:"In one mould"`
-	Moulds   int              `json:"moulds" doc:"Moulds of this kind in the kitchen"`
-	Shell    float64          `json:"shell" doc:"Share of the cavity that is shell; 1 for a solid piece"`
-	Cap      float64          `json:"cap" doc:"Share of the cavity that is its closing cap"`
+	Volume   measure.Quantity  `json:"volume" doc:"Of one cavity"`
+	Cavities int               `json:"cavities" doc:"In one mould"`
+	Moulds   int               `json:"moulds" doc:"Moulds of this kind, where nobody has counted them in the kitchen"`
+	AtMost   int               `json:"atMost,omitempty" doc:"Moulds that this treat uses at a time; not given: all that there are"`
+	Shell    float64           `json:"shell" doc:"Share of the cavity that is shell; 1 for a solid piece"`
+	Cap      float64           `json:"cap" doc:"Share of the cavity that is its closing cap"`
+	Trim     *measure.Quantity `json:"trim,omitempty" doc:"Mass that is trimmed off the rim of one before it is capped; it goes back into the pot"`
 }
 
 // Role is what a coating does.
@@ -80,15 +89,32 @@ const (
 	RoleDrizzle Role = "drizzle" // lines on top, by piece (bark: by sheet, fudge: by pan)
 )
 
-// Coating is one chocolate of a treat. Coatings of the same chocolate are melted in one pot.
+// Roles that a chocolate can have.
+func Roles() []Role {
+	return []Role{RoleShell, RoleCoat, RoleBase, RoleLayer, RoleCap, RoleDrizzle}
+}
+
+// Coating is one chocolate of a treat. Coatings of the same chocolate with the same in it, brought to work in the same way, come out of one pot.
 type Coating struct {
-	Role       Role              `json:"role" enum:"shell,coat,base,layer,cap,drizzle"`
+	Role       Role              `json:"role"`
 	Ingredient string            `json:"ingredient" doc:"Id of the chocolate"`
 	Each       *measure.Quantity `json:"each,omitempty" doc:"Of coat and drizzle: mass on a piece (bark: on a sheet, fudge: on a pan)"`
 	Thick      *measure.Quantity `json:"thick,omitempty" doc:"Of a truffle's coat, instead of each: its thickness"`
 	Share      float64           `json:"share,omitempty" doc:"Of a layer: share of the sheet's chocolate"`
 	Pool       measure.Quantity  `json:"pool" doc:"What must be left in the bowl to work from; it comes back"`
 	Method     chocolate.Method  `json:"method,omitempty" enum:"none,gentle,seed,three-point" doc:"How it is brought to working condition; not given, the default of its kind"`
+	Source     chocolate.Source  `json:"source,omitempty" enum:"microwave,bath" doc:"What it is melted with; not given, what the kitchen melts with"`
+	Minutes    *int              `json:"minutes,omitempty" doc:"Of hands that one melt takes, where the seller knows better than the rule"`
+	Tint       *Stirred          `json:"tint,omitempty" doc:"Colour that is stirred in: it deepens within one bowl, paler pieces first"`
+	Flavour    *Stirred          `json:"flavour,omitempty" doc:"Flavour that is stirred in"`
+	Thinner    *Stirred          `json:"thinner,omitempty" doc:"What makes it run"`
+}
+
+// Stirred is what is stirred into a bowl of chocolate, by the weight of the chocolate: so much of it to so much.
+type Stirred struct {
+	Ingredient string           `json:"ingredient" doc:"Id of the ingredient"`
+	Amount     measure.Quantity `json:"amount" doc:"Such as 5 drops"`
+	To         measure.Quantity `json:"to" doc:"Mass of chocolate that the amount is for, such as 8 oz"`
 }
 
 // Where a portion goes.
@@ -119,6 +145,7 @@ type Pack struct {
 	Supply string           `json:"supply" doc:"Id of the supply"`
 	Amount measure.Quantity `json:"amount" doc:"each, or a length of ribbon"`
 	Per    int              `json:"per" doc:"Pieces (bark: bags) that it serves; begun ones count whole"`
+	Making bool             `json:"making,omitempty" doc:"It is used while making, as sticks, cups and foil moulds are: counted by the pieces that are begun, not by the good ones"`
 }
 
 // Adds says what goes into a treat at a step.
@@ -140,7 +167,12 @@ type Work struct {
 	Wait     int     `json:"wait" doc:"Minutes that it then sets, chills or dries without hands"`
 	Place    string  `json:"place,omitempty" enum:"counter,fridge,freezer" doc:"Where it waits"`
 	PerTray  int     `json:"perTray,omitempty" doc:"Pieces on one tray while it waits; not given: a tray for each round, sheet or pan"`
-	Pot      Role    `json:"pot,omitempty" enum:"shell,coat,base,layer,cap,drizzle" doc:"The coating that it needs ready"`
+	Pot      Role    `json:"pot,omitempty" doc:"The coating that it works with"`
+	Part     float64 `json:"part,omitempty" doc:"Share of that coating which it puts on, where several steps do; not given, the first of two puts on 60 %"`
+	Ready    []Role  `json:"ready,omitempty" doc:"Other coatings that must be ready before it begins, such as the second colour of a swirl"`
+	Trims    bool    `json:"trims,omitempty" doc:"The rims are trimmed here: what comes off goes back into the pot"`
+	Alone    bool    `json:"alone,omitempty" doc:"Nothing else is done between the step before and this one"`
+	Loss     float64 `json:"loss,omitempty" doc:"Share of the pieces that is lost here; of those that are gone on with. What is lost at the last step is the treat's own loss"`
 	Rounds   bool    `json:"rounds,omitempty" doc:"Done once for each filling of the moulds: the next waits for this one"`
 	Until    string  `json:"until,omitempty" doc:"The moulds are held from this step until the one named here is done; not given, until this one has set"`
 	Moulds   bool    `json:"moulds,omitempty" doc:"Takes the moulds"`
@@ -150,14 +182,14 @@ type Work struct {
 	Latest   *int    `json:"latest,omitempty" doc:"And at most, where that matters"`
 }
 
-// mm of a length that Check has passed.
-func mm(q measure.Quantity) float64 {
+// Millimetres of a length that has been checked.
+func Millimetres(q measure.Quantity) float64 {
 	v, _ := q.In(measure.Millimetre, measure.Substance{})
 	return v
 }
 
-// g of a mass that Check has passed.
-func g(q *measure.Quantity) float64 {
+// Grams of a mass that has been checked; 0 where there is none.
+func Grams(q *measure.Quantity) float64 {
 	if q == nil {
 		return 0
 	}
@@ -165,81 +197,78 @@ func g(q *measure.Quantity) float64 {
 	return v
 }
 
-// mL of a volume that Check has passed.
-func mL(q measure.Quantity) float64 {
+// Millilitres of a volume that has been checked.
+func Millilitres(q measure.Quantity) float64 {
 	v, _ := q.In(measure.Millilitre, measure.Substance{})
 	return v
 }
 
-// designs of the formula: its finishes, or the one that it is without them.
-func (f *Formula) designs() []Finish {
+// Designs of the formula: its finishes, or the one that it is without them.
+func (f *Formula) Designs() []Finish {
 	if len(f.Finishes) == 0 {
 		return []Finish{{Parts: 1}}
 	}
 	return f.Finishes
 }
 
-// coatings of a design, by role.
-func (f *Formula) coatings(d Finish) map[Role]Coating {
-	of := make(map[Role]Coating, 3)
-	for _, c := range f.Coatings {
-		of[c.Role] = c
+// Coating of a design that has the role.
+func (f *Formula) Coating(d *Finish, role Role) (Coating, bool) {
+	for _, list := range [][]Coating{d.Coatings, f.Coatings} {
+		for _, c := range list {
+			if c.Role == role {
+				return c, true
+			}
+		}
 	}
-	for _, c := range d.Coatings {
-		of[c.Role] = c
-	}
-	return of
+	return Coating{}, false
 }
 
-// has tells whether any design has a chocolate of the role.
-func (f *Formula) has(role Role) bool {
-	for _, d := range f.designs() {
-		if _, ok := f.coatings(d)[role]; ok {
+// Has tells whether any design has a chocolate of the role.
+func (f *Formula) Has(role Role) bool {
+	for _, d := range f.Designs() {
+		if _, ok := f.Coating(&d, role); ok {
 			return true
 		}
 	}
 	return false
 }
 
-// cup that a bomb is moulded in, when it is one.
-func (f *Formula) cup() (Cup, bool) {
-	s := f.Shell
-	if f.Family != Bomb || f.choice("shape") != "cup" || s == nil || s.Base == nil || s.Height == nil {
-		return Cup{}, false
+// Items are the ids of all ingredients and mixes that the formula names itself.
+func (f *Formula) Items() []string {
+	list := []string{}
+	coatings := func(of []Coating) {
+		for _, c := range of {
+			list = Union(list, []string{c.Ingredient})
+			for _, s := range []*Stirred{c.Tint, c.Flavour, c.Thinner} {
+				if s != nil {
+					list = Union(list, []string{s.Ingredient})
+				}
+			}
+		}
 	}
-	return Cup{mm(s.Across), mm(*s.Base), mm(*s.Height)}, true
+	portions := func(of []Portion) {
+		for _, p := range of {
+			list = Union(list, []string{p.Ingredient})
+		}
+	}
+	if f.Centre != nil {
+		list = Union(list, []string{f.Centre.Of})
+	}
+	coatings(f.Coatings)
+	portions(f.Portions)
+	for _, d := range f.Finishes {
+		coatings(d.Coatings)
+		portions(d.Portions)
+	}
+	return list
 }
 
-// wall of a bomb in mm, given or from its mass.
-func (f *Formula) wall() float64 {
-	s := f.Shell
-	if s.Wall != nil {
-		return mm(*s.Wall)
+// Union is a list with what it does not have yet of another.
+func Union[T comparable](list, more []T) []T {
+	for _, a := range more {
+		if !slices.Contains(list, a) {
+			list = append(list, a)
+		}
 	}
-	if cup, ok := f.cup(); ok {
-		return cup.Wall(g(s.Mass), chocolate.Density)
-	}
-	return Wall(mm(s.Across), g(s.Mass)/2, chocolate.Density)
+	return list
 }
-
-// room inside a bomb or beside shell and cap of a moulded piece, mL.
-func (f *Formula) room() float64 {
-	if f.Family == Moulded {
-		return mL(f.Mould.Volume) * max(1-f.Mould.Shell-f.Mould.Cap, 0)
-	}
-	if cup, ok := f.cup(); ok {
-		return cup.Hollow(f.wall())
-	}
-	return Hollow(mm(f.Shell.Across), f.wall())
-}
-
-// mixFor a mug of so many mL is the mix in mL for a medium taste: a tablespoon for 8 fl oz; twice as much is strong (handbook 2.1
-// and 6, common practice).
-func mixFor(mug float64) float64 {
-	spoon, _ := measure.Of(1, measure.Tablespoon).In(measure.Millilitre, measure.Substance{})
-	cup, _ := measure.Of(8, measure.FluidOunce).In(measure.Millilitre, measure.Substance{})
-	return spoon * mug / cup
-}
-
-// perSheet is how many pieces a whole pan of fudge is cut into.
-func (s *Sheet) perSheet() int { return s.Rows * s.Columns }

@@ -1,8 +1,9 @@
 package treat
 
 import (
-	"fmt"
+	"errors"
 
+	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/measure"
 )
@@ -13,61 +14,82 @@ type Kitchen struct {
 	Mixes       map[string]Mix             // by id
 	Sureness    float64                    // probability that the started pieces are enough
 	Room        float64                    // C
-	Moulds      map[string]int             // how many there are of each kind, by Formula.Tool, where that is more or less than a formula says
+	Moulds      map[string]int             // how many there are of each kind, by the name of the tool; of what is not in it there are as many as a formula uses
 	Boiling     float64                    // C at which water boils there, by the seller's thermometer or the altitude
+	Source      chocolate.Source           // what chocolate is melted with, where a treat does not say
+	Law         food.Law                   // by which it declares allergens
 }
 
-// item is an ingredient or a mix: what can go into a treat.
-type item struct {
-	id        string
-	name      string
-	unit      measure.Unit
-	substance measure.Substance
-	fit       float64
-	mix       *Mix
-	food      *food.Ingredient
+// Item is an ingredient or a mix: what can go into a treat.
+type Item struct {
+	ID        string
+	Name      string
+	Unit      measure.Unit // that it is kept in
+	Substance measure.Substance
+	Fit       float64 // share of what is bought that is fit to use
+	Mix       *Mix
+	Food      *food.Ingredient
 }
 
-func (k *Kitchen) item(id string) (item, bool) {
+// Item with the id; false where it is neither an ingredient nor a mix.
+func (k *Kitchen) Item(id string) (Item, bool) {
 	if i, ok := k.Ingredients[id]; ok {
 		fit := i.Fit
 		if !(fit > 0) {
 			fit = 1
 		}
-		return item{id, i.Name, i.Unit, i.Substance, fit, nil, &i}, true
+		return Item{id, i.Name, i.Unit, i.Substance, fit, nil, &i}, true
 	}
 	if m, ok := k.Mixes[id]; ok {
-		return item{id, m.Name, measure.Gram, m.substance(), 1, &m, nil}, true
+		return Item{id, m.Name, measure.Gram, m.substance(), 1, &m, nil}, true
 	}
-	return item{}, false
+	return Item{}, false
 }
 
 // Name of an ingredient or a mix.
 func (k *Kitchen) Name(id string) string {
-	i, ok := k.item(id)
+	i, ok := k.Item(id)
 	if !ok {
 		return "something that is gone"
 	}
-	return i.name
+	return i.Name
 }
 
-// base is an amount in the unit that the item is kept in.
-func (i item) base(q measure.Quantity) (float64, error) {
+// With is the kitchen with the mixes of a version in place of its own.
+func (k *Kitchen) With(mixes map[string]Mix) *Kitchen {
+	other := *k
+	if mixes != nil {
+		other.Mixes = mixes
+	}
+	return &other
+}
+
+// Density of an item in g/mL; chocolate's where it is not known and only drawn.
+func (k *Kitchen) Density(id string) float64 {
+	if of, ok := k.Item(id); ok && of.Substance.Density > 0 {
+		return of.Substance.Density
+	}
+	return chocolate.Density
+}
+
+// Base is an amount in the unit that the item is kept in.
+func (i Item) Base(q measure.Quantity) (float64, error) {
 	if d, ok := q.Unit.Dimension(); ok && d == measure.Length {
-		return 0, fmt.Errorf("An amount cannot be a length: use g, tbsp or each.")
+		return 0, errors.New("An amount cannot be a length: use g, tbsp or each.")
 	}
 	if !(q.Amount > 0) || q.Amount > 1e6 {
-		return 0, fmt.Errorf("The amount must be more than 0.")
+		return 0, errors.New("The amount must be more than 0.")
 	}
-	return q.In(i.unit, i.substance)
+	return q.In(i.Unit, i.Substance)
 }
 
-// grams of an amount in the unit that the item is kept in; false for counted things whose weight is not known.
-func (i item) grams(base float64) (float64, bool) {
-	g, err := measure.Of(base, i.unit).In(measure.Gram, i.substance)
+// Grams of an amount in the unit that the item is kept in; false for counted things whose weight is not known.
+func (i Item) Grams(base float64) (float64, bool) {
+	g, err := measure.Of(base, i.Unit).In(measure.Gram, i.Substance)
 	return g, err == nil
 }
 
-func (i item) show(base float64) measure.Shown {
-	return measure.Show(measure.Of(base, i.unit), i.substance)
+// Show an amount in the unit that the item is kept in, readable.
+func (i Item) Show(base float64) measure.Shown {
+	return measure.Show(measure.Of(base, i.Unit), i.Substance)
 }

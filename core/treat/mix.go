@@ -18,6 +18,7 @@ type Mix struct {
 	Loss    float64   `json:"loss" doc:"Share of what goes in that boils off or stays in the pot, 0 to below 1"`
 	Density *float64  `json:"density,omitempty" doc:"g per mL, to measure it by volume, pan or cavity"`
 	Method  string    `json:"method,omitempty" doc:"How it is made, in words"`
+	Keeps   *int      `json:"keeps,omitempty" doc:"Hours that it keeps from its making; not given, what has cream in it keeps 7 days"`
 }
 
 // MixPart is an ingredient or another mix, and how much of it.
@@ -48,6 +49,9 @@ func (m *Mix) Check(k *Kitchen) error {
 	if len([]rune(m.Method)) > 5000 {
 		f.Add("method", "The method holds at most 5000 letters.")
 	}
+	if m.Keeps != nil && (*m.Keeps < 1 || *m.Keeps > 24*365) {
+		f.Add("keeps", "A mix keeps at least 1 hour and at most a year.")
+	}
 	if len(m.Parts) == 0 {
 		f.Add("parts", "A mix of nothing yields nothing: add what goes in.")
 	}
@@ -64,7 +68,7 @@ func (m *Mix) Check(k *Kitchen) error {
 	}
 	for i, p := range m.Parts {
 		path := fmt.Sprintf("parts[%d]", i)
-		part, ok := own.item(p.Of)
+		part, ok := own.Item(p.Of)
 		if !ok {
 			f.Add(path+".of", "This is not in the larder, nor a mix of yours: choose one that is, or add it first.")
 			continue
@@ -73,14 +77,14 @@ func (m *Mix) Check(k *Kitchen) error {
 			f.Add(path+".of", fmt.Sprintf("A mix cannot be made of itself: %s. Take one of them out.", strings.Join(chain, " is made of ")))
 			continue
 		}
-		base, err := part.base(p.Amount)
+		base, err := part.Base(p.Amount)
 		if err == nil {
-			if _, weighed := part.grams(base); !weighed {
+			if _, weighed := part.Grams(base); !weighed {
 				err = &measure.MissingProperty{From: measure.Count, To: measure.Mass, Property: "weight per piece"}
 			}
 		}
 		if err != nil {
-			f.Add(path+".amount", part.name+": "+err.Error())
+			f.Add(path+".amount", part.Name+": "+err.Error())
 		}
 	}
 	return f.Err()
@@ -121,9 +125,9 @@ type Weighed struct {
 func (m *Mix) Weigh(k *Kitchen) Weighed {
 	w := Weighed{Parts: make([]float64, len(m.Parts))}
 	for i, p := range m.Parts {
-		part, _ := k.item(p.Of)
-		base, _ := part.base(p.Amount)
-		w.Parts[i], _ = part.grams(base)
+		part, _ := k.Item(p.Of)
+		base, _ := part.Base(p.Amount)
+		w.Parts[i], _ = part.Grams(base)
 		w.In += w.Parts[i]
 	}
 	w.Yield = w.In * (1 - m.Loss)
@@ -164,4 +168,17 @@ func (k *Kitchen) MixesWith(id string) []Use {
 	}
 	slices.SortFunc(uses, func(a, b Use) int { return strings.Compare(a.Name, b.Name) })
 	return uses
+}
+
+// MixesOf are the mixes that a formula needs, with those that they are made of, by id: what a version of it keeps.
+func (k *Kitchen) MixesOf(f *Formula) map[string]Mix {
+	kept := map[string]Mix{}
+	for _, id := range f.Items() {
+		for _, used := range k.Uses(id) {
+			if m, ok := k.Mixes[used]; ok {
+				kept[used] = m
+			}
+		}
+	}
+	return kept
 }

@@ -36,8 +36,8 @@ func Slab(length, width, depth, rho float64) float64 { return length * width * d
 // Cup is a cup as a mould: a frustum, wide end up. All mm.
 type Cup struct{ Top, Base, Height float64 }
 
-// volume in mL of a frustum: pi h / 3 (R^2 + R r + r^2), for diameters and height in mm.
-func frustum(top, base, height float64) float64 {
+// Frustum is the volume in mL of one: pi h / 3 (R^2 + R r + r^2), for diameters and height in mm.
+func Frustum(top, base, height float64) float64 {
 	r, s, h := math.Max(top, 0)/20, math.Max(base, 0)/20, math.Max(height, 0)/10
 	return math.Pi * h / 3 * (r*r + r*s + s*s)
 }
@@ -49,17 +49,17 @@ func (c Cup) Hollow(wall float64) float64 {
 	slope := (c.Top - c.Base) / c.Height
 	top := c.Top - slope*wall - 2*wall
 	base := c.Base + slope*wall - 2*wall
-	return frustum(top, base, c.Height-2*wall)
+	return Frustum(top, base, c.Height-2*wall)
 }
 
 // Mass is the chocolate of sides, floor and lid in g.
 func (c Cup) Mass(wall, rho float64) float64 {
-	return (frustum(c.Top, c.Base, c.Height) - c.Hollow(wall)) * rho
+	return (Frustum(c.Top, c.Base, c.Height) - c.Hollow(wall)) * rho
 }
 
 // Wall in mm that the given mass makes: the inverse of Mass, by halving. More than a solid cup holds gives the thickest wall.
 func (c Cup) Wall(grams, rho float64) float64 {
-	low, high := 0., c.thickest()
+	low, high := 0., c.Thickest()
 	for range 60 {
 		if mid := (low + high) / 2; c.Mass(mid, rho) < grams {
 			low = mid
@@ -70,8 +70,8 @@ func (c Cup) Wall(grams, rho float64) float64 {
 	return high
 }
 
-// thickest wall that still leaves a hollow, mm.
-func (c Cup) thickest() float64 {
+// Thickest wall that still leaves a hollow, mm.
+func (c Cup) Thickest() float64 {
 	slope := (c.Top - c.Base) / c.Height
 	return min(c.Height/2, c.Base/(2-min(slope, 1.9)), c.Top/(2+slope))
 }

@@ -3,11 +3,14 @@ package account
 import (
 	"context"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/jackc/pgx/v5"
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/chocolate"
+	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/price"
 	"zestytin/core/treat"
@@ -27,9 +30,11 @@ type Kitchen struct {
 	Room     float64 `json:"room" doc:"Temperature of the kitchen, C"`
 	Altitude float64 `json:"altitude" doc:"Height of the kitchen above the sea, m"`
 	// Boiling is better than the altitude: it corrects for weather and thermometer as well.
-	Boiling  *float64    `json:"boiling,omitempty" doc:"What the seller's own thermometer shows in plain boiling water, C"`
-	Terms    price.Terms `json:"terms"`
-	Shopping []int       `json:"shopping" doc:"Weekdays on which one shops, 0 is Sunday; none: on any"`
+	Boiling  *float64         `json:"boiling,omitempty" doc:"What the seller's own thermometer shows in plain boiling water, C"`
+	Terms    price.Terms      `json:"terms"`
+	Source   chocolate.Source `json:"source" enum:"microwave,bath" doc:"What chocolate is melted with, where a treat does not say"`
+	Law      food.Law         `json:"law" enum:"us,eu" doc:"By which allergens are declared"`
+	Shopping []int            `json:"shopping" doc:"Weekdays on which one shops, 0 is Sunday; none: on any"`
 }
 
 // Weekdays on which one shops.
@@ -54,8 +59,8 @@ func Load(ctx context.Context, tx pgx.Tx) (Kitchen, int, error) {
 	var k Kitchen
 	var revision int
 	var margin decimal.Decimal
-	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, revision from kitchens`).
-		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Sureness, &k.Room, &k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &revision)
+	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, revision from kitchens`).
+		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Sureness, &k.Room, &k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
@@ -98,6 +103,12 @@ func (k *Kitchen) check() error {
 	if k.Boiling != nil && !(*k.Boiling >= 70 && *k.Boiling <= 110) {
 		f.Add("boiling", "A thermometer in boiling water shows between 70 and 110 °C: check it, or the number.")
 	}
+	if !slices.Contains(chocolate.Sources(), k.Source) {
+		f.Add("source", "Chocolate is melted in a microwave or over a bath: choose one of the two.")
+	}
+	if !slices.Contains(food.Laws(), k.Law) {
+		f.Add("law", "Choose the law by which you declare allergens: us or eu.")
+	}
 	f.Under("terms", k.Terms.Check(k.Currency))
 	seen := map[int]bool{}
 	for i, d := range k.Shopping {
@@ -137,8 +148,8 @@ func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 		k := in.Body
 		revision++
 		_, err := tx.Exec(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4, hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric,
-			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12, terms = $13, shopping_days = $14`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
-			decimal.NewFromFloat(k.Margin), k.Sureness, k.Room, revision, k.Altitude, k.Boiling, k.Terms, k.Shopping)
+			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12, terms = $13, shopping_days = $14, source = $15, law = $16`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
+			decimal.NewFromFloat(k.Margin), k.Sureness, k.Room, revision, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law)
 		return err
 	})
 	return web.TaggedBy(revision, in.Body), err

@@ -8,6 +8,7 @@ import (
 	"io/fs"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -16,6 +17,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 
 	corelarder "zestytin/core/larder"
+	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/treat"
@@ -58,6 +60,7 @@ func New(o Options) *App {
 	router, api := web.NewRouter(o.Files, account.Limit(o.Pool), sessions.LoadAndSave)
 	a := &App{Handler: router, API: api, Home: web.Home{API: api, Pool: o.Pool, Clock: o.Clock}}
 	h := a.Home
+	enums(api.OpenAPI().Components.Schemas)
 	known := func(ctx context.Context, tx pgx.Tx) (*order.Kitchen, error) {
 		return a.kitchen(ctx, tx, uuid.Nil, nil, order.Scope{})
 	}
@@ -72,8 +75,12 @@ func New(o Options) *App {
 			return treats.Sound(ctx, tx, k)
 		},
 		Wants: a.wants, House: a.house,
-		Reserved: func(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
-			return planning.Reserved(ctx, tx, uuid.Nil)
+		Reserved: func(ctx context.Context, tx pgx.Tx) ([]corelarder.Want, error) {
+			cal, err := a.calendar(ctx, tx)
+			if err != nil {
+				return nil, err
+			}
+			return planning.Reserved(ctx, tx, cal, uuid.Nil)
 		},
 	})
 	treats.Register(h, treats.Needs{Known: known, AddIngredient: larder.AddForeign, Names: larder.Names,
@@ -129,11 +136,47 @@ func (a *App) wants(ctx context.Context, tx pgx.Tx, until string) ([]corelarder.
 	if err != nil {
 		return nil, err
 	}
-	return planning.Wants(ctx, tx, cal, until)
+	wants, err := planning.Wants(ctx, tx, cal, until)
+	if err != nil {
+		return nil, err
+	}
+	melts, err := a.Plan.Melts(ctx, tx, until)
+	if err != nil || len(melts) == 0 {
+		return wants, err
+	}
+	rests, err := larder.Rests(ctx, tx, cal.Date(0))
+	if err != nil {
+		return nil, err
+	}
+	return append(wants, freshFor(melts, rests)...), nil
 }
 
-// turn books what batches of an order took that have been made since, and puts back what those took that no longer are.
+// freshFor is what must be in the house for bowls that are still to be melted, beside what is left of others.
+func freshFor(melts []planning.Melt, rests []ledger.Rest) []corelarder.Want {
+	bowls := make([]ledger.Melt, len(melts))
+	for i := range melts {
+		bowls[i] = melts[i].Melt
+	}
+	ledger.Carry(bowls, rests)
+	var wants []corelarder.Want
+	for i := range bowls {
+		b := &bowls[i]
+		for n, part := range b.Parts {
+			fresh := part.In
+			if n == 0 {
+				fresh -= b.In() - b.Fresh()
+			}
+			wants = append(wants, corelarder.Want{Item: part.Of, Day: b.Day, Used: fresh, For: strings.Join(melts[i].For, ", ")})
+		}
+	}
+	return wants
+}
+
+// turn books what batches of an order took that have been made since, and puts back what those took that no longer are; and so with the bowls that are empty or no longer are.
 func (a *App) turn(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	if err := a.Book(ctx, tx); err != nil {
+		return err
+	}
 	turned, err := planning.Turn(ctx, tx, id, a.Home.Clock())
 	if err != nil {
 		return err
@@ -150,11 +193,30 @@ func (a *App) turn(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 		for _, take := range t.Takes {
 			uses := make([]larder.Use, len(take.Needs))
 			for i, n := range take.Needs {
-				uses[i] = larder.Use{Item: n.Item, Used: n.Used, Pool: n.Pool}
+				uses[i] = larder.Use{Item: n.Item, Used: n.Used}
 			}
 			if err := larder.Make(ctx, a.Home, tx, take.Order, t.Batch, uses); err != nil {
 				return err
 			}
+		}
+	}
+	return nil
+}
+
+// Book the bowls that are empty, and take back those that are worked from again.
+func (a *App) Book(ctx context.Context, tx pgx.Tx) error {
+	over, again, err := a.Plan.Emptied(ctx, tx)
+	if err != nil {
+		return err
+	}
+	for _, id := range again {
+		if err := larder.Refill(ctx, a.Home, tx, id); err != nil {
+			return err
+		}
+	}
+	for _, e := range over {
+		if err := larder.Empty(ctx, a.Home, tx, e.ID, e.Melt); err != nil {
+			return err
 		}
 	}
 	return nil
@@ -176,7 +238,7 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 		return nil, err
 	}
 	k := &order.Kitchen{Rates: own.Rates(), Terms: own.Terms, Now: a.Home.Clock()}
-	k.Sureness, k.Room, k.Boiling = own.Sureness, own.Room, own.BoilsAt()
+	k.Sureness, k.Room, k.Boiling, k.Source, k.Law = own.Sureness, own.Room, own.BoilsAt(), own.Source, own.Law
 	k.Calendar = plan.CalendarFrom(k.Now, own.Zone())
 	if k.Ingredients, err = larder.Ingredients(ctx, tx); err != nil {
 		return nil, err
@@ -191,7 +253,7 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if scope.Lines != nil {
 		items = k.Items(scope.Lines)
 	}
-	reserved, err := planning.Reserved(ctx, tx, except)
+	reserved, err := planning.Reserved(ctx, tx, k.Calendar, except)
 	if err != nil {
 		return nil, err
 	}
@@ -210,6 +272,31 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	}
 	k.Work, err = planning.Work(ctx, tx, k, span, except)
 	return k, err
+}
+
+// Renew what a migration asks for: promised work that has not begun is reckoned again by the rules of this version.
+func (a *App) Renew(ctx context.Context) error {
+	rows, err := a.Home.Pool.Query(ctx, `select kitchen from ledger_renewals order by kitchen`)
+	if err != nil {
+		return err
+	}
+	kitchens, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	if err != nil {
+		return err
+	}
+	for _, kitchen := range kitchens {
+		ctx := web.WithWho(ctx, web.Who{Kitchen: kitchen})
+		if err := a.Home.In(ctx, func(tx pgx.Tx) error {
+			if err := a.Plan.Renew(ctx, tx); err != nil {
+				return err
+			}
+			_, err := tx.Exec(ctx, `delete from ledger_renewals where kitchen = $1`, kitchen)
+			return err
+		}); err != nil {
+			return fmt.Errorf("renew the promised work of kitchen %s: %w", kitchen, err)
+		}
+	}
+	return nil
 }
 
 // Document is the OpenAPI document of the application, indented.

@@ -211,7 +211,7 @@ func TestMinutesArePromisedOnce(t *testing.T) {
 	p := open(t).maren(t)
 	// Berries keep a day: for Wednesday 16 at 23:00 UTC, 19:00 in the kitchen, only that evening's first hour and a half is there.
 	d := with(p.draft("Strawberries with white lines", 12), object{"from": "2026-09-17T01:30:00Z", "to": "2026-09-17T02:00:00Z"})
-	d["lines"].([]object)[0]["count"] = 60
+	d["lines"].([]object)[0]["count"] = 90
 	var wait sync.WaitGroup
 	states := make([]int, 6)
 	for i := range states {

@@ -5,14 +5,17 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/batch"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
+	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -82,7 +85,7 @@ type Step struct {
 	For       []order.Taker  `json:"for" doc:"Whom it is for, next handover first"`
 	FreeFrom  []string       `json:"freeFrom"`
 	Treat     string         `json:"treat"`
-	Family    treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Family    treat.Family   `json:"family"`
 	Name      string         `json:"name"`
 	Amounts   []string       `json:"amounts"`
 	Melt      int            `json:"melt" doc:"Minutes of melting immediately before"`
@@ -98,8 +101,11 @@ type Step struct {
 	Who       string         `json:"who,omitempty" doc:"Who ticked it"`
 	Short     bool           `json:"short" doc:"Its batch has no room in the plan any more; this is when it was to be done"`
 
-	pot   *treat.Pot // that it works from
-	share float64    // of that pot's chocolate
+	pots    []batch.Pot  // of its card
+	draw    *ledger.Draw // what it takes from a bowl
+	melts   []string     // keys of the pots that are melted right before it
+	uses    []plan.Use   // pots that it must have ready
+	threats []string     // allergens that must not touch it
 }
 
 // Session is a time of work. Times are minutes of the day.
@@ -144,7 +150,7 @@ type Handover struct {
 	Leave    int       `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known; minute of the day"`
 }
 
-const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.done_at, coalesce(p.name, ''), b.short is not null
+const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, b.work, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.draw, t.melts, t.done_at, coalesce(p.name, ''), b.short is not null
 	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id left join people p on p.id = t.done_by`
 
 func scan(row pgx.CollectableRow) (Step, error) {
@@ -153,7 +159,8 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	var pot string
 	var sheet order.LineCard
 	var shares order.Shares
-	err := row.Scan(&s.Batch, &s.Step, &position, &shares, &sheet, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait, &s.Hand, &pot, &s.DoneAt, &s.Who, &s.Short)
+	var work plan.Batch
+	err := row.Scan(&s.Batch, &s.Step, &position, &shares, &sheet, &work, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait, &s.Hand, &pot, &s.draw, &s.melts, &s.DoneAt, &s.Who, &s.Short)
 	if err != nil {
 		return s, err
 	}
@@ -162,13 +169,14 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	if s.Chocolate = sheet.Card.Look; s.Chocolate.Kind == "" && len(sheet.Card.Pots) > 0 { // a sheet of before there were looks
 		s.Chocolate = sheet.Card.Pots[0].Chocolate
 	}
-	for _, p := range sheet.Card.Pots {
-		if p.Ingredient == pot {
-			s.Chocolate, s.pot, s.share = p.Chocolate, &p, sheet.Card.PotShare(s.Step)
-			if s.Melt > 0 {
-				s.Advice = p.Advice
-			}
+	s.pots, s.threats = sheet.Card.Pots, order.Threats(s.FreeFrom)
+	if p := s.potOf(pot); p != nil {
+		if s.Chocolate = p.Chocolate; s.Melt > 0 {
+			s.Advice = p.Advice
 		}
+	}
+	if n := slices.IndexFunc(work.Steps, func(x plan.Step) bool { return x.ID == s.Step }); n >= 0 {
+		s.uses = work.Steps[n].Pots
 	}
 	if position < len(sheet.Card.Steps) {
 		step := sheet.Card.Steps[position]

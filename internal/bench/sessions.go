@@ -3,43 +3,39 @@ package bench
 import (
 	"cmp"
 	"fmt"
+	"math"
 	"slices"
+	"strings"
 
-	"github.com/google/uuid"
-
+	"zestytin/core/batch"
+	"zestytin/core/chocolate"
+	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
-	"zestytin/core/treat"
 )
 
 // pause is how many minutes work outside of the hours may stand still.
 const pause = 120
 
+// day is a run sheet while it is laid out.
+type day struct {
+	list  []Session
+	hours int // sessions that are hours; behind them those of work outside of them
+	steps []Step
+	room  float64 // °C
+}
+
 // sessions of a day: the hours that people work, with what is set up in them. Work outside of the hours, on a day that was changed since, makes a time of its own.
 func sessions(hours []plan.Session, steps []Step, room float64) []Session {
-	list := []Session{}
+	d := &day{list: []Session{}, hours: len(hours), steps: steps, room: room}
 	for _, h := range hours {
-		list = append(list, Session{From: h.From, To: h.To, People: h.Hands, Setups: []Setup{}, Looks: []Look{}})
+		d.list = append(d.list, Session{From: h.From, To: h.To, People: h.Hands, Setups: []Setup{}, Looks: []Look{}})
 	}
-	at := func(minute int) *Session {
-		for i := range list {
-			s, own := &list[i], i >= len(hours) // a pause does not end a time of its own
-			if s.From <= minute && (minute < s.To || own && minute <= s.To+pause) {
-				return s
-			}
-		}
-		list = append(list, Session{From: minute, To: minute, Setups: []Setup{}, Looks: []Look{}})
-		return &list[len(list)-1]
-	}
-	type bowl struct {
-		hand int
-		id   string
-	}
-	melts := map[bowl]*melt{}
-	var all []*melt
+	works := make([]ledger.Worked, 0, len(steps))
 	for i := range steps {
 		s := &steps[i]
-		of := at(s.Start)
+		n := d.at(s.Start)
+		of := &d.list[n]
 		of.Ends = max(of.Ends, s.Start+s.Hands)
 		of.To, of.People = max(of.To, s.Start+s.Hands), max(of.People, s.Hand+1)
 		if s.Wash > 0 && s.DoneAt == nil {
@@ -48,68 +44,166 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 		if s.Wait > 0 {
 			of.Looks = append(of.Looks, Look{s.Start + s.Hands + s.Wait, s.Place, s.Name, s.Treat, s.For})
 		}
-		if s.pot == nil {
-			continue
-		}
-		key := bowl{s.Hand, s.pot.Ingredient}
-		m := melts[key]
-		if m == nil || s.Melt > 0 {
-			m = &melt{}
-			melts[key] = m
-			all = append(all, m)
-		}
-		m.steps = append(m.steps, s)
+		works = append(works, ledger.Worked{Batch: s.Batch.String(), Step: s.Step, Session: n, Hand: s.Hand, Start: s.Start, End: s.Start + s.Hands, Melts: s.melts, Draw: s.draw, FreeFrom: s.threats, Done: s.DoneAt != nil})
 	}
-	for _, m := range all {
-		// What is warm still from before has no melt on this sheet, and what is done needs none.
-		if m.steps[0].Melt > 0 && slices.ContainsFunc(m.steps, func(s *Step) bool { return s.DoneAt == nil }) {
-			of := at(m.steps[0].Start)
-			of.Setups = append(of.Setups, m.setup(room))
-		}
+	bowls := ledger.Bowls(works)
+	melts := make([]ledger.Melt, len(bowls))
+	for i := range bowls {
+		melts[i] = bowls[i].Melt
 	}
-	for i := range list {
-		slices.SortStableFunc(list[i].Setups, func(a, b Setup) int { return cmp.Compare(a.At, b.At) })
-		slices.SortStableFunc(list[i].Looks, func(a, b Look) int { return cmp.Compare(a.At, b.At) })
+	ledger.Carry(melts, nil)
+	for i := range bowls {
+		bowls[i].From = melts[i].From
+		d.bowl(&bowls[i])
 	}
-	slices.SortStableFunc(list, func(a, b Session) int { return cmp.Compare(a.From, b.From) })
-	return list
+	for i := range d.list {
+		slices.SortStableFunc(d.list[i].Setups, func(a, b Setup) int { return cmp.Compare(a.At, b.At) })
+		slices.SortStableFunc(d.list[i].Looks, func(a, b Look) int { return cmp.Compare(a.At, b.At) })
+	}
+	slices.SortStableFunc(d.list, func(a, b Session) int { return cmp.Compare(a.From, b.From) })
+	return d.list
 }
 
-// melt is the steps that work from one pot until it is melted again.
-type melt struct{ steps []*Step }
-
-// setup of a melt. The step that it is melted for is told how, and of others the first step of a batch that they need not melt.
-func (m *melt) setup(room float64) Setup {
-	first := m.steps[0]
-	shares := map[uuid.UUID]*treat.Share{}
-	names := []string{}
-	for _, s := range m.steps {
-		if shares[s.Batch] == nil {
-			shares[s.Batch] = &treat.Share{Pot: s.pot}
+// at is the index of the time of work that a minute lies in; a pause does not end a time of its own.
+func (d *day) at(minute int) int {
+	for i := range d.list {
+		s, own := &d.list[i], i >= d.hours
+		if s.From <= minute && (minute < s.To || own && minute <= s.To+pause) {
+			return i
 		}
-		shares[s.Batch].Of += s.share
+	}
+	d.list = append(d.list, Session{From: minute, To: minute, Setups: []Setup{}, Looks: []Look{}})
+	return len(d.list) - 1
+}
+
+// step of a work.
+func (d *day) step(w *ledger.Worked) *Step {
+	return &d.steps[slices.IndexFunc(d.steps, func(s Step) bool { return s.Step == w.Step && s.Batch.String() == w.Batch })]
+}
+
+// bowl tells how it is melted, and each step that works from it how it finds it.
+func (d *day) bowl(b *ledger.Planned) {
+	first := d.step(&b.Works[0])
+	pot := first.potOf(b.Pot.Ingredient)
+	if pot == nil || b.Used <= 0 {
+		return
+	}
+	hold := batch.HoldOf(b.Pot, pot.Chocolate, d.room)
+	names := []string{}
+	for i := range b.Works {
+		s := d.step(&b.Works[i])
 		if !slices.Contains(names, s.Treat) {
 			names = append(names, s.Treat)
 		}
+		if i > 0 {
+			s.Advice = stands(b, i, pot.Name, hold)
+		}
 	}
-	list := []treat.Share{}
-	told := map[uuid.UUID]bool{}
-	for _, s := range m.steps { // in the order of the day, so that the sums are alike each time
-		if told[s.Batch] {
+	tempering := chocolate.Temper(b.Pot.Method, pot.Chocolate.Kind, pot.Chocolate.Temperatures(), b.Pot.Source, b.Melted, d.room)
+	says := []string{strings.Join(tempering.Steps, " ")}
+	for n, part := range b.Parts {
+		if n > 0 {
+			if stirred := first.stirred(part.Of, part.In); stirred != "" {
+				says = append(says, stirred)
+			}
+		}
+	}
+	for _, from := range b.From {
+		says = append(says, fmt.Sprintf("%s of it can be what is left of the bowl before.", gramsText(from.Grams)))
+	}
+	if r := pot.Rewarm; r != nil && r.Cooled && b.Draws[0].Applied > 0 {
+		says = append(says, fmt.Sprintf("About %d go in, then %s.", r.Pieces, batch.WarmAgain(b.Pot.Method)))
+	}
+	if first.Advice = strings.Join(says, " "); b.Made() { // it has been melted
+		return
+	}
+	melted := measure.Show(measure.Grams(b.Melted), measure.Substance{})
+	of := pot.Chocolate
+	setup := Setup{Hand: b.Hand, Pot: pot.Name, Chocolate: &of, Melt: &melted, For: names, Advice: first.Advice}
+	setup.At, setup.Minutes = d.meltedAt(b, pot)
+	n := d.at(first.Start)
+	d.list[n].Setups = append(d.list[n].Setups, setup)
+}
+
+// meltedAt is when a bowl is melted, and how many minutes of hands that takes: right before the step for which the plan does, one pot after the other where that needs several.
+func (d *day) meltedAt(b *ledger.Planned, pot *batch.Pot) (at, minutes int) {
+	key := b.Pot.Key()
+	for i := range d.steps {
+		s := &d.steps[i]
+		if s.Start != b.At || s.Hand != b.Hand || !slices.Contains(s.melts, key) {
 			continue
 		}
-		told[s.Batch] = true
-		share := shares[s.Batch]
-		list = append(list, *share)
-		if s.Melt == 0 && s.Batch != first.Batch {
-			more := measure.Show(measure.Grams(s.pot.Used.Amount*share.Of), measure.Substance{})
-			s.Advice = fmt.Sprintf("The pot is still ready from the step before, with %s (%s) of %s in it for this.", more.Metric, more.US, s.pot.Name)
+		at = s.Start - s.Melt
+		for _, melts := range s.melts {
+			minutes = s.changeover(melts)
+			if melts == key {
+				return at, minutes
+			}
+			at += minutes
 		}
 	}
-	melted, advice := treat.MeltFor(list, room)
-	chocolate := first.pot.Chocolate
-	if first.Advice = advice; first.pot.Rewarm != nil && first.pot.Rewarm.Cooled {
-		first.Advice += fmt.Sprintf(" About %d go in, then warm it for 5 to 10 s.", first.pot.Rewarm.Pieces)
+	minutes = max(int(math.Ceil(batch.Melting(b.Pot, pot.Chocolate, b.Draws[0].Minutes, b.Melted, d.room).Hands-1e-9)), 1)
+	return b.At - minutes, minutes
+}
+
+// changeover is the minutes of hands that the plan has for melting a pot right before the step.
+func (s *Step) changeover(key string) int {
+	if len(s.melts) == 1 {
+		return s.Melt
 	}
-	return Setup{At: first.Start - first.Melt, Minutes: first.Melt, Hand: first.Hand, Pot: first.pot.Name, Chocolate: &chocolate, Melt: &melted, For: names, Advice: first.Advice}
+	if n := slices.IndexFunc(s.uses, func(u plan.Use) bool { return u.Pot == key }); n >= 0 {
+		return s.uses[n].Changeover
+	}
+	return 0
+}
+
+// potOf an ingredient, from the step's card; nil where it has none.
+func (s *Step) potOf(ingredient string) *batch.Pot {
+	if n := slices.IndexFunc(s.pots, func(p batch.Pot) bool { return p.Ingredient == ingredient }); n >= 0 {
+		return &s.pots[n]
+	}
+	return nil
+}
+
+// stirred is how much of something is stirred into a bowl, as the card calls it.
+func (s *Step) stirred(ingredient string, grams float64) string {
+	for _, p := range s.pots {
+		for _, x := range p.Stirred {
+			if x.Ingredient == ingredient {
+				return fmt.Sprintf("Stir in %s of %s.", gramsText(grams), x.Name)
+			}
+		}
+	}
+	return ""
+}
+
+// stands is how the i-th draw of a bowl finds it.
+func stands(b *ledger.Planned, i int, name string, hold chocolate.Hold) string {
+	d, before := &b.Draws[i], b.Works[i-1]
+	if d.Trimmed > 0 {
+		return ""
+	}
+	gap := float64(b.Works[i].Start - before.End)
+	takes := gramsText(d.Applied * (1 + ledger.OnTools))
+	var says []string
+	switch hold.After(b.Before[i], gap) {
+	case chocolate.Ready:
+		if before.Batch == b.Works[i].Batch && b.TopUps[i] == 0 {
+			return ""
+		}
+		says = append(says, fmt.Sprintf("The pot is still ready from the step before, with %s of %s in it for this.", takes, name))
+	case chocolate.Warm:
+		says = append(says, fmt.Sprintf("The pot has stood for %s: %s. %s of %s are in it for this.", measure.Minutes(int(gap)), batch.WarmAgain(b.Pot.Method), takes, name))
+	default:
+		says = append(says, fmt.Sprintf("The pot has stood for %s and is too cold: bring it to work anew. %s of %s are in it for this.", measure.Minutes(int(gap)), takes, name))
+	}
+	if more := b.TopUps[i]; more > 1e-9 {
+		says = append(says, fmt.Sprintf("Melt %s more: with what came back that is enough.", gramsText(more)))
+	}
+	return strings.Join(says, " ")
+}
+
+func gramsText(g float64) string {
+	s := measure.Show(measure.Grams(g), measure.Substance{})
+	return fmt.Sprintf("%s (%s)", s.Metric, s.US)
 }

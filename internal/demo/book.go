@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/family"
 	"zestytin/core/food"
 	"zestytin/core/measure"
 	"zestytin/core/order"
@@ -174,7 +175,7 @@ func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
 		names[id] = s.Name
 	}
 	for _, t := range k.treats() {
-		if err := t.Formula.Check(known, names); err != nil {
+		if err := family.Check(t.Formula, known, names); err != nil {
 			return fmt.Errorf("%s: %w", t.Name, err)
 		}
 		id := db.NewID()
@@ -226,12 +227,12 @@ func (k *kitchen) treats() []treats.Fields {
 		if f.Finishes == nil {
 			f.Finishes = []treat.Finish{}
 		}
-		f.Steps = treat.Proposed(f)
+		f.Steps = family.Proposed(f)
 		return f
 	}
 	bomb := func(shell, lines string) *treat.Formula {
 		return stepped(&treat.Formula{
-			Family: treat.Bomb, Loss: 0.06, Keeps: 14 * 24, Packs: bagged,
+			Family: "bomb", Loss: 0.06, Keeps: 14 * 24, Packs: bagged,
 			Shell:    &treat.Shell{Across: q(2.5, measure.Inch), Wall: size(3.5, measure.Millimetre), Cavities: 6, Moulds: 4},
 			Coatings: []treat.Coating{chocolateOf(treat.RoleShell, shell, 0, 200), drizzle(lines, 3)},
 			Portions: []treat.Portion{portion("Cardamom malt mix", q(1, measure.Tablespoon), treat.In), portion("Mini marshmallows", measure.Grams(9), treat.In), portion("Crushed malt", measure.Grams(0.8), treat.On)},
@@ -239,19 +240,19 @@ func (k *kitchen) treats() []treats.Fields {
 	}
 	fruit := func(of, coat, lines string, grams float64, keeps int, choices ...string) *treat.Formula {
 		return stepped(&treat.Formula{
-			Family: treat.Fruit, Loss: 0.05, Keeps: keeps, Centre: &treat.Centre{Of: k.ids[of], Share: 0.8}, Packs: boxed,
+			Family: "fruit", Loss: 0.05, Keeps: keeps, Centre: &treat.Centre{Of: k.ids[of], Share: 0.8}, Packs: boxed,
 			Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, coat, grams, 250), drizzle(lines, 1.5)},
 		}, choices...)
 	}
 	bark := func(base string, bag float64, toppings ...treat.Portion) *treat.Formula {
 		return stepped(&treat.Formula{
-			Family: treat.Bark, Loss: 0.03, Keeps: 30 * 24, Packs: bagged,
+			Family: "bark", Loss: 0.03, Keeps: 30 * 24, Packs: bagged,
 			Sheet:    &treat.Sheet{Length: q(13, measure.Inch), Width: q(9.5, measure.Inch), Depth: q(0.125, measure.Inch), Bag: mass(bag)},
 			Coatings: []treat.Coating{chocolateOf(treat.RoleBase, base, 0, 60)}, Portions: toppings,
 		})
 	}
 	dozen := &treat.Formula{
-		Family: treat.Fruit, Loss: 0.05, Keeps: 24, Centre: &treat.Centre{Of: k.ids["Strawberries"], Share: 0.8, Size: "extra large"}, Packs: boxed,
+		Family: "fruit", Loss: 0.05, Keeps: 24, Centre: &treat.Centre{Of: k.ids["Strawberries"], Share: 0.8, Size: "extra large"}, Packs: boxed,
 		Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, "Dark 60 %", 10, 250)},
 		Finishes: []treat.Finish{
 			{Name: "White lines", Parts: 4, Coatings: []treat.Coating{drizzle("White coating", 1.5)}, Portions: []treat.Portion{}},
@@ -260,22 +261,22 @@ func (k *kitchen) treats() []treats.Fields {
 		},
 	}
 	rods := &treat.Formula{
-		Family: treat.Pretzel, Loss: 0.04, Keeps: 14 * 24, Centre: &treat.Centre{Of: k.ids["Pretzel rods"], Across: size(9, measure.Millimetre), Length: size(5, measure.Inch)}, Packs: sixes,
+		Family: "pretzel", Loss: 0.04, Keeps: 14 * 24, Centre: &treat.Centre{Of: k.ids["Pretzel rods"], Across: size(9, measure.Millimetre), Length: size(5, measure.Inch)}, Packs: sixes,
 		Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, "Milk 38 %", 8.5, 200), drizzle("White coating", 1)},
 		Portions: []treat.Portion{portion("Sesame seed", q(0.5, measure.Teaspoon), treat.On)},
 	}
 	truffles := &treat.Formula{
-		Family: treat.Truffle, Loss: 0.05, Keeps: 10 * 24, Centre: &treat.Centre{Of: k.ids["Bergamot ganache"], Each: mass(11)}, Packs: boxed,
+		Family: "truffle", Loss: 0.05, Keeps: 10 * 24, Centre: &treat.Centre{Of: k.ids["Bergamot ganache"], Each: mass(11)}, Packs: boxed,
 		Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, "Dark 60 %", 4.5, 300)},
 		Portions: []treat.Portion{portion("Rolling sugar", measure.Grams(1.2), treat.On)},
 	}
 	fudge := &treat.Formula{
-		Family: treat.Fudge, Loss: 0.04, Keeps: 14 * 24, Centre: &treat.Centre{Of: k.ids["Walnut fudge"]}, Packs: sixes,
+		Family: "fudge", Loss: 0.04, Keeps: 14 * 24, Centre: &treat.Centre{Of: k.ids["Walnut fudge"]}, Packs: sixes,
 		Sheet:    &treat.Sheet{Length: q(8, measure.Inch), Width: q(8, measure.Inch), Depth: q(0.75, measure.Inch), Rows: 6, Columns: 6, Trim: size(5, measure.Millimetre)},
 		Coatings: []treat.Coating{}, Portions: []treat.Portion{portion("Sea salt flakes", measure.Grams(2), treat.On)},
 	}
 	cubes := &treat.Formula{
-		Family: treat.Moulded, Loss: 0.05, Keeps: 20 * 24, Centre: &treat.Centre{Of: k.ids["Nougat paste"]}, Packs: boxed,
+		Family: "moulded", Loss: 0.05, Keeps: 20 * 24, Centre: &treat.Centre{Of: k.ids["Nougat paste"]}, Packs: boxed,
 		Mould:    &treat.Mould{Volume: q(11, measure.Millilitre), Cavities: 15, Moulds: 2, Shell: 0.38, Cap: 0.1},
 		Coatings: []treat.Coating{chocolateOf(treat.RoleShell, "Milk 38 %", 0, 200), chocolateOf(treat.RoleCap, "Milk 38 %", 0, 100), drizzle("White coating", 0.8)},
 	}

@@ -13,6 +13,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"zestytin/core/family"
 	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -258,8 +259,8 @@ func (k *kitchen) events(s story) []event {
 
 // room of the demo kitchen: a fridge with six trays, a small freezer, and the moulds that the formulas speak of.
 func (k *kitchen) room(ctx context.Context, tx pgx.Tx) error {
-	balls := treat.Formula{Family: treat.Bomb, Shell: &treat.Shell{Across: measure.Of(2.5, measure.Inch), Cavities: 6}}
-	return planning.StoreRoom(ctx, tx, planning.Room{Fridge: 6, Freezer: 2, Counter: 12, Washdown: 15, Moulds: []planning.Mould{{Tool: balls.Tool(), Count: 4}}})
+	balls := treat.Formula{Family: "bomb", Shell: &treat.Shell{Across: measure.Of(2.5, measure.Inch), Cavities: 6}}
+	return planning.StoreRoom(ctx, tx, planning.Room{Fridge: 6, Freezer: 2, Counter: 12, Washdown: 15, Moulds: []planning.Mould{{Tool: family.Tool(&balls), Count: 4}}})
 }
 
 // tick the first steps of an order.
@@ -272,7 +273,10 @@ func (k *kitchen) tick(ctx context.Context, tx pgx.Tx, id uuid.UUID, n int) erro
 	if err := k.app.Orders.Begin(ctx, tx, id); err != nil {
 		return err
 	}
-	return k.app.Plan.Settle(ctx, tx)
+	if err := k.app.Plan.Settle(ctx, tx); err != nil {
+		return err
+	}
+	return k.app.Book(ctx, tx)
 }
 
 func earlier(a, b time.Time) time.Time {

@@ -14,6 +14,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/larder"
+	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
@@ -99,13 +100,16 @@ func (t thing) show(x float64) measure.Shown {
 	return measure.Show(measure.Of(x, t.Unit), t.Substance)
 }
 
-const lotColumns = `id, item_id::text, remaining, each::text, bought_on::text, coalesce(best_before::text, ''), coalesce(open_until::text, ''), opened_on is not null`
+const lotColumns = `id, item_id::text, remaining, each::text, bought_on::text, coalesce(best_before::text, ''), coalesce(open_until::text, ''), opened_on is not null, origin = 'reclaimed', stirred, touched, damp`
 
 func scanCoreLot(row pgx.CollectableRow) (larder.Lot, error) {
 	var l larder.Lot
 	var id uuid.UUID
 	var each string
-	err := row.Scan(&id, &l.Item, &l.Left, &each, &l.Bought, &l.BestBefore, &l.OpenUntil, &l.Opened)
+	var reclaimed bool
+	var r restOf
+	err := row.Scan(&id, &l.Item, &l.Left, &each, &l.Bought, &l.BestBefore, &l.OpenUntil, &l.Opened, &reclaimed, &r.stirred, &r.touched, &r.damp)
+	l.Rest = r.rest(&l, reclaimed)
 	if err == nil {
 		l.ID = id.String()
 		l.Price, err = decimal.NewFromString(each)
@@ -132,12 +136,14 @@ type lot struct {
 	shop, day  string
 	bestBefore string
 	unrecorded float64
+	rest       *ledger.Rest // that it is, of what is left of a bowl
 }
 
 // what a change of the stock belongs to.
 type cause struct {
 	order, batch *uuid.UUID
 	kind, reason string
+	bowl         *uuid.UUID
 }
 
 // put a new lot of a thing down.
@@ -148,9 +154,15 @@ func (b *book) put(t thing, l lot, c cause) (uuid.UUID, error) {
 		ingredient, supply = nil, &t.ID
 	}
 	who := web.WhoOf(b.ctx)
-	_, err := b.tx.Exec(b.ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, unaccounted, order_id, batch_id, note, at, person_id)
-		values ($1, $2, $3, $4, $5, $6, $6, $7::text::numeric, $8, $9::text::date, nullif($10, '')::date, $11, $12, $13, $14, $15, $16)`,
-		who.Kitchen, id, ingredient, supply, l.origin, l.amount, l.paid.String(), l.shop, l.day, l.bestBefore, l.unrecorded, c.order, c.batch, c.reason, b.Clock(), person(who))
+	var stirred *stirredIn
+	touched, damp := []string{}, false
+	if l.rest != nil {
+		stirred, damp = stirredOf(l.rest), l.rest.Damp
+		touched = append(touched, l.rest.Touched...)
+	}
+	_, err := b.tx.Exec(b.ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, unaccounted, order_id, batch_id, note, at, person_id, bowl, stirred, touched, damp)
+		values ($1, $2, $3, $4, $5, $6, $6, $7::text::numeric, $8, $9::text::date, nullif($10, '')::date, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)`,
+		who.Kitchen, id, ingredient, supply, l.origin, l.amount, l.paid.String(), l.shop, l.day, l.bestBefore, l.unrecorded, c.order, c.batch, c.reason, b.Clock(), person(who), c.bowl, stirred, touched, damp)
 	return id, err
 }
 
@@ -168,8 +180,8 @@ func (b *book) change(c cause, by map[uuid.UUID]float64) error {
 	for lot, amount := range by {
 		batch.Queue(`update lots set remaining = case when remaining + $2 < 1e-6 then 0 else remaining + $2 end, revision = revision + 1,
 			opened_on = case when $3 = 'used' and ingredient_id is not null then coalesce(opened_on, $4::text::date) else opened_on end where id = $1`, lot, amount, c.kind, b.day)
-		batch.Queue(`insert into stock_moves (kitchen_id, id, lot_id, order_id, batch_id, kind, change, reason, at, person_id) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10)`,
-			who.Kitchen, db.NewID(), lot, c.order, c.batch, c.kind, amount, c.reason, b.Clock(), person(who))
+		batch.Queue(`insert into stock_moves (kitchen_id, id, lot_id, order_id, batch_id, kind, change, reason, at, person_id, bowl) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+			who.Kitchen, db.NewID(), lot, c.order, c.batch, c.kind, amount, c.reason, b.Clock(), person(who), c.bowl)
 	}
 	return b.tx.SendBatch(b.ctx, batch).Close()
 }
@@ -215,15 +227,13 @@ func (b *book) count(id uuid.UUID, amount float64, reason string) error {
 	return err
 }
 
-// Use is what a batch takes of a thing when it is made.
+// Use is what a batch takes of a thing when it is made, beside what came out of bowls.
 type Use struct {
 	Item uuid.UUID
 	Used float64
-	Pool float64 // comes back
 }
 
-// Make takes what a batch uses for an order out of the larder, first expired first; chocolate that comes back is a lot of its own, good as long as the
-// oldest that went in, at what that was paid. What is not on record is noted as such: nothing goes below zero silently, and nobody at
+// Make takes what a batch uses for an order out of the larder, first expired first. What is not on record is noted as such: nothing goes below zero silently, and nobody at
 // the bench is held up.
 func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, uses []Use) error {
 	b, err := newBook(ctx, h, tx)
@@ -238,7 +248,7 @@ func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, us
 	if err != nil {
 		return err
 	}
-	c := cause{&order, &batch, "used", "made"}
+	c := cause{order: &order, batch: &batch, kind: "used", reason: "made"}
 	for _, u := range uses {
 		t, ok := things[u.Item]
 		if !ok {
@@ -250,34 +260,35 @@ func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, us
 		}
 		// What is past its day is not used: it stands there until it is counted out.
 		lots = slices.DeleteFunc(lots, func(l larder.Lot) bool { return !l.GoodOn(b.day) })
-		taken, oldest, missing, err := b.take(lots, u.Used+u.Pool, c)
-		if err != nil {
+		if _, _, err := b.use(t, larder.Plain(lots), u.Used, c); err != nil {
 			return err
-		}
-		cost := decimal.Zero
-		for _, p := range taken {
-			cost = cost.Add(p.Cost)
-		}
-		if missing > 0 {
-			paid := t.Each.Mul(decimal.NewFromFloat(missing))
-			cost = cost.Add(paid)
-			// Of what was melted without being on record, what comes back is on record from now on.
-			id, err := b.put(t, lot{origin: "unrecorded", amount: missing, paid: paid, day: b.day, unrecorded: missing}, cause{&order, &batch, "", "not on record"})
-			if err != nil {
-				return err
-			}
-			if err := b.change(c, map[uuid.UUID]float64{id: -missing}); err != nil {
-				return err
-			}
-		}
-		if u.Pool > 1e-6 {
-			worth := cost.Mul(decimal.NewFromFloat(u.Pool / (u.Used + u.Pool)))
-			if _, err := b.put(t, lot{origin: "reclaimed", amount: u.Pool, paid: worth, day: b.day, bestBefore: oldest}, cause{&order, &batch, "", "reclaimed"}); err != nil {
-				return err
-			}
 		}
 	}
 	return nil
+}
+
+// use an amount of a thing out of lots in their order; what they do not hold is noted as not on record. It returns what was paid for it, and when the first of it expires.
+func (b *book) use(t thing, lots []larder.Lot, amount float64, c cause) (cost decimal.Decimal, oldest string, err error) {
+	taken, oldest, missing, err := b.take(lots, amount, c)
+	if err != nil {
+		return cost, oldest, err
+	}
+	for _, p := range taken {
+		cost = cost.Add(p.Cost)
+	}
+	if missing > 0 {
+		paid := t.Each.Mul(decimal.NewFromFloat(missing))
+		cost = cost.Add(paid)
+		noted := c
+		noted.kind, noted.reason = "", "not on record"
+		id, err := b.put(t, lot{origin: "unrecorded", amount: missing, paid: paid, day: b.day, unrecorded: missing}, noted)
+		if err != nil {
+			return cost, oldest, err
+		}
+		err = b.change(c, map[uuid.UUID]float64{id: -missing})
+		return cost, oldest, err
+	}
+	return cost, oldest, nil
 }
 
 // Unmake puts back what a batch took for an order. Where it took for several, the last to take is the first to put back. Chocolate that came back from it must still be there.
@@ -286,7 +297,7 @@ func Unmake(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID) 
 	if err != nil {
 		return err
 	}
-	return b.reverse(`batch_id = $1 and order_id = $2`, cause{&order, &batch, "returned", "taken back"}, batch, order)
+	return b.reverse(`batch_id = $1 and order_id = $2`, cause{order: &order, batch: &batch, kind: "returned", reason: "taken back"}, batch, order)
 }
 
 // reverse what the moves that a condition names came to, lot by lot, and what came back with them.
@@ -375,7 +386,7 @@ func Pack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID, amounts m
 		if err != nil {
 			return err
 		}
-		_, _, short, err := b.take(lots, amounts[id.String()], cause{&order, nil, "used", "packed"})
+		_, _, short, err := b.take(lots, amounts[id.String()], cause{order: &order, kind: "used", reason: "packed"})
 		if err != nil {
 			return err
 		}
@@ -395,5 +406,5 @@ func Unpack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return b.reverse(`order_id = $1 and batch_id is null`, cause{&order, nil, "returned", "unpacked"}, order)
+	return b.reverse(`order_id = $1 and batch_id is null and bowl is null`, cause{order: &order, kind: "returned", reason: "unpacked"}, order)
 }

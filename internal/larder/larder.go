@@ -29,9 +29,9 @@ type Needs struct {
 	Uses func(ctx context.Context, tx pgx.Tx, ids ...string) (map[string][]treat.Use, error)
 	// Sound checks that all that is made of the ingredients still can be.
 	Sound func(context.Context, pgx.Tx) error
-	// Wants is what promised orders take that is not made yet, packaging included, until a day; Reserved sums what all of them use up.
+	// Wants is what promised orders take that is not made yet, packaging included, until a day; Reserved is what all of them use up, on which day.
 	Wants    func(ctx context.Context, tx pgx.Tx, until string) ([]larder.Want, error)
-	Reserved func(ctx context.Context, tx pgx.Tx) (map[string]float64, error)
+	Reserved func(ctx context.Context, tx pgx.Tx) ([]larder.Want, error)
 	// House is what the larder must know of the kitchen.
 	House func(context.Context, pgx.Tx) (House, error)
 }

@@ -134,9 +134,15 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	if err != nil {
 		return nil, house, err
 	}
-	reserved, err := l.Reserved(ctx, tx)
+	aside, err := l.Reserved(ctx, tx)
 	if err != nil {
 		return nil, house, err
+	}
+	reserved := map[string]float64{}
+	set := map[string][]larder.Want{}
+	for _, w := range aside {
+		reserved[w.Item] += w.Used
+		set[w.Item] = append(set[w.Item], w)
 	}
 	own := map[string][]larder.Want{}
 	for _, w := range wants {
@@ -150,7 +156,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	for n := range list {
 		i := &list[n]
 		id := i.ID.String()
-		i.stand(held[id], own[id], reserved[id], house)
+		i.stand(held[id], own[id], set[id], reserved[id], house)
 		if x := open[id]; x > 1e-6 {
 			shown := i.show(x)
 			i.Open = &shown
@@ -173,9 +179,9 @@ func (i *Item) show(x float64) measure.Shown {
 }
 
 // stand works out how it stands with the item.
-func (i *Item) stand(held []holding, wants []larder.Want, reserved float64, house House) {
+func (i *Item) stand(held []holding, wants, aside []larder.Want, reserved float64, house House) {
 	today, soon := house.Today(), house.Calendar.Date(SoonDays)
-	stock, before, expiring, past, worth := 0.0, 0.0, 0.0, 0.0, decimal.Zero
+	stock, expiring, past, worth := 0.0, 0.0, 0.0, decimal.Zero
 	for _, l := range held {
 		i.Lots += l.count
 		worth = worth.Add(l.Price.Mul(decimal.NewFromFloat(l.Left)))
@@ -188,25 +194,24 @@ func (i *Item) stand(held []holding, wants []larder.Want, reserved float64, hous
 	}
 	day := ""
 	for _, l := range held {
-		until := l.Until()
-		switch {
-		case until != "" && until < today:
+		if until := l.Until(); until != "" && until < today {
 			past += l.Left
-		case until != "" && until <= soon:
-			expiring += l.Left
-			day = cmp.Or(day, until)
 		}
 	}
 	if past > 1e-6 {
 		i.Past = &Expiry{Day: i.Until, Amount: i.show(past), Uses: []treat.Use{}}
 	}
-	for _, w := range wants {
-		if day != "" && w.Day <= soon {
-			before += w.Used
+	// What is set aside for a day on which a lot is still good is not lost; for a later day it is.
+	for _, l := range larder.SetAside(lotsOf(held), aside, today) {
+		if until := l.Until(); until != "" && until >= today && until <= soon {
+			expiring += l.Left
+			if day == "" || until < day {
+				day = until
+			}
 		}
 	}
-	if left := expiring - before; left > 1e-6 {
-		i.Expires = &Expiry{Day: day, Amount: i.show(left), Uses: []treat.Use{}}
+	if expiring > 1e-6 {
+		i.Expires = &Expiry{Day: day, Amount: i.show(expiring), Uses: []treat.Use{}}
 	}
 	i.Stock, i.Reserved, i.Free, i.Worth = i.show(stock), i.show(reserved), i.show(max(stock-reserved, 0)), price.In(house.Currency, worth)
 	if short := larder.Shortages(lotsOf(held), wants, nil, ""); len(short) > 0 {
@@ -234,8 +239,8 @@ func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[string][]hold
 	if items != nil { // a query of its own: one that asks for all or some is planned for all
 		some, args = ` and item_id = any($1::text[]::uuid[])`, append(args, items)
 	}
-	rows, err := tx.Query(ctx, `select item_id, least(best_before, open_until), opened_on is not null, bought_on, each, sum(remaining), count(*)
-		from lots where remaining > 0`+some+` group by 1, 2, 3, 4, 5 order by 2, 3 desc, 4, 5`, args...)
+	rows, err := tx.Query(ctx, `select item_id, least(best_before, open_until), opened_on is not null, bought_on, each, origin = 'reclaimed', stirred, touched, damp, sum(remaining), count(*)
+		from lots where remaining > 0`+some+` group by 1, 2, 3, 4, 5, 6, 7, 8, 9 order by 2, 3 desc, 4, 5`, args...)
 	if err != nil {
 		return nil, err
 	}
@@ -244,8 +249,12 @@ func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[string][]hold
 	var until *time.Time
 	var bought time.Time
 	var h holding
-	_, err = pgx.ForEachRow(rows, []any{&item, &until, &h.Opened, &bought, &h.Price, &h.Left, &h.count}, func() error {
+	var reclaimed bool
+	var r restOf
+	_, err = pgx.ForEachRow(rows, []any{&item, &until, &h.Opened, &bought, &h.Price, &reclaimed, &r.stirred, &r.touched, &r.damp, &h.Left, &h.count}, func() error {
 		h.Item, h.BestBefore, h.Bought = item.String(), date(until), bought.Format(time.DateOnly)
+		h.Rest = r.rest(&h.Lot, reclaimed)
+		r = restOf{}
 		by[h.Item] = append(by[h.Item], h)
 		return nil
 	})
@@ -271,17 +280,19 @@ func unaccounted(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
 	return open, err
 }
 
-// Free is the stock of everything for the reckoning: what is good today and not reserved, and the latest price. ingredients are
+// Free is the stock of everything for the reckoning: what is good today and not set aside, and the latest price. ingredients are
 // those of the kitchen; lots are read of the items only, or of all where they are nil.
-func Free(ctx context.Context, tx pgx.Tx, reserved map[string]float64, today string, ingredients map[string]food.Ingredient, items []string) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
+func Free(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today string, ingredients map[string]food.Ingredient, items []string) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
 	held, err := holdings(ctx, tx, items)
 	if err != nil {
 		return nil, nil, err
 	}
+	wants := map[string][]larder.Want{}
+	for _, w := range reserved {
+		wants[w.Item] = append(wants[w.Item], w)
+	}
 	free := func(id string, latest decimal.Decimal) larder.Stock {
-		good := slices.DeleteFunc(lotsOf(held[id]), func(l larder.Lot) bool { return !l.GoodOn(today) })
-		larder.Take(good, reserved[id])
-		return larder.Stock{Lots: good, Latest: latest}
+		return larder.Stock{Lots: larder.SetAside(lotsOf(held[id]), wants[id], today), Latest: latest}
 	}
 	stock, supplies = make(map[string]larder.Stock, len(ingredients)), map[string]box.Supply{}
 	for id, i := range ingredients {
@@ -420,8 +431,8 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 		return full, err
 	}
 	rows, err = tx.Query(ctx, `select x.at, x.kind, x.change, x.reason, coalesce(o.customer, ''), coalesce(p.name, '') from (
-			select m.id, m.at, m.kind, m.change, m.reason, m.order_id, m.person_id from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where l.item_id = $1
-			union all select id, at, 'in', amount, case origin when 'reclaimed' then 'reclaimed' when 'unrecorded' then 'not on record' else coalesce(nullif(shop, ''), note) end, order_id, person_id from lots where item_id = $1) x
+			select m.id, m.at, m.kind, m.change, m.reason, coalesce(m.order_id, (select s.order_id from bowl_shares s where s.bowl = m.bowl order by s.share desc limit 1)) as order_id, m.person_id from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where l.item_id = $1
+			union all select id, at, 'in', amount, case origin when 'reclaimed' then 'reclaimed' when 'unrecorded' then 'not on record' else coalesce(nullif(shop, ''), note) end, coalesce(order_id, (select s.order_id from bowl_shares s where s.bowl = lots.bowl order by s.share desc limit 1)), person_id from lots where item_id = $1) x
 		left join orders o on o.id = x.order_id left join people p on p.id = x.person_id order by x.at desc, x.id desc limit 40`, id)
 	if err != nil {
 		return full, err

@@ -95,7 +95,11 @@ func (l *Larder) supplies(ctx context.Context, _ *struct{}) (*struct{ Body Suppl
 		if all, err = listSupplies(ctx, tx); err != nil {
 			return err
 		}
-		reserved, err := l.Reserved(ctx, tx)
+		aside, err := l.Reserved(ctx, tx)
+		reserved := map[string]float64{}
+		for _, w := range aside {
+			reserved[w.Item] += w.Used
+		}
 		for i := range all {
 			all[i].SetAside = measure.Show(measure.Of(reserved[all[i].ID.String()], all[i].Stock.Unit), measure.Substance{})
 		}

@@ -22,7 +22,7 @@ type Line struct {
 	Version   int             `json:"version"`
 	Count     int             `json:"count"`
 	Coating   bool            `json:"coating,omitempty" doc:"Made in coating instead of couverture"`
-	Family    treat.Family    `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Family    treat.Family    `json:"family"`
 	Chocolate *food.Chocolate `json:"chocolate,omitempty"`
 }
 

@@ -121,11 +121,6 @@ func (p *Planning) settle(ctx context.Context, tx pgx.Tx, span Days) (*settled, 
 	if err != nil {
 		return nil, err
 	}
-	ingredients, err := p.Ingredients(ctx, tx)
-	if err != nil {
-		return nil, err
-	}
-	w.Pots = order.Pots(ingredients)
 	made, err := plan.Settle(ctx, &w.Problem, plan.Options{Effort: 2 * plan.QuickEffort(w.Size())})
 	if err != nil {
 		return nil, err
@@ -457,7 +452,7 @@ func (a *applying) compare(s *settled, out *Outcome) {
 		case short[b.ID] && b.short == nil:
 			u := s.made.Unplaced[slices.IndexFunc(s.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == b.ID })]
 			after := *b
-			after.short = &shortNote{u.Short, u.Minutes, s.work.Calendar.Time(u.From), s.work.Calendar.Time(u.To), u.Why}
+			after.short = &shortNote{u.Reason, u.Of, u.Minutes, s.work.Calendar.Time(u.From), s.work.Calendar.Time(u.To)}
 			w := *s.work
 			w.Previous = s.made
 			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s", of.shares.Whom(), after.shortage(uuid.MustParse(b.ID), of, &w).Text))

@@ -251,9 +251,10 @@ func (s *settled) keep(ctx context.Context, tx pgx.Tx) error {
 				}
 				batch.Queue(`insert into batch_shares (kitchen_id, batch_id, order_id, position, part, count, price, cost, since)
 					select kitchen_id, $3, order_id, position, part, count, price, cost, since from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order, g.Batch)
-				batch.Queue(`update batch_needs set batch_id = $3 where batch_id = $1 and order_id = $2`, m.Batch, m.Order, g.Batch)
+				batch.Queue(`update batch_needs set batch_id = $3 where batch_id = $1 and order_id = $2 and packaging`, m.Batch, m.Order, g.Batch)
 				batch.Queue(`delete from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order)
 			}
+			queueNeeds(batch, uuid.MustParse(g.Batch), r.sheets[i].Card)
 		}
 		batch.Queue(`delete from batches b where b.id = any($1::uuid[]) and not exists (select from batch_shares h where h.kitchen_id = b.kitchen_id and h.batch_id = b.id)`, r.Of)
 	}
@@ -268,7 +269,7 @@ func (s *settled) rowsOf(b plan.Batch, from string) []stepRow {
 	var rows []stepRow
 	for _, x := range s.made.Steps {
 		if x.Batch == b.ID {
-			rows = append(rows, stepRow{Step: x.Step, Day: x.Start / plan.DayMinutes, Start: x.Start % plan.DayMinutes, Hand: x.Hand, Changeover: x.Changeover, Washdown: x.Washdown})
+			rows = append(rows, stepRow{Step: x.Step, Day: x.Start / plan.DayMinutes, Start: x.Start % plan.DayMinutes, Hand: x.Hand, Changeover: x.Changeover, Washdown: x.Washdown, Melts: x.Melts})
 		}
 	}
 	if len(rows) > 0 {

@@ -65,13 +65,13 @@ func dayOf(cal plan.Calendar, date time.Time) int {
 	return cal.DayOf(time.Date(y, m, d, 12, 0, 0, 0, cal.Zero.Location()))
 }
 
-// Wants is what promised orders take that is not made yet, on the day of the work, and the packaging of what is not packed, on the day
+// Wants is what promised orders take that is not made yet, on the day of the work, beside what comes out of bowls, and the packaging of what is not packed, on the day
 // of the handover, until a day.
 func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]larder.Want, error) {
-	rows, err := tx.Query(ctx, `select n.item_id::text, b.day::text, n.used, n.pool, o.customer
+	rows, err := tx.Query(ctx, `select n.item_id::text, b.day::text, n.used - n.drawn, o.customer
 			from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
-			where o.state in ('promised', 'in the making') and b.made_at is null and not n.packaging and b.day <= $1::text::date
-		union all select n.item_id::text, (o.from_at at time zone $2)::date::text, n.used, n.pool, o.customer
+			where o.state in ('promised', 'in the making') and b.made_at is null and not n.packaging and n.used - n.drawn > 1e-9 and b.day <= $1::text::date
+		union all select n.item_id::text, (o.from_at at time zone $2)::date::text, n.used, o.customer
 			from orders o join batch_needs n on n.kitchen_id = o.kitchen_id and n.order_id = o.id
 			where o.state in ('promised', 'in the making') and n.packaging and o.from_at < ($1::text::date + 1)::timestamp at time zone $2`, until, cal.Zero.Location().String())
 	if err != nil {
@@ -80,14 +80,15 @@ func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]l
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[larder.Want])
 }
 
-// Reserved is how much of each thing promised orders will use up, but for one order: Wants in sums.
-func Reserved(ctx context.Context, tx pgx.Tx, except uuid.UUID) (map[string]float64, error) {
-	rows, err := tx.Query(ctx, `select n.item_id::text, sum(n.used) from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
-		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null) group by n.item_id`, except)
+// Reserved is how much of each thing promised orders will use up, and on which day, but for one order.
+func Reserved(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUID) ([]larder.Want, error) {
+	rows, err := tx.Query(ctx, `select n.item_id::text, case when n.packaging then (o.from_at at time zone $2)::date else b.day end::text, sum(n.used), ''
+		from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
+		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null) group by 1, 2`, except, cal.Zero.Location().String())
 	if err != nil {
 		return nil, err
 	}
-	return sums(rows)
+	return pgx.CollectRows(rows, pgx.RowToStructByPos[larder.Want])
 }
 
 func sums(rows pgx.Rows) (map[string]float64, error) {

@@ -8,6 +8,7 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/family"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -102,15 +103,12 @@ func (p *Planning) fullRoom(ctx context.Context, tx pgx.Tx) (Room, int, error) {
 func mouldsOf(k *order.Kitchen) []Mould {
 	at, list := map[string]int{}, []Mould{}
 	for _, t := range k.Treats {
-		if t.Formula == nil || t.Formula.Tool() == "" {
+		if t.Formula == nil || family.Tool(t.Formula) == "" {
 			continue
 		}
-		id, count, cavities := t.Formula.Tool(), 0, 0
-		if t.Formula.Shell != nil {
-			count, cavities = t.Formula.Shell.Moulds, t.Formula.Shell.Cavities
-		}
-		if t.Formula.Mould != nil {
-			count, cavities = t.Formula.Mould.Moulds, t.Formula.Mould.Cavities
+		id, count, cavities := family.Tool(t.Formula), 0, 0
+		if m := family.LawOf(t.Formula).Lay(t.Formula).Moulds; m != nil {
+			count, cavities = m.Moulds, m.Cavities
 		}
 		i, seen := at[id]
 		if !seen {

@@ -13,7 +13,6 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/measure"
-	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
@@ -77,8 +76,6 @@ func (p *Planning) anew(ctx context.Context, tx pgx.Tx) (*settled, []Regrouping,
 	if err != nil {
 		return nil, nil, err
 	}
-	ingredients, err := p.Ingredients(ctx, tx)
-	w.Pots = order.Pots(ingredients)
 	s := &settled{work: &w, before: all}
 	return s, s.together(), err
 }
@@ -327,7 +324,7 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, gr
 		}
 		b := &promised{Promised: plan.Promised{Batch: w.Batches[n]}}
 		step := b.step(s.Step)
-		if s.Hands, s.Wait, s.Pot = step.Hands, step.Wait, step.Pot; step.Pinned == nil && s.From() < w.Now {
+		if s.Hands, s.Wait, s.Pots = step.Hands, step.Wait, step.Pots; step.Pinned == nil && s.From() < w.Now {
 			return nil, web.Refuse(http.StatusConflict, "Time has gone on since this plan was made, and its next step should have begun: plan anew.")
 		}
 	}

@@ -12,10 +12,11 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/batch"
 	"zestytin/core/invalid"
+	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/core/plan"
-	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -37,7 +38,7 @@ func (p *Planning) Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.R
 		rows := make([]stepRow, 0, len(b.Card.Steps))
 		for _, s := range made.Steps {
 			if s.Batch == b.ID {
-				rows = append(rows, stepRow{Step: s.Step, Day: s.Start / plan.DayMinutes, Start: s.Start % plan.DayMinutes, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown})
+				rows = append(rows, stepRow{Step: s.Step, Day: s.Start / plan.DayMinutes, Start: s.Start % plan.DayMinutes, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Melts: s.Melts})
 			}
 		}
 		if err := storeBatch(batch, kitchen, at, sheet, rows, w.Calendar); err != nil {
@@ -45,11 +46,11 @@ func (p *Planning) Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.R
 		}
 		batch.Queue(`insert into batch_shares (kitchen_id, batch_id, order_id, position, part, count, price, cost, since) values ($1, $2, $3, $4, $5, $6, $7::text::numeric, $8::text::numeric, $9)`,
 			kitchen, at, id, b.Line, b.Part, own.Count, own.Price.Amount, own.Cost.Amount, p.Clock())
-		// What it takes of the larder is that of its own pieces: the order was reckoned so.
-		for _, n := range own.Card.Needs {
-			batch.Queue(`insert into batch_needs (kitchen_id, batch_id, order_id, item_id, packaging, used, pool) values ($1, $2, $3, $4, false, $5, $6)`, kitchen, at, id, n.Ingredient, n.Used.Amount, max(n.House.Amount-n.Used.Amount, 0))
+		queueNeeds(batch, at, sheet.Card)
+		if b.Part > 1 { // a line is packed as a whole, whatever it is made in
+			continue
 		}
-		for _, n := range own.Card.Packs {
+		for _, n := range r.Lines[b.Line].Card.Packs {
 			batch.Queue(`insert into batch_needs (kitchen_id, batch_id, order_id, item_id, packaging, used) values ($1, $2, $3, $4, true, $5)
 				on conflict (kitchen_id, batch_id, order_id, item_id) do update set used = batch_needs.used + excluded.used`, kitchen, at, id, n.Supply, n.Amount.Amount)
 		}
@@ -63,6 +64,16 @@ func (p *Planning) Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.R
 	// Of events that may have been there before, in another form.
 	_, err := tx.Exec(ctx, `update batches set sequence = (select plan_revision from kitchens) where id = any($1)`, touched)
 	return err
+}
+
+// queueNeeds writes what each order of a batch takes of the larder: its share of what the card of the whole takes, by its good pieces.
+func queueNeeds(to *pgx.Batch, id uuid.UUID, card *batch.Card) {
+	to.Queue(`delete from batch_needs where batch_id = $1 and not packaging`, id)
+	for _, n := range card.Needs {
+		to.Queue(`insert into batch_needs (kitchen_id, batch_id, order_id, item_id, packaging, used, drawn)
+			select h.kitchen_id, h.batch_id, h.order_id, $2, false, $3 * h.count / sum(h.count) over (), least($4::float8, $3::float8) * h.count / sum(h.count) over ()
+			from batch_shares h join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id where h.batch_id = $1 and o.state <> 'cancelled'`, id, n.Ingredient, n.Used.Amount, n.Drawn)
+	}
 }
 
 // storeBatch writes what is made in one go and where its steps stand, in the place of what was there under its name.
@@ -87,11 +98,19 @@ func storeBatch(batch *pgx.Batch, kitchen, id uuid.UUID, sheet order.LineCard, r
 			return fmt.Errorf("step %s of batch %s stands nowhere", s.ID, id)
 		}
 		r := rows[n]
-		batch.Queue(`insert into batch_steps (kitchen_id, batch_id, position, step, day, start, hand, hands, wait, changeover, washdown, pot, pinned)
-			values ($1, $2, $3, $4, $5::text::date, $6, $7, $8, $9, $10, $11, $12, $13)`,
-			kitchen, id, i, s.ID, cal.Date(r.Day), r.Start, r.Hand, s.Hands, s.Wait, r.Changeover, r.Washdown, s.Pot, r.Pinned)
+		batch.Queue(`insert into batch_steps (kitchen_id, batch_id, position, step, day, start, hand, hands, wait, changeover, washdown, pot, pinned, melts, draw)
+			values ($1, $2, $3, $4, $5::text::date, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
+			kitchen, id, i, s.ID, cal.Date(r.Day), r.Start, r.Hand, s.Hands, s.Wait, r.Changeover, r.Washdown, potOf(s.Draw), r.Pinned, melts(r.Melts), s.Draw)
 	}
 	return nil
+}
+
+// potOf a draw is the chocolate that it takes; empty where it takes none.
+func potOf(d *ledger.Draw) string {
+	if d == nil || d.Applied == 0 {
+		return ""
+	}
+	return d.Pot.Ingredient
 }
 
 // Drop takes an order out of the plan. Work that has begun is not dropped silently: the answer is a refusal. What is made for others too becomes smaller and has no room until the
@@ -192,25 +211,62 @@ func dropShares(ctx context.Context, tx pgx.Tx, id uuid.UUID, which string) (lef
 
 // shrink a batch to what those need who still take from it. Its steps stay about where they are, and it is noted to have no room until it is settled.
 func (p *Planning) shrink(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	cal, err := p.Calendar(ctx, tx)
+	ready, err := p.rewrite(ctx, tx, id, func(*batch.Card) bool { return true })
+	if err != nil || ready.IsZero() {
+		return err
+	}
+	_, err = tx.Exec(ctx, `update batches set short = $2 where id = $1`, id, shortNote{Reason: plan.Window, From: p.Clock(), To: ready})
+	return err
+}
+
+// Renew the account of promised batches that have not begun, from the version that each is promised in: as many are started as were, and who pays what for them stays. A
+// batch of which the recipe gives another number now stays as it is.
+func (p *Planning) Renew(ctx context.Context, tx pgx.Tx) error {
+	rows, err := tx.Query(ctx, `select b.id, b.started from batches b where b.made_at is null
+		and not exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.done_at is not null)
+		and exists (select from batch_shares h join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id where h.kitchen_id = b.kitchen_id and h.batch_id = b.id and o.state in ('promised', 'in the making'))
+		order by b.id`)
 	if err != nil {
 		return err
+	}
+	type old struct {
+		ID      uuid.UUID
+		Started int
+	}
+	list, err := pgx.CollectRows(rows, pgx.RowToStructByPos[old])
+	if err != nil || len(list) == 0 {
+		return err
+	}
+	for _, b := range list {
+		if _, err := p.rewrite(ctx, tx, b.ID, func(card *batch.Card) bool { return card.Start == b.Started }); err != nil {
+			return fmt.Errorf("renew batch %s: %w", b.ID, err)
+		}
+	}
+	return p.Settle(ctx, tx)
+}
+
+// rewrite a batch from the version that it is promised in, for those who take from it, where the new card is one to keep; zero where it is left as it is, otherwise when it
+// is to be ready. Its steps stay about where they are.
+func (p *Planning) rewrite(ctx context.Context, tx pgx.Tx, id uuid.UUID, good func(*batch.Card) bool) (ready time.Time, err error) {
+	cal, err := p.Calendar(ctx, tx)
+	if err != nil {
+		return ready, err
 	}
 	rows, err := tx.Query(ctx, selectPromised+` where b.id = $2`, cal.Date(0), id)
 	if err != nil {
-		return err
+		return ready, err
 	}
 	b, err := pgx.CollectExactlyOneRow(rows, scanPromised)
-	if err != nil {
-		return err
+	if err != nil || len(b.shares) == 0 || len(b.steps) == 0 {
+		return ready, err
 	}
 	k, err := p.Kitchen(ctx, tx, map[string]int{b.shares[0].Treat: b.shares[0].Version})
 	if err != nil {
-		return err
+		return ready, err
 	}
 	line, card, err := cardOf(k, b.shares)
-	if err != nil || card == nil {
-		return err
+	if err != nil || card == nil || !good(card) {
+		return ready, err
 	}
 	places := make([]stepRow, len(card.Steps))
 	for i, s := range card.Steps {
@@ -221,14 +277,14 @@ func (p *Planning) shrink(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	sheet := order.LineCard{Treat: line.Treat, Name: k.Treats[line.Treat].Name, Version: b.shares[0].Version, Count: line.Count, Coating: line.Coating, Card: card}
 	batch := &pgx.Batch{}
 	if err := storeBatch(batch, web.WhoOf(ctx).Kitchen, id, sheet, places, cal); err != nil {
-		return err
+		return ready, err
 	}
-	batch.Queue(`update batches set short = $2 where id = $1`, id, shortNote{Short: "window", From: p.Clock(), To: b.shares[0].Ready, Why: "It is made for fewer orders now, and not settled yet."})
-	return tx.SendBatch(ctx, batch).Close()
+	queueNeeds(batch, id, card)
+	return b.shares[0].Ready, tx.SendBatch(ctx, batch).Close()
 }
 
 // cardOf what several orders take; nil where it cannot be reckoned any more, as when the recipe's chocolate has become something else: then as much is made as was promised.
-func cardOf(k *order.Kitchen, shares order.Shares) (order.Line, *treat.Card, error) {
+func cardOf(k *order.Kitchen, shares order.Shares) (order.Line, *batch.Card, error) {
 	line := order.Line{Treat: shares[0].Treat, Count: shares.Count(), Coating: shares[0].Coating}
 	card, err := k.CardOf(line, shares[0].Version)
 	var faults *invalid.Error
@@ -270,8 +326,7 @@ type Take struct {
 // Need is what is taken of an ingredient.
 type Need struct {
 	Item uuid.UUID `json:"item"`
-	Used float64   `json:"used"`
-	Pool float64   `json:"pool"`
+	Used float64   `json:"used"` // beside what comes out of bowls, which are booked by themselves
 }
 
 // Turn notes which batches of an order are made, by their ticks, and returns those for which that has changed.
@@ -289,8 +344,8 @@ func Turn(ctx context.Context, tx pgx.Tx, order uuid.UUID, now time.Time) ([]Tur
 		return nil, err
 	}
 	for i := range list {
-		rows, err := tx.Query(ctx, `select h.order_id, coalesce((select jsonb_agg(jsonb_build_object('item', n.item_id, 'used', n.used, 'pool', n.pool)) from batch_needs n
-				where n.kitchen_id = h.kitchen_id and n.batch_id = h.batch_id and n.order_id = h.order_id and not n.packaging), '[]')
+		rows, err := tx.Query(ctx, `select h.order_id, coalesce((select jsonb_agg(jsonb_build_object('item', n.item_id, 'used', n.used - n.drawn)) from batch_needs n
+				where n.kitchen_id = h.kitchen_id and n.batch_id = h.batch_id and n.order_id = h.order_id and not n.packaging and n.used - n.drawn > 1e-9), '[]')
 			from batch_shares h where h.batch_id = $1 order by h.since, h.order_id`, list[i].Batch)
 		if err != nil {
 			return nil, err

@@ -15,7 +15,7 @@ import (
 
 // taken are the steps of the coming days that have their room and are still to be done.
 func taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.Placed, error) {
-	rows, err := tx.Query(ctx, `select b.id, s.step, s.day, s.start, s.hand, s.changeover, s.washdown, s.hands, s.wait, s.pot from batch_steps s
+	rows, err := tx.Query(ctx, `select b.id, s.step, s.day, s.start, s.hand, s.changeover, s.washdown, s.hands, s.wait from batch_steps s
 		join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where s.day >= $1::text::date and s.day < $1::text::date + $2::int and b.short is null and s.done_at is null`, cal.Date(0), days)
 	if err != nil {
 		return nil, err
@@ -24,7 +24,7 @@ func taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.
 		var p plan.Placed
 		var id uuid.UUID
 		var day time.Time
-		err := row.Scan(&id, &p.Step, &day, &p.Start, &p.Hand, &p.Changeover, &p.Washdown, &p.Hands, &p.Wait, &p.Pot)
+		err := row.Scan(&id, &p.Step, &day, &p.Start, &p.Hand, &p.Changeover, &p.Washdown, &p.Hands, &p.Wait)
 		p.Batch = id.String()
 		p.Start += dayOf(cal, day) * plan.DayMinutes
 		return p, err
@@ -49,7 +49,7 @@ type TinWork struct {
 	For       []order.Taker  `json:"for" doc:"Whom it is for, next handover first"`
 	Treat     string         `json:"treat"`
 	Count     int            `json:"count"`
-	Family    treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Family    treat.Family   `json:"family"`
 	Chocolate food.Chocolate `json:"chocolate"`
 	Minutes   int            `json:"minutes"`
 	Steps     int            `json:"steps"`

@@ -53,7 +53,7 @@ type ViewOfStep struct {
 	Treat     string         `json:"treat"`
 	Count     int            `json:"count" doc:"Pieces of the batch; bags of bark"`
 	Name      string         `json:"name"`
-	Family    treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Family    treat.Family   `json:"family"`
 	Chocolate food.Chocolate `json:"chocolate" doc:"That it works with, or that the treat is drawn in"`
 	Pot       string         `json:"pot,omitempty" doc:"Name of the chocolate that it works with"`
 	Start     int            `json:"start"`
@@ -185,15 +185,17 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 			}
 			at := s.Day - span.From
 			if b.short == nil {
-				planned = append(planned, plan.Placed{Batch: b.ID, Step: s.Step, Start: (s.Day+before)*plan.DayMinutes + s.Start, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Hands: step.Hands, Wait: step.Wait, Pot: step.Pot})
+				planned = append(planned, plan.Placed{Batch: b.ID, Step: s.Step, Start: (s.Day+before)*plan.DayMinutes + s.Start, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Hands: step.Hands, Wait: step.Wait})
 			}
 			if at < 0 || at >= len(v.Days) {
 				continue
 			}
 			shown := ViewOfStep{Batch: id, Step: s.Step, For: of.shares.Takers(), Treat: of.treat, Count: of.count, Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
 				Start: s.Start, Hand: s.Hand, Hands: step.Hands, Wait: step.Wait, Place: step.Place, Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
-			if pot, known := ingredients[step.Pot]; known && pot.Chocolate != nil {
-				shown.Pot, shown.Chocolate = pot.Name, *pot.Chocolate
+			if s.Draw != nil && s.Draw.Applied > 0 {
+				if pot, known := ingredients[s.Draw.Pot.Ingredient]; known && pot.Chocolate != nil {
+					shown.Pot, shown.Chocolate = pot.Name, *pot.Chocolate
+				}
 			}
 			v.Days[at].Steps = append(v.Days[at].Steps, shown)
 			if b.short == nil {
@@ -267,7 +269,7 @@ func (n named) nameOf(step string) string {
 // shortage is why a batch has no room, by the calendar.
 func (b *promised) shortage(id uuid.UUID, of named, w *order.Work) Short {
 	s := Short{Batch: id, For: of.shares.Takers(), Treat: of.treat, Count: of.count, Ready: of.shares[0].Ready, Minutes: of.hands}
-	u := plan.Unplaced{Batch: b.ID, Short: b.short.Short, Minutes: b.short.Minutes, From: w.Calendar.Minute(b.short.From), To: w.Calendar.Minute(b.short.To)}
+	u := plan.Unplaced{Batch: b.ID, Reason: b.short.Reason, Of: b.short.Of, Minutes: b.short.Minutes, From: w.Calendar.Minute(b.short.From), To: w.Calendar.Minute(b.short.To)}
 	free, keeps := 0, 0
 	for _, x := range w.Sessions {
 		if x = (plan.Session{From: max(x.From, u.From, w.Now), To: min(x.To, u.To), Hands: x.Hands}); x.From < x.To && w.Previous != nil {

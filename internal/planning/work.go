@@ -11,9 +11,10 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/batch"
+	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/core/plan"
-	"zestytin/core/treat"
 )
 
 // Days is a span of days, counted from the calendar's: From inclusive, To exclusive.
@@ -30,20 +31,21 @@ type promised struct {
 
 // stepRow is a step as it stands in the table; Day is counted from the calendar's day 0.
 type stepRow struct {
-	Step       string     `json:"step"`
-	Day        int        `json:"day"`
-	Start      int        `json:"start"` // minute of the day
-	Hand       int        `json:"hand"`
-	Changeover int        `json:"changeover"`
-	Washdown   int        `json:"washdown"`
-	Pinned     bool       `json:"pinned"`
-	Done       *time.Time `json:"done"`
+	Step       string       `json:"step"`
+	Day        int          `json:"day"`
+	Start      int          `json:"start"` // minute of the day
+	Hand       int          `json:"hand"`
+	Changeover int          `json:"changeover"`
+	Washdown   int          `json:"washdown"`
+	Melts      []string     `json:"melts"`
+	Draw       *ledger.Draw `json:"draw"`
+	Pinned     bool         `json:"pinned"`
+	Done       *time.Time   `json:"done"`
 }
 
-// Work is all that is promised and has a step in a span of days, or should have been done before today, as the problem that the planner solves. Its pots are those of
-// the whole larder and are left to the caller. What is made for one order alone is left out of it; where that stands is told apart.
+// Work is all that is promised and has a step in a span of days, or should have been done before today, as the problem that the planner solves. What is made for one order alone is left out of it; where that stands is told apart.
 func Work(ctx context.Context, tx pgx.Tx, k *order.Kitchen, span Days, except uuid.UUID) (order.Work, error) {
-	rest := func(shares order.Shares) (*treat.Card, error) {
+	rest := func(shares order.Shares) (*batch.Card, error) {
 		_, card, err := cardOf(k, shares)
 		return card, err
 	}
@@ -53,12 +55,12 @@ func Work(ctx context.Context, tx pgx.Tx, k *order.Kitchen, span Days, except uu
 
 // selectPromised batches with where their steps stand, in days from a date.
 const selectPromised = `select b.id, batch_for(b.kitchen_id, b.id), b.work, b.short,
-		(select jsonb_agg(jsonb_build_object('step', s.step, 'day', s.day - $1::text::date, 'start', s.start, 'hand', s.hand, 'changeover', s.changeover, 'washdown', s.washdown, 'pinned', s.pinned, 'done', s.done_at) order by s.position)
+		(select jsonb_agg(jsonb_build_object('step', s.step, 'day', s.day - $1::text::date, 'start', s.start, 'hand', s.hand, 'changeover', s.changeover, 'washdown', s.washdown, 'melts', s.melts, 'draw', s.draw, 'pinned', s.pinned, 'done', s.done_at) order by s.position)
 			from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id)
 	from batches b`
 
 // load the work. Where the order except takes part in a batch that is made for others too, rest is the card of what is left of it without that order.
-func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID, rest func(order.Shares) (*treat.Card, error)) (order.Work, []promised, error) {
+func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID, rest func(order.Shares) (*batch.Card, error)) (order.Work, []promised, error) {
 	var w order.Work
 	rows, err := tx.Query(ctx, selectPromised+` where b.work ? 'steps' and (
 			b.id in (select s.batch_id from batch_steps s where s.day >= $1::text::date + greatest($2::int, 0) and s.day < $1::text::date + $3::int)
@@ -97,11 +99,12 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 	if w.Tools, err = tools(ctx, tx, all); err != nil {
 		return w, nil, err
 	}
-	w.Own = map[string]map[string]plan.Standing{}
+	w.Own, w.Draws = map[string]map[string]plan.Standing{}, map[string]map[string]*ledger.Draw{}
 	others := make([]plan.Promised, 0, len(all))
 	kept := all[:0]
 	for _, b := range all {
 		b.settle(w.Calendar, -first)
+		draws := b.draws()
 		if b.taken(except, w.Own) {
 			if len(b.shares) == 0 {
 				continue
@@ -113,9 +116,14 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 			if card != nil {
 				left := order.BatchOf(b.ID, card, nil)
 				b.Steps, b.FreshFrom = left.Steps, left.FreshFrom
+				clear(draws)
+				for _, s := range card.Steps {
+					draws[s.ID] = s.Draw
+				}
 			}
 			b.settle(w.Calendar, -first)
 		}
+		w.Draws[b.ID] = draws
 		frozen := b.freeze(&w)
 		if b.short == nil && b.whole(w.Now) {
 			of := b.shares[0]
@@ -136,6 +144,15 @@ func (b *promised) taken(id uuid.UUID, own map[string]map[string]plan.Standing) 
 	own[order.BatchID(b.shares[n].Line, b.shares[n].Part)] = b.At
 	b.shares = b.shares.Without(id.String())
 	return true
+}
+
+// draws of its steps.
+func (b *promised) draws() map[string]*ledger.Draw {
+	of := make(map[string]*ledger.Draw, len(b.steps))
+	for _, s := range b.steps {
+		of[s.Step] = s.Draw
+	}
+	return of
 }
 
 func scanPromised(row pgx.CollectableRow) (promised, error) {
@@ -159,7 +176,7 @@ func (b *promised) settle(cal plan.Calendar, before int) {
 	}
 	b.At = make(map[string]plan.Standing, len(b.steps))
 	for _, s := range b.steps {
-		at := plan.Standing{Start: (s.Day+before)*plan.DayMinutes + s.Start, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Pinned: s.Pinned}
+		at := plan.Standing{Start: (s.Day+before)*plan.DayMinutes + s.Start, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Melts: s.Melts, Pinned: s.Pinned}
 		if s.Done != nil {
 			at.Done = new(cal.Minute(*s.Done))
 		}
@@ -179,7 +196,7 @@ func (b *promised) freeze(w *order.Work) plan.Promised {
 		}
 		at.Pinned = true
 		b.At[step.ID] = at
-		frozen.Steps[i].Pot = ""
+		frozen.Steps[i].Pots = nil
 		w.Widen(at.Start-at.Washdown, at.Start+step.Hands, at.Hand)
 	}
 	return frozen
@@ -239,17 +256,17 @@ func keep(ctx context.Context, tx pgx.Tx, w *order.Work, made *plan.Plan) error 
 		if !known && pinnedAt(&w.Problem, s.Batch, s.Step) != nil { // done
 			continue
 		}
-		if known && (beyond(w, before.Start) || before.Start == s.Start && before.Hand == s.Hand && before.Changeover == s.Changeover && before.Washdown == s.Washdown) {
+		if known && (beyond(w, before.Start) || before.Start == s.Start && before.Hand == s.Hand && before.Changeover == s.Changeover && before.Washdown == s.Washdown && slices.Equal(before.Melts, s.Melts)) {
 			continue
 		}
 		moved[id] = true
-		batch.Queue(`update batch_steps set day = $3::text::date, start = $4, hand = $5, changeover = $6, washdown = $7 where batch_id = $1 and step = $2 and done_at is null`,
-			id, s.Step, cal.Date(s.Start/plan.DayMinutes), s.Start%plan.DayMinutes, s.Hand, s.Changeover, s.Washdown)
+		batch.Queue(`update batch_steps set day = $3::text::date, start = $4, hand = $5, changeover = $6, washdown = $7, melts = $8 where batch_id = $1 and step = $2 and done_at is null`,
+			id, s.Step, cal.Date(s.Start/plan.DayMinutes), s.Start%plan.DayMinutes, s.Hand, s.Changeover, s.Washdown, melts(s.Melts))
 	}
 	batch.Queue(`update batches set short = null where id = any($1) and short is not null`, placed)
 	for _, u := range made.Unplaced {
 		if id, err := uuid.Parse(u.Batch); err == nil {
-			batch.Queue(`update batches set short = $2 where id = $1`, id, shortNote{u.Short, u.Minutes, cal.Time(u.From), cal.Time(u.To), u.Why})
+			batch.Queue(`update batches set short = $2 where id = $1`, id, shortNote{u.Reason, u.Of, u.Minutes, cal.Time(u.From), cal.Time(u.To)})
 		}
 	}
 	for _, id := range slices.SortedFunc(maps.Keys(moved), func(a, b uuid.UUID) int { return cmp.Compare(a.String(), b.String()) }) {
@@ -260,9 +277,17 @@ func keep(ctx context.Context, tx pgx.Tx, w *order.Work, made *plan.Plan) error 
 
 // shortNote is why a batch has no room, in instants: the problem's minutes are counted from another day tomorrow.
 type shortNote struct {
-	Short   string    `json:"short"`
-	Minutes int       `json:"minutes"`
-	From    time.Time `json:"from"`
-	To      time.Time `json:"to"`
-	Why     string    `json:"why"`
+	Reason  plan.Reason `json:"reason"`
+	Of      string      `json:"of"`
+	Minutes int         `json:"minutes"`
+	From    time.Time   `json:"from"`
+	To      time.Time   `json:"to"`
+}
+
+// melts are never null in the table.
+func melts(list []string) []string {
+	if list == nil {
+		return []string{}
+	}
+	return list
 }

@@ -209,15 +209,20 @@ func Sessions(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]pl
 	if err != nil {
 		return nil, err
 	}
+	return w.sessions(cal, 0, days), nil
+}
+
+// sessions from a day, inclusive, to a day, exclusive.
+func (w WorkDays) sessions(cal plan.Calendar, first, end int) []plan.Session {
 	var sessions []plan.Session
-	for day := range days {
+	for day := first; day < end; day++ {
 		for _, s := range w.spansOn(cal, day) {
 			from, _ := minuteOf(s.From)
 			to, _ := minuteOf(s.To)
 			sessions = append(sessions, plan.Session{From: day*plan.DayMinutes + from, To: day*plan.DayMinutes + to, Hands: s.Hands})
 		}
 	}
-	return sessions, nil
+	return sessions
 }
 
 // HoursOf a day, in minutes of that day.

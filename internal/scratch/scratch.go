@@ -10,6 +10,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/batch"
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
@@ -165,7 +166,7 @@ func extras(_ context.Context, in *struct{ Body Good }) (*struct{ Body Start }, 
 	if err := f.Err(); err != nil {
 		return nil, err
 	}
-	start, err := treat.StartFor(g.Good, g.Loss, g.Sure)
+	start, err := batch.StartFor(g.Good, g.Loss, g.Sure)
 	if err != nil {
 		return nil, err
 	}

@@ -15,6 +15,7 @@ import (
 	"github.com/shopspring/decimal"
 	"github.com/xuri/excelize/v2"
 
+	"zestytin/core/family"
 	"zestytin/core/order"
 	"zestytin/core/price"
 	"zestytin/core/treat"
@@ -121,7 +122,10 @@ func orders(ctx context.Context, tx pgx.Tx, h House) ([]whole, error) {
 	rows, err := tx.Query(ctx, `with used as (select order_id, sum(used) as materials from (
 				select m.order_id, -m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8 as used from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
 					where m.order_id is not null and m.batch_id is not null and l.ingredient_id is not null and l.amount > 0
-				union all select order_id, -paid::float8 from lots where order_id is not null and origin = 'reclaimed') x group by 1)
+				union all select order_id, -paid::float8 from lots where order_id is not null and origin = 'reclaimed'
+				union all select s.order_id, s.share * -m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8 from bowl_shares s join stock_moves m on m.kitchen_id = s.kitchen_id and m.bowl = s.bowl
+					join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where l.ingredient_id is not null and l.amount > 0
+				union all select s.order_id, s.share * -l.paid::float8 from bowl_shares s join lots l on l.kitchen_id = s.kitchen_id and l.bowl = s.bowl where l.origin = 'reclaimed') x group by 1)
 		select o.id, to_char(o.from_at at time zone $1, 'YYYY-MM'), coalesce(nullif(o.occasion, ''), 'no occasion'), o.gross - o.tax, o.cost, o.cost - o.materials, o.minutes, u.materials
 		from orders o left join used u on u.order_id = o.id where `+done+` order by o.from_at desc`, h.Zone.String())
 	if err != nil {
@@ -130,6 +134,12 @@ func orders(ctx context.Context, tx pgx.Tx, h House) ([]whole, error) {
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (w whole, err error) {
 		return w, row.Scan(&w.id, &w.month, &w.occasion, &w.asked, &w.cost, &w.pay, &w.minutes, &w.used)
 	})
+}
+
+// bagged tells whether a family is counted in bags: there what is begun are sheets.
+func bagged(name treat.Family) bool {
+	law, ok := family.Of(name)
+	return ok && law.Traits().Bagged
 }
 
 // tally is a Sum in the making.
@@ -184,12 +194,12 @@ type line struct {
 
 func (t *tally) addLine(l line) {
 	begun := l.started
-	if l.family == treat.Bark { // sheets were begun, bags are wanted
+	if bagged(l.family) { // sheets were begun, bags are wanted
 		begun = l.pieces
 	}
 	t.Pieces += l.pieces
 	t.begun, t.lost = t.begun+float64(begun), t.lost+l.loss*float64(begun)
-	if l.good != nil && l.family != treat.Bark {
+	if l.good != nil && !bagged(l.family) {
 		if l.first {
 			t.Real.Batches++
 		}

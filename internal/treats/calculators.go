@@ -7,7 +7,9 @@ import (
 
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/batch"
 	"zestytin/core/chocolate"
+	"zestytin/core/family"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/treat"
@@ -23,14 +25,17 @@ type FamilyList struct {
 
 // FamilyInfo is a family with the choices where people differ.
 type FamilyInfo struct {
-	Family  treat.Family   `json:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
-	Choices []treat.Choice `json:"choices"`
+	Family  treat.Family    `json:"family"`
+	Choices []family.Choice `json:"choices"`
+	Traits  family.Traits   `json:"traits" doc:"What the family is like: what is counted, what amounts are for, what its formula has"`
+	Roles   []treat.Role    `json:"roles" doc:"That its chocolates can have"`
 }
 
 func families(context.Context, *struct{}) (*struct{ Body FamilyList }, error) {
 	list := FamilyList{Methods: map[chocolate.Kind][]chocolate.Offer{}, Bands: map[chocolate.Colour]chocolate.Bands{}}
-	for _, f := range treat.Families() {
-		list.Families = append(list.Families, FamilyInfo{f, f.Choices(nil)})
+	for _, f := range family.All() {
+		law, _ := family.Of(f)
+		list.Families = append(list.Families, FamilyInfo{f, law.Choices(nil), law.Traits(), law.Roles()})
 	}
 	for _, k := range []chocolate.Kind{chocolate.Real, chocolate.Compound} {
 		list.Methods[k] = chocolate.Offers(k)
@@ -42,7 +47,7 @@ func families(context.Context, *struct{}) (*struct{ Body FamilyList }, error) {
 }
 
 func (b *Book) begin(ctx context.Context, in *struct {
-	Family treat.Family `path:"family" enum:"bomb,fruit,pretzel,truffle,bark,fudge,moulded"`
+	Family treat.Family `path:"family"`
 }) (*struct{ Body *treat.Formula }, error) {
 	var f *treat.Formula
 	err := b.In(ctx, func(tx pgx.Tx) error {
@@ -50,7 +55,7 @@ func (b *Book) begin(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		if f, err = treat.Begin(in.Family, &known.Kitchen); err != nil {
+		if f, err = family.Begin(in.Family, &known.Kitchen); err != nil {
 			return web.Refuse(http.StatusConflict, err.Error())
 		}
 		return nil
@@ -71,22 +76,22 @@ type Proposal struct {
 
 func proposeSteps(_ context.Context, in *struct{ Body StepsQuestion }) (*struct{ Body Proposal }, error) {
 	if in.Body.Before == nil {
-		return &struct{ Body Proposal }{Proposal{treat.Proposed(&in.Body.After)}}, nil
+		return &struct{ Body Proposal }{Proposal{family.Proposed(&in.Body.After)}}, nil
 	}
-	return &struct{ Body Proposal }{Proposal{treat.Follow(in.Body.Before.Steps, in.Body.Before, &in.Body.After)}}, nil
+	return &struct{ Body Proposal }{Proposal{family.Follow(in.Body.Before.Steps, in.Body.Before, &in.Body.After)}}, nil
 }
 
 // BatchQuestion is a formula and a count.
 type BatchQuestion struct {
 	Formula treat.Formula `json:"formula"`
-	Want    treat.Want    `json:"want"`
+	Want    batch.Want    `json:"want"`
 }
 
 // Batch is a batch card, and how its count came about.
 type Batch struct {
-	Card     *treat.Card    `json:"card"`
-	CountWhy string         `json:"countWhy,omitempty"`
-	Choices  []treat.Choice `json:"choices" doc:"Where people differ, for the choices that are made"`
+	Card     *batch.Card     `json:"card"`
+	CountWhy string          `json:"countWhy,omitempty"`
+	Choices  []family.Choice `json:"choices" doc:"Where people differ, for the choices that are made"`
 }
 
 // checked is the kitchen, after the formula has been checked in it.
@@ -96,7 +101,7 @@ func (b *Book) checked(ctx context.Context, tx pgx.Tx, f *treat.Formula) (*treat
 		return nil, err
 	}
 	var faults invalid.Faults
-	faults.Under("formula", f.Check(&known.Kitchen, names(known)))
+	faults.Under("formula", family.Check(f, &known.Kitchen, names(known)))
 	return &known.Kitchen, faults.Err()
 }
 
@@ -107,7 +112,7 @@ func (b *Book) card(ctx context.Context, in *struct{ Body BatchQuestion }) (*str
 		if err != nil {
 			return err
 		}
-		batch.Choices = q.Formula.Family.Choices(q.Formula.Choices)
+		batch.Choices = family.Choices(&q.Formula)
 		batch.Card, batch.CountWhy, err = cardOf(&q.Formula, q.Want, k)
 		return err
 	})
@@ -115,14 +120,14 @@ func (b *Book) card(ctx context.Context, in *struct{ Body BatchQuestion }) (*str
 }
 
 // cardOf a formula that has been checked, for a count as people say it.
-func cardOf(f *treat.Formula, want treat.Want, k *treat.Kitchen) (*treat.Card, string, error) {
+func cardOf(f *treat.Formula, want batch.Want, k *treat.Kitchen) (*batch.Card, string, error) {
 	var faults invalid.Faults
 	good, why, err := want.Good(f, k)
 	faults.Under("want", err)
 	if err := faults.Err(); err != nil {
 		return nil, "", err
 	}
-	card, err := treat.Compute(f, good, k)
+	card, err := batch.Compute(f, good, k)
 	return card, why, err
 }
 
@@ -138,28 +143,28 @@ type HaveText struct {
 	Text       string `json:"text" maxLength:"100" example:"900 g"`
 }
 
-func (b *Book) makeable(ctx context.Context, in *struct{ Body HaveQuestion }) (*struct{ Body *treat.Makeable }, error) {
-	var m *treat.Makeable
+func (b *Book) makeable(ctx context.Context, in *struct{ Body HaveQuestion }) (*struct{ Body *batch.Makeable }, error) {
+	var m *batch.Makeable
 	err := b.In(ctx, func(tx pgx.Tx) error {
 		k, err := b.checked(ctx, tx, &in.Body.Formula)
 		if err != nil {
 			return err
 		}
 		var faults invalid.Faults
-		have := make([]treat.Have, len(in.Body.Have))
+		have := make([]batch.Have, len(in.Body.Have))
 		for i, h := range in.Body.Have {
 			q, err := measure.ReadOf(h.Text, k.Ingredients[h.Ingredient].Substance)
 			faults.Under(fmt.Sprintf("have[%d].text", i), err)
-			have[i] = treat.Have{Ingredient: h.Ingredient, Amount: q}
+			have[i] = batch.Have{Ingredient: h.Ingredient, Amount: q}
 		}
 		if err := faults.Err(); err != nil {
 			return err
 		}
-		m, err = treat.Make(&in.Body.Formula, have, k)
+		m, err = batch.Make(&in.Body.Formula, have, k)
 		faults.Under("have", err)
 		return faults.Err()
 	})
-	return &struct{ Body *treat.Makeable }{m}, err
+	return &struct{ Body *batch.Makeable }{m}, err
 }
 
 func (b *Book) weigh(ctx context.Context, in *struct{ Body MixQuestion }) (*struct{ Body treat.Weighed }, error) {

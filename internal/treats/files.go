@@ -11,6 +11,8 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/batch"
+	"zestytin/core/family"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/order"
@@ -22,11 +24,11 @@ import (
 
 // Version of a treat's formula.
 type Version struct {
-	Version int            `json:"version"`
-	At      time.Time      `json:"at"`
-	By      string         `json:"by"`
-	Orders  int            `json:"orders" doc:"Orders that pin it"`
-	Changes []treat.Change `json:"changes" doc:"Against the version before; empty for the first"`
+	Version int             `json:"version"`
+	At      time.Time       `json:"at"`
+	By      string          `json:"by"`
+	Orders  int             `json:"orders" doc:"Orders that pin it"`
+	Changes []family.Change `json:"changes" doc:"Against the version before; empty for the first"`
 }
 
 // VersionList is the versions of a treat, newest first.
@@ -50,12 +52,12 @@ func (b *Book) versions(ctx context.Context, in *web.ID) (*struct{ Body VersionL
 		if err != nil {
 			return err
 		}
-		before := treat.Version{}
+		before := family.Version{}
 		list.Versions, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Version, error) {
-			v, now := Version{Changes: []treat.Change{}}, treat.Version{}
+			v, now := Version{Changes: []family.Change{}}, family.Version{}
 			err := row.Scan(&v.Version, &v.At, &v.By, &now.Formula, &now.Mixes, &v.Orders)
 			if before.Formula != nil && err == nil {
-				v.Changes = treat.Changes(before, now, &known.Kitchen, names(known))
+				v.Changes = family.Changes(before, now, &known.Kitchen, names(known))
 			}
 			before = now
 			return v, err
@@ -68,7 +70,7 @@ func (b *Book) versions(ctx context.Context, in *web.ID) (*struct{ Body VersionL
 
 // ChangeList is what changed.
 type ChangeList struct {
-	Changes []treat.Change `json:"changes"`
+	Changes []family.Change `json:"changes"`
 }
 
 func (b *Book) changes(ctx context.Context, in *struct {
@@ -85,7 +87,7 @@ func (b *Book) changes(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		var versions [2]treat.Version
+		var versions [2]family.Version
 		for i, version := range []int{in.From, in.To} {
 			err := tx.QueryRow(ctx, `select formula, mixes from treat_versions where treat_id = $1 and version = $2`, in.ID.ID, version).Scan(&versions[i].Formula, &versions[i].Mixes)
 			if err == pgx.ErrNoRows {
@@ -95,7 +97,7 @@ func (b *Book) changes(ctx context.Context, in *struct {
 				return err
 			}
 		}
-		list.Changes = treat.Changes(versions[0], versions[1], &known.Kitchen, names(known))
+		list.Changes = family.Changes(versions[0], versions[1], &known.Kitchen, names(known))
 		return nil
 	})
 	return &struct{ Body ChangeList }{list}, err
@@ -152,9 +154,9 @@ type Counted struct {
 	Bag    float64 `query:"bag" doc:"g of a bag, where pieces are bagged by weight"`
 }
 
-func (c Counted) want(f *treat.Formula) treat.Want {
-	w := treat.Want{Amount: c.Amount, As: c.As}
-	if f.Family == treat.Bark && c.As == "pieces" {
+func (c Counted) want(f *treat.Formula) batch.Want {
+	w := batch.Want{Amount: c.Amount, As: c.As}
+	if f.Family == "bark" && c.As == "pieces" {
 		w.As = "bags"
 	}
 	if c.Bag > 0 {
@@ -171,7 +173,7 @@ type counting struct {
 }
 
 // counted is a treat and its card for the count that is asked.
-func (b *Book) counted(ctx context.Context, in *counting) (t Treat, card *treat.Card, err error) {
+func (b *Book) counted(ctx context.Context, in *counting) (t Treat, card *batch.Card, err error) {
 	err = b.In(ctx, func(tx pgx.Tx) error {
 		var known *order.Kitchen
 		var err error
@@ -194,7 +196,7 @@ func (b *Book) recipe(ctx context.Context, in *counting) (*web.File, error) {
 }
 
 // linked writes a card as a schema.org Recipe: amounts as they must be in the house, so that whoever follows it has enough.
-func linked(name string, card *treat.Card) ([]byte, error) {
+func linked(name string, card *batch.Card) ([]byte, error) {
 	r := recipe.Recipe{Name: name, Yield: fmt.Sprintf("%d %s", card.Good, card.Sold), Lines: []string{}}
 	for _, n := range card.Needs {
 		r.Lines = append(r.Lines, measure.Number(n.House.Amount)+" "+string(n.House.Unit)+" "+n.Name)
@@ -237,7 +239,7 @@ func (b *Book) open(ctx context.Context, in *struct {
 	web.OnceKey
 	Body TreatFile
 }) (*struct{ Body Opened }, error) {
-	file, err := treat.ReadFile([]byte(in.Body.Text))
+	file, err := family.ReadFile([]byte(in.Body.Text))
 	if err != nil {
 		var faults invalid.Faults
 		faults.Under("text", err)

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/family"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/treat"
@@ -245,7 +246,7 @@ func (b *Book) renew(ctx context.Context, tx pgx.Tx, id string, known *order.Kit
 		if t.Formula == nil || t.Mixes[id].ID == "" {
 			continue
 		}
-		if err := possible(t.Name, t.Formula.Check(&known.Kitchen, names(known))); err != nil {
+		if err := possible(t.Name, family.Check(t.Formula, &known.Kitchen, names(known))); err != nil {
 			return err
 		}
 		if err := write(ctx, tx, web.WhoOf(ctx), b.Clock(), uuid.MustParse(t.ID), t.Formula, &known.Kitchen); err != nil {
@@ -285,7 +286,7 @@ func Sound(ctx context.Context, tx pgx.Tx, known *order.Kitchen) error {
 		return t, err
 	})
 	for _, t := range versions {
-		if err := possible(t.Name, t.Formula.Check(known.With(t.Mixes), names(known))); err != nil {
+		if err := possible(t.Name, family.Check(t.Formula, known.With(t.Mixes), names(known))); err != nil {
 			return err
 		}
 	}

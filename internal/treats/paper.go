@@ -5,9 +5,9 @@ import (
 	"fmt"
 	"strings"
 
+	"zestytin/core/batch"
 	"zestytin/core/chocolate"
 	"zestytin/core/measure"
-	"zestytin/core/treat"
 	"zestytin/internal/platform/paper"
 	"zestytin/internal/platform/web"
 )
@@ -22,7 +22,7 @@ func (b *Book) paper(ctx context.Context, in *counting) (*web.File, error) {
 }
 
 // print a batch card.
-func print(t Treat, card *treat.Card) ([]byte, error) {
+func print(t Treat, card *batch.Card) ([]byte, error) {
 	s := paper.New(t.Name, fmt.Sprintf("Batch card, version %d: %d good %s. %s", t.Version, card.Good, card.Sold, card.StartWhy))
 	if card.Rounds != nil {
 		s.Part("Rounds", card.Rounds.Text+". "+card.Rounds.Why)
@@ -61,7 +61,7 @@ func print(t Treat, card *treat.Card) ([]byte, error) {
 	return s.Bytes()
 }
 
-func potLines(p treat.Pot) []string {
+func potLines(p batch.Pot) []string {
 	lines := append([]string{}, p.Tempering.Steps...)
 	if p.Rewarm != nil {
 		lines = append(lines, p.Rewarm.Why)
@@ -80,7 +80,7 @@ func both(q measure.Shown) string {
 }
 
 // steps with a box to tick.
-func steps(s paper.Sheet, card *treat.Card) {
+func steps(s paper.Sheet, card *batch.Card) {
 	s.Rule()
 	for _, step := range card.Steps {
 		if s.GetY() > 297-paper.Margin-14 {

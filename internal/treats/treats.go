@@ -12,6 +12,8 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/batch"
+	"zestytin/core/family"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
@@ -188,7 +190,7 @@ func (b *Book) check(ctx context.Context, tx pgx.Tx, f *Fields) error {
 		if err != nil {
 			return err
 		}
-		faults.Under("formula", f.Formula.Check(&known.Kitchen, names(known)))
+		faults.Under("formula", family.Check(f.Formula, &known.Kitchen, names(known)))
 	}
 	return faults.Err()
 }
@@ -241,7 +243,7 @@ func Add(ctx context.Context, tx pgx.Tx, who web.Who, now time.Time, id uuid.UUI
 func write(ctx context.Context, tx pgx.Tx, who web.Who, now time.Time, id uuid.UUID, f *treat.Formula, k *treat.Kitchen) error {
 	_, err := tx.Exec(ctx, `with next as (update treats set version = version + 1 where id = $2 returning version)
 		insert into treat_versions (kitchen_id, treat_id, version, formula, created_at, created_by, mixes, look) select $1, $2, version, $3, $4, $5, $6, $7 from next`,
-		who.Kitchen, id, f, now, who.Person, k.MixesOf(f), treat.Drawn(f, k))
+		who.Kitchen, id, f, now, who.Person, k.MixesOf(f), batch.Drawn(f, k))
 	return err
 }
 

@@ -67,6 +67,18 @@ export default function Settings() {
             <Segmented<'us' | 'metric'> aria-labelledby={`${ids}units`} value={k.units} onChange={(units) => setK({ ...k, units })} options={[{ value: 'us', label: 'US first' }, { value: 'metric', label: 'metric first' }]} />
             <small>Both are readable everywhere.</small>
           </div>
+          <div className="field">
+            <span id={`${ids}source`}>Chocolate is melted</span>
+            <Segmented<Numbers['source']> aria-labelledby={`${ids}source`} value={k.source} onChange={(source) => setK({ ...k, source })} options={[{ value: 'microwave', label: 'in a microwave' }, { value: 'bath', label: 'over a water bath' }]} />
+            <small>The minutes of melting follow from it; a treat may say otherwise for one of its pots.</small>
+            {fault('source')}
+          </div>
+          <div className="field">
+            <span id={`${ids}law`}>A label names allergens by</span>
+            <Segmented<Numbers['law']> aria-labelledby={`${ids}law`} value={k.law} onChange={(law) => setK({ ...k, law })} options={[{ value: 'us', label: 'US law' }, { value: 'eu', label: 'EU law' }]} />
+            <small>Ask your local authority what holds for you.</small>
+            {fault('law')}
+          </div>
         </div>
         <div>
           {text('hourly', 'An hour of hands is worth')}

@@ -1540,6 +1540,11 @@ export interface components {
             /** @description For an hour of hands, decimal */
             hourly: string;
             /**
+             * @description By which allergens are declared
+             * @enum {string}
+             */
+            law: "us" | "eu";
+            /**
              * Format: double
              * @description Share of a price that is to be left over, 0 to 0.9
              */
@@ -1554,6 +1559,11 @@ export interface components {
             room: number;
             /** @description Weekdays on which one shops, 0 is Sunday; none: on any */
             shopping: number[];
+            /**
+             * @description What chocolate is melted with, where a treat does not say
+             * @enum {string}
+             */
+            source: "microwave" | "bath";
             /**
              * Format: double
              * @description How sure the count of good pieces is to be, 0.5 to 0.999
@@ -1595,6 +1605,353 @@ export interface components {
         AccountSignIn: {
             mail: string;
             password: string;
+        };
+        BatchBalance: {
+            /**
+             * Format: double
+             * @description g in the house at the start
+             */
+            house: number;
+            /**
+             * Format: double
+             * @description g that stay on tools, boil off, crumble, are trimmed or were not fit to use
+             */
+            lost: number;
+            /**
+             * Format: double
+             * @description g of all pieces that are made, broken ones included
+             */
+            pieces: number;
+            /**
+             * Format: double
+             * @description g of chocolate that come back
+             */
+            reclaimed: number;
+        };
+        BatchBoil: {
+            /**
+             * Format: double
+             * @description C
+             */
+            from: number;
+            text: string;
+            /**
+             * Format: double
+             * @description C
+             */
+            to: number;
+            why: string;
+        };
+        BatchCard: {
+            /** @description Of all that goes in, by the names of both laws */
+            allergens: string[];
+            /** @description Where all that is weighed goes */
+            balance: components["schemas"]["BatchBalance"];
+            /** @description Of cooked fudge: how far to boil it here */
+            boil?: components["schemas"]["BatchBoil"];
+            /** @description Cautions for whoever makes it */
+            care: string[];
+            /** @description As a label names them by the kitchen's law: nuts and cereals by their kind */
+            declared: string[];
+            /** @description How the count is split; empty when all are alike */
+            designs: components["schemas"]["BatchDesign"][];
+            /** @description That all of its ingredients suit */
+            diets: string[];
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            /** @description Id of the step whose start begins the keeping time */
+            freshFrom: string;
+            /**
+             * Format: int64
+             * @description Good pieces or bags wanted
+             */
+            good: number;
+            /**
+             * Format: int64
+             * @description Hands-on minutes, melting included
+             */
+            hands: number;
+            handsWhy: string;
+            /**
+             * Format: int64
+             * @description Hours
+             */
+            keeps: number;
+            /** @description Ingredients in falling order of weight, sub-ingredients in brackets */
+            label: string;
+            /** @description The chocolate that it is drawn in */
+            look: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: int64
+             * @description Of these, what melting takes
+             */
+            melting: number;
+            /** @description What to make of each mix */
+            mixes: components["schemas"]["BatchMixed"][];
+            /** @description All that goes in, by ingredient */
+            needs: components["schemas"]["BatchNeed"][];
+            packs: components["schemas"]["BatchPacked"][];
+            /**
+             * Format: double
+             * @description Grams of one finished piece or bag; of designs, their mean
+             */
+            pieceMass: number;
+            /** @description The melts of the batch alone */
+            pots: components["schemas"]["BatchPot"][];
+            /** @description Fillings of the moulds, sheets or pans */
+            rounds?: components["schemas"]["BatchRounds"];
+            sizes: components["schemas"]["BatchSizes"];
+            /** @description The word for what is counted: pieces or bags */
+            sold: string;
+            /** @description What is left over when all goes as expected, and what it is good for */
+            spare?: string;
+            /** @description Where pieces are lost, and how many are begun there */
+            stages: components["schemas"]["BatchStageOf"][];
+            /**
+             * Format: int64
+             * @description Pieces to start; of what is bagged by weight, the sheets to spread
+             */
+            start: number;
+            startWhy: string;
+            steps: components["schemas"]["BatchStep"][];
+            /**
+             * Format: double
+             * @description Probability that the good ones come out; of designs that must each be whole, that all of them do
+             */
+            sure?: number;
+            /**
+             * Format: double
+             * @description Of designs that may stand in for each other: how sure one is that each is there in its full number
+             */
+            sureWhole?: number;
+            /** @description The moulds that it takes */
+            tool?: components["schemas"]["PlanTool"];
+            /**
+             * Format: int64
+             * @description Waiting minutes, one after the other
+             */
+            wait: number;
+        };
+        BatchDesign: {
+            allergens: string[];
+            /** Format: int64 */
+            good: number;
+            name: string;
+            /**
+             * Format: double
+             * @description g
+             */
+            pieceMass: number;
+            /** Format: int64 */
+            start: number;
+        };
+        BatchLeft: {
+            amount: components["schemas"]["MeasureShown"];
+            ingredient: string;
+            name: string;
+        };
+        BatchMakeable: {
+            /** Format: int64 */
+            good: number;
+            left: components["schemas"]["BatchLeft"][];
+            /** @description Id of the ingredient that ends first */
+            limit?: string;
+            text: string;
+        };
+        BatchMixed: {
+            make: components["schemas"]["MeasureShown"];
+            mix: string;
+            name: string;
+            parts: components["schemas"]["BatchMixedPart"][];
+            why: string;
+        };
+        BatchMixedPart: {
+            amount: components["schemas"]["MeasureShown"];
+            name: string;
+            of: string;
+        };
+        BatchMoulds: {
+            /**
+             * Format: int64
+             * @description That the treat uses at a time at most
+             */
+            atMost?: number;
+            /**
+             * Format: int64
+             * @description That there are in the kitchen; not given where nobody has counted them
+             */
+            kitchen?: number;
+            /**
+             * Format: int64
+             * @description As the treat says, which counts where nobody has counted them in the kitchen
+             */
+            treat: number;
+            /**
+             * Format: int64
+             * @description That are used at a time
+             */
+            used: number;
+        };
+        BatchNeed: {
+            /**
+             * Format: double
+             * @description g of what comes back that are for the same day only
+             */
+            damp?: number;
+            /** @description What must be in the house for the batch alone, reclaimed chocolate included */
+            house: components["schemas"]["MeasureShown"];
+            ingredient: string;
+            name: string;
+            /** @description What is used up: it makes the cost */
+            used: components["schemas"]["MeasureShown"];
+            why: string;
+        };
+        BatchPacked: {
+            amount: components["schemas"]["MeasureQuantity"];
+            supply: string;
+            why: string;
+        };
+        BatchPot: {
+            /** @description How much thinner and flavour it takes */
+            additions: string;
+            /** @description How to bring it to working condition */
+            advice: string;
+            chocolate: components["schemas"]["FoodChocolate"];
+            /** @description Fresh fruit went through it: what is left is for the same day */
+            damp?: boolean;
+            /** @description Runs back out of the moulds, over all of them */
+            drained: components["schemas"]["MeasureShown"];
+            /**
+             * Format: int64
+             * @description Minutes that it stands before it is melted anew
+             */
+            holds: number;
+            ingredient: string;
+            /** @description Names what may be poured together */
+            key: string;
+            /** @description At first */
+            melted: components["schemas"]["MeasureShown"];
+            /** @enum {string} */
+            method: "none" | "gentle" | "seed" | "three-point";
+            /**
+             * Format: int64
+             * @description Of hands, to melt it
+             */
+            minutes: number;
+            name: string;
+            /** @description On the pieces in the end */
+            onPieces: components["schemas"]["MeasureShown"];
+            /** @description Must be left in the bowl to work from */
+            pool: components["schemas"]["MeasureShown"];
+            /** @description Is left in the bowl */
+            reclaimed: components["schemas"]["MeasureShown"];
+            /** @description How many pieces go in before the bowl thickens */
+            rewarm?: components["schemas"]["BatchRewarm"];
+            roles: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
+            /** @description Held back of what is melted, when it is seeded */
+            seed?: components["schemas"]["MeasureShown"];
+            /** @description What is stirred in */
+            stirred?: components["schemas"]["BatchStirred"][];
+            tempering: components["schemas"]["ChocolateTempering"];
+            /** @description Melted more later, when what ran back and was trimmed has been used */
+            topUp?: components["schemas"]["MeasureShown"];
+            /** @description Allergens that what is left has touched, beside its own */
+            touches?: string[];
+            /** @description Comes off the rims and goes back */
+            trimmed?: components["schemas"]["MeasureShown"];
+            /** @description On the pieces and on tools */
+            used: components["schemas"]["MeasureShown"];
+            why: string;
+        };
+        BatchRewarm: {
+            /** @description It cools out of its band before it is empty */
+            cooled: boolean;
+            /** Format: int64 */
+            pieces: number;
+            why: string;
+        };
+        BatchRounds: {
+            /** Format: int64 */
+            count: number;
+            /** @description How full they are */
+            fill: string;
+            /** @description What one could do about a last round that is hardly worth its time */
+            hint?: string;
+            /** @description That are used at a time, and what decides it */
+            moulds?: components["schemas"]["BatchMoulds"];
+            /** @description 8 rounds of 12 cavities */
+            text: string;
+            why: string;
+            /** @description rounds, sheets or pans */
+            word: string;
+        };
+        BatchSizes: {
+            /** @description Of a centre */
+            across?: components["schemas"]["MeasureShown"];
+            /** @description Mass of one centre or fill */
+            centre?: components["schemas"]["MeasureShown"];
+            /** @description What goes in takes so much of it */
+            fills?: components["schemas"]["MeasureShown"];
+            /** @description Room inside */
+            holds?: components["schemas"]["MeasureShown"];
+            /** @description Of a bomb for a mug: mix for a medium taste; twice as much is strong */
+            mix?: components["schemas"]["MeasureShown"];
+            note?: string;
+            /** @description Chocolate of one shell */
+            shell?: components["schemas"]["MeasureShown"];
+            /** @description Of a bomb; of a coat, its thickness */
+            wall?: components["schemas"]["MeasureShown"];
+        };
+        BatchStageOf: {
+            /**
+             * Format: int64
+             * @description That are begun
+             */
+            begin: number;
+            /** Format: double */
+            loss: number;
+            /** @description What is counted: pieces, half shells, cups */
+            of: string;
+            /** @description Id of the step at whose end they are lost */
+            step: string;
+        };
+        BatchStep: {
+            after?: components["schemas"]["PlanAfter"][];
+            /** @description What goes in at this step, readable; in this round where it is done by rounds */
+            amounts: string[];
+            /** Format: int64 */
+            hands: number;
+            id: string;
+            /** @description What goes in over all rounds, at the first of several */
+            inAll?: string[];
+            name: string;
+            pinned?: components["schemas"]["PlanPinned"];
+            place?: string;
+            pot?: string;
+            pots?: components["schemas"]["PlanUse"][];
+            /** @enum {string} */
+            role?: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            takes?: components["schemas"]["PlanTake"][];
+            /** Format: int64 */
+            trays?: number;
+            /** Format: int64 */
+            wait: number;
+        };
+        BatchStirred: {
+            amount: components["schemas"]["MeasureShown"];
+            ingredient: string;
+            name: string;
+        };
+        BatchWant: {
+            /** Format: double */
+            amount: number;
+            /**
+             * @description What the amount counts
+             * @enum {string}
+             */
+            as: "pieces" | "dozen" | "bags" | "rounds" | "sheets" | "pans" | "g" | "kg" | "oz" | "lb";
+            /** @description Mass of a bag, where pieces are bagged by weight; bark has its own */
+            bag?: components["schemas"]["MeasureQuantity"];
         };
         BenchHandover: {
             /**
@@ -1789,18 +2146,6 @@ export interface components {
              */
             thirty: number;
         };
-        ChocolateMelt: {
-            /** Format: double */
-            lost: number;
-            /** Format: double */
-            melted: number;
-            /** Format: double */
-            onPieces: number;
-            /** Format: double */
-            reclaimed: number;
-            /** Format: double */
-            used: number;
-        };
         ChocolateOffer: {
             /** @enum {string} */
             method: "none" | "gentle" | "seed" | "three-point";
@@ -1825,13 +2170,18 @@ export interface components {
         ChocolateTempering: {
             /** @description Temperatures in C */
             bands: components["schemas"]["ChocolateBands"];
-            /** @description In a microwave; not given for a bowl that needs a water bath */
+            /** @description In a microwave; not given for a bowl over a bath */
             bursts?: components["schemas"]["ChocolateBursts"];
             /**
              * Format: double
              * @description C; of a gentle melt
              */
             ceiling?: number;
+            /**
+             * Format: double
+             * @description C; of a gentle melt, below which it is warmed while one works
+             */
+            floor?: number;
             /** @enum {string} */
             method: "none" | "gentle" | "seed" | "three-point";
             /**
@@ -1844,6 +2194,8 @@ export interface components {
              * @description Of all the chocolate, held back as seed
              */
             share?: number;
+            /** @enum {string} */
+            source: "microwave" | "bath";
             /** @description What to do, in order */
             steps: string[];
         };
@@ -1855,11 +2207,42 @@ export interface components {
             /** @description The value at the given location */
             value?: unknown;
         };
+        FamilyChange: {
+            /** @description Not given where it is gone */
+            after?: string;
+            /** @description Not given where it is new */
+            before?: string;
+            what: string;
+        };
+        FamilyChoice: {
+            id: string;
+            name: string;
+            options: components["schemas"]["FamilyOption"][];
+        };
+        FamilyOption: {
+            id: string;
+            name: string;
+            why: string;
+        };
+        FamilyTraits: {
+            bagged: boolean;
+            centre: string;
+            designs: boolean;
+            inside: boolean;
+            lost: string;
+            many: string;
+            one: string;
+            picked: boolean;
+            rounds: string;
+            thick: boolean;
+            unit: string;
+            units: string;
+        };
         FoodAllergen: {
             /** @description One of the fourteen of the EU (Regulation 1169/2011, Annex II) */
             eu: boolean;
             name: string;
-            /** @description One of the nine of the US (FALCPA, FASTER Act) */
+            /** @description One of the nine of the US (FALCPA, FASTER Act), or sulphites (21 CFR 101.100(a)(4)) */
             us: boolean;
         };
         FoodChocolate: {
@@ -2630,7 +3013,7 @@ export interface components {
             treat: string;
         };
         OrderLineCard: {
-            card: components["schemas"]["TreatCard"];
+            card: components["schemas"]["BatchCard"];
             /** @description It is made in coating instead of couverture */
             coating?: boolean;
             /** @description Its share of the order's cost; the shares of all lines add up to it */
@@ -2642,6 +3025,11 @@ export interface components {
             name: string;
             /** @description Its share of the price asked */
             price: components["schemas"]["PriceMoney"];
+            /**
+             * Format: int64
+             * @description How many are begun, in all its parts
+             */
+            start: number;
             treat: string;
             /** Format: int64 */
             version: number;
@@ -2674,8 +3062,13 @@ export interface components {
              * @description Minutes of hands that it needs
              */
             need: number;
-            /** @description hands, place:ID, tool:ID, or window: not possible even in an empty kitchen */
-            short: string;
+            /** @description Id of the place or the tool that is full */
+            of?: string;
+            /**
+             * @description What is short; window: not possible even in an empty kitchen
+             * @enum {string}
+             */
+            reason: "hands" | "scattered" | "place" | "tool" | "window" | "begun";
             text: string;
         };
         OrderNeed: {
@@ -2688,10 +3081,21 @@ export interface components {
         };
         OrderPot: {
             chocolate: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: date
+             * @description On which it is melted, where that is planned
+             */
+            day?: string;
             ingredient: string;
+            key: string;
+            /** @description At first and more, for all that is worked from it */
             melted: components["schemas"]["MeasureShown"];
             name: string;
+            /** @description Is left in the bowl */
             reclaimed: components["schemas"]["MeasureShown"];
+            /** @description Other orders work from it too */
+            shared?: boolean;
+            /** @description Of it, by this order */
             used: components["schemas"]["MeasureShown"];
             why: string;
         };
@@ -3115,6 +3519,7 @@ export interface components {
             unplaced: components["schemas"]["PlanUnplaced"][];
         };
         PlanAfter: {
+            alone?: boolean;
             /** Format: int64 */
             max?: number;
             /** Format: int64 */
@@ -3133,6 +3538,7 @@ export interface components {
             changeover?: number;
             /** Format: int64 */
             hand: number;
+            melts?: string[];
             /** Format: int64 */
             start: number;
             step: string;
@@ -3164,10 +3570,19 @@ export interface components {
             from: number;
             /** Format: int64 */
             minutes: number;
-            short: string;
+            of?: string;
+            reason?: string;
+            short?: string;
             /** Format: int64 */
             to: number;
-            why: string;
+            why?: string;
+        };
+        PlanUse: {
+            /** Format: int64 */
+            changeover: number;
+            /** Format: int64 */
+            holds: number;
+            pot: string;
         };
         PlanningChange: {
             /** @description Of pin and unpin */
@@ -3997,7 +4412,8 @@ export interface components {
             asked: components["schemas"]["PriceMoney"];
             /** @description As it was reckoned when it was promised */
             cost: components["schemas"]["PriceMoney"];
-            family?: string;
+            /** @enum {string} */
+            family?: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
             left: components["schemas"]["PriceMoney"];
             /**
              * Format: double
@@ -4019,114 +4435,6 @@ export interface components {
             pieces: number;
             real: components["schemas"]["TillReal"];
         };
-        TreatBalance: {
-            /**
-             * Format: double
-             * @description g in the house at the start
-             */
-            house: number;
-            /**
-             * Format: double
-             * @description g that stay on tools, boil off, crumble, are trimmed or were not fit to use
-             */
-            lost: number;
-            /**
-             * Format: double
-             * @description g of all pieces that are made, broken ones included
-             */
-            pieces: number;
-            /**
-             * Format: double
-             * @description g of chocolate that come back
-             */
-            reclaimed: number;
-        };
-        TreatBoil: {
-            /**
-             * Format: double
-             * @description C
-             */
-            from: number;
-            text: string;
-            /**
-             * Format: double
-             * @description C
-             */
-            to: number;
-            why: string;
-        };
-        TreatCard: {
-            /** @description Of all that goes in, by the names of both laws */
-            allergens: string[];
-            /** @description Where all that is weighed goes */
-            balance: components["schemas"]["TreatBalance"];
-            /** @description Of cooked fudge: how far to boil it here */
-            boil?: components["schemas"]["TreatBoil"];
-            /** @description Cautions for whoever makes it */
-            care: string[];
-            /** @description As a label in the EU names them */
-            declared: string[];
-            /** @description How the count is split; empty when all are alike */
-            designs: components["schemas"]["TreatDesign"][];
-            /** @description That all of its ingredients suit */
-            diets: string[];
-            /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
-            /** @description Id of the step whose start begins the keeping time */
-            freshFrom: string;
-            /**
-             * Format: int64
-             * @description Good pieces or bags wanted
-             */
-            good: number;
-            /**
-             * Format: int64
-             * @description Hands-on minutes, melting included
-             */
-            hands: number;
-            handsWhy: string;
-            /**
-             * Format: int64
-             * @description Hours
-             */
-            keeps: number;
-            /** @description Ingredients in falling order of weight, sub-ingredients in brackets */
-            label: string;
-            /** @description The chocolate that it is drawn in */
-            look: components["schemas"]["FoodChocolate"];
-            /** @description What to make of each mix */
-            mixes: components["schemas"]["TreatMixed"][];
-            /** @description All that goes in, by ingredient */
-            needs: components["schemas"]["TreatNeed"][];
-            packs: components["schemas"]["TreatPacked"][];
-            /**
-             * Format: double
-             * @description Grams of one finished piece or bag; of designs, their mean
-             */
-            pieceMass: number;
-            pots: components["schemas"]["TreatPot"][];
-            /** @description Fillings of the moulds, sheets or pans */
-            rounds?: components["schemas"]["TreatRounds"];
-            sizes: components["schemas"]["TreatSizes"];
-            /** @description The word for what is counted: pieces or bags */
-            sold: string;
-            /** @description What is left over when all goes as expected, and what it is good for */
-            spare?: string;
-            /**
-             * Format: int64
-             * @description Pieces to start; for bark the sheets to spread
-             */
-            start: number;
-            startWhy: string;
-            steps: components["schemas"]["TreatStep"][];
-            /** @description The moulds that it takes */
-            tool?: components["schemas"]["PlanTool"];
-            /**
-             * Format: int64
-             * @description Waiting minutes, one after the other
-             */
-            wait: number;
-        };
         TreatCentre: {
             /** @description Of a truffle: diameter of one centre; of a rod: its thickness */
             across?: components["schemas"]["MeasureQuantity"];
@@ -4144,21 +4452,11 @@ export interface components {
             /** @description Size class: one of the ingredient's own measures; not given, its weight per piece */
             size?: string;
         };
-        TreatChange: {
-            /** @description Not given where it is gone */
-            after?: string;
-            /** @description Not given where it is new */
-            before?: string;
-            what: string;
-        };
-        TreatChoice: {
-            id: string;
-            name: string;
-            options: components["schemas"]["TreatOption"][];
-        };
         TreatCoating: {
             /** @description Of coat and drizzle: mass on a piece (bark: on a sheet, fudge: on a pan) */
             each?: components["schemas"]["MeasureQuantity"];
+            /** @description Flavour that is stirred in */
+            flavour?: components["schemas"]["TreatStirred"];
             /** @description Id of the chocolate */
             ingredient: string;
             /**
@@ -4166,6 +4464,11 @@ export interface components {
              * @enum {string}
              */
             method?: "none" | "gentle" | "seed" | "three-point";
+            /**
+             * Format: int64
+             * @description Of hands that one melt takes, where the seller knows better than the rule
+             */
+            minutes?: number;
             /** @description What must be left in the bowl to work from; it comes back */
             pool: components["schemas"]["MeasureQuantity"];
             /** @enum {string} */
@@ -4175,21 +4478,17 @@ export interface components {
              * @description Of a layer: share of the sheet's chocolate
              */
             share?: number;
+            /**
+             * @description What it is melted with; not given, what the kitchen melts with
+             * @enum {string}
+             */
+            source?: "microwave" | "bath";
             /** @description Of a truffle's coat, instead of each: its thickness */
             thick?: components["schemas"]["MeasureQuantity"];
-        };
-        TreatDesign: {
-            allergens: string[];
-            /** Format: int64 */
-            good: number;
-            name: string;
-            /**
-             * Format: double
-             * @description g
-             */
-            pieceMass: number;
-            /** Format: int64 */
-            start: number;
+            /** @description What makes it run */
+            thinner?: components["schemas"]["TreatStirred"];
+            /** @description Colour that is stirred in: it deepens within one bowl, paler pieces first */
+            tint?: components["schemas"]["TreatStirred"];
         };
         TreatFinish: {
             /** @description Coat or drizzle of this design */
@@ -4222,7 +4521,7 @@ export interface components {
             keeps: number;
             /**
              * Format: double
-             * @description Share of the pieces (bark: of the mass) that does not come out well, 0 to 0.9
+             * @description Share of the pieces (bark: of the mass) that is lost at the last step, with all that is in them, 0 to 0.9; what is lost before is said at its step
              */
             loss: number;
             /** @description Of moulded pieces */
@@ -4237,38 +4536,20 @@ export interface components {
             shell?: components["schemas"]["TreatShell"];
             /** @description How it is made, in order */
             steps: components["schemas"]["TreatWork"][];
-        };
-        TreatLeft: {
-            amount: components["schemas"]["MeasureShown"];
-            ingredient: string;
-            name: string;
-        };
-        TreatMakeable: {
-            /** Format: int64 */
-            good: number;
-            left: components["schemas"]["TreatLeft"][];
-            /** @description Id of the ingredient that ends first */
-            limit?: string;
-            text: string;
+            /** @description Every design must be there in its full number; otherwise another may stand in, and only the sum counts */
+            whole?: boolean;
         };
         TreatMixPart: {
             amount: components["schemas"]["MeasureQuantity"];
             /** @description Id of an ingredient or of a mix */
             of: string;
         };
-        TreatMixed: {
-            make: components["schemas"]["MeasureShown"];
-            mix: string;
-            name: string;
-            parts: components["schemas"]["TreatMixedPart"][];
-            why: string;
-        };
-        TreatMixedPart: {
-            amount: components["schemas"]["MeasureShown"];
-            name: string;
-            of: string;
-        };
         TreatMould: {
+            /**
+             * Format: int64
+             * @description Moulds that this treat uses at a time; not given: all that there are
+             */
+            atMost?: number;
             /**
              * Format: double
              * @description Share of the cavity that is its closing cap
@@ -4281,7 +4562,7 @@ export interface components {
             cavities: number;
             /**
              * Format: int64
-             * @description Moulds of this kind in the kitchen
+             * @description Moulds of this kind, where nobody has counted them in the kitchen
              */
             moulds: number;
             /**
@@ -4289,26 +4570,16 @@ export interface components {
              * @description Share of the cavity that is shell; 1 for a solid piece
              */
             shell: number;
+            /** @description Mass that is trimmed off the rim of one before it is capped; it goes back into the pot */
+            trim?: components["schemas"]["MeasureQuantity"];
             /** @description Of one cavity */
             volume: components["schemas"]["MeasureQuantity"];
-        };
-        TreatNeed: {
-            /** @description What must be in the house, reclaimed chocolate included */
-            house: components["schemas"]["MeasureShown"];
-            ingredient: string;
-            name: string;
-            /** @description What is used up: it makes the cost */
-            used: components["schemas"]["MeasureShown"];
-            why: string;
-        };
-        TreatOption: {
-            id: string;
-            name: string;
-            why: string;
         };
         TreatPack: {
             /** @description each, or a length of ribbon */
             amount: components["schemas"]["MeasureQuantity"];
+            /** @description It is used while making, as sticks, cups and foil moulds are: counted by the pieces that are begun, not by the good ones */
+            making?: boolean;
             /**
              * Format: int64
              * @description Pieces (bark: bags) that it serves; begun ones count whole
@@ -4316,11 +4587,6 @@ export interface components {
             per: number;
             /** @description Id of the supply */
             supply: string;
-        };
-        TreatPacked: {
-            amount: components["schemas"]["MeasureQuantity"];
-            supply: string;
-            why: string;
         };
         TreatPart: {
             mass: components["schemas"]["MeasureQuantity"];
@@ -4338,52 +4604,6 @@ export interface components {
             ingredient: string;
             /** @enum {string} */
             where: "in" | "on";
-        };
-        TreatPot: {
-            /** @description How much thinner and flavour it takes */
-            additions: string;
-            /** @description How to bring it to working condition */
-            advice: string;
-            chocolate: components["schemas"]["FoodChocolate"];
-            /** @description Runs back out of the moulds of one round */
-            drained: components["schemas"]["MeasureShown"];
-            ingredient: string;
-            melt: components["schemas"]["ChocolateMelt"];
-            melted: components["schemas"]["MeasureShown"];
-            /** @enum {string} */
-            method: "none" | "gentle" | "seed" | "three-point";
-            name: string;
-            /** @description Left in the bowl to work from */
-            pool: components["schemas"]["MeasureShown"];
-            reclaimed: components["schemas"]["MeasureShown"];
-            /** @description How many pieces go in before the bowl thickens */
-            rewarm?: components["schemas"]["TreatRewarm"];
-            roles: string[];
-            /** @description Held back of what is melted, when it is seeded */
-            seed?: components["schemas"]["MeasureShown"];
-            tempering: components["schemas"]["ChocolateTempering"];
-            used: components["schemas"]["MeasureShown"];
-            why: string;
-        };
-        TreatRewarm: {
-            /** @description It cools out of its band before it is empty */
-            cooled: boolean;
-            /** Format: int64 */
-            pieces: number;
-            why: string;
-        };
-        TreatRounds: {
-            /** Format: int64 */
-            count: number;
-            /** @description How full they are */
-            fill: string;
-            /** @description What one could do about a last round that is hardly worth its time */
-            hint?: string;
-            /** @description 8 rounds of 12 cavities */
-            text: string;
-            why: string;
-            /** @description rounds, sheets or pans */
-            word: string;
         };
         TreatSheet: {
             /** @description Of bark, which is counted in bags: mass of one bag */
@@ -4405,6 +4625,11 @@ export interface components {
         TreatShell: {
             /** @description Outside diameter of the ball; of a cup, at its brim */
             across: components["schemas"]["MeasureQuantity"];
+            /**
+             * Format: int64
+             * @description Moulds that this treat uses at a time; not given: all that there are
+             */
+            atMost?: number;
             /** @description Of a cup: across at its foot */
             base?: components["schemas"]["MeasureQuantity"];
             /**
@@ -4418,7 +4643,7 @@ export interface components {
             mass?: components["schemas"]["MeasureQuantity"];
             /**
              * Format: int64
-             * @description Moulds of this kind in the kitchen
+             * @description Moulds of this kind, where nobody has counted them in the kitchen
              */
             moulds: number;
             /** @description The mug that it is for: how much mix follows from it */
@@ -4426,59 +4651,19 @@ export interface components {
             /** @description Thickness of the wall; or give mass */
             wall?: components["schemas"]["MeasureQuantity"];
         };
-        TreatSizes: {
-            /** @description Of a centre */
-            across?: components["schemas"]["MeasureShown"];
-            /** @description Mass of one centre or fill */
-            centre?: components["schemas"]["MeasureShown"];
-            /** @description What goes in takes so much of it */
-            fills?: components["schemas"]["MeasureShown"];
-            /** @description Room inside */
-            holds?: components["schemas"]["MeasureShown"];
-            /** @description Of a bomb for a mug: mix for a medium taste; twice as much is strong */
-            mix?: components["schemas"]["MeasureShown"];
-            note?: string;
-            /** @description Chocolate of one shell */
-            shell?: components["schemas"]["MeasureShown"];
-            /** @description Of a bomb; of a coat, its thickness */
-            wall?: components["schemas"]["MeasureShown"];
-        };
-        TreatStep: {
-            after?: components["schemas"]["PlanAfter"][];
-            /** @description What goes in at this step, readable; in this round where it is done by rounds */
-            amounts: string[];
-            /** Format: int64 */
-            hands: number;
-            id: string;
-            /** @description What goes in over all rounds, at the first of several */
-            inAll?: string[];
-            name: string;
-            pinned?: components["schemas"]["PlanPinned"];
-            place?: string;
-            pot?: string;
-            role?: string;
-            takes?: components["schemas"]["PlanTake"][];
-            /** Format: int64 */
-            trays?: number;
-            /** Format: int64 */
-            wait: number;
+        TreatStirred: {
+            /** @description Such as 5 drops */
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description Id of the ingredient */
+            ingredient: string;
+            /** @description Mass of chocolate that the amount is for, such as 8 oz */
+            to: components["schemas"]["MeasureQuantity"];
         };
         TreatUse: {
             id: string;
             /** @enum {string} */
             kind: "treat" | "mix";
             name: string;
-        };
-        TreatWant: {
-            /** Format: double */
-            amount: number;
-            /**
-             * @description What the amount counts
-             * @enum {string}
-             */
-            as: "pieces" | "dozen" | "bags" | "rounds" | "sheets" | "pans" | "g" | "kg" | "oz" | "lb";
-            /** @description Mass of a bag, where pieces are bagged by weight; bark has its own */
-            bag?: components["schemas"]["MeasureQuantity"];
         };
         TreatWeighed: {
             /**
@@ -4499,6 +4684,8 @@ export interface components {
             adds?: string[];
             /** @description Keeping time counts from the start of this step */
             ages?: boolean;
+            /** @description Nothing else is done between the step before and this one */
+            alone?: boolean;
             /**
              * Format: int64
              * @description Minutes between the end of the step before and the start of this one, at least
@@ -4511,10 +4698,20 @@ export interface components {
              * @description And at most, where that matters
              */
             latest?: number;
+            /**
+             * Format: double
+             * @description Share of the pieces that is lost here; of those that are gone on with. What is lost at the last step is the treat's own loss
+             */
+            loss?: number;
             /** @description Takes the moulds */
             moulds?: boolean;
             /** @description What to do */
             name: string;
+            /**
+             * Format: double
+             * @description Share of that coating which it puts on, where several steps do; not given, the first of two puts on 60 %
+             */
+            part?: number;
             /**
              * Format: double
              * @description Hands-on minutes, once
@@ -4541,12 +4738,16 @@ export interface components {
              */
             place?: "counter" | "fridge" | "freezer";
             /**
-             * @description The coating that it needs ready
+             * @description The coating that it works with
              * @enum {string}
              */
             pot?: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            /** @description Other coatings that must be ready before it begins, such as the second colour of a swirl */
+            ready?: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
             /** @description Done once for each filling of the moulds: the next waits for this one */
             rounds?: boolean;
+            /** @description The rims are trimmed here: what comes off goes back into the pot */
+            trims?: boolean;
             /** @description The moulds are held from this step until the one named here is done; not given, until this one has set */
             until?: string;
             /**
@@ -4556,22 +4757,26 @@ export interface components {
             wait: number;
         };
         TreatsBatch: {
-            card: components["schemas"]["TreatCard"];
+            card: components["schemas"]["BatchCard"];
             /** @description Where people differ, for the choices that are made */
-            choices: components["schemas"]["TreatChoice"][];
+            choices: components["schemas"]["FamilyChoice"][];
             countWhy?: string;
         };
         TreatsBatchQuestion: {
             formula: components["schemas"]["TreatFormula"];
-            want: components["schemas"]["TreatWant"];
+            want: components["schemas"]["BatchWant"];
         };
         TreatsChangeList: {
-            changes: components["schemas"]["TreatChange"][];
+            changes: components["schemas"]["FamilyChange"][];
         };
         TreatsFamilyInfo: {
-            choices: components["schemas"]["TreatChoice"][];
+            choices: components["schemas"]["FamilyChoice"][];
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            /** @description That its chocolates can have */
+            roles: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
+            /** @description What the family is like: what is counted, what amounts are for, what its formula has */
+            traits: components["schemas"]["FamilyTraits"];
         };
         TreatsFamilyList: {
             /** @description Temperatures of real chocolate in C, by its colour */
@@ -4699,7 +4904,7 @@ export interface components {
             at: string;
             by: string;
             /** @description Against the version before; empty for the first */
-            changes: components["schemas"]["TreatChange"][];
+            changes: components["schemas"]["FamilyChange"][];
             /**
              * Format: int64
              * @description Orders that pin it
@@ -5138,7 +5343,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TreatMakeable"];
+                    "application/json": components["schemas"]["BatchMakeable"];
                 };
             };
             /** @description Error */

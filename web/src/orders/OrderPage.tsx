@@ -262,7 +262,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
   )
 }
 
-function lineNote(card: Schemas['TreatCard']): string {
+function lineNote(card: Schemas['BatchCard']): string {
   const weight = card.family === 'bark' ? `${Math.round(card.pieceMass)} g a bag` : `${Math.round(card.pieceMass)} g a piece`
   const keeps = card.keeps % 24 === 0 && card.keeps > 24 ? `${card.keeps / 24} days` : `${card.keeps} h`
   return `${weight}, keeps ${keeps}`

@@ -114,7 +114,7 @@ function Row({ s, by }: { s: Sum; by: By }) {
   const kitchen = useKitchen()
   return (
     <tr>
-      <th scope="row">{by === 'treats' && s.family && <Glyph family={s.family as Schemas['TreatCard']['family']} size={18} />} {nameOf(s, by)}<Coins s={s} /></th>
+      <th scope="row">{by === 'treats' && s.family && <Glyph family={s.family as Schemas['BatchCard']['family']} size={18} />} {nameOf(s, by)}<Coins s={s} /></th>
       <td>{s.orders}{by === 'treats' && <small>{s.pieces} made</small>}</td>
       <td>{kitchen.money(s.asked)}</td>
       <td>{kitchen.money(s.cost)}</td>

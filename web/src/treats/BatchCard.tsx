@@ -12,7 +12,7 @@ import type { Pantry } from './fields'
 import type { Formula, Treat } from './TreatPage'
 import { Ladder } from './Ladder'
 
-export type Counting = Schemas['TreatWant']
+export type Counting = Schemas['BatchWant']
 
 /** The count that a family is first shown for. */
 export const beginWith = (family: Family): Counting => (family === 'bark' ? { amount: 20, as: 'bags' } : { amount: family === 'bomb' ? 40 : 24, as: 'pieces' })
@@ -27,7 +27,7 @@ const ways = (family: Family): { value: Counting['as']; label: string }[] => [
 const longest: Partial<Record<Counting['as'], number>> = { pieces: 120, bags: 60, dozen: 12, rounds: 12, sheets: 12, pans: 12, kg: 8, lb: 16 }
 
 /** The same count said in another way, as the card has it; rounded to what can be counted so. */
-function recount(now: Counting, as: Counting['as'], card?: Schemas['TreatCard']): Counting {
+function recount(now: Counting, as: Counting['as'], card?: Schemas['BatchCard']): Counting {
   if (!card) return { ...now, as }
   const grams = card.good * card.pieceMass
   const bag = as === 'bags' && card.family !== 'bark' ? { amount: 200, unit: 'g' } : undefined
@@ -38,7 +38,7 @@ function recount(now: Counting, as: Counting['as'], card?: Schemas['TreatCard'])
 interface Props {
   treat: Treat
   f: Formula
-  card?: Schemas['TreatCard']
+  card?: Schemas['BatchCard']
   why?: string
   error: Error | null
   counting: Counting
@@ -87,7 +87,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
   )
 }
 
-function Contents({ c, pantry }: { c: Schemas['TreatCard']; pantry: Pantry }) {
+function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
   const kitchen = useKitchen()
   const melted = new Set(c.pots.map((p) => p.ingredient))
   return (
@@ -96,6 +96,12 @@ function Contents({ c, pantry }: { c: Schemas['TreatCard']; pantry: Pantry }) {
         <Part name={{ rounds: 'Rounds', sheets: 'Sheets', pans: 'Pans' }[c.rounds.word] ?? 'Rounds'}>
           <Line figure={c.rounds.count} why={c.rounds.why} note={c.rounds.fill}>{c.rounds.text}</Line>
           {c.rounds.hint && <small className="soft">{c.rounds.hint}</small>}
+          {c.rounds.moulds && <small className="soft">{whichMoulds(c.rounds.moulds)}</small>}
+        </Part>
+      )}
+      {c.stages.length > 1 && (
+        <Part name="Begin">
+          {c.stages.map((s) => <Line key={s.step} figure={`${s.begin} ${s.of}`} note={`${Math.round(s.loss * 1000) / 10} % lost`}>{c.steps.find((x) => x.id === s.step || x.id.startsWith(`${s.step}-`))?.name.replace(/, 1 of \d+$/, '') ?? s.step}</Line>)}
         </Part>
       )}
       {(c.designs ?? []).length > 0 && (
@@ -145,7 +151,7 @@ function Contents({ c, pantry }: { c: Schemas['TreatCard']; pantry: Pantry }) {
       <Part name="Piece">
         <Line figure={`${Math.round(c.pieceMass * 10) / 10} g`} why={`Of ${Math.round(c.balance.house)} g in the house ${Math.round(c.balance.pieces)} g end in pieces, ${Math.round(c.balance.lost)} g are lost on the way, ${Math.round(c.balance.reclaimed)} g of chocolate come back.`}>one weighs</Line>
         <p className="care">{c.allergens.length > 0 ? `Contains ${c.allergens.join(', ')}.` : 'None of the allergens in the recipe.'}{(c.diets ?? []).length > 0 && ` Suits: ${c.diets.join(', ')}.`}</p>
-        <details className="label-text"><summary>Ingredients for the label</summary><p>{c.label}</p><p>In the EU a label names: {c.declared.join(', ') || 'no allergen'}. In the US: {c.allergens.filter((a) => a !== 'gluten' && a !== 'sulphites').join(', ') || 'none'}. Check against the labels of what you bought, and your local rules.</p></details>
+        <details className="label-text"><summary>Ingredients for the label</summary><p>{c.label}</p><p>A label names: {c.declared.join(', ') || 'no allergen'}. That is by the law set in the kitchen’s numbers. Check against the labels of what you bought, and your local rules.</p></details>
       </Part>
       {((c.care ?? []).length > 0 || c.spare) && (
         <Part name="Care">
@@ -157,8 +163,16 @@ function Contents({ c, pantry }: { c: Schemas['TreatCard']; pantry: Pantry }) {
   )
 }
 
+/** Which number of moulds counts, and why. */
+function whichMoulds(m: NonNullable<NonNullable<Schemas['BatchCard']['rounds']>['moulds']>) {
+  const used = m.used === 1 ? 'One mould is used at a time' : `${m.used} moulds are used at a time`
+  if (m.atMost && m.used === m.atMost) return `${used}: this treat uses no more.`
+  if (m.kitchen) return `${used}: ${m.kitchen === 1 ? 'the kitchen has one' : `the kitchen has ${m.kitchen}`}.`
+  return `${used}, as this treat says: nobody has counted them in the kitchen.`
+}
+
 /** How many can I make with what I have? */
-function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas['TreatCard'] }) {
+function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas['BatchCard'] }) {
   const [rows, setRows] = useState<{ ingredient: string; text: string }[]>([])
   const kitchen = useKitchen()
   const asked = useMutation({ mutationFn: () => ask(api.POST('/api/v1/calculators/makeable', { body: { formula: f, have: rows.filter((r) => r.text) } })) })

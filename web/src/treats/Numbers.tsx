@@ -20,8 +20,8 @@ interface Editing {
   f: Formula
   set: (change: Partial<Formula>) => void
   follow: (change: Partial<Formula>) => void
-  choices: Schemas['TreatChoice'][]
-  card?: Schemas['TreatCard']
+  choices: Schemas['FamilyChoice'][]
+  card?: Schemas['BatchCard']
   pantry: Pantry
 }
 
@@ -201,7 +201,7 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
   )
 }
 
-function CoatingRows({ coating, path, one, thick, change, drop, pantry, card }: { coating: Coating; path: string; one: string; thick?: boolean; change: (x: Partial<Coating>) => void; drop?: () => void; pantry: Pantry; card?: Schemas['TreatCard'] }) {
+function CoatingRows({ coating, path, one, thick, change, drop, pantry, card }: { coating: Coating; path: string; one: string; thick?: boolean; change: (x: Partial<Coating>) => void; drop?: () => void; pantry: Pantry; card?: Schemas['BatchCard'] }) {
   const fault = useFault()
   const families = useFamilies()
   const kind = pantry.ingredients.get(coating.ingredient)?.chocolate?.kind

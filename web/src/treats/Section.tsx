@@ -5,7 +5,7 @@ import { minutes } from '../shell/kitchen'
 import type { Pantry } from './fields'
 import type { Formula } from './TreatPage'
 
-type Card = Schemas['TreatCard']
+type Card = Schemas['BatchCard']
 type Look = ReturnType<typeof lookOf>
 
 const inMm: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 }

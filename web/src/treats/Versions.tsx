@@ -26,7 +26,7 @@ export function Versions({ treat }: { treat: Treat }) {
   )
 }
 
-const Changes = ({ list, none }: { list: Schemas['TreatChange'][]; none: string }) => (
+const Changes = ({ list, none }: { list: Schemas['FamilyChange'][]; none: string }) => (
   <ul>
     {list.map((c) => (
       <li key={c.what}>{c.what}: {c.before ? <><del>{c.before}</del> {c.after ? <>→ <ins>{c.after}</ins></> : 'is gone'}</> : <>new, <ins>{c.after}</ins></>}</li>

@@ -1,4 +1,4 @@
-package treat
+package family
 
 import (
 	"fmt"
@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zestytin/core/measure"
+	"zestytin/core/treat"
 )
 
 // Change is one thing that differs between two versions of a formula.
@@ -17,13 +18,13 @@ type Change struct {
 
 // Version of a formula with the mixes that it was written with.
 type Version struct {
-	Formula *Formula
-	Mixes   map[string]Mix
+	Formula *treat.Formula
+	Mixes   map[string]treat.Mix
 }
 
 // Changes from one version to another, in the order of the formula, in kitchen language. The names of ingredients are those of
 // the kitchen; supplies names packaging by id.
-func Changes(from, to Version, k *Kitchen, supplies map[string]string) []Change {
+func Changes(from, to Version, k *treat.Kitchen, supplies map[string]string) []Change {
 	before := from.facts(k.With(from.Mixes), supplies)
 	after := to.facts(k.With(to.Mixes), supplies)
 	value := func(list []fact, what string) string {
@@ -53,12 +54,18 @@ type fact struct{ what, value string }
 
 type facts struct {
 	list []fact
-	k    *Kitchen
+	k    *treat.Kitchen
 }
 
 func (f *facts) add(what, value string) {
 	if value != "" {
 		f.list = append(f.list, fact{what, value})
+	}
+}
+
+func (f *facts) atMost(n int) {
+	if n > 0 {
+		f.add("Moulds at a time", fmt.Sprint(n))
 	}
 }
 
@@ -68,17 +75,20 @@ func (f *facts) quantity(what string, q *measure.Quantity) {
 	}
 }
 
-func (v Version) facts(k *Kitchen, supplies map[string]string) []fact {
+func (v Version) facts(k *treat.Kitchen, supplies map[string]string) []fact {
 	all := &facts{k: k}
 	f := v.Formula
 	if f == nil {
 		return nil
 	}
 	all.add("Lost on the way", measure.Percent(f.Loss))
+	if f.Whole {
+		all.add("Designs", "each whole")
+	}
 	all.add("Keeps", fmt.Sprintf("%d h", f.Keeps))
-	for _, choice := range f.Family.Choices(f.Choices) {
+	for _, choice := range Choices(f) {
 		for _, o := range choice.Options {
-			if o.ID == f.choice(choice.ID) {
+			if o.ID == Chosen(f, choice.ID) {
 				all.add(choice.Name, o.Name)
 			}
 		}
@@ -91,12 +101,15 @@ func (v Version) facts(k *Kitchen, supplies map[string]string) []fact {
 		all.quantity("Chocolate of a shell", s.Mass)
 		all.quantity("For a mug of", s.Mug)
 		all.add("Moulds", fmt.Sprintf("%d of %d", s.Moulds, s.Cavities))
+		all.atMost(s.AtMost)
 	}
 	if m := f.Mould; m != nil {
 		all.quantity("Cavity", &m.Volume)
 		all.add("Moulds", fmt.Sprintf("%d of %d", m.Moulds, m.Cavities))
+		all.atMost(m.AtMost)
 		all.add("Shell", measure.Percent(m.Shell))
 		all.add("Cap", measure.Percent(m.Cap))
+		all.quantity("Trimmed off the rim", m.Trim)
 	}
 	if s := f.Centre; s != nil {
 		all.add("Centre", k.Name(s.Of))
@@ -152,7 +165,7 @@ func (v Version) facts(k *Kitchen, supplies map[string]string) []fact {
 	return all.list
 }
 
-func (f *facts) coatings(of string, list []Coating) {
+func (f *facts) coatings(of string, list []treat.Coating) {
 	for _, c := range list {
 		name := of + string(c.Role)
 		f.add(name, f.k.Name(c.Ingredient))
@@ -163,16 +176,28 @@ func (f *facts) coatings(of string, list []Coating) {
 		}
 		f.add(name+", method", string(c.Method))
 		f.quantity(name+", left in the bowl", &c.Pool)
+		f.add(name+", melted with", string(c.Source))
+		if c.Minutes != nil {
+			f.add(name+", minutes to melt", fmt.Sprint(*c.Minutes))
+		}
+		for _, s := range []struct {
+			what string
+			of   *treat.Stirred
+		}{{"tint", c.Tint}, {"flavour", c.Flavour}, {"thinner", c.Thinner}} {
+			if s.of != nil {
+				f.add(name+", "+s.what, fmt.Sprintf("%s %s %s to %s %s", measure.Number(s.of.Amount.Amount), s.of.Amount.Unit, f.k.Name(s.of.Ingredient), measure.Number(s.of.To.Amount), s.of.To.Unit))
+			}
+		}
 	}
 }
 
-func (f *facts) portions(of string, list []Portion) {
+func (f *facts) portions(of string, list []treat.Portion) {
 	for _, p := range list {
 		f.quantity(of+f.k.Name(p.Ingredient)+" "+string(p.Where), &p.Each)
 	}
 }
 
-func (f *facts) work(w Work) {
+func (f *facts) work(w treat.Work) {
 	minutes := func(what string, x float64) string {
 		if x == 0 {
 			return ""
@@ -188,6 +213,12 @@ func (f *facts) work(w Work) {
 	}
 	if w.Latest != nil {
 		text += fmt.Sprintf(", at most %d min after", *w.Latest)
+	}
+	if w.Loss > 0 {
+		text += ", " + measure.Percent(w.Loss) + " lost"
+	}
+	if w.Part > 0 {
+		text += ", " + measure.Percent(w.Part) + " of its chocolate"
 	}
 	f.add("Step "+w.ID, text)
 }

@@ -1,4 +1,4 @@
-package treat
+package batch
 
 import (
 	"bytes"
@@ -7,7 +7,7 @@ import (
 	"testing"
 )
 
-// The steps of every family's card have the shape of the plan format ("zestytin.plan-problem/1"): its names and no others, whole
+// The steps of every family's card have the shape of the plan format ("zestytin.plan-problem/2"): its names and no others, whole
 // minutes, every step after ones that come before it, tools that there are enough of, gaps that can be kept.
 func TestStepsHaveThePlanFormat(t *testing.T) {
 	type planStep struct {
@@ -16,16 +16,21 @@ func TestStepsHaveThePlanFormat(t *testing.T) {
 		Wait  int    `json:"wait"`
 		Place string `json:"place"`
 		Trays int    `json:"trays"`
-		Pot   string `json:"pot"`
+		Pots  []struct {
+			Pot        string `json:"pot"`
+			Changeover int    `json:"changeover"`
+			Holds      int    `json:"holds"`
+		} `json:"pots"`
 		Takes []struct {
 			Tool  string `json:"tool"`
 			Count int    `json:"count"`
 			Until string `json:"until"`
 		} `json:"takes"`
 		After []struct {
-			Step string `json:"step"`
-			Min  int    `json:"min"`
-			Max  *int   `json:"max"`
+			Step  string `json:"step"`
+			Min   int    `json:"min"`
+			Max   *int   `json:"max"`
+			Alone bool   `json:"alone"`
 		} `json:"after"`
 	}
 	for name, of := range families {
@@ -60,6 +65,11 @@ func TestStepsHaveThePlanFormat(t *testing.T) {
 			}
 			if len(seen) > 0 && len(step.After) == 0 {
 				t.Errorf("%s: %s hangs in the air", name, step.ID)
+			}
+			for _, u := range step.Pots {
+				if u.Changeover < 1 || u.Holds < 1 || !slices.ContainsFunc(c.Pots, func(p Pot) bool { return p.Key == u.Pot }) {
+					t.Errorf("%s: %s needs %+v", name, step.ID, u)
+				}
 			}
 			seen = append(seen, step.ID)
 		}

@@ -1,13 +1,15 @@
-package treat
+package batch
 
 import (
 	"fmt"
 	"math"
 	"sort"
 
+	"zestytin/core/family"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/treat"
 )
 
 // Want is a count as people say it: 40 pieces, 3 dozen, 12 bags of 200 g, 2 sheets, 1.5 kg.
@@ -17,12 +19,18 @@ type Want struct {
 	Bag    *measure.Quantity `json:"bag,omitempty" doc:"Mass of a bag, where pieces are bagged by weight; bark has its own"`
 }
 
+// bagged tells whether a treat is counted in bags, by weight.
+func bagged(f *treat.Formula) bool {
+	sheet := family.LawOf(f).Lay(f).Sheet
+	return sheet != nil && sheet.Pieces == 0
+}
+
 // MostPieces that one card is made for.
 const MostPieces = 10000
 
 // Good is how many pieces (bark: bags) the want comes to, and how. Sheets, pans and rounds are those that are made: it is the
 // most that one can be sure of from them. Errors are *invalid.Error with paths from the want.
-func (w Want) Good(f *Formula, k *Kitchen) (int, Why, error) {
+func (w Want) Good(f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
 	fault := func(path, says string) (int, Why, error) {
 		return 0, "", &invalid.Error{Fields: []invalid.Field{{Path: path, Says: says}}}
 	}
@@ -35,19 +43,19 @@ func (w Want) Good(f *Formula, k *Kitchen) (int, Why, error) {
 		good = w.Amount
 		if w.As == "dozen" {
 			good *= 12
-			why = fmt.Sprintf("%s dozen are %s %s.", measure.Number(w.Amount), measure.Number(good), f.Family.Sold(int(good)))
+			why = fmt.Sprintf("%s dozen are %s %s.", measure.Number(w.Amount), measure.Number(good), family.LawOf(f).Traits().Counted(int(good)))
 		}
-		if w.As == "bags" && f.Family != Bark {
+		if w.As == "bags" && !bagged(f) {
 			if w.Bag == nil {
 				return fault("bag", "Say what a bag weighs, such as 200 g.")
 			}
 			if err := w.Bag.Check(measure.Mass); err != nil {
 				return fault("bag", err.Error())
 			}
-			return byMass(w.Amount*g(w.Bag), fmt.Sprintf("%s bags of %s", measure.Number(w.Amount), show(*w.Bag)), f, k)
+			return byMass(w.Amount*treat.Grams(w.Bag), fmt.Sprintf("%s bags of %s", measure.Number(w.Amount), show(*w.Bag)), f, k)
 		}
-		if w.As == "pieces" && f.Family == Bark {
-			return fault("as", "Bark has no pieces to count: count bags, sheets or its weight.")
+		if w.As == "pieces" && bagged(f) {
+			return fault("as", "It has no pieces to count: count bags, sheets or its weight.")
 		}
 	case "g", "kg", "oz", "lb":
 		mass, _ := measure.Of(w.Amount, measure.Unit(w.As)).In(measure.Gram, measure.Substance{})
@@ -67,20 +75,20 @@ func (w Want) Good(f *Formula, k *Kitchen) (int, Why, error) {
 }
 
 // byMass is how many pieces or bags weigh at least so many grams.
-func byMass(grams float64, said string, f *Formula, k *Kitchen) (int, Why, error) {
+func byMass(grams float64, said string, f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
 	one, err := Compute(f, 1, k)
 	if err != nil {
 		return 0, "", err
 	}
 	n := math.Ceil(grams/one.PieceMass - 1e-9)
 	if !(n <= MostPieces) {
-		return 0, "", &invalid.Error{Fields: []invalid.Field{{Path: "amount", Says: fmt.Sprintf("That comes to more than %d %s: check the number.", MostPieces, f.Family.Sold(2))}}}
+		return 0, "", &invalid.Error{Fields: []invalid.Field{{Path: "amount", Says: fmt.Sprintf("That comes to more than %d %s: check the number.", MostPieces, family.LawOf(f).Traits().Counted(2))}}}
 	}
-	return int(n), fmt.Sprintf("%s, at %s each: %d %s.", said, show(measure.Grams(one.PieceMass)), int(n), f.Family.Sold(int(n))), nil
+	return int(n), fmt.Sprintf("%s, at %s each: %d %s.", said, show(measure.Grams(one.PieceMass)), int(n), family.LawOf(f).Traits().Counted(int(n))), nil
 }
 
 // byRounds is the most good ones that so many rounds, sheets or pans are enough for.
-func (w Want) byRounds(f *Formula, k *Kitchen) (int, Why, error) {
+func (w Want) byRounds(f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
 	probe, err := Compute(f, 1, k)
 	if err != nil {
 		return 0, "", err
@@ -98,7 +106,7 @@ func (w Want) byRounds(f *Formula, k *Kitchen) (int, Why, error) {
 	if good == 0 {
 		return 0, "", &invalid.Error{Fields: []invalid.Field{{Path: "amount", Says: "That is not enough for a single good one."}}}
 	}
-	return good, fmt.Sprintf("From %d %s one can be %s sure of %d %s.", int(w.Amount), w.As, measure.Percent(k.Sureness), good, f.Family.Sold(good)), nil
+	return good, fmt.Sprintf("From %d %s one can be %s sure of %d %s.", int(w.Amount), w.As, measure.Percent(k.Sureness), good, family.LawOf(f).Traits().Counted(good)), nil
 }
 
 // most is the largest count up to MostPieces that is enough, where a count that is has all below it.
@@ -129,19 +137,19 @@ type Left struct {
 
 // Make is the most that can be made with what one has; what is not listed is taken to be there. Errors are *invalid.Error with
 // paths from the list.
-func Make(f *Formula, have []Have, k *Kitchen) (*Makeable, error) {
+func Make(f *treat.Formula, have []Have, k *treat.Kitchen) (*Makeable, error) {
 	var faults invalid.Faults
 	stock := map[string]float64{}
 	for i, h := range have {
 		path := fmt.Sprintf("[%d]", i)
-		of, ok := k.item(h.Ingredient)
-		if !ok || of.food == nil {
+		of, ok := k.Item(h.Ingredient)
+		if !ok || of.Food == nil {
 			faults.Add(path+".ingredient", "This ingredient is not in the larder: choose one that is.")
 			continue
 		}
-		base, err := of.base(h.Amount)
+		base, err := of.Base(h.Amount)
 		if err != nil {
-			faults.Add(path+".amount", of.name+": "+err.Error())
+			faults.Add(path+".amount", of.Name+": "+err.Error())
 		}
 		stock[h.Ingredient] += base
 	}
@@ -187,13 +195,13 @@ func Make(f *Formula, have []Have, k *Kitchen) (*Makeable, error) {
 		}
 	}
 	for _, h := range have {
-		of, _ := k.item(h.Ingredient)
+		of, _ := k.Item(h.Ingredient)
 		if amount, first := stock[h.Ingredient]; first {
-			m.Left = append(m.Left, Left{h.Ingredient, of.name, of.show(max(amount-used[h.Ingredient], 0))})
+			m.Left = append(m.Left, Left{h.Ingredient, of.Name, of.Show(max(amount-used[h.Ingredient], 0))})
 			delete(stock, h.Ingredient)
 		}
 	}
-	m.Text = fmt.Sprintf("That makes %d good %s", good, f.Family.Sold(good))
+	m.Text = fmt.Sprintf("That makes %d good %s", good, family.LawOf(f).Traits().Counted(good))
 	if m.Limit != "" {
 		m.Text += fmt.Sprintf("; %s ends first", k.Name(m.Limit))
 	}
@@ -204,53 +212,8 @@ func Make(f *Formula, have []Have, k *Kitchen) (*Makeable, error) {
 	return m, nil
 }
 
-// Items are the ids of all ingredients and mixes that the formula names itself.
-func (f *Formula) Items() []string {
-	list := []string{}
-	if f.Centre != nil {
-		list = union(list, []string{f.Centre.Of})
-	}
-	for _, c := range f.Coatings {
-		list = union(list, []string{c.Ingredient})
-	}
-	for _, p := range f.Portions {
-		list = union(list, []string{p.Ingredient})
-	}
-	for _, d := range f.Finishes {
-		for _, c := range d.Coatings {
-			list = union(list, []string{c.Ingredient})
-		}
-		for _, p := range d.Portions {
-			list = union(list, []string{p.Ingredient})
-		}
-	}
-	return list
-}
-
-// MixesOf are the mixes that a formula needs, with those that they are made of, by id: what a version of it keeps.
-func (k *Kitchen) MixesOf(f *Formula) map[string]Mix {
-	kept := map[string]Mix{}
-	for _, id := range f.Items() {
-		for _, used := range k.Uses(id) {
-			if m, ok := k.Mixes[used]; ok {
-				kept[used] = m
-			}
-		}
-	}
-	return kept
-}
-
-// With is the kitchen with the mixes of a version in place of its own.
-func (k *Kitchen) With(mixes map[string]Mix) *Kitchen {
-	other := *k
-	if mixes != nil {
-		other.Mixes = mixes
-	}
-	return &other
-}
-
 // Drawn is the look of a treat's main chocolate without a whole card.
-func Drawn(f *Formula, k *Kitchen) food.Chocolate {
+func Drawn(f *treat.Formula, k *treat.Kitchen) food.Chocolate {
 	card, err := Compute(f, 1, k)
 	if err != nil {
 		return food.Chocolate{}

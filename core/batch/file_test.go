@@ -1,4 +1,4 @@
-package treat
+package batch
 
 import (
 	"bytes"
@@ -6,17 +6,20 @@ import (
 	"strings"
 	"testing"
 
+	"zestytin/core/family"
+	"zestytin/core/treat"
+
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/food"
 	"zestytin/core/measure"
 )
 
-func fileOf(t testing.TB, f *Formula) []byte {
+func fileOf(t testing.TB, f *treat.Formula) []byte {
 	t.Helper()
 	k := larder()
-	shelf := map[string]FileSupply{"bag": {"bag", "Bags", measure.Each}, "box": {"box", "Boxes", measure.Each}, "ribbon": {"ribbon", "Ribbon", measure.Millimetre}}
-	text, err := json.MarshalIndent(NewFile("It", f, k, shelf), "", " ")
+	shelf := map[string]treat.FileSupply{"bag": {ID: "bag", Name: "Bags", Unit: measure.Each}, "box": {ID: "box", Name: "Boxes", Unit: measure.Each}, "ribbon": {ID: "ribbon", Name: "Ribbon", Unit: measure.Millimetre}}
+	text, err := json.MarshalIndent(treat.NewFile("It", f, k, shelf), "", " ")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -27,7 +30,7 @@ func fileOf(t testing.TB, f *Formula) []byte {
 func TestFilesComeBackTheSame(t *testing.T) {
 	for name, of := range families {
 		text := fileOf(t, of())
-		file, err := ReadFile(text)
+		file, err := family.ReadFile(text)
 		if err != nil {
 			t.Errorf("%s: %v", name, err)
 			continue
@@ -60,12 +63,12 @@ func TestFaultsOfFiles(t *testing.T) {
 			}
 			continue
 		}
-		_, err := ReadFile([]byte(strings.Replace(right, c.from, c.to, 1)))
+		_, err := family.ReadFile([]byte(strings.Replace(right, c.from, c.to, 1)))
 		if err == nil || !strings.Contains(err.Error(), c.says) {
 			t.Errorf("%s: %v, want … %s …", c.to, err, c.says)
 		}
 	}
-	if _, err := ReadFile([]byte(`{"schema":"` + FileSchema + `","name":"x"}`)); err == nil || !strings.Contains(err.Error(), "formula is missing") {
+	if _, err := family.ReadFile([]byte(`{"schema":"` + treat.FileSchema + `","name":"x"}`)); err == nil || !strings.Contains(err.Error(), "formula is missing") {
 		t.Errorf("no formula: %v", err)
 	}
 }
@@ -77,11 +80,11 @@ func FuzzReadFile(f *testing.F) {
 	}
 	f.Add([]byte(`{"schema":"zestytin.treat/1","name":"x","formula":{"family":"bomb"}}`))
 	f.Fuzz(func(t *testing.T, data []byte) {
-		file, err := ReadFile(data)
+		file, err := family.ReadFile(data)
 		if err != nil {
 			return
 		}
-		k := &Kitchen{Sureness: 0.95, Room: 21, Boiling: 100, Ingredients: larder().Ingredients, Mixes: map[string]Mix{}}
+		k := &treat.Kitchen{Sureness: 0.95, Room: 21, Boiling: 100, Ingredients: larder().Ingredients, Mixes: map[string]treat.Mix{}}
 		for _, i := range file.Ingredients {
 			k.Ingredients[i.ID] = newIngredient(i)
 		}
@@ -94,4 +97,6 @@ func FuzzReadFile(f *testing.F) {
 	})
 }
 
-func newIngredient(i FileIngredient) food.Ingredient { return food.New(i.ID, i.Fields, decimal.Zero) }
+func newIngredient(i treat.FileIngredient) food.Ingredient {
+	return food.New(i.ID, i.Fields, decimal.Zero)
+}

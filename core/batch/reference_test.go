@@ -1,9 +1,12 @@
-package treat
+package batch
 
 import (
 	"math"
 	"math/big"
 	"testing"
+
+	"zestytin/core/family"
+	"zestytin/core/treat"
 
 	"github.com/shopspring/decimal"
 
@@ -81,20 +84,20 @@ func TestExtrasOfLargeCounts(t *testing.T) {
 func TestShellsAgainstHandbook(t *testing.T) {
 	for _, c := range []struct{ inches, wall, want float64 }{{2.5, 3, 44.9}, {2.5, 3.5, 51.5}, {2, 3, 28.0}} {
 		across := c.inches * 25.4
-		ball := 2 * HalfShell(across, c.wall, 1.30)
+		ball := 2 * treat.HalfShell(across, c.wall, 1.30)
 		if math.Abs(ball-c.want) > 0.05 {
 			t.Errorf("%v in, %v mm: %.2f g, want %.1f", c.inches, c.wall, ball, c.want)
 		}
-		if wall := Wall(across, ball/2, 1.30); math.Abs(wall-c.wall) > 1e-9 {
+		if wall := treat.Wall(across, ball/2, 1.30); math.Abs(wall-c.wall) > 1e-9 {
 			t.Errorf("the wall of a %v in ball of %.2f g is %v mm, want %v", c.inches, ball, wall, c.wall)
 		}
 	}
 	// Handbook 2.1, common practice: a finished 2.5 in ball of about 52 g has a wall of about 3.5 mm.
-	if wall := Wall(63.5, 26, 1.30); math.Abs(wall-3.5) > 0.1 {
+	if wall := treat.Wall(63.5, 26, 1.30); math.Abs(wall-3.5) > 0.1 {
 		t.Errorf("52 g make a wall of %.2f mm, want about 3.5", wall)
 	}
 	// A hollow and its shell fill the ball: 4/3 pi R^3.
-	if got, want := Hollow(63.5, 3.5)+2*HalfShell(63.5, 3.5, 1), 4./3*math.Pi*math.Pow(3.175, 3); math.Abs(got-want) > 1e-9 {
+	if got, want := treat.Hollow(63.5, 3.5)+2*treat.HalfShell(63.5, 3.5, 1), 4./3*math.Pi*math.Pow(3.175, 3); math.Abs(got-want) > 1e-9 {
 		t.Errorf("shell and hollow make %v mL, the ball has %v", got, want)
 	}
 }
@@ -102,7 +105,7 @@ func TestShellsAgainstHandbook(t *testing.T) {
 // Handbook 4.5: 1/8 in on two sheets, at 1.30 g/cm3.
 func TestSheetsAgainstHandbook(t *testing.T) {
 	for _, c := range []struct{ length, width, want float64 }{{13, 9.5, 329}, {18, 13, 623}} {
-		if got := Slab(c.length*25.4, c.width*25.4, 25.4/8, 1.30); math.Abs(got-c.want) > 0.5 {
+		if got := treat.Slab(c.length*25.4, c.width*25.4, 25.4/8, 1.30); math.Abs(got-c.want) > 0.5 {
 			t.Errorf("%v x %v in: %.1f g, want %v", c.length, c.width, got, c.want)
 		}
 	}
@@ -111,21 +114,21 @@ func TestSheetsAgainstHandbook(t *testing.T) {
 // Handbook 4.6: US Standard Atmosphere 1976 and the Antoine equation of the NIST Chemistry WebBook (memory).
 func TestBoilingPointsAgainstHandbook(t *testing.T) {
 	for metres, want := range map[float64]float64{0: 100.0, 500: 98.3, 1000: 96.7, 1609: 94.6, 2000: 93.3, 3000: 90.0} {
-		if got := BoilingPoint(metres); math.Abs(got-want) > 0.05 {
+		if got := treat.BoilingPoint(metres); math.Abs(got-want) > 0.05 {
 			t.Errorf("at %v m water boils at %.2f C, want %.1f", metres, got, want)
 		}
 	}
 	for h := -400.; h < 8000; h += 100 {
-		if BoilingPoint(h+100) >= BoilingPoint(h) {
+		if treat.BoilingPoint(h+100) >= treat.BoilingPoint(h) {
 			t.Errorf("water boils no lower at %v m", h+100)
 		}
 	}
 	// Soft ball, 235 to 240 F at sea level (Exploratorium; memory), is 112 to 115 C; by hand at 1609 m, where water boils at
 	// 94.6 C, 5.4 less: 106.6 to 109.6 C.
-	if math.Abs(SoftBall.From*1.8+32-235) > 1.5 || math.Abs(SoftBall.To*1.8+32-240) > 1.5 {
-		t.Errorf("soft ball is %v", SoftBall)
+	if math.Abs(treat.SoftBall.From*1.8+32-235) > 1.5 || math.Abs(treat.SoftBall.To*1.8+32-240) > 1.5 {
+		t.Errorf("soft ball is %v", treat.SoftBall)
 	}
-	if got := CandyTarget(112, 94.6); math.Abs(got-106.6) > 1e-9 {
+	if got := treat.CandyTarget(112, 94.6); math.Abs(got-106.6) > 1e-9 {
 		t.Errorf("at 1609 m soft ball begins at %v", got)
 	}
 }
@@ -133,8 +136,8 @@ func TestBoilingPointsAgainstHandbook(t *testing.T) {
 // Handbook 2.4, common practice: 500 g chocolate to 240 g cream and 140 g liqueur make 880 g. By hand for 440 g: half of
 // each; shares 0.568, 0.273, 0.159.
 func TestGanacheByHand(t *testing.T) {
-	parts := []Part{{Name: "dark", Mass: measure.Grams(500)}, {Name: "cream", Mass: measure.Grams(240)}, {Name: "liqueur", Mass: measure.Of(140, measure.Gram)}}
-	scaled, err := Scale(parts, 440)
+	parts := []treat.Part{{Name: "dark", Mass: measure.Grams(500)}, {Name: "cream", Mass: measure.Grams(240)}, {Name: "liqueur", Mass: measure.Of(140, measure.Gram)}}
+	scaled, err := treat.Scale(parts, 440)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -143,8 +146,8 @@ func TestGanacheByHand(t *testing.T) {
 			t.Errorf("%s: %+v, want %+v", scaled[i].Name, scaled[i], want)
 		}
 	}
-	for _, bad := range [][]Part{nil, {{Name: "cream", Mass: measure.Of(1, measure.Cup)}}, {{Name: "cream", Mass: measure.Grams(0)}}} {
-		if got, err := Scale(bad, 100); err == nil {
+	for _, bad := range [][]treat.Part{nil, {{Name: "cream", Mass: measure.Of(1, measure.Cup)}}, {{Name: "cream", Mass: measure.Grams(0)}}} {
+		if got, err := treat.Scale(bad, 100); err == nil {
 			t.Errorf("%v is scaled to %v", bad, got)
 		}
 	}
@@ -169,8 +172,8 @@ func starting(t *testing.T) map[string]food.Ingredient {
 func TestDrinkBombsAgainstHandbook(t *testing.T) {
 	all := starting(t)
 	spoons := measure.Of(2, measure.Teaspoon)
-	if v, _ := spoons.In(measure.Millilitre, measure.Substance{}); v >= Hollow(50.8, 3) {
-		t.Errorf("2 tsp are %v mL, a 2 in ball with a wall of 3 mm holds %v", v, Hollow(50.8, 3))
+	if v, _ := spoons.In(measure.Millilitre, measure.Substance{}); v >= treat.Hollow(50.8, 3) {
+		t.Errorf("2 tsp are %v mL, a 2 in ball with a wall of 3 mm holds %v", v, treat.Hollow(50.8, 3))
 	}
 	mix := all["Drink mix with cocoa"]
 	third, err := measure.Of(1./3, "packet").In(measure.Tablespoon, mix.Substance)
@@ -227,17 +230,17 @@ func TestPretzelsAgainstHandbook(t *testing.T) {
 // Handbook 2.4, common practice: 880 g of ganache; 1 cup icing sugar, 1/2 cup nut butter and 3 tbsp butter give 16 to 18 balls
 // of about 1 in; rolling sugar is 2 parts to 1 by weight.
 func TestTruffleCentresAgainstHandbook(t *testing.T) {
-	k := &Kitchen{Ingredients: starting(t), Mixes: map[string]Mix{}}
-	ganache := Mix{Name: "Ganache", Parts: []MixPart{{"Dark chocolate 54 %", measure.Grams(500)}, {"Heavy cream", measure.Grams(240)}, {"Orange liqueur", measure.Grams(140)}}}
+	k := &treat.Kitchen{Ingredients: starting(t), Mixes: map[string]treat.Mix{}}
+	ganache := treat.Mix{Name: "Ganache", Parts: []treat.MixPart{{Of: "Dark chocolate 54 %", Amount: measure.Grams(500)}, {Of: "Heavy cream", Amount: measure.Grams(240)}, {Of: "Orange liqueur", Amount: measure.Grams(140)}}}
 	near(t, "ganache", ganache.Weigh(k).Yield, 880)
-	nut := Mix{Name: "Nut butter", Parts: []MixPart{{"Icing sugar", measure.Of(1, measure.Cup)}, {"Peanut butter", measure.Of(0.5, measure.Cup)}, {"Butter", measure.Of(3, measure.Tablespoon)}}}
+	nut := treat.Mix{Name: "Nut butter", Parts: []treat.MixPart{{Of: "Icing sugar", Amount: measure.Of(1, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(0.5, measure.Cup)}, {Of: "Butter", Amount: measure.Of(3, measure.Tablespoon)}}}
 	// By hand: 120 + 129 + 3/16 x 227 = 291.6 g. Packed without air its parts take 120/1.6 (sucrose 1.59 g/mL; memory) + 129/1.09 +
 	// 42.6/0.96 mL = 238 mL, a density of 1.23.
 	if got := nut.Weigh(k).Yield; math.Abs(got-291.6) > 0.1 {
 		t.Errorf("nut-butter centre: %v g", got)
 	}
 	for _, balls := range []float64{16, 18} {
-		if inches := Across(nut.Weigh(k).Yield/balls, 1.23) / 25.4; inches < 0.9 || inches > 1.25 {
+		if inches := treat.Across(nut.Weigh(k).Yield/balls, 1.23) / 25.4; inches < 0.9 || inches > 1.25 {
 			t.Errorf("%v balls are %v in across, want about 1", balls, inches)
 		}
 	}
@@ -250,10 +253,10 @@ func TestTruffleCentresAgainstHandbook(t *testing.T) {
 // Handbook 2.7, common practice: shells of 120 g, a filling of 100 g spread, 130 g white and 40 g nuts; a crunch bar of 1.5
 // cups chocolate, 3 tbsp nut butter, 2 tbsp puffed grain. By hand: 252 + 48.375 + 1.75 = 302.1 g.
 func TestMouldedAgainstHandbook(t *testing.T) {
-	k := &Kitchen{Ingredients: starting(t), Mixes: map[string]Mix{}}
-	filling := Mix{Name: "Filling", Parts: []MixPart{{"Hazelnut spread", measure.Grams(100)}, {"White chocolate", measure.Grams(130)}, {"Hazelnuts, chopped", measure.Grams(40)}}}
+	k := &treat.Kitchen{Ingredients: starting(t), Mixes: map[string]treat.Mix{}}
+	filling := treat.Mix{Name: "Filling", Parts: []treat.MixPart{{Of: "Hazelnut spread", Amount: measure.Grams(100)}, {Of: "White chocolate", Amount: measure.Grams(130)}, {Of: "Hazelnuts, chopped", Amount: measure.Grams(40)}}}
 	near(t, "filling", filling.Weigh(k).Yield, 270)
-	bar := Mix{Name: "Crunch", Parts: []MixPart{{"Semi-sweet chips", measure.Of(1.5, measure.Cup)}, {"Peanut butter", measure.Of(3, measure.Tablespoon)}, {"Puffed rice", measure.Of(2, measure.Tablespoon)}}}
+	bar := treat.Mix{Name: "Crunch", Parts: []treat.MixPart{{Of: "Semi-sweet chips", Amount: measure.Of(1.5, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(3, measure.Tablespoon)}, {Of: "Puffed rice", Amount: measure.Of(2, measure.Tablespoon)}}}
 	if got := bar.Weigh(k).Yield; math.Abs(got-302.1) > 0.1 {
 		t.Errorf("a crunch bar: %v g, want 302.1", got)
 	}
@@ -272,7 +275,7 @@ func TestPansAgainstHandbook(t *testing.T) {
 // Where and how long things set, as proposed, against handbook 2.1 to 2.7 (common practice), in minutes.
 func TestProposedWaitsAgainstHandbook(t *testing.T) {
 	for _, c := range []struct {
-		of       func() *Formula
+		of       func() *treat.Formula
 		choices  map[string]string
 		step     string
 		place    string
@@ -297,10 +300,10 @@ func TestProposedWaitsAgainstHandbook(t *testing.T) {
 			f.Choices[id] = made
 		}
 		if c.choices["style"] == "layers" {
-			f.Coatings = append(f.Coatings, Coating{Role: RoleLayer, Ingredient: "White", Share: 0.5})
+			f.Coatings = append(f.Coatings, treat.Coating{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5})
 		}
 		found := false
-		for _, w := range Proposed(f) {
+		for _, w := range family.Proposed(f) {
 			if w.ID == c.step {
 				found = true
 				if w.Place != c.place || w.Wait < c.low || w.Wait > c.top {

@@ -1,0 +1,277 @@
+package batch
+
+import (
+	"math"
+	"slices"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/family"
+	"zestytin/core/food"
+	"zestytin/core/ledger"
+	"zestytin/core/measure"
+	"zestytin/core/plan"
+	"zestytin/core/treat"
+)
+
+// Card is the batch card: all that follows from a formula and a count.
+type Card struct {
+	Family    treat.Family     `json:"family"`
+	Good      int              `json:"good" doc:"Good pieces or bags wanted"`
+	Sold      string           `json:"sold" doc:"The word for what is counted: pieces or bags"`
+	Start     int              `json:"start" doc:"Pieces to start; of what is bagged by weight, the sheets to spread"`
+	StartWhy  Why              `json:"startWhy"`
+	Stages    []StageOf        `json:"stages" doc:"Where pieces are lost, and how many are begun there"`
+	Sure      float64          `json:"sure,omitempty" doc:"Probability that the good ones come out; of designs that must each be whole, that all of them do"`
+	SureWhole *float64         `json:"sureWhole,omitempty" doc:"Of designs that may stand in for each other: how sure one is that each is there in its full number"`
+	Rounds    *Rounds          `json:"rounds,omitempty" doc:"Fillings of the moulds, sheets or pans"`
+	Look      food.Chocolate   `json:"look" doc:"The chocolate that it is drawn in"`
+	Sizes     Sizes            `json:"sizes"`
+	Designs   []Design         `json:"designs" doc:"How the count is split; empty when all are alike"`
+	Pots      []Pot            `json:"pots" doc:"The melts of the batch alone"`
+	Mixes     []Mixed          `json:"mixes" doc:"What to make of each mix"`
+	Boil      *Boil            `json:"boil,omitempty" doc:"Of cooked fudge: how far to boil it here"`
+	Needs     []Need           `json:"needs" doc:"All that goes in, by ingredient"`
+	Packs     []Packed         `json:"packs"`
+	Steps     []Step           `json:"steps"`
+	Tool      *plan.Tool       `json:"tool,omitempty" doc:"The moulds that it takes"`
+	Hands     int              `json:"hands" doc:"Hands-on minutes, melting included"`
+	Melting   int              `json:"melting" doc:"Of these, what melting takes"`
+	Wait      int              `json:"wait" doc:"Waiting minutes, one after the other"`
+	HandsWhy  Why              `json:"handsWhy"`
+	Spare     string           `json:"spare,omitempty" doc:"What is left over when all goes as expected, and what it is good for"`
+	Balance   Balance          `json:"balance" doc:"Where all that is weighed goes"`
+	Allergens []string         `json:"allergens" doc:"Of all that goes in, by the names of both laws"`
+	Declared  []string         `json:"declared" doc:"As a label names them by the kitchen's law: nuts and cereals by their kind"`
+	Diets     []food.Diet      `json:"diets" doc:"That all of its ingredients suit"`
+	Label     string           `json:"label" doc:"Ingredients in falling order of weight, sub-ingredients in brackets"`
+	Care      []string         `json:"care" doc:"Cautions for whoever makes it"`
+	Cautions  []family.Caution `json:"-"` // the family's own
+	Keeps     int              `json:"keeps" doc:"Hours"`
+	FreshFrom string           `json:"freshFrom" doc:"Id of the step whose start begins the keeping time"`
+	PieceMass float64          `json:"pieceMass" doc:"Grams of one finished piece or bag; of designs, their mean"`
+}
+
+// Rounds of moulds, sheets or pans.
+type Rounds struct {
+	Count  int     `json:"count"`
+	Word   string  `json:"word" doc:"rounds, sheets or pans"`
+	Text   string  `json:"text" doc:"8 rounds of 12 cavities"`
+	Fill   string  `json:"fill" doc:"How full they are"`
+	Why    Why     `json:"why"`
+	Hint   string  `json:"hint,omitempty" doc:"What one could do about a last round that is hardly worth its time"`
+	Moulds *Moulds `json:"moulds,omitempty" doc:"That are used at a time, and what decides it"`
+}
+
+// Sizes that follow from the formula, to draw it and to check it; what does not belong to the family is not given.
+type Sizes struct {
+	Wall   *measure.Shown `json:"wall,omitempty" doc:"Of a bomb; of a coat, its thickness"`
+	Shell  *measure.Shown `json:"shell,omitempty" doc:"Chocolate of one shell"`
+	Holds  *measure.Shown `json:"holds,omitempty" doc:"Room inside"`
+	Fills  *measure.Shown `json:"fills,omitempty" doc:"What goes in takes so much of it"`
+	Centre *measure.Shown `json:"centre,omitempty" doc:"Mass of one centre or fill"`
+	Across *measure.Shown `json:"across,omitempty" doc:"Of a centre"`
+	Mix    *measure.Shown `json:"mix,omitempty" doc:"Of a bomb for a mug: mix for a medium taste; twice as much is strong"`
+	Note   string         `json:"note,omitempty"`
+}
+
+// Design is one of a set.
+type Design struct {
+	Name      string   `json:"name"`
+	Good      int      `json:"good"`
+	Start     int      `json:"start"`
+	PieceMass float64  `json:"pieceMass" doc:"g"`
+	Allergens []string `json:"allergens"`
+}
+
+// Boil is how far cooked fudge is boiled in this kitchen.
+type Boil struct {
+	From float64 `json:"from" doc:"C"`
+	To   float64 `json:"to" doc:"C"`
+	Text string  `json:"text"`
+	Why  Why     `json:"why"`
+}
+
+// Packed is packaging in all.
+type Packed struct {
+	Supply string           `json:"supply"`
+	Amount measure.Quantity `json:"amount"` // each, or mm for lengths
+	Why    Why              `json:"why"`
+}
+
+// Compute makes the batch card of count pieces (of what is bagged by weight: bags) of a formula that family.Check has passed, so that they are enough
+// with the kitchen's sureness.
+func Compute(f *treat.Formula, count int, k *treat.Kitchen) (*Card, error) {
+	starts, err := want(f, count, k).starts()
+	if err != nil {
+		return nil, err
+	}
+	rounds, err := starts.layOut()
+	if err != nil {
+		return nil, err
+	}
+	return rounds.account().needs().layDown().card(), nil
+}
+
+// Draw is what a step of the card takes from a bowl; nil where it takes nothing.
+func (c *Card) Draw(step string) *ledger.Draw {
+	if n := slices.IndexFunc(c.Steps, func(s Step) bool { return s.ID == step }); n >= 0 {
+		return c.Steps[n].Draw
+	}
+	return nil
+}
+
+// card gathers all of it.
+func (s *steps) card() *Card {
+	c := &Card{
+		Family: s.f.Family, Good: s.good, Sold: s.is.Counted(s.good), Start: s.start, StartWhy: s.startWhy(), Stages: s.stages, Sure: s.sure,
+		Rounds: s.roundsOf(), Designs: s.designs(), Pots: s.pots(), Mixes: s.mixes, Boil: s.boil(), Needs: s.needs.needs, Packs: s.packs(),
+		Steps: s.steps, Hands: s.hands, Melting: s.melting, Wait: s.wait, Spare: s.spare(), Balance: s.balance, Keeps: s.keeps(), FreshFrom: s.freshFrom, PieceMass: s.mass,
+	}
+	c.HandsWhy = handsWhy(c)
+	if m := s.lay.Moulds; m != nil {
+		c.Tool = &plan.Tool{ID: m.Tool, Count: s.moulds.Used}
+	}
+	if len(s.f.Finishes) > 0 && !s.f.Whole {
+		c.SureWhole = new(s.sureOfEach())
+	}
+	s.name(c)
+	s.size(c)
+	c.Care, c.Cautions = s.care(c), s.law.Care(s.f, s.k)
+	return c
+}
+
+// sureOfEach is how sure one is that every design comes out in its full number.
+func (s *steps) sureOfEach() float64 {
+	joint := 1.0
+	for d, units := range s.at(len(s.f.Steps) - 1) {
+		joint *= SureOf(int(units), s.goods[d], s.f.Loss)
+	}
+	return joint
+}
+
+func (s *steps) designs() []Design {
+	list := []Design{}
+	for d, f := range s.f.Finishes {
+		list = append(list, Design{Name: f.Name, Good: s.goods[d], Start: int(s.at(len(s.f.Steps) - 1)[d]), PieceMass: s.pieces[d], Allergens: s.allergensOf(&f)})
+	}
+	return list
+}
+
+// allergensOf one design: of its own coatings and portions and of the centre.
+func (s *steps) allergensOf(d *treat.Finish) []string {
+	list := []string{}
+	add := func(id string) {
+		for _, used := range s.k.Uses(id) {
+			list = treat.Union(list, s.k.Ingredients[used].Allergens)
+		}
+	}
+	for _, role := range s.law.Roles() {
+		if c, ok := s.f.Coating(d, role); ok {
+			add(c.Ingredient)
+			for _, x := range []*treat.Stirred{c.Tint, c.Flavour, c.Thinner} {
+				if x != nil {
+					add(x.Ingredient)
+				}
+			}
+		}
+	}
+	for _, p := range slices.Concat(s.f.Portions, d.Portions) {
+		add(p.Ingredient)
+	}
+	if s.f.Centre != nil {
+		add(s.f.Centre.Of)
+	}
+	slices.Sort(list)
+	return list
+}
+
+func (s *steps) packs() []Packed {
+	list := []Packed{}
+	for _, p := range s.f.Packs {
+		d, _ := p.Amount.Unit.Dimension()
+		one, _ := p.Amount.In(d.Base(), measure.Substance{})
+		for_, what := s.good, s.is.Counted(s.good)
+		if p.Making {
+			for_, what = s.begunFirst(), "started"
+		}
+		q := measure.Of(one*float64((for_+p.Per-1)/p.Per), d.Base())
+		list = append(list, Packed{Supply: p.Supply, Amount: q, Why: packWhy(p, for_, what, q)})
+	}
+	return list
+}
+
+// begunFirst is how many pieces the first step begins: what is used while making is used for all of them.
+func (s *steps) begunFirst() int {
+	if len(s.begun) == 0 {
+		return s.start
+	}
+	if lay := s.lay.Sheet; lay != nil {
+		return s.start
+	}
+	return int(math.Ceil(sum(s.at(0)) - 1e-9))
+}
+
+// boil is how far cooked fudge is boiled here: soft ball falls with the boiling point of water (handbook 4.6).
+func (s *steps) boil() *Boil {
+	if !slices.Contains(s.law.Care(s.f, s.k), family.BoilsSugar) {
+		return nil
+	}
+	return boilOf(treat.CandyTarget(treat.SoftBall.From, s.k.Boiling), treat.CandyTarget(treat.SoftBall.To, s.k.Boiling), s.k.Boiling)
+}
+
+// name allergens, diets and the label from all that goes in.
+func (s *steps) name(c *Card) {
+	c.Allergens, c.Diets = []string{}, food.Diets()
+	parts, all := make([]food.Part, 0, len(c.Needs)), make([]food.Ingredient, 0, len(c.Needs))
+	for _, n := range c.Needs {
+		known := s.k.Ingredients[n.Ingredient]
+		c.Allergens = treat.Union(c.Allergens, known.Allergens)
+		c.Diets = slices.DeleteFunc(c.Diets, func(d food.Diet) bool { return !slices.Contains(known.Diets, d) })
+		weight, _ := s.item(n.Ingredient).Grams(n.Used.Amount * n.fit)
+		parts, all = append(parts, food.Part{Ingredient: known, Grams: weight}), append(all, known)
+	}
+	c.Label, c.Declared = food.Label(parts), s.k.Law.Declare(all)
+	slices.Sort(c.Allergens)
+}
+
+// size what follows, and the chocolate that the treat is drawn in.
+func (s *steps) size(c *Card) {
+	show := func(x float64, u measure.Unit) *measure.Shown {
+		if x == 0 {
+			return nil
+		}
+		shown := measure.Show(measure.Of(x, u), measure.Substance{})
+		return &shown
+	}
+	of, first := s.law.Sizes(s.f, s.k), s.f.Designs()[0]
+	z := &c.Sizes
+	z.Wall, z.Across, z.Shell, z.Mix = show(of.Wall, measure.Millimetre), show(of.Across, measure.Millimetre), show(of.Shell, measure.Gram), show(of.Mix, measure.Millilitre)
+	if room, hollow := s.law.Room(s.f); hollow {
+		fills, unknown := family.Fills(s.f, s.k, &first)
+		holds, takes := measure.Show(measure.Of(room, measure.Millilitre), measure.Substance{}), measure.Show(measure.Of(fills, measure.Millilitre), measure.Substance{})
+		z.Holds, z.Fills = &holds, &takes
+		z.Note = sizesNote(unknown)
+	}
+	if s.f.Centre != nil {
+		centre := measure.Show(measure.Grams(s.law.Centre(s.f, s.k, &first)), measure.Substance{})
+		z.Centre = &centre
+	}
+	c.Look = s.look(c)
+}
+
+// look is the main chocolate, or where there is none the one there is most of in its mix, or milk: the colour of caramel.
+func (s *steps) look(c *Card) food.Chocolate {
+	first := s.f.Designs()[0]
+	for _, role := range s.law.Roles() {
+		if coating, ok := s.f.Coating(&first, role); ok && role != treat.RoleDrizzle {
+			return *s.k.Ingredients[coating.Ingredient].Chocolate
+		}
+	}
+	most, look := 0.0, food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Milk}
+	for _, n := range c.Needs {
+		if of := s.k.Ingredients[n.Ingredient].Chocolate; of != nil && n.Used.Amount > most {
+			most, look = n.Used.Amount, *of
+		}
+	}
+	return look
+}

@@ -1,0 +1,302 @@
+package batch
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// Need is an ingredient in all.
+type Need struct {
+	Ingredient string          `json:"ingredient"`
+	Name       string          `json:"name"`
+	Used       measure.Shown   `json:"used" doc:"What is used up: it makes the cost"`
+	House      measure.Shown   `json:"house" doc:"What must be in the house for the batch alone, reclaimed chocolate included"`
+	Damp       float64         `json:"damp,omitempty" doc:"g of what comes back that are for the same day only"`
+	Cost       decimal.Decimal `json:"-"`
+	Why        Why             `json:"why"`
+
+	// Drawn is how much of what is used comes out of bowls, and Fresh how much of what must be in the house goes into them: where the batch is not worked alone the bowls
+	// say that instead.
+	Drawn float64 `json:"-"`
+	Fresh float64 `json:"-"`
+
+	fit float64 // of what is used, the share that goes in: the rest was bought and is not fit
+}
+
+// Mixed is a mix and how much of it to make for the batch.
+type Mixed struct {
+	Mix   string        `json:"mix"`
+	Name  string        `json:"name"`
+	Make  measure.Shown `json:"make"`
+	Parts []MixedPart   `json:"parts"`
+	Why   Why           `json:"why"`
+}
+
+// MixedPart is what goes into a mix for the batch.
+type MixedPart struct {
+	Of     string        `json:"of"`
+	Name   string        `json:"name"`
+	Amount measure.Shown `json:"amount"`
+}
+
+// Balance is where all that is weighed goes, in grams: House = Pieces + Lost + Reclaimed.
+type Balance struct {
+	House     float64 `json:"house" doc:"g in the house at the start"`
+	Pieces    float64 `json:"pieces" doc:"g of all pieces that are made, broken ones included"`
+	Lost      float64 `json:"lost" doc:"g that stay on tools, boil off, crumble, are trimmed or were not fit to use"`
+	Reclaimed float64 `json:"reclaimed" doc:"g of chocolate that come back"`
+}
+
+// needs is all that goes in.
+type needs struct {
+	*account
+	needs   []Need
+	mixes   []Mixed
+	buy     int       // centres to buy, of those that are picked over
+	pieces  []float64 // g of one finished unit, by design
+	spread  float64   // g of all that goes onto the pieces
+	unfit   float64   // g of what was bought and is not fit to use
+	loose   float64   // g of mixes that boil off or stay in the pot
+	balance Balance
+	mass    float64 // g of one piece or bag; of designs, their mean
+}
+
+func (a *account) needs() *needs {
+	n := &needs{account: a, pieces: make([]float64, len(a.f.Designs()))}
+	n.centres()
+	n.chocolates()
+	n.portions()
+	n.order()
+	n.weigh()
+	return n
+}
+
+// centres: what is dipped, coated, poured or filled in.
+func (n *needs) centres() {
+	if n.f.Centre == nil {
+		return
+	}
+	of, units := n.item(n.f.Centre.Of), n.at(n.adding(treat.AddsCentre))
+	each := make([]float64, len(n.pieces))
+	for i, d := range n.f.Designs() {
+		each[i] = n.law.Centre(n.f, n.k, &d)
+		n.pieces[i] += each[i]
+		n.spread += each[i] * units[i]
+	}
+	if !n.is.Picked {
+		// Designs whose centres differ take each their own.
+		for i := range each {
+			if i > 0 && each[i] == each[0] {
+				continue
+			}
+			alike := 0.0
+			for d := range each {
+				if each[d] == each[i] {
+					alike += units[d]
+				}
+			}
+			if alike > 0 {
+				n.take(of, each[i]*alike, fmt.Sprintf("%s in each of %s.", grams(each[i]), n.unitsOf(alike)))
+			}
+		}
+		return
+	}
+	share, all := n.f.Centre.Share, sum(units)
+	if share == 0 {
+		share = of.Fit
+	}
+	n.buy = int(math.Ceil(all/share - 1e-9))
+	amount, weight := float64(n.buy), each[0]
+	if of.Unit == measure.Gram {
+		amount *= weight
+	}
+	n.unfit += (float64(n.buy) - all) * weight
+	n.need(of, amount, amount, all/float64(n.buy), fmt.Sprintf("%s of what is bought is fit to dip: %d to dip, buy %d of %s each.", measure.Percent(share), int(all), n.buy, grams(weight)))
+}
+
+// chocolates, as the account has them.
+func (n *needs) chocolates() {
+	for i := range n.f.Designs() {
+		for _, role := range n.law.Roles() {
+			if c := n.coating(role, i); c != nil {
+				n.pieces[i] += c.coat.Stays - c.coat.Trim
+			}
+		}
+	}
+	for i := range n.bowls {
+		b := &n.bowls[i]
+		n.spread += b.Applied - b.Trimmed
+		for p, part := range b.Parts {
+			known := n.item(part.Of)
+			if p > 0 { // stirred in
+				base, _ := measure.Grams(part.In).In(known.Unit, known.Substance)
+				at := n.need(known, base, base, 1, fmt.Sprintf("%s stirred into %s of %s.", known.Show(base).Metric, grams(b.In()), n.item(b.Pot.Ingredient).Name))
+				n.needs[at].Drawn, n.needs[at].Fresh = n.needs[at].Drawn+base, n.needs[at].Fresh+base
+				continue
+			}
+			carried := 0.0
+			for _, from := range b.From {
+				carried += from.Grams
+			}
+			at := n.need(known, part.Used, part.In-carried, 1, n.potWhy(i))
+			n.needs[at].Drawn, n.needs[at].Fresh = n.needs[at].Drawn+part.Used, n.needs[at].Fresh+part.In-carried
+			if b.Damp {
+				n.needs[at].Damp += part.Left
+			}
+		}
+	}
+}
+
+// portions: what else goes in or on.
+func (n *needs) portions() {
+	for i, d := range n.f.Designs() {
+		for _, p := range slices.Concat(n.f.Portions, d.Portions) {
+			known, each := n.item(p.Ingredient), n.each(p)
+			adds := treat.AddsOn
+			if p.Where == treat.In {
+				adds = treat.AddsIn
+			}
+			units := n.at(n.adding(adds))[i]
+			if weight, ok := known.Grams(each); ok {
+				n.pieces[i] += weight
+				n.spread += weight * units
+			}
+			if units > 0 {
+				why := fmt.Sprintf("%s on each of %s.", measure.Show(p.Each, known.Substance).Metric, n.unitsOf(units))
+				if known.Fit < 1 {
+					why += fmt.Sprintf(" %s of what is bought is fit to use.", measure.Percent(known.Fit))
+				}
+				n.take(known, each*units, why)
+			}
+		}
+	}
+}
+
+func (n *needs) unitsOf(units float64) string {
+	if n.lay.Sheet != nil {
+		return measure.Number(units) + " " + n.is.Units
+	}
+	return measure.Number(units) + " started"
+}
+
+// take an amount (in its own unit) of what goes into the treat: of an ingredient as much more as is not fit to use, of a mix
+// all that goes into it.
+func (n *needs) take(of treat.Item, amount float64, why Why) {
+	if of.Mix == nil {
+		bought := amount / of.Fit
+		if lost, ok := of.Grams(bought - amount); ok {
+			n.unfit += lost
+		}
+		n.need(of, bought, bought, of.Fit, why)
+		return
+	}
+	w := of.Mix.Weigh(n.k)
+	times := amount / w.Yield
+	n.loose += w.In*times - amount
+	m := n.mixed(of)
+	m.Make = measure.Show(measure.Grams(m.Make.Amount+amount), of.Substance)
+	m.Why = strings.TrimSpace(m.Why + " " + why)
+	for i, p := range of.Mix.Parts {
+		part := n.item(p.Of)
+		base, _ := part.Base(p.Amount)
+		m.Parts[i].Amount = part.Show(m.Parts[i].Amount.Amount + base*times)
+	}
+	for _, p := range of.Mix.Parts {
+		part := n.item(p.Of)
+		base, _ := part.Base(p.Amount)
+		n.take(part, base*times, fmt.Sprintf("%s for %s.", part.Show(base*times).Metric, of.Name))
+	}
+}
+
+// mixed is the entry of a mix, made when it is first needed. The pointer is good until the next call.
+func (n *needs) mixed(of treat.Item) *Mixed {
+	for i := range n.mixes {
+		if n.mixes[i].Mix == of.ID {
+			return &n.mixes[i]
+		}
+	}
+	m := Mixed{Mix: of.ID, Name: of.Name, Parts: make([]MixedPart, len(of.Mix.Parts))}
+	for i, p := range of.Mix.Parts {
+		part := n.item(p.Of)
+		m.Parts[i] = MixedPart{Of: p.Of, Name: part.Name, Amount: part.Show(0)}
+	}
+	n.mixes = append(n.mixes, m)
+	return &n.mixes[len(n.mixes)-1]
+}
+
+// order the mixes so that each comes behind all that it is made of.
+func (n *needs) order() {
+	ordered := make([]Mixed, 0, len(n.mixes))
+	var place func(id string)
+	place = func(id string) {
+		at := slices.IndexFunc(n.mixes, func(m Mixed) bool { return m.Mix == id })
+		if at < 0 || slices.ContainsFunc(ordered, func(m Mixed) bool { return m.Mix == id }) {
+			return
+		}
+		for _, p := range n.mixes[at].Parts {
+			place(p.Of)
+		}
+		ordered = append(ordered, n.mixes[at])
+	}
+	for _, m := range n.mixes {
+		place(m.Mix)
+	}
+	n.mixes = ordered
+}
+
+// need adds to what the batch takes of an ingredient, in the unit that it is kept in; fit is the share of what is used that goes in. It returns where it stands.
+func (n *needs) need(known treat.Item, used, house, fit float64, why Why) int {
+	at := slices.IndexFunc(n.needs, func(x Need) bool { return x.Ingredient == known.ID })
+	if at < 0 {
+		at = len(n.needs)
+		n.needs = append(n.needs, Need{Ingredient: known.ID, Name: known.Name, fit: fit})
+	}
+	x := &n.needs[at]
+	if before := x.Used.Amount; before > 0 {
+		x.fit = (x.fit*before + fit*used) / (before + used)
+		used, house, why = used+before, house+x.House.Amount, x.Why+" "+why
+	}
+	x.Used, x.House, x.Why = known.Show(used), known.Show(house), why
+	x.Cost = decimal.NewFromFloat(used).Mul(known.Food.Price)
+	return at
+}
+
+// weigh sums where all that is weighed goes, and the mass of a piece.
+func (n *needs) weigh() {
+	b := &n.balance
+	for _, x := range n.needs {
+		if weight, ok := n.item(x.Ingredient).Grams(x.House.Amount); ok {
+			b.House += weight
+		}
+	}
+	for i := range n.bowls {
+		b.Reclaimed += n.bowls[i].Left
+		for _, from := range n.bowls[i].From {
+			b.Reclaimed -= from.Grams
+		}
+		b.Lost += n.bowls[i].Tools
+	}
+	b.Lost += n.unfit + n.loose
+	switch lay := n.lay.Sheet; {
+	case lay != nil && lay.Pieces == 0:
+		b.Pieces, n.mass = n.spread*(1-n.f.Loss), lay.Bag
+	case lay != nil:
+		b.Pieces = n.spread * lay.Kept
+		n.mass = b.Pieces / (n.units * float64(lay.Pieces))
+	default:
+		b.Pieces = n.spread
+		all, units := 0.0, n.at(len(n.f.Steps)-1)
+		for i, mass := range n.pieces {
+			all += mass * units[i]
+		}
+		n.mass = all / n.units
+	}
+	b.Lost += n.spread - b.Pieces
+}

@@ -1,0 +1,131 @@
+package batch
+
+import (
+	"math"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/family"
+	"zestytin/core/food"
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// Pot is one melt of one chocolate, for the batch alone.
+type Pot struct {
+	Key        string              `json:"key" doc:"Names what may be poured together"`
+	Roles      []treat.Role        `json:"roles"`
+	Ingredient string              `json:"ingredient"`
+	Name       string              `json:"name"`
+	Chocolate  food.Chocolate      `json:"chocolate"`
+	Melted     measure.Shown       `json:"melted" doc:"At first"`
+	TopUp      *measure.Shown      `json:"topUp,omitempty" doc:"Melted more later, when what ran back and was trimmed has been used"`
+	OnPieces   measure.Shown       `json:"onPieces" doc:"On the pieces in the end"`
+	Used       measure.Shown       `json:"used" doc:"On the pieces and on tools"`
+	Drained    measure.Shown       `json:"drained" doc:"Runs back out of the moulds, over all of them"`
+	Trimmed    *measure.Shown      `json:"trimmed,omitempty" doc:"Comes off the rims and goes back"`
+	Pool       measure.Shown       `json:"pool" doc:"Must be left in the bowl to work from"`
+	Reclaimed  measure.Shown       `json:"reclaimed" doc:"Is left in the bowl"`
+	Damp       bool                `json:"damp,omitempty" doc:"Fresh fruit went through it: what is left is for the same day"`
+	Touches    []string            `json:"touches,omitempty" doc:"Allergens that what is left has touched, beside its own"`
+	Stirred    []Stirred           `json:"stirred,omitempty" doc:"What is stirred in"`
+	Seed       *measure.Shown      `json:"seed,omitempty" doc:"Held back of what is melted, when it is seeded"`
+	Method     chocolate.Method    `json:"method" enum:"none,gentle,seed,three-point"`
+	Tempering  chocolate.Tempering `json:"tempering"`
+	Minutes    int                 `json:"minutes" doc:"Of hands, to melt it"`
+	Holds      int                 `json:"holds" doc:"Minutes that it stands before it is melted anew"`
+	Rewarm     *Rewarm             `json:"rewarm,omitempty" doc:"How many pieces go in before the bowl thickens"`
+	Advice     string              `json:"advice" doc:"How to bring it to working condition"`
+	Additions  string              `json:"additions" doc:"How much thinner and flavour it takes"`
+	Why        Why                 `json:"why"`
+}
+
+// Stirred is what is stirred into a pot.
+type Stirred struct {
+	Ingredient string        `json:"ingredient"`
+	Name       string        `json:"name"`
+	Amount     measure.Shown `json:"amount"`
+}
+
+// Rewarm is when a bowl that pieces are dipped in needs warmth.
+type Rewarm struct {
+	Pieces int  `json:"pieces"`
+	Why    Why  `json:"why"`
+	Cooled bool `json:"cooled" doc:"It cools out of its band before it is empty"`
+}
+
+func shown(g float64) measure.Shown { return measure.Show(measure.Grams(g), measure.Substance{}) }
+
+// some of it, or nothing.
+func some(g float64) *measure.Shown {
+	if g < 1e-9 {
+		return nil
+	}
+	s := shown(g)
+	return &s
+}
+
+// pots of the card: the bowls of the account.
+func (s *steps) pots() []Pot {
+	list := make([]Pot, len(s.bowls))
+	for i := range s.bowls {
+		list[i] = s.potOf(i)
+	}
+	return list
+}
+
+func (s *steps) potOf(i int) Pot {
+	b, k := &s.bowls[i], s.worked[s.uses[i][0]].kind
+	of := *k.food.Chocolate
+	p := Pot{
+		Key: b.Pot.Key(), Ingredient: b.Pot.Ingredient, Name: s.item(b.Pot.Ingredient).Name, Chocolate: of,
+		Melted: shown(b.Melted), TopUp: some(b.In() - b.Melted), OnPieces: shown(b.Applied - b.Trimmed), Used: shown(b.Used), Drained: shown(b.Drained), Trimmed: some(b.Trimmed),
+		Pool: shown(b.Pool), Reclaimed: shown(b.Left), Damp: b.Damp, Touches: b.Touched, Seed: some(b.Seed), Method: b.Pot.Method,
+		Tempering: chocolate.Temper(b.Pot.Method, of.Kind, of.Temperatures(), b.Pot.Source, b.Melted, s.k.Room),
+		Minutes:   max(int(math.Ceil(k.minutes(b.Melted)-1e-9)), 1), Holds: k.hold.Minutes(b.Melted), Additions: additions(of.Kind, b.Melted), Why: s.potWhy(i),
+	}
+	for _, part := range b.Parts[1:] {
+		known := s.item(part.Of)
+		base, _ := measure.Grams(part.In).In(known.Unit, known.Substance)
+		p.Stirred = append(p.Stirred, Stirred{part.Of, known.Name, known.Show(base)})
+	}
+	for _, use := range s.uses[i] {
+		if role := s.f.Steps[s.worked[use].step].Pot; role != "" {
+			p.Roles = treat.Union(p.Roles, []treat.Role{role})
+		}
+	}
+	p.Rewarm = s.rewarm(i)
+	p.Advice = advice(&p)
+	return p
+}
+
+// rewarm works out how many pieces go into the bowl before it thickens (handbook 4.4); nil where none do.
+func (s *steps) rewarm(i int) *Rewarm {
+	b, k := &s.bowls[i], s.worked[s.uses[i][0]].kind
+	var dip family.Dip
+	pieces, coat, dips := 0.0, 0.0, false
+	for _, use := range s.uses[i] {
+		w := &s.worked[use]
+		if w.kind == nil {
+			continue
+		}
+		d, ok := s.law.Dips(s.f, s.k, s.f.Steps[w.step].Pot)
+		if !ok {
+			continue
+		}
+		dip, dips = d, true
+		if units := sum(w.units); units > 0 && (units > pieces || coat == 0) {
+			pieces, coat = units, w.draw.Applied/units
+		}
+	}
+	if !dips || pieces == 0 {
+		return nil
+	}
+	work := b.Pot.Work
+	n, cooled := chocolate.Bowl{Mass: b.Melted, From: work.To, Until: work.From, Coat: coat, Piece: dip.Piece}.Dips()
+	r := &Rewarm{Pieces: min(n, int(pieces)), Cooled: cooled && n < int(pieces)}
+	r.Why = rewarmWhy(r, dip.Piece, shown(b.Melted), work, tempered(k))
+	return r
+}
+
+// tempered tells whether the chocolate loses something when it is warmed too much.
+func tempered(k *kind) bool { return k.pot.Method != chocolate.NoTemper }

@@ -1,0 +1,129 @@
+package family
+
+import (
+	"zestytin/core/chocolate"
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// bark goes by sheet area and depth, broken, bagged by weight (handbook 2.5).
+type bark struct{ plain }
+
+func (bark) Family() treat.Family { return "bark" }
+
+func (bark) Traits() Traits {
+	return Traits{One: "bag", Many: "bags", Unit: "sheet", Units: "sheets", Rounds: "sheets", Lost: "crumbs", Bagged: true}
+}
+
+func (bark) Roles() []treat.Role {
+	return []treat.Role{treat.RoleBase, treat.RoleLayer, treat.RoleDrizzle}
+}
+
+func (bark) Main() treat.Role { return treat.RoleBase }
+
+var barkChoices = []Choice{
+	{"style", "Colours", []Option{
+		{"plain", "one", "One chocolate, topped while wet."},
+		{"swirl", "swirl of two", "Both poured at once, dragged, tapped level: quick. Both are melted before either is spread."},
+		{"trail", "spread and trailed", "Thin is liked: about three quarters are spread and topped, the last quarter is trailed over to hold the toppings."},
+		{"layers", "two layers", "The second goes on within 10 minutes, while the first is warm, but not hot (it bleeds) and never chilled (they part)."},
+	}},
+	{"divide", "Pieces", []Option{
+		{"break", "broken by hand", "Irregular is wanted; crumbs are a loss to plan."},
+		{"cut", "cut", "Even pieces and fewer crumbs; cut before it is hard."},
+	}},
+	setting, wholeSheets(),
+}
+
+func (bark) Choices(map[string]string) []Choice { return barkChoices }
+
+func (bark) Begin(b *Beginning) error {
+	b.Loss, b.Keeps = 0.03, 30*24
+	b.Sheet = &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: grams(75)}
+	b.melt(treat.RoleBase, 60, nil)
+	return nil
+}
+
+func (bark) Check(c *Checking) {
+	s := c.F.Sheet
+	if !c.sheet("bark") {
+		if s == nil {
+			return
+		}
+	}
+	if s.Bag == nil {
+		c.Add("sheet.bag", "Bark is counted in bags: write what one weighs.")
+		return
+	}
+	c.Under("sheet.bag", s.Bag.Check(measure.Mass))
+	if bag := treat.Grams(s.Bag); bag > 0 && bag < 1 || bag > 10000 {
+		c.Add("sheet.bag", "A bag holds at least 1 g and at most 10 kg.")
+	}
+	style, layered := Chosen(c.F, "style"), c.F.Has(treat.RoleLayer)
+	if style == "plain" && layered {
+		c.Add("coatings", "Bark of one colour has no second chocolate: take it out, or choose swirl or layers.")
+	} else if style != "plain" && !layered {
+		c.Add("coatings", "Swirl, layers and what is trailed over need a second chocolate: add it, with its share of the sheet.")
+	}
+}
+
+func (bark) Steps(f *treat.Formula) []treat.Work {
+	spread := set(f, treat.Work{ID: "spread", Name: "Spread, top while wet", PerRound: 8, Pot: treat.RoleBase, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 60, 40, 15)
+	steps := []treat.Work{{ID: "toppings", Name: "Weigh the toppings, line the sheets", PerBatch: 6, PerRound: 1}}
+	// The second follows within 5 to 10 minutes, before the first is hard, and nothing else comes between (common practice).
+	then := func(first, second treat.Work, latest int) {
+		first.Ready = []treat.Role{treat.RoleLayer}
+		second.ID, second.Pot, second.Ages, second.Alone, second.Latest = "layer", treat.RoleLayer, false, true, new(latest)
+		steps = append(steps, first, second)
+	}
+	switch Chosen(f, "style") {
+	case "layers":
+		top := spread
+		spread.Name, spread.Wait, spread.Place, spread.Adds = "Spread the first layer", 5, "counter", nil
+		top.Name = "Second layer on while the first is warm, not hot; top while wet"
+		if top.Wait > 30 && top.Place == "fridge" {
+			top.Wait = 120
+		}
+		then(spread, top, 5)
+	case "swirl":
+		top := spread
+		spread.Name, spread.Wait, spread.Place, spread.Adds, spread.PerRound = "Pour the first colour", 0, "", nil, 3
+		top.Name, top.PerRound = "Pour the second beside it, drag, tap level, top while wet", 6
+		then(spread, top, 5)
+	case "trail":
+		over := spread
+		spread.Name, spread.Wait, spread.Place = "Spread thin, top at once", 0, ""
+		over.Name, over.PerRound, over.Adds = "Trail the rest over to hold the toppings", 2, nil
+		then(spread, over, 10)
+	default:
+		steps = append(steps, spread)
+	}
+	steps = append(steps, treat.Work{ID: "lines", Name: "Lines over the sheets", PerBatch: 3, PerRound: 2, Wait: 5, Place: "counter", Pot: treat.RoleDrizzle})
+	broken := treat.Work{ID: "break", Name: "Break and bag by weight", PerBatch: 4, PerPiece: 0.9}
+	if Chosen(f, "divide") == "cut" {
+		broken.Name, broken.PerPiece = "Cut, and bag by weight", 1.1
+	}
+	return append(steps, broken)
+}
+
+func (bark) Lay(f *treat.Formula) Layout {
+	if f.Sheet == nil {
+		return Layout{}
+	}
+	return Layout{Sheet: &Sheet{Bag: treat.Grams(f.Sheet.Bag), Kept: 1}}
+}
+
+func (b bark) Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat {
+	slab := treat.Slab(treat.Millimetres(f.Sheet.Length), treat.Millimetres(f.Sheet.Width), treat.Millimetres(f.Sheet.Depth), chocolate.Density)
+	switch c.Role {
+	case treat.RoleLayer:
+		return Coat{Stays: slab * c.Share}
+	case treat.RoleBase:
+		share := 1.0
+		for _, other := range f.Coatings {
+			share -= other.Share
+		}
+		return Coat{Stays: slab * share}
+	}
+	return b.plain.Coat(f, k, c)
+}

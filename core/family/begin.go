@@ -1,0 +1,89 @@
+package family
+
+import (
+	"cmp"
+	"errors"
+	"fmt"
+	"slices"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/food"
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// Beginning is a formula that is begun, of what is in the larder.
+type Beginning struct {
+	*treat.Formula
+	k    *treat.Kitchen
+	main string // the chocolate to take
+}
+
+// Begin is a formula to begin with, of what is in the larder, with the numbers that are common practice (handbook 2). Where
+// something is missing the error says what to add first.
+func Begin(name treat.Family, k *treat.Kitchen) (*treat.Formula, error) {
+	law, ok := Of(name)
+	if !ok {
+		return nil, fmt.Errorf("%q is not a family we can compute: choose one of %s.", name, words(All()))
+	}
+	f := &treat.Formula{Family: name, Choices: map[string]string{}, Loss: 0.05, Keeps: 14 * 24, Coatings: []treat.Coating{}, Portions: []treat.Portion{}, Finishes: []treat.Finish{}, Packs: []treat.Pack{}}
+	b := &Beginning{Formula: f, k: k}
+	main, found := first(k, func(i food.Ingredient) bool { return i.Chocolate != nil && i.Chocolate.Kind == chocolate.Real })
+	if !found {
+		main, found = first(k, func(i food.Ingredient) bool { return i.Chocolate != nil })
+	}
+	if !found && law.Main() != "" {
+		return nil, errors.New("There is no chocolate in the larder: add one first, then begin.")
+	}
+	b.main = main.ID
+	err := law.Begin(b)
+	f.Steps = Proposed(f)
+	return f, err
+}
+
+// melt adds a chocolate with its working pool in g.
+func (b *Beginning) melt(role treat.Role, pool float64, each *measure.Quantity) {
+	b.Coatings = append(b.Coatings, treat.Coating{Role: role, Ingredient: b.main, Each: each, Pool: measure.Grams(pool)})
+}
+
+// counted begins with a centre that has a weight per piece.
+func (b *Beginning) counted(kind food.Kind, missing string) error {
+	of, ok := first(b.k, func(i food.Ingredient) bool { return i.Kind == kind && i.GramsEach != nil && i.Unit == measure.Gram })
+	if !ok {
+		return errors.New(missing)
+	}
+	b.Centre = &treat.Centre{Of: of.ID}
+	return nil
+}
+
+func grams(x float64) *measure.Quantity { q := measure.Grams(x); return &q }
+
+func length(x float64, u measure.Unit) *measure.Quantity { q := measure.Of(x, u); return &q }
+
+// first ingredient by name that is such.
+func first(k *treat.Kitchen, such func(food.Ingredient) bool) (food.Ingredient, bool) {
+	list := []food.Ingredient{}
+	for _, i := range k.Ingredients {
+		if such(i) {
+			list = append(list, i)
+		}
+	}
+	if len(list) == 0 {
+		return food.Ingredient{}, false
+	}
+	return slices.MinFunc(list, func(a, b food.Ingredient) int { return cmp.Or(cmp.Compare(a.Name, b.Name), cmp.Compare(a.ID, b.ID)) }), true
+}
+
+// firstMix by name, of those that can be poured by volume where that is wanted.
+func (b *Beginning) firstMix(poured bool) (string, bool) {
+	list := []treat.Mix{}
+	for _, m := range b.k.Mixes {
+		if !poured || m.Density != nil {
+			list = append(list, m)
+		}
+	}
+	if len(list) == 0 {
+		return "", false
+	}
+	return slices.MinFunc(list, func(a, b treat.Mix) int { return cmp.Or(cmp.Compare(a.Name, b.Name), cmp.Compare(a.ID, b.ID)) }).ID, true
+}

@@ -1,0 +1,234 @@
+package family
+
+import (
+	"fmt"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/food"
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// bomb is the drink bomb: two half shells a piece, or a cup with a lid, filled and sealed (handbook 2.1).
+type bomb struct{ plain }
+
+func (bomb) Family() treat.Family { return "bomb" }
+
+func (bomb) Traits() Traits {
+	t := pieces
+	t.Rounds, t.Inside = "rounds", true
+	return t
+}
+
+func (bomb) Roles() []treat.Role { return []treat.Role{treat.RoleShell, treat.RoleDrizzle} }
+
+func (bomb) Main() treat.Role { return treat.RoleShell }
+
+var ballChoices, cupChoices = func() (ball, cup []Choice) {
+	shape := Choice{"shape", "Shape", []Option{
+		{"ball", "ball", "Two half shells from a sphere mould, sealed at the seam."},
+		{"cup", "cup", "A small disposable cup, slit and taped, is the mould; filled, and sealed with a lid of chocolate. Slow work."},
+	}}
+	twice := Choice{coats.ID, coats.Name, []Option{
+		{"two", "two", "One coat cracks when the cup is taken off."},
+		{"one", "one", "Only for a thick wall that is left in its cup."},
+	}}
+	return []Choice{shape, coat, coats, setting, lines, last}, []Choice{shape, coat, twice, setting, lines, last}
+}()
+
+func (bomb) Choices(made map[string]string) []Choice {
+	if made["shape"] == "cup" {
+		return cupChoices
+	}
+	return ballChoices
+}
+
+func (bomb) Begin(b *Beginning) error {
+	b.Loss = 0.08
+	b.Shell = &treat.Shell{Across: measure.Of(2.5, measure.Inch), Wall: length(3.5, measure.Millimetre), Cavities: 6, Moulds: 2}
+	b.melt(treat.RoleShell, 200, nil)
+	return nil
+}
+
+// cupOf a bomb that is moulded in one.
+func cupOf(f *treat.Formula) (treat.Cup, bool) {
+	s := f.Shell
+	if f.Choices["shape"] != "cup" || s == nil || s.Base == nil || s.Height == nil {
+		return treat.Cup{}, false
+	}
+	return treat.Cup{Top: treat.Millimetres(s.Across), Base: treat.Millimetres(*s.Base), Height: treat.Millimetres(*s.Height)}, true
+}
+
+// wall of a bomb in mm, given or from its mass.
+func wall(f *treat.Formula) float64 {
+	s := f.Shell
+	if s.Wall != nil {
+		return treat.Millimetres(*s.Wall)
+	}
+	if cup, ok := cupOf(f); ok {
+		return cup.Wall(treat.Grams(s.Mass), chocolate.Density)
+	}
+	return treat.Wall(treat.Millimetres(s.Across), treat.Grams(s.Mass)/2, chocolate.Density)
+}
+
+func (bomb) Check(c *Checking) {
+	s := c.F.Shell
+	if s == nil {
+		c.Add("shell", "A drink bomb needs a shell: its size across and its wall.")
+		return
+	}
+	right := c.length("shell.across", &s.Across, 300)
+	if c.F.Choices["shape"] == "cup" {
+		right = c.length("shell.base", s.Base, 300) && right
+		right = c.length("shell.height", s.Height, 300) && right
+		if right && treat.Millimetres(*s.Base) > treat.Millimetres(s.Across) {
+			c.Add("shell.base", "A cup is no wider at its foot than at its brim: the chocolate could not come out.")
+			right = false
+		}
+	}
+	c.moulds("shell", s.Cavities, s.Moulds, s.AtMost)
+	if s.Mug != nil {
+		c.Under("shell.mug", s.Mug.Check(measure.Volume))
+	}
+	switch {
+	case (s.Wall == nil) == (s.Mass == nil):
+		c.Add("shell.wall", "Give the wall, or the chocolate of a whole piece: one of the two, the other follows.")
+		return
+	case s.Wall != nil:
+		right = c.length("shell.wall", s.Wall, 300) && right
+	default:
+		if err := s.Mass.Check(measure.Mass); err != nil {
+			c.Under("shell.mass", err)
+			right = false
+		}
+	}
+	if !right {
+		return
+	}
+	thickest := treat.Millimetres(s.Across) / 2
+	what := "a ball " + show(s.Across) + " across"
+	if cup, ok := cupOf(c.F); ok {
+		thickest, what = cup.Thickest(), "this cup"
+	}
+	if wall(c.F) >= thickest-1e-9 {
+		if s.Wall != nil {
+			c.Add("shell.wall", fmt.Sprintf("A wall of %s leaves no hollow in %s: make it less than %s.", show(*s.Wall), what, show(measure.Of(thickest, measure.Millimetre))))
+		} else {
+			c.Add("shell.mass", fmt.Sprintf("%s leave no hollow in %s: take less chocolate, or a larger mould.", show(*s.Mass), what))
+		}
+	}
+}
+
+func (bomb) Steps(f *treat.Formula) []treat.Work {
+	shell := set(f, treat.Work{ID: "shells", Name: "Coat the moulds and set", PerRound: 10, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 10, 5)
+	fill := treat.Work{ID: "fill", Name: "Fill one half, seal with the other, seam up", PerBatch: 5, PerPiece: 0.75, Wait: 10, Place: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsIn}}
+	over := "Lines over the seam, topping while they are wet"
+	if Chosen(f, "shape") == "cup" {
+		shell.Name, shell.PerPiece = "Slit and tape the cups, coat them, the stick set at the foot", 1
+		fill.Name = "Take the cups off, fill, close with a lid of chocolate"
+		over = "Lines over the lid, topping while they are wet"
+	}
+	steps := []treat.Work{shell}
+	if Chosen(f, "coats") == "two" {
+		second := shell
+		steps[0].Until = "second"
+		second.ID, second.Name, second.PerRound, second.PerPiece, second.Moulds, second.Ages = "second", "Brush bare and thin spots and the rim, set again", 6, 0, false, false
+		steps = append(steps, second)
+	}
+	steps = lined(f, append(steps, fill), over, 0.2)
+	topped(f, steps)
+	return append(steps, treat.Work{ID: "bag", Name: "Bag and tie, in gloves", PerPiece: 0.35})
+}
+
+func (bomb) Lay(f *treat.Formula) Layout {
+	s := f.Shell
+	if s == nil {
+		return Layout{}
+	}
+	m := &Moulds{Tool: fmt.Sprintf("ball-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities), Cavities: s.Cavities, Moulds: s.Moulds, AtMost: s.AtMost, Each: 2, Cells: "half shells"}
+	if f.Choices["shape"] == "cup" {
+		m.Tool, m.Each, m.Cells = fmt.Sprintf("cup-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities), 1, "cups"
+	}
+	return Layout{Moulds: m}
+}
+
+// twoSpoons is what is poured into a half of 2.5 in to be turned in it, in mL (handbook 2.1, common practice: a little over 2 tablespoons); into another by its area.
+const twoSpoons = 2 * 14.78676478125
+
+func (b bomb) Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat {
+	if c.Role != treat.RoleShell {
+		return b.plain.Coat(f, k, c)
+	}
+	across := treat.Millimetres(f.Shell.Across)
+	stays, brim, area := 2*treat.HalfShell(across, wall(f), chocolate.Density), treat.HalfShell(across, across, chocolate.Density), across*across/63.5/63.5
+	if cup, ok := cupOf(f); ok {
+		stays, brim = cup.Mass(wall(f), chocolate.Density), treat.Frustum(cup.Top, cup.Base, cup.Height)*chocolate.Density
+		area *= 2
+	}
+	return Coat{Stays: stays, Pour: poured(f, brim, twoSpoons*chocolate.Density*area)}
+}
+
+// poured is what goes into a cavity that is poured off again, by how the mould is coated: to the brim, or as much as is turned in it.
+func poured(f *treat.Formula, brim, turned float64) float64 {
+	switch Chosen(f, "coat") {
+	case "drain":
+		return brim
+	case "turn":
+		return min(turned, brim)
+	}
+	return 0
+}
+
+func (bomb) Room(f *treat.Formula) (float64, bool) {
+	if f.Shell == nil {
+		return 0, false
+	}
+	if cup, ok := cupOf(f); ok {
+		return cup.Hollow(wall(f)), true
+	}
+	return treat.Hollow(treat.Millimetres(f.Shell.Across), wall(f)), true
+}
+
+func (b bomb) Sizes(f *treat.Formula, k *treat.Kitchen) Sizes {
+	s := Sizes{Wall: wall(f), Shell: b.Coat(f, k, treat.Coating{Role: treat.RoleShell}).Stays}
+	if f.Shell.Mug != nil {
+		s.Mix = mixFor(treat.Millilitres(*f.Shell.Mug))
+	}
+	return s
+}
+
+// mixFor a mug of so many mL is the mix in mL for a medium taste: a tablespoon for 8 fl oz; twice as much is strong (handbook 2.1
+// and 6, common practice).
+func mixFor(mug float64) float64 {
+	spoon, _ := measure.Of(1, measure.Tablespoon).In(measure.Millilitre, measure.Substance{})
+	cup, _ := measure.Of(8, measure.FluidOunce).In(measure.Millilitre, measure.Substance{})
+	return spoon * mug / cup
+}
+
+func (bomb) Care(f *treat.Formula, k *treat.Kitchen) []Caution {
+	list := []Caution{HotMilk}
+	if f.Keeps > 24 && wetInside(f, k) {
+		list = append(list, WetInside)
+	}
+	return list
+}
+
+// wetInside tells whether something goes in that is not dry: cream, a spirit, a syrup or sauce, or a mix with one. Powders of the
+// same kinds lie loose: a cup of them weighs less than one of water.
+func wetInside(f *treat.Formula, k *treat.Kitchen) bool {
+	for _, d := range f.Designs() {
+		for _, list := range [][]treat.Portion{f.Portions, d.Portions} {
+			for _, p := range list {
+				if p.Where != treat.In {
+					continue
+				}
+				for _, id := range k.Uses(p.Ingredient) {
+					if known := k.Ingredients[id]; known.Wet() || known.Kind == food.KindSugar && known.Substance.Density > food.PowderBelow {
+						return true
+					}
+				}
+			}
+		}
+	}
+	return false
+}

@@ -1,0 +1,255 @@
+// Package family knows which families of treats there are and how each of them works: what its formula must have, where people differ, how it is begun and made, how a
+// count is laid out, what stays on a piece, how it is drawn. One file a family; nothing outside of this package knows which there are.
+package family
+
+import (
+	"slices"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/food"
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// Law is how one family works. A family embeds plain for what most families do alike, and says the rest.
+type Law interface {
+	// Family is its name, as formulas say it.
+	Family() treat.Family
+	// Traits are what it is like.
+	Traits() Traits
+	// Roles of chocolate that it can have, in the order in which they are worked.
+	Roles() []treat.Role
+	// Main is the role that it cannot do without; empty where there is none.
+	Main() treat.Role
+	// Choices on which people differ, given those that are made.
+	Choices(made map[string]string) []Choice
+	// Begin a formula with the numbers that are common practice, of what is in the larder.
+	Begin(*Beginning) error
+	// Check finds the faults of what the family has of its own.
+	Check(*Checking)
+	// Steps that it proposes for the choices of a formula. A step whose chocolate the formula does not have is left out by the caller.
+	Steps(*treat.Formula) []treat.Work
+	// Lay says how a count is laid out: in moulds, on sheets, or piece by piece.
+	Lay(*treat.Formula) Layout
+	// Centre is the g of the centre on one unit of a design; a formula without one has none.
+	Centre(f *treat.Formula, k *treat.Kitchen, d *treat.Finish) float64
+	// Coat is what a chocolate does on one unit.
+	Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat
+	// Method that a chocolate is brought to work with where the formula does not say.
+	Method(f *treat.Formula, kind chocolate.Kind, role treat.Role) chocolate.Method
+	// Dips are the centres that go through a bowl of the role; false where none do.
+	Dips(f *treat.Formula, k *treat.Kitchen, role treat.Role) (Dip, bool)
+	// Room is the hollow of a piece in mL that the centre and what goes in share; false where nothing goes inside.
+	Room(*treat.Formula) (float64, bool)
+	// Sizes that follow, to draw it.
+	Sizes(f *treat.Formula, k *treat.Kitchen) Sizes
+	// Ages is how many hours it keeps from the making of its centre, where that ends sooner than the treat's own keeping; false where it does not.
+	Ages(f *treat.Formula, k *treat.Kitchen) (hours int, ok bool)
+	// Care are the family's own cautions.
+	Care(f *treat.Formula, k *treat.Kitchen) []Caution
+}
+
+// Traits are what a family is like, for whoever asks without knowing it.
+type Traits struct {
+	One     string `json:"one"`    // what is counted in an order: piece, bag
+	Many    string `json:"many"`   // of several
+	Unit    string `json:"unit"`   // what amounts are for: piece, sheet, pan
+	Units   string `json:"units"`  // of several
+	Rounds  string `json:"rounds"` // what it is made in: rounds, sheets, pans; empty where it is not
+	Centre  string `json:"centre"` // what its centre is called; empty where it has none
+	Lost    string `json:"lost"`   // what is lost is called
+	Picked  bool   `json:"picked"` // its centres are counted, and more are bought than are fit to use
+	Inside  bool   `json:"inside"` // something can go inside
+	Designs bool   `json:"designs"`
+	Thick   bool   `json:"thick"`  // its coat can be given by its thickness
+	Bagged  bool   `json:"bagged"` // it is counted in bags, by weight: what is begun are sheets
+}
+
+// Counted is the word for so many.
+func (t Traits) Counted(n int) string {
+	if n == 1 {
+		return t.One
+	}
+	return t.Many
+}
+
+var pieces = Traits{One: "piece", Many: "pieces", Unit: "piece", Units: "pieces", Lost: "lost at the end", Designs: true}
+
+// Layout of a count. Without moulds and sheets it is made piece by piece.
+type Layout struct {
+	Moulds *Moulds
+	Sheet  *Sheet
+}
+
+// Moulds that pieces are made in.
+type Moulds struct {
+	Tool     string // names the moulds by their shape: treats whose moulds are alike take the same ones
+	Cavities int    // in one mould
+	Moulds   int    // of this kind, as the formula says
+	AtMost   int    // that are used at a time; 0: all that there are
+	Each     int    // cavities that a piece takes
+	Cells    string // what comes out of them: half shells, cups, pieces
+}
+
+// Sheet or pan that pieces come from.
+type Sheet struct {
+	Pieces int     // that a whole one is cut into; 0 where it is broken and bagged by weight
+	Bag    float64 // g of a bag, where it is bagged by weight
+	Kept   float64 // share of its area that is not trimmed off
+}
+
+// Coat is what a chocolate does on one unit, in g.
+type Coat struct {
+	Stays float64 // as applied
+	Pour  float64 // into each cavity, where moulds are filled and poured off; 0 where they are not
+	Trim  float64 // comes off again before the cap, and goes back
+}
+
+// Dip is a centre that goes through a bowl.
+type Dip struct {
+	chocolate.Piece
+	Fresh bool // it is fresh fruit, and what is left of the bowl is damp
+}
+
+// Sizes that follow from a formula; what does not belong to the family is 0.
+type Sizes struct {
+	Wall   float64 // mm, of a bomb or a moulded piece; of a coat, its thickness
+	Across float64 // mm, of a centre or a cavity
+	Shell  float64 // g of chocolate of one shell
+	Mix    float64 // mL of mix for the mug that it is for, for a medium taste
+}
+
+// Caution for whoever makes it.
+type Caution string
+
+// Cautions that families have of their own.
+const (
+	WetInside  Caution = "wet inside"  // syrup, sauce, cream or spirit inside is best within 24 hours
+	PicksOut   Caution = "picks out"   // picks come out before handover, or are declared
+	HoldCold   Caution = "hold cold"   // it may have to be kept cold
+	BoilsSugar Caution = "boils sugar" // boiling sugar burns
+	HotMilk    Caution = "hot milk"    // how it is served
+)
+
+// laws of all families, in the order of the book.
+var laws = []Law{bomb{}, fruit{}, pretzel{}, truffle{}, bark{}, fudge{}, moulded{}}
+
+// All families, in the order of the book.
+func All() []treat.Family {
+	list := make([]treat.Family, len(laws))
+	for i, l := range laws {
+		list[i] = l.Family()
+	}
+	return list
+}
+
+// Of a name; false where there is no such family.
+func Of(name treat.Family) (Law, bool) {
+	n := slices.IndexFunc(laws, func(l Law) bool { return l.Family() == name })
+	if n < 0 {
+		return nil, false
+	}
+	return laws[n], true
+}
+
+// LawOf a formula that has been checked.
+func LawOf(f *treat.Formula) Law {
+	law, ok := Of(f.Family)
+	if !ok {
+		return unknown{}
+	}
+	return law
+}
+
+// Tool that a formula's moulds are; empty where it has none.
+func Tool(f *treat.Formula) string {
+	if m := LawOf(f).Lay(f).Moulds; m != nil {
+		return m.Tool
+	}
+	return ""
+}
+
+// plain is what most families do alike: it is made piece by piece, its chocolates are given by the piece, nothing goes inside.
+type plain struct{}
+
+func (plain) Traits() Traits { return pieces }
+
+func (plain) Main() treat.Role { return "" }
+
+func (plain) Lay(*treat.Formula) Layout { return Layout{} }
+
+func (plain) Centre(*treat.Formula, *treat.Kitchen, *treat.Finish) float64 { return 0 }
+
+func (plain) Coat(_ *treat.Formula, _ *treat.Kitchen, c treat.Coating) Coat {
+	return Coat{Stays: treat.Grams(c.Each)}
+}
+
+func (plain) Method(_ *treat.Formula, kind chocolate.Kind, _ treat.Role) chocolate.Method {
+	return chocolate.MethodFor(kind)
+}
+
+func (plain) Dips(*treat.Formula, *treat.Kitchen, treat.Role) (Dip, bool) { return Dip{}, false }
+
+func (plain) Room(*treat.Formula) (float64, bool) { return 0, false }
+
+func (plain) Sizes(*treat.Formula, *treat.Kitchen) Sizes { return Sizes{} }
+
+func (plain) Ages(*treat.Formula, *treat.Kitchen) (int, bool) { return 0, false }
+
+func (plain) Care(*treat.Formula, *treat.Kitchen) []Caution { return nil }
+
+// unknown is the family of a formula that nobody knows: nothing follows from it.
+type unknown struct{ plain }
+
+func (unknown) Family() treat.Family               { return "" }
+func (unknown) Roles() []treat.Role                { return nil }
+func (unknown) Choices(map[string]string) []Choice { return nil }
+func (unknown) Begin(*Beginning) error             { return nil }
+func (unknown) Check(*Checking)                    {}
+func (unknown) Steps(*treat.Formula) []treat.Work  { return nil }
+
+// dipped is a centre of so many g that goes through a bowl of coat, at the kitchen's temperature.
+func dipped(k *treat.Kitchen, of string, grams float64) Dip {
+	return Dip{Piece: chocolate.Piece{Mass: grams, At: k.Room, Heat: chocolate.HeatOfCentre, Across: treat.Across(grams, k.Density(of)), Seconds: chocolate.DipSeconds}}
+}
+
+// Fills is the volume in mL of what goes inside a piece of a design, and the names of what has no density.
+func Fills(f *treat.Formula, k *treat.Kitchen, d *treat.Finish) (volume float64, unknown []string) {
+	for _, list := range [][]treat.Portion{f.Portions, d.Portions} {
+		for _, p := range list {
+			if p.Where != treat.In {
+				continue
+			}
+			known, _ := k.Item(p.Ingredient)
+			v, err := p.Each.In(measure.Millilitre, known.Substance)
+			if err != nil {
+				unknown = append(unknown, known.Name)
+				continue
+			}
+			volume += v
+		}
+	}
+	return volume, unknown
+}
+
+// creamKeeps is how many hours a centre with cream in it keeps from its making, where it must be held cold: 7 days, the day of making included (FDA Food Code
+// 3-501.17). The seller may set less.
+const creamKeeps = 7 * 24
+
+// creamAge is how long a centre with cream or milk in it, not boiled, keeps from its making.
+func creamAge(f *treat.Formula, k *treat.Kitchen) (int, bool) {
+	if f.Centre == nil {
+		return 0, false
+	}
+	for _, id := range k.Uses(f.Centre.Of) {
+		if m, ok := k.Mixes[id]; ok && m.Keeps != nil {
+			return *m.Keeps, true
+		}
+	}
+	for _, id := range k.Uses(f.Centre.Of) {
+		if known := k.Ingredients[id]; known.Kind == food.KindDairy && known.Wet() {
+			return creamKeeps, true
+		}
+	}
+	return 0, false
+}

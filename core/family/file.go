@@ -1,0 +1,82 @@
+package family
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"strings"
+
+	"zestytin/core/food"
+	"zestytin/core/invalid"
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// ReadFile reads a treat's file and checks that it holds together. The error is a plain sentence, or an *invalid.Error with
+// paths from the file.
+func ReadFile(data []byte) (*treat.File, error) {
+	if err := invalid.Text(data); err != nil {
+		return nil, err
+	}
+	var syntax *json.SyntaxError
+	if err := json.Unmarshal(data, new(any)); errors.As(err, &syntax) {
+		return nil, fmt.Errorf("This is not JSON: it breaks off or is damaged at character %d.", syntax.Offset)
+	}
+	var file treat.File
+	d := json.NewDecoder(bytes.NewReader(data))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&file); err != nil {
+		if !bytes.Contains(data, []byte(treat.FileSchema)) {
+			return nil, fmt.Errorf("This is not a treat's file: choose one that was written by \"Export\", with the schema %q.", treat.FileSchema)
+		}
+		return nil, fmt.Errorf("The file does not have the shape of a treat's file: %s.", strings.TrimPrefix(err.Error(), "json: "))
+	}
+	if file.Schema != treat.FileSchema {
+		return nil, fmt.Errorf("This is not a treat's file: its schema is %q, and %q is wanted.", file.Schema, treat.FileSchema)
+	}
+	return &file, checkFile(&file)
+}
+
+func checkFile(f *treat.File) error {
+	var faults invalid.Faults
+	if strings.TrimSpace(f.Name) == "" || len([]rune(f.Name)) > 100 {
+		faults.Add("name", "The treat has a name of at most 100 letters.")
+	}
+	if f.Formula == nil {
+		faults.Add("formula", "The formula is missing.")
+		return faults.Err()
+	}
+	k := &treat.Kitchen{Ingredients: map[string]food.Ingredient{}, Mixes: map[string]treat.Mix{}}
+	supplies := map[string]string{}
+	once := func(path, id string) {
+		_, ingredient := k.Ingredients[id]
+		_, mix := k.Mixes[id]
+		if id == "" || ingredient || mix {
+			faults.Add(path+".id", "Every ingredient and mix of the file has an id of its own.")
+		}
+	}
+	for i := range f.Ingredients {
+		path := fmt.Sprintf("ingredients[%d]", i)
+		once(path, f.Ingredients[i].ID)
+		faults.Under(path, f.Ingredients[i].Check())
+		k.Ingredients[f.Ingredients[i].ID] = food.Ingredient{ID: f.Ingredients[i].ID, Fields: f.Ingredients[i].Fields, Substance: f.Ingredients[i].Weights()}
+	}
+	for i, m := range f.Mixes {
+		once(fmt.Sprintf("mixes[%d]", i), m.ID)
+		k.Mixes[m.ID] = m
+	}
+	for i, s := range f.Supplies {
+		if s.Name == "" || s.ID == "" || s.Unit != measure.Each && s.Unit != measure.Millimetre {
+			faults.Add(fmt.Sprintf("supplies[%d]", i), "Packaging has an id, a name, and a unit: each or mm.")
+		}
+		supplies[s.ID] = s.Name
+	}
+	for i := range f.Mixes {
+		faults.Under(fmt.Sprintf("mixes[%d]", i), f.Mixes[i].Check(k))
+	}
+	if faults.Err() == nil {
+		faults.Under("formula", Check(f.Formula, k, supplies))
+	}
+	return faults.Err()
+}

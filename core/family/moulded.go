@@ -1,0 +1,150 @@
+package family
+
+import (
+	"fmt"
+	"math"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// moulded is shell, fill and cap in a cavity, or a solid piece (handbook 2.7).
+type moulded struct{ plain }
+
+func (moulded) Family() treat.Family { return "moulded" }
+
+func (moulded) Traits() Traits {
+	t := pieces
+	t.Rounds, t.Centre, t.Inside = "rounds", "Fill", true
+	return t
+}
+
+func (moulded) Roles() []treat.Role {
+	return []treat.Role{treat.RoleShell, treat.RoleCap, treat.RoleDrizzle}
+}
+
+func (moulded) Main() treat.Role { return treat.RoleShell }
+
+var mouldedChoices = []Choice{coat.first("drain"), coats, setting.first("freezer"), last}
+
+func (moulded) Choices(map[string]string) []Choice { return mouldedChoices }
+
+func (moulded) Begin(b *Beginning) error {
+	b.Keeps = 20 * 24
+	b.Mould = &treat.Mould{Volume: measure.Of(12, measure.Millilitre), Cavities: 15, Moulds: 1, Shell: 1}
+	b.melt(treat.RoleShell, 150, nil)
+	return nil
+}
+
+func (moulded) Check(c *Checking) {
+	m := c.F.Mould
+	if m == nil {
+		c.Add("mould", "A moulded piece needs its mould: what a cavity holds, and how many there are.")
+		return
+	}
+	c.Under("mould.volume", m.Volume.Check(measure.Volume))
+	c.moulds("mould", m.Cavities, m.Moulds, m.AtMost)
+	if !(m.Shell > 0 && m.Shell <= 1) {
+		c.Add("mould.shell", "The shell is more than 0 and at most 100 % of the cavity.")
+	}
+	if !(m.Cap >= 0 && m.Shell+m.Cap <= 1+1e-9) {
+		c.Add("mould.cap", "Shell and cap together are at most the whole cavity.")
+	}
+	if m.Cap > 0 != c.F.Has(treat.RoleCap) {
+		c.Add("coatings", "A cap needs its chocolate, and a chocolate for the cap needs a share of the cavity: give both or neither.")
+	}
+	if m.Trim != nil && m.Trim.Amount != 0 {
+		c.Under("mould.trim", m.Trim.Check(measure.Mass))
+		if m.Volume.Check(measure.Volume) == nil && treat.Grams(m.Trim) > shellOf(c.F)/2 {
+			c.Add("mould.trim", "More than half of the shell is trimmed off: check the unit.")
+		}
+	}
+	if c.F.Centre != nil {
+		c.poured("", true)
+		if m.Shell+m.Cap > 1-1e-9 {
+			c.Add("centre", "Shell and cap fill the whole cavity, so there is no room for a fill: take it out, or make them less.")
+		}
+	}
+}
+
+func (moulded) Steps(f *treat.Formula) []treat.Work {
+	shell := set(f, treat.Work{ID: "shell", Name: "Coat the moulds, scrape, set", PerRound: 8, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 15, 20)
+	steps := []treat.Work{shell}
+	if Chosen(f, "coats") == "two" {
+		again := shell
+		again.ID, again.Name, again.PerRound, again.Moulds, again.Ages = "second", "Second coat where it is thin", 5, false, false
+		if Chosen(f, "set") == "fridge" { // about 10 minutes a coat (handbook 2.7)
+			steps[0].Wait, again.Wait = 10, 10
+		}
+		steps = append(steps, again)
+	}
+	turn := "Tap or flex out, trim the rim; trimmings go back into the pot"
+	if f.Mould != nil && f.Mould.Trim != nil {
+		// Before the cap, which what comes off helps to close (handbook 2.7).
+		steps = append(steps, treat.Work{ID: "trim", Name: "Trim the rims level; trimmings go back into the pot", PerRound: 2, Rounds: true, Trims: true})
+		turn = "Tap or flex out"
+	}
+	if f.Mould == nil || f.Mould.Shell+f.Mould.Cap < 1-1e-9 {
+		steps = append(steps, treat.Work{ID: "fill", Name: "Fill, leaving room for the cap", PerRound: 3, PerPiece: 0.1, Wait: 15, Place: "fridge", Rounds: true, Adds: []treat.Adds{treat.AddsCentre, treat.AddsIn}})
+	}
+	if f.Has(treat.RoleCap) {
+		cap := set(f, treat.Work{ID: "cap", Name: "Cap, scrape level, set", PerRound: 5, Pot: treat.RoleCap, Rounds: true}, 40, 30, 20)
+		cap.Latest = new(mostOpen) // what is filled is not left open for days
+		steps = append(steps, cap)
+	}
+	steps = append(steps, treat.Work{ID: "turn", Name: turn, PerRound: 4, Rounds: true})
+	steps[0].Until = "turn"
+	steps = lined(f, steps, "Lines, and what goes on top", 0.1)
+	topped(f, steps)
+	return append(steps, treat.Work{ID: "box", Name: "Box", PerPiece: 0.2})
+}
+
+func (moulded) Lay(f *treat.Formula) Layout {
+	m := f.Mould
+	if m == nil {
+		return Layout{}
+	}
+	return Layout{Moulds: &Moulds{Tool: fmt.Sprintf("cavity-%.1f-ml-%d", treat.Millilitres(m.Volume), m.Cavities), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "pieces"}}
+}
+
+func (m moulded) Centre(f *treat.Formula, k *treat.Kitchen, d *treat.Finish) float64 {
+	fills, _ := Fills(f, k, d)
+	room, _ := m.Room(f)
+	return max(room-fills, 0) * k.Density(f.Centre.Of)
+}
+
+// shellOf a piece in g.
+func shellOf(f *treat.Formula) float64 {
+	return treat.Millilitres(f.Mould.Volume) * chocolate.Density * f.Mould.Shell
+}
+
+func (m moulded) Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat {
+	brim := treat.Millilitres(f.Mould.Volume) * chocolate.Density
+	switch c.Role {
+	case treat.RoleShell:
+		shell := Coat{Stays: shellOf(f), Trim: treat.Grams(f.Mould.Trim)}
+		if f.Mould.Shell < 1 {
+			// Turned in it: half of the cavity, or half as much again as stays.
+			shell.Pour = poured(f, brim, max(brim/2, shell.Stays*1.5))
+		}
+		return shell
+	case treat.RoleCap:
+		return Coat{Stays: brim * f.Mould.Cap}
+	}
+	return m.plain.Coat(f, k, c)
+}
+
+func (moulded) Room(f *treat.Formula) (float64, bool) {
+	if f.Mould == nil {
+		return 0, false
+	}
+	return treat.Millilitres(f.Mould.Volume) * max(1-f.Mould.Shell-f.Mould.Cap, 0), true
+}
+
+func (moulded) Sizes(f *treat.Formula, _ *treat.Kitchen) Sizes {
+	volume := treat.Millilitres(f.Mould.Volume)
+	return Sizes{Wall: treat.CubeWall(volume, f.Mould.Shell, f.Mould.Cap), Across: 10 * math.Cbrt(volume), Shell: shellOf(f)}
+}
+
+func (moulded) Ages(f *treat.Formula, k *treat.Kitchen) (int, bool) { return creamAge(f, k) }

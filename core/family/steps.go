@@ -1,0 +1,159 @@
+package family
+
+import (
+	"slices"
+
+	"zestytin/core/treat"
+)
+
+// Proposed are the steps that a family proposes for the choices of a formula; the seller changes the minutes (common practice:
+// handbook 2.1 to 2.7 for what is set where and how long; the minutes of hands are starting values). A work whose chocolate
+// the formula does not have is left out.
+func Proposed(f *treat.Formula) []treat.Work {
+	steps := LawOf(f).Steps(f)
+	steps = slices.DeleteFunc(steps, func(w treat.Work) bool { return w.Pot != "" && !f.Has(w.Pot) })
+	for i := range steps {
+		steps[i].Ready = slices.DeleteFunc(steps[i].Ready, func(r treat.Role) bool { return !f.Has(r) })
+		if i > 0 && steps[i-1].Place == "freezer" && steps[i-1].Wait > 0 && steps[i].Latest == nil && !madeAhead(steps[i-1]) {
+			steps[i].Latest = new(mostInFreezer)
+		}
+	}
+	if n := len(steps) - 1; n > 0 && steps[n].Latest == nil {
+		steps[n].Latest = new(mostOpen)
+	}
+	return steps
+}
+
+// madeAhead tells whether what a step makes may stay frozen for days: centres, before they are coated.
+func madeAhead(w treat.Work) bool { return w.Pot == "" }
+
+// mostOpen is how many minutes finished pieces may lie open before they are packed, and centres before they are capped: they take up moisture, smells and dust
+// (common practice: within the day).
+const mostOpen = 1440
+
+// mostInFreezer is how many minutes longer than it must what sets there may stay: a coat sweats when it comes out cold (common practice: minutes only).
+const mostInFreezer = 60
+
+// set gives a work its place and waiting minutes by the choice where it sets.
+func set(f *treat.Formula, w treat.Work, room, fridge, freezer int) treat.Work {
+	switch Chosen(f, "set") {
+	case "fridge":
+		w.Place, w.Wait = "fridge", fridge
+	case "freezer":
+		w.Place, w.Wait = "freezer", freezer
+	default:
+		w.Place, w.Wait = "counter", room
+	}
+	return w
+}
+
+// lined adds lines on top, after setting; wet, the step before them waits no more.
+func lined(f *treat.Formula, steps []treat.Work, name string, perPiece float64) []treat.Work {
+	w := treat.Work{ID: "lines", Name: name, PerBatch: 3, PerPiece: perPiece, Wait: 5, Place: "counter", PerTray: 24, Pot: treat.RoleDrizzle}
+	if Chosen(f, "lines") == "wet" && f.Has(treat.RoleDrizzle) {
+		before := &steps[len(steps)-1]
+		w.Wait, w.Place = max(before.Wait, 5), before.Place
+		before.Wait, before.Place = 0, ""
+		w.Latest = new(10)
+	}
+	return append(steps, w)
+}
+
+// topped puts what goes on top on with the lines, or where there are none with the step before.
+func topped(f *treat.Formula, steps []treat.Work) {
+	n := len(steps) - 1
+	if !f.Has(treat.RoleDrizzle) {
+		n--
+	}
+	steps[n].Adds = append(slices.Clone(steps[n].Adds), treat.AddsOn)
+}
+
+// second coat of what was dipped.
+func second(dip treat.Work) treat.Work {
+	dip.ID, dip.Name, dip.PerPiece, dip.Adds, dip.Ages, dip.Latest = "second", "Second coat, thin", dip.PerPiece*0.7, nil, false, nil
+	return dip
+}
+
+// Follow takes the steps of a formula along when its choices, family numbers or chocolates change: what the seller set
+// themselves stays, what came from the old proposal becomes what the new one says, works that are new in the proposal come in
+// behind the one that they follow there, and those that are no longer proposed go, unless the seller changed them.
+func Follow(steps []treat.Work, before, after *treat.Formula) []treat.Work {
+	old, now := Proposed(before), Proposed(after)
+	at := func(list []treat.Work, id string) int {
+		return slices.IndexFunc(list, func(w treat.Work) bool { return w.ID == id })
+	}
+	result := []treat.Work{}
+	for _, w := range steps {
+		was, is := at(old, w.ID), at(now, w.ID)
+		switch {
+		case was >= 0 && is < 0 && same(w, old[was]):
+			continue
+		case was >= 0 && is >= 0:
+			w = merge(w, old[was], now[is])
+		}
+		if w.Pot != "" && !after.Has(w.Pot) {
+			continue
+		}
+		w.Ready = slices.DeleteFunc(slices.Clone(w.Ready), func(r treat.Role) bool { return !after.Has(r) })
+		result = append(result, w)
+	}
+	for i, w := range now {
+		if at(result, w.ID) >= 0 || at(old, w.ID) >= 0 && at(steps, w.ID) < 0 {
+			continue // there, or taken out by the seller
+		}
+		place := 0
+		for j := i - 1; j >= 0; j-- {
+			if before := at(result, now[j].ID); before >= 0 {
+				place = before + 1
+				break
+			}
+		}
+		result = slices.Insert(result, place, w)
+	}
+	for i := range result {
+		if result[i].Until != "" && at(result, result[i].Until) < i {
+			result[i].Until = ""
+		}
+	}
+	return result
+}
+
+// same tells whether two works say the same.
+func same(a, b treat.Work) bool {
+	sameLatest := a.Latest == b.Latest || a.Latest != nil && b.Latest != nil && *a.Latest == *b.Latest
+	return sameLatest && slices.Equal(a.Adds, b.Adds) && slices.Equal(a.Ready, b.Ready) && a.ID == b.ID && a.Name == b.Name && a.PerBatch == b.PerBatch &&
+		a.PerRound == b.PerRound && a.PerPiece == b.PerPiece && a.Wait == b.Wait && a.Place == b.Place && a.PerTray == b.PerTray && a.Pot == b.Pot && a.Part == b.Part &&
+		a.Trims == b.Trims && a.Alone == b.Alone && a.Loss == b.Loss && a.Rounds == b.Rounds && a.Until == b.Until && a.Moulds == b.Moulds && a.Ages == b.Ages && a.Earliest == b.Earliest
+}
+
+// merge keeps of mine what differs from old, and takes the rest from now.
+func merge(mine, old, now treat.Work) treat.Work {
+	pick := func(mine, old, now float64) float64 {
+		if mine != old {
+			return mine
+		}
+		return now
+	}
+	merged := now
+	if mine.Name != old.Name {
+		merged.Name = mine.Name
+	}
+	merged.PerBatch, merged.PerRound, merged.PerPiece = pick(mine.PerBatch, old.PerBatch, now.PerBatch), pick(mine.PerRound, old.PerRound, now.PerRound), pick(mine.PerPiece, old.PerPiece, now.PerPiece)
+	merged.Part, merged.Loss = pick(mine.Part, old.Part, now.Part), pick(mine.Loss, old.Loss, now.Loss)
+	if mine.Wait != old.Wait {
+		merged.Wait = mine.Wait
+	}
+	if mine.Place != old.Place {
+		merged.Place = mine.Place
+	}
+	if mine.PerTray != old.PerTray {
+		merged.PerTray = mine.PerTray
+	}
+	if mine.Earliest != old.Earliest {
+		merged.Earliest = mine.Earliest
+	}
+	if mine.Latest != old.Latest && (mine.Latest == nil || old.Latest == nil || *mine.Latest != *old.Latest) {
+		merged.Latest = mine.Latest
+	}
+	return merged
+}

@@ -1,0 +1,138 @@
+package family
+
+import (
+	"errors"
+
+	"zestytin/core/chocolate"
+	"zestytin/core/measure"
+	"zestytin/core/treat"
+)
+
+// truffle is a centre of any mix, coated (handbook 2.4).
+type truffle struct{ plain }
+
+func (truffle) Family() treat.Family { return "truffle" }
+
+func (truffle) Traits() Traits {
+	t := pieces
+	t.Centre, t.Thick = "Centre", true
+	return t
+}
+
+func (truffle) Roles() []treat.Role { return []treat.Role{treat.RoleCoat, treat.RoleDrizzle} }
+
+func (truffle) Main() treat.Role { return treat.RoleCoat }
+
+var truffleChoices = []Choice{
+	{"centres", "Centres before coating", []Option{
+		{"freezer", "freezer", "Firm in 15 minutes and easy to dip; cold centres cool the bowl, and may crack the coat as they expand."},
+		{"fridge", "fridge", "Slower; the bowl stays warm for longer and the coat cracks less."},
+	}},
+	{"skin", "Skin", []Option{
+		{"dipped", "dipped", "Shows its gloss: the chocolate is tempered."},
+		{"rolled", "dipped and rolled", "The rolling hides that it is not tempered, so the coat may be melted only."},
+	}},
+	coats, setting, lines,
+}
+
+func (truffle) Choices(map[string]string) []Choice { return truffleChoices }
+
+func (truffle) Begin(b *Beginning) error {
+	b.Keeps = 10 * 24
+	of, ok := b.firstMix(false)
+	if !ok {
+		return errors.New("A truffle needs a mix for its centre: write one first, such as a ganache, then begin.")
+	}
+	b.Centre = &treat.Centre{Of: of, Each: grams(12)}
+	b.melt(treat.RoleCoat, 250, grams(5))
+	return nil
+}
+
+func (truffle) Check(c *Checking) {
+	s := c.F.Centre
+	if s != nil && (s.Each == nil) == (s.Across == nil) {
+		c.Add("centre.each", "Give the weight of a centre, or its size across: one of the two, the other follows.")
+		return
+	}
+	// A size needs the density; so does a coat that is given by its thickness.
+	byVolume := s != nil && s.Across != nil
+	for _, coating := range c.F.Coatings {
+		byVolume = byVolume || coating.Thick != nil
+	}
+	if _, ok := c.poured("A truffle needs its centre: a mix, and what one weighs.", byVolume); !ok {
+		return
+	}
+	if s.Each != nil {
+		c.Under("centre.each", s.Each.Check(measure.Mass))
+		if s.Each.Amount > 0 && treat.Grams(s.Each) > 500 {
+			c.Add("centre.each", "A centre of more than 500 g is no truffle: check the unit.")
+		}
+	} else {
+		c.length("centre.across", s.Across, 100)
+	}
+}
+
+func (truffle) Steps(f *treat.Formula) []treat.Work {
+	wait, place := 15, "freezer"
+	if Chosen(f, "centres") == "fridge" {
+		wait, place = 30, "fridge"
+	}
+	dip := set(f, treat.Work{ID: "dip", Name: "Dip 3 or 4 at a time, lift off on the fork", PerPiece: 0.4, PerTray: 40, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 40, 30, 8)
+	if Chosen(f, "skin") == "rolled" {
+		dip.Name, dip.PerPiece = "Dip, roll, shake off", 0.5
+	}
+	steps := []treat.Work{
+		{ID: "centre", Name: "Make the centre, film on its surface, rest", PerBatch: 20, Wait: 120, Place: "fridge", PerTray: 120, Adds: []treat.Adds{treat.AddsCentre}},
+		{ID: "shape", Name: "Scoop and roll, firm up", PerBatch: 3, PerPiece: 0.35, Wait: wait, Place: place, PerTray: 40},
+		dip,
+	}
+	if Chosen(f, "coats") == "two" {
+		steps = append(steps, second(dip))
+	}
+	steps = lined(f, steps, "Lines when set", 0.1)
+	return append(steps, treat.Work{ID: "box", Name: "Box in liners", PerPiece: 0.2})
+}
+
+func (truffle) Centre(f *treat.Formula, k *treat.Kitchen, _ *treat.Finish) float64 {
+	if f.Centre.Each != nil {
+		return treat.Grams(f.Centre.Each)
+	}
+	across := treat.Millimetres(*f.Centre.Across)
+	return 2 * treat.HalfShell(across, across, k.Density(f.Centre.Of))
+}
+
+func (t truffle) Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat {
+	if c.Thick == nil {
+		return t.plain.Coat(f, k, c)
+	}
+	across := treat.Across(t.Centre(f, k, nil), k.Density(f.Centre.Of))
+	return Coat{Stays: treat.Coat(across, treat.Millimetres(*c.Thick), chocolate.Density)}
+}
+
+func (t truffle) Method(f *treat.Formula, kind chocolate.Kind, role treat.Role) chocolate.Method {
+	if role == treat.RoleCoat && Chosen(f, "skin") == "rolled" { // hidden under its rolling
+		return chocolate.NoTemper
+	}
+	return t.plain.Method(f, kind, role)
+}
+
+func (t truffle) Dips(f *treat.Formula, k *treat.Kitchen, role treat.Role) (Dip, bool) {
+	if role != treat.RoleCoat || f.Centre == nil {
+		return Dip{}, false
+	}
+	d := dipped(k, f.Centre.Of, t.Centre(f, k, nil))
+	if d.At = -18; Chosen(f, "centres") == "fridge" {
+		d.At = 5
+	}
+	return d, true
+}
+
+func (t truffle) Sizes(f *treat.Formula, k *treat.Kitchen) Sizes {
+	s := coated(f, treat.Across(t.Centre(f, k, nil), k.Density(f.Centre.Of)))
+	if c, ok := f.Coating(&f.Designs()[0], treat.RoleCoat); ok && c.Thick != nil {
+		s.Wall = treat.Millimetres(*c.Thick)
+	}
+	return s
+}
+
+func (truffle) Ages(f *treat.Formula, k *treat.Kitchen) (int, bool) { return creamAge(f, k) }

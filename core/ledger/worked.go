@@ -1,0 +1,109 @@
+package ledger
+
+import (
+	"cmp"
+	"slices"
+)
+
+// Worked is a step in its place in a plan, as far as bowls go. Times are minutes of any calendar.
+type Worked struct {
+	Batch, Step string
+	Day         string   // whose run sheet it stands on: work past midnight is on the sheet of the day on which it began
+	Session     int      // the time of work that it is in
+	Hand        int      // the person: a bowl belongs to one
+	Start, End  int      // of its hands
+	Melts       []string // keys of the pots that are melted right before it, which it may need only later
+	Draw        *Draw    // nil where it takes nothing and gives nothing back
+	FreeFrom    []string // allergens that must not touch it
+	Done        bool
+}
+
+// Planned is a bowl of a plan: a melt, and the steps that work from it.
+type Planned struct {
+	Melt
+	Works []Worked // one for each draw
+	At    int      // minute of the start of the step that it is melted for
+	Hand  int
+}
+
+// Bowls of a plan. A bowl belongs to one person and one time of work, and begins where the plan melts it; a paler colour after a deeper one, and what must be free from
+// what the bowl has touched, get a bowl of their own. They are returned in the order in which they are melted.
+func Bowls(works []Worked) []Planned {
+	works = slices.Clone(works)
+	slices.SortStableFunc(works, func(a, b Worked) int { return cmp.Or(cmp.Compare(a.Start, b.Start), cmp.Compare(a.Hand, b.Hand)) })
+	type place struct {
+		key           string
+		session, hand int
+	}
+	type melted struct {
+		at    int
+		bowl  int // -1: nothing has been drawn from it yet
+		works []Worked
+		deep  float64
+		touch []string
+		free  []string
+	}
+	open := map[place]*melted{}
+	var all []*melted
+	for _, w := range works {
+		for _, key := range w.Melts {
+			open[place{key, w.Session, w.Hand}] = &melted{at: w.Start, bowl: -1}
+		}
+		d := w.Draw
+		if d == nil {
+			continue
+		}
+		at := place{d.Pot.Key(), w.Session, w.Hand}
+		m := open[at]
+		clash := m != nil && slices.ContainsFunc(w.FreeFrom, func(a string) bool { return slices.Contains(m.touch, a) })
+		if m == nil || clash || d.Applied > 0 && d.Colour < m.deep {
+			m = &melted{at: w.Start, bowl: -1}
+			open[at] = m
+		}
+		if m.bowl < 0 {
+			m.bowl = len(all)
+			all = append(all, m)
+		}
+		m.works, m.deep = append(m.works, w), max(m.deep, d.Colour)
+		m.touch, m.free = union(m.touch, d.Touches), union(m.free, w.FreeFrom)
+	}
+	list := make([]Planned, len(all))
+	for i, m := range all {
+		draws := make([]Draw, len(m.works))
+		for n, w := range m.works {
+			draws[n] = *w.Draw
+		}
+		first := m.works[0]
+		list[i] = Planned{Melt: Melt{Bowl: Open(draws), Of: first.Batch + "/" + first.Step, Day: first.Day, FreeFrom: m.free}, Works: m.works, At: m.at, Hand: first.Hand}
+	}
+	slices.SortStableFunc(list, func(a, b Planned) int { return cmp.Or(cmp.Compare(a.At, b.At), cmp.Compare(a.Hand, b.Hand)) })
+	return list
+}
+
+// Made tells whether the bowl has been melted: the first step that works from it is done.
+func (p *Planned) Made() bool { return p.Works[0].Done }
+
+// Over tells whether all that works from it is done.
+func (p *Planned) Over() bool {
+	return !slices.ContainsFunc(p.Works, func(w Worked) bool { return !w.Done })
+}
+
+// UsedBy is what the steps of a batch use of the bowl, with tools and less what is trimmed off.
+func (p *Planned) UsedBy(batch string) float64 {
+	sum := 0.0
+	for i := range p.Works {
+		if p.Works[i].Batch == batch {
+			sum += p.Draws[i].takes() - p.Draws[i].Trimmed
+		}
+	}
+	return sum
+}
+
+func union(list, more []string) []string {
+	for _, x := range more {
+		if !slices.Contains(list, x) {
+			list = append(slices.Clip(list), x)
+		}
+	}
+	return list
+}

@@ -1,0 +1,233 @@
+package order
+
+import (
+	"fmt"
+	"slices"
+
+	"zestytin/core/batch"
+	"zestytin/core/food"
+	"zestytin/core/ledger"
+	"zestytin/core/measure"
+	"zestytin/core/plan"
+)
+
+// Pot is a melt that an order works from. Where the order is planned it is the bowl of the plan, with all that is worked from it.
+type Pot struct {
+	Key        string         `json:"key"`
+	Ingredient string         `json:"ingredient"`
+	Name       string         `json:"name"`
+	Chocolate  food.Chocolate `json:"chocolate"`
+	Day        string         `json:"day,omitempty" format:"date" doc:"On which it is melted, where that is planned"`
+	Melted     measure.Shown  `json:"melted" doc:"At first and more, for all that is worked from it"`
+	Used       measure.Shown  `json:"used" doc:"Of it, by this order"`
+	Reclaimed  measure.Shown  `json:"reclaimed" doc:"Is left in the bowl"`
+	Shared     bool           `json:"shared,omitempty" doc:"Other orders work from it too"`
+	Why        batch.Why      `json:"why"`
+}
+
+// bowl of an order: what of it is the order's own.
+type bowl struct {
+	ledger.Melt
+	own    float64 // share of what is used of it that is the order's
+	left   float64 // of what it leaves, not put into a later bowl
+	shared bool
+	names  []string // of the order's treats that are worked from it
+}
+
+// lineShare is how much of a batch that is made in one go is the order's own: all, or its pieces of a lot.
+func (m *making) lineShare(r *Reckoning) float64 {
+	if m.lot == nil {
+		return 1
+	}
+	return float64(r.Lines[m.line].Count) / float64(m.card.Good)
+}
+
+// SessionOf a minute: the index of the time of work that it lies in; -1 where there is none.
+func SessionOf(sessions []plan.Session, minute int) int {
+	return slices.IndexFunc(sessions, func(s plan.Session) bool { return s.From <= minute && minute < s.To })
+}
+
+// Work of placed steps, as the bowls ask for it: draw tells what a step draws, free what must not touch its batch.
+func Worked(placed []plan.Placed, sessions []plan.Session, cal plan.Calendar, draw func(batch, step string) *ledger.Draw, free func(batch string) []string) []ledger.Worked {
+	list := make([]ledger.Worked, 0, len(placed))
+	for _, p := range placed {
+		d := draw(p.Batch, p.Step)
+		if d == nil && len(p.Melts) == 0 {
+			continue
+		}
+		session, begun := SessionOf(sessions, p.Start), p.Start
+		if session >= 0 {
+			begun = sessions[session].From
+		}
+		list = append(list, ledger.Worked{Batch: p.Batch, Step: p.Step, Day: cal.Date(begun / plan.DayMinutes), Session: session, Hand: p.Hand, Start: p.Start, End: p.To(), Melts: p.Melts, Draw: d, FreeFrom: free(p.Batch)})
+	}
+	return list
+}
+
+// bowls that the order works from: those of its plan, or all lines worked in one go where there is none. real are the bowls with all that is worked from them, alone what
+// the order's own batches would melt on the same days without the others.
+func (r *Reckoning) bowls(d *Draft, k *Kitchen) (real, alone []bowl) {
+	if r.When.made == nil || !r.When.Fits {
+		var works []ledger.Worked
+		for i, l := range r.Lines {
+			for n := range l.Card.Steps {
+				s := &l.Card.Steps[n]
+				works = append(works, ledger.Worked{Batch: BatchID(i, 0), Step: s.ID, Start: len(works), End: len(works) + 1, Draw: s.Draw})
+			}
+		}
+		whole := make([]making, len(r.Lines))
+		for i, l := range r.Lines {
+			whole[i] = making{id: BatchID(i, 0), line: i, card: l.Card}
+		}
+		alone = r.own(works, whole)
+		return alone, alone
+	}
+	makings := map[string]*making{}
+	for i := range r.When.makings {
+		makings[r.When.makings[i].id] = &r.When.makings[i]
+	}
+	draw := func(batch, step string) *ledger.Draw {
+		if m := makings[batch]; m != nil {
+			return m.card.Draw(step)
+		}
+		return k.Work.Draws[batch][step]
+	}
+	p := r.When.problem
+	free := func(id string) []string {
+		if b := batchOf(p, id); b != nil {
+			return b.FreeFrom
+		}
+		return nil
+	}
+	works := Worked(r.When.made.Steps, p.Sessions, k.Work.Calendar, draw, free)
+	real = r.own(works, r.When.makings)
+	own := slices.DeleteFunc(slices.Clone(works), func(w ledger.Worked) bool { return makings[w.Batch] == nil })
+	return real, r.own(own, r.When.makings)
+}
+
+// own are the bowls of some work that the order's makings draw from.
+func (r *Reckoning) own(works []ledger.Worked, makings []making) []bowl {
+	planned := ledger.Bowls(works)
+	melts := make([]ledger.Melt, len(planned))
+	for i := range planned {
+		melts[i] = planned[i].Melt
+	}
+	ledger.Carry(melts, nil)
+	carried := map[string]float64{}
+	for i := range melts {
+		for _, from := range melts[i].From {
+			carried[from.Of] += from.Grams
+		}
+	}
+	var list []bowl
+	for i := range planned {
+		b := bowl{Melt: melts[i], left: melts[i].Left - carried[melts[i].Of]}
+		mine := 0.0
+		for n := range makings {
+			m := &makings[n]
+			if used := planned[i].UsedBy(m.id); used > 0 {
+				mine += used * m.lineShare(r)
+				if name := r.Lines[m.line].Name; !slices.Contains(b.names, name) {
+					b.names = append(b.names, name)
+				}
+			}
+		}
+		if b.Used > 0 && mine > 0 {
+			b.own = mine / b.Used
+			b.shared = b.own < 1-1e-9
+			list = append(list, b)
+		}
+	}
+	return list
+}
+
+// pots as they are told.
+func (r *Reckoning) tellPots(bowls []bowl, k *Kitchen) {
+	r.Pots = []Pot{}
+	for i := range bowls {
+		b := &bowls[i]
+		known := k.Ingredients[b.Pot.Ingredient]
+		if known.Chocolate == nil {
+			continue
+		}
+		p := Pot{Key: b.Pot.Key(), Ingredient: b.Pot.Ingredient, Name: known.Name, Chocolate: *known.Chocolate, Day: b.Day, Shared: b.shared,
+			Melted: grams(b.In()), Used: grams(b.Used * b.own), Reclaimed: grams(b.Left)}
+		p.Why = fmt.Sprintf("For %s: %s used of it, with 2 %% for the tools. Melt %s", and(b.names), p.Used.Metric, grams(b.Melted).Metric)
+		if more := b.In() - b.Melted; more > 1e-9 {
+			p.Why += fmt.Sprintf(" and %s more when what came back is used", grams(more).Metric)
+		}
+		if b.shared {
+			p.Why += ", for other orders too"
+		}
+		p.Why += fmt.Sprintf("; %s is left.", p.Reclaimed.Metric)
+		for _, from := range b.From {
+			p.Why += fmt.Sprintf(" %s of it are left from before.", grams(from.Grams).Metric)
+		}
+		if b.Damp {
+			p.Why += " Fresh fruit goes through it: what is left is damp, for the same day only."
+		}
+		r.Pots = append(r.Pots, p)
+	}
+}
+
+func grams(x float64) measure.Shown { return measure.Show(measure.Grams(x), measure.Substance{}) }
+
+// taking is what the order takes of an ingredient, in the unit that it is kept in.
+type taking struct {
+	used, house, damp float64
+	why               string
+}
+
+// takings of all ingredients, in the order in which the lines name them. What comes out of bowls is told by the bowls, the rest by the cards of what is made.
+func (r *Reckoning) takings(alone []bowl, k *Kitchen) (ids []string, of map[string]*taking) {
+	of = map[string]*taking{}
+	at := func(id string) *taking {
+		if of[id] == nil {
+			ids, of[id] = append(ids, id), &taking{}
+		}
+		return of[id]
+	}
+	makings := r.When.makings
+	if r.When.made == nil || !r.When.Fits {
+		makings = nil
+		for i, l := range r.Lines {
+			makings = append(makings, making{line: i, card: l.Card})
+		}
+	}
+	for i := range makings {
+		m := &makings[i]
+		share, name := m.lineShare(r), r.Lines[m.line].Name
+		for _, n := range m.card.Needs {
+			t := at(n.Ingredient)
+			t.used, t.house = t.used+(n.Used.Amount-n.Drawn)*share, t.house+(n.House.Amount-n.Fresh)*share
+			t.why += name + ": " + n.Why + " "
+			if share < 1 {
+				t.why += fmt.Sprintf("It is made in one go with others: %s of it is for this order. ", measure.Percent(share))
+			}
+		}
+	}
+	for i := range alone {
+		b := &alone[i]
+		for n, part := range b.Parts {
+			known := k.Ingredients[part.Of]
+			base := func(g float64) float64 {
+				x, _ := measure.Grams(g).In(known.Unit, known.Substance)
+				return x
+			}
+			t := at(part.Of)
+			if n > 0 {
+				t.used, t.house = t.used+base(part.In)*b.own, t.house+base(part.In)*b.own
+				continue
+			}
+			fresh := part.In
+			for _, from := range b.From {
+				fresh -= from.Grams
+			}
+			t.used, t.house = t.used+base(part.Used)*b.own, t.house+base(fresh)*b.own
+			if b.Damp {
+				t.damp += base(b.left) * b.own
+			}
+		}
+	}
+	return ids, of
+}

@@ -1,0 +1,34 @@
+package app
+
+import (
+	"reflect"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"zestytin/core/family"
+	"zestytin/core/treat"
+)
+
+// The API's lists of families and of what chocolates do are those of core, which alone knows them.
+type (
+	familyName string
+	roleName   string
+)
+
+func (familyName) Schema(huma.Registry) *huma.Schema { return enum(family.All()) }
+
+func (roleName) Schema(huma.Registry) *huma.Schema { return enum(treat.Roles()) }
+
+func enum[T ~string](list []T) *huma.Schema {
+	s := &huma.Schema{Type: huma.TypeString}
+	for _, x := range list {
+		s.Enum = append(s.Enum, string(x))
+	}
+	return s
+}
+
+// enums tells the API what stands for a type of core.
+func enums(r huma.Registry) {
+	r.RegisterTypeAlias(reflect.TypeFor[treat.Family](), reflect.TypeFor[familyName]())
+	r.RegisterTypeAlias(reflect.TypeFor[treat.Role](), reflect.TypeFor[roleName]())
+}
