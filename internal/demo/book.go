@@ -145,7 +145,7 @@ func (k *kitchen) mixes() []treat.Mix {
 			part("Dark 60 %", 500, measure.Gram), part("Heavy cream", 1, measure.Cup), part("Butter", 50, measure.Gram), part("Bergamot oil", 12, "drop")),
 		mix("Rolling sugar", 0, nil, "Sift together: the starch keeps it white in damp air.", part("Icing sugar", 200, measure.Gram), part("Corn starch", 100, measure.Gram)),
 		mix("Brown butter", 0.18, nil, "Simmer until it smells of nuts and the foam turns brown; strain.", part("Butter", 2, "stick")),
-		mix("Walnut fudge", 0.16, number(1.3), "Boil sugar and cream to soft ball, cool undisturbed, then brown butter, chocolate and walnuts, and beat.",
+		mix("Walnut fudge", 0.08, number(1.3), "Boil sugar and cream to soft ball, cool undisturbed, then brown butter, chocolate and walnuts, and beat.",
 			part("Granulated sugar", 3, measure.Cup), part("Heavy cream", 1.5, measure.Cup), part("Brown butter", 110, measure.Gram), part("Milk 38 %", 120, measure.Gram), part("Walnuts, chopped", 1, measure.Cup), part("Sea salt flakes", 0.5, measure.Teaspoon)),
 	}
 }
