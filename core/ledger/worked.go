@@ -2,6 +2,7 @@ package ledger
 
 import (
 	"cmp"
+	"math"
 	"slices"
 )
 
@@ -15,8 +16,39 @@ type Worked struct {
 	Melts       []string // keys of the pots that are melted right before it, which it may need only later
 	Draw        *Draw    // nil where it takes nothing and gives nothing back
 	FreeFrom    []string // allergens that must not touch it
-	Done        bool
+	Done        *int     // minute at which it was ticked; nil: it is still to be done
+	DoneOn      string   // the day of that
+
+	alone bool // it was done at another time than planned: from a bowl of its batch's own, as far as one knows
+	waits bool // and more of its batch is to be worked from such a bowl
 }
+
+// elsewhere is how many minutes after its planned end a step counts as done at another time than it was planned for: not the same evening.
+const elsewhere = 12 * 60
+
+// moved are works in which what was done before it was planned, or on another day, stands where it was done: it was not worked from the bowl that the plan has for it.
+func moved(works []Worked) []Worked {
+	works = slices.Clone(works)
+	open := map[string]bool{}
+	for i := range works {
+		if w := &works[i]; w.Draw != nil && w.Done == nil {
+			open[w.Batch+" "+w.Draw.Pot.Key()] = true
+		}
+	}
+	for i := range works {
+		w := &works[i]
+		if w.Done == nil || *w.Done >= w.Start && *w.Done < w.End+elsewhere {
+			continue
+		}
+		w.Start, w.End, w.Day = *w.Done-(w.End-w.Start), *w.Done, w.DoneOn
+		w.Session = -1000 + floorDay(w.Start)
+		w.alone, w.waits = true, w.Draw != nil && open[w.Batch+" "+w.Draw.Pot.Key()]
+	}
+	return works
+}
+
+// floorDay of a minute, which may lie before the calendar's first.
+func floorDay(minute int) int { return int(math.Floor(float64(minute) / (24 * 60))) }
 
 // Planned is a bowl of a plan: a melt, and the steps that work from it.
 type Planned struct {
@@ -27,13 +59,20 @@ type Planned struct {
 }
 
 // Bowls of a plan. A bowl belongs to one person and one time of work, and begins where the plan melts it; a paler colour after a deeper one, and what must be free from
-// what the bowl has touched, get a bowl of their own. They are returned in the order in which they are melted.
+// what the bowl has touched, get a bowl of their own. What was done at another time than planned had one then. They are returned in the order in which they are melted.
 func Bowls(works []Worked) []Planned {
-	works = slices.Clone(works)
+	works = moved(works)
 	slices.SortStableFunc(works, func(a, b Worked) int { return cmp.Or(cmp.Compare(a.Start, b.Start), cmp.Compare(a.Hand, b.Hand)) })
 	type place struct {
 		key           string
 		session, hand int
+		batch         string // of what was worked alone
+	}
+	placed := func(w *Worked, key string) place {
+		if w.alone {
+			return place{key, w.Session, w.Hand, w.Batch}
+		}
+		return place{key, w.Session, w.Hand, ""}
 	}
 	type melted struct {
 		at    int
@@ -47,13 +86,13 @@ func Bowls(works []Worked) []Planned {
 	var all []*melted
 	for _, w := range works {
 		for _, key := range w.Melts {
-			open[place{key, w.Session, w.Hand}] = &melted{at: w.Start, bowl: -1}
+			open[placed(&w, key)] = &melted{at: w.Start, bowl: -1}
 		}
 		d := w.Draw
 		if d == nil {
 			continue
 		}
-		at := place{d.Pot.Key(), w.Session, w.Hand}
+		at := placed(&w, d.Pot.Key())
 		m := open[at]
 		clash := m != nil && slices.ContainsFunc(w.FreeFrom, func(a string) bool { return slices.Contains(m.touch, a) })
 		if m == nil || clash || d.Applied > 0 && d.Colour < m.deep {
@@ -81,11 +120,11 @@ func Bowls(works []Worked) []Planned {
 }
 
 // Made tells whether the bowl has been melted: the first step that works from it is done.
-func (p *Planned) Made() bool { return p.Works[0].Done }
+func (p *Planned) Made() bool { return p.Works[0].Done != nil }
 
 // Over tells whether all that works from it is done.
 func (p *Planned) Over() bool {
-	return !slices.ContainsFunc(p.Works, func(w Worked) bool { return !w.Done })
+	return !slices.ContainsFunc(p.Works, func(w Worked) bool { return w.Done == nil || w.waits })
 }
 
 // UsedBy is what the steps of a batch use of the bowl, with tools and less what is trimmed off.

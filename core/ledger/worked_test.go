@@ -1,6 +1,7 @@
 package ledger
 
 import (
+	"fmt"
 	"math"
 	"testing"
 
@@ -72,5 +73,42 @@ func TestBowlsThatMustNotBeShared(t *testing.T) {
 	shades[1].Start, shades[1].End = 0, 5
 	if got := Bowls(shades); len(got) != 1 || got[0].Colour != 0.02 {
 		t.Errorf("%+v", got)
+	}
+}
+
+// What is ticked before its time was worked from a bowl of that time, with all that is ticked with it; the bowl is over when nothing more of its batch is to be worked from
+// such a one. What is ticked in its evening stays with the bowl that the plan has for it, however late.
+func TestWhatIsDoneAtAnotherTime(t *testing.T) {
+	shell := Draw{Pot: Pot{Ingredient: "milk"}, Applied: 100, Pool: 50, Least: 20}
+	works := func(done ...*int) []Worked {
+		list := make([]Worked, len(done))
+		for i, at := range done {
+			list[i] = Worked{Batch: "b", Step: fmt.Sprint(i), Day: "2026-09-05", Session: 1, Start: 1140 + 20*i, End: 1150 + 20*i, Draw: &shell, Done: at, DoneOn: "2026-09-05"}
+		}
+		return list
+	}
+	for _, c := range []struct {
+		works []Worked
+		melts []float64
+		over  []bool
+	}{
+		{works(nil, nil, nil), []float64{356}, []bool{false}},
+		{works(new(1152), nil, nil), []float64{356}, []bool{false}},
+		{works(new(1152), new(1180), new(1230)), []float64{356}, []bool{true}},
+		{works(new(620), nil, nil), []float64{152, 254}, []bool{false, false}},
+		{works(new(620), new(640), nil), []float64{254, 152}, []bool{false, false}},
+		{works(new(620), new(640), new(1200)), []float64{254, 152}, []bool{true, true}},
+		{works(new(1140+1500), new(1160+1500), new(1180+1500)), []float64{356}, []bool{true}}, // the next day, all of it
+	} {
+		bowls := Bowls(c.works)
+		if len(bowls) != len(c.melts) {
+			t.Errorf("%d bowls, want %v", len(bowls), c.melts)
+			continue
+		}
+		for i := range bowls {
+			if math.Abs(bowls[i].Melted-c.melts[i]) > 1e-9 || bowls[i].Over() != c.over[i] {
+				t.Errorf("bowl %d of %v: %g g, over %v", i, c.melts, bowls[i].Melted, bowls[i].Over())
+			}
+		}
 	}
 }

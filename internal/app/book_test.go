@@ -108,13 +108,13 @@ func TestMixes(t *testing.T) {
 	}
 	versions := p.must(200, "GET", "/treats/"+treat+"/versions", nil)["versions"].([]any)
 	change := versions[0].(object)["changes"].([]any)
-	if len(versions) != 2 || len(change) != 1 || fmt.Sprint(change[0].(object)["what"], " ", change[0].(object)["before"], " ", change[0].(object)["after"]) != "Walnut fudge: loss 16 % 20 %" {
+	if len(versions) != 2 || len(change) != 1 || fmt.Sprint(change[0].(object)["what"], " ", change[0].(object)["before"], " ", change[0].(object)["after"]) != "Walnut fudge: loss 8 % 20 %" {
 		t.Errorf("what changed: %v", change)
 	}
 	p.must(200, "PUT", "/mixes/"+id, with(fields, object{"loss": 0.2, "name": "Walnut fudge, darker"}), "If-Match", `"2"`)
 	p.must(200, "PUT", "/mixes/"+id, with(fields, object{"loss": 0.1}), "If-Match", `"3"`)
 	// Any two can be compared, either way round.
-	for query, want := range map[string]string{"from=1&to=4": "16 % 10 %", "from=4&to=1": "10 % 16 %"} {
+	for query, want := range map[string]string{"from=1&to=4": "8 % 10 %", "from=4&to=1": "10 % 8 %"} {
 		list := p.must(200, "GET", "/treats/"+treat+"/changes?"+query, nil)["changes"].([]any)
 		if len(list) != 1 || fmt.Sprint(list[0].(object)["before"], " ", list[0].(object)["after"]) != want {
 			t.Errorf("%s: %v", query, list)

@@ -208,19 +208,27 @@ func whom(x object) string {
 
 func decimalOf(text any) decimal.Decimal { return decimal.RequireFromString(text.(string)) }
 
-// own runs a statement as the owner of the tables, in the demo kitchen.
-func (h *house) own(t testing.TB, statement string, args ...any) {
+// owned is a connection as the owner of the tables, in the demo kitchen.
+func (h *house) owned(t testing.TB) *pgx.Conn {
 	t.Helper()
 	ctx := context.Background()
 	owner, err := pgx.Connect(ctx, h.owner)
 	if err != nil {
 		t.Fatal(err)
 	}
-	defer owner.Close(ctx)
+	t.Cleanup(func() { owner.Close(ctx) })
 	if _, err := owner.Exec(ctx, `select set_config('zt.kitchen', (select id::text from kitchens limit 1), false)`); err != nil {
 		t.Fatal(err)
 	}
-	if _, err := owner.Exec(ctx, statement, args...); err != nil {
+	return owner
+}
+
+// own runs a statement as the owner of the tables, in the demo kitchen.
+func (h *house) own(t testing.TB, statement string, args ...any) {
+	t.Helper()
+	owner := h.owned(t)
+	defer owner.Close(context.Background())
+	if _, err := owner.Exec(context.Background(), statement, args...); err != nil {
 		t.Fatal(err)
 	}
 }

@@ -4,6 +4,7 @@ package bench
 import (
 	"context"
 	"fmt"
+	"math"
 	"net/http"
 	"slices"
 	"time"
@@ -91,6 +92,8 @@ type Step struct {
 	Melt      int            `json:"melt" doc:"Minutes of melting immediately before"`
 	Wash      int            `json:"wash" doc:"Minutes of washing down before that: what was worked with must not touch this"`
 	Advice    string         `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
+	Pot       string         `json:"pot,omitempty" doc:"Name of the chocolate that it works from"`
+	TopUp     *measure.Shown `json:"topUp,omitempty" doc:"Melted more for it, into the bowl that stands there"`
 	Start     int            `json:"start"`
 	Hands     int            `json:"hands"`
 	Wait      int            `json:"wait"`
@@ -106,6 +109,7 @@ type Step struct {
 	melts   []string     // keys of the pots that are melted right before it
 	uses    []plan.Use   // pots that it must have ready
 	threats []string     // allergens that must not touch it
+	done    *int         // minute of its day at which it was ticked, which may lie on another
 }
 
 // Session is a time of work. Times are minutes of the day.
@@ -215,6 +219,15 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		}
 		if sheet.Steps, err = pgx.CollectRows(rows, scan); err != nil {
 			return err
+		}
+		midnight, err := time.ParseInLocation(time.DateOnly, in.Day, zone)
+		if err != nil {
+			return err
+		}
+		for i := range sheet.Steps {
+			if s := &sheet.Steps[i]; s.DoneAt != nil {
+				s.done = new(int(math.Floor(s.DoneAt.Sub(midnight).Minutes())))
+			}
 		}
 		sheet.Sessions = sessions(hours, sheet.Steps, room)
 		sheet.Results, err = results(ctx, tx, `b.made_at is not null and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.day = $1::text::date)`, in.Day)

@@ -44,7 +44,7 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 		if s.Wait > 0 {
 			of.Looks = append(of.Looks, Look{s.Start + s.Hands + s.Wait, s.Place, s.Name, s.Treat, s.For})
 		}
-		works = append(works, ledger.Worked{Batch: s.Batch.String(), Step: s.Step, Session: n, Hand: s.Hand, Start: s.Start, End: s.Start + s.Hands, Melts: s.melts, Draw: s.draw, FreeFrom: s.threats, Done: s.DoneAt != nil})
+		works = append(works, ledger.Worked{Batch: s.Batch.String(), Step: s.Step, Session: n, Hand: s.Hand, Start: s.Start, End: s.Start + s.Hands, Melts: s.melts, Draw: s.draw, FreeFrom: s.threats, Done: s.done})
 	}
 	bowls := ledger.Bowls(works)
 	melts := make([]ledger.Melt, len(bowls))
@@ -95,8 +95,12 @@ func (d *day) bowl(b *ledger.Planned) {
 		if !slices.Contains(names, s.Treat) {
 			names = append(names, s.Treat)
 		}
+		s.Pot = pot.Name
 		if i > 0 {
 			s.Advice = stands(b, i, pot.Name, hold)
+			if more := b.TopUps[i]; more > 1e-9 {
+				s.TopUp = new(measure.Show(measure.Grams(more), measure.Substance{}))
+			}
 		}
 	}
 	tempering := chocolate.Temper(b.Pot.Method, pot.Chocolate.Kind, pot.Chocolate.Temperatures(), b.Pot.Source, b.Melted, d.room)

@@ -69,7 +69,9 @@ func TestAnEveningByHand(t *testing.T) {
 	// What is done has been melted: it is not asked for again, also where something is still to be worked from it.
 	done := time.Date(2026, 9, 5, 17, 0, 0, 0, time.UTC)
 	begun := evening(2)
-	begun[0].DoneAt, begun[1].DoneAt = &done, &done
+	for i := range 2 {
+		begun[i].DoneAt, begun[i].done = &done, new(begun[i].Start+begun[i].Hands)
+	}
 	if after := sessions(hours, begun, 21); len(after[0].Setups) != 0 {
 		t.Errorf("%+v", after[0].Setups)
 	}

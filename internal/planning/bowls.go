@@ -53,28 +53,20 @@ func (p *Planning) bowlsOf(ctx context.Context, tx pgx.Tx, condition string, arg
 		return nil, nil, err
 	}
 	sessions := hours.sessions(cal, first-1, last+1)
-	open := map[string]bool{} // by batch and pot: something of it is still to be done
-	for _, d := range list {
-		if d.draw != nil && d.done == nil {
-			open[d.batch.String()+d.draw.Pot.Key()] = true
-		}
-	}
 	of := make(map[string]drawn, len(list))
 	works := make([]ledger.Worked, len(list))
 	for i, d := range list {
 		start := dayOf(cal, d.day)*plan.DayMinutes + d.start
-		// What was done on another day than it was planned was worked from a bowl of that day, which is known once all of it is done.
-		if d.done != nil && (d.draw == nil || !open[d.batch.String()+d.draw.Pot.Key()]) {
-			if at := cal.Minute(*d.done) - d.hands; floorDay(at) != floorDay(start) {
-				start = at
-			}
-		}
 		w := ledger.Worked{Batch: d.batch.String(), Step: d.step, Day: cal.Date(floorDay(start)), Session: order.SessionOf(sessions, start), Hand: d.hand, Start: start, End: start + d.hands,
-			Melts: d.melts, Draw: d.draw, FreeFrom: order.Threats(d.shares.FreeFrom()), Done: d.done != nil}
+			Melts: d.melts, Draw: d.draw, FreeFrom: order.Threats(d.shares.FreeFrom())}
 		if w.Session >= 0 {
 			w.Day = cal.Date(floorDay(sessions[w.Session].From))
 		} else { // work outside of the hours is a time of its own
 			w.Session = -1000 + floorDay(start)
+		}
+		if d.done != nil {
+			w.Done = new(cal.Minute(*d.done))
+			w.DoneOn = cal.Date(floorDay(*w.Done))
 		}
 		works[i], of[w.Batch+"/"+w.Step] = w, d
 	}

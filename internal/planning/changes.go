@@ -82,14 +82,15 @@ type past struct {
 }
 
 type pastStep struct {
-	Batch      string `json:"batch"`
-	Step       string `json:"step"`
-	Day        string `json:"day"`
-	Start      int    `json:"start"`
-	Hand       int    `json:"hand"`
-	Changeover int    `json:"changeover"`
-	Washdown   int    `json:"washdown"`
-	Pinned     bool   `json:"pinned"`
+	Batch      string   `json:"batch"`
+	Step       string   `json:"step"`
+	Day        string   `json:"day"`
+	Start      int      `json:"start"`
+	Hand       int      `json:"hand"`
+	Changeover int      `json:"changeover"`
+	Washdown   int      `json:"washdown"`
+	Pinned     bool     `json:"pinned"`
+	Melts      []string `json:"melts"`
 }
 
 // settled is a plan as it was made anew, and what it changes.
@@ -488,7 +489,7 @@ func (a *applying) keep(s *settled, out *Outcome) error {
 				out.Unpinned = append(out.Unpinned, fmt.Sprintf("%s of %s is not pinned to %s, %s any more: nobody works then, or it has passed.", of.nameOf(st.Step), of.treat, a.cal.DayName(st.Day), clockOf(st.Start)))
 			}
 			if st.Done == nil {
-				a.past.Steps = append(a.past.Steps, pastStep{b.ID, st.Step, a.cal.Date(st.Day), st.Start, st.Hand, st.Changeover, st.Washdown, st.Pinned})
+				a.past.Steps = append(a.past.Steps, pastStep{b.ID, st.Step, a.cal.Date(st.Day), st.Start, st.Hand, st.Changeover, st.Washdown, st.Pinned, melts(st.Melts)})
 			}
 		}
 	}
@@ -607,9 +608,9 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 		}
 		was.Stood.restore(batch)
 	}
-	batch.Queue(`with was as (select * from jsonb_to_recordset($1::jsonb) as w(batch uuid, step text, day date, start int, hand int, changeover int, washdown int, pinned boolean)),
-		moved as (update batch_steps s set day = w.day, start = w.start, hand = w.hand, changeover = w.changeover, washdown = w.washdown, pinned = w.pinned from was w
-			where s.batch_id = w.batch and s.step = w.step and s.done_at is null and (s.day, s.start, s.hand, s.changeover, s.washdown, s.pinned) is distinct from (w.day, w.start, w.hand, w.changeover, w.washdown, w.pinned) returning s.batch_id)
+	batch.Queue(`with was as (select * from jsonb_to_recordset($1::jsonb) as w(batch uuid, step text, day date, start int, hand int, changeover int, washdown int, pinned boolean, melts text[])),
+		moved as (update batch_steps s set day = w.day, start = w.start, hand = w.hand, changeover = w.changeover, washdown = w.washdown, pinned = w.pinned, melts = coalesce(w.melts, s.melts) from was w
+			where s.batch_id = w.batch and s.step = w.step and s.done_at is null and (s.day, s.start, s.hand, s.changeover, s.washdown, s.pinned, s.melts) is distinct from (w.day, w.start, w.hand, w.changeover, w.washdown, w.pinned, coalesce(w.melts, s.melts)) returning s.batch_id)
 		update batches b set sequence = (select plan_revision + 1 from kitchens) where b.id in (select batch_id from moved)`, was.Steps)
 	batch.Queue(`update batches b set day = (select min(s.day) from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) where b.sequence = (select plan_revision + 1 from kitchens)`)
 	for id, note := range was.Shorts {

@@ -2095,11 +2095,15 @@ export interface components {
             melt: number;
             name: string;
             place?: string;
+            /** @description Name of the chocolate that it works from */
+            pot?: string;
             /** @description Its batch has no room in the plan any more; this is when it was to be done */
             short: boolean;
             /** Format: int64 */
             start: number;
             step: string;
+            /** @description Melted more for it, into the bowl that stands there */
+            topUp?: components["schemas"]["MeasureShown"];
             treat: string;
             /** Format: int64 */
             wait: number;

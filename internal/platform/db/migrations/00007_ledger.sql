@@ -4,6 +4,7 @@ alter table kitchens no force row level security;
 alter table batches no force row level security;
 alter table batch_steps no force row level security;
 alter table batch_needs no force row level security;
+alter table plan_changes no force row level security;
 
 alter table kitchens
   add column source text not null default 'microwave' check (source in ('microwave', 'bath')), -- what chocolate is melted with
@@ -52,6 +53,9 @@ update batch_needs n set drawn = least(n.used, o.used * n.used / greatest((selec
 alter table batch_needs drop column pool;
 drop table old_pots;
 
+-- Batches as they were before an older change of the plan cannot be put back any more: their rows have another form.
+delete from plan_changes where before ? 'stood';
+
 -- A lot that came out of a bowl knows what is stirred into it, what it has touched, and whether it is damp.
 alter table lots
   add column stirred jsonb,                         -- null: nothing
@@ -87,3 +91,4 @@ alter table kitchens force row level security;
 alter table batches force row level security;
 alter table batch_steps force row level security;
 alter table batch_needs force row level security;
+alter table plan_changes force row level security;
