@@ -3,6 +3,7 @@ package order
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"zestytin/core/batch"
 	"zestytin/core/food"
@@ -79,7 +80,7 @@ func (r *Reckoning) bowls(d *Draft, k *Kitchen) (real, alone []bowl) {
 		for i, l := range r.Lines {
 			whole[i] = making{id: BatchID(i, 0), line: i, card: l.Card}
 		}
-		alone = r.own(works, whole)
+		alone = r.own(works, whole, k)
 		return alone, alone
 	}
 	makings := map[string]*making{}
@@ -100,13 +101,13 @@ func (r *Reckoning) bowls(d *Draft, k *Kitchen) (real, alone []bowl) {
 		return nil
 	}
 	works := Worked(r.When.made.Steps, p.Sessions, k.Work.Calendar, draw, free)
-	real = r.own(works, r.When.makings)
+	real = r.own(works, r.When.makings, k)
 	own := slices.DeleteFunc(slices.Clone(works), func(w ledger.Worked) bool { return makings[w.Batch] == nil })
-	return real, r.own(own, r.When.makings)
+	return real, r.own(own, r.When.makings, k)
 }
 
 // own are the bowls of some work that the order's makings draw from.
-func (r *Reckoning) own(works []ledger.Worked, makings []making) []bowl {
+func (r *Reckoning) own(works []ledger.Worked, makings []making, k *Kitchen) []bowl {
 	planned := ledger.Bowls(works)
 	melts := make([]ledger.Melt, len(planned))
 	for i := range planned {
@@ -119,6 +120,7 @@ func (r *Reckoning) own(works []ledger.Worked, makings []making) []bowl {
 			carried[from.Of] += from.Grams
 		}
 	}
+	r.traces(planned, melts, makings, k)
 	var list []bowl
 	for i := range planned {
 		b := bowl{Melt: melts[i], left: melts[i].Left - carried[melts[i].Of]}
@@ -139,6 +141,48 @@ func (r *Reckoning) own(works []ledger.Worked, makings []making) []bowl {
 		}
 	}
 	return list
+}
+
+// traces of allergens that a line may have: not in it, but in a bowl that it is worked from, until it is; of the order's lines, of other orders, or of what is left in the
+// larder from bowls before.
+func (r *Reckoning) traces(planned []ledger.Planned, melts []ledger.Melt, makings []making, k *Kitchen) {
+	var rests []ledger.Rest
+	for _, stock := range k.Stock {
+		for n := range stock.Lots {
+			if l := &stock.Lots[n]; l.Rest != nil && len(l.Rest.Touched) > 0 {
+				rest := *l.Rest
+				rest.Of, rest.Grams = l.ID, l.Left
+				rests = append(rests, rest)
+			}
+		}
+	}
+	slices.SortFunc(rests, func(a, b ledger.Rest) int { return strings.Compare(a.Of, b.Of) })
+	carried := slices.Clone(melts)
+	ledger.Carry(carried, rests)
+	for i := range planned {
+		b := &planned[i]
+		for n := range makings {
+			line, last := &r.Lines[makings[n].line], -1
+			for w := range b.Works {
+				if b.Works[w].Batch == makings[n].id && b.Draws[w].Applied > 0 {
+					last = w
+				}
+			}
+			if last < 0 {
+				continue
+			}
+			touched := slices.DeleteFunc(slices.Clone(carried[i].Touched), func(a string) bool { return slices.Contains(b.Touched, a) })
+			for w := range last + 1 {
+				touched = append(touched, b.Draws[w].Touches...)
+			}
+			for _, a := range touched {
+				if !slices.Contains(line.Card.Allergens, a) && !slices.Contains(line.Traces, a) {
+					line.Traces = append(line.Traces, a)
+				}
+			}
+			slices.Sort(line.Traces)
+		}
+	}
 }
 
 // pots as they are told.

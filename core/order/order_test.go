@@ -18,6 +18,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
+	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/price"
@@ -410,5 +411,36 @@ func TestMoreThanThereAreHandsFor(t *testing.T) {
 	}
 	if s := r.When.Short[0]; s.Reason != plan.Hands || s.Need != 323 || s.Free != 240 || s.Minutes != 83 || !strings.Contains(s.Text, "between Fri 11 and Sat 12: 400 Berries keep 24 hours") {
 		t.Errorf("%+v", s)
+	}
+}
+
+// What is left of a bowl that nuts were dipped in is put into the next one: what is dipped there may contain traces of them, and the order is told so. An order that must be free
+// from nuts takes none of it.
+func TestTracesAreTold(t *testing.T) {
+	reckon := func(wish ...string) (*Reckoning, []string) {
+		k := kitchen()
+		k.Stock = map[string]larder.Stock{"dark": {Latest: k.Ingredients["dark"].Price, Lots: []larder.Lot{
+			{ID: "left", Item: "dark", Left: 150, Bought: "2026-09-02", Rest: &ledger.Rest{Of: "left", Pot: ledger.Pot{Ingredient: "dark"}, Grams: 150, Touched: []string{"tree nut"}, Day: "2026-09-02"}},
+			{ID: "bag", Item: "dark", Left: 5000, Bought: "2026-09-01"},
+		}}}
+		d := draft(Line{Treat: "berry", Count: 12})
+		d.FreeFrom = append(d.FreeFrom, wish...)
+		r, err := Reckon(context.Background(), d, k)
+		if err != nil {
+			t.Fatal(err)
+		}
+		var says []string
+		for _, c := range r.Care {
+			if strings.Contains(c.Text, "traces") {
+				says = append(says, c.Text)
+			}
+		}
+		return r, says
+	}
+	if r, says := reckon(); !slices.Equal(r.Lines[0].Traces, []string{"tree nut"}) || len(says) != 1 || !strings.Contains(says[0], "Berries may contain traces of tree nut") {
+		t.Errorf("%v: %v", r.Lines[0].Traces, says)
+	}
+	if r, says := reckon("tree nut"); len(r.Lines[0].Traces) != 0 || len(says) != 0 {
+		t.Errorf("%v: %v", r.Lines[0].Traces, says)
 	}
 }

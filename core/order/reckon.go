@@ -117,6 +117,7 @@ type LineCard struct {
 	Card    *batch.Card `json:"card"`
 	Cost    price.Money `json:"cost" doc:"Its share of the order's cost; the shares of all lines add up to it"`
 	Price   price.Money `json:"price" doc:"Its share of the price asked"`
+	Traces  []string    `json:"traces,omitempty" doc:"Allergens that are not in it, but in a bowl that it is worked from: it may contain traces of them"`
 	Market  *Stand      `json:"market,omitempty" doc:"Where its price stands in the seller's own market"`
 }
 
@@ -387,6 +388,11 @@ func (r *Reckoning) care(d *Draft, k *Kitchen) []Caution {
 	if len(all) > 0 {
 		slices.Sort(all)
 		list = append(list, Caution{false, "Contains, from the recipes: " + strings.Join(all, ", ") + "."})
+	}
+	for _, l := range r.Lines {
+		if len(l.Traces) > 0 {
+			list = append(list, Caution{false, fmt.Sprintf("%s may contain traces of %s, from the bowl that they are worked from: say so on the label.", l.Name, strings.Join(l.Traces, ", "))})
+		}
 	}
 	said := map[string]bool{}
 	for _, l := range r.Lines {

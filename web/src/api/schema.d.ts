@@ -3034,6 +3034,8 @@ export interface components {
              * @description How many are begun, in all its parts
              */
             start: number;
+            /** @description Allergens that are not in it, but in a bowl that it is worked from: it may contain traces of them */
+            traces?: string[];
             treat: string;
             /** Format: int64 */
             version: number;
