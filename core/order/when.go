@@ -237,11 +237,14 @@ func (r *Reckoning) plan(ctx context.Context, w *When, d *Draft, k *Kitchen) err
 	return err
 }
 
+// calm is how many moves an order is worth that finds room beside what is planned: what did not change is not planned again.
+const calm = 24
+
 func (k *Kitchen) effort(p *plan.Problem) plan.Options {
 	if k.Rough {
 		return plan.Options{Effort: plan.Rough}
 	}
-	return plan.Options{Effort: plan.QuickEffort(p.Size())}
+	return plan.Options{Effort: plan.QuickEffort(p.Size()), Calm: calm}
 }
 
 // mostLots that a line is tried together with: those that are handed over nearest to it.
@@ -276,7 +279,11 @@ func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) e
 	for _, m := range merged {
 		problem.Tools = withTool(slices.Clone(problem.Tools), m.card.Tool)
 	}
-	made, taken, err := plan.Choose(ctx, plan.Settle, &problem, w.made, ways, k.effort(&problem))
+	effort := k.effort(&problem)
+	if w.whole() { // a lot that takes long to find room is not worth it
+		effort.Effort = min(effort.Effort, calm/4)
+	}
+	made, taken, err := plan.Choose(ctx, plan.Settle, &problem, w.made, ways, effort)
 	if err != nil || len(taken) == 0 {
 		return err
 	}

@@ -191,13 +191,13 @@ func weigh(s Score) float64 {
 	return float64(s.Unplaced)*200000 + float64(s.Setup)*400 + float64(s.Moved)*200 + float64(s.Age)
 }
 
-// polish puts single batches where they are best until nothing gets better.
-func (s *search) polish() {
+// polish puts single batches where they are best until nothing gets better; only those that were not planned before, where that is asked.
+func (s *search) polish(fresh bool) {
 	s.insert.rnd, s.insert.nodes, s.insert.soon, s.insert.wander = nil, 100, true, 2
 	for better, rounds := true, 0; better && rounds < 4; rounds++ {
 		better = false
 		for j := range s.batches {
-			if s.never[j] {
+			if s.never[j] || fresh && s.wasPlanned(j) {
 				continue
 			}
 			before := s.total()

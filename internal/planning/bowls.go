@@ -106,9 +106,12 @@ type Emptied struct {
 	ledger.Melt
 }
 
-// Emptied bowls that are not booked yet, and those that were booked and are worked from again since a tick was taken back. What is booked is noted.
+// Emptied bowls that are not booked yet; and, newest first, those that were booked and are worked from again since a tick was taken back, with those into which went what was
+// left of them: they are booked anew. What is booked is noted.
 func (p *Planning) Emptied(ctx context.Context, tx pgx.Tx) (over []Emptied, again []uuid.UUID, err error) {
-	rows, err := tx.Query(ctx, `select distinct bowl from batch_steps where bowl is not null and done_at is null`)
+	rows, err := tx.Query(ctx, `with recursive again as (select distinct bowl from batch_steps where bowl is not null and done_at is null
+		union select m.bowl from again a join lots l on l.bowl = a.bowl join stock_moves m on m.kitchen_id = l.kitchen_id and m.lot_id = l.id and m.bowl is not null and m.bowl <> a.bowl and m.kind = 'used'
+			where exists (select from batch_steps s where s.bowl = m.bowl)) select bowl from again order by bowl desc`)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -123,8 +126,9 @@ func (p *Planning) Emptied(ctx context.Context, tx pgx.Tx) (over []Emptied, agai
 			return nil, nil, err
 		}
 	}
-	// On the days of what is done and not booked stands what else is worked from the same bowls.
-	bowls, of, err := p.bowlsOf(ctx, tx, `s.bowl is null and s.day in (select x.day from batch_steps x where x.draw is not null and x.done_at is not null and x.bowl is null)`)
+	// On the days of what is done and not booked stands what else is worked from the same bowls; more of its batch may stand on other days.
+	const done = `from batch_steps x where x.draw is not null and x.done_at is not null and x.bowl is null`
+	bowls, of, err := p.bowlsOf(ctx, tx, `s.bowl is null and (s.day in (select x.day `+done+`) or s.batch_id in (select x.batch_id `+done+`))`)
 	if err != nil {
 		return nil, nil, err
 	}
