@@ -47,6 +47,7 @@ test-go: web/dist/index.html
 # The API document and the client types made from it must be those of the code.
 test-web: bin/zestytin
 	@bin/zestytin openapi | diff -q - docs/openapi.json >/dev/null || { echo "docs/openapi.json is stale: run make api"; exit 1; }
+	@bin/zestytin families | diff -q - web/src/api/families.json >/dev/null || { echo "web/src/api/families.json is stale: run make api"; exit 1; }
 	@cd web && npx openapi-typescript ../docs/openapi.json -o ../bin/schema.d.ts >/dev/null && diff -q ../bin/schema.d.ts src/api/schema.d.ts || { echo "web/src/api/schema.d.ts is stale: run make api"; exit 1; }
 	cd web && npx tsc --noEmit
 
@@ -61,6 +62,7 @@ browser-%:
 api: ## the API document and the client made from it
 	go build -o bin/zestytin ./cmd/zestytin
 	bin/zestytin openapi > docs/openapi.json
+	bin/zestytin families > web/src/api/families.json
 	cd web && npm run --silent api
 
 bench: ## benchmarks of the rules, and a load on the running server

@@ -3,6 +3,7 @@ package main
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
 	"flag"
 	"fmt"
@@ -17,6 +18,8 @@ import (
 
 	"github.com/prometheus/client_golang/prometheus/promhttp"
 
+	"zestytin/core/family"
+	"zestytin/core/treat"
 	"zestytin/internal/account"
 	"zestytin/internal/app"
 	"zestytin/internal/demo"
@@ -35,6 +38,7 @@ const usage = `zestytin COMMAND [flags]
   restore   read it into an empty database: zestytin restore FILE
   plan      make a plan: zestytin plan < problem.json > plan.json
   openapi   print the API document
+  families  print what the families are like, for the front end
 
 zestytin COMMAND -h tells the flags.
 `
@@ -59,6 +63,8 @@ func main() {
 		err = makePlan(ctx, args, os.Stdin, os.Stdout, os.Stderr)
 	case "openapi":
 		err = openapi()
+	case "families":
+		err = families()
 	default:
 		fmt.Fprintf(os.Stderr, "zestytin: there is no command %q.\n\n%s", command, usage)
 		os.Exit(2)
@@ -212,6 +218,22 @@ func dump(ctx context.Context, command string, args []string) error {
 	cmd := exec.CommandContext(ctx, name, with...)
 	cmd.Stdout, cmd.Stderr = os.Stdout, os.Stderr
 	return cmd.Run()
+}
+
+// families with their traits, in the order of the book.
+func families() error {
+	type one struct {
+		Family treat.Family  `json:"family"`
+		Traits family.Traits `json:"traits"`
+	}
+	var list []one
+	for _, name := range family.All() {
+		law, _ := family.Of(name)
+		list = append(list, one{name, law.Traits()})
+	}
+	to := json.NewEncoder(os.Stdout)
+	to.SetIndent("", " ")
+	return to.Encode(list)
 }
 
 func openapi() error {

@@ -16,6 +16,7 @@ func (bomb) Family() treat.Family { return "bomb" }
 
 func (bomb) Traits() Traits {
 	t := pieces
+	t.Word, t.Plural, t.Drawn = "drink bomb", "Drink bombs", "ball"
 	t.Rounds, t.Inside = "rounds", true
 	return t
 }

@@ -51,6 +51,9 @@ type Law interface {
 
 // Traits are what a family is like, for whoever asks without knowing it.
 type Traits struct {
+	Word    string `json:"word"`   // for one of them
+	Plural  string `json:"plural"` // as a heading
+	Drawn   string `json:"drawn"`  // how it is drawn when it is cut open: ball, fruit, rod, sphere, sheet, pan, cavity; empty: by its glyph
 	One     string `json:"one"`    // what is counted in an order: piece, bag
 	Many    string `json:"many"`   // of several
 	Unit    string `json:"unit"`   // what amounts are for: piece, sheet, pan

@@ -13,6 +13,7 @@ func (fruit) Family() treat.Family { return "fruit" }
 
 func (fruit) Traits() Traits {
 	t := pieces
+	t.Word, t.Plural, t.Drawn = "dipped fruit", "Dipped fruit", "fruit"
 	t.Centre, t.Picked = "Fruit", true
 	return t
 }

@@ -16,6 +16,7 @@ func (moulded) Family() treat.Family { return "moulded" }
 
 func (moulded) Traits() Traits {
 	t := pieces
+	t.Word, t.Plural, t.Drawn = "moulded piece", "Moulded pieces", "cavity"
 	t.Rounds, t.Centre, t.Inside = "rounds", "Fill", true
 	return t
 }

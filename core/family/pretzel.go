@@ -13,6 +13,7 @@ func (pretzel) Family() treat.Family { return "pretzel" }
 
 func (pretzel) Traits() Traits {
 	t := pieces
+	t.Word, t.Plural, t.Drawn = "dipped pretzel", "Dipped pretzels", "rod"
 	t.Centre, t.Picked = "Pretzel", true
 	return t
 }

@@ -15,6 +15,7 @@ func (truffle) Family() treat.Family { return "truffle" }
 
 func (truffle) Traits() Traits {
 	t := pieces
+	t.Word, t.Plural, t.Drawn = "truffle", "Truffles", "sphere"
 	t.Centre, t.Thick = "Centre", true
 	return t
 }

@@ -33,7 +33,9 @@ func TestLabelByHand(t *testing.T) {
 // What either law has declared: the nine of FALCPA and the FASTER Act with nuts by their kind and sulphites (21 CFR 101.100(a)(4)), and the fourteen of Regulation (EU)
 // 1169/2011, Annex II, with cereals by their kind (Article 21(1)).
 func TestDeclaredByEitherLaw(t *testing.T) {
-	of := func(name string, allergens ...string) Ingredient { return Ingredient{Fields: Fields{Name: name, Allergens: allergens}} }
+	of := func(name string, allergens ...string) Ingredient {
+		return Ingredient{Fields: Fields{Name: name, Allergens: allergens}}
+	}
 	for _, c := range []struct {
 		of     Ingredient
 		us, eu []string

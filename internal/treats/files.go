@@ -156,7 +156,7 @@ type Counted struct {
 
 func (c Counted) want(f *treat.Formula) batch.Want {
 	w := batch.Want{Amount: c.Amount, As: c.As}
-	if f.Family == "bark" && c.As == "pieces" {
+	if family.LawOf(f).Traits().Bagged && c.As == "pieces" {
 		w.As = "bags"
 	}
 	if c.Bag > 0 {

@@ -2232,15 +2232,18 @@ export interface components {
             bagged: boolean;
             centre: string;
             designs: boolean;
+            drawn: string;
             inside: boolean;
             lost: string;
             many: string;
             one: string;
             picked: boolean;
+            plural: string;
             rounds: string;
             thick: boolean;
             unit: string;
             units: string;
+            word: string;
         };
         FoodAllergen: {
             /** @description One of the fourteen of the EU (Regulation 1169/2011, Annex II) */

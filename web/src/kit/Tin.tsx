@@ -1,6 +1,7 @@
 import { useId } from 'react'
+import type { Family } from '../api/families'
 import { type Chocolate, lookOf } from './chocolate'
-import { type Family, Flag, Glyph } from './glyphs'
+import { Flag, Glyph } from './glyphs'
 
 export interface Piece {
   key: string

@@ -1,10 +1,5 @@
 import type { ReactNode } from 'react'
-import type { Schemas } from '../api/client'
-
-export type Family = Schemas['TreatFormula']['family']
-
-/** In the order of the book. */
-export const families: Family[] = ['bomb', 'fruit', 'pretzel', 'truffle', 'bark', 'fudge', 'moulded']
+import type { Family } from '../api/families'
 
 /** Our own drawings of the families, on a 24 px grid. */
 const drawings: Record<Family, ReactNode> = {
@@ -51,9 +46,6 @@ const drawings: Record<Family, ReactNode> = {
     </>
   ),
 }
-
-export const familyWord: Record<Family, string> = { bomb: 'drink bomb', fruit: 'dipped fruit', pretzel: 'dipped pretzel', truffle: 'truffle', bark: 'bark', fudge: 'fudge', moulded: 'moulded piece' }
-export const familyPlural: Record<Family, string> = { bomb: 'Drink bombs', fruit: 'Dipped fruit', pretzel: 'Dipped pretzels', truffle: 'Truffles', bark: 'Bark', fudge: 'Fudge', moulded: 'Moulded pieces' }
 
 /** A family's glyph; inside an svg give it x and y. */
 export function Glyph({ family, size = 18, ...place }: { family: Family; size?: number; x?: number; y?: number }) {

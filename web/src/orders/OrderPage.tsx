@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-quer
 import { Button, Input, InputNumber, Select, type SelectProps } from 'antd'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
+import { traitsOf } from '../api/families'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { DayInput } from '../kit/DayInput'
@@ -263,7 +264,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
 }
 
 function lineNote(card: Schemas['BatchCard']): string {
-  const weight = card.family === 'bark' ? `${Math.round(card.pieceMass)} g a bag` : `${Math.round(card.pieceMass)} g a piece`
+  const weight = `${Math.round(card.pieceMass)} g a ${traitsOf(card.family).one}`
   const keeps = card.keeps % 24 === 0 && card.keeps > 24 ? `${card.keeps / 24} days` : `${card.keeps} h`
   return `${weight}, keeps ${keeps}`
 }

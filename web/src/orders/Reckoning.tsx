@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
 import type { ReactNode } from 'react'
 import { useNavigate } from 'react-router'
+import { traitsOf } from '../api/families'
 import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Figure } from '../kit/Figure'
@@ -110,9 +111,9 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
       {r.lines.length > 0 && (
         <Part name="Make">
           {r.lines.map((l, i) => (
-            <Line key={i} figure={l.card.family === 'bark' ? `${l.card.start} ${l.card.start === 1 ? 'sheet' : 'sheets'}` : `start ${l.card.start}`} why={l.card.startWhy}
+            <Line key={i} figure={begun(l.card)} why={l.card.startWhy}
               note={<>
-                {l.card.rounds && l.card.family !== 'bark' ? <Figure why={l.card.rounds.why}>{l.card.rounds.text}</Figure> : l.card.spare}
+                {l.card.rounds && !traitsOf(l.card.family).bagged ? <Figure why={l.card.rounds.why}>{l.card.rounds.text}</Figure> : l.card.spare}
                 {r.lines.length > 1 && <span className="line-share">cost {kitchen.money(l.cost)}, price {kitchen.money(l.price)}</span>}
                 {l.market && <Market stand={l.market} />}
               </>}>
@@ -183,4 +184,10 @@ export function OrderReckoning({ row }: { row: Row }) {
       </p>
     </>
   )
+}
+
+/** What is begun: pieces, or sheets where they are bagged by weight. */
+export function begun(card: Schemas['BatchCard']) {
+  const is = traitsOf(card.family)
+  return is.bagged ? `${card.start} ${card.start === 1 ? is.unit : is.units}` : `start ${card.start}`
 }

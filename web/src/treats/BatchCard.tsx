@@ -2,11 +2,12 @@ import { useMutation } from '@tanstack/react-query'
 import { Button, InputNumber, Select, Slider } from 'antd'
 import { type Dispatch, type SetStateAction, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { type Family, traitsOf } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
 import { Figure } from '../kit/Figure'
-import { type Family, Sign } from '../kit/glyphs'
-import { Line, Part } from '../orders/Reckoning'
+import { Sign } from '../kit/glyphs'
+import { begun, Line, Part } from '../orders/Reckoning'
 import { minutes, useKitchen } from '../shell/kitchen'
 import type { Pantry } from './fields'
 import type { Formula, Treat } from './TreatPage'
@@ -15,12 +16,12 @@ import { Ladder } from './Ladder'
 export type Counting = Schemas['BatchWant']
 
 /** The count that a family is first shown for. */
-export const beginWith = (family: Family): Counting => (family === 'bark' ? { amount: 20, as: 'bags' } : { amount: family === 'bomb' ? 40 : 24, as: 'pieces' })
+export const beginWith = (family: Family): Counting => (traitsOf(family).bagged ? { amount: 20, as: 'bags' } : { amount: traitsOf(family).drawn === 'ball' ? 40 : 24, as: 'pieces' })
 
 /** Ways to count a family. */
 const ways = (family: Family): { value: Counting['as']; label: string }[] => [
-  ...(family === 'bark' ? [{ value: 'bags' as const, label: 'bags' }] : [{ value: 'pieces' as const, label: 'pieces' }, { value: 'dozen' as const, label: 'dozen' }, { value: 'bags' as const, label: 'bags of' }]),
-  ...(family === 'bomb' || family === 'moulded' ? [{ value: 'rounds' as const, label: 'rounds' }] : family === 'bark' ? [{ value: 'sheets' as const, label: 'sheets' }] : family === 'fudge' ? [{ value: 'pans' as const, label: 'pans' }] : []),
+  ...(traitsOf(family).bagged ? [{ value: 'bags' as const, label: 'bags' }] : [{ value: 'pieces' as const, label: 'pieces' }, { value: 'dozen' as const, label: 'dozen' }, { value: 'bags' as const, label: 'bags of' }]),
+  ...(traitsOf(family).rounds ? [{ value: traitsOf(family).rounds as Counting['as'], label: traitsOf(family).rounds }] : []),
   { value: 'kg', label: 'kg' }, { value: 'lb', label: 'lb' },
 ]
 
@@ -30,7 +31,7 @@ const longest: Partial<Record<Counting['as'], number>> = { pieces: 120, bags: 60
 function recount(now: Counting, as: Counting['as'], card?: Schemas['BatchCard']): Counting {
   if (!card) return { ...now, as }
   const grams = card.good * card.pieceMass
-  const bag = as === 'bags' && card.family !== 'bark' ? { amount: 200, unit: 'g' } : undefined
+  const bag = as === 'bags' && !traitsOf(card.family).bagged ? { amount: 200, unit: 'g' } : undefined
   const amount = { pieces: card.good, dozen: Math.round(card.good / 12), bags: bag ? Math.round(grams / bag.amount) : card.good, rounds: card.rounds?.count ?? 1, sheets: card.rounds?.count ?? 1, pans: card.rounds?.count ?? 1, g: Math.round(grams), kg: Math.round(grams / 100) / 10, oz: Math.round(grams / 28.35), lb: Math.round(grams / 45.36) / 10 }[as]
   return { amount: Math.max(amount, as === 'kg' || as === 'lb' ? 0.1 : 1), as, bag }
 }
@@ -50,7 +51,7 @@ interface Props {
 /** All that follows from the formula and a count that can be dragged. */
 export function BatchCard({ treat, f, card: c, why, error, counting, setCounting, pantry, dirty }: Props) {
   const wrong = error instanceof Refused ? error.problem.errors?.[0]?.message ?? error.message : error?.message
-  const bark = f.family === 'bark'
+  const { bagged } = traitsOf(f.family)
   const query = new URLSearchParams({ amount: String(counting.amount), as: counting.as, ...(counting.bag ? { bag: String(counting.bag.amount) } : {}) })
   return (
     <aside className="reckoning" aria-label="The batch card">
@@ -58,8 +59,8 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
       {wrong && <p className="fault" role="alert"><Sign kind="trouble" size={14} /> {wrong}</p>}
       {c && (
         <div className="price-head">
-          <span className="big">{c.good} {bark ? c.sold : 'good'}</span>
-          <span className="pay"><Figure why={c.startWhy}><b className="fine">{bark ? `${c.start} ${c.start === 1 ? 'sheet' : 'sheets'}` : `start ${c.start}`}</b></Figure></span>
+          <span className="big">{c.good} {bagged ? c.sold : 'good'}</span>
+          <span className="pay"><Figure why={c.startWhy}><b className="fine">{begun(c)}</b></Figure></span>
         </div>
       )}
       <div className="counting no-print">

@@ -1,7 +1,7 @@
 import { Button, Input, InputNumber, Segmented, Select } from 'antd'
 import { useQuery } from '@tanstack/react-query'
 import { api, ask, type Schemas } from '../api/client'
-import { useFamilies } from '../api/families'
+import { traitsOf, useFamilies } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
 import { Figure } from '../kit/Figure'
 import { AmountRow, byPiece, byWeight, changed, Fault, Group, isChocolate, NumberRow, notMelted, type Pantry, Pick, Row, useFault, without } from './fields'
@@ -28,16 +28,17 @@ interface Editing {
 /** The numbers of a treat, by what they are about. Which there are follows from the family. */
 export function Numbers(e: Editing) {
   const { f } = e
-  const one = f.family === 'bark' ? 'a sheet' : f.family === 'fudge' ? 'a pan' : 'a piece'
+  const is = traitsOf(f.family)
+  const one = `a ${is.unit}`
   return (
     <div className="numbers">
       {f.shell && <Shell {...e} />}
       {f.mould && <Mould {...e} />}
-      {(f.centre || f.family === 'moulded') && <Centre {...e} />}
+      {(f.centre || is.centre && is.inside) && <Centre {...e} />}
       {f.sheet && <Sheet {...e} />}
       <Chocolates {...e} one={one} />
-      <Portions name={f.family === 'bark' || f.family === 'fudge' ? `On ${one}` : f.shell || f.mould ? 'In and on a piece' : 'On a piece'} path="portions" list={f.portions ?? []} set={(portions) => e.set({ portions })} inside={Boolean(f.shell || f.mould)} pantry={e.pantry} />
-      {f.family !== 'bark' && f.family !== 'fudge' && <Designs {...e} />}
+      <Portions name={is.inside ? `In and on ${one}` : `On ${one}`} path="portions" list={f.portions ?? []} set={(portions) => e.set({ portions })} inside={Boolean(f.shell || f.mould)} pantry={e.pantry} />
+      {is.designs && <Designs {...e} />}
       <Packs {...e} />
     </div>
   )
@@ -49,7 +50,7 @@ export function Ways(e: Editing) {
     <div className="ways">
       <Choices {...e} />
       <Group name="Loss and keeping">
-        <NumberRow label={e.f.family === 'bark' ? 'Crumbs' : 'Lost on the way'} value={e.f.loss * 100} onChange={(n) => e.set({ loss: n / 100 })} path="loss" unit="%" step={0.5} />
+        <NumberRow label={traitsOf(e.f.family).bagged ? 'Crumbs' : 'Lost on the way'} value={e.f.loss * 100} onChange={(n) => e.set({ loss: n / 100 })} path="loss" unit="%" step={0.5} />
         <NumberRow label="Keeps" value={e.f.keeps} onChange={(keeps) => e.set({ keeps: Math.round(keeps) })} path="keeps" unit="h" />
       </Group>
     </div>
@@ -107,11 +108,10 @@ function Mould({ f, set, follow, card }: Editing) {
   )
 }
 
-const centreName: Partial<Record<Formula['family'], string>> = { fruit: 'Fruit', pretzel: 'Pretzel', truffle: 'Centre', fudge: 'Mix', moulded: 'Fill' }
-
 function Centre({ f, set, follow, pantry, card }: Editing) {
   const fault = useFault()
-  const name = centreName[f.family] ?? 'Centre'
+  const is = traitsOf(f.family)
+  const name = is.centre || 'Centre'
   const centre = f.centre
   if (!centre) {
     const first = [...pantry.mixes.values()][0] ?? [...pantry.ingredients.values()].find((i) => i.density && !i.chocolate)
@@ -122,7 +122,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
     )
   }
   const change = (x: Partial<typeof centre>) => set({ centre: { ...centre, ...x } })
-  const counted = f.family === 'fruit' || f.family === 'pretzel'
+  const counted = is.picked
   const of = pantry.ingredients.get(centre.of)
   const sizes = (of?.measures ?? []).filter((m) => m.grams < 200)
   return (
@@ -135,21 +135,21 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
         </Row>
       )}
       {counted && <NumberRow label="Fit to dip" value={(centre.share ?? of?.fit ?? 1) * 100} onChange={(n) => change({ share: n / 100 })} path="centre.share" unit="%" />}
-      {f.family === 'pretzel' && f.choices.shape !== 'twist' && (
+      {is.drawn === 'rod' && f.choices.shape !== 'twist' && (
         <>
           <AmountRow label="Rod, thick" value={centre.across ?? mm(9)} onChange={(across) => change({ across })} path="centre.across" />
           <AmountRow label="Dipped, of its length" value={centre.length ?? mm(120)} onChange={(length) => change({ length })} path="centre.length" />
         </>
       )}
-      {f.family === 'truffle' && (
+      {is.thick && (
         <Row label={<Segmented size="small" aria-label="A centre is given by" value={centre.each ? 'each' : 'across'} options={[{ value: 'each', label: 'weight' }, { value: 'across', label: 'size across' }]}
           onChange={(v) => change(v === 'each' ? { across: undefined, each: g(Number((card?.sizes.centre?.amount ?? 12).toFixed(1))) } : { each: undefined, across: mm(Number((card?.sizes.across?.amount ?? 25).toFixed(1))) })} />}
           fault={fault(centre.each ? 'centre.each' : 'centre.across')} of={centre.of}>
           {centre.each ? <AmountInput label="A centre weighs" value={centre.each} onChange={(each) => change({ each })} /> : centre.across && <AmountInput label="A centre is across" value={centre.across} onChange={(across) => change({ across })} />}
         </Row>
       )}
-      {f.family === 'truffle' && card?.sizes.across && card.sizes.centre && <p className="follows">{centre.each ? `${card.sizes.across.metric} across` : card.sizes.centre.metric}, in a coat of {card.sizes.wall?.metric}</p>}
-      {f.family === 'moulded' && <button type="button" className="link" onClick={() => f.mould && follow({ centre: undefined, mould: { ...f.mould, shell: 1, cap: 0 }, coatings: f.coatings.filter((c) => c.role !== 'cap') })}>make it solid</button>}
+      {is.thick && card?.sizes.across && card.sizes.centre && <p className="follows">{centre.each ? `${card.sizes.across.metric} across` : card.sizes.centre.metric}, in a coat of {card.sizes.wall?.metric}</p>}
+      {f.mould && <button type="button" className="link" onClick={() => f.mould && follow({ centre: undefined, mould: { ...f.mould, shell: 1, cap: 0 }, coatings: f.coatings.filter((c) => c.role !== 'cap') })}>make it solid</button>}
       {fault('centre') && <Fault text={fault('centre')!} />}
     </Group>
   )
@@ -158,14 +158,14 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
 function Sheet({ f, set }: Editing) {
   const sheet = f.sheet!
   const change = (x: Partial<typeof sheet>) => set({ sheet: { ...sheet, ...x } })
-  const fudge = f.family === 'fudge'
+  const { bagged } = traitsOf(f.family)
   return (
-    <Group name={fudge ? 'Pan' : 'Sheet'}>
+    <Group name={bagged ? 'Sheet' : 'Pan'}>
       <AmountRow label="Length" value={sheet.length} onChange={(length) => change({ length })} path="sheet.length" />
       <AmountRow label="Width" value={sheet.width} onChange={(width) => change({ width })} path="sheet.width" />
-      <AmountRow label={fudge ? 'Depth' : 'Depth of chocolate'} value={sheet.depth} onChange={(depth) => change({ depth })} path="sheet.depth" />
+      <AmountRow label={bagged ? 'Depth of chocolate' : 'Depth'} value={sheet.depth} onChange={(depth) => change({ depth })} path="sheet.depth" />
       {sheet.bag && <AmountRow label="A bag holds" value={sheet.bag} onChange={(bag) => change({ bag })} path="sheet.bag" />}
-      {fudge && (
+      {!bagged && (
         <>
           <Row label="Cut into" fault={useFault()('sheet.rows')}>
             <InputNumber aria-label="Rows" value={sheet.rows ?? 1} min={1} controls={false} style={{ width: 60 }} onChange={(rows) => rows !== null && change({ rows: Math.round(rows) })} /> by
@@ -186,7 +186,7 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
   return (
     <Group name="Chocolate">
       {f.coatings.map((coating, i) => (
-        <CoatingRows key={coating.role} coating={coating} path={`coatings[${i}]`} one={one} thick={f.family === 'truffle' && coating.role === 'coat'} card={card} pantry={pantry}
+        <CoatingRows key={coating.role} coating={coating} path={`coatings[${i}]`} one={one} thick={traitsOf(f.family).thick && coating.role === 'coat'} card={card} pantry={pantry}
           change={(x) => set({ coatings: changed(f.coatings, i, x) })}
           drop={coating.role === 'drizzle' || coating.role === 'layer' ? () => follow({ coatings: without(f.coatings, i) }) : undefined} />
       ))}
@@ -258,7 +258,7 @@ function Designs({ f, follow, set, pantry }: Editing) {
   const fault = useFault()
   const list = f.finishes ?? []
   const chocolates = [...pantry.ingredients.values()].filter((i) => i.chocolate)
-  const dipped = f.family === 'fruit' || f.family === 'pretzel' || f.family === 'truffle'
+  const dipped = f.coatings.some((c) => c.role === 'coat')
   const roles: Role[] = dipped ? ['coat', 'drizzle'] : ['drizzle']
   const change = (i: number, x: Partial<Finish>) => set({ finishes: changed(list, i, x) })
   const melted = (i: number, role: Role, ingredient: string) => {
@@ -311,7 +311,7 @@ function Choices({ f, follow, choices }: Editing) {
     if (id === 'style' && option !== 'plain' && !f.coatings.some((c) => c.role === 'layer')) {
       change.coatings = [...f.coatings, { role: 'layer', ingredient: f.coatings[0]!.ingredient, share: option === 'trail' ? 0.25 : 0.5, pool: g(60) }]
     }
-    if (id === 'shape' && f.family === 'pretzel' && option === 'twist' && f.centre) change.centre = { ...f.centre, across: undefined, length: undefined }
+    if (id === 'shape' && traitsOf(f.family).drawn === 'rod' && option === 'twist' && f.centre) change.centre = { ...f.centre, across: undefined, length: undefined }
     follow(change)
   }
   return (

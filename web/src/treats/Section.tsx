@@ -1,5 +1,7 @@
 import { useId, useMemo } from 'react'
 import type { Schemas } from '../api/client'
+import { traitsOf } from '../api/families'
+import { Glyph } from '../kit/glyphs'
 import { type Chocolate, lookOf } from '../kit/chocolate'
 import { minutes } from '../shell/kitchen'
 import type { Pantry } from './fields'
@@ -33,17 +35,19 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
   }
   const drawn: Drawn = { f, card, main: look('shell') ?? look('coat') ?? look('base') ?? lookOf(card?.look ?? { kind: 'real', colour: 'milk' }), second: look('layer') ?? look('cap'), lines: look('drizzle') }
   const cup = f.choices.shape === 'cup'
+  const draws = traitsOf(f.family).drawn
   const centre = f.centre ? pantry.ingredients.get(f.centre.of) : undefined
   return (
     <figure className="section-drawing">
       <svg viewBox="0 0 300 300" role="img" aria-label="Cut through the treat, to scale">
-        {f.family === 'bomb' && (cup ? <Cup {...drawn} /> : <Ball {...drawn} />)}
-        {f.family === 'fruit' && <Fruit {...drawn} flesh={centre && (centre.density ?? 1) < 0.8 && !centre.measures?.some((m) => m.name === 'punnet') ? insides.dried : insides.flesh} />}
-        {f.family === 'pretzel' && (f.choices.shape === 'twist' ? <Twist {...drawn} /> : <Rod {...drawn} />)}
-        {f.family === 'truffle' && <Truffle {...drawn} />}
-        {f.family === 'bark' && <Bark {...drawn} />}
-        {f.family === 'fudge' && <Pan {...drawn} />}
-        {f.family === 'moulded' && <Cavity {...drawn} />}
+        {draws === 'ball' && (cup ? <Cup {...drawn} /> : <Ball {...drawn} />)}
+        {draws === 'fruit' && <Fruit {...drawn} flesh={centre && (centre.density ?? 1) < 0.8 && !centre.measures?.some((m) => m.name === 'punnet') ? insides.dried : insides.flesh} />}
+        {draws === 'rod' && (f.choices.shape === 'twist' ? <Twist {...drawn} /> : <Rod {...drawn} />)}
+        {draws === 'sphere' && <Truffle {...drawn} />}
+        {draws === 'sheet' && <Bark {...drawn} />}
+        {draws === 'pan' && <Pan {...drawn} />}
+        {draws === 'cavity' && <Cavity {...drawn} />}
+        {draws === '' && <g style={{ color: drawn.main.fill }}><Glyph family={f.family} size={220} x={40} y={30} /></g>}
       </svg>
       <figcaption>{caption(f, card)}</figcaption>
       {(card?.designs ?? []).length > 0 && (
@@ -74,13 +78,14 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
 
 function caption(f: Formula, card?: Card): string {
   const s = card?.sizes
-  switch (f.family) {
-    case 'bomb': return `${length(mm(f.shell?.across))} across, wall ${s?.wall?.metric ?? ''}`
+  switch (traitsOf(f.family).drawn) {
+    case 'ball': return `${length(mm(f.shell?.across))} across, wall ${s?.wall?.metric ?? ''}`
     case 'fruit': return s?.centre ? `${s.centre.metric} of fruit in a coat of ${s.wall?.metric ?? 'chocolate'}` : ''
-    case 'pretzel': return `a coat of ${s?.wall?.metric ?? ''}`
-    case 'truffle': return `centre ${s?.across?.metric ?? ''} across, coat ${s?.wall?.metric ?? ''}`
-    case 'bark': return `chocolate ${length(mm(f.sheet?.depth))} deep, drawn ten times as thick as wide`
-    case 'fudge': return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(mm(f.sheet?.depth))} deep`
+    case 'rod': return `a coat of ${s?.wall?.metric ?? ''}`
+    case 'sphere': return `centre ${s?.across?.metric ?? ''} across, coat ${s?.wall?.metric ?? ''}`
+    case 'sheet': return `chocolate ${length(mm(f.sheet?.depth))} deep, drawn ten times as thick as wide`
+    case 'pan': return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(mm(f.sheet?.depth))} deep`
+    case '': return card ? `about ${card.pieceMass.toFixed(0)} g a ${traitsOf(f.family).one}` : ''
     default: return `a cavity as a cube: walls ${s?.wall?.metric ?? ''}`
   }
 }

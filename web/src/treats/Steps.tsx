@@ -1,6 +1,7 @@
 import { Button, Checkbox, Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import type { Schemas } from '../api/client'
+import { traitsOf } from '../api/families'
 import { changed, useFault, without } from './fields'
 import type { Formula } from './TreatPage'
 
@@ -12,13 +13,14 @@ const places: { value: NonNullable<Work['place']> | ''; label: string }[] = [{ v
 export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) => void }) {
   const fault = useFault()
   const [more, setMore] = useState<string>()
-  const round = f.family === 'bark' ? 'a sheet' : f.family === 'fudge' ? 'a pan' : 'a round'
+  const is = traitsOf(f.family)
+  const round = is.unit === 'piece' ? 'a round' : `a ${is.unit}`
   return (
     <details className="steps">
       <summary>Change the steps: minutes, where they wait, the gaps between</summary>
       <table>
         <thead>
-          <tr><th>Step, in minutes</th><th>once</th><th>{round}</th><th>{f.family === 'bark' ? 'a bag' : 'a piece'}</th><th>then waits</th><th>where</th><th>a tray holds</th><th title="Minutes after the step before: at least, and at most where it matters">gap before</th><th /><th /></tr>
+          <tr><th>Step, in minutes</th><th>once</th><th>{round}</th><th>{`a ${is.one}`}</th><th>then waits</th><th>where</th><th>a tray holds</th><th title="Minutes after the step before: at least, and at most where it matters">gap before</th><th /><th /></tr>
         </thead>
         <tbody>
           {f.steps.map((s, i) => {

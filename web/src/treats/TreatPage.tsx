@@ -3,7 +3,7 @@ import { App, Button, ConfigProvider, Input } from 'antd'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { useParams } from 'react-router'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
-import { type Family, families, familyPlural, familyWord } from '../kit/glyphs'
+import { type Family, families, traitsOf } from '../api/families'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { BatchCard, beginWith, type Counting } from './BatchCard'
 import { FaultContext, type Pantry, usePantry } from './fields'
@@ -43,7 +43,7 @@ function Unwritten({ treat }: { treat: Treat }) {
     <section className="wide">
       <h1>{treat.name}</h1>
       <p className="empty">This treat has no formula yet, so nothing can be reckoned with it. Which family is it of?</p>
-      <p className="pills">{families.map((f) => <Button key={f} onClick={() => void begin(f)}>{familyWord[f]}</Button>)}</p>
+      <p className="pills">{families.map((f) => <Button key={f} onClick={() => void begin(f)}>{traitsOf(f).word}</Button>)}</p>
       {refused && <p className="fault" role="alert">{refused}</p>}
     </section>
   )
@@ -111,7 +111,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     <FaultContext value={fault}>
       <section className="work treat-page">
         <p className="kicker" role="status">
-          {familyPlural[f.family]} · version {saved.version}, in {saved.orders} {saved.orders === 1 ? 'order' : 'orders'}{dirty && ' · changed, not saved yet'}
+          {traitsOf(f.family).plural} · version {saved.version}, in {saved.orders} {saved.orders === 1 ? 'order' : 'orders'}{dirty && ' · changed, not saved yet'}
         </p>
         <Input className="title-input" aria-label="Name of the treat" value={name} onChange={(e) => setName(e.target.value)} variant="borderless" status={refused?.at('name') ? 'error' : undefined} />
         {refused?.at('name') && <p className="fault" role="alert">{refused.at('name')}</p>}
@@ -152,16 +152,17 @@ function useTaken(f: Formula, set: (change: Partial<Formula>) => void, count: (c
   const now = useRef({ f, set, count })
   now.current = { f, set, count }
   const family = f.family
+  const shelled = Boolean(f.shell), inSheets = Boolean(f.sheet), coated = f.coatings.some((c) => c.role === 'coat')
   useEffect(() => {
     lay({
       name,
-      takes: { shell: family === 'bomb', sheet: family === 'bark' || family === 'fudge', good: true, loss: true, centre: family === 'truffle', pool: family === 'fruit' || family === 'pretzel' || family === 'truffle', portion: true },
+      takes: { shell: shelled, sheet: inSheets, good: true, loss: true, centre: traitsOf(family).thick, pool: coated, portion: true },
       take: (taken: Taken) => {
         const { f, set, count } = now.current
         if (taken.shell && f.shell) set({ shell: { ...f.shell, across: taken.shell.across, wall: taken.shell.wall, mass: undefined } })
         if (taken.sheet && f.sheet) set({ sheet: { ...f.sheet, ...taken.sheet } })
         if (taken.loss !== undefined) set({ loss: taken.loss })
-        if (taken.good) count({ amount: taken.good, as: f.family === 'bark' ? 'bags' : 'pieces' })
+        if (taken.good) count({ amount: taken.good, as: traitsOf(f.family).bagged ? 'bags' : 'pieces' })
         if (taken.pool) set({ coatings: f.coatings.map((c) => (c.role === 'coat' ? { ...c, pool: taken.pool! } : c)) })
         if (taken.portion) {
           const { ingredient, each } = taken.portion

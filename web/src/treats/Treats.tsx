@@ -4,7 +4,8 @@ import { useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
-import { type Family, families, familyPlural, familyWord, Glyph } from '../kit/glyphs'
+import { type Family, families, traitsOf } from '../api/families'
+import { Glyph } from '../kit/glyphs'
 import { Sheet } from '../kit/Sheet'
 
 const keeps = (hours: number) => (hours % 24 === 0 && hours > 24 ? `keeps ${hours / 24} days` : `keeps ${hours} hours`)
@@ -68,7 +69,7 @@ export default function Treats() {
           const list = treats.data?.treats.filter((t) => t.formula?.family === family) ?? []
           return list.length === 0 ? null : (
             <section key={family} className="board">
-              <h2>{familyPlural[family]}</h2>
+              <h2>{traitsOf(family).plural}</h2>
               <ul>
                 {list.map((t) => {
                   const look = lookOf(t.look ?? { kind: 'real', colour: 'milk' })
@@ -127,7 +128,7 @@ export const BowlGlyph = ({ size = 38 }: { size?: number }) => (
 
 function NewTreat({ close }: { close: () => void }) {
   const [name, setName] = useState('')
-  const [family, setFamily] = useState<Family>('bomb')
+  const [family, setFamily] = useState<Family>(families[0]!)
   const [refused, setRefused] = useState<Refused>()
   const queries = useQueryClient()
   const navigate = useNavigate()
@@ -155,7 +156,7 @@ function NewTreat({ close }: { close: () => void }) {
         <span className="pills">
           {families.map((f) => (
             <button key={f} type="button" className="pill" aria-pressed={f === family} onClick={() => setFamily(f)}>
-              <Glyph family={f} size={16} /> {familyWord[f]}
+              <Glyph family={f} size={16} /> {traitsOf(f).word}
             </button>
           ))}
         </span>
