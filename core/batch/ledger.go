@@ -235,17 +235,21 @@ func (a *account) draws(t turn, s share) *ledger.Draw {
 	if cells > 0 {
 		d.Fill = &ledger.Fill{Cavities: int(math.Round(cells)), Mould: a.lay.Moulds.Cavities, Pour: pour}
 	}
+	through := a.law.Folds(a.f, w.Pot)
 	if dip, ok := a.law.Dips(a.f, a.k, w.Pot); ok {
-		d.Damp, d.Touches = dip.Fresh, a.touches(s.kind)
+		d.Damp, through = dip.Fresh, append(through, a.f.Centre.Of)
 	}
+	d.Touches = a.touches(s.kind, through)
 	return d
 }
 
-// touches are the allergens that the centres leave in a bowl, beyond those of its chocolate.
-func (a *account) touches(k *kind) []string {
+// touches are the allergens that what goes through a bowl leaves in it, beyond those of its chocolate.
+func (a *account) touches(k *kind, through []string) []string {
 	var list []string
-	for _, id := range a.k.Uses(a.f.Centre.Of) {
-		list = treat.Union(list, a.k.Ingredients[id].Allergens)
+	for _, of := range through {
+		for _, id := range a.k.Uses(of) {
+			list = treat.Union(list, a.k.Ingredients[id].Allergens)
+		}
 	}
 	list = slices.DeleteFunc(list, func(x string) bool { return slices.Contains(k.food.Allergens, x) })
 	slices.Sort(list)

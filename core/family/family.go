@@ -39,6 +39,8 @@ type Law interface {
 	Method(f *treat.Formula, kind chocolate.Kind, role treat.Role) chocolate.Method
 	// Dips are the centres that go through a bowl of the role; false where none do.
 	Dips(f *treat.Formula, k *treat.Kitchen, role treat.Role) (Dip, bool)
+	// Folds are the ingredients that are folded into the bowl of a role; none where nothing is.
+	Folds(f *treat.Formula, role treat.Role) []string
 	// Room is the hollow of a piece in mL that the centre and what goes in share; false where nothing goes inside.
 	Room(*treat.Formula) (float64, bool)
 	// Sizes that follow, to draw it.
@@ -192,6 +194,8 @@ func (plain) Method(_ *treat.Formula, kind chocolate.Kind, _ treat.Role) chocola
 }
 
 func (plain) Dips(*treat.Formula, *treat.Kitchen, treat.Role) (Dip, bool) { return Dip{}, false }
+
+func (plain) Folds(*treat.Formula, treat.Role) []string { return nil }
 
 func (plain) Room(*treat.Formula) (float64, bool) { return 0, false }
 
