@@ -187,7 +187,7 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"two steps of one name", bark, func(f *treat.Formula) { f.Steps[1].ID = f.Steps[0].ID }, "steps[1].id", "of its own"},
 		{"a pot that is not there", fruit, func(f *treat.Formula) { f.Steps[0].Pot = treat.RoleDrizzle }, "steps[0].pot", "does not have"},
 		{"no steps", fruit, func(f *treat.Formula) { f.Steps = nil }, "steps", "at least 1 step"},
-		{"a family of later", fruit, func(f *treat.Formula) { f.Family = "pie" }, "family", "bomb, fruit, pretzel, truffle, bark, fudge or moulded"},
+		{"a family of later", fruit, func(f *treat.Formula) { f.Family = "pie" }, "family", "bomb, fruit"},
 	} {
 		f := c.of()
 		c.harm(f)

@@ -137,7 +137,7 @@ const (
 )
 
 // laws of all families, in the order of the book.
-var laws = []Law{bomb{}, fruit{}, pretzel{}, truffle{}, bark{}, fudge{}, moulded{}}
+var laws = []Law{bomb{}, fruit{}, pretzel{}, truffle{}, bark{}, fudge{}, moulded{}, cluster{}}
 
 // All families, in the order of the book.
 func All() []treat.Family {

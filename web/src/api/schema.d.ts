@@ -1658,7 +1658,7 @@ export interface components {
             /** @description That all of its ingredients suit */
             diets: string[];
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description Id of the step whose start begins the keeping time */
             freshFrom: string;
             /**
@@ -2077,7 +2077,7 @@ export interface components {
             /** Format: date-time */
             doneAt?: string;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description Whom it is for, next handover first */
             for: components["schemas"]["OrderTaker"][];
             freeFrom: string[];
@@ -2919,7 +2919,7 @@ export interface components {
             day: string;
             days: components["schemas"]["OrderDay"][];
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /**
              * Format: int64
              * @description Minutes of hands in all, melting and washing down included; of a batch that is made for others too, for all of them
@@ -3148,7 +3148,7 @@ export interface components {
             /** Format: int64 */
             count: number;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             look: components["schemas"]["FoodChocolate"];
             name: string;
             /** @description pieces or bags */
@@ -3381,7 +3381,7 @@ export interface components {
             /** Format: int64 */
             count: number;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             name: string;
             treat: string;
             /** Format: int64 */
@@ -3881,7 +3881,7 @@ export interface components {
              */
             done: number;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description Whom it is for, next handover first */
             for: components["schemas"]["OrderTaker"][];
             /** Format: int64 */
@@ -3949,7 +3949,7 @@ export interface components {
             count: number;
             done: boolean;
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description Whom its batch is for, next handover first */
             for: components["schemas"]["OrderTaker"][];
             freeFrom: string[];
@@ -4422,7 +4422,7 @@ export interface components {
             /** @description As it was reckoned when it was promised */
             cost: components["schemas"]["PriceMoney"];
             /** @enum {string} */
-            family?: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            family?: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             left: components["schemas"]["PriceMoney"];
             /**
              * Format: double
@@ -4520,7 +4520,7 @@ export interface components {
             /** @description The chocolate, by what it does */
             coatings: components["schemas"]["TreatCoating"][];
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description Designs that a count is split into; none makes all alike */
             finishes: components["schemas"]["TreatFinish"][];
             /**
@@ -4781,7 +4781,7 @@ export interface components {
         TreatsFamilyInfo: {
             choices: components["schemas"]["FamilyChoice"][];
             /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description That its chocolates can have */
             roles: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
             /** @description What the family is like: what is counted, what amounts are for, what its formula has */
@@ -5880,7 +5880,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded";
+                family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             };
             cookie?: never;
         };

@@ -1,0 +1,78 @@
+package family
+
+import (
+	"errors"
+
+	"zestytin/core/food"
+	"zestytin/core/treat"
+)
+
+// cluster is nuts or cereal bound in chocolate and dropped by the spoon (common practice: about as much chocolate as there is to bind; a heaped teaspoon is 12 to 15 g).
+type cluster struct{ plain }
+
+func (cluster) Family() treat.Family { return "cluster" }
+
+func (cluster) Traits() Traits {
+	t := pieces
+	t.Word, t.Plural = "cluster", "Clusters"
+	return t
+}
+
+func (cluster) Roles() []treat.Role { return []treat.Role{treat.RoleCoat, treat.RoleDrizzle} }
+
+func (cluster) Main() treat.Role { return treat.RoleCoat }
+
+var clusterChoices = []Choice{
+	{"toast", "What is bound", []Option{
+		{"toasted", "toasted, cooled", "Tastes of more and stays crisp; warm, it would put the chocolate out of temper."},
+		{"plain", "as it comes", "Cereal is crisp as it is; nuts are milder."},
+	}},
+	{"drop", "Dropped", []Option{
+		{"spoon", "by the spoon on a sheet", "Quick; no two are alike, and they are counted by the piece."},
+		{"cups", "into paper cups", "Even, and they are in their wrapping already; a little slower."},
+	}},
+	setting.first("room"), lines,
+}
+
+func (cluster) Choices(map[string]string) []Choice { return clusterChoices }
+
+func (cluster) Begin(b *Beginning) error {
+	b.Loss, b.Keeps = 0.02, 30*24
+	of, ok := first(b.k, func(i food.Ingredient) bool { return i.Kind == food.KindNut || i.Kind == food.KindBaked })
+	if !ok {
+		return errors.New("There is nothing in the larder to bind: add nuts, or cereal as baked goods, then begin.")
+	}
+	b.melt(treat.RoleCoat, 30, grams(7))
+	b.Portions = []treat.Portion{{Ingredient: of.ID, Each: *grams(7), Where: treat.On}}
+	return nil
+}
+
+func (cluster) Check(c *Checking) {
+	if len(c.F.Portions) == 0 {
+		c.Add("portions", "A cluster needs what its chocolate binds: nuts or cereal, and how much of it a piece has.")
+	}
+}
+
+func (cluster) Steps(f *treat.Formula) []treat.Work {
+	first := treat.Work{ID: "weigh", Name: "Toast in one layer until they smell of nuts, cool, weigh", PerBatch: 6, PerPiece: 0.02, Wait: 45, Place: "counter"}
+	if Chosen(f, "toast") == "plain" {
+		first = treat.Work{ID: "weigh", Name: "Weigh", PerBatch: 3, PerPiece: 0.02}
+	}
+	drop := set(f, treat.Work{ID: "drop", Name: "Fold in until all is coated, drop by the spoon", PerBatch: 3, PerPiece: 0.15, PerTray: 30, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 45, 20, 8)
+	if Chosen(f, "drop") == "cups" {
+		drop.Name, drop.PerPiece = "Fold in until all is coated, spoon into cups", 0.2
+	}
+	return append(lined(f, []treat.Work{first, drop}, "Lines when set", 0.08), treat.Work{ID: "box", Name: "Box", PerPiece: 0.1})
+}
+
+// Folds what is bound into the bowl: with all that it leaves in it.
+func (cluster) Folds(f *treat.Formula, role treat.Role) []string {
+	if role != treat.RoleCoat {
+		return nil
+	}
+	list := make([]string, 0, len(f.Portions))
+	for _, p := range f.Portions {
+		list = append(list, p.Ingredient)
+	}
+	return list
+}
