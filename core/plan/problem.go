@@ -84,6 +84,9 @@ type Pot struct {
 	Holds      int    `json:"holds"`
 }
 
+// mostPots that a step may need: more is a mistake, and the search counts them in bits.
+const mostPots = 16
+
 // Use is a pot that a step must have ready: Changeover minutes of hands make it so for this step and those that go on in it, and it is still ready when
 // at most Holds minutes have passed since its last use.
 type Use struct {

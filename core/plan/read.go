@@ -353,6 +353,9 @@ func (c *checking) batch(b *Batch, path string) {
 		if s.Pot != "" && !c.pots[s.Pot] {
 			c.Add(at+".pot", fmt.Sprintf("There is no pot %q.", s.Pot))
 		}
+		if len(s.Pots) > mostPots {
+			c.Add(at+".pots", fmt.Sprintf("A step needs at most %d pots, not %d.", mostPots, len(s.Pots)))
+		}
 		for j, u := range s.Pots {
 			if slices.ContainsFunc(s.Pots[:j], func(x Use) bool { return x.Pot == u.Pot }) {
 				c.Add(fmt.Sprintf("%s.pots[%d].pot", at, j), fmt.Sprintf("The step needs the pot %q twice: name it once.", u.Pot))

@@ -1,12 +1,15 @@
 package plan
 
 import (
+	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"math/rand/v2"
+	"os"
 	"reflect"
 	"slices"
+	"strings"
 	"testing"
 
 	"zestytin/core/invalid"
@@ -119,6 +122,7 @@ func TestReadingTheSecondVersion(t *testing.T) {
 	for name, bad := range map[string]struct{ text, path string }{
 		"a list of pots":           {`{"schema": "zestytin.plan-problem/2", "pots": []}`, "pots"},
 		"a pot as before":          {`{"schema": "zestytin.plan-problem/2", "batches": [{"id": "b", "ready_by": 9, "steps": [{"id": "s", "hands": 1, "pot": "dark"}]}]}`, "batches[0].steps[0].pot"},
+		"seventeen pots":           {`{"schema": "zestytin.plan-problem/2", "batches": [{"id": "b", "ready_by": 9, "steps": [{"id": "s", "hands": 1, "pots": [` + strings.Repeat(`{"pot": "p", "changeover": 1, "holds": 1},`, 16) + `{"pot": "q", "changeover": 1, "holds": 1}]}]}]}`, "batches[0].steps[0].pots"},
 		"a pot twice":              {`{"schema": "zestytin.plan-problem/2", "batches": [{"id": "b", "ready_by": 9, "steps": [{"id": "s", "hands": 1, "pots": [{"pot": "a", "changeover": 1, "holds": 1}, {"pot": "a", "changeover": 1, "holds": 1}]}]}]}`, "batches[0].steps[0].pots[1].pot"},
 		"without a changeover":     {`{"schema": "zestytin.plan-problem/2", "batches": [{"id": "b", "ready_by": 9, "steps": [{"id": "s", "hands": 1, "pots": [{"pot": "a", "holds": 1}]}]}]}`, "batches[0].steps[0].pots[0].changeover"},
 		"alone in words":           {`{"schema": "zestytin.plan-problem/2", "batches": [{"id": "b", "ready_by": 9, "steps": [{"id": "r", "hands": 1}, {"id": "s", "hands": 1, "after": [{"step": "r", "alone": "yes"}]}]}]}`, "batches[0].steps[1].after[0].alone"},
@@ -143,4 +147,32 @@ func faultsOf(err error) (paths []string) {
 		}
 	}
 	return paths
+}
+
+// The problem in the document gives the plan in the document.
+func TestTheDocumentedExample(t *testing.T) {
+	text, err := os.ReadFile("../../docs/plan-problem-2.md")
+	if err != nil {
+		t.Fatal(err)
+	}
+	blocks := strings.Split(string(text), "```")
+	problem, err := Read([]byte(strings.TrimPrefix(blocks[1], "json")))
+	if err != nil {
+		t.Fatal(err)
+	}
+	made, err := Make(context.Background(), problem, Options{})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var want Plan
+	if err := json.Unmarshal([]byte(strings.TrimPrefix(blocks[len(blocks)-2], "json")), &want); err != nil {
+		t.Fatal(err)
+	}
+	got, err := json.Marshal(made)
+	if err != nil {
+		t.Fatal(err)
+	}
+	if told, _ := json.Marshal(want); string(got) != string(told) {
+		t.Errorf("got %s, documented %s", got, told)
+	}
 }
