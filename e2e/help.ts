@@ -51,5 +51,8 @@ export async function anOrder(page: Page, customer: string, treat: string, count
 }
 
 export async function move(page: Page, id: string, ...states: string[]) {
-  for (const to of states) expect((await page.request.post(`/api/v1/orders/${id}/moves`, { data: { to } })).status(), to).toBe(200)
+  for (const to of states) {
+    const answer = await page.request.post(`/api/v1/orders/${id}/moves`, { data: { to } })
+    expect(answer.status(), `${to}: ${await answer.text()}`).toBe(200)
+  }
 }

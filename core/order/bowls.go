@@ -19,7 +19,8 @@ type Pot struct {
 	Name       string         `json:"name"`
 	Chocolate  food.Chocolate `json:"chocolate"`
 	Day        string         `json:"day,omitempty" format:"date" doc:"On which it is melted, where that is planned"`
-	Melted     measure.Shown  `json:"melted" doc:"At first and more, for all that is worked from it"`
+	Melted     measure.Shown  `json:"melted" doc:"For all that is worked from it"`
+	TopUp      *measure.Shown `json:"topUp,omitempty" doc:"Melted more later, when what ran back and was trimmed has been used"`
 	Used       measure.Shown  `json:"used" doc:"Of it, by this order"`
 	Reclaimed  measure.Shown  `json:"reclaimed" doc:"Is left in the bowl"`
 	Shared     bool           `json:"shared,omitempty" doc:"Other orders work from it too"`
@@ -195,9 +196,10 @@ func (r *Reckoning) tellPots(bowls []bowl, k *Kitchen) {
 			continue
 		}
 		p := Pot{Key: b.Pot.Key(), Ingredient: b.Pot.Ingredient, Name: known.Name, Chocolate: *known.Chocolate, Day: b.Day, Shared: b.shared,
-			Melted: grams(b.In()), Used: grams(b.Used * b.own), Reclaimed: grams(b.Left)}
+			Melted: grams(b.Melted), Used: grams(b.Used * b.own), Reclaimed: grams(b.Left)}
 		p.Why = fmt.Sprintf("For %s: %s used of it, with 2 %% for the tools. Melt %s", and(b.names), p.Used.Metric, grams(b.Melted).Metric)
 		if more := b.In() - b.Melted; more > 1e-9 {
+			p.TopUp = new(grams(more))
 			p.Why += fmt.Sprintf(" and %s more when what came back is used", grams(more).Metric)
 		}
 		if b.shared {

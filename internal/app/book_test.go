@@ -7,6 +7,8 @@ import (
 	"os/exec"
 	"strings"
 	"testing"
+
+	"zestytin/core/family"
 )
 
 func (p *person) formula(name string) object {
@@ -32,11 +34,11 @@ func TestCardsOfAllFamilies(t *testing.T) {
 			t.Errorf("%s is drawn in nothing", treat["name"])
 		}
 	}
-	if len(seen) != 7 {
+	if len(seen) != len(family.All()) {
 		t.Errorf("families: %v", seen)
 	}
 	families := p.must(200, "GET", "/families", nil)
-	if n := len(families["families"].([]any)); n != 7 || len(families["methods"].(object)["real"].([]any)) != 4 {
+	if n := len(families["families"].([]any)); n != len(family.All()) || len(families["methods"].(object)["real"].([]any)) != 4 {
 		t.Errorf("%d families, methods %v", n, families["methods"])
 	}
 	if milk := families["bands"].(object)["milk"].(object)["work"].(object); milk["from"] != 29.0 || milk["to"] != 30.0 {

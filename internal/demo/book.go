@@ -280,6 +280,11 @@ func (k *kitchen) treats() []treats.Fields {
 		Mould:    &treat.Mould{Volume: q(11, measure.Millilitre), Cavities: 15, Moulds: 2, Shell: 0.38, Cap: 0.1},
 		Coatings: []treat.Coating{chocolateOf(treat.RoleShell, "Milk 38 %", 0, 200), chocolateOf(treat.RoleCap, "Milk 38 %", 0, 100), drizzle("White coating", 0.8)},
 	}
+	clusters := &treat.Formula{
+		Family: "cluster", Loss: 0.02, Keeps: 30 * 24, Packs: boxed,
+		Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, "Dark 60 %", 7, 30)},
+		Portions: []treat.Portion{portion("Hazelnuts, chopped", measure.Grams(7), treat.On), portion("Sea salt flakes", measure.Grams(0.1), treat.On)},
+	}
 	return []treats.Fields{
 		{Name: "Cardamom-malt bombs", Formula: bomb("Dark 60 %", "White coating")},
 		{Name: "Milk malt bombs", Formula: bomb("Milk 38 %", "White coating")},
@@ -292,5 +297,6 @@ func (k *kitchen) treats() []treats.Fields {
 		{Name: "Pistachio milk bark", Formula: bark("Milk 38 %", 75, portion("Pistachios, chopped", measure.Grams(90), treat.On))},
 		{Name: "Brown-butter walnut fudge", Formula: stepped(fudge)},
 		{Name: "Nougat cubes", Formula: stepped(cubes)},
+		{Name: "Salted hazelnut clusters", Formula: stepped(clusters)},
 	}
 }

@@ -3097,13 +3097,15 @@ export interface components {
             day?: string;
             ingredient: string;
             key: string;
-            /** @description At first and more, for all that is worked from it */
+            /** @description For all that is worked from it */
             melted: components["schemas"]["MeasureShown"];
             name: string;
             /** @description Is left in the bowl */
             reclaimed: components["schemas"]["MeasureShown"];
             /** @description Other orders work from it too */
             shared?: boolean;
+            /** @description Melted more later, when what ran back and was trimmed has been used */
+            topUp?: components["schemas"]["MeasureShown"];
             /** @description Of it, by this order */
             used: components["schemas"]["MeasureShown"];
             why: string;

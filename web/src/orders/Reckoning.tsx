@@ -124,8 +124,8 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
       )}
       {r.pots.length > 0 && (
         <Part name="Melt">
-          {r.pots.map((p) => (
-            <Line key={p.ingredient} figure={kitchen.amount(p.melted)} why={p.why} note={`uses ${kitchen.amount(p.used)}, ${kitchen.amount(p.reclaimed)} comes back`}>
+          {r.pots.map((p, i) => (
+            <Line key={i} figure={kitchen.amount(p.melted)} why={p.why} note={`uses ${kitchen.amount(p.used)}, ${p.topUp ? `${kitchen.amount(p.topUp)} more later, ` : ''}${kitchen.amount(p.reclaimed)} comes back`}>
               <i className={`swatch c-${lookOf(p.chocolate).word}`} style={{ background: lookOf(p.chocolate).fill, borderColor: lookOf(p.chocolate).edge }} aria-hidden="true" /> {p.name}
             </Line>
           ))}

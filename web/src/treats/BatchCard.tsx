@@ -108,8 +108,8 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
       {(c.designs ?? []).length > 0 && (
         <Part name="Designs">{c.designs.map((d) => <Line key={d.name} figure={d.good} why={`${d.good} good of ${d.name}: start ${d.start}, of ${Math.round(d.pieceMass * 10) / 10} g each. Contains ${d.allergens.join(', ') || 'none of the allergens'}.`} note={d.start > d.good ? `start ${d.start}` : undefined}>{d.name}</Line>)}</Part>
       )}
-      {c.pots.map((p) => (
-        <Part key={p.ingredient} name="Pot">
+      {c.pots.map((p, i) => (
+        <Part key={i} name="Pot">
           <Line figure={kitchen.amount(p.melted)} why={p.why}><i className={`swatch c-${lookOf(p.chocolate).word}`} style={{ background: lookOf(p.chocolate).fill, borderColor: lookOf(p.chocolate).edge }} aria-hidden="true" /> {p.name}</Line>
           {p.seed && <Line figure={kitchen.amount(p.seed)} why={p.advice}>of it held back as seed</Line>}
           <Line figure={kitchen.amount(p.used)} why={p.why}>used</Line>

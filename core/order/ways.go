@@ -1,0 +1,206 @@
+package order
+
+import (
+	"cmp"
+	"context"
+	"errors"
+	"fmt"
+	"slices"
+	"strings"
+
+	"zestytin/core/batch"
+	"zestytin/core/invalid"
+	"zestytin/core/plan"
+)
+
+// mostLots that a line is tried together with: those that are handed over nearest to it.
+const mostLots = 2
+
+// inLots makes lines together with promised batches of the same treat and finish, where all fits and the plan is better so.
+func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
+	if k.Rough && w.whole() {
+		return nil // nothing else is asked
+	}
+	var ways []plan.Alternative
+	var merged []making // of each way
+	for i, line := range d.Lines {
+		for _, lot := range r.lotsFor(line, w.problem, d, k) {
+			whole := line
+			whole.Count += lot.Count
+			card, err := compute(whole, k)
+			if err != nil {
+				continue // more than can be made at once
+			}
+			both := []plan.Batch{*batchOf(w.problem, lot.Batch), *batchOf(w.problem, BatchID(i, 0))}
+			if b, ok := plan.Merge(BatchOf(lot.Batch, card, nil), both); ok {
+				ways = append(ways, plan.Alternative{Of: []string{both[0].ID, both[1].ID}, Instead: []plan.Batch{b}})
+				merged = append(merged, making{id: lot.Batch, line: i, card: card, lot: &lot})
+			}
+		}
+	}
+	if len(ways) == 0 {
+		return nil
+	}
+	problem := *w.problem
+	for _, m := range merged {
+		problem.Tools = withTool(slices.Clone(problem.Tools), m.card.Tool)
+	}
+	effort := k.effort(&problem)
+	if w.whole() { // a lot that takes long to find room is not worth it
+		effort.Effort = min(effort.Effort, calm/4)
+	}
+	made, taken, err := plan.Choose(ctx, plan.Settle, &problem, w.made, ways, effort)
+	if err != nil || len(taken) == 0 {
+		return err
+	}
+	other := When{problem: problem.Instead(taken), made: made, makings: slices.Clone(w.makings)}
+	for _, t := range taken {
+		n := slices.IndexFunc(ways, func(a plan.Alternative) bool { return slices.Equal(a.Of, t.Of) })
+		other.makings[merged[n].line] = merged[n]
+	}
+	if other.whole() { // where it does not, what would help is said of the order's own batches
+		w.problem, w.made, w.makings = other.problem, other.made, other.makings
+	}
+	return nil
+}
+
+// whole tells whether the plan has room for all of the order.
+func (w *When) whole() bool {
+	return !slices.ContainsFunc(w.made.Unplaced, func(u plan.Unplaced) bool {
+		return slices.ContainsFunc(w.makings, func(m making) bool { return m.id == u.Batch })
+	})
+}
+
+// lotsFor a line: what it could be made together with, nearest first.
+func (r *Reckoning) lotsFor(l Line, p *plan.Problem, d *Draft, k *Kitchen) []Lot {
+	var list []Lot
+	for _, lot := range k.Work.Lots {
+		if lot.Treat == l.Treat && lot.Version == k.Treats[l.Treat].Version && lot.Coating == l.Coating && batchOf(p, lot.Batch) != nil {
+			list = append(list, lot)
+		}
+	}
+	ready := k.Work.Calendar.Minute(d.From)
+	apart := func(l Lot) int {
+		n := batchOf(p, l.Batch).ReadyBy - ready
+		return max(n, -n)
+	}
+	slices.SortStableFunc(list, func(a, b Lot) int { return cmp.Compare(apart(a), apart(b)) })
+	return list[:min(len(list), mostLots)]
+}
+
+// batchOf a problem; nil where it has none of that name.
+func batchOf(p *plan.Problem, id string) *plan.Batch {
+	if n := slices.IndexFunc(p.Batches, func(b plan.Batch) bool { return b.ID == id }); n >= 0 {
+		return &p.Batches[n]
+	}
+	return nil
+}
+
+// left are the worth of what a plan leaves out, and of that the makings that no day could ever take.
+func (w *When) left() (worth, never int) {
+	for _, u := range w.made.Unplaced {
+		if u.Reason == plan.Window && strings.HasPrefix(u.Batch, "line-") {
+			never++
+		}
+	}
+	return w.made.Score.Unplaced, never
+}
+
+// inParts makes lines that do not fit as a whole in as few parts as fit, on days of their own. Where no number of parts fits, a line that no day could take as a whole
+// is left in parts that a day could take, so that what is short is said of them.
+func (r *Reckoning) inParts(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
+	for i, l := range r.Lines {
+		if _, _, short := k.tooMuch(l.Card, d); short {
+			continue // there are not the hands for it, in whatever parts
+		}
+		least := leastParts(l.Card, w.problem)
+		for _, parts := range []int{least, least + 1, least + 2, 2*least + 1, 3 * least} {
+			if l.Count < parts || !slices.ContainsFunc(w.made.Unplaced, func(u plan.Unplaced) bool {
+				return strings.HasPrefix(u.Batch, BatchID(i, 0)) && whichLine(u.Batch) == i
+			}) {
+				break
+			}
+			other := *w
+			split, err := r.split(d.Lines[i], i, parts, k)
+			if err != nil {
+				break
+			}
+			other.makings = slices.Concat(slices.DeleteFunc(slices.Clone(w.makings), func(m making) bool { return m.line == i }), split)
+			var faults *invalid.Error
+			if err := r.plan(ctx, &other, d, k); errors.As(err, &faults) { // too many steps
+				break
+			} else if err != nil {
+				return err
+			}
+			whole, never := w.left()
+			left, neverLeft := other.left()
+			// Each part is worth as much as a line: what counts is that nothing is left out.
+			if left == 0 || left < whole || never > 0 && neverLeft == 0 {
+				*w = other
+			}
+		}
+	}
+	return nil
+}
+
+// leastParts that a line is to be made in so that no step is longer than every time of work and none fills more trays than there are.
+func leastParts(card *batch.Card, p *plan.Problem) int {
+	longest, least := 1, 2
+	for _, s := range p.Sessions {
+		longest = max(longest, s.To-s.From)
+	}
+	for _, s := range card.Steps {
+		least = max(least, (s.Hands+longest-1)/longest)
+		for _, place := range p.Places {
+			if place.ID == s.Place && place.Trays > 0 {
+				least = max(least, (s.Trays+place.Trays-1)/place.Trays)
+			}
+		}
+	}
+	return least
+}
+
+// tooMuch tells whether the work that must be fresh is more than all the hands between the time from which it keeps and the handover, beside what is planned already: need and
+// free are in minutes.
+func (k *Kitchen) tooMuch(card *batch.Card, d *Draft) (need, free int, short bool) {
+	fresh := map[string]bool{card.FreshFrom: true}
+	for _, s := range card.Steps { // in the order in which they are done
+		if fresh[s.ID] || slices.ContainsFunc(s.After, func(a plan.After) bool { return fresh[a.Step] }) {
+			fresh[s.ID] = true
+			need += s.Hands
+		}
+	}
+	ready := k.Work.Calendar.Minute(d.From)
+	var taken []plan.Placed
+	if k.Work.Previous != nil {
+		taken = k.Work.Previous.Steps
+	}
+	for _, s := range k.Work.Sessions {
+		if s.From, s.To = max(s.From, k.Work.Now, ready-card.Keeps*60), min(s.To, ready); s.From < s.To {
+			free += plan.Free([]plan.Session{s}, taken)
+		}
+	}
+	return need, free, need > free
+}
+
+// whichLine a making belongs to.
+func whichLine(id string) int {
+	line := -1
+	fmt.Sscanf(id, "line-%d", &line)
+	return line
+}
+
+// split a line in parts.
+func (r *Reckoning) split(l Line, i, parts int, k *Kitchen) ([]making, error) {
+	var list []making
+	for n := range parts {
+		part := l
+		part.Count = l.Count*(n+1)/parts - l.Count*n/parts
+		card, err := compute(part, k)
+		if err != nil {
+			return nil, err
+		}
+		list = append(list, making{id: BatchID(i, n+1), line: i, part: n + 1, card: card})
+	}
+	return list, nil
+}
