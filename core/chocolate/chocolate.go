@@ -3,7 +3,6 @@ package chocolate
 
 import (
 	"errors"
-	"math"
 )
 
 // Kind decides whether a chocolate must be tempered.
@@ -87,39 +86,5 @@ func SeedShare(melt, work, room float64) float64 {
 	return ratio / (1 + ratio)
 }
 
-// Melt is how one pot of one chocolate divides, all in grams. Used + Reclaimed = Melted.
-type Melt struct {
-	Melted    float64 `json:"melted"`
-	OnPieces  float64 `json:"onPieces"`
-	Lost      float64 `json:"lost"`
-	Used      float64 `json:"used"`
-	Reclaimed float64 `json:"reclaimed"`
-}
-
 // LeastMelt is the least chocolate that melts evenly in a small bowl, grams (common practice: half of an 8 oz bowl).
 const LeastMelt = 115
-
-// scraped is the share of what goes on pieces that stays on bowl, brush and paper and is not worth scraping
-// (common practice).
-const scraped = 0.02
-
-// Plan divides a pot: onPieces ends on the pieces (broken ones too), drained runs back out of the moulds, and pool is the
-// depth that must be left in the bowl to dip or brush from. All grams, none negative.
-func Plan(onPieces, drained, pool float64) Melt {
-	if onPieces == 0 {
-		return Melt{}
-	}
-	lost := onPieces * scraped
-	used := onPieces + lost
-	melted := math.Max(used+drained+pool, LeastMelt)
-	return Melt{Melted: melted, OnPieces: onPieces, Lost: lost, Used: used, Reclaimed: melted - used}
-}
-
-// Setup is the minutes of hands that a pot needs before it can be used, and Holds the minutes that it then stays in its
-// band without being worked (common practice: melting and seeding a bowl takes about 25 minutes, melting coating 10).
-func Setup(k Kind) (minutes, holds int) {
-	if k == Compound {
-		return 10, 45
-	}
-	return 25, 60
-}

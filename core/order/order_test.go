@@ -435,6 +435,9 @@ func TestTracesAreTold(t *testing.T) {
 				says = append(says, c.Text)
 			}
 		}
+		if q := r.Quote(d, "K", k); slices.ContainsFunc(q.Serving, func(s string) bool { return strings.Contains(s, "traces of tree nut") }) != (len(wish) == 0) {
+			t.Errorf("the customer is told %q", q.Serving)
+		}
 		return r, says
 	}
 	if r, says := reckon(); !slices.Equal(r.Lines[0].Traces, []string{"tree nut"}) || len(says) != 1 || !strings.Contains(says[0], "Berries may contain traces of tree nut") {

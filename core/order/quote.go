@@ -3,6 +3,7 @@ package order
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"zestytin/core/family"
@@ -70,12 +71,16 @@ func (r *Reckoning) Quote(d *Draft, kitchen string, k *Kitchen) Quote {
 			add(&q.Serving, "Dipped fruit: take picks and stems out before eating. At room temperature, not in the fridge, where it sweats.")
 		}
 		for _, n := range c.Needs {
-			switch k.Ingredients[n.Ingredient].Kind {
-			case food.KindDairy:
+			known := k.Ingredients[n.Ingredient]
+			if known.Kind == food.KindDairy {
 				add(&q.Keeping, l.Name+" hold cream or milk: keep them at 5 °C (41 °F) or below until shortly before eating.")
-			case food.KindAlcohol:
+			}
+			if known.HasAlcohol() {
 				add(&q.Serving, l.Name+" contain alcohol.")
 			}
+		}
+		if len(l.Traces) > 0 {
+			add(&q.Serving, fmt.Sprintf("%s may contain traces of %s.", l.Name, strings.Join(l.Traces, ", ")))
 		}
 	}
 	slices.Sort(q.Allergens)

@@ -10,6 +10,7 @@ import { Sign } from '../kit/glyphs'
 import { begun, Line, Part } from '../orders/Reckoning'
 import { minutes, useKitchen } from '../shell/kitchen'
 import type { Pantry } from './fields'
+import { whichMoulds } from './moulds'
 import type { Formula, Treat } from './TreatPage'
 import { Ladder } from './Ladder'
 
@@ -162,14 +163,6 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
       )}
     </>
   )
-}
-
-/** Which number of moulds counts, and why. */
-function whichMoulds(m: NonNullable<NonNullable<Schemas['BatchCard']['rounds']>['moulds']>) {
-  const used = m.used === 1 ? 'One mould is used at a time' : `${m.used} moulds are used at a time`
-  if (m.atMost && m.used === m.atMost) return `${used}: this treat uses no more.`
-  if (m.kitchen) return `${used}: ${m.kitchen === 1 ? 'the kitchen has one' : `the kitchen has ${m.kitchen}`}.`
-  return `${used}, as this treat says: nobody has counted them in the kitchen.`
 }
 
 /** How many can I make with what I have? */

@@ -4,6 +4,7 @@ import { api, ask, type Schemas } from '../api/client'
 import { traitsOf, useFamilies } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
 import { Figure } from '../kit/Figure'
+import { whichMoulds } from './moulds'
 import { AmountRow, byPiece, byWeight, changed, Fault, Group, isChocolate, NumberRow, notMelted, type Pantry, Pick, Row, useFault, without } from './fields'
 import type { Formula } from './TreatPage'
 
@@ -84,6 +85,8 @@ function Shell({ f, set, card }: Editing) {
       {sizes?.mix && <p className="follows">{sizes.mix.us} of mix makes it medium, twice as much strong</p>}
       <NumberRow label={cup ? 'Cups in one go' : 'Cavities in a mould'} value={shell.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="shell.cavities" />
       <NumberRow label="Moulds" value={shell.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="shell.moulds" />
+      <NumberRow label="Of them at a time, at most" value={shell.atMost ?? 0} onChange={(n) => change({ atMost: n ? Math.round(n) : undefined })} path="shell.atMost" />
+      {card?.rounds?.moulds && <p className="follows">{whichMoulds(card.rounds.moulds)}{!shell.atMost && ' 0: all that there are.'}</p>}
     </Group>
   )
 }
@@ -104,6 +107,8 @@ function Mould({ f, set, follow, card }: Editing) {
       {card?.sizes.shell && <p className="follows">shell {card.sizes.shell.metric}, walls about {card.sizes.wall?.metric}{card.sizes.centre && `; ${card.sizes.centre.metric} of fill`}</p>}
       <NumberRow label="Cavities in a mould" value={mould.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="mould.cavities" />
       <NumberRow label="Moulds" value={mould.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="mould.moulds" />
+      <NumberRow label="Of them at a time, at most" value={mould.atMost ?? 0} onChange={(n) => change({ atMost: n ? Math.round(n) : undefined })} path="mould.atMost" />
+      {card?.rounds?.moulds && <p className="follows">{whichMoulds(card.rounds.moulds)}{!mould.atMost && ' 0: all that there are.'}</p>}
     </Group>
   )
 }
@@ -253,8 +258,10 @@ function Portions({ name, path, list, set, inside, pantry }: { name: string; pat
   )
 }
 
+const percent = (share: number) => `${Math.round(share * 1000) / 10} %`
+
 /** Designs that a count is split into. */
-function Designs({ f, follow, set, pantry }: Editing) {
+function Designs({ f, follow, set, pantry, card }: Editing) {
   const fault = useFault()
   const list = f.finishes ?? []
   const chocolates = [...pantry.ingredients.values()].filter((i) => i.chocolate)
@@ -269,6 +276,20 @@ function Designs({ f, follow, set, pantry }: Editing) {
   }
   return (
     <Group name="Designs">
+      {list.length > 0 && (
+        <>
+          <Row label="Good is">
+            <Segmented aria-label="A set is good when" value={f.whole ? 'whole' : 'sum'} onChange={(v) => set({ whole: v === 'whole' || undefined })} options={[{ value: 'sum', label: 'the number' }, { value: 'whole', label: 'each design' }]} />
+          </Row>
+          {card?.sure !== undefined && (
+            <p className="follows">
+              {f.whole
+                ? `${percent(card.sure)} sure that each design is there in its full number.`
+                : `${percent(card.sure)} sure of the number, where one design may stand in for another${card.sureWhole !== undefined ? `; ${percent(card.sureWhole)} that each is there in full` : ''}.`}
+            </p>
+          )}
+        </>
+      )}
       {list.length === 0 && <p className="follows">All alike. A set splits a count: of 12, 4 with lines, 4 in crumb, 4 in a second colour.</p>}
       {list.map((d, i) => (
         <div key={i} className="coating design">
@@ -338,6 +359,7 @@ function Packs({ f, set }: Editing) {
           <AmountInput label="Amount of packaging" width={74} value={p.amount} fault={fault(`packs[${i}].amount`)} onChange={(amount) => set({ packs: changed(list, i, { amount }) })} />
           <span className="soft">for</span>
           <InputNumber aria-label="Serves so many" value={p.per} min={1} controls={false} style={{ width: 52 }} onChange={(per) => per !== null && set({ packs: changed(list, i, { per }) })} />
+          <Select aria-label="Counted by" title="What is used while making, such as sticks and cups, is counted by the pieces that are begun" value={p.making ? 'begun' : 'good'} style={{ width: 82 }} onChange={(v) => set({ packs: changed(list, i, { making: v === 'begun' || undefined }) })} options={[{ value: 'good', label: 'good' }, { value: 'begun', label: 'begun' }]} />
           <Button type="text" aria-label="Leave this packaging out" onClick={() => set({ packs: without(list, i) })}>×</Button>
         </Row>
       ))}

@@ -70,6 +70,9 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
         <span>moulds <Select aria-label={`${s.name}: moulds`} value={s.moulds ? s.until ?? 'own' : ''} style={{ width: 200 }} onChange={(v) => change({ moulds: v === '' ? undefined : true, until: v === '' || v === 'own' ? undefined : v })}
           options={[{ value: '', label: 'takes none' }, { value: 'own', label: 'held until it has set' }, ...later.slice(1).map((x) => ({ value: x.id, label: `held until: ${x.name}` }))]} /></span>
       )}
+      {later.length > 1 && (
+        <span title="Of those that are gone on with; what is lost at the last step is the treat’s own loss">lost here <InputNumber aria-label={`${s.name}: lost here`} value={Number(((s.loss ?? 0) * 100).toFixed(2))} min={0} max={90} suffix="%" controls={false} style={{ width: 74 }} onChange={(n) => change({ loss: n ? n / 100 : undefined })} /></span>
+      )}
       <Checkbox checked={Boolean(s.ages)} onChange={(e) => change({ ages: e.target.checked || undefined })}>its keeping begins here</Checkbox>
     </div>
   )
