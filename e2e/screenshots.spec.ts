@@ -4,7 +4,7 @@ import { expect, test } from './help'
 const to = (name: string) => ({ path: `../docs/screenshots/${name}.png` })
 
 test('pictures of the main views', async ({ page }) => {
-  for (const [name, path] of [['orders', '/orders'], ['treats', '/treats'], ['plan', '/plan'], ['hours', '/plan/hours'], ['bench', '/bench'], ['larder', '/larder'], ['shopping', '/larder/shopping'], ['handover', '/handover'], ['till', '/till']] as const) {
+  for (const [name, path] of [['orders', '/orders'], ['treats', '/treats'], ['plan', '/plan'], ['hours', '/plan/hours'], ['bench', '/bench'], ['larder', '/larder'], ['shopping', '/larder/shopping'], ['handover', '/handover'], ['till', '/till'], ['kitchen', '/kitchen']] as const) {
     await page.goto(path)
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
     await page.waitForLoadState('networkidle')

@@ -85,9 +85,19 @@ function Shell({ f, set, card }: Editing) {
       {sizes?.mix && <p className="follows">{sizes.mix.us} of mix makes it medium, twice as much strong</p>}
       <NumberRow label={cup ? 'Cups in one go' : 'Cavities in a mould'} value={shell.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="shell.cavities" />
       <NumberRow label="Moulds" value={shell.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="shell.moulds" />
-      <NumberRow label="Of them at a time, at most" value={shell.atMost ?? 0} onChange={(n) => change({ atMost: n ? Math.round(n) : undefined })} path="shell.atMost" />
-      {card?.rounds?.moulds && <p className="follows">{whichMoulds(card.rounds.moulds)}{!shell.atMost && ' 0: all that there are.'}</p>}
+      <AtMost value={shell.atMost} onChange={(atMost) => change({ atMost })} path="shell.atMost" />
+      {card?.rounds?.moulds && <p className="follows">{whichMoulds(card.rounds.moulds)}</p>}
     </Group>
+  )
+}
+
+/** How many of its moulds a treat uses at a time; empty: all that there are. */
+function AtMost({ value, onChange, path }: { value?: number; onChange: (n?: number) => void; path: string }) {
+  const fault = useFault()(path)
+  return (
+    <Row label="Of them at a time, at most" fault={fault}>
+      <InputNumber aria-label="Moulds at a time, at most" value={value ?? null} min={1} controls={false} placeholder="all" status={fault ? 'error' : undefined} style={{ width: 110 }} onChange={(n) => onChange(n ? Math.round(n) : undefined)} />
+    </Row>
   )
 }
 
@@ -107,8 +117,8 @@ function Mould({ f, set, follow, card }: Editing) {
       {card?.sizes.shell && <p className="follows">shell {card.sizes.shell.metric}, walls about {card.sizes.wall?.metric}{card.sizes.centre && `; ${card.sizes.centre.metric} of fill`}</p>}
       <NumberRow label="Cavities in a mould" value={mould.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="mould.cavities" />
       <NumberRow label="Moulds" value={mould.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="mould.moulds" />
-      <NumberRow label="Of them at a time, at most" value={mould.atMost ?? 0} onChange={(n) => change({ atMost: n ? Math.round(n) : undefined })} path="mould.atMost" />
-      {card?.rounds?.moulds && <p className="follows">{whichMoulds(card.rounds.moulds)}{!mould.atMost && ' 0: all that there are.'}</p>}
+      <AtMost value={mould.atMost} onChange={(atMost) => change({ atMost })} path="mould.atMost" />
+      {card?.rounds?.moulds && <p className="follows">{whichMoulds(card.rounds.moulds)}</p>}
     </Group>
   )
 }

@@ -338,7 +338,7 @@ export function Ribbon({ card }: { card: Card }) {
     const list = new Map<string, { id: string; name: string; hands: number; wait: number; place?: string; pot?: Chocolate; rounds: number }>()
     for (const s of card.steps) {
       const id = s.id.replace(/-\d+(?=$|-[a-z]$)/, '').replace(/-[a-z]$/, '')
-      const pot = card.pots.find((p) => p.ingredient === s.pot)?.chocolate
+      const pot = card.pots.find((p) => s.pots?.some((u) => u.pot === p.key))?.chocolate
       const there = list.get(id)
       if (there) Object.assign(there, { hands: there.hands + s.hands, rounds: there.rounds + 1, wait: s.wait })
       else list.set(id, { id, name: s.name.split(/,|:/)[0]!, hands: s.hands, wait: s.wait, place: s.place, pot, rounds: 1 })
