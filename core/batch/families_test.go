@@ -559,3 +559,43 @@ func TestMixes(t *testing.T) {
 		}
 	}
 }
+
+// Three shades, named deep, dark and pale: the pale ones are dipped first and the deep ones right after them from the same bowl, with nothing between, on the trays of both; dark has a bowl of
+// its own.
+func TestShadesOfOneBowl(t *testing.T) {
+	f := fruit()
+	coat := func(of string, drops float64) []treat.Coating {
+		c := treat.Coating{Role: treat.RoleCoat, Ingredient: of, Each: massOf(8), Pool: measure.Grams(200)}
+		if drops > 0 {
+			c.Tint = &treat.Stirred{Ingredient: "Sugar", Amount: measure.Grams(drops), To: measure.Grams(100)}
+		}
+		return []treat.Coating{c}
+	}
+	f.Finishes = []treat.Finish{{Name: "deep", Parts: 4, Coatings: coat("White", 0.3)}, {Name: "dark", Parts: 4, Coatings: coat("Dark", 0)}, {Name: "pale", Parts: 4, Coatings: coat("White", 0.1)}}
+	c := card(t, stepped(f), 60)
+	at := map[string]int{}
+	for i, s := range c.Steps {
+		for _, design := range []string{"pale", "deep", "dark"} {
+			if s.Role == treat.RoleCoat && strings.HasSuffix(s.Name, ": "+design) {
+				at[design] = i
+			}
+		}
+	}
+	if len(at) != 3 || at["deep"] != at["pale"]+1 {
+		t.Fatalf("the order of the dips: %v", at)
+	}
+	pale, deep, dark := c.Steps[at["pale"]], c.Steps[at["deep"]], c.Steps[at["dark"]]
+	last := deep.After[len(deep.After)-1]
+	if last.Step != pale.ID || !last.Alone || pale.Wait != 0 || pale.Trays != 0 || deep.Wait != dark.Wait || deep.Trays < 2*dark.Trays {
+		t.Errorf("after %+v; pale waits %d on %d trays, deep %d on %d, dark %d on %d", last, pale.Wait, pale.Trays, deep.Wait, deep.Trays, dark.Wait, dark.Trays)
+	}
+	whites := 0
+	for _, p := range c.Pots {
+		if p.Name == "White" {
+			whites++
+		}
+	}
+	if whites != 1 {
+		t.Errorf("white is melted %d times", whites)
+	}
+}

@@ -150,11 +150,14 @@ func (a *account) shares(role treat.Role, units []float64) []share {
 		}
 		list[n].units[d] = units[d]
 	}
-	slices.SortStableFunc(list, func(x, y share) int {
-		if x.kind.pot != y.kind.pot {
-			return 0
+	first := map[ledger.Pot]int{} // pots in the order in which the designs name them, in each the paler before the deeper
+	for n, s := range list {
+		if _, known := first[s.kind.pot]; !known {
+			first[s.kind.pot] = n
 		}
-		return cmp.Compare(x.kind.colour, y.kind.colour)
+	}
+	slices.SortStableFunc(list, func(x, y share) int {
+		return cmp.Or(cmp.Compare(first[x.kind.pot], first[y.kind.pot]), cmp.Compare(x.kind.colour, y.kind.colour))
 	})
 	return list
 }

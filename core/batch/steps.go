@@ -64,6 +64,7 @@ func (n *needs) layDown() *steps {
 		made = append(made, s.one(w, melts[i], previous))
 	}
 	s.melted()
+	s.shades()
 	s.hold()
 	if s.freshFrom == "" && len(s.steps) > 0 {
 		s.freshFrom = s.steps[0].ID
@@ -183,6 +184,23 @@ func (s *steps) after(w *worked, previous []string) []plan.After {
 		list = append(list, a)
 	}
 	return list
+}
+
+// atOnce is how many minutes may pass between two shades of one bowl.
+const atOnce = 5
+
+// shades of one bowl follow each other, paler first, with nothing between: the colour deepens in it, and what was paler sets beside what is deeper.
+func (s *steps) shades() {
+	for i := 1; i < len(s.worked); i++ {
+		pale, deep := &s.worked[i-1], &s.worked[i]
+		if pale.turn != deep.turn || pale.kind == nil || deep.kind == nil || pale.kind.pot != deep.kind.pot || pale.kind.colour >= deep.kind.colour {
+			continue
+		}
+		before, step := &s.steps[i-1], &s.steps[i]
+		step.After = append(slices.Clone(step.After), plan.After{Step: before.ID, Max: new(atOnce), Alone: true})
+		step.Trays += before.Trays
+		before.Wait, before.Place, before.Trays = 0, "", 0
+	}
 }
 
 // mouldsIn a turn: as many as its pieces need.
