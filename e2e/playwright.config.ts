@@ -10,7 +10,7 @@ const port = Number(process.env.E2E_PORT ?? 18080)
 const data = (process.env.E2E_DATA ??= mkdtempSync(join(tmpdir(), 'zestytin-e2e-')))
 
 // make test runs two halves side by side, each with a server of its own: the first has these, the second all others.
-const first = /(book|journey|larder|money|orders)\.spec/
+const first = /(book|grams|journey|larder|money|orders)\.spec/
 const half = process.env.E2E_HALF
 
 const quiet = ['--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
