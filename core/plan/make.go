@@ -14,7 +14,7 @@ func DefaultEffort(steps int) int { return min(max(250_000/max(steps, 1), 800), 
 // Options of Make.
 type Options struct {
 	Effort   int                   // moves to improve the plan by; 0: DefaultEffort; Rough: none where all finds room without
-	Calm     int                   // moves where all finds room at once, which is then polished alone beside what was planned; 0: as many as otherwise
+	Calm     int                   // moves where all finds room at once; with no more than that only what is new is polished. 0: as many as otherwise, and all
 	Progress func(done, total int) // told now and then; nil: nobody is told
 	From     *Plan                 // to begin from, of a problem that is much the same; nil: from the problem's previous plan
 }
@@ -50,7 +50,7 @@ func (p *Problem) planned(ctx context.Context, o Options, tries int) (made *Plan
 	if o.Effort <= 0 {
 		o.Effort = DefaultEffort(p.Size())
 	}
-	calm := o.Calm > 0 && p.Previous != nil && len(s.out) == 0
+	calm := o.Calm > 0 && p.Previous != nil && (len(s.out) == 0 || o.Effort <= o.Calm)
 	if calm {
 		o.Effort = min(o.Effort, o.Calm)
 	}
