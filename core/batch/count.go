@@ -34,7 +34,7 @@ func (w Want) Good(f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
 	fault := func(path, says string) (int, Why, error) {
 		return 0, "", &invalid.Error{Fields: []invalid.Field{{Path: path, Says: says}}}
 	}
-	if !(w.Amount > 0) || w.Amount > 1e6 {
+	if !(w.Amount > 0) {
 		return fault("amount", "The count is more than 0.")
 	}
 	good, why := 0.0, ""

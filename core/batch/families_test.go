@@ -365,7 +365,7 @@ func TestCounts(t *testing.T) {
 	}{
 		{fruit, Want{Amount: 0, As: "pieces"}, "amount"}, {fruit, Want{Amount: 2.5, As: "pieces"}, "amount"}, {fruit, Want{Amount: 2, As: "sheets"}, "as"},
 		{fruit, Want{Amount: 2, As: "bags"}, "bag"}, {bark, Want{Amount: 2, As: "pieces"}, "as"}, {fruit, Want{Amount: 2, As: "crates"}, "as"}, {fruit, Want{Amount: 900, As: "kg"}, "amount"},
-		{fruit, Want{Amount: math.NaN(), As: "pieces"}, "amount"}, {fruit, Want{Amount: 1, As: "bags", Bag: length(2, measure.Inch)}, "bag"},
+		{fruit, Want{Amount: math.NaN(), As: "pieces"}, "amount"}, {fruit, Want{Amount: 1e9, As: "pieces"}, "amount"}, {bark, Want{Amount: 1e9, As: "kg"}, "amount"}, {fruit, Want{Amount: 1, As: "bags", Bag: length(2, measure.Inch)}, "bag"},
 	} {
 		var faults *invalid.Error
 		if _, _, err := bad.want.Good(bad.of(), k); !errors.As(err, &faults) || faults.Fields[0].Path != bad.path {
