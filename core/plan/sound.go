@@ -1,0 +1,213 @@
+package plan
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"zestytin/core/invalid"
+)
+
+// Check that a problem makes sense: the error is an *invalid.Error with the JSON path of each fault.
+func (p *Problem) Check() error {
+	c := &checking{places: map[string]bool{}, tools: map[string]bool{}, pots: map[string]bool{}}
+	c.numbers(p)
+	c.sessions(p.Sessions)
+	for i, x := range p.Places {
+		c.once(c.places, x.ID, fmt.Sprintf("places[%d].id", i))
+	}
+	for i, x := range p.Tools {
+		c.once(c.tools, x.ID, fmt.Sprintf("tools[%d].id", i))
+	}
+	for i, x := range p.Pots {
+		c.once(c.pots, x.ID, fmt.Sprintf("pots[%d].id", i))
+	}
+	batches := map[string]bool{}
+	for i := range p.Batches {
+		c.once(batches, p.Batches[i].ID, fmt.Sprintf("batches[%d].id", i))
+	}
+	if steps := p.Size(); steps > MaxSteps {
+		c.Add("batches", fmt.Sprintf("These are %d steps; give at most %d, a part of the time or of the batches.", steps, MaxSteps))
+		return c.Err() // nobody reads ten thousand faults
+	}
+	for i := range p.Batches {
+		c.batch(&p.Batches[i], fmt.Sprintf("batches[%d]", i))
+	}
+	c.pinned(p)
+	return c.Err()
+}
+
+type checking struct {
+	invalid.Faults
+	places, tools, pots map[string]bool
+}
+
+func (c *checking) once(seen map[string]bool, id, path string) {
+	if seen[id] {
+		c.Add(path, fmt.Sprintf("There is another %q: give it a name of its own.", id))
+	}
+	seen[id] = true
+}
+
+// numbers that a caller in Go may get wrong; a document's are checked as they are read.
+func (c *checking) numbers(p *Problem) {
+	low := func(path string, x int) {
+		if x < 0 || x > maxNumber {
+			c.Add(path, fmt.Sprintf("%d is not from 0 to %d.", x, maxNumber))
+		}
+	}
+	low("washdown", p.Washdown)
+	for i, b := range p.Batches {
+		at := fmt.Sprintf("batches[%d].", i)
+		low(at+"worth", b.Worth)
+		low(at+"not_before", b.NotBefore)
+		low(at+"ready_by", b.ReadyBy)
+		for j, s := range b.Steps {
+			at := fmt.Sprintf("%ssteps[%d].", at, j)
+			low(at+"hands", s.Hands)
+			low(at+"wait", s.Wait)
+			low(at+"trays", s.Trays)
+			for k, u := range s.Pots {
+				low(fmt.Sprintf("%spots[%d].changeover", at, k), u.Changeover)
+				low(fmt.Sprintf("%spots[%d].holds", at, k), u.Holds)
+			}
+		}
+	}
+}
+
+func (c *checking) sessions(sessions []Session) {
+	order := make([]int, len(sessions))
+	for i, s := range sessions {
+		if order[i] = i; s.To <= s.From {
+			c.Add(fmt.Sprintf("sessions[%d].to", i), fmt.Sprintf("The session ends at %d, before it starts at %d.", s.To, s.From))
+		}
+		if s.Hands < 1 || s.Hands > 100 {
+			c.Add(fmt.Sprintf("sessions[%d].hands", i), fmt.Sprintf("%d people cannot work there: give a number from 1 to 100.", s.Hands))
+		}
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return sessions[a].From - sessions[b].From })
+	for i := 1; i < len(order); i++ {
+		if a, b := sessions[order[i-1]], sessions[order[i]]; a.To > b.From && a.From < a.To && b.From < b.To {
+			c.Add(fmt.Sprintf("sessions[%d].from", order[i]), fmt.Sprintf("The session from %d overlaps the one from %d to %d: make one of both.", b.From, a.From, a.To))
+		}
+	}
+}
+
+func (c *checking) batch(b *Batch, path string) {
+	steps := map[string]int{}
+	for i, s := range b.Steps {
+		if _, there := steps[s.ID]; there {
+			c.Add(fmt.Sprintf("%s.steps[%d].id", path, i), fmt.Sprintf("The batch has another step %q: give it a name of its own.", s.ID))
+		}
+		steps[s.ID] = i
+	}
+	if len(b.Steps) == 0 {
+		c.Add(path+".steps", "A batch has at least one step.")
+	}
+	known := func(at, step string) {
+		if _, there := steps[step]; !there {
+			c.Add(at, fmt.Sprintf("The batch has no step %q.", step))
+		}
+	}
+	if b.FreshFrom != "" {
+		known(path+".fresh_from", b.FreshFrom)
+	}
+	for i, s := range b.Steps {
+		at := fmt.Sprintf("%s.steps[%d]", path, i)
+		if s.Place != "" && !c.places[s.Place] {
+			c.Add(at+".place", fmt.Sprintf("There is no place %q.", s.Place))
+		}
+		if s.Pot != "" && !c.pots[s.Pot] {
+			c.Add(at+".pot", fmt.Sprintf("There is no pot %q.", s.Pot))
+		}
+		if len(s.Pots) > mostPots {
+			c.Add(at+".pots", fmt.Sprintf("A step needs at most %d pots, not %d.", mostPots, len(s.Pots)))
+		}
+		for j, u := range s.Pots {
+			if slices.ContainsFunc(s.Pots[:j], func(x Use) bool { return x.Pot == u.Pot }) {
+				c.Add(fmt.Sprintf("%s.pots[%d].pot", at, j), fmt.Sprintf("The step needs the pot %q twice: name it once.", u.Pot))
+			}
+		}
+		for j, t := range s.Takes {
+			if !c.tools[t.Tool] {
+				c.Add(fmt.Sprintf("%s.takes[%d].tool", at, j), fmt.Sprintf("There is no tool %q.", t.Tool))
+			}
+			known(fmt.Sprintf("%s.takes[%d].until", at, j), t.Until)
+		}
+		for j, a := range s.After {
+			known(fmt.Sprintf("%s.after[%d].step", at, j), a.Step)
+		}
+	}
+	if around := b.circle(steps); around != nil {
+		first := steps[around[0]]
+		c.Add(fmt.Sprintf("%s.steps[%d].after", path, first), fmt.Sprintf("The steps wait for each other in a circle: %s. Take one of these out.", strings.Join(around, " after ")))
+	}
+}
+
+// circle of steps that come after each other, with the first again at its end; nil when there is none.
+func (b *Batch) circle(steps map[string]int) []string {
+	const fresh, open, done = 0, 1, 2
+	state := make([]int, len(b.Steps))
+	var path []string
+	var visit func(i int) []string
+	visit = func(i int) []string {
+		path, state[i] = append(path, b.Steps[i].ID), open
+		for _, a := range b.Steps[i].After {
+			j, there := steps[a.Step]
+			switch {
+			case !there || state[j] == done:
+			case state[j] == open:
+				return append(slices.Clone(path[slices.Index(path, a.Step):]), a.Step)
+			default:
+				if around := visit(j); around != nil {
+					return around
+				}
+			}
+		}
+		path, state[i] = path[:len(path)-1], done
+		return nil
+	}
+	for i := range b.Steps {
+		if state[i] == fresh {
+			if around := visit(i); around != nil {
+				return around
+			}
+		}
+	}
+	return nil
+}
+
+// pinned steps lie in a session that there is, and a person does one of them at a time.
+func (c *checking) pinned(p *Problem) {
+	type pin struct {
+		path     string
+		from, to int
+	}
+	type hand struct{ session, hand int }
+	byHand := map[hand][]pin{}
+	for i, b := range p.Batches {
+		for j, s := range b.Steps {
+			if s.Pinned == nil {
+				continue
+			}
+			at := fmt.Sprintf("batches[%d].steps[%d].pinned", i, j)
+			from, to := s.Pinned.Start, s.Pinned.Start+s.Hands
+			n := slices.IndexFunc(p.Sessions, func(s Session) bool { return s.From <= from && to <= s.To })
+			if n < 0 {
+				c.Add(at+".start", fmt.Sprintf("No session has the span from %d to %d.", from, to))
+				continue
+			}
+			if s.Pinned.Hand < 0 || s.Pinned.Hand >= p.Sessions[n].Hands {
+				c.Add(at+".hand", fmt.Sprintf("Person %d does not work in the session from %d: its people are numbered 0 to %d.", s.Pinned.Hand, p.Sessions[n].From, p.Sessions[n].Hands-1))
+				continue
+			}
+			of := hand{n, s.Pinned.Hand}
+			for _, other := range byHand[of] {
+				if from < other.to && other.from < to {
+					c.Add(at, fmt.Sprintf("Person %d does %s from %d to %d: nobody does two steps at a time.", s.Pinned.Hand, strings.TrimSuffix(other.path, ".pinned"), other.from, other.to))
+				}
+			}
+			byHand[of] = append(byHand[of], pin{at, from, to})
+		}
+	}
+}
