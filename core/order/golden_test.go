@@ -18,7 +18,7 @@ import (
 	"zestytin/core/treat"
 )
 
-// demoKitchen is a kitchen with the treats of testdata/demo.json: eleven of all seven families with their ingredients, mixes, packaging and prices, ids
+// demoKitchen is a kitchen with the treats of testdata/demo.json: eleven of the first seven families with their ingredients, mixes, packaging and prices, ids
 // being names.
 func demoKitchen(t testing.TB) *Kitchen {
 	t.Helper()
