@@ -187,6 +187,9 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"two steps of one name", bark, func(f *treat.Formula) { f.Steps[1].ID = f.Steps[0].ID }, "steps[1].id", "of its own"},
 		{"a pot that is not there", fruit, func(f *treat.Formula) { f.Steps[0].Pot = treat.RoleDrizzle }, "steps[0].pot", "does not have"},
 		{"no steps", fruit, func(f *treat.Formula) { f.Steps = nil }, "steps", "at least 1 step"},
+		{"a shell of fruit", fruit, func(f *treat.Formula) { f.Shell = bomb().Shell }, "shell", "A dipped fruit has no shell: leave it out."},
+		{"a sheet of bombs", bomb, func(f *treat.Formula) { f.Sheet = bark().Sheet }, "sheet", "has no sheet"},
+		{"a centre of clusters", cluster, func(f *treat.Formula) { f.Centre = fruit().Centre }, "centre", "A cluster has no centre"},
 		{"a family of later", fruit, func(f *treat.Formula) { f.Family = "pie" }, "family", "bomb, fruit"},
 	} {
 		f := c.of()

@@ -28,6 +28,7 @@ func Check(f *treat.Formula, k *treat.Kitchen, supplies map[string]string) error
 		c.Add("keeps", "It must keep at least 1 hour and at most a year.")
 	}
 	c.choices()
+	c.parts()
 	law.Check(c)
 	c.coatings("coatings", f.Coatings, law.Roles())
 	if main := law.Main(); main != "" && !f.Has(main) {
@@ -41,6 +42,24 @@ func Check(f *treat.Formula, k *treat.Kitchen, supplies map[string]string) error
 		c.fits()
 	}
 	return c.Err()
+}
+
+// parts that the family does not have are not passed over: they would say something that nothing follows from.
+func (c *Checking) parts() {
+	is, lay := c.law.Traits(), c.law.Lay(c.F)
+	for _, x := range []struct {
+		path string
+		odd  bool
+	}{
+		{"centre", c.F.Centre != nil && is.Centre == ""},
+		{"shell", c.F.Shell != nil && lay.Moulds == nil},
+		{"mould", c.F.Mould != nil && lay.Moulds == nil},
+		{"sheet", c.F.Sheet != nil && lay.Sheet == nil},
+	} {
+		if x.odd {
+			c.Add(x.path, fmt.Sprintf("A %s has no %s: leave it out.", is.Word, x.path))
+		}
+	}
 }
 
 // Checking collects the faults of one formula.
