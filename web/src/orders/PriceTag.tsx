@@ -78,7 +78,7 @@ function TagFigure(p: { way: By; label: string; shown: string; unit?: string; hi
     <label className={p.leads ? 'tag-figure leads' : 'tag-figure'} title={p.hint}>
       <span>{p.label}{p.leads && <small> leads</small>}</span>
       <Input value={typed ?? given ?? p.shown} inputMode="decimal" suffix={p.unit} status={p.wrong ? 'error' : undefined} aria-invalid={Boolean(p.wrong)}
-        onFocus={(e) => e.target.select()}
+        onFocus={(e) => { setTyped(e.target.value); e.target.select() }} // an answer that comes late changes nothing under the caret
         onChange={(e) => { setTyped(e.target.value); p.onType(e.target.value) }}
         onBlur={() => setTyped(undefined)} />
       {p.wrong && <span className="fault" role="alert">{p.wrong}</span>}
