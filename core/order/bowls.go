@@ -158,8 +158,14 @@ func (r *Reckoning) traces(planned []ledger.Planned, melts []ledger.Melt, making
 		}
 	}
 	slices.SortFunc(rests, func(a, b ledger.Rest) int { return strings.Compare(a.Of, b.Of) })
-	carried := slices.Clone(melts)
+	carried, brings := slices.Clone(melts), map[string][]string{} // by what is put in: what that has touched
 	ledger.Carry(carried, rests)
+	for _, r := range rests {
+		brings[r.Of] = r.Touched
+	}
+	for _, m := range carried {
+		brings[m.Of] = m.Touched
+	}
 	for i := range planned {
 		b := &planned[i]
 		for n := range makings {
@@ -172,7 +178,10 @@ func (r *Reckoning) traces(planned []ledger.Planned, melts []ledger.Melt, making
 			if last < 0 {
 				continue
 			}
-			touched := slices.DeleteFunc(slices.Clone(carried[i].Touched), func(a string) bool { return slices.Contains(b.Touched, a) })
+			var touched []string
+			for _, from := range carried[i].From {
+				touched = append(touched, brings[from.Of]...)
+			}
 			for w := range last + 1 {
 				touched = append(touched, b.Draws[w].Touches...)
 			}

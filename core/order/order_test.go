@@ -447,3 +447,29 @@ func TestTracesAreTold(t *testing.T) {
 		t.Errorf("%v: %v", r.Lines[0].Traces, says)
 	}
 }
+
+// In one bowl a line is worked before somebody else's nuts: it has no trace of them, unless what is left from before brought some along.
+func TestTracesInOneBowl(t *testing.T) {
+	pot := ledger.Pot{Ingredient: "dark"}
+	works := []ledger.Worked{
+		{Batch: "line-0", Step: "dip", Day: "2026-09-05", Start: 10, End: 20, Draw: &ledger.Draw{Pot: pot, Applied: 100, Pool: 50}},
+		{Batch: "other", Step: "drop", Day: "2026-09-05", Start: 20, End: 30, Draw: &ledger.Draw{Pot: pot, Applied: 100, Pool: 50, Touches: []string{"tree nut"}}},
+	}
+	rest := &ledger.Rest{Of: "left", Pot: pot, Grams: 40, Touched: []string{"tree nut"}, Day: "2026-09-02"}
+	for _, c := range []struct {
+		lots []larder.Lot
+		want []string
+	}{{nil, nil}, {[]larder.Lot{{ID: "left", Item: "dark", Left: 40, Rest: rest}}, []string{"tree nut"}}} {
+		k := kitchen()
+		k.Stock = map[string]larder.Stock{"dark": {Lots: c.lots}}
+		card, err := k.CardOf(Line{Treat: "berry", Count: 12}, 1)
+		if err != nil {
+			t.Fatal(err)
+		}
+		r := &Reckoning{Lines: []LineCard{{Card: card}}}
+		r.own(works, []making{{id: "line-0", line: 0, card: card}}, k)
+		if !slices.Equal(r.Lines[0].Traces, c.want) {
+			t.Errorf("with %d lots: %v, want %v", len(c.lots), r.Lines[0].Traces, c.want)
+		}
+	}
+}

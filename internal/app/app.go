@@ -16,8 +16,10 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"zestytin/core/food"
 	corelarder "zestytin/core/larder"
 	"zestytin/core/ledger"
+	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/treat"
@@ -148,11 +150,15 @@ func (a *App) wants(ctx context.Context, tx pgx.Tx, until string) ([]corelarder.
 	if err != nil {
 		return nil, err
 	}
-	return append(wants, freshFor(melts, rests)...), nil
+	known, err := larder.Ingredients(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	return append(wants, freshFor(melts, rests, known)...), nil
 }
 
 // freshFor is what must be in the house for bowls that are still to be melted, beside what is left of others.
-func freshFor(melts []planning.Melt, rests []ledger.Rest) []corelarder.Want {
+func freshFor(melts []planning.Melt, rests []ledger.Rest, known map[string]food.Ingredient) []corelarder.Want {
 	bowls := make([]ledger.Melt, len(melts))
 	for i := range melts {
 		bowls[i] = melts[i].Melt
@@ -166,7 +172,12 @@ func freshFor(melts []planning.Melt, rests []ledger.Rest) []corelarder.Want {
 			if n == 0 {
 				fresh -= b.In() - b.Fresh()
 			}
-			wants = append(wants, corelarder.Want{Item: part.Of, Day: b.Day, Used: fresh, For: strings.Join(melts[i].For, ", ")})
+			of := known[part.Of]
+			amount, err := measure.Grams(fresh).In(of.Unit, of.Substance) // a flavour may be counted in pieces
+			if err != nil {
+				continue // its density has gone since: nothing can be said of it
+			}
+			wants = append(wants, corelarder.Want{Item: part.Of, Day: b.Day, Used: amount, For: strings.Join(melts[i].For, ", ")})
 		}
 	}
 	return wants

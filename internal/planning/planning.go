@@ -82,7 +82,9 @@ func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]l
 
 // Reserved is how much of each thing promised orders will use up, and on which day, but for one order.
 func Reserved(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUID) ([]larder.Want, error) {
-	rows, err := tx.Query(ctx, `select n.item_id::text, case when n.packaging then (o.from_at at time zone $2)::date else b.day end::text, sum(n.used), ''
+	rows, err := tx.Query(ctx, `select n.item_id::text, case when n.packaging then (o.from_at at time zone $2)::date else b.day end::text,
+			sum(n.used - case when n.drawn > 0 then n.drawn * coalesce((select sum((s.draw ->> 'applied')::float8) filter (where s.bowl is not null) / nullif(sum((s.draw ->> 'applied')::float8), 0) from batch_steps s
+				where s.kitchen_id = n.kitchen_id and s.batch_id = n.batch_id and s.draw #>> '{pot,ingredient}' = n.item_id::text), 0) else 0 end), ''
 		from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
 		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null) group by 1, 2`, except, cal.Zero.Location().String())
 	if err != nil {
