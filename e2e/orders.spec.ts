@@ -50,6 +50,24 @@ test('without a connection what is typed stays, and is saved once it is back', a
   await expect(page.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
 })
 
+test('figures are drawn before the plan is known', async ({ page }) => {
+  const { id } = await anOrder(page, 'Slow Answer', 'Milk malt bombs', 12)
+  await page.goto(`/orders/${id}`)
+  await expect(reckoning(page).getByText('It fits.')).toBeVisible()
+  let answer = () => {}
+  const held = new Promise<void>((go) => { answer = go })
+  await page.route('**/api/v1/reckonings', async (route) => {
+    if (!route.request().postDataJSON().figures) await held
+    await route.continue()
+  })
+  await page.getByLabel('Count of Milk malt bombs').fill('24')
+  await expect(reckoning(page).getByText('24 Milk malt bombs')).toBeVisible()
+  await expect(page.locator('.when')).toHaveAttribute('aria-busy', 'true')
+  answer()
+  await expect(page.locator('.when')).toHaveAttribute('aria-busy', 'false')
+  await expect(reckoning(page).getByText('24 Milk malt bombs')).toBeVisible()
+})
+
 test('what does not fit is said, and stands over the rim', async ({ page }) => {
   await page.goto('/orders')
   await page.getByRole('link', { name: /Brookhollow school/ }).click()

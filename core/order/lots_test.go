@@ -89,11 +89,11 @@ func TestALotFindsRoom(t *testing.T) {
 		promised(t, k, Line{Treat: "bomb", Count: 12}, "Anouk", small)
 		return k
 	}
-	for _, rough := range []bool{false, true} {
+	for _, extent := range []Extent{InFull, FeasibilityOnly} {
 		k := evening()
-		k.Rough = rough
+		k.Extent = extent
 		if w := reckon(t, draft(Line{Treat: "bomb", Count: 12}), k).When; !w.Fits || w.Batches[0].All != 24 {
-			t.Errorf("rough %v: %+v", rough, w)
+			t.Errorf("extent %v: %+v", extent, w)
 		}
 	}
 	k, d := evening(), draft(Line{Treat: "bomb", Count: 36})

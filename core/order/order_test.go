@@ -99,6 +99,29 @@ func TestReckoningByHand(t *testing.T) {
 	}
 }
 
+// The figures alone are those of the whole answer, where a line is made in one go on its own; nothing is said of the days.
+func TestFiguresAlone(t *testing.T) {
+	k, d := kitchen(), draft(Line{Treat: "bomb", Count: 12}, Line{Treat: "berry", Count: 24})
+	whole := reckon(t, d, k)
+	k.Extent = FiguresOnly
+	alone := reckon(t, d, k)
+	if !whole.When.Fits || whole.When.Pending {
+		t.Fatalf("the whole answer: %+v", whole.When)
+	}
+	if w := alone.When; !w.Pending || w.Fits || w.Text != "" || len(w.Batches)+len(w.Short) > 0 || alone.Money.Planned != nil {
+		t.Errorf("the figures alone know of days: %+v", w)
+	}
+	same := func(a, b Need) bool { // to the gram that is shown: sums are added in another order
+		return a.Ingredient == b.Ingredient && a.Used.Metric == b.Used.Metric && a.House.Metric == b.House.Metric && a.Cost == b.Cost && a.Why == b.Why
+	}
+	if !slices.EqualFunc(alone.Needs, whole.Needs, same) {
+		t.Errorf("needs:\n%+v\n%+v", alone.Needs, whole.Needs)
+	}
+	if alone.Money.Total != whole.Money.Total || alone.Money.Asked != whole.Money.Asked {
+		t.Errorf("cost and price: %v %v, of the whole answer %v %v", alone.Money.Total, alone.Money.Asked, whole.Money.Total, whole.Money.Asked)
+	}
+}
+
 func TestPriceThatIsGiven(t *testing.T) {
 	d := draft(Line{Treat: "berry", Count: 12})
 	d.Pricing = &Pricing{price.ByPrice, "20.00"}

@@ -45,8 +45,17 @@ type Kitchen struct {
 	Now      time.Time
 	Work     Work
 	Standing Standing
-	Rough    bool // whether it fits is all that is asked of the plan
+	Extent   Extent
 }
+
+// Extent is how far a reckoning goes into the plan.
+type Extent int
+
+const (
+	InFull          Extent = iota // where everything would stand, as good as a quick search finds
+	FeasibilityOnly               // whether it fits, wherever it then stands
+	FiguresOnly                   // nothing is planned: amounts, cost and price as if it were made in one go
+)
 
 // Standing is what is settled already of the order that is reckoned; the zero value for a new one.
 type Standing struct {
@@ -59,6 +68,14 @@ type Scope struct {
 	Until time.Time // the days to then; none when it has passed
 	From  time.Time // the days from then on; zero: from today on
 	Lines []Line    // the stock of what they take; nil: all stock
+}
+
+// For an extent: where nothing is planned, no days are asked for.
+func (s Scope) For(e Extent) Scope {
+	if e == FiguresOnly {
+		s.From, s.Until = time.Time{}, time.Time{}
+	}
+	return s
 }
 
 // Items are the ingredients, mixes and kinds of packaging that lines take, by id, each once.

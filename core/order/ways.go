@@ -18,7 +18,7 @@ const mostLots = 2
 
 // inLots makes lines together with promised batches of the same treat and finish, where all fits and the plan is better so.
 func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
-	if k.Rough && w.whole() {
+	if k.Extent == FeasibilityOnly && w.whole() {
 		return nil // nothing else is asked
 	}
 	var ways []plan.Alternative
@@ -47,7 +47,7 @@ func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) e
 	}
 	effort := k.effort(&problem)
 	if w.whole() { // a lot that takes long to find room is not worth it
-		effort.Effort = min(effort.Effort, calm/4)
+		effort.Effort = min(effort.Effort, calm/2)
 	}
 	made, taken, err := plan.Choose(ctx, plan.Settle, &problem, w.made, ways, effort)
 	if err != nil || len(taken) == 0 {

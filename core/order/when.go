@@ -49,6 +49,7 @@ type When struct {
 	Text    string    `json:"text" doc:"One sentence"`
 	Batches []Batch   `json:"batches"`
 	Short   []Missing `json:"short"`
+	Pending bool      `json:"pending,omitempty" doc:"It was not looked for: the figures alone were asked for"`
 	Moves   int       `json:"moves" doc:"Steps of other orders that would be done at another time"`
 
 	problem *plan.Problem // that was planned, nil where nothing was
@@ -121,6 +122,10 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 	}
 	if d.From.IsZero() || d.CheckWindow(k.Now) != nil {
 		w.Text = "Choose a day and a window that are still to come to see when it can be made."
+		return w, nil
+	}
+	if k.Extent == FiguresOnly {
+		w.Pending = true
 		return w, nil
 	}
 	for i, l := range r.Lines {
@@ -236,10 +241,10 @@ func (r *Reckoning) plan(ctx context.Context, w *When, d *Draft, k *Kitchen) err
 }
 
 // calm is how many moves an order is worth that finds room beside what is planned: what did not change is not planned again.
-const calm = 24
+const calm = 12
 
 func (k *Kitchen) effort(p *plan.Problem) plan.Options {
-	if k.Rough {
+	if k.Extent == FeasibilityOnly {
 		return plan.Options{Effort: plan.Rough}
 	}
 	return plan.Options{Effort: plan.QuickEffort(p.Size()), Calm: calm}

@@ -594,6 +594,7 @@ func BenchmarkCanITakeThis(b *testing.B) {
 	small := with(p.draft("Milk malt bombs", 12), object{"from": "2026-09-25T20:00:00Z", "to": "2026-09-25T21:00:00Z"})
 	large := with(p.draft("Strawberries with white lines", 300), object{"from": "2026-09-25T20:00:00Z", "to": "2026-09-25T21:00:00Z"})
 	for name, ask := range map[string]func() answer{
+		"figures": func() answer { return p.send("POST", "/reckonings", object{"draft": small, "figures": true}) },
 		"yes":     func() answer { return p.send("POST", "/reckonings", object{"draft": small}) },
 		"no":      func() answer { return p.send("POST", "/reckonings", object{"draft": large}) },
 		"reliefs": func() answer { return p.send("POST", "/reliefs", object{"draft": large}) },

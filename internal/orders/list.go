@@ -163,7 +163,7 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 		if err != nil {
 			return err
 		}
-		known.Rough = true
+		known.Extent = order.FeasibilityOnly
 		for i := range l.Orders {
 			if drafts[i] == nil {
 				continue

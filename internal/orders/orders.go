@@ -246,10 +246,20 @@ type Question struct {
 	Draft order.Draft `json:"draft"`
 }
 
-func (o *Orders) reckon(ctx context.Context, in *struct{ Body Question }) (*struct{ Body *order.Reckoning }, error) {
+// FiguresQuestion is an order as it is typed, of which the figures may be wanted before the plan is known.
+type FiguresQuestion struct {
+	Question
+	Figures bool `json:"figures,omitempty" doc:"The figures alone, quickly: amounts, cost and price as if it were made in one go. Whether it fits into the days, and what it would share with other orders, is not looked for."`
+}
+
+func (o *Orders) reckon(ctx context.Context, in *struct{ Body FiguresQuestion }) (*struct{ Body *order.Reckoning }, error) {
 	var r *order.Reckoning
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		known, err := o.asked(ctx, tx, &in.Body)
+		extent := order.InFull
+		if in.Body.Figures {
+			extent = order.FiguresOnly
+		}
+		known, err := o.asked(ctx, tx, &in.Body.Question, extent)
 		if err != nil {
 			return err
 		}
@@ -267,7 +277,7 @@ type Reliefs struct {
 func (o *Orders) reliefs(ctx context.Context, in *struct{ Body Question }) (*struct{ Body Reliefs }, error) {
 	var r Reliefs
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		known, err := o.asked(ctx, tx, &in.Body)
+		known, err := o.asked(ctx, tx, &in.Body, order.InFull)
 		if err != nil {
 			return err
 		}
@@ -286,7 +296,7 @@ type Supposition struct {
 func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*struct{ Body *order.Reckoning }, error) {
 	var r *order.Reckoning
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		known, err := o.asked(ctx, tx, &in.Body.Question)
+		known, err := o.asked(ctx, tx, &in.Body.Question, order.InFull)
 		if err != nil {
 			return err
 		}
@@ -297,15 +307,21 @@ func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*s
 }
 
 // asked is the kitchen for a question: what was agreed stands while the draft asks for the same price.
-func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question) (*order.Kitchen, error) {
-	if q.Order == nil {
-		return o.Kitchen(ctx, tx, uuid.Nil, nil, scopeOf(&q.Draft))
+func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question, extent order.Extent) (*order.Kitchen, error) {
+	scope, s := scopeOf(&q.Draft), &stored{}
+	if q.Order != nil {
+		var err error
+		if s, err = load(ctx, tx, *q.Order, ""); err != nil {
+			return nil, err
+		}
+		scope = s.scope(&q.Draft)
 	}
-	s, err := load(ctx, tx, *q.Order, "")
+	known, err := o.kitchenIn(ctx, tx, s, &q.Draft, scope.For(extent))
 	if err != nil {
 		return nil, err
 	}
-	return o.kitchenOf(ctx, tx, s, &q.Draft)
+	known.Extent = extent
+	return known, nil
 }
 
 // scopeOf a draft: the days before its handover, and the stock of what it takes.
@@ -316,8 +332,13 @@ func scopeOf(d *order.Draft) order.Scope {
 
 // kitchenOf an order that may be changed to a draft.
 func (o *Orders) kitchenOf(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft) (*order.Kitchen, error) {
+	return o.kitchenIn(ctx, tx, s, d, s.scope(d))
+}
+
+// scope of an order that may be changed to a draft: what it leaves behind where it was is settled as well.
+func (s *stored) scope(d *order.Draft) order.Scope {
 	scope := scopeOf(d)
-	if was := scopeOf(&s.Draft); s.State.Planned() && s.State.Ahead() { // what it leaves behind where it was is settled as well
+	if was := scopeOf(&s.Draft); s.State.Planned() && s.State.Ahead() {
 		if was.From.Before(scope.From) {
 			scope.From = was.From
 		}
@@ -325,6 +346,10 @@ func (o *Orders) kitchenOf(ctx context.Context, tx pgx.Tx, s *stored, d *order.D
 			scope.Until = was.Until
 		}
 	}
+	return scope
+}
+
+func (o *Orders) kitchenIn(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft, scope order.Scope) (*order.Kitchen, error) {
 	known, err := o.Kitchen(ctx, tx, s.ID, s.pins, scope)
 	if err != nil {
 		return nil, err

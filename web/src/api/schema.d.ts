@@ -3329,6 +3329,8 @@ export interface components {
              * @description Steps of other orders that would be done at another time
              */
             moves: number;
+            /** @description It was not looked for: the figures alone were asked for */
+            pending?: boolean;
             short: components["schemas"]["OrderMissing"][];
             /** @description One sentence */
             text: string;
@@ -3375,6 +3377,13 @@ export interface components {
             steps: number;
             /** @description The customers for whom it is made as well */
             with: string[];
+        };
+        OrdersFiguresQuestion: {
+            draft: components["schemas"]["OrderDraft"];
+            /** @description The figures alone, quickly: amounts, cost and price as if it were made in one go. Whether it fits into the days, and what it would share with other orders, is not looked for. */
+            figures?: boolean;
+            /** @description The order that is being changed, so that its own days count as free */
+            order?: string;
         };
         OrdersLine: {
             chocolate?: components["schemas"]["FoodChocolate"];
@@ -7332,7 +7341,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OrdersQuestion"];
+                "application/json": components["schemas"]["OrdersFiguresQuestion"];
             };
         };
         responses: {

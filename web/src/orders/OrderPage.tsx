@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber, Select, type SelectProps } from 'antd'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
@@ -16,6 +16,7 @@ import { QuotePanel } from './QuotePanel'
 import { Parts } from './Reckoning'
 import { Helps } from './Helps'
 import { usePreview } from './preview'
+import { useReckoning } from './reckoning'
 import { useSaving } from './saving'
 import { WhatIf } from './WhatIf'
 
@@ -75,13 +76,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
   const order = saving.order
   const wishes = useAllergens()
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
-  const reckoning = useQuery({
-    queryKey: ['reckoning', order?.id, draft],
-    queryFn: ({ signal }) => ask(api.POST('/api/v1/reckonings', { body: { order: order?.id, draft }, signal })),
-    placeholderData: keepPreviousData,
-    retry: false,
-    gcTime: 60_000,
-  })
+  const reckoning = useReckoning(order?.id, draft)
   const wrong = [reckoning.error, saving.refused].filter((e): e is Refused => e instanceof Refused)
   const fault = (path: string) => wrong.map((e) => e.at(path)).find(Boolean)
   const set = (change: Partial<Draft>) => setDraft((d) => ({ ...d, ...change }))

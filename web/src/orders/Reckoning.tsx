@@ -87,7 +87,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
       </div>
       {r.lines.length > 0 && <Split money={r.money} />}
       {r.money.planned && r.money.planned.hands !== r.hands && (
-        <p className="beside">
+        <p className="beside" aria-busy={r.when.pending ?? false}>
           With what is already planned: <Figure why={r.money.planned.total.why}>{minutes(r.money.planned.hands)}</Figure>
           {r.money.planned.perHour && <>, <b>{kitchen.money(r.money.planned.perHour)} an hour</b></>}
         </p>
@@ -100,8 +100,8 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
             </Line>
           ))
         ) : (
-          <p className={r.when.fits || r.lines.length === 0 ? 'when' : 'when trouble'} role="status">
-            {r.lines.length > 0 && <Sign kind={r.when.fits ? 'fine' : 'trouble'} size={15} />} {r.when.text}
+          <p className={r.when.fits || r.lines.length === 0 || !r.when.text ? 'when' : 'when trouble'} role="status" aria-busy={r.when.pending ?? false}>
+            {r.lines.length > 0 && r.when.text && <Sign kind={r.when.fits ? 'fine' : 'trouble'} size={15} />} {r.when.text || 'Looking at your days…'}
           </p>
         )}
         {chosen?.some((d) => d.short) && !r.when.fits && <p className="when trouble" role="status"><Sign kind="trouble" size={15} /> {r.when.text}</p>}
