@@ -136,17 +136,14 @@ func (n *needs) chocolates() {
 		for p, part := range b.Parts {
 			known := n.item(part.Of)
 			if p > 0 { // stirred in
-				base, _ := measure.Grams(part.In).In(known.Unit, known.Substance)
+				base, _ := measure.Grams(b.FreshPart(p)).In(known.Unit, known.Substance)
 				at := n.need(known, base, base, 1, fmt.Sprintf("%s stirred into %s of %s.", known.Show(base).Metric, grams(b.In()), n.item(b.Pot.Ingredient).Name))
 				n.needs[at].Drawn, n.needs[at].Fresh = n.needs[at].Drawn+base, n.needs[at].Fresh+base
 				continue
 			}
-			carried := 0.0
-			for _, from := range b.From {
-				carried += from.Grams
-			}
-			at := n.need(known, part.Used, part.In-carried, 1, n.potWhy(i))
-			n.needs[at].Drawn, n.needs[at].Fresh = n.needs[at].Drawn+part.Used, n.needs[at].Fresh+part.In-carried
+			fresh := b.FreshPart(p)
+			at := n.need(known, part.Used, fresh, 1, n.potWhy(i))
+			n.needs[at].Drawn, n.needs[at].Fresh = n.needs[at].Drawn+part.Used, n.needs[at].Fresh+fresh
 			if b.Damp {
 				n.needs[at].Damp += part.Left
 			}

@@ -27,8 +27,16 @@ type Melt struct {
 
 // Poured is how much of a rest is put into a bowl.
 type Poured struct {
-	Of    string
-	Grams float64
+	Of     string
+	Grams  float64 // with what is stirred into it
+	Pure   float64 // of them, the chocolate itself
+	Colour float64 // of the tint to each gram of the chocolate
+}
+
+// Holds is the rest with so many g of the chocolate itself in it, as a lot of the larder counts it.
+func (r Rest) Holds(of string, pure float64) Rest {
+	r.Of, r.Grams = of, pure*r.Pot.melts(r.Colour)
+	return r
 }
 
 // Fresh is what is put in beside what was left from before.
@@ -38,6 +46,24 @@ func (m *Melt) Fresh() float64 {
 		sum -= p.Grams
 	}
 	return sum
+}
+
+// FreshPart is how much of the part at n is put in beside what the rests bring along: of what is stirred in, what they have in them already.
+func (m *Melt) FreshPart(n int) float64 {
+	part := m.Parts[n]
+	fresh := part.In
+	for _, from := range m.From {
+		if n == 0 {
+			fresh -= from.Pure
+			continue
+		}
+		for _, s := range [...]Stir{m.Pot.Flavour, m.Pot.Thinner, {m.Pot.Tint, from.Colour}} {
+			if s.Of == part.Of {
+				fresh -= from.Pure * s.Grams
+			}
+		}
+	}
+	return math.Max(fresh, 0)
 }
 
 // takes tells whether a rest may go into the bowl: the same chocolate with the same in it, no deeper in colour than the bowl begins, nothing that must not touch it,
@@ -77,7 +103,7 @@ func Carry(melts []Melt, rests []Rest) []Rest {
 				continue
 			}
 			part := math.Min(room, r.Grams)
-			m.From = append(m.From, Poured{r.Of, part})
+			m.From = append(m.From, Poured{r.Of, part, part / r.Pot.melts(r.Colour), r.Colour})
 			room, r.Grams = room-part, r.Grams-part
 			m.Damp = m.Damp || r.Damp
 			for _, a := range r.Touched {

@@ -146,8 +146,23 @@ func TestWhatABowlHasTouched(t *testing.T) {
 	lots := []Rest{{Of: "lot", Pot: white, Grams: 500, Touched: []string{"peanut"}}, {Of: "clean", Pot: white, Grams: 100}}
 	alone := []Melt{next}
 	Carry(alone, lots)
-	if len(alone[0].From) != 1 || alone[0].From[0] != (Poured{"clean", 100}) {
+	if len(alone[0].From) != 1 || alone[0].From[0] != (Poured{"clean", 100, 100, 0}) {
 		t.Errorf("%+v", alone[0].From)
+	}
+}
+
+// What is left of a flavoured bowl brings its flavour along. 2 g to 100 g: 306 g are 300 of chocolate and 6 of flavour, 102 leave it, 204 are left: 200 and 4. The next
+// bowl of 306 g takes them, and 100 of chocolate and 2 of flavour besides.
+func TestARestBringsItsFlavour(t *testing.T) {
+	mint := Pot{Ingredient: "white", Flavour: Stir{"mint", 0.02}, Method: chocolate.NoTemper}
+	days := []Melt{{Of: "1", Day: "2026-09-11", Bowl: Open([]Draw{{Pot: mint, Applied: 100, Pool: 204}})}, {Of: "2", Day: "2026-09-12", Bowl: Open([]Draw{{Pot: mint, Applied: 200, Pool: 102}})}}
+	Carry(days, nil)
+	for n, want := range [][2]float64{{300, 6}, {100, 2}} {
+		near(t, "fresh chocolate", days[n].FreshPart(0), want[0])
+		near(t, "fresh flavour", days[n].FreshPart(1), want[1])
+	}
+	if lot := days[0].Rest().Holds("lot", 50); lot.Of != "lot" || math.Abs(lot.Grams-51) > 1e-9 {
+		t.Errorf("a lot of 50 g of chocolate: %+v", lot)
 	}
 }
 

@@ -151,9 +151,7 @@ func (r *Reckoning) traces(planned []ledger.Planned, melts []ledger.Melt, making
 	for _, stock := range k.Stock {
 		for n := range stock.Lots {
 			if l := &stock.Lots[n]; l.Rest != nil && len(l.Rest.Touched) > 0 {
-				rest := *l.Rest
-				rest.Of, rest.Grams = l.ID, l.Left
-				rests = append(rests, rest)
+				rests = append(rests, l.Rest.Holds(l.ID, l.Left))
 			}
 		}
 	}
@@ -270,15 +268,12 @@ func (r *Reckoning) takings(alone []bowl, k *Kitchen) (ids []string, of map[stri
 				return x
 			}
 			t := at(part.Of)
-			if n > 0 {
-				t.used, t.house = t.used+base(part.In)*b.own, t.house+base(part.In)*b.own
+			fresh := base(b.FreshPart(n)) * b.own
+			if t.house += fresh; n > 0 { // stirred in: charged in full
+				t.used += fresh
 				continue
 			}
-			fresh := part.In
-			for _, from := range b.From {
-				fresh -= from.Grams
-			}
-			t.used, t.house = t.used+base(part.Used)*b.own, t.house+base(fresh)*b.own
+			t.used += base(part.Used) * b.own
 			if b.Damp {
 				t.damp += base(b.left) * b.own
 			}

@@ -168,12 +168,8 @@ func freshFor(melts []planning.Melt, rests []ledger.Rest, known map[string]food.
 	for i := range bowls {
 		b := &bowls[i]
 		for n, part := range b.Parts {
-			fresh := part.In
-			if n == 0 {
-				fresh -= b.In() - b.Fresh()
-			}
 			of := known[part.Of]
-			amount, err := measure.Grams(fresh).In(of.Unit, of.Substance) // a flavour may be counted in pieces
+			amount, err := measure.Grams(b.FreshPart(n)).In(of.Unit, of.Substance) // a flavour may be counted in pieces
 			if err != nil {
 				continue // its density has gone since: nothing can be said of it
 			}

@@ -106,8 +106,8 @@ func (d *day) bowl(b *ledger.Planned) {
 	tempering := chocolate.Temper(b.Pot.Method, pot.Chocolate.Kind, pot.Chocolate.Temperatures(), b.Pot.Source, b.Melted, d.room)
 	says := []string{strings.Join(tempering.Steps, " ")}
 	for n, part := range b.Parts {
-		if n > 0 {
-			if stirred := first.stirred(part.Of, part.In); stirred != "" {
+		if n > 0 && b.FreshPart(n) > 1e-9 {
+			if stirred := first.stirred(part.Of, b.FreshPart(n)); stirred != "" {
 				says = append(says, stirred)
 			}
 		}

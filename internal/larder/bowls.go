@@ -63,8 +63,7 @@ func Rests(ctx context.Context, tx pgx.Tx, today string) ([]ledger.Rest, error) 
 	var rests []ledger.Rest
 	for i := range lots {
 		if l := &lots[i]; l.GoodOn(today) {
-			l.Rest.Of, l.Rest.Grams = l.ID, l.Left
-			rests = append(rests, *l.Rest)
+			rests = append(rests, l.Rest.Holds(l.ID, l.Left))
 		}
 	}
 	return rests, nil
@@ -88,6 +87,8 @@ func Empty(ctx context.Context, h web.Home, tx pgx.Tx, bowl uuid.UUID, melt ledg
 		return err
 	}
 	c := cause{bowl: &bowl, kind: "used", reason: "melted"}
+	melts := []ledger.Melt{melt}
+	melts[0].Day = b.day
 	for n, part := range melt.Parts {
 		id, err := uuid.Parse(part.Of)
 		t, known := things[id]
@@ -100,7 +101,7 @@ func Empty(ctx context.Context, h web.Home, tx pgx.Tx, bowl uuid.UUID, melt ledg
 		}
 		lots = slices.DeleteFunc(lots, func(l larder.Lot) bool { return !l.GoodOn(b.day) })
 		if n > 0 { // stirred in
-			amount, err := measure.Grams(part.In).In(t.Unit, t.Substance)
+			amount, err := measure.Grams(melts[0].FreshPart(n)).In(t.Unit, t.Substance)
 			if err != nil {
 				return err
 			}
@@ -109,39 +110,34 @@ func Empty(ctx context.Context, h web.Home, tx pgx.Tx, bowl uuid.UUID, melt ledg
 			}
 			continue
 		}
-		if err := b.empty(t, lots, &melt, part, c); err != nil {
+		if err := b.empty(t, lots, melts, part, c); err != nil {
 			return err
 		}
 	}
 	return nil
 }
 
-// empty books the chocolate of a bowl.
-func (b *book) empty(t thing, lots []larder.Lot, melt *ledger.Melt, part ledger.Part, c cause) error {
+// empty books the chocolate of a bowl, the only one of melts, and notes in it what of it was left from before.
+func (b *book) empty(t thing, lots []larder.Lot, melts []ledger.Melt, part ledger.Part, c cause) error {
 	var rests []ledger.Rest
 	for i := range lots {
 		if l := &lots[i]; l.Rest != nil {
-			rest := *l.Rest
-			rest.Of, rest.Grams = l.ID, l.Left
-			rests = append(rests, rest)
+			rests = append(rests, l.Rest.Holds(l.ID, l.Left))
 		}
 	}
-	melts := []ledger.Melt{*melt}
-	melts[0].Day = b.day
 	ledger.Carry(melts, rests)
-	cost, oldest, carried := decimal.Zero, "", 0.0
+	cost, oldest := decimal.Zero, ""
 	for _, from := range melts[0].From {
 		l := &lots[slices.IndexFunc(lots, func(l larder.Lot) bool { return l.ID == from.Of })]
 		if u := l.Until(); u != "" && (oldest == "" || u < oldest) {
 			oldest = u
 		}
-		carried += from.Grams
-		cost = cost.Add(l.Price.Mul(decimal.NewFromFloat(from.Grams)))
-		if err := b.change(c, map[uuid.UUID]float64{uuid.MustParse(l.ID): -from.Grams}); err != nil {
+		cost = cost.Add(l.Price.Mul(decimal.NewFromFloat(from.Pure)))
+		if err := b.change(c, map[uuid.UUID]float64{uuid.MustParse(l.ID): -from.Pure}); err != nil {
 			return err
 		}
 	}
-	paid, until, err := b.use(t, larder.Plain(lots), part.In-carried, c)
+	paid, until, err := b.use(t, larder.Plain(lots), melts[0].FreshPart(0), c)
 	if err != nil {
 		return err
 	}
