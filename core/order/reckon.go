@@ -12,7 +12,6 @@ import (
 
 	"zestytin/core/batch"
 	"zestytin/core/box"
-	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
@@ -207,73 +206,6 @@ func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 	}
 	r.Care = r.care(d, k)
 	return r, nil
-}
-
-// CardOf a line as it is made by a version of its treat; the error is an *invalid.Error where that version is not in the kitchen, or so much cannot be made in one go.
-func (k *Kitchen) CardOf(l Line, version int) (*batch.Card, error) {
-	if t := k.Treats[l.Treat]; t.Formula == nil || t.Version != version {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "version", Says: fmt.Sprintf("Version %d of this treat is not there.", version)}}}
-	}
-	return compute(l, k)
-}
-
-// compute the card of a line.
-func compute(l Line, k *Kitchen) (*batch.Card, error) {
-	t := k.Treats[l.Treat]
-	formula, err := k.formula(l)
-	if err != nil {
-		return nil, err
-	}
-	return batch.Compute(formula, l.Count, k.With(t.Mixes))
-}
-
-// formula of a line: that of its treat, with each couverture replaced by a coating of its colour where the line says so.
-func (k *Kitchen) formula(l Line) (*treat.Formula, error) {
-	f := k.Treats[l.Treat].Formula
-	if !l.Coating {
-		return f, nil
-	}
-	coated, changed := *f, false
-	swap := func(list []treat.Coating) ([]treat.Coating, error) {
-		list = slices.Clone(list)
-		for i := range list {
-			of := k.Ingredients[list[i].Ingredient]
-			if of.Chocolate == nil || of.Chocolate.Kind != chocolate.Real {
-				continue
-			}
-			other, found := k.coatingLike(of)
-			if !found {
-				return nil, fmt.Errorf("There is no %s coating in the larder that could take the place of %s: put one there, or make it as it is written.", of.Chocolate.Colour, of.Name)
-			}
-			list[i].Ingredient, list[i].Method, changed = other, "", true
-		}
-		return list, nil
-	}
-	var err error
-	if coated.Coatings, err = swap(f.Coatings); err != nil {
-		return nil, err
-	}
-	coated.Finishes = slices.Clone(f.Finishes)
-	for i := range coated.Finishes {
-		if coated.Finishes[i].Coatings, err = swap(coated.Finishes[i].Coatings); err != nil {
-			return nil, err
-		}
-	}
-	if !changed {
-		return f, nil
-	}
-	return &coated, nil
-}
-
-// coatingLike a couverture: compound of the same colour and tint, the first by name.
-func (k *Kitchen) coatingLike(of food.Ingredient) (id string, found bool) {
-	name := ""
-	for other, i := range k.Ingredients {
-		if i.Chocolate != nil && i.Chocolate.Kind == chocolate.Compound && i.Chocolate.Colour == of.Chocolate.Colour && i.Chocolate.Tint == of.Chocolate.Tint && (!found || i.Name < name) {
-			id, name, found = other, i.Name, true
-		}
-	}
-	return id, found
 }
 
 // together sums the hands of all lines made in one go: what may be poured together is melted once for all of them.

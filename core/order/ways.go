@@ -47,7 +47,7 @@ func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) e
 	}
 	effort := k.effort(&problem)
 	if w.whole() { // a lot that takes long to find room is not worth it
-		effort.Effort = min(effort.Effort, calm/2)
+		effort.Effort = min(effort.Effort, calm/3)
 	}
 	made, taken, err := plan.Choose(ctx, plan.Settle, &problem, w.made, ways, effort)
 	if err != nil || len(taken) == 0 {

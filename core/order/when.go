@@ -241,7 +241,7 @@ func (r *Reckoning) plan(ctx context.Context, w *When, d *Draft, k *Kitchen) err
 }
 
 // calm is how many moves an order is worth that finds room beside what is planned: what did not change is not planned again.
-const calm = 12
+const calm = 18
 
 func (k *Kitchen) effort(p *plan.Problem) plan.Options {
 	if k.Extent == FeasibilityOnly {
