@@ -16,61 +16,61 @@ import (
 // Card is the batch card: all that follows from a formula and a count.
 type Card struct {
 	Family    treat.Family     `json:"family"`
-	Good      int              `json:"good" doc:"Good pieces or bags wanted"`
-	Sold      string           `json:"sold" doc:"The word for what is counted: pieces or bags"`
-	Start     int              `json:"start" doc:"Pieces to start; of what is bagged by weight, the sheets to spread"`
+	Good      int              `json:"good"`
+	Sold      string           `json:"sold"`
+	Start     int              `json:"start"`
 	StartWhy  Why              `json:"startWhy"`
-	Stages    []StageOf        `json:"stages" doc:"Where pieces are lost, and how many are begun there"`
-	Sure      float64          `json:"sure,omitempty" doc:"Probability that the good ones come out; of designs that must each be whole, that all of them do"`
-	SureWhole *float64         `json:"sureWhole,omitempty" doc:"Of designs that may stand in for each other: how sure one is that each is there in its full number"`
-	Rounds    *Rounds          `json:"rounds,omitempty" doc:"Fillings of the moulds, sheets or pans"`
-	Look      food.Chocolate   `json:"look" doc:"The chocolate that it is drawn in"`
+	Stages    []StageOf        `json:"stages"`
+	Sure      float64          `json:"sure,omitempty"`
+	SureWhole *float64         `json:"sureWhole,omitempty"`
+	Rounds    *Rounds          `json:"rounds,omitempty"`
+	Look      food.Chocolate   `json:"look"`
 	Sizes     Sizes            `json:"sizes"`
-	Designs   []Design         `json:"designs" doc:"How the count is split; empty when all are alike"`
-	Pots      []Pot            `json:"pots" doc:"The melts of the batch alone"`
-	Mixes     []Mixed          `json:"mixes" doc:"What to make of each mix"`
-	Boil      *Boil            `json:"boil,omitempty" doc:"Of cooked fudge: how far to boil it here"`
-	Needs     []Need           `json:"needs" doc:"All that goes in, by ingredient"`
+	Designs   []Design         `json:"designs"`
+	Pots      []Pot            `json:"pots"`
+	Mixes     []Mixed          `json:"mixes"`
+	Boil      *Boil            `json:"boil,omitempty"`
+	Needs     []Need           `json:"needs"`
 	Packs     []Packed         `json:"packs"`
 	Steps     []Step           `json:"steps"`
-	Tool      *plan.Tool       `json:"tool,omitempty" doc:"The moulds that it takes"`
-	Hands     int              `json:"hands" doc:"Hands-on minutes, melting included"`
-	Melting   int              `json:"melting" doc:"Of these, what melting takes"`
-	Wait      int              `json:"wait" doc:"Waiting minutes, one after the other"`
+	Tool      *plan.Tool       `json:"tool,omitempty"`
+	Hands     int              `json:"hands"`
+	Melting   int              `json:"melting"`
+	Wait      int              `json:"wait"`
 	HandsWhy  Why              `json:"handsWhy"`
-	Spare     string           `json:"spare,omitempty" doc:"What is left over when all goes as expected, and what it is good for"`
-	Balance   Balance          `json:"balance" doc:"Where all that is weighed goes"`
-	Allergens []string         `json:"allergens" doc:"Of all that goes in, by the names of both laws"`
-	Declared  []string         `json:"declared" doc:"As a label names them by the kitchen's law: nuts and cereals by their kind"`
-	Diets     []food.Diet      `json:"diets" doc:"That all of its ingredients suit"`
-	Label     string           `json:"label" doc:"Ingredients in falling order of weight, sub-ingredients in brackets"`
-	Care      []string         `json:"care" doc:"Cautions for whoever makes it"`
+	Spare     string           `json:"spare,omitempty"`
+	Balance   Balance          `json:"balance"`
+	Allergens []string         `json:"allergens"`
+	Declared  []string         `json:"declared"`
+	Diets     []food.Diet      `json:"diets"`
+	Label     string           `json:"label"`
+	Care      []string         `json:"care"`
 	Cautions  []family.Caution `json:"-"` // the family's own
-	Keeps     int              `json:"keeps" doc:"Hours"`
-	FreshFrom string           `json:"freshFrom" doc:"Id of the step whose start begins the keeping time"`
-	PieceMass float64          `json:"pieceMass" doc:"Grams of one finished piece or bag; of designs, their mean"`
+	Keeps     int              `json:"keeps"`
+	FreshFrom string           `json:"freshFrom"`
+	PieceMass float64          `json:"pieceMass"`
 }
 
 // Rounds of moulds, sheets or pans.
 type Rounds struct {
 	Count  int     `json:"count"`
-	Word   string  `json:"word" doc:"rounds, sheets or pans"`
-	Text   string  `json:"text" doc:"8 rounds of 12 cavities"`
-	Fill   string  `json:"fill" doc:"How full they are"`
+	Word   string  `json:"word"`
+	Text   string  `json:"text"`
+	Fill   string  `json:"fill"`
 	Why    Why     `json:"why"`
-	Hint   string  `json:"hint,omitempty" doc:"What one could do about a last round that is hardly worth its time"`
-	Moulds *Moulds `json:"moulds,omitempty" doc:"That are used at a time, and what decides it"`
+	Hint   string  `json:"hint,omitempty"`
+	Moulds *Moulds `json:"moulds,omitempty"`
 }
 
 // Sizes that follow from the formula, to draw it and to check it; what does not belong to the family is not given.
 type Sizes struct {
-	Wall   *measure.Shown `json:"wall,omitempty" doc:"Of a bomb; of a coat, its thickness"`
-	Shell  *measure.Shown `json:"shell,omitempty" doc:"Chocolate of one shell"`
-	Holds  *measure.Shown `json:"holds,omitempty" doc:"Room inside"`
-	Fills  *measure.Shown `json:"fills,omitempty" doc:"What goes in takes so much of it"`
-	Centre *measure.Shown `json:"centre,omitempty" doc:"Mass of one centre or fill"`
-	Across *measure.Shown `json:"across,omitempty" doc:"Of a centre"`
-	Mix    *measure.Shown `json:"mix,omitempty" doc:"Of a bomb for a mug: mix for a medium taste; twice as much is strong"`
+	Wall   *measure.Shown `json:"wall,omitempty"`
+	Shell  *measure.Shown `json:"shell,omitempty"`
+	Holds  *measure.Shown `json:"holds,omitempty"`
+	Fills  *measure.Shown `json:"fills,omitempty"`
+	Centre *measure.Shown `json:"centre,omitempty"`
+	Across *measure.Shown `json:"across,omitempty"`
+	Mix    *measure.Shown `json:"mix,omitempty"`
 	Note   string         `json:"note,omitempty"`
 }
 
@@ -79,14 +79,14 @@ type Design struct {
 	Name      string   `json:"name"`
 	Good      int      `json:"good"`
 	Start     int      `json:"start"`
-	PieceMass float64  `json:"pieceMass" doc:"g"`
+	PieceMass float64  `json:"pieceMass"`
 	Allergens []string `json:"allergens"`
 }
 
 // Boil is how far cooked fudge is boiled in this kitchen.
 type Boil struct {
-	From float64 `json:"from" doc:"C"`
-	To   float64 `json:"to" doc:"C"`
+	From float64 `json:"from"`
+	To   float64 `json:"to"`
 	Text string  `json:"text"`
 	Why  Why     `json:"why"`
 }

@@ -12,11 +12,16 @@ import (
 	"zestytin/core/treat"
 )
 
+// Countables are what a count as people say it can be of.
+func Countables() []string {
+	return []string{"pieces", "dozen", "bags", "rounds", "sheets", "pans", "g", "kg", "oz", "lb"}
+}
+
 // Want is a count as people say it: 40 pieces, 3 dozen, 12 bags of 200 g, 2 sheets, 1.5 kg.
 type Want struct {
 	Amount float64           `json:"amount"`
-	As     string            `json:"as" enum:"pieces,dozen,bags,rounds,sheets,pans,g,kg,oz,lb" doc:"What the amount counts"`
-	Bag    *measure.Quantity `json:"bag,omitempty" doc:"Mass of a bag, where pieces are bagged by weight; bark has its own"`
+	As     string            `json:"as"`
+	Bag    *measure.Quantity `json:"bag,omitempty"`
 }
 
 // bagged tells whether a treat is counted in bags, by weight.
@@ -124,7 +129,7 @@ type Have struct {
 type Makeable struct {
 	Good  int    `json:"good"`
 	Text  string `json:"text"`
-	Limit string `json:"limit,omitempty" doc:"Id of the ingredient that ends first"`
+	Limit string `json:"limit,omitempty"`
 	Left  []Left `json:"left"`
 }
 

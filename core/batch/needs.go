@@ -16,9 +16,9 @@ import (
 type Need struct {
 	Ingredient string          `json:"ingredient"`
 	Name       string          `json:"name"`
-	Used       measure.Shown   `json:"used" doc:"What is used up: it makes the cost"`
-	House      measure.Shown   `json:"house" doc:"What must be in the house for the batch alone, reclaimed chocolate included"`
-	Damp       float64         `json:"damp,omitempty" doc:"g of what comes back that are for the same day only"`
+	Used       measure.Shown   `json:"used"`
+	House      measure.Shown   `json:"house"`
+	Damp       float64         `json:"damp,omitempty"`
 	Cost       decimal.Decimal `json:"-"`
 	Why        Why             `json:"why"`
 
@@ -48,10 +48,10 @@ type MixedPart struct {
 
 // Balance is where all that is weighed goes, in grams: House = Pieces + Lost + Reclaimed.
 type Balance struct {
-	House     float64 `json:"house" doc:"g in the house at the start"`
-	Pieces    float64 `json:"pieces" doc:"g of all pieces that are made, broken ones included"`
-	Lost      float64 `json:"lost" doc:"g that stay on tools, boil off, crumble, are trimmed or were not fit to use"`
-	Reclaimed float64 `json:"reclaimed" doc:"g of chocolate that come back"`
+	House     float64 `json:"house"`
+	Pieces    float64 `json:"pieces"`
+	Lost      float64 `json:"lost"`
+	Reclaimed float64 `json:"reclaimed"`
 }
 
 // needs is all that goes in.

@@ -12,30 +12,30 @@ import (
 
 // Pot is one melt of one chocolate, for the batch alone.
 type Pot struct {
-	Key        string              `json:"key" doc:"Names what may be poured together"`
+	Key        string              `json:"key"`
 	Roles      []treat.Role        `json:"roles"`
 	Ingredient string              `json:"ingredient"`
 	Name       string              `json:"name"`
 	Chocolate  food.Chocolate      `json:"chocolate"`
-	Melted     measure.Shown       `json:"melted" doc:"At first"`
-	TopUp      *measure.Shown      `json:"topUp,omitempty" doc:"Melted more later, when what ran back and was trimmed has been used"`
-	OnPieces   measure.Shown       `json:"onPieces" doc:"On the pieces in the end"`
-	Used       measure.Shown       `json:"used" doc:"On the pieces and on tools"`
-	Drained    measure.Shown       `json:"drained" doc:"Runs back out of the moulds, over all of them"`
-	Trimmed    *measure.Shown      `json:"trimmed,omitempty" doc:"Comes off the rims and goes back"`
-	Pool       measure.Shown       `json:"pool" doc:"Must be left in the bowl to work from"`
-	Reclaimed  measure.Shown       `json:"reclaimed" doc:"Is left in the bowl"`
-	Damp       bool                `json:"damp,omitempty" doc:"Fresh fruit went through it: what is left is for the same day"`
-	Touches    []string            `json:"touches,omitempty" doc:"Allergens that what is left has touched, beside its own"`
-	Stirred    []Stirred           `json:"stirred,omitempty" doc:"What is stirred in"`
-	Seed       *measure.Shown      `json:"seed,omitempty" doc:"Held back of what is melted, when it is seeded"`
-	Method     chocolate.Method    `json:"method" enum:"none,gentle,seed,three-point"`
+	Melted     measure.Shown       `json:"melted"`
+	TopUp      *measure.Shown      `json:"topUp,omitempty"`
+	OnPieces   measure.Shown       `json:"onPieces"`
+	Used       measure.Shown       `json:"used"`
+	Drained    measure.Shown       `json:"drained"`
+	Trimmed    *measure.Shown      `json:"trimmed,omitempty"`
+	Pool       measure.Shown       `json:"pool"`
+	Reclaimed  measure.Shown       `json:"reclaimed"`
+	Damp       bool                `json:"damp,omitempty"`
+	Touches    []string            `json:"touches,omitempty"`
+	Stirred    []Stirred           `json:"stirred,omitempty"`
+	Seed       *measure.Shown      `json:"seed,omitempty"`
+	Method     chocolate.Method    `json:"method"`
 	Tempering  chocolate.Tempering `json:"tempering"`
-	Minutes    int                 `json:"minutes" doc:"Of hands, to melt it"`
-	Holds      int                 `json:"holds" doc:"Minutes that it stands before it is melted anew"`
-	Rewarm     *Rewarm             `json:"rewarm,omitempty" doc:"How many pieces go in before the bowl thickens"`
-	Advice     string              `json:"advice" doc:"How to bring it to working condition"`
-	Additions  string              `json:"additions" doc:"How much thinner and flavour it takes"`
+	Minutes    int                 `json:"minutes"`
+	Holds      int                 `json:"holds"`
+	Rewarm     *Rewarm             `json:"rewarm,omitempty"`
+	Advice     string              `json:"advice"`
+	Additions  string              `json:"additions"`
 	Why        Why                 `json:"why"`
 }
 
@@ -50,7 +50,7 @@ type Stirred struct {
 type Rewarm struct {
 	Pieces int  `json:"pieces"`
 	Why    Why  `json:"why"`
-	Cooled bool `json:"cooled" doc:"It cools out of its band before it is empty"`
+	Cooled bool `json:"cooled"`
 }
 
 func shown(g float64) measure.Shown { return measure.Show(measure.Grams(g), measure.Substance{}) }

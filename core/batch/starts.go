@@ -23,18 +23,18 @@ type starts struct {
 
 // Moulds that a treat is made in, and why as many.
 type Moulds struct {
-	Treat   int `json:"treat" doc:"As the treat says, which counts where nobody has counted them in the kitchen"`
-	Kitchen int `json:"kitchen,omitempty" doc:"That there are in the kitchen; not given where nobody has counted them"`
-	AtMost  int `json:"atMost,omitempty" doc:"That the treat uses at a time at most"`
-	Used    int `json:"used" doc:"That are used at a time"`
+	Treat   int `json:"treat"`
+	Kitchen int `json:"kitchen,omitempty"`
+	AtMost  int `json:"atMost,omitempty"`
+	Used    int `json:"used"`
 }
 
 // StageOf is a part of the making in which pieces are lost.
 type StageOf struct {
-	Step  string  `json:"step" doc:"Id of the step at whose end they are lost"`
+	Step  string  `json:"step"`
 	Loss  float64 `json:"loss"`
-	Begin int     `json:"begin" doc:"That are begun"`
-	Of    string  `json:"of" doc:"What is counted: pieces, half shells, cups"`
+	Begin int     `json:"begin"`
+	Of    string  `json:"of"`
 }
 
 func (w *wanted) starts() (*starts, error) {

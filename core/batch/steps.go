@@ -18,8 +18,8 @@ type Step struct {
 	plan.Step
 	Name    string       `json:"name"`
 	Role    treat.Role   `json:"role,omitempty"`
-	Amounts []string     `json:"amounts" doc:"What goes in at this step, readable; in this round where it is done by rounds"`
-	InAll   []string     `json:"inAll,omitempty" doc:"What goes in over all rounds, at the first of several"`
+	Amounts []string     `json:"amounts"`
+	InAll   []string     `json:"inAll,omitempty"`
 	Draw    *ledger.Draw `json:"-"` // what it takes from a bowl, or gives back; nil where it does neither
 }
 

@@ -24,8 +24,8 @@ type Need struct {
 	Supply string          `json:"supply"`
 	Name   string          `json:"name"`
 	Amount measure.Shown   `json:"amount"`
-	Stock  measure.Shown   `json:"stock" doc:"What is in the house and not set aside for other promised orders"`
-	Short  *measure.Shown  `json:"short,omitempty" doc:"How much is missing"`
+	Stock  measure.Shown   `json:"stock"`
+	Short  *measure.Shown  `json:"short,omitempty"`
 	Cost   decimal.Decimal `json:"-"`
 	Why    string          `json:"why"`
 }

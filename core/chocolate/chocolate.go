@@ -13,6 +13,9 @@ const (
 	Compound Kind = "compound" // vegetable fat: melted and used
 )
 
+// Kinds that there are.
+func Kinds() []Kind { return []Kind{Real, Compound} }
+
 // Colour is what a chocolate is: its temperatures follow from it.
 type Colour string
 
@@ -21,6 +24,9 @@ const (
 	Milk  Colour = "milk"
 	White Colour = "white"
 )
+
+// Colours that there are.
+func Colours() []Colour { return []Colour{Dark, Milk, White} }
 
 // Density of solid chocolate, g/mL (handbook 4.5, common practice).
 const Density = 1.30

@@ -8,14 +8,14 @@ import (
 // Reading of a thermometer in a cooling bowl.
 type Reading struct {
 	Minute float64 `json:"minute"`
-	At     float64 `json:"at" doc:"C"`
+	At     float64 `json:"at"`
 }
 
 // Cooling is a bowl that cools by Newton's law: T(t) = room + (T0 - room) e^(-k t).
 type Cooling struct {
-	Start float64 `json:"start" doc:"C at minute 0"`
-	Rate  float64 `json:"rate" doc:"k, for a minute"`
-	Room  float64 `json:"room" doc:"C"`
+	Start float64 `json:"start"`
+	Rate  float64 `json:"rate"`
+	Room  float64 `json:"room"`
 }
 
 // Cool fits Newton's law of cooling to two or more readings in a room of known temperature, by least squares on the logarithm of

@@ -17,9 +17,12 @@ const (
 	ThreePoint Method = "three-point" // melt, cool, warm again
 )
 
+// Methods that there are.
+func Methods() []Method { return []Method{NoTemper, Gentle, Seed, ThreePoint} }
+
 // Offer is a method with the reason to choose it.
 type Offer struct {
-	Method Method `json:"method" enum:"none,gentle,seed,three-point"`
+	Method Method `json:"method"`
 	Name   string `json:"name"`
 	Why    string `json:"why"`
 }
@@ -69,9 +72,9 @@ func Working(m Method, k Kind, b Bands) Range {
 
 // Bursts in a microwave: stir after each even if nothing shows, and stop before the last lumps melt.
 type Bursts struct {
-	Thirty  int `json:"thirty" doc:"Bursts of 30 s"`
-	Fifteen int `json:"fifteen" doc:"Then of 15 s"`
-	Short   int `json:"short" doc:"Then of 5 to 10 s"`
+	Thirty  int `json:"thirty"`
+	Fifteen int `json:"fifteen"`
+	Short   int `json:"short"`
 }
 
 // BurstsFor a bowl of so many grams: 1 to 2 minutes in all for 8 oz (handbook 3.1, common practice), so 90 s for 227 g, and in
@@ -96,15 +99,15 @@ func gentleBursts(grams float64, b Bands, room float64) Bursts {
 
 // Tempering is how one pot of a chocolate is brought to working condition.
 type Tempering struct {
-	Method  Method   `json:"method" enum:"none,gentle,seed,three-point"`
-	Bands   Bands    `json:"bands" doc:"Temperatures in C"`
-	Source  Source   `json:"source" enum:"microwave,bath"`
-	Floor   float64  `json:"floor,omitempty" doc:"C; of a gentle melt, below which it is warmed while one works"`
-	Ceiling float64  `json:"ceiling,omitempty" doc:"C; of a gentle melt"`
-	Share   float64  `json:"share,omitempty" doc:"Of all the chocolate, held back as seed"`
-	Seed    float64  `json:"seed,omitempty" doc:"g held back"`
-	Bursts  *Bursts  `json:"bursts,omitempty" doc:"In a microwave; not given for a bowl over a bath"`
-	Steps   []string `json:"steps" doc:"What to do, in order"`
+	Method  Method   `json:"method"`
+	Bands   Bands    `json:"bands"`
+	Source  Source   `json:"source"`
+	Floor   float64  `json:"floor,omitempty"`
+	Ceiling float64  `json:"ceiling,omitempty"`
+	Share   float64  `json:"share,omitempty"`
+	Seed    float64  `json:"seed,omitempty"`
+	Bursts  *Bursts  `json:"bursts,omitempty"`
+	Steps   []string `json:"steps"`
 }
 
 // Temper works out a pot of total grams from a source in a room (C) where the seed lies. bands are those of the chocolate.

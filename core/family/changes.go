@@ -12,8 +12,8 @@ import (
 // Change is one thing that differs between two versions of a formula.
 type Change struct {
 	What   string `json:"what"`
-	Before string `json:"before,omitempty" doc:"Not given where it is new"`
-	After  string `json:"after,omitempty" doc:"Not given where it is gone"`
+	Before string `json:"before,omitempty"`
+	After  string `json:"after,omitempty"`
 }
 
 // Version of a formula with the mixes that it was written with.

@@ -10,8 +10,8 @@ import (
 // Allergen that must be named on food, and by which law.
 type Allergen struct {
 	Name string `json:"name"`
-	US   bool   `json:"us" doc:"One of the nine of the US (FALCPA, FASTER Act), or sulphites (21 CFR 101.100(a)(4))"`
-	EU   bool   `json:"eu" doc:"One of the fourteen of the EU (Regulation 1169/2011, Annex II)"`
+	US   bool   `json:"us"`
+	EU   bool   `json:"eu"`
 }
 
 // Allergens of both laws. Wheat is one of the US nine and, in the EU, one of the cereals containing gluten; "gluten" stands

@@ -38,20 +38,23 @@ func Kinds() []Kind {
 	return []Kind{KindChocolate, KindFruit, KindNut, KindDairy, KindSugar, KindFat, KindBaked, KindAlcohol, KindFlavour, KindColour, KindTopping, KindOther}
 }
 
+// StockUnits are what an ingredient can be kept and bought in.
+func StockUnits() []measure.Unit { return []measure.Unit{measure.Gram, measure.Each} }
+
 // Fields of an ingredient, as a person sets them and as they stand in files.
 type Fields struct {
 	Name      string       `json:"name"`
-	Kind      Kind         `json:"kind" enum:"chocolate,fruit,nut,dairy,sugar,fat,baked,alcohol,flavour,colour,topping,other"`
-	Unit      measure.Unit `json:"unit" enum:"g,each" doc:"What it is kept and bought in: by weight or by the piece"`
-	Density   *float64     `json:"density,omitempty" doc:"g per mL, as it lies in a cup"`
-	GramsEach *float64     `json:"gramsEach,omitempty" doc:"g a piece"`
-	Measures  []Measure    `json:"measures" doc:"Measures of its own"`
-	Fit       float64      `json:"fit" doc:"Share of what is bought that is fit to use, above 0 to 1"`
-	Fresh     *int         `json:"fresh,omitempty" doc:"Days that it stays fresh in the house; none: it keeps"`
+	Kind      Kind         `json:"kind"`
+	Unit      measure.Unit `json:"unit"`
+	Density   *float64     `json:"density,omitempty"`
+	GramsEach *float64     `json:"gramsEach,omitempty"`
+	Measures  []Measure    `json:"measures"`
+	Fit       float64      `json:"fit"`
+	Fresh     *int         `json:"fresh,omitempty"`
 	Allergens []string     `json:"allergens"`
-	Diets     []Diet       `json:"diets" doc:"That it suits: vegan, no alcohol, no gelatine, low sugar"`
+	Diets     []Diet       `json:"diets"`
 	Chocolate *Chocolate   `json:"chocolate,omitempty"`
-	MadeOf    []string     `json:"madeOf" doc:"Sub-ingredients, for labels, in falling order of weight"`
+	MadeOf    []string     `json:"madeOf"`
 }
 
 // Ingredient is what the rules must know of one.
@@ -87,10 +90,10 @@ func (f *Fields) Weights() measure.Substance {
 
 // Chocolate is what makes an ingredient a chocolate.
 type Chocolate struct {
-	Kind   chocolate.Kind   `json:"kind" enum:"real,compound"`
-	Colour chocolate.Colour `json:"colour" enum:"dark,milk,white"`
-	Tint   string           `json:"tint,omitempty" doc:"A colour of the coloured chocolate as #rrggbb, empty when it has its own"`
-	Bands  *chocolate.Bands `json:"bands,omitempty" doc:"Its own temperatures in C, as its maker gives them; without them those of its colour hold"`
+	Kind   chocolate.Kind   `json:"kind"`
+	Colour chocolate.Colour `json:"colour"`
+	Tint   string           `json:"tint,omitempty"`
+	Bands  *chocolate.Bands `json:"bands,omitempty"`
 }
 
 // Temperatures that it is tempered with: its own, or those of its colour.
@@ -103,8 +106,8 @@ func (c Chocolate) Temperatures() chocolate.Bands {
 
 // Measure is a measure of an ingredient's own.
 type Measure struct {
-	Name  string  `json:"name" doc:"In the singular: packet, block, drop, punnet, large"`
-	Grams float64 `json:"grams" doc:"What one of them weighs, g"`
+	Name  string  `json:"name"`
+	Grams float64 `json:"grams"`
 }
 
 // Diet is a wish about what is not in something.

@@ -18,7 +18,7 @@ var startingCSV string
 // with their own goods is better.
 type Starter struct {
 	Fields
-	Source string `json:"source" doc:"Where each value comes from"`
+	Source string `json:"source"`
 }
 
 // Starting set of common ingredients. It is read once for each call; the data ships with the program.

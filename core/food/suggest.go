@@ -11,8 +11,8 @@ import (
 type Suggestion struct {
 	ID    string  `json:"id"`
 	Name  string  `json:"name"`
-	Score float64 `json:"score" doc:"How alike, 0 to 1"`
-	Sure  bool    `json:"sure" doc:"The very name, or one that was settled before; anything else is for a person to confirm"`
+	Score float64 `json:"score"`
+	Sure  bool    `json:"sure"`
 }
 
 // unsureBelow this likeness a name is not worth suggesting (a starting value: it separates "semi-sweet chips" from "chilli").

@@ -21,17 +21,20 @@ func checkMoney(d decimal.Decimal, currency string) error {
 	return err
 }
 
+// DateOrders are in which order a date can be written.
+func DateOrders() []string { return []string{"ymd", "dmy", "mdy"} }
+
 // Columns tells in which column of a file each value stands, counted from 0; -1: in none.
 type Columns struct {
 	Name       int    `json:"name"`
 	Packs      int    `json:"packs"`
-	Size       int    `json:"size" doc:"1 kg; or a number, with its unit in another column"`
+	Size       int    `json:"size"`
 	Unit       int    `json:"unit"`
 	Paid       int    `json:"paid"`
 	Shop       int    `json:"shop"`
 	Day        int    `json:"day"`
 	BestBefore int    `json:"bestBefore"`
-	Dates      string `json:"dates" enum:"ymd,dmy,mdy" doc:"In which order dates are written"`
+	Dates      string `json:"dates"`
 }
 
 // Table is a CSV file that can be read row by row.
@@ -68,8 +71,8 @@ func OpenTable(file []byte) (*Table, error) {
 
 // BadRow is a row that cannot be taken.
 type BadRow struct {
-	Line int    `json:"line" doc:"As a spreadsheet or an editor numbers it: the head is 1"`
-	Text string `json:"text" doc:"What stands there"`
+	Line int    `json:"line"`
+	Text string `json:"text"`
 	Says string `json:"says"`
 }
 

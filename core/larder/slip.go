@@ -13,12 +13,12 @@ import (
 
 // Bought is a line of a receipt: so many packs of a size of something, and what was paid for all of them.
 type Bought struct {
-	Name       string            `json:"name" doc:"As it is written"`
+	Name       string            `json:"name"`
 	Packs      int               `json:"packs"`
-	Size       *measure.Quantity `json:"size,omitempty" doc:"Of one pack; none when the line does not say"`
-	Paid       string            `json:"paid" doc:"For all packs, decimal"`
+	Size       *measure.Quantity `json:"size,omitempty"`
+	Paid       string            `json:"paid"`
 	Shop       string            `json:"shop,omitempty"`
-	Day        string            `json:"day,omitempty" doc:"On which it was bought"`
+	Day        string            `json:"day,omitempty"`
 	BestBefore string            `json:"bestBefore,omitempty"`
 }
 

@@ -10,10 +10,10 @@ import (
 // what was written.
 type Line struct {
 	Original   string    `json:"original"`
-	Amount     *Quantity `json:"amount,omitempty" doc:"None where the recipe gives none, as with salt to taste"`
-	Upto       float64   `json:"upto,omitempty" doc:"The upper end of a range, in the same unit"`
-	Measure    string    `json:"measure,omitempty" doc:"A named measure that the amount counts: pinch, packet, stick"`
-	Packs      float64   `json:"packs,omitempty" doc:"In how many packs: two in 2 x 125 g"`
+	Amount     *Quantity `json:"amount,omitempty"`
+	Upto       float64   `json:"upto,omitempty"`
+	Measure    string    `json:"measure,omitempty"`
+	Packs      float64   `json:"packs,omitempty"`
 	Ingredient string    `json:"ingredient"`
 	Note       string    `json:"note,omitempty"`
 	Doubt      string    `json:"doubt,omitempty"`

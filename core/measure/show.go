@@ -10,8 +10,8 @@ import (
 // Shown is a quantity as both schools read it, in the precision that a kitchen can use.
 type Shown struct {
 	Quantity
-	Metric string `json:"metric" doc:"As a metric kitchen reads it: 1.2 kg"`
-	US     string `json:"us" doc:"As a US kitchen reads it: 2 lb 10 oz"`
+	Metric string `json:"metric"`
+	US     string `json:"us"`
 }
 
 // Show writes q for both schools. A mass of a substance with a density below 1 g/mL (powders, marshmallows, crumbs) is

@@ -92,8 +92,8 @@ func (u Unit) Dimension() (Dimension, bool) {
 
 // Quantity is an amount in a unit.
 type Quantity struct {
-	Amount float64 `json:"amount" doc:"How much, in the unit"`
-	Unit   Unit    `json:"unit" doc:"g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ..., or a measure of the ingredient's own"`
+	Amount float64 `json:"amount"`
+	Unit   Unit    `json:"unit"`
 }
 
 // Of makes a quantity.

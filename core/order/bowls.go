@@ -18,12 +18,12 @@ type Pot struct {
 	Ingredient string         `json:"ingredient"`
 	Name       string         `json:"name"`
 	Chocolate  food.Chocolate `json:"chocolate"`
-	Day        string         `json:"day,omitempty" format:"date" doc:"On which it is melted, where that is planned"`
-	Melted     measure.Shown  `json:"melted" doc:"For all that is worked from it"`
-	TopUp      *measure.Shown `json:"topUp,omitempty" doc:"Melted more later, when what ran back and was trimmed has been used"`
-	Used       measure.Shown  `json:"used" doc:"Of it, by this order"`
-	Reclaimed  measure.Shown  `json:"reclaimed" doc:"Is left in the bowl"`
-	Shared     bool           `json:"shared,omitempty" doc:"Other orders work from it too"`
+	Day        string         `json:"day,omitempty"`
+	Melted     measure.Shown  `json:"melted"`
+	TopUp      *measure.Shown `json:"topUp,omitempty"`
+	Used       measure.Shown  `json:"used"`
+	Reclaimed  measure.Shown  `json:"reclaimed"`
+	Shared     bool           `json:"shared,omitempty"`
 	Why        batch.Why      `json:"why"`
 }
 

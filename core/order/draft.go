@@ -23,12 +23,15 @@ const (
 	Delivery Way = "delivery"
 )
 
+// Ways that there are.
+func Ways() []Way { return []Way{Pickup, Delivery} }
+
 // Line is a treat and how many of it.
 type Line struct {
-	Treat string `json:"treat" doc:"Id of the treat"`
-	Count int    `json:"count" doc:"Pieces; bags of bark"`
+	Treat string `json:"treat"`
+	Count int    `json:"count"`
 	// Coating is ready sooner than couverture and tastes of less.
-	Coating bool `json:"coating,omitempty" doc:"Made in compound coating of the same colours instead of couverture"`
+	Coating bool `json:"coating,omitempty"`
 }
 
 // Draft is an order as a person writes it.
@@ -37,23 +40,23 @@ type Draft struct {
 	Phone    string    `json:"phone,omitempty"`
 	Mail     string    `json:"mail,omitempty"`
 	Occasion string    `json:"occasion,omitempty"`
-	Way      Way       `json:"way" enum:"pickup,delivery"`
-	Place    string    `json:"place,omitempty" doc:"Where it is handed over"`
-	From     time.Time `json:"from" doc:"Begin of the handover's window"`
-	To       time.Time `json:"to" doc:"End of the handover's window"`
+	Way      Way       `json:"way"`
+	Place    string    `json:"place,omitempty"`
+	From     time.Time `json:"from"`
+	To       time.Time `json:"to"`
 	Lines    []Line    `json:"lines"`
-	FreeFrom []string  `json:"freeFrom" doc:"Allergens that it must be free from"`
+	FreeFrom []string  `json:"freeFrom"`
 	Notes    string    `json:"notes,omitempty"`
-	Pricing  *Pricing  `json:"pricing,omitempty" doc:"What the price starts from; without it the kitchen's target margin"`
-	Discount string    `json:"discount,omitempty" maxLength:"20" doc:"As it is typed: 10 % or 5.00"`
-	Distance float64   `json:"distance,omitempty" doc:"Kilometres to drive for it, there and back"`
-	Cash     bool      `json:"cash,omitempty" doc:"It is paid without a card"`
+	Pricing  *Pricing  `json:"pricing,omitempty"`
+	Discount string    `json:"discount,omitempty"`
+	Distance float64   `json:"distance,omitempty"`
+	Cash     bool      `json:"cash,omitempty"`
 }
 
 // Pricing is what the price of an order starts from.
 type Pricing struct {
-	By    price.Basis `json:"by" enum:"margin,markup,hourly,price"`
-	Value string      `json:"value" doc:"Decimal: a share such as 0.2 for margin and markup, money for hourly and price"`
+	By    price.Basis `json:"by"`
+	Value string      `json:"value"`
 }
 
 // CheckPrice finds the faults of what the price follows from.

@@ -27,35 +27,35 @@ type Sum struct {
 	Hands       Amount   `json:"hands"`
 	Overhead    Amount   `json:"overhead"`
 	Drive       *Amount  `json:"drive,omitempty"`
-	Card        *Amount  `json:"card,omitempty" doc:"The fee of a card payment"`
+	Card        *Amount  `json:"card,omitempty"`
 	Total       Amount   `json:"total"`
-	Base        Amount   `json:"base" doc:"The price before discount, surcharge and rounding"`
+	Base        Amount   `json:"base"`
 	Discount    *Amount  `json:"discount,omitempty"`
 	Rush        *Amount  `json:"rush,omitempty"`
-	Rounded     *Amount  `json:"rounded,omitempty" doc:"What rounding, or the minimum, adds"`
-	AtMargin    Amount   `json:"atMargin" doc:"The price at the kitchen's target margin"`
-	Asked       Amount   `json:"asked" doc:"The price as the seller says it"`
-	Net         Amount   `json:"net" doc:"What stays with the seller of it"`
+	Rounded     *Amount  `json:"rounded,omitempty"`
+	AtMargin    Amount   `json:"atMargin"`
+	Asked       Amount   `json:"asked"`
+	Net         Amount   `json:"net"`
 	Tax         *Amount  `json:"tax,omitempty"`
-	Gross       Amount   `json:"gross" doc:"What the customer pays"`
+	Gross       Amount   `json:"gross"`
 	Deposit     *Amount  `json:"deposit,omitempty"`
-	Left        Amount   `json:"left" doc:"Net less the total cost; negative when it costs more than it brings"`
-	Margin      *float64 `json:"margin,omitempty" doc:"Left as a share of the net price"`
-	Markup      *float64 `json:"markup,omitempty" doc:"Left as a share of the cost"`
-	PerHour     *Amount  `json:"perHour,omitempty" doc:"What it pays for an hour of hands after everything else"`
-	Planned     *Beside  `json:"planned,omitempty" doc:"What it comes to on the days that were found, beside the other promised orders: with their pots, and in one go with what they have of the same"`
+	Left        Amount   `json:"left"`
+	Margin      *float64 `json:"margin,omitempty"`
+	Markup      *float64 `json:"markup,omitempty"`
+	PerHour     *Amount  `json:"perHour,omitempty"`
+	Planned     *Beside  `json:"planned,omitempty"`
 }
 
 // Beside is an order made with what is planned already.
 type Beside struct {
-	Hands   int     `json:"hands" doc:"Minutes more than without it"`
+	Hands   int     `json:"hands"`
 	Total   Amount  `json:"total"`
 	PerHour *Amount `json:"perHour,omitempty"`
 }
 
 // Market is what others ask for a dozen, as the seller has seen it.
 type Market struct {
-	Low  string `json:"low" doc:"Decimal, for a dozen"`
+	Low  string `json:"low"`
 	High string `json:"high"`
 }
 
@@ -79,7 +79,7 @@ func (m *Market) Check(currency string) error {
 type Stand struct {
 	Low   price.Money `json:"low"`
 	High  price.Money `json:"high"`
-	Dozen price.Money `json:"dozen" doc:"What a dozen of it is sold for here"`
+	Dozen price.Money `json:"dozen"`
 	Text  string      `json:"text"`
 }
 

@@ -17,19 +17,19 @@ type Quote struct {
 	Kitchen   string       `json:"kitchen"`
 	Customer  string       `json:"customer"`
 	Occasion  string       `json:"occasion,omitempty"`
-	Way       Way          `json:"way" enum:"pickup,delivery"`
+	Way       Way          `json:"way"`
 	Place     string       `json:"place,omitempty"`
 	From      time.Time    `json:"from"`
 	To        time.Time    `json:"to"`
-	Zone      string       `json:"zone" doc:"IANA time zone of the kitchen"`
+	Zone      string       `json:"zone"`
 	Lines     []QuoteLine  `json:"lines"`
-	Price     price.Money  `json:"price" doc:"As it is asked"`
+	Price     price.Money  `json:"price"`
 	Tax       *price.Money `json:"tax,omitempty"`
-	TaxIn     bool         `json:"taxIn,omitempty" doc:"The tax is in the price; otherwise it comes on top"`
-	Gross     price.Money  `json:"gross" doc:"To pay in all"`
-	Deposit   *price.Money `json:"deposit,omitempty" doc:"Of it in advance"`
-	Allergens []string     `json:"allergens" doc:"What it contains"`
-	FreeFrom  []string     `json:"freeFrom" doc:"What was asked to be left out"`
+	TaxIn     bool         `json:"taxIn,omitempty"`
+	Gross     price.Money  `json:"gross"`
+	Deposit   *price.Money `json:"deposit,omitempty"`
+	Allergens []string     `json:"allergens"`
+	FreeFrom  []string     `json:"freeFrom"`
 	Keeping   []string     `json:"keeping"`
 	Serving   []string     `json:"serving"`
 }
@@ -38,7 +38,7 @@ type Quote struct {
 type QuoteLine struct {
 	Name   string         `json:"name"`
 	Count  int            `json:"count"`
-	Sold   string         `json:"sold" doc:"pieces or bags"`
+	Sold   string         `json:"sold"`
 	Family treat.Family   `json:"family"`
 	Look   food.Chocolate `json:"look"`
 }

@@ -114,8 +114,8 @@ type Reckoning struct {
 	Pots     []Pot      `json:"pots"`
 	Needs    []Need     `json:"needs"`
 	Packs    []box.Need `json:"packs"`
-	Hands    int        `json:"hands" doc:"Minutes of hands"`
-	Wait     int        `json:"wait" doc:"Minutes of waiting"`
+	Hands    int        `json:"hands"`
+	Wait     int        `json:"wait"`
 	HandsWhy batch.Why  `json:"handsWhy"`
 	Money    Sum        `json:"money"`
 	When     When       `json:"when"`
@@ -128,13 +128,13 @@ type LineCard struct {
 	Name    string      `json:"name"`
 	Version int         `json:"version"`
 	Count   int         `json:"count"`
-	Coating bool        `json:"coating,omitempty" doc:"It is made in coating instead of couverture"`
-	Start   int         `json:"start" doc:"How many are begun, in all its parts"`
+	Coating bool        `json:"coating,omitempty"`
+	Start   int         `json:"start"`
 	Card    *batch.Card `json:"card"`
-	Cost    price.Money `json:"cost" doc:"Its share of the order's cost; the shares of all lines add up to it"`
-	Price   price.Money `json:"price" doc:"Its share of the price asked"`
-	Traces  []string    `json:"traces,omitempty" doc:"Allergens that are not in it, but in a bowl that it is worked from: it may contain traces of them"`
-	Market  *Stand      `json:"market,omitempty" doc:"Where its price stands in the seller's own market"`
+	Cost    price.Money `json:"cost"`
+	Price   price.Money `json:"price"`
+	Traces  []string    `json:"traces,omitempty"`
+	Market  *Stand      `json:"market,omitempty"`
 }
 
 // Part of a line that is made in a batch, with its share of cost and price; the whole line where it is made in one.
@@ -161,7 +161,7 @@ type Need struct {
 
 // Caution is something to take care of.
 type Caution struct {
-	Trouble bool   `json:"trouble" doc:"It breaks a wish of the order; otherwise a thing to keep in mind"`
+	Trouble bool   `json:"trouble"`
 	Text    string `json:"text"`
 }
 

@@ -12,21 +12,26 @@ import (
 	"zestytin/core/plan"
 )
 
+// ReliefKinds are what can change.
+func ReliefKinds() []string {
+	return []string{"hours", "person", "day", "place", "mould", "later", "fewer", "coating"}
+}
+
 // Relief is one change that would make an order fit, tried for real. What it changes stands in the fields of its kind.
 type Relief struct {
-	Kind   string     `json:"kind" enum:"hours,person,day,place,mould,later,fewer,coating"`
-	Text   string     `json:"text" doc:"The change in one sentence"`
+	Kind   string     `json:"kind"`
+	Text   string     `json:"text"`
 	Why    batch.Why  `json:"why"`
-	Day    string     `json:"day,omitempty" format:"date" doc:"Of hours, person and day: the day that changes"`
-	From   string     `json:"from,omitempty" doc:"Begin of the work that changes or is added, HH:MM"`
-	To     string     `json:"to,omitempty" doc:"Its new end"`
-	Hands  int        `json:"hands,omitempty" doc:"People who work then"`
+	Day    string     `json:"day,omitempty"`
+	From   string     `json:"from,omitempty"`
+	To     string     `json:"to,omitempty"`
+	Hands  int        `json:"hands,omitempty"`
 	Place  string     `json:"place,omitempty"`
-	Trays  int        `json:"trays,omitempty" doc:"That the place would have"`
+	Trays  int        `json:"trays,omitempty"`
 	Tool   string     `json:"tool,omitempty"`
-	Count  int        `json:"count,omitempty" doc:"Of mould: that there would be; of fewer: pieces"`
-	Line   int        `json:"line" doc:"Of fewer and coating: the line that changes"`
-	Starts *time.Time `json:"starts,omitempty" doc:"Of later: begin of the handover's window"`
+	Count  int        `json:"count,omitempty"`
+	Line   int        `json:"line"`
+	Starts *time.Time `json:"starts,omitempty"`
 	Ends   *time.Time `json:"ends,omitempty"`
 }
 

@@ -8,10 +8,10 @@ import (
 
 // Taker is an order that takes pieces of a batch.
 type Taker struct {
-	Order    string `json:"order" format:"uuid"`
-	Number   int    `json:"number" doc:"Of the order"`
+	Order    string `json:"order"`
+	Number   int    `json:"number"`
 	Customer string `json:"customer"`
-	Count    int    `json:"count" doc:"Pieces of the batch that it takes; bags of bark"`
+	Count    int    `json:"count"`
 }
 
 // Share of an order in a batch: mostly the whole of it. A batch that several orders share is a lot.

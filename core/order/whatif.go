@@ -15,10 +15,10 @@ import (
 
 // WhatIf is how the world might be. The zero value changes nothing.
 type WhatIf struct {
-	Chocolate float64 `json:"chocolate" minimum:"-0.9" maximum:"5" doc:"Chocolate is dearer by this share"`
-	Loss      float64 `json:"loss" minimum:"-1" maximum:"1" doc:"Pieces are lost more often by this share; -0.5: half as often"`
-	Moulds    int     `json:"moulds" minimum:"0" maximum:"20" doc:"More moulds of each kind"`
-	Hourly    string  `json:"hourly,omitempty" doc:"An hour of hands is worth this; empty: what it is worth now"`
+	Chocolate float64 `json:"chocolate"`
+	Loss      float64 `json:"loss"`
+	Moulds    int     `json:"moulds"`
+	Hourly    string  `json:"hourly,omitempty"`
 }
 
 // Reckon a draft as it would be. Neither the draft nor the kitchen is changed.
@@ -90,11 +90,11 @@ func (w WhatIf) formula(f *treat.Formula) *treat.Formula {
 // Rung of a ladder: what so many pieces of a treat come to, since set-up is shared by more of them.
 type Rung struct {
 	Count   int          `json:"count"`
-	Hands   int          `json:"hands" doc:"Minutes"`
+	Hands   int          `json:"hands"`
 	Cost    price.Money  `json:"cost"`
-	Each    price.Money  `json:"each" doc:"Cost of one"`
+	Each    price.Money  `json:"each"`
 	Price   price.Money  `json:"price"`
-	Dozen   price.Money  `json:"dozen" doc:"Price of a dozen at this count"`
+	Dozen   price.Money  `json:"dozen"`
 	PerHour *price.Money `json:"perHour,omitempty"`
 	Market  *Stand       `json:"market,omitempty"`
 }

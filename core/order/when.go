@@ -46,11 +46,11 @@ const WorthOfAPromise = 1000
 // When is on which days it would be made, or why it does not fit.
 type When struct {
 	Fits    bool      `json:"fits"`
-	Text    string    `json:"text" doc:"One sentence"`
+	Text    string    `json:"text"`
 	Batches []Batch   `json:"batches"`
 	Short   []Missing `json:"short"`
-	Pending bool      `json:"pending,omitempty" doc:"It was not looked for: the figures alone were asked for"`
-	Moves   int       `json:"moves" doc:"Steps of other orders that would be done at another time"`
+	Pending bool      `json:"pending,omitempty"`
+	Moves   int       `json:"moves"`
 
 	problem *plan.Problem // that was planned, nil where nothing was
 	made    *plan.Plan
@@ -70,17 +70,17 @@ func (w *When) Planned() (*plan.Problem, *plan.Plan) { return w.problem, w.made 
 
 // Batch is a line, or a part of it, that found its days.
 type Batch struct {
-	Line   int          `json:"line" doc:"Index of the line"`
-	Part   int          `json:"part,omitempty" doc:"Where the line is made in parts: which, from 1"`
-	Day    string       `json:"day" format:"date" doc:"The first of its days"`
+	Line   int          `json:"line"`
+	Part   int          `json:"part,omitempty"`
+	Day    string       `json:"day"`
 	Days   []Day        `json:"days"`
-	Count  int          `json:"count" doc:"How many of the line are made in it: all, unless it is made in parts"`
-	Hands  int          `json:"hands" doc:"Minutes of hands in all, melting and washing down included; of a batch that is made for others too, for all of them"`
-	Lot    string       `json:"lot,omitempty" format:"uuid" doc:"The promised batch that it is made together with"`
-	All    int          `json:"all,omitempty" doc:"Of a batch that is made for others too: how many are made in it"`
-	With   []string     `json:"with,omitempty" doc:"The customers for whom it is made as well"`
+	Count  int          `json:"count"`
+	Hands  int          `json:"hands"`
+	Lot    string       `json:"lot,omitempty"`
+	All    int          `json:"all,omitempty"`
+	With   []string     `json:"with,omitempty"`
 	Family treat.Family `json:"family"`
-	Pot    string       `json:"pot" doc:"Name of its main chocolate; empty when none is melted"`
+	Pot    string       `json:"pot"`
 
 	ID   string      `json:"-"` // in the plan
 	Card *batch.Card `json:"-"`
@@ -88,20 +88,20 @@ type Batch struct {
 
 // Day of a batch.
 type Day struct {
-	Day   string `json:"day" format:"date"`
-	Hands int    `json:"hands" doc:"Minutes of hands on that day, melting and washing down included"`
-	Free  int    `json:"free" doc:"Minutes of hands that stay free on that day"`
+	Day   string `json:"day"`
+	Hands int    `json:"hands"`
+	Free  int    `json:"free"`
 }
 
 // Missing is a line that found no day.
 type Missing struct {
 	Line    int         `json:"line"`
-	Reason  plan.Reason `json:"reason" enum:"hands,scattered,place,tool,window,begun" doc:"What is short; window: not possible even in an empty kitchen"`
-	Of      string      `json:"of,omitempty" doc:"Id of the place or the tool that is full"`
-	Day     string      `json:"day,omitempty" format:"date" doc:"The day that comes closest"`
-	Minutes int         `json:"minutes" doc:"By how much"`
-	Need    int         `json:"need" doc:"Minutes of hands that it needs"`
-	Free    int         `json:"free" doc:"Minutes of hands that are free in the span"`
+	Reason  plan.Reason `json:"reason"`
+	Of      string      `json:"of,omitempty"`
+	Day     string      `json:"day,omitempty"`
+	Minutes int         `json:"minutes"`
+	Need    int         `json:"need"`
+	Free    int         `json:"free"`
 	Text    string      `json:"text"`
 }
 

@@ -205,6 +205,9 @@ const (
 	Begun     Reason = "begun"     // what is done or pinned of it leaves the rest no time
 )
 
+// Reasons that there are.
+func Reasons() []Reason { return []Reason{Hands, Scattered, Full, Taken, Window, Begun} }
+
 // tell a reason as version 1 does.
 func (u *Unplaced) tell() {
 	switch u.Reason {

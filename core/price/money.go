@@ -12,8 +12,8 @@ import (
 
 // Money is an amount in a currency of ISO 4217.
 type Money struct {
-	Amount   string `json:"amount" example:"12.50" doc:"Decimal, with the currency's number of decimals"`
-	Currency string `json:"currency" example:"USD" doc:"ISO 4217"`
+	Amount   string `json:"amount"`
+	Currency string `json:"currency"`
 }
 
 // Decimals of a currency (ISO 4217: most have 2).

@@ -64,6 +64,9 @@ const (
 	ByPrice  Basis = "price"  // the price itself, 168.00
 )
 
+// Bases that there are.
+func Bases() []Basis { return []Basis{ByMargin, ByMarkup, ByHourly, ByPrice} }
+
 // Wish is what a price starts from, and how much of it.
 type Wish struct {
 	By    Basis

@@ -26,25 +26,28 @@ const (
 	End95    Ending = "95"    // to the next .95
 )
 
+// Endings that there are.
+func Endings() []Ending { return []Ending{EndExact, EndWhole, EndHalf, End95} }
+
 // Terms are the seller's habits of pricing. Shares are 0 to below 1; money is decimal in the kitchen's currency.
 type Terms struct {
-	Ending      Ending  `json:"ending" enum:"exact,00,50,95" doc:"What a price is rounded up to. In a currency without decimals the endings are those of hundreds"`
-	PerPiece    bool    `json:"perPiece" doc:"It is the price of a piece that is rounded, not that of the order"`
-	Minimum     string  `json:"minimum" doc:"No order is sold for less"`
-	Rush        []Rush  `json:"rush" doc:"Surcharges by notice"`
-	Tax         float64 `json:"tax" doc:"Sales tax that is charged, as a share; 0 where none is"`
-	TaxIncluded bool    `json:"taxIncluded" doc:"Prices are asked with the tax in them; otherwise it comes on top"`
-	Deposit     float64 `json:"deposit" doc:"Share to be paid in advance"`
-	CardShare   float64 `json:"cardShare" doc:"Of what the customer pays, what a card payment costs"`
-	CardFixed   string  `json:"cardFixed" doc:"What a card payment costs beside that"`
-	Drive       string  `json:"drive" doc:"What driving costs for a kilometre"`
-	Reclaim     float64 `json:"reclaim" doc:"What reclaimed chocolate is worth, as a share of what was paid; 1: as much as new"`
-	QuoteDays   int     `json:"quoteDays" doc:"How many days a quote holds"`
+	Ending      Ending  `json:"ending"`
+	PerPiece    bool    `json:"perPiece"`
+	Minimum     string  `json:"minimum"`
+	Rush        []Rush  `json:"rush"`
+	Tax         float64 `json:"tax"`
+	TaxIncluded bool    `json:"taxIncluded"`
+	Deposit     float64 `json:"deposit"`
+	CardShare   float64 `json:"cardShare"`
+	CardFixed   string  `json:"cardFixed"`
+	Drive       string  `json:"drive"`
+	Reclaim     float64 `json:"reclaim"`
+	QuoteDays   int     `json:"quoteDays"`
 }
 
 // Rush is a surcharge on an order that comes late.
 type Rush struct {
-	Days  int     `json:"days" doc:"With so many days of notice or fewer"`
+	Days  int     `json:"days"`
 	Share float64 `json:"share"`
 }
 

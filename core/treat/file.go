@@ -27,11 +27,14 @@ type FileIngredient struct {
 	food.Fields
 }
 
+// FileUnits are what packaging is counted in.
+func FileUnits() []measure.Unit { return []measure.Unit{measure.Each, measure.Millimetre} }
+
 // FileSupply is packaging of a file.
 type FileSupply struct {
 	ID   string       `json:"id"`
 	Name string       `json:"name"`
-	Unit measure.Unit `json:"unit" enum:"each,mm"`
+	Unit measure.Unit `json:"unit"`
 }
 
 // NewFile of a treat with what it uses, in the order of names.

@@ -11,7 +11,7 @@ import (
 type Part struct {
 	Name  string           `json:"name"`
 	Mass  measure.Quantity `json:"mass"`
-	Share float64          `json:"share,omitempty" doc:"Of the whole, 0 to 1"`
+	Share float64          `json:"share,omitempty"`
 }
 
 // Scale a mixture so that it weighs total grams, keeping its ratio. Masses may be in any unit of mass; they come back in

@@ -15,15 +15,15 @@ type Mix struct {
 	ID      string    `json:"id"`
 	Name    string    `json:"name"`
 	Parts   []MixPart `json:"parts"`
-	Loss    float64   `json:"loss" doc:"Share of what goes in that boils off or stays in the pot, 0 to below 1"`
-	Density *float64  `json:"density,omitempty" doc:"g per mL, to measure it by volume, pan or cavity"`
-	Method  string    `json:"method,omitempty" doc:"How it is made, in words"`
-	Keeps   *int      `json:"keeps,omitempty" doc:"Hours that it keeps from its making; not given, what has cream in it keeps 7 days"`
+	Loss    float64   `json:"loss"`
+	Density *float64  `json:"density,omitempty"`
+	Method  string    `json:"method,omitempty"`
+	Keeps   *int      `json:"keeps,omitempty"`
 }
 
 // MixPart is an ingredient or another mix, and how much of it.
 type MixPart struct {
-	Of     string           `json:"of" doc:"Id of an ingredient or of a mix"`
+	Of     string           `json:"of"`
 	Amount measure.Quantity `json:"amount"`
 }
 
@@ -116,9 +116,9 @@ func (k *Kitchen) cycle(id, part string) []string {
 
 // Weighed is a mix with what its parts weigh.
 type Weighed struct {
-	In    float64   `json:"in" doc:"g that go in"`
-	Yield float64   `json:"yield" doc:"g that come out"`
-	Parts []float64 `json:"parts" doc:"g of each part, in order"`
+	In    float64   `json:"in"`
+	Yield float64   `json:"yield"`
+	Parts []float64 `json:"parts"`
 }
 
 // Weigh the mix as it is written. It has passed Check.
@@ -151,9 +151,12 @@ func (k *Kitchen) Uses(id string) []string {
 	return list
 }
 
+// UseKinds are what something can go into.
+func UseKinds() []string { return []string{"treat", "mix"} }
+
 // Use is a treat or a mix that something goes into.
 type Use struct {
-	Kind string `json:"kind" enum:"treat,mix"`
+	Kind string `json:"kind"`
 	ID   string `json:"id"`
 	Name string `json:"name"`
 }

@@ -1,0 +1,35 @@
+package account
+
+import (
+	"reflect"
+
+	"zestytin/core/price"
+	"zestytin/internal/platform/web"
+)
+
+// Shapes says what the fields of core's types mean in the API.
+func Shapes() web.Shapes {
+	return web.Shapes{
+		reflect.TypeFor[price.Money](): {
+			"amount":   {Doc: "Decimal, with the currency's number of decimals", Example: "12.50"},
+			"currency": {Doc: "ISO 4217", Example: "USD"},
+		},
+		reflect.TypeFor[price.Rush](): {
+			"days": {Doc: "With so many days of notice or fewer"},
+		},
+		reflect.TypeFor[price.Terms](): {
+			"ending":      {Doc: "What a price is rounded up to. In a currency without decimals the endings are those of hundreds", Enum: web.OneOf(price.Endings())},
+			"perPiece":    {Doc: "It is the price of a piece that is rounded, not that of the order"},
+			"minimum":     {Doc: "No order is sold for less"},
+			"rush":        {Doc: "Surcharges by notice"},
+			"tax":         {Doc: "Sales tax that is charged, as a share; 0 where none is"},
+			"taxIncluded": {Doc: "Prices are asked with the tax in them; otherwise it comes on top"},
+			"deposit":     {Doc: "Share to be paid in advance"},
+			"cardShare":   {Doc: "Of what the customer pays, what a card payment costs"},
+			"cardFixed":   {Doc: "What a card payment costs beside that"},
+			"drive":       {Doc: "What driving costs for a kilometre"},
+			"reclaim":     {Doc: "What reclaimed chocolate is worth, as a share of what was paid; 1: as much as new"},
+			"quoteDays":   {Doc: "How many days a quote holds"},
+		},
+	}
+}
