@@ -1,22 +1,23 @@
 package measure
 
 import (
-	"fmt"
 	"regexp"
 	"strings"
+
+	"zestytin/core/reason"
 )
 
 // Line is a line of a recipe, read. What is doubtful is left to a person: Doubt then says what to settle, and Original is
 // what was written.
 type Line struct {
-	Original   string    `json:"original"`
-	Amount     *Quantity `json:"amount,omitempty"`
-	Upto       float64   `json:"upto,omitempty"`
-	Measure    string    `json:"measure,omitempty"`
-	Packs      float64   `json:"packs,omitempty"`
-	Ingredient string    `json:"ingredient"`
-	Note       string    `json:"note,omitempty"`
-	Doubt      string    `json:"doubt,omitempty"`
+	Original   string         `json:"original"`
+	Amount     *Quantity      `json:"amount,omitempty"`
+	Upto       float64        `json:"upto,omitempty"`
+	Measure    string         `json:"measure,omitempty"`
+	Packs      float64        `json:"packs,omitempty"`
+	Ingredient string         `json:"ingredient"`
+	Note       string         `json:"note,omitempty"`
+	Doubt      *reason.Reason `json:"doubt,omitempty"`
 }
 
 var numberWords = map[string]string{
@@ -62,7 +63,7 @@ func ReadLine(text string) Line {
 	rest := strings.TrimSpace(footnote.ReplaceAllString(bullet.ReplaceAllString(text, ""), ""))
 	rest = strings.ReplaceAll(rest, "⁄", "/")
 	if rest == "" {
-		l.Doubt = "The line is empty."
+		l.doubt("line-empty")
 		return l
 	}
 	if m := bracketed.FindStringSubmatch(rest); m != nil {
@@ -74,10 +75,10 @@ func ReadLine(text string) Line {
 		rest = rest[len(m[0]):]
 	}
 	if unknown.MatchString(rest) {
-		l.doubt("How much is that? Write a number.")
+		l.doubt("how-much")
 	}
 	if thousands.MatchString(rest) {
-		l.doubt("The point may part thousands, or begin decimals: write the number without it.")
+		l.doubt("thousands")
 	}
 	rest = joined.ReplaceAllString(rest, "$1 $2$3")
 	if m := andAHalf.FindStringSubmatch(rest); m != nil {
@@ -95,20 +96,21 @@ func ReadLine(text string) Line {
 	case l.measured(rest, 1):
 		rest = l.takeMeasure(rest)
 	case !open.MatchString(rest):
-		l.doubt("There is no amount at the start: write one, or \"to taste\".")
+		l.doubt("amount-missing")
 	}
 	l.words(rest)
 	if l.Amount != nil {
 		if d, known := l.Amount.Unit.Dimension(); known && d == Length {
-			l.doubt("A length does not say how much of it there is: write a weight, a volume or a count.")
+			l.doubt("length")
 		}
 	}
 	return l
 }
 
-func (l *Line) doubt(says string) {
-	if l.Doubt == "" {
-		l.Doubt = says
+// doubt is kept, unless there is another already.
+func (l *Line) doubt(code string, of ...reason.Value) {
+	if l.Doubt == nil {
+		l.Doubt = new(reason.Of("measure."+code, of...))
 	}
 }
 
@@ -159,7 +161,7 @@ func (l *Line) amounts(amount float64, rest string) string {
 		if high, after, ok := leadingNumber(rest[len(mark):]); ok {
 			l.Upto, rest = high, after
 			if high <= amount {
-				l.doubt("The range ends below its start: which of the two is meant?")
+				l.doubt("range-falls")
 			}
 		}
 	}
@@ -279,7 +281,7 @@ func (l *Line) sum(rest string) string {
 	unit, after, known := leadingUnit(after)
 	extra, err := Quantity{more, unit}.In(l.Amount.Unit, Substance{})
 	if !known || err != nil || l.Upto != 0 {
-		l.doubt("Two amounts stand here that cannot be added: write them as two lines.")
+		l.doubt("two-amounts")
 		return rest
 	}
 	l.Amount.Amount += extra
@@ -321,7 +323,7 @@ func (l *Line) words(rest string) {
 		}
 		length := strings.IndexByte(rest[from:], ')')
 		if length < 0 {
-			l.doubt("A bracket is not closed.")
+			l.doubt("bracket")
 			rest = strings.Replace(rest, "(", " ", 1)
 			continue
 		}
@@ -340,14 +342,14 @@ func (l *Line) words(rest string) {
 	l.note(note)
 	switch {
 	case l.Ingredient == "":
-		l.doubt("There is no ingredient: write what it is.")
+		l.doubt("ingredient-missing")
 	case digits.MatchString(strength.ReplaceAllString(l.Ingredient, "")):
-		l.doubt(fmt.Sprintf("Another number stands in %q: is it part of the amount?", l.Ingredient))
+		l.doubt("another-number", reason.Name(l.Ingredient))
 	case unknown.MatchString(l.Ingredient):
-		l.doubt("How much is that? Write a number.")
+		l.doubt("how-much")
 	case prepared.MatchString(l.Ingredient):
-		l.doubt(fmt.Sprintf("%q says how it is, not what it is: write the ingredient first.", l.Ingredient))
+		l.doubt("how-not-what", reason.Name(l.Ingredient))
 	case l.Amount != nil && l.Amount.Unit == Ounce && liquid.MatchString(l.Ingredient) && l.Measure == "":
-		l.doubt("Ounces of a liquid: by weight (oz), or by volume (fl oz)?")
+		l.doubt("ounces-of-liquid")
 	}
 }

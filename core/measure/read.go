@@ -1,10 +1,11 @@
 package measure
 
 import (
-	"fmt"
 	"math"
 	"strconv"
 	"strings"
+
+	"zestytin/core/reason"
 )
 
 var spellings = map[string]Unit{
@@ -32,7 +33,7 @@ func ReadOf(text string, of Substance) (Quantity, error) {
 	s := strings.TrimSpace(strings.ToLower(strings.ReplaceAll(text, "⁄", "/")))
 	amount, rest, ok := readNumber(s)
 	if !ok {
-		return Quantity{}, fmt.Errorf("%q does not start with an amount: write a number and a unit, such as 340 g or 1 1/2 cups.", text)
+		return Quantity{}, reason.Of("measure.no-amount", reason.Name(text))
 	}
 	name := strings.TrimSuffix(strings.Join(strings.Fields(rest), " "), ".")
 	unit, known := spellings[name]

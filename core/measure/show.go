@@ -5,6 +5,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"zestytin/core/reason"
 )
 
 // Shown is a quantity as both schools read it, in the precision that a kitchen can use.
@@ -13,6 +15,25 @@ type Shown struct {
 	Metric string `json:"metric"`
 	US     string `json:"us"`
 }
+
+// ReasonValue makes what is shown a value of a reason.
+func (Shown) ReasonValue() {}
+
+func (s Shown) String() string { return s.Metric }
+
+// Span is from an amount to another.
+type Span struct {
+	From Shown `json:"from"`
+	To   Shown `json:"to"`
+}
+
+// ReasonValue makes a span a value of a reason.
+func (Span) ReasonValue() {}
+
+var _, _ = reason.Keep[Shown]("amount"), reason.Keep[Span]("span")
+
+// ShowGrams writes a mass of which nothing needs to be known.
+func ShowGrams(g float64) Shown { return Show(Grams(g), Substance{}) }
 
 // Show writes q for both schools. A mass of a substance with a density below 1 g/mL (powders, marshmallows, crumbs) is
 // written in cups and spoons for the US reader, since that is how it is measured there; other masses in ounces.

@@ -4,6 +4,8 @@ package measure
 import (
 	"fmt"
 	"math"
+
+	"zestytin/core/reason"
 )
 
 // Dimension is what a unit measures.
@@ -105,22 +107,47 @@ func Grams(g float64) Quantity { return Quantity{g, Gram} }
 // UnknownUnit is the error for a unit that this package does not know.
 type UnknownUnit struct{ Unit Unit }
 
-func (e *UnknownUnit) Error() string {
+func (e *UnknownUnit) Error() string { return fmt.Sprintf("measure: unknown unit %q", e.Unit) }
+
+// Reason of the error.
+func (e *UnknownUnit) Reason() reason.Reason {
 	if e.Unit == "" {
-		return "The unit is missing: write one, such as g, oz, cup, tbsp, each or in."
+		return reason.Of("measure.unit-missing")
 	}
-	return fmt.Sprintf("%q is not a unit we know: use one such as g, kg, oz, lb, mL, tsp, tbsp, cup, each, mm, cm or in.", e.Unit)
+	return reason.Of("measure.unit-unknown", reason.Name(e.Unit))
 }
 
 // MissingProperty is the error for a conversion that needs something about the substance that is not known.
 type MissingProperty struct {
 	From, To Dimension
-	Property string // "weight per piece" or "density"
+	Property Property
 }
 
+// Property of a substance.
+type Property string
+
+const (
+	Density        Property = "density"
+	WeightPerPiece Property = "weight-per-piece"
+)
+
 func (e *MissingProperty) Error() string {
-	return fmt.Sprintf("A %s cannot be turned into a %s here because the %s is not known: enter it for the ingredient, or give a %s.",
-		e.From, e.To, e.Property, e.To)
+	return fmt.Sprintf("measure: %s to %s without a %s", e.From, e.To, e.Property)
+}
+
+// Reason of the error.
+func (e *MissingProperty) Reason() reason.Reason {
+	return reason.Of("measure."+string(e.Property)+"-missing", reason.Word(e.From), reason.Word(e.To))
+}
+
+// Unconvertible is the error for a conversion that no property of a substance makes possible.
+type Unconvertible struct{ From, To Dimension }
+
+func (e *Unconvertible) Error() string { return fmt.Sprintf("measure: %s to %s", e.From, e.To) }
+
+// Reason of the error.
+func (e *Unconvertible) Reason() reason.Reason {
+	return reason.Of("measure.unconvertible", reason.Word(e.From), reason.Word(e.To))
 }
 
 // Substance is what must be known of a thing to convert between mass, volume and count. Zero means not known.
@@ -172,14 +199,14 @@ func (s Substance) toGrams(base float64, from, to Dimension) (float64, error) {
 		if s.Density > 0 {
 			return base * s.Density, nil
 		}
-		return 0, &MissingProperty{from, to, "density"}
+		return 0, &MissingProperty{from, to, Density}
 	case from == Count && to != Length:
 		if s.GramsEach > 0 {
 			return base * s.GramsEach, nil
 		}
-		return 0, &MissingProperty{from, to, "weight per piece"}
+		return 0, &MissingProperty{from, to, WeightPerPiece}
 	}
-	return 0, fmt.Errorf("A %s cannot be turned into a %s.", from, to)
+	return 0, &Unconvertible{from, to}
 }
 
 func (s Substance) fromGrams(grams float64, from, to Dimension) (float64, error) {
@@ -190,27 +217,50 @@ func (s Substance) fromGrams(grams float64, from, to Dimension) (float64, error)
 		if s.Density > 0 {
 			return grams / s.Density, nil
 		}
-		return 0, &MissingProperty{from, to, "density"}
+		return 0, &MissingProperty{from, to, Density}
 	case to == Count:
 		if s.GramsEach > 0 {
 			return grams / s.GramsEach, nil
 		}
-		return 0, &MissingProperty{from, to, "weight per piece"}
+		return 0, &MissingProperty{from, to, WeightPerPiece}
 	}
-	return 0, fmt.Errorf("A %s cannot be turned into a %s.", from, to)
+	return 0, &Unconvertible{from, to}
 }
 
-// Check says what is wrong with q as an amount of dimension want: an unknown unit, the wrong kind of unit, or an
-// amount that is not a finite number above zero. nil when nothing is.
+// NotPositive is the error for an amount that is not a finite number above zero.
+type NotPositive struct{ Amount float64 }
+
+func (e *NotPositive) Error() string { return fmt.Sprintf("measure: %v is not more than 0", e.Amount) }
+
+// Reason of the error.
+func (e *NotPositive) Reason() reason.Reason { return reason.Of("measure.not-positive") }
+
+// WrongDimension is the error for a unit that does not measure what is wanted.
+type WrongDimension struct {
+	Unit      Unit
+	Got, Want Dimension
+}
+
+func (e *WrongDimension) Error() string {
+	return fmt.Sprintf("measure: %s is %s, not %s", e.Unit, e.Got, e.Want)
+}
+
+// Reason of the error.
+func (e *WrongDimension) Reason() reason.Reason {
+	return reason.Of("measure.wrong-dimension", reason.Word(e.Want), reason.Name(e.Unit), reason.Word(e.Got), reason.Name(e.Want.Base()))
+}
+
+// Check says what is wrong with q as an amount of dimension want; nil when nothing is.
+// Errors: *UnknownUnit, *WrongDimension, *NotPositive.
 func (q Quantity) Check(want Dimension) error {
 	d, ok := q.Unit.Dimension()
 	switch {
 	case !ok:
 		return &UnknownUnit{q.Unit}
 	case d != want:
-		return fmt.Errorf("This must be a %s, and %q measures %s: use a unit such as %s.", want, q.Unit, d, want.Base())
+		return &WrongDimension{q.Unit, d, want}
 	case math.IsNaN(q.Amount) || math.IsInf(q.Amount, 0) || q.Amount <= 0:
-		return fmt.Errorf("The amount must be more than 0.")
+		return &NotPositive{q.Amount}
 	}
 	return nil
 }

@@ -1,0 +1,129 @@
+// Package reason is how core says why a figure is as it is, what is wrong with an input, and what to do: by a code with typed values, never by a sentence. Sentences in the
+// language and the units of a kitchen are made of it above core.
+package reason
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Reason is one reason, and an error where something is wrong. The zero value is none.
+type Reason struct {
+	Code string  // package.words, known to every language
+	With []Value // in the order in which the code's documentation, its sentence in English, names them
+}
+
+// Of a code with its values.
+func Of(code string, with ...Value) Reason { return Reason{code, with} }
+
+// None tells whether there is no reason.
+func (r Reason) None() bool { return r.Code == "" }
+
+// String is for whoever reads a log or a failed test.
+func (r Reason) String() string {
+	if len(r.With) == 0 {
+		return r.Code
+	}
+	parts := make([]string, len(r.With))
+	for i, v := range r.With {
+		parts[i] = fmt.Sprint(v)
+	}
+	return r.Code + "(" + strings.Join(parts, ", ") + ")"
+}
+
+// Error makes a reason an error: what is wrong with an input.
+func (r Reason) Error() string { return r.String() }
+
+// Text is reasons that are read one after the other.
+type Text []Reason
+
+// Add a reason.
+func (t *Text) Add(code string, with ...Value) { *t = append(*t, Of(code, with...)) }
+
+// Has tells whether one of the reasons has the code.
+func (t Text) Has(code string) bool {
+	for _, r := range t {
+		if r.Code == code {
+			return true
+		}
+	}
+	return false
+}
+
+// Value is a value of a reason: one of the types below, a Reason or a Text within another, or a type of another package of core that Keep knows.
+type Value interface{ ReasonValue() }
+
+type (
+	// Name is what a person has called something, read as it is written.
+	Name string
+	// Word is a term that every language has, with its plural: a kind of piece, a role, a place.
+	Word string
+	// Int is a number of things.
+	Int int
+	// Number is read with at most two decimals.
+	Number float64
+	// Share is read in percent: 0.06 is 6 %.
+	Share float64
+	// Minutes is a span of time.
+	Minutes int
+	// Seconds is a span of time.
+	Seconds int
+	// Celsius is a temperature.
+	Celsius float64
+	// Band is a range of temperatures in C.
+	Band struct{ From, To float64 }
+	// Warmer is a difference of temperatures in C.
+	Warmer float64
+	// Money is an amount in a currency, by its ISO 4217 code: 12.50 USD.
+	Money struct{ Amount, Currency string }
+	// Day is a date, YYYY-MM-DD.
+	Day string
+	// Clock is a time of day in minutes from midnight.
+	Clock int
+	// Count is so many of a thing: 3 sheets.
+	Count struct {
+		N  int
+		Of Word
+	}
+	// List is read with "and" before the last.
+	List []Value
+	// Series is read with commas.
+	Series []Value
+)
+
+func (Reason) ReasonValue()  {}
+func (Text) ReasonValue()    {}
+func (Name) ReasonValue()    {}
+func (Word) ReasonValue()    {}
+func (Int) ReasonValue()     {}
+func (Number) ReasonValue()  {}
+func (Share) ReasonValue()   {}
+func (Minutes) ReasonValue() {}
+func (Seconds) ReasonValue() {}
+func (Celsius) ReasonValue() {}
+func (Band) ReasonValue()    {}
+func (Warmer) ReasonValue()  {}
+func (Money) ReasonValue()   {}
+func (Day) ReasonValue()     {}
+func (Clock) ReasonValue()   {}
+func (Count) ReasonValue()   {}
+func (List) ReasonValue()    {}
+func (Series) ReasonValue()  {}
+
+// Names is a list of names.
+func Names(names []string) List {
+	list := make(List, len(names))
+	for i, n := range names {
+		list[i] = Name(n)
+	}
+	return list
+}
+
+// Words is a list of terms.
+func Words[T ~string](words []T) List {
+	list := make(List, len(words))
+	for i, w := range words {
+		list[i] = Word(w)
+	}
+	return list
+}

@@ -1,0 +1,30 @@
+package text
+
+import (
+	"io"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+	jsonv1 "github.com/go-json-experiment/json/v1"
+
+	"zestytin/core/reason"
+)
+
+// JSON writes v as encoding/json does, with a sentence for each reason in it. Where a reason stands in a map or an interface it is said as well.
+func (w *Words) JSON(to io.Writer, v any) error {
+	if err := json.MarshalWrite(to, v, w.options()); err != nil {
+		return err
+	}
+	_, err := to.Write([]byte{'\n'})
+	return err
+}
+
+func (w *Words) options() json.Options {
+	w.once.Do(func() {
+		w.marshal = json.JoinOptions(jsonv1.DefaultOptionsV1(), jsontext.EscapeForHTML(false), json.WithMarshalers(json.JoinMarshalers(
+			json.MarshalToFunc(func(to *jsontext.Encoder, r reason.Reason) error { return to.WriteToken(jsontext.String(w.Say(r))) }),
+			json.MarshalToFunc(func(to *jsontext.Encoder, t reason.Text) error { return to.WriteToken(jsontext.String(w.Tell(t))) }),
+		)))
+	})
+	return w.marshal
+}
