@@ -9,6 +9,7 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/plan"
+	"zestytin/internal/text"
 )
 
 // badInput is what the caller gave; the command ends with exit code 2.
@@ -60,7 +61,7 @@ func sentence(err error) error {
 		return err
 	}
 	first := faults.Fields[0]
-	says := first.Says
+	says := text.Of(nil).Error(first.Err)
 	if first.Path != "" {
 		says = first.Path + ": " + says
 	}

@@ -10,6 +10,7 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -38,13 +39,13 @@ type Card struct {
 	Melting   int              `json:"melting"`
 	Wait      int              `json:"wait"`
 	HandsWhy  Why              `json:"handsWhy"`
-	Spare     string           `json:"spare,omitempty"`
+	Spare     reason.Reason    `json:"spare,omitzero"`
 	Balance   Balance          `json:"balance"`
 	Allergens []string         `json:"allergens"`
 	Declared  []string         `json:"declared"`
 	Diets     []food.Diet      `json:"diets"`
 	Label     string           `json:"label"`
-	Care      []string         `json:"care"`
+	Care      []reason.Reason  `json:"care"`
 	Cautions  []family.Caution `json:"-"` // the family's own
 	Keeps     int              `json:"keeps"`
 	FreshFrom string           `json:"freshFrom"`
@@ -53,13 +54,13 @@ type Card struct {
 
 // Rounds of moulds, sheets or pans.
 type Rounds struct {
-	Count  int     `json:"count"`
-	Word   string  `json:"word"`
-	Text   string  `json:"text"`
-	Fill   string  `json:"fill"`
-	Why    Why     `json:"why"`
-	Hint   string  `json:"hint,omitempty"`
-	Moulds *Moulds `json:"moulds,omitempty"`
+	Count  int           `json:"count"`
+	Word   string        `json:"word"`
+	Text   reason.Reason `json:"text"`
+	Fill   reason.Reason `json:"fill"`
+	Why    Why           `json:"why"`
+	Hint   reason.Reason `json:"hint,omitzero"`
+	Moulds *Moulds       `json:"moulds,omitempty"`
 }
 
 // Sizes that follow from the formula, to draw it and to check it; what does not belong to the family is not given.
@@ -71,7 +72,7 @@ type Sizes struct {
 	Centre *measure.Shown `json:"centre,omitempty"`
 	Across *measure.Shown `json:"across,omitempty"`
 	Mix    *measure.Shown `json:"mix,omitempty"`
-	Note   string         `json:"note,omitempty"`
+	Note   reason.Reason  `json:"note,omitzero"`
 }
 
 // Design is one of a set.
@@ -85,10 +86,10 @@ type Design struct {
 
 // Boil is how far cooked fudge is boiled in this kitchen.
 type Boil struct {
-	From float64 `json:"from"`
-	To   float64 `json:"to"`
-	Text string  `json:"text"`
-	Why  Why     `json:"why"`
+	From float64       `json:"from"`
+	To   float64       `json:"to"`
+	Text reason.Reason `json:"text"`
+	Why  Why           `json:"why"`
 }
 
 // Packed is packaging in all.

@@ -1,13 +1,14 @@
 package batch
 
 import (
-	"errors"
 	"math"
 	"sort"
+
+	"zestytin/core/reason"
 )
 
 // ErrSureness is returned for a loss or sureness for which no number of pieces is enough.
-var ErrSureness = errors.New("the loss must be at least 0 and less than 100 %, the sureness more than 0 and less than 100 %")
+var ErrSureness = reason.Of("batch.loss-must-be-at-least")
 
 // StartFor is how many pieces to start so that at least good of them come out well with probability sure, when each is
 // lost with probability loss: the smallest n with P(X >= good) >= sure, X binomial (handbook 4.2, exact).

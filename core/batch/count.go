@@ -9,6 +9,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -36,82 +37,85 @@ const MostPieces = 10000
 // Good is how many pieces (bark: bags) the want comes to, and how. Sheets, pans and rounds are those that are made: it is the
 // most that one can be sure of from them. Errors are *invalid.Error with paths from the want.
 func (w Want) Good(f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
-	fault := func(path, says string) (int, Why, error) {
-		return 0, "", &invalid.Error{Fields: []invalid.Field{{Path: path, Says: says}}}
-	}
+	fault := func(path string, err error) (int, Why, error) { return 0, nil, invalid.At(path, err) }
 	if !(w.Amount > 0) {
-		return fault("amount", "The count is more than 0.")
+		return fault("amount", reason.Of("batch.count-more-than"))
 	}
-	good, why := 0.0, ""
+	good, why := 0.0, Why{}
 	switch w.As {
 	case "pieces", "bags", "dozen":
 		good = w.Amount
 		if w.As == "dozen" {
 			good *= 12
-			why = fmt.Sprintf("%s dozen are %s %s.", measure.Number(w.Amount), measure.Number(good), family.LawOf(f).Traits().Counted(int(good)))
+			why.Add("batch.dozen", reason.Number(w.Amount), counted(f, int(good)))
 		}
 		if w.As == "bags" && !bagged(f) {
 			if w.Bag == nil {
-				return fault("bag", "Say what a bag weighs, such as 200 g.")
+				return fault("bag", reason.Of("batch.say-what-bag-weighs-such"))
 			}
 			if err := w.Bag.Check(measure.Mass); err != nil {
-				return fault("bag", err.Error())
+				return fault("bag", err)
 			}
-			return byMass(w.Amount*treat.Grams(w.Bag), fmt.Sprintf("%s bags of %s", measure.Number(w.Amount), show(*w.Bag)), f, k)
+			return byMass(w.Amount*treat.Grams(w.Bag), reason.Of("batch.bags", reason.Number(w.Amount), measure.Show(*w.Bag, measure.Substance{})), f, k)
 		}
 		if w.As == "pieces" && bagged(f) {
-			return fault("as", "It has no pieces to count: count bags, sheets or its weight.")
+			return fault("as", reason.Of("batch.has-no-pieces-to-count"))
 		}
 	case "g", "kg", "oz", "lb":
 		mass, _ := measure.Of(w.Amount, measure.Unit(w.As)).In(measure.Gram, measure.Substance{})
-		return byMass(mass, measure.Number(w.Amount)+" "+w.As, f, k)
+		return byMass(mass, reason.Of("batch.mass", reason.Number(w.Amount), reason.Name(w.As)), f, k)
 	case "rounds", "sheets", "pans":
 		return w.byRounds(f, k)
 	default:
-		return fault("as", fmt.Sprintf("%q is no way to count: use pieces, dozen, bags, rounds, sheets, pans, g, kg, oz or lb.", w.As))
+		return fault("as", reason.Of("batch.no-way-to-count-use", reason.Name(w.As)))
 	}
 	if good != math.Trunc(good) {
-		return fault("amount", "Whole ones only: round the count.")
+		return fault("amount", reason.Of("batch.whole-ones-only-round-count"))
 	}
 	if good > MostPieces {
-		return fault("amount", fmt.Sprintf("%s is more than the %d that one card can hold: check the number.", measure.Number(good), MostPieces))
+		return fault("amount", reason.Of("batch.more-than-that-one-card", reason.Number(good), reason.Int(MostPieces)))
 	}
 	return int(good), why, nil
 }
 
+// counted is so many of what is counted in orders.
+func counted(f *treat.Formula, n int) reason.Count {
+	return reason.Count{N: n, Of: reason.Word(family.LawOf(f).Traits().One)}
+}
+
 // byMass is how many pieces or bags weigh at least so many grams.
-func byMass(grams float64, said string, f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
+func byMass(grams float64, said reason.Reason, f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
 	one, err := Compute(f, 1, k)
 	if err != nil {
-		return 0, "", err
+		return 0, nil, err
 	}
 	n := math.Ceil(grams/one.PieceMass - 1e-9)
 	if !(n <= MostPieces) {
-		return 0, "", &invalid.Error{Fields: []invalid.Field{{Path: "amount", Says: fmt.Sprintf("That comes to more than %d %s: check the number.", MostPieces, family.LawOf(f).Traits().Counted(2))}}}
+		return 0, nil, invalid.At("amount", reason.Of("batch.that-comes-to-more-than", counted(f, MostPieces)))
 	}
-	return int(n), fmt.Sprintf("%s, at %s each: %d %s.", said, show(measure.Grams(one.PieceMass)), int(n), family.LawOf(f).Traits().Counted(int(n))), nil
+	return int(n), because("batch.at-each", said, measure.ShowGrams(one.PieceMass), counted(f, int(n))), nil
 }
 
 // byRounds is the most good ones that so many rounds, sheets or pans are enough for.
 func (w Want) byRounds(f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
 	probe, err := Compute(f, 1, k)
 	if err != nil {
-		return 0, "", err
+		return 0, nil, err
 	}
 	if probe.Rounds == nil || probe.Rounds.Word != w.As {
-		return 0, "", &invalid.Error{Fields: []invalid.Field{{Path: "as", Says: fmt.Sprintf("A %s is not made in %s: count it in another way.", f.Family, w.As)}}}
+		return 0, nil, invalid.At("as", reason.Of("batch.not-made-in-count-in", reason.Name(f.Family), reason.Name(w.As)))
 	}
 	if w.Amount != math.Trunc(w.Amount) {
-		return 0, "", &invalid.Error{Fields: []invalid.Field{{Path: "amount", Says: "Whole ones only: round the count."}}}
+		return 0, nil, invalid.At("amount", reason.Of("batch.whole-ones-only-round-count"))
 	}
 	good := most(func(n int) bool {
 		card, err := Compute(f, n, k)
 		return err == nil && card.Rounds.Count <= int(w.Amount)
 	})
 	if good == 0 {
-		return 0, "", &invalid.Error{Fields: []invalid.Field{{Path: "amount", Says: "That is not enough for a single good one."}}}
+		return 0, nil, invalid.At("amount", reason.Of("batch.that-not-enough-for-single"))
 	}
-	return good, fmt.Sprintf("From %d %s one can be %s sure of %d %s.", int(w.Amount), w.As, measure.Percent(k.Sureness), good, family.LawOf(f).Traits().Counted(good)), nil
+	return good, because("batch.from-one-can-be-sure", reason.Int(int(w.Amount)), reason.Name(w.As), reason.Share(k.Sureness), counted(f, good)), nil
 }
 
 // most is the largest count up to MostPieces that is enough, where a count that is has all below it.
@@ -127,10 +131,10 @@ type Have struct {
 
 // Makeable is how many can be made with what one has.
 type Makeable struct {
-	Good  int    `json:"good"`
-	Text  string `json:"text"`
-	Limit string `json:"limit,omitempty"`
-	Left  []Left `json:"left"`
+	Good  int         `json:"good"`
+	Text  reason.Text `json:"text"`
+	Limit string      `json:"limit,omitempty"`
+	Left  []Left      `json:"left"`
 }
 
 // Left of what one had.
@@ -149,12 +153,12 @@ func Make(f *treat.Formula, have []Have, k *treat.Kitchen) (*Makeable, error) {
 		path := fmt.Sprintf("[%d]", i)
 		of, ok := k.Item(h.Ingredient)
 		if !ok || of.Food == nil {
-			faults.Add(path+".ingredient", "This ingredient is not in the larder: choose one that is.")
+			faults.Add(path+".ingredient", reason.Of("batch.this-ingredient-not-in-larder"))
 			continue
 		}
 		base, err := of.Base(h.Amount)
 		if err != nil {
-			faults.Add(path+".amount", of.Name+": "+err.Error())
+			faults.Because(path+".amount", "batch.of-it", reason.Name(of.Name), reason.Because(err))
 		}
 		stock[h.Ingredient] += base
 	}
@@ -168,7 +172,7 @@ func Make(f *treat.Formula, have []Have, k *treat.Kitchen) (*Makeable, error) {
 		uses = uses || has
 	}
 	if len(have) == 0 || !uses && faults.Err() == nil {
-		faults.Add("", "None of this goes into the treat: name an ingredient of it.")
+		faults.Add("", reason.Of("batch.none-this-goes-into-treat"))
 	}
 	if err := faults.Err(); err != nil {
 		return nil, err
@@ -206,13 +210,13 @@ func Make(f *treat.Formula, have []Have, k *treat.Kitchen) (*Makeable, error) {
 			delete(stock, h.Ingredient)
 		}
 	}
-	m.Text = fmt.Sprintf("That makes %d good %s", good, family.LawOf(f).Traits().Counted(good))
-	if m.Limit != "" {
-		m.Text += fmt.Sprintf("; %s ends first", k.Name(m.Limit))
-	}
-	m.Text += "."
-	if good == 0 {
-		m.Text = fmt.Sprintf("That is not enough for one: there is too little %s.", k.Name(m.Limit))
+	switch {
+	case good == 0:
+		m.Text.Add("batch.that-not-enough-for-one", reason.Name(k.Name(m.Limit)))
+	case m.Limit != "":
+		m.Text.Add("batch.that-makes-until", counted(f, good), reason.Name(k.Name(m.Limit)))
+	default:
+		m.Text.Add("batch.that-makes", counted(f, good))
 	}
 	return m, nil
 }

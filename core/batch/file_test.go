@@ -64,11 +64,11 @@ func TestFaultsOfFiles(t *testing.T) {
 			continue
 		}
 		_, err := family.ReadFile([]byte(strings.Replace(right, c.from, c.to, 1)))
-		if err == nil || !strings.Contains(err.Error(), c.says) {
+		if err == nil || !strings.Contains(wrong(err), c.says) {
 			t.Errorf("%s: %v, want … %s …", c.to, err, c.says)
 		}
 	}
-	if _, err := family.ReadFile([]byte(`{"schema":"` + treat.FileSchema + `","name":"x"}`)); err == nil || !strings.Contains(err.Error(), "formula is missing") {
+	if _, err := family.ReadFile([]byte(`{"schema":"` + treat.FileSchema + `","name":"x"}`)); err == nil || !strings.Contains(wrong(err), "formula is missing") {
 		t.Errorf("no formula: %v", err)
 	}
 }

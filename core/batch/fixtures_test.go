@@ -74,7 +74,7 @@ func stepped(f *treat.Formula) *treat.Formula {
 	if f.Choices == nil {
 		f.Choices = map[string]string{}
 	}
-	f.Steps = family.Proposed(f)
+	f.Steps = family.Proposed(f, nil)
 	return f
 }
 

@@ -1,14 +1,13 @@
 package batch
 
 import (
-	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -103,7 +102,7 @@ func (n *needs) centres() {
 				}
 			}
 			if alike > 0 {
-				n.take(of, each[i]*alike, fmt.Sprintf("%s in each of %s.", grams(each[i]), n.unitsOf(alike)))
+				n.take(of, each[i]*alike, because("batch.in-each", grams(each[i]), n.unitsOf(alike)))
 			}
 		}
 		return
@@ -118,7 +117,7 @@ func (n *needs) centres() {
 		amount *= weight
 	}
 	n.unfit += (float64(n.buy) - all) * weight
-	n.need(of, amount, amount, all/float64(n.buy), fmt.Sprintf("%s of what is bought is fit to dip: %d to dip, buy %d of %s each.", measure.Percent(share), int(all), n.buy, grams(weight)))
+	n.need(of, amount, amount, all/float64(n.buy), because("batch.what-bought-fit-to-dip", reason.Share(share), reason.Int(int(all)), reason.Int(n.buy), measure.ShowGrams(weight)))
 }
 
 // chocolates, as the account has them.
@@ -137,7 +136,7 @@ func (n *needs) chocolates() {
 			known := n.item(part.Of)
 			if p > 0 { // stirred in
 				base, _ := measure.Grams(b.FreshPart(p)).In(known.Unit, known.Substance)
-				at := n.need(known, base, base, 1, fmt.Sprintf("%s stirred into %s of %s.", known.Show(base).Metric, grams(b.In()), n.item(b.Pot.Ingredient).Name))
+				at := n.need(known, base, base, 1, because("batch.stirred-into", known.Show(base), measure.ShowGrams(b.In()), reason.Name(n.item(b.Pot.Ingredient).Name)))
 				n.needs[at].Drawn, n.needs[at].Fresh = n.needs[at].Drawn+base, n.needs[at].Fresh+base
 				continue
 			}
@@ -166,9 +165,9 @@ func (n *needs) portions() {
 				n.spread += weight * units
 			}
 			if units > 0 {
-				why := fmt.Sprintf("%s on each of %s.", measure.Show(p.Each, known.Substance).Metric, n.unitsOf(units))
+				why := because("batch.on-each", measure.Show(p.Each, known.Substance), n.unitsOf(units))
 				if known.Fit < 1 {
-					why += fmt.Sprintf(" %s of what is bought is fit to use.", measure.Percent(known.Fit))
+					why.Add("batch.what-bought-fit-to-use", reason.Share(known.Fit))
 				}
 				n.take(known, each*units, why)
 			}
@@ -176,11 +175,11 @@ func (n *needs) portions() {
 	}
 }
 
-func (n *needs) unitsOf(units float64) string {
+func (n *needs) unitsOf(units float64) reason.Reason {
 	if n.lay.Sheet != nil {
-		return measure.Number(units) + " " + n.is.Units
+		return reason.Of("batch.units", reason.Number(units), reason.Name(n.is.Units))
 	}
-	return measure.Number(units) + " started"
+	return reason.Of("batch.started", reason.Number(units))
 }
 
 // take an amount (in its own unit) of what goes into the treat: of an ingredient as much more as is not fit to use, of a mix
@@ -199,7 +198,7 @@ func (n *needs) take(of treat.Item, amount float64, why Why) {
 	n.loose += w.In*times - amount
 	m := n.mixed(of)
 	m.Make = measure.Show(measure.Grams(m.Make.Amount+amount), of.Substance)
-	m.Why = strings.TrimSpace(m.Why + " " + why)
+	m.Why = append(m.Why, why...)
 	for i, p := range of.Mix.Parts {
 		part := n.item(p.Of)
 		base, _ := part.Base(p.Amount)
@@ -208,7 +207,7 @@ func (n *needs) take(of treat.Item, amount float64, why Why) {
 	for _, p := range of.Mix.Parts {
 		part := n.item(p.Of)
 		base, _ := part.Base(p.Amount)
-		n.take(part, base*times, fmt.Sprintf("%s for %s.", part.Show(base*times).Metric, of.Name))
+		n.take(part, base*times, because("batch.for", part.Show(base*times), reason.Name(of.Name)))
 	}
 }
 
@@ -258,7 +257,7 @@ func (n *needs) need(known treat.Item, used, house, fit float64, why Why) int {
 	x := &n.needs[at]
 	if before := x.Used.Amount; before > 0 {
 		x.fit = (x.fit*before + fit*used) / (before + used)
-		used, house, why = used+before, house+x.House.Amount, x.Why+" "+why
+		used, house, why = used+before, house+x.House.Amount, slices.Concat(x.Why, why)
 	}
 	x.Used, x.House, x.Why = known.Show(used), known.Show(house), why
 	x.Cost = decimal.NewFromFloat(used).Mul(known.Food.Price)

@@ -7,6 +7,7 @@ import (
 	"zestytin/core/family"
 	"zestytin/core/food"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -34,8 +35,8 @@ type Pot struct {
 	Minutes    int                 `json:"minutes"`
 	Holds      int                 `json:"holds"`
 	Rewarm     *Rewarm             `json:"rewarm,omitempty"`
-	Advice     string              `json:"advice"`
-	Additions  string              `json:"additions"`
+	Advice     reason.Text         `json:"advice"`
+	Additions  reason.Text         `json:"additions"`
 	Why        Why                 `json:"why"`
 }
 

@@ -24,7 +24,7 @@ func randomFormula(r *rand.Rand) *treat.Formula {
 	}
 	for _, c := range family.Choices(f) {
 		if c.ID != "shape" && c.ID != "style" {
-			f.Choices[c.ID] = c.Options[r.IntN(len(c.Options))].ID
+			f.Choices[c.ID] = c.Options[r.IntN(len(c.Options))]
 		}
 	}
 	switch f.Family {

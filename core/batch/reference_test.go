@@ -303,7 +303,7 @@ func TestProposedWaitsAgainstHandbook(t *testing.T) {
 			f.Coatings = append(f.Coatings, treat.Coating{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5})
 		}
 		found := false
-		for _, w := range family.Proposed(f) {
+		for _, w := range family.Proposed(f, nil) {
 			if w.ID == c.step {
 				found = true
 				if w.Place != c.place || w.Wait < c.low || w.Wait > c.top {

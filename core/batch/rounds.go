@@ -1,10 +1,10 @@
 package batch
 
 import (
-	"fmt"
 	"math"
 
 	"zestytin/core/invalid"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -33,7 +33,7 @@ func (s *starts) layOut() (*rounds, error) {
 		r.rounds = (cells + r.filling - 1) / r.filling
 	}
 	if r.rounds > MostRounds {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "", Says: fmt.Sprintf("%d %s come to more than %d %s: check the sizes and the count.", s.good, s.is.Counted(s.good), MostRounds, s.is.Rounds)}}}
+		return nil, invalid.At("", reason.Of("batch.come-to-more-than-check", reason.Count{N: s.good, Of: reason.Word(s.is.One)}, reason.Int(MostRounds), reason.Name(s.is.Rounds)))
 	}
 	if r.filling > 0 {
 		r.ends = make([][]int, r.rounds)

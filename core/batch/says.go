@@ -1,60 +1,54 @@
 package batch
 
 import (
-	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/family"
 	"zestytin/core/food"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
-// This file turns the figures of a card into today's sentences, and nothing else does.
+// This file has the reasons for the figures of a card.
 
-// Why is how a figure came about, in one line of kitchen language.
-type Why = string
+// Why is how a figure came about.
+type Why = reason.Text
 
-func grams(x float64) string { return measure.Show(measure.Grams(x), measure.Substance{}).Metric }
+func grams(x float64) measure.Shown { return measure.ShowGrams(x) }
 
-func show(q measure.Quantity) string { return measure.Show(q, measure.Substance{}).Metric }
+func show(q measure.Quantity) measure.Shown { return measure.Show(q, measure.Substance{}) }
 
-func plural(n int, one, many string) string {
-	if n == 1 {
-		return "1 " + one
-	}
-	return fmt.Sprintf("%d %s", n, many)
-}
+// percent is a share to the whole percent.
+func percent(x float64) reason.Share { return reason.Share(math.Round(x*100) / 100) }
 
-func percent(x float64) string { return measure.Percent(math.Round(x*100) / 100) }
+func because(code string, with ...reason.Value) Why { return Why{reason.Of(code, with...)} }
 
 // startWhy is how many are begun, and why.
 func (s *steps) startWhy() Why {
 	if lay := s.lay.Sheet; lay != nil && lay.Pieces == 0 {
 		want := float64(s.good) * lay.Bag
-		return fmt.Sprintf("%d bags of %s are %s; with %s %s spread %s. A %s gives %s: %s.", s.good, grams(lay.Bag), grams(want), measure.Percent(s.f.Loss), s.is.Lost,
-			grams(want/(1-s.f.Loss)), s.is.Unit, grams(s.sheet), s.sheetsText())
+		return because("batch.bags-with-spread-gives", reason.Int(s.good), measure.ShowGrams(lay.Bag), measure.ShowGrams(want), reason.Share(s.f.Loss), reason.Name(s.is.Lost), measure.ShowGrams(want/(1-s.f.Loss)), reason.Name(s.is.Unit), measure.ShowGrams(s.sheet), s.sheetsText())
 	}
 	if early := slices.IndexFunc(s.stages, func(x StageOf) bool { return x.Step != s.f.Steps[len(s.f.Steps)-1].ID }); early >= 0 {
-		parts := []string{}
+		var parts reason.Series
 		for _, x := range s.stages {
-			parts = append(parts, fmt.Sprintf("%d %s, of which %s are lost at %q", x.Begin, x.Of, measure.Percent(x.Loss), s.nameOf(x.Step)))
+			parts = append(parts, reason.Of("batch.which-lost-at", reason.Int(x.Begin), reason.Word(x.Of), reason.Share(x.Loss), reason.Name(s.nameOf(x.Step))))
 		}
-		return fmt.Sprintf("%d good, %s sure: start %s.", s.good, percent(s.sure), strings.Join(parts, "; then "))
+		return because("batch.good-sure-start", reason.Int(s.good), percent(s.sure), parts)
 	}
 	if s.f.Whole && len(s.f.Finishes) > 0 {
-		return fmt.Sprintf("%d good at %s loss, %s sure that each design is there in full: start %d.", s.good, measure.Percent(s.f.Loss), measure.Percent(s.k.Sureness), s.start)
+		return because("batch.good-at-loss-sure-that", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Sureness), reason.Int(s.start))
 	}
 	if s.start > s.enough {
-		return fmt.Sprintf("%d good at %s loss, %s sure: %d are enough; %d fill the last round.", s.good, measure.Percent(s.f.Loss), measure.Percent(s.k.Sureness), s.enough, s.start)
+		return because("batch.good-at-loss-sure-enough", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Sureness), reason.Int(s.enough), reason.Int(s.start))
 	}
-	text := fmt.Sprintf("%d good at %s loss, %s sure: start %d.", s.good, measure.Percent(s.f.Loss), measure.Percent(s.k.Sureness), s.start)
+	text := because("batch.good-at-loss-sure-start", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Sureness), reason.Int(s.start))
 	if len(s.f.Finishes) > 0 {
-		text += fmt.Sprintf(" One design may stand in for another: that each comes out in its full number is %s sure.", percent(s.sureOfEach()))
+		text.Add("batch.one-design-may-stand-in", percent(s.sureOfEach()))
 	}
 	return text
 }
@@ -64,40 +58,40 @@ func (s *steps) nameOf(step string) string {
 }
 
 // spare is what is left over when all goes as usual.
-func (s *steps) spare() string {
+func (s *steps) spare() reason.Reason {
 	switch lay := s.lay.Sheet; {
 	case lay != nil && lay.Pieces == 0:
 		if left := int(s.units*s.sheet*(1-s.f.Loss)/lay.Bag+1e-9) - s.good; left > 0 {
-			return fmt.Sprintf("Whole %s give %s more: shop stock.", s.is.Units, plural(left, s.is.One, s.is.Many))
+			return reason.Of("batch.whole-give-more-shop-stock", reason.Name(s.is.Units), reason.Count{N: left, Of: reason.Word(s.is.One)})
 		}
-		return ""
+		return reason.Reason{}
 	case lay != nil:
 		if whole := int(s.units*float64(lay.Pieces) + 1e-9); whole > s.start {
-			return fmt.Sprintf("Whole %s give %d %s more than are started for the order: shop stock.", s.is.Units, whole-s.start, s.is.Many)
+			return reason.Of("batch.whole-give-more-than-started", reason.Name(s.is.Units), reason.Int(whole-s.start), reason.Name(s.is.Many))
 		}
 	}
 	if spare := int(math.Round(float64(s.start)*(1-s.f.Loss))) - s.good; spare > 0 {
-		return fmt.Sprintf("About %d spare when all goes as usual: tasters or shop stock.", spare)
+		return reason.Of("batch.about-spare-when-all-goes", reason.Int(spare))
 	}
-	return ""
+	return reason.Reason{}
 }
 
 // sheetsText is how many sheets or pans, and how full the last is.
-func (s *steps) sheetsText() string {
-	text := plural(s.rounds.rounds, s.is.Unit, s.is.Units)
-	if fill := s.sheetsFill(); fill != allFull {
-		text += ", " + fill
+func (s *steps) sheetsText() reason.Reason {
+	of := reason.Count{N: s.rounds.rounds, Of: reason.Word(s.is.Unit)}
+	if fill := s.sheetsFill(); fill.Code != allFull {
+		return reason.Of("batch.sheets-and-fill", of, fill)
 	}
-	return text
+	return reason.Of("batch.sheets", of)
 }
 
-const allFull = "all full"
+const allFull = "batch.all-full"
 
-func (s *steps) sheetsFill() string {
+func (s *steps) sheetsFill() reason.Reason {
 	if part := s.units - math.Floor(s.units); part > 1e-9 {
-		return fmt.Sprintf("the last one %s full", percent(part))
+		return reason.Of("batch.last-one-full", percent(part))
 	}
-	return allFull
+	return reason.Of(allFull)
 }
 
 func (s *steps) roundsOf() *Rounds {
@@ -106,7 +100,7 @@ func (s *steps) roundsOf() *Rounds {
 	case s.lay.Sheet != nil:
 		r := &Rounds{Count: n, Word: s.is.Rounds, Text: s.sheetsText(), Fill: s.sheetsFill(), Why: s.startWhy()}
 		if p := s.lay.Sheet.Pieces; p > 0 {
-			r.Why = fmt.Sprintf("%d %s; a %s is cut into %d %s: %s.", s.start, s.is.Many, s.is.Unit, p, s.is.Many, s.sheetsText())
+			r.Why = because("batch.cut-into", reason.Int(s.start), reason.Name(s.is.Many), reason.Name(s.is.Unit), reason.Int(p), reason.Name(s.is.Many), s.sheetsText())
 		}
 		return r
 	case s.lay.Moulds == nil:
@@ -118,54 +112,54 @@ func (s *steps) roundsOf() *Rounds {
 	}
 	lastFill := cells - (n-1)*s.filling
 	of := s.moulds
-	r := &Rounds{Count: n, Word: s.is.Rounds, Text: fmt.Sprintf("%s of %d cavities", plural(n, "round", "rounds"), s.filling), Fill: fmt.Sprintf("the last fills %d", lastFill), Moulds: &of}
-	counted := fmt.Sprintf("%d %s", cells, m.Cells)
+	r := &Rounds{Count: n, Word: s.is.Rounds, Text: reason.Of("batch.cavities", reason.Count{N: n, Of: reason.Word("round")}, reason.Int(s.filling)), Fill: reason.Of("batch.last-fills", reason.Int(lastFill)), Moulds: &of}
+	counted := reason.Of("batch.cells", reason.Int(cells), reason.Name(m.Cells))
 	if m.Each > 1 && cells == s.start*m.Each {
-		counted = fmt.Sprintf("%d %s are %d %s", s.start, s.is.Many, cells, m.Cells)
+		counted = reason.Of("batch.pieces-are-cells", reason.Int(s.start), reason.Name(s.is.Many), reason.Int(cells), reason.Name(m.Cells))
 	}
-	r.Why = fmt.Sprintf("%s; %d in %s of %d: %s, the last fills %d.", counted, s.filling, plural(of.Used, "mould", "moulds"), m.Cavities, plural(n, "round", "rounds"), lastFill)
+	r.Why = because("batch.in-last-fills", counted, reason.Int(s.filling), reason.Count{N: of.Used, Of: reason.Word("mould")}, reason.Int(m.Cavities), reason.Count{N: n, Of: reason.Word("round")}, reason.Int(lastFill))
 	there := of.Kitchen
 	if there == 0 {
 		there = of.Treat
 	}
 	switch {
 	case of.AtMost > 0 && of.AtMost < there:
-		r.Why += fmt.Sprintf(" There are %d moulds; this treat uses %d at a time.", there, of.AtMost)
+		r.Why.Add("batch.there-moulds-this-treat-uses", reason.Int(there), reason.Int(of.AtMost))
 	case of.Kitchen > 0 && of.Kitchen != of.Treat:
-		r.Why += fmt.Sprintf(" The kitchen has %d of these moulds: that counts, not the %d of the treat.", of.Kitchen, of.Treat)
+		r.Why.Add("batch.kitchen-has-these-moulds-that", reason.Int(of.Kitchen), reason.Int(of.Treat))
 	}
 	// A last round of a quarter or less is hardly worth its time (common practice): say how sure one is without it.
 	if without := (n - 1) * s.filling / m.Each; n > 1 && lastFill*4 <= s.filling && without >= s.good && len(s.spans()) <= 2 && !s.f.Whole {
-		r.Hint = fmt.Sprintf("Without the last round you start %d and are still %s sure of %d.", without, percent(SureOf(without, s.good, s.f.Loss)), s.good)
+		r.Hint = reason.Of("batch.without-last-round-you-start", reason.Int(without), percent(SureOf(without, s.good, s.f.Loss)), reason.Int(s.good))
 	}
 	return r
 }
 
 func handsWhy(c *Card) Why {
-	return fmt.Sprintf("%s of hands over %s, %s of it melting; %s of waiting need no hands.", measure.Minutes(c.Hands), plural(len(c.Steps), "step", "steps"), measure.Minutes(c.Melting), measure.Minutes(c.Wait))
+	return because("batch.hands-over-melting-waiting-need", reason.Minutes(c.Hands), reason.Count{N: len(c.Steps), Of: reason.Word("step")}, reason.Minutes(c.Melting), reason.Minutes(c.Wait))
 }
 
 func packWhy(p treat.Pack, n int, what string, q measure.Quantity) Why {
-	return fmt.Sprintf("%s for every %d of %d %s: %s.", show(p.Amount), p.Per, n, what, show(q))
+	return because("batch.for-every", show(p.Amount), reason.Int(p.Per), reason.Int(n), reason.Name(what), show(q))
 }
 
 func boilOf(from, to, boiling float64) *Boil {
 	return &Boil{From: from, To: to,
-		Text: "Boil to soft ball, " + chocolate.Degrees(chocolate.Range{From: math.Round(from*10) / 10, To: math.Round(to*10) / 10}) + "; cool undisturbed to 43 °C (110 °F), then beat.",
-		Why:  fmt.Sprintf("Soft ball is %v to %v °C at sea level; water boils at %.1f °C in your kitchen, so it falls by %.1f °C.", treat.SoftBall.From, treat.SoftBall.To, boiling, 100-boiling)}
+		Text: reason.Of("batch.boil-to-soft-ball", reason.Band{From: math.Round(from*10) / 10, To: math.Round(to*10) / 10}, reason.Celsius(43)),
+		Why:  because("batch.soft-ball-to-c-at", treat.SoftBall.Band(), reason.Celsius(boiling), reason.Warmer(100-boiling))}
 }
 
-func sizesNote(unknown []string) string {
+func sizesNote(unknown []string) reason.Reason {
 	if len(unknown) == 0 {
-		return ""
+		return reason.Reason{}
 	}
-	return "Whether it fits is not known for " + strings.Join(unknown, ", ") + ": enter the density in the Larder."
+	return reason.Of("batch.whether-fits-not-known-for", reason.Series(reason.Names(unknown)))
 }
 
 // potWhy is how the melt of a bowl came about.
 func (n *needs) potWhy(i int) Why {
 	b := &n.bowls[i]
-	parts := []string{}
+	var parts reason.Series
 	type part struct {
 		role treat.Role
 		each float64
@@ -191,119 +185,123 @@ func (n *needs) potWhy(i int) Why {
 		}
 	}
 	for _, key := range order {
-		parts = append(parts, fmt.Sprintf("%s on each of %s %s", grams(key.each), measure.Number(math.Round(of[key]*100)/100), n.is.Units))
+		parts = append(parts, reason.Of("batch.on-each-unit", measure.ShowGrams(key.each), reason.Number(math.Round(of[key]*100)/100), reason.Name(n.is.Units)))
 	}
-	why := fmt.Sprintf("%s, 2 %% stays on the tools: %s used.", strings.Join(parts, ", "), grams(b.Used))
+	why := because("batch.stays-on-tools-used", parts, reason.Share(ledger.OnTools), measure.ShowGrams(b.Used))
 	if b.Trimmed > 0 {
-		why += fmt.Sprintf(" %s are trimmed off and go back.", grams(b.Trimmed))
+		why.Add("batch.trimmed-off-and-go-back", measure.ShowGrams(b.Trimmed))
 	}
+	code, with := "batch.melt", []reason.Value{grams(b.Pool), grams(b.Melted), grams(b.Left)}
+	more := b.In() - b.Melted
 	switch filled := slices.ContainsFunc(b.Draws, func(d ledger.Draw) bool { return d.Fill != nil }); {
 	case filled && b.Melted > b.Used+b.Pool+1e-9:
-		why += fmt.Sprintf(" One mould at a time is filled and poured back, so that the bowl must hold its fill and what the others keep: melt %s", grams(b.Melted))
-	case b.Used+b.Pool < b.Melted-1e-9 && b.In()-b.Melted < 1e-9:
-		why += fmt.Sprintf(" With %s left in the bowl to work from, but never less than the %s that melt evenly: melt %s", grams(b.Pool), grams(b.Melted), grams(b.Melted))
-	default:
-		why += fmt.Sprintf(" With %s left in the bowl to work from: melt %s", grams(b.Pool), grams(b.Melted))
+		code = "batch.melt-to-fill"
+	case b.Used+b.Pool < b.Melted-1e-9 && more < 1e-9:
+		code = "batch.melt-the-least"
 	}
-	if more := b.In() - b.Melted; more > 1e-9 {
-		why += fmt.Sprintf(", and %s more when what came back is used", grams(more))
+	if more > 1e-9 {
+		code, with = code+"-and-more", append(with, grams(more))
 	}
-	why += fmt.Sprintf("; %s is left.", grams(b.Left))
+	why.Add(code, with...)
 	if b.Damp {
-		why += " It is damp from the fruit: for the same day only."
+		why.Add("batch.damp-from-fruit-for-same")
 	}
 	return why
 }
 
 // drawn is what a step does at its bowl beside taking from it.
-func drawn(d *ledger.Draw) []string {
-	var lines []string
+func drawn(d *ledger.Draw) []reason.Reason {
+	var lines []reason.Reason
 	if f := d.Fill; f != nil {
 		n := min(f.Mould, f.Cavities)
 		keep := d.Keep()
-		lines = append(lines, fmt.Sprintf("pour %s into a cavity, %s into a mould; %s stay, %s run back: fill the next", grams(f.Pour), grams(f.Pour*float64(n)), grams(keep*float64(n)), grams(math.Max(f.Pour-keep, 0)*float64(n))))
+		lines = append(lines, reason.Of("batch.pour-into-cavity-into-mould", measure.ShowGrams(f.Pour), measure.ShowGrams(f.Pour*float64(n)), measure.ShowGrams(keep*float64(n)), measure.ShowGrams(math.Max(f.Pour-keep, 0)*float64(n))))
 	}
 	if d.Trimmed > 0 {
-		lines = append(lines, fmt.Sprintf("%s of trimmings go back into the pot", grams(d.Trimmed)))
+		lines = append(lines, reason.Of("batch.trimmings-go-back-into-pot", measure.ShowGrams(d.Trimmed)))
 	}
 	return lines
 }
 
 // advice is how to bring a pot to working condition.
-func advice(p *Pot) string {
-	text := strings.Join(p.Tempering.Steps, " ")
+func advice(p *Pot) reason.Text {
+	text := reason.Text(slices.Clone(p.Tempering.Steps))
 	for _, s := range p.Stirred {
-		text += fmt.Sprintf(" Stir in %s (%s) of %s.", s.Amount.Metric, s.Amount.US, s.Name)
+		text.Add("batch.stir-in", s.Amount, reason.Name(s.Name))
 	}
 	if p.Rewarm != nil && p.Rewarm.Cooled {
-		text += fmt.Sprintf(" About %d go in, then %s.", p.Rewarm.Pieces, WarmAgain(p.Method))
+		text.Add("batch.about-go-in-then", reason.Int(p.Rewarm.Pieces), WarmAgain(p.Method))
 	}
 	if p.TopUp != nil {
-		text += fmt.Sprintf(" Melt %s more when what came back is used.", p.TopUp.Metric)
+		text.Add("batch.melt-more-when-what-came", *p.TopUp)
 	}
 	return text
 }
 
 // WarmAgain is how a bowl that has fallen below its band is warmed: a tempered one carefully.
-func WarmAgain(m chocolate.Method) string {
+func WarmAgain(m chocolate.Method) reason.Reason {
 	if m == chocolate.NoTemper {
-		return "warm it for 5 to 10 s, stirring"
+		return reason.Of("batch.warm-for-to-stirring")
 	}
-	return "warm it at the lowest power in bursts of 1 to 2 s, stirring and measuring, about 2 min"
+	return reason.Of("batch.warm-at-lowest-power-in")
 }
 
 func rewarmWhy(r *Rewarm, piece chocolate.Piece, melted measure.Shown, work chocolate.Range, tempered bool) Why {
-	centre := fmt.Sprintf("Centres of %s at %s, about %d s in a bowl of %s", grams(piece.Mass), chocolate.Degree(piece.At), int(piece.Seconds), melted.Metric)
+	with := []reason.Value{grams(piece.Mass), reason.Celsius(piece.At), reason.Int(int(piece.Seconds)), melted}
 	if !r.Cooled {
-		return centre + " hardly cool it: all of them go in. Warm it when it has stood too long."
+		return because("batch.centres-hardly-cool-it", with...)
 	}
 	method := chocolate.NoTemper
 	if tempered {
 		method = chocolate.Seed
 	}
-	return fmt.Sprintf("%s: about %d go in before it falls from %s to %s and thickens. Then %s. A bigger bowl, warmer centres or smaller sets help.",
-		centre, r.Pieces, chocolate.Degree(work.To), chocolate.Degree(work.From), WarmAgain(method))
+	return because("batch.centres-cool-it", append(with, reason.Int(r.Pieces), reason.Celsius(work.To), reason.Celsius(work.From), WarmAgain(method))...)
 }
 
 // additions that a pot takes: thinner where it is compound, and flavour.
-func additions(kind chocolate.Kind, grams float64) string {
-	drops := chocolate.FlavourDrops(grams)
-	flavour := fmt.Sprintf("Flavour oil: %.0f to %.0f drops.", drops.From, drops.To)
+func additions(kind chocolate.Kind, grams float64) reason.Text {
+	var text reason.Text
 	if kind == chocolate.Compound {
-		thinner := measure.Show(chocolate.Thinner(grams), measure.Substance{})
-		return fmt.Sprintf("Too thick: up to %s (%s) of a fat-based thinner. %s Never water, nor colour or flavour with water in it.", thinner.US, thinner.Metric, flavour)
+		text.Add("batch.too-thick", show(chocolate.Thinner(grams)))
 	}
-	return flavour + " Never water, nor colour or flavour with water in it: it seizes."
+	drops := chocolate.FlavourDrops(grams)
+	text.Add("batch.flavour-oil", reason.Int(int(math.Round(drops.From))), reason.Int(int(math.Round(drops.To))))
+	if kind == chocolate.Compound {
+		text.Add("batch.never-water")
+	} else {
+		text.Add("batch.never-water-it-seizes")
+	}
+	return text
 }
 
 // care are the cautions for whoever makes it (handbook 7).
-func (s *steps) care(c *Card) []string {
-	list := []string{}
+func (s *steps) care(c *Card) []reason.Reason {
+	list := []reason.Reason{}
 	own := s.law.Care(s.f, s.k)
 	has := func(of family.Caution) bool { return slices.Contains(own, of) }
 	if has(family.BoilsSugar) {
-		list = append(list, "Boiling sugar sticks and burns: keep children away, and cold water at hand.")
+		list = append(list, reason.Of("batch.boiling-sugar-sticks-and-burns"))
 	}
 	if slices.ContainsFunc(c.Pots, func(p Pot) bool { return p.Tempering.Bursts == nil }) {
-		list = append(list, "Steam burns, and steam is water: keep it from the chocolate.")
+		list = append(list, reason.Of("batch.steam-burns-and-steam-water"))
 	}
 	if !slices.Contains(c.Diets, food.NoAlcohol) && slices.ContainsFunc(c.Needs, func(n Need) bool { i := s.k.Ingredients[n.Ingredient]; return i.HasAlcohol() }) {
-		list = append(list, "It contains alcohol: say so on the label, and ask your licensing office whether a home kitchen may sell it.")
+		list = append(list, reason.Of("batch.contains-alcohol-say-so-on"))
 	}
 	if has(family.WetInside) {
-		list = append(list, "Syrup, sauce, cream or spirit inside is best within 24 hours of making, and the seal must be tight: check how long you say that it keeps.")
+		list = append(list, reason.Of("batch.syrup-sauce-cream-or-spirit"))
 	}
 	if has(family.PicksOut) {
-		list = append(list, "Picks come out, or are declared, before handover.")
+		list = append(list, reason.Of("batch.picks-come-out-or-declared"))
 	}
 	if _, ages := s.law.Ages(s.f, s.k); ages {
-		list = append(list, fmt.Sprintf("Its centre has cream in it: it keeps %d days from the making of the centre, held cold, and less where you say so.", c.Keeps/24))
+		list = append(list, reason.Of("batch.its-centre-has-cream-in", reason.Int(c.Keeps/24)))
 	}
 	if has(family.HoldCold) || slices.ContainsFunc(c.Needs, func(n Need) bool { return s.k.Ingredients[n.Ingredient].Kind == food.KindDairy }) {
-		list = append(list, "Cream, butter-rich and cut-fruit pieces may need to be kept at 5 °C (41 °F) or below: ask your local rules.")
+		list = append(list, reason.Of("batch.cream-butter-rich-and-cut"))
 	}
 	if has(family.HotMilk) {
-		list = append(list, "Serve bombs with milk at 82 to 88 °C (180 to 190 °F), not boiling; an adult pours.")
+		list = append(list, reason.Of("batch.serve-bombs-with-milk-at"))
 	}
 	return list
 }

@@ -166,7 +166,7 @@ func (w *wanted) choice(id string) string {
 	}
 	for _, c := range w.law.Choices(w.f.Choices) {
 		if c.ID == id {
-			return c.Options[0].ID
+			return c.Options[0]
 		}
 	}
 	return ""

@@ -1,7 +1,6 @@
 package batch
 
 import (
-	"fmt"
 	"math"
 	"slices"
 	"strconv"
@@ -10,17 +9,18 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
 // Step is a step for this count, in the shape that the planner places.
 type Step struct {
 	plan.Step
-	Name    string       `json:"name"`
-	Role    treat.Role   `json:"role,omitempty"`
-	Amounts []string     `json:"amounts"`
-	InAll   []string     `json:"inAll,omitempty"`
-	Draw    *ledger.Draw `json:"-"` // what it takes from a bowl, or gives back; nil where it does neither
+	Name    string          `json:"name"`
+	Role    treat.Role      `json:"role,omitempty"`
+	Amounts []reason.Reason `json:"amounts"`
+	InAll   []reason.Reason `json:"inAll,omitempty"`
+	Draw    *ledger.Draw    `json:"-"` // what it takes from a bowl, or gives back; nil where it does neither
 }
 
 // steps of the making, for this count.
@@ -46,7 +46,7 @@ type held struct {
 type said struct {
 	kind  *kind
 	units []float64
-	lines []string
+	lines []reason.Reason
 }
 
 func (n *needs) layDown() *steps {
@@ -261,7 +261,7 @@ func (s *steps) labelled(step, rounds int) []string {
 	var text strings.Builder
 	text.Grow(rounds * (len(w.ID) + len(w.Name) + 16))
 	ends := make([]int, 0, 2*rounds)
-	of := " of " + strconv.Itoa(rounds)
+	of := "/" + strconv.Itoa(rounds)
 	for r := 1; r <= rounds; r++ {
 		number := strconv.Itoa(r)
 		for _, part := range []string{w.ID, "-", number} {
@@ -294,7 +294,7 @@ func (s *steps) names(units []float64) []string {
 }
 
 // amounts that go in at a step, readable.
-func (s *steps) amounts(w *worked) []string {
+func (s *steps) amounts(w *worked) []reason.Reason {
 	for _, was := range s.said[w.step] {
 		if was.kind == w.kind && slices.Equal(was.units, w.units) {
 			return was.lines
@@ -305,16 +305,16 @@ func (s *steps) amounts(w *worked) []string {
 	return lines
 }
 
-func (s *steps) linesOf(w *worked) []string {
-	work, lines := &s.f.Steps[w.step], []string{}
+func (s *steps) linesOf(w *worked) []reason.Reason {
+	work, lines := &s.f.Steps[w.step], []reason.Reason{}
 	add := func(shown measure.Shown, name string) {
-		lines = append(lines, fmt.Sprintf("%s %s (%s)", shown.Metric, name, shown.US))
+		lines = append(lines, reason.Of("batch.amount-of", shown, reason.Name(name), measure.Other{Shown: shown}))
 	}
 	units := sum(w.units)
 	if slices.Contains(work.Adds, treat.AddsCentre) && s.f.Centre != nil {
 		known := s.item(s.f.Centre.Of)
 		if s.is.Picked {
-			lines = append(lines, fmt.Sprintf("%d of %d %s, the fit ones", int(sum(s.at(w.step))), s.buy, strings.ToLower(known.Name)))
+			lines = append(lines, reason.Of("batch.fit-ones", reason.Int(int(sum(s.at(w.step)))), reason.Int(s.buy), reason.Name(strings.ToLower(known.Name))))
 		} else {
 			mass := 0.0
 			for i, d := range s.f.Designs() {
@@ -324,7 +324,7 @@ func (s *steps) linesOf(w *worked) []string {
 			}
 			add(measure.Show(measure.Grams(mass), known.Substance), known.Name)
 			if s.is.Thick && units > 0 {
-				lines = append(lines, fmt.Sprintf("%d centres of %s", int(units), grams(mass/units)))
+				lines = append(lines, reason.Of("batch.centres", reason.Int(int(units)), measure.ShowGrams(mass/units)))
 			}
 			if known.Mix != nil && units > sum(s.at(w.step))-1e-9 {
 				lines = append(lines, s.recipes(known.ID)...)
@@ -364,17 +364,17 @@ func (s *steps) linesOf(w *worked) []string {
 }
 
 // recipes of a mix and of those that it is made of, for the batch, readable, in the order in which they are made.
-func (s *steps) recipes(id string) []string {
-	lines := []string{}
+func (s *steps) recipes(id string) []reason.Reason {
+	lines := []reason.Reason{}
 	for _, m := range s.mixes {
 		if !slices.Contains(s.k.Uses(id), m.Mix) {
 			continue
 		}
-		parts := make([]string, len(m.Parts))
+		parts := make(reason.Series, len(m.Parts))
 		for i, p := range m.Parts {
-			parts[i] = p.Amount.Metric + " " + p.Name
+			parts[i] = reason.Of("batch.part-of-mix", p.Amount, reason.Name(p.Name))
 		}
-		lines = append(lines, fmt.Sprintf("%s of %s", m.Name, strings.Join(parts, ", ")))
+		lines = append(lines, reason.Of("batch.mix-of", reason.Name(m.Name), parts))
 	}
 	return lines
 }

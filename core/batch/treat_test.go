@@ -22,7 +22,7 @@ import (
 // filling 5 + 0.75 x 46 = 39.5, so 40; lines 3 + 0.2 x 46 = 12.2, so 13; bagging 0.35 x 46 = 16.1, so 17. In all 170. Waiting: 8 x 10 + 10 + 5 = 95.
 func TestBombByHand(t *testing.T) {
 	c := card(t, bomb(), 40)
-	if c.Start != 46 || c.Rounds.Count != 8 || !strings.Contains(c.Rounds.Why, "the last fills 8") {
+	if c.Start != 46 || c.Rounds.Count != 8 || !strings.Contains(tell(c.Rounds.Why), "the last fills 8") {
 		t.Errorf("start %d, %+v", c.Start, c.Rounds)
 	}
 	shell := 4. / 3 * math.Pi * (math.Pow(3.175, 3) - math.Pow(2.825, 3)) * 1.30
@@ -103,7 +103,7 @@ func TestBarkByHand(t *testing.T) {
 	f.Choices["last"] = "part"
 	part := card(t, f, 20)
 	near(t, "chocolate of the area needed", part.Pots[0].OnPieces.Amount, 1500/0.97/(sheet+80)*sheet)
-	if part.Start != 4 || !strings.Contains(part.Rounds.Text, "the last one 78 % full") {
+	if part.Start != 4 || !strings.Contains(say(part.Rounds.Text), "the last one 78 % full") {
 		t.Errorf("%d: %s", part.Start, part.Rounds.Text)
 	}
 }
@@ -167,7 +167,7 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"designs of bark", bark, func(f *treat.Formula) { f.Finishes = []treat.Finish{{Name: "a", Parts: 1}} }, "finishes", "one design"},
 		{"no shell", bomb, func(f *treat.Formula) { f.Shell = nil }, "shell", "needs a shell"},
 		{"wall thicker than the radius", bomb, func(f *treat.Formula) { f.Shell.Wall = length(2, measure.Inch) }, "shell.wall", "no hollow"},
-		{"unknown unit", bomb, func(f *treat.Formula) { f.Shell.Across.Unit = "thumb" }, "shell.across", `"thumb"`},
+		{"unknown unit", bomb, func(f *treat.Formula) { f.Shell.Across.Unit = "thumb" }, "shell.across", "“thumb”"},
 		{"a mass for a length", bomb, func(f *treat.Formula) { f.Shell.Wall.Unit = "g" }, "shell.wall", "must be a length"},
 		{"a mass where only a count makes sense", bomb, func(f *treat.Formula) {
 			f.Portions[0] = treat.Portion{Ingredient: "Flower", Each: measure.Grams(2), Where: treat.In}
@@ -201,7 +201,7 @@ func TestFaultsOfAFormula(t *testing.T) {
 		}
 		found := false
 		for _, fault := range faults.Fields {
-			found = found || fault.Path == c.path && strings.Contains(fault.Says, c.says)
+			found = found || fault.Path == c.path && strings.Contains(wrong(fault.Err), c.says)
 		}
 		if !found {
 			t.Errorf("%s: got %v, want %s: … %s …", c.name, faults, c.path, c.says)

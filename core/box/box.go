@@ -2,8 +2,6 @@
 package box
 
 import (
-	"fmt"
-
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/batch"
@@ -27,7 +25,7 @@ type Need struct {
 	Stock  measure.Shown   `json:"stock"`
 	Short  *measure.Shown  `json:"short,omitempty"`
 	Cost   decimal.Decimal `json:"-"`
-	Why    string          `json:"why"`
+	Why    batch.Why       `json:"why"`
 }
 
 // Against sums the packaging of several batch cards and sets it against the stock. Supplies come in the order in which
@@ -58,7 +56,7 @@ func Against(cards []*batch.Card, supplies map[string]Supply) []Need {
 			free := s.Free()
 			n.Amount, n.Stock = show(total, s.Unit), show(free, s.Unit)
 			n.Cost, _ = s.CostOf(total)
-			n.Why += p.Why + " "
+			n.Why = append(n.Why, p.Why...)
 			if total > free+1e-9 {
 				short := show(total-free, s.Unit)
 				n.Short = &short
@@ -68,9 +66,9 @@ func Against(cards []*batch.Card, supplies map[string]Supply) []Need {
 	for i := range needs {
 		n := &needs[i]
 		if n.Short != nil {
-			n.Why += fmt.Sprintf("In the house: %s, so %s are missing.", n.Stock.Metric, n.Short.Metric)
+			n.Why.Add("box.in-house-so-missing", n.Stock, *n.Short)
 		} else {
-			n.Why += fmt.Sprintf("In the house: %s.", n.Stock.Metric)
+			n.Why.Add("box.in-house", n.Stock)
 		}
 	}
 	return needs

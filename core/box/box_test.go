@@ -9,6 +9,7 @@ import (
 	"zestytin/core/batch"
 	"zestytin/core/larder"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 )
 
 // By hand: two batches take 4 and 2 of 5 boxes, so 1 is missing; 40 and 20 ribbons of 30 cm are 18 m of 20 m. A box costs
@@ -16,7 +17,7 @@ import (
 func TestAgainstByHand(t *testing.T) {
 	card := func(boxes, ribbonMM float64) *batch.Card {
 		return &batch.Card{Packs: []batch.Packed{
-			{Supply: "box", Amount: measure.Of(boxes, measure.Each), Why: "Boxes."}, {Supply: "ribbon", Amount: measure.Of(ribbonMM, measure.Millimetre), Why: "Ribbon."}, {Supply: "gone", Amount: measure.Of(1, measure.Each)},
+			{Supply: "box", Amount: measure.Of(boxes, measure.Each), Why: reason.Text{reason.Said("Boxes.")}}, {Supply: "ribbon", Amount: measure.Of(ribbonMM, measure.Millimetre), Why: reason.Text{reason.Said("Ribbon.")}}, {Supply: "gone", Amount: measure.Of(1, measure.Each)},
 		}}
 	}
 	needs := Against([]*batch.Card{card(4, 12000), card(2, 6000)}, map[string]Supply{
@@ -27,7 +28,7 @@ func TestAgainstByHand(t *testing.T) {
 		t.Fatalf("%d needs", len(needs))
 	}
 	boxes, ribbon := needs[0], needs[1]
-	if boxes.Amount.Amount != 6 || boxes.Short == nil || boxes.Short.Amount != 1 || boxes.Cost.StringFixed(2) != "4.44" || !strings.HasSuffix(boxes.Why, "In the house: 5, so 1 are missing.") {
+	if boxes.Amount.Amount != 6 || boxes.Short == nil || boxes.Short.Amount != 1 || boxes.Cost.StringFixed(2) != "4.44" || !strings.HasSuffix(tell(boxes.Why), "In the house: 5, so 1 are missing.") {
 		t.Errorf("boxes: %+v", boxes)
 	}
 	if ribbon.Amount.Metric != "18 m" || ribbon.Short != nil || ribbon.Cost.StringFixed(2) != "3.00" {

@@ -1,9 +1,7 @@
 // Package chocolate knows kinds of chocolate, how they are tempered, and how much of one to melt.
 package chocolate
 
-import (
-	"errors"
-)
+import "zestytin/core/reason"
 
 // Kind decides whether a chocolate must be tempered.
 type Kind string
@@ -37,6 +35,9 @@ type Range struct {
 	To   float64 `json:"to"`
 }
 
+// Band makes a range of temperatures a value of a reason.
+func (r Range) Band() reason.Band { return reason.Band{From: r.From, To: r.To} }
+
 // Mid is the middle of the range.
 func (r Range) Mid() float64 { return (r.From + r.To) / 2 }
 
@@ -52,11 +53,11 @@ type Bands struct {
 func (b Bands) Check() error {
 	for _, r := range []Range{b.Melt, b.Cool, b.Work} {
 		if !(r.From <= r.To) || r.From < 20 || r.To > 60 {
-			return errors.New("A band goes from a lower to a higher temperature, between 20 and 60 °C: check the numbers, and whether they are C or F.")
+			return reason.Of("chocolate.band-goes-from-lower-to")
 		}
 	}
 	if b.Cool.To > b.Work.From || b.Work.To > b.Melt.From {
-		return errors.New("The working temperatures lie above the cooling and below the melting ones: check the order.")
+		return reason.Of("chocolate.working-temperatures-lie-above-cooling")
 	}
 	return nil
 }

@@ -1,8 +1,9 @@
 package chocolate
 
 import (
-	"errors"
 	"math"
+
+	"zestytin/core/reason"
 )
 
 // Reading of a thermometer in a cooling bowl.
@@ -22,23 +23,23 @@ type Cooling struct {
 // the difference to the room (handbook 4.3). Errors are plain sentences.
 func Cool(readings []Reading, room float64) (Cooling, error) {
 	if len(readings) < 2 {
-		return Cooling{}, errors.New("Two readings are needed, some minutes apart.")
+		return Cooling{}, reason.Of("chocolate.two-readings-needed-some-minutes")
 	}
 	var n, sumT, sumY, sumTT, sumTY float64
 	for _, r := range readings {
 		if !(r.At > room) {
-			return Cooling{}, errors.New("A reading is not warmer than the room: check the numbers, or the room's temperature.")
+			return Cooling{}, reason.Of("chocolate.reading-not-warmer-than-room")
 		}
 		y := math.Log(r.At - room)
 		n, sumT, sumY, sumTT, sumTY = n+1, sumT+r.Minute, sumY+y, sumTT+r.Minute*r.Minute, sumTY+r.Minute*y
 	}
 	spread := n*sumTT - sumT*sumT
 	if spread < 1e-9 {
-		return Cooling{}, errors.New("The readings are of the same minute: take another one some minutes later.")
+		return Cooling{}, reason.Of("chocolate.readings-same-minute-take-another")
 	}
 	rate := -(n*sumTY - sumT*sumY) / spread
 	if !(rate > 0) {
-		return Cooling{}, errors.New("It is not cooling: the readings do not fall.")
+		return Cooling{}, reason.Of("chocolate.not-cooling-readings-do-not")
 	}
 	return Cooling{Start: room + math.Exp((sumY+rate*sumT)/n), Rate: rate, Room: room}, nil
 }

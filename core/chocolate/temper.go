@@ -1,10 +1,11 @@
 package chocolate
 
 import (
-	"fmt"
 	"math"
+	"slices"
 
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 )
 
 // Method of bringing a chocolate to working condition (handbook 3.2).
@@ -20,38 +21,27 @@ const (
 // Methods that there are.
 func Methods() []Method { return []Method{NoTemper, Gentle, Seed, ThreePoint} }
 
-// Offer is a method with the reason to choose it.
-type Offer struct {
-	Method Method `json:"method"`
-	Name   string `json:"name"`
-	Why    string `json:"why"`
+// Offers are the methods for a kind of chocolate, the default first.
+func Offers(k Kind) []Method {
+	if k == Compound {
+		return []Method{NoTemper}
+	}
+	return []Method{Seed, Gentle, ThreePoint, NoTemper}
 }
 
-// Offers are the methods for a kind of chocolate, the default first.
-func Offers(k Kind) []Offer {
+// Why is the reason to choose a method for a kind.
+func (m Method) Why(k Kind) reason.Reason {
 	if k == Compound {
-		return []Offer{{NoTemper, "melt and use", "Vegetable fat sets glossy without tempering."}}
+		return reason.Of("chocolate.compound-sets-without-tempering")
 	}
-	return []Offer{
-		{Seed, "seed", "The surest in a home kitchen: solid chocolate carries the right crystals into the melt, and no slab is needed."},
-		{Gentle, "gentle melt", "For small bowls of chocolate that is tempered already: it keeps its crystals as long as it stays under the ceiling. One degree over, and it is to be seeded after all."},
-		{ThreePoint, "three-point", "For chocolate that has lost its temper, such as reclaimed pieces, and when there is no solid chocolate to seed with. It needs a thermometer."},
-		{NoTemper, "not tempered", "Only where it will be hidden, as under rolled sugar: it sets soft and dull."},
-	}
+	return reason.Of("chocolate.choose-" + string(m))
 }
 
 // MethodFor the kind: compound needs no tempering, real chocolate is seeded (handbook 3.2).
-func MethodFor(k Kind) Method { return Offers(k)[0].Method }
+func MethodFor(k Kind) Method { return Offers(k)[0] }
 
 // Fits says whether the method can be used with the kind.
-func (m Method) Fits(k Kind) bool {
-	for _, o := range Offers(k) {
-		if o.Method == m {
-			return true
-		}
-	}
-	return false
-}
+func (m Method) Fits(k Kind) bool { return slices.Contains(Offers(k), m) }
 
 // Ceiling is the highest temperature of a gentle melt in C: the top of the working band and 0.8 more, 32.8, 30.8 and 29.8 for dark, milk and white (memory; for
 // dark common practice says 91 F).
@@ -99,15 +89,15 @@ func gentleBursts(grams float64, b Bands, room float64) Bursts {
 
 // Tempering is how one pot of a chocolate is brought to working condition.
 type Tempering struct {
-	Method  Method   `json:"method"`
-	Bands   Bands    `json:"bands"`
-	Source  Source   `json:"source"`
-	Floor   float64  `json:"floor,omitempty"`
-	Ceiling float64  `json:"ceiling,omitempty"`
-	Share   float64  `json:"share,omitempty"`
-	Seed    float64  `json:"seed,omitempty"`
-	Bursts  *Bursts  `json:"bursts,omitempty"`
-	Steps   []string `json:"steps"`
+	Method  Method          `json:"method"`
+	Bands   Bands           `json:"bands"`
+	Source  Source          `json:"source"`
+	Floor   float64         `json:"floor,omitempty"`
+	Ceiling float64         `json:"ceiling,omitempty"`
+	Share   float64         `json:"share,omitempty"`
+	Seed    float64         `json:"seed,omitempty"`
+	Bursts  *Bursts         `json:"bursts,omitempty"`
+	Steps   []reason.Reason `json:"steps"`
 }
 
 // Temper works out a pot of total grams from a source in a room (C) where the seed lies. bands are those of the chocolate.
@@ -119,66 +109,51 @@ func Temper(m Method, kind Kind, bands Bands, source Source, total, room float64
 		t.Seed = total * t.Share
 		melted -= t.Seed
 	}
-	melt := "Melt " + mass(melted) + " over barely simmering water, about 2.5 cm (1 in) of it, the bowl not touching; keep steam and drops away"
+	say := func(code string, with ...reason.Value) { t.Steps = append(t.Steps, reason.Of(code, with...)) }
+	bowl := reason.Of("chocolate.melt-over-water", measure.ShowGrams(melted))
 	if source != Bath {
 		b := BurstsFor(melted)
 		if m == Gentle {
 			b = gentleBursts(melted, bands, room)
 		}
 		t.Bursts = &b
-		melt = fmt.Sprintf("Melt %s in bursts, stirring after each: %s, and stop before the last lumps melt", mass(melted), b)
+		bowl = reason.Of("chocolate.melt-in-bursts", measure.ShowGrams(melted), b.told())
 	}
 	switch m {
 	case Seed:
-		t.Steps = []string{
-			melt + ", to " + Degrees(bands.Melt) + ".",
-			fmt.Sprintf("Stir in the %s held back (%s), bit by bit, until it is at %s.", mass(t.Seed), measure.Percent(math.Round(t.Share*100)/100), Degrees(bands.Work)),
-			"Test a smear on paper: it sets glossy within 5 minutes. Lift out seed that is left.",
-		}
+		say("chocolate.melt-to", bowl, bands.Melt.Band())
+		say("chocolate.stir-in-seed", measure.ShowGrams(t.Seed), reason.Share(math.Round(t.Share*100)/100), bands.Work.Band())
+		say("chocolate.test-a-smear")
 	case Gentle:
 		t.Floor, t.Ceiling = bands.Work.From, Ceiling(bands)
-		t.Steps = []string{
-			melt + fmt.Sprintf(", never above %s.", Degree(t.Ceiling)),
-			fmt.Sprintf("Work with it at %s; below %s warm it by a second or two at the lowest power, stirring and measuring.", Degrees(bands.Work), Degree(t.Floor)),
-			"Once over the ceiling, start over and seed it.",
-		}
+		say("chocolate.melt-never-above", bowl, reason.Celsius(t.Ceiling))
+		say("chocolate.work-at-and-warm", bands.Work.Band(), reason.Celsius(t.Floor))
+		say("chocolate.over-the-ceiling")
 	case ThreePoint:
-		t.Steps = []string{melt + ", to " + Degrees(bands.Melt) + ".", "Cool, stirring, to " + Degrees(bands.Cool) + ".", "Warm gently to " + Degrees(bands.Work) + ", and not above."}
+		say("chocolate.melt-to", bowl, bands.Melt.Band())
+		say("chocolate.cool-to", bands.Cool.Band())
+		say("chocolate.warm-to", bands.Work.Band())
 	default:
-		t.Steps = []string{melt + "."}
+		say("chocolate.melt", bowl)
 		if kind == Compound {
-			t.Steps = append(t.Steps, "Rest 5 minutes before dipping: too warm gives a rippled skin.")
+			say("chocolate.rest-before-dipping")
 		} else {
-			t.Steps = append(t.Steps, fmt.Sprintf("Dip at about %s. It is not tempered: it must be hidden, as under rolled sugar.", Degree(Working(m, kind, bands).To)))
+			say("chocolate.dip-untempered", reason.Celsius(Working(m, kind, bands).To))
 		}
 	}
 	return t
 }
 
-func (b Bursts) String() string {
-	text := ""
-	add := func(n int, of string) {
-		if n > 0 {
-			if text != "" {
-				text += ", then "
-			}
-			text += fmt.Sprintf("%d of %s", n, of)
+// told are the bursts one after the other.
+func (b Bursts) told() reason.List {
+	var list reason.List
+	for _, of := range []struct {
+		n    int
+		code string
+	}{{b.Thirty, "chocolate.bursts-of-30"}, {b.Fifteen, "chocolate.bursts-of-15"}, {b.Short, "chocolate.short-bursts"}} {
+		if of.n > 0 {
+			list = append(list, reason.Of(of.code, reason.Int(of.n)))
 		}
 	}
-	add(b.Thirty, "30 s")
-	add(b.Fifteen, "15 s")
-	add(b.Short, "5 to 10 s")
-	return text
-}
-
-func mass(g float64) string { return measure.Show(measure.Grams(g), measure.Substance{}).Metric }
-
-// Degree writes a temperature in both scales.
-func Degree(c float64) string {
-	return fmt.Sprintf("%s °C (%s °F)", measure.Number(math.Round(c*10)/10), measure.Number(math.Round(measure.Fahrenheit(c))))
-}
-
-// Degrees writes a band in both scales.
-func Degrees(r Range) string {
-	return fmt.Sprintf("%s to %s °C (%.0f to %.0f °F)", measure.Number(r.From), measure.Number(r.To), measure.Fahrenheit(r.From), measure.Fahrenheit(r.To))
+	return list
 }

@@ -7,6 +7,8 @@ import (
 	"testing"
 
 	"zestytin/core/measure"
+	"zestytin/core/reason"
+	"zestytin/internal/text"
 )
 
 // Handbook 3.2: four methods, each with its reason; compound needs none, real chocolate is seeded.
@@ -16,9 +18,9 @@ func TestMethods(t *testing.T) {
 	}
 	methods := []Method{}
 	for _, o := range Offers(Real) {
-		methods = append(methods, o.Method)
-		if o.Why == "" {
-			t.Errorf("%s is offered without a reason", o.Method)
+		methods = append(methods, o)
+		if say(o.Why(Real)) == "" {
+			t.Errorf("%s is offered without a reason", o)
 		}
 	}
 	slices.Sort(methods)
@@ -34,8 +36,8 @@ func TestMethods(t *testing.T) {
 // By hand: 90 s; two bursts of 30 leave 30 s: one of 15, and 15 s in two of 8.
 func TestBurstsOfEightOunces(t *testing.T) {
 	eight, _ := measure.Of(8, measure.Ounce).In(measure.Gram, measure.Substance{})
-	if b := BurstsFor(eight); b != (Bursts{2, 1, 2}) || b.String() != "2 of 30 s, then 1 of 15 s, then 2 of 5 to 10 s" {
-		t.Errorf("%+v: %s", b, b)
+	if b := BurstsFor(eight); b != (Bursts{2, 1, 2}) || text.Names(b.told()) != "2 of 30 s, 1 of 15 s and 2 of 5 to 10 s" {
+		t.Errorf("%+v: %v", b, b)
 	}
 	for g := 20.; g <= 2000; g += 7 {
 		b := BurstsFor(g)
@@ -46,9 +48,9 @@ func TestBurstsOfEightOunces(t *testing.T) {
 	}
 }
 
-func TestDegree(t *testing.T) {
+func TestCelsius(t *testing.T) {
 	for c, want := range map[float64]string{-18: "-18 °C (0 °F)", 5: "5 °C (41 °F)", 32.78: "32.8 °C (91 °F)"} { // 5 C: FDA Food Code 3-501.16
-		if got := Degree(c); got != want {
+		if got := text.For(false).Value(reason.Celsius(c)); got != want {
 			t.Errorf("%v is written %s, want %s", c, got, want)
 		}
 	}
@@ -57,21 +59,21 @@ func TestDegree(t *testing.T) {
 func TestTempering(t *testing.T) {
 	seed := Temper(Seed, Real, BandsOf(Dark), Microwave, 1000, 21)
 	// By hand, as for the bomb of the treat package: 0.2993 of the whole.
-	if math.Abs(seed.Seed-299.33) > 0.05 || seed.Bursts == nil || !strings.Contains(strings.Join(seed.Steps, " "), "31 to 32 °C (88 to 90 °F)") {
+	if math.Abs(seed.Seed-299.33) > 0.05 || seed.Bursts == nil || !strings.Contains(all(seed.Steps), "31 to 32 °C (88 to 90 °F)") {
 		t.Errorf("%+v", seed)
 	}
-	if gentle := Temper(Gentle, Real, BandsOf(Dark), Microwave, 300, 21); gentle.Seed != 0 || !strings.Contains(gentle.Steps[0], "never above 32.8 °C (91 °F)") {
+	if gentle := Temper(Gentle, Real, BandsOf(Dark), Microwave, 300, 21); gentle.Seed != 0 || !strings.Contains(say(gentle.Steps[0]), "never above 32.8 °C (91 °F)") {
 		t.Errorf("%+v", gentle)
 	}
 	three := Temper(ThreePoint, Real, BandsOf(Milk), Bath, 2000, 21)
-	if three.Bursts != nil || len(three.Steps) != 3 || !strings.Contains(three.Steps[1], "26 to 27 °C") || !strings.Contains(three.Steps[0], "water") {
+	if three.Bursts != nil || len(three.Steps) != 3 || !strings.Contains(say(three.Steps[1]), "26 to 27 °C") || !strings.Contains(say(three.Steps[0]), "water") {
 		t.Errorf("%+v", three)
 	}
 	// Handbook 2.4, common practice: 45 C under rolled sugar.
-	if hidden := Temper(NoTemper, Real, BandsOf(Dark), Microwave, 300, 21); !strings.Contains(hidden.Steps[1], "at about 45 °C (113 °F)") {
+	if hidden := Temper(NoTemper, Real, BandsOf(Dark), Microwave, 300, 21); !strings.Contains(say(hidden.Steps[1]), "at about 45 °C (113 °F)") {
 		t.Errorf("%+v", hidden)
 	}
-	if none := Temper(NoTemper, Compound, BandsOf(White), Microwave, 300, 21); !strings.Contains(none.Steps[1], "5 minutes") {
+	if none := Temper(NoTemper, Compound, BandsOf(White), Microwave, 300, 21); !strings.Contains(say(none.Steps[1]), "5 minutes") {
 		t.Errorf("%+v", none)
 	}
 }

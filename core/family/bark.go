@@ -3,6 +3,7 @@ package family
 import (
 	"zestytin/core/chocolate"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -22,16 +23,8 @@ func (bark) Roles() []treat.Role {
 func (bark) Main() treat.Role { return treat.RoleBase }
 
 var barkChoices = []Choice{
-	{"style", "Colours", []Option{
-		{"plain", "one", "One chocolate, topped while wet."},
-		{"swirl", "swirl of two", "Both poured at once, dragged, tapped level: quick. Both are melted before either is spread."},
-		{"trail", "spread and trailed", "Thin is liked: about three quarters are spread and topped, the last quarter is trailed over to hold the toppings."},
-		{"layers", "two layers", "The second goes on within 10 minutes, while the first is warm, but not hot (it bleeds) and never chilled (they part)."},
-	}},
-	{"divide", "Pieces", []Option{
-		{"break", "broken by hand", "Irregular is wanted; crumbs are a loss to plan."},
-		{"cut", "cut", "Even pieces and fewer crumbs; cut before it is hard."},
-	}},
+	{"style", []string{"plain", "swirl", "trail", "layers"}},
+	{"divide", []string{"break", "cut"}},
 	setting, wholeSheets(),
 }
 
@@ -52,24 +45,24 @@ func (bark) Check(c *Checking) {
 		}
 	}
 	if s.Bag == nil {
-		c.Add("sheet.bag", "Bark is counted in bags: write what one weighs.")
+		c.Add("sheet.bag", reason.Of("family.bark-counted-in-bags-write"))
 		return
 	}
 	c.Under("sheet.bag", s.Bag.Check(measure.Mass))
 	if bag := treat.Grams(s.Bag); bag > 0 && bag < 1 || bag > 10000 {
-		c.Add("sheet.bag", "A bag holds at least 1 g and at most 10 kg.")
+		c.Add("sheet.bag", reason.Of("family.bag-holds-at-least-g"))
 	}
 	style, layered := Chosen(c.F, "style"), c.F.Has(treat.RoleLayer)
 	if style == "plain" && layered {
-		c.Add("coatings", "Bark of one colour has no second chocolate: take it out, or choose swirl or layers.")
+		c.Add("coatings", reason.Of("family.bark-one-colour-has-no"))
 	} else if style != "plain" && !layered {
-		c.Add("coatings", "Swirl, layers and what is trailed over need a second chocolate: add it, with its share of the sheet.")
+		c.Add("coatings", reason.Of("family.swirl-layers-and-what-trailed"))
 	}
 }
 
 func (bark) Steps(f *treat.Formula) []treat.Work {
-	spread := set(f, treat.Work{ID: "spread", Name: "Spread, top while wet", PerRound: 8, Pot: treat.RoleBase, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 60, 40, 15)
-	steps := []treat.Work{{ID: "toppings", Name: "Weigh the toppings, line the sheets", PerBatch: 6, PerRound: 1}}
+	spread := set(f, treat.Work{ID: "spread", Name: "step.spread-top-while-wet", PerRound: 8, Pot: treat.RoleBase, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 60, 40, 15)
+	steps := []treat.Work{{ID: "toppings", Name: "step.weigh-toppings-line-sheets", PerBatch: 6, PerRound: 1}}
 	// The second follows within 5 to 10 minutes, before the first is hard, and nothing else comes between (common practice).
 	then := func(first, second treat.Work, latest int) {
 		first.Ready = []treat.Role{treat.RoleLayer}
@@ -79,29 +72,29 @@ func (bark) Steps(f *treat.Formula) []treat.Work {
 	switch Chosen(f, "style") {
 	case "layers":
 		top := spread
-		spread.Name, spread.Wait, spread.Place, spread.Adds = "Spread the first layer", 5, "counter", nil
-		top.Name = "Second layer on while the first is warm, not hot; top while wet"
+		spread.Name, spread.Wait, spread.Place, spread.Adds = "step.spread-first-layer", 5, "counter", nil
+		top.Name = "step.second-layer-on-while-first"
 		if top.Wait > 30 && top.Place == "fridge" {
 			top.Wait = 120
 		}
 		then(spread, top, 5)
 	case "swirl":
 		top := spread
-		spread.Name, spread.Wait, spread.Place, spread.Adds, spread.PerRound = "Pour the first colour", 0, "", nil, 3
-		top.Name, top.PerRound = "Pour the second beside it, drag, tap level, top while wet", 6
+		spread.Name, spread.Wait, spread.Place, spread.Adds, spread.PerRound = "step.pour-first-colour", 0, "", nil, 3
+		top.Name, top.PerRound = "step.pour-second-beside-drag-tap", 6
 		then(spread, top, 5)
 	case "trail":
 		over := spread
-		spread.Name, spread.Wait, spread.Place = "Spread thin, top at once", 0, ""
-		over.Name, over.PerRound, over.Adds = "Trail the rest over to hold the toppings", 2, nil
+		spread.Name, spread.Wait, spread.Place = "step.spread-thin-top-at-once", 0, ""
+		over.Name, over.PerRound, over.Adds = "step.trail-rest-over-to-hold", 2, nil
 		then(spread, over, 10)
 	default:
 		steps = append(steps, spread)
 	}
-	steps = append(steps, treat.Work{ID: "lines", Name: "Lines over the sheets", PerBatch: 3, PerRound: 2, Wait: 5, Place: "counter", Pot: treat.RoleDrizzle})
-	broken := treat.Work{ID: "break", Name: "Break and bag by weight", PerBatch: 4, PerPiece: 0.9}
+	steps = append(steps, treat.Work{ID: "lines", Name: "step.lines-over-sheets", PerBatch: 3, PerRound: 2, Wait: 5, Place: "counter", Pot: treat.RoleDrizzle})
+	broken := treat.Work{ID: "break", Name: "step.break-and-bag-by-weight", PerBatch: 4, PerPiece: 0.9}
 	if Chosen(f, "divide") == "cut" {
-		broken.Name, broken.PerPiece = "Cut, and bag by weight", 1.1
+		broken.Name, broken.PerPiece = "step.cut-and-bag-by-weight", 1.1
 	}
 	return append(steps, broken)
 }

@@ -2,13 +2,12 @@ package family
 
 import (
 	"cmp"
-	"errors"
-	"fmt"
 	"slices"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -21,10 +20,10 @@ type Beginning struct {
 
 // Begin is a formula to begin with, of what is in the larder, with the numbers that are common practice (handbook 2). Where
 // something is missing the error says what to add first.
-func Begin(name treat.Family, k *treat.Kitchen) (*treat.Formula, error) {
+func Begin(name treat.Family, k *treat.Kitchen, called Called) (*treat.Formula, error) {
 	law, ok := Of(name)
 	if !ok {
-		return nil, fmt.Errorf("%q is not a family we can compute: choose one of %s.", name, words(All()))
+		return nil, reason.Of("family.not-family-we-can-compute", reason.Name(name), oneOf(All()))
 	}
 	f := &treat.Formula{Family: name, Choices: map[string]string{}, Loss: 0.05, Keeps: 14 * 24, Coatings: []treat.Coating{}, Portions: []treat.Portion{}, Finishes: []treat.Finish{}, Packs: []treat.Pack{}}
 	b := &Beginning{Formula: f, k: k}
@@ -33,11 +32,11 @@ func Begin(name treat.Family, k *treat.Kitchen) (*treat.Formula, error) {
 		main, found = first(k, func(i food.Ingredient) bool { return i.Chocolate != nil })
 	}
 	if !found && law.Main() != "" {
-		return nil, errors.New("There is no chocolate in the larder: add one first, then begin.")
+		return nil, reason.Of("family.there-no-chocolate-in-larder")
 	}
 	b.main = main.ID
 	err := law.Begin(b)
-	f.Steps = Proposed(f)
+	f.Steps = Proposed(f, called)
 	return f, err
 }
 
@@ -47,10 +46,10 @@ func (b *Beginning) melt(role treat.Role, pool float64, each *measure.Quantity) 
 }
 
 // counted begins with a centre that has a weight per piece.
-func (b *Beginning) counted(kind food.Kind, missing string) error {
+func (b *Beginning) counted(kind food.Kind, missing reason.Reason) error {
 	of, ok := first(b.k, func(i food.Ingredient) bool { return i.Kind == kind && i.GramsEach != nil && i.Unit == measure.Gram })
 	if !ok {
-		return errors.New(missing)
+		return missing
 	}
 	b.Centre = &treat.Centre{Of: of.ID}
 	return nil

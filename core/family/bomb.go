@@ -6,6 +6,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -26,14 +27,8 @@ func (bomb) Roles() []treat.Role { return []treat.Role{treat.RoleShell, treat.Ro
 func (bomb) Main() treat.Role { return treat.RoleShell }
 
 var ballChoices, cupChoices = func() (ball, cup []Choice) {
-	shape := Choice{"shape", "Shape", []Option{
-		{"ball", "ball", "Two half shells from a sphere mould, sealed at the seam."},
-		{"cup", "cup", "A small disposable cup, slit and taped, is the mould; filled, and sealed with a lid of chocolate. Slow work."},
-	}}
-	twice := Choice{coats.ID, coats.Name, []Option{
-		{"two", "two", "One coat cracks when the cup is taken off."},
-		{"one", "one", "Only for a thick wall that is left in its cup."},
-	}}
+	shape := Choice{"shape", []string{"ball", "cup"}}
+	twice := coats.first("two")
 	return []Choice{shape, coat, coats, setting, lines, last}, []Choice{shape, coat, twice, setting, lines, last}
 }()
 
@@ -75,7 +70,7 @@ func wall(f *treat.Formula) float64 {
 func (bomb) Check(c *Checking) {
 	s := c.F.Shell
 	if s == nil {
-		c.Add("shell", "A drink bomb needs a shell: its size across and its wall.")
+		c.Add("shell", reason.Of("family.drink-bomb-needs-shell-its"))
 		return
 	}
 	right := c.length("shell.across", &s.Across, 300)
@@ -83,7 +78,7 @@ func (bomb) Check(c *Checking) {
 		right = c.length("shell.base", s.Base, 300) && right
 		right = c.length("shell.height", s.Height, 300) && right
 		if right && treat.Millimetres(*s.Base) > treat.Millimetres(s.Across) {
-			c.Add("shell.base", "A cup is no wider at its foot than at its brim: the chocolate could not come out.")
+			c.Add("shell.base", reason.Of("family.cup-no-wider-at-its"))
 			right = false
 		}
 	}
@@ -93,7 +88,7 @@ func (bomb) Check(c *Checking) {
 	}
 	switch {
 	case (s.Wall == nil) == (s.Mass == nil):
-		c.Add("shell.wall", "Give the wall, or the chocolate of a whole piece: one of the two, the other follows.")
+		c.Add("shell.wall", reason.Of("family.give-wall-or-chocolate-whole"))
 		return
 	case s.Wall != nil:
 		right = c.length("shell.wall", s.Wall, 300) && right
@@ -107,38 +102,38 @@ func (bomb) Check(c *Checking) {
 		return
 	}
 	thickest := treat.Millimetres(s.Across) / 2
-	what := "a ball " + show(s.Across) + " across"
+	what := reason.Of("family.ball-across", measure.Show(s.Across, measure.Substance{}))
 	if cup, ok := cupOf(c.F); ok {
-		thickest, what = cup.Thickest(), "this cup"
+		thickest, what = cup.Thickest(), reason.Of("family.this-cup")
 	}
 	if wall(c.F) >= thickest-1e-9 {
 		if s.Wall != nil {
-			c.Add("shell.wall", fmt.Sprintf("A wall of %s leaves no hollow in %s: make it less than %s.", show(*s.Wall), what, show(measure.Of(thickest, measure.Millimetre))))
+			c.Add("shell.wall", reason.Of("family.wall-leaves-no-hollow-in", measure.Show(*s.Wall, measure.Substance{}), what, measure.Show(measure.Of(thickest, measure.Millimetre), measure.Substance{})))
 		} else {
-			c.Add("shell.mass", fmt.Sprintf("%s leave no hollow in %s: take less chocolate, or a larger mould.", show(*s.Mass), what))
+			c.Add("shell.mass", reason.Of("family.leave-no-hollow-in-take", measure.Show(*s.Mass, measure.Substance{}), what))
 		}
 	}
 }
 
 func (bomb) Steps(f *treat.Formula) []treat.Work {
-	shell := set(f, treat.Work{ID: "shells", Name: "Coat the moulds and set", PerRound: 10, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 10, 5)
-	fill := treat.Work{ID: "fill", Name: "Fill one half, seal with the other, seam up", PerBatch: 5, PerPiece: 0.75, Wait: 10, Place: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsIn}}
-	over := "Lines over the seam, topping while they are wet"
+	shell := set(f, treat.Work{ID: "shells", Name: "step.coat-moulds-and-set", PerRound: 10, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 10, 5)
+	fill := treat.Work{ID: "fill", Name: "step.fill-one-half-seal-with", PerBatch: 5, PerPiece: 0.75, Wait: 10, Place: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsIn}}
+	over := "step.lines-over-seam-topping-while"
 	if Chosen(f, "shape") == "cup" {
-		shell.Name, shell.PerPiece = "Slit and tape the cups, coat them, the stick set at the foot", 1
-		fill.Name = "Take the cups off, fill, close with a lid of chocolate"
-		over = "Lines over the lid, topping while they are wet"
+		shell.Name, shell.PerPiece = "step.slit-and-tape-cups-coat", 1
+		fill.Name = "step.take-cups-off-fill-close"
+		over = "step.lines-over-lid-topping-while"
 	}
 	steps := []treat.Work{shell}
 	if Chosen(f, "coats") == "two" {
 		second := shell
 		steps[0].Until = "second"
-		second.ID, second.Name, second.PerRound, second.PerPiece, second.Moulds, second.Ages = "second", "Brush bare and thin spots and the rim, set again", 6, 0, false, false
+		second.ID, second.Name, second.PerRound, second.PerPiece, second.Moulds, second.Ages = "second", "step.brush-bare-and-thin-spots", 6, 0, false, false
 		steps = append(steps, second)
 	}
 	steps = lined(f, append(steps, fill), over, 0.2)
 	topped(f, steps)
-	return append(steps, treat.Work{ID: "bag", Name: "Bag and tie, in gloves", PerPiece: 0.35})
+	return append(steps, treat.Work{ID: "bag", Name: "step.bag-and-tie-in-gloves", PerPiece: 0.35})
 }
 
 func (bomb) Lay(f *treat.Formula) Layout {

@@ -1,19 +1,19 @@
 package family
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
 // Change is one thing that differs between two versions of a formula.
 type Change struct {
-	What   string `json:"what"`
-	Before string `json:"before,omitempty"`
-	After  string `json:"after,omitempty"`
+	What   reason.Reason `json:"what"`
+	Before reason.Reason `json:"before,omitzero"`
+	After  reason.Reason `json:"after,omitzero"`
 }
 
 // Version of a formula with the mixes that it was written with.
@@ -22,57 +22,65 @@ type Version struct {
 	Mixes   map[string]treat.Mix
 }
 
-// Changes from one version to another, in the order of the formula, in kitchen language. The names of ingredients are those of
+// Changes from one version to another, in the order of the formula. The names of ingredients are those of
 // the kitchen; supplies names packaging by id.
 func Changes(from, to Version, k *treat.Kitchen, supplies map[string]string) []Change {
 	before := from.facts(k.With(from.Mixes), supplies)
 	after := to.facts(k.With(to.Mixes), supplies)
-	value := func(list []fact, what string) string {
+	value := func(list []fact, what reason.Reason) (reason.Reason, bool) {
 		for _, f := range list {
-			if f.what == what {
-				return f.value
+			if f.what.String() == what.String() {
+				return f.value, true
 			}
 		}
-		return ""
+		return reason.Reason{}, false
 	}
 	changes := []Change{}
 	for _, f := range after {
-		if was := value(before, f.what); was != f.value {
+		if was, _ := value(before, f.what); was.String() != f.value.String() {
 			changes = append(changes, Change{f.what, was, f.value})
 		}
 	}
 	for _, f := range before {
-		if !slices.ContainsFunc(after, func(a fact) bool { return a.what == f.what }) {
-			changes = append(changes, Change{f.what, f.value, ""})
+		if _, there := value(after, f.what); !there {
+			changes = append(changes, Change{f.what, f.value, reason.Reason{}})
 		}
 	}
 	return changes
 }
 
 // fact is one number or choice of a formula, named so that the same thing has the same name in every version.
-type fact struct{ what, value string }
+type fact struct{ what, value reason.Reason }
 
 type facts struct {
 	list []fact
 	k    *treat.Kitchen
+	of   reason.Value // what the next facts are of: a design, a mix; nil: the treat
 }
 
-func (f *facts) add(what, value string) {
-	if value != "" {
-		f.list = append(f.list, fact{what, value})
+// add a fact: what it is by a code, the values that tell which, and its own value.
+func (f *facts) add(what reason.Reason, value reason.Value) {
+	if f.of != nil {
+		what = reason.Of("fact.of", f.of, what)
 	}
+	f.list = append(f.list, fact{what, reason.Of("fact.value", value)})
 }
 
 func (f *facts) atMost(n int) {
 	if n > 0 {
-		f.add("Moulds at a time", fmt.Sprint(n))
+		f.add(reason.Of("fact.moulds-at-a-time"), reason.Int(n))
 	}
 }
 
-func (f *facts) quantity(what string, q *measure.Quantity) {
+// quantity as it is written: in the unit that was chosen for it.
+func (f *facts) quantity(what reason.Reason, q *measure.Quantity) {
 	if q != nil {
-		f.add(what, measure.Number(q.Amount)+" "+string(q.Unit))
+		f.add(what, written(*q))
 	}
+}
+
+func written(q measure.Quantity) reason.Reason {
+	return reason.Of("fact.quantity", reason.Number(q.Amount), reason.Name(q.Unit))
 }
 
 func (v Version) facts(k *treat.Kitchen, supplies map[string]string) []fact {
@@ -81,69 +89,66 @@ func (v Version) facts(k *treat.Kitchen, supplies map[string]string) []fact {
 	if f == nil {
 		return nil
 	}
-	all.add("Lost on the way", measure.Percent(f.Loss))
+	all.add(reason.Of("fact.lost-on-the-way"), reason.Share(f.Loss))
 	if f.Whole {
-		all.add("Designs", "each whole")
+		all.add(reason.Of("fact.designs"), reason.Of("fact.each-whole"))
 	}
-	all.add("Keeps", fmt.Sprintf("%d h", f.Keeps))
+	all.add(reason.Of("fact.keeps"), reason.Minutes(f.Keeps*60))
 	for _, choice := range Choices(f) {
-		for _, o := range choice.Options {
-			if o.ID == Chosen(f, choice.ID) {
-				all.add(choice.Name, o.Name)
-			}
-		}
+		all.add(reason.Of(ChoiceCode(f.Family, choice.ID)), reason.Of(ChoiceCode(f.Family, choice.ID)+"."+Chosen(f, choice.ID)))
 	}
 	if s := f.Shell; s != nil {
-		all.quantity("Shell, across", &s.Across)
-		all.quantity("Shell, across at the foot", s.Base)
-		all.quantity("Shell, height", s.Height)
-		all.quantity("Wall", s.Wall)
-		all.quantity("Chocolate of a shell", s.Mass)
-		all.quantity("For a mug of", s.Mug)
-		all.add("Moulds", fmt.Sprintf("%d of %d", s.Moulds, s.Cavities))
+		all.quantity(reason.Of("fact.shell-across"), &s.Across)
+		all.quantity(reason.Of("fact.shell-across-at-the-foot"), s.Base)
+		all.quantity(reason.Of("fact.shell-height"), s.Height)
+		all.quantity(reason.Of("fact.wall"), s.Wall)
+		all.quantity(reason.Of("fact.chocolate-of-a-shell"), s.Mass)
+		all.quantity(reason.Of("fact.for-a-mug-of"), s.Mug)
+		all.add(reason.Of("fact.moulds"), reason.Of("fact.n-of-m", reason.Int(s.Moulds), reason.Int(s.Cavities)))
 		all.atMost(s.AtMost)
 	}
 	if m := f.Mould; m != nil {
-		all.quantity("Cavity", &m.Volume)
-		all.add("Moulds", fmt.Sprintf("%d of %d", m.Moulds, m.Cavities))
+		all.quantity(reason.Of("fact.cavity"), &m.Volume)
+		all.add(reason.Of("fact.moulds"), reason.Of("fact.n-of-m", reason.Int(m.Moulds), reason.Int(m.Cavities)))
 		all.atMost(m.AtMost)
-		all.add("Shell", measure.Percent(m.Shell))
-		all.add("Cap", measure.Percent(m.Cap))
-		all.quantity("Trimmed off the rim", m.Trim)
+		all.add(reason.Of("fact.shell"), reason.Share(m.Shell))
+		all.add(reason.Of("fact.cap"), reason.Share(m.Cap))
+		all.quantity(reason.Of("fact.trimmed-off-the-rim"), m.Trim)
 	}
 	if s := f.Centre; s != nil {
-		all.add("Centre", k.Name(s.Of))
+		all.add(reason.Of("fact.centre"), reason.Name(k.Name(s.Of)))
 		if s.Share > 0 {
-			all.add("Fit to dip", measure.Percent(s.Share))
+			all.add(reason.Of("fact.fit-to-dip"), reason.Share(s.Share))
 		}
-		all.add("Size", string(s.Size))
-		all.quantity("Centre, weight", s.Each)
-		all.quantity("Centre, across", s.Across)
-		all.quantity("Centre, length", s.Length)
+		if s.Size != "" {
+			all.add(reason.Of("fact.size"), reason.Name(s.Size))
+		}
+		all.quantity(reason.Of("fact.centre-weight"), s.Each)
+		all.quantity(reason.Of("fact.centre-across"), s.Across)
+		all.quantity(reason.Of("fact.centre-length"), s.Length)
 	}
 	if s := f.Sheet; s != nil {
-		all.quantity("Length", &s.Length)
-		all.quantity("Width", &s.Width)
-		all.quantity("Depth", &s.Depth)
-		all.quantity("Bag", s.Bag)
+		all.quantity(reason.Of("fact.length"), &s.Length)
+		all.quantity(reason.Of("fact.width"), &s.Width)
+		all.quantity(reason.Of("fact.depth"), &s.Depth)
+		all.quantity(reason.Of("fact.bag"), s.Bag)
 		if s.Rows > 0 {
-			all.add("Cut into", fmt.Sprintf("%d x %d", s.Rows, s.Columns))
+			all.add(reason.Of("fact.cut-into"), reason.Of("fact.n-by-m", reason.Int(s.Rows), reason.Int(s.Columns)))
 		}
-		all.quantity("Trim", s.Trim)
+		all.quantity(reason.Of("fact.trim"), s.Trim)
 	}
-	all.coatings("", f.Coatings)
-	all.portions("", f.Portions)
+	all.coatings(f.Coatings)
+	all.portions(f.Portions)
 	for _, d := range f.Finishes {
-		all.add("Design "+d.Name, fmt.Sprintf("%d parts", d.Parts))
-		all.coatings(d.Name+": ", d.Coatings)
-		all.portions(d.Name+": ", d.Portions)
+		all.of = nil
+		all.add(reason.Of("fact.design", reason.Name(d.Name)), reason.Of("fact.parts", reason.Int(d.Parts)))
+		all.of = reason.Name(d.Name)
+		all.coatings(d.Coatings)
+		all.portions(d.Portions)
 	}
+	all.of = nil
 	for _, p := range f.Packs {
-		name := supplies[p.Supply]
-		if name == "" {
-			name = "packaging that is gone"
-		}
-		all.add(name, fmt.Sprintf("%s %s for %d", measure.Number(p.Amount.Amount), p.Amount.Unit, p.Per))
+		all.add(reason.Of("fact.packaging", reason.Name(supplies[p.Supply])), reason.Of("fact.quantity-for", written(p.Amount), reason.Int(p.Per)))
 	}
 	for _, w := range f.Steps {
 		all.work(w)
@@ -155,70 +160,69 @@ func (v Version) facts(k *treat.Kitchen, supplies map[string]string) []fact {
 	slices.SortFunc(ids, func(a, b string) int { return strings.Compare(v.Mixes[a].Name, v.Mixes[b].Name) })
 	for _, id := range ids {
 		m := v.Mixes[id]
+		all.of = reason.Name(m.Name)
 		if m.Loss > 0 {
-			all.add(m.Name+": loss", measure.Percent(m.Loss))
+			all.add(reason.Of("fact.loss"), reason.Share(m.Loss))
 		}
 		for _, p := range m.Parts {
-			all.quantity(m.Name+": "+k.Name(p.Of), &p.Amount)
+			all.quantity(reason.Of("fact.part", reason.Name(k.Name(p.Of))), &p.Amount)
 		}
 	}
 	return all.list
 }
 
-func (f *facts) coatings(of string, list []treat.Coating) {
+func (f *facts) coatings(list []treat.Coating) {
 	for _, c := range list {
-		name := of + string(c.Role)
-		f.add(name, f.k.Name(c.Ingredient))
-		f.quantity(name+", on one", c.Each)
-		f.quantity(name+", thick", c.Thick)
+		what := func(code string) reason.Reason { return reason.Of("fact.chocolate-"+code, reason.Word(c.Role)) }
+		f.add(what("itself"), reason.Name(f.k.Name(c.Ingredient)))
+		f.quantity(what("on-one"), c.Each)
+		f.quantity(what("thick"), c.Thick)
 		if c.Share > 0 {
-			f.add(name+", share", measure.Percent(c.Share))
+			f.add(what("share"), reason.Share(c.Share))
 		}
-		f.add(name+", method", string(c.Method))
-		f.quantity(name+", left in the bowl", &c.Pool)
-		f.add(name+", melted with", string(c.Source))
+		if c.Method != "" {
+			f.add(what("method"), reason.Word(c.Method))
+		}
+		f.quantity(what("pool"), &c.Pool)
+		if c.Source != "" {
+			f.add(what("source"), reason.Word(c.Source))
+		}
 		if c.Minutes != nil {
-			f.add(name+", minutes to melt", fmt.Sprint(*c.Minutes))
+			f.add(what("minutes"), reason.Int(*c.Minutes))
 		}
 		for _, s := range []struct {
-			what string
+			code string
 			of   *treat.Stirred
 		}{{"tint", c.Tint}, {"flavour", c.Flavour}, {"thinner", c.Thinner}} {
 			if s.of != nil {
-				f.add(name+", "+s.what, fmt.Sprintf("%s %s %s to %s %s", measure.Number(s.of.Amount.Amount), s.of.Amount.Unit, f.k.Name(s.of.Ingredient), measure.Number(s.of.To.Amount), s.of.To.Unit))
+				f.add(what(s.code), reason.Of("fact.stirred", written(s.of.Amount), reason.Name(f.k.Name(s.of.Ingredient)), written(s.of.To)))
 			}
 		}
 	}
 }
 
-func (f *facts) portions(of string, list []treat.Portion) {
+func (f *facts) portions(list []treat.Portion) {
 	for _, p := range list {
-		f.quantity(of+f.k.Name(p.Ingredient)+" "+string(p.Where), &p.Each)
+		f.quantity(reason.Of("fact.portion-"+string(p.Where), reason.Name(f.k.Name(p.Ingredient))), &p.Each)
 	}
 }
 
 func (f *facts) work(w treat.Work) {
-	minutes := func(what string, x float64) string {
-		if x == 0 {
-			return ""
+	is := reason.Series{reason.Name(w.Name)}
+	add := func(code string, there bool, with ...reason.Value) {
+		if there {
+			is = append(is, reason.Of("fact.step-"+code, with...))
 		}
-		return ", " + measure.Number(x) + " min " + what
 	}
-	text := w.Name + minutes("once", w.PerBatch) + minutes("a round", w.PerRound) + minutes("a piece", w.PerPiece)
-	if w.Wait > 0 {
-		text += fmt.Sprintf(", waits %d min %s", w.Wait, w.Place)
-	}
-	if w.Earliest > 0 {
-		text += fmt.Sprintf(", at least %d min after", w.Earliest)
-	}
+	add("once", w.PerBatch != 0, reason.Number(w.PerBatch))
+	add("a-round", w.PerRound != 0, reason.Number(w.PerRound))
+	add("a-piece", w.PerPiece != 0, reason.Number(w.PerPiece))
+	add("waits", w.Wait > 0, reason.Int(w.Wait), reason.Word(w.Place))
+	add("earliest", w.Earliest > 0, reason.Int(w.Earliest))
 	if w.Latest != nil {
-		text += fmt.Sprintf(", at most %d min after", *w.Latest)
+		add("latest", true, reason.Int(*w.Latest))
 	}
-	if w.Loss > 0 {
-		text += ", " + measure.Percent(w.Loss) + " lost"
-	}
-	if w.Part > 0 {
-		text += ", " + measure.Percent(w.Part) + " of its chocolate"
-	}
-	f.add("Step "+w.ID, text)
+	add("lost", w.Loss > 0, reason.Share(w.Loss))
+	add("part", w.Part > 0, reason.Share(w.Part))
+	f.add(reason.Of("fact.step", reason.Name(w.ID)), is)
 }

@@ -8,6 +8,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -17,22 +18,22 @@ func Check(f *treat.Formula, k *treat.Kitchen, supplies map[string]string) error
 	c := &Checking{F: f, K: k}
 	law, ok := Of(f.Family)
 	if !ok {
-		c.Add("family", fmt.Sprintf("%q is not a family we can compute: choose one of %s.", f.Family, words(All())))
+		c.Add("family", reason.Of("family.not-family-we-can-compute", reason.Name(f.Family), oneOf(All())))
 		return c.Err()
 	}
 	c.law = law
 	if !(f.Loss >= 0 && f.Loss <= 0.9) {
-		c.Add("loss", "The loss must be between 0 and 90 %: beyond that, mend the recipe before you sell it.")
+		c.Add("loss", reason.Of("family.loss-must-be-between-and"))
 	}
 	if f.Keeps < 1 || f.Keeps > 24*365 {
-		c.Add("keeps", "It must keep at least 1 hour and at most a year.")
+		c.Add("keeps", reason.Of("family.must-keep-at-least-hour"))
 	}
 	c.choices()
 	c.parts()
 	law.Check(c)
 	c.coatings("coatings", f.Coatings, law.Roles())
 	if main := law.Main(); main != "" && !f.Has(main) {
-		c.Add("coatings", fmt.Sprintf("A %s needs a chocolate for its %s.", f.Family, main))
+		c.Add("coatings", reason.Of("family.needs-chocolate-for-its", reason.Name(f.Family), reason.Name(main)))
 	}
 	c.portions("portions", f.Portions)
 	c.finishes()
@@ -57,7 +58,7 @@ func (c *Checking) parts() {
 		{"sheet", c.F.Sheet != nil && lay.Sheet == nil},
 	} {
 		if x.odd {
-			c.Add(x.path, fmt.Sprintf("A %s has no %s: leave it out.", is.Word, x.path))
+			c.Add(x.path, reason.Of("family.has-no-leave-out", reason.Name(is.Word), reason.Name(x.path)))
 		}
 	}
 }
@@ -70,13 +71,8 @@ type Checking struct {
 	law Law
 }
 
-func words[T ~string](list []T) string {
-	text := make([]string, len(list))
-	for i, w := range list {
-		text[i] = string(w)
-	}
-	return strings.Join(text[:len(text)-1], ", ") + " or " + text[len(text)-1]
-}
+// any of some terms.
+func oneOf[T ~string](list []T) reason.Any { return reason.Any(reason.Words(list)) }
 
 func (c *Checking) choices() {
 	for id, made := range c.F.Choices {
@@ -86,12 +82,12 @@ func (c *Checking) choices() {
 				continue
 			}
 			known = true
-			if !slices.ContainsFunc(choice.Options, func(o Option) bool { return o.ID == made }) {
-				c.Add("choices."+id, fmt.Sprintf("%q is not one of the ways: choose one of those offered.", made))
+			if !slices.Contains(choice.Options, made) {
+				c.Add("choices."+id, reason.Of("family.not-one-ways-choose-one", reason.Name(made)))
 			}
 		}
 		if !known {
-			c.Add("choices."+id, fmt.Sprintf("A %s has no choice %q.", c.F.Family, id))
+			c.Add("choices."+id, reason.Of("family.has-no-choice", reason.Name(c.F.Family), reason.Name(id)))
 		}
 	}
 }
@@ -99,7 +95,7 @@ func (c *Checking) choices() {
 // length that must be there and is at most so many mm.
 func (c *Checking) length(path string, q *measure.Quantity, most float64) bool {
 	if q == nil {
-		c.Add(path, "This size is missing: write a length, such as 3.5 mm or 2 1/2 in.")
+		c.Add(path, reason.Of("family.this-size-missing-write-length"))
 		return false
 	}
 	if err := q.Check(measure.Length); err != nil {
@@ -107,44 +103,42 @@ func (c *Checking) length(path string, q *measure.Quantity, most float64) bool {
 		return false
 	}
 	if treat.Millimetres(*q) > most {
-		c.Add(path, fmt.Sprintf("More than %s is too much here: check the unit.", show(measure.Of(most, measure.Millimetre))))
+		c.Add(path, reason.Of("family.more-than-too-much-here", measure.Show(measure.Of(most, measure.Millimetre), measure.Substance{})))
 		return false
 	}
 	return true
 }
 
-func show(q measure.Quantity) string { return measure.Show(q, measure.Substance{}).Metric }
-
 func (c *Checking) moulds(path string, cavities, moulds, atMost int) {
 	if cavities < 1 || cavities > 500 {
-		c.Add(path+".cavities", "A mould has at least 1 cavity and at most 500.")
+		c.Add(path+".cavities", reason.Of("family.mould-has-at-least-cavity"))
 	}
 	if moulds < 1 || moulds > 100 {
-		c.Add(path+".moulds", "At least 1 mould is needed, and at most 100.")
+		c.Add(path+".moulds", reason.Of("family.at-least-mould-needed-and"))
 	}
 	if atMost < 0 || atMost > 100 {
-		c.Add(path+".atMost", "It uses between 1 and 100 moulds at a time: leave it empty for all that there are.")
+		c.Add(path+".atMost", reason.Of("family.uses-between-and-moulds-at"))
 	}
 }
 
 // counted centres: fruit and pretzels, dipped by the piece and bought by weight.
-func (c *Checking) counted(what string) {
+func (c *Checking) counted(missing reason.Reason) {
 	s := c.F.Centre
 	if s == nil {
-		c.Add("centre", "A "+what+" and the share of it that is fit to dip.")
+		c.Add("centre", missing)
 		return
 	}
 	if s.Share != 0 && !(s.Share > 0 && s.Share <= 1) {
-		c.Add("centre.share", "The share fit to dip must be more than 0 and at most 100 %.")
+		c.Add("centre.share", reason.Of("family.share-fit-to-dip-must"))
 	}
 	of, ok := c.K.Item(s.Of)
 	switch {
 	case !ok || of.Food == nil:
-		c.Add("centre.of", "This is not in the larder: choose an ingredient that is, or add it there first.")
+		c.Add("centre.of", reason.Of("family.this-not-in-larder-choose"))
 	case s.Size != "" && of.Substance.Measures[s.Size] <= 0:
-		c.Add("centre.size", fmt.Sprintf("%s has no size %q: choose one of its own measures, or add it in the larder.", of.Name, s.Size))
+		c.Add("centre.size", reason.Of("family.has-no-size-choose-one", reason.Name(of.Name), reason.Name(s.Size)))
 	case s.Size == "" && of.Substance.GramsEach <= 0:
-		c.Add("centre.of", of.Name+" has no weight per piece: enter it in the larder, since it is dipped by the piece and bought by weight.")
+		c.Add("centre.of", reason.Of("family.has-no-weight-per-piece", reason.Name(of.Name)))
 	}
 	if s.Across != nil {
 		c.length("centre.across", s.Across, 100)
@@ -155,22 +149,22 @@ func (c *Checking) counted(what string) {
 }
 
 // centre that is weighed or poured: an ingredient or a mix. volume asks for its density as well.
-func (c *Checking) poured(what string, volume bool) (treat.Item, bool) {
+func (c *Checking) poured(missing reason.Reason, volume bool) (treat.Item, bool) {
 	if c.F.Centre == nil {
-		c.Add("centre", what)
+		c.Add("centre", missing)
 		return treat.Item{}, false
 	}
 	of, ok := c.K.Item(c.F.Centre.Of)
 	if !ok {
-		c.Add("centre.of", "This is not in the larder, nor a mix of yours: choose one that is, or add it first.")
+		c.Add("centre.of", reason.Of("family.this-not-in-larder-nor"))
 		return of, false
 	}
 	if of.Unit != measure.Gram {
-		c.Add("centre.of", of.Name+" is kept by the piece: a centre is made of something that is weighed.")
+		c.Add("centre.of", reason.Of("family.kept-by-piece-centre-made", reason.Name(of.Name)))
 		return of, false
 	}
 	if volume && of.Substance.Density <= 0 {
-		c.Add("centre.of", (&measure.MissingProperty{From: measure.Volume, To: measure.Mass, Property: "density of " + of.Name}).Error())
+		c.Because("centre.of", "family.density-missing", reason.Name(of.Name))
 		return of, false
 	}
 	return of, true
@@ -179,7 +173,7 @@ func (c *Checking) poured(what string, volume bool) (treat.Item, bool) {
 func (c *Checking) sheet(what string) bool {
 	s := c.F.Sheet
 	if s == nil {
-		c.Add("sheet", fmt.Sprintf("A %s needs its sheet or pan: length, width and depth.", what))
+		c.Add("sheet", reason.Of("family.needs-its-sheet-or-pan", reason.Name(what)))
 		return false
 	}
 	right := c.length("sheet.length", &s.Length, 2000)
@@ -192,39 +186,39 @@ func (c *Checking) portions(path string, list []treat.Portion) {
 	for i, p := range list {
 		path := fmt.Sprintf("%s[%d]", path, i)
 		if p.Where != treat.In && p.Where != treat.On {
-			c.Add(path+".where", "Say where it goes: in or on.")
+			c.Add(path+".where", reason.Of("family.say-where-goes-in-or"))
 		} else if p.Where == treat.In && !c.law.Traits().Inside {
-			c.Add(path+".where", fmt.Sprintf("Nothing goes inside a %s beside its centre: put it on top, or into the mix.", c.F.Family))
+			c.Add(path+".where", reason.Of("family.nothing-goes-inside-beside-its", reason.Name(c.F.Family)))
 		}
 		known, ok := c.K.Item(p.Ingredient)
 		if !ok {
-			c.Add(path+".ingredient", "This is not in the larder, nor a mix of yours: choose one that is, or add it first.")
+			c.Add(path+".ingredient", reason.Of("family.this-not-in-larder-nor"))
 			continue
 		}
 		if _, err := known.Base(p.Each); err != nil {
-			c.Add(path+".each", known.Name+": "+err.Error())
+			c.Because(path+".each", "family.of-it", reason.Name(known.Name), reason.Because(err))
 		}
 	}
 }
 
 func (c *Checking) finishes() {
 	if len(c.F.Finishes) > 0 && !c.law.Traits().Designs {
-		c.Add("finishes", "A sheet or pan is one design: make another treat for another one.")
+		c.Add("finishes", reason.Of("family.sheet-or-pan-one-design"))
 		return
 	}
 	if len(c.F.Finishes) > 12 {
-		c.Add("finishes", "A set has at most 12 designs.")
+		c.Add("finishes", reason.Of("family.set-has-at-most-designs"))
 	}
 	names := map[string]bool{}
 	for i, d := range c.F.Finishes {
 		path := fmt.Sprintf("finishes[%d]", i)
 		name := strings.ToLower(strings.TrimSpace(d.Name))
 		if name == "" || len([]rune(name)) > 60 || names[name] {
-			c.Add(path+".name", "Every design has a name of its own, of at most 60 letters.")
+			c.Add(path+".name", reason.Of("family.every-design-has-name-its"))
 		}
 		names[name] = true
 		if d.Parts < 1 || d.Parts > 1000 {
-			c.Add(path+".parts", "A design has at least 1 piece of the set, and at most 1000.")
+			c.Add(path+".parts", reason.Of("family.design-has-at-least-piece"))
 		}
 		roles := []treat.Role{treat.RoleDrizzle}
 		if slices.Contains(c.law.Roles(), treat.RoleCoat) {
@@ -239,17 +233,17 @@ func (c *Checking) packs(supplies map[string]string) {
 	for i, p := range c.F.Packs {
 		path := fmt.Sprintf("packs[%d]", i)
 		if _, ok := supplies[p.Supply]; !ok {
-			c.Add(path+".supply", "This packaging is not in the larder: choose one that is, or add it there first.")
+			c.Add(path+".supply", reason.Of("family.this-packaging-not-in-larder"))
 		}
 		if d, ok := p.Amount.Unit.Dimension(); !ok {
-			c.Add(path+".amount", (&measure.UnknownUnit{Unit: p.Amount.Unit}).Error())
+			c.Add(path+".amount", &measure.UnknownUnit{Unit: p.Amount.Unit})
 		} else if d != measure.Count && d != measure.Length {
-			c.Add(path+".amount", "Packaging is counted or measured by length: use each or cm.")
+			c.Add(path+".amount", reason.Of("family.packaging-counted-or-measured-by"))
 		} else if !(p.Amount.Amount > 0) || p.Amount.Amount > 1e6 {
-			c.Add(path+".amount", "The amount must be more than 0.")
+			c.Add(path+".amount", reason.Of("family.amount-must-be-more-than"))
 		}
 		if p.Per < 1 || p.Per > 10000 {
-			c.Add(path+".per", "It must serve at least 1 and at most 10 000 pieces.")
+			c.Add(path+".per", reason.Of("family.must-serve-at-least-and"))
 		}
 	}
 }
@@ -257,7 +251,7 @@ func (c *Checking) packs(supplies map[string]string) {
 func (c *Checking) steps() {
 	f := c.F
 	if len(f.Steps) == 0 || len(f.Steps) > 50 {
-		c.Add("steps", "A treat is made in at least 1 step and at most 50.")
+		c.Add("steps", reason.Of("family.treat-made-in-at-least"))
 	}
 	at := map[string]int{}
 	for i, s := range f.Steps {
@@ -267,72 +261,72 @@ func (c *Checking) steps() {
 	for i, s := range f.Steps {
 		path := fmt.Sprintf("steps[%d]", i)
 		if s.ID == "" || len(s.ID) > 40 || ids[s.ID] {
-			c.Add(path+".id", "Every step has a short name of its own.")
+			c.Add(path+".id", reason.Of("family.every-step-has-short-name"))
 		}
 		ids[s.ID] = true
 		if s.Name == "" || len(s.Name) > 200 {
-			c.Add(path+".name", "Say what is done, in at most 200 letters.")
+			c.Add(path+".name", reason.Of("family.say-what-done-in-at"))
 		}
 		for name, minutes := range map[string]float64{"perBatch": s.PerBatch, "perRound": s.PerRound, "perPiece": s.PerPiece} {
 			if !(minutes >= 0 && minutes <= 1440) {
-				c.Add(path+"."+name, "Minutes are between 0 and 1440.")
+				c.Add(path+"."+name, reason.Of("family.minutes-between-and"))
 			}
 			hands += minutes
 		}
 		if !slices.Contains([]string{"", "counter", "fridge", "freezer"}, s.Place) {
-			c.Add(path+".place", fmt.Sprintf("%q is no place where it can wait: choose counter, fridge or freezer.", s.Place))
+			c.Add(path+".place", reason.Of("family.no-place-where-can-wait", reason.Name(s.Place)))
 		}
 		if s.Wait < 0 || s.Wait > 7*1440 {
-			c.Add(path+".wait", "Waiting is between 0 minutes and a week.")
+			c.Add(path+".wait", reason.Of("family.waiting-between-minutes-and-week"))
 		}
 		if s.PerTray < 0 || s.PerTray > 10000 {
-			c.Add(path+".perTray", "A tray holds between 1 and 10 000 pieces.")
+			c.Add(path+".perTray", reason.Of("family.tray-holds-between-and-pieces"))
 		}
 		if s.Pot != "" && !f.Has(s.Pot) {
-			c.Add(path+".pot", fmt.Sprintf("The step works with the %s chocolate, which the treat does not have.", s.Pot))
+			c.Add(path+".pot", reason.Of("family.step-works-with-chocolate-which", reason.Name(s.Pot)))
 		}
 		for _, r := range s.Ready {
 			if !f.Has(r) {
-				c.Add(path+".ready", fmt.Sprintf("The %s chocolate is to be ready, which the treat does not have.", r))
+				c.Add(path+".ready", reason.Of("family.chocolate-to-be-ready-which", reason.Name(r)))
 			}
 		}
 		if s.Part != 0 && !(s.Part > 0 && s.Part <= 1) {
-			c.Add(path+".part", "A step puts on more than nothing and at most all of its chocolate.")
+			c.Add(path+".part", reason.Of("family.step-puts-on-more-than"))
 		}
 		parts[s.Pot] += s.Part
 		if !(s.Loss >= 0 && s.Loss <= 0.9) {
-			c.Add(path+".loss", "What is lost at a step is between 0 and 90 %.")
+			c.Add(path+".loss", reason.Of("family.what-lost-at-step-between"))
 		} else if s.Loss > 0 && i == len(f.Steps)-1 {
-			c.Add(path+".loss", "What is lost at the last step is the loss of the whole treat: write it there.")
+			c.Add(path+".loss", reason.Of("family.what-lost-at-last-step"))
 		}
 		if s.Alone && i == 0 {
-			c.Add(path+".alone", "There is no step before the first one.")
+			c.Add(path+".alone", reason.Of("family.there-no-step-before-first"))
 		}
 		if s.Earliest < 0 || s.Earliest > 7*1440 {
-			c.Add(path+".earliest", "The gap before a step is between 0 minutes and a week.")
+			c.Add(path+".earliest", reason.Of("family.gap-before-step-between-minutes"))
 		}
 		if s.Latest != nil && *s.Latest < s.Earliest {
-			c.Add(path+".latest", fmt.Sprintf("The gap ends before it begins: at most %d minutes is less than at least %d. Change one of the two.", *s.Latest, s.Earliest))
+			c.Add(path+".latest", reason.Of("family.gap-ends-before-begins-at", reason.Int(*s.Latest), reason.Int(s.Earliest)))
 		}
 		if s.Until != "" {
 			end, ok := at[s.Until]
 			if !ok || end < i {
-				c.Add(path+".until", "The moulds are held until a step that comes later: name one of those.")
+				c.Add(path+".until", reason.Of("family.moulds-held-until-step-that"))
 			}
 		}
 		for n, a := range s.Adds {
 			if a != treat.AddsCentre && a != treat.AddsIn && a != treat.AddsOn {
-				c.Add(fmt.Sprintf("%s.adds[%d]", path, n), "What goes in at a step is the centre, what is in it, or what is on it.")
+				c.Add(fmt.Sprintf("%s.adds[%d]", path, n), reason.Of("family.what-goes-in-at-step"))
 			}
 		}
 	}
 	for role, part := range parts {
 		if role != "" && part > 1+1e-9 {
-			c.Add("steps", fmt.Sprintf("The steps put on more of the %s chocolate than there is: their parts come to %s.", role, measure.Percent(part)))
+			c.Add("steps", reason.Of("family.steps-put-on-more-chocolate", reason.Name(role), reason.Share(part)))
 		}
 	}
 	if len(f.Steps) > 0 && hands == 0 {
-		c.Add("steps", "All steps take no time: enter the hands-on minutes.")
+		c.Add("steps", reason.Of("family.all-steps-take-no-time"))
 	}
 }
 
@@ -344,8 +338,7 @@ func (c *Checking) fits() {
 	}
 	for _, d := range c.F.Designs() {
 		if fills, _ := Fills(c.F, c.K, &d); fills > room+1e-9 {
-			c.Add("portions", fmt.Sprintf("What goes inside fills %s, and the hollow holds %s: take less, a thinner wall, or a larger mould.",
-				show(measure.Of(fills, measure.Millilitre)), show(measure.Of(room, measure.Millilitre))))
+			c.Add("portions", reason.Of("family.what-goes-inside-fills-and", measure.Show(measure.Of(fills, measure.Millilitre), measure.Substance{}), measure.Show(measure.Of(room, measure.Millilitre), measure.Substance{})))
 			return
 		}
 	}

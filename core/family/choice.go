@@ -6,67 +6,32 @@ import (
 	"zestytin/core/treat"
 )
 
-// Choice is one on which people differ (handbook 6): what can be chosen, with the reasons. The first option is the default.
+// Choice is one on which people differ: the ids of what can be chosen. The first option is the default.
 type Choice struct {
-	ID      string   `json:"id"`
-	Name    string   `json:"name"`
-	Options []Option `json:"options"`
-}
-
-// Option of a choice.
-type Option struct {
-	ID   string `json:"id"`
-	Name string `json:"name"`
-	Why  string `json:"why"`
+	ID      string
+	Options []string
 }
 
 // first is the choice with another option as its default.
 func (c Choice) first(id string) Choice {
-	c.Options = slices.Clone(c.Options)
-	slices.SortStableFunc(c.Options, func(a, b Option) int {
-		switch id {
-		case a.ID:
-			return -1
-		case b.ID:
-			return 1
-		}
-		return 0
-	})
+	c.Options = append([]string{id}, slices.DeleteFunc(slices.Clone(c.Options), func(o string) bool { return o == id })...)
 	return c
 }
 
 // Choices that several families have.
 var (
-	coat = Choice{"coat", "How the mould is coated", []Option{
-		{"spoon", "spoon and brush", "Little is melted, and the rim can be built up where it is thin."},
-		{"drain", "fill and drain", "Quicker for many, and even all round; more is melted, and what drains from one mould fills the next."},
-		{"turn", "half-fill and turn", "A little over 2 tablespoons in each, turned until it is coated, the rest poured off: less is melted than for filling to the brim."},
-	}}
-	coats = Choice{"coats", "Coats", []Option{
-		{"one", "one", "Enough for a wall of 3 mm and more."},
-		{"two", "two", "The second covers bare spots and the rim; thin walls and cups crack without it."},
-	}}
-	lines = Choice{"lines", "Lines", []Option{
-		{"after", "when set", "They stand up crisp and do not run."},
-		{"wet", "while wet", "One time of setting less; they sink in and lie flat."},
-	}}
-	last = Choice{"last", "The last round", []Option{
-		{"part", "as much as is needed", "No more is made than the extras ask for."},
-		{"whole", "filled up", "A begun mould, sheet or pan takes nearly the time of a full one: the spare ones are shop stock."},
-	}}
-	setting = Choice{"set", "Where it sets", []Option{
-		{"fridge", "fridge", "Sets evenly and soon; pieces sweat when they come out into warm, damp air."},
-		{"room", "room", "The best gloss, and nothing sweats; it takes longest, and longer when it is humid or warm."},
-		{"freezer", "freezer", "Minutes only, for thin coats that must not turn white on the table, and to free moulds."},
-	}}
+	coat    = Choice{"coat", []string{"spoon", "drain", "turn"}}
+	coats   = Choice{"coats", []string{"one", "two"}}
+	lines   = Choice{"lines", []string{"after", "wet"}}
+	last    = Choice{"last", []string{"part", "whole"}}
+	setting = Choice{"set", []string{"fridge", "room", "freezer"}}
 )
 
 // wholeSheets is the choice of what is made on sheets: a begun one is mostly filled up.
-func wholeSheets() Choice {
-	c := last.first("whole")
-	c.Name = "The last one"
-	return c
-}
+func wholeSheets() Choice { return last.first("whole") }
+
+// ChoiceCode is the code of a choice of a family; with a point and an option, that of the option.
+func ChoiceCode(of treat.Family, choice string) string { return "choice." + string(of) + "." + choice }
 
 // Choices of a formula's family, for what it has chosen.
 func Choices(f *treat.Formula) []Choice { return LawOf(f).Choices(f.Choices) }
@@ -78,7 +43,7 @@ func Chosen(f *treat.Formula, id string) string {
 	}
 	for _, c := range LawOf(f).Choices(f.Choices) {
 		if c.ID == id {
-			return c.Options[0].ID
+			return c.Options[0]
 		}
 	}
 	return ""

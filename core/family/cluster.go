@@ -1,9 +1,8 @@
 package family
 
 import (
-	"errors"
-
 	"zestytin/core/food"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -23,14 +22,8 @@ func (cluster) Roles() []treat.Role { return []treat.Role{treat.RoleCoat, treat.
 func (cluster) Main() treat.Role { return treat.RoleCoat }
 
 var clusterChoices = []Choice{
-	{"toast", "What is bound", []Option{
-		{"toasted", "toasted, cooled", "Tastes of more and stays crisp; warm, it would put the chocolate out of temper."},
-		{"plain", "as it comes", "Cereal is crisp as it is; nuts are milder."},
-	}},
-	{"drop", "Dropped", []Option{
-		{"spoon", "by the spoon on a sheet", "Quick; no two are alike, and they are counted by the piece."},
-		{"cups", "into paper cups", "Even, and they are in their wrapping already; a little slower."},
-	}},
+	{"toast", []string{"toasted", "plain"}},
+	{"drop", []string{"spoon", "cups"}},
 	setting.first("room"), lines,
 }
 
@@ -40,7 +33,7 @@ func (cluster) Begin(b *Beginning) error {
 	b.Loss, b.Keeps = 0.02, 30*24
 	of, ok := first(b.k, func(i food.Ingredient) bool { return i.Kind == food.KindNut || i.Kind == food.KindBaked })
 	if !ok {
-		return errors.New("There is nothing in the larder to bind: add nuts, or cereal as baked goods, then begin.")
+		return reason.Of("family.there-nothing-in-larder-to")
 	}
 	b.melt(treat.RoleCoat, 30, grams(7))
 	b.Portions = []treat.Portion{{Ingredient: of.ID, Each: *grams(7), Where: treat.On}}
@@ -49,20 +42,20 @@ func (cluster) Begin(b *Beginning) error {
 
 func (cluster) Check(c *Checking) {
 	if len(c.F.Portions) == 0 {
-		c.Add("portions", "A cluster needs what its chocolate binds: nuts or cereal, and how much of it a piece has.")
+		c.Add("portions", reason.Of("family.cluster-needs-what-its-chocolate"))
 	}
 }
 
 func (cluster) Steps(f *treat.Formula) []treat.Work {
-	first := treat.Work{ID: "weigh", Name: "Toast in one layer until they smell of nuts, cool, weigh", PerBatch: 6, PerPiece: 0.02, Wait: 45, Place: "counter"}
+	first := treat.Work{ID: "weigh", Name: "step.toast-in-one-layer-until", PerBatch: 6, PerPiece: 0.02, Wait: 45, Place: "counter"}
 	if Chosen(f, "toast") == "plain" {
-		first = treat.Work{ID: "weigh", Name: "Weigh", PerBatch: 3, PerPiece: 0.02}
+		first = treat.Work{ID: "weigh", Name: "step.weigh", PerBatch: 3, PerPiece: 0.02}
 	}
-	drop := set(f, treat.Work{ID: "drop", Name: "Fold in until all is coated, drop by the spoon", PerBatch: 3, PerPiece: 0.15, PerTray: 30, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 45, 20, 8)
+	drop := set(f, treat.Work{ID: "drop", Name: "step.fold-in-until-all-coated", PerBatch: 3, PerPiece: 0.15, PerTray: 30, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 45, 20, 8)
 	if Chosen(f, "drop") == "cups" {
-		drop.Name, drop.PerPiece = "Fold in until all is coated, spoon into cups", 0.2
+		drop.Name, drop.PerPiece = "step.fold-in-until-all-coated-2", 0.2
 	}
-	return append(lined(f, []treat.Work{first, drop}, "Lines when set", 0.08), treat.Work{ID: "box", Name: "Box", PerPiece: 0.1})
+	return append(lined(f, []treat.Work{first, drop}, "step.lines-when-set", 0.08), treat.Work{ID: "box", Name: "step.box", PerPiece: 0.1})
 }
 
 // Folds what is bound into the bowl: with all that it leaves in it.

@@ -6,6 +6,7 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -15,25 +16,25 @@ func (c *Checking) coatings(path string, list []treat.Coating, allowed []treat.R
 		path := fmt.Sprintf("%s[%d]", path, i)
 		switch {
 		case !slices.Contains(allowed, coating.Role):
-			c.Add(path+".role", fmt.Sprintf("A %s has no %q chocolate here.", c.F.Family, coating.Role))
+			c.Add(path+".role", reason.Of("family.has-no-chocolate-here", reason.Name(c.F.Family), reason.Name(coating.Role)))
 		case seen[coating.Role]:
-			c.Add(path+".role", fmt.Sprintf("There is a %q chocolate already: keep one.", coating.Role))
+			c.Add(path+".role", reason.Of("family.there-chocolate-already-keep-one", reason.Name(coating.Role)))
 		}
 		seen[coating.Role] = true
 		known, ok := c.K.Ingredients[coating.Ingredient]
 		switch {
 		case !ok:
-			c.Add(path+".ingredient", "This chocolate is not in the larder: choose one that is, or add it there first.")
+			c.Add(path+".ingredient", reason.Of("family.this-chocolate-not-in-larder"))
 		case known.Chocolate == nil:
-			c.Add(path+".ingredient", known.Name+" is not a chocolate: choose one, or say in the larder what kind it is.")
+			c.Add(path+".ingredient", reason.Of("family.not-chocolate-choose-one-or", reason.Name(known.Name)))
 		case coating.Method != "" && !coating.Method.Fits(known.Chocolate.Kind):
-			c.Add(path+".method", fmt.Sprintf("%s is %s chocolate, which is not brought to work by %q: choose one of the methods offered.", known.Name, known.Chocolate.Kind, coating.Method))
+			c.Add(path+".method", reason.Of("family.chocolate-which-not-brought-to", reason.Name(known.Name), reason.Name(known.Chocolate.Kind), reason.Name(coating.Method)))
 		}
 		c.coatingAmount(path, coating)
 		if d, ok := coating.Pool.Unit.Dimension(); !ok {
-			c.Add(path+".pool", (&measure.UnknownUnit{Unit: coating.Pool.Unit}).Error())
+			c.Add(path+".pool", &measure.UnknownUnit{Unit: coating.Pool.Unit})
 		} else if d != measure.Mass || !(coating.Pool.Amount >= 0) || coating.Pool.Amount > 1e6 {
-			c.Add(path+".pool", "The working pool is a mass of 0 or more, such as 250 g.")
+			c.Add(path+".pool", reason.Of("family.working-pool-mass-or-more"))
 		}
 		c.stirred(path, coating)
 	}
@@ -42,10 +43,10 @@ func (c *Checking) coatings(path string, list []treat.Coating, allowed []treat.R
 // stirred into a chocolate: by weight of it, in amounts that can be weighed, and nothing with water in it where it is tempered.
 func (c *Checking) stirred(path string, coating treat.Coating) {
 	if coating.Source != "" && !slices.Contains(chocolate.Sources(), coating.Source) {
-		c.Add(path+".source", fmt.Sprintf("%q melts nothing: choose one of %s.", coating.Source, words(chocolate.Sources())))
+		c.Add(path+".source", reason.Of("family.melts-nothing-choose-one", reason.Name(coating.Source), oneOf(chocolate.Sources())))
 	}
 	if coating.Minutes != nil && (*coating.Minutes < 1 || *coating.Minutes > 480) {
-		c.Add(path+".minutes", "Melting takes between 1 minute and 8 hours of hands.")
+		c.Add(path+".minutes", reason.Of("family.melting-takes-between-minute-and"))
 	}
 	main := c.K.Ingredients[coating.Ingredient].Chocolate
 	for _, s := range []struct {
@@ -59,11 +60,11 @@ func (c *Checking) stirred(path string, coating treat.Coating) {
 		path := path + "." + s.name
 		known, ok := c.K.Item(s.of.Ingredient)
 		if !ok || known.Food == nil {
-			c.Add(path+".ingredient", "This is not in the larder: choose an ingredient that is, or add it there first.")
+			c.Add(path+".ingredient", reason.Of("family.this-not-in-larder-choose"))
 			continue
 		}
 		if known.Food.Watery() && main != nil && main.Kind == chocolate.Real {
-			c.Add(path+".ingredient", known.Name+" has water in it and seizes chocolate that is tempered: take one that is made with oil.")
+			c.Add(path+".ingredient", reason.Of("family.has-water-in-and-seizes", reason.Name(known.Name)))
 		}
 		if err := s.of.To.Check(measure.Mass); err != nil {
 			c.Under(path+".to", err)
@@ -71,9 +72,9 @@ func (c *Checking) stirred(path string, coating treat.Coating) {
 		}
 		share, err := Share(*s.of, known)
 		if err != nil {
-			c.Add(path+".amount", known.Name+": "+err.Error())
+			c.Because(path+".amount", "family.of-it", reason.Name(known.Name), reason.Because(err))
 		} else if share > s.most {
-			c.Add(path+".amount", fmt.Sprintf("More than %s of what it is stirred into is too much: check the unit.", measure.Percent(s.most)))
+			c.Add(path+".amount", reason.Of("family.more-than-what-stirred-into", reason.Share(s.most)))
 		}
 	}
 }
@@ -86,7 +87,7 @@ func Share(s treat.Stirred, of treat.Item) (float64, error) {
 	}
 	grams, ok := of.Grams(base)
 	if !ok {
-		return 0, &measure.MissingProperty{From: measure.Count, To: measure.Mass, Property: "weight per piece"}
+		return 0, &measure.MissingProperty{From: measure.Count, To: measure.Mass, Property: measure.WeightPerPiece}
 	}
 	return grams / treat.Grams(&s.To), nil
 }
@@ -94,19 +95,19 @@ func Share(s treat.Stirred, of treat.Item) (float64, error) {
 func (c *Checking) coatingAmount(path string, coating treat.Coating) {
 	if coating.Role == treat.RoleLayer {
 		if !(coating.Share > 0 && coating.Share < 1) {
-			c.Add(path+".share", "The second chocolate is a share of the sheet, between 0 and 100 %.")
+			c.Add(path+".share", reason.Of("family.second-chocolate-share-sheet-between"))
 		}
 	} else if coating.Share != 0 {
-		c.Add(path+".share", "Only the second chocolate of bark has a share: leave it out.")
+		c.Add(path+".share", reason.Of("family.only-second-chocolate-bark-has"))
 	}
 	byPiece := coating.Role == treat.RoleCoat || coating.Role == treat.RoleDrizzle
 	switch {
 	case !byPiece && (coating.Each != nil || coating.Thick != nil):
-		c.Add(path+".each", "This mass follows from the sizes: leave it out.")
+		c.Add(path+".each", reason.Of("family.this-mass-follows-from-sizes"))
 	case coating.Thick != nil && !(c.law.Traits().Thick && coating.Role == treat.RoleCoat):
-		c.Add(path+".thick", "Only the coat of a truffle can be given by its thickness: write what goes on a piece.")
+		c.Add(path+".thick", reason.Of("family.only-coat-truffle-can-be"))
 	case byPiece && (coating.Each == nil) == (coating.Thick == nil):
-		c.Add(path+".each", "Say how much of it goes on a piece.")
+		c.Add(path+".each", reason.Of("family.say-how-much-goes-on"))
 	case coating.Thick != nil:
 		c.length(path+".thick", coating.Thick, 20)
 	case byPiece:

@@ -10,6 +10,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -21,19 +22,19 @@ func ReadFile(data []byte) (*treat.File, error) {
 	}
 	var syntax *json.SyntaxError
 	if err := json.Unmarshal(data, new(any)); errors.As(err, &syntax) {
-		return nil, fmt.Errorf("This is not JSON: it breaks off or is damaged at character %d.", syntax.Offset)
+		return nil, reason.Of("family.this-not-json-breaks-off", reason.Int(syntax.Offset))
 	}
 	var file treat.File
 	d := json.NewDecoder(bytes.NewReader(data))
 	d.DisallowUnknownFields()
 	if err := d.Decode(&file); err != nil {
 		if !bytes.Contains(data, []byte(treat.FileSchema)) {
-			return nil, fmt.Errorf("This is not a treat's file: choose one that was written by \"Export\", with the schema %q.", treat.FileSchema)
+			return nil, reason.Of("family.this-not-treat-file-choose", reason.Name(treat.FileSchema))
 		}
-		return nil, fmt.Errorf("The file does not have the shape of a treat's file: %s.", strings.TrimPrefix(err.Error(), "json: "))
+		return nil, reason.Of("family.file-does-not-have-shape", reason.Name(strings.TrimPrefix(err.Error(), "json: ")))
 	}
 	if file.Schema != treat.FileSchema {
-		return nil, fmt.Errorf("This is not a treat's file: its schema is %q, and %q is wanted.", file.Schema, treat.FileSchema)
+		return nil, reason.Of("family.this-not-treat-file-its", reason.Name(file.Schema), reason.Name(treat.FileSchema))
 	}
 	return &file, checkFile(&file)
 }
@@ -41,10 +42,10 @@ func ReadFile(data []byte) (*treat.File, error) {
 func checkFile(f *treat.File) error {
 	var faults invalid.Faults
 	if strings.TrimSpace(f.Name) == "" || len([]rune(f.Name)) > 100 {
-		faults.Add("name", "The treat has a name of at most 100 letters.")
+		faults.Add("name", reason.Of("family.treat-has-name-at-most"))
 	}
 	if f.Formula == nil {
-		faults.Add("formula", "The formula is missing.")
+		faults.Add("formula", reason.Of("family.formula-missing"))
 		return faults.Err()
 	}
 	k := &treat.Kitchen{Ingredients: map[string]food.Ingredient{}, Mixes: map[string]treat.Mix{}}
@@ -53,7 +54,7 @@ func checkFile(f *treat.File) error {
 		_, ingredient := k.Ingredients[id]
 		_, mix := k.Mixes[id]
 		if id == "" || ingredient || mix {
-			faults.Add(path+".id", "Every ingredient and mix of the file has an id of its own.")
+			faults.Add(path+".id", reason.Of("family.every-ingredient-and-mix-file"))
 		}
 	}
 	for i := range f.Ingredients {
@@ -68,7 +69,7 @@ func checkFile(f *treat.File) error {
 	}
 	for i, s := range f.Supplies {
 		if s.Name == "" || s.ID == "" || s.Unit != measure.Each && s.Unit != measure.Millimetre {
-			faults.Add(fmt.Sprintf("supplies[%d]", i), "Packaging has an id, a name, and a unit: each or mm.")
+			faults.Add(fmt.Sprintf("supplies[%d]", i), reason.Of("family.packaging-has-id-name-and"))
 		}
 		supplies[s.ID] = s.Name
 	}

@@ -1,10 +1,10 @@
 package family
 
 import (
-	"errors"
 	"math"
 
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -20,10 +20,7 @@ func (fudge) Traits() Traits {
 func (fudge) Roles() []treat.Role { return []treat.Role{treat.RoleDrizzle} }
 
 var fudgeChoices = []Choice{
-	{"cook", "How it is made", []Option{
-		{"cooked", "cooked", "Boiled to soft ball, cooled undisturbed, beaten: the real thing, and it wants a thermometer."},
-		{"quick", "quick", "Condensed milk and chocolate melted together and chilled: no boiling sugar."},
-	}},
+	{"cook", []string{"cooked", "quick"}},
 	setting.first("room"), wholeSheets(),
 }
 
@@ -32,7 +29,7 @@ func (fudge) Choices(map[string]string) []Choice { return fudgeChoices }
 func (fudge) Begin(b *Beginning) error {
 	of, ok := b.firstMix(true)
 	if !ok {
-		return errors.New("Fudge needs the mix that is poured, with its density: write one first, then begin.")
+		return reason.Of("family.fudge-needs-mix-that-poured")
 	}
 	b.Centre = &treat.Centre{Of: of}
 	b.Sheet = &treat.Sheet{Length: measure.Of(8, measure.Inch), Width: measure.Of(8, measure.Inch), Depth: measure.Of(0.75, measure.Inch), Rows: 6, Columns: 6}
@@ -41,34 +38,34 @@ func (fudge) Begin(b *Beginning) error {
 
 func (fudge) Check(c *Checking) {
 	right := c.sheet("fudge")
-	c.poured("Fudge needs the mix that is poured into the pan.", true)
+	c.poured(reason.Of("family.fudge-needs-mix-that-poured-2"), true)
 	s := c.F.Sheet
 	if s == nil {
 		return
 	}
 	if s.Rows < 1 || s.Rows > 100 || s.Columns < 1 || s.Columns > 100 {
-		c.Add("sheet.rows", "The pan is cut into rows and columns: 1 to 100 of each.")
+		c.Add("sheet.rows", reason.Of("family.pan-cut-into-rows-and"))
 	}
 	if s.Trim != nil && s.Trim.Amount != 0 {
 		c.length("sheet.trim", s.Trim, 100)
 		if right && 2*treat.Millimetres(*s.Trim) >= math.Min(treat.Millimetres(s.Length), treat.Millimetres(s.Width)) {
-			c.Add("sheet.trim", "Trimming that much on each edge leaves nothing: make it less than half of the pan.")
+			c.Add("sheet.trim", reason.Of("family.trimming-that-much-on-each"))
 		}
 	}
 }
 
 func (fudge) Steps(f *treat.Formula) []treat.Work {
-	pour := set(f, treat.Work{ID: "pan", Name: "Beat until it loses its shine, pan", PerRound: 12, Ages: true}, 120, 90, 40)
-	steps := []treat.Work{{ID: "boil", Name: "Boil to soft ball without stirring, cool undisturbed", PerBatch: 10, PerRound: 20, Wait: 60, Place: "counter", Adds: []treat.Adds{treat.AddsCentre}}}
+	pour := set(f, treat.Work{ID: "pan", Name: "step.beat-until-loses-its-shine", PerRound: 12, Ages: true}, 120, 90, 40)
+	steps := []treat.Work{{ID: "boil", Name: "step.boil-to-soft-ball-without", PerBatch: 10, PerRound: 20, Wait: 60, Place: "counter", Adds: []treat.Adds{treat.AddsCentre}}}
 	if Chosen(f, "cook") == "quick" {
-		steps[0] = treat.Work{ID: "melt", Name: "Melt together, low and stirring", PerBatch: 5, PerRound: 10, Adds: []treat.Adds{treat.AddsCentre}}
-		pour.Name, pour.PerRound, pour.Wait = "Pan and level", 4, max(pour.Wait, 120)
+		steps[0] = treat.Work{ID: "melt", Name: "step.melt-together-low-and-stirring", PerBatch: 5, PerRound: 10, Adds: []treat.Adds{treat.AddsCentre}}
+		pour.Name, pour.PerRound, pour.Wait = "step.pan-and-level", 4, max(pour.Wait, 120)
 	}
 	pour.Adds = []treat.Adds{treat.AddsOn}
 	steps = append(steps, pour,
-		treat.Work{ID: "cut", Name: "Turn out, trim, cut into the grid", PerRound: 4, PerPiece: 0.12},
-		treat.Work{ID: "lines", Name: "Lines over the pieces", PerBatch: 3, PerRound: 2, Wait: 5, Place: "counter", Pot: treat.RoleDrizzle})
-	return append(steps, treat.Work{ID: "wrap", Name: "Wrap", PerPiece: 0.25})
+		treat.Work{ID: "cut", Name: "step.turn-out-trim-cut-into", PerRound: 4, PerPiece: 0.12},
+		treat.Work{ID: "lines", Name: "step.lines-over-pieces", PerBatch: 3, PerRound: 2, Wait: 5, Place: "counter", Pot: treat.RoleDrizzle})
+	return append(steps, treat.Work{ID: "wrap", Name: "step.wrap", PerPiece: 0.25})
 }
 
 func (fudge) Lay(f *treat.Formula) Layout {

@@ -6,6 +6,7 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -41,64 +42,64 @@ func (moulded) Begin(b *Beginning) error {
 func (moulded) Check(c *Checking) {
 	m := c.F.Mould
 	if m == nil {
-		c.Add("mould", "A moulded piece needs its mould: what a cavity holds, and how many there are.")
+		c.Add("mould", reason.Of("family.moulded-piece-needs-its-mould"))
 		return
 	}
 	c.Under("mould.volume", m.Volume.Check(measure.Volume))
 	c.moulds("mould", m.Cavities, m.Moulds, m.AtMost)
 	if !(m.Shell > 0 && m.Shell <= 1) {
-		c.Add("mould.shell", "The shell is more than 0 and at most 100 % of the cavity.")
+		c.Add("mould.shell", reason.Of("family.shell-more-than-and-at"))
 	}
 	if !(m.Cap >= 0 && m.Shell+m.Cap <= 1+1e-9) {
-		c.Add("mould.cap", "Shell and cap together are at most the whole cavity.")
+		c.Add("mould.cap", reason.Of("family.shell-and-cap-together-at"))
 	}
 	if m.Cap > 0 != c.F.Has(treat.RoleCap) {
-		c.Add("coatings", "A cap needs its chocolate, and a chocolate for the cap needs a share of the cavity: give both or neither.")
+		c.Add("coatings", reason.Of("family.cap-needs-its-chocolate-and"))
 	}
 	if m.Trim != nil && m.Trim.Amount != 0 {
 		c.Under("mould.trim", m.Trim.Check(measure.Mass))
 		if m.Volume.Check(measure.Volume) == nil && treat.Grams(m.Trim) > shellOf(c.F)/2 {
-			c.Add("mould.trim", "More than half of the shell is trimmed off: check the unit.")
+			c.Add("mould.trim", reason.Of("family.more-than-half-shell-trimmed"))
 		}
 	}
 	if c.F.Centre != nil {
-		c.poured("", true)
+		c.poured(reason.Reason{}, true)
 		if m.Shell+m.Cap > 1-1e-9 {
-			c.Add("centre", "Shell and cap fill the whole cavity, so there is no room for a fill: take it out, or make them less.")
+			c.Add("centre", reason.Of("family.shell-and-cap-fill-whole"))
 		}
 	}
 }
 
 func (moulded) Steps(f *treat.Formula) []treat.Work {
-	shell := set(f, treat.Work{ID: "shell", Name: "Coat the moulds, scrape, set", PerRound: 8, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 15, 20)
+	shell := set(f, treat.Work{ID: "shell", Name: "step.coat-moulds-scrape-set", PerRound: 8, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 15, 20)
 	steps := []treat.Work{shell}
 	if Chosen(f, "coats") == "two" {
 		again := shell
-		again.ID, again.Name, again.PerRound, again.Moulds, again.Ages = "second", "Second coat where it is thin", 5, false, false
+		again.ID, again.Name, again.PerRound, again.Moulds, again.Ages = "second", "step.second-coat-where-thin", 5, false, false
 		if Chosen(f, "set") == "fridge" { // about 10 minutes a coat (handbook 2.7)
 			steps[0].Wait, again.Wait = 10, 10
 		}
 		steps = append(steps, again)
 	}
-	turn := "Tap or flex out, trim the rim; trimmings go back into the pot"
+	turn := "step.tap-or-flex-out-trim"
 	if f.Mould != nil && f.Mould.Trim != nil {
 		// Before the cap, which what comes off helps to close (handbook 2.7).
-		steps = append(steps, treat.Work{ID: "trim", Name: "Trim the rims level; trimmings go back into the pot", PerRound: 2, Rounds: true, Trims: true})
-		turn = "Tap or flex out"
+		steps = append(steps, treat.Work{ID: "trim", Name: "step.trim-rims-level-trimmings-go", PerRound: 2, Rounds: true, Trims: true})
+		turn = "step.tap-or-flex-out"
 	}
 	if f.Mould == nil || f.Mould.Shell+f.Mould.Cap < 1-1e-9 {
-		steps = append(steps, treat.Work{ID: "fill", Name: "Fill, leaving room for the cap", PerRound: 3, PerPiece: 0.1, Wait: 15, Place: "fridge", Rounds: true, Adds: []treat.Adds{treat.AddsCentre, treat.AddsIn}})
+		steps = append(steps, treat.Work{ID: "fill", Name: "step.fill-leaving-room-for-cap", PerRound: 3, PerPiece: 0.1, Wait: 15, Place: "fridge", Rounds: true, Adds: []treat.Adds{treat.AddsCentre, treat.AddsIn}})
 	}
 	if f.Has(treat.RoleCap) {
-		cap := set(f, treat.Work{ID: "cap", Name: "Cap, scrape level, set", PerRound: 5, Pot: treat.RoleCap, Rounds: true}, 40, 30, 20)
+		cap := set(f, treat.Work{ID: "cap", Name: "step.cap-scrape-level-set", PerRound: 5, Pot: treat.RoleCap, Rounds: true}, 40, 30, 20)
 		cap.Latest = new(mostOpen) // what is filled is not left open for days
 		steps = append(steps, cap)
 	}
 	steps = append(steps, treat.Work{ID: "turn", Name: turn, PerRound: 4, Rounds: true})
 	steps[0].Until = "turn"
-	steps = lined(f, steps, "Lines, and what goes on top", 0.1)
+	steps = lined(f, steps, "step.lines-and-what-goes-on", 0.1)
 	topped(f, steps)
-	return append(steps, treat.Work{ID: "box", Name: "Box", PerPiece: 0.2})
+	return append(steps, treat.Work{ID: "box", Name: "step.box", PerPiece: 0.2})
 }
 
 func (moulded) Lay(f *treat.Formula) Layout {

@@ -3,6 +3,7 @@ package family
 import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -23,10 +24,7 @@ func (pretzel) Roles() []treat.Role { return []treat.Role{treat.RoleCoat, treat.
 func (pretzel) Main() treat.Role { return treat.RoleCoat }
 
 var pretzelChoices = []Choice{
-	{"shape", "Shape", []Option{
-		{"rod", "rods", "Dipped and turned in a tall squeeze bottle held at a slant."},
-		{"twist", "twists", "With a fork or tongs in a bowl."},
-	}},
+	{"shape", []string{"rod", "twist"}},
 	setting.first("freezer"), coats, lines,
 }
 
@@ -34,22 +32,22 @@ func (pretzel) Choices(map[string]string) []Choice { return pretzelChoices }
 
 func (pretzel) Begin(b *Beginning) error {
 	b.melt(treat.RoleCoat, 200, grams(8.1))
-	return b.counted(food.KindBaked, "There are no pretzels in the larder: add them first, as baked goods with a weight per piece.")
+	return b.counted(food.KindBaked, reason.Of("family.there-no-pretzels-in-larder"))
 }
 
-func (pretzel) Check(c *Checking) { c.counted("dipped pretzel needs its pretzel") }
+func (pretzel) Check(c *Checking) { c.counted(reason.Of("family.dipped-pretzel-needs-its-pretzel")) }
 
 func (pretzel) Steps(f *treat.Formula) []treat.Work {
-	dip := set(f, treat.Work{ID: "dip", Name: "Dip and turn in a tall bottle held at a slant, shake for a thin coat", PerPiece: 0.3, PerTray: 20, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 10, 5)
+	dip := set(f, treat.Work{ID: "dip", Name: "step.dip-and-turn-in-tall", PerPiece: 0.3, PerTray: 20, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 10, 5)
 	if Chosen(f, "shape") == "twist" {
-		dip.Name, dip.PerPiece, dip.PerTray = "Dip with a fork, shake for a thin coat", 0.2, 40
+		dip.Name, dip.PerPiece, dip.PerTray = "step.dip-with-fork-shake-for", 0.2, 40
 	}
-	steps := []treat.Work{{ID: "lay", Name: "Pick out the whole ones, line the trays", PerBatch: 4, PerPiece: 0.03, Adds: []treat.Adds{treat.AddsCentre}}, dip}
+	steps := []treat.Work{{ID: "lay", Name: "step.pick-out-whole-ones-line", PerBatch: 4, PerPiece: 0.03, Adds: []treat.Adds{treat.AddsCentre}}, dip}
 	if Chosen(f, "coats") == "two" {
 		steps = append(steps, second(dip))
 	}
-	steps = lined(f, steps, "Lines, which set on the table in minutes", 0.1)
-	return append(steps, treat.Work{ID: "bag", Name: "Bag and tie", PerPiece: 0.1})
+	steps = lined(f, steps, "step.lines-which-set-on-table", 0.1)
+	return append(steps, treat.Work{ID: "bag", Name: "step.bag-and-tie", PerPiece: 0.1})
 }
 
 func (pretzel) Centre(f *treat.Formula, k *treat.Kitchen, _ *treat.Finish) float64 {

@@ -6,13 +6,24 @@ import (
 	"zestytin/core/treat"
 )
 
+// Called gives the steps of a proposal their names by their codes, in the seller's language; nil leaves the codes.
+type Called func(code string) string
+
+func (c Called) step(code string) string {
+	if c == nil {
+		return code
+	}
+	return c(code)
+}
+
 // Proposed are the steps that a family proposes for the choices of a formula; the seller changes the minutes (common practice:
 // handbook 2.1 to 2.7 for what is set where and how long; the minutes of hands are starting values). A work whose chocolate
 // the formula does not have is left out.
-func Proposed(f *treat.Formula) []treat.Work {
+func Proposed(f *treat.Formula, called Called) []treat.Work {
 	steps := LawOf(f).Steps(f)
 	steps = slices.DeleteFunc(steps, func(w treat.Work) bool { return w.Pot != "" && !f.Has(w.Pot) })
 	for i := range steps {
+		steps[i].Name = called.step(steps[i].Name)
 		steps[i].Ready = slices.DeleteFunc(steps[i].Ready, func(r treat.Role) bool { return !f.Has(r) })
 		if i > 0 && steps[i-1].Place == "freezer" && steps[i-1].Wait > 0 && steps[i].Latest == nil && !madeAhead(steps[i-1]) {
 			steps[i].Latest = new(mostInFreezer)
@@ -70,15 +81,15 @@ func topped(f *treat.Formula, steps []treat.Work) {
 
 // second coat of what was dipped.
 func second(dip treat.Work) treat.Work {
-	dip.ID, dip.Name, dip.PerPiece, dip.Adds, dip.Ages, dip.Latest = "second", "Second coat, thin", dip.PerPiece*0.7, nil, false, nil
+	dip.ID, dip.Name, dip.PerPiece, dip.Adds, dip.Ages, dip.Latest = "second", "step.second-coat-thin", dip.PerPiece*0.7, nil, false, nil
 	return dip
 }
 
 // Follow takes the steps of a formula along when its choices, family numbers or chocolates change: what the seller set
 // themselves stays, what came from the old proposal becomes what the new one says, works that are new in the proposal come in
 // behind the one that they follow there, and those that are no longer proposed go, unless the seller changed them.
-func Follow(steps []treat.Work, before, after *treat.Formula) []treat.Work {
-	old, now := Proposed(before), Proposed(after)
+func Follow(steps []treat.Work, before, after *treat.Formula, called Called) []treat.Work {
+	old, now := Proposed(before, called), Proposed(after, called)
 	at := func(list []treat.Work, id string) int {
 		return slices.IndexFunc(list, func(w treat.Work) bool { return w.ID == id })
 	}

@@ -1,10 +1,9 @@
 package family
 
 import (
-	"errors"
-
 	"zestytin/core/chocolate"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -25,14 +24,8 @@ func (truffle) Roles() []treat.Role { return []treat.Role{treat.RoleCoat, treat.
 func (truffle) Main() treat.Role { return treat.RoleCoat }
 
 var truffleChoices = []Choice{
-	{"centres", "Centres before coating", []Option{
-		{"freezer", "freezer", "Firm in 15 minutes and easy to dip; cold centres cool the bowl, and may crack the coat as they expand."},
-		{"fridge", "fridge", "Slower; the bowl stays warm for longer and the coat cracks less."},
-	}},
-	{"skin", "Skin", []Option{
-		{"dipped", "dipped", "Shows its gloss: the chocolate is tempered."},
-		{"rolled", "dipped and rolled", "The rolling hides that it is not tempered, so the coat may be melted only."},
-	}},
+	{"centres", []string{"freezer", "fridge"}},
+	{"skin", []string{"dipped", "rolled"}},
 	coats, setting, lines,
 }
 
@@ -42,7 +35,7 @@ func (truffle) Begin(b *Beginning) error {
 	b.Keeps = 10 * 24
 	of, ok := b.firstMix(false)
 	if !ok {
-		return errors.New("A truffle needs a mix for its centre: write one first, such as a ganache, then begin.")
+		return reason.Of("family.truffle-needs-mix-for-its")
 	}
 	b.Centre = &treat.Centre{Of: of, Each: grams(12)}
 	b.melt(treat.RoleCoat, 250, grams(5))
@@ -52,7 +45,7 @@ func (truffle) Begin(b *Beginning) error {
 func (truffle) Check(c *Checking) {
 	s := c.F.Centre
 	if s != nil && (s.Each == nil) == (s.Across == nil) {
-		c.Add("centre.each", "Give the weight of a centre, or its size across: one of the two, the other follows.")
+		c.Add("centre.each", reason.Of("family.give-weight-centre-or-its"))
 		return
 	}
 	// A size needs the density; so does a coat that is given by its thickness.
@@ -60,13 +53,13 @@ func (truffle) Check(c *Checking) {
 	for _, coating := range c.F.Coatings {
 		byVolume = byVolume || coating.Thick != nil
 	}
-	if _, ok := c.poured("A truffle needs its centre: a mix, and what one weighs.", byVolume); !ok {
+	if _, ok := c.poured(reason.Of("family.truffle-needs-its-centre-mix"), byVolume); !ok {
 		return
 	}
 	if s.Each != nil {
 		c.Under("centre.each", s.Each.Check(measure.Mass))
 		if s.Each.Amount > 0 && treat.Grams(s.Each) > 500 {
-			c.Add("centre.each", "A centre of more than 500 g is no truffle: check the unit.")
+			c.Add("centre.each", reason.Of("family.centre-more-than-g-no"))
 		}
 	} else {
 		c.length("centre.across", s.Across, 100)
@@ -78,20 +71,20 @@ func (truffle) Steps(f *treat.Formula) []treat.Work {
 	if Chosen(f, "centres") == "fridge" {
 		wait, place = 30, "fridge"
 	}
-	dip := set(f, treat.Work{ID: "dip", Name: "Dip 3 or 4 at a time, lift off on the fork", PerPiece: 0.4, PerTray: 40, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 40, 30, 8)
+	dip := set(f, treat.Work{ID: "dip", Name: "step.dip-or-at-time-lift", PerPiece: 0.4, PerTray: 40, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 40, 30, 8)
 	if Chosen(f, "skin") == "rolled" {
-		dip.Name, dip.PerPiece = "Dip, roll, shake off", 0.5
+		dip.Name, dip.PerPiece = "step.dip-roll-shake-off", 0.5
 	}
 	steps := []treat.Work{
-		{ID: "centre", Name: "Make the centre, film on its surface, rest", PerBatch: 20, Wait: 120, Place: "fridge", PerTray: 120, Adds: []treat.Adds{treat.AddsCentre}},
-		{ID: "shape", Name: "Scoop and roll, firm up", PerBatch: 3, PerPiece: 0.35, Wait: wait, Place: place, PerTray: 40},
+		{ID: "centre", Name: "step.make-centre-film-on-its", PerBatch: 20, Wait: 120, Place: "fridge", PerTray: 120, Adds: []treat.Adds{treat.AddsCentre}},
+		{ID: "shape", Name: "step.scoop-and-roll-firm-up", PerBatch: 3, PerPiece: 0.35, Wait: wait, Place: place, PerTray: 40},
 		dip,
 	}
 	if Chosen(f, "coats") == "two" {
 		steps = append(steps, second(dip))
 	}
-	steps = lined(f, steps, "Lines when set", 0.1)
-	return append(steps, treat.Work{ID: "box", Name: "Box in liners", PerPiece: 0.2})
+	steps = lined(f, steps, "step.lines-when-set", 0.1)
+	return append(steps, treat.Work{ID: "box", Name: "step.box-in-liners", PerPiece: 0.2})
 }
 
 func (truffle) Centre(f *treat.Formula, k *treat.Kitchen, _ *treat.Finish) float64 {

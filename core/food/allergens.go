@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zestytin/core/invalid"
+	"zestytin/core/reason"
 )
 
 // Allergen that must be named on food, and by which law.
@@ -44,7 +45,7 @@ func CheckAllergens(names []string) error {
 	known := AllergenNames()
 	for i, a := range names {
 		if !slices.Contains(known, a) {
-			f.Add(fmt.Sprintf("[%d]", i), fmt.Sprintf("%q is not an allergen we know: choose one of %s.", a, join(known)))
+			f.Add(fmt.Sprintf("[%d]", i), reason.Of("food.not-allergen-we-know-choose", reason.Name(a), reason.Name(join(known))))
 		}
 	}
 	return f.Err()

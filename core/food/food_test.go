@@ -144,7 +144,7 @@ func TestFaultsOfAnIngredient(t *testing.T) {
 		i := right()
 		c.harm(&i)
 		var faults *invalid.Error
-		if err := i.Check(); !errors.As(err, &faults) || faults.Fields[0].Path != c.path || !strings.Contains(faults.Fields[0].Says, c.says) {
+		if err := i.Check(); !errors.As(err, &faults) || faults.Fields[0].Path != c.path || !strings.Contains(wrong(faults.Fields[0].Err), c.says) {
 			t.Errorf("%s: %v, want %s: … %s …", name, err, c.path, c.says)
 		}
 	}

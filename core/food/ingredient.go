@@ -13,6 +13,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 )
 
 // Kind is what sort of thing an ingredient is.
@@ -127,46 +128,46 @@ func Diets() []Diet { return []Diet{Vegan, NoAlcohol, NoGelatine, LowSugar} }
 func (i *Fields) Check() error {
 	var f invalid.Faults
 	if strings.TrimSpace(i.Name) == "" || len([]rune(i.Name)) > 100 {
-		f.Add("name", "Give it a name of at most 100 letters.")
+		f.Add("name", reason.Of("food.give-name-at-most-letters"))
 	}
 	if !slices.Contains(Kinds(), i.Kind) {
-		f.Add("kind", fmt.Sprintf("%q is not a kind we know: choose one of %s.", i.Kind, join(Kinds())))
+		f.Add("kind", reason.Of("food.not-kind-we-know-choose", reason.Name(i.Kind), reason.Name(join(Kinds()))))
 	}
 	if (i.Chocolate != nil) != (i.Kind == KindChocolate) {
-		f.Add("kind", "A chocolate says whether it is real or compound, and nothing else does: set both or neither.")
+		f.Add("kind", reason.Of("food.chocolate-says-whether-real-or"))
 	}
 	if c := i.Chocolate; c != nil {
 		if c.Kind != chocolate.Real && c.Kind != chocolate.Compound {
-			f.Add("chocolate.kind", fmt.Sprintf("%q is no kind of chocolate: choose real or compound.", c.Kind))
+			f.Add("chocolate.kind", reason.Of("food.no-kind-chocolate-choose-real", reason.Name(c.Kind)))
 		}
 		if !slices.Contains([]chocolate.Colour{chocolate.Dark, chocolate.Milk, chocolate.White}, c.Colour) {
-			f.Add("chocolate.colour", fmt.Sprintf("%q is no colour of chocolate: choose dark, milk or white, and give the tint beside it.", c.Colour))
+			f.Add("chocolate.colour", reason.Of("food.no-colour-chocolate-choose-dark", reason.Name(c.Colour)))
 		}
 		if c.Tint != "" && !tint.MatchString(c.Tint) {
-			f.Add("chocolate.tint", fmt.Sprintf("%q is no tint: write it as #rrggbb, such as #7fa8cc, or leave it empty.", c.Tint))
+			f.Add("chocolate.tint", reason.Of("food.no-tint-write-as-rrggbb", reason.Name(c.Tint)))
 		}
 	}
 	if i.Chocolate != nil && i.Chocolate.Bands != nil {
 		if err := i.Chocolate.Bands.Check(); err != nil {
-			f.Add("chocolate.bands", err.Error())
+			f.Add("chocolate.bands", err)
 		}
 	}
 	if d := i.Density; d != nil && !(*d > 0 && *d < 25) {
-		f.Add("density", "A density is more than 0 and less than 25 g per mL: leave it empty when you do not know it.")
+		f.Add("density", reason.Of("food.density-more-than-and-less"))
 	}
 	if g := i.GramsEach; g != nil && !(*g > 0 && *g < 1e5) {
-		f.Add("gramsEach", "A piece weighs more than 0 g: leave it empty when you do not know it.")
+		f.Add("gramsEach", reason.Of("food.piece-weighs-more-than-g"))
 	}
 	if !(i.Fit > 0 && i.Fit <= 1) {
-		f.Add("fit", "The share that is fit to use is more than 0 and at most 100 %.")
+		f.Add("fit", reason.Of("food.share-that-fit-to-use"))
 	}
 	if i.Fresh != nil && (*i.Fresh < 1 || *i.Fresh > 365) {
-		f.Add("fresh", "What is fresh stays so for 1 to 365 days: leave it empty for what keeps.")
+		f.Add("fresh", reason.Of("food.what-fresh-stays-so-for"))
 	}
 	if i.Unit != measure.Gram && i.Unit != measure.Each {
-		f.Add("unit", "An ingredient is kept by weight or by the piece: choose g or each.")
+		f.Add("unit", reason.Of("food.ingredient-kept-by-weight-or"))
 	} else if i.Chocolate != nil && i.Unit != measure.Gram {
-		f.Add("unit", "Chocolate is kept by weight: choose g.")
+		f.Add("unit", reason.Of("food.chocolate-kept-by-weight-choose"))
 	}
 	seen := map[string]bool{}
 	for n, m := range i.Measures {
@@ -175,12 +176,12 @@ func (i *Fields) Check() error {
 		_, reserved := measure.Unit(name).Dimension()
 		switch {
 		case name == "" || len([]rune(name)) > 30 || seen[name]:
-			f.Add(path+".name", "Every measure has a name of its own, of at most 30 letters.")
+			f.Add(path+".name", reason.Of("food.every-measure-has-name-its"))
 		case reserved:
-			f.Add(path+".name", fmt.Sprintf("%q is a unit already: choose another name.", m.Name))
+			f.Add(path+".name", reason.Of("food.unit-already-choose-another-name", reason.Name(m.Name)))
 		}
 		if !(m.Grams > 0 && m.Grams < 1e6) {
-			f.Add(path+".grams", "One of them weighs more than 0 g.")
+			f.Add(path+".grams", reason.Of("food.one-them-weighs-more-than"))
 		}
 		seen[name] = true
 	}
@@ -189,16 +190,16 @@ func (i *Fields) Check() error {
 	}
 	for n, d := range i.Diets {
 		if !slices.Contains(Diets(), d) {
-			f.Add(fmt.Sprintf("diets[%d]", n), fmt.Sprintf("%q is not a diet we know: choose one of %s.", d, join(Diets())))
+			f.Add(fmt.Sprintf("diets[%d]", n), reason.Of("food.not-diet-we-know-choose", reason.Name(d), reason.Name(join(Diets()))))
 		} else if d == NoAlcohol && i.Kind == KindAlcohol {
-			f.Add(fmt.Sprintf("diets[%d]", n), "An alcohol does not suit \"no alcohol\": take one of the two away.")
+			f.Add(fmt.Sprintf("diets[%d]", n), reason.Of("food.alcohol-does-not-suit-no"))
 		} else if d == Vegan && slices.ContainsFunc(i.Allergens, animal) {
-			f.Add(fmt.Sprintf("diets[%d]", n), "It contains milk, egg, fish or shellfish, which is not vegan: take one of the two away.")
+			f.Add(fmt.Sprintf("diets[%d]", n), reason.Of("food.contains-milk-egg-fish-or"))
 		}
 	}
 	for n, of := range i.MadeOf {
 		if strings.TrimSpace(of) == "" || len([]rune(of)) > 100 {
-			f.Add(fmt.Sprintf("madeOf[%d]", n), "A sub-ingredient is a name of at most 100 letters.")
+			f.Add(fmt.Sprintf("madeOf[%d]", n), reason.Of("food.sub-ingredient-name-at-most"))
 		}
 	}
 	return f.Err()

@@ -7,8 +7,8 @@ import (
 
 func TestFaultsKeepTheirPlaces(t *testing.T) {
 	var inner Faults
-	inner.Add("count", "too many")
-	inner.Add("[2].unit", "unknown")
+	inner.Add("count", errors.New("too many"))
+	inner.Add("[2].unit", errors.New("unknown"))
 	var f Faults
 	f.Under("lines[0]", inner.Err())
 	f.Under("", inner.Err())

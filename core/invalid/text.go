@@ -2,8 +2,9 @@ package invalid
 
 import (
 	"bytes"
-	"errors"
 	"unicode/utf8"
+
+	"zestytin/core/reason"
 )
 
 // MostBytes of a file or a pasted text.
@@ -13,11 +14,11 @@ const MostBytes = 1 << 20
 func Text(data []byte) error {
 	switch {
 	case len(data) > MostBytes:
-		return errors.New("This is more than 1 MB: a treat or a recipe is smaller. Choose another file, or paste the recipe's lines alone.")
+		return reason.Of("invalid.this-more-than-mb-treat")
 	case !utf8.Valid(data) || bytes.IndexByte(data, 0) >= 0:
-		return errors.New("This is not text: choose a text or JSON file, not a picture or document.")
+		return reason.Of("invalid.this-not-text-choose-text")
 	case len(bytes.TrimSpace(data)) == 0:
-		return errors.New("There is nothing in it: choose another file, or paste the recipe.")
+		return reason.Of("invalid.there-nothing-in-choose-another")
 	}
 	return nil
 }

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"encoding/csv"
 	"errors"
-	"fmt"
 	"strconv"
 	"strings"
 	"time"
@@ -14,6 +13,7 @@ import (
 
 	"zestytin/core/measure"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 )
 
 func checkMoney(d decimal.Decimal, currency string) error {
@@ -44,7 +44,7 @@ type Table struct {
 }
 
 // ErrNotText says that a file holds no text.
-var ErrNotText = errors.New("This is not a CSV file: save the table as CSV, in UTF-8.")
+var ErrNotText = reason.Of("larder.this-not-csv-file-save")
 
 // OpenTable reads the head of a CSV file: in UTF-8, with or without a byte order mark, with commas, semicolons or tabs between values,
 // whichever the first row has most of.
@@ -64,16 +64,16 @@ func OpenTable(file []byte) (*Table, error) {
 	}
 	head, err := r.Read()
 	if err != nil {
-		return nil, errors.New("The file is empty: its first row must name the columns.")
+		return nil, reason.Of("larder.file-empty-its-first-row")
 	}
 	return &Table{head, r}, nil
 }
 
 // BadRow is a row that cannot be taken.
 type BadRow struct {
-	Line int    `json:"line"`
-	Text string `json:"text"`
-	Says string `json:"says"`
+	Line int           `json:"line"`
+	Text string        `json:"text"`
+	Says reason.Reason `json:"says"`
 }
 
 // Rows reads all rows below the head: each is given to take, or to bad where it cannot be understood. Blank rows are passed over. An error
@@ -83,9 +83,9 @@ func (t *Table) Rows(c Columns, currency string, take func(line int, b Bought) e
 		record, err := t.reader.Read()
 		var wrong *csv.ParseError
 		if errors.As(err, &wrong) {
-			says := "A quotation mark stands where none may be: double it, or put the whole value in quotes."
+			says := reason.Of("larder.quotation-mark-stands-where-none")
 			if wrong.Line > wrong.StartLine {
-				says = fmt.Sprintf("A quotation mark opens here and is not closed: the rows from here to %d were not read.", wrong.Line)
+				says = reason.Of("larder.quotation-mark-opens-here-and", reason.Int(wrong.Line))
 			}
 			bad(BadRow{wrong.StartLine, "", says})
 			continue
@@ -100,7 +100,7 @@ func (t *Table) Rows(c Columns, currency string, take func(line int, b Bought) e
 		}
 		b, err := c.read(record, currency)
 		if err != nil {
-			bad(BadRow{line, text, err.Error()})
+			bad(BadRow{line, text, reason.Because(err)})
 			continue
 		}
 		if err := take(line, b); err != nil {
@@ -118,15 +118,15 @@ func (c Columns) read(record []string, currency string) (b Bought, err error) {
 		return strings.TrimSpace(record[i])
 	}
 	if b.Name = at(c.Name); b.Name == "" {
-		return b, errors.New("It does not say what was bought.")
+		return b, reason.Of("larder.does-not-say-what-was")
 	}
 	if len([]rune(b.Name)) > 200 || len([]rune(at(c.Shop))) > 100 {
-		return b, errors.New("A name is longer than 200 letters, or a shop than 100: shorten it.")
+		return b, reason.Of("larder.name-longer-than-letters-or")
 	}
 	b.Shop, b.Packs = at(c.Shop), 1
 	if text := at(c.Packs); text != "" {
 		if b.Packs, err = strconv.Atoi(text); err != nil || b.Packs < 1 || b.Packs > 10_000 {
-			return b, fmt.Errorf("%q is no number of packs: write a whole number from 1 on.", text)
+			return b, reason.Of("larder.no-number-packs-write-whole", reason.Name(text))
 		}
 	}
 	if text := strings.TrimSpace(at(c.Size) + " " + at(c.Unit)); text != "" {
@@ -135,7 +135,7 @@ func (c Columns) read(record []string, currency string) (b Bought, err error) {
 		case err != nil:
 			return b, err
 		case !(q.Amount > 0 && q.Amount < 1e9):
-			return b, fmt.Errorf("%q is not a size: write more than 0.", text)
+			return b, reason.Of("larder.not-size-write-more-than", reason.Name(text))
 		}
 		b.Size = &q
 	}
@@ -171,7 +171,7 @@ func (c Columns) date(text string) (string, error) {
 			return t.Format(time.DateOnly), nil
 		}
 	}
-	return "", fmt.Errorf("%q is not a date in the order that was chosen: write it like 2026-09-03.", text)
+	return "", reason.Of("larder.not-date-in-order-that", reason.Name(text))
 }
 
 // First rows of the table, at most n, as they stand; they are not read again by Rows.

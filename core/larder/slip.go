@@ -1,7 +1,6 @@
 package larder
 
 import (
-	"fmt"
 	"regexp"
 	"strconv"
 	"strings"
@@ -9,6 +8,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 )
 
 // Bought is a line of a receipt: so many packs of a size of something, and what was paid for all of them.
@@ -26,7 +26,7 @@ type Bought struct {
 type Slip struct {
 	Original string `json:"original"`
 	Bought
-	Doubt string `json:"doubt,omitempty"`
+	Doubt *reason.Reason `json:"doubt,omitempty"`
 }
 
 var (
@@ -45,16 +45,16 @@ func ReadSlip(text, currency string) Slip {
 	price := lastNumber.FindStringSubmatchIndex(rest)
 	switch {
 	case price == nil || sizeInside.MatchString(rest[price[0]:]):
-		s.Doubt = "What was paid? Write it at the end, such as 14.50."
+		s.doubt("larder.what-was-paid-write-at")
 	default:
 		paid := rest[price[2]:price[3]]
 		rest = rest[:price[0]]
 		if amount, err := ReadMoney(paid, currency); err != nil {
-			s.Doubt = err.Error()
+			s.Doubt = new(reason.Because(err))
 		} else {
 			s.Paid = amount.StringFixed(max(-amount.Exponent(), 0))
 			if !strings.ContainsAny(paid, ".,") && strings.TrimSpace(text[max(len(text)-len(paid)-1, 0):len(text)-len(paid)]) == "" {
-				s.Doubt = fmt.Sprintf("Is %s the price? Write it with its decimals.", paid)
+				s.doubt("larder.price-write-with-its-decimals", reason.Name(paid))
 			}
 		}
 	}
@@ -75,14 +75,16 @@ func ReadSlip(text, currency string) Slip {
 	}
 	s.Name = strings.Trim(strings.Join(strings.Fields(rest), " "), " ,;-")
 	switch {
-	case s.Doubt != "":
+	case s.Doubt != nil:
 	case s.Name == "":
-		s.Doubt = "What was it? Write its name."
+		s.doubt("larder.what-was-write-its-name")
 	case s.Packs < 1 || s.Packs > 1000:
-		s.Doubt = fmt.Sprintf("%d packs: check the number.", s.Packs)
+		s.doubt("larder.packs-check-number", reason.Int(s.Packs))
 	}
 	return s
 }
+
+func (s *Slip) doubt(code string, of ...reason.Value) { s.Doubt = new(reason.Of(code, of...)) }
 
 // size of a pack, as written: with the words of tills, which count pieces as "ct".
 func (s *Slip) size(text string) {
@@ -90,9 +92,9 @@ func (s *Slip) size(text string) {
 	q, err := measure.Read(text)
 	switch {
 	case err != nil:
-		s.Doubt = err.Error()
+		s.Doubt = new(reason.Because(err))
 	case !(q.Amount > 0):
-		s.Doubt = fmt.Sprintf("%q is not a size: write more than 0.", text)
+		s.doubt("larder.not-size-write-more-than", reason.Name(text))
 	default:
 		s.Size = &q
 	}
@@ -110,13 +112,13 @@ func ReadMoney(text, currency string) (decimal.Decimal, error) {
 	case point >= 0 && comma >= 0:
 		t = strings.ReplaceAll(t, ",", "")
 	case comma >= 0 && len(t)-comma-1 == 3 || strings.Count(t, ",") > 1:
-		return decimal.Zero, fmt.Errorf("%q can be read in two ways: write it with its decimals.", text)
+		return decimal.Zero, reason.Of("larder.can-be-read-in-two", reason.Name(text))
 	case comma >= 0:
 		t = strings.Replace(t, ",", ".", 1)
 	}
 	d, err := decimal.NewFromString(t)
 	if err != nil || strings.ContainsAny(t, "eE") {
-		return decimal.Zero, fmt.Errorf("%q is not an amount of money: write digits and a point, such as 14.50.", text)
+		return decimal.Zero, reason.Of("larder.not-amount-money-write-digits", reason.Name(text))
 	}
 	return d, checkMoney(d, currency)
 }

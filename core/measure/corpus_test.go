@@ -47,19 +47,19 @@ func TestCorpusOfLines(t *testing.T) {
 			t.Errorf("the line %q is kept as %q", fields[0], got.Original)
 		}
 		if fields[1] == "?" {
-			if got.Doubt == "" {
+			if got.Doubt == nil {
 				t.Errorf("%q is read as %s of %q without a mark", fields[0], reading(got), got.Ingredient)
 			} else {
 				right++
 			}
 			continue
 		}
-		if reading(got) == fields[1] && got.Ingredient == fields[2] && got.Note == fields[3] && got.Doubt == "" {
+		if reading(got) == fields[1] && got.Ingredient == fields[2] && got.Note == fields[3] && got.Doubt == nil {
 			right++
 			continue
 		}
-		said := fmt.Sprintf("%q: %s of %q (%s), doubt %q; want %s of %q (%s)", fields[0], reading(got), got.Ingredient, got.Note, got.Doubt, fields[1], fields[2], fields[3])
-		if got.Doubt == "" {
+		said := fmt.Sprintf("%q: %s of %q (%s), doubt %v; want %s of %q (%s)", fields[0], reading(got), got.Ingredient, got.Note, got.Doubt, fields[1], fields[2], fields[3])
+		if got.Doubt == nil {
 			t.Errorf("misread without a mark: %s", said)
 		} else {
 			t.Log(said)

@@ -96,9 +96,9 @@ func TestWhatIsMissingIsNamed(t *testing.T) {
 	for _, c := range []struct {
 		q        Quantity
 		to       Unit
-		property string
+		property Property
 	}{
-		{Of(12, Each), Gram, "weight per piece"}, {Grams(100), Each, "weight per piece"}, {Of(1, Cup), Gram, "density"}, {Grams(100), Cup, "density"},
+		{Of(12, Each), Gram, WeightPerPiece}, {Grams(100), Each, WeightPerPiece}, {Of(1, Cup), Gram, Density}, {Grams(100), Cup, Density},
 	} {
 		_, err := c.q.In(c.to, Substance{})
 		var missing *MissingProperty

@@ -30,7 +30,10 @@ type Span struct {
 // ReasonValue makes a span a value of a reason.
 func (Span) ReasonValue() {}
 
-var _, _ = reason.Keep[Shown]("amount"), reason.Keep[Span]("span")
+// Other is an amount in the units that the kitchen does not read, beside one that it does.
+type Other struct{ Shown }
+
+var _, _, _ = reason.Keep[Shown]("amount"), reason.Keep[Span]("span"), reason.Keep[Other]("other")
 
 // ShowGrams writes a mass of which nothing needs to be known.
 func ShowGrams(g float64) Shown { return Show(Grams(g), Substance{}) }

@@ -1,7 +1,6 @@
 package order
 
 import (
-	"fmt"
 	"slices"
 	"strings"
 
@@ -10,6 +9,7 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 )
 
 // Pot is a melt that an order works from. Where the order is planned it is the bowl of the plan, with all that is worked from it.
@@ -204,31 +204,36 @@ func (r *Reckoning) tellPots(bowls []bowl, k *Kitchen) {
 		}
 		p := Pot{Key: b.Pot.Key(), Ingredient: b.Pot.Ingredient, Name: known.Name, Chocolate: *known.Chocolate, Day: b.Day, Shared: b.shared,
 			Melted: grams(b.Melted), Used: grams(b.Used * b.own), Reclaimed: grams(b.Left)}
-		p.Why = fmt.Sprintf("For %s: %s used of it, with 2 %% for the tools. Melt %s", and(b.names), p.Used.Metric, grams(b.Melted).Metric)
+		p.Why = because("order.for-used-with-for-tools", reason.Names(b.names), p.Used, reason.Share(ledger.OnTools))
 		if more := b.In() - b.Melted; more > 1e-9 {
 			p.TopUp = new(grams(more))
-			p.Why += fmt.Sprintf(" and %s more when what came back is used", grams(more).Metric)
+			p.Why.Add("order.melt-and-more", p.Melted, *p.TopUp, p.Reclaimed)
+		} else {
+			p.Why.Add("order.melt", p.Melted, p.Reclaimed)
 		}
 		if b.shared {
-			p.Why += ", for other orders too"
+			p.Why.Add("order.for-other-orders-too")
 		}
-		p.Why += fmt.Sprintf("; %s is left.", p.Reclaimed.Metric)
 		for _, from := range b.From {
-			p.Why += fmt.Sprintf(" %s of it are left from before.", grams(from.Grams).Metric)
+			p.Why.Add("order.left-from-before", grams(from.Grams))
 		}
 		if b.Damp {
-			p.Why += " Fresh fruit goes through it: what is left is damp, for the same day only."
+			p.Why.Add("order.fresh-fruit-goes-through-what")
 		}
 		r.Pots = append(r.Pots, p)
 	}
 }
 
-func grams(x float64) measure.Shown { return measure.Show(measure.Grams(x), measure.Substance{}) }
+func grams(x float64) measure.Shown { return measure.ShowGrams(x) }
+
+func because(code string, with ...reason.Value) reason.Text {
+	return reason.Text{reason.Of(code, with...)}
+}
 
 // taking is what the order takes of an ingredient, in the unit that it is kept in.
 type taking struct {
 	used, house, damp float64
-	why               string
+	why               reason.Text
 }
 
 // takings of all ingredients, in the order in which the lines name them. What comes out of bowls is told by the bowls, the rest by the cards of what is made.
@@ -253,9 +258,9 @@ func (r *Reckoning) takings(alone []bowl, k *Kitchen) (ids []string, of map[stri
 		for _, n := range m.card.Needs {
 			t := at(n.Ingredient)
 			t.used, t.house = t.used+(n.Used.Amount-n.Drawn)*share, t.house+(n.House.Amount-n.Fresh)*share
-			t.why += name + ": " + n.Why + " "
+			t.why.Add("order.of-treat", reason.Name(name), n.Why)
 			if share < 1 {
-				t.why += fmt.Sprintf("It is made in one go with others: %s of it is for this order. ", measure.Percent(share))
+				t.why.Add("order.made-in-one-go-with", reason.Share(share))
 			}
 		}
 	}

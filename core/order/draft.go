@@ -13,6 +13,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 )
 
 // Way that an order reaches its customer.
@@ -63,13 +64,13 @@ type Pricing struct {
 func (d *Draft) CheckPrice(currency string) error {
 	var faults invalid.Faults
 	if _, err := d.wish(currency); err != nil {
-		faults.Add("pricing.value", err.Error())
+		faults.Add("pricing.value", err)
 	}
 	if _, err := price.ReadDiscount(d.Discount, currency); err != nil {
-		faults.Add("discount", err.Error())
+		faults.Add("discount", err)
 	}
 	if !(d.Distance >= 0 && d.Distance <= 2000) {
-		faults.Add("distance", "The way there and back is between 0 and 2000 km.")
+		faults.Add("distance", reason.Of("order.way-there-and-back-between"))
 	}
 	return faults.Err()
 }
@@ -88,14 +89,14 @@ func (d *Draft) wish(currency string) (*price.Wish, error) {
 		w.Value, err = decimal.NewFromString(d.Pricing.Value)
 		switch {
 		case err != nil:
-			err = fmt.Errorf("%q is not a share: write digits and a point, such as 25 for 25 %%.", d.Pricing.Value)
+			err = reason.Of("order.not-share-write-digits-and", reason.Name(d.Pricing.Value))
 		case w.By == price.ByMargin && (w.Value.IsNegative() || w.Value.GreaterThan(decimal.RequireFromString("0.95"))):
-			err = fmt.Errorf("The margin is a share of the price between 0 and 95 %%.")
+			err = reason.Of("order.margin-share-price-between-and")
 		case w.By == price.ByMarkup && (w.Value.IsNegative() || w.Value.GreaterThan(decimal.NewFromInt(20))):
-			err = fmt.Errorf("The markup lies between 0 and 2000 %% of the cost.")
+			err = reason.Of("order.markup-lies-between-and-cost")
 		}
 	default:
-		err = fmt.Errorf("%q is nothing that a price starts from: choose margin, markup, hourly or price.", d.Pricing.By)
+		err = reason.Of("order.nothing-that-price-starts-from", reason.Name(d.Pricing.By))
 	}
 	return w, err
 }
@@ -107,26 +108,26 @@ const MostPieces = batch.MostPieces
 func (d *Draft) CheckLines(treats map[string]Treat) error {
 	var faults invalid.Faults
 	if len(d.Lines) > 100 {
-		faults.Add("lines", "An order has at most 100 lines: split it in two.")
+		faults.Add("lines", reason.Of("order.order-has-at-most-lines"))
 	}
 	for i, l := range d.Lines {
 		path := fmt.Sprintf("lines[%d]", i)
 		switch {
 		case l.Count < 1:
-			faults.Add(path+".count", fmt.Sprintf("%d cannot be made: write 1 or more.", l.Count))
+			faults.Add(path+".count", reason.Of("order.cannot-be-made-write-or", reason.Int(l.Count)))
 		case l.Count > MostPieces:
-			faults.Add(path+".count", fmt.Sprintf("%d is more than the %d that one line can hold: check the number, or split it into several lines.", l.Count, MostPieces))
+			faults.Add(path+".count", reason.Of("order.more-than-that-one-line", reason.Int(l.Count), reason.Int(MostPieces)))
 		}
 		switch t, ok := treats[l.Treat]; {
 		case !ok:
-			faults.Add(path+".treat", "This treat is not in your book: choose one that is.")
+			faults.Add(path+".treat", reason.Of("order.this-treat-not-in-your"))
 		case t.Formula == nil:
-			faults.Add(path+".treat", fmt.Sprintf("%s has no formula yet, so nothing can be reckoned: write one in Treats first.", t.Name))
+			faults.Add(path+".treat", reason.Of("order.has-no-formula-yet-so", reason.Name(t.Name)))
 		}
 	}
 	for i, a := range d.FreeFrom {
 		if !slices.Contains(food.AllergenNames(), a) {
-			faults.Add(fmt.Sprintf("freeFrom[%d]", i), fmt.Sprintf("%q is not an allergen we know: choose one of %s.", a, strings.Join(food.AllergenNames(), ", ")))
+			faults.Add(fmt.Sprintf("freeFrom[%d]", i), reason.Of("order.not-allergen-we-know-choose", reason.Name(a), reason.Series(reason.Names(food.AllergenNames()))))
 		}
 	}
 	return faults.Err()
@@ -137,17 +138,17 @@ func (d *Draft) CheckWindow(now time.Time) error {
 	var faults invalid.Faults
 	switch {
 	case d.To.Before(d.From):
-		faults.Add("to", "The window ends before it starts: make the end later than the start.")
+		faults.Add("to", reason.Of("order.window-ends-before-starts-make"))
 	case d.To.Equal(d.From):
-		faults.Add("to", "The window has no length: leave at least a few minutes between start and end.")
+		faults.Add("to", reason.Of("order.window-has-no-length-leave"))
 	case d.To.Sub(d.From) > 24*time.Hour:
-		faults.Add("to", "The window is longer than a day: choose a day and two times.")
+		faults.Add("to", reason.Of("order.window-longer-than-day-choose"))
 	}
 	if d.To.Before(now) {
-		faults.Add("from", "The handover lies in the past: choose a day that is still to come.")
+		faults.Add("from", reason.Of("order.handover-lies-in-past-choose"))
 	}
 	if d.From.After(now.AddDate(2, 0, 0)) {
-		faults.Add("from", "The handover is more than two years away: check the year.")
+		faults.Add("from", reason.Of("order.handover-more-than-two-years"))
 	}
 	return faults.Err()
 }
@@ -156,29 +157,29 @@ func (d *Draft) CheckWindow(now time.Time) error {
 func (d *Draft) CheckWords() error {
 	var faults invalid.Faults
 	if strings.TrimSpace(d.Customer) == "" {
-		faults.Add("customer", "Who is it for? Write a name.")
+		faults.Add("customer", reason.Of("order.who-for-write-name"))
 	}
 	for name, text := range map[string]string{"customer": d.Customer, "phone": d.Phone, "occasion": d.Occasion, "place": d.Place, "mail": d.Mail} {
 		if len([]rune(text)) > 200 {
-			faults.Add(name, "This is longer than 200 letters: put the rest into the notes.")
+			faults.Add(name, reason.Of("order.this-longer-than-letters-put"))
 		}
 		if strings.ContainsFunc(text, func(r rune) bool { return r < ' ' }) {
-			faults.Add(name, "This holds a line break or another control character: keep it to one line.")
+			faults.Add(name, reason.Of("order.this-holds-line-break-or"))
 		}
 	}
 	if len([]rune(d.Notes)) > 5000 {
-		faults.Add("notes", "Notes hold at most 5000 letters.")
+		faults.Add("notes", reason.Of("order.notes-hold-at-most-letters"))
 	}
 	if d.Mail != "" {
 		if _, err := mail.ParseAddress(d.Mail); err != nil {
-			faults.Add("mail", fmt.Sprintf("%q is not a mail address: write it like name@place.example.", d.Mail))
+			faults.Add("mail", reason.Of("order.not-mail-address-write-like", reason.Name(d.Mail)))
 		}
 	}
 	if d.Way != Pickup && d.Way != Delivery {
-		faults.Add("way", "Say whether it is picked up or delivered: pickup or delivery.")
+		faults.Add("way", reason.Of("order.say-whether-picked-up-or"))
 	}
 	if d.Way == Delivery && strings.TrimSpace(d.Place) == "" {
-		faults.Add("place", "Where is it delivered to? Write the place.")
+		faults.Add("place", reason.Of("order.where-delivered-to-write-place"))
 	}
 	return faults.Err()
 }

@@ -1,20 +1,20 @@
 package order
 
 import (
-	"fmt"
 	"slices"
 
 	"zestytin/core/batch"
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
 // CardOf a line as it is made by a version of its treat; the error is an *invalid.Error where that version is not in the kitchen, or so much cannot be made in one go.
 func (k *Kitchen) CardOf(l Line, version int) (*batch.Card, error) {
 	if t := k.Treats[l.Treat]; t.Formula == nil || t.Version != version {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "version", Says: fmt.Sprintf("Version %d of this treat is not there.", version)}}}
+		return nil, invalid.At("version", reason.Of("order.version-this-treat-not-there", reason.Int(version)))
 	}
 	return compute(l, k)
 }
@@ -45,7 +45,7 @@ func (k *Kitchen) formula(l Line) (*treat.Formula, error) {
 			}
 			other, found := k.coatingLike(of)
 			if !found {
-				return nil, fmt.Errorf("There is no %s coating in the larder that could take the place of %s: put one there, or make it as it is written.", of.Chocolate.Colour, of.Name)
+				return nil, reason.Of("order.there-no-coating-in-larder", reason.Name(of.Chocolate.Colour), reason.Name(of.Name))
 			}
 			list[i].Ingredient, list[i].Method, changed = other, "", true
 		}

@@ -1,16 +1,14 @@
 package order
 
 import (
-	"fmt"
 	"math"
-	"strings"
 
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/batch"
 	"zestytin/core/invalid"
-	"zestytin/core/measure"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 )
 
 // Amount is a sum of money and how it came about.
@@ -64,23 +62,23 @@ func (m *Market) Check(currency string) error {
 	var f invalid.Faults
 	low, err := price.Read(m.Low, currency)
 	if err != nil {
-		f.Add("low", err.Error())
+		f.Add("low", err)
 	}
 	high, err := price.Read(m.High, currency)
 	if err != nil {
-		f.Add("high", err.Error())
+		f.Add("high", err)
 	} else if high.LessThan(low) || high.IsZero() {
-		f.Add("high", "The highest price that you have seen cannot be below the lowest, nor 0.")
+		f.Add("high", reason.Of("order.highest-price-that-you-have"))
 	}
 	return f.Err()
 }
 
 // Stand is where a price stands in the market.
 type Stand struct {
-	Low   price.Money `json:"low"`
-	High  price.Money `json:"high"`
-	Dozen price.Money `json:"dozen"`
-	Text  string      `json:"text"`
+	Low   price.Money   `json:"low"`
+	High  price.Money   `json:"high"`
+	Dozen price.Money   `json:"dozen"`
+	Text  reason.Reason `json:"text"`
 }
 
 func (m *Market) stand(dozen decimal.Decimal, currency string) *Stand {
@@ -88,14 +86,14 @@ func (m *Market) stand(dozen decimal.Decimal, currency string) *Stand {
 	s := &Stand{Low: price.In(currency, low), High: price.In(currency, high), Dozen: price.In(currency, dozen)}
 	switch {
 	case dozen.LessThan(low):
-		s.Text = fmt.Sprintf("%s a dozen is below all that you have seen: others ask %s to %s.", s.Dozen.Amount, s.Low.Amount, s.High.Amount)
+		s.Text = reason.Of("order.dozen-below-all-that-you", s.Dozen.Value(), s.Low.Value(), s.High.Value())
 	case dozen.GreaterThan(high):
-		s.Text = fmt.Sprintf("%s a dozen is above all that you have seen: others ask %s to %s.", s.Dozen.Amount, s.Low.Amount, s.High.Amount)
+		s.Text = reason.Of("order.dozen-above-all-that-you", s.Dozen.Value(), s.Low.Value(), s.High.Value())
 	case high.Equal(low):
-		s.Text = fmt.Sprintf("%s a dozen is what others ask.", s.Dozen.Amount)
+		s.Text = reason.Of("order.dozen-what-others-ask", s.Dozen.Value())
 	default:
 		share, _ := dozen.Sub(low).Div(high.Sub(low)).Float64()
-		s.Text = fmt.Sprintf("%s a dozen: others ask %s to %s, this is %s of the way up.", s.Dozen.Amount, s.Low.Amount, s.High.Amount, measure.Percent(math.Round(share*100)/100))
+		s.Text = reason.Of("order.dozen-others-ask-to-this", s.Dozen.Value(), s.Low.Value(), s.High.Value(), reason.Share(math.Round(share*100)/100))
 	}
 	return s
 }
@@ -121,13 +119,13 @@ func (r *Reckoning) money(d *Draft, k *Kitchen) error {
 	}
 	p, err := price.Of(a, k.Rates, k.Terms)
 	if err != nil {
-		return &invalid.Error{Fields: []invalid.Field{{Path: "pricing.value", Says: err.Error()}}}
+		return invalid.At("pricing.value", err)
 	}
 	r.Money = r.sum(a, p, k)
 	plain := a
 	plain.Wish, plain.Agreed = k.usual(), nil
 	if at, err := price.Of(plain, k.Rates, k.Terms); err == nil {
-		r.Money.AtMargin = Amount{price.In(currency, at.Asked), fmt.Sprintf("Cost %s, of which the price is to leave %s.", at.Total.StringFixed(price.Decimals(currency)), measure.Percent(k.Rates.Margin.InexactFloat64()))}
+		r.Money.AtMargin = Amount{price.In(currency, at.Asked), because("order.cost-which-price-to-leave", price.In(currency, at.Total).Value(), reason.Share(k.Rates.Margin.InexactFloat64()))}
 	}
 	if r.When.Fits {
 		r.Money.Planned = r.beside(a, p, k)
@@ -153,56 +151,58 @@ func (k *Kitchen) notice(d *Draft) int {
 
 func (r *Reckoning) sum(a price.Asking, p price.Price, k *Kitchen) Sum {
 	c, rates, terms := a.Cost, k.Rates, k.Terms
-	places := price.Decimals(rates.Currency)
-	money := func(d decimal.Decimal, why string, args ...any) Amount {
-		return Amount{price.In(rates.Currency, d), fmt.Sprintf(why, args...)}
+	text := func(d decimal.Decimal) reason.Money { return price.In(rates.Currency, d).Value() }
+	money := func(d decimal.Decimal, why string, with ...reason.Value) Amount {
+		return Amount{price.In(rates.Currency, d), because(why, with...)}
 	}
-	maybe := func(d decimal.Decimal, why string, args ...any) *Amount {
+	maybe := func(d decimal.Decimal, why string, with ...reason.Value) *Amount {
 		if d.IsZero() {
 			return nil
 		}
-		amount := money(d, why, args...)
-		return &amount
+		return new(money(d, why, with...))
 	}
-	text := func(d decimal.Decimal) string { return d.StringFixed(places) }
+	of := func(amount string) reason.Money { return reason.Money{Amount: amount, Currency: rates.Currency} }
+	tax := "order.tax-on-top-of-price"
+	if terms.TaxIncluded {
+		tax = "order.tax-in-price"
+	}
 	s := Sum{
-		Ingredients: money(c.Ingredients, "What is used up of %d ingredients, at what was paid for it; reclaimed chocolate counts %s of its price.", len(r.Needs), measure.Percent(terms.Reclaim)),
-		Packaging:   money(c.Packaging, "%d kinds of packaging, piece by piece.", len(r.Packs)),
-		Hands:       money(c.Hands, "%s of hands at %s an hour.", measure.Minutes(r.Hands), text(rates.Hourly)),
-		Overhead:    money(c.Overhead, "%s at %s an hour for heat, light and wear.", measure.Minutes(r.Hands), text(rates.Overhead)),
-		Drive:       maybe(c.Drive, "The way there and back at %s a kilometre.", terms.Drive),
-		Card:        maybe(p.Card, "%s of the %s that the customer pays, and %s.", measure.Percent(terms.CardShare), text(p.Gross), terms.CardFixed),
-		Base:        money(p.Base, "%s", baseWhy(a, p, text)),
-		Discount:    maybe(p.Discount.Neg(), "A discount of %s on %s.", discountText(a.Discount, text), text(p.Base)),
-		Rush:        maybe(p.Rush, "With %d days of notice or fewer you add %s.", p.Within, measure.Percent(shareOf(terms, a.Notice))),
-		Asked:       money(p.Asked, "%s", askedWhy(a, p, text)),
-		Net:         money(p.Net, "%s less tax %s.", text(p.Gross), text(p.Tax)),
-		Tax:         maybe(p.Tax, "%s tax, %s the price.", measure.Percent(terms.Tax), map[bool]string{true: "in", false: "on top of"}[terms.TaxIncluded]),
-		Gross:       money(p.Gross, "%s and tax %s.", text(p.Net), text(p.Tax)),
-		Deposit:     maybe(p.Deposit, "%s of %s in advance.", measure.Percent(terms.Deposit), text(p.Gross)),
-		Left:        money(p.Left, "Price %s less cost %s.", text(p.Net), text(p.Total)),
+		Ingredients: money(c.Ingredients, "order.what-used-up-ingredients-at", reason.Int(len(r.Needs)), reason.Share(terms.Reclaim)),
+		Packaging:   money(c.Packaging, "order.kinds-packaging-piece-by-piece", reason.Int(len(r.Packs))),
+		Hands:       money(c.Hands, "order.hands-at-hour", reason.Minutes(r.Hands), text(rates.Hourly)),
+		Overhead:    money(c.Overhead, "order.at-hour-for-heat-light", reason.Minutes(r.Hands), text(rates.Overhead)),
+		Drive:       maybe(c.Drive, "order.way-there-and-back-at", of(terms.Drive)),
+		Card:        maybe(p.Card, "order.that-customer-pays-and", reason.Share(terms.CardShare), text(p.Gross), of(terms.CardFixed)),
+		Base:        Amount{price.In(rates.Currency, p.Base), batch.Why{baseWhy(a, text)}},
+		Discount:    maybe(p.Discount.Neg(), "order.discount-on", discountOf(a.Discount, text), text(p.Base)),
+		Rush:        maybe(p.Rush, "order.with-days-notice-or-fewer", reason.Int(p.Within), reason.Share(shareOf(terms, a.Notice))),
+		Asked:       Amount{price.In(rates.Currency, p.Asked), askedWhy(a, p, text)},
+		Net:         money(p.Net, "order.less-tax", text(p.Gross), text(p.Tax)),
+		Tax:         maybe(p.Tax, tax, reason.Share(terms.Tax)),
+		Gross:       money(p.Gross, "order.and-tax", text(p.Net), text(p.Tax)),
+		Deposit:     maybe(p.Deposit, "order.in-advance", reason.Share(terms.Deposit), text(p.Gross)),
+		Left:        money(p.Left, "order.price-less-cost", text(p.Net), text(p.Total)),
 		Margin:      share(p.Margin), Markup: share(p.Markup),
 	}
-	lines := []string{"Ingredients " + text(c.Ingredients), "packaging " + text(c.Packaging), "hands " + text(c.Hands), "overhead " + text(c.Overhead)}
+	var lines reason.List
 	for _, l := range []struct {
-		name string
+		code string
 		d    decimal.Decimal
-	}{{"driving ", c.Drive}, {"card ", p.Card}} {
-		if !l.d.IsZero() {
-			lines = append(lines, l.name+text(l.d))
+	}{{"ingredients", c.Ingredients}, {"packaging", c.Packaging}, {"hands", c.Hands}, {"overhead", c.Overhead}, {"drive", c.Drive}, {"card", p.Card}} {
+		if len(lines) < 4 || !l.d.IsZero() {
+			lines = append(lines, reason.Of("order.cost-of-"+l.code, text(l.d)))
 		}
 	}
-	s.Total = money(p.Total, "%s.", strings.Join(lines, " + "))
+	s.Total = money(p.Total, "order.total", lines)
 	if p.Least {
-		s.Rounded = maybe(p.Rounded, "Up to your minimum of %s for an order.", terms.Minimum)
+		s.Rounded = maybe(p.Rounded, "order.up-to-your-minimum-for", of(terms.Minimum))
 	} else {
-		s.Rounded = maybe(p.Rounded, "Rounded up, as is your habit.")
+		s.Rounded = maybe(p.Rounded, "order.rounded-up-as-your-habit")
 	}
 	if p.PerHour != nil {
-		s.PerHour = maybe(*p.PerHour, "Price %s less all cost but hands, %s, over %s of hands.", text(p.Net), text(p.Total.Sub(c.Hands)), measure.Minutes(r.Hands))
+		s.PerHour = maybe(*p.PerHour, "order.price-less-all-cost-but", text(p.Net), text(p.Total.Sub(c.Hands)), reason.Minutes(r.Hands))
 		if s.PerHour == nil {
-			zero := money(decimal.Zero, "Price %s less all cost but hands leaves nothing.", text(p.Net))
-			s.PerHour = &zero
+			s.PerHour = new(money(decimal.Zero, "order.price-less-all-cost-but-2", text(p.Net)))
 		}
 	}
 	return s
@@ -221,40 +221,40 @@ func shareOf(t price.Terms, notice int) float64 {
 	return s
 }
 
-func discountText(d price.Discount, text func(decimal.Decimal) string) string {
+func discountOf(d price.Discount, text func(decimal.Decimal) reason.Money) reason.Value {
 	if d.Share.IsZero() {
 		return text(d.Amount)
 	}
-	return measure.Percent(d.Share.InexactFloat64())
+	return reason.Share(d.Share.InexactFloat64())
 }
 
-func baseWhy(a price.Asking, p price.Price, text func(decimal.Decimal) string) string {
-	percent := func() string { return measure.Percent(a.Wish.Value.InexactFloat64()) }
+func baseWhy(a price.Asking, text func(decimal.Decimal) reason.Money) reason.Reason {
+	share := reason.Share(a.Wish.Value.InexactFloat64())
 	switch {
 	case a.Agreed != nil:
-		return "The price that was quoted: it stands, also when cost or terms change."
+		return reason.Of("order.price-that-was-quoted-stands")
 	case a.Wish.By == price.ByPrice:
-		return "The price you set."
+		return reason.Of("order.price-you-set")
 	case a.Wish.By == price.ByMarkup:
-		return fmt.Sprintf("Cost and %s of it on top.", percent())
+		return reason.Of("order.cost-and-on-top", share)
 	case a.Wish.By == price.ByHourly:
-		return fmt.Sprintf("All cost but hands, and %s for each hour of them.", text(a.Wish.Value))
+		return reason.Of("order.all-cost-but-hands-and", text(a.Wish.Value))
 	default:
-		return fmt.Sprintf("Cost, of which the price is to leave %s: cost / (1 - %s), the card's fee and the tax reckoned in.", percent(), a.Wish.Value.String())
+		return reason.Of("order.cost-which-price-to-leave-2", share, reason.Name(a.Wish.Value.String()))
 	}
 }
 
-func askedWhy(a price.Asking, p price.Price, text func(decimal.Decimal) string) string {
-	parts := []string{strings.TrimSuffix(baseWhy(a, p, text), ".") + " (" + text(p.Base) + ")"}
+func askedWhy(a price.Asking, p price.Price, text func(decimal.Decimal) reason.Money) batch.Why {
+	why := batch.Why{baseWhy(a, text), reason.Of("order.comes-to", text(p.Base))}
 	for _, l := range []struct {
-		word string
+		code string
 		d    decimal.Decimal
-	}{{"less discount ", p.Discount}, {"plus for the short notice ", p.Rush}, {"rounded up by ", p.Rounded}} {
+	}{{"order.less-discount", p.Discount}, {"order.plus-for-short-notice", p.Rush}, {"order.rounded-up-by", p.Rounded}} {
 		if !l.d.IsZero() {
-			parts = append(parts, l.word+text(l.d))
+			why.Add(l.code, text(l.d))
 		}
 	}
-	return strings.Join(parts, ", ") + "."
+	return why
 }
 
 // beside is what the order comes to on the days that were found for it.
@@ -267,7 +267,7 @@ func (r *Reckoning) beside(a price.Asking, p price.Price, k *Kitchen) *Beside {
 	if err != nil {
 		return nil
 	}
-	why := fmt.Sprintf("%s of hands more than without it on the days that were found: a pot that is still ready from other work is not melted again, and what is made in one go with others is tidied up once.", measure.Minutes(b.Hands))
+	why := because("order.hands-more-than-without-on", reason.Minutes(b.Hands))
 	b.Total = Amount{price.In(k.Rates.Currency, with.Total), why}
 	if with.PerHour != nil {
 		b.PerHour = &Amount{price.In(k.Rates.Currency, *with.PerHour), why}

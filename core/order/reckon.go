@@ -5,7 +5,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/shopspring/decimal"
@@ -19,6 +18,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -161,8 +161,8 @@ type Need struct {
 
 // Caution is something to take care of.
 type Caution struct {
-	Trouble bool   `json:"trouble"`
-	Text    string `json:"text"`
+	Trouble bool          `json:"trouble"`
+	Text    reason.Reason `json:"text"`
 }
 
 // Reckon computes all that follows from a draft. The words and the window need not be complete, the lines and the price must be
@@ -179,7 +179,7 @@ func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 	for i, l := range d.Lines {
 		t := k.Treats[l.Treat]
 		if _, err := k.formula(l); err != nil {
-			return nil, &invalid.Error{Fields: []invalid.Field{{Path: fmt.Sprintf("lines[%d].coating", i), Says: err.Error()}}}
+			return nil, invalid.At(fmt.Sprintf("lines[%d].coating", i), err)
 		}
 		card, err := compute(l, k)
 		if err != nil {
@@ -210,21 +210,22 @@ func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 
 // together sums the hands of all lines made in one go: what may be poured together is melted once for all of them.
 func (r *Reckoning) together(k *Kitchen) {
-	parts, apart := []string{}, 0
+	var parts reason.Series
+	apart := 0
 	var cards []*batch.Card
 	for _, l := range r.Lines {
 		r.Hands += l.Card.Hands - l.Card.Melting
 		apart += l.Card.Melting
-		parts = append(parts, fmt.Sprintf("%s %s", l.Name, measure.Minutes(l.Card.Hands)))
+		parts = append(parts, reason.Of("order.takes-hands", reason.Name(l.Name), reason.Minutes(l.Card.Hands)))
 		cards = append(cards, l.Card)
 	}
 	melting := k.melting(cards)
 	r.Hands += melting
-	r.HandsWhy = strings.Join(parts, ", ") + ", melting included"
+	r.HandsWhy = because("order.melting-included", parts)
 	if saved := apart - melting; saved > 0 {
-		r.HandsWhy += fmt.Sprintf("; %s less since what may be poured together is melted once for all of them", measure.Minutes(saved))
+		r.HandsWhy.Add("order.less-since-what-may-be", reason.Minutes(saved))
 	}
-	r.HandsWhy += fmt.Sprintf(": %s. Waiting needs no hands.", measure.Minutes(r.Hands))
+	r.HandsWhy.Add("order.waiting-needs-no-hands", reason.Minutes(r.Hands))
 }
 
 // melting is the minutes of hands that melting takes for several cards, worked in one go.
@@ -271,7 +272,7 @@ func (r *Reckoning) inPartsToo(k *Kitchen) {
 			l.Start = start
 			if more := hands - l.Card.Hands; more > 0 {
 				r.Hands += more
-				r.HandsWhy += fmt.Sprintf(" Made in parts %s takes %s more.", l.Name, measure.Minutes(more))
+				r.HandsWhy.Add("order.made-in-parts-takes-more", reason.Name(l.Name), reason.Minutes(more))
 			}
 		}
 	}
@@ -284,12 +285,12 @@ func (r *Reckoning) sumNeeds(alone []bowl, k *Kitchen) {
 		t, known := of[id], k.Ingredients[id]
 		show := func(x float64) measure.Shown { return measure.Show(measure.Of(x, known.Unit), known.Substance) }
 		cost, fromLots := k.costOf(id, *t)
-		n := Need{Ingredient: id, Name: known.Name, Used: show(t.used), House: show(t.house), Cost: price.In(k.Rates.Currency, cost), Why: strings.TrimSpace(t.why)}
+		n := Need{Ingredient: id, Name: known.Name, Used: show(t.used), House: show(t.house), Cost: price.In(k.Rates.Currency, cost), Why: t.why}
 		if fromLots > 0 {
-			n.Why += fmt.Sprintf(" Priced as what is in the house was paid for, first expired first: %s of it.", show(min(fromLots, t.used)).Metric)
+			n.Why.Add("order.priced-as-what-in-house", show(min(fromLots, t.used)))
 		}
 		if t.damp > 1e-9 {
-			n.Why += fmt.Sprintf(" %s are damp from the fruit in the end: for the same day only, and paid for.", show(t.damp).Metric)
+			n.Why.Add("order.damp-from-fruit-in-end", show(t.damp))
 		}
 		r.Needs = append(r.Needs, n)
 	}
@@ -324,7 +325,7 @@ func (r *Reckoning) care(d *Draft, k *Kitchen) []Caution {
 						from = append(from, n.Name)
 					}
 				}
-				list = append(list, Caution{true, fmt.Sprintf("%s contain %s (%s), and the order must be free from it.", l.Name, wish, strings.Join(from, ", "))})
+				list = append(list, Caution{true, reason.Of("order.contain-and-order-must-be", reason.Name(l.Name), reason.Word(wish), reason.Names(from))})
 			}
 			if !slices.Contains(all, a) {
 				all = append(all, a)
@@ -332,24 +333,23 @@ func (r *Reckoning) care(d *Draft, k *Kitchen) []Caution {
 		}
 	}
 	if len(d.FreeFrom) > 0 {
-		list = append(list, Caution{false, "A home kitchen is shared: make the free-from work first or after a full wash-down, with clean tools, and tell the customer so."})
+		list = append(list, Caution{false, reason.Of("order.home-kitchen-shared-make-free")})
 	}
 	if len(all) > 0 {
 		slices.Sort(all)
-		list = append(list, Caution{false, "Contains, from the recipes: " + strings.Join(all, ", ") + "."})
+		list = append(list, Caution{false, reason.Of("order.contains-from-recipes", reason.Series(reason.Words(all)))})
 	}
 	for _, l := range r.Lines {
 		if len(l.Traces) > 0 {
-			list = append(list, Caution{false, fmt.Sprintf("%s may contain traces of %s, from the bowl that they are worked from: say so on the label.", l.Name, strings.Join(l.Traces, ", "))})
+			list = append(list, Caution{false, reason.Of("order.may-contain-traces-from-bowl", reason.Name(l.Name), reason.Series(reason.Words(l.Traces)))})
 		}
 	}
-	said := map[string]bool{}
+	var said []reason.Reason
 	for _, l := range r.Lines {
 		for _, care := range l.Card.Care {
-			if !said[care] {
-				list = append(list, Caution{false, care})
+			if n := len(said); len(reason.AddOnce(said, care)) > n {
+				said, list = append(said, care), append(list, Caution{false, care})
 			}
-			said[care] = true
 		}
 	}
 	return list

@@ -8,8 +8,8 @@ import (
 	"time"
 
 	"zestytin/core/batch"
-	"zestytin/core/measure"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 )
 
 // ReliefKinds are what can change.
@@ -19,20 +19,20 @@ func ReliefKinds() []string {
 
 // Relief is one change that would make an order fit, tried for real. What it changes stands in the fields of its kind.
 type Relief struct {
-	Kind   string     `json:"kind"`
-	Text   string     `json:"text"`
-	Why    batch.Why  `json:"why"`
-	Day    string     `json:"day,omitempty"`
-	From   string     `json:"from,omitempty"`
-	To     string     `json:"to,omitempty"`
-	Hands  int        `json:"hands,omitempty"`
-	Place  string     `json:"place,omitempty"`
-	Trays  int        `json:"trays,omitempty"`
-	Tool   string     `json:"tool,omitempty"`
-	Count  int        `json:"count,omitempty"`
-	Line   int        `json:"line"`
-	Starts *time.Time `json:"starts,omitempty"`
-	Ends   *time.Time `json:"ends,omitempty"`
+	Kind   string        `json:"kind"`
+	Text   reason.Reason `json:"text"`
+	Why    batch.Why     `json:"why"`
+	Day    string        `json:"day,omitempty"`
+	From   string        `json:"from,omitempty"`
+	To     string        `json:"to,omitempty"`
+	Hands  int           `json:"hands,omitempty"`
+	Place  string        `json:"place,omitempty"`
+	Trays  int           `json:"trays,omitempty"`
+	Tool   string        `json:"tool,omitempty"`
+	Count  int           `json:"count,omitempty"`
+	Line   int           `json:"line"`
+	Starts *time.Time    `json:"starts,omitempty"`
+	Ends   *time.Time    `json:"ends,omitempty"`
 }
 
 // Reliefs are the single changes that make an order fit which does not, smallest first; none where it fits.
@@ -70,7 +70,7 @@ func Reliefs(ctx context.Context, d *Draft, k *Kitchen) ([]Relief, error) {
 				continue
 			}
 		}
-		if slices.ContainsFunc(list, func(r Relief) bool { return r.Text == said.Text }) { // in so many parts or as a whole
+		if slices.ContainsFunc(list, func(r Relief) bool { return r.Text.Same(said.Text) }) { // in so many parts or as a whole
 			continue
 		}
 		fewer[said.Line] = fewer[said.Line] || said.Kind == "fewer"
@@ -171,7 +171,7 @@ func (s *seeking) otherWays(i int) {
 			for _, m := range makings {
 				o.Instead = append(o.Instead, k.batch(m.id, m.card, s.draft))
 			}
-			o.Name = fmt.Sprint(name, " in ", n)
+			o.Name = fmt.Sprint(name, "/", n)
 			s.could.Others = append(s.could.Others, o)
 			s.others[o.Name] = said
 		}
@@ -189,13 +189,13 @@ func (s *seeking) otherWays(i int) {
 		less := line
 		less.Count = n
 		// What is not sold is missed more than an hour of work, and the more of it the more.
-		try(fmt.Sprint("fewer ", i, " ", n), 60+(line.Count-n)*120/line.Count, Relief{Kind: "fewer", Line: i, Count: n, Text: fmt.Sprintf("%d %s instead of %d", n, now.Name, line.Count)}, less, s.kitchen)
+		try(fmt.Sprint("fewer ", i, " ", n), 60+(line.Count-n)*120/line.Count, Relief{Kind: "fewer", Line: i, Count: n, Text: reason.Of("order.instead", reason.Int(n), reason.Name(now.Name), reason.Int(line.Count))}, less, s.kitchen)
 	}
 	if !line.Coating {
 		coated := line
 		coated.Coating = true
 		if f, err := s.kitchen.formula(coated); err == nil && f != s.kitchen.Treats[line.Treat].Formula {
-			try(fmt.Sprint("coating ", i), 75, Relief{Kind: "coating", Line: i, Text: now.Name + " in coating instead of couverture", Why: "Coating needs no tempering, so that it is ready sooner; it tastes of less. The price follows."}, coated, s.kitchen)
+			try(fmt.Sprint("coating ", i), 75, Relief{Kind: "coating", Line: i, Text: reason.Of("order.in-coating-instead-couverture", reason.Name(now.Name)), Why: because("order.coating-needs-no-tempering-so")}, coated, s.kitchen)
 		}
 	}
 	if tool := now.Card.Tool; tool != nil {
@@ -207,7 +207,7 @@ func (s *seeking) otherWays(i int) {
 		there := s.kitchen.tool(tool)
 		more.Moulds[tool.ID] = there + 1
 		if card, err := compute(line, &more); err == nil && card.Rounds != nil {
-			said := Relief{Kind: "mould", Tool: tool.ID, Count: there + 1, Text: "One more mould for " + now.Name + ": " + card.Rounds.Text}
+			said := Relief{Kind: "mould", Tool: tool.ID, Count: there + 1, Text: reason.Of("order.one-more-mould-for", reason.Name(now.Name), card.Rounds.Text)}
 			try(fmt.Sprint("mould ", tool.ID), 90, said, line, &more, plan.Tool{ID: tool.ID, Count: there + 1})
 		}
 	}
@@ -280,64 +280,35 @@ func (s *seeking) say(f plan.Relief) Relief {
 		x := s.r.When.problem.Sessions[f.Session]
 		x.To += f.Amount
 		said := timed(x)
-		said.Kind, said.Text = "hours", fmt.Sprintf("%s more on %s, until %s", measure.Minutes(f.Amount), dayName(said.Day), said.To)
+		said.Kind, said.Text = "hours", reason.Of("order.more-on-until", reason.Minutes(f.Amount), reason.Day(said.Day), reason.Name(said.To))
 		return said
 	case "person":
 		x := s.r.When.problem.Sessions[f.Session]
 		x.Hands += f.Amount
 		said := timed(x)
-		said.Kind, said.Text = "person", fmt.Sprintf("One person more on %s, %s to %s", dayName(said.Day), said.From, said.To)
+		said.Kind, said.Text = "person", reason.Of("order.one-person-more-on-to", reason.Day(said.Day), reason.Name(said.From), reason.Name(said.To))
 		return said
 	case "day":
 		x := s.could.Sessions[f.Session]
 		x.To = x.From + f.Amount
 		said := timed(x)
-		said.Kind, said.Text = "day", fmt.Sprintf("Work on %s too, %s to %s", dayName(said.Day), said.From, said.To)
+		said.Kind, said.Text = "day", reason.Of("order.work-on-too-to", reason.Day(said.Day), reason.Name(said.From), reason.Name(said.To))
 		if len(s.r.When.Short) == 1 {
 			l := s.r.Lines[s.r.When.Short[0].Line]
-			said.Why = fmt.Sprintf("%s keep %s, so they can be started then.", l.Name, keeps(l.Card.Keeps))
+			said.Why = because("order.keep-so-they-can-be", reason.Name(l.Name), reason.Hours(l.Card.Keeps))
 		}
 		return said
 	case "place":
 		n := slices.IndexFunc(s.r.When.problem.Places, func(p plan.Place) bool { return p.ID == f.ID })
 		trays := s.r.When.problem.Places[n].Trays + f.Amount
-		more := "One tray more"
-		if f.Amount > 1 {
-			more = fmt.Sprintf("%d trays more", f.Amount)
-		}
-		where := map[string]string{"fridge": "in the fridge", "freezer": "in the freezer", "counter": "on the counter"}[f.ID]
-		return Relief{Kind: "place", Text: more + " " + where, Place: f.ID, Trays: trays}
+		return Relief{Kind: "place", Text: reason.Of("order.more-trays-in", reason.Count{N: f.Amount, Of: "tray"}, reason.Word(f.ID)), Place: f.ID, Trays: trays}
 	case "later":
 		starts, ends := s.draft.From.Add(time.Duration(f.Amount)*time.Minute), s.draft.To.Add(time.Duration(f.Amount)*time.Minute)
 		if f.Amount%plan.DayMinutes == 0 { // the same time of the day, also when the clocks change
 			starts, ends = s.draft.From.In(cal.Zero.Location()).AddDate(0, 0, f.Amount/plan.DayMinutes), s.draft.To.In(cal.Zero.Location()).AddDate(0, 0, f.Amount/plan.DayMinutes)
 		}
-		return Relief{Kind: "later", Text: "Hand over on " + starts.In(cal.Zero.Location()).Format("Mon 2 at 15:04") + " instead", Starts: &starts, Ends: &ends}
+		return Relief{Kind: "later", Text: reason.Of("order.hand-over-on", moment(cal, cal.Minute(starts))), Starts: &starts, Ends: &ends}
 	default:
 		return s.others[f.ID]
 	}
-}
-
-func dayName(date string) string {
-	t, err := time.Parse(time.DateOnly, date)
-	if err != nil {
-		return date
-	}
-	return t.Format("Mon 2")
-}
-
-// and joins words: Tue 8, Wed 9 and Thu 10.
-func and(words []string) string {
-	text := ""
-	for i, w := range words {
-		switch {
-		case i == 0:
-			text = w
-		case i == len(words)-1:
-			text += " and " + w
-		default:
-			text += ", " + w
-		}
-	}
-	return text
 }

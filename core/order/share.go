@@ -1,9 +1,10 @@
 package order
 
 import (
-	"fmt"
 	"slices"
 	"time"
+
+	"zestytin/core/reason"
 )
 
 // Taker is an order that takes pieces of a batch.
@@ -81,19 +82,19 @@ func (s Shares) Customers() []string {
 	return list
 }
 
-// Whom it is for: "Anouk Lindqvist and Wren family".
-func (s Shares) Whom() string { return and(s.Customers()) }
+// Whom it is for: Anouk Lindqvist and Wren family.
+func (s Shares) Whom() reason.List { return reason.Names(s.Customers()) }
 
-// Whom a batch is for, with how many pieces each takes where there are several: "Wren family (36) and Anouk Lindqvist (12)".
-func Whom(takers []Taker) string {
+// Whom a batch is for, with how many pieces each takes where there are several: Wren family (36) and Anouk Lindqvist (12).
+func Whom(takers []Taker) reason.List {
 	if len(takers) == 1 {
-		return takers[0].Customer
+		return reason.List{reason.Name(takers[0].Customer)}
 	}
-	words := make([]string, len(takers))
+	list := make(reason.List, len(takers))
 	for i, t := range takers {
-		words[i] = fmt.Sprintf("%s (%d)", t.Customer, t.Count)
+		list[i] = reason.Of("order.taker-with-count", reason.Name(t.Customer), reason.Int(t.Count))
 	}
-	return and(words)
+	return list
 }
 
 // Without an order.

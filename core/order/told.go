@@ -1,55 +1,56 @@
 package order
 
 import (
-	"fmt"
 	"slices"
-	"strings"
+	"time"
 
 	"zestytin/core/batch"
-	"zestytin/core/measure"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 )
 
-func (r *Reckoning) whenText(w When, cal plan.Calendar) string {
+func (r *Reckoning) whenText(w When) reason.Text {
 	if !w.Fits {
-		texts := make([]string, len(w.Short))
-		for i, s := range w.Short {
-			texts[i] = s.Text
+		var text reason.Text
+		for _, s := range w.Short {
+			text = append(text, s.Text)
 		}
-		return strings.Join(texts, " ")
+		return text
 	}
-	parts, free, last := []string{}, "", ""
+	var parts reason.Series
+	var free reason.Reason
+	last := ""
 	inParts := map[int]bool{}
 	for _, b := range w.Batches {
 		inParts[b.Line] = inParts[b.Line] || b.Count < r.Lines[b.Line].Count
 	}
 	for _, b := range w.Batches {
-		days := make([]string, len(b.Days))
-		for i, d := range b.Days {
-			days[i] = dayName(d.Day)
+		var days reason.Value = reason.List{}
+		for _, d := range b.Days {
+			days = append(days.(reason.List), reason.Day(d.Day))
 			if d.Day >= last {
-				last, free = d.Day, fmt.Sprintf("%s of %s stay free.", measure.Minutes(d.Free), dayName(d.Day))
+				last, free = d.Day, reason.Of("order.stay-free", reason.Minutes(d.Free), reason.Day(d.Day))
 			}
 		}
-		if len(days) > 2 {
-			days = []string{days[0] + " to " + days[len(days)-1]}
+		if n := len(b.Days); n > 2 {
+			days = reason.Of("order.from-day-to-day", reason.Day(b.Days[0].Day), reason.Day(b.Days[n-1].Day))
 		}
-		name := r.Lines[b.Line].Name
+		var name reason.Value = reason.Name(r.Lines[b.Line].Name)
 		if inParts[b.Line] {
-			name = fmt.Sprintf("%d %s", b.Count, name)
+			name = reason.Of("order.count-of", reason.Int(b.Count), name)
 		}
-		name += " " + and(days)
 		if b.Lot != "" {
-			name += fmt.Sprintf(" (together with %d for %s)", b.All-b.Count, and(b.With))
+			parts = append(parts, reason.Of("order.on-days-together", name, days, reason.Int(b.All-b.Count), reason.Names(b.With)))
+		} else {
+			parts = append(parts, reason.Of("order.on-days", name, days))
 		}
-		parts = append(parts, name)
 	}
-	text := fmt.Sprintf("It fits. %s. %s", strings.Join(parts, ", "), free)
+	text := reason.Text{reason.Of("order.fits", parts, free)}
 	switch {
 	case w.Moves == 1:
-		text += " One step of another order moves for it."
+		text.Add("order.one-step-another-order-moves")
 	case w.Moves > 1:
-		text += fmt.Sprintf(" %d steps of other orders move for it.", w.Moves)
+		text.Add("order.steps-other-orders-move-for", reason.Int(w.Moves))
 	}
 	return text
 }
@@ -63,9 +64,9 @@ func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Ki
 		u.From, u.To = max(k.Work.Now, k.Work.Calendar.Minute(d.From)-of.card.Keeps*60), k.Work.Calendar.Minute(d.From)
 	}
 	m := Missing{Line: of.line, Reason: u.Reason, Of: u.Of, Minutes: u.Minutes, Need: of.card.Hands}
-	what := fmt.Sprintf("%d %s", l.Count, l.Name)
+	what := reason.Of("order.count-of", reason.Int(l.Count), reason.Name(l.Name))
 	if of.card.Good < l.Count {
-		what = fmt.Sprintf("%d of the %d %s", of.card.Good, l.Count, l.Name)
+		what = reason.Of("order.count-of-all", reason.Int(of.card.Good), reason.Int(l.Count), reason.Name(l.Name))
 	}
 	last := u.To
 	for _, s := range w.problem.Sessions { // the last day on which one could work
@@ -79,23 +80,22 @@ func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Ki
 	}
 	if m.Text = Shortage(u, shown(what, of.card), m.Free, w.problem, cal); short {
 		m.Need, m.Free = need, there
-		m.Text = fmt.Sprintf("%s of hands short between %s and %s: %s keep %s, so that %s of hands must come then, and %s are free.",
-			measure.Minutes(need-there), cal.DayName(u.From/plan.DayMinutes), cal.DayName((u.To-1)/plan.DayMinutes), what, keeps(of.card.Keeps), measure.Minutes(need), measure.Minutes(there))
+		m.Text = reason.Of("order.hands-short-between-and-keep", reason.Minutes(need-there), reason.Day(cal.Date(u.From/plan.DayMinutes)), reason.Day(cal.Date((u.To-1)/plan.DayMinutes)), what, reason.Hours(of.card.Keeps), reason.Minutes(need), reason.Minutes(there))
 	}
 	return m
 }
 
 // Shown is a batch as a sentence speaks of it.
 type Shown struct {
-	What  string // 48 Bombs
-	Hands int    // minutes of hands, melting included
-	Keeps int    // hours
+	What  reason.Value // 48 Bombs
+	Hands int          // minutes of hands, melting included
+	Keeps int          // hours
 	Steps []plan.Step
 	Name  func(step string) string
 }
 
 // shown is a card as a sentence speaks of it.
-func shown(what string, card *batch.Card) Shown {
+func shown(what reason.Value, card *batch.Card) Shown {
 	s := Shown{What: what, Hands: card.Hands, Keeps: card.Keeps, Name: func(id string) string {
 		return card.Steps[slices.IndexFunc(card.Steps, func(s batch.Step) bool { return s.ID == id })].Name
 	}}
@@ -105,70 +105,68 @@ func shown(what string, card *batch.Card) Shown {
 	return s
 }
 
-// Shortage is the sentence for what stands in the way of a batch; free is how many minutes of hands are free in the span.
-func Shortage(u plan.Unplaced, of Shown, free int, p *plan.Problem, cal plan.Calendar) string {
-	span := func() string {
-		from, to := cal.Time(u.From), cal.Time(u.To)
-		if u.From/plan.DayMinutes == u.To/plan.DayMinutes {
-			return fmt.Sprintf("on %s from %s to %s", from.Format("Mon 2"), from.Format("15:04"), to.Format("15:04"))
+// Shortage is the reason for what stands in the way of a batch; free is how many minutes of hands are free in the span.
+func Shortage(u plan.Unplaced, of Shown, free int, p *plan.Problem, cal plan.Calendar) reason.Reason {
+	span := func() reason.Reason {
+		from, to := moment(cal, u.From), moment(cal, u.To)
+		if from.Day == to.Day {
+			return reason.Of("order.on-from-to", reason.Day(from.Day), reason.Clock(from.Clock), reason.Clock(to.Clock))
 		}
-		return fmt.Sprintf("from %s to %s", from.Format("Mon 2, 15:04"), to.Format("Mon 2, 15:04"))
+		return reason.Of("order.from-to", from, to)
 	}
 	switch u.Reason {
 	case plan.Hands, plan.Scattered:
-		when := "on " + cal.DayName(u.From/plan.DayMinutes)
+		when := reason.Of("order.on-day", reason.Day(cal.Date(u.From/plan.DayMinutes)))
 		if u.From/plan.DayMinutes != (u.To-1)/plan.DayMinutes {
-			when = fmt.Sprintf("between %s and %s", cal.DayName(u.From/plan.DayMinutes), cal.DayName((u.To-1)/plan.DayMinutes))
+			when = reason.Of("order.between-and", reason.Day(cal.Date(u.From/plan.DayMinutes)), reason.Day(cal.Date((u.To-1)/plan.DayMinutes)))
 		}
 		if free >= of.Hands {
-			return fmt.Sprintf("No room %s: %s need %s of hands; %s are free, but not where the setting between leaves room.", when, of.What, measure.Minutes(of.Hands), measure.Minutes(free))
+			return reason.Of("order.no-room-need-hands-free", when, of.What, reason.Minutes(of.Hands), reason.Minutes(free))
 		}
-		there := measure.Minutes(free) + " are"
 		if free == 0 {
-			there = "none are"
+			return reason.Of("order.hands-short-and-none-free", reason.Minutes(u.Minutes), when, of.What, reason.Minutes(of.Hands))
 		}
-		return fmt.Sprintf("%s of hands short %s: %s need %s, %s free then.", measure.Minutes(u.Minutes), when, of.What, measure.Minutes(of.Hands), there)
+		return reason.Of("order.hands-short-need-free-then", reason.Minutes(u.Minutes), when, of.What, reason.Minutes(of.Hands), reason.Minutes(free))
 	case plan.Full:
-		return fmt.Sprintf("The %s is full %s: %s find no tray there.", u.Of, span(), of.What)
+		return reason.Of("order.full-find-no-tray-there", reason.Word(u.Of), span(), of.What)
 	case plan.Begun:
-		if text := tooLarge(of, p); text != "" {
+		if text := tooLarge(of, p); !text.None() {
 			return text
 		}
-		return fmt.Sprintf("What is done or pinned of %s leaves no time in which the rest of it could be made.", of.What)
+		return reason.Of("order.what-done-or-pinned-leaves", of.What)
 	case plan.Taken:
-		return fmt.Sprintf("The moulds are taken %s: %s find none.", span(), of.What)
+		return reason.Of("order.moulds-taken-find-none", span(), of.What)
 	default:
-		if text := tooLarge(of, p); text != "" {
+		if text := tooLarge(of, p); !text.None() {
 			return text
 		}
-		return fmt.Sprintf("No time to work between %s and the handover: %s need %s of hands and keep %s.", cal.Time(max(u.From, u.To-of.Keeps*60)).Format("Mon 2, 15:04"), of.What, measure.Minutes(of.Hands), keeps(of.Keeps))
+		return reason.Of("order.no-time-to-work-between", moment(cal, max(u.From, u.To-of.Keeps*60)), of.What, reason.Minutes(of.Hands), reason.Hours(of.Keeps))
 	}
 }
 
 // tooLarge says which step of a batch no session is long enough for, or no place large enough; empty where there is none.
-func tooLarge(of Shown, p *plan.Problem) string {
+func tooLarge(of Shown, p *plan.Problem) reason.Reason {
 	longest := 0
 	for _, s := range p.Sessions {
 		longest = max(longest, s.To-s.From)
 	}
 	for _, s := range of.Steps {
 		if longest > 0 && s.Hands > longest {
-			return fmt.Sprintf("%s take %s of hands in one go (%s), and the longest time of work is %s.", of.What, measure.Minutes(s.Hands), of.Name(s.ID), measure.Minutes(longest))
+			return reason.Of("order.take-hands-in-one-go", of.What, reason.Minutes(s.Hands), reason.Name(of.Name(s.ID)), reason.Minutes(longest))
 		}
 		for _, place := range p.Places {
 			if place.ID == s.Place && s.Trays > place.Trays {
-				return fmt.Sprintf("%s fill %d trays at once (%s), and the %s holds %d.", of.What, s.Trays, of.Name(s.ID), place.ID, place.Trays)
+				return reason.Of("order.fill-trays-at-once-and", of.What, reason.Int(s.Trays), reason.Name(of.Name(s.ID)), reason.Word(place.ID), reason.Int(place.Trays))
 			}
 		}
 	}
-	return ""
+	return reason.Reason{}
 }
 
-func keeps(hours int) string {
-	if hours%24 == 0 && hours > 24 {
-		return fmt.Sprintf("%d days", hours/24)
-	}
-	return fmt.Sprintf("%d hours", hours)
+// moment of a calendar's minute.
+func moment(cal plan.Calendar, minute int) reason.Moment {
+	t := cal.Time(minute)
+	return reason.Moment{Day: t.Format(time.DateOnly), Clock: t.Hour()*60 + t.Minute()}
 }
 
 // onDay are the sessions of a day from now on.

@@ -35,7 +35,7 @@ func (w WhatIf) of(k *Kitchen) (*Kitchen, error) {
 	if w.Hourly != "" {
 		hourly, err := price.Read(w.Hourly, k.Rates.Currency)
 		if err != nil {
-			return nil, &invalid.Error{Fields: []invalid.Field{{Path: "hourly", Says: err.Error()}}}
+			return nil, invalid.At("hourly", err)
 		}
 		other.Rates.Hourly = hourly
 	}

@@ -12,6 +12,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/ledger"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -45,12 +46,12 @@ const WorthOfAPromise = 1000
 
 // When is on which days it would be made, or why it does not fit.
 type When struct {
-	Fits    bool      `json:"fits"`
-	Text    string    `json:"text"`
-	Batches []Batch   `json:"batches"`
-	Short   []Missing `json:"short"`
-	Pending bool      `json:"pending,omitempty"`
-	Moves   int       `json:"moves"`
+	Fits    bool        `json:"fits"`
+	Text    reason.Text `json:"text"`
+	Batches []Batch     `json:"batches"`
+	Short   []Missing   `json:"short"`
+	Pending bool        `json:"pending,omitempty"`
+	Moves   int         `json:"moves"`
 
 	problem *plan.Problem // that was planned, nil where nothing was
 	made    *plan.Plan
@@ -95,14 +96,14 @@ type Day struct {
 
 // Missing is a line that found no day.
 type Missing struct {
-	Line    int         `json:"line"`
-	Reason  plan.Reason `json:"reason"`
-	Of      string      `json:"of,omitempty"`
-	Day     string      `json:"day,omitempty"`
-	Minutes int         `json:"minutes"`
-	Need    int         `json:"need"`
-	Free    int         `json:"free"`
-	Text    string      `json:"text"`
+	Line    int           `json:"line"`
+	Reason  plan.Reason   `json:"reason"`
+	Of      string        `json:"of,omitempty"`
+	Day     string        `json:"day,omitempty"`
+	Minutes int           `json:"minutes"`
+	Need    int           `json:"need"`
+	Free    int           `json:"free"`
+	Text    reason.Reason `json:"text"`
 }
 
 // BatchID names the batch of a line in a plan; part 0 is the whole of it.
@@ -117,11 +118,11 @@ func BatchID(line, part int) string {
 func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error) {
 	w := When{Batches: []Batch{}, Short: []Missing{}}
 	if len(r.Lines) == 0 {
-		w.Text = "Add a treat to see when it can be made."
+		w.Text = because("order.add-treat-to-see-when")
 		return w, nil
 	}
 	if d.From.IsZero() || d.CheckWindow(k.Now) != nil {
-		w.Text = "Choose a day and a window that are still to come to see when it can be made."
+		w.Text = because("order.choose-day-and-window-that")
 		return w, nil
 	}
 	if k.Extent == FiguresOnly {
@@ -135,7 +136,7 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 	var faults *invalid.Error
 	if errors.As(err, &faults) {
 		w.problem, w.made = nil, nil
-		w.Text = "It cannot be planned: " + faults.Fields[0].Says + " Make two orders of it."
+		w.Text = because("order.cannot-be-planned", reason.Because(faults.Fields[0].Err))
 		return w, nil
 	}
 	if err != nil {
@@ -171,7 +172,7 @@ func (w *When) tell(r *Reckoning, d *Draft, k *Kitchen) {
 		}
 	}
 	w.Fits = len(w.Short) == 0
-	w.Text = r.whenText(*w, k.Work.Calendar)
+	w.Text = r.whenText(*w)
 }
 
 // more minutes of hands than without the order, melting and washing down included.

@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+
+	"zestytin/core/reason"
 )
 
 // Violation is a rule that a plan breaks.
@@ -11,11 +13,11 @@ type Violation struct {
 	Rule  int    // number of the rule in the plan format
 	Batch string // and the step that breaks it
 	Step  string
-	Says  string
+	Says  reason.Reason
 }
 
 func (v Violation) String() string {
-	return fmt.Sprintf("rule %d: %s/%s: %s", v.Rule, v.Batch, v.Step, v.Says)
+	return fmt.Sprintf("rule %d: %s %s: %s", v.Rule, v.Batch, v.Step, v.Says)
 }
 
 // Check proves that a plan is valid, and computes its score from the problem and the times alone. It shares nothing with the planner: rule
@@ -60,8 +62,8 @@ type proof struct {
 	found   []Violation
 }
 
-func (c *proof) breaks(rule int, w ref, says string, args ...any) {
-	c.found = append(c.found, Violation{rule, w.batch, w.step, fmt.Sprintf(says, args...)})
+func (c *proof) breaks(rule int, w ref, says reason.Reason) {
+	c.found = append(c.found, Violation{rule, w.batch, w.step, says})
 }
 
 func (c *proof) gather(plan *Plan) {
@@ -69,16 +71,16 @@ func (c *proof) gather(plan *Plan) {
 		r := ref{s.Batch, s.Step}
 		b := c.batches[s.Batch]
 		if b == nil {
-			c.breaks(1, r, "there is no such batch")
+			c.breaks(1, r, reason.Of("plan.there-no-such-batch-2"))
 			continue
 		}
 		i := slices.IndexFunc(b.Steps, func(x Step) bool { return x.ID == s.Step })
 		if i < 0 {
-			c.breaks(1, r, "the batch has no such step")
+			c.breaks(1, r, reason.Of("plan.batch-has-no-such-step"))
 			continue
 		}
 		if c.placed[r] != nil {
-			c.breaks(1, r, "it is placed twice")
+			c.breaks(1, r, reason.Of("plan.placed-twice"))
 			continue
 		}
 		w := &work{Placed: s, name: r, of: b, step: &b.Steps[i], pinned: b.Steps[i].Pinned != nil}
@@ -86,7 +88,7 @@ func (c *proof) gather(plan *Plan) {
 			return x.From <= w.Start && w.done() <= x.To && s.Hand >= 0 && s.Hand < x.Hands
 		})
 		if w.pinned && (s.Start != w.step.Pinned.Start || s.Hand != w.step.Pinned.Hand) {
-			c.breaks(9, r, "it is pinned to %d by %d and placed at %d by %d", w.step.Pinned.Start, w.step.Pinned.Hand, s.Start, s.Hand)
+			c.breaks(9, r, reason.Of("plan.pinned-to-by-and-placed", reason.Int(w.step.Pinned.Start), reason.Int(w.step.Pinned.Hand), reason.Int(s.Start), reason.Int(s.Hand)))
 		}
 		c.placed[r] = w
 		c.all = append(c.all, w)
@@ -99,7 +101,7 @@ func (c *proof) whole(plan *Plan) {
 	left := map[string]bool{}
 	for _, u := range plan.Unplaced {
 		if c.batches[u.Batch] == nil || left[u.Batch] {
-			c.breaks(1, ref{batch: u.Batch}, "it is listed as unplaced, and is unknown or listed twice")
+			c.breaks(1, ref{batch: u.Batch}, reason.Of("plan.listed-as-unplaced-and-unknown"))
 		}
 		left[u.Batch] = true
 	}
@@ -113,11 +115,11 @@ func (c *proof) whole(plan *Plan) {
 		}
 		switch {
 		case n != 0 && n != len(b.Steps):
-			c.breaks(1, ref{batch: b.ID}, "%d of its %d steps are placed", n, len(b.Steps))
+			c.breaks(1, ref{batch: b.ID}, reason.Of("plan.its-steps-placed", reason.Int(n), reason.Int(len(b.Steps))))
 		case n == 0 && pinned:
-			c.breaks(1, ref{batch: b.ID}, "it has a pinned step and is not placed")
+			c.breaks(1, ref{batch: b.ID}, reason.Of("plan.has-pinned-step-and-not"))
 		case (n == 0) != left[b.ID]:
-			c.breaks(1, ref{batch: b.ID}, "%d steps are placed, and listed as unplaced: %v", n, left[b.ID])
+			c.breaks(1, ref{batch: b.ID}, reason.Of("plan.steps-placed-and-listed-as", reason.Int(n), reason.Name(fmt.Sprint(left[b.ID]))))
 		}
 	}
 }
@@ -127,16 +129,16 @@ func (c *proof) hands() {
 	for i, w := range c.all {
 		if w.session < 0 {
 			if !w.pinned {
-				c.breaks(2, w.name, "its hands from %d to %d lie in no session that has person %d", w.Start, w.done(), w.Hand)
+				c.breaks(2, w.name, reason.Of("plan.its-hands-from-to-lie", reason.Int(w.Start), reason.Int(w.done()), reason.Int(w.Hand)))
 			}
 			continue
 		}
 		if w.From() < c.problem.Sessions[w.session].From && !w.pinned {
-			c.breaks(2, w.name, "its setup begins at %d, before the session", w.From())
+			c.breaks(2, w.name, reason.Of("plan.its-setup-begins-at-before", reason.Int(w.From())))
 		}
 		for _, v := range c.all[i+1:] {
 			if v.session == w.session && v.Hand == w.Hand && !(v.pinned && w.pinned) && overlap(w.From(), w.done(), v.From(), v.done()) {
-				c.breaks(2, v.name, "person %d is busy with %s of %s at that time", v.Hand, w.Step, w.Batch)
+				c.breaks(2, v.name, reason.Of("plan.person-busy-with-at-that", reason.Int(v.Hand), reason.Name(w.Step), reason.Name(w.Batch)))
 			}
 		}
 	}
@@ -154,10 +156,10 @@ func (c *proof) after() {
 				continue
 			}
 			if w.Start < v.end()+a.Min {
-				c.breaks(4, w.name, "it starts at %d, less than %d after %s ends at %d", w.Start, a.Min, a.Step, v.end())
+				c.breaks(4, w.name, reason.Of("plan.starts-at-less-than-after", reason.Int(w.Start), reason.Int(a.Min), reason.Name(a.Step), reason.Int(v.end())))
 			}
 			if a.Max != nil && w.Start > v.end()+*a.Max {
-				c.breaks(4, w.name, "it starts at %d, more than %d after %s ends at %d", w.Start, *a.Max, a.Step, v.end())
+				c.breaks(4, w.name, reason.Of("plan.starts-at-more-than-after", reason.Int(w.Start), reason.Int(*a.Max), reason.Name(a.Step), reason.Int(v.end())))
 			}
 			if a.Alone {
 				c.alone(v, w)
@@ -169,14 +171,14 @@ func (c *proof) after() {
 // alone: w follows v by the same person in the same session, and nothing that need not follow it so comes between.
 func (c *proof) alone(v, w *work) {
 	if v.Hand != w.Hand || v.session != w.session {
-		c.breaks(4, w.name, "it follows %s by another person or in another session", v.Step)
+		c.breaks(4, w.name, reason.Of("plan.follows-by-another-person-or", reason.Name(v.Step)))
 		return
 	}
 	for _, x := range c.all {
 		between := x != v && x != w && x.Hand == v.Hand && x.session == v.session && x.Start >= v.Start && x.Start < w.Start
 		beside := x.Batch == w.Batch && slices.ContainsFunc(x.step.After, func(a After) bool { return a.Alone && a.Step == v.Step })
 		if between && !beside && !(x.pinned && w.pinned) && !slices.ContainsFunc(w.step.After, func(a After) bool { return a.Alone && a.Step == x.Step && x.Batch == w.Batch }) {
-			c.breaks(4, w.name, "%s of %s comes between it and %s", x.Step, x.Batch, v.Step)
+			c.breaks(4, w.name, reason.Of("plan.comes-between-and", reason.Name(x.Step), reason.Name(x.Batch), reason.Name(v.Step)))
 		}
 	}
 }
@@ -249,7 +251,7 @@ func (c *proof) fits(what string, there int, list []filling) {
 			}
 		}
 		if sum > there && !pinned {
-			c.breaks(5, at.by.name, "at minute %d %d of %s are taken and there are %d", at.from, sum, what, there)
+			c.breaks(5, at.by.name, reason.Of("plan.at-minute-taken-and-there", reason.Int(at.from), reason.Int(sum), reason.Name(what), reason.Int(there)))
 		}
 	}
 }
@@ -261,10 +263,10 @@ func (c *proof) setups() {
 			continue
 		}
 		if need := c.changeover(i); w.Changeover != need {
-			c.breaks(6, w.name, "it has %d minutes of changeover and needs %d", w.Changeover, need)
+			c.breaks(6, w.name, reason.Of("plan.has-minutes-changeover-and-needs", reason.Int(w.Changeover), reason.Int(need)))
 		}
 		if need := c.washdown(w); w.Washdown != need {
-			c.breaks(7, w.name, "it has %d minutes of washdown and needs %d", w.Washdown, need)
+			c.breaks(7, w.name, reason.Of("plan.has-minutes-washdown-and-needs", reason.Int(w.Washdown), reason.Int(need)))
 		}
 		for _, v := range c.all {
 			if v.session != w.session || v.pinned && w.pinned || !touches(w.of, v.of) {
@@ -272,11 +274,11 @@ func (c *proof) setups() {
 			}
 			switch {
 			case v.Start == w.Start:
-				c.breaks(7, w.name, "it starts together with %s of %s, which it must be free from", v.Step, v.Batch)
+				c.breaks(7, w.name, reason.Of("plan.starts-together-with-which-must", reason.Name(v.Step), reason.Name(v.Batch)))
 			case overlap(w.Start, w.done(), v.Start, v.done()):
-				c.breaks(7, w.name, "it overlaps %s of %s, which it must be free from", v.Step, v.Batch)
+				c.breaks(7, w.name, reason.Of("plan.overlaps-which-must-be-free", reason.Name(v.Step), reason.Name(v.Batch)))
 			case w.Washdown > 0 && overlap(w.From(), w.From()+w.Washdown, v.Start, v.done()):
-				c.breaks(7, w.name, "its washdown overlaps %s of %s", v.Step, v.Batch)
+				c.breaks(7, w.name, reason.Of("plan.its-washdown-overlaps", reason.Name(v.Step), reason.Name(v.Batch)))
 			}
 		}
 	}
@@ -302,7 +304,7 @@ func (c *proof) changeover(i int) int {
 		}
 	}
 	if !c.problem.first() && !slices.Equal(melts, w.Melts) {
-		c.breaks(6, w.name, "it melts %v and must melt %v", w.Melts, melts)
+		c.breaks(6, w.name, reason.Of("plan.melts-and-must-melt", reason.Names(w.Melts), reason.Names(melts)))
 	}
 	return sum
 }
@@ -344,10 +346,10 @@ func (c *proof) window() {
 			}
 			pinned = false
 			if w.Start < b.NotBefore {
-				c.breaks(8, w.name, "it starts at %d, before %d", w.Start, b.NotBefore)
+				c.breaks(8, w.name, reason.Of("plan.starts-at-before", reason.Int(w.Start), reason.Int(b.NotBefore)))
 			}
 			if w.end() > b.ReadyBy {
-				c.breaks(8, w.name, "it ends at %d, after %d", w.end(), b.ReadyBy)
+				c.breaks(8, w.name, reason.Of("plan.ends-at-after", reason.Int(w.end()), reason.Int(b.ReadyBy)))
 			}
 		}
 		if !whole || b.Keeps == nil {
@@ -359,7 +361,7 @@ func (c *proof) window() {
 			fresh, pinned = w.Start, w.pinned
 		}
 		if fresh < b.ReadyBy-*b.Keeps && !pinned {
-			c.breaks(8, ref{b.ID, b.FreshFrom}, "it is fresh from %d and keeps %d: that is over before %d", fresh, *b.Keeps, b.ReadyBy)
+			c.breaks(8, ref{b.ID, b.FreshFrom}, reason.Of("plan.fresh-from-and-keeps-that", reason.Int(fresh), reason.Int(*b.Keeps), reason.Int(b.ReadyBy)))
 		}
 	}
 }

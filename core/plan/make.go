@@ -5,6 +5,8 @@ import (
 	"context"
 	"fmt"
 	"slices"
+
+	"zestytin/core/reason"
 )
 
 // DefaultEffort for so many steps, in moves. It answers a peak fortnight of 60 batches and 400 steps in well under a second on one core; with fewer
@@ -31,7 +33,7 @@ func Make(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 	}
 	made, stuck, err := p.planned(ctx, o, 8)
 	if err == nil && stuck >= 0 {
-		err = fault(fmt.Sprintf("batches[%d]", stuck), fmt.Sprintf("%s has a pinned step, and what is pinned leaves no room for the rest of it: unpin one.", p.Batches[stuck].ID))
+		err = fault(fmt.Sprintf("batches[%d]", stuck), reason.Of("plan.has-pinned-step-and-what", reason.Name(p.Batches[stuck].ID)))
 	}
 	if err != nil {
 		return nil, err

@@ -7,6 +7,7 @@ import (
 	"math"
 
 	"zestytin/core/invalid"
+	"zestytin/core/reason"
 )
 
 // MaxSteps of a problem: more is taken for a mistake.
@@ -23,14 +24,14 @@ func Read(text []byte) (*Problem, error) {
 	decoder.UseNumber()
 	var tree any
 	if err := decoder.Decode(&tree); err != nil {
-		return nil, fault("", "This is not JSON: "+err.Error()+".")
+		return nil, fault("", reason.Of("plan.this-not-json", reason.Name(err.Error())))
 	}
 	if !json.Valid(text) {
-		return nil, fault("", "Something follows the document: give one problem only.")
+		return nil, fault("", reason.Of("plan.something-follows-document-give-one"))
 	}
 	root, ok := tree.(map[string]any)
 	if !ok {
-		return nil, fault("", "A problem is a JSON object with sessions and batches.")
+		return nil, fault("", reason.Of("plan.problem-json-object-with-sessions"))
 	}
 	p := r.problem(node{root, ""})
 	if err := r.faults.Err(); err != nil {
@@ -39,8 +40,8 @@ func Read(text []byte) (*Problem, error) {
 	return p, p.Check()
 }
 
-func fault(path, says string) error {
-	return &invalid.Error{Fields: []invalid.Field{{Path: path, Says: says}}}
+func fault(path string, says reason.Reason) error {
+	return &invalid.Error{Fields: []invalid.Field{{Path: path, Err: says}}}
 }
 
 // reader turns a JSON tree into a problem and notes what it does not understand.
@@ -65,7 +66,7 @@ func (n node) at(key string) string {
 func (r *reader) problem(n node) *Problem {
 	p := &Problem{Schema: r.text(n, "schema", ProblemSchema1), Washdown: r.number(n, "washdown", 0)}
 	if r.first = p.Schema == ProblemSchema1; !r.first && p.Schema != ProblemSchema {
-		r.faults.Add("schema", fmt.Sprintf("This is %q; a problem is %q, or %q as before.", p.Schema, ProblemSchema, ProblemSchema1))
+		r.faults.Add("schema", reason.Of("plan.this-problem-or-as-before", reason.Name(p.Schema), reason.Name(ProblemSchema), reason.Name(ProblemSchema1)))
 	}
 	p.Sessions = list(r, n, "sessions", func(n node) Session {
 		return Session{r.needed(n, "from"), r.needed(n, "to"), r.number(n, "hands", 1)}
@@ -73,7 +74,7 @@ func (r *reader) problem(n node) *Problem {
 	p.Places = list(r, n, "places", func(n node) Place { return Place{r.name(n, "id"), r.needed(n, "trays")} })
 	p.Tools = list(r, n, "tools", func(n node) Tool { return Tool{r.name(n, "id"), r.needed(n, "count")} })
 	if !r.first && n.fields["pots"] != nil {
-		r.faults.Add("pots", "From version 2 on each step says which pots it needs, with their changeover and how long they hold: take the list out.")
+		r.faults.Add("pots", reason.Of("plan.from-version-on-each-step"))
 		return p
 	}
 	p.Pots = list(r, n, "pots", func(n node) Pot { return Pot{r.name(n, "id"), r.needed(n, "changeover"), r.needed(n, "holds")} })
@@ -102,7 +103,7 @@ func (r *reader) step(n node) Step {
 		s.Pot = r.text(n, "pot", "")
 	} else {
 		if n.fields["pot"] != nil {
-			r.faults.Add(n.at("pot"), "From version 2 on a step has a list of pots.")
+			r.faults.Add(n.at("pot"), reason.Of("plan.from-version-on-step-has"))
 		}
 		s.Pots = list(r, n, "pots", func(n node) Use {
 			return Use{r.name(n, "pot"), r.needed(n, "changeover"), r.needed(n, "holds")}
@@ -128,7 +129,7 @@ func list[T any](r *reader, n node, key string, read func(node) T) []T {
 	}
 	items, ok := n.fields[key].([]any)
 	if !ok {
-		r.faults.Add(n.at(key), "This must be a list.")
+		r.faults.Add(n.at(key), reason.Of("plan.this-must-be-list"))
 		return all
 	}
 	for i, item := range items {
@@ -136,7 +137,7 @@ func list[T any](r *reader, n node, key string, read func(node) T) []T {
 		if fields, ok := item.(map[string]any); ok {
 			all = append(all, read(node{fields, path}))
 		} else {
-			r.faults.Add(path, "This must be an object.")
+			r.faults.Add(path, reason.Of("plan.this-must-be-object"))
 		}
 	}
 	return all
@@ -148,7 +149,7 @@ func (r *reader) object(n node, key string) (node, bool) {
 	}
 	fields, ok := n.fields[key].(map[string]any)
 	if !ok {
-		r.faults.Add(n.at(key), "This must be an object.")
+		r.faults.Add(n.at(key), reason.Of("plan.this-must-be-object"))
 	}
 	return node{fields, n.at(key)}, ok
 }
@@ -160,14 +161,14 @@ func (r *reader) text(n node, key, otherwise string) string {
 	case string:
 		return v
 	}
-	r.faults.Add(n.at(key), "This must be a text.")
+	r.faults.Add(n.at(key), reason.Of("plan.this-must-be-text"))
 	return otherwise
 }
 
 func (r *reader) flag(n node, key string) bool {
 	yes, ok := n.fields[key].(bool)
 	if n.fields[key] != nil && !ok {
-		r.faults.Add(n.at(key), "This must be true or false.")
+		r.faults.Add(n.at(key), reason.Of("plan.this-must-be-true-or"))
 	}
 	return yes
 }
@@ -175,7 +176,7 @@ func (r *reader) flag(n node, key string) bool {
 func (r *reader) name(n node, key string) string {
 	name := r.text(n, key, "")
 	if _, ok := n.fields[key].(string); (ok || n.fields[key] == nil) && name == "" {
-		r.faults.Add(n.at(key), "Give it a name.")
+		r.faults.Add(n.at(key), reason.Of("plan.give-name"))
 	}
 	return name
 }
@@ -186,7 +187,7 @@ func (r *reader) texts(n node, key string) []string {
 	}
 	items, ok := n.fields[key].([]any)
 	if !ok {
-		r.faults.Add(n.at(key), "This must be a list of texts.")
+		r.faults.Add(n.at(key), reason.Of("plan.this-must-be-list-texts"))
 		return nil
 	}
 	var all []string
@@ -194,7 +195,7 @@ func (r *reader) texts(n node, key string) []string {
 		if text, ok := item.(string); ok {
 			all = append(all, text)
 		} else {
-			r.faults.Add(fmt.Sprintf("%s[%d]", n.at(key), i), "This must be a text.")
+			r.faults.Add(fmt.Sprintf("%s[%d]", n.at(key), i), reason.Of("plan.this-must-be-text"))
 		}
 	}
 	return all
@@ -202,7 +203,7 @@ func (r *reader) texts(n node, key string) []string {
 
 func (r *reader) needed(n node, key string) int {
 	if n.fields[key] == nil {
-		r.faults.Add(n.at(key), "This number is missing.")
+		r.faults.Add(n.at(key), reason.Of("plan.this-number-missing"))
 		return 0
 	}
 	return r.number(n, key, 0)
@@ -222,17 +223,17 @@ func (r *reader) number(n node, key string, otherwise int) int {
 	}
 	number, ok := n.fields[key].(json.Number)
 	if !ok {
-		r.faults.Add(n.at(key), "This must be a whole number.")
+		r.faults.Add(n.at(key), reason.Of("plan.this-must-be-whole-number"))
 		return otherwise
 	}
 	x, err := number.Float64()
 	switch {
 	case err != nil || x != math.Trunc(x):
-		r.faults.Add(n.at(key), fmt.Sprintf("%s is not a whole number.", number))
+		r.faults.Add(n.at(key), reason.Of("plan.not-whole-number", reason.Name(number)))
 	case x < 0:
-		r.faults.Add(n.at(key), fmt.Sprintf("%s is negative: give a number from 0 on.", number))
+		r.faults.Add(n.at(key), reason.Of("plan.negative-give-number-from-on", reason.Name(number)))
 	case x > maxNumber:
-		r.faults.Add(n.at(key), fmt.Sprintf("%s is too large: give at most %d.", number, maxNumber))
+		r.faults.Add(n.at(key), reason.Of("plan.too-large-give-at-most", reason.Name(number), reason.Int(maxNumber)))
 	default:
 		return int(x)
 	}
@@ -249,10 +250,10 @@ func Write(document any) ([]byte, error) {
 func ReadPlan(text []byte) (*Plan, error) {
 	var p Plan
 	if err := json.Unmarshal(text, &p); err != nil {
-		return nil, fault("", "This is not a plan: "+err.Error()+".")
+		return nil, fault("", reason.Of("plan.this-not-plan", reason.Name(err.Error())))
 	}
 	if p.Schema != PlanSchema && p.Schema != PlanSchema1 {
-		return nil, fault("schema", fmt.Sprintf("A plan has the schema %q, or %q as before.", PlanSchema, PlanSchema1))
+		return nil, fault("schema", reason.Of("plan.plan-has-schema-or-as", reason.Name(PlanSchema), reason.Name(PlanSchema1)))
 	}
 	return &p, nil
 }

@@ -49,14 +49,14 @@ func TestBadProblems(t *testing.T) {
 		"a number beyond all":     {`"wait": 30`, `"wait": 1e30`, "batches[0].steps[0].wait", "too large"},
 		"an end before its start": {`"to": 1290`, `"to": 1000`, "sessions[0].to", "before it starts"},
 		"sessions that overlap":   {`"sessions": [`, `"sessions": [{"from": 1200, "to": 1400},`, "sessions[0].from", "overlaps"},
-		"an unknown place":        {`"place": "fridge"`, `"place": "moon"`, "batches[0].steps[0].place", `no place "moon"`},
-		"an unknown pot":          {`"pot": "dark"`, `"pot": "pink"`, "batches[0].steps[1].pot", `no pot "pink"`},
-		"an unknown tool":         {`"tool": "mould"`, `"tool": "spoon"`, "batches[0].steps[1].takes[0].tool", `no tool "spoon"`},
-		"an unknown step":         {`"step": "wash"`, `"step": "rinse"`, "batches[0].steps[1].after[0].step", `no step "rinse"`},
-		"until an unknown step":   {`"until": "dip"`, `"until": "end"`, "batches[0].steps[1].takes[0].until", `no step "end"`},
-		"fresh from nowhere":      {`"fresh_from": "dip"`, `"fresh_from": "x"`, "batches[0].fresh_from", `no step "x"`},
-		"a circle":                {`"wait": 30,`, `"wait": 30, "after": [{"step": "dip"}],`, "batches[0].steps[0].after", "wash after dip after wash"},
-		"one id twice":            {`"id": "wash"`, `"id": "dip"`, "batches[0].steps[1].id", `another step "dip"`},
+		"an unknown place":        {`"place": "fridge"`, `"place": "moon"`, "batches[0].steps[0].place", `no place “moon”`},
+		"an unknown pot":          {`"pot": "dark"`, `"pot": "pink"`, "batches[0].steps[1].pot", `no pot “pink”`},
+		"an unknown tool":         {`"tool": "mould"`, `"tool": "spoon"`, "batches[0].steps[1].takes[0].tool", `no tool “spoon”`},
+		"an unknown step":         {`"step": "wash"`, `"step": "rinse"`, "batches[0].steps[1].after[0].step", `no step “rinse”`},
+		"until an unknown step":   {`"until": "dip"`, `"until": "end"`, "batches[0].steps[1].takes[0].until", `no step “end”`},
+		"fresh from nowhere":      {`"fresh_from": "dip"`, `"fresh_from": "x"`, "batches[0].fresh_from", `no step “x”`},
+		"a circle":                {`"wait": 30,`, `"wait": 30, "after": [{"step": "dip"}],`, "batches[0].steps[0].after", "wash → dip → wash"},
+		"one id twice":            {`"id": "wash"`, `"id": "dip"`, "batches[0].steps[1].id", `another step “dip”`},
 		"no steps":                {`"steps": [`, `"steps": [], "x": [`, "batches[0].steps", "at least one step"},
 		"pinned to no session":    {`"start": 1180`, `"start": 9000`, "batches[0].steps[1].pinned.start", "No session"},
 		"pinned to nobody":        {`"hand": 0`, `"hand": 2`, "batches[0].steps[1].pinned.hand", "Person 2 does not work"},
@@ -74,7 +74,7 @@ func TestBadProblems(t *testing.T) {
 				t.Fatalf("%v", err)
 			}
 			for _, f := range faults.Fields {
-				if f.Path == test.path && strings.Contains(f.Says, test.says) {
+				if f.Path == test.path && strings.Contains(wrong(f.Err), test.says) {
 					return
 				}
 			}
@@ -88,7 +88,7 @@ func TestTooManySteps(t *testing.T) {
 	for n := range 5000 {
 		p.Batches = append(p.Batches, Batch{ID: fmt.Sprint("x", n), Steps: []Step{{ID: "a"}, {ID: "b"}}})
 	}
-	if err := p.Check(); err == nil || !strings.HasPrefix(err.Error(), "batches: These are 10002 steps; give at most 5000") {
+	if err := p.Check(); err == nil || !strings.HasPrefix(wrong(err), "batches: These are 10,002 steps; give at most 5,000") {
 		t.Error(err)
 	}
 }

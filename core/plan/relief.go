@@ -5,6 +5,8 @@ import (
 	"context"
 	"slices"
 	"sort"
+
+	"zestytin/core/reason"
 )
 
 // Relief is one change that lets a batch in which does not fit. It was tried: with it a plan has the batch and all that the present plan has.
@@ -55,7 +57,7 @@ func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []string, c
 		}
 	}
 	if len(t.batches) != len(batches) || len(batches) == 0 {
-		return nil, fault("", "There is no such batch.")
+		return nil, fault("", reason.Of("plan.there-no-such-batch"))
 	}
 	t.hours(from, by)
 	t.days(could.Sessions, from, by)

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zestytin/core/invalid"
+	"zestytin/core/reason"
 )
 
 // Check that a problem makes sense: the error is an *invalid.Error with the JSON path of each fault.
@@ -27,7 +28,7 @@ func (p *Problem) Check() error {
 		c.once(batches, p.Batches[i].ID, fmt.Sprintf("batches[%d].id", i))
 	}
 	if steps := p.Size(); steps > MaxSteps {
-		c.Add("batches", fmt.Sprintf("These are %d steps; give at most %d, a part of the time or of the batches.", steps, MaxSteps))
+		c.Add("batches", reason.Of("plan.these-steps-give-at-most", reason.Int(steps), reason.Int(MaxSteps)))
 		return c.Err() // nobody reads ten thousand faults
 	}
 	for i := range p.Batches {
@@ -44,7 +45,7 @@ type checking struct {
 
 func (c *checking) once(seen map[string]bool, id, path string) {
 	if seen[id] {
-		c.Add(path, fmt.Sprintf("There is another %q: give it a name of its own.", id))
+		c.Add(path, reason.Of("plan.there-another-give-name-its", reason.Name(id)))
 	}
 	seen[id] = true
 }
@@ -53,7 +54,7 @@ func (c *checking) once(seen map[string]bool, id, path string) {
 func (c *checking) numbers(p *Problem) {
 	low := func(path string, x int) {
 		if x < 0 || x > maxNumber {
-			c.Add(path, fmt.Sprintf("%d is not from 0 to %d.", x, maxNumber))
+			c.Add(path, reason.Of("plan.not-from-to", reason.Int(x), reason.Int(maxNumber)))
 		}
 	}
 	low("washdown", p.Washdown)
@@ -79,16 +80,16 @@ func (c *checking) sessions(sessions []Session) {
 	order := make([]int, len(sessions))
 	for i, s := range sessions {
 		if order[i] = i; s.To <= s.From {
-			c.Add(fmt.Sprintf("sessions[%d].to", i), fmt.Sprintf("The session ends at %d, before it starts at %d.", s.To, s.From))
+			c.Add(fmt.Sprintf("sessions[%d].to", i), reason.Of("plan.session-ends-at-before-starts", reason.Int(s.To), reason.Int(s.From)))
 		}
 		if s.Hands < 1 || s.Hands > 100 {
-			c.Add(fmt.Sprintf("sessions[%d].hands", i), fmt.Sprintf("%d people cannot work there: give a number from 1 to 100.", s.Hands))
+			c.Add(fmt.Sprintf("sessions[%d].hands", i), reason.Of("plan.people-cannot-work-there-give", reason.Int(s.Hands)))
 		}
 	}
 	slices.SortStableFunc(order, func(a, b int) int { return sessions[a].From - sessions[b].From })
 	for i := 1; i < len(order); i++ {
 		if a, b := sessions[order[i-1]], sessions[order[i]]; a.To > b.From && a.From < a.To && b.From < b.To {
-			c.Add(fmt.Sprintf("sessions[%d].from", order[i]), fmt.Sprintf("The session from %d overlaps the one from %d to %d: make one of both.", b.From, a.From, a.To))
+			c.Add(fmt.Sprintf("sessions[%d].from", order[i]), reason.Of("plan.session-from-overlaps-one-from", reason.Int(b.From), reason.Int(a.From), reason.Int(a.To)))
 		}
 	}
 }
@@ -97,16 +98,16 @@ func (c *checking) batch(b *Batch, path string) {
 	steps := map[string]int{}
 	for i, s := range b.Steps {
 		if _, there := steps[s.ID]; there {
-			c.Add(fmt.Sprintf("%s.steps[%d].id", path, i), fmt.Sprintf("The batch has another step %q: give it a name of its own.", s.ID))
+			c.Add(fmt.Sprintf("%s.steps[%d].id", path, i), reason.Of("plan.batch-has-another-step-give", reason.Name(s.ID)))
 		}
 		steps[s.ID] = i
 	}
 	if len(b.Steps) == 0 {
-		c.Add(path+".steps", "A batch has at least one step.")
+		c.Add(path+".steps", reason.Of("plan.batch-has-at-least-one"))
 	}
 	known := func(at, step string) {
 		if _, there := steps[step]; !there {
-			c.Add(at, fmt.Sprintf("The batch has no step %q.", step))
+			c.Add(at, reason.Of("plan.batch-has-no-step", reason.Name(step)))
 		}
 	}
 	if b.FreshFrom != "" {
@@ -115,22 +116,22 @@ func (c *checking) batch(b *Batch, path string) {
 	for i, s := range b.Steps {
 		at := fmt.Sprintf("%s.steps[%d]", path, i)
 		if s.Place != "" && !c.places[s.Place] {
-			c.Add(at+".place", fmt.Sprintf("There is no place %q.", s.Place))
+			c.Add(at+".place", reason.Of("plan.there-no-place", reason.Name(s.Place)))
 		}
 		if s.Pot != "" && !c.pots[s.Pot] {
-			c.Add(at+".pot", fmt.Sprintf("There is no pot %q.", s.Pot))
+			c.Add(at+".pot", reason.Of("plan.there-no-pot", reason.Name(s.Pot)))
 		}
 		if len(s.Pots) > mostPots {
-			c.Add(at+".pots", fmt.Sprintf("A step needs at most %d pots, not %d.", mostPots, len(s.Pots)))
+			c.Add(at+".pots", reason.Of("plan.step-needs-at-most-pots", reason.Int(mostPots), reason.Int(len(s.Pots))))
 		}
 		for j, u := range s.Pots {
 			if slices.ContainsFunc(s.Pots[:j], func(x Use) bool { return x.Pot == u.Pot }) {
-				c.Add(fmt.Sprintf("%s.pots[%d].pot", at, j), fmt.Sprintf("The step needs the pot %q twice: name it once.", u.Pot))
+				c.Add(fmt.Sprintf("%s.pots[%d].pot", at, j), reason.Of("plan.step-needs-pot-twice-name", reason.Name(u.Pot)))
 			}
 		}
 		for j, t := range s.Takes {
 			if !c.tools[t.Tool] {
-				c.Add(fmt.Sprintf("%s.takes[%d].tool", at, j), fmt.Sprintf("There is no tool %q.", t.Tool))
+				c.Add(fmt.Sprintf("%s.takes[%d].tool", at, j), reason.Of("plan.there-no-tool", reason.Name(t.Tool)))
 			}
 			known(fmt.Sprintf("%s.takes[%d].until", at, j), t.Until)
 		}
@@ -140,7 +141,7 @@ func (c *checking) batch(b *Batch, path string) {
 	}
 	if around := b.circle(steps); around != nil {
 		first := steps[around[0]]
-		c.Add(fmt.Sprintf("%s.steps[%d].after", path, first), fmt.Sprintf("The steps wait for each other in a circle: %s. Take one of these out.", strings.Join(around, " after ")))
+		c.Add(fmt.Sprintf("%s.steps[%d].after", path, first), reason.Of("plan.steps-wait-for-each-other", reason.Chain(reason.Names(around))))
 	}
 }
 
@@ -194,17 +195,17 @@ func (c *checking) pinned(p *Problem) {
 			from, to := s.Pinned.Start, s.Pinned.Start+s.Hands
 			n := slices.IndexFunc(p.Sessions, func(s Session) bool { return s.From <= from && to <= s.To })
 			if n < 0 {
-				c.Add(at+".start", fmt.Sprintf("No session has the span from %d to %d.", from, to))
+				c.Add(at+".start", reason.Of("plan.no-session-has-span-from", reason.Int(from), reason.Int(to)))
 				continue
 			}
 			if s.Pinned.Hand < 0 || s.Pinned.Hand >= p.Sessions[n].Hands {
-				c.Add(at+".hand", fmt.Sprintf("Person %d does not work in the session from %d: its people are numbered 0 to %d.", s.Pinned.Hand, p.Sessions[n].From, p.Sessions[n].Hands-1))
+				c.Add(at+".hand", reason.Of("plan.person-does-not-work-in", reason.Int(s.Pinned.Hand), reason.Int(p.Sessions[n].From), reason.Int(p.Sessions[n].Hands-1)))
 				continue
 			}
 			of := hand{n, s.Pinned.Hand}
 			for _, other := range byHand[of] {
 				if from < other.to && other.from < to {
-					c.Add(at, fmt.Sprintf("Person %d does %s from %d to %d: nobody does two steps at a time.", s.Pinned.Hand, strings.TrimSuffix(other.path, ".pinned"), other.from, other.to))
+					c.Add(at, reason.Of("plan.person-does-from-to-nobody", reason.Int(s.Pinned.Hand), reason.Name(strings.TrimSuffix(other.path, ".pinned")), reason.Int(other.from), reason.Int(other.to)))
 				}
 			}
 			byHand[of] = append(byHand[of], pin{at, from, to})

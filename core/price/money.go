@@ -4,8 +4,9 @@ package price
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
+
+	"zestytin/core/reason"
 
 	"github.com/shopspring/decimal"
 )
@@ -38,13 +39,13 @@ func Read(text, currency string) (decimal.Decimal, error) {
 	d, err := decimal.NewFromString(text)
 	switch {
 	case err != nil:
-		return d, fmt.Errorf("%q is not an amount of money: write digits and a point, such as 168.50.", text)
+		return d, reason.Of("price.not-amount-money-write-digits", reason.Name(text))
 	case d.IsNegative():
-		return d, fmt.Errorf("A price cannot be less than 0.")
+		return d, reason.Of("price.price-cannot-be-less-than")
 	case d.GreaterThan(decimal.NewFromInt(10_000_000)):
-		return d, fmt.Errorf("A price of more than 10 million: check the number.")
+		return d, reason.Of("price.price-more-than-million-check")
 	case !d.Equal(d.Round(Decimals(currency))):
-		return d, fmt.Errorf("%s has %d decimals: round the price.", currency, Decimals(currency))
+		return d, reason.Of("price.has-decimals-round-price", reason.Name(currency), reason.Int(Decimals(currency)))
 	}
 	return d, nil
 }
@@ -89,3 +90,6 @@ func Split(total decimal.Decimal, weights []float64, currency string) []decimal.
 	}
 	return parts
 }
+
+// Value of a reason.
+func (m Money) Value() reason.Money { return reason.Money{Amount: m.Amount, Currency: m.Currency} }

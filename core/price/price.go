@@ -1,8 +1,9 @@
 package price
 
 import (
-	"fmt"
 	"strings"
+
+	"zestytin/core/reason"
 
 	"github.com/shopspring/decimal"
 )
@@ -88,7 +89,7 @@ func ReadDiscount(text, currency string) (Discount, error) {
 	if share, ok := strings.CutSuffix(text, "%"); ok {
 		d, err := decimal.NewFromString(strings.TrimSpace(share))
 		if err != nil || d.IsNegative() || d.GreaterThan(decimal.NewFromInt(100)) {
-			return Discount{}, fmt.Errorf("%q is no discount: write a share such as 10 %%, up to 100 %%, or an amount such as 5.00.", text)
+			return Discount{}, reason.Of("price.no-discount-write-share-such", reason.Name(text))
 		}
 		return Discount{Share: d.Div(decimal.NewFromInt(100))}, nil
 	}
@@ -170,7 +171,7 @@ func Of(a Asking, r Rates, t Terms) (Price, error) {
 			below = one.Sub(v).Mul(n).Sub(f.Mul(q))
 		}
 		if below.LessThanOrEqual(decimal.New(1, -6)) {
-			return p, fmt.Errorf("No price is high enough for this: the card's fee and the tax eat up what a higher one brings. Want less.")
+			return p, reason.Of("price.no-price-high-enough-for")
 		}
 		p.Base = roundUp(above.Div(below), places)
 		p.Discount = a.Discount.of(p.Base, places)

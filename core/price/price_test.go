@@ -200,7 +200,7 @@ func TestNoPriceIsHighEnough(t *testing.T) {
 	terms := Usual()
 	terms.CardShare = 0.3
 	_, err := Of(Asking{Cost: Cost{Hands: d("10")}, Wish: wish(ByMargin, "0.75")}, Rates{Currency: "USD"}, terms)
-	if err == nil || !strings.Contains(err.Error(), "Want less") {
+	if err == nil || !strings.Contains(wrong(err), "Want less") {
 		t.Errorf("%v", err)
 	}
 }

@@ -6,6 +6,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/invalid"
+	"zestytin/core/reason"
 )
 
 // Rates are what the kitchen's hours are worth.
@@ -62,16 +63,16 @@ func (t *Terms) Check(currency string) error {
 	switch t.Ending {
 	case EndExact, EndWhole, EndHalf, End95:
 	default:
-		f.Add("ending", fmt.Sprintf("%q is no ending: choose exact, 00, 50 or 95.", t.Ending))
+		f.Add("ending", reason.Of("price.no-ending-choose-exact-or", reason.Name(t.Ending)))
 	}
 	for _, m := range []struct{ path, text string }{{"minimum", t.Minimum}, {"cardFixed", t.CardFixed}} {
 		if _, err := Read(m.text, currency); err != nil {
-			f.Add(m.path, err.Error())
+			f.Add(m.path, err)
 		}
 	}
 	// A kilometre may well cost fractions of the smallest unit.
 	if d, err := decimal.NewFromString(t.Drive); err != nil || d.IsNegative() || d.GreaterThan(decimal.NewFromInt(1_000_000)) {
-		f.Add("drive", fmt.Sprintf("%q is not what a kilometre costs: write digits and a point, such as 0.35.", t.Drive))
+		f.Add("drive", reason.Of("price.not-what-kilometre-costs-write", reason.Name(t.Drive)))
 	}
 	for _, s := range []struct {
 		path  string
@@ -79,25 +80,25 @@ func (t *Terms) Check(currency string) error {
 		most  float64
 	}{{"tax", t.Tax, 1}, {"deposit", t.Deposit, 1}, {"cardShare", t.CardShare, 0.5}, {"reclaim", t.Reclaim, 1}} {
 		if !(s.share >= 0 && s.share <= s.most) {
-			f.Add(s.path, fmt.Sprintf("This lies between 0 and %.0f %%.", s.most*100))
+			f.Add(s.path, reason.Of("price.this-lies-between-and", reason.Number(s.most*100)))
 		}
 	}
 	seen := map[int]bool{}
 	for i, r := range t.Rush {
 		path := fmt.Sprintf("rush[%d]", i)
 		if r.Days < 0 || r.Days > 365 || seen[r.Days] {
-			f.Add(path+".days", "Every step has its own number of days, 0 to 365.")
+			f.Add(path+".days", reason.Of("price.every-step-has-its-own"))
 		}
 		if !(r.Share >= 0 && r.Share <= 5) {
-			f.Add(path+".share", "A surcharge lies between 0 and 500 %.")
+			f.Add(path+".share", reason.Of("price.surcharge-lies-between-and"))
 		}
 		seen[r.Days] = true
 	}
 	if len(t.Rush) > 10 {
-		f.Add("rush", "Ten steps are enough: leave some out.")
+		f.Add("rush", reason.Of("price.ten-steps-enough-leave-some"))
 	}
 	if t.QuoteDays < 1 || t.QuoteDays > 365 {
-		f.Add("quoteDays", "A quote holds between 1 and 365 days.")
+		f.Add("quoteDays", reason.Of("price.quote-holds-between-and-days"))
 	}
 	return f.Err()
 }

@@ -77,11 +77,15 @@ func (t *Text) UnmarshalJSON(data []byte) error {
 }
 
 func typedOf(v Value) (typed, error) {
-	if list, ok := v.(List); ok {
-		return listed("list", list)
-	}
-	if list, ok := v.(Series); ok {
-		return listed("series", list)
+	switch v := v.(type) {
+	case List:
+		return listed("list", v)
+	case Any:
+		return listed("any", v)
+	case Series:
+		return listed("series", v)
+	case Chain:
+		return listed("chain", v)
 	}
 	for _, k := range kinds {
 		if k.is(v) {
@@ -105,7 +109,7 @@ func listed(as string, list []Value) (typed, error) {
 }
 
 func (t typed) value() (Value, error) {
-	if t.As == "list" || t.As == "series" {
+	if t.As == "list" || t.As == "any" || t.As == "series" || t.As == "chain" {
 		var all []typed
 		if err := json.Unmarshal(t.Is, &all); err != nil {
 			return nil, err
@@ -117,8 +121,13 @@ func (t typed) value() (Value, error) {
 				return nil, err
 			}
 		}
-		if t.As == "series" {
+		switch t.As {
+		case "any":
+			return Any(values), nil
+		case "series":
 			return Series(values), nil
+		case "chain":
+			return Chain(values), nil
 		}
 		return List(values), nil
 	}
@@ -154,5 +163,5 @@ func kindOf[T Value](name string) kind {
 var kinds = []kind{
 	kindOf[Reason]("reason"), kindOf[Text]("text"), kindOf[Name]("name"), kindOf[Word]("word"), kindOf[Int]("int"), kindOf[Number]("number"), kindOf[Share]("share"),
 	kindOf[Minutes]("minutes"), kindOf[Seconds]("seconds"), kindOf[Celsius]("celsius"), kindOf[Band]("band"),
-	kindOf[Warmer]("warmer"), kindOf[Money]("money"), kindOf[Day]("day"), kindOf[Clock]("clock"), kindOf[Count]("count"),
+	kindOf[Warmer]("warmer"), kindOf[Money]("money"), kindOf[Day]("day"), kindOf[Clock]("clock"), kindOf[Count]("count"), kindOf[Moment]("moment"), kindOf[Hours]("hours"),
 }

@@ -3,7 +3,10 @@
 package reason
 
 import (
+	"errors"
 	"fmt"
+	"reflect"
+	"slices"
 	"strings"
 )
 
@@ -15,6 +18,24 @@ type Reason struct {
 
 // Of a code with its values.
 func Of(code string, with ...Value) Reason { return Reason{code, with} }
+
+// Because an error is what it is: the reason that it is or has, or what it says where it is none of core's.
+func Because(err error) Reason {
+	var r Reason
+	var has interface{ Reason() Reason }
+	switch {
+	case err == nil:
+		return Reason{}
+	case errors.As(err, &r):
+		return r
+	case errors.As(err, &has):
+		return has.Reason()
+	}
+	return Of(AsWritten, Name(err.Error()))
+}
+
+// Said is a sentence that stands as it is.
+func Said(sentence string) Reason { return Of(AsWritten, Name(sentence)) }
 
 // None tells whether there is no reason.
 func (r Reason) None() bool { return r.Code == "" }
@@ -50,6 +71,23 @@ func (t Text) Has(code string) bool {
 	return false
 }
 
+// Is tells errors.Is whether two reasons say the same.
+func (r Reason) Is(target error) bool {
+	t, ok := target.(Reason)
+	return ok && r.Same(t)
+}
+
+// Same tells whether two reasons say the same.
+func (r Reason) Same(as Reason) bool { return reflect.DeepEqual(r, as) }
+
+// AddOnce adds a reason to a list that does not have it yet.
+func AddOnce(list []Reason, r Reason) []Reason {
+	if slices.ContainsFunc(list, r.Same) {
+		return list
+	}
+	return append(list, r)
+}
+
 // Value is a value of a reason: one of the types below, a Reason or a Text within another, or a type of another package of core that Keep knows.
 type Value interface{ ReasonValue() }
 
@@ -80,6 +118,13 @@ type (
 	Day string
 	// Clock is a time of day in minutes from midnight.
 	Clock int
+	// Moment is a day with a time of day.
+	Moment struct {
+		Day   string
+		Clock int // minutes from midnight
+	}
+	// Hours is how long something keeps: 24 hours, 3 days.
+	Hours int
 	// Count is so many of a thing: 3 sheets.
 	Count struct {
 		N  int
@@ -87,8 +132,12 @@ type (
 	}
 	// List is read with "and" before the last.
 	List []Value
+	// Any is a list read with "or" before the last.
+	Any []Value
 	// Series is read with commas.
 	Series []Value
+	// Chain leads from one to the next.
+	Chain []Value
 )
 
 func (Reason) ReasonValue()  {}
@@ -106,8 +155,12 @@ func (Warmer) ReasonValue()  {}
 func (Money) ReasonValue()   {}
 func (Day) ReasonValue()     {}
 func (Clock) ReasonValue()   {}
+func (Moment) ReasonValue()  {}
+func (Hours) ReasonValue()   {}
 func (Count) ReasonValue()   {}
 func (List) ReasonValue()    {}
+func (Any) ReasonValue()     {}
+func (Chain) ReasonValue()   {}
 func (Series) ReasonValue()  {}
 
 // Names is a list of names.

@@ -9,6 +9,7 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 )
 
 // Recipe as it was written, before anything is made of it.
@@ -44,11 +45,11 @@ func Of(text string) ([]Recipe, error) {
 
 func (r *Recipe) check() error {
 	if len(r.Lines) > MostLines {
-		return fmt.Errorf("A recipe has at most %d lines: paste its ingredients alone.", MostLines)
+		return reason.Of("recipe.recipe-has-at-most-lines", reason.Int(MostLines))
 	}
 	for i, l := range r.Lines {
 		if len([]rune(l)) > 1000 {
-			return fmt.Errorf("Line %d has %d letters: a line of a recipe is shorter. Break it where the ingredients end.", i+1, len([]rune(l)))
+			return reason.Of("recipe.line-has-letters-line-recipe", reason.Int(i+1), reason.Int(len([]rune(l))))
 		}
 	}
 	return nil
@@ -61,14 +62,14 @@ func Linked(data []byte) ([]Recipe, error) {
 	if err := json.Unmarshal(data, &document); err != nil {
 		var syntax *json.SyntaxError
 		if errors.As(err, &syntax) {
-			return nil, fmt.Errorf("This is not JSON: it breaks off or is damaged at character %d.", syntax.Offset)
+			return nil, reason.Of("recipe.this-not-json-breaks-off", reason.Int(syntax.Offset))
 		}
-		return nil, errors.New("This is not JSON that can be read.")
+		return nil, reason.Of("recipe.this-not-json-that-can")
 	}
 	list := []Recipe{}
 	find(document, 0, &list)
 	if len(list) == 0 {
-		return nil, errors.New("There is no recipe in this file: it holds no object of schema.org's type Recipe. Paste the recipe's lines instead.")
+		return nil, reason.Of("recipe.there-no-recipe-in-this")
 	}
 	for i := range list {
 		if err := list[i].check(); err != nil {

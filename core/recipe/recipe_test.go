@@ -43,9 +43,9 @@ func TestFaultsOfLinkedRecipes(t *testing.T) {
 		`{"@type":"Person"}`: "no recipe in this file", `[{}]`: "no recipe", `{"@type":"Recipe"`: "breaks off",
 		strings.Repeat(`{"@graph":[`, 30) + `{"@type":"Recipe"}` + strings.Repeat(`]}`, 30):            "no recipe",
 		`{"@type":"Recipe","recipeIngredient":["` + strings.Repeat("x", 1001) + `"]}`:                  "a line of a recipe is shorter",
-		`{"@type":"Recipe","recipeIngredient":[` + strings.Repeat(`"1 egg",`, MostLines) + `"1 egg"]}`: "at most 1000 lines",
+		`{"@type":"Recipe","recipeIngredient":[` + strings.Repeat(`"1 egg",`, MostLines) + `"1 egg"]}`: "at most 1,000 lines",
 	} {
-		if _, err := Of(text); err == nil || !strings.Contains(err.Error(), says) {
+		if _, err := Of(text); err == nil || !strings.Contains(wrong(err), says) {
 			t.Errorf("%.40q: %v, want … %s …", text, err, says)
 		}
 	}
@@ -76,7 +76,7 @@ func FuzzOf(f *testing.F) {
 	f.Fuzz(func(t *testing.T, text string) {
 		list, err := Of(text)
 		if err != nil {
-			if !strings.HasSuffix(err.Error(), ".") {
+			if !strings.HasSuffix(wrong(err), ".") {
 				t.Errorf("%q is no sentence", err)
 			}
 			return

@@ -1,6 +1,10 @@
 package treat
 
-import "math"
+import (
+	"math"
+
+	"zestytin/core/chocolate"
+)
 
 // BoilingPoint of water in C at a height above the sea in m: the pressure of the standard atmosphere,
 // p = 1013.25 (1 - 2.25577e-5 h)^5.25588 hPa (US Standard Atmosphere 1976), put into the Antoine equation
@@ -16,4 +20,4 @@ func BoilingPoint(metres float64) float64 {
 func CandyTarget(seaLevel, boiling float64) float64 { return seaLevel - (100 - boiling) }
 
 // SoftBall is the stage that fudge is boiled to, C at sea level (Exploratorium, candy stages; memory).
-var SoftBall = struct{ From, To float64 }{112, 115}
+var SoftBall = chocolate.Range{From: 112, To: 115}

@@ -5,6 +5,7 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 )
 
 // Part of a mixture.
@@ -29,7 +30,7 @@ func Scale(parts []Part, total float64) ([]Part, error) {
 		sum += grams[i]
 	}
 	if len(parts) == 0 {
-		faults.Add("", "A mixture has at least one part: add one.")
+		faults.Add("", reason.Of("treat.mixture-has-at-least-one"))
 	}
 	if err := faults.Err(); err != nil {
 		return nil, err

@@ -1,11 +1,10 @@
 package treat
 
 import (
-	"errors"
-
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 )
 
 // Kitchen is what the rules must know of the kitchen in which a treat is made.
@@ -46,11 +45,11 @@ func (k *Kitchen) Item(id string) (Item, bool) {
 	return Item{}, false
 }
 
-// Name of an ingredient or a mix.
+// Name of an ingredient or a mix; empty where it is gone.
 func (k *Kitchen) Name(id string) string {
 	i, ok := k.Item(id)
 	if !ok {
-		return "something that is gone"
+		return ""
 	}
 	return i.Name
 }
@@ -75,10 +74,10 @@ func (k *Kitchen) Density(id string) float64 {
 // Base is an amount in the unit that the item is kept in.
 func (i Item) Base(q measure.Quantity) (float64, error) {
 	if d, ok := q.Unit.Dimension(); ok && d == measure.Length {
-		return 0, errors.New("An amount cannot be a length: use g, tbsp or each.")
+		return 0, reason.Of("treat.amount-cannot-be-length-use")
 	}
 	if !(q.Amount > 0) || q.Amount > 1e6 {
-		return 0, errors.New("The amount must be more than 0.")
+		return 0, reason.Of("treat.amount-must-be-more-than")
 	}
 	return q.In(i.Unit, i.Substance)
 }

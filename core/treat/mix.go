@@ -7,6 +7,7 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 )
 
 // Mix is a sub-recipe that treats and other mixes use: a ganache, a crumb or nut-butter centre, cooked fudge, rolling sugar.
@@ -38,25 +39,25 @@ func (m *Mix) substance() measure.Substance {
 func (m *Mix) Check(k *Kitchen) error {
 	var f invalid.Faults
 	if strings.TrimSpace(m.Name) == "" || len([]rune(m.Name)) > 100 {
-		f.Add("name", "Give the mix a name of at most 100 letters.")
+		f.Add("name", reason.Of("treat.give-mix-name-at-most"))
 	}
 	if !(m.Loss >= 0 && m.Loss < 0.95) {
-		f.Add("loss", "The mix must yield something: a loss is between 0 and 95 % of what goes in.")
+		f.Add("loss", reason.Of("treat.mix-must-yield-something-loss"))
 	}
 	if m.Density != nil && !(*m.Density > 0 && *m.Density < 25) {
-		f.Add("density", "A density is more than 0 and less than 25 g per mL: leave it empty when you do not know it.")
+		f.Add("density", reason.Of("treat.density-more-than-and-less"))
 	}
 	if len([]rune(m.Method)) > 5000 {
-		f.Add("method", "The method holds at most 5000 letters.")
+		f.Add("method", reason.Of("treat.method-holds-at-most-letters"))
 	}
 	if m.Keeps != nil && (*m.Keeps < 1 || *m.Keeps > 24*365) {
-		f.Add("keeps", "A mix keeps at least 1 hour and at most a year.")
+		f.Add("keeps", reason.Of("treat.mix-keeps-at-least-hour"))
 	}
 	if len(m.Parts) == 0 {
-		f.Add("parts", "A mix of nothing yields nothing: add what goes in.")
+		f.Add("parts", reason.Of("treat.mix-nothing-yields-nothing-add"))
 	}
 	if len(m.Parts) > 100 {
-		f.Add("parts", "A mix has at most 100 parts.")
+		f.Add("parts", reason.Of("treat.mix-has-at-most-parts"))
 	}
 	own := *k
 	own.Mixes = make(map[string]Mix, len(k.Mixes)+1)
@@ -70,21 +71,21 @@ func (m *Mix) Check(k *Kitchen) error {
 		path := fmt.Sprintf("parts[%d]", i)
 		part, ok := own.Item(p.Of)
 		if !ok {
-			f.Add(path+".of", "This is not in the larder, nor a mix of yours: choose one that is, or add it first.")
+			f.Add(path+".of", reason.Of("treat.this-not-in-larder-nor"))
 			continue
 		}
 		if chain := own.cycle(m.ID, p.Of); chain != nil {
-			f.Add(path+".of", fmt.Sprintf("A mix cannot be made of itself: %s. Take one of them out.", strings.Join(chain, " is made of ")))
+			f.Add(path+".of", reason.Of("treat.mix-cannot-be-made-itself", reason.Chain(reason.Names(chain))))
 			continue
 		}
 		base, err := part.Base(p.Amount)
 		if err == nil {
 			if _, weighed := part.Grams(base); !weighed {
-				err = &measure.MissingProperty{From: measure.Count, To: measure.Mass, Property: "weight per piece"}
+				err = &measure.MissingProperty{From: measure.Count, To: measure.Mass, Property: measure.WeightPerPiece}
 			}
 		}
 		if err != nil {
-			f.Add(path+".amount", part.Name+": "+err.Error())
+			f.Because(path+".amount", "treat.part-amount", reason.Name(part.Name), reason.Because(err))
 		}
 	}
 	return f.Err()

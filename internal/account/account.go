@@ -4,7 +4,6 @@ package account
 import (
 	"context"
 	"errors"
-	"fmt"
 	"net/http"
 	"net/mail"
 	"regexp"
@@ -20,8 +19,10 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 
 	"zestytin/core/invalid"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 // Accounts is the feature.
@@ -74,7 +75,12 @@ func (a *Accounts) enter(ctx huma.Context, next func(huma.Context)) {
 		_ = huma.WriteErr(a.API, ctx, http.StatusUnauthorized, "You are signed out: sign in and try again. What you typed is still on the page.")
 		return
 	}
-	next(huma.WithContext(ctx, web.WithWho(ctx.Context(), who)))
+	words, err := a.words(ctx.Context(), who.Kitchen)
+	if err != nil {
+		_ = huma.WriteErr(a.API, ctx, http.StatusInternalServerError, "The kitchen's settings could not be read. Try again.")
+		return
+	}
+	next(huma.WithContext(ctx, text.With(web.WithWho(ctx.Context(), who), words)))
 }
 
 // who the session belongs to; the zero value when it has ended, for example because the password was changed.
@@ -90,6 +96,15 @@ func (a *Accounts) who(ctx context.Context) (web.Who, error) {
 	}
 	kitchen, _ := uuid.Parse(a.sessions.GetString(ctx, "kitchen"))
 	return web.Who{Person: person, Kitchen: kitchen}, err
+}
+
+// words that a kitchen reads.
+func (a *Accounts) words(ctx context.Context, kitchen uuid.UUID) (w *text.Words, err error) {
+	err = db.InKitchen(ctx, a.Pool, kitchen, func(tx pgx.Tx) error {
+		w, err = web.Words(ctx, tx)
+		return err
+	})
+	return w, err
 }
 
 // SignIn is what a person signs in with.
@@ -125,7 +140,7 @@ func (o *Opening) check() error {
 	words(&f, "kitchen", o.Kitchen, "Give the kitchen a name.")
 	words(&f, "name", o.Name, "Write your name: it stands beside what you do.")
 	if _, err := mail.ParseAddress(o.Mail); err != nil || len(o.Mail) > 200 {
-		f.Add("mail", fmt.Sprintf("%q is not a mail address: write it like name@place.example.", o.Mail))
+		f.Add("mail", reason.Of("account.not-mail-address-write-like", reason.Name(o.Mail)))
 	}
 	password(&f, "password", o.Password)
 	place(&f, o.TimeZone, o.Currency)
@@ -134,19 +149,19 @@ func (o *Opening) check() error {
 
 func words(f *invalid.Faults, path, text, missing string) {
 	if strings.TrimSpace(text) == "" {
-		f.Add(path, missing)
+		f.Add(path, reason.Said(missing))
 	}
 	if len([]rune(text)) > 100 {
-		f.Add(path, "This is longer than 100 letters: shorten it.")
+		f.Add(path, reason.Of("account.this-longer-than-letters-shorten"))
 	}
 }
 
 func password(f *invalid.Faults, path, text string) {
 	if len(text) < 10 {
-		f.Add(path, "A password has at least 10 letters: three or four plain words are good.")
+		f.Add(path, reason.Of("account.password-has-at-least-letters"))
 	}
 	if len(text) > 200 {
-		f.Add(path, "A password has at most 200 letters.")
+		f.Add(path, reason.Of("account.password-has-at-most-letters"))
 	}
 }
 
@@ -154,10 +169,10 @@ var isoCurrency = regexp.MustCompile(`^[A-Z]{3}$`)
 
 func place(f *invalid.Faults, zone, currency string) {
 	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
-		f.Add("timeZone", fmt.Sprintf("%q is not a time zone: write it like America/New_York.", zone))
+		f.Add("timeZone", reason.Of("account.not-time-zone-write-like", reason.Name(zone)))
 	}
 	if !isoCurrency.MatchString(currency) {
-		f.Add("currency", fmt.Sprintf("%q is not a currency: write its three letters, such as USD or EUR.", currency))
+		f.Add("currency", reason.Of("account.not-currency-write-its-three", reason.Name(currency)))
 	}
 }
 
@@ -178,7 +193,7 @@ func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (we
 			return err
 		}
 		if tag.RowsAffected() == 0 {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "mail", Says: "There is an account with this address: sign in with it, or take another address."}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "mail", Err: reason.Of("account.there-account-with-this-address")}}}
 		}
 		units := "metric"
 		if o.Currency == "USD" {
@@ -297,7 +312,7 @@ func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body Password
 		return nil, err
 	}
 	if !match {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "present", Says: "This is not your present password: type it again."}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "present", Err: reason.Of("account.this-not-your-present-password")}}}
 	}
 	fresh, err := argon2id.CreateHash(in.Body.New, argon2id.DefaultParams)
 	if err != nil {

@@ -13,6 +13,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
@@ -85,35 +86,35 @@ func (k *Kitchen) check() error {
 	place(&f, k.TimeZone, k.Currency)
 	for path, text := range map[string]string{"hourly": k.Hourly, "overhead": k.Overhead} {
 		if _, err := price.Read(text, k.Currency); err != nil {
-			f.Add(path, err.Error())
+			f.Add(path, err)
 		}
 	}
 	if !(k.Margin >= 0 && k.Margin <= 0.9) {
-		f.Add("margin", "The margin is a share of the price between 0 and 90 %.")
+		f.Add("margin", reason.Of("account.margin-share-price-between-and"))
 	}
 	if !(k.Sureness >= 0.5 && k.Sureness <= 0.999) {
-		f.Add("sureness", "Choose a sureness between 50 and 99.9 %: no number of pieces makes it certain.")
+		f.Add("sureness", reason.Of("account.choose-sureness-between-and-no"))
 	}
 	if !(k.Room >= 5 && k.Room <= 40) {
-		f.Add("room", "The kitchen's temperature lies between 5 and 40 °C.")
+		f.Add("room", reason.Of("account.kitchen-temperature-lies-between-and"))
 	}
 	if !(k.Altitude >= -500 && k.Altitude <= 9000) {
-		f.Add("altitude", "A kitchen lies between 500 m below and 9000 m above the sea.")
+		f.Add("altitude", reason.Of("account.kitchen-lies-between-m-below"))
 	}
 	if k.Boiling != nil && !(*k.Boiling >= 70 && *k.Boiling <= 110) {
-		f.Add("boiling", "A thermometer in boiling water shows between 70 and 110 °C: check it, or the number.")
+		f.Add("boiling", reason.Of("account.thermometer-in-boiling-water-shows"))
 	}
 	if !slices.Contains(chocolate.Sources(), k.Source) {
-		f.Add("source", "Chocolate is melted in a microwave or over a bath: choose one of the two.")
+		f.Add("source", reason.Of("account.chocolate-melted-in-microwave-or"))
 	}
 	if !slices.Contains(food.Laws(), k.Law) {
-		f.Add("law", "Choose the law by which you declare allergens: us or eu.")
+		f.Add("law", reason.Of("account.choose-law-by-which-you"))
 	}
 	f.Under("terms", k.Terms.Check(k.Currency))
 	seen := map[int]bool{}
 	for i, d := range k.Shopping {
 		if d < 0 || d > 6 || seen[d] {
-			f.Add(fmt.Sprintf("shopping[%d]", i), "A weekday is 0 for Sunday to 6 for Saturday, each once.")
+			f.Add(fmt.Sprintf("shopping[%d]", i), reason.Of("account.weekday-for-sunday-to-for"))
 		}
 		seen[d] = true
 	}

@@ -7,6 +7,7 @@ import (
 
 	"zestytin/core/family"
 	"zestytin/core/treat"
+	"zestytin/internal/platform/web"
 )
 
 // The API's lists of families and of what chocolates do are those of core, which alone knows them.
@@ -29,6 +30,7 @@ func enum[T ~string](list []T) *huma.Schema {
 
 // enums tells the API what stands for a type of core.
 func enums(r huma.Registry) {
+	web.Sentences(r)
 	r.RegisterTypeAlias(reflect.TypeFor[treat.Family](), reflect.TypeFor[familyName]())
 	r.RegisterTypeAlias(reflect.TypeFor[treat.Role](), reflect.TypeFor[roleName]())
 }

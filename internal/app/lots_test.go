@@ -76,7 +76,7 @@ func TestOrdersAreMadeTogether(t *testing.T) {
 	bo := p.must(201, "POST", "/orders", with(p.draft("Cardamom-malt bombs", 24), object{"customer": "Bo Ray"}))
 	when := p.must(200, "POST", "/reckonings", object{"draft": bo["draft"]})["when"].(object)
 	shown := when["batches"].([]any)[0].(object)
-	if shown["lot"] != batch || shown["all"] != 36.0 || shown["count"] != 24.0 || fmt.Sprint(shown["with"]) != "[Ada Quill]" || !strings.Contains(when["text"].(string), "(together with 12 for Ada Quill)") {
+	if shown["lot"] != batch || shown["all"] != 36.0 || shown["count"] != 24.0 || fmt.Sprint(shown["with"]) != "[Ada Quill]" || !strings.Contains(when["text"].(string), ", together with 12 for Ada Quill") {
 		t.Fatalf("%v", when)
 	}
 	p.move(200, bo["id"], "promised")

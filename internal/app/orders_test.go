@@ -116,7 +116,7 @@ func TestBadInput(t *testing.T) {
 	}{
 		"a count of 0":              {lines(0), "body.lines[0].count", "1 or more"},
 		"a negative count":          {lines(-4), "body.lines[0].count", "-4"},
-		"beyond 10 000":             {lines(10001), "body.lines[0].count", "10001"},
+		"beyond 10 000":             {lines(10001), "body.lines[0].count", "10,001"},
 		"half a piece":              {lines(1.5), "body.lines[0].count", "whole number"},
 		"a count in words":          {lines("a dozen"), "body.lines[0].count", "whole number"},
 		"in the past":               {with(fine, object{"from": "2026-09-01T10:00:00Z", "to": "2026-09-01T11:00:00Z"}), "body.from", "past"},
@@ -153,7 +153,7 @@ func TestBadInput(t *testing.T) {
 		body       any
 		path, says string
 	}{
-		{harm(object{"shell": with(shell, object{"across": object{"amount": 2, "unit": "thumbs"}})}), "body.formula.shell.across", `"thumbs"`},
+		{harm(object{"shell": with(shell, object{"across": object{"amount": 2, "unit": "thumbs"}})}), "body.formula.shell.across", "“thumbs”"},
 		{harm(object{"portions": []object{{"ingredient": formula["portions"].([]any)[0].(object)["ingredient"], "each": object{"amount": 2, "unit": "each"}, "where": "in"}}}), "body.formula.portions[0].each", "weight per piece"},
 		{harm(object{"loss": 1}), "body.formula.loss", "90 %"},
 		{object{"name": treat["name"]}, "body.formula", "missing"},

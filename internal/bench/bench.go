@@ -3,7 +3,6 @@ package bench
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"net/http"
 	"slices"
@@ -20,6 +19,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
@@ -81,28 +81,28 @@ type ResultFields struct {
 
 // Step of a run sheet. Times are minutes of the day on the wall clock.
 type Step struct {
-	Batch     uuid.UUID      `json:"batch"`
-	Step      string         `json:"step"`
-	For       []order.Taker  `json:"for" doc:"Whom it is for, next handover first"`
-	FreeFrom  []string       `json:"freeFrom"`
-	Treat     string         `json:"treat"`
-	Family    treat.Family   `json:"family"`
-	Name      string         `json:"name"`
-	Amounts   []string       `json:"amounts"`
-	Melt      int            `json:"melt" doc:"Minutes of melting immediately before"`
-	Wash      int            `json:"wash" doc:"Minutes of washing down before that: what was worked with must not touch this"`
-	Advice    string         `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
-	Pot       string         `json:"pot,omitempty" doc:"Name of the chocolate that it works from"`
-	TopUp     *measure.Shown `json:"topUp,omitempty" doc:"Melted more for it, into the bowl that stands there"`
-	Start     int            `json:"start"`
-	Hands     int            `json:"hands"`
-	Wait      int            `json:"wait"`
-	Place     string         `json:"place,omitempty"`
-	Hand      int            `json:"hand" doc:"Which person, from 0"`
-	Chocolate food.Chocolate `json:"chocolate"`
-	DoneAt    *time.Time     `json:"doneAt,omitempty"`
-	Who       string         `json:"who,omitempty" doc:"Who ticked it"`
-	Short     bool           `json:"short" doc:"Its batch has no room in the plan any more; this is when it was to be done"`
+	Batch     uuid.UUID       `json:"batch"`
+	Step      string          `json:"step"`
+	For       []order.Taker   `json:"for" doc:"Whom it is for, next handover first"`
+	FreeFrom  []string        `json:"freeFrom"`
+	Treat     string          `json:"treat"`
+	Family    treat.Family    `json:"family"`
+	Name      string          `json:"name"`
+	Amounts   []reason.Reason `json:"amounts"`
+	Melt      int             `json:"melt" doc:"Minutes of melting immediately before"`
+	Wash      int             `json:"wash" doc:"Minutes of washing down before that: what was worked with must not touch this"`
+	Advice    reason.Text     `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
+	Pot       string          `json:"pot,omitempty" doc:"Name of the chocolate that it works from"`
+	TopUp     *measure.Shown  `json:"topUp,omitempty" doc:"Melted more for it, into the bowl that stands there"`
+	Start     int             `json:"start"`
+	Hands     int             `json:"hands"`
+	Wait      int             `json:"wait"`
+	Place     string          `json:"place,omitempty"`
+	Hand      int             `json:"hand" doc:"Which person, from 0"`
+	Chocolate food.Chocolate  `json:"chocolate"`
+	DoneAt    *time.Time      `json:"doneAt,omitempty"`
+	Who       string          `json:"who,omitempty" doc:"Who ticked it"`
+	Short     bool            `json:"short" doc:"Its batch has no room in the plan any more; this is when it was to be done"`
 
 	pots    []batch.Pot  // of its card
 	draw    *ledger.Draw // what it takes from a bowl
@@ -132,7 +132,7 @@ type Setup struct {
 	Chocolate *food.Chocolate `json:"chocolate,omitempty"`
 	Melt      *measure.Shown  `json:"melt,omitempty" doc:"How much is melted, for all that works from the pot until it is melted again"`
 	For       []string        `json:"for" doc:"The treats that work from it, or that must be free from something"`
-	Advice    string          `json:"advice,omitempty" doc:"Seed and temperatures"`
+	Advice    reason.Text     `json:"advice,omitempty" doc:"Seed and temperatures"`
 }
 
 // Look is when something that waits is to be looked at.
@@ -169,7 +169,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 		return s, err
 	}
 	s.For, s.FreeFrom = shares.Takers(), shares.FreeFrom()
-	s.Treat, s.Family, s.Amounts = sheet.Name, sheet.Card.Family, []string{}
+	s.Treat, s.Family, s.Amounts = sheet.Name, sheet.Card.Family, []reason.Reason{}
 	if s.Chocolate = sheet.Card.Look; s.Chocolate.Kind == "" && len(sheet.Card.Pots) > 0 { // a sheet of before there were looks
 		s.Chocolate = sheet.Card.Pots[0].Chocolate
 	}
@@ -281,7 +281,7 @@ func (b *Bench) putResult(ctx context.Context, in *struct {
 		}
 		// A sheet of bark gives several bags: there the pieces that were begun are not counted.
 		if r = list[0]; in.Body.Good != nil && r.Sold == "pieces" && *in.Body.Good > r.Started {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "good", Says: fmt.Sprintf("%d were started: no more than that can have come out well.", r.Started)}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "good", Err: reason.Of("bench.were-started-no-more-than", reason.Int(r.Started))}}}
 		}
 		r.ResultFields = in.Body
 		_, err = tx.Exec(ctx, `update batches set good = $2, minutes = $3 where id = $1`, in.ID.ID, in.Body.Good, in.Body.Minutes)

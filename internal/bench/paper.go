@@ -10,6 +10,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/internal/platform/paper"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 func (b *Bench) paper(ctx context.Context, in *Of) (*web.File, error) {
@@ -17,14 +18,14 @@ func (b *Bench) paper(ctx context.Context, in *Of) (*web.File, error) {
 	if err != nil {
 		return nil, err
 	}
-	pdf, err := print(sheet)
+	pdf, err := print(text.Of(ctx), sheet)
 	return web.Download("run-sheet-"+in.Day+".pdf", "application/pdf", pdf), err
 }
 
 func clock(minute int) string { return fmt.Sprintf("%02d:%02d", minute/60%24, minute%60) }
 
 // print a run sheet: each time of work with its set-up, its steps with a box to tick, and when to look at what waits.
-func print(r RunSheet) ([]byte, error) {
+func print(words *text.Words, r RunSheet) ([]byte, error) {
 	day, err := time.Parse(time.DateOnly, r.Day)
 	if err != nil {
 		return nil, err
@@ -65,11 +66,11 @@ func print(r RunSheet) ([]byte, error) {
 				p.Part(clock(x.At), "Wash down, clean tools: "+strings.Join(x.For, ", "))
 				continue
 			}
-			p.Part(clock(x.At), fmt.Sprintf("Melt %s of %s, for %s", x.Melt.Metric, x.Pot, strings.Join(x.For, ", ")), x.Advice)
+			p.Part(clock(x.At), fmt.Sprintf("Melt %s of %s, for %s", words.Amount(*x.Melt), x.Pot, strings.Join(x.For, ", ")), words.Tell(x.Advice))
 		}
 		p.Rule()
 		for _, step := range steps {
-			printStep(p, step, s.People)
+			printStep(words, p, step, s.People)
 		}
 		looks := []string{}
 		for _, l := range s.Looks {
@@ -95,7 +96,7 @@ func stepsIn(steps []Step, s Session) (list []Step) {
 	return list
 }
 
-func printStep(p paper.Sheet, s Step, people int) {
+func printStep(words *text.Words, p paper.Sheet, s Step, people int) {
 	if p.GetY() > 297-paper.Margin-11 {
 		p.AddPage()
 	}
@@ -116,7 +117,7 @@ func printStep(p paper.Sheet, s Step, people int) {
 	p.MultiCell(paper.Width-18, line, says, "", "L", false)
 	p.SetX(paper.Margin + 18)
 	p.SetFont("go", "", 9)
-	what := s.Treat + ", " + order.Whom(s.For)
+	what := s.Treat + ", " + words.Value(order.Whom(s.For))
 	if s.Short {
 		what = "NO ROOM IN THE PLAN: " + what
 	}
@@ -124,7 +125,7 @@ func printStep(p paper.Sheet, s Step, people int) {
 		what += ", FREE FROM " + strings.Join(s.FreeFrom, ", ")
 	}
 	if len(s.Amounts) > 0 {
-		what += ": " + strings.Join(s.Amounts, ", ")
+		what += ": " + strings.Join(words.All(s.Amounts), ", ")
 	}
 	p.MultiCell(paper.Width-18, line, paper.Plain(what), "", "L", false)
 	p.Ln(0.8)

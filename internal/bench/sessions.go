@@ -2,16 +2,15 @@ package bench
 
 import (
 	"cmp"
-	"fmt"
 	"math"
 	"slices"
-	"strings"
 
 	"zestytin/core/batch"
 	"zestytin/core/chocolate"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 )
 
 // pause is how many minutes work outside of the hours may stand still.
@@ -104,21 +103,21 @@ func (d *day) bowl(b *ledger.Planned) {
 		}
 	}
 	tempering := chocolate.Temper(b.Pot.Method, pot.Chocolate.Kind, pot.Chocolate.Temperatures(), b.Pot.Source, b.Melted, d.room)
-	says := []string{strings.Join(tempering.Steps, " ")}
+	says := reason.Text(slices.Clone(tempering.Steps))
 	for n, part := range b.Parts {
 		if n > 0 && b.FreshPart(n) > 1e-9 {
-			if stirred := first.stirred(part.Of, b.FreshPart(n)); stirred != "" {
-				says = append(says, stirred)
+			if name := first.stirred(part.Of); name != "" {
+				says.Add("bench.stir-in", measure.ShowGrams(b.FreshPart(n)), reason.Name(name))
 			}
 		}
 	}
 	for _, from := range b.From {
-		says = append(says, fmt.Sprintf("%s of it can be what is left of the bowl before.", gramsText(from.Grams)))
+		says.Add("bench.left-of-the-bowl-before", measure.ShowGrams(from.Grams))
 	}
 	if r := pot.Rewarm; r != nil && r.Cooled && b.Draws[0].Applied > 0 {
-		says = append(says, fmt.Sprintf("About %d go in, then %s.", r.Pieces, batch.WarmAgain(b.Pot.Method)))
+		says.Add("batch.about-go-in-then", reason.Int(r.Pieces), batch.WarmAgain(b.Pot.Method))
 	}
-	if first.Advice = strings.Join(says, " "); b.Made() { // it has been melted
+	if first.Advice = says; b.Made() { // it has been melted
 		return
 	}
 	melted := measure.Show(measure.Grams(b.Melted), measure.Substance{})
@@ -169,12 +168,12 @@ func (s *Step) potOf(ingredient string) *batch.Pot {
 	return nil
 }
 
-// stirred is how much of something is stirred into a bowl, as the card calls it.
-func (s *Step) stirred(ingredient string, grams float64) string {
+// stirred is the name of what is stirred into a bowl, as the card calls it.
+func (s *Step) stirred(ingredient string) string {
 	for _, p := range s.pots {
 		for _, x := range p.Stirred {
 			if x.Ingredient == ingredient {
-				return fmt.Sprintf("Stir in %s of %s.", gramsText(grams), x.Name)
+				return x.Name
 			}
 		}
 	}
@@ -182,32 +181,27 @@ func (s *Step) stirred(ingredient string, grams float64) string {
 }
 
 // stands is how the i-th draw of a bowl finds it.
-func stands(b *ledger.Planned, i int, name string, hold chocolate.Hold) string {
+func stands(b *ledger.Planned, i int, name string, hold chocolate.Hold) reason.Text {
 	d, before := &b.Draws[i], b.Works[i-1]
 	if d.Trimmed > 0 {
-		return ""
+		return nil
 	}
-	gap := float64(b.Works[i].Start - before.End)
-	takes := gramsText(d.Applied * (1 + ledger.OnTools))
-	var says []string
-	switch hold.After(b.Before[i], gap) {
+	gap := b.Works[i].Start - before.End
+	takes := measure.ShowGrams(d.Applied * (1 + ledger.OnTools))
+	var says reason.Text
+	switch hold.After(b.Before[i], float64(gap)) {
 	case chocolate.Ready:
 		if before.Batch == b.Works[i].Batch && b.TopUps[i] == 0 {
-			return ""
+			return nil
 		}
-		says = append(says, fmt.Sprintf("The pot is still ready from the step before, with %s of %s in it for this.", takes, name))
+		says.Add("bench.pot-still-ready", takes, reason.Name(name))
 	case chocolate.Warm:
-		says = append(says, fmt.Sprintf("The pot has stood for %s: %s. %s of %s are in it for this.", measure.Minutes(int(gap)), batch.WarmAgain(b.Pot.Method), takes, name))
+		says.Add("bench.pot-to-warm", reason.Minutes(gap), batch.WarmAgain(b.Pot.Method), takes, reason.Name(name))
 	default:
-		says = append(says, fmt.Sprintf("The pot has stood for %s and is too cold: bring it to work anew. %s of %s are in it for this.", measure.Minutes(int(gap)), takes, name))
+		says.Add("bench.pot-too-cold", reason.Minutes(gap), takes, reason.Name(name))
 	}
 	if more := b.TopUps[i]; more > 1e-9 {
-		says = append(says, fmt.Sprintf("Melt %s more: with what came back that is enough.", gramsText(more)))
+		says.Add("bench.melt-more", measure.ShowGrams(more))
 	}
-	return strings.Join(says, " ")
-}
-
-func gramsText(g float64) string {
-	s := measure.Show(measure.Grams(g), measure.Substance{})
-	return fmt.Sprintf("%s (%s)", s.Metric, s.US)
+	return says
 }

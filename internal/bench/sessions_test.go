@@ -14,6 +14,7 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/internal/text"
 )
 
 var dark = ledger.Pot{Ingredient: "dark", Method: chocolate.Seed, Work: chocolate.Range{From: 31, To: 32}, Source: chocolate.Microwave}
@@ -54,7 +55,7 @@ func TestAnEveningByHand(t *testing.T) {
 	if len(s.Setups) != 1 || s.Setups[0].At != 1118 || s.Setups[0].Minutes != 12 || s.Setups[0].Melt.Metric != "760 g" || !slices.Equal(s.Setups[0].For, []string{"Berries", "Bombs"}) {
 		t.Errorf("%+v", s.Setups)
 	}
-	if !strings.HasPrefix(steps[1].Advice, "Melt 533 g in bursts") || !strings.Contains(steps[2].Advice, "still ready from the step before, with 306 g") {
+	if !strings.HasPrefix(text.For(false).Tell(steps[1].Advice), "Melt 533 g in bursts") || !strings.Contains(text.For(false).Tell(steps[2].Advice), "still ready from the step before, with 306 g") {
 		t.Errorf("%q, %q", steps[1].Advice, steps[2].Advice)
 	}
 	if len(s.Looks) != 2 || s.Looks[0].At != 1125 || s.Looks[1].At != 1190 {
@@ -62,7 +63,7 @@ func TestAnEveningByHand(t *testing.T) {
 	}
 	for gap, says := range map[int]string{10: "bursts of 1 to 2 s", 40: "too cold: bring it to work anew"} {
 		steps := evening(gap)
-		if sessions(hours, steps, 21); !strings.Contains(steps[2].Advice, says) {
+		if sessions(hours, steps, 21); !strings.Contains(text.For(false).Tell(steps[2].Advice), says) {
 			t.Errorf("after %d min: %q", gap, steps[2].Advice)
 		}
 	}

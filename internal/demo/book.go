@@ -15,6 +15,7 @@ import (
 	"zestytin/internal/larder"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 	"zestytin/internal/treats"
 )
 
@@ -227,7 +228,7 @@ func (k *kitchen) treats() []treats.Fields {
 		if f.Finishes == nil {
 			f.Finishes = []treat.Finish{}
 		}
-		f.Steps = family.Proposed(f)
+		f.Steps = family.Proposed(f, text.Of(nil).Step)
 		return f
 	}
 	bomb := func(shell, lines string) *treat.Formula {

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 // Handover is the feature.
@@ -133,7 +134,7 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 		e.SetStartAt(at(start))
 		e.SetEndAt(at(end))
 		e.SetSummary(fmt.Sprintf("Make %d %s", count, name))
-		e.SetDescription(fmt.Sprintf("For %s. %d minutes of hands.", shares.Whom(), minutesOfHands))
+		e.SetDescription(fmt.Sprintf("For %s. %d minutes of hands.", text.Names(shares.Whom()), minutesOfHands))
 		return struct{}{}, nil
 	})
 	return err

@@ -18,6 +18,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
@@ -89,12 +90,12 @@ func (f *IngredientFields) check() error {
 	var faults invalid.Faults
 	faults.Under("", f.Fields.Check())
 	if _, err := price.Read(f.Paid, ""); err != nil {
-		faults.Add("paid", err.Error())
+		faults.Add("paid", err)
 	}
 	if got, err := f.PaidFor.In(f.Unit, f.Weights()); err != nil {
-		faults.Add("paidFor", err.Error())
+		faults.Add("paidFor", err)
 	} else if !(got > 0 && got < 1e9) {
-		faults.Add("paidFor", "The amount that was paid for must be more than 0.")
+		faults.Add("paidFor", reason.Of("larder.amount-that-was-paid-for"))
 	}
 	return faults.Err()
 }
@@ -211,7 +212,7 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 			return err
 		}
 		if i.Revision = now.Revision + 1; i.Unit != now.Unit {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "unit", Says: "The unit it is kept in cannot change, since treats use it: add another ingredient instead."}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "unit", Err: reason.Of("larder.unit-kept-in-cannot-change")}}}
 		}
 		values, err := i.values()
 		if err != nil {

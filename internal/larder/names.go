@@ -8,6 +8,7 @@ import (
 
 	"zestytin/core/food"
 	"zestytin/core/invalid"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
@@ -63,7 +64,7 @@ type Named struct {
 func (l *Larder) nameIngredient(ctx context.Context, in *struct{ Body Named }) (*struct{ Body Named }, error) {
 	words := food.Words(in.Body.Written)
 	if words == "" {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "written", Says: "There are no letters in this name."}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "written", Err: reason.Of("larder.there-no-letters-in-this")}}}
 	}
 	err := l.In(ctx, func(tx pgx.Tx) error {
 		var there bool
@@ -71,7 +72,7 @@ func (l *Larder) nameIngredient(ctx context.Context, in *struct{ Body Named }) (
 			return err
 		}
 		if !there {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "ingredient", Says: "This ingredient is not in the larder: choose one that is."}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "ingredient", Err: reason.Of("larder.this-ingredient-not-in-larder")}}}
 		}
 		return Remember(ctx, tx, web.WhoOf(ctx).Kitchen, words, in.Body.Ingredient)
 	})

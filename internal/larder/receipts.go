@@ -17,6 +17,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/web"
 )
 
@@ -82,9 +83,9 @@ func (l *Larder) Receive(ctx context.Context, tx pgx.Tx, r Receipt, origin strin
 	}
 	var faults invalid.Faults
 	if _, err := time.Parse(time.DateOnly, r.Day); err != nil {
-		faults.Add("day", "This must be a date such as 2026-09-12.")
+		faults.Add("day", reason.Of("larder.this-must-be-date-such"))
 	} else if r.Day > b.day {
-		faults.Add("day", "The day lies ahead: what is bought then can be entered then.")
+		faults.Add("day", reason.Of("larder.day-lies-ahead-what-bought"))
 	}
 	ids := make([]uuid.UUID, len(r.Lines))
 	for i, line := range r.Lines {
@@ -98,22 +99,22 @@ func (l *Larder) Receive(ctx context.Context, tx pgx.Tx, r Receipt, origin strin
 		path := "lines[" + itoa(i) + "]"
 		t, ok := things[line.Item]
 		if !ok {
-			faults.Add(path+".item", "This is not in your larder: choose what is, or add it first.")
+			faults.Add(path+".item", reason.Of("larder.this-not-in-your-larder"))
 			continue
 		}
 		size, err := t.amount(line.Size)
 		switch {
 		case err != nil:
-			faults.Add(path+".size", err.Error())
+			faults.Add(path+".size", err)
 		case size <= 0:
-			faults.Add(path+".size", "A pack holds more than nothing.")
+			faults.Add(path+".size", reason.Of("larder.pack-holds-more-than-nothing"))
 		}
 		paid, err := price.Read(line.Paid, house.Currency)
 		if err != nil {
-			faults.Add(path+".paid", err.Error())
+			faults.Add(path+".paid", err)
 		}
 		if _, err := time.Parse(time.DateOnly, line.BestBefore); err != nil && line.BestBefore != "" {
-			faults.Add(path+".bestBefore", "This must be a date such as 2026-09-12, or empty.")
+			faults.Add(path+".bestBefore", reason.Of("larder.this-must-be-date-such-2"))
 		}
 		if faults.Err() != nil {
 			continue
@@ -240,7 +241,7 @@ func (l *Larder) readSlip(ctx context.Context, in *struct{ Body SlipText }) (*st
 			line.Suggestions = names.suggest(line.Name)
 			if item := names.sure(line.Suggestions); item != nil {
 				line.Item = &item.ID
-				if line.Size == nil && line.Doubt == "" {
+				if line.Size == nil && line.Doubt == nil {
 					size := measure.Of(item.paidFor, item.Unit)
 					line.Size, line.Guessed = &size, true
 				}

@@ -19,6 +19,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/web"
 )
 
@@ -111,7 +112,7 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 		list.Today = house.Today()
 		list.From, list.To = cmp.Or(days.From, list.Today), cmp.Or(days.To, house.Calendar.Date(SoonDays))
 		if list.To < list.From {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "to", Says: "The span ends before it starts: choose a later day."}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "to", Err: reason.Of("larder.span-ends-before-starts-choose")}}}
 		}
 		things, names, err := l.things(ctx, tx)
 		if err != nil {
@@ -272,10 +273,10 @@ func (l *Larder) tick(ctx context.Context, in *struct {
 			for i, p := range in.Body.Packs {
 				each, err := price.Read(p.Price, house.Currency)
 				if err != nil {
-					faults.Add("packs["+itoa(i)+"].price", err.Error())
+					faults.Add("packs["+itoa(i)+"].price", err)
 				}
 				if p.Count < 1 || p.Count > 10_000 {
-					faults.Add("packs["+itoa(i)+"].count", "Between 1 and 10000 packs.")
+					faults.Add("packs["+itoa(i)+"].count", reason.Of("larder.between-and-packs"))
 				}
 				r.Lines = append(r.Lines, ReceiptLine{Item: in.Body.Item, Packs: p.Count, Size: p.Size, Paid: each.Mul(decimal.NewFromInt(int64(p.Count))).String(), BestBefore: in.Body.BestBefore})
 			}

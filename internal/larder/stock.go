@@ -18,6 +18,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
@@ -484,7 +485,7 @@ func (l *Larder) counted(ctx context.Context, in *struct {
 		}
 		amount, err := t.amount(in.Body.Amount)
 		if err != nil {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "amount", Says: err.Error()}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "amount", Err: err}}}
 		}
 		reason := in.Body.Reason
 		if reason == "" {
@@ -547,13 +548,13 @@ func (l *Larder) putOffers(ctx context.Context, in *struct {
 			size, err := t.amount(o.Size)
 			switch {
 			case err != nil:
-				faults.Add(path+".size", err.Error())
+				faults.Add(path+".size", err)
 			case size <= 0:
-				faults.Add(path+".size", "A pack holds more than nothing.")
+				faults.Add(path+".size", reason.Of("larder.pack-holds-more-than-nothing"))
 			}
 			paid, err := price.Read(o.Price, house.Currency)
 			if err != nil {
-				faults.Add(path+".price", err.Error())
+				faults.Add(path+".price", err)
 			}
 			if faults.Err() == nil {
 				if err := b.offer(t, o.Shop, size, paid, cmp.Or(o.Seen, b.day)); err != nil {
@@ -623,11 +624,11 @@ func (l *Larder) putLot(ctx context.Context, in *struct {
 	var faults invalid.Faults
 	for path, day := range map[string]string{"bestBefore": in.Body.BestBefore, "opened": in.Body.Opened, "openUntil": in.Body.OpenUntil} {
 		if _, err := time.Parse(time.DateOnly, day); err != nil && day != "" {
-			faults.Add(path, "This must be a date such as 2026-09-12, or empty.")
+			faults.Add(path, reason.Of("larder.this-must-be-date-such-2"))
 		}
 	}
 	if in.Body.OpenUntil != "" && in.Body.Opened == "" {
-		faults.Add("openUntil", "Say when it was opened first.")
+		faults.Add("openUntil", reason.Of("larder.say-when-was-opened-first"))
 	}
 	if err := faults.Err(); err != nil {
 		return nil, err

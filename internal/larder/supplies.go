@@ -10,6 +10,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -35,32 +36,32 @@ type Supply struct {
 func (f *SupplyFields) check() (unit measure.Unit, stock, paidFor float64, err error) {
 	var faults invalid.Faults
 	if strings.TrimSpace(f.Name) == "" || len([]rune(f.Name)) > 100 {
-		faults.Add("name", "Give it a name of at most 100 letters.")
+		faults.Add("name", reason.Of("larder.give-name-at-most-letters"))
 	}
 	d, ok := f.Stock.Unit.Dimension()
 	switch {
 	case !ok:
-		faults.Add("stock", (&measure.UnknownUnit{Unit: f.Stock.Unit}).Error())
+		faults.Add("stock", (&measure.UnknownUnit{Unit: f.Stock.Unit}))
 	case d != measure.Count && d != measure.Length:
-		faults.Add("stock", "Packaging is counted or measured by length: use each, cm or ft.")
+		faults.Add("stock", reason.Of("larder.packaging-counted-or-measured-by"))
 	default:
 		unit = d.Base()
 		stock, _ = f.Stock.In(unit, measure.Substance{})
 		if !(stock >= 0 && stock < 1e9) {
-			faults.Add("stock", "The stock cannot be less than 0.")
+			faults.Add("stock", reason.Of("larder.stock-cannot-be-less-than"))
 		}
 		var err error
 		if paidFor, err = f.PaidFor.In(unit, measure.Substance{}); err != nil {
-			faults.Add("paidFor", err.Error())
+			faults.Add("paidFor", err)
 		} else if !(paidFor > 0 && paidFor < 1e9) {
-			faults.Add("paidFor", "The amount that was paid for must be more than 0.")
+			faults.Add("paidFor", reason.Of("larder.amount-that-was-paid-for"))
 		}
 	}
 	if _, err := price.Read(f.Paid, ""); err != nil {
-		faults.Add("paid", err.Error())
+		faults.Add("paid", err)
 	}
 	if len([]rune(f.Reason)) > 200 {
-		faults.Add("reason", "Keep the reason to 200 letters.")
+		faults.Add("reason", reason.Of("larder.keep-reason-to-letters"))
 	}
 	return unit, stock, paidFor, faults.Err()
 }
@@ -167,7 +168,7 @@ func (l *Larder) putSupply(ctx context.Context, in *struct {
 			return err
 		}
 		if unit != now.Stock.Unit {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "stock", Says: "It is counted in another way already: use a unit of the same kind."}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "stock", Err: reason.Of("larder.counted-in-another-way-already")}}}
 		}
 		s.Revision = now.Revision + 1
 		if _, err := tx.Exec(ctx, `update supplies set name = $2, paid = $3::text::numeric, paid_for = $4, revision = $5 where id = $1`,

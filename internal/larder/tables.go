@@ -2,7 +2,6 @@ package larder
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"net/http"
 	"reflect"
@@ -18,8 +17,10 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/larder"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 func (l *Larder) registerTables(op func(id, method, path, summary string) huma.Operation) {
@@ -52,12 +53,12 @@ var columnWords = map[string][]string{
 	"unit": {"unit"}, "paid": {"paid", "price", "total", "cost"}, "shop": {"shop", "store", "where"}, "day": {"day", "date", "bought", "when"}, "until": {"best before", "until", "expires", "bestbefore"},
 }
 
-func (l *Larder) columns(_ context.Context, in *struct {
+func (l *Larder) columns(ctx context.Context, in *struct {
 	RawBody []byte `contentType:"text/csv"`
 }) (*struct{ Body Head }, error) {
 	table, err := larder.OpenTable(in.RawBody)
 	if err != nil {
-		return nil, web.Refuse(http.StatusUnsupportedMediaType, err.Error())
+		return nil, web.Because(ctx, http.StatusUnsupportedMediaType, reason.Because(err))
 	}
 	h := Head{Columns: table.Head, Rows: table.First(5)}
 	find := func(what string) int {
@@ -123,7 +124,7 @@ func (l *Larder) bring(ctx context.Context, in *struct {
 }) (*huma.StreamResponse, error) {
 	table, err := larder.OpenTable(in.RawBody)
 	if err != nil {
-		return nil, web.Refuse(http.StatusUnsupportedMediaType, err.Error())
+		return nil, web.Because(ctx, http.StatusUnsupportedMediaType, reason.Because(err))
 	}
 	rows := strings.Count(string(in.RawBody), "\n")
 	if rows > mostTableRows {
@@ -131,10 +132,10 @@ func (l *Larder) bring(ctx context.Context, in *struct {
 	}
 	return &huma.StreamResponse{Body: func(h huma.Context) {
 		h.SetHeader("Content-Type", "application/x-ndjson")
-		out := json.NewEncoder(h.BodyWriter())
+		words := text.Of(ctx)
 		flusher, _ := h.BodyWriter().(http.Flusher)
 		say := func(s Step) {
-			_ = out.Encode(s)
+			_ = words.JSON(h.BodyWriter(), s)
 			if flusher != nil {
 				flusher.Flush()
 			}
@@ -187,7 +188,7 @@ func (t *importing) run(ctx context.Context, tx pgx.Tx, table *larder.Table) (er
 		}
 		e, err := t.entry(b)
 		if err != nil {
-			bad(larder.BadRow{Line: line, Text: b.Name, Says: err.Error()})
+			bad(larder.BadRow{Line: line, Text: b.Name, Says: reason.Because(err)})
 			return nil
 		}
 		t.entries = append(t.entries, e)

@@ -12,6 +12,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/order"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -45,7 +46,7 @@ type Row struct {
 	Lines    []Line       `json:"lines"`
 	Price    *price.Money `json:"price,omitempty"`
 	Fits     *bool        `json:"fits,omitempty" doc:"Of an order that has no days yet: whether it would fit"`
-	FitsText string       `json:"fitsText,omitempty"`
+	FitsText reason.Text  `json:"fitsText,omitempty"`
 	Answer   string       `json:"answer,omitempty" doc:"What the customer answered to its quote that waits for the seller"`
 	Steps    int          `json:"steps" doc:"Of its batches"`
 	Done     int          `json:"done" doc:"Steps that are ticked"`

@@ -11,6 +11,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/order"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/web"
 )
 
@@ -161,11 +162,11 @@ func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.
 	}
 	for _, c := range r.Care {
 		if c.Trouble {
-			return web.Refuse(http.StatusConflict, c.Text+" Take the treat out, change it, or settle the wish with the customer first.")
+			return web.Because(ctx, http.StatusConflict, reason.Of("orders.breaks-a-wish", c.Text))
 		}
 	}
 	if !r.When.Fits {
-		return web.Refuse(http.StatusConflict, "It does not fit. "+r.When.Text)
+		return web.Because(ctx, http.StatusConflict, reason.Of("orders.does-not-fit", r.When.Text))
 	}
 	total, err := decimal.NewFromString(r.Money.Total.Amount)
 	if err != nil {

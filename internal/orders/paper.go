@@ -11,7 +11,7 @@ import (
 
 // quotePDF prints a quote for the customer.
 func quotePDF(p QuotePage) ([]byte, error) {
-	q := p.Quote
+	q, words := p.Quote, p.words
 	zone, err := time.LoadLocation(q.Zone)
 	if err != nil {
 		zone = time.UTC
@@ -50,9 +50,9 @@ func quotePDF(p QuotePage) ([]byte, error) {
 	if len(q.FreeFrom) > 0 {
 		s.Part("Left out", strings.Join(q.FreeFrom, ", "))
 	}
-	s.Part("Keeping", q.Keeping...)
+	s.Part("Keeping", words.All(q.Keeping)...)
 	if len(q.Serving) > 0 {
-		s.Part("Serving", q.Serving...)
+		s.Part("Serving", words.All(q.Serving)...)
 	}
 	return s.Bytes()
 }

@@ -1,9 +1,9 @@
 package orders
 
 import (
+	"bytes"
 	"context"
 	"crypto/rand"
-	"encoding/json"
 	"errors"
 	"net/http"
 	"strings"
@@ -15,8 +15,10 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/order"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 func (o *Orders) registerQuotes() {
@@ -164,7 +166,12 @@ type QuotePage struct {
 	State    string      `json:"state" enum:"open,accepted,expired,ended,changed" doc:"changed: the order is no longer what this says; a new quote is to come"`
 	Accepted *time.Time  `json:"accepted,omitempty"`
 	Request  string      `json:"request,omitempty" doc:"The change that was asked for"`
+
+	words *text.Words
 }
+
+// Words of the kitchen that it is from.
+func (p QuotePage) Words() *text.Words { return p.words }
 
 // gone is the answer for a link that leads nowhere, whatever the reason: it tells nothing.
 func gone() error {
@@ -173,6 +180,7 @@ func gone() error {
 
 // found is a quote behind a link.
 type found struct {
+	words              *text.Words
 	id, kitchen, order uuid.UUID
 	content            order.Quote
 	expires            time.Time
@@ -206,6 +214,9 @@ func (o *Orders) byLink(ctx context.Context, token string, lock bool, fn func(co
 		}
 		err := tx.QueryRow(ctx, `select order_id, content, expires_at, revoked_at, accepted_at, request from quotes where id = $1`+suffix, q.id).Scan(&q.order, &q.content, &q.expires, &q.revoked, &q.accepted, &q.request)
 		if err != nil {
+			return err
+		}
+		if q.words, err = web.Words(ctx, tx); err != nil {
 			return err
 		}
 		return fn(ctx, tx, &q)
@@ -243,10 +254,11 @@ func (o *Orders) state(ctx context.Context, tx pgx.Tx, q *found) (string, *store
 	return "open", s, nil
 }
 
+// sameQuote tells whether two quotes say the same, also where one was kept as sentences by a version before.
 func sameQuote(a, b order.Quote) bool {
-	x, errX := json.Marshal(a)
-	y, errY := json.Marshal(b)
-	return errX == nil && errY == nil && string(x) == string(y)
+	var x, y bytes.Buffer
+	errX, errY := text.For(false).JSON(&x, a), text.For(false).JSON(&y, b)
+	return errX == nil && errY == nil && bytes.Equal(x.Bytes(), y.Bytes())
 }
 
 func (o *Orders) page(ctx context.Context, token string) (QuotePage, error) {
@@ -259,7 +271,7 @@ func (o *Orders) page(ctx context.Context, token string) (QuotePage, error) {
 		if state == "ended" {
 			return gone()
 		}
-		p = QuotePage{Quote: q.content, Expires: q.expires, State: state, Accepted: q.accepted, Request: q.request}
+		p = QuotePage{Quote: q.content, Expires: q.expires, State: state, Accepted: q.accepted, Request: q.request, words: q.words}
 		return nil
 	})
 	return p, err
@@ -298,7 +310,7 @@ func (o *Orders) accept(ctx context.Context, in *struct {
 }) (*struct{ Body QuotePage }, error) {
 	name := strings.TrimSpace(in.Body.Name)
 	if name == "" {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "name", Says: "Write your name, so that it is known who said yes."}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "name", Err: reason.Of("orders.write-your-name-so-that")}}}
 	}
 	return o.answer(ctx, in.Token.Token, func(ctx context.Context, tx pgx.Tx, q *found, s *stored) error {
 		if _, err := tx.Exec(ctx, `update quotes set accepted_at = $2, accepted_by = $3 where id = $1`, q.id, o.Clock(), name); err != nil {
@@ -367,7 +379,7 @@ func (o *Orders) request(ctx context.Context, in *struct {
 }) (*struct{ Body QuotePage }, error) {
 	text := strings.TrimSpace(in.Body.Text)
 	if text == "" {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: "Write what should be different."}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Err: reason.Of("orders.write-what-should-be-different")}}}
 	}
 	return o.answer(ctx, in.Token.Token, func(ctx context.Context, tx pgx.Tx, q *found, s *stored) error {
 		if _, err := tx.Exec(ctx, `update quotes set request = $2, requested_at = $3 where id = $1`, q.id, text, o.Clock()); err != nil {

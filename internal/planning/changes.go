@@ -17,8 +17,10 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 // Change of the plan by a person. Which fields count depends on its kind.
@@ -203,7 +205,7 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 	s, err := p.settle(ctx, tx, span)
 	var faults *invalid.Error
 	if errors.As(err, &faults) {
-		return Outcome{}, web.Refuse(http.StatusConflict, "It cannot be planned so: "+faults.Fields[0].Says)
+		return Outcome{}, web.Because(ctx, http.StatusConflict, reason.Of("planning.cannot-be-planned-so", reason.Because(faults.Fields[0].Err)))
 	}
 	if err != nil {
 		return Outcome{}, err
@@ -293,7 +295,7 @@ func (a *applying) apply() (says string, err error) {
 }
 
 func invalidAt(path, says string) error {
-	return &invalid.Error{Fields: []invalid.Field{{Path: path, Says: says}}}
+	return &invalid.Error{Fields: []invalid.Field{{Path: path, Err: reason.Said(says)}}}
 }
 
 // find the step that is changed.
@@ -456,9 +458,9 @@ func (a *applying) compare(s *settled, out *Outcome) {
 			after.short = &shortNote{u.Reason, u.Of, u.Minutes, s.work.Calendar.Time(u.From), s.work.Calendar.Time(u.To)}
 			w := *s.work
 			w.Previous = s.made
-			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s", of.shares.Whom(), after.shortage(uuid.MustParse(b.ID), of, &w).Text))
+			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s", text.Names(of.shares.Whom()), text.Of(a.ctx).Say(after.shortage(uuid.MustParse(b.ID), of, &w).Text)))
 		case !short[b.ID] && b.short != nil && slices.ContainsFunc(s.made.Steps, func(x plan.Placed) bool { return x.Batch == b.ID }):
-			out.Gained = append(out.Gained, fmt.Sprintf("%s for %s find room again.", of.treat, of.shares.Whom()))
+			out.Gained = append(out.Gained, fmt.Sprintf("%s for %s find room again.", of.treat, text.Names(of.shares.Whom())))
 		}
 	}
 }
@@ -472,7 +474,7 @@ func (a *applying) whyNot(s *settled, lost []string) string {
 	if !stuck {
 		return "With this step there something else finds no room. " + strings.Join(lost, " ")
 	}
-	says := fmt.Sprintf("With %s there, the rest of %s for %s finds no time before its handover", strings.ToLower(of.nameOf(a.change.Step)[:1])+of.nameOf(a.change.Step)[1:], of.treat, of.shares.Whom())
+	says := fmt.Sprintf("With %s there, the rest of %s for %s finds no time before its handover", strings.ToLower(of.nameOf(a.change.Step)[:1])+of.nameOf(a.change.Step)[1:], of.treat, text.Names(of.shares.Whom()))
 	if step.Pot != "" {
 		says += ", or its chocolate cannot be ready by then"
 	}

@@ -14,6 +14,7 @@ import (
 	"zestytin/core/plan"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 // Regrouping is batches of one treat and finish that are made otherwise than now: several in one go, or one for each of its orders.
@@ -94,13 +95,13 @@ func (r *regrouped) alternative() plan.Alternative {
 func (r *regrouped) says() string {
 	treat := r.sheets[0].Name
 	if len(r.Groups) == 1 {
-		return fmt.Sprintf("%s for %s are made in one go now.", treat, r.batches[0].shares.Whom())
+		return fmt.Sprintf("%s for %s are made in one go now.", treat, text.Names(r.batches[0].shares.Whom()))
 	}
 	var all order.Shares
 	for _, b := range r.batches {
 		all = append(all, b.shares...)
 	}
-	return fmt.Sprintf("%s for %s are made for each of them alone now: in one go they have no room.", treat, all.Whom())
+	return fmt.Sprintf("%s for %s are made for each of them alone now: in one go they have no room.", treat, text.Names(all.Whom()))
 }
 
 // reckoned is what is made in each group of the regroupings, of those that can be.

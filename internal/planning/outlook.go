@@ -11,6 +11,7 @@ import (
 
 	"zestytin/core/measure"
 	"zestytin/core/plan"
+	"zestytin/internal/text"
 )
 
 // Outlook is what being late does to the rest of a day.
@@ -76,7 +77,7 @@ func (o *Outlook) say(slipped []plan.Moved, sessions []plan.Session, batches []p
 	last, was := 0, 0
 	beyond := ""
 	missed := map[string]bool{}
-	text := ""
+	says := ""
 	for _, m := range slipped {
 		last, was = max(last, m.To.To()), max(was, m.From.To())
 		id := uuid.MustParse(m.To.Batch)
@@ -87,7 +88,7 @@ func (o *Outlook) say(slipped []plan.Moved, sessions []plan.Session, batches []p
 		for _, b := range batches {
 			if b.ID == m.To.Batch && m.To.End() > b.ReadyBy && !missed[b.ID] {
 				missed[b.ID] = true
-				text += fmt.Sprintf(" %s for %s would miss the handover at %s.", names[id].treat, names[id].shares.Whom(), cal.Time(b.ReadyBy).Format("15:04"))
+				says += fmt.Sprintf(" %s for %s would miss the handover at %s.", names[id].treat, text.Names(names[id].shares.Whom()), cal.Time(b.ReadyBy).Format("15:04"))
 			}
 		}
 	}
@@ -96,9 +97,9 @@ func (o *Outlook) say(slipped []plan.Moved, sessions []plan.Session, batches []p
 	if last <= was {
 		o.Text = fmt.Sprintf("%s behind; a pause makes up for it, and hands are free at %s as planned.", measure.Minutes(o.Behind), clock(was))
 	}
-	o.Text += beyond + text
-	if beyond == "" && text == "" {
+	o.Text += beyond + says
+	if beyond == "" && says == "" {
 		o.Text += " Every handover is kept."
 	}
-	o.Trouble = beyond != "" || text != ""
+	o.Trouble = beyond != "" || says != ""
 }

@@ -12,6 +12,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/web"
 )
 
@@ -43,24 +44,24 @@ func (r *Room) check() error {
 		n    int
 	}{{"fridge", r.Fridge}, {"freezer", r.Freezer}, {"counter", r.Counter}} {
 		if x.n < 0 || x.n > 500 {
-			f.Add(x.path, fmt.Sprintf("The %s holds between 0 and 500 trays.", x.path))
+			f.Add(x.path, reason.Of("planning.holds-between-and-trays", reason.Name(x.path)))
 		}
 	}
 	if r.Washdown < 0 || r.Washdown > 240 {
-		f.Add("washdown", "Washing down takes between 0 and 240 minutes.")
+		f.Add("washdown", reason.Of("planning.washing-down-takes-between-and"))
 	}
 	seen := map[string]bool{}
 	for i, m := range r.Moulds {
 		path := fmt.Sprintf("moulds[%d]", i)
 		switch {
 		case m.Tool == "":
-			f.Add(path+".tool", "Say which mould it is.")
+			f.Add(path+".tool", reason.Of("planning.say-which-mould"))
 		case seen[m.Tool]:
-			f.Add(path+".tool", "This mould stands here twice: keep one.")
+			f.Add(path+".tool", reason.Of("planning.this-mould-stands-here-twice"))
 		}
 		seen[m.Tool] = true
 		if m.Count < 1 || m.Count > 200 {
-			f.Add(path+".count", "There are between 1 and 200 of a mould.")
+			f.Add(path+".count", reason.Of("planning.there-between-and-mould"))
 		}
 	}
 	return f.Err()

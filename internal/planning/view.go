@@ -3,7 +3,6 @@ package planning
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
 	"time"
 
@@ -13,6 +12,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -95,7 +95,7 @@ type Short struct {
 	Count   int           `json:"count"`
 	Ready   time.Time     `json:"ready" doc:"When it is to be handed over"`
 	Minutes int           `json:"minutes" doc:"Of hands, that it needs"`
-	Text    string        `json:"text"`
+	Text    reason.Reason `json:"text"`
 }
 
 // Undo is a change that can be undone.
@@ -279,7 +279,7 @@ func (b *promised) shortage(id uuid.UUID, of named, w *order.Work) Short {
 	if b.keeps != nil {
 		keeps = *b.keeps / 60
 	}
-	s.Text = order.Shortage(u, order.Shown{What: fmt.Sprint(of.count, " ", of.treat), Hands: of.hands, Keeps: keeps, Steps: b.Batch.Steps, Name: of.nameOf}, free, &w.Problem, w.Calendar)
+	s.Text = order.Shortage(u, order.Shown{What: reason.Of("order.count-of", reason.Int(of.count), reason.Name(of.treat)), Hands: of.hands, Keeps: keeps, Steps: b.Batch.Steps, Name: of.nameOf}, free, &w.Problem, w.Calendar)
 	return s
 }
 

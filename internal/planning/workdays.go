@@ -10,6 +10,7 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/web"
 )
 
@@ -50,23 +51,23 @@ func checkSpans(f *invalid.Faults, path string, spans []Span) {
 		at := fmt.Sprintf("%s[%d]", path, i)
 		from, fine := minuteOf(s.From)
 		if !fine {
-			f.Add(at+".from", fmt.Sprintf("%q is not a time of day: write it like 18:00.", s.From))
+			f.Add(at+".from", reason.Of("planning.not-time-day-write-like", reason.Name(s.From)))
 			continue
 		}
 		to, fine := minuteOf(s.To)
 		if !fine {
-			f.Add(at+".to", fmt.Sprintf("%q is not a time of day: write it like 21:30.", s.To))
+			f.Add(at+".to", reason.Of("planning.not-time-day-write-like-2", reason.Name(s.To)))
 			continue
 		}
 		if to <= from {
-			f.Add(at+".to", fmt.Sprintf("Work from %s cannot end at %s: make the end later than the start.", s.From, s.To))
+			f.Add(at+".to", reason.Of("planning.work-from-cannot-end-at", reason.Name(s.From), reason.Name(s.To)))
 		}
 		if s.Hands < 1 || s.Hands > 9 {
-			f.Add(at+".hands", "At least 1 person works, and at most 9.")
+			f.Add(at+".hands", reason.Of("planning.at-least-person-works-and"))
 		}
 		for _, o := range seen {
 			if from < o.to && o.from < to {
-				f.Add(at, fmt.Sprintf("%s to %s overlaps another time of that day: join them.", s.From, s.To))
+				f.Add(at, reason.Of("planning.to-overlaps-another-time-that", reason.Name(s.From), reason.Name(s.To)))
 			}
 		}
 		seen = append(seen, interval{from, to})
@@ -79,20 +80,20 @@ func (w *WorkDays) check() error {
 		checkSpans(&f, fmt.Sprintf("week[%d]", i), spans)
 	}
 	if len(w.Exceptions) > 1000 {
-		f.Add("exceptions", "There are more than 1000 dates: remove those that are past.")
+		f.Add("exceptions", reason.Of("planning.there-more-than-dates-remove"))
 	}
 	days := map[string]bool{}
 	for i, e := range w.Exceptions {
 		path := fmt.Sprintf("exceptions[%d]", i)
 		if _, err := time.Parse(time.DateOnly, e.Day); err != nil {
-			f.Add(path+".day", fmt.Sprintf("%q is not a date: write it like 2026-09-12.", e.Day))
+			f.Add(path+".day", reason.Of("planning.not-date-write-like", reason.Name(e.Day)))
 		}
 		if days[e.Day] {
-			f.Add(path+".day", fmt.Sprintf("%s stands here twice: keep one.", e.Day))
+			f.Add(path+".day", reason.Of("planning.stands-here-twice-keep-one", reason.Name(e.Day)))
 		}
 		days[e.Day] = true
 		if len([]rune(e.Reason)) > 200 {
-			f.Add(path+".reason", "Keep the reason to 200 letters.")
+			f.Add(path+".reason", reason.Of("planning.keep-reason-to-letters"))
 		}
 		checkSpans(&f, path+".spans", e.Spans)
 	}

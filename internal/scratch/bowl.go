@@ -2,12 +2,13 @@ package scratch
 
 import (
 	"context"
-	"fmt"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
+	"zestytin/internal/text"
 )
 
 // Bowl that centres are dipped in.
@@ -30,19 +31,19 @@ type Dips struct {
 	Share  float64       `json:"share" doc:"Of the heat that would warm a centre through which it takes in the bowl"`
 }
 
-func bowl(_ context.Context, in *struct{ Body Bowl }) (*struct{ Body Dips }, error) {
+func bowl(ctx context.Context, in *struct{ Body Bowl }) (*struct{ Body Dips }, error) {
 	var f invalid.Faults
 	grams := func(path, text string) float64 { return size(&f, path, text, measure.Mass, measure.Gram) }
 	b := chocolate.Bowl{Mass: grams("mass", in.Body.Mass), From: in.Body.From, Until: in.Body.Until, Coat: grams("coat", in.Body.Coat)}
 	b.Piece = chocolate.Piece{Mass: grams("piece", in.Body.Piece), At: in.Body.At, Heat: chocolate.HeatOfCentre, Seconds: in.Body.Seconds}
 	if !(b.From > b.Until && b.Until >= 20 && b.From <= 60) {
-		f.Add("until", "The bowl goes from a higher to a lower temperature, between 60 and 20 °C.")
+		f.Add("until", reason.Of("scratch.bowl-goes-from-higher-to"))
 	}
 	if !(b.Piece.At >= -30 && b.Piece.At <= b.From) {
-		f.Add("at", "A centre is between -30 °C and as warm as the bowl.")
+		f.Add("at", reason.Of("scratch.centre-between-c-and-as"))
 	}
 	if !(b.Piece.Seconds > 0 && b.Piece.Seconds <= 120) {
-		f.Add("seconds", "A piece is in the bowl for more than 0 and at most 120 seconds.")
+		f.Add("seconds", reason.Of("scratch.piece-in-bowl-for-more"))
 	}
 	if err := f.Err(); err != nil {
 		return nil, err
@@ -51,10 +52,9 @@ func bowl(_ context.Context, in *struct{ Body Bowl }) (*struct{ Body Dips }, err
 	n, cooled := b.Dips()
 	d := Dips{Bowl: measure.Show(measure.Grams(b.Mass), measure.Substance{}), Pieces: n, Cooled: cooled, Share: b.Piece.Share()}
 	if cooled {
-		d.Text = fmt.Sprintf("About %d go in before it falls from %s to %s; each takes %s of what would warm it through. Then warm it for 5 to 10 s, stirring. A bigger bowl, warmer centres or smaller sets help.",
-			n, chocolate.Degree(b.From), chocolate.Degree(b.Until), measure.Percent(float64(int(d.Share*100+0.5))/100))
+		d.Text = text.Of(ctx).Say(reason.Of("scratch.so-many-go-in", reason.Int(n), reason.Celsius(b.From), reason.Celsius(b.Until), reason.Share(float64(int(d.Share*100+0.5))/100)))
 	} else {
-		d.Text = fmt.Sprintf("They hardly cool it: its chocolate is enough for %d.", n)
+		d.Text = text.Of(ctx).Say(reason.Of("scratch.hardly-cooled", reason.Int(n)))
 	}
 	return &struct{ Body Dips }{d}, nil
 }

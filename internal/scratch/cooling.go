@@ -7,7 +7,8 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/invalid"
-	"zestytin/core/measure"
+	"zestytin/core/reason"
+	"zestytin/internal/text"
 )
 
 // CoolingBowl is readings of a bowl that cools.
@@ -25,11 +26,11 @@ type Forecast struct {
 	TooCold *float64 `json:"tooCold,omitempty" doc:"Minute at which the lower edge is passed"`
 }
 
-func cooling(_ context.Context, in *struct{ Body CoolingBowl }) (*struct{ Body Forecast }, error) {
+func cooling(ctx context.Context, in *struct{ Body CoolingBowl }) (*struct{ Body Forecast }, error) {
 	var f invalid.Faults
 	for i, r := range in.Body.Readings {
 		if !(r.Minute >= 0 && r.Minute < 1440) || !(r.At > -30 && r.At < 130) {
-			f.Add(fmt.Sprintf("readings[%d]", i), "A reading has a minute, and a temperature in C.")
+			f.Add(fmt.Sprintf("readings[%d]", i), reason.Of("scratch.reading-has-minute-and-temperature"))
 		}
 	}
 	c, err := chocolate.Cool(in.Body.Readings, in.Body.Room)
@@ -43,15 +44,14 @@ func cooling(_ context.Context, in *struct{ Body CoolingBowl }) (*struct{ Body F
 	forecast := Forecast{Cooling: c}
 	ready, ok := c.Reaches(work.To)
 	if !ok {
-		forecast.Text = fmt.Sprintf("The room is not colder than %s: it does not get there by itself. Cool it in a cold bath, stirring, or seed it.", chocolate.Degree(work.To))
+		forecast.Text = text.Of(ctx).Say(reason.Of("scratch.room-not-colder", reason.Celsius(work.To)))
 		return &struct{ Body Forecast }{forecast}, nil
 	}
 	forecast.Ready = &ready
-	forecast.Text = fmt.Sprintf("At %s about minute %s", chocolate.Degree(work.To), measure.Number(math.Round(ready)))
+	forecast.Text = text.Of(ctx).Say(reason.Of("scratch.ready-at", reason.Celsius(work.To), reason.Int(int(math.Round(ready)))))
 	if cold, ok := c.Reaches(work.From); ok {
 		forecast.TooCold = &cold
-		forecast.Text += fmt.Sprintf(", and below %s from minute %s", chocolate.Degree(work.From), measure.Number(math.Round(cold)))
+		forecast.Text = text.Of(ctx).Say(reason.Of("scratch.ready-and-too-cold-at", reason.Celsius(work.To), reason.Int(int(math.Round(ready))), reason.Celsius(work.From), reason.Int(int(math.Round(cold)))))
 	}
-	forecast.Text += "."
 	return &struct{ Body Forecast }{forecast}, nil
 }

@@ -40,7 +40,7 @@ type ReadLine struct {
 
 func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*struct{ Body Recipes }, error) {
 	refuse := func(err error) error {
-		return &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: err.Error()}}}
+		return &invalid.Error{Fields: []invalid.Field{{Path: "text", Err: err}}}
 	}
 	list, err := recipe.Of(in.Body.Text)
 	if err != nil {
@@ -67,7 +67,7 @@ func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*s
 		one := ReadRecipe{Name: written.Name, Yield: written.Yield, Instructions: written.Instructions, Lines: []ReadLine{}}
 		for _, text := range written.Lines {
 			l := measure.ReadLine(text)
-			if l.Doubt != "" {
+			if l.Doubt != nil {
 				one.Doubtful++
 			}
 			one.Lines = append(one.Lines, ReadLine{l, food.Suggest(l.Ingredient, names, learned)})

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
@@ -75,7 +76,7 @@ func (p *Pad) readAmount(ctx context.Context, in *struct{ Body Text }) (*struct{
 	}
 	q, err := measure.ReadOf(in.Body.Text, known.Substance)
 	if err != nil {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: err.Error()}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Err: err}}}
 	}
 	return &struct{ Body measure.Shown }{measure.Show(q, known.Substance)}, nil
 }
@@ -104,7 +105,7 @@ func (p *Pad) convert(ctx context.Context, in *struct{ Body Conversion }) (*stru
 		}
 		var ok bool
 		if known, ok = all[in.Body.Ingredient]; !ok {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "ingredient", Says: "This ingredient is not in the larder: choose one that is."}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "ingredient", Err: reason.Of("scratch.this-ingredient-not-in-larder")}}}
 		}
 		return nil
 	})
@@ -113,7 +114,7 @@ func (p *Pad) convert(ctx context.Context, in *struct{ Body Conversion }) (*stru
 	}
 	q, err := measure.ReadOf(in.Body.Text, known.Substance)
 	if err != nil {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Says: err.Error()}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Err: err}}}
 	}
 	c := Converted{Amounts: []measure.Quantity{}}
 	units := slices.Clone(kitchenUnits)
@@ -155,13 +156,13 @@ func extras(_ context.Context, in *struct{ Body Good }) (*struct{ Body Start }, 
 	g := in.Body
 	var f invalid.Faults
 	if g.Good < 1 || g.Good > 10000 {
-		f.Add("good", "Between 1 and 10000 good ones can be wanted.")
+		f.Add("good", reason.Of("scratch.between-and-good-ones-can"))
 	}
 	if !(g.Loss >= 0 && g.Loss <= 0.9) {
-		f.Add("loss", "The loss lies between 0 and 90 %.")
+		f.Add("loss", reason.Of("scratch.loss-lies-between-and"))
 	}
 	if !(g.Sure >= 0.5 && g.Sure <= 0.999) {
-		f.Add("sure", "Choose a sureness between 50 and 99.9 %: no number of pieces makes it certain.")
+		f.Add("sure", reason.Of("scratch.choose-sureness-between-and-no"))
 	}
 	if err := f.Err(); err != nil {
 		return nil, err
@@ -200,10 +201,10 @@ func shell(_ context.Context, in *struct{ Body Ball }) (*struct{ Body Shell }, e
 	}
 	if across > 0 && in.Body.Mass != "" {
 		if wall = treat.Wall(across, mass/2, chocolate.Density); wall >= across/2 {
-			f.Add("mass", "A solid ball of this size weighs less than that: make the ball larger or the mass smaller.")
+			f.Add("mass", reason.Of("scratch.solid-ball-this-size-weighs"))
 		}
 	} else if across > 0 && wall >= across/2 {
-		f.Add("wall", "The wall leaves no hollow: make it less than half of the size across.")
+		f.Add("wall", reason.Of("scratch.wall-leaves-no-hollow-make"))
 	}
 	if err := f.Err(); err != nil {
 		return nil, err
@@ -223,7 +224,7 @@ func size(f *invalid.Faults, path, text string, d measure.Dimension, unit measur
 		err = q.Check(d)
 	}
 	if err != nil {
-		f.Add(path, err.Error())
+		f.Add(path, err)
 		return 0
 	}
 	x, _ := q.In(unit, measure.Substance{})
@@ -337,10 +338,10 @@ func seed(_ context.Context, in *struct{ Body Melt }) (*struct{ Body Seed }, err
 	total := size(&f, "total", in.Body.Total, measure.Mass, measure.Gram)
 	work := chocolate.BandsOf(in.Body.Colour).Work.Mid()
 	if !(in.Body.Melt > work && in.Body.Melt <= 60) {
-		f.Add("melt", fmt.Sprintf("The melt is warmer than the %s °C it is worked at, and not above 60 °C, where it burns.", measure.Number(work)))
+		f.Add("melt", reason.Of("scratch.melt-warmer-than-c-worked", reason.Number(work)))
 	}
 	if !(in.Body.Room >= 0 && in.Body.Room < work) {
-		f.Add("room", "The seed is solid: between 0 °C and the temperature that it is worked at.")
+		f.Add("room", reason.Of("scratch.seed-solid-between-c-and"))
 	}
 	if err := f.Err(); err != nil {
 		return nil, err
@@ -373,19 +374,19 @@ func altitude(_ context.Context, in *struct{ Body Place }) (*struct{ Body Correc
 	switch {
 	case in.Body.Boiling != nil:
 		if boiling = *in.Body.Boiling; !(boiling >= 70 && boiling <= 110) {
-			f.Add("boiling", "A thermometer in boiling water shows between 70 and 110 °C: check it, or the number.")
+			f.Add("boiling", reason.Of("scratch.thermometer-in-boiling-water-shows"))
 		}
 	case in.Body.Metres != nil:
 		if m := *in.Body.Metres; !(m >= -500 && m <= 9000) {
-			f.Add("metres", "A kitchen lies between 500 m below and 9000 m above the sea.")
+			f.Add("metres", reason.Of("scratch.kitchen-lies-between-m-below"))
 		} else {
 			boiling = treat.BoilingPoint(m)
 		}
 	default:
-		f.Add("metres", "Say how high the kitchen lies, or what your thermometer shows in boiling water.")
+		f.Add("metres", reason.Of("scratch.say-how-high-kitchen-lies"))
 	}
 	if !(in.Body.Target >= 80 && in.Body.Target <= 180) {
-		f.Add("target", "A candy is boiled to between 80 and 180 °C.")
+		f.Add("target", reason.Of("scratch.candy-boiled-to-between-and"))
 	}
 	if err := f.Err(); err != nil {
 		return nil, err

@@ -1,16 +1,26 @@
 package text
 
-import "context"
+import (
+	"context"
+
+	"zestytin/core/reason"
+)
 
 type wordsKey struct{}
 
 // With ctx, what is said is said in these words.
-func With(ctx context.Context, w *Words) context.Context { return context.WithValue(ctx, wordsKey{}, w) }
+func With(ctx context.Context, w *Words) context.Context {
+	return context.WithValue(ctx, wordsKey{}, w)
+}
 
-var plain = In(false)
+// Names are a list of names as it is read: Ada and Bo.
+func Names(list reason.List) string { return plain.Value(list) }
 
 // Of ctx; metric where nobody has said.
 func Of(ctx context.Context) *Words {
+	if ctx == nil {
+		return plain
+	}
 	if w, ok := ctx.Value(wordsKey{}).(*Words); ok {
 		return w
 	}

@@ -8,8 +8,11 @@ import (
 	"math"
 	"strings"
 	"sync"
+	"time"
+	"unicode"
 
 	"github.com/go-json-experiment/json"
+	"golang.org/x/text/currency"
 	"golang.org/x/text/feature/plural"
 	"golang.org/x/text/language"
 	"golang.org/x/text/message"
@@ -28,6 +31,7 @@ type tongue struct {
 	// words of one and of many.
 	words map[reason.Word][2]string
 	and   string // between the last two of a list
+	or    string
 	to    string // between the ends of a range
 }
 
@@ -64,8 +68,17 @@ func catalogOf(tongues ...*tongue) catalog.Catalog {
 	return b
 }
 
-// In the language and the units of a kitchen. English is the only language so far.
-func In(us bool) *Words {
+// For a kitchen with US or metric units. English is the only language so far.
+func For(us bool) *Words {
+	if us {
+		return inUS
+	}
+	return plain
+}
+
+var plain, inUS = in(false), in(true)
+
+func in(us bool) *Words {
 	return &Words{tongue: english, printer: message.NewPrinter(english.tag, message.Catalog(messages)), US: us}
 }
 
@@ -75,17 +88,45 @@ func (w *Words) Say(r reason.Reason) string {
 	case r.None():
 		return ""
 	case r.Code == reason.AsWritten:
-		return w.value(r.With[0])
+		return w.Value(r.With[0])
+	case strings.HasPrefix(r.Code, "choice."):
+		return w.choice(r.Code)
 	}
 	with := make([]any, len(r.With))
 	for i, v := range r.With {
 		if n, ok := v.(reason.Int); ok {
 			with[i] = int(n)
 		} else {
-			with[i] = w.value(v)
+			with[i] = w.Value(v)
 		}
 	}
 	return w.printer.Sprintf(message.Key(r.Code, r.Code), with...)
+}
+
+// choice is a family's own word for a choice, or what all say: choice.bark.last, choice.last.
+func (w *Words) choice(code string) string {
+	if said, ok := w.tongue.sentences[code]; ok {
+		return said
+	}
+	parts := strings.SplitN(code, ".", 3)
+	return w.tongue.sentences[parts[0]+"."+parts[2]]
+}
+
+// Step is the name of a step that a family proposes, by its code.
+func (w *Words) Step(code string) string {
+	if said, ok := w.tongue.sentences[code]; ok {
+		return said
+	}
+	return code
+}
+
+// All reasons of a list, each for itself.
+func (w *Words) All(list []reason.Reason) []string {
+	said := make([]string, len(list))
+	for i, r := range list {
+		said[i] = w.Say(r)
+	}
+	return said
 }
 
 // Tell reasons one after the other.
@@ -99,34 +140,17 @@ func (w *Words) Tell(t reason.Text) string {
 	return strings.Join(said, " ")
 }
 
-// Error of core, or of a library below it, as a sentence.
+// Error of core as a sentence; of several faults, one after the other. What is none of core's says itself.
 func (w *Words) Error(err error) string {
-	var r reason.Reason
-	var unit *measure.UnknownUnit
-	var missing *measure.MissingProperty
-	var cannot *measure.Unconvertible
 	var faults *invalid.Error
-	switch {
-	case err == nil:
-		return ""
-	case errors.As(err, &r):
-		return w.Say(r)
-	case errors.As(err, &unit) && unit.Unit == "":
-		return w.Say(reason.Of("measure.unit-missing"))
-	case errors.As(err, &unit):
-		return w.Say(reason.Of("measure.unit-unknown", reason.Name(unit.Unit)))
-	case errors.As(err, &missing):
-		return w.Say(reason.Of("measure."+strings.ReplaceAll(missing.Property, " ", "-")+"-missing", reason.Word(missing.From), reason.Word(missing.To)))
-	case errors.As(err, &cannot):
-		return w.Say(reason.Of("measure.unconvertible", reason.Word(cannot.From), reason.Word(cannot.To)))
-	case errors.As(err, &faults):
-		said := make([]string, len(faults.Fields))
-		for i, f := range faults.Fields {
-			said[i] = w.Error(f.Err)
-		}
-		return strings.Join(said, " ")
+	if !errors.As(err, &faults) {
+		return w.Say(reason.Because(err))
 	}
-	return err.Error()
+	said := make([]string, len(faults.Fields))
+	for i, f := range faults.Fields {
+		said[i] = w.Error(f.Err)
+	}
+	return strings.Join(said, " ")
 }
 
 // Word of one.
@@ -142,13 +166,17 @@ func (w *Words) form(of reason.Word, n int) string {
 	return string(of)
 }
 
-func (w *Words) value(v reason.Value) string {
+// Value of a reason, as it is read.
+func (w *Words) Value(v reason.Value) string {
 	switch v := v.(type) {
 	case reason.Reason:
 		return w.Say(v)
 	case reason.Text:
 		return w.Tell(v)
 	case reason.Name:
+		if v == "" {
+			return w.Word("gone")
+		}
 		return string(v)
 	case reason.Word:
 		return w.Word(v)
@@ -162,9 +190,14 @@ func (w *Words) value(v reason.Value) string {
 		return measure.Minutes(int(v))
 	case reason.Seconds:
 		return fmt.Sprintf("%d s", int(v))
-	case reason.Amount:
-		return w.Amount(v.Shown)
-	case reason.Range:
+	case measure.Shown:
+		return w.Amount(v)
+	case measure.Other:
+		if w.US {
+			return v.Metric
+		}
+		return v.Shown.US
+	case measure.Span:
 		return w.Amount(v.From) + " " + w.tongue.to + " " + w.Amount(v.To)
 	case reason.Celsius:
 		return w.degrees(float64(v), float64(v))
@@ -176,11 +209,18 @@ func (w *Words) value(v reason.Value) string {
 		}
 		return number(float64(v)) + " °C"
 	case reason.Money:
-		return v.Amount + " " + v.Currency
+		return w.money(v)
 	case reason.Day:
-		return string(v)
+		return w.day(string(v))
 	case reason.Clock:
-		return fmt.Sprintf("%02d:%02d", int(v)/60, int(v)%60)
+		return clock(int(v))
+	case reason.Moment:
+		return w.day(v.Day) + ", " + clock(v.Clock)
+	case reason.Hours:
+		if n := int(v); n%24 == 0 && n > 24 {
+			return w.Value(reason.Count{N: n / 24, Of: "day"})
+		}
+		return w.Value(reason.Count{N: int(v), Of: "hour"})
 	case reason.Count:
 		if _, known := w.tongue.words[v.Of]; !known {
 			return fmt.Sprintf("%d %s", v.N, string(v.Of))
@@ -188,17 +228,53 @@ func (w *Words) value(v reason.Value) string {
 		return w.printer.Sprintf(message.Key("word "+string(v.Of), string(v.Of)), v.N)
 	case reason.List:
 		return w.join(v, " "+w.tongue.and+" ")
+	case reason.Any:
+		return w.join(v, " "+w.tongue.or+" ")
 	case reason.Series:
 		return w.join(v, ", ")
+	case reason.Chain:
+		said := make([]string, len(v))
+		for i, x := range v {
+			said[i] = w.Value(x)
+		}
+		return strings.Join(said, " → ")
 	}
 	return fmt.Sprint(v)
+}
+
+// day of a date, as in Mon 2.
+func (w *Words) day(date string) string {
+	t, err := time.Parse(time.DateOnly, date)
+	if err != nil {
+		return date
+	}
+	return t.Format("Mon 2")
+}
+
+// clock of minutes from midnight.
+func clock(minutes int) string { return fmt.Sprintf("%02d:%02d", minutes/60, minutes%60) }
+
+// money with the sign of its currency, $12.50, or with its letters where it has no sign: 12.50 SEK.
+func (w *Words) money(m reason.Money) string {
+	unit, err := currency.ParseISO(m.Currency)
+	if err != nil {
+		return m.Amount + " " + m.Currency
+	}
+	sign, amount, minus := w.printer.Sprint(currency.NarrowSymbol(unit)), m.Amount, ""
+	if rest, negative := strings.CutPrefix(amount, "-"); negative {
+		minus, amount = "-", rest
+	}
+	if strings.ContainsFunc(sign, unicode.IsLetter) {
+		return minus + amount + " " + sign
+	}
+	return minus + sign + amount
 }
 
 // join with commas, and something else before the last.
 func (w *Words) join(list []reason.Value, last string) string {
 	said := make([]string, len(list))
 	for i, v := range list {
-		said[i] = w.value(v)
+		said[i] = w.Value(v)
 	}
 	if n := len(said); n > 1 {
 		return strings.Join(said[:n-1], ", ") + last + said[n-1]

@@ -3,7 +3,6 @@ package till
 import (
 	"context"
 	"errors"
-	"fmt"
 	"net/http"
 	"time"
 
@@ -15,6 +14,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -135,18 +135,18 @@ func (t *Till) Note(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentField
 	amount, err := price.Read(f.Amount, house.Currency)
 	switch {
 	case err != nil:
-		faults.Add("amount", err.Error())
+		faults.Add("amount", err)
 	case amount.IsZero():
-		faults.Add("amount", "Nothing is nothing to note: write what was paid.")
+		faults.Add("amount", reason.Of("till.nothing-nothing-to-note-write"))
 	case f.Kind == "refund" && amount.GreaterThan(paid):
-		faults.Add("amount", fmt.Sprintf("Only %s was paid: no more than that can be given back.", now.Paid.Amount))
+		faults.Add("amount", reason.Of("till.only-was-paid-no-more", reason.Name(now.Paid.Amount)))
 	case f.Kind != "refund" && now.Gross == nil:
 		return web.Refuse(http.StatusConflict, "No price is agreed on yet: quote or promise the order first.")
 	case f.Kind != "refund" && amount.GreaterThan(due.Sub(paid)):
-		faults.Add("amount", fmt.Sprintf("That is more than the %s that are owed: check the number, or change the price first.", now.Owed.Amount))
+		faults.Add("amount", reason.Of("till.that-more-than-that-owed", reason.Name(now.Owed.Amount)))
 	}
 	if _, err := time.Parse(time.DateOnly, f.Day); err != nil {
-		faults.Add("day", "This must be a date such as 2026-09-12.")
+		faults.Add("day", reason.Of("till.this-must-be-date-such"))
 	}
 	if err := faults.Err(); err != nil {
 		return err

@@ -20,6 +20,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/web"
 )
 
@@ -204,7 +205,7 @@ func draftOf(field func(string) string, treats map[string]string) (order.Draft, 
 	for name, to := range map[string]*time.Time{"from": &d.From, "to": &d.To} {
 		var err error
 		if *to, err = time.Parse(time.RFC3339, field(name)); err != nil {
-			f.Add(name, fmt.Sprintf("%q is not a time: write it like 2026-09-12T14:00:00-04:00.", field(name)))
+			f.Add(name, reason.Of("till.not-time-write-like-t", reason.Name(field(name))))
 		}
 	}
 	for _, text := range list(field("treats")) {
@@ -213,9 +214,9 @@ func draftOf(field func(string) string, treats map[string]string) (order.Draft, 
 		id, known := treats[strings.ToLower(strings.TrimSpace(name))]
 		switch {
 		case err != nil:
-			f.Add("treats", fmt.Sprintf("%q does not start with a count: write it like 40 Cardamom-malt bombs; 12 Bark.", text))
+			f.Add("treats", reason.Of("till.does-not-start-with-count", reason.Name(text)))
 		case !known:
-			f.Add("treats", fmt.Sprintf("%q is not in your book: write the treat's name as it stands there.", strings.TrimSpace(name)))
+			f.Add("treats", reason.Of("till.not-in-your-book-write", reason.Name(strings.TrimSpace(name))))
 		default:
 			d.Lines = append(d.Lines, order.Line{Treat: id, Count: count})
 		}

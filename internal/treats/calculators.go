@@ -12,35 +12,39 @@ import (
 	"zestytin/core/family"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 // FamilyList is all families, and what is known of chocolate.
 type FamilyList struct {
 	Families []FamilyInfo                         `json:"families"`
-	Methods  map[chocolate.Kind][]chocolate.Offer `json:"methods" doc:"Ways to temper, by the kind of chocolate, the default first"`
+	Methods  map[chocolate.Kind][]Method          `json:"methods" doc:"Ways to temper, by the kind of chocolate, the default first"`
 	Bands    map[chocolate.Colour]chocolate.Bands `json:"bands" doc:"Temperatures of real chocolate in C, by its colour"`
 }
 
 // FamilyInfo is a family with the choices where people differ.
 type FamilyInfo struct {
-	Family  treat.Family    `json:"family"`
-	Choices []family.Choice `json:"choices"`
-	Traits  family.Traits   `json:"traits" doc:"What the family is like: what is counted, what amounts are for, what its formula has"`
-	Roles   []treat.Role    `json:"roles" doc:"That its chocolates can have"`
+	Family  treat.Family  `json:"family"`
+	Choices []Choice      `json:"choices"`
+	Traits  family.Traits `json:"traits" doc:"What the family is like: what is counted, what amounts are for, what its formula has"`
+	Roles   []treat.Role  `json:"roles" doc:"That its chocolates can have"`
 }
 
-func families(context.Context, *struct{}) (*struct{ Body FamilyList }, error) {
-	list := FamilyList{Methods: map[chocolate.Kind][]chocolate.Offer{}, Bands: map[chocolate.Colour]chocolate.Bands{}}
+func families(ctx context.Context, _ *struct{}) (*struct{ Body FamilyList }, error) {
+	list := FamilyList{Methods: map[chocolate.Kind][]Method{}, Bands: map[chocolate.Colour]chocolate.Bands{}}
 	for _, f := range family.All() {
 		law, _ := family.Of(f)
-		list.Families = append(list.Families, FamilyInfo{f, law.Choices(nil), law.Traits(), law.Roles()})
+		list.Families = append(list.Families, FamilyInfo{f, choices(text.Of(ctx), f, law.Choices(nil)), law.Traits(), law.Roles()})
 	}
-	for _, k := range []chocolate.Kind{chocolate.Real, chocolate.Compound} {
-		list.Methods[k] = chocolate.Offers(k)
+	for _, k := range chocolate.Kinds() {
+		for _, m := range chocolate.Offers(k) {
+			list.Methods[k] = append(list.Methods[k], Method{m, text.Of(ctx).Word(methodName(m, k)), m.Why(k)})
+		}
 	}
-	for _, c := range []chocolate.Colour{chocolate.Dark, chocolate.Milk, chocolate.White} {
+	for _, c := range chocolate.Colours() {
 		list.Bands[c] = chocolate.BandsOf(c)
 	}
 	return &struct{ Body FamilyList }{list}, nil
@@ -55,8 +59,8 @@ func (b *Book) begin(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		if f, err = family.Begin(in.Family, &known.Kitchen); err != nil {
-			return web.Refuse(http.StatusConflict, err.Error())
+		if f, err = family.Begin(in.Family, &known.Kitchen, text.Of(ctx).Step); err != nil {
+			return web.Because(ctx, http.StatusConflict, reason.Because(err))
 		}
 		return nil
 	})
@@ -74,11 +78,11 @@ type Proposal struct {
 	Steps []treat.Work `json:"steps"`
 }
 
-func proposeSteps(_ context.Context, in *struct{ Body StepsQuestion }) (*struct{ Body Proposal }, error) {
+func proposeSteps(ctx context.Context, in *struct{ Body StepsQuestion }) (*struct{ Body Proposal }, error) {
 	if in.Body.Before == nil {
-		return &struct{ Body Proposal }{Proposal{family.Proposed(&in.Body.After)}}, nil
+		return &struct{ Body Proposal }{Proposal{family.Proposed(&in.Body.After, text.Of(ctx).Step)}}, nil
 	}
-	return &struct{ Body Proposal }{Proposal{family.Follow(in.Body.Before.Steps, in.Body.Before, &in.Body.After)}}, nil
+	return &struct{ Body Proposal }{Proposal{family.Follow(in.Body.Before.Steps, in.Body.Before, &in.Body.After, text.Of(ctx).Step)}}, nil
 }
 
 // BatchQuestion is a formula and a count.
@@ -89,9 +93,9 @@ type BatchQuestion struct {
 
 // Batch is a batch card, and how its count came about.
 type Batch struct {
-	Card     *batch.Card     `json:"card"`
-	CountWhy string          `json:"countWhy,omitempty"`
-	Choices  []family.Choice `json:"choices" doc:"Where people differ, for the choices that are made"`
+	Card     *batch.Card `json:"card"`
+	CountWhy batch.Why   `json:"countWhy,omitempty"`
+	Choices  []Choice    `json:"choices" doc:"Where people differ, for the choices that are made"`
 }
 
 // checked is the kitchen, after the formula has been checked in it.
@@ -112,7 +116,7 @@ func (b *Book) card(ctx context.Context, in *struct{ Body BatchQuestion }) (*str
 		if err != nil {
 			return err
 		}
-		batch.Choices = family.Choices(&q.Formula)
+		batch.Choices = choices(text.Of(ctx), q.Formula.Family, family.Choices(&q.Formula))
 		batch.Card, batch.CountWhy, err = cardOf(&q.Formula, q.Want, k)
 		return err
 	})
@@ -120,12 +124,12 @@ func (b *Book) card(ctx context.Context, in *struct{ Body BatchQuestion }) (*str
 }
 
 // cardOf a formula that has been checked, for a count as people say it.
-func cardOf(f *treat.Formula, want batch.Want, k *treat.Kitchen) (*batch.Card, string, error) {
+func cardOf(f *treat.Formula, want batch.Want, k *treat.Kitchen) (*batch.Card, batch.Why, error) {
 	var faults invalid.Faults
 	good, why, err := want.Good(f, k)
 	faults.Under("want", err)
 	if err := faults.Err(); err != nil {
-		return nil, "", err
+		return nil, nil, err
 	}
 	card, err := batch.Compute(f, good, k)
 	return card, why, err

@@ -16,10 +16,12 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/order"
+	"zestytin/core/reason"
 	"zestytin/core/recipe"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 // Version of a treat's formula.
@@ -110,7 +112,7 @@ func (b *Book) written(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Treat, *or
 		return t, nil, err
 	}
 	if t.Formula == nil {
-		return t, nil, &invalid.Error{Fields: []invalid.Field{{Path: "", Says: t.Name + " has no formula yet, so there is nothing to take along: write one first."}}}
+		return t, nil, &invalid.Error{Fields: []invalid.Field{{Path: "", Err: reason.Said(t.Name + " has no formula yet, so there is nothing to take along: write one first.")}}}
 	}
 	known, err := b.Known(ctx, tx)
 	return t, known, err
@@ -191,12 +193,12 @@ func (b *Book) recipe(ctx context.Context, in *counting) (*web.File, error) {
 	if err != nil {
 		return nil, err
 	}
-	text, err := linked(t.Name, card)
-	return web.Download(filename(t.Name, "recipe.json"), "application/ld+json", text), err
+	file, err := linked(text.Of(ctx), t.Name, card)
+	return web.Download(filename(t.Name, "recipe.json"), "application/ld+json", file), err
 }
 
 // linked writes a card as a schema.org Recipe: amounts as they must be in the house, so that whoever follows it has enough.
-func linked(name string, card *batch.Card) ([]byte, error) {
+func linked(w *text.Words, name string, card *batch.Card) ([]byte, error) {
 	r := recipe.Recipe{Name: name, Yield: fmt.Sprintf("%d %s", card.Good, card.Sold), Lines: []string{}}
 	for _, n := range card.Needs {
 		r.Lines = append(r.Lines, measure.Number(n.House.Amount)+" "+string(n.House.Unit)+" "+n.Name)
@@ -209,12 +211,12 @@ func linked(name string, card *batch.Card) ([]byte, error) {
 		r.Instructions = append(r.Instructions, fmt.Sprintf("%s: mix %s.", m.Name, strings.Join(parts, ", ")))
 	}
 	for _, p := range card.Pots {
-		r.Instructions = append(r.Instructions, p.Name+": "+p.Advice)
+		r.Instructions = append(r.Instructions, p.Name+": "+w.Tell(p.Advice))
 	}
 	for _, s := range card.Steps {
 		text := s.Name
 		if len(s.Amounts) > 0 {
-			text += ": " + strings.Join(s.Amounts, ", ")
+			text += ": " + strings.Join(w.All(s.Amounts), ", ")
 		}
 		if s.Wait > 0 {
 			text += fmt.Sprintf("; then %s, %s", strings.ReplaceAll(measure.Minutes(s.Wait), "\u00a0", " "), s.Place)

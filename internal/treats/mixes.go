@@ -3,7 +3,6 @@ package treats
 import (
 	"context"
 	"errors"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -13,6 +12,7 @@ import (
 	"zestytin/core/family"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
@@ -265,7 +265,7 @@ func possible(name string, err error) error {
 	if !errors.As(err, &broken) {
 		return err
 	}
-	return &invalid.Error{Fields: []invalid.Field{{Path: "", Says: fmt.Sprintf("With this change %s could not be made any more (%s) Change that first.", name, broken.Fields[0].Says)}}}
+	return &invalid.Error{Fields: []invalid.Field{{Path: "", Err: reason.Of("treats.with-this-change-could-not", reason.Name(name), reason.Because(broken.Fields[0].Err))}}}
 }
 
 // Sound checks that every mix, and every formula that counts or that an order holds to, can still be made with what the kitchen

@@ -6,10 +6,11 @@ import (
 	"strings"
 
 	"zestytin/core/batch"
-	"zestytin/core/chocolate"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/paper"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 func (b *Book) paper(ctx context.Context, in *counting) (*web.File, error) {
@@ -17,70 +18,71 @@ func (b *Book) paper(ctx context.Context, in *counting) (*web.File, error) {
 	if err != nil {
 		return nil, err
 	}
-	pdf, err := print(t, card)
+	pdf, err := print(text.Of(ctx), t, card)
 	return web.Download(filename(t.Name, "batch-card.pdf"), "application/pdf", pdf), err
 }
 
 // print a batch card.
-func print(t Treat, card *batch.Card) ([]byte, error) {
-	s := paper.New(t.Name, fmt.Sprintf("Batch card, version %d: %d good %s. %s", t.Version, card.Good, card.Sold, card.StartWhy))
+func print(w *text.Words, t Treat, card *batch.Card) ([]byte, error) {
+	s := paper.New(t.Name, fmt.Sprintf("Batch card, version %d: %d good %s. %s", t.Version, card.Good, card.Sold, w.Tell(card.StartWhy)))
 	if card.Rounds != nil {
-		s.Part("Rounds", card.Rounds.Text+". "+card.Rounds.Why)
+		s.Part("Rounds", w.Say(card.Rounds.Text)+". "+w.Tell(card.Rounds.Why))
 	}
 	for _, d := range card.Designs {
 		s.Part("Design", fmt.Sprintf("%s: %d good, start %d", d.Name, d.Good, d.Start))
 	}
 	for _, p := range card.Pots {
-		s.Part("Pot", append([]string{fmt.Sprintf("%s: melt %s, used %s, comes back %s", p.Name, p.Melted.Metric, p.Used.Metric, p.Reclaimed.Metric)}, potLines(p)...)...)
+		s.Part("Pot", append([]string{fmt.Sprintf("%s: melt %s, used %s, comes back %s", p.Name, w.Amount(p.Melted), w.Amount(p.Used), w.Amount(p.Reclaimed))}, potLines(w, p)...)...)
 	}
 	for _, m := range card.Mixes {
-		lines := []string{fmt.Sprintf("%s: make %s", m.Name, both(m.Make))}
+		lines := []string{fmt.Sprintf("%s: make %s", m.Name, both(w, m.Make))}
 		for _, p := range m.Parts {
-			lines = append(lines, "   "+both(p.Amount)+" "+p.Name)
+			lines = append(lines, "   "+both(w, p.Amount)+" "+p.Name)
 		}
 		s.Part("Mix", lines...)
 	}
 	if card.Boil != nil {
-		s.Part("Boil", card.Boil.Text)
+		s.Part("Boil", w.Say(card.Boil.Text))
 	}
 	needs := []string{}
 	for _, n := range card.Needs {
-		text := both(n.House) + " " + n.Name
+		line := both(w, n.House) + " " + n.Name
 		if n.House.Amount > n.Used.Amount+1e-9 {
-			text += " (" + n.Used.Metric + " of it is used up)"
+			line += " (" + w.Amount(n.Used) + " of it is used up)"
 		}
-		needs = append(needs, text)
+		needs = append(needs, line)
 	}
 	s.Part("Take", needs...)
-	steps(s, card)
-	s.Part("Time", card.HandsWhy)
+	steps(w, s, card)
+	s.Part("Time", w.Tell(card.HandsWhy))
 	s.Part("Contains", strings.Join(card.Allergens, ", ")+". "+card.Label)
 	if len(card.Care) > 0 {
-		s.Part("Care", card.Care...)
+		s.Part("Care", w.All(card.Care)...)
 	}
 	return s.Bytes()
 }
 
-func potLines(p batch.Pot) []string {
-	lines := append([]string{}, p.Tempering.Steps...)
+func potLines(w *text.Words, p batch.Pot) []string {
+	lines := w.All(p.Tempering.Steps)
 	if p.Rewarm != nil {
-		lines = append(lines, p.Rewarm.Why)
+		lines = append(lines, w.Tell(p.Rewarm.Why))
 	}
 	if p.Tempering.Ceiling > 0 {
-		lines = append(lines, "Never above "+chocolate.Degree(p.Tempering.Ceiling)+".")
+		lines = append(lines, w.Say(reason.Of("treats.never-above", reason.Celsius(p.Tempering.Ceiling))))
 	}
 	return lines
 }
 
-func both(q measure.Shown) string {
+// both ways to write an amount, the kitchen's own first.
+func both(w *text.Words, q measure.Shown) string {
 	if q.Metric == q.US {
 		return q.Metric
 	}
-	return q.Metric + " (" + q.US + ")"
+	return w.Amount(q) + " (" + w.Value(measure.Other{Shown: q}) + ")"
 }
 
 // steps with a box to tick.
-func steps(s paper.Sheet, card *batch.Card) {
+func steps(w *text.Words, s paper.Sheet, card *batch.Card) {
 	s.Rule()
 	for _, step := range card.Steps {
 		if s.GetY() > 297-paper.Margin-14 {
@@ -98,7 +100,7 @@ func steps(s paper.Sheet, card *batch.Card) {
 		if len(step.Amounts) > 0 {
 			s.SetX(paper.Margin + 8)
 			s.SetFont("go", "", 10)
-			s.MultiCell(paper.Width-8, paper.Line, paper.Plain(strings.Join(step.Amounts, ", ")), "", "L", false)
+			s.MultiCell(paper.Width-8, paper.Line, paper.Plain(strings.Join(w.All(step.Amounts), ", ")), "", "L", false)
 		}
 	}
 }

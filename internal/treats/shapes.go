@@ -132,7 +132,7 @@ func Shapes() web.Shapes {
 			"rate":  {Doc: "k, for a minute"},
 			"room":  {Doc: "C"},
 		},
-		reflect.TypeFor[chocolate.Offer](): {
+		reflect.TypeFor[Method](): {
 			"method": {Enum: web.OneOf(chocolate.Methods())},
 		},
 		reflect.TypeFor[chocolate.Reading](): {

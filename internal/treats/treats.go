@@ -17,6 +17,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
@@ -183,7 +184,7 @@ func (b *Book) get(ctx context.Context, in *web.ID) (*web.Tagged[Treat], error) 
 func (b *Book) check(ctx context.Context, tx pgx.Tx, f *Fields) error {
 	var faults invalid.Faults
 	if strings.TrimSpace(f.Name) == "" || len([]rune(f.Name)) > 100 {
-		faults.Add("name", "Give the treat a name of at most 100 letters.")
+		faults.Add("name", reason.Of("treats.give-treat-name-at-most"))
 	}
 	if f.Formula != nil {
 		known, err := b.Known(ctx, tx)
@@ -265,7 +266,7 @@ func (b *Book) put(ctx context.Context, in *struct {
 			return err
 		}
 		if in.Body.Formula == nil && now.Formula != nil {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "formula", Says: "The formula is missing: send it too, changed or not."}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "formula", Err: reason.Of("treats.formula-missing-send-too-changed")}}}
 		}
 		if err := b.check(ctx, tx, &in.Body); err != nil {
 			return err

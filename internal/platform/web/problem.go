@@ -13,6 +13,8 @@ import (
 	"github.com/jackc/pgx/v5/pgconn"
 
 	"zestytin/core/invalid"
+	"zestytin/core/reason"
+	"zestytin/internal/text"
 )
 
 // Problem is how every operation says that it could not be done: RFC 9457 problem details with, where someone else was
@@ -25,6 +27,11 @@ type Problem struct {
 // Refuse makes a problem with one plain sentence.
 func Refuse(status int, sentence string) *Problem {
 	return &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: sentence}}
+}
+
+// Because makes a problem of a reason, in the words of who asks.
+func Because(ctx context.Context, status int, r reason.Reason) *Problem {
+	return Refuse(status, text.Of(ctx).Say(r))
 }
 
 // NotFound is the answer for what is not there, or is another kitchen's.
@@ -106,6 +113,8 @@ func problemOf(ctx context.Context, err error) error {
 		faults *invalid.Error
 		known  huma.StatusError
 		stored *pgconn.PgError
+		wrong  reason.Reason
+		words  = text.Of(ctx)
 	)
 	switch {
 	case err == nil:
@@ -115,12 +124,14 @@ func problemOf(ctx context.Context, err error) error {
 	case errors.As(err, &faults):
 		p := Refuse(http.StatusUnprocessableEntity, "Some of it cannot be taken: each fault is listed with its place. Nothing was saved.")
 		for _, f := range faults.Fields {
-			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: f.Says, Location: strings.TrimSuffix("body."+f.Path, ".")})
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: words.Error(f.Err), Location: strings.TrimSuffix("body."+f.Path, ".")})
 		}
 		if len(faults.Fields) == 1 {
-			p.Detail = faults.Fields[0].Says
+			p.Detail = words.Error(faults.Fields[0].Err)
 		}
 		return p
+	case errors.As(err, &wrong):
+		return Refuse(http.StatusUnprocessableEntity, words.Say(wrong))
 	case errors.Is(err, pgx.ErrNoRows):
 		return NotFound("thing")
 	case errors.As(err, &stored) && stored.Code == "23505":

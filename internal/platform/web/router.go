@@ -43,6 +43,8 @@ func NewRouter(files fs.FS, middlewares ...func(http.Handler) http.Handler) (*ch
 	config.CreateHooks = nil // no $schema in bodies
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
 	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "session"}}
+	config.Transformers = append(config.Transformers, speak)
+	config.Formats = map[string]huma.Format{"application/json": sayJSON, "json": sayJSON}
 	api := humachi.New(r, config)
 	r.NotFound(static(files))
 	return r, api

@@ -2150,12 +2150,6 @@ export interface components {
              */
             thirty: number;
         };
-        ChocolateOffer: {
-            /** @enum {string} */
-            method: "none" | "gentle" | "seed" | "three-point";
-            name: string;
-            why: string;
-        };
         ChocolateRange: {
             /** Format: double */
             from: number;
@@ -2217,16 +2211,6 @@ export interface components {
             /** @description Not given where it is new */
             before?: string;
             what: string;
-        };
-        FamilyChoice: {
-            id: string;
-            name: string;
-            options: components["schemas"]["FamilyOption"][];
-        };
-        FamilyOption: {
-            id: string;
-            name: string;
-            why: string;
         };
         FamilyTraits: {
             bagged: boolean;
@@ -4779,7 +4763,7 @@ export interface components {
         TreatsBatch: {
             card: components["schemas"]["BatchCard"];
             /** @description Where people differ, for the choices that are made */
-            choices: components["schemas"]["FamilyChoice"][];
+            choices: components["schemas"]["TreatsChoice"][];
             countWhy?: string;
         };
         TreatsBatchQuestion: {
@@ -4789,8 +4773,13 @@ export interface components {
         TreatsChangeList: {
             changes: components["schemas"]["FamilyChange"][];
         };
+        TreatsChoice: {
+            id: string;
+            name: string;
+            options: components["schemas"]["TreatsOption"][];
+        };
         TreatsFamilyInfo: {
-            choices: components["schemas"]["FamilyChoice"][];
+            choices: components["schemas"]["TreatsChoice"][];
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description That its chocolates can have */
@@ -4806,7 +4795,7 @@ export interface components {
             families: components["schemas"]["TreatsFamilyInfo"][];
             /** @description Ways to temper, by the kind of chocolate, the default first */
             methods: {
-                [key: string]: components["schemas"]["ChocolateOffer"][];
+                [key: string]: components["schemas"]["TreatsMethod"][];
             };
         };
         TreatsFields: {
@@ -4827,6 +4816,12 @@ export interface components {
         };
         TreatsList: {
             treats: components["schemas"]["TreatsTreat"][];
+        };
+        TreatsMethod: {
+            /** @enum {string} */
+            method: "none" | "gentle" | "seed" | "three-point";
+            name: string;
+            why: string;
         };
         TreatsMix: {
             allergens: string[];
@@ -4887,6 +4882,11 @@ export interface components {
             /** @description Names of ingredients, mixes and packaging that were new to the kitchen */
             added: string[];
             treat: components["schemas"]["TreatsTreat"];
+        };
+        TreatsOption: {
+            id: string;
+            name: string;
+            why: string;
         };
         TreatsProposal: {
             steps: components["schemas"]["TreatWork"][];

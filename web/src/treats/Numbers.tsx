@@ -21,7 +21,7 @@ interface Editing {
   f: Formula
   set: (change: Partial<Formula>) => void
   follow: (change: Partial<Formula>) => void
-  choices: Schemas['FamilyChoice'][]
+  choices: Schemas['TreatsChoice'][]
   card?: Schemas['BatchCard']
   pantry: Pantry
 }

@@ -1,0 +1,62 @@
+package web
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"io"
+	"reflect"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/reason"
+	"zestytin/internal/text"
+)
+
+// spoken is an answer and the words that its reasons are said in.
+type spoken struct {
+	words *text.Words
+	body  any
+}
+
+// Words of the kitchen that tx works in.
+func Words(ctx context.Context, tx pgx.Tx) (*text.Words, error) {
+	units := ""
+	err := tx.QueryRow(ctx, "select units from kitchens").Scan(&units)
+	if errors.Is(err, pgx.ErrNoRows) { // it has been deleted meanwhile
+		err = nil
+	}
+	return text.For(units == "us"), err
+}
+
+// Spoken is an answer that knows its words: of a page that needs no sign-in.
+type Spoken interface{ Words() *text.Words }
+
+// speak keeps with an answer the words of who asks.
+func speak(ctx huma.Context, _ string, body any) (any, error) {
+	if s, ok := body.(Spoken); ok {
+		return spoken{s.Words(), body}, nil
+	}
+	return spoken{text.Of(ctx.Context()), body}, nil
+}
+
+// sayJSON writes answers with a sentence for every reason in them.
+var sayJSON = huma.Format{
+	Marshal: func(w io.Writer, v any) error {
+		if s, ok := v.(spoken); ok {
+			return s.words.JSON(w, s.body)
+		}
+		return text.Of(nil).JSON(w, v)
+	},
+	Unmarshal: json.Unmarshal,
+}
+
+// sentence is what a reason is in an answer.
+type sentence string
+
+// Sentences tells the API's document that reasons are sentences.
+func Sentences(r huma.Registry) {
+	r.RegisterTypeAlias(reflect.TypeFor[reason.Reason](), reflect.TypeFor[sentence]())
+	r.RegisterTypeAlias(reflect.TypeFor[reason.Text](), reflect.TypeFor[sentence]())
+}
