@@ -181,7 +181,7 @@ test('receipts from a file: columns are matched, bad rows listed, the good ones 
   await page.getByRole('button', { name: 'Look through it' }).click()
   await expect(page.getByRole('heading', { name: '1 rows can be booked, 2 cannot.' })).toBeVisible()
   await expect(page.locator('.bad-rows').getByText('Row 3')).toBeVisible()
-  await expect(page.getByText('"dear" is not an amount of money')).toBeVisible()
+  await expect(page.getByText('“dear” is not an amount of money')).toBeVisible()
   await page.getByRole('button', { name: 'Book the 1 good rows and leave the others' }).click()
   await expect(page.getByRole('heading', { name: '1 rows are in the larder.' })).toBeVisible()
   await page.locator('input[type=file]').setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from([0x89, 0x50, 0, 1]) })
@@ -225,7 +225,7 @@ test('a treat’s ladder, and where it stands in the market', async ({ page }) =
   await expect(page.getByText('cannot be below the lowest')).toBeVisible()
   await page.getByLabel('The most that others ask for a dozen').fill('40')
   await page.keyboard.press('Tab')
-  await expect(page.getByRole('img', { name: /a dozen: others ask 20.00 to 40.00|a dozen is (above|below) all that you have seen: others ask 20.00 to 40.00/ }).first()).toBeVisible()
+  await expect(page.getByRole('img', { name: /a dozen: others ask \$20.00 to \$40.00|a dozen is (above|below) all that you have seen: others ask \$20.00 to \$40.00/ }).first()).toBeVisible()
 })
 
 test('the terms of the kitchen change every price', async ({ page }) => {
@@ -234,7 +234,7 @@ test('the terms of the kitchen change every price', async ({ page }) => {
   await page.getByText('.95', { exact: true }).click()
   await page.getByLabel(/^No order below/).fill('lots')
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByRole('alert')).toContainText('"lots" is not an amount of money')
+  await expect(page.getByRole('alert')).toContainText('“lots” is not an amount of money')
   await page.getByLabel(/^No order below/).fill('20')
   await page.getByLabel(/^Sales tax/).fill('8')
   await page.getByRole('button', { name: 'Save' }).click()

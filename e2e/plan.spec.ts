@@ -193,7 +193,7 @@ test('what several orders need of the same treat is made in one go', async ({ pa
   await move(page, first.id, 'promised')
   const second = await anOrder(page, 'Otto Two', 'Brown-butter walnut fudge', 24, when)
   await page.goto(`/orders/${second.id}`)
-  await expect(reckoning(page).getByText(/It fits\. Brown-butter walnut fudge .* \(together with \d+ for .*Lotte One/)).toBeVisible()
+  await expect(reckoning(page).getByText(/It fits\. Brown-butter walnut fudge .*, together with \d+ for .*Lotte One/)).toBeVisible()
   await page.getByRole('button', { name: 'Promise it' }).click()
   await expect(reckoning(page).getByText('24 Brown-butter walnut fudge together with')).toContainText('Lotte One')
   const { days } = await (await page.request.get(`/api/v1/orders/${second.id}`)).json()

@@ -17,7 +17,7 @@ test('the scratch pad opens over any place with =, and reckons as one types', as
   await pad.getByLabel('Ingredient').selectOption('Strawberries')
   await expect(pad.getByText('The density of Strawberries is not known')).toBeVisible()
   await pad.getByLabel('Amount').fill('2 thimbles')
-  await expect(pad.getByText('"thimbles" is not a unit we know')).toBeVisible()
+  await expect(pad.getByText('“thimbles” is not a unit we know')).toBeVisible()
 
   await pad.getByRole('button', { name: 'recipe' }).click()
   await pad.getByLabel('Lines of a recipe').fill('2-3 tbsp butter (melted)\none 14-oz can condensed milk\n8 oz milk')

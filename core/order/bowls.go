@@ -61,7 +61,7 @@ func Worked(placed []plan.Placed, sessions []plan.Session, cal plan.Calendar, dr
 		if session >= 0 {
 			begun = sessions[session].From
 		}
-		list = append(list, ledger.Worked{Batch: p.Batch, Step: p.Step, Day: cal.Date(begun / plan.DayMinutes), Session: session, Hand: p.Hand, Start: p.Start, End: p.To(), Melts: p.Melts, Draw: d, FreeFrom: free(p.Batch)})
+		list = append(list, ledger.Worked{Batch: p.Batch, Step: p.Step, Day: cal.DateOf(begun), Session: session, Hand: p.Hand, Start: p.Start, End: p.To(), Melts: p.Melts, Draw: d, FreeFrom: free(p.Batch)})
 	}
 	return list
 }

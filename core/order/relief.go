@@ -245,16 +245,16 @@ func (s *seeking) freeDays() []plan.Session {
 	usual, most := 18*60, 0 // when work begins most often
 	begins := map[int]int{}
 	for _, x := range w.Sessions {
-		at := x.From % plan.DayMinutes
+		at := w.Calendar.Clock(x.From)
 		if begins[at]++; begins[at] > most {
 			usual, most = at, begins[at]
 		}
 	}
 	var list []plan.Session
-	for day := (w.Calendar.Minute(s.draft.From) - 1) / plan.DayMinutes; day >= w.Now/plan.DayMinutes && len(list) < daysTried; day-- {
-		from := max(day*plan.DayMinutes+usual, w.Now)
-		to := min(from+240, (day+1)*plan.DayMinutes)
-		if to-from >= 30 && !slices.ContainsFunc(w.Sessions, func(x plan.Session) bool { return x.From/plan.DayMinutes == day }) {
+	for day := w.Calendar.Day(w.Calendar.Minute(s.draft.From) - 1); day >= w.Calendar.Day(w.Now) && len(list) < daysTried; day-- {
+		from := max(w.Calendar.At(day, usual), w.Now)
+		to := min(from+240, w.Calendar.Begin(day+1))
+		if to-from >= 30 && !slices.ContainsFunc(w.Sessions, func(x plan.Session) bool { return w.Calendar.Day(x.From) == day }) {
 			list = append(list, plan.Session{From: from, To: to, Hands: 1})
 		}
 	}
@@ -270,10 +270,10 @@ func (s *seeking) say(f plan.Relief) Relief {
 	at := func(minute int) string { return cal.Time(minute).Format("15:04") }
 	timed := func(x plan.Session) Relief {
 		end := at(x.To)
-		if x.To%plan.DayMinutes == 0 {
+		if cal.Clock(x.To) == 0 {
 			end = "24:00"
 		}
-		return Relief{Day: cal.Date(x.From / plan.DayMinutes), From: at(x.From), To: end, Hands: x.Hands}
+		return Relief{Day: cal.DateOf(x.From), From: at(x.From), To: end, Hands: x.Hands}
 	}
 	switch f.Kind {
 	case "hands":

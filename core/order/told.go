@@ -76,11 +76,11 @@ func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Ki
 		}
 	}
 	if u.Reason != plan.Window {
-		m.Day = cal.Date(min(last, max(u.To-1, u.From)) / plan.DayMinutes)
+		m.Day = cal.DateOf(min(last, max(u.To-1, u.From)))
 	}
 	if m.Text = Shortage(u, shown(what, of.card), m.Free, w.problem, cal); short {
 		m.Need, m.Free = need, there
-		m.Text = reason.Of("order.hands-short-between-and-keep", reason.Minutes(need-there), reason.Day(cal.Date(u.From/plan.DayMinutes)), reason.Day(cal.Date((u.To-1)/plan.DayMinutes)), what, reason.Hours(of.card.Keeps), reason.Minutes(need), reason.Minutes(there))
+		m.Text = reason.Of("order.hands-short-between-and-keep", reason.Minutes(need-there), reason.Day(cal.DateOf(u.From)), reason.Day(cal.DateOf(u.To-1)), what, reason.Hours(of.card.Keeps), reason.Minutes(need), reason.Minutes(there))
 	}
 	return m
 }
@@ -116,9 +116,9 @@ func Shortage(u plan.Unplaced, of Shown, free int, p *plan.Problem, cal plan.Cal
 	}
 	switch u.Reason {
 	case plan.Hands, plan.Scattered:
-		when := reason.Of("order.on-day", reason.Day(cal.Date(u.From/plan.DayMinutes)))
-		if u.From/plan.DayMinutes != (u.To-1)/plan.DayMinutes {
-			when = reason.Of("order.between-and", reason.Day(cal.Date(u.From/plan.DayMinutes)), reason.Day(cal.Date((u.To-1)/plan.DayMinutes)))
+		when := reason.Of("order.on-day", reason.Day(cal.DateOf(u.From)))
+		if cal.Day(u.From) != cal.Day(u.To-1) {
+			when = reason.Of("order.between-and", reason.Day(cal.DateOf(u.From)), reason.Day(cal.DateOf(u.To-1)))
 		}
 		if free >= of.Hands {
 			return reason.Of("order.no-room-need-hands-free", when, of.What, reason.Minutes(of.Hands), reason.Minutes(free))
@@ -170,10 +170,10 @@ func moment(cal plan.Calendar, minute int) reason.Moment {
 }
 
 // onDay are the sessions of a day from now on.
-func onDay(sessions []plan.Session, day, now int) []plan.Session {
+func onDay(cal plan.Calendar, sessions []plan.Session, day, now int) []plan.Session {
 	var today []plan.Session
 	for _, s := range sessions {
-		if s.From = max(s.From, now); s.From < s.To && s.From/plan.DayMinutes == day {
+		if s.From = max(s.From, now); s.From < s.To && cal.Day(s.From) == day {
 			today = append(today, s)
 		}
 	}

@@ -220,9 +220,9 @@ func (w *When) batch(m making, l LineCard, k *Kitchen) Batch {
 		if p.Batch != m.id {
 			continue
 		}
-		day := p.Start / plan.DayMinutes
+		day := k.Work.Calendar.Day(p.Start)
 		if date := k.Work.Calendar.Date(day); len(b.Days) == 0 || b.Days[len(b.Days)-1].Day != date {
-			b.Days = append(b.Days, Day{Day: date, Free: plan.Free(onDay(k.Work.Sessions, day, k.Work.Now), w.made.Steps)})
+			b.Days = append(b.Days, Day{Day: date, Free: plan.Free(onDay(k.Work.Calendar, k.Work.Sessions, day, k.Work.Now), w.made.Steps)})
 		}
 		b.Days[len(b.Days)-1].Hands += p.To() - p.From()
 		b.Hands += p.To() - p.From()

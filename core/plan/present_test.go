@@ -4,7 +4,6 @@ import (
 	"context"
 	"slices"
 	"testing"
-	"time"
 )
 
 const day = DayMinutes
@@ -198,28 +197,6 @@ func TestFillIsNeverTooMuch(t *testing.T) {
 	}
 	if len(list) < 20 {
 		t.Errorf("the test sees too little: %d", len(list))
-	}
-}
-
-func TestCalendarAcrossTheChangeOfClocks(t *testing.T) {
-	zone, err := time.LoadLocation("America/New_York")
-	if err != nil {
-		t.Fatal(err)
-	}
-	// Clocks go back on 1 November 2026: that day has 25 hours, and still 1440 minutes on the wall.
-	cal := CalendarFrom(time.Date(2026, 10, 30, 15, 0, 0, 0, zone), zone)
-	at := time.Date(2026, 11, 2, 14, 30, 0, 0, zone)
-	if got := cal.Minute(at); got != 3*day+14*60+30 {
-		t.Errorf("minute %d", got)
-	}
-	if got := cal.Time(3*day + 14*60 + 30); !got.Equal(at) {
-		t.Errorf("%v, want %v", got, at)
-	}
-	if cal.Date(3) != "2026-11-02" || cal.DayName(3) != "Mon 2" {
-		t.Errorf("%s, %s", cal.Date(3), cal.DayName(3))
-	}
-	if got := cal.DayOf(time.Date(2026, 10, 28, 23, 59, 0, 0, zone)); got != -2 {
-		t.Errorf("two days ago is day %d", got)
 	}
 }
 

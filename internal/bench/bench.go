@@ -3,7 +3,6 @@ package bench
 
 import (
 	"context"
-	"math"
 	"net/http"
 	"slices"
 	"time"
@@ -110,6 +109,7 @@ type Step struct {
 	uses    []plan.Use   // pots that it must have ready
 	threats []string     // allergens that must not touch it
 	done    *int         // minute of its day at which it was ticked, which may lie on another
+	until   int          // when its waiting is over, as the clock shows it
 }
 
 // Session is a time of work. Times are minutes of the day.
@@ -224,16 +224,54 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		if err != nil {
 			return err
 		}
+		// Laid out in real minutes, as they pass also in the night in which the clocks change; shown as the clock shows them.
+		cal := plan.CalendarFrom(midnight, zone)
 		for i := range sheet.Steps {
-			if s := &sheet.Steps[i]; s.DoneAt != nil {
-				s.done = new(int(math.Floor(s.DoneAt.Sub(midnight).Minutes())))
+			s := &sheet.Steps[i]
+			s.Start = cal.At(0, s.Start)
+			if s.DoneAt != nil {
+				s.done = new(cal.Minute(*s.DoneAt))
 			}
 		}
-		sheet.Sessions = sessions(hours, sheet.Steps, room)
+		var spans []plan.Session
+		for _, h := range hours {
+			for _, x := range cal.Spans(0, h.From, h.To) {
+				spans = append(spans, plan.Session{From: x.From, To: x.To, Hands: h.Hands})
+			}
+		}
+		sheet.Sessions = sessions(spans, sheet.Steps, room)
+		sheet.show(cal)
 		sheet.Results, err = results(ctx, tx, `b.made_at is not null and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.day = $1::text::date)`, in.Day)
 		return err
 	})
 	return sheet, err
+}
+
+// show all times as the clock shows them: minutes from the day's midnight, beyond 1440 on the day after.
+func (r *RunSheet) show(cal plan.Calendar) {
+	clock := func(minutes ...*int) {
+		for _, m := range minutes {
+			*m = cal.Day(*m)*plan.DayMinutes + cal.Clock(*m)
+		}
+	}
+	for i := range r.Steps {
+		s := &r.Steps[i]
+		s.until = s.Start + s.Hands + s.Wait
+		clock(&s.Start, &s.until)
+	}
+	for i := range r.Sessions {
+		s := &r.Sessions[i]
+		clock(&s.From, &s.To)
+		if s.Ends > 0 {
+			clock(&s.Ends)
+		}
+		for n := range s.Setups {
+			clock(&s.Setups[n].At)
+		}
+		for n := range s.Looks {
+			clock(&s.Looks[n].At)
+		}
+	}
 }
 
 func handovers(ctx context.Context, tx pgx.Tx, day string, zone *time.Location) ([]Handover, error) {

@@ -112,7 +112,7 @@ func printStep(words *text.Words, p paper.Sheet, s Step, people int) {
 	}
 	says += ")"
 	if s.Wait > 0 {
-		says += fmt.Sprintf(", then %s until %s", place(s.Place), clock(s.Start+s.Hands+s.Wait))
+		says += fmt.Sprintf(", then %s until %s", place(s.Place), clock(s.until))
 	}
 	p.MultiCell(paper.Width-18, line, says, "", "L", false)
 	p.SetX(paper.Margin + 18)

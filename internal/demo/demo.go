@@ -106,7 +106,7 @@ func (k *kitchen) at(days int, clock string) time.Time {
 	if err != nil {
 		panic(err)
 	}
-	return k.cal.Time(days*plan.DayMinutes + t.Hour()*60 + t.Minute())
+	return k.cal.Time(k.cal.At(days, t.Hour()*60+t.Minute()))
 }
 
 func (k *kitchen) workDays(ctx context.Context, tx pgx.Tx) error {

@@ -104,35 +104,39 @@ func nonEmpty(lines ...string) []string {
 // work is one event for each batch and day, from the first melt to the last pair of hands. It is named after the line of the order that it was
 // first made for and which of the batch's days it is: the day itself may change, and others may come to it.
 func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file *ics.Calendar) error {
-	rows, err := tx.Query(ctx, `select h.order_id, h.position, h.part, s.nth, s.day, b.sequence, b.name, b.count, batch_for(b.kitchen_id, b.id), s.start, s.ends, s.hands
-		from (select kitchen_id, batch_id, day, row_number() over (partition by kitchen_id, batch_id order by day) as nth, min(start - changeover - washdown) as start, max(start + hands) as ends, sum(hands + changeover + washdown)::int as hands
+	rows, err := tx.Query(ctx, `select h.order_id, h.position, h.part, s.nth, s.day, b.sequence, b.name, b.count, batch_for(b.kitchen_id, b.id), s.first, s.setup, s.last, s.lasts, s.hands
+		from (select kitchen_id, batch_id, day, row_number() over (partition by kitchen_id, batch_id order by day) as nth, 
+				(array_agg(start order by start - changeover - washdown))[1] as first, (array_agg(changeover + washdown order by start - changeover - washdown))[1] as setup,
+				(array_agg(start order by start + hands desc))[1] as last, (array_agg(hands order by start + hands desc))[1] as lasts, sum(hands + changeover + washdown)::int as hands
 				from batch_steps group by kitchen_id, batch_id, day) s
 			join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id
 			join lateral (select order_id, position, part from batch_shares h where h.kitchen_id = b.kitchen_id and h.batch_id = b.id order by h.since, h.order_id limit 1) h on true
-		order by s.day, s.start`)
+		order by s.day, s.first - s.setup`)
 	if err != nil {
 		return err
 	}
 	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
 		var (
-			id                         uuid.UUID
-			position, part, nth        int
-			day                        time.Time
-			revision, count            int
-			name                       string
-			shares                     order.Shares
-			start, end, minutesOfHands int
+			id                  uuid.UUID
+			position, part, nth int
+			day                 time.Time
+			revision, count     int
+			name                string
+			shares              order.Shares
+			first, setup        int // when the first step begins, and what is set up before it
+			last, lasts         int // when the last begins, and how long it takes
+			minutesOfHands      int
 		)
-		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &shares, &start, &end, &minutesOfHands); err != nil {
+		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &shares, &first, &setup, &last, &lasts, &minutesOfHands); err != nil {
 			return struct{}{}, err
 		}
 		y, m, d := day.Date()
-		at := func(minute int) time.Time { return time.Date(y, m, d, 0, minute, 0, 0, cal.Zero.Location()) }
+		own := plan.CalendarFrom(time.Date(y, m, d, 12, 0, 0, 0, cal.Zero.Location()), cal.Zero.Location())
 		e := file.AddEvent(fmt.Sprintf("work-%s-%d-%d-%d@zestytin", id, position, part, nth))
 		e.SetDtStampTime(o.Clock())
 		e.SetSequence(revision)
-		e.SetStartAt(at(start))
-		e.SetEndAt(at(end))
+		e.SetStartAt(own.Time(own.At(0, first) - setup))
+		e.SetEndAt(own.Time(own.At(0, last) + lasts))
 		e.SetSummary(fmt.Sprintf("Make %d %s", count, name))
 		e.SetDescription(fmt.Sprintf("For %s. %d minutes of hands.", text.Names(shares.Whom()), minutesOfHands))
 		return struct{}{}, nil

@@ -11,7 +11,6 @@ import (
 
 	"zestytin/core/ledger"
 	"zestytin/core/order"
-	"zestytin/core/plan"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -56,17 +55,17 @@ func (p *Planning) bowlsOf(ctx context.Context, tx pgx.Tx, condition string, arg
 	of := make(map[string]drawn, len(list))
 	works := make([]ledger.Worked, len(list))
 	for i, d := range list {
-		start := dayOf(cal, d.day)*plan.DayMinutes + d.start
-		w := ledger.Worked{Batch: d.batch.String(), Step: d.step, Day: cal.Date(floorDay(start)), Session: order.SessionOf(sessions, start), Hand: d.hand, Start: start, End: start + d.hands,
+		start := cal.At(dayOf(cal, d.day), d.start)
+		w := ledger.Worked{Batch: d.batch.String(), Step: d.step, Day: cal.DateOf(start), Session: order.SessionOf(sessions, start), Hand: d.hand, Start: start, End: start + d.hands,
 			Melts: d.melts, Draw: d.draw, FreeFrom: order.Threats(d.shares.FreeFrom())}
 		if w.Session >= 0 {
-			w.Day = cal.Date(floorDay(sessions[w.Session].From))
+			w.Day = cal.DateOf(sessions[w.Session].From)
 		} else { // work outside of the hours is a time of its own
-			w.Session = -1000 + floorDay(start)
+			w.Session = -1000 + cal.Day(start)
 		}
 		if d.done != nil {
 			w.Done = new(cal.Minute(*d.done))
-			w.DoneOn = cal.Date(floorDay(*w.Done))
+			w.DoneOn = cal.DateOf(*w.Done)
 		}
 		works[i], of[w.Batch+"/"+w.Step] = w, d
 	}
@@ -159,13 +158,4 @@ func (p *Planning) Emptied(ctx context.Context, tx pgx.Tx) (over []Emptied, agai
 	}
 	slices.SortStableFunc(over, func(a, b Emptied) int { return strings.Compare(a.Day, b.Day) })
 	return over, again, tx.SendBatch(ctx, batch).Close()
-}
-
-// floorDay is the day of a minute, which may lie before the calendar's.
-func floorDay(minute int) int {
-	day := minute / plan.DayMinutes
-	if minute%plan.DayMinutes < 0 {
-		day--
-	}
-	return day
 }

@@ -233,7 +233,7 @@ func moves(previous, made *plan.Plan, cal plan.Calendar, names map[uuid.UUID]nam
 }
 
 func placeOf(s plan.Placed, cal plan.Calendar) Place {
-	return Place{cal.Date(s.Start / plan.DayMinutes), s.Start % plan.DayMinutes, s.Hand}
+	return Place{cal.DateOf(s.Start), cal.Clock(s.Start), s.Hand}
 }
 
 // applying a change.
@@ -334,7 +334,7 @@ func (a *applying) pin() (string, error) {
 	when := func(minute int) string {
 		return clockOf(minute % plan.DayMinutes)
 	}
-	if day*plan.DayMinutes+from < a.cal.Minute(a.Clock()) {
+	if a.cal.At(day, from) < a.cal.Minute(a.Clock()) {
 		return "", web.Refuse(http.StatusConflict, fmt.Sprintf("%s on %s has passed: choose a time that is still to come.", when(from), a.cal.DayName(day)))
 	}
 	w, _, err := loadWorkDays(a.ctx, a.tx)

@@ -270,7 +270,7 @@ func (s *settled) rowsOf(b plan.Batch, from string) []stepRow {
 	var rows []stepRow
 	for _, x := range s.made.Steps {
 		if x.Batch == b.ID {
-			rows = append(rows, stepRow{Step: x.Step, Day: x.Start / plan.DayMinutes, Start: x.Start % plan.DayMinutes, Hand: x.Hand, Changeover: x.Changeover, Washdown: x.Washdown, Melts: x.Melts})
+			rows = append(rows, stepRow{Step: x.Step, Day: s.work.Calendar.Day(x.Start), Start: s.work.Calendar.Clock(x.Start), Hand: x.Hand, Changeover: x.Changeover, Washdown: x.Washdown, Melts: x.Melts})
 		}
 	}
 	if len(rows) > 0 {
@@ -279,7 +279,7 @@ func (s *settled) rowsOf(b plan.Batch, from string) []stepRow {
 	old := &s.before[slices.IndexFunc(s.before, func(b promised) bool { return b.ID == from })]
 	at := old.At[old.steps[0].Step]
 	for _, step := range b.Steps {
-		rows = append(rows, stepRow{Step: step.ID, Day: at.Start / plan.DayMinutes, Start: at.Start % plan.DayMinutes, Hand: at.Hand})
+		rows = append(rows, stepRow{Step: step.ID, Day: s.work.Calendar.Day(at.Start), Start: s.work.Calendar.Clock(at.Start), Hand: at.Hand})
 	}
 	return rows
 }

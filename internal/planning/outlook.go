@@ -43,8 +43,8 @@ func (p *Planning) outlook(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		today := w.Calendar.DayOf(cal.Zero) * plan.DayMinutes
-		slipped := plan.Slip(&w.Problem, w.Previous, today, today+plan.DayMinutes)
+		today := w.Calendar.Minute(cal.Zero)
+		slipped := plan.Slip(&w.Problem, w.Previous, today, today+cal.Begin(1))
 		slices.SortStableFunc(slipped, func(a, b plan.Moved) int { return cmp.Compare(a.From.From(), b.From.From()) })
 		for i, m := range slipped {
 			late := m.To.Start - m.From.Start
@@ -52,7 +52,7 @@ func (p *Planning) outlook(ctx context.Context, in *struct {
 				o.Behind = late
 			}
 			if late > 0 {
-				o.Steps = append(o.Steps, Slipped{uuid.MustParse(m.To.Batch), m.To.Step, m.To.Start - today})
+				o.Steps = append(o.Steps, Slipped{uuid.MustParse(m.To.Batch), m.To.Step, w.Calendar.Clock(m.To.Start)})
 			}
 		}
 		if o.Behind < grace {

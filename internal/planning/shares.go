@@ -38,7 +38,7 @@ func (p *Planning) Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.R
 		rows := make([]stepRow, 0, len(b.Card.Steps))
 		for _, s := range made.Steps {
 			if s.Batch == b.ID {
-				rows = append(rows, stepRow{Step: s.Step, Day: s.Start / plan.DayMinutes, Start: s.Start % plan.DayMinutes, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Melts: s.Melts})
+				rows = append(rows, stepRow{Step: s.Step, Day: w.Calendar.Day(s.Start), Start: w.Calendar.Clock(s.Start), Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Melts: s.Melts})
 			}
 		}
 		if err := storeBatch(batch, kitchen, at, sheet, rows, w.Calendar); err != nil {

@@ -26,7 +26,7 @@ func taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.
 		var day time.Time
 		err := row.Scan(&id, &p.Step, &day, &p.Start, &p.Hand, &p.Changeover, &p.Washdown, &p.Hands, &p.Wait)
 		p.Batch = id.String()
-		p.Start += dayOf(cal, day) * plan.DayMinutes
+		p.Start = cal.At(dayOf(cal, day), p.Start)
 		return p, err
 	})
 }
@@ -116,7 +116,7 @@ func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, t
 	var today, ahead []plan.Session
 	planned := 0
 	for _, s := range sessions {
-		if s.From/plan.DayMinutes == day {
+		if cal.Day(s.From) == day {
 			today = append(today, s)
 			t.Hands += (s.To - s.From) * s.Hands
 			if s.From = max(s.From, now); s.From < s.To {
@@ -125,7 +125,7 @@ func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, t
 		}
 	}
 	for _, p := range taken {
-		if p.Start/plan.DayMinutes == day {
+		if cal.Day(p.Start) == day {
 			planned += p.To() - p.From()
 		}
 	}
@@ -162,7 +162,7 @@ func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) err
 
 func fillHandovers(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) error {
 	rows, err := tx.Query(ctx, `select id, customer, way, from_at, state from orders
-		where from_at >= $1 and from_at < $2 and state in ('promised', 'in the making', 'packed', 'handed over') order by from_at`, cal.Time(0), cal.Time(len(tins)*plan.DayMinutes))
+		where from_at >= $1 and from_at < $2 and state in ('promised', 'in the making', 'packed', 'handed over') order by from_at`, cal.Time(0), cal.Time(cal.Begin(len(tins))))
 	if err != nil {
 		return err
 	}

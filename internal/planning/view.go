@@ -181,11 +181,11 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 		for _, s := range b.steps {
 			step := b.step(s.Step)
 			if real := pinnedAt(&work.Problem, b.ID, s.Step); s.Done != nil && real != nil { // where it was done, which may not be where it was planned
-				s.Day, s.Start, s.Hand = real.Start/plan.DayMinutes-before, real.Start%plan.DayMinutes, real.Hand
+				s.Day, s.Start, s.Hand = work.Calendar.Day(real.Start)-before, work.Calendar.Clock(real.Start), real.Hand
 			}
 			at := s.Day - span.From
 			if b.short == nil {
-				planned = append(planned, plan.Placed{Batch: b.ID, Step: s.Step, Start: (s.Day+before)*plan.DayMinutes + s.Start, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Hands: step.Hands, Wait: step.Wait})
+				planned = append(planned, plan.Placed{Batch: b.ID, Step: s.Step, Start: work.Calendar.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Hands: step.Hands, Wait: step.Wait})
 			}
 			if at < 0 || at >= len(v.Days) {
 				continue
@@ -207,9 +207,10 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 		slices.SortStableFunc(v.Days[i].Steps, func(a, b ViewOfStep) int { return cmp.Compare(a.Start-a.Melt-a.Wash, b.Start-b.Melt-b.Wash) })
 		var ahead []plan.Session
 		for _, h := range v.Days[i].Hours {
-			day := (span.From + i + before) * plan.DayMinutes
-			if s := (plan.Session{From: max(day+h.From, work.Now), To: day + h.To, Hands: h.Hands}); s.From < s.To {
-				ahead = append(ahead, s)
+			for _, x := range work.Calendar.Spans(span.From+i+before, h.From, h.To) {
+				if s := (plan.Session{From: max(x.From, work.Now), To: x.To, Hands: h.Hands}); s.From < s.To {
+					ahead = append(ahead, s)
+				}
 			}
 		}
 		v.Days[i].Free = plan.Free(ahead, planned)
@@ -218,7 +219,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 	if err != nil {
 		return v, err
 	}
-	v.Levels = levels(&work, all, planned, mouldsOf(k), (span.From+before)*plan.DayMinutes, (span.To+before)*plan.DayMinutes)
+	v.Levels = levels(&work, all, planned, mouldsOf(k), work.Calendar.Begin(span.From+before), work.Calendar.Begin(span.To+before))
 	return v, nil
 }
 

@@ -82,14 +82,14 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 		}
 	}
 	first--
-	w.Calendar = plan.Calendar{Zero: cal.Time(first * plan.DayMinutes)}
+	w.Calendar = plan.Calendar{Zero: cal.Time(cal.Begin(first))}
 	w.Now = w.Calendar.Minute(now)
-	w.First, w.Last = (span.From-first)*plan.DayMinutes, (span.To-first)*plan.DayMinutes
+	w.First, w.Last = w.Calendar.Begin(span.From-first), w.Calendar.Begin(span.To-first)
 	var hours []plan.Session
 	if hours, err = Sessions(ctx, tx, w.Calendar, span.To-first); err != nil {
 		return w, nil, err
 	}
-	from := max(span.From-first, 0) * plan.DayMinutes
+	from := w.Calendar.Begin(max(span.From-first, 0))
 	w.Sessions = slices.DeleteFunc(hours, func(s plan.Session) bool { return s.To <= from })
 	room, _, err := loadRoom(ctx, tx)
 	if err != nil {
@@ -176,7 +176,7 @@ func (b *promised) settle(cal plan.Calendar, before int) {
 	}
 	b.At = make(map[string]plan.Standing, len(b.steps))
 	for _, s := range b.steps {
-		at := plan.Standing{Start: (s.Day+before)*plan.DayMinutes + s.Start, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Melts: s.Melts, Pinned: s.Pinned}
+		at := plan.Standing{Start: cal.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Melts: s.Melts, Pinned: s.Pinned}
 		if s.Done != nil {
 			at.Done = new(cal.Minute(*s.Done))
 		}
@@ -261,7 +261,7 @@ func keep(ctx context.Context, tx pgx.Tx, w *order.Work, made *plan.Plan) error 
 		}
 		moved[id] = true
 		batch.Queue(`update batch_steps set day = $3::text::date, start = $4, hand = $5, changeover = $6, washdown = $7, melts = $8 where batch_id = $1 and step = $2 and done_at is null`,
-			id, s.Step, cal.Date(s.Start/plan.DayMinutes), s.Start%plan.DayMinutes, s.Hand, s.Changeover, s.Washdown, melts(s.Melts))
+			id, s.Step, cal.DateOf(s.Start), cal.Clock(s.Start), s.Hand, s.Changeover, s.Washdown, melts(s.Melts))
 	}
 	batch.Queue(`update batches set short = null where id = any($1) and short is not null`, placed)
 	for _, u := range made.Unplaced {

@@ -220,7 +220,9 @@ func (w WorkDays) sessions(cal plan.Calendar, first, end int) []plan.Session {
 		for _, s := range w.spansOn(cal, day) {
 			from, _ := minuteOf(s.From)
 			to, _ := minuteOf(s.To)
-			sessions = append(sessions, plan.Session{From: day*plan.DayMinutes + from, To: day*plan.DayMinutes + to, Hands: s.Hands})
+			for _, x := range cal.Spans(day, from, to) {
+				sessions = append(sessions, plan.Session{From: x.From, To: x.To, Hands: s.Hands})
+			}
 		}
 	}
 	return sessions
@@ -254,5 +256,5 @@ func (w *WorkDays) spansOn(cal plan.Calendar, day int) []Span {
 	if i := slices.IndexFunc(w.Exceptions, func(e Exception) bool { return e.Day == date }); i >= 0 {
 		return w.Exceptions[i].Spans
 	}
-	return w.Week[cal.Time(day*plan.DayMinutes).Weekday()]
+	return w.Week[cal.Weekday(day)]
 }
