@@ -177,7 +177,7 @@ func (i *Fields) Check() error {
 		switch {
 		case name == "" || len([]rune(name)) > 30 || seen[name]:
 			f.Add(path+".name", reason.Of("food.every-measure-has-name-its"))
-		case reserved:
+		case reserved && measure.Unit(name) != measure.Drop: // a drop of this oil weighs what it weighs
 			f.Add(path+".name", reason.Of("food.unit-already-choose-another-name", reason.Name(m.Name)))
 		}
 		if !(m.Grams > 0 && m.Grams < 1e6) {

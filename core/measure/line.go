@@ -257,7 +257,7 @@ func leadingUnit(s string) (Unit, string, bool) {
 		} else if unit, known = spellings[strings.ToLower(name)]; !known {
 			unit, known = spellings[strings.TrimSuffix(strings.ToLower(name), "s")]
 		}
-		if known {
+		if known && unit != Drop { // of an ingredient with drops of its own
 			at := 0
 			for _, w := range words[:n] {
 				at += strings.Index(s[at:], w) + len(w)

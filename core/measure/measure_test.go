@@ -66,13 +66,13 @@ func TestShow(t *testing.T) {
 		s          Substance
 		metric, us string
 	}{
-		{Grams(34), Substance{}, "34 g", "1 1/4 oz"},
+		{Grams(34), Substance{}, "34 g", "1.2 oz"},
 		{Grams(1234), Substance{}, "1.23 kg", "2 lb 11 1/2 oz"},
 		{Grams(453.59237), Substance{}, "454 g", "1 lb"},
-		{Grams(0.8), Substance{}, "0.8 g", "0.03 oz"},
+		{Grams(0.8), Substance{}, "0.8 g", "0.028 oz"},
 		{Grams(414), fluffy, "414 g", "8 1/4 cups"},
 		{Grams(50), fluffy, "50 g", "1 cup"},
-		{Grams(9), fluffy, "9 g", "3 tbsp"},
+		{Grams(9), fluffy, "9 g", "2 tbsp 2 3/4 tsp"},
 		{Of(1.5, Cup), Substance{}, "355 mL", "1 1/2 cups"},
 		{Of(1, Teaspoon), Substance{}, "4.9 mL", "1 tsp"},
 		{Of(30, Centimetre), Substance{}, "30 cm", "11 13/16 in"},

@@ -15,6 +15,7 @@ var spellings = map[string]Unit{
 	"tsp": Teaspoon, "teaspoon": Teaspoon, "t": Teaspoon, "tbsp": Tablespoon, "tablespoon": Tablespoon, "tbs": Tablespoon,
 	"fl oz": FluidOunce, "floz": FluidOunce, "fluid ounce": FluidOunce, "c": Cup, "cup": Cup,
 	"pt": Pint, "pint": Pint, "qt": Quart, "quart": Quart, "gal": Gallon, "gallon": Gallon,
+	"drop": Drop, "metric cup": MetricCup, "imperial cup": UKCup, "imperial pint": UKPint, "uk pint": UKPint, "imperial fl oz": UKOunce, "imperial fluid ounce": UKOunce, "us cup": Cup, "us pint": Pint,
 	"": Each, "each": Each, "piece": Each, "pc": Each, "x": Each, "dozen": Dozen, "doz": Dozen, "dz": Dozen,
 	"mm": Millimetre, "cm": Centimetre, "m": Metre, "in": Inch, "inch": Inch, "inche": Inch, "\"": Inch, "″": Inch, "ft": Foot, "foot": Foot,
 }
@@ -30,23 +31,63 @@ func Read(text string) (Quantity, error) { return ReadOf(text, Substance{}) }
 
 // ReadOf reads an amount of a substance, which may have measures of its own: "2 blocks", "1 packet", "3 drops".
 func ReadOf(text string, of Substance) (Quantity, error) {
-	s := strings.TrimSpace(strings.ToLower(strings.ReplaceAll(text, "⁄", "/")))
-	amount, rest, ok := readNumber(s)
+	s := strings.TrimSpace(strings.ReplaceAll(text, "⁄", "/"))
+	q, rest, err := readOne(s, text, of)
+	if err != nil {
+		return Quantity{}, err
+	}
+	for rest != "" { // 1 lb 10 1/2 oz, 6 tbsp 1 tsp: the smaller unit is added
+		more, after, err := readOne(rest, text, of)
+		if err != nil {
+			return Quantity{}, err
+		}
+		extra, err := more.In(q.Unit, of)
+		if d, e := dimensionOf(q.Unit, of), dimensionOf(more.Unit, of); err != nil || d != e || d == Count || !(extra < q.Amount || extra < 1) {
+			return Quantity{}, &UnknownUnit{Unit(strings.TrimSpace(strings.TrimLeft(s, "0123456789., /½⅓⅔¼¾⅛⅜⅝⅞")))}
+		}
+		q.Amount, rest = q.Amount+extra, after
+	}
+	return q, nil
+}
+
+func dimensionOf(u Unit, of Substance) Dimension {
+	d, _ := of.unit(u)
+	return d.dimension
+}
+
+// readOne reads a number with its unit, up to the next number.
+func readOne(s, text string, of Substance) (q Quantity, rest string, err error) {
+	amount, rest, ok := readNumber(strings.ToLower(s))
 	if !ok {
-		return Quantity{}, reason.Of("measure.no-amount", reason.Name(text))
+		return Quantity{}, "", reason.Of("measure.no-amount", reason.Name(text))
+	}
+	rest = s[len(s)-len(rest):]
+	next := ""
+	if at := strings.IndexFunc(rest, func(r rune) bool { return r >= '0' && r <= '9' || vulgar[r] != 0 }); at > 0 && strings.TrimSpace(rest[:at]) != "" && rest[at-1] == ' ' {
+		rest, next = rest[:at], rest[at:]
 	}
 	name := strings.TrimSuffix(strings.Join(strings.Fields(rest), " "), ".")
+	if unit, own := of.named(strings.ToLower(name)); own {
+		return Quantity{amount, unit}, next, nil
+	}
+	unit, known := unitOf(name)
+	if !known {
+		return Quantity{}, "", &UnknownUnit{Unit(strings.ToLower(name))}
+	}
+	return Quantity{amount, unit}, next, nil
+}
+
+// unitOf a name as people spell it. By custom T is a tablespoon and t a teaspoon.
+func unitOf(name string) (Unit, bool) {
+	if name == "T" || name == "Tb" || name == "Tbl" {
+		return Tablespoon, true
+	}
+	name = strings.ToLower(name)
 	unit, known := spellings[name]
 	if !known {
 		unit, known = spellings[strings.TrimSuffix(strings.ReplaceAll(name, ".", ""), "s")]
 	}
-	if unit, own := of.named(name); own {
-		return Quantity{amount, unit}, nil
-	}
-	if !known {
-		return Quantity{}, &UnknownUnit{Unit(name)}
-	}
-	return Quantity{amount, unit}, nil
+	return unit, known
 }
 
 // named finds one of the substance's own measures by its name, also in the plural.

@@ -43,7 +43,7 @@ func ShowGrams(g float64) Shown { return Show(Grams(g), Substance{}) }
 func Show(q Quantity, s Substance) Shown {
 	shown := Shown{Quantity: q}
 	if s.Measures[q.Unit] > 0 {
-		name := trimmed(q.Amount, 2) + " " + string(q.Unit)
+		name := fine2(q.Amount) + " " + string(q.Unit)
 		if q.Amount > 1 {
 			name += "s"
 		}
@@ -60,7 +60,9 @@ func Show(q Quantity, s Substance) Shown {
 	switch d {
 	case Mass:
 		shown.Metric = metricMass(base)
-		if s.Density > 0 && s.Density < 1 {
+		if n := base / s.GramsEach; s.GramsEach > 0 && base < gramsPerPound/16 && math.Round(n) >= 1 && math.Abs(math.Round(n)-n) <= nearEnough*n { // one rod, not 0.23 oz
+			shown.US = counted(math.Round(n))
+		} else if s.Density > 0 && s.Density < 1 {
 			shown.US = usVolume(base / s.Density)
 		} else {
 			shown.US = usMass(base)
@@ -70,31 +72,38 @@ func Show(q Quantity, s Substance) Shown {
 	case Length:
 		shown.Metric, shown.US = metricLength(base), usLength(base)
 	default:
-		shown.Metric = trimmed(base, 1)
+		shown.Metric = pieces(base)
 		shown.US = shown.Metric
 	}
 	return shown
 }
 
+// What is written is at most this share away from what is meant, so that it reads back as the same amount.
+const nearEnough = 0.03
+
 func metricMass(g float64) string {
-	switch {
-	case g >= 999.5:
+	if g >= 999.5 {
 		return significant(g/1000, 3) + " kg"
-	case g >= 9.95:
-		return trimmed(g, 0) + " g"
-	default:
-		return trimmed(g, 1) + " g"
 	}
+	return fine(g) + " g"
 }
 
 func metricVolume(ml float64) string {
-	switch {
-	case ml >= 999.5:
+	if ml >= 999.5 {
 		return significant(ml/1000, 3) + " L"
-	case ml >= 9.95:
-		return trimmed(ml, 0) + " mL"
+	}
+	return fine(ml) + " mL"
+}
+
+// fine writes whole units from 10 on, tenths from 1 on, and two digits below.
+func fine(x float64) string {
+	switch {
+	case x >= 9.95:
+		return trimmed(x, 0)
+	case x >= 0.995:
+		return trimmed(x, 1)
 	default:
-		return trimmed(ml, 1) + " mL"
+		return significant(x, 2)
 	}
 }
 
@@ -105,6 +114,9 @@ func metricLength(mm float64) string {
 	case mm >= 99.5:
 		return trimmed(mm/10, 1) + " cm"
 	default:
+		if mm < 0.95 {
+			return significant(mm, 2) + " mm"
+		}
 		return trimmed(mm, 1) + " mm"
 	}
 }
@@ -120,28 +132,97 @@ func usMass(g float64) string {
 			text += " " + mixed(rest, 2) + " oz"
 		}
 		return text
-	case oz >= 1:
-		return mixed(oz, 4) + " oz"
+	case oz >= 0.995:
+		return nearest(oz, []int{4}, 1) + " oz"
 	default:
-		return trimmed(oz, 2) + " oz"
+		return significant(oz, 2) + " oz"
 	}
 }
 
+// usVolume writes cups with the fractions that cups have, then tablespoons with teaspoons, teaspoons, and below an eighth of one drops.
 func usVolume(ml float64) string {
 	cups := ml / mlPerCup
 	switch {
-	case cups >= 0.245:
-		if math.Round(cups*4) <= 4 {
-			return mixed(cups, 4) + " cup"
+	case cups >= 0.243:
+		if text, ok := fraction(cups, []int{4, 3}, nearEnough); ok {
+			if cups < 1.01 {
+				return text + " cup"
+			}
+			return text + " cups"
 		}
-		return mixed(cups, 4) + " cups"
+		if whole := math.Floor(cups); whole >= 1 {
+			text := trimmed(whole, 0) + " cup"
+			if whole > 1 {
+				text += "s"
+			}
+			return text + " " + spoons(cups*16-16*whole)
+		}
+		return spoons(cups * 16)
 	case cups*16 >= 0.995:
-		return mixed(cups*16, 2) + " tbsp"
-	case cups*48 >= 0.124:
-		return mixed(cups*48, 8) + " tsp"
+		return spoons(cups * 16)
+	case cups*48 >= 0.122:
+		return nearest(cups*48, []int{8, 3}, 2) + " tsp"
 	default:
-		return "under 1/8 tsp"
+		drops := ml / mlPerDrop
+		if drops < 1.5 {
+			return "1 drop"
+		}
+		return trimmed(math.Round(drops), 0) + " drops"
 	}
+}
+
+// spoons writes tablespoons, with teaspoons where they are not whole or half.
+func spoons(tbsp float64) string {
+	if text, ok := fraction(tbsp, []int{2}, nearEnough); ok {
+		return text + " tbsp"
+	}
+	quarters := math.Round(tbsp * 12) // of a teaspoon
+	text := trimmed(math.Floor(quarters/12), 0) + " tbsp"
+	if rest := math.Mod(quarters, 12); rest > 0 {
+		text += " " + mixed(rest/4, 4) + " tsp"
+	}
+	return text
+}
+
+// fraction writes x as a mixed number of one of the parts, the first that is near enough; ok tells whether one is.
+func fraction(x float64, parts []int, within float64) (text string, ok bool) {
+	for _, p := range parts {
+		if n := math.Round(x * float64(p)); n > 0 && math.Abs(n/float64(p)-x) <= within*x {
+			return mixed(x, p), true
+		}
+	}
+	return "", false
+}
+
+// nearest writes x as a mixed number of one of the parts, or where none is near enough in decimals.
+func nearest(x float64, parts []int, decimals int) string {
+	if text, ok := fraction(x, parts, nearEnough); ok {
+		return text
+	}
+	return trimmed(x, decimals)
+}
+
+// fine2 writes two decimals, or two digits of what is less than that.
+func fine2(x float64) string {
+	if x < 0.095 {
+		return significant(x, 2)
+	}
+	return trimmed(x, 2)
+}
+
+// pieces as a number.
+func pieces(n float64) string {
+	if n < 1 {
+		return significant(n, 2)
+	}
+	return trimmed(n, 1)
+}
+
+func counted(n float64) string {
+	if n == 1 {
+		return "1 piece"
+	}
+	return trimmed(n, 0) + " pieces"
 }
 
 func usLength(mm float64) string {
@@ -150,8 +231,11 @@ func usLength(mm float64) string {
 	case in >= 36:
 		return significant(in/12, 3) + " ft"
 	default:
-		if fraction := math.Round(in*16) / 16; math.Abs(fraction-in) < 0.01 && fraction > 0 {
+		if fraction := math.Round(in*16) / 16; math.Abs(fraction-in) < min(0.01, nearEnough*in) && fraction > 0 {
 			return mixed(in, 16) + " in"
+		}
+		if in < 0.1 {
+			return significant(in, 2) + " in"
 		}
 		return trimmed(in, 2) + " in"
 	}
@@ -164,7 +248,7 @@ func mixed(x float64, parts int) string {
 		n = 1
 	}
 	whole, above, below := n/parts, n%parts, parts
-	for above > 0 && above%2 == 0 {
+	for above > 0 && above%2 == 0 && below%2 == 0 {
 		above, below = above/2, below/2
 	}
 	switch {

@@ -38,6 +38,11 @@ const (
 	Pint       Unit = "pt"
 	Quart      Unit = "qt"
 	Gallon     Unit = "gal"
+	Drop       Unit = "drop"
+	MetricCup  Unit = "metric cup"
+	UKCup      Unit = "imperial cup"
+	UKPint     Unit = "imperial pint"
+	UKOunce    Unit = "imperial fl oz"
 	Each       Unit = "each"
 	Dozen      Unit = "dozen"
 	Millimetre Unit = "mm"
@@ -53,6 +58,8 @@ const (
 	mlPerCubicIn  = 2.54 * 2.54 * 2.54
 	mlPerGallon   = 231 * mlPerCubicIn
 	mlPerCup      = mlPerGallon / 16
+	mlPerUKGallon = 4546.09 // Weights and Measures Act 1985, Schedule 1
+	mlPerDrop     = 0.05    // common practice: 20 to the millilitre
 )
 
 type definition struct {
@@ -67,6 +74,7 @@ var units = map[Unit]definition{
 	Teaspoon: {Volume, mlPerCup / 48}, Tablespoon: {Volume, mlPerCup / 16},
 	FluidOunce: {Volume, mlPerCup / 8}, Cup: {Volume, mlPerCup},
 	Pint: {Volume, mlPerCup * 2}, Quart: {Volume, mlPerCup * 4}, Gallon: {Volume, mlPerGallon},
+	Drop: {Volume, mlPerDrop}, MetricCup: {Volume, 250}, UKCup: {Volume, mlPerUKGallon / 16}, UKPint: {Volume, mlPerUKGallon / 8}, UKOunce: {Volume, mlPerUKGallon / 160},
 	Each: {Count, 1}, Dozen: {Count, 12},
 	Millimetre: {Length, 1}, Centimetre: {Length, 10}, Metre: {Length, 1000},
 	Inch: {Length, 25.4}, Foot: {Length, 304.8},
@@ -159,11 +167,11 @@ type Substance struct {
 
 // unit of a name: one that everything is measured in, or one of the substance's own, which is a mass.
 func (s Substance) unit(u Unit) (definition, error) {
-	if d, ok := units[u]; ok {
-		return d, nil
-	}
 	if grams := s.Measures[u]; grams > 0 {
 		return definition{Mass, grams}, nil
+	}
+	if d, ok := units[u]; ok {
+		return d, nil
 	}
 	return definition{}, &UnknownUnit{u}
 }

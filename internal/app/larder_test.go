@@ -162,7 +162,7 @@ func TestADayMeltsWhatItsBowlsTake(t *testing.T) {
 			}
 			if day == "05" && strings.Contains(advice, "of White coating are in it for this") {
 				shared++
-				want := map[string]string{"Wren family and Anouk Lindqvist": "2 3/4 oz", "Wren family and Science night": "3 1/2 oz"}[whom(step)] // 53 and 66 x 1.5 x 1.02: 81 and 101 g
+				want := map[string]string{"Wren family and Anouk Lindqvist": "2.9 oz", "Wren family and Science night": "3 1/2 oz"}[whom(step)] // 53 and 66 x 1.5 x 1.02: 81 and 101 g
 				if want == "" || !strings.Contains(advice, want) {
 					t.Errorf("shared: %s for %v", advice, whom(step))
 				}

@@ -1,0 +1,73 @@
+package measure
+
+import (
+	"math"
+	"math/rand/v2"
+	"testing"
+)
+
+// What is written reads back as the same amount, within 5 % or half a drop: of every kind of substance, in every unit, as both kitchens write it.
+func TestWhatIsWrittenReadsBack(t *testing.T) {
+	r := rand.New(rand.NewPCG(13, 3))
+	all := []Unit{Milligram, Gram, Kilogram, Ounce, Pound, Millilitre, Centilitre, Decilitre, Litre, Teaspoon, Tablespoon, FluidOunce, Cup, Pint, Quart, Gallon, Drop, MetricCup, UKCup, UKPint, UKOunce,
+		Each, Dozen, Millimetre, Centimetre, Metre, Inch, Foot, "packet"}
+	for range 200_000 {
+		s := Substance{Measures: map[Unit]float64{"packet": 125}}
+		if r.IntN(3) > 0 {
+			s.Density = 0.1 + 1.4*r.Float64()
+		}
+		if r.IntN(2) > 0 {
+			s.GramsEach = 0.5 + 60*r.Float64()
+		}
+		u := all[r.IntN(len(all))]
+		q := Of(math.Exp(r.Float64()*12-4), u)
+		grams, err := q.In(Gram, s)
+		if base, e := q.In(Millimetre, s); err != nil && e == nil && (base < 0.5 || base > 1e6) || err == nil && (grams < 0.05 || grams > 1e6) {
+			continue // nothing that a kitchen measures
+		}
+		if drops, err := q.In(Drop, s); err == nil && drops < 0.75 {
+			continue // less than the least
+		}
+		shown := Show(q, s)
+		for _, text := range []string{shown.Metric, shown.US} {
+			back, err := ReadOf(text, s)
+			if err != nil {
+				t.Fatalf("%v of %+v is written %q, which reads as nothing: %v", q, s, text, err)
+			}
+			got, err := back.In(u, s)
+			if err != nil {
+				t.Fatalf("%v is written %q, and that is no %s: %v", q, text, u, err)
+			}
+			least := 0.0
+			if half, err := Of(0.5, Drop).In(u, s); err == nil {
+				least = half
+			}
+			if math.Abs(got-q.Amount) > max(0.05*q.Amount, least) {
+				t.Fatalf("%v of %+v is written %q, and read back %v %s", q, s, text, got, u)
+			}
+		}
+	}
+}
+
+// By hand: 1 T is 3 t; 1 lb 10 1/2 oz are 26.5 oz; 6 tbsp 1 tsp are 19 tsp; a cup of Europe holds 250 mL, one of Britain 284.13 and a pint of Britain 568.26 (Weights and
+// Measures Act 1985); an amount in two units of different kinds is none.
+func TestReadingTwoUnits(t *testing.T) {
+	for text, want := range map[string]Quantity{
+		"1 T": Of(3, Teaspoon), "1 t": Of(1, Teaspoon), "2 Tb": Of(6, Teaspoon), "1 lb 10 1/2 oz": Of(26.5, Ounce), "6 tbsp 1 tsp": Of(19, Teaspoon), "2 cups 1 tbsp": Of(99, Teaspoon),
+		"1 metric cup": Of(250, Millilitre), "1 imperial cup": Of(284.130625, Millilitre), "1 imperial pint": Of(568.26125, Millilitre), "4 drops": Of(0.2, Millilitre), "1 ft 2 in": Of(14, Inch),
+	} {
+		q, err := Read(text)
+		if err != nil {
+			t.Errorf("%s: %v", text, err)
+			continue
+		}
+		if got, err := q.In(want.Unit, Substance{}); err != nil || math.Abs(got-want.Amount) > 1e-6 {
+			t.Errorf("%s: %v %s, want %v", text, got, want.Unit, want.Amount)
+		}
+	}
+	for _, text := range []string{"1 lb 2 cups", "1 oz 3 lb", "3 g x 4", "2 cups 3", "1 stone 2 lb"} {
+		if q, err := Read(text); err == nil {
+			t.Errorf("%q reads as %v", text, q)
+		}
+	}
+}
