@@ -114,7 +114,7 @@ func metricLength(mm float64) string {
 	case mm >= 99.5:
 		return trimmed(mm/10, 1) + " cm"
 	default:
-		if mm < 0.95 {
+		if mm < 0.995 {
 			return significant(mm, 2) + " mm"
 		}
 		return trimmed(mm, 1) + " mm"
@@ -204,7 +204,7 @@ func nearest(x float64, parts []int, decimals int) string {
 
 // fine2 writes two decimals, or two digits of what is less than that.
 func fine2(x float64) string {
-	if x < 0.095 {
+	if x < 0.105 {
 		return significant(x, 2)
 	}
 	return trimmed(x, 2)
