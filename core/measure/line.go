@@ -25,10 +25,10 @@ var numberWords = map[string]string{
 }
 
 // named measures count something whose weight is the ingredient's own.
-var named = regexp.MustCompile(`^(pinch|pinche|dash|dashe|drop|clove|stick|packet|package|pkg|can|tin|jar|bag|box|boxe|bottle|bar|block|sheet|slice|handful|punnet|sprig|leaf|leave|scoop|square|tub)(s?)\b\.?\s*`)
+var named = regexp.MustCompile(`^(pinch|pinche|shot|sprinkle|splash|splashe|knob|dash|dashe|drop|clove|stick|packet|package|pkg|can|tin|jar|bag|box|boxe|bottle|bar|block|sheet|slice|handful|punnet|sprig|leaf|leave|scoop|square|tub)(s?)\b\.?\s*`)
 
 // singular of the named measures that change in the plural.
-var singular = map[string]string{"pinche": "pinch", "dashe": "dash", "boxe": "box", "leave": "leaf"}
+var singular = map[string]string{"pinche": "pinch", "dashe": "dash", "splashe": "splash", "boxe": "box", "leave": "leaf"}
 
 var (
 	bullet     = regexp.MustCompile(`^\s*(?:[-*•·–]|\[ ?\])\s+`)
@@ -37,9 +37,9 @@ var (
 	roughly    = regexp.MustCompile(`(?i)^(about|around|roughly|approximately|approx\.?|ca\.?|circa|~)\s*`)
 	joined     = regexp.MustCompile(`(?i)^([0-9]+)\s*(?:-|&|\band\b|\+)\s*([0-9]+/[0-9]+|[½⅓⅔¼¾⅛⅜⅝⅞])(\s|$)`) // 1-1/2, 1 and 1/2
 	andAHalf   = regexp.MustCompile(`(?i)^([0-9]+|a|an|one|two|three|four|five|six|seven|eight|nine|ten)\s+and\s+a\s+half\s+`)
-	either     = regexp.MustCompile(`([A-Za-z.])\s*/\s*([0-9])`)                                     // 200g/7oz
-	heaped     = regexp.MustCompile(`(?i)^\s*(heaped|heaping|level|scant|generous|rounded|good)\s+`) // how a measure is filled
-	sized      = regexp.MustCompile(`(?i)^\s*(small|medium|large|big)\s+`)                           // how large a container is
+	either     = regexp.MustCompile(`([A-Za-z.])\s*/\s*([0-9])`)                                                                                                          // 200g/7oz
+	heaped     = regexp.MustCompile(`(?i)^\s*((?:lightly|firmly|loosely|tightly|well)\s+packed|heaped|heaping|level|levelled|scant|generous|rounded|good|packed|big)\s+`) // how a measure is filled
+	sized      = regexp.MustCompile(`(?i)^\s*(small|medium|large|big)\s+`)                                                                                                // how large a container is
 	rangeMark  = regexp.MustCompile(`^\s*(?:-|–|—|\bto\b|\bor\b)\s*`)
 	timesMark  = regexp.MustCompile(`^\s*[x×]\s*`)
 	packInside = regexp.MustCompile(`^\s*\(\s*([^()]*?)\s*(?:each)?\s*\)\s*`)
@@ -51,6 +51,14 @@ var (
 	noteMark   = regexp.MustCompile(`\s*[,;]\s*|\s+[-–—]\s+`)
 	thousands  = regexp.MustCompile(`^[1-9][0-9]{0,2}\.[0-9]{3}(\D|$)`)
 	liquid     = regexp.MustCompile(`(?i)\b(milk|cream|water|juice|oil|liqueur|rum|whisk(?:e)?y|brandy|coffee|syrup)\b`)
+	// solid is what has the name of a liquid in its own.
+	solid   = regexp.MustCompile(`(?i)\b(chocolate|couverture|coating|chips?|powder(ed)?|malt|beans?|grounds?|cheese|crackers?|biscuits?|cookies?|cand(y|ies)|fudge|wafers?|dried|instant|ground)\b`)
+	parted  = regexp.MustCompile(`(?i)^(one|two|three|a)[ -](quarter|third)s?\s+(?:of\s+an?\s+|an?\s+|of\s+)?`) // three quarters of a cup
+	foreign = regexp.MustCompile(`^(dag|dkg|F|°\s?[CFcf]|gills?|cc|stone|bushels?|firkins?)\b`)                 // units that are none of ours
+	makes   = regexp.MustCompile(`(?i)^\s*(makes|yields?|serves|for)\b[:\s]`)                                   // not an ingredient
+	degrees = regexp.MustCompile(`^C\b`)
+	// vague are named measures of which nobody knows how much they are.
+	vague = map[string]bool{"shot": true, "sprinkle": true, "splash": true, "knob": true}
 	// prepared are words for how something is, which alone do not say what it is.
 	prepared = regexp.MustCompile(`(?i)^(?:(?:finely|coarsely|roughly|freshly|lightly|very|well|and|or)\s+)*(?:chopped|toasted|roasted|melted|softened|sifted|grated|ground|crushed|diced|sliced|packed|dried|washed|warm|hot|cold|soft|cooled|fresh|large|small|medium)(?:\s+(?:and|or)\s+\w+)?$`)
 )
@@ -74,6 +82,9 @@ func ReadLine(text string) Line {
 		l.note(m[1])
 		rest = rest[len(m[0]):]
 	}
+	if makes.MatchString(rest) {
+		l.doubt("yield")
+	}
 	if unknown.MatchString(rest) {
 		l.doubt("how-much")
 	}
@@ -81,6 +92,10 @@ func ReadLine(text string) Line {
 		l.doubt("thousands")
 	}
 	rest = joined.ReplaceAllString(rest, "$1 $2$3")
+	if m := parted.FindStringSubmatch(rest); m != nil {
+		of := map[string]string{"quarter": "4", "third": "3"}[strings.ToLower(m[2])]
+		rest = numberWords[strings.ToLower(m[1])] + "/" + of + " " + rest[len(m[0]):]
+	}
 	if m := andAHalf.FindStringSubmatch(rest); m != nil {
 		whole := m[1]
 		if digits, known := numberWords[strings.ToLower(whole)]; known {
@@ -90,11 +105,18 @@ func ReadLine(text string) Line {
 	}
 	rest = either.ReplaceAllString(rest, "$1 / $2")
 	amount, after, ok := leadingNumber(rest)
+	if each, container, sized := leadingPack(rest); sized { // 14-oz can of it: one
+		l.packs(1, each)
+		l.words(l.takeMeasure(container))
+		return l
+	}
 	switch {
 	case ok:
 		rest = l.amounts(amount, after)
 	case l.measured(rest, 1):
 		rest = l.takeMeasure(rest)
+	case heaped.MatchString(rest): // heaping cup of sugar: one
+		rest = l.amounts(1, rest)
 	case !open.MatchString(rest):
 		l.doubt("amount-missing")
 	}
@@ -174,7 +196,13 @@ func (l *Line) amounts(amount float64, rest string) string {
 		rest = rest[len(m[0]):]
 	}
 	unit, after, known := leadingUnit(rest)
+	if unit == Cup && amount > 12 && degrees.MatchString(strings.TrimLeft(rest, " ")) {
+		l.doubt("cups-or-degrees")
+	}
 	l.Amount = &Quantity{amount, unit}
+	if m := foreign.FindString(strings.TrimLeft(rest, " ")); m != "" {
+		l.doubt("unit-unknown", reason.Name(m))
+	}
 	if !known {
 		rest = l.takeMeasure(rest)
 		if each, after, ok := l.inside(rest); ok && l.Measure != "" { // 1 can (14 oz)
@@ -251,12 +279,7 @@ func leadingUnit(s string) (Unit, string, bool) {
 		if name == "" || name == "x" || name == "a" {
 			continue
 		}
-		unit, known := Unit(""), false
-		if name == "T" { // by custom T is a tablespoon and t a teaspoon
-			unit, known = Tablespoon, true
-		} else if unit, known = spellings[strings.ToLower(name)]; !known {
-			unit, known = spellings[strings.TrimSuffix(strings.ToLower(name), "s")]
-		}
+		unit, known := unitOf(name)
 		if known && unit != Drop { // of an ingredient with drops of its own
 			at := 0
 			for _, w := range words[:n] {
@@ -288,8 +311,13 @@ func (l *Line) sum(rest string) string {
 	return after
 }
 
+// isTopping tells sprinkles from a sprinkle of something.
+func isTopping(m []string, s string) bool {
+	return m[1] == "sprinkle" && !strings.HasPrefix(strings.ToLower(s[len(m[0]):]), "of ")
+}
+
 func (l *Line) measured(s string, n float64) bool {
-	if !named.MatchString(strings.ToLower(s)) {
+	if m := named.FindStringSubmatch(strings.ToLower(s)); m == nil || isTopping(m, s) {
 		return false
 	}
 	l.Amount = &Quantity{n, Each}
@@ -300,12 +328,15 @@ func (l *Line) measured(s string, n float64) bool {
 func (l *Line) takeMeasure(s string) string {
 	s = strings.TrimLeft(s, " ")
 	m := named.FindStringSubmatch(strings.ToLower(s))
-	if m == nil {
+	if m == nil || isTopping(m, s) {
 		return s
 	}
 	l.Measure = m[1]
 	if one, changes := singular[m[1]]; changes {
 		l.Measure = one
+	}
+	if vague[l.Measure] {
+		l.doubt("how-much")
 	}
 	return s[len(m[0]):]
 }
@@ -349,7 +380,7 @@ func (l *Line) words(rest string) {
 		l.doubt("how-much")
 	case prepared.MatchString(l.Ingredient):
 		l.doubt("how-not-what", reason.Name(l.Ingredient))
-	case l.Amount != nil && l.Amount.Unit == Ounce && liquid.MatchString(l.Ingredient) && l.Measure == "":
+	case l.Amount != nil && l.Amount.Unit == Ounce && liquid.MatchString(l.Ingredient) && !solid.MatchString(l.Ingredient) && l.Measure == "":
 		l.doubt("ounces-of-liquid")
 	}
 }

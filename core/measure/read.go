@@ -57,11 +57,10 @@ func dimensionOf(u Unit, of Substance) Dimension {
 
 // readOne reads a number with its unit, up to the next number.
 func readOne(s, text string, of Substance) (q Quantity, rest string, err error) {
-	amount, rest, ok := readNumber(strings.ToLower(s))
+	amount, rest, ok := readNumber(s)
 	if !ok {
 		return Quantity{}, "", reason.Of("measure.no-amount", reason.Name(text))
 	}
-	rest = s[len(s)-len(rest):]
 	next := ""
 	if at := strings.IndexFunc(rest, func(r rune) bool { return r >= '0' && r <= '9' || vulgar[r] != 0 }); at > 0 && strings.TrimSpace(rest[:at]) != "" && rest[at-1] == ' ' {
 		rest, next = rest[:at], rest[at:]

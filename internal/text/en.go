@@ -508,6 +508,7 @@ var en = tongue{
 		"measure.amount-missing":           "There is no amount at the start: write one, or “to taste”.",
 		"measure.another-number":           "Another number stands in “%[1]v”: is it part of the amount?",
 		"measure.bracket":                  "A bracket is not closed.",
+		"measure.cups-or-degrees":          "Is C a cup here, or degrees? Write cups, or leave the line out.",
 		"measure.density-missing":          "A %[1]v cannot be turned into a %[2]v here because the density is not known: enter it for the ingredient, or give a %[2]v.",
 		"measure.how-much":                 "How much is that? Write a number.",
 		"measure.how-not-what":             "“%[1]v” says how it is, not what it is: write the ingredient first.",
@@ -525,6 +526,7 @@ var en = tongue{
 		"measure.unit-unknown":             "“%[1]v” is not a unit we know: use one such as g, kg, oz, lb, mL, tsp, tbsp, cup, each, mm, cm or in.",
 		"measure.weight-per-piece-missing": "A %[1]v cannot be turned into a %[2]v here because the weight per piece is not known: enter it for the ingredient, or give a %[2]v.",
 		"measure.wrong-dimension":          "This must be a %[1]v, and “%[2]v” measures %[3]v: use a unit such as %[4]v.",
+		"measure.yield":                    "This says how much comes of it, not what goes in: leave it out, or write an ingredient.",
 
 		"order.add-treat-to-see-when":          "Add a treat to see when it can be made.",
 		"order.all-cost-but-hands-and":         "All cost but hands, and %[1]v for each hour of them.",
