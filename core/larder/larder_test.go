@@ -1,6 +1,7 @@
 package larder
 
 import (
+	_ "embed"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -161,6 +162,38 @@ func TestAListIsEnough(t *testing.T) {
 		if short := Shortages(lots, wants, nil, ""); len(short) > 0 {
 			t.Fatalf("round %d: still short: %v", round, short)
 		}
+	}
+}
+
+//go:embed testdata/slips.tsv
+var slips string
+
+// Sixty hand-written lines of till slips, each read as a person would, or marked.
+func TestCorpusOfSlips(t *testing.T) {
+	lines := 0
+	for _, row := range strings.Split(strings.TrimRight(slips, "\n"), "\n") {
+		text, want, _ := strings.Cut(row, "\t")
+		if strings.HasPrefix(row, "#") {
+			continue
+		}
+		lines++
+		s := ReadSlip(text, "USD")
+		if s.Doubt != nil {
+			if want != "?" {
+				t.Errorf("%q is marked: %s, want %s", text, say(*s.Doubt), want)
+			}
+			continue
+		}
+		size := ""
+		if s.Size != nil {
+			size = fmt.Sprintf("%v %s", s.Size.Amount, s.Size.Unit)
+		}
+		if got := fmt.Sprintf("%s|%d|%s|%s", s.Name, s.Packs, size, s.Paid); got != want {
+			t.Errorf("%q: %s, want %s", text, got, want)
+		}
+	}
+	if lines < 60 {
+		t.Errorf("only %d lines", lines)
 	}
 }
 

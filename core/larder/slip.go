@@ -32,6 +32,9 @@ type Slip struct {
 var (
 	lastNumber = regexp.MustCompile(`\s(?:(?:[$€£¥]|[A-Z]{3})\s?)?(\d[\d.,]*)(?:\s?(?:[$€£¥*]|[A-Z]{1,3}))*\s*$`) // a price at the end, with a sign or a tax letter
 	unitPrice  = regexp.MustCompile(`\s@\s*\S+`)
+	// atEach is so many at a price each, with or without what they come to: 2 @ 3.49, 2x3.49 6.98. The price has decimals: a size has a unit.
+	atEach     = regexp.MustCompile(`\s(\d{1,4})\s*(?:@|[x×*])\s*(?:[$€£¥]\s?)?(\d+[.,]\d{2})(?:\s+(?:(?:[$€£¥]|[A-Z]{3})\s?)?\d[\d.,]*)?(?:\s?(?:[$€£¥*]|[A-Z]{1,3}))*\s*$`)
+	sizeTimes  = regexp.MustCompile(`(?i)(\d[\d.,/]*\s*(?:kg|g|oz|lbs?|ml|cl|dl|l))\s*[x×*]\s*(\d{1,3})\b`) // 250g x2
 	countFirst = regexp.MustCompile(`^(\d{1,4})\s*[x×*]?\s+`)
 	timesSize  = regexp.MustCompile(`(?i)(\d{1,4})\s*[x×*]\s*(\d[\d.,/]*\s*[a-z]+\b\.?)`)
 	sizeInside = regexp.MustCompile(`(?i)(?:^|[\s(])(\d[\d.,/]*(?:\s+\d/\d)?\s*(?:fl\.? ?oz|kg|g|gr|grams?|oz|ounces?|lbs?|pounds?|ml|cl|dl|l|litres?|liters?|qt|pt|gal|cups?|mm|cm|m|in|ft|pcs?|pieces?|each|ct|count|dozen|doz)\b\.?)\)?`)
@@ -41,7 +44,14 @@ var (
 // price stands last and is for all packs. It never guesses silently.
 func ReadSlip(text, currency string) Slip {
 	s := Slip{Original: text, Bought: Bought{Packs: 1}}
-	rest := " " + strings.TrimSpace(unitPrice.ReplaceAllString(text, " "))
+	rest := " " + strings.TrimSpace(text)
+	if m := atEach.FindStringSubmatch(rest); m != nil {
+		s.each(m[1], m[2], rest, currency)
+		rest = rest[:len(rest)-len(m[0])]
+		s.what(rest)
+		return s
+	}
+	rest = " " + strings.TrimSpace(unitPrice.ReplaceAllString(text, " "))
 	price := lastNumber.FindStringSubmatchIndex(rest)
 	switch {
 	case price == nil || sizeInside.MatchString(rest[price[0]:]):
@@ -58,18 +68,51 @@ func ReadSlip(text, currency string) Slip {
 			}
 		}
 	}
+	s.what(rest)
+	return s
+}
+
+// each is so many at a price; what they come to, where it is written too, must be as much.
+func (s *Slip) each(packs, price, rest, currency string) {
+	s.Packs, _ = strconv.Atoi(packs)
+	each, err := ReadMoney(price, currency)
+	if err != nil {
+		s.Doubt = new(reason.Because(err))
+		return
+	}
+	sum := each.Mul(decimal.NewFromInt(int64(s.Packs)))
+	s.Paid = sum.StringFixed(max(-sum.Exponent(), 0))
+	if last := lastNumber.FindStringSubmatch(rest); last != nil && last[1] != price {
+		if told, err := ReadMoney(last[1], currency); err == nil && !told.Equal(sum) {
+			s.doubt("larder.sum-is-another", reason.Name(packs), reason.Name(price), reason.Name(last[1]))
+		}
+	}
+}
+
+// what was bought, and in which packs.
+func (s *Slip) what(rest string) {
 	rest = strings.TrimSpace(rest)
-	if m := timesSize.FindStringSubmatchIndex(rest); m != nil {
-		s.Packs, _ = strconv.Atoi(rest[m[2]:m[3]])
+	if m := sizeTimes.FindStringSubmatchIndex(rest); m != nil {
+		n, _ := strconv.Atoi(rest[m[4]:m[5]])
+		s.Packs *= n
+		s.size(rest[m[2]:m[3]])
+		rest = rest[:m[0]] + " " + rest[m[1]:]
+	} else if m := timesSize.FindStringSubmatchIndex(rest); m != nil {
+		n, _ := strconv.Atoi(rest[m[2]:m[3]])
+		s.Packs *= n
 		s.size(rest[m[4]:m[5]])
 		rest = rest[:m[0]] + " " + rest[m[1]:]
 	} else {
 		if m := sizeInside.FindStringSubmatchIndex(rest); m != nil {
 			s.size(rest[m[2]:m[3]])
 			rest = rest[:m[0]] + " " + rest[m[1]:]
+			if more := sizeInside.FindStringSubmatch(rest); more != nil && s.Doubt == nil {
+				s.doubt("larder.two-sizes", reason.Name(more[1]))
+			}
 		}
 		if m := countFirst.FindStringSubmatch(strings.TrimSpace(rest)); m != nil {
-			s.Packs, _ = strconv.Atoi(m[1])
+			n, _ := strconv.Atoi(m[1])
+			s.Packs *= n
 			rest = strings.TrimSpace(rest)[len(m[0]):]
 		}
 	}
@@ -81,7 +124,6 @@ func ReadSlip(text, currency string) Slip {
 	case s.Packs < 1 || s.Packs > 1000:
 		s.doubt("larder.packs-check-number", reason.Int(s.Packs))
 	}
-	return s
 }
 
 func (s *Slip) doubt(code string, of ...reason.Value) { s.Doubt = new(reason.Of(code, of...)) }
