@@ -110,6 +110,7 @@ func New(o Options) *App {
 		return k.Zone(), k.Room, err
 	}})
 	handover.Register(h, a.calendar)
+	web.ShareRefusals(api)
 	web.Describe(api, account.Shapes(), larder.Shapes(), treats.Shapes(), orders.Shapes(), Shapes())
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "alive") })
 	router.Get("/readyz", func(w http.ResponseWriter, r *http.Request) {

@@ -346,6 +346,7 @@ func (l *Larder) shoppingCSV(ctx context.Context, in *Days) (*web.File, error) {
 	}
 	var out bytes.Buffer
 	w := csv.NewWriter(&out)
+	w.UseCRLF = true // RFC 4180
 	_ = w.Write([]string{"shop", "name", "packs", "size", "unit", "price of one", "currency", "need", "left over", "buy on", "not before", "at the latest", "for"})
 	for _, shop := range list.Shops {
 		for _, line := range shop.Lines {

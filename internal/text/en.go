@@ -869,6 +869,7 @@ var en = tongue{
 		"treat.part-amount":                    "%[1]v: %[2]v",
 		"treat.this-not-in-larder-nor":         "This is not in the larder, nor a mix of yours: choose one that is, or add it first.",
 
+		"treats.depth-of-the-bowl":                "Have %[2]v of %[1]v in the bowl to work from; %[3]v of it is left in the end.",
 		"treats.formula-missing-send-too-changed": "The formula is missing: send it too, changed or not.",
 		"treats.give-treat-name-at-most":          "Give the treat a name of at most 100 letters.",
 		"treats.never-above":                      "Never above %[1]v.",

@@ -339,6 +339,7 @@ func (t *Till) csv(ctx context.Context, _ *struct{}) (*web.File, error) {
 	}
 	var out bytes.Buffer
 	w := csv.NewWriter(&out)
+	w.UseCRLF = true // RFC 4180
 	_ = w.Write(entryHead)
 	text := func(d decimal.Decimal) string { return price.In(house.Currency, d).Amount }
 	for _, e := range list {

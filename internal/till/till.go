@@ -64,6 +64,7 @@ var columns = []string{"number", "state", "customer", "phone", "mail", "occasion
 func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 	var out bytes.Buffer
 	w := csv.NewWriter(&out)
+	w.UseCRLF = true // RFC 4180
 	err := t.In(ctx, func(tx pgx.Tx) error {
 		known, err := t.Kitchen(ctx, tx)
 		if err != nil {

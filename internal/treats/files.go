@@ -197,11 +197,11 @@ func (b *Book) recipe(ctx context.Context, in *counting) (*web.File, error) {
 	return web.Download(filename(t.Name, "recipe.json"), "application/ld+json", file), err
 }
 
-// linked writes a card as a schema.org Recipe: amounts as they must be in the house, so that whoever follows it has enough.
+// linked writes a card as a schema.org Recipe: amounts as they are used, and for each bowl how much more must be in it to work from.
 func linked(w *text.Words, name string, card *batch.Card) ([]byte, error) {
 	r := recipe.Recipe{Name: name, Yield: fmt.Sprintf("%d %s", card.Good, card.Sold), Lines: []string{}}
 	for _, n := range card.Needs {
-		r.Lines = append(r.Lines, measure.Number(n.House.Amount)+" "+string(n.House.Unit)+" "+n.Name)
+		r.Lines = append(r.Lines, measure.Number(n.Used.Amount)+" "+string(n.Used.Unit)+" "+n.Name)
 	}
 	for _, m := range card.Mixes {
 		parts := make([]string, len(m.Parts))
@@ -211,6 +211,9 @@ func linked(w *text.Words, name string, card *batch.Card) ([]byte, error) {
 		r.Instructions = append(r.Instructions, fmt.Sprintf("%s: mix %s.", m.Name, strings.Join(parts, ", ")))
 	}
 	for _, p := range card.Pots {
+		if p.Reclaimed.Amount > 0 {
+			r.Instructions = append(r.Instructions, w.Say(reason.Of("treats.depth-of-the-bowl", reason.Name(p.Name), p.Melted, p.Reclaimed)))
+		}
 		r.Instructions = append(r.Instructions, p.Name+": "+w.Tell(p.Advice))
 	}
 	for _, s := range card.Steps {

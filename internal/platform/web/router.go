@@ -37,6 +37,8 @@ func NewRouter(files fs.FS, middlewares ...func(http.Handler) http.Handler) (*ch
 	r.Use(taggedReads)
 	config := huma.DefaultConfig("Zesty Tin", "1")
 	config.Info.Description = "Orders, treats, days and packaging of a home chocolate kitchen. Sign in with POST /api/v1/session; the session cookie goes with every other request."
+	config.Info.License = &huma.License{Name: "All rights reserved", Identifier: "LicenseRef-Zesty-Tin"}
+	config.Servers = []*huma.Server{{URL: "/", Description: "The kitchen's own server"}}
 	config.OpenAPIPath = "/api/openapi"
 	config.DocsPath = ""
 	config.SchemasPath = ""

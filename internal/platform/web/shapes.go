@@ -1,7 +1,9 @@
 package web
 
 import (
+	"net/http"
 	"reflect"
+	"strconv"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -85,4 +87,27 @@ func (s *Shape) put(of *huma.Schema) {
 		of.Maximum = s.Max
 	}
 	of.PrecomputeMessages()
+}
+
+// ShareRefusals keeps what operations answer when they say no in one place of the document, by the status.
+func ShareRefusals(api huma.API) {
+	doc := api.OpenAPI()
+	shared := map[string]*huma.Response{}
+	for _, item := range doc.Paths {
+		for _, op := range []*huma.Operation{item.Get, item.Put, item.Post, item.Delete, item.Patch} {
+			if op == nil {
+				continue
+			}
+			for code, answer := range op.Responses {
+				status, _ := strconv.Atoi(code)
+				if status < 400 || len(answer.Content) != 1 {
+					continue
+				}
+				name := strings.ReplaceAll(http.StatusText(status), " ", "")
+				shared[name] = answer
+				op.Responses[code] = &huma.Response{Ref: "#/components/responses/" + name}
+			}
+		}
+	}
+	doc.Components.Responses = shared
 }

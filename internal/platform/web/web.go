@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"net/http"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -63,6 +64,7 @@ func Register[I, O any](h Home, op huma.Operation, handler func(context.Context,
 	if op.OperationID == "" {
 		panic("operation without an id: " + op.Path)
 	}
+	op.Errors = refusals[I](&op)
 	huma.Register(h.API, op, func(ctx context.Context, in *I) (*O, error) {
 		out, err := handler(ctx, in)
 		if err != nil {
@@ -70,6 +72,26 @@ func Register[I, O any](h Home, op huma.Operation, handler func(context.Context,
 		}
 		return out, nil
 	})
+}
+
+// refusals are the answers by which an operation can say no, for the API's document.
+func refusals[I any](op *huma.Operation) []int {
+	codes := op.Errors
+	add := func(when bool, status ...int) {
+		if when {
+			codes = append(codes, status...)
+		}
+	}
+	_, edit := any(new(I)).(interface {
+		Matches(int, func() (any, error)) error
+	})
+	add(true, http.StatusUnprocessableEntity)
+	add(len(op.Security) > 0, http.StatusUnauthorized)
+	add(strings.Contains(op.Path, "{"), http.StatusNotFound)
+	add(op.Method != http.MethodGet, http.StatusBadRequest, http.StatusForbidden, http.StatusConflict, http.StatusRequestEntityTooLarge, http.StatusUnsupportedMediaType)
+	add(edit, http.StatusPreconditionFailed, http.StatusPreconditionRequired)
+	slices.Sort(codes)
+	return slices.Compact(codes)
 }
 
 // MostText is the largest body in bytes of an operation that takes pasted text or a file: somewhat more than what is read, so
