@@ -50,6 +50,9 @@ type Card struct {
 	Keeps     int              `json:"keeps"`
 	FreshFrom string           `json:"freshFrom"`
 	PieceMass float64          `json:"pieceMass"`
+	Piece     measure.Shown    `json:"piece"`
+	PieceWhy  Why              `json:"pieceWhy"`
+	Counts    []Want           `json:"counts"`
 }
 
 // Rounds of moulds, sheets or pans.
@@ -81,11 +84,13 @@ type Design struct {
 	Good      int      `json:"good"`
 	Start     int      `json:"start"`
 	PieceMass float64  `json:"pieceMass"`
+	Why       Why      `json:"why"`
 	Allergens []string `json:"allergens"`
 }
 
 // Boil is how far cooked fudge is boiled in this kitchen.
 type Boil struct {
+	At   reason.Reason `json:"at"`
 	From float64       `json:"from"`
 	To   float64       `json:"to"`
 	Text reason.Reason `json:"text"`
@@ -126,8 +131,9 @@ func (s *steps) card() *Card {
 	c := &Card{
 		Family: s.f.Family, Good: s.good, Sold: s.is.Counted(s.good), Start: s.start, StartWhy: s.startWhy(), Stages: s.stages, Sure: s.sure,
 		Rounds: s.roundsOf(), Designs: s.designs(), Pots: s.pots(), Mixes: s.mixes, Boil: s.boil(), Needs: s.needs.needs, Packs: s.packs(),
-		Steps: s.steps, Hands: s.hands, Melting: s.melting, Wait: s.wait, Spare: s.spare(), Balance: s.balance, Keeps: s.keeps(), FreshFrom: s.freshFrom, PieceMass: s.mass,
+		Steps: s.steps, Hands: s.hands, Melting: s.melting, Wait: s.wait, Spare: s.spare(), Balance: s.balance, Keeps: s.keeps(), FreshFrom: s.freshFrom, PieceMass: s.mass, Piece: grams(s.mass), PieceWhy: pieceWhy(s.balance),
 	}
+	c.Counts = c.counts()
 	c.HandsWhy = handsWhy(c)
 	if m := s.lay.Moulds; m != nil {
 		c.Tool = &plan.Tool{ID: m.Tool, Count: s.moulds.Used}
@@ -153,7 +159,9 @@ func (s *steps) sureOfEach() float64 {
 func (s *steps) designs() []Design {
 	list := []Design{}
 	for d, f := range s.f.Finishes {
-		list = append(list, Design{Name: f.Name, Good: s.goods[d], Start: int(s.at(len(s.f.Steps) - 1)[d]), PieceMass: s.pieces[d], Allergens: s.allergensOf(&f)})
+		one := Design{Name: f.Name, Good: s.goods[d], Start: int(s.at(len(s.f.Steps) - 1)[d]), PieceMass: s.pieces[d], Allergens: s.allergensOf(&f)}
+		one.Why = designWhy(&one)
+		list = append(list, one)
 	}
 	return list
 }

@@ -83,6 +83,29 @@ func counted(f *treat.Formula, n int) reason.Count {
 	return reason.Count{N: n, Of: reason.Word(family.LawOf(f).Traits().One)}
 }
 
+// aBag is what a bag of pieces holds where nobody has said.
+var aBag = measure.Grams(200)
+
+// counts are the ways in which the card's count can be said, each rounded to what can be counted so.
+func (c *Card) counts() []Want {
+	mass := float64(c.Good) * c.PieceMass
+	list := []Want{{Amount: float64(c.Good), As: "pieces"}, {Amount: math.Max(math.Round(float64(c.Good)/12), 1), As: "dozen"}, {Amount: math.Max(math.Round(mass/aBag.Amount), 1), As: "bags", Bag: &aBag}}
+	if c.Sold == "bag" || c.Sold == "bags" {
+		list = []Want{{Amount: float64(c.Good), As: "bags"}}
+	}
+	if c.Rounds != nil {
+		list = append(list, Want{Amount: float64(c.Rounds.Count), As: c.Rounds.Word})
+	}
+	for _, in := range []struct {
+		unit measure.Unit
+		step float64
+	}{{measure.Gram, 1}, {measure.Kilogram, 0.1}, {measure.Ounce, 1}, {measure.Pound, 0.1}} {
+		amount, _ := measure.Grams(mass).In(in.unit, measure.Substance{})
+		list = append(list, Want{Amount: math.Max(math.Round(math.Round(amount/in.step)*in.step*10)/10, in.step), As: string(in.unit)})
+	}
+	return list
+}
+
 // byMass is how many pieces or bags weigh at least so many grams.
 func byMass(grams float64, said reason.Reason, f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
 	one, err := Compute(f, 1, k)

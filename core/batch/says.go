@@ -144,8 +144,9 @@ func packWhy(p treat.Pack, n int, what string, q measure.Quantity) Why {
 }
 
 func boilOf(from, to, boiling float64) *Boil {
-	return &Boil{From: from, To: to,
-		Text: reason.Of("batch.boil-to-soft-ball", reason.Band{From: math.Round(from*10) / 10, To: math.Round(to*10) / 10}, reason.Celsius(43)),
+	band := reason.Band{From: math.Round(from*10) / 10, To: math.Round(to*10) / 10}
+	return &Boil{From: from, To: to, At: reason.Of("batch.at", band),
+		Text: reason.Of("batch.boil-to-soft-ball", band, reason.Celsius(43)),
 		Why:  because("batch.soft-ball-to-c-at", treat.SoftBall.Band(), reason.Celsius(boiling), reason.Warmer(100-boiling))}
 }
 
@@ -272,6 +273,18 @@ func additions(kind chocolate.Kind, grams float64) reason.Text {
 		text.Add("batch.never-water-it-seizes")
 	}
 	return text
+}
+
+// pieceWhy is where all that is weighed goes.
+func pieceWhy(b Balance) Why {
+	return because("batch.where-it-goes", grams(b.House), grams(b.Pieces), grams(b.Lost), grams(b.Reclaimed))
+}
+
+func designWhy(d *Design) Why {
+	if len(d.Allergens) == 0 {
+		return because("batch.design-without-allergens", reason.Int(d.Good), reason.Name(d.Name), reason.Int(d.Start), grams(d.PieceMass))
+	}
+	return because("batch.design", reason.Int(d.Good), reason.Name(d.Name), reason.Int(d.Start), grams(d.PieceMass), reason.Series(reason.Words(d.Allergens)))
 }
 
 // care are the cautions for whoever makes it (handbook 7).

@@ -18,6 +18,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
@@ -120,6 +121,7 @@ type Session struct {
 	Kitchen  string    `json:"kitchen,omitempty"`
 	TimeZone string    `json:"timeZone,omitempty"`
 	Units    string    `json:"units,omitempty" enum:"us,metric"`
+	Law      food.Law  `json:"law,omitempty" enum:"us,eu" doc:"By which allergens are declared"`
 	Currency string    `json:"currency,omitempty"`
 	Now      time.Time `json:"now"`
 	Demo     *SignIn   `json:"demo,omitempty" doc:"The demo's sign-in, in demo mode only"`
@@ -284,8 +286,8 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 func (a *Accounts) answer(ctx context.Context, who web.Who) (*struct{ Body Session }, error) {
 	s := Session{SignedIn: true, Now: a.Clock()}
 	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
-		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.currency from people p, kitchens k where p.id = $1 and k.id = $2`,
-			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Currency)
+		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency from people p, kitchens k where p.id = $1 and k.id = $2`,
+			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency)
 	})
 	return &struct{ Body Session }{s}, err
 }

@@ -24,6 +24,9 @@ func Shapes() web.Shapes {
 			"to":   {Doc: "C"},
 		},
 		reflect.TypeFor[batch.Card](): {
+			"piece":     {Doc: "One finished piece or bag; of designs, their mean"},
+			"pieceWhy":  {Doc: "Where all that is weighed goes"},
+			"counts":    {Doc: "The count said in the other ways that it can be counted in"},
 			"good":      {Doc: "Good pieces or bags wanted"},
 			"sold":      {Doc: "The word for what is counted: pieces or bags"},
 			"start":     {Doc: "Pieces to start; of what is bagged by weight, the sheets to spread"},

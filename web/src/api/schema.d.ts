@@ -1594,6 +1594,11 @@ export interface components {
             /** @description The demo's sign-in, in demo mode only */
             demo?: components["schemas"]["AccountSignIn"];
             kitchen?: string;
+            /**
+             * @description By which allergens are declared
+             * @enum {string}
+             */
+            law?: "us" | "eu";
             /** Format: date-time */
             now: string;
             person?: string;
@@ -1629,6 +1634,7 @@ export interface components {
             reclaimed: number;
         };
         BatchBoil: {
+            at: string;
             /**
              * Format: double
              * @description C
@@ -1651,6 +1657,8 @@ export interface components {
             boil?: components["schemas"]["BatchBoil"];
             /** @description Cautions for whoever makes it */
             care: string[];
+            /** @description The count said in the other ways that it can be counted in */
+            counts: components["schemas"]["BatchWant"][];
             /** @description As a label names them by the kitchen's law: nuts and cereals by their kind */
             declared: string[];
             /** @description How the count is split; empty when all are alike */
@@ -1691,11 +1699,15 @@ export interface components {
             /** @description All that goes in, by ingredient */
             needs: components["schemas"]["BatchNeed"][];
             packs: components["schemas"]["BatchPacked"][];
+            /** @description One finished piece or bag; of designs, their mean */
+            piece: components["schemas"]["MeasureShown"];
             /**
              * Format: double
              * @description Grams of one finished piece or bag; of designs, their mean
              */
             pieceMass: number;
+            /** @description Where all that is weighed goes */
+            pieceWhy: string;
             /** @description The melts of the batch alone */
             pots: components["schemas"]["BatchPot"][];
             /** @description Fillings of the moulds, sheets or pans */
@@ -1744,6 +1756,7 @@ export interface components {
             pieceMass: number;
             /** Format: int64 */
             start: number;
+            why: string;
         };
         BatchLeft: {
             amount: components["schemas"]["MeasureShown"];

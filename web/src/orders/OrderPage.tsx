@@ -8,7 +8,7 @@ import { lookOf } from '../kit/chocolate'
 import { DayInput } from '../kit/DayInput'
 import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
-import { dayLong, useKitchen } from '../shell/kitchen'
+import { dayLong, type Kitchen, useKitchen } from '../shell/kitchen'
 import { blank, type Draft, onward, type State, verb } from './draft'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
@@ -55,11 +55,12 @@ export default function OrderPage() {
   return <Editor key={id} saved={order.data} />
 }
 
-/** What one can ask an order to be free from: the nine of the US, and what else the larder holds of the EU's fourteen. */
+/** What one can ask an order to be free from: what the kitchen's law has declared, and what else the larder holds. */
 function useAllergens(): string[] {
+  const law = useKitchen().session.law
   const all = useQuery({ queryKey: ['allergens'], queryFn: () => ask(api.GET('/api/v1/allergens', {})), staleTime: Infinity })
   const larder = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
-  return (all.data?.allergens ?? []).filter((a) => a.us || larder.data?.ingredients.some((i) => i.allergens.includes(a.name))).map((a) => a.name)
+  return (all.data?.allergens ?? []).filter((a) => (law === 'eu' ? a.eu : a.us) || larder.data?.ingredients.some((i) => i.allergens.includes(a.name))).map((a) => a.name)
 }
 
 function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => void }) {
@@ -182,7 +183,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
                 </span>
                 <span className="line-name">
                   <b>{treat?.name ?? '…'}</b>
-                  <small>{card ? lineNote(card) : ''}</small>
+                  <small>{card ? lineNote(kitchen, card) : ''}</small>
                   {line.coating && <button type="button" className="pill" aria-pressed="true" title="Made in coating: ready sooner, and it tastes of less. Touch to make it in couverture." onClick={() => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, coating: undefined } : l)) })}>in coating</button>}
                   {wrongLine && <span className="fault" role="alert">{wrongLine}</span>}
                 </span>
@@ -258,8 +259,8 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
   )
 }
 
-function lineNote(card: Schemas['BatchCard']): string {
-  const weight = `${Math.round(card.pieceMass)} g a ${traitsOf(card.family).one}`
+function lineNote(kitchen: Kitchen, card: Schemas['BatchCard']): string {
+  const weight = `${kitchen.amount(card.piece)} a ${traitsOf(card.family).one}`
   const keeps = card.keeps % 24 === 0 && card.keeps > 24 ? `${card.keeps / 24} days` : `${card.keeps} h`
   return `${weight}, keeps ${keeps}`
 }

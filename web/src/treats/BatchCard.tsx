@@ -30,11 +30,8 @@ const longest: Partial<Record<Counting['as'], number>> = { pieces: 120, bags: 60
 
 /** The same count said in another way, as the card has it; rounded to what can be counted so. */
 function recount(now: Counting, as: Counting['as'], card?: Schemas['BatchCard']): Counting {
-  if (!card) return { ...now, as }
-  const grams = card.good * card.pieceMass
-  const bag = as === 'bags' && !traitsOf(card.family).bagged ? { amount: 200, unit: 'g' } : undefined
-  const amount = { pieces: card.good, dozen: Math.round(card.good / 12), bags: bag ? Math.round(grams / bag.amount) : card.good, rounds: card.rounds?.count ?? 1, sheets: card.rounds?.count ?? 1, pans: card.rounds?.count ?? 1, g: Math.round(grams), kg: Math.round(grams / 100) / 10, oz: Math.round(grams / 28.35), lb: Math.round(grams / 45.36) / 10 }[as]
-  return { amount: Math.max(amount, as === 'kg' || as === 'lb' ? 0.1 : 1), as, bag }
+  const said = card?.counts.find((c) => c.as === as)
+  return said ? { amount: said.amount, as, bag: said.bag } : { ...now, as }
 }
 
 interface Props {
@@ -107,7 +104,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
         </Part>
       )}
       {(c.designs ?? []).length > 0 && (
-        <Part name="Designs">{c.designs.map((d) => <Line key={d.name} figure={d.good} why={`${d.good} good of ${d.name}: start ${d.start}, of ${Math.round(d.pieceMass * 10) / 10} g each. Contains ${d.allergens.join(', ') || 'none of the allergens'}.`} note={d.start > d.good ? `start ${d.start}` : undefined}>{d.name}</Line>)}</Part>
+        <Part name="Designs">{c.designs.map((d) => <Line key={d.name} figure={d.good} why={d.why} note={d.start > d.good ? `start ${d.start}` : undefined}>{d.name}</Line>)}</Part>
       )}
       {c.pots.map((p, i) => (
         <Part key={i} name="Pot">
@@ -128,7 +125,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
           {m.parts.map((p) => <Line key={p.of} figure={kitchen.amount(p.amount)} note={kitchen.other(p.amount)}>{p.name}</Line>)}
         </Part>
       ))}
-      {c.boil && <Part name="Boil"><Line figure={`${Math.round(c.boil.from)}–${Math.round(c.boil.to)} °C`} why={c.boil.why}>soft ball, here</Line><small className="soft">{c.boil.text}</small></Part>}
+      {c.boil && <Part name="Boil"><Line figure={c.boil.at} why={c.boil.why}>soft ball, here</Line><small className="soft">{c.boil.text}</small></Part>}
       <Part name="Take">
         {c.needs.map((n) => (
           <Line key={n.ingredient} figure={kitchen.amount(n.house)} why={n.why} note={melted.has(n.ingredient) && n.house.amount > n.used.amount + 1 ? `${kitchen.amount(n.used)} of it used` : kitchen.other(n.house)}>{pantry.name(n.ingredient)}</Line>
@@ -151,7 +148,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
         <Line figure={minutes(c.wait)} why={c.handsWhy}>setting and drying</Line>
       </Part>
       <Part name="Piece">
-        <Line figure={`${Math.round(c.pieceMass * 10) / 10} g`} why={`Of ${Math.round(c.balance.house)} g in the house ${Math.round(c.balance.pieces)} g end in pieces, ${Math.round(c.balance.lost)} g are lost on the way, ${Math.round(c.balance.reclaimed)} g of chocolate come back.`}>one weighs</Line>
+        <Line figure={kitchen.amount(c.piece)} why={c.pieceWhy}>one weighs</Line>
         <p className="care">{c.allergens.length > 0 ? `Contains ${c.allergens.join(', ')}.` : 'None of the allergens in the recipe.'}{(c.diets ?? []).length > 0 && ` Suits: ${c.diets.join(', ')}.`}</p>
         <details className="label-text"><summary>Ingredients for the label</summary><p>{c.label}</p><p>A label names: {c.declared.join(', ') || 'no allergen'}. That is by the law set in the kitchen’s numbers. Check against the labels of what you bought, and your local rules.</p></details>
       </Part>

@@ -3,7 +3,7 @@ import type { Schemas } from '../api/client'
 import { traitsOf } from '../api/families'
 import { Glyph } from '../kit/glyphs'
 import { type Chocolate, lookOf } from '../kit/chocolate'
-import { minutes } from '../shell/kitchen'
+import { type Kitchen, minutes, useKitchen } from '../shell/kitchen'
 import type { Pantry } from './fields'
 import type { Formula } from './TreatPage'
 
@@ -12,8 +12,13 @@ type Look = ReturnType<typeof lookOf>
 
 const inMm: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 }
 const mm = (q?: Schemas['MeasureQuantity']) => (q ? q.amount * (inMm[q.unit] ?? 0) : 0)
-const length = (v: number) => `${Number((v / 25.4).toFixed(2))} in · ${Number(v.toFixed(1))} mm`
-const short = (v: number) => `${Number(v.toFixed(1))} mm`
+/** A length of the drawing as the kitchen reads it; in full with the other unit beside it. */
+const inches = (v: number) => `${Number((v / 25.4).toFixed(2))} in`
+const millimetres = (v: number) => `${Number(v.toFixed(1))} mm`
+function useLengths() {
+  const us = useKitchen().session.units === 'us'
+  return { length: (v: number) => (us ? `${inches(v)} (${millimetres(v)})` : `${millimetres(v)} (${inches(v)})`), short: us ? inches : millimetres }
+}
 
 /** Colours of what is not chocolate. */
 const insides = { flesh: '#D9566A', dried: '#D98A35', baked: '#C08A4E', ganache: '#6B4630', fudge: '#B98453', mix: '#C39A63', cream: '#FFFDF8' }
@@ -28,6 +33,8 @@ interface Drawn {
 
 /** The treat cut open, to scale: walls, fill, coat and layers are as thick as the numbers say. */
 export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: Pantry }) {
+  const kitchen = useKitchen()
+  const { length } = useLengths()
   const look = (role: string): Look | undefined => {
     const coating = f.coatings.find((c) => c.role === role)
     const of = coating && pantry.ingredients.get(coating.ingredient)?.chocolate
@@ -49,7 +56,7 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
         {draws === 'cavity' && <Cavity {...drawn} />}
         {draws === '' && <g style={{ color: drawn.main.fill }}><Glyph family={f.family} size={220} x={40} y={30} /></g>}
       </svg>
-      <figcaption>{caption(f, card)}</figcaption>
+      <figcaption>{caption(kitchen, length, f, card)}</figcaption>
       {(card?.designs ?? []).length > 0 && (
         <ul className="designs" aria-label="Designs">
           {card!.designs.map((d) => {
@@ -76,17 +83,18 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
   )
 }
 
-function caption(f: Formula, card?: Card): string {
+function caption(kitchen: Kitchen, length: (v: number) => string, f: Formula, card?: Card): string {
+  const amount = (shown?: Schemas['MeasureShown']) => (shown ? kitchen.amount(shown) : '')
   const s = card?.sizes
   switch (traitsOf(f.family).drawn) {
-    case 'ball': return `${length(mm(f.shell?.across))} across, wall ${s?.wall?.metric ?? ''}`
-    case 'fruit': return s?.centre ? `${s.centre.metric} of fruit in a coat of ${s.wall?.metric ?? 'chocolate'}` : ''
-    case 'rod': return `a coat of ${s?.wall?.metric ?? ''}`
-    case 'sphere': return `centre ${s?.across?.metric ?? ''} across, coat ${s?.wall?.metric ?? ''}`
+    case 'ball': return `${length(mm(f.shell?.across))} across, wall ${amount(s?.wall)}`
+    case 'fruit': return s?.centre ? `${amount(s.centre)} of fruit in a coat of ${amount(s.wall) || 'chocolate'}` : ''
+    case 'rod': return `a coat of ${amount(s?.wall)}`
+    case 'sphere': return `centre ${amount(s?.across)} across, coat ${amount(s?.wall)}`
     case 'sheet': return `chocolate ${length(mm(f.sheet?.depth))} deep, drawn ten times as thick as wide`
     case 'pan': return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(mm(f.sheet?.depth))} deep`
-    case '': return card ? `about ${card.pieceMass.toFixed(0)} g a ${traitsOf(f.family).one}` : ''
-    default: return `a cavity as a cube: walls ${s?.wall?.metric ?? ''}`
+    case '': return card ? `about ${amount(card.piece)} a ${traitsOf(f.family).one}` : ''
+    default: return `a cavity as a cube: walls ${amount(s?.wall)}`
   }
 }
 
@@ -136,6 +144,7 @@ function Heap({ x, y, inner, share, wide }: { x: number; y: number; inner: numbe
 const filled = (card?: Card) => (card?.sizes.fills && card.sizes.holds && card.sizes.holds.amount > 0 ? card.sizes.fills.amount / card.sizes.holds.amount : 0)
 
 function Ball({ f, card, main, lines }: Drawn) {
+  const { length } = useLengths()
   const R = 108
   const across = mm(f.shell?.across)
   const wall = card?.sizes.wall?.amount ?? 0
@@ -153,6 +162,7 @@ function Ball({ f, card, main, lines }: Drawn) {
 }
 
 function Cup({ f, card, main, lines }: Drawn) {
+  const { short } = useLengths()
   const top = mm(f.shell?.across), base = mm(f.shell?.base), height = mm(f.shell?.height)
   const wall = card?.sizes.wall?.amount ?? 0
   const k = 210 / Math.max(top, height, 1)
@@ -182,6 +192,7 @@ function berry(x: number, y: number, r: number): string {
 }
 
 function Fruit({ card, main, lines, flesh }: Drawn & { flesh: string }) {
+  const { short } = useLengths()
   const across = card?.sizes.across?.amount ?? 30
   const coat = card?.sizes.wall?.amount ?? 0.8
   const R = 100
@@ -204,6 +215,7 @@ function Fruit({ card, main, lines, flesh }: Drawn & { flesh: string }) {
 }
 
 function Rod({ f, card, main, lines }: Drawn) {
+  const { length, short } = useLengths()
   const across = mm(f.centre?.across) || card?.sizes.across?.amount || 9
   const dipped = mm(f.centre?.length) || 120
   const coat = card?.sizes.wall?.amount ?? 1
@@ -227,6 +239,7 @@ function Rod({ f, card, main, lines }: Drawn) {
 }
 
 function Twist({ main, lines, card }: Drawn) {
+  const kitchen = useKitchen()
   const d = 'M150 232C60 180 52 92 108 78c48-12 68 60 84 104M150 232c90-52 98-140 42-154-48-12-68 60-84 104'
   return (
     <g fill="none" strokeLinecap="round">
@@ -234,12 +247,13 @@ function Twist({ main, lines, card }: Drawn) {
       <path d={d} stroke={main.fill} strokeWidth="39" />
       {main.pattern && <path d={d} stroke={main.pattern} strokeWidth="39" />}
       {lines && <path d="M70 110l34-26M84 150l40-34M188 92l36 28M176 132l40 30M128 214l48-8" stroke={lines.fill} strokeWidth="6" />}
-      <text x="150" y="284" textAnchor="middle" className="measure">{card?.sizes.wall ? `coat about ${card.sizes.wall.metric}` : ''}</text>
+      <text x="150" y="284" textAnchor="middle" className="measure">{card?.sizes.wall ? `coat about ${kitchen.amount(card.sizes.wall)}` : ''}</text>
     </g>
   )
 }
 
 function Truffle({ f, card, main, lines }: Drawn) {
+  const { length } = useLengths()
   const across = card?.sizes.across?.amount ?? 25
   const coat = card?.sizes.wall?.amount ?? 1.5
   const R = 104
@@ -258,6 +272,7 @@ function Truffle({ f, card, main, lines }: Drawn) {
 
 /** A strip of bark from the side, its depth drawn ten times. */
 function Bark({ f, main, second, lines }: Drawn) {
+  const { length } = useLengths()
   const depth = mm(f.sheet?.depth)
   const k = 10 // px for a mm of depth; 1 px for a mm of width
   const high = Math.min(depth * k, 170)
@@ -287,6 +302,7 @@ function Bark({ f, main, second, lines }: Drawn) {
 
 /** The pan from above, with its grid and what is trimmed, and its depth below; all to one scale. */
 function Pan({ f, card, lines }: Drawn) {
+  const { length, short } = useLengths()
   const sheet = f.sheet
   if (!sheet) return null
   const long = Math.max(mm(sheet.length), mm(sheet.width)), wide = Math.min(mm(sheet.length), mm(sheet.width))
@@ -312,6 +328,7 @@ function Pan({ f, card, lines }: Drawn) {
 
 /** A moulded piece as a cube, in the mould: shell around, fill, cap on top. */
 function Cavity({ f, card, main, second, lines }: Drawn) {
+  const { short } = useLengths()
   const a = 200
   const side = card?.sizes.across?.amount ?? 22
   const wall = ((card?.sizes.wall?.amount ?? 0) / side) * a
