@@ -311,10 +311,10 @@ func (s *steps) care(c *Card) []reason.Reason {
 		list = append(list, reason.Of("batch.its-centre-has-cream-in", reason.Int(c.Keeps/24)))
 	}
 	if has(family.HoldCold) || slices.ContainsFunc(c.Needs, func(n Need) bool { return s.k.Ingredients[n.Ingredient].Kind == food.KindDairy }) {
-		list = append(list, reason.Of("batch.cream-butter-rich-and-cut"))
+		list = append(list, reason.Of("batch.cream-butter-rich-and-cut", family.HeldCold))
 	}
 	if has(family.HotMilk) {
-		list = append(list, reason.Of("batch.serve-bombs-with-milk-at"))
+		list = append(list, reason.Of("batch.serve-bombs-with-milk-at", family.MilkForBombs))
 	}
 	return list
 }

@@ -8,6 +8,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
 
@@ -135,6 +136,12 @@ const (
 	BoilsSugar Caution = "boils sugar" // boiling sugar burns
 	HotMilk    Caution = "hot milk"    // how it is served
 )
+
+// Temperatures that cautions tell.
+const HeldCold = reason.Celsius(5) // FDA Food Code 3-501.16: 41 F or below
+
+// MilkForBombs is how hot milk is poured over a bomb, C (common practice: 180 to 190 F).
+var MilkForBombs = reason.Band{From: 82, To: 88}
 
 // laws of all families, in the order of the book.
 var laws = []Law{bomb{}, fruit{}, pretzel{}, truffle{}, bark{}, fudge{}, moulded{}, cluster{}}

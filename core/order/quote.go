@@ -64,7 +64,7 @@ func (r *Reckoning) Quote(d *Draft, kitchen string, k *Kitchen) Quote {
 		}
 		add(&q.Keeping, "order.from-making-cool-and-dry", reason.Name(l.Name), reason.Hours(c.Keeps))
 		if slices.Contains(c.Cautions, family.HotMilk) {
-			add(&q.Serving, "order.bombs-pour-milk-to-c")
+			add(&q.Serving, "order.bombs-pour-milk-to-c", family.MilkForBombs)
 		}
 		if slices.Contains(c.Cautions, family.PicksOut) {
 			add(&q.Serving, "order.dipped-fruit-take-picks-and")
@@ -72,7 +72,7 @@ func (r *Reckoning) Quote(d *Draft, kitchen string, k *Kitchen) Quote {
 		for _, n := range c.Needs {
 			known := k.Ingredients[n.Ingredient]
 			if known.Kind == food.KindDairy {
-				add(&q.Keeping, "order.hold-cream-or-milk-keep", reason.Name(l.Name))
+				add(&q.Keeping, "order.hold-cream-or-milk-keep", reason.Name(l.Name), family.HeldCold)
 			}
 			if known.HasAlcohol() {
 				add(&q.Serving, "order.contain-alcohol", reason.Name(l.Name))

@@ -134,7 +134,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
       {r.needs.length > 0 && (
         <Part name="Take">
           {r.needs.map((n) => (
-            <Line key={n.ingredient} figure={kitchen.amount(n.used)} why={n.why} note={`${kitchen.other(n.used)} · ${kitchen.money(n.cost)}`}>
+            <Line key={n.ingredient} figure={kitchen.amount(n.used)} why={n.why} note={`(${kitchen.other(n.used)}) · ${kitchen.money(n.cost)}`}>
               {n.name}
             </Line>
           ))}

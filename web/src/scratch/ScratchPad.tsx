@@ -3,6 +3,7 @@ import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { Sign } from '../kit/glyphs'
 import { type Taken, useTable } from '../shell/tableTreat'
+import { useKitchen } from '../shell/kitchen'
 
 /** One calculation: a sentence with blanks, and what follows from it as one types. */
 function useAnswer<T>(key: unknown[], question: () => Promise<T>) {
@@ -70,6 +71,7 @@ function Extras() {
 }
 
 function Shell() {
+  const kitchen = useKitchen()
   const [across, setAcross] = useState('2.5 in')
   const [by, setBy] = useState<'wall' | 'mass'>('wall')
   const [value, setValue] = useState('3.5 mm')
@@ -84,19 +86,20 @@ function Shell() {
         </select>{' '}
         <Field label={by === 'wall' ? 'Wall' : 'Weight'} value={value} set={setValue} width={6} />
       </p>
-      <Answer refused={a.refused}><p className="pad-result">{by === 'wall' ? a.data?.mass.metric : a.data?.wall.metric}</p><small>{a.data?.text}</small><Take what="shell" taken={a.data && { shell: { across: quantity(a.data.across), wall: quantity(a.data.wall) } }} /></Answer>
+      <Answer refused={a.refused}><p className="pad-result">{a.data && kitchen.amount(by === 'wall' ? a.data.mass : a.data.wall)}</p><small>{a.data?.text}</small><Take what="shell" taken={a.data && { shell: { across: quantity(a.data.across), wall: quantity(a.data.wall) } }} /></Answer>
     </>
   )
 }
 
 function Sheet() {
+  const kitchen = useKitchen()
   const [s, setS] = useState({ length: '13 in', width: '9.5 in', depth: '1/8 in', toLength: '18 in', toWidth: '13 in' })
   const f = (key: keyof typeof s, label: string) => <Field label={label} value={s[key]} set={(v) => setS({ ...s, [key]: v })} width={5} />
   const a = useAnswer(['sheet', s], () => ask(api.POST('/api/v1/calculators/sheet', { body: { length: s.length, width: s.width, depth: s.depth, to: { length: s.toLength, width: s.toWidth } } })))
   return (
     <>
       <p>A sheet of {f('length', 'Length')} by {f('width', 'Width')}, {f('depth', 'Depth')} deep; and another of {f('toLength', 'Length of the other')} by {f('toWidth', 'Width of the other')}</p>
-      <Answer refused={a.refused}><p className="pad-result">{a.data?.mass.metric}, × {a.data?.factor?.toFixed(2)}</p><small>{a.data?.text}</small><Take what="sheet" taken={a.data && { sheet: { length: quantity(a.data.length), width: quantity(a.data.width), depth: quantity(a.data.depth) } }} /></Answer>
+      <Answer refused={a.refused}><p className="pad-result">{a.data && kitchen.amount(a.data.mass)}, × {a.data?.factor?.toFixed(2)}</p><small>{a.data?.text}</small><Take what="sheet" taken={a.data && { sheet: { length: quantity(a.data.length), width: quantity(a.data.width), depth: quantity(a.data.depth) } }} /></Answer>
     </>
   )
 }
@@ -142,6 +145,7 @@ function Bowl() {
 const quantity = (shown: Schemas['MeasureShown']): Schemas['MeasureQuantity'] => ({ amount: Number(shown.amount.toFixed(3)), unit: shown.unit })
 
 function Seed() {
+  const kitchen = useKitchen()
   const [colour, setColour] = useState<'dark' | 'milk' | 'white'>('dark')
   const [total, setTotal] = useState('600 g')
   const [melt, setMelt] = useState('46')
@@ -158,7 +162,7 @@ function Seed() {
         </select>
         , melted to <Field label="Melted to, in C" value={melt} set={setMelt} width={3} /> °C, seed at <Field label="Seed at, in C" value={room} set={setRoom} width={3} /> °C
       </p>
-      <Answer refused={a.refused}><p className="pad-result">{a.data?.seed.metric} of seed</p><small>{a.data?.text}</small></Answer>
+      <Answer refused={a.refused}><p className="pad-result">{a.data && kitchen.amount(a.data.seed)} of seed</p><small>{a.data?.text}</small></Answer>
     </>
   )
 }

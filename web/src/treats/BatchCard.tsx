@@ -122,13 +122,13 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
       {(c.mixes ?? []).map((m) => (
         <Part key={m.mix} name="Mix">
           <Line figure={kitchen.amount(m.make)} why={m.why}>{m.name}</Line>
-          {m.parts.map((p) => <Line key={p.of} figure={kitchen.amount(p.amount)} note={kitchen.other(p.amount)}>{p.name}</Line>)}
+          {m.parts.map((p) => <Line key={p.of} figure={kitchen.amount(p.amount)} note={`(${kitchen.other(p.amount)})`}>{p.name}</Line>)}
         </Part>
       ))}
       {c.boil && <Part name="Boil"><Line figure={c.boil.at} why={c.boil.why}>soft ball, here</Line><small className="soft">{c.boil.text}</small></Part>}
       <Part name="Take">
         {c.needs.map((n) => (
-          <Line key={n.ingredient} figure={kitchen.amount(n.house)} why={n.why} note={melted.has(n.ingredient) && n.house.amount > n.used.amount + 1 ? `${kitchen.amount(n.used)} of it used` : kitchen.other(n.house)}>{pantry.name(n.ingredient)}</Line>
+          <Line key={n.ingredient} figure={kitchen.amount(n.house)} why={n.why} note={melted.has(n.ingredient) && n.house.amount > n.used.amount + 1 ? `${kitchen.amount(n.used)} of it used` : `(${kitchen.other(n.house)})`}>{pantry.name(n.ingredient)}</Line>
         ))}
       </Part>
       <details className="have card-steps">

@@ -7,6 +7,7 @@ import { Figure } from '../kit/Figure'
 import { whichMoulds } from './moulds'
 import { AmountRow, byPiece, byWeight, changed, Fault, Group, isChocolate, NumberRow, notMelted, type Pantry, Pick, Row, useFault, without } from './fields'
 import type { Formula } from './TreatPage'
+import { useKitchen } from '../shell/kitchen'
 
 type Coating = Schemas['TreatCoating']
 type Portion = Schemas['TreatPortion']
@@ -59,6 +60,7 @@ export function Ways(e: Editing) {
 }
 
 function Shell({ f, set, card }: Editing) {
+  const kitchen = useKitchen()
   const shell = f.shell!
   const change = (x: Partial<typeof shell>) => set({ shell: { ...shell, ...x } })
   const cup = f.choices.shape === 'cup'
@@ -77,7 +79,7 @@ function Shell({ f, set, card }: Editing) {
         onChange={(v) => change(v === 'wall' ? { mass: undefined, wall: mm(Number((sizes?.wall?.amount ?? 3.5).toFixed(2))) } : { wall: undefined, mass: g(Number((sizes?.shell?.amount ?? 52).toFixed(1))) })} />} fault={useFault()(shell.wall ? 'shell.wall' : 'shell.mass')}>
         {shell.wall ? <AmountInput label="Wall" value={shell.wall} onChange={(wall) => change({ wall })} /> : shell.mass && <AmountInput label="Chocolate of a piece" value={shell.mass} onChange={(mass) => change({ mass })} />}
       </Row>
-      {sizes?.wall && sizes.shell && <p className="follows">{shell.wall ? `a piece takes ${sizes.shell.metric}` : `a wall of ${sizes.wall.metric}`}{sizes.holds && sizes.fills && `; the hollow holds ${sizes.holds.metric}, this fills ${sizes.fills.metric}`}</p>}
+      {sizes?.wall && sizes.shell && <p className="follows">{shell.wall ? `a piece takes ${kitchen.amount(sizes.shell)}` : `a wall of ${kitchen.amount(sizes.wall)}`}{sizes.holds && sizes.fills && `; the hollow holds ${kitchen.amount(sizes.holds)}, this fills ${kitchen.amount(sizes.fills)}`}</p>}
       {sizes?.note && <p className="follows">{sizes.note}</p>}
       {shell.mug
         ? <AmountRow label="For a mug of" value={shell.mug} onChange={(mug) => change({ mug })} path="shell.mug" />
@@ -102,6 +104,7 @@ function AtMost({ value, onChange, path }: { value?: number; onChange: (n?: numb
 }
 
 function Mould({ f, set, follow, card }: Editing) {
+  const kitchen = useKitchen()
   const mould = f.mould!
   const change = (x: Partial<typeof mould>) => set({ mould: { ...mould, ...x } })
   const main = f.coatings.find((c) => c.role === 'shell')
@@ -114,7 +117,7 @@ function Mould({ f, set, follow, card }: Editing) {
       <AmountRow label="A cavity holds" value={mould.volume} onChange={(volume) => change({ volume })} path="mould.volume" />
       <NumberRow label="Shell, of the cavity" value={mould.shell * 100} onChange={(n) => change({ shell: n / 100 })} path="mould.shell" unit="%" />
       <NumberRow label="Cap, of the cavity" value={mould.cap * 100} onChange={(n) => capped(n / 100)} path="mould.cap" unit="%" />
-      {card?.sizes.shell && <p className="follows">shell {card.sizes.shell.metric}, walls about {card.sizes.wall?.metric}{card.sizes.centre && `; ${card.sizes.centre.metric} of fill`}</p>}
+      {card?.sizes.shell && <p className="follows">shell {kitchen.amount(card.sizes.shell)}, walls about {card.sizes.wall && kitchen.amount(card.sizes.wall)}{card.sizes.centre && `; ${kitchen.amount(card.sizes.centre)} of fill`}</p>}
       <NumberRow label="Cavities in a mould" value={mould.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="mould.cavities" />
       <NumberRow label="Moulds" value={mould.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="mould.moulds" />
       <AtMost value={mould.atMost} onChange={(atMost) => change({ atMost })} path="mould.atMost" />
@@ -124,6 +127,7 @@ function Mould({ f, set, follow, card }: Editing) {
 }
 
 function Centre({ f, set, follow, pantry, card }: Editing) {
+  const kitchen = useKitchen()
   const fault = useFault()
   const is = traitsOf(f.family)
   const name = is.centre || 'Centre'
@@ -163,7 +167,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
           {centre.each ? <AmountInput label="A centre weighs" value={centre.each} onChange={(each) => change({ each })} /> : centre.across && <AmountInput label="A centre is across" value={centre.across} onChange={(across) => change({ across })} />}
         </Row>
       )}
-      {is.thick && card?.sizes.across && card.sizes.centre && <p className="follows">{centre.each ? `${card.sizes.across.metric} across` : card.sizes.centre.metric}, in a coat of {card.sizes.wall?.metric}</p>}
+      {is.thick && card?.sizes.across && card.sizes.centre && <p className="follows">{centre.each ? `${kitchen.amount(card.sizes.across)} across` : kitchen.amount(card.sizes.centre)}, in a coat of {card.sizes.wall && kitchen.amount(card.sizes.wall)}</p>}
       {f.mould && <button type="button" className="link" onClick={() => f.mould && follow({ centre: undefined, mould: { ...f.mould, shell: 1, cap: 0 }, coatings: f.coatings.filter((c) => c.role !== 'cap') })}>make it solid</button>}
       {fault('centre') && <Fault text={fault('centre')!} />}
     </Group>
