@@ -33,10 +33,10 @@ test('a bomb by wall or by weight, as ball or cup; what does not fit is refused 
   await expect(page.getByText('a piece takes 52 g; the hollow holds 94 mL, this fills 57 mL')).toBeVisible()
   await page.getByText('weight', { exact: true }).first().click()
   await page.getByRole('textbox', { name: 'Chocolate of a piece' }).fill('45 g')
-  // Handbook 4.5: 44.9 g are a wall of 3 mm.
+  // Rules 4.5: 44.9 g are a wall of 3 mm.
   await expect(page.getByText('a wall of 3 mm; the hollow holds')).toBeVisible()
   await page.getByRole('textbox', { name: 'Amount of Cardamom malt mix' }).fill('1/2 cup')
-  await expect(reckoning(page).getByRole('alert')).toContainText(/fills 3\/4 cup, and the hollow holds .* cup: take less/)
+  await expect(reckoning(page).getByRole('alert')).toContainText(/fills 2\/3 cup, and the hollow holds .*: take less/)
   await page.getByRole('textbox', { name: 'Amount of Cardamom malt mix' }).fill('1 tbsp')
   await expect(reckoning(page).getByRole('alert')).toBeHidden()
   // A cup wants two coats: the step comes along, and goes with it.
@@ -89,7 +89,7 @@ test('a recipe as people write it becomes a mix, is remembered, and fills truffl
   await expect(make).toBeEnabled()
   await page.getByLabel('Name of the mix').fill('House ganache')
   await make.click()
-  // 400 g, a cup of cream of 238 g and 2/16 of 227 g of butter (handbook 4.1): 666.4 g.
+  // 400 g, a cup of cream of 238 g and 2/16 of 227 g of butter (rules 4.1): 666.4 g.
   await expect(reckoning(page).locator('.big')).toHaveText('666 g')
   // A unit that butter cannot be measured in says what is missing, and offers to enter it.
   await page.getByRole('textbox', { name: 'Amount of Butter' }).fill('3 pieces')
@@ -193,7 +193,7 @@ test('the scratch pad puts its results into the treat on the table', async ({ pa
   await pad.getByLabel('Good ones').fill('60')
   await pad.getByLabel('Loss in percent').fill('3')
   await pad.getByRole('button', { name: 'Take it into Milk malt bombs' }).click()
-  await expect(reckoning(page).getByRole('button', { name: 'start 64' })).toBeVisible() // handbook 4.2
+  await expect(reckoning(page).getByRole('button', { name: 'start 64' })).toBeVisible() // rules 4.2
   await pad.getByRole('button', { name: 'bowl' }).click()
   await expect(pad.locator('.pad-result')).toHaveText('4 before re-warming')
   await pad.getByLabel('Centres at, in C').fill('40')

@@ -43,7 +43,7 @@ test('soft ball follows the kitchen: by its height, and better by the seller’s
   await page.getByLabel(/^It lies this high/).fill('1609')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/saved/i)).toBeVisible()
-  // Handbook 4.6: water boils at 94.6 C at 1609 m, so 5.4 C less.
+  // Rules 4.6: water boils at 94.6 C at 1609 m, so 5.4 C less.
   await expect((await fudge()).getByText('Boil to soft ball, 224 to 229 °F (106.6 to 109.6 °C)').first()).toBeVisible()
   await page.goto('/kitchen')
   await page.getByLabel(/^My thermometer in boiling water shows/).fill('99')
@@ -100,7 +100,7 @@ test('the own temperatures of a chocolate begin as those of its colour', async (
   await numbersOf(page, /^Milk 38 %/)
   const sheet = page.getByRole('dialog')
   await sheet.getByRole('button', { name: '+ temperatures as its maker gives them' }).click()
-  // Milk is worked at 29 to 30 °C (handbook 3.2).
+  // Milk is worked at 29 to 30 °C (rules 3.2).
   await expect(sheet.getByLabel('work from, C')).toHaveValue('29')
   await expect(sheet.getByLabel('work to, C')).toHaveValue('30')
   await sheet.getByLabel('work to, C').fill('46')

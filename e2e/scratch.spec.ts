@@ -13,7 +13,7 @@ test('the scratch pad opens over any place with =, and reckons as one types', as
   await page.keyboard.press('Enter')
   await expect(result).toHaveText('355 mL · 1 1/2 cups')
   await pad.getByLabel('Ingredient').selectOption('Mini marshmallows')
-  await expect(pad.getByText(/74\.\d+ g/)).toBeVisible() // 1 1/2 cups at 50 g a cup (handbook 4.1) are 75 g
+  await expect(pad.getByText(/74\.\d+ g/)).toBeVisible() // 1 1/2 cups at 50 g a cup (rules 4.1) are 75 g
   await pad.getByLabel('Ingredient').selectOption('Strawberries')
   await expect(pad.getByText('The density of Strawberries is not known')).toBeVisible()
   await pad.getByLabel('Amount').fill('2 thimbles')
@@ -24,25 +24,25 @@ test('the scratch pad opens over any place with =, and reckons as one types', as
   await expect(pad.locator('.pad-lines li')).toHaveText([/2 to 3 tbsp butter melted/, /14 oz condensed milk/, /8 oz milk.*by weight \(oz\), or by volume/])
   await tabTo(page, /^extras$/, 'Shift+Tab')
   await page.keyboard.press('Enter')
-  await expect(result).toHaveText('start 56') // handbook 4.2
+  await expect(result).toHaveText('start 56') // rules 4.2
   await pad.getByLabel('Good ones').fill('100')
   await expect(result).toHaveText('start 114')
 
   await pad.getByRole('button', { name: 'shell' }).click()
-  await expect(result).toHaveText('52 g') // handbook 4.5: 51.5 g, in whole grams
+  await expect(result).toHaveText('52 g') // rules 4.5: 51.5 g, in whole grams
   await pad.getByLabel('Wall').fill('2 in')
   await expect(pad.getByText('The wall leaves no hollow')).toBeVisible()
 
   await pad.getByRole('button', { name: 'sheet' }).click()
-  await expect(result).toHaveText('329 g, × 1.89') // handbook 4.5: 329 g, and 623 g on the other
+  await expect(result).toHaveText('329 g, × 1.89') // rules 4.5: 329 g, and 623 g on the other
   await pad.getByRole('button', { name: 'ganache' }).click()
   await expect(pad.getByText('250 g chocolate (56.8 %), 120 g cream (27.3 %), 70 g liqueur (15.9 %): 40 pieces.')).toBeVisible()
   await pad.getByRole('button', { name: 'seed' }).click()
-  await expect(pad.getByText(/28 % of it/)).toBeVisible() // handbook 4.3
+  await expect(pad.getByText(/28 % of it/)).toBeVisible() // rules 4.3
   await pad.getByRole('button', { name: 'cooling' }).click()
   await expect(result).toHaveText('ready in 12 min') // by hand: at 32 C after 18 minutes, 6 are gone
   await pad.getByRole('button', { name: 'altitude' }).click()
-  await expect(result).toHaveText('106.6 °C') // handbook 4.6: water at 1609 m boils at 94.6 C
+  await expect(result).toHaveText('106.6 °C') // rules 4.6: water at 1609 m boils at 94.6 C
   const found = await new AxeBuilder({ page }).include('.pad').withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
   expect(found.violations.map((v) => `${v.id}: ${v.nodes.map((n) => n.target.join(' ')).join(' | ')}`)).toEqual([])
   await page.keyboard.press('Escape')

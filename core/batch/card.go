@@ -220,7 +220,7 @@ func (s *steps) begunFirst() int {
 	return int(math.Ceil(sum(s.at(0)) - 1e-9))
 }
 
-// boil is how far cooked fudge is boiled here: soft ball falls with the boiling point of water (handbook 4.6).
+// boil is how far cooked fudge is boiled here: soft ball falls with the boiling point of water (rules 4.6).
 func (s *steps) boil() *Boil {
 	if !slices.Contains(s.law.Care(s.f, s.k), family.BoilsSugar) {
 		return nil

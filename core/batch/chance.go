@@ -11,7 +11,7 @@ import (
 var ErrSureness = reason.Of("batch.loss-must-be-at-least")
 
 // StartFor is how many pieces to start so that at least good of them come out well with probability sure, when each is
-// lost with probability loss: the smallest n with P(X >= good) >= sure, X binomial (handbook 4.2, exact).
+// lost with probability loss: the smallest n with P(X >= good) >= sure, X binomial (rules 4.2, exact).
 //
 // The n-th start being the one that completes good ones is negative binomial; its terms are summed in logarithms, since
 // (1 - loss)^good underflows for large counts.
@@ -83,7 +83,7 @@ type Chances struct {
 	Sure  float64
 }
 
-// Starts are the smallest number at the last stage whose joint probability can reach the sureness, then the fewest at the earlier ones (handbook 4.2). The wanted good
+// Starts are the smallest number at the last stage whose joint probability can reach the sureness, then the fewest at the earlier ones (rules 4.2). The wanted good
 // ones are those of each design: together where another design may stand in, and each in its full number where whole, so that the probabilities multiply; ties go to
 // the first design. split shares a number out over the designs where they are taken together.
 func Starts(wants []int, stages []Stage, sure float64, whole bool, split func(n int) []int) (Chances, error) {

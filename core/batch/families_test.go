@@ -70,7 +70,7 @@ func TestTruffleByHand(t *testing.T) {
 	if math.Abs(same.PieceMass-c.PieceMass) > 0.01 {
 		t.Errorf("by size it weighs %v, by weight %v", same.PieceMass, c.PieceMass)
 	}
-	// Rolled, the coat is hidden and need not be tempered (handbook 2.4).
+	// Rolled, the coat is hidden and need not be tempered (rules 2.4).
 	f.Choices["skin"] = "rolled"
 	if m := card(t, f, 36).Pots[0].Method; m != chocolate.NoTemper {
 		t.Errorf("a rolled truffle is %s", m)
@@ -104,7 +104,7 @@ func TestFudgeByHand(t *testing.T) {
 	if c.Look.Colour != chocolate.Dark {
 		t.Errorf("it is drawn as %+v", c.Look)
 	}
-	// At 1609 m, where water boils at 94.6 C (handbook 4.6), 5.4 C less.
+	// At 1609 m, where water boils at 94.6 C (rules 4.6), 5.4 C less.
 	k := larder()
 	k.Boiling = 94.6
 	high, err := Compute(fudge(), 30, k)
@@ -182,7 +182,7 @@ func TestCupByHand(t *testing.T) {
 	if math.Abs(c.Sizes.Wall.Amount-3) > 0.01 || c.Start != 12 || c.Rounds.Count != 1 {
 		t.Errorf("wall %v, %d rounds of 12 cups for %d", c.Sizes.Wall.Amount, c.Rounds.Count, c.Start)
 	}
-	// One coat cracks: two are the default (handbook 2.1).
+	// One coat cracks: two are the default (rules 2.1).
 	if c.Steps[1].ID != "second" || c.Steps[0].Takes[0].Until != "second" {
 		t.Errorf("steps %s %s, %+v", c.Steps[0].ID, c.Steps[1].ID, c.Steps[0].Takes)
 	}
@@ -240,7 +240,7 @@ func TestDozenInThreeDesigns(t *testing.T) {
 	}
 }
 
-// Two layers of 1/8 in each (handbook 2.5, common practice) are two sheets of 329 g; a quarter trailed over leaves three.
+// Two layers of 1/8 in each (rules 2.5, common practice) are two sheets of 329 g; a quarter trailed over leaves three.
 func TestLayers(t *testing.T) {
 	f := bark()
 	f.Choices["style"] = "layers"
@@ -259,7 +259,7 @@ func TestLayers(t *testing.T) {
 	near(t, "base", quarter.Pots[0].OnPieces.Amount, 3*quarter.Pots[1].OnPieces.Amount)
 }
 
-// Handbook 2.1 and 6, common practice: 1 tbsp of mix for a mug of 8 fl oz, twice as much is strong; syrup inside keeps a day.
+// Rules 2.1 and 6, common practice: 1 tbsp of mix for a mug of 8 fl oz, twice as much is strong; syrup inside keeps a day.
 func TestMugs(t *testing.T) {
 	f := bomb()
 	f.Shell.Mug = length(12, measure.FluidOunce)
@@ -283,7 +283,7 @@ func TestMugs(t *testing.T) {
 	}
 }
 
-// Spread and trailed (handbook 2.5, common practice): the toppings go on before the last quarter holds them.
+// Spread and trailed (rules 2.5, common practice): the toppings go on before the last quarter holds them.
 func TestTrailed(t *testing.T) {
 	f := bark()
 	f.Choices["style"] = "trail"

@@ -99,7 +99,7 @@ func (s *steps) potOf(i int) Pot {
 	return p
 }
 
-// rewarm works out how many pieces go into the bowl before it thickens (handbook 4.4); nil where none do.
+// rewarm works out how many pieces go into the bowl before it thickens (rules 4.4); nil where none do.
 func (s *steps) rewarm(i int) *Rewarm {
 	b, k := &s.bowls[i], s.worked[s.uses[i][0]].kind
 	var dip family.Dip

@@ -287,7 +287,7 @@ func designWhy(d *Design) Why {
 	return because("batch.design", reason.Int(d.Good), reason.Name(d.Name), reason.Int(d.Start), grams(d.PieceMass), reason.Series(reason.Words(d.Allergens)))
 }
 
-// care are the cautions for whoever makes it (handbook 7).
+// care are the cautions for whoever makes it (rules 7).
 func (s *steps) care(c *Card) []reason.Reason {
 	list := []reason.Reason{}
 	own := s.law.Care(s.f, s.k)

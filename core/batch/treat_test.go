@@ -39,7 +39,7 @@ func TestBombByHand(t *testing.T) {
 	near(t, "ribbon, mm", c.Packs[1].Amount.Amount, 40*300)
 	// A piece: the ball, 3 g of lines, a tablespoon of malt: 51.517 + 3 + 11.090 = 65.607 g.
 	near(t, "a piece", c.PieceMass, shell+3+14.78676478125*0.75)
-	// Seed, from the middle of the melting band, 47.5 C, to that of the working band, 31.5 C, with seed at 21 C (handbook
+	// Seed, from the middle of the melting band, 47.5 C, to that of the working band, 31.5 C, with seed at 21 C (rules
 	// 4.3): 1.65 x 16 / (1.6 x 10.5 + 45) = 0.4272 of the melt, 0.2993 of the whole.
 	near(t, "seed", c.Pots[0].Seed.Amount, (46*shell*1.02+200)*0.4271844660/1.4271844660)
 	if c.Pots[1].Seed != nil {
@@ -89,7 +89,7 @@ func TestFruitByHand(t *testing.T) {
 	}
 }
 
-// By hand. 20 bags of 75 g are 1500 g; with 3 % crumbs spread 1546.4 g. A sheet gives 329 g of chocolate (handbook 4.5) and
+// By hand. 20 bags of 75 g are 1500 g; with 3 % crumbs spread 1546.4 g. A sheet gives 329 g of chocolate (rules 4.5) and
 // 80 g of nuts: 409 g. 1546.4 / 409 = 3.78: 4 sheets, or 3.78 when the last may be smaller.
 func TestBarkByHand(t *testing.T) {
 	f := bark()

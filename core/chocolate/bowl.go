@@ -2,7 +2,7 @@ package chocolate
 
 import "math"
 
-// Bowl is a bowl that cold or warm centres are dipped in, one after the other (handbook 4.4).
+// Bowl is a bowl that cold or warm centres are dipped in, one after the other (rules 4.4).
 type Bowl struct {
 	Mass  float64 // g of chocolate in it at the start
 	From  float64 // C at the start

@@ -26,7 +26,7 @@ const (
 // Colours that there are.
 func Colours() []Colour { return []Colour{Dark, Milk, White} }
 
-// Density of solid chocolate, g/mL (handbook 4.5, common practice).
+// Density of solid chocolate, g/mL (rules 4.5, common practice).
 const Density = 1.30
 
 // Range of temperatures, degrees Celsius.
@@ -62,7 +62,7 @@ func (b Bands) Check() error {
 	return nil
 }
 
-// BandsOf gives the temperatures for real chocolate of a colour (handbook 3.2; Beckett, The Science of Chocolate).
+// BandsOf gives the temperatures for real chocolate of a colour (rules 3.2; Beckett, The Science of Chocolate).
 // A colour that is not known gets those of white, the lowest, which harm no other.
 func BandsOf(c Colour) Bands {
 	switch c {
@@ -75,7 +75,7 @@ func BandsOf(c Colour) Bands {
 	}
 }
 
-// Heat capacities in J/(g K) and the latent heat of cocoa butter in chocolate in J/g (handbook 4.3).
+// Heat capacities in J/(g K) and the latent heat of cocoa butter in chocolate in J/g (rules 4.3).
 const (
 	heatLiquid = 1.65
 	heatSolid  = 1.6

@@ -20,7 +20,7 @@ type Cooling struct {
 }
 
 // Cool fits Newton's law of cooling to two or more readings in a room of known temperature, by least squares on the logarithm of
-// the difference to the room (handbook 4.3). Errors are plain sentences.
+// the difference to the room (rules 4.3). Errors are plain sentences.
 func Cool(readings []Reading, room float64) (Cooling, error) {
 	if len(readings) < 2 {
 		return Cooling{}, reason.Of("chocolate.two-readings-needed-some-minutes")

@@ -5,7 +5,7 @@ import (
 	"testing"
 )
 
-// By hand (handbook 3.4; memory): 0.27 C a minute at 31.5 C in a room of 20 C is the first minute's fall of 11.5 C x (1 - e^(-1/43)) = 0.264; 11.5 / 43 = 0.267
+// By hand (rules 3.4; memory): 0.27 C a minute at 31.5 C in a room of 20 C is the first minute's fall of 11.5 C x (1 - e^(-1/43)) = 0.264; 11.5 / 43 = 0.267
 // at the instant. Eight times the mass takes twice as long.
 func TestABowlCoolsByNewtonsLaw(t *testing.T) {
 	if rate := 11.5 / TimeConstant(450); math.Abs(rate-0.27) > 0.005 {
@@ -59,7 +59,7 @@ func TestHowLongABowlHolds(t *testing.T) {
 	}
 }
 
-// Handbook 3.1, common practice: 8 oz take 1 to 2 minutes in a microwave; a kilogram over a bath about 20 (memory). Against the energy balance, by hand: 3600 g to
+// Rules 3.1, common practice: 8 oz take 1 to 2 minutes in a microwave; a kilogram over a bath about 20 (memory). Against the energy balance, by hand: 3600 g to
 // 42.5 C from 21 take 3600 x (1.6 x 21.5 + 45) J = 285.8 kJ: 11.9 min over 400 W, below the 72 min of the rule; 36 of these are hands.
 func TestMinutesToMelt(t *testing.T) {
 	if m := Minutes(Microwave, NoTemper, 226.8, 42.5, 21); m.Melts < 1 || m.Melts > 2 || math.Abs(m.Hands-m.Melts/2) > 1e-9 {

@@ -8,7 +8,7 @@ import (
 	"zestytin/core/reason"
 )
 
-// Method of bringing a chocolate to working condition (handbook 3.2).
+// Method of bringing a chocolate to working condition (rules 3.2).
 type Method string
 
 const (
@@ -37,7 +37,7 @@ func (m Method) Why(k Kind) reason.Reason {
 	return reason.Of("chocolate.choose-" + string(m))
 }
 
-// MethodFor the kind: compound needs no tempering, real chocolate is seeded (handbook 3.2).
+// MethodFor the kind: compound needs no tempering, real chocolate is seeded (rules 3.2).
 func MethodFor(k Kind) Method { return Offers(k)[0] }
 
 // Fits says whether the method can be used with the kind.
@@ -48,7 +48,7 @@ func (m Method) Fits(k Kind) bool { return slices.Contains(Offers(k), m) }
 func Ceiling(b Bands) float64 { return b.Work.To + 0.8 }
 
 // Working band of a chocolate in the bowl, C: that of its tempering; coating, and chocolate that is not tempered, flows well
-// from about 100 to 110 F (common practice; handbook 2.4 dips at 45 C under rolled sugar).
+// from about 100 to 110 F (common practice; rules 2.4 dips at 45 C under rolled sugar).
 func Working(m Method, k Kind, b Bands) Range {
 	switch {
 	case k == Compound:
@@ -67,7 +67,7 @@ type Bursts struct {
 	Short   int `json:"short"`
 }
 
-// BurstsFor a bowl of so many grams: 1 to 2 minutes in all for 8 oz (handbook 3.1, common practice), so 90 s for 227 g, and in
+// BurstsFor a bowl of so many grams: 1 to 2 minutes in all for 8 oz (rules 3.1, common practice), so 90 s for 227 g, and in
 // proportion to the mass, since the same oven gives the same heat. Two thirds of the time in bursts of 30 s, then of 15 s, the
 // last 16 s or so in short ones.
 func BurstsFor(grams float64) Bursts {

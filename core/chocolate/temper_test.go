@@ -11,7 +11,7 @@ import (
 	"zestytin/internal/text"
 )
 
-// Handbook 3.2: four methods, each with its reason; compound needs none, real chocolate is seeded.
+// Rules 3.2: four methods, each with its reason; compound needs none, real chocolate is seeded.
 func TestMethods(t *testing.T) {
 	if MethodFor(Compound) != NoTemper || MethodFor(Real) != Seed {
 		t.Error("compound needs no tempering, real chocolate does")
@@ -32,7 +32,7 @@ func TestMethods(t *testing.T) {
 	}
 }
 
-// Handbook 3.1, common practice: about 1 to 2 minutes in all for 8 oz, in bursts of 30 s, then 15, then 5 to 10.
+// Rules 3.1, common practice: about 1 to 2 minutes in all for 8 oz, in bursts of 30 s, then 15, then 5 to 10.
 // By hand: 90 s; two bursts of 30 leave 30 s: one of 15, and 15 s in two of 8.
 func TestBurstsOfEightOunces(t *testing.T) {
 	eight, _ := measure.Of(8, measure.Ounce).In(measure.Gram, measure.Substance{})
@@ -69,7 +69,7 @@ func TestTempering(t *testing.T) {
 	if three.Bursts != nil || len(three.Steps) != 3 || !strings.Contains(say(three.Steps[1]), "26 to 27 °C") || !strings.Contains(say(three.Steps[0]), "water") {
 		t.Errorf("%+v", three)
 	}
-	// Handbook 2.4, common practice: 45 C under rolled sugar.
+	// Rules 2.4, common practice: 45 C under rolled sugar.
 	if hidden := Temper(NoTemper, Real, BandsOf(Dark), Microwave, 300, 21); !strings.Contains(say(hidden.Steps[1]), "at about 45 °C (113 °F)") {
 		t.Errorf("%+v", hidden)
 	}
@@ -81,7 +81,7 @@ func TestTempering(t *testing.T) {
 // By hand. 500 g at 32 C may fall to 31 C. A centre of 12 g, 22 mm across, at -18 C, 3 s in the bowl: its share is
 // 2 sqrt(1e-7 x 3 / pi) x 3 / 0.011 = 0.1686; it takes 0.1686 x 12 x 2.2 x 50 = 222.5 J, which cools 500 g by 0.27 C. With 8 g
 // carried away each time: 0.270, 0.273, 0.275 are 0.818; the fourth would make it 1.096. So 3 go in: "3 or 4 at a time"
-// (handbook 2.4, common practice).
+// (rules 2.4, common practice).
 func TestDipsByHand(t *testing.T) {
 	piece := Piece{Mass: 12, At: -18, Heat: HeatOfCentre, Across: 22, Seconds: 3}
 	if got := piece.Share(); math.Abs(got-0.1686) > 0.0001 {
@@ -91,7 +91,7 @@ func TestDipsByHand(t *testing.T) {
 	if n, cooled := b.Dips(); n != 3 || !cooled {
 		t.Errorf("%d pieces, cooled %v", n, cooled)
 	}
-	// What handbook 4.4 says helps: a bigger bowl, warmer centres.
+	// What rules 4.4 says helps: a bigger bowl, warmer centres.
 	bigger, warmer := b, b
 	bigger.Mass, warmer.Piece.At = 1000, 5
 	if n, _ := bigger.Dips(); n <= 3 {

@@ -7,7 +7,7 @@ import (
 	"zestytin/core/treat"
 )
 
-// bark goes by sheet area and depth, broken, bagged by weight (handbook 2.5).
+// bark goes by sheet area and depth, broken, bagged by weight (rules 2.5).
 type bark struct{ plain }
 
 func (bark) Family() treat.Family { return "bark" }

@@ -18,7 +18,7 @@ type Beginning struct {
 	main string // the chocolate to take
 }
 
-// Begin is a formula to begin with, of what is in the larder, with the numbers that are common practice (handbook 2). Where
+// Begin is a formula to begin with, of what is in the larder, with the numbers that are common practice (rules 2). Where
 // something is missing the error says what to add first.
 func Begin(name treat.Family, k *treat.Kitchen, called Called) (*treat.Formula, error) {
 	law, ok := Of(name)

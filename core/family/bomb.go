@@ -10,7 +10,7 @@ import (
 	"zestytin/core/treat"
 )
 
-// bomb is the drink bomb: two half shells a piece, or a cup with a lid, filled and sealed (handbook 2.1).
+// bomb is the drink bomb: two half shells a piece, or a cup with a lid, filled and sealed (rules 2.1).
 type bomb struct{ plain }
 
 func (bomb) Family() treat.Family { return "bomb" }
@@ -148,7 +148,7 @@ func (bomb) Lay(f *treat.Formula) Layout {
 	return Layout{Moulds: m}
 }
 
-// twoSpoons is what is poured into a half of 2.5 in to be turned in it, in mL (handbook 2.1, common practice: a little over 2 tablespoons); into another by its area.
+// twoSpoons is what is poured into a half of 2.5 in to be turned in it, in mL (rules 2.1, common practice: a little over 2 tablespoons); into another by its area.
 const twoSpoons = 2 * 14.78676478125
 
 func (b bomb) Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat {
@@ -193,7 +193,7 @@ func (b bomb) Sizes(f *treat.Formula, k *treat.Kitchen) Sizes {
 	return s
 }
 
-// mixFor a mug of so many mL is the mix in mL for a medium taste: a tablespoon for 8 fl oz; twice as much is strong (handbook 2.1
+// mixFor a mug of so many mL is the mix in mL for a medium taste: a tablespoon for 8 fl oz; twice as much is strong (rules 2.1
 // and 6, common practice).
 func mixFor(mug float64) float64 {
 	spoon, _ := measure.Of(1, measure.Tablespoon).In(measure.Millilitre, measure.Substance{})

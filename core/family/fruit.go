@@ -7,7 +7,7 @@ import (
 	"zestytin/core/treat"
 )
 
-// fruit is dipped fruit: picked over, washed, dried, dipped (handbook 2.2).
+// fruit is dipped fruit: picked over, washed, dried, dipped (rules 2.2).
 type fruit struct{ plain }
 
 func (fruit) Family() treat.Family { return "fruit" }
@@ -53,7 +53,7 @@ func (fruit) Steps(f *treat.Formula) []treat.Work {
 		dip.Name, dip.PerPiece, dip.PerTray = "step.dip-to-shoulder-shake-stand", 0.6, 12
 	}
 	picks := treat.Work{ID: "picks", Name: "step.picks-in-all-them-before", PerPiece: 0.1}
-	if wash.Wait > 0 { // never before the day: washed fruit softens fast (handbook 2.2)
+	if wash.Wait > 0 { // never before the day: washed fruit softens fast (rules 2.2)
 		picks.Latest, dip.Latest = new(180), new(180)
 	}
 	steps := []treat.Work{wash, picks, dip}

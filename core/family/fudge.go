@@ -8,7 +8,7 @@ import (
 	"zestytin/core/treat"
 )
 
-// fudge goes by pan area and depth, cut into a grid (handbook 2.6).
+// fudge goes by pan area and depth, cut into a grid (rules 2.6).
 type fudge struct{ plain }
 
 func (fudge) Family() treat.Family { return "fudge" }

@@ -10,7 +10,7 @@ import (
 	"zestytin/core/treat"
 )
 
-// moulded is shell, fill and cap in a cavity, or a solid piece (handbook 2.7).
+// moulded is shell, fill and cap in a cavity, or a solid piece (rules 2.7).
 type moulded struct{ plain }
 
 func (moulded) Family() treat.Family { return "moulded" }
@@ -76,14 +76,14 @@ func (moulded) Steps(f *treat.Formula) []treat.Work {
 	if Chosen(f, "coats") == "two" {
 		again := shell
 		again.ID, again.Name, again.PerRound, again.Moulds, again.Ages = "second", "step.second-coat-where-thin", 5, false, false
-		if Chosen(f, "set") == "fridge" { // about 10 minutes a coat (handbook 2.7)
+		if Chosen(f, "set") == "fridge" { // about 10 minutes a coat (rules 2.7)
 			steps[0].Wait, again.Wait = 10, 10
 		}
 		steps = append(steps, again)
 	}
 	turn := "step.tap-or-flex-out-trim"
 	if f.Mould != nil && f.Mould.Trim != nil {
-		// Before the cap, which what comes off helps to close (handbook 2.7).
+		// Before the cap, which what comes off helps to close (rules 2.7).
 		steps = append(steps, treat.Work{ID: "trim", Name: "step.trim-rims-level-trimmings-go", PerRound: 2, Rounds: true, Trims: true})
 		turn = "step.tap-or-flex-out"
 	}

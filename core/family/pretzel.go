@@ -7,7 +7,7 @@ import (
 	"zestytin/core/treat"
 )
 
-// pretzel is rods and twists, dipped (handbook 2.3).
+// pretzel is rods and twists, dipped (rules 2.3).
 type pretzel struct{ plain }
 
 func (pretzel) Family() treat.Family { return "pretzel" }

@@ -17,7 +17,7 @@ func (c Called) step(code string) string {
 }
 
 // Proposed are the steps that a family proposes for the choices of a formula; the seller changes the minutes (common practice:
-// handbook 2.1 to 2.7 for what is set where and how long; the minutes of hands are starting values). A work whose chocolate
+// rules 2.1 to 2.7 for what is set where and how long; the minutes of hands are starting values). A work whose chocolate
 // the formula does not have is left out.
 func Proposed(f *treat.Formula, called Called) []treat.Work {
 	steps := LawOf(f).Steps(f)

@@ -7,7 +7,7 @@ import (
 	"zestytin/core/treat"
 )
 
-// truffle is a centre of any mix, coated (handbook 2.4).
+// truffle is a centre of any mix, coated (rules 2.4).
 type truffle struct{ plain }
 
 func (truffle) Family() treat.Family { return "truffle" }

@@ -5,7 +5,7 @@ import (
 	"strings"
 )
 
-// PowderBelow is the density in g/mL below which sugars and milk products are powders (handbook 4.1: packed brown sugar 220 g a cup is
+// PowderBelow is the density in g/mL below which sugars and milk products are powders (rules 4.1: packed brown sugar 220 g a cup is
 // 0.93, cream 238 g is 1.006).
 const PowderBelow = 0.95
 

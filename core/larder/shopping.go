@@ -187,7 +187,7 @@ func (b *Buy) pack(t Thing) {
 	b.LeftWorth = b.Cost.Mul(decimal.NewFromFloat(b.Left / size))
 }
 
-// when to buy it. What stays fresh n days is bought on one of the n days before it is needed (handbook 4.8: fruit the day before).
+// when to buy it. What stays fresh n days is bought on one of the n days before it is needed (rules 4.8: fruit the day before).
 func (b *Buy) when(t Thing, s Span) {
 	b.NotBefore, b.By = s.Today, Days(b.Needed, -1)
 	if t.Fresh != nil {

@@ -15,7 +15,7 @@ func near(t *testing.T, what string, got, want, within float64) {
 	}
 }
 
-// NIST Handbook 44, Appendix C: the exact relations.
+// NIST Rules 44, Appendix C: the exact relations.
 func TestUnitsAgainstHandbook44(t *testing.T) {
 	for _, c := range []struct {
 		from Unit
@@ -92,7 +92,7 @@ func TestUnitsAgainstGNUUnits(t *testing.T) {
 	}
 }
 
-// USDA FoodData Central, SR Legacy, g per US cup (values from memory, handbook 4.1): what a cup weighs gives the density.
+// USDA FoodData Central, SR Legacy, g per US cup (values from memory, rules 4.1): what a cup weighs gives the density.
 func TestCupsThroughDensity(t *testing.T) {
 	for name, grams := range map[string]float64{"granulated sugar": 200, "icing sugar": 120, "butter": 227, "honey": 339, "mini marshmallows": 50, "water": 237} {
 		s := Substance{Density: grams / mlPerCup}
@@ -115,7 +115,7 @@ func TestCupsThroughDensity(t *testing.T) {
 	near(t, "a dozen large strawberries", got, 216, 1e-9)
 }
 
-// Handbook 2.1, common practice: milk at 180 to 190 F is 82 to 88 C.
+// Rules 2.1, common practice: milk at 180 to 190 F is 82 to 88 C.
 func TestTemperatures(t *testing.T) {
 	near(t, "180 F", Celsius(180), 82.2, 0.05)
 	near(t, "190 F", Celsius(190), 87.8, 0.05)

@@ -206,7 +206,7 @@ func TestWhatIf(t *testing.T) {
 func TestLadder(t *testing.T) {
 	k := kitchen()
 	berry := k.Treats["berry"]
-	berry.Market = &Market{"25", "60"} // handbook 1, common practice
+	berry.Market = &Market{"25", "60"} // rules 1, common practice
 	k.Treats["berry"] = berry
 	rungs, err := Ladder(context.Background(), "berry", nil, k)
 	if err != nil || len(rungs) != 5 {
@@ -235,12 +235,12 @@ func TestLadder(t *testing.T) {
 func TestPricesThatCannotBe(t *testing.T) {
 	for path, change := range map[string]func(*Draft){
 		"pricing.value: “a lot” is not an amount of money": func(o *Draft) { o.Pricing = &Pricing{price.ByPrice, "a lot"} },
-		"pricing.value: The margin is a share":               func(o *Draft) { o.Pricing = &Pricing{price.ByMargin, "0.99"} },
-		"pricing.value: The markup lies between":             func(o *Draft) { o.Pricing = &Pricing{price.ByMarkup, "-1"} },
+		"pricing.value: The margin is a share":             func(o *Draft) { o.Pricing = &Pricing{price.ByMargin, "0.99"} },
+		"pricing.value: The markup lies between":           func(o *Draft) { o.Pricing = &Pricing{price.ByMarkup, "-1"} },
 		"pricing.value: “x” is not a share":                func(o *Draft) { o.Pricing = &Pricing{price.ByMarkup, "x"} },
 		"pricing.value: “wish” is nothing":                 func(o *Draft) { o.Pricing = &Pricing{"wish", "1"} },
 		"discount: “half” is not an amount":                func(o *Draft) { o.Discount = "half" },
-		"distance: The way there and back":                   func(o *Draft) { o.Distance = math.NaN() },
+		"distance: The way there and back":                 func(o *Draft) { o.Distance = math.NaN() },
 	} {
 		o := draft(Line{Treat: "berry", Count: 12})
 		change(o)

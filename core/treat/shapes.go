@@ -3,7 +3,7 @@ package treat
 import "math"
 
 // HalfShell is the mass in grams of a hollow hemisphere: (2/3) pi (R^3 - r^3) rho, for the outside diameter across and the
-// wall in mm, rho in g/mL (handbook 4.5). A wall of the radius or more is a solid half.
+// wall in mm, rho in g/mL (rules 4.5). A wall of the radius or more is a solid half.
 func HalfShell(across, wall, rho float64) float64 {
 	outer := across / 2 / 10 // cm
 	inner := math.Max(outer-wall/10, 0)
@@ -30,7 +30,7 @@ func Hollow(across, wall float64) float64 {
 // Across is the diameter in mm of a ball of the given mass and density: the inverse of a solid ball's mass.
 func Across(grams, rho float64) float64 { return 20 * math.Cbrt(grams/rho*3/(4*math.Pi)) }
 
-// Slab is the mass in grams of a sheet: length x width x depth in mm, rho in g/mL (handbook 4.5).
+// Slab is the mass in grams of a sheet: length x width x depth in mm, rho in g/mL (rules 4.5).
 func Slab(length, width, depth, rho float64) float64 { return length * width * depth / 1000 * rho }
 
 // Cup is a cup as a mould: a frustum, wide end up. All mm.

@@ -42,7 +42,7 @@ func TestCardsOfAllFamilies(t *testing.T) {
 		t.Errorf("%d families, methods %v", n, families["methods"])
 	}
 	if milk := families["bands"].(object)["milk"].(object)["work"].(object); milk["from"] != 29.0 || milk["to"] != 30.0 {
-		t.Errorf("milk is worked at %v, not 29 to 30 C (handbook 3.2)", milk)
+		t.Errorf("milk is worked at %v, not 29 to 30 C (rules 3.2)", milk)
 	}
 	fudge := p.formula("Brown-butter walnut fudge")
 	// 0 m: 112 to 115 C. The seller's thermometer shows 97.2 in boiling water: 109.2 to 112.2.

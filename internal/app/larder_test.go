@@ -59,7 +59,7 @@ func TestPaidMakesTheCost(t *testing.T) {
 	}
 	p.must(200, "POST", fmt.Sprint("/stock/", dark["id"], "/counts"), object{"amount": object{"amount": 0, "unit": "g"}, "reason": "melted away"})
 	paid("14.50")
-	// By hand: 4 sheets of 329.0 g (handbook 4.5; 328.87 to be exact: 33.02 x 24.13 x 0.3175 cm at 1.30)
+	// By hand: 4 sheets of 329.0 g (rules 4.5; 328.87 to be exact: 33.02 x 24.13 x 0.3175 cm at 1.30)
 	// with 2 % on the tools are 1341.8 g; at 14.50 a kg 19.456.
 	if got := cost(); got != "19.46" {
 		t.Errorf("dark costs %s, want 19.46", got)
