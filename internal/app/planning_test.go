@@ -6,6 +6,7 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -566,6 +567,22 @@ func TestPrintedRunSheet(t *testing.T) {
 	for _, want := range []string{"Run sheet, Saturday 5 September", "08:30 to 11:30, 2 pairs of hands", "of Dark 60 %, for", "Wren family: delivered to Orchard barn, Hill Road, leave at 11:35", "Look at", "FREE FROM peanut", "counter until"} {
 		if !strings.Contains(string(text), want) {
 			t.Errorf("no %q on the sheet:\n%s", want, text)
+		}
+	}
+	// What is melted stands at its time among the steps, and nothing stands alone on a page.
+	_, work, _ := strings.Cut(string(text), "pairs of hands")
+	last := ""
+	for _, line := range strings.Split(work, "\n") {
+		if at := regexp.MustCompile(`^\s*(\d\d:\d\d) `).FindStringSubmatch(line); at != nil {
+			if at[1] < last {
+				t.Errorf("%s stands below %s:\n%s", at[1], last, work)
+			}
+			last = at[1]
+		}
+	}
+	for n, page := range strings.Split(strings.TrimRight(string(text), "\f\n "), "\f") {
+		if lines := len(strings.Fields(strings.ReplaceAll(page, " ", ""))); n > 0 && lines < 3 {
+			t.Errorf("page %d has %d lines:\n%s", n+1, lines, page)
 		}
 	}
 	p.must(200, "GET", "/days/2026-09-07/run-sheet", nil)

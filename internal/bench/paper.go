@@ -1,8 +1,10 @@
 package bench
 
 import (
+	"cmp"
 	"context"
 	"fmt"
+	"slices"
 	"strings"
 	"time"
 
@@ -54,6 +56,9 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 		if len(steps) == 0 {
 			continue
 		}
+		blocks := blocksOf(words, p, s, steps)
+		heading := 9.0
+		p.Room(heading + blocks[0].height)
 		p.Ln(2)
 		p.SetFont("go", "B", 13)
 		people := "1 pair of hands"
@@ -61,23 +66,13 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 			people = fmt.Sprintf("%d pairs of hands", s.People)
 		}
 		p.CellFormat(0, 7, fmt.Sprintf("%s to %s, %s; free at %s", clock(s.From), clock(s.To), people, clock(s.Ends)), "", 1, "L", false, 0, "")
-		for _, x := range s.Setups {
-			if x.Wash {
-				p.Part(clock(x.At), "Wash down, clean tools: "+strings.Join(x.For, ", "))
-				continue
+		for i, b := range blocks {
+			height := b.height
+			if i == len(blocks)-2 { // the last never stands alone on a page
+				height += blocks[i+1].height
 			}
-			p.Part(clock(x.At), fmt.Sprintf("Melt %s of %s, for %s", words.Amount(*x.Melt), x.Pot, strings.Join(x.For, ", ")), words.Tell(x.Advice))
-		}
-		p.Rule()
-		for _, step := range steps {
-			printStep(words, p, step, s.People)
-		}
-		looks := []string{}
-		for _, l := range s.Looks {
-			looks = append(looks, fmt.Sprintf("%s %s: %s", clock(l.At), place(l.Place), l.Treat))
-		}
-		if len(looks) > 0 {
-			p.Part("Look at", strings.Join(looks, ";  "))
+			p.Room(height)
+			b.print()
 		}
 	}
 	return p.Bytes()
@@ -96,17 +91,50 @@ func stepsIn(steps []Step, s Session) (list []Step) {
 	return list
 }
 
-func printStep(words *text.Words, p paper.Sheet, s Step, people int) {
-	if p.GetY() > 297-paper.Margin-11 {
-		p.AddPage()
+// block is what stays together on a page.
+type block struct {
+	at     int
+	height float64 // mm
+	print  func()
+}
+
+// blocksOf a time of work, in the order in which they are needed: what is washed and melted at its time, each step, and in the end when to look at what waits.
+func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block {
+	var blocks []block
+	part := func(at int, name string, lines ...string) {
+		blocks = append(blocks, block{at, p.PartHeight(lines...), func() { p.Part(name, lines...) }})
 	}
-	const line = 4.5
-	p.SetDrawColor(60, 40, 30)
-	p.Rect(paper.Margin, p.GetY()+0.6, 3.4, 3.4, "D")
-	p.SetX(paper.Margin + 6)
-	p.SetFont("go", "B", 9.5)
-	p.CellFormat(12, line, clock(s.Start), "", 0, "L", false, 0, "")
-	says := fmt.Sprintf("%s (%s", s.Name, paper.Plain(measure.Minutes(s.Hands)))
+	for _, x := range s.Setups {
+		if x.Wash {
+			part(x.At, clock(x.At), "Wash down, clean tools: "+strings.Join(x.For, ", "))
+			continue
+		}
+		part(x.At, clock(x.At), fmt.Sprintf("Melt %s of %s, for %s", words.Amount(*x.Melt), x.Pot, strings.Join(x.For, ", ")), words.Tell(x.Advice))
+	}
+	for _, step := range steps {
+		first, second := stepText(words, step, s.People)
+		p.SetFont("go", "B", 9.5)
+		lines := p.Lines(first, paper.Width-18)
+		p.SetFont("go", "", 9)
+		lines += p.Lines(second, paper.Width-18)
+		blocks = append(blocks, block{step.Start, lines*stepLine + 0.8, func() { printStep(p, step, first, second) }})
+	}
+	slices.SortStableFunc(blocks, func(a, b block) int { return cmp.Compare(a.at, b.at) })
+	looks := []string{}
+	for _, l := range s.Looks {
+		looks = append(looks, fmt.Sprintf("%s %s: %s", clock(l.At), place(l.Place), l.Treat))
+	}
+	if len(looks) > 0 {
+		part(1<<30, "Look at", strings.Join(looks, ";  "))
+	}
+	return blocks
+}
+
+const stepLine = 4.5 // mm
+
+// stepText is what a step says: what is done when, and with how much of what.
+func stepText(words *text.Words, s Step, people int) (says, what string) {
+	says = fmt.Sprintf("%s (%s", s.Name, paper.Plain(measure.Minutes(s.Hands)))
 	if people > 1 {
 		says += fmt.Sprintf(", person %d", s.Hand+1)
 	}
@@ -114,10 +142,7 @@ func printStep(words *text.Words, p paper.Sheet, s Step, people int) {
 	if s.Wait > 0 {
 		says += fmt.Sprintf(", then %s until %s", place(s.Place), clock(s.until))
 	}
-	p.MultiCell(paper.Width-18, line, says, "", "L", false)
-	p.SetX(paper.Margin + 18)
-	p.SetFont("go", "", 9)
-	what := s.Treat + ", " + words.Value(order.Whom(s.For))
+	what = s.Treat + ", " + words.Value(order.Whom(s.For))
 	if s.Short {
 		what = "NO ROOM IN THE PLAN: " + what
 	}
@@ -127,6 +152,18 @@ func printStep(words *text.Words, p paper.Sheet, s Step, people int) {
 	if len(s.Amounts) > 0 {
 		what += ": " + strings.Join(words.All(s.Amounts), ", ")
 	}
-	p.MultiCell(paper.Width-18, line, paper.Plain(what), "", "L", false)
+	return says, what
+}
+
+func printStep(p paper.Sheet, s Step, says, what string) {
+	p.SetDrawColor(60, 40, 30)
+	p.Rect(paper.Margin, p.GetY()+0.6, 3.4, 3.4, "D")
+	p.SetX(paper.Margin + 6)
+	p.SetFont("go", "B", 9.5)
+	p.CellFormat(12, stepLine, clock(s.Start), "", 0, "L", false, 0, "")
+	p.MultiCell(paper.Width-18, stepLine, says, "", "L", false)
+	p.SetX(paper.Margin + 18)
+	p.SetFont("go", "", 9)
+	p.MultiCell(paper.Width-18, stepLine, paper.Plain(what), "", "L", false)
 	p.Ln(0.8)
 }

@@ -42,6 +42,28 @@ func New(title, below string) Sheet {
 // Plain text: the spaces that do not break on a screen are ordinary ones on paper.
 func Plain(text string) string { return strings.ReplaceAll(text, "\u00a0", " ") }
 
+// Room begins a new page where so many mm do not fit on this one any more.
+func (s Sheet) Room(height float64) {
+	if s.GetY()+height > 297-Margin && s.GetY() > 2*Margin {
+		s.AddPage()
+	}
+}
+
+// Lines that a text takes in a width, in the font that is set.
+func (s Sheet) Lines(text string, width float64) float64 {
+	return float64(max(len(s.SplitText(Plain(text), width-2*s.GetCellMargin())), 1))
+}
+
+// PartHeight is what Part takes.
+func (s Sheet) PartHeight(lines ...string) float64 {
+	s.SetFont("go", "", 10)
+	n := 0.0
+	for _, text := range lines {
+		n += s.Lines(text, Width-Labelled)
+	}
+	return 2.5 + max(n, 1)*Line
+}
+
 // Rule draws a thin line across.
 func (s Sheet) Rule() {
 	s.SetDrawColor(200, 190, 175)
