@@ -77,6 +77,16 @@ func (r Reason) Is(target error) bool {
 	return ok && r.Same(t)
 }
 
+// Root is the reason within a reason that says of which thing it is: of "Walnuts: the density is missing" that the density is missing.
+func (r Reason) Root() Reason {
+	for _, v := range r.With {
+		if inner, ok := v.(Reason); ok {
+			return inner.Root()
+		}
+	}
+	return r
+}
+
 // Same tells whether two reasons say the same.
 func (r Reason) Same(as Reason) bool { return reflect.DeepEqual(r, as) }
 

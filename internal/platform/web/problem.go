@@ -21,7 +21,8 @@ import (
 // faster, the present state of what was to be changed.
 type Problem struct {
 	huma.ErrorModel
-	Current any `json:"current,omitempty" doc:"With 412: what it is now"`
+	Current any               `json:"current,omitempty" doc:"With 412: what it is now"`
+	Codes   map[string]string `json:"codes,omitempty" doc:"What is wrong in a word that does not change with the language, by the location of the fault"`
 }
 
 // Refuse makes a problem with one plain sentence.
@@ -123,8 +124,13 @@ func problemOf(ctx context.Context, err error) error {
 		return known
 	case errors.As(err, &faults):
 		p := Refuse(http.StatusUnprocessableEntity, "Some of it cannot be taken: each fault is listed with its place. Nothing was saved.")
+		p.Codes = map[string]string{}
 		for _, f := range faults.Fields {
-			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: words.Error(f.Err), Location: strings.TrimSuffix("body."+f.Path, ".")})
+			at := strings.TrimSuffix("body."+f.Path, ".")
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: words.Error(f.Err), Location: at})
+			if code := reason.Because(f.Err).Root().Code; p.Codes[at] == "" && code != reason.AsWritten {
+				p.Codes[at] = code
+			}
 		}
 		if len(faults.Fields) == 1 {
 			p.Detail = words.Error(faults.Fields[0].Err)

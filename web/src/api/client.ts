@@ -21,6 +21,12 @@ export class Refused extends Error {
     return this.problem.errors?.find((e) => e.location === `body.${path}`)?.message
   }
 
+  /** What a fault is in a word, by what is said of it. */
+  code(message: string): string | undefined {
+    const at = this.problem.errors?.find((e) => e.message === message)?.location
+    return at ? this.problem.codes?.[at] : undefined
+  }
+
   /** Whether any of the faults lies at path or below it. */
   below(path: string): string | undefined {
     return this.problem.errors?.find((e) => e.location?.startsWith(`body.${path}`))?.message

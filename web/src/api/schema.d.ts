@@ -4950,6 +4950,10 @@ export interface components {
             versions: components["schemas"]["TreatsVersion"][];
         };
         WebProblem: {
+            /** @description What is wrong in a word that does not change with the language, by the location of the fault */
+            codes?: {
+                [key: string]: string;
+            };
             /** @description With 412: what it is now */
             current?: unknown;
             /**

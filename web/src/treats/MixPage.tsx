@@ -7,7 +7,7 @@ import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
 import { UsedIn } from '../larder/IngredientForm'
 import { Line, Part } from '../orders/Reckoning'
-import { anything, changed, Fault, FaultContext, Group, type Pantry, Pick, Row, usePantry, without } from './fields'
+import { anything, changed, Fault, FaultContext, faultsOf, Group, type Pantry, Pick, Row, usePantry, without } from './fields'
 
 type Fields = Schemas['TreatsMixFields']
 type Mix = Schemas['TreatsMix']
@@ -33,10 +33,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   const [refused, setRefused] = useState<Refused>()
   const set = (change: Partial<Fields>) => setF((now) => ({ ...now, ...change }))
   const weighed = useQuery({ queryKey: ['weigh', saved?.id, f], queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || 'It', id: saved?.id }, signal })), retry: false, gcTime: 60_000 })
-  const fault = useMemo(() => {
-    const wrong = [weighed.error, refused].filter((e): e is Refused => e instanceof Refused)
-    return (path: string) => wrong.map((e) => e.at(path)).find(Boolean)
-  }, [weighed.error, refused])
+  const fault = useMemo(() => faultsOf([weighed.error, refused]), [weighed.error, refused])
   const dirty = !saved || JSON.stringify(f) !== JSON.stringify(of(saved))
 
   async function save(revision = saved?.revision) {

@@ -6,7 +6,7 @@ import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import { type Family, families, traitsOf } from '../api/families'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { BatchCard, beginWith, type Counting } from './BatchCard'
-import { FaultContext, type Pantry, usePantry } from './fields'
+import { FaultContext, faultsOf, type Pantry, usePantry } from './fields'
 import { Numbers, Ways } from './Numbers'
 import { Ribbon, Section } from './Section'
 import { Steps } from './Steps'
@@ -72,10 +72,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     window.addEventListener('beforeunload', ask)
     return () => window.removeEventListener('beforeunload', ask)
   }, [dirty])
-  const fault = useMemo(() => {
-    const wrong = [card.error, refused].filter((e): e is Refused => e instanceof Refused)
-    return (path: string) => wrong.map((e) => e.at(path === 'want' ? path : `formula.${path}`)).find(Boolean)
-  }, [card.error, refused])
+  const fault = useMemo(() => faultsOf([card.error, refused], (path) => (path === 'want' ? path : `formula.${path}`)), [card.error, refused])
   const set = (change: Partial<Formula>) => setF((now) => ({ ...now, ...change }))
 
   // A choice, or a chocolate that comes or goes, takes the proposed steps along; what was set by hand stays.

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Button, InputNumber, Select } from 'antd'
 import { createContext, type ReactNode, useContext, useMemo, useState } from 'react'
 import { Link } from 'react-router'
-import { api, ask, type Schemas } from '../api/client'
+import { api, ask, Refused, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { IngredientForm } from '../larder/IngredientForm'
 
@@ -23,8 +23,22 @@ export function usePantry() {
 
 export type Pantry = ReturnType<typeof usePantry>
 
+interface Faults {
+  (path: string): string | undefined
+  code: (message: string) => string | undefined
+}
+
+/** The faults of some answers, by path; and what each is in a word, by what is said of it. */
+export function faultsOf(answers: (Error | null | undefined)[], located = (path: string) => path): Faults {
+  const wrong = answers.filter((e): e is Refused => e instanceof Refused)
+  return Object.assign((path: string) => wrong.map((e) => e.at(located(path))).find(Boolean), { code: (message: string) => wrong.map((e) => e.code(message)).find(Boolean) })
+}
+
+/** Faults that are mended by entering something of the ingredient. */
+const properties = ['measure.density-missing', 'measure.weight-per-piece-missing', 'measure.unit-unknown', 'family.density-missing', 'family.has-no-weight-per-piece', 'family.has-no-size-choose-one']
+
 /** The faults of what is being edited, by path, for the fields below. */
-export const FaultContext = createContext<(path: string) => string | undefined>(() => undefined)
+export const FaultContext = createContext<Faults>(Object.assign(() => undefined, { code: () => undefined }))
 export const useFault = () => useContext(FaultContext)
 
 export const Group = ({ name, children }: { name: ReactNode; children: ReactNode }) => (
@@ -46,7 +60,7 @@ export const Row = ({ label, children, fault, of }: { label: ReactNode; children
 export function Fault({ text, of }: { text: string; of?: string }) {
   const [entering, setEntering] = useState(false)
   const pantry = usePantry()
-  const missing = /density|weight per piece|not a unit|no size/.test(text)
+  const missing = properties.includes(useContext(FaultContext).code(text) ?? '')
   const ingredient = of ? pantry.ingredients.get(of) : undefined
   const mix = of ? pantry.mixes.get(of) : undefined
   return (
