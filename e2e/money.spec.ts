@@ -67,7 +67,7 @@ test('a quote goes to the customer, who asks for a change and says yes; the sell
   await customer.goto(link)
   await expect(customer.getByRole('heading', { name: 'For Quotella, a tea' })).toBeVisible()
   await expect(customer.getByText('6 pieces')).toBeVisible()
-  await expect(customer.getByText('milk of 82 to 88 °C')).toBeVisible()
+  await expect(customer.getByText('milk of 180 to 190 °F (82 to 88 °C)')).toBeVisible()
   const found = await new AxeBuilder({ page: customer }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
   expect(found.violations.map((v) => v.id)).toEqual([])
   const pdf = await customer.request.get(`/api/v1/quotes/${link.split('/q/')[1]}/quote.pdf`)

@@ -29,12 +29,12 @@ test('the scratch pad opens over any place with =, and reckons as one types', as
   await expect(result).toHaveText('start 114')
 
   await pad.getByRole('button', { name: 'shell' }).click()
-  await expect(result).toHaveText('52 g') // rules 4.5: 51.5 g, in whole grams
+  await expect(result).toHaveText('1.8 oz') // rules 4.5: 51.5 g
   await pad.getByLabel('Wall').fill('2 in')
   await expect(pad.getByText('The wall leaves no hollow')).toBeVisible()
 
   await pad.getByRole('button', { name: 'sheet' }).click()
-  await expect(result).toHaveText('329 g, × 1.89') // rules 4.5: 329 g, and 623 g on the other
+  await expect(result).toHaveText('11 1/2 oz, × 1.89') // rules 4.5: 329 g, and 623 g on the other
   await pad.getByRole('button', { name: 'ganache' }).click()
   await expect(pad.getByText('250 g chocolate (56.8 %), 120 g cream (27.3 %), 70 g liqueur (15.9 %): 40 pieces.')).toBeVisible()
   await pad.getByRole('button', { name: 'seed' }).click()

@@ -51,6 +51,23 @@ func TestWhatIsWrittenReadsBack(t *testing.T) {
 
 // By hand: 1 T is 3 t; 1 lb 10 1/2 oz are 26.5 oz; 6 tbsp 1 tsp are 19 tsp; a cup of Europe holds 250 mL, one of Britain 284.13 and a pint of Britain 568.26 (Weights and
 // Measures Act 1985); an amount in two units of different kinds is none.
+// One cup: 236.588 mL in the US (NIST Handbook 44, Appendix C), 250 in a metric kitchen, 284.131 in a British one; on a label it is 240 (21 CFR 101.9(b)(5)(viii)), which is no
+// unit that one cooks by.
+func TestCupsByKitchen(t *testing.T) {
+	for cup, want := range map[Unit]float64{"": 236.5882365, Cup: 236.5882365, MetricCup: 250, UKCup: 284.130625} {
+		for written, q := range map[string]Quantity{"2 cups": Of(2, Cup), "3 tbsp": Of(3, Tablespoon), "2 US cups": Of(2, Cup)} {
+			got, err := (Customs{cup}).Means(q, written).In(Millilitre, Substance{})
+			if err != nil {
+				t.Fatal(err)
+			}
+			mL := map[string]float64{"2 cups": 2 * want, "3 tbsp": 44.36029434375, "2 US cups": 473.176473}[written]
+			if math.Abs(got-mL) > 1e-6 || math.Abs(got-480) < 1 {
+				t.Errorf("%s where a cup is %q: %v mL, want %v", written, cup, got, mL)
+			}
+		}
+	}
+}
+
 func TestReadingTwoUnits(t *testing.T) {
 	for text, want := range map[string]Quantity{
 		"1 T": Of(3, Teaspoon), "1 t": Of(1, Teaspoon), "2 Tb": Of(6, Teaspoon), "1 lb 10 1/2 oz": Of(26.5, Ounce), "6 tbsp 1 tsp": Of(19, Teaspoon), "2 cups 1 tbsp": Of(99, Teaspoon),

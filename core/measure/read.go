@@ -89,6 +89,19 @@ func unitOf(name string) (Unit, bool) {
 	return unit, known
 }
 
+// Customs is what a kitchen means by a measure that differs from place to place. The zero value is the US one.
+type Customs struct {
+	Cup Unit // that a bare cup is: Cup, MetricCup or UKCup
+}
+
+// Means is what the kitchen means by an amount that was written: a bare cup is its own, a US cup stays one.
+func (c Customs) Means(q Quantity, written string) Quantity {
+	if q.Unit == Cup && c.Cup != "" && !strings.Contains(strings.ToLower(written), "us cup") {
+		q.Unit = c.Cup
+	}
+	return q
+}
+
 // named finds one of the substance's own measures by its name, also in the plural.
 func (s Substance) named(name string) (Unit, bool) {
 	for own := range s.Measures {

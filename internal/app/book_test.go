@@ -331,7 +331,7 @@ func TestStartingSet(t *testing.T) {
 		t.Errorf("two blocks are %v", got)
 	}
 	p.problem(422, "body.text", "not a unit", p.send("POST", "/calculators/amount", object{"text": "2 blocks"}))
-	if got := p.must(200, "POST", "/calculators/amount", object{"text": "1 1/2 cups"}); got["amount"] != 1.5 || got["unit"] != "cup" || got["metric"] != "355 mL" {
+	if got := p.must(200, "POST", "/calculators/amount", object{"text": "1 1/2 cups"}); got["amount"] != 1.5 || got["unit"] != "metric cup" || got["metric"] != "375 mL" {
 		t.Errorf("read as %v", got)
 	}
 	bowl := object{"mass": "500 g", "from": 32, "until": 31, "coat": "8 g", "piece": "12 g", "at": -18, "seconds": 3}

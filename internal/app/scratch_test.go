@@ -1,6 +1,8 @@
 package app_test
 
 import (
+	"fmt"
+	"math"
 	"strings"
 	"testing"
 )
@@ -56,5 +58,28 @@ func TestCalculators(t *testing.T) {
 		{"altitude", object{"metres": 0, "target": 20}, "target", "80 and 180"},
 	} {
 		p.problem(422, "body."+c.place, c.says, p.send("POST", "/calculators/"+c.path, c.body))
+	}
+}
+
+// A cup that is typed in a metric kitchen holds 250 mL, one in a US kitchen 236.6; on the pad and in a recipe.
+func TestCupsOfAMetricKitchen(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	sugar := p.item("Granulated sugar")
+	grams := func() (pad, recipe float64) {
+		shown := p.must(200, "POST", "/calculators/amount", object{"text": "2 cups", "ingredient": sugar["id"]})
+		line := p.must(200, "POST", "/calculators/recipe", object{"text": "2 cups granulated sugar"})["recipes"].([]any)[0].(object)["lines"].([]any)[0].(object)
+		to := func(q any) float64 {
+			return amount(find(t, p.must(200, "POST", "/calculators/convert", object{"text": fmt.Sprint(q.(object)["amount"], " ", q.(object)["unit"]), "ingredient": sugar["id"]})["amounts"], "unit", "mL"))
+		}
+		return to(shown), to(line["amount"])
+	}
+	if pad, recipe := grams(); math.Abs(pad-473.176) > 0.01 || math.Abs(recipe-473.176) > 0.01 {
+		t.Errorf("two cups in a US kitchen are %v and %v mL", pad, recipe)
+	}
+	k := p.must(200, "GET", "/kitchen", nil)
+	p.must(200, "PUT", "/kitchen", with(k, object{"units": "metric"}), "If-Match", p.tag("/kitchen"))
+	if pad, recipe := grams(); math.Abs(pad-500) > 0.01 || math.Abs(recipe-500) > 0.01 {
+		t.Errorf("two cups in a metric kitchen are %v and %v mL", pad, recipe)
 	}
 }

@@ -10,6 +10,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/recipe"
+	"zestytin/internal/text"
 )
 
 // RecipeText is a recipe as it was written or kept: lines, or JSON-LD.
@@ -65,8 +66,11 @@ func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*s
 	lines, doubtful := 0, 0
 	for _, written := range list {
 		one := ReadRecipe{Name: written.Name, Yield: written.Yield, Instructions: written.Instructions, Lines: []ReadLine{}}
-		for _, text := range written.Lines {
-			l := measure.ReadLine(text)
+		for _, line := range written.Lines {
+			l := measure.ReadLine(line)
+			if l.Amount != nil {
+				*l.Amount = text.Of(ctx).Customs().Means(*l.Amount, line)
+			}
 			if l.Doubt != nil {
 				one.Doubtful++
 			}

@@ -18,6 +18,7 @@ import (
 	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 // Needs are what the pad asks of other features.
@@ -78,7 +79,7 @@ func (p *Pad) readAmount(ctx context.Context, in *struct{ Body Text }) (*struct{
 	if err != nil {
 		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Err: err}}}
 	}
-	return &struct{ Body measure.Shown }{measure.Show(q, known.Substance)}, nil
+	return &struct{ Body measure.Shown }{measure.Show(text.Of(ctx).Customs().Means(q, in.Body.Text), known.Substance)}, nil
 }
 
 // Conversion asks for an amount in all units.
@@ -114,21 +115,24 @@ func (p *Pad) convert(ctx context.Context, in *struct{ Body Conversion }) (*stru
 	}
 	q, err := measure.ReadOf(in.Body.Text, known.Substance)
 	if err != nil {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Err: err}}}
+		return nil, invalid.At("text", err)
 	}
+	words := text.Of(ctx)
+	q = words.Customs().Means(q, in.Body.Text)
 	c := Converted{Amounts: []measure.Quantity{}}
 	units := slices.Clone(kitchenUnits)
 	for _, m := range known.Measures {
 		units = append(units, measure.Unit(m.Name))
 	}
 	for _, unit := range units {
+		unit = words.Customs().Means(measure.Of(1, unit), "").Unit
 		amount, err := q.In(unit, known.Substance)
 		if err == nil {
 			c.Amounts = append(c.Amounts, measure.Of(amount, unit))
 			continue
 		}
 		if missing, ok := err.(*measure.MissingProperty); ok && c.Missing == "" && known.ID != "" {
-			c.Missing = fmt.Sprintf("The %s of %s is not known: enter it in the Larder.", missing.Property, known.Name)
+			c.Missing = words.Say(reason.Of("scratch.missing-"+string(missing.Property), reason.Name(known.Name)))
 		}
 	}
 	shown := measure.Show(q, known.Substance)

@@ -779,6 +779,8 @@ var en = tongue{
 		"scratch.kitchen-lies-between-m-below":       "A kitchen lies between 500 m below and 9000 m above the sea.",
 		"scratch.loss-lies-between-and":              "The loss lies between 0 and 90 %%.",
 		"scratch.melt-warmer-than-c-worked":          "The melt is warmer than the %[1]v °C it is worked at, and not above 60 °C, where it burns.",
+		"scratch.missing-density":                    "The density of %[1]v is not known: enter it in the Larder.",
+		"scratch.missing-weight-per-piece":           "The weight per piece of %[1]v is not known: enter it in the Larder.",
 		"scratch.piece-in-bowl-for-more":             "A piece is in the bowl for more than 0 and at most 120 seconds.",
 		"scratch.reading-has-minute-and-temperature": "A reading has a minute, and a temperature in C.",
 		"scratch.ready-and-too-cold-at":              "At %[1]v about minute %[2]d, and below %[3]v from minute %[4]d.",

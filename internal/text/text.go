@@ -82,6 +82,14 @@ func in(us bool) *Words {
 	return &Words{tongue: english, printer: message.NewPrinter(english.tag, message.Catalog(messages)), US: us}
 }
 
+// Customs of the kitchen: where masses are metric a cup holds 250 mL.
+func (w *Words) Customs() measure.Customs {
+	if w.US {
+		return measure.Customs{}
+	}
+	return measure.Customs{Cup: measure.MetricCup}
+}
+
 // Say a reason.
 func (w *Words) Say(r reason.Reason) string {
 	switch {

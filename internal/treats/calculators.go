@@ -158,6 +158,7 @@ func (b *Book) makeable(ctx context.Context, in *struct{ Body HaveQuestion }) (*
 		have := make([]batch.Have, len(in.Body.Have))
 		for i, h := range in.Body.Have {
 			q, err := measure.ReadOf(h.Text, k.Ingredients[h.Ingredient].Substance)
+			q = text.Of(ctx).Customs().Means(q, h.Text)
 			faults.Under(fmt.Sprintf("have[%d].text", i), err)
 			have[i] = batch.Have{Ingredient: h.Ingredient, Amount: q}
 		}
