@@ -12,10 +12,11 @@ import (
 
 // JSON writes v as encoding/json does, with a sentence for each reason in it. Where a reason stands in a map or an interface it is said as well.
 func (w *Words) JSON(to io.Writer, v any) error {
-	if err := json.MarshalWrite(to, v, w.options()); err != nil {
+	text, err := json.Marshal(v, w.options()) // at once: an answer that cannot be written is not begun
+	if err != nil {
 		return err
 	}
-	_, err := to.Write([]byte{'\n'})
+	_, err = to.Write(append(text, '\n'))
 	return err
 }
 
