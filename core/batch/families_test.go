@@ -11,6 +11,7 @@ import (
 	"zestytin/core/family"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
+	"zestytin/internal/text/said"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
@@ -56,7 +57,7 @@ func TestTruffleByHand(t *testing.T) {
 	if math.Abs(c.Sizes.Across.Amount-26.73) > 0.01 || math.Abs(c.Sizes.Wall.Amount-1.531) > 0.005 {
 		t.Errorf("centre %v mm, coat %v mm, want 26.73 and 1.531", c.Sizes.Across.Amount, c.Sizes.Wall.Amount)
 	}
-	if slices.Contains(c.Diets, food.NoAlcohol) || !strings.Contains(all(c.Care), "alcohol") {
+	if slices.Contains(c.Diets, food.NoAlcohol) || !strings.Contains(said.All(c.Care), "alcohol") {
 		t.Errorf("liqueur goes unsaid: %v, %v", c.Diets, c.Care)
 	}
 	if r := c.Pots[0].Rewarm; r == nil || !r.Cooled || r.Pieces < 1 || r.Pieces > 6 {
@@ -98,7 +99,7 @@ func TestFudgeByHand(t *testing.T) {
 		t.Errorf("the caramel is made before the fudge: %+v", c.Mixes)
 	}
 	near(t, "caramel to make", c.Mixes[0].Make.Amount, slab/665*400)
-	if c.Boil == nil || !strings.Contains(say(c.Boil.Text), "112 to 115 °C (234 to 239 °F)") || len(c.Care) == 0 {
+	if c.Boil == nil || !strings.Contains(said.Of(c.Boil.Text), "112 to 115 °C (234 to 239 °F)") || len(c.Care) == 0 {
 		t.Errorf("soft ball: %+v, %v", c.Boil, c.Care)
 	}
 	if c.Look.Colour != chocolate.Dark {
@@ -152,7 +153,7 @@ func TestMouldedByHand(t *testing.T) {
 		t.Errorf("%s, %+v", got, many.Steps[4].Takes)
 	}
 	// 70 good start 78: in the first round 30 x 6.24 = 187.2 g, in all 486.7 g.
-	if s := many.Steps[0]; len(s.Amounts) != 2 || !strings.HasPrefix(say(s.Amounts[0]), "187 g Dark") || !strings.HasPrefix(say(s.Amounts[1]), "pour 16 g into a cavity, 234 g into a mould; 94 g stay, 140 g run back") || len(s.InAll) != 1 || !strings.HasPrefix(say(s.InAll[0]), fmt.Sprintf("%.0f g Dark", float64(many.Start)*6.24)) {
+	if s := many.Steps[0]; len(s.Amounts) != 2 || !strings.HasPrefix(said.Of(s.Amounts[0]), "187 g Dark") || !strings.HasPrefix(said.Of(s.Amounts[1]), "pour 16 g into a cavity, 234 g into a mould; 94 g stay, 140 g run back") || len(s.InAll) != 1 || !strings.HasPrefix(said.Of(s.InAll[0]), fmt.Sprintf("%.0f g Dark", float64(many.Start)*6.24)) {
 		t.Errorf("amounts %v, in all %v", s.Amounts, s.InAll)
 	}
 	solid := moulded()
@@ -265,20 +266,20 @@ func TestMugs(t *testing.T) {
 	f.Shell.Mug = length(12, measure.FluidOunce)
 	c := card(t, f, 6)
 	near(t, "mix for 12 fl oz", c.Sizes.Mix.Amount, 1.5*14.78676478125)
-	if strings.Contains(all(c.Care), "24 hours") {
+	if strings.Contains(said.All(c.Care), "24 hours") {
 		t.Errorf("dry filling keeps: %v", c.Care)
 	}
 	f.Portions = append(f.Portions, treat.Portion{Ingredient: "Cream", Each: measure.Of(1, measure.Teaspoon), Where: treat.In})
-	if c := card(t, f, 6); !strings.Contains(all(c.Care), "within 24 hours") {
+	if c := card(t, f, 6); !strings.Contains(said.All(c.Care), "within 24 hours") {
 		t.Errorf("cream inside goes unsaid: %v", c.Care)
 	}
 	for name, wet := range map[string]bool{"Cream": true, "Liqueur": true, "caramel": true, "Malt": false, "Sugar": false, "rolling": false} {
 		f.Portions = []treat.Portion{{Ingredient: name, Each: measure.Grams(2), Where: treat.In}}
-		if got := strings.Contains(all(card(t, f, 6).Care), "within 24 hours"); got != wet {
+		if got := strings.Contains(said.All(card(t, f, 6).Care), "within 24 hours"); got != wet {
 			t.Errorf("%s inside: cautioned %v", name, got)
 		}
 	}
-	if pot := c.Pots[1]; !strings.Contains(tell(pot.Additions), "thinner") || strings.Contains(tell(c.Pots[0].Additions), "thinner") {
+	if pot := c.Pots[1]; !strings.Contains(said.Text(pot.Additions), "thinner") || strings.Contains(said.Text(c.Pots[0].Additions), "thinner") {
 		t.Errorf("compound is thinned, real chocolate is not: %q, %q", pot.Additions, c.Pots[0].Additions)
 	}
 }
@@ -313,13 +314,13 @@ func TestLastRound(t *testing.T) {
 		t.Errorf("%+v", part.Rounds)
 	}
 	f.Choices["last"] = "whole"
-	if whole := card(t, f, 13); whole.Start != 18 || whole.Spare.None() || !strings.Contains(tell(whole.StartWhy), "13 are enough; 18 fill the last round") {
+	if whole := card(t, f, 13); whole.Start != 18 || whole.Spare.None() || !strings.Contains(said.Text(whole.StartWhy), "13 are enough; 18 fill the last round") {
 		t.Errorf("filled up: start %d, %q", whole.Start, whole.Spare)
 	}
 	// 12 good at 6 % start 14, 28 half shells: without the last 4 of 12 one starts 12 and is 0.94^12 = 48 % sure. A quarter
 	// would be 3: no hint. 11 good start 13, 26: the last fills 2; without it 12, P(lost <= 1 of 12) = 0.4759 + 0.3645 = 84 %.
 	g := bomb()
-	if c := card(t, g, 11); c.Start != 13 || !strings.Contains(say(c.Rounds.Hint), "start 12 and are still 84 % sure of 11") {
+	if c := card(t, g, 11); c.Start != 13 || !strings.Contains(said.Of(c.Rounds.Hint), "start 12 and are still 84 % sure of 11") {
 		t.Errorf("start %d, hint %q", c.Start, c.Rounds.Hint)
 	}
 }
@@ -329,7 +330,7 @@ func TestTooManyRounds(t *testing.T) {
 	f := bark()
 	f.Sheet.Length, f.Sheet.Width = measure.Of(1, measure.Millimetre), measure.Of(1, measure.Millimetre)
 	f.Portions = nil
-	if _, err := Compute(f, 1000, larder()); err == nil || !strings.Contains(wrong(err), "check the sizes") {
+	if _, err := Compute(f, 1000, larder()); err == nil || !strings.Contains(said.Error(err), "check the sizes") {
 		t.Errorf("%v", err)
 	}
 }
@@ -387,7 +388,7 @@ func TestWhatOneHas(t *testing.T) {
 		t.Error("one more would have been possible")
 	}
 	near(t, "dark left", m.Left[0].Amount.Amount, 900-60*8*1.02)
-	if m, err := Make(fruit(), []Have{{"Dark", measure.Grams(100)}}, larder()); err != nil || m.Good != 0 || !strings.Contains(tell(m.Text), "too little Dark") {
+	if m, err := Make(fruit(), []Have{{"Dark", measure.Grams(100)}}, larder()); err != nil || m.Good != 0 || !strings.Contains(said.Text(m.Text), "too little Dark") {
 		t.Errorf("100 g of dark: %+v (%v)", m, err)
 	}
 	for _, bad := range [][]Have{nil, {{"Starch", measure.Grams(5)}}, {{"nothing", measure.Grams(5)}}, {{"Dark", measure.Of(1, measure.Cup)}}} {
@@ -431,7 +432,7 @@ func TestEveryChoice(t *testing.T) {
 				t.Errorf("%s: %s is no choice", name, choice.ID)
 			}
 			for _, o := range choice.Options {
-				if code := family.ChoiceCode(of().Family, choice.ID) + "." + o; say(reason.Of(code)) == "" || say(reason.Of(code+".why")) == "" {
+				if code := family.ChoiceCode(of().Family, choice.ID) + "." + o; said.Of(reason.Of(code)) == "" || said.Of(reason.Of(code+".why")) == "" {
 					t.Errorf("%s: %s %s has no name or no reason", name, choice.ID, o)
 				}
 				f := of()
@@ -481,7 +482,7 @@ func TestWhatChanged(t *testing.T) {
 	want := []string{"Lost on the way: 5 % to 8 %", "Skin: dipped to dipped and rolled", "Centre, weight: 12 g to 14 g", "Ganache: Cream: 240 g to 220 g", "Boxes: 1 each for 12 to "}
 	var told []string
 	for _, c := range changes {
-		told = append(told, say(c.What)+": "+say(c.Before)+" to "+say(c.After))
+		told = append(told, said.Of(c.What)+": "+said.Of(c.Before)+" to "+said.Of(c.After))
 	}
 	if !slices.Equal(told, want) {
 		t.Errorf("%q", told)
@@ -520,7 +521,7 @@ func TestBegin(t *testing.T) {
 	}
 	bare := &treat.Kitchen{Ingredients: map[string]food.Ingredient{"Sugar": k.Ingredients["Sugar"]}, Mixes: map[string]treat.Mix{}}
 	for _, name := range family.All() {
-		if _, err := family.Begin(name, bare, nil); err == nil || !strings.Contains(wrong(err), "first") {
+		if _, err := family.Begin(name, bare, nil); err == nil || !strings.Contains(said.Error(err), "first") {
 			t.Errorf("%s of sugar alone: %v", name, err)
 		}
 	}
@@ -559,7 +560,7 @@ func TestMixes(t *testing.T) {
 		{"without a name", treat.Mix{Parts: []treat.MixPart{{Of: "Sugar", Amount: measure.Grams(1)}}}, "name", "a name"},
 	} {
 		var faults *invalid.Error
-		if err := c.mix.Check(k); !errors.As(err, &faults) || faults.Fields[0].Path != c.path || !strings.Contains(wrong(faults.Fields[0].Err), c.says) {
+		if err := c.mix.Check(k); !errors.As(err, &faults) || faults.Fields[0].Path != c.path || !strings.Contains(said.Error(faults.Fields[0].Err), c.says) {
 			t.Errorf("%s: %v, want %s: … %s …", c.name, err, c.path, c.says)
 		}
 	}

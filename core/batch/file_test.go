@@ -8,6 +8,7 @@ import (
 
 	"zestytin/core/family"
 	"zestytin/core/treat"
+	"zestytin/internal/text/said"
 
 	"github.com/shopspring/decimal"
 
@@ -64,11 +65,11 @@ func TestFaultsOfFiles(t *testing.T) {
 			continue
 		}
 		_, err := family.ReadFile([]byte(strings.Replace(right, c.from, c.to, 1)))
-		if err == nil || !strings.Contains(wrong(err), c.says) {
+		if err == nil || !strings.Contains(said.Error(err), c.says) {
 			t.Errorf("%s: %v, want … %s …", c.to, err, c.says)
 		}
 	}
-	if _, err := family.ReadFile([]byte(`{"schema":"` + treat.FileSchema + `","name":"x"}`)); err == nil || !strings.Contains(wrong(err), "formula is missing") {
+	if _, err := family.ReadFile([]byte(`{"schema":"` + treat.FileSchema + `","name":"x"}`)); err == nil || !strings.Contains(said.Error(err), "formula is missing") {
 		t.Errorf("no formula: %v", err)
 	}
 }

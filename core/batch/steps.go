@@ -33,7 +33,7 @@ type steps struct {
 	freshFrom string
 	holds     []held
 	labels    map[int][]string // by step of the formula: id and name of each round, one after the other
-	said      map[int][]said
+	said      map[int][]told
 }
 
 // held are moulds that are taken by the at-th step until the work with the id is done in the same round.
@@ -42,15 +42,15 @@ type held struct {
 	until             string
 }
 
-// said is what goes in, for one chocolate and one part of the batch: full rounds all take the same.
-type said struct {
+// told is what goes in, for one chocolate and one part of the batch: full rounds all take the same.
+type told struct {
 	kind  *kind
 	units []float64
 	lines []reason.Reason
 }
 
 func (n *needs) layDown() *steps {
-	s := &steps{needs: n, steps: make([]Step, 0, len(n.worked)), labels: map[int][]string{}, said: map[int][]said{}}
+	s := &steps{needs: n, steps: make([]Step, 0, len(n.worked)), labels: map[int][]string{}, said: map[int][]told{}}
 	melts := n.meltsAt()
 	last := -1
 	var made, previous []string // of this turn, and of the one before it
@@ -301,7 +301,7 @@ func (s *steps) amounts(w *worked) []reason.Reason {
 		}
 	}
 	lines := s.linesOf(w)
-	s.said[w.step] = append(s.said[w.step], said{w.kind, w.units, lines})
+	s.said[w.step] = append(s.said[w.step], told{w.kind, w.units, lines})
 	return lines
 }
 

@@ -8,6 +8,7 @@ import (
 
 	"zestytin/core/family"
 	"zestytin/core/treat"
+	"zestytin/internal/text/said"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/invalid"
@@ -22,7 +23,7 @@ import (
 // filling 5 + 0.75 x 46 = 39.5, so 40; lines 3 + 0.2 x 46 = 12.2, so 13; bagging 0.35 x 46 = 16.1, so 17. In all 170. Waiting: 8 x 10 + 10 + 5 = 95.
 func TestBombByHand(t *testing.T) {
 	c := card(t, bomb(), 40)
-	if c.Start != 46 || c.Rounds.Count != 8 || !strings.Contains(tell(c.Rounds.Why), "the last fills 8") {
+	if c.Start != 46 || c.Rounds.Count != 8 || !strings.Contains(said.Text(c.Rounds.Why), "the last fills 8") {
 		t.Errorf("start %d, %+v", c.Start, c.Rounds)
 	}
 	shell := 4. / 3 * math.Pi * (math.Pow(3.175, 3) - math.Pow(2.825, 3)) * 1.30
@@ -103,7 +104,7 @@ func TestBarkByHand(t *testing.T) {
 	f.Choices["last"] = "part"
 	part := card(t, f, 20)
 	near(t, "chocolate of the area needed", part.Pots[0].OnPieces.Amount, 1500/0.97/(sheet+80)*sheet)
-	if part.Start != 4 || !strings.Contains(say(part.Rounds.Text), "the last one 78 % full") {
+	if part.Start != 4 || !strings.Contains(said.Of(part.Rounds.Text), "the last one 78 % full") {
 		t.Errorf("%d: %s", part.Start, part.Rounds.Text)
 	}
 }
@@ -201,7 +202,7 @@ func TestFaultsOfAFormula(t *testing.T) {
 		}
 		found := false
 		for _, fault := range faults.Fields {
-			found = found || fault.Path == c.path && strings.Contains(wrong(fault.Err), c.says)
+			found = found || fault.Path == c.path && strings.Contains(said.Error(fault.Err), c.says)
 		}
 		if !found {
 			t.Errorf("%s: got %v, want %s: … %s …", c.name, faults, c.path, c.says)

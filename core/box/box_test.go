@@ -10,6 +10,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/internal/text/said"
 )
 
 // By hand: two batches take 4 and 2 of 5 boxes, so 1 is missing; 40 and 20 ribbons of 30 cm are 18 m of 20 m. A box costs
@@ -28,7 +29,7 @@ func TestAgainstByHand(t *testing.T) {
 		t.Fatalf("%d needs", len(needs))
 	}
 	boxes, ribbon := needs[0], needs[1]
-	if boxes.Amount.Amount != 6 || boxes.Short == nil || boxes.Short.Amount != 1 || boxes.Cost.StringFixed(2) != "4.44" || !strings.HasSuffix(tell(boxes.Why), "In the house: 5, so 1 are missing.") {
+	if boxes.Amount.Amount != 6 || boxes.Short == nil || boxes.Short.Amount != 1 || boxes.Cost.StringFixed(2) != "4.44" || !strings.HasSuffix(said.Text(boxes.Why), "In the house: 5, so 1 are missing.") {
 		t.Errorf("boxes: %+v", boxes)
 	}
 	if ribbon.Amount.Metric != "18 m" || ribbon.Short != nil || ribbon.Cost.StringFixed(2) != "3.00" {

@@ -9,6 +9,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/internal/text"
+	"zestytin/internal/text/said"
 )
 
 // Rules 3.2: four methods, each with its reason; compound needs none, real chocolate is seeded.
@@ -19,7 +20,7 @@ func TestMethods(t *testing.T) {
 	methods := []Method{}
 	for _, o := range Offers(Real) {
 		methods = append(methods, o)
-		if say(o.Why(Real)) == "" {
+		if said.Of(o.Why(Real)) == "" {
 			t.Errorf("%s is offered without a reason", o)
 		}
 	}
@@ -59,21 +60,21 @@ func TestCelsius(t *testing.T) {
 func TestTempering(t *testing.T) {
 	seed := Temper(Seed, Real, BandsOf(Dark), Microwave, 1000, 21)
 	// By hand, as for the bomb of the treat package: 0.2993 of the whole.
-	if math.Abs(seed.Seed-299.33) > 0.05 || seed.Bursts == nil || !strings.Contains(all(seed.Steps), "31 to 32 °C (88 to 90 °F)") {
+	if math.Abs(seed.Seed-299.33) > 0.05 || seed.Bursts == nil || !strings.Contains(said.All(seed.Steps), "31 to 32 °C (88 to 90 °F)") {
 		t.Errorf("%+v", seed)
 	}
-	if gentle := Temper(Gentle, Real, BandsOf(Dark), Microwave, 300, 21); gentle.Seed != 0 || !strings.Contains(say(gentle.Steps[0]), "never above 32.8 °C (91 °F)") {
+	if gentle := Temper(Gentle, Real, BandsOf(Dark), Microwave, 300, 21); gentle.Seed != 0 || !strings.Contains(said.Of(gentle.Steps[0]), "never above 32.8 °C (91 °F)") {
 		t.Errorf("%+v", gentle)
 	}
 	three := Temper(ThreePoint, Real, BandsOf(Milk), Bath, 2000, 21)
-	if three.Bursts != nil || len(three.Steps) != 3 || !strings.Contains(say(three.Steps[1]), "26 to 27 °C") || !strings.Contains(say(three.Steps[0]), "water") {
+	if three.Bursts != nil || len(three.Steps) != 3 || !strings.Contains(said.Of(three.Steps[1]), "26 to 27 °C") || !strings.Contains(said.Of(three.Steps[0]), "water") {
 		t.Errorf("%+v", three)
 	}
 	// Rules 2.4, common practice: 45 C under rolled sugar.
-	if hidden := Temper(NoTemper, Real, BandsOf(Dark), Microwave, 300, 21); !strings.Contains(say(hidden.Steps[1]), "at about 45 °C (113 °F)") {
+	if hidden := Temper(NoTemper, Real, BandsOf(Dark), Microwave, 300, 21); !strings.Contains(said.Of(hidden.Steps[1]), "at about 45 °C (113 °F)") {
 		t.Errorf("%+v", hidden)
 	}
-	if none := Temper(NoTemper, Compound, BandsOf(White), Microwave, 300, 21); !strings.Contains(say(none.Steps[1]), "5 minutes") {
+	if none := Temper(NoTemper, Compound, BandsOf(White), Microwave, 300, 21); !strings.Contains(said.Of(none.Steps[1]), "5 minutes") {
 		t.Errorf("%+v", none)
 	}
 }

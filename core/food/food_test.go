@@ -10,6 +10,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/internal/text/said"
 )
 
 // The starting set holds together: every ingredient passes the check, every value has a source, names differ.
@@ -144,7 +145,7 @@ func TestFaultsOfAnIngredient(t *testing.T) {
 		i := right()
 		c.harm(&i)
 		var faults *invalid.Error
-		if err := i.Check(); !errors.As(err, &faults) || faults.Fields[0].Path != c.path || !strings.Contains(wrong(faults.Fields[0].Err), c.says) {
+		if err := i.Check(); !errors.As(err, &faults) || faults.Fields[0].Path != c.path || !strings.Contains(said.Error(faults.Fields[0].Err), c.says) {
 			t.Errorf("%s: %v, want %s: … %s …", name, err, c.path, c.says)
 		}
 	}

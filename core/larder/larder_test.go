@@ -10,6 +10,8 @@ import (
 	"time"
 
 	"zestytin/core/ledger"
+	"zestytin/core/reason"
+	"zestytin/internal/text/said"
 
 	"github.com/shopspring/decimal"
 )
@@ -180,7 +182,7 @@ func TestCorpusOfSlips(t *testing.T) {
 		s := ReadSlip(text, "USD")
 		if s.Doubt != nil {
 			if want != "?" {
-				t.Errorf("%q is marked: %s, want %s", text, say(*s.Doubt), want)
+				t.Errorf("%q is marked: %s, want %s", text, said.Of(*s.Doubt), want)
 			}
 			continue
 		}
@@ -242,7 +244,7 @@ func table(t *testing.T, file string, c Columns) (good []string, bad []string) {
 		}
 		good = append(good, fmt.Sprint(line, " ", b.Name, " ", b.Packs, "x", size, " ", b.Paid, " ", b.Shop, " ", b.Day, " ", b.BestBefore))
 		return nil
-	}, func(r BadRow) { bad = append(bad, fmt.Sprint(r.Line, ": ", say(r.Says))) })
+	}, func(r BadRow) { bad = append(bad, fmt.Sprint(r.Line, ": ", said.Of(r.Says))) })
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -324,4 +326,11 @@ func TestSetAsideByDay(t *testing.T) {
 	if lots[0].Left != 300 {
 		t.Error("what was given was changed")
 	}
+}
+
+func doubted(r *reason.Reason) string {
+	if r == nil {
+		return ""
+	}
+	return said.Of(*r)
 }

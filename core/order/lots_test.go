@@ -10,6 +10,7 @@ import (
 
 	"zestytin/core/ledger"
 	"zestytin/core/plan"
+	"zestytin/internal/text/said"
 )
 
 // promised puts a dozen berries for somebody else into the plan of a kitchen, handed over at the time of draft.
@@ -49,7 +50,7 @@ func TestALineIsMadeInALot(t *testing.T) {
 	if b.ID != "other" || b.Lot != "other" || b.Count != 12 || b.All != 24 || b.Hands != 51 || !slices.Equal(b.With, []string{"Anouk"}) {
 		t.Errorf("%+v", b)
 	}
-	if !strings.Contains(tell(w.Text), "Berries Fri 11, together with 12 for Anouk") {
+	if !strings.Contains(said.Text(w.Text), "Berries Fri 11, together with 12 for Anouk") {
 		t.Error(w.Text)
 	}
 	problem, made := w.Planned()
@@ -98,7 +99,7 @@ func TestALotFindsRoom(t *testing.T) {
 	}
 	k, d := evening(), draft(Line{Treat: "bomb", Count: 36})
 	w := reckon(t, d, k).When
-	if w.Fits || len(w.Short) != 1 || !strings.Contains(tell(w.Text), "36 Bombs") {
+	if w.Fits || len(w.Short) != 1 || !strings.Contains(said.Text(w.Text), "36 Bombs") {
 		t.Errorf("%+v", w)
 	}
 	reliefs, err := Reliefs(context.Background(), d, k)

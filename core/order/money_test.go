@@ -14,6 +14,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/plan"
 	"zestytin/core/price"
+	"zestytin/internal/text/said"
 )
 
 func d(s string) decimal.Decimal { return decimal.RequireFromString(s) }
@@ -41,7 +42,7 @@ func TestCostFromLotsByHand(t *testing.T) {
 	k.Treats["berry"] = Treat{"berry", "Berries", 1, &dried, nil, nil}
 	r := reckon(t, draft(Line{Treat: "berry", Count: 12}), k)
 	dark := r.Needs[1]
-	if dark.Name != "Dark" || dark.Cost.Amount != "1.52" || !strings.Contains(tell(dark.Why), "100 g of it") {
+	if dark.Name != "Dark" || dark.Cost.Amount != "1.52" || !strings.Contains(said.Text(dark.Why), "100 g of it") {
 		t.Errorf("%+v", dark)
 	}
 	k.Terms.Reclaim = 0.5
@@ -58,7 +59,7 @@ func TestSetUpIsShared(t *testing.T) {
 	if got, want := both.Hands, berries.Hands+bombs.Hands-12; got != want {
 		t.Errorf("together %d minutes, want %d", got, want)
 	}
-	if !strings.Contains(tell(both.HandsWhy), "less since what may be poured together is melted once") {
+	if !strings.Contains(said.Text(both.HandsWhy), "less since what may be poured together is melted once") {
 		t.Error(both.HandsWhy)
 	}
 	dark := func(r *Reckoning) Need {
@@ -212,7 +213,7 @@ func TestLadder(t *testing.T) {
 	if err != nil || len(rungs) != 5 {
 		t.Fatalf("%v, %d rungs", err, len(rungs))
 	}
-	if r := rungs[1]; r.Count != 12 || r.Price.Amount != "27.77" || r.Each.Amount != "1.85" || say(r.Market.Text) != "$27.77 a dozen: others ask $25.00 to $60.00, this is 8 % of the way up." {
+	if r := rungs[1]; r.Count != 12 || r.Price.Amount != "27.77" || r.Each.Amount != "1.85" || said.Of(r.Market.Text) != "$27.77 a dozen: others ask $25.00 to $60.00, this is 8 % of the way up." {
 		t.Errorf("%+v %+v", r, r.Market)
 	}
 	for i := 1; i < len(rungs); i++ {
@@ -221,7 +222,7 @@ func TestLadder(t *testing.T) {
 		}
 	}
 	for dozen, want := range map[string]string{"20": "below all", "61": "above all", "60": "100 % of the way up"} {
-		if got := berry.Market.stand(d(dozen), "USD").Text; !strings.Contains(say(got), want) {
+		if got := berry.Market.stand(d(dozen), "USD").Text; !strings.Contains(said.Of(got), want) {
 			t.Errorf("%s: %s", dozen, got)
 		}
 	}
@@ -244,7 +245,7 @@ func TestPricesThatCannotBe(t *testing.T) {
 	} {
 		o := draft(Line{Treat: "berry", Count: 12})
 		change(o)
-		if _, err := Reckon(context.Background(), o, kitchen()); err == nil || !strings.Contains(wrong(err), path) {
+		if _, err := Reckon(context.Background(), o, kitchen()); err == nil || !strings.Contains(said.Error(err), path) {
 			t.Errorf("%v, want %s", err, path)
 		}
 	}

@@ -24,6 +24,7 @@ import (
 	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
+	"zestytin/internal/text/said"
 )
 
 var now = time.Date(2026, 9, 3, 10, 20, 0, 0, time.UTC) // a Thursday
@@ -95,7 +96,7 @@ func TestReckoningByHand(t *testing.T) {
 	if !r.When.Fits || r.When.Batches[0].Day != "2026-09-11" || r.When.Batches[0].Days[0].Free != 240-38 {
 		t.Errorf("when: %+v", r.When)
 	}
-	if why := tell(r.Lines[0].Card.StartWhy); why != "12 good at 5 % loss, 95 % sure: start 14." {
+	if why := said.Text(r.Lines[0].Card.StartWhy); why != "12 good at 5 % loss, 95 % sure: start 14." {
 		t.Errorf("why: %s", why)
 	}
 }
@@ -113,7 +114,7 @@ func TestFiguresAlone(t *testing.T) {
 		t.Errorf("the figures alone know of days: %+v", w)
 	}
 	same := func(a, b Need) bool { // to the gram that is shown: sums are added in another order
-		return a.Ingredient == b.Ingredient && a.Used.Metric == b.Used.Metric && a.House.Metric == b.House.Metric && a.Cost == b.Cost && tell(a.Why) == tell(b.Why)
+		return a.Ingredient == b.Ingredient && a.Used.Metric == b.Used.Metric && a.House.Metric == b.House.Metric && a.Cost == b.Cost && said.Text(a.Why) == said.Text(b.Why)
 	}
 	if !slices.EqualFunc(alone.Needs, whole.Needs, same) {
 		t.Errorf("needs:\n%+v\n%+v", alone.Needs, whole.Needs)
@@ -143,21 +144,21 @@ func TestWhatDoesNotFitIsSaid(t *testing.T) {
 	if w.Fits || len(w.Short) != 1 || w.Short[0].Reason != plan.Hands || w.Short[0].Day != "2026-09-11" || w.Short[0].Minutes < r.Hands-240 {
 		t.Fatalf("%+v", w)
 	}
-	if !strings.Contains(tell(w.Text), "of hands short on Fri 11: 100 of the 200 Berries need") {
+	if !strings.Contains(said.Text(w.Text), "of hands short on Fri 11: 100 of the 200 Berries need") {
 		t.Error(w.Text)
 	}
 	k := kitchen()
 	k.Work.Sessions = nil
-	if r := reckon(t, draft(Line{Treat: "berry", Count: 12}), k); r.When.Fits || r.When.Short[0].Reason != plan.Window || !strings.Contains(tell(r.When.Text), "No time to work") {
+	if r := reckon(t, draft(Line{Treat: "berry", Count: 12}), k); r.When.Fits || r.When.Short[0].Reason != plan.Window || !strings.Contains(said.Text(r.When.Text), "No time to work") {
 		t.Errorf("%+v", r.When)
 	}
 	// With four moulds 900 bombs are cast in 77 rounds, each of which has to set.
-	if r := reckon(t, draft(Line{Treat: "bomb", Count: 900}), kitchen()); r.When.Fits || !strings.Contains(tell(r.When.Text), "of the 900 Bombs need") {
+	if r := reckon(t, draft(Line{Treat: "bomb", Count: 900}), kitchen()); r.When.Fits || !strings.Contains(said.Text(r.When.Text), "of the 900 Bombs need") {
 		t.Errorf("%+v", r.When.Text)
 	}
 	k = kitchen()
 	k.Work.Places[2].Trays = 0
-	if r := reckon(t, draft(Line{Treat: "berry", Count: 40}), k); r.When.Fits || !strings.Contains(tell(r.When.Text), "trays at once") || !strings.Contains(tell(r.When.Text), "the counter holds 0") {
+	if r := reckon(t, draft(Line{Treat: "berry", Count: 40}), k); r.When.Fits || !strings.Contains(said.Text(r.When.Text), "trays at once") || !strings.Contains(said.Text(r.When.Text), "the counter holds 0") {
 		t.Errorf("%+v", r.When.Text)
 	}
 }
@@ -165,7 +166,7 @@ func TestWhatDoesNotFitIsSaid(t *testing.T) {
 // 400 bombs are filled in 5 hours and more, in one go; no evening is as long, so that they are made in two parts, on days of their own.
 func TestALineIsMadeInPartsWhereItMust(t *testing.T) {
 	r := reckon(t, draft(Line{Treat: "bomb", Count: 400}), kitchen())
-	if !r.When.Fits || len(r.When.Batches) != 2 || r.When.Batches[0].Count+r.When.Batches[1].Count != 400 || !strings.Contains(tell(r.When.Text), "200 Bombs Thu 3 to Sun 6") {
+	if !r.When.Fits || len(r.When.Batches) != 2 || r.When.Batches[0].Count+r.When.Batches[1].Count != 400 || !strings.Contains(said.Text(r.When.Text), "200 Bombs Thu 3 to Sun 6") {
 		t.Errorf("%s", r.When.Text)
 	}
 	problem, made := r.When.Planned()
@@ -224,7 +225,7 @@ func TestReliefsHelp(t *testing.T) {
 func TestCoatingMustBeInTheLarder(t *testing.T) {
 	_, err := Reckon(context.Background(), draft(Line{Treat: "berry", Count: 12, Coating: true}), kitchen())
 	var faults *invalid.Error
-	if !errors.As(err, &faults) || faults.Fields[0].Path != "lines[0].coating" || !strings.Contains(wrong(faults.Fields[0].Err), "no dark coating in the larder") {
+	if !errors.As(err, &faults) || faults.Fields[0].Path != "lines[0].coating" || !strings.Contains(said.Error(faults.Fields[0].Err), "no dark coating in the larder") {
 		t.Error(err)
 	}
 }
@@ -275,7 +276,7 @@ func TestFreeFromIsMinded(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(r.Care) == 0 || !r.Care[0].Trouble || !strings.Contains(say(r.Care[0].Text), "Bark contain tree nut (Hazelnuts)") {
+	if len(r.Care) == 0 || !r.Care[0].Trouble || !strings.Contains(said.Of(r.Care[0].Text), "Bark contain tree nut (Hazelnuts)") {
 		t.Errorf("%+v", r.Care)
 	}
 	for _, c := range r.Care[1:] {
@@ -365,7 +366,7 @@ func TestFaultsOfAnOrder(t *testing.T) {
 			var faults *invalid.Error
 			if errors.As(err, &faults) {
 				for _, f := range faults.Fields {
-					found = found || f.Path == c.path && strings.Contains(wrong(f.Err), c.says)
+					found = found || f.Path == c.path && strings.Contains(said.Error(f.Err), c.says)
 				}
 			}
 		}
@@ -433,7 +434,7 @@ func TestMoreThanThereAreHandsFor(t *testing.T) {
 	if len(r.When.Short) != 1 {
 		t.Fatalf("%+v", r.When)
 	}
-	if s := r.When.Short[0]; s.Reason != plan.Hands || s.Need != 323 || s.Free != 240 || s.Minutes != 83 || !strings.Contains(say(s.Text), "between Fri 11 and Sat 12: 400 Berries keep 24 hours") {
+	if s := r.When.Short[0]; s.Reason != plan.Hands || s.Need != 323 || s.Free != 240 || s.Minutes != 83 || !strings.Contains(said.Of(s.Text), "between Fri 11 and Sat 12: 400 Berries keep 24 hours") {
 		t.Errorf("%+v", s)
 	}
 }
@@ -455,11 +456,11 @@ func TestTracesAreTold(t *testing.T) {
 		}
 		var says []string
 		for _, c := range r.Care {
-			if strings.Contains(say(c.Text), "traces") {
-				says = append(says, say(c.Text))
+			if strings.Contains(said.Of(c.Text), "traces") {
+				says = append(says, said.Of(c.Text))
 			}
 		}
-		if q := r.Quote(d, "K", k); slices.ContainsFunc(q.Serving, func(s reason.Reason) bool { return strings.Contains(say(s), "traces of tree nut") }) != (len(wish) == 0) {
+		if q := r.Quote(d, "K", k); slices.ContainsFunc(q.Serving, func(s reason.Reason) bool { return strings.Contains(said.Of(s), "traces of tree nut") }) != (len(wish) == 0) {
 			t.Errorf("the customer is told %q", q.Serving)
 		}
 		return r, says

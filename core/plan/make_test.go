@@ -8,6 +8,8 @@ import (
 	"reflect"
 	"slices"
 	"testing"
+
+	"zestytin/internal/text/said"
 )
 
 // berries: an evening from 18:00 to 21:30, a pot, a counter.
@@ -182,7 +184,7 @@ func TestWhatPinsLeaveNoRoomForIsSaid(t *testing.T) {
 	p := berries()
 	p.Batches[0].Steps[1].Pinned = &Pinned{Start: 1085} // there is no time to wash before
 	_, err := Make(context.Background(), p, Options{})
-	if err == nil || wrong(err) != "batches[0]: b1 has a pinned step, and what is pinned leaves no room for the rest of it: unpin one." {
+	if err == nil || said.Error(err) != "batches[0]: b1 has a pinned step, and what is pinned leaves no room for the rest of it: unpin one." {
 		t.Error(err)
 	}
 }

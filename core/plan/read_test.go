@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"zestytin/core/invalid"
+	"zestytin/internal/text/said"
 )
 
 const sound = `{"schema": "zestytin.plan-problem/1", "sessions": [{"from": 1080, "to": 1290, "hands": 2}], "places": [{"id": "fridge", "trays": 4}],
@@ -74,7 +75,7 @@ func TestBadProblems(t *testing.T) {
 				t.Fatalf("%v", err)
 			}
 			for _, f := range faults.Fields {
-				if f.Path == test.path && strings.Contains(wrong(f.Err), test.says) {
+				if f.Path == test.path && strings.Contains(said.Error(f.Err), test.says) {
 					return
 				}
 			}
@@ -88,7 +89,7 @@ func TestTooManySteps(t *testing.T) {
 	for n := range 5000 {
 		p.Batches = append(p.Batches, Batch{ID: fmt.Sprint("x", n), Steps: []Step{{ID: "a"}, {ID: "b"}}})
 	}
-	if err := p.Check(); err == nil || !strings.HasPrefix(wrong(err), "batches: These are 10,002 steps; give at most 5,000") {
+	if err := p.Check(); err == nil || !strings.HasPrefix(said.Error(err), "batches: These are 10,002 steps; give at most 5,000") {
 		t.Error(err)
 	}
 }

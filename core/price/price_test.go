@@ -9,6 +9,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/invalid"
+	"zestytin/internal/text/said"
 )
 
 func d(s string) decimal.Decimal { return decimal.RequireFromString(s) }
@@ -200,7 +201,7 @@ func TestNoPriceIsHighEnough(t *testing.T) {
 	terms := Usual()
 	terms.CardShare = 0.3
 	_, err := Of(Asking{Cost: Cost{Hands: d("10")}, Wish: wish(ByMargin, "0.75")}, Rates{Currency: "USD"}, terms)
-	if err == nil || !strings.Contains(wrong(err), "Want less") {
+	if err == nil || !strings.Contains(said.Error(err), "Want less") {
 		t.Errorf("%v", err)
 	}
 }

@@ -5,6 +5,8 @@ import (
 	"slices"
 	"strings"
 	"testing"
+
+	"zestytin/internal/text/said"
 )
 
 // The shapes in which schema.org's Recipe is written (schema.org/Recipe; JSON-LD 1.1, W3C Recommendation 2020): one object, an
@@ -45,7 +47,7 @@ func TestFaultsOfLinkedRecipes(t *testing.T) {
 		`{"@type":"Recipe","recipeIngredient":["` + strings.Repeat("x", 1001) + `"]}`:                  "a line of a recipe is shorter",
 		`{"@type":"Recipe","recipeIngredient":[` + strings.Repeat(`"1 egg",`, MostLines) + `"1 egg"]}`: "at most 1,000 lines",
 	} {
-		if _, err := Of(text); err == nil || !strings.Contains(wrong(err), says) {
+		if _, err := Of(text); err == nil || !strings.Contains(said.Error(err), says) {
 			t.Errorf("%.40q: %v, want … %s …", text, err, says)
 		}
 	}
@@ -76,7 +78,7 @@ func FuzzOf(f *testing.F) {
 	f.Fuzz(func(t *testing.T, text string) {
 		list, err := Of(text)
 		if err != nil {
-			if !strings.HasSuffix(wrong(err), ".") {
+			if !strings.HasSuffix(said.Error(err), ".") {
 				t.Errorf("%q is no sentence", err)
 			}
 			return
