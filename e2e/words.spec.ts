@@ -30,10 +30,11 @@ test('a US kitchen and a metric one each read their own units', async ({ page })
   const { days } = await (await page.request.get(`/api/v1/orders/${id}`)).json()
   const { treats } = await (await page.request.get('/api/v1/treats')).json()
   const treat = treats.find((t: { name: string }) => t.name === 'Cardamom-malt bombs').id
+  const { mixes } = await (await page.request.get('/api/v1/mixes')).json()
   try {
     for (const [kitchen, foreign] of [['us', metric], ['metric', us]] as const) {
       await units(page, kitchen, 'us')
-      for (const path of [`/orders/${id}`, `/treats/${treat}`, `/bench/${days[0].day}`, `/q/${quote.quote.token}`]) {
+      for (const path of [`/orders/${id}`, `/treats/${treat}`, '/treats', `/treats/mixes/${mixes[0].id}`, `/bench/${days[0].day}`, `/q/${quote.quote.token}`]) {
         const text = await read(page, path)
         expect(text.length, path).toBeGreaterThan(200)
         expect(text.match(foreign) ?? [], `${kitchen} on ${path}: ${text.split("\n").filter((l) => l.match(foreign)).join(" | ")}`).toEqual([])

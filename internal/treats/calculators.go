@@ -172,8 +172,8 @@ func (b *Book) makeable(ctx context.Context, in *struct{ Body HaveQuestion }) (*
 	return &struct{ Body *batch.Makeable }{m}, err
 }
 
-func (b *Book) weigh(ctx context.Context, in *struct{ Body MixQuestion }) (*struct{ Body treat.Weighed }, error) {
-	var w treat.Weighed
+func (b *Book) weigh(ctx context.Context, in *struct{ Body MixQuestion }) (*struct{ Body Weighed }, error) {
+	var w Weighed
 	err := b.In(ctx, func(tx pgx.Tx) error {
 		known, err := b.Known(ctx, tx)
 		if err != nil {
@@ -183,8 +183,8 @@ func (b *Book) weigh(ctx context.Context, in *struct{ Body MixQuestion }) (*stru
 		if err := m.Check(&known.Kitchen); err != nil {
 			return err
 		}
-		w = m.Weigh(&known.Kitchen)
+		w = weighed(m.Weigh(&known.Kitchen))
 		return nil
 	})
-	return &struct{ Body treat.Weighed }{w}, err
+	return &struct{ Body Weighed }{w}, err
 }

@@ -11,6 +11,7 @@ import (
 
 	"zestytin/core/family"
 	"zestytin/core/invalid"
+	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -37,14 +38,39 @@ type MixQuestion struct {
 	MixFields
 }
 
+// Weighed is what goes into a mix and comes of it, as the kitchen reads it.
+type Weighed struct {
+	treat.Weighed
+	Yields measure.Shown `json:"yields"`
+	GoesIn measure.Shown `json:"goesIn"`
+	Of     []WeighedPart `json:"of" doc:"Each part, in order"`
+}
+
+// WeighedPart is one of the parts.
+type WeighedPart struct {
+	Mass  measure.Shown `json:"mass"`
+	Share float64       `json:"share" doc:"Of all that goes in"`
+}
+
+func weighed(w treat.Weighed) Weighed {
+	told := Weighed{Weighed: w, Yields: measure.ShowGrams(w.Yield), GoesIn: measure.ShowGrams(w.In), Of: make([]WeighedPart, len(w.Parts))}
+	for i, g := range w.Parts {
+		told.Of[i] = WeighedPart{Mass: measure.ShowGrams(g)}
+		if w.In > 0 {
+			told.Of[i].Share = g / w.In
+		}
+	}
+	return told
+}
+
 // Mix of the book.
 type Mix struct {
 	ID       uuid.UUID `json:"id"`
 	Revision int       `json:"revision"`
 	MixFields
-	Weighed   treat.Weighed `json:"weighed"`
-	UsedIn    []treat.Use   `json:"usedIn"`
-	Allergens []string      `json:"allergens"`
+	Weighed   Weighed     `json:"weighed"`
+	UsedIn    []treat.Use `json:"usedIn"`
+	Allergens []string    `json:"allergens"`
 }
 
 // MixList is all mixes.
@@ -122,7 +148,7 @@ func (b *Book) mixes(ctx context.Context, _ *struct{}) (*struct{ Body MixList },
 }
 
 func shownMix(m mixRow, k *treat.Kitchen) Mix {
-	shown := Mix{ID: uuid.MustParse(m.ID), Revision: m.revision, MixFields: MixFields{m.Name, m.Parts, m.Loss, m.Density, m.Method}, Weighed: m.Weigh(k), UsedIn: []treat.Use{}, Allergens: []string{}}
+	shown := Mix{ID: uuid.MustParse(m.ID), Revision: m.revision, MixFields: MixFields{m.Name, m.Parts, m.Loss, m.Density, m.Method}, Weighed: weighed(m.Weigh(k)), UsedIn: []treat.Use{}, Allergens: []string{}}
 	for _, id := range k.Uses(m.ID) {
 		for _, a := range k.Ingredients[id].Allergens {
 			if !slices.Contains(shown.Allergens, a) {

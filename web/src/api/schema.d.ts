@@ -4682,20 +4682,6 @@ export interface components {
             kind: "treat" | "mix";
             name: string;
         };
-        TreatWeighed: {
-            /**
-             * Format: double
-             * @description g that go in
-             */
-            in: number;
-            /** @description g of each part, in order */
-            parts: number[];
-            /**
-             * Format: double
-             * @description g that come out
-             */
-            yield: number;
-        };
         TreatWork: {
             /** @description What goes in at this step: centre, in, on */
             adds?: string[];
@@ -4855,7 +4841,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             usedIn: components["schemas"]["TreatUse"][];
-            weighed: components["schemas"]["TreatWeighed"];
+            weighed: components["schemas"]["TreatsWeighed"];
         };
         TreatsMixFields: {
             /**
@@ -4948,6 +4934,32 @@ export interface components {
         };
         TreatsVersionList: {
             versions: components["schemas"]["TreatsVersion"][];
+        };
+        TreatsWeighed: {
+            goesIn: components["schemas"]["MeasureShown"];
+            /**
+             * Format: double
+             * @description g that go in
+             */
+            in: number;
+            /** @description Each part, in order */
+            of: components["schemas"]["TreatsWeighedPart"][];
+            /** @description g of each part, in order */
+            parts: number[];
+            /**
+             * Format: double
+             * @description g that come out
+             */
+            yield: number;
+            yields: components["schemas"]["MeasureShown"];
+        };
+        TreatsWeighedPart: {
+            mass: components["schemas"]["MeasureShown"];
+            /**
+             * Format: double
+             * @description Of all that goes in
+             */
+            share: number;
         };
         WebProblem: {
             /** @description What is wrong in a word that does not change with the language, by the location of the fault */
@@ -5498,7 +5510,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TreatWeighed"];
+                    "application/json": components["schemas"]["TreatsWeighed"];
                 };
             };
             400: components["responses"]["BadRequest"];

@@ -8,6 +8,7 @@ import { lookOf } from '../kit/chocolate'
 import { UsedIn } from '../larder/IngredientForm'
 import { Line, Part } from '../orders/Reckoning'
 import { anything, changed, Fault, FaultContext, faultsOf, Group, type Pantry, Pick, Row, usePantry, without } from './fields'
+import { useKitchen } from '../shell/kitchen'
 
 type Fields = Schemas['TreatsMixFields']
 type Mix = Schemas['TreatsMix']
@@ -24,6 +25,7 @@ export default function MixPage() {
 }
 
 function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pantry }) {
+  const kitchen = useKitchen()
   const queries = useQueryClient()
   const navigate = useNavigate()
   const { message } = App.useApp()
@@ -112,10 +114,10 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
         <p className="kicker">Yield</p>
         {w ? (
           <>
-            <p className="big">{Math.round(w.yield)} g</p>
+            <p className="big">{kitchen.amount(w.yields)}</p>
             <Part name="Weighs">
-              {f.parts.map((p, i) => <Line key={i} figure={`${Math.round((w.parts?.[i] ?? 0) * 10) / 10} g`} note={`${Math.round(((w.parts?.[i] ?? 0) / w.in) * 1000) / 10} % of what goes in`}>{pantry.name(p.of)}</Line>)}
-              <Line figure={`${Math.round(w.in)} g`}>goes in</Line>
+              {f.parts.map((p, i) => <Line key={i} figure={w.of[i] && kitchen.amount(w.of[i].mass)} note={w.of[i] && `${Math.round(w.of[i].share * 1000) / 10} % of what goes in`}>{pantry.name(p.of)}</Line>)}
+              <Line figure={kitchen.amount(w.goesIn)}>goes in</Line>
             </Part>
           </>
         ) : <p className="soft">Mend what is marked, and the yield follows.</p>}

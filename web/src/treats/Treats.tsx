@@ -7,6 +7,7 @@ import { lookOf } from '../kit/chocolate'
 import { type Family, families, traitsOf } from '../api/families'
 import { Glyph } from '../kit/glyphs'
 import { Sheet } from '../kit/Sheet'
+import { useKitchen } from '../shell/kitchen'
 
 const keeps = (hours: number) => (hours % 24 === 0 && hours > 24 ? `keeps ${hours / 24} days` : `keeps ${hours} hours`)
 const said = (q?: Schemas['MeasureQuantity']) => (q ? `${Number(q.amount.toFixed(2))} ${q.unit}` : '')
@@ -22,6 +23,7 @@ function sketch(t: Schemas['TreatsTreat']): string {
 
 /** The book of treats, on its shelves by family, and the mixes that they are made of. */
 export default function Treats() {
+  const kitchen = useKitchen()
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
   const mixes = useQuery({ queryKey: ['mixes'], queryFn: () => ask(api.GET('/api/v1/mixes', {})) })
   const [adding, setAdding] = useState(false)
@@ -105,7 +107,7 @@ export default function Treats() {
                   <Link to={`/treats/mixes/${m.id}`} className="treat-on-shelf">
                     <span className="treat-tile bowl"><BowlGlyph /></span>
                     <b>{m.name}</b>
-                    <small>{m.parts.length} parts, yields {Math.round(m.weighed.yield)} g</small>
+                    <small>{m.parts.length} parts, yields {kitchen.amount(m.weighed.yields)}</small>
                   </Link>
                 </li>
               ))}
