@@ -34,7 +34,7 @@ test('a US kitchen and a metric one each read their own units', async ({ page })
   try {
     for (const [kitchen, foreign] of [['us', metric], ['metric', us]] as const) {
       await units(page, kitchen, 'us')
-      for (const path of [`/orders/${id}`, `/treats/${treat}`, '/treats', `/treats/mixes/${mixes[0].id}`, `/bench/${days[0].day}`, `/q/${quote.quote.token}`]) {
+      for (const path of [`/orders/${id}`, `/treats/${treat}`, '/larder', '/larder/shopping', '/plan', '/till', `/treats/mixes/${mixes[0].id}`, `/bench/${days[0].day}`, `/q/${quote.quote.token}`]) {
         const text = await read(page, path)
         expect(text.length, path).toBeGreaterThan(200)
         expect(text.match(foreign) ?? [], `${kitchen} on ${path}: ${text.split("\n").filter((l) => l.match(foreign)).join(" | ")}`).toEqual([])
