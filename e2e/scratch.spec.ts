@@ -36,7 +36,7 @@ test('the scratch pad opens over any place with =, and reckons as one types', as
   await pad.getByRole('button', { name: 'sheet' }).click()
   await expect(result).toHaveText('11 1/2 oz, × 1.89') // rules 4.5: 329 g, and 623 g on the other
   await pad.getByRole('button', { name: 'ganache' }).click()
-  await expect(pad.getByText('250 g chocolate (56.8 %), 120 g cream (27.3 %), 70 g liqueur (15.9 %): 40 pieces.')).toBeVisible()
+  await expect(pad.getByText(/8 3\/4 oz chocolate \(56.8 %\), 4 1\/4 oz cream \(27.3 %\), 2 1\/2 oz liqueur \(15.9 %\): 40 pieces\./)).toBeVisible()
   await pad.getByRole('button', { name: 'seed' }).click()
   await expect(pad.getByText(/28 % of it/)).toBeVisible() // rules 4.3
   await pad.getByRole('button', { name: 'cooling' }).click()

@@ -19,14 +19,14 @@ func TestCalculators(t *testing.T) {
 		{"convert", object{"text": "1 cup", "ingredient": marshmallows}, "237 mL · 1 cup"},
 		{"recipe", object{"text": "1 cup sugar\n\n8 oz milk\nsalt, to taste\n"}, "3 lines read, 1 of them doubtful."},
 		{"extras", object{"good": 12, "loss": 0.1, "sure": 0.95}, "start 16."}, // rules 4.2
-		{"shell", object{"across": "2 in", "wall": "3 mm"}, "weighs 28 g"},     // rules 4.5
-		{"shell", object{"across": "2.5 in", "mass": "51.5 g"}, "a wall of 3.5 mm"},
+		{"shell", object{"across": "2 in", "wall": "3 mm"}, "weighs 0.99 oz"},     // rules 4.5
+		{"shell", object{"across": "2.5 in", "mass": "51.5 g"}, "a wall of 0.14 in"},
 		{"sheet", object{"length": "18 in", "width": "13 in", "depth": "1/8 in"}, "623 g"}, // rules 4.5
 		{"sheet", object{"length": "8 in", "width": "8 in", "depth": "1 in", "to": object{"length": "13 in", "width": "9 in"}}, "1.83 times"},
 		{"ganache", object{"parts": []object{{"name": "dark", "mass": object{"amount": 500, "unit": "g"}}, {"name": "cream", "mass": object{"amount": 380, "unit": "g"}}}, "total": "880 g", "piece": "10 g"}, "88 pieces"},
 		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 48, "room": 21}, "31 % of it"}, // rules 4.3
 		{"altitude", object{"metres": 2000, "target": 115}, "93.3 °C"},                            // rules 4.6
-		{"altitude", object{"boiling": 95, "target": 112}, "Boil to 107.0 °C"},
+		{"altitude", object{"boiling": 95, "target": 112}, "Boil to 225 °F (107 °C)"},
 	} {
 		if got := p.must(200, "POST", "/calculators/"+c.path, c.body)["text"].(string); !strings.Contains(got, c.says) {
 			t.Errorf("%s %v: %s, want … %s …", c.path, c.body, got, c.says)

@@ -2,7 +2,6 @@ package larder
 
 import (
 	"context"
-	"fmt"
 	"maps"
 	"net/http"
 	"slices"
@@ -16,6 +15,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -342,7 +342,7 @@ func (b *book) reverse(condition string, c cause, args ...any) error {
 	by := map[uuid.UUID]float64{}
 	for _, n := range nets {
 		if net[n.Lot]-n.Remaining > 1e-6 {
-			return web.Refuse(http.StatusConflict, fmt.Sprintf("%s of %s came back from this and has been used since: count the shelf in the Larder instead.", things[n.Item].show(net[n.Lot]).Metric, things[n.Item].Name))
+			return web.Because(b.ctx, http.StatusConflict, reason.Of("larder.came-back-and-was-used", things[n.Item].show(net[n.Lot]), reason.Name(things[n.Item].Name)))
 		}
 		if n.Origin == "unrecorded" {
 			// It was never on record: it is not now either.
@@ -376,7 +376,7 @@ func Pack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID, amounts m
 	if err != nil {
 		return err
 	}
-	var missing []string
+	var missing reason.Series
 	for _, id := range ids {
 		t, ok := things[id]
 		if !ok {
@@ -391,11 +391,11 @@ func Pack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID, amounts m
 			return err
 		}
 		if short > 0 {
-			missing = append(missing, t.show(short).Metric+" of "+strings.ToLower(t.Name))
+			missing = append(missing, reason.Of("larder.amount-of", t.show(short), reason.Name(strings.ToLower(t.Name))))
 		}
 	}
 	if len(missing) > 0 {
-		return web.Refuse(http.StatusConflict, "Not enough packaging: "+strings.Join(missing, ", ")+" short. Count the shelf in the Larder, or buy what is missing.")
+		return web.Because(ctx, http.StatusConflict, reason.Of("larder.not-enough-packaging", missing))
 	}
 	return nil
 }

@@ -19,6 +19,7 @@ import (
 	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 func itoa(n int) string { return strconv.Itoa(n) }
@@ -151,7 +152,7 @@ func (b *book) receive(t thing, packs int, size float64, paid decimal.Decimal, s
 	}
 	before, err := b.settle(t, day, id)
 	if before > 0 {
-		note = fmt.Sprintf("%s of %s had been used before this was entered: it is taken off.", t.show(before).Metric, t.Name)
+		note = text.Of(b.ctx).Say(reason.Of("larder.used-before-it-was-entered", t.show(before), reason.Name(t.Name)))
 	}
 	return id, note, err
 }

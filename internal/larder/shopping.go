@@ -21,6 +21,7 @@ import (
 	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 func (l *Larder) registerShopping(op func(id, method, path, summary string) huma.Operation) {
@@ -318,8 +319,6 @@ func (line ShoppingLine) when() string {
 	}
 }
 
-func metric(s measure.Shown) string { return s.Metric }
-
 func (l *Larder) shoppingText(ctx context.Context, in *Days) (*web.File, error) {
 	list, err := l.list(ctx, *in)
 	if err != nil {
@@ -330,7 +329,7 @@ func (l *Larder) shoppingText(ctx context.Context, in *Days) (*web.File, error) 
 	for _, shop := range list.Shops {
 		fmt.Fprintf(&out, "\n%s (%s %s)\n", cmp.Or(shop.Shop, "Anywhere"), shop.Cost.Amount, shop.Cost.Currency)
 		for _, line := range shop.Lines {
-			fmt.Fprintf(&out, "[ ] %s: %s, %s\n", line.Name, line.text(metric), line.when())
+			fmt.Fprintf(&out, "[ ] %s: %s, %s\n", line.Name, line.text(text.Of(ctx).Amount), line.when())
 		}
 	}
 	if len(list.Shops) == 0 {

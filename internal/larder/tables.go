@@ -315,7 +315,7 @@ func (t *importing) book(ctx context.Context, tx pgx.Tx) error {
 			return err
 		}
 		if before > 0 {
-			t.result.Notes = append(t.result.Notes, fmt.Sprintf("%s of %s had been used before this was entered: it is taken off.", things[id].show(before).Metric, things[id].Name))
+			t.result.Notes = append(t.result.Notes, text.Of(ctx).Say(reason.Of("larder.used-before-it-was-entered", things[id].show(before), reason.Name(things[id].Name))))
 		}
 	}
 	return nil

@@ -194,7 +194,7 @@ type Shell struct {
 	Hollow measure.Shown `json:"hollow" doc:"The room inside"`
 }
 
-func shell(_ context.Context, in *struct{ Body Ball }) (*struct{ Body Shell }, error) {
+func shell(ctx context.Context, in *struct{ Body Ball }) (*struct{ Body Shell }, error) {
 	var f invalid.Faults
 	across := size(&f, "across", in.Body.Across, measure.Length, measure.Millimetre)
 	wall, mass := 0.0, 0.0
@@ -217,7 +217,7 @@ func shell(_ context.Context, in *struct{ Body Ball }) (*struct{ Body Shell }, e
 		return measure.Show(measure.Of(x, u), measure.Substance{})
 	}
 	s := Shell{Across: show(across, measure.Millimetre), Wall: show(wall, measure.Millimetre), Mass: show(2*treat.HalfShell(across, wall, chocolate.Density), measure.Gram), Hollow: show(treat.Hollow(across, wall), measure.Millilitre)}
-	s.Text = fmt.Sprintf("A ball %s across with a wall of %s weighs %s and holds %s.", show(across, measure.Millimetre).Metric, s.Wall.Metric, s.Mass.Metric, s.Hollow.Metric)
+	s.Text = text.Of(ctx).Say(reason.Of("scratch.ball", s.Across, s.Wall, s.Mass, s.Hollow))
 	return &struct{ Body Shell }{s}, nil
 }
 
@@ -256,7 +256,7 @@ type Slab struct {
 	Factor float64       `json:"factor,omitempty" doc:"Times as much for the other one"`
 }
 
-func sheet(_ context.Context, in *struct{ Body Sheets }) (*struct{ Body Slab }, error) {
+func sheet(ctx context.Context, in *struct{ Body Sheets }) (*struct{ Body Slab }, error) {
 	var f invalid.Faults
 	at := func(path, text string) float64 { return size(&f, path, text, measure.Length, measure.Millimetre) }
 	length, width, depth := at("length", in.Body.Length), at("width", in.Body.Width), at("depth", in.Body.Depth)
@@ -271,10 +271,11 @@ func sheet(_ context.Context, in *struct{ Body Sheets }) (*struct{ Body Slab }, 
 	for q, mm := range map[*measure.Shown]float64{&s.Length: length, &s.Width: width, &s.Depth: depth} {
 		*q = measure.Show(measure.Of(mm, measure.Millimetre), measure.Substance{})
 	}
-	s.Text = fmt.Sprintf("A sheet takes %s of chocolate (%s).", s.Mass.Metric, s.Mass.US)
+	says := reason.Text{reason.Of("scratch.sheet-takes", s.Mass, measure.Other{Shown: s.Mass})}
 	if factor > 0 {
-		s.Text += fmt.Sprintf(" The other one takes %s times as much.", measure.Number(factor))
+		says.Add("scratch.other-sheet-takes", reason.Number(factor))
 	}
+	s.Text = text.Of(ctx).Tell(says)
 	return &struct{ Body Slab }{s}, nil
 }
 
@@ -293,7 +294,7 @@ type Scaled struct {
 	Piece  *measure.Shown `json:"piece,omitempty"`
 }
 
-func ganache(_ context.Context, in *struct{ Body Mixture }) (*struct{ Body Scaled }, error) {
+func ganache(ctx context.Context, in *struct{ Body Mixture }) (*struct{ Body Scaled }, error) {
 	var f invalid.Faults
 	total := size(&f, "total", in.Body.Total, measure.Mass, measure.Gram)
 	parts, err := treat.Scale(in.Body.Parts, total)
@@ -306,19 +307,18 @@ func ganache(_ context.Context, in *struct{ Body Mixture }) (*struct{ Body Scale
 		return nil, err
 	}
 	s := Scaled{Parts: parts}
+	list := make(reason.Series, len(parts))
 	for i, p := range parts {
-		if i > 0 {
-			s.Text += ", "
-		}
-		s.Text += fmt.Sprintf("%s %s (%s)", measure.Show(p.Mass, measure.Substance{}).Metric, p.Name, measure.Percent(math.Round(p.Share*1000)/1000))
+		list[i] = reason.Of("scratch.part", measure.Show(p.Mass, measure.Substance{}), reason.Name(p.Name), reason.Share(math.Round(p.Share*1000)/1000))
 	}
+	says := reason.Of("scratch.scaled", list)
 	if piece > 0 {
 		s.Pieces = int(total/piece + 1e-9)
 		one := measure.Show(measure.Grams(piece), measure.Substance{})
 		s.Piece = &one
-		s.Text += fmt.Sprintf(": %d pieces", s.Pieces)
+		says = reason.Of("scratch.scaled-to-pieces", list, reason.Count{N: s.Pieces, Of: "piece"})
 	}
-	s.Text += "."
+	s.Text = text.Of(ctx).Say(says)
 	return &struct{ Body Scaled }{s}, nil
 }
 
@@ -337,7 +337,7 @@ type Seed struct {
 	Seed  measure.Shown `json:"seed"`
 }
 
-func seed(_ context.Context, in *struct{ Body Melt }) (*struct{ Body Seed }, error) {
+func seed(ctx context.Context, in *struct{ Body Melt }) (*struct{ Body Seed }, error) {
 	var f invalid.Faults
 	total := size(&f, "total", in.Body.Total, measure.Mass, measure.Gram)
 	work := chocolate.BandsOf(in.Body.Colour).Work.Mid()
@@ -352,8 +352,7 @@ func seed(_ context.Context, in *struct{ Body Melt }) (*struct{ Body Seed }, err
 	}
 	share := chocolate.SeedShare(in.Body.Melt, work, in.Body.Room)
 	s := Seed{Share: share, Seed: measure.Show(measure.Grams(total*share), measure.Substance{})}
-	s.Text = fmt.Sprintf("Hold back %s (%s, %s of it): melt the rest to %s °C, and stirring the seed in brings it to %s °C (%.0f °F).",
-		s.Seed.Metric, s.Seed.US, measure.Percent(math.Round(share*100)/100), measure.Number(in.Body.Melt), measure.Number(work), measure.Fahrenheit(work))
+	s.Text = text.Of(ctx).Say(reason.Of("scratch.hold-back", s.Seed, reason.Share(math.Round(share*100)/100), reason.Celsius(in.Body.Melt), reason.Celsius(work)))
 	return &struct{ Body Seed }{s}, nil
 }
 
@@ -372,7 +371,7 @@ type Corrected struct {
 	Caution string  `json:"caution"`
 }
 
-func altitude(_ context.Context, in *struct{ Body Place }) (*struct{ Body Corrected }, error) {
+func altitude(ctx context.Context, in *struct{ Body Place }) (*struct{ Body Corrected }, error) {
 	var f invalid.Faults
 	boiling := 100.0
 	switch {
@@ -396,6 +395,6 @@ func altitude(_ context.Context, in *struct{ Body Place }) (*struct{ Body Correc
 		return nil, err
 	}
 	c := Corrected{Boiling: boiling, Target: treat.CandyTarget(in.Body.Target, boiling), Caution: "Boiling sugar sticks and burns: keep children away, and cold water at hand."}
-	c.Text = fmt.Sprintf("Water boils at %.1f °C (%.1f °F). Boil to %.1f °C (%.0f °F) instead of %s °C.", c.Boiling, measure.Fahrenheit(c.Boiling), c.Target, measure.Fahrenheit(c.Target), measure.Number(in.Body.Target))
+	c.Text = text.Of(ctx).Say(reason.Of("scratch.boil-to", reason.Celsius(c.Boiling), reason.Celsius(c.Target), reason.Celsius(in.Body.Target)))
 	return &struct{ Body Corrected }{c}, nil
 }

@@ -206,7 +206,7 @@ func linked(w *text.Words, name string, card *batch.Card) ([]byte, error) {
 	for _, m := range card.Mixes {
 		parts := make([]string, len(m.Parts))
 		for i, p := range m.Parts {
-			parts[i] = p.Amount.Metric + " " + p.Name
+			parts[i] = w.Amount(p.Amount) + " " + p.Name
 		}
 		r.Instructions = append(r.Instructions, fmt.Sprintf("%s: mix %s.", m.Name, strings.Join(parts, ", ")))
 	}
