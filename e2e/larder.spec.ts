@@ -24,7 +24,7 @@ test('an ingredient: its measures, diets and allergens, what it is used in, and 
   await expect(page.getByLabel('Name of the mix')).toHaveValue('Walnut fudge')
   const before = await reckoning(page).locator('.big').textContent()
   await page.getByRole('textbox', { name: 'Amount of Walnuts, chopped' }).fill('3 scoops')
-  await expect(reckoning(page).getByText('360 g')).toBeVisible()
+  await expect(reckoning(page).getByText('12 3/4 oz')).toBeVisible()
   await expect(reckoning(page).locator('.big')).not.toHaveText(before!)
   // Left without saving, nothing of it stays.
   await page.goto('/treats')
