@@ -1,9 +1,12 @@
 package measure
 
 import (
+	"errors"
 	"math"
 	"math/rand/v2"
 	"testing"
+
+	"zestytin/core/reason"
 )
 
 // What is written reads back as the same amount, within 5 % or half a drop: of every kind of substance, in every unit, as both kitchens write it.
@@ -86,5 +89,9 @@ func TestReadingTwoUnits(t *testing.T) {
 		if q, err := Read(text); err == nil {
 			t.Errorf("%q reads as %v", text, q)
 		}
+	}
+	var says reason.Reason
+	if _, err := Read("1 lb 2 oz 3"); !errors.As(err, &says) || says.Code != "measure.not-one-amount" || says.With[0] != reason.Name("1 lb 2 oz 3") {
+		t.Errorf("%v", says)
 	}
 }

@@ -43,7 +43,7 @@ func ReadOf(text string, of Substance) (Quantity, error) {
 		}
 		extra, err := more.In(q.Unit, of)
 		if d, e := dimensionOf(q.Unit, of), dimensionOf(more.Unit, of); err != nil || d != e || d == Count || !(extra < q.Amount || extra < 1) {
-			return Quantity{}, &UnknownUnit{Unit(strings.TrimSpace(strings.TrimLeft(s, "0123456789., /½⅓⅔¼¾⅛⅜⅝⅞")))}
+			return Quantity{}, reason.Of("measure.not-one-amount", reason.Name(text))
 		}
 		q.Amount, rest = q.Amount+extra, after
 	}

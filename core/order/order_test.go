@@ -124,6 +124,13 @@ func TestFiguresAlone(t *testing.T) {
 	}
 }
 
+// Of an order without lines nothing is said: there is nothing to explain.
+func TestAnEmptyOrderTakesNothing(t *testing.T) {
+	if r := reckon(t, draft(), kitchen()); r.Hands != 0 || len(r.HandsWhy) != 0 {
+		t.Errorf("%d minutes: %s", r.Hands, said.Text(r.HandsWhy))
+	}
+}
+
 func TestPriceThatIsGiven(t *testing.T) {
 	d := draft(Line{Treat: "berry", Count: 12})
 	d.Pricing = &Pricing{price.ByPrice, "20.00"}

@@ -210,6 +210,9 @@ func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 
 // together sums the hands of all lines made in one go: what may be poured together is melted once for all of them.
 func (r *Reckoning) together(k *Kitchen) {
+	if len(r.Lines) == 0 {
+		return
+	}
 	var parts reason.Series
 	apart := 0
 	var cards []*batch.Card
