@@ -162,6 +162,6 @@ func kindOf[T Value](name string) kind {
 // kinds of values by the names that they are kept under: a name is never given to another.
 var kinds = []kind{
 	kindOf[Reason]("reason"), kindOf[Text]("text"), kindOf[Name]("name"), kindOf[Word]("word"), kindOf[Int]("int"), kindOf[Number]("number"), kindOf[Share]("share"),
-	kindOf[Minutes]("minutes"), kindOf[Seconds]("seconds"), kindOf[Celsius]("celsius"), kindOf[Band]("band"),
+	kindOf[Minutes]("minutes"), kindOf[Celsius]("celsius"), kindOf[Band]("band"),
 	kindOf[Warmer]("warmer"), kindOf[Money]("money"), kindOf[Day]("day"), kindOf[Clock]("clock"), kindOf[Count]("count"), kindOf[Moment]("moment"), kindOf[Hours]("hours"),
 }

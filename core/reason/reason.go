@@ -114,8 +114,6 @@ type (
 	Share float64
 	// Minutes is a span of time.
 	Minutes int
-	// Seconds is a span of time.
-	Seconds int
 	// Celsius is a temperature.
 	Celsius float64
 	// Band is a range of temperatures in C.
@@ -158,7 +156,6 @@ func (Int) ReasonValue()     {}
 func (Number) ReasonValue()  {}
 func (Share) ReasonValue()   {}
 func (Minutes) ReasonValue() {}
-func (Seconds) ReasonValue() {}
 func (Celsius) ReasonValue() {}
 func (Band) ReasonValue()    {}
 func (Warmer) ReasonValue()  {}

@@ -161,15 +161,10 @@ func (w *Words) Error(err error) string {
 	return strings.Join(said, " ")
 }
 
-// Word of one.
-func (w *Words) Word(of reason.Word) string { return w.form(of, 0) }
-
-// Words of many.
-func (w *Words) Words(of reason.Word) string { return w.form(of, 1) }
-
-func (w *Words) form(of reason.Word, n int) string {
+// Word of one, or the term itself where the language has none for it.
+func (w *Words) Word(of reason.Word) string {
 	if forms, ok := w.tongue.words[of]; ok {
-		return forms[n]
+		return forms[0]
 	}
 	return string(of)
 }
@@ -196,8 +191,6 @@ func (w *Words) Value(v reason.Value) string {
 		return measure.Percent(float64(v))
 	case reason.Minutes:
 		return measure.Minutes(int(v))
-	case reason.Seconds:
-		return fmt.Sprintf("%d s", int(v))
 	case measure.Shown:
 		return w.Amount(v)
 	case measure.Other:
