@@ -18,7 +18,6 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
-	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
 )
@@ -69,30 +68,6 @@ type Place struct {
 	Day   string `json:"day" format:"date"`
 	Start int    `json:"start" doc:"Minute of the day"`
 	Hand  int    `json:"hand"`
-}
-
-// past is what a change puts back when it is undone.
-type past struct {
-	Steps  []pastStep            `json:"steps"`
-	Shorts map[string]*shortNote `json:"shorts"`
-	Day    string                `json:"day,omitempty"`
-	Usual  bool                  `json:"usual,omitempty"` // the day was as in the week
-	Was    *Exception            `json:"was,omitempty"`
-	Room   *Room                 `json:"room,omitempty"`
-	Moulds map[string]int        `json:"moulds,omitempty"`
-	Stood  *stood                `json:"stood,omitempty"`
-}
-
-type pastStep struct {
-	Batch      string   `json:"batch"`
-	Step       string   `json:"step"`
-	Day        string   `json:"day"`
-	Start      int      `json:"start"`
-	Hand       int      `json:"hand"`
-	Changeover int      `json:"changeover"`
-	Washdown   int      `json:"washdown"`
-	Pinned     bool     `json:"pinned"`
-	Melts      []string `json:"melts"`
 }
 
 // settled is a plan as it was made anew, and what it changes.
@@ -479,144 +454,4 @@ func (a *applying) whyNot(s *settled, lost []string) string {
 		says += ", or its chocolate cannot be ready by then"
 	}
 	return says + ": choose another time."
-}
-
-// keep what was made, and what it takes to undo it.
-func (a *applying) keep(s *settled, out *Outcome) error {
-	for _, b := range a.before {
-		a.past.Shorts[b.ID] = b.short
-		for _, st := range b.steps {
-			if at := pinnedAt(&s.work.Problem, b.ID, st.Step); st.Pinned && st.Done == nil && at == nil && !(a.change.Kind == "unpin" && a.change.Batch.String() == b.ID && a.change.Step == st.Step) {
-				of := a.names[uuid.MustParse(b.ID)]
-				out.Unpinned = append(out.Unpinned, fmt.Sprintf("%s of %s is not pinned to %s, %s any more: nobody works then, or it has passed.", of.nameOf(st.Step), of.treat, a.cal.DayName(st.Day), clockOf(st.Start)))
-			}
-			if st.Done == nil {
-				a.past.Steps = append(a.past.Steps, pastStep{b.ID, st.Step, a.cal.Date(st.Day), st.Start, st.Hand, st.Changeover, st.Washdown, st.Pinned, melts(st.Melts)})
-			}
-		}
-	}
-	var err error
-	if a.past.Stood, err = s.standing(a.ctx, a.tx); err != nil {
-		return err
-	}
-	// A pin that cannot hold any more, on a day that is off now, is taken out.
-	batch := &pgx.Batch{}
-	for _, b := range s.work.Batches {
-		for _, st := range b.Steps {
-			if st.Pinned == nil {
-				batch.Queue(`update batch_steps set pinned = false where batch_id = $1 and step = $2 and pinned and done_at is null`, b.ID, st.ID)
-			}
-		}
-	}
-	if err := a.tx.SendBatch(a.ctx, batch).Close(); err != nil {
-		return err
-	}
-	if err := s.keep(a.ctx, a.tx); err != nil {
-		return err
-	}
-	if _, err := a.tx.Exec(a.ctx, `delete from plan_changes where id not in (select id from plan_changes order by id desc limit $1)`, keptChanges); err != nil {
-		return err
-	}
-	out.Change = db.NewID()
-	return a.tx.QueryRow(a.ctx, `insert into plan_changes (kitchen_id, id, revision, says, before, at, person_id) select $1, $2, plan_revision, $3, $4, $5, $6 from kitchens returning revision`,
-		web.WhoOf(a.ctx).Kitchen, out.Change, out.Says, a.past, a.Clock(), web.WhoOf(a.ctx).Person).Scan(&out.Revision)
-}
-
-// keptChanges is how many changes back one can look.
-const keptChanges = 50
-
-// lastChange is the one that led to the plan as it is; nil where something else has changed it since.
-func lastChange(ctx context.Context, tx pgx.Tx, revision int) (*Undo, error) {
-	var u Undo
-	err := tx.QueryRow(ctx, `select id, says from plan_changes where revision = $1 order by id desc limit 1`, revision).Scan(&u.ID, &u.Says)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return nil, nil
-	}
-	return &u, err
-}
-
-// undo a change, the last one.
-func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome }, error) {
-	var out Outcome
-	err := p.In(ctx, func(tx pgx.Tx) error {
-		var now int
-		if err := tx.QueryRow(ctx, `select plan_revision from kitchens for update`).Scan(&now); err != nil {
-			return err
-		}
-		var revision int
-		var says string
-		var was past
-		err := tx.QueryRow(ctx, `select revision, says, before from plan_changes where id = $1`, in.ID).Scan(&revision, &says, &was)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return web.NotFound("change of the plan")
-		}
-		if err != nil {
-			return err
-		}
-		if revision != now {
-			return web.Refuse(http.StatusConflict, "The plan has changed since, so this can no longer be undone.")
-		}
-		if err := p.restore(ctx, tx, &was); err != nil {
-			return err
-		}
-		// The change before it is the last one again.
-		batch := &pgx.Batch{}
-		batch.Queue(`update kitchens set plan_revision = plan_revision + 1`)
-		batch.Queue(`delete from plan_changes where id = $1`, in.ID)
-		batch.Queue(`update plan_changes set revision = (select plan_revision from kitchens) where id = (select id from plan_changes where revision = $1 - 1 order by id desc limit 1)`, revision)
-		if err := tx.SendBatch(ctx, batch).Close(); err != nil {
-			return err
-		}
-		out = Outcome{Change: in.ID, Says: "Undone: " + says, Moved: []Move{}, Lost: []string{}, Gained: []string{}, Otherwise: []string{}, Unpinned: []string{}, Revision: now + 1}
-		return nil
-	})
-	return &struct{ Body Outcome }{out}, err
-}
-
-func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
-	who := web.WhoOf(ctx)
-	if was.Day != "" {
-		w, _, err := loadWorkDays(ctx, tx)
-		if err != nil {
-			return err
-		}
-		w.Exceptions = slices.DeleteFunc(w.Exceptions, func(e Exception) bool { return e.Day == was.Day })
-		if was.Was != nil {
-			w.Exceptions = append(w.Exceptions, *was.Was)
-		}
-		if err := StoreWorkDays(ctx, tx, who, w); err != nil {
-			return err
-		}
-	}
-	if was.Room != nil {
-		if err := StoreRoom(ctx, tx, *was.Room); err != nil {
-			return err
-		}
-	}
-	batch := &pgx.Batch{}
-	for tool, count := range was.Moulds {
-		if count == 0 {
-			batch.Queue(`delete from moulds where tool = $1`, tool)
-		} else {
-			queueMould(batch, who, tool, count)
-		}
-		batch.Queue(`update kitchens set room_revision = room_revision + 1`)
-	}
-	if was.Stood != nil {
-		if begun, err := was.Stood.begun(ctx, tx); err != nil {
-			return err
-		} else if begun {
-			return web.Refuse(http.StatusConflict, "Work on what is made otherwise since this change has begun, so it can no longer be undone: take the ticks back on the Bench first.")
-		}
-		was.Stood.restore(batch)
-	}
-	batch.Queue(`with was as (select * from jsonb_to_recordset($1::jsonb) as w(batch uuid, step text, day date, start int, hand int, changeover int, washdown int, pinned boolean, melts text[])),
-		moved as (update batch_steps s set day = w.day, start = w.start, hand = w.hand, changeover = w.changeover, washdown = w.washdown, pinned = w.pinned, melts = coalesce(w.melts, s.melts) from was w
-			where s.batch_id = w.batch and s.step = w.step and s.done_at is null and (s.day, s.start, s.hand, s.changeover, s.washdown, s.pinned, s.melts) is distinct from (w.day, w.start, w.hand, w.changeover, w.washdown, w.pinned, coalesce(w.melts, s.melts)) returning s.batch_id)
-		update batches b set sequence = (select plan_revision + 1 from kitchens) where b.id in (select batch_id from moved)`, was.Steps)
-	batch.Queue(`update batches b set day = (select min(s.day) from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) where b.sequence = (select plan_revision + 1 from kitchens)`)
-	for id, note := range was.Shorts {
-		batch.Queue(`update batches set short = $2 where id = $1`, id, note)
-	}
-	return tx.SendBatch(ctx, batch).Close()
 }
