@@ -56,7 +56,7 @@ test('figures are drawn before the plan is known', async ({ page }) => {
   await expect(reckoning(page).getByText('It fits.')).toBeVisible()
   let answer = () => {}
   const held = new Promise<void>((go) => { answer = go })
-  await page.route('**/api/v1/reckonings', async (route) => {
+  await page.route('**/api/v1/estimates', async (route) => {
     if (!route.request().postDataJSON().figures) await held
     await route.continue()
   })

@@ -16,43 +16,43 @@ import (
 
 // Card is the batch card: all that follows from a formula and a count.
 type Card struct {
-	Family    treat.Family     `json:"family"`
-	Good      int              `json:"good"`
-	Sold      string           `json:"sold"`
-	Start     int              `json:"start"`
-	StartWhy  Why              `json:"startWhy"`
-	Stages    []StageOf        `json:"stages"`
-	Sure      float64          `json:"sure,omitempty"`
-	SureWhole *float64         `json:"sureWhole,omitempty"`
-	Rounds    *Rounds          `json:"rounds,omitempty"`
-	Look      food.Chocolate   `json:"look"`
-	Sizes     Sizes            `json:"sizes"`
-	Designs   []Design         `json:"designs"`
-	Pots      []Pot            `json:"pots"`
-	Mixes     []Mixed          `json:"mixes"`
-	Boil      *Boil            `json:"boil,omitempty"`
-	Needs     []Need           `json:"needs"`
-	Packs     []Packed         `json:"packs"`
-	Steps     []Step           `json:"steps"`
-	Tool      *plan.Tool       `json:"tool,omitempty"`
-	Hands     int              `json:"hands"`
-	Melting   int              `json:"melting"`
-	Wait      int              `json:"wait"`
-	HandsWhy  Why              `json:"handsWhy"`
-	Spare     reason.Reason    `json:"spare,omitzero"`
-	Balance   Balance          `json:"balance"`
-	Allergens []string         `json:"allergens"`
-	Declared  []string         `json:"declared"`
-	Diets     []food.Diet      `json:"diets"`
-	Label     string           `json:"label"`
-	Care      []reason.Reason  `json:"care"`
-	Cautions  []family.Caution `json:"-"` // the family's own
-	Keeps     int              `json:"keeps"`
-	FreshFrom string           `json:"freshFrom"`
-	PieceMass float64          `json:"pieceMass"`
-	Piece     measure.Shown    `json:"piece"`
-	PieceWhy  Why              `json:"pieceWhy"`
-	Counts    []Want           `json:"counts"`
+	Family    treat.Family        `json:"family"`
+	Good      int                 `json:"good"`
+	Sold      string              `json:"sold"`
+	Start     int                 `json:"start"`
+	StartWhy  Why                 `json:"startWhy"`
+	Stages    []StageOf           `json:"stages"`
+	Sure      float64             `json:"sure,omitempty"`
+	SureWhole *float64            `json:"sureWhole,omitempty"`
+	Rounds    *Rounds             `json:"rounds,omitempty"`
+	Look      food.Chocolate      `json:"look"`
+	Sizes     Sizes               `json:"sizes"`
+	Designs   []DesignShare       `json:"designs"`
+	Pots      []Pot               `json:"pots"`
+	Mixes     []Mixed             `json:"mixes"`
+	Boil      *Boil               `json:"boil,omitempty"`
+	Needs     []Need              `json:"needs"`
+	Packs     []Packed            `json:"packs"`
+	Steps     []Step              `json:"steps"`
+	Tool      *plan.MouldResource `json:"tool,omitempty"`
+	Hands     int                 `json:"hands"`
+	Melting   int                 `json:"melting"`
+	Wait      int                 `json:"wait"`
+	HandsWhy  Why                 `json:"handsWhy"`
+	Spare     reason.Reason       `json:"spare,omitzero"`
+	Balance   Balance             `json:"balance"`
+	Allergens []string            `json:"allergens"`
+	Declared  []string            `json:"declared"`
+	Diets     []food.Diet         `json:"diets"`
+	Label     string              `json:"label"`
+	Care      []reason.Reason     `json:"care"`
+	Cautions  []family.Caution    `json:"-"` // the family's own
+	Keeps     int                 `json:"keeps"`
+	FreshFrom string              `json:"freshFrom"`
+	PieceMass float64             `json:"pieceMass"`
+	Piece     measure.Shown       `json:"piece"`
+	PieceWhy  Why                 `json:"pieceWhy"`
+	Counts    []Want              `json:"counts"`
 }
 
 // Rounds of moulds, sheets or pans.
@@ -78,8 +78,8 @@ type Sizes struct {
 	Note   reason.Reason  `json:"note,omitzero"`
 }
 
-// Design is one of a set.
-type Design struct {
+// DesignShare is one of a set.
+type DesignShare struct {
 	Name      string   `json:"name"`
 	Good      int      `json:"good"`
 	Start     int      `json:"start"`
@@ -106,7 +106,7 @@ type Packed struct {
 
 // Compute makes the batch card of count pieces (of what is bagged by weight: bags) of a formula that family.Check has passed, so that they are enough
 // with the kitchen's sureness.
-func Compute(f *treat.Formula, count int, k *treat.Kitchen) (*Card, error) {
+func Compute(f *treat.Formula, count int, k *treat.Inputs) (*Card, error) {
 	starts, err := want(f, count, k).starts()
 	if err != nil {
 		return nil, err
@@ -136,7 +136,7 @@ func (s *steps) card() *Card {
 	c.Counts = c.counts()
 	c.HandsWhy = handsWhy(c)
 	if m := s.lay.Moulds; m != nil {
-		c.Tool = &plan.Tool{ID: m.Tool, Count: s.moulds.Used}
+		c.Tool = &plan.MouldResource{ID: m.Tool, Count: s.moulds.Used}
 	}
 	if len(s.f.Finishes) > 0 && !s.f.Whole {
 		c.SureWhole = new(s.sureOfEach())
@@ -156,10 +156,10 @@ func (s *steps) sureOfEach() float64 {
 	return joint
 }
 
-func (s *steps) designs() []Design {
-	list := []Design{}
+func (s *steps) designs() []DesignShare {
+	list := []DesignShare{}
 	for d, f := range s.f.Finishes {
-		one := Design{Name: f.Name, Good: s.goods[d], Start: int(s.at(len(s.f.Steps) - 1)[d]), PieceMass: s.pieces[d], Allergens: s.allergensOf(&f)}
+		one := DesignShare{Name: f.Name, Good: s.goods[d], Start: int(s.at(len(s.f.Steps) - 1)[d]), PieceMass: s.pieces[d], Allergens: s.allergensOf(&f)}
 		one.Why = designWhy(&one)
 		list = append(list, one)
 	}
@@ -167,7 +167,7 @@ func (s *steps) designs() []Design {
 }
 
 // allergensOf one design: of its own coatings and portions and of the centre.
-func (s *steps) allergensOf(d *treat.Finish) []string {
+func (s *steps) allergensOf(d *treat.Design) []string {
 	list := []string{}
 	add := func(id string) {
 		for _, used := range s.k.Uses(id) {
@@ -255,7 +255,7 @@ func (s *steps) size(c *Card) {
 	of, first := s.law.Sizes(s.f, s.k), s.f.Designs()[0]
 	z := &c.Sizes
 	z.Wall, z.Across, z.Shell, z.Mix = show(of.Wall, measure.Millimetre), show(of.Across, measure.Millimetre), show(of.Shell, measure.Gram), show(of.Mix, measure.Millilitre)
-	if room, hollow := s.law.Room(s.f); hollow {
+	if room, hollow := s.law.Hollow(s.f); hollow {
 		fills, unknown := family.Fills(s.f, s.k, &first)
 		holds, takes := measure.Show(measure.Of(room, measure.Millilitre), measure.Substance{}), measure.Show(measure.Of(fills, measure.Millilitre), measure.Substance{})
 		z.Holds, z.Fills = &holds, &takes

@@ -36,7 +36,7 @@ const MostPieces = 10000
 
 // Good is how many pieces (bark: bags) the want comes to, and how. Sheets, pans and rounds are those that are made: it is the
 // most that one can be sure of from them. Errors are *invalid.Error with paths from the want.
-func (w Want) Good(f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
+func (w Want) Good(f *treat.Formula, k *treat.Inputs) (int, Why, error) {
 	fault := func(path string, err error) (int, Why, error) { return 0, nil, invalid.At(path, err) }
 	if !(w.Amount > 0) {
 		return fault("amount", reason.Of("batch.count-more-than"))
@@ -107,7 +107,7 @@ func (c *Card) counts() []Want {
 }
 
 // byMass is how many pieces or bags weigh at least so many grams.
-func byMass(grams float64, said reason.Reason, f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
+func byMass(grams float64, said reason.Reason, f *treat.Formula, k *treat.Inputs) (int, Why, error) {
 	one, err := Compute(f, 1, k)
 	if err != nil {
 		return 0, nil, err
@@ -120,7 +120,7 @@ func byMass(grams float64, said reason.Reason, f *treat.Formula, k *treat.Kitche
 }
 
 // byRounds is the most good ones that so many rounds, sheets or pans are enough for.
-func (w Want) byRounds(f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
+func (w Want) byRounds(f *treat.Formula, k *treat.Inputs) (int, Why, error) {
 	probe, err := Compute(f, 1, k)
 	if err != nil {
 		return 0, nil, err
@@ -138,7 +138,7 @@ func (w Want) byRounds(f *treat.Formula, k *treat.Kitchen) (int, Why, error) {
 	if good == 0 {
 		return 0, nil, invalid.At("amount", reason.Of("batch.that-not-enough-for-single"))
 	}
-	return good, because("batch.from-one-can-be-sure", reason.Int(int(w.Amount)), reason.Name(w.As), reason.Share(k.Sureness), counted(f, good)), nil
+	return good, because("batch.from-one-can-be-sure", reason.Int(int(w.Amount)), reason.Name(w.As), reason.Share(k.Confidence), counted(f, good)), nil
 }
 
 // most is the largest count up to MostPieces that is enough, where a count that is has all below it.
@@ -169,7 +169,7 @@ type Left struct {
 
 // Make is the most that can be made with what one has; what is not listed is taken to be there. Errors are *invalid.Error with
 // paths from the list.
-func Make(f *treat.Formula, have []Have, k *treat.Kitchen) (*Makeable, error) {
+func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	var faults invalid.Faults
 	stock := map[string]float64{}
 	for i, h := range have {
@@ -245,7 +245,7 @@ func Make(f *treat.Formula, have []Have, k *treat.Kitchen) (*Makeable, error) {
 }
 
 // Drawn is the look of a treat's main chocolate without a whole card.
-func Drawn(f *treat.Formula, k *treat.Kitchen) food.Chocolate {
+func Drawn(f *treat.Formula, k *treat.Inputs) food.Chocolate {
 	card, err := Compute(f, 1, k)
 	if err != nil {
 		return food.Chocolate{}

@@ -33,8 +33,8 @@ func TestPretzelByHand(t *testing.T) {
 	if wall := c.Sizes.Wall.Amount; math.Abs(wall-1.53) > 0.01 {
 		t.Errorf("the coat is %.3f mm thick, want 1.53", wall)
 	}
-	if c.Steps[1].Place != "freezer" || c.Steps[1].Wait != 5 || c.Steps[1].Trays != 2 {
-		t.Errorf("dip: %+v", c.Steps[1].Step)
+	if c.Steps[1].Storage != "freezer" || c.Steps[1].PassiveMin != 5 || c.Steps[1].Trays != 2 {
+		t.Errorf("dip: %+v", c.Steps[1].Operation)
 	}
 	near(t, "a piece", c.PieceMass, 10+8.1+1+1)
 }
@@ -224,7 +224,7 @@ func TestDozenInThreeDesigns(t *testing.T) {
 		t.Errorf("it waits %d minutes, want 55", c.Wait)
 	}
 	// Places are handed out so that no design gets fewer of a larger count.
-	designs := []treat.Finish{{Parts: 5}, {Parts: 3}, {Parts: 1}}
+	designs := []treat.Design{{Parts: 5}, {Parts: 3}, {Parts: 1}}
 	before := apportion(designs, 0)
 	for n := 1; n < 200; n++ {
 		now, sum := apportion(designs, n), 0
@@ -246,7 +246,7 @@ func TestLayers(t *testing.T) {
 	f := bark()
 	f.Choices["style"] = "layers"
 	f.Sheet.Depth = measure.Of(0.25, measure.Inch)
-	f.Coatings = append(f.Coatings, treat.Coating{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5, Pool: measure.Grams(60)})
+	f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5, Pool: measure.Grams(60)})
 	c := card(t, stepped(f), 20)
 	sheet := treat.Slab(13*25.4, 9.5*25.4, 25.4/8, chocolate.Density)
 	for _, p := range c.Pots {
@@ -269,12 +269,12 @@ func TestMugs(t *testing.T) {
 	if strings.Contains(said.All(c.Care), "24 hours") {
 		t.Errorf("dry filling keeps: %v", c.Care)
 	}
-	f.Portions = append(f.Portions, treat.Portion{Ingredient: "Cream", Each: measure.Of(1, measure.Teaspoon), Where: treat.In})
+	f.Portions = append(f.Portions, treat.Addition{Ingredient: "Cream", Each: measure.Of(1, measure.Teaspoon), Where: treat.In})
 	if c := card(t, f, 6); !strings.Contains(said.All(c.Care), "within 24 hours") {
 		t.Errorf("cream inside goes unsaid: %v", c.Care)
 	}
 	for name, wet := range map[string]bool{"Cream": true, "Liqueur": true, "caramel": true, "Malt": false, "Sugar": false, "rolling": false} {
-		f.Portions = []treat.Portion{{Ingredient: name, Each: measure.Grams(2), Where: treat.In}}
+		f.Portions = []treat.Addition{{Ingredient: name, Each: measure.Grams(2), Where: treat.In}}
 		if got := strings.Contains(said.All(card(t, f, 6).Care), "within 24 hours"); got != wet {
 			t.Errorf("%s inside: cautioned %v", name, got)
 		}
@@ -288,7 +288,7 @@ func TestMugs(t *testing.T) {
 func TestTrailed(t *testing.T) {
 	f := bark()
 	f.Choices["style"] = "trail"
-	f.Coatings = append(f.Coatings, treat.Coating{Role: treat.RoleLayer, Ingredient: "Dark", Share: 0.25, Pool: measure.Grams(60)})
+	f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "Dark", Share: 0.25, Pool: measure.Grams(60)})
 	c := card(t, stepped(f), 20)
 	if len(c.Pots) != 1 || len(c.Steps[1].Amounts) != 2 || len(c.Steps[2].Amounts) != 1 {
 		t.Errorf("%d pots, amounts %v, %v", len(c.Pots), c.Steps[1].Amounts, c.Steps[2].Amounts)
@@ -403,23 +403,23 @@ func TestWhatOneHas(t *testing.T) {
 func TestStepsFollowTheChoices(t *testing.T) {
 	before := bomb()
 	mine := slices.Clone(before.Steps)
-	mine[0].PerRound = 14                                                          // the seller's
-	mine = append(mine, treat.Work{ID: "card", Name: "Tie a card", PerPiece: 0.1}) // a step of their own
+	mine[0].PerRound = 14                                                                  // the seller's
+	mine = append(mine, treat.StepTemplate{ID: "card", Name: "Tie a card", PerPiece: 0.1}) // a step of their own
 	after := bomb()
 	after.Choices = map[string]string{"set": "freezer", "coats": "two"}
 	got := family.Follow(mine, before, after, nil)
-	if got[0].PerRound != 14 || got[0].Place != "freezer" || got[0].Wait != 5 || got[0].Until != "second" {
+	if got[0].PerRound != 14 || got[0].Spot != "freezer" || got[0].Wait != 5 || got[0].Until != "second" {
 		t.Errorf("shells: %+v", got[0])
 	}
 	if got[1].ID != "second" || got[len(got)-1].ID != "card" {
 		t.Errorf("%+v", got)
 	}
 	back := family.Follow(got, after, before, nil)
-	if slices.ContainsFunc(back, func(w treat.Work) bool { return w.ID == "second" }) || back[0].PerRound != 14 || back[0].Until != "" || back[0].Place != "fridge" {
+	if slices.ContainsFunc(back, func(w treat.StepTemplate) bool { return w.ID == "second" }) || back[0].PerRound != 14 || back[0].Until != "" || back[0].Spot != "fridge" {
 		t.Errorf("back: %+v", back)
 	}
 	// A step that the seller took out does not come back.
-	if got := family.Follow(slices.DeleteFunc(slices.Clone(before.Steps), func(w treat.Work) bool { return w.ID == "bag" }), before, after, nil); slices.ContainsFunc(got, func(w treat.Work) bool { return w.ID == "bag" }) {
+	if got := family.Follow(slices.DeleteFunc(slices.Clone(before.Steps), func(w treat.StepTemplate) bool { return w.ID == "bag" }), before, after, nil); slices.ContainsFunc(got, func(w treat.StepTemplate) bool { return w.ID == "bag" }) {
 		t.Error("the step that was taken out is back")
 	}
 }
@@ -441,7 +441,7 @@ func TestEveryChoice(t *testing.T) {
 					f.Shell.Base, f.Shell.Height = length(50, measure.Millimetre), length(60, measure.Millimetre)
 				}
 				if choice.ID == "style" && o != "plain" {
-					f.Coatings = append(f.Coatings, treat.Coating{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5, Pool: measure.Grams(60)})
+					f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5, Pool: measure.Grams(60)})
 				}
 				c := card(t, stepped(f), 30)
 				placed := map[string]bool{}
@@ -451,7 +451,7 @@ func TestEveryChoice(t *testing.T) {
 							t.Errorf("%s %s=%s: %s comes after %s, which is not before it", name, choice.ID, o, s.ID, a.Step)
 						}
 					}
-					if s.Wait > 0 && s.Place == "" {
+					if s.PassiveMin > 0 && s.Storage == "" {
 						t.Errorf("%s %s=%s: %s waits nowhere", name, choice.ID, o, s.ID)
 					}
 					placed[s.ID] = true
@@ -497,7 +497,7 @@ func TestMixesAreMadeInOrder(t *testing.T) {
 	k := larder()
 	k.Mixes["crisp"] = treat.Mix{ID: "crisp", Name: "Crisp", Parts: []treat.MixPart{{Of: "ganache", Amount: measure.Grams(100)}, {Of: "Malt", Amount: measure.Grams(50)}}}
 	f := truffle()
-	f.Portions = []treat.Portion{{Ingredient: "crisp", Each: measure.Grams(2), Where: treat.On}}
+	f.Portions = []treat.Addition{{Ingredient: "crisp", Each: measure.Grams(2), Where: treat.On}}
 	c, err := Compute(f, 12, k)
 	if err != nil || len(c.Mixes) != 2 || c.Mixes[0].Mix != "ganache" || c.Mixes[1].Mix != "crisp" {
 		t.Fatalf("%+v (%v)", c.Mixes, err)
@@ -519,7 +519,7 @@ func TestBegin(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	bare := &treat.Kitchen{Ingredients: map[string]food.Ingredient{"Sugar": k.Ingredients["Sugar"]}, Mixes: map[string]treat.Mix{}}
+	bare := &treat.Inputs{Ingredients: map[string]food.Ingredient{"Sugar": k.Ingredients["Sugar"]}, Mixes: map[string]treat.Mix{}}
 	for _, name := range family.All() {
 		if _, err := family.Begin(name, bare, nil); err == nil || !strings.Contains(said.Error(err), "first") {
 			t.Errorf("%s of sugar alone: %v", name, err)
@@ -570,14 +570,14 @@ func TestMixes(t *testing.T) {
 // its own.
 func TestShadesOfOneBowl(t *testing.T) {
 	f := fruit()
-	coat := func(of string, drops float64) []treat.Coating {
-		c := treat.Coating{Role: treat.RoleCoat, Ingredient: of, Each: massOf(8), Pool: measure.Grams(200)}
+	coat := func(of string, drops float64) []treat.ChocolateLayer {
+		c := treat.ChocolateLayer{Role: treat.RoleCoat, Ingredient: of, Each: massOf(8), Pool: measure.Grams(200)}
 		if drops > 0 {
 			c.Tint = &treat.Stirred{Ingredient: "Sugar", Amount: measure.Grams(drops), To: measure.Grams(100)}
 		}
-		return []treat.Coating{c}
+		return []treat.ChocolateLayer{c}
 	}
-	f.Finishes = []treat.Finish{{Name: "deep", Parts: 4, Coatings: coat("White", 0.3)}, {Name: "dark", Parts: 4, Coatings: coat("Dark", 0)}, {Name: "pale", Parts: 4, Coatings: coat("White", 0.1)}}
+	f.Finishes = []treat.Design{{Name: "deep", Parts: 4, Coatings: coat("White", 0.3)}, {Name: "dark", Parts: 4, Coatings: coat("Dark", 0)}, {Name: "pale", Parts: 4, Coatings: coat("White", 0.1)}}
 	c := card(t, stepped(f), 60)
 	at := map[string]int{}
 	for i, s := range c.Steps {
@@ -592,8 +592,8 @@ func TestShadesOfOneBowl(t *testing.T) {
 	}
 	pale, deep, dark := c.Steps[at["pale"]], c.Steps[at["deep"]], c.Steps[at["dark"]]
 	last := deep.After[len(deep.After)-1]
-	if last.Step != pale.ID || !last.Alone || pale.Wait != 0 || pale.Trays != 0 || deep.Wait != dark.Wait || deep.Trays < 2*dark.Trays {
-		t.Errorf("after %+v; pale waits %d on %d trays, deep %d on %d, dark %d on %d", last, pale.Wait, pale.Trays, deep.Wait, deep.Trays, dark.Wait, dark.Trays)
+	if last.Step != pale.ID || !last.Alone || pale.PassiveMin != 0 || pale.Trays != 0 || deep.PassiveMin != dark.PassiveMin || deep.Trays < 2*dark.Trays {
+		t.Errorf("after %+v; pale waits %d on %d trays, deep %d on %d, dark %d on %d", last, pale.PassiveMin, pale.Trays, deep.PassiveMin, deep.Trays, dark.PassiveMin, dark.Trays)
 	}
 	whites := 0
 	for _, p := range c.Pots {

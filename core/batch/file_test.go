@@ -85,7 +85,7 @@ func FuzzReadFile(f *testing.F) {
 		if err != nil {
 			return
 		}
-		k := &treat.Kitchen{Sureness: 0.95, Room: 21, Boiling: 100, Ingredients: larder().Ingredients, Mixes: map[string]treat.Mix{}}
+		k := &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: larder().Ingredients, Mixes: map[string]treat.Mix{}}
 		for _, i := range file.Ingredients {
 			k.Ingredients[i.ID] = newIngredient(i)
 		}

@@ -15,7 +15,7 @@ import (
 )
 
 // larder of the tests: what the formulas below are made of.
-func larder() *treat.Kitchen {
+func larder() *treat.Inputs {
 	p := func(x float64) *float64 {
 		if x == 0 {
 			return nil
@@ -24,7 +24,7 @@ func larder() *treat.Kitchen {
 	}
 	all := map[string]food.Ingredient{}
 	add := func(id string, kind food.Kind, density, each float64, price string, perGrams int64, allergens ...string) food.Ingredient {
-		f := food.Fields{Name: id, Kind: kind, Unit: measure.Gram, Density: p(density), GramsEach: p(each), Fit: 1, Allergens: allergens, Diets: []food.Diet{food.NoAlcohol}}
+		f := food.Fields{Name: id, Kind: kind, Unit: measure.Gram, Density: p(density), GramsEach: p(each), UsableShare: 1, Allergens: allergens, Diets: []food.Diet{food.NoAlcohol}}
 		all[id] = food.New(id, f, decimal.RequireFromString(price).Div(decimal.NewFromInt(perGrams)))
 		return all[id]
 	}
@@ -51,11 +51,11 @@ func larder() *treat.Kitchen {
 	add("Starch", food.KindBaked, 0.54, 0, "3.00", 1000)
 	add("Butter", food.KindFat, 0.96, 0, "9.00", 1000, "milk")
 	add("Spread", food.KindNut, 1.25, 0, "9.00", 1000, "tree nut", "milk")
-	all["Flower"] = food.New("Flower", food.Fields{Name: "Flower", Kind: food.KindTopping, Unit: measure.Each, Fit: 0.9}, decimal.RequireFromString("0.20"))
+	all["Flower"] = food.New("Flower", food.Fields{Name: "Flower", Kind: food.KindTopping, Unit: measure.Each, UsableShare: 0.9}, decimal.RequireFromString("0.20"))
 	part := func(of string, grams float64) treat.MixPart {
 		return treat.MixPart{Of: of, Amount: measure.Grams(grams)}
 	}
-	return &treat.Kitchen{Sureness: 0.95, Room: 21, Boiling: 100, Ingredients: all, Mixes: map[string]treat.Mix{
+	return &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: all, Mixes: map[string]treat.Mix{
 		"ganache": {ID: "ganache", Name: "Ganache", Parts: []treat.MixPart{part("Dark", 500), part("Cream", 240), part("Liqueur", 140)}, Density: p(1.2)},
 		"rolling": {ID: "rolling", Name: "Rolling sugar", Parts: []treat.MixPart{part("Sugar", 200), part("Starch", 100)}},
 		"caramel": {ID: "caramel", Name: "Caramel", Parts: []treat.MixPart{part("Sugar", 300), part("Cream", 200)}, Loss: 0.1, Density: p(1.3)},
@@ -79,57 +79,57 @@ func stepped(f *treat.Formula) *treat.Formula {
 }
 
 func bomb() *treat.Formula {
-	return stepped(&treat.Formula{Family: "bomb", Loss: 0.06, Keeps: 336,
+	return stepped(&treat.Formula{Family: "bomb", Loss: 0.06, ShelfLifeHours: 336,
 		Shell:    &treat.Shell{Across: measure.Of(2.5, measure.Inch), Wall: length(3.5, measure.Millimetre), Cavities: 6, Moulds: 2},
-		Coatings: []treat.Coating{{Role: treat.RoleShell, Ingredient: "Dark", Pool: measure.Grams(200)}, {Role: treat.RoleDrizzle, Ingredient: "White", Each: massOf(3), Pool: measure.Grams(30)}},
-		Portions: []treat.Portion{{Ingredient: "Malt", Each: measure.Of(1, measure.Tablespoon), Where: treat.In}},
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleShell, Ingredient: "Dark", Pool: measure.Grams(200)}, {Role: treat.RoleDrizzle, Ingredient: "White", Each: massOf(3), Pool: measure.Grams(30)}},
+		Portions: []treat.Addition{{Ingredient: "Malt", Each: measure.Of(1, measure.Tablespoon), Where: treat.In}},
 		Packs:    []treat.Pack{{Supply: "bag", Amount: measure.Of(1, measure.Each), Per: 1}, {Supply: "ribbon", Amount: measure.Of(30, measure.Centimetre), Per: 1}}})
 }
 
 func fruit() *treat.Formula {
-	return stepped(&treat.Formula{Family: "fruit", Loss: 0.05, Keeps: 24, Centre: &treat.Centre{Of: "Strawberry", Share: 0.8},
-		Coatings: []treat.Coating{{Role: treat.RoleCoat, Ingredient: "Dark", Each: massOf(8), Pool: measure.Grams(250)}},
+	return stepped(&treat.Formula{Family: "fruit", Loss: 0.05, ShelfLifeHours: 24, Centre: &treat.Centre{Of: "Strawberry", Share: 0.8},
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleCoat, Ingredient: "Dark", Each: massOf(8), Pool: measure.Grams(250)}},
 		Packs:    []treat.Pack{{Supply: "box", Amount: measure.Of(1, measure.Each), Per: 12}}})
 }
 
 func bark() *treat.Formula {
-	return stepped(&treat.Formula{Family: "bark", Loss: 0.03, Keeps: 720,
+	return stepped(&treat.Formula{Family: "bark", Loss: 0.03, ShelfLifeHours: 720,
 		Sheet:    &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: massOf(75)},
-		Coatings: []treat.Coating{{Role: treat.RoleBase, Ingredient: "Dark", Pool: measure.Grams(60)}},
-		Portions: []treat.Portion{{Ingredient: "Hazelnut", Each: measure.Grams(80), Where: treat.On}}, Packs: []treat.Pack{{Supply: "bag", Amount: measure.Of(1, measure.Each), Per: 1}}})
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleBase, Ingredient: "Dark", Pool: measure.Grams(60)}},
+		Portions: []treat.Addition{{Ingredient: "Hazelnut", Each: measure.Grams(80), Where: treat.On}}, Packs: []treat.Pack{{Supply: "bag", Amount: measure.Of(1, measure.Each), Per: 1}}})
 }
 
 func pretzel() *treat.Formula {
-	return stepped(&treat.Formula{Family: "pretzel", Loss: 0.04, Keeps: 336, Centre: &treat.Centre{Of: "Rod", Share: 0.95, Across: length(9, measure.Millimetre), Length: length(120, measure.Millimetre)},
-		Coatings: []treat.Coating{{Role: treat.RoleCoat, Ingredient: "White", Each: massOf(8.1), Pool: measure.Grams(110)}, {Role: treat.RoleDrizzle, Ingredient: "Dark", Each: massOf(1), Pool: measure.Grams(20)}},
-		Portions: []treat.Portion{{Ingredient: "Hazelnut", Each: measure.Grams(1), Where: treat.On}}, Packs: []treat.Pack{{Supply: "bag", Amount: measure.Of(1, measure.Each), Per: 6}}})
+	return stepped(&treat.Formula{Family: "pretzel", Loss: 0.04, ShelfLifeHours: 336, Centre: &treat.Centre{Of: "Rod", Share: 0.95, Across: length(9, measure.Millimetre), Length: length(120, measure.Millimetre)},
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleCoat, Ingredient: "White", Each: massOf(8.1), Pool: measure.Grams(110)}, {Role: treat.RoleDrizzle, Ingredient: "Dark", Each: massOf(1), Pool: measure.Grams(20)}},
+		Portions: []treat.Addition{{Ingredient: "Hazelnut", Each: measure.Grams(1), Where: treat.On}}, Packs: []treat.Pack{{Supply: "bag", Amount: measure.Of(1, measure.Each), Per: 6}}})
 }
 
 func truffle() *treat.Formula {
-	return stepped(&treat.Formula{Family: "truffle", Loss: 0.05, Keeps: 240, Centre: &treat.Centre{Of: "ganache", Each: massOf(12)},
-		Coatings: []treat.Coating{{Role: treat.RoleCoat, Ingredient: "Dark", Each: massOf(5), Pool: measure.Grams(250)}},
-		Portions: []treat.Portion{{Ingredient: "rolling", Each: measure.Grams(1.5), Where: treat.On}}, Packs: []treat.Pack{{Supply: "box", Amount: measure.Of(1, measure.Each), Per: 12}}})
+	return stepped(&treat.Formula{Family: "truffle", Loss: 0.05, ShelfLifeHours: 240, Centre: &treat.Centre{Of: "ganache", Each: massOf(12)},
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleCoat, Ingredient: "Dark", Each: massOf(5), Pool: measure.Grams(250)}},
+		Portions: []treat.Addition{{Ingredient: "rolling", Each: measure.Grams(1.5), Where: treat.On}}, Packs: []treat.Pack{{Supply: "box", Amount: measure.Of(1, measure.Each), Per: 12}}})
 }
 
 func fudge() *treat.Formula {
-	return stepped(&treat.Formula{Family: "fudge", Loss: 0.04, Keeps: 336, Centre: &treat.Centre{Of: "fudge"},
+	return stepped(&treat.Formula{Family: "fudge", Loss: 0.04, ShelfLifeHours: 336, Centre: &treat.Centre{Of: "fudge"},
 		Sheet:    &treat.Sheet{Length: measure.Of(8, measure.Inch), Width: measure.Of(8, measure.Inch), Depth: measure.Of(20, measure.Millimetre), Rows: 6, Columns: 6, Trim: length(5, measure.Millimetre)},
-		Portions: []treat.Portion{{Ingredient: "Hazelnut", Each: measure.Grams(60), Where: treat.On}}, Packs: []treat.Pack{{Supply: "bag", Amount: measure.Of(1, measure.Each), Per: 6}}})
+		Portions: []treat.Addition{{Ingredient: "Hazelnut", Each: measure.Grams(60), Where: treat.On}}, Packs: []treat.Pack{{Supply: "bag", Amount: measure.Of(1, measure.Each), Per: 6}}})
 }
 
 func moulded() *treat.Formula {
-	return stepped(&treat.Formula{Family: "moulded", Loss: 0.05, Keeps: 480, Centre: &treat.Centre{Of: "Spread"}, Mould: &treat.Mould{Volume: measure.Of(12, measure.Millilitre), Cavities: 15, Moulds: 2, Shell: 0.4, Cap: 0.1},
-		Coatings: []treat.Coating{{Role: treat.RoleShell, Ingredient: "Dark", Pool: measure.Grams(150)}, {Role: treat.RoleCap, Ingredient: "Dark", Pool: measure.Grams(100)}},
-		Portions: []treat.Portion{{Ingredient: "Hazelnut", Each: measure.Grams(1), Where: treat.On}}, Packs: []treat.Pack{{Supply: "box", Amount: measure.Of(1, measure.Each), Per: 12}}})
+	return stepped(&treat.Formula{Family: "moulded", Loss: 0.05, ShelfLifeHours: 480, Centre: &treat.Centre{Of: "Spread"}, Mould: &treat.Mould{Volume: measure.Of(12, measure.Millilitre), Cavities: 15, Moulds: 2, Shell: 0.4, Cap: 0.1},
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleShell, Ingredient: "Dark", Pool: measure.Grams(150)}, {Role: treat.RoleCap, Ingredient: "Dark", Pool: measure.Grams(100)}},
+		Portions: []treat.Addition{{Ingredient: "Hazelnut", Each: measure.Grams(1), Where: treat.On}}, Packs: []treat.Pack{{Supply: "box", Amount: measure.Of(1, measure.Each), Per: 12}}})
 }
 
 // dozen is fruit in three designs: of 12, 4 with lines, 4 in crumb, 4 in a second colour.
 func dozen() *treat.Formula {
 	f := fruit()
-	f.Finishes = []treat.Finish{
-		{Name: "with lines", Parts: 4, Coatings: []treat.Coating{{Role: treat.RoleDrizzle, Ingredient: "White", Each: massOf(1.5), Pool: measure.Grams(30)}}},
-		{Name: "in malt", Parts: 4, Portions: []treat.Portion{{Ingredient: "Malt", Each: measure.Grams(2), Where: treat.On}}},
-		{Name: "in blue", Parts: 4, Coatings: []treat.Coating{{Role: treat.RoleCoat, Ingredient: "Blue", Each: massOf(8), Pool: measure.Grams(200)}}},
+	f.Finishes = []treat.Design{
+		{Name: "with lines", Parts: 4, Coatings: []treat.ChocolateLayer{{Role: treat.RoleDrizzle, Ingredient: "White", Each: massOf(1.5), Pool: measure.Grams(30)}}},
+		{Name: "in malt", Parts: 4, Portions: []treat.Addition{{Ingredient: "Malt", Each: measure.Grams(2), Where: treat.On}}},
+		{Name: "in blue", Parts: 4, Coatings: []treat.ChocolateLayer{{Role: treat.RoleCoat, Ingredient: "Blue", Each: massOf(8), Pool: measure.Grams(200)}}},
 	}
 	return stepped(f)
 }

@@ -92,7 +92,7 @@ func (r *rounds) account() *account {
 }
 
 // kindOf a coating.
-func (a *account) kindOf(c treat.Coating) *kind {
+func (a *account) kindOf(c treat.ChocolateLayer) *kind {
 	known := a.item(c.Ingredient)
 	of := known.Food.Chocolate
 	k := &kind{food: known.Food}
@@ -117,9 +117,9 @@ func (a *account) kindOf(c treat.Coating) *kind {
 		k.pot.Tint, k.colour = tint.Of, tint.Grams
 	}
 	if method == chocolate.Seed {
-		k.seed = chocolate.SeedShare(bands.Melt.Mid(), bands.Work.Mid(), a.k.Room)
+		k.seed = chocolate.SeedShare(bands.Melt.Mid(), bands.Work.Mid(), a.k.AirTemp)
 	}
-	k.hold = HoldOf(k.pot, *of, a.k.Room)
+	k.hold = HoldOf(k.pot, *of, a.k.AirTemp)
 	for _, other := range a.kinds {
 		if other.pot == k.pot && other.colour == k.colour {
 			return other

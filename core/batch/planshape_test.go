@@ -37,7 +37,7 @@ func TestStepsHaveThePlanFormat(t *testing.T) {
 		c := card(t, of(), 90)
 		seen := []string{}
 		for _, s := range c.Steps {
-			text, err := json.Marshal(s.Step)
+			text, err := json.Marshal(s.Operation)
 			if err != nil {
 				t.Fatal(err)
 			}

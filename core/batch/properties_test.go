@@ -42,7 +42,7 @@ func randomFormula(r *rand.Rand) *treat.Formula {
 		f.Sheet.Bag = massOf(20 + r.Float64()*400)
 		if r.IntN(2) == 0 {
 			f.Choices["style"] = "layers"
-			f.Coatings = append(f.Coatings, treat.Coating{Role: treat.RoleLayer, Ingredient: "White", Share: 0.1 + 0.8*r.Float64(), Pool: measure.Grams(50)})
+			f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 0.1 + 0.8*r.Float64(), Pool: measure.Grams(50)})
 		}
 	case "fudge":
 		f.Sheet.Rows, f.Sheet.Columns, f.Sheet.Trim = 1+r.IntN(9), 1+r.IntN(9), length(r.Float64()*20+0.1, measure.Millimetre)
@@ -86,10 +86,10 @@ func TestAmountsNeverFall(t *testing.T) {
 		}
 		sum := 0.0
 		for _, s := range a.Steps {
-			if s.Hands < 1 {
-				t.Errorf("step %s takes %d minutes", s.ID, s.Hands)
+			if s.HandsOnMin < 1 {
+				t.Errorf("step %s takes %d minutes", s.ID, s.HandsOnMin)
 			}
-			sum += float64(s.Hands)
+			sum += float64(s.HandsOnMin)
 		}
 		if sum > float64(a.Hands) {
 			t.Errorf("steps take %v of %d minutes", sum, a.Hands)

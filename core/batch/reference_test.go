@@ -216,7 +216,7 @@ func TestDrinkBombsAgainstHandbook(t *testing.T) {
 func TestFruitAgainstHandbook(t *testing.T) {
 	berry := starting(t)["Strawberries"]
 	bought, _ := measure.Of(2, "punnet").In("extra large", berry.Substance)
-	if fit := bought * berry.Fit; math.Abs(fit-18) > 0.5 {
+	if fit := bought * berry.UsableShare; math.Abs(fit-18) > 0.5 {
 		t.Errorf("two punnets of extra large ones give %.1f fit, want 18", fit)
 	}
 	f := fruit()
@@ -228,7 +228,7 @@ func TestFruitAgainstHandbook(t *testing.T) {
 	minutes := 0
 	for _, s := range c.Steps {
 		if s.ID != "box" {
-			minutes += s.Hands + s.Wait
+			minutes += s.HandsOnMin + s.PassiveMin
 		}
 	}
 	if minutes < 70 || minutes > 110 {
@@ -254,7 +254,7 @@ func TestPretzelsAgainstHandbook(t *testing.T) {
 // Rules 2.4, common practice: 880 g of ganache; 1 cup icing sugar, 1/2 cup nut butter and 3 tbsp butter give 16 to 18 balls
 // of about 1 in; rolling sugar is 2 parts to 1 by weight.
 func TestTruffleCentresAgainstHandbook(t *testing.T) {
-	k := &treat.Kitchen{Ingredients: starting(t), Mixes: map[string]treat.Mix{}}
+	k := &treat.Inputs{Ingredients: starting(t), Mixes: map[string]treat.Mix{}}
 	ganache := treat.Mix{Name: "Ganache", Parts: []treat.MixPart{{Of: "Dark chocolate 54 %", Amount: measure.Grams(500)}, {Of: "Heavy cream", Amount: measure.Grams(240)}, {Of: "Orange liqueur", Amount: measure.Grams(140)}}}
 	near(t, "ganache", ganache.Weigh(k).Yield, 880)
 	nut := treat.Mix{Name: "Nut butter", Parts: []treat.MixPart{{Of: "Icing sugar", Amount: measure.Of(1, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(0.5, measure.Cup)}, {Of: "Butter", Amount: measure.Of(3, measure.Tablespoon)}}}
@@ -277,7 +277,7 @@ func TestTruffleCentresAgainstHandbook(t *testing.T) {
 // Rules 2.7, common practice: shells of 120 g, a filling of 100 g spread, 130 g white and 40 g nuts; a crunch bar of 1.5
 // cups chocolate, 3 tbsp nut butter, 2 tbsp puffed grain. By hand: 252 + 48.375 + 1.75 = 302.1 g.
 func TestMouldedAgainstHandbook(t *testing.T) {
-	k := &treat.Kitchen{Ingredients: starting(t), Mixes: map[string]treat.Mix{}}
+	k := &treat.Inputs{Ingredients: starting(t), Mixes: map[string]treat.Mix{}}
 	filling := treat.Mix{Name: "Filling", Parts: []treat.MixPart{{Of: "Hazelnut spread", Amount: measure.Grams(100)}, {Of: "White chocolate", Amount: measure.Grams(130)}, {Of: "Hazelnuts, chopped", Amount: measure.Grams(40)}}}
 	near(t, "filling", filling.Weigh(k).Yield, 270)
 	bar := treat.Mix{Name: "Crunch", Parts: []treat.MixPart{{Of: "Semi-sweet chips", Amount: measure.Of(1.5, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(3, measure.Tablespoon)}, {Of: "Puffed rice", Amount: measure.Of(2, measure.Tablespoon)}}}
@@ -324,14 +324,14 @@ func TestProposedWaitsAgainstHandbook(t *testing.T) {
 			f.Choices[id] = made
 		}
 		if c.choices["style"] == "layers" {
-			f.Coatings = append(f.Coatings, treat.Coating{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5})
+			f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5})
 		}
 		found := false
 		for _, w := range family.Proposed(f, nil) {
 			if w.ID == c.step {
 				found = true
-				if w.Place != c.place || w.Wait < c.low || w.Wait > c.top {
-					t.Errorf("%s %v: %s waits %d min in the %s, want %d to %d in the %s", f.Family, c.choices, w.ID, w.Wait, w.Place, c.low, c.top, c.place)
+				if w.Spot != c.place || w.Wait < c.low || w.Wait > c.top {
+					t.Errorf("%s %v: %s waits %d min in the %s, want %d to %d in the %s", f.Family, c.choices, w.ID, w.Wait, w.Spot, c.low, c.top, c.place)
 				}
 			}
 		}

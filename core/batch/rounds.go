@@ -141,7 +141,7 @@ func sum(units []float64) float64 {
 }
 
 // each is what goes onto one unit of a portion, in the unit that its ingredient is kept in.
-func (r *rounds) each(p treat.Portion) float64 {
+func (r *rounds) each(p treat.Addition) float64 {
 	base, _ := r.item(p.Ingredient).Base(p.Each)
 	return base
 }

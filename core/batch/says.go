@@ -41,12 +41,12 @@ func (s *steps) startWhy() Why {
 		return because("batch.good-sure-start", reason.Int(s.good), percent(s.sure), parts)
 	}
 	if s.f.Whole && len(s.f.Finishes) > 0 {
-		return because("batch.good-at-loss-sure-that", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Sureness), reason.Int(s.start))
+		return because("batch.good-at-loss-sure-that", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Confidence), reason.Int(s.start))
 	}
 	if s.start > s.enough {
-		return because("batch.good-at-loss-sure-enough", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Sureness), reason.Int(s.enough), reason.Int(s.start))
+		return because("batch.good-at-loss-sure-enough", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Confidence), reason.Int(s.enough), reason.Int(s.start))
 	}
-	text := because("batch.good-at-loss-sure-start", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Sureness), reason.Int(s.start))
+	text := because("batch.good-at-loss-sure-start", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Confidence), reason.Int(s.start))
 	if len(s.f.Finishes) > 0 {
 		text.Add("batch.one-design-may-stand-in", percent(s.sureOfEach()))
 	}
@@ -54,7 +54,7 @@ func (s *steps) startWhy() Why {
 }
 
 func (s *steps) nameOf(step string) string {
-	return s.f.Steps[slices.IndexFunc(s.f.Steps, func(w treat.Work) bool { return w.ID == step })].Name
+	return s.f.Steps[slices.IndexFunc(s.f.Steps, func(w treat.StepTemplate) bool { return w.ID == step })].Name
 }
 
 // spare is what is left over when all goes as usual.
@@ -280,7 +280,7 @@ func pieceWhy(b Balance) Why {
 	return because("batch.where-it-goes", grams(b.House), grams(b.Pieces), grams(b.Lost), grams(b.Reclaimed))
 }
 
-func designWhy(d *Design) Why {
+func designWhy(d *DesignShare) Why {
 	if len(d.Allergens) == 0 {
 		return because("batch.design-without-allergens", reason.Int(d.Good), reason.Name(d.Name), reason.Int(d.Start), grams(d.PieceMass))
 	}

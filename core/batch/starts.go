@@ -87,7 +87,7 @@ func (s *starts) pieces() error {
 	if len(stages) == 0 {
 		spans, stages = []span{{to: -1, loss: s.f.Loss, each: 1}}, []Stage{{s.f.Loss, 1}}
 	}
-	c, err := Starts(s.goods, stages, s.k.Sureness, s.f.Whole && len(s.f.Finishes) > 0, func(n int) []int { return apportion(designs, n) })
+	c, err := Starts(s.goods, stages, s.k.Confidence, s.f.Whole && len(s.f.Finishes) > 0, func(n int) []int { return apportion(designs, n) })
 	if err != nil {
 		return err
 	}
@@ -123,7 +123,7 @@ func (s *starts) pieces() error {
 }
 
 // fillUp is how many moulds are used, and the cavities that are filled: where the last round is to be filled up, all of it.
-func (s *starts) fillUp(spans []span, stages []Stage, begin [][]int, designs []treat.Finish) [][]int {
+func (s *starts) fillUp(spans []span, stages []Stage, begin [][]int, designs []treat.Design) [][]int {
 	m := s.lay.Moulds
 	s.moulds = Moulds{Treat: m.Moulds, AtMost: m.AtMost, Used: m.Moulds}
 	if there, known := s.k.Moulds[m.Tool]; known {
@@ -176,11 +176,11 @@ func (w *wanted) choice(id string) string {
 func (s *starts) sheets() error {
 	exact := 0.0
 	if lay := s.lay.Sheet; lay.Pieces > 0 {
-		start, err := StartFor(s.good, s.f.Loss, s.k.Sureness)
+		start, err := StartFor(s.good, s.f.Loss, s.k.Confidence)
 		if err != nil {
 			return err
 		}
-		s.start, s.enough, s.sure = start, start, s.k.Sureness
+		s.start, s.enough, s.sure = start, start, s.k.Confidence
 		exact = float64(start) / float64(lay.Pieces)
 	} else {
 		for _, c := range s.f.Coatings {
@@ -215,7 +215,7 @@ func (s *starts) at(step int) []float64 { return s.begun[step] }
 
 // adding is the index of the step at which something goes in; the last one where none says so.
 func (s *starts) adding(what treat.Adds) int {
-	n := slices.IndexFunc(s.f.Steps, func(w treat.Work) bool { return slices.Contains(w.Adds, what) })
+	n := slices.IndexFunc(s.f.Steps, func(w treat.StepTemplate) bool { return slices.Contains(w.Adds, what) })
 	if n < 0 {
 		return len(s.f.Steps) - 1
 	}

@@ -15,7 +15,7 @@ import (
 
 // Step is a step for this count, in the shape that the planner places.
 type Step struct {
-	plan.Step
+	plan.Operation
 	Name    string          `json:"name"`
 	Role    treat.Role      `json:"role,omitempty"`
 	Amounts []reason.Reason `json:"amounts"`
@@ -83,8 +83,8 @@ func (s *steps) one(w *worked, melts []melts, previous []string) string {
 	if w.parts > 1 {
 		id, name = id+"-"+string(rune('a'+w.part)), name+": "+strings.Join(s.names(w.units), ", ")
 	}
-	step := Step{Name: name, Role: work.Pot, Draw: w.draw, Amounts: s.amounts(w), Step: plan.Step{
-		ID: id, Hands: s.minutes(w), Wait: work.Wait, Place: work.Place, Trays: s.trays(w), After: s.after(w, previous),
+	step := Step{Name: name, Role: work.Pot, Draw: w.draw, Amounts: s.amounts(w), Operation: plan.Operation{
+		ID: id, HandsOnMin: s.minutes(w), PassiveMin: work.Wait, Storage: work.Spot, Trays: s.trays(w), After: s.after(w, previous),
 	}}
 	if w.rounds > 1 && w.round == 0 { // said once: hundreds of rounds are alike
 		all := *w
@@ -108,9 +108,9 @@ func (s *steps) one(w *worked, melts []melts, previous []string) string {
 	if s.freshFrom == "" && (work.Ages || slices.Contains(work.Adds, treat.AddsCentre) && s.agesFromCentre()) {
 		s.freshFrom = id
 	}
-	s.hands += step.Hands
+	s.hands += step.HandsOnMin
 	if w.part == 0 { // what is dipped in one chocolate sets while the next is dipped
-		s.wait += step.Wait
+		s.wait += step.PassiveMin
 	}
 	s.steps = append(s.steps, step)
 	return id
@@ -125,9 +125,9 @@ func (s *steps) agesFromCentre() bool {
 // keeps is how many hours it keeps from the step that it is fresh from.
 func (s *steps) keeps() int {
 	if hours, ages := s.law.Ages(s.f, s.k); ages {
-		return min(hours, s.f.Keeps)
+		return min(hours, s.f.ShelfLifeHours)
 	}
-	return s.f.Keeps
+	return s.f.ShelfLifeHours
 }
 
 // minutes of hands.
@@ -199,7 +199,7 @@ func (s *steps) shades() {
 		before, step := &s.steps[i-1], &s.steps[i]
 		step.After = append(slices.Clone(step.After), plan.After{Step: before.ID, Max: new(atOnce), Alone: true})
 		step.Trays += before.Trays
-		before.Wait, before.Place, before.Trays = 0, "", 0
+		before.PassiveMin, before.Storage, before.Trays = 0, "", 0
 	}
 }
 
@@ -241,7 +241,7 @@ func (s *steps) trays(w *worked) int {
 		}
 	}
 	switch {
-	case work.Place == "":
+	case work.Spot == "":
 		return 0
 	case work.PerTray > 0:
 		return max(int(math.Ceil(pieces/float64(work.PerTray)-1e-9)), 1)

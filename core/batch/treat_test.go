@@ -139,7 +139,7 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"a choice of others", bark, func(f *treat.Formula) { f.Choices["skin"] = "rolled" }, "choices.skin", "no choice"},
 		{"a gap that ends before it begins", bomb, func(f *treat.Formula) { n := 5; f.Steps[1].Earliest, f.Steps[1].Latest = 10, &n }, "steps[1].latest", "ends before it begins"},
 		{"moulds held until a step before", bomb, func(f *treat.Formula) { f.Steps[1].Until = "shells" }, "steps[1].until", "comes later"},
-		{"it waits in the oven", bomb, func(f *treat.Formula) { f.Steps[0].Place = "oven" }, "steps[0].place", "no place"},
+		{"it waits in the oven", bomb, func(f *treat.Formula) { f.Steps[0].Spot = "oven" }, "steps[0].place", "no place"},
 		{"compound seeded", pretzel, func(f *treat.Formula) { f.Coatings[0].Method = "seed" }, "coatings[0].method", "compound"},
 		{"an unknown size", fruit, func(f *treat.Formula) { f.Centre.Size = "giant" }, "centre.size", "no size"},
 		{"a truffle of no weight", truffle, func(f *treat.Formula) { f.Centre.Each = nil }, "centre.each", "one of the two"},
@@ -157,21 +157,21 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"swirl of one", bark, func(f *treat.Formula) { f.Choices["style"] = "swirl" }, "coatings", "second chocolate"},
 		{"a layer that is the whole", bark, func(f *treat.Formula) {
 			f.Choices["style"] = "layers"
-			f.Coatings = append(f.Coatings, treat.Coating{Role: treat.RoleLayer, Ingredient: "White", Share: 1})
+			f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 1})
 		}, "coatings[1].share", "between 0 and 100 %"},
 		{"something inside a strawberry", fruit, func(f *treat.Formula) {
-			f.Portions = []treat.Portion{{Ingredient: "Malt", Each: measure.Grams(1), Where: treat.In}}
+			f.Portions = []treat.Addition{{Ingredient: "Malt", Each: measure.Grams(1), Where: treat.In}}
 		}, "portions[0].where", "Nothing goes inside"},
 		{"designs of one name", dozen, func(f *treat.Formula) { f.Finishes[1].Name = f.Finishes[0].Name }, "finishes[1].name", "of its own"},
 		{"a design of none", dozen, func(f *treat.Formula) { f.Finishes[1].Parts = 0 }, "finishes[1].parts", "at least 1"},
 		{"a design of nuts", dozen, func(f *treat.Formula) { f.Finishes[2].Coatings[0].Ingredient = "Hazelnut" }, "finishes[2].coatings[0].ingredient", "not a chocolate"},
-		{"designs of bark", bark, func(f *treat.Formula) { f.Finishes = []treat.Finish{{Name: "a", Parts: 1}} }, "finishes", "one design"},
+		{"designs of bark", bark, func(f *treat.Formula) { f.Finishes = []treat.Design{{Name: "a", Parts: 1}} }, "finishes", "one design"},
 		{"no shell", bomb, func(f *treat.Formula) { f.Shell = nil }, "shell", "needs a shell"},
 		{"wall thicker than the radius", bomb, func(f *treat.Formula) { f.Shell.Wall = length(2, measure.Inch) }, "shell.wall", "no hollow"},
 		{"unknown unit", bomb, func(f *treat.Formula) { f.Shell.Across.Unit = "thumb" }, "shell.across", "“thumb”"},
 		{"a mass for a length", bomb, func(f *treat.Formula) { f.Shell.Wall.Unit = "g" }, "shell.wall", "must be a length"},
 		{"a mass where only a count makes sense", bomb, func(f *treat.Formula) {
-			f.Portions[0] = treat.Portion{Ingredient: "Flower", Each: measure.Grams(2), Where: treat.In}
+			f.Portions[0] = treat.Addition{Ingredient: "Flower", Each: measure.Grams(2), Where: treat.In}
 		}, "portions[0].each", "weight per piece"},
 		{"a count of something weighed", bomb, func(f *treat.Formula) { f.Portions[0].Each = measure.Of(1, measure.Each) }, "portions[0].each", "weight per piece"},
 		{"a volume without a density", bark, func(f *treat.Formula) { f.Portions[0].Each = measure.Of(1, measure.Cup) }, "portions[0].each", "density"},

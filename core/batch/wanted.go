@@ -12,7 +12,7 @@ import (
 // wanted is so many good ones of a formula in a kitchen.
 type wanted struct {
 	f     *treat.Formula
-	k     *treat.Kitchen
+	k     *treat.Inputs
 	law   family.Law
 	is    family.Traits
 	lay   family.Layout
@@ -22,7 +22,7 @@ type wanted struct {
 }
 
 // want so many good ones, split into the designs.
-func want(f *treat.Formula, count int, k *treat.Kitchen) *wanted {
+func want(f *treat.Formula, count int, k *treat.Inputs) *wanted {
 	w := &wanted{f: f, k: k, law: family.LawOf(f), good: count, items: make(map[string]treat.Item, 8)}
 	w.is, w.lay = w.law.Traits(), w.law.Lay(f)
 	w.goods = apportion(f.Designs(), count)
@@ -41,7 +41,7 @@ func (w *wanted) item(id string) treat.Item {
 
 // apportion a number over the designs. Places go one by one to the design that is furthest behind its share (the divisor method of Webster and Sainte-Lague), so that
 // no design ever gets fewer of a larger count.
-func apportion(designs []treat.Finish, n int) []int {
+func apportion(designs []treat.Design, n int) []int {
 	got := make([]int, len(designs))
 	total := 0
 	for _, d := range designs {

@@ -42,5 +42,5 @@ func TestAgainstByHand(t *testing.T) {
 
 // stock of one lot at what was last paid.
 func stock(left float64, price decimal.Decimal) larder.Stock {
-	return larder.Stock{Lots: []larder.Lot{{Left: left, Price: price}}, Latest: price}
+	return larder.Stock{Lots: []larder.StockLot{{Left: left, Price: price}}, Latest: price}
 }

@@ -31,7 +31,7 @@ var barkChoices = []Choice{
 func (bark) Choices(map[string]string) []Choice { return barkChoices }
 
 func (bark) Begin(b *Beginning) error {
-	b.Loss, b.Keeps = 0.03, 30*24
+	b.Loss, b.ShelfLifeHours = 0.03, 30*24
 	b.Sheet = &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: grams(75)}
 	b.melt(treat.RoleBase, 60, nil)
 	return nil
@@ -60,11 +60,11 @@ func (bark) Check(c *Checking) {
 	}
 }
 
-func (bark) Steps(f *treat.Formula) []treat.Work {
-	spread := set(f, treat.Work{ID: "spread", Name: "step.spread-top-while-wet", PerRound: 8, Pot: treat.RoleBase, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 60, 40, 15)
-	steps := []treat.Work{{ID: "toppings", Name: "step.weigh-toppings-line-sheets", PerBatch: 6, PerRound: 1}}
+func (bark) Steps(f *treat.Formula) []treat.StepTemplate {
+	spread := set(f, treat.StepTemplate{ID: "spread", Name: "step.spread-top-while-wet", PerRound: 8, Pot: treat.RoleBase, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 60, 40, 15)
+	steps := []treat.StepTemplate{{ID: "toppings", Name: "step.weigh-toppings-line-sheets", PerBatch: 6, PerRound: 1}}
 	// The second follows within 5 to 10 minutes, before the first is hard, and nothing else comes between (common practice).
-	then := func(first, second treat.Work, latest int) {
+	then := func(first, second treat.StepTemplate, latest int) {
 		first.Ready = []treat.Role{treat.RoleLayer}
 		second.ID, second.Pot, second.Ages, second.Alone, second.Latest = "layer", treat.RoleLayer, false, true, new(latest)
 		steps = append(steps, first, second)
@@ -72,27 +72,27 @@ func (bark) Steps(f *treat.Formula) []treat.Work {
 	switch Chosen(f, "style") {
 	case "layers":
 		top := spread
-		spread.Name, spread.Wait, spread.Place, spread.Adds = "step.spread-first-layer", 5, "counter", nil
+		spread.Name, spread.Wait, spread.Spot, spread.Adds = "step.spread-first-layer", 5, "counter", nil
 		top.Name = "step.second-layer-on-while-first"
-		if top.Wait > 30 && top.Place == "fridge" {
+		if top.Wait > 30 && top.Spot == "fridge" {
 			top.Wait = 120
 		}
 		then(spread, top, 5)
 	case "swirl":
 		top := spread
-		spread.Name, spread.Wait, spread.Place, spread.Adds, spread.PerRound = "step.pour-first-colour", 0, "", nil, 3
+		spread.Name, spread.Wait, spread.Spot, spread.Adds, spread.PerRound = "step.pour-first-colour", 0, "", nil, 3
 		top.Name, top.PerRound = "step.pour-second-beside-drag-tap", 6
 		then(spread, top, 5)
 	case "trail":
 		over := spread
-		spread.Name, spread.Wait, spread.Place = "step.spread-thin-top-at-once", 0, ""
+		spread.Name, spread.Wait, spread.Spot = "step.spread-thin-top-at-once", 0, ""
 		over.Name, over.PerRound, over.Adds = "step.trail-rest-over-to-hold", 2, nil
 		then(spread, over, 10)
 	default:
 		steps = append(steps, spread)
 	}
-	steps = append(steps, treat.Work{ID: "lines", Name: "step.lines-over-sheets", PerBatch: 3, PerRound: 2, Wait: 5, Place: "counter", Pot: treat.RoleDrizzle})
-	broken := treat.Work{ID: "break", Name: "step.break-and-bag-by-weight", PerBatch: 4, PerPiece: 0.9}
+	steps = append(steps, treat.StepTemplate{ID: "lines", Name: "step.lines-over-sheets", PerBatch: 3, PerRound: 2, Wait: 5, Spot: "counter", Pot: treat.RoleDrizzle})
+	broken := treat.StepTemplate{ID: "break", Name: "step.break-and-bag-by-weight", PerBatch: 4, PerPiece: 0.9}
 	if Chosen(f, "divide") == "cut" {
 		broken.Name, broken.PerPiece = "step.cut-and-bag-by-weight", 1.1
 	}
@@ -106,7 +106,7 @@ func (bark) Lay(f *treat.Formula) Layout {
 	return Layout{Sheet: &Sheet{Bag: treat.Grams(f.Sheet.Bag), Kept: 1}}
 }
 
-func (b bark) Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat {
+func (b bark) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
 	slab := treat.Slab(treat.Millimetres(f.Sheet.Length), treat.Millimetres(f.Sheet.Width), treat.Millimetres(f.Sheet.Depth), chocolate.Density)
 	switch c.Role {
 	case treat.RoleLayer:

@@ -14,18 +14,18 @@ import (
 // Beginning is a formula that is begun, of what is in the larder.
 type Beginning struct {
 	*treat.Formula
-	k    *treat.Kitchen
+	k    *treat.Inputs
 	main string // the chocolate to take
 }
 
 // Begin is a formula to begin with, of what is in the larder, with the numbers that are common practice (rules 2). Where
 // something is missing the error says what to add first.
-func Begin(name treat.Family, k *treat.Kitchen, called Called) (*treat.Formula, error) {
+func Begin(name treat.Family, k *treat.Inputs, called Called) (*treat.Formula, error) {
 	law, ok := Of(name)
 	if !ok {
 		return nil, reason.Of("family.not-family-we-can-compute", reason.Name(name), oneOf(All()))
 	}
-	f := &treat.Formula{Family: name, Choices: map[string]string{}, Loss: 0.05, Keeps: 14 * 24, Coatings: []treat.Coating{}, Portions: []treat.Portion{}, Finishes: []treat.Finish{}, Packs: []treat.Pack{}}
+	f := &treat.Formula{Family: name, Choices: map[string]string{}, Loss: 0.05, ShelfLifeHours: 14 * 24, Coatings: []treat.ChocolateLayer{}, Portions: []treat.Addition{}, Finishes: []treat.Design{}, Packs: []treat.Pack{}}
 	b := &Beginning{Formula: f, k: k}
 	main, found := first(k, func(i food.Ingredient) bool { return i.Chocolate != nil && i.Chocolate.Kind == chocolate.Real })
 	if !found {
@@ -42,7 +42,7 @@ func Begin(name treat.Family, k *treat.Kitchen, called Called) (*treat.Formula, 
 
 // melt adds a chocolate with its working pool in g.
 func (b *Beginning) melt(role treat.Role, pool float64, each *measure.Quantity) {
-	b.Coatings = append(b.Coatings, treat.Coating{Role: role, Ingredient: b.main, Each: each, Pool: measure.Grams(pool)})
+	b.Coatings = append(b.Coatings, treat.ChocolateLayer{Role: role, Ingredient: b.main, Each: each, Pool: measure.Grams(pool)})
 }
 
 // counted begins with a centre that has a weight per piece.
@@ -60,7 +60,7 @@ func grams(x float64) *measure.Quantity { q := measure.Grams(x); return &q }
 func length(x float64, u measure.Unit) *measure.Quantity { q := measure.Of(x, u); return &q }
 
 // first ingredient by name that is such.
-func first(k *treat.Kitchen, such func(food.Ingredient) bool) (food.Ingredient, bool) {
+func first(k *treat.Inputs, such func(food.Ingredient) bool) (food.Ingredient, bool) {
 	list := []food.Ingredient{}
 	for _, i := range k.Ingredients {
 		if such(i) {

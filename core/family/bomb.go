@@ -115,16 +115,16 @@ func (bomb) Check(c *Checking) {
 	}
 }
 
-func (bomb) Steps(f *treat.Formula) []treat.Work {
-	shell := set(f, treat.Work{ID: "shells", Name: "step.coat-moulds-and-set", PerRound: 10, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 10, 5)
-	fill := treat.Work{ID: "fill", Name: "step.fill-one-half-seal-with", PerBatch: 5, PerPiece: 0.75, Wait: 10, Place: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsIn}}
+func (bomb) Steps(f *treat.Formula) []treat.StepTemplate {
+	shell := set(f, treat.StepTemplate{ID: "shells", Name: "step.coat-moulds-and-set", PerRound: 10, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 10, 5)
+	fill := treat.StepTemplate{ID: "fill", Name: "step.fill-one-half-seal-with", PerBatch: 5, PerPiece: 0.75, Wait: 10, Spot: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsIn}}
 	over := "step.lines-over-seam-topping-while"
 	if Chosen(f, "shape") == "cup" {
 		shell.Name, shell.PerPiece = "step.slit-and-tape-cups-coat", 1
 		fill.Name = "step.take-cups-off-fill-close"
 		over = "step.lines-over-lid-topping-while"
 	}
-	steps := []treat.Work{shell}
+	steps := []treat.StepTemplate{shell}
 	if Chosen(f, "coats") == "two" {
 		second := shell
 		steps[0].Until = "second"
@@ -133,7 +133,7 @@ func (bomb) Steps(f *treat.Formula) []treat.Work {
 	}
 	steps = lined(f, append(steps, fill), over, 0.2)
 	topped(f, steps)
-	return append(steps, treat.Work{ID: "bag", Name: "step.bag-and-tie-in-gloves", PerPiece: 0.35})
+	return append(steps, treat.StepTemplate{ID: "bag", Name: "step.bag-and-tie-in-gloves", PerPiece: 0.35})
 }
 
 func (bomb) Lay(f *treat.Formula) Layout {
@@ -151,7 +151,7 @@ func (bomb) Lay(f *treat.Formula) Layout {
 // twoSpoons is what is poured into a half of 2.5 in to be turned in it, in mL (rules 2.1, common practice: a little over 2 tablespoons); into another by its area.
 const twoSpoons = 2 * 14.78676478125
 
-func (b bomb) Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat {
+func (b bomb) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
 	if c.Role != treat.RoleShell {
 		return b.plain.Coat(f, k, c)
 	}
@@ -175,7 +175,7 @@ func poured(f *treat.Formula, brim, turned float64) float64 {
 	return 0
 }
 
-func (bomb) Room(f *treat.Formula) (float64, bool) {
+func (bomb) Hollow(f *treat.Formula) (float64, bool) {
 	if f.Shell == nil {
 		return 0, false
 	}
@@ -185,8 +185,8 @@ func (bomb) Room(f *treat.Formula) (float64, bool) {
 	return treat.Hollow(treat.Millimetres(f.Shell.Across), wall(f)), true
 }
 
-func (b bomb) Sizes(f *treat.Formula, k *treat.Kitchen) Sizes {
-	s := Sizes{Wall: wall(f), Shell: b.Coat(f, k, treat.Coating{Role: treat.RoleShell}).Stays}
+func (b bomb) Sizes(f *treat.Formula, k *treat.Inputs) Sizes {
+	s := Sizes{Wall: wall(f), Shell: b.Coat(f, k, treat.ChocolateLayer{Role: treat.RoleShell}).Stays}
 	if f.Shell.Mug != nil {
 		s.Mix = mixFor(treat.Millilitres(*f.Shell.Mug))
 	}
@@ -201,9 +201,9 @@ func mixFor(mug float64) float64 {
 	return spoon * mug / cup
 }
 
-func (bomb) Care(f *treat.Formula, k *treat.Kitchen) []Caution {
+func (bomb) Care(f *treat.Formula, k *treat.Inputs) []Caution {
 	list := []Caution{HotMilk}
-	if f.Keeps > 24 && wetInside(f, k) {
+	if f.ShelfLifeHours > 24 && wetInside(f, k) {
 		list = append(list, WetInside)
 	}
 	return list
@@ -211,9 +211,9 @@ func (bomb) Care(f *treat.Formula, k *treat.Kitchen) []Caution {
 
 // wetInside tells whether something goes in that is not dry: cream, a spirit, a syrup or sauce, or a mix with one. Powders of the
 // same kinds lie loose: a cup of them weighs less than one of water.
-func wetInside(f *treat.Formula, k *treat.Kitchen) bool {
+func wetInside(f *treat.Formula, k *treat.Inputs) bool {
 	for _, d := range f.Designs() {
-		for _, list := range [][]treat.Portion{f.Portions, d.Portions} {
+		for _, list := range [][]treat.Addition{f.Portions, d.Portions} {
 			for _, p := range list {
 				if p.Where != treat.In {
 					continue

@@ -24,7 +24,7 @@ type Version struct {
 
 // Changes from one version to another, in the order of the formula. The names of ingredients are those of
 // the kitchen; supplies names packaging by id.
-func Changes(from, to Version, k *treat.Kitchen, supplies map[string]string) []Change {
+func Changes(from, to Version, k *treat.Inputs, supplies map[string]string) []Change {
 	before := from.facts(k.With(from.Mixes), supplies)
 	after := to.facts(k.With(to.Mixes), supplies)
 	value := func(list []fact, what reason.Reason) (reason.Reason, bool) {
@@ -54,7 +54,7 @@ type fact struct{ what, value reason.Reason }
 
 type facts struct {
 	list []fact
-	k    *treat.Kitchen
+	k    *treat.Inputs
 	of   reason.Value // what the next facts are of: a design, a mix; nil: the treat
 }
 
@@ -83,7 +83,7 @@ func written(q measure.Quantity) reason.Reason {
 	return reason.Of("fact.quantity", reason.Number(q.Amount), reason.Name(q.Unit))
 }
 
-func (v Version) facts(k *treat.Kitchen, supplies map[string]string) []fact {
+func (v Version) facts(k *treat.Inputs, supplies map[string]string) []fact {
 	all := &facts{k: k}
 	f := v.Formula
 	if f == nil {
@@ -93,7 +93,7 @@ func (v Version) facts(k *treat.Kitchen, supplies map[string]string) []fact {
 	if f.Whole {
 		all.add(reason.Of("fact.designs"), reason.Of("fact.each-whole"))
 	}
-	all.add(reason.Of("fact.keeps"), reason.Minutes(f.Keeps*60))
+	all.add(reason.Of("fact.keeps"), reason.Minutes(f.ShelfLifeHours*60))
 	for _, choice := range Choices(f) {
 		all.add(reason.Of(ChoiceCode(f.Family, choice.ID)), reason.Of(ChoiceCode(f.Family, choice.ID)+"."+Chosen(f, choice.ID)))
 	}
@@ -171,7 +171,7 @@ func (v Version) facts(k *treat.Kitchen, supplies map[string]string) []fact {
 	return all.list
 }
 
-func (f *facts) coatings(list []treat.Coating) {
+func (f *facts) coatings(list []treat.ChocolateLayer) {
 	for _, c := range list {
 		what := func(code string) reason.Reason { return reason.Of("fact.chocolate-"+code, reason.Word(c.Role)) }
 		f.add(what("itself"), reason.Name(f.k.Name(c.Ingredient)))
@@ -201,13 +201,13 @@ func (f *facts) coatings(list []treat.Coating) {
 	}
 }
 
-func (f *facts) portions(list []treat.Portion) {
+func (f *facts) portions(list []treat.Addition) {
 	for _, p := range list {
 		f.quantity(reason.Of("fact.portion-"+string(p.Where), reason.Name(f.k.Name(p.Ingredient))), &p.Each)
 	}
 }
 
-func (f *facts) work(w treat.Work) {
+func (f *facts) work(w treat.StepTemplate) {
 	is := reason.Series{reason.Name(w.Name)}
 	add := func(code string, there bool, with ...reason.Value) {
 		if there {
@@ -217,7 +217,7 @@ func (f *facts) work(w treat.Work) {
 	add("once", w.PerBatch != 0, reason.Number(w.PerBatch))
 	add("a-round", w.PerRound != 0, reason.Number(w.PerRound))
 	add("a-piece", w.PerPiece != 0, reason.Number(w.PerPiece))
-	add("waits", w.Wait > 0, reason.Int(w.Wait), reason.Word(w.Place))
+	add("waits", w.Wait > 0, reason.Int(w.Wait), reason.Word(w.Spot))
 	add("earliest", w.Earliest > 0, reason.Int(w.Earliest))
 	if w.Latest != nil {
 		add("latest", true, reason.Int(*w.Latest))

@@ -14,7 +14,7 @@ import (
 
 // Check finds every fault of a formula, against the ingredients, mixes and supplies (names by id) of the kitchen.
 // The error is an *invalid.Error with JSON paths from the formula.
-func Check(f *treat.Formula, k *treat.Kitchen, supplies map[string]string) error {
+func Check(f *treat.Formula, k *treat.Inputs, supplies map[string]string) error {
 	c := &Checking{F: f, K: k}
 	law, ok := Of(f.Family)
 	if !ok {
@@ -25,7 +25,7 @@ func Check(f *treat.Formula, k *treat.Kitchen, supplies map[string]string) error
 	if !(f.Loss >= 0 && f.Loss <= 0.9) {
 		c.Add("loss", reason.Of("family.loss-must-be-between-and"))
 	}
-	if f.Keeps < 1 || f.Keeps > 24*365 {
+	if f.ShelfLifeHours < 1 || f.ShelfLifeHours > 24*365 {
 		c.Add("keeps", reason.Of("family.must-keep-at-least-hour"))
 	}
 	c.choices()
@@ -67,7 +67,7 @@ func (c *Checking) parts() {
 type Checking struct {
 	invalid.Faults
 	F   *treat.Formula
-	K   *treat.Kitchen
+	K   *treat.Inputs
 	law Law
 }
 
@@ -182,7 +182,7 @@ func (c *Checking) sheet(what string) bool {
 	return right
 }
 
-func (c *Checking) portions(path string, list []treat.Portion) {
+func (c *Checking) portions(path string, list []treat.Addition) {
 	for i, p := range list {
 		path := fmt.Sprintf("%s[%d]", path, i)
 		if p.Where != treat.In && p.Where != treat.On {
@@ -273,8 +273,8 @@ func (c *Checking) steps() {
 			}
 			hands += minutes
 		}
-		if !slices.Contains([]string{"", "counter", "fridge", "freezer"}, s.Place) {
-			c.Add(path+".place", reason.Of("family.no-place-where-can-wait", reason.Name(s.Place)))
+		if !slices.Contains([]string{"", "counter", "fridge", "freezer"}, s.Spot) {
+			c.Add(path+".place", reason.Of("family.no-place-where-can-wait", reason.Name(s.Spot)))
 		}
 		if s.Wait < 0 || s.Wait > 7*1440 {
 			c.Add(path+".wait", reason.Of("family.waiting-between-minutes-and-week"))
@@ -332,7 +332,7 @@ func (c *Checking) steps() {
 
 // fits checks that what goes inside has room there. What has no density cannot be checked, and the card says so.
 func (c *Checking) fits() {
-	room, hollow := c.law.Room(c.F)
+	room, hollow := c.law.Hollow(c.F)
 	if !hollow {
 		return
 	}
@@ -345,7 +345,7 @@ func (c *Checking) fits() {
 }
 
 // counted is the mass of a centre that is counted: of its size class, or its usual weight.
-func counted(f *treat.Formula, k *treat.Kitchen) float64 {
+func counted(f *treat.Formula, k *treat.Inputs) float64 {
 	of, _ := k.Item(f.Centre.Of)
 	if f.Centre.Size != "" {
 		return of.Substance.Measures[f.Centre.Size]

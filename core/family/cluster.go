@@ -30,13 +30,13 @@ var clusterChoices = []Choice{
 func (cluster) Choices(map[string]string) []Choice { return clusterChoices }
 
 func (cluster) Begin(b *Beginning) error {
-	b.Loss, b.Keeps = 0.02, 30*24
+	b.Loss, b.ShelfLifeHours = 0.02, 30*24
 	of, ok := first(b.k, func(i food.Ingredient) bool { return i.Kind == food.KindNut || i.Kind == food.KindBaked })
 	if !ok {
 		return reason.Of("family.there-nothing-in-larder-to")
 	}
 	b.melt(treat.RoleCoat, 30, grams(7))
-	b.Portions = []treat.Portion{{Ingredient: of.ID, Each: *grams(7), Where: treat.On}}
+	b.Portions = []treat.Addition{{Ingredient: of.ID, Each: *grams(7), Where: treat.On}}
 	return nil
 }
 
@@ -46,16 +46,16 @@ func (cluster) Check(c *Checking) {
 	}
 }
 
-func (cluster) Steps(f *treat.Formula) []treat.Work {
-	first := treat.Work{ID: "weigh", Name: "step.toast-in-one-layer-until", PerBatch: 6, PerPiece: 0.02, Wait: 45, Place: "counter"}
+func (cluster) Steps(f *treat.Formula) []treat.StepTemplate {
+	first := treat.StepTemplate{ID: "weigh", Name: "step.toast-in-one-layer-until", PerBatch: 6, PerPiece: 0.02, Wait: 45, Spot: "counter"}
 	if Chosen(f, "toast") == "plain" {
-		first = treat.Work{ID: "weigh", Name: "step.weigh", PerBatch: 3, PerPiece: 0.02}
+		first = treat.StepTemplate{ID: "weigh", Name: "step.weigh", PerBatch: 3, PerPiece: 0.02}
 	}
-	drop := set(f, treat.Work{ID: "drop", Name: "step.fold-in-until-all-coated", PerBatch: 3, PerPiece: 0.15, PerTray: 30, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 45, 20, 8)
+	drop := set(f, treat.StepTemplate{ID: "drop", Name: "step.fold-in-until-all-coated", PerBatch: 3, PerPiece: 0.15, PerTray: 30, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 45, 20, 8)
 	if Chosen(f, "drop") == "cups" {
 		drop.Name, drop.PerPiece = "step.fold-in-until-all-coated-2", 0.2
 	}
-	return append(lined(f, []treat.Work{first, drop}, "step.lines-when-set", 0.08), treat.Work{ID: "box", Name: "step.box", PerPiece: 0.1})
+	return append(lined(f, []treat.StepTemplate{first, drop}, "step.lines-when-set", 0.08), treat.StepTemplate{ID: "box", Name: "step.box", PerPiece: 0.1})
 }
 
 // Folds what is bound into the bowl: with all that it leaves in it.

@@ -10,7 +10,7 @@ import (
 	"zestytin/core/treat"
 )
 
-func (c *Checking) coatings(path string, list []treat.Coating, allowed []treat.Role) {
+func (c *Checking) coatings(path string, list []treat.ChocolateLayer, allowed []treat.Role) {
 	seen := map[treat.Role]bool{}
 	for i, coating := range list {
 		path := fmt.Sprintf("%s[%d]", path, i)
@@ -41,7 +41,7 @@ func (c *Checking) coatings(path string, list []treat.Coating, allowed []treat.R
 }
 
 // stirred into a chocolate: by weight of it, in amounts that can be weighed, and nothing with water in it where it is tempered.
-func (c *Checking) stirred(path string, coating treat.Coating) {
+func (c *Checking) stirred(path string, coating treat.ChocolateLayer) {
 	if coating.Source != "" && !slices.Contains(chocolate.Sources(), coating.Source) {
 		c.Add(path+".source", reason.Of("family.melts-nothing-choose-one", reason.Name(coating.Source), oneOf(chocolate.Sources())))
 	}
@@ -92,7 +92,7 @@ func Share(s treat.Stirred, of treat.Item) (float64, error) {
 	return grams / treat.Grams(&s.To), nil
 }
 
-func (c *Checking) coatingAmount(path string, coating treat.Coating) {
+func (c *Checking) coatingAmount(path string, coating treat.ChocolateLayer) {
 	if coating.Role == treat.RoleLayer {
 		if !(coating.Share > 0 && coating.Share < 1) {
 			c.Add(path+".share", reason.Of("family.second-chocolate-share-sheet-between"))

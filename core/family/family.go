@@ -29,27 +29,27 @@ type Law interface {
 	// Check finds the faults of what the family has of its own.
 	Check(*Checking)
 	// Steps that it proposes for the choices of a formula. A step whose chocolate the formula does not have is left out by the caller.
-	Steps(*treat.Formula) []treat.Work
+	Steps(*treat.Formula) []treat.StepTemplate
 	// Lay says how a count is laid out: in moulds, on sheets, or piece by piece.
 	Lay(*treat.Formula) Layout
 	// Centre is the g of the centre on one unit of a design; a formula without one has none.
-	Centre(f *treat.Formula, k *treat.Kitchen, d *treat.Finish) float64
+	Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) float64
 	// Coat is what a chocolate does on one unit.
-	Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat
+	Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat
 	// Method that a chocolate is brought to work with where the formula does not say.
 	Method(f *treat.Formula, kind chocolate.Kind, role treat.Role) chocolate.Method
 	// Dips are the centres that go through a bowl of the role; false where none do.
-	Dips(f *treat.Formula, k *treat.Kitchen, role treat.Role) (Dip, bool)
+	Dips(f *treat.Formula, k *treat.Inputs, role treat.Role) (Dip, bool)
 	// Folds are the ingredients that are folded into the bowl of a role; none where nothing is.
 	Folds(f *treat.Formula, role treat.Role) []string
-	// Room is the hollow of a piece in mL that the centre and what goes in share; false where nothing goes inside.
-	Room(*treat.Formula) (float64, bool)
+	// Hollow is the hollow of a piece in mL that the centre and what goes in share; false where nothing goes inside.
+	Hollow(*treat.Formula) (float64, bool)
 	// Sizes that follow, to draw it.
-	Sizes(f *treat.Formula, k *treat.Kitchen) Sizes
+	Sizes(f *treat.Formula, k *treat.Inputs) Sizes
 	// Ages is how many hours it keeps from the making of its centre, where that ends sooner than the treat's own keeping; false where it does not.
-	Ages(f *treat.Formula, k *treat.Kitchen) (hours int, ok bool)
+	Ages(f *treat.Formula, k *treat.Inputs) (hours int, ok bool)
 	// Care are the family's own cautions.
-	Care(f *treat.Formula, k *treat.Kitchen) []Caution
+	Care(f *treat.Formula, k *treat.Inputs) []Caution
 }
 
 // Traits are what a family is like, for whoever asks without knowing it.
@@ -190,9 +190,9 @@ func (plain) Main() treat.Role { return "" }
 
 func (plain) Lay(*treat.Formula) Layout { return Layout{} }
 
-func (plain) Centre(*treat.Formula, *treat.Kitchen, *treat.Finish) float64 { return 0 }
+func (plain) Centre(*treat.Formula, *treat.Inputs, *treat.Design) float64 { return 0 }
 
-func (plain) Coat(_ *treat.Formula, _ *treat.Kitchen, c treat.Coating) Coat {
+func (plain) Coat(_ *treat.Formula, _ *treat.Inputs, c treat.ChocolateLayer) Coat {
 	return Coat{Stays: treat.Grams(c.Each)}
 }
 
@@ -200,36 +200,36 @@ func (plain) Method(_ *treat.Formula, kind chocolate.Kind, _ treat.Role) chocola
 	return chocolate.MethodFor(kind)
 }
 
-func (plain) Dips(*treat.Formula, *treat.Kitchen, treat.Role) (Dip, bool) { return Dip{}, false }
+func (plain) Dips(*treat.Formula, *treat.Inputs, treat.Role) (Dip, bool) { return Dip{}, false }
 
 func (plain) Folds(*treat.Formula, treat.Role) []string { return nil }
 
-func (plain) Room(*treat.Formula) (float64, bool) { return 0, false }
+func (plain) Hollow(*treat.Formula) (float64, bool) { return 0, false }
 
-func (plain) Sizes(*treat.Formula, *treat.Kitchen) Sizes { return Sizes{} }
+func (plain) Sizes(*treat.Formula, *treat.Inputs) Sizes { return Sizes{} }
 
-func (plain) Ages(*treat.Formula, *treat.Kitchen) (int, bool) { return 0, false }
+func (plain) Ages(*treat.Formula, *treat.Inputs) (int, bool) { return 0, false }
 
-func (plain) Care(*treat.Formula, *treat.Kitchen) []Caution { return nil }
+func (plain) Care(*treat.Formula, *treat.Inputs) []Caution { return nil }
 
 // unknown is the family of a formula that nobody knows: nothing follows from it.
 type unknown struct{ plain }
 
-func (unknown) Family() treat.Family               { return "" }
-func (unknown) Roles() []treat.Role                { return nil }
-func (unknown) Choices(map[string]string) []Choice { return nil }
-func (unknown) Begin(*Beginning) error             { return nil }
-func (unknown) Check(*Checking)                    {}
-func (unknown) Steps(*treat.Formula) []treat.Work  { return nil }
+func (unknown) Family() treat.Family                      { return "" }
+func (unknown) Roles() []treat.Role                       { return nil }
+func (unknown) Choices(map[string]string) []Choice        { return nil }
+func (unknown) Begin(*Beginning) error                    { return nil }
+func (unknown) Check(*Checking)                           {}
+func (unknown) Steps(*treat.Formula) []treat.StepTemplate { return nil }
 
 // dipped is a centre of so many g that goes through a bowl of coat, at the kitchen's temperature.
-func dipped(k *treat.Kitchen, of string, grams float64) Dip {
-	return Dip{Piece: chocolate.Piece{Mass: grams, At: k.Room, Heat: chocolate.HeatOfCentre, Across: treat.Across(grams, k.Density(of)), Seconds: chocolate.DipSeconds}}
+func dipped(k *treat.Inputs, of string, grams float64) Dip {
+	return Dip{Piece: chocolate.Piece{Mass: grams, At: k.AirTemp, Heat: chocolate.HeatOfCentre, Across: treat.Across(grams, k.Density(of)), Seconds: chocolate.DipSeconds}}
 }
 
 // Fills is the volume in mL of what goes inside a piece of a design, and the names of what has no density.
-func Fills(f *treat.Formula, k *treat.Kitchen, d *treat.Finish) (volume float64, unknown []string) {
-	for _, list := range [][]treat.Portion{f.Portions, d.Portions} {
+func Fills(f *treat.Formula, k *treat.Inputs, d *treat.Design) (volume float64, unknown []string) {
+	for _, list := range [][]treat.Addition{f.Portions, d.Portions} {
 		for _, p := range list {
 			if p.Where != treat.In {
 				continue
@@ -251,7 +251,7 @@ func Fills(f *treat.Formula, k *treat.Kitchen, d *treat.Finish) (volume float64,
 const creamKeeps = 7 * 24
 
 // creamAge is how long a centre with cream or milk in it, not boiled, keeps from its making.
-func creamAge(f *treat.Formula, k *treat.Kitchen) (int, bool) {
+func creamAge(f *treat.Formula, k *treat.Inputs) (int, bool) {
 	if f.Centre == nil {
 		return 0, false
 	}

@@ -48,7 +48,7 @@ func checkFile(f *treat.File) error {
 		faults.Add("formula", reason.Of("family.formula-missing"))
 		return faults.Err()
 	}
-	k := &treat.Kitchen{Ingredients: map[string]food.Ingredient{}, Mixes: map[string]treat.Mix{}}
+	k := &treat.Inputs{Ingredients: map[string]food.Ingredient{}, Mixes: map[string]treat.Mix{}}
 	supplies := map[string]string{}
 	once := func(path, id string) {
 		_, ingredient := k.Ingredients[id]

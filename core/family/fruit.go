@@ -33,42 +33,42 @@ var fruitChoices = []Choice{
 func (fruit) Choices(map[string]string) []Choice { return fruitChoices }
 
 func (fruit) Begin(b *Beginning) error {
-	b.Keeps = 24
+	b.ShelfLifeHours = 24
 	b.melt(treat.RoleCoat, 250, grams(8))
 	return b.counted(food.KindFruit, reason.Of("family.there-no-fruit-with-weight"))
 }
 
 func (fruit) Check(c *Checking) { c.counted(reason.Of("family.dipped-fruit-needs-its-fruit")) }
 
-func (fruit) Steps(f *treat.Formula) []treat.Work {
-	wash := treat.Work{ID: "wash", Name: "step.pick-over-wash-dry-completely", PerBatch: 10, PerPiece: 0.15, Wait: 20, Place: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsCentre}}
+func (fruit) Steps(f *treat.Formula) []treat.StepTemplate {
+	wash := treat.StepTemplate{ID: "wash", Name: "step.pick-over-wash-dry-completely", PerBatch: 10, PerPiece: 0.15, Wait: 20, Spot: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsCentre}}
 	switch Chosen(f, "wash") {
 	case "spray":
 		wash.PerBatch = 6
 	case "none":
-		wash.Name, wash.PerBatch, wash.Wait, wash.Place = "step.pick-over-wipe-dry", 4, 0, ""
+		wash.Name, wash.PerBatch, wash.Wait, wash.Spot = "step.pick-over-wipe-dry", 4, 0, ""
 	}
-	dip := set(f, treat.Work{ID: "dip", Name: "step.dip-to-shoulder-shake-wipe", PerPiece: 0.5, PerTray: 24, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 12, 6)
+	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-to-shoulder-shake-wipe", PerPiece: 0.5, PerTray: 24, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 12, 6)
 	if Chosen(f, "stand") == "standing" {
 		dip.Name, dip.PerPiece, dip.PerTray = "step.dip-to-shoulder-shake-stand", 0.6, 12
 	}
-	picks := treat.Work{ID: "picks", Name: "step.picks-in-all-them-before", PerPiece: 0.1}
+	picks := treat.StepTemplate{ID: "picks", Name: "step.picks-in-all-them-before", PerPiece: 0.1}
 	if wash.Wait > 0 { // never before the day: washed fruit softens fast (rules 2.2)
 		picks.Latest, dip.Latest = new(180), new(180)
 	}
-	steps := []treat.Work{wash, picks, dip}
+	steps := []treat.StepTemplate{wash, picks, dip}
 	if Chosen(f, "coats") == "two" {
 		steps = append(steps, second(dip))
 	}
 	steps = lined(f, steps, "step.lines-when-set", 0.15)
-	return append(steps, treat.Work{ID: "box", Name: "step.picks-out-box-in-liners", PerPiece: 0.25})
+	return append(steps, treat.StepTemplate{ID: "box", Name: "step.picks-out-box-in-liners", PerPiece: 0.25})
 }
 
-func (fruit) Centre(f *treat.Formula, k *treat.Kitchen, _ *treat.Finish) float64 {
+func (fruit) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) float64 {
 	return counted(f, k)
 }
 
-func (fruit) Dips(f *treat.Formula, k *treat.Kitchen, role treat.Role) (Dip, bool) {
+func (fruit) Dips(f *treat.Formula, k *treat.Inputs, role treat.Role) (Dip, bool) {
 	if role != treat.RoleCoat || f.Centre == nil {
 		return Dip{}, false
 	}
@@ -81,8 +81,8 @@ func (fruit) Dips(f *treat.Formula, k *treat.Kitchen, role treat.Role) (Dip, boo
 // water is the density of fresh fruit, which is nearly all water, g/mL.
 const water = 1
 
-func (fruit) Sizes(f *treat.Formula, k *treat.Kitchen) Sizes {
+func (fruit) Sizes(f *treat.Formula, k *treat.Inputs) Sizes {
 	return coated(f, treat.Across(counted(f, k), water))
 }
 
-func (fruit) Care(*treat.Formula, *treat.Kitchen) []Caution { return []Caution{PicksOut, HoldCold} }
+func (fruit) Care(*treat.Formula, *treat.Inputs) []Caution { return []Caution{PicksOut, HoldCold} }

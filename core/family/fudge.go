@@ -54,18 +54,18 @@ func (fudge) Check(c *Checking) {
 	}
 }
 
-func (fudge) Steps(f *treat.Formula) []treat.Work {
-	pour := set(f, treat.Work{ID: "pan", Name: "step.beat-until-loses-its-shine", PerRound: 12, Ages: true}, 120, 90, 40)
-	steps := []treat.Work{{ID: "boil", Name: "step.boil-to-soft-ball-without", PerBatch: 10, PerRound: 20, Wait: 60, Place: "counter", Adds: []treat.Adds{treat.AddsCentre}}}
+func (fudge) Steps(f *treat.Formula) []treat.StepTemplate {
+	pour := set(f, treat.StepTemplate{ID: "pan", Name: "step.beat-until-loses-its-shine", PerRound: 12, Ages: true}, 120, 90, 40)
+	steps := []treat.StepTemplate{{ID: "boil", Name: "step.boil-to-soft-ball-without", PerBatch: 10, PerRound: 20, Wait: 60, Spot: "counter", Adds: []treat.Adds{treat.AddsCentre}}}
 	if Chosen(f, "cook") == "quick" {
-		steps[0] = treat.Work{ID: "melt", Name: "step.melt-together-low-and-stirring", PerBatch: 5, PerRound: 10, Adds: []treat.Adds{treat.AddsCentre}}
+		steps[0] = treat.StepTemplate{ID: "melt", Name: "step.melt-together-low-and-stirring", PerBatch: 5, PerRound: 10, Adds: []treat.Adds{treat.AddsCentre}}
 		pour.Name, pour.PerRound, pour.Wait = "step.pan-and-level", 4, max(pour.Wait, 120)
 	}
 	pour.Adds = []treat.Adds{treat.AddsOn}
 	steps = append(steps, pour,
-		treat.Work{ID: "cut", Name: "step.turn-out-trim-cut-into", PerRound: 4, PerPiece: 0.12},
-		treat.Work{ID: "lines", Name: "step.lines-over-pieces", PerBatch: 3, PerRound: 2, Wait: 5, Place: "counter", Pot: treat.RoleDrizzle})
-	return append(steps, treat.Work{ID: "wrap", Name: "step.wrap", PerPiece: 0.25})
+		treat.StepTemplate{ID: "cut", Name: "step.turn-out-trim-cut-into", PerRound: 4, PerPiece: 0.12},
+		treat.StepTemplate{ID: "lines", Name: "step.lines-over-pieces", PerBatch: 3, PerRound: 2, Wait: 5, Spot: "counter", Pot: treat.RoleDrizzle})
+	return append(steps, treat.StepTemplate{ID: "wrap", Name: "step.wrap", PerPiece: 0.25})
 }
 
 func (fudge) Lay(f *treat.Formula) Layout {
@@ -80,12 +80,12 @@ func (fudge) Lay(f *treat.Formula) Layout {
 	return Layout{Sheet: &Sheet{Pieces: s.Rows * s.Columns, Kept: (long - 2*trim) * (wide - 2*trim) / (long * wide)}}
 }
 
-func (fudge) Centre(f *treat.Formula, k *treat.Kitchen, _ *treat.Finish) float64 {
+func (fudge) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) float64 {
 	s := f.Sheet
 	return treat.Slab(treat.Millimetres(s.Length), treat.Millimetres(s.Width), treat.Millimetres(s.Depth), k.Density(f.Centre.Of))
 }
 
-func (fudge) Care(f *treat.Formula, _ *treat.Kitchen) []Caution {
+func (fudge) Care(f *treat.Formula, _ *treat.Inputs) []Caution {
 	if Chosen(f, "cook") == "cooked" {
 		return []Caution{BoilsSugar}
 	}

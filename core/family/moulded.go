@@ -33,7 +33,7 @@ var mouldedChoices = []Choice{coat.first("drain"), coats, setting.first("freezer
 func (moulded) Choices(map[string]string) []Choice { return mouldedChoices }
 
 func (moulded) Begin(b *Beginning) error {
-	b.Keeps = 20 * 24
+	b.ShelfLifeHours = 20 * 24
 	b.Mould = &treat.Mould{Volume: measure.Of(12, measure.Millilitre), Cavities: 15, Moulds: 1, Shell: 1}
 	b.melt(treat.RoleShell, 150, nil)
 	return nil
@@ -70,9 +70,9 @@ func (moulded) Check(c *Checking) {
 	}
 }
 
-func (moulded) Steps(f *treat.Formula) []treat.Work {
-	shell := set(f, treat.Work{ID: "shell", Name: "step.coat-moulds-scrape-set", PerRound: 8, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 15, 20)
-	steps := []treat.Work{shell}
+func (moulded) Steps(f *treat.Formula) []treat.StepTemplate {
+	shell := set(f, treat.StepTemplate{ID: "shell", Name: "step.coat-moulds-scrape-set", PerRound: 8, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 15, 20)
+	steps := []treat.StepTemplate{shell}
 	if Chosen(f, "coats") == "two" {
 		again := shell
 		again.ID, again.Name, again.PerRound, again.Moulds, again.Ages = "second", "step.second-coat-where-thin", 5, false, false
@@ -84,22 +84,22 @@ func (moulded) Steps(f *treat.Formula) []treat.Work {
 	turn := "step.tap-or-flex-out-trim"
 	if f.Mould != nil && f.Mould.Trim != nil {
 		// Before the cap, which what comes off helps to close (rules 2.7).
-		steps = append(steps, treat.Work{ID: "trim", Name: "step.trim-rims-level-trimmings-go", PerRound: 2, Rounds: true, Trims: true})
+		steps = append(steps, treat.StepTemplate{ID: "trim", Name: "step.trim-rims-level-trimmings-go", PerRound: 2, Rounds: true, Trims: true})
 		turn = "step.tap-or-flex-out"
 	}
 	if f.Mould == nil || f.Mould.Shell+f.Mould.Cap < 1-1e-9 {
-		steps = append(steps, treat.Work{ID: "fill", Name: "step.fill-leaving-room-for-cap", PerRound: 3, PerPiece: 0.1, Wait: 15, Place: "fridge", Rounds: true, Adds: []treat.Adds{treat.AddsCentre, treat.AddsIn}})
+		steps = append(steps, treat.StepTemplate{ID: "fill", Name: "step.fill-leaving-room-for-cap", PerRound: 3, PerPiece: 0.1, Wait: 15, Spot: "fridge", Rounds: true, Adds: []treat.Adds{treat.AddsCentre, treat.AddsIn}})
 	}
 	if f.Has(treat.RoleCap) {
-		cap := set(f, treat.Work{ID: "cap", Name: "step.cap-scrape-level-set", PerRound: 5, Pot: treat.RoleCap, Rounds: true}, 40, 30, 20)
+		cap := set(f, treat.StepTemplate{ID: "cap", Name: "step.cap-scrape-level-set", PerRound: 5, Pot: treat.RoleCap, Rounds: true}, 40, 30, 20)
 		cap.Latest = new(mostOpen) // what is filled is not left open for days
 		steps = append(steps, cap)
 	}
-	steps = append(steps, treat.Work{ID: "turn", Name: turn, PerRound: 4, Rounds: true})
+	steps = append(steps, treat.StepTemplate{ID: "turn", Name: turn, PerRound: 4, Rounds: true})
 	steps[0].Until = "turn"
 	steps = lined(f, steps, "step.lines-and-what-goes-on", 0.1)
 	topped(f, steps)
-	return append(steps, treat.Work{ID: "box", Name: "step.box", PerPiece: 0.2})
+	return append(steps, treat.StepTemplate{ID: "box", Name: "step.box", PerPiece: 0.2})
 }
 
 func (moulded) Lay(f *treat.Formula) Layout {
@@ -110,9 +110,9 @@ func (moulded) Lay(f *treat.Formula) Layout {
 	return Layout{Moulds: &Moulds{Tool: fmt.Sprintf("cavity-%.1f-ml-%d", treat.Millilitres(m.Volume), m.Cavities), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "pieces"}}
 }
 
-func (m moulded) Centre(f *treat.Formula, k *treat.Kitchen, d *treat.Finish) float64 {
+func (m moulded) Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) float64 {
 	fills, _ := Fills(f, k, d)
-	room, _ := m.Room(f)
+	room, _ := m.Hollow(f)
 	return max(room-fills, 0) * k.Density(f.Centre.Of)
 }
 
@@ -121,7 +121,7 @@ func shellOf(f *treat.Formula) float64 {
 	return treat.Millilitres(f.Mould.Volume) * chocolate.Density * f.Mould.Shell
 }
 
-func (m moulded) Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat {
+func (m moulded) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
 	brim := treat.Millilitres(f.Mould.Volume) * chocolate.Density
 	switch c.Role {
 	case treat.RoleShell:
@@ -137,16 +137,16 @@ func (m moulded) Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat 
 	return m.plain.Coat(f, k, c)
 }
 
-func (moulded) Room(f *treat.Formula) (float64, bool) {
+func (moulded) Hollow(f *treat.Formula) (float64, bool) {
 	if f.Mould == nil {
 		return 0, false
 	}
 	return treat.Millilitres(f.Mould.Volume) * max(1-f.Mould.Shell-f.Mould.Cap, 0), true
 }
 
-func (moulded) Sizes(f *treat.Formula, _ *treat.Kitchen) Sizes {
+func (moulded) Sizes(f *treat.Formula, _ *treat.Inputs) Sizes {
 	volume := treat.Millilitres(f.Mould.Volume)
 	return Sizes{Wall: treat.CubeWall(volume, f.Mould.Shell, f.Mould.Cap), Across: 10 * math.Cbrt(volume), Shell: shellOf(f)}
 }
 
-func (moulded) Ages(f *treat.Formula, k *treat.Kitchen) (int, bool) { return creamAge(f, k) }
+func (moulded) Ages(f *treat.Formula, k *treat.Inputs) (int, bool) { return creamAge(f, k) }

@@ -37,31 +37,31 @@ func (pretzel) Begin(b *Beginning) error {
 
 func (pretzel) Check(c *Checking) { c.counted(reason.Of("family.dipped-pretzel-needs-its-pretzel")) }
 
-func (pretzel) Steps(f *treat.Formula) []treat.Work {
-	dip := set(f, treat.Work{ID: "dip", Name: "step.dip-and-turn-in-tall", PerPiece: 0.3, PerTray: 20, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 10, 5)
+func (pretzel) Steps(f *treat.Formula) []treat.StepTemplate {
+	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-and-turn-in-tall", PerPiece: 0.3, PerTray: 20, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 10, 5)
 	if Chosen(f, "shape") == "twist" {
 		dip.Name, dip.PerPiece, dip.PerTray = "step.dip-with-fork-shake-for", 0.2, 40
 	}
-	steps := []treat.Work{{ID: "lay", Name: "step.pick-out-whole-ones-line", PerBatch: 4, PerPiece: 0.03, Adds: []treat.Adds{treat.AddsCentre}}, dip}
+	steps := []treat.StepTemplate{{ID: "lay", Name: "step.pick-out-whole-ones-line", PerBatch: 4, PerPiece: 0.03, Adds: []treat.Adds{treat.AddsCentre}}, dip}
 	if Chosen(f, "coats") == "two" {
 		steps = append(steps, second(dip))
 	}
 	steps = lined(f, steps, "step.lines-which-set-on-table", 0.1)
-	return append(steps, treat.Work{ID: "bag", Name: "step.bag-and-tie", PerPiece: 0.1})
+	return append(steps, treat.StepTemplate{ID: "bag", Name: "step.bag-and-tie", PerPiece: 0.1})
 }
 
-func (pretzel) Centre(f *treat.Formula, k *treat.Kitchen, _ *treat.Finish) float64 {
+func (pretzel) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) float64 {
 	return counted(f, k)
 }
 
-func (pretzel) Dips(f *treat.Formula, k *treat.Kitchen, role treat.Role) (Dip, bool) {
+func (pretzel) Dips(f *treat.Formula, k *treat.Inputs, role treat.Role) (Dip, bool) {
 	if role != treat.RoleCoat || f.Centre == nil {
 		return Dip{}, false
 	}
 	return dipped(k, f.Centre.Of, counted(f, k)), true
 }
 
-func (pretzel) Sizes(f *treat.Formula, k *treat.Kitchen) Sizes {
+func (pretzel) Sizes(f *treat.Formula, k *treat.Inputs) Sizes {
 	across := treat.Across(counted(f, k), k.Density(f.Centre.Of))
 	if f.Centre.Across != nil {
 		across = treat.Millimetres(*f.Centre.Across)

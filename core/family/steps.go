@@ -19,13 +19,13 @@ func (c Called) step(code string) string {
 // Proposed are the steps that a family proposes for the choices of a formula; the seller changes the minutes (common practice:
 // rules 2.1 to 2.7 for what is set where and how long; the minutes of hands are starting values). A work whose chocolate
 // the formula does not have is left out.
-func Proposed(f *treat.Formula, called Called) []treat.Work {
+func Proposed(f *treat.Formula, called Called) []treat.StepTemplate {
 	steps := LawOf(f).Steps(f)
-	steps = slices.DeleteFunc(steps, func(w treat.Work) bool { return w.Pot != "" && !f.Has(w.Pot) })
+	steps = slices.DeleteFunc(steps, func(w treat.StepTemplate) bool { return w.Pot != "" && !f.Has(w.Pot) })
 	for i := range steps {
 		steps[i].Name = called.step(steps[i].Name)
 		steps[i].Ready = slices.DeleteFunc(steps[i].Ready, func(r treat.Role) bool { return !f.Has(r) })
-		if i > 0 && steps[i-1].Place == "freezer" && steps[i-1].Wait > 0 && steps[i].Latest == nil && !madeAhead(steps[i-1]) {
+		if i > 0 && steps[i-1].Spot == "freezer" && steps[i-1].Wait > 0 && steps[i].Latest == nil && !madeAhead(steps[i-1]) {
 			steps[i].Latest = new(mostInFreezer)
 		}
 	}
@@ -36,7 +36,7 @@ func Proposed(f *treat.Formula, called Called) []treat.Work {
 }
 
 // madeAhead tells whether what a step makes may stay frozen for days: centres, before they are coated.
-func madeAhead(w treat.Work) bool { return w.Pot == "" }
+func madeAhead(w treat.StepTemplate) bool { return w.Pot == "" }
 
 // mostOpen is how many minutes finished pieces may lie open before they are packed, and centres before they are capped: they take up moisture, smells and dust
 // (common practice: within the day).
@@ -46,32 +46,32 @@ const mostOpen = 1440
 const mostInFreezer = 60
 
 // set gives a work its place and waiting minutes by the choice where it sets.
-func set(f *treat.Formula, w treat.Work, room, fridge, freezer int) treat.Work {
+func set(f *treat.Formula, w treat.StepTemplate, room, fridge, freezer int) treat.StepTemplate {
 	switch Chosen(f, "set") {
 	case "fridge":
-		w.Place, w.Wait = "fridge", fridge
+		w.Spot, w.Wait = "fridge", fridge
 	case "freezer":
-		w.Place, w.Wait = "freezer", freezer
+		w.Spot, w.Wait = "freezer", freezer
 	default:
-		w.Place, w.Wait = "counter", room
+		w.Spot, w.Wait = "counter", room
 	}
 	return w
 }
 
 // lined adds lines on top, after setting; wet, the step before them waits no more.
-func lined(f *treat.Formula, steps []treat.Work, name string, perPiece float64) []treat.Work {
-	w := treat.Work{ID: "lines", Name: name, PerBatch: 3, PerPiece: perPiece, Wait: 5, Place: "counter", PerTray: 24, Pot: treat.RoleDrizzle}
+func lined(f *treat.Formula, steps []treat.StepTemplate, name string, perPiece float64) []treat.StepTemplate {
+	w := treat.StepTemplate{ID: "lines", Name: name, PerBatch: 3, PerPiece: perPiece, Wait: 5, Spot: "counter", PerTray: 24, Pot: treat.RoleDrizzle}
 	if Chosen(f, "lines") == "wet" && f.Has(treat.RoleDrizzle) {
 		before := &steps[len(steps)-1]
-		w.Wait, w.Place = max(before.Wait, 5), before.Place
-		before.Wait, before.Place = 0, ""
+		w.Wait, w.Spot = max(before.Wait, 5), before.Spot
+		before.Wait, before.Spot = 0, ""
 		w.Latest = new(10)
 	}
 	return append(steps, w)
 }
 
 // topped puts what goes on top on with the lines, or where there are none with the step before.
-func topped(f *treat.Formula, steps []treat.Work) {
+func topped(f *treat.Formula, steps []treat.StepTemplate) {
 	n := len(steps) - 1
 	if !f.Has(treat.RoleDrizzle) {
 		n--
@@ -80,7 +80,7 @@ func topped(f *treat.Formula, steps []treat.Work) {
 }
 
 // second coat of what was dipped.
-func second(dip treat.Work) treat.Work {
+func second(dip treat.StepTemplate) treat.StepTemplate {
 	dip.ID, dip.Name, dip.PerPiece, dip.Adds, dip.Ages, dip.Latest = "second", "step.second-coat-thin", dip.PerPiece*0.7, nil, false, nil
 	return dip
 }
@@ -88,12 +88,12 @@ func second(dip treat.Work) treat.Work {
 // Follow takes the steps of a formula along when its choices, family numbers or chocolates change: what the seller set
 // themselves stays, what came from the old proposal becomes what the new one says, works that are new in the proposal come in
 // behind the one that they follow there, and those that are no longer proposed go, unless the seller changed them.
-func Follow(steps []treat.Work, before, after *treat.Formula, called Called) []treat.Work {
+func Follow(steps []treat.StepTemplate, before, after *treat.Formula, called Called) []treat.StepTemplate {
 	old, now := Proposed(before, called), Proposed(after, called)
-	at := func(list []treat.Work, id string) int {
-		return slices.IndexFunc(list, func(w treat.Work) bool { return w.ID == id })
+	at := func(list []treat.StepTemplate, id string) int {
+		return slices.IndexFunc(list, func(w treat.StepTemplate) bool { return w.ID == id })
 	}
-	result := []treat.Work{}
+	result := []treat.StepTemplate{}
 	for _, w := range steps {
 		was, is := at(old, w.ID), at(now, w.ID)
 		switch {
@@ -130,15 +130,15 @@ func Follow(steps []treat.Work, before, after *treat.Formula, called Called) []t
 }
 
 // same tells whether two works say the same.
-func same(a, b treat.Work) bool {
+func same(a, b treat.StepTemplate) bool {
 	sameLatest := a.Latest == b.Latest || a.Latest != nil && b.Latest != nil && *a.Latest == *b.Latest
 	return sameLatest && slices.Equal(a.Adds, b.Adds) && slices.Equal(a.Ready, b.Ready) && a.ID == b.ID && a.Name == b.Name && a.PerBatch == b.PerBatch &&
-		a.PerRound == b.PerRound && a.PerPiece == b.PerPiece && a.Wait == b.Wait && a.Place == b.Place && a.PerTray == b.PerTray && a.Pot == b.Pot && a.Part == b.Part &&
+		a.PerRound == b.PerRound && a.PerPiece == b.PerPiece && a.Wait == b.Wait && a.Spot == b.Spot && a.PerTray == b.PerTray && a.Pot == b.Pot && a.Part == b.Part &&
 		a.Trims == b.Trims && a.Alone == b.Alone && a.Loss == b.Loss && a.Rounds == b.Rounds && a.Until == b.Until && a.Moulds == b.Moulds && a.Ages == b.Ages && a.Earliest == b.Earliest
 }
 
 // merge keeps of mine what differs from old, and takes the rest from now.
-func merge(mine, old, now treat.Work) treat.Work {
+func merge(mine, old, now treat.StepTemplate) treat.StepTemplate {
 	pick := func(mine, old, now float64) float64 {
 		if mine != old {
 			return mine
@@ -154,8 +154,8 @@ func merge(mine, old, now treat.Work) treat.Work {
 	if mine.Wait != old.Wait {
 		merged.Wait = mine.Wait
 	}
-	if mine.Place != old.Place {
-		merged.Place = mine.Place
+	if mine.Spot != old.Spot {
+		merged.Spot = mine.Spot
 	}
 	if mine.PerTray != old.PerTray {
 		merged.PerTray = mine.PerTray

@@ -32,7 +32,7 @@ var truffleChoices = []Choice{
 func (truffle) Choices(map[string]string) []Choice { return truffleChoices }
 
 func (truffle) Begin(b *Beginning) error {
-	b.Keeps = 10 * 24
+	b.ShelfLifeHours = 10 * 24
 	of, ok := b.firstMix(false)
 	if !ok {
 		return reason.Of("family.truffle-needs-mix-for-its")
@@ -66,28 +66,28 @@ func (truffle) Check(c *Checking) {
 	}
 }
 
-func (truffle) Steps(f *treat.Formula) []treat.Work {
+func (truffle) Steps(f *treat.Formula) []treat.StepTemplate {
 	wait, place := 15, "freezer"
 	if Chosen(f, "centres") == "fridge" {
 		wait, place = 30, "fridge"
 	}
-	dip := set(f, treat.Work{ID: "dip", Name: "step.dip-or-at-time-lift", PerPiece: 0.4, PerTray: 40, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 40, 30, 8)
+	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-or-at-time-lift", PerPiece: 0.4, PerTray: 40, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 40, 30, 8)
 	if Chosen(f, "skin") == "rolled" {
 		dip.Name, dip.PerPiece = "step.dip-roll-shake-off", 0.5
 	}
-	steps := []treat.Work{
-		{ID: "centre", Name: "step.make-centre-film-on-its", PerBatch: 20, Wait: 120, Place: "fridge", PerTray: 120, Adds: []treat.Adds{treat.AddsCentre}},
-		{ID: "shape", Name: "step.scoop-and-roll-firm-up", PerBatch: 3, PerPiece: 0.35, Wait: wait, Place: place, PerTray: 40},
+	steps := []treat.StepTemplate{
+		{ID: "centre", Name: "step.make-centre-film-on-its", PerBatch: 20, Wait: 120, Spot: "fridge", PerTray: 120, Adds: []treat.Adds{treat.AddsCentre}},
+		{ID: "shape", Name: "step.scoop-and-roll-firm-up", PerBatch: 3, PerPiece: 0.35, Wait: wait, Spot: place, PerTray: 40},
 		dip,
 	}
 	if Chosen(f, "coats") == "two" {
 		steps = append(steps, second(dip))
 	}
 	steps = lined(f, steps, "step.lines-when-set", 0.1)
-	return append(steps, treat.Work{ID: "box", Name: "step.box-in-liners", PerPiece: 0.2})
+	return append(steps, treat.StepTemplate{ID: "box", Name: "step.box-in-liners", PerPiece: 0.2})
 }
 
-func (truffle) Centre(f *treat.Formula, k *treat.Kitchen, _ *treat.Finish) float64 {
+func (truffle) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) float64 {
 	if f.Centre.Each != nil {
 		return treat.Grams(f.Centre.Each)
 	}
@@ -95,7 +95,7 @@ func (truffle) Centre(f *treat.Formula, k *treat.Kitchen, _ *treat.Finish) float
 	return 2 * treat.HalfShell(across, across, k.Density(f.Centre.Of))
 }
 
-func (t truffle) Coat(f *treat.Formula, k *treat.Kitchen, c treat.Coating) Coat {
+func (t truffle) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
 	if c.Thick == nil {
 		return t.plain.Coat(f, k, c)
 	}
@@ -110,7 +110,7 @@ func (t truffle) Method(f *treat.Formula, kind chocolate.Kind, role treat.Role) 
 	return t.plain.Method(f, kind, role)
 }
 
-func (t truffle) Dips(f *treat.Formula, k *treat.Kitchen, role treat.Role) (Dip, bool) {
+func (t truffle) Dips(f *treat.Formula, k *treat.Inputs, role treat.Role) (Dip, bool) {
 	if role != treat.RoleCoat || f.Centre == nil {
 		return Dip{}, false
 	}
@@ -121,7 +121,7 @@ func (t truffle) Dips(f *treat.Formula, k *treat.Kitchen, role treat.Role) (Dip,
 	return d, true
 }
 
-func (t truffle) Sizes(f *treat.Formula, k *treat.Kitchen) Sizes {
+func (t truffle) Sizes(f *treat.Formula, k *treat.Inputs) Sizes {
 	s := coated(f, treat.Across(t.Centre(f, k, nil), k.Density(f.Centre.Of)))
 	if c, ok := f.Coating(&f.Designs()[0], treat.RoleCoat); ok && c.Thick != nil {
 		s.Wall = treat.Millimetres(*c.Thick)
@@ -129,4 +129,4 @@ func (t truffle) Sizes(f *treat.Formula, k *treat.Kitchen) Sizes {
 	return s
 }
 
-func (truffle) Ages(f *treat.Formula, k *treat.Kitchen) (int, bool) { return creamAge(f, k) }
+func (truffle) Ages(f *treat.Formula, k *treat.Inputs) (int, bool) { return creamAge(f, k) }

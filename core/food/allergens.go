@@ -34,8 +34,8 @@ func AllergenNames() []string {
 	return names
 }
 
-// Breaks tells whether a food with the allergen breaks the wish to be free from another: wheat holds gluten.
-func Breaks(allergen, wish string) bool {
+// ViolatesFreeFrom tells whether a food with the allergen breaks the wish to be free from another: wheat holds gluten.
+func ViolatesFreeFrom(allergen, wish string) bool {
 	return allergen == wish || wish == "gluten" && allergen == "wheat"
 }
 

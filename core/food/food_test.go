@@ -98,14 +98,14 @@ func TestAllergensAgainstTheLaws(t *testing.T) {
 	if !slices.Equal(eu, wantEU) {
 		t.Errorf("EU: %v", eu)
 	}
-	if !Breaks("wheat", "gluten") || Breaks("gluten", "wheat") || !Breaks("milk", "milk") {
+	if !ViolatesFreeFrom("wheat", "gluten") || ViolatesFreeFrom("gluten", "wheat") || !ViolatesFreeFrom("milk", "milk") {
 		t.Error("wheat holds gluten; barley is no wheat")
 	}
 }
 
 func TestFaultsOfAnIngredient(t *testing.T) {
 	right := func() Fields {
-		return Fields{Name: "Heavy cream", Kind: KindDairy, Unit: measure.Gram, Fit: 1, Allergens: []string{"milk"}, Measures: []Measure{{"carton", 237}}}
+		return Fields{Name: "Heavy cream", Kind: KindDairy, Unit: measure.Gram, UsableShare: 1, Allergens: []string{"milk"}, Measures: []Measure{{"carton", 237}}}
 	}
 	if i := right(); i.Check() != nil {
 		t.Fatal(i.Check())
@@ -120,7 +120,7 @@ func TestFaultsOfAnIngredient(t *testing.T) {
 	}{
 		"no name":              {func(i *Fields) { i.Name = " " }, "name", "Give it a name"},
 		"a density of 0":       {func(i *Fields) { i.Density = &zero }, "density", "more than 0"},
-		"nothing fit to use":   {func(i *Fields) { i.Fit = 0 }, "fit", "more than 0"},
+		"nothing fit to use":   {func(i *Fields) { i.UsableShare = 0 }, "fit", "more than 0"},
 		"an unknown kind":      {func(i *Fields) { i.Kind = "gas" }, "kind", "not a kind"},
 		"a chocolate of dairy": {func(i *Fields) { i.Chocolate = &Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark} }, "kind", "set both"},
 		"a measure of nothing": {func(i *Fields) { i.Measures[0].Grams = 0 }, "measures[0].grams", "more than 0 g"},

@@ -44,18 +44,18 @@ func StockUnits() []measure.Unit { return []measure.Unit{measure.Gram, measure.E
 
 // Fields of an ingredient, as a person sets them and as they stand in files.
 type Fields struct {
-	Name      string       `json:"name"`
-	Kind      Kind         `json:"kind"`
-	Unit      measure.Unit `json:"unit"`
-	Density   *float64     `json:"density,omitempty"`
-	GramsEach *float64     `json:"gramsEach,omitempty"`
-	Measures  []Measure    `json:"measures"`
-	Fit       float64      `json:"fit"`
-	Fresh     *int         `json:"fresh,omitempty"`
-	Allergens []string     `json:"allergens"`
-	Diets     []Diet       `json:"diets"`
-	Chocolate *Chocolate   `json:"chocolate,omitempty"`
-	MadeOf    []string     `json:"madeOf"`
+	Name        string       `json:"name"`
+	Kind        Kind         `json:"kind"`
+	Unit        measure.Unit `json:"unit"`
+	Density     *float64     `json:"density,omitempty"`
+	GramsEach   *float64     `json:"gramsEach,omitempty"`
+	Measures    []Measure    `json:"measures"`
+	UsableShare float64      `json:"fit"`
+	StorageDays *int         `json:"fresh,omitempty"`
+	Allergens   []string     `json:"allergens"`
+	Diets       []Diet       `json:"diets"`
+	Chocolate   *Chocolate   `json:"chocolate,omitempty"`
+	MadeOf      []string     `json:"madeOf"`
 }
 
 // Ingredient is what the rules must know of one.
@@ -158,10 +158,10 @@ func (i *Fields) Check() error {
 	if g := i.GramsEach; g != nil && !(*g > 0 && *g < 1e5) {
 		f.Add("gramsEach", reason.Of("food.piece-weighs-more-than-g"))
 	}
-	if !(i.Fit > 0 && i.Fit <= 1) {
+	if !(i.UsableShare > 0 && i.UsableShare <= 1) {
 		f.Add("fit", reason.Of("food.share-that-fit-to-use"))
 	}
-	if i.Fresh != nil && (*i.Fresh < 1 || *i.Fresh > 365) {
+	if i.StorageDays != nil && (*i.StorageDays < 1 || *i.StorageDays > 365) {
 		f.Add("fresh", reason.Of("food.what-fresh-stays-so-for"))
 	}
 	if i.Unit != measure.Gram && i.Unit != measure.Each {

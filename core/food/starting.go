@@ -42,7 +42,7 @@ func Starting() ([]Starter, error) {
 
 // columns: name, kind, chocolate, g a cup, g each, measures, fit, allergens, vegan, no gelatine, low sugar, made of, source, days fresh.
 func starter(row []string) (Starter, error) {
-	s := Starter{Fields: Fields{Name: row[0], Kind: Kind(row[1]), Unit: measure.Gram, Fit: 1, Measures: []Measure{}, Diets: []Diet{}, Allergens: list(row[7], "|"), MadeOf: list(row[11], "|")}, Source: row[12]}
+	s := Starter{Fields: Fields{Name: row[0], Kind: Kind(row[1]), Unit: measure.Gram, UsableShare: 1, Measures: []Measure{}, Diets: []Diet{}, Allergens: list(row[7], "|"), MadeOf: list(row[11], "|")}, Source: row[12]}
 	if row[2] != "" {
 		kind, colour, _ := strings.Cut(row[2], " ")
 		s.Chocolate = &Chocolate{Kind: chocolate.Kind(kind), Colour: chocolate.Colour(colour)}
@@ -63,10 +63,10 @@ func starter(row []string) (Starter, error) {
 		s.GramsEach = &grams
 	}
 	if fit := number(row[6]); fit > 0 {
-		s.Fit = fit
+		s.UsableShare = fit
 	}
 	if days := int(number(row[13])); days > 0 {
-		s.Fresh = &days
+		s.StorageDays = &days
 	}
 	for _, m := range list(row[5], "|") {
 		name, grams, _ := strings.Cut(m, "=")

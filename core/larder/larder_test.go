@@ -23,12 +23,12 @@ func close(a, b float64) bool { return math.Abs(a-b) < 1e-6 }
 // By hand: 300 g at 0.0145 that expire first, then the opened 200 g at 0.0150, then 1000 g at 0.0160 that keep. 650 g cost
 // 4.35 + 3.00 + 150 x 0.016 = 2.40: 9.75; 1600 g take all 1500, and 100 at the latest price of 0.02 are 2.00 more.
 func TestFirstExpiredFirst(t *testing.T) {
-	lots := []Lot{
+	lots := []StockLot{
 		{ID: "keeps", Left: 1000, Price: d("0.016"), Bought: "2026-08-01"},
 		{ID: "open", Left: 200, Price: d("0.015"), Bought: "2026-07-01", BestBefore: "2027-01-01", OpenUntil: "2026-10-01", Opened: true},
 		{ID: "soon", Left: 300, Price: d("0.0145"), Bought: "2026-09-01", BestBefore: "2026-09-20"},
 	}
-	Order(lots)
+	SortFEFO(lots)
 	s := Stock{lots, d("0.02")}
 	if cost, from := s.CostOf(650); !cost.Equal(d("9.75")) || from != 650 {
 		t.Errorf("650 cost %s of %v", cost, from)
@@ -48,9 +48,9 @@ func TestFirstExpiredFirst(t *testing.T) {
 		t.Errorf("%v missing, want 50", missing)
 	}
 	for _, c := range []struct {
-		lot  Lot
+		lot  StockLot
 		want string
-	}{{Lot{BestBefore: "2026-09-20"}, "2026-09-20"}, {Lot{BestBefore: "2026-09-20", OpenUntil: "2026-09-09"}, "2026-09-09"}, {Lot{OpenUntil: "2026-09-09"}, "2026-09-09"}, {Lot{}, ""}} {
+	}{{StockLot{BestBefore: "2026-09-20"}, "2026-09-20"}, {StockLot{BestBefore: "2026-09-20", OpenUntil: "2026-09-09"}, "2026-09-09"}, {StockLot{OpenUntil: "2026-09-09"}, "2026-09-09"}, {StockLot{}, ""}} {
 		if got := c.lot.Until(); got != c.want {
 			t.Errorf("%+v is good until %q", c.lot, got)
 		}
@@ -60,7 +60,7 @@ func TestFirstExpiredFirst(t *testing.T) {
 // By hand. In the house 1000 g, of which 400 are good until the 10th, and 800 g that are left of bowls and do not count here. On the 9th two bowls take 300 and 200: 500 are
 // there. The 400 go first, then 100 of the 600 that keep: 500 are left. On the 11th 600 are wanted, 100 short. They are bought; nothing stays. On the 12th 200 are short.
 func TestShortagesByHand(t *testing.T) {
-	lots := []Lot{{ID: "a", Left: 600}, {ID: "b", Left: 400, BestBefore: "2026-09-10"}, {ID: "bowl", Left: 800, Rest: &ledger.Rest{}}}
+	lots := []StockLot{{ID: "a", Left: 600}, {ID: "b", Left: 400, BestBefore: "2026-09-10"}, {ID: "bowl", Left: 800, Rest: &ledger.Rest{}}}
 	wants := []Want{
 		{Day: "2026-09-12", Used: 200, For: "Choir"}, {Day: "2026-09-09", Used: 300, For: "Library"}, {Day: "2026-09-09", Used: 200, For: "Wren"},
 		{Day: "2026-09-11", Used: 600, For: "Regatta"},
@@ -139,9 +139,9 @@ func TestAListIsEnough(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(5, 6))
 	for round := range 300 {
 		things := map[string]Thing{"x": {ID: "x", Offers: offers(rnd)}}
-		var lots []Lot
+		var lots []StockLot
 		for i := range rnd.IntN(5) {
-			l := Lot{ID: fmt.Sprint(i), Item: "x", Left: rnd.Float64() * 500}
+			l := StockLot{ID: fmt.Sprint(i), Item: "x", Left: rnd.Float64() * 500}
 			if rnd.IntN(2) == 0 {
 				l.BestBefore = Days("2026-09-03", rnd.IntN(20))
 			}
@@ -159,7 +159,7 @@ func TestAListIsEnough(t *testing.T) {
 			if size < b.Need-1e-3 {
 				t.Fatalf("round %d: %v bought, %v needed", round, size, b.Need)
 			}
-			lots = append(lots, Lot{ID: "bought", Item: "x", Left: size})
+			lots = append(lots, StockLot{ID: "bought", Item: "x", Left: size})
 		}
 		if short := Shortages(lots, wants, nil, ""); len(short) > 0 {
 			t.Fatalf("round %d: still short: %v", round, short)
@@ -318,7 +318,7 @@ func FuzzSlip(f *testing.F) {
 // Stock that is good today is not spent on a day on which it is not: of 500 g that expire on the 5th and 300 that keep, 200 for the 4th and 250 for the 9th leave 300 that expire, for
 // the 9th takes what keeps; 50 of that are left.
 func TestSetAsideByDay(t *testing.T) {
-	lots := []Lot{{ID: "keeps", Left: 300}, {ID: "soon", Left: 500, BestBefore: "2026-09-05"}, {ID: "gone", Left: 40, BestBefore: "2026-09-01"}}
+	lots := []StockLot{{ID: "keeps", Left: 300}, {ID: "soon", Left: 500, BestBefore: "2026-09-05"}, {ID: "gone", Left: 40, BestBefore: "2026-09-01"}}
 	left := SetAside(lots, []Want{{Day: "2026-09-09", Used: 250}, {Day: "2026-09-04", Used: 200}}, "2026-09-03")
 	if got := fmt.Sprintf("%v %v, %v %v", left[0].ID, left[0].Left, left[1].ID, left[1].Left); len(left) != 2 || got != "soon 300, keeps 50" {
 		t.Error(got)

@@ -11,8 +11,8 @@ import (
 	"zestytin/core/ledger"
 )
 
-// Lot is some of one thing that came into the house at once.
-type Lot struct {
+// StockLot is some of one thing that came into the house at once.
+type StockLot struct {
 	ID         string
 	Item       string          // id of the ingredient or the packaging
 	Left       float64         // what is left of it
@@ -25,12 +25,12 @@ type Lot struct {
 }
 
 // Plain are the lots that came out of no bowl: only these are the seed of a melt, and what goes into a mix.
-func Plain(lots []Lot) []Lot {
-	return slices.DeleteFunc(slices.Clone(lots), func(l Lot) bool { return l.Rest != nil })
+func Plain(lots []StockLot) []StockLot {
+	return slices.DeleteFunc(slices.Clone(lots), func(l StockLot) bool { return l.Rest != nil })
 }
 
 // Until is the last day on which the lot is good; empty when it keeps. Opened lots spoil sooner.
-func (l *Lot) Until() string {
+func (l *StockLot) Until() string {
 	switch {
 	case l.OpenUntil == "":
 		return l.BestBefore
@@ -41,11 +41,11 @@ func (l *Lot) Until() string {
 }
 
 // GoodOn tells whether the lot can be used on a day.
-func (l *Lot) GoodOn(day string) bool { return l.Until() == "" || day <= l.Until() }
+func (l *StockLot) GoodOn(day string) bool { return l.Until() == "" || day <= l.Until() }
 
-// Order lots as they are to be used: first expired first, what is open before what is closed, older before newer.
-func Order(lots []Lot) {
-	slices.SortFunc(lots, func(a, b Lot) int {
+// SortFEFO lots as they are to be used: first expired first, what is open before what is closed, older before newer.
+func SortFEFO(lots []StockLot) {
+	slices.SortFunc(lots, func(a, b StockLot) int {
 		return cmp.Or(cmp.Compare(lastly(a.Until()), lastly(b.Until())), openFirst(a, b), cmp.Compare(a.Bought, b.Bought), cmp.Compare(a.ID, b.ID))
 	})
 }
@@ -57,7 +57,7 @@ func lastly(day string) string {
 	return day
 }
 
-func openFirst(a, b Lot) int {
+func openFirst(a, b StockLot) int {
 	switch {
 	case a.Opened == b.Opened:
 		return 0
@@ -79,7 +79,7 @@ type Taken struct {
 const nothing = 1e-6
 
 // Take an amount out of lots in their Order, and say how much of it is missing. Lots are changed.
-func Take(lots []Lot, amount float64) (taken []Taken, missing float64) {
+func Take(lots []StockLot, amount float64) (taken []Taken, missing float64) {
 	for i := range lots {
 		if amount <= nothing {
 			return taken, 0
@@ -104,7 +104,7 @@ func Take(lots []Lot, amount float64) (taken []Taken, missing float64) {
 
 // Stock of one thing to reckon with.
 type Stock struct {
-	Lots   []Lot           // in Order
+	Lots   []StockLot      // in Order
 	Latest decimal.Decimal // price of one unit, as last paid
 }
 
@@ -136,8 +136,8 @@ func (s Stock) Free() float64 {
 	return free
 }
 
-// Dearer is the same stock at prices times a factor.
-func (s Stock) Dearer(factor decimal.Decimal) Stock {
+// WithPriceFactor is the same stock at prices times a factor.
+func (s Stock) WithPriceFactor(factor decimal.Decimal) Stock {
 	s.Lots = slices.Clone(s.Lots)
 	for i := range s.Lots {
 		s.Lots[i].Price = s.Lots[i].Price.Mul(factor)

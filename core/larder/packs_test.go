@@ -182,7 +182,7 @@ func BenchmarkChoose(b *testing.B) {
 // The shopping list over 200 orders of 4 batches, 60 things in 4 lots each.
 func BenchmarkList(b *testing.B) {
 	rnd := rand.New(rand.NewPCG(13, 14))
-	things, lots, wants := map[string]Thing{}, []Lot{}, []Want{}
+	things, lots, wants := map[string]Thing{}, []StockLot{}, []Want{}
 	one := 1
 	for i := range 60 {
 		id := fmt.Sprint(i)
@@ -192,7 +192,7 @@ func BenchmarkList(b *testing.B) {
 		}
 		things[id] = thing
 		for j := range 4 {
-			lots = append(lots, Lot{ID: fmt.Sprint(id, j), Item: id, Left: rnd.Float64() * 800, BestBefore: Days("2026-09-03", rnd.IntN(90))})
+			lots = append(lots, StockLot{ID: fmt.Sprint(id, j), Item: id, Left: rnd.Float64() * 800, BestBefore: Days("2026-09-03", rnd.IntN(90))})
 		}
 	}
 	for i := range 200 {

@@ -26,7 +26,7 @@ type Shortage struct {
 // Shortages of one thing over days: before each day's work there must be in the house what the day takes. It is taken first expired first; a lot that is past its day does not
 // count, nor what is left of bowls, which goes into bowls only and is reckoned there. What is short counts as bought from then on, for as many days as it is fresh (nil: it keeps). It is asked until a day; empty: for
 // all. Lots are not changed.
-func Shortages(lots []Lot, wants []Want, fresh *int, until string) []Shortage {
+func Shortages(lots []StockLot, wants []Want, fresh *int, until string) []Shortage {
 	if until != "" {
 		sooner := make([]Want, 0, len(wants))
 		for _, w := range wants {
@@ -39,7 +39,7 @@ func Shortages(lots []Lot, wants []Want, fresh *int, until string) []Shortage {
 		wants = slices.Clone(wants)
 	}
 	lots = Plain(lots)
-	Order(lots)
+	SortFEFO(lots)
 	slices.SortStableFunc(wants, func(a, b Want) int { return cmp.Compare(a.Day, b.Day) })
 	var short []Shortage
 	for begin := 0; begin < len(wants); {
@@ -52,19 +52,19 @@ func Shortages(lots []Lot, wants []Want, fresh *int, until string) []Shortage {
 				whose = append(whose, w.For)
 			}
 		}
-		lots = slices.DeleteFunc(lots, func(l Lot) bool { return !l.GoodOn(day) })
+		lots = slices.DeleteFunc(lots, func(l StockLot) bool { return !l.GoodOn(day) })
 		here := 0.0
 		for _, l := range lots {
 			here += l.Left
 		}
 		if missing := used - here; missing > nothing {
 			short = append(short, Shortage{day, missing, whose})
-			bought := Lot{Left: missing, Bought: day}
+			bought := StockLot{Left: missing, Bought: day}
 			if fresh != nil {
 				bought.BestBefore = Days(day, *fresh-1) // bought the day before
 			}
 			lots = append(lots, bought)
-			Order(lots)
+			SortFEFO(lots)
 		}
 		Take(lots, used)
 	}
@@ -73,10 +73,10 @@ func Shortages(lots []Lot, wants []Want, fresh *int, until string) []Shortage {
 
 // SetAside is what is left free of one thing's lots that are good today when what is wanted is taken out of them: each day takes what is still good then, first expired first.
 // Lots are not changed.
-func SetAside(lots []Lot, wants []Want, today string) []Lot {
+func SetAside(lots []StockLot, wants []Want, today string) []StockLot {
 	lots, wants = slices.Clone(lots), slices.Clone(wants)
-	lots = slices.DeleteFunc(lots, func(l Lot) bool { return !l.GoodOn(today) })
-	Order(lots)
+	lots = slices.DeleteFunc(lots, func(l StockLot) bool { return !l.GoodOn(today) })
+	SortFEFO(lots)
 	slices.SortStableFunc(wants, func(a, b Want) int { return cmp.Compare(a.Day, b.Day) })
 	for _, w := range wants {
 		rest := w.Used
@@ -87,7 +87,7 @@ func SetAside(lots []Lot, wants []Want, today string) []Lot {
 			}
 		}
 	}
-	return slices.DeleteFunc(lots, func(l Lot) bool { return l.Left <= nothing })
+	return slices.DeleteFunc(lots, func(l StockLot) bool { return l.Left <= nothing })
 }
 
 // Days after a day, or before it when n is negative.
@@ -132,8 +132,8 @@ type Buy struct {
 
 // List is what must be bought for the span: of things that keep all that falls short in it at once, of fresh ones what each day wants for
 // itself, unless it stays fresh from one to the next.
-func List(things map[string]Thing, lots []Lot, wants []Want, s Span) []Buy {
-	own, wanted := map[string][]Lot{}, map[string][]Want{}
+func List(things map[string]Thing, lots []StockLot, wants []Want, s Span) []Buy {
+	own, wanted := map[string][]StockLot{}, map[string][]Want{}
 	for _, l := range lots {
 		own[l.Item] = append(own[l.Item], l)
 	}

@@ -22,8 +22,8 @@ type Bought struct {
 	BestBefore string            `json:"bestBefore,omitempty"`
 }
 
-// Slip is a line of a till slip, read. What is doubtful is left to a person: Doubt then says what to settle.
-type Slip struct {
+// Receipt is a line of a till slip, read. What is doubtful is left to a person: Doubt then says what to settle.
+type Receipt struct {
 	Original string `json:"original"`
 	Bought
 	Doubt *reason.Reason `json:"doubt,omitempty"`
@@ -42,8 +42,8 @@ var (
 
 // ReadSlip reads a line of a till slip as people type it: "2 x 1 kg Dark 60 % 29.00", "strawberries 1 lb 4.80", "12 eggs 3,10". The
 // price stands last and is for all packs. It never guesses silently.
-func ReadSlip(text, currency string) Slip {
-	s := Slip{Original: text, Bought: Bought{Packs: 1}}
+func ReadSlip(text, currency string) Receipt {
+	s := Receipt{Original: text, Bought: Bought{Packs: 1}}
 	rest := " " + strings.TrimSpace(text)
 	if m := atEach.FindStringSubmatch(rest); m != nil {
 		s.each(m[1], m[2], rest, currency)
@@ -73,7 +73,7 @@ func ReadSlip(text, currency string) Slip {
 }
 
 // each is so many at a price; what they come to, where it is written too, must be as much.
-func (s *Slip) each(packs, price, rest, currency string) {
+func (s *Receipt) each(packs, price, rest, currency string) {
 	s.Packs, _ = strconv.Atoi(packs)
 	each, err := ReadMoney(price, currency)
 	if err != nil {
@@ -90,7 +90,7 @@ func (s *Slip) each(packs, price, rest, currency string) {
 }
 
 // what was bought, and in which packs.
-func (s *Slip) what(rest string) {
+func (s *Receipt) what(rest string) {
 	rest = strings.TrimSpace(rest)
 	if m := sizeTimes.FindStringSubmatchIndex(rest); m != nil {
 		n, _ := strconv.Atoi(rest[m[4]:m[5]])
@@ -126,10 +126,10 @@ func (s *Slip) what(rest string) {
 	}
 }
 
-func (s *Slip) doubt(code string, of ...reason.Value) { s.Doubt = new(reason.Of(code, of...)) }
+func (s *Receipt) doubt(code string, of ...reason.Value) { s.Doubt = new(reason.Of(code, of...)) }
 
 // size of a pack, as written: with the words of tills, which count pieces as "ct".
-func (s *Slip) size(text string) {
+func (s *Receipt) size(text string) {
 	text = regexp.MustCompile(`(?i)\s*(ct|count|pcs?|pieces?)\b\.?$`).ReplaceAllString(text, " each")
 	q, err := measure.Read(text)
 	switch {

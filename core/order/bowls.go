@@ -37,8 +37,8 @@ type bowl struct {
 }
 
 // lineShare is how much of a batch that is made in one go is the order's own: all, or its pieces of a lot.
-func (m *making) lineShare(r *Reckoning) float64 {
-	if m.lot == nil {
+func (m *plannedBatch) lineShare(r *Estimate) float64 {
+	if m.combined == nil {
 		return 1
 	}
 	return float64(r.Lines[m.line].Count) / float64(m.card.Good)
@@ -50,7 +50,7 @@ func SessionOf(sessions []plan.Session, minute int) int {
 }
 
 // Work of placed steps, as the bowls ask for it: draw tells what a step draws, free what must not touch its batch.
-func Worked(placed []plan.Placed, sessions []plan.Session, cal plan.Calendar, draw func(batch, step string) *ledger.Draw, free func(batch string) []string) []ledger.Worked {
+func Worked(placed []plan.ScheduledOperation, sessions []plan.Session, cal plan.Calendar, draw func(batch, step string) *ledger.Draw, free func(batch string) []string) []ledger.Worked {
 	list := make([]ledger.Worked, 0, len(placed))
 	for _, p := range placed {
 		d := draw(p.Batch, p.Step)
@@ -68,7 +68,7 @@ func Worked(placed []plan.Placed, sessions []plan.Session, cal plan.Calendar, dr
 
 // bowls that the order works from: those of its plan, or all lines worked in one go where there is none. real are the bowls with all that is worked from them, alone what
 // the order's own batches would melt on the same days without the others.
-func (r *Reckoning) bowls(d *Draft, k *Kitchen) (real, alone []bowl) {
+func (r *Estimate) bowls(d *Draft, k *Inputs) (real, alone []bowl) {
 	if r.When.made == nil || !r.When.Fits {
 		var works []ledger.Worked
 		for i, l := range r.Lines {
@@ -77,14 +77,14 @@ func (r *Reckoning) bowls(d *Draft, k *Kitchen) (real, alone []bowl) {
 				works = append(works, ledger.Worked{Batch: BatchID(i, 0), Step: s.ID, Start: len(works), End: len(works) + 1, Draw: s.Draw})
 			}
 		}
-		whole := make([]making, len(r.Lines))
+		whole := make([]plannedBatch, len(r.Lines))
 		for i, l := range r.Lines {
-			whole[i] = making{id: BatchID(i, 0), line: i, card: l.Card}
+			whole[i] = plannedBatch{id: BatchID(i, 0), line: i, card: l.Card}
 		}
 		alone = r.own(works, whole, k)
 		return alone, alone
 	}
-	makings := map[string]*making{}
+	makings := map[string]*plannedBatch{}
 	for i := range r.When.makings {
 		makings[r.When.makings[i].id] = &r.When.makings[i]
 	}
@@ -92,7 +92,7 @@ func (r *Reckoning) bowls(d *Draft, k *Kitchen) (real, alone []bowl) {
 		if m := makings[batch]; m != nil {
 			return m.card.Draw(step)
 		}
-		return k.Work.Draws[batch][step]
+		return k.Planning.Draws[batch][step]
 	}
 	p := r.When.problem
 	free := func(id string) []string {
@@ -101,14 +101,14 @@ func (r *Reckoning) bowls(d *Draft, k *Kitchen) (real, alone []bowl) {
 		}
 		return nil
 	}
-	works := Worked(r.When.made.Steps, p.Sessions, k.Work.Calendar, draw, free)
+	works := Worked(r.When.made.Steps, p.Sessions, k.Planning.Calendar, draw, free)
 	real = r.own(works, r.When.makings, k)
 	own := slices.DeleteFunc(slices.Clone(works), func(w ledger.Worked) bool { return makings[w.Batch] == nil })
 	return real, r.own(own, r.When.makings, k)
 }
 
 // own are the bowls of some work that the order's makings draw from.
-func (r *Reckoning) own(works []ledger.Worked, makings []making, k *Kitchen) []bowl {
+func (r *Estimate) own(works []ledger.Worked, makings []plannedBatch, k *Inputs) []bowl {
 	planned := ledger.Bowls(works)
 	melts := make([]ledger.Melt, len(planned))
 	for i := range planned {
@@ -146,7 +146,7 @@ func (r *Reckoning) own(works []ledger.Worked, makings []making, k *Kitchen) []b
 
 // traces of allergens that a line may have: not in it, but in a bowl that it is worked from, until it is; of the order's lines, of other orders, or of what is left in the
 // larder from bowls before.
-func (r *Reckoning) traces(planned []ledger.Planned, melts []ledger.Melt, makings []making, k *Kitchen) {
+func (r *Estimate) traces(planned []ledger.Planned, melts []ledger.Melt, makings []plannedBatch, k *Inputs) {
 	var rests []ledger.Rest
 	for _, stock := range k.Stock {
 		for n := range stock.Lots {
@@ -194,7 +194,7 @@ func (r *Reckoning) traces(planned []ledger.Planned, melts []ledger.Melt, making
 }
 
 // pots as they are told.
-func (r *Reckoning) tellPots(bowls []bowl, k *Kitchen) {
+func (r *Estimate) tellPots(bowls []bowl, k *Inputs) {
 	r.Pots = []Pot{}
 	for i := range bowls {
 		b := &bowls[i]
@@ -237,7 +237,7 @@ type taking struct {
 }
 
 // takings of all ingredients, in the order in which the lines name them. What comes out of bowls is told by the bowls, the rest by the cards of what is made.
-func (r *Reckoning) takings(alone []bowl, k *Kitchen) (ids []string, of map[string]*taking) {
+func (r *Estimate) takings(alone []bowl, k *Inputs) (ids []string, of map[string]*taking) {
 	of = map[string]*taking{}
 	at := func(id string) *taking {
 		if of[id] == nil {
@@ -249,7 +249,7 @@ func (r *Reckoning) takings(alone []bowl, k *Kitchen) (ids []string, of map[stri
 	if r.When.made == nil || !r.When.Fits {
 		makings = nil
 		for i, l := range r.Lines {
-			makings = append(makings, making{line: i, card: l.Card})
+			makings = append(makings, plannedBatch{line: i, card: l.Card})
 		}
 	}
 	for i := range makings {

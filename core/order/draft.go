@@ -16,16 +16,16 @@ import (
 	"zestytin/core/reason"
 )
 
-// Way that an order reaches its customer.
-type Way string
+// Fulfilment that an order reaches its customer.
+type Fulfilment string
 
 const (
-	Pickup   Way = "pickup"
-	Delivery Way = "delivery"
+	Pickup   Fulfilment = "pickup"
+	Delivery Fulfilment = "delivery"
 )
 
 // Ways that there are.
-func Ways() []Way { return []Way{Pickup, Delivery} }
+func Ways() []Fulfilment { return []Fulfilment{Pickup, Delivery} }
 
 // Line is a treat and how many of it.
 type Line struct {
@@ -37,21 +37,21 @@ type Line struct {
 
 // Draft is an order as a person writes it.
 type Draft struct {
-	Customer string    `json:"customer"`
-	Phone    string    `json:"phone,omitempty"`
-	Mail     string    `json:"mail,omitempty"`
-	Occasion string    `json:"occasion,omitempty"`
-	Way      Way       `json:"way"`
-	Place    string    `json:"place,omitempty"`
-	From     time.Time `json:"from"`
-	To       time.Time `json:"to"`
-	Lines    []Line    `json:"lines"`
-	FreeFrom []string  `json:"freeFrom"`
-	Notes    string    `json:"notes,omitempty"`
-	Pricing  *Pricing  `json:"pricing,omitempty"`
-	Discount string    `json:"discount,omitempty"`
-	Distance float64   `json:"distance,omitempty"`
-	Cash     bool      `json:"cash,omitempty"`
+	Customer string     `json:"customer"`
+	Phone    string     `json:"phone,omitempty"`
+	Mail     string     `json:"mail,omitempty"`
+	Occasion string     `json:"occasion,omitempty"`
+	Way      Fulfilment `json:"way"`
+	Address  string     `json:"place,omitempty"`
+	From     time.Time  `json:"from"`
+	To       time.Time  `json:"to"`
+	Lines    []Line     `json:"lines"`
+	FreeFrom []string   `json:"freeFrom"`
+	Notes    string     `json:"notes,omitempty"`
+	Pricing  *Pricing   `json:"pricing,omitempty"`
+	Discount string     `json:"discount,omitempty"`
+	Distance float64    `json:"distance,omitempty"`
+	Cash     bool       `json:"cash,omitempty"`
 }
 
 // Pricing is what the price of an order starts from.
@@ -76,11 +76,11 @@ func (d *Draft) CheckPrice(currency string) error {
 }
 
 // wish is nil where the draft wishes nothing.
-func (d *Draft) wish(currency string) (*price.Wish, error) {
+func (d *Draft) wish(currency string) (*price.PriceTarget, error) {
 	if d.Pricing == nil {
 		return nil, nil
 	}
-	w := &price.Wish{By: d.Pricing.By}
+	w := &price.PriceTarget{By: d.Pricing.By}
 	var err error
 	switch d.Pricing.By {
 	case price.ByHourly, price.ByPrice:
@@ -159,7 +159,7 @@ func (d *Draft) CheckWords() error {
 	if strings.TrimSpace(d.Customer) == "" {
 		faults.Add("customer", reason.Of("order.who-for-write-name"))
 	}
-	for name, text := range map[string]string{"customer": d.Customer, "phone": d.Phone, "occasion": d.Occasion, "place": d.Place, "mail": d.Mail} {
+	for name, text := range map[string]string{"customer": d.Customer, "phone": d.Phone, "occasion": d.Occasion, "place": d.Address, "mail": d.Mail} {
 		if len([]rune(text)) > 200 {
 			faults.Add(name, reason.Of("order.this-longer-than-letters-put"))
 		}
@@ -178,7 +178,7 @@ func (d *Draft) CheckWords() error {
 	if d.Way != Pickup && d.Way != Delivery {
 		faults.Add("way", reason.Of("order.say-whether-picked-up-or"))
 	}
-	if d.Way == Delivery && strings.TrimSpace(d.Place) == "" {
+	if d.Way == Delivery && strings.TrimSpace(d.Address) == "" {
 		faults.Add("place", reason.Of("order.where-delivered-to-write-place"))
 	}
 	return faults.Err()

@@ -20,7 +20,7 @@ import (
 
 // demoKitchen is a kitchen with the treats of testdata/demo.json: eleven of the first seven families with their ingredients, mixes, packaging and prices, ids
 // being names.
-func demoKitchen(t testing.TB) *Kitchen {
+func demoKitchen(t testing.TB) *Inputs {
 	t.Helper()
 	text, err := os.ReadFile("testdata/demo.json")
 	if err != nil {
@@ -87,9 +87,9 @@ func TestGoldens(t *testing.T) {
 	}
 }
 
-func golden(t *testing.T, b *strings.Builder, k *Kitchen, name string, count int) {
+func golden(t *testing.T, b *strings.Builder, k *Inputs, name string, count int) {
 	t.Helper()
-	r, err := Reckon(context.Background(), &Draft{Lines: []Line{{Treat: name, Count: count}}}, k)
+	r, err := Compute(context.Background(), &Draft{Lines: []Line{{Treat: name, Count: count}}}, k)
 	if err != nil {
 		t.Fatalf("%d %s: %v", count, name, err)
 	}

@@ -12,7 +12,7 @@ import (
 )
 
 // CardOf a line as it is made by a version of its treat; the error is an *invalid.Error where that version is not in the kitchen, or so much cannot be made in one go.
-func (k *Kitchen) CardOf(l Line, version int) (*batch.Card, error) {
+func (k *Inputs) CardOf(l Line, version int) (*batch.Card, error) {
 	if t := k.Treats[l.Treat]; t.Formula == nil || t.Version != version {
 		return nil, invalid.At("version", reason.Of("order.version-this-treat-not-there", reason.Int(version)))
 	}
@@ -20,7 +20,7 @@ func (k *Kitchen) CardOf(l Line, version int) (*batch.Card, error) {
 }
 
 // compute the card of a line.
-func compute(l Line, k *Kitchen) (*batch.Card, error) {
+func compute(l Line, k *Inputs) (*batch.Card, error) {
 	t := k.Treats[l.Treat]
 	formula, err := k.formula(l)
 	if err != nil {
@@ -30,13 +30,13 @@ func compute(l Line, k *Kitchen) (*batch.Card, error) {
 }
 
 // formula of a line: that of its treat, with each couverture replaced by a coating of its colour where the line says so.
-func (k *Kitchen) formula(l Line) (*treat.Formula, error) {
+func (k *Inputs) formula(l Line) (*treat.Formula, error) {
 	f := k.Treats[l.Treat].Formula
 	if !l.Coating {
 		return f, nil
 	}
 	coated, changed := *f, false
-	swap := func(list []treat.Coating) ([]treat.Coating, error) {
+	swap := func(list []treat.ChocolateLayer) ([]treat.ChocolateLayer, error) {
 		list = slices.Clone(list)
 		for i := range list {
 			of := k.Ingredients[list[i].Ingredient]
@@ -68,7 +68,7 @@ func (k *Kitchen) formula(l Line) (*treat.Formula, error) {
 }
 
 // coatingLike a couverture: compound of the same colour and tint, the first by name.
-func (k *Kitchen) coatingLike(of food.Ingredient) (id string, found bool) {
+func (k *Inputs) coatingLike(of food.Ingredient) (id string, found bool) {
 	name := ""
 	for other, i := range k.Ingredients {
 		if i.Chocolate != nil && i.Chocolate.Kind == chocolate.Compound && i.Chocolate.Colour == of.Chocolate.Colour && i.Chocolate.Tint == of.Chocolate.Tint && (!found || i.Name < name) {

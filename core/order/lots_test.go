@@ -14,21 +14,21 @@ import (
 )
 
 // promised puts a dozen berries for somebody else into the plan of a kitchen, handed over at the time of draft.
-func promised(t *testing.T, k *Kitchen, l Line, customer string, others ...plan.Batch) {
+func promised(t *testing.T, k *Inputs, l Line, customer string, others ...plan.Batch) {
 	t.Helper()
 	card, err := compute(l, k)
 	if err != nil {
 		t.Fatal(err)
 	}
 	b := k.batch("other", card, draft())
-	b.Worth = WorthOfAPromise
-	k.Work.Batches, k.Work.Tools = append(others, b), withTool(nil, card.Tool)
-	k.Work.Schema, k.Work.Draws = plan.ProblemSchema, map[string]map[string]*ledger.Draw{"other": {}}
+	b.Penalty = ConfirmedPenalty
+	k.Planning.Batches, k.Planning.Tools = append(others, b), withTool(nil, card.Tool)
+	k.Planning.Schema, k.Planning.Draws = plan.ProblemSchema, map[string]map[string]*ledger.Draw{"other": {}}
 	for _, s := range card.Steps {
-		k.Work.Draws["other"][s.ID] = s.Draw
+		k.Planning.Draws["other"][s.ID] = s.Draw
 	}
-	k.Work.Lots = []Lot{{Batch: "other", Treat: l.Treat, Version: 1, Coating: l.Coating, Count: l.Count, For: []string{customer}}}
-	if k.Work.Previous, err = plan.Make(context.Background(), &k.Work.Problem, plan.Options{}); err != nil {
+	k.Planning.Combined = []CombinedBatch{{Batch: "other", Treat: l.Treat, Version: 1, Coating: l.Coating, Count: l.Count, For: []string{customer}}}
+	if k.Planning.Previous, err = plan.Make(context.Background(), &k.Planning.Problem, plan.Options{}); err != nil {
 		t.Fatal(err)
 	}
 }
@@ -47,31 +47,31 @@ func TestALineIsMadeInALot(t *testing.T) {
 		t.Fatalf("%+v", w)
 	}
 	b := w.Batches[0]
-	if b.ID != "other" || b.Lot != "other" || b.Count != 12 || b.All != 24 || b.Hands != 51 || !slices.Equal(b.With, []string{"Anouk"}) {
+	if b.ID != "other" || b.Combined != "other" || b.Count != 12 || b.All != 24 || b.Hands != 51 || !slices.Equal(b.With, []string{"Anouk"}) {
 		t.Errorf("%+v", b)
 	}
 	if !strings.Contains(said.Text(w.Text), "Berries Fri 11, together with 12 for Anouk") {
 		t.Error(w.Text)
 	}
 	problem, made := w.Planned()
-	if score, broken := plan.Check(problem, made); len(broken) > 0 || score.Unplaced > 0 || len(problem.Batches) != 1 || problem.Batches[0].Worth != WorthOfAPromise+1 {
+	if score, broken := plan.Check(problem, made); len(broken) > 0 || score.Unplaced > 0 || len(problem.Batches) != 1 || problem.Batches[0].Penalty != ConfirmedPenalty+1 {
 		t.Errorf("%v %+v %+v", broken, score, problem.Batches)
 	}
 }
 
 // Another finish, another version, a batch that is not open, or one that does not keep until then, is not joined.
 func TestWhatIsNotMadeInALot(t *testing.T) {
-	for what, change := range map[string]func(k *Kitchen, d *Draft){
-		"another version": func(k *Kitchen, _ *Draft) { k.Work.Lots[0].Version = 2 },
-		"in coating":      func(k *Kitchen, _ *Draft) { k.Work.Lots[0].Coating = true },
-		"another treat":   func(k *Kitchen, _ *Draft) { k.Work.Lots[0].Treat = "bark" },
-		"begun":           func(k *Kitchen, _ *Draft) { k.Work.Lots = nil },
-		"two days later":  func(_ *Kitchen, d *Draft) { d.From, d.To = d.From.AddDate(0, 0, 2), d.To.AddDate(0, 0, 2) },
+	for what, change := range map[string]func(k *Inputs, d *Draft){
+		"another version": func(k *Inputs, _ *Draft) { k.Planning.Combined[0].Version = 2 },
+		"in coating":      func(k *Inputs, _ *Draft) { k.Planning.Combined[0].Coating = true },
+		"another treat":   func(k *Inputs, _ *Draft) { k.Planning.Combined[0].Treat = "bark" },
+		"begun":           func(k *Inputs, _ *Draft) { k.Planning.Combined = nil },
+		"two days later":  func(_ *Inputs, d *Draft) { d.From, d.To = d.From.AddDate(0, 0, 2), d.To.AddDate(0, 0, 2) },
 	} {
 		k, d := kitchen(), draft(Line{Treat: "berry", Count: 12})
 		promised(t, k, Line{Treat: "berry", Count: 12}, "Anouk")
 		change(k, d)
-		if w := reckon(t, d, k).When; !w.Fits || w.Batches[0].Lot != "" || w.Batches[0].ID != "line-0" {
+		if w := reckon(t, d, k).When; !w.Fits || w.Batches[0].Combined != "" || w.Batches[0].ID != "line-0" {
 			t.Errorf("%s: %+v", what, w)
 		}
 	}
@@ -80,12 +80,12 @@ func TestWhatIsNotMadeInALot(t *testing.T) {
 // Only Friday evening has time, 200 minutes, and small things that can be done at any time take 100 of them. A dozen bombs for somebody else take 66 with the melt; a dozen more would take another
 // 41: 207. In one lot two dozens take 91, since a round of the moulds is saved: 191. Where a lot does not fit either, what would help is said of the order alone.
 func TestALotFindsRoom(t *testing.T) {
-	evening := func() *Kitchen {
+	evening := func() *Inputs {
 		k := kitchen()
-		k.Work.Sessions = []plan.Session{{From: 8*1440 + 1080, To: 8*1440 + 1280, Hands: 1}}
-		small := plan.Batch{ID: "small", Worth: WorthOfAPromise, ReadyBy: k.Calendar.Minute(draft().From)}
+		k.Planning.Sessions = []plan.Session{{From: 8*1440 + 1080, To: 8*1440 + 1280, People: 1}}
+		small := plan.Batch{ID: "small", Penalty: ConfirmedPenalty, DueMin: k.Calendar.Minute(draft().From)}
 		for n := range 20 {
-			small.Steps = append(small.Steps, plan.Step{ID: fmt.Sprint("thing-", n), Hands: 5})
+			small.Steps = append(small.Steps, plan.Operation{ID: fmt.Sprint("thing-", n), HandsOnMin: 5})
 		}
 		promised(t, k, Line{Treat: "bomb", Count: 12}, "Anouk", small)
 		return k
@@ -106,7 +106,7 @@ func TestALotFindsRoom(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	n := slices.IndexFunc(reliefs, func(r Relief) bool { return r.Kind == "hours" })
+	n := slices.IndexFunc(reliefs, func(r Suggestion) bool { return r.Kind == "hours" })
 	if n < 0 {
 		t.Fatalf("%+v", reliefs)
 	}
@@ -114,7 +114,7 @@ func TestALotFindsRoom(t *testing.T) {
 		t.Errorf("%+v does not help: %v", reliefs[n], err)
 	}
 	before := evening()
-	if !reflect.DeepEqual(k.Work, before.Work) {
+	if !reflect.DeepEqual(k.Planning, before.Planning) {
 		t.Error("asking changed the kitchen")
 	}
 }

@@ -99,7 +99,7 @@ func (m *Market) stand(dozen decimal.Decimal, currency string) *Stand {
 }
 
 // money works out cost and price, and splits both over the lines.
-func (r *Reckoning) money(d *Draft, k *Kitchen) error {
+func (r *Estimate) money(d *Draft, k *Inputs) error {
 	currency := k.Rates.Currency
 	ingredients, packaging, pieces := decimal.Zero, decimal.Zero, 0
 	for _, n := range r.Needs {
@@ -112,7 +112,7 @@ func (r *Reckoning) money(d *Draft, k *Kitchen) error {
 		pieces += l.Count
 	}
 	cost := price.CostOf(ingredients, packaging, r.Hands, d.Distance, k.Rates, k.Terms)
-	a := price.Asking{Cost: cost, Minutes: r.Hands, Pieces: pieces, Wish: k.usual(), Notice: k.notice(d), Cash: d.Cash, Agreed: k.Standing.Agreed}
+	a := price.Asking{Cost: cost, Minutes: r.Hands, Pieces: pieces, Wish: k.usual(), Notice: k.notice(d), Cash: d.Cash, Agreed: k.Commitments.Agreed}
 	a.Discount, _ = price.ReadDiscount(d.Discount, currency) // checked
 	if w, _ := d.wish(currency); w != nil {
 		a.Wish = *w
@@ -135,21 +135,23 @@ func (r *Reckoning) money(d *Draft, k *Kitchen) error {
 }
 
 // usual is the kitchen's own wish.
-func (k *Kitchen) usual() price.Wish { return price.Wish{By: price.ByMargin, Value: k.Rates.Margin} }
+func (k *Inputs) usual() price.PriceTarget {
+	return price.PriceTarget{By: price.ByMargin, Value: k.Rates.Margin}
+}
 
 // notice is the days between writing the order and its handover; without a handover there is time enough.
-func (k *Kitchen) notice(d *Draft) int {
+func (k *Inputs) notice(d *Draft) int {
 	if d.From.IsZero() {
 		return math.MaxInt32
 	}
-	written := k.Standing.Written
+	written := k.Commitments.Written
 	if written.IsZero() {
 		written = k.Now
 	}
 	return max(k.Calendar.DayOf(d.From)-k.Calendar.DayOf(written), 0)
 }
 
-func (r *Reckoning) sum(a price.Asking, p price.Price, k *Kitchen) Sum {
+func (r *Estimate) sum(a price.Asking, p price.Price, k *Inputs) Sum {
 	c, rates, terms := a.Cost, k.Rates, k.Terms
 	text := func(d decimal.Decimal) reason.Money { return price.In(rates.Currency, d).Value() }
 	money := func(d decimal.Decimal, why string, with ...reason.Value) Amount {
@@ -199,8 +201,8 @@ func (r *Reckoning) sum(a price.Asking, p price.Price, k *Kitchen) Sum {
 	} else {
 		s.Rounded = maybe(p.Rounded, "order.rounded-up-as-your-habit")
 	}
-	if p.PerHour != nil {
-		s.PerHour = maybe(*p.PerHour, "order.price-less-all-cost-but", text(p.Net), text(p.Total.Sub(c.Hands)), reason.Minutes(r.Hands))
+	if p.PayPerHour != nil {
+		s.PerHour = maybe(*p.PayPerHour, "order.price-less-all-cost-but", text(p.Net), text(p.Total.Sub(c.Hands)), reason.Minutes(r.Hands))
 		if s.PerHour == nil {
 			s.PerHour = new(money(decimal.Zero, "order.price-less-all-cost-but-2", text(p.Net)))
 		}
@@ -258,7 +260,7 @@ func askedWhy(a price.Asking, p price.Price, text func(decimal.Decimal) reason.M
 }
 
 // beside is what the order comes to on the days that were found for it.
-func (r *Reckoning) beside(a price.Asking, p price.Price, k *Kitchen) *Beside {
+func (r *Estimate) beside(a price.Asking, p price.Price, k *Inputs) *Beside {
 	b := &Beside{Hands: r.When.more()}
 	c := price.CostOf(a.Cost.Ingredients, a.Cost.Packaging, b.Hands, 0, k.Rates, k.Terms)
 	c.Drive = a.Cost.Drive
@@ -269,14 +271,14 @@ func (r *Reckoning) beside(a price.Asking, p price.Price, k *Kitchen) *Beside {
 	}
 	why := because("order.hands-more-than-without-on", reason.Minutes(b.Hands))
 	b.Total = Amount{price.In(k.Rates.Currency, with.Total), why}
-	if with.PerHour != nil {
-		b.PerHour = &Amount{price.In(k.Rates.Currency, *with.PerHour), why}
+	if with.PayPerHour != nil {
+		b.PerHour = &Amount{price.In(k.Rates.Currency, *with.PayPerHour), why}
 	}
 	return b
 }
 
 // share splits cost and price over the lines by what each would cost by itself.
-func (r *Reckoning) share(p price.Price, k *Kitchen) {
+func (r *Estimate) share(p price.Price, k *Inputs) {
 	weights := make([]float64, len(r.Lines))
 	for i, l := range r.Lines {
 		for _, n := range l.Card.Needs {

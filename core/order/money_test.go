@@ -19,9 +19,9 @@ import (
 
 func d(s string) decimal.Decimal { return decimal.RequireFromString(s) }
 
-func reckon(t *testing.T, d *Draft, k *Kitchen) *Reckoning {
+func reckon(t *testing.T, d *Draft, k *Inputs) *Estimate {
 	t.Helper()
-	r, err := Reckon(context.Background(), d, k)
+	r, err := Compute(context.Background(), d, k)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -33,7 +33,7 @@ func reckon(t *testing.T, d *Draft, k *Kitchen) *Reckoning {
 // Worth half of its price, 3.17341 stay: 3.17.
 func TestCostFromLotsByHand(t *testing.T) {
 	k := kitchen()
-	k.Stock = map[string]larder.Stock{"dark": {Lots: []larder.Lot{{Left: 100, Price: d("0.010")}}, Latest: d("0.0145")}}
+	k.Stock = map[string]larder.Stock{"dark": {Lots: []larder.StockLot{{Left: 100, Price: d("0.010")}}, Latest: d("0.0145")}}
 	if washed := reckon(t, draft(Line{Treat: "berry", Count: 12}), k).Needs[1]; washed.Cost.Amount != "4.83" {
 		t.Errorf("washed: %+v", washed)
 	}
@@ -62,7 +62,7 @@ func TestSetUpIsShared(t *testing.T) {
 	if !strings.Contains(said.Text(both.HandsWhy), "less since what may be poured together is melted once") {
 		t.Error(both.HandsWhy)
 	}
-	dark := func(r *Reckoning) Need {
+	dark := func(r *Estimate) Need {
 		for _, n := range r.Needs {
 			if n.Ingredient == "dark" {
 				return n
@@ -87,8 +87,8 @@ func TestBesideWhatIsPlanned(t *testing.T) {
 	const setup = 14 // to melt 364 g over a bath: 7.3 min, half of it hands, and 10 for the temper
 	// On Friday 11 the dark is melted at 18:00 and worked with until the berries are dry: for two hours.
 	friday := 8*plan.DayMinutes + 1080
-	other := plan.Batch{ID: "x", Worth: WorthOfAPromise, ReadyBy: 9 * plan.DayMinutes, Steps: []plan.Step{{ID: "dip", Hands: 60, Pots: alone.Lines[0].Card.Steps[2].Pots, Pinned: &plan.Pinned{Start: friday + setup}}}}
-	k.Work.Batches = []plan.Batch{other}
+	other := plan.Batch{ID: "x", Penalty: ConfirmedPenalty, DueMin: 9 * plan.DayMinutes, Steps: []plan.Operation{{ID: "dip", HandsOnMin: 60, Pots: alone.Lines[0].Card.Steps[2].Pots, Pinned: &plan.Pinned{Start: friday + setup}}}}
+	k.Planning.Batches = []plan.Batch{other}
 	beside := reckon(t, draft(Line{Treat: "berry", Count: 12}), k)
 	if got, want := beside.Money.Planned.Hands, alone.Hands-setup; got != want {
 		t.Errorf("%d minutes beside the other work, want %d", got, want)
@@ -109,12 +109,12 @@ func TestRush(t *testing.T) {
 	if r := reckon(t, o, k); r.Money.Rush == nil || r.Money.Rush.Amount != "2.78" || r.Money.Asked.Amount != "30.55" { // a tenth of 27.77
 		t.Errorf("%+v", r.Money.Rush)
 	}
-	k.Standing.Written = now.AddDate(0, 0, -1)
+	k.Commitments.Written = now.AddDate(0, 0, -1)
 	if r := reckon(t, o, k); r.Money.Rush != nil {
 		t.Error("ten days of notice are charged as nine")
 	}
 	agreed := d("30")
-	k.Standing.Agreed = &agreed
+	k.Commitments.Agreed = &agreed
 	if r := reckon(t, o, k); r.Money.Asked.Amount != "30.00" || r.Money.AtMargin.Amount != "27.77" {
 		t.Errorf("%+v", r.Money.Asked)
 	}
@@ -169,7 +169,7 @@ func TestMoneyAddsUpOnPaper(t *testing.T) {
 	}
 }
 
-// By hand, from TestReckoningByHand: chocolate is 5.281 of the cost; a fifth more is 6.338: 6.34 instead of 5.28. The total rises from 22.21
+// By hand, from TestEstimateByHand: chocolate is 5.281 of the cost; a fifth more is 6.338: 6.34 instead of 5.28. The total rises from 22.21
 // to 23.27, the price at 20 % from 27.77 to 29.09 (23.27 / 0.8 = 29.0875).
 func TestWhatIf(t *testing.T) {
 	k := kitchen()
@@ -245,7 +245,7 @@ func TestPricesThatCannotBe(t *testing.T) {
 	} {
 		o := draft(Line{Treat: "berry", Count: 12})
 		change(o)
-		if _, err := Reckon(context.Background(), o, kitchen()); err == nil || !strings.Contains(said.Error(err), path) {
+		if _, err := Compute(context.Background(), o, kitchen()); err == nil || !strings.Contains(said.Error(err), path) {
 			t.Errorf("%v, want %s", err, path)
 		}
 	}
@@ -254,7 +254,7 @@ func TestPricesThatCannotBe(t *testing.T) {
 // An order of 12 lines, with lots and days.
 func BenchmarkTwelveLines(b *testing.B) {
 	k := kitchen()
-	k.Stock = map[string]larder.Stock{"dark": {Lots: []larder.Lot{{Left: 500, Price: d("0.010")}, {Left: 5000, Price: d("0.012")}}, Latest: d("0.0145")}}
+	k.Stock = map[string]larder.Stock{"dark": {Lots: []larder.StockLot{{Left: 500, Price: d("0.010")}, {Left: 5000, Price: d("0.012")}}, Latest: d("0.0145")}}
 	o := draft()
 	for i := range 12 {
 		o.Lines = append(o.Lines, Line{Treat: []string{"berry", "bomb", "bark"}[i%3], Count: 6 + i})
@@ -262,7 +262,7 @@ func BenchmarkTwelveLines(b *testing.B) {
 	o.From = now.Add(20 * 24 * time.Hour)
 	o.To = o.From.Add(time.Hour)
 	for b.Loop() {
-		if _, err := Reckon(context.Background(), o, k); err != nil {
+		if _, err := Compute(context.Background(), o, k); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -30,19 +30,19 @@ import (
 var now = time.Date(2026, 9, 3, 10, 20, 0, 0, time.UTC) // a Thursday
 
 // kitchen with an evening from 18:00 to 22:00 on every day, one chocolate, and three treats.
-func kitchen() *Kitchen {
+func kitchen() *Inputs {
 	per := func(money string, grams int64) decimal.Decimal {
 		return decimal.RequireFromString(money).Div(decimal.NewFromInt(grams))
 	}
 	eighteen := 18.0
-	k := &Kitchen{
+	k := &Inputs{
 		Terms:    price.Usual(),
 		Rates:    price.Rates{Currency: "USD", Hourly: decimal.NewFromInt(18), Overhead: decimal.NewFromInt(2), Margin: decimal.RequireFromString("0.2")},
 		Calendar: plan.CalendarFrom(now, time.UTC), Now: now,
-		Kitchen: treat.Kitchen{Sureness: 0.95, Room: 21, Boiling: 100, Ingredients: map[string]food.Ingredient{
-			"dark":  food.New("dark", food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: measure.Gram, Fit: 1, Allergens: []string{"milk"}, Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}, per("14.50", 1000)),
-			"berry": food.New("berry", food.Fields{Name: "Strawberries", Kind: food.KindFruit, Unit: measure.Gram, Fit: 1, GramsEach: &eighteen}, per("10.00", 1000)),
-			"nut":   food.New("nut", food.Fields{Name: "Hazelnuts", Kind: food.KindNut, Unit: measure.Gram, Fit: 1, Allergens: []string{"tree nut"}}, per("22.80", 1000)),
+		Inputs: treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: map[string]food.Ingredient{
+			"dark":  food.New("dark", food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: measure.Gram, UsableShare: 1, Allergens: []string{"milk"}, Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}, per("14.50", 1000)),
+			"berry": food.New("berry", food.Fields{Name: "Strawberries", Kind: food.KindFruit, Unit: measure.Gram, UsableShare: 1, GramsEach: &eighteen}, per("10.00", 1000)),
+			"nut":   food.New("nut", food.Fields{Name: "Hazelnuts", Kind: food.KindNut, Unit: measure.Gram, UsableShare: 1, Allergens: []string{"tree nut"}}, per("22.80", 1000)),
 		}},
 		Supplies: map[string]box.Supply{
 			"box":   {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: stock(3, decimal.RequireFromString("0.74"))},
@@ -51,22 +51,22 @@ func kitchen() *Kitchen {
 	}
 	each, bag, wall := measure.Grams(8), measure.Grams(75), measure.Of(3.5, measure.Millimetre)
 	one := measure.Of(1, measure.Each)
-	berry := &treat.Formula{Family: "fruit", Loss: 0.05, Keeps: 24, Centre: &treat.Centre{Of: "berry", Share: 0.8},
-		Coatings: []treat.Coating{{Role: treat.RoleCoat, Ingredient: "dark", Each: &each, Pool: measure.Grams(250)}},
+	berry := &treat.Formula{Family: "fruit", Loss: 0.05, ShelfLifeHours: 24, Centre: &treat.Centre{Of: "berry", Share: 0.8},
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleCoat, Ingredient: "dark", Each: &each, Pool: measure.Grams(250)}},
 		Packs:    []treat.Pack{{Supply: "box", Amount: one, Per: 12}, {Supply: "liner", Amount: one, Per: 1}}}
-	bomb := &treat.Formula{Family: "bomb", Loss: 0.06, Keeps: 336,
+	bomb := &treat.Formula{Family: "bomb", Loss: 0.06, ShelfLifeHours: 336,
 		Shell:    &treat.Shell{Across: measure.Of(2.5, measure.Inch), Wall: &wall, Cavities: 6, Moulds: 4},
-		Coatings: []treat.Coating{{Role: treat.RoleShell, Ingredient: "dark", Pool: measure.Grams(200)}}}
-	bark := &treat.Formula{Family: "bark", Loss: 0.03, Keeps: 720,
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleShell, Ingredient: "dark", Pool: measure.Grams(200)}}}
+	bark := &treat.Formula{Family: "bark", Loss: 0.03, ShelfLifeHours: 720,
 		Sheet:    &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: &bag},
-		Coatings: []treat.Coating{{Role: treat.RoleBase, Ingredient: "dark", Pool: measure.Grams(60)}}, Portions: []treat.Portion{{Ingredient: "nut", Each: measure.Grams(80), Where: treat.On}}}
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleBase, Ingredient: "dark", Pool: measure.Grams(60)}}, Portions: []treat.Addition{{Ingredient: "nut", Each: measure.Grams(80), Where: treat.On}}}
 	for _, f := range []*treat.Formula{berry, bomb, bark} {
 		f.Steps = family.Proposed(f, nil)
 	}
 	k.Treats = map[string]Treat{"berry": {"berry", "Berries", 1, berry, nil, nil}, "bomb": {"bomb", "Bombs", 1, bomb, nil, nil}, "bark": {"bark", "Bark", 1, bark, nil, nil}, "bare": {ID: "bare", Name: "Bare"}}
-	k.Work = Work{Calendar: k.Calendar, Now: k.Calendar.Minute(now), Problem: plan.Problem{Places: []plan.Place{{ID: "fridge", Trays: 6}, {ID: "freezer", Trays: 2}, {ID: "counter", Trays: 12}}, Washdown: 15}}
+	k.Planning = PlanningContext{Calendar: k.Calendar, Now: k.Calendar.Minute(now), Problem: plan.Problem{Places: []plan.StorageResource{{ID: "fridge", Trays: 6}, {ID: "freezer", Trays: 2}, {ID: "counter", Trays: 12}}, Washdown: 15}}
 	for d := range 30 {
-		k.Work.Sessions = append(k.Work.Sessions, plan.Session{From: d*1440 + 1080, To: d*1440 + 1320, Hands: 1})
+		k.Planning.Sessions = append(k.Planning.Sessions, plan.Session{From: d*1440 + 1080, To: d*1440 + 1320, People: 1})
 	}
 	return k
 }
@@ -78,8 +78,8 @@ func draft(lines ...Line) *Draft {
 // By hand: a dozen berries (batch's TestFruitByHand: 114.24 g of dark used and 250 left, 324 g of berries, 38 minutes). What is left of the bowl is damp and paid for as well:
 // dark 364.24 x 0.0145 = 5.281: 5.28. Berries 324 x 0.01 = 3.24. Together 8.52. A box 0.74, 12 liners 0.276: 0.28; together 1.02. Hands 38 / 60 x 18 = 11.40, overhead
 // 38 / 60 x 2 = 1.267: 1.27. In all 22.21; 22.21 / 0.8 = 27.7625: 27.77, which leaves 5.56; (5.56 + 11.40) x 60 / 38 = 26.78 an hour.
-func TestReckoningByHand(t *testing.T) {
-	r, err := Reckon(context.Background(), draft(Line{Treat: "berry", Count: 12}), kitchen())
+func TestEstimateByHand(t *testing.T) {
+	r, err := Compute(context.Background(), draft(Line{Treat: "berry", Count: 12}), kitchen())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -134,7 +134,7 @@ func TestAnEmptyOrderTakesNothing(t *testing.T) {
 func TestPriceThatIsGiven(t *testing.T) {
 	d := draft(Line{Treat: "berry", Count: 12})
 	d.Pricing = &Pricing{price.ByPrice, "20.00"}
-	r, err := Reckon(context.Background(), d, kitchen())
+	r, err := Compute(context.Background(), d, kitchen())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -155,7 +155,7 @@ func TestWhatDoesNotFitIsSaid(t *testing.T) {
 		t.Error(w.Text)
 	}
 	k := kitchen()
-	k.Work.Sessions = nil
+	k.Planning.Sessions = nil
 	if r := reckon(t, draft(Line{Treat: "berry", Count: 12}), k); r.When.Fits || r.When.Short[0].Reason != plan.Window || !strings.Contains(said.Text(r.When.Text), "No time to work") {
 		t.Errorf("%+v", r.When)
 	}
@@ -164,7 +164,7 @@ func TestWhatDoesNotFitIsSaid(t *testing.T) {
 		t.Errorf("%+v", r.When.Text)
 	}
 	k = kitchen()
-	k.Work.Places[2].Trays = 0
+	k.Planning.Places[2].Trays = 0
 	if r := reckon(t, draft(Line{Treat: "berry", Count: 40}), k); r.When.Fits || !strings.Contains(said.Text(r.When.Text), "trays at once") || !strings.Contains(said.Text(r.When.Text), "the counter holds 0") {
 		t.Errorf("%+v", r.When.Text)
 	}
@@ -187,17 +187,17 @@ func TestReliefsHelp(t *testing.T) {
 	seen := map[string]bool{}
 	for name, c := range map[string]struct {
 		line Line
-		k    func(*Kitchen)
+		k    func(*Inputs)
 	}{
-		"hands":    {Line{Treat: "berry", Count: 200}, func(*Kitchen) {}},
-		"days off": {Line{Treat: "bomb", Count: 60}, func(k *Kitchen) { k.Work.Sessions = k.Work.Sessions[8:9]; k.Work.Sessions[0].To -= 120 }},
-		"trays":    {Line{Treat: "berry", Count: 100}, func(k *Kitchen) { k.Work.Places[2].Trays = 1 }},
-		"melting": {Line{Treat: "berry", Count: 100}, func(k *Kitchen) {
-			k.Work.Sessions[8].To -= 72
-			k.Ingredients["coating"] = food.New("coating", food.Fields{Name: "Dark coating", Kind: food.KindChocolate, Unit: measure.Gram, Fit: 1, Chocolate: &food.Chocolate{Kind: chocolate.Compound, Colour: chocolate.Dark}}, decimal.NewFromInt(1))
+		"hands":    {Line{Treat: "berry", Count: 200}, func(*Inputs) {}},
+		"days off": {Line{Treat: "bomb", Count: 60}, func(k *Inputs) { k.Planning.Sessions = k.Planning.Sessions[8:9]; k.Planning.Sessions[0].To -= 120 }},
+		"trays":    {Line{Treat: "berry", Count: 100}, func(k *Inputs) { k.Planning.Places[2].Trays = 1 }},
+		"melting": {Line{Treat: "berry", Count: 100}, func(k *Inputs) {
+			k.Planning.Sessions[8].To -= 72
+			k.Ingredients["coating"] = food.New("coating", food.Fields{Name: "Dark coating", Kind: food.KindChocolate, Unit: measure.Gram, UsableShare: 1, Chocolate: &food.Chocolate{Kind: chocolate.Compound, Colour: chocolate.Dark}}, decimal.NewFromInt(1))
 		}},
-		"moulds": {Line{Treat: "bomb", Count: 36}, func(k *Kitchen) {
-			k.Work.Sessions = []plan.Session{{From: 8*1440 + 1080, To: 8*1440 + 1280, Hands: 1}}
+		"moulds": {Line{Treat: "bomb", Count: 36}, func(k *Inputs) {
+			k.Planning.Sessions = []plan.Session{{From: 8*1440 + 1080, To: 8*1440 + 1280, People: 1}}
 			k.Moulds = map[string]int{"ball-63.5-mm-6": 2}
 		}},
 	} {
@@ -230,7 +230,7 @@ func TestReliefsHelp(t *testing.T) {
 }
 
 func TestCoatingMustBeInTheLarder(t *testing.T) {
-	_, err := Reckon(context.Background(), draft(Line{Treat: "berry", Count: 12, Coating: true}), kitchen())
+	_, err := Compute(context.Background(), draft(Line{Treat: "berry", Count: 12, Coating: true}), kitchen())
 	var faults *invalid.Error
 	if !errors.As(err, &faults) || faults.Fields[0].Path != "lines[0].coating" || !strings.Contains(said.Error(faults.Fields[0].Err), "no dark coating in the larder") {
 		t.Error(err)
@@ -248,7 +248,7 @@ func TestLeaveByHand(t *testing.T) {
 
 // What keeps shortest has the least choice: berries take Friday though they stand last.
 func TestFruitGoesLast(t *testing.T) {
-	r, err := Reckon(context.Background(), draft(Line{Treat: "bomb", Count: 70}, Line{Treat: "bark", Count: 20}, Line{Treat: "berry", Count: 48}), kitchen())
+	r, err := Compute(context.Background(), draft(Line{Treat: "bomb", Count: 70}, Line{Treat: "bark", Count: 20}, Line{Treat: "berry", Count: 48}), kitchen())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -262,7 +262,7 @@ func TestFruitGoesLast(t *testing.T) {
 }
 
 func TestPackagingAgainstStock(t *testing.T) {
-	r, err := Reckon(context.Background(), draft(Line{Treat: "berry", Count: 30}, Line{Treat: "berry", Count: 20}), kitchen())
+	r, err := Compute(context.Background(), draft(Line{Treat: "berry", Count: 30}, Line{Treat: "berry", Count: 20}), kitchen())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -279,7 +279,7 @@ func TestPackagingAgainstStock(t *testing.T) {
 func TestFreeFromIsMinded(t *testing.T) {
 	d := draft(Line{Treat: "bark", Count: 4}, Line{Treat: "berry", Count: 12})
 	d.FreeFrom = []string{"tree nut"}
-	r, err := Reckon(context.Background(), d, kitchen())
+	r, err := Compute(context.Background(), d, kitchen())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -295,7 +295,7 @@ func TestFreeFromIsMinded(t *testing.T) {
 
 // Whatever the order, made in one go: used + reclaimed = melted in every pot, costs are the sum of their lines, and neither amounts nor
 // cost fall when a count rises. (On the days of a plan they may, where fewer pieces must be made in parts.)
-func TestReckoningLaws(t *testing.T) {
+func TestEstimateLaws(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 6))
 	k := kitchen()
 	names := []string{"berry", "bomb", "bark"}
@@ -304,13 +304,13 @@ func TestReckoningLaws(t *testing.T) {
 		for range 1 + r.IntN(5) {
 			lines = append(lines, Line{Treat: names[r.IntN(3)], Count: 1 + r.IntN(90)})
 		}
-		a, err := Reckon(context.Background(), &Draft{Lines: lines}, k)
+		a, err := Compute(context.Background(), &Draft{Lines: lines}, k)
 		if err != nil {
 			t.Fatal(err)
 		}
 		lines = slices.Clone(lines)
 		lines[r.IntN(len(lines))].Count += 1 + r.IntN(20)
-		b, err := Reckon(context.Background(), &Draft{Lines: lines}, k)
+		b, err := Compute(context.Background(), &Draft{Lines: lines}, k)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -338,7 +338,7 @@ func TestReckoningLaws(t *testing.T) {
 	}
 }
 
-func money(r *Reckoning) float64 {
+func money(r *Estimate) float64 {
 	return decimal.RequireFromString(r.Money.Total.Amount).InexactFloat64()
 }
 
@@ -392,8 +392,8 @@ func TestMoves(t *testing.T) {
 			for _, x := range to {
 				allowed = allowed || x == s
 			}
-			if from.CanMove(s) != allowed {
-				t.Errorf("%s to %s: %v", from, s, from.CanMove(s))
+			if from.CanTransition(s) != allowed {
+				t.Errorf("%s to %s: %v", from, s, from.CanTransition(s))
 			}
 		}
 	}
@@ -401,7 +401,7 @@ func TestMoves(t *testing.T) {
 	for _, s := range States() {
 		seen := map[State]bool{s: true}
 		for todo := []State{s}; len(todo) > 0; todo = todo[1:] {
-			for _, n := range todo[0].Moves() {
+			for _, n := range todo[0].Transitions() {
 				if n == todo[0] {
 					t.Errorf("%s moves to itself", n)
 				}
@@ -423,7 +423,7 @@ func BenchmarkReckon(b *testing.B) {
 		d.Lines = append(d.Lines, Line{Treat: []string{"berry", "bomb", "bark"}[i%3], Count: 10 + i})
 	}
 	for b.Loop() {
-		if _, err := Reckon(context.Background(), d, k); err != nil {
+		if _, err := Compute(context.Background(), d, k); err != nil {
 			b.Fatal(err)
 		}
 	}
@@ -431,7 +431,7 @@ func BenchmarkReckon(b *testing.B) {
 
 // stock of one lot at what was last paid.
 func stock(left float64, price decimal.Decimal) larder.Stock {
-	return larder.Stock{Lots: []larder.Lot{{Left: left, Price: price}}, Latest: price}
+	return larder.Stock{Lots: []larder.StockLot{{Left: left, Price: price}}, Latest: price}
 }
 
 // By hand: 400 berries keep a day; 429 are begun, of which dipping takes half a minute each, 215, and boxing a quarter, 108: 323 between Friday 10:20 and the handover on Saturday, and the
@@ -449,15 +449,15 @@ func TestMoreThanThereAreHandsFor(t *testing.T) {
 // What is left of a bowl that nuts were dipped in is put into the next one: what is dipped there may contain traces of them, and the order is told so. An order that must be free
 // from nuts takes none of it.
 func TestTracesAreTold(t *testing.T) {
-	reckon := func(wish ...string) (*Reckoning, []string) {
+	reckon := func(wish ...string) (*Estimate, []string) {
 		k := kitchen()
-		k.Stock = map[string]larder.Stock{"dark": {Latest: k.Ingredients["dark"].Price, Lots: []larder.Lot{
+		k.Stock = map[string]larder.Stock{"dark": {Latest: k.Ingredients["dark"].Price, Lots: []larder.StockLot{
 			{ID: "left", Item: "dark", Left: 150, Bought: "2026-09-02", Rest: &ledger.Rest{Of: "left", Pot: ledger.Pot{Ingredient: "dark"}, Grams: 150, Touched: []string{"tree nut"}, Day: "2026-09-02"}},
 			{ID: "bag", Item: "dark", Left: 5000, Bought: "2026-09-01"},
 		}}}
 		d := draft(Line{Treat: "berry", Count: 12})
 		d.FreeFrom = append(d.FreeFrom, wish...)
-		r, err := Reckon(context.Background(), d, k)
+		r, err := Compute(context.Background(), d, k)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -489,17 +489,17 @@ func TestTracesInOneBowl(t *testing.T) {
 	}
 	rest := &ledger.Rest{Of: "left", Pot: pot, Grams: 40, Touched: []string{"tree nut"}, Day: "2026-09-02"}
 	for _, c := range []struct {
-		lots []larder.Lot
+		lots []larder.StockLot
 		want []string
-	}{{nil, nil}, {[]larder.Lot{{ID: "left", Item: "dark", Left: 40, Rest: rest}}, []string{"tree nut"}}} {
+	}{{nil, nil}, {[]larder.StockLot{{ID: "left", Item: "dark", Left: 40, Rest: rest}}, []string{"tree nut"}}} {
 		k := kitchen()
 		k.Stock = map[string]larder.Stock{"dark": {Lots: c.lots}}
 		card, err := k.CardOf(Line{Treat: "berry", Count: 12}, 1)
 		if err != nil {
 			t.Fatal(err)
 		}
-		r := &Reckoning{Lines: []LineCard{{Card: card}}}
-		r.own(works, []making{{id: "line-0", line: 0, card: card}}, k)
+		r := &Estimate{Lines: []LineCard{{Card: card}}}
+		r.own(works, []plannedBatch{{id: "line-0", line: 0, card: card}}, k)
 		if !slices.Equal(r.Lines[0].Traces, c.want) {
 			t.Errorf("with %d lots: %v, want %v", len(c.lots), r.Lines[0].Traces, c.want)
 		}

@@ -16,7 +16,7 @@ type Quote struct {
 	Kitchen   string          `json:"kitchen"`
 	Customer  string          `json:"customer"`
 	Occasion  string          `json:"occasion,omitempty"`
-	Way       Way             `json:"way"`
+	Way       Fulfilment      `json:"way"`
 	Place     string          `json:"place,omitempty"`
 	From      time.Time       `json:"from"`
 	To        time.Time       `json:"to"`
@@ -43,8 +43,8 @@ type QuoteLine struct {
 }
 
 // Quote of a draft that was reckoned.
-func (r *Reckoning) Quote(d *Draft, kitchen string, k *Kitchen) Quote {
-	q := Quote{Kitchen: kitchen, Customer: d.Customer, Occasion: d.Occasion, Way: d.Way, Place: d.Place, From: d.From.UTC(), To: d.To.UTC(), Zone: k.Calendar.Zero.Location().String(),
+func (r *Estimate) Quote(d *Draft, kitchen string, k *Inputs) Quote {
+	q := Quote{Kitchen: kitchen, Customer: d.Customer, Occasion: d.Occasion, Way: d.Way, Place: d.Address, From: d.From.UTC(), To: d.To.UTC(), Zone: k.Calendar.Zero.Location().String(),
 		Lines: []QuoteLine{}, Price: r.Money.Asked.Money, Gross: r.Money.Gross.Money, TaxIn: k.Terms.TaxIncluded, Allergens: []string{}, FreeFrom: d.FreeFrom, Keeping: []reason.Reason{}, Serving: []reason.Reason{}}
 	for from, to := range map[*Amount]**price.Money{r.Money.Tax: &q.Tax, r.Money.Deposit: &q.Deposit} {
 		if from != nil {

@@ -17,8 +17,8 @@ func ReliefKinds() []string {
 	return []string{"hours", "person", "day", "place", "mould", "later", "fewer", "coating"}
 }
 
-// Relief is one change that would make an order fit, tried for real. What it changes stands in the fields of its kind.
-type Relief struct {
+// Suggestion is one change that would make an order fit, tried for real. What it changes stands in the fields of its kind.
+type Suggestion struct {
 	Kind   string        `json:"kind"`
 	Text   reason.Reason `json:"text"`
 	Why    batch.Why     `json:"why"`
@@ -36,16 +36,16 @@ type Relief struct {
 }
 
 // Reliefs are the single changes that make an order fit which does not, smallest first; none where it fits.
-func Reliefs(ctx context.Context, d *Draft, k *Kitchen) ([]Relief, error) {
-	r, err := Reckon(ctx, d, k)
+func Reliefs(ctx context.Context, d *Draft, k *Inputs) ([]Suggestion, error) {
+	r, err := Compute(ctx, d, k)
 	if err != nil {
 		return nil, err
 	}
 	w := &r.When
 	if w.made == nil || w.Fits {
-		return []Relief{}, nil
+		return []Suggestion{}, nil
 	}
-	s := &seeking{r: r, draft: d, kitchen: k, others: map[string]Relief{}}
+	s := &seeking{r: r, draft: d, kitchen: k, others: map[string]Suggestion{}}
 	own := make([]string, len(w.makings)) // all of them: what is handed over later is ready later as a whole
 	for i, m := range w.makings {
 		own[i] = m.id
@@ -58,7 +58,7 @@ func Reliefs(ctx context.Context, d *Draft, k *Kitchen) ([]Relief, error) {
 	if err != nil {
 		return nil, err
 	}
-	list, fewer := []Relief{}, map[int]bool{}
+	list, fewer := []Suggestion{}, map[int]bool{}
 	for _, f := range found {
 		said := s.say(f)
 		if said.Kind == "fewer" && fewer[said.Line] { // the most pieces come first
@@ -70,7 +70,7 @@ func Reliefs(ctx context.Context, d *Draft, k *Kitchen) ([]Relief, error) {
 				continue
 			}
 		}
-		if slices.ContainsFunc(list, func(r Relief) bool { return r.Text.Same(said.Text) }) { // in so many parts or as a whole
+		if slices.ContainsFunc(list, func(r Suggestion) bool { return r.Text.Same(said.Text) }) { // in so many parts or as a whole
 			continue
 		}
 		fewer[said.Line] = fewer[said.Line] || said.Kind == "fewer"
@@ -80,31 +80,31 @@ func Reliefs(ctx context.Context, d *Draft, k *Kitchen) ([]Relief, error) {
 }
 
 // fits tells whether an order does with a relief.
-func (r Relief) fits(ctx context.Context, d *Draft, k *Kitchen) (bool, error) {
+func (r Suggestion) fits(ctx context.Context, d *Draft, k *Inputs) (bool, error) {
 	draft, kitchen := *d, *k
 	draft.Lines = slices.Clone(d.Lines)
-	kitchen.Work.Sessions, kitchen.Work.Places, kitchen.Moulds = slices.Clone(k.Work.Sessions), slices.Clone(k.Work.Places), maps.Clone(k.Moulds)
+	kitchen.Planning.Sessions, kitchen.Planning.Places, kitchen.Moulds = slices.Clone(k.Planning.Sessions), slices.Clone(k.Planning.Places), maps.Clone(k.Moulds)
 	r.apply(&draft, &kitchen)
-	then, err := Reckon(ctx, &draft, &kitchen)
+	then, err := Compute(ctx, &draft, &kitchen)
 	return err == nil && then.When.Fits, err
 }
 
 // apply a relief to the order or the kitchen that it changes.
-func (r Relief) apply(d *Draft, k *Kitchen) {
+func (r Suggestion) apply(d *Draft, k *Inputs) {
 	switch r.Kind {
 	case "hours", "person":
-		from, to := r.span(k.Work.Calendar)
-		if n := slices.IndexFunc(k.Work.Sessions, func(s plan.Session) bool { return s.From == from }); n >= 0 {
-			k.Work.Sessions[n].To, k.Work.Sessions[n].Hands = to, r.Hands
+		from, to := r.span(k.Planning.Calendar)
+		if n := slices.IndexFunc(k.Planning.Sessions, func(s plan.Session) bool { return s.From == from }); n >= 0 {
+			k.Planning.Sessions[n].To, k.Planning.Sessions[n].People = to, r.Hands
 		}
 	case "day":
-		from, to := r.span(k.Work.Calendar)
-		k.Work.Sessions = append(k.Work.Sessions, plan.Session{From: from, To: to, Hands: r.Hands})
-		slices.SortFunc(k.Work.Sessions, func(a, b plan.Session) int { return a.From - b.From })
+		from, to := r.span(k.Planning.Calendar)
+		k.Planning.Sessions = append(k.Planning.Sessions, plan.Session{From: from, To: to, People: r.Hands})
+		slices.SortFunc(k.Planning.Sessions, func(a, b plan.Session) int { return a.From - b.From })
 	case "place":
-		for i := range k.Work.Places {
-			if k.Work.Places[i].ID == r.Place {
-				k.Work.Places[i].Trays = r.Trays
+		for i := range k.Planning.Places {
+			if k.Planning.Places[i].ID == r.Place {
+				k.Planning.Places[i].Trays = r.Trays
 			}
 		}
 	case "mould":
@@ -122,7 +122,7 @@ func (r Relief) apply(d *Draft, k *Kitchen) {
 }
 
 // span of the work that changes, in the minutes of a calendar.
-func (r Relief) span(cal plan.Calendar) (from, to int) {
+func (r Suggestion) span(cal plan.Calendar) (from, to int) {
 	at := func(clock string) int {
 		if clock == "24:00" {
 			clock = "23:59"
@@ -141,11 +141,11 @@ func (r Relief) span(cal plan.Calendar) (from, to int) {
 
 // seeking reliefs.
 type seeking struct {
-	r       *Reckoning
+	r       *Estimate
 	draft   *Draft
-	kitchen *Kitchen
+	kitchen *Inputs
 	could   plan.Possible
-	others  map[string]Relief // by the name under which they are tried
+	others  map[string]Suggestion // by the name under which they are tried
 }
 
 // otherWays to make a line: fewer of it, in coating, with another mould.
@@ -161,7 +161,7 @@ func (s *seeking) otherWays(i int) {
 	if parts == 1 && s.never(i) {
 		parts = 3
 	}
-	try := func(name string, size int, said Relief, line Line, k *Kitchen, tools ...plan.Tool) {
+	try := func(name string, size int, said Suggestion, line Line, k *Inputs, tools ...plan.MouldResource) {
 		for _, n := range slices.Compact([]int{1, parts}) { // what is too much at once may not be so any more
 			makings, err := s.r.split(line, i, min(n, line.Count), k)
 			if err != nil {
@@ -189,13 +189,13 @@ func (s *seeking) otherWays(i int) {
 		less := line
 		less.Count = n
 		// What is not sold is missed more than an hour of work, and the more of it the more.
-		try(fmt.Sprint("fewer ", i, " ", n), 60+(line.Count-n)*120/line.Count, Relief{Kind: "fewer", Line: i, Count: n, Text: reason.Of("order.instead", reason.Int(n), reason.Name(now.Name), reason.Int(line.Count))}, less, s.kitchen)
+		try(fmt.Sprint("fewer ", i, " ", n), 60+(line.Count-n)*120/line.Count, Suggestion{Kind: "fewer", Line: i, Count: n, Text: reason.Of("order.instead", reason.Int(n), reason.Name(now.Name), reason.Int(line.Count))}, less, s.kitchen)
 	}
 	if !line.Coating {
 		coated := line
 		coated.Coating = true
 		if f, err := s.kitchen.formula(coated); err == nil && f != s.kitchen.Treats[line.Treat].Formula {
-			try(fmt.Sprint("coating ", i), 75, Relief{Kind: "coating", Line: i, Text: reason.Of("order.in-coating-instead-couverture", reason.Name(now.Name)), Why: because("order.coating-needs-no-tempering-so")}, coated, s.kitchen)
+			try(fmt.Sprint("coating ", i), 75, Suggestion{Kind: "coating", Line: i, Text: reason.Of("order.in-coating-instead-couverture", reason.Name(now.Name)), Why: because("order.coating-needs-no-tempering-so")}, coated, s.kitchen)
 		}
 	}
 	if tool := now.Card.Tool; tool != nil {
@@ -207,8 +207,8 @@ func (s *seeking) otherWays(i int) {
 		there := s.kitchen.tool(tool)
 		more.Moulds[tool.ID] = there + 1
 		if card, err := compute(line, &more); err == nil && card.Rounds != nil {
-			said := Relief{Kind: "mould", Tool: tool.ID, Count: there + 1, Text: reason.Of("order.one-more-mould-for", reason.Name(now.Name), card.Rounds.Text)}
-			try(fmt.Sprint("mould ", tool.ID), 90, said, line, &more, plan.Tool{ID: tool.ID, Count: there + 1})
+			said := Suggestion{Kind: "mould", Tool: tool.ID, Count: there + 1, Text: reason.Of("order.one-more-mould-for", reason.Name(now.Name), card.Rounds.Text)}
+			try(fmt.Sprint("mould ", tool.ID), 90, said, line, &more, plan.MouldResource{ID: tool.ID, Count: there + 1})
 		}
 	}
 }
@@ -219,16 +219,16 @@ func (s *seeking) never(line int) bool {
 }
 
 // tool is how many there are of a kind of mould.
-func (k *Kitchen) tool(t *plan.Tool) int {
-	if n := slices.IndexFunc(k.Work.Tools, func(x plan.Tool) bool { return x.ID == t.ID }); n >= 0 {
-		return max(k.Work.Tools[n].Count, t.Count)
+func (k *Inputs) tool(t *plan.MouldResource) int {
+	if n := slices.IndexFunc(k.Planning.Tools, func(x plan.MouldResource) bool { return x.ID == t.ID }); n >= 0 {
+		return max(k.Planning.Tools[n].Count, t.Count)
 	}
 	return t.Count
 }
 
 // laterBy are the minutes by which a handover could be later: by half hours until eight in the evening, and at the same time on the days after.
-func laterBy(d *Draft, k *Kitchen) []int {
-	from := d.From.In(k.Work.Calendar.Zero.Location())
+func laterBy(d *Draft, k *Inputs) []int {
+	from := d.From.In(k.Planning.Calendar.Zero.Location())
 	var list []int
 	for n := 30; from.Hour()*60+from.Minute()+n <= 20*60; n += 30 {
 		list = append(list, n)
@@ -241,7 +241,7 @@ func laterBy(d *Draft, k *Kitchen) []int {
 
 // freeDays are times on days before the handover on which nobody works: from the usual hour on, for up to four hours.
 func (s *seeking) freeDays() []plan.Session {
-	w := &s.kitchen.Work
+	w := &s.kitchen.Planning
 	usual, most := 18*60, 0 // when work begins most often
 	begins := map[int]int{}
 	for _, x := range w.Sessions {
@@ -255,7 +255,7 @@ func (s *seeking) freeDays() []plan.Session {
 		from := max(w.Calendar.At(day, usual), w.Now)
 		to := min(from+240, w.Calendar.Begin(day+1))
 		if to-from >= 30 && !slices.ContainsFunc(w.Sessions, func(x plan.Session) bool { return w.Calendar.Day(x.From) == day }) {
-			list = append(list, plan.Session{From: from, To: to, Hands: 1})
+			list = append(list, plan.Session{From: from, To: to, People: 1})
 		}
 	}
 	return list
@@ -265,15 +265,15 @@ func (s *seeking) freeDays() []plan.Session {
 const daysTried = 3
 
 // say what a relief is by the calendar.
-func (s *seeking) say(f plan.Relief) Relief {
-	cal := s.kitchen.Work.Calendar
+func (s *seeking) say(f plan.Suggestion) Suggestion {
+	cal := s.kitchen.Planning.Calendar
 	at := func(minute int) string { return cal.Time(minute).Format("15:04") }
-	timed := func(x plan.Session) Relief {
+	timed := func(x plan.Session) Suggestion {
 		end := at(x.To)
 		if cal.Clock(x.To) == 0 {
 			end = "24:00"
 		}
-		return Relief{Day: cal.DateOf(x.From), From: at(x.From), To: end, Hands: x.Hands}
+		return Suggestion{Day: cal.DateOf(x.From), From: at(x.From), To: end, Hands: x.People}
 	}
 	switch f.Kind {
 	case "hands":
@@ -284,7 +284,7 @@ func (s *seeking) say(f plan.Relief) Relief {
 		return said
 	case "person":
 		x := s.r.When.problem.Sessions[f.Session]
-		x.Hands += f.Amount
+		x.People += f.Amount
 		said := timed(x)
 		said.Kind, said.Text = "person", reason.Of("order.one-person-more-on-to", reason.Day(said.Day), reason.Name(said.From), reason.Name(said.To))
 		return said
@@ -299,15 +299,15 @@ func (s *seeking) say(f plan.Relief) Relief {
 		}
 		return said
 	case "place":
-		n := slices.IndexFunc(s.r.When.problem.Places, func(p plan.Place) bool { return p.ID == f.ID })
+		n := slices.IndexFunc(s.r.When.problem.Places, func(p plan.StorageResource) bool { return p.ID == f.ID })
 		trays := s.r.When.problem.Places[n].Trays + f.Amount
-		return Relief{Kind: "place", Text: reason.Of("order.more-trays-in", reason.Count{N: f.Amount, Of: "tray"}, reason.Word(f.ID)), Place: f.ID, Trays: trays}
+		return Suggestion{Kind: "place", Text: reason.Of("order.more-trays-in", reason.Count{N: f.Amount, Of: "tray"}, reason.Word(f.ID)), Place: f.ID, Trays: trays}
 	case "later":
 		starts, ends := s.draft.From.Add(time.Duration(f.Amount)*time.Minute), s.draft.To.Add(time.Duration(f.Amount)*time.Minute)
 		if f.Amount%plan.DayMinutes == 0 { // the same time of the day, also when the clocks change
 			starts, ends = s.draft.From.In(cal.Zero.Location()).AddDate(0, 0, f.Amount/plan.DayMinutes), s.draft.To.In(cal.Zero.Location()).AddDate(0, 0, f.Amount/plan.DayMinutes)
 		}
-		return Relief{Kind: "later", Text: reason.Of("order.hand-over-on", moment(cal, cal.Minute(starts))), Starts: &starts, Ends: &ends}
+		return Suggestion{Kind: "later", Text: reason.Of("order.hand-over-on", moment(cal, cal.Minute(starts))), Starts: &starts, Ends: &ends}
 	default:
 		return s.others[f.ID]
 	}

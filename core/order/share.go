@@ -7,8 +7,8 @@ import (
 	"zestytin/core/reason"
 )
 
-// Taker is an order that takes pieces of a batch.
-type Taker struct {
+// ShareOwner is an order that takes pieces of a batch.
+type ShareOwner struct {
 	Order    string `json:"order"`
 	Number   int    `json:"number"`
 	Customer string `json:"customer"`
@@ -17,7 +17,7 @@ type Taker struct {
 
 // Share of an order in a batch: mostly the whole of it. A batch that several orders share is a lot.
 type Share struct {
-	Taker
+	ShareOwner
 	State    State     `json:"state"`
 	Ready    time.Time `json:"ready"` // begin of its handover's window
 	FreeFrom []string  `json:"freeFrom"`
@@ -62,11 +62,11 @@ func (s Shares) FreeFrom() []string {
 	return list
 }
 
-// Takers of them.
-func (s Shares) Takers() []Taker {
-	list := []Taker{}
+// Owners of them.
+func (s Shares) Owners() []ShareOwner {
+	list := []ShareOwner{}
 	for _, x := range s.Live() {
-		list = append(list, x.Taker)
+		list = append(list, x.ShareOwner)
 	}
 	return list
 }
@@ -82,11 +82,11 @@ func (s Shares) Customers() []string {
 	return list
 }
 
-// Whom it is for: Anouk Lindqvist and Wren family.
-func (s Shares) Whom() reason.List { return reason.Names(s.Customers()) }
+// CustomerNames it is for: Anouk Lindqvist and Wren family.
+func (s Shares) CustomerNames() reason.List { return reason.Names(s.Customers()) }
 
-// Whom a batch is for, with how many pieces each takes where there are several: Wren family (36) and Anouk Lindqvist (12).
-func Whom(takers []Taker) reason.List {
+// OwnerNames a batch is for, with how many pieces each takes where there are several: Wren family (36) and Anouk Lindqvist (12).
+func OwnerNames(takers []ShareOwner) reason.List {
 	if len(takers) == 1 {
 		return reason.List{reason.Name(takers[0].Customer)}
 	}

@@ -1,4 +1,4 @@
-// Package order holds what an order is, the states that it goes through, and the reckoning: all that follows from it.
+// Package order holds what an order is, the states that it goes through, and the estimate: all that follows from it.
 package order
 
 import "slices"
@@ -34,11 +34,11 @@ func States() []State {
 	return []State{Enquiry, Quoted, Promised, Making, Packed, HandedOver, Settled, Cancelled}
 }
 
-// Moves that are sensible from a state.
-func (s State) Moves() []State { return slices.Clone(next[s]) }
+// Transitions that are sensible from a state.
+func (s State) Transitions() []State { return slices.Clone(next[s]) }
 
-// CanMove tells whether an order may go from s to t.
-func (s State) CanMove(t State) bool { return slices.Contains(next[s], t) }
+// CanTransition tells whether an order may go from s to t.
+func (s State) CanTransition(t State) bool { return slices.Contains(next[s], t) }
 
 // Planned tells whether the batches of an order in this state have days.
 func (s State) Planned() bool {

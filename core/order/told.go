@@ -9,7 +9,7 @@ import (
 	"zestytin/core/reason"
 )
 
-func (r *Reckoning) whenText(w When) reason.Text {
+func (r *Estimate) whenText(w When) reason.Text {
 	if !w.Fits {
 		var text reason.Text
 		for _, s := range w.Short {
@@ -39,7 +39,7 @@ func (r *Reckoning) whenText(w When) reason.Text {
 		if inParts[b.Line] {
 			name = reason.Of("order.count-of", reason.Int(b.Count), name)
 		}
-		if b.Lot != "" {
+		if b.Combined != "" {
 			parts = append(parts, reason.Of("order.on-days-together", name, days, reason.Int(b.All-b.Count), reason.Names(b.With)))
 		} else {
 			parts = append(parts, reason.Of("order.on-days", name, days))
@@ -56,12 +56,12 @@ func (r *Reckoning) whenText(w When) reason.Text {
 }
 
 // missing says by the calendar what stands in the way of a line.
-func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Kitchen) Missing {
-	l, cal := r.Lines[of.line], k.Work.Calendar
+func (r *Estimate) missing(of plannedBatch, u plan.Unplaced, w *When, d *Draft, k *Inputs) Missing {
+	l, cal := r.Lines[of.line], k.Planning.Calendar
 	need, there, short := k.tooMuch(of.card, d)
 	if short = short && there > 0; short { // plainer than which step is too long, or which session
 		u.Reason, u.Minutes = plan.Hands, need-there
-		u.From, u.To = max(k.Work.Now, k.Work.Calendar.Minute(d.From)-of.card.Keeps*60), k.Work.Calendar.Minute(d.From)
+		u.From, u.To = max(k.Planning.Now, k.Planning.Calendar.Minute(d.From)-of.card.Keeps*60), k.Planning.Calendar.Minute(d.From)
 	}
 	m := Missing{Line: of.line, Reason: u.Reason, Of: u.Of, Minutes: u.Minutes, Need: of.card.Hands}
 	what := reason.Of("order.count-of", reason.Int(l.Count), reason.Name(l.Name))
@@ -72,7 +72,7 @@ func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Ki
 	for _, s := range w.problem.Sessions { // the last day on which one could work
 		if s.From < u.To && s.To > u.From {
 			last = s.From
-			m.Free += plan.Free([]plan.Session{{From: max(s.From, u.From, k.Work.Now), To: max(min(s.To, u.To), s.From, u.From, k.Work.Now), Hands: s.Hands}}, w.made.Steps)
+			m.Free += plan.Free([]plan.Session{{From: max(s.From, u.From, k.Planning.Now), To: max(min(s.To, u.To), s.From, u.From, k.Planning.Now), People: s.People}}, w.made.Steps)
 		}
 	}
 	if u.Reason != plan.Window {
@@ -85,28 +85,28 @@ func (r *Reckoning) missing(of making, u plan.Unplaced, w *When, d *Draft, k *Ki
 	return m
 }
 
-// Shown is a batch as a sentence speaks of it.
-type Shown struct {
+// BatchDescription is a batch as a sentence speaks of it.
+type BatchDescription struct {
 	What  reason.Value // 48 Bombs
 	Hands int          // minutes of hands, melting included
 	Keeps int          // hours
-	Steps []plan.Step
+	Steps []plan.Operation
 	Name  func(step string) string
 }
 
 // shown is a card as a sentence speaks of it.
-func shown(what reason.Value, card *batch.Card) Shown {
-	s := Shown{What: what, Hands: card.Hands, Keeps: card.Keeps, Name: func(id string) string {
+func shown(what reason.Value, card *batch.Card) BatchDescription {
+	s := BatchDescription{What: what, Hands: card.Hands, Keeps: card.Keeps, Name: func(id string) string {
 		return card.Steps[slices.IndexFunc(card.Steps, func(s batch.Step) bool { return s.ID == id })].Name
 	}}
 	for _, step := range card.Steps {
-		s.Steps = append(s.Steps, step.Step)
+		s.Steps = append(s.Steps, step.Operation)
 	}
 	return s
 }
 
 // Shortage is the reason for what stands in the way of a batch; free is how many minutes of hands are free in the span.
-func Shortage(u plan.Unplaced, of Shown, free int, p *plan.Problem, cal plan.Calendar) reason.Reason {
+func Shortage(u plan.Unplaced, of BatchDescription, free int, p *plan.Problem, cal plan.Calendar) reason.Reason {
 	span := func() reason.Reason {
 		from, to := moment(cal, u.From), moment(cal, u.To)
 		if from.Day == to.Day {
@@ -145,17 +145,17 @@ func Shortage(u plan.Unplaced, of Shown, free int, p *plan.Problem, cal plan.Cal
 }
 
 // tooLarge says which step of a batch no session is long enough for, or no place large enough; empty where there is none.
-func tooLarge(of Shown, p *plan.Problem) reason.Reason {
+func tooLarge(of BatchDescription, p *plan.Problem) reason.Reason {
 	longest := 0
 	for _, s := range p.Sessions {
 		longest = max(longest, s.To-s.From)
 	}
 	for _, s := range of.Steps {
-		if longest > 0 && s.Hands > longest {
-			return reason.Of("order.take-hands-in-one-go", of.What, reason.Minutes(s.Hands), reason.Name(of.Name(s.ID)), reason.Minutes(longest))
+		if longest > 0 && s.HandsOnMin > longest {
+			return reason.Of("order.take-hands-in-one-go", of.What, reason.Minutes(s.HandsOnMin), reason.Name(of.Name(s.ID)), reason.Minutes(longest))
 		}
 		for _, place := range p.Places {
-			if place.ID == s.Place && s.Trays > place.Trays {
+			if place.ID == s.Storage && s.Trays > place.Trays {
 				return reason.Of("order.fill-trays-at-once-and", of.What, reason.Int(s.Trays), reason.Name(of.Name(s.ID)), reason.Word(place.ID), reason.Int(place.Trays))
 			}
 		}

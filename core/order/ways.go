@@ -16,15 +16,15 @@ import (
 // mostLots that a line is tried together with: those that are handed over nearest to it.
 const mostLots = 2
 
-// inLots makes lines together with promised batches of the same treat and finish, where all fits and the plan is better so.
-func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
+// tryCombined makes lines together with promised batches of the same treat and finish, where all fits and the plan is better so.
+func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs) error {
 	if k.Extent == FeasibilityOnly && w.whole() {
 		return nil // nothing else is asked
 	}
-	var ways []plan.Alternative
-	var merged []making // of each way
+	var ways []plan.BatchSplit
+	var merged []plannedBatch // of each way
 	for i, line := range d.Lines {
-		for _, lot := range r.lotsFor(line, w.problem, d, k) {
+		for _, lot := range r.combinableWith(line, w.problem, d, k) {
 			whole := line
 			whole.Count += lot.Count
 			card, err := compute(whole, k)
@@ -33,8 +33,8 @@ func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) e
 			}
 			both := []plan.Batch{*batchOf(w.problem, lot.Batch), *batchOf(w.problem, BatchID(i, 0))}
 			if b, ok := plan.Merge(BatchOf(lot.Batch, card, nil), both); ok {
-				ways = append(ways, plan.Alternative{Of: []string{both[0].ID, both[1].ID}, Instead: []plan.Batch{b}})
-				merged = append(merged, making{id: lot.Batch, line: i, card: card, lot: &lot})
+				ways = append(ways, plan.BatchSplit{Of: []string{both[0].ID, both[1].ID}, Instead: []plan.Batch{b}})
+				merged = append(merged, plannedBatch{id: lot.Batch, line: i, card: card, combined: &lot})
 			}
 		}
 	}
@@ -49,13 +49,13 @@ func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) e
 	if w.whole() { // a lot that takes long to find room is not worth it
 		effort.Effort = min(effort.Effort, calm/3)
 	}
-	made, taken, err := plan.Choose(ctx, plan.Settle, &problem, w.made, ways, effort)
+	made, taken, err := plan.ChooseSplits(ctx, plan.Settle, &problem, w.made, ways, effort)
 	if err != nil || len(taken) == 0 {
 		return err
 	}
 	other := When{problem: problem.Instead(taken), made: made, makings: slices.Clone(w.makings)}
 	for _, t := range taken {
-		n := slices.IndexFunc(ways, func(a plan.Alternative) bool { return slices.Equal(a.Of, t.Of) })
+		n := slices.IndexFunc(ways, func(a plan.BatchSplit) bool { return slices.Equal(a.Of, t.Of) })
 		other.makings[merged[n].line] = merged[n]
 	}
 	if other.whole() { // where it does not, what would help is said of the order's own batches
@@ -67,24 +67,24 @@ func (r *Reckoning) inLots(ctx context.Context, w *When, d *Draft, k *Kitchen) e
 // whole tells whether the plan has room for all of the order.
 func (w *When) whole() bool {
 	return !slices.ContainsFunc(w.made.Unplaced, func(u plan.Unplaced) bool {
-		return slices.ContainsFunc(w.makings, func(m making) bool { return m.id == u.Batch })
+		return slices.ContainsFunc(w.makings, func(m plannedBatch) bool { return m.id == u.Batch })
 	})
 }
 
-// lotsFor a line: what it could be made together with, nearest first.
-func (r *Reckoning) lotsFor(l Line, p *plan.Problem, d *Draft, k *Kitchen) []Lot {
-	var list []Lot
-	for _, lot := range k.Work.Lots {
+// combinableWith a line: what it could be made together with, nearest first.
+func (r *Estimate) combinableWith(l Line, p *plan.Problem, d *Draft, k *Inputs) []CombinedBatch {
+	var list []CombinedBatch
+	for _, lot := range k.Planning.Combined {
 		if lot.Treat == l.Treat && lot.Version == k.Treats[l.Treat].Version && lot.Coating == l.Coating && batchOf(p, lot.Batch) != nil {
 			list = append(list, lot)
 		}
 	}
-	ready := k.Work.Calendar.Minute(d.From)
-	apart := func(l Lot) int {
-		n := batchOf(p, l.Batch).ReadyBy - ready
+	ready := k.Planning.Calendar.Minute(d.From)
+	apart := func(l CombinedBatch) int {
+		n := batchOf(p, l.Batch).DueMin - ready
 		return max(n, -n)
 	}
-	slices.SortStableFunc(list, func(a, b Lot) int { return cmp.Compare(apart(a), apart(b)) })
+	slices.SortStableFunc(list, func(a, b CombinedBatch) int { return cmp.Compare(apart(a), apart(b)) })
 	return list[:min(len(list), mostLots)]
 }
 
@@ -106,9 +106,9 @@ func (w *When) left() (worth, never int) {
 	return w.made.Score.Unplaced, never
 }
 
-// inParts makes lines that do not fit as a whole in as few parts as fit, on days of their own. Where no number of parts fits, a line that no day could take as a whole
+// trySplit makes lines that do not fit as a whole in as few parts as fit, on days of their own. Where no number of parts fits, a line that no day could take as a whole
 // is left in parts that a day could take, so that what is short is said of them.
-func (r *Reckoning) inParts(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
+func (r *Estimate) trySplit(ctx context.Context, w *When, d *Draft, k *Inputs) error {
 	for i, l := range r.Lines {
 		if _, _, short := k.tooMuch(l.Card, d); short {
 			continue // there are not the hands for it, in whatever parts
@@ -125,7 +125,7 @@ func (r *Reckoning) inParts(ctx context.Context, w *When, d *Draft, k *Kitchen) 
 			if err != nil {
 				break
 			}
-			other.makings = slices.Concat(slices.DeleteFunc(slices.Clone(w.makings), func(m making) bool { return m.line == i }), split)
+			other.makings = slices.Concat(slices.DeleteFunc(slices.Clone(w.makings), func(m plannedBatch) bool { return m.line == i }), split)
 			var faults *invalid.Error
 			if err := r.plan(ctx, &other, d, k); errors.As(err, &faults) { // too many steps
 				break
@@ -150,9 +150,9 @@ func leastParts(card *batch.Card, p *plan.Problem) int {
 		longest = max(longest, s.To-s.From)
 	}
 	for _, s := range card.Steps {
-		least = max(least, (s.Hands+longest-1)/longest)
+		least = max(least, (s.HandsOnMin+longest-1)/longest)
 		for _, place := range p.Places {
-			if place.ID == s.Place && place.Trays > 0 {
+			if place.ID == s.Storage && place.Trays > 0 {
 				least = max(least, (s.Trays+place.Trays-1)/place.Trays)
 			}
 		}
@@ -162,21 +162,21 @@ func leastParts(card *batch.Card, p *plan.Problem) int {
 
 // tooMuch tells whether the work that must be fresh is more than all the hands between the time from which it keeps and the handover, beside what is planned already: need and
 // free are in minutes.
-func (k *Kitchen) tooMuch(card *batch.Card, d *Draft) (need, free int, short bool) {
+func (k *Inputs) tooMuch(card *batch.Card, d *Draft) (need, free int, short bool) {
 	fresh := map[string]bool{card.FreshFrom: true}
 	for _, s := range card.Steps { // in the order in which they are done
 		if fresh[s.ID] || slices.ContainsFunc(s.After, func(a plan.After) bool { return fresh[a.Step] }) {
 			fresh[s.ID] = true
-			need += s.Hands
+			need += s.HandsOnMin
 		}
 	}
-	ready := k.Work.Calendar.Minute(d.From)
-	var taken []plan.Placed
-	if k.Work.Previous != nil {
-		taken = k.Work.Previous.Steps
+	ready := k.Planning.Calendar.Minute(d.From)
+	var taken []plan.ScheduledOperation
+	if k.Planning.Previous != nil {
+		taken = k.Planning.Previous.Steps
 	}
-	for _, s := range k.Work.Sessions {
-		if s.From, s.To = max(s.From, k.Work.Now, ready-card.Keeps*60), min(s.To, ready); s.From < s.To {
+	for _, s := range k.Planning.Sessions {
+		if s.From, s.To = max(s.From, k.Planning.Now, ready-card.Keeps*60), min(s.To, ready); s.From < s.To {
 			free += plan.Free([]plan.Session{s}, taken)
 		}
 	}
@@ -191,8 +191,8 @@ func whichLine(id string) int {
 }
 
 // split a line in parts.
-func (r *Reckoning) split(l Line, i, parts int, k *Kitchen) ([]making, error) {
-	var list []making
+func (r *Estimate) split(l Line, i, parts int, k *Inputs) ([]plannedBatch, error) {
+	var list []plannedBatch
 	for n := range parts {
 		part := l
 		part.Count = l.Count*(n+1)/parts - l.Count*n/parts
@@ -200,7 +200,7 @@ func (r *Reckoning) split(l Line, i, parts int, k *Kitchen) ([]making, error) {
 		if err != nil {
 			return nil, err
 		}
-		list = append(list, making{id: BatchID(i, n+1), line: i, part: n + 1, card: card})
+		list = append(list, plannedBatch{id: BatchID(i, n+1), line: i, part: n + 1, card: card})
 	}
 	return list, nil
 }

@@ -22,15 +22,15 @@ type WhatIf struct {
 }
 
 // Reckon a draft as it would be. Neither the draft nor the kitchen is changed.
-func (w WhatIf) Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
+func (w WhatIf) Reckon(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 	other, err := w.of(k)
 	if err != nil {
 		return nil, err
 	}
-	return Reckon(ctx, d, other)
+	return Compute(ctx, d, other)
 }
 
-func (w WhatIf) of(k *Kitchen) (*Kitchen, error) {
+func (w WhatIf) of(k *Inputs) (*Inputs, error) {
 	other := *k
 	if w.Hourly != "" {
 		hourly, err := price.Read(w.Hourly, k.Rates.Currency)
@@ -46,7 +46,7 @@ func (w WhatIf) of(k *Kitchen) (*Kitchen, error) {
 			stock, kept := k.Stock[id]
 			if i.Chocolate != nil {
 				i.Price = i.Price.Mul(dearer)
-				stock = stock.Dearer(dearer)
+				stock = stock.WithPriceFactor(dearer)
 			}
 			if other.Ingredients[id] = i; kept {
 				other.Stock[id] = stock
@@ -103,10 +103,10 @@ type Rung struct {
 func Counts() []int { return []int{6, 12, 24, 48, 96} }
 
 // Ladder of a treat, priced as a wish says; nil: by the kitchen's margin. The error is an *invalid.Error, as Reckon's.
-func Ladder(ctx context.Context, id string, wish *Pricing, k *Kitchen) ([]Rung, error) {
+func Ladder(ctx context.Context, id string, wish *Pricing, k *Inputs) ([]Rung, error) {
 	rungs := make([]Rung, 0, len(Counts()))
 	for _, n := range Counts() {
-		r, err := Reckon(ctx, &Draft{Lines: []Line{{Treat: id, Count: n}}, Pricing: wish}, k)
+		r, err := Compute(ctx, &Draft{Lines: []Line{{Treat: id, Count: n}}, Pricing: wish}, k)
 		if err != nil {
 			return nil, err
 		}

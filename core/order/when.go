@@ -16,23 +16,23 @@ import (
 	"zestytin/core/treat"
 )
 
-// Work is what an order finds in the kitchen: the problem of all that is promised already, with where it stands as the previous plan.
-type Work struct {
+// PlanningContext is what an order finds in the kitchen: the problem of all that is promised already, with where it stands as the previous plan.
+type PlanningContext struct {
 	plan.Problem
 	Calendar plan.Calendar // of the problem's minutes: it begins before today where work has begun before
 	Now      int           // in those minutes
 	// What is still to be done and stands before First or from Last on lies outside of the days that are planned: it stays as it is.
 	First, Last int
 	// Own is where the batches of the order stand already, by their names in the plan: of an order that is promised and changes.
-	Own map[string]map[string]plan.Standing
+	Own map[string]map[string]plan.Scheduled
 	// Draws are what the steps of promised batches take from which bowl, by the names of batch and step.
 	Draws map[string]map[string]*ledger.Draw
-	// Lots are the promised batches that have not begun: more of the same could be made with them.
-	Lots []Lot
+	// Combined are the promised batches that have not begun: more of the same could be made with them.
+	Combined []CombinedBatch
 }
 
-// Lot is what several orders need of the same treat and finish, made in one go.
-type Lot struct {
+// CombinedBatch is what several orders need of the same treat and finish, made in one go.
+type CombinedBatch struct {
 	Batch   string // its name in the plan
 	Treat   string
 	Version int
@@ -41,8 +41,8 @@ type Lot struct {
 	For     []string // their customers
 }
 
-// WorthOfAPromise is what it costs to leave a promised batch out: no question whether another order fits pushes one out.
-const WorthOfAPromise = 1000
+// ConfirmedPenalty is what it costs to leave a promised batch out: no question whether another order fits pushes one out.
+const ConfirmedPenalty = 1000
 
 // When is on which days it would be made, or why it does not fit.
 type When struct {
@@ -55,15 +55,15 @@ type When struct {
 
 	problem *plan.Problem // that was planned, nil where nothing was
 	made    *plan.Plan
-	makings []making
+	makings []plannedBatch
 }
 
-// making is what is made in one go: a line, a part of one that does not fit into the days as a whole, or a line together with what others are promised of the same.
-type making struct {
+// plannedBatch is what is made in one go: a line, a part of one that does not fit into the days as a whole, or a line together with what others are promised of the same.
+type plannedBatch struct {
 	id         string
 	line, part int
 	card       *batch.Card
-	lot        *Lot // that it is made together with; nil: it is made on its own
+	combined   *CombinedBatch // that it is made together with; nil: it is made on its own
 }
 
 // Planned is the plan that was made with the order in it, and the problem that it solves; nil where there was nothing to plan.
@@ -71,17 +71,17 @@ func (w *When) Planned() (*plan.Problem, *plan.Plan) { return w.problem, w.made 
 
 // Batch is a line, or a part of it, that found its days.
 type Batch struct {
-	Line   int          `json:"line"`
-	Part   int          `json:"part,omitempty"`
-	Day    string       `json:"day"`
-	Days   []Day        `json:"days"`
-	Count  int          `json:"count"`
-	Hands  int          `json:"hands"`
-	Lot    string       `json:"lot,omitempty"`
-	All    int          `json:"all,omitempty"`
-	With   []string     `json:"with,omitempty"`
-	Family treat.Family `json:"family"`
-	Pot    string       `json:"pot"`
+	Line     int          `json:"line"`
+	Part     int          `json:"part,omitempty"`
+	Day      string       `json:"day"`
+	Days     []Day        `json:"days"`
+	Count    int          `json:"count"`
+	Hands    int          `json:"hands"`
+	Combined string       `json:"lot,omitempty"`
+	All      int          `json:"all,omitempty"`
+	With     []string     `json:"with,omitempty"`
+	Family   treat.Family `json:"family"`
+	Pot      string       `json:"pot"`
 
 	ID   string      `json:"-"` // in the plan
 	Card *batch.Card `json:"-"`
@@ -115,7 +115,7 @@ func BatchID(line, part int) string {
 }
 
 // when plans every line beside what is promised.
-func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error) {
+func (r *Estimate) when(ctx context.Context, d *Draft, k *Inputs) (When, error) {
 	w := When{Batches: []Batch{}, Short: []Missing{}}
 	if len(r.Lines) == 0 {
 		w.Text = because("order.add-treat-to-see-when")
@@ -130,7 +130,7 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 		return w, nil
 	}
 	for i, l := range r.Lines {
-		w.makings = append(w.makings, making{id: BatchID(i, 0), line: i, card: l.Card})
+		w.makings = append(w.makings, plannedBatch{id: BatchID(i, 0), line: i, card: l.Card})
 	}
 	err := r.plan(ctx, &w, d, k)
 	var faults *invalid.Error
@@ -142,10 +142,10 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 	if err != nil {
 		return w, err
 	}
-	if err := r.inLots(ctx, &w, d, k); err != nil {
+	if err := r.tryCombined(ctx, &w, d, k); err != nil {
 		return w, err
 	}
-	if err := r.inParts(ctx, &w, d, k); err != nil {
+	if err := r.trySplit(ctx, &w, d, k); err != nil {
 		return w, err
 	}
 	w.tell(r, d, k)
@@ -153,7 +153,7 @@ func (r *Reckoning) when(ctx context.Context, d *Draft, k *Kitchen) (When, error
 }
 
 // tell what became of the makings.
-func (w *When) tell(r *Reckoning, d *Draft, k *Kitchen) {
+func (w *When) tell(r *Estimate, d *Draft, k *Inputs) {
 	short := map[int]bool{}
 	for _, m := range w.makings {
 		if n := slices.IndexFunc(w.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == m.id }); n >= 0 {
@@ -178,7 +178,7 @@ func (w *When) tell(r *Reckoning, d *Draft, k *Kitchen) {
 // more minutes of hands than without the order, melting and washing down included.
 func (w *When) more() int {
 	type ref struct{ batch, step string }
-	was := map[ref]plan.Placed{}
+	was := map[ref]plan.ScheduledOperation{}
 	for _, s := range w.problem.Previous.Steps {
 		if whichLine(s.Batch) < 0 {
 			was[ref{s.Batch, s.Step}] = s
@@ -208,10 +208,10 @@ func (w *When) more() int {
 }
 
 // batch of a making that found its days.
-func (w *When) batch(m making, l LineCard, k *Kitchen) Batch {
+func (w *When) batch(m plannedBatch, l LineCard, k *Inputs) Batch {
 	b := Batch{Line: m.line, Part: m.part, Count: m.card.Good, Family: m.card.Family, ID: m.id, Card: m.card}
-	if m.lot != nil {
-		b.Count, b.All, b.Lot, b.With = l.Card.Good, m.card.Good, m.lot.Batch, m.lot.For
+	if m.combined != nil {
+		b.Count, b.All, b.Combined, b.With = l.Card.Good, m.card.Good, m.combined.Batch, m.combined.For
 	}
 	if len(l.Card.Pots) > 0 {
 		b.Pot = l.Card.Pots[0].Name
@@ -220,9 +220,9 @@ func (w *When) batch(m making, l LineCard, k *Kitchen) Batch {
 		if p.Batch != m.id {
 			continue
 		}
-		day := k.Work.Calendar.Day(p.Start)
-		if date := k.Work.Calendar.Date(day); len(b.Days) == 0 || b.Days[len(b.Days)-1].Day != date {
-			b.Days = append(b.Days, Day{Day: date, Free: plan.Free(onDay(k.Work.Calendar, k.Work.Sessions, day, k.Work.Now), w.made.Steps)})
+		day := k.Planning.Calendar.Day(p.Start)
+		if date := k.Planning.Calendar.Date(day); len(b.Days) == 0 || b.Days[len(b.Days)-1].Day != date {
+			b.Days = append(b.Days, Day{Day: date, Free: plan.Free(onDay(k.Planning.Calendar, k.Planning.Sessions, day, k.Planning.Now), w.made.Steps)})
 		}
 		b.Days[len(b.Days)-1].Hands += p.To() - p.From()
 		b.Hands += p.To() - p.From()
@@ -232,7 +232,7 @@ func (w *When) batch(m making, l LineCard, k *Kitchen) Batch {
 }
 
 // plan the makings.
-func (r *Reckoning) plan(ctx context.Context, w *When, d *Draft, k *Kitchen) error {
+func (r *Estimate) plan(ctx context.Context, w *When, d *Draft, k *Inputs) error {
 	problem := r.problem(w.makings, d, k)
 	made, err := plan.Settle(ctx, problem, k.effort(problem))
 	if err == nil {
@@ -244,7 +244,7 @@ func (r *Reckoning) plan(ctx context.Context, w *When, d *Draft, k *Kitchen) err
 // calm is how many moves an order is worth that finds room beside what is planned: what did not change is not planned again.
 const calm = 18
 
-func (k *Kitchen) effort(p *plan.Problem) plan.Options {
+func (k *Inputs) effort(p *plan.Problem) plan.Options {
 	if k.Extent == FeasibilityOnly {
 		return plan.Options{Effort: plan.Rough}
 	}

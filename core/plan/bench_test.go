@@ -21,7 +21,7 @@ func BenchmarkGrowth(b *testing.B) {
 			}
 			b.ReportMetric(float64(plan.Score.Unplaced), "unplaced")
 			b.ReportMetric(float64(plan.Score.Setup), "setup")
-			b.ReportMetric(float64(plan.Score.Age), "age")
+			b.ReportMetric(float64(plan.Score.AgeAtHandover), "age")
 			b.ReportMetric(float64(p.Size()), "steps")
 		})
 	}

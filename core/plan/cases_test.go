@@ -54,7 +54,7 @@ func TestBestKnown(t *testing.T) {
 	for name, want := range best {
 		t.Run(name, func(t *testing.T) {
 			got := checked(t, readCase(t, name), Options{}).Score
-			if (Score{Unplaced: want[0], Setup: want[1], Age: want[2]}).Less(got) {
+			if (Score{Unplaced: want[0], Setup: want[1], AgeAtHandover: want[2]}).Less(got) {
 				t.Errorf("%+v, best known is %v", got, want)
 			}
 		})

@@ -42,17 +42,17 @@ type ref struct{ batch, step string }
 
 // work is a placed step with all that is known of it.
 type work struct {
-	Placed
+	ScheduledOperation
 	name    ref
 	of      *Batch
-	step    *Step
+	step    *Operation
 	session int // -1: in none
 	pinned  bool
 }
 
 // done is when its hands are free again, end when its waiting is over.
-func (w *work) done() int { return w.Start + w.step.Hands }
-func (w *work) end() int  { return w.done() + w.step.Wait }
+func (w *work) done() int { return w.Start + w.step.HandsOnMin }
+func (w *work) end() int  { return w.done() + w.step.PassiveMin }
 
 type proof struct {
 	problem *Problem
@@ -74,7 +74,7 @@ func (c *proof) gather(plan *Plan) {
 			c.breaks(1, r, reason.Of("plan.there-no-such-batch-2"))
 			continue
 		}
-		i := slices.IndexFunc(b.Steps, func(x Step) bool { return x.ID == s.Step })
+		i := slices.IndexFunc(b.Steps, func(x Operation) bool { return x.ID == s.Step })
 		if i < 0 {
 			c.breaks(1, r, reason.Of("plan.batch-has-no-such-step"))
 			continue
@@ -83,9 +83,9 @@ func (c *proof) gather(plan *Plan) {
 			c.breaks(1, r, reason.Of("plan.placed-twice"))
 			continue
 		}
-		w := &work{Placed: s, name: r, of: b, step: &b.Steps[i], pinned: b.Steps[i].Pinned != nil}
+		w := &work{ScheduledOperation: s, name: r, of: b, step: &b.Steps[i], pinned: b.Steps[i].Pinned != nil}
 		w.session = slices.IndexFunc(c.problem.Sessions, func(x Session) bool {
-			return x.From <= w.Start && w.done() <= x.To && s.Hand >= 0 && s.Hand < x.Hands
+			return x.From <= w.Start && w.done() <= x.To && s.Hand >= 0 && s.Hand < x.People
 		})
 		if w.pinned && (s.Start != w.step.Pinned.Start || s.Hand != w.step.Pinned.Hand) {
 			c.breaks(9, r, reason.Of("plan.pinned-to-by-and-placed", reason.Int(w.step.Pinned.Start), reason.Int(w.step.Pinned.Hand), reason.Int(s.Start), reason.Int(s.Hand)))
@@ -196,7 +196,7 @@ func (c *proof) room() {
 	for _, place := range c.problem.Places {
 		var list []filling
 		for _, w := range c.all {
-			if w.step.Place != place.ID {
+			if w.step.Storage != place.ID {
 				continue
 			}
 			f := filling{w, w.done(), w.end(), w.step.Trays, w.pinned}
@@ -269,7 +269,7 @@ func (c *proof) setups() {
 			c.breaks(7, w.name, reason.Of("plan.has-minutes-washdown-and-needs", reason.Int(w.Washdown), reason.Int(need)))
 		}
 		for _, v := range c.all {
-			if v.session != w.session || v.pinned && w.pinned || !touches(w.of, v.of) {
+			if v.session != w.session || v.pinned && w.pinned || !allergensConflict(w.of, v.of) {
 				continue
 			}
 			switch {
@@ -312,7 +312,7 @@ func (c *proof) changeover(i int) int {
 // washdown that a step needs: something that it must be free from started earlier, and no washdown of another step stands between.
 func (c *proof) washdown(w *work) int {
 	for _, v := range c.all {
-		if v.session != w.session || v.Start >= w.Start || !touches(w.of, v.of) {
+		if v.session != w.session || v.Start >= w.Start || !allergensConflict(w.of, v.of) {
 			continue
 		}
 		if !slices.ContainsFunc(c.all, func(x *work) bool {
@@ -324,8 +324,8 @@ func (c *proof) washdown(w *work) int {
 	return 0
 }
 
-// touches tells whether the other batch contains something that this one must be free from.
-func touches(this, other *Batch) bool {
+// allergensConflict tells whether the other batch contains something that this one must be free from.
+func allergensConflict(this, other *Batch) bool {
 	return this != other && slices.ContainsFunc(this.FreeFrom, func(x string) bool { return slices.Contains(other.Contains, x) })
 }
 
@@ -345,14 +345,14 @@ func (c *proof) window() {
 				continue
 			}
 			pinned = false
-			if w.Start < b.NotBefore {
-				c.breaks(8, w.name, reason.Of("plan.starts-at-before", reason.Int(w.Start), reason.Int(b.NotBefore)))
+			if w.Start < b.ReleaseMin {
+				c.breaks(8, w.name, reason.Of("plan.starts-at-before", reason.Int(w.Start), reason.Int(b.ReleaseMin)))
 			}
-			if w.end() > b.ReadyBy {
-				c.breaks(8, w.name, reason.Of("plan.ends-at-after", reason.Int(w.end()), reason.Int(b.ReadyBy)))
+			if w.end() > b.DueMin {
+				c.breaks(8, w.name, reason.Of("plan.ends-at-after", reason.Int(w.end()), reason.Int(b.DueMin)))
 			}
 		}
-		if !whole || b.Keeps == nil {
+		if !whole || b.ShelfLifeMin == nil {
 			continue
 		}
 		fresh := last
@@ -360,8 +360,8 @@ func (c *proof) window() {
 			w := c.placed[ref{b.ID, b.FreshFrom}]
 			fresh, pinned = w.Start, w.pinned
 		}
-		if fresh < b.ReadyBy-*b.Keeps && !pinned {
-			c.breaks(8, ref{b.ID, b.FreshFrom}, reason.Of("plan.fresh-from-and-keeps-that", reason.Int(fresh), reason.Int(*b.Keeps), reason.Int(b.ReadyBy)))
+		if fresh < b.DueMin-*b.ShelfLifeMin && !pinned {
+			c.breaks(8, ref{b.ID, b.FreshFrom}, reason.Of("plan.fresh-from-and-keeps-that", reason.Int(fresh), reason.Int(*b.ShelfLifeMin), reason.Int(b.DueMin)))
 		}
 	}
 }
@@ -371,7 +371,7 @@ func (c *proof) score(plan *Plan) Score {
 	var s Score
 	for _, u := range plan.Unplaced {
 		if b := c.batches[u.Batch]; b != nil {
-			s.Unplaced += b.Worth
+			s.Unplaced += b.Penalty
 		}
 	}
 	for _, w := range c.all {
@@ -391,7 +391,7 @@ func (c *proof) score(plan *Plan) Score {
 			}
 		}
 		if whole {
-			s.Age += b.ReadyBy - fresh
+			s.AgeAtHandover += b.DueMin - fresh
 		}
 	}
 	if c.problem.Previous != nil {

@@ -10,24 +10,24 @@ import (
 func proven() (*Problem, *Plan) {
 	p := &Problem{Schema: ProblemSchema1, Washdown: 15,
 		Sessions: []Session{{0, 400, 2}, {1000, 1400, 1}},
-		Places:   []Place{{"fridge", 2}},
-		Tools:    []Tool{{"mould", 1}},
+		Places:   []StorageResource{{"fridge", 2}},
+		Tools:    []MouldResource{{"mould", 1}},
 		Pots:     []Pot{{"dark", 25, 60}},
 		Batches: []Batch{
-			{ID: "truffles", Worth: 2, ReadyBy: 500, Keeps: new(480), FreshFrom: "ganache", Steps: []Step{
-				{ID: "ganache", Hands: 20, Wait: 60, Place: "fridge", Trays: 1},
-				{ID: "dip", Hands: 30, Wait: 15, Pot: "dark", After: []After{{Step: "ganache", Max: new(100)}}},
+			{ID: "truffles", Penalty: 2, DueMin: 500, ShelfLifeMin: new(480), FreshFrom: "ganache", Steps: []Operation{
+				{ID: "ganache", HandsOnMin: 20, PassiveMin: 60, Storage: "fridge", Trays: 1},
+				{ID: "dip", HandsOnMin: 30, PassiveMin: 15, Pot: "dark", After: []After{{Step: "ganache", Max: new(100)}}},
 			}},
-			{ID: "bark", Worth: 1, ReadyBy: 1300, Contains: []string{"tree-nut"}, Steps: []Step{
-				{ID: "pour", Hands: 20, Wait: 60, Place: "fridge", Trays: 2, Takes: []Take{{"mould", 1, "pour"}}},
+			{ID: "bark", Penalty: 1, DueMin: 1300, Contains: []string{"tree-nut"}, Steps: []Operation{
+				{ID: "pour", HandsOnMin: 20, PassiveMin: 60, Storage: "fridge", Trays: 2, Takes: []Take{{"mould", 1, "pour"}}},
 			}},
-			{ID: "pops", Worth: 1, ReadyBy: 1300, FreeFrom: []string{"tree-nut"}, Steps: []Step{
-				{ID: "cast", Hands: 30, Wait: 20, Pot: "dark", Takes: []Take{{"mould", 1, "cast"}}},
+			{ID: "pops", Penalty: 1, DueMin: 1300, FreeFrom: []string{"tree-nut"}, Steps: []Operation{
+				{ID: "cast", HandsOnMin: 30, PassiveMin: 20, Pot: "dark", Takes: []Take{{"mould", 1, "cast"}}},
 			}},
 		},
 	}
 	// The ganache is in the fridge from 40 to 130, the bark from 160 on; the pot of dark is ready at 130 and holds to 220.
-	return p, &Plan{Schema: PlanSchema1, Steps: []Placed{
+	return p, &Plan{Schema: PlanSchema1, Steps: []ScheduledOperation{
 		{Batch: "truffles", Step: "ganache", Start: 20, Hand: 0},
 		{Batch: "truffles", Step: "dip", Start: 130, Hand: 0, Changeover: 25},
 		{Batch: "bark", Step: "pour", Start: 140, Hand: 1},
@@ -40,14 +40,14 @@ func proven() (*Problem, *Plan) {
 func TestAValidPlan(t *testing.T) {
 	p, plan := proven()
 	score, broken := Check(p, plan)
-	if len(broken) > 0 || score != (Score{Setup: 65, Age: 480 + 1080 + 1000}) {
+	if len(broken) > 0 || score != (Score{Setup: 65, AgeAtHandover: 480 + 1080 + 1000}) {
 		t.Errorf("%v %+v", broken, score)
 	}
 }
 
 func TestEveryRuleIsFoundBroken(t *testing.T) {
-	at := func(plan *Plan, batch, step string) *Placed {
-		return &plan.Steps[slices.IndexFunc(plan.Steps, func(s Placed) bool { return s.Batch == batch && s.Step == step })]
+	at := func(plan *Plan, batch, step string) *ScheduledOperation {
+		return &plan.Steps[slices.IndexFunc(plan.Steps, func(s ScheduledOperation) bool { return s.Batch == batch && s.Step == step })]
 	}
 	tests := map[string]struct {
 		rule  int
@@ -74,12 +74,12 @@ func TestEveryRuleIsFoundBroken(t *testing.T) {
 		"before what it waits for":    {4, func(p *Problem, _ *Plan) { p.Batches[0].Steps[1].After[0].Min = 31 }},
 		"too long after it":           {4, func(p *Problem, _ *Plan) { p.Batches[0].Steps[1].After[0].Max = new(29) }},
 		"a full place":                {5, func(_ *Problem, plan *Plan) { at(plan, "bark", "pour").Start = 105 }},
-		"a tool held twice":           {5, func(p *Problem, _ *Plan) { p.Batches[1].Steps[0].Wait = 91 }},
+		"a tool held twice":           {5, func(p *Problem, _ *Plan) { p.Batches[1].Steps[0].PassiveMin = 91 }},
 		"no changeover":               {6, func(_ *Problem, plan *Plan) { at(plan, "truffles", "dip").Changeover = 0 }},
 		"a changeover too many":       {6, func(p *Problem, _ *Plan) { p.Pots[0].Holds = 90 }},
 		"no washdown":                 {7, func(_ *Problem, plan *Plan) { at(plan, "pops", "cast").Washdown = 0 }},
 		"a washdown for nothing":      {7, func(p *Problem, _ *Plan) { p.Batches[2].FreeFrom = []string{"wheat"} }},
-		"a washdown while it goes on": {7, func(p *Problem, _ *Plan) { p.Batches[1].Steps[0].Hands = 71 }},
+		"a washdown while it goes on": {7, func(p *Problem, _ *Plan) { p.Batches[1].Steps[0].HandsOnMin = 71 }},
 		"together with what it must be free from": {7, func(p *Problem, plan *Plan) {
 			p.Batches[0].FreeFrom = []string{"tree-nut"}
 		}},
@@ -87,10 +87,10 @@ func TestEveryRuleIsFoundBroken(t *testing.T) {
 			p.Batches[0].FreeFrom = []string{"tree-nut"}
 			at(plan, "bark", "pour").Start = 130
 		}},
-		"before it may":          {8, func(p *Problem, _ *Plan) { p.Batches[1].NotBefore = 141 }},
-		"too late":               {8, func(p *Problem, _ *Plan) { p.Batches[1].ReadyBy = 219 }},
-		"spoiled":                {8, func(p *Problem, _ *Plan) { p.Batches[0].Keeps = new(479) }},
-		"spoiled at its end":     {8, func(p *Problem, _ *Plan) { p.Batches[1].Keeps = new(1079) }},
+		"before it may":          {8, func(p *Problem, _ *Plan) { p.Batches[1].ReleaseMin = 141 }},
+		"too late":               {8, func(p *Problem, _ *Plan) { p.Batches[1].DueMin = 219 }},
+		"spoiled":                {8, func(p *Problem, _ *Plan) { p.Batches[0].ShelfLifeMin = new(479) }},
+		"spoiled at its end":     {8, func(p *Problem, _ *Plan) { p.Batches[1].ShelfLifeMin = new(1079) }},
 		"not where it is pinned": {9, func(p *Problem, _ *Plan) { p.Batches[1].Steps[0].Pinned = &Pinned{Start: 141, Hand: 1} }},
 	}
 	for name, test := range tests {

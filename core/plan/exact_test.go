@@ -32,7 +32,7 @@ func data(p *Problem, unit int) string {
 	number("S", len(p.Sessions))
 	column("from", len(p.Sessions), func(i int) int { return p.Sessions[i].From / unit })
 	column("to", len(p.Sessions), func(i int) int { return p.Sessions[i].To / unit })
-	column("hands", len(p.Sessions), func(i int) int { return p.Sessions[i].Hands })
+	column("hands", len(p.Sessions), func(i int) int { return p.Sessions[i].People })
 	number("P", len(p.Places))
 	column("trays", len(p.Places), func(i int) int { return p.Places[i].Trays })
 	number("T", len(p.Tools))
@@ -40,7 +40,7 @@ func data(p *Problem, unit int) string {
 	number("B", len(p.Batches))
 	number("washdown", p.Washdown/unit)
 	type row struct {
-		Step
+		Operation
 		batch int
 	}
 	var steps []row
@@ -52,27 +52,27 @@ func data(p *Problem, unit int) string {
 		}
 	}
 	of := func(b int) *Batch { return &p.Batches[b-1] }
-	column("worth", len(p.Batches), func(i int) int { return p.Batches[i].Worth })
-	column("notBefore", len(p.Batches), func(i int) int { return p.Batches[i].NotBefore / unit })
-	column("readyBy", len(p.Batches), func(i int) int { return p.Batches[i].ReadyBy / unit })
+	column("worth", len(p.Batches), func(i int) int { return p.Batches[i].Penalty })
+	column("notBefore", len(p.Batches), func(i int) int { return p.Batches[i].ReleaseMin / unit })
+	column("readyBy", len(p.Batches), func(i int) int { return p.Batches[i].DueMin / unit })
 	column("keeps", len(p.Batches), func(i int) int {
-		if p.Batches[i].Keeps == nil {
+		if p.Batches[i].ShelfLifeMin == nil {
 			return -1
 		}
-		return *p.Batches[i].Keeps / unit
+		return *p.Batches[i].ShelfLifeMin / unit
 	})
 	column("fresh", len(p.Batches), func(i int) int { return at[ref{p.Batches[i].ID, p.Batches[i].FreshFrom}] })
 	var clash []string
 	for f := range p.Batches {
 		for c := range p.Batches {
-			clash = append(clash, fmt.Sprint(touches(&p.Batches[f], &p.Batches[c])))
+			clash = append(clash, fmt.Sprint(allergensConflict(&p.Batches[f], &p.Batches[c])))
 		}
 	}
 	fmt.Fprintf(&out, "clash = array2d(1..B, 1..B, [%s]);\n", strings.Join(clash, ", "))
 	number("N", len(steps))
 	column("batch", len(steps), func(i int) int { return steps[i].batch })
-	column("dur", len(steps), func(i int) int { return steps[i].Hands / unit })
-	column("wait", len(steps), func(i int) int { return steps[i].Wait / unit })
+	column("dur", len(steps), func(i int) int { return steps[i].HandsOnMin / unit })
+	column("wait", len(steps), func(i int) int { return steps[i].PassiveMin / unit })
 	pot := func(i int) int { return slices.IndexFunc(p.Pots, func(x Pot) bool { return x.ID == steps[i].Pot }) }
 	column("pot", len(steps), func(i int) int { return pot(i) + 1 })
 	column("changeover", len(steps), func(i int) int {
@@ -88,7 +88,7 @@ func data(p *Problem, unit int) string {
 		return p.Pots[pot(i)].Holds / unit
 	})
 	column("place", len(steps), func(i int) int {
-		return 1 + slices.IndexFunc(p.Places, func(x Place) bool { return x.ID == steps[i].Place })
+		return 1 + slices.IndexFunc(p.Places, func(x StorageResource) bool { return x.ID == steps[i].Storage })
 	})
 	column("fills", len(steps), func(i int) int { return steps[i].Trays })
 	var before, after, least, most, taker, tool, count, until []int
@@ -103,7 +103,7 @@ func data(p *Problem, unit int) string {
 		}
 		for _, t := range s.Takes {
 			taker, until, count = append(taker, i+1), append(until, at[ref{of(s.batch).ID, t.Until}]), append(count, t.Count)
-			tool = append(tool, 1+slices.IndexFunc(p.Tools, func(x Tool) bool { return x.ID == t.Tool }))
+			tool = append(tool, 1+slices.IndexFunc(p.Tools, func(x MouldResource) bool { return x.ID == t.Tool }))
 		}
 	}
 	number("A", len(before))
@@ -123,7 +123,7 @@ func data(p *Problem, unit int) string {
 func small(seed uint64) *Problem {
 	r := rand.New(rand.NewPCG(seed, 12))
 	p := kitchen(2+r.IntN(2), 1+r.IntN(2))
-	p.Places = []Place{{"fridge", 1}, {"freezer", 1}, {"counter", 2}}
+	p.Places = []StorageResource{{"fridge", 1}, {"freezer", 1}, {"counter", 2}}
 	for n := 0; len(p.Batches) < 3 && p.Size() < 7; n++ {
 		b := made(r, fmt.Sprint("b", n), (1+r.IntN(len(p.Sessions)-1))*day+[]int{0, 1110, 1200, 1320}[r.IntN(4)])
 		if len(b.Steps) <= 4 && p.Size()+len(b.Steps) <= 8 {
@@ -161,10 +161,10 @@ func TestAgainstAnExactSolver(t *testing.T) {
 			}
 			lines := strings.Split(strings.TrimSpace(string(text)), "\n")
 			var want Score
-			if _, err := fmt.Sscan(lines[len(lines)-3], &want.Unplaced, &want.Setup, &want.Age); err != nil {
+			if _, err := fmt.Sscan(lines[len(lines)-3], &want.Unplaced, &want.Setup, &want.AgeAtHandover); err != nil {
 				t.Fatal(err, string(text))
 			}
-			want.Setup, want.Age = want.Setup*unit, want.Age*unit
+			want.Setup, want.AgeAtHandover = want.Setup*unit, want.AgeAtHandover*unit
 			if got != want {
 				t.Errorf("%+v, the solver has %+v", got, want)
 			}

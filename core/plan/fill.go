@@ -16,7 +16,7 @@ type Filled struct {
 
 // Fill is what the steps of a plan take of places and tools, by their begin.
 func Fill(p *Problem, plan *Plan) []Filled {
-	placed := map[ref]Placed{}
+	placed := map[ref]ScheduledOperation{}
 	for _, s := range plan.Steps {
 		placed[ref{s.Batch, s.Step}] = s
 	}
@@ -27,8 +27,8 @@ func Fill(p *Problem, plan *Plan) []Filled {
 			if !there {
 				continue
 			}
-			if step.Place != "" && step.Trays > 0 {
-				f := Filled{Batch: b.ID, Step: step.ID, Place: step.Place, Amount: step.Trays, From: at.Start + step.Hands, To: at.Start + step.Hands + step.Wait}
+			if step.Storage != "" && step.Trays > 0 {
+				f := Filled{Batch: b.ID, Step: step.ID, Place: step.Storage, Amount: step.Trays, From: at.Start + step.HandsOnMin, To: at.Start + step.HandsOnMin + step.PassiveMin}
 				for latest, i := -1, 0; i < len(b.Steps); i++ {
 					next, known := placed[ref{b.ID, b.Steps[i].ID}]
 					if known && slices.ContainsFunc(b.Steps[i].After, func(a After) bool { return a.Step == step.ID }) && next.Start > latest {
@@ -38,7 +38,7 @@ func Fill(p *Problem, plan *Plan) []Filled {
 				list = append(list, f)
 			}
 			for _, t := range step.Takes {
-				f := Filled{Batch: b.ID, Step: step.ID, Tool: t.Tool, Amount: t.Count, From: at.Start, To: at.Start + step.Hands + step.Wait}
+				f := Filled{Batch: b.ID, Step: step.ID, Tool: t.Tool, Amount: t.Count, From: at.Start, To: at.Start + step.HandsOnMin + step.PassiveMin}
 				if until, known := placed[ref{b.ID, t.Until}]; known && t.Until != step.ID {
 					f.To = until.Start + until.Hands
 				}
@@ -51,11 +51,11 @@ func Fill(p *Problem, plan *Plan) []Filled {
 }
 
 // Moved is a step that stands elsewhere in another plan.
-type Moved struct{ From, To Placed }
+type Moved struct{ From, To ScheduledOperation }
 
 // Moves are the steps of before that stand elsewhere in after, by where they stood.
 func Moves(before, after *Plan) []Moved {
-	at := map[ref]Placed{}
+	at := map[ref]ScheduledOperation{}
 	for _, s := range after.Steps {
 		at[ref{s.Batch, s.Step}] = s
 	}
@@ -70,12 +70,12 @@ func Moves(before, after *Plan) []Moved {
 }
 
 // Free is how many minutes of hands the sessions have beside what is taken.
-func Free(sessions []Session, taken []Placed) int {
+func Free(sessions []Session, taken []ScheduledOperation) int {
 	free := 0
 	for _, s := range sessions {
-		free += (s.To - s.From) * s.Hands
+		free += (s.To - s.From) * s.People
 		for _, p := range taken {
-			if p.Hand < s.Hands {
+			if p.Hand < s.People {
 				free -= max(0, min(p.To(), s.To)-max(p.From(), s.From))
 			}
 		}

@@ -5,9 +5,9 @@ import (
 	"slices"
 )
 
-// Alternative is another way to make some batches: several of the same treat in one lot, which saves setup or a round of the moulds, or one in parts,
+// BatchSplit is another way to make some batches: several of the same treat in one lot, which saves setup or a round of the moulds, or one in parts,
 // on several days.
-type Alternative struct {
+type BatchSplit struct {
 	Of      []string // the batches that it stands for
 	Instead []Batch  // one lot for all of them, or several parts of the one
 }
@@ -15,20 +15,20 @@ type Alternative struct {
 // Merge several batches of the same treat into one lot, of which the name, the steps and what it is fresh from are given: it is ready for the first of them, fresh enough for the last,
 // and worth as much as all. ok is false where no time is fresh enough for all of them.
 func Merge(lot Batch, of []Batch) (merged Batch, ok bool) {
-	lot = Batch{ID: lot.ID, Steps: lot.Steps, FreshFrom: lot.FreshFrom, ReadyBy: of[0].ReadyBy}
+	lot = Batch{ID: lot.ID, Steps: lot.Steps, FreshFrom: lot.FreshFrom, DueMin: of[0].DueMin}
 	earliest := -unlimited // that it may be fresh from
 	for _, b := range of {
-		lot.Worth += b.Worth
-		lot.NotBefore, lot.ReadyBy = max(lot.NotBefore, b.NotBefore), min(lot.ReadyBy, b.ReadyBy)
-		if b.Keeps != nil {
-			earliest = max(earliest, b.ReadyBy-*b.Keeps)
+		lot.Penalty += b.Penalty
+		lot.ReleaseMin, lot.DueMin = max(lot.ReleaseMin, b.ReleaseMin), min(lot.DueMin, b.DueMin)
+		if b.ShelfLifeMin != nil {
+			earliest = max(earliest, b.DueMin-*b.ShelfLifeMin)
 		}
 		lot.Contains, lot.FreeFrom = union(lot.Contains, b.Contains), union(lot.FreeFrom, b.FreeFrom)
 	}
 	if earliest > -unlimited {
-		lot.Keeps = new(lot.ReadyBy - earliest)
+		lot.ShelfLifeMin = new(lot.DueMin - earliest)
 	}
-	return lot, earliest <= lot.ReadyBy && lot.NotBefore < lot.ReadyBy
+	return lot, earliest <= lot.DueMin && lot.ReleaseMin < lot.DueMin
 }
 
 func union(a, b []string) []string {
@@ -40,15 +40,15 @@ func union(a, b []string) []string {
 	return a
 }
 
-// Choose makes a plan with those of the alternatives that make it better than the plan that make made of the problem without any, one after the other as they are given,
+// ChooseSplits makes a plan with those of the alternatives that make it better than the plan that make made of the problem without any, one after the other as they are given,
 // and tells which they are. A batch takes part in one alternative at most. Plans are compared by what becomes of the problem's own batches: each is as old
 // as the oldest of what is made for it, and worth no more than what of that is made. That is the score of the plan that is returned. Beside it, minutes of hands that an alternative
 // saves or costs, a round of the moulds or a tidying up, count as minutes of setup: that is what a lot is made for.
-func Choose(ctx context.Context, make Maker, p *Problem, without *Plan, all []Alternative, o Options) (*Plan, []Alternative, error) {
+func ChooseSplits(ctx context.Context, make Maker, p *Problem, without *Plan, all []BatchSplit, o Options) (*Plan, []BatchSplit, error) {
 	best, least := without, without.Score
-	var taken []Alternative
+	var taken []BatchSplit
 	for _, a := range all {
-		if slices.ContainsFunc(taken, func(t Alternative) bool {
+		if slices.ContainsFunc(taken, func(t BatchSplit) bool {
 			return slices.ContainsFunc(t.Of, func(id string) bool { return slices.Contains(a.Of, id) })
 		}) {
 			continue
@@ -78,18 +78,18 @@ func (p *Problem) Hands() int {
 	sum := 0
 	for _, b := range p.Batches {
 		for _, s := range b.Steps {
-			sum += s.Hands
+			sum += s.HandsOnMin
 		}
 	}
 	return sum
 }
 
 // Instead is the problem with alternatives in the place of what they stand for.
-func (p *Problem) Instead(taken []Alternative) *Problem {
+func (p *Problem) Instead(taken []BatchSplit) *Problem {
 	other := *p
 	other.Batches = nil
 	for _, b := range p.Batches {
-		if !slices.ContainsFunc(taken, func(a Alternative) bool { return slices.Contains(a.Of, b.ID) }) {
+		if !slices.ContainsFunc(taken, func(a BatchSplit) bool { return slices.Contains(a.Of, b.ID) }) {
 			other.Batches = append(other.Batches, b)
 		}
 	}
@@ -100,7 +100,7 @@ func (p *Problem) Instead(taken []Alternative) *Problem {
 }
 
 // real is the score of a plan with alternatives, by what becomes of the problem's own batches.
-func (p *Problem) real(plan *Plan, taken []Alternative) Score {
+func (p *Problem) real(plan *Plan, taken []BatchSplit) Score {
 	made := p.Instead(taken)
 	fresh := map[string]int{} // of each batch that is placed
 	for _, s := range plan.Steps {
@@ -119,7 +119,7 @@ func (p *Problem) real(plan *Plan, taken []Alternative) Score {
 	score := Score{Setup: plan.Score.Setup, Moved: plan.Score.Moved}
 	for _, b := range p.Batches {
 		parts := []string{b.ID}
-		if n := slices.IndexFunc(taken, func(a Alternative) bool { return slices.Contains(a.Of, b.ID) }); n >= 0 {
+		if n := slices.IndexFunc(taken, func(a BatchSplit) bool { return slices.Contains(a.Of, b.ID) }); n >= 0 {
 			parts = parts[:0]
 			for _, x := range taken[n].Instead {
 				parts = append(parts, x.ID)
@@ -130,12 +130,12 @@ func (p *Problem) real(plan *Plan, taken []Alternative) Score {
 			if at, placed := fresh[id]; placed {
 				oldest = min(oldest, at)
 			} else {
-				missed += made.Batches[slices.IndexFunc(made.Batches, func(b Batch) bool { return b.ID == id })].Worth
+				missed += made.Batches[slices.IndexFunc(made.Batches, func(b Batch) bool { return b.ID == id })].Penalty
 			}
 		}
-		score.Unplaced += min(missed, b.Worth)
+		score.Unplaced += min(missed, b.Penalty)
 		if oldest < unlimited {
-			score.Age += b.ReadyBy - oldest
+			score.AgeAtHandover += b.DueMin - oldest
 		}
 	}
 	return score

@@ -110,7 +110,7 @@ func (s *search) construct(from *Plan) {
 			hands += s.steps[i].hands
 		}
 		for _, x := range s.sessions {
-			slack[j] += max(0, min(x.To, job.readyBy)-max(x.From, from)) * x.Hands
+			slack[j] += max(0, min(x.To, job.readyBy)-max(x.From, from)) * x.People
 		}
 		slack[j] = slack[j] * 100 / hands
 	}
@@ -210,7 +210,7 @@ func (s *search) inPlace(j int) bool {
 
 // plan as it stands.
 func (s *search) plan() *Plan {
-	p := &Plan{Schema: s.problem.planSchema(), Steps: []Placed{}, Unplaced: []Unplaced{}, Score: s.total()}
+	p := &Plan{Schema: s.problem.planSchema(), Steps: []ScheduledOperation{}, Unplaced: []Unplaced{}, Score: s.total()}
 	for j := range s.batches {
 		b := &s.problem.Batches[j]
 		if !s.whole(j) {
@@ -223,7 +223,7 @@ func (s *search) plan() *Plan {
 		}
 		for _, i := range s.batches[j].steps {
 			step := &b.Steps[s.steps[i].name]
-			placed := Placed{Batch: b.ID, Step: step.ID, Start: s.start[i], Hand: s.hand[i], Changeover: s.change[i], Washdown: s.wash[i], Hands: step.Hands, Wait: step.Wait, Pots: s.problem.uses(step)}
+			placed := ScheduledOperation{Batch: b.ID, Step: step.ID, Start: s.start[i], Hand: s.hand[i], Changeover: s.change[i], Washdown: s.wash[i], Hands: step.HandsOnMin, Wait: step.PassiveMin, Pots: s.problem.uses(step)}
 			if !s.problem.first() {
 				for k, u := range placed.Pots {
 					if s.melted[i]&(1<<k) != 0 {
@@ -234,6 +234,8 @@ func (s *search) plan() *Plan {
 			p.Steps = append(p.Steps, placed)
 		}
 	}
-	slices.SortStableFunc(p.Steps, func(a, b Placed) int { return cmp.Or(cmp.Compare(a.Start, b.Start), cmp.Compare(a.Hand, b.Hand)) })
+	slices.SortStableFunc(p.Steps, func(a, b ScheduledOperation) int {
+		return cmp.Or(cmp.Compare(a.Start, b.Start), cmp.Compare(a.Hand, b.Hand))
+	})
 	return p
 }

@@ -16,12 +16,12 @@ import (
 func berries() *Problem {
 	return &Problem{Schema: ProblemSchema1, Washdown: 15,
 		Sessions: []Session{{1080, 1290, 1}},
-		Places:   []Place{{"counter", 2}},
-		Tools:    []Tool{{"mould", 1}},
+		Places:   []StorageResource{{"counter", 2}},
+		Tools:    []MouldResource{{"mould", 1}},
 		Pots:     []Pot{{"dark", 25, 60}, {"white", 15, 45}},
-		Batches: []Batch{{ID: "b1", Worth: 1, ReadyBy: 2000, Keeps: new(1440), FreshFrom: "dip", Steps: []Step{
-			{ID: "wash", Hands: 20, Wait: 30, Place: "counter", Trays: 1},
-			{ID: "dip", Hands: 35, Wait: 40, Place: "counter", Trays: 2, Pot: "dark", After: []After{{Step: "wash", Max: new(120)}}},
+		Batches: []Batch{{ID: "b1", Penalty: 1, DueMin: 2000, ShelfLifeMin: new(1440), FreshFrom: "dip", Steps: []Operation{
+			{ID: "wash", HandsOnMin: 20, PassiveMin: 30, Storage: "counter", Trays: 1},
+			{ID: "dip", HandsOnMin: 35, PassiveMin: 40, Storage: "counter", Trays: 2, Pot: "dark", After: []After{{Step: "wash", Max: new(120)}}},
 		}}},
 	}
 }
@@ -30,8 +30,8 @@ func berries() *Problem {
 // minutes before: they are washed from 1205 to 1225. They are fresh from 1255, 745 minutes before 2000.
 func TestPlanByHand(t *testing.T) {
 	plan := checked(t, berries(), Options{})
-	want := []Placed{{Batch: "b1", Step: "wash", Start: 1205, Hands: 20, Wait: 30}, {Batch: "b1", Step: "dip", Start: 1255, Changeover: 25, Hands: 35, Wait: 40, Pots: []Use{{"dark", 25, 60}}}}
-	if !reflect.DeepEqual(plan.Steps, want) || plan.Score != (Score{Setup: 25, Age: 745}) {
+	want := []ScheduledOperation{{Batch: "b1", Step: "wash", Start: 1205, Hands: 20, Wait: 30}, {Batch: "b1", Step: "dip", Start: 1255, Changeover: 25, Hands: 35, Wait: 40, Pots: []Use{{"dark", 25, 60}}}}
+	if !reflect.DeepEqual(plan.Steps, want) || plan.Score != (Score{Setup: 25, AgeAtHandover: 745}) {
 		t.Errorf("%+v %+v", plan.Steps, plan.Score)
 	}
 }
@@ -40,7 +40,7 @@ func TestPlanByHand(t *testing.T) {
 // chocolate would need 15 minutes more.
 func TestMadeTogether(t *testing.T) {
 	p := berries()
-	p.Batches = append(p.Batches, Batch{ID: "b2", Worth: 1, ReadyBy: 2000, Steps: []Step{{ID: "dip", Hands: 30, Pot: "dark"}}})
+	p.Batches = append(p.Batches, Batch{ID: "b2", Penalty: 1, DueMin: 2000, Steps: []Operation{{ID: "dip", HandsOnMin: 30, Pot: "dark"}}})
 	if got := checked(t, p, Options{}).Score.Setup; got != 25 {
 		t.Errorf("%d minutes of setup, want 25: one melt for both", got)
 	}
@@ -54,8 +54,8 @@ func TestMadeTogether(t *testing.T) {
 func TestFreeFromGoesFirst(t *testing.T) {
 	p := berries()
 	p.Batches = []Batch{
-		{ID: "bark", Worth: 1, ReadyBy: 1400, Contains: []string{"tree-nut"}, Steps: []Step{{ID: "pour", Hands: 60}}},
-		{ID: "pops", Worth: 1, ReadyBy: 1400, FreeFrom: []string{"tree-nut"}, Steps: []Step{{ID: "dip", Hands: 30}}},
+		{ID: "bark", Penalty: 1, DueMin: 1400, Contains: []string{"tree-nut"}, Steps: []Operation{{ID: "pour", HandsOnMin: 60}}},
+		{ID: "pops", Penalty: 1, DueMin: 1400, FreeFrom: []string{"tree-nut"}, Steps: []Operation{{ID: "dip", HandsOnMin: 30}}},
 	}
 	plan := checked(t, p, Options{})
 	if plan.Score.Setup != 0 || plan.Steps[0].Batch != "pops" {
@@ -78,19 +78,19 @@ func TestWhatDoesNotFitNamesItsBottleneck(t *testing.T) {
 		// 20 and 35 minutes, and 25 of melting in the half hour of drying, of which 5 stick out: 85 in all; a session of 70 is 15 short.
 		// With the batch before that takes 140 of 210 minutes, 70 are left.
 		"hands": {func(p *Problem) {
-			p.Batches = append(p.Batches, Batch{ID: "before", Worth: 5, ReadyBy: 1220, Steps: []Step{{ID: "boil", Hands: 140}}})
-			p.Batches[0].ReadyBy = 1400
+			p.Batches = append(p.Batches, Batch{ID: "before", Penalty: 5, DueMin: 1220, Steps: []Operation{{ID: "boil", HandsOnMin: 140}}})
+			p.Batches[0].DueMin = 1400
 		}, "hands", 15},
-		"window": {func(p *Problem) { p.Batches[0].NotBefore = 1290 }, "window", 55},
+		"window": {func(p *Problem) { p.Batches[0].ReleaseMin = 1290 }, "window", 55},
 		// Another has both trays of the counter for the whole session.
 		"place": {func(p *Problem) {
-			p.Batches = append(p.Batches, Batch{ID: "other", Worth: 5, ReadyBy: 2000, Steps: []Step{{ID: "spread", Wait: 600, Place: "counter", Trays: 2, Pinned: &Pinned{Start: 1080}}}})
-			p.Batches[0].ReadyBy = 1600
+			p.Batches = append(p.Batches, Batch{ID: "other", Penalty: 5, DueMin: 2000, Steps: []Operation{{ID: "spread", PassiveMin: 600, Storage: "counter", Trays: 2, Pinned: &Pinned{Start: 1080}}}})
+			p.Batches[0].DueMin = 1600
 		}, "place:counter", 0},
 		"tool": {func(p *Problem) {
 			p.Batches[0].Steps[1].Takes = []Take{{"mould", 1, "dip"}}
-			p.Batches = append(p.Batches, Batch{ID: "other", Worth: 5, ReadyBy: 2000, Steps: []Step{{ID: "cast", Wait: 600, Takes: []Take{{"mould", 1, "cast"}}, Pinned: &Pinned{Start: 1080}}}})
-			p.Batches[0].ReadyBy = 1600
+			p.Batches = append(p.Batches, Batch{ID: "other", Penalty: 5, DueMin: 2000, Steps: []Operation{{ID: "cast", PassiveMin: 600, Takes: []Take{{"mould", 1, "cast"}}, Pinned: &Pinned{Start: 1080}}}})
+			p.Batches[0].DueMin = 1600
 		}, "tool:mould", 0},
 	}
 	for name, test := range tests {
@@ -117,7 +117,7 @@ func TestThePreviousPlanIsKept(t *testing.T) {
 	if again.Score.Moved != 0 || again.Score.Unplaced > before.Score.Unplaced || again.Score.Setup > before.Score.Setup {
 		t.Errorf("%+v after %+v", again.Score, before.Score)
 	}
-	p.Batches = append(p.Batches, Batch{ID: "new", Worth: 1, ReadyBy: 4*day + 720, Steps: []Step{{ID: "label", Hands: 10}}})
+	p.Batches = append(p.Batches, Batch{ID: "new", Penalty: 1, DueMin: 4*day + 720, Steps: []Operation{{ID: "label", HandsOnMin: 10}}})
 	if after := checked(t, p, Options{}); after.Score.Moved > 6 || after.Score.Unplaced > before.Score.Unplaced {
 		t.Errorf("ten minutes of work more move %d steps: %+v", after.Score.Moved, after.Score)
 	}
@@ -156,7 +156,7 @@ func TestRandomProblems(t *testing.T) {
 		if n%3 == 0 { // what a plan placed is pinned, some of it
 			for _, s := range checked(t, p, Options{Effort: 20}).Steps {
 				b := slices.IndexFunc(p.Batches, func(b Batch) bool { return b.ID == s.Batch })
-				k := slices.IndexFunc(p.Batches[b].Steps, func(x Step) bool { return x.ID == s.Step })
+				k := slices.IndexFunc(p.Batches[b].Steps, func(x Operation) bool { return x.ID == s.Step })
 				if r.IntN(3) == 0 {
 					p.Batches[b].Steps[k].Pinned = &Pinned{s.Start, s.Hand}
 				}
@@ -173,7 +173,7 @@ func TestRandomProblems(t *testing.T) {
 func TestPinnedStepsMayBreakRulesAmongThemselves(t *testing.T) {
 	p := berries()
 	p.Batches[0].Steps[0].Pinned, p.Batches[0].Steps[1].Pinned = &Pinned{Start: 1100}, &Pinned{Start: 1125} // it has not dried, and nothing is melted
-	p.Batches = append(p.Batches, Batch{ID: "b2", Worth: 1, ReadyBy: 2000, Steps: []Step{{ID: "dip", Hands: 30, Pot: "dark"}}})
+	p.Batches = append(p.Batches, Batch{ID: "b2", Penalty: 1, DueMin: 2000, Steps: []Operation{{ID: "dip", HandsOnMin: 30, Pot: "dark"}}})
 	plan := checked(t, p, Options{})
 	if len(plan.Unplaced) != 0 || len(plan.Steps) != 3 {
 		t.Errorf("%+v", plan)
@@ -211,7 +211,7 @@ func TestRoughPlans(t *testing.T) {
 		t.Errorf("%v roughly, %v thoroughly", rough.Score, thorough.Score)
 	}
 	b := berries()
-	b.Batches = append(b.Batches, Batch{ID: "more", Worth: 1, ReadyBy: 1290, Steps: []Step{{ID: "boil", Hands: 200}}})
+	b.Batches = append(b.Batches, Batch{ID: "more", Penalty: 1, DueMin: 1290, Steps: []Operation{{ID: "boil", HandsOnMin: 200}}})
 	if out := checked(t, b, Options{Effort: Rough}).Unplaced; len(out) != 1 {
 		t.Errorf("%+v", out)
 	}

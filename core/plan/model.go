@@ -12,8 +12,8 @@ type model struct {
 	washdown int
 	empties  bool // a washdown empties the pots
 	alone    bool // something must follow with nothing between
-	batches  []job
-	steps    []task
+	batches  []batch
+	steps    []operation
 	jobs     []int // of each step, and its hands: what is asked most often lies together
 	hands    []int
 	holds    []hold
@@ -21,21 +21,21 @@ type model struct {
 	clash    [][]bool // clash[f][c]: c contains what f must be free from
 }
 
-// job is a batch.
-type job struct {
-	steps     []int // in an order that respects after
-	worth     int
-	notBefore int
-	readyBy   int
-	keeps     int
-	fresh     int // step whose start makes it fresh; -1: the end of the one that ends last
-	pinned    bool
-	wary      bool // something contains what it must be free from
-	feared    bool // it contains what something must be free from
+// batch is a batch.
+type batch struct {
+	steps             []int // in an order that respects after
+	worth             int
+	notBefore         int
+	readyBy           int
+	keeps             int
+	fresh             int // step whose start makes it fresh; -1: the end of the one that ends last
+	pinned            bool
+	needsAllergenFree bool // something contains what it must be free from
+	isAllergenSource  bool // it contains what something must be free from
 }
 
-// task is a step.
-type task struct {
+// operation is a step.
+type operation struct {
 	job         int
 	name        int // index in its batch
 	hands, wait int
@@ -57,7 +57,7 @@ type need struct {
 }
 
 // uses tells whether a step needs a pot.
-func (t *task) uses(pot int) bool {
+func (t *operation) uses(pot int) bool {
 	return slices.ContainsFunc(t.needs, func(n need) bool { return n.pot == pot })
 }
 
@@ -107,9 +107,9 @@ func compile(p *Problem) *model {
 	for f := range m.batches {
 		m.clash[f] = make([]bool, len(m.batches))
 		for c := range m.batches {
-			if touches(&p.Batches[f], &p.Batches[c]) {
+			if allergensConflict(&p.Batches[f], &p.Batches[c]) {
 				m.clash[f][c] = true
-				m.batches[f].wary, m.batches[c].feared = true, true
+				m.batches[f].needsAllergenFree, m.batches[c].isAllergenSource = true, true
 			}
 		}
 	}
@@ -122,12 +122,12 @@ func (m *model) addJob(b *Batch, places, tools, pots map[string]int, was map[ref
 	for i, s := range b.Steps {
 		index[s.ID] = first + i
 	}
-	j := job{worth: b.Worth, notBefore: b.NotBefore, readyBy: b.ReadyBy, keeps: b.keeps(), fresh: -1}
+	j := batch{worth: b.Penalty, notBefore: b.ReleaseMin, readyBy: b.DueMin, keeps: b.keeps(), fresh: -1}
 	if b.FreshFrom != "" {
 		j.fresh = index[b.FreshFrom]
 	}
 	for i, s := range b.Steps {
-		t := task{job: len(m.batches), name: i, hands: s.Hands, wait: s.Wait, was: Pinned{Hand: -1}}
+		t := operation{job: len(m.batches), name: i, hands: s.HandsOnMin, wait: s.PassiveMin, was: Pinned{Hand: -1}}
 		for _, u := range m.problem.uses(&b.Steps[i]) {
 			if _, known := pots[u.Pot]; !known {
 				pots[u.Pot] = len(pots)
@@ -168,8 +168,8 @@ func (m *model) addJob(b *Batch, places, tools, pots map[string]int, was map[ref
 		}
 	}
 	for i, s := range b.Steps {
-		if s.Place != "" && s.Trays > 0 {
-			h := hold{resource: places[s.Place], amount: s.Trays, owner: first + i}
+		if s.Storage != "" && s.Trays > 0 {
+			h := hold{resource: places[s.Storage], amount: s.Trays, owner: first + i}
 			for _, l := range m.steps[first+i].after {
 				h.until = append(h.until, l.step)
 			}
@@ -221,7 +221,7 @@ func (m *model) session(from, to, hand int) int {
 	if !found {
 		n--
 	}
-	if n < 0 || to > m.sessions[n].To || hand < 0 || hand >= m.sessions[n].Hands {
+	if n < 0 || to > m.sessions[n].To || hand < 0 || hand >= m.sessions[n].People {
 		return -1
 	}
 	return n

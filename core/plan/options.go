@@ -61,7 +61,7 @@ func (s *inserter) options(i, lo, hi int, into []option) []option {
 		if len(into) >= many && (len(t.needs) == 0 || !s.melts(n, t)) {
 			continue
 		}
-		for hand := range s.sessions[n].Hands {
+		for hand := range s.sessions[n].People {
 			into = s.gaps(i, n, hand, lo, hi, into)
 		}
 		if len(into) >= 3*many || !deferred && enough(into) {
@@ -75,7 +75,7 @@ func (s *inserter) options(i, lo, hi int, into []option) []option {
 const many = 8
 
 // melts tells whether somebody melts the chocolate in a session.
-func (s *inserter) melts(session int, t *task) bool {
+func (s *inserter) melts(session int, t *operation) bool {
 	return slices.ContainsFunc(s.lists[session], func(i int) bool {
 		return slices.ContainsFunc(t.needs, func(n need) bool { return s.steps[i].uses(n.pot) })
 	})
@@ -124,7 +124,7 @@ func (s *inserter) gaps(i, session, hand, lo, hi int, into []option) []option {
 					into = s.consider(i, session, hand, first, first, into)
 				}
 			}
-			if job := &s.batches[t.job]; at.Hands > 1 && (job.wary || job.feared) {
+			if job := &s.batches[t.job]; at.People > 1 && (job.needsAllergenFree || job.isAllergenSource) {
 				into = s.aside(i, session, hand, latest, max(floor, lo), into)
 			}
 		}
@@ -138,7 +138,7 @@ func (s *inserter) gaps(i, session, hand, lo, hi int, into []option) []option {
 }
 
 // changeAfter is the changeover that a step needs when another comes right before it.
-func (s *inserter) changeAfter(next int, t *task) int {
+func (s *inserter) changeAfter(next int, t *operation) int {
 	x := &s.steps[next]
 	if len(t.needs) == 0 {
 		return s.change[next]
@@ -153,7 +153,7 @@ func (s *inserter) changeAfter(next int, t *task) int {
 }
 
 // warmUntil is the latest start of a step at which the pot of the person's step before it is ready; before everything when it is another one.
-func (s *inserter) warmUntil(list []int, hand int, t *task) int {
+func (s *inserter) warmUntil(list []int, hand int, t *operation) int {
 	if len(t.needs) == 0 {
 		return -unlimited
 	}

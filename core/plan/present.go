@@ -6,32 +6,32 @@ import (
 	"slices"
 )
 
-// Standing is where a step stands in the present plan.
-type Standing struct {
+// Scheduled is where a step stands in the present plan.
+type Scheduled struct {
 	Start, Hand, Changeover, Washdown int
 	Melts                             []string
 	Pinned                            bool // a person has said that it is to be then
 	Done                              *int // the minute in which it was ticked; nil: it is to be done
 }
 
-// Promised is a batch that has been promised. Its steps are as they were written; At tells where each of them stands, by its id, as far as it has been planned.
-type Promised struct {
+// CommittedBatch is a batch that has been promised. Its steps are as they were written; At tells where each of them stands, by its id, as far as it has been planned.
+type CommittedBatch struct {
 	Batch
-	At map[string]Standing
+	At map[string]Scheduled
 }
 
-// Present is the problem of a kitchen at the minute now: the empty problem p has its sessions, places, tools and pots. What is done is pinned to when it was
+// CurrentProblem is the problem of a kitchen at the minute now: the empty problem p has its sessions, places, tools and pots. What is done is pinned to when it was
 // done, what a person pinned to where it was put, as long as there is such a time ahead; nothing else begins before now. Where all of it stands is the
 // previous plan. Of batches that were to be ready by now and are not done only what is done is left: no plan can help the rest.
-func Present(p Problem, now int, promised []Promised) *Problem {
+func CurrentProblem(p Problem, now int, promised []CommittedBatch) *Problem {
 	p.Schema, p.Sessions, p.Batches, p.Previous = ProblemSchema, slices.Clone(p.Sessions), nil, &Plan{Schema: PlanSchema}
 	history := happened(&p, promised)
 	for i := range promised {
 		b := promised[i].Batch
 		b.Steps = slices.Clone(b.Steps)
-		b.NotBefore = max(b.NotBefore, now)
+		b.ReleaseMin = max(b.ReleaseMin, now)
 		open := false
-		var stands []Placed
+		var stands []ScheduledOperation
 		for j := range b.Steps {
 			step := &b.Steps[j]
 			at, planned := promised[i].At[step.ID]
@@ -43,12 +43,14 @@ func Present(p Problem, now int, promised []Promised) *Problem {
 			if !planned {
 				continue
 			}
-			if at.Pinned && at.Start >= now && slices.ContainsFunc(p.Sessions, func(s Session) bool { return s.From <= at.Start && at.Start+step.Hands <= s.To && at.Hand < s.Hands }) {
+			if at.Pinned && at.Start >= now && slices.ContainsFunc(p.Sessions, func(s Session) bool {
+				return s.From <= at.Start && at.Start+step.HandsOnMin <= s.To && at.Hand < s.People
+			}) {
 				step.Pinned = &Pinned{at.Start, at.Hand}
 			}
-			stands = append(stands, Placed{Batch: b.ID, Step: step.ID, Start: at.Start, Hand: at.Hand, Changeover: at.Changeover, Washdown: at.Washdown, Melts: at.Melts, Hands: step.Hands, Wait: step.Wait, Pots: p.uses(step)})
+			stands = append(stands, ScheduledOperation{Batch: b.ID, Step: step.ID, Start: at.Start, Hand: at.Hand, Changeover: at.Changeover, Washdown: at.Washdown, Melts: at.Melts, Hands: step.HandsOnMin, Wait: step.PassiveMin, Pots: p.uses(step)})
 		}
-		if len(b.Steps) > 0 && (!open || b.ReadyBy > now) {
+		if len(b.Steps) > 0 && (!open || b.DueMin > now) {
 			p.Batches = append(p.Batches, b)
 			p.Previous.Steps = append(p.Previous.Steps, stands...)
 		} else if past := past(doneOf(b, history)); len(past.Steps) > 0 {
@@ -75,7 +77,7 @@ func doneOf(b Batch, history map[ref]Pinned) Batch {
 // happened is when the steps that are done were done, and by whom. A step that was ticked on its day ended then; one that was ticked on a later day is taken to have
 // kept to its plan. Of several that one person ticked at once each ended when the next began. The sessions of p are widened, in the past, by what was done outside of
 // them.
-func happened(p *Problem, promised []Promised) map[ref]Pinned {
+func happened(p *Problem, promised []CommittedBatch) map[ref]Pinned {
 	type deed struct {
 		of       ref
 		from, to int
@@ -89,12 +91,12 @@ func happened(p *Problem, promised []Promised) map[ref]Pinned {
 			if !planned || at.Done == nil {
 				continue
 			}
-			d := deed{ref{promised[i].ID, step.ID}, at.Start, at.Start + step.Hands, at.Hand, at.Changeover + at.Washdown}
+			d := deed{ref{promised[i].ID, step.ID}, at.Start, at.Start + step.HandsOnMin, at.Hand, at.Changeover + at.Washdown}
 			if *at.Done/DayMinutes == at.Start/DayMinutes || *at.Done < d.to {
-				d.from, d.to = *at.Done-step.Hands, *at.Done
+				d.from, d.to = *at.Done-step.HandsOnMin, *at.Done
 			}
 			if n := slices.IndexFunc(p.Sessions, func(s Session) bool { return s.From < d.to && d.from < s.To }); n >= 0 {
-				d.hand = min(d.hand, p.Sessions[n].Hands-1)
+				d.hand = min(d.hand, p.Sessions[n].People-1)
 			} else {
 				d.hand = 0
 			}
@@ -123,22 +125,22 @@ const Gone = "gone"
 
 // gone is the time between what each person did last and now, in the sessions that have begun.
 func gone(p *Problem, now int) Batch {
-	b := Batch{ID: Gone, ReadyBy: now}
+	b := Batch{ID: Gone, DueMin: now}
 	for _, s := range p.Sessions {
 		if s.From >= now || s.To <= now {
 			continue
 		}
-		for hand := range s.Hands {
+		for hand := range s.People {
 			from := s.From
 			for _, other := range p.Batches {
 				for _, step := range other.Steps {
 					if at := step.Pinned; at != nil && at.Hand == hand && at.Start >= s.From && at.Start < now {
-						from = max(from, at.Start+step.Hands)
+						from = max(from, at.Start+step.HandsOnMin)
 					}
 				}
 			}
 			if from < now {
-				b.Steps = append(b.Steps, Step{ID: fmt.Sprint(hand), Hands: now - from, Pinned: &Pinned{from, hand}})
+				b.Steps = append(b.Steps, Operation{ID: fmt.Sprint(hand), HandsOnMin: now - from, Pinned: &Pinned{from, hand}})
 			}
 		}
 	}
@@ -152,7 +154,7 @@ func (p *Problem) Widen(from, to, hand int) {
 		if s.To < wide.From || wide.To < s.From {
 			return false
 		}
-		wide = Session{min(wide.From, s.From), max(wide.To, s.To), max(wide.Hands, s.Hands)}
+		wide = Session{min(wide.From, s.From), max(wide.To, s.To), max(wide.People, s.People)}
 		return true
 	})
 	p.Sessions = append(p.Sessions, wide)

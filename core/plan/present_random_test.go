@@ -15,7 +15,7 @@ func TestThePresentIsAlwaysAProblem(t *testing.T) {
 	done, pinned, out := 0, 0, 0
 	for n := range 120 {
 		p, promised, now := life(r)
-		problem := Present(p, now, promised)
+		problem := CurrentProblem(p, now, promised)
 		if err := problem.Check(); err != nil {
 			t.Fatalf("case %d: %v", n, err)
 		}
@@ -27,7 +27,7 @@ func TestThePresentIsAlwaysAProblem(t *testing.T) {
 		left := *problem
 		left.Batches = nil
 		for _, b := range problem.Batches {
-			if stuck := slices.ContainsFunc(made.Unplaced, func(u Unplaced) bool { return u.Batch == b.ID }) && slices.ContainsFunc(b.Steps, func(s Step) bool { return s.Pinned != nil }); stuck {
+			if stuck := slices.ContainsFunc(made.Unplaced, func(u Unplaced) bool { return u.Batch == b.ID }) && slices.ContainsFunc(b.Steps, func(s Operation) bool { return s.Pinned != nil }); stuck {
 				b = past(b)
 			}
 			left.Batches = append(left.Batches, b)
@@ -39,7 +39,7 @@ func TestThePresentIsAlwaysAProblem(t *testing.T) {
 		_, broken := Check(&left, &plan)
 		for _, v := range broken {
 			// Which washdown cleared what, among steps that overlap in the past, can be read in two ways.
-			if at := slices.IndexFunc(plan.Steps, func(s Placed) bool { return s.Batch == v.Batch && s.Step == v.Step }); (v.Rule == 6 || v.Rule == 7) && at >= 0 && plan.Steps[at].Start < now {
+			if at := slices.IndexFunc(plan.Steps, func(s ScheduledOperation) bool { return s.Batch == v.Batch && s.Step == v.Step }); (v.Rule == 6 || v.Rule == 7) && at >= 0 && plan.Steps[at].Start < now {
 				continue
 			}
 			t.Errorf("case %d: %v", n, v)
@@ -47,7 +47,7 @@ func TestThePresentIsAlwaysAProblem(t *testing.T) {
 		out += len(made.Unplaced)
 		for _, s := range made.Steps {
 			b := left.Batches[slices.IndexFunc(left.Batches, func(b Batch) bool { return b.ID == s.Batch })]
-			step := b.Steps[slices.IndexFunc(b.Steps, func(x Step) bool { return x.ID == s.Step })]
+			step := b.Steps[slices.IndexFunc(b.Steps, func(x Operation) bool { return x.ID == s.Step })]
 			switch {
 			case step.Pinned == nil && s.From() < now:
 				t.Errorf("case %d: %s/%s begins at %d, and it is %d", n, s.Batch, s.Step, s.From(), now)
@@ -64,7 +64,7 @@ func TestThePresentIsAlwaysAProblem(t *testing.T) {
 }
 
 // life of a kitchen over some days: what was planned by the planner, and what became of it.
-func life(r *rand.Rand) (Problem, []Promised, int) {
+func life(r *rand.Rand) (Problem, []CommittedBatch, int) {
 	whole := busy(r.Uint64()%1000, 4+r.IntN(10), 5, 1+r.IntN(2))
 	planned, err := Make(context.Background(), whole, Options{Effort: 20})
 	if err != nil {
@@ -78,16 +78,16 @@ func life(r *rand.Rand) (Problem, []Promised, int) {
 		empty.Sessions[i].To += before
 	}
 	now := before + r.IntN(4*DayMinutes)
-	var promised []Promised
+	var promised []CommittedBatch
 	for _, b := range whole.Batches {
-		x := Promised{b, map[string]Standing{}}
-		x.NotBefore, x.ReadyBy = 0, b.ReadyBy+before
+		x := CommittedBatch{b, map[string]Scheduled{}}
+		x.ReleaseMin, x.DueMin = 0, b.DueMin+before
 		ticking := r.IntN(3) > 0
 		for _, s := range planned.Steps {
 			if s.Batch != b.ID {
 				continue
 			}
-			at := Standing{Start: s.Start + before, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Pinned: r.IntN(8) == 0}
+			at := Scheduled{Start: s.Start + before, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Pinned: r.IntN(8) == 0}
 			switch at.Start < now && ticking {
 			case true:
 				when := min(at.Start+s.Hands+r.IntN(200)-20, now)

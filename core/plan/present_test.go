@@ -9,16 +9,16 @@ import (
 const day = DayMinutes
 
 // shells are made, filled when they have set, and keep a week: two people on Tuesday evening (day 1), one on the evenings before and after.
-func shells() (Problem, Promised) {
+func shells() (Problem, CommittedBatch) {
 	p := Problem{
 		Sessions: []Session{{1080, 1290, 1}, {day + 1080, day + 1290, 2}, {2*day + 1080, 2*day + 1290, 1}},
-		Places:   []Place{{"fridge", 4}}, Tools: []Tool{{"ball", 4}}, Pots: []Pot{{"dark", 25, 60}}, Washdown: 15,
+		Places:   []StorageResource{{"fridge", 4}}, Tools: []MouldResource{{"ball", 4}}, Pots: []Pot{{"dark", 25, 60}}, Washdown: 15,
 	}
-	return p, Promised{Batch{ID: "b", Worth: 1, ReadyBy: 4 * day, FreshFrom: "cast", Keeps: new(7 * day), Steps: []Step{
-		{ID: "cast", Hands: 20, Wait: 30, Place: "fridge", Trays: 2, Pot: "dark", Takes: []Take{{"ball", 4, "turn"}}},
-		{ID: "turn", Hands: 10, After: []After{{Step: "cast"}}},
-		{ID: "fill", Hands: 30, After: []After{{Step: "turn"}}},
-	}}, map[string]Standing{"cast": {Start: day + 1105, Changeover: 25}, "turn": {Start: day + 1155}, "fill": {Start: day + 1165}}}
+	return p, CommittedBatch{Batch{ID: "b", Penalty: 1, DueMin: 4 * day, FreshFrom: "cast", ShelfLifeMin: new(7 * day), Steps: []Operation{
+		{ID: "cast", HandsOnMin: 20, PassiveMin: 30, Storage: "fridge", Trays: 2, Pot: "dark", Takes: []Take{{"ball", 4, "turn"}}},
+		{ID: "turn", HandsOnMin: 10, After: []After{{Step: "cast"}}},
+		{ID: "fill", HandsOnMin: 30, After: []After{{Step: "turn"}}},
+	}}, map[string]Scheduled{"cast": {Start: day + 1105, Changeover: 25}, "turn": {Start: day + 1155}, "fill": {Start: day + 1165}}}
 }
 
 func settle(t *testing.T, p *Problem) *Plan {
@@ -33,7 +33,7 @@ func settle(t *testing.T, p *Problem) *Plan {
 // By hand: it is 18:20 and nothing is melted, so that casting begins at 18:45 and not at 18:25 as planned, though that is still to come.
 func TestMeltingTakesTimeThatIsStillToCome(t *testing.T) {
 	p, b := shells()
-	problem := Present(p, day+1100, []Promised{b})
+	problem := CurrentProblem(p, day+1100, []CommittedBatch{b})
 	made := settle(t, problem)
 	for _, s := range made.Steps {
 		if s.Batch == "b" && s.From() < day+1100 {
@@ -48,7 +48,7 @@ func TestMeltingTakesTimeThatIsStillToCome(t *testing.T) {
 // Nothing has begun: the plan stays as it is, though the last evening would be fresher.
 func TestWhatIsPlannedStaysAsItIs(t *testing.T) {
 	p, b := shells()
-	problem := Present(p, 600, []Promised{b})
+	problem := CurrentProblem(p, 600, []CommittedBatch{b})
 	made := settle(t, problem)
 	if moved := Moves(problem.Previous, made); len(moved) != 0 || len(made.Steps) != 3 || made.Score.Setup != 25 {
 		t.Errorf("%+v %+v", moved, made)
@@ -62,7 +62,7 @@ func TestWhatIsLateMovesTheRest(t *testing.T) {
 	cast := b.At["cast"]
 	cast.Done = new(day + 1150)
 	b.At["cast"] = cast
-	problem := Present(p, day+1150, []Promised{b})
+	problem := CurrentProblem(p, day+1150, []CommittedBatch{b})
 	if got := problem.Batches[0].Steps[0].Pinned; got == nil || *got != (Pinned{day + 1130, 0}) {
 		t.Fatalf("done at %+v", got)
 	}
@@ -81,7 +81,7 @@ func TestTickedAtOnce(t *testing.T) {
 		at.Done = new(day + 1230)
 		b.At[id] = at
 	}
-	problem := Present(p, day+1230, []Promised{b})
+	problem := CurrentProblem(p, day+1230, []CommittedBatch{b})
 	for i, want := range []int{day + 1170, day + 1190, day + 1200} {
 		if got := problem.Batches[0].Steps[i].Pinned; got == nil || got.Start != want {
 			t.Errorf("step %d at %+v, want %d", i, got, want)
@@ -98,7 +98,7 @@ func TestDoneOutsideOfTheHours(t *testing.T) {
 	b.At["cast"] = cast
 	cast.Start = 2*day + 700
 	b.At["cast"] = cast
-	problem := Present(p, 2*day+660, []Promised{b})
+	problem := CurrentProblem(p, 2*day+660, []CommittedBatch{b})
 	// 640 to 660, and 25 minutes of melting before.
 	if !slices.Contains(problem.Sessions, Session{2*day + 615, 2*day + 660, 1}) || !slices.Contains(problem.Sessions, p.Sessions[2]) {
 		t.Errorf("%+v", problem.Sessions)
@@ -114,16 +114,18 @@ func TestPinsHoldWhileTheyCan(t *testing.T) {
 	turn := b.At["turn"]
 	turn.Pinned, turn.Start, turn.Hand = true, day+1200, 1
 	b.At["turn"] = turn
-	pinned := func(p Problem, now int) bool { return Present(p, now, []Promised{b}).Batches[0].Steps[1].Pinned != nil }
+	pinned := func(p Problem, now int) bool {
+		return CurrentProblem(p, now, []CommittedBatch{b}).Batches[0].Steps[1].Pinned != nil
+	}
 	off := p
 	off.Sessions = []Session{p.Sessions[0], p.Sessions[2]}
 	alone := p
 	alone.Sessions = slices.Clone(p.Sessions)
-	alone.Sessions[1].Hands = 1
+	alone.Sessions[1].People = 1
 	if !pinned(p, 600) || pinned(off, 600) || pinned(alone, 600) || pinned(p, day+1201) {
 		t.Error("a pin holds where it cannot, or does not where it can")
 	}
-	if made := settle(t, Present(off, 600, []Promised{b})); len(made.Unplaced) != 0 {
+	if made := settle(t, CurrentProblem(off, 600, []CommittedBatch{b})); len(made.Unplaced) != 0 {
 		t.Errorf("a day off is no reason not to make it: %+v", made.Unplaced)
 	}
 }
@@ -131,7 +133,7 @@ func TestPinsHoldWhileTheyCan(t *testing.T) {
 // What was to be ready is left out, and so is what is done of it.
 func TestTooLateForAPlan(t *testing.T) {
 	p, b := shells()
-	if got := Present(p, 4*day, []Promised{b}); len(got.Batches) != 0 {
+	if got := CurrentProblem(p, 4*day, []CommittedBatch{b}); len(got.Batches) != 0 {
 		t.Errorf("%+v", got.Batches)
 	}
 }
@@ -140,7 +142,7 @@ func TestTooLateForAPlan(t *testing.T) {
 func TestShortWhereNobodyWorks(t *testing.T) {
 	p, b := shells()
 	p.Sessions = []Session{{5*day + 1080, 5*day + 1290, 1}}
-	made := settle(t, Present(p, 600, []Promised{b}))
+	made := settle(t, CurrentProblem(p, 600, []CommittedBatch{b}))
 	if len(made.Unplaced) != 1 || made.Unplaced[0].From >= made.Unplaced[0].To {
 		t.Errorf("%+v", made.Unplaced)
 	}
@@ -153,9 +155,9 @@ func TestStuckBatchesDoNotStopTheOthers(t *testing.T) {
 	cast := b.At["cast"]
 	cast.Done = new(day + 1280)
 	b.At["cast"] = cast
-	other := Promised{Batch{ID: "other", Worth: 1, ReadyBy: 4 * day, Steps: []Step{{ID: "boil", Hands: 10}}}, nil}
-	made := settle(t, Present(p, day+1280, []Promised{b, other}))
-	if len(made.Unplaced) != 1 || made.Unplaced[0].Batch != "b" || made.Unplaced[0].Reason != Begun || !slices.ContainsFunc(made.Steps, func(s Placed) bool { return s.Batch == "other" }) || made.Score.Unplaced != 1 {
+	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day, Steps: []Operation{{ID: "boil", HandsOnMin: 10}}}, nil}
+	made := settle(t, CurrentProblem(p, day+1280, []CommittedBatch{b, other}))
+	if len(made.Unplaced) != 1 || made.Unplaced[0].Batch != "b" || made.Unplaced[0].Reason != Begun || !slices.ContainsFunc(made.Steps, func(s ScheduledOperation) bool { return s.Batch == "other" }) || made.Score.Unplaced != 1 {
 		t.Errorf("%+v", made)
 	}
 }
@@ -163,7 +165,7 @@ func TestStuckBatchesDoNotStopTheOthers(t *testing.T) {
 // By hand: the trays are filled from 18:45, when the hands are off, until the turning begins at 19:15; the moulds are held from 18:25 until it is done at 19:25.
 func TestFillByHand(t *testing.T) {
 	p, b := shells()
-	problem := Present(p, 600, []Promised{b})
+	problem := CurrentProblem(p, 600, []CommittedBatch{b})
 	want := []Filled{{"b", "cast", "", "ball", 4, day + 1105, day + 1165}, {"b", "cast", "fridge", "", 2, day + 1125, day + 1155}}
 	if got := Fill(problem, settle(t, problem)); !slices.Equal(got, want) {
 		t.Errorf("%+v", got)
@@ -204,10 +206,10 @@ func TestFillIsNeverTooMuch(t *testing.T) {
 // from 19:55. What is done by another person is not held up.
 func TestSlipByHand(t *testing.T) {
 	p, b := shells()
-	other := Promised{Batch{ID: "other", Worth: 1, ReadyBy: 4 * day, Steps: []Step{{ID: "boil", Hands: 10}, {ID: "beat", Hands: 5, After: []After{{Step: "boil"}}}}}, map[string]Standing{"boil": {Start: day + 1090, Hand: 1, Done: new(day + 1100)}, "beat": {Start: day + 1200, Hand: 1}}}
-	problem := Present(p, day+1110, []Promised{b, other})
+	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day, Steps: []Operation{{ID: "boil", HandsOnMin: 10}, {ID: "beat", HandsOnMin: 5, After: []After{{Step: "boil"}}}}}, map[string]Scheduled{"boil": {Start: day + 1090, Hand: 1, Done: new(day + 1100)}, "beat": {Start: day + 1200, Hand: 1}}}
+	problem := CurrentProblem(p, day+1110, []CommittedBatch{b, other})
 	got := map[string]int{}
-	for _, m := range Slip(problem, problem.Previous, day, 2*day) {
+	for _, m := range ProjectDelays(problem, problem.Previous, day, 2*day) {
 		got[m.To.Step] = m.To.Start - day
 	}
 	for step, want := range map[string]int{"cast": 1135, "turn": 1185, "fill": 1195, "beat": 1200} {
@@ -226,10 +228,10 @@ func TestASearchBeginsWithWhatIsHalfDone(t *testing.T) {
 	p := berries()
 	p.Sessions = []Session{{1080, 1320, 1}}
 	p.Batches = []Batch{
-		{ID: "half", Worth: 1, ReadyBy: 1400, Steps: []Step{{ID: "wash", Hands: 20, Pinned: &Pinned{1080, 0}}, {ID: "dip", Hands: 10, Pot: "dark", After: []After{{Step: "wash"}}}}},
-		{ID: "other", Worth: 1, ReadyBy: 1400, Steps: []Step{{ID: "dip", Hands: 10, Pot: "dark"}}},
+		{ID: "half", Penalty: 1, DueMin: 1400, Steps: []Operation{{ID: "wash", HandsOnMin: 20, Pinned: &Pinned{1080, 0}}, {ID: "dip", HandsOnMin: 10, Pot: "dark", After: []After{{Step: "wash"}}}}},
+		{ID: "other", Penalty: 1, DueMin: 1400, Steps: []Operation{{ID: "dip", HandsOnMin: 10, Pot: "dark"}}},
 	}
-	p.Previous = &Plan{Steps: []Placed{{Batch: "half", Step: "dip", Start: 1140}, {Batch: "other", Step: "dip", Start: 1150}}}
+	p.Previous = &Plan{Steps: []ScheduledOperation{{Batch: "half", Step: "dip", Start: 1140}, {Batch: "other", Step: "dip", Start: 1150}}}
 	s := newSearch(p)
 	s.begin(p.Previous)
 	for j := range s.batches {

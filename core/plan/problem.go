@@ -10,13 +10,13 @@ import (
 
 // Problem is all that a plan depends on.
 type Problem struct {
-	Schema   string    `json:"schema"` // ProblemSchema
-	Sessions []Session `json:"sessions"`
-	Places   []Place   `json:"places"`
-	Tools    []Tool    `json:"tools"`
-	Pots     []Pot     `json:"pots,omitempty"` // of version 1
-	Washdown int       `json:"washdown"`       // minutes of cleaning before work that must be free from what was worked with
-	Batches  []Batch   `json:"batches"`
+	Schema   string            `json:"schema"` // ProblemSchema
+	Sessions []Session         `json:"sessions"`
+	Places   []StorageResource `json:"places"`
+	Tools    []MouldResource   `json:"tools"`
+	Pots     []Pot             `json:"pots,omitempty"` // of version 1
+	Washdown int               `json:"washdown"`       // minutes of cleaning before work that must be free from what was worked with
+	Batches  []Batch           `json:"batches"`
 	// Previous is a plan of which as little as possible is to change: among plans with the same unplaced and setup the one that moves
 	// the fewest of its steps is preferred. Steps that are not in the problem, or whose place is no longer possible, do not matter.
 	Previous *Plan `json:"previous,omitempty"`
@@ -52,7 +52,7 @@ func (p *Problem) planSchema() string {
 }
 
 // uses are the pots that a step must have ready.
-func (p *Problem) uses(s *Step) []Use {
+func (p *Problem) uses(s *Operation) []Use {
 	if s.Pot == "" {
 		return s.Pots
 	}
@@ -64,17 +64,17 @@ func (p *Problem) uses(s *Step) []Use {
 	return s.Pots
 }
 
-// Place is where things wait, and how many trays it holds.
-type Place struct {
+// StorageResource is where things wait, and how many trays it holds.
+type StorageResource struct {
 	ID    string `json:"id"`
 	Trays int    `json:"trays"`
 }
 
 // Session is a span in which Hands people work.
 type Session struct {
-	From  int `json:"from"`
-	To    int `json:"to"`
-	Hands int `json:"hands"`
+	From   int `json:"from"`
+	To     int `json:"to"`
+	People int `json:"hands"`
 }
 
 // Pot is a chocolate of a problem of version 1: Changeover minutes of hands make it ready, and it stays so for Holds minutes after its last use.
@@ -95,8 +95,8 @@ type Use struct {
 	Holds      int    `json:"holds"`
 }
 
-// Tool is equipment that steps hold, such as a mould, and how many of it there are.
-type Tool struct {
+// MouldResource is equipment that steps hold, such as a mould, and how many of it there are.
+type MouldResource struct {
 	ID    string `json:"id"`
 	Count int    `json:"count"`
 }
@@ -124,44 +124,44 @@ type Pinned struct {
 	Hand  int `json:"hand"`
 }
 
-// Step is Hands minutes of work, then Wait minutes of waiting, which fill Trays of a place.
-type Step struct {
-	ID     string  `json:"id"`
-	Hands  int     `json:"hands"`
-	Wait   int     `json:"wait"`
-	Place  string  `json:"place,omitempty"`
-	Trays  int     `json:"trays,omitempty"`
-	Pot    string  `json:"pot,omitempty"`  // of version 1
-	Pots   []Use   `json:"pots,omitempty"` // all are ready before it begins
-	Takes  []Take  `json:"takes,omitempty"`
-	After  []After `json:"after,omitempty"`
-	Pinned *Pinned `json:"pinned,omitempty"`
+// Operation is Hands minutes of work, then Wait minutes of waiting, which fill Trays of a place.
+type Operation struct {
+	ID         string  `json:"id"`
+	HandsOnMin int     `json:"hands"`
+	PassiveMin int     `json:"wait"`
+	Storage    string  `json:"place,omitempty"`
+	Trays      int     `json:"trays,omitempty"`
+	Pot        string  `json:"pot,omitempty"`  // of version 1
+	Pots       []Use   `json:"pots,omitempty"` // all are ready before it begins
+	Takes      []Take  `json:"takes,omitempty"`
+	After      []After `json:"after,omitempty"`
+	Pinned     *Pinned `json:"pinned,omitempty"`
 }
 
 // Batch is what is made in one go.
 type Batch struct {
-	ID        string   `json:"id"`
-	Worth     int      `json:"worth"` // what it costs to leave it out; 1 where a document does not say
-	NotBefore int      `json:"not_before"`
-	ReadyBy   int      `json:"ready_by"`
-	Keeps     *int     `json:"keeps,omitempty"`      // nil: for ever
-	FreshFrom string   `json:"fresh_from,omitempty"` // the step whose start begins the keeping time; empty: the end of the step that ends last
-	Contains  []string `json:"contains,omitempty"`   // allergens
-	FreeFrom  []string `json:"free_from,omitempty"`  // allergens that must not touch it
-	Steps     []Step   `json:"steps"`
+	ID           string      `json:"id"`
+	Penalty      int         `json:"worth"` // what it costs to leave it out; 1 where a document does not say
+	ReleaseMin   int         `json:"not_before"`
+	DueMin       int         `json:"ready_by"`
+	ShelfLifeMin *int        `json:"keeps,omitempty"`      // nil: for ever
+	FreshFrom    string      `json:"fresh_from,omitempty"` // the step whose start begins the keeping time; empty: the end of the step that ends last
+	Contains     []string    `json:"contains,omitempty"`   // allergens
+	FreeFrom     []string    `json:"free_from,omitempty"`  // allergens that must not touch it
+	Steps        []Operation `json:"steps"`
 }
 
 // keeps is how long it keeps, as good as for ever where it does not spoil.
 func (b *Batch) keeps() int {
-	if b.Keeps == nil {
+	if b.ShelfLifeMin == nil {
 		return 1 << 40
 	}
-	return *b.Keeps
+	return *b.ShelfLifeMin
 }
 
-// Placed is a step with its time and the person that does it; Changeover minutes of melting come immediately before Start, and before
+// ScheduledOperation is a step with its time and the person that does it; Changeover minutes of melting come immediately before Start, and before
 // these Washdown minutes of cleaning.
-type Placed struct {
+type ScheduledOperation struct {
 	Batch      string   `json:"batch"`
 	Step       string   `json:"step"`
 	Start      int      `json:"start"`
@@ -175,11 +175,11 @@ type Placed struct {
 }
 
 // From is when the person is first busy with the step, set-up included; To is when the hands are free again.
-func (p Placed) From() int { return p.Start - p.Changeover - p.Washdown }
-func (p Placed) To() int   { return p.Start + p.Hands }
+func (p ScheduledOperation) From() int { return p.Start - p.Changeover - p.Washdown }
+func (p ScheduledOperation) To() int   { return p.Start + p.Hands }
 
 // End is when the step and its waiting are over.
-func (p Placed) End() int { return p.To() + p.Wait }
+func (p ScheduledOperation) End() int { return p.To() + p.Wait }
 
 // Unplaced is a batch that found no room, and what stood in its way most.
 type Unplaced struct {
@@ -226,23 +226,23 @@ func (u *Unplaced) tell() {
 
 // Score of a plan; less is better, compared in this order. Moved stands between Setup and Age where there is a previous plan.
 type Score struct {
-	Unplaced int `json:"unplaced"` // worth of the batches that are not placed
-	Setup    int `json:"setup"`    // minutes of changeover and washdown
-	Age      int `json:"age"`      // how long before their handover the placed batches are fresh, in minutes, summed
-	Moved    int `json:"-"`        // steps that are not where the previous plan had them
+	Unplaced      int `json:"unplaced"` // worth of the batches that are not placed
+	Setup         int `json:"setup"`    // minutes of changeover and washdown
+	AgeAtHandover int `json:"age"`      // how long before their handover the placed batches are fresh, in minutes, summed
+	Moved         int `json:"-"`        // steps that are not where the previous plan had them
 }
 
 // Less tells whether s is better than t.
 func (s Score) Less(t Score) bool {
-	return cmp.Or(cmp.Compare(s.Unplaced, t.Unplaced), cmp.Compare(s.Setup, t.Setup), cmp.Compare(s.Moved, t.Moved), cmp.Compare(s.Age, t.Age)) < 0
+	return cmp.Or(cmp.Compare(s.Unplaced, t.Unplaced), cmp.Compare(s.Setup, t.Setup), cmp.Compare(s.Moved, t.Moved), cmp.Compare(s.AgeAtHandover, t.AgeAtHandover)) < 0
 }
 
 // Plan is the answer to a problem.
 type Plan struct {
-	Schema   string     `json:"schema"` // PlanSchema
-	Steps    []Placed   `json:"steps"`
-	Unplaced []Unplaced `json:"unplaced"`
-	Score    Score      `json:"score"`
+	Schema   string               `json:"schema"` // PlanSchema
+	Steps    []ScheduledOperation `json:"steps"`
+	Unplaced []Unplaced           `json:"unplaced"`
+	Score    Score                `json:"score"`
 }
 
 // DayMinutes in a day.

@@ -8,8 +8,8 @@ import (
 // The kitchen of the cases: evenings, two spans on Saturdays and Sundays, three places, two kinds of moulds, three chocolates.
 func kitchen(days, hands int) *Problem {
 	p := &Problem{Schema: ProblemSchema1, Washdown: 15,
-		Places: []Place{{"fridge", 4}, {"freezer", 2}, {"counter", 6}},
-		Tools:  []Tool{{"sphere-mould", 2}, {"bar-mould", 1}},
+		Places: []StorageResource{{"fridge", 4}, {"freezer", 2}, {"counter", 6}},
+		Tools:  []MouldResource{{"sphere-mould", 2}, {"bar-mould", 1}},
 		Pots:   []Pot{{"dark", 25, 60}, {"milk", 25, 60}, {"white", 15, 45}},
 	}
 	for d := range days {
@@ -34,55 +34,55 @@ func made(r *rand.Rand, id string, readyBy int) Batch {
 		}
 		return []After{{Step: step, Max: &max}}
 	}
-	b := Batch{ID: id, Worth: 1, ReadyBy: readyBy}
+	b := Batch{ID: id, Penalty: 1, DueMin: readyBy}
 	switch r.IntN(6) {
 	case 0:
-		b.Keeps, b.FreshFrom = new(1680), "dip"
-		b.Steps = []Step{
-			{ID: "wash", Hands: 5 * n, Wait: 30, Place: "counter", Trays: 1},
-			{ID: "pick", Hands: 5 * n, After: after("wash", 120)},
-			{ID: "dip", Hands: 10 * n, Wait: 40, Place: "counter", Trays: 2, Pot: pot, After: after("pick", 60)},
-			{ID: "drizzle", Hands: 5 * n, Wait: 20, Place: "counter", Trays: 1, Pot: other, After: after("dip", 480)},
-			{ID: "box", Hands: 5 * n, After: after("drizzle", 0)},
+		b.ShelfLifeMin, b.FreshFrom = new(1680), "dip"
+		b.Steps = []Operation{
+			{ID: "wash", HandsOnMin: 5 * n, PassiveMin: 30, Storage: "counter", Trays: 1},
+			{ID: "pick", HandsOnMin: 5 * n, After: after("wash", 120)},
+			{ID: "dip", HandsOnMin: 10 * n, PassiveMin: 40, Storage: "counter", Trays: 2, Pot: pot, After: after("pick", 60)},
+			{ID: "drizzle", HandsOnMin: 5 * n, PassiveMin: 20, Storage: "counter", Trays: 1, Pot: other, After: after("dip", 480)},
+			{ID: "box", HandsOnMin: 5 * n, After: after("drizzle", 0)},
 		}
 	case 1:
-		b.Keeps, b.FreshFrom = new(10080), "ganache"
-		b.Steps = []Step{
-			{ID: "ganache", Hands: 20, Wait: 240, Place: "fridge", Trays: 1},
-			{ID: "pipe", Hands: 5 * n, Wait: 60, Place: "freezer", Trays: 1, After: after("ganache", 2880)},
-			{ID: "dip", Hands: 10 * n, Wait: 15, Place: "counter", Trays: 1, Pot: pot, After: after("pipe", 4320)},
-			{ID: "box", Hands: 5 * n, After: after("dip", 0)},
+		b.ShelfLifeMin, b.FreshFrom = new(10080), "ganache"
+		b.Steps = []Operation{
+			{ID: "ganache", HandsOnMin: 20, PassiveMin: 240, Storage: "fridge", Trays: 1},
+			{ID: "pipe", HandsOnMin: 5 * n, PassiveMin: 60, Storage: "freezer", Trays: 1, After: after("ganache", 2880)},
+			{ID: "dip", HandsOnMin: 10 * n, PassiveMin: 15, Storage: "counter", Trays: 1, Pot: pot, After: after("pipe", 4320)},
+			{ID: "box", HandsOnMin: 5 * n, After: after("dip", 0)},
 		}
 	case 2:
-		b.Keeps, b.FreshFrom = new(10080), "fill"
+		b.ShelfLifeMin, b.FreshFrom = new(10080), "fill"
 		last := []After{}
 		for k := range (n + 1) / 2 {
-			shell := Step{ID: fmt.Sprint("shell", k), Hands: 15, Wait: 20, Place: "fridge", Trays: 1, Pot: pot, Takes: []Take{{"sphere-mould", 1, fmt.Sprint("free", k)}}}
+			shell := Operation{ID: fmt.Sprint("shell", k), HandsOnMin: 15, PassiveMin: 20, Storage: "fridge", Trays: 1, Pot: pot, Takes: []Take{{"sphere-mould", 1, fmt.Sprint("free", k)}}}
 			if k > 0 {
 				shell.After = after(fmt.Sprint("shell", k-1), 0)
 			}
-			b.Steps = append(b.Steps, shell, Step{ID: fmt.Sprint("free", k), Hands: 5, After: after(shell.ID, 0)})
+			b.Steps = append(b.Steps, shell, Operation{ID: fmt.Sprint("free", k), HandsOnMin: 5, After: after(shell.ID, 0)})
 			last = append(last, After{Step: fmt.Sprint("free", k)})
 		}
-		b.Steps = append(b.Steps, Step{ID: "fill", Hands: 10 * n, Wait: 10, Place: "counter", Trays: 1, After: last},
-			Step{ID: "drizzle", Hands: 5, Wait: 15, Place: "counter", Trays: 1, Pot: other, After: after("fill", 0)})
+		b.Steps = append(b.Steps, Operation{ID: "fill", HandsOnMin: 10 * n, PassiveMin: 10, Storage: "counter", Trays: 1, After: last},
+			Operation{ID: "drizzle", HandsOnMin: 5, PassiveMin: 15, Storage: "counter", Trays: 1, Pot: other, After: after("fill", 0)})
 	case 3:
-		b.Keeps, b.FreshFrom = new(30240), "pour"
-		b.Steps = []Step{{ID: "pour", Hands: 20, Wait: 120, Place: "fridge", Trays: 1, Pot: pot}, {ID: "break", Hands: 5 * n, After: after("pour", 2880)}}
+		b.ShelfLifeMin, b.FreshFrom = new(30240), "pour"
+		b.Steps = []Operation{{ID: "pour", HandsOnMin: 20, PassiveMin: 120, Storage: "fridge", Trays: 1, Pot: pot}, {ID: "break", HandsOnMin: 5 * n, After: after("pour", 2880)}}
 	case 4:
-		b.Keeps, b.FreshFrom = new(20160), "coat"
-		b.Steps = []Step{
-			{ID: "coat", Hands: 15, Wait: 20, Place: "freezer", Trays: 1, Pot: pot, Takes: []Take{{"bar-mould", 1, "turn-out"}}},
-			{ID: "fill", Hands: 15, Wait: 10, Place: "fridge", Trays: 1, After: after("coat", 0)},
-			{ID: "cap", Hands: 10, Wait: 20, Place: "freezer", Trays: 1, Pot: pot, After: after("fill", 0)},
-			{ID: "turn-out", Hands: 10, After: after("cap", 0)},
+		b.ShelfLifeMin, b.FreshFrom = new(20160), "coat"
+		b.Steps = []Operation{
+			{ID: "coat", HandsOnMin: 15, PassiveMin: 20, Storage: "freezer", Trays: 1, Pot: pot, Takes: []Take{{"bar-mould", 1, "turn-out"}}},
+			{ID: "fill", HandsOnMin: 15, PassiveMin: 10, Storage: "fridge", Trays: 1, After: after("coat", 0)},
+			{ID: "cap", HandsOnMin: 10, PassiveMin: 20, Storage: "freezer", Trays: 1, Pot: pot, After: after("fill", 0)},
+			{ID: "turn-out", HandsOnMin: 10, After: after("cap", 0)},
 		}
 	default:
-		b.Keeps, b.FreshFrom = new(20160), "dip"
-		b.Steps = []Step{
-			{ID: "dip", Hands: 10 * n, Wait: 5, Place: "freezer", Trays: 1, Pot: pot},
-			{ID: "drizzle", Hands: 5, Wait: 5, Place: "counter", Trays: 1, Pot: other, After: after("dip", 2880)},
-			{ID: "bag", Hands: 5 * n, After: after("drizzle", 0)},
+		b.ShelfLifeMin, b.FreshFrom = new(20160), "dip"
+		b.Steps = []Operation{
+			{ID: "dip", HandsOnMin: 10 * n, PassiveMin: 5, Storage: "freezer", Trays: 1, Pot: pot},
+			{ID: "drizzle", HandsOnMin: 5, PassiveMin: 5, Storage: "counter", Trays: 1, Pot: other, After: after("dip", 2880)},
+			{ID: "bag", HandsOnMin: 5 * n, After: after("drizzle", 0)},
 		}
 	}
 	for _, allergen := range []string{"milk", "peanut", "tree-nut", "wheat"} {

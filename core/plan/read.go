@@ -71,8 +71,8 @@ func (r *reader) problem(n node) *Problem {
 	p.Sessions = list(r, n, "sessions", func(n node) Session {
 		return Session{r.needed(n, "from"), r.needed(n, "to"), r.number(n, "hands", 1)}
 	})
-	p.Places = list(r, n, "places", func(n node) Place { return Place{r.name(n, "id"), r.needed(n, "trays")} })
-	p.Tools = list(r, n, "tools", func(n node) Tool { return Tool{r.name(n, "id"), r.needed(n, "count")} })
+	p.Places = list(r, n, "places", func(n node) StorageResource { return StorageResource{r.name(n, "id"), r.needed(n, "trays")} })
+	p.Tools = list(r, n, "tools", func(n node) MouldResource { return MouldResource{r.name(n, "id"), r.needed(n, "count")} })
 	if !r.first && n.fields["pots"] != nil {
 		r.faults.Add("pots", reason.Of("plan.from-version-on-each-step"))
 		return p
@@ -80,8 +80,8 @@ func (r *reader) problem(n node) *Problem {
 	p.Pots = list(r, n, "pots", func(n node) Pot { return Pot{r.name(n, "id"), r.needed(n, "changeover"), r.needed(n, "holds")} })
 	p.Batches = list(r, n, "batches", r.batch)
 	if previous, ok := r.object(n, "previous"); ok {
-		p.Previous = &Plan{Schema: PlanSchema, Steps: list(r, previous, "steps", func(n node) Placed {
-			return Placed{Batch: r.name(n, "batch"), Step: r.name(n, "step"), Start: r.needed(n, "start"), Hand: r.needed(n, "hand")}
+		p.Previous = &Plan{Schema: PlanSchema, Steps: list(r, previous, "steps", func(n node) ScheduledOperation {
+			return ScheduledOperation{Batch: r.name(n, "batch"), Step: r.name(n, "step"), Start: r.needed(n, "start"), Hand: r.needed(n, "hand")}
 		})}
 	}
 	return p
@@ -89,16 +89,16 @@ func (r *reader) problem(n node) *Problem {
 
 func (r *reader) batch(n node) Batch {
 	b := Batch{
-		ID: r.name(n, "id"), Worth: r.number(n, "worth", 1), NotBefore: r.number(n, "not_before", 0), ReadyBy: r.needed(n, "ready_by"),
+		ID: r.name(n, "id"), Penalty: r.number(n, "worth", 1), ReleaseMin: r.number(n, "not_before", 0), DueMin: r.needed(n, "ready_by"),
 		FreshFrom: r.text(n, "fresh_from", ""), Contains: r.texts(n, "contains"), FreeFrom: r.texts(n, "free_from"),
 	}
-	b.Keeps = r.optional(n, "keeps")
+	b.ShelfLifeMin = r.optional(n, "keeps")
 	b.Steps = list(r, n, "steps", r.step)
 	return b
 }
 
-func (r *reader) step(n node) Step {
-	s := Step{ID: r.name(n, "id"), Hands: r.needed(n, "hands"), Wait: r.number(n, "wait", 0), Place: r.text(n, "place", ""), Trays: r.number(n, "trays", 0)}
+func (r *reader) step(n node) Operation {
+	s := Operation{ID: r.name(n, "id"), HandsOnMin: r.needed(n, "hands"), PassiveMin: r.number(n, "wait", 0), Storage: r.text(n, "place", ""), Trays: r.number(n, "trays", 0)}
 	if r.first {
 		s.Pot = r.text(n, "pot", "")
 	} else {

@@ -23,13 +23,13 @@ func TestReadingAProblem(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := Batch{ID: "b1", Worth: 1, ReadyBy: 4320, Keeps: new(2880), FreshFrom: "dip", Contains: []string{"milk"}, FreeFrom: []string{"peanut"}, Steps: []Step{
-		{ID: "wash", Hands: 20, Wait: 30, Place: "fridge", Trays: 1, Takes: []Take{}, After: []After{}},
-		{ID: "dip", Hands: 35, Pot: "dark", Takes: []Take{{"mould", 1, "dip"}}, After: []After{{"wash", 0, new(120), false}}, Pinned: &Pinned{1180, 0}}}}
+	want := Batch{ID: "b1", Penalty: 1, DueMin: 4320, ShelfLifeMin: new(2880), FreshFrom: "dip", Contains: []string{"milk"}, FreeFrom: []string{"peanut"}, Steps: []Operation{
+		{ID: "wash", HandsOnMin: 20, PassiveMin: 30, Storage: "fridge", Trays: 1, Takes: []Take{}, After: []After{}},
+		{ID: "dip", HandsOnMin: 35, Pot: "dark", Takes: []Take{{"mould", 1, "dip"}}, After: []After{{"wash", 0, new(120), false}}, Pinned: &Pinned{1180, 0}}}}
 	if !reflect.DeepEqual(p.Batches, []Batch{want}) || p.Washdown != 15 || p.Sessions[0] != (Session{1080, 1290, 2}) {
 		t.Errorf("%+v", p)
 	}
-	if p, err = Read([]byte(`{"sessions": [{"from": 0, "to": 5}]}`)); err != nil || p.Sessions[0].Hands != 1 || p.Washdown != 0 {
+	if p, err = Read([]byte(`{"sessions": [{"from": 0, "to": 5}]}`)); err != nil || p.Sessions[0].People != 1 || p.Washdown != 0 {
 		t.Errorf("%+v %v: what is optional has its default", p, err)
 	}
 	if text, err := Write(p); err != nil || !json.Valid(text) {
@@ -87,7 +87,7 @@ func TestBadProblems(t *testing.T) {
 func TestTooManySteps(t *testing.T) {
 	p := berries()
 	for n := range 5000 {
-		p.Batches = append(p.Batches, Batch{ID: fmt.Sprint("x", n), Steps: []Step{{ID: "a"}, {ID: "b"}}})
+		p.Batches = append(p.Batches, Batch{ID: fmt.Sprint("x", n), Steps: []Operation{{ID: "a"}, {ID: "b"}}})
 	}
 	if err := p.Check(); err == nil || !strings.HasPrefix(said.Error(err), "batches: These are 10,002 steps; give at most 5,000") {
 		t.Error(err)
@@ -97,7 +97,7 @@ func TestTooManySteps(t *testing.T) {
 // A step longer than any session is no fault of the problem: its batch finds no place.
 func TestAStepLongerThanAnySession(t *testing.T) {
 	p := berries()
-	p.Batches[0].Steps[0].Hands = 500
+	p.Batches[0].Steps[0].HandsOnMin = 500
 	if plan := checked(t, p, Options{}); len(plan.Unplaced) != 1 || plan.Unplaced[0].Reason != Window && plan.Unplaced[0].Short != "window" {
 		t.Errorf("%+v", plan)
 	}

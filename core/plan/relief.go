@@ -9,8 +9,8 @@ import (
 	"zestytin/core/reason"
 )
 
-// Relief is one change that lets a batch in which does not fit. It was tried: with it a plan has the batch and all that the present plan has.
-type Relief struct {
+// Suggestion is one change that lets a batch in which does not fit. It was tried: with it a plan has the batch and all that the present plan has.
+type Suggestion struct {
 	Kind    string // hands: a session goes on for Amount minutes; day: one works for Amount minutes when one otherwise does not; person: Amount more work in a session; place, tool: there are Amount more; later: it is ready Amount minutes later; other: it is made as the Other says
 	Session int    // index in the problem's sessions, of hands and person; in those that could be, of day
 	ID      string // of the place, the tool or the other
@@ -22,10 +22,10 @@ type Relief struct {
 // Other is another way to make a batch: fewer pieces, a coating instead of a couverture, more moulds to a round.
 type Other struct {
 	Name    string
-	Size    int      // how much of a change it is, in minutes of somebody's trouble
-	Of      []string // these batches make room
-	Instead []Batch  // for these
-	Tools   []Tool   // that there have to be so many of; such a tool is not tried by itself
+	Size    int             // how much of a change it is, in minutes of somebody's trouble
+	Of      []string        // these batches make room
+	Instead []Batch         // for these
+	Tools   []MouldResource // that there have to be so many of; such a tool is not tried by itself
 }
 
 // Possible is what could be changed beside the problem's own sessions, places, tools and times.
@@ -47,13 +47,13 @@ const (
 
 // Reliefs of batches that the present plan of a problem leaves out, all of them: single changes, each tried, smallest first. At most one of a kind is given for each
 // session, place and tool. The problem makes sense (Problem.Check).
-func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []string, could Possible) ([]Relief, error) {
+func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []string, could Possible) ([]Suggestion, error) {
 	t := &relieving{ctx: ctx, problem: p, present: present}
 	from, by := unlimited, 0
 	for i := range p.Batches {
 		if b := &p.Batches[i]; slices.Contains(batches, b.ID) {
 			t.batches = append(t.batches, i)
-			from, by = min(from, max(b.NotBefore, b.ReadyBy-b.keeps())), max(by, b.ReadyBy)
+			from, by = min(from, max(b.ReleaseMin, b.DueMin-b.keeps())), max(by, b.DueMin)
 		}
 	}
 	if len(t.batches) != len(batches) || len(batches) == 0 {
@@ -64,17 +64,17 @@ func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []string, c
 	t.rooms(could.Others)
 	t.later(could.Later)
 	for _, o := range could.Others {
-		t.least(Relief{Kind: "other", ID: o.Name}, 1, 1, func(p *Problem, _ int) {
+		t.least(Suggestion{Kind: "other", ID: o.Name}, 1, 1, func(p *Problem, _ int) {
 			p.Batches = slices.DeleteFunc(p.Batches, func(b Batch) bool { return slices.Contains(o.Of, b.ID) })
 			p.Batches = append(p.Batches, o.Instead...)
 			for _, tool := range o.Tools {
-				if n := slices.IndexFunc(p.Tools, func(x Tool) bool { return x.ID == tool.ID }); n >= 0 {
+				if n := slices.IndexFunc(p.Tools, func(x MouldResource) bool { return x.ID == tool.ID }); n >= 0 {
 					p.Tools[n].Count = max(p.Tools[n].Count, tool.Count)
 				}
 			}
 		}, func(int) int { return o.Size })
 	}
-	slices.SortStableFunc(t.found, func(a, b Relief) int { return cmp.Compare(a.Size, b.Size) })
+	slices.SortStableFunc(t.found, func(a, b Suggestion) int { return cmp.Compare(a.Size, b.Size) })
 	return t.found, t.err
 }
 
@@ -90,8 +90,8 @@ func (t *relieving) hours(from, by int) {
 				room = min(room, other.From-s.To)
 			}
 		}
-		t.least(Relief{Kind: "hands", Session: i}, room/15, 15, func(p *Problem, amount int) { p.Sessions[i].To += amount }, func(amount int) int { return amount })
-		t.least(Relief{Kind: "person", Session: i}, 1, 1, func(p *Problem, amount int) { p.Sessions[i].Hands += amount }, func(int) int { return troubleOfAPerson })
+		t.least(Suggestion{Kind: "hands", Session: i}, room/15, 15, func(p *Problem, amount int) { p.Sessions[i].To += amount }, func(amount int) int { return amount })
+		t.least(Suggestion{Kind: "person", Session: i}, 1, 1, func(p *Problem, amount int) { p.Sessions[i].People += amount }, func(int) int { return troubleOfAPerson })
 	}
 }
 
@@ -99,9 +99,9 @@ func (t *relieving) hours(from, by int) {
 func (t *relieving) later(by []int) {
 	for _, amount := range by {
 		known := len(t.found)
-		t.least(Relief{Kind: "later"}, 1, amount, func(p *Problem, amount int) {
+		t.least(Suggestion{Kind: "later"}, 1, amount, func(p *Problem, amount int) {
 			for _, n := range t.batches {
-				p.Batches[n].ReadyBy += amount
+				p.Batches[n].DueMin += amount
 			}
 		}, func(amount int) int { return troubleOfWaiting + amount/10 })
 		if len(t.found) > known {
@@ -116,8 +116,8 @@ func (t *relieving) days(could []Session, from, by int) {
 		if s.From >= by || s.To <= from || slices.ContainsFunc(t.problem.Sessions, func(x Session) bool { return x.From < s.To && s.From < x.To }) {
 			continue
 		}
-		t.least(Relief{Kind: "day", Session: i}, (s.To-s.From)/15, 15, func(p *Problem, amount int) {
-			p.Sessions = append(p.Sessions, Session{s.From, s.From + amount, s.Hands})
+		t.least(Suggestion{Kind: "day", Session: i}, (s.To-s.From)/15, 15, func(p *Problem, amount int) {
+			p.Sessions = append(p.Sessions, Session{s.From, s.From + amount, s.People})
 			slices.SortFunc(p.Sessions, func(a, b Session) int { return cmp.Compare(a.From, b.From) })
 		}, func(amount int) int { return troubleOfADay + amount })
 	}
@@ -125,18 +125,22 @@ func (t *relieving) days(could []Session, from, by int) {
 
 // rooms: trays and tools more, of those that the batches use.
 func (t *relieving) rooms(others []Other) {
-	uses := func(of func(Step) bool) bool {
+	uses := func(of func(Operation) bool) bool {
 		return slices.ContainsFunc(t.batches, func(n int) bool { return slices.ContainsFunc(t.problem.Batches[n].Steps, of) })
 	}
 	for i, place := range t.problem.Places {
-		if uses(func(s Step) bool { return s.Place == place.ID && s.Trays > 0 }) {
-			t.least(Relief{Kind: "place", ID: place.ID}, 4, 1, func(p *Problem, amount int) { p.Places[i].Trays += amount }, func(amount int) int { return amount * troubleOfATray })
+		if uses(func(s Operation) bool { return s.Storage == place.ID && s.Trays > 0 }) {
+			t.least(Suggestion{Kind: "place", ID: place.ID}, 4, 1, func(p *Problem, amount int) { p.Places[i].Trays += amount }, func(amount int) int { return amount * troubleOfATray })
 		}
 	}
 	for i, tool := range t.problem.Tools {
-		other := slices.ContainsFunc(others, func(o Other) bool { return slices.ContainsFunc(o.Tools, func(x Tool) bool { return x.ID == tool.ID }) })
-		if !other && uses(func(s Step) bool { return slices.ContainsFunc(s.Takes, func(x Take) bool { return x.Tool == tool.ID }) }) {
-			t.least(Relief{Kind: "tool", ID: tool.ID}, 2, 1, func(p *Problem, amount int) { p.Tools[i].Count += amount }, func(amount int) int { return amount * troubleOfATool })
+		other := slices.ContainsFunc(others, func(o Other) bool {
+			return slices.ContainsFunc(o.Tools, func(x MouldResource) bool { return x.ID == tool.ID })
+		})
+		if !other && uses(func(s Operation) bool {
+			return slices.ContainsFunc(s.Takes, func(x Take) bool { return x.Tool == tool.ID })
+		}) {
+			t.least(Suggestion{Kind: "tool", ID: tool.ID}, 2, 1, func(p *Problem, amount int) { p.Tools[i].Count += amount }, func(amount int) int { return amount * troubleOfATool })
 		}
 	}
 }
@@ -147,12 +151,12 @@ type relieving struct {
 	problem *Problem
 	present *Plan
 	batches []int // that are to get in
-	found   []Relief
+	found   []Suggestion
 	err     error
 }
 
 // least finds the least amount of a change that helps, up to most steps of so much, and notes it.
-func (t *relieving) least(r Relief, most, step int, change func(*Problem, int), size func(int) int) {
+func (t *relieving) least(r Suggestion, most, step int, change func(*Problem, int), size func(int) int) {
 	var plan *Plan
 	try := func(n int) bool {
 		if t.err = cmp.Or(t.err, t.ctx.Err()); t.err != nil {

@@ -6,7 +6,7 @@ import (
 	"testing"
 )
 
-func reliefs(t *testing.T, p *Problem, could Possible) []Relief {
+func reliefs(t *testing.T, p *Problem, could Possible) []Suggestion {
 	t.Helper()
 	present := checked(t, p, Options{})
 	if len(present.Unplaced) == 0 {
@@ -16,7 +16,7 @@ func reliefs(t *testing.T, p *Problem, could Possible) []Relief {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if !slices.IsSortedFunc(list, func(a, b Relief) int { return a.Size - b.Size }) {
+	if !slices.IsSortedFunc(list, func(a, b Suggestion) int { return a.Size - b.Size }) {
 		t.Errorf("not the smallest first: %+v", list)
 	}
 	return list
@@ -29,8 +29,8 @@ func halfHours() (list []int) {
 	return list
 }
 
-func relief(list []Relief, kind, id string) *Relief {
-	n := slices.IndexFunc(list, func(r Relief) bool { return r.Kind == kind && r.ID == id })
+func relief(list []Suggestion, kind, id string) *Suggestion {
+	n := slices.IndexFunc(list, func(r Suggestion) bool { return r.Kind == kind && r.ID == id })
 	if n < 0 {
 		return nil
 	}
@@ -41,11 +41,11 @@ func relief(list []Relief, kind, id string) *Relief {
 // help, as there is no session later; half the berries take 10 and 18 minutes and fit.
 func TestReliefsOfHands(t *testing.T) {
 	p := berries()
-	p.Batches = append(p.Batches, Batch{ID: "before", Worth: 5, ReadyBy: 1220, Steps: []Step{{ID: "boil", Hands: 140}}})
-	p.Batches[0].ReadyBy = 1400
+	p.Batches = append(p.Batches, Batch{ID: "before", Penalty: 5, DueMin: 1220, Steps: []Operation{{ID: "boil", HandsOnMin: 140}}})
+	p.Batches[0].DueMin = 1400
 	half := p.Batches[0]
 	half.Steps = slices.Clone(half.Steps)
-	half.Steps[0].Hands, half.Steps[1].Hands = 10, 18
+	half.Steps[0].HandsOnMin, half.Steps[1].HandsOnMin = 10, 18
 	list := reliefs(t, p, Possible{Later: halfHours(), Others: []Other{{Name: "half of it", Size: 100, Of: []string{half.ID}, Instead: []Batch{half}}}})
 	if r := relief(list, "hands", ""); r == nil || r.Amount != 15 || r.Session != 0 || len(r.Plan.Unplaced) != 0 {
 		t.Errorf("%+v", r)
@@ -58,8 +58,8 @@ func TestReliefsOfHands(t *testing.T) {
 // Another has both trays of the counter: two more are needed, for the berries dry on one and set on two, one after the other.
 func TestReliefsOfPlaces(t *testing.T) {
 	p := berries()
-	p.Batches = append(p.Batches, Batch{ID: "other", Worth: 5, ReadyBy: 2000, Steps: []Step{{ID: "spread", Wait: 600, Place: "counter", Trays: 2, Pinned: &Pinned{Start: 1080}}}})
-	p.Batches[0].ReadyBy = 1600
+	p.Batches = append(p.Batches, Batch{ID: "other", Penalty: 5, DueMin: 2000, Steps: []Operation{{ID: "spread", PassiveMin: 600, Storage: "counter", Trays: 2, Pinned: &Pinned{Start: 1080}}}})
+	p.Batches[0].DueMin = 1600
 	list := reliefs(t, p, Possible{Later: halfHours()})
 	if r := relief(list, "place", "counter"); r == nil || r.Amount != 2 {
 		t.Errorf("%+v", list)
@@ -75,8 +75,8 @@ func TestReliefsOfToolsAndTime(t *testing.T) {
 	p := berries()
 	p.Sessions = append(p.Sessions, Session{2520, 2730, 1})
 	p.Batches = []Batch{
-		{ID: "b1", Worth: 1, ReadyBy: 1600, Steps: []Step{{ID: "cast", Hands: 30, Wait: 20, Takes: []Take{{"mould", 1, "cast"}}}}},
-		{ID: "other", Worth: 5, ReadyBy: 2000, Steps: []Step{{ID: "cast", Wait: 600, Takes: []Take{{"mould", 1, "cast"}}, Pinned: &Pinned{Start: 1080}}}},
+		{ID: "b1", Penalty: 1, DueMin: 1600, Steps: []Operation{{ID: "cast", HandsOnMin: 30, PassiveMin: 20, Takes: []Take{{"mould", 1, "cast"}}}}},
+		{ID: "other", Penalty: 5, DueMin: 2000, Steps: []Operation{{ID: "cast", PassiveMin: 600, Takes: []Take{{"mould", 1, "cast"}}, Pinned: &Pinned{Start: 1080}}}},
 	}
 	list := reliefs(t, p, Possible{Later: halfHours()})
 	if r := relief(list, "tool", "mould"); r == nil || r.Amount != 1 {
@@ -92,7 +92,7 @@ func TestReliefsOfToolsAndTime(t *testing.T) {
 // dark for the dipping it would be 25 more, melted while they dry.
 func TestReliefsOfADayThatWasFree(t *testing.T) {
 	p := berries()
-	p.Batches = append(p.Batches, Batch{ID: "before", Worth: 5, ReadyBy: 1290, Steps: []Step{{ID: "boil", Hands: 200}}})
+	p.Batches = append(p.Batches, Batch{ID: "before", Penalty: 5, DueMin: 1290, Steps: []Operation{{ID: "boil", HandsOnMin: 200}}})
 	list := reliefs(t, p, Possible{Sessions: []Session{{600, 720, 1}, {1000, 1100, 1}}})
 	r := relief(list, "day", "")
 	if r == nil || r.Session != 0 || r.Amount%15 != 0 || r.Size != troubleOfADay+r.Amount {
@@ -111,9 +111,9 @@ func TestReliefsOfADayThatWasFree(t *testing.T) {
 // Two batches of one order are both to get in: what helps one of them alone is no help. Each is 60 minutes of hands and nothing is free; an hour more
 // would do for one.
 func TestReliefsOfSeveral(t *testing.T) {
-	p := &Problem{Sessions: []Session{{0, 60, 1}}, Batches: []Batch{{ID: "old", Worth: 9, ReadyBy: 60, Steps: []Step{{ID: "s", Hands: 60}}}}}
+	p := &Problem{Sessions: []Session{{0, 60, 1}}, Batches: []Batch{{ID: "old", Penalty: 9, DueMin: 60, Steps: []Operation{{ID: "s", HandsOnMin: 60}}}}}
 	for _, id := range []string{"a", "b"} {
-		p.Batches = append(p.Batches, Batch{ID: id, Worth: 1, ReadyBy: 400, Steps: []Step{{ID: "s", Hands: 60}}})
+		p.Batches = append(p.Batches, Batch{ID: id, Penalty: 1, DueMin: 400, Steps: []Operation{{ID: "s", HandsOnMin: 60}}})
 	}
 	present := checked(t, p, Options{})
 	list, err := Reliefs(context.Background(), p, present, []string{"a", "b"}, Possible{})

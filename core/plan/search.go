@@ -119,7 +119,7 @@ func (s *search) total() Score {
 			}
 			continue
 		}
-		score.Age += s.age(j)
+		score.AgeAtHandover += s.age(j)
 		for _, i := range s.batches[j].steps {
 			if t := &s.steps[i]; t.was.Hand >= 0 && (t.was.Start != s.start[i] || t.was.Hand != s.hand[i]) {
 				score.Moved++
@@ -188,7 +188,7 @@ const (
 
 // weigh a score in minutes of age, for the acceptance alone: what is best is decided by Score.Less.
 func weigh(s Score) float64 {
-	return float64(s.Unplaced)*200000 + float64(s.Setup)*400 + float64(s.Moved)*200 + float64(s.Age)
+	return float64(s.Unplaced)*200000 + float64(s.Setup)*400 + float64(s.Moved)*200 + float64(s.AgeAtHandover)
 }
 
 // polish puts single batches where they are best until nothing gets better; only those that were not planned before, where that is asked.
@@ -279,7 +279,7 @@ func (s *search) startsIn(i, session, lo, hi, toward int, into []placement) []pl
 			into = append(into, placement{i, session, hand, start})
 		}
 	}
-	for hand := range x.Hands {
+	for hand := range x.People {
 		if toward < 0 {
 			at(hand, max(lo, x.From+setup))
 		} else {

@@ -35,8 +35,8 @@ func second(seed uint64, batches int) *Problem {
 			if len(s.After) == 1 && r.IntN(3) == 0 {
 				s.After[0].Alone = true
 				before := &p.Batches[i].Steps[j-1]
-				if before.ID == s.After[0].Step && before.Wait > 30 {
-					before.Wait = 10
+				if before.ID == s.After[0].Step && before.PassiveMin > 30 {
+					before.PassiveMin = 10
 				}
 			}
 		}
@@ -67,9 +67,9 @@ func TestRandomProblemsOfTheSecondVersion(t *testing.T) {
 // swirl of two colours: both are melted before either is spread, and the second follows the first with nothing between, within 5 minutes.
 func swirl() *Problem {
 	both := []Use{{"dark", 14, 20}, {"white", 6, 30}}
-	return &Problem{Schema: ProblemSchema, Washdown: 15, Sessions: []Session{{1080, 1290, 1}}, Batches: []Batch{{ID: "bark", Worth: 1, ReadyBy: 2000, FreshFrom: "first", Steps: []Step{
-		{ID: "first", Hands: 4, Pots: both},
-		{ID: "second", Hands: 6, Pots: both[1:], After: []After{{Step: "first", Max: new(5), Alone: true}}},
+	return &Problem{Schema: ProblemSchema, Washdown: 15, Sessions: []Session{{1080, 1290, 1}}, Batches: []Batch{{ID: "bark", Penalty: 1, DueMin: 2000, FreshFrom: "first", Steps: []Operation{
+		{ID: "first", HandsOnMin: 4, Pots: both},
+		{ID: "second", HandsOnMin: 6, Pots: both[1:], After: []After{{Step: "first", Max: new(5), Alone: true}}},
 	}}}}
 }
 
@@ -77,15 +77,15 @@ func swirl() *Problem {
 func TestASwirlMeltsBothFirst(t *testing.T) {
 	p := swirl()
 	plan := checked(t, p, Options{})
-	if plan.Schema != PlanSchema || plan.Score != (Score{Setup: 20, Age: 720}) || plan.Steps[0].Changeover != 20 || plan.Steps[1].Changeover != 0 || plan.Steps[1].Start != 1284 {
+	if plan.Schema != PlanSchema || plan.Score != (Score{Setup: 20, AgeAtHandover: 720}) || plan.Steps[0].Changeover != 20 || plan.Steps[1].Changeover != 0 || plan.Steps[1].Start != 1284 {
 		t.Errorf("%+v", plan)
 	}
 	// A truffle of the same dark goes on in it, before or after, and not between.
-	p.Batches = append(p.Batches, Batch{ID: "dip", Worth: 1, ReadyBy: 2000, Steps: []Step{{ID: "dip", Hands: 3, Pots: []Use{{"dark", 14, 20}}}}})
+	p.Batches = append(p.Batches, Batch{ID: "dip", Penalty: 1, DueMin: 2000, Steps: []Operation{{ID: "dip", HandsOnMin: 3, Pots: []Use{{"dark", 14, 20}}}}})
 	if plan = checked(t, p, Options{}); plan.Score.Setup != 20 && plan.Score.Setup != 26 {
 		t.Errorf("%+v", plan)
 	}
-	between := Plan{Schema: PlanSchema, Steps: []Placed{{Batch: "bark", Step: "first", Start: 1200, Changeover: 20, Melts: []string{"dark", "white"}}, {Batch: "dip", Step: "dip", Start: 1204}, {Batch: "bark", Step: "second", Start: 1207, Changeover: 6, Melts: []string{"white"}}}}
+	between := Plan{Schema: PlanSchema, Steps: []ScheduledOperation{{Batch: "bark", Step: "first", Start: 1200, Changeover: 20, Melts: []string{"dark", "white"}}, {Batch: "dip", Step: "dip", Start: 1204}, {Batch: "bark", Step: "second", Start: 1207, Changeover: 6, Melts: []string{"white"}}}}
 	if _, broken := Check(p, &between); !slices.ContainsFunc(broken, func(v Violation) bool { return v.Rule == 4 }) {
 		t.Errorf("what comes between passes: %v", broken)
 	}
@@ -96,14 +96,14 @@ func TestASwirlMeltsBothFirst(t *testing.T) {
 func TestAWashdownEmptiesThePots(t *testing.T) {
 	use := []Use{{"white", 8, 200}}
 	p := &Problem{Schema: ProblemSchema, Washdown: 15, Sessions: []Session{{0, 200, 1}}, Batches: []Batch{
-		{ID: "centres", Worth: 1, ReadyBy: 1000, Contains: []string{"peanut"}, Steps: []Step{{ID: "dip", Hands: 20, Pots: use, Pinned: &Pinned{20, 0}}}},
-		{ID: "bark", Worth: 1, ReadyBy: 1000, FreeFrom: []string{"peanut"}, NotBefore: 40, Steps: []Step{{ID: "spread", Hands: 10, Pots: use}}},
+		{ID: "centres", Penalty: 1, DueMin: 1000, Contains: []string{"peanut"}, Steps: []Operation{{ID: "dip", HandsOnMin: 20, Pots: use, Pinned: &Pinned{20, 0}}}},
+		{ID: "bark", Penalty: 1, DueMin: 1000, FreeFrom: []string{"peanut"}, ReleaseMin: 40, Steps: []Operation{{ID: "spread", HandsOnMin: 10, Pots: use}}},
 	}}
 	plan := checked(t, p, Options{})
 	if s := plan.Steps[1]; s.Batch != "bark" || s.Washdown != 15 || s.Changeover != 8 || plan.Score.Setup != 8+8+15 {
 		t.Errorf("%+v", plan)
 	}
-	p.Batches[0].Steps[0].Pinned, p.Batches[1].NotBefore = nil, 0
+	p.Batches[0].Steps[0].Pinned, p.Batches[1].ReleaseMin = nil, 0
 	if plan = checked(t, p, Options{}); plan.Score.Setup != 8 || plan.Steps[0].Batch != "bark" {
 		t.Errorf("the bark does not go first: %+v", plan)
 	}

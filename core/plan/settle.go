@@ -23,8 +23,8 @@ func Settle(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 			return made, nil
 		}
 		b := p.Batches[stuck]
-		out = append(out, Unplaced{Batch: b.ID, Reason: Begun, From: b.NotBefore, To: b.ReadyBy})
-		worth += b.Worth
+		out = append(out, Unplaced{Batch: b.ID, Reason: Begun, From: b.ReleaseMin, To: b.DueMin})
+		worth += b.Penalty
 		without := *p
 		without.Batches = slices.Delete(slices.Clone(p.Batches), stuck, stuck+1)
 		if past := past(b); len(past.Steps) > 0 {
@@ -42,9 +42,9 @@ const Past = "past:"
 
 // past is what is done or pinned of a batch, as a batch of its own: whose hands it took, which pot it left warm and what it touched with an allergen stays true.
 func past(b Batch) Batch {
-	p := Batch{ID: Past + b.ID, ReadyBy: b.ReadyBy, Contains: b.Contains, FreeFrom: b.FreeFrom}
+	p := Batch{ID: Past + b.ID, DueMin: b.DueMin, Contains: b.Contains, FreeFrom: b.FreeFrom}
 	kept := func(id string) bool {
-		return slices.ContainsFunc(b.Steps, func(s Step) bool { return s.ID == id && s.Pinned != nil })
+		return slices.ContainsFunc(b.Steps, func(s Operation) bool { return s.ID == id && s.Pinned != nil })
 	}
 	for _, s := range b.Steps {
 		if s.Pinned == nil {

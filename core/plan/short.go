@@ -11,10 +11,10 @@ import (
 // are missing in sum.
 func (s *search) bottleneck(j int) Unplaced {
 	b := &s.problem.Batches[j]
-	u := Unplaced{Batch: b.ID, Reason: Window, From: b.NotBefore, To: b.ReadyBy}
+	u := Unplaced{Batch: b.ID, Reason: Window, From: b.ReleaseMin, To: b.DueMin}
 	need := 0
 	for _, step := range b.Steps {
-		need += step.Hands
+		need += step.HandsOnMin
 	}
 	if !s.alone[j] {
 		u.Minutes = need
@@ -49,21 +49,21 @@ func (s *search) bottleneck(j int) Unplaced {
 		u.Reason, u.Of, u.Minutes, u.From, u.To = reason, id, to-from, from, to
 	}
 	if u.Reason == Window { // nothing helps alone
-		from := max(b.NotBefore, b.ReadyBy-b.keeps())
-		free, first, last := 0, b.ReadyBy, from
+		from := max(b.ReleaseMin, b.DueMin-b.keeps())
+		free, first, last := 0, b.DueMin, from
 		for n, x := range s.sessions {
-			lo, hi := max(x.From, from), min(x.To, b.ReadyBy)
+			lo, hi := max(x.From, from), min(x.To, b.DueMin)
 			if lo >= hi {
 				continue
 			}
 			first, last = min(first, lo), max(last, hi)
-			free += (hi - lo) * x.Hands
+			free += (hi - lo) * x.People
 			for _, i := range s.lists[n] {
 				free -= max(0, min(s.start[i]+s.hands[i], hi)-max(s.start[i]-s.change[i]-s.wash[i], lo))
 			}
 		}
 		if first > last { // no session at all
-			first, last = from, b.ReadyBy
+			first, last = from, b.DueMin
 		}
 		u.Reason, u.Minutes, u.From, u.To = Scattered, max(need-free, 1), first, last
 	}

@@ -5,12 +5,12 @@ import (
 	"slices"
 )
 
-// Slip tells when the steps of a day would be done if everybody went on in the order of the present plan, from the problem's beginning (not_before) on: each as soon as
+// ProjectDelays tells when the steps of a day would be done if everybody went on in the order of the present plan, from the problem's beginning (not_before) on: each as soon as
 // its hands are free and what it comes after is over, and not before it was planned. Nothing is planned anew, so that places and tools are not minded. What is pinned
 // has happened.
-func Slip(p *Problem, present *Plan, from, to int) []Moved {
+func ProjectDelays(p *Problem, present *Plan, from, to int) []Moved {
 	type hand struct{ session, hand int }
-	at := map[ref]Placed{}
+	at := map[ref]ScheduledOperation{}
 	free := map[hand]int{}
 	session := func(start int) int {
 		return slices.IndexFunc(p.Sessions, func(s Session) bool { return s.From <= start && start < s.To })
@@ -21,26 +21,26 @@ func Slip(p *Problem, present *Plan, from, to int) []Moved {
 		batches[b.ID] = b
 		for _, s := range b.Steps {
 			if s.Pinned != nil {
-				x := Placed{Batch: b.ID, Step: s.ID, Start: s.Pinned.Start, Hand: s.Pinned.Hand, Hands: s.Hands, Wait: s.Wait}
+				x := ScheduledOperation{Batch: b.ID, Step: s.ID, Start: s.Pinned.Start, Hand: s.Pinned.Hand, Hands: s.HandsOnMin, Wait: s.PassiveMin}
 				at[ref{b.ID, s.ID}] = x
 				h := hand{session(x.Start), x.Hand}
 				free[h] = max(free[h], x.To())
 			}
 		}
 	}
-	var open []Placed
+	var open []ScheduledOperation
 	for _, s := range present.Steps {
 		if _, happened := at[ref{s.Batch, s.Step}]; !happened && batches[s.Batch] != nil && s.Start >= from && s.Start < to {
 			open = append(open, s)
 		}
 	}
-	slices.SortStableFunc(open, func(a, b Placed) int { return cmp.Compare(a.From(), b.From()) })
+	slices.SortStableFunc(open, func(a, b ScheduledOperation) int { return cmp.Compare(a.From(), b.From()) })
 	var list []Moved
 	for _, s := range open {
 		b := batches[s.Batch]
-		step := &b.Steps[slices.IndexFunc(b.Steps, func(x Step) bool { return x.ID == s.Step })]
+		step := &b.Steps[slices.IndexFunc(b.Steps, func(x Operation) bool { return x.ID == s.Step })]
 		h := hand{session(s.Start), s.Hand}
-		start := max(s.Start, b.NotBefore+s.Start-s.From(), free[h]+s.Start-s.From())
+		start := max(s.Start, b.ReleaseMin+s.Start-s.From(), free[h]+s.Start-s.From())
 		for _, a := range step.After {
 			if before, known := at[ref{s.Batch, a.Step}]; known {
 				start = max(start, before.End()+a.Min)
@@ -48,7 +48,7 @@ func Slip(p *Problem, present *Plan, from, to int) []Moved {
 		}
 		now := s
 		now.Start = start
-		now.Hands, now.Wait = step.Hands, step.Wait
+		now.Hands, now.Wait = step.HandsOnMin, step.PassiveMin
 		at[ref{s.Batch, s.Step}] = now
 		free[h] = now.To()
 		list = append(list, Moved{s, now})

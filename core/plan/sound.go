@@ -60,13 +60,13 @@ func (c *checking) numbers(p *Problem) {
 	low("washdown", p.Washdown)
 	for i, b := range p.Batches {
 		at := fmt.Sprintf("batches[%d].", i)
-		low(at+"worth", b.Worth)
-		low(at+"not_before", b.NotBefore)
-		low(at+"ready_by", b.ReadyBy)
+		low(at+"worth", b.Penalty)
+		low(at+"not_before", b.ReleaseMin)
+		low(at+"ready_by", b.DueMin)
 		for j, s := range b.Steps {
 			at := fmt.Sprintf("%ssteps[%d].", at, j)
-			low(at+"hands", s.Hands)
-			low(at+"wait", s.Wait)
+			low(at+"hands", s.HandsOnMin)
+			low(at+"wait", s.PassiveMin)
 			low(at+"trays", s.Trays)
 			for k, u := range s.Pots {
 				low(fmt.Sprintf("%spots[%d].changeover", at, k), u.Changeover)
@@ -82,8 +82,8 @@ func (c *checking) sessions(sessions []Session) {
 		if order[i] = i; s.To <= s.From {
 			c.Add(fmt.Sprintf("sessions[%d].to", i), reason.Of("plan.session-ends-at-before-starts", reason.Int(s.To), reason.Int(s.From)))
 		}
-		if s.Hands < 1 || s.Hands > 100 {
-			c.Add(fmt.Sprintf("sessions[%d].hands", i), reason.Of("plan.people-cannot-work-there-give", reason.Int(s.Hands)))
+		if s.People < 1 || s.People > 100 {
+			c.Add(fmt.Sprintf("sessions[%d].hands", i), reason.Of("plan.people-cannot-work-there-give", reason.Int(s.People)))
 		}
 	}
 	slices.SortStableFunc(order, func(a, b int) int { return sessions[a].From - sessions[b].From })
@@ -115,8 +115,8 @@ func (c *checking) batch(b *Batch, path string) {
 	}
 	for i, s := range b.Steps {
 		at := fmt.Sprintf("%s.steps[%d]", path, i)
-		if s.Place != "" && !c.places[s.Place] {
-			c.Add(at+".place", reason.Of("plan.there-no-place", reason.Name(s.Place)))
+		if s.Storage != "" && !c.places[s.Storage] {
+			c.Add(at+".place", reason.Of("plan.there-no-place", reason.Name(s.Storage)))
 		}
 		if s.Pot != "" && !c.pots[s.Pot] {
 			c.Add(at+".pot", reason.Of("plan.there-no-pot", reason.Name(s.Pot)))
@@ -192,14 +192,14 @@ func (c *checking) pinned(p *Problem) {
 				continue
 			}
 			at := fmt.Sprintf("batches[%d].steps[%d].pinned", i, j)
-			from, to := s.Pinned.Start, s.Pinned.Start+s.Hands
+			from, to := s.Pinned.Start, s.Pinned.Start+s.HandsOnMin
 			n := slices.IndexFunc(p.Sessions, func(s Session) bool { return s.From <= from && to <= s.To })
 			if n < 0 {
 				c.Add(at+".start", reason.Of("plan.no-session-has-span-from", reason.Int(from), reason.Int(to)))
 				continue
 			}
-			if s.Pinned.Hand < 0 || s.Pinned.Hand >= p.Sessions[n].Hands {
-				c.Add(at+".hand", reason.Of("plan.person-does-not-work-in", reason.Int(s.Pinned.Hand), reason.Int(p.Sessions[n].From), reason.Int(p.Sessions[n].Hands-1)))
+			if s.Pinned.Hand < 0 || s.Pinned.Hand >= p.Sessions[n].People {
+				c.Add(at+".hand", reason.Of("plan.person-does-not-work-in", reason.Int(s.Pinned.Hand), reason.Int(p.Sessions[n].From), reason.Int(p.Sessions[n].People-1)))
 				continue
 			}
 			of := hand{n, s.Pinned.Hand}

@@ -41,7 +41,7 @@ func newState(m *model) *state {
 		days = (m.sessions[len(m.sessions)-1].To-zero)/DayMinutes + 1
 	}
 	for _, s := range m.sessions {
-		most = max(most, s.Hands)
+		most = max(most, s.People)
 	}
 	width := DayMinutes
 	for days > 4096 {
@@ -149,7 +149,7 @@ type lane struct {
 // noted. What only pinned steps break has happened (rule 9).
 func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool) {
 	s := st.sessions[session]
-	lanes := st.lanes[:s.Hands]
+	lanes := st.lanes[:s.People]
 	for h := range lanes {
 		lanes[h] = lane{s.From, -unlimited, -1}
 	}
@@ -163,7 +163,7 @@ func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool)
 			l.pot = i
 		}
 		at -= change
-		if st.batches[t.job].wary {
+		if st.batches[t.job].needsAllergenFree {
 			threatened, free := st.threatened(list, n, at)
 			if full := t.changeovers(); threatened && st.empties && change < full { // with the pots it is melted anew
 				at -= full - change
@@ -199,7 +199,7 @@ func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool)
 
 // changeover of a step at its start, when the last step of the person with a pot is last, and a bit for each pot that is melted in it: of the pots that are not ready, and that an earlier step of its batch without
 // a place yet could not have made so.
-func (st *state) changeover(last int, t *task, start int) (minutes int, melted uint64) {
+func (st *state) changeover(last int, t *operation, start int) (minutes int, melted uint64) {
 	for k := range t.needs {
 		if n := &t.needs[k]; !st.warm(last, n, start) && !st.deferred(t, n) {
 			minutes, melted = minutes+n.changeover, melted|1<<k
@@ -209,7 +209,7 @@ func (st *state) changeover(last int, t *task, start int) (minutes int, melted u
 }
 
 // changeovers of all pots of a step.
-func (t *task) changeovers() int {
+func (t *operation) changeovers() int {
 	sum := 0
 	for _, n := range t.needs {
 		sum += n.changeover
@@ -223,12 +223,12 @@ func (st *state) warm(last int, n *need, start int) bool {
 }
 
 // deferred tells whether a step may still find a pot ready, since an earlier one of its batch has no place yet.
-func (st *state) deferred(t *task, n *need) bool {
+func (st *state) deferred(t *operation, n *need) bool {
 	return st.loose[t.job] && !t.pinned && slices.ContainsFunc(n.earlier, func(e int) bool { return !st.placed(e) })
 }
 
 // defers tells whether it may of any of its pots.
-func (st *state) defers(t *task) bool {
+func (st *state) defers(t *operation) bool {
 	return slices.ContainsFunc(t.needs, func(n need) bool { return st.deferred(t, &n) })
 }
 
@@ -260,7 +260,7 @@ func (st *state) isAlone(list []int, n int) bool {
 }
 
 // follows tells whether a step must follow another alone.
-func (t *task) follows(step int) bool {
+func (t *operation) follows(step int) bool {
 	return slices.ContainsFunc(t.before, func(l link) bool { return l.alone && l.step == step })
 }
 
@@ -316,7 +316,7 @@ func (st *state) threatened(list []int, n, at int) (threatened, free bool) {
 		return true, false
 	}
 	for _, v := range list { // somebody else's work between this washdown and its step, or at the same time
-		if v != i && st.start[v] >= at && st.start[v] <= start && st.batches[st.jobs[v]].wary && !(t.pinned && st.steps[v].pinned) {
+		if v != i && st.start[v] >= at && st.start[v] <= start && st.batches[st.jobs[v]].needsAllergenFree && !(t.pinned && st.steps[v].pinned) {
 			return true, false
 		}
 	}

@@ -68,8 +68,8 @@ const (
 // Bases that there are.
 func Bases() []Basis { return []Basis{ByMargin, ByMarkup, ByHourly, ByPrice} }
 
-// Wish is what a price starts from, and how much of it.
-type Wish struct {
+// PriceTarget is what a price starts from, and how much of it.
+type PriceTarget struct {
 	By    Basis
 	Value decimal.Decimal
 }
@@ -102,7 +102,7 @@ type Asking struct {
 	Cost     Cost
 	Minutes  int // of hands
 	Pieces   int // for the price of one
-	Wish     Wish
+	Wish     PriceTarget
 	Discount Discount
 	Notice   int              // days between the order and its handover
 	Cash     bool             // no card fee
@@ -112,23 +112,23 @@ type Asking struct {
 // Price of an order, and what it comes to. Asked = Base - Discount + Rush + Rounded, and is Gross where the tax is in it, else
 // Net; Gross = Net + Tax; Left = Net - Total; Total = the cost's lines + Card. All are rounded to the smallest unit.
 type Price struct {
-	Base     decimal.Decimal
-	Discount decimal.Decimal
-	Rush     decimal.Decimal
-	Rounded  decimal.Decimal // by the seller's habit, or up to the minimum
-	Within   int             // days of the rush step that applies, -1 for none
-	Least    bool            // it is the minimum
-	Asked    decimal.Decimal
-	Net      decimal.Decimal
-	Tax      decimal.Decimal
-	Gross    decimal.Decimal
-	Deposit  decimal.Decimal
-	Card     decimal.Decimal
-	Total    decimal.Decimal
-	Left     decimal.Decimal
-	Margin   *decimal.Decimal // of the net price; nil where that is 0
-	Markup   *decimal.Decimal // on the cost; nil where that is 0
-	PerHour  *decimal.Decimal // for an hour of hands after everything else; nil without hands
+	Base       decimal.Decimal
+	Discount   decimal.Decimal
+	Rush       decimal.Decimal
+	Rounded    decimal.Decimal // by the seller's habit, or up to the minimum
+	Within     int             // days of the rush step that applies, -1 for none
+	Least      bool            // it is the minimum
+	Asked      decimal.Decimal
+	Net        decimal.Decimal
+	Tax        decimal.Decimal
+	Gross      decimal.Decimal
+	Deposit    decimal.Decimal
+	Card       decimal.Decimal
+	Total      decimal.Decimal
+	Left       decimal.Decimal
+	Margin     *decimal.Decimal // of the net price; nil where that is 0
+	Markup     *decimal.Decimal // on the cost; nil where that is 0
+	PayPerHour *decimal.Decimal // for an hour of hands after everything else; nil without hands
 }
 
 // Of computes the price. The card's fee depends on the price and the price on the fee, so the base solves, for a price A of
@@ -234,6 +234,6 @@ func (p *Price) comesTo(a Asking, n, f, g decimal.Decimal, t Terms, places int32
 	p.Margin, p.Markup = ratio(p.Net), ratio(p.Total)
 	if a.Minutes > 0 {
 		pay := p.Left.Add(a.Cost.Hands).Mul(sixty).DivRound(decimal.NewFromInt(int64(a.Minutes)), places)
-		p.PerHour = &pay
+		p.PayPerHour = &pay
 	}
 }

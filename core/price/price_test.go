@@ -14,7 +14,7 @@ import (
 
 func d(s string) decimal.Decimal { return decimal.RequireFromString(s) }
 
-func wish(by Basis, v string) Wish { return Wish{by, d(v)} }
+func wish(by Basis, v string) PriceTarget { return PriceTarget{by, d(v)} }
 
 func must(t *testing.T, a Asking, r Rates, terms Terms) Price {
 	t.Helper()
@@ -43,9 +43,9 @@ func TestPriceByHand(t *testing.T) {
 	p := must(t, Asking{Cost: c, Minutes: 51, Wish: wish(ByMargin, "0.2")}, r, Usual())
 	same(t, map[string][2]string{
 		"hands": {c.Hands.String(), "15.30"}, "overhead": {c.Overhead.String(), "1.70"}, "total": {p.Total.String(), "22.92"}, "price": {p.Asked.String(), "28.65"},
-		"pay": {p.PerHour.String(), "24.74"}, "margin": {p.Margin.String(), "0.2"}, "markup": {p.Markup.String(), "0.25"},
+		"pay": {p.PayPerHour.String(), "24.74"}, "margin": {p.Margin.String(), "0.2"}, "markup": {p.Markup.String(), "0.25"},
 	})
-	if p := must(t, Asking{Cost: c, Wish: wish(ByMargin, "0.2")}, r, Usual()); p.PerHour != nil {
+	if p := must(t, Asking{Cost: c, Wish: wish(ByMargin, "0.2")}, r, Usual()); p.PayPerHour != nil {
 		t.Error("without hands there is no pay per hour")
 	}
 }
@@ -69,7 +69,7 @@ func TestAllTermsByHand(t *testing.T) {
 		"drive": {c.Drive.String(), "4.20"}, "base": {p.Base.String(), "35.68"}, "discount": {p.Discount.String(), "3.57"}, "rush": {p.Rush.String(), "5.35"},
 		"rounded": {p.Rounded.String(), "0.49"}, "asked": {p.Asked.String(), "37.95"}, "tax": {p.Tax.String(), "3.04"}, "gross": {p.Gross.String(), "40.99"},
 		"deposit": {p.Deposit.String(), "20.50"}, "card": {p.Card.String(), "1.49"}, "total": {p.Total.String(), "28.61"}, "left": {p.Left.String(), "9.34"},
-		"margin": {p.Margin.String(), "0.246113"}, "pay": {p.PerHour.String(), "28.99"},
+		"margin": {p.Margin.String(), "0.246113"}, "pay": {p.PayPerHour.String(), "28.99"},
 	})
 	if p.Within != 2 {
 		t.Errorf("the surcharge of %d days applies, want that of 2", p.Within)
@@ -146,7 +146,7 @@ func TestSumsAddUp(t *testing.T) {
 			if !sum.Equal(c.Total()) {
 				t.Fatalf("%s: lines %s, total %s", currency, sum, c.Total())
 			}
-			a := Asking{Cost: c, Minutes: minutes, Pieces: 1 + rnd.IntN(60), Notice: rnd.IntN(8), Wish: Wish{[]Basis{ByMargin, ByMarkup, ByHourly}[rnd.IntN(3)], decimal.New(rnd.Int64N(60), -2)}}
+			a := Asking{Cost: c, Minutes: minutes, Pieces: 1 + rnd.IntN(60), Notice: rnd.IntN(8), Wish: PriceTarget{[]Basis{ByMargin, ByMarkup, ByHourly}[rnd.IntN(3)], decimal.New(rnd.Int64N(60), -2)}}
 			if rnd.IntN(2) == 0 {
 				a.Discount = Discount{Share: d("0.1")}
 			}
@@ -189,7 +189,7 @@ func TestSumsAddUp(t *testing.T) {
 			}
 			// Any one fixes the others: the margin that it came to asks the same price, to the precision of the margin.
 			again := a
-			again.Wish = Wish{ByMargin, *p.Margin}
+			again.Wish = PriceTarget{ByMargin, *p.Margin}
 			if q := must(t, again, r, plain); q.Asked.Sub(p.Asked).Abs().GreaterThan(two.Add(p.Asked.Mul(d("0.00001")))) {
 				t.Fatalf("%s: %s by %s, %s by the margin of %s", currency, p.Asked, a.Wish.By, q.Asked, p.Margin)
 			}

@@ -38,7 +38,7 @@ type FileSupply struct {
 }
 
 // NewFile of a treat with what it uses, in the order of names.
-func NewFile(name string, f *Formula, k *Kitchen, supplies map[string]FileSupply) File {
+func NewFile(name string, f *Formula, k *Inputs, supplies map[string]FileSupply) File {
 	file := File{Schema: FileSchema, Name: name, Formula: f, Mixes: []Mix{}, Ingredients: []FileIngredient{}, Supplies: []FileSupply{}}
 	seen := []string{}
 	for _, id := range f.Items() {
@@ -70,7 +70,7 @@ func (f File) Renamed(ids map[string]string) File {
 			*id = other
 		}
 	}
-	coatings := func(list []Coating) []Coating {
+	coatings := func(list []ChocolateLayer) []ChocolateLayer {
 		list = slices.Clone(list)
 		for i := range list {
 			c := &list[i]
@@ -85,7 +85,7 @@ func (f File) Renamed(ids map[string]string) File {
 		}
 		return list
 	}
-	portions := func(list []Portion) []Portion {
+	portions := func(list []Addition) []Addition {
 		list = slices.Clone(list)
 		for i := range list {
 			of(&list[i].Ingredient)

@@ -15,20 +15,20 @@ type Family string
 // Formula is how a treat is made: its family's numbers as the seller set them, and the choices where people differ. Which of
 // Shell, Centre, Sheet and Mould must be there follows from the family.
 type Formula struct {
-	Family   Family            `json:"family"`
-	Loss     float64           `json:"loss"`
-	Keeps    int               `json:"keeps"`
-	Choices  map[string]string `json:"choices"`
-	Shell    *Shell            `json:"shell,omitempty"`
-	Centre   *Centre           `json:"centre,omitempty"`
-	Sheet    *Sheet            `json:"sheet,omitempty"`
-	Mould    *Mould            `json:"mould,omitempty"`
-	Coatings []Coating         `json:"coatings"`
-	Portions []Portion         `json:"portions"`
-	Finishes []Finish          `json:"finishes"`
-	Whole    bool              `json:"whole,omitempty"`
-	Packs    []Pack            `json:"packs"`
-	Steps    []Work            `json:"steps"`
+	Family         Family            `json:"family"`
+	Loss           float64           `json:"loss"`
+	ShelfLifeHours int               `json:"keeps"`
+	Choices        map[string]string `json:"choices"`
+	Shell          *Shell            `json:"shell,omitempty"`
+	Centre         *Centre           `json:"centre,omitempty"`
+	Sheet          *Sheet            `json:"sheet,omitempty"`
+	Mould          *Mould            `json:"mould,omitempty"`
+	Coatings       []ChocolateLayer  `json:"coatings"`
+	Portions       []Addition        `json:"portions"`
+	Finishes       []Design          `json:"finishes"`
+	Whole          bool              `json:"whole,omitempty"`
+	Packs          []Pack            `json:"packs"`
+	Steps          []StepTemplate    `json:"steps"`
 }
 
 // Shell of a drink bomb: a ball of two halves, or a cup with a lid. Its wall is given, or its mass, from which the wall
@@ -94,8 +94,8 @@ func Roles() []Role {
 	return []Role{RoleShell, RoleCoat, RoleBase, RoleLayer, RoleCap, RoleDrizzle}
 }
 
-// Coating is one chocolate of a treat. Coatings of the same chocolate with the same in it, brought to work in the same way, come out of one pot.
-type Coating struct {
+// ChocolateLayer is one chocolate of a treat. Coatings of the same chocolate with the same in it, brought to work in the same way, come out of one pot.
+type ChocolateLayer struct {
 	Role       Role              `json:"role"`
 	Ingredient string            `json:"ingredient"`
 	Each       *measure.Quantity `json:"each,omitempty"`
@@ -131,19 +131,19 @@ func Wheres() []Where { return []Where{In, On} }
 // Places where pieces set and wait.
 func Places() []string { return []string{"counter", "fridge", "freezer"} }
 
-// Portion is something that goes in or on a treat.
-type Portion struct {
+// Addition is something that goes in or on a treat.
+type Addition struct {
 	Ingredient string           `json:"ingredient"`
 	Each       measure.Quantity `json:"each"`
 	Where      Where            `json:"where"`
 }
 
-// Finish is one design of a set. Its coatings take the place of those of the same role; its portions come on top.
-type Finish struct {
-	Name     string    `json:"name"`
-	Parts    int       `json:"parts"`
-	Coatings []Coating `json:"coatings"`
-	Portions []Portion `json:"portions"`
+// Design is one design of a set. Its coatings take the place of those of the same role; its portions come on top.
+type Design struct {
+	Name     string           `json:"name"`
+	Parts    int              `json:"parts"`
+	Coatings []ChocolateLayer `json:"coatings"`
+	Portions []Addition       `json:"portions"`
 }
 
 // Pack is packaging: so much of a supply for so many pieces or bags.
@@ -163,15 +163,15 @@ const (
 	AddsOn     Adds = "on"     // the portions that go on top
 )
 
-// Work is one step of the making.
-type Work struct {
+// StepTemplate is one step of the making.
+type StepTemplate struct {
 	ID       string  `json:"id"`
 	Name     string  `json:"name"`
 	PerBatch float64 `json:"perBatch"`
 	PerRound float64 `json:"perRound"`
 	PerPiece float64 `json:"perPiece"`
 	Wait     int     `json:"wait"`
-	Place    string  `json:"place,omitempty"`
+	Spot     string  `json:"place,omitempty"`
 	PerTray  int     `json:"perTray,omitempty"`
 	Pot      Role    `json:"pot,omitempty"`
 	Part     float64 `json:"part,omitempty"`
@@ -210,23 +210,23 @@ func Millilitres(q measure.Quantity) float64 {
 }
 
 // Designs of the formula: its finishes, or the one that it is without them.
-func (f *Formula) Designs() []Finish {
+func (f *Formula) Designs() []Design {
 	if len(f.Finishes) == 0 {
-		return []Finish{{Parts: 1}}
+		return []Design{{Parts: 1}}
 	}
 	return f.Finishes
 }
 
 // Coating of a design that has the role.
-func (f *Formula) Coating(d *Finish, role Role) (Coating, bool) {
-	for _, list := range [][]Coating{d.Coatings, f.Coatings} {
+func (f *Formula) Coating(d *Design, role Role) (ChocolateLayer, bool) {
+	for _, list := range [][]ChocolateLayer{d.Coatings, f.Coatings} {
 		for _, c := range list {
 			if c.Role == role {
 				return c, true
 			}
 		}
 	}
-	return Coating{}, false
+	return ChocolateLayer{}, false
 }
 
 // Has tells whether any design has a chocolate of the role.
@@ -242,7 +242,7 @@ func (f *Formula) Has(role Role) bool {
 // Items are the ids of all ingredients and mixes that the formula names itself.
 func (f *Formula) Items() []string {
 	list := []string{}
-	coatings := func(of []Coating) {
+	coatings := func(of []ChocolateLayer) {
 		for _, c := range of {
 			list = Union(list, []string{c.Ingredient})
 			for _, s := range []*Stirred{c.Tint, c.Flavour, c.Thinner} {
@@ -252,7 +252,7 @@ func (f *Formula) Items() []string {
 			}
 		}
 	}
-	portions := func(of []Portion) {
+	portions := func(of []Addition) {
 		for _, p := range of {
 			list = Union(list, []string{p.Ingredient})
 		}

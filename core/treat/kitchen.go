@@ -7,12 +7,12 @@ import (
 	"zestytin/core/reason"
 )
 
-// Kitchen is what the rules must know of the kitchen in which a treat is made.
-type Kitchen struct {
+// Inputs is what the rules must know of the kitchen in which a treat is made.
+type Inputs struct {
 	Ingredients map[string]food.Ingredient // by id
 	Mixes       map[string]Mix             // by id
-	Sureness    float64                    // probability that the started pieces are enough
-	Room        float64                    // C
+	Confidence  float64                    // probability that the started pieces are enough
+	AirTemp     float64                    // C
 	Moulds      map[string]int             // how many there are of each kind, by the name of the tool; of what is not in it there are as many as a formula uses
 	Boiling     float64                    // C at which water boils there, by the seller's thermometer or the altitude
 	Source      chocolate.Source           // what chocolate is melted with, where a treat does not say
@@ -31,9 +31,9 @@ type Item struct {
 }
 
 // Item with the id; false where it is neither an ingredient nor a mix.
-func (k *Kitchen) Item(id string) (Item, bool) {
+func (k *Inputs) Item(id string) (Item, bool) {
 	if i, ok := k.Ingredients[id]; ok {
-		fit := i.Fit
+		fit := i.UsableShare
 		if !(fit > 0) {
 			fit = 1
 		}
@@ -46,7 +46,7 @@ func (k *Kitchen) Item(id string) (Item, bool) {
 }
 
 // Name of an ingredient or a mix; empty where it is gone.
-func (k *Kitchen) Name(id string) string {
+func (k *Inputs) Name(id string) string {
 	i, ok := k.Item(id)
 	if !ok {
 		return ""
@@ -55,7 +55,7 @@ func (k *Kitchen) Name(id string) string {
 }
 
 // With is the kitchen with the mixes of a version in place of its own.
-func (k *Kitchen) With(mixes map[string]Mix) *Kitchen {
+func (k *Inputs) With(mixes map[string]Mix) *Inputs {
 	other := *k
 	if mixes != nil {
 		other.Mixes = mixes
@@ -64,7 +64,7 @@ func (k *Kitchen) With(mixes map[string]Mix) *Kitchen {
 }
 
 // Density of an item in g/mL; chocolate's where it is not known and only drawn.
-func (k *Kitchen) Density(id string) float64 {
+func (k *Inputs) Density(id string) float64 {
 	if of, ok := k.Item(id); ok && of.Substance.Density > 0 {
 		return of.Substance.Density
 	}

@@ -36,7 +36,7 @@ func (m *Mix) substance() measure.Substance {
 }
 
 // Check finds the faults of a mix among the ingredients and the other mixes of the kitchen. The error is an *invalid.Error.
-func (m *Mix) Check(k *Kitchen) error {
+func (m *Mix) Check(k *Inputs) error {
 	var f invalid.Faults
 	if strings.TrimSpace(m.Name) == "" || len([]rune(m.Name)) > 100 {
 		f.Add("name", reason.Of("treat.give-mix-name-at-most"))
@@ -92,7 +92,7 @@ func (m *Mix) Check(k *Kitchen) error {
 }
 
 // cycle is the chain of names from the mix with the id back to it through part, or nil.
-func (k *Kitchen) cycle(id, part string) []string {
+func (k *Inputs) cycle(id, part string) []string {
 	if id == "" {
 		return nil
 	}
@@ -123,7 +123,7 @@ type Weighed struct {
 }
 
 // Weigh the mix as it is written. It has passed Check.
-func (m *Mix) Weigh(k *Kitchen) Weighed {
+func (m *Mix) Weigh(k *Inputs) Weighed {
 	w := Weighed{Parts: make([]float64, len(m.Parts))}
 	for i, p := range m.Parts {
 		part, _ := k.Item(p.Of)
@@ -136,7 +136,7 @@ func (m *Mix) Weigh(k *Kitchen) Weighed {
 }
 
 // Uses lists the ids of all ingredients and mixes that go into the item with the id, itself included, each once.
-func (k *Kitchen) Uses(id string) []string {
+func (k *Inputs) Uses(id string) []string {
 	list := []string{}
 	var walk func(string)
 	walk = func(at string) {
@@ -163,7 +163,7 @@ type Use struct {
 }
 
 // MixesWith are the mixes that the item with the id goes into directly, by name.
-func (k *Kitchen) MixesWith(id string) []Use {
+func (k *Inputs) MixesWith(id string) []Use {
 	uses := []Use{}
 	for _, m := range k.Mixes {
 		if slices.ContainsFunc(m.Parts, func(p MixPart) bool { return p.Of == id }) {
@@ -175,7 +175,7 @@ func (k *Kitchen) MixesWith(id string) []Use {
 }
 
 // MixesOf are the mixes that a formula needs, with those that they are made of, by id: what a version of it keeps.
-func (k *Kitchen) MixesOf(f *Formula) map[string]Mix {
+func (k *Inputs) MixesOf(f *Formula) map[string]Mix {
 	kept := map[string]Mix{}
 	for _, id := range f.Items() {
 		for _, used := range k.Uses(id) {

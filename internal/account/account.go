@@ -28,7 +28,7 @@ import (
 
 // Accounts is the feature.
 type Accounts struct {
-	web.Home
+	web.Base
 	sessions *scs.SessionManager
 	demo     *SignIn
 }
@@ -47,7 +47,7 @@ func NewSessions(pool *pgxpool.Pool, secure bool) *scs.SessionManager {
 }
 
 // Register adds the operations. demo is the sign-in that the page offers, nil outside of the demo.
-func Register(h web.Home, sessions *scs.SessionManager, demo *SignIn) *Accounts {
+func Register(h web.Base, sessions *scs.SessionManager, demo *SignIn) *Accounts {
 	a := &Accounts{h, sessions, demo}
 	h.API.UseMiddleware(a.enter)
 	tags := []string{"Account"}
@@ -85,18 +85,18 @@ func (a *Accounts) enter(ctx huma.Context, next func(huma.Context)) {
 }
 
 // who the session belongs to; the zero value when it has ended, for example because the password was changed.
-func (a *Accounts) who(ctx context.Context) (web.Who, error) {
+func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 	person, err := uuid.Parse(a.sessions.GetString(ctx, "person"))
 	if err != nil {
-		return web.Who{}, nil
+		return web.Actor{}, nil
 	}
 	var credentials int
 	err = a.Pool.QueryRow(ctx, "select credentials from people where id = $1", person).Scan(&credentials)
 	if errors.Is(err, pgx.ErrNoRows) || err == nil && credentials != a.sessions.GetInt(ctx, "credentials") {
-		return web.Who{}, nil
+		return web.Actor{}, nil
 	}
 	kitchen, _ := uuid.Parse(a.sessions.GetString(ctx, "kitchen"))
-	return web.Who{Person: person, Kitchen: kitchen}, err
+	return web.Actor{Person: person, Kitchen: kitchen}, err
 }
 
 // words that a kitchen reads.
@@ -179,15 +179,15 @@ func place(f *invalid.Faults, zone, currency string) {
 }
 
 // Open makes a kitchen with one person and an empty book.
-func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (web.Who, error) {
+func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (web.Actor, error) {
 	if err := o.check(); err != nil {
-		return web.Who{}, err
+		return web.Actor{}, err
 	}
 	hash, err := argon2id.CreateHash(o.Password, argon2id.DefaultParams)
 	if err != nil {
-		return web.Who{}, err
+		return web.Actor{}, err
 	}
-	who := web.Who{Person: db.NewID(), Kitchen: db.NewID()}
+	who := web.Actor{Person: db.NewID(), Kitchen: db.NewID()}
 	err = db.InKitchen(ctx, pool, who.Kitchen, func(tx pgx.Tx) error {
 		tag, err := tx.Exec(ctx, `insert into people (id, mail, name, password_hash, created_at) values ($1, $2, $3, $4, $5) on conflict (mail) do nothing`,
 			who.Person, strings.ToLower(o.Mail), o.Name, hash, now)
@@ -222,7 +222,7 @@ func (a *Accounts) create(ctx context.Context, in *struct{ Body Opening }) (*str
 	return a.answer(ctx, who)
 }
 
-func (a *Accounts) begin(ctx context.Context, who web.Who, credentials int) error {
+func (a *Accounts) begin(ctx context.Context, who web.Actor, credentials int) error {
 	// A new token at every sign-in: one that was planted before is worth nothing after.
 	if err := a.sessions.RenewToken(ctx); err != nil {
 		return err
@@ -238,7 +238,7 @@ var decoy, _ = argon2id.CreateHash("nobody signs in with this", argon2id.Default
 
 func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*struct{ Body Session }, error) {
 	var (
-		who         web.Who
+		who         web.Actor
 		hash        = decoy
 		credentials int
 	)
@@ -251,7 +251,7 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		return nil, err
 	}
 	if !match || who.Person == uuid.Nil {
-		return nil, web.Refuse(http.StatusUnauthorized, "Address and password do not belong together: check both and try again.")
+		return nil, web.Reject(http.StatusUnauthorized, "Address and password do not belong together: check both and try again.")
 	}
 	err = pgx.BeginFunc(ctx, a.Pool, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "select set_config('zt.person', $1, true)", who.Person.String()); err != nil {
@@ -283,7 +283,7 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 	return a.answer(ctx, who)
 }
 
-func (a *Accounts) answer(ctx context.Context, who web.Who) (*struct{ Body Session }, error) {
+func (a *Accounts) answer(ctx context.Context, who web.Actor) (*struct{ Body Session }, error) {
 	s := Session{SignedIn: true, Now: a.Clock()}
 	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
 		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency from people p, kitchens k where p.id = $1 and k.id = $2`,
@@ -304,7 +304,7 @@ func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body Password
 	if err := f.Err(); err != nil {
 		return nil, err
 	}
-	who := web.WhoOf(ctx)
+	who := web.ActorOf(ctx)
 	var hash string
 	if err := a.Pool.QueryRow(ctx, `select password_hash from people where id = $1`, who.Person).Scan(&hash); err != nil {
 		return nil, err

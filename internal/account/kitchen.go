@@ -18,18 +18,18 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// Kitchen is the kitchen's own numbers.
-type Kitchen struct {
-	Name     string  `json:"name"`
-	TimeZone string  `json:"timeZone"`
-	Currency string  `json:"currency"`
-	Units    string  `json:"units" enum:"us,metric"`
-	Hourly   string  `json:"hourly" doc:"For an hour of hands, decimal"`
-	Overhead string  `json:"overhead" doc:"Heat, light and wear for an hour, decimal"`
-	Margin   float64 `json:"margin" doc:"Share of a price that is to be left over, 0 to 0.9"`
-	Sureness float64 `json:"sureness" doc:"How sure the count of good pieces is to be, 0.5 to 0.999"`
-	Room     float64 `json:"room" doc:"Temperature of the kitchen, C"`
-	Altitude float64 `json:"altitude" doc:"Height of the kitchen above the sea, m"`
+// Settings is the kitchen's own numbers.
+type Settings struct {
+	Name       string  `json:"name"`
+	TimeZone   string  `json:"timeZone"`
+	Currency   string  `json:"currency"`
+	Units      string  `json:"units" enum:"us,metric"`
+	Hourly     string  `json:"hourly" doc:"For an hour of hands, decimal"`
+	Overhead   string  `json:"overhead" doc:"Heat, light and wear for an hour, decimal"`
+	Margin     float64 `json:"margin" doc:"Share of a price that is to be left over, 0 to 0.9"`
+	Confidence float64 `json:"sureness" doc:"How sure the count of good pieces is to be, 0.5 to 0.999"`
+	AirTemp    float64 `json:"room" doc:"Temperature of the kitchen, C"`
+	Altitude   float64 `json:"altitude" doc:"Height of the kitchen above the sea, m"`
 	// Boiling is better than the altitude: it corrects for weather and thermometer as well.
 	Boiling  *float64         `json:"boiling,omitempty" doc:"What the seller's own thermometer shows in plain boiling water, C"`
 	Terms    price.Terms      `json:"terms"`
@@ -39,7 +39,7 @@ type Kitchen struct {
 }
 
 // Weekdays on which one shops.
-func (k Kitchen) Weekdays() []time.Weekday {
+func (k Settings) Weekdays() []time.Weekday {
 	days := make([]time.Weekday, len(k.Shopping))
 	for i, d := range k.Shopping {
 		days[i] = time.Weekday(d)
@@ -48,7 +48,7 @@ func (k Kitchen) Weekdays() []time.Weekday {
 }
 
 // BoilsAt is the temperature in C at which water boils in the kitchen, by the seller's own thermometer or the altitude.
-func (k Kitchen) BoilsAt() float64 {
+func (k Settings) BoilsAt() float64 {
 	if k.Boiling != nil {
 		return *k.Boiling
 	}
@@ -56,23 +56,23 @@ func (k Kitchen) BoilsAt() float64 {
 }
 
 // Load the kitchen of the transaction.
-func Load(ctx context.Context, tx pgx.Tx) (Kitchen, int, error) {
-	var k Kitchen
+func Load(ctx context.Context, tx pgx.Tx) (Settings, int, error) {
+	var k Settings
 	var revision int
 	var margin decimal.Decimal
 	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, revision from kitchens`).
-		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Sureness, &k.Room, &k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &revision)
+		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Confidence, &k.AirTemp, &k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
 
-// Rates for the reckoning.
-func (k Kitchen) Rates() price.Rates {
+// Rates for the estimate.
+func (k Settings) Rates() price.Rates {
 	return price.Rates{Currency: k.Currency, Hourly: decimal.RequireFromString(k.Hourly), Overhead: decimal.RequireFromString(k.Overhead), Margin: decimal.NewFromFloat(k.Margin)}
 }
 
 // Zone of the kitchen. A zone that the machine does not know any more counts as UTC.
-func (k Kitchen) Zone() *time.Location {
+func (k Settings) Zone() *time.Location {
 	zone, err := time.LoadLocation(k.TimeZone)
 	if err != nil {
 		return time.UTC
@@ -80,7 +80,7 @@ func (k Kitchen) Zone() *time.Location {
 	return zone
 }
 
-func (k *Kitchen) check() error {
+func (k *Settings) check() error {
 	var f invalid.Faults
 	words(&f, "name", k.Name, "Give the kitchen a name.")
 	place(&f, k.TimeZone, k.Currency)
@@ -92,10 +92,10 @@ func (k *Kitchen) check() error {
 	if !(k.Margin >= 0 && k.Margin <= 0.9) {
 		f.Add("margin", reason.Of("account.margin-share-price-between-and"))
 	}
-	if !(k.Sureness >= 0.5 && k.Sureness <= 0.999) {
+	if !(k.Confidence >= 0.5 && k.Confidence <= 0.999) {
 		f.Add("sureness", reason.Of("account.choose-sureness-between-and-no"))
 	}
-	if !(k.Room >= 5 && k.Room <= 40) {
+	if !(k.AirTemp >= 5 && k.AirTemp <= 40) {
 		f.Add("room", reason.Of("account.kitchen-temperature-lies-between-and"))
 	}
 	if !(k.Altitude >= -500 && k.Altitude <= 9000) {
@@ -121,8 +121,8 @@ func (k *Kitchen) check() error {
 	return f.Err()
 }
 
-func (a *Accounts) kitchen(ctx context.Context, _ *struct{}) (*web.Tagged[Kitchen], error) {
-	var k Kitchen
+func (a *Accounts) kitchen(ctx context.Context, _ *struct{}) (*web.Tagged[Settings], error) {
+	var k Settings
 	var revision int
 	err := a.In(ctx, func(tx pgx.Tx) (err error) {
 		k, revision, err = Load(ctx, tx)
@@ -133,8 +133,8 @@ func (a *Accounts) kitchen(ctx context.Context, _ *struct{}) (*web.Tagged[Kitche
 
 func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 	web.IfMatch
-	Body Kitchen
-}) (*web.Tagged[Kitchen], error) {
+	Body Settings
+}) (*web.Tagged[Settings], error) {
 	if err := in.Body.check(); err != nil {
 		return nil, err
 	}
@@ -150,7 +150,7 @@ func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 		revision++
 		_, err := tx.Exec(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4, hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric,
 			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12, terms = $13, shopping_days = $14, source = $15, law = $16`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
-			decimal.NewFromFloat(k.Margin), k.Sureness, k.Room, revision, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law)
+			decimal.NewFromFloat(k.Margin), k.Confidence, k.AirTemp, revision, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law)
 		return err
 	})
 	return web.TaggedBy(revision, in.Body), err

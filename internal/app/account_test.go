@@ -116,13 +116,13 @@ func TestKitchensNumbers(t *testing.T) {
 	p := h.maren(t)
 	k, tag := p.must(200, "GET", "/kitchen", nil), p.tag("/kitchen")
 	question := object{"draft": p.draft("Milk malt bombs", 12)}
-	before := p.must(200, "POST", "/reckonings", question)["money"].(object)["hands"].(object)["amount"]
+	before := p.must(200, "POST", "/estimates", question)["money"].(object)["hands"].(object)["amount"]
 	p.problem(422, "body.margin", "between 0 and 90 %", p.send("PUT", "/kitchen", with(k, object{"margin": 1}), "If-Match", tag))
 	p.problem(422, "body.hourly", "money", p.send("PUT", "/kitchen", with(k, object{"hourly": "much"}), "If-Match", tag))
 	p.problem(428, "", "If-Match", p.send("PUT", "/kitchen", k))
 	p.must(200, "PUT", "/kitchen", with(k, object{"hourly": "36"}), "If-Match", tag)
 	p.problem(412, "", "Someone changed this", p.send("PUT", "/kitchen", k, "If-Match", tag))
-	if after := p.must(200, "POST", "/reckonings", question)["money"].(object)["hands"].(object)["amount"]; after == before {
+	if after := p.must(200, "POST", "/estimates", question)["money"].(object)["hands"].(object)["amount"]; after == before {
 		t.Errorf("hands cost %v at twice the rate", after)
 	}
 }

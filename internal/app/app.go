@@ -49,7 +49,7 @@ type Options struct {
 type App struct {
 	http.Handler
 	API    huma.API
-	Home   web.Home
+	Home   web.Base
 	Orders *orders.Orders
 	Plan   *planning.Planning
 	Larder *larder.Larder
@@ -60,14 +60,14 @@ type App struct {
 func New(o Options) *App {
 	sessions := account.NewSessions(o.Pool, o.Secure)
 	router, api := web.NewRouter(o.Files, account.Limit(o.Pool), sessions.LoadAndSave)
-	a := &App{Handler: router, API: api, Home: web.Home{API: api, Pool: o.Pool, Clock: o.Clock}}
+	a := &App{Handler: router, API: api, Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock}}
 	h := a.Home
 	enums(api.OpenAPI().Components.Schemas)
-	known := func(ctx context.Context, tx pgx.Tx) (*order.Kitchen, error) {
+	known := func(ctx context.Context, tx pgx.Tx) (*order.Inputs, error) {
 		return a.kitchen(ctx, tx, uuid.Nil, nil, order.Scope{})
 	}
 	account.Register(h, sessions, o.Demo)
-	a.Larder = larder.Register(h, larder.Needs{
+	a.Larder = larder.Register(h, larder.Deps{
 		Uses: treats.Uses,
 		Sound: func(ctx context.Context, tx pgx.Tx) error {
 			k, err := known(ctx, tx)
@@ -76,7 +76,7 @@ func New(o Options) *App {
 			}
 			return treats.Sound(ctx, tx, k)
 		},
-		Wants: a.wants, House: a.house,
+		Wants: a.wants, Context: a.house,
 		Reserved: func(ctx context.Context, tx pgx.Tx) ([]corelarder.Want, error) {
 			cal, err := a.calendar(ctx, tx)
 			if err != nil {
@@ -85,29 +85,29 @@ func New(o Options) *App {
 			return planning.Reserved(ctx, tx, cal, uuid.Nil)
 		},
 	})
-	treats.Register(h, treats.Needs{Known: known, AddIngredient: larder.AddForeign, Names: larder.Names,
+	treats.Register(h, treats.Deps{Known: known, AddIngredient: larder.AddForeign, Names: larder.Names,
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
 			return larder.AddForeignSupply(ctx, h, tx, s)
 		}})
-	a.Plan = planning.Register(h, planning.Needs{Calendar: a.calendar, Ingredients: larder.Ingredients, Kitchen: func(ctx context.Context, tx pgx.Tx, pins map[string]int) (*order.Kitchen, error) {
+	a.Plan = planning.Register(h, planning.Deps{Calendar: a.calendar, Ingredients: larder.Ingredients, Kitchen: func(ctx context.Context, tx pgx.Tx, pins map[string]int) (*order.Inputs, error) {
 		return a.kitchen(ctx, tx, uuid.Nil, pins, order.Scope{})
 	}})
-	scratch.Register(h, scratch.Needs{Ingredients: larder.Ingredients, Names: larder.Names})
-	a.Till = till.Register(h, till.Needs{Kitchen: known,
-		House: func(ctx context.Context, tx pgx.Tx) (till.House, error) {
+	scratch.Register(h, scratch.Deps{Ingredients: larder.Ingredients, Names: larder.Names})
+	a.Till = till.Register(h, till.Deps{Kitchen: known,
+		Context: func(ctx context.Context, tx pgx.Tx) (till.Context, error) {
 			k, _, err := account.Load(ctx, tx)
-			return till.House{Currency: k.Currency, Zone: k.Zone(), Hourly: k.Rates().Hourly, Deposit: k.Terms.Deposit}, err
+			return till.Context{Currency: k.Currency, Zone: k.Zone(), Hourly: k.Rates().Hourly, Deposit: k.Terms.Deposit}, err
 		},
 		Write: func(ctx context.Context, tx pgx.Tx, d order.Draft) error {
 			_, err := a.Orders.Write(ctx, tx, d)
 			return err
 		}})
-	a.Orders = orders.Register(h, orders.Needs{Kitchen: a.kitchen, Plan: a.Plan, Turn: a.turn, Pack: a.pack,
+	a.Orders = orders.Register(h, orders.Deps{Kitchen: a.kitchen, Plan: a.Plan, Turn: a.turn, Pack: a.pack,
 		Unpack: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return larder.Unpack(ctx, h, tx, id) },
 		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle})
-	bench.Register(h, bench.Needs{Begin: a.Orders.Begin, Turn: a.turn, Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
+	bench.Register(h, bench.Deps{Begin: a.Orders.Begin, Turn: a.turn, Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
 		k, _, err := account.Load(ctx, tx)
-		return k.Zone(), k.Room, err
+		return k.Zone(), k.AirTemp, err
 	}})
 	handover.Register(h, a.calendar)
 	web.ShareRefusals(api)
@@ -130,9 +130,9 @@ func (a *App) calendar(ctx context.Context, tx pgx.Tx) (plan.Calendar, error) {
 	return plan.CalendarFrom(a.Home.Clock(), k.Zone()), err
 }
 
-func (a *App) house(ctx context.Context, tx pgx.Tx) (larder.House, error) {
+func (a *App) house(ctx context.Context, tx pgx.Tx) (larder.Context, error) {
 	k, _, err := account.Load(ctx, tx)
-	return larder.House{Currency: k.Currency, Calendar: plan.CalendarFrom(a.Home.Clock(), k.Zone()), Shopping: k.Weekdays()}, err
+	return larder.Context{Currency: k.Currency, Calendar: plan.CalendarFrom(a.Home.Clock(), k.Zone()), Shopping: k.Weekdays()}, err
 }
 
 func (a *App) wants(ctx context.Context, tx pgx.Tx, until string) ([]corelarder.Want, error) {
@@ -186,14 +186,14 @@ func (a *App) turn(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	if err := a.Book(ctx, tx); err != nil {
 		return err
 	}
-	turned, err := planning.Turn(ctx, tx, id, a.Home.Clock())
+	turned, err := planning.UpdateMade(ctx, tx, id, a.Home.Clock())
 	if err != nil {
 		return err
 	}
 	for _, t := range turned {
 		if !t.Made {
 			for _, take := range slices.Backward(t.Takes) {
-				if err := larder.Unmake(ctx, a.Home, tx, take.Order, t.Batch); err != nil {
+				if err := larder.ReverseConsumption(ctx, a.Home, tx, take.Order, t.Batch); err != nil {
 					return err
 				}
 			}
@@ -204,7 +204,7 @@ func (a *App) turn(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 			for i, n := range take.Needs {
 				uses[i] = larder.Use{Item: n.Item, Used: n.Used}
 			}
-			if err := larder.Make(ctx, a.Home, tx, take.Order, t.Batch, uses); err != nil {
+			if err := larder.ConsumeForBatch(ctx, a.Home, tx, take.Order, t.Batch, uses); err != nil {
 				return err
 			}
 		}
@@ -240,14 +240,14 @@ func (a *App) pack(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	return larder.Pack(ctx, a.Home, tx, id, packs)
 }
 
-// kitchen gathers what the reckoning must know, as much of it as the scope asks for.
-func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, scope order.Scope) (*order.Kitchen, error) {
+// kitchen gathers what the estimate must know, as much of it as the scope asks for.
+func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, scope order.Scope) (*order.Inputs, error) {
 	own, _, err := account.Load(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
-	k := &order.Kitchen{Rates: own.Rates(), Terms: own.Terms, Now: a.Home.Clock()}
-	k.Sureness, k.Room, k.Boiling, k.Source, k.Law = own.Sureness, own.Room, own.BoilsAt(), own.Source, own.Law
+	k := &order.Inputs{Rates: own.Rates(), Terms: own.Terms, Now: a.Home.Clock()}
+	k.Confidence, k.AirTemp, k.Boiling, k.Source, k.Law = own.Confidence, own.AirTemp, own.BoilsAt(), own.Source, own.Law
 	k.Calendar = plan.CalendarFrom(k.Now, own.Zone())
 	if k.Ingredients, err = larder.Ingredients(ctx, tx); err != nil {
 		return nil, err
@@ -266,7 +266,7 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if err != nil {
 		return nil, err
 	}
-	if k.Stock, k.Supplies, err = larder.Free(ctx, tx, reserved, k.Calendar.Date(0), k.Ingredients, items); err != nil {
+	if k.Stock, k.Supplies, err = larder.Release(ctx, tx, reserved, k.Calendar.Date(0), k.Ingredients, items); err != nil {
 		return nil, err
 	}
 	if k.Moulds, err = planning.Moulds(ctx, tx); err != nil {
@@ -279,7 +279,7 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if scope.From.After(k.Now) {
 		span.From = k.Calendar.DayOf(scope.From)
 	}
-	k.Work, err = planning.Work(ctx, tx, k, span, except)
+	k.Planning, err = planning.Work(ctx, tx, k, span, except)
 	return k, err
 }
 
@@ -294,7 +294,7 @@ func (a *App) Renew(ctx context.Context) error {
 		return err
 	}
 	for _, kitchen := range kitchens {
-		ctx := web.WithWho(ctx, web.Who{Kitchen: kitchen})
+		ctx := web.WithWho(ctx, web.Actor{Kitchen: kitchen})
 		if err := a.Home.In(ctx, func(tx pgx.Tx) error {
 			if err := a.Plan.Renew(ctx, tx); err != nil {
 				return err

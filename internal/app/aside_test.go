@@ -17,7 +17,7 @@ func TestAFlavourIsBoughtAsItIsKept(t *testing.T) {
 	treat := p.must(201, "POST", "/treats", object{"name": "Mint clusters", "formula": with(f, object{"coatings": []any{coat}})})
 	draft := with(p.draft("Milk malt bombs", 40), object{"lines": []object{{"treat": treat["id"], "count": 40}}})
 	order := p.must(201, "POST", "/orders", draft)
-	used := amount(find(t, p.must(200, "POST", "/reckonings", object{"order": order["id"], "draft": draft})["needs"], "name", "Mint tablets")["used"])
+	used := amount(find(t, p.must(200, "POST", "/estimates", object{"order": order["id"], "draft": draft})["needs"], "name", "Mint tablets")["used"])
 	p.move(200, order["id"], "promised")
 	need := func() float64 {
 		sum := 0.0

@@ -368,7 +368,7 @@ func TestAPromisedOrderKeepsItsMix(t *testing.T) {
 	cream := func(id any) float64 {
 		t.Helper()
 		draft := p.must(200, "GET", fmt.Sprint("/orders/", id), nil)["draft"]
-		needs := p.must(200, "POST", "/reckonings", object{"order": id, "draft": draft})["needs"]
+		needs := p.must(200, "POST", "/estimates", object{"order": id, "draft": draft})["needs"]
 		return find(t, needs, "name", "Heavy cream")["used"].(object)["amount"].(float64)
 	}
 	draft := func(name string) object { return with(p.draft("Bergamot truffles", 24), object{"customer": name}) }
@@ -450,7 +450,7 @@ func TestIngredientsStaySound(t *testing.T) {
 	formula := p.formula("Cardamom-malt bombs")
 	small := p.must(201, "POST", "/treats", object{"name": "One by one", "formula": with(formula, object{"shell": with(formula["shell"].(object), object{"cavities": 1, "moulds": 1})})})
 	draft["lines"] = []object{{"treat": small["id"], "count": 10000}}
-	p.problem(422, "body.lines[0].count", "more than 2,000 rounds", p.send("POST", "/reckonings", object{"draft": draft}))
+	p.problem(422, "body.lines[0].count", "more than 2,000 rounds", p.send("POST", "/estimates", object{"draft": draft}))
 }
 
 // Two people change two mixes at once so that together they would close a circle: one of them is refused.

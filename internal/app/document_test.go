@@ -44,7 +44,7 @@ func requests(b *testing.B, times int) {
 		h.multiply(b, times-1)
 	}
 	for name, ask := range map[string]func() answer{
-		"reckoning":     func() answer { return p.send("POST", "/reckonings", question) },
+		"estimate":      func() answer { return p.send("POST", "/estimates", question) },
 		"shelf":         func() answer { return p.send("GET", "/shelf", nil) },
 		"orders":        func() answer { return p.send("GET", "/orders", nil) },
 		"stock":         func() answer { return p.send("GET", "/stock", nil) },

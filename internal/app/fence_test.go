@@ -189,8 +189,8 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	// Ids in bodies are no way in either.
 	stolen := with(maren.draft("Milk malt bombs", 3), nil)
 	bo.problem(422, "body.lines[0].treat", "not in your book", bo.send("POST", "/orders", stolen))
-	bo.problem(422, "body.lines[0].treat", "not in your book", bo.send("POST", "/reckonings", object{"draft": stolen}))
-	bo.problem(404, "", "order", bo.send("POST", "/reckonings", object{"draft": with(stolen, object{"lines": []object{}}), "order": order["id"]}))
+	bo.problem(422, "body.lines[0].treat", "not in your book", bo.send("POST", "/estimates", object{"draft": stolen}))
+	bo.problem(404, "", "order", bo.send("POST", "/estimates", object{"draft": with(stolen, object{"lines": []object{}}), "order": order["id"]}))
 	formula := maren.must(200, "GET", "/treats/"+treat, nil)["formula"]
 	bo.problem(422, "body.formula.coatings[0].ingredient", "not in the larder", bo.send("POST", "/treats", object{"name": "Stolen", "formula": formula}))
 	if now := maren.must(200, "GET", "/orders/"+order["id"].(string), nil); now["revision"] != order["revision"] {

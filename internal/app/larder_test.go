@@ -50,7 +50,7 @@ func TestPaidMakesTheCost(t *testing.T) {
 	question := object{"draft": p.draft("Hazelnut and sour-cherry bark", 20)}
 	dark := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")
 	cost := func() string {
-		needs := p.must(200, "POST", "/reckonings", question)["needs"]
+		needs := p.must(200, "POST", "/estimates", question)["needs"]
 		return find(t, needs, "name", "Dark 60 %")["cost"].(object)["amount"].(string)
 	}
 	paid := func(amount string) {
@@ -109,7 +109,7 @@ func TestSupplies(t *testing.T) {
 	}
 	// What promised orders will take is set aside, and not there for another order.
 	ribbon := find(t, p.must(200, "GET", "/supplies", nil)["supplies"], "name", "Ribbon")
-	packs := p.must(200, "POST", "/reckonings", object{"draft": p.draft("Milk malt bombs", 12)})["packs"]
+	packs := p.must(200, "POST", "/estimates", object{"draft": p.draft("Milk malt bombs", 12)})["packs"]
 	inTheHouse := find(t, packs, "name", "Ribbon")["stock"].(object)["amount"].(float64)
 	aside := ribbon["setAside"].(object)["amount"].(float64)
 	if aside <= 0 || inTheHouse != ribbon["stock"].(object)["amount"].(float64)-aside {

@@ -74,7 +74,7 @@ func TestOrdersAreMadeTogether(t *testing.T) {
 	before, _ := events()
 
 	bo := p.must(201, "POST", "/orders", with(p.draft("Cardamom-malt bombs", 24), object{"customer": "Bo Ray"}))
-	when := p.must(200, "POST", "/reckonings", object{"draft": bo["draft"]})["when"].(object)
+	when := p.must(200, "POST", "/estimates", object{"draft": bo["draft"]})["when"].(object)
 	shown := when["batches"].([]any)[0].(object)
 	if shown["lot"] != batch || shown["all"] != 36.0 || shown["count"] != 24.0 || fmt.Sprint(shown["with"]) != "[Ada Quill]" || !strings.Contains(when["text"].(string), ", together with 12 for Ada Quill") {
 		t.Fatalf("%v", when)
@@ -147,7 +147,7 @@ func TestALotIsMadeForAll(t *testing.T) {
 	batch := p.day(ada)["batch"]
 	uses := func(id any, item string) (used float64) {
 		o := p.order(id)
-		return amount(find(t, p.must(200, "POST", "/reckonings", object{"order": id, "draft": o["draft"]})["needs"], "name", item)["used"])
+		return amount(find(t, p.must(200, "POST", "/estimates", object{"order": id, "draft": o["draft"]})["needs"], "name", item)["used"])
 	}
 	dark := func() float64 { return amount(p.item("Dark 60 %")["stock"]) }
 	want, before := uses(ada, "Dark 60 %")+uses(bo, "Dark 60 %"), dark()
@@ -159,7 +159,7 @@ func TestALotIsMadeForAll(t *testing.T) {
 		}
 		p.move(409, id, "promised")
 	}
-	if got := p.must(200, "POST", "/reckonings", object{"draft": with(p.draft("Cardamom-malt bombs", 6), nil)})["when"].(object)["batches"].([]any)[0].(object); got["lot"] != nil {
+	if got := p.must(200, "POST", "/estimates", object{"draft": with(p.draft("Cardamom-malt bombs", 6), nil)})["when"].(object)["batches"].([]any)[0].(object); got["lot"] != nil {
 		t.Errorf("more is made with what has begun: %v", got)
 	}
 	for _, s := range steps[1:] {
@@ -391,7 +391,7 @@ func TestALotFallsApart(t *testing.T) {
 	}
 	h.sound(t, now)
 	// What both take is still known, each for its own order.
-	if need := p.must(200, "POST", "/reckonings", object{"order": bo, "draft": p.order(bo)["draft"]}); need["when"].(object)["fits"] != true {
+	if need := p.must(200, "POST", "/estimates", object{"order": bo, "draft": p.order(bo)["draft"]}); need["when"].(object)["fits"] != true {
 		t.Errorf("%v", need["when"])
 	}
 	// What has begun in one go cannot be taken apart by an undo: the tick would be lost.

@@ -203,7 +203,7 @@ func TestThePriceStands(t *testing.T) {
 	before := agreed()
 	k := p.must(200, "GET", "/kitchen", nil)
 	p.must(200, "PUT", "/kitchen", with(k, object{"hourly": "99"}), "If-Match", p.tag("/kitchen"))
-	asked := p.must(200, "POST", "/reckonings", object{"order": o["id"], "draft": o["draft"]})["money"].(object)
+	asked := p.must(200, "POST", "/estimates", object{"order": o["id"], "draft": o["draft"]})["money"].(object)
 	if asked["asked"].(object)["amount"] != before || agreed() != before {
 		t.Errorf("agreed on %v, asked %v", before, asked["asked"])
 	}

@@ -31,7 +31,7 @@ func TestOrderFromEnquiryToSettled(t *testing.T) {
 	if made["state"] != "enquiry" || len(made["days"].([]any)) != 0 || made["agreed"] != nil {
 		t.Errorf("written: %v", made)
 	}
-	asked := p.must(200, "POST", "/reckonings", object{"draft": made["draft"]})["money"].(object)["asked"].(object)["amount"]
+	asked := p.must(200, "POST", "/estimates", object{"draft": made["draft"]})["money"].(object)["asked"].(object)["amount"]
 	promised := p.move(200, id, "promised")
 	days := promised["days"].([]any)
 	// They are made where dark is melted for others anyway: that saves 25 minutes.
@@ -270,7 +270,7 @@ func TestOrdersKeepTheirVersions(t *testing.T) {
 	enquiry := p.must(201, "POST", "/orders", p.draft("Milk malt bombs", 12))
 	total := func(id any) any {
 		d := p.order(id)["draft"].(object)
-		return p.must(200, "POST", "/reckonings", object{"order": id, "draft": d})["money"].(object)["total"].(object)["amount"]
+		return p.must(200, "POST", "/estimates", object{"order": id, "draft": d})["money"].(object)["total"].(object)["amount"]
 	}
 	before := total(quoted["id"])
 	treat := p.must(200, "GET", "/treats/"+p.treat("Milk malt bombs"), nil)

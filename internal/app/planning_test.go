@@ -55,9 +55,9 @@ func (h *house) sound(t testing.TB, at time.Time) (*plan.Problem, *plan.Plan) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	var w order.Work
+	var w order.PlanningContext
 	err = db.InKitchen(ctx, h.pool, kitchen, func(tx pgx.Tx) error {
-		w, err = planning.Work(ctx, tx, &order.Kitchen{Calendar: plan.CalendarFrom(at, zone), Now: at}, planning.Days{From: 0, To: 28}, uuid.Nil)
+		w, err = planning.Work(ctx, tx, &order.Inputs{Calendar: plan.CalendarFrom(at, zone), Now: at}, planning.Days{From: 0, To: 28}, uuid.Nil)
 		return err
 	})
 	if err != nil {
@@ -69,16 +69,16 @@ func (h *house) sound(t testing.TB, at time.Time) (*plan.Problem, *plan.Plan) {
 			if s.Pinned == nil {
 				continue
 			}
-			n := slices.IndexFunc(stands.Steps, func(x plan.Placed) bool { return x.Batch == b.ID && x.Step == s.ID })
+			n := slices.IndexFunc(stands.Steps, func(x plan.ScheduledOperation) bool { return x.Batch == b.ID && x.Step == s.ID })
 			if n < 0 {
-				stands.Steps = append(stands.Steps, plan.Placed{Batch: b.ID, Step: s.ID, Start: s.Pinned.Start, Hand: s.Pinned.Hand, Hands: s.Hands})
+				stands.Steps = append(stands.Steps, plan.ScheduledOperation{Batch: b.ID, Step: s.ID, Start: s.Pinned.Start, Hand: s.Pinned.Hand, Hands: s.HandsOnMin})
 			}
 		}
 	}
 	_, broken := plan.Check(&w.Problem, stands)
 	for _, v := range broken {
 		// What is done had its own set-up, which is not asked about any more.
-		if n := slices.IndexFunc(stands.Steps, func(x plan.Placed) bool { return x.Batch == v.Batch && x.Step == v.Step }); (v.Rule == 6 || v.Rule == 7) && n >= 0 && stands.Steps[n].Start < w.Now {
+		if n := slices.IndexFunc(stands.Steps, func(x plan.ScheduledOperation) bool { return x.Batch == v.Batch && x.Step == v.Step }); (v.Rule == 6 || v.Rule == 7) && n >= 0 && stands.Steps[n].Start < w.Now {
 			continue
 		}
 		t.Errorf("the plan that stands: %v", v)
@@ -174,7 +174,7 @@ func TestAnOrderInParts(t *testing.T) {
 	h := open(t)
 	p := h.maren(t)
 	o := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 300), object{"customer": "Many Parts"}))
-	batches := p.must(200, "POST", "/reckonings", object{"draft": o["draft"]})["when"].(object)["batches"].([]any)
+	batches := p.must(200, "POST", "/estimates", object{"draft": o["draft"]})["when"].(object)["batches"].([]any)
 	promised := p.move(200, o["id"], "promised")
 	days := promised["days"].([]any)
 	count := 0.0
@@ -325,7 +325,7 @@ func TestReliefsAreApplied(t *testing.T) {
 	lantern := find(t, p.must(200, "GET", "/orders", nil)["orders"], "occasion", "lantern walk")
 	o := p.order(lantern["id"])
 	fits := func(draft any) bool {
-		return p.must(200, "POST", "/reckonings", object{"order": o["id"], "draft": draft})["when"].(object)["fits"].(bool)
+		return p.must(200, "POST", "/estimates", object{"order": o["id"], "draft": draft})["when"].(object)["fits"].(bool)
 	}
 	list := p.must(200, "POST", "/reliefs", object{"order": o["id"], "draft": o["draft"]})["reliefs"].([]any)
 	if fits(o["draft"]) || len(list) < 2 {
@@ -361,7 +361,7 @@ func TestTheRoom(t *testing.T) {
 	p.problem(422, "body.fridge", "trays", p.send("PUT", "/room", with(room, object{"fridge": -1}), "If-Match", a.header.Get("ETag")))
 	p.problem(422, "body.moulds[0].count", "between 1 and 200", p.send("PUT", "/room", with(room, object{"moulds": []object{{"tool": "ball-63.5-mm-6", "count": 0}}}), "If-Match", a.header.Get("ETag")))
 	rounds := func() any {
-		return p.must(200, "POST", "/reckonings", object{"draft": p.draft("Cardamom-malt bombs", 40)})["lines"].([]any)[0].(object)["card"].(object)["rounds"].(object)["count"]
+		return p.must(200, "POST", "/estimates", object{"draft": p.draft("Cardamom-malt bombs", 40)})["lines"].([]any)[0].(object)["card"].(object)["rounds"].(object)["count"]
 	}
 	before := rounds()
 	done := p.must(200, "POST", "/plan/changes", object{"kind": "mould", "tool": "ball-63.5-mm-6", "count": 8})
@@ -611,9 +611,9 @@ func BenchmarkCanITakeThis(b *testing.B) {
 	small := with(p.draft("Milk malt bombs", 12), object{"from": "2026-09-25T20:00:00Z", "to": "2026-09-25T21:00:00Z"})
 	large := with(p.draft("Strawberries with white lines", 300), object{"from": "2026-09-25T20:00:00Z", "to": "2026-09-25T21:00:00Z"})
 	for name, ask := range map[string]func() answer{
-		"figures": func() answer { return p.send("POST", "/reckonings", object{"draft": small, "figures": true}) },
-		"yes":     func() answer { return p.send("POST", "/reckonings", object{"draft": small}) },
-		"no":      func() answer { return p.send("POST", "/reckonings", object{"draft": large}) },
+		"figures": func() answer { return p.send("POST", "/estimates", object{"draft": small, "figures": true}) },
+		"yes":     func() answer { return p.send("POST", "/estimates", object{"draft": small}) },
+		"no":      func() answer { return p.send("POST", "/estimates", object{"draft": large}) },
 		"reliefs": func() answer { return p.send("POST", "/reliefs", object{"draft": large}) },
 	} {
 		b.Run(name, func(b *testing.B) {

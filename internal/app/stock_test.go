@@ -49,7 +49,7 @@ func TestMakingUsesLots(t *testing.T) {
 			t.Errorf("%s stands behind %s: not in the order of use", u, oldest["bestBefore"])
 		}
 	}
-	r := p.must(200, "POST", "/reckonings", object{"order": order["id"], "draft": order["draft"]})
+	r := p.must(200, "POST", "/estimates", object{"order": order["id"], "draft": order["draft"]})
 	need := find(t, r["needs"], "name", "Milk 38 %")
 	used, house := amount(need["used"]), amount(need["house"])
 	p.move(200, order["id"], "in the making")
@@ -328,7 +328,7 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 	h := open(t)
 	p := h.maren(t)
 	ctx := context.Background()
-	var who web.Who
+	var who web.Actor
 	orders := p.must(200, "GET", "/orders", nil)["orders"].([]any)
 	order := uuid.MustParse(orders[0].(object)["id"].(string))
 	owner, err := pgx.Connect(ctx, h.owner)
@@ -340,7 +340,7 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 		t.Fatal(err)
 	}
 	ctx = web.WithWho(ctx, who)
-	home := web.Home{Pool: h.pool, Clock: clock.Pinned(now)}
+	home := web.Base{Pool: h.pool, Clock: clock.Pinned(now)}
 	var items []uuid.UUID
 	for _, name := range []string{"Dark 60 %", "Butter", "Sesame seed"} {
 		items = append(items, uuid.MustParse(p.item(name)["id"].(string)))
@@ -391,7 +391,7 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 						if a != b {
 							uses = append(uses, larder.Use{Item: b, Used: rnd.Float64() * 90})
 						}
-						err := larder.Make(ctx, home, tx, order, batch, uses)
+						err := larder.ConsumeForBatch(ctx, home, tx, order, batch, uses)
 						if err == nil {
 							made = append(made, batch)
 						}
@@ -417,7 +417,7 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 						}
 						batch := made[len(made)-1]
 						made = made[:len(made)-1]
-						return larder.Unmake(ctx, home, tx, order, batch)
+						return larder.ReverseConsumption(ctx, home, tx, order, batch)
 					default:
 						return l.Count(ctx, tx, a, rnd.Float64()*600, "counted")
 					}
@@ -446,7 +446,7 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 	need := 0.0
 	for _, path := range promised {
 		o := p.must(200, "GET", strings.TrimSuffix(path, "/moves"), nil)
-		r := p.must(200, "POST", "/reckonings", object{"order": o["id"], "draft": o["draft"]})
+		r := p.must(200, "POST", "/estimates", object{"order": o["id"], "draft": o["draft"]})
 		need += amount(find(t, r["needs"], "name", "Milk 38 %")["used"])
 	}
 	if got := reserved()["Milk 38 %"] - before["Milk 38 %"]; math.Abs(got-need) > 0.5 {

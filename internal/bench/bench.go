@@ -25,12 +25,12 @@ import (
 
 // Bench is the feature.
 type Bench struct {
-	web.Home
-	Needs
+	web.Base
+	Deps
 }
 
-// Needs is what the bench needs of other rooms.
-type Needs struct {
+// Deps is what the bench needs of other rooms.
+type Deps struct {
 	// Begin tells that the work on an order has begun.
 	Begin func(context.Context, pgx.Tx, uuid.UUID) error
 	// Turn books what batches took that have been made, or puts it back where they no longer are.
@@ -42,7 +42,7 @@ type Needs struct {
 }
 
 // Register adds the operations.
-func Register(h web.Home, needs Needs) {
+func Register(h web.Base, needs Deps) {
 	b := &Bench{h, needs}
 	tags := []string{"Bench"}
 	web.Register(h, huma.Operation{OperationID: "get-run-sheet", Method: "GET", Path: "/api/v1/days/{day}/run-sheet", Summary: "A day's work in order, with clock times and amounts", Tags: tags}, b.runSheet)
@@ -62,13 +62,13 @@ type RunSheet struct {
 
 // Result is how a batch came out.
 type Result struct {
-	Batch    uuid.UUID     `json:"batch"`
-	Treat    string        `json:"treat"`
-	For      []order.Taker `json:"for" doc:"Whom it is for, next handover first"`
-	Wanted   int           `json:"wanted"`
-	Started  int           `json:"started" doc:"Pieces; of bark the sheets"`
-	Sold     string        `json:"sold" doc:"pieces or bags"`
-	Expected int           `json:"expected" doc:"Minutes of hands that were reckoned"`
+	Batch    uuid.UUID          `json:"batch"`
+	Treat    string             `json:"treat"`
+	For      []order.ShareOwner `json:"for" doc:"Whom it is for, next handover first"`
+	Wanted   int                `json:"wanted"`
+	Started  int                `json:"started" doc:"Pieces; of bark the sheets"`
+	Sold     string             `json:"sold" doc:"pieces or bags"`
+	Expected int                `json:"expected" doc:"Minutes of hands that were reckoned"`
 	ResultFields
 }
 
@@ -80,28 +80,28 @@ type ResultFields struct {
 
 // Step of a run sheet. Times are minutes of the day on the wall clock.
 type Step struct {
-	Batch     uuid.UUID       `json:"batch"`
-	Step      string          `json:"step"`
-	For       []order.Taker   `json:"for" doc:"Whom it is for, next handover first"`
-	FreeFrom  []string        `json:"freeFrom"`
-	Treat     string          `json:"treat"`
-	Family    treat.Family    `json:"family"`
-	Name      string          `json:"name"`
-	Amounts   []reason.Reason `json:"amounts"`
-	Melt      int             `json:"melt" doc:"Minutes of melting immediately before"`
-	Wash      int             `json:"wash" doc:"Minutes of washing down before that: what was worked with must not touch this"`
-	Advice    reason.Text     `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
-	Pot       string          `json:"pot,omitempty" doc:"Name of the chocolate that it works from"`
-	TopUp     *measure.Shown  `json:"topUp,omitempty" doc:"Melted more for it, into the bowl that stands there"`
-	Start     int             `json:"start"`
-	Hands     int             `json:"hands"`
-	Wait      int             `json:"wait"`
-	Place     string          `json:"place,omitempty"`
-	Hand      int             `json:"hand" doc:"Which person, from 0"`
-	Chocolate food.Chocolate  `json:"chocolate"`
-	DoneAt    *time.Time      `json:"doneAt,omitempty"`
-	Who       string          `json:"who,omitempty" doc:"Who ticked it"`
-	Short     bool            `json:"short" doc:"Its batch has no room in the plan any more; this is when it was to be done"`
+	Batch     uuid.UUID          `json:"batch"`
+	Step      string             `json:"step"`
+	For       []order.ShareOwner `json:"for" doc:"Whom it is for, next handover first"`
+	FreeFrom  []string           `json:"freeFrom"`
+	Treat     string             `json:"treat"`
+	Family    treat.Family       `json:"family"`
+	Name      string             `json:"name"`
+	Amounts   []reason.Reason    `json:"amounts"`
+	Melt      int                `json:"melt" doc:"Minutes of melting immediately before"`
+	Wash      int                `json:"wash" doc:"Minutes of washing down before that: what was worked with must not touch this"`
+	Advice    reason.Text        `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
+	Pot       string             `json:"pot,omitempty" doc:"Name of the chocolate that it works from"`
+	TopUp     *measure.Shown     `json:"topUp,omitempty" doc:"Melted more for it, into the bowl that stands there"`
+	Start     int                `json:"start"`
+	Hands     int                `json:"hands"`
+	Wait      int                `json:"wait"`
+	Place     string             `json:"place,omitempty"`
+	Hand      int                `json:"hand" doc:"Which person, from 0"`
+	Chocolate food.Chocolate     `json:"chocolate"`
+	DoneAt    *time.Time         `json:"doneAt,omitempty"`
+	Who       string             `json:"who,omitempty" doc:"Who ticked it"`
+	Short     bool               `json:"short" doc:"Its batch has no room in the plan any more; this is when it was to be done"`
 
 	pots    []batch.Pot  // of its card
 	draw    *ledger.Draw // what it takes from a bowl
@@ -137,21 +137,21 @@ type Setup struct {
 
 // Look is when something that waits is to be looked at.
 type Look struct {
-	At    int           `json:"at"`
-	Place string        `json:"place"`
-	Name  string        `json:"name" doc:"Of the step after which it waits"`
-	Treat string        `json:"treat"`
-	For   []order.Taker `json:"for"`
+	At    int                `json:"at"`
+	Place string             `json:"place"`
+	Name  string             `json:"name" doc:"Of the step after which it waits"`
+	Treat string             `json:"treat"`
+	For   []order.ShareOwner `json:"for"`
 }
 
 // Handover of the day.
 type Handover struct {
-	Order    uuid.UUID `json:"order"`
-	Customer string    `json:"customer"`
-	Way      order.Way `json:"way" enum:"pickup,delivery"`
-	Place    string    `json:"place,omitempty"`
-	At       int       `json:"at" doc:"Minute of the day"`
-	Leave    int       `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known; minute of the day"`
+	Order    uuid.UUID        `json:"order"`
+	Customer string           `json:"customer"`
+	Way      order.Fulfilment `json:"way" enum:"pickup,delivery"`
+	Place    string           `json:"place,omitempty"`
+	At       int              `json:"at" doc:"Minute of the day"`
+	Leave    int              `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known; minute of the day"`
 }
 
 const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, b.work, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.draw, t.melts, t.done_at, coalesce(p.name, ''), b.short is not null
@@ -168,7 +168,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	if err != nil {
 		return s, err
 	}
-	s.For, s.FreeFrom = shares.Takers(), shares.FreeFrom()
+	s.For, s.FreeFrom = shares.Owners(), shares.FreeFrom()
 	s.Treat, s.Family, s.Amounts = sheet.Name, sheet.Card.Family, []reason.Reason{}
 	if s.Chocolate = sheet.Card.Look; s.Chocolate.Kind == "" && len(sheet.Card.Pots) > 0 { // a sheet of before there were looks
 		s.Chocolate = sheet.Card.Pots[0].Chocolate
@@ -179,12 +179,12 @@ func scan(row pgx.CollectableRow) (Step, error) {
 			s.Advice = p.Advice
 		}
 	}
-	if n := slices.IndexFunc(work.Steps, func(x plan.Step) bool { return x.ID == s.Step }); n >= 0 {
+	if n := slices.IndexFunc(work.Steps, func(x plan.Operation) bool { return x.ID == s.Step }); n >= 0 {
 		s.uses = work.Steps[n].Pots
 	}
 	if position < len(sheet.Card.Steps) {
 		step := sheet.Card.Steps[position]
-		s.Name, s.Amounts, s.Place = step.Name, step.Amounts, step.Place
+		s.Name, s.Amounts, s.Place = step.Name, step.Amounts, step.Storage
 	}
 	return s, nil
 }
@@ -236,7 +236,7 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		var spans []plan.Session
 		for _, h := range hours {
 			for _, x := range cal.Spans(0, h.From, h.To) {
-				spans = append(spans, plan.Session{From: x.From, To: x.To, Hands: h.Hands})
+				spans = append(spans, plan.Session{From: x.From, To: x.To, People: h.People})
 			}
 		}
 		sheet.Sessions = sessions(spans, sheet.Steps, room)
@@ -299,7 +299,7 @@ func results(ctx context.Context, tx pgx.Tx, which string, arg any) ([]Result, e
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (r Result, err error) {
 		var shares order.Shares
 		err = row.Scan(&r.Batch, &r.Treat, &shares, &r.Wanted, &r.Started, &r.Sold, &r.Expected, &r.Good, &r.Minutes)
-		r.For = shares.Takers()
+		r.For = shares.Owners()
 		return r, err
 	})
 }
@@ -359,12 +359,12 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 		}
 		for i, o := range takers {
 			if o.State != order.Promised && o.State != order.Making && !(o.State == order.Cancelled && i > 0) {
-				return web.Refuse(http.StatusConflict, "The order of "+o.Customer+" is "+string(o.State)+": its steps cannot be ticked any more. Move it back first.")
+				return web.Reject(http.StatusConflict, "The order of "+o.Customer+" is "+string(o.State)+": its steps cannot be ticked any more. Move it back first.")
 			}
 		}
 		// Ticking twice keeps the first time.
 		if in.Body.Done {
-			_, err = tx.Exec(ctx, `update batch_steps set done_at = $3, done_by = $4 where batch_id = $1 and step = $2 and done_at is null`, in.ID.ID, in.Step, b.Clock(), web.WhoOf(ctx).Person)
+			_, err = tx.Exec(ctx, `update batch_steps set done_at = $3, done_by = $4 where batch_id = $1 and step = $2 and done_at is null`, in.ID.ID, in.Step, b.Clock(), web.ActorOf(ctx).Person)
 		} else {
 			_, err = tx.Exec(ctx, `update batch_steps set done_at = null, done_by = null where batch_id = $1 and step = $2`, in.ID.ID, in.Step)
 		}

@@ -142,7 +142,7 @@ func stepText(words *text.Words, s Step, people int) (says, what string) {
 	if s.Wait > 0 {
 		says += fmt.Sprintf(", then %s until %s", place(s.Place), clock(s.until))
 	}
-	what = s.Treat + ", " + words.Value(order.Whom(s.For))
+	what = s.Treat + ", " + words.Value(order.OwnerNames(s.For))
 	if s.Short {
 		what = "NO ROOM IN THE PLAN: " + what
 	}

@@ -28,7 +28,7 @@ type day struct {
 func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 	d := &day{list: []Session{}, hours: len(hours), steps: steps, room: room}
 	for _, h := range hours {
-		d.list = append(d.list, Session{From: h.From, To: h.To, People: h.Hands, Setups: []Setup{}, Looks: []Look{}})
+		d.list = append(d.list, Session{From: h.From, To: h.To, People: h.People, Setups: []Setup{}, Looks: []Look{}})
 	}
 	works := make([]ledger.Worked, 0, len(steps))
 	for i := range steps {

@@ -37,13 +37,13 @@ func TestAnEveningByHand(t *testing.T) {
 	berries, bombs := uuid.New(), uuid.New()
 	evening := func(gap int) []Step {
 		return []Step{
-			{Batch: berries, Step: "wash", Treat: "Berries", For: []order.Taker{{Customer: "Ada"}}, Start: 1080, Hands: 20, Wait: 25, Place: "counter"},
-			at(Step{Batch: berries, Step: "dip", Treat: "Berries", For: []order.Taker{{Customer: "Ada"}}, Start: 1130, Hands: 30, Wait: 30, Place: "counter", Melt: 12}, dark, 200, 250, true),
-			at(Step{Batch: bombs, Step: "shells-1", Treat: "Bombs", For: []order.Taker{{Customer: "Bo"}}, Start: 1160 + gap, Hands: 10}, dark, 300, 200, false),
+			{Batch: berries, Step: "wash", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1080, Hands: 20, Wait: 25, Place: "counter"},
+			at(Step{Batch: berries, Step: "dip", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1130, Hands: 30, Wait: 30, Place: "counter", Melt: 12}, dark, 200, 250, true),
+			at(Step{Batch: bombs, Step: "shells-1", Treat: "Bombs", For: []order.ShareOwner{{Customer: "Bo"}}, Start: 1160 + gap, Hands: 10}, dark, 300, 200, false),
 		}
 	}
 	steps := evening(2)
-	hours := []plan.Session{{From: 1080, To: 1290, Hands: 1}}
+	hours := []plan.Session{{From: 1080, To: 1290, People: 1}}
 	list := sessions(hours, steps, 21)
 	if len(list) != 1 {
 		t.Fatalf("%+v", list)
@@ -91,7 +91,7 @@ func TestSetUpsStandForThemselves(t *testing.T) {
 		at(Step{Batch: b, Step: "other", Treat: "Truffles", Start: 1115, Hands: 20, Hand: 1, Melt: 4, Wash: 15}, hidden, 400, 200, true),
 		at(Step{Batch: a, Step: "two", Treat: "Bark", Start: 1240, Hands: 10, Melt: 12}, dark, 250, 100, true),
 	}
-	list := sessions([]plan.Session{{From: 1080, To: 1290, Hands: 2}}, steps, 21)
+	list := sessions([]plan.Session{{From: 1080, To: 1290, People: 2}}, steps, 21)
 	if len(list) != 2 || list[0].From != 600 || list[0].To != 710 {
 		t.Fatalf("%+v", list)
 	}
@@ -118,7 +118,7 @@ func TestASwirlIsMeltedBefore(t *testing.T) {
 	first.melts = append(first.melts, white.Key())
 	first.uses = []plan.Use{{Pot: dark.Key(), Changeover: 14}, {Pot: white.Key(), Changeover: 6}}
 	second.pots = []batch.Pot{{Ingredient: "white", Name: "White", Chocolate: food.Chocolate{Kind: chocolate.Compound, Colour: chocolate.White}}}
-	list := sessions([]plan.Session{{From: 1080, To: 1290, Hands: 1}}, []Step{first, second}, 21)
+	list := sessions([]plan.Session{{From: 1080, To: 1290, People: 1}}, []Step{first, second}, 21)
 	if s := list[0].Setups; len(s) != 2 || s[0].At != 1120 || s[0].Minutes != 14 || s[1].At != 1134 || s[1].Minutes != 6 || s[1].Pot != "White" {
 		t.Errorf("%+v", s)
 	}

@@ -38,7 +38,7 @@ func jars() []jar {
 	plain := func(f *food.Fields) { f.Measures = []food.Measure{} }
 	own := func(kind food.Kind, density, each float64, allergens ...string) func(*food.Fields) {
 		return func(f *food.Fields) {
-			*f = food.Fields{Name: f.Name, Kind: kind, Unit: measure.Gram, Measures: []food.Measure{}, Fit: 1, Allergens: allergens, Diets: []food.Diet{food.NoAlcohol, food.NoGelatine}, MadeOf: []string{}}
+			*f = food.Fields{Name: f.Name, Kind: kind, Unit: measure.Gram, Measures: []food.Measure{}, UsableShare: 1, Allergens: allergens, Diets: []food.Diet{food.NoAlcohol, food.NoGelatine}, MadeOf: []string{}}
 			if density > 0 {
 				f.Density = &density
 			}
@@ -80,7 +80,7 @@ func jars() []jar {
 }
 
 func (k *kitchen) larder(ctx context.Context, tx pgx.Tx) error {
-	who := web.WhoOf(ctx)
+	who := web.ActorOf(ctx)
 	list, err := food.Starting()
 	if err != nil {
 		return err
@@ -152,8 +152,8 @@ func (k *kitchen) mixes() []treat.Mix {
 }
 
 func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
-	who := web.WhoOf(ctx)
-	known := &treat.Kitchen{Mixes: map[string]treat.Mix{}, Sureness: 0.95, Room: 21, Boiling: 100}
+	who := web.ActorOf(ctx)
+	known := &treat.Inputs{Mixes: map[string]treat.Mix{}, Confidence: 0.95, AirTemp: 21, Boiling: 100}
 	var err error
 	if known.Ingredients, err = larder.Ingredients(ctx, tx); err != nil {
 		return err
@@ -167,7 +167,7 @@ func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
 		}
 		known.Mixes[m.ID] = m
 	}
-	_, supplies, err := larder.Free(ctx, tx, nil, k.cal.Date(0), nil, nil)
+	_, supplies, err := larder.Release(ctx, tx, nil, k.cal.Date(0), nil, nil)
 	if err != nil {
 		return err
 	}
@@ -206,85 +206,87 @@ func (k *kitchen) treats() []treats.Fields {
 	bagged := []treat.Pack{pack("Clear bags", one, 1), pack("Ribbon", q(30, measure.Centimetre), 1), pack("Labels", one, 1)}
 	sixes := []treat.Pack{pack("Clear bags", one, 6), pack("Ribbon", q(30, measure.Centimetre), 6), pack("Labels", one, 6)}
 	boxed := []treat.Pack{pack("Boxes for 12", one, 12), pack("Mini liners", one, 1), pack("Ribbon", q(70, measure.Centimetre), 12), pack("Labels", one, 12)}
-	portion := func(name string, each measure.Quantity, where treat.Where) treat.Portion {
-		return treat.Portion{Ingredient: k.ids[name], Each: each, Where: where}
+	portion := func(name string, each measure.Quantity, where treat.Where) treat.Addition {
+		return treat.Addition{Ingredient: k.ids[name], Each: each, Where: where}
 	}
-	chocolateOf := func(role treat.Role, name string, each, pool float64) treat.Coating {
-		c := treat.Coating{Role: role, Ingredient: k.ids[name], Pool: measure.Grams(pool)}
+	chocolateOf := func(role treat.Role, name string, each, pool float64) treat.ChocolateLayer {
+		c := treat.ChocolateLayer{Role: role, Ingredient: k.ids[name], Pool: measure.Grams(pool)}
 		if each > 0 {
 			c.Each = mass(each)
 		}
 		return c
 	}
-	drizzle := func(name string, each float64) treat.Coating { return chocolateOf(treat.RoleDrizzle, name, each, 30) }
+	drizzle := func(name string, each float64) treat.ChocolateLayer {
+		return chocolateOf(treat.RoleDrizzle, name, each, 30)
+	}
 	stepped := func(f *treat.Formula, choices ...string) *treat.Formula {
 		f.Choices = map[string]string{}
 		for i := 0; i+1 < len(choices); i += 2 {
 			f.Choices[choices[i]] = choices[i+1]
 		}
 		if f.Portions == nil {
-			f.Portions = []treat.Portion{}
+			f.Portions = []treat.Addition{}
 		}
 		if f.Finishes == nil {
-			f.Finishes = []treat.Finish{}
+			f.Finishes = []treat.Design{}
 		}
 		f.Steps = family.Proposed(f, text.Of(nil).Step)
 		return f
 	}
 	bomb := func(shell, lines string) *treat.Formula {
 		return stepped(&treat.Formula{
-			Family: "bomb", Loss: 0.06, Keeps: 14 * 24, Packs: bagged,
+			Family: "bomb", Loss: 0.06, ShelfLifeHours: 14 * 24, Packs: bagged,
 			Shell:    &treat.Shell{Across: q(2.5, measure.Inch), Wall: size(3.5, measure.Millimetre), Cavities: 6, Moulds: 4},
-			Coatings: []treat.Coating{chocolateOf(treat.RoleShell, shell, 0, 200), drizzle(lines, 3)},
-			Portions: []treat.Portion{portion("Cardamom malt mix", q(1, measure.Tablespoon), treat.In), portion("Mini marshmallows", measure.Grams(9), treat.In), portion("Crushed malt", measure.Grams(0.8), treat.On)},
+			Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleShell, shell, 0, 200), drizzle(lines, 3)},
+			Portions: []treat.Addition{portion("Cardamom malt mix", q(1, measure.Tablespoon), treat.In), portion("Mini marshmallows", measure.Grams(9), treat.In), portion("Crushed malt", measure.Grams(0.8), treat.On)},
 		})
 	}
 	fruit := func(of, coat, lines string, grams float64, keeps int, choices ...string) *treat.Formula {
 		return stepped(&treat.Formula{
-			Family: "fruit", Loss: 0.05, Keeps: keeps, Centre: &treat.Centre{Of: k.ids[of], Share: 0.8}, Packs: boxed,
-			Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, coat, grams, 250), drizzle(lines, 1.5)},
+			Family: "fruit", Loss: 0.05, ShelfLifeHours: keeps, Centre: &treat.Centre{Of: k.ids[of], Share: 0.8}, Packs: boxed,
+			Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, coat, grams, 250), drizzle(lines, 1.5)},
 		}, choices...)
 	}
-	bark := func(base string, bag float64, toppings ...treat.Portion) *treat.Formula {
+	bark := func(base string, bag float64, toppings ...treat.Addition) *treat.Formula {
 		return stepped(&treat.Formula{
-			Family: "bark", Loss: 0.03, Keeps: 30 * 24, Packs: bagged,
+			Family: "bark", Loss: 0.03, ShelfLifeHours: 30 * 24, Packs: bagged,
 			Sheet:    &treat.Sheet{Length: q(13, measure.Inch), Width: q(9.5, measure.Inch), Depth: q(0.125, measure.Inch), Bag: mass(bag)},
-			Coatings: []treat.Coating{chocolateOf(treat.RoleBase, base, 0, 60)}, Portions: toppings,
+			Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleBase, base, 0, 60)}, Portions: toppings,
 		})
 	}
 	dozen := &treat.Formula{
-		Family: "fruit", Loss: 0.05, Keeps: 24, Centre: &treat.Centre{Of: k.ids["Strawberries"], Share: 0.8, Size: "extra large"}, Packs: boxed,
-		Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, "Dark 60 %", 10, 250)},
-		Finishes: []treat.Finish{
-			{Name: "White lines", Parts: 4, Coatings: []treat.Coating{drizzle("White coating", 1.5)}, Portions: []treat.Portion{}},
-			{Name: "Rolled in crumb", Parts: 4, Coatings: []treat.Coating{}, Portions: []treat.Portion{portion("Biscuit crumb", q(2, measure.Teaspoon), treat.On)}},
-			{Name: "Lake blue", Parts: 4, Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, "Lake blue coating", 10, 200)}, Portions: []treat.Portion{}},
+		Family: "fruit", Loss: 0.05, ShelfLifeHours: 24, Centre: &treat.Centre{Of: k.ids["Strawberries"], Share: 0.8, Size: "extra large"}, Packs: boxed,
+		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60 %", 10, 250)},
+		Finishes: []treat.Design{
+			{Name: "White lines", Parts: 4, Coatings: []treat.ChocolateLayer{drizzle("White coating", 1.5)}, Portions: []treat.Addition{}},
+			{Name: "Rolled in crumb", Parts: 4, Coatings: []treat.ChocolateLayer{}, Portions: []treat.Addition{portion("Biscuit crumb", q(2, measure.Teaspoon), treat.On)}},
+			{Name: "Lake blue", Parts: 4, Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Lake blue coating", 10, 200)}, Portions: []treat.Addition{}},
 		},
 	}
 	rods := &treat.Formula{
-		Family: "pretzel", Loss: 0.04, Keeps: 14 * 24, Centre: &treat.Centre{Of: k.ids["Pretzel rods"], Across: size(9, measure.Millimetre), Length: size(5, measure.Inch)}, Packs: sixes,
-		Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, "Milk 38 %", 8.5, 200), drizzle("White coating", 1)},
-		Portions: []treat.Portion{portion("Sesame seed", q(0.5, measure.Teaspoon), treat.On)},
+		Family: "pretzel", Loss: 0.04, ShelfLifeHours: 14 * 24, Centre: &treat.Centre{Of: k.ids["Pretzel rods"], Across: size(9, measure.Millimetre), Length: size(5, measure.Inch)}, Packs: sixes,
+		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Milk 38 %", 8.5, 200), drizzle("White coating", 1)},
+		Portions: []treat.Addition{portion("Sesame seed", q(0.5, measure.Teaspoon), treat.On)},
 	}
 	truffles := &treat.Formula{
-		Family: "truffle", Loss: 0.05, Keeps: 10 * 24, Centre: &treat.Centre{Of: k.ids["Bergamot ganache"], Each: mass(11)}, Packs: boxed,
-		Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, "Dark 60 %", 4.5, 300)},
-		Portions: []treat.Portion{portion("Rolling sugar", measure.Grams(1.2), treat.On)},
+		Family: "truffle", Loss: 0.05, ShelfLifeHours: 10 * 24, Centre: &treat.Centre{Of: k.ids["Bergamot ganache"], Each: mass(11)}, Packs: boxed,
+		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60 %", 4.5, 300)},
+		Portions: []treat.Addition{portion("Rolling sugar", measure.Grams(1.2), treat.On)},
 	}
 	fudge := &treat.Formula{
-		Family: "fudge", Loss: 0.04, Keeps: 14 * 24, Centre: &treat.Centre{Of: k.ids["Walnut fudge"]}, Packs: sixes,
+		Family: "fudge", Loss: 0.04, ShelfLifeHours: 14 * 24, Centre: &treat.Centre{Of: k.ids["Walnut fudge"]}, Packs: sixes,
 		Sheet:    &treat.Sheet{Length: q(8, measure.Inch), Width: q(8, measure.Inch), Depth: q(0.75, measure.Inch), Rows: 6, Columns: 6, Trim: size(5, measure.Millimetre)},
-		Coatings: []treat.Coating{}, Portions: []treat.Portion{portion("Sea salt flakes", measure.Grams(2), treat.On)},
+		Coatings: []treat.ChocolateLayer{}, Portions: []treat.Addition{portion("Sea salt flakes", measure.Grams(2), treat.On)},
 	}
 	cubes := &treat.Formula{
-		Family: "moulded", Loss: 0.05, Keeps: 20 * 24, Centre: &treat.Centre{Of: k.ids["Nougat paste"]}, Packs: boxed,
+		Family: "moulded", Loss: 0.05, ShelfLifeHours: 20 * 24, Centre: &treat.Centre{Of: k.ids["Nougat paste"]}, Packs: boxed,
 		Mould:    &treat.Mould{Volume: q(11, measure.Millilitre), Cavities: 15, Moulds: 2, Shell: 0.38, Cap: 0.1},
-		Coatings: []treat.Coating{chocolateOf(treat.RoleShell, "Milk 38 %", 0, 200), chocolateOf(treat.RoleCap, "Milk 38 %", 0, 100), drizzle("White coating", 0.8)},
+		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleShell, "Milk 38 %", 0, 200), chocolateOf(treat.RoleCap, "Milk 38 %", 0, 100), drizzle("White coating", 0.8)},
 	}
 	clusters := &treat.Formula{
-		Family: "cluster", Loss: 0.02, Keeps: 30 * 24, Packs: boxed,
-		Coatings: []treat.Coating{chocolateOf(treat.RoleCoat, "Dark 60 %", 7, 30)},
-		Portions: []treat.Portion{portion("Hazelnuts, chopped", measure.Grams(7), treat.On), portion("Sea salt flakes", measure.Grams(0.1), treat.On)},
+		Family: "cluster", Loss: 0.02, ShelfLifeHours: 30 * 24, Packs: boxed,
+		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60 %", 7, 30)},
+		Portions: []treat.Addition{portion("Hazelnuts, chopped", measure.Grams(7), treat.On), portion("Sea salt flakes", measure.Grams(0.1), treat.On)},
 	}
 	return []treats.Fields{
 		{Name: "Cardamom-malt bombs", Formula: bomb("Dark 60 %", "White coating")},

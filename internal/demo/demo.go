@@ -127,13 +127,13 @@ func (k *kitchen) workDays(ctx context.Context, tx pgx.Tx) error {
 			break
 		}
 	}
-	return planning.StoreWorkDays(ctx, tx, web.WhoOf(ctx), w)
+	return planning.StoreWorkDays(ctx, tx, web.ActorOf(ctx), w)
 }
 
 // story is an order and how far it has come.
 type story struct {
 	customer, phone, mail, occasion string
-	way                             order.Way
+	way                             order.Fulfilment
 	place                           string
 	km                              float64 // there and back
 	written, day                    int     // days from today
@@ -178,7 +178,7 @@ func (k *kitchen) events(s story) []event {
 	for s.on != "" && k.at(s.day, "12:00").Format("Mon") != s.on {
 		s.day++
 	}
-	d := order.Draft{Customer: s.customer, Phone: s.phone, Mail: s.mail, Occasion: s.occasion, Way: s.way, Place: s.place, Distance: s.km,
+	d := order.Draft{Customer: s.customer, Phone: s.phone, Mail: s.mail, Occasion: s.occasion, Way: s.way, Address: s.place, Distance: s.km,
 		From: k.at(s.day, s.from), To: k.at(s.day, s.to), FreeFrom: s.free, Notes: s.notes, Lines: []order.Line{}}
 	if s.asked != "" {
 		d.Pricing = &order.Pricing{By: price.ByPrice, Value: s.asked}
@@ -260,13 +260,13 @@ func (k *kitchen) events(s story) []event {
 // room of the demo kitchen: a fridge with six trays, a small freezer, and the moulds that the formulas speak of.
 func (k *kitchen) room(ctx context.Context, tx pgx.Tx) error {
 	balls := treat.Formula{Family: "bomb", Shell: &treat.Shell{Across: measure.Of(2.5, measure.Inch), Cavities: 6}}
-	return planning.StoreRoom(ctx, tx, planning.Room{Fridge: 6, Freezer: 2, Counter: 12, Washdown: 15, Moulds: []planning.Mould{{Tool: family.Tool(&balls), Count: 4}}})
+	return planning.StoreRoom(ctx, tx, planning.Capacity{Fridge: 6, Freezer: 2, Counter: 12, Washdown: 15, Moulds: []planning.Mould{{Tool: family.Tool(&balls), Count: 4}}})
 }
 
 // tick the first steps of an order.
 func (k *kitchen) tick(ctx context.Context, tx pgx.Tx, id uuid.UUID, n int) error {
 	_, err := tx.Exec(ctx, `update batch_steps t set done_at = $2, done_by = $3 from batch_shares h where h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id and h.order_id = $1 and t.position < $4`,
-		id, k.clock, web.WhoOf(ctx).Person, n)
+		id, k.clock, web.ActorOf(ctx).Person, n)
 	if err != nil {
 		return err
 	}

@@ -20,12 +20,12 @@ import (
 
 // Handover is the feature.
 type Handover struct {
-	web.Home
+	web.Base
 	calendar func(context.Context, pgx.Tx) (plan.Calendar, error)
 }
 
 // Register adds the operations.
-func Register(h web.Home, calendar func(context.Context, pgx.Tx) (plan.Calendar, error)) {
+func Register(h web.Base, calendar func(context.Context, pgx.Tx) (plan.Calendar, error)) {
 	o := &Handover{h, calendar}
 	web.Register(h, huma.Operation{OperationID: "get-calendar", Method: "GET", Path: "/api/v1/calendar.ics", Summary: "The planned work and the handovers as an iCalendar file (RFC 5545)",
 		Tags: []string{"Handover"}, Responses: web.FileOf("text/calendar", "An iCalendar file")}, o.file)
@@ -68,7 +68,7 @@ func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar)
 			id                                               uuid.UUID
 			number, revision                                 int
 			customer, phone, occasion, place, notes, content string
-			way                                              order.Way
+			way                                              order.Fulfilment
 			from, to, updated                                time.Time
 		)
 		if err := row.Scan(&id, &number, &revision, &customer, &phone, &occasion, &way, &place, &from, &to, &notes, &updated, &content); err != nil {
@@ -80,7 +80,7 @@ func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar)
 		e.SetSequence(revision)
 		e.SetStartAt(from)
 		e.SetEndAt(to)
-		verb := map[order.Way]string{order.Pickup: "Pickup", order.Delivery: "Delivery"}[way]
+		verb := map[order.Fulfilment]string{order.Pickup: "Pickup", order.Delivery: "Delivery"}[way]
 		e.SetSummary(strings.TrimSuffix(fmt.Sprintf("%s: %s, %s", verb, customer, occasion), ", "))
 		e.SetDescription(strings.Join(nonEmpty(fmt.Sprintf("Order %d", number), content, phone, notes), "\n"))
 		if place != "" {
@@ -138,7 +138,7 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 		e.SetStartAt(own.Time(own.At(0, first) - setup))
 		e.SetEndAt(own.Time(own.At(0, last) + lasts))
 		e.SetSummary(fmt.Sprintf("Make %d %s", count, name))
-		e.SetDescription(fmt.Sprintf("For %s. %d minutes of hands.", text.Names(shares.Whom()), minutesOfHands))
+		e.SetDescription(fmt.Sprintf("For %s. %d minutes of hands.", text.Names(shares.CustomerNames()), minutesOfHands))
 		return struct{}{}, nil
 	})
 	return err

@@ -24,13 +24,13 @@ import (
 // the stock of things locks their rows first, in the order of their ids: then it is as though one did it after the other.
 type book struct {
 	ctx context.Context
-	web.Home
+	web.Base
 	tx  pgx.Tx
 	day string // today in the kitchen
 }
 
-func newBook(ctx context.Context, h web.Home, tx pgx.Tx) (*book, error) {
-	b := &book{ctx: ctx, Home: h, tx: tx}
+func newBook(ctx context.Context, h web.Base, tx pgx.Tx) (*book, error) {
+	b := &book{ctx: ctx, Base: h, tx: tx}
 	err := tx.QueryRow(ctx, `select ($1::timestamptz at time zone time_zone)::date::text from kitchens`, h.Clock()).Scan(&b.day)
 	return b, err
 }
@@ -102,8 +102,8 @@ func (t thing) show(x float64) measure.Shown {
 
 const lotColumns = `id, item_id::text, remaining, each::text, bought_on::text, coalesce(best_before::text, ''), coalesce(open_until::text, ''), opened_on is not null, origin = 'reclaimed', stirred, touched, damp`
 
-func scanCoreLot(row pgx.CollectableRow) (larder.Lot, error) {
-	var l larder.Lot
+func scanCoreLot(row pgx.CollectableRow) (larder.StockLot, error) {
+	var l larder.StockLot
 	var id uuid.UUID
 	var each string
 	var reclaimed bool
@@ -118,13 +118,13 @@ func scanCoreLot(row pgx.CollectableRow) (larder.Lot, error) {
 }
 
 // lots of a thing with something left, first expired first.
-func (b *book) lots(id uuid.UUID) ([]larder.Lot, error) {
+func (b *book) lots(id uuid.UUID) ([]larder.StockLot, error) {
 	rows, err := b.tx.Query(b.ctx, `select `+lotColumns+` from lots where item_id = $1 and remaining > 0`, id)
 	if err != nil {
 		return nil, err
 	}
 	list, err := pgx.CollectRows(rows, scanCoreLot)
-	larder.Order(list)
+	larder.SortFEFO(list)
 	return list, err
 }
 
@@ -153,7 +153,7 @@ func (b *book) put(t thing, l lot, c cause) (uuid.UUID, error) {
 	if t.Packaging {
 		ingredient, supply = nil, &t.ID
 	}
-	who := web.WhoOf(b.ctx)
+	who := web.ActorOf(b.ctx)
 	var stirred *stirredIn
 	touched, damp := []string{}, false
 	if l.rest != nil {
@@ -167,7 +167,7 @@ func (b *book) put(t thing, l lot, c cause) (uuid.UUID, error) {
 }
 
 // person who acts, or nil where it is the customer.
-func person(who web.Who) *uuid.UUID {
+func person(who web.Actor) *uuid.UUID {
 	if who.Person == uuid.Nil {
 		return nil
 	}
@@ -176,7 +176,7 @@ func person(who web.Who) *uuid.UUID {
 
 // change what is left of lots, by lot, and note it. What is used for the first time is open from then on.
 func (b *book) change(c cause, by map[uuid.UUID]float64) error {
-	who, batch := web.WhoOf(b.ctx), &pgx.Batch{}
+	who, batch := web.ActorOf(b.ctx), &pgx.Batch{}
 	for lot, amount := range by {
 		batch.Queue(`update lots set remaining = case when remaining + $2 < 1e-6 then 0 else remaining + $2 end, revision = revision + 1,
 			opened_on = case when $3 = 'used' and ingredient_id is not null then coalesce(opened_on, $4::text::date) else opened_on end where id = $1`, lot, amount, c.kind, b.day)
@@ -187,7 +187,7 @@ func (b *book) change(c cause, by map[uuid.UUID]float64) error {
 }
 
 // take an amount out of lots in their order, and say when the first of them expires and what is missing.
-func (b *book) take(lots []larder.Lot, amount float64, c cause) (taken []larder.Taken, oldest string, missing float64, err error) {
+func (b *book) take(lots []larder.StockLot, amount float64, c cause) (taken []larder.Taken, oldest string, missing float64, err error) {
 	until := map[string]string{}
 	for _, l := range lots {
 		until[l.ID] = l.Until()
@@ -233,9 +233,9 @@ type Use struct {
 	Used float64
 }
 
-// Make takes what a batch uses for an order out of the larder, first expired first. What is not on record is noted as such: nothing goes below zero silently, and nobody at
+// ConsumeForBatch takes what a batch uses for an order out of the larder, first expired first. What is not on record is noted as such: nothing goes below zero silently, and nobody at
 // the bench is held up.
-func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, uses []Use) error {
+func ConsumeForBatch(ctx context.Context, h web.Base, tx pgx.Tx, order, batch uuid.UUID, uses []Use) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
 		return err
@@ -259,7 +259,7 @@ func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, us
 			return err
 		}
 		// What is past its day is not used: it stands there until it is counted out.
-		lots = slices.DeleteFunc(lots, func(l larder.Lot) bool { return !l.GoodOn(b.day) })
+		lots = slices.DeleteFunc(lots, func(l larder.StockLot) bool { return !l.GoodOn(b.day) })
 		if _, _, err := b.use(t, larder.Plain(lots), u.Used, c); err != nil {
 			return err
 		}
@@ -268,7 +268,7 @@ func Make(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID, us
 }
 
 // use an amount of a thing out of lots in their order; what they do not hold is noted as not on record. It returns what was paid for it, and when the first of it expires.
-func (b *book) use(t thing, lots []larder.Lot, amount float64, c cause) (cost decimal.Decimal, oldest string, err error) {
+func (b *book) use(t thing, lots []larder.StockLot, amount float64, c cause) (cost decimal.Decimal, oldest string, err error) {
 	taken, oldest, missing, err := b.take(lots, amount, c)
 	if err != nil {
 		return cost, oldest, err
@@ -291,8 +291,8 @@ func (b *book) use(t thing, lots []larder.Lot, amount float64, c cause) (cost de
 	return cost, oldest, nil
 }
 
-// Unmake puts back what a batch took for an order. Where it took for several, the last to take is the first to put back. Chocolate that came back from it must still be there.
-func Unmake(ctx context.Context, h web.Home, tx pgx.Tx, order, batch uuid.UUID) error {
+// ReverseConsumption puts back what a batch took for an order. Where it took for several, the last to take is the first to put back. Chocolate that came back from it must still be there.
+func ReverseConsumption(ctx context.Context, h web.Base, tx pgx.Tx, order, batch uuid.UUID) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
 		return err
@@ -358,7 +358,7 @@ func (b *book) reverse(condition string, c cause, args ...any) error {
 }
 
 // Pack takes packaging off the shelf for an order, by supply. Nothing goes below zero: what is missing is named, and nothing is taken.
-func Pack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID, amounts map[string]float64) error {
+func Pack(ctx context.Context, h web.Base, tx pgx.Tx, order uuid.UUID, amounts map[string]float64) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
 		return err
@@ -401,7 +401,7 @@ func Pack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID, amounts m
 }
 
 // Unpack puts the packaging of an order back on the shelf.
-func Unpack(ctx context.Context, h web.Home, tx pgx.Tx, order uuid.UUID) error {
+func Unpack(ctx context.Context, h web.Base, tx pgx.Tx, order uuid.UUID) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
 		return err

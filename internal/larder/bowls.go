@@ -39,7 +39,7 @@ type restOf struct {
 }
 
 // rest that a lot is; nil where it came out of no bowl.
-func (r restOf) rest(l *larder.Lot, reclaimed bool) *ledger.Rest {
+func (r restOf) rest(l *larder.StockLot, reclaimed bool) *ledger.Rest {
 	if !reclaimed {
 		return nil
 	}
@@ -71,7 +71,7 @@ func Rests(ctx context.Context, tx pgx.Tx, today string) ([]ledger.Rest, error) 
 
 // Empty books a bowl whose last step is done: what was melted for it leaves the larder, first what was left from before where it may go in, then what is fresh, first expired first;
 // what is stirred in is used; and what is left is a lot that knows what it has in it and has touched, good as long as the oldest that went in, at what that was paid.
-func Empty(ctx context.Context, h web.Home, tx pgx.Tx, bowl uuid.UUID, melt ledger.Melt) error {
+func Empty(ctx context.Context, h web.Base, tx pgx.Tx, bowl uuid.UUID, melt ledger.Melt) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
 		return err
@@ -99,7 +99,7 @@ func Empty(ctx context.Context, h web.Home, tx pgx.Tx, bowl uuid.UUID, melt ledg
 		if err != nil {
 			return err
 		}
-		lots = slices.DeleteFunc(lots, func(l larder.Lot) bool { return !l.GoodOn(b.day) })
+		lots = slices.DeleteFunc(lots, func(l larder.StockLot) bool { return !l.GoodOn(b.day) })
 		if n > 0 { // stirred in
 			amount, err := measure.Grams(melts[0].FreshPart(n)).In(t.Unit, t.Substance)
 			if err != nil {
@@ -118,7 +118,7 @@ func Empty(ctx context.Context, h web.Home, tx pgx.Tx, bowl uuid.UUID, melt ledg
 }
 
 // empty books the chocolate of a bowl, the only one of melts, and notes in it what of it was left from before.
-func (b *book) empty(t thing, lots []larder.Lot, melts []ledger.Melt, part ledger.Part, c cause) error {
+func (b *book) empty(t thing, lots []larder.StockLot, melts []ledger.Melt, part ledger.Part, c cause) error {
 	var rests []ledger.Rest
 	for i := range lots {
 		if l := &lots[i]; l.Rest != nil {
@@ -128,7 +128,7 @@ func (b *book) empty(t thing, lots []larder.Lot, melts []ledger.Melt, part ledge
 	ledger.Carry(melts, rests)
 	cost, oldest := decimal.Zero, ""
 	for _, from := range melts[0].From {
-		l := &lots[slices.IndexFunc(lots, func(l larder.Lot) bool { return l.ID == from.Of })]
+		l := &lots[slices.IndexFunc(lots, func(l larder.StockLot) bool { return l.ID == from.Of })]
 		if u := l.Until(); u != "" && (oldest == "" || u < oldest) {
 			oldest = u
 		}
@@ -159,7 +159,7 @@ func (b *book) empty(t thing, lots []larder.Lot, melts []ledger.Melt, part ledge
 }
 
 // Refill takes back what was booked for a bowl: it is worked from again. What came back from it must still be there.
-func Refill(ctx context.Context, h web.Home, tx pgx.Tx, bowl uuid.UUID) error {
+func Refill(ctx context.Context, h web.Base, tx pgx.Tx, bowl uuid.UUID) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
 		return err

@@ -20,11 +20,11 @@ func AddForeign(ctx context.Context, tx pgx.Tx, i treat.FileIngredient) (id stri
 		return own.String(), false, err
 	}
 	one := Ingredient{ID: own, IngredientFields: IngredientFields{Fields: i.Fields, Paid: "0", PaidFor: measure.Of(1, i.Unit)}}
-	return own.String(), true, AddIngredient(ctx, tx, web.WhoOf(ctx).Kitchen, one)
+	return own.String(), true, AddIngredient(ctx, tx, web.ActorOf(ctx).Kitchen, one)
 }
 
 // AddForeignSupply takes in packaging that came with a file, as AddForeign does.
-func AddForeignSupply(ctx context.Context, h web.Home, tx pgx.Tx, s treat.FileSupply) (id string, added bool, err error) {
+func AddForeignSupply(ctx context.Context, h web.Base, tx pgx.Tx, s treat.FileSupply) (id string, added bool, err error) {
 	found, own, err := known(ctx, tx, "supplies", s.ID, s.Name)
 	if err != nil || found {
 		return own.String(), false, err

@@ -19,8 +19,8 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// Lot as it is shown.
-type Lot struct {
+// ShownLot as it is shown.
+type ShownLot struct {
 	ID         uuid.UUID     `json:"id"`
 	Revision   int           `json:"revision"`
 	Origin     string        `json:"origin" enum:"bought,shopping,counted,reclaimed,unrecorded"`
@@ -49,10 +49,10 @@ type Moved struct {
 // ItemInFull is an item with all that is known of it.
 type ItemInFull struct {
 	Item
-	LotList []Lot   `json:"lotList" doc:"With something left, as they will be used"`
-	Prices  []Paid  `json:"prices" doc:"What was paid, oldest first"`
-	Moves   []Moved `json:"moves" doc:"The latest first"`
-	Offers  []Offer `json:"offers"`
+	LotList []ShownLot `json:"lotList" doc:"With something left, as they will be used"`
+	Prices  []Paid     `json:"prices" doc:"What was paid, oldest first"`
+	Moves   []Moved    `json:"moves" doc:"The latest first"`
+	Offers  []Offer    `json:"offers"`
 }
 
 // Paid is a point of an item's price history.
@@ -91,9 +91,9 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 		}
 		return price.In(house.Currency, paid.Mul(decimal.NewFromFloat(per)).Div(decimal.NewFromFloat(amount)))
 	}
-	full.LotList, full.Prices = []Lot{}, []Paid{}
+	full.LotList, full.Prices = []ShownLot{}, []Paid{}
 	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
-		var lot Lot
+		var lot ShownLot
 		var came, left float64
 		var paid string
 		if err := row.Scan(&lot.ID, &lot.Revision, &lot.Origin, &came, &left, &paid, &lot.Shop, &lot.Bought, &lot.BestBefore, &lot.Opened, &lot.OpenUntil); err != nil {
@@ -104,7 +104,7 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 		if lot.Origin == "bought" || lot.Origin == "shopping" {
 			full.Prices = append(full.Prices, Paid{lot.Bought, lot.Shop, lot.Each})
 		}
-		core := larder.Lot{BestBefore: lot.BestBefore, OpenUntil: lot.OpenUntil}
+		core := larder.StockLot{BestBefore: lot.BestBefore, OpenUntil: lot.OpenUntil}
 		if lot.Good = core.GoodOn(house.Today()); left > 0 {
 			full.LotList = append(full.LotList, lot)
 		}
@@ -113,7 +113,7 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 	if err != nil {
 		return full, err
 	}
-	slices.SortStableFunc(full.LotList, func(a, b Lot) int { return cmp.Compare(last(a), last(b)) })
+	slices.SortStableFunc(full.LotList, func(a, b ShownLot) int { return cmp.Compare(last(a), last(b)) })
 	if full.Offers, err = l.offers(ctx, tx, i, house.Currency); err != nil {
 		return full, err
 	}
@@ -135,8 +135,8 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 }
 
 // last day on which a lot is good, for sorting: what keeps comes last.
-func last(l Lot) string {
-	core := larder.Lot{BestBefore: l.BestBefore, OpenUntil: l.OpenUntil}
+func last(l ShownLot) string {
+	core := larder.StockLot{BestBefore: l.BestBefore, OpenUntil: l.OpenUntil}
 	return cmp.Or(core.Until(), "9999")
 }
 
@@ -148,7 +148,7 @@ type Counted struct {
 
 // Count sets the stock of a thing to what was counted, in its unit.
 func (l *Larder) Count(ctx context.Context, tx pgx.Tx, item uuid.UUID, amount float64, reason string) error {
-	b, err := newBook(ctx, l.Home, tx)
+	b, err := newBook(ctx, l.Base, tx)
 	if err != nil {
 		return err
 	}
@@ -161,7 +161,7 @@ func (l *Larder) counted(ctx context.Context, in *struct {
 }) (*struct{ Body ItemInFull }, error) {
 	var full ItemInFull
 	err := l.In(ctx, func(tx pgx.Tx) error {
-		b, err := newBook(ctx, l.Home, tx)
+		b, err := newBook(ctx, l.Base, tx)
 		if err != nil {
 			return err
 		}
@@ -237,7 +237,7 @@ func (l *Larder) voidLot(ctx context.Context, in *web.ID) (*struct{}, error) {
 		if err := tx.QueryRow(ctx, `select item_id from lots where id = $1`, in.ID).Scan(&item); err != nil {
 			return notFound(err, "lot")
 		}
-		b, err := newBook(ctx, l.Home, tx)
+		b, err := newBook(ctx, l.Base, tx)
 		if err != nil {
 			return err
 		}
@@ -254,9 +254,9 @@ func (l *Larder) voidLot(ctx context.Context, in *web.ID) (*struct{}, error) {
 		case voided:
 			return nil // it is done
 		case origin != "bought" && origin != "shopping":
-			return web.Refuse(http.StatusConflict, "Only a purchase can be taken back: count the shelf to correct the rest.")
+			return web.Reject(http.StatusConflict, "Only a purchase can be taken back: count the shelf to correct the rest.")
 		case remaining != amount:
-			return web.Refuse(http.StatusConflict, "Some of it has been used already: count the shelf to correct it.")
+			return web.Reject(http.StatusConflict, "Some of it has been used already: count the shelf to correct it.")
 		}
 		if _, err := tx.Exec(ctx, `update lots set voided = true where id = $1`, in.ID); err != nil {
 			return err

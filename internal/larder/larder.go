@@ -24,8 +24,8 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// Needs is what the larder needs of other rooms.
-type Needs struct {
+// Deps is what the larder needs of other rooms.
+type Deps struct {
 	// Uses tells what ingredients go into, by id.
 	Uses func(ctx context.Context, tx pgx.Tx, ids ...string) (map[string][]treat.Use, error)
 	// Sound checks that all that is made of the ingredients still can be.
@@ -33,28 +33,28 @@ type Needs struct {
 	// Wants is what promised orders take that is not made yet, packaging included, until a day; Reserved is what all of them use up, on which day.
 	Wants    func(ctx context.Context, tx pgx.Tx, until string) ([]larder.Want, error)
 	Reserved func(ctx context.Context, tx pgx.Tx) ([]larder.Want, error)
-	// House is what the larder must know of the kitchen.
-	House func(context.Context, pgx.Tx) (House, error)
+	// Context is what the larder must know of the kitchen.
+	Context func(context.Context, pgx.Tx) (Context, error)
 }
 
-// House is the kitchen's currency, calendar and shopping days.
-type House struct {
+// Context is the kitchen's currency, calendar and shopping days.
+type Context struct {
 	Currency string
 	Calendar plan.Calendar
 	Shopping []time.Weekday
 }
 
 // Today as a date.
-func (h House) Today() string { return h.Calendar.Date(0) }
+func (h Context) Today() string { return h.Calendar.Date(0) }
 
 // Larder is the feature.
 type Larder struct {
-	web.Home
-	Needs
+	web.Base
+	Deps
 }
 
 // Register adds the operations.
-func Register(h web.Home, needs Needs) *Larder {
+func Register(h web.Base, needs Deps) *Larder {
 	l := &Larder{h, needs}
 	tags := []string{"Larder"}
 	web.Register(h, huma.Operation{OperationID: "list-ingredients", Method: "GET", Path: "/api/v1/ingredients", Summary: "All ingredients", Tags: tags}, l.ingredients)
@@ -107,7 +107,7 @@ func scanIngredient(row pgx.CollectableRow) (Ingredient, error) {
 	var kind, colour *string
 	var tint string
 	var bands *chocolate.Bands
-	err := row.Scan(&i.ID, &i.Revision, &i.Name, (*string)(&i.Kind), (*string)(&i.Unit), &i.Density, &i.GramsEach, &i.Measures, &i.Fit, &i.Fresh, &i.Allergens, &i.Diets, &kind, &colour, &tint, &bands, &i.MadeOf, &i.Paid, &i.PaidFor.Amount)
+	err := row.Scan(&i.ID, &i.Revision, &i.Name, (*string)(&i.Kind), (*string)(&i.Unit), &i.Density, &i.GramsEach, &i.Measures, &i.UsableShare, &i.StorageDays, &i.Allergens, &i.Diets, &kind, &colour, &tint, &bands, &i.MadeOf, &i.Paid, &i.PaidFor.Amount)
 	i.PaidFor.Unit = i.Unit
 	i.PaidForShown = measure.Show(i.PaidFor, measure.Substance{})
 	i.Chocolate = chocolateOf(kind, colour, tint, bands)
@@ -158,7 +158,7 @@ func (l *Larder) createIngredient(ctx context.Context, in *struct {
 		made, err = web.Once(ctx, tx, in.OnceKey, "create-ingredient", in.Body, func() (Ingredient, error) {
 			i := Ingredient{ID: db.NewID(), Revision: 1, IngredientFields: in.Body}
 			i.PaidForShown = measure.Show(i.PaidFor, measure.Substance{})
-			return i, AddIngredient(ctx, tx, web.WhoOf(ctx).Kitchen, i)
+			return i, AddIngredient(ctx, tx, web.ActorOf(ctx).Kitchen, i)
 		})
 		return err
 	})
@@ -187,7 +187,7 @@ func (i *Ingredient) values() ([]any, error) {
 		diets[n] = string(d)
 	}
 	kind, colour, tint, bands := chocolateColumns(i.Chocolate)
-	return []any{i.Name, string(i.Kind), i.Density, i.GramsEach, i.Measures, i.Fit, i.Fresh, i.Allergens, diets, kind, colour, tint, bands, i.MadeOf, i.Paid, paidFor}, nil
+	return []any{i.Name, string(i.Kind), i.Density, i.GramsEach, i.Measures, i.UsableShare, i.StorageDays, i.Allergens, diets, kind, colour, tint, bands, i.MadeOf, i.Paid, paidFor}, nil
 }
 
 func (l *Larder) putIngredient(ctx context.Context, in *struct {

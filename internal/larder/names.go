@@ -74,7 +74,7 @@ func (l *Larder) nameIngredient(ctx context.Context, in *struct{ Body Named }) (
 		if !there {
 			return &invalid.Error{Fields: []invalid.Field{{Path: "ingredient", Err: reason.Of("larder.this-ingredient-not-in-larder")}}}
 		}
-		return Remember(ctx, tx, web.WhoOf(ctx).Kitchen, words, in.Body.Ingredient)
+		return Remember(ctx, tx, web.ActorOf(ctx).Kitchen, words, in.Body.Ingredient)
 	})
 	return &struct{ Body Named }{in.Body}, err
 }

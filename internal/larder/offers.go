@@ -51,11 +51,11 @@ func (l *Larder) putOffers(ctx context.Context, in *struct {
 }) (*struct{ Body ItemInFull }, error) {
 	var full ItemInFull
 	err := l.In(ctx, func(tx pgx.Tx) error {
-		b, err := newBook(ctx, l.Home, tx)
+		b, err := newBook(ctx, l.Base, tx)
 		if err != nil {
 			return err
 		}
-		house, err := l.House(ctx, tx)
+		house, err := l.Context(ctx, tx)
 		if err != nil {
 			return err
 		}
@@ -97,7 +97,7 @@ func (l *Larder) putOffers(ctx context.Context, in *struct {
 
 // AddOffer notes a pack that a shop sells.
 func (l *Larder) AddOffer(ctx context.Context, tx pgx.Tx, item uuid.UUID, o Offer) error {
-	b, err := newBook(ctx, l.Home, tx)
+	b, err := newBook(ctx, l.Base, tx)
 	if err != nil {
 		return err
 	}
@@ -130,5 +130,5 @@ func (b *book) queueOffer(batch *pgx.Batch, t thing, shop string, size float64, 
 	}
 	batch.Queue(`insert into offers (kitchen_id, id, ingredient_id, supply_id, shop, size, price, seen_on) values ($1, gen_random_uuid(), $2, $3, $4, $5, $6::text::numeric, $7::text::date)
 		on conflict (kitchen_id, item_id, lower(shop), size) do update set price = excluded.price, seen_on = excluded.seen_on, shop = excluded.shop where offers.seen_on <= excluded.seen_on`,
-		web.WhoOf(b.ctx).Kitchen, ingredient, supply, shop, size, paid.String(), day)
+		web.ActorOf(b.ctx).Kitchen, ingredient, supply, shop, size, paid.String(), day)
 }

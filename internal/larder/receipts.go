@@ -74,11 +74,11 @@ func (l *Larder) receipt(ctx context.Context, in *struct {
 // Receive books a receipt, all of it or nothing. The errors are faults with their paths.
 func (l *Larder) Receive(ctx context.Context, tx pgx.Tx, r Receipt, origin string) (Booked, error) {
 	booked := Booked{Lots: []uuid.UUID{}, Notes: []string{}}
-	house, err := l.House(ctx, tx)
+	house, err := l.Context(ctx, tx)
 	if err != nil {
 		return booked, err
 	}
-	b, err := newBook(ctx, l.Home, tx)
+	b, err := newBook(ctx, l.Base, tx)
 	if err != nil {
 		return booked, err
 	}
@@ -129,7 +129,7 @@ func (l *Larder) Receive(ctx context.Context, tx pgx.Tx, r Receipt, origin strin
 			booked.Notes = append(booked.Notes, note)
 		}
 		if words := food.Words(line.Written); words != "" && words != food.Words(t.Name) && !t.Packaging {
-			if err := Remember(ctx, tx, web.WhoOf(ctx).Kitchen, words, t.ID); err != nil {
+			if err := Remember(ctx, tx, web.ActorOf(ctx).Kitchen, words, t.ID); err != nil {
 				return booked, err
 			}
 		}
@@ -207,7 +207,7 @@ func (b *book) settle(t thing, day string, fresh ...uuid.UUID) (float64, error) 
 
 // SlipLine is a line of a till slip, read, with what it may mean.
 type SlipLine struct {
-	larder.Slip
+	larder.Receipt
 	Item        *uuid.UUID        `json:"item,omitempty" doc:"What it means, where that is sure"`
 	Suggestions []food.Suggestion `json:"suggestions"`
 	Guessed     bool              `json:"guessed,omitempty" doc:"The size is that of the pack that was bought last, since the line does not say"`
@@ -226,7 +226,7 @@ type SlipText struct {
 func (l *Larder) readSlip(ctx context.Context, in *struct{ Body SlipText }) (*struct{ Body SlipLines }, error) {
 	out := SlipLines{Lines: []SlipLine{}}
 	err := l.In(ctx, func(tx pgx.Tx) error {
-		house, err := l.House(ctx, tx)
+		house, err := l.Context(ctx, tx)
 		if err != nil {
 			return err
 		}
@@ -238,7 +238,7 @@ func (l *Larder) readSlip(ctx context.Context, in *struct{ Body SlipText }) (*st
 			if text = strings.TrimSpace(text); text == "" {
 				continue
 			}
-			line := SlipLine{Slip: larder.ReadSlip(text, house.Currency), Suggestions: []food.Suggestion{}}
+			line := SlipLine{Receipt: larder.ReadSlip(text, house.Currency), Suggestions: []food.Suggestion{}}
 			line.Suggestions = names.suggest(line.Name)
 			if item := names.sure(line.Suggestions); item != nil {
 				line.Item = &item.ID

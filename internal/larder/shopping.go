@@ -29,12 +29,12 @@ func (l *Larder) registerShopping(op func(id, method, path, summary string) huma
 		o.Responses = web.FileOf(kind, what)
 		return o
 	}
-	web.Register(l.Home, op("get-shopping-list", "GET", "shopping-list", "What to buy for a span of days, by shop: the cheapest packs that cover what promised orders need"), l.shopping)
-	web.Register(l.Home, file(op("share-shopping-list", "GET", "shopping-list.txt", "The list as text, to be sent"), "text/plain", "Text"), l.shoppingText)
-	web.Register(l.Home, file(op("export-shopping-list", "GET", "shopping-list.csv", "The list as CSV"), "text/csv", "A CSV file"), l.shoppingCSV)
+	web.Register(l.Base, op("get-shopping-list", "GET", "shopping-list", "What to buy for a span of days, by shop: the cheapest packs that cover what promised orders need"), l.shopping)
+	web.Register(l.Base, file(op("share-shopping-list", "GET", "shopping-list.txt", "The list as text, to be sent"), "text/plain", "Text"), l.shoppingText)
+	web.Register(l.Base, file(op("export-shopping-list", "GET", "shopping-list.csv", "The list as CSV"), "text/csv", "A CSV file"), l.shoppingCSV)
 	tick := op("tick-shopping", "POST", "shopping-list/ticks", "Put a line of the list into the basket: its packs are in the larder from then on")
 	tick.DefaultStatus = 201
-	web.Register(l.Home, tick, l.tick)
+	web.Register(l.Base, tick, l.tick)
 }
 
 // ShoppingList is what to buy.
@@ -106,7 +106,7 @@ func (l *Larder) shopping(ctx context.Context, in *Days) (*struct{ Body Shopping
 func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 	list := ShoppingList{Shops: []ShopList{}, Basket: []InBasket{}}
 	err := l.In(ctx, func(tx pgx.Tx) error {
-		house, err := l.House(ctx, tx)
+		house, err := l.Context(ctx, tx)
 		if err != nil {
 			return err
 		}
@@ -127,7 +127,7 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 		if err != nil {
 			return err
 		}
-		var all []larder.Lot
+		var all []larder.StockLot
 		for _, of := range held {
 			all = append(all, lotsOf(of)...)
 		}
@@ -265,7 +265,7 @@ func (l *Larder) tick(ctx context.Context, in *struct {
 	var booked Booked
 	err := l.In(ctx, func(tx pgx.Tx) (err error) {
 		booked, err = web.Once(ctx, tx, in.OnceKey, "tick-shopping", in.Body, func() (Booked, error) {
-			house, err := l.House(ctx, tx)
+			house, err := l.Context(ctx, tx)
 			if err != nil {
 				return Booked{}, err
 			}

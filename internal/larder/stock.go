@@ -23,16 +23,16 @@ func (l *Larder) registerStock() {
 		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary, Tags: []string{"Larder"}}
 	}
 	created := func(o huma.Operation) huma.Operation { o.DefaultStatus = 201; return o }
-	web.Register(l.Home, op("get-stock", "GET", "stock", "What is in the house, what is free of it, what runs short and what expires"), l.stock)
-	web.Register(l.Home, op("get-item", "GET", "stock/{id}", "One ingredient or kind of packaging: its lots, its moves, what was paid for it, where it is sold"), l.item)
-	web.Register(l.Home, op("count-item", "POST", "stock/{id}/counts", "Correct the stock to what was counted on the shelf"), l.counted)
-	web.Register(l.Home, op("put-offers", "PUT", "stock/{id}/offers", "Say in which packs it is sold, where and for how much"), l.putOffers)
-	web.Register(l.Home, op("put-lot", "PUT", "lots/{id}", "Change what is known of a lot: until when it is good, and whether it is open"), l.putLot)
-	web.Register(l.Home, op("void-lot", "DELETE", "lots/{id}", "Take back a purchase of which nothing has been used"), l.voidLot)
-	web.Register(l.Home, created(op("write-receipt", "POST", "receipts", "Book what was bought, line by line")), l.receipt)
+	web.Register(l.Base, op("get-stock", "GET", "stock", "What is in the house, what is free of it, what runs short and what expires"), l.stock)
+	web.Register(l.Base, op("get-item", "GET", "stock/{id}", "One ingredient or kind of packaging: its lots, its moves, what was paid for it, where it is sold"), l.item)
+	web.Register(l.Base, op("count-item", "POST", "stock/{id}/counts", "Correct the stock to what was counted on the shelf"), l.counted)
+	web.Register(l.Base, op("put-offers", "PUT", "stock/{id}/offers", "Say in which packs it is sold, where and for how much"), l.putOffers)
+	web.Register(l.Base, op("put-lot", "PUT", "lots/{id}", "Change what is known of a lot: until when it is good, and whether it is open"), l.putLot)
+	web.Register(l.Base, op("void-lot", "DELETE", "lots/{id}", "Take back a purchase of which nothing has been used"), l.voidLot)
+	web.Register(l.Base, created(op("write-receipt", "POST", "receipts", "Book what was bought, line by line")), l.receipt)
 	read := op("read-slip", "POST", "calculators/slip", "Read the lines of a till slip as they are typed; nothing is saved")
 	read.Tags = []string{"Calculators"}
-	web.Register(l.Home, read, l.readSlip)
+	web.Register(l.Base, read, l.readSlip)
 	l.registerTables(op)
 	l.registerShopping(op)
 }
@@ -88,8 +88,8 @@ const SoonDays = 14
 const Foresight = 56
 
 // items of the kitchen, all or one of them.
-func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, House, error) {
-	house, err := l.House(ctx, tx)
+func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, Context, error) {
+	house, err := l.Context(ctx, tx)
 	if err != nil {
 		return nil, house, err
 	}
@@ -175,7 +175,7 @@ func (i *Item) show(x float64) measure.Shown {
 }
 
 // stand works out how it stands with the item.
-func (i *Item) stand(held []holding, wants, aside []larder.Want, reserved float64, house House) {
+func (i *Item) stand(held []holding, wants, aside []larder.Want, reserved float64, house Context) {
 	today, soon := house.Today(), house.Calendar.Date(SoonDays)
 	stock, expiring, past, worth := 0.0, 0.0, 0.0, decimal.Zero
 	for _, l := range held {
@@ -217,14 +217,14 @@ func (i *Item) stand(held []holding, wants, aside []larder.Want, reserved float6
 
 // holding is all lots of a thing that were bought on one day for one price and are good until the same day: they are used one like the other.
 type holding struct {
-	larder.Lot
+	larder.StockLot
 	count int
 }
 
-func lotsOf(held []holding) []larder.Lot {
-	lots := make([]larder.Lot, len(held))
+func lotsOf(held []holding) []larder.StockLot {
+	lots := make([]larder.StockLot, len(held))
 	for i := range held {
-		lots[i] = held[i].Lot
+		lots[i] = held[i].StockLot
 	}
 	return lots
 }
@@ -249,7 +249,7 @@ func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[string][]hold
 	var r restOf
 	_, err = pgx.ForEachRow(rows, []any{&item, &until, &h.Opened, &bought, &h.Price, &reclaimed, &r.stirred, &r.touched, &r.damp, &h.Left, &h.count}, func() error {
 		h.Item, h.BestBefore, h.Bought = item.String(), date(until), bought.Format(time.DateOnly)
-		h.Rest = r.rest(&h.Lot, reclaimed)
+		h.Rest = r.rest(&h.StockLot, reclaimed)
 		r = restOf{}
 		by[h.Item] = append(by[h.Item], h)
 		return nil
@@ -276,9 +276,9 @@ func unaccounted(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
 	return open, err
 }
 
-// Free is the stock of everything for the reckoning: what is good today and not set aside, and the latest price. ingredients are
+// Free is the stock of everything for the estimate: what is good today and not set aside, and the latest price. ingredients are
 // those of the kitchen; lots are read of the items only, or of all where they are nil.
-func Free(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today string, ingredients map[string]food.Ingredient, items []string) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
+func Release(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today string, ingredients map[string]food.Ingredient, items []string) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
 	held, err := holdings(ctx, tx, items)
 	if err != nil {
 		return nil, nil, err

@@ -120,7 +120,7 @@ func (l *Larder) createSupply(ctx context.Context, in *struct {
 	err := l.In(ctx, func(tx pgx.Tx) (err error) {
 		made, err = web.Once(ctx, tx, in.OnceKey, "create-supply", in.Body, func() (Supply, error) {
 			s := Supply{ID: db.NewID(), Revision: 1, SupplyFields: in.Body, Shown: measure.Show(in.Body.Stock, measure.Substance{})}
-			return s, AddSupply(ctx, l.Home, tx, s)
+			return s, AddSupply(ctx, l.Base, tx, s)
 		})
 		return err
 	})
@@ -128,13 +128,13 @@ func (l *Larder) createSupply(ctx context.Context, in *struct {
 }
 
 // AddSupply stores a new kind of packaging. What is on the shelf of it becomes its first lot.
-func AddSupply(ctx context.Context, h web.Home, tx pgx.Tx, s Supply) error {
+func AddSupply(ctx context.Context, h web.Base, tx pgx.Tx, s Supply) error {
 	unit, stock, paidFor, err := s.check()
 	if err != nil {
 		return err
 	}
 	_, err = tx.Exec(ctx, `insert into supplies (kitchen_id, id, name, unit, paid, paid_for) values ($1, $2, $3, $4, $5::text::numeric, $6)`,
-		web.WhoOf(ctx).Kitchen, s.ID, s.Name, string(unit), s.Paid, paidFor)
+		web.ActorOf(ctx).Kitchen, s.ID, s.Name, string(unit), s.Paid, paidFor)
 	if err != nil || stock == 0 {
 		return err
 	}
@@ -182,7 +182,7 @@ func (l *Larder) putSupply(ctx context.Context, in *struct {
 		if reason == "" {
 			reason = "counted"
 		}
-		b, err := newBook(ctx, l.Home, tx)
+		b, err := newBook(ctx, l.Base, tx)
 		if err != nil {
 			return err
 		}

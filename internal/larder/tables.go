@@ -26,12 +26,12 @@ import (
 func (l *Larder) registerTables(op func(id, method, path, summary string) huma.Operation) {
 	head := op("read-receipt-columns", "POST", "receipts.csv/columns", "The columns of a CSV file of receipts and its first rows, to say which is which")
 	head.MaxBodyBytes = mostTable
-	web.Register(l.Home, head, l.columns)
-	bring := op("import-receipts", "POST", "receipts.csv", "Book receipts from a CSV file. The answer is a line of JSON for every step of the way; the last one says what came of it")
-	bring.MaxBodyBytes, bring.BodyReadTimeout = mostTable, time.Minute
-	step := l.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[Step](), true, "Step")
-	bring.Responses = map[string]*huma.Response{"200": {Description: "Lines of JSON: how far it has come, at last the result", Content: map[string]*huma.MediaType{"application/x-ndjson": {Schema: step}}}}
-	web.Register(l.Home, bring, l.bring)
+	web.Register(l.Base, head, l.columns)
+	importReceipts := op("import-receipts", "POST", "receipts.csv", "Book receipts from a CSV file. The answer is a line of JSON for every step of the way; the last one says what came of it")
+	importReceipts.MaxBodyBytes, importReceipts.BodyReadTimeout = mostTable, time.Minute
+	step := l.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[ImportProgress](), true, "Step")
+	importReceipts.Responses = map[string]*huma.Response{"200": {Description: "Lines of JSON: how far it has come, at last the result", Content: map[string]*huma.MediaType{"application/x-ndjson": {Schema: step}}}}
+	web.Register(l.Base, importReceipts, l.bring)
 }
 
 // mostTable is the largest CSV file in bytes, mostTableRows how many rows it may have.
@@ -82,8 +82,8 @@ type Matching struct {
 	Keep  string `query:"keep" enum:"none,all,good" default:"none" doc:"none: only look; all: book it when every row is good; good: book the good rows"`
 }
 
-// Step of an import.
-type Step struct {
+// ImportProgress of an import.
+type ImportProgress struct {
 	Row    int     `json:"row"`
 	Of     int     `json:"of"`
 	Result *Result `json:"result,omitempty"`
@@ -128,24 +128,24 @@ func (l *Larder) bring(ctx context.Context, in *struct {
 	}
 	rows := strings.Count(string(in.RawBody), "\n")
 	if rows > mostTableRows {
-		return nil, web.Refuse(http.StatusUnprocessableEntity, fmt.Sprintf("The file has more than %d rows: bring it in in parts.", mostTableRows))
+		return nil, web.Reject(http.StatusUnprocessableEntity, fmt.Sprintf("The file has more than %d rows: bring it in in parts.", mostTableRows))
 	}
 	return &huma.StreamResponse{Body: func(h huma.Context) {
 		h.SetHeader("Content-Type", "application/x-ndjson")
 		words := text.Of(ctx)
 		flusher, _ := h.BodyWriter().(http.Flusher)
-		say := func(s Step) {
+		say := func(s ImportProgress) {
 			_ = words.JSON(h.BodyWriter(), s)
 			if flusher != nil {
 				flusher.Flush()
 			}
 		}
-		t := &importing{Larder: l, Matching: in.Matching, of: rows, say: func(row int) { say(Step{Row: row, Of: rows}) }, result: Result{Rows: []larder.BadRow{}, Unknown: []UnknownName{}, Notes: []string{}}}
+		t := &importing{Larder: l, Matching: in.Matching, of: rows, say: func(row int) { say(ImportProgress{Row: row, Of: rows}) }, result: Result{Rows: []larder.BadRow{}, Unknown: []UnknownName{}, Notes: []string{}}}
 		if err := l.In(ctx, func(tx pgx.Tx) error { return t.run(ctx, tx, table) }); err != nil {
-			say(Step{Row: t.row, Of: rows, Says: web.Sentence(ctx, err)})
+			say(ImportProgress{Row: t.row, Of: rows, Says: web.Sentence(ctx, err)})
 			return
 		}
-		say(Step{Row: rows, Of: rows, Result: &t.result})
+		say(ImportProgress{Row: rows, Of: rows, Result: &t.result})
 	}}, nil
 }
 
@@ -157,7 +157,7 @@ type importing struct {
 	say     func(row int)
 	result  Result
 	unknown map[string]int
-	house   House
+	house   Context
 	names   *knownNames
 	entries []entry
 }
@@ -166,7 +166,7 @@ type importing struct {
 const mostNamed = 200
 
 func (t *importing) run(ctx context.Context, tx pgx.Tx, table *larder.Table) (err error) {
-	if t.house, err = t.House(ctx, tx); err != nil {
+	if t.house, err = t.Context(ctx, tx); err != nil {
 		return err
 	}
 	if t.names, err = t.Larder.names(ctx, tx); err != nil {
@@ -236,7 +236,7 @@ func (t *importing) entry(b larder.Bought) (e entry, err error) {
 
 // book the entries, many at a time.
 func (t *importing) book(ctx context.Context, tx pgx.Tx) error {
-	b, err := newBook(ctx, t.Home, tx)
+	b, err := newBook(ctx, t.Base, tx)
 	if err != nil {
 		return err
 	}
@@ -262,7 +262,7 @@ func (t *importing) book(ctx context.Context, tx pgx.Tx) error {
 	}
 	packs := map[pack]entry{}
 	// The next part is prepared while the database books the one before.
-	parts, who := make(chan prepared, 1), web.WhoOf(ctx)
+	parts, who := make(chan prepared, 1), web.ActorOf(ctx)
 	ctx, stop := context.WithCancel(ctx)
 	defer stop()
 	go func() {
@@ -328,7 +328,7 @@ type prepared struct {
 	args []any
 }
 
-func (t *importing) prepare(who web.Who, part []entry) prepared {
+func (t *importing) prepare(who web.Actor, part []entry) prepared {
 	n := len(part)
 	lots, ingredients, supplies := make([]uuid.UUID, n), make([]*uuid.UUID, n), make([]*uuid.UUID, n)
 	amounts, paid, shops, days, untils := make([]float64, n), make([]string, n), make([]string, n), make([]string, n), make([]string, n)

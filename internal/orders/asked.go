@@ -21,8 +21,8 @@ type FiguresQuestion struct {
 	Figures bool `json:"figures,omitempty" doc:"The figures alone, quickly: amounts, cost and price as if it were made in one go. Whether it fits into the days, and what it would share with other orders, is not looked for."`
 }
 
-func (o *Orders) reckon(ctx context.Context, in *struct{ Body FiguresQuestion }) (*struct{ Body *order.Reckoning }, error) {
-	var r *order.Reckoning
+func (o *Orders) reckon(ctx context.Context, in *struct{ Body FiguresQuestion }) (*struct{ Body *order.Estimate }, error) {
+	var r *order.Estimate
 	err := o.In(ctx, func(tx pgx.Tx) error {
 		extent := order.InFull
 		if in.Body.Figures {
@@ -32,15 +32,15 @@ func (o *Orders) reckon(ctx context.Context, in *struct{ Body FiguresQuestion })
 		if err != nil {
 			return err
 		}
-		r, err = order.Reckon(ctx, &in.Body.Draft, known)
+		r, err = order.Compute(ctx, &in.Body.Draft, known)
 		return err
 	})
-	return &struct{ Body *order.Reckoning }{r}, err
+	return &struct{ Body *order.Estimate }{r}, err
 }
 
 // Reliefs are the changes that help.
 type Reliefs struct {
-	Reliefs []order.Relief `json:"reliefs"`
+	Reliefs []order.Suggestion `json:"reliefs"`
 }
 
 func (o *Orders) reliefs(ctx context.Context, in *struct{ Body Question }) (*struct{ Body Reliefs }, error) {
@@ -62,8 +62,8 @@ type Supposition struct {
 	If order.WhatIf `json:"if"`
 }
 
-func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*struct{ Body *order.Reckoning }, error) {
-	var r *order.Reckoning
+func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*struct{ Body *order.Estimate }, error) {
+	var r *order.Estimate
 	err := o.In(ctx, func(tx pgx.Tx) error {
 		known, err := o.asked(ctx, tx, &in.Body.Question, order.InFull)
 		if err != nil {
@@ -72,11 +72,11 @@ func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*s
 		r, err = in.Body.If.Reckon(ctx, &in.Body.Draft, known)
 		return err
 	})
-	return &struct{ Body *order.Reckoning }{r}, err
+	return &struct{ Body *order.Estimate }{r}, err
 }
 
 // asked is the kitchen for a question: what was agreed stands while the draft asks for the same price.
-func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question, extent order.Extent) (*order.Kitchen, error) {
+func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question, extent order.Extent) (*order.Inputs, error) {
 	scope, s := scopeOf(&q.Draft), &stored{}
 	if q.Order != nil {
 		var err error
@@ -100,7 +100,7 @@ func scopeOf(d *order.Draft) order.Scope {
 }
 
 // kitchenOf an order that may be changed to a draft.
-func (o *Orders) kitchenOf(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft) (*order.Kitchen, error) {
+func (o *Orders) kitchenOf(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft) (*order.Inputs, error) {
 	return o.kitchenIn(ctx, tx, s, d, s.scope(d))
 }
 
@@ -118,13 +118,13 @@ func (s *stored) scope(d *order.Draft) order.Scope {
 	return scope
 }
 
-func (o *Orders) kitchenIn(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft, scope order.Scope) (*order.Kitchen, error) {
+func (o *Orders) kitchenIn(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft, scope order.Scope) (*order.Inputs, error) {
 	known, err := o.Kitchen(ctx, tx, s.ID, s.pins, scope)
 	if err != nil {
 		return nil, err
 	}
-	if known.Standing = s.standing; !samePrice(&s.Draft, d) {
-		known.Standing.Agreed = nil
+	if known.Commitments = s.standing; !samePrice(&s.Draft, d) {
+		known.Commitments.Agreed = nil
 	}
 	return known, nil
 }

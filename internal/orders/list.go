@@ -29,27 +29,27 @@ type Line struct {
 
 // Row is an order in the list.
 type Row struct {
-	ID       uuid.UUID    `json:"id"`
-	Number   int          `json:"number"`
-	Revision int          `json:"revision"`
-	State    order.State  `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
-	Customer string       `json:"customer"`
-	Occasion string       `json:"occasion,omitempty"`
-	Way      order.Way    `json:"way" enum:"pickup,delivery"`
-	Place    string       `json:"place,omitempty"`
-	From     time.Time    `json:"from"`
-	To       time.Time    `json:"to"`
-	Leave    *time.Time   `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known"`
-	FreeFrom []string     `json:"freeFrom"`
-	Notes    string       `json:"notes,omitempty"`
-	Phone    string       `json:"phone,omitempty"`
-	Lines    []Line       `json:"lines"`
-	Price    *price.Money `json:"price,omitempty"`
-	Fits     *bool        `json:"fits,omitempty" doc:"Of an order that has no days yet: whether it would fit"`
-	FitsText reason.Text  `json:"fitsText,omitempty"`
-	Answer   string       `json:"answer,omitempty" doc:"What the customer answered to its quote that waits for the seller"`
-	Steps    int          `json:"steps" doc:"Of its batches"`
-	Done     int          `json:"done" doc:"Steps that are ticked"`
+	ID       uuid.UUID        `json:"id"`
+	Number   int              `json:"number"`
+	Revision int              `json:"revision"`
+	State    order.State      `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
+	Customer string           `json:"customer"`
+	Occasion string           `json:"occasion,omitempty"`
+	Way      order.Fulfilment `json:"way" enum:"pickup,delivery"`
+	Place    string           `json:"place,omitempty"`
+	From     time.Time        `json:"from"`
+	To       time.Time        `json:"to"`
+	Leave    *time.Time       `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known"`
+	FreeFrom []string         `json:"freeFrom"`
+	Notes    string           `json:"notes,omitempty"`
+	Phone    string           `json:"phone,omitempty"`
+	Lines    []Line           `json:"lines"`
+	Price    *price.Money     `json:"price,omitempty"`
+	Fits     *bool            `json:"fits,omitempty" doc:"Of an order that has no days yet: whether it would fit"`
+	FitsText reason.Text      `json:"fitsText,omitempty"`
+	Answer   string           `json:"answer,omitempty" doc:"What the customer answered to its quote that waits for the seller"`
+	Steps    int              `json:"steps" doc:"Of its batches"`
+	Done     int              `json:"done" doc:"Steps that are ticked"`
 }
 
 // List of orders, a page of it.
@@ -118,7 +118,7 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 			return err
 		}
 		var drafts []*order.Draft // of each row; nil where it is not reckoned
-		var standings []order.Standing
+		var standings []order.Commitments
 		horizon := o.Clock().AddDate(0, 0, foresight)
 		open := order.Scope{Until: horizon, Lines: []order.Line{}} // what the orders that have no days yet ask for; the same days on every page, so that the same is said
 		l.Orders, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Row, error) {
@@ -169,9 +169,9 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 			if drafts[i] == nil {
 				continue
 			}
-			known.Standing = standings[i]
+			known.Commitments = standings[i]
 			// A line that the book no longer supports leaves the row without a price; opening the order says why.
-			if r, err := order.Reckon(ctx, drafts[i], known); err == nil {
+			if r, err := order.Compute(ctx, drafts[i], known); err == nil {
 				row := &l.Orders[i]
 				row.Price, row.Fits, row.FitsText = &r.Money.Asked.Money, &r.When.Fits, r.When.Text
 			}

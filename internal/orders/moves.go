@@ -49,10 +49,10 @@ func (o *Orders) Advance(ctx context.Context, tx pgx.Tx, id uuid.UUID, to order.
 	if err != nil {
 		return err
 	}
-	if !s.State.CanMove(to) {
-		return web.Refuse(http.StatusConflict, fmt.Sprintf("An order that is %s cannot become %s: it can become %s.", s.State, to, join(s.State.Moves())))
+	if !s.State.CanTransition(to) {
+		return web.Reject(http.StatusConflict, fmt.Sprintf("An order that is %s cannot become %s: it can become %s.", s.State, to, join(s.State.Transitions())))
 	}
-	if err := o.entails(ctx, tx, s, to); err != nil {
+	if err := o.applyTransition(ctx, tx, s, to); err != nil {
 		return err
 	}
 	if _, err := tx.Exec(ctx, `update orders set state = $2, updated_at = $3, revision = revision + 1 where id = $1`, id, to, o.Clock()); err != nil {
@@ -69,29 +69,29 @@ func join(states []order.State) string {
 	return strings.Join(words, " or ")
 }
 
-func (o *Orders) entails(ctx context.Context, tx pgx.Tx, s *stored, to order.State) error {
+func (o *Orders) applyTransition(ctx context.Context, tx pgx.Tx, s *stored, to order.State) error {
 	switch {
 	case to == order.Quoted && s.State == order.Enquiry:
-		_, err := o.fix(ctx, tx, s)
+		_, err := o.freezeQuote(ctx, tx, s)
 		return err
 	case to == order.Promised && !s.State.Planned():
-		known, err := o.fix(ctx, tx, s)
+		known, err := o.freezeQuote(ctx, tx, s)
 		if err != nil {
 			return err
 		}
 		return o.promise(ctx, tx, s.ID, &s.Draft, known)
 	case to == order.Promised: // back from the making
-		return o.unbegun(ctx, tx, s.ID)
+		return o.requireNotStarted(ctx, tx, s.ID)
 	case to == order.Quoted: // back from promised
-		return o.Plan.Free(ctx, tx, s.ID)
+		return o.Plan.Release(ctx, tx, s.ID)
 	case to == order.Cancelled && s.State.Planned():
 		return o.Plan.Cancel(ctx, tx, s.ID)
 	case to == order.Packed && s.State == order.Making:
 		// Packed implies made: what was not ticked on the bench is ticked now, for others too where it is made for them in one go.
-		if err := o.Plan.Finish(ctx, tx, s.ID); err != nil {
+		if err := o.Plan.MarkAllDone(ctx, tx, s.ID); err != nil {
 			return err
 		}
-		others, err := o.Plan.With(ctx, tx, s.ID)
+		others, err := o.Plan.OrdersSharingBatches(ctx, tx, s.ID)
 		if err != nil {
 			return err
 		}
@@ -112,13 +112,13 @@ func (o *Orders) entails(ctx context.Context, tx pgx.Tx, s *stored, to order.Sta
 		return o.Unsettle(ctx, tx, s.ID)
 	case to == order.Enquiry && s.State == order.Cancelled:
 		// It starts over; what was done for it then is history and does not belong to the new beginning.
-		return o.Plan.Forget(ctx, tx, s.ID)
+		return o.Plan.DeleteHistory(ctx, tx, s.ID)
 	}
 	return nil
 }
 
-// fix the price and the treats' versions: from the quote on neither changes because a recipe or a price in a shop did.
-func (o *Orders) fix(ctx context.Context, tx pgx.Tx, s *stored) (*order.Kitchen, error) {
+// freezeQuote the price and the treats' versions: from the quote on neither changes because a recipe or a price in a shop did.
+func (o *Orders) freezeQuote(ctx context.Context, tx pgx.Tx, s *stored) (*order.Inputs, error) {
 	known, err := o.kitchenOf(ctx, tx, s, &s.Draft)
 	if err != nil {
 		return nil, err
@@ -127,10 +127,10 @@ func (o *Orders) fix(ctx context.Context, tx pgx.Tx, s *stored) (*order.Kitchen,
 		return nil, err
 	}
 	if len(s.Draft.Lines) == 0 {
-		return nil, web.Refuse(http.StatusConflict, "The order has no treats yet: add one first.")
+		return nil, web.Reject(http.StatusConflict, "The order has no treats yet: add one first.")
 	}
 	if s.State == order.Enquiry {
-		known.Standing.Agreed = nil // it starts over
+		known.Commitments.Agreed = nil // it starts over
 		if err := saveLines(ctx, tx, s.ID, s.Draft.Lines, known); err != nil {
 			return nil, err
 		}
@@ -139,13 +139,13 @@ func (o *Orders) fix(ctx context.Context, tx pgx.Tx, s *stored) (*order.Kitchen,
 }
 
 // agree on the price of a draft, unless one stands.
-func (o *Orders) agree(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Draft, known *order.Kitchen) error {
-	r, err := order.Reckon(ctx, d, known)
+func (o *Orders) agree(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Draft, known *order.Inputs) error {
+	r, err := order.Compute(ctx, d, known)
 	if err != nil {
 		return err
 	}
 	agreed := decimal.RequireFromString(r.Money.Asked.Amount)
-	known.Standing.Agreed = &agreed
+	known.Commitments.Agreed = &agreed
 	tax := "0"
 	if r.Money.Tax != nil {
 		tax = r.Money.Tax.Amount
@@ -155,8 +155,8 @@ func (o *Orders) agree(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Dr
 }
 
 // promise gives the order its days, or refuses and says what is short.
-func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Draft, known *order.Kitchen) error {
-	r, err := order.Reckon(ctx, d, known)
+func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Draft, known *order.Inputs) error {
+	r, err := order.Compute(ctx, d, known)
 	if err != nil {
 		return err
 	}
@@ -179,13 +179,13 @@ func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.
 	if _, err := tx.Exec(ctx, `update orders set cost = $2, materials = $3, minutes = $4 where id = $1`, id, total, total.Sub(hands), r.Hands); err != nil {
 		return err
 	}
-	return o.Plan.Save(ctx, tx, id, r, &known.Work)
+	return o.Plan.Save(ctx, tx, id, r, &known.Planning)
 }
 
-func (o *Orders) unbegun(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	done, err := o.Plan.Begun(ctx, tx, id)
+func (o *Orders) requireNotStarted(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	done, err := o.Plan.DoneSteps(ctx, tx, id)
 	if err == nil && done > 0 {
-		return web.Refuse(http.StatusConflict, fmt.Sprintf("%d of its steps are ticked as done: take the ticks back on the Bench first.", done))
+		return web.Reject(http.StatusConflict, fmt.Sprintf("%d of its steps are ticked as done: take the ticks back on the Bench first.", done))
 	}
 	return err
 }

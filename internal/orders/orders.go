@@ -21,11 +21,11 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// Needs is what the orders need of other rooms.
-type Needs struct {
-	// Kitchen is what the reckoning must know: with the versions of treats that pins names, and with all taken time and stock but
+// Deps is what the orders need of other rooms.
+type Deps struct {
+	// Kitchen is what the estimate must know: with the versions of treats that pins names, and with all taken time and stock but
 	// that of the order except.
-	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, scope order.Scope) (*order.Kitchen, error)
+	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, scope order.Scope) (*order.Inputs, error)
 	Plan    Plan
 	// Turn books what batches took that have been made, or puts it back where they no longer are.
 	Turn func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
@@ -39,27 +39,27 @@ type Needs struct {
 
 // Plan is where the work for orders is planned.
 type Plan interface {
-	// Save the days of an order, Drop them before others are saved in their place, Free them, or Cancel what is still to be made.
-	Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, w *order.Work) error
-	Drop(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
-	Free(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	// Save the days of an order, Unschedule them before others are saved in their place, Release them, or Cancel what is still to be made.
+	Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Estimate, w *order.PlanningContext) error
+	Unschedule(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	Release(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	Cancel(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
-	// Forget what was made for an order that begins anew after it was cancelled.
-	Forget(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
-	// Begun is how many steps of what is made for an order are done; Finish ticks the rest. With are the orders that are made together with it.
-	Begun(ctx context.Context, tx pgx.Tx, id uuid.UUID) (int, error)
-	Finish(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
-	With(ctx context.Context, tx pgx.Tx, id uuid.UUID) ([]uuid.UUID, error)
+	// DeleteHistory of what was made for an order that begins anew after it was cancelled.
+	DeleteHistory(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	// DoneSteps is how many steps of what is made for an order are done; MarkAllDone ticks the rest. OrdersSharingBatches are the orders that are made together with it.
+	DoneSteps(ctx context.Context, tx pgx.Tx, id uuid.UUID) (int, error)
+	MarkAllDone(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
+	OrdersSharingBatches(ctx context.Context, tx pgx.Tx, id uuid.UUID) ([]uuid.UUID, error)
 }
 
 // Orders is the feature.
 type Orders struct {
-	web.Home
-	Needs
+	web.Base
+	Deps
 }
 
 // Register adds the operations.
-func Register(h web.Home, needs Needs) *Orders {
+func Register(h web.Base, needs Deps) *Orders {
 	o := &Orders{h, needs}
 	tags := []string{"Orders"}
 	web.Register(h, huma.Operation{OperationID: "list-orders", Method: "GET", Path: "/api/v1/orders", Summary: "The orders by handover, a page at a time", Tags: tags}, o.list)
@@ -67,9 +67,9 @@ func Register(h web.Home, needs Needs) *Orders {
 	web.Register(h, huma.Operation{OperationID: "get-order", Method: "GET", Path: "/api/v1/orders/{id}", Summary: "An order with its days and its history", Tags: tags}, o.get)
 	web.Register(h, huma.Operation{OperationID: "put-order", Method: "PUT", Path: "/api/v1/orders/{id}", Summary: "Change an order", Tags: tags}, o.put)
 	web.Register(h, huma.Operation{OperationID: "move-order", Method: "POST", Path: "/api/v1/orders/{id}/moves", Summary: "Move an order on, back or out", Tags: tags}, o.move)
-	web.Register(h, huma.Operation{OperationID: "reckon-order", Method: "POST", Path: "/api/v1/reckonings", Summary: "All that follows from an order as it is typed; nothing is saved", Tags: []string{"Calculators"}}, o.reckon)
+	web.Register(h, huma.Operation{OperationID: "estimate-order", Method: "POST", Path: "/api/v1/estimates", Summary: "All that follows from an order as it is typed; nothing is saved", Tags: []string{"Calculators"}}, o.reckon)
 	web.Register(h, huma.Operation{OperationID: "find-reliefs", Method: "POST", Path: "/api/v1/reliefs", Summary: "The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved", Tags: []string{"Calculators"}}, o.reliefs)
-	web.Register(h, huma.Operation{OperationID: "reckon-what-if", Method: "POST", Path: "/api/v1/what-ifs", Summary: "What an order would come to if some things were otherwise; nothing is saved", Tags: []string{"Calculators"}}, o.whatIf)
+	web.Register(h, huma.Operation{OperationID: "estimate-what-if", Method: "POST", Path: "/api/v1/what-ifs", Summary: "What an order would come to if some things were otherwise; nothing is saved", Tags: []string{"Calculators"}}, o.whatIf)
 	o.registerQuotes()
 	return o
 }
@@ -118,7 +118,7 @@ type Order struct {
 type stored struct {
 	Order
 	pins     map[string]int
-	standing order.Standing
+	standing order.Commitments
 }
 
 // priceColumns of an order, and where they are scanned to.
@@ -135,11 +135,11 @@ func (p *priced) into(d *order.Draft) []any {
 }
 
 // settle the draft and what stands of it once the columns are scanned.
-func (p *priced) settle(d *order.Draft) order.Standing {
+func (p *priced) settle(d *order.Draft) order.Commitments {
 	if p.by != "" {
 		d.Pricing = &order.Pricing{By: price.Basis(p.by), Value: p.value}
 	}
-	s := order.Standing{Written: p.written}
+	s := order.Commitments{Written: p.written}
 	if p.agreed != nil {
 		agreed := decimal.RequireFromString(*p.agreed)
 		s.Agreed = &agreed
@@ -174,14 +174,14 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 	var p priced
 	var currency string
 	err := tx.QueryRow(ctx, `select id, number, revision, state, customer, phone, mail, occasion, way, place, from_at, to_at, free_from, notes, updated_at, (select currency from kitchens), `+priceColumns+`
-		from orders where id = $1 `+lock, id).Scan(append([]any{&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Place, &d.From, &d.To, &d.FreeFrom, &d.Notes, &s.Updated, &currency}, p.into(d)...)...)
+		from orders where id = $1 `+lock, id).Scan(append([]any{&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Address, &d.From, &d.To, &d.FreeFrom, &d.Notes, &s.Updated, &currency}, p.into(d)...)...)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, web.NotFound("order")
 	}
 	if err != nil {
 		return nil, err
 	}
-	s.Moves, s.standing = s.State.Moves(), p.settle(d)
+	s.Moves, s.standing = s.State.Transitions(), p.settle(d)
 	if s.standing.Agreed != nil {
 		agreed := price.In(currency, *s.standing.Agreed)
 		s.Agreed = &agreed
@@ -241,7 +241,7 @@ func (o *Orders) get(ctx context.Context, in *web.ID) (*web.Tagged[Order], error
 }
 
 // check a draft that is to be saved.
-func check(d *order.Draft, known *order.Kitchen, window bool) error {
+func check(d *order.Draft, known *order.Inputs, window bool) error {
 	var f invalid.Faults
 	f.Under("", d.CheckWords())
 	if window {
@@ -273,12 +273,12 @@ func (o *Orders) Write(ctx context.Context, tx pgx.Tx, d order.Draft) (Order, er
 	if err := check(&d, known, true); err != nil {
 		return Order{}, err
 	}
-	who, id := web.WhoOf(ctx), db.NewID()
+	who, id := web.ActorOf(ctx), db.NewID()
 	by, value := pricing(&d)
 	_, err = tx.Exec(ctx, `with n as (update kitchens set next_order = next_order + 1 returning next_order - 1 as number)
 		insert into orders (kitchen_id, id, number, state, customer, phone, mail, occasion, way, place, from_at, to_at, free_from, notes, price_by, price_value, discount, distance, cash, created_at, updated_at)
 		select $1, $2, number, 'enquiry', $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14::text::numeric, $15, $16, $17, $18, $18 from n`,
-		who.Kitchen, id, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Place, d.From, d.To, d.FreeFrom, d.Notes, by, value, d.Discount, d.Distance, d.Cash, o.Clock())
+		who.Kitchen, id, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes, by, value, d.Discount, d.Distance, d.Cash, o.Clock())
 	if err != nil {
 		return Order{}, err
 	}
@@ -291,18 +291,18 @@ func (o *Orders) Write(ctx context.Context, tx pgx.Tx, d order.Draft) (Order, er
 	return full(ctx, tx, id)
 }
 
-func saveLines(ctx context.Context, tx pgx.Tx, id uuid.UUID, lines []order.Line, known *order.Kitchen) error {
+func saveLines(ctx context.Context, tx pgx.Tx, id uuid.UUID, lines []order.Line, known *order.Inputs) error {
 	batch := &pgx.Batch{}
 	batch.Queue(`delete from order_lines where order_id = $1`, id)
 	for i, l := range lines {
 		batch.Queue(`insert into order_lines (kitchen_id, order_id, position, treat_id, treat_version, count, coating) values ($1, $2, $3, $4, $5, $6, $7)`,
-			web.WhoOf(ctx).Kitchen, id, i, l.Treat, known.Treats[l.Treat].Version, l.Count, l.Coating)
+			web.ActorOf(ctx).Kitchen, id, i, l.Treat, known.Treats[l.Treat].Version, l.Count, l.Coating)
 	}
 	return tx.SendBatch(ctx, batch).Close()
 }
 
 func (o *Orders) record(ctx context.Context, tx pgx.Tx, id uuid.UUID, from *order.State, to order.State) error {
-	who := web.WhoOf(ctx)
+	who := web.ActorOf(ctx)
 	person := &who.Person
 	if who.Person == uuid.Nil { // the customer, by the quote
 		person = nil
@@ -358,15 +358,15 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 		work = work || d.Lines[i] != s.Draft.Lines[i]
 	}
 	if work && !s.State.Ahead() || work && s.State == order.Packed {
-		return web.Refuse(http.StatusConflict, fmt.Sprintf("This order is %s: its treats and its handover cannot change any more. Move it back first.", s.State))
+		return web.Reject(http.StatusConflict, fmt.Sprintf("This order is %s: its treats and its handover cannot change any more. Move it back first.", s.State))
 	}
 	by, value := pricing(d)
 	if _, err := tx.Exec(ctx, `update orders set customer = $2, phone = $3, mail = $4, occasion = $5, way = $6, place = $7, from_at = $8, to_at = $9, free_from = $10, notes = $11,
 		price_by = $12, price_value = $13::text::numeric, discount = $14, distance = $15, cash = $16, updated_at = $17, revision = revision + 1 where id = $1`,
-		s.ID, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Place, d.From, d.To, d.FreeFrom, d.Notes, by, value, d.Discount, d.Distance, d.Cash, o.Clock()); err != nil {
+		s.ID, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes, by, value, d.Discount, d.Distance, d.Cash, o.Clock()); err != nil {
 		return err
 	}
-	if s.standing.Agreed != nil && known.Standing.Agreed == nil {
+	if s.standing.Agreed != nil && known.Commitments.Agreed == nil {
 		if err := o.agree(ctx, tx, s.ID, d, known); err != nil {
 			return err
 		}
@@ -375,7 +375,7 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 		return nil
 	}
 	if s.State.Planned() {
-		if err := o.Plan.Drop(ctx, tx, s.ID); err != nil {
+		if err := o.Plan.Unschedule(ctx, tx, s.ID); err != nil {
 			return err
 		}
 	}

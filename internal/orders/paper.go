@@ -26,7 +26,7 @@ func quotePDF(p QuotePage) ([]byte, error) {
 		lines = append(lines, fmt.Sprintf("%d %s: %s", l.Count, l.Sold, l.Name))
 	}
 	s.Part("What", lines...)
-	how := map[order.Way]string{order.Pickup: "Picked up", order.Delivery: "Delivered"}[q.Way]
+	how := map[order.Fulfilment]string{order.Pickup: "Picked up", order.Delivery: "Delivered"}[q.Way]
 	if q.Place != "" {
 		how += ", " + q.Place
 	}

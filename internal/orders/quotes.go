@@ -28,14 +28,14 @@ func (o *Orders) registerQuotes() {
 	open := func(h huma.Operation) huma.Operation { h.Security = web.Open; return h }
 	made := op("make-quote", "POST", "orders/{id}/quotes", "Write a quote that the customer can look at by its link; an older link of the order ends")
 	made.DefaultStatus = 201
-	web.Register(o.Home, made, o.makeQuote)
-	web.Register(o.Home, op("revoke-quotes", "DELETE", "orders/{id}/quotes", "End the link of an order's quote"), o.revoke)
-	web.Register(o.Home, open(op("get-quote", "GET", "quotes/{token}", "A quote, for whoever has its link")), o.quote)
+	web.Register(o.Base, made, o.makeQuote)
+	web.Register(o.Base, op("revoke-quotes", "DELETE", "orders/{id}/quotes", "End the link of an order's quote"), o.revoke)
+	web.Register(o.Base, open(op("get-quote", "GET", "quotes/{token}", "A quote, for whoever has its link")), o.quote)
 	paper := open(op("print-quote", "GET", "quotes/{token}/quote.pdf", "The quote as PDF"))
 	paper.Responses = web.FileOf("application/pdf", "PDF")
-	web.Register(o.Home, paper, o.quotePaper)
-	web.Register(o.Home, open(op("accept-quote", "POST", "quotes/{token}/acceptance", "Say yes, once")), o.accept)
-	web.Register(o.Home, open(op("answer-quote", "POST", "quotes/{token}/request", "Ask for a change")), o.request)
+	web.Register(o.Base, paper, o.quotePaper)
+	web.Register(o.Base, open(op("accept-quote", "POST", "quotes/{token}/acceptance", "Say yes, once")), o.accept)
+	web.Register(o.Base, open(op("answer-quote", "POST", "quotes/{token}/request", "Ask for a change")), o.request)
 }
 
 // QuoteState is a quote as its seller sees it.
@@ -67,7 +67,7 @@ func (o *Orders) content(ctx context.Context, tx pgx.Tx, s *stored) (order.Quote
 	if err != nil {
 		return order.Quote{}, 0, err
 	}
-	r, err := order.Reckon(ctx, &s.Draft, known)
+	r, err := order.Compute(ctx, &s.Draft, known)
 	if err != nil {
 		return order.Quote{}, 0, err
 	}
@@ -98,7 +98,7 @@ func (o *Orders) makeQuote(ctx context.Context, in *web.ID) (*web.Tagged[Order],
 			}
 		case order.Quoted:
 		default:
-			return web.Refuse(http.StatusConflict, "This order is "+string(s.State)+" already: a quote comes before the promise. Move it back first.")
+			return web.Reject(http.StatusConflict, "This order is "+string(s.State)+" already: a quote comes before the promise. Move it back first.")
 		}
 		if err := o.WriteQuote(ctx, tx, s.ID); err != nil {
 			return err
@@ -122,7 +122,7 @@ func (o *Orders) WriteQuote(ctx context.Context, tx pgx.Tx, id uuid.UUID) error 
 	if err := revokeAll(ctx, tx, s.ID, o.Clock()); err != nil {
 		return err
 	}
-	who := web.WhoOf(ctx)
+	who := web.ActorOf(ctx)
 	// It ends with the handover at the latest: a yes after that helps nobody.
 	expires := o.Clock().AddDate(0, 0, days)
 	if s.Draft.From.Before(expires) {
@@ -175,7 +175,7 @@ func (p QuotePage) Words() *text.Words { return p.words }
 
 // gone is the answer for a link that leads nowhere, whatever the reason: it tells nothing.
 func gone() error {
-	return web.Refuse(http.StatusNotFound, "This link leads nowhere. Ask for a new one where you got it from.")
+	return web.Reject(http.StatusNotFound, "This link leads nowhere. Ask for a new one where you got it from.")
 }
 
 // found is a quote behind a link.
@@ -203,7 +203,7 @@ func (o *Orders) byLink(ctx context.Context, token string, lock bool, fn func(co
 	if err != nil {
 		return err
 	}
-	ctx = web.WithWho(ctx, web.Who{Kitchen: q.kitchen})
+	ctx = web.WithWho(ctx, web.Actor{Kitchen: q.kitchen})
 	return o.In(ctx, func(tx pgx.Tx) error {
 		suffix := ""
 		if lock {
@@ -358,11 +358,11 @@ func answerable(state string) error {
 	case "open":
 		return nil
 	case "accepted":
-		return web.Refuse(http.StatusConflict, "This was accepted already.")
+		return web.Reject(http.StatusConflict, "This was accepted already.")
 	case "expired":
-		return web.Refuse(http.StatusGone, "This quote has expired. Ask for a new one.")
+		return web.Reject(http.StatusGone, "This quote has expired. Ask for a new one.")
 	case "changed":
-		return web.Refuse(http.StatusConflict, "The order has changed since this was written: a new quote is on its way.")
+		return web.Reject(http.StatusConflict, "The order has changed since this was written: a new quote is on its way.")
 	default:
 		return gone()
 	}

@@ -94,11 +94,11 @@ func Shapes() web.Shapes {
 		reflect.TypeFor[order.QuoteLine](): {
 			"sold": {Doc: "pieces or bags"},
 		},
-		reflect.TypeFor[order.Reckoning](): {
+		reflect.TypeFor[order.Estimate](): {
 			"hands": {Doc: "Minutes of hands"},
 			"wait":  {Doc: "Minutes of waiting"},
 		},
-		reflect.TypeFor[order.Relief](): {
+		reflect.TypeFor[order.Suggestion](): {
 			"kind":   {Enum: web.OneOf(order.ReliefKinds())},
 			"text":   {Doc: "The change in one sentence"},
 			"day":    {Doc: "Of hours, person and day: the day that changes", Format: "date"},
@@ -132,7 +132,7 @@ func Shapes() web.Shapes {
 			"perHour":  {Doc: "What it pays for an hour of hands after everything else"},
 			"planned":  {Doc: "What it comes to on the days that were found, beside the other promised orders: with their pots, and in one go with what they have of the same"},
 		},
-		reflect.TypeFor[order.Taker](): {
+		reflect.TypeFor[order.ShareOwner](): {
 			"order":  {Format: "uuid"},
 			"number": {Doc: "Of the order"},
 			"count":  {Doc: "Pieces of the batch that it takes; bags of bark"},

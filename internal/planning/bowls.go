@@ -152,7 +152,7 @@ func (p *Planning) Emptied(ctx context.Context, tx pgx.Tx) (over []Emptied, agai
 			}
 		}
 		for id, share := range own {
-			batch.Queue(`insert into bowl_shares (kitchen_id, bowl, order_id, share) values ($1, $2, $3, $4)`, web.WhoOf(ctx).Kitchen, e.ID, id, share)
+			batch.Queue(`insert into bowl_shares (kitchen_id, bowl, order_id, share) values ($1, $2, $3, $4)`, web.ActorOf(ctx).Kitchen, e.ID, id, share)
 		}
 		over = append(over, e)
 	}

@@ -37,42 +37,42 @@ type Change struct {
 	Place  string    `json:"place,omitempty" enum:"fridge,freezer,counter,"`
 	Tool   string    `json:"tool,omitempty" maxLength:"60"`
 	Count  int       `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Of place: trays; of mould: moulds"`
-	Dry    bool      `json:"dry,omitempty" doc:"Only tell what would follow"`
+	DryRun bool      `json:"dry,omitempty" doc:"Only tell what would follow"`
 }
 
 // Outcome of a change.
 type Outcome struct {
-	Change    uuid.UUID `json:"change" doc:"It can be undone by this until the next one"`
-	Says      string    `json:"says" doc:"What was changed"`
-	Moved     []Move    `json:"moved" doc:"Steps that stand elsewhere now, by where they stood"`
-	Lost      []string  `json:"lost" doc:"Batches that have no room any more, each in one sentence"`
-	Gained    []string  `json:"gained" doc:"Batches that have room again"`
-	Otherwise []string  `json:"otherwise" doc:"What is made in one go for several orders now, or no longer is, each in one sentence"`
-	Unpinned  []string  `json:"unpinned" doc:"Pins that nothing holds any more, each in one sentence"`
-	Revision  int       `json:"revision" doc:"Of the plan"`
+	Change      uuid.UUID `json:"change" doc:"It can be undone by this until the next one"`
+	Message     string    `json:"says" doc:"What was changed"`
+	Moved       []Move    `json:"moved" doc:"Steps that stand elsewhere now, by where they stood"`
+	Unscheduled []string  `json:"lost" doc:"Batches that have no room any more, each in one sentence"`
+	Rescheduled []string  `json:"gained" doc:"Batches that have room again"`
+	Regrouped   []string  `json:"otherwise" doc:"What is made in one go for several orders now, or no longer is, each in one sentence"`
+	Unpinned    []string  `json:"unpinned" doc:"Pins that nothing holds any more, each in one sentence"`
+	Revision    int       `json:"revision" doc:"Of the plan"`
 }
 
 // Move is a step that stands elsewhere.
 type Move struct {
-	Batch uuid.UUID     `json:"batch"`
-	Step  string        `json:"step"`
-	Name  string        `json:"name"`
-	Treat string        `json:"treat"`
-	For   []order.Taker `json:"for" doc:"Whom its batch is for"`
-	From  Place         `json:"from"`
-	To    Place         `json:"to"`
+	Batch uuid.UUID          `json:"batch"`
+	Step  string             `json:"step"`
+	Name  string             `json:"name"`
+	Treat string             `json:"treat"`
+	For   []order.ShareOwner `json:"for" doc:"Whom its batch is for"`
+	From  Slot               `json:"from"`
+	To    Slot               `json:"to"`
 }
 
-// Place of a step in time.
-type Place struct {
+// Slot of a step in time.
+type Slot struct {
 	Day   string `json:"day" format:"date"`
 	Start int    `json:"start" doc:"Minute of the day"`
 	Hand  int    `json:"hand"`
 }
 
-// settled is a plan as it was made anew, and what it changes.
-type settled struct {
-	work   *order.Work
+// proposal is a plan as it was made anew, and what it changes.
+type proposal struct {
+	work   *order.PlanningContext
 	made   *plan.Plan
 	before []promised
 	groups []regrouped // what is made otherwise in it
@@ -90,7 +90,7 @@ func (p *Planning) span(cal plan.Calendar, day string) Days {
 }
 
 // settle the plan of a span of days: what is done and pinned stays, and as little else moves as can be.
-func (p *Planning) settle(ctx context.Context, tx pgx.Tx, span Days) (*settled, error) {
+func (p *Planning) settle(ctx context.Context, tx pgx.Tx, span Days) (*proposal, error) {
 	cal, err := p.Calendar(ctx, tx)
 	if err != nil {
 		return nil, err
@@ -103,7 +103,7 @@ func (p *Planning) settle(ctx context.Context, tx pgx.Tx, span Days) (*settled, 
 	if err != nil {
 		return nil, err
 	}
-	s := &settled{work: &w, made: made, before: all}
+	s := &proposal{work: &w, made: made, before: all}
 	// What has no room for all of its orders in one go may have for some of them.
 	ways, err := p.reckoned(ctx, tx, s, s.apart())
 	if err != nil {
@@ -113,7 +113,7 @@ func (p *Planning) settle(ctx context.Context, tx pgx.Tx, span Days) (*settled, 
 }
 
 // resettle the coming weeks and keep the plan.
-func (p *Planning) resettle(ctx context.Context, tx pgx.Tx) (*settled, error) {
+func (p *Planning) resettle(ctx context.Context, tx pgx.Tx) (*proposal, error) {
 	s, err := p.settle(ctx, tx, Days{0, 28})
 	if err != nil {
 		return nil, err
@@ -137,7 +137,7 @@ func (p *Planning) change(ctx context.Context, in *struct{ Body Change }) (*stru
 			return err
 		}
 		var err error
-		if out, err = p.changed(ctx, tx, &in.Body); err == nil && in.Body.Dry {
+		if out, err = p.changed(ctx, tx, &in.Body); err == nil && in.Body.DryRun {
 			err = errDry
 		}
 		return err
@@ -185,14 +185,14 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 	if err != nil {
 		return Outcome{}, err
 	}
-	out := Outcome{Says: says, Moved: moves(s.work.Previous, s.made, s.work.Calendar, names), Lost: []string{}, Gained: []string{}, Otherwise: []string{}, Unpinned: []string{}}
+	out := Outcome{Message: says, Moved: moves(s.work.Previous, s.made, s.work.Calendar, names), Unscheduled: []string{}, Rescheduled: []string{}, Regrouped: []string{}, Unpinned: []string{}}
 	if c.Kind == "pin" { // the pinned step itself moves first of all
 		out.Moved = slices.DeleteFunc(out.Moved, func(m Move) bool { return m.Batch == c.Batch && m.Step == c.Step })
 		out.Moved = append(a.moved(), out.Moved...)
 	}
 	a.compare(s, &out)
-	if c.Kind == "pin" && len(out.Lost) > 0 {
-		return Outcome{}, web.Refuse(http.StatusConflict, a.whyNot(s, out.Lost))
+	if c.Kind == "pin" && len(out.Unscheduled) > 0 {
+		return Outcome{}, web.Reject(http.StatusConflict, a.whyNot(s, out.Unscheduled))
 	}
 	return out, a.keep(s, &out)
 }
@@ -202,13 +202,13 @@ func moves(previous, made *plan.Plan, cal plan.Calendar, names map[uuid.UUID]nam
 	list := []Move{}
 	for _, m := range plan.Moves(previous, made) {
 		id := uuid.MustParse(m.From.Batch)
-		list = append(list, Move{id, m.From.Step, names[id].nameOf(m.From.Step), names[id].treat, names[id].shares.Takers(), placeOf(m.From, cal), placeOf(m.To, cal)})
+		list = append(list, Move{id, m.From.Step, names[id].nameOf(m.From.Step), names[id].treat, names[id].shares.Owners(), placeOf(m.From, cal), placeOf(m.To, cal)})
 	}
 	return list
 }
 
-func placeOf(s plan.Placed, cal plan.Calendar) Place {
-	return Place{cal.DateOf(s.Start), cal.Clock(s.Start), s.Hand}
+func placeOf(s plan.ScheduledOperation, cal plan.Calendar) Slot {
+	return Slot{cal.DateOf(s.Start), cal.Clock(s.Start), s.Hand}
 }
 
 // applying a change.
@@ -231,7 +231,7 @@ func (a *applying) apply() (says string, err error) {
 	case "unpin":
 		b, s := a.find()
 		if s == nil || !s.Pinned {
-			return "", web.Refuse(http.StatusConflict, "This step is not pinned.")
+			return "", web.Reject(http.StatusConflict, "This step is not pinned.")
 		}
 		_, err := a.tx.Exec(a.ctx, `update batch_steps set pinned = false where batch_id = $1 and step = $2`, c.Batch, c.Step)
 		return fmt.Sprintf("%s of %s is free to move.", a.names[uuid.MustParse(b.ID)].nameOf(c.Step), a.names[uuid.MustParse(b.ID)].treat), err
@@ -242,7 +242,7 @@ func (a *applying) apply() (says string, err error) {
 		if err != nil {
 			return "", err
 		}
-		a.past.Room = &Room{Fridge: room.Fridge, Freezer: room.Freezer, Counter: room.Counter, Washdown: room.Washdown}
+		a.past.Room = &Capacity{Fridge: room.Fridge, Freezer: room.Freezer, Counter: room.Counter, Washdown: room.Washdown}
 		trays := map[string]*int{"fridge": &room.Fridge, "freezer": &room.Freezer, "counter": &room.Counter}[c.Place]
 		if trays == nil {
 			return "", invalidAt("place", "Choose the fridge, the freezer or the counter.")
@@ -259,7 +259,7 @@ func (a *applying) apply() (says string, err error) {
 		}
 		a.past.Moulds = map[string]int{c.Tool: moulds[c.Tool]} // 0: nobody had said
 		batch := &pgx.Batch{}
-		queueMould(batch, web.WhoOf(a.ctx), c.Tool, c.Count)
+		queueMould(batch, web.ActorOf(a.ctx), c.Tool, c.Count)
 		batch.Queue(`update kitchens set room_revision = room_revision + 1`)
 		return fmt.Sprintf("There are %d of that mould.", c.Count), a.tx.SendBatch(a.ctx, batch).Close()
 	case "settle":
@@ -296,7 +296,7 @@ func (a *applying) pin() (string, error) {
 		return "", web.NotFound("step")
 	}
 	if s.Done != nil {
-		return "", web.Refuse(http.StatusConflict, "This step is done: it stays where it was done.")
+		return "", web.Reject(http.StatusConflict, "This step is done: it stays where it was done.")
 	}
 	date, err := time.Parse(time.DateOnly, c.Day)
 	if err != nil {
@@ -305,12 +305,12 @@ func (a *applying) pin() (string, error) {
 	day := dayOf(a.cal, date)
 	step := b.step(c.Step)
 	name := a.names[c.Batch].nameOf(c.Step)
-	from, to := c.Start, c.Start+step.Hands
+	from, to := c.Start, c.Start+step.HandsOnMin
 	when := func(minute int) string {
 		return clockOf(minute % plan.DayMinutes)
 	}
 	if a.cal.At(day, from) < a.cal.Minute(a.Clock()) {
-		return "", web.Refuse(http.StatusConflict, fmt.Sprintf("%s on %s has passed: choose a time that is still to come.", when(from), a.cal.DayName(day)))
+		return "", web.Reject(http.StatusConflict, fmt.Sprintf("%s on %s has passed: choose a time that is still to come.", when(from), a.cal.DayName(day)))
 	}
 	w, _, err := loadWorkDays(a.ctx, a.tx)
 	if err != nil {
@@ -320,17 +320,17 @@ func (a *applying) pin() (string, error) {
 	n := slices.IndexFunc(hours, func(h Hours) bool { return h.From <= from && to <= h.To })
 	switch {
 	case n < 0 && len(hours) == 0:
-		return "", web.Refuse(http.StatusConflict, fmt.Sprintf("Nobody works on %s: give the day some hours first.", a.cal.DayName(day)))
+		return "", web.Reject(http.StatusConflict, fmt.Sprintf("Nobody works on %s: give the day some hours first.", a.cal.DayName(day)))
 	case n < 0:
-		return "", web.Refuse(http.StatusConflict, fmt.Sprintf("%s takes %s, from %s to %s, and nobody works then on %s.", name, measure.Minutes(step.Hands), when(from), when(to), a.cal.DayName(day)))
+		return "", web.Reject(http.StatusConflict, fmt.Sprintf("%s takes %s, from %s to %s, and nobody works then on %s.", name, measure.Minutes(step.HandsOnMin), when(from), when(to), a.cal.DayName(day)))
 	case c.Hand >= hours[n].Hands:
-		return "", web.Refuse(http.StatusConflict, fmt.Sprintf("%d work on %s at %s: there is no person %d.", hours[n].Hands, a.cal.DayName(day), when(from), c.Hand+1))
+		return "", web.Reject(http.StatusConflict, fmt.Sprintf("%d work on %s at %s: there is no person %d.", hours[n].Hands, a.cal.DayName(day), when(from), c.Hand+1))
 	}
 	for _, other := range a.before {
 		for _, o := range other.steps {
-			if takes := other.step(o.Step).Hands; (o.Pinned || o.Done != nil) && o.Hand == c.Hand && o.Day == day && o.Start < to && from < o.Start+takes && (other.ID != b.ID || o.Step != c.Step) {
+			if takes := other.step(o.Step).HandsOnMin; (o.Pinned || o.Done != nil) && o.Hand == c.Hand && o.Day == day && o.Start < to && from < o.Start+takes && (other.ID != b.ID || o.Step != c.Step) {
 				of := a.names[uuid.MustParse(other.ID)]
-				return "", web.Refuse(http.StatusConflict, fmt.Sprintf("%s of %s is pinned there, from %s to %s: unpin it first, or choose another time.", of.nameOf(o.Step), of.treat, when(o.Start), when(o.Start+takes)))
+				return "", web.Reject(http.StatusConflict, fmt.Sprintf("%s of %s is pinned there, from %s to %s: unpin it first, or choose another time.", of.nameOf(o.Step), of.treat, when(o.Start), when(o.Start+takes)))
 			}
 		}
 	}
@@ -350,7 +350,7 @@ func (a *applying) moved() []Move {
 		return nil
 	}
 	of := a.names[c.Batch]
-	return []Move{{c.Batch, c.Step, of.nameOf(c.Step), of.treat, of.shares.Takers(), Place{a.cal.Date(s.Day), s.Start, s.Hand}, Place{c.Day, c.Start, c.Hand}}}
+	return []Move{{c.Batch, c.Step, of.nameOf(c.Step), of.treat, of.shares.Owners(), Slot{a.cal.Date(s.Day), s.Start, s.Hand}, Slot{c.Day, c.Start, c.Hand}}}
 }
 
 // hours of a day change.
@@ -362,7 +362,7 @@ func (a *applying) hours() (string, error) {
 	}
 	day := dayOf(a.cal, date)
 	if day < 0 {
-		return "", web.Refuse(http.StatusConflict, a.cal.DayName(day)+" has passed.")
+		return "", web.Reject(http.StatusConflict, a.cal.DayName(day)+" has passed.")
 	}
 	w, _, err := loadWorkDays(a.ctx, a.tx)
 	if err != nil {
@@ -383,13 +383,13 @@ func (a *applying) hours() (string, error) {
 		says = name + " is off."
 	case "usual":
 		if a.past.Usual {
-			return "", web.Refuse(http.StatusConflict, name+" is as in the week already.")
+			return "", web.Reject(http.StatusConflict, name+" is as in the week already.")
 		}
 		says = name + " is as in the week again."
 	case "hours":
 		n := slices.IndexFunc(e.Spans, func(s Span) bool { return s.From == c.From })
 		if n < 0 {
-			return "", web.Refuse(http.StatusConflict, fmt.Sprintf("Nobody begins to work at %s on %s.", c.From, name))
+			return "", web.Reject(http.StatusConflict, fmt.Sprintf("Nobody begins to work at %s on %s.", c.From, name))
 		}
 		e.Spans[n].To, e.Spans[n].Hands = c.To, max(c.Hands, 1)
 		says = fmt.Sprintf("On %s %d work from %s to %s.", name, e.Spans[n].Hands, c.From, c.To)
@@ -403,18 +403,18 @@ func (a *applying) hours() (string, error) {
 	if err := w.check(); err != nil {
 		return "", err
 	}
-	return says, StoreWorkDays(a.ctx, a.tx, web.WhoOf(a.ctx), w)
+	return says, StoreWorkDays(a.ctx, a.tx, web.ActorOf(a.ctx), w)
 }
 
 // compare which batches lost their room, and which found one.
-func (a *applying) compare(s *settled, out *Outcome) {
+func (a *applying) compare(s *proposal, out *Outcome) {
 	short := map[string]bool{}
 	for _, u := range s.made.Unplaced {
 		short[u.Batch] = true
 	}
 	list := slices.Clone(a.before)
 	for _, r := range s.groups {
-		out.Otherwise = append(out.Otherwise, r.says())
+		out.Regrouped = append(out.Regrouped, r.says())
 		was := list[slices.IndexFunc(list, func(b promised) bool { return b.ID == r.Of[0] })]
 		list = slices.DeleteFunc(list, func(b promised) bool { return slices.Contains(r.Of, b.ID) })
 		for _, b := range r.batches {
@@ -433,15 +433,15 @@ func (a *applying) compare(s *settled, out *Outcome) {
 			after.short = &shortNote{u.Reason, u.Of, u.Minutes, s.work.Calendar.Time(u.From), s.work.Calendar.Time(u.To)}
 			w := *s.work
 			w.Previous = s.made
-			out.Lost = append(out.Lost, fmt.Sprintf("%s: %s", text.Names(of.shares.Whom()), text.Of(a.ctx).Say(after.shortage(uuid.MustParse(b.ID), of, &w).Text)))
-		case !short[b.ID] && b.short != nil && slices.ContainsFunc(s.made.Steps, func(x plan.Placed) bool { return x.Batch == b.ID }):
-			out.Gained = append(out.Gained, fmt.Sprintf("%s for %s find room again.", of.treat, text.Names(of.shares.Whom())))
+			out.Unscheduled = append(out.Unscheduled, fmt.Sprintf("%s: %s", text.Names(of.shares.CustomerNames()), text.Of(a.ctx).Say(after.shortage(uuid.MustParse(b.ID), of, &w).Text)))
+		case !short[b.ID] && b.short != nil && slices.ContainsFunc(s.made.Steps, func(x plan.ScheduledOperation) bool { return x.Batch == b.ID }):
+			out.Rescheduled = append(out.Rescheduled, fmt.Sprintf("%s for %s find room again.", of.treat, text.Names(of.shares.CustomerNames())))
 		}
 	}
 }
 
 // whyNot says why a step cannot be pinned.
-func (a *applying) whyNot(s *settled, lost []string) string {
+func (a *applying) whyNot(s *proposal, lost []string) string {
 	b, _ := a.find()
 	step := b.step(a.change.Step)
 	of := a.names[a.change.Batch]
@@ -449,7 +449,7 @@ func (a *applying) whyNot(s *settled, lost []string) string {
 	if !stuck {
 		return "With this step there something else finds no room. " + strings.Join(lost, " ")
 	}
-	says := fmt.Sprintf("With %s there, the rest of %s for %s finds no time before its handover", strings.ToLower(of.nameOf(a.change.Step)[:1])+of.nameOf(a.change.Step)[1:], of.treat, text.Names(of.shares.Whom()))
+	says := fmt.Sprintf("With %s there, the rest of %s for %s finds no time before its handover", strings.ToLower(of.nameOf(a.change.Step)[:1])+of.nameOf(a.change.Step)[1:], of.treat, text.Names(of.shares.CustomerNames()))
 	if step.Pot != "" {
 		says += ", or its chocolate cannot be ready by then"
 	}

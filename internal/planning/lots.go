@@ -44,7 +44,7 @@ type regrouped struct {
 }
 
 // regroup with what is made in each group; ok is false where that cannot be reckoned, or no time is fresh enough for all of a group.
-func regroup(k *order.Kitchen, w *order.Work, all []promised, of Regrouping) (r regrouped, ok bool, err error) {
+func regroup(k *order.Inputs, w *order.PlanningContext, all []promised, of Regrouping) (r regrouped, ok bool, err error) {
 	r = regrouped{Regrouping: of, names: map[uuid.UUID]named{}}
 	for _, g := range of.Groups {
 		b := promised{}
@@ -67,9 +67,9 @@ func regroup(k *order.Kitchen, w *order.Work, all []promised, of Regrouping) (r 
 			return r, false, err
 		}
 		b.Batch = order.BatchOf(g.Batch, card, nil)
-		b.NotBefore, b.keeps = w.Now, b.Keeps
+		b.ReleaseMin, b.keeps = w.Now, b.ShelfLifeMin
 		b.settle(w.Calendar, 0)
-		if *b.Keeps <= 0 || b.ReadyBy <= w.Now {
+		if *b.ShelfLifeMin <= 0 || b.DueMin <= w.Now {
 			return r, false, nil
 		}
 		sheet := order.LineCard{Treat: line.Treat, Name: k.Treats[line.Treat].Name, Version: b.shares[0].Version, Count: line.Count, Coating: line.Coating, Card: card}
@@ -83,8 +83,8 @@ func regroup(k *order.Kitchen, w *order.Work, all []promised, of Regrouping) (r 
 	return r, true, nil
 }
 
-func (r *regrouped) alternative() plan.Alternative {
-	a := plan.Alternative{Of: r.Of}
+func (r *regrouped) alternative() plan.BatchSplit {
+	a := plan.BatchSplit{Of: r.Of}
 	for _, b := range r.batches {
 		a.Instead = append(a.Instead, b.Batch)
 	}
@@ -95,17 +95,17 @@ func (r *regrouped) alternative() plan.Alternative {
 func (r *regrouped) says() string {
 	treat := r.sheets[0].Name
 	if len(r.Groups) == 1 {
-		return fmt.Sprintf("%s for %s are made in one go now.", treat, text.Names(r.batches[0].shares.Whom()))
+		return fmt.Sprintf("%s for %s are made in one go now.", treat, text.Names(r.batches[0].shares.CustomerNames()))
 	}
 	var all order.Shares
 	for _, b := range r.batches {
 		all = append(all, b.shares...)
 	}
-	return fmt.Sprintf("%s for %s are made for each of them alone now: in one go they have no room.", treat, text.Names(all.Whom()))
+	return fmt.Sprintf("%s for %s are made for each of them alone now: in one go they have no room.", treat, text.Names(all.CustomerNames()))
 }
 
 // reckoned is what is made in each group of the regroupings, of those that can be.
-func (p *Planning) reckoned(ctx context.Context, tx pgx.Tx, s *settled, ways []Regrouping) ([]regrouped, error) {
+func (p *Planning) reckoned(ctx context.Context, tx pgx.Tx, s *proposal, ways []Regrouping) ([]regrouped, error) {
 	if len(ways) == 0 {
 		return nil, nil
 	}
@@ -134,24 +134,24 @@ func (p *Planning) reckoned(ctx context.Context, tx pgx.Tx, s *settled, ways []R
 }
 
 // choose what makes the plan of s better, one regrouping after the other.
-func (s *settled) choose(ctx context.Context, ways []regrouped, o plan.Options) error {
-	alternatives := make([]plan.Alternative, len(ways))
+func (s *proposal) choose(ctx context.Context, ways []regrouped, o plan.Options) error {
+	alternatives := make([]plan.BatchSplit, len(ways))
 	for i := range ways {
 		alternatives[i] = ways[i].alternative()
 	}
-	made, taken, err := plan.Choose(ctx, plan.Settle, &s.work.Problem, s.made, alternatives, o)
+	made, taken, err := plan.ChooseSplits(ctx, plan.Settle, &s.work.Problem, s.made, alternatives, o)
 	if err != nil {
 		return err
 	}
 	s.made = made
 	for _, t := range taken {
-		s.take(ways[slices.IndexFunc(alternatives, func(a plan.Alternative) bool { return slices.Equal(a.Of, t.Of) })])
+		s.take(ways[slices.IndexFunc(alternatives, func(a plan.BatchSplit) bool { return slices.Equal(a.Of, t.Of) })])
 	}
 	return nil
 }
 
 // regroupings that s has taken.
-func (s *settled) regroupings() []Regrouping {
+func (s *proposal) regroupings() []Regrouping {
 	list := []Regrouping{}
 	for _, r := range s.groups {
 		list = append(list, r.Regrouping)
@@ -160,8 +160,8 @@ func (s *settled) regroupings() []Regrouping {
 }
 
 // take a regrouping into the problem.
-func (s *settled) take(r regrouped) {
-	s.work.Problem = *s.work.Problem.Instead([]plan.Alternative{r.alternative()})
+func (s *proposal) take(r regrouped) {
+	s.work.Problem = *s.work.Problem.Instead([]plan.BatchSplit{r.alternative()})
 	s.groups = append(s.groups, r)
 }
 
@@ -172,11 +172,11 @@ func (b *promised) whole(now int) bool {
 			return false
 		}
 	}
-	return b.ReadyBy > now
+	return b.DueMin > now
 }
 
 // apart are the lots that a plan leaves out, for each of their orders alone.
-func (s *settled) apart() (ways []Regrouping) {
+func (s *proposal) apart() (ways []Regrouping) {
 	for _, u := range s.made.Unplaced {
 		n := slices.IndexFunc(s.before, func(b promised) bool { return b.ID == u.Batch })
 		if n < 0 || len(s.before[n].shares) < 2 || !s.before[n].whole(s.work.Now) {
@@ -199,7 +199,7 @@ func (s *settled) apart() (ways []Regrouping) {
 const mostTogether = 6
 
 // together are batches of the same treat and finish, each with the one that is handed over next.
-func (s *settled) together() (ways []Regrouping) {
+func (s *proposal) together() (ways []Regrouping) {
 	type kind struct {
 		treat   string
 		version int
@@ -210,7 +210,7 @@ func (s *settled) together() (ways []Regrouping) {
 	for i := range s.before {
 		byReady[i] = &s.before[i]
 	}
-	slices.SortStableFunc(byReady, func(a, b *promised) int { return cmp.Compare(a.ReadyBy, b.ReadyBy) })
+	slices.SortStableFunc(byReady, func(a, b *promised) int { return cmp.Compare(a.DueMin, b.DueMin) })
 	for _, b := range byReady {
 		if len(b.shares) == 0 || !b.whole(s.work.Now) {
 			continue
@@ -238,8 +238,8 @@ func shareAnOrder(a, b *promised) bool {
 }
 
 // keep the plan, and what is made otherwise in it.
-func (s *settled) keep(ctx context.Context, tx pgx.Tx) error {
-	kitchen := web.WhoOf(ctx).Kitchen
+func (s *proposal) keep(ctx context.Context, tx pgx.Tx) error {
+	kitchen := web.ActorOf(ctx).Kitchen
 	batch := &pgx.Batch{}
 	for _, r := range s.groups {
 		for i, g := range r.Groups {
@@ -266,7 +266,7 @@ func (s *settled) keep(ctx context.Context, tx pgx.Tx) error {
 }
 
 // rowsOf a batch where the plan has its steps; where it has not, all stand where the first of the batch was that it comes from.
-func (s *settled) rowsOf(b plan.Batch, from string) []stepRow {
+func (s *proposal) rowsOf(b plan.Batch, from string) []stepRow {
 	var rows []stepRow
 	for _, x := range s.made.Steps {
 		if x.Batch == b.ID {
@@ -294,7 +294,7 @@ type stood struct {
 var tables = []string{"batches", "batch_shares", "batch_needs", "batch_steps"}
 
 // standing of what s makes otherwise; nil where that is nothing.
-func (s *settled) standing(ctx context.Context, tx pgx.Tx) (*stood, error) {
+func (s *proposal) standing(ctx context.Context, tx pgx.Tx) (*stood, error) {
 	if len(s.groups) == 0 {
 		return nil, nil
 	}

@@ -14,16 +14,16 @@ import (
 	"zestytin/internal/text"
 )
 
-// Outlook is what being late does to the rest of a day.
-type Outlook struct {
-	Behind  int       `json:"behind" doc:"Minutes by which the next step is late; 0 on other days than today"`
-	Text    string    `json:"text" doc:"One or two sentences; empty while all is in time"`
-	Trouble bool      `json:"trouble" doc:"Something will not be done in the hours that there are, or not by its handover"`
-	Steps   []Slipped `json:"steps" doc:"Of the day, those that begin later than planned"`
+// DelayForecast is what being late does to the rest of a day.
+type DelayForecast struct {
+	Behind  int           `json:"behind" doc:"Minutes by which the next step is late; 0 on other days than today"`
+	Text    string        `json:"text" doc:"One or two sentences; empty while all is in time"`
+	Trouble bool          `json:"trouble" doc:"Something will not be done in the hours that there are, or not by its handover"`
+	Steps   []DelayedStep `json:"steps" doc:"Of the day, those that begin later than planned"`
 }
 
-// Slipped is a step that begins later.
-type Slipped struct {
+// DelayedStep is a step that begins later.
+type DelayedStep struct {
 	Batch uuid.UUID `json:"batch"`
 	Step  string    `json:"step"`
 	Start int       `json:"start" doc:"Minute of the day"`
@@ -32,8 +32,8 @@ type Slipped struct {
 // outlook of today: everybody goes on in the order of the plan. Other days are as they are planned.
 func (p *Planning) outlook(ctx context.Context, in *struct {
 	Day string `path:"day" format:"date"`
-}) (*struct{ Body Outlook }, error) {
-	o := Outlook{Steps: []Slipped{}}
+}) (*struct{ Body DelayForecast }, error) {
+	o := DelayForecast{Steps: []DelayedStep{}}
 	err := p.In(ctx, func(tx pgx.Tx) error {
 		cal, err := p.Calendar(ctx, tx)
 		if err != nil || in.Day != cal.Date(0) {
@@ -44,7 +44,7 @@ func (p *Planning) outlook(ctx context.Context, in *struct {
 			return err
 		}
 		today := w.Calendar.Minute(cal.Zero)
-		slipped := plan.Slip(&w.Problem, w.Previous, today, today+cal.Begin(1))
+		slipped := plan.ProjectDelays(&w.Problem, w.Previous, today, today+cal.Begin(1))
 		slices.SortStableFunc(slipped, func(a, b plan.Moved) int { return cmp.Compare(a.From.From(), b.From.From()) })
 		for i, m := range slipped {
 			late := m.To.Start - m.From.Start
@@ -52,11 +52,11 @@ func (p *Planning) outlook(ctx context.Context, in *struct {
 				o.Behind = late
 			}
 			if late > 0 {
-				o.Steps = append(o.Steps, Slipped{uuid.MustParse(m.To.Batch), m.To.Step, w.Calendar.Clock(m.To.Start)})
+				o.Steps = append(o.Steps, DelayedStep{uuid.MustParse(m.To.Batch), m.To.Step, w.Calendar.Clock(m.To.Start)})
 			}
 		}
 		if o.Behind < grace {
-			o.Behind, o.Steps = 0, []Slipped{}
+			o.Behind, o.Steps = 0, []DelayedStep{}
 			return nil
 		}
 		names, err := namesOf(ctx, tx, all)
@@ -66,14 +66,14 @@ func (p *Planning) outlook(ctx context.Context, in *struct {
 		o.say(slipped, w.Sessions, w.Batches, names, w.Calendar)
 		return nil
 	})
-	return &struct{ Body Outlook }{o}, err
+	return &struct{ Body DelayForecast }{o}, err
 }
 
 // grace is how many minutes nobody needs to hear of.
 const grace = 5
 
 // say what the lateness does: when the hands are free, what leaves the hours, and which handovers are missed.
-func (o *Outlook) say(slipped []plan.Moved, sessions []plan.Session, batches []plan.Batch, names map[uuid.UUID]named, cal plan.Calendar) {
+func (o *DelayForecast) say(slipped []plan.Moved, sessions []plan.Session, batches []plan.Batch, names map[uuid.UUID]named, cal plan.Calendar) {
 	last, was := 0, 0
 	beyond := ""
 	missed := map[string]bool{}
@@ -86,9 +86,9 @@ func (o *Outlook) say(slipped []plan.Moved, sessions []plan.Session, batches []p
 			beyond = fmt.Sprintf(" %s of %s would not be done in the hours of today.", names[id].nameOf(m.To.Step), names[id].treat)
 		}
 		for _, b := range batches {
-			if b.ID == m.To.Batch && m.To.End() > b.ReadyBy && !missed[b.ID] {
+			if b.ID == m.To.Batch && m.To.End() > b.DueMin && !missed[b.ID] {
 				missed[b.ID] = true
-				says += fmt.Sprintf(" %s for %s would miss the handover at %s.", names[id].treat, text.Names(names[id].shares.Whom()), cal.Time(b.ReadyBy).Format("15:04"))
+				says += fmt.Sprintf(" %s for %s would miss the handover at %s.", names[id].treat, text.Names(names[id].shares.CustomerNames()), cal.Time(b.DueMin).Format("15:04"))
 			}
 		}
 	}

@@ -18,25 +18,25 @@ import (
 
 // Planning is the feature.
 type Planning struct {
-	web.Home
-	Needs
+	web.Base
+	Deps
 	room chan struct{} // of the plans that are made at a time: one, so that a long one holds up nobody else
 }
 
-// Needs is what planning needs of other rooms.
-type Needs struct {
+// Deps is what planning needs of other rooms.
+type Deps struct {
 	// Calendar of the kitchen from today on.
 	Calendar    func(context.Context, pgx.Tx) (plan.Calendar, error)
 	Ingredients func(context.Context, pgx.Tx) (map[string]food.Ingredient, error)
 	// Kitchen with the versions of treats that pins names.
-	Kitchen func(ctx context.Context, tx pgx.Tx, pins map[string]int) (*order.Kitchen, error)
+	Kitchen func(ctx context.Context, tx pgx.Tx, pins map[string]int) (*order.Inputs, error)
 }
 
 // Horizon is how many days ahead work can be placed: orders lie at most two years ahead.
 const Horizon = 740
 
 // Register adds the operations.
-func Register(h web.Home, needs Needs) *Planning {
+func Register(h web.Base, needs Deps) *Planning {
 	p := &Planning{h, needs, make(chan struct{}, 1)}
 	op := func(id, method, path, summary string) huma.Operation {
 		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary, Tags: []string{"Plan"}}

@@ -16,8 +16,8 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// Room is what the kitchen has beside hands: places to wait in, and moulds.
-type Room struct {
+// Capacity is what the kitchen has beside hands: places to wait in, and moulds.
+type Capacity struct {
 	Fridge   int     `json:"fridge" doc:"Trays that it holds"`
 	Freezer  int     `json:"freezer" doc:"Trays that it holds"`
 	Counter  int     `json:"counter" doc:"Trays that it holds"`
@@ -33,11 +33,11 @@ type Mould struct {
 	Count int      `json:"count" doc:"How many there are"`
 }
 
-func (r Room) places() []plan.Place {
-	return []plan.Place{{ID: "fridge", Trays: r.Fridge}, {ID: "freezer", Trays: r.Freezer}, {ID: "counter", Trays: r.Counter}}
+func (r Capacity) places() []plan.StorageResource {
+	return []plan.StorageResource{{ID: "fridge", Trays: r.Fridge}, {ID: "freezer", Trays: r.Freezer}, {ID: "counter", Trays: r.Counter}}
 }
 
-func (r *Room) check() error {
+func (r *Capacity) check() error {
 	var f invalid.Faults
 	for _, x := range []struct {
 		path string
@@ -67,7 +67,7 @@ func (r *Room) check() error {
 	return f.Err()
 }
 
-func loadRoom(ctx context.Context, tx pgx.Tx) (r Room, revision int, err error) {
+func loadRoom(ctx context.Context, tx pgx.Tx) (r Capacity, revision int, err error) {
 	r.Moulds = []Mould{}
 	err = tx.QueryRow(ctx, `select fridge, freezer, counter, washdown, room_revision from kitchens`).Scan(&r.Fridge, &r.Freezer, &r.Counter, &r.Washdown, &revision)
 	return r, revision, err
@@ -87,7 +87,7 @@ func Moulds(ctx context.Context, tx pgx.Tx) (map[string]int, error) {
 }
 
 // fullRoom has the moulds of all treats, with their names.
-func (p *Planning) fullRoom(ctx context.Context, tx pgx.Tx) (Room, int, error) {
+func (p *Planning) fullRoom(ctx context.Context, tx pgx.Tx) (Capacity, int, error) {
 	r, revision, err := loadRoom(ctx, tx)
 	if err != nil {
 		return r, 0, err
@@ -101,7 +101,7 @@ func (p *Planning) fullRoom(ctx context.Context, tx pgx.Tx) (Room, int, error) {
 }
 
 // mouldsOf all treats that have some, by the names of the treats.
-func mouldsOf(k *order.Kitchen) []Mould {
+func mouldsOf(k *order.Inputs) []Mould {
 	at, list := map[string]int{}, []Mould{}
 	for _, t := range k.Treats {
 		if t.Formula == nil || family.Tool(t.Formula) == "" {
@@ -129,8 +129,8 @@ func mouldsOf(k *order.Kitchen) []Mould {
 	return list
 }
 
-func (p *Planning) getRoom(ctx context.Context, _ *struct{}) (*web.Tagged[Room], error) {
-	var r Room
+func (p *Planning) getRoom(ctx context.Context, _ *struct{}) (*web.Tagged[Capacity], error) {
+	var r Capacity
 	var revision int
 	err := p.In(ctx, func(tx pgx.Tx) (err error) { r, revision, err = p.fullRoom(ctx, tx); return err })
 	return web.TaggedBy(revision, r), err
@@ -139,12 +139,12 @@ func (p *Planning) getRoom(ctx context.Context, _ *struct{}) (*web.Tagged[Room],
 // putRoom changes what there is, and the plan follows.
 func (p *Planning) putRoom(ctx context.Context, in *struct {
 	web.IfMatch
-	Body Room
-}) (*web.Tagged[Room], error) {
+	Body Capacity
+}) (*web.Tagged[Capacity], error) {
 	if err := in.Body.check(); err != nil {
 		return nil, err
 	}
-	var r Room
+	var r Capacity
 	var revision int
 	err := p.In(ctx, func(tx pgx.Tx) error {
 		if err := tx.QueryRow(ctx, `select room_revision from kitchens for update`).Scan(&revision); err != nil {
@@ -167,15 +167,15 @@ func (p *Planning) putRoom(ctx context.Context, in *struct {
 }
 
 // StoreRoom puts r, which has been checked, in the place of what was there.
-func StoreRoom(ctx context.Context, tx pgx.Tx, r Room) error {
+func StoreRoom(ctx context.Context, tx pgx.Tx, r Capacity) error {
 	batch := &pgx.Batch{}
 	batch.Queue(`update kitchens set fridge = $1, freezer = $2, counter = $3, washdown = $4, room_revision = room_revision + 1`, r.Fridge, r.Freezer, r.Counter, r.Washdown)
 	for _, m := range r.Moulds {
-		queueMould(batch, web.WhoOf(ctx), m.Tool, m.Count)
+		queueMould(batch, web.ActorOf(ctx), m.Tool, m.Count)
 	}
 	return tx.SendBatch(ctx, batch).Close()
 }
 
-func queueMould(batch *pgx.Batch, who web.Who, tool string, count int) {
+func queueMould(batch *pgx.Batch, who web.Actor, tool string, count int) {
 	batch.Queue(`insert into moulds (kitchen_id, tool, count) values ($1, $2, $3) on conflict (kitchen_id, tool) do update set count = excluded.count`, who.Kitchen, tool, count)
 }

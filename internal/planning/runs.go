@@ -38,7 +38,7 @@ const (
 
 func (p *Planning) startRun(ctx context.Context, _ *struct{}) (*struct{ Body Run }, error) {
 	var r Run
-	who := web.WhoOf(ctx)
+	who := web.ActorOf(ctx)
 	err := p.In(ctx, func(tx pgx.Tx) error {
 		s, ways, err := p.anew(ctx, tx)
 		if err != nil {
@@ -67,7 +67,7 @@ func (p *Planning) startRun(ctx context.Context, _ *struct{}) (*struct{ Body Run
 }
 
 // anew is the coming four weeks, and what of them could be made in one go.
-func (p *Planning) anew(ctx context.Context, tx pgx.Tx) (*settled, []Regrouping, error) {
+func (p *Planning) anew(ctx context.Context, tx pgx.Tx) (*proposal, []Regrouping, error) {
 	cal, err := p.Calendar(ctx, tx)
 	if err != nil {
 		return nil, nil, err
@@ -76,13 +76,13 @@ func (p *Planning) anew(ctx context.Context, tx pgx.Tx) (*settled, []Regrouping,
 	if err != nil {
 		return nil, nil, err
 	}
-	s := &settled{work: &w, before: all}
+	s := &proposal{work: &w, before: all}
 	return s, s.together(), err
 }
 
 // run makes the plan, tells how far it is, and looks whether somebody has stopped it.
 func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) error {
-	var s *settled
+	var s *proposal
 	var ways []regrouped
 	err := p.In(ctx, func(tx pgx.Tx) error {
 		now, could, err := p.anew(ctx, tx)
@@ -165,8 +165,8 @@ func nullText(text []byte) *string {
 }
 
 // better tells in which way the plan is better than the one that stands for a problem; empty where it is not.
-func (s *settled) better(p *plan.Problem, stands *plan.Plan) string {
-	saves, fresher := stands.Score.Setup-s.made.Score.Setup+p.Hands()-s.work.Hands(), stands.Score.Age-s.made.Score.Age
+func (s *proposal) better(p *plan.Problem, stands *plan.Plan) string {
+	saves, fresher := stands.Score.Setup-s.made.Score.Setup+p.Hands()-s.work.Hands(), stands.Score.AgeAtHandover-s.made.Score.AgeAtHandover
 	switch {
 	case s.made.Score.Unplaced < stands.Score.Unplaced:
 		return "It finds room for what has none."
@@ -192,7 +192,7 @@ func (p *Planning) getRun(ctx context.Context, in *web.ID) (*struct{ Body Run },
 }
 
 // runOf reads a run, and what its plan would move.
-func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (Run, *settled, error) {
+func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (Run, *proposal, error) {
 	r := Run{ID: id, Moved: []Move{}}
 	var text *string
 	var zero string
@@ -266,7 +266,7 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 			return err
 		}
 		if s == nil {
-			return web.Refuse(http.StatusConflict, r.Says)
+			return web.Reject(http.StatusConflict, r.Says)
 		}
 		cal, err := p.Calendar(ctx, tx)
 		if err != nil {
@@ -277,7 +277,7 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 			return err
 		}
 		a := &applying{p, ctx, tx, &Change{Kind: "settle"}, cal, s.before, names, past{Shorts: map[string]*shortNote{}}}
-		out = Outcome{Says: "The plan that was made anew is taken.", Moved: r.Moved, Lost: []string{}, Gained: []string{}, Otherwise: []string{}, Unpinned: []string{}}
+		out = Outcome{Message: "The plan that was made anew is taken.", Moved: r.Moved, Unscheduled: []string{}, Rescheduled: []string{}, Regrouped: []string{}, Unpinned: []string{}}
 		a.compare(s, &out)
 		if err := a.keep(s, &out); err != nil {
 			return err
@@ -289,7 +289,7 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 }
 
 // fromRun is the plan of a run beside the problem as it is now. Time has gone on since, a minute perhaps: what the plan had a minute ago is still to come, or it is refused.
-func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, groups []Regrouping) (*settled, error) {
+func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, groups []Regrouping) (*proposal, error) {
 	cal, err := p.Calendar(ctx, tx)
 	if err != nil {
 		return nil, err
@@ -299,19 +299,19 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, gr
 		return nil, err
 	}
 	if w.Calendar.Date(0) != zero {
-		return nil, web.Refuse(http.StatusConflict, "A day has gone by since this plan was made: plan anew.")
+		return nil, web.Reject(http.StatusConflict, "A day has gone by since this plan was made: plan anew.")
 	}
 	made, err := plan.ReadPlan([]byte(text))
 	if err != nil {
 		return nil, err
 	}
-	found := &settled{work: &w, made: made, before: all}
+	found := &proposal{work: &w, made: made, before: all}
 	ways, err := p.reckoned(ctx, tx, found, groups)
 	if err != nil {
 		return nil, err
 	}
 	if len(ways) < len(groups) {
-		return nil, web.Refuse(http.StatusConflict, "What is made in one go in this plan cannot be reckoned any more: plan anew.")
+		return nil, web.Reject(http.StatusConflict, "What is made in one go in this plan cannot be reckoned any more: plan anew.")
 	}
 	for _, way := range ways {
 		found.take(way)
@@ -322,10 +322,10 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, gr
 		if n < 0 {
 			continue
 		}
-		b := &promised{Promised: plan.Promised{Batch: w.Batches[n]}}
+		b := &promised{CommittedBatch: plan.CommittedBatch{Batch: w.Batches[n]}}
 		step := b.step(s.Step)
-		if s.Hands, s.Wait, s.Pots = step.Hands, step.Wait, step.Pots; step.Pinned == nil && s.From() < w.Now {
-			return nil, web.Refuse(http.StatusConflict, "Time has gone on since this plan was made, and its next step should have begun: plan anew.")
+		if s.Hands, s.Wait, s.Pots = step.HandsOnMin, step.PassiveMin, step.Pots; step.Pinned == nil && s.From() < w.Now {
+			return nil, web.Reject(http.StatusConflict, "Time has gone on since this plan was made, and its next step should have begun: plan anew.")
 		}
 	}
 	return found, nil

@@ -21,17 +21,17 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// Save plans the batches that a reckoning found for an order that has none yet, makes those larger that it joins, and moves what has to move for them.
-func (p *Planning) Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Reckoning, w *order.Work) error {
+// Save plans the batches that a estimate found for an order that has none yet, makes those larger that it joins, and moves what has to move for them.
+func (p *Planning) Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Estimate, w *order.PlanningContext) error {
 	_, made := r.When.Planned()
-	kitchen := web.WhoOf(ctx).Kitchen
+	kitchen := web.ActorOf(ctx).Kitchen
 	touched := []uuid.UUID{}
 	batch := &pgx.Batch{}
 	for _, b := range r.When.Batches {
 		own, sheet, joins := r.Lines[b.Line].Part(b), r.Lines[b.Line].Part(b), uuid.Nil
 		at := db.NewID()
-		if b.Lot != "" {
-			joins = uuid.MustParse(b.Lot)
+		if b.Combined != "" {
+			joins = uuid.MustParse(b.Combined)
 			at, sheet = joins, order.LineCard{Treat: own.Treat, Name: own.Name, Version: own.Version, Count: b.All, Coating: own.Coating, Card: b.Card}
 		}
 		touched = append(touched, at)
@@ -80,7 +80,7 @@ func queueNeeds(to *pgx.Batch, id uuid.UUID, card *batch.Card) {
 func storeBatch(batch *pgx.Batch, kitchen, id uuid.UUID, sheet order.LineCard, rows []stepRow, cal plan.Calendar) error {
 	card := sheet.Card
 	work := order.BatchOf("", card, nil)
-	text, err := json.Marshal(map[string]any{"steps": work.Steps, "keeps": work.Keeps, "fresh_from": work.FreshFrom, "contains": work.Contains})
+	text, err := json.Marshal(map[string]any{"steps": work.Steps, "keeps": work.ShelfLifeMin, "fresh_from": work.FreshFrom, "contains": work.Contains})
 	if err != nil {
 		return err
 	}
@@ -100,7 +100,7 @@ func storeBatch(batch *pgx.Batch, kitchen, id uuid.UUID, sheet order.LineCard, r
 		r := rows[n]
 		batch.Queue(`insert into batch_steps (kitchen_id, batch_id, position, step, day, start, hand, hands, wait, changeover, washdown, pot, pinned, melts, draw)
 			values ($1, $2, $3, $4, $5::text::date, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15)`,
-			kitchen, id, i, s.ID, cal.Date(r.Day), r.Start, r.Hand, s.Hands, s.Wait, r.Changeover, r.Washdown, potOf(s.Draw), r.Pinned, melts(r.Melts), s.Draw)
+			kitchen, id, i, s.ID, cal.Date(r.Day), r.Start, r.Hand, s.HandsOnMin, s.PassiveMin, r.Changeover, r.Washdown, potOf(s.Draw), r.Pinned, melts(r.Melts), s.Draw)
 	}
 	return nil
 }
@@ -113,34 +113,34 @@ func potOf(d *ledger.Draw) string {
 	return d.Pot.Ingredient
 }
 
-// Drop takes an order out of the plan. Work that has begun is not dropped silently: the answer is a refusal. What is made for others too becomes smaller and has no room until the
+// Unschedule takes an order out of the plan. Work that has begun is not dropped silently: the answer is a refusal. What is made for others too becomes smaller and has no room until the
 // plan is settled.
-func (p *Planning) Drop(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	done, err := p.Begun(ctx, tx, id)
+func (p *Planning) Unschedule(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	done, err := p.DoneSteps(ctx, tx, id)
 	if err != nil {
 		return err
 	}
 	if done > 0 {
-		return web.Refuse(http.StatusConflict, fmt.Sprintf("%d steps of this order are ticked as done already, so its days stay as they are: take the ticks back on the Bench first.", done))
+		return web.Reject(http.StatusConflict, fmt.Sprintf("%d steps of this order are ticked as done already, so its days stay as they are: take the ticks back on the Bench first.", done))
 	}
-	return p.leave(ctx, tx, id)
+	return p.removeShares(ctx, tx, id)
 }
 
-// Begun is how many steps of what is made for an order are done.
-func (p *Planning) Begun(ctx context.Context, tx pgx.Tx, id uuid.UUID) (done int, err error) {
+// DoneSteps is how many steps of what is made for an order are done.
+func (p *Planning) DoneSteps(ctx context.Context, tx pgx.Tx, id uuid.UUID) (done int, err error) {
 	err = tx.QueryRow(ctx, `select count(*) from batch_shares h join batch_steps s on s.kitchen_id = h.kitchen_id and s.batch_id = h.batch_id where h.order_id = $1 and s.done_at is not null`, id).Scan(&done)
 	return done, err
 }
 
-// Free the days of an order that is no longer promised, and settle the rest: others may find room now, and what worked from its pots must melt its own.
-func (p *Planning) Free(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	return p.without(ctx, tx, id, func() error { return p.Drop(ctx, tx, id) })
+// Release the days of an order that is no longer promised, and settle the rest: others may find room now, and what worked from its pots must melt its own.
+func (p *Planning) Release(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+	return p.rescheduleAround(ctx, tx, id, func() error { return p.Unschedule(ctx, tx, id) })
 }
 
 // Cancel what is still to be made for an order: what was made stays made, and what is begun for others too is made as it was begun.
 func (p *Planning) Cancel(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	return p.without(ctx, tx, id, func() error {
-		if err := p.leave(ctx, tx, id); err != nil {
+	return p.rescheduleAround(ctx, tx, id, func() error {
+		if err := p.removeShares(ctx, tx, id); err != nil {
 			return err
 		}
 		_, err := tx.Exec(ctx, `delete from batch_steps s using batch_shares h where h.kitchen_id = s.kitchen_id and h.batch_id = s.batch_id and h.order_id = $1 and s.done_at is null
@@ -149,8 +149,8 @@ func (p *Planning) Cancel(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	})
 }
 
-// without the work for an order, which drop takes out, the days that it was on are settled.
-func (p *Planning) without(ctx context.Context, tx pgx.Tx, id uuid.UUID, drop func() error) error {
+// rescheduleAround the work for an order, which drop takes out, the days that it was on are settled.
+func (p *Planning) rescheduleAround(ctx context.Context, tx pgx.Tx, id uuid.UUID, drop func() error) error {
 	cal, err := p.Calendar(ctx, tx)
 	if err != nil {
 		return err
@@ -173,14 +173,14 @@ func (p *Planning) without(ctx context.Context, tx pgx.Tx, id uuid.UUID, drop fu
 	return s.keep(ctx, tx)
 }
 
-// Forget what was made for an order that was cancelled and begins anew: it is history.
-func (p *Planning) Forget(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+// DeleteHistory of what was made for an order that was cancelled and begins anew: it is history.
+func (p *Planning) DeleteHistory(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	_, err := dropShares(ctx, tx, id, `true`)
 	return err
 }
 
-// leave the batches of an order that have not begun.
-func (p *Planning) leave(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+// removeShares the batches of an order that have not begun.
+func (p *Planning) removeShares(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	left, err := dropShares(ctx, tx, id, `not exists (select from batch_steps s where s.kitchen_id = h.kitchen_id and s.batch_id = h.batch_id and s.done_at is not null)`)
 	if err != nil {
 		return err
@@ -276,7 +276,7 @@ func (p *Planning) rewrite(ctx context.Context, tx pgx.Tx, id uuid.UUID, good fu
 	}
 	sheet := order.LineCard{Treat: line.Treat, Name: k.Treats[line.Treat].Name, Version: b.shares[0].Version, Count: line.Count, Coating: line.Coating, Card: card}
 	batch := &pgx.Batch{}
-	if err := storeBatch(batch, web.WhoOf(ctx).Kitchen, id, sheet, places, cal); err != nil {
+	if err := storeBatch(batch, web.ActorOf(ctx).Kitchen, id, sheet, places, cal); err != nil {
 		return ready, err
 	}
 	queueNeeds(batch, id, card)
@@ -284,7 +284,7 @@ func (p *Planning) rewrite(ctx context.Context, tx pgx.Tx, id uuid.UUID, good fu
 }
 
 // cardOf what several orders take; nil where it cannot be reckoned any more, as when the recipe's chocolate has become something else: then as much is made as was promised.
-func cardOf(k *order.Kitchen, shares order.Shares) (order.Line, *batch.Card, error) {
+func cardOf(k *order.Inputs, shares order.Shares) (order.Line, *batch.Card, error) {
 	line := order.Line{Treat: shares[0].Treat, Count: shares.Count(), Coating: shares[0].Coating}
 	card, err := k.CardOf(line, shares[0].Version)
 	var faults *invalid.Error
@@ -294,15 +294,15 @@ func cardOf(k *order.Kitchen, shares order.Shares) (order.Line, *batch.Card, err
 	return line, card, err
 }
 
-// Finish what is made for an order: every step that was not ticked on the bench is ticked now.
-func (p *Planning) Finish(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
+// MarkAllDone of what is made for an order: every step that was not ticked on the bench is ticked now.
+func (p *Planning) MarkAllDone(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	_, err := tx.Exec(ctx, `update batch_steps s set done_at = $2, done_by = $3 from batch_shares h where h.kitchen_id = s.kitchen_id and h.batch_id = s.batch_id and h.order_id = $1 and s.done_at is null`,
-		id, p.Clock(), web.WhoOf(ctx).Person)
+		id, p.Clock(), web.ActorOf(ctx).Person)
 	return err
 }
 
-// With whom an order is made: the other orders that take from what is made for it.
-func (p *Planning) With(ctx context.Context, tx pgx.Tx, id uuid.UUID) ([]uuid.UUID, error) {
+// OrdersSharingBatches are those with which an order is made: the other orders that take from what is made for it.
+func (p *Planning) OrdersSharingBatches(ctx context.Context, tx pgx.Tx, id uuid.UUID) ([]uuid.UUID, error) {
 	rows, err := tx.Query(ctx, `select distinct x.order_id from batch_shares h join batch_shares x on x.kitchen_id = h.kitchen_id and x.batch_id = h.batch_id where h.order_id = $1 and x.order_id <> $1`, id)
 	if err != nil {
 		return nil, err
@@ -310,8 +310,8 @@ func (p *Planning) With(ctx context.Context, tx pgx.Tx, id uuid.UUID) ([]uuid.UU
 	return pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
 }
 
-// Turned is a batch whose last step was ticked, or is no longer.
-type Turned struct {
+// BatchMadeChange is a batch whose last step was ticked, or is no longer.
+type BatchMadeChange struct {
 	Batch uuid.UUID
 	Made  bool
 	Takes []Take // of the orders that it is made for
@@ -329,15 +329,15 @@ type Need struct {
 	Used float64   `json:"used"` // beside what comes out of bowls, which are booked by themselves
 }
 
-// Turn notes which batches of an order are made, by their ticks, and returns those for which that has changed.
-func Turn(ctx context.Context, tx pgx.Tx, order uuid.UUID, now time.Time) ([]Turned, error) {
+// UpdateMade notes which batches of an order are made, by their ticks, and returns those for which that has changed.
+func UpdateMade(ctx context.Context, tx pgx.Tx, order uuid.UUID, now time.Time) ([]BatchMadeChange, error) {
 	rows, err := tx.Query(ctx, `with state as (select b.id, bool_and(s.done_at is not null) as done from batch_shares h join batches b on b.kitchen_id = h.kitchen_id and b.id = h.batch_id
 			join batch_steps s on s.kitchen_id = b.kitchen_id and s.batch_id = b.id where h.order_id = $1 group by b.kitchen_id, b.id)
 		update batches b set made_at = case when state.done then $2::timestamptz end from state where b.id = state.id and (b.made_at is not null) <> state.done returning b.id, state.done`, order, now)
 	if err != nil {
 		return nil, err
 	}
-	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t Turned, err error) {
+	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (t BatchMadeChange, err error) {
 		return t, row.Scan(&t.Batch, &t.Made)
 	})
 	if err != nil {

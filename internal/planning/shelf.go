@@ -14,14 +14,14 @@ import (
 )
 
 // taken are the steps of the coming days that have their room and are still to be done.
-func taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.Placed, error) {
+func taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.ScheduledOperation, error) {
 	rows, err := tx.Query(ctx, `select b.id, s.step, s.day, s.start, s.hand, s.changeover, s.washdown, s.hands, s.wait from batch_steps s
 		join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where s.day >= $1::text::date and s.day < $1::text::date + $2::int and b.short is null and s.done_at is null`, cal.Date(0), days)
 	if err != nil {
 		return nil, err
 	}
-	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (plan.Placed, error) {
-		var p plan.Placed
+	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (plan.ScheduledOperation, error) {
+		var p plan.ScheduledOperation
 		var id uuid.UUID
 		var day time.Time
 		err := row.Scan(&id, &p.Step, &day, &p.Start, &p.Hand, &p.Changeover, &p.Washdown, &p.Hands, &p.Wait)
@@ -45,25 +45,25 @@ type Tin struct {
 
 // TinWork is a batch in a tin.
 type TinWork struct {
-	Batch     uuid.UUID      `json:"batch"`
-	For       []order.Taker  `json:"for" doc:"Whom it is for, next handover first"`
-	Treat     string         `json:"treat"`
-	Count     int            `json:"count"`
-	Family    treat.Family   `json:"family"`
-	Chocolate food.Chocolate `json:"chocolate"`
-	Minutes   int            `json:"minutes"`
-	Steps     int            `json:"steps"`
-	Done      int            `json:"done" doc:"Steps that are ticked"`
-	Short     bool           `json:"short" doc:"It has no room in the plan: it stands over the rim"`
+	Batch     uuid.UUID          `json:"batch"`
+	For       []order.ShareOwner `json:"for" doc:"Whom it is for, next handover first"`
+	Treat     string             `json:"treat"`
+	Count     int                `json:"count"`
+	Family    treat.Family       `json:"family"`
+	Chocolate food.Chocolate     `json:"chocolate"`
+	Minutes   int                `json:"minutes"`
+	Steps     int                `json:"steps"`
+	Done      int                `json:"done" doc:"Steps that are ticked"`
+	Short     bool               `json:"short" doc:"It has no room in the plan: it stands over the rim"`
 }
 
 // Handover is a flag below a tin.
 type Handover struct {
-	Order    uuid.UUID   `json:"order"`
-	Customer string      `json:"customer"`
-	Way      order.Way   `json:"way" enum:"pickup,delivery"`
-	At       time.Time   `json:"at"`
-	State    order.State `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
+	Order    uuid.UUID        `json:"order"`
+	Customer string           `json:"customer"`
+	Way      order.Fulfilment `json:"way" enum:"pickup,delivery"`
+	At       time.Time        `json:"at"`
+	State    order.State      `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
 }
 
 // Shelf is the days in a row.
@@ -106,7 +106,7 @@ func (p *Planning) shelf(ctx context.Context, in *struct {
 	return &struct{ Body Shelf }{s}, err
 }
 
-func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, taken []plan.Placed) Tin {
+func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, taken []plan.ScheduledOperation) Tin {
 	t := Tin{Day: cal.Date(day), Spans: w.spansOn(cal, day), Work: []TinWork{}, Handovers: []Handover{}}
 	for _, e := range w.Exceptions {
 		if e.Day == t.Day {
@@ -118,7 +118,7 @@ func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, t
 	for _, s := range sessions {
 		if cal.Day(s.From) == day {
 			today = append(today, s)
-			t.Hands += (s.To - s.From) * s.Hands
+			t.Hands += (s.To - s.From) * s.People
 			if s.From = max(s.From, now); s.From < s.To {
 				ahead = append(ahead, s)
 			}
@@ -148,7 +148,7 @@ func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) err
 		var day time.Time
 		var shares order.Shares
 		err := row.Scan(&w.Batch, &shares, &w.Treat, &w.Count, &w.Family, &w.Chocolate, &w.Minutes, &w.Steps, &w.Done, &w.Short, &day)
-		w.For = shares.Takers()
+		w.For = shares.Owners()
 		if i := dayOf(cal, day); err == nil && i >= 0 && i < len(tins) {
 			tins[i].Work = append(tins[i].Work, w)
 			if w.Short {

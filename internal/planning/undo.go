@@ -21,7 +21,7 @@ type past struct {
 	Day    string                `json:"day,omitempty"`
 	Usual  bool                  `json:"usual,omitempty"` // the day was as in the week
 	Was    *Exception            `json:"was,omitempty"`
-	Room   *Room                 `json:"room,omitempty"`
+	Room   *Capacity             `json:"room,omitempty"`
 	Moulds map[string]int        `json:"moulds,omitempty"`
 	Stood  *stood                `json:"stood,omitempty"`
 }
@@ -39,7 +39,7 @@ type pastStep struct {
 }
 
 // keep what was made, and what it takes to undo it.
-func (a *applying) keep(s *settled, out *Outcome) error {
+func (a *applying) keep(s *proposal, out *Outcome) error {
 	for _, b := range a.before {
 		a.past.Shorts[b.ID] = b.short
 		for _, st := range b.steps {
@@ -76,7 +76,7 @@ func (a *applying) keep(s *settled, out *Outcome) error {
 	}
 	out.Change = db.NewID()
 	return a.tx.QueryRow(a.ctx, `insert into plan_changes (kitchen_id, id, revision, says, before, at, person_id) select $1, $2, plan_revision, $3, $4, $5, $6 from kitchens returning revision`,
-		web.WhoOf(a.ctx).Kitchen, out.Change, out.Says, a.past, a.Clock(), web.WhoOf(a.ctx).Person).Scan(&out.Revision)
+		web.ActorOf(a.ctx).Kitchen, out.Change, out.Message, a.past, a.Clock(), web.ActorOf(a.ctx).Person).Scan(&out.Revision)
 }
 
 // keptChanges is how many changes back one can look.
@@ -111,7 +111,7 @@ func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome 
 			return err
 		}
 		if revision != now {
-			return web.Refuse(http.StatusConflict, "The plan has changed since, so this can no longer be undone.")
+			return web.Reject(http.StatusConflict, "The plan has changed since, so this can no longer be undone.")
 		}
 		if err := p.restore(ctx, tx, &was); err != nil {
 			return err
@@ -124,14 +124,14 @@ func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome 
 		if err := tx.SendBatch(ctx, batch).Close(); err != nil {
 			return err
 		}
-		out = Outcome{Change: in.ID, Says: "Undone: " + says, Moved: []Move{}, Lost: []string{}, Gained: []string{}, Otherwise: []string{}, Unpinned: []string{}, Revision: now + 1}
+		out = Outcome{Change: in.ID, Message: "Undone: " + says, Moved: []Move{}, Unscheduled: []string{}, Rescheduled: []string{}, Regrouped: []string{}, Unpinned: []string{}, Revision: now + 1}
 		return nil
 	})
 	return &struct{ Body Outcome }{out}, err
 }
 
 func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
-	who := web.WhoOf(ctx)
+	who := web.ActorOf(ctx)
 	if was.Day != "" {
 		w, _, err := loadWorkDays(ctx, tx)
 		if err != nil {
@@ -163,7 +163,7 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 		if begun, err := was.Stood.begun(ctx, tx); err != nil {
 			return err
 		} else if begun {
-			return web.Refuse(http.StatusConflict, "Work on what is made otherwise since this change has begun, so it can no longer be undone: take the ticks back on the Bench first.")
+			return web.Reject(http.StatusConflict, "Work on what is made otherwise since this change has begun, so it can no longer be undone: take the ticks back on the Bench first.")
 		}
 		was.Stood.restore(batch)
 	}

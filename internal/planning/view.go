@@ -16,26 +16,26 @@ import (
 	"zestytin/core/treat"
 )
 
-// View is the plan of some days in large.
-type View struct {
-	Revision int      `json:"revision" doc:"Raised whenever a planned step changes"`
-	Today    string   `json:"today" format:"date"`
-	Now      int      `json:"now" doc:"Minute of today"`
-	Days     []ViewOf `json:"days"`
-	Levels   []Level  `json:"levels" doc:"What waits in each place, and how many moulds are held"`
-	Short    []Short  `json:"short" doc:"What has no room"`
-	Setup    int      `json:"setup" doc:"Minutes of melting and washing down on these days"`
-	Undo     *Undo    `json:"undo,omitempty" doc:"The last change, while it can be undone"`
+// PlanView is the plan of some days in large.
+type PlanView struct {
+	Revision int       `json:"revision" doc:"Raised whenever a planned step changes"`
+	Today    string    `json:"today" format:"date"`
+	Now      int       `json:"now" doc:"Minute of today"`
+	Days     []PlanDay `json:"days"`
+	Levels   []Level   `json:"levels" doc:"What waits in each place, and how many moulds are held"`
+	Short    []Short   `json:"short" doc:"What has no room"`
+	Setup    int       `json:"setup" doc:"Minutes of melting and washing down on these days"`
+	Undo     *Undo     `json:"undo,omitempty" doc:"The last change, while it can be undone"`
 }
 
-// ViewOf is a day.
-type ViewOf struct {
-	Day    string       `json:"day" format:"date"`
-	Reason string       `json:"reason,omitempty" doc:"Why the day differs from the weekly pattern"`
-	Off    bool         `json:"off" doc:"A person has said that nobody works"`
-	Hours  []Hours      `json:"hours"`
-	Free   int          `json:"free" doc:"Minutes of hands; today, from now on"`
-	Steps  []ViewOfStep `json:"steps" doc:"By their begin"`
+// PlanDay is a day.
+type PlanDay struct {
+	Day    string     `json:"day" format:"date"`
+	Reason string     `json:"reason,omitempty" doc:"Why the day differs from the weekly pattern"`
+	Off    bool       `json:"off" doc:"A person has said that nobody works"`
+	Hours  []Hours    `json:"hours"`
+	Free   int        `json:"free" doc:"Minutes of hands; today, from now on"`
+	Steps  []PlanStep `json:"steps" doc:"By their begin"`
 }
 
 // Hours in which people work, in minutes of the day.
@@ -45,28 +45,28 @@ type Hours struct {
 	Hands int `json:"hands"`
 }
 
-// ViewOfStep is a step where it stands. Times are minutes of the day.
-type ViewOfStep struct {
-	Batch     uuid.UUID      `json:"batch"`
-	Step      string         `json:"step"`
-	For       []order.Taker  `json:"for" doc:"Whom its batch is for, next handover first"`
-	Treat     string         `json:"treat"`
-	Count     int            `json:"count" doc:"Pieces of the batch; bags of bark"`
-	Name      string         `json:"name"`
-	Family    treat.Family   `json:"family"`
-	Chocolate food.Chocolate `json:"chocolate" doc:"That it works with, or that the treat is drawn in"`
-	Pot       string         `json:"pot,omitempty" doc:"Name of the chocolate that it works with"`
-	Start     int            `json:"start"`
-	Hand      int            `json:"hand" doc:"Which person, from 0"`
-	Hands     int            `json:"hands"`
-	Wait      int            `json:"wait"`
-	Place     string         `json:"place,omitempty" doc:"Where it waits"`
-	Melt      int            `json:"melt" doc:"Minutes of melting immediately before"`
-	Wash      int            `json:"wash" doc:"Minutes of washing down before that"`
-	FreeFrom  []string       `json:"freeFrom"`
-	Pinned    bool           `json:"pinned"`
-	Done      bool           `json:"done"`
-	Short     bool           `json:"short" doc:"Its batch has no room in the plan; this is where it was"`
+// PlanStep is a step where it stands. Times are minutes of the day.
+type PlanStep struct {
+	Batch     uuid.UUID          `json:"batch"`
+	Step      string             `json:"step"`
+	For       []order.ShareOwner `json:"for" doc:"Whom its batch is for, next handover first"`
+	Treat     string             `json:"treat"`
+	Count     int                `json:"count" doc:"Pieces of the batch; bags of bark"`
+	Name      string             `json:"name"`
+	Family    treat.Family       `json:"family"`
+	Chocolate food.Chocolate     `json:"chocolate" doc:"That it works with, or that the treat is drawn in"`
+	Pot       string             `json:"pot,omitempty" doc:"Name of the chocolate that it works with"`
+	Start     int                `json:"start"`
+	Hand      int                `json:"hand" doc:"Which person, from 0"`
+	Hands     int                `json:"hands"`
+	Wait      int                `json:"wait"`
+	Place     string             `json:"place,omitempty" doc:"Where it waits"`
+	Melt      int                `json:"melt" doc:"Minutes of melting immediately before"`
+	Wash      int                `json:"wash" doc:"Minutes of washing down before that"`
+	FreeFrom  []string           `json:"freeFrom"`
+	Pinned    bool               `json:"pinned"`
+	Done      bool               `json:"done"`
+	Short     bool               `json:"short" doc:"Its batch has no room in the plan; this is where it was"`
 }
 
 // Level is how full something is over time.
@@ -89,13 +89,13 @@ type Fill struct {
 
 // Short is a batch that has no room.
 type Short struct {
-	Batch   uuid.UUID     `json:"batch"`
-	For     []order.Taker `json:"for" doc:"Whom it is for, next handover first"`
-	Treat   string        `json:"treat"`
-	Count   int           `json:"count"`
-	Ready   time.Time     `json:"ready" doc:"When it is to be handed over"`
-	Minutes int           `json:"minutes" doc:"Of hands, that it needs"`
-	Text    reason.Reason `json:"text"`
+	Batch   uuid.UUID          `json:"batch"`
+	For     []order.ShareOwner `json:"for" doc:"Whom it is for, next handover first"`
+	Treat   string             `json:"treat"`
+	Count   int                `json:"count"`
+	Ready   time.Time          `json:"ready" doc:"When it is to be handed over"`
+	Minutes int                `json:"minutes" doc:"Of hands, that it needs"`
+	Text    reason.Reason      `json:"text"`
 }
 
 // Undo is a change that can be undone.
@@ -119,8 +119,8 @@ type named struct {
 func (p *Planning) view(ctx context.Context, in *struct {
 	From string `query:"from" doc:"The first day; today where it is not given, or has passed" format:"date"`
 	Days int    `query:"days" minimum:"1" maximum:"28" default:"14"`
-}) (*struct{ Body View }, error) {
-	var v View
+}) (*struct{ Body PlanView }, error) {
+	var v PlanView
 	err := p.In(ctx, func(tx pgx.Tx) error {
 		cal, err := p.Calendar(ctx, tx)
 		if err != nil {
@@ -133,33 +133,33 @@ func (p *Planning) view(ctx context.Context, in *struct {
 		v, err = p.viewOf(ctx, tx, Days{first, first + in.Days})
 		return err
 	})
-	return &struct{ Body View }{v}, err
+	return &struct{ Body PlanView }{v}, err
 }
 
 // viewOf the days as they are planned.
-func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, error) {
+func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, error) {
 	cal, err := p.Calendar(ctx, tx)
 	if err != nil {
-		return View{}, err
+		return PlanView{}, err
 	}
 	now := p.Clock()
 	work, all, err := load(ctx, tx, cal, now, span, uuid.Nil, nil)
 	if err != nil {
-		return View{}, err
+		return PlanView{}, err
 	}
 	ingredients, err := p.Ingredients(ctx, tx)
 	if err != nil {
-		return View{}, err
+		return PlanView{}, err
 	}
 	names, err := namesOf(ctx, tx, all)
 	if err != nil {
-		return View{}, err
+		return PlanView{}, err
 	}
 	hours, _, err := loadWorkDays(ctx, tx)
 	if err != nil {
-		return View{}, err
+		return PlanView{}, err
 	}
-	v := View{Today: cal.Date(0), Now: cal.Minute(now), Days: make([]ViewOf, span.To-span.From), Levels: []Level{}, Short: []Short{}}
+	v := PlanView{Today: cal.Date(0), Now: cal.Minute(now), Days: make([]PlanDay, span.To-span.From), Levels: []Level{}, Short: []Short{}}
 	if err := tx.QueryRow(ctx, `select plan_revision from kitchens`).Scan(&v.Revision); err != nil {
 		return v, err
 	}
@@ -170,7 +170,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 	for i := range v.Days {
 		v.Days[i] = dayView(hours, cal, span.From+i)
 	}
-	var planned []plan.Placed
+	var planned []plan.ScheduledOperation
 	for i := range all {
 		b := &all[i]
 		id := uuid.MustParse(b.ID)
@@ -185,13 +185,13 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 			}
 			at := s.Day - span.From
 			if b.short == nil {
-				planned = append(planned, plan.Placed{Batch: b.ID, Step: s.Step, Start: work.Calendar.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Hands: step.Hands, Wait: step.Wait})
+				planned = append(planned, plan.ScheduledOperation{Batch: b.ID, Step: s.Step, Start: work.Calendar.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Hands: step.HandsOnMin, Wait: step.PassiveMin})
 			}
 			if at < 0 || at >= len(v.Days) {
 				continue
 			}
-			shown := ViewOfStep{Batch: id, Step: s.Step, For: of.shares.Takers(), Treat: of.treat, Count: of.count, Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
-				Start: s.Start, Hand: s.Hand, Hands: step.Hands, Wait: step.Wait, Place: step.Place, Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
+			shown := PlanStep{Batch: id, Step: s.Step, For: of.shares.Owners(), Treat: of.treat, Count: of.count, Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
+				Start: s.Start, Hand: s.Hand, Hands: step.HandsOnMin, Wait: step.PassiveMin, Place: step.Storage, Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
 			if s.Draw != nil && s.Draw.Applied > 0 {
 				if pot, known := ingredients[s.Draw.Pot.Ingredient]; known && pot.Chocolate != nil {
 					shown.Pot, shown.Chocolate = pot.Name, *pot.Chocolate
@@ -204,11 +204,11 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 		}
 	}
 	for i := range v.Days {
-		slices.SortStableFunc(v.Days[i].Steps, func(a, b ViewOfStep) int { return cmp.Compare(a.Start-a.Melt-a.Wash, b.Start-b.Melt-b.Wash) })
+		slices.SortStableFunc(v.Days[i].Steps, func(a, b PlanStep) int { return cmp.Compare(a.Start-a.Melt-a.Wash, b.Start-b.Melt-b.Wash) })
 		var ahead []plan.Session
 		for _, h := range v.Days[i].Hours {
 			for _, x := range work.Calendar.Spans(span.From+i+before, h.From, h.To) {
-				if s := (plan.Session{From: max(x.From, work.Now), To: x.To, Hands: h.Hands}); s.From < s.To {
+				if s := (plan.Session{From: max(x.From, work.Now), To: x.To, People: h.Hands}); s.From < s.To {
 					ahead = append(ahead, s)
 				}
 			}
@@ -223,8 +223,8 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (View, erro
 	return v, nil
 }
 
-func dayView(w WorkDays, cal plan.Calendar, day int) ViewOf {
-	d := ViewOf{Day: cal.Date(day), Hours: []Hours{}, Steps: []ViewOfStep{}}
+func dayView(w WorkDays, cal plan.Calendar, day int) PlanDay {
+	d := PlanDay{Day: cal.Date(day), Hours: []Hours{}, Steps: []PlanStep{}}
 	for _, e := range w.Exceptions {
 		if e.Day == d.Day {
 			d.Reason, d.Off = e.Reason, len(e.Spans) == 0
@@ -253,11 +253,11 @@ func pinnedAt(p *plan.Problem, batch, step string) *plan.Pinned {
 	return nil
 }
 
-func (b *promised) step(id string) plan.Step {
-	if n := slices.IndexFunc(b.Steps, func(s plan.Step) bool { return s.ID == id }); n >= 0 {
+func (b *promised) step(id string) plan.Operation {
+	if n := slices.IndexFunc(b.Steps, func(s plan.Operation) bool { return s.ID == id }); n >= 0 {
 		return b.Steps[n]
 	}
-	return plan.Step{}
+	return plan.Operation{}
 }
 
 func (n named) nameOf(step string) string {
@@ -268,19 +268,19 @@ func (n named) nameOf(step string) string {
 }
 
 // shortage is why a batch has no room, by the calendar.
-func (b *promised) shortage(id uuid.UUID, of named, w *order.Work) Short {
-	s := Short{Batch: id, For: of.shares.Takers(), Treat: of.treat, Count: of.count, Ready: of.shares[0].Ready, Minutes: of.hands}
+func (b *promised) shortage(id uuid.UUID, of named, w *order.PlanningContext) Short {
+	s := Short{Batch: id, For: of.shares.Owners(), Treat: of.treat, Count: of.count, Ready: of.shares[0].Ready, Minutes: of.hands}
 	u := plan.Unplaced{Batch: b.ID, Reason: b.short.Reason, Of: b.short.Of, Minutes: b.short.Minutes, From: w.Calendar.Minute(b.short.From), To: w.Calendar.Minute(b.short.To)}
 	free, keeps := 0, 0
 	for _, x := range w.Sessions {
-		if x = (plan.Session{From: max(x.From, u.From, w.Now), To: min(x.To, u.To), Hands: x.Hands}); x.From < x.To && w.Previous != nil {
+		if x = (plan.Session{From: max(x.From, u.From, w.Now), To: min(x.To, u.To), People: x.People}); x.From < x.To && w.Previous != nil {
 			free += plan.Free([]plan.Session{x}, w.Previous.Steps)
 		}
 	}
 	if b.keeps != nil {
 		keeps = *b.keeps / 60
 	}
-	s.Text = order.Shortage(u, order.Shown{What: reason.Of("order.count-of", reason.Int(of.count), reason.Name(of.treat)), Hands: of.hands, Keeps: keeps, Steps: b.Batch.Steps, Name: of.nameOf}, free, &w.Problem, w.Calendar)
+	s.Text = order.Shortage(u, order.BatchDescription{What: reason.Of("order.count-of", reason.Int(of.count), reason.Name(of.treat)), Hands: of.hands, Keeps: keeps, Steps: b.Batch.Steps, Name: of.nameOf}, free, &w.Problem, w.Calendar)
 	return s
 }
 
@@ -308,7 +308,7 @@ func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]name
 }
 
 // levels of places and moulds between two minutes of the problem.
-func levels(w *order.Work, all []promised, planned []plan.Placed, moulds []Mould, from, to int) []Level {
+func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOperation, moulds []Mould, from, to int) []Level {
 	problem := plan.Problem{}
 	for i := range all {
 		problem.Batches = append(problem.Batches, all[i].Batch)

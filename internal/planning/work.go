@@ -22,7 +22,7 @@ type Days struct{ From, To int }
 
 // promised is a batch as it is planned.
 type promised struct {
-	plan.Promised
+	plan.CommittedBatch
 	shares order.Shares // of orders that are still to be had, next handover first
 	keeps  *int         // minutes, of its card: one that waits for several handovers is to be fresh enough for the last
 	short  *shortNote
@@ -44,7 +44,7 @@ type stepRow struct {
 }
 
 // Work is all that is promised and has a step in a span of days, or should have been done before today, as the problem that the planner solves. What is made for one order alone is left out of it; where that stands is told apart.
-func Work(ctx context.Context, tx pgx.Tx, k *order.Kitchen, span Days, except uuid.UUID) (order.Work, error) {
+func Work(ctx context.Context, tx pgx.Tx, k *order.Inputs, span Days, except uuid.UUID) (order.PlanningContext, error) {
 	rest := func(shares order.Shares) (*batch.Card, error) {
 		_, card, err := cardOf(k, shares)
 		return card, err
@@ -60,8 +60,8 @@ const selectPromised = `select b.id, batch_for(b.kitchen_id, b.id), b.work, b.sh
 	from batches b`
 
 // load the work. Where the order except takes part in a batch that is made for others too, rest is the card of what is left of it without that order.
-func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID, rest func(order.Shares) (*batch.Card, error)) (order.Work, []promised, error) {
-	var w order.Work
+func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID, rest func(order.Shares) (*batch.Card, error)) (order.PlanningContext, []promised, error) {
+	var w order.PlanningContext
 	rows, err := tx.Query(ctx, selectPromised+` where b.work ? 'steps' and (
 			b.id in (select s.batch_id from batch_steps s where s.day >= $1::text::date + greatest($2::int, 0) and s.day < $1::text::date + $3::int)
 			or $2::int <= 0 and b.made_at is null and b.day < $1::text::date)
@@ -99,8 +99,8 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 	if w.Tools, err = tools(ctx, tx, all); err != nil {
 		return w, nil, err
 	}
-	w.Own, w.Draws = map[string]map[string]plan.Standing{}, map[string]map[string]*ledger.Draw{}
-	others := make([]plan.Promised, 0, len(all))
+	w.Own, w.Draws = map[string]map[string]plan.Scheduled{}, map[string]map[string]*ledger.Draw{}
+	others := make([]plan.CommittedBatch, 0, len(all))
 	kept := all[:0]
 	for _, b := range all {
 		b.settle(w.Calendar, -first)
@@ -127,16 +127,16 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 		frozen := b.freeze(&w)
 		if b.short == nil && b.whole(w.Now) {
 			of := b.shares[0]
-			w.Lots = append(w.Lots, order.Lot{Batch: b.ID, Treat: of.Treat, Version: of.Version, Coating: of.Coating, Count: b.shares.Count(), For: b.shares.Customers()})
+			w.Combined = append(w.Combined, order.CombinedBatch{Batch: b.ID, Treat: of.Treat, Version: of.Version, Coating: of.Coating, Count: b.shares.Count(), For: b.shares.Customers()})
 		}
 		others, kept = append(others, frozen), append(kept, b)
 	}
-	w.Problem = *plan.Present(w.Problem, w.Now, others)
+	w.Problem = *plan.CurrentProblem(w.Problem, w.Now, others)
 	return w, kept, nil
 }
 
 // taken tells whether an order takes from a batch, and takes it out then, noting where the batch stands.
-func (b *promised) taken(id uuid.UUID, own map[string]map[string]plan.Standing) bool {
+func (b *promised) taken(id uuid.UUID, own map[string]map[string]plan.Scheduled) bool {
 	n := slices.IndexFunc(b.shares, func(s order.Share) bool { return s.Order == id.String() })
 	if n < 0 {
 		return false
@@ -161,7 +161,7 @@ func scanPromised(row pgx.CollectableRow) (promised, error) {
 	if err := row.Scan(&id, &b.shares, &b.Batch, &b.short, &b.steps); err != nil {
 		return b, err
 	}
-	b.ID, b.shares, b.keeps = id.String(), b.shares.Live(), b.Keeps
+	b.ID, b.shares, b.keeps = id.String(), b.shares.Live(), b.ShelfLifeMin
 	return b, nil
 }
 
@@ -169,14 +169,14 @@ func scanPromised(row pgx.CollectableRow) (promised, error) {
 func (b *promised) settle(cal plan.Calendar, before int) {
 	if len(b.shares) > 0 {
 		first, last := cal.Minute(b.shares[0].Ready), cal.Minute(b.shares[len(b.shares)-1].Ready)
-		b.ReadyBy, b.Worth, b.FreeFrom = first, order.WorthOfAPromise*len(b.shares), order.Threats(b.shares.FreeFrom())
+		b.DueMin, b.Penalty, b.FreeFrom = first, order.ConfirmedPenalty*len(b.shares), order.Threats(b.shares.FreeFrom())
 		if b.keeps != nil {
-			b.Keeps = new(max(*b.keeps-(last-first), 0))
+			b.ShelfLifeMin = new(max(*b.keeps-(last-first), 0))
 		}
 	}
-	b.At = make(map[string]plan.Standing, len(b.steps))
+	b.At = make(map[string]plan.Scheduled, len(b.steps))
 	for _, s := range b.steps {
-		at := plan.Standing{Start: cal.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Melts: s.Melts, Pinned: s.Pinned}
+		at := plan.Scheduled{Start: cal.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Melts: s.Melts, Pinned: s.Pinned}
 		if s.Done != nil {
 			at.Done = new(cal.Minute(*s.Done))
 		}
@@ -186,8 +186,8 @@ func (b *promised) settle(cal plan.Calendar, before int) {
 
 // freeze what a batch has beyond the span of days that are planned: who else works then is not known here, so that it stays where it is, and so is with what it
 // is melted, so that no pot is asked for.
-func (b *promised) freeze(w *order.Work) plan.Promised {
-	frozen := b.Promised
+func (b *promised) freeze(w *order.PlanningContext) plan.CommittedBatch {
+	frozen := b.CommittedBatch
 	frozen.Steps = slices.Clone(b.Steps)
 	for i, step := range b.Steps {
 		at, planned := b.At[step.ID]
@@ -197,18 +197,18 @@ func (b *promised) freeze(w *order.Work) plan.Promised {
 		at.Pinned = true
 		b.At[step.ID] = at
 		frozen.Steps[i].Pots = nil
-		w.Widen(at.Start-at.Washdown, at.Start+step.Hands, at.Hand)
+		w.Widen(at.Start-at.Washdown, at.Start+step.HandsOnMin, at.Hand)
 	}
 	return frozen
 }
 
 // beyond tells whether a minute that is still to come lies outside of the days that are planned.
-func beyond(w *order.Work, minute int) bool {
+func beyond(w *order.PlanningContext, minute int) bool {
 	return minute >= w.Last || minute < w.First && minute >= w.Now
 }
 
 // tools that the batches take: as many as the kitchen says there are, or as one of them takes at once.
-func tools(ctx context.Context, tx pgx.Tx, all []promised) ([]plan.Tool, error) {
+func tools(ctx context.Context, tx pgx.Tx, all []promised) ([]plan.MouldResource, error) {
 	moulds, err := Moulds(ctx, tx)
 	if err != nil {
 		return nil, err
@@ -224,21 +224,21 @@ func tools(ctx context.Context, tx pgx.Tx, all []promised) ([]plan.Tool, error) 
 	for tool, n := range moulds {
 		count[tool] = n
 	}
-	list := make([]plan.Tool, 0, len(count))
+	list := make([]plan.MouldResource, 0, len(count))
 	for id, n := range count {
-		list = append(list, plan.Tool{ID: id, Count: n})
+		list = append(list, plan.MouldResource{ID: id, Count: n})
 	}
-	slices.SortFunc(list, func(a, b plan.Tool) int { return strings.Compare(a.ID, b.ID) })
+	slices.SortFunc(list, func(a, b plan.MouldResource) int { return strings.Compare(a.ID, b.ID) })
 	return list, nil
 }
 
 // keep a plan: the steps of promised batches go where it has them, and batches that it leaves out are noted with the reason; their steps stay where they were. Batches
 // of the plan that are not in the tables are passed over, and so is what lies beyond the days that are planned: what it is melted with then is not known here.
-func keep(ctx context.Context, tx pgx.Tx, w *order.Work, made *plan.Plan) error {
+func keep(ctx context.Context, tx pgx.Tx, w *order.PlanningContext, made *plan.Plan) error {
 	cal := w.Calendar
 	batch := &pgx.Batch{}
 	batch.Queue(`update kitchens set plan_revision = plan_revision + 1`)
-	was := map[[2]string]plan.Placed{}
+	was := map[[2]string]plan.ScheduledOperation{}
 	for _, s := range w.Previous.Steps {
 		was[[2]string{s.Batch, s.Step}] = s
 	}

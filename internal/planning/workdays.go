@@ -137,7 +137,7 @@ func loadWorkDays(ctx context.Context, tx pgx.Tx) (w WorkDays, revision int, err
 		var spans []plan.Session
 		err := row.Scan(&e.Day, &e.Reason, &spans)
 		for _, s := range spans {
-			e.Spans = append(e.Spans, Span{clockOf(s.From), clockOf(s.To), s.Hands})
+			e.Spans = append(e.Spans, Span{clockOf(s.From), clockOf(s.To), s.People})
 		}
 		return e, err
 	})
@@ -167,7 +167,7 @@ func (p *Planning) putWorkDays(ctx context.Context, in *struct {
 		if err := in.Matches(revision, func() (any, error) { now, _, err := loadWorkDays(ctx, tx); return now, err }); err != nil {
 			return err
 		}
-		if err := StoreWorkDays(ctx, tx, web.WhoOf(ctx), in.Body); err != nil {
+		if err := StoreWorkDays(ctx, tx, web.ActorOf(ctx), in.Body); err != nil {
 			return err
 		}
 		if _, err := p.resettle(ctx, tx); err != nil {
@@ -181,7 +181,7 @@ func (p *Planning) putWorkDays(ctx context.Context, in *struct {
 }
 
 // StoreWorkDays puts w, which has been checked, in the place of what was there.
-func StoreWorkDays(ctx context.Context, tx pgx.Tx, who web.Who, w WorkDays) error {
+func StoreWorkDays(ctx context.Context, tx pgx.Tx, who web.Actor, w WorkDays) error {
 	batch := &pgx.Batch{}
 	batch.Queue(`delete from work_week`)
 	batch.Queue(`delete from work_exceptions`)
@@ -221,7 +221,7 @@ func (w WorkDays) sessions(cal plan.Calendar, first, end int) []plan.Session {
 			from, _ := minuteOf(s.From)
 			to, _ := minuteOf(s.To)
 			for _, x := range cal.Spans(day, from, to) {
-				sessions = append(sessions, plan.Session{From: x.From, To: x.To, Hands: s.Hands})
+				sessions = append(sessions, plan.Session{From: x.From, To: x.To, People: s.Hands})
 			}
 		}
 	}
@@ -245,7 +245,7 @@ func HoursOf(calendar func(context.Context, pgx.Tx) (plan.Calendar, error)) func
 		}
 		list := []plan.Session{}
 		for _, h := range dayView(w, cal, dayOf(cal, date)).Hours {
-			list = append(list, plan.Session{From: h.From, To: h.To, Hands: h.Hands})
+			list = append(list, plan.Session{From: h.From, To: h.To, People: h.Hands})
 		}
 		return list, nil
 	}

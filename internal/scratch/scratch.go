@@ -21,20 +21,20 @@ import (
 	"zestytin/internal/text"
 )
 
-// Needs are what the pad asks of other features.
-type Needs struct {
+// Deps are what the pad asks of other features.
+type Deps struct {
 	Ingredients func(context.Context, pgx.Tx) (map[string]food.Ingredient, error) // by id, to convert through
 	Names       func(context.Context, pgx.Tx) (map[string]string, error)          // of ingredients, that were settled
 }
 
 // Pad is the feature.
 type Pad struct {
-	web.Home
-	Needs
+	web.Base
+	Deps
 }
 
 // Register adds the operations.
-func Register(h web.Home, needs Needs) {
+func Register(h web.Base, needs Deps) {
 	p := &Pad{h, needs}
 	op := func(id, path, summary string) huma.Operation {
 		return huma.Operation{MaxBodyBytes: web.MostText, OperationID: id, Method: "POST", Path: "/api/v1/calculators/" + path, Summary: summary, Tags: []string{"Calculators"}}
@@ -356,8 +356,8 @@ func seed(ctx context.Context, in *struct{ Body Melt }) (*struct{ Body Seed }, e
 	return &struct{ Body Seed }{s}, nil
 }
 
-// Place is a height, or a reading of boiling water there.
-type Place struct {
+// Altitude is a height, or a reading of boiling water there.
+type Altitude struct {
 	Metres  *float64 `json:"metres,omitempty"`
 	Boiling *float64 `json:"boiling,omitempty" doc:"What the seller's own thermometer shows in boiling water, C"`
 	Target  float64  `json:"target" doc:"The candy's temperature at sea level, C"`
@@ -371,7 +371,7 @@ type Corrected struct {
 	Caution string  `json:"caution"`
 }
 
-func altitude(ctx context.Context, in *struct{ Body Place }) (*struct{ Body Corrected }, error) {
+func altitude(ctx context.Context, in *struct{ Body Altitude }) (*struct{ Body Corrected }, error) {
 	var f invalid.Faults
 	boiling := 100.0
 	switch {

@@ -124,7 +124,7 @@ func TestFamiliesAreNamed(t *testing.T) {
 		for _, choice := range []map[string]string{{}, {"shape": "cup", "coats": "two", "stand": "standing", "wash": "none", "style": "layers", "divide": "cut", "skin": "rolled"}} {
 			f := &treat.Formula{Family: name, Choices: choice}
 			for _, role := range law.Roles() {
-				f.Coatings = append(f.Coatings, treat.Coating{Role: role})
+				f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: role})
 			}
 			for _, s := range family.Proposed(f, w.Step) {
 				if strings.HasPrefix(s.Name, "step.") || s.Name == "" {

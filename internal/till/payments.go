@@ -20,9 +20,9 @@ import (
 )
 
 func (t *Till) registerPayments(tags []string) {
-	web.Register(t.Home, huma.Operation{OperationID: "list-payments", Method: "GET", Path: "/api/v1/orders/{id}/payments", Summary: "What was paid for an order, and what is owed", Tags: tags}, t.payments)
-	web.Register(t.Home, huma.Operation{OperationID: "note-payment", Method: "POST", Path: "/api/v1/orders/{id}/payments", Summary: "Note a deposit, a balance or a refund", Tags: tags, DefaultStatus: 201}, t.pay)
-	web.Register(t.Home, huma.Operation{OperationID: "remove-payment", Method: "DELETE", Path: "/api/v1/payments/{id}", Summary: "Take a note of a payment back", Tags: tags}, t.unpay)
+	web.Register(t.Base, huma.Operation{OperationID: "list-payments", Method: "GET", Path: "/api/v1/orders/{id}/payments", Summary: "What was paid for an order, and what is owed", Tags: tags}, t.payments)
+	web.Register(t.Base, huma.Operation{OperationID: "note-payment", Method: "POST", Path: "/api/v1/orders/{id}/payments", Summary: "Note a deposit, a balance or a refund", Tags: tags, DefaultStatus: 201}, t.pay)
+	web.Register(t.Base, huma.Operation{OperationID: "remove-payment", Method: "DELETE", Path: "/api/v1/payments/{id}", Summary: "Take a note of a payment back", Tags: tags}, t.deletePayment)
 }
 
 // PaymentFields is what a person sets of a payment.
@@ -54,7 +54,7 @@ const paidSum = `coalesce((select sum(case when p.kind = 'refund' then -p.amount
 
 func (t *Till) load(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Payments, decimal.Decimal, decimal.Decimal, error) {
 	p := Payments{}
-	house, err := t.House(ctx, tx)
+	house, err := t.Context(ctx, tx)
 	if err != nil {
 		return p, decimal.Zero, decimal.Zero, err
 	}
@@ -127,7 +127,7 @@ func (t *Till) Note(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentField
 	if err != nil {
 		return err
 	}
-	house, err := t.House(ctx, tx)
+	house, err := t.Context(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -141,7 +141,7 @@ func (t *Till) Note(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentField
 	case f.Kind == "refund" && amount.GreaterThan(paid):
 		faults.Add("amount", reason.Of("till.only-was-paid-no-more", reason.Name(now.Paid.Amount)))
 	case f.Kind != "refund" && now.Gross == nil:
-		return web.Refuse(http.StatusConflict, "No price is agreed on yet: quote or promise the order first.")
+		return web.Reject(http.StatusConflict, "No price is agreed on yet: quote or promise the order first.")
 	case f.Kind != "refund" && amount.GreaterThan(due.Sub(paid)):
 		faults.Add("amount", reason.Of("till.that-more-than-that-owed", reason.Name(now.Owed.Amount)))
 	}
@@ -151,13 +151,13 @@ func (t *Till) Note(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentField
 	if err := faults.Err(); err != nil {
 		return err
 	}
-	who := web.WhoOf(ctx)
+	who := web.ActorOf(ctx)
 	_, err = tx.Exec(ctx, `insert into payments (kitchen_id, id, order_id, kind, amount, paid_on, way, note, at, person_id) values ($1, $2, $3, $4, $5::text::numeric, $6::text::date, $7, $8, $9, $10)`,
 		who.Kitchen, db.NewID(), id, f.Kind, f.Amount, f.Day, f.Way, f.Note, t.Clock(), who.Person)
 	return err
 }
 
-func (t *Till) unpay(ctx context.Context, in *web.ID) (*struct{ Body Payments }, error) {
+func (t *Till) deletePayment(ctx context.Context, in *web.ID) (*struct{ Body Payments }, error) {
 	var p Payments
 	err := t.In(ctx, func(tx pgx.Tx) error {
 		var id uuid.UUID
@@ -175,7 +175,7 @@ func (t *Till) unpay(ctx context.Context, in *web.ID) (*struct{ Body Payments },
 }
 
 // owed by orders that are promised or further, and what is to be given back of those that were cancelled.
-func (t *Till) owed(ctx context.Context, tx pgx.Tx, house House) ([]Owed, error) {
+func (t *Till) owed(ctx context.Context, tx pgx.Tx, house Context) ([]Owed, error) {
 	rows, err := tx.Query(ctx, `select id, number, customer, state, from_at, gross, paid from (select o.*, `+paidSum+` as paid from orders o where o.gross is not null and o.state not in ('enquiry', 'quoted')) x
 		where case when state = 'cancelled' then paid <> 0 else gross <> paid and state <> 'settled' end order by from_at`)
 	if err != nil {
@@ -203,7 +203,7 @@ func (t *Till) Settle(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	if err != nil || !due.GreaterThan(paid) {
 		return err
 	}
-	house, err := t.House(ctx, tx)
+	house, err := t.Context(ctx, tx)
 	if err != nil {
 		return err
 	}

@@ -30,9 +30,9 @@ func (t *Till) registerReport(tags []string) {
 		o.Responses = web.FileOf(kind, what)
 		return o
 	}
-	web.Register(t.Home, op("get-till", "till", "What was earned, by month of handover, by treat and by occasion, and who owes what"), t.report)
-	web.Register(t.Home, file(op("export-till-csv", "till.csv", "All orders that are handed over, with price, tax, payments and cost, as CSV"), "text/csv", "A CSV file"), t.csv)
-	web.Register(t.Home, file(op("export-till-xlsx", "till.xlsx", "The same with sums by month, treat and occasion, as a workbook"), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "An XLSX file"), t.workbook)
+	web.Register(t.Base, op("get-till", "till", "What was earned, by month of handover, by treat and by occasion, and who owes what"), t.report)
+	web.Register(t.Base, file(op("export-till-csv", "till.csv", "All orders that are handed over, with price, tax, payments and cost, as CSV"), "text/csv", "A CSV file"), t.csv)
+	web.Register(t.Base, file(op("export-till-xlsx", "till.xlsx", "The same with sums by month, treat and occasion, as a workbook"), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "An XLSX file"), t.workbook)
 }
 
 // Sum over some orders, or over some lines of orders.
@@ -90,7 +90,7 @@ func (t *Till) report(ctx context.Context, _ *struct{}) (*struct{ Body Report },
 
 func (t *Till) sums(ctx context.Context) (r Report, zone *time.Location, err error) {
 	err = t.In(ctx, func(tx pgx.Tx) error {
-		house, err := t.House(ctx, tx)
+		house, err := t.Context(ctx, tx)
 		if err != nil {
 			return err
 		}
@@ -118,7 +118,7 @@ type whole struct {
 }
 
 // orders that count, latest first.
-func orders(ctx context.Context, tx pgx.Tx, h House) ([]whole, error) {
+func orders(ctx context.Context, tx pgx.Tx, h Context) ([]whole, error) {
 	rows, err := tx.Query(ctx, `with used as (select order_id, sum(used) as materials from (
 				select m.order_id, -m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8 as used from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
 					where m.order_id is not null and m.batch_id is not null and l.ingredient_id is not null and l.amount > 0
@@ -235,7 +235,7 @@ func (t *tally) sum(currency string) Sum {
 
 // addLines sums the orders by month and by occasion, and their lines by treat. Months and occasions take price, cost and minutes of whole
 // orders, treats take their lines' shares of them.
-func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h House) error {
+func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context) error {
 	var months, occasions, byTreat tallies
 	orders := make(map[uuid.UUID]whole, len(all))
 	for _, w := range all {
@@ -311,9 +311,9 @@ type entry struct {
 
 var entryHead = []string{"number", "handed over", "customer", "occasion", "state", "price without tax", "tax", "price with tax", "paid", "owed", "cost reckoned", "of it materials", "minutes of hands", "currency"}
 
-func (t *Till) entries(ctx context.Context) (list []entry, house House, err error) {
+func (t *Till) entries(ctx context.Context) (list []entry, house Context, err error) {
 	err = t.In(ctx, func(tx pgx.Tx) error {
-		if house, err = t.House(ctx, tx); err != nil {
+		if house, err = t.Context(ctx, tx); err != nil {
 			return err
 		}
 		rows, err := tx.Query(ctx, `select o.number, (o.from_at at time zone $1)::date::text, o.customer, o.occasion, o.state, o.gross - o.tax, o.tax, o.gross,

@@ -24,17 +24,17 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// Needs is what the till needs of other rooms.
-type Needs struct {
-	Kitchen func(context.Context, pgx.Tx) (*order.Kitchen, error)
+// Deps is what the till needs of other rooms.
+type Deps struct {
+	Kitchen func(context.Context, pgx.Tx) (*order.Inputs, error)
 	// Write a new enquiry.
 	Write func(context.Context, pgx.Tx, order.Draft) error
-	// House is what the till must know of the kitchen.
-	House func(context.Context, pgx.Tx) (House, error)
+	// Context is what the till must know of the kitchen.
+	Context func(context.Context, pgx.Tx) (Context, error)
 }
 
-// House is the kitchen's currency, clock, rate of hands and usual deposit.
-type House struct {
+// Context is the kitchen's currency, clock, rate of hands and usual deposit.
+type Context struct {
 	Currency string
 	Zone     *time.Location
 	Hourly   decimal.Decimal
@@ -43,16 +43,16 @@ type House struct {
 
 // Till is the feature.
 type Till struct {
-	web.Home
-	Needs
+	web.Base
+	Deps
 }
 
 // Register adds the operations.
-func Register(h web.Home, needs Needs) *Till {
+func Register(h web.Base, needs Deps) *Till {
 	t := &Till{h, needs}
 	tags := []string{"Till"}
 	web.Register(h, huma.Operation{OperationID: "export-orders", Method: "GET", Path: "/api/v1/orders.csv", Summary: "All orders as CSV", Tags: tags, Responses: web.FileOf("text/csv", "A CSV file")}, t.export)
-	web.Register(h, huma.Operation{OperationID: "import-orders", Method: "POST", Path: "/api/v1/orders.csv", Summary: "Bring orders in from CSV, as enquiries: all of them or none", Tags: tags}, t.bringIn)
+	web.Register(h, huma.Operation{OperationID: "import-orders", Method: "POST", Path: "/api/v1/orders.csv", Summary: "Bring orders in from CSV, as enquiries: all of them or none", Tags: tags}, t.importOrders)
 	t.registerReport(tags)
 	t.registerPayments(tags)
 	return t
@@ -84,10 +84,10 @@ func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 			var number int
 			var state, treats, asked, agreed string
 			var d order.Draft
-			if err := row.Scan(&number, &state, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Place, &d.From, &d.To, &d.FreeFrom, &d.Notes, &asked, &agreed, &treats); err != nil {
+			if err := row.Scan(&number, &state, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Address, &d.From, &d.To, &d.FreeFrom, &d.Notes, &asked, &agreed, &treats); err != nil {
 				return struct{}{}, err
 			}
-			record := []string{strconv.Itoa(number), state, d.Customer, d.Phone, d.Mail, d.Occasion, string(d.Way), d.Place,
+			record := []string{strconv.Itoa(number), state, d.Customer, d.Phone, d.Mail, d.Occasion, string(d.Way), d.Address,
 				d.From.In(zone).Format(time.RFC3339), d.To.In(zone).Format(time.RFC3339), strings.Join(d.FreeFrom, "; "), treats, asked, known.Rates.Currency, d.Notes, agreed}
 			for i := range record {
 				record[i] = web.Cell(record[i])
@@ -107,7 +107,7 @@ type Brought struct {
 
 const mostRows = 2000
 
-func (t *Till) bringIn(ctx context.Context, in *struct {
+func (t *Till) importOrders(ctx context.Context, in *struct {
 	RawBody []byte `contentType:"text/csv"`
 }) (*struct{ Body Brought }, error) {
 	var b Brought
@@ -136,11 +136,11 @@ func (t *Till) bringIn(ctx context.Context, in *struct {
 }
 
 // read the rows of a CSV file. Lines of treats are matched by name.
-func read(file []byte, known *order.Kitchen) ([]order.Draft, error) {
+func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 	file = bytes.TrimPrefix(file, []byte("\ufeff"))
 	kind := http.DetectContentType(file)
 	if !strings.HasPrefix(kind, "text/plain") || !utf8.Valid(file) {
-		return nil, web.Refuse(http.StatusUnsupportedMediaType, fmt.Sprintf("This is not a CSV file but %s: choose a .csv file with the columns that the export writes.", strings.Split(kind, ";")[0]))
+		return nil, web.Reject(http.StatusUnsupportedMediaType, fmt.Sprintf("This is not a CSV file but %s: choose a .csv file with the columns that the export writes.", strings.Split(kind, ";")[0]))
 	}
 	r := csv.NewReader(bytes.NewReader(file))
 	r.FieldsPerRecord = -1
@@ -149,7 +149,7 @@ func read(file []byte, known *order.Kitchen) ([]order.Draft, error) {
 	}
 	head, err := r.Read()
 	if err != nil {
-		return nil, web.Refuse(http.StatusUnprocessableEntity, "The file has no first row with the names of its columns: take the one that the export writes.")
+		return nil, web.Reject(http.StatusUnprocessableEntity, "The file has no first row with the names of its columns: take the one that the export writes.")
 	}
 	at := map[string]int{}
 	for i, name := range head {
@@ -157,7 +157,7 @@ func read(file []byte, known *order.Kitchen) ([]order.Draft, error) {
 	}
 	for _, needed := range []string{"customer", "from", "to", "treats"} {
 		if _, ok := at[needed]; !ok {
-			return nil, web.Refuse(http.StatusUnprocessableEntity, fmt.Sprintf("The file has no column %q: name the columns as the export does.", needed))
+			return nil, web.Reject(http.StatusUnprocessableEntity, fmt.Sprintf("The file has no column %q: name the columns as the export does.", needed))
 		}
 	}
 	names := map[string]string{}
@@ -172,10 +172,10 @@ func read(file []byte, known *order.Kitchen) ([]order.Draft, error) {
 			break
 		}
 		if err != nil {
-			return nil, web.Refuse(http.StatusUnprocessableEntity, fmt.Sprintf("Row %d cannot be read: check its quotes.", row))
+			return nil, web.Reject(http.StatusUnprocessableEntity, fmt.Sprintf("Row %d cannot be read: check its quotes.", row))
 		}
 		if row > mostRows {
-			return nil, web.Refuse(http.StatusUnprocessableEntity, fmt.Sprintf("The file has more than %d rows: bring it in in parts.", mostRows))
+			return nil, web.Reject(http.StatusUnprocessableEntity, fmt.Sprintf("The file has more than %d rows: bring it in in parts.", mostRows))
 		}
 		field := func(name string) string {
 			if i, ok := at[name]; ok && i < len(record) {
@@ -188,15 +188,15 @@ func read(file []byte, known *order.Kitchen) ([]order.Draft, error) {
 		drafts = append(drafts, d)
 	}
 	if len(drafts) == 0 {
-		return nil, web.Refuse(http.StatusUnprocessableEntity, "The file has no orders below its first row: nothing was brought in.")
+		return nil, web.Reject(http.StatusUnprocessableEntity, "The file has no orders below its first row: nothing was brought in.")
 	}
 	return drafts, faults.Err()
 }
 
 func draftOf(field func(string) string, treats map[string]string) (order.Draft, error) {
 	var f invalid.Faults
-	d := order.Draft{Customer: field("customer"), Phone: field("phone"), Mail: field("mail"), Occasion: field("occasion"), Way: order.Way(field("way")),
-		Place: field("place"), Notes: field("notes"), FreeFrom: list(field("free from")), Lines: []order.Line{}}
+	d := order.Draft{Customer: field("customer"), Phone: field("phone"), Mail: field("mail"), Occasion: field("occasion"), Way: order.Fulfilment(field("way")),
+		Address: field("place"), Notes: field("notes"), FreeFrom: list(field("free from")), Lines: []order.Line{}}
 	if d.Way == "" {
 		d.Way = order.Pickup
 	}

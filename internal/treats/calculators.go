@@ -59,7 +59,7 @@ func (b *Book) begin(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		if f, err = family.Begin(in.Family, &known.Kitchen, text.Of(ctx).Step); err != nil {
+		if f, err = family.Begin(in.Family, &known.Inputs, text.Of(ctx).Step); err != nil {
 			return web.Because(ctx, http.StatusConflict, reason.Because(err))
 		}
 		return nil
@@ -75,7 +75,7 @@ type StepsQuestion struct {
 
 // Proposal is the steps of a formula.
 type Proposal struct {
-	Steps []treat.Work `json:"steps"`
+	Steps []treat.StepTemplate `json:"steps"`
 }
 
 func proposeSteps(ctx context.Context, in *struct{ Body StepsQuestion }) (*struct{ Body Proposal }, error) {
@@ -99,14 +99,14 @@ type Batch struct {
 }
 
 // checked is the kitchen, after the formula has been checked in it.
-func (b *Book) checked(ctx context.Context, tx pgx.Tx, f *treat.Formula) (*treat.Kitchen, error) {
+func (b *Book) checked(ctx context.Context, tx pgx.Tx, f *treat.Formula) (*treat.Inputs, error) {
 	known, err := b.Known(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
 	var faults invalid.Faults
-	faults.Under("formula", family.Check(f, &known.Kitchen, names(known)))
-	return &known.Kitchen, faults.Err()
+	faults.Under("formula", family.Check(f, &known.Inputs, names(known)))
+	return &known.Inputs, faults.Err()
 }
 
 func (b *Book) card(ctx context.Context, in *struct{ Body BatchQuestion }) (*struct{ Body Batch }, error) {
@@ -124,7 +124,7 @@ func (b *Book) card(ctx context.Context, in *struct{ Body BatchQuestion }) (*str
 }
 
 // cardOf a formula that has been checked, for a count as people say it.
-func cardOf(f *treat.Formula, want batch.Want, k *treat.Kitchen) (*batch.Card, batch.Why, error) {
+func cardOf(f *treat.Formula, want batch.Want, k *treat.Inputs) (*batch.Card, batch.Why, error) {
 	var faults invalid.Faults
 	good, why, err := want.Good(f, k)
 	faults.Under("want", err)
@@ -180,10 +180,10 @@ func (b *Book) weigh(ctx context.Context, in *struct{ Body MixQuestion }) (*stru
 			return err
 		}
 		m := in.Body.MixFields.mix(in.Body.ID)
-		if err := m.Check(&known.Kitchen); err != nil {
+		if err := m.Check(&known.Inputs); err != nil {
 			return err
 		}
-		w = weighed(m.Weigh(&known.Kitchen))
+		w = weighed(m.Weigh(&known.Inputs))
 		return nil
 	})
 	return &struct{ Body Weighed }{w}, err

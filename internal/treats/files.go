@@ -59,7 +59,7 @@ func (b *Book) versions(ctx context.Context, in *web.ID) (*struct{ Body VersionL
 			v, now := Version{Changes: []family.Change{}}, family.Version{}
 			err := row.Scan(&v.Version, &v.At, &v.By, &now.Formula, &now.Mixes, &v.Orders)
 			if before.Formula != nil && err == nil {
-				v.Changes = family.Changes(before, now, &known.Kitchen, names(known))
+				v.Changes = family.Changes(before, now, &known.Inputs, names(known))
 			}
 			before = now
 			return v, err
@@ -99,14 +99,14 @@ func (b *Book) changes(ctx context.Context, in *struct {
 				return err
 			}
 		}
-		list.Changes = family.Changes(versions[0], versions[1], &known.Kitchen, names(known))
+		list.Changes = family.Changes(versions[0], versions[1], &known.Inputs, names(known))
 		return nil
 	})
 	return &struct{ Body ChangeList }{list}, err
 }
 
 // written is a treat that has a formula, and the kitchen.
-func (b *Book) written(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Treat, *order.Kitchen, error) {
+func (b *Book) written(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Treat, *order.Inputs, error) {
 	t, err := one(ctx, tx, id)
 	if err != nil {
 		return t, nil, err
@@ -122,7 +122,7 @@ func (b *Book) file(ctx context.Context, in *web.ID) (*web.File, error) {
 	var t Treat
 	var text []byte
 	err := b.In(ctx, func(tx pgx.Tx) (err error) {
-		var known *order.Kitchen
+		var known *order.Inputs
 		if t, known, err = b.written(ctx, tx, in.ID); err != nil {
 			return err
 		}
@@ -130,7 +130,7 @@ func (b *Book) file(ctx context.Context, in *web.ID) (*web.File, error) {
 		for id, s := range known.Supplies {
 			supplies[id] = treat.FileSupply{ID: id, Name: s.Name, Unit: s.Unit}
 		}
-		text, err = json.MarshalIndent(treat.NewFile(t.Name, t.Formula, &known.Kitchen, supplies), "", "  ")
+		text, err = json.MarshalIndent(treat.NewFile(t.Name, t.Formula, &known.Inputs, supplies), "", "  ")
 		return err
 	})
 	return web.Download(filename(t.Name, "treat.json"), "application/json", append(text, '\n')), err
@@ -177,12 +177,12 @@ type counting struct {
 // counted is a treat and its card for the count that is asked.
 func (b *Book) counted(ctx context.Context, in *counting) (t Treat, card *batch.Card, err error) {
 	err = b.In(ctx, func(tx pgx.Tx) error {
-		var known *order.Kitchen
+		var known *order.Inputs
 		var err error
 		if t, known, err = b.written(ctx, tx, in.ID.ID); err != nil {
 			return err
 		}
-		card, _, err = cardOf(t.Formula, in.want(t.Formula), &known.Kitchen)
+		card, _, err = cardOf(t.Formula, in.want(t.Formula), &known.Inputs)
 		return err
 	})
 	return t, card, err
@@ -221,8 +221,8 @@ func linked(w *text.Words, name string, card *batch.Card) ([]byte, error) {
 		if len(s.Amounts) > 0 {
 			text += ": " + strings.Join(w.All(s.Amounts), ", ")
 		}
-		if s.Wait > 0 {
-			text += fmt.Sprintf("; then %s, %s", strings.ReplaceAll(measure.Minutes(s.Wait), "\u00a0", " "), s.Place)
+		if s.PassiveMin > 0 {
+			text += fmt.Sprintf("; then %s, %s", strings.ReplaceAll(measure.Minutes(s.PassiveMin), "\u00a0", " "), s.Storage)
 		}
 		r.Instructions = append(r.Instructions, strings.TrimSuffix(text, ".")+".")
 	}
@@ -260,7 +260,7 @@ func (b *Book) open(ctx context.Context, in *struct {
 
 // take a file into the kitchen: what is there already, by id or by name, stands for what came along.
 func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, error) {
-	opened, ids, who := Opened{Added: []string{}}, map[string]string{}, web.WhoOf(ctx)
+	opened, ids, who := Opened{Added: []string{}}, map[string]string{}, web.ActorOf(ctx)
 	note := func(old, name, id string, added bool) {
 		ids[old] = id
 		if added {
@@ -307,7 +307,7 @@ func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, er
 			continue
 		}
 		// The kitchen's own ingredients stand for those of the file: what is not known of them is missed here.
-		faults.Under(fmt.Sprintf("text.mixes[%d]", i), m.Check(&known.Kitchen))
+		faults.Under(fmt.Sprintf("text.mixes[%d]", i), m.Check(&known.Inputs))
 		if faults.Err() != nil {
 			continue
 		}
@@ -331,7 +331,7 @@ func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, er
 		return opened, err
 	}
 	id := db.NewID()
-	if err := Add(ctx, tx, who, b.Clock(), id, fields, &known.Kitchen); err != nil {
+	if err := Add(ctx, tx, who, b.Clock(), id, fields, &known.Inputs); err != nil {
 		return opened, err
 	}
 	opened.Treat, err = one(ctx, tx, id)

@@ -126,7 +126,7 @@ func Uses(ctx context.Context, tx pgx.Tx, ids ...string) (map[string][]treat.Use
 			}
 		}
 		slices.SortFunc(direct, func(a, b treat.Use) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
-		uses[id] = append(direct, (&treat.Kitchen{Mixes: mixes}).MixesWith(id)...)
+		uses[id] = append(direct, (&treat.Inputs{Mixes: mixes}).MixesWith(id)...)
 	}
 	return uses, nil
 }
@@ -140,14 +140,14 @@ func (b *Book) mixes(ctx context.Context, _ *struct{}) (*struct{ Body MixList },
 		}
 		rows, err := mixRows(ctx, tx)
 		for _, m := range rows {
-			list.Mixes = append(list.Mixes, shownMix(m, &known.Kitchen))
+			list.Mixes = append(list.Mixes, shownMix(m, &known.Inputs))
 		}
 		return err
 	})
 	return &struct{ Body MixList }{list}, err
 }
 
-func shownMix(m mixRow, k *treat.Kitchen) Mix {
+func shownMix(m mixRow, k *treat.Inputs) Mix {
 	shown := Mix{ID: uuid.MustParse(m.ID), Revision: m.revision, MixFields: MixFields{m.Name, m.Parts, m.Loss, m.Density, m.Method}, Weighed: weighed(m.Weigh(k)), UsedIn: []treat.Use{}, Allergens: []string{}}
 	for _, id := range k.Uses(m.ID) {
 		for _, a := range k.Ingredients[id].Allergens {
@@ -172,7 +172,7 @@ func (b *Book) oneMix(ctx context.Context, tx pgx.Tx, id string) (Mix, error) {
 	}
 	for _, m := range rows {
 		if m.ID == id {
-			shown := shownMix(m, &known.Kitchen)
+			shown := shownMix(m, &known.Inputs)
 			var uses map[string][]treat.Use
 			uses, err = Uses(ctx, tx, id)
 			shown.UsedIn = uses[id]
@@ -200,10 +200,10 @@ func (b *Book) createMix(ctx context.Context, in *struct {
 				return Mix{}, err
 			}
 			mix := in.Body.mix(db.NewID().String())
-			if err := mix.Check(&known.Kitchen); err != nil {
+			if err := mix.Check(&known.Inputs); err != nil {
 				return Mix{}, err
 			}
-			if err := AddMix(ctx, tx, web.WhoOf(ctx).Kitchen, mix); err != nil {
+			if err := AddMix(ctx, tx, web.ActorOf(ctx).Kitchen, mix); err != nil {
 				return Mix{}, err
 			}
 			return b.oneMix(ctx, tx, mix.ID)
@@ -244,7 +244,7 @@ func (b *Book) putMix(ctx context.Context, in *struct {
 			return err
 		}
 		mix := in.Body.mix(id)
-		if err := mix.Check(&known.Kitchen); err != nil {
+		if err := mix.Check(&known.Inputs); err != nil {
 			return err
 		}
 		if _, err := tx.Exec(ctx, `update mixes set name = $2, parts = $3, loss = $4, density = $5, method = $6, revision = revision + 1 where id = $1`,
@@ -263,7 +263,7 @@ func (b *Book) putMix(ctx context.Context, in *struct {
 
 // renew writes a new version of every treat that the mix goes into, directly or by another mix: orders that pinned the old one
 // keep the mix as it was. A treat that the change makes impossible refuses it.
-func (b *Book) renew(ctx context.Context, tx pgx.Tx, id string, known *order.Kitchen) error {
+func (b *Book) renew(ctx context.Context, tx pgx.Tx, id string, known *order.Inputs) error {
 	all, err := Load(ctx, tx, nil)
 	if err != nil {
 		return err
@@ -272,10 +272,10 @@ func (b *Book) renew(ctx context.Context, tx pgx.Tx, id string, known *order.Kit
 		if t.Formula == nil || t.Mixes[id].ID == "" {
 			continue
 		}
-		if err := possible(t.Name, family.Check(t.Formula, &known.Kitchen, names(known))); err != nil {
+		if err := possible(t.Name, family.Check(t.Formula, &known.Inputs, names(known))); err != nil {
 			return err
 		}
-		if err := write(ctx, tx, web.WhoOf(ctx), b.Clock(), uuid.MustParse(t.ID), t.Formula, &known.Kitchen); err != nil {
+		if err := write(ctx, tx, web.ActorOf(ctx), b.Clock(), uuid.MustParse(t.ID), t.Formula, &known.Inputs); err != nil {
 			return err
 		}
 		if _, err := tx.Exec(ctx, `update treats set revision = revision + 1 where id = $1`, t.ID); err != nil {
@@ -296,9 +296,9 @@ func possible(name string, err error) error {
 
 // Sound checks that every mix, and every formula that counts or that an order holds to, can still be made with what the kitchen
 // knows: an ingredient cannot lose what they need of it. The error is an *invalid.Error that names what could not.
-func Sound(ctx context.Context, tx pgx.Tx, known *order.Kitchen) error {
+func Sound(ctx context.Context, tx pgx.Tx, known *order.Inputs) error {
 	for _, m := range known.Mixes {
-		if err := possible(m.Name, m.Check(&known.Kitchen)); err != nil {
+		if err := possible(m.Name, m.Check(&known.Inputs)); err != nil {
 			return err
 		}
 	}

@@ -92,9 +92,9 @@ func steps(w *text.Words, s paper.Sheet, card *batch.Card) {
 		s.Rect(paper.Margin+1, s.GetY()+0.9, 3.6, 3.6, "D")
 		s.SetX(paper.Margin + 8)
 		s.SetFont("go", "B", 10)
-		time := fmt.Sprintf("%d min", step.Hands)
-		if step.Wait > 0 {
-			time += fmt.Sprintf(", then %s in the %s", paper.Plain(measure.Minutes(step.Wait)), step.Place)
+		time := fmt.Sprintf("%d min", step.HandsOnMin)
+		if step.PassiveMin > 0 {
+			time += fmt.Sprintf(", then %s in the %s", paper.Plain(measure.Minutes(step.PassiveMin)), step.Storage)
 		}
 		s.MultiCell(paper.Width-8, paper.Line, step.Name+"  ("+time+")", "", "L", false)
 		if len(step.Amounts) > 0 {

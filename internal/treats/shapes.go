@@ -55,7 +55,7 @@ func Shapes() web.Shapes {
 			"freshFrom": {Doc: "Id of the step whose start begins the keeping time"},
 			"pieceMass": {Doc: "Grams of one finished piece or bag; of designs, their mean"},
 		},
-		reflect.TypeFor[batch.Design](): {
+		reflect.TypeFor[batch.DesignShare](): {
 			"pieceMass": {Doc: "g"},
 		},
 		reflect.TypeFor[batch.Makeable](): {
@@ -164,7 +164,7 @@ func Shapes() web.Shapes {
 			"across": {Doc: "Of a truffle: diameter of one centre; of a rod: its thickness"},
 			"length": {Doc: "Of a rod: how much of its length is dipped"},
 		},
-		reflect.TypeFor[treat.Coating](): {
+		reflect.TypeFor[treat.ChocolateLayer](): {
 			"ingredient": {Doc: "Id of the chocolate"},
 			"each":       {Doc: "Of coat and drizzle: mass on a piece (bark: on a sheet, fudge: on a pan)"},
 			"thick":      {Doc: "Of a truffle's coat, instead of each: its thickness"},
@@ -180,7 +180,7 @@ func Shapes() web.Shapes {
 		reflect.TypeFor[treat.FileSupply](): {
 			"unit": {Enum: web.OneOf(treat.FileUnits())},
 		},
-		reflect.TypeFor[treat.Finish](): {
+		reflect.TypeFor[treat.Design](): {
 			"parts":    {Doc: "How many of each set: 4 of 12"},
 			"coatings": {Doc: "Coat or drizzle of this design"},
 		},
@@ -226,7 +226,7 @@ func Shapes() web.Shapes {
 		reflect.TypeFor[treat.Part](): {
 			"share": {Doc: "Of the whole, 0 to 1"},
 		},
-		reflect.TypeFor[treat.Portion](): {
+		reflect.TypeFor[treat.Addition](): {
 			"ingredient": {Doc: "Id of an ingredient or a mix"},
 			"each":       {Doc: "Amount for a piece (bark: for a sheet, fudge: for a pan)"},
 			"where":      {Enum: web.OneOf(treat.Wheres())},
@@ -261,7 +261,7 @@ func Shapes() web.Shapes {
 			"yield": {Doc: "g that come out"},
 			"parts": {Doc: "g of each part, in order"},
 		},
-		reflect.TypeFor[treat.Work](): {
+		reflect.TypeFor[treat.StepTemplate](): {
 			"id":       {Doc: "Short name, unique in the treat"},
 			"name":     {Doc: "What to do"},
 			"perBatch": {Doc: "Hands-on minutes, once"},

@@ -24,10 +24,10 @@ import (
 )
 
 // Known loads what the rules must know of the kitchen.
-type Known func(context.Context, pgx.Tx) (*order.Kitchen, error)
+type Known func(context.Context, pgx.Tx) (*order.Inputs, error)
 
-// Needs are what the book asks of other features.
-type Needs struct {
+// Deps are what the book asks of other features.
+type Deps struct {
 	Known         Known
 	AddIngredient func(context.Context, pgx.Tx, treat.FileIngredient) (id string, added bool, err error) // that came with a file
 	AddSupply     func(context.Context, pgx.Tx, treat.FileSupply) (id string, added bool, err error)
@@ -36,12 +36,12 @@ type Needs struct {
 
 // Book is the feature.
 type Book struct {
-	web.Home
-	Needs
+	web.Base
+	Deps
 }
 
 // Register adds the operations.
-func Register(h web.Home, needs Needs) {
+func Register(h web.Base, needs Deps) {
 	b := &Book{h, needs}
 	op := func(id, method, path, summary string) huma.Operation {
 		return huma.Operation{MaxBodyBytes: web.MostText, OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary, Tags: []string{"Treats"}}
@@ -191,12 +191,12 @@ func (b *Book) check(ctx context.Context, tx pgx.Tx, f *Fields) error {
 		if err != nil {
 			return err
 		}
-		faults.Under("formula", family.Check(f.Formula, &known.Kitchen, names(known)))
+		faults.Under("formula", family.Check(f.Formula, &known.Inputs, names(known)))
 	}
 	return faults.Err()
 }
 
-func names(k *order.Kitchen) map[string]string {
+func names(k *order.Inputs) map[string]string {
 	m := make(map[string]string, len(k.Supplies))
 	for id, s := range k.Supplies {
 		m[id] = s.Name
@@ -219,7 +219,7 @@ func (b *Book) create(ctx context.Context, in *struct {
 			if err != nil {
 				return Treat{}, err
 			}
-			if err := Add(ctx, tx, web.WhoOf(ctx), b.Clock(), id, in.Body, &known.Kitchen); err != nil {
+			if err := Add(ctx, tx, web.ActorOf(ctx), b.Clock(), id, in.Body, &known.Inputs); err != nil {
 				return Treat{}, err
 			}
 			return one(ctx, tx, id)
@@ -230,7 +230,7 @@ func (b *Book) create(ctx context.Context, in *struct {
 }
 
 // Add stores a new treat that has been checked.
-func Add(ctx context.Context, tx pgx.Tx, who web.Who, now time.Time, id uuid.UUID, f Fields, k *treat.Kitchen) error {
+func Add(ctx context.Context, tx pgx.Tx, who web.Actor, now time.Time, id uuid.UUID, f Fields, k *treat.Inputs) error {
 	if _, err := tx.Exec(ctx, `insert into treats (kitchen_id, id, name) values ($1, $2, $3)`, who.Kitchen, id, f.Name); err != nil {
 		return err
 	}
@@ -241,7 +241,7 @@ func Add(ctx context.Context, tx pgx.Tx, who web.Who, now time.Time, id uuid.UUI
 }
 
 // write the formula as the treat's next version, with the mixes as they are now.
-func write(ctx context.Context, tx pgx.Tx, who web.Who, now time.Time, id uuid.UUID, f *treat.Formula, k *treat.Kitchen) error {
+func write(ctx context.Context, tx pgx.Tx, who web.Actor, now time.Time, id uuid.UUID, f *treat.Formula, k *treat.Inputs) error {
 	_, err := tx.Exec(ctx, `with next as (update treats set version = version + 1 where id = $2 returning version)
 		insert into treat_versions (kitchen_id, treat_id, version, formula, created_at, created_by, mixes, look) select $1, $2, version, $3, $4, $5, $6, $7 from next`,
 		who.Kitchen, id, f, now, who.Person, k.MixesOf(f), batch.Drawn(f, k))
@@ -279,7 +279,7 @@ func (b *Book) put(ctx context.Context, in *struct {
 			if err != nil {
 				return err
 			}
-			if err := write(ctx, tx, web.WhoOf(ctx), b.Clock(), in.ID.ID, in.Body.Formula, &known.Kitchen); err != nil {
+			if err := write(ctx, tx, web.ActorOf(ctx), b.Clock(), in.ID.ID, in.Body.Formula, &known.Inputs); err != nil {
 				return err
 			}
 		}

@@ -76,11 +76,11 @@ func TestFormulasOfTheFirstShapeComeAlong(t *testing.T) {
 	}
 
 	grams, each, density := measure.Gram, 18.0, 0.75
-	k := &treat.Kitchen{Sureness: 0.95, Room: 21, Boiling: 100, Mixes: map[string]treat.Mix{}, Ingredients: map[string]food.Ingredient{}}
+	k := &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Mixes: map[string]treat.Mix{}, Ingredients: map[string]food.Ingredient{}}
 	for _, f := range []food.Ingredient{
-		{ID: ids["DARK"], Fields: food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: grams, Fit: 1, Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}},
-		{ID: ids["MALT"], Fields: food.Fields{Name: "Malt", Kind: food.KindOther, Unit: grams, Fit: 1, Density: &density}},
-		{ID: ids["BERRY"], Fields: food.Fields{Name: "Berries", Kind: food.KindFruit, Unit: grams, Fit: 1, GramsEach: &each}},
+		{ID: ids["DARK"], Fields: food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: grams, UsableShare: 1, Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}},
+		{ID: ids["MALT"], Fields: food.Fields{Name: "Malt", Kind: food.KindOther, Unit: grams, UsableShare: 1, Density: &density}},
+		{ID: ids["BERRY"], Fields: food.Fields{Name: "Berries", Kind: food.KindFruit, Unit: grams, UsableShare: 1, GramsEach: &each}},
 	} {
 		f.Substance = f.Weights()
 		k.Ingredients[f.ID] = f
@@ -238,9 +238,9 @@ func TestPromisedWorkComesAlong(t *testing.T) {
 	if err := conn.QueryRow(ctx, `select work, short::text from batches where id = $1`, batch).Scan(&work, &short); err != nil {
 		t.Fatal(err)
 	}
-	want := plan.Batch{Keeps: new(720 * 60), FreshFrom: "spread", Contains: []string{"milk"}, Steps: []plan.Step{
-		{ID: "weigh", Hands: 4},
-		{ID: "spread", Hands: 12, Wait: 40, Place: "fridge", Trays: 2, Pots: []plan.Use{{Pot: "dark seed 32 microwave", Changeover: 25, Holds: 60}}, After: []plan.After{{Step: "weigh", Max: new(60)}}, Takes: []plan.Take{{Tool: "t", Count: 1, Until: "spread"}}},
+	want := plan.Batch{ShelfLifeMin: new(720 * 60), FreshFrom: "spread", Contains: []string{"milk"}, Steps: []plan.Operation{
+		{ID: "weigh", HandsOnMin: 4},
+		{ID: "spread", HandsOnMin: 12, PassiveMin: 40, Storage: "fridge", Trays: 2, Pots: []plan.Use{{Pot: "dark seed 32 microwave", Changeover: 25, Holds: 60}}, After: []plan.After{{Step: "weigh", Max: new(60)}}, Takes: []plan.Take{{Tool: "t", Count: 1, Until: "spread"}}},
 	}}
 	if !reflect.DeepEqual(work, want) || short != nil {
 		t.Errorf("%+v, want %+v", work, want)

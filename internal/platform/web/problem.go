@@ -25,24 +25,24 @@ type Problem struct {
 	Codes   map[string]string `json:"codes,omitempty" doc:"What is wrong in a word that does not change with the language, by the location of the fault"`
 }
 
-// Refuse makes a problem with one plain sentence.
-func Refuse(status int, sentence string) *Problem {
+// Reject makes a problem with one plain sentence.
+func Reject(status int, sentence string) *Problem {
 	return &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: sentence}}
 }
 
 // Because makes a problem of a reason, in the words of who asks.
 func Because(ctx context.Context, status int, r reason.Reason) *Problem {
-	return Refuse(status, text.Of(ctx).Say(r))
+	return Reject(status, text.Of(ctx).Say(r))
 }
 
 // NotFound is the answer for what is not there, or is another kitchen's.
 func NotFound(what string) *Problem {
-	return Refuse(http.StatusNotFound, "There is no such "+what+" in your kitchen. It may have been removed: go back and look again.")
+	return Reject(http.StatusNotFound, "There is no such "+what+" in your kitchen. It may have been removed: go back and look again.")
 }
 
 // Changed is the answer to an edit of something that has changed meanwhile.
 func Changed(current any) *Problem {
-	p := Refuse(http.StatusPreconditionFailed, "Someone changed this meanwhile. Nothing of yours was saved: look at what it is now, then save again.")
+	p := Reject(http.StatusPreconditionFailed, "Someone changed this meanwhile. Nothing of yours was saved: look at what it is now, then save again.")
 	p.Current = current
 	return p
 }
@@ -66,7 +66,7 @@ func init() {
 	validation.MsgExpectedMaximumNumber = "This must be at most %v."
 
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
-		p := Refuse(status, sentenceFor(status, message))
+		p := Reject(status, sentenceFor(status, message))
 		for _, err := range errs {
 			if err != nil {
 				p.Add(err)
@@ -123,7 +123,7 @@ func problemOf(ctx context.Context, err error) error {
 	case errors.As(err, &known):
 		return known
 	case errors.As(err, &faults):
-		p := Refuse(http.StatusUnprocessableEntity, "Some of it cannot be taken: each fault is listed with its place. Nothing was saved.")
+		p := Reject(http.StatusUnprocessableEntity, "Some of it cannot be taken: each fault is listed with its place. Nothing was saved.")
 		p.Codes = map[string]string{}
 		for _, f := range faults.Fields {
 			at := strings.TrimSuffix("body."+f.Path, ".")
@@ -137,14 +137,14 @@ func problemOf(ctx context.Context, err error) error {
 		}
 		return p
 	case errors.As(err, &wrong):
-		return Refuse(http.StatusUnprocessableEntity, words.Say(wrong))
+		return Reject(http.StatusUnprocessableEntity, words.Say(wrong))
 	case errors.Is(err, pgx.ErrNoRows):
 		return NotFound("thing")
 	case errors.As(err, &stored) && stored.Code == "23505":
-		return Refuse(http.StatusConflict, "There is one with this name already: choose another name.")
+		return Reject(http.StatusConflict, "There is one with this name already: choose another name.")
 	case errors.Is(err, context.Canceled):
-		return Refuse(499, "The request was given up before it was done.")
+		return Reject(499, "The request was given up before it was done.")
 	}
 	slog.ErrorContext(ctx, "request failed", "error", err)
-	return Refuse(http.StatusInternalServerError, "Something went wrong on our side. Nothing was saved: try again, and tell us if it stays.")
+	return Reject(http.StatusInternalServerError, "Something went wrong on our side. Nothing was saved: try again, and tell us if it stays.")
 }

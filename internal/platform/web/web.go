@@ -21,8 +21,8 @@ import (
 	"zestytin/internal/platform/db"
 )
 
-// Who asks: a person in one of their kitchens.
-type Who struct {
+// Actor asks: a person in one of their kitchens.
+type Actor struct {
 	Person  uuid.UUID
 	Kitchen uuid.UUID
 }
@@ -30,24 +30,26 @@ type Who struct {
 type whoKey struct{}
 
 // WithWho is ctx for a signed-in person.
-func WithWho(ctx context.Context, w Who) context.Context { return context.WithValue(ctx, whoKey{}, w) }
+func WithWho(ctx context.Context, w Actor) context.Context {
+	return context.WithValue(ctx, whoKey{}, w)
+}
 
-// WhoOf ctx; the zero value when nobody is signed in.
-func WhoOf(ctx context.Context) Who {
-	w, _ := ctx.Value(whoKey{}).(Who)
+// ActorOf ctx; the zero value when nobody is signed in.
+func ActorOf(ctx context.Context) Actor {
+	w, _ := ctx.Value(whoKey{}).(Actor)
 	return w
 }
 
-// Home is what a feature is built on.
-type Home struct {
+// Base is what a feature is built on.
+type Base struct {
 	API   huma.API
 	Pool  *pgxpool.Pool
 	Clock clock.Clock
 }
 
 // In runs fn in a transaction in the kitchen of who asks.
-func (h Home) In(ctx context.Context, fn func(pgx.Tx) error) error {
-	return db.InKitchen(ctx, h.Pool, WhoOf(ctx).Kitchen, fn)
+func (h Base) In(ctx context.Context, fn func(pgx.Tx) error) error {
+	return db.InKitchen(ctx, h.Pool, ActorOf(ctx).Kitchen, fn)
 }
 
 // SignedIn is the security of operations that need a signed-in person. It is the default of Register.
@@ -57,7 +59,7 @@ var SignedIn = []map[string][]string{{"session": {}}}
 var Open = []map[string][]string{}
 
 // Register adds an operation: its errors become problems, and it needs a signed-in person unless it says Security: Open.
-func Register[I, O any](h Home, op huma.Operation, handler func(context.Context, *I) (*O, error)) {
+func Register[I, O any](h Base, op huma.Operation, handler func(context.Context, *I) (*O, error)) {
 	if op.Security == nil {
 		op.Security = SignedIn
 	}
@@ -126,7 +128,7 @@ type IfMatch struct {
 func (m IfMatch) Matches(revision int, current func() (any, error)) error {
 	switch m.IfMatch {
 	case "":
-		return Refuse(http.StatusPreconditionRequired, "An edit must carry If-Match with the ETag that it is based on, so that nobody's work is overwritten.")
+		return Reject(http.StatusPreconditionRequired, "An edit must carry If-Match with the ETag that it is based on, so that nobody's work is overwritten.")
 	case Tag(revision), "*":
 		return nil
 	}
@@ -155,7 +157,7 @@ func Once[T any](ctx context.Context, tx pgx.Tx, k OnceKey, operation string, bo
 	}
 	sum := sha256.Sum256(text)
 	request := operation + " " + hex.EncodeToString(sum[:])
-	kitchen := WhoOf(ctx).Kitchen
+	kitchen := ActorOf(ctx).Kitchen
 	// A repeat comes within minutes; after a week a key is forgotten.
 	if _, err := tx.Exec(ctx, `delete from idempotency_keys where created_at < now() - interval '7 days'`); err != nil {
 		return answer, err
@@ -171,7 +173,7 @@ func Once[T any](ctx context.Context, tx pgx.Tx, k OnceKey, operation string, bo
 			return answer, err
 		}
 		if first != request {
-			return answer, Refuse(http.StatusUnprocessableEntity, "This Idempotency-Key was used for something else: take a new one.")
+			return answer, Reject(http.StatusUnprocessableEntity, "This Idempotency-Key was used for something else: take a new one.")
 		}
 		return answer, json.Unmarshal(stored, &answer)
 	}

@@ -4,7 +4,7 @@ import { type FormEvent, useEffect, useId, useState } from 'react'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { TermsFields } from './Terms'
 
-type Numbers = Schemas['AccountKitchen']
+type Numbers = Schemas['AccountSettings']
 
 /** The kitchen's own numbers, and the password. */
 export default function Settings() {

@@ -431,6 +431,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/estimates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** All that follows from an order as it is typed; nothing is saved */
+        post: operations["estimate-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/families": {
         parameters: {
             query?: never;
@@ -987,23 +1004,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/reckonings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** All that follows from an order as it is typed; nothing is saved */
-        post: operations["reckon-order"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/reliefs": {
         parameters: {
             query?: never;
@@ -1496,7 +1496,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** What an order would come to if some things were otherwise; nothing is saved */
-        post: operations["reckon-what-if"];
+        post: operations["estimate-what-if"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1525,7 +1525,40 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        AccountKitchen: {
+        AccountOpening: {
+            /** @example USD */
+            currency: string;
+            kitchen: string;
+            mail: string;
+            /** @description The person's name */
+            name: string;
+            password: string;
+            /** @example America/New_York */
+            timeZone: string;
+        };
+        AccountPasswordChange: {
+            new: string;
+            present: string;
+        };
+        AccountSession: {
+            currency?: string;
+            /** @description The demo's sign-in, in demo mode only */
+            demo?: components["schemas"]["AccountSignIn"];
+            kitchen?: string;
+            /**
+             * @description By which allergens are declared
+             * @enum {string}
+             */
+            law?: "us" | "eu";
+            /** Format: date-time */
+            now: string;
+            person?: string;
+            signedIn: boolean;
+            timeZone?: string;
+            /** @enum {string} */
+            units?: "us" | "metric";
+        };
+        AccountSettings: {
             /**
              * Format: double
              * @description Height of the kitchen above the sea, m
@@ -1573,39 +1606,6 @@ export interface components {
             timeZone: string;
             /** @enum {string} */
             units: "us" | "metric";
-        };
-        AccountOpening: {
-            /** @example USD */
-            currency: string;
-            kitchen: string;
-            mail: string;
-            /** @description The person's name */
-            name: string;
-            password: string;
-            /** @example America/New_York */
-            timeZone: string;
-        };
-        AccountPasswordChange: {
-            new: string;
-            present: string;
-        };
-        AccountSession: {
-            currency?: string;
-            /** @description The demo's sign-in, in demo mode only */
-            demo?: components["schemas"]["AccountSignIn"];
-            kitchen?: string;
-            /**
-             * @description By which allergens are declared
-             * @enum {string}
-             */
-            law?: "us" | "eu";
-            /** Format: date-time */
-            now: string;
-            person?: string;
-            signedIn: boolean;
-            timeZone?: string;
-            /** @enum {string} */
-            units?: "us" | "metric";
         };
         AccountSignIn: {
             mail: string;
@@ -1662,7 +1662,7 @@ export interface components {
             /** @description As a label names them by the kitchen's law: nuts and cereals by their kind */
             declared: string[];
             /** @description How the count is split; empty when all are alike */
-            designs: components["schemas"]["BatchDesign"][];
+            designs: components["schemas"]["BatchDesignShare"][];
             /** @description That all of its ingredients suit */
             diets: string[];
             /** @enum {string} */
@@ -1737,14 +1737,14 @@ export interface components {
              */
             sureWhole?: number;
             /** @description The moulds that it takes */
-            tool?: components["schemas"]["PlanTool"];
+            tool?: components["schemas"]["PlanMouldResource"];
             /**
              * Format: int64
              * @description Waiting minutes, one after the other
              */
             wait: number;
         };
-        BatchDesign: {
+        BatchDesignShare: {
             allergens: string[];
             /** Format: int64 */
             good: number;
@@ -1986,7 +1986,7 @@ export interface components {
         BenchLook: {
             /** Format: int64 */
             at: number;
-            for: components["schemas"]["OrderTaker"][];
+            for: components["schemas"]["OrderShareOwner"][];
             /** @description Of the step after which it waits */
             name: string;
             place: string;
@@ -2000,7 +2000,7 @@ export interface components {
              */
             expected: number;
             /** @description Whom it is for, next handover first */
-            for: components["schemas"]["OrderTaker"][];
+            for: components["schemas"]["OrderShareOwner"][];
             /**
              * Format: int64
              * @description That came out well
@@ -2092,7 +2092,7 @@ export interface components {
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description Whom it is for, next handover first */
-            for: components["schemas"]["OrderTaker"][];
+            for: components["schemas"]["OrderShareOwner"][];
             freeFrom: string[];
             /**
              * Format: int64
@@ -2387,6 +2387,15 @@ export interface components {
             /** @description The first few */
             rows: string[][];
         };
+        LarderImportProgress: {
+            /** Format: int64 */
+            of: number;
+            result?: components["schemas"]["LarderResult"];
+            /** Format: int64 */
+            row: number;
+            /** @description Why it failed */
+            says?: string;
+        };
         LarderInBasket: {
             came: components["schemas"]["MeasureShown"];
             lot: string;
@@ -2533,7 +2542,7 @@ export interface components {
             /** @description Decimal */
             lastPaid: string;
             /** @description With something left, as they will be used */
-            lotList: components["schemas"]["LarderLot"][];
+            lotList: components["schemas"]["LarderShownLot"][];
             /** Format: int64 */
             lots: number;
             /** @description The latest first */
@@ -2561,27 +2570,6 @@ export interface components {
             until?: string;
             /** @description What was paid for what is left */
             worth: components["schemas"]["PriceMoney"];
-        };
-        LarderLot: {
-            bestBefore?: string;
-            /** Format: date */
-            bought: string;
-            came: components["schemas"]["MeasureShown"];
-            /** @description For the amount that the item's last price is told for */
-            each: components["schemas"]["PriceMoney"];
-            /** @description Still good today */
-            good: boolean;
-            id: string;
-            left: components["schemas"]["MeasureShown"];
-            openUntil?: string;
-            opened?: string;
-            /** @enum {string} */
-            origin: "bought" | "shopping" | "counted" | "reclaimed" | "unrecorded";
-            /** @description For all that came */
-            paid: components["schemas"]["PriceMoney"];
-            /** Format: int64 */
-            revision: number;
-            shop?: string;
         };
         LarderLotFields: {
             /** @description A day; empty: it keeps */
@@ -2727,6 +2715,27 @@ export interface components {
             today: string;
             total: components["schemas"]["PriceMoney"];
         };
+        LarderShownLot: {
+            bestBefore?: string;
+            /** Format: date */
+            bought: string;
+            came: components["schemas"]["MeasureShown"];
+            /** @description For the amount that the item's last price is told for */
+            each: components["schemas"]["PriceMoney"];
+            /** @description Still good today */
+            good: boolean;
+            id: string;
+            left: components["schemas"]["MeasureShown"];
+            openUntil?: string;
+            opened?: string;
+            /** @enum {string} */
+            origin: "bought" | "shopping" | "counted" | "reclaimed" | "unrecorded";
+            /** @description For all that came */
+            paid: components["schemas"]["PriceMoney"];
+            /** Format: int64 */
+            revision: number;
+            shop?: string;
+        };
         LarderSlipLine: {
             bestBefore?: string;
             /** @description On which it was bought */
@@ -2756,15 +2765,6 @@ export interface components {
         };
         LarderStartingList: {
             ingredients: components["schemas"]["FoodStarter"][];
-        };
-        LarderStep: {
-            /** Format: int64 */
-            of: number;
-            result?: components["schemas"]["LarderResult"];
-            /** Format: int64 */
-            row: number;
-            /** @description Why it failed */
-            says?: string;
         };
         LarderStock: {
             items: components["schemas"]["LarderItem"][];
@@ -3005,6 +3005,26 @@ export interface components {
             /** @enum {string} */
             way: "pickup" | "delivery";
         };
+        OrderEstimate: {
+            care: components["schemas"]["OrderCaution"][];
+            /**
+             * Format: int64
+             * @description Minutes of hands
+             */
+            hands: number;
+            handsWhy: string;
+            lines: components["schemas"]["OrderLineCard"][];
+            money: components["schemas"]["OrderSum"];
+            needs: components["schemas"]["OrderNeed"][];
+            packs: components["schemas"]["BoxNeed"][];
+            pots: components["schemas"]["OrderPot"][];
+            /**
+             * Format: int64
+             * @description Minutes of waiting
+             */
+            wait: number;
+            when: components["schemas"]["OrderWhen"];
+        };
         OrderLine: {
             /** @description Made in compound coating of the same colours instead of couverture */
             coating?: boolean;
@@ -3153,27 +3173,46 @@ export interface components {
             /** @description pieces or bags */
             sold: string;
         };
-        OrderReckoning: {
-            care: components["schemas"]["OrderCaution"][];
+        OrderRung: {
+            cost: components["schemas"]["PriceMoney"];
+            /** Format: int64 */
+            count: number;
+            /** @description Price of a dozen at this count */
+            dozen: components["schemas"]["PriceMoney"];
+            /** @description Cost of one */
+            each: components["schemas"]["PriceMoney"];
             /**
              * Format: int64
-             * @description Minutes of hands
+             * @description Minutes
              */
             hands: number;
-            handsWhy: string;
-            lines: components["schemas"]["OrderLineCard"][];
-            money: components["schemas"]["OrderSum"];
-            needs: components["schemas"]["OrderNeed"][];
-            packs: components["schemas"]["BoxNeed"][];
-            pots: components["schemas"]["OrderPot"][];
+            market?: components["schemas"]["OrderStand"];
+            perHour?: components["schemas"]["PriceMoney"];
+            price: components["schemas"]["PriceMoney"];
+        };
+        OrderShareOwner: {
             /**
              * Format: int64
-             * @description Minutes of waiting
+             * @description Pieces of the batch that it takes; bags of bark
              */
-            wait: number;
-            when: components["schemas"]["OrderWhen"];
+            count: number;
+            customer: string;
+            /**
+             * Format: int64
+             * @description Of the order
+             */
+            number: number;
+            /** Format: uuid */
+            order: string;
         };
-        OrderRelief: {
+        OrderStand: {
+            /** @description What a dozen of it is sold for here */
+            dozen: components["schemas"]["PriceMoney"];
+            high: components["schemas"]["PriceMoney"];
+            low: components["schemas"]["PriceMoney"];
+            text: string;
+        };
+        OrderSuggestion: {
             /**
              * Format: int64
              * @description Of mould: that there would be; of fewer: pieces
@@ -3218,30 +3257,6 @@ export interface components {
             trays?: number;
             why: string;
         };
-        OrderRung: {
-            cost: components["schemas"]["PriceMoney"];
-            /** Format: int64 */
-            count: number;
-            /** @description Price of a dozen at this count */
-            dozen: components["schemas"]["PriceMoney"];
-            /** @description Cost of one */
-            each: components["schemas"]["PriceMoney"];
-            /**
-             * Format: int64
-             * @description Minutes
-             */
-            hands: number;
-            market?: components["schemas"]["OrderStand"];
-            perHour?: components["schemas"]["PriceMoney"];
-            price: components["schemas"]["PriceMoney"];
-        };
-        OrderStand: {
-            /** @description What a dozen of it is sold for here */
-            dozen: components["schemas"]["PriceMoney"];
-            high: components["schemas"]["PriceMoney"];
-            low: components["schemas"]["PriceMoney"];
-            text: string;
-        };
         OrderSum: {
             /** @description The price as the seller says it */
             asked: components["schemas"]["OrderAmount"];
@@ -3283,21 +3298,6 @@ export interface components {
             rush?: components["schemas"]["OrderAmount"];
             tax?: components["schemas"]["OrderAmount"];
             total: components["schemas"]["OrderAmount"];
-        };
-        OrderTaker: {
-            /**
-             * Format: int64
-             * @description Pieces of the batch that it takes; bags of bark
-             */
-            count: number;
-            customer: string;
-            /**
-             * Format: int64
-             * @description Of the order
-             */
-            number: number;
-            /** Format: uuid */
-            order: string;
         };
         OrderWhatIf: {
             /**
@@ -3478,7 +3478,7 @@ export interface components {
             token: string;
         };
         OrdersReliefs: {
-            reliefs: components["schemas"]["OrderRelief"][];
+            reliefs: components["schemas"]["OrderSuggestion"][];
         };
         OrdersRow: {
             /** @description What the customer answered to its quote that waits for the seller */
@@ -3532,7 +3532,7 @@ export interface components {
         Plan: {
             schema: string;
             score: components["schemas"]["PlanScore"];
-            steps: components["schemas"]["PlanPlaced"][];
+            steps: components["schemas"]["PlanScheduledOperation"][];
             unplaced: components["schemas"]["PlanUnplaced"][];
         };
         PlanAfter: {
@@ -3543,13 +3543,18 @@ export interface components {
             min: number;
             step: string;
         };
+        PlanMouldResource: {
+            /** Format: int64 */
+            count: number;
+            id: string;
+        };
         PlanPinned: {
             /** Format: int64 */
             hand: number;
             /** Format: int64 */
             start: number;
         };
-        PlanPlaced: {
+        PlanScheduledOperation: {
             batch: string;
             /** Format: int64 */
             changeover?: number;
@@ -3576,11 +3581,6 @@ export interface components {
             tool: string;
             until: string;
         };
-        PlanTool: {
-            /** Format: int64 */
-            count: number;
-            id: string;
-        };
         PlanUnplaced: {
             batch: string;
             /** Format: int64 */
@@ -3600,6 +3600,29 @@ export interface components {
             /** Format: int64 */
             holds: number;
             pot: string;
+        };
+        PlanningCapacity: {
+            /**
+             * Format: int64
+             * @description Trays that it holds
+             */
+            counter: number;
+            /**
+             * Format: int64
+             * @description Trays that it holds
+             */
+            freezer: number;
+            /**
+             * Format: int64
+             * @description Trays that it holds
+             */
+            fridge: number;
+            moulds: components["schemas"]["PlanningMould"][];
+            /**
+             * Format: int64
+             * @description Minutes of washing down before work that must be free from what was worked with
+             */
+            washdown: number;
         };
         PlanningChange: {
             /** @description Of pin and unpin */
@@ -3646,6 +3669,28 @@ export interface components {
             /** @description Of hours and day: its new end */
             to?: string;
             tool?: string;
+        };
+        PlanningDelayForecast: {
+            /**
+             * Format: int64
+             * @description Minutes by which the next step is late; 0 on other days than today
+             */
+            behind: number;
+            /** @description Of the day, those that begin later than planned */
+            steps: components["schemas"]["PlanningDelayedStep"][];
+            /** @description One or two sentences; empty while all is in time */
+            text: string;
+            /** @description Something will not be done in the hours that there are, or not by its handover */
+            trouble: boolean;
+        };
+        PlanningDelayedStep: {
+            batch: string;
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            start: number;
+            step: string;
         };
         PlanningException: {
             /** Format: date */
@@ -3708,11 +3753,11 @@ export interface components {
         PlanningMove: {
             batch: string;
             /** @description Whom its batch is for */
-            for: components["schemas"]["OrderTaker"][];
-            from: components["schemas"]["PlanningPlace"];
+            for: components["schemas"]["OrderShareOwner"][];
+            from: components["schemas"]["PlanningSlot"];
             name: string;
             step: string;
-            to: components["schemas"]["PlanningPlace"];
+            to: components["schemas"]["PlanningSlot"];
             treat: string;
         };
         PlanningOutcome: {
@@ -3736,52 +3781,94 @@ export interface components {
             /** @description Pins that nothing holds any more, each in one sentence */
             unpinned: string[];
         };
-        PlanningOutlook: {
-            /**
-             * Format: int64
-             * @description Minutes by which the next step is late; 0 on other days than today
-             */
-            behind: number;
-            /** @description Of the day, those that begin later than planned */
-            steps: components["schemas"]["PlanningSlipped"][];
-            /** @description One or two sentences; empty while all is in time */
-            text: string;
-            /** @description Something will not be done in the hours that there are, or not by its handover */
-            trouble: boolean;
-        };
-        PlanningPlace: {
+        PlanningPlanDay: {
             /** Format: date */
             day: string;
-            /** Format: int64 */
-            hand: number;
             /**
              * Format: int64
-             * @description Minute of the day
+             * @description Minutes of hands; today, from now on
              */
-            start: number;
+            free: number;
+            hours: components["schemas"]["PlanningHours"][];
+            /** @description A person has said that nobody works */
+            off: boolean;
+            /** @description Why the day differs from the weekly pattern */
+            reason?: string;
+            /** @description By their begin */
+            steps: components["schemas"]["PlanningPlanStep"][];
         };
-        PlanningRoom: {
+        PlanningPlanStep: {
+            batch: string;
+            /** @description That it works with, or that the treat is drawn in */
+            chocolate: components["schemas"]["FoodChocolate"];
             /**
              * Format: int64
-             * @description Trays that it holds
+             * @description Pieces of the batch; bags of bark
              */
-            counter: number;
+            count: number;
+            done: boolean;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /** @description Whom its batch is for, next handover first */
+            for: components["schemas"]["OrderShareOwner"][];
+            freeFrom: string[];
             /**
              * Format: int64
-             * @description Trays that it holds
+             * @description Which person, from 0
              */
-            freezer: number;
+            hand: number;
+            /** Format: int64 */
+            hands: number;
             /**
              * Format: int64
-             * @description Trays that it holds
+             * @description Minutes of melting immediately before
              */
-            fridge: number;
-            moulds: components["schemas"]["PlanningMould"][];
+            melt: number;
+            name: string;
+            pinned: boolean;
+            /** @description Where it waits */
+            place?: string;
+            /** @description Name of the chocolate that it works with */
+            pot?: string;
+            /** @description Its batch has no room in the plan; this is where it was */
+            short: boolean;
+            /** Format: int64 */
+            start: number;
+            step: string;
+            treat: string;
+            /** Format: int64 */
+            wait: number;
             /**
              * Format: int64
-             * @description Minutes of washing down before work that must be free from what was worked with
+             * @description Minutes of washing down before that
              */
-            washdown: number;
+            wash: number;
+        };
+        PlanningPlanView: {
+            days: components["schemas"]["PlanningPlanDay"][];
+            /** @description What waits in each place, and how many moulds are held */
+            levels: components["schemas"]["PlanningLevel"][];
+            /**
+             * Format: int64
+             * @description Minute of today
+             */
+            now: number;
+            /**
+             * Format: int64
+             * @description Raised whenever a planned step changes
+             */
+            revision: number;
+            /**
+             * Format: int64
+             * @description Minutes of melting and washing down on these days
+             */
+            setup: number;
+            /** @description What has no room */
+            short: components["schemas"]["PlanningShort"][];
+            /** Format: date */
+            today: string;
+            /** @description The last change, while it can be undone */
+            undo?: components["schemas"]["PlanningUndo"];
         };
         PlanningRun: {
             /** @description It is ready, better than the plan that stands, and can be taken */
@@ -3814,7 +3901,7 @@ export interface components {
             /** Format: int64 */
             count: number;
             /** @description Whom it is for, next handover first */
-            for: components["schemas"]["OrderTaker"][];
+            for: components["schemas"]["OrderShareOwner"][];
             /**
              * Format: int64
              * @description Of hands, that it needs
@@ -3828,14 +3915,16 @@ export interface components {
             text: string;
             treat: string;
         };
-        PlanningSlipped: {
-            batch: string;
+        PlanningSlot: {
+            /** Format: date */
+            day: string;
+            /** Format: int64 */
+            hand: number;
             /**
              * Format: int64
              * @description Minute of the day
              */
             start: number;
-            step: string;
         };
         PlanningSpan: {
             /**
@@ -3891,7 +3980,7 @@ export interface components {
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description Whom it is for, next handover first */
-            for: components["schemas"]["OrderTaker"][];
+            for: components["schemas"]["OrderShareOwner"][];
             /** Format: int64 */
             minutes: number;
             /** @description It has no room in the plan: it stands over the rim */
@@ -3903,95 +3992,6 @@ export interface components {
         PlanningUndo: {
             id: string;
             says: string;
-        };
-        PlanningView: {
-            days: components["schemas"]["PlanningViewOf"][];
-            /** @description What waits in each place, and how many moulds are held */
-            levels: components["schemas"]["PlanningLevel"][];
-            /**
-             * Format: int64
-             * @description Minute of today
-             */
-            now: number;
-            /**
-             * Format: int64
-             * @description Raised whenever a planned step changes
-             */
-            revision: number;
-            /**
-             * Format: int64
-             * @description Minutes of melting and washing down on these days
-             */
-            setup: number;
-            /** @description What has no room */
-            short: components["schemas"]["PlanningShort"][];
-            /** Format: date */
-            today: string;
-            /** @description The last change, while it can be undone */
-            undo?: components["schemas"]["PlanningUndo"];
-        };
-        PlanningViewOf: {
-            /** Format: date */
-            day: string;
-            /**
-             * Format: int64
-             * @description Minutes of hands; today, from now on
-             */
-            free: number;
-            hours: components["schemas"]["PlanningHours"][];
-            /** @description A person has said that nobody works */
-            off: boolean;
-            /** @description Why the day differs from the weekly pattern */
-            reason?: string;
-            /** @description By their begin */
-            steps: components["schemas"]["PlanningViewOfStep"][];
-        };
-        PlanningViewOfStep: {
-            batch: string;
-            /** @description That it works with, or that the treat is drawn in */
-            chocolate: components["schemas"]["FoodChocolate"];
-            /**
-             * Format: int64
-             * @description Pieces of the batch; bags of bark
-             */
-            count: number;
-            done: boolean;
-            /** @enum {string} */
-            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
-            /** @description Whom its batch is for, next handover first */
-            for: components["schemas"]["OrderTaker"][];
-            freeFrom: string[];
-            /**
-             * Format: int64
-             * @description Which person, from 0
-             */
-            hand: number;
-            /** Format: int64 */
-            hands: number;
-            /**
-             * Format: int64
-             * @description Minutes of melting immediately before
-             */
-            melt: number;
-            name: string;
-            pinned: boolean;
-            /** @description Where it waits */
-            place?: string;
-            /** @description Name of the chocolate that it works with */
-            pot?: string;
-            /** @description Its batch has no room in the plan; this is where it was */
-            short: boolean;
-            /** Format: int64 */
-            start: number;
-            step: string;
-            treat: string;
-            /** Format: int64 */
-            wait: number;
-            /**
-             * Format: int64
-             * @description Minutes of washing down before that
-             */
-            wash: number;
         };
         PlanningWorkDays: {
             exceptions: components["schemas"]["PlanningException"][];
@@ -4062,6 +4062,20 @@ export interface components {
             tax: number;
             /** @description Prices are asked with the tax in them; otherwise it comes on top */
             taxIncluded: boolean;
+        };
+        ScratchAltitude: {
+            /**
+             * Format: double
+             * @description What the seller's own thermometer shows in boiling water, C
+             */
+            boiling?: number;
+            /** Format: double */
+            metres?: number;
+            /**
+             * Format: double
+             * @description The candy's temperature at sea level, C
+             */
+            target: number;
         };
         ScratchBall: {
             /** @example 2.5 in */
@@ -4225,20 +4239,6 @@ export interface components {
             piece?: string;
             /** @example 440 g */
             total: string;
-        };
-        ScratchPlace: {
-            /**
-             * Format: double
-             * @description What the seller's own thermometer shows in boiling water, C
-             */
-            boiling?: number;
-            /** Format: double */
-            metres?: number;
-            /**
-             * Format: double
-             * @description The candy's temperature at sea level, C
-             */
-            target: number;
         };
         ScratchReadLine: {
             /** @description None where the recipe gives none, as with salt to taste */
@@ -4452,6 +4452,14 @@ export interface components {
             pieces: number;
             real: components["schemas"]["TillReal"];
         };
+        TreatAddition: {
+            /** @description Amount for a piece (bark: for a sheet, fudge: for a pan) */
+            each: components["schemas"]["MeasureQuantity"];
+            /** @description Id of an ingredient or a mix */
+            ingredient: string;
+            /** @enum {string} */
+            where: "in" | "on";
+        };
         TreatCentre: {
             /** @description Of a truffle: diameter of one centre; of a rod: its thickness */
             across?: components["schemas"]["MeasureQuantity"];
@@ -4469,7 +4477,7 @@ export interface components {
             /** @description Size class: one of the ingredient's own measures; not given, its weight per piece */
             size?: string;
         };
-        TreatCoating: {
+        TreatChocolateLayer: {
             /** @description Of coat and drizzle: mass on a piece (bark: on a sheet, fudge: on a pan) */
             each?: components["schemas"]["MeasureQuantity"];
             /** @description Flavour that is stirred in */
@@ -4507,16 +4515,16 @@ export interface components {
             /** @description Colour that is stirred in: it deepens within one bowl, paler pieces first */
             tint?: components["schemas"]["TreatStirred"];
         };
-        TreatFinish: {
+        TreatDesign: {
             /** @description Coat or drizzle of this design */
-            coatings: components["schemas"]["TreatCoating"][];
+            coatings: components["schemas"]["TreatChocolateLayer"][];
             name: string;
             /**
              * Format: int64
              * @description How many of each set: 4 of 12
              */
             parts: number;
-            portions: components["schemas"]["TreatPortion"][];
+            portions: components["schemas"]["TreatAddition"][];
         };
         TreatFormula: {
             /** @description The fruit, the pretzel, the centre of a truffle, the mix of fudge, the fill of a moulded piece */
@@ -4526,11 +4534,11 @@ export interface components {
                 [key: string]: string;
             };
             /** @description The chocolate, by what it does */
-            coatings: components["schemas"]["TreatCoating"][];
+            coatings: components["schemas"]["TreatChocolateLayer"][];
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description Designs that a count is split into; none makes all alike */
-            finishes: components["schemas"]["TreatFinish"][];
+            finishes: components["schemas"]["TreatDesign"][];
             /**
              * Format: int64
              * @description Hours that it keeps, from the first step that starts its age
@@ -4546,13 +4554,13 @@ export interface components {
             /** @description What it is packed in */
             packs: components["schemas"]["TreatPack"][];
             /** @description What else goes in or on it */
-            portions: components["schemas"]["TreatPortion"][];
+            portions: components["schemas"]["TreatAddition"][];
             /** @description The sheet of bark, the pan of fudge */
             sheet?: components["schemas"]["TreatSheet"];
             /** @description Of a bomb */
             shell?: components["schemas"]["TreatShell"];
             /** @description How it is made, in order */
-            steps: components["schemas"]["TreatWork"][];
+            steps: components["schemas"]["TreatStepTemplate"][];
             /** @description Every design must be there in its full number; otherwise another may stand in, and only the sum counts */
             whole?: boolean;
         };
@@ -4614,14 +4622,6 @@ export interface components {
              */
             share?: number;
         };
-        TreatPortion: {
-            /** @description Amount for a piece (bark: for a sheet, fudge: for a pan) */
-            each: components["schemas"]["MeasureQuantity"];
-            /** @description Id of an ingredient or a mix */
-            ingredient: string;
-            /** @enum {string} */
-            where: "in" | "on";
-        };
         TreatSheet: {
             /** @description Of bark, which is counted in bags: mass of one bag */
             bag?: components["schemas"]["MeasureQuantity"];
@@ -4668,21 +4668,7 @@ export interface components {
             /** @description Thickness of the wall; or give mass */
             wall?: components["schemas"]["MeasureQuantity"];
         };
-        TreatStirred: {
-            /** @description Such as 5 drops */
-            amount: components["schemas"]["MeasureQuantity"];
-            /** @description Id of the ingredient */
-            ingredient: string;
-            /** @description Mass of chocolate that the amount is for, such as 8 oz */
-            to: components["schemas"]["MeasureQuantity"];
-        };
-        TreatUse: {
-            id: string;
-            /** @enum {string} */
-            kind: "treat" | "mix";
-            name: string;
-        };
-        TreatWork: {
+        TreatStepTemplate: {
             /** @description What goes in at this step: centre, in, on */
             adds?: string[];
             /** @description Keeping time counts from the start of this step */
@@ -4758,6 +4744,20 @@ export interface components {
              * @description Minutes that it then sets, chills or dries without hands
              */
             wait: number;
+        };
+        TreatStirred: {
+            /** @description Such as 5 drops */
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description Id of the ingredient */
+            ingredient: string;
+            /** @description Mass of chocolate that the amount is for, such as 8 oz */
+            to: components["schemas"]["MeasureQuantity"];
+        };
+        TreatUse: {
+            id: string;
+            /** @enum {string} */
+            kind: "treat" | "mix";
+            name: string;
         };
         TreatsBatch: {
             card: components["schemas"]["BatchCard"];
@@ -4888,7 +4888,7 @@ export interface components {
             why: string;
         };
         TreatsProposal: {
-            steps: components["schemas"]["TreatWork"][];
+            steps: components["schemas"]["TreatStepTemplate"][];
         };
         TreatsStepsQuestion: {
             after: components["schemas"]["TreatFormula"];
@@ -5212,7 +5212,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ScratchPlace"];
+                "application/json": components["schemas"]["ScratchAltitude"];
             };
         };
         responses: {
@@ -5871,7 +5871,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanningOutlook"];
+                    "application/json": components["schemas"]["PlanningDelayForecast"];
                 };
             };
             401: components["responses"]["Unauthorized"];
@@ -5930,6 +5930,38 @@ export interface operations {
             };
             401: components["responses"]["Unauthorized"];
             404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+        };
+    };
+    "estimate-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersFiguresQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderEstimate"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
         };
@@ -6184,7 +6216,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AccountKitchen"];
+                    "application/json": components["schemas"]["AccountSettings"];
                 };
             };
             401: components["responses"]["Unauthorized"];
@@ -6204,7 +6236,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AccountKitchen"];
+                "application/json": components["schemas"]["AccountSettings"];
             };
         };
         responses: {
@@ -6215,7 +6247,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["AccountKitchen"];
+                    "application/json": components["schemas"]["AccountSettings"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -6893,7 +6925,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanningView"];
+                    "application/json": components["schemas"]["PlanningPlanView"];
                 };
             };
             401: components["responses"]["Unauthorized"];
@@ -7268,7 +7300,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/x-ndjson": components["schemas"]["LarderStep"];
+                    "application/x-ndjson": components["schemas"]["LarderImportProgress"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -7301,38 +7333,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LarderHead"];
-                };
-            };
-            400: components["responses"]["BadRequest"];
-            401: components["responses"]["Unauthorized"];
-            403: components["responses"]["Forbidden"];
-            409: components["responses"]["Conflict"];
-            413: components["responses"]["RequestEntityTooLarge"];
-            415: components["responses"]["UnsupportedMediaType"];
-            422: components["responses"]["UnprocessableEntity"];
-            500: components["responses"]["InternalServerError"];
-        };
-    };
-    "reckon-order": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["OrdersFiguresQuestion"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["OrderReckoning"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -7393,7 +7393,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanningRoom"];
+                    "application/json": components["schemas"]["PlanningCapacity"];
                 };
             };
             401: components["responses"]["Unauthorized"];
@@ -7413,7 +7413,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlanningRoom"];
+                "application/json": components["schemas"]["PlanningCapacity"];
             };
         };
         responses: {
@@ -7424,7 +7424,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanningRoom"];
+                    "application/json": components["schemas"]["PlanningCapacity"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -8361,7 +8361,7 @@ export interface operations {
             500: components["responses"]["InternalServerError"];
         };
     };
-    "reckon-what-if": {
+    "estimate-what-if": {
         parameters: {
             query?: never;
             header?: never;
@@ -8380,7 +8380,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OrderReckoning"];
+                    "application/json": components["schemas"]["OrderEstimate"];
                 };
             };
             400: components["responses"]["BadRequest"];

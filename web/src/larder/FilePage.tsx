@@ -7,7 +7,7 @@ import './larder.css'
 
 type Head = Schemas['LarderHead']
 type Columns = Schemas['LarderColumns']
-type Result = NonNullable<Schemas['LarderStep']['result']>
+type Result = NonNullable<Schemas['LarderImportProgress']['result']>
 
 const fields: { key: Exclude<keyof Columns, 'dates'>; label: string; must?: boolean }[] = [
   { key: 'name', label: 'What it is', must: true }, { key: 'paid', label: 'Paid, for all packs', must: true }, { key: 'packs', label: 'How many packs' }, { key: 'size', label: 'Size of a pack' },
@@ -148,7 +148,7 @@ export default function FilePage() {
 }
 
 /** The steps of an import, as they arrive: a line of JSON each. */
-async function* steps(body: ReadableStream<Uint8Array>): AsyncGenerator<Schemas['LarderStep']> {
+async function* steps(body: ReadableStream<Uint8Array>): AsyncGenerator<Schemas['LarderImportProgress']> {
   const reader = body.getReader()
   const decoder = new TextDecoder()
   let rest = ''
@@ -157,7 +157,7 @@ async function* steps(body: ReadableStream<Uint8Array>): AsyncGenerator<Schemas[
     rest += decoder.decode(value, { stream: !done })
     const lines = rest.split('\n')
     rest = lines.pop() ?? ''
-    for (const line of lines) if (line) yield JSON.parse(line) as Schemas['LarderStep']
+    for (const line of lines) if (line) yield JSON.parse(line) as Schemas['LarderImportProgress']
     if (done) return
   }
 }

@@ -13,7 +13,7 @@ type Full = Schemas['LarderItemInFull']
 
 const date = (day: string, year = false) => dayjs(day).format(year ? 'D MMM YYYY' : 'D MMM')
 
-const origins: Record<Schemas['LarderLot']['origin'], string> = { bought: 'bought', shopping: 'bought', counted: 'counted', reclaimed: 'reclaimed', unrecorded: 'not on record' }
+const origins: Record<Schemas['LarderShownLot']['origin'], string> = { bought: 'bought', shopping: 'bought', counted: 'counted', reclaimed: 'reclaimed', unrecorded: 'not on record' }
 
 /** One jar looked into: how it stands, its lots, what was paid, where it is sold, what happened. */
 export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () => void; close: () => void }) {
@@ -69,7 +69,7 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
   )
 }
 
-function LotRow({ lot, per, changed }: { lot: Schemas['LarderLot']; per: string; changed: (now: Full, text: string) => Promise<void> }) {
+function LotRow({ lot, per, changed }: { lot: Schemas['LarderShownLot']; per: string; changed: (now: Full, text: string) => Promise<void> }) {
   const kitchen = useKitchen()
   const say = useSay()
   const [open, setOpen] = useState(false)

@@ -3,10 +3,10 @@ import { api, ask, type Schemas } from '../api/client'
 import { useSay } from '../kit/say'
 import { useChange } from '../plan/useChange'
 import type { Draft } from './draft'
-import { Part } from './Reckoning'
+import { Part } from './Estimate'
 import '../plan/plan.css'
 
-type Relief = Schemas['OrderRelief']
+type Relief = Schemas['OrderSuggestion']
 
 /** The single changes that make an order fit, each tried; one touch does it. */
 export function Helps({ order, draft, set }: { order?: string; draft: Draft; set: (change: Partial<Draft>) => void }) {

@@ -13,10 +13,10 @@ import { blank, type Draft, onward, type State, verb } from './draft'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
 import { QuotePanel } from './QuotePanel'
-import { Parts } from './Reckoning'
+import { Parts } from './Estimate'
 import { Helps } from './Helps'
 import { usePreview } from './preview'
-import { useReckoning } from './reckoning'
+import { useEstimate } from './estimate'
 import { useSaving } from './saving'
 import { WhatIf } from './WhatIf'
 
@@ -77,8 +77,8 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
   const order = saving.order
   const wishes = useAllergens()
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
-  const reckoning = useReckoning(order?.id, draft)
-  const wrong = [reckoning.error, saving.refused].filter((e): e is Refused => e instanceof Refused)
+  const estimate = useEstimate(order?.id, draft)
+  const wrong = [estimate.error, saving.refused].filter((e): e is Refused => e instanceof Refused)
   const fault = (path: string) => wrong.map((e) => e.at(path)).find(Boolean)
   const set = (change: Partial<Draft>) => setDraft((d) => ({ ...d, ...change }))
 
@@ -90,7 +90,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
     if (on && begin && end) set({ from: kitchen.instant(on, begin), to: kitchen.instant(on, end) })
   }
 
-  usePreview({ order: order?.id, planned: (order?.days.length ?? 0) > 0, day, r: reckoning.data, choose: (chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm')) })
+  usePreview({ order: order?.id, planned: (order?.days.length ?? 0) > 0, day, r: estimate.data, choose: (chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm')) })
 
   const adding = useRef<HTMLDivElement>(null)
   const [choosing, setChoosing] = useState(false)
@@ -128,7 +128,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
     }
   }
 
-  const lost = order?.days.some((d) => d.short) && !reckoning.data?.when.fits
+  const lost = order?.days.some((d) => d.short) && !estimate.data?.when.fits
   const state: State = order?.state ?? 'enquiry'
   const moves = order?.moves ?? []
   const next = onward(state, moves)
@@ -172,7 +172,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
         <ul className="order-lines">
           {draft.lines.map((line, i) => {
             const treat = treats.data?.treats.find((t) => t.id === line.treat)
-            const card = reckoning.data?.lines[i]?.treat === line.treat ? reckoning.data.lines[i]?.card : undefined
+            const card = estimate.data?.lines[i]?.treat === line.treat ? estimate.data.lines[i]?.card : undefined
             const wrongLine = fault(`lines[${i}].count`) ?? fault(`lines[${i}].treat`) ?? fault(`lines[${i}].coating`)
             const look = lookOf(card?.look ?? { kind: 'real', colour: 'dark' })
             const change = (count: number) => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, count } : l)) })
@@ -216,7 +216,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
             <Input.TextArea value={draft.notes} onChange={(e) => set({ notes: e.target.value })} rows={2} status={fault('notes') ? 'error' : undefined} />
           </label>
         </div>
-        <PriceTag draft={draft} set={set} r={reckoning.data} agreed={order?.agreed?.amount} fault={fault} />
+        <PriceTag draft={draft} set={set} r={estimate.data} agreed={order?.agreed?.amount} fault={fault} />
         {order && (
           <div className="order-side">
             <QuotePanel order={order} flush={saving.flush} take={(o) => { saving.take(o); setDraft(o.draft) }} />
@@ -251,9 +251,9 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
       </section>
       <aside className="reckoning" aria-label="The reckoning">
         <p className="kicker">The reckoning</p>
-        {reckoning.error && <p className="fault" role="alert">{reckoning.error.message}</p>}
-        {reckoning.data && <Parts r={reckoning.data} planned={order?.days} helps={lost || (!reckoning.data.when.fits && reckoning.data.when.short.length > 0 && !order?.days.length) ? <Helps order={order?.id} draft={draft} set={set} /> : undefined} />}
-        {reckoning.data && reckoning.data.lines.length > 0 && <WhatIf order={order?.id} draft={draft} r={reckoning.data} />}
+        {estimate.error && <p className="fault" role="alert">{estimate.error.message}</p>}
+        {estimate.data && <Parts r={estimate.data} planned={order?.days} helps={lost || (!estimate.data.when.fits && estimate.data.when.short.length > 0 && !order?.days.length) ? <Helps order={order?.id} draft={draft} set={set} /> : undefined} />}
+        {estimate.data && estimate.data.lines.length > 0 && <WhatIf order={order?.id} draft={draft} r={estimate.data} />}
       </aside>
     </>
   )

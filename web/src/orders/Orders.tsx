@@ -7,7 +7,7 @@ import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { inDays, numberWord, useKitchen } from '../shell/kitchen'
-import { OrderReckoning } from './Reckoning'
+import { OrderEstimate } from './Estimate'
 
 export type Row = Schemas['OrdersRow']
 
@@ -124,7 +124,7 @@ export default function Orders() {
         )}
       </section>
       <aside className="reckoning" aria-label="The reckoning">
-        {looked ? <OrderReckoning key={looked.id} row={looked} /> : <p className="soft">The reckoning of an order stands here: what to make, melt and pack, what it costs and what it pays.</p>}
+        {looked ? <OrderEstimate key={looked.id} row={looked} /> : <p className="soft">The reckoning of an order stands here: what to make, melt and pack, what it costs and what it pays.</p>}
       </aside>
     </>
   )

@@ -3,7 +3,7 @@ import { type ReactNode, useState } from 'react'
 import { Figure } from '../kit/Figure'
 import { useKitchen } from '../shell/kitchen'
 import type { Draft } from './draft'
-import type { Reckoned } from './Reckoning'
+import type { Reckoned } from './Estimate'
 import './price.css'
 
 type By = NonNullable<Draft['pricing']>['by']

@@ -4,7 +4,7 @@ import { useDeferredValue, useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { minutes, useKitchen } from '../shell/kitchen'
 import type { Draft } from './draft'
-import type { Reckoned } from './Reckoning'
+import type { Reckoned } from './Estimate'
 
 type If = Required<Schemas['OrderWhatIf']>
 

@@ -6,7 +6,7 @@ interface Shown {
   order?: string
   planned: boolean // it has its days already
   day?: string // of the handover, as it is chosen
-  r?: Schemas['OrderReckoning']
+  r?: Schemas['OrderEstimate']
   choose?: (day: string) => void // touching a tin chooses its day
 }
 

@@ -3,7 +3,7 @@ import { Button, Progress } from 'antd'
 import { useState } from 'react'
 import { api, ask } from '../api/client'
 import { useSay } from '../kit/say'
-import { Part } from '../orders/Reckoning'
+import { Part } from '../orders/Estimate'
 import { clock, dayName } from '../shell/kitchen'
 import { keyOf, type Outcome } from './when'
 

@@ -10,7 +10,7 @@ import { Glyph, Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { dayName, minutes, useKitchen, whom } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
-import { Line, Part } from '../orders/Reckoning'
+import { Line, Part } from '../orders/Estimate'
 import './plan.css'
 import { RoomForm } from './Room'
 

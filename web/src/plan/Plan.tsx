@@ -5,7 +5,7 @@ import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { DayInput } from '../kit/DayInput'
 import { Sign } from '../kit/glyphs'
-import { Line, Part } from '../orders/Reckoning'
+import { Line, Part } from '../orders/Estimate'
 import { clock, dayLong, dayName, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { Anew } from './Anew'
 import { DayBand } from './DayBand'
@@ -210,7 +210,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
 }
 
 /** Whom a batch is for, each with the way to the order. */
-function Takers({ takers }: { takers: Schemas['OrderTaker'][] }) {
+function Takers({ takers }: { takers: Schemas['OrderShareOwner'][] }) {
   return takers.map((t, i) => (
     <Fragment key={t.order}>
       {i > 0 && (i + 1 < takers.length ? ', ' : ' and ')}

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react'
 import { api, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { useSay } from '../kit/say'
 
-type Room = Schemas['PlanningRoom']
+type Room = Schemas['PlanningCapacity']
 
 const places = [['fridge', 'the fridge holds'], ['freezer', 'the freezer'], ['counter', 'the counter']] as const
 

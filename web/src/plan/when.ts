@@ -1,8 +1,8 @@
 import type { Schemas } from '../api/client'
 
-export type View = Schemas['PlanningView']
-export type Day = Schemas['PlanningViewOf']
-export type Step = Schemas['PlanningViewOfStep']
+export type View = Schemas['PlanningPlanView']
+export type Day = Schemas['PlanningPlanDay']
+export type Step = Schemas['PlanningPlanStep']
 export type Outcome = Schemas['PlanningOutcome']
 export type Change = Schemas['PlanningChange']
 

@@ -49,7 +49,7 @@ export function minutes(n: number): string {
 }
 
 /** Whom a batch is for, with how many pieces each takes where there are several. */
-export const whom = (takers: Schemas['OrderTaker'][]) =>
+export const whom = (takers: Schemas['OrderShareOwner'][]) =>
   takers.length === 1 ? takers[0]!.customer : together(takers.map((t) => `${t.customer} (${t.count})`))
 
 /** Tue 8, Wed 9 and Thu 10. */

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
-import { Line, Market, Part } from '../orders/Reckoning'
+import { Line, Market, Part } from '../orders/Estimate'
 import '../orders/price.css'
 import { minutes, useKitchen } from '../shell/kitchen'
 

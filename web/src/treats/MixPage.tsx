@@ -6,7 +6,7 @@ import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
 import { UsedIn } from '../larder/IngredientForm'
-import { Line, Part } from '../orders/Reckoning'
+import { Line, Part } from '../orders/Estimate'
 import { anything, changed, Fault, FaultContext, faultsOf, Group, type Pantry, Pick, Row, usePantry, without } from './fields'
 import { useKitchen } from '../shell/kitchen'
 

@@ -9,9 +9,9 @@ import { AmountRow, byPiece, byWeight, changed, Fault, Group, isChocolate, Numbe
 import type { Formula } from './TreatPage'
 import { useKitchen } from '../shell/kitchen'
 
-type Coating = Schemas['TreatCoating']
-type Portion = Schemas['TreatPortion']
-type Finish = Schemas['TreatFinish']
+type Coating = Schemas['TreatChocolateLayer']
+type Portion = Schemas['TreatAddition']
+type Finish = Schemas['TreatDesign']
 type Role = Coating['role']
 
 const roleWord: Record<Role, string> = { shell: 'Shell', coat: 'Coat', base: 'Base', layer: 'Second', cap: 'Cap', drizzle: 'Lines' }

@@ -5,7 +5,7 @@ import { traitsOf } from '../api/families'
 import { changed, useFault, without } from './fields'
 import type { Formula } from './TreatPage'
 
-type Work = Schemas['TreatWork']
+type Work = Schemas['TreatStepTemplate']
 
 const places: { value: NonNullable<Work['place']> | ''; label: string }[] = [{ value: '', label: '–' }, { value: 'counter', label: 'counter' }, { value: 'fridge', label: 'fridge' }, { value: 'freezer', label: 'freezer' }]
 

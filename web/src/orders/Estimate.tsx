@@ -12,7 +12,7 @@ import type { Row } from './Orders'
 import { usePreview } from './preview'
 import './price.css'
 
-export type Reckoned = Schemas['OrderReckoning']
+export type Reckoned = Schemas['OrderEstimate']
 
 export const Part = ({ name, children }: { name: string; children: ReactNode }) => (
   <section className="part">
@@ -163,12 +163,12 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
 }
 
 /** The reckoning of a saved order, beside the list. */
-export function OrderReckoning({ row }: { row: Row }) {
+export function OrderEstimate({ row }: { row: Row }) {
   const navigate = useNavigate()
   const order = useQuery({ queryKey: ['order', row.id], queryFn: () => ask(api.GET('/api/v1/orders/{id}', { params: { path: { id: row.id } } })), placeholderData: undefined })
   const r = useQuery({
-    queryKey: ['reckoning', row.id, order.data?.draft],
-    queryFn: () => ask(api.POST('/api/v1/reckonings', { body: { order: row.id, draft: order.data!.draft } })),
+    queryKey: ['estimate', row.id, order.data?.draft],
+    queryFn: () => ask(api.POST('/api/v1/estimates', { body: { order: row.id, draft: order.data!.draft } })),
     enabled: Boolean(order.data),
     placeholderData: undefined,
   })

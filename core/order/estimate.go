@@ -32,22 +32,22 @@ type Treat struct {
 	Market  *Market              // nil where the seller has not looked
 }
 
-// Kitchen is what the reckoning must know beside the order.
-type Kitchen struct {
-	treat.Kitchen
-	Rates    price.Rates
-	Terms    price.Terms
-	Stock    map[string]larder.Stock // of each ingredient, what no other promised order will take
-	Supplies map[string]box.Supply
-	Treats   map[string]Treat
-	Calendar plan.Calendar
-	Now      time.Time
-	Work     Work
-	Standing Standing
-	Extent   Extent
+// Inputs is what the estimate must know beside the order.
+type Inputs struct {
+	treat.Inputs
+	Rates       price.Rates
+	Terms       price.Terms
+	Stock       map[string]larder.Stock // of each ingredient, what no other promised order will take
+	Supplies    map[string]box.Supply
+	Treats      map[string]Treat
+	Calendar    plan.Calendar
+	Now         time.Time
+	Planning    PlanningContext
+	Commitments Commitments
+	Extent      Extent
 }
 
-// Extent is how far a reckoning goes into the plan.
+// Extent is how far a estimate goes into the plan.
 type Extent int
 
 const (
@@ -56,13 +56,13 @@ const (
 	FiguresOnly                   // nothing is planned: amounts, cost and price as if it were made in one go
 )
 
-// Standing is what is settled already of the order that is reckoned; the zero value for a new one.
-type Standing struct {
+// Commitments is what is settled already of the order that is reckoned; the zero value for a new one.
+type Commitments struct {
 	Written time.Time        // when it was written; notice counts from there
 	Agreed  *decimal.Decimal // the price that was quoted
 }
 
-// Scope is how much of a kitchen a reckoning needs.
+// Scope is how much of a kitchen a estimate needs.
 type Scope struct {
 	Until time.Time // the days to then; none when it has passed
 	From  time.Time // the days from then on; zero: from today on
@@ -78,7 +78,7 @@ func (s Scope) For(e Extent) Scope {
 }
 
 // Items are the ingredients, mixes and kinds of packaging that lines take, by id, each once.
-func (k *Kitchen) Items(lines []Line) []string {
+func (k *Inputs) Items(lines []Line) []string {
 	items := []string{}
 	seen := map[string]bool{}
 	add := func(id string) {
@@ -108,8 +108,8 @@ func (k *Kitchen) Items(lines []Line) []string {
 	return items
 }
 
-// Reckoning is all that follows from an order.
-type Reckoning struct {
+// Estimate is all that follows from an order.
+type Estimate struct {
 	Lines    []LineCard `json:"lines"`
 	Pots     []Pot      `json:"pots"`
 	Needs    []Need     `json:"needs"`
@@ -165,16 +165,16 @@ type Caution struct {
 	Text    reason.Reason `json:"text"`
 }
 
-// Reckon computes all that follows from a draft. The words and the window need not be complete, the lines and the price must be
+// Compute computes all that follows from a draft. The words and the window need not be complete, the lines and the price must be
 // right: the error is an *invalid.Error with JSON paths from the draft.
-func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
+func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 	var faults invalid.Faults
 	faults.Under("", d.CheckLines(k.Treats))
 	faults.Under("", d.CheckPrice(k.Rates.Currency))
 	if err := faults.Err(); err != nil {
 		return nil, err
 	}
-	r := &Reckoning{Lines: []LineCard{}, Pots: []Pot{}, Needs: []Need{}}
+	r := &Estimate{Lines: []LineCard{}, Pots: []Pot{}, Needs: []Need{}}
 	var cards []*batch.Card
 	for i, l := range d.Lines {
 		t := k.Treats[l.Treat]
@@ -209,7 +209,7 @@ func Reckon(ctx context.Context, d *Draft, k *Kitchen) (*Reckoning, error) {
 }
 
 // together sums the hands of all lines made in one go: what may be poured together is melted once for all of them.
-func (r *Reckoning) together(k *Kitchen) {
+func (r *Estimate) together(k *Inputs) {
 	if len(r.Lines) == 0 {
 		return
 	}
@@ -232,7 +232,7 @@ func (r *Reckoning) together(k *Kitchen) {
 }
 
 // melting is the minutes of hands that melting takes for several cards, worked in one go.
-func (k *Kitchen) melting(cards []*batch.Card) int {
+func (k *Inputs) melting(cards []*batch.Card) int {
 	if len(cards) == 1 {
 		return cards[0].Melting
 	}
@@ -252,14 +252,14 @@ func (k *Kitchen) melting(cards []*batch.Card) int {
 		}
 		b := ledger.Open(own)
 		if of := k.Ingredients[b.Pot.Ingredient].Chocolate; of != nil && b.Used > 0 {
-			minutes += max(int(math.Ceil(batch.Melting(b.Pot, *of, own[0].Minutes, b.Melted, k.Room).Hands-1e-9)), 1)
+			minutes += max(int(math.Ceil(batch.Melting(b.Pot, *of, own[0].Minutes, b.Melted, k.AirTemp).Hands-1e-9)), 1)
 		}
 	}
 	return minutes
 }
 
 // inPartsToo takes what a line is made in, where that is in parts: each part begins its own pieces and melts its own chocolate.
-func (r *Reckoning) inPartsToo(k *Kitchen) {
+func (r *Estimate) inPartsToo(k *Inputs) {
 	if r.When.made == nil || !r.When.Fits {
 		return
 	}
@@ -282,7 +282,7 @@ func (r *Reckoning) inPartsToo(k *Kitchen) {
 }
 
 // sumNeeds adds the ingredients of all lines, each with its rounded cost.
-func (r *Reckoning) sumNeeds(alone []bowl, k *Kitchen) {
+func (r *Estimate) sumNeeds(alone []bowl, k *Inputs) {
 	ids, of := r.takings(alone, k)
 	for _, id := range ids {
 		t, known := of[id], k.Ingredients[id]
@@ -301,7 +301,7 @@ func (r *Reckoning) sumNeeds(alone []bowl, k *Kitchen) {
 
 // costOf what is used of an ingredient: what must be in the house is paid for from the lots, and what comes back of it is worth its share
 // of that. What is damp does not come back.
-func (k *Kitchen) costOf(id string, t taking) (cost decimal.Decimal, fromLots float64) {
+func (k *Inputs) costOf(id string, t taking) (cost decimal.Decimal, fromLots float64) {
 	stock, ok := k.Stock[id]
 	if !ok {
 		stock.Latest = k.Ingredients[id].Price
@@ -314,12 +314,12 @@ func (k *Kitchen) costOf(id string, t taking) (cost decimal.Decimal, fromLots fl
 	return cost, fromLots
 }
 
-func (r *Reckoning) care(d *Draft, k *Kitchen) []Caution {
+func (r *Estimate) care(d *Draft, k *Inputs) []Caution {
 	list, all := []Caution{}, []string{}
 	for _, l := range r.Lines {
 		for _, a := range l.Card.Allergens {
 			for _, wish := range d.FreeFrom {
-				if !food.Breaks(a, wish) {
+				if !food.ViolatesFreeFrom(a, wish) {
 					continue
 				}
 				from := []string{}
