@@ -178,11 +178,11 @@ test('a day off shows on the shelf at once, and can be undone', async ({ page })
 })
 
 test('the bench ticks one step after the other', async ({ page }) => {
-  const { id } = await anOrder(page, 'Bench Mark', 'Pistachio milk bark', 4, { from: '2026-09-24T22:00:00Z', to: '2026-09-24T23:00:00Z' })
+  const { id } = await anOrder(page, 'Bench Mark', 'Pistachio milk bark', 4, { from: '2026-09-17T22:00:00Z', to: '2026-09-17T23:00:00Z' })
   await move(page, id, 'promised')
   // On an evening of its own.
   const { batch } = (await (await page.request.get(`/api/v1/orders/${id}`)).json()).days[0]
-  const day = '2026-09-23'
+  const day = '2026-09-16'
   for (const [step, start] of [['toppings', 1080], ['spread', 1130]] as const) {
     expect((await page.request.post('/api/v1/plan/changes', { data: { kind: 'pin', batch, step, day, start, hand: 0 } })).status()).toBe(200)
   }
