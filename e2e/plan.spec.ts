@@ -24,10 +24,16 @@ async function whereItHelps(page: Page, kind: string, treat: string, counts: num
   throw new Error(`nowhere does a change of the kind ${kind} help`)
 }
 
-const room = async (page: Page, change: object) => {
-  const now = await page.request.get('/api/v1/room')
-  const answer = await page.request.put('/api/v1/room', { data: { ...(await now.json()), ...change }, headers: { 'If-Match': now.headers()['etag']! } })
+const capacity = async (page: Page, change: object) => {
+  const now = await page.request.get('/api/v1/capacity')
+  const answer = await page.request.put('/api/v1/capacity', { data: { ...(await now.json()), ...change }, headers: { 'If-Match': now.headers()['etag']! } })
   expect(answer.status()).toBe(200)
+}
+
+/** So many trays in each of the spots named. */
+const trays = async (page: Page, holds: Record<string, number>) => {
+  const { spots } = await (await page.request.get('/api/v1/capacity')).json()
+  await capacity(page, { spots: spots.map((s: { id: string; trays: number }) => ({ ...s, trays: holds[s.id] ?? s.trays })) })
 }
 
 const some = (from: number, to: number, by: number) => Array.from({ length: Math.floor((to - from) / by) + 1 }, (_, i) => from + i * by)
@@ -42,7 +48,7 @@ const cases: { kind: string; treat: string; counts: number[]; from: string; befo
   { kind: 'later', treat: berries, counts: some(120, 200, 10), from: fridayMorning },
   { kind: 'day', treat: berries, counts: some(36, 90, 6), from: '2026-09-15T13:00:00Z' },
   { kind: 'coating', treat: berries, counts: some(114, 200, 2), from: fridayMorning, before: darkCoating },
-  { kind: 'place', treat: berries, counts: some(54, 140, 6), from: fridayMorning, before: (p) => room(p, { counter: 3 }), after: (p) => room(p, { counter: 12 }) },
+  { kind: 'spot', treat: berries, counts: some(54, 140, 6), from: fridayMorning, before: (p) => trays(p, { counter: 3 }), after: (p) => trays(p, { counter: 12 }) },
   {
     kind: 'mould', treat: 'Cardamom-malt bombs', counts: some(36, 90, 6), from: '2026-09-09T14:00:00Z',
     before: async (p) => { await days(p, 'off', ['2026-09-03', '2026-09-04', '2026-09-05']); await mould(p, 2) },
@@ -59,9 +65,9 @@ async function darkCoating(page: Page) {
 }
 
 const mould = async (page: Page, count: number) => {
-  const { moulds } = await (await page.request.get('/api/v1/room')).json()
+  const { moulds } = await (await page.request.get('/api/v1/capacity')).json()
   const balls = moulds.find((m: { for: string[] }) => m.for.includes('Cardamom-malt bombs'))
-  await room(page, { moulds: [{ tool: balls.tool, count }] })
+  await capacity(page, { moulds: [{ tool: balls.tool, count }] })
 }
 
 const days = async (page: Page, kind: 'off' | 'usual', list: string[]) => {
@@ -251,13 +257,13 @@ test('a calendar follows the plan by its link, and cannot any more once it is en
 
 test('trays and moulds are the kitchen’s own, and the plan follows', async ({ page }) => {
   await page.goto('/plan/hours')
-  await page.getByLabel('Trays of the fridge').fill('0')
-  await page.getByLabel('Trays of the counter').fill('0')
-  await page.getByRole('button', { name: 'Save the room' }).click()
-  await expect(page.getByText('The room is saved, and the plan follows.')).toBeVisible()
+  await page.getByLabel('Trays in fridge').fill('0')
+  await page.getByLabel('Trays in counter').fill('0')
+  await page.getByRole('button', { name: 'Save space and moulds' }).click()
+  await expect(page.getByText('Saved. The plan is updated.')).toBeVisible()
   await page.getByRole('link', { name: 'To the plan' }).click()
   await expect(page.getByRole('complementary').getByText(/trays at once/).first()).toBeVisible()
-  await room(page, { fridge: 6, counter: 12 })
+  await trays(page, { fridge: 6, counter: 12 })
   await page.reload()
   await expect(page.getByRole('complementary').getByText(/trays at once/)).toHaveCount(0)
 })

@@ -313,6 +313,11 @@ func (s *steps) care(c *Card) []reason.Reason {
 	if has(family.HoldCold) || slices.ContainsFunc(c.Needs, func(n Need) bool { return s.k.Ingredients[n.Ingredient].Kind == food.KindDairy }) {
 		list = append(list, reason.Of("batch.cream-butter-rich-and-cut", family.HeldCold))
 	}
+	for _, w := range s.f.Steps {
+		if at := s.k.Celsius(w.Spot); w.Pot != "" && w.Wait > 0 && at > chocolate.WarmestToSet {
+			list = append(list, reason.Of("batch.sets-where-it-is-too-warm", reason.Name(w.Name), reason.Name(s.k.SpotName(w.Spot)), reason.Celsius(at)))
+		}
+	}
 	if has(family.HotMilk) {
 		list = append(list, reason.Of("batch.serve-bombs-with-milk-at", family.MilkForBombs))
 	}

@@ -70,6 +70,9 @@ const RewarmHands = 2
 // solid is the temperature in C below which coating, and chocolate that is not tempered, is no longer stirred up by a short warming (memory).
 const solid = 30
 
+// WarmestToSet is the temperature in C above which tempered chocolate sets slowly and dull (common practice: 18 to 22 is good, above 24 it is too warm).
+const WarmestToSet = 24
+
 // Hold is how a bowl stands between two steps.
 type Hold struct {
 	Source Source

@@ -273,8 +273,8 @@ func (c *Checking) steps() {
 			}
 			hands += minutes
 		}
-		if !slices.Contains([]string{"", "counter", "fridge", "freezer"}, s.Spot) {
-			c.Add(path+".place", reason.Of("family.no-place-where-can-wait", reason.Name(s.Spot)))
+		if _, there := c.K.Spot(s.Spot); s.Spot != "" && !there {
+			c.Add(path+".place", reason.Of("family.no-such-spot", reason.Name(s.Spot)))
 		}
 		if s.Wait < 0 || s.Wait > 7*1440 {
 			c.Add(path+".wait", reason.Of("family.waiting-between-minutes-and-week"))

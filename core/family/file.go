@@ -48,7 +48,10 @@ func checkFile(f *treat.File) error {
 		faults.Add("formula", reason.Of("family.formula-missing"))
 		return faults.Err()
 	}
-	k := &treat.Inputs{Ingredients: map[string]food.Ingredient{}, Mixes: map[string]treat.Mix{}}
+	k := &treat.Inputs{Ingredients: map[string]food.Ingredient{}, Mixes: map[string]treat.Mix{}, Spots: treat.Spots()}
+	for _, w := range f.Formula.Steps { // which spots there are is the kitchen's that opens it
+		k.Spots = append(k.Spots, treat.Spot{ID: w.Spot, Name: w.Spot})
+	}
 	supplies := map[string]string{}
 	once := func(path, id string) {
 		_, ingredient := k.Ingredients[id]

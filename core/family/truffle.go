@@ -115,9 +115,7 @@ func (t truffle) Dips(f *treat.Formula, k *treat.Inputs, role treat.Role) (Dip, 
 		return Dip{}, false
 	}
 	d := dipped(k, f.Centre.Of, t.Centre(f, k, nil))
-	if d.At = -18; Chosen(f, "centres") == "fridge" {
-		d.At = 5
-	}
+	d.At = k.Celsius(Chosen(f, "centres"))
 	return d, true
 }
 

@@ -222,7 +222,7 @@ func TestReliefsHelp(t *testing.T) {
 			}
 		})
 	}
-	for _, kind := range []string{"hours", "person", "day", "place", "mould", "later", "fewer", "coating"} {
+	for _, kind := range []string{"hours", "person", "day", "spot", "mould", "later", "fewer", "coating"} {
 		if !seen[kind] {
 			t.Errorf("no relief of the kind %s was seen", kind)
 		}

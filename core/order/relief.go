@@ -14,7 +14,7 @@ import (
 
 // ReliefKinds are what can change.
 func ReliefKinds() []string {
-	return []string{"hours", "person", "day", "place", "mould", "later", "fewer", "coating"}
+	return []string{"hours", "person", "day", "spot", "mould", "later", "fewer", "coating"}
 }
 
 // Suggestion is one change that would make an order fit, tried for real. What it changes stands in the fields of its kind.
@@ -26,7 +26,7 @@ type Suggestion struct {
 	From   string        `json:"from,omitempty"`
 	To     string        `json:"to,omitempty"`
 	Hands  int           `json:"hands,omitempty"`
-	Place  string        `json:"place,omitempty"`
+	Spot   string        `json:"spot,omitempty"`
 	Trays  int           `json:"trays,omitempty"`
 	Tool   string        `json:"tool,omitempty"`
 	Count  int           `json:"count,omitempty"`
@@ -101,9 +101,9 @@ func (r Suggestion) apply(d *Draft, k *Inputs) {
 		from, to := r.span(k.Planning.Calendar)
 		k.Planning.Sessions = append(k.Planning.Sessions, plan.Session{From: from, To: to, People: r.Hands})
 		slices.SortFunc(k.Planning.Sessions, func(a, b plan.Session) int { return a.From - b.From })
-	case "place":
+	case "spot":
 		for i := range k.Planning.Places {
-			if k.Planning.Places[i].ID == r.Place {
+			if k.Planning.Places[i].ID == r.Spot {
 				k.Planning.Places[i].Trays = r.Trays
 			}
 		}
@@ -298,10 +298,10 @@ func (s *seeking) say(f plan.Suggestion) Suggestion {
 			said.Why = because("order.keep-so-they-can-be", reason.Name(l.Name), reason.Hours(l.Card.Keeps))
 		}
 		return said
-	case "place":
+	case "spot":
 		n := slices.IndexFunc(s.r.When.problem.Places, func(p plan.StorageResource) bool { return p.ID == f.ID })
 		trays := s.r.When.problem.Places[n].Trays + f.Amount
-		return Suggestion{Kind: "place", Text: reason.Of("order.more-trays-in", reason.Count{N: f.Amount, Of: "tray"}, reason.Word(f.ID)), Place: f.ID, Trays: trays}
+		return Suggestion{Kind: "spot", Text: reason.Of("order.more-trays-in", reason.Count{N: f.Amount, Of: "tray"}, reason.Name(s.r.When.problem.StorageName(f.ID))), Spot: f.ID, Trays: trays}
 	case "later":
 		starts, ends := s.draft.From.Add(time.Duration(f.Amount)*time.Minute), s.draft.To.Add(time.Duration(f.Amount)*time.Minute)
 		if f.Amount%plan.DayMinutes == 0 { // the same time of the day, also when the clocks change

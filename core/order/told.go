@@ -128,7 +128,7 @@ func Shortage(u plan.Unplaced, of BatchDescription, free int, p *plan.Problem, c
 		}
 		return reason.Of("order.hands-short-need-free-then", reason.Minutes(u.Minutes), when, of.What, reason.Minutes(of.Hands), reason.Minutes(free))
 	case plan.Full:
-		return reason.Of("order.full-find-no-tray-there", reason.Word(u.Of), span(), of.What)
+		return reason.Of("order.full-find-no-tray-there", reason.Name(p.StorageName(u.Of)), span(), of.What)
 	case plan.Begun:
 		if text := tooLarge(of, p); !text.None() {
 			return text
@@ -156,7 +156,7 @@ func tooLarge(of BatchDescription, p *plan.Problem) reason.Reason {
 		}
 		for _, place := range p.Places {
 			if place.ID == s.Storage && s.Trays > place.Trays {
-				return reason.Of("order.fill-trays-at-once-and", of.What, reason.Int(s.Trays), reason.Name(of.Name(s.ID)), reason.Word(place.ID), reason.Int(place.Trays))
+				return reason.Of("order.fill-trays-at-once-and", of.What, reason.Int(s.Trays), reason.Name(of.Name(s.ID)), reason.Name(p.StorageName(place.ID)), reason.Int(place.Trays))
 			}
 		}
 	}

@@ -10,7 +10,7 @@ import (
 func proven() (*Problem, *Plan) {
 	p := &Problem{Schema: ProblemSchema1, Washdown: 15,
 		Sessions: []Session{{0, 400, 2}, {1000, 1400, 1}},
-		Places:   []StorageResource{{"fridge", 2}},
+		Places:   []StorageResource{{ID: "fridge", Trays: 2}},
 		Tools:    []MouldResource{{"mould", 1}},
 		Pots:     []Pot{{"dark", 25, 60}},
 		Batches: []Batch{

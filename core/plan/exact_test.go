@@ -123,7 +123,7 @@ func data(p *Problem, unit int) string {
 func small(seed uint64) *Problem {
 	r := rand.New(rand.NewPCG(seed, 12))
 	p := kitchen(2+r.IntN(2), 1+r.IntN(2))
-	p.Places = []StorageResource{{"fridge", 1}, {"freezer", 1}, {"counter", 2}}
+	p.Places = []StorageResource{{ID: "fridge", Trays: 1}, {ID: "freezer", Trays: 1}, {ID: "counter", Trays: 2}}
 	for n := 0; len(p.Batches) < 3 && p.Size() < 7; n++ {
 		b := made(r, fmt.Sprint("b", n), (1+r.IntN(len(p.Sessions)-1))*day+[]int{0, 1110, 1200, 1320}[r.IntN(4)])
 		if len(b.Steps) <= 4 && p.Size()+len(b.Steps) <= 8 {

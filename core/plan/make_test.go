@@ -16,7 +16,7 @@ import (
 func berries() *Problem {
 	return &Problem{Schema: ProblemSchema1, Washdown: 15,
 		Sessions: []Session{{1080, 1290, 1}},
-		Places:   []StorageResource{{"counter", 2}},
+		Places:   []StorageResource{{ID: "counter", Trays: 2}},
 		Tools:    []MouldResource{{"mould", 1}},
 		Pots:     []Pot{{"dark", 25, 60}, {"white", 15, 45}},
 		Batches: []Batch{{ID: "b1", Penalty: 1, DueMin: 2000, ShelfLifeMin: new(1440), FreshFrom: "dip", Steps: []Operation{

@@ -12,7 +12,7 @@ const day = DayMinutes
 func shells() (Problem, CommittedBatch) {
 	p := Problem{
 		Sessions: []Session{{1080, 1290, 1}, {day + 1080, day + 1290, 2}, {2*day + 1080, 2*day + 1290, 1}},
-		Places:   []StorageResource{{"fridge", 4}}, Tools: []MouldResource{{"ball", 4}}, Pots: []Pot{{"dark", 25, 60}}, Washdown: 15,
+		Places:   []StorageResource{{ID: "fridge", Trays: 4}}, Tools: []MouldResource{{"ball", 4}}, Pots: []Pot{{"dark", 25, 60}}, Washdown: 15,
 	}
 	return p, CommittedBatch{Batch{ID: "b", Penalty: 1, DueMin: 4 * day, FreshFrom: "cast", ShelfLifeMin: new(7 * day), Steps: []Operation{
 		{ID: "cast", HandsOnMin: 20, PassiveMin: 30, Storage: "fridge", Trays: 2, Pot: "dark", Takes: []Take{{"ball", 4, "turn"}}},

@@ -68,6 +68,17 @@ func (p *Problem) uses(s *Operation) []Use {
 type StorageResource struct {
 	ID    string `json:"id"`
 	Trays int    `json:"trays"`
+	Name  string `json:"-"` // for people
+}
+
+// StorageName is what a storage resource is called; its id where it has no name.
+func (p *Problem) StorageName(id string) string {
+	for _, s := range p.Places {
+		if s.ID == id && s.Name != "" {
+			return s.Name
+		}
+	}
+	return id
 }
 
 // Session is a span in which Hands people work.

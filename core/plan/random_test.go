@@ -8,7 +8,7 @@ import (
 // The kitchen of the cases: evenings, two spans on Saturdays and Sundays, three places, two kinds of moulds, three chocolates.
 func kitchen(days, hands int) *Problem {
 	p := &Problem{Schema: ProblemSchema1, Washdown: 15,
-		Places: []StorageResource{{"fridge", 4}, {"freezer", 2}, {"counter", 6}},
+		Places: []StorageResource{{ID: "fridge", Trays: 4}, {ID: "freezer", Trays: 2}, {ID: "counter", Trays: 6}},
 		Tools:  []MouldResource{{"sphere-mould", 2}, {"bar-mould", 1}},
 		Pots:   []Pot{{"dark", 25, 60}, {"milk", 25, 60}, {"white", 15, 45}},
 	}

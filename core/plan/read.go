@@ -71,7 +71,7 @@ func (r *reader) problem(n node) *Problem {
 	p.Sessions = list(r, n, "sessions", func(n node) Session {
 		return Session{r.needed(n, "from"), r.needed(n, "to"), r.number(n, "hands", 1)}
 	})
-	p.Places = list(r, n, "places", func(n node) StorageResource { return StorageResource{r.name(n, "id"), r.needed(n, "trays")} })
+	p.Places = list(r, n, "places", func(n node) StorageResource { return StorageResource{ID: r.name(n, "id"), Trays: r.needed(n, "trays")} })
 	p.Tools = list(r, n, "tools", func(n node) MouldResource { return MouldResource{r.name(n, "id"), r.needed(n, "count")} })
 	if !r.first && n.fields["pots"] != nil {
 		r.faults.Add("pots", reason.Of("plan.from-version-on-each-step"))

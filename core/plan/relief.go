@@ -130,7 +130,7 @@ func (t *relieving) rooms(others []Other) {
 	}
 	for i, place := range t.problem.Places {
 		if uses(func(s Operation) bool { return s.Storage == place.ID && s.Trays > 0 }) {
-			t.least(Suggestion{Kind: "place", ID: place.ID}, 4, 1, func(p *Problem, amount int) { p.Places[i].Trays += amount }, func(amount int) int { return amount * troubleOfATray })
+			t.least(Suggestion{Kind: "spot", ID: place.ID}, 4, 1, func(p *Problem, amount int) { p.Places[i].Trays += amount }, func(amount int) int { return amount * troubleOfATray })
 		}
 	}
 	for i, tool := range t.problem.Tools {

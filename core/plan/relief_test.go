@@ -50,7 +50,7 @@ func TestReliefsOfHands(t *testing.T) {
 	if r := relief(list, "hands", ""); r == nil || r.Amount != 15 || r.Session != 0 || len(r.Plan.Unplaced) != 0 {
 		t.Errorf("%+v", r)
 	}
-	if relief(list, "person", "") == nil || relief(list, "other", "half of it") == nil || relief(list, "later", "") != nil || relief(list, "place", "counter") != nil {
+	if relief(list, "person", "") == nil || relief(list, "other", "half of it") == nil || relief(list, "later", "") != nil || relief(list, "spot", "counter") != nil {
 		t.Errorf("%+v", list)
 	}
 }
@@ -61,7 +61,7 @@ func TestReliefsOfPlaces(t *testing.T) {
 	p.Batches = append(p.Batches, Batch{ID: "other", Penalty: 5, DueMin: 2000, Steps: []Operation{{ID: "spread", PassiveMin: 600, Storage: "counter", Trays: 2, Pinned: &Pinned{Start: 1080}}}})
 	p.Batches[0].DueMin = 1600
 	list := reliefs(t, p, Possible{Later: halfHours()})
-	if r := relief(list, "place", "counter"); r == nil || r.Amount != 2 {
+	if r := relief(list, "spot", "counter"); r == nil || r.Amount != 2 {
 		t.Errorf("%+v", list)
 	}
 	if relief(list, "hands", "") != nil {

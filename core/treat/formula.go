@@ -128,9 +128,6 @@ const (
 // Wheres that there are.
 func Wheres() []Where { return []Where{In, On} }
 
-// Places where pieces set and wait.
-func Places() []string { return []string{"counter", "fridge", "freezer"} }
-
 // Addition is something that goes in or on a treat.
 type Addition struct {
 	Ingredient string           `json:"ingredient"`

@@ -13,6 +13,7 @@ type Inputs struct {
 	Mixes       map[string]Mix             // by id
 	Confidence  float64                    // probability that the started pieces are enough
 	AirTemp     float64                    // C
+	Spots       []Spot                     // where things set and wait; nil: those that a kitchen begins with
 	Moulds      map[string]int             // how many there are of each kind, by the name of the tool; of what is not in it there are as many as a formula uses
 	Boiling     float64                    // C at which water boils there, by the seller's thermometer or the altitude
 	Source      chocolate.Source           // what chocolate is melted with, where a treat does not say

@@ -21,6 +21,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
+	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
@@ -204,6 +205,11 @@ func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (we
 		if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, created_at, law) values ($1, $2, $3, $4, $5, $6, case when $4 = 'USD' then 'us' else 'eu' end)`,
 			who.Kitchen, o.Kitchen, o.TimeZone, o.Currency, units, now); err != nil {
 			return err
+		}
+		for n, s := range treat.Spots() {
+			if _, err := tx.Exec(ctx, `insert into spots (kitchen_id, id, name, celsius, trays, n) values ($1, $2, $3, $4, $5, $6)`, who.Kitchen, s.ID, s.Name, s.Celsius, s.Trays, n); err != nil {
+				return err
+			}
 		}
 		_, err = tx.Exec(ctx, `insert into memberships (kitchen_id, person_id) values ($1, $2)`, who.Kitchen, who.Person)
 		return err

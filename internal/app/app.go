@@ -105,13 +105,13 @@ func New(o Options) *App {
 	a.Orders = orders.Register(h, orders.Deps{Kitchen: a.kitchen, Plan: a.Plan, Turn: a.turn, Pack: a.pack,
 		Unpack: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return larder.Unpack(ctx, h, tx, id) },
 		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle})
-	bench.Register(h, bench.Deps{Begin: a.Orders.Begin, Turn: a.turn, Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
+	bench.Register(h, bench.Deps{Begin: a.Orders.Begin, Turn: a.turn, Spots: planning.Spots, Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
 		k, _, err := account.Load(ctx, tx)
 		return k.Zone(), k.AirTemp, err
 	}})
 	handover.Register(h, a.calendar)
 	web.ShareRefusals(api)
-	web.Describe(api, account.Shapes(), larder.Shapes(), treats.Shapes(), orders.Shapes(), Shapes())
+	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), treats.Shapes(), orders.Shapes(), Shapes())
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "alive") })
 	router.Get("/readyz", func(w http.ResponseWriter, r *http.Request) {
 		ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
@@ -253,6 +253,9 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 		return nil, err
 	}
 	if k.Mixes, err = treats.Mixes(ctx, tx); err != nil {
+		return nil, err
+	}
+	if k.Spots, err = planning.Spots(ctx, tx); err != nil {
 		return nil, err
 	}
 	if k.Treats, err = treats.Load(ctx, tx, pins); err != nil {

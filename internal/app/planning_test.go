@@ -353,13 +353,20 @@ func TestReliefsAreApplied(t *testing.T) {
 }
 
 // Trays and moulds are the kitchen's own: with one tray on the counter little is left that fits, and moulds make fewer rounds.
-func TestTheRoom(t *testing.T) {
+func TestCapacity(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
-	a := p.send("GET", "/room", nil)
-	room := p.must(200, "GET", "/room", nil)
-	p.problem(422, "body.fridge", "trays", p.send("PUT", "/room", with(room, object{"fridge": -1}), "If-Match", a.header.Get("ETag")))
-	p.problem(422, "body.moulds[0].count", "between 1 and 200", p.send("PUT", "/room", with(room, object{"moulds": []object{{"tool": "ball-63.5-mm-6", "count": 0}}}), "If-Match", a.header.Get("ETag")))
+	a := p.send("GET", "/capacity", nil)
+	room := p.must(200, "GET", "/capacity", nil)
+	spots := func(fridge, freezer, counter int, more ...object) []object {
+		return append([]object{{"id": "fridge", "name": "fridge", "celsius": 4, "trays": fridge}, {"id": "freezer", "name": "freezer", "celsius": -18, "trays": freezer},
+			{"id": "counter", "name": "counter", "trays": counter}}, more...)
+	}
+	p.problem(422, "body.spots[0].trays", "trays", p.send("PUT", "/capacity", with(room, object{"spots": spots(-1, 2, 12)}), "If-Match", a.header.Get("ETag")))
+	p.problem(422, "body.spots[3].name", "twice", p.send("PUT", "/capacity", with(room, object{"spots": spots(6, 2, 12, object{"name": "Fridge", "trays": 1})}), "If-Match", a.header.Get("ETag")))
+	p.problem(422, "body.spots[3].celsius", "between", p.send("PUT", "/capacity", with(room, object{"spots": spots(6, 2, 12, object{"name": "porch", "trays": 1, "celsius": 80})}), "If-Match", a.header.Get("ETag")))
+	p.problem(422, "body.spots", "cannot be removed", p.send("PUT", "/capacity", with(room, object{"spots": append(spots(6, 2, 12)[:2], object{"name": "porch", "trays": 1})}), "If-Match", a.header.Get("ETag")))
+	p.problem(422, "body.moulds[0].count", "between 1 and 200", p.send("PUT", "/capacity", with(room, object{"moulds": []object{{"tool": "ball-63.5-mm-6", "count": 0}}}), "If-Match", a.header.Get("ETag")))
 	rounds := func() any {
 		return p.must(200, "POST", "/estimates", object{"draft": p.draft("Cardamom-malt bombs", 40)})["lines"].([]any)[0].(object)["card"].(object)["rounds"].(object)["count"]
 	}
@@ -372,15 +379,15 @@ func TestTheRoom(t *testing.T) {
 	if rounds() != before {
 		t.Error("the moulds are not undone")
 	}
-	p.problem(412, "", "Someone changed this", p.send("PUT", "/room", with(room, object{"fridge": 1}), "If-Match", a.header.Get("ETag")))
-	tag := p.send("GET", "/room", nil).header.Get("ETag")
-	p.must(200, "PUT", "/room", with(room, object{"fridge": 0, "freezer": 0, "counter": 0, "moulds": []object{}}), "If-Match", tag)
+	p.problem(412, "", "Someone changed this", p.send("PUT", "/capacity", with(room, object{"spots": spots(1, 2, 12)}), "If-Match", a.header.Get("ETag")))
+	tag := p.send("GET", "/capacity", nil).header.Get("ETag")
+	p.must(200, "PUT", "/capacity", with(room, object{"spots": spots(0, 0, 0), "moulds": []object{}}), "If-Match", tag)
 	if short := p.must(200, "GET", "/plan", nil)["short"].([]any); len(short) == 0 || !strings.Contains(fmt.Sprint(short), "trays at once") {
 		t.Errorf("nowhere to put anything, and short is %v", short)
 	}
-	p.must(200, "POST", "/plan/changes", object{"kind": "place", "place": "fridge", "count": 6})
-	p.must(200, "POST", "/plan/changes", object{"kind": "place", "place": "freezer", "count": 2})
-	p.must(200, "POST", "/plan/changes", object{"kind": "place", "place": "counter", "count": 12})
+	p.must(200, "POST", "/plan/changes", object{"kind": "spot", "spot": "fridge", "count": 6})
+	p.must(200, "POST", "/plan/changes", object{"kind": "spot", "spot": "freezer", "count": 2})
+	p.must(200, "POST", "/plan/changes", object{"kind": "spot", "spot": "counter", "count": 12})
 	if short := p.must(200, "GET", "/plan", nil)["short"].([]any); len(short) != 0 {
 		t.Errorf("short is %v", short)
 	}
@@ -628,5 +635,61 @@ func BenchmarkCanITakeThis(b *testing.B) {
 			slices.Sort(took)
 			b.ReportMetric(float64(took[len(took)*95/100].Microseconds())/1000, "p95-ms")
 		})
+	}
+}
+
+// A porch that the seller adds is a spot like the others: a treat's step waits there, the plan counts its trays, the card warns where it is too warm, and a kitchen without
+// one that opens the treat's file lets it wait on the counter.
+func TestASpotOfOnesOwn(t *testing.T) {
+	t.Parallel()
+	app := open(t)
+	p := app.maren(t)
+	own := func() (object, string) { return p.must(200, "GET", "/capacity", nil), p.tag("/capacity") }
+	capacity, tag := own()
+	capacity["spots"] = append(capacity["spots"].([]any), object{"name": "Back porch", "celsius": 28, "trays": 1})
+	saved := p.must(200, "PUT", "/capacity", capacity, "If-Match", tag)
+	porch := saved["spots"].([]any)[3].(object)
+	if porch["id"] != "back-porch" || porch["name"] != "Back porch" || porch["celsius"] != 28.0 {
+		t.Fatalf("the porch is %v", porch)
+	}
+	id := p.treat("Strawberries with white lines")
+	path := "/treats/" + id
+	treat := p.must(200, "GET", path, nil)
+	formula := treat["formula"].(object)
+	steps := formula["steps"].([]any)
+	dip := -1
+	for i, s := range steps {
+		if s.(object)["pot"] == "coat" {
+			dip = i
+		}
+	}
+	steps[dip].(object)["place"], steps[dip].(object)["wait"], steps[dip].(object)["perTray"] = "back-porch", 20, 12
+	p.must(200, "PUT", path, object{"name": treat["name"], "formula": formula}, "If-Match", p.tag(path))
+	estimate := func() object { return p.must(200, "POST", "/estimates", object{"draft": p.draft("Strawberries with white lines", 24)}) }
+	if got := fmt.Sprint(estimate()["lines"].([]any)[0].(object)["card"].(object)["care"]); !strings.Contains(got, "sets in “Back porch” at 82 °F") {
+		t.Errorf("nobody says that the porch is too warm: %s", got)
+	}
+	// By hand: 27 or more are started for 24 good ones, 12 on a tray: three trays at once. With one they are made in parts, with none not at all.
+	if when := estimate()["when"].(object); when["fits"] != true || len(when["batches"].([]any)) != 3 {
+		t.Errorf("one tray at a time: %v", when["text"])
+	}
+	porch["trays"] = 0
+	p.must(200, "PUT", "/capacity", saved, "If-Match", p.tag("/capacity"))
+	if when := estimate()["when"].(object); when["fits"] != false || !strings.Contains(fmt.Sprint(when["text"]), "Back porch holds 0") {
+		t.Errorf("on no tray: %v", when["text"])
+	}
+	porch["trays"], porch["celsius"] = 3, 12
+	_, tag = own()
+	p.must(200, "PUT", "/capacity", saved, "If-Match", tag)
+	now := estimate()
+	if when := now["when"].(object); when["fits"] != true || strings.Contains(fmt.Sprint(now["lines"]), "sets in “Back porch”") {
+		t.Errorf("with three trays at 12 °C: %v", when["text"])
+	}
+	_, tag = own()
+	p.problem(422, "body.spots", "Strawberries with white lines waits there", p.send("PUT", "/capacity", with(saved, object{"spots": saved["spots"].([]any)[:3]}), "If-Match", tag))
+	file := p.send("GET", path+"/file", nil)
+	opened := app.stranger(t).must(201, "POST", "/treat-files", object{"text": file.body})
+	if fmt.Sprint(opened["moved"]) != fmt.Sprint([]any{steps[dip].(object)["name"]}) {
+		t.Errorf("moved: %v", opened["moved"])
 	}
 }

@@ -37,6 +37,8 @@ type Deps struct {
 	Turn func(context.Context, pgx.Tx, uuid.UUID) error
 	// Hours are the times in which people work on a day, in minutes of that day.
 	Hours func(ctx context.Context, tx pgx.Tx, day string) ([]plan.Session, error)
+	// Spots are where things wait.
+	Spots func(context.Context, pgx.Tx) ([]treat.Spot, error)
 	// House is where the kitchen lies, and how warm it is there, in °C.
 	House func(context.Context, pgx.Tx) (zone *time.Location, room float64, err error)
 }
@@ -96,7 +98,8 @@ type Step struct {
 	Start     int                `json:"start"`
 	Hands     int                `json:"hands"`
 	Wait      int                `json:"wait"`
-	Place     string             `json:"place,omitempty"`
+	Place     string             `json:"place,omitempty" doc:"The storage spot where it waits, by its id"`
+	Spot      string             `json:"spot,omitempty" doc:"What that is called"`
 	Hand      int                `json:"hand" doc:"Which person, from 0"`
 	Chocolate food.Chocolate     `json:"chocolate"`
 	DoneAt    *time.Time         `json:"doneAt,omitempty"`
@@ -138,7 +141,7 @@ type Setup struct {
 // Look is when something that waits is to be looked at.
 type Look struct {
 	At    int                `json:"at"`
-	Place string             `json:"place"`
+	Spot  string             `json:"spot" doc:"Where it waits"`
 	Name  string             `json:"name" doc:"Of the step after which it waits"`
 	Treat string             `json:"treat"`
 	For   []order.ShareOwner `json:"for"`
@@ -220,6 +223,11 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		if sheet.Steps, err = pgx.CollectRows(rows, scan); err != nil {
 			return err
 		}
+		spots, err := b.Spots(ctx, tx)
+		if err != nil {
+			return err
+		}
+		where := treat.Inputs{Spots: spots}
 		midnight, err := time.ParseInLocation(time.DateOnly, in.Day, zone)
 		if err != nil {
 			return err
@@ -228,7 +236,7 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		cal := plan.CalendarFrom(midnight, zone)
 		for i := range sheet.Steps {
 			s := &sheet.Steps[i]
-			s.Start = cal.At(0, s.Start)
+			s.Start, s.Spot = cal.At(0, s.Start), where.SpotName(s.Place)
 			if s.DoneAt != nil {
 				s.done = new(cal.Minute(*s.DoneAt))
 			}

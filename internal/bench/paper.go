@@ -78,10 +78,6 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 	return p.Bytes()
 }
 
-func place(id string) string {
-	return map[string]string{"fridge": "fridge", "freezer": "freezer", "counter": "counter"}[id]
-}
-
 func stepsIn(steps []Step, s Session) (list []Step) {
 	for _, step := range steps {
 		if s.From <= step.Start && step.Start < max(s.To, s.From+1) {
@@ -122,7 +118,7 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 	slices.SortStableFunc(blocks, func(a, b block) int { return cmp.Compare(a.at, b.at) })
 	looks := []string{}
 	for _, l := range s.Looks {
-		looks = append(looks, fmt.Sprintf("%s %s: %s", clock(l.At), place(l.Place), l.Treat))
+		looks = append(looks, fmt.Sprintf("%s %s: %s", clock(l.At), l.Spot, l.Treat))
 	}
 	if len(looks) > 0 {
 		part(1<<30, "Look at", strings.Join(looks, ";  "))
@@ -140,7 +136,7 @@ func stepText(words *text.Words, s Step, people int) (says, what string) {
 	}
 	says += ")"
 	if s.Wait > 0 {
-		says += fmt.Sprintf(", then %s until %s", place(s.Place), clock(s.until))
+		says += fmt.Sprintf(", then %s until %s", s.Spot, clock(s.until))
 	}
 	what = s.Treat + ", " + words.Value(order.OwnerNames(s.For))
 	if s.Short {

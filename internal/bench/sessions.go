@@ -41,7 +41,7 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 			of.Setups = append(of.Setups, Setup{At: s.Start - s.Melt - s.Wash, Minutes: s.Wash, Hand: s.Hand, Wash: true, For: []string{s.Treat}})
 		}
 		if s.Wait > 0 {
-			of.Looks = append(of.Looks, Look{s.Start + s.Hands + s.Wait, s.Place, s.Name, s.Treat, s.For})
+			of.Looks = append(of.Looks, Look{s.Start + s.Hands + s.Wait, s.Spot, s.Name, s.Treat, s.For})
 		}
 		works = append(works, ledger.Worked{Batch: s.Batch.String(), Step: s.Step, Session: n, Hand: s.Hand, Start: s.Start, End: s.Start + s.Hands, Melts: s.melts, Draw: s.draw, FreeFrom: s.threats, Done: s.done})
 	}

@@ -37,8 +37,8 @@ func TestAnEveningByHand(t *testing.T) {
 	berries, bombs := uuid.New(), uuid.New()
 	evening := func(gap int) []Step {
 		return []Step{
-			{Batch: berries, Step: "wash", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1080, Hands: 20, Wait: 25, Place: "counter"},
-			at(Step{Batch: berries, Step: "dip", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1130, Hands: 30, Wait: 30, Place: "counter", Melt: 12}, dark, 200, 250, true),
+			{Batch: berries, Step: "wash", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1080, Hands: 20, Wait: 25, Place: "counter", Spot: "counter"},
+			at(Step{Batch: berries, Step: "dip", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1130, Hands: 30, Wait: 30, Place: "counter", Spot: "counter", Melt: 12}, dark, 200, 250, true),
 			at(Step{Batch: bombs, Step: "shells-1", Treat: "Bombs", For: []order.ShareOwner{{Customer: "Bo"}}, Start: 1160 + gap, Hands: 10}, dark, 300, 200, false),
 		}
 	}

@@ -260,7 +260,7 @@ func (k *kitchen) events(s story) []event {
 // room of the demo kitchen: a fridge with six trays, a small freezer, and the moulds that the formulas speak of.
 func (k *kitchen) room(ctx context.Context, tx pgx.Tx) error {
 	balls := treat.Formula{Family: "bomb", Shell: &treat.Shell{Across: measure.Of(2.5, measure.Inch), Cavities: 6}}
-	return planning.StoreRoom(ctx, tx, planning.Capacity{Fridge: 6, Freezer: 2, Counter: 12, Washdown: 15, Moulds: []planning.Mould{{Tool: family.Tool(&balls), Count: 4}}})
+	return planning.StoreCapacity(ctx, tx, planning.Capacity{Spots: treat.Spots(), Washdown: 15, Moulds: []planning.Mould{{Tool: family.Tool(&balls), Count: 4}}})
 }
 
 // tick the first steps of an order.

@@ -18,13 +18,14 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
 )
 
 // Change of the plan by a person. Which fields count depends on its kind.
 type Change struct {
-	Kind   string    `json:"kind" enum:"pin,unpin,off,usual,hours,day,place,mould,settle" doc:"pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a place; how many moulds; settle: let the rest follow from now on"`
+	Kind   string    `json:"kind" enum:"pin,unpin,off,usual,hours,day,spot,mould,settle" doc:"pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on"`
 	Batch  uuid.UUID `json:"batch,omitempty" doc:"Of pin and unpin"`
 	Step   string    `json:"step,omitempty" maxLength:"60"`
 	Day    string    `json:"day,omitempty" format:"date" doc:"Of pin, off, usual, hours and day"`
@@ -34,9 +35,9 @@ type Change struct {
 	From   string    `json:"from,omitempty" doc:"Of hours and day: when the time of work begins, HH:MM"`
 	To     string    `json:"to,omitempty" doc:"Of hours and day: its new end"`
 	Hands  int       `json:"hands,omitempty" minimum:"0" maximum:"9" doc:"Of hours and day: people"`
-	Place  string    `json:"place,omitempty" enum:"fridge,freezer,counter,"`
+	Spot   string    `json:"spot,omitempty" maxLength:"40" doc:"Of spot: which one"`
 	Tool   string    `json:"tool,omitempty" maxLength:"60"`
-	Count  int       `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Of place: trays; of mould: moulds"`
+	Count  int       `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Of spot: trays; of mould: moulds"`
 	DryRun bool      `json:"dry,omitempty" doc:"Only tell what would follow"`
 }
 
@@ -237,18 +238,8 @@ func (a *applying) apply() (says string, err error) {
 		return fmt.Sprintf("%s of %s is free to move.", a.names[uuid.MustParse(b.ID)].nameOf(c.Step), a.names[uuid.MustParse(b.ID)].treat), err
 	case "off", "usual", "hours", "day":
 		return a.hours()
-	case "place":
-		room, _, err := loadRoom(a.ctx, a.tx)
-		if err != nil {
-			return "", err
-		}
-		a.past.Room = &Capacity{Fridge: room.Fridge, Freezer: room.Freezer, Counter: room.Counter, Washdown: room.Washdown}
-		trays := map[string]*int{"fridge": &room.Fridge, "freezer": &room.Freezer, "counter": &room.Counter}[c.Place]
-		if trays == nil {
-			return "", invalidAt("place", "Choose the fridge, the freezer or the counter.")
-		}
-		*trays, room.Moulds = c.Count, nil
-		return fmt.Sprintf("The %s holds %d trays.", c.Place, c.Count), StoreRoom(a.ctx, a.tx, room)
+	case "spot":
+		return a.trays()
 	case "mould":
 		if c.Tool == "" || c.Count < 1 || c.Count > 200 {
 			return "", invalidAt("count", "There are between 1 and 200 of a mould.")
@@ -260,13 +251,31 @@ func (a *applying) apply() (says string, err error) {
 		a.past.Moulds = map[string]int{c.Tool: moulds[c.Tool]} // 0: nobody had said
 		batch := &pgx.Batch{}
 		queueMould(batch, web.ActorOf(a.ctx), c.Tool, c.Count)
-		batch.Queue(`update kitchens set room_revision = room_revision + 1`)
+		batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
 		return fmt.Sprintf("There are %d of that mould.", c.Count), a.tx.SendBatch(a.ctx, batch).Close()
 	case "settle":
 		return "The rest follows from now on.", nil
 	default:
 		return "", invalidAt("kind", fmt.Sprintf("%q is not a change of the plan.", c.Kind))
 	}
+}
+
+// trays changes how many a spot holds.
+func (a *applying) trays() (says string, err error) {
+	spots, err := Spots(a.ctx, a.tx)
+	if err != nil {
+		return "", err
+	}
+	n := slices.IndexFunc(spots, func(s treat.Spot) bool { return s.ID == a.change.Spot })
+	if n < 0 {
+		return "", &invalid.Error{Fields: []invalid.Field{{Path: "spot", Err: reason.Of("planning.not-a-spot", reason.Name(a.change.Spot))}}}
+	}
+	a.past.Spots = slices.Clone(spots)
+	spots[n].Trays = a.change.Count
+	batch := &pgx.Batch{}
+	queueSpots(batch, web.ActorOf(a.ctx).Kitchen, spots)
+	batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
+	return fmt.Sprintf("The %s holds %d trays.", spots[n].Name, a.change.Count), a.tx.SendBatch(a.ctx, batch).Close()
 }
 
 func invalidAt(path, says string) error {

@@ -43,8 +43,8 @@ func Register(h web.Base, needs Deps) *Planning {
 	}
 	web.Register(h, op("get-work-days", "GET", "work-days", "When the kitchen works: a weekly pattern and dates that differ"), p.workDays)
 	web.Register(h, op("put-work-days", "PUT", "work-days", "Change when the kitchen works; the plan follows"), p.putWorkDays)
-	web.Register(h, op("get-room", "GET", "room", "The places to wait in, and the moulds"), p.getRoom)
-	web.Register(h, op("put-room", "PUT", "room", "Change what there is to wait in and to mould with; the plan follows"), p.putRoom)
+	web.Register(h, op("get-capacity", "GET", "capacity", "The spots to wait in, and the moulds"), p.getCapacity)
+	web.Register(h, op("put-capacity", "PUT", "capacity", "Change what there is to wait in and to mould with; the plan follows"), p.putCapacity)
 	web.Register(h, op("get-plan", "GET", "plan", "The days in large: who does what when, what waits where, what has no room"), p.view)
 	web.Register(h, op("change-plan", "POST", "plan/changes", "Pin a step, mark a day off, change hours, trays or moulds: the plan settles around it, or says why it cannot"), p.change)
 	web.Register(h, op("undo-plan-change", "POST", "plan/changes/{id}/undo", "Undo the last change of the plan"), p.undo)

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -21,7 +22,7 @@ type past struct {
 	Day    string                `json:"day,omitempty"`
 	Usual  bool                  `json:"usual,omitempty"` // the day was as in the week
 	Was    *Exception            `json:"was,omitempty"`
-	Room   *Capacity             `json:"room,omitempty"`
+	Spots  []treat.Spot          `json:"spots,omitempty"`
 	Moulds map[string]int        `json:"moulds,omitempty"`
 	Stood  *stood                `json:"stood,omitempty"`
 }
@@ -145,19 +146,18 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 			return err
 		}
 	}
-	if was.Room != nil {
-		if err := StoreRoom(ctx, tx, *was.Room); err != nil {
-			return err
-		}
-	}
 	batch := &pgx.Batch{}
+	if was.Spots != nil {
+		queueSpots(batch, who.Kitchen, was.Spots)
+		batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
+	}
 	for tool, count := range was.Moulds {
 		if count == 0 {
 			batch.Queue(`delete from moulds where tool = $1`, tool)
 		} else {
 			queueMould(batch, who, tool, count)
 		}
-		batch.Queue(`update kitchens set room_revision = room_revision + 1`)
+		batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
 	}
 	if was.Stood != nil {
 		if begun, err := was.Stood.begun(ctx, tx); err != nil {

@@ -60,7 +60,8 @@ type PlanStep struct {
 	Hand      int                `json:"hand" doc:"Which person, from 0"`
 	Hands     int                `json:"hands"`
 	Wait      int                `json:"wait"`
-	Place     string             `json:"place,omitempty" doc:"Where it waits"`
+	Place     string             `json:"place,omitempty" doc:"The storage spot where it waits, by its id"`
+	Spot      string             `json:"spot,omitempty" doc:"What that is called"`
 	Melt      int                `json:"melt" doc:"Minutes of melting immediately before"`
 	Wash      int                `json:"wash" doc:"Minutes of washing down before that"`
 	FreeFrom  []string           `json:"freeFrom"`
@@ -71,7 +72,7 @@ type PlanStep struct {
 
 // Level is how full something is over time.
 type Level struct {
-	Kind  string `json:"kind" enum:"place,mould"`
+	Kind  string `json:"kind" enum:"spot,mould"`
 	ID    string `json:"id"`
 	Name  string `json:"name"`
 	Holds int    `json:"holds" doc:"Trays, or moulds"`
@@ -191,7 +192,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 				continue
 			}
 			shown := PlanStep{Batch: id, Step: s.Step, For: of.shares.Owners(), Treat: of.treat, Count: of.count, Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
-				Start: s.Start, Hand: s.Hand, Hands: step.HandsOnMin, Wait: step.PassiveMin, Place: step.Storage, Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
+				Start: s.Start, Hand: s.Hand, Hands: step.HandsOnMin, Wait: step.PassiveMin, Place: step.Storage, Spot: work.StorageName(step.Storage), Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
 			if s.Draw != nil && s.Draw.Applied > 0 {
 				if pot, known := ingredients[s.Draw.Pot.Ingredient]; known && pot.Chocolate != nil {
 					shown.Pot, shown.Chocolate = pot.Name, *pot.Chocolate
@@ -317,7 +318,7 @@ func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOp
 	at := map[string]int{}
 	for _, p := range w.Places {
 		at[p.ID] = len(list)
-		list = append(list, Level{Kind: "place", ID: p.ID, Name: p.ID, Holds: p.Trays, Spans: []Fill{}})
+		list = append(list, Level{Kind: "spot", ID: p.ID, Name: p.Name, Holds: p.Trays, Spans: []Fill{}})
 	}
 	for _, t := range w.Tools {
 		name := "moulds"

@@ -91,11 +91,11 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 	}
 	from := w.Calendar.Begin(max(span.From-first, 0))
 	w.Sessions = slices.DeleteFunc(hours, func(s plan.Session) bool { return s.To <= from })
-	room, _, err := loadRoom(ctx, tx)
+	room, _, err := loadCapacity(ctx, tx)
 	if err != nil {
 		return w, nil, err
 	}
-	w.Places, w.Washdown = room.places(), room.Washdown
+	w.Places, w.Washdown = resources(room.Spots), room.Washdown
 	if w.Tools, err = tools(ctx, tx, all); err != nil {
 		return w, nil, err
 	}

@@ -175,30 +175,31 @@ type counting struct {
 }
 
 // counted is a treat and its card for the count that is asked.
-func (b *Book) counted(ctx context.Context, in *counting) (t Treat, card *batch.Card, err error) {
+func (b *Book) counted(ctx context.Context, in *counting) (t Treat, card *batch.Card, known *treat.Inputs, err error) {
 	err = b.In(ctx, func(tx pgx.Tx) error {
-		var known *order.Inputs
+		var inputs *order.Inputs
 		var err error
-		if t, known, err = b.written(ctx, tx, in.ID.ID); err != nil {
+		if t, inputs, err = b.written(ctx, tx, in.ID.ID); err != nil {
 			return err
 		}
-		card, _, err = cardOf(t.Formula, in.want(t.Formula), &known.Inputs)
+		known = &inputs.Inputs
+		card, _, err = cardOf(t.Formula, in.want(t.Formula), known)
 		return err
 	})
-	return t, card, err
+	return t, card, known, err
 }
 
 func (b *Book) recipe(ctx context.Context, in *counting) (*web.File, error) {
-	t, card, err := b.counted(ctx, in)
+	t, card, known, err := b.counted(ctx, in)
 	if err != nil {
 		return nil, err
 	}
-	file, err := linked(text.Of(ctx), t.Name, card)
+	file, err := linked(text.Of(ctx), t.Name, card, known)
 	return web.Download(filename(t.Name, "recipe.json"), "application/ld+json", file), err
 }
 
 // linked writes a card as a schema.org Recipe: amounts as they are used, and for each bowl how much more must be in it to work from.
-func linked(w *text.Words, name string, card *batch.Card) ([]byte, error) {
+func linked(w *text.Words, name string, card *batch.Card, known *treat.Inputs) ([]byte, error) {
 	r := recipe.Recipe{Name: name, Yield: fmt.Sprintf("%d %s", card.Good, card.Sold), Lines: []string{}}
 	for _, n := range card.Needs {
 		r.Lines = append(r.Lines, measure.Number(n.Used.Amount)+" "+string(n.Used.Unit)+" "+n.Name)
@@ -222,7 +223,7 @@ func linked(w *text.Words, name string, card *batch.Card) ([]byte, error) {
 			text += ": " + strings.Join(w.All(s.Amounts), ", ")
 		}
 		if s.PassiveMin > 0 {
-			text += fmt.Sprintf("; then %s, %s", strings.ReplaceAll(measure.Minutes(s.PassiveMin), "\u00a0", " "), s.Storage)
+			text += fmt.Sprintf("; then %s, %s", strings.ReplaceAll(measure.Minutes(s.PassiveMin), "\u00a0", " "), known.SpotName(s.Storage))
 		}
 		r.Instructions = append(r.Instructions, strings.TrimSuffix(text, ".")+".")
 	}
@@ -233,6 +234,7 @@ func linked(w *text.Words, name string, card *batch.Card) ([]byte, error) {
 type Opened struct {
 	Treat Treat    `json:"treat"`
 	Added []string `json:"added" doc:"Names of ingredients, mixes and packaging that were new to the kitchen"`
+	Moved []string `json:"moved" doc:"Steps that waited in a storage spot that this kitchen does not have: they wait on the counter now"`
 }
 
 // TreatFile is the text of a file.
@@ -260,7 +262,7 @@ func (b *Book) open(ctx context.Context, in *struct {
 
 // take a file into the kitchen: what is there already, by id or by name, stands for what came along.
 func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, error) {
-	opened, ids, who := Opened{Added: []string{}}, map[string]string{}, web.ActorOf(ctx)
+	opened, ids, who := Opened{Added: []string{}, Moved: []string{}}, map[string]string{}, web.ActorOf(ctx)
 	note := func(old, name, id string, added bool) {
 		ids[old] = id
 		if added {
@@ -299,6 +301,15 @@ func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, er
 	for _, m := range file.Mixes {
 		if fresh[m.ID] {
 			known.Mixes[m.ID] = m
+		}
+	}
+	file.Formula.Steps = slices.Clone(file.Formula.Steps)
+	for i := range file.Formula.Steps {
+		if w := &file.Formula.Steps[i]; w.Spot != "" {
+			if _, there := known.Spot(w.Spot); !there {
+				opened.Moved = append(opened.Moved, w.Name)
+				w.Spot = treat.Counter
+			}
 		}
 	}
 	var faults invalid.Faults

@@ -8,22 +8,23 @@ import (
 	"zestytin/core/batch"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/treat"
 	"zestytin/internal/platform/paper"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
 )
 
 func (b *Book) paper(ctx context.Context, in *counting) (*web.File, error) {
-	t, card, err := b.counted(ctx, in)
+	t, card, known, err := b.counted(ctx, in)
 	if err != nil {
 		return nil, err
 	}
-	pdf, err := print(text.Of(ctx), t, card)
+	pdf, err := print(text.Of(ctx), t, card, known)
 	return web.Download(filename(t.Name, "batch-card.pdf"), "application/pdf", pdf), err
 }
 
 // print a batch card.
-func print(w *text.Words, t Treat, card *batch.Card) ([]byte, error) {
+func print(w *text.Words, t Treat, card *batch.Card, known *treat.Inputs) ([]byte, error) {
 	s := paper.New(t.Name, fmt.Sprintf("Batch card, version %d: %d good %s. %s", t.Version, card.Good, card.Sold, w.Tell(card.StartWhy)))
 	if card.Rounds != nil {
 		s.Part("Rounds", w.Say(card.Rounds.Text)+". "+w.Tell(card.Rounds.Why))
@@ -53,7 +54,7 @@ func print(w *text.Words, t Treat, card *batch.Card) ([]byte, error) {
 		needs = append(needs, line)
 	}
 	s.Part("Take", needs...)
-	steps(w, s, card)
+	steps(w, s, card, known)
 	s.Part("Time", w.Tell(card.HandsWhy))
 	s.Part("Contains", strings.Join(card.Allergens, ", ")+". "+card.Label)
 	if len(card.Care) > 0 {
@@ -82,7 +83,7 @@ func both(w *text.Words, q measure.Shown) string {
 }
 
 // steps with a box to tick.
-func steps(w *text.Words, s paper.Sheet, card *batch.Card) {
+func steps(w *text.Words, s paper.Sheet, card *batch.Card, known *treat.Inputs) {
 	s.Rule()
 	for _, step := range card.Steps {
 		if s.GetY() > 297-paper.Margin-14 {
@@ -94,7 +95,7 @@ func steps(w *text.Words, s paper.Sheet, card *batch.Card) {
 		s.SetFont("go", "B", 10)
 		time := fmt.Sprintf("%d min", step.HandsOnMin)
 		if step.PassiveMin > 0 {
-			time += fmt.Sprintf(", then %s in the %s", paper.Plain(measure.Minutes(step.PassiveMin)), step.Storage)
+			time += fmt.Sprintf(", then %s, %s", paper.Plain(measure.Minutes(step.PassiveMin)), known.SpotName(step.Storage))
 		}
 		s.MultiCell(paper.Width-8, paper.Line, step.Name+"  ("+time+")", "", "L", false)
 		if len(step.Amounts) > 0 {

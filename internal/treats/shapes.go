@@ -268,7 +268,7 @@ func Shapes() web.Shapes {
 			"perRound": {Doc: "Hands-on minutes for each round, sheet or pan"},
 			"perPiece": {Doc: "Hands-on minutes for each piece or bag"},
 			"wait":     {Doc: "Minutes that it then sets, chills or dries without hands"},
-			"place":    {Doc: "Where it waits", Enum: web.OneOf(treat.Places())},
+			"place":    {Doc: "The storage spot where it waits, by its id"},
 			"perTray":  {Doc: "Pieces on one tray while it waits; not given: a tray for each round, sheet or pan"},
 			"pot":      {Doc: "The coating that it works with"},
 			"part":     {Doc: "Share of that coating which it puts on, where several steps do; not given, the first of two puts on 60 %"},

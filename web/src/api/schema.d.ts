@@ -380,6 +380,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/capacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The spots to wait in, and the moulds */
+        get: operations["get-capacity"];
+        /** Change what there is to wait in and to mould with; the plan follows */
+        put: operations["put-capacity"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/days/{day}/outlook": {
         parameters: {
             query?: never;
@@ -1015,24 +1033,6 @@ export interface paths {
         put?: never;
         /** The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved */
         post: operations["find-reliefs"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/room": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The places to wait in, and the moulds */
-        get: operations["get-room"];
-        /** Change what there is to wait in and to mould with; the plan follows */
-        put: operations["put-room"];
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1989,7 +1989,8 @@ export interface components {
             for: components["schemas"]["OrderShareOwner"][];
             /** @description Of the step after which it waits */
             name: string;
-            place: string;
+            /** @description Where it waits */
+            spot: string;
             treat: string;
         };
         BenchResult: {
@@ -2107,11 +2108,14 @@ export interface components {
              */
             melt: number;
             name: string;
+            /** @description The storage spot where it waits, by its id */
             place?: string;
             /** @description Name of the chocolate that it works from */
             pot?: string;
             /** @description Its batch has no room in the plan any more; this is when it was to be done */
             short: boolean;
+            /** @description What that is called */
+            spot?: string;
             /** Format: int64 */
             start: number;
             step: string;
@@ -3233,13 +3237,13 @@ export interface components {
              */
             hands?: number;
             /** @enum {string} */
-            kind: "hours" | "person" | "day" | "place" | "mould" | "later" | "fewer" | "coating";
+            kind: "hours" | "person" | "day" | "spot" | "mould" | "later" | "fewer" | "coating";
             /**
              * Format: int64
              * @description Of fewer and coating: the line that changes
              */
             line: number;
-            place?: string;
+            spot?: string;
             /**
              * Format: date-time
              * @description Of later: begin of the handover's window
@@ -3602,22 +3606,9 @@ export interface components {
             pot: string;
         };
         PlanningCapacity: {
-            /**
-             * Format: int64
-             * @description Trays that it holds
-             */
-            counter: number;
-            /**
-             * Format: int64
-             * @description Trays that it holds
-             */
-            freezer: number;
-            /**
-             * Format: int64
-             * @description Trays that it holds
-             */
-            fridge: number;
             moulds: components["schemas"]["PlanningMould"][];
+            /** @description Where things set and wait, as they are listed; one without an id is new */
+            spots: components["schemas"]["TreatSpot"][];
             /**
              * Format: int64
              * @description Minutes of washing down before work that must be free from what was worked with
@@ -3629,7 +3620,7 @@ export interface components {
             batch?: string;
             /**
              * Format: int64
-             * @description Of place: trays; of mould: moulds
+             * @description Of spot: trays; of mould: moulds
              */
             count?: number;
             /**
@@ -3652,14 +3643,14 @@ export interface components {
              */
             hands?: number;
             /**
-             * @description pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a place; how many moulds; settle: let the rest follow from now on
+             * @description pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on
              * @enum {string}
              */
-            kind: "pin" | "unpin" | "off" | "usual" | "hours" | "day" | "place" | "mould" | "settle";
-            /** @enum {string} */
-            place?: "fridge" | "freezer" | "counter" | "";
+            kind: "pin" | "unpin" | "off" | "usual" | "hours" | "day" | "spot" | "mould" | "settle";
             /** @description Of off */
             reason?: string;
+            /** @description Of spot: which one */
+            spot?: string;
             /**
              * Format: int64
              * @description Of pin: minute of the day
@@ -3734,7 +3725,7 @@ export interface components {
             holds: number;
             id: string;
             /** @enum {string} */
-            kind: "place" | "mould";
+            kind: "spot" | "mould";
             name: string;
             spans: components["schemas"]["PlanningFill"][];
         };
@@ -3826,12 +3817,14 @@ export interface components {
             melt: number;
             name: string;
             pinned: boolean;
-            /** @description Where it waits */
+            /** @description The storage spot where it waits, by its id */
             place?: string;
             /** @description Name of the chocolate that it works with */
             pot?: string;
             /** @description Its batch has no room in the plan; this is where it was */
             short: boolean;
+            /** @description What that is called */
+            spot?: string;
             /** Format: int64 */
             start: number;
             step: string;
@@ -4668,6 +4661,22 @@ export interface components {
             /** @description Thickness of the wall; or give mass */
             wall?: components["schemas"]["MeasureQuantity"];
         };
+        TreatSpot: {
+            /**
+             * Format: double
+             * @description How cold it is there, C; not given: as warm as the kitchen
+             */
+            celsius?: number;
+            /** @description Steps of treats name it by this; empty: a new one */
+            id?: string;
+            /** @description What the seller calls it */
+            name: string;
+            /**
+             * Format: int64
+             * @description How many it holds
+             */
+            trays: number;
+        };
         TreatStepTemplate: {
             /** @description What goes in at this step: centre, in, on */
             adds?: string[];
@@ -4721,11 +4730,8 @@ export interface components {
              * @description Pieces on one tray while it waits; not given: a tray for each round, sheet or pan
              */
             perTray?: number;
-            /**
-             * @description Where it waits
-             * @enum {string}
-             */
-            place?: "counter" | "fridge" | "freezer";
+            /** @description The storage spot where it waits, by its id */
+            place?: string;
             /**
              * @description The coating that it works with
              * @enum {string}
@@ -4880,6 +4886,8 @@ export interface components {
         TreatsOpened: {
             /** @description Names of ingredients, mixes and packaging that were new to the kitchen */
             added: string[];
+            /** @description Steps that waited in a storage spot that this kitchen does not have: they wait on the counter now */
+            moved: string[];
             treat: components["schemas"]["TreatsTreat"];
         };
         TreatsOption: {
@@ -5851,6 +5859,68 @@ export interface operations {
             };
             401: components["responses"]["Unauthorized"];
             422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+        };
+    };
+    "get-capacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningCapacity"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+        };
+    };
+    "put-capacity": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningCapacity"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningCapacity"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
             500: components["responses"]["InternalServerError"];
         };
     };
@@ -7374,68 +7444,6 @@ export interface operations {
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
-            500: components["responses"]["InternalServerError"];
-        };
-    };
-    "get-room": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    ETag?: string;
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanningCapacity"];
-                };
-            };
-            401: components["responses"]["Unauthorized"];
-            422: components["responses"]["UnprocessableEntity"];
-            500: components["responses"]["InternalServerError"];
-        };
-    };
-    "put-room": {
-        parameters: {
-            query?: never;
-            header?: {
-                /** @description The ETag that the edit is based on */
-                "If-Match"?: string;
-            };
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PlanningCapacity"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    ETag?: string;
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlanningCapacity"];
-                };
-            };
-            400: components["responses"]["BadRequest"];
-            401: components["responses"]["Unauthorized"];
-            403: components["responses"]["Forbidden"];
-            409: components["responses"]["Conflict"];
-            412: components["responses"]["PreconditionFailed"];
-            413: components["responses"]["RequestEntityTooLarge"];
-            415: components["responses"]["UnsupportedMediaType"];
-            422: components["responses"]["UnprocessableEntity"];
-            428: components["responses"]["PreconditionRequired"];
             500: components["responses"]["InternalServerError"];
         };
     };

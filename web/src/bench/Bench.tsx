@@ -12,7 +12,6 @@ import { useTimers } from './timers'
 
 type Step = Schemas['BenchStep']
 
-const placeWord: Record<string, string> = { fridge: 'in the fridge', freezer: 'in the freezer', counter: 'on the counter' }
 const keyOf = (s: Step) => `${s.batch}/${s.step}`
 
 /** A day's run sheet: one step at a time, in large letters, and the rest in order below. */
@@ -108,7 +107,7 @@ export default function Bench() {
             <p className="now-what">{now.treat}, for {whom(now.for)}{now.freeFrom.length > 0 && <b className="trouble"> · free from {now.freeFrom.join(', ')}: clean tools first</b>}</p>
             {now.advice && <p className="now-advice">{now.melt > 0 && <b>{minutes(now.melt)} to melt. </b>}{now.advice}</p>}
             {now.amounts.length > 0 && <ul className="now-amounts">{now.amounts.map((a) => <li key={a}>{a}</li>)}</ul>}
-            {now.wait > 0 && <p className="now-wait">then {minutes(now.wait)} {placeWord[now.place ?? ''] ?? ''}</p>}
+            {now.wait > 0 && <p className="now-wait">then {minutes(now.wait)}{now.spot && `: ${now.spot}`}</p>}
           </div>
           <button type="button" ref={tickButton} className="done-button" onClick={() => void tick(now, true)}>Done</button>
         </article>
@@ -150,7 +149,7 @@ function SetUp({ session }: { session: Schemas['BenchSession'] }) {
         </ul>
       )}
       {session.looks.length > 0 && (
-        <p className="looks"><b>Look at</b> {session.looks.map((l, i) => <span key={i}>{clock(l.at)} {placeWord[l.place] ?? ''}: {l.treat}{i + 1 < session.looks.length ? ' · ' : ''}</span>)}</p>
+        <p className="looks"><b>Look at</b> {session.looks.map((l, i) => <span key={i}>{clock(l.at)} {l.spot}: {l.treat}{i + 1 < session.looks.length ? ' · ' : ''}</span>)}</p>
       )}
     </div>
   )
@@ -184,7 +183,7 @@ function StepRow({ s, at, people, later, tick }: RowProps) {
       </span>
       <span className="run-time">
         <b>{minutes(s.hands)}{people > 1 && `, person ${s.hand + 1}`}</b>
-        {s.wait > 0 && <small className="wait">{minutes(s.wait)} {placeWord[s.place ?? ''] ?? ''}, until {clock(s.start + s.hands + s.wait)}</small>}
+        {s.wait > 0 && <small className="wait">{minutes(s.wait)}{s.spot && `: ${s.spot}`}, until {clock(s.start + s.hands + s.wait)}</small>}
       </span>
       <label className="tick">
         <input type="checkbox" checked={Boolean(s.doneAt)} onChange={(e) => void tick(s, e.target.checked)} aria-label={`${s.name}, ${s.treat} for ${whom(s.for)}: done`} />

@@ -32,8 +32,8 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
       case 'later':
         set({ from: r.starts!, to: r.ends! })
         return written()
-      case 'place':
-        return void change({ kind: 'place', place: r.place as 'fridge', count: r.trays })
+      case 'spot':
+        return void change({ kind: 'spot', spot: r.spot, count: r.trays })
       case 'mould':
         return void change({ kind: 'mould', tool: r.tool, count: r.count })
       case 'day':

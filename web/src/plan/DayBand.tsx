@@ -6,8 +6,6 @@ import { Glyph } from '../kit/glyphs'
 import { clock, dayLong, dayName, minutes, whom } from '../shell/kitchen'
 import { type At, corners, type Day, keyOf, lanesOf, rangeOf, type Step } from './when'
 
-const placeWord: Record<string, string> = { fridge: 'in the fridge', freezer: 'in the freezer', counter: 'on the counter' }
-
 interface Props {
   day: Day
   index: number // of the day among those that are shown: the levels count from the first
@@ -112,7 +110,7 @@ function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipPro
     `${dayName(day.day)}, ${clock(s.start)} to ${clock(s.start + s.hands)}${people > 1 ? `, person ${s.hand + 1}` : ''}`,
     ...(s.wash > 0 ? [`wash down ${minutes(s.wash)} before`] : []),
     ...(s.melt > 0 ? [`melt ${s.pot} ${minutes(s.melt)} before`] : []),
-    ...(s.wait > 0 ? [`then ${minutes(s.wait)} ${placeWord[s.place ?? ''] ?? 'of waiting'}`] : []),
+    ...(s.wait > 0 ? [`then ${minutes(s.wait)} ${s.spot ? `(${s.spot})` : 'of waiting'}`] : []),
     ...(s.done ? ['done'] : s.short ? ['no room'] : s.pinned ? ['pinned'] : []),
   ]
   return (
@@ -159,7 +157,7 @@ function Level({ level, from, to }: { level: Schemas['PlanningLevel'] & { corner
   const y = (amount: number) => 16 - (Math.min(amount, level.holds) / Math.max(level.holds, 1)) * 14
   const path = level.corners.map((c, i) => `${i === 0 ? 'M' : 'H'}${c.at - from}${i === 0 ? ` ${y(c.amount)}` : `V${y(c.amount)}`}`).join('')
   return (
-    <div className={`level ${level.kind} ${level.id}`} role="img" aria-label={`${level.name}: at most ${most} of ${level.holds} ${level.kind === 'place' ? 'trays' : 'moulds'}`}>
+    <div className={`level ${level.kind} ${level.id}`} role="img" aria-label={`${level.name}: at most ${most} of ${level.holds} ${level.kind === 'spot' ? 'trays' : 'moulds'}`}>
       <span className="level-name">{level.kind === 'mould' ? 'moulds' : level.name} <b className={most >= level.holds ? 'full' : ''}>{most}/{level.holds}</b></span>
       <svg viewBox={`0 0 ${to - from} 16`} preserveAspectRatio="none" aria-hidden="true">
         <rect x="0" y="0" width={to - from} height="16" className="level-room" />

@@ -12,7 +12,7 @@ import { dayName, minutes, useKitchen, whom } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
 import { Line, Part } from '../orders/Estimate'
 import './plan.css'
-import { RoomForm } from './Room'
+import { SpaceForm } from './Space'
 
 type WorkDays = Schemas['PlanningWorkDays']
 type Span = Schemas['PlanningSpan']
@@ -110,7 +110,7 @@ export default function Hours() {
           {changed && <button type="button" className="link" onClick={() => setW(stored.data?.data)}>Undo all changes</button>}
           {refused && <span className="fault" role="alert">{refused.status === 412 ? 'Someone changed the days meanwhile. Save again to put yours in their place, or undo to see theirs.' : refused.problem.errors?.length ? 'Not saved: see the fault above.' : refused.message}</span>}
         </footer>
-        <RoomForm />
+        <SpaceForm />
       </section>
       <aside className="reckoning" aria-label="The reckoning">
         <p className="kicker">The fortnight</p>

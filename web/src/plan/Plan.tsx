@@ -239,7 +239,7 @@ function Chosen({ step, day, peopleOn, pin, unpin, go }: { step: Step; day: stri
       <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`}>{dayName(day)}{peopleOn(day) > 1 && `, person ${step.hand + 1}`}</Line>
       {step.wash > 0 && <Line figure={minutes(step.wash)}>wash down before</Line>}
       {step.melt > 0 && <Line figure={minutes(step.melt)}>melt {step.pot} before</Line>}
-      {step.wait > 0 && <Line figure={minutes(step.wait)}>waits {step.place === 'counter' ? 'on the counter' : step.place ? `in the ${step.place}` : ''}</Line>}
+      {step.wait > 0 && <Line figure={minutes(step.wait)}>waits{step.spot && `: ${step.spot}`}</Line>}
       {step.done ? <p className="soft">It is done.</p> : (
         <div className="step-acts">
           <DayInput label="Day of the step" value={on} onChange={setOn} />

@@ -42,7 +42,7 @@ export default function Treats() {
       const text = await chosen.text()
       const opened = await ask(api.POST('/api/v1/treat-files', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: { text } }))
       await queries.invalidateQueries()
-      void message.success(`${opened.treat.name} stands in the book.${(opened.added ?? []).length > 0 ? ` New in the kitchen: ${opened.added!.join(', ')}.` : ''}`, 8)
+      void message.success(`${opened.treat.name} stands in the book.${(opened.added ?? []).length > 0 ? ` New in the kitchen: ${opened.added!.join(', ')}.` : ''}${(opened.moved ?? []).length > 0 ? ` Its storage spot is not in this kitchen, so it waits on the counter: ${opened.moved!.join(', ')}.` : ''}`, 8)
       void navigate(`/treats/${opened.treat.id}`)
     } catch (error) {
       if (!(error instanceof Refused)) throw error
