@@ -88,7 +88,7 @@ test('a quote goes to the customer, who asks for a change and says yes; the sell
   await page.getByText('What happened so far').click()
   await expect(page.getByText(/quoted to promised, the customer, by the quote/)).toBeVisible()
   await customer.goto('/q/AAAAAAAAAAAAAAAAAAAAAAAAAA')
-  await expect(customer.getByText('This link leads nowhere')).toBeVisible()
+  await expect(customer.getByText('This link no longer works')).toBeVisible()
   await other.close()
   await move(page, id, 'cancelled')
 })

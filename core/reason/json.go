@@ -163,5 +163,5 @@ func kindOf[T Value](name string) kind {
 var kinds = []kind{
 	kindOf[Reason]("reason"), kindOf[Text]("text"), kindOf[Name]("name"), kindOf[Word]("word"), kindOf[Int]("int"), kindOf[Number]("number"), kindOf[Share]("share"),
 	kindOf[Minutes]("minutes"), kindOf[Celsius]("celsius"), kindOf[Band]("band"),
-	kindOf[Warmer]("warmer"), kindOf[Money]("money"), kindOf[Day]("day"), kindOf[Clock]("clock"), kindOf[Count]("count"), kindOf[Moment]("moment"), kindOf[Hours]("hours"),
+	kindOf[Warmer]("warmer"), kindOf[Money]("money"), kindOf[Day]("day"), kindOf[Date]("date"), kindOf[Clock]("clock"), kindOf[Count]("count"), kindOf[Moment]("moment"), kindOf[Hours]("hours"),
 }

@@ -124,6 +124,8 @@ type (
 	Money struct{ Amount, Currency string }
 	// Day is a date, YYYY-MM-DD.
 	Day string
+	// Date is a day in full, YYYY-MM-DD: Saturday 12 September 2026.
+	Date string
 	// Clock is a time of day in minutes from midnight.
 	Clock int
 	// Moment is a day with a time of day.
@@ -161,6 +163,7 @@ func (Band) ReasonValue()    {}
 func (Warmer) ReasonValue()  {}
 func (Money) ReasonValue()   {}
 func (Day) ReasonValue()     {}
+func (Date) ReasonValue()    {}
 func (Clock) ReasonValue()   {}
 func (Moment) ReasonValue()  {}
 func (Hours) ReasonValue()   {}

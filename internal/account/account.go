@@ -140,8 +140,8 @@ type Opening struct {
 
 func (o *Opening) check() error {
 	var f invalid.Faults
-	words(&f, "kitchen", o.Kitchen, "Give the kitchen a name.")
-	words(&f, "name", o.Name, "Write your name: it stands beside what you do.")
+	words(&f, "kitchen", o.Kitchen, reason.Of("account.name-the-kitchen"))
+	words(&f, "name", o.Name, reason.Of("account.write-your-name"))
 	if _, err := mail.ParseAddress(o.Mail); err != nil || len(o.Mail) > 200 {
 		f.Add("mail", reason.Of("account.not-mail-address-write-like", reason.Name(o.Mail)))
 	}
@@ -150,9 +150,9 @@ func (o *Opening) check() error {
 	return f.Err()
 }
 
-func words(f *invalid.Faults, path, text, missing string) {
+func words(f *invalid.Faults, path, text string, missing reason.Reason) {
 	if strings.TrimSpace(text) == "" {
-		f.Add(path, reason.Said(missing))
+		f.Add(path, missing)
 	}
 	if len([]rune(text)) > 100 {
 		f.Add(path, reason.Of("account.this-longer-than-letters-shorten"))
@@ -257,7 +257,7 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		return nil, err
 	}
 	if !match || who.Person == uuid.Nil {
-		return nil, web.Reject(http.StatusUnauthorized, "Address and password do not belong together: check both and try again.")
+		return nil, web.Reject(http.StatusUnauthorized, "account.wrong-address-or-password")
 	}
 	err = pgx.BeginFunc(ctx, a.Pool, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "select set_config('zt.person', $1, true)", who.Person.String()); err != nil {

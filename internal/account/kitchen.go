@@ -82,7 +82,7 @@ func (k Settings) Zone() *time.Location {
 
 func (k *Settings) check() error {
 	var f invalid.Faults
-	words(&f, "name", k.Name, "Give the kitchen a name.")
+	words(&f, "name", k.Name, reason.Of("account.name-the-kitchen"))
 	place(&f, k.TimeZone, k.Currency)
 	for path, text := range map[string]string{"hourly": k.Hourly, "overhead": k.Overhead} {
 		if _, err := price.Read(text, k.Currency); err != nil {

@@ -58,7 +58,7 @@ func TestChangedPasswordEndsOtherSessions(t *testing.T) {
 	here.must(204, "PUT", "/password", object{"present": demo.SignIn.Password, "new": "four warm tins"})
 	here.must(200, "GET", "/orders", nil)
 	there.problem(401, "", "sign in", there.send("GET", "/orders", nil))
-	there.problem(401, "", "do not belong together", there.send("POST", "/session", demo.SignIn))
+	there.problem(401, "", "Wrong email or password", there.send("POST", "/session", demo.SignIn))
 	there.must(200, "POST", "/session", object{"mail": demo.SignIn.Mail, "password": "four warm tins"})
 }
 

@@ -216,7 +216,7 @@ func TestPrintedCard(t *testing.T) {
 		if err != nil {
 			t.Fatalf("pdftotext: %v", err)
 		}
-		for _, want := range []string{name, "40 good", "Take", "min of hands"} {
+		for _, want := range []string{name, "40 good", "Ingredients", "min of hands"} {
 			if !strings.Contains(string(text), want) && !strings.Contains(string(text), strings.Replace(want, "min of", "h", 1)) && want != "min of hands" {
 				t.Errorf("%s: no %q in\n%s", name, want, text)
 			}

@@ -355,7 +355,7 @@ func TestALotFallsApart(t *testing.T) {
 	together := fmt.Sprint(p.steps(batch))
 	shorter := object{"kind": "hours", "day": "2026-09-16", "from": "17:30", "to": "19:40", "hands": 1}
 	out := p.must(200, "POST", "/plan/changes", shorter)
-	if fmt.Sprint(out["otherwise"]) != "[Strawberries with white lines for Ada Quill and Bo Ray are made for each of them alone now: in one go they have no room.]" || len(out["lost"].([]any)) != 1 || !strings.HasPrefix(out["lost"].([]any)[0].(string), "Bo Ray: ") {
+	if fmt.Sprint(out["otherwise"]) != "[Strawberries with white lines for Ada Quill and Bo Ray are separate batches now: together they no longer fit.]" || len(out["lost"].([]any)) != 1 || !strings.HasPrefix(out["lost"].([]any)[0].(string), "Bo Ray: ") {
 		t.Fatalf("%v", out)
 	}
 	one, two := p.day(ada), p.day(bo)
@@ -382,11 +382,11 @@ func TestALotFallsApart(t *testing.T) {
 		}
 		time.Sleep(100 * time.Millisecond)
 	}
-	if says := run["says"].(string); run["state"] != "ready" || !strings.Contains(says, "Strawberries with white lines for Ada Quill and Bo Ray are made in one go now.") {
+	if says := run["says"].(string); run["state"] != "ready" || !strings.Contains(says, "Strawberries with white lines for Ada Quill and Bo Ray are one combined batch now.") {
 		t.Fatalf("%v", run)
 	}
 	taken := p.must(200, "POST", path+"/take", nil)
-	if p.day(ada)["batch"] != p.day(bo)["batch"] || p.day(ada)["all"] != 84.0 || !strings.Contains(fmt.Sprint(taken["otherwise"]), "in one go") || len(taken["lost"].([]any)) != 0 {
+	if p.day(ada)["batch"] != p.day(bo)["batch"] || p.day(ada)["all"] != 84.0 || !strings.Contains(fmt.Sprint(taken["otherwise"]), "one combined batch") || len(taken["lost"].([]any)) != 0 {
 		t.Errorf("%v: %v and %v", taken, p.day(ada), p.day(bo))
 	}
 	h.sound(t, now)

@@ -120,8 +120,8 @@ func TestQuoteLinksEnd(t *testing.T) {
 	p, customer := h.maren(t), h.visitor(t)
 	gone := func(token string) {
 		t.Helper()
-		customer.problem(404, "", "leads nowhere", customer.send("GET", "/quotes/"+token, nil))
-		customer.problem(404, "", "leads nowhere", customer.send("POST", "/quotes/"+token+"/acceptance", object{"name": "Ada"}))
+		customer.problem(404, "", "no longer works", customer.send("GET", "/quotes/"+token, nil))
+		customer.problem(404, "", "no longer works", customer.send("POST", "/quotes/"+token+"/acceptance", object{"name": "Ada"}))
 	}
 	gone(strings.Repeat("A", 26))
 	order, first := p.quote("Milk malt bombs", 12)

@@ -435,7 +435,7 @@ func TestBringingOrdersIn(t *testing.T) {
 		"a picture":      {"\x89PNG\r\n\x1a\n\x00\x00", 415, "", "not a CSV file but image/png"},
 		"a PDF":          {"%PDF-1.7\n", 415, "", "application/pdf"},
 		"nothing":        {"", 400, "", ""},
-		"other columns":  {"name,when\nAda,noon\n", 422, "", `no column "customer"`},
+		"other columns":  {"name,when\nAda,noon\n", 422, "", `no column “customer”`},
 		"no rows":        {"customer,from,to,treats\n", 422, "", "no orders below"},
 		"a bad row":      {good + "Bo;noon;2026-09-12T15:00:00-04:00;x\n", 422, "body.rows[3].from", "noon"},
 		"a bad treat":    {good + "Bo;2026-09-12T14:00:00-04:00;2026-09-12T15:00:00-04:00;3 Pies\n", 422, "body.rows[3].treats", "Pies"},

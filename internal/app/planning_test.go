@@ -571,7 +571,7 @@ func TestPrintedRunSheet(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, want := range []string{"Run sheet, Saturday 5 September", "08:30 to 11:30, 2 pairs of hands", "of Dark 60 %, for", "Wren family: delivered to Orchard barn, Hill Road, leave at 11:35", "Look at", "FREE FROM peanut", "counter until"} {
+	for _, want := range []string{"Run sheet, Saturday 5 September", "08:30 to 11:30, 2 people", "of Dark 60 %, for", "Wren family: delivery to Orchard barn, Hill Road, leave at 11:35", "Check", "FREE FROM peanut", "counter until"} {
 		if !strings.Contains(string(text), want) {
 			t.Errorf("no %q on the sheet:\n%s", want, text)
 		}
@@ -665,7 +665,9 @@ func TestASpotOfOnesOwn(t *testing.T) {
 	}
 	steps[dip].(object)["place"], steps[dip].(object)["wait"], steps[dip].(object)["perTray"] = "back-porch", 20, 12
 	p.must(200, "PUT", path, object{"name": treat["name"], "formula": formula}, "If-Match", p.tag(path))
-	estimate := func() object { return p.must(200, "POST", "/estimates", object{"draft": p.draft("Strawberries with white lines", 24)}) }
+	estimate := func() object {
+		return p.must(200, "POST", "/estimates", object{"draft": p.draft("Strawberries with white lines", 24)})
+	}
 	if got := fmt.Sprint(estimate()["lines"].([]any)[0].(object)["card"].(object)["care"]); !strings.Contains(got, "sets in “Back porch” at 82 °F") {
 		t.Errorf("nobody says that the porch is too warm: %s", got)
 	}

@@ -367,7 +367,7 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 		}
 		for i, o := range takers {
 			if o.State != order.Promised && o.State != order.Making && !(o.State == order.Cancelled && i > 0) {
-				return web.Reject(http.StatusConflict, "The order of "+o.Customer+" is "+string(o.State)+": its steps cannot be ticked any more. Move it back first.")
+				return web.Reject(http.StatusConflict, "bench.cannot-be-ticked-any-more", reason.Name(o.Customer), reason.Word(o.State))
 			}
 		}
 		// Ticking twice keeps the first time.

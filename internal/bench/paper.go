@@ -6,10 +6,10 @@ import (
 	"fmt"
 	"slices"
 	"strings"
-	"time"
 
-	"zestytin/core/measure"
 	"zestytin/core/order"
+	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/paper"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
@@ -28,28 +28,23 @@ func clock(minute int) string { return fmt.Sprintf("%02d:%02d", minute/60%24, mi
 
 // print a run sheet: each time of work with its set-up, its steps with a box to tick, and when to look at what waits.
 func print(words *text.Words, r RunSheet) ([]byte, error) {
-	day, err := time.Parse(time.DateOnly, r.Day)
-	if err != nil {
-		return nil, err
-	}
-	below := "Nothing is planned."
+	below := words.Of("paper.nothing-is-planned")
 	if len(r.Steps) > 0 {
 		last := 0
 		for _, s := range r.Steps {
 			last = max(last, s.Start+s.Hands)
 		}
-		below = fmt.Sprintf("%d steps. Hands are free at %s.", len(r.Steps), clock(last))
+		below = words.Of("paper.steps-done-by", reason.Count{N: len(r.Steps), Of: "step"}, reason.Clock(last%plan.DayMinutes))
 	}
-	p := paper.New("Run sheet, "+day.Format("Monday 2 January"), below)
+	p := paper.New(words.Of("paper.run-sheet", reason.Date(r.Day)), below)
 	for _, h := range r.Handovers {
-		verb := "picked up"
-		if h.Way == order.Delivery {
-			verb = "delivered to " + h.Place
-			if h.Leave != 0 {
-				verb += ", leave at " + clock(h.Leave)
-			}
+		line := words.Of("paper.handed-over", reason.Name(h.Customer))
+		if h.Way == order.Delivery && h.Leave != 0 {
+			line = words.Of("paper.delivered-leave-at", reason.Name(h.Customer), reason.Name(h.Place), reason.Clock(h.Leave))
+		} else if h.Way == order.Delivery {
+			line = words.Of("paper.delivered-to", reason.Name(h.Customer), reason.Name(h.Place))
 		}
-		p.Part(clock(h.At), h.Customer+": "+verb)
+		p.Part(clock(h.At), line)
 	}
 	for _, s := range r.Sessions {
 		steps := stepsIn(r.Steps, s)
@@ -61,11 +56,7 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 		p.Room(heading + blocks[0].height)
 		p.Ln(2)
 		p.SetFont("go", "B", 13)
-		people := "1 pair of hands"
-		if s.People > 1 {
-			people = fmt.Sprintf("%d pairs of hands", s.People)
-		}
-		p.CellFormat(0, 7, fmt.Sprintf("%s to %s, %s; free at %s", clock(s.From), clock(s.To), people, clock(s.Ends)), "", 1, "L", false, 0, "")
+		p.CellFormat(0, 7, words.Of("paper.session", reason.Clock(s.From%plan.DayMinutes), reason.Clock(s.To%plan.DayMinutes), reason.Count{N: s.People, Of: "person"}, reason.Clock(s.Ends%plan.DayMinutes)), "", 1, "L", false, 0, "")
 		for i, b := range blocks {
 			height := b.height
 			if i == len(blocks)-2 { // the last never stands alone on a page
@@ -102,10 +93,10 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 	}
 	for _, x := range s.Setups {
 		if x.Wash {
-			part(x.At, clock(x.At), "Wash down, clean tools: "+strings.Join(x.For, ", "))
+			part(x.At, clock(x.At), words.Of("paper.wash-down", reason.Series(reason.Words(x.For))))
 			continue
 		}
-		part(x.At, clock(x.At), fmt.Sprintf("Melt %s of %s, for %s", words.Amount(*x.Melt), x.Pot, strings.Join(x.For, ", ")), words.Tell(x.Advice))
+		part(x.At, clock(x.At), words.Of("paper.melt-for", *x.Melt, reason.Name(x.Pot), reason.Series(reason.Words(x.For))), words.Tell(x.Advice))
 	}
 	for _, step := range steps {
 		first, second := stepText(words, step, s.People)
@@ -118,10 +109,10 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 	slices.SortStableFunc(blocks, func(a, b block) int { return cmp.Compare(a.at, b.at) })
 	looks := []string{}
 	for _, l := range s.Looks {
-		looks = append(looks, fmt.Sprintf("%s %s: %s", clock(l.At), l.Spot, l.Treat))
+		looks = append(looks, words.Of("paper.look", reason.Clock(l.At%plan.DayMinutes), reason.Name(l.Spot), reason.Name(l.Treat)))
 	}
 	if len(looks) > 0 {
-		part(1<<30, "Look at", strings.Join(looks, ";  "))
+		part(1<<30, words.Of("paper.check"), strings.Join(looks, ";  "))
 	}
 	return blocks
 }
@@ -130,25 +121,24 @@ const stepLine = 4.5 // mm
 
 // stepText is what a step says: what is done when, and with how much of what.
 func stepText(words *text.Words, s Step, people int) (says, what string) {
-	says = fmt.Sprintf("%s (%s", s.Name, paper.Plain(measure.Minutes(s.Hands)))
+	says = words.Of("paper.run-step", reason.Name(s.Name), reason.Minutes(s.Hands))
 	if people > 1 {
-		says += fmt.Sprintf(", person %d", s.Hand+1)
+		says = words.Of("paper.run-step-by", reason.Name(s.Name), reason.Minutes(s.Hands), reason.Int(s.Hand+1))
 	}
-	says += ")"
 	if s.Wait > 0 {
-		says += fmt.Sprintf(", then %s until %s", s.Spot, clock(s.until))
+		says = words.Of("paper.waits-until", reason.Name(says), reason.Name(s.Spot), reason.Clock(s.until%plan.DayMinutes))
 	}
-	what = s.Treat + ", " + words.Value(order.OwnerNames(s.For))
+	what = words.Of("paper.treat-for", reason.Name(s.Treat), order.OwnerNames(s.For))
 	if s.Short {
-		what = "NO ROOM IN THE PLAN: " + what
+		what = words.Of("paper.not-scheduled", reason.Name(what))
 	}
 	if len(s.FreeFrom) > 0 {
-		what += ", FREE FROM " + strings.Join(s.FreeFrom, ", ")
+		what = words.Of("paper.free-from", reason.Name(what), reason.Series(reason.Words(s.FreeFrom)))
 	}
 	if len(s.Amounts) > 0 {
 		what += ": " + strings.Join(words.All(s.Amounts), ", ")
 	}
-	return says, what
+	return paper.Plain(says), what
 }
 
 func printStep(p paper.Sheet, s Step, says, what string) {

@@ -4,6 +4,7 @@ package handover
 import (
 	"context"
 	"fmt"
+	"strconv"
 	"strings"
 	"time"
 
@@ -14,6 +15,8 @@ import (
 
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
+	"zestytin/internal/platform/paper"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
 )
@@ -33,13 +36,13 @@ func Register(h web.Base, calendar func(context.Context, pgx.Tx) (plan.Calendar,
 }
 
 func (o *Handover) file(ctx context.Context, _ *struct{}) (*web.File, error) {
-	text, err := o.text(ctx)
-	return web.Download("zesty-tin.ics", "text/calendar; charset=utf-8", text), err
+	file, err := o.written(ctx)
+	return web.Download("zesty-tin.ics", "text/calendar; charset=utf-8", file), err
 }
 
-// text of the calendar. An event keeps its UID while its order has that line and that handover, and its SEQUENCE rises whenever it changes, so that a calendar that
+// written calendar. An event keeps its UID while its order has that line and that handover, and its SEQUENCE rises whenever it changes, so that a calendar that
 // follows the feed moves it instead of adding another.
-func (o *Handover) text(ctx context.Context) ([]byte, error) {
+func (o *Handover) written(ctx context.Context) ([]byte, error) {
 	file := ics.NewCalendar()
 	file.SetProductId("-//Zesty Tin//Work and handovers//EN")
 	file.SetMethod(ics.MethodPublish)
@@ -80,9 +83,17 @@ func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar)
 		e.SetSequence(revision)
 		e.SetStartAt(from)
 		e.SetEndAt(to)
-		verb := map[order.Fulfilment]string{order.Pickup: "Pickup", order.Delivery: "Delivery"}[way]
-		e.SetSummary(strings.TrimSuffix(fmt.Sprintf("%s: %s, %s", verb, customer, occasion), ", "))
-		e.SetDescription(strings.Join(nonEmpty(fmt.Sprintf("Order %d", number), content, phone, notes), "\n"))
+		what := reason.Series{reason.Name(customer)}
+		if occasion != "" {
+			what = append(what, reason.Name(occasion))
+		}
+		words := text.Of(ctx)
+		summary := words.Of("handover.pickup", what)
+		if way == order.Delivery {
+			summary = words.Of("handover.delivery", what)
+		}
+		e.SetSummary(summary)
+		e.SetDescription(strings.Join(nonEmpty(words.Of("handover.order", reason.Name(strconv.Itoa(number))), content, phone, notes), "\n"))
 		if place != "" {
 			e.SetLocation(place)
 		}
@@ -125,9 +136,9 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 			shares              order.Shares
 			first, setup        int // when the first step begins, and what is set up before it
 			last, lasts         int // when the last begins, and how long it takes
-			minutesOfHands      int
+			handsOn             int
 		)
-		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &shares, &first, &setup, &last, &lasts, &minutesOfHands); err != nil {
+		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &shares, &first, &setup, &last, &lasts, &handsOn); err != nil {
 			return struct{}{}, err
 		}
 		y, m, d := day.Date()
@@ -137,8 +148,8 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 		e.SetSequence(revision)
 		e.SetStartAt(own.Time(own.At(0, first) - setup))
 		e.SetEndAt(own.Time(own.At(0, last) + lasts))
-		e.SetSummary(fmt.Sprintf("Make %d %s", count, name))
-		e.SetDescription(fmt.Sprintf("For %s. %d minutes of hands.", text.Names(shares.CustomerNames()), minutesOfHands))
+		e.SetSummary(text.Of(ctx).Of("handover.make", reason.Int(count), reason.Name(name)))
+		e.SetDescription(paper.Plain(text.Of(ctx).Of("handover.for", shares.CustomerNames(), reason.Minutes(handsOn))))
 		return struct{}{}, nil
 	})
 	return err

@@ -76,6 +76,6 @@ func (o *Handover) feed(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	text, err := o.text(web.WithWho(ctx, web.Actor{Kitchen: kitchen}))
+	text, err := o.written(web.WithWho(ctx, web.Actor{Kitchen: kitchen}))
 	return &web.File{ContentType: "text/calendar; charset=utf-8", Disposition: `inline; filename="zesty-tin.ics"`, Body: text}, err
 }

@@ -342,7 +342,7 @@ func (b *book) reverse(condition string, c cause, args ...any) error {
 	by := map[uuid.UUID]float64{}
 	for _, n := range nets {
 		if net[n.Lot]-n.Remaining > 1e-6 {
-			return web.Because(b.ctx, http.StatusConflict, reason.Of("larder.came-back-and-was-used", things[n.Item].show(net[n.Lot]), reason.Name(things[n.Item].Name)))
+			return web.Because(http.StatusConflict, reason.Of("larder.came-back-and-was-used", things[n.Item].show(net[n.Lot]), reason.Name(things[n.Item].Name)))
 		}
 		if n.Origin == "unrecorded" {
 			// It was never on record: it is not now either.
@@ -395,7 +395,7 @@ func Pack(ctx context.Context, h web.Base, tx pgx.Tx, order uuid.UUID, amounts m
 		}
 	}
 	if len(missing) > 0 {
-		return web.Because(ctx, http.StatusConflict, reason.Of("larder.not-enough-packaging", missing))
+		return web.Because(http.StatusConflict, reason.Of("larder.not-enough-packaging", missing))
 	}
 	return nil
 }

@@ -254,9 +254,9 @@ func (l *Larder) voidLot(ctx context.Context, in *web.ID) (*struct{}, error) {
 		case voided:
 			return nil // it is done
 		case origin != "bought" && origin != "shopping":
-			return web.Reject(http.StatusConflict, "Only a purchase can be taken back: count the shelf to correct the rest.")
+			return web.Reject(http.StatusConflict, "larder.only-a-purchase")
 		case remaining != amount:
-			return web.Reject(http.StatusConflict, "Some of it has been used already: count the shelf to correct it.")
+			return web.Reject(http.StatusConflict, "larder.some-has-been-used")
 		}
 		if _, err := tx.Exec(ctx, `update lots set voided = true where id = $1`, in.ID); err != nil {
 			return err

@@ -7,8 +7,8 @@ import (
 	"encoding/csv"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
-	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
@@ -291,31 +291,23 @@ func (l *Larder) tick(ctx context.Context, in *struct {
 	return &struct{ Body Booked }{booked}, err
 }
 
-func dayText(day string) string {
-	t, err := time.Parse(time.DateOnly, day)
-	if err != nil {
-		return day
-	}
-	return t.Format("Mon 2 Jan")
-}
-
 // text of the packs: 2 x 1 kg, 1 x 500 g.
 func (line ShoppingLine) text(of func(measure.Shown) string) string {
 	parts := make([]string, len(line.Packs))
 	for i, p := range line.Packs {
-		parts[i] = fmt.Sprintf("%d x %s", p.Count, of(p.Shown))
+		parts[i] = strconv.Itoa(p.Count) + " x " + of(p.Shown)
 	}
 	return strings.Join(parts, ", ")
 }
 
-func (line ShoppingLine) when() string {
+func (line ShoppingLine) when() reason.Reason {
 	switch {
 	case line.Late:
-		return "today: it is needed " + dayText(line.Needed)
+		return reason.Of("larder.buy-today", reason.Day(line.Needed))
 	case line.On == line.NotBefore && line.On == line.By:
-		return "on " + dayText(line.On)
+		return reason.Of("larder.buy-on", reason.Day(line.On))
 	default:
-		return "on " + dayText(line.On) + ", at the latest on " + dayText(line.By)
+		return reason.Of("larder.buy-on-by", reason.Day(line.On), reason.Day(line.By))
 	}
 }
 
@@ -325,15 +317,17 @@ func (l *Larder) shoppingText(ctx context.Context, in *Days) (*web.File, error) 
 		return nil, err
 	}
 	var out strings.Builder
-	fmt.Fprintf(&out, "To buy, %s to %s\n", dayText(list.From), dayText(list.To))
+	words := text.Of(ctx)
+	out.WriteString(words.Of("larder.to-buy", reason.Day(list.From), reason.Day(list.To)) + "\n")
 	for _, shop := range list.Shops {
-		fmt.Fprintf(&out, "\n%s (%s %s)\n", cmp.Or(shop.Shop, "Anywhere"), shop.Cost.Amount, shop.Cost.Currency)
+		shopName := cmp.Or(shop.Shop, words.Of("larder.anywhere"))
+		out.WriteString("\n" + words.Of("larder.at-shop", reason.Name(shopName), reason.Money{Amount: shop.Cost.Amount, Currency: shop.Cost.Currency}) + "\n")
 		for _, line := range shop.Lines {
-			fmt.Fprintf(&out, "[ ] %s: %s, %s\n", line.Name, line.text(text.Of(ctx).Amount), line.when())
+			fmt.Fprintf(&out, "[ ] %s: %s, %s\n", line.Name, line.text(words.Amount), words.Say(line.when()))
 		}
 	}
 	if len(list.Shops) == 0 {
-		out.WriteString("\nNothing: all that promised orders need is in the house.\n")
+		out.WriteString("\n" + words.Of("larder.nothing-to-buy") + "\n")
 	}
 	return web.Download("shopping-list.txt", "text/plain; charset=utf-8", []byte(out.String())), nil
 }

@@ -134,10 +134,8 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	if err != nil {
 		return nil, house, err
 	}
-	reserved := map[string]float64{}
 	set := map[string][]larder.Want{}
 	for _, w := range aside {
-		reserved[w.Item] += w.Used
 		set[w.Item] = append(set[w.Item], w)
 	}
 	own := map[string][]larder.Want{}
@@ -152,7 +150,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	for n := range list {
 		i := &list[n]
 		id := i.ID.String()
-		i.stand(held[id], own[id], set[id], reserved[id], house)
+		i.stand(held[id], own[id], set[id], house)
 		if x := open[id]; x > 1e-6 {
 			shown := i.show(x)
 			i.Open = &shown
@@ -174,44 +172,22 @@ func (i *Item) show(x float64) measure.Shown {
 	return measure.Show(measure.Of(x, i.Unit), i.Substance)
 }
 
-// stand works out how it stands with the item.
-func (i *Item) stand(held []holding, wants, aside []larder.Want, reserved float64, house Context) {
-	today, soon := house.Today(), house.Calendar.Date(SoonDays)
-	stock, expiring, past, worth := 0.0, 0.0, 0.0, decimal.Zero
+// stand says how it stands with the item.
+func (i *Item) stand(held []holding, wants, aside []larder.Want, house Context) {
+	s := larder.Stand(lotsOf(held), wants, aside, house.Today(), house.Calendar.Date(SoonDays))
 	for _, l := range held {
 		i.Lots += l.count
-		worth = worth.Add(l.Price.Mul(decimal.NewFromFloat(l.Left)))
-		if until := l.Until(); until != "" && (i.Until == "" || until < i.Until) {
-			i.Until = until
+	}
+	passing := func(p *larder.Passing) *Expiry {
+		if p == nil {
+			return nil
 		}
-		if l.GoodOn(today) {
-			stock += l.Left
-		}
+		return &Expiry{Day: p.Day, Amount: i.show(p.Amount), Uses: []treat.Use{}}
 	}
-	day := ""
-	for _, l := range held {
-		if until := l.Until(); until != "" && until < today {
-			past += l.Left
-		}
-	}
-	if past > 1e-6 {
-		i.Past = &Expiry{Day: i.Until, Amount: i.show(past), Uses: []treat.Use{}}
-	}
-	// What is set aside for a day on which a lot is still good is not lost; for a later day it is.
-	for _, l := range larder.SetAside(lotsOf(held), aside, today) {
-		if until := l.Until(); until != "" && until >= today && until <= soon {
-			expiring += l.Left
-			if day == "" || until < day {
-				day = until
-			}
-		}
-	}
-	if expiring > 1e-6 {
-		i.Expires = &Expiry{Day: day, Amount: i.show(expiring), Uses: []treat.Use{}}
-	}
-	i.Stock, i.Reserved, i.Free, i.Worth = i.show(stock), i.show(reserved), i.show(max(stock-reserved, 0)), price.In(house.Currency, worth)
-	if short := larder.Shortages(lotsOf(held), wants, nil, ""); len(short) > 0 {
-		i.Runs = &Runs{short[0].Day, i.show(short[0].Amount), short[0].For}
+	i.Until, i.Past, i.Expires = s.Until, passing(s.Past), passing(s.Expires)
+	i.Stock, i.Reserved, i.Free, i.Worth = i.show(s.Good), i.show(s.Reserved), i.show(s.Free()), price.In(house.Currency, s.Worth)
+	if s.Short != nil {
+		i.Runs = &Runs{s.Short.Day, i.show(s.Short.Amount), s.Short.For}
 	}
 }
 

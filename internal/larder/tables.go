@@ -58,7 +58,7 @@ func (l *Larder) columns(ctx context.Context, in *struct {
 }) (*struct{ Body Head }, error) {
 	table, err := larder.OpenTable(in.RawBody)
 	if err != nil {
-		return nil, web.Because(ctx, http.StatusUnsupportedMediaType, reason.Because(err))
+		return nil, web.Because(http.StatusUnsupportedMediaType, reason.Because(err))
 	}
 	h := Head{Columns: table.Head, Rows: table.First(5)}
 	find := func(what string) int {
@@ -124,11 +124,11 @@ func (l *Larder) bring(ctx context.Context, in *struct {
 }) (*huma.StreamResponse, error) {
 	table, err := larder.OpenTable(in.RawBody)
 	if err != nil {
-		return nil, web.Because(ctx, http.StatusUnsupportedMediaType, reason.Because(err))
+		return nil, web.Because(http.StatusUnsupportedMediaType, reason.Because(err))
 	}
 	rows := strings.Count(string(in.RawBody), "\n")
 	if rows > mostTableRows {
-		return nil, web.Reject(http.StatusUnprocessableEntity, fmt.Sprintf("The file has more than %d rows: bring it in in parts.", mostTableRows))
+		return nil, web.Reject(http.StatusUnprocessableEntity, "larder.more-rows-than", reason.Int(mostTableRows))
 	}
 	return &huma.StreamResponse{Body: func(h huma.Context) {
 		h.SetHeader("Content-Type", "application/x-ndjson")

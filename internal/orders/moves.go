@@ -2,9 +2,7 @@ package orders
 
 import (
 	"context"
-	"fmt"
 	"net/http"
-	"strings"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -50,7 +48,7 @@ func (o *Orders) Advance(ctx context.Context, tx pgx.Tx, id uuid.UUID, to order.
 		return err
 	}
 	if !s.State.CanTransition(to) {
-		return web.Reject(http.StatusConflict, fmt.Sprintf("An order that is %s cannot become %s: it can become %s.", s.State, to, join(s.State.Transitions())))
+		return web.Reject(http.StatusConflict, "orders.cannot-become", reason.Word(s.State), reason.Word(to), anyOf(s.State.Transitions()))
 	}
 	if err := o.applyTransition(ctx, tx, s, to); err != nil {
 		return err
@@ -61,12 +59,12 @@ func (o *Orders) Advance(ctx context.Context, tx pgx.Tx, id uuid.UUID, to order.
 	return o.record(ctx, tx, id, &s.State, to)
 }
 
-func join(states []order.State) string {
-	words := make([]string, len(states))
+func anyOf(states []order.State) reason.Any {
+	words := make(reason.Any, len(states))
 	for i, s := range states {
-		words[i] = string(s)
+		words[i] = reason.Word(s)
 	}
-	return strings.Join(words, " or ")
+	return words
 }
 
 func (o *Orders) applyTransition(ctx context.Context, tx pgx.Tx, s *stored, to order.State) error {
@@ -127,7 +125,7 @@ func (o *Orders) freezeQuote(ctx context.Context, tx pgx.Tx, s *stored) (*order.
 		return nil, err
 	}
 	if len(s.Draft.Lines) == 0 {
-		return nil, web.Reject(http.StatusConflict, "The order has no treats yet: add one first.")
+		return nil, web.Reject(http.StatusConflict, "orders.no-treats-yet")
 	}
 	if s.State == order.Enquiry {
 		known.Commitments.Agreed = nil // it starts over
@@ -162,11 +160,11 @@ func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.
 	}
 	for _, c := range r.Care {
 		if c.Trouble {
-			return web.Because(ctx, http.StatusConflict, reason.Of("orders.breaks-a-wish", c.Text))
+			return web.Because(http.StatusConflict, reason.Of("orders.breaks-a-wish", c.Text))
 		}
 	}
 	if !r.When.Fits {
-		return web.Because(ctx, http.StatusConflict, reason.Of("orders.does-not-fit", r.When.Text))
+		return web.Because(http.StatusConflict, reason.Of("orders.does-not-fit", r.When.Text))
 	}
 	total, err := decimal.NewFromString(r.Money.Total.Amount)
 	if err != nil {
@@ -185,7 +183,7 @@ func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.
 func (o *Orders) requireNotStarted(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	done, err := o.Plan.DoneSteps(ctx, tx, id)
 	if err == nil && done > 0 {
-		return web.Reject(http.StatusConflict, fmt.Sprintf("%d of its steps are ticked as done: take the ticks back on the Bench first.", done))
+		return web.Reject(http.StatusConflict, "orders.steps-are-done", reason.Count{N: done, Of: "step"})
 	}
 	return err
 }

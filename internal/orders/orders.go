@@ -4,7 +4,6 @@ package orders
 import (
 	"context"
 	"errors"
-	"fmt"
 	"net/http"
 	"slices"
 	"time"
@@ -17,6 +16,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -358,7 +358,7 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 		work = work || d.Lines[i] != s.Draft.Lines[i]
 	}
 	if work && !s.State.Ahead() || work && s.State == order.Packed {
-		return web.Reject(http.StatusConflict, fmt.Sprintf("This order is %s: its treats and its handover cannot change any more. Move it back first.", s.State))
+		return web.Reject(http.StatusConflict, "orders.cannot-change-any-more", reason.Word(s.State))
 	}
 	by, value := pricing(d)
 	if _, err := tx.Exec(ctx, `update orders set customer = $2, phone = $3, mail = $4, occasion = $5, way = $6, place = $7, from_at = $8, to_at = $9, free_from = $10, notes = $11,

@@ -6,6 +6,8 @@ import (
 	"time"
 
 	"zestytin/core/order"
+	"zestytin/core/price"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/paper"
 )
 
@@ -16,43 +18,54 @@ func quotePDF(p QuotePage) ([]byte, error) {
 	if err != nil {
 		zone = time.UTC
 	}
-	below := "A quote for " + q.Customer
-	if q.Occasion != "" {
-		below += ", " + q.Occasion
+	moment := func(t time.Time) (reason.Date, reason.Clock) {
+		t = t.In(zone)
+		return reason.Date(t.Format(time.DateOnly)), reason.Clock(t.Hour()*60 + t.Minute())
 	}
-	s := paper.New(q.Kitchen, below+". It holds until "+p.Expires.In(zone).Format("Monday 2 January 2006, 15:04")+".")
+	whom := reason.Series{reason.Name(q.Customer)}
+	if q.Occasion != "" {
+		whom = append(whom, reason.Name(q.Occasion))
+	}
+	day, clock := moment(p.Expires)
+	s := paper.New(q.Kitchen, words.Of("paper.quote-for", whom, day, clock))
 	lines := []string{}
 	for _, l := range q.Lines {
 		lines = append(lines, fmt.Sprintf("%d %s: %s", l.Count, l.Sold, l.Name))
 	}
-	s.Part("What", lines...)
-	how := map[order.Fulfilment]string{order.Pickup: "Picked up", order.Delivery: "Delivered"}[q.Way]
-	if q.Place != "" {
-		how += ", " + q.Place
+	s.Part(words.Of("paper.what"), lines...)
+	how := reason.Series{reason.Of("paper.picked-up")}
+	if q.Way == order.Delivery {
+		how = reason.Series{reason.Of("paper.delivered")}
 	}
-	s.Part("When", how, q.From.In(zone).Format("Monday 2 January 2006, 15:04")+" to "+q.To.In(zone).Format("15:04"))
-	money := []string{q.Price.Amount + " " + q.Price.Currency}
+	if q.Place != "" {
+		how = append(how, reason.Name(q.Place))
+	}
+	day, clock = moment(q.From)
+	_, to := moment(q.To)
+	s.Part(words.Of("paper.when"), words.Value(how), words.Of("paper.window", day, clock, to))
+	amount := func(m price.Money) reason.Money { return reason.Money{Amount: m.Amount, Currency: m.Currency} }
+	money := []string{words.Value(amount(q.Price))}
 	switch {
 	case q.Tax != nil && q.TaxIn:
-		money = append(money, "Tax in it: "+q.Tax.Amount)
+		money = append(money, words.Of("paper.tax-included", amount(*q.Tax)))
 	case q.Tax != nil:
-		money = append(money, "Tax on top: "+q.Tax.Amount, "To pay: "+q.Gross.Amount+" "+q.Gross.Currency)
+		money = append(money, words.Of("paper.tax", amount(*q.Tax)), words.Of("paper.total-due", amount(q.Gross)))
 	}
 	if q.Deposit != nil {
-		money = append(money, "Of it in advance: "+q.Deposit.Amount)
+		money = append(money, words.Of("paper.deposit", amount(*q.Deposit)))
 	}
-	s.Part("Price", money...)
-	contains := "None of the allergens that the law names, as far as the recipes tell."
+	s.Part(words.Of("paper.price"), money...)
+	contains := words.Of("paper.no-allergens")
 	if len(q.Allergens) > 0 {
 		contains = strings.Join(q.Allergens, ", ")
 	}
-	s.Part("Contains", contains)
+	s.Part(words.Of("paper.contains"), contains)
 	if len(q.FreeFrom) > 0 {
-		s.Part("Left out", strings.Join(q.FreeFrom, ", "))
+		s.Part(words.Of("paper.made-without"), strings.Join(q.FreeFrom, ", "))
 	}
-	s.Part("Keeping", words.All(q.Keeping)...)
+	s.Part(words.Of("paper.storage"), words.All(q.Keeping)...)
 	if len(q.Serving) > 0 {
-		s.Part("Serving", words.All(q.Serving)...)
+		s.Part(words.Of("paper.serving"), words.All(q.Serving)...)
 	}
 	return s.Bytes()
 }

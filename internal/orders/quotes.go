@@ -98,7 +98,7 @@ func (o *Orders) makeQuote(ctx context.Context, in *web.ID) (*web.Tagged[Order],
 			}
 		case order.Quoted:
 		default:
-			return web.Reject(http.StatusConflict, "This order is "+string(s.State)+" already: a quote comes before the promise. Move it back first.")
+			return web.Reject(http.StatusConflict, "orders.a-quote-comes-before", reason.Word(s.State))
 		}
 		if err := o.WriteQuote(ctx, tx, s.ID); err != nil {
 			return err
@@ -175,7 +175,7 @@ func (p QuotePage) Words() *text.Words { return p.words }
 
 // gone is the answer for a link that leads nowhere, whatever the reason: it tells nothing.
 func gone() error {
-	return web.Reject(http.StatusNotFound, "This link leads nowhere. Ask for a new one where you got it from.")
+	return web.Reject(http.StatusNotFound, "orders.link-no-longer-works")
 }
 
 // found is a quote behind a link.
@@ -358,11 +358,11 @@ func answerable(state string) error {
 	case "open":
 		return nil
 	case "accepted":
-		return web.Reject(http.StatusConflict, "This was accepted already.")
+		return web.Reject(http.StatusConflict, "orders.accepted-already")
 	case "expired":
-		return web.Reject(http.StatusGone, "This quote has expired. Ask for a new one.")
+		return web.Reject(http.StatusGone, "orders.quote-has-expired")
 	case "changed":
-		return web.Reject(http.StatusConflict, "The order has changed since this was written: a new quote is on its way.")
+		return web.Reject(http.StatusConflict, "orders.changed-since-the-quote")
 	default:
 		return gone()
 	}

@@ -20,6 +20,7 @@ import (
 	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 // Capacity is what the kitchen has beside people: spots to wait in, and moulds.
@@ -176,12 +177,12 @@ func (p *Planning) fullCapacity(ctx context.Context, tx pgx.Tx) (Capacity, int, 
 	if err != nil {
 		return r, 0, err
 	}
-	r.Moulds = mouldsOf(k)
+	r.Moulds = mouldsOf(ctx, k)
 	return r, revision, nil
 }
 
 // mouldsOf all treats that have some, by the names of the treats.
-func mouldsOf(k *order.Inputs) []Mould {
+func mouldsOf(ctx context.Context, k *order.Inputs) []Mould {
 	at, list := map[string]int{}, []Mould{}
 	for _, t := range k.Treats {
 		if t.Formula == nil || family.Tool(t.Formula) == "" {
@@ -194,7 +195,7 @@ func mouldsOf(k *order.Inputs) []Mould {
 		i, seen := at[id]
 		if !seen {
 			i, at[id] = len(list), len(list)
-			list = append(list, Mould{Tool: id, Text: fmt.Sprintf("%d cavities each", cavities)})
+			list = append(list, Mould{Tool: id, Text: text.Of(ctx).Of("planning.cavities-each", reason.Int(cavities))})
 		}
 		list[i].For = append(list[i].For, t.Name)
 		list[i].Count = max(list[i].Count, count)

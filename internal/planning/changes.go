@@ -3,24 +3,20 @@ package planning
 import (
 	"context"
 	"errors"
-	"fmt"
 	"maps"
 	"net/http"
 	"slices"
-	"strings"
 	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/invalid"
-	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
-	"zestytin/internal/text"
 )
 
 // Change of the plan by a person. Which fields count depends on its kind.
@@ -43,14 +39,14 @@ type Change struct {
 
 // Outcome of a change.
 type Outcome struct {
-	Change      uuid.UUID `json:"change" doc:"It can be undone by this until the next one"`
-	Message     string    `json:"says" doc:"What was changed"`
-	Moved       []Move    `json:"moved" doc:"Steps that stand elsewhere now, by where they stood"`
-	Unscheduled []string  `json:"lost" doc:"Batches that have no room any more, each in one sentence"`
-	Rescheduled []string  `json:"gained" doc:"Batches that have room again"`
-	Regrouped   []string  `json:"otherwise" doc:"What is made in one go for several orders now, or no longer is, each in one sentence"`
-	Unpinned    []string  `json:"unpinned" doc:"Pins that nothing holds any more, each in one sentence"`
-	Revision    int       `json:"revision" doc:"Of the plan"`
+	Change      uuid.UUID       `json:"change" doc:"It can be undone by this until the next one"`
+	Message     reason.Reason   `json:"says" doc:"What was changed"`
+	Moved       []Move          `json:"moved" doc:"Steps that stand elsewhere now, by where they stood"`
+	Unscheduled []reason.Reason `json:"lost" doc:"Batches that have no room any more, each in one sentence"`
+	Rescheduled []reason.Reason `json:"gained" doc:"Batches that have room again"`
+	Regrouped   []reason.Reason `json:"otherwise" doc:"What is made in one go for several orders now, or no longer is, each in one sentence"`
+	Unpinned    []reason.Reason `json:"unpinned" doc:"Pins that nothing holds any more, each in one sentence"`
+	Revision    int             `json:"revision" doc:"Of the plan"`
 }
 
 // Move is a step that stands elsewhere.
@@ -181,19 +177,19 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 	s, err := p.settle(ctx, tx, span)
 	var faults *invalid.Error
 	if errors.As(err, &faults) {
-		return Outcome{}, web.Because(ctx, http.StatusConflict, reason.Of("planning.cannot-be-planned-so", reason.Because(faults.Fields[0].Err)))
+		return Outcome{}, web.Because(http.StatusConflict, reason.Of("planning.cannot-be-planned-so", reason.Because(faults.Fields[0].Err)))
 	}
 	if err != nil {
 		return Outcome{}, err
 	}
-	out := Outcome{Message: says, Moved: moves(s.work.Previous, s.made, s.work.Calendar, names), Unscheduled: []string{}, Rescheduled: []string{}, Regrouped: []string{}, Unpinned: []string{}}
+	out := Outcome{Message: says, Moved: moves(s.work.Previous, s.made, s.work.Calendar, names), Unscheduled: []reason.Reason{}, Rescheduled: []reason.Reason{}, Regrouped: []reason.Reason{}, Unpinned: []reason.Reason{}}
 	if c.Kind == "pin" { // the pinned step itself moves first of all
 		out.Moved = slices.DeleteFunc(out.Moved, func(m Move) bool { return m.Batch == c.Batch && m.Step == c.Step })
 		out.Moved = append(a.moved(), out.Moved...)
 	}
 	a.compare(s, &out)
 	if c.Kind == "pin" && len(out.Unscheduled) > 0 {
-		return Outcome{}, web.Reject(http.StatusConflict, a.whyNot(s, out.Unscheduled))
+		return Outcome{}, web.Because(http.StatusConflict, a.whyNot(s, out.Unscheduled))
 	}
 	return out, a.keep(s, &out)
 }
@@ -224,7 +220,7 @@ type applying struct {
 	past   past
 }
 
-func (a *applying) apply() (says string, err error) {
+func (a *applying) apply() (says reason.Reason, err error) {
 	c := a.change
 	switch c.Kind {
 	case "pin":
@@ -232,54 +228,50 @@ func (a *applying) apply() (says string, err error) {
 	case "unpin":
 		b, s := a.find()
 		if s == nil || !s.Pinned {
-			return "", web.Reject(http.StatusConflict, "This step is not pinned.")
+			return says, web.Reject(http.StatusConflict, "planning.step-is-not-pinned")
 		}
 		_, err := a.tx.Exec(a.ctx, `update batch_steps set pinned = false where batch_id = $1 and step = $2`, c.Batch, c.Step)
-		return fmt.Sprintf("%s of %s is free to move.", a.names[uuid.MustParse(b.ID)].nameOf(c.Step), a.names[uuid.MustParse(b.ID)].treat), err
+		return reason.Of("planning.step-is-free-to-move", reason.Name(a.names[uuid.MustParse(b.ID)].nameOf(c.Step)), reason.Name(a.names[uuid.MustParse(b.ID)].treat)), err
 	case "off", "usual", "hours", "day":
 		return a.hours()
 	case "spot":
 		return a.trays()
 	case "mould":
 		if c.Tool == "" || c.Count < 1 || c.Count > 200 {
-			return "", invalidAt("count", "There are between 1 and 200 of a mould.")
+			return says, invalid.At("count", reason.Of("planning.there-between-and-mould"))
 		}
 		moulds, err := Moulds(a.ctx, a.tx)
 		if err != nil {
-			return "", err
+			return says, err
 		}
 		a.past.Moulds = map[string]int{c.Tool: moulds[c.Tool]} // 0: nobody had said
 		batch := &pgx.Batch{}
 		queueMould(batch, web.ActorOf(a.ctx), c.Tool, c.Count)
 		batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
-		return fmt.Sprintf("There are %d of that mould.", c.Count), a.tx.SendBatch(a.ctx, batch).Close()
+		return reason.Of("planning.so-many-of-that-mould", reason.Int(c.Count)), a.tx.SendBatch(a.ctx, batch).Close()
 	case "settle":
-		return "The rest follows from now on.", nil
+		return reason.Of("planning.the-rest-follows"), nil
 	default:
-		return "", invalidAt("kind", fmt.Sprintf("%q is not a change of the plan.", c.Kind))
+		return says, invalid.At("kind", reason.Of("planning.not-a-change", reason.Name(c.Kind)))
 	}
 }
 
 // trays changes how many a spot holds.
-func (a *applying) trays() (says string, err error) {
+func (a *applying) trays() (says reason.Reason, err error) {
 	spots, err := Spots(a.ctx, a.tx)
 	if err != nil {
-		return "", err
+		return says, err
 	}
 	n := slices.IndexFunc(spots, func(s treat.Spot) bool { return s.ID == a.change.Spot })
 	if n < 0 {
-		return "", &invalid.Error{Fields: []invalid.Field{{Path: "spot", Err: reason.Of("planning.not-a-spot", reason.Name(a.change.Spot))}}}
+		return says, invalid.At("spot", reason.Of("planning.not-a-spot", reason.Name(a.change.Spot)))
 	}
 	a.past.Spots = slices.Clone(spots)
 	spots[n].Trays = a.change.Count
 	batch := &pgx.Batch{}
 	queueSpots(batch, web.ActorOf(a.ctx).Kitchen, spots)
 	batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
-	return fmt.Sprintf("The %s holds %d trays.", spots[n].Name, a.change.Count), a.tx.SendBatch(a.ctx, batch).Close()
-}
-
-func invalidAt(path, says string) error {
-	return &invalid.Error{Fields: []invalid.Field{{Path: path, Err: reason.Said(says)}}}
+	return reason.Of("planning.spot-holds", reason.Name(spots[n].Name), reason.Count{N: a.change.Count, Of: "tray"}), a.tx.SendBatch(a.ctx, batch).Close()
 }
 
 // find the step that is changed.
@@ -298,48 +290,47 @@ func (a *applying) find() (*promised, *stepRow) {
 }
 
 // pin a step, where somebody works then and nothing else is pinned there.
-func (a *applying) pin() (string, error) {
+func (a *applying) pin() (says reason.Reason, err error) {
 	c := a.change
 	b, s := a.find()
 	if s == nil {
-		return "", web.NotFound("step")
+		return says, web.NotFound("step")
 	}
 	if s.Done != nil {
-		return "", web.Reject(http.StatusConflict, "This step is done: it stays where it was done.")
+		return says, web.Reject(http.StatusConflict, "planning.step-is-done")
 	}
 	date, err := time.Parse(time.DateOnly, c.Day)
 	if err != nil {
-		return "", invalidAt("day", fmt.Sprintf("%q is not a date: write it like 2026-09-12.", c.Day))
+		return says, invalid.At("day", reason.Of("planning.not-date-write-like", reason.Name(c.Day)))
 	}
 	day := dayOf(a.cal, date)
 	step := b.step(c.Step)
 	name := a.names[c.Batch].nameOf(c.Step)
 	from, to := c.Start, c.Start+step.HandsOnMin
-	when := func(minute int) string {
-		return clockOf(minute % plan.DayMinutes)
-	}
+	when := func(minute int) reason.Clock { return reason.Clock(minute % plan.DayMinutes) }
+	on := reason.Day(a.cal.Date(day))
 	if a.cal.At(day, from) < a.cal.Minute(a.Clock()) {
-		return "", web.Reject(http.StatusConflict, fmt.Sprintf("%s on %s has passed: choose a time that is still to come.", when(from), a.cal.DayName(day)))
+		return says, web.Reject(http.StatusConflict, "planning.time-has-passed", when(from), on)
 	}
 	w, _, err := loadWorkDays(a.ctx, a.tx)
 	if err != nil {
-		return "", err
+		return says, err
 	}
 	hours := dayView(w, a.cal, day).Hours
 	n := slices.IndexFunc(hours, func(h Hours) bool { return h.From <= from && to <= h.To })
 	switch {
 	case n < 0 && len(hours) == 0:
-		return "", web.Reject(http.StatusConflict, fmt.Sprintf("Nobody works on %s: give the day some hours first.", a.cal.DayName(day)))
+		return says, web.Reject(http.StatusConflict, "planning.nobody-works-on", on)
 	case n < 0:
-		return "", web.Reject(http.StatusConflict, fmt.Sprintf("%s takes %s, from %s to %s, and nobody works then on %s.", name, measure.Minutes(step.HandsOnMin), when(from), when(to), a.cal.DayName(day)))
+		return says, web.Reject(http.StatusConflict, "planning.nobody-works-then", reason.Name(name), reason.Minutes(step.HandsOnMin), when(from), when(to), on)
 	case c.Hand >= hours[n].Hands:
-		return "", web.Reject(http.StatusConflict, fmt.Sprintf("%d work on %s at %s: there is no person %d.", hours[n].Hands, a.cal.DayName(day), when(from), c.Hand+1))
+		return says, web.Reject(http.StatusConflict, "planning.no-such-person", reason.Count{N: hours[n].Hands, Of: "person"}, on, when(from), reason.Int(c.Hand+1))
 	}
 	for _, other := range a.before {
 		for _, o := range other.steps {
 			if takes := other.step(o.Step).HandsOnMin; (o.Pinned || o.Done != nil) && o.Hand == c.Hand && o.Day == day && o.Start < to && from < o.Start+takes && (other.ID != b.ID || o.Step != c.Step) {
 				of := a.names[uuid.MustParse(other.ID)]
-				return "", web.Reject(http.StatusConflict, fmt.Sprintf("%s of %s is pinned there, from %s to %s: unpin it first, or choose another time.", of.nameOf(o.Step), of.treat, when(o.Start), when(o.Start+takes)))
+				return says, web.Reject(http.StatusConflict, "planning.pinned-there", reason.Name(of.nameOf(o.Step)), reason.Name(of.treat), when(o.Start), when(o.Start+takes))
 			}
 		}
 	}
@@ -348,7 +339,7 @@ func (a *applying) pin() (string, error) {
 	// Keeping the plan raises its revision by one; it does not see that this step was elsewhere.
 	batch.Queue(`update batches b set sequence = (select plan_revision + 1 from kitchens), day = (select min(s.day) from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) where id = $1`, c.Batch)
 	err = a.tx.SendBatch(a.ctx, batch).Close()
-	return fmt.Sprintf("%s of %s is pinned to %s, %s.", name, a.names[c.Batch].treat, a.cal.DayName(day), when(from)), err
+	return reason.Of("planning.step-is-pinned", reason.Name(name), reason.Name(a.names[c.Batch].treat), on, when(from)), err
 }
 
 // moved is the pinned step's own move.
@@ -363,19 +354,19 @@ func (a *applying) moved() []Move {
 }
 
 // hours of a day change.
-func (a *applying) hours() (string, error) {
+func (a *applying) hours() (says reason.Reason, err error) {
 	c := a.change
 	date, err := time.Parse(time.DateOnly, c.Day)
 	if err != nil {
-		return "", invalidAt("day", fmt.Sprintf("%q is not a date: write it like 2026-09-12.", c.Day))
+		return says, invalid.At("day", reason.Of("planning.not-date-write-like", reason.Name(c.Day)))
 	}
 	day := dayOf(a.cal, date)
 	if day < 0 {
-		return "", web.Reject(http.StatusConflict, a.cal.DayName(day)+" has passed.")
+		return says, web.Reject(http.StatusConflict, "planning.day-has-passed", reason.Day(a.cal.Date(day)))
 	}
 	w, _, err := loadWorkDays(a.ctx, a.tx)
 	if err != nil {
-		return "", err
+		return says, err
 	}
 	a.past.Day, a.past.Usual = c.Day, true
 	e := Exception{Day: c.Day, Reason: c.Reason, Spans: slices.Clone(w.spansOn(a.cal, day))}
@@ -385,32 +376,32 @@ func (a *applying) hours() (string, error) {
 		e.Reason = was.Reason
 		w.Exceptions = slices.Delete(w.Exceptions, n, n+1)
 	}
-	says, name := "", a.cal.DayName(day)
+	name := reason.Day(a.cal.Date(day))
 	switch c.Kind {
 	case "off":
 		e.Spans, e.Reason = []Span{}, c.Reason
-		says = name + " is off."
+		says = reason.Of("planning.day-is-off", name)
 	case "usual":
 		if a.past.Usual {
-			return "", web.Reject(http.StatusConflict, name+" is as in the week already.")
+			return says, web.Reject(http.StatusConflict, "planning.as-in-the-week-already", name)
 		}
-		says = name + " is as in the week again."
+		says = reason.Of("planning.as-in-the-week-again", name)
 	case "hours":
 		n := slices.IndexFunc(e.Spans, func(s Span) bool { return s.From == c.From })
 		if n < 0 {
-			return "", web.Reject(http.StatusConflict, fmt.Sprintf("Nobody begins to work at %s on %s.", c.From, name))
+			return says, web.Reject(http.StatusConflict, "planning.nobody-begins-then", reason.Name(c.From), name)
 		}
 		e.Spans[n].To, e.Spans[n].Hands = c.To, max(c.Hands, 1)
-		says = fmt.Sprintf("On %s %d work from %s to %s.", name, e.Spans[n].Hands, c.From, c.To)
+		says = reason.Of("planning.so-many-work", name, reason.Count{N: e.Spans[n].Hands, Of: "person"}, reason.Name(c.From), reason.Name(c.To))
 	case "day":
 		e.Spans = append(e.Spans, Span{c.From, c.To, max(c.Hands, 1)})
-		says = fmt.Sprintf("On %s there is work from %s to %s.", name, c.From, c.To)
+		says = reason.Of("planning.there-is-work", name, reason.Name(c.From), reason.Name(c.To))
 	}
 	if c.Kind != "usual" {
 		w.Exceptions = append(w.Exceptions, e)
 	}
 	if err := w.check(); err != nil {
-		return "", err
+		return says, err
 	}
 	return says, StoreWorkDays(a.ctx, a.tx, web.ActorOf(a.ctx), w)
 }
@@ -442,25 +433,25 @@ func (a *applying) compare(s *proposal, out *Outcome) {
 			after.short = &shortNote{u.Reason, u.Of, u.Minutes, s.work.Calendar.Time(u.From), s.work.Calendar.Time(u.To)}
 			w := *s.work
 			w.Previous = s.made
-			out.Unscheduled = append(out.Unscheduled, fmt.Sprintf("%s: %s", text.Names(of.shares.CustomerNames()), text.Of(a.ctx).Say(after.shortage(uuid.MustParse(b.ID), of, &w).Text)))
+			out.Unscheduled = append(out.Unscheduled, reason.Of("planning.of-whom", of.shares.CustomerNames(), after.shortage(uuid.MustParse(b.ID), of, &w).Text))
 		case !short[b.ID] && b.short != nil && slices.ContainsFunc(s.made.Steps, func(x plan.ScheduledOperation) bool { return x.Batch == b.ID }):
-			out.Rescheduled = append(out.Rescheduled, fmt.Sprintf("%s for %s find room again.", of.treat, text.Names(of.shares.CustomerNames())))
+			out.Rescheduled = append(out.Rescheduled, reason.Of("planning.find-room-again", reason.Name(of.treat), of.shares.CustomerNames()))
 		}
 	}
 }
 
 // whyNot says why a step cannot be pinned.
-func (a *applying) whyNot(s *proposal, lost []string) string {
+func (a *applying) whyNot(s *proposal, lost []reason.Reason) reason.Reason {
 	b, _ := a.find()
 	step := b.step(a.change.Step)
 	of := a.names[a.change.Batch]
 	stuck := slices.ContainsFunc(s.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == b.ID })
 	if !stuck {
-		return "With this step there something else finds no room. " + strings.Join(lost, " ")
+		return reason.Of("planning.something-else-finds-no-room", reason.Text(lost))
 	}
-	says := fmt.Sprintf("With %s there, the rest of %s for %s finds no time before its handover", strings.ToLower(of.nameOf(a.change.Step)[:1])+of.nameOf(a.change.Step)[1:], of.treat, text.Names(of.shares.CustomerNames()))
-	if step.Pot != "" {
-		says += ", or its chocolate cannot be ready by then"
+	what, treat, whom := reason.Name(of.nameOf(a.change.Step)), reason.Name(of.treat), of.shares.CustomerNames()
+	if len(step.Pots) > 0 {
+		return reason.Of("planning.the-rest-or-its-pot-finds-no-time", what, treat, whom)
 	}
-	return says + ": choose another time."
+	return reason.Of("planning.the-rest-finds-no-time", what, treat, whom)
 }

@@ -4,7 +4,6 @@ import (
 	"cmp"
 	"context"
 	"encoding/json"
-	"fmt"
 	"slices"
 
 	"github.com/google/uuid"
@@ -12,9 +11,9 @@ import (
 
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
-	"zestytin/internal/text"
 )
 
 // Regrouping is batches of one treat and finish that are made otherwise than now: several in one go, or one for each of its orders.
@@ -91,17 +90,17 @@ func (r *regrouped) alternative() plan.BatchSplit {
 	return a
 }
 
-// says what is made otherwise, in a sentence.
-func (r *regrouped) says() string {
+// says what is made otherwise.
+func (r *regrouped) says() reason.Reason {
 	treat := r.sheets[0].Name
 	if len(r.Groups) == 1 {
-		return fmt.Sprintf("%s for %s are made in one go now.", treat, text.Names(r.batches[0].shares.CustomerNames()))
+		return reason.Of("planning.made-in-one-go", reason.Name(treat), r.batches[0].shares.CustomerNames())
 	}
 	var all order.Shares
 	for _, b := range r.batches {
 		all = append(all, b.shares...)
 	}
-	return fmt.Sprintf("%s for %s are made for each of them alone now: in one go they have no room.", treat, text.Names(all.CustomerNames()))
+	return reason.Of("planning.made-alone", reason.Name(treat), all.CustomerNames())
 }
 
 // reckoned is what is made in each group of the regroupings, of those that can be.

@@ -27,11 +27,11 @@ func (p *Planning) made(ctx context.Context, in *struct {
 	case p.room <- struct{}{}:
 		defer func() { <-p.room }()
 	case <-time.After(patience):
-		return nil, web.Reject(http.StatusTooManyRequests, "Other plans are being made just now: ask again in a few seconds.")
+		return nil, web.Reject(http.StatusTooManyRequests, "planning.other-plans-are-being-made")
 	}
 	made, err := plan.Make(ctx, problem, plan.Options{Effort: in.Effort})
 	if errors.Is(err, context.Canceled) {
-		return nil, web.Reject(http.StatusRequestTimeout, "The planning was stopped.")
+		return nil, web.Reject(http.StatusRequestTimeout, "planning.was-stopped")
 	}
 	if err != nil {
 		return nil, err

@@ -3,21 +3,19 @@ package planning
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"zestytin/core/measure"
 	"zestytin/core/plan"
-	"zestytin/internal/text"
+	"zestytin/core/reason"
 )
 
 // DelayForecast is what being late does to the rest of a day.
 type DelayForecast struct {
 	Behind  int           `json:"behind" doc:"Minutes by which the next step is late; 0 on other days than today"`
-	Text    string        `json:"text" doc:"One or two sentences; empty while all is in time"`
+	Text    reason.Text   `json:"text" doc:"One or two sentences; empty while all is in time"`
 	Trouble bool          `json:"trouble" doc:"Something will not be done in the hours that there are, or not by its handover"`
 	Steps   []DelayedStep `json:"steps" doc:"Of the day, those that begin later than planned"`
 }
@@ -74,32 +72,31 @@ const grace = 5
 
 // say what the lateness does: when the hands are free, what leaves the hours, and which handovers are missed.
 func (o *DelayForecast) say(slipped []plan.Moved, sessions []plan.Session, batches []plan.Batch, names map[uuid.UUID]named, cal plan.Calendar) {
+	clock := func(minute int) reason.Clock { return reason.Clock(cal.Clock(minute)) }
 	last, was := 0, 0
-	beyond := ""
+	var beyond, late reason.Text
 	missed := map[string]bool{}
-	says := ""
 	for _, m := range slipped {
 		last, was = max(last, m.To.To()), max(was, m.From.To())
 		id := uuid.MustParse(m.To.Batch)
 		inHours := slices.ContainsFunc(sessions, func(s plan.Session) bool { return s.From <= m.To.From() && m.To.To() <= s.To })
-		if !inHours && beyond == "" {
-			beyond = fmt.Sprintf(" %s of %s would not be done in the hours of today.", names[id].nameOf(m.To.Step), names[id].treat)
+		if !inHours && len(beyond) == 0 {
+			beyond = because("planning.not-done-today", reason.Name(names[id].nameOf(m.To.Step)), reason.Name(names[id].treat))
 		}
 		for _, b := range batches {
 			if b.ID == m.To.Batch && m.To.End() > b.DueMin && !missed[b.ID] {
 				missed[b.ID] = true
-				says += fmt.Sprintf(" %s for %s would miss the handover at %s.", names[id].treat, text.Names(names[id].shares.CustomerNames()), cal.Time(b.DueMin).Format("15:04"))
+				late.Add("planning.would-miss-the-handover", reason.Name(names[id].treat), names[id].shares.CustomerNames(), clock(b.DueMin))
 			}
 		}
 	}
-	clock := func(minute int) string { return cal.Time(minute).Format("15:04") }
-	o.Text = fmt.Sprintf("%s behind: hands are free at %s instead of %s.", measure.Minutes(o.Behind), clock(last), clock(was))
+	o.Text = because("planning.behind", reason.Minutes(o.Behind), clock(last), clock(was))
 	if last <= was {
-		o.Text = fmt.Sprintf("%s behind; a pause makes up for it, and hands are free at %s as planned.", measure.Minutes(o.Behind), clock(was))
+		o.Text = because("planning.behind-but-absorbed", reason.Minutes(o.Behind), clock(was))
 	}
-	o.Text += beyond + says
-	if beyond == "" && says == "" {
-		o.Text += " Every handover is kept."
+	o.Trouble = len(beyond)+len(late) > 0
+	o.Text = append(append(o.Text, beyond...), late...)
+	if !o.Trouble {
+		o.Text.Add("planning.handovers-are-kept")
 	}
-	o.Trouble = beyond != "" || says != ""
 }

@@ -2,8 +2,8 @@ package planning
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
-	"fmt"
 	"log/slog"
 	"net/http"
 	"slices"
@@ -12,21 +12,21 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"zestytin/core/measure"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
 
 // Run is a plan that is made in the background. It stands in the database, so that any server can tell of it and stop it.
 type Run struct {
-	ID     uuid.UUID `json:"id"`
-	State  string    `json:"state" enum:"running,ready,dropped,stopped,taken,failed" doc:"dropped: the orders or the days have changed meanwhile"`
-	Done   int       `json:"done" doc:"Moves tried so far"`
-	Total  int       `json:"total"`
-	Says   string    `json:"says" doc:"What came of it"`
-	Moved  []Move    `json:"moved" doc:"Of a plan that is ready: what would move"`
-	Better bool      `json:"better" doc:"It is ready, better than the plan that stands, and can be taken"`
+	ID     uuid.UUID   `json:"id"`
+	State  string      `json:"state" enum:"running,ready,dropped,stopped,taken,failed" doc:"dropped: the orders or the days have changed meanwhile"`
+	Done   int         `json:"done" doc:"Moves tried so far"`
+	Total  int         `json:"total"`
+	Says   reason.Text `json:"says" doc:"What came of it"`
+	Moved  []Move      `json:"moved" doc:"Of a plan that is ready: what would move"`
+	Better bool        `json:"better" doc:"It is ready, better than the plan that stands, and can be taken"`
 }
 
 const (
@@ -138,11 +138,11 @@ func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) er
 	}
 	after := context.WithoutCancel(ctx)
 	return p.In(after, func(tx pgx.Tx) error {
-		state, says := "ready", ""
+		state, says := "ready", reason.Text{}
 		var text []byte
 		switch {
 		case err != nil:
-			state, says = "failed", "It took too long, or could not be planned: the plan stays as it is."
+			state, says = "failed", because("planning.run-failed")
 		default:
 			says = s.better(&apart, stands)
 			var err error
@@ -151,7 +151,7 @@ func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) er
 			}
 		}
 		_, err := tx.Exec(after, `update plan_runs r set state = case when r.revision = k.plan_revision or $2 <> 'ready' then $2 else 'dropped' end,
-			done = total, says = $3, made = $4, zero = $5::text::date, groups = $6, beat = now() from kitchens k where r.id = $1 and r.state = 'running'`, r.ID, state, says, nullText(text), s.work.Calendar.Date(0), s.regroupings())
+			done = total, says = $3, made = $4, zero = $5::text::date, groups = $6, beat = now() from kitchens k where r.id = $1 and r.state = 'running'`, r.ID, state, stored(says), nullText(text), s.work.Calendar.Date(0), s.regroupings())
 		return err
 	})
 }
@@ -164,24 +164,50 @@ func nullText(text []byte) *string {
 	return &s
 }
 
+// because is a text of one reason.
+func because(code string, with ...reason.Value) reason.Text {
+	return reason.Text{reason.Of(code, with...)}
+}
+
+// stored form of what is said: its reasons, so that it is read in the words of whoever reads it.
+func stored(says reason.Text) string {
+	if len(says) == 0 {
+		return ""
+	}
+	text, err := json.Marshal(says)
+	if err != nil {
+		panic(err) // reasons are made of values that can be written
+	}
+	return string(text)
+}
+
+// readStored is what was said; a sentence of the versions before as it was written.
+func readStored(text string) reason.Text {
+	var says reason.Text
+	if text == "" || json.Unmarshal([]byte(text), &says) == nil {
+		return says
+	}
+	return reason.Text{reason.Said(text)}
+}
+
 // better tells in which way the plan is better than the one that stands for a problem; empty where it is not.
-func (s *proposal) better(p *plan.Problem, stands *plan.Plan) string {
+func (s *proposal) better(p *plan.Problem, stands *plan.Plan) reason.Text {
 	saves, fresher := stands.Score.Setup-s.made.Score.Setup+p.Hands()-s.work.Hands(), stands.Score.AgeAtHandover-s.made.Score.AgeAtHandover
 	switch {
 	case s.made.Score.Unplaced < stands.Score.Unplaced:
-		return "It finds room for what has none."
+		return because("planning.finds-room")
 	case saves > 0 && len(s.groups) > 0:
-		says := fmt.Sprintf("It saves %s of work.", measure.Minutes(saves))
+		says := because("planning.saves-work", reason.Minutes(saves))
 		for _, r := range s.groups {
-			says += " " + r.says()
+			says = append(says, r.says())
 		}
 		return says
 	case saves > 0:
-		return fmt.Sprintf("It saves %s of melting and washing down.", measure.Minutes(saves))
+		return because("planning.saves-setup", reason.Minutes(saves))
 	case saves == 0 && fresher > 0:
-		return fmt.Sprintf("What is handed over is fresher: by %s in all.", measure.Minutes(fresher))
+		return because("planning.is-fresher", reason.Minutes(fresher))
 	default:
-		return ""
+		return nil
 	}
 }
 
@@ -195,18 +221,19 @@ func (p *Planning) getRun(ctx context.Context, in *web.ID) (*struct{ Body Run },
 func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (Run, *proposal, error) {
 	r := Run{ID: id, Moved: []Move{}}
 	var text *string
-	var zero string
+	var zero, says string
 	var groups []Regrouping
 	var revision, now int
 	var silent bool
 	err := tx.QueryRow(ctx, `select r.state, r.done, r.total, r.says, r.made::text, coalesce(r.zero::text, ''), r.groups, r.revision, k.plan_revision, r.beat < now() - $2::interval from plan_runs r, kitchens k where r.id = $1 `+lock, id, lost).
-		Scan(&r.State, &r.Done, &r.Total, &r.Says, &text, &zero, &groups, &revision, &now, &silent)
+		Scan(&r.State, &r.Done, &r.Total, &says, &text, &zero, &groups, &revision, &now, &silent)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return r, nil, web.NotFound("plan run")
 	}
 	if err != nil {
 		return r, nil, err
 	}
+	r.Says = readStored(says)
 	if r.State == "ready" && revision != now {
 		r.State = "dropped"
 	}
@@ -215,17 +242,17 @@ func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock stri
 	}
 	switch r.State {
 	case "dropped":
-		r.Says = "The orders or the days have changed meanwhile, so this plan is dropped."
+		r.Says = because("planning.run-is-dropped")
 	case "failed":
-		r.Says = "It was broken off: the plan stays as it is."
+		r.Says = because("planning.run-was-broken-off")
 	case "stopped":
-		r.Says = "Stopped: the plan stays as it is."
+		r.Says = because("planning.run-was-stopped")
 	}
 	if r.State != "ready" || text == nil {
 		return r, nil, nil
 	}
-	if r.Says == "" {
-		r.Says = "No better plan was found: it stays as it is."
+	if len(r.Says) == 0 {
+		r.Says = because("planning.no-better-plan")
 		return r, nil, nil
 	}
 	s, err := p.fromRun(ctx, tx, *text, zero, groups)
@@ -266,7 +293,7 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 			return err
 		}
 		if s == nil {
-			return web.Reject(http.StatusConflict, r.Says)
+			return web.Because(http.StatusConflict, reason.Of("planning.this-is-said", r.Says))
 		}
 		cal, err := p.Calendar(ctx, tx)
 		if err != nil {
@@ -277,7 +304,7 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 			return err
 		}
 		a := &applying{p, ctx, tx, &Change{Kind: "settle"}, cal, s.before, names, past{Shorts: map[string]*shortNote{}}}
-		out = Outcome{Message: "The plan that was made anew is taken.", Moved: r.Moved, Unscheduled: []string{}, Rescheduled: []string{}, Regrouped: []string{}, Unpinned: []string{}}
+		out = Outcome{Message: reason.Of("planning.new-plan-is-taken"), Moved: r.Moved, Unscheduled: []reason.Reason{}, Rescheduled: []reason.Reason{}, Regrouped: []reason.Reason{}, Unpinned: []reason.Reason{}}
 		a.compare(s, &out)
 		if err := a.keep(s, &out); err != nil {
 			return err
@@ -299,7 +326,7 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, gr
 		return nil, err
 	}
 	if w.Calendar.Date(0) != zero {
-		return nil, web.Reject(http.StatusConflict, "A day has gone by since this plan was made: plan anew.")
+		return nil, web.Reject(http.StatusConflict, "planning.a-day-has-gone-by")
 	}
 	made, err := plan.ReadPlan([]byte(text))
 	if err != nil {
@@ -311,7 +338,7 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, gr
 		return nil, err
 	}
 	if len(ways) < len(groups) {
-		return nil, web.Reject(http.StatusConflict, "What is made in one go in this plan cannot be reckoned any more: plan anew.")
+		return nil, web.Reject(http.StatusConflict, "planning.cannot-be-combined-any-more")
 	}
 	for _, way := range ways {
 		found.take(way)
@@ -325,7 +352,7 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, gr
 		b := &promised{CommittedBatch: plan.CommittedBatch{Batch: w.Batches[n]}}
 		step := b.step(s.Step)
 		if s.Hands, s.Wait, s.Pots = step.HandsOnMin, step.PassiveMin, step.Pots; step.Pinned == nil && s.From() < w.Now {
-			return nil, web.Reject(http.StatusConflict, "Time has gone on since this plan was made, and its next step should have begun: plan anew.")
+			return nil, web.Reject(http.StatusConflict, "planning.time-has-gone-on")
 		}
 	}
 	return found, nil

@@ -17,6 +17,7 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -121,7 +122,7 @@ func (p *Planning) Unschedule(ctx context.Context, tx pgx.Tx, id uuid.UUID) erro
 		return err
 	}
 	if done > 0 {
-		return web.Reject(http.StatusConflict, fmt.Sprintf("%d steps of this order are ticked as done already, so its days stay as they are: take the ticks back on the Bench first.", done))
+		return web.Reject(http.StatusConflict, "planning.steps-are-done", reason.Count{N: done, Of: "step"})
 	}
 	return p.removeShares(ctx, tx, id)
 }

@@ -3,13 +3,13 @@ package planning
 import (
 	"context"
 	"errors"
-	"fmt"
 	"net/http"
 	"slices"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
@@ -46,7 +46,7 @@ func (a *applying) keep(s *proposal, out *Outcome) error {
 		for _, st := range b.steps {
 			if at := pinnedAt(&s.work.Problem, b.ID, st.Step); st.Pinned && st.Done == nil && at == nil && !(a.change.Kind == "unpin" && a.change.Batch.String() == b.ID && a.change.Step == st.Step) {
 				of := a.names[uuid.MustParse(b.ID)]
-				out.Unpinned = append(out.Unpinned, fmt.Sprintf("%s of %s is not pinned to %s, %s any more: nobody works then, or it has passed.", of.nameOf(st.Step), of.treat, a.cal.DayName(st.Day), clockOf(st.Start)))
+				out.Unpinned = append(out.Unpinned, reason.Of("planning.not-pinned-any-more", reason.Name(of.nameOf(st.Step)), reason.Name(of.treat), reason.Day(a.cal.Date(st.Day)), reason.Clock(st.Start)))
 			}
 			if st.Done == nil {
 				a.past.Steps = append(a.past.Steps, pastStep{b.ID, st.Step, a.cal.Date(st.Day), st.Start, st.Hand, st.Changeover, st.Washdown, st.Pinned, melts(st.Melts)})
@@ -77,7 +77,7 @@ func (a *applying) keep(s *proposal, out *Outcome) error {
 	}
 	out.Change = db.NewID()
 	return a.tx.QueryRow(a.ctx, `insert into plan_changes (kitchen_id, id, revision, says, before, at, person_id) select $1, $2, plan_revision, $3, $4, $5, $6 from kitchens returning revision`,
-		web.ActorOf(a.ctx).Kitchen, out.Change, out.Message, a.past, a.Clock(), web.ActorOf(a.ctx).Person).Scan(&out.Revision)
+		web.ActorOf(a.ctx).Kitchen, out.Change, stored(reason.Text{out.Message}), a.past, a.Clock(), web.ActorOf(a.ctx).Person).Scan(&out.Revision)
 }
 
 // keptChanges is how many changes back one can look.
@@ -86,7 +86,9 @@ const keptChanges = 50
 // lastChange is the one that led to the plan as it is; nil where something else has changed it since.
 func lastChange(ctx context.Context, tx pgx.Tx, revision int) (*Undo, error) {
 	var u Undo
-	err := tx.QueryRow(ctx, `select id, says from plan_changes where revision = $1 order by id desc limit 1`, revision).Scan(&u.ID, &u.Says)
+	var says string
+	err := tx.QueryRow(ctx, `select id, says from plan_changes where revision = $1 order by id desc limit 1`, revision).Scan(&u.ID, &says)
+	u.Says = readStored(says)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, nil
 	}
@@ -112,7 +114,7 @@ func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome 
 			return err
 		}
 		if revision != now {
-			return web.Reject(http.StatusConflict, "The plan has changed since, so this can no longer be undone.")
+			return web.Reject(http.StatusConflict, "planning.changed-since")
 		}
 		if err := p.restore(ctx, tx, &was); err != nil {
 			return err
@@ -125,7 +127,7 @@ func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome 
 		if err := tx.SendBatch(ctx, batch).Close(); err != nil {
 			return err
 		}
-		out = Outcome{Change: in.ID, Message: "Undone: " + says, Moved: []Move{}, Unscheduled: []string{}, Rescheduled: []string{}, Regrouped: []string{}, Unpinned: []string{}, Revision: now + 1}
+		out = Outcome{Change: in.ID, Message: reason.Of("planning.undone", readStored(says)), Moved: []Move{}, Unscheduled: []reason.Reason{}, Rescheduled: []reason.Reason{}, Regrouped: []reason.Reason{}, Unpinned: []reason.Reason{}, Revision: now + 1}
 		return nil
 	})
 	return &struct{ Body Outcome }{out}, err
@@ -163,7 +165,7 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 		if begun, err := was.Stood.begun(ctx, tx); err != nil {
 			return err
 		} else if begun {
-			return web.Reject(http.StatusConflict, "Work on what is made otherwise since this change has begun, so it can no longer be undone: take the ticks back on the Bench first.")
+			return web.Reject(http.StatusConflict, "planning.work-has-begun-since")
 		}
 		was.Stood.restore(batch)
 	}

@@ -101,8 +101,8 @@ type Short struct {
 
 // Undo is a change that can be undone.
 type Undo struct {
-	ID   uuid.UUID `json:"id"`
-	Says string    `json:"says"`
+	ID   uuid.UUID   `json:"id"`
+	Says reason.Text `json:"says"`
 }
 
 // named is what a batch is called.
@@ -220,7 +220,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 	if err != nil {
 		return v, err
 	}
-	v.Levels = levels(&work, all, planned, mouldsOf(k), work.Calendar.Begin(span.From+before), work.Calendar.Begin(span.To+before))
+	v.Levels = levels(&work, all, planned, mouldsOf(ctx, k), work.Calendar.Begin(span.From+before), work.Calendar.Begin(span.To+before))
 	return v, nil
 }
 

@@ -2,13 +2,13 @@ package scratch
 
 import (
 	"context"
-	"fmt"
 
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/food"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
+	"zestytin/core/reason"
 	"zestytin/core/recipe"
 	"zestytin/internal/text"
 )
@@ -79,9 +79,9 @@ func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*s
 		lines, doubtful = lines+len(one.Lines), doubtful+one.Doubtful
 		r.Recipes = append(r.Recipes, one)
 	}
-	r.Text = fmt.Sprintf("%d lines read, %d of them doubtful.", lines, doubtful)
+	r.Text = text.Of(ctx).Of("scratch.lines-read", reason.Int(lines), reason.Int(doubtful))
 	if len(list) > 1 {
-		r.Text = fmt.Sprintf("%d recipes: choose one. ", len(list)) + r.Text
+		r.Text = text.Of(ctx).Of("scratch.recipes-read", reason.Int(len(list)), reason.Int(lines), reason.Int(doubtful))
 	}
 	return &struct{ Body Recipes }{r}, nil
 }

@@ -3,7 +3,6 @@ package scratch
 
 import (
 	"context"
-	"fmt"
 	"math"
 	"slices"
 
@@ -156,7 +155,7 @@ type Start struct {
 	Start int `json:"start"`
 }
 
-func extras(_ context.Context, in *struct{ Body Good }) (*struct{ Body Start }, error) {
+func extras(ctx context.Context, in *struct{ Body Good }) (*struct{ Body Start }, error) {
 	g := in.Body
 	var f invalid.Faults
 	if g.Good < 1 || g.Good > 10000 {
@@ -175,7 +174,7 @@ func extras(_ context.Context, in *struct{ Body Good }) (*struct{ Body Start }, 
 	if err != nil {
 		return nil, err
 	}
-	return &struct{ Body Start }{Start{Result{fmt.Sprintf("%d good at %s loss, %s sure: start %d.", g.Good, measure.Percent(g.Loss), measure.Percent(g.Sure), start)}, start}}, nil
+	return &struct{ Body Start }{Start{Result{text.Of(ctx).Of("scratch.start", reason.Int(g.Good), reason.Share(g.Loss), reason.Share(g.Sure), reason.Int(start))}, start}}, nil
 }
 
 // Ball is a hollow ball, given by its wall or by its mass.

@@ -120,6 +120,9 @@ func (w *Words) choice(code string) string {
 	return w.tongue.sentences[parts[0]+"."+parts[2]]
 }
 
+// Of says a reason that is made where it is said.
+func (w *Words) Of(code string, with ...reason.Value) string { return w.Say(reason.Of(code, with...)) }
+
 // Step is the name of a step that a family proposes, by its code.
 func (w *Words) Step(code string) string {
 	if said, ok := w.tongue.sentences[code]; ok {
@@ -213,6 +216,12 @@ func (w *Words) Value(v reason.Value) string {
 		return w.money(v)
 	case reason.Day:
 		return w.day(string(v))
+	case reason.Date:
+		t, err := time.Parse(time.DateOnly, string(v))
+		if err != nil {
+			return string(v)
+		}
+		return t.Format("Monday 2 January 2006")
 	case reason.Clock:
 		return clock(int(v))
 	case reason.Moment:

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/price"
 	"zestytin/core/reason"
+	"zestytin/core/till"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -27,17 +28,18 @@ func (t *Till) registerPayments(tags []string) {
 
 // PaymentFields is what a person sets of a payment.
 type PaymentFields struct {
-	Kind   string `json:"kind" enum:"deposit,balance,refund"`
-	Amount string `json:"amount" doc:"Decimal, more than 0"`
-	Day    string `json:"day" format:"date"`
-	Way    string `json:"way,omitempty" maxLength:"40" doc:"Cash, card, transfer"`
-	Note   string `json:"note,omitempty" maxLength:"200"`
+	Kind   till.Kind `json:"kind"`
+	Amount string    `json:"amount" doc:"Decimal, more than 0"`
+	Day    string    `json:"day" format:"date"`
+	Way    string    `json:"way,omitempty" maxLength:"40" doc:"Cash, card, transfer"`
+	Note   string    `json:"note,omitempty" maxLength:"200"`
 }
 
 // Payment as it is stored.
 type Payment struct {
-	ID  uuid.UUID `json:"id"`
-	Who string    `json:"who" doc:"Who noted it"`
+	ID      uuid.UUID `json:"id"`
+	Who     string    `json:"who" doc:"Who noted it"`
+	Settles bool      `json:"settles,omitempty" doc:"The rest, noted when the order was settled"`
 	PaymentFields
 }
 
@@ -52,50 +54,42 @@ type Payments struct {
 
 const paidSum = `coalesce((select sum(case when p.kind = 'refund' then -p.amount else p.amount end) from payments p where p.kitchen_id = o.kitchen_id and p.order_id = o.id), 0)`
 
-func (t *Till) load(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Payments, decimal.Decimal, decimal.Decimal, error) {
-	p := Payments{}
+// load the payments of an order, and how its customer stands.
+func (t *Till) load(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Payments, till.Account, error) {
+	p, a := Payments{}, till.Account{}
 	house, err := t.Context(ctx, tx)
 	if err != nil {
-		return p, decimal.Zero, decimal.Zero, err
+		return p, a, err
 	}
-	var gross *string
-	var state order.State
-	var paid decimal.Decimal
-	err = tx.QueryRow(ctx, `select o.gross::text, o.state, `+paidSum+` from orders o where o.id = $1`, id).Scan(&gross, &state, &paid)
+	a.Currency = house.Currency
+	err = tx.QueryRow(ctx, `select o.gross, o.state = 'cancelled', `+paidSum+` from orders o where o.id = $1`, id).Scan(&a.Agreed, &a.Cancelled, &a.Paid)
 	if errors.Is(err, pgx.ErrNoRows) {
-		return p, decimal.Zero, decimal.Zero, web.NotFound("order")
+		return p, a, web.NotFound("order")
 	}
 	if err != nil {
-		return p, decimal.Zero, decimal.Zero, err
+		return p, a, err
 	}
-	due := decimal.Zero
-	if gross != nil {
-		due = decimal.RequireFromString(*gross)
-		m := price.In(house.Currency, due)
-		p.Gross = &m
-		if share := house.Deposit; share > 0 && !paid.IsPositive() {
-			deposit := price.In(house.Currency, due.Mul(decimal.NewFromFloat(share)))
-			p.Deposit = &deposit
-		}
+	if a.Agreed != nil {
+		p.Gross = new(price.In(a.Currency, *a.Agreed))
 	}
-	if state == order.Cancelled {
-		due = decimal.Zero
+	if deposit := a.Deposit(house.Deposit); deposit != nil {
+		p.Deposit = new(price.In(a.Currency, *deposit))
 	}
-	p.Paid, p.Owed = price.In(house.Currency, paid), price.In(house.Currency, due.Sub(paid))
-	rows, err := tx.Query(ctx, `select y.id, p.name, y.kind, y.amount::text, y.paid_on::text, y.way, y.note from payments y join people p on p.id = y.person_id where y.order_id = $1 order by y.paid_on, y.id`, id)
+	p.Paid, p.Owed = price.In(a.Currency, a.Paid), price.In(a.Currency, a.Owed())
+	rows, err := tx.Query(ctx, `select y.id, p.name, y.kind, y.amount::text, y.paid_on::text, y.way, y.note, y.settles from payments y join people p on p.id = y.person_id where y.order_id = $1 order by y.paid_on, y.id`, id)
 	if err != nil {
-		return p, due, paid, err
+		return p, a, err
 	}
 	p.Payments, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (y Payment, err error) {
-		err = row.Scan(&y.ID, &y.Who, &y.Kind, &y.Amount, &y.Day, &y.Way, &y.Note)
+		err = row.Scan(&y.ID, &y.Who, &y.Kind, &y.Amount, &y.Day, &y.Way, &y.Note, &y.Settles)
 		return y, err
 	})
-	return p, due, paid, err
+	return p, a, err
 }
 
 func (t *Till) payments(ctx context.Context, in *web.ID) (*struct{ Body Payments }, error) {
 	var p Payments
-	err := t.In(ctx, func(tx pgx.Tx) (err error) { p, _, _, err = t.load(ctx, tx, in.ID); return err })
+	err := t.In(ctx, func(tx pgx.Tx) (err error) { p, _, err = t.load(ctx, tx, in.ID); return err })
 	return &struct{ Body Payments }{p}, err
 }
 
@@ -110,7 +104,7 @@ func (t *Till) pay(ctx context.Context, in *struct {
 			if err := t.Note(ctx, tx, in.ID.ID, in.Body); err != nil {
 				return Payments{}, err
 			}
-			p, _, _, err := t.load(ctx, tx, in.ID.ID)
+			p, _, err := t.load(ctx, tx, in.ID.ID)
 			return p, err
 		})
 		return err
@@ -123,27 +117,17 @@ func (t *Till) Note(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentField
 	if _, err := tx.Exec(ctx, `select from orders where id = $1 for update`, id); err != nil {
 		return err
 	}
-	now, due, paid, err := t.load(ctx, tx, id)
-	if err != nil {
-		return err
-	}
-	house, err := t.Context(ctx, tx)
+	_, account, err := t.load(ctx, tx, id)
 	if err != nil {
 		return err
 	}
 	var faults invalid.Faults
-	amount, err := price.Read(f.Amount, house.Currency)
-	switch {
-	case err != nil:
+	amount, err := account.Take(f.Kind, f.Amount)
+	if errors.Is(err, till.ErrNoPrice) {
+		return web.Because(http.StatusConflict, till.ErrNoPrice)
+	}
+	if err != nil {
 		faults.Add("amount", err)
-	case amount.IsZero():
-		faults.Add("amount", reason.Of("till.nothing-nothing-to-note-write"))
-	case f.Kind == "refund" && amount.GreaterThan(paid):
-		faults.Add("amount", reason.Of("till.only-was-paid-no-more", reason.Name(now.Paid.Amount)))
-	case f.Kind != "refund" && now.Gross == nil:
-		return web.Reject(http.StatusConflict, "No price is agreed on yet: quote or promise the order first.")
-	case f.Kind != "refund" && amount.GreaterThan(due.Sub(paid)):
-		faults.Add("amount", reason.Of("till.that-more-than-that-owed", reason.Name(now.Owed.Amount)))
 	}
 	if _, err := time.Parse(time.DateOnly, f.Day); err != nil {
 		faults.Add("day", reason.Of("till.this-must-be-date-such"))
@@ -151,9 +135,14 @@ func (t *Till) Note(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentField
 	if err := faults.Err(); err != nil {
 		return err
 	}
+	return t.store(ctx, tx, id, f, amount, false)
+}
+
+// store a payment that has been checked.
+func (t *Till) store(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentFields, amount decimal.Decimal, settles bool) error {
 	who := web.ActorOf(ctx)
-	_, err = tx.Exec(ctx, `insert into payments (kitchen_id, id, order_id, kind, amount, paid_on, way, note, at, person_id) values ($1, $2, $3, $4, $5::text::numeric, $6::text::date, $7, $8, $9, $10)`,
-		who.Kitchen, db.NewID(), id, f.Kind, f.Amount, f.Day, f.Way, f.Note, t.Clock(), who.Person)
+	_, err := tx.Exec(ctx, `insert into payments (kitchen_id, id, order_id, kind, amount, paid_on, way, note, at, person_id, settles) values ($1, $2, $3, $4, $5, $6::text::date, $7, $8, $9, $10, $11)`,
+		who.Kitchen, db.NewID(), id, f.Kind, amount, f.Day, f.Way, f.Note, t.Clock(), who.Person, settles)
 	return err
 }
 
@@ -168,7 +157,7 @@ func (t *Till) deletePayment(ctx context.Context, in *web.ID) (*struct{ Body Pay
 		if err != nil {
 			return err
 		}
-		p, _, _, err = t.load(ctx, tx, id)
+		p, _, err = t.load(ctx, tx, id)
 		return err
 	})
 	return &struct{ Body Payments }{p}, err
@@ -183,35 +172,30 @@ func (t *Till) owed(ctx context.Context, tx pgx.Tx, house Context) ([]Owed, erro
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (Owed, error) {
 		var o Owed
-		var gross, paid decimal.Decimal
-		err := row.Scan(&o.Order, &o.Number, &o.Customer, &o.State, &o.From, &gross, &paid)
-		if o.State == order.Cancelled {
-			gross = decimal.Zero
-		}
-		o.Gross, o.Paid, o.Owed = price.In(house.Currency, gross), price.In(house.Currency, paid), price.In(house.Currency, gross.Sub(paid))
+		a := till.Account{Currency: house.Currency}
+		err := row.Scan(&o.Order, &o.Number, &o.Customer, &o.State, &o.From, &a.Agreed, &a.Paid)
+		a.Cancelled = o.State == order.Cancelled
+		o.Gross, o.Paid, o.Owed = price.In(a.Currency, a.Due()), price.In(a.Currency, a.Paid), price.In(a.Currency, a.Owed())
 		o.Late = o.State == order.HandedOver
 		return o, err
 	})
 }
 
-// settledNote marks the payment that settling an order notes by itself.
-const settledNote = "the rest, when it was settled"
-
 // Settle notes that what is still owed for an order was paid.
 func (t *Till) Settle(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	_, due, paid, err := t.load(ctx, tx, id)
-	if err != nil || !due.GreaterThan(paid) {
+	_, account, err := t.load(ctx, tx, id)
+	if err != nil || !account.Owed().IsPositive() {
 		return err
 	}
 	house, err := t.Context(ctx, tx)
 	if err != nil {
 		return err
 	}
-	return t.Note(ctx, tx, id, PaymentFields{Kind: "balance", Amount: price.In(house.Currency, due.Sub(paid)).Amount, Day: t.Clock().In(house.Zone).Format(time.DateOnly), Note: settledNote})
+	return t.store(ctx, tx, id, PaymentFields{Kind: till.Balance, Day: t.Clock().In(house.Zone).Format(time.DateOnly)}, account.Owed(), true)
 }
 
-// Unsettle takes that note back.
+// Unsettle takes that back.
 func (t *Till) Unsettle(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	_, err := tx.Exec(ctx, `delete from payments where order_id = $1 and note = $2`, id, settledNote)
+	_, err := tx.Exec(ctx, `delete from payments where order_id = $1 and settles`, id)
 	return err
 }

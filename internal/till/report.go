@@ -18,6 +18,7 @@ import (
 	"zestytin/core/family"
 	"zestytin/core/order"
 	"zestytin/core/price"
+	"zestytin/core/till"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
@@ -112,9 +113,9 @@ func (t *Till) sums(ctx context.Context) (r Report, zone *time.Location, err err
 type whole struct {
 	id               uuid.UUID
 	month, occasion  string
-	asked, cost, pay decimal.Decimal // without tax; all of it; the part that is for hands
+	sales, cost, pay decimal.Decimal // without tax; all of it; the part that is for people's time
 	minutes          int
-	used             *float64 // what left the larder for it
+	used             *decimal.Decimal // what left the larder for it
 }
 
 // orders that count, latest first.
@@ -132,7 +133,11 @@ func orders(ctx context.Context, tx pgx.Tx, h Context) ([]whole, error) {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (w whole, err error) {
-		return w, row.Scan(&w.id, &w.month, &w.occasion, &w.asked, &w.cost, &w.pay, &w.minutes, &w.used)
+		var used *float64
+		if err = row.Scan(&w.id, &w.month, &w.occasion, &w.sales, &w.cost, &w.pay, &w.minutes, &used); used != nil {
+			w.used = new(decimal.NewFromFloat(*used))
+		}
+		return w, err
 	})
 }
 
@@ -144,11 +149,9 @@ func bagged(name treat.Family) bool {
 
 // tally is a Sum in the making.
 type tally struct {
-	Sum
-	asked, cost, pay  decimal.Decimal
-	used              *float64
-	begun, lost       float64 // pieces; those that were expected to be lost
-	good, begunOfGood int     // of what was recorded
+	till.Tally
+	name   string
+	family treat.Family
 }
 
 // tallies by name, in the order in which they were first met.
@@ -162,75 +165,32 @@ func (t *tallies) of(name string) *tally {
 		t.at = map[string]*tally{}
 	}
 	if t.at[name] == nil {
-		t.at[name] = &tally{Sum: Sum{Name: name}}
+		t.at[name] = &tally{name: name}
 		t.list = append(t.list, t.at[name])
 	}
 	return t.at[name]
 }
 
-func (t *tally) add(asked, cost, pay decimal.Decimal, minutes int, used *float64) {
-	t.Orders++
-	t.asked, t.cost, t.pay, t.Minutes = t.asked.Add(asked), t.cost.Add(cost), t.pay.Add(pay), t.Minutes+minutes
-	if used != nil {
-		sum := *used
-		if t.used != nil {
-			sum += *t.used
-		}
-		t.used = &sum
-	}
-}
-
 // line of an order that counts. Of a batch that is made for several orders it has the share of its pieces.
 type line struct {
-	order                  uuid.UUID
-	name                   string
-	family                 treat.Family
-	pieces, hands, started int
-	price, cost            *decimal.Decimal // its shares, of lines that were promised since they are split
-	loss                   float64
-	good, worked           *int
-	first                  bool // of its batch, which is counted once
-}
-
-func (t *tally) addLine(l line) {
-	begun := l.started
-	if bagged(l.family) { // sheets were begun, bags are wanted
-		begun = l.pieces
-	}
-	t.Pieces += l.pieces
-	t.begun, t.lost = t.begun+float64(begun), t.lost+l.loss*float64(begun)
-	if l.good != nil && !bagged(l.family) {
-		if l.first {
-			t.Real.Batches++
-		}
-		t.good, t.begunOfGood = t.good+*l.good, t.begunOfGood+begun
-	}
-	if l.worked != nil {
-		t.Real.Minutes, t.Real.Expected = t.Real.Minutes+*l.worked, t.Real.Expected+l.hands
-	}
+	till.Line
+	order       uuid.UUID
+	name        string
+	family      treat.Family
+	price, cost *decimal.Decimal // its shares, of lines that were promised since they are split
 }
 
 // sum writes the tally down.
 func (t *tally) sum(currency string) Sum {
-	s := t.Sum
-	s.Asked, s.Cost, s.Left = price.In(currency, t.asked), price.In(currency, t.cost), price.In(currency, t.asked.Sub(t.cost))
-	if s.Minutes > 0 {
-		hour := price.In(currency, t.asked.Sub(t.cost).Add(t.pay).Mul(decimal.NewFromInt(60)).Div(decimal.NewFromInt(int64(s.Minutes))))
-		s.PerHour = &hour
+	money := func(d *decimal.Decimal) *price.Money {
+		if d == nil {
+			return nil
+		}
+		return new(price.In(currency, *d))
 	}
-	if t.begun > 0 {
-		loss := t.lost / t.begun
-		s.Loss = &loss
-	}
-	if t.begunOfGood > 0 {
-		loss := 1 - float64(t.good)/float64(t.begunOfGood)
-		s.Real.Loss = &loss
-	}
-	if t.used != nil {
-		m := price.In(currency, decimal.NewFromFloat(*t.used))
-		s.Real.Materials = &m
-	}
-	return s
+	return Sum{Name: t.name, Family: t.family, Orders: t.Orders, Pieces: t.Pieces, Minutes: t.Minutes,
+		Asked: price.In(currency, t.Sales), Cost: price.In(currency, t.Cost), Left: price.In(currency, t.Profit()), PerHour: money(t.PayPerHour()), Loss: t.Loss(),
+		Real: Real{Batches: t.Made.Batches, Loss: t.Made.Loss(), Minutes: t.Made.Minutes, Expected: t.Made.Expected, Materials: money(t.Used)}}
 }
 
 // addLines sums the orders by month and by occasion, and their lines by treat. Months and occasions take price, cost and minutes of whole
@@ -240,8 +200,8 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 	orders := make(map[uuid.UUID]whole, len(all))
 	for _, w := range all {
 		orders[w.id] = w
-		months.of(w.month).add(w.asked, w.cost, w.pay, w.minutes, w.used)
-		occasions.of(w.occasion).add(w.asked, w.cost, w.pay, w.minutes, w.used)
+		months.of(w.month).Add(w.sales, w.cost, w.pay, w.minutes, w.used)
+		occasions.of(w.occasion).Add(w.sales, w.cost, w.pay, w.minutes, w.used)
 	}
 	rows, err := tx.Query(ctx, `select h.order_id, b.name, b.family, h.count, 
 			coalesce((select sum(x.count) from batch_shares x where x.kitchen_id = h.kitchen_id and x.batch_id = h.batch_id and (x.since, x.order_id) < (h.since, h.order_id)), 0)::int, b.count, b.hands, b.started, h.price * (o.gross - o.tax) / nullif(o.agreed, 0), h.cost, coalesce((v.formula ->> 'loss')::float8, 0), b.good, b.minutes
@@ -253,36 +213,32 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 	}
 	lines, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (l line, err error) {
 		var before, all int // pieces of the batch for the orders before it, and for all
-		if err := row.Scan(&l.order, &l.name, (*string)(&l.family), &l.pieces, &before, &all, &l.hands, &l.started, &l.price, &l.cost, &l.loss, &l.good, &l.worked); err != nil {
+		if err := row.Scan(&l.order, &l.name, (*string)(&l.family), &l.Pieces, &before, &all, &l.HandsOn, &l.Begun, &l.price, &l.cost, &l.Loss, &l.Good, &l.Recorded); err != nil {
 			return l, err
 		}
-		for _, n := range []*int{&l.hands, &l.started, l.good, l.worked} {
+		for _, n := range []*int{&l.HandsOn, &l.Begun, l.Good, l.Recorded} {
 			if n != nil {
-				*n = *n*(before+l.pieces)/all - *n*before/all
+				*n = till.Apportion(*n, before, l.Pieces, all)
 			}
 		}
-		l.first = before == 0
+		l.First, l.Bagged = before == 0, bagged(l.family)
 		return l, nil
 	})
 	if err != nil {
 		return err
 	}
-	number := map[uuid.UUID]int64{}
+	number := map[uuid.UUID]int{}
 	for _, l := range lines {
 		number[l.order]++
 	}
 	for _, l := range lines {
 		w := orders[l.order]
-		// An order of before prices were split over lines is split evenly.
-		asked, cost := w.asked.Div(decimal.NewFromInt(number[l.order])), w.cost.Div(decimal.NewFromInt(number[l.order]))
-		if l.price != nil && l.cost != nil {
-			asked, cost = *l.price, *l.cost
-		}
+		sales, cost := till.Split(w.sales, w.cost, number[l.order], l.price, l.cost)
 		t := byTreat.of(l.name)
-		t.Family = l.family
-		t.add(asked, cost, h.Hourly.Mul(decimal.NewFromInt(int64(l.hands))).Div(decimal.NewFromInt(60)), l.hands, nil)
+		t.family = l.family
+		t.Add(sales, cost, till.Pay(h.Hourly, l.HandsOn), l.HandsOn, nil)
 		for _, t := range []*tally{t, months.of(w.month), occasions.of(w.occasion)} {
-			t.addLine(l)
+			t.AddLine(l.Line)
 		}
 	}
 	write := func(t tallies) []Sum {
@@ -293,7 +249,7 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 		return sums
 	}
 	dearest := func(t tallies) {
-		slices.SortStableFunc(t.list, func(a, b *tally) int { return cmp.Or(b.asked.Cmp(a.asked), cmp.Compare(a.Name, b.Name)) })
+		slices.SortStableFunc(t.list, func(a, b *tally) int { return cmp.Or(b.Sales.Cmp(a.Sales), cmp.Compare(a.name, b.name)) })
 	}
 	dearest(occasions)
 	dearest(byTreat)
@@ -324,7 +280,7 @@ func (t *Till) entries(ctx context.Context) (list []entry, house Context, err er
 		}
 		list, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (e entry, err error) {
 			err = row.Scan(&e.number, &e.day, &e.customer, &e.occasion, &e.state, &e.net, &e.tax, &e.gross, &e.paid, &e.cost, &e.materials, &e.minutes)
-			e.owed = e.gross.Sub(e.paid)
+			e.owed = till.Account{Agreed: &e.gross, Paid: e.paid}.Owed()
 			return e, err
 		})
 		return err

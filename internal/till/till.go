@@ -140,7 +140,7 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 	file = bytes.TrimPrefix(file, []byte("\ufeff"))
 	kind := http.DetectContentType(file)
 	if !strings.HasPrefix(kind, "text/plain") || !utf8.Valid(file) {
-		return nil, web.Reject(http.StatusUnsupportedMediaType, fmt.Sprintf("This is not a CSV file but %s: choose a .csv file with the columns that the export writes.", strings.Split(kind, ";")[0]))
+		return nil, web.Reject(http.StatusUnsupportedMediaType, "till.not-a-csv-file", reason.Name(strings.Split(kind, ";")[0]))
 	}
 	r := csv.NewReader(bytes.NewReader(file))
 	r.FieldsPerRecord = -1
@@ -149,7 +149,7 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 	}
 	head, err := r.Read()
 	if err != nil {
-		return nil, web.Reject(http.StatusUnprocessableEntity, "The file has no first row with the names of its columns: take the one that the export writes.")
+		return nil, web.Reject(http.StatusUnprocessableEntity, "till.no-first-row")
 	}
 	at := map[string]int{}
 	for i, name := range head {
@@ -157,7 +157,7 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 	}
 	for _, needed := range []string{"customer", "from", "to", "treats"} {
 		if _, ok := at[needed]; !ok {
-			return nil, web.Reject(http.StatusUnprocessableEntity, fmt.Sprintf("The file has no column %q: name the columns as the export does.", needed))
+			return nil, web.Reject(http.StatusUnprocessableEntity, "till.no-column", reason.Name(needed))
 		}
 	}
 	names := map[string]string{}
@@ -172,10 +172,10 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 			break
 		}
 		if err != nil {
-			return nil, web.Reject(http.StatusUnprocessableEntity, fmt.Sprintf("Row %d cannot be read: check its quotes.", row))
+			return nil, web.Reject(http.StatusUnprocessableEntity, "till.row-cannot-be-read", reason.Int(row))
 		}
 		if row > mostRows {
-			return nil, web.Reject(http.StatusUnprocessableEntity, fmt.Sprintf("The file has more than %d rows: bring it in in parts.", mostRows))
+			return nil, web.Reject(http.StatusUnprocessableEntity, "till.more-rows-than", reason.Int(mostRows))
 		}
 		field := func(name string) string {
 			if i, ok := at[name]; ok && i < len(record) {
@@ -188,7 +188,7 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 		drafts = append(drafts, d)
 	}
 	if len(drafts) == 0 {
-		return nil, web.Reject(http.StatusUnprocessableEntity, "The file has no orders below its first row: nothing was brought in.")
+		return nil, web.Reject(http.StatusUnprocessableEntity, "till.no-orders-in-the-file")
 	}
 	return drafts, faults.Err()
 }

@@ -60,7 +60,7 @@ func (b *Book) begin(ctx context.Context, in *struct {
 			return err
 		}
 		if f, err = family.Begin(in.Family, &known.Inputs, text.Of(ctx).Step); err != nil {
-			return web.Because(ctx, http.StatusConflict, reason.Because(err))
+			return web.Because(http.StatusConflict, reason.Because(err))
 		}
 		return nil
 	})

@@ -20,6 +20,7 @@ import (
 	"zestytin/core/recipe"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
+	"zestytin/internal/platform/paper"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
 )
@@ -112,7 +113,7 @@ func (b *Book) written(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Treat, *or
 		return t, nil, err
 	}
 	if t.Formula == nil {
-		return t, nil, &invalid.Error{Fields: []invalid.Field{{Path: "", Err: reason.Said(t.Name + " has no formula yet, so there is nothing to take along: write one first.")}}}
+		return t, nil, &invalid.Error{Fields: []invalid.Field{{Path: "", Err: reason.Of("treats.no-formula-yet", reason.Name(t.Name))}}}
 	}
 	known, err := b.Known(ctx, tx)
 	return t, known, err
@@ -200,7 +201,7 @@ func (b *Book) recipe(ctx context.Context, in *counting) (*web.File, error) {
 
 // linked writes a card as a schema.org Recipe: amounts as they are used, and for each bowl how much more must be in it to work from.
 func linked(w *text.Words, name string, card *batch.Card, known *treat.Inputs) ([]byte, error) {
-	r := recipe.Recipe{Name: name, Yield: fmt.Sprintf("%d %s", card.Good, card.Sold), Lines: []string{}}
+	r := recipe.Recipe{Name: name, Yield: w.Of("paper.yield", reason.Int(card.Good), reason.Name(card.Sold)), Lines: []string{}}
 	for _, n := range card.Needs {
 		r.Lines = append(r.Lines, measure.Number(n.Used.Amount)+" "+string(n.Used.Unit)+" "+n.Name)
 	}
@@ -209,7 +210,7 @@ func linked(w *text.Words, name string, card *batch.Card, known *treat.Inputs) (
 		for i, p := range m.Parts {
 			parts[i] = w.Amount(p.Amount) + " " + p.Name
 		}
-		r.Instructions = append(r.Instructions, fmt.Sprintf("%s: mix %s.", m.Name, strings.Join(parts, ", ")))
+		r.Instructions = append(r.Instructions, w.Of("paper.mix-parts", reason.Name(m.Name), reason.Name(strings.Join(parts, ", "))))
 	}
 	for _, p := range card.Pots {
 		if p.Reclaimed.Amount > 0 {
@@ -223,7 +224,7 @@ func linked(w *text.Words, name string, card *batch.Card, known *treat.Inputs) (
 			text += ": " + strings.Join(w.All(s.Amounts), ", ")
 		}
 		if s.PassiveMin > 0 {
-			text += fmt.Sprintf("; then %s, %s", strings.ReplaceAll(measure.Minutes(s.PassiveMin), "\u00a0", " "), known.SpotName(s.Storage))
+			text = paper.Plain(w.Of("paper.then-waits", reason.Name(text), reason.Minutes(s.PassiveMin), reason.Name(known.SpotName(s.Storage))))
 		}
 		r.Instructions = append(r.Instructions, strings.TrimSuffix(text, ".")+".")
 	}

@@ -2,7 +2,6 @@ package treats
 
 import (
 	"context"
-	"fmt"
 	"strings"
 
 	"zestytin/core/batch"
@@ -25,40 +24,40 @@ func (b *Book) paper(ctx context.Context, in *counting) (*web.File, error) {
 
 // print a batch card.
 func print(w *text.Words, t Treat, card *batch.Card, known *treat.Inputs) ([]byte, error) {
-	s := paper.New(t.Name, fmt.Sprintf("Batch card, version %d: %d good %s. %s", t.Version, card.Good, card.Sold, w.Tell(card.StartWhy)))
+	s := paper.New(t.Name, w.Of("paper.batch-card", reason.Int(t.Version), reason.Int(card.Good), reason.Name(card.Sold), card.StartWhy))
 	if card.Rounds != nil {
-		s.Part("Rounds", w.Say(card.Rounds.Text)+". "+w.Tell(card.Rounds.Why))
+		s.Part(w.Of("paper.rounds"), w.Say(card.Rounds.Text)+". "+w.Tell(card.Rounds.Why))
 	}
 	for _, d := range card.Designs {
-		s.Part("Design", fmt.Sprintf("%s: %d good, start %d", d.Name, d.Good, d.Start))
+		s.Part(w.Of("paper.design"), w.Of("paper.design-line", reason.Name(d.Name), reason.Int(d.Good), reason.Int(d.Start)))
 	}
 	for _, p := range card.Pots {
-		s.Part("Pot", append([]string{fmt.Sprintf("%s: melt %s, used %s, comes back %s", p.Name, w.Amount(p.Melted), w.Amount(p.Used), w.Amount(p.Reclaimed))}, potLines(w, p)...)...)
+		s.Part(w.Of("paper.pot"), append([]string{w.Of("paper.pot-line", reason.Name(p.Name), p.Melted, p.Used, p.Reclaimed)}, potLines(w, p)...)...)
 	}
 	for _, m := range card.Mixes {
-		lines := []string{fmt.Sprintf("%s: make %s", m.Name, both(w, m.Make))}
+		lines := []string{w.Of("paper.mix-line", reason.Name(m.Name), reason.Name(both(w, m.Make)))}
 		for _, p := range m.Parts {
 			lines = append(lines, "   "+both(w, p.Amount)+" "+p.Name)
 		}
-		s.Part("Mix", lines...)
+		s.Part(w.Of("paper.mix"), lines...)
 	}
 	if card.Boil != nil {
-		s.Part("Boil", w.Say(card.Boil.Text))
+		s.Part(w.Of("paper.boil"), w.Say(card.Boil.Text))
 	}
 	needs := []string{}
 	for _, n := range card.Needs {
 		line := both(w, n.House) + " " + n.Name
 		if n.House.Amount > n.Used.Amount+1e-9 {
-			line += " (" + w.Amount(n.Used) + " of it is used up)"
+			line = w.Of("paper.of-it-used", reason.Name(line), n.Used)
 		}
 		needs = append(needs, line)
 	}
-	s.Part("Take", needs...)
+	s.Part(w.Of("paper.ingredients"), needs...)
 	steps(w, s, card, known)
-	s.Part("Time", w.Tell(card.HandsWhy))
-	s.Part("Contains", strings.Join(card.Allergens, ", ")+". "+card.Label)
+	s.Part(w.Of("paper.time"), w.Tell(card.HandsWhy))
+	s.Part(w.Of("paper.contains"), strings.Join(card.Allergens, ", ")+". "+card.Label)
 	if len(card.Care) > 0 {
-		s.Part("Care", w.All(card.Care)...)
+		s.Part(w.Of("paper.watch-out"), w.All(card.Care)...)
 	}
 	return s.Bytes()
 }
@@ -93,11 +92,11 @@ func steps(w *text.Words, s paper.Sheet, card *batch.Card, known *treat.Inputs) 
 		s.Rect(paper.Margin+1, s.GetY()+0.9, 3.6, 3.6, "D")
 		s.SetX(paper.Margin + 8)
 		s.SetFont("go", "B", 10)
-		time := fmt.Sprintf("%d min", step.HandsOnMin)
+		line := w.Of("paper.step", reason.Name(step.Name), reason.Minutes(step.HandsOnMin))
 		if step.PassiveMin > 0 {
-			time += fmt.Sprintf(", then %s, %s", paper.Plain(measure.Minutes(step.PassiveMin)), known.SpotName(step.Storage))
+			line = w.Of("paper.step-then-waits", reason.Name(step.Name), reason.Minutes(step.HandsOnMin), reason.Minutes(step.PassiveMin), reason.Name(known.SpotName(step.Storage)))
 		}
-		s.MultiCell(paper.Width-8, paper.Line, step.Name+"  ("+time+")", "", "L", false)
+		s.MultiCell(paper.Width-8, paper.Line, paper.Plain(line), "", "L", false)
 		if len(step.Amounts) > 0 {
 			s.SetX(paper.Margin + 8)
 			s.SetFont("go", "", 10)

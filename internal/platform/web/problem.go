@@ -22,27 +22,47 @@ import (
 type Problem struct {
 	huma.ErrorModel
 	Current any               `json:"current,omitempty" doc:"With 412: what it is now"`
-	Codes   map[string]string `json:"codes,omitempty" doc:"What is wrong in a word that does not change with the language, by the location of the fault"`
+	Code    string            `json:"code,omitempty" doc:"What is wrong in a word that does not change with the language"`
+	Codes   map[string]string `json:"codes,omitempty" doc:"The same of each fault, by its location"`
+	why     reason.Reason     // said in the words of who asks when it is sent
 }
 
-// Reject makes a problem with one plain sentence.
-func Reject(status int, sentence string) *Problem {
-	return &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: sentence}}
+// Reject makes a problem of a reason.
+func Reject(status int, code string, of ...reason.Value) *Problem {
+	return Because(status, reason.Of(code, of...))
 }
 
-// Because makes a problem of a reason, in the words of who asks.
-func Because(ctx context.Context, status int, r reason.Reason) *Problem {
-	return Reject(status, text.Of(ctx).Say(r))
+// Because makes a problem of a reason.
+func Because(status int, why reason.Reason) *Problem {
+	return &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status)}, Code: why.Root().Code, why: why}
+}
+
+// say the problem in words.
+func (p *Problem) say(words *text.Words) {
+	if p.Detail == "" && !p.why.None() {
+		p.Detail = words.Say(p.why)
+	}
+	if p.Code == reason.AsWritten {
+		p.Code = ""
+	}
+}
+
+// Error for the log.
+func (p *Problem) Error() string {
+	if p.Detail == "" {
+		return p.why.Error()
+	}
+	return p.Detail
 }
 
 // NotFound is the answer for what is not there, or is another kitchen's.
 func NotFound(what string) *Problem {
-	return Reject(http.StatusNotFound, "There is no such "+what+" in your kitchen. It may have been removed: go back and look again.")
+	return Reject(http.StatusNotFound, "web.there-is-no-such", reason.Word(what))
 }
 
 // Changed is the answer to an edit of something that has changed meanwhile.
 func Changed(current any) *Problem {
-	p := Reject(http.StatusPreconditionFailed, "Someone changed this meanwhile. Nothing of yours was saved: look at what it is now, then save again.")
+	p := Reject(http.StatusPreconditionFailed, "web.someone-changed-this")
 	p.Current = current
 	return p
 }
@@ -66,7 +86,7 @@ func init() {
 	validation.MsgExpectedMaximumNumber = "This must be at most %v."
 
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
-		p := Reject(status, sentenceFor(status, message))
+		p := &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: sentenceFor(status, message)}}
 		for _, err := range errs {
 			if err != nil {
 				p.Add(err)
@@ -103,6 +123,7 @@ func sentenceFor(status int, message string) string {
 func Sentence(ctx context.Context, err error) string {
 	var told *Problem
 	if errors.As(problemOf(ctx, err), &told) {
+		told.say(text.Of(ctx))
 		return told.Detail
 	}
 	return problemOf(ctx, err).Error()
@@ -123,7 +144,7 @@ func problemOf(ctx context.Context, err error) error {
 	case errors.As(err, &known):
 		return known
 	case errors.As(err, &faults):
-		p := Reject(http.StatusUnprocessableEntity, "Some of it cannot be taken: each fault is listed with its place. Nothing was saved.")
+		p := Reject(http.StatusUnprocessableEntity, "web.some-of-it-cannot-be-taken")
 		p.Codes = map[string]string{}
 		for _, f := range faults.Fields {
 			at := strings.TrimSuffix("body."+f.Path, ".")
@@ -133,18 +154,19 @@ func problemOf(ctx context.Context, err error) error {
 			}
 		}
 		if len(faults.Fields) == 1 {
-			p.Detail = words.Error(faults.Fields[0].Err)
+			p.why = reason.Because(faults.Fields[0].Err)
+			p.Code = p.why.Root().Code
 		}
 		return p
 	case errors.As(err, &wrong):
-		return Reject(http.StatusUnprocessableEntity, words.Say(wrong))
+		return Because(http.StatusUnprocessableEntity, wrong)
 	case errors.Is(err, pgx.ErrNoRows):
 		return NotFound("thing")
 	case errors.As(err, &stored) && stored.Code == "23505":
-		return Reject(http.StatusConflict, "There is one with this name already: choose another name.")
+		return Reject(http.StatusConflict, "web.there-is-one-with-this-name")
 	case errors.Is(err, context.Canceled):
-		return Reject(499, "The request was given up before it was done.")
+		return Reject(499, "web.given-up")
 	}
 	slog.ErrorContext(ctx, "request failed", "error", err)
-	return Reject(http.StatusInternalServerError, "Something went wrong on our side. Nothing was saved: try again, and tell us if it stays.")
+	return Reject(http.StatusInternalServerError, "web.something-went-wrong")
 }

@@ -38,7 +38,11 @@ func speak(ctx huma.Context, _ string, body any) (any, error) {
 	if s, ok := body.(Spoken); ok {
 		return spoken{s.Words(), body}, nil
 	}
-	return spoken{text.Of(ctx.Context()), body}, nil
+	words := text.Of(ctx.Context())
+	if p, ok := body.(*Problem); ok {
+		p.say(words)
+	}
+	return spoken{words, body}, nil
 }
 
 // sayJSON writes answers with a sentence for every reason in them.

@@ -128,7 +128,7 @@ type IfMatch struct {
 func (m IfMatch) Matches(revision int, current func() (any, error)) error {
 	switch m.IfMatch {
 	case "":
-		return Reject(http.StatusPreconditionRequired, "An edit must carry If-Match with the ETag that it is based on, so that nobody's work is overwritten.")
+		return Reject(http.StatusPreconditionRequired, "web.an-edit-must-carry-if-match")
 	case Tag(revision), "*":
 		return nil
 	}
@@ -173,7 +173,7 @@ func Once[T any](ctx context.Context, tx pgx.Tx, k OnceKey, operation string, bo
 			return answer, err
 		}
 		if first != request {
-			return answer, Reject(http.StatusUnprocessableEntity, "This Idempotency-Key was used for something else: take a new one.")
+			return answer, Reject(http.StatusUnprocessableEntity, "web.this-key-was-used")
 		}
 		return answer, json.Unmarshal(stored, &answer)
 	}

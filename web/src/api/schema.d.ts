@@ -4359,9 +4359,10 @@ export interface components {
             /** Format: date */
             day: string;
             id: string;
-            /** @enum {string} */
-            kind: "deposit" | "balance" | "refund";
+            kind: string;
             note?: string;
+            /** @description The rest, noted when the order was settled */
+            settles?: boolean;
             /** @description Cash, card, transfer */
             way?: string;
             /** @description Who noted it */
@@ -4372,8 +4373,7 @@ export interface components {
             amount: string;
             /** Format: date */
             day: string;
-            /** @enum {string} */
-            kind: "deposit" | "balance" | "refund";
+            kind: string;
             note?: string;
             /** @description Cash, card, transfer */
             way?: string;
@@ -4970,7 +4970,9 @@ export interface components {
             share: number;
         };
         WebProblem: {
-            /** @description What is wrong in a word that does not change with the language, by the location of the fault */
+            /** @description What is wrong in a word that does not change with the language */
+            code?: string;
+            /** @description The same of each fault, by its location */
             codes?: {
                 [key: string]: string;
             };

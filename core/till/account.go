@@ -1,0 +1,72 @@
+// Package till is what orders bring: what a customer owes, and what is left of prices after cost.
+package till
+
+import (
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/price"
+	"zestytin/core/reason"
+)
+
+// Kind of a payment.
+type Kind string
+
+// Deposit and Balance are paid by the customer, Refund is given back.
+const (
+	Deposit Kind = "deposit"
+	Balance Kind = "balance"
+	Refund  Kind = "refund"
+)
+
+// Kinds that there are.
+func Kinds() []Kind { return []Kind{Deposit, Balance, Refund} }
+
+// Account is how a customer stands with an order, in the currency of the kitchen.
+type Account struct {
+	Currency  string
+	Agreed    *decimal.Decimal // with tax; nil before there is a price
+	Paid      decimal.Decimal  // less what was given back
+	Cancelled bool             // nothing is due any more
+}
+
+// Due is what is to be paid in all.
+func (a Account) Due() decimal.Decimal {
+	if a.Agreed == nil || a.Cancelled {
+		return decimal.Zero
+	}
+	return *a.Agreed
+}
+
+// Owed is what is still to be paid; below zero it is to be given back.
+func (a Account) Owed() decimal.Decimal { return a.Due().Sub(a.Paid) }
+
+// Deposit is what is asked in advance, a share from 0 to 1 of the price, rounded to the currency; nil where none is asked, or something is paid already.
+func (a Account) Deposit(share float64) *decimal.Decimal {
+	if a.Agreed == nil || !(share > 0) || a.Paid.IsPositive() {
+		return nil
+	}
+	return new(a.Agreed.Mul(decimal.NewFromFloat(share)).Round(price.Decimals(a.Currency)))
+}
+
+// Take reads the amount of a payment as it is typed. It is above 0; nobody pays more than is owed, and no more is given back than was paid.
+// The errors are of amount; before there is a price there is nothing to pay: ErrNoPrice.
+func (a Account) Take(kind Kind, amount string) (decimal.Decimal, error) {
+	of, err := price.Read(amount, a.Currency)
+	show := func(d decimal.Decimal) reason.Name { return reason.Name(price.In(a.Currency, d).Amount) }
+	switch {
+	case err != nil:
+		return of, err
+	case of.IsZero():
+		return of, reason.Of("till.nothing-nothing-to-note-write")
+	case kind == Refund && of.GreaterThan(a.Paid):
+		return of, reason.Of("till.only-was-paid-no-more", show(a.Paid))
+	case kind != Refund && a.Agreed == nil:
+		return of, ErrNoPrice
+	case kind != Refund && of.GreaterThan(a.Owed()):
+		return of, reason.Of("till.that-more-than-that-owed", show(a.Owed()))
+	}
+	return of, nil
+}
+
+// ErrNoPrice is that nothing can be paid, as no price is agreed on.
+var ErrNoPrice = reason.Of("till.no-price-is-agreed-on")
