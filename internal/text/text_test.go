@@ -56,7 +56,10 @@ func TestEveryReasonHasItsSentence(t *testing.T) {
 						continue
 					}
 					code, _ := strconv.Unquote(lit.Value)
-					if _, known := en.sentences[code]; known || isReason(call) && i == 0 && strings.Contains(code, ".") {
+					if i == 1 && called(call) == "Reject" && !strings.Contains(code, ".") {
+						t.Errorf("%s: refused with a sentence of its own: %s", path, code)
+					}
+					if _, known := en.sentences[code]; known || isReason(call) && i == 0 && strings.Contains(code, ".") || i == 1 && called(call) == "Reject" {
 						given[code] = max(given[code], len(call.Args)-i-1)
 						if call.Ellipsis.IsValid() {
 							given[code] = 9
@@ -95,16 +98,19 @@ func TestEveryReasonHasItsSentence(t *testing.T) {
 }
 
 // isReason tells whether a call is one of those that take a code first.
-func isReason(call *ast.CallExpr) bool {
+// called is the name of the function or method of a call.
+func called(call *ast.CallExpr) string {
 	switch f := call.Fun.(type) {
 	case *ast.Ident:
-		return f.Name == "because"
+		return f.Name
 	case *ast.SelectorExpr:
-		x, ok := f.X.(*ast.Ident)
-		return ok && x.Name == "reason" && f.Sel.Name == "Of"
+		return f.Sel.Name
 	}
-	return false
+	return ""
 }
+
+// isReason tells whether a call makes a reason of the code that is its first argument: reason.Of, Words.Of, or because of a package's own.
+func isReason(call *ast.CallExpr) bool { return called(call) == "Of" || called(call) == "because" }
 
 // What families propose is named: their steps, their choices with each option and its reason.
 func TestFamiliesAreNamed(t *testing.T) {
