@@ -60,6 +60,12 @@ type Pricing struct {
 	Value string      `json:"value"`
 }
 
+// Blank is a new order as it is begun: to be picked up a week from now, in the afternoon.
+func Blank(now time.Time, zone *time.Location) Draft {
+	y, m, d := now.In(zone).AddDate(0, 0, 7).Date()
+	return Draft{Way: Pickup, From: time.Date(y, m, d, 14, 0, 0, 0, zone), To: time.Date(y, m, d, 15, 0, 0, 0, zone), Lines: []Line{}, FreeFrom: []string{}}
+}
+
 // CheckPrice finds the faults of what the price follows from.
 func (d *Draft) CheckPrice(currency string) error {
 	var faults invalid.Faults
@@ -86,7 +92,7 @@ func (d *Draft) wish(currency string) (*price.PriceTarget, error) {
 	case price.ByHourly, price.ByPrice:
 		w.Value, err = price.Read(d.Pricing.Value, currency)
 	case price.ByMargin, price.ByMarkup:
-		w.Value, err = decimal.NewFromString(d.Pricing.Value)
+		w.Value, err = price.ReadShare(d.Pricing.Value)
 		switch {
 		case err != nil:
 			err = reason.Of("order.not-share-write-digits-and", reason.Name(d.Pricing.Value))

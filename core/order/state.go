@@ -37,6 +37,22 @@ func States() []State {
 // Transitions that are sensible from a state.
 func (s State) Transitions() []State { return slices.Clone(next[s]) }
 
+// Back tells whether going from s to t undoes a step.
+func (s State) Back(t State) bool {
+	return s != Cancelled && t != Cancelled && slices.Index(States(), t) < slices.Index(States(), s)
+}
+
+// Onward is the move from a state that is most likely next; empty where it is the last. From an enquiry that is the promise: not everybody asks for a quote.
+func (s State) Onward() State {
+	switch s {
+	case Enquiry, Quoted:
+		return Promised
+	case Cancelled, Settled:
+		return ""
+	}
+	return next[s][0]
+}
+
 // CanTransition tells whether an order may go from s to t.
 func (s State) CanTransition(t State) bool { return slices.Contains(next[s], t) }
 

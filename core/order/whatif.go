@@ -87,16 +87,50 @@ func (w WhatIf) formula(f *treat.Formula) *treat.Formula {
 	return &changed
 }
 
+// Compared is a figure as it is, as it would be, and the difference.
+type Compared struct {
+	Now    price.Money `json:"now"`
+	Then   price.Money `json:"then"`
+	Change price.Money `json:"change"`
+	Same   bool        `json:"same"`
+}
+
+// Comparison of an order with how it would be.
+type Comparison struct {
+	Cost    Compared  `json:"cost"`
+	Price   Compared  `json:"price"`
+	Profit  Compared  `json:"profit"`
+	PerHour *Compared `json:"perHour,omitempty"`
+	Now     int       `json:"now"`
+	Then    int       `json:"then"`
+	Change  int       `json:"change"`
+}
+
+// Compare an order as it is with how it would be.
+func Compare(now, then *Estimate) Comparison {
+	compared := func(a, b price.Money) Compared {
+		change := decimal.RequireFromString(b.Amount).Sub(decimal.RequireFromString(a.Amount))
+		return Compared{a, b, price.In(a.Currency, change), change.IsZero()}
+	}
+	c := Comparison{Cost: compared(now.Money.Total.Money, then.Money.Total.Money), Price: compared(now.Money.Asked.Money, then.Money.Asked.Money), Profit: compared(now.Money.Left.Money, then.Money.Left.Money),
+		Now: now.Hands, Then: then.Hands, Change: then.Hands - now.Hands}
+	if now.Money.PerHour != nil && then.Money.PerHour != nil {
+		c.PerHour = new(compared(now.Money.PerHour.Money, then.Money.PerHour.Money))
+	}
+	return c
+}
+
 // Rung of a ladder: what so many pieces of a treat come to, since set-up is shared by more of them.
 type Rung struct {
-	Count   int          `json:"count"`
-	Hands   int          `json:"hands"`
-	Cost    price.Money  `json:"cost"`
-	Each    price.Money  `json:"each"`
-	Price   price.Money  `json:"price"`
-	Dozen   price.Money  `json:"dozen"`
-	PerHour *price.Money `json:"perHour,omitempty"`
-	Market  *Stand       `json:"market,omitempty"`
+	Count     int          `json:"count"`
+	Hands     int          `json:"hands"`
+	Cost      price.Money  `json:"cost"`
+	Each      price.Money  `json:"each"`
+	Price     price.Money  `json:"price"`
+	Dozen     price.Money  `json:"dozen"`
+	DozenCost price.Money  `json:"dozenCost"`
+	PerHour   *price.Money `json:"perHour,omitempty"`
+	Market    *Stand       `json:"market,omitempty"`
 }
 
 // Counts of a ladder.
@@ -114,7 +148,7 @@ func Ladder(ctx context.Context, id string, wish *Pricing, k *Inputs) ([]Rung, e
 			return price.In(m.Currency, decimal.RequireFromString(m.Amount).Mul(decimal.NewFromInt(int64(of))).Div(decimal.NewFromInt(int64(n))))
 		}
 		m := r.Money
-		rung := Rung{Count: n, Hands: r.Hands, Cost: m.Total.Money, Each: each(m.Total.Money, 1), Price: m.Asked.Money, Dozen: each(m.Asked.Money, 12), Market: r.Lines[0].Market}
+		rung := Rung{Count: n, Hands: r.Hands, Cost: m.Total.Money, Each: each(m.Total.Money, 1), Price: m.Asked.Money, Dozen: each(m.Asked.Money, 12), DozenCost: each(m.Total.Money, 12), Market: r.Lines[0].Market}
 		if m.PerHour != nil {
 			rung.PerHour = &m.PerHour.Money
 		}

@@ -2,6 +2,7 @@ package plan
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 )
 
@@ -49,6 +50,56 @@ func Fill(p *Problem, plan *Plan) []Filled {
 	slices.SortStableFunc(list, func(a, b Filled) int { return cmp.Compare(a.From, b.From) })
 	return slices.DeleteFunc(list, func(f Filled) bool { return f.From >= f.To })
 }
+
+// FillLevel is how much of a resource is taken from a minute on.
+type FillLevel struct {
+	At     int `json:"at"`
+	Amount int `json:"amount"`
+}
+
+// FillLevels of one resource from a minute to another, counted from the first: the level there, and each change of it.
+func FillLevels(filled []Filled, from, to int) []FillLevel {
+	changes := map[int]int{}
+	level := 0
+	for _, f := range filled {
+		if f.To <= from || f.From >= to {
+			continue
+		}
+		if f.From <= from {
+			level += f.Amount
+		} else {
+			changes[f.From] += f.Amount
+		}
+		if f.To < to {
+			changes[f.To] -= f.Amount
+		}
+	}
+	list := []FillLevel{{0, level}}
+	for _, at := range slices.Sorted(maps.Keys(changes)) {
+		if changes[at] != 0 {
+			level += changes[at]
+			list = append(list, FillLevel{at - from, level})
+		}
+	}
+	return list
+}
+
+// NearestStart is the start closest to a wished one at which the hands of a step fit into a session in which a person, from 0, works, with its set-up before it; false where there
+// is none. All are minutes.
+func NearestStart(sessions []Session, person, wished, hands, setup int) (start int, ok bool) {
+	for _, s := range sessions {
+		if s.To-s.From < hands || s.People <= person {
+			continue
+		}
+		at := min(max(wished, s.From+setup), s.To-hands)
+		if !ok || abs(at-wished) < abs(start-wished) {
+			start, ok = at, true
+		}
+	}
+	return start, ok
+}
+
+func abs(n int) int { return max(n, -n) }
 
 // Moved is a step that stands elsewhere in another plan.
 type Moved struct{ From, To ScheduledOperation }

@@ -97,6 +97,16 @@ func ReadDiscount(text, currency string) (Discount, error) {
 	return Discount{Amount: d}, err
 }
 
+// ReadShare reads a share as a person types it, "35 %", or as it is kept, "0.35".
+func ReadShare(text string) (decimal.Decimal, error) {
+	text = strings.ReplaceAll(strings.TrimSpace(text), ",", ".")
+	if percent, ok := strings.CutSuffix(text, "%"); ok {
+		d, err := decimal.NewFromString(strings.TrimSpace(percent))
+		return d.Div(decimal.NewFromInt(100)), err
+	}
+	return decimal.NewFromString(text)
+}
+
 // Asking is all that a price follows from.
 type Asking struct {
 	Cost     Cost

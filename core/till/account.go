@@ -48,6 +48,55 @@ func (a Account) Deposit(share float64) *decimal.Decimal {
 	return new(a.Agreed.Mul(decimal.NewFromFloat(share)).Round(price.Decimals(a.Currency)))
 }
 
+// Standing is in a word how a customer stands.
+type Standing string
+
+const (
+	Open   Standing = "open"   // nothing is due and nothing was paid
+	Due    Standing = "due"    // something is still to be paid
+	Paid   Standing = "paid"   // in full
+	Excess Standing = "excess" // something is to be given back
+)
+
+// Standings that there are.
+func Standings() []Standing { return []Standing{Open, Due, Paid, Excess} }
+
+// Stands is how the customer stands, and how much is due or to be given back.
+func (a Account) Stands() (Standing, decimal.Decimal) {
+	owed := a.Owed()
+	switch {
+	case owed.IsPositive():
+		return Due, owed
+	case owed.IsNegative():
+		return Excess, owed.Neg()
+	case a.Paid.IsPositive():
+		return Paid, decimal.Zero
+	}
+	return Open, decimal.Zero
+}
+
+// Proposal of what a payment of a kind would be.
+type Proposal struct {
+	Kind   Kind
+	Amount decimal.Decimal // zero where nothing follows
+}
+
+// Proposals are what may be noted next, the likeliest first: what is to be given back, or the deposit before anything was paid, or the rest.
+func (a Account) Proposals(deposit float64) []Proposal {
+	stands, amount := a.Stands()
+	refund, balance, first := Proposal{Kind: Refund}, Proposal{Kind: Balance}, Proposal{Kind: Deposit}
+	if stands == Excess {
+		refund.Amount = amount
+		return []Proposal{refund, balance, first}
+	}
+	balance.Amount, first.Amount = amount, amount
+	if d := a.Deposit(deposit); d != nil {
+		first.Amount = *d
+		return []Proposal{first, balance, refund}
+	}
+	return []Proposal{balance, first, refund}
+}
+
 // Take reads the amount of a payment as it is typed. It is above 0; nobody pays more than is owed, and no more is given back than was paid.
 // The errors are of amount; before there is a price there is nothing to pay: ErrNoPrice.
 func (a Account) Take(kind Kind, amount string) (decimal.Decimal, error) {

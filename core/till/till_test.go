@@ -50,6 +50,21 @@ func TestWhatACustomerOwes(t *testing.T) {
 	if _, err := (Account{Currency: "USD"}).Take(Balance, "5"); !errors.Is(err, ErrNoPrice) {
 		t.Errorf("paid before there is a price: %v", err)
 	}
+	// The deposit first, then the rest; after that what was paid too much.
+	for _, c := range []struct {
+		paid   string
+		stands Standing
+		first  Proposal
+	}{{"0", Due, Proposal{Deposit, dec("45")}}, {"45", Due, Proposal{Balance, dec("45")}}, {"90", Paid, Proposal{Balance, dec("0")}}, {"100", Excess, Proposal{Refund, dec("10")}}} {
+		a := Account{Currency: "USD", Agreed: new(dec("90")), Paid: dec(c.paid)}
+		stands, _ := a.Stands()
+		if first := a.Proposals(0.5)[0]; stands != c.stands || first.Kind != c.first.Kind || !first.Amount.Equal(c.first.Amount) {
+			t.Errorf("with %s paid it is %s and %v", c.paid, stands, first)
+		}
+	}
+	if stands, _ := (Account{}).Stands(); stands != Open {
+		t.Errorf("of nothing: %s", stands)
+	}
 	// A third of 100 yen: there are no parts of a yen (ISO 4217).
 	if d := (Account{Currency: "JPY", Agreed: new(dec("100"))}).Deposit(1.0 / 3); !d.Equal(dec("33")) {
 		t.Errorf("a third of 100 yen is %v", d)

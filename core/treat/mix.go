@@ -135,6 +135,14 @@ func (m *Mix) Weigh(k *Inputs) Weighed {
 	return w
 }
 
+// LossOf is the share that was lost where so many grams came out; 0 where it is more than went in.
+func (w Weighed) LossOf(out float64) float64 {
+	if !(w.In > 0) {
+		return 0
+	}
+	return min(max(1-out/w.In, 0), 1)
+}
+
 // Uses lists the ids of all ingredients and mixes that go into the item with the id, itself included, each once.
 func (k *Inputs) Uses(id string) []string {
 	list := []string{}

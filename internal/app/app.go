@@ -111,7 +111,7 @@ func New(o Options) *App {
 	}})
 	handover.Register(h, a.calendar)
 	web.ShareRefusals(api)
-	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), treats.Shapes(), orders.Shapes(), Shapes())
+	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), till.Shapes(), treats.Shapes(), orders.Shapes(), Shapes())
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "alive") })
 	router.Get("/readyz", func(w http.ResponseWriter, r *http.Request) {
 		ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
@@ -269,7 +269,7 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if err != nil {
 		return nil, err
 	}
-	if k.Stock, k.Supplies, err = larder.Release(ctx, tx, reserved, k.Calendar.Date(0), k.Ingredients, items); err != nil {
+	if k.Stock, k.Supplies, err = larder.Available(ctx, tx, reserved, k.Calendar.Date(0), k.Ingredients, items); err != nil {
 		return nil, err
 	}
 	if k.Moulds, err = planning.Moulds(ctx, tx); err != nil {

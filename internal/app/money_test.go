@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 	"os/exec"
+	"strconv"
 	"strings"
 	"sync"
 	"testing"
@@ -213,7 +214,19 @@ func TestThePriceStands(t *testing.T) {
 		t.Errorf("150 less a tenth is agreed on as %v", agreed())
 	}
 	// What if the same order were worked on for less.
-	then := p.must(200, "POST", "/what-ifs", object{"order": o["id"], "draft": p.order(o["id"])["draft"], "if": object{"chocolate": 0.2, "loss": 0, "moulds": 0, "hourly": "10"}})["money"].(object)
+	supposed := p.must(200, "POST", "/what-ifs", object{"order": o["id"], "draft": p.order(o["id"])["draft"], "if": object{"chocolate": 0.2, "loss": 0, "moulds": 0, "hourly": "10"}})
+	comparison := supposed["comparison"].(object)
+	then := supposed["then"].(object)["money"].(object)
+	number := func(of any) float64 { x, _ := strconv.ParseFloat(of.(object)["amount"].(string), 64); return x }
+	for _, figure := range []string{"cost", "price", "profit", "perHour"} { // the difference is the difference
+		c := comparison[figure].(object)
+		if diff := number(c["then"]) - number(c["now"]); math.Abs(diff-number(c["change"])) > 1e-9 || c["same"] != (diff == 0) {
+			t.Errorf("%s: %v", figure, c)
+		}
+	}
+	if number(comparison["cost"].(object)["then"]) != number(then["total"]) || comparison["price"].(object)["same"] != true {
+		t.Errorf("%v beside %v", comparison, then)
+	}
 	if then["asked"].(object)["amount"] != "135.00" || then["hands"].(object)["amount"] == asked["hands"].(object)["amount"] {
 		t.Errorf("%v", then)
 	}
@@ -244,7 +257,7 @@ func TestPayments(t *testing.T) {
 	}
 	p.problem(409, "", "No price is agreed", p.send("POST", path, pay("deposit", "10")))
 	p.move(200, o["id"], "promised")
-	if got := p.must(200, "GET", path, nil); got["deposit"].(object)["amount"] != "30.00" || got["owed"].(object)["amount"] != "100.00" {
+	if got := p.must(200, "GET", path, nil); got["deposit"].(object)["amount"] != "30.00" || got["rest"].(object)["amount"] != "100.00" {
 		t.Errorf("%v", got)
 	}
 	p.must(201, "POST", path, pay("deposit", "30"), "Idempotency-Key", "a")
@@ -255,7 +268,11 @@ func TestPayments(t *testing.T) {
 	owed := func() string {
 		for _, w := range p.must(200, "GET", "/till", nil)["owed"].([]any) {
 			if w.(object)["order"] == o["id"] {
-				return w.(object)["owed"].(object)["amount"].(string)
+				rest := w.(object)["rest"].(object)["amount"].(string)
+				if w.(object)["stands"] == "excess" {
+					return "-" + rest
+				}
+				return rest
 			}
 		}
 		return "nothing"
@@ -287,7 +304,7 @@ func TestTill(t *testing.T) {
 		p.move(200, o["id"], to)
 	}
 	paid := p.must(200, "GET", fmt.Sprint("/orders/", o["id"], "/payments"), nil)
-	if paid["owed"].(object)["amount"] != "0.00" || len(paid["payments"].([]any)) != 1 {
+	if paid["rest"].(object)["amount"] != "0.00" || len(paid["payments"].([]any)) != 1 {
 		t.Errorf("settled: %v", paid)
 	}
 	// How it came out is recorded, and stands beside what was expected.
@@ -354,7 +371,7 @@ func TestTill(t *testing.T) {
 	}
 	// Back from settled the note of the payment goes as well.
 	p.move(200, o["id"], "handed over")
-	if got := p.must(200, "GET", fmt.Sprint("/orders/", o["id"], "/payments"), nil); got["owed"].(object)["amount"] != "80.00" {
+	if got := p.must(200, "GET", fmt.Sprint("/orders/", o["id"], "/payments"), nil); got["rest"].(object)["amount"] != "80.00" {
 		t.Errorf("unsettled: %v", got)
 	}
 }

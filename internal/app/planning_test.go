@@ -695,3 +695,40 @@ func TestASpotOfOnesOwn(t *testing.T) {
 		t.Errorf("moved: %v", opened["moved"])
 	}
 }
+
+// Carried on by keys, a step comes to stand where its hands fit into the hours of the next day on which somebody works; beyond the last person of a day it goes on to the next.
+func TestASlotForAStep(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	step, day := p.stepOf("Lakeside library", "Milk malt bombs", "fill")
+	slot := func(day string, start, hand int, to string) object {
+		return p.must(200, "POST", "/calculators/slot", object{"batch": step["batch"], "step": "fill", "day": day, "start": start, "hand": hand, "to": to})
+	}
+	// Friday 4 has 17:30 to 21:30 for one, so that 20:00 stays; Saturday 5 has 08:30 to 11:30 for two: by hand, it comes to 690 minus its hands.
+	if got := slot(day, 1200, 0, "next-day"); got["day"] != "2026-09-04" || got["start"] != 1200.0 || got["hand"] != 0.0 {
+		t.Errorf("from %s: %v", day, got)
+	}
+	if got := slot("2026-09-04", 1200, 0, "next-day"); got["day"] != "2026-09-05" || got["start"] != 690-step["hands"].(float64) || got["hand"] != 0.0 {
+		t.Errorf("from Friday: %v", got)
+	}
+	if got := slot("2026-09-05", 540, 0, "next-person"); got["day"] != "2026-09-05" || got["hand"] != 1.0 || got["start"] != 540.0 {
+		t.Errorf("the second person: %v", got)
+	}
+	if got := slot("2026-09-05", 540, 1, "next-person"); got["day"] != "2026-09-08" || got["hand"] != 0.0 {
+		t.Errorf("beyond the second person: %v", got)
+	}
+	if got := slot("2026-09-05", 540, 0, "previous-person"); got["day"] != "2026-09-04" || got["hand"] != 0.0 || got["start"] != 1050.0 {
+		t.Errorf("before the first: %v", got)
+	}
+	if got := slot("2026-09-03", 1100, 0, "previous-day"); got["day"] != "2026-09-03" || got["start"] != 1100.0 {
+		t.Errorf("before today: %v", got)
+	}
+	p.problem(404, "", "no such step", p.send("POST", "/calculators/slot", object{"batch": step["batch"], "step": "fly", "day": day, "start": 0, "hand": 0, "to": "next-day"}))
+	p.problem(422, "body.day", "date", p.send("POST", "/calculators/slot", object{"batch": step["batch"], "step": "fill", "day": "soon", "start": 0, "hand": 0, "to": "next-day"}))
+	if got := p.must(200, "POST", "/calculators/hours", object{"week": [][]object{{}, {{"from": "18:00", "to": "21:30", "hands": 2}}, {{"from": "18:00", "to": "so", "hands": 2}}, {}, {}, {}, {{"from": "23:00", "to": "24:00", "hands": 1}}}, "exceptions": []object{}}); got["minutes"] != 480.0 { // 2 x 210 + 60
+		t.Errorf("a week of %v", got)
+	}
+	if got := p.must(200, "POST", "/calculators/receipt", object{"paid": []string{"3.49", "", "x", "12.50"}}); got["sum"].(object)["amount"] != "15.99" {
+		t.Errorf("a receipt of %v", got)
+	}
+}

@@ -56,6 +56,8 @@ func Register(h web.Base, needs Deps) {
 // RunSheet is a day's work in order.
 type RunSheet struct {
 	Day       string     `json:"day" format:"date"`
+	Begins    *int       `json:"begins,omitempty" doc:"Minute of the day at which the first work begins"`
+	Ends      *int       `json:"ends,omitempty" doc:"And at which the last is done"`
 	Sessions  []Session  `json:"sessions" doc:"The times of work, each with what to set up and when to look at what waits"`
 	Handovers []Handover `json:"handovers" doc:"Of the day"`
 	Steps     []Step     `json:"steps"`
@@ -120,6 +122,7 @@ type Session struct {
 	From   int     `json:"from"`
 	To     int     `json:"to"`
 	People int     `json:"people"`
+	Steps  []int   `json:"steps" doc:"The run sheet's steps that are done in it, by their index"`
 	Ends   int     `json:"ends" doc:"When the hands are free"`
 	Setups []Setup `json:"setups" doc:"What is melted or washed down, and when"`
 	Looks  []Look  `json:"looks" doc:"When to look at what waits"`
@@ -265,7 +268,14 @@ func (r *RunSheet) show(cal plan.Calendar) {
 	for i := range r.Steps {
 		s := &r.Steps[i]
 		s.until = s.Start + s.Hands + s.Wait
-		clock(&s.Start, &s.until)
+		begins, ends := s.Start-s.Melt-s.Wash, s.Start+s.Hands
+		clock(&s.Start, &s.until, &begins, &ends)
+		if r.Begins == nil || begins < *r.Begins {
+			r.Begins = &begins
+		}
+		if r.Ends == nil || ends > *r.Ends {
+			r.Ends = &ends
+		}
 	}
 	for i := range r.Sessions {
 		s := &r.Sessions[i]

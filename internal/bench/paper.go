@@ -29,12 +29,8 @@ func clock(minute int) string { return fmt.Sprintf("%02d:%02d", minute/60%24, mi
 // print a run sheet: each time of work with its set-up, its steps with a box to tick, and when to look at what waits.
 func print(words *text.Words, r RunSheet) ([]byte, error) {
 	below := words.Of("paper.nothing-is-planned")
-	if len(r.Steps) > 0 {
-		last := 0
-		for _, s := range r.Steps {
-			last = max(last, s.Start+s.Hands)
-		}
-		below = words.Of("paper.steps-done-by", reason.Count{N: len(r.Steps), Of: "step"}, reason.Clock(last%plan.DayMinutes))
+	if r.Ends != nil {
+		below = words.Of("paper.steps-done-by", reason.Count{N: len(r.Steps), Of: "step"}, reason.Clock(*r.Ends%plan.DayMinutes))
 	}
 	p := paper.New(words.Of("paper.run-sheet", reason.Date(r.Day)), below)
 	for _, h := range r.Handovers {
@@ -47,9 +43,12 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 		p.Part(clock(h.At), line)
 	}
 	for _, s := range r.Sessions {
-		steps := stepsIn(r.Steps, s)
-		if len(steps) == 0 {
+		if len(s.Steps) == 0 {
 			continue
+		}
+		steps := make([]Step, len(s.Steps))
+		for i, n := range s.Steps {
+			steps[i] = r.Steps[n]
 		}
 		blocks := blocksOf(words, p, s, steps)
 		heading := 9.0
@@ -67,15 +66,6 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 		}
 	}
 	return p.Bytes()
-}
-
-func stepsIn(steps []Step, s Session) (list []Step) {
-	for _, step := range steps {
-		if s.From <= step.Start && step.Start < max(s.To, s.From+1) {
-			list = append(list, step)
-		}
-	}
-	return list
 }
 
 // block is what stays together on a page.

@@ -28,7 +28,7 @@ type day struct {
 func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 	d := &day{list: []Session{}, hours: len(hours), steps: steps, room: room}
 	for _, h := range hours {
-		d.list = append(d.list, Session{From: h.From, To: h.To, People: h.People, Setups: []Setup{}, Looks: []Look{}})
+		d.list = append(d.list, Session{From: h.From, To: h.To, People: h.People, Steps: []int{}, Setups: []Setup{}, Looks: []Look{}})
 	}
 	works := make([]ledger.Worked, 0, len(steps))
 	for i := range steps {
@@ -36,6 +36,7 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 		n := d.at(s.Start)
 		of := &d.list[n]
 		of.Ends = max(of.Ends, s.Start+s.Hands)
+		of.Steps = append(of.Steps, i)
 		of.To, of.People = max(of.To, s.Start+s.Hands), max(of.People, s.Hand+1)
 		if s.Wash > 0 && s.DoneAt == nil {
 			of.Setups = append(of.Setups, Setup{At: s.Start - s.Melt - s.Wash, Minutes: s.Wash, Hand: s.Hand, Wash: true, For: []string{s.Treat}})
@@ -71,7 +72,7 @@ func (d *day) at(minute int) int {
 			return i
 		}
 	}
-	d.list = append(d.list, Session{From: minute, To: minute, Setups: []Setup{}, Looks: []Look{}})
+	d.list = append(d.list, Session{From: minute, To: minute, Steps: []int{}, Setups: []Setup{}, Looks: []Look{}})
 	return len(d.list) - 1
 }
 

@@ -167,7 +167,7 @@ func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
 		}
 		known.Mixes[m.ID] = m
 	}
-	_, supplies, err := larder.Release(ctx, tx, nil, k.cal.Date(0), nil, nil)
+	_, supplies, err := larder.Available(ctx, tx, nil, k.cal.Date(0), nil, nil)
 	if err != nil {
 		return err
 	}

@@ -33,8 +33,37 @@ func (l *Larder) registerStock() {
 	read := op("read-slip", "POST", "calculators/slip", "Read the lines of a till slip as they are typed; nothing is saved")
 	read.Tags = []string{"Calculators"}
 	web.Register(l.Base, read, l.readSlip)
+	sum := op("sum-receipt", "POST", "calculators/receipt", "What a receipt comes to, of what is typed for its lines")
+	sum.Tags = read.Tags
+	web.Register(l.Base, sum, l.sumReceipt)
 	l.registerTables(op)
 	l.registerShopping(op)
+}
+
+// PaidLines are the sums of a receipt's lines, as they are typed; what cannot be read counts as nothing.
+type PaidLines struct {
+	Paid []string `json:"paid" maxItems:"1000"`
+}
+
+// ReceiptSum is what a receipt comes to.
+type ReceiptSum struct {
+	Sum price.Money `json:"sum"`
+}
+
+func (l *Larder) sumReceipt(ctx context.Context, in *struct{ Body PaidLines }) (*struct{ Body ReceiptSum }, error) {
+	var r ReceiptSum
+	err := l.In(ctx, func(tx pgx.Tx) error {
+		house, err := l.Context(ctx, tx)
+		sum := decimal.Zero
+		for _, text := range in.Body.Paid {
+			if paid, err := price.Read(text, house.Currency); err == nil {
+				sum = sum.Add(paid)
+			}
+		}
+		r.Sum = price.In(house.Currency, sum)
+		return err
+	})
+	return &struct{ Body ReceiptSum }{r}, err
 }
 
 // Item is an ingredient or a kind of packaging and how it stands with it.
@@ -59,6 +88,8 @@ type Item struct {
 	PaidFor   measure.Shown     `json:"paidFor"`
 	Revision  int               `json:"revision"`
 	Substance measure.Substance `json:"-"`
+
+	worth decimal.Decimal
 }
 
 // Expiry is what expires soon.
@@ -77,8 +108,9 @@ type Runs struct {
 
 // Stock is all items.
 type Stock struct {
-	Today string `json:"today" format:"date"`
-	Items []Item `json:"items"`
+	Today string      `json:"today" format:"date"`
+	Worth price.Money `json:"worth" doc:"What all that is in the house was bought for"`
+	Items []Item      `json:"items"`
 }
 
 // SoonDays is how many days ahead it is told what expires.
@@ -186,6 +218,7 @@ func (i *Item) stand(held []holding, wants, aside []larder.Want, house Context) 
 	}
 	i.Until, i.Past, i.Expires = s.Until, passing(s.Past), passing(s.Expires)
 	i.Stock, i.Reserved, i.Free, i.Worth = i.show(s.Good), i.show(s.Reserved), i.show(s.Free()), price.In(house.Currency, s.Worth)
+	i.worth = s.Worth
 	if s.Short != nil {
 		i.Runs = &Runs{s.Short.Day, i.show(s.Short.Amount), s.Short.For}
 	}
@@ -252,9 +285,9 @@ func unaccounted(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
 	return open, err
 }
 
-// Free is the stock of everything for the estimate: what is good today and not set aside, and the latest price. ingredients are
+// Available is the stock of everything for the estimate: what is good today and not set aside, and the latest price. ingredients are
 // those of the kitchen; lots are read of the items only, or of all where they are nil.
-func Release(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today string, ingredients map[string]food.Ingredient, items []string) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
+func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today string, ingredients map[string]food.Ingredient, items []string) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
 	held, err := holdings(ctx, tx, items)
 	if err != nil {
 		return nil, nil, err
@@ -289,7 +322,11 @@ func (l *Larder) stock(ctx context.Context, _ *struct{}) (*struct{ Body Stock },
 	var s Stock
 	err := l.In(ctx, func(tx pgx.Tx) error {
 		items, house, err := l.items(ctx, tx, uuid.Nil)
-		s = Stock{house.Today(), items}
+		worth := decimal.Zero
+		for _, i := range items {
+			worth = worth.Add(i.worth)
+		}
+		s = Stock{Today: house.Today(), Worth: price.In(house.Currency, worth), Items: items}
 		return err
 	})
 	return &struct{ Body Stock }{s}, err

@@ -62,17 +62,29 @@ type Supposition struct {
 	If order.WhatIf `json:"if"`
 }
 
-func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*struct{ Body *order.Estimate }, error) {
-	var r *order.Estimate
+// Supposed is how an order would be, beside how it is.
+type Supposed struct {
+	Then       *order.Estimate  `json:"then"`
+	Comparison order.Comparison `json:"comparison"`
+}
+
+func (o *Orders) whatIf(ctx context.Context, in *struct{ Body Supposition }) (*struct{ Body Supposed }, error) {
+	var s Supposed
 	err := o.In(ctx, func(tx pgx.Tx) error {
 		known, err := o.asked(ctx, tx, &in.Body.Question, order.InFull)
 		if err != nil {
 			return err
 		}
-		r, err = in.Body.If.Reckon(ctx, &in.Body.Draft, known)
+		now, err := order.Compute(ctx, &in.Body.Draft, known)
+		if err != nil {
+			return err
+		}
+		if s.Then, err = in.Body.If.Reckon(ctx, &in.Body.Draft, known); err == nil {
+			s.Comparison = order.Compare(now, s.Then)
+		}
 		return err
 	})
-	return &struct{ Body *order.Estimate }{r}, err
+	return &struct{ Body Supposed }{s}, err
 }
 
 // asked is the kitchen for a question: what was agreed stands while the draft asks for the same price.

@@ -19,6 +19,7 @@ import (
 	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 )
 
 // Deps is what the orders need of other rooms.
@@ -66,6 +67,7 @@ func Register(h web.Base, needs Deps) *Orders {
 	web.Register(h, huma.Operation{OperationID: "create-order", Method: "POST", Path: "/api/v1/orders", Summary: "Write an order; it begins as an enquiry", Tags: tags, DefaultStatus: 201}, o.create)
 	web.Register(h, huma.Operation{OperationID: "get-order", Method: "GET", Path: "/api/v1/orders/{id}", Summary: "An order with its days and its history", Tags: tags}, o.get)
 	web.Register(h, huma.Operation{OperationID: "put-order", Method: "PUT", Path: "/api/v1/orders/{id}", Summary: "Change an order", Tags: tags}, o.put)
+	web.Register(h, huma.Operation{OperationID: "blank-order", Method: "GET", Path: "/api/v1/orders/blank", Summary: "A new order as it is begun; nothing is saved", Tags: tags}, o.blank)
 	web.Register(h, huma.Operation{OperationID: "move-order", Method: "POST", Path: "/api/v1/orders/{id}/moves", Summary: "Move an order on, back or out", Tags: tags}, o.move)
 	web.Register(h, huma.Operation{OperationID: "estimate-order", Method: "POST", Path: "/api/v1/estimates", Summary: "All that follows from an order as it is typed; nothing is saved", Tags: []string{"Calculators"}}, o.reckon)
 	web.Register(h, huma.Operation{OperationID: "find-reliefs", Method: "POST", Path: "/api/v1/reliefs", Summary: "The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved", Tags: []string{"Calculators"}}, o.reliefs)
@@ -99,19 +101,26 @@ type Moved struct {
 	Who  string    `json:"who"`
 }
 
+// Transition is where an order can go.
+type Transition struct {
+	To   order.State `json:"to" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
+	Back bool        `json:"back" doc:"It undoes a step"`
+	Next bool        `json:"next" doc:"It is most likely next"`
+}
+
 // Order in full.
 type Order struct {
-	ID       uuid.UUID     `json:"id"`
-	Number   int           `json:"number"`
-	Revision int           `json:"revision"`
-	State    order.State   `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
-	Moves    []order.State `json:"moves" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled" doc:"Where it can go from here"`
-	Draft    order.Draft   `json:"draft"`
-	Agreed   *price.Money  `json:"agreed,omitempty" doc:"The price that was quoted: it stands until the order asks for another"`
-	Days     []Day         `json:"days"`
-	Quote    *QuoteState   `json:"quote,omitempty" doc:"The latest one"`
-	History  []Moved       `json:"history"`
-	Updated  time.Time     `json:"updated"`
+	ID       uuid.UUID    `json:"id"`
+	Number   int          `json:"number"`
+	Revision int          `json:"revision"`
+	State    order.State  `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
+	Moves    []Transition `json:"moves" doc:"Where it can go from here"`
+	Draft    order.Draft  `json:"draft"`
+	Agreed   *price.Money `json:"agreed,omitempty" doc:"The price that was quoted: it stands until the order asks for another"`
+	Days     []Day        `json:"days"`
+	Quote    *QuoteState  `json:"quote,omitempty" doc:"The latest one"`
+	History  []Moved      `json:"history"`
+	Updated  time.Time    `json:"updated"`
 }
 
 // stored is an order's own row, locked or not.
@@ -148,12 +157,16 @@ func (p *priced) settle(d *order.Draft) order.Commitments {
 }
 
 // pricing as columns.
-func pricing(d *order.Draft) (by, value *string) {
+func pricing(d *order.Draft) (*string, *string) {
 	if d.Pricing == nil {
 		return nil, nil
 	}
-	text := string(d.Pricing.By)
-	return &text, &d.Pricing.Value
+	text, value := string(d.Pricing.By), d.Pricing.Value
+	if d.Pricing.By == price.ByMargin || d.Pricing.By == price.ByMarkup {
+		share, _ := price.ReadShare(value) // it has been checked
+		value = share.String()
+	}
+	return &text, &value
 }
 
 // samePrice tells whether two drafts ask for the same price: then what was agreed stands.
@@ -163,8 +176,8 @@ func samePrice(a, b *order.Draft) bool {
 }
 
 func equal(a, b string) bool {
-	x, errX := decimal.NewFromString(a)
-	y, errY := decimal.NewFromString(b)
+	x, errX := price.ReadShare(a)
+	y, errY := price.ReadShare(b)
 	return errX == nil && errY == nil && x.Equal(y)
 }
 
@@ -181,7 +194,10 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 	if err != nil {
 		return nil, err
 	}
-	s.Moves, s.standing = s.State.Transitions(), p.settle(d)
+	s.standing = p.settle(d)
+	for _, to := range s.State.Transitions() {
+		s.Moves = append(s.Moves, Transition{to, s.State.Back(to), to == s.State.Onward()})
+	}
 	if s.standing.Agreed != nil {
 		agreed := price.In(currency, *s.standing.Agreed)
 		s.Agreed = &agreed
@@ -262,6 +278,19 @@ func (o *Orders) create(ctx context.Context, in *struct {
 		return err
 	})
 	return web.TaggedBy(made.Revision, made), err
+}
+
+func (o *Orders) blank(ctx context.Context, _ *struct{}) (*struct{ Body order.Draft }, error) {
+	var d order.Draft
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		known, err := o.Kitchen(ctx, tx, uuid.Nil, nil, order.Scope{})
+		if err == nil {
+			d = order.Blank(known.Now, known.Calendar.Zero.Location())
+			d.Address = text.Of(ctx).Of("orders.at-the-door")
+		}
+		return err
+	})
+	return &struct{ Body order.Draft }{d}, err
 }
 
 // Write a new enquiry.

@@ -43,10 +43,16 @@ func Register(h web.Base, needs Deps) *Planning {
 	}
 	web.Register(h, op("get-work-days", "GET", "work-days", "When the kitchen works: a weekly pattern and dates that differ"), p.workDays)
 	web.Register(h, op("put-work-days", "PUT", "work-days", "Change when the kitchen works; the plan follows"), p.putWorkDays)
+	sum := op("sum-hours", "POST", "calculators/hours", "How many hands-on minutes a usual week has, as it is typed")
+	sum.Tags = []string{"Calculators"}
+	web.Register(h, sum, sumHours)
 	web.Register(h, op("get-capacity", "GET", "capacity", "The spots to wait in, and the moulds"), p.getCapacity)
 	web.Register(h, op("put-capacity", "PUT", "capacity", "Change what there is to wait in and to mould with; the plan follows"), p.putCapacity)
 	web.Register(h, op("get-plan", "GET", "plan", "The days in large: who does what when, what waits where, what has no room"), p.view)
 	web.Register(h, op("change-plan", "POST", "plan/changes", "Pin a step, mark a day off, change hours, trays or moulds: the plan settles around it, or says why it cannot"), p.change)
+	slot := op("find-slot", "POST", "calculators/slot", "Where a step that is carried to another day or person comes to stand; nothing is saved")
+	slot.Tags = []string{"Calculators"}
+	web.Register(h, slot, p.slot)
 	web.Register(h, op("undo-plan-change", "POST", "plan/changes/{id}/undo", "Undo the last change of the plan"), p.undo)
 	web.Register(h, op("get-outlook", "GET", "days/{day}/outlook", "What being late does to the rest of a day, and to the handovers"), p.outlook)
 	web.Register(h, op("start-plan-run", "POST", "plan/runs", "Plan the coming weeks anew, in the background"), p.startRun)

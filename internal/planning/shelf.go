@@ -68,8 +68,10 @@ type Handover struct {
 
 // Shelf is the days in a row.
 type Shelf struct {
-	Today string `json:"today" format:"date"`
-	Tins  []Tin  `json:"tins"`
+	Today   string `json:"today" format:"date"`
+	Planned int    `json:"planned" doc:"Hands-on minutes of the work in all tins"`
+	Free    int    `json:"free" doc:"Minutes that can still be promised"`
+	Tins    []Tin  `json:"tins"`
 }
 
 func (p *Planning) shelf(ctx context.Context, in *struct {
@@ -100,6 +102,12 @@ func (p *Planning) shelf(ctx context.Context, in *struct {
 		}
 		if err := fillWork(ctx, tx, cal, s.Tins); err != nil {
 			return err
+		}
+		for i := range s.Tins {
+			s.Free += s.Tins[i].Free
+			for _, w := range s.Tins[i].Work {
+				s.Planned += w.Minutes
+			}
 		}
 		return fillHandovers(ctx, tx, cal, s.Tins)
 	})

@@ -24,6 +24,8 @@ type PlanView struct {
 	Days     []PlanDay `json:"days"`
 	Levels   []Level   `json:"levels" doc:"What waits in each place, and how many moulds are held"`
 	Short    []Short   `json:"short" doc:"What has no room"`
+	Planned  int       `json:"planned" doc:"Hands-on minutes of what is planned on these days, with melting and washing down"`
+	Free     int       `json:"free" doc:"Minutes that are free on these days"`
 	Setup    int       `json:"setup" doc:"Minutes of melting and washing down on these days"`
 	Undo     *Undo     `json:"undo,omitempty" doc:"The last change, while it can be undone"`
 }
@@ -72,20 +74,11 @@ type PlanStep struct {
 
 // Level is how full something is over time.
 type Level struct {
-	Kind  string `json:"kind" enum:"spot,mould"`
-	ID    string `json:"id"`
-	Name  string `json:"name"`
-	Holds int    `json:"holds" doc:"Trays, or moulds"`
-	Spans []Fill `json:"spans"`
-}
-
-// Fill of a place or a mould; minutes from the begin of the first day.
-type Fill struct {
-	From   int       `json:"from"`
-	To     int       `json:"to"`
-	Amount int       `json:"amount"`
-	Batch  uuid.UUID `json:"batch"`
-	Step   string    `json:"step"`
+	Kind  string           `json:"kind" enum:"spot,mould"`
+	ID    string           `json:"id"`
+	Name  string           `json:"name"`
+	Holds int              `json:"holds" doc:"Trays, or moulds"`
+	Fills []plan.FillLevel `json:"fills" doc:"How much of it is taken, and from when on"`
 }
 
 // Short is a batch that has no room.
@@ -201,6 +194,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 			v.Days[at].Steps = append(v.Days[at].Steps, shown)
 			if b.short == nil {
 				v.Setup += s.Changeover + s.Washdown
+				v.Planned += s.Changeover + s.Washdown + step.HandsOnMin
 			}
 		}
 	}
@@ -215,6 +209,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 			}
 		}
 		v.Days[i].Free = plan.Free(ahead, planned)
+		v.Free += v.Days[i].Free
 	}
 	k, err := p.Kitchen(ctx, tx, nil)
 	if err != nil {
@@ -318,7 +313,7 @@ func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOp
 	at := map[string]int{}
 	for _, p := range w.Places {
 		at[p.ID] = len(list)
-		list = append(list, Level{Kind: "spot", ID: p.ID, Name: p.Name, Holds: p.Trays, Spans: []Fill{}})
+		list = append(list, Level{Kind: "spot", ID: p.ID, Name: p.Name, Holds: p.Trays})
 	}
 	for _, t := range w.Tools {
 		name := "moulds"
@@ -329,15 +324,16 @@ func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOp
 			}
 		}
 		at[t.ID] = len(list)
-		list = append(list, Level{Kind: "mould", ID: t.ID, Name: name, Holds: t.Count, Spans: []Fill{}})
+		list = append(list, Level{Kind: "mould", ID: t.ID, Name: name, Holds: t.Count})
 	}
+	filled := make([][]plan.Filled, len(list))
 	for _, f := range plan.Fill(&problem, &plan.Plan{Steps: planned}) {
-		if f.To <= from || f.From >= to {
-			continue
-		}
 		if n, known := at[cmp.Or(f.Place, f.Tool)]; known {
-			list[n].Spans = append(list[n].Spans, Fill{max(f.From, from) - from, min(f.To, to) - from, f.Amount, uuid.MustParse(f.Batch), f.Step})
+			filled[n] = append(filled[n], f)
 		}
 	}
-	return slices.DeleteFunc(list, func(l Level) bool { return l.Kind == "mould" && len(l.Spans) == 0 })
+	for n := range list {
+		list[n].Fills = plan.FillLevels(filled[n], from, to)
+	}
+	return slices.DeleteFunc(list, func(l Level) bool { return l.Kind == "mould" && len(l.Fills) == 1 && l.Fills[0].Amount == 0 })
 }

@@ -22,6 +22,7 @@ type CoolingBowl struct {
 type Forecast struct {
 	Result
 	chocolate.Cooling
+	Left    *int     `json:"left,omitempty" doc:"Minutes until then, from the last reading"`
 	Ready   *float64 `json:"ready,omitempty" doc:"Minute at which the upper edge of the band is reached"`
 	TooCold *float64 `json:"tooCold,omitempty" doc:"Minute at which the lower edge is passed"`
 }
@@ -48,6 +49,11 @@ func cooling(ctx context.Context, in *struct{ Body CoolingBowl }) (*struct{ Body
 		return &struct{ Body Forecast }{forecast}, nil
 	}
 	forecast.Ready = &ready
+	last := 0.0
+	for _, r := range in.Body.Readings {
+		last = max(last, r.Minute)
+	}
+	forecast.Left = new(max(int(math.Round(ready-last)), 0))
 	forecast.Text = text.Of(ctx).Say(reason.Of("scratch.ready-at", reason.Celsius(work.To), reason.Int(int(math.Round(ready)))))
 	if cold, ok := c.Reaches(work.From); ok {
 		forecast.TooCold = &cold

@@ -718,6 +718,7 @@ var en = tongue{
 		"orders.cannot-become":                  "An order that is %[1]v cannot become %[2]v: it can become %[3]v.",
 		"orders.accepted-already":               "This was accepted already.",
 		"orders.a-quote-comes-before":           "This order is %[1]v already: a quote comes before the promise. Move it back first.",
+		"orders.at-the-door":                    "at the door",
 
 		"plan.at-minute-taken-and-there":           "at minute %[1]v %[2]v of %[3]v are taken and there are %[4]v",
 		"plan.batch-has-another-step-give":         "The batch has another step “%[1]v”: give it a name of its own.",

@@ -45,11 +45,19 @@ type Payment struct {
 
 // Payments of an order.
 type Payments struct {
-	Gross    *price.Money `json:"gross,omitempty" doc:"What is to be paid in all; none before a price is agreed on"`
-	Deposit  *price.Money `json:"deposit,omitempty" doc:"What is asked in advance, while nothing is paid"`
-	Paid     price.Money  `json:"paid"`
-	Owed     price.Money  `json:"owed" doc:"Below zero: to be given back"`
-	Payments []Payment    `json:"payments"`
+	Gross    *price.Money  `json:"gross,omitempty" doc:"What is to be paid in all; none before a price is agreed on"`
+	Deposit  *price.Money  `json:"deposit,omitempty" doc:"What is asked in advance, while nothing is paid"`
+	Paid     price.Money   `json:"paid"`
+	Stands   till.Standing `json:"stands" doc:"open: nothing is due yet; due; paid; excess: something is to be given back"`
+	Rest     price.Money   `json:"rest" doc:"That is due, or to be given back"`
+	Payments []Payment     `json:"payments"`
+	Next     []Proposal    `json:"next" doc:"What may be noted next, the likeliest first"`
+}
+
+// Proposal of a payment.
+type Proposal struct {
+	Kind   till.Kind `json:"kind"`
+	Amount string    `json:"amount" doc:"Decimal; empty where nothing follows"`
 }
 
 const paidSum = `coalesce((select sum(case when p.kind = 'refund' then -p.amount else p.amount end) from payments p where p.kitchen_id = o.kitchen_id and p.order_id = o.id), 0)`
@@ -75,13 +83,23 @@ func (t *Till) load(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Payments, til
 	if deposit := a.Deposit(house.Deposit); deposit != nil {
 		p.Deposit = new(price.In(a.Currency, *deposit))
 	}
-	p.Paid, p.Owed = price.In(a.Currency, a.Paid), price.In(a.Currency, a.Owed())
-	rows, err := tx.Query(ctx, `select y.id, p.name, y.kind, y.amount::text, y.paid_on::text, y.way, y.note, y.settles from payments y join people p on p.id = y.person_id where y.order_id = $1 order by y.paid_on, y.id`, id)
+	stands, rest := a.Stands()
+	p.Paid, p.Stands, p.Rest = price.In(a.Currency, a.Paid), stands, price.In(a.Currency, rest)
+	for _, x := range a.Proposals(house.Deposit) {
+		amount := ""
+		if x.Amount.IsPositive() {
+			amount = price.In(a.Currency, x.Amount).Amount
+		}
+		p.Next = append(p.Next, Proposal{x.Kind, amount})
+	}
+	rows, err := tx.Query(ctx, `select y.id, p.name, y.kind, y.amount, y.paid_on::text, y.way, y.note, y.settles from payments y join people p on p.id = y.person_id where y.order_id = $1 order by y.paid_on, y.id`, id)
 	if err != nil {
 		return p, a, err
 	}
 	p.Payments, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (y Payment, err error) {
-		err = row.Scan(&y.ID, &y.Who, &y.Kind, &y.Amount, &y.Day, &y.Way, &y.Note, &y.Settles)
+		var amount decimal.Decimal
+		err = row.Scan(&y.ID, &y.Who, &y.Kind, &amount, &y.Day, &y.Way, &y.Note, &y.Settles)
+		y.Amount = price.In(a.Currency, amount).Amount
 		return y, err
 	})
 	return p, a, err
@@ -175,7 +193,9 @@ func (t *Till) owed(ctx context.Context, tx pgx.Tx, house Context) ([]Owed, erro
 		a := till.Account{Currency: house.Currency}
 		err := row.Scan(&o.Order, &o.Number, &o.Customer, &o.State, &o.From, &a.Agreed, &a.Paid)
 		a.Cancelled = o.State == order.Cancelled
-		o.Gross, o.Paid, o.Owed = price.In(a.Currency, a.Due()), price.In(a.Currency, a.Paid), price.In(a.Currency, a.Owed())
+		var rest decimal.Decimal
+		o.Stands, rest = a.Stands()
+		o.Gross, o.Paid, o.Rest = price.In(a.Currency, a.Due()), price.In(a.Currency, a.Paid), price.In(a.Currency, rest)
 		o.Late = o.State == order.HandedOver
 		return o, err
 	})

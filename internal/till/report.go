@@ -70,15 +70,16 @@ type Report struct {
 
 // Owed is what a customer owes.
 type Owed struct {
-	Order    uuid.UUID   `json:"order"`
-	Number   int         `json:"number"`
-	Customer string      `json:"customer"`
-	State    order.State `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
-	From     time.Time   `json:"from"`
-	Gross    price.Money `json:"gross"`
-	Paid     price.Money `json:"paid"`
-	Owed     price.Money `json:"owed" doc:"Below zero: to be given back"`
-	Late     bool        `json:"late" doc:"It is handed over already"`
+	Order    uuid.UUID     `json:"order"`
+	Number   int           `json:"number"`
+	Customer string        `json:"customer"`
+	State    order.State   `json:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
+	From     time.Time     `json:"from"`
+	Gross    price.Money   `json:"gross"`
+	Paid     price.Money   `json:"paid"`
+	Stands   till.Standing `json:"stands" doc:"due, or excess: something is to be given back"`
+	Rest     price.Money   `json:"rest" doc:"That is due, or to be given back"`
+	Late     bool          `json:"late" doc:"It is handed over already"`
 }
 
 // done are the orders that count: handed over or settled, with a price and a cost.

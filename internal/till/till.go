@@ -8,6 +8,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"reflect"
 	"strconv"
 	"strings"
 	"time"
@@ -21,6 +22,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/price"
 	"zestytin/core/reason"
+	"zestytin/core/till"
 	"zestytin/internal/platform/web"
 )
 
@@ -31,6 +33,16 @@ type Deps struct {
 	Write func(context.Context, pgx.Tx, order.Draft) error
 	// Context is what the till must know of the kitchen.
 	Context func(context.Context, pgx.Tx) (Context, error)
+}
+
+// Shapes are the API's words on what core hands out.
+func Shapes() web.Shapes {
+	return web.Shapes{
+		reflect.TypeFor[PaymentFields](): {"kind": {Enum: web.OneOf(till.Kinds())}},
+		reflect.TypeFor[Proposal]():      {"kind": {Enum: web.OneOf(till.Kinds())}},
+		reflect.TypeFor[Payments]():      {"stands": {Enum: web.OneOf(till.Standings())}},
+		reflect.TypeFor[Owed]():          {"stands": {Enum: web.OneOf(till.Standings())}},
+	}
 }
 
 // Context is the kitchen's currency, clock, rate of hands and usual deposit.

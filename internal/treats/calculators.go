@@ -183,7 +183,10 @@ func (b *Book) weigh(ctx context.Context, in *struct{ Body MixQuestion }) (*stru
 		if err := m.Check(&known.Inputs); err != nil {
 			return err
 		}
-		w = weighed(m.Weigh(&known.Inputs))
+		of := m.Weigh(&known.Inputs)
+		if w = weighed(of); in.Body.Out != nil {
+			w.Lost = new(of.LossOf(*in.Body.Out))
+		}
 		return nil
 	})
 	return &struct{ Body Weighed }{w}, err

@@ -34,7 +34,8 @@ func (f MixFields) mix(id string) treat.Mix {
 
 // MixQuestion is a mix, and its id when it is one of the book.
 type MixQuestion struct {
-	ID string `json:"id,omitempty"`
+	ID  string   `json:"id,omitempty"`
+	Out *float64 `json:"out,omitempty" minimum:"0" maximum:"1e6" doc:"g that came out: the answer says what was lost"`
 	MixFields
 }
 
@@ -42,6 +43,7 @@ type MixQuestion struct {
 type Weighed struct {
 	treat.Weighed
 	Yields measure.Shown `json:"yields"`
+	Lost   *float64      `json:"lost,omitempty" doc:"Share that was lost, where it was said what came out"`
 	GoesIn measure.Shown `json:"goesIn"`
 	Of     []WeighedPart `json:"of" doc:"Each part, in order"`
 }

@@ -191,6 +191,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many hands-on minutes a usual week has, as it is typed */
+        post: operations["sum-hours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/makeable": {
         parameters: {
             query?: never;
@@ -236,6 +253,23 @@ export interface paths {
         put?: never;
         /** Make a plan for a problem in the open format, as the command zestytin plan does; nothing is saved */
         post: operations["make-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/receipt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a receipt comes to, of what is typed for its lines */
+        post: operations["sum-receipt"];
         delete?: never;
         options?: never;
         head?: never;
@@ -321,6 +355,23 @@ export interface paths {
         put?: never;
         /** Read the lines of a till slip as they are typed; nothing is saved */
         post: operations["read-slip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/slot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a step that is carried to another day or person comes to stand; nothing is saved */
+        post: operations["find-slot"];
         delete?: never;
         options?: never;
         head?: never;
@@ -689,6 +740,23 @@ export interface paths {
         put?: never;
         /** Bring orders in from CSV, as enquiries: all of them or none */
         post: operations["import-orders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A new order as it is begun; nothing is saved */
+        get: operations["blank-order"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2036,8 +2104,18 @@ export interface components {
             minutes?: number;
         };
         BenchRunSheet: {
+            /**
+             * Format: int64
+             * @description Minute of the day at which the first work begins
+             */
+            begins?: number;
             /** Format: date */
             day: string;
+            /**
+             * Format: int64
+             * @description And at which the last is done
+             */
+            ends?: number;
             /** @description Of the day */
             handovers: components["schemas"]["BenchHandover"][];
             /** @description How the batches of the day came out, of those that are made */
@@ -2060,6 +2138,8 @@ export interface components {
             people: number;
             /** @description What is melted or washed down, and when */
             setups: components["schemas"]["BenchSetup"][];
+            /** @description The run sheet's steps that are done in it, by their index */
+            steps: number[];
             /** Format: int64 */
             to: number;
         };
@@ -2619,6 +2699,9 @@ export interface components {
             price: components["schemas"]["PriceMoney"];
             shop?: string;
         };
+        LarderPaidLines: {
+            paid: string[];
+        };
         LarderReceipt: {
             /** Format: date */
             day: string;
@@ -2638,6 +2721,9 @@ export interface components {
             size: components["schemas"]["MeasureQuantity"];
             /** @description Its name as it stands on the slip, to be remembered */
             written?: string;
+        };
+        LarderReceiptSum: {
+            sum: components["schemas"]["PriceMoney"];
         };
         LarderResult: {
             /** Format: int64 */
@@ -2774,6 +2860,8 @@ export interface components {
             items: components["schemas"]["LarderItem"][];
             /** Format: date */
             today: string;
+            /** @description What all that is in the house was bought for */
+            worth: components["schemas"]["PriceMoney"];
         };
         LarderSupply: {
             id: string;
@@ -2959,6 +3047,24 @@ export interface components {
             text: string;
             /** @description It breaks a wish of the order; otherwise a thing to keep in mind */
             trouble: boolean;
+        };
+        OrderCompared: {
+            change: components["schemas"]["PriceMoney"];
+            now: components["schemas"]["PriceMoney"];
+            same: boolean;
+            then: components["schemas"]["PriceMoney"];
+        };
+        OrderComparison: {
+            /** Format: int64 */
+            change: number;
+            cost: components["schemas"]["OrderCompared"];
+            /** Format: int64 */
+            now: number;
+            perHour?: components["schemas"]["OrderCompared"];
+            price: components["schemas"]["OrderCompared"];
+            profit: components["schemas"]["OrderCompared"];
+            /** Format: int64 */
+            then: number;
         };
         OrderDay: {
             /** Format: date */
@@ -3183,6 +3289,7 @@ export interface components {
             count: number;
             /** @description Price of a dozen at this count */
             dozen: components["schemas"]["PriceMoney"];
+            dozenCost: components["schemas"]["PriceMoney"];
             /** @description Cost of one */
             each: components["schemas"]["PriceMoney"];
             /**
@@ -3433,7 +3540,7 @@ export interface components {
             history: components["schemas"]["OrdersMoved"][];
             id: string;
             /** @description Where it can go from here */
-            moves: ("enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled")[];
+            moves: components["schemas"]["OrdersTransition"][];
             /** Format: int64 */
             number: number;
             /** @description The latest one */
@@ -3527,11 +3634,23 @@ export interface components {
             /** @enum {string} */
             way: "pickup" | "delivery";
         };
+        OrdersSupposed: {
+            comparison: components["schemas"]["OrderComparison"];
+            then: components["schemas"]["OrderEstimate"];
+        };
         OrdersSupposition: {
             draft: components["schemas"]["OrderDraft"];
             if: components["schemas"]["OrderWhatIf"];
             /** @description The order that is being changed, so that its own days count as free */
             order?: string;
+        };
+        OrdersTransition: {
+            /** @description It undoes a step */
+            back: boolean;
+            /** @description It is most likely next */
+            next: boolean;
+            /** @enum {string} */
+            to: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
         };
         Plan: {
             schema: string;
@@ -3546,6 +3665,12 @@ export interface components {
             /** Format: int64 */
             min: number;
             step: string;
+        };
+        PlanFillLevel: {
+            /** Format: int64 */
+            amount: number;
+            /** Format: int64 */
+            at: number;
         };
         PlanMouldResource: {
             /** Format: int64 */
@@ -3614,6 +3739,21 @@ export interface components {
              * @description Minutes of washing down before work that must be free from what was worked with
              */
             washdown: number;
+        };
+        PlanningCarried: {
+            batch: string;
+            /** Format: date */
+            day: string;
+            /** Format: int64 */
+            hand: number;
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            start: number;
+            step: string;
+            /** @enum {string} */
+            to: "next-day" | "previous-day" | "next-person" | "previous-person";
         };
         PlanningChange: {
             /** @description Of pin and unpin */
@@ -3689,16 +3829,6 @@ export interface components {
             reason?: string;
             spans: components["schemas"]["PlanningSpan"][];
         };
-        PlanningFill: {
-            /** Format: int64 */
-            amount: number;
-            batch: string;
-            /** Format: int64 */
-            from: number;
-            step: string;
-            /** Format: int64 */
-            to: number;
-        };
         PlanningHandover: {
             /** Format: date-time */
             at: string;
@@ -3717,7 +3847,16 @@ export interface components {
             /** Format: int64 */
             to: number;
         };
+        PlanningHoursSum: {
+            /**
+             * Format: int64
+             * @description Hands-on minutes of all people in a usual week
+             */
+            minutes: number;
+        };
         PlanningLevel: {
+            /** @description How much of it is taken, and from when on */
+            fills: components["schemas"]["PlanFillLevel"][];
             /**
              * Format: int64
              * @description Trays, or moulds
@@ -3727,7 +3866,6 @@ export interface components {
             /** @enum {string} */
             kind: "spot" | "mould";
             name: string;
-            spans: components["schemas"]["PlanningFill"][];
         };
         PlanningMould: {
             /**
@@ -3839,6 +3977,11 @@ export interface components {
         };
         PlanningPlanView: {
             days: components["schemas"]["PlanningPlanDay"][];
+            /**
+             * Format: int64
+             * @description Minutes that are free on these days
+             */
+            free: number;
             /** @description What waits in each place, and how many moulds are held */
             levels: components["schemas"]["PlanningLevel"][];
             /**
@@ -3846,6 +3989,11 @@ export interface components {
              * @description Minute of today
              */
             now: number;
+            /**
+             * Format: int64
+             * @description Hands-on minutes of what is planned on these days, with melting and washing down
+             */
+            planned: number;
             /**
              * Format: int64
              * @description Raised whenever a planned step changes
@@ -3885,6 +4033,16 @@ export interface components {
             total: number;
         };
         PlanningShelf: {
+            /**
+             * Format: int64
+             * @description Minutes that can still be promised
+             */
+            free: number;
+            /**
+             * Format: int64
+             * @description Hands-on minutes of the work in all tins
+             */
+            planned: number;
             tins: components["schemas"]["PlanningTin"][];
             /** Format: date */
             today: string;
@@ -4170,6 +4328,11 @@ export interface components {
         };
         ScratchForecast: {
             /**
+             * Format: int64
+             * @description Minutes until then, from the last reading
+             */
+            left?: number;
+            /**
              * Format: double
              * @description k, for a minute
              */
@@ -4347,9 +4510,14 @@ export interface components {
             /** Format: int64 */
             number: number;
             order: string;
-            /** @description Below zero: to be given back */
-            owed: components["schemas"]["PriceMoney"];
             paid: components["schemas"]["PriceMoney"];
+            /** @description That is due, or to be given back */
+            rest: components["schemas"]["PriceMoney"];
+            /**
+             * @description due, or excess: something is to be given back
+             * @enum {string}
+             */
+            stands: "open" | "due" | "paid" | "excess";
             /** @enum {string} */
             state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
         };
@@ -4359,7 +4527,8 @@ export interface components {
             /** Format: date */
             day: string;
             id: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "deposit" | "balance" | "refund";
             note?: string;
             /** @description The rest, noted when the order was settled */
             settles?: boolean;
@@ -4373,7 +4542,8 @@ export interface components {
             amount: string;
             /** Format: date */
             day: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "deposit" | "balance" | "refund";
             note?: string;
             /** @description Cash, card, transfer */
             way?: string;
@@ -4383,10 +4553,23 @@ export interface components {
             deposit?: components["schemas"]["PriceMoney"];
             /** @description What is to be paid in all; none before a price is agreed on */
             gross?: components["schemas"]["PriceMoney"];
-            /** @description Below zero: to be given back */
-            owed: components["schemas"]["PriceMoney"];
+            /** @description What may be noted next, the likeliest first */
+            next: components["schemas"]["TillProposal"][];
             paid: components["schemas"]["PriceMoney"];
             payments: components["schemas"]["TillPayment"][];
+            /** @description That is due, or to be given back */
+            rest: components["schemas"]["PriceMoney"];
+            /**
+             * @description open: nothing is due yet; due; paid; excess: something is to be given back
+             * @enum {string}
+             */
+            stands: "open" | "due" | "paid" | "excess";
+        };
+        TillProposal: {
+            /** @description Decimal; empty where nothing follows */
+            amount: string;
+            /** @enum {string} */
+            kind: "deposit" | "balance" | "refund";
         };
         TillReal: {
             /**
@@ -4881,6 +5064,11 @@ export interface components {
             loss: number;
             method?: string;
             name: string;
+            /**
+             * Format: double
+             * @description g that came out: the answer says what was lost
+             */
+            out?: number;
             parts: components["schemas"]["TreatMixPart"][];
         };
         TreatsOpened: {
@@ -4950,6 +5138,11 @@ export interface components {
              * @description g that go in
              */
             in: number;
+            /**
+             * Format: double
+             * @description Share that was lost, where it was said what came out
+             */
+            lost?: number;
             /** @description Each part, in order */
             of: components["schemas"]["TreatsWeighedPart"][];
             /** @description g of each part, in order */
@@ -5469,6 +5662,38 @@ export interface operations {
             500: components["responses"]["InternalServerError"];
         };
     };
+    "sum-hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningWorkDays"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningHoursSum"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+        };
+    };
     "reckon-makeable": {
         parameters: {
             query?: never;
@@ -5556,6 +5781,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Plan"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+        };
+    };
+    "sum-receipt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderPaidLines"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderReceiptSum"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -5716,6 +5973,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LarderSlipLines"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+        };
+    };
+    "find-slot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningCarried"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningSlot"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -6681,6 +6970,29 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+        };
+    };
+    "blank-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderDraft"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
         };
@@ -8390,7 +8702,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OrderEstimate"];
+                    "application/json": components["schemas"]["OrdersSupposed"];
                 };
             };
             400: components["responses"]["BadRequest"];

@@ -67,7 +67,7 @@ export default function Bench() {
         <h1>{dayLong(day)}</h1>
         <p className="soft">
           {inDays(kitchen.today(), day)}
-          {steps.length > 0 && ` · ${done} of ${steps.length} steps done · begins ${clock(Math.min(...steps.map((s) => s.start - s.melt - s.wash)))}, hands free ${clock(Math.max(...steps.map((s) => s.start + s.hands)))}`}
+          {sheet.data?.begins !== undefined && ` · ${done} of ${steps.length} steps done · begins ${clock(sheet.data.begins)}, hands free ${clock(sheet.data.ends!)}`}
         </p>
         {steps.length > 0 && <span className="no-print head-acts"><Button onClick={() => window.print()}>Print</Button><a className="button-link" href={`/api/v1/days/${day}/run-sheet.pdf`} download={`run-sheet-${day}.pdf`}>PDF</a></span>}
       </header>
@@ -114,7 +114,7 @@ export default function Bench() {
       )}
       {steps.length > 0 && !now && <p className="empty">All of this day’s steps are done. <Link to="/handover">To the handovers</Link></p>}
       {(sheet.data?.sessions ?? []).map((session, i) => {
-        const own = steps.filter((s) => s.start >= session.from && s.start < Math.max(session.to, session.from + 1))
+        const own = session.steps.map((n) => steps[n]!)
         if (own.length === 0) return null
         return (
           <section key={session.from} className="bench-session" aria-label={`${clock(session.from)} to ${clock(session.to)}`}>

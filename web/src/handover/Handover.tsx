@@ -62,7 +62,7 @@ export default function Handover() {
               </div>
               <div className="handover-do">
                 <span className="state"><b>{o.state}</b>{o.state !== 'packed' && <small>{o.done} of {o.steps} steps done</small>}</span>
-                {till.data?.owed.filter((w) => w.order === o.id && Number(w.owed.amount) > 0).map((w) => <b key={w.order}>{kitchen.money(w.owed)} to be paid</b>)}
+                {till.data?.owed.filter((w) => w.order === o.id && w.stands === 'due').map((w) => <b key={w.order}>{kitchen.money(w.rest)} to be paid</b>)}
                 {step && <Button type={o.state === 'packed' || o.done === o.steps ? 'primary' : 'default'} size="large" onClick={() => void move(o, o.state, step[0])}>{step[1]}</Button>}
               </div>
             </li>

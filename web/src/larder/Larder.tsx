@@ -69,7 +69,7 @@ export default function Larder() {
         </p>
       </section>
       <aside className="reckoning" aria-label={item ? item.name : 'What to look after'}>
-        {item ? <ItemPanel key={item.id} item={item} numbers={() => numbers(item)} close={() => setLooked(undefined)} /> : <Attention items={items} look={setLooked} />}
+        {item ? <ItemPanel key={item.id} item={item} numbers={() => numbers(item)} close={() => setLooked(undefined)} /> : <Attention items={items} worth={stock.data?.worth} look={setLooked} />}
       </aside>
       {supply && <SupplyForm key={supply === 'new' ? 'new' : supply.id} supply={supply === 'new' ? undefined : supply} close={() => setSupply(undefined)} />}
       {ingredient && <IngredientForm key={ingredient === 'new' ? 'new' : ingredient.id} ingredient={ingredient === 'new' ? undefined : ingredient} close={() => setIngredient(undefined)} />}
@@ -92,14 +92,12 @@ function JarButton({ item, looked, onClick }: { item: Item; looked: boolean; onC
 }
 
 /** What runs short, what expires, and what was used without being on record. */
-function Attention({ items, look }: { items: Item[]; look: (id: string) => void }) {
+function Attention({ items, worth, look }: { items: Item[]; worth?: Schemas['PriceMoney']; look: (id: string) => void }) {
   const kitchen = useKitchen()
   const runs = items.filter((i) => i.runs).sort((a, b) => a.runs!.day.localeCompare(b.runs!.day))
   const expires = items.filter((i) => i.expires).sort((a, b) => a.expires!.day.localeCompare(b.expires!.day))
   const past = items.filter((i) => i.past)
   const open = items.filter((i) => i.unaccounted)
-  const worth = items.reduce((sum, i) => sum + Number(i.worth.amount), 0)
-  const digits = items[0]?.worth.amount.split('.')[1]?.length ?? 0
   return (
     <>
       <p className="kicker">What to look after</p>
@@ -146,7 +144,7 @@ function Attention({ items, look }: { items: Item[]; look: (id: string) => void 
           </ul>
         </section>
       )}
-      {items.length > 0 && <p className="soft">All that is in the house was bought for {kitchen.money({ amount: worth.toFixed(digits), currency: items[0]!.worth.currency })}.</p>}
+      {items.length > 0 && <p className="soft">All that is in the house was bought for {worth && kitchen.money(worth)}.</p>}
     </>
   )
 }

@@ -38,8 +38,8 @@ export default function ReceiptPage() {
   const lines = text.trim() === '' ? [] : (read.data?.lines ?? []).map((line) => merge(line, settled[line.original]))
   const used = lines.filter((l) => !l.out)
   const ready = used.length > 0 && used.every((l) => l.item && l.size && l.paid && !l.doubt)
-  const sum = used.reduce((total, l) => total + (Number(l.paid) || 0), 0)
-  const digits = stock.data?.items[0]?.worth.amount.split('.')[1]?.length ?? 0 // of the currency
+  const paid = used.map((l) => l.paid ?? '')
+  const sum = useQuery({ queryKey: ['receipt-sum', paid], queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/receipt', { body: { paid }, signal })), enabled: paid.length > 0, placeholderData: keepPreviousData })
   const settle = (line: Merged, change: Settled) => setSettled((s) => ({ ...s, [line.original]: { ...s[line.original], ...change } }))
   async function book() {
     try {
@@ -79,7 +79,7 @@ export default function ReceiptPage() {
           </ul>
           {lines.length > 0 && (
             <p className="receipt-foot">
-              <b>{kitchen.money({ amount: sum.toFixed(digits), currency: kitchen.session.currency ?? 'USD' })}</b>
+              <b>{sum.data && kitchen.money(sum.data.sum)}</b>
               <Button type="primary" size="large" disabled={!ready} onClick={() => void book()}>Put it into the larder</Button>
               {!ready && <span className="soft">Settle the marked lines first.</span>}
             </p>

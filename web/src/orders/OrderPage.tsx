@@ -9,7 +9,7 @@ import { DayInput } from '../kit/DayInput'
 import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { dayLong, type Kitchen, useKitchen } from '../shell/kitchen'
-import { blank, type Draft, onward, type State, verb } from './draft'
+import { type Draft, type State, verb } from './draft'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
 import { QuotePanel } from './QuotePanel'
@@ -33,6 +33,7 @@ export default function OrderPage() {
   })
   // A new order that has just been saved gets its address while one types: the page stays as it is, so that no key and no click is lost. Only an address
   // that was really shown counts: on its way to the new one the page may be drawn at the old one again.
+  const blank = useQuery({ queryKey: ['orders', 'blank'], queryFn: () => ask(api.GET('/api/v1/orders/blank', {})), enabled: id === 'new' })
   const [fresh, setFresh] = useState({ number: 0, born: '' })
   const shown = useRef(id)
   useLayoutEffect(() => {
@@ -41,7 +42,8 @@ export default function OrderPage() {
     if (left && fresh.born) setFresh({ number: fresh.number + 1, born: '' })
   }, [id, fresh])
   if (id === 'new' || fresh.born === id) {
-    return <Editor key={`new-${fresh.number}`} onBorn={(made) => setFresh({ number: fresh.number, born: made })} />
+    if (!blank.data) return blank.error ? <section className="work"><p className="fault" role="alert">{blank.error.message}</p></section> : <p className="loading" role="status">One moment…</p>
+    return <Editor key={`new-${fresh.number}`} blank={blank.data} onBorn={(made) => setFresh({ number: fresh.number, born: made })} />
   }
   if (order.error) {
     return (
@@ -52,7 +54,7 @@ export default function OrderPage() {
     )
   }
   if (!order.data) return <p className="loading" role="status">One moment…</p>
-  return <Editor key={id} saved={order.data} />
+  return <Editor key={id} blank={order.data.draft} saved={order.data} />
 }
 
 /** What one can ask an order to be free from: what the kitchen's law has declared, and what else the larder holds. */
@@ -63,12 +65,12 @@ function useAllergens(): string[] {
   return (all.data?.allergens ?? []).filter((a) => (law === 'eu' ? a.eu : a.us) || larder.data?.ingredients.some((i) => i.allergens.includes(a.name))).map((a) => a.name)
 }
 
-function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => void }) {
+function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?: (id: string) => void }) {
   const kitchen = useKitchen()
   const navigate = useNavigate()
   const queries = useQueryClient()
   const say = useSay()
-  const [draft, setDraft] = useState<Draft>(() => saved?.draft ?? blank(kitchen))
+  const [draft, setDraft] = useState<Draft>(() => saved?.draft ?? blank)
   const saving = useSaving(saved, draft, (made) => {
     onBorn?.(made.id)
     queries.setQueryData(['order', made.id], made)
@@ -122,7 +124,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
       saving.take(moved)
       setDraft(moved.draft)
       await queries.invalidateQueries()
-      say.done('move', `${moved.draft.customer}: ${to}.`, moved.moves.includes(before) ? () => void move(before) : undefined)
+      say.done('move', `${moved.draft.customer}: ${to}.`, moved.moves.some((m) => m.to === before) ? () => void move(before) : undefined)
     } catch (error) {
       say.refused(error)
     }
@@ -130,8 +132,8 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
 
   const lost = order?.days.some((d) => d.short) && !estimate.data?.when.fits
   const state: State = order?.state ?? 'enquiry'
-  const moves = order?.moves ?? []
-  const next = onward(state, moves)
+  const moves = order?.moves ?? [{ to: 'promised' as const, back: false, next: true }]
+  const next = moves.find((m) => m.next)
   const title = [draft.occasion, draft.customer].filter(Boolean).join(', ')
   return (
     <>
@@ -237,13 +239,13 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
         )}
         <footer className="order-foot">
           {next && (
-            <Button type="primary" size="large" disabled={!order && !draft.customer} onClick={() => void move(next)}>
-              {verb(state, next)}
+            <Button type="primary" size="large" disabled={!order && !draft.customer} onClick={() => void move(next.to)}>
+              {verb(next)}
             </Button>
           )}
           {moves.filter((m) => m !== next).map((m) => (
-            <button key={m} type="button" className={m === 'cancelled' ? 'link quiet' : 'link'} onClick={() => void move(m)}>
-              {verb(state, m)}
+            <button key={m.to} type="button" className={m.to === 'cancelled' ? 'link quiet' : 'link'} onClick={() => void move(m.to)}>
+              {verb(m)}
             </button>
           ))}
           {(state === 'enquiry' || state === 'quoted') && <small className="soft">Promising gives its batches their days.</small>}
@@ -253,7 +255,7 @@ function Editor({ saved, onBorn }: { saved?: Order; onBorn?: (id: string) => voi
         <p className="kicker">The reckoning</p>
         {estimate.error && <p className="fault" role="alert">{estimate.error.message}</p>}
         {estimate.data && <Parts r={estimate.data} planned={order?.days} helps={lost || (!estimate.data.when.fits && estimate.data.when.short.length > 0 && !order?.days.length) ? <Helps order={order?.id} draft={draft} set={set} /> : undefined} />}
-        {estimate.data && estimate.data.lines.length > 0 && <WhatIf order={order?.id} draft={draft} r={estimate.data} />}
+        {estimate.data && estimate.data.lines.length > 0 && <WhatIf order={order?.id} draft={draft} />}
       </aside>
     </>
   )

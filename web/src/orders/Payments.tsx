@@ -16,9 +16,8 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
   const [refused, setRefused] = useState<Refused>()
   const p = paid.data
   if (!p || (p.payments.length === 0 && (!p.gross || order.state === 'cancelled'))) return null
-  const owed = Number(p.owed.amount)
-  const kind: Fields['kind'] = f.kind ?? (owed < 0 ? 'refund' : p.payments.length === 0 && p.deposit ? 'deposit' : 'balance')
-  const proposed = kind === 'refund' ? (owed < 0 ? (-owed).toFixed(p.owed.amount.split('.')[1]?.length ?? 0) : '') : kind === 'deposit' ? (p.deposit?.amount ?? p.owed.amount) : p.owed.amount
+  const kind: Fields['kind'] = f.kind ?? p.next[0]!.kind
+  const proposed = p.next.find((n) => n.kind === kind)?.amount ?? ''
   async function change(send: Promise<unknown>) {
     try {
       await send
@@ -39,12 +38,12 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
     <section aria-label="Payments">
       <h2>Paid</h2>
       <p className="owed">
-        {owed === 0 && Number(p.paid.amount) > 0 ? <span className="fine">All is paid.</span> : owed < 0 ? <span className="trouble">{kitchen.money({ ...p.owed, amount: p.owed.amount.replace('-', '') })} to give back</span> : <>{kitchen.money(p.owed)} owed{p.gross && Number(p.paid.amount) > 0 && <small> of {kitchen.money(p.gross)}</small>}</>}
+        {p.stands === 'paid' ? <span className="fine">All is paid.</span> : p.stands === 'excess' ? <span className="trouble">{kitchen.money(p.rest)} to give back</span> : <>{kitchen.money(p.rest)} owed{p.gross && p.payments.length > 0 && <small> of {kitchen.money(p.gross)}</small>}</>}
       </p>
       <ul className="payments">
         {p.payments.map((y) => (
           <li key={y.id}>
-            <span>{y.kind} <small>{dayName(y.day)}{y.way && `, ${y.way}`}{y.note && `, ${y.note}`}</small></span>
+            <span>{y.kind} <small>{dayName(y.day)}{y.way && `, ${y.way}`}{y.note && `, ${y.note}`}{y.settles && ', the rest, when it was settled'}</small></span>
             <span>
               <b>{y.kind === 'refund' && '−'}{kitchen.money({ amount: y.amount, currency: p.paid.currency })}</b>{' '}
               <button type="button" className="link quiet" aria-label={`Take back the ${y.kind} of ${y.amount}`} onClick={() => void change(ask(api.DELETE('/api/v1/payments/{id}', { params: { path: { id: y.id } } })))}>×</button>
@@ -52,7 +51,7 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
           </li>
         ))}
       </ul>
-      {owed !== 0 && (
+      {(p.stands === 'due' || p.stands === 'excess') && (
         <form className="pay-form" onSubmit={(e) => { e.preventDefault(); void note() }}>
           <select className="blank" aria-label="Kind of payment" value={kind} onChange={(e) => setF({ ...f, kind: e.target.value as Fields['kind'], amount: undefined })}>
             <option value="deposit">Deposit</option><option value="balance">Balance</option><option value="refund">Refund</option>

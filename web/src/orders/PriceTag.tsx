@@ -10,12 +10,6 @@ type By = NonNullable<Draft['pricing']>['by']
 
 const percent = (share: number | undefined) => (share === undefined ? '' : (share * 100).toFixed(1).replace(/\.0$/, ''))
 
-/** What is typed as a percentage, as the share that is stored; what is no number is passed on, so that the server says so. */
-const asShare = (text: string) => {
-  const n = Number(text.replace(',', '.'))
-  return text.trim() === '' || Number.isNaN(n) ? text : String(Number((n / 100).toFixed(6)))
-}
-
 /**
  * The price of an order: four figures of which one leads and the others follow. Typing in one makes it lead; emptied, the kitchen's
  * own margin leads again.
@@ -26,7 +20,7 @@ export function PriceTag({ draft, set, r, agreed, fault }: { draft: Draft; set: 
   const by = draft.pricing?.by
   const lead = (way: By, text: string) => {
     const clean = text.trim()
-    set({ pricing: clean === '' ? undefined : { by: way, value: way === 'price' || way === 'hourly' ? clean.replace(',', '.') : asShare(clean) } })
+    set({ pricing: clean === '' ? undefined : { by: way, value: way === 'price' || way === 'hourly' ? clean.replace(',', '.') : `${clean} %` } })
   }
   const stands = agreed !== undefined && m?.asked.amount === agreed
   const wrong = fault('pricing.value')
@@ -73,7 +67,7 @@ export function PriceTag({ draft, set, r, agreed, fault }: { draft: Draft; set: 
 
 function TagFigure(p: { way: By; label: string; shown: string; unit?: string; hint: string; leads: boolean; given?: string; wrong?: string; onType: (text: string) => void }) {
   const [typed, setTyped] = useState<string>()
-  const given = p.given === undefined ? undefined : p.unit && !Number.isNaN(Number(p.given)) ? percent(Number(p.given)) : p.given
+  const given = p.given?.endsWith('%') ? p.given.slice(0, -1).trim() : p.unit && p.given !== undefined && !Number.isNaN(Number(p.given)) ? percent(Number(p.given)) : p.given
   return (
     <label className={p.leads ? 'tag-figure leads' : 'tag-figure'} title={p.hint}>
       <span>{p.label}{p.leads && <small> leads</small>}</span>

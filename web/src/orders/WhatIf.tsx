@@ -4,7 +4,6 @@ import { useDeferredValue, useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { minutes, useKitchen } from '../shell/kitchen'
 import type { Draft } from './draft'
-import type { Reckoned } from './Estimate'
 
 type If = Required<Schemas['OrderWhatIf']>
 
@@ -12,7 +11,7 @@ const nothing: If = { chocolate: 0, loss: 0, moulds: 0, hourly: '' }
 const signed = (n: number) => (n > 0 ? `+${Math.round(n * 100)} %` : `${Math.round(n * 100)} %`)
 
 /** Sliders on a copy of the order: what would change, and by how much. */
-export function WhatIf({ order, draft, r }: { order?: string; draft: Draft; r: Reckoned }) {
+export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
   const kitchen = useKitchen()
   const [open, setOpen] = useState(false)
   const [wish, setWish] = useState<If>(nothing)
@@ -28,13 +27,9 @@ export function WhatIf({ order, draft, r }: { order?: string; draft: Draft; r: R
   })
   const usual = Number(rate.data?.hourly ?? 0)
   const other = changed ? then.data : undefined
-  const rows: { name: string; of: (x: Reckoned) => number; show: (n: number) => string }[] = [
-    { name: 'cost', of: (x) => Number(x.money.total.amount), show: (n) => kitchen.money({ ...r.money.total, amount: n.toFixed(digits(r)) }) },
-    { name: 'price', of: (x) => Number(x.money.asked.amount), show: (n) => kitchen.money({ ...r.money.total, amount: n.toFixed(digits(r)) }) },
-    { name: 'left over', of: (x) => Number(x.money.left.amount), show: (n) => kitchen.money({ ...r.money.total, amount: n.toFixed(digits(r)) }) },
-    { name: 'an hour pays', of: (x) => Number(x.money.perHour?.amount ?? 0), show: (n) => kitchen.money({ ...r.money.total, amount: n.toFixed(digits(r)) }) },
-    { name: 'hands', of: (x) => x.hands, show: (n) => (n < 0 ? `−${minutes(-n)}` : minutes(n)) },
-  ]
+  const c = other?.comparison
+  const rows = c ? [{ name: 'cost', of: c.cost }, { name: 'price', of: c.price }, { name: 'left over', of: c.profit }, ...(c.perHour ? [{ name: 'an hour pays', of: c.perHour }] : [])] : []
+  const span = (n: number) => (n < 0 ? `−${minutes(-n)}` : minutes(n))
   return (
     <details className="what-if" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>What if…</summary>
@@ -50,15 +45,13 @@ export function WhatIf({ order, draft, r }: { order?: string; draft: Draft; r: R
             <table aria-live="polite">
               <thead><tr><th /><th>now</th><th>then</th><th>change</th></tr></thead>
               <tbody>
-                {rows.map((row) => {
-                  const diff = row.of(other) - row.of(r)
-                  return (
-                    <tr key={row.name}>
-                      <th scope="row">{row.name}</th><td>{row.show(row.of(r))}</td><td>{row.show(row.of(other))}</td>
-                      <td><b>{Math.abs(diff) < 0.0005 ? 'none' : `${diff > 0 ? '+' : ''}${row.show(diff)}`}</b></td>
-                    </tr>
-                  )
-                })}
+                {rows.map((row) => (
+                  <tr key={row.name}>
+                    <th scope="row">{row.name}</th><td>{kitchen.money(row.of.now)}</td><td>{kitchen.money(row.of.then)}</td>
+                    <td><b>{row.of.same ? 'none' : plus(kitchen.money(row.of.change))}</b></td>
+                  </tr>
+                ))}
+                <tr><th scope="row">hands</th><td>{span(c!.now)}</td><td>{span(c!.then)}</td><td><b>{c!.change === 0 ? 'none' : plus(span(c!.change))}</b></td></tr>
               </tbody>
             </table>
           )}
@@ -69,4 +62,5 @@ export function WhatIf({ order, draft, r }: { order?: string; draft: Draft; r: R
   )
 }
 
-const digits = (r: Reckoned) => r.money.total.amount.split('.')[1]?.length ?? 0
+/** What rises says so by a sign, as what falls does. */
+const plus = (said: string) => (/^[-−]/.test(said) ? said : `+${said}`)

@@ -53,7 +53,7 @@ export function DayBand(p: Props) {
   const lanes = lanesOf(day)
   const from = p.index * 1440 + range.from
   const to = p.index * 1440 + range.to
-  const levels = p.levels.map((l) => ({ ...l, corners: corners(l.spans, from, to) })).filter((l) => l.corners.some((c) => c.amount > 0))
+  const levels = p.levels.map((l) => ({ ...l, corners: corners(l.fills, from, to) })).filter((l) => l.corners.some((c) => c.amount > 0))
   return (
     <article className={p.today ? 'day-band today' : 'day-band'} aria-label={dayLong(day.day)}>
       {name}

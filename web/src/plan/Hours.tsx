@@ -1,9 +1,9 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber } from 'antd'
 import dayjs from 'dayjs'
 import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
-import { api, askTagged, etag, Refused, type Schemas } from '../api/client'
+import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { DayInput } from '../kit/DayInput'
 import { Glyph, Sign } from '../kit/glyphs'
@@ -21,12 +21,6 @@ const weekdays = ['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Frida
 const weekOrder = [1, 2, 3, 4, 5, 6, 0]
 const evening: Span = { from: '18:00', to: '21:00', hands: 1 }
 
-const spanMinutes = (s: Span) => {
-  const [a = 0, b = 0] = s.from.split(':').map(Number)
-  const [c = 0, d = 0] = s.to.split(':').map(Number)
-  return Math.max((c * 60 + d - a * 60 - b) * s.hands, 0)
-}
-
 /** When the kitchen works: a weekly pattern, and dates that differ. */
 export default function Hours() {
   const kitchen = useKitchen()
@@ -39,6 +33,12 @@ export default function Hours() {
   })
   const [w, setW] = useState<WorkDays>()
   const [refused, setRefused] = useState<Refused>()
+  const total = useQuery({
+    queryKey: ['hours', w?.week],
+    queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/hours', { body: { week: w!.week, exceptions: [] }, signal })),
+    enabled: !!w,
+    placeholderData: keepPreviousData,
+  })
   useEffect(() => {
     if (stored.data && !w) setW(stored.data.data)
   }, [stored.data, w])
@@ -65,16 +65,13 @@ export default function Hours() {
   const setDay = (i: number, spans: Span[]) => setW({ ...w, week: w.week.map((old, j) => (j === i ? spans : old)) })
   const upcoming = w.exceptions.map((e, i) => ({ ...e, i })).filter((e) => e.day >= kitchen.today()).sort((a, b) => a.day.localeCompare(b.day))
   const setException = (i: number, change: Partial<Schemas['PlanningException']>) => setW({ ...w, exceptions: w.exceptions.map((e, j) => (j === i ? { ...e, ...change } : e)) })
-  const total = w.week.flat().reduce((sum, s) => sum + spanMinutes(s), 0)
   const tins = shelf.data?.tins ?? []
-  const planned = tins.flatMap((t) => t.work).reduce((sum, x) => sum + x.minutes, 0)
-  const free = tins.reduce((sum, t) => sum + t.free, 0)
   return (
     <>
       <section className="work">
         <header className="work-head">
           <h1>Hours and room</h1>
-          <p className="soft">{minutes(total)} of hands in a usual week. What is free here is what can be promised.</p>
+          <p className="soft">{minutes(total.data?.minutes ?? 0)} of hands in a usual week. What is free here is what can be promised.</p>
           <Link className="button-link" to="/plan">To the plan</Link>
         </header>
         <div className="week">
@@ -115,8 +112,8 @@ export default function Hours() {
       <aside className="reckoning" aria-label="The reckoning">
         <p className="kicker">The fortnight</p>
         <div className="price-head">
-          <span className="big">{minutes(planned)}</span>
-          <span className="pay"><b className="fine">{minutes(free)}</b><small>still free</small></span>
+          <span className="big">{minutes(shelf.data?.planned ?? 0)}</span>
+          <span className="pay"><b className="fine">{minutes(shelf.data?.free ?? 0)}</b><small>still free</small></span>
         </div>
         {tins.filter((t) => t.over > 0).map((t) => (
           <Part key={t.day} name="Short">

@@ -5,13 +5,14 @@ import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { DayInput } from '../kit/DayInput'
 import { Sign } from '../kit/glyphs'
+import { useSay } from '../kit/say'
 import { Line, Part } from '../orders/Estimate'
 import { clock, dayLong, dayName, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { Anew } from './Anew'
 import { DayBand } from './DayBand'
 import './plan.css'
 import { useChange } from './useChange'
-import { type At, before, type Day, keyOf, moveBy, type Outcome, rangeOf, type Step, type View } from './when'
+import { type At, before, type Day, keyOf, type Outcome, rangeOf, type Step, type View } from './when'
 
 const grid = 5 // minutes that a step is put to
 
@@ -28,6 +29,7 @@ export default function Plan() {
 
 function Fortnight({ view, first, go }: { view: View; first: string; go: (days: number) => void }) {
   const kitchen = useKitchen()
+  const say = useSay()
   const { change, undo } = useChange()
   const [selected, setSelected] = useState<string>()
   const [carried, setCarried] = useState<{ step: Step; at: At; by: 'keys' | 'hand' }>()
@@ -42,8 +44,6 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
   const span = Math.max(240, ...days.map((d) => rangeOf(d)).map((r) => (r ? r.to - r.from : 0)))
   const all = view.days.flatMap((d) => d.steps.map((s) => ({ d, s })))
   const at = all.find((x) => keyOf(x.s) === selected)
-  const planned = all.reduce((sum, { s }) => sum + (s.short ? 0 : s.hands + s.melt + s.wash), 0)
-  const free = view.days.reduce((sum, d) => sum + d.free, 0)
   const dayOf = (s: Step) => all.find((x) => keyOf(x.s) === keyOf(s))?.d.day ?? view.today
 
   async function apply(body: Parameters<typeof change>[0]) {
@@ -55,11 +55,31 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
     return done
   }
   async function drop(step: Step, at: At) {
+    held.current = undefined
     setCarried(undefined)
     if (at.day === dayOf(step) && at.start === step.start && at.hand === step.hand && step.pinned) return
     await apply({ kind: 'pin', batch: step.batch, step: step.step, day: at.day, start: at.start, hand: at.hand })
   }
   const tell = (step: Step, at: At) => setTold(`${step.name}: ${dayLong(at.day)}, ${clock(at.start)}, person ${at.hand + 1}`)
+
+  // Where a step comes to stand on another day or with another person the server says; keys that are pressed meanwhile wait for it.
+  const carrying = useRef<Promise<void>>(Promise.resolve())
+  const held = useRef<At>(undefined)
+  const carry = (step: Step, by: { minutes: number } | { to: Schemas['PlanningCarried']['to'] }) =>
+    (carrying.current = carrying.current.then(async () => {
+      const at = held.current
+      if (!at) return
+      const snapped = Math.round(at.start / grid) * grid // the first touch puts it to the grid
+      try {
+        const next = 'to' in by ? await ask(api.POST('/api/v1/calculators/slot', { body: { ...at, batch: step.batch, step: step.step, to: by.to } })) : { ...at, start: Math.min(Math.max(snapped + by.minutes, 0), 1439) }
+        if (!held.current) return // put down meanwhile
+        held.current = next
+        setCarried({ step, at: next, by: 'keys' })
+        tell(step, next)
+      } catch (error) {
+        say.refused(error)
+      }
+    }))
 
   // By keyboard: Enter lifts a step, arrows carry it, Enter puts it down, Esc leaves it.
   function press(step: Step, e: KeyboardEvent<HTMLButtonElement>) {
@@ -69,6 +89,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
         e.preventDefault()
         setSelected(keyOf(step))
         const here = { day: dayOf(step), start: step.start, hand: step.hand }
+        held.current = here
         setCarried({ step, at: here, by: 'keys' })
         tell(step, here)
       } else if (e.key === 'u' && step.pinned) {
@@ -77,21 +98,19 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
       }
       return
     }
-    const snapped = Math.round(carried.at.start / grid) * grid // the first touch puts it to the grid
     const by = ({
-      ArrowLeft: { minutes: e.shiftKey ? -30 : -grid }, ArrowRight: { minutes: e.shiftKey ? 30 : grid }, ArrowUp: { hand: -1 as const }, ArrowDown: { hand: 1 as const },
-      PageUp: { day: -1 as const }, PageDown: { day: 1 as const }, '[': { day: -1 as const }, ']': { day: 1 as const },
-    } as Record<string, Parameters<typeof moveBy>[3]>)[e.key]
+      ArrowLeft: { minutes: e.shiftKey ? -30 : -grid }, ArrowRight: { minutes: e.shiftKey ? 30 : grid }, ArrowUp: { to: 'previous-person' }, ArrowDown: { to: 'next-person' },
+      PageUp: { to: 'previous-day' }, PageDown: { to: 'next-day' }, '[': { to: 'previous-day' }, ']': { to: 'next-day' },
+    } as Record<string, { minutes: number } | { to: Schemas['PlanningCarried']['to'] }>)[e.key]
     if (by) {
       e.preventDefault()
-      const next = moveBy(view.days, by.minutes ? { ...carried.at, start: snapped } : carried.at, step, by)
-      setCarried({ ...carried, at: next })
-      tell(step, next)
+      void carry(step, by)
     } else if (e.key === 'Enter') {
       e.preventDefault()
-      void drop(step, carried.at)
+      void carrying.current.then(() => held.current && drop(step, held.current))
     } else if (e.key === 'Escape') {
       e.preventDefault()
+      held.current = undefined
       setCarried(undefined)
       setTold('Left where it was.')
     }
@@ -163,8 +182,8 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
       <aside className="reckoning" aria-label="The reckoning">
         <p className="kicker">The reckoning</p>
         <div className="price-head">
-          <span><span className="big">{minutes(planned)}</span> <small className="soft">of hands planned</small></span>
-          <span className="pay"><b className="fine">{minutes(free)}</b><small>still free</small></span>
+          <span><span className="big">{minutes(view.planned)}</span> <small className="soft">of hands planned</small></span>
+          <span className="pay"><b className="fine">{minutes(view.free)}</b><small>still free</small></span>
         </div>
         <p className="beside"><b>{minutes(view.setup)}</b> of it melting and washing down</p>
         {at && <Chosen key={`${selected}-${at.d.day}-${at.s.start}-${at.s.hand}`} step={at.s} day={at.d.day} peopleOn={(day) => Math.max(...(view.days.find((d) => d.day === day)?.hours.map((h) => h.hands) ?? []), 1)} pin={(to) => void drop(at.s, to)} go={(by) => { const n = all.findIndex((x) => x === at) + by; if (all[n]) setSelected(keyOf(all[n].s)) }} unpin={() => void apply({ kind: 'unpin', batch: at.s.batch, step: at.s.step })} />}

@@ -30,37 +30,6 @@ export function rangeOf(d: Day): { from: number; to: number } | null {
 /** How many people a day's lanes are for. */
 export const lanesOf = (d: Day) => Math.max(1, ...d.hours.map((h) => h.hands), ...d.steps.map((s) => s.hand + 1))
 
-/** The next day before or after that somebody works on; the same where there is none. */
-export function dayBeside(days: Day[], day: string, by: 1 | -1): Day | undefined {
-  const i = days.findIndex((d) => d.day === day)
-  const rest = by > 0 ? days.slice(i + 1) : days.slice(0, Math.max(i, 0)).reverse()
-  return rest.find((d) => d.hours.length > 0)
-}
-
-/** At, moved on by keys: minutes, persons, days. It stays within hours that somebody works. */
-export function moveBy(days: Day[], at: At, step: Step, by: { minutes?: number; hand?: 1 | -1; day?: 1 | -1 }): At {
-  const here = days.find((d) => d.day === at.day)
-  if (by.day) {
-    const there = dayBeside(days, at.day, by.day)
-    return there ? within(there, { ...at, day: there.day }, step) : at
-  }
-  if (by.hand) {
-    const hand = at.hand + by.hand
-    if (here && hand >= 0 && hand < lanesOf(here)) return { ...at, hand }
-    const there = dayBeside(days, at.day, by.hand)
-    return there ? within(there, { ...at, day: there.day, hand: by.hand > 0 ? 0 : lanesOf(there) - 1 }, step) : at
-  }
-  return { ...at, start: Math.min(Math.max(at.start + (by.minutes ?? 0), 0), 1439) }
-}
-
-/** At, or the nearest start on that day at which a step's hands fit into its hours. */
-export function within(d: Day, at: At, step: Step): At {
-  const hand = Math.min(at.hand, lanesOf(d) - 1)
-  const fits = d.hours.filter((h) => h.to - h.from >= step.hands && h.hands > hand)
-  const best = fits.map((h) => Math.min(Math.max(at.start, h.from + step.melt), h.to - step.hands)).sort((a, b) => Math.abs(a - at.start) - Math.abs(b - at.start))[0]
-  return { ...at, hand, start: best ?? at.start }
-}
-
 /** The days with moved steps back where they stood. */
 export function before(days: Day[], moved: Outcome['moved']): Day[] {
   const was = new Map(moved.map((m) => [keyOf(m), m.from]))
@@ -68,10 +37,8 @@ export function before(days: Day[], moved: Outcome['moved']): Day[] {
   return days.map((d) => ({ ...d, steps: steps.filter((x) => x.at.day === d.day).map(({ s, at }) => ({ ...s, start: at.start, hand: at.hand })).sort((a, b) => a.start - b.start) }))
 }
 
-/** How full something is over a span, as corners of an area: minutes and amounts. */
-export function corners(spans: Schemas['PlanningFill'][], from: number, to: number): { at: number; amount: number }[] {
-  const cut = [...new Set([from, to, ...spans.flatMap((s) => [s.from, s.to])])].filter((t) => t >= from && t <= to).sort((a, b) => a - b)
-  return cut.map((at) => ({ at, amount: spans.filter((s) => s.from <= at && at < s.to).reduce((sum, s) => sum + s.amount, 0) }))
+/** How full something is over a span, as corners of an area: the fills of the server from one minute to another. */
+export function corners(fills: Schemas['PlanningLevel']['fills'], from: number, to: number): { at: number; amount: number }[] {
+  const before = fills.findLast((f) => f.at <= from)
+  return [{ at: from, amount: before?.amount ?? 0 }, ...fills.filter((f) => f.at > from && f.at < to)]
 }
-
-

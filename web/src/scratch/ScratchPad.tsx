@@ -182,7 +182,7 @@ function Cooling() {
         at {f('first', 'First reading, in C')} °C is at {f('second', 'Second reading, in C')} °C after {f('minutes', 'Minutes between', 2)} minutes, in a room of {f('room', 'Room, in C')} °C
       </p>
       <Answer refused={a.refused}>
-        <p className="pad-result">{a.data?.ready === undefined ? 'not by itself' : `ready in ${Math.max(Math.round(a.data.ready - number(c.minutes)), 0)} min`}</p>
+        <p className="pad-result">{a.data?.left === undefined ? 'not by itself' : `ready in ${a.data.left} min`}</p>
         <small>{a.data?.text}</small>
       </Answer>
     </>

@@ -72,7 +72,7 @@ export default function Till() {
           {owed.map((o) => (
             <li key={o.order}>
               <span><Link to={`/orders/${o.order}`}>{o.customer}</Link><small> {o.state}, {dayName(kitchen.local(o.from).format('YYYY-MM-DD'))}{o.late && <b className="trouble">, still to be paid</b>}</small></span>
-              <b className={Number(o.owed.amount) < 0 ? 'trouble' : ''}>{Number(o.owed.amount) < 0 ? `${kitchen.money({ ...o.owed, amount: o.owed.amount.replace('-', '') })} back` : kitchen.money(o.owed)}</b>
+              <b className={o.stands === 'excess' ? 'trouble' : ''}>{kitchen.money(o.rest)}{o.stands === 'excess' && ' back'}</b>
             </li>
           ))}
         </ul>

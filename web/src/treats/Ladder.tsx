@@ -15,16 +15,13 @@ export function Ladder({ treat }: { treat: Schemas['TreatsTreat'] }) {
   return (
     <Part name="Sell">
       <ol className="ladder" aria-label="Price of a dozen by how many are made">
-        {rungs.map((r) => {
-          const cost = (Number(r.each.amount) * 12) / most
-          return (
+        {rungs.map((r) => (
             <li key={r.count}>
               <b>{r.count}</b>
-              <span className="rung" style={{ width: `${(Number(r.dozen.amount) / most) * 100}%` }}><i style={{ width: `${Math.min(cost / (Number(r.dozen.amount) / most), 1) * 100}%` }} /></span>
+              <span className="rung" style={{ width: `${(Number(r.dozen.amount) / most) * 100}%` }}><i style={{ width: `${Math.min(Number(r.dozenCost.amount) / Math.max(Number(r.dozen.amount), 1e-9), 1) * 100}%` }} /></span>
               <span>{kitchen.money(r.dozen)}<small>{kitchen.money(r.each)} each to make, {r.perHour && `${kitchen.money(r.perHour)} an hour, `}{minutes(r.hands)}</small></span>
             </li>
-          )
-        })}
+        ))}
       </ol>
       <small className="soft">Price of a dozen at your target margin; the dark part of a rung is what it costs.</small>
       {rungs[1]?.market && <Line><Market stand={rungs[1].market} /></Line>}

@@ -54,6 +54,10 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
       setRefused(error)
     }
   }
+  async function cameOut(grams: number) {
+    const { lost } = await ask(api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || 'It', id: saved?.id, out: grams } }))
+    if (lost !== undefined) set({ loss: lost })
+  }
   const theirs = refused?.status === 412 ? (refused.problem.current as Mix) : undefined
   const w = weighed.data
   const first = [...pantry.ingredients.values()].find((i) => !i.chocolate) ?? [...pantry.ingredients.values()][0]
@@ -90,7 +94,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                 </Row>
                 {w && (
                   <Row label="or weigh what came out">
-                    <InputNumber aria-label="What came out, in g" value={Math.round(w.yield)} min={0} max={Math.round(w.in)} controls={false} suffix="g" style={{ width: 90 }} onChange={(n) => n !== null && n > 0 && set({ loss: Math.max(1 - n / w.in, 0) })} />
+                    <InputNumber aria-label="What came out, in g" value={Math.round(w.yield)} min={0} max={Math.round(w.in)} controls={false} suffix="g" style={{ width: 90 }} onChange={(n) => n !== null && n > 0 && void cameOut(n)} />
                   </Row>
                 )}
                 <Row label="Weight of a millilitre" fault={fault('density')}>
