@@ -4,9 +4,7 @@ import (
 	"cmp"
 	"context"
 	"errors"
-	"fmt"
 	"slices"
-	"strings"
 
 	"zestytin/core/batch"
 	"zestytin/core/invalid"
@@ -99,7 +97,7 @@ func batchOf(p *plan.Problem, id string) *plan.Batch {
 // left are the worth of what a plan leaves out, and of that the makings that no day could ever take.
 func (w *When) left() (worth, never int) {
 	for _, u := range w.made.Unplaced {
-		if u.Reason == plan.Window && strings.HasPrefix(u.Batch, "line-") {
+		if u.Reason == plan.Window && w.lineOf(u.Batch) >= 0 {
 			never++
 		}
 	}
@@ -116,7 +114,7 @@ func (r *Estimate) trySplit(ctx context.Context, w *When, d *Draft, k *Inputs) e
 		least := leastParts(l.Card, w.problem)
 		for _, parts := range []int{least, least + 1, least + 2, 2*least + 1, 3 * least} {
 			if l.Count < parts || !slices.ContainsFunc(w.made.Unplaced, func(u plan.Unplaced) bool {
-				return strings.HasPrefix(u.Batch, BatchID(i, 0)) && whichLine(u.Batch) == i
+				return w.lineOf(u.Batch) == i
 			}) {
 				break
 			}
@@ -183,11 +181,14 @@ func (k *Inputs) tooMuch(card *batch.Card, d *Draft) (need, free int, short bool
 	return need, free, need > free
 }
 
-// whichLine a making belongs to.
-func whichLine(id string) int {
-	line := -1
-	fmt.Sscanf(id, "line-%d", &line)
-	return line
+// lineOf the order that a batch of the plan is made for alone; -1 for what others take part in, or is none of the order's.
+func (w *When) lineOf(batch string) int {
+	for i := range w.makings {
+		if m := &w.makings[i]; m.id == batch && m.combined == nil {
+			return m.line
+		}
+	}
+	return -1
 }
 
 // split a line in parts.

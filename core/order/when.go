@@ -6,7 +6,6 @@ import (
 	"errors"
 	"fmt"
 	"slices"
-	"strings"
 
 	"zestytin/core/batch"
 	"zestytin/core/invalid"
@@ -167,7 +166,7 @@ func (w *When) tell(r *Estimate, d *Draft, k *Inputs) {
 	}
 	slices.SortStableFunc(w.Batches, func(a, b Batch) int { return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Line, b.Line)) })
 	for _, m := range plan.Moves(w.problem.Previous, w.made) {
-		if !strings.HasPrefix(m.From.Batch, "line-") {
+		if w.lineOf(m.From.Batch) < 0 {
 			w.Moves++
 		}
 	}
@@ -180,7 +179,7 @@ func (w *When) more() int {
 	type ref struct{ batch, step string }
 	was := map[ref]plan.ScheduledOperation{}
 	for _, s := range w.problem.Previous.Steps {
-		if whichLine(s.Batch) < 0 {
+		if w.lineOf(s.Batch) < 0 {
 			was[ref{s.Batch, s.Step}] = s
 		}
 	}
