@@ -72,7 +72,7 @@ func TestShow(t *testing.T) {
 		{Grams(0.8), Substance{}, "0.8 g", "0.028 oz"},
 		{Grams(414), fluffy, "414 g", "8 1/4 cups"},
 		{Grams(50), fluffy, "50 g", "1 cup"},
-		{Grams(9), fluffy, "9 g", "2 tbsp 2 3/4 tsp"},
+		{Grams(9), fluffy, "9 g", "3 tbsp"},
 		{Of(1.5, Cup), Substance{}, "355 mL", "1 1/2 cups"},
 		{Of(1, Teaspoon), Substance{}, "4.9 mL", "1 tsp"},
 		{Of(30, Centimetre), Substance{}, "30 cm", "11 13/16 in"},

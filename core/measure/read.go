@@ -94,6 +94,11 @@ type Customs struct {
 	Cup Unit // that a bare cup is: Cup, MetricCup or UKCup
 }
 
+// Cups that a kitchen may measure with, by the word for it: 236.6 mL (NIST Handbook 44, Appendix C), 250 mL, and a half imperial pint.
+func Cups() map[string]Unit {
+	return map[string]Unit{"us": Cup, "metric": MetricCup, "imperial": UKCup}
+}
+
 // Means is what the kitchen means by an amount that was written: a bare cup is its own, a US cup stays one.
 func (c Customs) Means(q Quantity, written string) Quantity {
 	if q.Unit == Cup && c.Cup != "" && !strings.Contains(strings.ToLower(written), "us cup") {

@@ -81,6 +81,9 @@ func Show(q Quantity, s Substance) Shown {
 // What is written is at most this share away from what is meant, so that it reads back as the same amount.
 const nearEnough = 0.03
 
+// Spoons and cups are levelled by eye: what is written in them may be this share away.
+const nearSpoon = 0.045
+
 func metricMass(g float64) string {
 	if g >= 999.5 {
 		return significant(g/1000, 3) + " kg"
@@ -144,7 +147,7 @@ func usVolume(ml float64) string {
 	cups := ml / mlPerCup
 	switch {
 	case cups >= 0.243:
-		if text, ok := fraction(cups, []int{4, 3}, nearEnough); ok {
+		if text, ok := fraction(cups, []int{4, 3}, nearSpoon); ok {
 			if cups < 1.01 {
 				return text + " cup"
 			}
@@ -155,11 +158,11 @@ func usVolume(ml float64) string {
 			if whole > 1 {
 				text += "s"
 			}
-			return text + " " + spoons(cups*16-16*whole)
+			return text + " " + spoons(cups*16-16*whole, cups*16)
 		}
-		return spoons(cups * 16)
+		return spoons(cups*16, cups*16)
 	case cups*16 >= 0.995:
-		return spoons(cups * 16)
+		return spoons(cups*16, cups*16)
 	case cups*48 >= 0.122:
 		return nearest(cups*48, []int{8, 3}, 2) + " tsp"
 	default:
@@ -171,9 +174,12 @@ func usVolume(ml float64) string {
 	}
 }
 
-// spoons writes tablespoons, with teaspoons where they are not whole or half.
-func spoons(tbsp float64) string {
-	if text, ok := fraction(tbsp, []int{2}, nearEnough); ok {
+// spoons writes tablespoons, with teaspoons where they are not whole or half; of is all of which they are a part.
+func spoons(tbsp, of float64) string {
+	if n := math.Round(tbsp); n >= 1 && math.Abs(n-tbsp) <= nearSpoon*of {
+		return trimmed(n, 0) + " tbsp"
+	}
+	if text, ok := fraction(tbsp, []int{2}, nearSpoon); ok {
 		return text + " tbsp"
 	}
 	quarters := math.Round(tbsp * 12) // of a teaspoon

@@ -202,7 +202,7 @@ func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (we
 		if o.Currency == "USD" {
 			units = "us"
 		}
-		if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, created_at, law) values ($1, $2, $3, $4, $5, $6, case when $4 = 'USD' then 'us' else 'eu' end)`,
+		if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, cup, created_at, law) values ($1, $2, $3, $4, $5, $5, $6, case when $4 = 'USD' then 'us' else 'eu' end)`,
 			who.Kitchen, o.Kitchen, o.TimeZone, o.Currency, units, now); err != nil {
 			return err
 		}

@@ -12,6 +12,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/invalid"
+	"zestytin/core/measure"
 	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -34,6 +35,7 @@ type Settings struct {
 	Boiling  *float64         `json:"boiling,omitempty" doc:"What the seller's own thermometer shows in plain boiling water, C"`
 	Terms    price.Terms      `json:"terms"`
 	Source   chocolate.Source `json:"source" enum:"microwave,bath" doc:"What chocolate is melted with, where a treat does not say"`
+	Cup      string           `json:"cup" enum:"us,metric,imperial" doc:"What a bare cup in a recipe is: 236.6, 250 or 284 mL"`
 	Law      food.Law         `json:"law" enum:"us,eu" doc:"By which allergens are declared"`
 	Shopping []int            `json:"shopping" doc:"Weekdays on which one shops, 0 is Sunday; none: on any"`
 }
@@ -60,8 +62,8 @@ func Load(ctx context.Context, tx pgx.Tx) (Settings, int, error) {
 	var k Settings
 	var revision int
 	var margin decimal.Decimal
-	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, revision from kitchens`).
-		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Confidence, &k.AirTemp, &k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &revision)
+	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, cup, revision from kitchens`).
+		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Confidence, &k.AirTemp, &k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &k.Cup, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
@@ -107,6 +109,9 @@ func (k *Settings) check() error {
 	if !slices.Contains(chocolate.Sources(), k.Source) {
 		f.Add("source", reason.Of("account.chocolate-melted-in-microwave-or"))
 	}
+	if _, known := measure.Cups()[k.Cup]; !known {
+		f.Add("cup", reason.Of("account.choose-a-cup"))
+	}
 	if !slices.Contains(food.Laws(), k.Law) {
 		f.Add("law", reason.Of("account.choose-law-by-which-you"))
 	}
@@ -149,8 +154,8 @@ func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 		k := in.Body
 		revision++
 		_, err := tx.Exec(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4, hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric,
-			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12, terms = $13, shopping_days = $14, source = $15, law = $16`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
-			decimal.NewFromFloat(k.Margin), k.Confidence, k.AirTemp, revision, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law)
+			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12, terms = $13, shopping_days = $14, source = $15, law = $16, cup = $17`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
+			decimal.NewFromFloat(k.Margin), k.Confidence, k.AirTemp, revision, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law, k.Cup)
 		return err
 	})
 	return web.TaggedBy(revision, in.Body), err

@@ -78,8 +78,29 @@ func TestCupsOfAMetricKitchen(t *testing.T) {
 		t.Errorf("two cups in a US kitchen are %v and %v mL", pad, recipe)
 	}
 	k := p.must(200, "GET", "/kitchen", nil)
-	p.must(200, "PUT", "/kitchen", with(k, object{"units": "metric"}), "If-Match", p.tag("/kitchen"))
+	p.must(200, "PUT", "/kitchen", with(k, object{"units": "metric", "cup": "metric"}), "If-Match", p.tag("/kitchen"))
 	if pad, recipe := grams(); math.Abs(pad-500) > 0.01 || math.Abs(recipe-500) > 0.01 {
 		t.Errorf("two cups in a metric kitchen are %v and %v mL", pad, recipe)
 	}
+}
+
+// A bare cup is the kitchen's own: 236.6 mL, 250 mL, or the 284 mL of half an imperial pint (Weights and Measures Act 1985, Schedule 1).
+func TestTheKitchensOwnCup(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	for cup, want := range map[string]float64{"us": 236.588, "metric": 250, "imperial": 284.131} {
+		k, tag := p.must(200, "GET", "/kitchen", nil), p.tag("/kitchen")
+		p.must(200, "PUT", "/kitchen", with(k, object{"cup": cup}), "If-Match", tag)
+		got := 0.0
+		for _, a := range p.must(200, "POST", "/calculators/convert", object{"text": "1 cup"})["amounts"].([]any) {
+			if a.(object)["unit"] == "mL" {
+				got = a.(object)["amount"].(float64)
+			}
+		}
+		if math.Abs(got-want) > 0.01 {
+			t.Errorf("a cup of a kitchen with %s cups is %v mL", cup, got)
+		}
+	}
+	k := p.must(200, "GET", "/kitchen", nil)
+	p.problem(422, "body.cup", "us", p.send("PUT", "/kitchen", with(k, object{"cup": "tea"}), "If-Match", p.tag("/kitchen")))
 }

@@ -72,6 +72,7 @@ var en = tongue{
 		"account.wrong-address-or-password":            "Wrong email or password: check both and try again.",
 		"account.write-your-name":                      "Write your name: it stands beside what you do.",
 		"account.name-the-kitchen":                     "Give the kitchen a name.",
+		"account.choose-a-cup":                         "Choose the cup you measure with: us, metric or imperial.",
 
 		"batch.about-go-in-then":                "About %[1]v go in, then %[2]v.",
 		"batch.about-spare-when-all-goes":       "About %[1]v spare when all goes as usual: tasters or shop stock.",

@@ -40,6 +40,7 @@ type Words struct {
 	tongue  *tongue
 	printer *message.Printer
 	US      bool // units
+	cup     measure.Unit
 
 	once    sync.Once
 	marshal json.Options
@@ -76,18 +77,33 @@ func For(us bool) *Words {
 	return plain
 }
 
-var plain, inUS = in(false), in(true)
+// Kitchen is For one that measures with a cup of its own: us, metric or imperial.
+func Kitchen(us bool, cup string) *Words {
+	if own := byCup[us][cup]; own != nil {
+		return own
+	}
+	return For(us)
+}
 
-func in(us bool) *Words {
-	return &Words{tongue: english, printer: message.NewPrinter(english.tag, message.Catalog(messages)), US: us}
+var byCup = func() map[bool]map[string]*Words {
+	all := map[bool]map[string]*Words{true: {}, false: {}}
+	for us, of := range all {
+		for name, cup := range measure.Cups() {
+			of[name] = in(us, cup)
+		}
+	}
+	return all
+}()
+
+var plain, inUS = in(false, measure.MetricCup), in(true, measure.Cup)
+
+func in(us bool, cup measure.Unit) *Words {
+	return &Words{tongue: english, printer: message.NewPrinter(english.tag, message.Catalog(messages)), US: us, cup: cup}
 }
 
 // Customs of the kitchen: where masses are metric a cup holds 250 mL.
 func (w *Words) Customs() measure.Customs {
-	if w.US {
-		return measure.Customs{}
-	}
-	return measure.Customs{Cup: measure.MetricCup}
+	return measure.Customs{Cup: w.cup}
 }
 
 // Say a reason.

@@ -22,12 +22,12 @@ type spoken struct {
 
 // Words of the kitchen that tx works in.
 func Words(ctx context.Context, tx pgx.Tx) (*text.Words, error) {
-	units := ""
-	err := tx.QueryRow(ctx, "select units from kitchens").Scan(&units)
+	var units, cup string
+	err := tx.QueryRow(ctx, "select units, cup from kitchens").Scan(&units, &cup)
 	if errors.Is(err, pgx.ErrNoRows) { // it has been deleted meanwhile
 		err = nil
 	}
-	return text.For(units == "us"), err
+	return text.Kitchen(units == "us", cup), err
 }
 
 // Spoken is an answer that knows its words: of a page that needs no sign-in.

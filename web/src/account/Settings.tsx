@@ -64,8 +64,12 @@ export default function Settings() {
           {text('currency', 'Currency')}
           <div className="field">
             <span id={`${ids}units`}>Amounts</span>
-            <Segmented<'us' | 'metric'> aria-labelledby={`${ids}units`} value={k.units} onChange={(units) => setK({ ...k, units })} options={[{ value: 'us', label: 'US first' }, { value: 'metric', label: 'metric first' }]} />
+            <Segmented<'us' | 'metric'> aria-labelledby={`${ids}units`} value={k.units} onChange={(units) => setK({ ...k, units, cup: units })} options={[{ value: 'us', label: 'US first' }, { value: 'metric', label: 'metric first' }]} />
             <small>Both are readable everywhere.</small>
+          </div>
+          <div className="field">
+            <span id={`${ids}cup`}>A cup in a recipe</span>
+            <Segmented<Numbers['cup']> aria-labelledby={`${ids}cup`} value={k.cup} onChange={(cup) => setK({ ...k, cup })} options={[{ value: 'us', label: 'US, 237 mL' }, { value: 'metric', label: 'metric, 250 mL' }, { value: 'imperial', label: 'imperial, 284 mL' }]} />
           </div>
           <div className="field">
             <span id={`${ids}source`}>Chocolate is melted</span>

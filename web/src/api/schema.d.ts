@@ -1637,6 +1637,11 @@ export interface components {
              * @description What the seller's own thermometer shows in plain boiling water, C
              */
             boiling?: number;
+            /**
+             * @description What a bare cup in a recipe is: 236.6, 250 or 284 mL
+             * @enum {string}
+             */
+            cup: "us" | "metric" | "imperial";
             currency: string;
             /** @description For an hour of hands, decimal */
             hourly: string;
