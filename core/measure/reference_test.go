@@ -107,6 +107,26 @@ func TestCupsThroughDensity(t *testing.T) {
 		}
 		near(t, name+" back in cups", back, 1.5, 1e-12)
 	}
+	// What a cup weighs by that table is shown to a US kitchen, and read back within 5 %: by the cup where it is lighter than water, by weight where it is not.
+	for name, grams := range map[string]float64{"all-purpose flour": 125, "cocoa": 86, "icing sugar": 120, "granulated sugar": 200, "brown sugar, packed": 220, "butter": 227, "heavy cream": 238, "honey": 339,
+		"sweetened condensed milk": 306, "peanut butter": 258, "walnuts, chopped": 117, "mini marshmallows": 50, "milk": 244, "water": 237} {
+		s := Substance{Density: grams / mlPerCup}
+		for _, cups := range []float64{0.25, 1.0 / 3, 0.5, 2.0 / 3, 0.75, 1, 1.5, 2, 3, 7.25} {
+			text := Show(Grams(cups*grams), s).US
+			q, err := ReadOf(text, s)
+			if err != nil {
+				t.Errorf("%v cups of %s are shown as %q: %v", cups, name, text, err)
+				continue
+			}
+			back, err := q.In(Gram, s)
+			if err != nil || math.Abs(back-cups*grams) > 0.05*cups*grams {
+				t.Errorf("%v cups of %s weigh %v g, are shown as %q, and read back as %v g (%v)", cups, name, cups*grams, text, back, err)
+			}
+			if light := s.Density < 1; light != (strings.Contains(text, "cup") || strings.Contains(text, "tbsp")) {
+				t.Errorf("%v cups of %s are shown as %q", cups, name, text)
+			}
+		}
+	}
 	// USDA FoodData Central, SR Legacy (memory): a large strawberry weighs 18 g.
 	got, err := Of(1, Dozen).In(Gram, Substance{GramsEach: 18})
 	if err != nil {

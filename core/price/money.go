@@ -17,13 +17,15 @@ type Money struct {
 	Currency string `json:"currency"`
 }
 
-// Decimals of a currency (ISO 4217: most have 2).
+// Decimals of a currency, by its ISO 4217 code: most have 2.
 func Decimals(currency string) int32 {
 	switch currency {
 	case "BIF", "CLP", "DJF", "GNF", "ISK", "JPY", "KMF", "KRW", "PYG", "RWF", "UGX", "UYI", "VND", "VUV", "XAF", "XOF", "XPF":
 		return 0
 	case "BHD", "IQD", "JOD", "KWD", "LYD", "OMR", "TND":
 		return 3
+	case "CLF", "UYW":
+		return 4
 	default:
 		return 2
 	}
