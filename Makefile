@@ -54,11 +54,7 @@ test-web: bin/zestytin
 
 test-browser: bin/zestytin e2e/node_modules/.done
 	cd e2e && npx tsc
-	@$(MAKE) --no-print-directory -k -j2 browser-1 browser-2
-
-# Two halves side by side, each with a server and a database of its own.
-browser-%:
-	cd e2e && E2E_HALF=$* E2E_PORT=1808$* npx playwright test
+	cd e2e && npx playwright test
 
 api: ## the API document and the client made from it
 	go build -o bin/zestytin ./cmd/zestytin

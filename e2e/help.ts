@@ -1,7 +1,21 @@
-import { expect, type Page, test as base } from '@playwright/test'
+import { expect, type Page, request, test as base } from '@playwright/test'
+import { existsSync } from 'node:fs'
+import { join } from 'node:path'
+import { mailOf } from './kitchens'
 
-/** A test that fails when the page reports an error: a script's, or a break of the content security policy. */
+/** A test signed in to the kitchen of its file; it fails when the page reports an error: a script's, or a break of the content security policy. */
 export const test = base.extend<{ quiet: void }>({
+  storageState: async ({ baseURL }, use, info) => {
+    const path = join(info.project.outputDir, `.signed-in-${info.project.name}-${info.titlePath[0]!.replaceAll(/\W/g, '-')}.json`)
+    if (!existsSync(path)) {
+      const context = await request.newContext({ baseURL, storageState: { cookies: [], origins: [] } })
+      const answer = await context.post('/api/v1/session', { data: { mail: mailOf(info.project.name, info.file), password: 'three warm tins' } })
+      if (!answer.ok()) throw new Error(`sign in: ${answer.status()} ${await answer.text()}`)
+      await context.storageState({ path })
+      await context.dispose()
+    }
+    await use(path)
+  },
   quiet: [
     async ({ page }, use) => {
       const said: string[] = []

@@ -111,12 +111,12 @@ test('a step is pinned by the keyboard, the rest settles, and it is undone', asy
   await page.keyboard.press(/(Thu 3|Fri 4|Sat 5|Tue 8)/.test(was!) ? ']' : '[') // to an evening that has room
   await page.keyboard.press('Shift+ArrowRight')
   await page.keyboard.press('ArrowRight')
-  const told = await page.getByRole('status').first().textContent()
   await page.keyboard.press('Enter')
   await expect(page.locator('.ant-message').getByText(/is pinned to/)).toBeVisible()
   const beside = page.getByRole('complementary')
   await expect(beside.getByText(/steps? moves?:/)).toBeVisible()
   await expect(spread).toHaveAttribute('aria-label', /pinned/)
+  const told = await page.getByRole('status').first().textContent() // where it was put down
   const [, time] = /, (\d\d:\d\d),/.exec(told!)!
   await expect(spread).toHaveAttribute('aria-label', new RegExp(`${time} to`))
   // Before and now.

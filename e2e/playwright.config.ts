@@ -2,16 +2,13 @@ import { defineConfig } from '@playwright/test'
 import { mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { kitchens } from './kitchens'
 
-// The real binary with the demo kitchen, a server of its own for every run: two runs with different ports do not meet. The clock is
+// The real binary with a demo kitchen for each file of tests, a server of its own for every run: two runs with different ports do not meet. The clock is
 // pinned to a Thursday morning.
 export const now = '2026-09-03T10:20:00-04:00'
 const port = Number(process.env.E2E_PORT ?? 18080)
 const data = (process.env.E2E_DATA ??= mkdtempSync(join(tmpdir(), 'zestytin-e2e-')))
-
-// make test runs two halves side by side, each with a server of its own: the first has these, the second all others.
-const first = /(book|grams|journey|larder|money|orders)\.spec/
-const half = process.env.E2E_HALF
 
 const quiet = ['--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
 
@@ -19,29 +16,28 @@ export default defineConfig({
   testDir: '.',
   outputDir: `test-results/${port}`,
   fullyParallel: false,
-  workers: 1,
+  workers: Number(process.env.E2E_WORKERS ?? 3),
   retries: 0,
   timeout: 90_000,
   expect: { timeout: 15_000 },
   reporter: [['list']],
-  globalSetup: './sign-in.ts',
   webServer: {
-    command: `../bin/zestytin demo --fast --data ${data} --addr 127.0.0.1:${port} --now ${now}`,
+    command: `../bin/zestytin demo --fast --data ${data} --addr 127.0.0.1:${port} --now ${now} --kitchens ${kitchens.length}`,
     url: `http://127.0.0.1:${port}/readyz`,
+    timeout: 120_000,
     reuseExistingServer: false,
     gracefulShutdown: { signal: 'SIGTERM', timeout: 15_000 },
   },
   use: {
     baseURL: `http://127.0.0.1:${port}`,
-    storageState: `test-results/${port}/.signed-in.json`,
     timezoneId: 'America/New_York',
     contextOptions: { reducedMotion: 'reduce' }, // lists that still slide in do not take a click
     trace: process.env.TRACE ? 'retain-on-failure' : 'off',
     launchOptions: { executablePath: '/usr/bin/chromium', args: process.getuid?.() === 0 ? ['--no-sandbox', ...quiet] : quiet },
   },
   projects: [
-    { name: 'laptop', use: { viewport: { width: 1280, height: 800 } }, testIgnore: half === '2' ? [/screenshots/, first] : /screenshots/, testMatch: half === '1' ? first : undefined },
-    ...(half === '1' ? [] : [{ name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }, testMatch: /views|doorstep/, grepInvert: /gzipped|documentation/ }]),
+    { name: 'laptop', use: { viewport: { width: 1280, height: 800 } }, testIgnore: /screenshots/ },
+    { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }, testMatch: /views|doorstep/, grepInvert: /gzipped|documentation/ },
     ...(process.env.SCREENSHOTS ? [{ name: 'screenshots', use: { viewport: { width: 1280, height: 800 } }, testMatch: /screenshots/ }] : []),
   ],
 })

@@ -13,10 +13,12 @@ import (
 	"os"
 	"os/exec"
 	"os/signal"
+	"runtime"
 	"syscall"
 	"time"
 
 	"github.com/prometheus/client_golang/prometheus/promhttp"
+	"golang.org/x/sync/errgroup"
 
 	"zestytin/core/family"
 	"zestytin/core/treat"
@@ -92,6 +94,7 @@ func serve(ctx context.Context, command string, args []string) error {
 	now := flags.String("now", "", "pin the clock, such as 2026-09-03T10:20:00-04:00")
 	dir := flags.String("data", ".zestytin", "folder of the private database (demo)")
 	fast := flags.Bool("fast", false, "tests: give up durability against power loss (demo)")
+	kitchens := flags.Int("kitchens", 1, "tests: so many demo kitchens, each with a sign-in of its own (demo)")
 	secure := flags.Bool("secure-cookies", false, "send cookies over TLS only: set it behind a TLS proxy")
 	verbose := flags.Bool("v", false, "log every request")
 	if err := flags.Parse(args); err != nil {
@@ -138,7 +141,12 @@ func serve(ctx context.Context, command string, args []string) error {
 	defer pool.Close()
 	options.Pool = pool
 	if command == "demo" {
-		if err := demo.Load(ctx, pool, tick()); err != nil {
+		load, ctx := errgroup.WithContext(ctx)
+		load.SetLimit(runtime.GOMAXPROCS(0))
+		for n := range max(*kitchens, 1) {
+			load.Go(func() error { return demo.LoadAs(ctx, pool, tick(), demo.Mail(n+1)) })
+		}
+		if err := load.Wait(); err != nil {
 			return fmt.Errorf("load the demo kitchen: %w", err)
 		}
 	}

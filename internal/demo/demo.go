@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
@@ -32,10 +33,23 @@ var SignIn = account.SignIn{Mail: "maren@lakeside.example", Password: "three war
 // zone of the demo kitchen.
 const zone = "America/New_York"
 
+// Mail that signs in to the n-th demo kitchen, from 1; the first is the one that the page offers.
+func Mail(n int) string {
+	if n <= 1 {
+		return SignIn.Mail
+	}
+	return strings.Replace(SignIn.Mail, "@", fmt.Sprintf("-%d@", n), 1)
+}
+
 // Load fills the demo kitchen as of now, unless it is there.
 func Load(ctx context.Context, pool *pgxpool.Pool, now time.Time) error {
+	return LoadAs(ctx, pool, now, SignIn.Mail)
+}
+
+// LoadAs fills a demo kitchen of its own for who signs in with a mail, unless it is there.
+func LoadAs(ctx context.Context, pool *pgxpool.Pool, now time.Time, mail string) error {
 	var there bool
-	if err := pool.QueryRow(ctx, `select exists (select from people where mail = $1)`, SignIn.Mail).Scan(&there); err != nil || there {
+	if err := pool.QueryRow(ctx, `select exists (select from people where mail = $1)`, mail).Scan(&there); err != nil || there {
 		return err
 	}
 	location, err := time.LoadLocation(zone)
@@ -45,7 +59,7 @@ func Load(ctx context.Context, pool *pgxpool.Pool, now time.Time) error {
 	k := &kitchen{ids: map[string]string{}, zone: location, now: now, cal: plan.CalendarFrom(now, location), trips: trips()}
 	k.clock = k.at(-25, "09:00")
 	k.app = app.New(app.Options{Pool: pool, Clock: func() time.Time { return k.clock }})
-	who, err := account.Open(ctx, pool, k.clock, account.Opening{Kitchen: "Maren's kitchen", Name: "Maren Halloway", Mail: SignIn.Mail, Password: SignIn.Password, TimeZone: zone, Currency: "USD"})
+	who, err := account.Open(ctx, pool, k.clock, account.Opening{Kitchen: "Maren's kitchen", Name: "Maren Halloway", Mail: mail, Password: SignIn.Password, TimeZone: zone, Currency: "USD"})
 	if err != nil {
 		return err
 	}

@@ -15,7 +15,6 @@ const percent = (share: number | undefined) => (share === undefined ? '' : (shar
  * own margin leads again.
  */
 export function PriceTag({ draft, set, r, agreed, fault }: { draft: Draft; set: (change: Partial<Draft>) => void; r?: Reckoned; agreed?: string; fault: (path: string) => string | undefined }) {
-  const kitchen = useKitchen()
   const m = r?.money
   const by = draft.pricing?.by
   const lead = (way: By, text: string) => {
@@ -59,10 +58,11 @@ export function PriceTag({ draft, set, r, agreed, fault }: { draft: Draft; set: 
       )}
     </section>
   )
+}
 
-  function TagLine({ name, of }: { name: string; of?: Reckoned['money']['base'] }): ReactNode {
-    return of ? <li>{name} <Figure why={of.why}>{kitchen.money(of)}</Figure></li> : null
-  }
+function TagLine({ name, of }: { name: string; of?: Reckoned['money']['base'] }): ReactNode {
+  const kitchen = useKitchen()
+  return of ? <li>{name} <Figure why={of.why}>{kitchen.money(of)}</Figure></li> : null
 }
 
 function TagFigure(p: { way: By; label: string; shown: string; unit?: string; hint: string; leads: boolean; given?: string; wrong?: string; onType: (text: string) => void }) {
