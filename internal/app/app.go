@@ -112,6 +112,7 @@ func New(o Options) *App {
 	handover.Register(h, a.calendar)
 	web.ShareRefusals(api)
 	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), till.Shapes(), treats.Shapes(), orders.Shapes(), Shapes())
+	web.Bound(api)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "alive") })
 	router.Get("/readyz", func(w http.ResponseWriter, r *http.Request) {
 		ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)

@@ -15,7 +15,7 @@ import (
 
 // RecipeText is a recipe as it was written or kept: lines, or JSON-LD.
 type RecipeText struct {
-	Text string `json:"text" doc:"One ingredient a line; or schema.org Recipe in JSON-LD"`
+	Text string `json:"text" maxLength:"4000000" doc:"One ingredient a line; or schema.org Recipe in JSON-LD"`
 }
 
 // Recipes that were read.

@@ -240,7 +240,7 @@ type Opened struct {
 
 // TreatFile is the text of a file.
 type TreatFile struct {
-	Text string `json:"text" doc:"zestytin.treat/1"`
+	Text string `json:"text" maxLength:"4000000" doc:"zestytin.treat/1"`
 }
 
 func (b *Book) open(ctx context.Context, in *struct {

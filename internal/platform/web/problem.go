@@ -5,6 +5,7 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -82,6 +83,10 @@ func init() {
 	validation.MsgExpectedRequiredProperty = "The field %s is missing: add it."
 	validation.MsgExpectedMinLength = "This must have at least %d letters."
 	validation.MsgExpectedMaxLength = "This must have at most %d letters."
+	validation.MsgExpectedMaxItems = "These are too many: at most %d at once."
+	validation.MsgExpectedMinItems = "These are too few: at least %d."
+	validation.MsgExpectedMaxProperties = "These are too many: at most %d at once."
+	validation.MsgExpectedMatchPattern = "This is not text: take out the character NUL.%.0s" // the only pattern that there is
 	validation.MsgExpectedMinimumNumber = "This must be at least %v."
 	validation.MsgExpectedMaximumNumber = "This must be at most %v."
 
@@ -92,13 +97,58 @@ func init() {
 				p.Add(err)
 			}
 		}
+		p.Errors = capped(p.Errors)
 		for _, e := range p.Errors {
+			e.Message = strings.ReplaceAll(e.Message, "1e+09", "1,000,000,000")
 			if strings.HasPrefix(e.Message, "invalid value: invalid UUID") {
 				e.Message = "This is not an id that we gave out: check the address."
 			}
 		}
 		return p
 	}
+}
+
+// What of the faults of an input is told: enough to mend it, and no echo of what was sent.
+const (
+	mostFaults = 50
+	mostEcho   = 200 // letters of a value
+)
+
+// capped are the faults that are told.
+func capped(faults []*huma.ErrorDetail) []*huma.ErrorDetail {
+	faults = faults[:min(len(faults), mostFaults)]
+	for _, e := range faults {
+		switch v := e.Value.(type) {
+		case string:
+			e.Value = short(v)
+		case map[string]any, []any:
+			e.Value = nil // its place says which it is
+		}
+		e.Location = short(e.Location)
+	}
+	return faults
+}
+
+// short is the begin of a text.
+func short(text string) string {
+	if letters := []rune(text); len(letters) > mostEcho {
+		return string(letters[:mostEcho]) + "…"
+	}
+	return text
+}
+
+// quoted is a reason with what a person wrote cut short.
+func quoted(r reason.Reason) reason.Reason {
+	r.With = slices.Clone(r.With)
+	for i, v := range r.With {
+		switch v := v.(type) {
+		case reason.Name:
+			r.With[i] = reason.Name(short(string(v)))
+		case reason.Reason:
+			r.With[i] = quoted(v)
+		}
+	}
+	return r
 }
 
 func sentenceFor(status int, message string) string {
@@ -146,20 +196,20 @@ func problemOf(ctx context.Context, err error) error {
 	case errors.As(err, &faults):
 		p := Reject(http.StatusUnprocessableEntity, "web.some-of-it-cannot-be-taken")
 		p.Codes = map[string]string{}
-		for _, f := range faults.Fields {
+		for _, f := range faults.Fields[:min(len(faults.Fields), mostFaults)] {
 			at := strings.TrimSuffix("body."+f.Path, ".")
-			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: words.Error(f.Err), Location: at})
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: words.Say(quoted(reason.Because(f.Err))), Location: short(at)})
 			if code := reason.Because(f.Err).Root().Code; p.Codes[at] == "" && code != reason.AsWritten {
 				p.Codes[at] = code
 			}
 		}
 		if len(faults.Fields) == 1 {
-			p.why = reason.Because(faults.Fields[0].Err)
+			p.why = quoted(reason.Because(faults.Fields[0].Err))
 			p.Code = p.why.Root().Code
 		}
 		return p
 	case errors.As(err, &wrong):
-		return Because(http.StatusUnprocessableEntity, wrong)
+		return Because(http.StatusUnprocessableEntity, quoted(wrong))
 	case errors.Is(err, pgx.ErrNoRows):
 		return NotFound("thing")
 	case errors.As(err, &stored) && stored.Code == "23505":
