@@ -13,6 +13,7 @@ require (
 	github.com/go-json-experiment/json v1.27.2
 	github.com/go-pdf/fpdf v0.9.0
 	github.com/google/uuid v1.6.0
+	github.com/jackc/pgerrcode v0.0.0-20250907135507-afb5586c32a6
 	github.com/jackc/pgx/v5 v5.12.0
 	github.com/pressly/goose/v3 v3.29.0
 	github.com/prometheus/client_golang v1.25.0

@@ -195,7 +195,7 @@ func listen(ctx context.Context, handler http.Handler, addr, metrics string, isD
 		return fmt.Errorf("listen for metrics: %w", err)
 	}
 	metricServer := &http.Server{Handler: promhttp.Handler(), ReadHeaderTimeout: 5 * time.Second}
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, IdleTimeout: 2 * time.Minute}
+	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute, WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
 	failed := make(chan error, 2)
 	go func() { failed <- server.Serve(l) }()
 	go func() { failed <- metricServer.Serve(measured) }()

@@ -44,6 +44,7 @@ func NewSessions(pool *pgxpool.Pool, secure bool) *scs.SessionManager {
 	m.Cookie.HttpOnly = true
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Cookie.Secure = secure
+	m.ErrorFunc = func(w http.ResponseWriter, r *http.Request, err error) { web.WriteProblem(w, r, err) }
 	return m
 }
 
@@ -70,7 +71,7 @@ func (a *Accounts) enter(ctx huma.Context, next func(huma.Context)) {
 	}
 	who, err := a.who(ctx.Context())
 	if err != nil {
-		_ = huma.WriteErr(a.API, ctx, http.StatusInternalServerError, "The session could not be read. Try again.")
+		refuse(a.API, ctx, err)
 		return
 	}
 	if who.Kitchen == uuid.Nil {
@@ -79,10 +80,26 @@ func (a *Accounts) enter(ctx huma.Context, next func(huma.Context)) {
 	}
 	words, err := a.words(ctx.Context(), who.Kitchen)
 	if err != nil {
-		_ = huma.WriteErr(a.API, ctx, http.StatusInternalServerError, "The kitchen's settings could not be read. Try again.")
+		refuse(a.API, ctx, err)
 		return
 	}
 	next(huma.WithContext(ctx, text.With(web.WithWho(ctx.Context(), who), words)))
+}
+
+// refuse a request for an error that came before its operation.
+func refuse(api huma.API, ctx huma.Context, err error) {
+	told := web.ProblemOf(ctx.Context(), err)
+	var headers huma.HeadersError
+	if errors.As(told, &headers) {
+		for name, values := range headers.GetHeaders() {
+			ctx.SetHeader(name, values[0])
+		}
+	}
+	var status huma.StatusError
+	if !errors.As(told, &status) {
+		status = web.Reject(http.StatusInternalServerError, "web.something-went-wrong")
+	}
+	web.Write(api, ctx, status)
 }
 
 // who the session belongs to; the zero value when it has ended, for example because the password was changed.
@@ -184,7 +201,7 @@ func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (we
 	if err := o.check(); err != nil {
 		return web.Actor{}, err
 	}
-	hash, err := argon2id.CreateHash(o.Password, argon2id.DefaultParams)
+	hash, err := hashed(ctx, o.Password)
 	if err != nil {
 		return web.Actor{}, err
 	}
@@ -252,7 +269,7 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
 		return nil, err
 	}
-	match, err := argon2id.ComparePasswordAndHash(in.Body.Password, hash)
+	match, err := matches(ctx, in.Body.Password, hash)
 	if err != nil {
 		return nil, err
 	}
@@ -315,14 +332,14 @@ func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body Password
 	if err := a.Pool.QueryRow(ctx, `select password_hash from people where id = $1`, who.Person).Scan(&hash); err != nil {
 		return nil, err
 	}
-	match, err := argon2id.ComparePasswordAndHash(in.Body.Present, hash)
+	match, err := matches(ctx, in.Body.Present, hash)
 	if err != nil {
 		return nil, err
 	}
 	if !match {
 		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "present", Err: reason.Of("account.this-not-your-present-password")}}}
 	}
-	fresh, err := argon2id.CreateHash(in.Body.New, argon2id.DefaultParams)
+	fresh, err := hashed(ctx, in.Body.New)
 	if err != nil {
 		return nil, err
 	}

@@ -17,16 +17,21 @@ import (
 
 // Limits in a minute.
 const (
-	perAddress = 40  // sign-ins of one caller
-	perAccount = 10  // sign-ins to one account
-	looks      = 120 // requests for quotes of one caller: a page takes one
+	perAddress  = 40  // sign-ins of one caller
+	perAccount  = 10  // sign-ins to one account
+	perOpening  = 30  // kitchens that one caller opens in an hour
+	allOpenings = 300 // that all do
+	looks       = 120 // requests for quotes of one caller: a page takes one
 )
+
+// bodyWait is how long the body of a sign-in may take to come in.
+const bodyWait = 5 * time.Second
 
 // Limit the requests that anybody can make: attempts to sign in, by the caller's address and by the account tried, and looks at quotes by
 // their links, by the address.
 func Limit(pool *pgxpool.Pool) func(http.Handler) http.Handler {
-	limit := func(kind string, n int, key httprate.KeyFunc, says string) func(http.Handler) http.Handler {
-		return httprate.LimitBy(n, time.Minute, key,
+	limit := func(kind string, n int, window time.Duration, key httprate.KeyFunc, says string) func(http.Handler) http.Handler {
+		return httprate.LimitBy(n, window, key,
 			httprate.WithLimitCounter(&attempts{pool, kind}),
 			httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) {
 				w.Header().Set("Content-Type", "application/problem+json")
@@ -35,14 +40,24 @@ func Limit(pool *pgxpool.Pool) func(http.Handler) http.Handler {
 			}))
 	}
 	const tries = "Too many tries at signing in. Wait a minute, then try again."
-	byAddress := limit("address", perAddress, addressOf, tries)
-	byAccount := limit("account", perAccount, accountOf, tries)
-	byLook := limit("quote", looks, addressOf, "Too many requests. Wait a minute, then try again.")
+	byAddress := limit("address", perAddress, time.Minute, addressOf, tries)
+	byAccount := limit("account", perAccount, time.Minute, accountOf, tries)
+	byLook := limit("quote", looks, time.Minute, addressOf, "Too many requests. Wait a minute, then try again.")
+	const openings = "Too many kitchens were opened in the last hour. Try again later."
+	byOpening := limit("opening", perOpening, time.Hour, addressOf, openings)
+	overall := limit("openings", allOpenings, time.Hour, func(*http.Request) (string, error) { return "all", nil }, openings)
 	return func(next http.Handler) http.Handler {
+		opening := byOpening(overall(next))
 		signIn, quote := byAddress(byAccount(next)), byLook(next)
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 			switch {
+			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/kitchens":
+				opening.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/session":
+				// Whose account it is stands in the body: a body that only drips in is not waited for.
+				reading := http.NewResponseController(w)
+				_ = reading.SetReadDeadline(time.Now().Add(bodyWait))
+				defer func() { _ = reading.SetReadDeadline(time.Time{}) }()
 				signIn.ServeHTTP(w, r)
 			case strings.HasPrefix(r.URL.Path, "/api/v1/quotes/"):
 				quote.ServeHTTP(w, r)
@@ -91,7 +106,7 @@ func (a *attempts) Increment(key string, window time.Time) error {
 func (a *attempts) IncrementBy(key string, window time.Time, n int) error {
 	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
-	_, err := a.pool.Exec(ctx, `with old as (delete from attempts where begun < $2::timestamptz - interval '1 hour')
+	_, err := a.pool.Exec(ctx, `with old as (delete from attempts where begun < $2::timestamptz - interval '3 hours')
 		insert into attempts (key, begun, number) values ($1, $2, $3) on conflict (key, begun) do update set number = attempts.number + $3`, a.kind+":"+key, window, n)
 	return err
 }

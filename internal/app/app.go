@@ -60,7 +60,7 @@ type App struct {
 func New(o Options) *App {
 	sessions := account.NewSessions(o.Pool, o.Secure)
 	router, api := web.NewRouter(o.Files, account.Limit(o.Pool), sessions.LoadAndSave)
-	a := &App{Handler: router, API: api, Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock}}
+	a := &App{Handler: router, API: api, Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock, Gate: web.NewGate()}}
 	h := a.Home
 	enums(api.OpenAPI().Components.Schemas)
 	known := func(ctx context.Context, tx pgx.Tx) (*order.Inputs, error) {

@@ -60,6 +60,9 @@ func Open(ctx context.Context, url string) (*pgxpool.Pool, error) {
 	}
 	config.ConnConfig.RuntimeParams["role"] = Role
 	config.ConnConfig.RuntimeParams["application_name"] = "zestytin"
+	// What a request asks of the database ends with the request, also where the server that asked is gone.
+	config.ConnConfig.RuntimeParams["statement_timeout"] = "10s"
+	config.ConnConfig.RuntimeParams["idle_in_transaction_session_timeout"] = "15s"
 	config.MaxConns = max(config.MaxConns, 12)
 	config.MaxConnIdleTime = 5 * time.Minute
 	pool, err := pgxpool.NewWithConfig(ctx, config)

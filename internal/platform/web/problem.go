@@ -3,13 +3,19 @@ package web
 import (
 	"context"
 	"errors"
+	"io"
 	"log/slog"
+	"net"
 	"net/http"
 	"slices"
+	"strconv"
 	"strings"
+	"syscall"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/validation"
+	"github.com/jackc/pgerrcode"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
 
@@ -36,6 +42,11 @@ func Reject(status int, code string, of ...reason.Value) *Problem {
 // Because makes a problem of a reason.
 func Because(status int, why reason.Reason) *Problem {
 	return &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status)}, Code: why.Root().Code, why: why}
+}
+
+// Later is a refusal that holds for now: the same may be asked again after a while.
+func Later(status int, code string, after time.Duration) error {
+	return huma.ErrorWithHeaders(Reject(status, code), http.Header{"Retry-After": {strconv.Itoa(int(after.Seconds()))}})
 }
 
 // say the problem in words.
@@ -179,18 +190,39 @@ func Sentence(ctx context.Context, err error) string {
 	return problemOf(ctx, err).Error()
 }
 
+// away tells whether an error says that the database is not there, or not for us: then nothing of the request was done.
+func away(err error) bool {
+	var connect *pgconn.ConnectError
+	var network net.Error
+	var stored *pgconn.PgError
+	switch {
+	case errors.As(err, &stored):
+		return pgerrcode.IsConnectionException(stored.Code) || pgerrcode.IsOperatorIntervention(stored.Code) || pgerrcode.IsInsufficientResources(stored.Code) ||
+			stored.Code == pgerrcode.ReadOnlySQLTransaction
+	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, syscall.ECONNREFUSED), errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE):
+		return true
+	}
+	return pgconn.SafeToRetry(err)
+}
+
+// ProblemOf is what a client is told of an error.
+func ProblemOf(ctx context.Context, err error) error { return problemOf(ctx, err) }
+
 // problemOf turns an error of a handler into what the client is told.
 func problemOf(ctx context.Context, err error) error {
 	var (
-		faults *invalid.Error
-		known  huma.StatusError
-		stored *pgconn.PgError
-		wrong  reason.Reason
-		words  = text.Of(ctx)
+		faults  *invalid.Error
+		known   huma.StatusError
+		headers huma.HeadersError
+		stored  *pgconn.PgError
+		wrong   reason.Reason
+		words   = text.Of(ctx)
 	)
 	switch {
 	case err == nil:
 		return nil
+	case errors.As(err, &headers):
+		return err
 	case errors.As(err, &known):
 		return known
 	case errors.As(err, &faults):
@@ -212,10 +244,19 @@ func problemOf(ctx context.Context, err error) error {
 		return Because(http.StatusUnprocessableEntity, quoted(wrong))
 	case errors.Is(err, pgx.ErrNoRows):
 		return NotFound("thing")
-	case errors.As(err, &stored) && stored.Code == "23505":
-		return Reject(http.StatusConflict, "web.there-is-one-with-this-name")
 	case errors.Is(err, context.Canceled):
 		return Reject(499, "web.given-up")
+	case errors.Is(err, context.DeadlineExceeded), errors.As(err, &stored) && stored.Code == pgerrcode.QueryCanceled:
+		return Later(http.StatusServiceUnavailable, "web.took-too-long", 5*time.Second)
+	case away(err):
+		slog.WarnContext(ctx, "the database does not answer", "error", err)
+		return Later(http.StatusServiceUnavailable, "web.database-is-away", 2*time.Second)
+	case errors.As(err, &stored) && slices.Contains([]string{pgerrcode.CharacterNotInRepertoire, pgerrcode.UntranslatableCharacter}, stored.Code):
+		return Reject(http.StatusUnprocessableEntity, "web.not-text")
+	case errors.As(err, &stored) && slices.Contains([]string{pgerrcode.NumericValueOutOfRange, pgerrcode.DatetimeFieldOverflow, pgerrcode.InvalidDatetimeFormat}, stored.Code):
+		return Reject(http.StatusUnprocessableEntity, "web.out-of-range")
+	case errors.As(err, &stored) && stored.Code == "23505":
+		return Reject(http.StatusConflict, "web.there-is-one-with-this-name")
 	}
 	slog.ErrorContext(ctx, "request failed", "error", err)
 	return Reject(http.StatusInternalServerError, "web.something-went-wrong")

@@ -9,11 +9,13 @@ import (
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"net/url"
 	"path"
 	"reflect"
 	"strconv"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
@@ -32,8 +34,10 @@ var seconds = promauto.NewHistogramVec(prometheus.HistogramOpts{
 // files is the built front end.
 func NewRouter(files fs.FS, middlewares ...func(http.Handler) http.Handler) (*chi.Mux, huma.API) {
 	r := chi.NewMux()
-	r.Use(middleware.RequestID, observe, middleware.Recoverer, secure, middleware.Compress(5), http.NewCrossOriginProtection().Handler)
-	r.Use(middlewares...)
+	r.Use(middleware.RequestID, observe, readable, middleware.Recoverer, secure, middleware.Compress(5), http.NewCrossOriginProtection().Handler)
+	for _, m := range middlewares { // pages, styles and health need neither session nor database
+		r.Use(onAPI(m))
+	}
 	r.Use(taggedReads)
 	config := huma.DefaultConfig("Zesty Tin", "1")
 	config.Info.Description = "Orders, treats, days and packaging of a home chocolate kitchen. Sign in with POST /api/v1/session; the session cookie goes with every other request."
@@ -80,8 +84,44 @@ func observe(next http.Handler) http.Handler {
 			route = "static"
 		}
 		took := time.Since(begun)
-		seconds.WithLabelValues(r.Method, route, strconv.Itoa(ww.Status())).Observe(took.Seconds())
+		seconds.WithLabelValues(methodOf(r), route, strconv.Itoa(ww.Status())).Observe(took.Seconds())
 		slog.DebugContext(r.Context(), "request", "id", middleware.GetReqID(r.Context()), "method", r.Method, "path", r.URL.Path, "status", ww.Status(), "took", took)
+	})
+}
+
+// methodOf a request, as a label: methods that clients invent are one.
+func methodOf(r *http.Request) string {
+	switch r.Method {
+	case http.MethodGet, http.MethodHead, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete, http.MethodOptions:
+		return r.Method
+	}
+	return "other"
+}
+
+// onAPI passes only requests to the API through a middleware.
+func onAPI(m func(http.Handler) http.Handler) func(http.Handler) http.Handler {
+	return func(next http.Handler) http.Handler {
+		through := m(next)
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if strings.HasPrefix(r.URL.Path, "/api/v1/") {
+				through.ServeHTTP(w, r)
+				return
+			}
+			next.ServeHTTP(w, r)
+		})
+	}
+}
+
+// readable refuses addresses and tags that are not text: neither a file nor a row of the database is called so.
+func readable(next http.Handler) http.Handler {
+	isText := func(s string) bool { return utf8.ValidString(s) && !strings.ContainsRune(s, 0) }
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		query, err := url.QueryUnescape(r.URL.RawQuery)
+		if err != nil || !isText(query) || !isText(r.URL.Path) || !isText(r.Header.Get("If-Match")+r.Header.Get("Idempotency-Key")) {
+			WriteProblem(w, r, Reject(http.StatusBadRequest, "web.address-is-not-text"))
+			return
+		}
+		next.ServeHTTP(w, r)
 	})
 }
 

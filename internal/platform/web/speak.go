@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"io"
+	"net/http"
 	"reflect"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -54,6 +55,35 @@ var sayJSON = huma.Format{
 		return text.Of(nil).JSON(w, v)
 	},
 	Unmarshal: json.Unmarshal,
+}
+
+// Write a problem as an answer.
+func Write(api huma.API, ctx huma.Context, p huma.StatusError) {
+	if told, ok := p.(*Problem); ok {
+		told.say(text.Of(ctx.Context()))
+	}
+	ctx.SetHeader("Content-Type", "application/problem+json")
+	ctx.SetStatus(p.GetStatus())
+	_ = api.Marshal(ctx.BodyWriter(), "application/json", p)
+}
+
+// WriteProblem answers with an error where no operation has been reached.
+func WriteProblem(w http.ResponseWriter, r *http.Request, err error) {
+	told := problemOf(r.Context(), err)
+	var headers huma.HeadersError
+	if errors.As(told, &headers) {
+		for name, values := range headers.GetHeaders() {
+			w.Header()[name] = values
+		}
+	}
+	var p *Problem
+	if !errors.As(told, &p) {
+		p = Reject(http.StatusInternalServerError, "web.something-went-wrong")
+	}
+	p.say(text.Of(r.Context()))
+	w.Header().Set("Content-Type", "application/problem+json")
+	w.WriteHeader(p.Status)
+	_ = sayJSON.Marshal(w, p)
 }
 
 // sentence is what a reason is in an answer.

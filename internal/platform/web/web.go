@@ -45,6 +45,7 @@ type Base struct {
 	API   huma.API
 	Pool  *pgxpool.Pool
 	Clock clock.Clock
+	Gate  *Gate // for what computes much; nil: everything is let in
 }
 
 // In runs fn in a transaction in the kitchen of who asks.
@@ -67,7 +68,20 @@ func Register[I, O any](h Base, op huma.Operation, handler func(context.Context,
 		panic("operation without an id: " + op.Path)
 	}
 	op.Errors = refusals[I](&op)
+	_, streams := any(new(O)).(*huma.StreamResponse)
 	huma.Register(h.API, op, func(ctx context.Context, in *I) (*O, error) {
+		if !streams { // what shows its progress may take its time
+			var cancel func()
+			ctx, cancel = context.WithTimeout(ctx, Deadline)
+			defer cancel()
+		}
+		if isHeavy(&op) {
+			leave, err := h.Gate.Enter(ctx, ActorOf(ctx).Kitchen)
+			if err != nil {
+				return nil, problemOf(ctx, err)
+			}
+			defer leave()
+		}
 		out, err := handler(ctx, in)
 		if err != nil {
 			return nil, problemOf(ctx, err)
@@ -87,7 +101,8 @@ func refusals[I any](op *huma.Operation) []int {
 	_, edit := any(new(I)).(interface {
 		Matches(int, func() (any, error)) error
 	})
-	add(true, http.StatusUnprocessableEntity)
+	add(true, http.StatusUnprocessableEntity, http.StatusServiceUnavailable)
+	add(isHeavy(op), http.StatusTooManyRequests)
 	add(len(op.Security) > 0, http.StatusUnauthorized)
 	add(strings.Contains(op.Path, "{"), http.StatusNotFound)
 	add(op.Method != http.MethodGet, http.StatusBadRequest, http.StatusForbidden, http.StatusConflict, http.StatusRequestEntityTooLarge, http.StatusUnsupportedMediaType)
