@@ -107,14 +107,17 @@ func (d *Draft) wish(currency string) (*price.PriceTarget, error) {
 	return w, err
 }
 
+// MostLines of an order: how long it takes to find its days grows with them.
+const MostLines = 40
+
 // MostPieces in one line.
 const MostPieces = batch.MostPieces
 
 // CheckLines finds the faults of the lines and the free-from wishes, against the treats of the kitchen.
 func (d *Draft) CheckLines(treats map[string]Treat) error {
 	var faults invalid.Faults
-	if len(d.Lines) > 100 {
-		faults.Add("lines", reason.Of("order.order-has-at-most-lines"))
+	if len(d.Lines) > MostLines {
+		faults.Add("lines", reason.Of("order.order-has-at-most-lines", reason.Int(MostLines)))
 	}
 	for i, l := range d.Lines {
 		path := fmt.Sprintf("lines[%d]", i)

@@ -104,9 +104,13 @@ func (w *When) left() (worth, never int) {
 	return w.made.Score.Unplaced, never
 }
 
+// splitTries is how many plans are tried with lines in parts: one takes the longer the more lines there are, and somebody waits for the answer.
+func splitTries(lines int) int { return max(5, min(25, 200/max(lines, 1))) }
+
 // trySplit makes lines that do not fit as a whole in as few parts as fit, on days of their own. Where no number of parts fits, a line that no day could take as a whole
 // is left in parts that a day could take, so that what is short is said of them.
 func (r *Estimate) trySplit(ctx context.Context, w *When, d *Draft, k *Inputs) error {
+	tries := splitTries(len(r.Lines))
 	for i, l := range r.Lines {
 		if _, _, short := k.tooMuch(l.Card, d); short {
 			continue // there are not the hands for it, in whatever parts
@@ -117,6 +121,9 @@ func (r *Estimate) trySplit(ctx context.Context, w *When, d *Draft, k *Inputs) e
 				return w.lineOf(u.Batch) == i
 			}) {
 				break
+			}
+			if tries--; tries < 0 {
+				return nil
 			}
 			other := *w
 			split, err := r.split(d.Lines[i], i, parts, k)

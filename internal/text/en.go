@@ -667,7 +667,7 @@ var en = tongue{
 		"order.one-more-mould-for":             "One more mould for %[1]v: %[2]v",
 		"order.one-person-more-on-to":          "One person more on %[1]v, %[2]v to %[3]v",
 		"order.one-step-another-order-moves":   "One step of another order moves for it.",
-		"order.order-has-at-most-lines":        "An order has at most 100 lines: split it in two.",
+		"order.order-has-at-most-lines":        "An order has at most %[1]v lines: split it in two.",
 		"order.plus-for-short-notice":          "Plus %[1]v for short notice.",
 		"order.price-less-all-cost-but":        "Price %[1]v less all cost but hands, %[2]v, over %[3]v of hands.",
 		"order.price-less-all-cost-but-2":      "Price %[1]v less all cost but hands leaves nothing.",
