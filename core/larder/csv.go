@@ -46,12 +46,33 @@ type Table struct {
 // ErrNotText says that a file holds no text.
 var ErrNotText = reason.Of("larder.this-not-csv-file-save")
 
+// mostRow is how many bytes a row of a file has at most.
+const mostRow = 20_000
+
+// TooWide tells whether a row of a file is longer than that: it would be split into columns beyond all measure.
+func TooWide(file []byte) bool {
+	for len(file) > 0 {
+		n := bytes.IndexByte(file, '\n')
+		if n < 0 {
+			n = len(file) - 1
+		}
+		if n > mostRow {
+			return true
+		}
+		file = file[n+1:]
+	}
+	return false
+}
+
 // OpenTable reads the head of a CSV file: in UTF-8, with or without a byte order mark, with commas, semicolons or tabs between values,
 // whichever the first row has most of.
 func OpenTable(file []byte) (*Table, error) {
 	file = bytes.TrimPrefix(file, []byte("\ufeff"))
 	if !utf8.Valid(file) || bytes.IndexByte(file, 0) >= 0 {
 		return nil, ErrNotText
+	}
+	if TooWide(file) {
+		return nil, reason.Of("larder.a-row-is-too-long", reason.Int(mostRow))
 	}
 	first, _, _ := bytes.Cut(file, []byte("\n"))
 	r := csv.NewReader(bytes.NewReader(file))

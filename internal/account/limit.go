@@ -4,12 +4,14 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
-	"fmt"
 	"io"
 	"net"
 	"net/http"
 	"strings"
 	"time"
+
+	"zestytin/core/reason"
+	"zestytin/internal/platform/web"
 
 	"github.com/go-chi/httprate"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -24,26 +26,42 @@ const (
 	looks       = 120 // requests for quotes of one caller: a page takes one
 )
 
+// failure is the key under which a limiter tells that it could not count.
+type failure struct{}
+
 // bodyWait is how long the body of a sign-in may take to come in.
 const bodyWait = 5 * time.Second
 
 // Limit the requests that anybody can make: attempts to sign in, by the caller's address and by the account tried, and looks at quotes by
 // their links, by the address.
 func Limit(pool *pgxpool.Pool) func(http.Handler) http.Handler {
-	limit := func(kind string, n int, window time.Duration, key httprate.KeyFunc, says string) func(http.Handler) http.Handler {
-		return httprate.LimitBy(n, window, key,
-			httprate.WithLimitCounter(&attempts{pool, kind}),
-			httprate.WithLimitHandler(func(w http.ResponseWriter, r *http.Request) {
-				w.Header().Set("Content-Type", "application/problem+json")
-				w.WriteHeader(http.StatusTooManyRequests)
-				fmt.Fprintf(w, `{"title":"Too Many Requests","status":429,"detail":%q}`, says)
-			}))
+	limit := func(kind string, n int, window time.Duration, key httprate.KeyFunc, says reason.Reason) func(http.Handler) http.Handler {
+		limiter := httprate.NewRateLimiter(n, window, httprate.WithLimitCounter(&attempts{pool, kind}),
+			httprate.WithErrorHandler(func(_ http.ResponseWriter, r *http.Request, err error) { *r.Context().Value(failure{}).(*error) = err }))
+		return func(next http.Handler) http.Handler {
+			return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+				of, err := key(r)
+				if err != nil {
+					web.WriteProblem(w, r, web.Reject(http.StatusRequestTimeout, "account.body-did-not-come"))
+					return
+				}
+				asked := r.WithContext(context.WithValue(r.Context(), failure{}, &err))
+				switch limited := limiter.OnLimit(w, asked, of); {
+				case err != nil:
+					web.WriteProblem(w, r, err)
+				case limited:
+					web.WriteProblem(w, r, web.Because(http.StatusTooManyRequests, says))
+				default:
+					next.ServeHTTP(w, r)
+				}
+			})
+		}
 	}
-	const tries = "Too many tries at signing in. Wait a minute, then try again."
+	tries := reason.Of("account.too-many-tries")
 	byAddress := limit("address", perAddress, time.Minute, addressOf, tries)
 	byAccount := limit("account", perAccount, time.Minute, accountOf, tries)
-	byLook := limit("quote", looks, time.Minute, addressOf, "Too many requests. Wait a minute, then try again.")
-	const openings = "Too many kitchens were opened in the last hour. Try again later."
+	byLook := limit("quote", looks, time.Minute, addressOf, reason.Of("account.too-many-requests"))
+	openings := reason.Of("account.too-many-kitchens")
 	byOpening := limit("opening", perOpening, time.Hour, addressOf, openings)
 	overall := limit("openings", allOpenings, time.Hour, func(*http.Request) (string, error) { return "all", nil }, openings)
 	return func(next http.Handler) http.Handler {

@@ -1,8 +1,9 @@
 package larder
 
 import (
+	"cmp"
 	"context"
-	"fmt"
+	"maps"
 	"net/http"
 	"reflect"
 	"slices"
@@ -198,8 +199,10 @@ func (t *importing) run(ctx context.Context, tx pgx.Tx, table *larder.Table) (er
 		return err
 	}
 	t.result.Good = len(t.entries)
-	for name, n := range t.unknown {
-		t.result.Unknown = append(t.result.Unknown, UnknownName{name, n, t.names.suggest(name)})
+	// Those that most rows have are asked about first; what to suggest takes its time.
+	names := slices.SortedFunc(maps.Keys(t.unknown), func(a, b string) int { return cmp.Or(cmp.Compare(t.unknown[b], t.unknown[a]), strings.Compare(a, b)) })
+	for _, name := range names[:min(len(names), mostNamed)] {
+		t.result.Unknown = append(t.result.Unknown, UnknownName{name, t.unknown[name], t.names.suggest(name)})
 	}
 	slices.SortFunc(t.result.Unknown, func(a, b UnknownName) int { return strings.Compare(a.Name, b.Name) })
 	if len(t.entries) == 0 || t.Keep == "none" || t.Keep == "all" && t.result.Bad > 0 {
@@ -213,14 +216,14 @@ func (t *importing) entry(b larder.Bought) (e entry, err error) {
 	id, ok := t.names.exact[food.Words(b.Name)]
 	if !ok {
 		t.unknown[b.Name]++
-		return e, fmt.Errorf("%q is not in your larder: say what it is, or add it first.", b.Name)
+		return e, reason.Of("larder.not-in-your-larder", reason.Name(b.Name))
 	}
 	e = entry{of: t.names.byID[id], shop: b.Shop, until: b.BestBefore, paid: decimal.RequireFromString(b.Paid)}
 	if e.day = b.Day; e.day == "" {
 		e.day = t.house.Today()
 	}
 	if e.day > t.house.Today() {
-		return e, fmt.Errorf("%s lies ahead: what is bought then can be entered then.", e.day)
+		return e, reason.Of("larder.day-lies-ahead", reason.Name(e.day))
 	}
 	size := measure.Of(e.of.paidFor, e.of.Unit)
 	if b.Size != nil {

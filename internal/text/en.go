@@ -73,6 +73,10 @@ var en = tongue{
 		"account.write-your-name":                      "Write your name: it stands beside what you do.",
 		"account.name-the-kitchen":                     "Give the kitchen a name.",
 		"account.choose-a-cup":                         "Choose the cup you measure with: us, metric or imperial.",
+		"account.too-many-tries": "Too many tries at signing in. Wait a minute, then try again.",
+		"account.too-many-requests": "Too many requests. Wait a minute, then try again.",
+		"account.too-many-kitchens": "Too many kitchens were opened in the last hour. Try again later.",
+		"account.body-did-not-come": "Your request came too slowly: send it again.",
 
 		"batch.about-go-in-then":                "About %[1]v go in, then %[2]v.",
 		"batch.about-spare-when-all-goes":       "About %[1]v spare when all goes as usual: tasters or shop stock.",
@@ -551,6 +555,9 @@ var en = tongue{
 		"larder.buy-on":                           "on %[1]v",
 		"larder.at-shop":                          "%[1]v (%[2]v)",
 		"larder.anywhere":                         "Anywhere",
+		"larder.not-in-your-larder": "“%[1]v” is not in your larder: say what it is, or add it first.",
+		"larder.day-lies-ahead": "%[1]v lies ahead: what is bought then can be entered then.",
+		"larder.a-row-is-too-long": "A row of this file is longer than %[1]v characters: save it as CSV with one receipt line a row.",
 
 		"measure.amount-missing":           "There is no amount at the start: write one, or “to taste”.",
 		"measure.another-number":           "Another number stands in “%[1]v”: is it part of the amount?",
@@ -991,6 +998,7 @@ var en = tongue{
 		"till.no-first-row":                  "The file has no first row with the names of its columns: take the one that the export writes.",
 		"till.no-column":                     "The file has no column “%[1]v”: name the columns as the export does.",
 		"till.more-rows-than":                "The file has more than %[1]v rows: split it and import it in parts.",
+		"till.a-row-is-too-long": "A row of this file is too long: save it as CSV with one order a row.",
 
 		"treat.amount-cannot-be-length-use":    "An amount cannot be a length: use g, tbsp or each.",
 		"treat.amount-must-be-more-than":       "The amount must be more than 0.",

@@ -19,6 +19,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/invalid"
+	"zestytin/core/larder"
 	"zestytin/core/order"
 	"zestytin/core/price"
 	"zestytin/core/reason"
@@ -153,6 +154,9 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 	kind := http.DetectContentType(file)
 	if !strings.HasPrefix(kind, "text/plain") || !utf8.Valid(file) {
 		return nil, web.Reject(http.StatusUnsupportedMediaType, "till.not-a-csv-file", reason.Name(strings.Split(kind, ";")[0]))
+	}
+	if larder.TooWide(file) {
+		return nil, web.Reject(http.StatusUnprocessableEntity, "till.a-row-is-too-long")
 	}
 	r := csv.NewReader(bytes.NewReader(file))
 	r.FieldsPerRecord = -1

@@ -140,6 +140,12 @@ func capped(faults []*huma.ErrorDetail) []*huma.ErrorDetail {
 	return faults
 }
 
+// logged is an error as it goes into the log: not with all that somebody sent.
+func logged(err error) string {
+	text := err.Error()
+	return text[:min(len(text), 1000)]
+}
+
 // short is the begin of a text.
 func short(text string) string {
 	if letters := []rune(text); len(letters) > mostEcho {
@@ -249,7 +255,7 @@ func problemOf(ctx context.Context, err error) error {
 	case errors.Is(err, context.DeadlineExceeded), errors.As(err, &stored) && stored.Code == pgerrcode.QueryCanceled:
 		return Later(http.StatusServiceUnavailable, "web.took-too-long", 5*time.Second)
 	case away(err):
-		slog.WarnContext(ctx, "the database does not answer", "error", err)
+		slog.WarnContext(ctx, "the database does not answer", "error", logged(err))
 		return Later(http.StatusServiceUnavailable, "web.database-is-away", 2*time.Second)
 	case errors.As(err, &stored) && slices.Contains([]string{pgerrcode.CharacterNotInRepertoire, pgerrcode.UntranslatableCharacter}, stored.Code):
 		return Reject(http.StatusUnprocessableEntity, "web.not-text")
@@ -258,6 +264,6 @@ func problemOf(ctx context.Context, err error) error {
 	case errors.As(err, &stored) && stored.Code == "23505":
 		return Reject(http.StatusConflict, "web.there-is-one-with-this-name")
 	}
-	slog.ErrorContext(ctx, "request failed", "error", err)
+	slog.ErrorContext(ctx, "request failed", "error", logged(err))
 	return Reject(http.StatusInternalServerError, "web.something-went-wrong")
 }
