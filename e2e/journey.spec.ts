@@ -145,7 +145,7 @@ test('a kitchen of one’s own begins empty, and says what to do', async ({ page
   await page.getByLabel('Mail address').fill('ada@quill.example')
   await page.getByLabel('Password').fill('short')
   await page.getByRole('button', { name: 'Open the kitchen' }).click()
-  await expect(page.getByText('A password has at least 10 letters')).toBeVisible()
+  await expect(page.getByText('A password has at least 12 characters')).toBeVisible()
   await page.getByLabel('Password').fill('nine copper pans')
   await page.getByRole('button', { name: 'Open the kitchen' }).click()
   await expect(page.getByText('Begin with the first')).toBeVisible()

@@ -3,12 +3,16 @@ package account
 
 import (
 	"context"
+	"crypto/sha256"
+	"encoding/base64"
 	"errors"
+	"log/slog"
 	"net/http"
 	"net/mail"
 	"regexp"
 	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/alexedwards/argon2id"
 	"github.com/alexedwards/scs/pgxstore"
@@ -17,6 +21,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
+	"github.com/trustelem/zxcvbn"
 
 	"zestytin/core/food"
 	"zestytin/core/invalid"
@@ -39,8 +44,11 @@ func NewSessions(pool *pgxpool.Pool, secure bool) *scs.SessionManager {
 	m := scs.New()
 	m.Store = pgxstore.New(pool)
 	m.Lifetime = 30 * 24 * time.Hour
-	m.IdleTimeout = 14 * 24 * time.Hour
+	m.HashTokenInStore = true
 	m.Cookie.Name = "session"
+	if secure {
+		m.Cookie.Name = "__Host-session" // no other host and no path may set it
+	}
 	m.Cookie.HttpOnly = true
 	m.Cookie.SameSite = http.SameSiteLaxMode
 	m.Cookie.Secure = secure
@@ -102,6 +110,18 @@ func refuse(api huma.API, ctx huma.Context, err error) {
 	web.Write(api, ctx, status)
 }
 
+// A session that nobody uses ends after idle; that it is used is noted at most once in touch.
+const (
+	idle  = 14 * 24 * time.Hour
+	touch = time.Hour
+)
+
+// stored form of a session's token, as the session manager keeps it.
+func stored(token string) string {
+	sum := sha256.Sum256([]byte(token))
+	return base64.RawURLEncoding.EncodeToString(sum[:])
+}
+
 // who the session belongs to; the zero value when it has ended, for example because the password was changed.
 func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 	person, err := uuid.Parse(a.sessions.GetString(ctx, "person"))
@@ -109,9 +129,21 @@ func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 		return web.Actor{}, nil
 	}
 	var credentials int
-	err = a.Pool.QueryRow(ctx, "select credentials from people where id = $1", person).Scan(&credentials)
+	var seen *time.Time
+	token := stored(a.sessions.Token(ctx))
+	err = a.Pool.QueryRow(ctx, "select credentials, (select seen from sessions where token = $2) from people where id = $1", person, token).Scan(&credentials, &seen)
 	if errors.Is(err, pgx.ErrNoRows) || err == nil && credentials != a.sessions.GetInt(ctx, "credentials") {
 		return web.Actor{}, nil
+	}
+	if err == nil {
+		switch now := a.Clock(); {
+		case seen != nil && now.Sub(*seen) > idle:
+			return web.Actor{}, nil
+		case seen == nil || now.Sub(*seen) > touch: // what is read or saved does not wait for it, nor fails with it
+			if _, err := a.Pool.Exec(ctx, "update sessions set seen = $2 where token = $1", token, now); err != nil {
+				slog.WarnContext(ctx, "the session could not be touched", "error", err)
+			}
+		}
 	}
 	kitchen, _ := uuid.Parse(a.sessions.GetString(ctx, "kitchen"))
 	return web.Actor{Person: person, Kitchen: kitchen}, err
@@ -162,7 +194,7 @@ func (o *Opening) check() error {
 	if _, err := mail.ParseAddress(o.Mail); err != nil || len(o.Mail) > 200 {
 		f.Add("mail", reason.Of("account.not-mail-address-write-like", reason.Name(o.Mail)))
 	}
-	password(&f, "password", o.Password)
+	password(&f, "password", o.Password, o.Mail)
 	place(&f, o.TimeZone, o.Currency)
 	return f.Err()
 }
@@ -176,14 +208,25 @@ func words(f *invalid.Faults, path, text string, missing reason.Reason) {
 	}
 }
 
-func password(f *invalid.Faults, path, text string) {
-	if len(text) < 10 {
-		f.Add(path, reason.Of("account.password-has-at-least-letters"))
-	}
-	if len(text) > 200 {
+// password checks a new one: long enough, and not among the first that somebody would try who knows the address (NIST SP 800-63B, 5.1.1.2). How many tries it takes is estimated
+// by zxcvbn, with the lists of common passwords, names and words that it ships.
+func password(f *invalid.Faults, path, text, mail string) {
+	switch letters := utf8.RuneCountInString(text); {
+	case letters < 12:
+		f.Add(path, reason.Of("account.password-has-at-least-letters", reason.Int(12)))
+	case letters > 200:
 		f.Add(path, reason.Of("account.password-has-at-most-letters"))
+	default:
+		name, _, _ := strings.Cut(mail, "@")
+		head := string([]rune(text)[:min(letters, 40)]) // what is longer is no easier, and would take long to judge
+		if zxcvbn.PasswordStrength(head, []string{name, mail, "zesty tin", "chocolate"}).Guesses < mostGuesses {
+			f.Add(path, reason.Of("account.password-is-common"))
+		}
 	}
 }
+
+// mostGuesses is below how many tries a password counts as guessed at once.
+const mostGuesses = 1e7
 
 var isoCurrency = regexp.MustCompile(`^[A-Z]{3}$`)
 
@@ -322,14 +365,14 @@ type PasswordChange struct {
 }
 
 func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body PasswordChange }) (*struct{}, error) {
-	var f invalid.Faults
-	password(&f, "new", in.Body.New)
-	if err := f.Err(); err != nil {
+	who := web.ActorOf(ctx)
+	var hash, mail string
+	if err := a.Pool.QueryRow(ctx, `select password_hash, mail from people where id = $1`, who.Person).Scan(&hash, &mail); err != nil {
 		return nil, err
 	}
-	who := web.ActorOf(ctx)
-	var hash string
-	if err := a.Pool.QueryRow(ctx, `select password_hash from people where id = $1`, who.Person).Scan(&hash); err != nil {
+	var f invalid.Faults
+	password(&f, "new", in.Body.New, mail)
+	if err := f.Err(); err != nil {
 		return nil, err
 	}
 	match, err := matches(ctx, in.Body.Present, hash)

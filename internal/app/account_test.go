@@ -53,7 +53,7 @@ func TestChangedPasswordEndsOtherSessions(t *testing.T) {
 	h := open(t)
 	here, there := h.maren(t), h.maren(t)
 	here.problem(422, "body.present", "not your present password", here.send("PUT", "/password", object{"present": "wrong", "new": "four warm tins"}))
-	here.problem(422, "body.new", "at least 10", here.send("PUT", "/password", object{"present": demo.SignIn.Password, "new": "x"}))
+	here.problem(422, "body.new", "at least 12", here.send("PUT", "/password", object{"present": demo.SignIn.Password, "new": "x"}))
 	there.must(200, "GET", "/orders", nil)
 	here.must(204, "PUT", "/password", object{"present": demo.SignIn.Password, "new": "four warm tins"})
 	here.must(200, "GET", "/orders", nil)

@@ -59,7 +59,7 @@ type App struct {
 // New wires everything together.
 func New(o Options) *App {
 	sessions := account.NewSessions(o.Pool, o.Secure)
-	router, api := web.NewRouter(o.Files, account.Limit(o.Pool), sessions.LoadAndSave)
+	router, api := web.NewRouter(o.Files, o.Secure, account.Limit(o.Pool), sessions.LoadAndSave)
 	a := &App{Handler: router, API: api, Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock, Gate: web.NewGate()}}
 	h := a.Home
 	enums(api.OpenAPI().Components.Schemas)

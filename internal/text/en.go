@@ -62,7 +62,7 @@ var en = tongue{
 		"account.not-currency-write-its-three":         "“%[1]v” is not a currency: write its three letters, such as USD or EUR.",
 		"account.not-mail-address-write-like":          "“%[1]v” is not a mail address: write it like name@place.example.",
 		"account.not-time-zone-write-like":             "“%[1]v” is not a time zone: write it like America/New_York.",
-		"account.password-has-at-least-letters":        "A password has at least 10 letters: three or four plain words are good.",
+		"account.password-has-at-least-letters":        "A password has at least %[1]v characters: three or four plain words are good.",
 		"account.password-has-at-most-letters":         "A password has at most 200 letters.",
 		"account.there-account-with-this-address":      "There is an account with this address: sign in with it, or take another address.",
 		"account.thermometer-in-boiling-water-shows":   "A thermometer in boiling water shows between 70 and 110 °C: check it, or the number.",
@@ -77,6 +77,7 @@ var en = tongue{
 		"account.too-many-requests": "Too many requests. Wait a minute, then try again.",
 		"account.too-many-kitchens": "Too many kitchens were opened in the last hour. Try again later.",
 		"account.body-did-not-come": "Your request came too slowly: send it again.",
+		"account.password-is-common": "This password is easily guessed: choose another, such as three or four plain words that do not belong together.",
 
 		"batch.about-go-in-then":                "About %[1]v go in, then %[2]v.",
 		"batch.about-spare-when-all-goes":       "About %[1]v spare when all goes as usual: tasters or shop stock.",

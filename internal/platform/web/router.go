@@ -32,9 +32,9 @@ var seconds = promauto.NewHistogramVec(prometheus.HistogramOpts{
 
 // NewRouter makes a router with what every request passes through, and the API that operations are registered at.
 // files is the built front end.
-func NewRouter(files fs.FS, middlewares ...func(http.Handler) http.Handler) (*chi.Mux, huma.API) {
+func NewRouter(files fs.FS, overTLS bool, middlewares ...func(http.Handler) http.Handler) (*chi.Mux, huma.API) {
 	r := chi.NewMux()
-	r.Use(middleware.RequestID, observe, readable, middleware.Recoverer, secure, middleware.Compress(5), http.NewCrossOriginProtection().Handler)
+	r.Use(middleware.RequestID, observe, readable, middleware.Recoverer, secure(overTLS), middleware.Compress(5), http.NewCrossOriginProtection().Handler)
 	for _, m := range middlewares { // pages, styles and health need neither session nor database
 		r.Use(onAPI(m))
 	}
@@ -126,18 +126,20 @@ func readable(next http.Handler) http.Handler {
 }
 
 // secure sets the headers that keep a page to itself.
-func secure(next http.Handler) http.Handler {
-	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		h := w.Header()
-		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Referrer-Policy", "same-origin")
-		h.Set("Cross-Origin-Opener-Policy", "same-origin")
-		h.Set("Content-Security-Policy", policy("'self'"))
-		if r.TLS != nil {
-			h.Set("Strict-Transport-Security", "max-age=31536000")
-		}
-		next.ServeHTTP(w, r)
-	})
+func secure(overTLS bool) func(http.Handler) http.Handler {
+	return func(next http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			h := w.Header()
+			h.Set("X-Content-Type-Options", "nosniff")
+			h.Set("Referrer-Policy", "same-origin")
+			h.Set("Cross-Origin-Opener-Policy", "same-origin")
+			h.Set("Content-Security-Policy", policy("'self'"))
+			if overTLS || r.TLS != nil {
+				h.Set("Strict-Transport-Security", "max-age=31536000")
+			}
+			next.ServeHTTP(w, r)
+		})
+	}
 }
 
 func policy(styles string) string {
