@@ -1,11 +1,14 @@
 package app_test
 
 import (
+	"context"
 	"net/http"
 	"net/http/httptest"
+	"net/url"
 	"strings"
 	"testing"
 	"testing/fstest"
+	"time"
 
 	"zestytin/internal/app"
 	"zestytin/internal/demo"
@@ -154,4 +157,49 @@ func TestPages(t *testing.T) {
 			t.Errorf("%s: %d, want %d", path, a.status, want)
 		}
 	}
+}
+
+// New passwords are long, counted in characters, and none of those that are tried first.
+func TestPasswordsThatAreGuessed(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	for password, says := range map[string]string{"short": "at least 12", "äöüäöüäöüäö": "at least 12", "passwordpassword": "easily guessed", "123456789012": "easily guessed", "qwertyuiop12": "easily guessed", "marenhalloway": "easily guessed",
+		strings.Repeat("x", 201): "at most 200"} {
+		h.visitor(t).problem(422, "body.password", says, h.visitor(t).send("POST", "/kitchens", object{"kitchen": "K", "name": "N", "mail": "marenhalloway@x.example", "password": password, "timeZone": "UTC", "currency": "EUR"}))
+	}
+	h.visitor(t).must(201, "POST", "/kitchens", object{"kitchen": "K", "name": "N", "mail": "a@x.example", "password": "kettle orbit plum", "timeZone": "UTC", "currency": "EUR"})
+}
+
+// What stands in the table of sessions signs nobody in, is written by signing in and at most once an hour after that, and ends when it has not been used for a fortnight.
+func TestSessionsAtRest(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	p.must(200, "GET", "/orders", nil)
+	ctx := context.Background()
+	var token, before, after string
+	if err := h.pool.QueryRow(ctx, `select token, xmin::text from sessions`).Scan(&token, &before); err != nil {
+		t.Fatal(err)
+	}
+	at, err := url.Parse(p.base)
+	if err != nil {
+		t.Fatal(err)
+	}
+	cookie := p.Jar.Cookies(at)[0]
+	if cookie.Value == token || !cookie.HttpOnly && cookie.Name != "session" {
+		t.Errorf("the table has the cookie itself: %v", cookie)
+	}
+	thief := h.visitor(t)
+	thief.Jar.SetCookies(at, []*http.Cookie{{Name: cookie.Name, Value: token}})
+	thief.problem(401, "", "signed out", thief.send("GET", "/orders", nil))
+	for range 3 {
+		p.must(200, "GET", "/orders", nil)
+	}
+	if err := h.pool.QueryRow(ctx, `select xmin::text from sessions where token = $1`, token).Scan(&after); err != nil || after != before {
+		t.Errorf("reading writes the session: %s, %s (%v)", before, after, err)
+	}
+	if _, err := h.pool.Exec(ctx, `update sessions set seen = $1`, now.Add(-15*24*time.Hour)); err != nil {
+		t.Fatal(err)
+	}
+	p.problem(401, "", "signed out", p.send("GET", "/orders", nil))
 }
