@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := $(shell find web/src web/public web/*.html web/*.ts web/package-lock.json -type f 2>/dev/null)
 GO := $(shell find cmd core internal web -name '*.go' -o -path '*/migrations/*.sql' 2>/dev/null | grep -v node_modules) go.mod go.sum
 
-.PHONY: help demo demo-reset build test test-go test-web test-browser bench api screenshots setup clean
+.PHONY: help demo demo-reset build test test-go test-web test-browser bench hostile api screenshots setup clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -61,6 +61,10 @@ api: ## the API document and the client made from it
 	bin/zestytin openapi > docs/openapi.json
 	bin/zestytin families > web/src/api/families.json
 	cd web && npm run --silent api
+
+hostile: ## ten thousand hostile requests, and the memory that the process took
+	HOSTILE=10000 go test -c -o bin/app.test ./internal/app
+	cd internal/app && HOSTILE=10000 /usr/bin/env time -v ../../bin/app.test -test.run Hostile -test.v 2>&1 | grep -a -E 'SEED|requests|PASS|FAIL|Maximum resident|Elapsed'
 
 bench: ## benchmarks of the rules, and a load on the running server
 	go test -run '^$$' -bench . -benchmem ./core/...

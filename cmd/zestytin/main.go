@@ -10,12 +10,14 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"net/netip"
 	"net/url"
 	"os"
 	"os/exec"
 	"os/signal"
 	"path/filepath"
 	"runtime"
+	"strings"
 	"syscall"
 	"time"
 
@@ -98,6 +100,7 @@ func serve(ctx context.Context, command string, args []string) error {
 	fast := flags.Bool("fast", false, "tests: give up durability against power loss (demo)")
 	kitchens := flags.Int("kitchens", 1, "tests: so many demo kitchens, each with a sign-in of its own (demo)")
 	secure := flags.Bool("secure-cookies", false, "send cookies over TLS only: set it behind a TLS proxy")
+	proxies := flags.String("trusted-proxies", "", "addresses of the TLS proxies in front, such as 10.0.0.0/8,::1/128: what they say in X-Forwarded-For is believed")
 	verbose := flags.Bool("v", false, "log every request")
 	if err := flags.Parse(args); err != nil {
 		return err
@@ -107,6 +110,13 @@ func serve(ctx context.Context, command string, args []string) error {
 		level = slog.LevelDebug
 	}
 	slog.SetDefault(slog.New(slog.NewTextHandler(os.Stderr, &slog.HandlerOptions{Level: level})))
+	var trusted []string
+	for _, p := range strings.FieldsFunc(*proxies, func(r rune) bool { return r == ',' || r == ' ' }) {
+		if _, err := netip.ParsePrefix(p); err != nil {
+			return fmt.Errorf("--trusted-proxies: %q is no range of addresses: write it like 10.0.0.0/8, or 127.0.0.1/32 for one", p)
+		}
+		trusted = append(trusted, p)
+	}
 	tick := clock.Clock(clock.System)
 	if *now != "" {
 		t, err := time.Parse(time.RFC3339, *now)
@@ -115,7 +125,7 @@ func serve(ctx context.Context, command string, args []string) error {
 		}
 		tick = clock.Pinned(t)
 	}
-	url, options := os.Getenv("DATABASE_URL"), app.Options{Clock: tick, Files: web.Files(), Secure: *secure}
+	url, options := os.Getenv("DATABASE_URL"), app.Options{Clock: tick, Files: web.Files(), Secure: *secure, Proxies: trusted}
 	if command == "demo" {
 		options.Demo = &account.SignIn{Mail: demo.SignIn.Mail, Password: demo.SignIn.Password}
 		if url == "" {

@@ -5,7 +5,6 @@ import (
 	"context"
 	"encoding/json"
 	"io"
-	"net"
 	"net/http"
 	"strings"
 	"time"
@@ -13,6 +12,7 @@ import (
 	"zestytin/core/reason"
 	"zestytin/internal/platform/web"
 
+	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
 	"github.com/jackc/pgx/v5/pgxpool"
 )
@@ -62,13 +62,16 @@ func Limit(pool *pgxpool.Pool) func(http.Handler) http.Handler {
 	byAccount := limit("account", perAccount, time.Minute, accountOf, tries)
 	byLook := limit("quote", looks, time.Minute, addressOf, reason.Of("account.too-many-requests"))
 	openings := reason.Of("account.too-many-kitchens")
+	byChange := limit("password", perAccount, time.Minute, addressOf, tries)
 	byOpening := limit("opening", perOpening, time.Hour, addressOf, openings)
 	overall := limit("openings", allOpenings, time.Hour, func(*http.Request) (string, error) { return "all", nil }, openings)
 	return func(next http.Handler) http.Handler {
-		opening := byOpening(overall(next))
+		opening, change := byOpening(overall(next)), byChange(next)
 		signIn, quote := byAddress(byAccount(next)), byLook(next)
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 			switch {
+			case r.Method == http.MethodPut && r.URL.Path == "/api/v1/password":
+				change.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/kitchens":
 				opening.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/session":
@@ -87,16 +90,15 @@ func Limit(pool *pgxpool.Pool) func(http.Handler) http.Handler {
 }
 
 func addressOf(r *http.Request) (string, error) {
-	host, _, err := net.SplitHostPort(r.RemoteAddr)
-	if err != nil {
-		host = r.RemoteAddr
-	}
-	return httprate.CanonicalizeIP(host), nil
+	return httprate.CanonicalizeIP(middleware.GetClientIP(r.Context())), nil
 }
 
-// accountOf reads the address that is tried, and puts the body back.
+// mostSignIn is how long the body of a sign-in is at most, in bytes.
+const mostSignIn = 32 << 10
+
+// accountOf reads the account that is tried, with the address that tries it, and puts the body back: a stranger who guesses counts against himself, and locks nobody else out.
 func accountOf(r *http.Request) (string, error) {
-	head, err := io.ReadAll(io.LimitReader(r.Body, 4096))
+	head, err := io.ReadAll(io.LimitReader(r.Body, mostSignIn))
 	if err != nil {
 		return "", err
 	}
@@ -106,7 +108,8 @@ func accountOf(r *http.Request) (string, error) {
 	}{io.MultiReader(bytes.NewReader(head), r.Body), r.Body}
 	var tried SignIn
 	_ = json.Unmarshal(head, &tried) // what is not JSON is refused later, and shares one count
-	return strings.ToLower(strings.TrimSpace(tried.Mail)), nil
+	address, err := addressOf(r)
+	return strings.ToLower(strings.TrimSpace(tried.Mail)) + " " + address, err
 }
 
 // attempts counts in the database, so that all servers share the limit. It implements httprate.LimitCounter.

@@ -2,6 +2,7 @@ package app_test
 
 import (
 	"context"
+	"fmt"
 	"net/http"
 	"net/http/httptest"
 	"net/url"
@@ -202,4 +203,48 @@ func TestSessionsAtRest(t *testing.T) {
 		t.Fatal(err)
 	}
 	p.problem(401, "", "signed out", p.send("GET", "/orders", nil))
+}
+
+// Behind a proxy that is trusted each client is counted by its own address; what anybody else says of addresses is not believed. A stranger who guesses locks nobody else out, and spaces
+// before the JSON do not begin a new count.
+func TestLimitsBehindAProxy(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	behind := httptest.NewServer(app.New(app.Options{Pool: h.pool, Clock: clock.Pinned(now), Files: fstest.MapFS{}, Proxies: []string{"127.0.0.1/32", "::1/128"}}))
+	t.Cleanup(behind.Close)
+	try := func(base, client, body string) int {
+		r, err := http.NewRequest("POST", base+"/api/v1/session", strings.NewReader(body))
+		if err != nil {
+			t.Fatal(err)
+		}
+		r.Header.Set("Content-Type", "application/json")
+		r.Header.Set("X-Forwarded-For", client)
+		answer, err := http.DefaultClient.Do(r)
+		if err != nil {
+			t.Fatal(err)
+		}
+		answer.Body.Close()
+		return answer.StatusCode
+	}
+	guess := `{"mail":"` + demo.SignIn.Mail + `","password":"guess"}`
+	right := `{"mail":"` + demo.SignIn.Mail + `","password":"` + demo.SignIn.Password + `"}`
+	last := 0
+	for i := range 22 { // the count is by the minute: one that ends meanwhile lets ten more through
+		last = try(behind.URL, "198.51.100.7", strings.Repeat(" ", 300*i)+guess)
+	}
+	if last != 429 {
+		t.Errorf("after 22 guesses from one address: %d", last)
+	}
+	if got := try(behind.URL, "203.0.113.9", right); got != 200 {
+		t.Errorf("the seller, from another address, is answered %d", got)
+	}
+	refused := 0
+	for i := range 22 { // nobody is trusted here: invented addresses are one
+		if try(h.URL, fmt.Sprintf("192.0.2.%d", i), guess) == 429 {
+			refused++
+		}
+	}
+	if refused == 0 {
+		t.Error("addresses that clients invent are believed")
+	}
 }

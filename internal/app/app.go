@@ -12,6 +12,7 @@ import (
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
+	"github.com/go-chi/chi/v5/middleware"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
@@ -38,11 +39,12 @@ import (
 
 // Options of the application.
 type Options struct {
-	Pool   *pgxpool.Pool
-	Clock  clock.Clock
-	Files  fs.FS           // the built front end
-	Secure bool            // cookies over TLS only
-	Demo   *account.SignIn // the sign-in that the page offers in demo mode
+	Pool    *pgxpool.Pool
+	Clock   clock.Clock
+	Files   fs.FS           // the built front end
+	Secure  bool            // cookies over TLS only
+	Proxies []string        // CIDR prefixes of the proxies that may say whom they ask for; none: nobody may
+	Demo    *account.SignIn // the sign-in that the page offers in demo mode
 }
 
 // App is the application.
@@ -56,10 +58,18 @@ type App struct {
 	Till   *till.Till
 }
 
+// clientOf tells by which address a request came: of a proxy that is trusted, the one that it names.
+func clientOf(proxies []string) func(http.Handler) http.Handler {
+	if len(proxies) == 0 {
+		return middleware.ClientIPFromRemoteAddr
+	}
+	return middleware.ClientIPFromXFF(proxies...)
+}
+
 // New wires everything together.
 func New(o Options) *App {
 	sessions := account.NewSessions(o.Pool, o.Secure)
-	router, api := web.NewRouter(o.Files, o.Secure, account.Limit(o.Pool), sessions.LoadAndSave)
+	router, api := web.NewRouter(o.Files, o.Secure, clientOf(o.Proxies), account.Limit(o.Pool), sessions.LoadAndSave)
 	a := &App{Handler: router, API: api, Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock, Gate: web.NewGate()}}
 	h := a.Home
 	enums(api.OpenAPI().Components.Schemas)
