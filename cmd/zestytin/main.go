@@ -170,7 +170,7 @@ func migrate(ctx context.Context, url string, tick clock.Clock) error {
 	if err := db.Migrate(ctx, url); err != nil {
 		return err
 	}
-	pool, err := db.Open(ctx, url)
+	pool, err := db.OpenAsOwner(ctx, url)
 	if err != nil {
 		return err
 	}

@@ -145,7 +145,7 @@ func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 	}
 	var revision int
 	err := a.In(ctx, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `select revision from kitchens for update`).Scan(&revision); err != nil {
+		if err := tx.QueryRow(ctx, `select revision from kitchens for no key update`).Scan(&revision); err != nil {
 			return err
 		}
 		if err := in.Matches(revision, func() (any, error) { k, _, err := Load(ctx, tx); return k, err }); err != nil {

@@ -220,3 +220,31 @@ func TestFilesBeyondMeasure(t *testing.T) {
 		t.Errorf("%d names are asked about, of %v bad rows", len(unknown), result["bad"])
 	}
 }
+
+// A note with a carriage return begins no line of the calendar; a feed is kept by nobody on the way; and files that there are not are not found.
+func TestLinesCachesAndFiles(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	o := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), object{"notes": "one\rATTENDEE:mailto:x@x.example\r\nEND:VEVENT"}))
+	p.move(200, o["id"], "promised")
+	a := p.send("GET", "/calendar.ics", nil)
+	for _, line := range strings.Split(a.body, "\r\n") {
+		if strings.ContainsRune(line, '\r') || strings.HasPrefix(line, "ATTENDEE") {
+			t.Errorf("a line of the calendar: %q", line)
+		}
+	}
+	link := p.must(200, "POST", "/calendar-link", nil)["path"].(string)
+	answer, err := http.Get(p.base + link)
+	if err != nil {
+		t.Fatal(err)
+	}
+	answer.Body.Close()
+	if answer.StatusCode != 200 || answer.Header.Get("Cache-Control") != "no-store" {
+		t.Errorf("the feed is %d, kept as %q", answer.StatusCode, answer.Header.Get("Cache-Control"))
+	}
+	for path, want := range map[string]int{"/wp-login.php": 404, "/.env": 404, "/assets/b.js": 404, "/orders": 200, "/favicon.ico": 404} {
+		if answer, err := http.Get(p.base + path); err != nil || answer.StatusCode != want {
+			t.Errorf("%s is %v (%v), want %d", path, answer.StatusCode, err, want)
+		}
+	}
+}

@@ -359,7 +359,7 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 	var ticked Step
 	err := b.In(ctx, func(tx pgx.Tx) error {
 		rows, err := tx.Query(ctx, `select o.id, o.customer, o.state from batch_steps t join batch_shares h on h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
-			where t.batch_id = $1 and t.step = $2 order by o.state = 'cancelled', o.from_at for update of o, t`, in.ID.ID, in.Step)
+			where t.batch_id = $1 and t.step = $2 order by o.state = 'cancelled', o.from_at for no key update of o, t`, in.ID.ID, in.Step)
 		if err != nil {
 			return err
 		}

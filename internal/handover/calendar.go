@@ -92,15 +92,18 @@ func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar)
 		if way == order.Delivery {
 			summary = words.Of("handover.delivery", what)
 		}
-		e.SetSummary(summary)
-		e.SetDescription(strings.Join(nonEmpty(words.Of("handover.order", reason.Name(strconv.Itoa(number))), content, phone, notes), "\n"))
+		e.SetSummary(plain(summary))
+		e.SetDescription(plain(strings.Join(nonEmpty(words.Of("handover.order", reason.Name(strconv.Itoa(number))), content, phone, notes), "\n")))
 		if place != "" {
-			e.SetLocation(place)
+			e.SetLocation(plain(place))
 		}
 		return struct{}{}, nil
 	})
 	return err
 }
+
+// plain text of an event: a carriage return alone would begin a line of the file (RFC 5545, 3.1).
+func plain(text string) string { return strings.NewReplacer("\r\n", "\n", "\r", "\n").Replace(text) }
 
 func nonEmpty(lines ...string) []string {
 	kept := lines[:0]
@@ -148,8 +151,8 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 		e.SetSequence(revision)
 		e.SetStartAt(own.Time(own.At(0, first) - setup))
 		e.SetEndAt(own.Time(own.At(0, last) + lasts))
-		e.SetSummary(text.Of(ctx).Of("handover.make", reason.Int(count), reason.Name(name)))
-		e.SetDescription(paper.Plain(text.Of(ctx).Of("handover.for", shares.CustomerNames(), reason.Minutes(handsOn))))
+		e.SetSummary(plain(text.Of(ctx).Of("handover.make", reason.Int(count), reason.Name(name))))
+		e.SetDescription(plain(paper.Plain(text.Of(ctx).Of("handover.for", shares.CustomerNames(), reason.Minutes(handsOn)))))
 		return struct{}{}, nil
 	})
 	return err

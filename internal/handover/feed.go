@@ -77,5 +77,5 @@ func (o *Handover) feed(ctx context.Context, in *struct {
 		return nil, err
 	}
 	text, err := o.written(web.WithWho(ctx, web.Actor{Kitchen: kitchen}))
-	return &web.File{ContentType: "text/calendar; charset=utf-8", Disposition: `inline; filename="zesty-tin.ics"`, Body: text}, err
+	return &web.File{CacheControl: "no-store", ContentType: "text/calendar; charset=utf-8", Disposition: `inline; filename="zesty-tin.ics"`, Body: text}, err
 }

@@ -214,7 +214,7 @@ func (l *Larder) putLot(ctx context.Context, in *struct {
 	err := l.In(ctx, func(tx pgx.Tx) error {
 		var item uuid.UUID
 		var revision int
-		err := tx.QueryRow(ctx, `select item_id, revision from lots where id = $1 and not voided for update`, in.ID.ID).Scan(&item, &revision)
+		err := tx.QueryRow(ctx, `select item_id, revision from lots where id = $1 and not voided for no key update`, in.ID.ID).Scan(&item, &revision)
 		if err != nil {
 			return notFound(err, "lot")
 		}

@@ -200,7 +200,7 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 	}
 	i := Ingredient{ID: in.ID.ID, IngredientFields: in.Body, PaidForShown: measure.Show(in.Body.PaidFor, measure.Substance{})}
 	err := l.In(ctx, func(tx pgx.Tx) error {
-		rows, err := tx.Query(ctx, `select `+ingredientColumns+` from ingredients where id = $1 for update`, i.ID)
+		rows, err := tx.Query(ctx, `select `+ingredientColumns+` from ingredients where id = $1 for no key update`, i.ID)
 		if err != nil {
 			return err
 		}

@@ -27,7 +27,7 @@ func (o *Orders) move(ctx context.Context, in *struct {
 		if err := lockKitchen(ctx, tx); err != nil {
 			return err
 		}
-		s, err := load(ctx, tx, in.ID.ID, "for update")
+		s, err := load(ctx, tx, in.ID.ID, "for no key update")
 		if err != nil {
 			return err
 		}
@@ -43,7 +43,7 @@ func (o *Orders) move(ctx context.Context, in *struct {
 // Advance moves an order and does what the move entails: days are given or dropped, packaging is booked, the price is
 // fixed. A move that makes no sense is refused.
 func (o *Orders) Advance(ctx context.Context, tx pgx.Tx, id uuid.UUID, to order.State) error {
-	s, err := load(ctx, tx, id, "for update")
+	s, err := load(ctx, tx, id, "for no key update")
 	if err != nil {
 		return err
 	}
@@ -191,7 +191,7 @@ func (o *Orders) requireNotStarted(ctx context.Context, tx pgx.Tx, id uuid.UUID)
 // Begin moves a promised order into the making: its first step was ticked.
 func (o *Orders) Begin(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	var state order.State
-	if err := tx.QueryRow(ctx, `select state from orders where id = $1 for update`, id).Scan(&state); err != nil {
+	if err := tx.QueryRow(ctx, `select state from orders where id = $1 for no key update`, id).Scan(&state); err != nil {
 		return err
 	}
 	if state != order.Promised {

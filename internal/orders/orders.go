@@ -351,7 +351,7 @@ func (o *Orders) put(ctx context.Context, in *struct {
 		if err := lockKitchen(ctx, tx); err != nil {
 			return err
 		}
-		s, err := load(ctx, tx, in.ID.ID, "for update")
+		s, err := load(ctx, tx, in.ID.ID, "for no key update")
 		if err != nil {
 			return err
 		}
@@ -369,7 +369,7 @@ func (o *Orders) put(ctx context.Context, in *struct {
 
 // lockKitchen keeps two people from promising the same minutes.
 func lockKitchen(ctx context.Context, tx pgx.Tx) error {
-	_, err := tx.Exec(ctx, `select from kitchens for update`)
+	_, err := tx.Exec(ctx, `select from kitchens for no key update`)
 	return err
 }
 

@@ -84,7 +84,7 @@ func (o *Orders) makeQuote(ctx context.Context, in *web.ID) (*web.Tagged[Order],
 		if err := lockKitchen(ctx, tx); err != nil {
 			return err
 		}
-		s, err := load(ctx, tx, in.ID, "for update")
+		s, err := load(ctx, tx, in.ID, "for no key update")
 		if err != nil {
 			return err
 		}
@@ -141,7 +141,7 @@ func revokeAll(ctx context.Context, tx pgx.Tx, id uuid.UUID, now time.Time) erro
 func (o *Orders) revoke(ctx context.Context, in *web.ID) (*web.Tagged[Order], error) {
 	var changed Order
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		s, err := load(ctx, tx, in.ID, "for update")
+		s, err := load(ctx, tx, in.ID, "for no key update")
 		if err != nil {
 			return err
 		}
@@ -210,7 +210,7 @@ func (o *Orders) byLink(ctx context.Context, token string, lock bool, fn func(co
 			if err := lockKitchen(ctx, tx); err != nil {
 				return err
 			}
-			suffix = " for update"
+			suffix = " for no key update"
 		}
 		err := tx.QueryRow(ctx, `select order_id, content, expires_at, revoked_at, accepted_at, request from quotes where id = $1`+suffix, q.id).Scan(&q.order, &q.content, &q.expires, &q.revoked, &q.accepted, &q.request)
 		if err != nil {

@@ -228,7 +228,7 @@ func (p *Planning) putCapacity(ctx context.Context, in *struct {
 	var r Capacity
 	var revision int
 	err := p.In(ctx, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `select capacity_revision from kitchens for update`).Scan(&revision); err != nil {
+		if err := tx.QueryRow(ctx, `select capacity_revision from kitchens for no key update`).Scan(&revision); err != nil {
 			return err
 		}
 		if err := in.Matches(revision, func() (any, error) { now, _, err := p.fullCapacity(ctx, tx); return now, err }); err != nil {

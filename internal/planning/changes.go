@@ -130,7 +130,7 @@ var errDry = errors.New("only tried")
 func (p *Planning) change(ctx context.Context, in *struct{ Body Change }) (*struct{ Body Outcome }, error) {
 	var out Outcome
 	err := p.In(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select from kitchens for update`); err != nil {
+		if _, err := tx.Exec(ctx, `select from kitchens for no key update`); err != nil {
 			return err
 		}
 		var err error

@@ -100,7 +100,7 @@ func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome 
 	var out Outcome
 	err := p.In(ctx, func(tx pgx.Tx) error {
 		var now int
-		if err := tx.QueryRow(ctx, `select plan_revision from kitchens for update`).Scan(&now); err != nil {
+		if err := tx.QueryRow(ctx, `select plan_revision from kitchens for no key update`).Scan(&now); err != nil {
 			return err
 		}
 		var revision int

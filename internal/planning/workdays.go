@@ -161,7 +161,7 @@ func (p *Planning) putWorkDays(ctx context.Context, in *struct {
 	var w WorkDays
 	var revision int
 	err := p.In(ctx, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `select work_revision from kitchens for update`).Scan(&revision); err != nil {
+		if err := tx.QueryRow(ctx, `select work_revision from kitchens for no key update`).Scan(&revision); err != nil {
 			return err
 		}
 		if err := in.Matches(revision, func() (any, error) { now, _, err := loadWorkDays(ctx, tx); return now, err }); err != nil {

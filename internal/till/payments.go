@@ -132,7 +132,7 @@ func (t *Till) pay(ctx context.Context, in *struct {
 
 // Note a payment of an order.
 func (t *Till) Note(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentFields) error {
-	if _, err := tx.Exec(ctx, `select from orders where id = $1 for update`, id); err != nil {
+	if _, err := tx.Exec(ctx, `select from orders where id = $1 for no key update`, id); err != nil {
 		return err
 	}
 	_, account, err := t.load(ctx, tx, id)

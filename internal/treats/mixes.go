@@ -231,7 +231,7 @@ func (b *Book) putMix(ctx context.Context, in *struct {
 	id := in.ID.ID.String()
 	err := b.In(ctx, func(tx pgx.Tx) error {
 		// One change of the mixes at a time, so that two cannot close a circle together.
-		if _, err := tx.Exec(ctx, `select from mixes order by id for update`); err != nil {
+		if _, err := tx.Exec(ctx, `select from mixes order by id for no key update`); err != nil {
 			return err
 		}
 		now, err := b.oneMix(ctx, tx, id)

@@ -255,7 +255,7 @@ func (b *Book) put(ctx context.Context, in *struct {
 }) (*web.Tagged[Treat], error) {
 	var t Treat
 	err := b.In(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select from treats where id = $1 for update`, in.ID.ID); err != nil {
+		if _, err := tx.Exec(ctx, `select from treats where id = $1 for no key update`, in.ID.ID); err != nil {
 			return err
 		}
 		now, err := one(ctx, tx, in.ID.ID)

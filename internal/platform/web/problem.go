@@ -252,6 +252,8 @@ func problemOf(ctx context.Context, err error) error {
 		return NotFound("thing")
 	case errors.Is(err, context.Canceled):
 		return Reject(499, "web.given-up")
+	case errors.As(err, &stored) && slices.Contains([]string{pgerrcode.SerializationFailure, pgerrcode.DeadlockDetected, pgerrcode.LockNotAvailable}, stored.Code):
+		return Later(http.StatusServiceUnavailable, "web.somebody-was-in-the-way", time.Second)
 	case errors.Is(err, context.DeadlineExceeded), errors.As(err, &stored) && stored.Code == pgerrcode.QueryCanceled:
 		return Later(http.StatusServiceUnavailable, "web.took-too-long", 5*time.Second)
 	case away(err):

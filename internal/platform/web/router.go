@@ -165,7 +165,9 @@ func taggedReads(next http.Handler) http.Handler {
 		}
 		b := &buffered{ResponseWriter: w, status: http.StatusOK}
 		next.ServeHTTP(b, r)
-		w.Header().Set("Cache-Control", "private, no-cache")
+		if w.Header().Get("Cache-Control") == "" {
+			w.Header().Set("Cache-Control", "private, no-cache")
+		}
 		if b.status == http.StatusOK {
 			// The revision alone would not do: what is shown beside it may have changed.
 			sum := sha256.Sum256(b.body.Bytes())
@@ -210,7 +212,7 @@ func static(files fs.FS) http.HandlerFunc {
 			}
 			server.ServeHTTP(w, r)
 			return
-		} else if path.Ext(name) != "" && strings.HasPrefix(name, "assets/") {
+		} else if path.Ext(name) != "" { // a file that there is not; places of the application have no extension
 			http.NotFound(w, r)
 			return
 		}

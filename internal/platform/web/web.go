@@ -205,14 +205,15 @@ func Once[T any](ctx context.Context, tx pgx.Tx, k OnceKey, operation string, bo
 
 // File is a download.
 type File struct {
-	ContentType string `header:"Content-Type"`
-	Disposition string `header:"Content-Disposition"`
-	Body        []byte
+	CacheControl string `header:"Cache-Control"`
+	ContentType  string `header:"Content-Type"`
+	Disposition  string `header:"Content-Disposition"`
+	Body         []byte
 }
 
 // Download makes a File.
 func Download(name, contentType string, body []byte) *File {
-	return &File{contentType, fmt.Sprintf("attachment; filename=%q", name), body}
+	return &File{ContentType: contentType, Disposition: fmt.Sprintf("attachment; filename=%q", name), Body: body}
 }
 
 // FileOf describes a download in the OpenAPI document.

@@ -6209,6 +6209,7 @@ export interface operations {
             /** @description An iCalendar file */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -6355,6 +6356,7 @@ export interface operations {
             /** @description The run sheet */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -6469,6 +6471,7 @@ export interface operations {
             /** @description An iCalendar file */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -7025,6 +7028,7 @@ export interface operations {
             /** @description A CSV file */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -7688,6 +7692,7 @@ export interface operations {
             /** @description PDF */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -8038,6 +8043,7 @@ export interface operations {
             /** @description A CSV file */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -8069,6 +8075,7 @@ export interface operations {
             /** @description Text */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -8404,6 +8411,7 @@ export interface operations {
             /** @description A CSV file */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -8430,6 +8438,7 @@ export interface operations {
             /** @description An XLSX file */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -8632,6 +8641,7 @@ export interface operations {
             /** @description PDF */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -8691,6 +8701,7 @@ export interface operations {
             /** @description zestytin.treat/1 */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
@@ -8796,6 +8807,7 @@ export interface operations {
             /** @description JSON-LD */
             200: {
                 headers: {
+                    "Cache-Control"?: string;
                     "Content-Disposition"?: string;
                     "Content-Type"?: string;
                     [name: string]: unknown;
