@@ -40,13 +40,13 @@ test('soft ball follows the kitchen: by its height, and better by the seller’s
   }
   await expect((await fudge()).getByText('Boil to soft ball, 234 to 239 °F (112 to 115 °C)').first()).toBeVisible()
   await page.goto('/kitchen')
-  await page.getByLabel(/^It lies this high/).fill('1609')
+  await page.getByLabel(/^It lies this high/).fill('5279') // feet: 1609 m
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/saved/i)).toBeVisible()
   // Rules 4.6: water boils at 94.6 C at 1609 m, so 5.4 C less.
   await expect((await fudge()).getByText('Boil to soft ball, 224 to 229 °F (106.6 to 109.6 °C)').first()).toBeVisible()
   await page.goto('/kitchen')
-  await page.getByLabel(/^My thermometer in boiling water shows/).fill('99')
+  await page.getByLabel(/^My thermometer in boiling water shows/).fill('210.2') // 99 °C
   await page.getByLabel(/^It lies this high/).fill('0')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/saved/i)).toBeVisible()

@@ -1,10 +1,13 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, InputNumber, Segmented } from 'antd'
 import { type FormEvent, useEffect, useId, useState } from 'react'
+import { Degrees } from '../kit/Degrees'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { TermsFields } from './Terms'
 
 type Numbers = Schemas['AccountSettings']
+
+const feet = 1 / 0.3048 // in a metre
 
 /** The kitchen's own numbers, and the password. */
 export default function Settings() {
@@ -37,6 +40,7 @@ export default function Settings() {
       await kitchen.refetch()
     }
   }
+  const us = k.units === 'us'
   const fault = (path: string) => refused?.at(path) && <span className="fault" role="alert">{refused.at(path)}</span>
   const text = (key: 'name' | 'timeZone' | 'currency' | 'hourly' | 'overhead', label: string, hint?: string) => (
     <label className="field">
@@ -46,10 +50,10 @@ export default function Settings() {
       {fault(key)}
     </label>
   )
-  const number = (key: 'margin' | 'sureness' | 'room' | 'altitude', label: string, hint: string, scale: number, unit: string) => (
+  const number = (key: 'margin' | 'sureness' | 'altitude', label: string, hint: string, scale: number, unit: string) => (
     <label className="field" htmlFor={`${ids}${key}`}>
       <span>{label}</span>
-      <InputNumber id={`${ids}${key}`} suffix={unit} value={Number((k[key] * scale).toFixed(2))} onChange={(n) => n !== null && setK({ ...k, [key]: n / scale })} status={refused?.at(key) ? 'error' : undefined} style={{ width: 160 }} />
+      <InputNumber id={`${ids}${key}`} suffix={unit} value={Number((k[key] * scale).toFixed(key === 'altitude' ? 0 : 2))} onChange={(n) => n !== null && setK({ ...k, [key]: n / scale })} status={refused?.at(key) ? 'error' : undefined} style={{ width: 160 }} />
       <small>{hint}</small>
       {fault(key)}
     </label>
@@ -89,11 +93,16 @@ export default function Settings() {
           {text('overhead', 'Overhead for an hour', 'Heat, light, wear.')}
           {number('margin', 'Target margin', 'The share of a price that is to be left after all cost.', 100, '%')}
           {number('sureness', 'How sure of the count', 'So often are the pieces you start enough.', 100, '%')}
-          {number('room', 'The kitchen is this warm', 'For the seed that cools the melt.', 1, '°C')}
-          {number('altitude', 'It lies this high', 'Water boils lower up there, and candy is done sooner.', 1, 'm')}
-          <label className="field" htmlFor={`${ids}boiling`}>
+          <label className="field">
+            <span>The kitchen is this warm</span>
+            <Degrees label="The kitchen is this warm" width={160} us={us} value={k.room} set={(room) => room !== undefined && setK({ ...k, room })} wrong={!!refused?.at('room')} />
+            <small>For the seed that cools the melt.</small>
+            {fault('room')}
+          </label>
+          {number('altitude', 'It lies this high', 'Water boils lower up there, and candy is done sooner.', us ? feet : 1, us ? 'ft' : 'm')}
+          <label className="field">
             <span>My thermometer in boiling water shows</span>
-            <InputNumber id={`${ids}boiling`} suffix="°C" value={k.boiling ?? null} onChange={(n) => setK({ ...k, boiling: n ?? undefined })} status={refused?.at('boiling') ? 'error' : undefined} style={{ width: 160 }} />
+            <Degrees label="My thermometer in boiling water shows" width={160} us={us} digits={1} value={k.boiling} set={(boiling) => setK({ ...k, boiling })} wrong={!!refused?.at('boiling')} />
             <small>Better than the height: it corrects for weather and thermometer at once. Empty, the height counts.</small>
             {fault('boiling')}
           </label>

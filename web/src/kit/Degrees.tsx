@@ -5,16 +5,21 @@ interface Props {
   label: string
   value?: number // °C
   set: (celsius?: number) => void
+  us?: boolean // °F; not given: as the kitchen reads temperatures
+  digits?: number
   placeholder?: string
   wrong?: boolean
+  size?: 'small'
+  width?: number
 }
 
 /** A temperature as the kitchen reads it, °F or °C; it is kept in °C. */
-export function Degrees({ label, value, set, placeholder, wrong }: Props) {
-  const us = useKitchen().session.units === 'us'
-  const shown = value === undefined ? null : Math.round(us ? value * 1.8 + 32 : value)
+export function Degrees({ label, value, set, us, digits = 0, placeholder, wrong, size, width = 92 }: Props) {
+  const own = useKitchen().session.units === 'us'
+  const fahrenheit = us ?? own
+  const shown = value === undefined ? null : Number((fahrenheit ? value * 1.8 + 32 : value).toFixed(digits))
   return (
-    <InputNumber size="small" aria-label={label} value={shown} placeholder={placeholder} suffix={us ? '°F' : '°C'} controls={false} status={wrong ? 'error' : undefined} style={{ width: 92 }}
-      onChange={(n) => set(n === null ? undefined : us ? (n - 32) / 1.8 : n)} />
+    <InputNumber size={size} aria-label={label} value={shown} placeholder={placeholder} suffix={fahrenheit ? '°F' : '°C'} controls={false} status={wrong ? 'error' : undefined} style={{ width }}
+      onChange={(n) => set(n === null ? undefined : fahrenheit ? (n - 32) / 1.8 : n)} />
   )
 }

@@ -53,7 +53,7 @@ export function SpaceForm() {
             <tr key={s.id || i}>
               <td><Input size="small" aria-label={`Name of spot ${i + 1}`} value={s.name} placeholder="Porch, cellar, second fridge" onChange={(e) => spot(i, { name: e.target.value })} style={{ width: 190 }} />{fault(`spots[${i}].name`)}</td>
               <td><InputNumber size="small" aria-label={`Trays in ${s.name || 'the new spot'}`} min={0} max={500} value={s.trays} style={{ width: 64 }} onChange={(n) => n !== null && spot(i, { trays: n })} />{fault(`spots[${i}].trays`)}</td>
-              <td><Degrees label={`Temperature of ${s.name || 'the new spot'}`} value={s.celsius} placeholder="kitchen" set={(celsius) => spot(i, { celsius })} wrong={!!refused?.at(`spots[${i}].celsius`)} />{fault(`spots[${i}].celsius`)}</td>
+              <td><Degrees size="small" label={`Temperature of ${s.name || 'the new spot'}`} value={s.celsius} placeholder="kitchen" set={(celsius) => spot(i, { celsius })} wrong={!!refused?.at(`spots[${i}].celsius`)} />{fault(`spots[${i}].celsius`)}</td>
               <td>{!always.includes(s.id ?? '') && <Button type="text" size="small" aria-label={`Remove ${s.name || 'the new spot'}`} onClick={() => setCapacity({ ...capacity, spots: capacity.spots.filter((_, j) => j !== i) })}>×</Button>}</td>
             </tr>
           ))}
