@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := $(shell find web/src web/public web/*.html web/*.ts web/package-lock.json -type f 2>/dev/null)
 GO := $(shell find cmd core internal web -name '*.go' -o -path '*/migrations/*.sql' 2>/dev/null | grep -v node_modules) go.mod go.sum
 
-.PHONY: help demo demo-reset build test test-go test-web test-browser bench hostile api screenshots setup clean
+.PHONY: help demo demo-reset build test test-go test-web test-browser bench hostile licences api screenshots setup clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -61,6 +61,9 @@ api: ## the API document and the client made from it
 	bin/zestytin openapi > docs/openapi.json
 	bin/zestytin families > web/src/api/families.json
 	cd web && npm run --silent api
+
+licences: bin/zestytin ## the bill of materials and the licences of what is in the program, beside it in bin/
+	@tools/licences
 
 hostile: ## ten thousand hostile requests, and the memory that the process took
 	HOSTILE=10000 go test -c -o bin/app.test ./internal/app
