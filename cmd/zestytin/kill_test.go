@@ -161,3 +161,74 @@ func TestKilledInTheMiddleOfSaves(t *testing.T) {
 		t.Errorf("its database still runs (%v)", err)
 	}
 }
+
+// The demo's database is killed under its server: pages are served meanwhile, the API says that it will be back and saves nothing by halves, the server starts the database again by
+// itself, and within two seconds of that all is as it was.
+func TestTheDatabaseIsKilled(t *testing.T) {
+	binary := filepath.Join(t.TempDir(), "zestytin")
+	if out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput(); err != nil {
+		t.Fatalf("%v: %s", err, out)
+	}
+	dir, err := os.MkdirTemp("", "zestytin-away-*")
+	if err != nil {
+		t.Fatal(err)
+	}
+	defer os.RemoveAll(dir)
+	server := start(t, binary, dir)
+	defer func() {
+		_ = server.cmd.Process.Signal(syscall.SIGTERM)
+		_ = server.cmd.Wait()
+	}()
+	c := server.signIn(t)
+	before := len(get[struct{ Orders []savedOrder }](t, c, server.base+"/api/v1/orders?which=all&limit=500").Orders)
+	status := func(path string) (int, string) {
+		res, err := c.Get(server.base + path)
+		if err != nil {
+			t.Fatal(err)
+		}
+		defer res.Body.Close()
+		said, _ := io.ReadAll(res.Body)
+		return res.StatusCode, string(said)
+	}
+	for range 2 {
+		text, err := os.ReadFile(filepath.Join(dir, "data", "postmaster.pid"))
+		if err != nil {
+			t.Fatal(err)
+		}
+		var pid int
+		if _, err := fmt.Sscan(string(text), &pid); err != nil {
+			t.Fatal(err)
+		}
+		if err := syscall.Kill(pid, syscall.SIGKILL); err != nil {
+			t.Fatal(err)
+		}
+		away, ready := 0, time.Time{}
+		for end := time.Now().Add(40 * time.Second); ; time.Sleep(50 * time.Millisecond) {
+			if got, _ := status("/healthz"); got != 200 {
+				t.Fatalf("/healthz is %d", got)
+			}
+			if got, _ := status("/readyz"); got == 200 && away > 0 && ready.IsZero() {
+				ready = time.Now()
+			}
+			got, said := status("/api/v1/orders?which=all&limit=500")
+			if got == 200 && away > 0 {
+				break
+			}
+			if got != 200 && got != 503 || strings.Contains(said, "127.0.0.1") || strings.Contains(said, "SQLSTATE") {
+				t.Fatalf("while the database is away: %d %s", got, said)
+			}
+			if got == 503 {
+				away++
+			}
+			if time.Now().After(end) {
+				t.Fatalf("the database did not come back; it was away for %d answers", away)
+			}
+		}
+		if !ready.IsZero() && time.Since(ready) > 2*time.Second {
+			t.Errorf("%v after the database was back, the orders were", time.Since(ready))
+		}
+	}
+	if after := len(get[struct{ Orders []savedOrder }](t, c, server.base+"/api/v1/orders?which=all&limit=500").Orders); after != before {
+		t.Errorf("%d orders before, %d after", before, after)
+	}
+}

@@ -138,6 +138,7 @@ func serve(ctx context.Context, command string, args []string) error {
 					slog.Error("stop the private database", "error", err)
 				}
 			}()
+			go server.Watch(ctx)
 			url = server.Login("zestytin")
 		} else if err := migrate(ctx, ownerURL(), tick); err != nil {
 			return err

@@ -7,6 +7,7 @@ import (
 	"crypto/rand"
 	"errors"
 	"fmt"
+	"log/slog"
 	"net"
 	"os"
 	"os/exec"
@@ -16,17 +17,19 @@ import (
 	"strconv"
 	"strings"
 	"syscall"
+	"time"
 
 	"github.com/jackc/pgx/v5"
 )
 
 // Server is a running private server.
 type Server struct {
-	Dir    string // where its data is
-	pg     tool
-	port   int
-	secret string
-	lock   *os.File // held by the process that the server belongs to, nil in others: its end ends the server
+	Dir     string // where its data is
+	pg      tool
+	port    int
+	secret  string
+	options Options
+	lock    *os.File // held by the process that the server belongs to, nil in others: its end ends the server
 }
 
 // Options of Start.
@@ -56,11 +59,39 @@ func Start(ctx context.Context, dir string, o Options) (*Server, error) {
 	}
 	s.secret = string(secret)
 	if s.port = runningPort(data); s.port == 0 || s.ping(ctx) != nil {
+		if s.port, err = freePort(); err != nil {
+			return nil, err
+		}
 		if err := s.launch(data, o); err != nil {
 			return nil, err
 		}
 	}
+	s.options = o
 	return s, s.roles(ctx)
+}
+
+// Watch the server until ctx ends, and start it again at the same address when it is gone: killed, or out of memory. It belongs to whoever started it; another process's is left alone.
+func (s *Server) Watch(ctx context.Context) {
+	if s.lock == nil {
+		return
+	}
+	data := filepath.Join(s.Dir, "data")
+	look := time.NewTicker(time.Second / 2)
+	defer look.Stop()
+	for {
+		select {
+		case <-ctx.Done():
+			return
+		case <-look.C:
+		}
+		if runningPort(data) != 0 {
+			continue
+		}
+		slog.Warn("the private database is gone: it is started again")
+		if err := s.launch(data, s.options); err != nil && ctx.Err() == nil {
+			slog.Error("start the private database", "error", err)
+		}
+	}
 }
 
 // Owner is the URL of a database for migrations; Login the one for the server, which owns nothing.
@@ -126,18 +157,13 @@ func (s *Server) initialise(data string, o Options) error {
 }
 
 func (s *Server) launch(data string, o Options) error {
-	port, err := freePort()
-	if err != nil {
-		return err
-	}
-	settings := fmt.Sprintf("-c listen_addresses=127.0.0.1 -c port=%d -c unix_socket_directories='' -c max_connections=120", port)
+	settings := fmt.Sprintf("-c listen_addresses=127.0.0.1 -c port=%d -c unix_socket_directories='' -c max_connections=120", s.port)
 	if o.Fast {
-		settings += " -c fsync=off -c synchronous_commit=off -c full_page_writes=off"
+		settings += " -c fsync=off -c full_page_writes=off" // what is committed survives the process, not the power
 	}
 	if err := s.pg.run("pg_ctl", "start", "-D", data, "-w", "-t", "60", "-l", filepath.Join(s.Dir, "log"), "-o", settings); err != nil {
 		return fmt.Errorf("%w (its log is %s)", err, filepath.Join(s.Dir, "log"))
 	}
-	s.port = port
 	return nil
 }
 
