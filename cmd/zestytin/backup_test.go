@@ -7,7 +7,9 @@ import (
 	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
+	"zestytin/internal/account"
 	"zestytin/internal/platform/pglocal/pgtest"
 )
 
@@ -47,6 +49,47 @@ func TestABackupKeepsTheLastGoodFile(t *testing.T) {
 	}
 	if !strings.Contains(string(list), "TABLE DATA public orders") {
 		t.Errorf("no orders in the backup:\n%s", list)
+	}
+}
+
+// An encrypted backup is opened by its passphrase alone; proven, it is restored beside the real database and compared, and the scratch database is gone again. One that lacks rows is found.
+func TestABackupIsProven(t *testing.T) {
+	pool, owner := pgtest.New(t)
+	ctx, dir := context.Background(), t.TempDir()
+	t.Setenv("DATABASE_OWNER_URL", owner)
+	file, right, wrong := filepath.Join(dir, "kitchens.age"), filepath.Join(dir, "right"), filepath.Join(dir, "wrong")
+	for name, text := range map[string]string{right: "kettle orbit plum\n", wrong: "kettle orbit pear\n"} {
+		if err := os.WriteFile(name, []byte(text), 0o600); err != nil {
+			t.Fatal(err)
+		}
+	}
+	early := filepath.Join(dir, "early.dump")
+	if err := dump(ctx, "backup", []string{early}); err != nil { // before there is anybody
+		t.Fatal(err)
+	}
+	if _, err := account.Open(ctx, pool, time.Now(), account.Opening{Kitchen: "K", Name: "N", Mail: "a@x.example", Password: "kettle orbit plum", TimeZone: "UTC", Currency: "EUR"}); err != nil {
+		t.Fatal(err)
+	}
+	if err := dump(ctx, "backup", []string{"-passphrase-file", right, file}); err != nil {
+		t.Fatal(err)
+	}
+	if text, err := os.ReadFile(file); err != nil || !strings.HasPrefix(string(text), "age-encryption.org/v1") || strings.Contains(string(text), "kitchens") {
+		t.Errorf("the backup begins %.40q (%v)", text, err)
+	}
+	for _, args := range [][]string{{file}, {"-passphrase-file", wrong, file}} {
+		if err := dump(ctx, "prove", args); err == nil || !strings.Contains(err.Error(), "passphrase") {
+			t.Errorf("%v: %v", args, err)
+		}
+	}
+	if err := dump(ctx, "prove", []string{"-passphrase-file", right, file}); err != nil {
+		t.Error(err)
+	}
+	if err := dump(ctx, "prove", []string{early}); err == nil || !strings.Contains(err.Error(), "nothing of") {
+		t.Errorf("a backup without the kitchen passes: %v", err)
+	}
+	var left int
+	if err := pool.QueryRow(ctx, `select count(*) from pg_database where datname like 'zestytin_proof_%'`).Scan(&left); err != nil || left != 0 {
+		t.Errorf("%d scratch databases are left (%v)", left, err)
 	}
 }
 
