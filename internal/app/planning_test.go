@@ -724,6 +724,9 @@ func TestASlotForAStep(t *testing.T) {
 		t.Errorf("before today: %v", got)
 	}
 	p.problem(404, "", "no such step", p.send("POST", "/calculators/slot", object{"batch": step["batch"], "step": "fly", "day": day, "start": 0, "hand": 0, "to": "next-day"}))
+	far := object{"batch": step["batch"], "step": "fill", "day": "9999-12-31", "start": 1200, "hand": 0}
+	p.problem(422, "body.day", "too far", p.send("POST", "/calculators/slot", with(far, object{"to": "next-day"})))
+	p.problem(422, "body.day", "too far", p.send("POST", "/plan/changes", with(far, object{"kind": "pin"})))
 	p.problem(422, "body.day", "date", p.send("POST", "/calculators/slot", object{"batch": step["batch"], "step": "fill", "day": "soon", "start": 0, "hand": 0, "to": "next-day"}))
 	if got := p.must(200, "POST", "/calculators/hours", object{"week": [][]object{{}, {{"from": "18:00", "to": "21:30", "hands": 2}}, {{"from": "18:00", "to": "so", "hands": 2}}, {}, {}, {}, {{"from": "23:00", "to": "24:00", "hands": 1}}}, "exceptions": []object{}}); got["minutes"] != 480.0 { // 2 x 210 + 60
 		t.Errorf("a week of %v", got)

@@ -151,6 +151,9 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 	if err != nil {
 		return Outcome{}, err
 	}
+	if date, err := time.Parse(time.DateOnly, c.Day); err == nil && dayOf(cal, date) > Horizon {
+		return Outcome{}, invalid.At("day", reason.Of("planning.day-is-too-far", reason.Int(Horizon)))
+	}
 	span := p.span(cal, c.Day)
 	if c.Batch != uuid.Nil { // the step may come from far away
 		var from, to *time.Time

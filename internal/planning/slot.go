@@ -34,6 +34,9 @@ func (p *Planning) slot(ctx context.Context, in *struct{ Body Carried }) (*struc
 		if err != nil {
 			return err
 		}
+		if dayOf(cal, date) > Horizon {
+			return invalid.At("day", reason.Of("planning.day-is-too-far", reason.Int(Horizon)))
+		}
 		var hands, setup int
 		err = tx.QueryRow(ctx, `select hands, changeover from batch_steps where batch_id = $1 and step = $2`, in.Body.Batch, in.Body.Step).Scan(&hands, &setup)
 		if errors.Is(err, pgx.ErrNoRows) {

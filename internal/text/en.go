@@ -870,6 +870,7 @@ var en = tongue{
 		"planning.as-in-the-week-again":              "%[1]v has its usual hours again.",
 		"planning.a-day-has-gone-by":                 "A day has gone by since this plan was made: plan anew.",
 		"planning.cavities-each":                     "%[1]v cavities each",
+		"planning.day-is-too-far":                    "This day is too far away: choose one within the next %[1]v days.",
 
 		"price.every-step-has-its-own":         "Every step has its own number of days, 0 to 365.",
 		"price.has-decimals-round-price":       "%[1]v has %[2]v decimals: round the price.",
