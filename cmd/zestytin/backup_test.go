@@ -93,4 +93,12 @@ func TestABackupIsProven(t *testing.T) {
 	}
 }
 
-func TestMain(m *testing.M) { os.Exit(pgtest.Run(m, nil)) }
+func TestMain(m *testing.M) {
+	var err error
+	if builds, err = os.MkdirTemp("", "zestytin-built-*"); err != nil {
+		panic(err)
+	}
+	code := pgtest.Run(m, nil)
+	_ = os.RemoveAll(builds)
+	os.Exit(code)
+}

@@ -25,6 +25,27 @@ type running struct {
 	base string
 }
 
+// builds is the folder of the binary, which TestMain makes and takes away.
+var builds string
+
+// building makes the binary once for all tests.
+var building = sync.OnceValues(func() (string, error) {
+	binary := filepath.Join(builds, "zestytin")
+	if out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput(); err != nil {
+		return "", fmt.Errorf("%w: %s", err, out)
+	}
+	return binary, nil
+})
+
+func built(t *testing.T) string {
+	t.Helper()
+	binary, err := building()
+	if err != nil {
+		t.Fatal(err)
+	}
+	return binary
+}
+
 func start(t *testing.T, binary, dir string) *running {
 	t.Helper()
 	cmd := exec.Command(binary, "demo", "--fast", "--data", dir, "--addr", "127.0.0.1:0", "--now", "2026-09-03T10:20:00-04:00")
@@ -82,11 +103,7 @@ type savedOrder struct {
 // The server is killed in the middle of 200 concurrent saves and started again: every acknowledged order is there, none is
 // half there, and the second server, which took over the database that the first left running, stops it in good order.
 func TestKilledInTheMiddleOfSaves(t *testing.T) {
-	work := t.TempDir()
-	binary := filepath.Join(work, "zestytin")
-	if out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput(); err != nil {
-		t.Fatalf("%v: %s", err, out)
-	}
+	binary := built(t)
 	// Not below TempDir, whose parents the database's own user may not enter.
 	dir, err := os.MkdirTemp("", "zestytin-kill-*")
 	if err != nil {
@@ -165,10 +182,7 @@ func TestKilledInTheMiddleOfSaves(t *testing.T) {
 // The demo's database is killed under its server: pages are served meanwhile, the API says that it will be back and saves nothing by halves, the server starts the database again by
 // itself, and within two seconds of that all is as it was.
 func TestTheDatabaseIsKilled(t *testing.T) {
-	binary := filepath.Join(t.TempDir(), "zestytin")
-	if out, err := exec.Command("go", "build", "-o", binary, ".").CombinedOutput(); err != nil {
-		t.Fatalf("%v: %s", err, out)
-	}
+	binary := built(t)
 	dir, err := os.MkdirTemp("", "zestytin-away-*")
 	if err != nil {
 		t.Fatal(err)
