@@ -15,6 +15,12 @@ export function useSpots() {
   return useQuery({ queryKey: ['capacity'], queryFn: () => askTagged(api.GET('/api/v1/capacity', {})) }).data?.data.spots ?? []
 }
 
+/** What a spot is called, by its id. */
+export function useSpotName() {
+  const spots = useSpots()
+  return (id?: string) => spots.find((s) => s.id === id)?.name ?? id ?? ''
+}
+
 /** What there is beside people: trays, moulds, and how long washing down takes. The plan follows. */
 export function SpaceForm() {
   const queries = useQueryClient()

@@ -8,6 +8,7 @@ import { lookOf } from '../kit/chocolate'
 import { Figure } from '../kit/Figure'
 import { Sign } from '../kit/glyphs'
 import { begun, Line, Part } from '../orders/Estimate'
+import { useSpotName } from '../plan/Space'
 import { minutes, useKitchen } from '../shell/kitchen'
 import type { Pantry } from './fields'
 import { whichMoulds } from './moulds'
@@ -87,6 +88,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
 }
 
 function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
+  const spot = useSpotName()
   const kitchen = useKitchen()
   const melted = new Set(c.pots.map((p) => p.ingredient))
   return (
@@ -136,7 +138,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
         <ol>
           {c.steps.map((s) => (
             <li key={s.id}>
-              <b>{s.name}</b> <small>{minutes(s.hands)}{s.wait > 0 && `, then ${minutes(s.wait)} ${s.place ?? ''}`}{(s.trays ?? 0) > 0 && `, ${s.trays} ${s.trays === 1 ? 'tray' : 'trays'}`}{(s.takes ?? []).length > 0 && `, holds ${s.takes![0]!.count} ${s.takes![0]!.count === 1 ? 'mould' : 'moulds'}`}</small>
+              <b>{s.name}</b> <small>{minutes(s.hands)}{s.wait > 0 && `, then ${minutes(s.wait)}: ${spot(s.place)}`}{(s.trays ?? 0) > 0 && `, ${s.trays} ${s.trays === 1 ? 'tray' : 'trays'}`}{(s.takes ?? []).length > 0 && `, holds ${s.takes![0]!.count} ${s.takes![0]!.count === 1 ? 'mould' : 'moulds'}`}</small>
               {s.amounts.map((a) => <span key={a} className="step-amount">{a}</span>)}
               {(s.inAll ?? []).length > 0 && <small className="soft">in all rounds: {s.inAll!.join(', ')}</small>}
             </li>

@@ -3,6 +3,7 @@ import type { Schemas } from '../api/client'
 import { traitsOf } from '../api/families'
 import { Glyph } from '../kit/glyphs'
 import { type Chocolate, lookOf } from '../kit/chocolate'
+import { useSpotName } from '../plan/Space'
 import { type Kitchen, minutes, useKitchen } from '../shell/kitchen'
 import type { Pantry } from './fields'
 import type { Formula } from './TreatPage'
@@ -350,6 +351,7 @@ function Cavity({ f, card, main, second, lines }: Drawn) {
 
 /** The steps in a row: hands-on as boxes, waiting as a thin line. */
 export function Ribbon({ card }: { card: Card }) {
+  const spot = useSpotName()
   const steps = useMemo(() => {
     // The rounds of one step are one box, and so are its chocolates.
     const list = new Map<string, { id: string; name: string; hands: number; wait: number; place?: string; pot?: Chocolate; rounds: number }>()
@@ -374,7 +376,7 @@ export function Ribbon({ card }: { card: Card }) {
             </span>
             <small>
               {minutes(s.hands)}
-              {s.wait > 0 && <span className="wait"> then {minutes(s.wait)}{s.place && `, ${s.place}`}</span>}
+              {s.wait > 0 && <span className="wait"> then {minutes(s.wait)}{s.place && `, ${spot(s.place)}`}</span>}
             </small>
           </li>
         )

@@ -33,7 +33,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
               <tr key={s.id}>
                 <td><Input aria-label="What to do" value={s.name} title={s.name} onChange={(e) => change({ name: e.target.value })} /></td>
                 {cell('perBatch', 'minutes once')}{cell('perRound', 'minutes a round')}{cell('perPiece', 'minutes a piece')}{cell('wait', 'minutes of waiting')}
-                <td><Select aria-label={`${s.name}: where it waits`} value={s.place ?? ''} style={{ width: 92 }} onChange={(place) => change({ place: place || undefined })} options={places} popupMatchSelectWidth={false} />{fault(`steps[${i}].place`) && <span className="fault" role="alert">{fault(`steps[${i}].place`)}</span>}</td>
+                <td><Select aria-label={`${s.name}: where it waits`} value={s.place ?? ''} style={{ width: 108 }} onChange={(place) => change({ place: place || undefined })} options={places} popupMatchSelectWidth={false} />{fault(`steps[${i}].place`) && <span className="fault" role="alert">{fault(`steps[${i}].place`)}</span>}</td>
                 <td><InputNumber aria-label={`${s.name}: pieces on a tray`} value={s.perTray ?? null} min={0} controls={false} placeholder={`1 ${round.slice(2)}`} style={{ width: 70 }} onChange={(n) => change({ perTray: n ? Math.round(n) : undefined })} /></td>
                 <td className="gap">
                   <InputNumber aria-label={`${s.name}: at least so many minutes after the step before`} value={s.earliest ?? 0} min={0} controls={false} style={{ width: 44 }} onChange={(n) => change({ earliest: n ? Math.round(n) : undefined })} /> to
