@@ -5,21 +5,21 @@ import { Sign } from '../kit/glyphs'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { useKitchen } from '../shell/kitchen'
 
-/** One calculation: a sentence with blanks, and what follows from it as one types. */
+/** One calculation: a sentence with blanks, and what follows from it as one types. While an answer is late, the one before stays to be read, but not to be taken. */
 function useAnswer<T>(key: unknown[], question: () => Promise<T>) {
   const q = useQuery({ queryKey: ['scratch', ...key], queryFn: question, placeholderData: keepPreviousData, retry: false, gcTime: 60_000 })
   const refused = q.error instanceof Refused ? q.error : undefined
-  return { data: refused ? undefined : q.data, refused }
+  return { data: refused ? undefined : q.data, refused, late: q.isPlaceholderData }
 }
 
 const Field = ({ label, value, set, width = 8 }: { label: string; value: string; set: (s: string) => void; width?: number }) => (
   <input className="blank" aria-label={label} value={value} size={Math.max(value.length, width)} onChange={(e) => set(e.target.value)} />
 )
 
-function Answer({ refused, children }: { refused?: Refused; children: ReactNode }) {
+function Answer({ of: { refused, late }, children }: { of: { refused?: Refused; late: boolean }; children: ReactNode }) {
   return (
     <div className="pad-answer" role="status">
-      {refused ? <p className="fault">{refused.problem.errors?.[0]?.message ?? refused.message}</p> : children}
+      {refused ? <p className="fault">{refused.problem.errors?.[0]?.message ?? refused.message}</p> : <fieldset disabled={late}>{children}</fieldset>}
     </div>
   )
 }
@@ -47,7 +47,7 @@ function Convert() {
           {larder.data?.ingredients.map((i) => <option key={i.id} value={i.id}>{i.name}</option>)}
         </select>
       </p>
-      <Answer refused={a.refused}>
+      <Answer of={a}>
         <p className="pad-result">{a.data?.text}</p>
         <ul className="pad-units">{a.data?.amounts.map((q) => <li key={q.unit}><b>{Number(q.amount.toPrecision(4))}</b> {q.unit}</li>)}</ul>
         {a.data?.missing && <small>{a.data.missing}</small>}
@@ -65,7 +65,7 @@ function Extras() {
   return (
     <>
       <p>For <Field label="Good ones" value={good} set={setGood} width={3} /> good at <Field label="Loss in percent" value={loss} set={setLoss} width={2} /> % loss, <Field label="Sureness in percent" value={sure} set={setSure} width={2} /> % sure</p>
-      <Answer refused={a.refused}><p className="pad-result">start {a.data?.start}</p><small>{a.data?.text}</small><Take what="good" taken={a.data && { good: Math.round(number(good)), loss: number(loss) / 100 }} /></Answer>
+      <Answer of={a}><p className="pad-result">start {a.data?.start}</p><small>{a.data?.text}</small><Take what="good" taken={a.data && { good: Math.round(number(good)), loss: number(loss) / 100 }} /></Answer>
     </>
   )
 }
@@ -86,7 +86,7 @@ function Shell() {
         </select>{' '}
         <Field label={by === 'wall' ? 'Wall' : 'Weight'} value={value} set={setValue} width={6} />
       </p>
-      <Answer refused={a.refused}><p className="pad-result">{a.data && kitchen.amount(by === 'wall' ? a.data.mass : a.data.wall)}</p><small>{a.data?.text}</small><Take what="shell" taken={a.data && { shell: { across: quantity(a.data.across), wall: quantity(a.data.wall) } }} /></Answer>
+      <Answer of={a}><p className="pad-result">{a.data && kitchen.amount(by === 'wall' ? a.data.mass : a.data.wall)}</p><small>{a.data?.text}</small><Take what="shell" taken={a.data && { shell: { across: quantity(a.data.across), wall: quantity(a.data.wall) } }} /></Answer>
     </>
   )
 }
@@ -99,7 +99,7 @@ function Sheet() {
   return (
     <>
       <p>A sheet of {f('length', 'Length')} by {f('width', 'Width')}, {f('depth', 'Depth')} deep; and another of {f('toLength', 'Length of the other')} by {f('toWidth', 'Width of the other')}</p>
-      <Answer refused={a.refused}><p className="pad-result">{a.data && kitchen.amount(a.data.mass)}, × {a.data?.factor?.toFixed(2)}</p><small>{a.data?.text}</small><Take what="sheet" taken={a.data && { sheet: { length: quantity(a.data.length), width: quantity(a.data.width), depth: quantity(a.data.depth) } }} /></Answer>
+      <Answer of={a}><p className="pad-result">{a.data && kitchen.amount(a.data.mass)}, × {a.data?.factor?.toFixed(2)}</p><small>{a.data?.text}</small><Take what="sheet" taken={a.data && { sheet: { length: quantity(a.data.length), width: quantity(a.data.width), depth: quantity(a.data.depth) } }} /></Answer>
     </>
   )
 }
@@ -119,7 +119,7 @@ function Ganache() {
         </p>
       ))}
       <p>for <Field label="In all" value={total} set={setTotal} width={6} /> in pieces of <Field label="A piece" value={piece} set={setPiece} width={5} /></p>
-      <Answer refused={a.refused}>
+      <Answer of={a}>
         <ul className="pad-units">{a.data?.parts.map((p) => <li key={p.name}><b>{Math.round(p.mass.amount)} g</b> {p.name}</li>)}</ul>
         <small>{a.data?.text}</small>
         <Take what="centre" taken={a.data?.piece && { centre: quantity(a.data.piece) }} />
@@ -137,7 +137,7 @@ function Bowl() {
       <p>
         A bowl of {f('mass', 'Chocolate in the bowl', 6)} at {f('from', 'Bowl at, in C', 3)} °C is too thick at {f('until', 'Too thick at, in C', 3)} °C. Centres of {f('piece', 'A centre weighs', 5)} at {f('at', 'Centres at, in C', 3)} °C carry {f('coat', 'Coat on each', 4)} away, each {f('seconds', 'Seconds in the bowl', 2)} s in the bowl
       </p>
-      <Answer refused={a.refused}><p className="pad-result">{a.data?.pieces} {a.data?.cooled ? 'before re-warming' : 'until it is empty'}</p><small>{a.data?.text}</small><Take what="pool" taken={a.data && { pool: quantity(a.data.bowl) }} /></Answer>
+      <Answer of={a}><p className="pad-result">{a.data?.pieces} {a.data?.cooled ? 'before re-warming' : 'until it is empty'}</p><small>{a.data?.text}</small><Take what="pool" taken={a.data && { pool: quantity(a.data.bowl) }} /></Answer>
     </>
   )
 }
@@ -162,7 +162,7 @@ function Seed() {
         </select>
         , melted to <Field label="Melted to, in C" value={melt} set={setMelt} width={3} /> °C, seed at <Field label="Seed at, in C" value={room} set={setRoom} width={3} /> °C
       </p>
-      <Answer refused={a.refused}><p className="pad-result">{a.data && kitchen.amount(a.data.seed)} of seed</p><small>{a.data?.text}</small></Answer>
+      <Answer of={a}><p className="pad-result">{a.data && kitchen.amount(a.data.seed)} of seed</p><small>{a.data?.text}</small></Answer>
     </>
   )
 }
@@ -181,7 +181,7 @@ function Cooling() {
         </select>{' '}
         at {f('first', 'First reading, in C')} °C is at {f('second', 'Second reading, in C')} °C after {f('minutes', 'Minutes between', 2)} minutes, in a room of {f('room', 'Room, in C')} °C
       </p>
-      <Answer refused={a.refused}>
+      <Answer of={a}>
         <p className="pad-result">{a.data?.left === undefined ? 'not by itself' : `ready in ${a.data.left} min`}</p>
         <small>{a.data?.text}</small>
       </Answer>
@@ -203,7 +203,7 @@ function Altitude() {
         </select>{' '}
         <Field label={by === 'metres' ? 'Metres' : 'Reading in C'} value={value} set={setValue} width={4} /> {by === 'metres' ? 'm' : '°C'}; the recipe says <Field label="Target in C" value={target} set={setTarget} width={4} /> °C
       </p>
-      <Answer refused={a.refused}>
+      <Answer of={a}>
         <p className="pad-result">{a.data?.target.toFixed(1)} °C</p>
         <small>{a.data?.text}</small>
         <p className="care">{a.data?.caution}</p>
@@ -218,7 +218,7 @@ function Recipe() {
   return (
     <>
       <textarea className="pad-text" aria-label="Lines of a recipe" rows={5} value={text} onChange={(e) => setText(e.target.value)} />
-      <Answer refused={a.refused}>
+      <Answer of={a}>
         <ul className="pad-lines">
           {a.data?.recipes[0]?.lines.map((l, i) => (
             <li key={i}>
