@@ -7,6 +7,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/family"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
@@ -48,7 +49,7 @@ type Card struct {
 	Care      []reason.Reason     `json:"care"`
 	Cautions  []family.Caution    `json:"-"` // the family's own
 	Keeps     int                 `json:"keeps"`
-	FreshFrom string              `json:"freshFrom"`
+	FreshFrom ident.Step          `json:"freshFrom"`
 	PieceMass float64             `json:"pieceMass"`
 	Piece     measure.Shown       `json:"piece"`
 	PieceWhy  Why                 `json:"pieceWhy"`
@@ -99,7 +100,7 @@ type Boil struct {
 
 // Packed is packaging in all.
 type Packed struct {
-	Supply string           `json:"supply"`
+	Supply ident.Supply     `json:"supply"`
 	Amount measure.Quantity `json:"amount"` // each, or mm for lengths
 	Why    Why              `json:"why"`
 }
@@ -119,7 +120,7 @@ func Compute(f *treat.Formula, count int, k *treat.Inputs) (*Card, error) {
 }
 
 // Draw is what a step of the card takes from a bowl; nil where it takes nothing.
-func (c *Card) Draw(step string) *ledger.Draw {
+func (c *Card) Draw(step ident.Step) *ledger.Draw {
 	if n := slices.IndexFunc(c.Steps, func(s Step) bool { return s.ID == step }); n >= 0 {
 		return c.Steps[n].Draw
 	}
@@ -169,7 +170,7 @@ func (s *steps) designs() []DesignShare {
 // allergensOf one design: of its own coatings and portions and of the centre.
 func (s *steps) allergensOf(d *treat.Design) []string {
 	list := []string{}
-	add := func(id string) {
+	add := func(id ident.Ingredient) {
 		for _, used := range s.k.Uses(id) {
 			list = treat.Union(list, s.k.Ingredients[used].Allergens)
 		}

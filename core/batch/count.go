@@ -7,6 +7,7 @@ import (
 
 	"zestytin/core/family"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -148,30 +149,30 @@ func most(enough func(n int) bool) int {
 
 // Have is what one has of an ingredient.
 type Have struct {
-	Ingredient string           `json:"ingredient"`
+	Ingredient ident.Ingredient `json:"ingredient"`
 	Amount     measure.Quantity `json:"amount"`
 }
 
 // Makeable is how many can be made with what one has.
 type Makeable struct {
-	Good  int         `json:"good"`
-	Text  reason.Text `json:"text"`
-	Limit string      `json:"limit,omitempty"`
-	Left  []Left      `json:"left"`
+	Good  int              `json:"good"`
+	Text  reason.Text      `json:"text"`
+	Limit ident.Ingredient `json:"limit,omitempty"`
+	Left  []Left           `json:"left"`
 }
 
 // Left of what one had.
 type Left struct {
-	Ingredient string        `json:"ingredient"`
-	Name       string        `json:"name"`
-	Amount     measure.Shown `json:"amount"`
+	Ingredient ident.Ingredient `json:"ingredient"`
+	Name       string           `json:"name"`
+	Amount     measure.Shown    `json:"amount"`
 }
 
 // Make is the most that can be made with what one has; what is not listed is taken to be there. Errors are *invalid.Error with
 // paths from the list.
 func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	var faults invalid.Faults
-	stock := map[string]float64{}
+	stock := map[ident.Ingredient]float64{}
 	for i, h := range have {
 		path := fmt.Sprintf("[%d]", i)
 		of, ok := k.Item(h.Ingredient)
@@ -200,7 +201,7 @@ func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	if err := faults.Err(); err != nil {
 		return nil, err
 	}
-	short := func(card *Card) string {
+	short := func(card *Card) ident.Ingredient {
 		for _, n := range card.Needs {
 			if had, listed := stock[n.Ingredient]; listed && n.House.Amount > had+1e-9 {
 				return n.Ingredient
@@ -216,7 +217,7 @@ func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	if next, err := Compute(f, good+1, k); err == nil {
 		m.Limit = short(next)
 	}
-	used := map[string]float64{}
+	used := map[ident.Ingredient]float64{}
 	if good > 0 {
 		card, err := Compute(f, good, k)
 		if err != nil {

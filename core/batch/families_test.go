@@ -9,6 +9,7 @@ import (
 	"testing"
 
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/text/said"
@@ -147,7 +148,7 @@ func TestMouldedByHand(t *testing.T) {
 	many := card(t, moulded(), 70)
 	ids := []string{}
 	for _, s := range many.Steps[:8] {
-		ids = append(ids, s.ID)
+		ids = append(ids, string(s.ID))
 	}
 	if got := strings.Join(ids, " "); got != "shell-1 fill-1 cap-1 turn-1 shell-2 fill-2 cap-2 turn-2" || many.Steps[4].Takes[0].Until != "turn-2" {
 		t.Errorf("%s, %+v", got, many.Steps[4].Takes)
@@ -210,7 +211,7 @@ func TestDozenInThreeDesigns(t *testing.T) {
 	}
 	ids := []string{}
 	for _, s := range c.Steps {
-		ids = append(ids, s.ID)
+		ids = append(ids, string(s.ID))
 	}
 	if got := strings.Join(ids, " "); got != "wash picks dip-a dip-b box" && got != "wash picks dip-a dip-b lines box" {
 		t.Errorf("steps %s", got)
@@ -274,7 +275,7 @@ func TestMugs(t *testing.T) {
 		t.Errorf("cream inside goes unsaid: %v", c.Care)
 	}
 	for name, wet := range map[string]bool{"Cream": true, "Liqueur": true, "caramel": true, "Malt": false, "Sugar": false, "rolling": false} {
-		f.Portions = []treat.Addition{{Ingredient: name, Each: measure.Grams(2), Where: treat.In}}
+		f.Portions = []treat.Addition{{Ingredient: ident.Ingredient(name), Each: measure.Grams(2), Where: treat.In}}
 		if got := strings.Contains(said.All(card(t, f, 6).Care), "within 24 hours"); got != wet {
 			t.Errorf("%s inside: cautioned %v", name, got)
 		}
@@ -447,18 +448,18 @@ func TestEveryChoice(t *testing.T) {
 				placed := map[string]bool{}
 				for _, s := range c.Steps {
 					for _, a := range s.After {
-						if !placed[a.Step] {
+						if !placed[string(a.Step)] {
 							t.Errorf("%s %s=%s: %s comes after %s, which is not before it", name, choice.ID, o, s.ID, a.Step)
 						}
 					}
 					if s.PassiveMin > 0 && s.Storage == "" {
 						t.Errorf("%s %s=%s: %s waits nowhere", name, choice.ID, o, s.ID)
 					}
-					placed[s.ID] = true
+					placed[string(s.ID)] = true
 				}
 				for _, s := range c.Steps {
 					for _, take := range s.Takes {
-						if !placed[take.Until] || take.Count < 1 || take.Tool != c.Tool.ID {
+						if !placed[string(take.Until)] || take.Count < 1 || take.Tool != c.Tool.ID {
 							t.Errorf("%s %s=%s: %s takes %+v", name, choice.ID, o, s.ID, take)
 						}
 					}
@@ -519,7 +520,7 @@ func TestBegin(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	bare := &treat.Inputs{Ingredients: map[string]food.Ingredient{"Sugar": k.Ingredients["Sugar"]}, Mixes: map[string]treat.Mix{}}
+	bare := &treat.Inputs{Ingredients: map[ident.Ingredient]food.Ingredient{"Sugar": k.Ingredients["Sugar"]}, Mixes: map[ident.Ingredient]treat.Mix{}}
 	for _, name := range family.All() {
 		if _, err := family.Begin(name, bare, nil); err == nil || !strings.Contains(said.Error(err), "first") {
 			t.Errorf("%s of sugar alone: %v", name, err)
@@ -571,7 +572,7 @@ func TestMixes(t *testing.T) {
 func TestShadesOfOneBowl(t *testing.T) {
 	f := fruit()
 	coat := func(of string, drops float64) []treat.ChocolateLayer {
-		c := treat.ChocolateLayer{Role: treat.RoleCoat, Ingredient: of, Each: massOf(8), Pool: measure.Grams(200)}
+		c := treat.ChocolateLayer{Role: treat.RoleCoat, Ingredient: ident.Ingredient(of), Each: massOf(8), Pool: measure.Grams(200)}
 		if drops > 0 {
 			c.Tint = &treat.Stirred{Ingredient: "Sugar", Amount: measure.Grams(drops), To: measure.Grams(100)}
 		}

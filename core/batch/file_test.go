@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/treat"
 	"zestytin/internal/text/said"
 
@@ -19,7 +20,7 @@ import (
 func fileOf(t testing.TB, f *treat.Formula) []byte {
 	t.Helper()
 	k := larder()
-	shelf := map[string]treat.FileSupply{"bag": {ID: "bag", Name: "Bags", Unit: measure.Each}, "box": {ID: "box", Name: "Boxes", Unit: measure.Each}, "ribbon": {ID: "ribbon", Name: "Ribbon", Unit: measure.Millimetre}}
+	shelf := map[ident.Supply]treat.FileSupply{"bag": {ID: "bag", Name: "Bags", Unit: measure.Each}, "box": {ID: "box", Name: "Boxes", Unit: measure.Each}, "ribbon": {ID: "ribbon", Name: "Ribbon", Unit: measure.Millimetre}}
 	text, err := json.MarshalIndent(treat.NewFile("It", f, k, shelf), "", " ")
 	if err != nil {
 		t.Fatal(err)
@@ -85,7 +86,7 @@ func FuzzReadFile(f *testing.F) {
 		if err != nil {
 			return
 		}
-		k := &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: larder().Ingredients, Mixes: map[string]treat.Mix{}}
+		k := &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: larder().Ingredients, Mixes: map[ident.Ingredient]treat.Mix{}}
 		for _, i := range file.Ingredients {
 			k.Ingredients[i.ID] = newIngredient(i)
 		}

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/treat"
 
 	"github.com/shopspring/decimal"
@@ -22,16 +23,16 @@ func larder() *treat.Inputs {
 		}
 		return &x
 	}
-	all := map[string]food.Ingredient{}
+	all := map[ident.Ingredient]food.Ingredient{}
 	add := func(id string, kind food.Kind, density, each float64, price string, perGrams int64, allergens ...string) food.Ingredient {
 		f := food.Fields{Name: id, Kind: kind, Unit: measure.Gram, Density: p(density), GramsEach: p(each), UsableShare: 1, Allergens: allergens, Diets: []food.Diet{food.NoAlcohol}}
-		all[id] = food.New(id, f, decimal.RequireFromString(price).Div(decimal.NewFromInt(perGrams)))
-		return all[id]
+		all[ident.Ingredient(id)] = food.New(ident.Ingredient(id), f, decimal.RequireFromString(price).Div(decimal.NewFromInt(perGrams)))
+		return all[ident.Ingredient(id)]
 	}
 	of := func(id string, kind chocolate.Kind, colour chocolate.Colour, price string, allergens ...string) {
 		i := add(id, food.KindChocolate, 0, 0, price, 1000, allergens...)
 		i.Chocolate = &food.Chocolate{Kind: kind, Colour: colour}
-		all[id] = i
+		all[ident.Ingredient(id)] = i
 	}
 	of("Dark", chocolate.Real, chocolate.Dark, "14.50", "milk", "soy")
 	of("White", chocolate.Compound, chocolate.White, "12.00", "milk")
@@ -53,9 +54,9 @@ func larder() *treat.Inputs {
 	add("Spread", food.KindNut, 1.25, 0, "9.00", 1000, "tree nut", "milk")
 	all["Flower"] = food.New("Flower", food.Fields{Name: "Flower", Kind: food.KindTopping, Unit: measure.Each, UsableShare: 0.9}, decimal.RequireFromString("0.20"))
 	part := func(of string, grams float64) treat.MixPart {
-		return treat.MixPart{Of: of, Amount: measure.Grams(grams)}
+		return treat.MixPart{Of: ident.Ingredient(of), Amount: measure.Grams(grams)}
 	}
-	return &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: all, Mixes: map[string]treat.Mix{
+	return &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: all, Mixes: map[ident.Ingredient]treat.Mix{
 		"ganache": {ID: "ganache", Name: "Ganache", Parts: []treat.MixPart{part("Dark", 500), part("Cream", 240), part("Liqueur", 140)}, Density: p(1.2)},
 		"rolling": {ID: "rolling", Name: "Rolling sugar", Parts: []treat.MixPart{part("Sugar", 200), part("Starch", 100)}},
 		"caramel": {ID: "caramel", Name: "Caramel", Parts: []treat.MixPart{part("Sugar", 300), part("Cream", 200)}, Loss: 0.1, Density: p(1.3)},
@@ -63,7 +64,7 @@ func larder() *treat.Inputs {
 	}}
 }
 
-var supplies = map[string]string{"bag": "Bags", "box": "Boxes", "ribbon": "Ribbon"}
+var supplies = map[ident.Supply]string{"bag": "Bags", "box": "Boxes", "ribbon": "Ribbon"}
 
 func massOf(x float64) *measure.Quantity { q := measure.Grams(x); return &q }
 

@@ -8,6 +8,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/family"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/treat"
 )
@@ -247,7 +248,7 @@ func (a *account) draws(t turn, s share) *ledger.Draw {
 }
 
 // touches are the allergens that what goes through a bowl leaves in it, beyond those of its chocolate.
-func (a *account) touches(k *kind, through []string) []string {
+func (a *account) touches(k *kind, through []ident.Ingredient) []string {
 	var list []string
 	for _, of := range through {
 		for _, id := range a.k.Uses(of) {

@@ -6,6 +6,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -13,13 +14,13 @@ import (
 
 // Need is an ingredient in all.
 type Need struct {
-	Ingredient string          `json:"ingredient"`
-	Name       string          `json:"name"`
-	Used       measure.Shown   `json:"used"`
-	House      measure.Shown   `json:"house"`
-	Damp       float64         `json:"damp,omitempty"`
-	Cost       decimal.Decimal `json:"-"`
-	Why        Why             `json:"why"`
+	Ingredient ident.Ingredient `json:"ingredient"`
+	Name       string           `json:"name"`
+	Used       measure.Shown    `json:"used"`
+	House      measure.Shown    `json:"house"`
+	Damp       float64          `json:"damp,omitempty"`
+	Cost       decimal.Decimal  `json:"-"`
+	Why        Why              `json:"why"`
 
 	// Drawn is how much of what is used comes out of bowls, and Fresh how much of what must be in the house goes into them: where the batch is not worked alone the bowls
 	// say that instead.
@@ -31,18 +32,18 @@ type Need struct {
 
 // Mixed is a mix and how much of it to make for the batch.
 type Mixed struct {
-	Mix   string        `json:"mix"`
-	Name  string        `json:"name"`
-	Make  measure.Shown `json:"make"`
-	Parts []MixedPart   `json:"parts"`
-	Why   Why           `json:"why"`
+	Mix   ident.Ingredient `json:"mix"`
+	Name  string           `json:"name"`
+	Make  measure.Shown    `json:"make"`
+	Parts []MixedPart      `json:"parts"`
+	Why   Why              `json:"why"`
 }
 
 // MixedPart is what goes into a mix for the batch.
 type MixedPart struct {
-	Of     string        `json:"of"`
-	Name   string        `json:"name"`
-	Amount measure.Shown `json:"amount"`
+	Of     ident.Ingredient `json:"of"`
+	Name   string           `json:"name"`
+	Amount measure.Shown    `json:"amount"`
 }
 
 // Balance is where all that is weighed goes, in grams: House = Pieces + Lost + Reclaimed.
@@ -230,8 +231,8 @@ func (n *needs) mixed(of treat.Item) *Mixed {
 // order the mixes so that each comes behind all that it is made of.
 func (n *needs) order() {
 	ordered := make([]Mixed, 0, len(n.mixes))
-	var place func(id string)
-	place = func(id string) {
+	var place func(id ident.Ingredient)
+	place = func(id ident.Ingredient) {
 		at := slices.IndexFunc(n.mixes, func(m Mixed) bool { return m.Mix == id })
 		if at < 0 || slices.ContainsFunc(ordered, func(m Mixed) bool { return m.Mix == id }) {
 			return

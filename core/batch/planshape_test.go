@@ -59,7 +59,7 @@ func TestStepsHaveThePlanFormat(t *testing.T) {
 				}
 			}
 			for _, take := range step.Takes {
-				if c.Tool == nil || take.Tool != c.Tool.ID || take.Count < 1 || take.Count > c.Tool.Count || !slices.ContainsFunc(c.Steps, func(s Step) bool { return s.ID == take.Until }) {
+				if c.Tool == nil || take.Tool != string(c.Tool.ID) || take.Count < 1 || take.Count > c.Tool.Count || !slices.ContainsFunc(c.Steps, func(s Step) bool { return string(s.ID) == take.Until }) {
 					t.Errorf("%s: %s takes %+v of %+v", name, step.ID, take, c.Tool)
 				}
 			}
@@ -67,13 +67,13 @@ func TestStepsHaveThePlanFormat(t *testing.T) {
 				t.Errorf("%s: %s hangs in the air", name, step.ID)
 			}
 			for _, u := range step.Pots {
-				if u.Changeover < 1 || u.Holds < 1 || !slices.ContainsFunc(c.Pots, func(p Pot) bool { return p.Key == u.Pot }) {
+				if u.Changeover < 1 || u.Holds < 1 || !slices.ContainsFunc(c.Pots, func(p Pot) bool { return string(p.Key) == u.Pot }) {
 					t.Errorf("%s: %s needs %+v", name, step.ID, u)
 				}
 			}
 			seen = append(seen, step.ID)
 		}
-		if !slices.Contains(seen, c.FreshFrom) {
+		if !slices.Contains(seen, string(c.FreshFrom)) {
 			t.Errorf("%s: its age begins with %q", name, c.FreshFrom)
 		}
 	}

@@ -6,6 +6,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/family"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -13,9 +14,9 @@ import (
 
 // Pot is one melt of one chocolate, for the batch alone.
 type Pot struct {
-	Key        string              `json:"key"`
+	Key        ident.Pot           `json:"key"`
 	Roles      []treat.Role        `json:"roles"`
-	Ingredient string              `json:"ingredient"`
+	Ingredient ident.Ingredient    `json:"ingredient"`
 	Name       string              `json:"name"`
 	Chocolate  food.Chocolate      `json:"chocolate"`
 	Melted     measure.Shown       `json:"melted"`
@@ -42,9 +43,9 @@ type Pot struct {
 
 // Stirred is what is stirred into a pot.
 type Stirred struct {
-	Ingredient string        `json:"ingredient"`
-	Name       string        `json:"name"`
-	Amount     measure.Shown `json:"amount"`
+	Ingredient ident.Ingredient `json:"ingredient"`
+	Name       string           `json:"name"`
+	Amount     measure.Shown    `json:"amount"`
 }
 
 // Rewarm is when a bowl that pieces are dipped in needs warmth.

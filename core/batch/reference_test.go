@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/treat"
 
 	"github.com/shopspring/decimal"
@@ -178,15 +179,15 @@ func TestGanacheByHand(t *testing.T) {
 }
 
 // starting gives the starting set's ingredients by name.
-func starting(t *testing.T) map[string]food.Ingredient {
+func starting(t *testing.T) map[ident.Ingredient]food.Ingredient {
 	t.Helper()
 	list, err := food.Starting()
 	if err != nil {
 		t.Fatal(err)
 	}
-	all := map[string]food.Ingredient{}
+	all := map[ident.Ingredient]food.Ingredient{}
 	for _, s := range list {
-		all[s.Name] = food.New(s.Name, s.Fields, decimal.Zero)
+		all[ident.Ingredient(s.Name)] = food.New(ident.Ingredient(s.Name), s.Fields, decimal.Zero)
 	}
 	return all
 }
@@ -254,7 +255,7 @@ func TestPretzelsAgainstHandbook(t *testing.T) {
 // Rules 2.4, common practice: 880 g of ganache; 1 cup icing sugar, 1/2 cup nut butter and 3 tbsp butter give 16 to 18 balls
 // of about 1 in; rolling sugar is 2 parts to 1 by weight.
 func TestTruffleCentresAgainstHandbook(t *testing.T) {
-	k := &treat.Inputs{Ingredients: starting(t), Mixes: map[string]treat.Mix{}}
+	k := &treat.Inputs{Ingredients: starting(t), Mixes: map[ident.Ingredient]treat.Mix{}}
 	ganache := treat.Mix{Name: "Ganache", Parts: []treat.MixPart{{Of: "Dark chocolate 54 %", Amount: measure.Grams(500)}, {Of: "Heavy cream", Amount: measure.Grams(240)}, {Of: "Orange liqueur", Amount: measure.Grams(140)}}}
 	near(t, "ganache", ganache.Weigh(k).Yield, 880)
 	nut := treat.Mix{Name: "Nut butter", Parts: []treat.MixPart{{Of: "Icing sugar", Amount: measure.Of(1, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(0.5, measure.Cup)}, {Of: "Butter", Amount: measure.Of(3, measure.Tablespoon)}}}
@@ -277,7 +278,7 @@ func TestTruffleCentresAgainstHandbook(t *testing.T) {
 // Rules 2.7, common practice: shells of 120 g, a filling of 100 g spread, 130 g white and 40 g nuts; a crunch bar of 1.5
 // cups chocolate, 3 tbsp nut butter, 2 tbsp puffed grain. By hand: 252 + 48.375 + 1.75 = 302.1 g.
 func TestMouldedAgainstHandbook(t *testing.T) {
-	k := &treat.Inputs{Ingredients: starting(t), Mixes: map[string]treat.Mix{}}
+	k := &treat.Inputs{Ingredients: starting(t), Mixes: map[ident.Ingredient]treat.Mix{}}
 	filling := treat.Mix{Name: "Filling", Parts: []treat.MixPart{{Of: "Hazelnut spread", Amount: measure.Grams(100)}, {Of: "White chocolate", Amount: measure.Grams(130)}, {Of: "Hazelnuts, chopped", Amount: measure.Grams(40)}}}
 	near(t, "filling", filling.Weigh(k).Yield, 270)
 	bar := treat.Mix{Name: "Crunch", Parts: []treat.MixPart{{Of: "Semi-sweet chips", Amount: measure.Of(1.5, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(3, measure.Tablespoon)}, {Of: "Puffed rice", Amount: measure.Of(2, measure.Tablespoon)}}}
@@ -301,8 +302,8 @@ func TestProposedWaitsAgainstHandbook(t *testing.T) {
 	for _, c := range []struct {
 		of       func() *treat.Formula
 		choices  map[string]string
-		step     string
-		place    string
+		step     ident.Step
+		place    ident.Spot
 		low, top int
 	}{
 		{bomb, nil, "shells", "fridge", 5, 20},                                                  // 5 thin, 15 to 20 thick

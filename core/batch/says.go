@@ -7,6 +7,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/family"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -53,7 +54,7 @@ func (s *steps) startWhy() Why {
 	return text
 }
 
-func (s *steps) nameOf(step string) string {
+func (s *steps) nameOf(step ident.Step) string {
 	return s.f.Steps[slices.IndexFunc(s.f.Steps, func(w treat.StepTemplate) bool { return w.ID == step })].Name
 }
 

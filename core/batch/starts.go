@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 
+	"zestytin/core/ident"
 	"zestytin/core/treat"
 )
 
@@ -31,10 +32,10 @@ type Moulds struct {
 
 // StageOf is a part of the making in which pieces are lost.
 type StageOf struct {
-	Step  string  `json:"step"`
-	Loss  float64 `json:"loss"`
-	Begin int     `json:"begin"`
-	Of    string  `json:"of"`
+	Step  ident.Step `json:"step"`
+	Loss  float64    `json:"loss"`
+	Begin int        `json:"begin"`
+	Of    string     `json:"of"`
 }
 
 func (w *wanted) starts() (*starts, error) {

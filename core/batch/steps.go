@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
@@ -30,7 +31,7 @@ type steps struct {
 	hands     int // minutes, melting included
 	melting   int // of these
 	wait      int
-	freshFrom string
+	freshFrom ident.Step
 	holds     []held
 	labels    map[int][]string // by step of the formula: id and name of each round, one after the other
 	said      map[int][]told
@@ -39,7 +40,7 @@ type steps struct {
 // held are moulds that are taken by the at-th step until the work with the id is done in the same round.
 type held struct {
 	at, round, rounds int
-	until             string
+	until             ident.Step
 }
 
 // told is what goes in, for one chocolate and one part of the batch: full rounds all take the same.
@@ -53,7 +54,8 @@ func (n *needs) layDown() *steps {
 	s := &steps{needs: n, steps: make([]Step, 0, len(n.worked)), labels: map[int][]string{}, said: map[int][]told{}}
 	melts := n.meltsAt()
 	last := -1
-	var made, previous []string // of this turn, and of the one before it
+	var made []ident.Step
+	var previous []ident.Step // of this turn, and of the one before it
 	var at turn
 	for i := range n.worked {
 		w := &n.worked[i]
@@ -73,15 +75,15 @@ func (n *needs) layDown() *steps {
 }
 
 // one step. It returns its id.
-func (s *steps) one(w *worked, melts []melts, previous []string) string {
+func (s *steps) one(w *worked, melts []melts, previous []ident.Step) ident.Step {
 	work := &s.f.Steps[w.step]
 	id, name := work.ID, work.Name
 	if w.rounds > 1 {
 		l := s.labelled(w.step, w.rounds)
-		id, name = l[2*w.round], l[2*w.round+1]
+		id, name = ident.Step(l[2*w.round]), l[2*w.round+1]
 	}
 	if w.parts > 1 {
-		id, name = id+"-"+string(rune('a'+w.part)), name+": "+strings.Join(s.names(w.units), ", ")
+		id, name = id+"-"+ident.Step(rune('a'+w.part)), name+": "+strings.Join(s.names(w.units), ", ")
 	}
 	step := Step{Name: name, Role: work.Pot, Draw: w.draw, Amounts: s.amounts(w), Operation: plan.Operation{
 		ID: id, HandsOnMin: s.minutes(w), PassiveMin: work.Wait, Storage: work.Spot, Trays: s.trays(w), After: s.after(w, previous),
@@ -170,7 +172,7 @@ func (s *steps) melted() {
 }
 
 // after which steps a step comes, and with what gap.
-func (s *steps) after(w *worked, previous []string) []plan.After {
+func (s *steps) after(w *worked, previous []ident.Step) []plan.After {
 	work := &s.f.Steps[w.step]
 	list := make([]plan.After, 0, len(previous))
 	for _, id := range previous {
@@ -222,7 +224,7 @@ func (s *steps) hold() {
 	for _, h := range s.holds {
 		id := h.until
 		if h.rounds > 1 {
-			id = h.until + "-" + strconv.Itoa(h.round+1)
+			id = h.until + "-" + ident.Step(strconv.Itoa(h.round+1))
 		}
 		if slices.ContainsFunc(s.steps[h.at:], func(step Step) bool { return step.ID == id }) {
 			s.steps[h.at].Takes[0].Until = id
@@ -264,7 +266,7 @@ func (s *steps) labelled(step, rounds int) []string {
 	of := "/" + strconv.Itoa(rounds)
 	for r := 1; r <= rounds; r++ {
 		number := strconv.Itoa(r)
-		for _, part := range []string{w.ID, "-", number} {
+		for _, part := range []string{string(w.ID), "-", number} {
 			text.WriteString(part)
 		}
 		ends = append(ends, text.Len())
@@ -364,7 +366,7 @@ func (s *steps) linesOf(w *worked) []reason.Reason {
 }
 
 // recipes of a mix and of those that it is made of, for the batch, readable, in the order in which they are made.
-func (s *steps) recipes(id string) []reason.Reason {
+func (s *steps) recipes(id ident.Ingredient) []reason.Reason {
 	lines := []reason.Reason{}
 	for _, m := range s.mixes {
 		if !slices.Contains(s.k.Uses(id), m.Mix) {

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/treat"
 	"zestytin/internal/text/said"
 
@@ -109,7 +110,7 @@ func TestBarkByHand(t *testing.T) {
 	}
 }
 
-func needed(t *testing.T, c *Card, id string) float64 {
+func needed(t *testing.T, c *Card, id ident.Ingredient) float64 {
 	t.Helper()
 	for _, n := range c.Needs {
 		if n.Ingredient == id {

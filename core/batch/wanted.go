@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/treat"
 )
 
@@ -18,19 +19,19 @@ type wanted struct {
 	lay   family.Layout
 	good  int   // pieces; bags of what is bagged by weight
 	goods []int // of each design
-	items map[string]treat.Item
+	items map[ident.Ingredient]treat.Item
 }
 
 // want so many good ones, split into the designs.
 func want(f *treat.Formula, count int, k *treat.Inputs) *wanted {
-	w := &wanted{f: f, k: k, law: family.LawOf(f), good: count, items: make(map[string]treat.Item, 8)}
+	w := &wanted{f: f, k: k, law: family.LawOf(f), good: count, items: make(map[ident.Ingredient]treat.Item, 8)}
 	w.is, w.lay = w.law.Traits(), w.law.Lay(f)
 	w.goods = apportion(f.Designs(), count)
 	return w
 }
 
 // item of the kitchen, looked up but once for a card.
-func (w *wanted) item(id string) treat.Item {
+func (w *wanted) item(id ident.Ingredient) treat.Item {
 	known, ok := w.items[id]
 	if !ok {
 		known, _ = w.k.Item(id)

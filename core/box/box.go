@@ -5,13 +5,14 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/batch"
+	"zestytin/core/ident"
 	"zestytin/core/larder"
 	"zestytin/core/measure"
 )
 
 // Supply is a kind of packaging, and what no other promised order will take of it.
 type Supply struct {
-	ID   string
+	ID   ident.Supply
 	Name string
 	Unit measure.Unit // measure.Each, or measure.Millimetre for ribbon
 	larder.Stock
@@ -19,7 +20,7 @@ type Supply struct {
 
 // Need of one supply over a whole order.
 type Need struct {
-	Supply string          `json:"supply"`
+	Supply ident.Supply    `json:"supply"`
 	Name   string          `json:"name"`
 	Amount measure.Shown   `json:"amount"`
 	Stock  measure.Shown   `json:"stock"`
@@ -30,8 +31,8 @@ type Need struct {
 
 // Against sums the packaging of several batch cards and sets it against the stock. Supplies come in the order in which
 // the cards name them; one that is not known is left out (Formula.Check has refused it).
-func Against(cards []*batch.Card, supplies map[string]Supply) []Need {
-	needs, at := []Need{}, map[string]int{}
+func Against(cards []*batch.Card, supplies map[ident.Supply]Supply) []Need {
+	needs, at := []Need{}, map[ident.Supply]int{}
 	show := func(x float64, u measure.Unit) measure.Shown {
 		return measure.Show(measure.Of(x, u), measure.Substance{})
 	}

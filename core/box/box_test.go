@@ -7,6 +7,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/batch"
+	"zestytin/core/ident"
 	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -21,7 +22,7 @@ func TestAgainstByHand(t *testing.T) {
 			{Supply: "box", Amount: measure.Of(boxes, measure.Each), Why: reason.Text{reason.Said("Boxes.")}}, {Supply: "ribbon", Amount: measure.Of(ribbonMM, measure.Millimetre), Why: reason.Text{reason.Said("Ribbon.")}}, {Supply: "gone", Amount: measure.Of(1, measure.Each)},
 		}}
 	}
-	needs := Against([]*batch.Card{card(4, 12000), card(2, 6000)}, map[string]Supply{
+	needs := Against([]*batch.Card{card(4, 12000), card(2, 6000)}, map[ident.Supply]Supply{
 		"box":    {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: stock(5, decimal.RequireFromString("0.74"))},
 		"ribbon": {ID: "ribbon", Name: "Ribbon", Unit: measure.Millimetre, Stock: stock(20000, decimal.RequireFromString("7.50").Div(decimal.NewFromInt(45000)))},
 	})

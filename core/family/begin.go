@@ -6,6 +6,7 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -15,7 +16,7 @@ import (
 type Beginning struct {
 	*treat.Formula
 	k    *treat.Inputs
-	main string // the chocolate to take
+	main ident.Ingredient // the chocolate to take
 }
 
 // Begin is a formula to begin with, of what is in the larder, with the numbers that are common practice (rules 2). Where
@@ -84,5 +85,5 @@ func (b *Beginning) firstMix(poured bool) (string, bool) {
 	if len(list) == 0 {
 		return "", false
 	}
-	return slices.MinFunc(list, func(a, b treat.Mix) int { return cmp.Or(cmp.Compare(a.Name, b.Name), cmp.Compare(a.ID, b.ID)) }).ID, true
+	return string(slices.MinFunc(list, func(a, b treat.Mix) int { return cmp.Or(cmp.Compare(a.Name, b.Name), cmp.Compare(a.ID, b.ID)) }).ID), true
 }

@@ -5,6 +5,7 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -141,9 +142,9 @@ func (bomb) Lay(f *treat.Formula) Layout {
 	if s == nil {
 		return Layout{}
 	}
-	m := &Moulds{Tool: fmt.Sprintf("ball-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities), Cavities: s.Cavities, Moulds: s.Moulds, AtMost: s.AtMost, Each: 2, Cells: "half shells"}
+	m := &Moulds{Tool: ident.Mould(fmt.Sprintf("ball-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)), Cavities: s.Cavities, Moulds: s.Moulds, AtMost: s.AtMost, Each: 2, Cells: "half shells"}
 	if f.Choices["shape"] == "cup" {
-		m.Tool, m.Each, m.Cells = fmt.Sprintf("cup-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities), 1, "cups"
+		m.Tool, m.Each, m.Cells = ident.Mould(fmt.Sprintf("cup-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)), 1, "cups"
 	}
 	return Layout{Moulds: m}
 }

@@ -1,9 +1,11 @@
 package family
 
 import (
+	"maps"
 	"slices"
 	"strings"
 
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -19,12 +21,12 @@ type Change struct {
 // Version of a formula with the mixes that it was written with.
 type Version struct {
 	Formula *treat.Formula
-	Mixes   map[string]treat.Mix
+	Mixes   map[ident.Ingredient]treat.Mix
 }
 
 // Changes from one version to another, in the order of the formula. The names of ingredients are those of
 // the kitchen; supplies names packaging by id.
-func Changes(from, to Version, k *treat.Inputs, supplies map[string]string) []Change {
+func Changes(from, to Version, k *treat.Inputs, supplies map[ident.Supply]string) []Change {
 	before := from.facts(k.With(from.Mixes), supplies)
 	after := to.facts(k.With(to.Mixes), supplies)
 	value := func(list []fact, what reason.Reason) (reason.Reason, bool) {
@@ -83,7 +85,7 @@ func written(q measure.Quantity) reason.Reason {
 	return reason.Of("fact.quantity", reason.Number(q.Amount), reason.Name(q.Unit))
 }
 
-func (v Version) facts(k *treat.Inputs, supplies map[string]string) []fact {
+func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact {
 	all := &facts{k: k}
 	f := v.Formula
 	if f == nil {
@@ -153,11 +155,7 @@ func (v Version) facts(k *treat.Inputs, supplies map[string]string) []fact {
 	for _, w := range f.Steps {
 		all.work(w)
 	}
-	ids := []string{}
-	for id := range v.Mixes {
-		ids = append(ids, id)
-	}
-	slices.SortFunc(ids, func(a, b string) int { return strings.Compare(v.Mixes[a].Name, v.Mixes[b].Name) })
+	ids := slices.SortedFunc(maps.Keys(v.Mixes), func(a, b ident.Ingredient) int { return strings.Compare(v.Mixes[a].Name, v.Mixes[b].Name) })
 	for _, id := range ids {
 		m := v.Mixes[id]
 		all.of = reason.Name(m.Name)

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -14,7 +15,7 @@ import (
 
 // Check finds every fault of a formula, against the ingredients, mixes and supplies (names by id) of the kitchen.
 // The error is an *invalid.Error with JSON paths from the formula.
-func Check(f *treat.Formula, k *treat.Inputs, supplies map[string]string) error {
+func Check(f *treat.Formula, k *treat.Inputs, supplies map[ident.Supply]string) error {
 	c := &Checking{F: f, K: k}
 	law, ok := Of(f.Family)
 	if !ok {
@@ -229,7 +230,7 @@ func (c *Checking) finishes() {
 	}
 }
 
-func (c *Checking) packs(supplies map[string]string) {
+func (c *Checking) packs(supplies map[ident.Supply]string) {
 	for i, p := range c.F.Packs {
 		path := fmt.Sprintf("packs[%d]", i)
 		if _, ok := supplies[p.Supply]; !ok {
@@ -253,11 +254,11 @@ func (c *Checking) steps() {
 	if len(f.Steps) == 0 || len(f.Steps) > 50 {
 		c.Add("steps", reason.Of("family.treat-made-in-at-least"))
 	}
-	at := map[string]int{}
+	at := map[ident.Step]int{}
 	for i, s := range f.Steps {
 		at[s.ID] = i
 	}
-	ids, hands, parts := map[string]bool{}, 0.0, map[treat.Role]float64{}
+	ids, hands, parts := map[ident.Step]bool{}, 0.0, map[treat.Role]float64{}
 	for i, s := range f.Steps {
 		path := fmt.Sprintf("steps[%d]", i)
 		if s.ID == "" || len(s.ID) > 40 || ids[s.ID] {

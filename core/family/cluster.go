@@ -2,6 +2,7 @@ package family
 
 import (
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
@@ -59,11 +60,11 @@ func (cluster) Steps(f *treat.Formula) []treat.StepTemplate {
 }
 
 // Folds what is bound into the bowl: with all that it leaves in it.
-func (cluster) Folds(f *treat.Formula, role treat.Role) []string {
+func (cluster) Folds(f *treat.Formula, role treat.Role) []ident.Ingredient {
 	if role != treat.RoleCoat {
 		return nil
 	}
-	list := make([]string, 0, len(f.Portions))
+	list := make([]ident.Ingredient, 0, len(f.Portions))
 	for _, p := range f.Portions {
 		list = append(list, p.Ingredient)
 	}

@@ -7,6 +7,7 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -41,7 +42,7 @@ type Law interface {
 	// Dips are the centres that go through a bowl of the role; false where none do.
 	Dips(f *treat.Formula, k *treat.Inputs, role treat.Role) (Dip, bool)
 	// Folds are the ingredients that are folded into the bowl of a role; none where nothing is.
-	Folds(f *treat.Formula, role treat.Role) []string
+	Folds(f *treat.Formula, role treat.Role) []ident.Ingredient
 	// Hollow is the hollow of a piece in mL that the centre and what goes in share; false where nothing goes inside.
 	Hollow(*treat.Formula) (float64, bool)
 	// Sizes that follow, to draw it.
@@ -89,12 +90,12 @@ type Layout struct {
 
 // Moulds that pieces are made in.
 type Moulds struct {
-	Tool     string // names the moulds by their shape: treats whose moulds are alike take the same ones
-	Cavities int    // in one mould
-	Moulds   int    // of this kind, as the formula says
-	AtMost   int    // that are used at a time; 0: all that there are
-	Each     int    // cavities that a piece takes
-	Cells    string // what comes out of them: half shells, cups, pieces
+	Tool     ident.Mould // names the moulds by their shape: treats whose moulds are alike take the same ones
+	Cavities int         // in one mould
+	Moulds   int         // of this kind, as the formula says
+	AtMost   int         // that are used at a time; 0: all that there are
+	Each     int         // cavities that a piece takes
+	Cells    string      // what comes out of them: half shells, cups, pieces
 }
 
 // Sheet or pan that pieces come from.
@@ -174,7 +175,7 @@ func LawOf(f *treat.Formula) Law {
 }
 
 // Tool that a formula's moulds are; empty where it has none.
-func Tool(f *treat.Formula) string {
+func Tool(f *treat.Formula) ident.Mould {
 	if m := LawOf(f).Lay(f).Moulds; m != nil {
 		return m.Tool
 	}
@@ -202,7 +203,7 @@ func (plain) Method(_ *treat.Formula, kind chocolate.Kind, _ treat.Role) chocola
 
 func (plain) Dips(*treat.Formula, *treat.Inputs, treat.Role) (Dip, bool) { return Dip{}, false }
 
-func (plain) Folds(*treat.Formula, treat.Role) []string { return nil }
+func (plain) Folds(*treat.Formula, treat.Role) []ident.Ingredient { return nil }
 
 func (plain) Hollow(*treat.Formula) (float64, bool) { return 0, false }
 
@@ -223,7 +224,7 @@ func (unknown) Check(*Checking)                           {}
 func (unknown) Steps(*treat.Formula) []treat.StepTemplate { return nil }
 
 // dipped is a centre of so many g that goes through a bowl of coat, at the kitchen's temperature.
-func dipped(k *treat.Inputs, of string, grams float64) Dip {
+func dipped(k *treat.Inputs, of ident.Ingredient, grams float64) Dip {
 	return Dip{Piece: chocolate.Piece{Mass: grams, At: k.AirTemp, Heat: chocolate.HeatOfCentre, Across: treat.Across(grams, k.Density(of)), Seconds: chocolate.DipSeconds}}
 }
 

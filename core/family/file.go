@@ -8,6 +8,7 @@ import (
 	"strings"
 
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -48,12 +49,12 @@ func checkFile(f *treat.File) error {
 		faults.Add("formula", reason.Of("family.formula-missing"))
 		return faults.Err()
 	}
-	k := &treat.Inputs{Ingredients: map[string]food.Ingredient{}, Mixes: map[string]treat.Mix{}, Spots: treat.Spots()}
+	k := &treat.Inputs{Ingredients: map[ident.Ingredient]food.Ingredient{}, Mixes: map[ident.Ingredient]treat.Mix{}, Spots: treat.Spots()}
 	for _, w := range f.Formula.Steps { // which spots there are is the kitchen's that opens it
-		k.Spots = append(k.Spots, treat.Spot{ID: w.Spot, Name: w.Spot})
+		k.Spots = append(k.Spots, treat.Spot{ID: w.Spot, Name: string(w.Spot)})
 	}
-	supplies := map[string]string{}
-	once := func(path, id string) {
+	supplies := map[ident.Supply]string{}
+	once := func(path string, id ident.Ingredient) {
 		_, ingredient := k.Ingredients[id]
 		_, mix := k.Mixes[id]
 		if id == "" || ingredient || mix {

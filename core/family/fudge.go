@@ -3,6 +3,7 @@ package family
 import (
 	"math"
 
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -31,7 +32,7 @@ func (fudge) Begin(b *Beginning) error {
 	if !ok {
 		return reason.Of("family.fudge-needs-mix-that-poured")
 	}
-	b.Centre = &treat.Centre{Of: of}
+	b.Centre = &treat.Centre{Of: ident.Ingredient(of)}
 	b.Sheet = &treat.Sheet{Length: measure.Of(8, measure.Inch), Width: measure.Of(8, measure.Inch), Depth: measure.Of(0.75, measure.Inch), Rows: 6, Columns: 6}
 	return nil
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -107,7 +108,7 @@ func (moulded) Lay(f *treat.Formula) Layout {
 	if m == nil {
 		return Layout{}
 	}
-	return Layout{Moulds: &Moulds{Tool: fmt.Sprintf("cavity-%.1f-ml-%d", treat.Millilitres(m.Volume), m.Cavities), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "pieces"}}
+	return Layout{Moulds: &Moulds{Tool: ident.Mould(fmt.Sprintf("cavity-%.1f-ml-%d", treat.Millilitres(m.Volume), m.Cavities)), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "pieces"}}
 }
 
 func (m moulded) Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) float64 {

@@ -3,6 +3,7 @@ package family
 import (
 	"slices"
 
+	"zestytin/core/ident"
 	"zestytin/core/treat"
 )
 
@@ -90,7 +91,7 @@ func second(dip treat.StepTemplate) treat.StepTemplate {
 // behind the one that they follow there, and those that are no longer proposed go, unless the seller changed them.
 func Follow(steps []treat.StepTemplate, before, after *treat.Formula, called Called) []treat.StepTemplate {
 	old, now := Proposed(before, called), Proposed(after, called)
-	at := func(list []treat.StepTemplate, id string) int {
+	at := func(list []treat.StepTemplate, id ident.Step) int {
 		return slices.IndexFunc(list, func(w treat.StepTemplate) bool { return w.ID == id })
 	}
 	result := []treat.StepTemplate{}

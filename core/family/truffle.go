@@ -2,6 +2,7 @@ package family
 
 import (
 	"zestytin/core/chocolate"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -37,7 +38,7 @@ func (truffle) Begin(b *Beginning) error {
 	if !ok {
 		return reason.Of("family.truffle-needs-mix-for-its")
 	}
-	b.Centre = &treat.Centre{Of: of, Each: grams(12)}
+	b.Centre = &treat.Centre{Of: ident.Ingredient(of), Each: grams(12)}
 	b.melt(treat.RoleCoat, 250, grams(5))
 	return nil
 }
@@ -67,7 +68,7 @@ func (truffle) Check(c *Checking) {
 }
 
 func (truffle) Steps(f *treat.Formula) []treat.StepTemplate {
-	wait, place := 15, "freezer"
+	wait, place := 15, ident.Spot("freezer")
 	if Chosen(f, "centres") == "fridge" {
 		wait, place = 30, "fridge"
 	}
@@ -115,7 +116,7 @@ func (t truffle) Dips(f *treat.Formula, k *treat.Inputs, role treat.Role) (Dip, 
 		return Dip{}, false
 	}
 	d := dipped(k, f.Centre.Of, t.Centre(f, k, nil))
-	d.At = k.Celsius(Chosen(f, "centres"))
+	d.At = k.Celsius(ident.Spot(Chosen(f, "centres")))
 	return d, true
 }
 

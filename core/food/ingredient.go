@@ -11,6 +11,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -60,14 +61,14 @@ type Fields struct {
 
 // Ingredient is what the rules must know of one.
 type Ingredient struct {
-	ID string
+	ID ident.Ingredient
 	Fields
 	Substance measure.Substance // what Fields say of weights
 	Price     decimal.Decimal   // money for one Unit, as last paid
 }
 
 // New makes an ingredient of fields that Check has passed.
-func New(id string, f Fields, price decimal.Decimal) Ingredient {
+func New(id ident.Ingredient, f Fields, price decimal.Decimal) Ingredient {
 	return Ingredient{id, f, f.Weights(), price}
 }
 

@@ -8,27 +8,28 @@ import (
 	"strconv"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/ident"
 )
 
 // Stir is what is stirred into a chocolate: Grams of the ingredient Of to each gram of the chocolate. The zero value is nothing.
 type Stir struct {
-	Of    string  `json:"of"`
-	Grams float64 `json:"grams"`
+	Of    ident.Ingredient `json:"of"`
+	Grams float64          `json:"grams"`
 }
 
 // Pot is what may be poured together. What a bowl has of Tint, and what it has touched, is its state in time, not what it is.
 type Pot struct {
-	Ingredient string           `json:"ingredient"`
+	Ingredient ident.Ingredient `json:"ingredient"`
 	Flavour    Stir             `json:"flavour,omitzero"`
 	Thinner    Stir             `json:"thinner,omitzero"`
-	Tint       string           `json:"tint,omitempty"` // the ingredient that colours it
+	Tint       ident.Ingredient `json:"tint,omitempty"` // the ingredient that colours it
 	Method     chocolate.Method `json:"method"`
 	Work       chocolate.Range  `json:"work"` // C
 	Source     chocolate.Source `json:"source"`
 }
 
 // Key names a pot, in a plan.
-func (p Pot) Key() string {
+func (p Pot) Key() ident.Pot {
 	key := make([]byte, 0, 128)
 	key = append(key, p.Ingredient...)
 	key = append(append(key, ' '), p.Method...)
@@ -43,7 +44,7 @@ func (p Pot) Key() string {
 	if p.Tint != "" {
 		key = append(append(key, ' '), p.Tint...)
 	}
-	return string(key)
+	return ident.Pot(key)
 }
 
 // Draw is what one step takes from a bowl in one go, and what goes back then.
@@ -137,7 +138,7 @@ type Bowl struct {
 
 // Part is one ingredient of a bowl. What is stirred in is used in full: nothing of it is worth anything in what is left.
 type Part struct {
-	Of   string
+	Of   ident.Ingredient
 	In   float64 // is put in
 	Used float64
 	Left float64 // comes back

@@ -4,20 +4,23 @@ import (
 	"cmp"
 	"math"
 	"slices"
+
+	"zestytin/core/ident"
 )
 
 // Worked is a step in its place in a plan, as far as bowls go. Times are minutes of any calendar.
 type Worked struct {
-	Batch, Step string
-	Day         string   // whose run sheet it stands on: work past midnight is on the sheet of the day on which it began
-	Session     int      // the time of work that it is in
-	Hand        int      // the person: a bowl belongs to one
-	Start, End  int      // of its hands
-	Melts       []string // keys of the pots that are melted right before it, which it may need only later
-	Draw        *Draw    // nil where it takes nothing and gives nothing back
-	FreeFrom    []string // allergens that must not touch it
-	Done        *int     // minute at which it was ticked; nil: it is still to be done
-	DoneOn      string   // the day of that
+	Batch      ident.Batch
+	Step       ident.Step
+	Day        string      // whose run sheet it stands on: work past midnight is on the sheet of the day on which it began
+	Session    int         // the time of work that it is in
+	Hand       int         // the person: a bowl belongs to one
+	Start, End int         // of its hands
+	Melts      []ident.Pot // keys of the pots that are melted right before it, which it may need only later
+	Draw       *Draw       // nil where it takes nothing and gives nothing back
+	FreeFrom   []string    // allergens that must not touch it
+	Done       *int        // minute at which it was ticked; nil: it is still to be done
+	DoneOn     string      // the day of that
 
 	alone bool // it was done at another time than planned: from a bowl of its batch's own, as far as one knows
 	waits bool // and more of its batch is to be worked from such a bowl
@@ -29,10 +32,14 @@ const elsewhere = 12 * 60
 // moved are works in which what was done before it was planned, or on another day, stands where it was done: it was not worked from the bowl that the plan has for it.
 func moved(works []Worked) []Worked {
 	works = slices.Clone(works)
-	open := map[string]bool{}
+	type chocolate struct {
+		batch ident.Batch
+		pot   ident.Pot
+	}
+	open := map[chocolate]bool{}
 	for i := range works {
 		if w := &works[i]; w.Draw != nil && w.Done == nil {
-			open[w.Batch+" "+w.Draw.Pot.Key()] = true
+			open[chocolate{w.Batch, w.Draw.Pot.Key()}] = true
 		}
 	}
 	for i := range works {
@@ -42,7 +49,7 @@ func moved(works []Worked) []Worked {
 		}
 		w.Start, w.End, w.Day = *w.Done-(w.End-w.Start), *w.Done, w.DoneOn
 		w.Session = -1000 + floorDay(w.Start)
-		w.alone, w.waits = true, w.Draw != nil && open[w.Batch+" "+w.Draw.Pot.Key()]
+		w.alone, w.waits = true, w.Draw != nil && open[chocolate{w.Batch, w.Draw.Pot.Key()}]
 	}
 	return works
 }
@@ -64,11 +71,11 @@ func Bowls(works []Worked) []Planned {
 	works = moved(works)
 	slices.SortStableFunc(works, func(a, b Worked) int { return cmp.Or(cmp.Compare(a.Start, b.Start), cmp.Compare(a.Hand, b.Hand)) })
 	type place struct {
-		key           string
+		key           ident.Pot
 		session, hand int
-		batch         string // of what was worked alone
+		batch         ident.Batch // of what was worked alone
 	}
-	placed := func(w *Worked, key string) place {
+	placed := func(w *Worked, key ident.Pot) place {
 		if w.alone {
 			return place{key, w.Session, w.Hand, w.Batch}
 		}
@@ -113,7 +120,7 @@ func Bowls(works []Worked) []Planned {
 			draws[n] = *w.Draw
 		}
 		first := m.works[0]
-		list[i] = Planned{Melt: Melt{Bowl: Open(draws), Of: first.Batch + "/" + first.Step, Day: first.Day, FreeFrom: m.free}, Works: m.works, At: m.at, Hand: first.Hand}
+		list[i] = Planned{Melt: Melt{Bowl: Open(draws), Of: string(first.Batch) + "/" + string(first.Step), Day: first.Day, FreeFrom: m.free}, Works: m.works, At: m.at, Hand: first.Hand}
 	}
 	slices.SortStableFunc(list, func(a, b Planned) int { return cmp.Or(cmp.Compare(a.At, b.At), cmp.Compare(a.Hand, b.Hand)) })
 	return list
@@ -128,7 +135,7 @@ func (p *Planned) Over() bool {
 }
 
 // UsedBy is what the steps of a batch use of the bowl, with tools and less what is trimmed off.
-func (p *Planned) UsedBy(batch string) float64 {
+func (p *Planned) UsedBy(batch ident.Batch) float64 {
 	sum := 0.0
 	for i := range p.Works {
 		if p.Works[i].Batch == batch {

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/ident"
 )
 
 // One batch on two days, in a plan: 24 halves by spoon, twelve on Thursday and twelve on Saturday, and on Saturday other work from the same bowl. Thursday melts 515.3;
@@ -13,7 +14,7 @@ import (
 func TestBowlsOfAPlan(t *testing.T) {
 	half := Draw{Pot: dark, Applied: 12 * keeps, Pool: 200, Least: 115, Seed: seed}
 	other := Draw{Pot: dark, Applied: 100, Pool: 60, Least: 115, Seed: seed}
-	melt := []string{dark.Key()}
+	melt := []ident.Pot{dark.Key()}
 	works := []Worked{
 		{Batch: "a", Step: "shells-2", Day: "2026-09-12", Session: 2, Start: 4000, End: 4010, Melts: melt, Draw: &half},
 		{Batch: "a", Step: "shells-1", Day: "2026-09-10", Session: 0, Start: 1100, End: 1110, Melts: melt, Draw: &half},
@@ -43,7 +44,7 @@ func TestBowlsOfAPlan(t *testing.T) {
 	// The second colour of a swirl is melted before the first is spread: its bowl is there from then on.
 	spread := Draw{Pot: white, Applied: 50, Least: 115}
 	swirl := []Worked{
-		{Batch: "s", Step: "first", Day: "d", Start: 10, End: 14, Melts: []string{dark.Key(), white.Key()}, Draw: &other},
+		{Batch: "s", Step: "first", Day: "d", Start: 10, End: 14, Melts: []ident.Pot{dark.Key(), white.Key()}, Draw: &other},
 		{Batch: "s", Step: "second", Day: "d", Start: 14, End: 20, Draw: &spread},
 	}
 	if got := Bowls(swirl); len(got) != 2 || got[0].At != 10 || got[1].At != 10 {
@@ -83,7 +84,7 @@ func TestWhatIsDoneAtAnotherTime(t *testing.T) {
 	works := func(done ...*int) []Worked {
 		list := make([]Worked, len(done))
 		for i, at := range done {
-			list[i] = Worked{Batch: "b", Step: fmt.Sprint(i), Day: "2026-09-05", Session: 1, Start: 1140 + 20*i, End: 1150 + 20*i, Draw: &shell, Done: at, DoneOn: "2026-09-05"}
+			list[i] = Worked{Batch: "b", Step: ident.Step(fmt.Sprint(i)), Day: "2026-09-05", Session: 1, Start: 1140 + 20*i, End: 1150 + 20*i, Draw: &shell, Done: at, DoneOn: "2026-09-05"}
 		}
 		return list
 	}

@@ -6,6 +6,7 @@ import (
 
 	"zestytin/core/batch"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
@@ -14,17 +15,17 @@ import (
 
 // Pot is a melt that an order works from. Where the order is planned it is the bowl of the plan, with all that is worked from it.
 type Pot struct {
-	Key        string         `json:"key"`
-	Ingredient string         `json:"ingredient"`
-	Name       string         `json:"name"`
-	Chocolate  food.Chocolate `json:"chocolate"`
-	Day        string         `json:"day,omitempty"`
-	Melted     measure.Shown  `json:"melted"`
-	TopUp      *measure.Shown `json:"topUp,omitempty"`
-	Used       measure.Shown  `json:"used"`
-	Reclaimed  measure.Shown  `json:"reclaimed"`
-	Shared     bool           `json:"shared,omitempty"`
-	Why        batch.Why      `json:"why"`
+	Key        ident.Pot        `json:"key"`
+	Ingredient ident.Ingredient `json:"ingredient"`
+	Name       string           `json:"name"`
+	Chocolate  food.Chocolate   `json:"chocolate"`
+	Day        string           `json:"day,omitempty"`
+	Melted     measure.Shown    `json:"melted"`
+	TopUp      *measure.Shown   `json:"topUp,omitempty"`
+	Used       measure.Shown    `json:"used"`
+	Reclaimed  measure.Shown    `json:"reclaimed"`
+	Shared     bool             `json:"shared,omitempty"`
+	Why        batch.Why        `json:"why"`
 }
 
 // bowl of an order: what of it is the order's own.
@@ -50,7 +51,7 @@ func SessionOf(sessions []plan.Session, minute int) int {
 }
 
 // Work of placed steps, as the bowls ask for it: draw tells what a step draws, free what must not touch its batch.
-func Worked(placed []plan.ScheduledOperation, sessions []plan.Session, cal plan.Calendar, draw func(batch, step string) *ledger.Draw, free func(batch string) []string) []ledger.Worked {
+func Worked(placed []plan.ScheduledOperation, sessions []plan.Session, cal plan.Calendar, draw func(ident.Batch, ident.Step) *ledger.Draw, free func(ident.Batch) []string) []ledger.Worked {
 	list := make([]ledger.Worked, 0, len(placed))
 	for _, p := range placed {
 		d := draw(p.Batch, p.Step)
@@ -84,18 +85,18 @@ func (r *Estimate) bowls(d *Draft, k *Inputs) (real, alone []bowl) {
 		alone = r.own(works, whole, k)
 		return alone, alone
 	}
-	makings := map[string]*plannedBatch{}
+	makings := map[ident.Batch]*plannedBatch{}
 	for i := range r.When.makings {
 		makings[r.When.makings[i].id] = &r.When.makings[i]
 	}
-	draw := func(batch, step string) *ledger.Draw {
+	draw := func(batch ident.Batch, step ident.Step) *ledger.Draw {
 		if m := makings[batch]; m != nil {
 			return m.card.Draw(step)
 		}
 		return k.Planning.Draws[batch][step]
 	}
 	p := r.When.problem
-	free := func(id string) []string {
+	free := func(id ident.Batch) []string {
 		if b := batchOf(p, id); b != nil {
 			return b.FreeFrom
 		}
@@ -237,9 +238,9 @@ type taking struct {
 }
 
 // takings of all ingredients, in the order in which the lines name them. What comes out of bowls is told by the bowls, the rest by the cards of what is made.
-func (r *Estimate) takings(alone []bowl, k *Inputs) (ids []string, of map[string]*taking) {
-	of = map[string]*taking{}
-	at := func(id string) *taking {
+func (r *Estimate) takings(alone []bowl, k *Inputs) (ids []ident.Ingredient, of map[ident.Ingredient]*taking) {
+	of = map[ident.Ingredient]*taking{}
+	at := func(id ident.Ingredient) *taking {
 		if of[id] == nil {
 			ids, of[id] = append(ids, id), &taking{}
 		}

@@ -11,6 +11,7 @@ import (
 
 	"zestytin/core/batch"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/price"
 	"zestytin/core/reason"
@@ -29,8 +30,8 @@ func Ways() []Fulfilment { return []Fulfilment{Pickup, Delivery} }
 
 // Line is a treat and how many of it.
 type Line struct {
-	Treat string `json:"treat"`
-	Count int    `json:"count"`
+	Treat ident.Treat `json:"treat"`
+	Count int         `json:"count"`
 	// Coating is ready sooner than couverture and tastes of less.
 	Coating bool `json:"coating,omitempty"`
 }
@@ -114,7 +115,7 @@ const MostLines = 40
 const MostPieces = batch.MostPieces
 
 // CheckLines finds the faults of the lines and the free-from wishes, against the treats of the kitchen.
-func (d *Draft) CheckLines(treats map[string]Treat) error {
+func (d *Draft) CheckLines(treats map[ident.Treat]Treat) error {
 	var faults invalid.Faults
 	if len(d.Lines) > MostLines {
 		faults.Add("lines", reason.Of("order.order-has-at-most-lines", reason.Int(MostLines)))

@@ -12,6 +12,7 @@ import (
 	"zestytin/core/batch"
 	"zestytin/core/box"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
 	"zestytin/core/ledger"
@@ -24,12 +25,12 @@ import (
 
 // Treat is one of the book, with the formula of the version that counts; nil when none has been written.
 type Treat struct {
-	ID      string
+	ID      ident.Treat
 	Name    string
 	Version int
 	Formula *treat.Formula
-	Mixes   map[string]treat.Mix // as they were when the version was written
-	Market  *Market              // nil where the seller has not looked
+	Mixes   map[ident.Ingredient]treat.Mix // as they were when the version was written
+	Market  *Market                        // nil where the seller has not looked
 }
 
 // Inputs is what the estimate must know beside the order.
@@ -37,9 +38,9 @@ type Inputs struct {
 	treat.Inputs
 	Rates       price.Rates
 	Terms       price.Terms
-	Stock       map[string]larder.Stock // of each ingredient, what no other promised order will take
-	Supplies    map[string]box.Supply
-	Treats      map[string]Treat
+	Stock       map[ident.Ingredient]larder.Stock // of each ingredient, what no other promised order will take
+	Supplies    map[ident.Supply]box.Supply
+	Treats      map[ident.Treat]Treat
 	Calendar    plan.Calendar
 	Now         time.Time
 	Planning    PlanningContext
@@ -98,11 +99,11 @@ func (k *Inputs) Items(lines []Line) []string {
 		}
 		for _, id := range formula.Items() {
 			for _, used := range own.Uses(id) {
-				add(used)
+				add(string(used))
 			}
 		}
 		for _, p := range t.Formula.Packs {
-			add(p.Supply)
+			add(string(p.Supply))
 		}
 	}
 	return items
@@ -124,7 +125,7 @@ type Estimate struct {
 
 // LineCard is a line with its batch card.
 type LineCard struct {
-	Treat   string      `json:"treat"`
+	Treat   ident.Treat `json:"treat"`
 	Name    string      `json:"name"`
 	Version int         `json:"version"`
 	Count   int         `json:"count"`
@@ -151,12 +152,12 @@ func (l LineCard) Part(b Batch) LineCard {
 
 // Need is one ingredient over all lines.
 type Need struct {
-	Ingredient string        `json:"ingredient"`
-	Name       string        `json:"name"`
-	Used       measure.Shown `json:"used"`
-	House      measure.Shown `json:"house"`
-	Cost       price.Money   `json:"cost"`
-	Why        batch.Why     `json:"why"`
+	Ingredient ident.Ingredient `json:"ingredient"`
+	Name       string           `json:"name"`
+	Used       measure.Shown    `json:"used"`
+	House      measure.Shown    `json:"house"`
+	Cost       price.Money      `json:"cost"`
+	Why        batch.Why        `json:"why"`
 }
 
 // Caution is something to take care of.
@@ -301,7 +302,7 @@ func (r *Estimate) sumNeeds(alone []bowl, k *Inputs) {
 
 // costOf what is used of an ingredient: what must be in the house is paid for from the lots, and what comes back of it is worth its share
 // of that. What is damp does not come back.
-func (k *Inputs) costOf(id string, t taking) (cost decimal.Decimal, fromLots float64) {
+func (k *Inputs) costOf(id ident.Ingredient, t taking) (cost decimal.Decimal, fromLots float64) {
 	stock, ok := k.Stock[id]
 	if !ok {
 		stock.Latest = k.Ingredients[id].Price

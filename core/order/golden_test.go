@@ -13,6 +13,7 @@ import (
 
 	"zestytin/core/box"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/larder"
 	"zestytin/core/price"
 	"zestytin/core/treat"
@@ -34,19 +35,19 @@ func demoKitchen(t testing.TB) *Inputs {
 		t.Fatal(err)
 	}
 	k := kitchen()
-	k.Ingredients, k.Mixes, k.Treats, k.Supplies = map[string]food.Ingredient{}, map[string]treat.Mix{}, map[string]Treat{}, map[string]box.Supply{}
+	k.Ingredients, k.Mixes, k.Treats, k.Supplies = map[ident.Ingredient]food.Ingredient{}, map[ident.Ingredient]treat.Mix{}, map[ident.Treat]Treat{}, map[ident.Supply]box.Supply{}
 	k.Terms = price.Usual()
 	for _, f := range file.Treats {
 		for _, i := range f.Ingredients {
-			k.Ingredients[i.ID] = food.New(i.ID, i.Fields, file.Prices[i.ID])
+			k.Ingredients[i.ID] = food.New(i.ID, i.Fields, file.Prices[string(i.ID)])
 		}
 		for _, m := range f.Mixes {
 			k.Mixes[m.ID] = m
 		}
 		for _, s := range f.Supplies {
-			k.Supplies[s.ID] = box.Supply{ID: s.ID, Name: s.Name, Unit: s.Unit, Stock: larder.Stock{Latest: file.Prices[s.ID]}}
+			k.Supplies[s.ID] = box.Supply{ID: s.ID, Name: s.Name, Unit: s.Unit, Stock: larder.Stock{Latest: file.Prices[string(s.ID)]}}
 		}
-		k.Treats[f.Name] = Treat{ID: f.Name, Name: f.Name, Version: 1, Formula: f.Formula}
+		k.Treats[ident.Treat(f.Name)] = Treat{ID: ident.Treat(f.Name), Name: f.Name, Version: 1, Formula: f.Formula}
 	}
 	return k
 }
@@ -57,7 +58,7 @@ func TestGoldens(t *testing.T) {
 	k := demoKitchen(t)
 	names := []string{}
 	for name := range k.Treats {
-		names = append(names, name)
+		names = append(names, string(name))
 	}
 	slices.Sort(names)
 	var b strings.Builder
@@ -89,7 +90,7 @@ func TestGoldens(t *testing.T) {
 
 func golden(t *testing.T, b *strings.Builder, k *Inputs, name string, count int) {
 	t.Helper()
-	r, err := Compute(context.Background(), &Draft{Lines: []Line{{Treat: name, Count: count}}}, k)
+	r, err := Compute(context.Background(), &Draft{Lines: []Line{{Treat: ident.Treat(name), Count: count}}}, k)
 	if err != nil {
 		t.Fatalf("%d %s: %v", count, name, err)
 	}

@@ -6,6 +6,7 @@ import (
 	"zestytin/core/batch"
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -47,7 +48,7 @@ func (k *Inputs) formula(l Line) (*treat.Formula, error) {
 			if !found {
 				return nil, reason.Of("order.there-no-coating-in-larder", reason.Name(of.Chocolate.Colour), reason.Name(of.Name))
 			}
-			list[i].Ingredient, list[i].Method, changed = other, "", true
+			list[i].Ingredient, list[i].Method, changed = ident.Ingredient(other), "", true
 		}
 		return list, nil
 	}
@@ -72,7 +73,7 @@ func (k *Inputs) coatingLike(of food.Ingredient) (id string, found bool) {
 	name := ""
 	for other, i := range k.Ingredients {
 		if i.Chocolate != nil && i.Chocolate.Kind == chocolate.Compound && i.Chocolate.Colour == of.Chocolate.Colour && i.Chocolate.Tint == of.Chocolate.Tint && (!found || i.Name < name) {
-			id, name, found = other, i.Name, true
+			id, name, found = string(other), i.Name, true
 		}
 	}
 	return id, found

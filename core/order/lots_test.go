@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/plan"
 	"zestytin/internal/text/said"
@@ -23,7 +24,7 @@ func promised(t *testing.T, k *Inputs, l Line, customer string, others ...plan.B
 	b := k.batch("other", card, draft())
 	b.Penalty = ConfirmedPenalty
 	k.Planning.Batches, k.Planning.Tools = append(others, b), withTool(nil, card.Tool)
-	k.Planning.Schema, k.Planning.Draws = plan.ProblemSchema, map[string]map[string]*ledger.Draw{"other": {}}
+	k.Planning.Schema, k.Planning.Draws = plan.ProblemSchema, map[ident.Batch]map[ident.Step]*ledger.Draw{"other": {}}
 	for _, s := range card.Steps {
 		k.Planning.Draws["other"][s.ID] = s.Draw
 	}
@@ -85,7 +86,7 @@ func TestALotFindsRoom(t *testing.T) {
 		k.Planning.Sessions = []plan.Session{{From: 8*1440 + 1080, To: 8*1440 + 1280, People: 1}}
 		small := plan.Batch{ID: "small", Penalty: ConfirmedPenalty, DueMin: k.Calendar.Minute(draft().From)}
 		for n := range 20 {
-			small.Steps = append(small.Steps, plan.Operation{ID: fmt.Sprint("thing-", n), HandsOnMin: 5})
+			small.Steps = append(small.Steps, plan.Operation{ID: ident.Step(fmt.Sprint("thing-", n)), HandsOnMin: 5})
 		}
 		promised(t, k, Line{Treat: "bomb", Count: 12}, "Anouk", small)
 		return k

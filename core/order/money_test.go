@@ -11,6 +11,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/ident"
 	"zestytin/core/larder"
 	"zestytin/core/plan"
 	"zestytin/core/price"
@@ -33,7 +34,7 @@ func reckon(t *testing.T, d *Draft, k *Inputs) *Estimate {
 // Worth half of its price, 3.17341 stay: 3.17.
 func TestCostFromLotsByHand(t *testing.T) {
 	k := kitchen()
-	k.Stock = map[string]larder.Stock{"dark": {Lots: []larder.StockLot{{Left: 100, Price: d("0.010")}}, Latest: d("0.0145")}}
+	k.Stock = map[ident.Ingredient]larder.Stock{"dark": {Lots: []larder.StockLot{{Left: 100, Price: d("0.010")}}, Latest: d("0.0145")}}
 	if washed := reckon(t, draft(Line{Treat: "berry", Count: 12}), k).Needs[1]; washed.Cost.Amount != "4.83" {
 		t.Errorf("washed: %+v", washed)
 	}
@@ -131,7 +132,7 @@ func TestMoneyAddsUpOnPaper(t *testing.T) {
 			o := draft()
 			for _, id := range []string{"berry", "bomb", "bark"} {
 				if rnd.IntN(3) > 0 {
-					o.Lines = append(o.Lines, Line{Treat: id, Count: 1 + rnd.IntN(60)})
+					o.Lines = append(o.Lines, Line{Treat: ident.Treat(id), Count: 1 + rnd.IntN(60)})
 				}
 			}
 			if len(o.Lines) == 0 {
@@ -254,10 +255,10 @@ func TestPricesThatCannotBe(t *testing.T) {
 // An order of 12 lines, with lots and days.
 func BenchmarkTwelveLines(b *testing.B) {
 	k := kitchen()
-	k.Stock = map[string]larder.Stock{"dark": {Lots: []larder.StockLot{{Left: 500, Price: d("0.010")}, {Left: 5000, Price: d("0.012")}}, Latest: d("0.0145")}}
+	k.Stock = map[ident.Ingredient]larder.Stock{"dark": {Lots: []larder.StockLot{{Left: 500, Price: d("0.010")}, {Left: 5000, Price: d("0.012")}}, Latest: d("0.0145")}}
 	o := draft()
 	for i := range 12 {
-		o.Lines = append(o.Lines, Line{Treat: []string{"berry", "bomb", "bark"}[i%3], Count: 6 + i})
+		o.Lines = append(o.Lines, Line{Treat: ident.Treat([]string{"berry", "bomb", "bark"}[i%3]), Count: 6 + i})
 	}
 	o.From = now.Add(20 * 24 * time.Hour)
 	o.To = o.From.Add(time.Hour)

@@ -16,6 +16,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/family"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
 	"zestytin/core/ledger"
@@ -39,12 +40,12 @@ func kitchen() *Inputs {
 		Terms:    price.Usual(),
 		Rates:    price.Rates{Currency: "USD", Hourly: decimal.NewFromInt(18), Overhead: decimal.NewFromInt(2), Margin: decimal.RequireFromString("0.2")},
 		Calendar: plan.CalendarFrom(now, time.UTC), Now: now,
-		Inputs: treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: map[string]food.Ingredient{
+		Inputs: treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: map[ident.Ingredient]food.Ingredient{
 			"dark":  food.New("dark", food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: measure.Gram, UsableShare: 1, Allergens: []string{"milk"}, Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}, per("14.50", 1000)),
 			"berry": food.New("berry", food.Fields{Name: "Strawberries", Kind: food.KindFruit, Unit: measure.Gram, UsableShare: 1, GramsEach: &eighteen}, per("10.00", 1000)),
 			"nut":   food.New("nut", food.Fields{Name: "Hazelnuts", Kind: food.KindNut, Unit: measure.Gram, UsableShare: 1, Allergens: []string{"tree nut"}}, per("22.80", 1000)),
 		}},
-		Supplies: map[string]box.Supply{
+		Supplies: map[ident.Supply]box.Supply{
 			"box":   {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: stock(3, decimal.RequireFromString("0.74"))},
 			"liner": {ID: "liner", Name: "Liners", Unit: measure.Each, Stock: stock(500, decimal.RequireFromString("0.023"))},
 		},
@@ -63,7 +64,7 @@ func kitchen() *Inputs {
 	for _, f := range []*treat.Formula{berry, bomb, bark} {
 		f.Steps = family.Proposed(f, nil)
 	}
-	k.Treats = map[string]Treat{"berry": {"berry", "Berries", 1, berry, nil, nil}, "bomb": {"bomb", "Bombs", 1, bomb, nil, nil}, "bark": {"bark", "Bark", 1, bark, nil, nil}, "bare": {ID: "bare", Name: "Bare"}}
+	k.Treats = map[ident.Treat]Treat{"berry": {"berry", "Berries", 1, berry, nil, nil}, "bomb": {"bomb", "Bombs", 1, bomb, nil, nil}, "bark": {"bark", "Bark", 1, bark, nil, nil}, "bare": {ID: "bare", Name: "Bare"}}
 	k.Planning = PlanningContext{Calendar: k.Calendar, Now: k.Calendar.Minute(now), Problem: plan.Problem{Places: []plan.StorageResource{{ID: "fridge", Trays: 6}, {ID: "freezer", Trays: 2}, {ID: "counter", Trays: 12}}, Washdown: 15}}
 	for d := range 30 {
 		k.Planning.Sessions = append(k.Planning.Sessions, plan.Session{From: d*1440 + 1080, To: d*1440 + 1320, People: 1})
@@ -198,7 +199,7 @@ func TestReliefsHelp(t *testing.T) {
 		}},
 		"moulds": {Line{Treat: "bomb", Count: 36}, func(k *Inputs) {
 			k.Planning.Sessions = []plan.Session{{From: 8*1440 + 1080, To: 8*1440 + 1280, People: 1}}
-			k.Moulds = map[string]int{"ball-63.5-mm-6": 2}
+			k.Moulds = map[ident.Mould]int{"ball-63.5-mm-6": 2}
 		}},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -302,7 +303,7 @@ func TestEstimateLaws(t *testing.T) {
 	for range 100 {
 		var lines []Line
 		for range 1 + r.IntN(5) {
-			lines = append(lines, Line{Treat: names[r.IntN(3)], Count: 1 + r.IntN(90)})
+			lines = append(lines, Line{Treat: ident.Treat(names[r.IntN(3)]), Count: 1 + r.IntN(90)})
 		}
 		a, err := Compute(context.Background(), &Draft{Lines: lines}, k)
 		if err != nil {
@@ -420,7 +421,7 @@ func TestMoves(t *testing.T) {
 func BenchmarkReckon(b *testing.B) {
 	k, d := kitchen(), draft()
 	for i := range 12 {
-		d.Lines = append(d.Lines, Line{Treat: []string{"berry", "bomb", "bark"}[i%3], Count: 10 + i})
+		d.Lines = append(d.Lines, Line{Treat: ident.Treat([]string{"berry", "bomb", "bark"}[i%3]), Count: 10 + i})
 	}
 	for b.Loop() {
 		if _, err := Compute(context.Background(), d, k); err != nil {
@@ -451,7 +452,7 @@ func TestMoreThanThereAreHandsFor(t *testing.T) {
 func TestTracesAreTold(t *testing.T) {
 	reckon := func(wish ...string) (*Estimate, []string) {
 		k := kitchen()
-		k.Stock = map[string]larder.Stock{"dark": {Latest: k.Ingredients["dark"].Price, Lots: []larder.StockLot{
+		k.Stock = map[ident.Ingredient]larder.Stock{"dark": {Latest: k.Ingredients["dark"].Price, Lots: []larder.StockLot{
 			{ID: "left", Item: "dark", Left: 150, Bought: "2026-09-02", Rest: &ledger.Rest{Of: "left", Pot: ledger.Pot{Ingredient: "dark"}, Grams: 150, Touched: []string{"tree nut"}, Day: "2026-09-02"}},
 			{ID: "bag", Item: "dark", Left: 5000, Bought: "2026-09-01"},
 		}}}
@@ -493,7 +494,7 @@ func TestTracesInOneBowl(t *testing.T) {
 		want []string
 	}{{nil, nil}, {[]larder.StockLot{{ID: "left", Item: "dark", Left: 40, Rest: rest}}, []string{"tree nut"}}} {
 		k := kitchen()
-		k.Stock = map[string]larder.Stock{"dark": {Lots: c.lots}}
+		k.Stock = map[ident.Ingredient]larder.Stock{"dark": {Lots: c.lots}}
 		card, err := k.CardOf(Line{Treat: "berry", Count: 12}, 1)
 		if err != nil {
 			t.Fatal(err)

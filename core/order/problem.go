@@ -5,6 +5,7 @@ import (
 
 	"zestytin/core/batch"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/plan"
 )
 
@@ -32,7 +33,7 @@ func (r *Estimate) problem(makings []plannedBatch, d *Draft, k *Inputs) *plan.Pr
 }
 
 // batch of an order that is not promised yet.
-func (k *Inputs) batch(id string, card *batch.Card, d *Draft) plan.Batch {
+func (k *Inputs) batch(id ident.Batch, card *batch.Card, d *Draft) plan.Batch {
 	b := BatchOf(id, card, d.FreeFrom)
 	b.ReleaseMin, b.DueMin = k.Planning.Now, k.Planning.Calendar.Minute(d.From)
 	return b
@@ -53,7 +54,7 @@ func withTool(tools []plan.MouldResource, t *plan.MouldResource) []plan.MouldRes
 }
 
 // BatchOf a card, for the planner: what must be free from what, and how long it keeps. When it may begin and is to be ready is left to the caller.
-func BatchOf(id string, card *batch.Card, freeFrom []string) plan.Batch {
+func BatchOf(id ident.Batch, card *batch.Card, freeFrom []string) plan.Batch {
 	b := plan.Batch{ID: id, Penalty: 1, FreshFrom: card.FreshFrom, ShelfLifeMin: new(card.Keeps * 60), Contains: card.Allergens, FreeFrom: Threats(freeFrom), Steps: make([]plan.Operation, len(card.Steps))}
 	for i, s := range card.Steps {
 		b.Steps[i] = s.Operation

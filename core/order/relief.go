@@ -8,6 +8,7 @@ import (
 	"time"
 
 	"zestytin/core/batch"
+	"zestytin/core/ident"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
 )
@@ -26,9 +27,9 @@ type Suggestion struct {
 	From   string        `json:"from,omitempty"`
 	To     string        `json:"to,omitempty"`
 	Hands  int           `json:"hands,omitempty"`
-	Spot   string        `json:"spot,omitempty"`
+	Spot   ident.Spot    `json:"spot,omitempty"`
 	Trays  int           `json:"trays,omitempty"`
-	Tool   string        `json:"tool,omitempty"`
+	Tool   ident.Mould   `json:"tool,omitempty"`
 	Count  int           `json:"count,omitempty"`
 	Line   int           `json:"line"`
 	Starts *time.Time    `json:"starts,omitempty"`
@@ -46,7 +47,7 @@ func Reliefs(ctx context.Context, d *Draft, k *Inputs) ([]Suggestion, error) {
 		return []Suggestion{}, nil
 	}
 	s := &seeking{r: r, draft: d, kitchen: k, others: map[string]Suggestion{}}
-	own := make([]string, len(w.makings)) // all of them: what is handed over later is ready later as a whole
+	own := make([]ident.Batch, len(w.makings)) // all of them: what is handed over later is ready later as a whole
 	for i, m := range w.makings {
 		own[i] = m.id
 	}
@@ -109,7 +110,7 @@ func (r Suggestion) apply(d *Draft, k *Inputs) {
 		}
 	case "mould":
 		if k.Moulds == nil {
-			k.Moulds = map[string]int{}
+			k.Moulds = map[ident.Mould]int{}
 		}
 		k.Moulds[r.Tool] = r.Count
 	case "later":
@@ -151,7 +152,7 @@ type seeking struct {
 // otherWays to make a line: fewer of it, in coating, with another mould.
 func (s *seeking) otherWays(i int) {
 	line, now := s.draft.Lines[i], s.r.Lines[i]
-	var present []string // makings of the line
+	var present []ident.Batch // makings of the line
 	for _, m := range s.r.When.makings {
 		if m.line == i {
 			present = append(present, m.id)
@@ -202,7 +203,7 @@ func (s *seeking) otherWays(i int) {
 		more := *s.kitchen
 		more.Moulds = maps.Clone(s.kitchen.Moulds)
 		if more.Moulds == nil {
-			more.Moulds = map[string]int{}
+			more.Moulds = map[ident.Mould]int{}
 		}
 		there := s.kitchen.tool(tool)
 		more.Moulds[tool.ID] = there + 1
@@ -299,9 +300,9 @@ func (s *seeking) say(f plan.Suggestion) Suggestion {
 		}
 		return said
 	case "spot":
-		n := slices.IndexFunc(s.r.When.problem.Places, func(p plan.StorageResource) bool { return p.ID == f.ID })
+		n := slices.IndexFunc(s.r.When.problem.Places, func(p plan.StorageResource) bool { return p.ID == ident.Spot(f.ID) })
 		trays := s.r.When.problem.Places[n].Trays + f.Amount
-		return Suggestion{Kind: "spot", Text: reason.Of("order.more-trays-in", reason.Count{N: f.Amount, Of: "tray"}, reason.Name(s.r.When.problem.StorageName(f.ID))), Spot: f.ID, Trays: trays}
+		return Suggestion{Kind: "spot", Text: reason.Of("order.more-trays-in", reason.Count{N: f.Amount, Of: "tray"}, reason.Name(s.r.When.problem.StorageName(ident.Spot(f.ID)))), Spot: ident.Spot(f.ID), Trays: trays}
 	case "later":
 		starts, ends := s.draft.From.Add(time.Duration(f.Amount)*time.Minute), s.draft.To.Add(time.Duration(f.Amount)*time.Minute)
 		if f.Amount%plan.DayMinutes == 0 { // the same time of the day, also when the clocks change

@@ -4,28 +4,29 @@ import (
 	"slices"
 	"time"
 
+	"zestytin/core/ident"
 	"zestytin/core/reason"
 )
 
 // ShareOwner is an order that takes pieces of a batch.
 type ShareOwner struct {
-	Order    string `json:"order"`
-	Number   int    `json:"number"`
-	Customer string `json:"customer"`
-	Count    int    `json:"count"`
+	Order    ident.Order `json:"order"`
+	Number   int         `json:"number"`
+	Customer string      `json:"customer"`
+	Count    int         `json:"count"`
 }
 
 // Share of an order in a batch: mostly the whole of it. A batch that several orders share is a lot.
 type Share struct {
 	ShareOwner
-	State    State     `json:"state"`
-	Ready    time.Time `json:"ready"` // begin of its handover's window
-	FreeFrom []string  `json:"freeFrom"`
-	Line     int       `json:"line"` // index of the order's line
-	Part     int       `json:"part"` // of that line, from 1; 0: the whole of it
-	Treat    string    `json:"treat"`
-	Version  int       `json:"version"`
-	Coating  bool      `json:"coating"`
+	State    State       `json:"state"`
+	Ready    time.Time   `json:"ready"` // begin of its handover's window
+	FreeFrom []string    `json:"freeFrom"`
+	Line     int         `json:"line"` // index of the order's line
+	Part     int         `json:"part"` // of that line, from 1; 0: the whole of it
+	Treat    ident.Treat `json:"treat"`
+	Version  int         `json:"version"`
+	Coating  bool        `json:"coating"`
 }
 
 // Shares of a batch, next handover first.
@@ -98,6 +99,6 @@ func OwnerNames(takers []ShareOwner) reason.List {
 }
 
 // Without an order.
-func (s Shares) Without(order string) Shares {
+func (s Shares) Without(order ident.Order) Shares {
 	return slices.DeleteFunc(slices.Clone(s), func(x Share) bool { return x.Order == order })
 }

@@ -5,6 +5,7 @@ import (
 	"time"
 
 	"zestytin/core/batch"
+	"zestytin/core/ident"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
 )
@@ -91,12 +92,12 @@ type BatchDescription struct {
 	Hands int          // minutes of hands, melting included
 	Keeps int          // hours
 	Steps []plan.Operation
-	Name  func(step string) string
+	Name  func(ident.Step) string
 }
 
 // shown is a card as a sentence speaks of it.
 func shown(what reason.Value, card *batch.Card) BatchDescription {
-	s := BatchDescription{What: what, Hands: card.Hands, Keeps: card.Keeps, Name: func(id string) string {
+	s := BatchDescription{What: what, Hands: card.Hands, Keeps: card.Keeps, Name: func(id ident.Step) string {
 		return card.Steps[slices.IndexFunc(card.Steps, func(s batch.Step) bool { return s.ID == id })].Name
 	}}
 	for _, step := range card.Steps {
@@ -128,7 +129,7 @@ func Shortage(u plan.Unplaced, of BatchDescription, free int, p *plan.Problem, c
 		}
 		return reason.Of("order.hands-short-need-free-then", reason.Minutes(u.Minutes), when, of.What, reason.Minutes(of.Hands), reason.Minutes(free))
 	case plan.Full:
-		return reason.Of("order.full-find-no-tray-there", reason.Name(p.StorageName(u.Of)), span(), of.What)
+		return reason.Of("order.full-find-no-tray-there", reason.Name(p.StorageName(ident.Spot(u.Of))), span(), of.What)
 	case plan.Begun:
 		if text := tooLarge(of, p); !text.None() {
 			return text

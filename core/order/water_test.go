@@ -19,7 +19,7 @@ func TestLossesOfMixesAgainstTheirWater(t *testing.T) {
 			if err != nil {
 				t.Fatal(err)
 			}
-			in, wet = in+grams, wet+grams*water[p.Of]
+			in, wet = in+grams, wet+grams*water[string(p.Of)]
 			if p.Of == "Granulated sugar" {
 				sugar += grams
 			}

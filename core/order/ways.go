@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"zestytin/core/batch"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/plan"
 )
@@ -31,7 +32,7 @@ func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs
 			}
 			both := []plan.Batch{*batchOf(w.problem, lot.Batch), *batchOf(w.problem, BatchID(i, 0))}
 			if b, ok := plan.Merge(BatchOf(lot.Batch, card, nil), both); ok {
-				ways = append(ways, plan.BatchSplit{Of: []string{both[0].ID, both[1].ID}, Instead: []plan.Batch{b}})
+				ways = append(ways, plan.BatchSplit{Of: []ident.Batch{both[0].ID, both[1].ID}, Instead: []plan.Batch{b}})
 				merged = append(merged, plannedBatch{id: lot.Batch, line: i, card: card, combined: &lot})
 			}
 		}
@@ -87,7 +88,7 @@ func (r *Estimate) combinableWith(l Line, p *plan.Problem, d *Draft, k *Inputs) 
 }
 
 // batchOf a problem; nil where it has none of that name.
-func batchOf(p *plan.Problem, id string) *plan.Batch {
+func batchOf(p *plan.Problem, id ident.Batch) *plan.Batch {
 	if n := slices.IndexFunc(p.Batches, func(b plan.Batch) bool { return b.ID == id }); n >= 0 {
 		return &p.Batches[n]
 	}
@@ -168,7 +169,7 @@ func leastParts(card *batch.Card, p *plan.Problem) int {
 // tooMuch tells whether the work that must be fresh is more than all the hands between the time from which it keeps and the handover, beside what is planned already: need and
 // free are in minutes.
 func (k *Inputs) tooMuch(card *batch.Card, d *Draft) (need, free int, short bool) {
-	fresh := map[string]bool{card.FreshFrom: true}
+	fresh := map[ident.Step]bool{card.FreshFrom: true}
 	for _, s := range card.Steps { // in the order in which they are done
 		if fresh[s.ID] || slices.ContainsFunc(s.After, func(a plan.After) bool { return fresh[a.Step] }) {
 			fresh[s.ID] = true
@@ -189,7 +190,7 @@ func (k *Inputs) tooMuch(card *batch.Card, d *Draft) (need, free int, short bool
 }
 
 // lineOf the order that a batch of the plan is made for alone; -1 for what others take part in, or is none of the order's.
-func (w *When) lineOf(batch string) int {
+func (w *When) lineOf(batch ident.Batch) int {
 	for i := range w.makings {
 		if m := &w.makings[i]; m.id == batch && m.combined == nil {
 			return m.line

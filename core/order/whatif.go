@@ -7,6 +7,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
 	"zestytin/core/price"
@@ -41,7 +42,7 @@ func (w WhatIf) of(k *Inputs) (*Inputs, error) {
 	}
 	if w.Chocolate != 0 {
 		dearer := decimal.NewFromFloat(1 + w.Chocolate)
-		other.Ingredients, other.Stock = map[string]food.Ingredient{}, map[string]larder.Stock{}
+		other.Ingredients, other.Stock = map[ident.Ingredient]food.Ingredient{}, map[ident.Ingredient]larder.Stock{}
 		for id, i := range k.Ingredients {
 			stock, kept := k.Stock[id]
 			if i.Chocolate != nil {
@@ -60,7 +61,7 @@ func (w WhatIf) of(k *Inputs) (*Inputs, error) {
 		}
 	}
 	if w.Loss != 0 || w.Moulds != 0 {
-		other.Treats = make(map[string]Treat, len(k.Treats))
+		other.Treats = make(map[ident.Treat]Treat, len(k.Treats))
 		for id, t := range k.Treats {
 			if t.Formula != nil {
 				t.Formula = w.formula(t.Formula)
@@ -137,7 +138,7 @@ type Rung struct {
 func Counts() []int { return []int{6, 12, 24, 48, 96} }
 
 // Ladder of a treat, priced as a wish says; nil: by the kitchen's margin. The error is an *invalid.Error, as Reckon's.
-func Ladder(ctx context.Context, id string, wish *Pricing, k *Inputs) ([]Rung, error) {
+func Ladder(ctx context.Context, id ident.Treat, wish *Pricing, k *Inputs) ([]Rung, error) {
 	rungs := make([]Rung, 0, len(Counts()))
 	for _, n := range Counts() {
 		r, err := Compute(ctx, &Draft{Lines: []Line{{Treat: id, Count: n}}, Pricing: wish}, k)

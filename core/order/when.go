@@ -8,6 +8,7 @@ import (
 	"slices"
 
 	"zestytin/core/batch"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/ledger"
 	"zestytin/core/plan"
@@ -23,17 +24,17 @@ type PlanningContext struct {
 	// What is still to be done and stands before First or from Last on lies outside of the days that are planned: it stays as it is.
 	First, Last int
 	// Own is where the batches of the order stand already, by their names in the plan: of an order that is promised and changes.
-	Own map[string]map[string]plan.Scheduled
+	Own map[ident.Batch]map[ident.Step]plan.Scheduled
 	// Draws are what the steps of promised batches take from which bowl, by the names of batch and step.
-	Draws map[string]map[string]*ledger.Draw
+	Draws map[ident.Batch]map[ident.Step]*ledger.Draw
 	// Combined are the promised batches that have not begun: more of the same could be made with them.
 	Combined []CombinedBatch
 }
 
 // CombinedBatch is what several orders need of the same treat and finish, made in one go.
 type CombinedBatch struct {
-	Batch   string // its name in the plan
-	Treat   string
+	Batch   ident.Batch // its name in the plan
+	Treat   ident.Treat
 	Version int
 	Coating bool
 	Count   int      // pieces for the orders that take part
@@ -59,7 +60,7 @@ type When struct {
 
 // plannedBatch is what is made in one go: a line, a part of one that does not fit into the days as a whole, or a line together with what others are promised of the same.
 type plannedBatch struct {
-	id         string
+	id         ident.Batch
 	line, part int
 	card       *batch.Card
 	combined   *CombinedBatch // that it is made together with; nil: it is made on its own
@@ -82,7 +83,7 @@ type Batch struct {
 	Family   treat.Family `json:"family"`
 	Pot      string       `json:"pot"`
 
-	ID   string      `json:"-"` // in the plan
+	ID   ident.Batch `json:"-"` // in the plan
 	Card *batch.Card `json:"-"`
 }
 
@@ -106,11 +107,11 @@ type Missing struct {
 }
 
 // BatchID names the batch of a line in a plan; part 0 is the whole of it.
-func BatchID(line, part int) string {
+func BatchID(line, part int) ident.Batch {
 	if part == 0 {
-		return fmt.Sprint("line-", line)
+		return ident.Batch(fmt.Sprint("line-", line))
 	}
-	return fmt.Sprint("line-", line, "-", part)
+	return ident.Batch(fmt.Sprint("line-", line, "-", part))
 }
 
 // when plans every line beside what is promised.
@@ -176,30 +177,29 @@ func (w *When) tell(r *Estimate, d *Draft, k *Inputs) {
 
 // more minutes of hands than without the order, melting and washing down included.
 func (w *When) more() int {
-	type ref struct{ batch, step string }
-	was := map[ref]plan.ScheduledOperation{}
+	was := map[ident.StepOf]plan.ScheduledOperation{}
 	for _, s := range w.problem.Previous.Steps {
 		if w.lineOf(s.Batch) < 0 {
-			was[ref{s.Batch, s.Step}] = s
+			was[ident.StepOf{Batch: s.Batch, Step: s.Step}] = s
 		}
 	}
-	own := map[string]bool{}
+	own := map[ident.Batch]bool{}
 	for _, m := range w.makings {
 		own[m.id] = true
 	}
 	sum := 0
 	for _, s := range w.made.Steps {
-		before, stood := was[ref{s.Batch, s.Step}]
+		before, stood := was[ident.StepOf{Batch: s.Batch, Step: s.Step}]
 		if stood || own[s.Batch] {
 			sum += s.To() - s.From()
 		}
 		if stood {
 			sum -= before.To() - before.From()
-			delete(was, ref{s.Batch, s.Step})
+			delete(was, ident.StepOf{Batch: s.Batch, Step: s.Step})
 		}
 	}
 	for r, s := range was { // of a lot that is made in other steps now
-		if own[r.batch] {
+		if own[r.Batch] {
 			sum -= s.To() - s.From()
 		}
 	}
@@ -210,7 +210,7 @@ func (w *When) more() int {
 func (w *When) batch(m plannedBatch, l LineCard, k *Inputs) Batch {
 	b := Batch{Line: m.line, Part: m.part, Count: m.card.Good, Family: m.card.Family, ID: m.id, Card: m.card}
 	if m.combined != nil {
-		b.Count, b.All, b.Combined, b.With = l.Card.Good, m.card.Good, m.combined.Batch, m.combined.For
+		b.Count, b.All, b.Combined, b.With = l.Card.Good, m.card.Good, string(m.combined.Batch), m.combined.For
 	}
 	if len(l.Card.Pots) > 0 {
 		b.Pot = l.Card.Pots[0].Name

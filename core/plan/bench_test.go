@@ -4,6 +4,8 @@ import (
 	"context"
 	"fmt"
 	"testing"
+
+	"zestytin/core/ident"
 )
 
 // Growth: batches per day and effort per batch stay the same.
@@ -48,7 +50,7 @@ func BenchmarkAnotherOrder(b *testing.B) {
 	more := *p
 	more.Batches = append(more.Batches[:80:80], busy(10, 3, 14, 2).Batches...)
 	for i := range more.Batches[80:] {
-		more.Batches[80+i].ID = fmt.Sprint("new", i)
+		more.Batches[80+i].ID = ident.Batch(fmt.Sprint("new", i))
 	}
 	more.Previous = present
 	b.ReportAllocs()
@@ -67,7 +69,7 @@ func BenchmarkReliefs(b *testing.B) {
 		b.Fatal(err, "all fits")
 	}
 	for b.Loop() {
-		if _, err := Reliefs(context.Background(), p, present, []string{present.Unplaced[0].Batch}, Possible{}); err != nil {
+		if _, err := Reliefs(context.Background(), p, present, []ident.Batch{present.Unplaced[0].Batch}, Possible{}); err != nil {
 			b.Fatal(err)
 		}
 	}

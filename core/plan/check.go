@@ -5,14 +5,15 @@ import (
 	"fmt"
 	"slices"
 
+	"zestytin/core/ident"
 	"zestytin/core/reason"
 )
 
 // Violation is a rule that a plan breaks.
 type Violation struct {
-	Rule  int    // number of the rule in the plan format
-	Batch string // and the step that breaks it
-	Step  string
+	Rule  int         // number of the rule in the plan format
+	Batch ident.Batch // and the step that breaks it
+	Step  ident.Step
 	Says  reason.Reason
 }
 
@@ -23,7 +24,7 @@ func (v Violation) String() string {
 // Check proves that a plan is valid, and computes its score from the problem and the times alone. It shares nothing with the planner: rule
 // by rule, as the plan format tells them, and slow where that makes it plain. The problem must be one that makes sense (Problem.Check).
 func Check(p *Problem, plan *Plan) (Score, []Violation) {
-	c := &proof{problem: p, batches: map[string]*Batch{}, placed: map[ref]*work{}}
+	c := &proof{problem: p, batches: map[ident.Batch]*Batch{}, placed: map[ref]*work{}}
 	for i := range p.Batches {
 		c.batches[p.Batches[i].ID] = &p.Batches[i]
 	}
@@ -38,7 +39,10 @@ func Check(p *Problem, plan *Plan) (Score, []Violation) {
 }
 
 // ref names a step.
-type ref struct{ batch, step string }
+type ref struct {
+	batch ident.Batch
+	step  ident.Step
+}
 
 // work is a placed step with all that is known of it.
 type work struct {
@@ -56,7 +60,7 @@ func (w *work) end() int  { return w.done() + w.step.PassiveMin }
 
 type proof struct {
 	problem *Problem
-	batches map[string]*Batch
+	batches map[ident.Batch]*Batch
 	placed  map[ref]*work
 	all     []*work // by start
 	found   []Violation
@@ -98,7 +102,7 @@ func (c *proof) gather(plan *Plan) {
 
 // whole: rule 1.
 func (c *proof) whole(plan *Plan) {
-	left := map[string]bool{}
+	left := map[ident.Batch]bool{}
 	for _, u := range plan.Unplaced {
 		if c.batches[u.Batch] == nil || left[u.Batch] {
 			c.breaks(1, ref{batch: u.Batch}, reason.Of("plan.listed-as-unplaced-and-unknown"))
@@ -214,7 +218,7 @@ func (c *proof) room() {
 			}
 			list = append(list, f)
 		}
-		c.fits("place "+place.ID, place.Trays, list)
+		c.fits("place "+string(place.ID), place.Trays, list)
 	}
 	for _, tool := range c.problem.Tools {
 		var list []filling
@@ -234,7 +238,7 @@ func (c *proof) room() {
 				list = append(list, f)
 			}
 		}
-		c.fits("tool "+tool.ID, tool.Count, list)
+		c.fits("tool "+string(tool.ID), tool.Count, list)
 	}
 }
 
@@ -295,7 +299,7 @@ func (c *proof) changeover(i int) int {
 		}
 	}
 	sum := 0
-	var melts []string
+	var melts []ident.Pot
 	for _, u := range c.problem.uses(w.step) {
 		ready := last != nil && w.Start <= last.done()+u.Holds && slices.ContainsFunc(c.problem.uses(last.step), func(x Use) bool { return x.Pot == u.Pot })
 		if !ready || !c.problem.first() && c.washdown(w) > 0 {

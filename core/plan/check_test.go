@@ -3,6 +3,8 @@ package plan
 import (
 	"slices"
 	"testing"
+
+	"zestytin/core/ident"
 )
 
 // A valid plan, and each rule broken on its own. Two people from 0 to 400; ganache is made, rests, is dipped in dark by person 0; nut bark is poured
@@ -46,7 +48,7 @@ func TestAValidPlan(t *testing.T) {
 }
 
 func TestEveryRuleIsFoundBroken(t *testing.T) {
-	at := func(plan *Plan, batch, step string) *ScheduledOperation {
+	at := func(plan *Plan, batch ident.Batch, step ident.Step) *ScheduledOperation {
 		return &plan.Steps[slices.IndexFunc(plan.Steps, func(s ScheduledOperation) bool { return s.Batch == batch && s.Step == step })]
 	}
 	tests := map[string]struct {

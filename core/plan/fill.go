@@ -4,15 +4,18 @@ import (
 	"cmp"
 	"maps"
 	"slices"
+
+	"zestytin/core/ident"
 )
 
 // Filled is a place or a tool that is taken for a while.
 type Filled struct {
-	Batch, Step string
-	Place       string // of the two one is given
-	Tool        string
-	Amount      int
-	From, To    int
+	Batch    ident.Batch
+	Step     ident.Step
+	Place    ident.Spot // of the two one is given
+	Tool     ident.Mould
+	Amount   int
+	From, To int
 }
 
 // Fill is what the steps of a plan take of places and tools, by their begin.

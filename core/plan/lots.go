@@ -3,13 +3,15 @@ package plan
 import (
 	"context"
 	"slices"
+
+	"zestytin/core/ident"
 )
 
 // BatchSplit is another way to make some batches: several of the same treat in one lot, which saves setup or a round of the moulds, or one in parts,
 // on several days.
 type BatchSplit struct {
-	Of      []string // the batches that it stands for
-	Instead []Batch  // one lot for all of them, or several parts of the one
+	Of      []ident.Batch // the batches that it stands for
+	Instead []Batch       // one lot for all of them, or several parts of the one
 }
 
 // Merge several batches of the same treat into one lot, of which the name, the steps and what it is fresh from are given: it is ready for the first of them, fresh enough for the last,
@@ -49,7 +51,7 @@ func ChooseSplits(ctx context.Context, make Maker, p *Problem, without *Plan, al
 	var taken []BatchSplit
 	for _, a := range all {
 		if slices.ContainsFunc(taken, func(t BatchSplit) bool {
-			return slices.ContainsFunc(t.Of, func(id string) bool { return slices.Contains(a.Of, id) })
+			return slices.ContainsFunc(t.Of, func(id ident.Batch) bool { return slices.Contains(a.Of, id) })
 		}) {
 			continue
 		}
@@ -102,7 +104,7 @@ func (p *Problem) Instead(taken []BatchSplit) *Problem {
 // real is the score of a plan with alternatives, by what becomes of the problem's own batches.
 func (p *Problem) real(plan *Plan, taken []BatchSplit) Score {
 	made := p.Instead(taken)
-	fresh := map[string]int{} // of each batch that is placed
+	fresh := map[ident.Batch]int{} // of each batch that is placed
 	for _, s := range plan.Steps {
 		n := slices.IndexFunc(made.Batches, func(b Batch) bool { return b.ID == s.Batch })
 		if n < 0 { // what is done of a batch that cannot be finished
@@ -118,7 +120,7 @@ func (p *Problem) real(plan *Plan, taken []BatchSplit) Score {
 	}
 	score := Score{Setup: plan.Score.Setup, Moved: plan.Score.Moved}
 	for _, b := range p.Batches {
-		parts := []string{b.ID}
+		parts := []ident.Batch{b.ID}
 		if n := slices.IndexFunc(taken, func(a BatchSplit) bool { return slices.Contains(a.Of, b.ID) }); n >= 0 {
 			parts = parts[:0]
 			for _, x := range taken[n].Instead {

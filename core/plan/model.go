@@ -3,6 +3,8 @@ package plan
 import (
 	"cmp"
 	"slices"
+
+	"zestytin/core/ident"
 )
 
 // model is a problem made ready for the search: names are numbers, and what follows from the problem alone is worked out once.
@@ -85,7 +87,7 @@ type hold struct {
 func compile(p *Problem) *model {
 	m := &model{problem: p, washdown: p.Washdown, empties: !p.first(), sessions: slices.Clone(p.Sessions)}
 	slices.SortFunc(m.sessions, func(a, b Session) int { return cmp.Compare(a.From, b.From) })
-	places, tools, pots := map[string]int{}, map[string]int{}, map[string]int{}
+	places, tools, pots := map[ident.Spot]int{}, map[ident.Mould]int{}, map[ident.Pot]int{}
 	for _, x := range p.Places {
 		places[x.ID] = len(m.room)
 		m.room = append(m.room, x.Trays)
@@ -116,9 +118,9 @@ func compile(p *Problem) *model {
 	return m
 }
 
-func (m *model) addJob(b *Batch, places, tools, pots map[string]int, was map[ref]Pinned) {
+func (m *model) addJob(b *Batch, places map[ident.Spot]int, tools map[ident.Mould]int, pots map[ident.Pot]int, was map[ref]Pinned) {
 	first := len(m.steps)
-	index := map[string]int{}
+	index := map[ident.Step]int{}
 	for i, s := range b.Steps {
 		index[s.ID] = first + i
 	}

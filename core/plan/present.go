@@ -4,12 +4,14 @@ import (
 	"cmp"
 	"fmt"
 	"slices"
+
+	"zestytin/core/ident"
 )
 
 // Scheduled is where a step stands in the present plan.
 type Scheduled struct {
 	Start, Hand, Changeover, Washdown int
-	Melts                             []string
+	Melts                             []ident.Pot
 	Pinned                            bool // a person has said that it is to be then
 	Done                              *int // the minute in which it was ticked; nil: it is to be done
 }
@@ -17,7 +19,7 @@ type Scheduled struct {
 // CommittedBatch is a batch that has been promised. Its steps are as they were written; At tells where each of them stands, by its id, as far as it has been planned.
 type CommittedBatch struct {
 	Batch
-	At map[string]Scheduled
+	At map[ident.Step]Scheduled
 }
 
 // CurrentProblem is the problem of a kitchen at the minute now: the empty problem p has its sessions, places, tools and pots. What is done is pinned to when it was
@@ -140,7 +142,7 @@ func gone(p *Problem, now int) Batch {
 				}
 			}
 			if from < now {
-				b.Steps = append(b.Steps, Operation{ID: fmt.Sprint(hand), HandsOnMin: now - from, Pinned: &Pinned{from, hand}})
+				b.Steps = append(b.Steps, Operation{ID: ident.Step(fmt.Sprint(hand)), HandsOnMin: now - from, Pinned: &Pinned{from, hand}})
 			}
 		}
 	}

@@ -6,6 +6,8 @@ import (
 	"math/rand/v2"
 	"slices"
 	"testing"
+
+	"zestytin/core/ident"
 )
 
 // Whatever stands, was ticked and was pinned, and however late it is: the present is a problem that makes sense, and what is settled from it is a valid plan in which what is done
@@ -80,7 +82,7 @@ func life(r *rand.Rand) (Problem, []CommittedBatch, int) {
 	now := before + r.IntN(4*DayMinutes)
 	var promised []CommittedBatch
 	for _, b := range whole.Batches {
-		x := CommittedBatch{b, map[string]Scheduled{}}
+		x := CommittedBatch{b, map[ident.Step]Scheduled{}}
 		x.ReleaseMin, x.DueMin = 0, b.DueMin+before
 		ticking := r.IntN(3) > 0
 		for _, s := range planned.Steps {
@@ -107,7 +109,7 @@ func life(r *rand.Rand) (Problem, []CommittedBatch, int) {
 		empty.Sessions = slices.Delete(empty.Sessions, n, n+1)
 	}
 	for i := range promised {
-		promised[i].ID = fmt.Sprint("p", i, "-", promised[i].ID)
+		promised[i].ID = ident.Batch(fmt.Sprint("p", i, "-", promised[i].ID))
 	}
 	return empty, promised, now
 }

@@ -4,6 +4,8 @@ import (
 	"context"
 	"slices"
 	"testing"
+
+	"zestytin/core/ident"
 )
 
 const day = DayMinutes
@@ -18,7 +20,7 @@ func shells() (Problem, CommittedBatch) {
 		{ID: "cast", HandsOnMin: 20, PassiveMin: 30, Storage: "fridge", Trays: 2, Pot: "dark", Takes: []Take{{"ball", 4, "turn"}}},
 		{ID: "turn", HandsOnMin: 10, After: []After{{Step: "cast"}}},
 		{ID: "fill", HandsOnMin: 30, After: []After{{Step: "turn"}}},
-	}}, map[string]Scheduled{"cast": {Start: day + 1105, Changeover: 25}, "turn": {Start: day + 1155}, "fill": {Start: day + 1165}}}
+	}}, map[ident.Step]Scheduled{"cast": {Start: day + 1105, Changeover: 25}, "turn": {Start: day + 1155}, "fill": {Start: day + 1165}}}
 }
 
 func settle(t *testing.T, p *Problem) *Plan {
@@ -206,11 +208,11 @@ func TestFillIsNeverTooMuch(t *testing.T) {
 // from 19:55. What is done by another person is not held up.
 func TestSlipByHand(t *testing.T) {
 	p, b := shells()
-	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day, Steps: []Operation{{ID: "boil", HandsOnMin: 10}, {ID: "beat", HandsOnMin: 5, After: []After{{Step: "boil"}}}}}, map[string]Scheduled{"boil": {Start: day + 1090, Hand: 1, Done: new(day + 1100)}, "beat": {Start: day + 1200, Hand: 1}}}
+	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day, Steps: []Operation{{ID: "boil", HandsOnMin: 10}, {ID: "beat", HandsOnMin: 5, After: []After{{Step: "boil"}}}}}, map[ident.Step]Scheduled{"boil": {Start: day + 1090, Hand: 1, Done: new(day + 1100)}, "beat": {Start: day + 1200, Hand: 1}}}
 	problem := CurrentProblem(p, day+1110, []CommittedBatch{b, other})
 	got := map[string]int{}
 	for _, m := range ProjectDelays(problem, problem.Previous, day, 2*day) {
-		got[m.To.Step] = m.To.Start - day
+		got[string(m.To.Step)] = m.To.Start - day
 	}
 	for step, want := range map[string]int{"cast": 1135, "turn": 1185, "fill": 1195, "beat": 1200} {
 		if got[step] != want {

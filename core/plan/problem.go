@@ -6,6 +6,8 @@ package plan
 import (
 	"cmp"
 	"fmt"
+
+	"zestytin/core/ident"
 )
 
 // Problem is all that a plan depends on.
@@ -66,19 +68,19 @@ func (p *Problem) uses(s *Operation) []Use {
 
 // StorageResource is where things wait, and how many trays it holds.
 type StorageResource struct {
-	ID    string `json:"id"`
-	Trays int    `json:"trays"`
-	Name  string `json:"-"` // for people
+	ID    ident.Spot `json:"id"`
+	Trays int        `json:"trays"`
+	Name  string     `json:"-"` // for people
 }
 
 // StorageName is what a storage resource is called; its id where it has no name.
-func (p *Problem) StorageName(id string) string {
+func (p *Problem) StorageName(id ident.Spot) string {
 	for _, s := range p.Places {
 		if s.ID == id && s.Name != "" {
 			return s.Name
 		}
 	}
-	return id
+	return string(id)
 }
 
 // Session is a span in which Hands people work.
@@ -90,9 +92,9 @@ type Session struct {
 
 // Pot is a chocolate of a problem of version 1: Changeover minutes of hands make it ready, and it stays so for Holds minutes after its last use.
 type Pot struct {
-	ID         string `json:"id"`
-	Changeover int    `json:"changeover"`
-	Holds      int    `json:"holds"`
+	ID         ident.Pot `json:"id"`
+	Changeover int       `json:"changeover"`
+	Holds      int       `json:"holds"`
 }
 
 // mostPots that a step may need: more is a mistake, and the search counts them in bits.
@@ -101,32 +103,32 @@ const mostPots = 16
 // Use is a pot that a step must have ready: Changeover minutes of hands make it so for this step and those that go on in it, and it is still ready when
 // at most Holds minutes have passed since its last use.
 type Use struct {
-	Pot        string `json:"pot"`
-	Changeover int    `json:"changeover"`
-	Holds      int    `json:"holds"`
+	Pot        ident.Pot `json:"pot"`
+	Changeover int       `json:"changeover"`
+	Holds      int       `json:"holds"`
 }
 
 // MouldResource is equipment that steps hold, such as a mould, and how many of it there are.
 type MouldResource struct {
-	ID    string `json:"id"`
-	Count int    `json:"count"`
+	ID    ident.Mould `json:"id"`
+	Count int         `json:"count"`
 }
 
 // Take holds Count of a tool from the start of a step until the hands of the step named in Until are done; where that is the
 // step itself, until its own end.
 type Take struct {
-	Tool  string `json:"tool"`
-	Count int    `json:"count"`
-	Until string `json:"until"`
+	Tool  ident.Mould `json:"tool"`
+	Count int         `json:"count"`
+	Until ident.Step  `json:"until"`
 }
 
 // After says that a step starts at least Min minutes after the end of another of its batch, and at most Max where given. Alone, the same person does both, and nothing else
 // between them.
 type After struct {
-	Step  string `json:"step"`
-	Min   int    `json:"min"`
-	Max   *int   `json:"max,omitempty"`
-	Alone bool   `json:"alone,omitempty"`
+	Step  ident.Step `json:"step"`
+	Min   int        `json:"min"`
+	Max   *int       `json:"max,omitempty"`
+	Alone bool       `json:"alone,omitempty"`
 }
 
 // Pinned is where a step must be: it has happened, or a person has said so.
@@ -137,26 +139,26 @@ type Pinned struct {
 
 // Operation is Hands minutes of work, then Wait minutes of waiting, which fill Trays of a place.
 type Operation struct {
-	ID         string  `json:"id"`
-	HandsOnMin int     `json:"hands"`
-	PassiveMin int     `json:"wait"`
-	Storage    string  `json:"place,omitempty"`
-	Trays      int     `json:"trays,omitempty"`
-	Pot        string  `json:"pot,omitempty"`  // of version 1
-	Pots       []Use   `json:"pots,omitempty"` // all are ready before it begins
-	Takes      []Take  `json:"takes,omitempty"`
-	After      []After `json:"after,omitempty"`
-	Pinned     *Pinned `json:"pinned,omitempty"`
+	ID         ident.Step `json:"id"`
+	HandsOnMin int        `json:"hands"`
+	PassiveMin int        `json:"wait"`
+	Storage    ident.Spot `json:"place,omitempty"`
+	Trays      int        `json:"trays,omitempty"`
+	Pot        ident.Pot  `json:"pot,omitempty"`  // of version 1
+	Pots       []Use      `json:"pots,omitempty"` // all are ready before it begins
+	Takes      []Take     `json:"takes,omitempty"`
+	After      []After    `json:"after,omitempty"`
+	Pinned     *Pinned    `json:"pinned,omitempty"`
 }
 
 // Batch is what is made in one go.
 type Batch struct {
-	ID           string      `json:"id"`
+	ID           ident.Batch `json:"id"`
 	Penalty      int         `json:"worth"` // what it costs to leave it out; 1 where a document does not say
 	ReleaseMin   int         `json:"not_before"`
 	DueMin       int         `json:"ready_by"`
 	ShelfLifeMin *int        `json:"keeps,omitempty"`      // nil: for ever
-	FreshFrom    string      `json:"fresh_from,omitempty"` // the step whose start begins the keeping time; empty: the end of the step that ends last
+	FreshFrom    ident.Step  `json:"fresh_from,omitempty"` // the step whose start begins the keeping time; empty: the end of the step that ends last
 	Contains     []string    `json:"contains,omitempty"`   // allergens
 	FreeFrom     []string    `json:"free_from,omitempty"`  // allergens that must not touch it
 	Steps        []Operation `json:"steps"`
@@ -173,16 +175,16 @@ func (b *Batch) keeps() int {
 // ScheduledOperation is a step with its time and the person that does it; Changeover minutes of melting come immediately before Start, and before
 // these Washdown minutes of cleaning.
 type ScheduledOperation struct {
-	Batch      string   `json:"batch"`
-	Step       string   `json:"step"`
-	Start      int      `json:"start"`
-	Hand       int      `json:"hand"`
-	Changeover int      `json:"changeover,omitempty"`
-	Washdown   int      `json:"washdown,omitempty"`
-	Melts      []string `json:"melts,omitempty"` // the pots that are melted in the changeover; version 1 does not tell
-	Hands      int      `json:"-"`
-	Wait       int      `json:"-"`
-	Pots       []Use    `json:"-"`
+	Batch      ident.Batch `json:"batch"`
+	Step       ident.Step  `json:"step"`
+	Start      int         `json:"start"`
+	Hand       int         `json:"hand"`
+	Changeover int         `json:"changeover,omitempty"`
+	Washdown   int         `json:"washdown,omitempty"`
+	Melts      []ident.Pot `json:"melts,omitempty"` // the pots that are melted in the changeover; version 1 does not tell
+	Hands      int         `json:"-"`
+	Wait       int         `json:"-"`
+	Pots       []Use       `json:"-"`
 }
 
 // From is when the person is first busy with the step, set-up included; To is when the hands are free again.
@@ -194,14 +196,14 @@ func (p ScheduledOperation) End() int { return p.To() + p.Wait }
 
 // Unplaced is a batch that found no room, and what stood in its way most.
 type Unplaced struct {
-	Batch   string `json:"batch"`
-	Reason  Reason `json:"reason,omitempty"`
-	Of      string `json:"of,omitempty"` // id of the place or the tool
-	Minutes int    `json:"minutes"`      // by how much: of hands, or for how long the place or the tool is taken
-	From    int    `json:"from"`         // the span in which it is short
-	To      int    `json:"to"`
-	Short   string `json:"short,omitempty"` // of version 1: hands, place:ID, tool:ID, window
-	Why     string `json:"why,omitempty"`   // of version 1
+	Batch   ident.Batch `json:"batch"`
+	Reason  Reason      `json:"reason,omitempty"`
+	Of      string      `json:"of,omitempty"` // id of the place or the tool
+	Minutes int         `json:"minutes"`      // by how much: of hands, or for how long the place or the tool is taken
+	From    int         `json:"from"`         // the span in which it is short
+	To      int         `json:"to"`
+	Short   string      `json:"short,omitempty"` // of version 1: hands, place:ID, tool:ID, window
+	Why     string      `json:"why,omitempty"`   // of version 1
 }
 
 // Reason is what stands in the way of a batch.

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"math"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
 )
@@ -71,17 +72,21 @@ func (r *reader) problem(n node) *Problem {
 	p.Sessions = list(r, n, "sessions", func(n node) Session {
 		return Session{r.needed(n, "from"), r.needed(n, "to"), r.number(n, "hands", 1)}
 	})
-	p.Places = list(r, n, "places", func(n node) StorageResource { return StorageResource{ID: r.name(n, "id"), Trays: r.needed(n, "trays")} })
-	p.Tools = list(r, n, "tools", func(n node) MouldResource { return MouldResource{r.name(n, "id"), r.needed(n, "count")} })
+	p.Places = list(r, n, "places", func(n node) StorageResource {
+		return StorageResource{ID: ident.Spot(r.name(n, "id")), Trays: r.needed(n, "trays")}
+	})
+	p.Tools = list(r, n, "tools", func(n node) MouldResource { return MouldResource{ident.Mould(r.name(n, "id")), r.needed(n, "count")} })
 	if !r.first && n.fields["pots"] != nil {
 		r.faults.Add("pots", reason.Of("plan.from-version-on-each-step"))
 		return p
 	}
-	p.Pots = list(r, n, "pots", func(n node) Pot { return Pot{r.name(n, "id"), r.needed(n, "changeover"), r.needed(n, "holds")} })
+	p.Pots = list(r, n, "pots", func(n node) Pot {
+		return Pot{ident.Pot(r.name(n, "id")), r.needed(n, "changeover"), r.needed(n, "holds")}
+	})
 	p.Batches = list(r, n, "batches", r.batch)
 	if previous, ok := r.object(n, "previous"); ok {
 		p.Previous = &Plan{Schema: PlanSchema, Steps: list(r, previous, "steps", func(n node) ScheduledOperation {
-			return ScheduledOperation{Batch: r.name(n, "batch"), Step: r.name(n, "step"), Start: r.needed(n, "start"), Hand: r.needed(n, "hand")}
+			return ScheduledOperation{Batch: ident.Batch(r.name(n, "batch")), Step: ident.Step(r.name(n, "step")), Start: r.needed(n, "start"), Hand: r.needed(n, "hand")}
 		})}
 	}
 	return p
@@ -89,8 +94,8 @@ func (r *reader) problem(n node) *Problem {
 
 func (r *reader) batch(n node) Batch {
 	b := Batch{
-		ID: r.name(n, "id"), Penalty: r.number(n, "worth", 1), ReleaseMin: r.number(n, "not_before", 0), DueMin: r.needed(n, "ready_by"),
-		FreshFrom: r.text(n, "fresh_from", ""), Contains: r.texts(n, "contains"), FreeFrom: r.texts(n, "free_from"),
+		ID: ident.Batch(r.name(n, "id")), Penalty: r.number(n, "worth", 1), ReleaseMin: r.number(n, "not_before", 0), DueMin: r.needed(n, "ready_by"),
+		FreshFrom: ident.Step(r.text(n, "fresh_from", "")), Contains: r.texts(n, "contains"), FreeFrom: r.texts(n, "free_from"),
 	}
 	b.ShelfLifeMin = r.optional(n, "keeps")
 	b.Steps = list(r, n, "steps", r.step)
@@ -98,22 +103,22 @@ func (r *reader) batch(n node) Batch {
 }
 
 func (r *reader) step(n node) Operation {
-	s := Operation{ID: r.name(n, "id"), HandsOnMin: r.needed(n, "hands"), PassiveMin: r.number(n, "wait", 0), Storage: r.text(n, "place", ""), Trays: r.number(n, "trays", 0)}
+	s := Operation{ID: ident.Step(r.name(n, "id")), HandsOnMin: r.needed(n, "hands"), PassiveMin: r.number(n, "wait", 0), Storage: ident.Spot(r.text(n, "place", "")), Trays: r.number(n, "trays", 0)}
 	if r.first {
-		s.Pot = r.text(n, "pot", "")
+		s.Pot = ident.Pot(r.text(n, "pot", ""))
 	} else {
 		if n.fields["pot"] != nil {
 			r.faults.Add(n.at("pot"), reason.Of("plan.from-version-on-step-has"))
 		}
 		s.Pots = list(r, n, "pots", func(n node) Use {
-			return Use{r.name(n, "pot"), r.needed(n, "changeover"), r.needed(n, "holds")}
+			return Use{ident.Pot(r.name(n, "pot")), r.needed(n, "changeover"), r.needed(n, "holds")}
 		})
 	}
 	s.Takes = list(r, n, "takes", func(n node) Take {
-		return Take{r.name(n, "tool"), r.number(n, "count", 1), r.text(n, "until", s.ID)}
+		return Take{ident.Mould(r.name(n, "tool")), r.number(n, "count", 1), ident.Step(r.text(n, "until", string(s.ID)))}
 	})
 	s.After = list(r, n, "after", func(n node) After {
-		return After{r.name(n, "step"), r.number(n, "min", 0), r.optional(n, "max"), !r.first && r.flag(n, "alone")}
+		return After{ident.Step(r.name(n, "step")), r.number(n, "min", 0), r.optional(n, "max"), !r.first && r.flag(n, "alone")}
 	})
 	if pinned, ok := r.object(n, "pinned"); ok {
 		s.Pinned = &Pinned{r.needed(pinned, "start"), r.number(pinned, "hand", 0)}

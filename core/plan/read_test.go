@@ -8,6 +8,7 @@ import (
 	"strings"
 	"testing"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/internal/text/said"
 )
@@ -87,7 +88,7 @@ func TestBadProblems(t *testing.T) {
 func TestTooManySteps(t *testing.T) {
 	p := berries()
 	for n := range 5000 {
-		p.Batches = append(p.Batches, Batch{ID: fmt.Sprint("x", n), Steps: []Operation{{ID: "a"}, {ID: "b"}}})
+		p.Batches = append(p.Batches, Batch{ID: ident.Batch(fmt.Sprint("x", n)), Steps: []Operation{{ID: "a"}, {ID: "b"}}})
 	}
 	if err := p.Check(); err == nil || !strings.HasPrefix(said.Error(err), "batches: These are 10,002 steps; give at most 5,000") {
 		t.Error(err)

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"sort"
 
+	"zestytin/core/ident"
 	"zestytin/core/reason"
 )
 
@@ -23,7 +24,7 @@ type Suggestion struct {
 type Other struct {
 	Name    string
 	Size    int             // how much of a change it is, in minutes of somebody's trouble
-	Of      []string        // these batches make room
+	Of      []ident.Batch   // these batches make room
 	Instead []Batch         // for these
 	Tools   []MouldResource // that there have to be so many of; such a tool is not tried by itself
 }
@@ -47,7 +48,7 @@ const (
 
 // Reliefs of batches that the present plan of a problem leaves out, all of them: single changes, each tried, smallest first. At most one of a kind is given for each
 // session, place and tool. The problem makes sense (Problem.Check).
-func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []string, could Possible) ([]Suggestion, error) {
+func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []ident.Batch, could Possible) ([]Suggestion, error) {
 	t := &relieving{ctx: ctx, problem: p, present: present}
 	from, by := unlimited, 0
 	for i := range p.Batches {
@@ -130,7 +131,7 @@ func (t *relieving) rooms(others []Other) {
 	}
 	for i, place := range t.problem.Places {
 		if uses(func(s Operation) bool { return s.Storage == place.ID && s.Trays > 0 }) {
-			t.least(Suggestion{Kind: "spot", ID: place.ID}, 4, 1, func(p *Problem, amount int) { p.Places[i].Trays += amount }, func(amount int) int { return amount * troubleOfATray })
+			t.least(Suggestion{Kind: "spot", ID: string(place.ID)}, 4, 1, func(p *Problem, amount int) { p.Places[i].Trays += amount }, func(amount int) int { return amount * troubleOfATray })
 		}
 	}
 	for i, tool := range t.problem.Tools {
@@ -140,7 +141,7 @@ func (t *relieving) rooms(others []Other) {
 		if !other && uses(func(s Operation) bool {
 			return slices.ContainsFunc(s.Takes, func(x Take) bool { return x.Tool == tool.ID })
 		}) {
-			t.least(Suggestion{Kind: "tool", ID: tool.ID}, 2, 1, func(p *Problem, amount int) { p.Tools[i].Count += amount }, func(amount int) int { return amount * troubleOfATool })
+			t.least(Suggestion{Kind: "tool", ID: string(tool.ID)}, 2, 1, func(p *Problem, amount int) { p.Tools[i].Count += amount }, func(amount int) int { return amount * troubleOfATool })
 		}
 	}
 }
@@ -189,7 +190,7 @@ func movesForRelief(steps int) int { return min(max(6000/max(steps, 1), 6), 60) 
 func (t *relieving) with(p *Problem) *Plan {
 	s := newSearch(p)
 	s.construct(p.Previous)
-	left := func(id string) bool { // what the present plan leaves out may stay out, unless it is what is asked for
+	left := func(id ident.Batch) bool { // what the present plan leaves out may stay out, unless it is what is asked for
 		return slices.ContainsFunc(t.present.Unplaced, func(u Unplaced) bool { return u.Batch == id }) && !slices.ContainsFunc(t.batches, func(n int) bool { return t.problem.Batches[n].ID == id })
 	}
 	enough := func() bool {

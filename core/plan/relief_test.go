@@ -4,6 +4,8 @@ import (
 	"context"
 	"slices"
 	"testing"
+
+	"zestytin/core/ident"
 )
 
 func reliefs(t *testing.T, p *Problem, could Possible) []Suggestion {
@@ -12,7 +14,7 @@ func reliefs(t *testing.T, p *Problem, could Possible) []Suggestion {
 	if len(present.Unplaced) == 0 {
 		t.Fatal("it fits")
 	}
-	list, err := Reliefs(context.Background(), p, present, []string{present.Unplaced[0].Batch}, could)
+	list, err := Reliefs(context.Background(), p, present, []ident.Batch{present.Unplaced[0].Batch}, could)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -46,7 +48,7 @@ func TestReliefsOfHands(t *testing.T) {
 	half := p.Batches[0]
 	half.Steps = slices.Clone(half.Steps)
 	half.Steps[0].HandsOnMin, half.Steps[1].HandsOnMin = 10, 18
-	list := reliefs(t, p, Possible{Later: halfHours(), Others: []Other{{Name: "half of it", Size: 100, Of: []string{half.ID}, Instead: []Batch{half}}}})
+	list := reliefs(t, p, Possible{Later: halfHours(), Others: []Other{{Name: "half of it", Size: 100, Of: []ident.Batch{half.ID}, Instead: []Batch{half}}}})
 	if r := relief(list, "hands", ""); r == nil || r.Amount != 15 || r.Session != 0 || len(r.Plan.Unplaced) != 0 {
 		t.Errorf("%+v", r)
 	}
@@ -113,10 +115,10 @@ func TestReliefsOfADayThatWasFree(t *testing.T) {
 func TestReliefsOfSeveral(t *testing.T) {
 	p := &Problem{Sessions: []Session{{0, 60, 1}}, Batches: []Batch{{ID: "old", Penalty: 9, DueMin: 60, Steps: []Operation{{ID: "s", HandsOnMin: 60}}}}}
 	for _, id := range []string{"a", "b"} {
-		p.Batches = append(p.Batches, Batch{ID: id, Penalty: 1, DueMin: 400, Steps: []Operation{{ID: "s", HandsOnMin: 60}}})
+		p.Batches = append(p.Batches, Batch{ID: ident.Batch(id), Penalty: 1, DueMin: 400, Steps: []Operation{{ID: "s", HandsOnMin: 60}}})
 	}
 	present := checked(t, p, Options{})
-	list, err := Reliefs(context.Background(), p, present, []string{"a", "b"}, Possible{})
+	list, err := Reliefs(context.Background(), p, present, []ident.Batch{"a", "b"}, Possible{})
 	if err != nil {
 		t.Fatal(err)
 	}

@@ -12,6 +12,7 @@ import (
 	"strings"
 	"testing"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 )
 
@@ -85,7 +86,7 @@ func TestASwirlMeltsBothFirst(t *testing.T) {
 	if plan = checked(t, p, Options{}); plan.Score.Setup != 20 && plan.Score.Setup != 26 {
 		t.Errorf("%+v", plan)
 	}
-	between := Plan{Schema: PlanSchema, Steps: []ScheduledOperation{{Batch: "bark", Step: "first", Start: 1200, Changeover: 20, Melts: []string{"dark", "white"}}, {Batch: "dip", Step: "dip", Start: 1204}, {Batch: "bark", Step: "second", Start: 1207, Changeover: 6, Melts: []string{"white"}}}}
+	between := Plan{Schema: PlanSchema, Steps: []ScheduledOperation{{Batch: "bark", Step: "first", Start: 1200, Changeover: 20, Melts: []ident.Pot{"dark", "white"}}, {Batch: "dip", Step: "dip", Start: 1204}, {Batch: "bark", Step: "second", Start: 1207, Changeover: 6, Melts: []ident.Pot{"white"}}}}
 	if _, broken := Check(p, &between); !slices.ContainsFunc(broken, func(v Violation) bool { return v.Rule == 4 }) {
 		t.Errorf("what comes between passes: %v", broken)
 	}

@@ -3,6 +3,8 @@ package plan
 import (
 	"context"
 	"slices"
+
+	"zestytin/core/ident"
 )
 
 // Settle makes a plan like Make, but where what is done and pinned leaves no room for the rest of a batch, that batch is listed as unplaced: the day goes on.
@@ -43,7 +45,7 @@ const Past = "past:"
 // past is what is done or pinned of a batch, as a batch of its own: whose hands it took, which pot it left warm and what it touched with an allergen stays true.
 func past(b Batch) Batch {
 	p := Batch{ID: Past + b.ID, DueMin: b.DueMin, Contains: b.Contains, FreeFrom: b.FreeFrom}
-	kept := func(id string) bool {
+	kept := func(id ident.Step) bool {
 		return slices.ContainsFunc(b.Steps, func(s Operation) bool { return s.ID == id && s.Pinned != nil })
 	}
 	for _, s := range b.Steps {

@@ -37,9 +37,9 @@ func (s *search) bottleneck(j int) Unplaced {
 		}
 		reason, id := Full, ""
 		if r < len(s.problem.Places) {
-			id = s.problem.Places[r].ID
+			id = string(s.problem.Places[r].ID)
 		} else {
-			reason, id = Taken, s.problem.Tools[r-len(s.problem.Places)].ID
+			reason, id = Taken, string(s.problem.Tools[r-len(s.problem.Places)].ID)
 		}
 		from, to := s.crowded(r)
 		s.lift(j)

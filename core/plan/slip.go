@@ -3,6 +3,8 @@ package plan
 import (
 	"cmp"
 	"slices"
+
+	"zestytin/core/ident"
 )
 
 // ProjectDelays tells when the steps of a day would be done if everybody went on in the order of the present plan, from the problem's beginning (not_before) on: each as soon as
@@ -15,7 +17,7 @@ func ProjectDelays(p *Problem, present *Plan, from, to int) []Moved {
 	session := func(start int) int {
 		return slices.IndexFunc(p.Sessions, func(s Session) bool { return s.From <= start && start < s.To })
 	}
-	batches := map[string]*Batch{}
+	batches := map[ident.Batch]*Batch{}
 	for i := range p.Batches {
 		b := &p.Batches[i]
 		batches[b.ID] = b

@@ -5,27 +5,28 @@ import (
 	"slices"
 	"strings"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
 )
 
 // Check that a problem makes sense: the error is an *invalid.Error with the JSON path of each fault.
 func (p *Problem) Check() error {
-	c := &checking{places: map[string]bool{}, tools: map[string]bool{}, pots: map[string]bool{}}
+	c := &checking{places: map[ident.Spot]bool{}, tools: map[ident.Mould]bool{}, pots: map[ident.Pot]bool{}}
 	c.numbers(p)
 	c.sessions(p.Sessions)
 	for i, x := range p.Places {
-		c.once(c.places, x.ID, fmt.Sprintf("places[%d].id", i))
+		once(c, c.places, x.ID, fmt.Sprintf("places[%d].id", i))
 	}
 	for i, x := range p.Tools {
-		c.once(c.tools, x.ID, fmt.Sprintf("tools[%d].id", i))
+		once(c, c.tools, x.ID, fmt.Sprintf("tools[%d].id", i))
 	}
 	for i, x := range p.Pots {
-		c.once(c.pots, x.ID, fmt.Sprintf("pots[%d].id", i))
+		once(c, c.pots, x.ID, fmt.Sprintf("pots[%d].id", i))
 	}
-	batches := map[string]bool{}
+	batches := map[ident.Batch]bool{}
 	for i := range p.Batches {
-		c.once(batches, p.Batches[i].ID, fmt.Sprintf("batches[%d].id", i))
+		once(c, batches, p.Batches[i].ID, fmt.Sprintf("batches[%d].id", i))
 	}
 	if steps := p.Size(); steps > MaxSteps {
 		c.Add("batches", reason.Of("plan.these-steps-give-at-most", reason.Int(steps), reason.Int(MaxSteps)))
@@ -40,10 +41,12 @@ func (p *Problem) Check() error {
 
 type checking struct {
 	invalid.Faults
-	places, tools, pots map[string]bool
+	places map[ident.Spot]bool
+	tools  map[ident.Mould]bool
+	pots   map[ident.Pot]bool
 }
 
-func (c *checking) once(seen map[string]bool, id, path string) {
+func once[T ~string](c *checking, seen map[T]bool, id T, path string) {
 	if seen[id] {
 		c.Add(path, reason.Of("plan.there-another-give-name-its", reason.Name(id)))
 	}
@@ -95,7 +98,7 @@ func (c *checking) sessions(sessions []Session) {
 }
 
 func (c *checking) batch(b *Batch, path string) {
-	steps := map[string]int{}
+	steps := map[ident.Step]int{}
 	for i, s := range b.Steps {
 		if _, there := steps[s.ID]; there {
 			c.Add(fmt.Sprintf("%s.steps[%d].id", path, i), reason.Of("plan.batch-has-another-step-give", reason.Name(s.ID)))
@@ -105,7 +108,7 @@ func (c *checking) batch(b *Batch, path string) {
 	if len(b.Steps) == 0 {
 		c.Add(path+".steps", reason.Of("plan.batch-has-at-least-one"))
 	}
-	known := func(at, step string) {
+	known := func(at string, step ident.Step) {
 		if _, there := steps[step]; !there {
 			c.Add(at, reason.Of("plan.batch-has-no-step", reason.Name(step)))
 		}
@@ -146,12 +149,12 @@ func (c *checking) batch(b *Batch, path string) {
 }
 
 // circle of steps that come after each other, with the first again at its end; nil when there is none.
-func (b *Batch) circle(steps map[string]int) []string {
+func (b *Batch) circle(steps map[ident.Step]int) []ident.Step {
 	const fresh, open, done = 0, 1, 2
 	state := make([]int, len(b.Steps))
-	var path []string
-	var visit func(i int) []string
-	visit = func(i int) []string {
+	var path []ident.Step
+	var visit func(i int) []ident.Step
+	visit = func(i int) []ident.Step {
 		path, state[i] = append(path, b.Steps[i].ID), open
 		for _, a := range b.Steps[i].After {
 			j, there := steps[a.Step]

@@ -174,7 +174,7 @@ func (Chain) ReasonValue()   {}
 func (Series) ReasonValue()  {}
 
 // Names is a list of names.
-func Names(names []string) List {
+func Names[T ~string](names []T) List {
 	list := make(List, len(names))
 	for i, n := range names {
 		list[i] = Name(n)

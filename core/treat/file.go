@@ -5,6 +5,7 @@ import (
 	"strings"
 
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 )
 
@@ -23,7 +24,7 @@ type File struct {
 
 // FileIngredient is an ingredient of a file.
 type FileIngredient struct {
-	ID string `json:"id"`
+	ID ident.Ingredient `json:"id"`
 	food.Fields
 }
 
@@ -32,15 +33,15 @@ func FileUnits() []measure.Unit { return []measure.Unit{measure.Each, measure.Mi
 
 // FileSupply is packaging of a file.
 type FileSupply struct {
-	ID   string       `json:"id"`
+	ID   ident.Supply `json:"id"`
 	Name string       `json:"name"`
 	Unit measure.Unit `json:"unit"`
 }
 
 // NewFile of a treat with what it uses, in the order of names.
-func NewFile(name string, f *Formula, k *Inputs, supplies map[string]FileSupply) File {
+func NewFile(name string, f *Formula, k *Inputs, supplies map[ident.Supply]FileSupply) File {
 	file := File{Schema: FileSchema, Name: name, Formula: f, Mixes: []Mix{}, Ingredients: []FileIngredient{}, Supplies: []FileSupply{}}
-	seen := []string{}
+	seen := []ident.Ingredient{}
 	for _, id := range f.Items() {
 		seen = Union(seen, k.Uses(id))
 	}
@@ -65,11 +66,7 @@ func NewFile(name string, f *Formula, k *Inputs, supplies map[string]FileSupply)
 
 // Renamed is the file with other ids in place of its own, for those that the map names; what is not named keeps its id.
 func (f File) Renamed(ids map[string]string) File {
-	of := func(id *string) {
-		if other, ok := ids[*id]; ok {
-			*id = other
-		}
-	}
+	of := func(id *ident.Ingredient) { rename(ids, id) }
 	coatings := func(list []ChocolateLayer) []ChocolateLayer {
 		list = slices.Clone(list)
 		for i := range list {
@@ -105,7 +102,7 @@ func (f File) Renamed(ids map[string]string) File {
 		d.Coatings, d.Portions = coatings(d.Coatings), portions(d.Portions)
 	}
 	for i := range formula.Packs {
-		of(&formula.Packs[i].Supply)
+		rename(ids, &formula.Packs[i].Supply)
 	}
 	f.Formula = &formula
 	f.Mixes = slices.Clone(f.Mixes)
@@ -122,7 +119,13 @@ func (f File) Renamed(ids map[string]string) File {
 		of(&f.Ingredients[i].ID)
 	}
 	for i := range f.Supplies {
-		of(&f.Supplies[i].ID)
+		rename(ids, &f.Supplies[i].ID)
 	}
 	return f
+}
+
+func rename[T ~string](ids map[string]string, id *T) {
+	if other, ok := ids[string(*id)]; ok {
+		*id = T(other)
+	}
 }

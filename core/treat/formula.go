@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 )
 
@@ -47,7 +48,7 @@ type Shell struct {
 
 // Centre is what is dipped, coated, poured or filled in.
 type Centre struct {
-	Of     string            `json:"of"`
+	Of     ident.Ingredient  `json:"of"`
 	Share  float64           `json:"share,omitempty"`
 	Size   measure.Unit      `json:"size,omitempty"`
 	Each   *measure.Quantity `json:"each,omitempty"`
@@ -97,7 +98,7 @@ func Roles() []Role {
 // ChocolateLayer is one chocolate of a treat. Coatings of the same chocolate with the same in it, brought to work in the same way, come out of one pot.
 type ChocolateLayer struct {
 	Role       Role              `json:"role"`
-	Ingredient string            `json:"ingredient"`
+	Ingredient ident.Ingredient  `json:"ingredient"`
 	Each       *measure.Quantity `json:"each,omitempty"`
 	Thick      *measure.Quantity `json:"thick,omitempty"`
 	Share      float64           `json:"share,omitempty"`
@@ -112,7 +113,7 @@ type ChocolateLayer struct {
 
 // Stirred is what is stirred into a bowl of chocolate, by the weight of the chocolate: so much of it to so much.
 type Stirred struct {
-	Ingredient string           `json:"ingredient"`
+	Ingredient ident.Ingredient `json:"ingredient"`
 	Amount     measure.Quantity `json:"amount"`
 	To         measure.Quantity `json:"to"`
 }
@@ -130,7 +131,7 @@ func Wheres() []Where { return []Where{In, On} }
 
 // Addition is something that goes in or on a treat.
 type Addition struct {
-	Ingredient string           `json:"ingredient"`
+	Ingredient ident.Ingredient `json:"ingredient"`
 	Each       measure.Quantity `json:"each"`
 	Where      Where            `json:"where"`
 }
@@ -145,7 +146,7 @@ type Design struct {
 
 // Pack is packaging: so much of a supply for so many pieces or bags.
 type Pack struct {
-	Supply string           `json:"supply"`
+	Supply ident.Supply     `json:"supply"`
 	Amount measure.Quantity `json:"amount"`
 	Per    int              `json:"per"`
 	Making bool             `json:"making,omitempty"`
@@ -162,27 +163,27 @@ const (
 
 // StepTemplate is one step of the making.
 type StepTemplate struct {
-	ID       string  `json:"id"`
-	Name     string  `json:"name"`
-	PerBatch float64 `json:"perBatch"`
-	PerRound float64 `json:"perRound"`
-	PerPiece float64 `json:"perPiece"`
-	Wait     int     `json:"wait"`
-	Spot     string  `json:"place,omitempty"`
-	PerTray  int     `json:"perTray,omitempty"`
-	Pot      Role    `json:"pot,omitempty"`
-	Part     float64 `json:"part,omitempty"`
-	Ready    []Role  `json:"ready,omitempty"`
-	Trims    bool    `json:"trims,omitempty"`
-	Alone    bool    `json:"alone,omitempty"`
-	Loss     float64 `json:"loss,omitempty"`
-	Rounds   bool    `json:"rounds,omitempty"`
-	Until    string  `json:"until,omitempty"`
-	Moulds   bool    `json:"moulds,omitempty"`
-	Adds     []Adds  `json:"adds,omitempty"`
-	Ages     bool    `json:"ages,omitempty"`
-	Earliest int     `json:"earliest,omitempty"`
-	Latest   *int    `json:"latest,omitempty"`
+	ID       ident.Step `json:"id"`
+	Name     string     `json:"name"`
+	PerBatch float64    `json:"perBatch"`
+	PerRound float64    `json:"perRound"`
+	PerPiece float64    `json:"perPiece"`
+	Wait     int        `json:"wait"`
+	Spot     ident.Spot `json:"place,omitempty"`
+	PerTray  int        `json:"perTray,omitempty"`
+	Pot      Role       `json:"pot,omitempty"`
+	Part     float64    `json:"part,omitempty"`
+	Ready    []Role     `json:"ready,omitempty"`
+	Trims    bool       `json:"trims,omitempty"`
+	Alone    bool       `json:"alone,omitempty"`
+	Loss     float64    `json:"loss,omitempty"`
+	Rounds   bool       `json:"rounds,omitempty"`
+	Until    ident.Step `json:"until,omitempty"`
+	Moulds   bool       `json:"moulds,omitempty"`
+	Adds     []Adds     `json:"adds,omitempty"`
+	Ages     bool       `json:"ages,omitempty"`
+	Earliest int        `json:"earliest,omitempty"`
+	Latest   *int       `json:"latest,omitempty"`
 }
 
 // Millimetres of a length that has been checked.
@@ -237,25 +238,25 @@ func (f *Formula) Has(role Role) bool {
 }
 
 // Items are the ids of all ingredients and mixes that the formula names itself.
-func (f *Formula) Items() []string {
-	list := []string{}
+func (f *Formula) Items() []ident.Ingredient {
+	list := []ident.Ingredient{}
 	coatings := func(of []ChocolateLayer) {
 		for _, c := range of {
-			list = Union(list, []string{c.Ingredient})
+			list = Union(list, []ident.Ingredient{c.Ingredient})
 			for _, s := range []*Stirred{c.Tint, c.Flavour, c.Thinner} {
 				if s != nil {
-					list = Union(list, []string{s.Ingredient})
+					list = Union(list, []ident.Ingredient{s.Ingredient})
 				}
 			}
 		}
 	}
 	portions := func(of []Addition) {
 		for _, p := range of {
-			list = Union(list, []string{p.Ingredient})
+			list = Union(list, []ident.Ingredient{p.Ingredient})
 		}
 	}
 	if f.Centre != nil {
-		list = Union(list, []string{f.Centre.Of})
+		list = Union(list, []ident.Ingredient{f.Centre.Of})
 	}
 	coatings(f.Coatings)
 	portions(f.Portions)

@@ -3,26 +3,27 @@ package treat
 import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 )
 
 // Inputs is what the rules must know of the kitchen in which a treat is made.
 type Inputs struct {
-	Ingredients map[string]food.Ingredient // by id
-	Mixes       map[string]Mix             // by id
-	Confidence  float64                    // probability that the started pieces are enough
-	AirTemp     float64                    // C
-	Spots       []Spot                     // where things set and wait; nil: those that a kitchen begins with
-	Moulds      map[string]int             // how many there are of each kind, by the name of the tool; of what is not in it there are as many as a formula uses
-	Boiling     float64                    // C at which water boils there, by the seller's thermometer or the altitude
-	Source      chocolate.Source           // what chocolate is melted with, where a treat does not say
-	Law         food.Law                   // by which it declares allergens
+	Ingredients map[ident.Ingredient]food.Ingredient // by id
+	Mixes       map[ident.Ingredient]Mix             // by id
+	Confidence  float64                              // probability that the started pieces are enough
+	AirTemp     float64                              // C
+	Spots       []Spot                               // where things set and wait; nil: those that a kitchen begins with
+	Moulds      map[ident.Mould]int                  // how many there are of each kind, by the name of the tool; of what is not in it there are as many as a formula uses
+	Boiling     float64                              // C at which water boils there, by the seller's thermometer or the altitude
+	Source      chocolate.Source                     // what chocolate is melted with, where a treat does not say
+	Law         food.Law                             // by which it declares allergens
 }
 
 // Item is an ingredient or a mix: what can go into a treat.
 type Item struct {
-	ID        string
+	ID        ident.Ingredient
 	Name      string
 	Unit      measure.Unit // that it is kept in
 	Substance measure.Substance
@@ -32,7 +33,7 @@ type Item struct {
 }
 
 // Item with the id; false where it is neither an ingredient nor a mix.
-func (k *Inputs) Item(id string) (Item, bool) {
+func (k *Inputs) Item(id ident.Ingredient) (Item, bool) {
 	if i, ok := k.Ingredients[id]; ok {
 		fit := i.UsableShare
 		if !(fit > 0) {
@@ -47,7 +48,7 @@ func (k *Inputs) Item(id string) (Item, bool) {
 }
 
 // Name of an ingredient or a mix; empty where it is gone.
-func (k *Inputs) Name(id string) string {
+func (k *Inputs) Name(id ident.Ingredient) string {
 	i, ok := k.Item(id)
 	if !ok {
 		return ""
@@ -56,7 +57,7 @@ func (k *Inputs) Name(id string) string {
 }
 
 // With is the kitchen with the mixes of a version in place of its own.
-func (k *Inputs) With(mixes map[string]Mix) *Inputs {
+func (k *Inputs) With(mixes map[ident.Ingredient]Mix) *Inputs {
 	other := *k
 	if mixes != nil {
 		other.Mixes = mixes
@@ -65,7 +66,7 @@ func (k *Inputs) With(mixes map[string]Mix) *Inputs {
 }
 
 // Density of an item in g/mL; chocolate's where it is not known and only drawn.
-func (k *Inputs) Density(id string) float64 {
+func (k *Inputs) Density(id ident.Ingredient) float64 {
 	if of, ok := k.Item(id); ok && of.Substance.Density > 0 {
 		return of.Substance.Density
 	}

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -13,18 +14,18 @@ import (
 // Mix is a sub-recipe that treats and other mixes use: a ganache, a crumb or nut-butter centre, cooked fudge, rolling sugar.
 // It yields the sum of its parts less its loss.
 type Mix struct {
-	ID      string    `json:"id"`
-	Name    string    `json:"name"`
-	Parts   []MixPart `json:"parts"`
-	Loss    float64   `json:"loss"`
-	Density *float64  `json:"density,omitempty"`
-	Method  string    `json:"method,omitempty"`
-	Keeps   *int      `json:"keeps,omitempty"`
+	ID      ident.Ingredient `json:"id"`
+	Name    string           `json:"name"`
+	Parts   []MixPart        `json:"parts"`
+	Loss    float64          `json:"loss"`
+	Density *float64         `json:"density,omitempty"`
+	Method  string           `json:"method,omitempty"`
+	Keeps   *int             `json:"keeps,omitempty"`
 }
 
 // MixPart is an ingredient or another mix, and how much of it.
 type MixPart struct {
-	Of     string           `json:"of"`
+	Of     ident.Ingredient `json:"of"`
 	Amount measure.Quantity `json:"amount"`
 }
 
@@ -60,7 +61,7 @@ func (m *Mix) Check(k *Inputs) error {
 		f.Add("parts", reason.Of("treat.mix-has-at-most-parts"))
 	}
 	own := *k
-	own.Mixes = make(map[string]Mix, len(k.Mixes)+1)
+	own.Mixes = make(map[ident.Ingredient]Mix, len(k.Mixes)+1)
 	for id, other := range k.Mixes {
 		own.Mixes[id] = other
 	}
@@ -92,12 +93,12 @@ func (m *Mix) Check(k *Inputs) error {
 }
 
 // cycle is the chain of names from the mix with the id back to it through part, or nil.
-func (k *Inputs) cycle(id, part string) []string {
+func (k *Inputs) cycle(id, part ident.Ingredient) []string {
 	if id == "" {
 		return nil
 	}
-	var walk func(at string, chain []string, seen []string) []string
-	walk = func(at string, chain, seen []string) []string {
+	var walk func(at ident.Ingredient, chain []string, seen []ident.Ingredient) []string
+	walk = func(at ident.Ingredient, chain []string, seen []ident.Ingredient) []string {
 		chain = append(chain, k.Name(at))
 		if at == id {
 			return chain
@@ -144,10 +145,10 @@ func (w Weighed) LossOf(out float64) float64 {
 }
 
 // Uses lists the ids of all ingredients and mixes that go into the item with the id, itself included, each once.
-func (k *Inputs) Uses(id string) []string {
-	list := []string{}
-	var walk func(string)
-	walk = func(at string) {
+func (k *Inputs) Uses(id ident.Ingredient) []ident.Ingredient {
+	list := []ident.Ingredient{}
+	var walk func(ident.Ingredient)
+	walk = func(at ident.Ingredient) {
 		if slices.Contains(list, at) {
 			return
 		}
@@ -171,11 +172,11 @@ type Use struct {
 }
 
 // MixesWith are the mixes that the item with the id goes into directly, by name.
-func (k *Inputs) MixesWith(id string) []Use {
+func (k *Inputs) MixesWith(id ident.Ingredient) []Use {
 	uses := []Use{}
 	for _, m := range k.Mixes {
 		if slices.ContainsFunc(m.Parts, func(p MixPart) bool { return p.Of == id }) {
-			uses = append(uses, Use{"mix", m.ID, m.Name})
+			uses = append(uses, Use{"mix", string(m.ID), m.Name})
 		}
 	}
 	slices.SortFunc(uses, func(a, b Use) int { return strings.Compare(a.Name, b.Name) })
@@ -183,8 +184,8 @@ func (k *Inputs) MixesWith(id string) []Use {
 }
 
 // MixesOf are the mixes that a formula needs, with those that they are made of, by id: what a version of it keeps.
-func (k *Inputs) MixesOf(f *Formula) map[string]Mix {
-	kept := map[string]Mix{}
+func (k *Inputs) MixesOf(f *Formula) map[ident.Ingredient]Mix {
+	kept := map[ident.Ingredient]Mix{}
 	for _, id := range f.Items() {
 		for _, used := range k.Uses(id) {
 			if m, ok := k.Mixes[used]; ok {

@@ -1,13 +1,17 @@
 package treat
 
-import "slices"
+import (
+	"slices"
+
+	"zestytin/core/ident"
+)
 
 // Spot is a place of the kitchen where pieces set and wait: a fridge, a freezer, the counter, and what the seller has beside them.
 type Spot struct {
-	ID      string   `json:"id,omitempty"`
-	Name    string   `json:"name"`
-	Celsius *float64 `json:"celsius,omitempty"` // nil: as warm as the kitchen
-	Trays   int      `json:"trays"`
+	ID      ident.Spot `json:"id,omitempty"`
+	Name    string     `json:"name"`
+	Celsius *float64   `json:"celsius,omitempty"` // nil: as warm as the kitchen
+	Trays   int        `json:"trays"`
 }
 
 // The spots that the families propose; every kitchen has them, with as many trays as it likes.
@@ -27,7 +31,7 @@ func Spots() []Spot {
 }
 
 // Spot with the id; false where the kitchen has none.
-func (k *Inputs) Spot(id string) (Spot, bool) {
+func (k *Inputs) Spot(id ident.Spot) (Spot, bool) {
 	all := k.Spots
 	if all == nil {
 		all = Spots()
@@ -39,7 +43,7 @@ func (k *Inputs) Spot(id string) (Spot, bool) {
 }
 
 // Celsius is how cold it is in a spot; where nothing else is known, as warm as the kitchen.
-func (k *Inputs) Celsius(spot string) float64 {
+func (k *Inputs) Celsius(spot ident.Spot) float64 {
 	if s, ok := k.Spot(spot); ok && s.Celsius != nil {
 		return *s.Celsius
 	}
@@ -47,9 +51,9 @@ func (k *Inputs) Celsius(spot string) float64 {
 }
 
 // SpotName is what a spot is called; its id where it is gone.
-func (k *Inputs) SpotName(id string) string {
+func (k *Inputs) SpotName(id ident.Spot) string {
 	if s, ok := k.Spot(id); ok {
 		return s.Name
 	}
-	return id
+	return string(id)
 }

@@ -18,6 +18,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	corelarder "zestytin/core/larder"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
@@ -99,7 +100,7 @@ func New(o Options) *App {
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
 			return larder.AddForeignSupply(ctx, h, tx, s)
 		}})
-	a.Plan = planning.Register(h, planning.Deps{Calendar: a.calendar, Ingredients: larder.Ingredients, Kitchen: func(ctx context.Context, tx pgx.Tx, pins map[string]int) (*order.Inputs, error) {
+	a.Plan = planning.Register(h, planning.Deps{Calendar: a.calendar, Ingredients: larder.Ingredients, Kitchen: func(ctx context.Context, tx pgx.Tx, pins map[ident.Treat]int) (*order.Inputs, error) {
 		return a.kitchen(ctx, tx, uuid.Nil, pins, order.Scope{})
 	}})
 	scratch.Register(h, scratch.Deps{Ingredients: larder.Ingredients, Names: larder.Names})
@@ -171,7 +172,7 @@ func (a *App) wants(ctx context.Context, tx pgx.Tx, until string) ([]corelarder.
 }
 
 // freshFor is what must be in the house for bowls that are still to be melted, beside what is left of others.
-func freshFor(melts []planning.Melt, rests []ledger.Rest, known map[string]food.Ingredient) []corelarder.Want {
+func freshFor(melts []planning.Melt, rests []ledger.Rest, known map[ident.Ingredient]food.Ingredient) []corelarder.Want {
 	bowls := make([]ledger.Melt, len(melts))
 	for i := range melts {
 		bowls[i] = melts[i].Melt
@@ -186,7 +187,7 @@ func freshFor(melts []planning.Melt, rests []ledger.Rest, known map[string]food.
 			if err != nil {
 				continue // its density has gone since: nothing can be said of it
 			}
-			wants = append(wants, corelarder.Want{Item: part.Of, Day: b.Day, Used: amount, For: strings.Join(melts[i].For, ", ")})
+			wants = append(wants, corelarder.Want{Item: string(part.Of), Day: b.Day, Used: amount, For: strings.Join(melts[i].For, ", ")})
 		}
 	}
 	return wants
@@ -252,7 +253,7 @@ func (a *App) pack(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 }
 
 // kitchen gathers what the estimate must know, as much of it as the scope asks for.
-func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, scope order.Scope) (*order.Inputs, error) {
+func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[ident.Treat]int, scope order.Scope) (*order.Inputs, error) {
 	own, _, err := account.Load(ctx, tx)
 	if err != nil {
 		return nil, err

@@ -16,6 +16,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/internal/larder"
@@ -399,7 +400,7 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 						return err
 					case 3: // a bowl, with what is left of it
 						bowl := db.NewID()
-						melt := ledger.Melt{Bowl: ledger.Open([]ledger.Draw{{Pot: ledger.Pot{Ingredient: a.String()}, Applied: rnd.Float64() * 150, Pool: rnd.Float64() * 40, Least: 30}})}
+						melt := ledger.Melt{Bowl: ledger.Open([]ledger.Draw{{Pot: ledger.Pot{Ingredient: ident.Ingredient(a.String())}, Applied: rnd.Float64() * 150, Pool: rnd.Float64() * 40, Least: 30}})}
 						err := larder.Empty(ctx, home, tx, bowl, melt)
 						if err == nil {
 							emptied = append(emptied, bowl)

@@ -13,6 +13,7 @@ import (
 
 	"zestytin/core/batch"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
@@ -85,7 +86,7 @@ type ResultFields struct {
 // Step of a run sheet. Times are minutes of the day on the wall clock.
 type Step struct {
 	Batch     uuid.UUID          `json:"batch"`
-	Step      string             `json:"step"`
+	Step      ident.Step         `json:"step"`
 	For       []order.ShareOwner `json:"for" doc:"Whom it is for, next handover first"`
 	FreeFrom  []string           `json:"freeFrom"`
 	Treat     string             `json:"treat"`
@@ -110,7 +111,7 @@ type Step struct {
 
 	pots    []batch.Pot  // of its card
 	draw    *ledger.Draw // what it takes from a bowl
-	melts   []string     // keys of the pots that are melted right before it
+	melts   []ident.Pot  // keys of the pots that are melted right before it
 	uses    []plan.Use   // pots that it must have ready
 	threats []string     // allergens that must not touch it
 	done    *int         // minute of its day at which it was ticked, which may lie on another
@@ -180,7 +181,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 		s.Chocolate = sheet.Card.Pots[0].Chocolate
 	}
 	s.pots, s.threats = sheet.Card.Pots, order.Threats(s.FreeFrom)
-	if p := s.potOf(pot); p != nil {
+	if p := s.potOf(ident.Ingredient(pot)); p != nil {
 		if s.Chocolate = p.Chocolate; s.Melt > 0 {
 			s.Advice = p.Advice
 		}
@@ -190,7 +191,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	}
 	if position < len(sheet.Card.Steps) {
 		step := sheet.Card.Steps[position]
-		s.Name, s.Amounts, s.Place = step.Name, step.Amounts, step.Storage
+		s.Name, s.Amounts, s.Place = step.Name, step.Amounts, string(step.Storage)
 	}
 	return s, nil
 }
@@ -239,7 +240,7 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		cal := plan.CalendarFrom(midnight, zone)
 		for i := range sheet.Steps {
 			s := &sheet.Steps[i]
-			s.Start, s.Spot = cal.At(0, s.Start), where.SpotName(s.Place)
+			s.Start, s.Spot = cal.At(0, s.Start), where.SpotName(ident.Spot(s.Place))
 			if s.DoneAt != nil {
 				s.done = new(cal.Minute(*s.DoneAt))
 			}

@@ -7,6 +7,7 @@ import (
 
 	"zestytin/core/batch"
 	"zestytin/core/chocolate"
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/plan"
@@ -44,7 +45,7 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 		if s.Wait > 0 {
 			of.Looks = append(of.Looks, Look{s.Start + s.Hands + s.Wait, s.Spot, s.Name, s.Treat, s.For})
 		}
-		works = append(works, ledger.Worked{Batch: s.Batch.String(), Step: s.Step, Session: n, Hand: s.Hand, Start: s.Start, End: s.Start + s.Hands, Melts: s.melts, Draw: s.draw, FreeFrom: s.threats, Done: s.done})
+		works = append(works, ledger.Worked{Batch: ident.Batch(s.Batch.String()), Step: s.Step, Session: n, Hand: s.Hand, Start: s.Start, End: s.Start + s.Hands, Melts: s.melts, Draw: s.draw, FreeFrom: s.threats, Done: s.done})
 	}
 	bowls := ledger.Bowls(works)
 	melts := make([]ledger.Melt, len(bowls))
@@ -78,7 +79,7 @@ func (d *day) at(minute int) int {
 
 // step of a work.
 func (d *day) step(w *ledger.Worked) *Step {
-	return &d.steps[slices.IndexFunc(d.steps, func(s Step) bool { return s.Step == w.Step && s.Batch.String() == w.Batch })]
+	return &d.steps[slices.IndexFunc(d.steps, func(s Step) bool { return s.Step == w.Step && s.Batch.String() == string(w.Batch) })]
 }
 
 // bowl tells how it is melted, and each step that works from it how it finds it.
@@ -151,7 +152,7 @@ func (d *day) meltedAt(b *ledger.Planned, pot *batch.Pot) (at, minutes int) {
 }
 
 // changeover is the minutes of hands that the plan has for melting a pot right before the step.
-func (s *Step) changeover(key string) int {
+func (s *Step) changeover(key ident.Pot) int {
 	if len(s.melts) == 1 {
 		return s.Melt
 	}
@@ -162,7 +163,7 @@ func (s *Step) changeover(key string) int {
 }
 
 // potOf an ingredient, from the step's card; nil where it has none.
-func (s *Step) potOf(ingredient string) *batch.Pot {
+func (s *Step) potOf(ingredient ident.Ingredient) *batch.Pot {
 	if n := slices.IndexFunc(s.pots, func(p batch.Pot) bool { return p.Ingredient == ingredient }); n >= 0 {
 		return &s.pots[n]
 	}
@@ -170,7 +171,7 @@ func (s *Step) potOf(ingredient string) *batch.Pot {
 }
 
 // stirred is the name of what is stirred into a bowl, as the card calls it.
-func (s *Step) stirred(ingredient string) string {
+func (s *Step) stirred(ingredient ident.Ingredient) string {
 	for _, p := range s.pots {
 		for _, x := range p.Stirred {
 			if x.Ingredient == ingredient {

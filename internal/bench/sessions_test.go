@@ -11,6 +11,7 @@ import (
 	"zestytin/core/batch"
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -24,7 +25,7 @@ func at(s Step, pot ledger.Pot, applied, pool float64, melts bool) Step {
 	s.draw = &ledger.Draw{Pot: pot, Applied: applied, Pool: pool, Least: chocolate.LeastMelt}
 	s.pots = []batch.Pot{{Ingredient: "dark", Name: "Dark", Chocolate: food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}}
 	if melts {
-		s.melts = []string{pot.Key()}
+		s.melts = []ident.Pot{pot.Key()}
 	}
 	return s
 }

@@ -9,6 +9,7 @@ import (
 
 	"zestytin/core/family"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/treat"
@@ -134,12 +135,12 @@ func (k *kitchen) larder(ctx context.Context, tx pgx.Tx) error {
 // mixes of the kitchen, those that others are made of first.
 func (k *kitchen) mixes() []treat.Mix {
 	part := func(name string, amount float64, unit measure.Unit) treat.MixPart {
-		return treat.MixPart{Of: k.ids[name], Amount: measure.Of(amount, unit)}
+		return treat.MixPart{Of: ident.Ingredient(k.ids[name]), Amount: measure.Of(amount, unit)}
 	}
 	mix := func(name string, loss float64, density *float64, method string, parts ...treat.MixPart) treat.Mix {
 		id := db.NewID().String()
 		k.ids[name] = id
-		return treat.Mix{ID: id, Name: name, Loss: loss, Density: density, Method: method, Parts: parts}
+		return treat.Mix{ID: ident.Ingredient(id), Name: name, Loss: loss, Density: density, Method: method, Parts: parts}
 	}
 	return []treat.Mix{
 		mix("Bergamot ganache", 0.02, number(1.2), "Boil the cream, pour it on the chopped chocolate, wait a minute, whisk from the middle. Butter at 35 °C, then the oil. Film on the surface, rest.",
@@ -153,7 +154,7 @@ func (k *kitchen) mixes() []treat.Mix {
 
 func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
 	who := web.ActorOf(ctx)
-	known := &treat.Inputs{Mixes: map[string]treat.Mix{}, Confidence: 0.95, AirTemp: 21, Boiling: 100}
+	known := &treat.Inputs{Mixes: map[ident.Ingredient]treat.Mix{}, Confidence: 0.95, AirTemp: 21, Boiling: 100}
 	var err error
 	if known.Ingredients, err = larder.Ingredients(ctx, tx); err != nil {
 		return err
@@ -171,7 +172,7 @@ func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
 	if err != nil {
 		return err
 	}
-	names := map[string]string{}
+	names := map[ident.Supply]string{}
 	for id, s := range supplies {
 		names[id] = s.Name
 	}
@@ -200,17 +201,17 @@ func (k *kitchen) treats() []treats.Fields {
 	mass := func(g float64) *measure.Quantity { v := measure.Grams(g); return &v }
 	size := func(x float64, u measure.Unit) *measure.Quantity { v := measure.Of(x, u); return &v }
 	pack := func(name string, amount measure.Quantity, per int) treat.Pack {
-		return treat.Pack{Supply: k.ids[name], Amount: amount, Per: per}
+		return treat.Pack{Supply: ident.Supply(k.ids[name]), Amount: amount, Per: per}
 	}
 	one := q(1, measure.Each)
 	bagged := []treat.Pack{pack("Clear bags", one, 1), pack("Ribbon", q(30, measure.Centimetre), 1), pack("Labels", one, 1)}
 	sixes := []treat.Pack{pack("Clear bags", one, 6), pack("Ribbon", q(30, measure.Centimetre), 6), pack("Labels", one, 6)}
 	boxed := []treat.Pack{pack("Boxes for 12", one, 12), pack("Mini liners", one, 1), pack("Ribbon", q(70, measure.Centimetre), 12), pack("Labels", one, 12)}
 	portion := func(name string, each measure.Quantity, where treat.Where) treat.Addition {
-		return treat.Addition{Ingredient: k.ids[name], Each: each, Where: where}
+		return treat.Addition{Ingredient: ident.Ingredient(k.ids[name]), Each: each, Where: where}
 	}
 	chocolateOf := func(role treat.Role, name string, each, pool float64) treat.ChocolateLayer {
-		c := treat.ChocolateLayer{Role: role, Ingredient: k.ids[name], Pool: measure.Grams(pool)}
+		c := treat.ChocolateLayer{Role: role, Ingredient: ident.Ingredient(k.ids[name]), Pool: measure.Grams(pool)}
 		if each > 0 {
 			c.Each = mass(each)
 		}
@@ -243,7 +244,7 @@ func (k *kitchen) treats() []treats.Fields {
 	}
 	fruit := func(of, coat, lines string, grams float64, keeps int, choices ...string) *treat.Formula {
 		return stepped(&treat.Formula{
-			Family: "fruit", Loss: 0.05, ShelfLifeHours: keeps, Centre: &treat.Centre{Of: k.ids[of], Share: 0.8}, Packs: boxed,
+			Family: "fruit", Loss: 0.05, ShelfLifeHours: keeps, Centre: &treat.Centre{Of: ident.Ingredient(k.ids[of]), Share: 0.8}, Packs: boxed,
 			Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, coat, grams, 250), drizzle(lines, 1.5)},
 		}, choices...)
 	}
@@ -255,7 +256,7 @@ func (k *kitchen) treats() []treats.Fields {
 		})
 	}
 	dozen := &treat.Formula{
-		Family: "fruit", Loss: 0.05, ShelfLifeHours: 24, Centre: &treat.Centre{Of: k.ids["Strawberries"], Share: 0.8, Size: "extra large"}, Packs: boxed,
+		Family: "fruit", Loss: 0.05, ShelfLifeHours: 24, Centre: &treat.Centre{Of: ident.Ingredient(k.ids["Strawberries"]), Share: 0.8, Size: "extra large"}, Packs: boxed,
 		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60 %", 10, 250)},
 		Finishes: []treat.Design{
 			{Name: "White lines", Parts: 4, Coatings: []treat.ChocolateLayer{drizzle("White coating", 1.5)}, Portions: []treat.Addition{}},
@@ -264,22 +265,22 @@ func (k *kitchen) treats() []treats.Fields {
 		},
 	}
 	rods := &treat.Formula{
-		Family: "pretzel", Loss: 0.04, ShelfLifeHours: 14 * 24, Centre: &treat.Centre{Of: k.ids["Pretzel rods"], Across: size(9, measure.Millimetre), Length: size(5, measure.Inch)}, Packs: sixes,
+		Family: "pretzel", Loss: 0.04, ShelfLifeHours: 14 * 24, Centre: &treat.Centre{Of: ident.Ingredient(k.ids["Pretzel rods"]), Across: size(9, measure.Millimetre), Length: size(5, measure.Inch)}, Packs: sixes,
 		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Milk 38 %", 8.5, 200), drizzle("White coating", 1)},
 		Portions: []treat.Addition{portion("Sesame seed", q(0.5, measure.Teaspoon), treat.On)},
 	}
 	truffles := &treat.Formula{
-		Family: "truffle", Loss: 0.05, ShelfLifeHours: 10 * 24, Centre: &treat.Centre{Of: k.ids["Bergamot ganache"], Each: mass(11)}, Packs: boxed,
+		Family: "truffle", Loss: 0.05, ShelfLifeHours: 10 * 24, Centre: &treat.Centre{Of: ident.Ingredient(k.ids["Bergamot ganache"]), Each: mass(11)}, Packs: boxed,
 		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60 %", 4.5, 300)},
 		Portions: []treat.Addition{portion("Rolling sugar", measure.Grams(1.2), treat.On)},
 	}
 	fudge := &treat.Formula{
-		Family: "fudge", Loss: 0.04, ShelfLifeHours: 14 * 24, Centre: &treat.Centre{Of: k.ids["Walnut fudge"]}, Packs: sixes,
+		Family: "fudge", Loss: 0.04, ShelfLifeHours: 14 * 24, Centre: &treat.Centre{Of: ident.Ingredient(k.ids["Walnut fudge"])}, Packs: sixes,
 		Sheet:    &treat.Sheet{Length: q(8, measure.Inch), Width: q(8, measure.Inch), Depth: q(0.75, measure.Inch), Rows: 6, Columns: 6, Trim: size(5, measure.Millimetre)},
 		Coatings: []treat.ChocolateLayer{}, Portions: []treat.Addition{portion("Sea salt flakes", measure.Grams(2), treat.On)},
 	}
 	cubes := &treat.Formula{
-		Family: "moulded", Loss: 0.05, ShelfLifeHours: 20 * 24, Centre: &treat.Centre{Of: k.ids["Nougat paste"]}, Packs: boxed,
+		Family: "moulded", Loss: 0.05, ShelfLifeHours: 20 * 24, Centre: &treat.Centre{Of: ident.Ingredient(k.ids["Nougat paste"])}, Packs: boxed,
 		Mould:    &treat.Mould{Volume: q(11, measure.Millilitre), Cavities: 15, Moulds: 2, Shell: 0.38, Cap: 0.1},
 		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleShell, "Milk 38 %", 0, 200), chocolateOf(treat.RoleCap, "Milk 38 %", 0, 100), drizzle("White coating", 0.8)},
 	}

@@ -15,6 +15,7 @@ import (
 	"github.com/jackc/pgx/v5/pgxpool"
 
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -202,7 +203,7 @@ func (k *kitchen) events(s story) []event {
 	}
 	for _, t := range k.treats() {
 		if n := s.lines[t.Name]; n > 0 {
-			d.Lines = append(d.Lines, order.Line{Treat: k.ids[t.Name], Count: n})
+			d.Lines = append(d.Lines, order.Line{Treat: ident.Treat(k.ids[t.Name]), Count: n})
 		}
 	}
 	var id uuid.UUID

@@ -8,6 +8,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/ident"
 	"zestytin/core/larder"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
@@ -24,7 +25,7 @@ type stirredIn struct {
 
 // stirredOf a rest; nil where it is plain chocolate.
 func stirredOf(r *ledger.Rest) *stirredIn {
-	s := stirredIn{r.Pot.Flavour, r.Pot.Thinner, r.Pot.Tint, r.Colour}
+	s := stirredIn{r.Pot.Flavour, r.Pot.Thinner, string(r.Pot.Tint), r.Colour}
 	if s == (stirredIn{}) {
 		return nil
 	}
@@ -43,9 +44,9 @@ func (r restOf) rest(l *larder.StockLot, reclaimed bool) *ledger.Rest {
 	if !reclaimed {
 		return nil
 	}
-	rest := &ledger.Rest{Of: l.ID, Pot: ledger.Pot{Ingredient: l.Item}, Grams: l.Left, Touched: r.touched, Damp: r.damp, Day: l.Bought}
+	rest := &ledger.Rest{Of: l.ID, Pot: ledger.Pot{Ingredient: ident.Ingredient(l.Item)}, Grams: l.Left, Touched: r.touched, Damp: r.damp, Day: l.Bought}
 	if s := r.stirred; s != nil {
-		rest.Pot.Flavour, rest.Pot.Thinner, rest.Pot.Tint, rest.Colour = s.Flavour, s.Thinner, s.Tint, s.Colour
+		rest.Pot.Flavour, rest.Pot.Thinner, rest.Pot.Tint, rest.Colour = s.Flavour, s.Thinner, ident.Ingredient(s.Tint), s.Colour
 	}
 	return rest
 }
@@ -78,7 +79,7 @@ func Empty(ctx context.Context, h web.Base, tx pgx.Tx, bowl uuid.UUID, melt ledg
 	}
 	var ids []uuid.UUID
 	for _, p := range melt.Parts {
-		if id, err := uuid.Parse(p.Of); err == nil {
+		if id, err := uuid.Parse(string(p.Of)); err == nil {
 			ids = append(ids, id)
 		}
 	}
@@ -90,7 +91,7 @@ func Empty(ctx context.Context, h web.Base, tx pgx.Tx, bowl uuid.UUID, melt ledg
 	melts := []ledger.Melt{melt}
 	melts[0].Day = b.day
 	for n, part := range melt.Parts {
-		id, err := uuid.Parse(part.Of)
+		id, err := uuid.Parse(string(part.Of))
 		t, known := things[id]
 		if err != nil || !known {
 			continue

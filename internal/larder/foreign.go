@@ -15,7 +15,7 @@ import (
 // AddForeign takes in an ingredient that came with a file. One of the kitchen's own with the same id, else with the same name,
 // is used instead: what the seller measured counts more. It returns the id that stands for it here, and whether it is new.
 func AddForeign(ctx context.Context, tx pgx.Tx, i treat.FileIngredient) (id string, added bool, err error) {
-	found, own, err := known(ctx, tx, "ingredients", i.ID, i.Name)
+	found, own, err := known(ctx, tx, "ingredients", string(i.ID), i.Name)
 	if err != nil || found {
 		return own.String(), false, err
 	}
@@ -25,7 +25,7 @@ func AddForeign(ctx context.Context, tx pgx.Tx, i treat.FileIngredient) (id stri
 
 // AddForeignSupply takes in packaging that came with a file, as AddForeign does.
 func AddForeignSupply(ctx context.Context, h web.Base, tx pgx.Tx, s treat.FileSupply) (id string, added bool, err error) {
-	found, own, err := known(ctx, tx, "supplies", s.ID, s.Name)
+	found, own, err := known(ctx, tx, "supplies", string(s.ID), s.Name)
 	if err != nil || found {
 		return own.String(), false, err
 	}

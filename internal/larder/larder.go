@@ -13,6 +13,7 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
 	"zestytin/core/measure"
@@ -27,7 +28,7 @@ import (
 // Deps is what the larder needs of other rooms.
 type Deps struct {
 	// Uses tells what ingredients go into, by id.
-	Uses func(ctx context.Context, tx pgx.Tx, ids ...string) (map[string][]treat.Use, error)
+	Uses func(ctx context.Context, tx pgx.Tx, ids ...ident.Ingredient) (map[ident.Ingredient][]treat.Use, error)
 	// Sound checks that all that is made of the ingredients still can be.
 	Sound func(context.Context, pgx.Tx) error
 	// Wants is what promised orders take that is not made yet, packaging included, until a day; Reserved is what all of them use up, on which day.
@@ -123,14 +124,15 @@ func list(ctx context.Context, tx pgx.Tx) ([]Ingredient, error) {
 }
 
 // Ingredients of the kitchen, for the rules, by id.
-func Ingredients(ctx context.Context, tx pgx.Tx) (map[string]food.Ingredient, error) {
+func Ingredients(ctx context.Context, tx pgx.Tx) (map[ident.Ingredient]food.Ingredient, error) {
 	all, err := list(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
-	known := make(map[string]food.Ingredient, len(all))
+	known := make(map[ident.Ingredient]food.Ingredient, len(all))
 	for _, i := range all {
-		known[i.ID.String()] = food.New(i.ID.String(), i.Fields, decimal.RequireFromString(i.Paid).Div(decimal.NewFromFloat(i.PaidFor.Amount)))
+		id := ident.Ingredient(i.ID.String())
+		known[id] = food.New(id, i.Fields, decimal.RequireFromString(i.Paid).Div(decimal.NewFromFloat(i.PaidFor.Amount)))
 	}
 	return known, nil
 }

@@ -7,6 +7,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -29,8 +30,8 @@ func (l *Larder) ingredient(ctx context.Context, in *web.ID) (*web.Tagged[UsedIn
 		if used.Ingredient, err = pgx.CollectExactlyOneRow(rows, scanIngredient); err != nil {
 			return notFound(err, "ingredient")
 		}
-		uses, err := l.Uses(ctx, tx, in.ID.String())
-		used.UsedIn = uses[in.ID.String()]
+		uses, err := l.Uses(ctx, tx, ident.Ingredient(in.ID.String()))
+		used.UsedIn = uses[ident.Ingredient(in.ID.String())]
 		return err
 	})
 	return web.TaggedBy(used.Revision, used), err

@@ -11,6 +11,7 @@ import (
 
 	"zestytin/core/box"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/price"
@@ -178,7 +179,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	if err != nil {
 		return nil, house, err
 	}
-	expire := []string{}
+	expire := []ident.Ingredient{}
 	for n := range list {
 		i := &list[n]
 		id := i.ID.String()
@@ -188,12 +189,12 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 			i.Open = &shown
 		}
 		if i.Expires != nil && !i.Packaging {
-			expire = append(expire, id)
+			expire = append(expire, ident.Ingredient(id))
 		}
 	}
 	uses, err := l.Uses(ctx, tx, expire...)
 	for n := range list {
-		if of, ok := uses[list[n].ID.String()]; ok {
+		if of, ok := uses[ident.Ingredient(list[n].ID.String())]; ok {
 			list[n].Expires.Uses = of
 		}
 	}
@@ -287,7 +288,7 @@ func unaccounted(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
 
 // Available is the stock of everything for the estimate: what is good today and not set aside, and the latest price. ingredients are
 // those of the kitchen; lots are read of the items only, or of all where they are nil.
-func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today string, ingredients map[string]food.Ingredient, items []string) (stock map[string]larder.Stock, supplies map[string]box.Supply, err error) {
+func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today string, ingredients map[ident.Ingredient]food.Ingredient, items []string) (stock map[ident.Ingredient]larder.Stock, supplies map[ident.Supply]box.Supply, err error) {
 	held, err := holdings(ctx, tx, items)
 	if err != nil {
 		return nil, nil, err
@@ -299,9 +300,9 @@ func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today str
 	free := func(id string, latest decimal.Decimal) larder.Stock {
 		return larder.Stock{Lots: larder.SetAside(lotsOf(held[id]), wants[id], today), Latest: latest}
 	}
-	stock, supplies = make(map[string]larder.Stock, len(ingredients)), map[string]box.Supply{}
+	stock, supplies = make(map[ident.Ingredient]larder.Stock, len(ingredients)), map[ident.Supply]box.Supply{}
 	for id, i := range ingredients {
-		stock[id] = free(id, i.Price)
+		stock[id] = free(string(id), i.Price)
 	}
 	rows, err := tx.Query(ctx, `select id, name, unit, paid::text, paid_for from supplies`)
 	if err != nil {
@@ -312,7 +313,8 @@ func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today str
 	var paidFor float64
 	_, err = pgx.ForEachRow(rows, []any{&id, &name, &unit, &paid, &paidFor}, func() error {
 		latest := decimal.RequireFromString(paid).Div(decimal.NewFromFloat(paidFor))
-		supplies[id.String()] = box.Supply{ID: id.String(), Name: name, Unit: measure.Unit(unit), Stock: free(id.String(), latest)}
+		of := ident.Supply(id.String())
+		supplies[of] = box.Supply{ID: of, Name: name, Unit: measure.Unit(unit), Stock: free(id.String(), latest)}
 		return nil
 	})
 	return stock, supplies, err

@@ -10,6 +10,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/order"
 	"zestytin/core/price"
 	"zestytin/core/reason"
@@ -18,7 +19,7 @@ import (
 
 // Line of an order as it is shown.
 type Line struct {
-	Treat     string          `json:"treat"`
+	Treat     ident.Treat     `json:"treat"`
 	Name      string          `json:"name"`
 	Version   int             `json:"version"`
 	Count     int             `json:"count"`

@@ -13,6 +13,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/price"
@@ -26,7 +27,7 @@ import (
 type Deps struct {
 	// Kitchen is what the estimate must know: with the versions of treats that pins names, and with all taken time and stock but
 	// that of the order except.
-	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[string]int, scope order.Scope) (*order.Inputs, error)
+	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[ident.Treat]int, scope order.Scope) (*order.Inputs, error)
 	Plan    Plan
 	// Turn books what batches took that have been made, or puts it back where they no longer are.
 	Turn func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
@@ -126,7 +127,7 @@ type Order struct {
 // stored is an order's own row, locked or not.
 type stored struct {
 	Order
-	pins     map[string]int
+	pins     map[ident.Treat]int
 	standing order.Commitments
 }
 
@@ -182,7 +183,7 @@ func equal(a, b string) bool {
 }
 
 func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, error) {
-	s := &stored{pins: map[string]int{}}
+	s := &stored{pins: map[ident.Treat]int{}}
 	d := &s.Draft
 	var p priced
 	var currency string

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
@@ -40,7 +41,7 @@ func (a *applying) apply() (says reason.Reason, err error) {
 			return says, web.Reject(http.StatusConflict, "planning.step-is-not-pinned")
 		}
 		_, err := a.tx.Exec(a.ctx, `update batch_steps set pinned = false where batch_id = $1 and step = $2`, c.Batch, c.Step)
-		return reason.Of("planning.step-is-free-to-move", reason.Name(a.names[uuid.MustParse(b.ID)].nameOf(c.Step)), reason.Name(a.names[uuid.MustParse(b.ID)].treat)), err
+		return reason.Of("planning.step-is-free-to-move", reason.Name(a.names[uuid.MustParse(string(b.ID))].nameOf(c.Step)), reason.Name(a.names[uuid.MustParse(string(b.ID))].treat)), err
 	case "off", "usual", "hours", "day":
 		return a.hours()
 	case "spot":
@@ -53,7 +54,7 @@ func (a *applying) apply() (says reason.Reason, err error) {
 		if err != nil {
 			return says, err
 		}
-		a.past.Moulds = map[string]int{c.Tool: moulds[c.Tool]} // 0: nobody had said
+		a.past.Moulds = map[ident.Mould]int{c.Tool: moulds[c.Tool]} // 0: nobody had said
 		batch := &pgx.Batch{}
 		queueMould(batch, web.ActorOf(a.ctx), c.Tool, c.Count)
 		batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
@@ -86,7 +87,7 @@ func (a *applying) trays() (says reason.Reason, err error) {
 // find the step that is changed.
 func (a *applying) find() (*promised, *stepRow) {
 	for i := range a.before {
-		if a.before[i].ID != a.change.Batch.String() {
+		if a.before[i].ID != ident.Batch(a.change.Batch.String()) {
 			continue
 		}
 		for j := range a.before[i].steps {
@@ -138,7 +139,7 @@ func (a *applying) pin() (says reason.Reason, err error) {
 	for _, other := range a.before {
 		for _, o := range other.steps {
 			if takes := other.step(o.Step).HandsOnMin; (o.Pinned || o.Done != nil) && o.Hand == c.Hand && o.Day == day && o.Start < to && from < o.Start+takes && (other.ID != b.ID || o.Step != c.Step) {
-				of := a.names[uuid.MustParse(other.ID)]
+				of := a.names[uuid.MustParse(string(other.ID))]
 				return says, web.Reject(http.StatusConflict, "planning.pinned-there", reason.Name(of.nameOf(o.Step)), reason.Name(of.treat), when(o.Start), when(o.Start+takes))
 			}
 		}
@@ -217,7 +218,7 @@ func (a *applying) hours() (says reason.Reason, err error) {
 
 // compare which batches lost their room, and which found one.
 func (a *applying) compare(s *proposal, out *Outcome) {
-	short := map[string]bool{}
+	short := map[ident.Batch]bool{}
 	for _, u := range s.made.Unplaced {
 		short[u.Batch] = true
 	}
@@ -234,7 +235,7 @@ func (a *applying) compare(s *proposal, out *Outcome) {
 	}
 	for i := range list {
 		b := &list[i]
-		of := a.names[uuid.MustParse(b.ID)]
+		of := a.names[uuid.MustParse(string(b.ID))]
 		switch {
 		case short[b.ID] && b.short == nil:
 			u := s.made.Unplaced[slices.IndexFunc(s.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == b.ID })]
@@ -242,7 +243,7 @@ func (a *applying) compare(s *proposal, out *Outcome) {
 			after.short = &shortNote{u.Reason, u.Of, u.Minutes, s.work.Calendar.Time(u.From), s.work.Calendar.Time(u.To)}
 			w := *s.work
 			w.Previous = s.made
-			out.Unscheduled = append(out.Unscheduled, reason.Of("planning.of-whom", of.shares.CustomerNames(), after.shortage(uuid.MustParse(b.ID), of, &w).Text))
+			out.Unscheduled = append(out.Unscheduled, reason.Of("planning.of-whom", of.shares.CustomerNames(), after.shortage(uuid.MustParse(string(b.ID)), of, &w).Text))
 		case !short[b.ID] && b.short != nil && slices.ContainsFunc(s.made.Steps, func(x plan.ScheduledOperation) bool { return x.Batch == b.ID }):
 			out.Rescheduled = append(out.Rescheduled, reason.Of("planning.find-room-again", reason.Name(of.treat), of.shares.CustomerNames()))
 		}

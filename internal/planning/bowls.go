@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/internal/platform/db"
@@ -18,10 +19,10 @@ import (
 // drawn is a step at a bowl, as it stands in the tables.
 type drawn struct {
 	batch              uuid.UUID
-	step               string
+	step               ident.Step
 	day                time.Time
 	start, hand, hands int
-	melts              []string
+	melts              []ident.Pot
 	draw               *ledger.Draw
 	done               *time.Time
 	bowl               *uuid.UUID
@@ -29,7 +30,7 @@ type drawn struct {
 }
 
 // bowlsOf the steps that a condition names, which is asked of batch_steps s, batches b.
-func (p *Planning) bowlsOf(ctx context.Context, tx pgx.Tx, condition string, args ...any) ([]ledger.Planned, map[string]drawn, error) {
+func (p *Planning) bowlsOf(ctx context.Context, tx pgx.Tx, condition string, args ...any) ([]ledger.Planned, map[ident.StepOf]drawn, error) {
 	cal, err := p.Calendar(ctx, tx)
 	if err != nil {
 		return nil, nil, err
@@ -52,11 +53,11 @@ func (p *Planning) bowlsOf(ctx context.Context, tx pgx.Tx, condition string, arg
 		return nil, nil, err
 	}
 	sessions := hours.sessions(cal, first-1, last+1)
-	of := make(map[string]drawn, len(list))
+	of := make(map[ident.StepOf]drawn, len(list))
 	works := make([]ledger.Worked, len(list))
 	for i, d := range list {
 		start := cal.At(dayOf(cal, d.day), d.start)
-		w := ledger.Worked{Batch: d.batch.String(), Step: d.step, Day: cal.DateOf(start), Session: order.SessionOf(sessions, start), Hand: d.hand, Start: start, End: start + d.hands,
+		w := ledger.Worked{Batch: ident.Batch(d.batch.String()), Step: d.step, Day: cal.DateOf(start), Session: order.SessionOf(sessions, start), Hand: d.hand, Start: start, End: start + d.hands,
 			Melts: d.melts, Draw: d.draw, FreeFrom: order.Threats(d.shares.FreeFrom())}
 		if w.Session >= 0 {
 			w.Day = cal.DateOf(sessions[w.Session].From)
@@ -67,7 +68,7 @@ func (p *Planning) bowlsOf(ctx context.Context, tx pgx.Tx, condition string, arg
 			w.Done = new(cal.Minute(*d.done))
 			w.DoneOn = cal.DateOf(*w.Done)
 		}
-		works[i], of[w.Batch+"/"+w.Step] = w, d
+		works[i], of[ident.StepOf{Batch: w.Batch, Step: w.Step}] = w, d
 	}
 	return ledger.Bowls(works), of, nil
 }
@@ -89,7 +90,7 @@ func (p *Planning) Melts(ctx context.Context, tx pgx.Tx, until string) ([]Melt, 
 	for i := range bowls {
 		melts[i].Melt = bowls[i].Melt
 		for _, w := range bowls[i].Works {
-			for _, who := range of[w.Batch+"/"+w.Step].shares.Customers() {
+			for _, who := range of[ident.StepOf{Batch: w.Batch, Step: w.Step}].shares.Customers() {
 				if !slices.Contains(melts[i].For, who) {
 					melts[i].For = append(melts[i].For, who)
 				}
@@ -137,10 +138,10 @@ func (p *Planning) Emptied(ctx context.Context, tx pgx.Tx) (over []Emptied, agai
 			continue
 		}
 		e := Emptied{ID: db.NewID(), Melt: bowls[i].Melt}
-		own := map[string]float64{}
+		own := map[ident.Order]float64{}
 		seen := map[uuid.UUID]bool{}
 		for _, w := range bowls[i].Works {
-			d := of[w.Batch+"/"+w.Step]
+			d := of[ident.StepOf{Batch: w.Batch, Step: w.Step}]
 			batch.Queue(`update batch_steps set bowl = $3 where batch_id = $1 and step = $2`, d.batch, d.step, e.ID)
 			if seen[d.batch] || bowls[i].Used <= 0 {
 				continue

@@ -14,6 +14,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -44,10 +45,10 @@ func Shapes() web.Shapes {
 
 // Mould is one kind of mould.
 type Mould struct {
-	Tool  string   `json:"tool" maxLength:"60"`
-	For   []string `json:"for,omitempty" doc:"The treats that take it"`
-	Text  string   `json:"text,omitempty" doc:"What it looks like"`
-	Count int      `json:"count" doc:"How many there are"`
+	Tool  ident.Mould `json:"tool" maxLength:"60"`
+	For   []string    `json:"for,omitempty" doc:"The treats that take it"`
+	Text  string      `json:"text,omitempty" doc:"What it looks like"`
+	Count int         `json:"count" doc:"How many there are"`
 }
 
 // resources of the spots, as the planner sees them.
@@ -62,7 +63,7 @@ func resources(spots []treat.Spot) []plan.StorageResource {
 // check what was typed, and give new spots their ids.
 func (r *Capacity) check() error {
 	var f invalid.Faults
-	ids, names := map[string]bool{}, map[string]bool{}
+	ids, names := map[ident.Spot]bool{}, map[string]bool{}
 	for i := range r.Spots {
 		s, path := &r.Spots[i], fmt.Sprintf("spots[%d]", i)
 		s.Name = strings.TrimSpace(s.Name)
@@ -77,7 +78,7 @@ func (r *Capacity) check() error {
 		default:
 			names[name] = true
 		}
-		if ids[s.ID] || !spotID.MatchString(s.ID) {
+		if ids[s.ID] || !spotID.MatchString(string(s.ID)) {
 			f.Add(path+".id", reason.Of("planning.not-a-spot", reason.Name(s.ID)))
 		}
 		ids[s.ID] = true
@@ -102,10 +103,10 @@ func (r *Capacity) check() error {
 		switch {
 		case m.Tool == "":
 			f.Add(path+".tool", reason.Of("planning.say-which-mould"))
-		case seen[m.Tool]:
+		case seen[string(m.Tool)]:
 			f.Add(path+".tool", reason.Of("planning.this-mould-stands-here-twice"))
 		}
-		seen[m.Tool] = true
+		seen[string(m.Tool)] = true
 		if m.Count < 1 || m.Count > 200 {
 			f.Add(path+".count", reason.Of("planning.there-between-and-mould"))
 		}
@@ -117,7 +118,7 @@ func (r *Capacity) check() error {
 var spotID = regexp.MustCompile(`^[a-z0-9-]{1,40}$`)
 
 // newSpot is an id for a spot by its name, as no other has it.
-func newSpot(name string, others []treat.Spot) string {
+func newSpot(name string, others []treat.Spot) ident.Spot {
 	var b strings.Builder
 	for _, r := range strings.ToLower(name) {
 		if r >= 'a' && r <= 'z' || r >= '0' && r <= '9' {
@@ -128,9 +129,9 @@ func newSpot(name string, others []treat.Spot) string {
 	}
 	base := strings.Trim(b.String()[:min(b.Len(), 36)], "-")
 	base = cmp.Or(base, "spot")
-	id := base
+	id := ident.Spot(base)
 	for n := 2; slices.ContainsFunc(others, func(s treat.Spot) bool { return s.ID == id }); n++ {
-		id = fmt.Sprintf("%s-%d", base, n)
+		id = ident.Spot(fmt.Sprintf("%s-%d", base, n))
 	}
 	return id
 }
@@ -155,13 +156,13 @@ func loadCapacity(ctx context.Context, tx pgx.Tx) (r Capacity, revision int, err
 }
 
 // Moulds are how many there are of each kind, where a person has said so.
-func Moulds(ctx context.Context, tx pgx.Tx) (map[string]int, error) {
+func Moulds(ctx context.Context, tx pgx.Tx) (map[ident.Mould]int, error) {
 	rows, err := tx.Query(ctx, `select tool, count from moulds`)
 	if err != nil {
 		return nil, err
 	}
-	m := map[string]int{}
-	var tool string
+	m := map[ident.Mould]int{}
+	var tool ident.Mould
 	var count int
 	_, err = pgx.ForEachRow(rows, []any{&tool, &count}, func() error { m[tool] = count; return nil })
 	return m, err
@@ -192,9 +193,9 @@ func mouldsOf(ctx context.Context, k *order.Inputs) []Mould {
 		if m := family.LawOf(t.Formula).Lay(t.Formula).Moulds; m != nil {
 			count, cavities = m.Moulds, m.Cavities
 		}
-		i, seen := at[id]
+		i, seen := at[string(id)]
 		if !seen {
-			i, at[id] = len(list), len(list)
+			i, at[string(id)] = len(list), len(list)
 			list = append(list, Mould{Tool: id, Text: text.Of(ctx).Of("planning.cavities-each", reason.Int(cavities))})
 		}
 		list[i].For = append(list[i].For, t.Name)
@@ -303,6 +304,6 @@ func queueSpots(batch *pgx.Batch, kitchen uuid.UUID, spots []treat.Spot) {
 	}
 }
 
-func queueMould(batch *pgx.Batch, who web.Actor, tool string, count int) {
+func queueMould(batch *pgx.Batch, who web.Actor, tool ident.Mould, count int) {
 	batch.Queue(`insert into moulds (kitchen_id, tool, count) values ($1, $2, $3) on conflict (kitchen_id, tool) do update set count = excluded.count`, who.Kitchen, tool, count)
 }

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -19,20 +20,20 @@ import (
 
 // Change of the plan by a person. Which fields count depends on its kind.
 type Change struct {
-	Kind   string    `json:"kind" enum:"pin,unpin,off,usual,hours,day,spot,mould,settle" doc:"pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on"`
-	Batch  uuid.UUID `json:"batch,omitempty" doc:"Of pin and unpin"`
-	Step   string    `json:"step,omitempty" maxLength:"60"`
-	Day    string    `json:"day,omitempty" format:"date" doc:"Of pin, off, usual, hours and day"`
-	Start  int       `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Of pin: minute of the day"`
-	Hand   int       `json:"hand,omitempty" minimum:"0" maximum:"8" doc:"Of pin: which person, from 0"`
-	Reason string    `json:"reason,omitempty" maxLength:"200" doc:"Of off"`
-	From   string    `json:"from,omitempty" doc:"Of hours and day: when the time of work begins, HH:MM"`
-	To     string    `json:"to,omitempty" doc:"Of hours and day: its new end"`
-	Hands  int       `json:"hands,omitempty" minimum:"0" maximum:"9" doc:"Of hours and day: people"`
-	Spot   string    `json:"spot,omitempty" maxLength:"40" doc:"Of spot: which one"`
-	Tool   string    `json:"tool,omitempty" maxLength:"60"`
-	Count  int       `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Of spot: trays; of mould: moulds"`
-	DryRun bool      `json:"dry,omitempty" doc:"Only tell what would follow"`
+	Kind   string      `json:"kind" enum:"pin,unpin,off,usual,hours,day,spot,mould,settle" doc:"pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on"`
+	Batch  uuid.UUID   `json:"batch,omitempty" doc:"Of pin and unpin"`
+	Step   ident.Step  `json:"step,omitempty" maxLength:"60"`
+	Day    string      `json:"day,omitempty" format:"date" doc:"Of pin, off, usual, hours and day"`
+	Start  int         `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Of pin: minute of the day"`
+	Hand   int         `json:"hand,omitempty" minimum:"0" maximum:"8" doc:"Of pin: which person, from 0"`
+	Reason string      `json:"reason,omitempty" maxLength:"200" doc:"Of off"`
+	From   string      `json:"from,omitempty" doc:"Of hours and day: when the time of work begins, HH:MM"`
+	To     string      `json:"to,omitempty" doc:"Of hours and day: its new end"`
+	Hands  int         `json:"hands,omitempty" minimum:"0" maximum:"9" doc:"Of hours and day: people"`
+	Spot   ident.Spot  `json:"spot,omitempty" maxLength:"40" doc:"Of spot: which one"`
+	Tool   ident.Mould `json:"tool,omitempty" maxLength:"60"`
+	Count  int         `json:"count,omitempty" minimum:"0" maximum:"500" doc:"Of spot: trays; of mould: moulds"`
+	DryRun bool        `json:"dry,omitempty" doc:"Only tell what would follow"`
 }
 
 // Outcome of a change.
@@ -50,7 +51,7 @@ type Outcome struct {
 // Move is a step that stands elsewhere.
 type Move struct {
 	Batch uuid.UUID          `json:"batch"`
-	Step  string             `json:"step"`
+	Step  ident.Step         `json:"step"`
 	Name  string             `json:"name"`
 	Treat string             `json:"treat"`
 	For   []order.ShareOwner `json:"for" doc:"Whom its batch is for"`
@@ -170,7 +171,7 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 	if err != nil {
 		return Outcome{}, err
 	}
-	a := &applying{p, ctx, tx, c, cal, before, names, past{Shorts: map[string]*shortNote{}}}
+	a := &applying{p, ctx, tx, c, cal, before, names, past{Shorts: map[ident.Batch]*shortNote{}}}
 	says, err := a.apply()
 	if err != nil {
 		return Outcome{}, err
@@ -199,7 +200,7 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 func moves(previous, made *plan.Plan, cal plan.Calendar, names map[uuid.UUID]named) []Move {
 	list := []Move{}
 	for _, m := range plan.Moves(previous, made) {
-		id := uuid.MustParse(m.From.Batch)
+		id := uuid.MustParse(string(m.From.Batch))
 		list = append(list, Move{id, m.From.Step, names[id].nameOf(m.From.Step), names[id].treat, names[id].shares.Owners(), placeOf(m.From, cal), placeOf(m.To, cal)})
 	}
 	return list

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/ident"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
@@ -18,20 +19,20 @@ import (
 
 // Regrouping is batches of one treat and finish that are made otherwise than now: several in one go, or one for each of its orders.
 type Regrouping struct {
-	Of     []string `json:"of"` // the batches as they are
-	Groups []Group  `json:"groups"`
+	Of     []ident.Batch `json:"of"` // the batches as they are
+	Groups []Group       `json:"groups"`
 }
 
 // Group of shares that are made in one go. It has the name of one of the batches, or a new one.
 type Group struct {
-	Batch string   `json:"batch"`
-	Takes []Member `json:"takes"`
+	Batch ident.Batch `json:"batch"`
+	Takes []Member    `json:"takes"`
 }
 
 // Member of a group: an order's share, and the batch that it is in now.
 type Member struct {
-	Batch string `json:"batch"`
-	Order string `json:"order"`
+	Batch ident.Batch `json:"batch"`
+	Order ident.Order `json:"order"`
 }
 
 // regrouped is a regrouping with what is made in each group.
@@ -77,7 +78,7 @@ func regroup(k *order.Inputs, w *order.PlanningContext, all []promised, of Regro
 			name.ids, name.names = append(name.ids, s.ID), append(name.names, s.Name)
 		}
 		r.batches, r.sheets = append(r.batches, b), append(r.sheets, sheet)
-		r.names[uuid.MustParse(g.Batch)] = name
+		r.names[uuid.MustParse(string(g.Batch))] = name
 	}
 	return r, true, nil
 }
@@ -108,7 +109,7 @@ func (p *Planning) reckoned(ctx context.Context, tx pgx.Tx, s *proposal, ways []
 	if len(ways) == 0 {
 		return nil, nil
 	}
-	pins := map[string]int{}
+	pins := map[ident.Treat]int{}
 	for _, r := range ways {
 		if n := slices.IndexFunc(s.before, func(b promised) bool { return b.ID == r.Of[0] }); n >= 0 {
 			of := s.before[n].shares[0]
@@ -181,11 +182,11 @@ func (s *proposal) apart() (ways []Regrouping) {
 		if n < 0 || len(s.before[n].shares) < 2 || !s.before[n].whole(s.work.Now) {
 			continue
 		}
-		r := Regrouping{Of: []string{u.Batch}}
+		r := Regrouping{Of: []ident.Batch{u.Batch}}
 		for i, share := range s.before[n].shares {
 			id := u.Batch
 			if i > 0 {
-				id = db.NewID().String()
+				id = ident.Batch(db.NewID().String())
 			}
 			r.Groups = append(r.Groups, Group{id, []Member{{u.Batch, share.Order}}})
 		}
@@ -200,7 +201,7 @@ const mostTogether = 6
 // together are batches of the same treat and finish, each with the one that is handed over next.
 func (s *proposal) together() (ways []Regrouping) {
 	type kind struct {
-		treat   string
+		treat   ident.Treat
 		version int
 		coating bool
 	}
@@ -222,7 +223,7 @@ func (s *proposal) together() (ways []Regrouping) {
 					g.Takes = append(g.Takes, Member{from.ID, share.Order})
 				}
 			}
-			ways = append(ways, Regrouping{Of: []string{first.ID, b.ID}, Groups: []Group{g}})
+			ways = append(ways, Regrouping{Of: []ident.Batch{first.ID, b.ID}, Groups: []Group{g}})
 		}
 		last[of] = b
 	}
@@ -242,7 +243,7 @@ func (s *proposal) keep(ctx context.Context, tx pgx.Tx) error {
 	batch := &pgx.Batch{}
 	for _, r := range s.groups {
 		for i, g := range r.Groups {
-			if err := storeBatch(batch, kitchen, uuid.MustParse(g.Batch), r.sheets[i], s.rowsOf(r.batches[i].Batch, r.Of[0]), s.work.Calendar); err != nil {
+			if err := storeBatch(batch, kitchen, uuid.MustParse(string(g.Batch)), r.sheets[i], s.rowsOf(r.batches[i].Batch, r.Of[0]), s.work.Calendar); err != nil {
 				return err
 			}
 			for _, m := range g.Takes {
@@ -254,7 +255,7 @@ func (s *proposal) keep(ctx context.Context, tx pgx.Tx) error {
 				batch.Queue(`update batch_needs set batch_id = $3 where batch_id = $1 and order_id = $2 and packaging`, m.Batch, m.Order, g.Batch)
 				batch.Queue(`delete from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order)
 			}
-			queueNeeds(batch, uuid.MustParse(g.Batch), r.sheets[i].Card)
+			queueNeeds(batch, uuid.MustParse(string(g.Batch)), r.sheets[i].Card)
 		}
 		batch.Queue(`delete from batches b where b.id = any($1::uuid[]) and not exists (select from batch_shares h where h.kitchen_id = b.kitchen_id and h.batch_id = b.id)`, r.Of)
 	}
@@ -265,7 +266,7 @@ func (s *proposal) keep(ctx context.Context, tx pgx.Tx) error {
 }
 
 // rowsOf a batch where the plan has its steps; where it has not, all stand where the first of the batch was that it comes from.
-func (s *proposal) rowsOf(b plan.Batch, from string) []stepRow {
+func (s *proposal) rowsOf(b plan.Batch, from ident.Batch) []stepRow {
 	var rows []stepRow
 	for _, x := range s.made.Steps {
 		if x.Batch == b.ID {
@@ -285,7 +286,7 @@ func (s *proposal) rowsOf(b plan.Batch, from string) []stepRow {
 
 // stood is how batches stood before they were made otherwise, with all that belongs to them.
 type stood struct {
-	Gone []string        `json:"gone"` // batches that are there since
+	Gone []ident.Batch   `json:"gone"` // batches that are there since
 	Rows json.RawMessage `json:"rows"` // by table
 }
 
@@ -298,7 +299,7 @@ func (s *proposal) standing(ctx context.Context, tx pgx.Tx) (*stood, error) {
 		return nil, nil
 	}
 	was := &stood{}
-	var of []string
+	var of []ident.Batch
 	for _, r := range s.groups {
 		of = append(of, r.Of...)
 		for _, g := range r.Groups {

@@ -8,6 +8,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/ident"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
 )
@@ -22,9 +23,9 @@ type DelayForecast struct {
 
 // DelayedStep is a step that begins later.
 type DelayedStep struct {
-	Batch uuid.UUID `json:"batch"`
-	Step  string    `json:"step"`
-	Start int       `json:"start" doc:"Minute of the day"`
+	Batch uuid.UUID  `json:"batch"`
+	Step  ident.Step `json:"step"`
+	Start int        `json:"start" doc:"Minute of the day"`
 }
 
 // outlook of today: everybody goes on in the order of the plan. Other days are as they are planned.
@@ -50,7 +51,7 @@ func (p *Planning) outlook(ctx context.Context, in *struct {
 				o.Behind = late
 			}
 			if late > 0 {
-				o.Steps = append(o.Steps, DelayedStep{uuid.MustParse(m.To.Batch), m.To.Step, w.Calendar.Clock(m.To.Start)})
+				o.Steps = append(o.Steps, DelayedStep{uuid.MustParse(string(m.To.Batch)), m.To.Step, w.Calendar.Clock(m.To.Start)})
 			}
 		}
 		if o.Behind < grace {
@@ -75,10 +76,10 @@ func (o *DelayForecast) say(slipped []plan.Moved, sessions []plan.Session, batch
 	clock := func(minute int) reason.Clock { return reason.Clock(cal.Clock(minute)) }
 	last, was := 0, 0
 	var beyond, late reason.Text
-	missed := map[string]bool{}
+	missed := map[ident.Batch]bool{}
 	for _, m := range slipped {
 		last, was = max(last, m.To.To()), max(was, m.From.To())
-		id := uuid.MustParse(m.To.Batch)
+		id := uuid.MustParse(string(m.To.Batch))
 		inHours := slices.ContainsFunc(sessions, func(s plan.Session) bool { return s.From <= m.To.From() && m.To.To() <= s.To })
 		if !inHours && len(beyond) == 0 {
 			beyond = because("planning.not-done-today", reason.Name(names[id].nameOf(m.To.Step)), reason.Name(names[id].treat))

@@ -10,6 +10,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/larder"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -27,9 +28,9 @@ type Planning struct {
 type Deps struct {
 	// Calendar of the kitchen from today on.
 	Calendar    func(context.Context, pgx.Tx) (plan.Calendar, error)
-	Ingredients func(context.Context, pgx.Tx) (map[string]food.Ingredient, error)
+	Ingredients func(context.Context, pgx.Tx) (map[ident.Ingredient]food.Ingredient, error)
 	// Kitchen with the versions of treats that pins names.
-	Kitchen func(ctx context.Context, tx pgx.Tx, pins map[string]int) (*order.Inputs, error)
+	Kitchen func(ctx context.Context, tx pgx.Tx, pins map[ident.Treat]int) (*order.Inputs, error)
 }
 
 // Horizon is how many days ahead work can be placed: orders lie at most two years ahead.

@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/ident"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
 	"zestytin/internal/platform/db"
@@ -303,7 +304,7 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 		if err != nil {
 			return err
 		}
-		a := &applying{p, ctx, tx, &Change{Kind: "settle"}, cal, s.before, names, past{Shorts: map[string]*shortNote{}}}
+		a := &applying{p, ctx, tx, &Change{Kind: "settle"}, cal, s.before, names, past{Shorts: map[ident.Batch]*shortNote{}}}
 		out = Outcome{Message: reason.Of("planning.new-plan-is-taken"), Moved: r.Moved, Unscheduled: []reason.Reason{}, Rescheduled: []reason.Reason{}, Regrouped: []reason.Reason{}, Unpinned: []reason.Reason{}}
 		a.compare(s, &out)
 		if err := a.keep(s, &out); err != nil {

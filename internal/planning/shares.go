@@ -13,6 +13,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/batch"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/ledger"
 	"zestytin/core/order"
@@ -111,7 +112,7 @@ func potOf(d *ledger.Draw) string {
 	if d == nil || d.Applied == 0 {
 		return ""
 	}
-	return d.Pot.Ingredient
+	return string(d.Pot.Ingredient)
 }
 
 // Unschedule takes an order out of the plan. Work that has begun is not dropped silently: the answer is a refusal. What is made for others too becomes smaller and has no room until the
@@ -261,7 +262,7 @@ func (p *Planning) rewrite(ctx context.Context, tx pgx.Tx, id uuid.UUID, good fu
 	if err != nil || len(b.shares) == 0 || len(b.steps) == 0 {
 		return ready, err
 	}
-	k, err := p.Kitchen(ctx, tx, map[string]int{b.shares[0].Treat: b.shares[0].Version})
+	k, err := p.Kitchen(ctx, tx, map[ident.Treat]int{b.shares[0].Treat: b.shares[0].Version})
 	if err != nil {
 		return ready, err
 	}

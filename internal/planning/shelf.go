@@ -8,6 +8,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/treat"
@@ -25,7 +26,7 @@ func taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.
 		var id uuid.UUID
 		var day time.Time
 		err := row.Scan(&id, &p.Step, &day, &p.Start, &p.Hand, &p.Changeover, &p.Washdown, &p.Hands, &p.Wait)
-		p.Batch = id.String()
+		p.Batch = ident.Batch(id.String())
 		p.Start = cal.At(dayOf(cal, day), p.Start)
 		return p, err
 	})

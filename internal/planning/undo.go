@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/ident"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
@@ -17,26 +18,26 @@ import (
 
 // past is what a change puts back when it is undone.
 type past struct {
-	Steps  []pastStep            `json:"steps"`
-	Shorts map[string]*shortNote `json:"shorts"`
-	Day    string                `json:"day,omitempty"`
-	Usual  bool                  `json:"usual,omitempty"` // the day was as in the week
-	Was    *Exception            `json:"was,omitempty"`
-	Spots  []treat.Spot          `json:"spots,omitempty"`
-	Moulds map[string]int        `json:"moulds,omitempty"`
-	Stood  *stood                `json:"stood,omitempty"`
+	Steps  []pastStep                 `json:"steps"`
+	Shorts map[ident.Batch]*shortNote `json:"shorts"`
+	Day    string                     `json:"day,omitempty"`
+	Usual  bool                       `json:"usual,omitempty"` // the day was as in the week
+	Was    *Exception                 `json:"was,omitempty"`
+	Spots  []treat.Spot               `json:"spots,omitempty"`
+	Moulds map[ident.Mould]int        `json:"moulds,omitempty"`
+	Stood  *stood                     `json:"stood,omitempty"`
 }
 
 type pastStep struct {
-	Batch      string   `json:"batch"`
-	Step       string   `json:"step"`
-	Day        string   `json:"day"`
-	Start      int      `json:"start"`
-	Hand       int      `json:"hand"`
-	Changeover int      `json:"changeover"`
-	Washdown   int      `json:"washdown"`
-	Pinned     bool     `json:"pinned"`
-	Melts      []string `json:"melts"`
+	Batch      ident.Batch `json:"batch"`
+	Step       ident.Step  `json:"step"`
+	Day        string      `json:"day"`
+	Start      int         `json:"start"`
+	Hand       int         `json:"hand"`
+	Changeover int         `json:"changeover"`
+	Washdown   int         `json:"washdown"`
+	Pinned     bool        `json:"pinned"`
+	Melts      []ident.Pot `json:"melts"`
 }
 
 // keep what was made, and what it takes to undo it.
@@ -44,8 +45,8 @@ func (a *applying) keep(s *proposal, out *Outcome) error {
 	for _, b := range a.before {
 		a.past.Shorts[b.ID] = b.short
 		for _, st := range b.steps {
-			if at := pinnedAt(&s.work.Problem, b.ID, st.Step); st.Pinned && st.Done == nil && at == nil && !(a.change.Kind == "unpin" && a.change.Batch.String() == b.ID && a.change.Step == st.Step) {
-				of := a.names[uuid.MustParse(b.ID)]
+			if at := pinnedAt(&s.work.Problem, b.ID, st.Step); st.Pinned && st.Done == nil && at == nil && !(a.change.Kind == "unpin" && ident.Batch(a.change.Batch.String()) == b.ID && a.change.Step == st.Step) {
+				of := a.names[uuid.MustParse(string(b.ID))]
 				out.Unpinned = append(out.Unpinned, reason.Of("planning.not-pinned-any-more", reason.Name(of.nameOf(st.Step)), reason.Name(of.treat), reason.Day(a.cal.Date(st.Day)), reason.Clock(st.Start)))
 			}
 			if st.Done == nil {

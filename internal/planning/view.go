@@ -10,6 +10,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
@@ -50,7 +51,7 @@ type Hours struct {
 // PlanStep is a step where it stands. Times are minutes of the day.
 type PlanStep struct {
 	Batch     uuid.UUID          `json:"batch"`
-	Step      string             `json:"step"`
+	Step      ident.Step         `json:"step"`
 	For       []order.ShareOwner `json:"for" doc:"Whom its batch is for, next handover first"`
 	Treat     string             `json:"treat"`
 	Count     int                `json:"count" doc:"Pieces of the batch; bags of bark"`
@@ -107,7 +108,7 @@ type named struct {
 	look   food.Chocolate
 	hands  int
 	names  []string // of its steps
-	ids    []string
+	ids    []ident.Step
 }
 
 func (p *Planning) view(ctx context.Context, in *struct {
@@ -167,7 +168,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 	var planned []plan.ScheduledOperation
 	for i := range all {
 		b := &all[i]
-		id := uuid.MustParse(b.ID)
+		id := uuid.MustParse(string(b.ID))
 		of := names[id]
 		if b.short != nil {
 			v.Short = append(v.Short, b.shortage(id, of, &work))
@@ -185,7 +186,7 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 				continue
 			}
 			shown := PlanStep{Batch: id, Step: s.Step, For: of.shares.Owners(), Treat: of.treat, Count: of.count, Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
-				Start: s.Start, Hand: s.Hand, Hands: step.HandsOnMin, Wait: step.PassiveMin, Place: step.Storage, Spot: work.StorageName(step.Storage), Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
+				Start: s.Start, Hand: s.Hand, Hands: step.HandsOnMin, Wait: step.PassiveMin, Place: string(step.Storage), Spot: work.StorageName(step.Storage), Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
 			if s.Draw != nil && s.Draw.Applied > 0 {
 				if pot, known := ingredients[s.Draw.Pot.Ingredient]; known && pot.Chocolate != nil {
 					shown.Pot, shown.Chocolate = pot.Name, *pot.Chocolate
@@ -235,7 +236,7 @@ func dayView(w WorkDays, cal plan.Calendar, day int) PlanDay {
 }
 
 // pinnedAt is where a step is pinned in a problem; nil where it is not.
-func pinnedAt(p *plan.Problem, batch, step string) *plan.Pinned {
+func pinnedAt(p *plan.Problem, batch ident.Batch, step ident.Step) *plan.Pinned {
 	for _, b := range p.Batches {
 		if b.ID != batch {
 			continue
@@ -249,18 +250,18 @@ func pinnedAt(p *plan.Problem, batch, step string) *plan.Pinned {
 	return nil
 }
 
-func (b *promised) step(id string) plan.Operation {
+func (b *promised) step(id ident.Step) plan.Operation {
 	if n := slices.IndexFunc(b.Steps, func(s plan.Operation) bool { return s.ID == id }); n >= 0 {
 		return b.Steps[n]
 	}
 	return plan.Operation{}
 }
 
-func (n named) nameOf(step string) string {
+func (n named) nameOf(step ident.Step) string {
 	if i := slices.Index(n.ids, step); i >= 0 && i < len(n.names) {
 		return n.names[i]
 	}
-	return step
+	return string(step)
 }
 
 // shortage is why a batch has no room, by the calendar.
@@ -284,7 +285,7 @@ func (b *promised) shortage(id uuid.UUID, of named, w *order.PlanningContext) Sh
 func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]named, error) {
 	ids := make([]uuid.UUID, len(all))
 	for i, b := range all {
-		ids[i] = uuid.MustParse(b.ID)
+		ids[i] = uuid.MustParse(string(b.ID))
 	}
 	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, b.hands, jsonb_path_query_array(b.sheet, '$.card.steps[*].name'), jsonb_path_query_array(b.sheet, '$.card.steps[*].id')
 		from batches b where b.id = any($1)`, ids)
@@ -312,8 +313,8 @@ func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOp
 	list := []Level{}
 	at := map[string]int{}
 	for _, p := range w.Places {
-		at[p.ID] = len(list)
-		list = append(list, Level{Kind: "spot", ID: p.ID, Name: p.Name, Holds: p.Trays})
+		at[string(p.ID)] = len(list)
+		list = append(list, Level{Kind: "spot", ID: string(p.ID), Name: p.Name, Holds: p.Trays})
 	}
 	for _, t := range w.Tools {
 		name := "moulds"
@@ -323,12 +324,12 @@ func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOp
 				name += " and others"
 			}
 		}
-		at[t.ID] = len(list)
-		list = append(list, Level{Kind: "mould", ID: t.ID, Name: name, Holds: t.Count})
+		at[string(t.ID)] = len(list)
+		list = append(list, Level{Kind: "mould", ID: string(t.ID), Name: name, Holds: t.Count})
 	}
 	filled := make([][]plan.Filled, len(list))
 	for _, f := range plan.Fill(&problem, &plan.Plan{Steps: planned}) {
-		if n, known := at[cmp.Or(f.Place, f.Tool)]; known {
+		if n, known := at[cmp.Or(string(f.Place), string(f.Tool))]; known {
 			filled[n] = append(filled[n], f)
 		}
 	}

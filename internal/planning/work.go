@@ -12,6 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/batch"
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -31,13 +32,13 @@ type promised struct {
 
 // stepRow is a step as it stands in the table; Day is counted from the calendar's day 0.
 type stepRow struct {
-	Step       string       `json:"step"`
+	Step       ident.Step   `json:"step"`
 	Day        int          `json:"day"`
 	Start      int          `json:"start"` // minute of the day
 	Hand       int          `json:"hand"`
 	Changeover int          `json:"changeover"`
 	Washdown   int          `json:"washdown"`
-	Melts      []string     `json:"melts"`
+	Melts      []ident.Pot  `json:"melts"`
 	Draw       *ledger.Draw `json:"draw"`
 	Pinned     bool         `json:"pinned"`
 	Done       *time.Time   `json:"done"`
@@ -99,7 +100,7 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 	if w.Tools, err = tools(ctx, tx, all); err != nil {
 		return w, nil, err
 	}
-	w.Own, w.Draws = map[string]map[string]plan.Scheduled{}, map[string]map[string]*ledger.Draw{}
+	w.Own, w.Draws = map[ident.Batch]map[ident.Step]plan.Scheduled{}, map[ident.Batch]map[ident.Step]*ledger.Draw{}
 	others := make([]plan.CommittedBatch, 0, len(all))
 	kept := all[:0]
 	for _, b := range all {
@@ -136,19 +137,19 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 }
 
 // taken tells whether an order takes from a batch, and takes it out then, noting where the batch stands.
-func (b *promised) taken(id uuid.UUID, own map[string]map[string]plan.Scheduled) bool {
-	n := slices.IndexFunc(b.shares, func(s order.Share) bool { return s.Order == id.String() })
+func (b *promised) taken(id uuid.UUID, own map[ident.Batch]map[ident.Step]plan.Scheduled) bool {
+	n := slices.IndexFunc(b.shares, func(s order.Share) bool { return s.Order == ident.Order(id.String()) })
 	if n < 0 {
 		return false
 	}
 	own[order.BatchID(b.shares[n].Line, b.shares[n].Part)] = b.At
-	b.shares = b.shares.Without(id.String())
+	b.shares = b.shares.Without(ident.Order(id.String()))
 	return true
 }
 
 // draws of its steps.
-func (b *promised) draws() map[string]*ledger.Draw {
-	of := make(map[string]*ledger.Draw, len(b.steps))
+func (b *promised) draws() map[ident.Step]*ledger.Draw {
+	of := make(map[ident.Step]*ledger.Draw, len(b.steps))
 	for _, s := range b.steps {
 		of[s.Step] = s.Draw
 	}
@@ -161,7 +162,7 @@ func scanPromised(row pgx.CollectableRow) (promised, error) {
 	if err := row.Scan(&id, &b.shares, &b.Batch, &b.short, &b.steps); err != nil {
 		return b, err
 	}
-	b.ID, b.shares, b.keeps = id.String(), b.shares.Live(), b.ShelfLifeMin
+	b.ID, b.shares, b.keeps = ident.Batch(id.String()), b.shares.Live(), b.ShelfLifeMin
 	return b, nil
 }
 
@@ -174,7 +175,7 @@ func (b *promised) settle(cal plan.Calendar, before int) {
 			b.ShelfLifeMin = new(max(*b.keeps-(last-first), 0))
 		}
 	}
-	b.At = make(map[string]plan.Scheduled, len(b.steps))
+	b.At = make(map[ident.Step]plan.Scheduled, len(b.steps))
 	for _, s := range b.steps {
 		at := plan.Scheduled{Start: cal.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Melts: s.Melts, Pinned: s.Pinned}
 		if s.Done != nil {
@@ -213,7 +214,7 @@ func tools(ctx context.Context, tx pgx.Tx, all []promised) ([]plan.MouldResource
 	if err != nil {
 		return nil, err
 	}
-	count := map[string]int{}
+	count := map[ident.Mould]int{}
 	for _, b := range all {
 		for _, s := range b.Steps {
 			for _, t := range s.Takes {
@@ -228,7 +229,7 @@ func tools(ctx context.Context, tx pgx.Tx, all []promised) ([]plan.MouldResource
 	for id, n := range count {
 		list = append(list, plan.MouldResource{ID: id, Count: n})
 	}
-	slices.SortFunc(list, func(a, b plan.MouldResource) int { return strings.Compare(a.ID, b.ID) })
+	slices.SortFunc(list, func(a, b plan.MouldResource) int { return strings.Compare(string(a.ID), string(b.ID)) })
 	return list, nil
 }
 
@@ -238,21 +239,21 @@ func keep(ctx context.Context, tx pgx.Tx, w *order.PlanningContext, made *plan.P
 	cal := w.Calendar
 	batch := &pgx.Batch{}
 	batch.Queue(`update kitchens set plan_revision = plan_revision + 1`)
-	was := map[[2]string]plan.ScheduledOperation{}
+	was := map[ident.StepOf]plan.ScheduledOperation{}
 	for _, s := range w.Previous.Steps {
-		was[[2]string{s.Batch, s.Step}] = s
+		was[ident.StepOf{Batch: s.Batch, Step: s.Step}] = s
 	}
 	moved := map[uuid.UUID]bool{}
 	placed := []uuid.UUID{}
 	for _, s := range made.Steps {
-		id, err := uuid.Parse(s.Batch)
+		id, err := uuid.Parse(string(s.Batch))
 		if err != nil {
 			continue
 		}
 		if len(placed) == 0 || placed[len(placed)-1] != id {
 			placed = append(placed, id)
 		}
-		before, known := was[[2]string{s.Batch, s.Step}]
+		before, known := was[ident.StepOf{Batch: s.Batch, Step: s.Step}]
 		if !known && pinnedAt(&w.Problem, s.Batch, s.Step) != nil { // done
 			continue
 		}
@@ -265,7 +266,7 @@ func keep(ctx context.Context, tx pgx.Tx, w *order.PlanningContext, made *plan.P
 	}
 	batch.Queue(`update batches set short = null where id = any($1) and short is not null`, placed)
 	for _, u := range made.Unplaced {
-		if id, err := uuid.Parse(u.Batch); err == nil {
+		if id, err := uuid.Parse(string(u.Batch)); err == nil {
 			batch.Queue(`update batches set short = $2 where id = $1`, id, shortNote{u.Reason, u.Of, u.Minutes, cal.Time(u.From), cal.Time(u.To)})
 		}
 	}
@@ -285,9 +286,9 @@ type shortNote struct {
 }
 
 // melts are never null in the table.
-func melts(list []string) []string {
+func melts(list []ident.Pot) []ident.Pot {
 	if list == nil {
-		return []string{}
+		return []ident.Pot{}
 	}
 	return list
 }

@@ -54,7 +54,7 @@ func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*s
 			return err
 		}
 		for id, i := range all {
-			names[id] = i.Name
+			names[string(id)] = i.Name
 		}
 		learned, err = p.Names(ctx, tx)
 		return err

@@ -12,6 +12,7 @@ import (
 	"zestytin/core/batch"
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -22,8 +23,8 @@ import (
 
 // Deps are what the pad asks of other features.
 type Deps struct {
-	Ingredients func(context.Context, pgx.Tx) (map[string]food.Ingredient, error) // by id, to convert through
-	Names       func(context.Context, pgx.Tx) (map[string]string, error)          // of ingredients, that were settled
+	Ingredients func(context.Context, pgx.Tx) (map[ident.Ingredient]food.Ingredient, error) // by id, to convert through
+	Names       func(context.Context, pgx.Tx) (map[string]string, error)                    // of ingredients, that were settled
 }
 
 // Pad is the feature.
@@ -58,8 +59,8 @@ type Result struct {
 
 // Text is an amount as a person types it.
 type Text struct {
-	Text       string `json:"text" maxLength:"100" example:"1 1/2 cups"`
-	Ingredient string `json:"ingredient,omitempty" doc:"Id of what is measured, for its own measures"`
+	Text       string           `json:"text" maxLength:"100" example:"1 1/2 cups"`
+	Ingredient ident.Ingredient `json:"ingredient,omitempty" doc:"Id of what is measured, for its own measures"`
 }
 
 func (p *Pad) readAmount(ctx context.Context, in *struct{ Body Text }) (*struct{ Body measure.Shown }, error) {
@@ -83,8 +84,8 @@ func (p *Pad) readAmount(ctx context.Context, in *struct{ Body Text }) (*struct{
 
 // Conversion asks for an amount in all units.
 type Conversion struct {
-	Text       string `json:"text" maxLength:"100" example:"1 1/2 cups"`
-	Ingredient string `json:"ingredient,omitempty" doc:"Id of what is measured"`
+	Text       string           `json:"text" maxLength:"100" example:"1 1/2 cups"`
+	Ingredient ident.Ingredient `json:"ingredient,omitempty" doc:"Id of what is measured"`
 }
 
 // Converted is an amount in the units that it can be measured in.

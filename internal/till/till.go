@@ -18,6 +18,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
 	"zestytin/core/order"
@@ -176,7 +177,7 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 			return nil, web.Reject(http.StatusUnprocessableEntity, "till.no-column", reason.Name(needed))
 		}
 	}
-	names := map[string]string{}
+	names := map[string]ident.Treat{}
 	for id, known := range known.Treats {
 		names[strings.ToLower(known.Name)] = id
 	}
@@ -209,7 +210,7 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 	return drafts, faults.Err()
 }
 
-func draftOf(field func(string) string, treats map[string]string) (order.Draft, error) {
+func draftOf(field func(string) string, treats map[string]ident.Treat) (order.Draft, error) {
 	var f invalid.Faults
 	d := order.Draft{Customer: field("customer"), Phone: field("phone"), Mail: field("mail"), Occasion: field("occasion"), Way: order.Fulfilment(field("way")),
 		Address: field("place"), Notes: field("notes"), FreeFrom: list(field("free from")), Lines: []order.Line{}}

@@ -10,6 +10,7 @@ import (
 	"zestytin/core/batch"
 	"zestytin/core/chocolate"
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -143,8 +144,8 @@ type HaveQuestion struct {
 
 // HaveText is what one has of an ingredient, as one types it.
 type HaveText struct {
-	Ingredient string `json:"ingredient"`
-	Text       string `json:"text" maxLength:"100" example:"900 g"`
+	Ingredient ident.Ingredient `json:"ingredient"`
+	Text       string           `json:"text" maxLength:"100" example:"900 g"`
 }
 
 func (b *Book) makeable(ctx context.Context, in *struct{ Body HaveQuestion }) (*struct{ Body *batch.Makeable }, error) {

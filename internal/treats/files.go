@@ -13,6 +13,7 @@ import (
 
 	"zestytin/core/batch"
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/order"
@@ -127,7 +128,7 @@ func (b *Book) file(ctx context.Context, in *web.ID) (*web.File, error) {
 		if t, known, err = b.written(ctx, tx, in.ID); err != nil {
 			return err
 		}
-		supplies := map[string]treat.FileSupply{}
+		supplies := map[ident.Supply]treat.FileSupply{}
 		for id, s := range known.Supplies {
 			supplies[id] = treat.FileSupply{ID: id, Name: s.Name, Unit: s.Unit}
 		}
@@ -275,24 +276,24 @@ func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, er
 		if err != nil {
 			return opened, err
 		}
-		note(i.ID, i.Name, id, added)
+		note(string(i.ID), i.Name, id, added)
 	}
 	for _, s := range file.Supplies {
 		id, added, err := b.AddSupply(ctx, tx, s)
 		if err != nil {
 			return opened, err
 		}
-		note(s.ID, s.Name, id, added)
+		note(string(s.ID), s.Name, id, added)
 	}
 	own, err := Mixes(ctx, tx)
 	if err != nil {
 		return opened, err
 	}
-	fresh := map[string]bool{}
+	fresh := map[ident.Ingredient]bool{}
 	for _, m := range file.Mixes {
 		id, added := mixID(own, m)
 		fresh[id] = added
-		note(m.ID, m.Name, id, added)
+		note(string(m.ID), m.Name, string(id), added)
 	}
 	file = file.Renamed(ids)
 	known, err := b.Known(ctx, tx)
@@ -351,7 +352,7 @@ func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, er
 }
 
 // mixID is the id of the kitchen's own mix that stands for one of a file, or one for a new mix.
-func mixID(own map[string]treat.Mix, m treat.Mix) (id string, added bool) {
+func mixID(own map[ident.Ingredient]treat.Mix, m treat.Mix) (id ident.Ingredient, added bool) {
 	if _, there := own[m.ID]; there {
 		return m.ID, false
 	}
@@ -360,8 +361,8 @@ func mixID(own map[string]treat.Mix, m treat.Mix) (id string, added bool) {
 			return id, false
 		}
 	}
-	if _, err := uuid.Parse(m.ID); err != nil {
-		return db.NewID().String(), true
+	if _, err := uuid.Parse(string(m.ID)); err != nil {
+		return ident.Ingredient(db.NewID().String()), true
 	}
 	return m.ID, true
 }

@@ -6,6 +6,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/ident"
 	"zestytin/core/order"
 	"zestytin/core/price"
 	"zestytin/internal/platform/web"
@@ -70,7 +71,7 @@ func (b *Book) ladder(ctx context.Context, in *struct {
 		if in.By != "" {
 			wish = &order.Pricing{By: price.Basis(in.By), Value: in.Value}
 		}
-		l.Rungs, err = order.Ladder(ctx, t.ID.String(), wish, known)
+		l.Rungs, err = order.Ladder(ctx, ident.Treat(t.ID.String()), wish, known)
 		return err
 	})
 	return &struct{ Body Ladder }{l}, err

@@ -10,6 +10,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/order"
@@ -28,14 +29,14 @@ type MixFields struct {
 	Method  string          `json:"method,omitempty"`
 }
 
-func (f MixFields) mix(id string) treat.Mix {
+func (f MixFields) mix(id ident.Ingredient) treat.Mix {
 	return treat.Mix{ID: id, Name: f.Name, Parts: f.Parts, Loss: f.Loss, Density: f.Density, Method: f.Method}
 }
 
 // MixQuestion is a mix, and its id when it is one of the book.
 type MixQuestion struct {
-	ID  string   `json:"id,omitempty"`
-	Out *float64 `json:"out,omitempty" minimum:"0" maximum:"1e6" doc:"g that came out: the answer says what was lost"`
+	ID  ident.Ingredient `json:"id,omitempty"`
+	Out *float64         `json:"out,omitempty" minimum:"0" maximum:"1e6" doc:"g that came out: the answer says what was lost"`
 	MixFields
 }
 
@@ -97,9 +98,9 @@ func mixRows(ctx context.Context, tx pgx.Tx) ([]mixRow, error) {
 }
 
 // Mixes of the kitchen, for the rules, by id.
-func Mixes(ctx context.Context, tx pgx.Tx) (map[string]treat.Mix, error) {
+func Mixes(ctx context.Context, tx pgx.Tx) (map[ident.Ingredient]treat.Mix, error) {
 	rows, err := mixRows(ctx, tx)
-	known := make(map[string]treat.Mix, len(rows))
+	known := make(map[ident.Ingredient]treat.Mix, len(rows))
 	for _, m := range rows {
 		known[m.ID] = m.Mix
 	}
@@ -107,8 +108,8 @@ func Mixes(ctx context.Context, tx pgx.Tx) (map[string]treat.Mix, error) {
 }
 
 // Uses of ingredients or mixes: the treats that they stand in themselves, then the mixes; by id.
-func Uses(ctx context.Context, tx pgx.Tx, ids ...string) (map[string][]treat.Use, error) {
-	uses := make(map[string][]treat.Use, len(ids))
+func Uses(ctx context.Context, tx pgx.Tx, ids ...ident.Ingredient) (map[ident.Ingredient][]treat.Use, error) {
+	uses := make(map[ident.Ingredient][]treat.Use, len(ids))
 	if len(ids) == 0 {
 		return uses, nil
 	}
@@ -124,7 +125,7 @@ func Uses(ctx context.Context, tx pgx.Tx, ids ...string) (map[string][]treat.Use
 		direct := []treat.Use{}
 		for _, t := range all {
 			if t.Formula != nil && slices.Contains(t.Formula.Items(), id) {
-				direct = append(direct, treat.Use{Kind: "treat", ID: t.ID, Name: t.Name})
+				direct = append(direct, treat.Use{Kind: "treat", ID: string(t.ID), Name: t.Name})
 			}
 		}
 		slices.SortFunc(direct, func(a, b treat.Use) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
@@ -150,7 +151,7 @@ func (b *Book) mixes(ctx context.Context, _ *struct{}) (*struct{ Body MixList },
 }
 
 func shownMix(m mixRow, k *treat.Inputs) Mix {
-	shown := Mix{ID: uuid.MustParse(m.ID), Revision: m.revision, MixFields: MixFields{m.Name, m.Parts, m.Loss, m.Density, m.Method}, Weighed: weighed(m.Weigh(k)), UsedIn: []treat.Use{}, Allergens: []string{}}
+	shown := Mix{ID: uuid.MustParse(string(m.ID)), Revision: m.revision, MixFields: MixFields{m.Name, m.Parts, m.Loss, m.Density, m.Method}, Weighed: weighed(m.Weigh(k)), UsedIn: []treat.Use{}, Allergens: []string{}}
 	for _, id := range k.Uses(m.ID) {
 		for _, a := range k.Ingredients[id].Allergens {
 			if !slices.Contains(shown.Allergens, a) {
@@ -163,7 +164,7 @@ func shownMix(m mixRow, k *treat.Inputs) Mix {
 }
 
 // oneMix with what it is used in.
-func (b *Book) oneMix(ctx context.Context, tx pgx.Tx, id string) (Mix, error) {
+func (b *Book) oneMix(ctx context.Context, tx pgx.Tx, id ident.Ingredient) (Mix, error) {
 	known, err := b.Known(ctx, tx)
 	if err != nil {
 		return Mix{}, err
@@ -175,7 +176,7 @@ func (b *Book) oneMix(ctx context.Context, tx pgx.Tx, id string) (Mix, error) {
 	for _, m := range rows {
 		if m.ID == id {
 			shown := shownMix(m, &known.Inputs)
-			var uses map[string][]treat.Use
+			var uses map[ident.Ingredient][]treat.Use
 			uses, err = Uses(ctx, tx, id)
 			shown.UsedIn = uses[id]
 			return shown, err
@@ -186,7 +187,7 @@ func (b *Book) oneMix(ctx context.Context, tx pgx.Tx, id string) (Mix, error) {
 
 func (b *Book) mix(ctx context.Context, in *web.ID) (*web.Tagged[Mix], error) {
 	var m Mix
-	err := b.In(ctx, func(tx pgx.Tx) (err error) { m, err = b.oneMix(ctx, tx, in.ID.String()); return err })
+	err := b.In(ctx, func(tx pgx.Tx) (err error) { m, err = b.oneMix(ctx, tx, ident.Ingredient(in.ID.String())); return err })
 	return web.TaggedBy(m.Revision, m), err
 }
 
@@ -201,7 +202,7 @@ func (b *Book) createMix(ctx context.Context, in *struct {
 			if err != nil {
 				return Mix{}, err
 			}
-			mix := in.Body.mix(db.NewID().String())
+			mix := in.Body.mix(ident.Ingredient(db.NewID().String()))
 			if err := mix.Check(&known.Inputs); err != nil {
 				return Mix{}, err
 			}
@@ -234,7 +235,7 @@ func (b *Book) putMix(ctx context.Context, in *struct {
 		if _, err := tx.Exec(ctx, `select from mixes order by id for no key update`); err != nil {
 			return err
 		}
-		now, err := b.oneMix(ctx, tx, id)
+		now, err := b.oneMix(ctx, tx, ident.Ingredient(id))
 		if err != nil {
 			return err
 		}
@@ -245,7 +246,7 @@ func (b *Book) putMix(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
-		mix := in.Body.mix(id)
+		mix := in.Body.mix(ident.Ingredient(id))
 		if err := mix.Check(&known.Inputs); err != nil {
 			return err
 		}
@@ -253,11 +254,11 @@ func (b *Book) putMix(ctx context.Context, in *struct {
 			id, mix.Name, mix.Parts, mix.Loss, mix.Density, mix.Method); err != nil {
 			return err
 		}
-		known.Mixes[id] = mix
-		if err := b.renew(ctx, tx, id, known); err != nil {
+		known.Mixes[ident.Ingredient(id)] = mix
+		if err := b.renew(ctx, tx, ident.Ingredient(id), known); err != nil {
 			return err
 		}
-		m, err = b.oneMix(ctx, tx, id)
+		m, err = b.oneMix(ctx, tx, ident.Ingredient(id))
 		return err
 	})
 	return web.TaggedBy(m.Revision, m), err
@@ -265,7 +266,7 @@ func (b *Book) putMix(ctx context.Context, in *struct {
 
 // renew writes a new version of every treat that the mix goes into, directly or by another mix: orders that pinned the old one
 // keep the mix as it was. A treat that the change makes impossible refuses it.
-func (b *Book) renew(ctx context.Context, tx pgx.Tx, id string, known *order.Inputs) error {
+func (b *Book) renew(ctx context.Context, tx pgx.Tx, id ident.Ingredient, known *order.Inputs) error {
 	all, err := Load(ctx, tx, nil)
 	if err != nil {
 		return err
@@ -277,7 +278,7 @@ func (b *Book) renew(ctx context.Context, tx pgx.Tx, id string, known *order.Inp
 		if err := possible(t.Name, family.Check(t.Formula, &known.Inputs, names(known))); err != nil {
 			return err
 		}
-		if err := write(ctx, tx, web.ActorOf(ctx), b.Clock(), uuid.MustParse(t.ID), t.Formula, &known.Inputs); err != nil {
+		if err := write(ctx, tx, web.ActorOf(ctx), b.Clock(), uuid.MustParse(string(t.ID)), t.Formula, &known.Inputs); err != nil {
 			return err
 		}
 		if _, err := tx.Exec(ctx, `update treats set revision = revision + 1 where id = $1`, t.ID); err != nil {

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/batch"
 	"zestytin/core/family"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
 	"zestytin/core/reason"
@@ -126,20 +127,20 @@ func market(low, high *string) *order.Market {
 
 // Load the treats of the kitchen for the rules, by id, each with the formula that counts. Treats of an order that pins
 // versions come with those.
-func Load(ctx context.Context, tx pgx.Tx, pins map[string]int) (map[string]order.Treat, error) {
+func Load(ctx context.Context, tx pgx.Tx, pins map[ident.Treat]int) (map[ident.Treat]order.Treat, error) {
 	rows, err := tx.Query(ctx, `select t.id, t.name, v.version, v.formula, v.mixes, t.market_low::text, t.market_high::text from treats t left join treat_versions v
 		on v.kitchen_id = t.kitchen_id and v.treat_id = t.id and v.version = coalesce(($1::jsonb ->> t.id::text)::int, t.version)`, pins)
 	if err != nil {
 		return nil, err
 	}
-	known := map[string]order.Treat{}
+	known := map[ident.Treat]order.Treat{}
 	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
 		var id uuid.UUID
 		var version *int
 		var t order.Treat
 		var low, high *string
 		err := row.Scan(&id, &t.Name, &version, &t.Formula, &t.Mixes, &low, &high)
-		t.ID, t.Market = id.String(), market(low, high)
+		t.ID, t.Market = ident.Treat(id.String()), market(low, high)
 		if version != nil {
 			t.Version = *version
 		}
@@ -196,8 +197,8 @@ func (b *Book) check(ctx context.Context, tx pgx.Tx, f *Fields) error {
 	return faults.Err()
 }
 
-func names(k *order.Inputs) map[string]string {
-	m := make(map[string]string, len(k.Supplies))
+func names(k *order.Inputs) map[ident.Supply]string {
+	m := make(map[ident.Supply]string, len(k.Supplies))
 	for id, s := range k.Supplies {
 		m[id] = s.Name
 	}

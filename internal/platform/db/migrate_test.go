@@ -14,6 +14,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/family"
 	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
@@ -76,11 +77,11 @@ func TestFormulasOfTheFirstShapeComeAlong(t *testing.T) {
 	}
 
 	grams, each, density := measure.Gram, 18.0, 0.75
-	k := &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Mixes: map[string]treat.Mix{}, Ingredients: map[string]food.Ingredient{}}
+	k := &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Mixes: map[ident.Ingredient]treat.Mix{}, Ingredients: map[ident.Ingredient]food.Ingredient{}}
 	for _, f := range []food.Ingredient{
-		{ID: ids["DARK"], Fields: food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: grams, UsableShare: 1, Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}},
-		{ID: ids["MALT"], Fields: food.Fields{Name: "Malt", Kind: food.KindOther, Unit: grams, UsableShare: 1, Density: &density}},
-		{ID: ids["BERRY"], Fields: food.Fields{Name: "Berries", Kind: food.KindFruit, Unit: grams, UsableShare: 1, GramsEach: &each}},
+		{ID: ident.Ingredient(ids["DARK"]), Fields: food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: grams, UsableShare: 1, Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}},
+		{ID: ident.Ingredient(ids["MALT"]), Fields: food.Fields{Name: "Malt", Kind: food.KindOther, Unit: grams, UsableShare: 1, Density: &density}},
+		{ID: ident.Ingredient(ids["BERRY"]), Fields: food.Fields{Name: "Berries", Kind: food.KindFruit, Unit: grams, UsableShare: 1, GramsEach: &each}},
 	} {
 		f.Substance = f.Weights()
 		k.Ingredients[f.ID] = f
@@ -251,7 +252,7 @@ func TestPromisedWorkComesAlong(t *testing.T) {
 	if err := conn.QueryRow(ctx, `select batch_for(kitchen_id, id), (select used from batch_needs where batch_id = b.id and order_id = $2 and item_id = $3) from batches b where id = $1`, batch, id, nuts).Scan(&shares, &used); err != nil {
 		t.Fatal(err)
 	}
-	if len(shares) != 1 || shares[0].Order != id.String() || shares[0].Count != 4 || shares[0].Customer != "Ada" || shares[0].State != order.Promised || used != 120 {
+	if len(shares) != 1 || shares[0].Order != ident.Order(id.String()) || shares[0].Count != 4 || shares[0].Customer != "Ada" || shares[0].State != order.Promised || used != 120 {
 		t.Errorf("%+v, of nuts %v", shares, used)
 	}
 }
