@@ -12,6 +12,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -50,7 +51,7 @@ type Card struct {
 	Cautions  []family.Caution    `json:"-"` // the family's own
 	Keeps     int                 `json:"keeps"`
 	FreshFrom ident.Step          `json:"freshFrom"`
-	PieceMass float64             `json:"pieceMass"`
+	PieceMass si.Grams            `json:"pieceMass"`
 	Piece     measure.Shown       `json:"piece"`
 	PieceWhy  Why                 `json:"pieceWhy"`
 	Counts    []Want              `json:"counts"`
@@ -84,7 +85,7 @@ type DesignShare struct {
 	Name      string   `json:"name"`
 	Good      int      `json:"good"`
 	Start     int      `json:"start"`
-	PieceMass float64  `json:"pieceMass"`
+	PieceMass si.Grams `json:"pieceMass"`
 	Why       Why      `json:"why"`
 	Allergens []string `json:"allergens"`
 }
@@ -255,7 +256,7 @@ func (s *steps) size(c *Card) {
 	}
 	of, first := s.law.Sizes(s.f, s.k), s.f.Designs()[0]
 	z := &c.Sizes
-	z.Wall, z.Across, z.Shell, z.Mix = show(of.Wall, measure.Millimetre), show(of.Across, measure.Millimetre), show(of.Shell, measure.Gram), show(of.Mix, measure.Millilitre)
+	z.Wall, z.Across, z.Shell, z.Mix = show(of.Wall, measure.Millimetre), show(of.Across, measure.Millimetre), show(float64(of.Shell), measure.Gram), show(of.Mix, measure.Millilitre)
 	if room, hollow := s.law.Hollow(s.f); hollow {
 		fills, unknown := family.Fills(s.f, s.k, &first)
 		holds, takes := measure.Show(measure.Of(room, measure.Millilitre), measure.Substance{}), measure.Show(measure.Of(fills, measure.Millilitre), measure.Substance{})

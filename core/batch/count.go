@@ -11,6 +11,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -57,14 +58,14 @@ func (w Want) Good(f *treat.Formula, k *treat.Inputs) (int, Why, error) {
 			if err := w.Bag.Check(measure.Mass); err != nil {
 				return fault("bag", err)
 			}
-			return byMass(w.Amount*treat.Grams(w.Bag), reason.Of("batch.bags", reason.Number(w.Amount), measure.Show(*w.Bag, measure.Substance{})), f, k)
+			return byMass(treat.Grams(w.Bag).Times(w.Amount), reason.Of("batch.bags", reason.Number(w.Amount), measure.Show(*w.Bag, measure.Substance{})), f, k)
 		}
 		if w.As == "pieces" && bagged(f) {
 			return fault("as", reason.Of("batch.has-no-pieces-to-count"))
 		}
 	case "g", "kg", "oz", "lb":
-		mass, _ := measure.Of(w.Amount, measure.Unit(w.As)).In(measure.Gram, measure.Substance{})
-		return byMass(mass, reason.Of("batch.mass", reason.Number(w.Amount), reason.Name(w.As)), f, k)
+		mass := measure.Of(w.Amount, measure.Unit(w.As))
+		return byMass(treat.Grams(&mass), reason.Of("batch.mass", reason.Number(w.Amount), reason.Name(w.As)), f, k)
 	case "rounds", "sheets", "pans":
 		return w.byRounds(f, k)
 	default:
@@ -89,8 +90,8 @@ var aBag = measure.Grams(200)
 
 // counts are the ways in which the card's count can be said, each rounded to what can be counted so.
 func (c *Card) counts() []Want {
-	mass := float64(c.Good) * c.PieceMass
-	list := []Want{{Amount: float64(c.Good), As: "pieces"}, {Amount: math.Max(math.Round(float64(c.Good)/12), 1), As: "dozen"}, {Amount: math.Max(math.Round(mass/aBag.Amount), 1), As: "bags", Bag: &aBag}}
+	mass := c.PieceMass.Times(float64(c.Good))
+	list := []Want{{Amount: float64(c.Good), As: "pieces"}, {Amount: math.Max(math.Round(float64(c.Good)/12), 1), As: "dozen"}, {Amount: math.Max(math.Round(mass.Over(treat.Grams(&aBag))), 1), As: "bags", Bag: &aBag}}
 	if c.Sold == "bag" || c.Sold == "bags" {
 		list = []Want{{Amount: float64(c.Good), As: "bags"}}
 	}
@@ -108,12 +109,12 @@ func (c *Card) counts() []Want {
 }
 
 // byMass is how many pieces or bags weigh at least so many grams.
-func byMass(grams float64, said reason.Reason, f *treat.Formula, k *treat.Inputs) (int, Why, error) {
+func byMass(grams si.Grams, said reason.Reason, f *treat.Formula, k *treat.Inputs) (int, Why, error) {
 	one, err := Compute(f, 1, k)
 	if err != nil {
 		return 0, nil, err
 	}
-	n := math.Ceil(grams/one.PieceMass - 1e-9)
+	n := math.Ceil(grams.Over(one.PieceMass) - 1e-9)
 	if !(n <= MostPieces) {
 		return 0, nil, invalid.At("amount", reason.Of("batch.that-comes-to-more-than", counted(f, MostPieces)))
 	}

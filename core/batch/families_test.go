@@ -11,6 +11,7 @@ import (
 	"zestytin/core/family"
 	"zestytin/core/ident"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/text/said"
 
@@ -69,7 +70,7 @@ func TestTruffleByHand(t *testing.T) {
 	f.Centre.Each, f.Centre.Across = nil, length(26.7301, measure.Millimetre)
 	f.Coatings[0].Each, f.Coatings[0].Thick = nil, length(1.5313, measure.Millimetre)
 	same := card(t, f, 36)
-	if math.Abs(same.PieceMass-c.PieceMass) > 0.01 {
+	if math.Abs(float64(same.PieceMass-c.PieceMass)) > 0.01 {
 		t.Errorf("by size it weighs %v, by weight %v", same.PieceMass, c.PieceMass)
 	}
 	// Rolled, the coat is hidden and need not be tempered (rules 2.4).
@@ -93,7 +94,7 @@ func TestFudgeByHand(t *testing.T) {
 	near(t, "cream", needed(t, c, "Cream"), slab/665*400/450*200)
 	near(t, "butter", needed(t, c, "Butter"), slab/665*100)
 	near(t, "dark", needed(t, c, "Dark"), slab/665*200)
-	if math.Abs(c.PieceMass-27.43) > 0.01 {
+	if math.Abs(float64(c.PieceMass-27.43)) > 0.01 {
 		t.Errorf("a piece weighs %v, want 27.43", c.PieceMass)
 	}
 	if len(c.Mixes) != 2 || c.Mixes[0].Mix != "caramel" {
@@ -172,7 +173,7 @@ func TestCupByHand(t *testing.T) {
 	if got := cup.Hollow(3); math.Abs(got-83.79) > 0.05 {
 		t.Errorf("room %v mL", got)
 	}
-	if got := cup.Mass(3, 1.30); math.Abs(got-46.85) > 0.1 {
+	if got := cup.Mass(3, 1.30); math.Abs(float64(got-46.85)) > 0.1 {
 		t.Errorf("%v g", got)
 	}
 	near(t, "the wall of its mass", cup.Wall(cup.Mass(3, 1.30), 1.30), 3)
@@ -198,7 +199,7 @@ func TestDozenInThreeDesigns(t *testing.T) {
 		good, start int
 		mass        float64
 	}{{4, 5, 27.5}, {4, 5, 28}, {4, 4, 26}} {
-		if d := c.Designs[i]; d.Good != want.good || d.Start != want.start || math.Abs(d.PieceMass-want.mass) > 1e-9 {
+		if d := c.Designs[i]; d.Good != want.good || d.Start != want.start || math.Abs(float64(d.PieceMass-si.Grams(want.mass))) > 1e-9 {
 			t.Errorf("%+v, want %+v", d, want)
 		}
 	}
@@ -251,7 +252,7 @@ func TestLayers(t *testing.T) {
 	c := card(t, stepped(f), 20)
 	sheet := treat.Slab(13*25.4, 9.5*25.4, 25.4/8, chocolate.Density)
 	for _, p := range c.Pots {
-		near(t, p.Name, p.OnPieces.Amount, sheet*float64(c.Rounds.Count))
+		near(t, p.Name, p.OnPieces.Amount, float64(sheet*si.Grams(c.Rounds.Count)))
 	}
 	if gap := c.Steps[2].After[0].Max; c.Steps[2].ID != "layer" || gap == nil || *gap > 60 {
 		t.Errorf("the second goes on while the first is warm: %+v", c.Steps[2].After)
@@ -294,7 +295,7 @@ func TestTrailed(t *testing.T) {
 	if len(c.Pots) != 1 || len(c.Steps[1].Amounts) != 2 || len(c.Steps[2].Amounts) != 1 {
 		t.Errorf("%d pots, amounts %v, %v", len(c.Pots), c.Steps[1].Amounts, c.Steps[2].Amounts)
 	}
-	near(t, "the sheet is one in all", c.Pots[0].OnPieces.Amount, float64(c.Rounds.Count)*treat.Slab(13*25.4, 9.5*25.4, 25.4/8, chocolate.Density))
+	near(t, "the sheet is one in all", c.Pots[0].OnPieces.Amount, float64(si.Grams(c.Rounds.Count)*treat.Slab(13*25.4, 9.5*25.4, 25.4/8, chocolate.Density)))
 }
 
 // Size classes are measures of the fruit's own: extra large berries of 27 g.
@@ -574,7 +575,7 @@ func TestShadesOfOneBowl(t *testing.T) {
 	coat := func(of string, drops float64) []treat.ChocolateLayer {
 		c := treat.ChocolateLayer{Role: treat.RoleCoat, Ingredient: ident.Ingredient(of), Each: massOf(8), Pool: measure.Grams(200)}
 		if drops > 0 {
-			c.Tint = &treat.Stirred{Ingredient: "Sugar", Amount: measure.Grams(drops), To: measure.Grams(100)}
+			c.Tint = &treat.Stirred{Ingredient: "Sugar", Amount: measure.Grams(si.Grams(drops)), To: measure.Grams(100)}
 		}
 		return []treat.ChocolateLayer{c}
 	}

@@ -6,6 +6,7 @@ import (
 
 	"zestytin/core/family"
 	"zestytin/core/ident"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 
 	"github.com/shopspring/decimal"
@@ -25,7 +26,7 @@ func larder() *treat.Inputs {
 	}
 	all := map[ident.Ingredient]food.Ingredient{}
 	add := func(id string, kind food.Kind, density, each float64, price string, perGrams int64, allergens ...string) food.Ingredient {
-		f := food.Fields{Name: id, Kind: kind, Unit: measure.Gram, Density: p(density), GramsEach: p(each), UsableShare: 1, Allergens: allergens, Diets: []food.Diet{food.NoAlcohol}}
+		f := food.Fields{Name: id, Kind: kind, Unit: measure.Gram, Density: p(density), GramsEach: (*si.Grams)(p(each)), UsableShare: 1, Allergens: allergens, Diets: []food.Diet{food.NoAlcohol}}
 		all[ident.Ingredient(id)] = food.New(ident.Ingredient(id), f, decimal.RequireFromString(price).Div(decimal.NewFromInt(perGrams)))
 		return all[ident.Ingredient(id)]
 	}
@@ -54,7 +55,7 @@ func larder() *treat.Inputs {
 	add("Spread", food.KindNut, 1.25, 0, "9.00", 1000, "tree nut", "milk")
 	all["Flower"] = food.New("Flower", food.Fields{Name: "Flower", Kind: food.KindTopping, Unit: measure.Each, UsableShare: 0.9}, decimal.RequireFromString("0.20"))
 	part := func(of string, grams float64) treat.MixPart {
-		return treat.MixPart{Of: ident.Ingredient(of), Amount: measure.Grams(grams)}
+		return treat.MixPart{Of: ident.Ingredient(of), Amount: measure.Grams(si.Grams(grams))}
 	}
 	return &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: all, Mixes: map[ident.Ingredient]treat.Mix{
 		"ganache": {ID: "ganache", Name: "Ganache", Parts: []treat.MixPart{part("Dark", 500), part("Cream", 240), part("Liqueur", 140)}, Density: p(1.2)},
@@ -66,7 +67,7 @@ func larder() *treat.Inputs {
 
 var supplies = map[ident.Supply]string{"bag": "Bags", "box": "Boxes", "ribbon": "Ribbon"}
 
-func massOf(x float64) *measure.Quantity { q := measure.Grams(x); return &q }
+func massOf(x float64) *measure.Quantity { q := measure.Grams(si.Grams(x)); return &q }
 
 func length(x float64, u measure.Unit) *measure.Quantity { q := measure.Of(x, u); return &q }
 
@@ -149,9 +150,9 @@ func card(t *testing.T, f *treat.Formula, count int) *Card {
 	return c
 }
 
-func near(t *testing.T, what string, got, want float64) {
+func near[T ~float64](t *testing.T, what string, got T, want float64) {
 	t.Helper()
-	if math.Abs(got-want) > 1e-6*math.Max(1, math.Abs(want)) {
+	if math.Abs(float64(got)-want) > 1e-6*math.Max(1, math.Abs(want)) {
 		t.Errorf("%s: got %v, want %v", what, got, want)
 	}
 }

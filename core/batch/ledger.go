@@ -10,6 +10,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/ledger"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -33,7 +34,7 @@ type roleOf struct {
 type coated struct {
 	kind *kind
 	coat family.Coat
-	pool float64
+	pool si.Grams
 }
 
 // coating of a design that has the role; nil where it has none.
@@ -224,14 +225,15 @@ func (a *account) draws(t turn, s share) *ledger.Draw {
 	if w.Pot == treat.RoleDrizzle && s.kind.pot.Source != chocolate.Bath {
 		d.Least = small
 	}
-	pour, cells := 0.0, 0.0
+	var pour si.Grams
+	cells := 0.0
 	for i, units := range s.units {
 		if units == 0 {
 			continue
 		}
 		c := a.coating(w.Pot, i)
-		d.Applied += c.coat.Stays * units * part
-		d.Pool = math.Max(d.Pool, c.pool)
+		d.Applied += c.coat.Stays.Times(units * part)
+		d.Pool = max(d.Pool, c.pool)
 		if c.coat.Pour > 0 && first && a.lay.Moulds != nil {
 			pour, cells = c.coat.Pour, cells+units*float64(a.lay.Moulds.Each)
 		}
@@ -268,7 +270,7 @@ func (a *account) trims(t turn) *ledger.Draw {
 			if d == nil {
 				d = &ledger.Draw{Pot: c.kind.pot, Colour: c.kind.colour}
 			}
-			d.Trimmed += c.coat.Trim * units
+			d.Trimmed += c.coat.Trim.Times(units)
 		}
 	}
 	return d
@@ -276,14 +278,14 @@ func (a *account) trims(t turn) *ledger.Draw {
 
 // melts is what a step would have to melt for itself and all that comes after it in the batch from the same pot.
 type melts struct {
-	grams   float64
+	grams   si.Grams
 	minutes float64 // of hands
 	holds   int     // minutes that so much holds
 }
 
 // meltsAt tells for every worked step and each kind that it must have ready what melting it then would take. It goes through the steps from the last to the first.
 func (a *account) meltsAt() [][]melts {
-	type rest struct{ takes, standing, least float64 }
+	type rest struct{ takes, standing, least si.Grams }
 	rests := map[ledger.Pot]*rest{}
 	list := make([][]melts, len(a.worked))
 	for i := len(a.worked) - 1; i >= 0; i-- {
@@ -295,15 +297,15 @@ func (a *account) meltsAt() [][]melts {
 				rests[d.Pot] = r
 			}
 			r.takes += d.Applied * (1 + ledger.OnTools)
-			r.standing, r.least = math.Max(r.standing, d.Pool), math.Max(r.least, d.Least)
+			r.standing, r.least = max(r.standing, d.Pool), max(r.least, d.Least)
 			if d.Fill != nil {
-				r.standing = math.Max(r.standing, float64(min(d.Fill.Mould, d.Fill.Cavities))*(d.Fill.Pour-d.Keep()))
+				r.standing = max(r.standing, (d.Fill.Pour - d.Keep()).Times(float64(min(d.Fill.Mould, d.Fill.Cavities))))
 			}
 		}
 		for _, k := range w.ready {
 			m := melts{}
 			if r := rests[k.pot]; r != nil {
-				m.grams = math.Max(r.takes+r.standing, r.least)
+				m.grams = max(r.takes+r.standing, r.least)
 			}
 			m.minutes, m.holds = k.minutes(m.grams), k.hold.Minutes(m.grams)
 			list[i] = append(list[i], m)
@@ -313,12 +315,12 @@ func (a *account) meltsAt() [][]melts {
 }
 
 // minutes of hands that melting so much of it takes.
-func (k *kind) minutes(grams float64) float64 {
+func (k *kind) minutes(grams si.Grams) float64 {
 	return Melting(k.pot, *k.food.Chocolate, k.own, grams, k.hold.Room).Hands
 }
 
 // Melting is how long so much of what may be poured together takes to melt in a room of so many C: own is the seller's own minutes of hands, 0 where the rule holds.
-func Melting(p ledger.Pot, of food.Chocolate, own int, grams, room float64) chocolate.Melting {
+func Melting(p ledger.Pot, of food.Chocolate, own int, grams si.Grams, room float64) chocolate.Melting {
 	bands := of.Temperatures()
 	to := bands.Melt.Mid()
 	switch p.Method {

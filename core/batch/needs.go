@@ -9,6 +9,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -48,10 +49,10 @@ type MixedPart struct {
 
 // Balance is where all that is weighed goes, in grams: House = Pieces + Lost + Reclaimed.
 type Balance struct {
-	House     float64 `json:"house"`
-	Pieces    float64 `json:"pieces"`
-	Lost      float64 `json:"lost"`
-	Reclaimed float64 `json:"reclaimed"`
+	House     si.Grams `json:"house"`
+	Pieces    si.Grams `json:"pieces"`
+	Lost      si.Grams `json:"lost"`
+	Reclaimed si.Grams `json:"reclaimed"`
 }
 
 // needs is all that goes in.
@@ -59,17 +60,17 @@ type needs struct {
 	*account
 	needs   []Need
 	mixes   []Mixed
-	buy     int       // centres to buy, of those that are picked over
-	pieces  []float64 // g of one finished unit, by design
-	spread  float64   // g of all that goes onto the pieces
-	unfit   float64   // g of what was bought and is not fit to use
-	loose   float64   // g of mixes that boil off or stay in the pot
+	buy     int        // centres to buy, of those that are picked over
+	pieces  []si.Grams // g of one finished unit, by design
+	spread  si.Grams   // g of all that goes onto the pieces
+	unfit   si.Grams   // g of what was bought and is not fit to use
+	loose   si.Grams   // g of mixes that boil off or stay in the pot
 	balance Balance
-	mass    float64 // g of one piece or bag; of designs, their mean
+	mass    si.Grams // g of one piece or bag; of designs, their mean
 }
 
 func (a *account) needs() *needs {
-	n := &needs{account: a, pieces: make([]float64, len(a.f.Designs()))}
+	n := &needs{account: a, pieces: make([]si.Grams, len(a.f.Designs()))}
 	n.centres()
 	n.chocolates()
 	n.portions()
@@ -84,11 +85,11 @@ func (n *needs) centres() {
 		return
 	}
 	of, units := n.item(n.f.Centre.Of), n.at(n.adding(treat.AddsCentre))
-	each := make([]float64, len(n.pieces))
+	each := make([]si.Grams, len(n.pieces))
 	for i, d := range n.f.Designs() {
 		each[i] = n.law.Centre(n.f, n.k, &d)
 		n.pieces[i] += each[i]
-		n.spread += each[i] * units[i]
+		n.spread += each[i].Times(units[i])
 	}
 	if !n.is.Picked {
 		// Designs whose centres differ take each their own.
@@ -103,7 +104,7 @@ func (n *needs) centres() {
 				}
 			}
 			if alike > 0 {
-				n.take(of, each[i]*alike, because("batch.in-each", grams(each[i]), n.unitsOf(alike)))
+				n.take(of, float64(each[i].Times(alike)), because("batch.in-each", grams(each[i]), n.unitsOf(alike)))
 			}
 		}
 		return
@@ -115,9 +116,9 @@ func (n *needs) centres() {
 	n.buy = int(math.Ceil(all/share - 1e-9))
 	amount, weight := float64(n.buy), each[0]
 	if of.Unit == measure.Gram {
-		amount *= weight
+		amount *= float64(weight)
 	}
-	n.unfit += (float64(n.buy) - all) * weight
+	n.unfit += weight.Times(float64(n.buy) - all)
 	n.need(of, amount, amount, all/float64(n.buy), because("batch.what-bought-fit-to-dip", reason.Share(share), reason.Int(int(all)), reason.Int(n.buy), measure.ShowGrams(weight)))
 }
 
@@ -141,11 +142,11 @@ func (n *needs) chocolates() {
 				n.needs[at].Drawn, n.needs[at].Fresh = n.needs[at].Drawn+base, n.needs[at].Fresh+base
 				continue
 			}
-			fresh := b.FreshPart(p)
-			at := n.need(known, part.Used, fresh, 1, n.potWhy(i))
-			n.needs[at].Drawn, n.needs[at].Fresh = n.needs[at].Drawn+part.Used, n.needs[at].Fresh+fresh
+			used, fresh := float64(part.Used), float64(b.FreshPart(p)) // chocolate is kept in grams
+			at := n.need(known, used, fresh, 1, n.potWhy(i))
+			n.needs[at].Drawn, n.needs[at].Fresh = n.needs[at].Drawn+used, n.needs[at].Fresh+fresh
 			if b.Damp {
-				n.needs[at].Damp += part.Left
+				n.needs[at].Damp += float64(part.Left)
 			}
 		}
 	}
@@ -163,7 +164,7 @@ func (n *needs) portions() {
 			units := n.at(n.adding(adds))[i]
 			if weight, ok := known.Grams(each); ok {
 				n.pieces[i] += weight
-				n.spread += weight * units
+				n.spread += weight.Times(units)
 			}
 			if units > 0 {
 				why := because("batch.on-each", measure.Show(p.Each, known.Substance), n.unitsOf(units))
@@ -195,10 +196,10 @@ func (n *needs) take(of treat.Item, amount float64, why Why) {
 		return
 	}
 	w := of.Mix.Weigh(n.k)
-	times := amount / w.Yield
-	n.loose += w.In*times - amount
+	times := amount / float64(w.Yield)
+	n.loose += w.In.Times(times) - si.Grams(amount)
 	m := n.mixed(of)
-	m.Make = measure.Show(measure.Grams(m.Make.Amount+amount), of.Substance)
+	m.Make = measure.Show(measure.Grams(si.Grams(m.Make.Amount+amount)), of.Substance)
 	m.Why = append(m.Why, why...)
 	for i, p := range of.Mix.Parts {
 		part := n.item(p.Of)
@@ -283,17 +284,17 @@ func (n *needs) weigh() {
 	b.Lost += n.unfit + n.loose
 	switch lay := n.lay.Sheet; {
 	case lay != nil && lay.Pieces == 0:
-		b.Pieces, n.mass = n.spread*(1-n.f.Loss), lay.Bag
+		b.Pieces, n.mass = n.spread.Times(1-n.f.Loss), lay.Bag
 	case lay != nil:
-		b.Pieces = n.spread * lay.Kept
-		n.mass = b.Pieces / (n.units * float64(lay.Pieces))
+		b.Pieces = n.spread.Times(lay.Kept)
+		n.mass = b.Pieces.By(n.units * float64(lay.Pieces))
 	default:
 		b.Pieces = n.spread
-		all, units := 0.0, n.at(len(n.f.Steps)-1)
+		all, units := si.Grams(0), n.at(len(n.f.Steps)-1)
 		for i, mass := range n.pieces {
-			all += mass * units[i]
+			all += mass.Times(units[i])
 		}
-		n.mass = all / n.units
+		n.mass = all.By(n.units)
 	}
 	b.Lost += n.spread - b.Pieces
 }

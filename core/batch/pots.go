@@ -9,6 +9,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -55,10 +56,10 @@ type Rewarm struct {
 	Cooled bool `json:"cooled"`
 }
 
-func shown(g float64) measure.Shown { return measure.Show(measure.Grams(g), measure.Substance{}) }
+func shown(g si.Grams) measure.Shown { return measure.Show(measure.Grams(g), measure.Substance{}) }
 
 // some of it, or nothing.
-func some(g float64) *measure.Shown {
+func some(g si.Grams) *measure.Shown {
 	if g < 1e-9 {
 		return nil
 	}
@@ -104,7 +105,8 @@ func (s *steps) potOf(i int) Pot {
 func (s *steps) rewarm(i int) *Rewarm {
 	b, k := &s.bowls[i], s.worked[s.uses[i][0]].kind
 	var dip family.Dip
-	pieces, coat, dips := 0.0, 0.0, false
+	var coat si.Grams
+	pieces, dips := 0.0, false
 	for _, use := range s.uses[i] {
 		w := &s.worked[use]
 		if w.kind == nil {
@@ -116,7 +118,7 @@ func (s *steps) rewarm(i int) *Rewarm {
 		}
 		dip, dips = d, true
 		if units := sum(w.units); units > 0 && (units > pieces || coat == 0) {
-			pieces, coat = units, w.draw.Applied/units
+			pieces, coat = units, w.draw.Applied.By(units)
 		}
 	}
 	if !dips || pieces == 0 {

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zestytin/core/family"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 
 	"github.com/shopspring/decimal"
@@ -20,7 +21,7 @@ func randomFormula(r *rand.Rand) *treat.Formula {
 	f := of[r.IntN(len(of))]()
 	f.Loss = r.Float64() * 0.5
 	for i := range f.Coatings {
-		f.Coatings[i].Pool = measure.Grams(r.Float64() * 500)
+		f.Coatings[i].Pool = measure.Grams(si.Grams(r.Float64() * 500))
 	}
 	for _, c := range family.Choices(f) {
 		if c.ID != "shape" && c.ID != "style" {
@@ -124,7 +125,7 @@ func TestMassIsConserved(t *testing.T) {
 		f := randomFormula(r)
 		c := card(t, f, 1+r.IntN(500))
 		b := c.Balance
-		if gone := b.House - b.Pieces - b.Lost - b.Reclaimed; math.Abs(gone) > 0.001 {
+		if gone := b.House - b.Pieces - b.Lost - b.Reclaimed; math.Abs(float64(gone)) > 0.001 {
 			t.Errorf("%s %d: %v g in the house, %v in pieces, %v lost, %v back: %v g are nowhere", f.Family, c.Good, b.House, b.Pieces, b.Lost, b.Reclaimed, gone)
 		}
 		if b.Lost < -1e-9 || b.Reclaimed < -1e-9 {
@@ -134,21 +135,21 @@ func TestMassIsConserved(t *testing.T) {
 		for _, n := range c.Needs {
 			house += n.House.Amount // all of the tests' random treats are weighed in g
 		}
-		near(t, "house", house, b.House)
+		near(t, "house", house, float64(b.House))
 		pieces := 0.0
 		switch {
 		case len(c.Designs) > 0:
 			for _, d := range c.Designs {
-				pieces += d.PieceMass * float64(d.Start)
+				pieces += float64(d.PieceMass * si.Grams(d.Start))
 			}
 		case f.Family == "bark": // in bags it can only be said of what is not crumbs
-			pieces = b.Pieces
+			pieces = float64(b.Pieces)
 		case f.Family == "fudge" && family.Chosen(f, "last") == "whole":
-			pieces = c.PieceMass * float64(c.Rounds.Count*f.Sheet.Rows*f.Sheet.Columns)
+			pieces = float64(c.PieceMass * si.Grams(c.Rounds.Count*f.Sheet.Rows*f.Sheet.Columns))
 		default:
-			pieces = c.PieceMass * float64(c.Start)
+			pieces = float64(c.PieceMass * si.Grams(c.Start))
 		}
-		if math.Abs(pieces-b.Pieces) > 0.001 {
+		if math.Abs(float64(si.Grams(pieces)-b.Pieces)) > 0.001 {
 			t.Errorf("%s: the pieces weigh %v g, the balance says %v", f.Family, pieces, b.Pieces)
 		}
 	}

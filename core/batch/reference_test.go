@@ -7,6 +7,7 @@ import (
 
 	"zestytin/core/family"
 	"zestytin/core/ident"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 
 	"github.com/shopspring/decimal"
@@ -86,7 +87,7 @@ func TestShellsAgainstHandbook(t *testing.T) {
 	for _, c := range []struct{ inches, wall, want float64 }{{2.5, 3, 44.9}, {2.5, 3.5, 51.5}, {2, 3, 28.0}} {
 		across := c.inches * 25.4
 		ball := 2 * treat.HalfShell(across, c.wall, 1.30)
-		if math.Abs(ball-c.want) > 0.05 {
+		if math.Abs(float64(ball-si.Grams(c.want))) > 0.05 {
 			t.Errorf("%v in, %v mm: %.2f g, want %.1f", c.inches, c.wall, ball, c.want)
 		}
 		if wall := treat.Wall(across, ball/2, 1.30); math.Abs(wall-c.wall) > 1e-9 {
@@ -98,7 +99,7 @@ func TestShellsAgainstHandbook(t *testing.T) {
 		t.Errorf("52 g make a wall of %.2f mm, want about 3.5", wall)
 	}
 	// A hollow and its shell fill the ball: 4/3 pi R^3.
-	if got, want := treat.Hollow(63.5, 3.5)+2*treat.HalfShell(63.5, 3.5, 1), 4./3*math.Pi*math.Pow(3.175, 3); math.Abs(got-want) > 1e-9 {
+	if got, want := si.Grams(treat.Hollow(63.5, 3.5))+2*treat.HalfShell(63.5, 3.5, 1), 4./3*math.Pi*math.Pow(3.175, 3); math.Abs(float64(got-si.Grams(want))) > 1e-9 {
 		t.Errorf("shell and hollow make %v mL, the ball has %v", got, want)
 	}
 }
@@ -106,7 +107,7 @@ func TestShellsAgainstHandbook(t *testing.T) {
 // Rules 4.5: 1/8 in on two sheets, at 1.30 g/cm3.
 func TestSheetsAgainstHandbook(t *testing.T) {
 	for _, c := range []struct{ length, width, want float64 }{{13, 9.5, 329}, {18, 13, 623}} {
-		if got := treat.Slab(c.length*25.4, c.width*25.4, 25.4/8, 1.30); math.Abs(got-c.want) > 0.5 {
+		if got := treat.Slab(c.length*25.4, c.width*25.4, 25.4/8, 1.30); math.Abs(float64(got-si.Grams(c.want))) > 0.5 {
 			t.Errorf("%v x %v in: %.1f g, want %v", c.length, c.width, got, c.want)
 		}
 	}
@@ -261,16 +262,16 @@ func TestTruffleCentresAgainstHandbook(t *testing.T) {
 	nut := treat.Mix{Name: "Nut butter", Parts: []treat.MixPart{{Of: "Icing sugar", Amount: measure.Of(1, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(0.5, measure.Cup)}, {Of: "Butter", Amount: measure.Of(3, measure.Tablespoon)}}}
 	// By hand: 120 + 129 + 3/16 x 227 = 291.6 g. Packed without air its parts take 120/1.6 (sucrose 1.59 g/mL; memory) + 129/1.09 +
 	// 42.6/0.96 mL = 238 mL, a density of 1.23.
-	if got := nut.Weigh(k).Yield; math.Abs(got-291.6) > 0.1 {
+	if got := nut.Weigh(k).Yield; math.Abs(float64(got-291.6)) > 0.1 {
 		t.Errorf("nut-butter centre: %v g", got)
 	}
 	for _, balls := range []float64{16, 18} {
-		if inches := treat.Across(nut.Weigh(k).Yield/balls, 1.23) / 25.4; inches < 0.9 || inches > 1.25 {
+		if inches := treat.Across(nut.Weigh(k).Yield/si.Grams(balls), 1.23) / 25.4; inches < 0.9 || inches > 1.25 {
 			t.Errorf("%v balls are %v in across, want about 1", balls, inches)
 		}
 	}
 	rolling := larder().Mixes["rolling"]
-	if w := rolling.Weigh(larder()); math.Abs(w.Parts[0]/w.Parts[1]-2) > 1e-9 {
+	if w := rolling.Weigh(larder()); math.Abs(float64(w.Parts[0]/w.Parts[1]-2)) > 1e-9 {
 		t.Errorf("rolling sugar %v", w.Parts)
 	}
 }
@@ -282,7 +283,7 @@ func TestMouldedAgainstHandbook(t *testing.T) {
 	filling := treat.Mix{Name: "Filling", Parts: []treat.MixPart{{Of: "Hazelnut spread", Amount: measure.Grams(100)}, {Of: "White chocolate", Amount: measure.Grams(130)}, {Of: "Hazelnuts, chopped", Amount: measure.Grams(40)}}}
 	near(t, "filling", filling.Weigh(k).Yield, 270)
 	bar := treat.Mix{Name: "Crunch", Parts: []treat.MixPart{{Of: "Semi-sweet chips", Amount: measure.Of(1.5, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(3, measure.Tablespoon)}, {Of: "Puffed rice", Amount: measure.Of(2, measure.Tablespoon)}}}
-	if got := bar.Weigh(k).Yield; math.Abs(got-302.1) > 0.1 {
+	if got := bar.Weigh(k).Yield; math.Abs(float64(got-302.1)) > 0.1 {
 		t.Errorf("a crunch bar: %v g, want 302.1", got)
 	}
 }

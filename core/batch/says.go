@@ -11,6 +11,7 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -19,7 +20,7 @@ import (
 // Why is how a figure came about.
 type Why = reason.Text
 
-func grams(x float64) measure.Shown { return measure.ShowGrams(x) }
+func grams(x si.Grams) measure.Shown { return measure.ShowGrams(x) }
 
 func show(q measure.Quantity) measure.Shown { return measure.Show(q, measure.Substance{}) }
 
@@ -31,8 +32,8 @@ func because(code string, with ...reason.Value) Why { return Why{reason.Of(code,
 // startWhy is how many are begun, and why.
 func (s *steps) startWhy() Why {
 	if lay := s.lay.Sheet; lay != nil && lay.Pieces == 0 {
-		want := float64(s.good) * lay.Bag
-		return because("batch.bags-with-spread-gives", reason.Int(s.good), measure.ShowGrams(lay.Bag), measure.ShowGrams(want), reason.Share(s.f.Loss), reason.Name(s.is.Lost), measure.ShowGrams(want/(1-s.f.Loss)), reason.Name(s.is.Unit), measure.ShowGrams(s.sheet), s.sheetsText())
+		want := lay.Bag.Times(float64(s.good))
+		return because("batch.bags-with-spread-gives", reason.Int(s.good), measure.ShowGrams(lay.Bag), measure.ShowGrams(want), reason.Share(s.f.Loss), reason.Name(s.is.Lost), measure.ShowGrams(want.By(1-s.f.Loss)), reason.Name(s.is.Unit), measure.ShowGrams(s.sheet), s.sheetsText())
 	}
 	if early := slices.IndexFunc(s.stages, func(x StageOf) bool { return x.Step != s.f.Steps[len(s.f.Steps)-1].ID }); early >= 0 {
 		var parts reason.Series
@@ -62,7 +63,7 @@ func (s *steps) nameOf(step ident.Step) string {
 func (s *steps) spare() reason.Reason {
 	switch lay := s.lay.Sheet; {
 	case lay != nil && lay.Pieces == 0:
-		if left := int(s.units*s.sheet*(1-s.f.Loss)/lay.Bag+1e-9) - s.good; left > 0 {
+		if left := int(s.sheet.Times(s.units*(1-s.f.Loss)).Over(lay.Bag)+1e-9) - s.good; left > 0 {
 			return reason.Of("batch.whole-give-more-shop-stock", reason.Name(s.is.Units), reason.Count{N: left, Of: reason.Word(s.is.One)})
 		}
 		return reason.Reason{}
@@ -164,7 +165,7 @@ func (n *needs) potWhy(i int) Why {
 	var parts reason.Series
 	type part struct {
 		role treat.Role
-		each float64
+		each si.Grams
 	}
 	of := map[part]float64{}
 	var order []part
@@ -217,7 +218,7 @@ func drawn(d *ledger.Draw) []reason.Reason {
 	if f := d.Fill; f != nil {
 		n := min(f.Mould, f.Cavities)
 		keep := d.Keep()
-		lines = append(lines, reason.Of("batch.pour-into-cavity-into-mould", measure.ShowGrams(f.Pour), measure.ShowGrams(f.Pour*float64(n)), measure.ShowGrams(keep*float64(n)), measure.ShowGrams(math.Max(f.Pour-keep, 0)*float64(n))))
+		lines = append(lines, reason.Of("batch.pour-into-cavity-into-mould", measure.ShowGrams(f.Pour), measure.ShowGrams(f.Pour.Times(float64(n))), measure.ShowGrams(keep.Times(float64(n))), measure.ShowGrams(max(f.Pour-keep, 0).Times(float64(n)))))
 	}
 	if d.Trimmed > 0 {
 		lines = append(lines, reason.Of("batch.trimmings-go-back-into-pot", measure.ShowGrams(d.Trimmed)))
@@ -261,7 +262,7 @@ func rewarmWhy(r *Rewarm, piece chocolate.Piece, melted measure.Shown, work choc
 }
 
 // additions that a pot takes: thinner where it is compound, and flavour.
-func additions(kind chocolate.Kind, grams float64) reason.Text {
+func additions(kind chocolate.Kind, grams si.Grams) reason.Text {
 	var text reason.Text
 	if kind == chocolate.Compound {
 		text.Add("batch.too-thick", show(chocolate.Thinner(grams)))

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -17,7 +18,7 @@ type starts struct {
 	cells  []int       // of what is moulded: cavities filled, by design
 	moulds Moulds      // that are used
 	units  float64     // of all designs at the last step
-	sheet  float64     // g of one sheet, where it is bagged by weight
+	sheet  si.Grams    // g of one sheet, where it is bagged by weight
 	stages []StageOf
 	sure   float64 // how sure one is, of the whole
 }
@@ -193,7 +194,7 @@ func (s *starts) sheets() error {
 			grams, _ := known.Grams(base)
 			s.sheet += grams
 		}
-		exact = float64(s.good) * lay.Bag / (1 - s.f.Loss) / s.sheet
+		exact = lay.Bag.Times(float64(s.good) / (1 - s.f.Loss)).Over(s.sheet)
 	}
 	count := math.Ceil(math.Min(exact, MostRounds+1) - 1e-9)
 	if s.units = exact; s.choice("last") == "whole" || count == 0 {

@@ -11,6 +11,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -318,15 +319,15 @@ func (s *steps) linesOf(w *worked) []reason.Reason {
 		if s.is.Picked {
 			lines = append(lines, reason.Of("batch.fit-ones", reason.Int(int(sum(s.at(w.step)))), reason.Int(s.buy), reason.Name(strings.ToLower(known.Name))))
 		} else {
-			mass := 0.0
+			var mass si.Grams
 			for i, d := range s.f.Designs() {
 				if w.units[i] > 0 {
-					mass += s.law.Centre(s.f, s.k, &d) * w.units[i]
+					mass += s.law.Centre(s.f, s.k, &d).Times(w.units[i])
 				}
 			}
 			add(measure.Show(measure.Grams(mass), known.Substance), known.Name)
 			if s.is.Thick && units > 0 {
-				lines = append(lines, reason.Of("batch.centres", reason.Int(int(units)), measure.ShowGrams(mass/units)))
+				lines = append(lines, reason.Of("batch.centres", reason.Int(int(units)), measure.ShowGrams(mass.By(units))))
 			}
 			if known.Mix != nil && units > sum(s.at(w.step))-1e-9 {
 				lines = append(lines, s.recipes(known.ID)...)
@@ -338,10 +339,10 @@ func (s *steps) linesOf(w *worked) []reason.Reason {
 	}
 	if w.kind != nil {
 		part, _ := s.partOf(w.step)
-		applied := 0.0
+		var applied si.Grams
 		for d, units := range w.units {
 			if units > 0 {
-				applied += s.coating(work.Pot, d).coat.Stays * units * part
+				applied += s.coating(work.Pot, d).coat.Stays.Times(units * part)
 			}
 		}
 		add(measure.Show(measure.Grams(applied), measure.Substance{}), s.item(w.kind.pot.Ingredient).Name)

@@ -100,11 +100,11 @@ func TestBarkByHand(t *testing.T) {
 	if c.Start != 4 {
 		t.Errorf("%d sheets, want 4", c.Start)
 	}
-	near(t, "chocolate", c.Pots[0].OnPieces.Amount, 4*sheet)
+	near(t, "chocolate", c.Pots[0].OnPieces.Amount, float64(4*sheet))
 	near(t, "nuts", needed(t, c, "Hazelnut"), 320)
 	f.Choices["last"] = "part"
 	part := card(t, f, 20)
-	near(t, "chocolate of the area needed", part.Pots[0].OnPieces.Amount, 1500/0.97/(sheet+80)*sheet)
+	near(t, "chocolate of the area needed", part.Pots[0].OnPieces.Amount, float64(1500/0.97/(sheet+80)*sheet))
 	if part.Start != 4 || !strings.Contains(said.Of(part.Rounds.Text), "the last one 78 % full") {
 		t.Errorf("%d: %s", part.Start, part.Rounds.Text)
 	}

@@ -1,23 +1,27 @@
 package chocolate
 
-import "math"
+import (
+	"math"
+
+	"zestytin/core/si"
+)
 
 // Bowl is a bowl that cold or warm centres are dipped in, one after the other (rules 4.4).
 type Bowl struct {
-	Mass  float64 // g of chocolate in it at the start
-	From  float64 // C at the start
-	Until float64 // C at which it is too thick: the lower edge of its working band
-	Coat  float64 // g that each piece carries away
+	Mass  si.Grams // g of chocolate in it at the start
+	From  float64  // C at the start
+	Until float64  // C at which it is too thick: the lower edge of its working band
+	Coat  si.Grams // g that each piece carries away
 	Piece Piece
 }
 
 // Piece is a centre that is dipped.
 type Piece struct {
-	Mass    float64 // g
-	At      float64 // C
-	Heat    float64 // J/(g K)
-	Across  float64 // mm, of a ball of its size
-	Seconds float64 // in the bowl
+	Mass    si.Grams // g
+	At      float64  // C
+	Heat    float64  // J/(g K)
+	Across  float64  // mm, of a ball of its size
+	Seconds float64  // in the bowl
 }
 
 // Heat capacities of centres, J/(g K) (memory: ganache and other fat-and-sugar centres about 2.2, fresh fruit nearly that of
@@ -51,21 +55,20 @@ const endless = math.MaxInt32
 // which of the two comes first. Each piece takes its share of m c (T - Tp) and then carries its coat away at the bowl's
 // temperature, so that the rest of the bowl is less and cools faster.
 func (b Bowl) Dips() (pieces int, cooled bool) {
-	mass, at := b.Mass, b.From
-	share := b.Piece.Share()
+	mass, coat, at := float64(b.Mass), float64(b.Coat), b.From
+	piece := b.Piece.Share() * float64(b.Piece.Mass) * b.Piece.Heat // J/K
 	for n := 0; n < endless; n++ {
-		if mass < b.Coat || mass <= 0 {
+		if mass < coat || mass <= 0 {
 			return n, false
 		}
-		taken := share * b.Piece.Mass * b.Piece.Heat * (at - b.Piece.At)
-		next := at - taken/(mass*heatLiquid)
+		next := at - piece*(at-b.Piece.At)/(mass*heatLiquid)
 		if next < b.Until {
 			return n, true
 		}
-		if b.Coat <= 0 && next >= at {
+		if coat <= 0 && next >= at {
 			return endless, false
 		}
-		mass, at = mass-b.Coat, next
+		mass, at = mass-coat, next
 	}
 	return endless, false
 }

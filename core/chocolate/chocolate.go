@@ -1,7 +1,10 @@
 // Package chocolate knows kinds of chocolate, how they are tempered, and how much of one to melt.
 package chocolate
 
-import "zestytin/core/reason"
+import (
+	"zestytin/core/reason"
+	"zestytin/core/si"
+)
 
 // Kind decides whether a chocolate must be tempered.
 type Kind string
@@ -28,6 +31,9 @@ func Colours() []Colour { return []Colour{Dark, Milk, White} }
 
 // Density of solid chocolate, g/mL (rules 4.5, common practice).
 const Density = 1.30
+
+// Mass of so many mL of it.
+func Mass(ml float64) si.Grams { return si.Grams(ml * Density) }
 
 // Range of temperatures, degrees Celsius.
 type Range struct {

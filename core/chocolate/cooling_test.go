@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"zestytin/core/measure"
+	"zestytin/core/si"
 )
 
 // By hand: 46 C falls to 40 C in 6 minutes in a room of 21 C: 25 e^(-6k) = 19, k = ln(25/19) / 6 = 0.04574. It is at 32 C when
@@ -61,10 +62,10 @@ func TestAdditions(t *testing.T) {
 		g, _ := measure.Of(oz, measure.Ounce).In(measure.Gram, measure.Substance{})
 		return g
 	}
-	if q := Thinner(grams(12)); math.Abs(q.Amount-2) > 1e-9 || q.Unit != measure.Tablespoon {
+	if q := Thinner(si.Grams(grams(12))); math.Abs(q.Amount-2) > 1e-9 || q.Unit != measure.Tablespoon {
 		t.Errorf("12 oz take %+v", q)
 	}
-	if r := FlavourDrops(grams(8)); math.Abs(r.From-4) > 1e-9 || math.Abs(r.To-6) > 1e-9 {
+	if r := FlavourDrops(si.Grams(grams(8))); math.Abs(r.From-4) > 1e-9 || math.Abs(r.To-6) > 1e-9 {
 		t.Errorf("8 oz take %+v drops", r)
 	}
 }

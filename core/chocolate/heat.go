@@ -1,6 +1,10 @@
 package chocolate
 
-import "math"
+import (
+	"math"
+
+	"zestytin/core/si"
+)
 
 // Source is what a bowl is melted and kept warm with. It is the seller's choice for the kitchen or the treat, whatever the amount.
 type Source string
@@ -30,12 +34,12 @@ type Melting struct {
 // Minutes that grams of a chocolate take where the seller has not said: in a microwave 90 s for 227 g, over a bath 20 min for 1 kg, never below what the
 // heat takes, mass x (heat capacity x rise + latent heat) / power; half of it are hands, and tempering adds 10 minutes of hands (memory; 90 s is the middle of
 // the 1 to 2 minutes that 8 oz take, common practice). to is the temperature in C that it is brought to, room where it comes from.
-func Minutes(s Source, m Method, grams, to, room float64) Melting {
-	melts := 1.5 * grams / 227
+func Minutes(s Source, m Method, grams si.Grams, to, room float64) Melting {
+	melts := 1.5 * grams.Over(227)
 	if s == Bath {
-		melts = 20 * grams / 1000
+		melts = 20 * grams.Over(1000)
 	}
-	melts = math.Max(melts, grams*(heatSolid*math.Max(to-room, 0)+latentHeat)/s.power()/60)
+	melts = math.Max(melts, float64(grams)*(heatSolid*math.Max(to-room, 0)+latentHeat)/s.power()/60)
 	hands := melts / 2
 	if m != NoTemper {
 		hands += 10
@@ -45,10 +49,10 @@ func Minutes(s Source, m Method, grams, to, room float64) Melting {
 
 // TimeConstant in minutes with which a bowl of so many grams cools to the room: about 43 min for 450 g, growing with the cube root of the mass, since what a
 // bowl loses goes by its surface (memory; 0.27 C a minute at 31.5 C in a room of 20 C).
-func TimeConstant(grams float64) float64 { return 43 * math.Cbrt(grams/450) }
+func TimeConstant(grams si.Grams) float64 { return 43 * math.Cbrt(grams.Over(450)) }
 
 // Cooled is the temperature in C of a bowl of so many grams that was at from and has stood for so many minutes in a room (Newton's law of cooling).
-func Cooled(from, room, grams, minutes float64) float64 {
+func Cooled(from, room float64, grams si.Grams, minutes float64) float64 {
 	if grams <= 0 {
 		return room
 	}
@@ -91,7 +95,7 @@ func (h Hold) floor() float64 {
 }
 
 // After tells how a bowl of so many grams stands after so many minutes, when it was in the middle of its working band before. Over a bath it stands ready.
-func (h Hold) After(grams, minutes float64) State {
+func (h Hold) After(grams si.Grams, minutes float64) State {
 	if h.Source == Bath {
 		return Ready
 	}
@@ -109,7 +113,7 @@ func (h Hold) After(grams, minutes float64) State {
 const AllSession = 1440
 
 // Minutes until a bowl of so many grams is to be melted anew.
-func (h Hold) Minutes(grams float64) int {
+func (h Hold) Minutes(grams si.Grams) int {
 	if h.Source == Bath {
 		return AllSession
 	}

@@ -3,6 +3,8 @@ package chocolate
 import (
 	"math"
 	"testing"
+
+	"zestytin/core/si"
 )
 
 // By hand (rules 3.4; memory): 0.27 C a minute at 31.5 C in a room of 20 C is the first minute's fall of 11.5 C x (1 - e^(-1/43)) = 0.264; 11.5 / 43 = 0.267
@@ -74,7 +76,7 @@ func TestMinutesToMelt(t *testing.T) {
 	for _, s := range Sources() {
 		for g := 30.; g < 5000; g += 130 {
 			floor := g * (heatSolid*26.5 + latentHeat) / s.power() / 60
-			if m := Minutes(s, Seed, g, 47.5, 21); m.Melts < floor-1e-9 {
+			if m := Minutes(s, Seed, si.Grams(g), 47.5, 21); m.Melts < floor-1e-9 {
 				t.Errorf("%v g from a %s melt in %v min, the heat alone takes %v", g, s, m.Melts, floor)
 			}
 		}
@@ -106,7 +108,7 @@ func TestEveryMethodAgainstTheTable(t *testing.T) {
 	}
 	// To the ceiling it takes less heat than to the melting band: 1.6 x 10.8 + 45 = 62.3 J/g instead of 1.6 x 25 + 45 = 85: 73 % of the seconds.
 	seconds := func(b *Bursts) int { return b.Thirty*30 + b.Fifteen*15 + b.Short*8 }
-	seeded := Temper(Seed, Real, own, Microwave, 300/(1-SeedShare(46, 30.5, 21)), 21)
+	seeded := Temper(Seed, Real, own, Microwave, si.Grams(300/(1-SeedShare(46, 30.5, 21))), 21)
 	if g, s := seconds(gentle.Bursts), seconds(seeded.Bursts); g >= s || gentle.Bursts.Thirty != 0 {
 		t.Errorf("a gentle melt takes %d s (%+v), 300 g to be seeded %d", g, gentle.Bursts, s)
 	}

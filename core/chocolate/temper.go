@@ -6,6 +6,7 @@ import (
 
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Method of bringing a chocolate to working condition (rules 3.2).
@@ -70,8 +71,8 @@ type Bursts struct {
 // BurstsFor a bowl of so many grams: 1 to 2 minutes in all for 8 oz (rules 3.1, common practice), so 90 s for 227 g, and in
 // proportion to the mass, since the same oven gives the same heat. Two thirds of the time in bursts of 30 s, then of 15 s, the
 // last 16 s or so in short ones.
-func BurstsFor(grams float64) Bursts {
-	seconds := 90 * grams / 226.796185
+func BurstsFor(grams si.Grams) Bursts {
+	seconds := 90 * grams.Over(8*ounce)
 	long := int(seconds * 2 / 3 / 30)
 	rest := seconds - float64(long)*30
 	fifteen := max(int(math.Round((rest-16)/15)), 0)
@@ -80,9 +81,9 @@ func BurstsFor(grams float64) Bursts {
 
 // gentleBursts never run for 30 s: chocolate that is to keep its crystals must not be hot anywhere. It is brought to the ceiling only, which takes less heat than
 // the melting band, in the proportion of the heat balance.
-func gentleBursts(grams float64, b Bands, room float64) Bursts {
+func gentleBursts(grams si.Grams, b Bands, room float64) Bursts {
 	heat := func(to float64) float64 { return heatSolid*math.Max(to-room, 0) + latentHeat }
-	seconds := 90 * grams / 226.796185 * heat(Ceiling(b)) / heat(b.Melt.Mid())
+	seconds := 90 * grams.Over(8*ounce) * heat(Ceiling(b)) / heat(b.Melt.Mid())
 	fifteen := max(int((seconds-16)/15), 0)
 	return Bursts{0, fifteen, max(int(math.Ceil((seconds-float64(fifteen)*15)/8)), 1)}
 }
@@ -95,18 +96,18 @@ type Tempering struct {
 	Floor   float64         `json:"floor,omitempty"`
 	Ceiling float64         `json:"ceiling,omitempty"`
 	Share   float64         `json:"share,omitempty"`
-	Seed    float64         `json:"seed,omitempty"`
+	Seed    si.Grams        `json:"seed,omitempty"`
 	Bursts  *Bursts         `json:"bursts,omitempty"`
 	Steps   []reason.Reason `json:"steps"`
 }
 
 // Temper works out a pot of total grams from a source in a room (C) where the seed lies. bands are those of the chocolate.
-func Temper(m Method, kind Kind, bands Bands, source Source, total, room float64) Tempering {
+func Temper(m Method, kind Kind, bands Bands, source Source, total si.Grams, room float64) Tempering {
 	t := Tempering{Method: m, Bands: bands, Source: source}
 	melted := total
 	if m == Seed {
 		t.Share = SeedShare(bands.Melt.Mid(), bands.Work.Mid(), room)
-		t.Seed = total * t.Share
+		t.Seed = total.Times(t.Share)
 		melted -= t.Seed
 	}
 	say := func(code string, with ...reason.Value) { t.Steps = append(t.Steps, reason.Of(code, with...)) }

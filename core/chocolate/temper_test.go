@@ -8,6 +8,7 @@ import (
 
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/internal/text"
 	"zestytin/internal/text/said"
 )
@@ -37,11 +38,11 @@ func TestMethods(t *testing.T) {
 // By hand: 90 s; two bursts of 30 leave 30 s: one of 15, and 15 s in two of 8.
 func TestBurstsOfEightOunces(t *testing.T) {
 	eight, _ := measure.Of(8, measure.Ounce).In(measure.Gram, measure.Substance{})
-	if b := BurstsFor(eight); b != (Bursts{2, 1, 2}) || text.Names(b.told()) != "2 of 30 s, 1 of 15 s and 2 of 5 to 10 s" {
+	if b := BurstsFor(si.Grams(eight)); b != (Bursts{2, 1, 2}) || text.Names(b.told()) != "2 of 30 s, 1 of 15 s and 2 of 5 to 10 s" {
 		t.Errorf("%+v: %v", b, b)
 	}
 	for g := 20.; g <= 2000; g += 7 {
-		b := BurstsFor(g)
+		b := BurstsFor(si.Grams(g))
 		low, high := b.Thirty*30+b.Fifteen*15+b.Short*5, b.Thirty*30+b.Fifteen*15+b.Short*10
 		if each := g / eight; float64(high) < 60*each || float64(low) > 120*each+5 {
 			t.Errorf("%.0f g: %d to %d s, want 1 to 2 minutes for each 8 oz", g, low, high)
@@ -60,7 +61,7 @@ func TestCelsius(t *testing.T) {
 func TestTempering(t *testing.T) {
 	seed := Temper(Seed, Real, BandsOf(Dark), Microwave, 1000, 21)
 	// By hand, as for the bomb of the treat package: 0.2993 of the whole.
-	if math.Abs(seed.Seed-299.33) > 0.05 || seed.Bursts == nil || !strings.Contains(said.All(seed.Steps), "31 to 32 °C (88 to 90 °F)") {
+	if math.Abs(float64(seed.Seed-299.33)) > 0.05 || seed.Bursts == nil || !strings.Contains(said.All(seed.Steps), "31 to 32 °C (88 to 90 °F)") {
 		t.Errorf("%+v", seed)
 	}
 	if gentle := Temper(Gentle, Real, BandsOf(Dark), Microwave, 300, 21); gentle.Seed != 0 || !strings.Contains(said.Of(gentle.Steps[0]), "never above 32.8 °C (91 °F)") {
@@ -120,7 +121,7 @@ func TestDipsByHand(t *testing.T) {
 func TestBowlConservesHeat(t *testing.T) {
 	for _, mass := range []float64{200, 500, 1500} {
 		for _, coat := range []float64{0, 3, 12} {
-			b := Bowl{Mass: mass, From: 45, Until: 40, Coat: coat, Piece: Piece{Mass: 10, At: -18, Heat: HeatOfCentre, Across: 20, Seconds: 4}}
+			b := Bowl{Mass: si.Grams(mass), From: 45, Until: 40, Coat: si.Grams(coat), Piece: Piece{Mass: 10, At: -18, Heat: HeatOfCentre, Across: 20, Seconds: 4}}
 			n, _ := b.Dips()
 			left, at := mass, 45.0
 			for range n {

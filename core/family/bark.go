@@ -110,13 +110,13 @@ func (b bark) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Co
 	slab := treat.Slab(treat.Millimetres(f.Sheet.Length), treat.Millimetres(f.Sheet.Width), treat.Millimetres(f.Sheet.Depth), chocolate.Density)
 	switch c.Role {
 	case treat.RoleLayer:
-		return Coat{Stays: slab * c.Share}
+		return Coat{Stays: slab.Times(c.Share)}
 	case treat.RoleBase:
 		share := 1.0
 		for _, other := range f.Coatings {
 			share -= other.Share
 		}
-		return Coat{Stays: slab * share}
+		return Coat{Stays: slab.Times(share)}
 	}
 	return b.plain.Coat(f, k, c)
 }

@@ -9,6 +9,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -42,7 +43,7 @@ func Begin(name treat.Family, k *treat.Inputs, called Called) (*treat.Formula, e
 }
 
 // melt adds a chocolate with its working pool in g.
-func (b *Beginning) melt(role treat.Role, pool float64, each *measure.Quantity) {
+func (b *Beginning) melt(role treat.Role, pool si.Grams, each *measure.Quantity) {
 	b.Coatings = append(b.Coatings, treat.ChocolateLayer{Role: role, Ingredient: b.main, Each: each, Pool: measure.Grams(pool)})
 }
 
@@ -56,7 +57,7 @@ func (b *Beginning) counted(kind food.Kind, missing reason.Reason) error {
 	return nil
 }
 
-func grams(x float64) *measure.Quantity { q := measure.Grams(x); return &q }
+func grams(x si.Grams) *measure.Quantity { q := measure.Grams(x); return &q }
 
 func length(x float64, u measure.Unit) *measure.Quantity { q := measure.Of(x, u); return &q }
 

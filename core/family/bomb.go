@@ -8,6 +8,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -159,14 +160,14 @@ func (b bomb) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Co
 	across := treat.Millimetres(f.Shell.Across)
 	stays, brim, area := 2*treat.HalfShell(across, wall(f), chocolate.Density), treat.HalfShell(across, across, chocolate.Density), across*across/63.5/63.5
 	if cup, ok := cupOf(f); ok {
-		stays, brim = cup.Mass(wall(f), chocolate.Density), treat.Frustum(cup.Top, cup.Base, cup.Height)*chocolate.Density
+		stays, brim = cup.Mass(wall(f), chocolate.Density), chocolate.Mass(treat.Frustum(cup.Top, cup.Base, cup.Height))
 		area *= 2
 	}
-	return Coat{Stays: stays, Pour: poured(f, brim, twoSpoons*chocolate.Density*area)}
+	return Coat{Stays: stays, Pour: poured(f, brim, chocolate.Mass(twoSpoons*area))}
 }
 
 // poured is what goes into a cavity that is poured off again, by how the mould is coated: to the brim, or as much as is turned in it.
-func poured(f *treat.Formula, brim, turned float64) float64 {
+func poured(f *treat.Formula, brim, turned si.Grams) si.Grams {
 	switch Chosen(f, "coat") {
 	case "drain":
 		return brim

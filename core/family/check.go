@@ -10,6 +10,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -346,7 +347,7 @@ func (c *Checking) fits() {
 }
 
 // counted is the mass of a centre that is counted: of its size class, or its usual weight.
-func counted(f *treat.Formula, k *treat.Inputs) float64 {
+func counted(f *treat.Formula, k *treat.Inputs) si.Grams {
 	of, _ := k.Item(f.Centre.Of)
 	if f.Centre.Size != "" {
 		return of.Substance.Measures[f.Centre.Size]

@@ -89,7 +89,7 @@ func Share(s treat.Stirred, of treat.Item) (float64, error) {
 	if !ok {
 		return 0, &measure.MissingProperty{From: measure.Count, To: measure.Mass, Property: measure.WeightPerPiece}
 	}
-	return grams / treat.Grams(&s.To), nil
+	return grams.Over(treat.Grams(&s.To)), nil
 }
 
 func (c *Checking) coatingAmount(path string, coating treat.ChocolateLayer) {

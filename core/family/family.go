@@ -10,6 +10,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -34,7 +35,7 @@ type Law interface {
 	// Lay says how a count is laid out: in moulds, on sheets, or piece by piece.
 	Lay(*treat.Formula) Layout
 	// Centre is the g of the centre on one unit of a design; a formula without one has none.
-	Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) float64
+	Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) si.Grams
 	// Coat is what a chocolate does on one unit.
 	Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat
 	// Method that a chocolate is brought to work with where the formula does not say.
@@ -100,16 +101,16 @@ type Moulds struct {
 
 // Sheet or pan that pieces come from.
 type Sheet struct {
-	Pieces int     // that a whole one is cut into; 0 where it is broken and bagged by weight
-	Bag    float64 // g of a bag, where it is bagged by weight
-	Kept   float64 // share of its area that is not trimmed off
+	Pieces int      // that a whole one is cut into; 0 where it is broken and bagged by weight
+	Bag    si.Grams // g of a bag, where it is bagged by weight
+	Kept   float64  // share of its area that is not trimmed off
 }
 
 // Coat is what a chocolate does on one unit, in g.
 type Coat struct {
-	Stays float64 // as applied
-	Pour  float64 // into each cavity, where moulds are filled and poured off; 0 where they are not
-	Trim  float64 // comes off again before the cap, and goes back
+	Stays si.Grams // as applied
+	Pour  si.Grams // into each cavity, where moulds are filled and poured off; 0 where they are not
+	Trim  si.Grams // comes off again before the cap, and goes back
 }
 
 // Dip is a centre that goes through a bowl.
@@ -120,10 +121,10 @@ type Dip struct {
 
 // Sizes that follow from a formula; what does not belong to the family is 0.
 type Sizes struct {
-	Wall   float64 // mm, of a bomb or a moulded piece; of a coat, its thickness
-	Across float64 // mm, of a centre or a cavity
-	Shell  float64 // g of chocolate of one shell
-	Mix    float64 // mL of mix for the mug that it is for, for a medium taste
+	Wall   float64  // mm, of a bomb or a moulded piece; of a coat, its thickness
+	Across float64  // mm, of a centre or a cavity
+	Shell  si.Grams // g of chocolate of one shell
+	Mix    float64  // mL of mix for the mug that it is for, for a medium taste
 }
 
 // Caution for whoever makes it.
@@ -191,7 +192,7 @@ func (plain) Main() treat.Role { return "" }
 
 func (plain) Lay(*treat.Formula) Layout { return Layout{} }
 
-func (plain) Centre(*treat.Formula, *treat.Inputs, *treat.Design) float64 { return 0 }
+func (plain) Centre(*treat.Formula, *treat.Inputs, *treat.Design) si.Grams { return 0 }
 
 func (plain) Coat(_ *treat.Formula, _ *treat.Inputs, c treat.ChocolateLayer) Coat {
 	return Coat{Stays: treat.Grams(c.Each)}
@@ -224,7 +225,7 @@ func (unknown) Check(*Checking)                           {}
 func (unknown) Steps(*treat.Formula) []treat.StepTemplate { return nil }
 
 // dipped is a centre of so many g that goes through a bowl of coat, at the kitchen's temperature.
-func dipped(k *treat.Inputs, of ident.Ingredient, grams float64) Dip {
+func dipped(k *treat.Inputs, of ident.Ingredient, grams si.Grams) Dip {
 	return Dip{Piece: chocolate.Piece{Mass: grams, At: k.AirTemp, Heat: chocolate.HeatOfCentre, Across: treat.Across(grams, k.Density(of)), Seconds: chocolate.DipSeconds}}
 }
 

@@ -4,6 +4,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -64,7 +65,7 @@ func (fruit) Steps(f *treat.Formula) []treat.StepTemplate {
 	return append(steps, treat.StepTemplate{ID: "box", Name: "step.picks-out-box-in-liners", PerPiece: 0.25})
 }
 
-func (fruit) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) float64 {
+func (fruit) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) si.Grams {
 	return counted(f, k)
 }
 

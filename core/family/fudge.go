@@ -6,6 +6,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -81,7 +82,7 @@ func (fudge) Lay(f *treat.Formula) Layout {
 	return Layout{Sheet: &Sheet{Pieces: s.Rows * s.Columns, Kept: (long - 2*trim) * (wide - 2*trim) / (long * wide)}}
 }
 
-func (fudge) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) float64 {
+func (fudge) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) si.Grams {
 	s := f.Sheet
 	return treat.Slab(treat.Millimetres(s.Length), treat.Millimetres(s.Width), treat.Millimetres(s.Depth), k.Density(f.Centre.Of))
 }

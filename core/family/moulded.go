@@ -8,6 +8,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -111,19 +112,19 @@ func (moulded) Lay(f *treat.Formula) Layout {
 	return Layout{Moulds: &Moulds{Tool: ident.Mould(fmt.Sprintf("cavity-%.1f-ml-%d", treat.Millilitres(m.Volume), m.Cavities)), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "pieces"}}
 }
 
-func (m moulded) Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) float64 {
+func (m moulded) Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) si.Grams {
 	fills, _ := Fills(f, k, d)
 	room, _ := m.Hollow(f)
-	return max(room-fills, 0) * k.Density(f.Centre.Of)
+	return si.Grams(max(room-fills, 0) * k.Density(f.Centre.Of))
 }
 
 // shellOf a piece in g.
-func shellOf(f *treat.Formula) float64 {
-	return treat.Millilitres(f.Mould.Volume) * chocolate.Density * f.Mould.Shell
+func shellOf(f *treat.Formula) si.Grams {
+	return chocolate.Mass(treat.Millilitres(f.Mould.Volume) * f.Mould.Shell)
 }
 
 func (m moulded) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
-	brim := treat.Millilitres(f.Mould.Volume) * chocolate.Density
+	brim := chocolate.Mass(treat.Millilitres(f.Mould.Volume))
 	switch c.Role {
 	case treat.RoleShell:
 		shell := Coat{Stays: shellOf(f), Trim: treat.Grams(f.Mould.Trim)}
@@ -133,7 +134,7 @@ func (m moulded) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer)
 		}
 		return shell
 	case treat.RoleCap:
-		return Coat{Stays: brim * f.Mould.Cap}
+		return Coat{Stays: brim.Times(f.Mould.Cap)}
 	}
 	return m.plain.Coat(f, k, c)
 }

@@ -4,6 +4,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -50,7 +51,7 @@ func (pretzel) Steps(f *treat.Formula) []treat.StepTemplate {
 	return append(steps, treat.StepTemplate{ID: "bag", Name: "step.bag-and-tie", PerPiece: 0.1})
 }
 
-func (pretzel) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) float64 {
+func (pretzel) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) si.Grams {
 	return counted(f, k)
 }
 

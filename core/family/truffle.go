@@ -5,6 +5,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -88,7 +89,7 @@ func (truffle) Steps(f *treat.Formula) []treat.StepTemplate {
 	return append(steps, treat.StepTemplate{ID: "box", Name: "step.box-in-liners", PerPiece: 0.2})
 }
 
-func (truffle) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) float64 {
+func (truffle) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) si.Grams {
 	if f.Centre.Each != nil {
 		return treat.Grams(f.Centre.Each)
 	}

@@ -70,7 +70,7 @@ func TestStartingSetAgainstHandbook(t *testing.T) {
 	at := slices.IndexFunc(all, func(s Starter) bool { return s.Name == "Strawberries" })
 	sizes := map[string]float64{}
 	for _, m := range all[at].Measures {
-		sizes[m.Name] = m.Grams
+		sizes[m.Name] = float64(m.Grams)
 	}
 	if sizes["medium"] != 12 || sizes["large"] != 18 || sizes["extra large"] != 27 {
 		t.Errorf("strawberries: %v", sizes)

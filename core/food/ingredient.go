@@ -15,6 +15,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Kind is what sort of thing an ingredient is.
@@ -49,7 +50,7 @@ type Fields struct {
 	Kind        Kind         `json:"kind"`
 	Unit        measure.Unit `json:"unit"`
 	Density     *float64     `json:"density,omitempty"`
-	GramsEach   *float64     `json:"gramsEach,omitempty"`
+	GramsEach   *si.Grams    `json:"gramsEach,omitempty"`
 	Measures    []Measure    `json:"measures"`
 	UsableShare float64      `json:"fit"`
 	StorageDays *int         `json:"fresh,omitempty"`
@@ -82,7 +83,7 @@ func (f *Fields) Weights() measure.Substance {
 		s.GramsEach = *f.GramsEach
 	}
 	if len(f.Measures) > 0 {
-		s.Measures = make(map[measure.Unit]float64, len(f.Measures))
+		s.Measures = make(map[measure.Unit]si.Grams, len(f.Measures))
 		for _, m := range f.Measures {
 			s.Measures[measure.Unit(m.Name)] = m.Grams
 		}
@@ -108,8 +109,8 @@ func (c Chocolate) Temperatures() chocolate.Bands {
 
 // Measure is a measure of an ingredient's own.
 type Measure struct {
-	Name  string  `json:"name"`
-	Grams float64 `json:"grams"`
+	Name  string   `json:"name"`
+	Grams si.Grams `json:"grams"`
 }
 
 // Diet is a wish about what is not in something.

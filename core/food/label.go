@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"slices"
 	"strings"
+
+	"zestytin/core/si"
 )
 
 // Law by which a kitchen declares what is in its food.
@@ -107,7 +109,7 @@ func (i *Ingredient) HasAlcohol() bool {
 // Part of a food: an ingredient and how many g of it go in. What was bought and is not fit to use does not.
 type Part struct {
 	Ingredient
-	Grams float64
+	Grams si.Grams
 }
 
 // Label is the list of ingredients in falling order of weight (21 CFR 101.4(a)(1); Regulation 1169/2011, Article 18), sub-ingredients in brackets after the name
@@ -115,7 +117,7 @@ type Part struct {
 func Label(parts []Part) string {
 	type entry struct {
 		text  string
-		grams float64
+		grams si.Grams
 	}
 	var list []entry
 	for _, p := range parts {

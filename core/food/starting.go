@@ -9,6 +9,7 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/measure"
+	"zestytin/core/si"
 )
 
 //go:embed starting.csv
@@ -59,7 +60,7 @@ func starter(row []string) (Starter, error) {
 		density := round(grams / cup)
 		s.Density = &density
 	}
-	if grams := number(row[4]); grams > 0 {
+	if grams := si.Grams(number(row[4])); grams > 0 {
 		s.GramsEach = &grams
 	}
 	if fit := number(row[6]); fit > 0 {
@@ -70,7 +71,7 @@ func starter(row []string) (Starter, error) {
 	}
 	for _, m := range list(row[5], "|") {
 		name, grams, _ := strings.Cut(m, "=")
-		s.Measures = append(s.Measures, Measure{name, number(grams)})
+		s.Measures = append(s.Measures, Measure{name, si.Grams(number(grams))})
 	}
 	for i, d := range []Diet{Vegan, NoGelatine, LowSugar} {
 		if row[8+i] == "y" {

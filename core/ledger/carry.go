@@ -1,8 +1,9 @@
 package ledger
 
 import (
-	"math"
 	"slices"
+
+	"zestytin/core/si"
 )
 
 // Rest is chocolate that is left of a bowl, in the bowl still or as a lot of the larder: with all that is stirred into it, what it has touched, and whether it is damp.
@@ -10,7 +11,7 @@ type Rest struct {
 	Of      string // the name that its owner gives it
 	Pot     Pot    // only what it is made of counts: of what has set nobody asks how it was tempered
 	Colour  float64
-	Grams   float64
+	Grams   si.Grams
 	Touched []string
 	Damp    bool
 	Day     string // on which it was left: what is damp is for the same day only
@@ -28,19 +29,19 @@ type Melt struct {
 // Poured is how much of a rest is put into a bowl.
 type Poured struct {
 	Of     string
-	Grams  float64 // with what is stirred into it
-	Pure   float64 // of them, the chocolate itself
-	Colour float64 // of the tint to each gram of the chocolate
+	Grams  si.Grams // with what is stirred into it
+	Pure   si.Grams // of them, the chocolate itself
+	Colour float64  // of the tint to each gram of the chocolate
 }
 
 // Holds is the rest with so many g of the chocolate itself in it, as a lot of the larder counts it.
-func (r Rest) Holds(of string, pure float64) Rest {
-	r.Of, r.Grams = of, pure*r.Pot.melts(r.Colour)
+func (r Rest) Holds(of string, pure si.Grams) Rest {
+	r.Of, r.Grams = of, pure.Times(r.Pot.melts(r.Colour))
 	return r
 }
 
 // Fresh is what is put in beside what was left from before.
-func (m *Melt) Fresh() float64 {
+func (m *Melt) Fresh() si.Grams {
 	sum := m.In()
 	for _, p := range m.From {
 		sum -= p.Grams
@@ -49,7 +50,7 @@ func (m *Melt) Fresh() float64 {
 }
 
 // FreshPart is how much of the part at n is put in beside what the rests bring along: of what is stirred in, what they have in them already.
-func (m *Melt) FreshPart(n int) float64 {
+func (m *Melt) FreshPart(n int) si.Grams {
 	part := m.Parts[n]
 	fresh := part.In
 	for _, from := range m.From {
@@ -59,11 +60,11 @@ func (m *Melt) FreshPart(n int) float64 {
 		}
 		for _, s := range [...]Stir{m.Pot.Flavour, m.Pot.Thinner, {m.Pot.Tint, from.Colour}} {
 			if s.Of == part.Of {
-				fresh -= from.Pure * s.Grams
+				fresh -= from.Pure.Times(s.Grams)
 			}
 		}
 	}
-	return math.Max(fresh, 0)
+	return max(fresh, 0)
 }
 
 // takes tells whether a rest may go into the bowl: the same chocolate with the same in it, no deeper in colour than the bowl begins, nothing that must not touch it,
@@ -102,8 +103,8 @@ func Carry(melts []Melt, rests []Rest) []Rest {
 			if room <= nothing || r.Grams <= nothing || !m.takes(r) {
 				continue
 			}
-			part := math.Min(room, r.Grams)
-			m.From = append(m.From, Poured{r.Of, part, part / r.Pot.melts(r.Colour), r.Colour})
+			part := min(room, r.Grams)
+			m.From = append(m.From, Poured{r.Of, part, part.By(r.Pot.melts(r.Colour)), r.Colour})
 			room, r.Grams = room-part, r.Grams-part
 			m.Damp = m.Damp || r.Damp
 			for _, a := range r.Touched {

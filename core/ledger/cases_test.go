@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/si"
 )
 
 // The cases below were worked by hand. A half shell of 2.5 in with a wall of 3.5 mm at 1.30 g/cm3 keeps (2/3) pi (31.75^3 - 28.25^3) mm3 = 19.814 mL, 25.76 g, and
@@ -18,9 +19,9 @@ var (
 	white = Pot{Ingredient: "white", Method: chocolate.NoTemper, Work: chocolate.Range{From: 38, To: 43}, Source: chocolate.Microwave}
 )
 
-func near(t *testing.T, what string, got, want float64) {
+func near[T ~float64](t *testing.T, what string, got T, want float64) {
 	t.Helper()
-	if math.Abs(got-want) > 0.06 {
+	if math.Abs(float64(got)-want) > 0.06 {
 		t.Errorf("%s: %.2f, want %.1f", what, got, want)
 	}
 }
@@ -76,7 +77,7 @@ func TestTwoCoatsTrimmingsCap(t *testing.T) {
 		t.Fatalf("%+v", lines)
 	}
 	for i, w := range want {
-		if l := lines[i]; l.Kind != w.kind || math.Abs(l.Grams-w.grams) > 1e-9 || math.Abs(l.Holds-w.holds) > 1e-9 {
+		if l := lines[i]; l.Kind != w.kind || math.Abs(float64(l.Grams-si.Grams(w.grams))) > 1e-9 || math.Abs(float64(l.Holds-si.Grams(w.holds))) > 1e-9 {
 			t.Errorf("line %d: %+v, want %+v", i, l, w)
 		}
 	}
@@ -161,7 +162,7 @@ func TestARestBringsItsFlavour(t *testing.T) {
 		near(t, "fresh chocolate", days[n].FreshPart(0), want[0])
 		near(t, "fresh flavour", days[n].FreshPart(1), want[1])
 	}
-	if lot := days[0].Rest().Holds("lot", 50); lot.Of != "lot" || math.Abs(lot.Grams-51) > 1e-9 {
+	if lot := days[0].Rest().Holds("lot", 50); lot.Of != "lot" || math.Abs(float64(lot.Grams-51)) > 1e-9 {
 		t.Errorf("a lot of 50 g of chocolate: %+v", lot)
 	}
 }
@@ -198,13 +199,13 @@ func TestWhatIsStirredIn(t *testing.T) {
 	pale := Draw{Pot: pot, Applied: 100, Pool: 198, Least: 115, Colour: 0.01}
 	deep := Draw{Pot: pot, Pool: 100, Colour: 0.02}
 	b := Open([]Draw{pale, deep})
-	if math.Abs(b.Melted-300) > 1e-9 {
+	if math.Abs(float64(b.Melted-300)) > 1e-9 {
 		t.Fatalf("melt %v", b.Melted)
 	}
 	want := []Part{{"white", 283.0189, 96.2264, 186.7925}, {"oil", 14.1509, 14.1509, 0}, {"blue", 2.8302 + 1.8679, 2.8302 + 1.8679, 0}}
 	for i, w := range want {
 		p := b.Parts[i]
-		if p.Of != w.Of || math.Abs(p.In-w.In) > 1e-3 || math.Abs(p.Used-w.Used) > 1e-3 || math.Abs(p.Left-w.Left) > 1e-3 {
+		if p.Of != w.Of || math.Abs(float64(p.In-w.In)) > 1e-3 || math.Abs(float64(p.Used-w.Used)) > 1e-3 || math.Abs(float64(p.Left-w.Left)) > 1e-3 {
 			t.Errorf("%+v, want %+v", p, w)
 		}
 	}

@@ -3,12 +3,12 @@
 package ledger
 
 import (
-	"math"
 	"slices"
 	"strconv"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // Stir is what is stirred into a chocolate: Grams of the ingredient Of to each gram of the chocolate. The zero value is nothing.
@@ -50,13 +50,13 @@ func (p Pot) Key() ident.Pot {
 // Draw is what one step takes from a bowl in one go, and what goes back then.
 type Draw struct {
 	Pot     Pot      `json:"pot"`
-	Applied float64  `json:"applied"`           // stays on the pieces as applied, before anything is trimmed off
+	Applied si.Grams `json:"applied"`           // stays on the pieces as applied, before anything is trimmed off
 	Fill    *Fill    `json:"fill,omitempty"`    // of moulds that are filled and poured off again
-	Pool    float64  `json:"pool,omitempty"`    // must be in the bowl beyond that, to work from
-	Least   float64  `json:"least"`             // is the least that melts evenly
+	Pool    si.Grams `json:"pool,omitempty"`    // must be in the bowl beyond that, to work from
+	Least   si.Grams `json:"least"`             // is the least that melts evenly
 	Seed    float64  `json:"seed,omitempty"`    // share of a melt that is held back
 	Tops    bool     `json:"tops,omitempty"`    // it takes what has drained and was trimmed before, and the bowl is topped up for it
-	Trimmed float64  `json:"trimmed,omitempty"` // comes off the pieces and goes back into the bowl; then nothing is taken
+	Trimmed si.Grams `json:"trimmed,omitempty"` // comes off the pieces and goes back into the bowl; then nothing is taken
 	Colour  float64  `json:"colour,omitempty"`  // of the tint to each gram of the chocolate: it deepens, never fades
 	Touches []string `json:"touches,omitempty"` // allergens that the bowl has in it from then on
 	Damp    bool     `json:"damp,omitempty"`    // fresh fruit goes through it
@@ -65,16 +65,16 @@ type Draw struct {
 
 // Fill is how moulds are filled that are poured off again: one after the other, so that what runs back from the first fills the next.
 type Fill struct {
-	Cavities int     `json:"cavities"` // in all
-	Mould    int     `json:"mould"`    // in one mould
-	Pour     float64 `json:"pour"`     // into one cavity
+	Cavities int      `json:"cavities"` // in all
+	Mould    int      `json:"mould"`    // in one mould
+	Pour     si.Grams `json:"pour"`     // into one cavity
 }
 
 // OnTools is the share of what stays on the pieces, as applied, that stays on bowl, brush and paper besides (common practice).
 const OnTools = 0.02
 
 // takes is what leaves the bowl for good, tools included.
-func (d *Draw) takes() float64 { return d.Applied * (1 + OnTools) }
+func (d *Draw) takes() si.Grams { return d.Applied * (1 + OnTools) }
 
 // fillings are the moulds of a draw, by how many cavities of each are filled: whole moulds, then what is left.
 func (f *Fill) fillings(yield func(cavities int) bool) {
@@ -86,27 +86,27 @@ func (f *Fill) fillings(yield func(cavities int) bool) {
 }
 
 // Keep is what stays in one cavity.
-func (d *Draw) Keep() float64 { return d.Applied / float64(d.Fill.Cavities) }
+func (d *Draw) Keep() si.Grams { return d.Applied.By(float64(d.Fill.Cavities)) }
 
 // Drains is what runs back into the bowl in all.
-func (d *Draw) Drains() float64 {
+func (d *Draw) Drains() si.Grams {
 	if d.Fill == nil {
 		return 0
 	}
-	return math.Max(float64(d.Fill.Cavities)*d.Fill.Pour-d.Applied, 0)
+	return max(d.Fill.Pour.Times(float64(d.Fill.Cavities))-d.Applied, 0)
 }
 
 // depth is how much more than what has left it for good a bowl must have held by the end of the draw: the most that is poured beyond what stays, with what has
 // stayed of the moulds before.
-func (d *Draw) depth() float64 {
+func (d *Draw) depth() si.Grams {
 	most := d.takes()
 	if d.Fill == nil || d.Fill.Mould <= 0 {
 		return most
 	}
-	keep, stayed := d.Keep(), 0.0
+	keep, stayed := d.Keep(), si.Grams(0)
 	for n := range d.Fill.fillings {
-		stayed += float64(n) * keep * (1 + OnTools)
-		most = math.Max(most, stayed+math.Max(float64(n)*(d.Fill.Pour-keep), 0))
+		stayed += keep.Times(float64(n) * (1 + OnTools))
+		most = max(most, stayed+max((d.Fill.Pour-keep).Times(float64(n)), 0))
 	}
 	return most
 }
@@ -119,18 +119,18 @@ type Bowl struct {
 	Pot   Pot
 	Draws []Draw
 
-	Melted  float64   // at first
-	TopUps  []float64 // is melted more, right before each draw
-	Before  []float64 // is in the bowl before each draw, and before it is topped up
-	Applied float64   // on the pieces, before trimming
-	Tools   float64   // stays on tools
-	Trimmed float64   // comes off the pieces and goes back
-	Drained float64   // runs back out of moulds
-	Used    float64   // is on the pieces or lost on tools in the end: Applied + Tools - Trimmed
-	Left    float64   // is left in the bowl: Melted + TopUps + what colours it deeper - Used
-	Pool    float64   // is the most that one of the draws must have left to work from
-	Seed    float64   // of Melted, held back
-	Touched []string  // allergens that are in it in the end, beside the chocolate's own
+	Melted  si.Grams   // at first
+	TopUps  []si.Grams // is melted more, right before each draw
+	Before  []si.Grams // is in the bowl before each draw, and before it is topped up
+	Applied si.Grams   // on the pieces, before trimming
+	Tools   si.Grams   // stays on tools
+	Trimmed si.Grams   // comes off the pieces and goes back
+	Drained si.Grams   // runs back out of moulds
+	Used    si.Grams   // is on the pieces or lost on tools in the end: Applied + Tools - Trimmed
+	Left    si.Grams   // is left in the bowl: Melted + TopUps + what colours it deeper - Used
+	Pool    si.Grams   // is the most that one of the draws must have left to work from
+	Seed    si.Grams   // of Melted, held back
+	Touched []string   // allergens that are in it in the end, beside the chocolate's own
 	Damp    bool
 	Colour  float64 // of the tint to each gram of chocolate, in the end
 	Parts   []Part  // what it is made of
@@ -139,9 +139,9 @@ type Bowl struct {
 // Part is one ingredient of a bowl. What is stirred in is used in full: nothing of it is worth anything in what is left.
 type Part struct {
 	Of   ident.Ingredient
-	In   float64 // is put in
-	Used float64
-	Left float64 // comes back
+	In   si.Grams // is put in
+	Used si.Grams
+	Left si.Grams // comes back
 }
 
 // Open a bowl for draws of one pot, in the order in which they are worked. The melt is what stays until the next melt, with tools, plus the largest standing need:
@@ -150,15 +150,15 @@ func Open(draws []Draw) Bowl {
 	if len(draws) == 0 {
 		return Bowl{}
 	}
-	room := make([]float64, 2*len(draws))
+	room := make([]si.Grams, 2*len(draws))
 	b := Bowl{Pot: draws[0].Pot, Draws: draws, TopUps: room[:len(draws):len(draws)], Before: room[len(draws):]}
 	topped := make([]bool, len(draws))
-	least, back, seed := 0.0, false, 0.0
+	least, back, seed := si.Grams(0), false, 0.0
 	for i := range draws {
 		d := &draws[i]
 		topped[i] = d.Tops && back
 		back = back || d.Trimmed > 0 || d.Drains() > 0
-		b.Pool, least, seed = math.Max(b.Pool, d.Pool), math.Max(least, d.Least), math.Max(seed, d.Seed)
+		b.Pool, least, seed = max(b.Pool, d.Pool), max(least, d.Least), max(seed, d.Seed)
 		b.Damp = b.Damp || d.Damp
 		for _, a := range d.Touches {
 			if !slices.Contains(b.Touched, a) {
@@ -167,60 +167,65 @@ func Open(draws []Draw) Bowl {
 		}
 	}
 	slices.Sort(b.Touched)
-	b.Melted = math.Max(b.needs(0, topped), least)
-	b.Seed = b.Melted * seed
+	b.Melted = max(b.needs(0, topped), least)
+	b.Seed = b.Melted.Times(seed)
 	b.pour(topped)
 	return b
 }
 
 // needs is what must be in the bowl before the draw at i for all from there on that are not topped up, the pool included.
-func (b *Bowl) needs(i int, topped []bool) float64 {
-	most, taken := 0.0, 0.0
+func (b *Bowl) needs(i int, topped []bool) si.Grams {
+	most, taken := si.Grams(0), si.Grams(0)
 	for n := i; n < len(b.Draws); n++ {
 		if d := &b.Draws[n]; !topped[n] {
-			most = math.Max(most, taken+d.depth())
+			most = max(most, taken+d.depth())
 			taken += d.takes()
 		}
 	}
-	return math.Max(most, taken+b.Pool)
+	return max(most, taken+b.Pool)
 }
 
 // pour follows the bowl through its draws.
 func (b *Bowl) pour(topped []bool) {
 	content, colour := b.Melted, b.Draws[0].Colour
 	per := b.Pot.melts(colour)
-	pure := content / per // of the chocolate itself
-	in, tint, used := pure, pure*colour, 0.0
+	pure := content.By(per) // of the chocolate itself
+	in, tint, used := pure, pure.Times(colour), si.Grams(0)
 	stirred := pure // chocolate that flavour and thinner were stirred into
 	for i := range b.Draws {
 		d := &b.Draws[i]
 		b.Before[i] = content
 		if d.Colour > colour { // more of it is stirred into what is there
-			more := pure * (d.Colour - colour)
+			more := pure.Times(d.Colour - colour)
 			colour, tint, content = d.Colour, tint+more, content+more
 			per = b.Pot.melts(colour)
 		}
 		if topped[i] {
 			if more := d.takes() + b.needs(i+1, topped) - content; more > 0 {
 				b.TopUps[i] = more
-				content, pure, in, stirred, tint = content+more, pure+more/per, in+more/per, stirred+more/per, tint+more/per*colour
+				of := more.By(per)
+				content, pure, in, stirred, tint = content+more, pure+of, in+of, stirred+of, tint+of.Times(colour)
 			}
 		}
 		takes := d.takes()
-		content, pure, used = content-takes+d.Trimmed, pure-(takes-d.Trimmed)/per, used+(takes-d.Trimmed)/per
+		gone := (takes - d.Trimmed).By(per)
+		content, pure, used = content-takes+d.Trimmed, pure-gone, used+gone
 		b.Applied, b.Tools, b.Trimmed, b.Drained = b.Applied+d.Applied, b.Tools+d.Applied*OnTools, b.Trimmed+d.Trimmed, b.Drained+d.Drains()
 	}
-	b.Used, b.Left, b.Colour = b.Applied+b.Tools-b.Trimmed, math.Max(content, 0), colour
-	b.Parts = append(b.Parts, Part{b.Pot.Ingredient, in, used, math.Max(pure, 0)})
-	for _, s := range []Stir{{b.Pot.Flavour.Of, stirred * b.Pot.Flavour.Grams}, {b.Pot.Thinner.Of, stirred * b.Pot.Thinner.Grams}, {b.Pot.Tint, tint}} {
-		if s.Of != "" && s.Grams > 0 {
-			b.Parts = append(b.Parts, Part{s.Of, s.Grams, s.Grams, 0})
+	b.Used, b.Left, b.Colour = b.Applied+b.Tools-b.Trimmed, max(content, 0), colour
+	b.Parts = append(b.Parts, Part{b.Pot.Ingredient, in, used, max(pure, 0)})
+	add := func(of ident.Ingredient, grams si.Grams) {
+		if of != "" && grams > 0 {
+			b.Parts = append(b.Parts, Part{of, grams, grams, 0})
 		}
 	}
+	add(b.Pot.Flavour.Of, stirred.Times(b.Pot.Flavour.Grams))
+	add(b.Pot.Thinner.Of, stirred.Times(b.Pot.Thinner.Grams))
+	add(b.Pot.Tint, tint)
 }
 
 // In is all that is melted for the bowl: at first and more.
-func (b *Bowl) In() float64 {
+func (b *Bowl) In() si.Grams {
 	sum := b.Melted
 	for _, x := range b.TopUps {
 		sum += x
@@ -229,7 +234,7 @@ func (b *Bowl) In() float64 {
 }
 
 // Takes is how much of the melt's melted part could be of what is left from before: none of a gentle melt, which starts from tempered solid, and none of the seed.
-func (b *Bowl) Takes() float64 {
+func (b *Bowl) Takes() si.Grams {
 	if b.Pot.Method == chocolate.Gentle {
 		return 0
 	}

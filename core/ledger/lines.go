@@ -1,5 +1,7 @@
 package ledger
 
+import "zestytin/core/si"
+
 // Kind of a line of the account.
 type Kind string
 
@@ -17,10 +19,10 @@ const (
 
 // Line of the account: what happens to a bowl, in time.
 type Line struct {
-	Draw  int     // at which, from 0
-	Kind  Kind    // what it is
-	Grams float64 // how much
-	Holds float64 // is in the bowl after it
+	Draw  int      // at which, from 0
+	Kind  Kind     // what it is
+	Grams si.Grams // how much
+	Holds si.Grams // is in the bowl after it
 }
 
 // Lines of the account, in time. What is poured and what runs back of it are told over all moulds of a draw: the bowl never holds less than one mould's part of it.
@@ -29,8 +31,8 @@ func (b *Bowl) Lines() []Line {
 		return nil
 	}
 	var list []Line
-	holds := 0.0
-	add := func(draw int, kind Kind, grams, change float64) {
+	var holds si.Grams
+	add := func(draw int, kind Kind, grams, change si.Grams) {
 		holds += change
 		list = append(list, Line{draw, kind, grams, holds})
 	}
@@ -39,7 +41,7 @@ func (b *Bowl) Lines() []Line {
 	for i := range b.Draws {
 		d := &b.Draws[i]
 		if d.Colour > colour {
-			more := holds / b.Pot.melts(colour) * (d.Colour - colour)
+			more := holds.Times((d.Colour - colour) / b.Pot.melts(colour))
 			colour = d.Colour
 			add(i, Stirred, more, more)
 		}

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/si"
 )
 
 // randomDraws of one pot.
@@ -20,22 +21,22 @@ func randomDraws(r *rand.Rand) []Draw {
 	draws := make([]Draw, 1+r.IntN(7))
 	stayed := 0.0
 	for i := range draws {
-		d := Draw{Pot: pot, Pool: float64(r.IntN(4)) * 60, Least: chocolate.LeastMelt, Seed: seed}
+		d := Draw{Pot: pot, Pool: si.Grams(float64(r.IntN(4)) * 60), Least: chocolate.LeastMelt, Seed: seed}
 		switch r.IntN(4) {
 		case 0:
 			n := 1 + r.IntN(60)
-			d.Fill = &Fill{Cavities: n, Mould: 1 + r.IntN(24), Pour: 20 + r.Float64()*60}
-			d.Applied = float64(n) * d.Fill.Pour * r.Float64()
+			d.Fill = &Fill{Cavities: n, Mould: 1 + r.IntN(24), Pour: si.Grams(20 + r.Float64()*60)}
+			d.Applied = si.Grams(n) * d.Fill.Pour * si.Grams(r.Float64())
 		case 1:
-			d.Trimmed = stayed * r.Float64() * 0.1
-			stayed -= d.Trimmed
+			d.Trimmed = si.Grams(stayed * r.Float64() * 0.1)
+			stayed -= float64(d.Trimmed)
 		default:
-			d.Applied, d.Tops = r.Float64()*300, r.IntN(3) == 0
+			d.Applied, d.Tops = si.Grams(r.Float64()*300), r.IntN(3) == 0
 		}
 		if pot.Tint != "" {
 			d.Colour = float64(i/3) * 0.004
 		}
-		stayed += d.Applied
+		stayed += float64(d.Applied)
 		draws[i] = d
 	}
 	return draws
@@ -51,51 +52,51 @@ func TestTheAccountIsClosed(t *testing.T) {
 		tint := 0.0
 		for _, l := range b.Lines() {
 			if l.Kind == Stirred {
-				tint += l.Grams
+				tint += float64(l.Grams)
 			}
 			if l.Holds < -1e-6 && l.Kind != Filled {
 				t.Fatalf("%d: the bowl holds %v after %s", n, l.Holds, l.Kind)
 			}
 		}
-		if gone := b.In() + tint - b.Used - b.Left; math.Abs(gone) > 0.001 {
+		if gone := b.In() + si.Grams(tint) - b.Used - b.Left; math.Abs(float64(gone)) > 0.001 {
 			t.Fatalf("%d: %v g are nowhere: %+v", n, gone, b)
 		}
 		parts := 0.0
 		for _, p := range b.Parts {
-			parts += p.In
-			if math.Abs(p.In-p.Used-p.Left) > 0.001 {
+			parts += float64(p.In)
+			if math.Abs(float64(p.In-p.Used-p.Left)) > 0.001 {
 				t.Fatalf("%d: %+v", n, p)
 			}
 		}
-		if math.Abs(parts-b.In()-tint) > 0.001 {
-			t.Fatalf("%d: the parts weigh %v of %v", n, parts, b.In()+tint)
+		if math.Abs(float64(si.Grams(parts)-b.In()-si.Grams(tint))) > 0.001 {
+			t.Fatalf("%d: the parts weigh %v of %v", n, parts, b.In()+si.Grams(tint))
 		}
 		standing := b.Pool
 		for i := range draws {
 			if d := &draws[i]; d.Fill != nil {
-				standing = math.Max(standing, float64(min(d.Fill.Mould, d.Fill.Cavities))*(d.Fill.Pour-d.Keep()))
+				standing = si.Grams(math.Max(float64(standing), float64(si.Grams(min(d.Fill.Mould, d.Fill.Cavities))*(d.Fill.Pour-d.Keep()))))
 			}
 		}
-		if put := b.In() + tint + b.Trimmed + b.Drained; put < b.Applied+b.Tools+standing-1e-6 {
+		if put := b.In() + si.Grams(tint) + b.Trimmed + b.Drained; put < b.Applied+b.Tools+standing-1e-6 {
 			t.Fatalf("%d: %v are put in, %v stay and %v must stand", n, put, b.Applied+b.Tools, standing)
 		}
 		holds, topped := b.Melted, 0.0
 		for i := range draws {
 			d := &draws[i]
-			holds, topped = holds+b.TopUps[i], topped+b.TopUps[i]
+			holds, topped = holds+b.TopUps[i], float64(si.Grams(topped)+b.TopUps[i])
 			if d.Fill != nil {
 				for cavities := range d.Fill.fillings {
-					if pours := float64(cavities) * d.Fill.Pour; holds < pours-1e-6-tint-0.02*d.Applied {
+					if pours := si.Grams(cavities) * d.Fill.Pour; holds < pours-1e-6-si.Grams(tint)-0.02*d.Applied {
 						t.Fatalf("%d: a mould takes %v and the bowl holds %v", n, pours, holds)
 					}
-					holds -= float64(cavities) * d.Keep() * (1 + OnTools)
+					holds -= si.Grams(cavities) * d.Keep() * (1 + OnTools)
 				}
 			} else {
 				holds -= d.takes()
 			}
 			holds += d.Trimmed
 		}
-		if holds < b.Pool-tint-1e-6 {
+		if holds < b.Pool-si.Grams(tint)-1e-6 {
 			t.Fatalf("%d: %v are left of a pool of %v", n, holds, b.Pool)
 		}
 	}
@@ -110,7 +111,7 @@ func TestWhatIsLeftGoesRound(t *testing.T) {
 		in, used, thrown := 0.0, 0.0, 0.0
 		for _, day := range days {
 			for range r.IntN(4) {
-				d := Draw{Pot: dark, Applied: r.Float64() * 300, Pool: r.Float64() * 300, Least: 115, Seed: seed, Damp: r.IntN(3) == 0}
+				d := Draw{Pot: dark, Applied: si.Grams(r.Float64() * 300), Pool: si.Grams(r.Float64() * 300), Least: 115, Seed: seed, Damp: r.IntN(3) == 0}
 				if r.IntN(3) == 0 {
 					d.Touches = []string{"peanut"}
 				}
@@ -125,11 +126,11 @@ func TestWhatIsLeftGoesRound(t *testing.T) {
 		carried := map[string]float64{}
 		for i := range melts {
 			m := &melts[i]
-			in, used = in+m.Fresh(), used+m.Used
-			poured := 0.0
+			in, used = float64(si.Grams(in)+m.Fresh()), float64(si.Grams(used)+m.Used)
+			var poured si.Grams
 			for _, p := range m.From {
 				poured += p.Grams
-				carried[p.Of] += p.Grams
+				carried[p.Of] += float64(p.Grams)
 			}
 			if poured > m.Melted-m.Seed+1e-9 {
 				t.Fatalf("%v of what was left goes into a melted part of %v", poured, m.Melted-m.Seed)
@@ -144,12 +145,12 @@ func TestWhatIsLeftGoesRound(t *testing.T) {
 		}
 		for i := range melts {
 			if m := &melts[i]; m.Damp && m.Day != last {
-				thrown += m.Left - carried[m.Of]
+				thrown += float64(m.Left - si.Grams(carried[m.Of]))
 			}
 		}
 		rest := 0.0
 		for _, x := range left {
-			rest += x.Grams
+			rest += float64(x.Grams)
 		}
 		if gone := in - used - rest - thrown; math.Abs(gone) > 0.001 {
 			t.Fatalf("%v g are nowhere", gone)

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // Worked is a step in its place in a plan, as far as bowls go. Times are minutes of any calendar.
@@ -135,8 +136,8 @@ func (p *Planned) Over() bool {
 }
 
 // UsedBy is what the steps of a batch use of the bowl, with tools and less what is trimmed off.
-func (p *Planned) UsedBy(batch ident.Batch) float64 {
-	sum := 0.0
+func (p *Planned) UsedBy(batch ident.Batch) si.Grams {
+	sum := si.Grams(0)
 	for i := range p.Works {
 		if p.Works[i].Batch == batch {
 			sum += p.Draws[i].takes() - p.Draws[i].Trimmed

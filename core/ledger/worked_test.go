@@ -7,6 +7,7 @@ import (
 
 	"zestytin/core/chocolate"
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // One batch on two days, in a plan: 24 halves by spoon, twelve on Thursday and twelve on Saturday, and on Saturday other work from the same bowl. Thursday melts 515.3;
@@ -62,7 +63,7 @@ func TestBowlsThatMustNotBeShared(t *testing.T) {
 	}
 	works[0].Start, works[0].End = 50, 60
 	got := Bowls(works)
-	if len(got) != 1 || math.Abs(got[0].Melted-464.16) > 0.01 {
+	if len(got) != 1 || math.Abs(float64(got[0].Melted-464.16)) > 0.01 {
 		t.Errorf("the bark first: %+v", got)
 	}
 	tinted := Pot{Ingredient: "white", Tint: "blue", Method: chocolate.NoTemper}
@@ -107,7 +108,7 @@ func TestWhatIsDoneAtAnotherTime(t *testing.T) {
 			continue
 		}
 		for i := range bowls {
-			if math.Abs(bowls[i].Melted-c.melts[i]) > 1e-9 || bowls[i].Over() != c.over[i] {
+			if math.Abs(float64(bowls[i].Melted-si.Grams(c.melts[i]))) > 1e-9 || bowls[i].Over() != c.over[i] {
 				t.Errorf("bowl %d of %v: %g g, over %v", i, c.melts, bowls[i].Melted, bowls[i].Over())
 			}
 		}

@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // What is written reads back as the same amount, within 5 % or half a drop: of every kind of substance, in every unit, as both kitchens write it.
@@ -15,12 +16,12 @@ func TestWhatIsWrittenReadsBack(t *testing.T) {
 	all := []Unit{Milligram, Gram, Kilogram, Ounce, Pound, Millilitre, Centilitre, Decilitre, Litre, Teaspoon, Tablespoon, FluidOunce, Cup, Pint, Quart, Gallon, Drop, MetricCup, UKCup, UKPint, UKOunce,
 		Each, Dozen, Millimetre, Centimetre, Metre, Inch, Foot, "packet"}
 	for range 200_000 {
-		s := Substance{Measures: map[Unit]float64{"packet": 125}}
+		s := Substance{Measures: map[Unit]si.Grams{"packet": 125}}
 		if r.IntN(3) > 0 {
 			s.Density = 0.1 + 1.4*r.Float64()
 		}
 		if r.IntN(2) > 0 {
-			s.GramsEach = 0.5 + 60*r.Float64()
+			s.GramsEach = si.Grams(0.5 + 60*r.Float64())
 		}
 		u := all[r.IntN(len(all))]
 		q := Of(math.Exp(r.Float64()*12-4), u)

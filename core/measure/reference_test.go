@@ -6,6 +6,8 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+
+	"zestytin/core/si"
 )
 
 func near(t *testing.T, what string, got, want, within float64) {
@@ -101,7 +103,7 @@ func TestCupsThroughDensity(t *testing.T) {
 			t.Fatal(err)
 		}
 		near(t, "1 1/2 cups of "+name, got, 1.5*grams, 1e-9*grams)
-		back, err := Grams(got).In(Cup, s)
+		back, err := Grams(si.Grams(got)).In(Cup, s)
 		if err != nil {
 			t.Fatal(err)
 		}
@@ -112,7 +114,7 @@ func TestCupsThroughDensity(t *testing.T) {
 		"sweetened condensed milk": 306, "peanut butter": 258, "walnuts, chopped": 117, "mini marshmallows": 50, "milk": 244, "water": 237} {
 		s := Substance{Density: grams / mlPerCup}
 		for _, cups := range []float64{0.25, 1.0 / 3, 0.5, 2.0 / 3, 0.75, 1, 1.5, 2, 3, 7.25} {
-			text := Show(Grams(cups*grams), s).US
+			text := Show(Grams(si.Grams(cups*grams)), s).US
 			q, err := ReadOf(text, s)
 			if err != nil {
 				t.Errorf("%v cups of %s are shown as %q: %v", cups, name, text, err)

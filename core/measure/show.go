@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Shown is a quantity as both schools read it, in the precision that a kitchen can use.
@@ -36,7 +37,7 @@ type Other struct{ Shown }
 var _, _, _ = reason.Keep[Shown]("amount"), reason.Keep[Span]("span"), reason.Keep[Other]("other")
 
 // ShowGrams writes a mass of which nothing needs to be known.
-func ShowGrams(g float64) Shown { return Show(Grams(g), Substance{}) }
+func ShowGrams(g si.Grams) Shown { return Show(Grams(g), Substance{}) }
 
 // Show writes q for both schools. A mass of a substance with a density below 1 g/mL (powders, marshmallows, crumbs) is
 // written in cups and spoons for the US reader, since that is how it is measured there; other masses in ounces.
@@ -60,7 +61,7 @@ func Show(q Quantity, s Substance) Shown {
 	switch d {
 	case Mass:
 		shown.Metric = metricMass(base)
-		if n := base / s.GramsEach; s.GramsEach > 0 && base < gramsPerPound/16 && math.Round(n) >= 1 && math.Abs(math.Round(n)-n) <= nearEnough*n { // one rod, not 0.23 oz
+		if n := base / float64(s.GramsEach); s.GramsEach > 0 && base < gramsPerPound/16 && math.Round(n) >= 1 && math.Abs(math.Round(n)-n) <= nearEnough*n { // one rod, not 0.23 oz
 			shown.US = counted(math.Round(n))
 		} else if s.Density > 0 && s.Density < 1 {
 			shown.US = usVolume(base / s.Density)

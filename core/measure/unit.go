@@ -6,6 +6,7 @@ import (
 	"math"
 
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Dimension is what a unit measures.
@@ -110,7 +111,7 @@ type Quantity struct {
 func Of(amount float64, unit Unit) Quantity { return Quantity{amount, unit} }
 
 // Grams makes a mass.
-func Grams(g float64) Quantity { return Quantity{g, Gram} }
+func Grams(g si.Grams) Quantity { return Quantity{float64(g), Gram} }
 
 // UnknownUnit is the error for a unit that this package does not know.
 type UnknownUnit struct{ Unit Unit }
@@ -160,15 +161,15 @@ func (e *Unconvertible) Reason() reason.Reason {
 
 // Substance is what must be known of a thing to convert between mass, volume and count. Zero means not known.
 type Substance struct {
-	Density   float64          // g per mL
-	GramsEach float64          // g a piece
-	Measures  map[Unit]float64 // g in one of its own named measures: a packet, a block, a drop
+	Density   float64           // g per mL
+	GramsEach si.Grams          // g a piece
+	Measures  map[Unit]si.Grams // g in one of its own named measures: a packet, a block, a drop
 }
 
 // unit of a name: one that everything is measured in, or one of the substance's own, which is a mass.
 func (s Substance) unit(u Unit) (definition, error) {
 	if grams := s.Measures[u]; grams > 0 {
-		return definition{Mass, grams}, nil
+		return definition{Mass, float64(grams)}, nil
 	}
 	if d, ok := units[u]; ok {
 		return d, nil
@@ -210,7 +211,7 @@ func (s Substance) toGrams(base float64, from, to Dimension) (float64, error) {
 		return 0, &MissingProperty{from, to, Density}
 	case from == Count && to != Length:
 		if s.GramsEach > 0 {
-			return base * s.GramsEach, nil
+			return base * float64(s.GramsEach), nil
 		}
 		return 0, &MissingProperty{from, to, WeightPerPiece}
 	}
@@ -228,7 +229,7 @@ func (s Substance) fromGrams(grams float64, from, to Dimension) (float64, error)
 		return 0, &MissingProperty{from, to, Density}
 	case to == Count:
 		if s.GramsEach > 0 {
-			return grams / s.GramsEach, nil
+			return grams / float64(s.GramsEach), nil
 		}
 		return 0, &MissingProperty{from, to, WeightPerPiece}
 	}

@@ -11,6 +11,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Pot is a melt that an order works from. Where the order is planned it is the bowl of the plan, with all that is worked from it.
@@ -31,8 +32,8 @@ type Pot struct {
 // bowl of an order: what of it is the order's own.
 type bowl struct {
 	ledger.Melt
-	own    float64 // share of what is used of it that is the order's
-	left   float64 // of what it leaves, not put into a later bowl
+	own    float64  // share of what is used of it that is the order's
+	left   si.Grams // of what it leaves, not put into a later bowl
 	shared bool
 	names  []string // of the order's treats that are worked from it
 }
@@ -116,7 +117,7 @@ func (r *Estimate) own(works []ledger.Worked, makings []plannedBatch, k *Inputs)
 		melts[i] = planned[i].Melt
 	}
 	ledger.Carry(melts, nil)
-	carried := map[string]float64{}
+	carried := map[string]si.Grams{}
 	for i := range melts {
 		for _, from := range melts[i].From {
 			carried[from.Of] += from.Grams
@@ -126,18 +127,18 @@ func (r *Estimate) own(works []ledger.Worked, makings []plannedBatch, k *Inputs)
 	var list []bowl
 	for i := range planned {
 		b := bowl{Melt: melts[i], left: melts[i].Left - carried[melts[i].Of]}
-		mine := 0.0
+		var mine si.Grams
 		for n := range makings {
 			m := &makings[n]
 			if used := planned[i].UsedBy(m.id); used > 0 {
-				mine += used * m.lineShare(r)
+				mine += used.Times(m.lineShare(r))
 				if name := r.Lines[m.line].Name; !slices.Contains(b.names, name) {
 					b.names = append(b.names, name)
 				}
 			}
 		}
 		if b.Used > 0 && mine > 0 {
-			b.own = mine / b.Used
+			b.own = mine.Over(b.Used)
 			b.shared = b.own < 1-1e-9
 			list = append(list, b)
 		}
@@ -152,7 +153,7 @@ func (r *Estimate) traces(planned []ledger.Planned, melts []ledger.Melt, makings
 	for _, stock := range k.Stock {
 		for n := range stock.Lots {
 			if l := &stock.Lots[n]; l.Rest != nil && len(l.Rest.Touched) > 0 {
-				rests = append(rests, l.Rest.Holds(l.ID, l.Left))
+				rests = append(rests, l.Rest.Holds(l.ID, si.Grams(l.Left)))
 			}
 		}
 	}
@@ -204,10 +205,10 @@ func (r *Estimate) tellPots(bowls []bowl, k *Inputs) {
 			continue
 		}
 		p := Pot{Key: b.Pot.Key(), Ingredient: b.Pot.Ingredient, Name: known.Name, Chocolate: *known.Chocolate, Day: b.Day, Shared: b.shared,
-			Melted: grams(b.Melted), Used: grams(b.Used * b.own), Reclaimed: grams(b.Left)}
+			Melted: measure.ShowGrams(b.Melted), Used: measure.ShowGrams(b.Used.Times(b.own)), Reclaimed: measure.ShowGrams(b.Left)}
 		p.Why = because("order.for-used-with-for-tools", reason.Names(b.names), p.Used, reason.Share(ledger.OnTools))
 		if more := b.In() - b.Melted; more > 1e-9 {
-			p.TopUp = new(grams(more))
+			p.TopUp = new(measure.ShowGrams(more))
 			p.Why.Add("order.melt-and-more", p.Melted, *p.TopUp, p.Reclaimed)
 		} else {
 			p.Why.Add("order.melt", p.Melted, p.Reclaimed)
@@ -216,7 +217,7 @@ func (r *Estimate) tellPots(bowls []bowl, k *Inputs) {
 			p.Why.Add("order.for-other-orders-too")
 		}
 		for _, from := range b.From {
-			p.Why.Add("order.left-from-before", grams(from.Grams))
+			p.Why.Add("order.left-from-before", measure.ShowGrams(from.Grams))
 		}
 		if b.Damp {
 			p.Why.Add("order.fresh-fruit-goes-through-what")
@@ -224,8 +225,6 @@ func (r *Estimate) tellPots(bowls []bowl, k *Inputs) {
 		r.Pots = append(r.Pots, p)
 	}
 }
-
-func grams(x float64) measure.Shown { return measure.ShowGrams(x) }
 
 func because(code string, with ...reason.Value) reason.Text {
 	return reason.Text{reason.Of(code, with...)}
@@ -269,7 +268,7 @@ func (r *Estimate) takings(alone []bowl, k *Inputs) (ids []ident.Ingredient, of 
 		b := &alone[i]
 		for n, part := range b.Parts {
 			known := k.Ingredients[part.Of]
-			base := func(g float64) float64 {
+			base := func(g si.Grams) float64 {
 				x, _ := measure.Grams(g).In(known.Unit, known.Substance)
 				return x
 			}

@@ -16,6 +16,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/larder"
 	"zestytin/core/price"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -98,8 +99,9 @@ func golden(t *testing.T, b *strings.Builder, k *Inputs, name string, count int)
 	row := func(what string, args ...any) {
 		fmt.Fprintf(b, "%s\t%d\t%s", name, count, what)
 		for _, a := range args {
-			if x, ok := a.(float64); ok {
-				a = fmt.Sprintf("%.3f", x)
+			switch a.(type) {
+			case float64, si.Grams:
+				a = fmt.Sprintf("%.3f", a)
 			}
 			fmt.Fprintf(b, "\t%v", a)
 		}

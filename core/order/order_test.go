@@ -24,6 +24,7 @@ import (
 	"zestytin/core/plan"
 	"zestytin/core/price"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/text/said"
 )
@@ -35,7 +36,7 @@ func kitchen() *Inputs {
 	per := func(money string, grams int64) decimal.Decimal {
 		return decimal.RequireFromString(money).Div(decimal.NewFromInt(grams))
 	}
-	eighteen := 18.0
+	eighteen := si.Grams(18)
 	k := &Inputs{
 		Terms:    price.Usual(),
 		Rates:    price.Rates{Currency: "USD", Hourly: decimal.NewFromInt(18), Overhead: decimal.NewFromInt(2), Margin: decimal.RequireFromString("0.2")},

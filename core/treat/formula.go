@@ -8,6 +8,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/ident"
 	"zestytin/core/measure"
+	"zestytin/core/si"
 )
 
 // Family of a treat, by its name. Which there are is known to core/family alone.
@@ -193,12 +194,12 @@ func Millimetres(q measure.Quantity) float64 {
 }
 
 // Grams of a mass that has been checked; 0 where there is none.
-func Grams(q *measure.Quantity) float64 {
+func Grams(q *measure.Quantity) si.Grams {
 	if q == nil {
 		return 0
 	}
 	v, _ := q.In(measure.Gram, measure.Substance{})
-	return v
+	return si.Grams(v)
 }
 
 // Millilitres of a volume that has been checked.

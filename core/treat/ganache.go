@@ -6,6 +6,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Part of a mixture.
@@ -17,7 +18,7 @@ type Part struct {
 
 // Scale a mixture so that it weighs total grams, keeping its ratio. Masses may be in any unit of mass; they come back in
 // grams with their shares. The error is an *invalid.Error with JSON paths from parts.
-func Scale(parts []Part, total float64) ([]Part, error) {
+func Scale(parts []Part, total si.Grams) ([]Part, error) {
 	var faults invalid.Faults
 	sum := 0.0
 	grams := make([]float64, len(parts))
@@ -37,7 +38,7 @@ func Scale(parts []Part, total float64) ([]Part, error) {
 	}
 	scaled := make([]Part, len(parts))
 	for i, p := range parts {
-		scaled[i] = Part{p.Name, measure.Grams(grams[i] / sum * total), grams[i] / sum}
+		scaled[i] = Part{p.Name, measure.Grams(total.Times(grams[i] / sum)), grams[i] / sum}
 	}
 	return scaled, nil
 }

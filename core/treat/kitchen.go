@@ -6,6 +6,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Inputs is what the rules must know of the kitchen in which a treat is made.
@@ -85,9 +86,9 @@ func (i Item) Base(q measure.Quantity) (float64, error) {
 }
 
 // Grams of an amount in the unit that the item is kept in; false for counted things whose weight is not known.
-func (i Item) Grams(base float64) (float64, bool) {
+func (i Item) Grams(base float64) (si.Grams, bool) {
 	g, err := measure.Of(base, i.Unit).In(measure.Gram, i.Substance)
-	return g, err == nil
+	return si.Grams(g), err == nil
 }
 
 // Show an amount in the unit that the item is kept in, readable.

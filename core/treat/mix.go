@@ -9,6 +9,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Mix is a sub-recipe that treats and other mixes use: a ganache, a crumb or nut-butter centre, cooked fudge, rolling sugar.
@@ -118,30 +119,30 @@ func (k *Inputs) cycle(id, part ident.Ingredient) []string {
 
 // Weighed is a mix with what its parts weigh.
 type Weighed struct {
-	In    float64   `json:"in"`
-	Yield float64   `json:"yield"`
-	Parts []float64 `json:"parts"`
+	In    si.Grams   `json:"in"`
+	Yield si.Grams   `json:"yield"`
+	Parts []si.Grams `json:"parts"`
 }
 
 // Weigh the mix as it is written. It has passed Check.
 func (m *Mix) Weigh(k *Inputs) Weighed {
-	w := Weighed{Parts: make([]float64, len(m.Parts))}
+	w := Weighed{Parts: make([]si.Grams, len(m.Parts))}
 	for i, p := range m.Parts {
 		part, _ := k.Item(p.Of)
 		base, _ := part.Base(p.Amount)
 		w.Parts[i], _ = part.Grams(base)
 		w.In += w.Parts[i]
 	}
-	w.Yield = w.In * (1 - m.Loss)
+	w.Yield = w.In.Times(1 - m.Loss)
 	return w
 }
 
 // LossOf is the share that was lost where so many grams came out; 0 where it is more than went in.
-func (w Weighed) LossOf(out float64) float64 {
+func (w Weighed) LossOf(out si.Grams) float64 {
 	if !(w.In > 0) {
 		return 0
 	}
-	return min(max(1-out/w.In, 0), 1)
+	return min(max(1-out.Over(w.In), 0), 1)
 }
 
 // Uses lists the ids of all ingredients and mixes that go into the item with the id, itself included, each once.

@@ -19,6 +19,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
+	"zestytin/core/si"
 	"zestytin/internal/larder"
 	"zestytin/internal/platform/clock"
 	"zestytin/internal/platform/db"
@@ -385,7 +386,7 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 					switch rnd.IntN(7) {
 					case 0:
 						_, err := l.Receive(ctx, tx, larder.Receipt{Day: "2026-09-02", Lines: []larder.ReceiptLine{
-							{Item: a, Packs: 1 + rnd.IntN(3), Size: measure.Grams(1 + rnd.Float64()*200), Paid: "1.00"}, {Item: b, Packs: 1, Size: measure.Grams(50), Paid: "1.00"}}}, "bought")
+							{Item: a, Packs: 1 + rnd.IntN(3), Size: measure.Grams(si.Grams(1 + rnd.Float64()*200)), Paid: "1.00"}, {Item: b, Packs: 1, Size: measure.Grams(50), Paid: "1.00"}}}, "bought")
 						return err
 					case 1, 2:
 						batch := db.NewID()
@@ -400,7 +401,7 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 						return err
 					case 3: // a bowl, with what is left of it
 						bowl := db.NewID()
-						melt := ledger.Melt{Bowl: ledger.Open([]ledger.Draw{{Pot: ledger.Pot{Ingredient: ident.Ingredient(a.String())}, Applied: rnd.Float64() * 150, Pool: rnd.Float64() * 40, Least: 30}})}
+						melt := ledger.Melt{Bowl: ledger.Open([]ledger.Draw{{Pot: ledger.Pot{Ingredient: ident.Ingredient(a.String())}, Applied: si.Grams(rnd.Float64() * 150), Pool: si.Grams(rnd.Float64() * 40), Least: 30}})}
 						err := larder.Empty(ctx, home, tx, bowl, melt)
 						if err == nil {
 							emptied = append(emptied, bowl)

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/si"
 	"zestytin/internal/text"
 )
 
@@ -22,7 +23,7 @@ var dark = ledger.Pot{Ingredient: "dark", Method: chocolate.Seed, Work: chocolat
 
 // at a bowl of dark, a step that puts so many g on, with a pool.
 func at(s Step, pot ledger.Pot, applied, pool float64, melts bool) Step {
-	s.draw = &ledger.Draw{Pot: pot, Applied: applied, Pool: pool, Least: chocolate.LeastMelt}
+	s.draw = &ledger.Draw{Pot: pot, Applied: si.Grams(applied), Pool: si.Grams(pool), Least: chocolate.LeastMelt}
 	s.pots = []batch.Pot{{Ingredient: "dark", Name: "Dark", Chocolate: food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}}
 	if melts {
 		s.melts = []ident.Pot{pot.Key()}

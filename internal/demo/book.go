@@ -12,6 +12,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/order"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/larder"
 	"zestytin/internal/platform/db"
@@ -37,7 +38,7 @@ func jars() []jar {
 		return func(f *food.Fields) { f.Chocolate.Tint = tint }
 	}
 	plain := func(f *food.Fields) { f.Measures = []food.Measure{} }
-	own := func(kind food.Kind, density, each float64, allergens ...string) func(*food.Fields) {
+	own := func(kind food.Kind, density float64, each si.Grams, allergens ...string) func(*food.Fields) {
 		return func(f *food.Fields) {
 			*f = food.Fields{Name: f.Name, Kind: kind, Unit: measure.Gram, Measures: []food.Measure{}, UsableShare: 1, Allergens: allergens, Diets: []food.Diet{food.NoAlcohol, food.NoGelatine}, MadeOf: []string{}}
 			if density > 0 {
@@ -198,7 +199,7 @@ func (k *kitchen) book(ctx context.Context, tx pgx.Tx) error {
 
 func (k *kitchen) treats() []treats.Fields {
 	q := measure.Of
-	mass := func(g float64) *measure.Quantity { v := measure.Grams(g); return &v }
+	mass := func(g si.Grams) *measure.Quantity { v := measure.Grams(g); return &v }
 	size := func(x float64, u measure.Unit) *measure.Quantity { v := measure.Of(x, u); return &v }
 	pack := func(name string, amount measure.Quantity, per int) treat.Pack {
 		return treat.Pack{Supply: ident.Supply(k.ids[name]), Amount: amount, Per: per}
@@ -211,9 +212,9 @@ func (k *kitchen) treats() []treats.Fields {
 		return treat.Addition{Ingredient: ident.Ingredient(k.ids[name]), Each: each, Where: where}
 	}
 	chocolateOf := func(role treat.Role, name string, each, pool float64) treat.ChocolateLayer {
-		c := treat.ChocolateLayer{Role: role, Ingredient: ident.Ingredient(k.ids[name]), Pool: measure.Grams(pool)}
+		c := treat.ChocolateLayer{Role: role, Ingredient: ident.Ingredient(k.ids[name]), Pool: measure.Grams(si.Grams(pool))}
 		if each > 0 {
-			c.Each = mass(each)
+			c.Each = mass(si.Grams(each))
 		}
 		return c
 	}
@@ -251,7 +252,7 @@ func (k *kitchen) treats() []treats.Fields {
 	bark := func(base string, bag float64, toppings ...treat.Addition) *treat.Formula {
 		return stepped(&treat.Formula{
 			Family: "bark", Loss: 0.03, ShelfLifeHours: 30 * 24, Packs: bagged,
-			Sheet:    &treat.Sheet{Length: q(13, measure.Inch), Width: q(9.5, measure.Inch), Depth: q(0.125, measure.Inch), Bag: mass(bag)},
+			Sheet:    &treat.Sheet{Length: q(13, measure.Inch), Width: q(9.5, measure.Inch), Depth: q(0.125, measure.Inch), Bag: mass(si.Grams(bag))},
 			Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleBase, base, 0, 60)}, Portions: toppings,
 		})
 	}

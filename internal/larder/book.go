@@ -16,6 +16,7 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -61,7 +62,8 @@ func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]thing, error) {
 		var t thing
 		var paid string
 		var paidFor float64
-		var density, each *float64
+		var density *float64
+		var each *si.Grams
 		_, err = pgx.ForEachRow(rows, []any{&t.ID, &t.Name, (*string)(&t.Unit), &paid, &paidFor, &t.PaidOn, &density, &each}, func() error {
 			t.Packaging = table == "supplies"
 			t.Each = decimal.RequireFromString(paid).Div(decimal.NewFromFloat(paidFor))

@@ -12,6 +12,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
+	"zestytin/core/si"
 	"zestytin/internal/platform/web"
 )
 
@@ -44,7 +45,7 @@ func (r restOf) rest(l *larder.StockLot, reclaimed bool) *ledger.Rest {
 	if !reclaimed {
 		return nil
 	}
-	rest := &ledger.Rest{Of: l.ID, Pot: ledger.Pot{Ingredient: ident.Ingredient(l.Item)}, Grams: l.Left, Touched: r.touched, Damp: r.damp, Day: l.Bought}
+	rest := &ledger.Rest{Of: l.ID, Pot: ledger.Pot{Ingredient: ident.Ingredient(l.Item)}, Grams: si.Grams(l.Left), Touched: r.touched, Damp: r.damp, Day: l.Bought}
 	if s := r.stirred; s != nil {
 		rest.Pot.Flavour, rest.Pot.Thinner, rest.Pot.Tint, rest.Colour = s.Flavour, s.Thinner, ident.Ingredient(s.Tint), s.Colour
 	}
@@ -64,7 +65,7 @@ func Rests(ctx context.Context, tx pgx.Tx, today string) ([]ledger.Rest, error) 
 	var rests []ledger.Rest
 	for i := range lots {
 		if l := &lots[i]; l.GoodOn(today) {
-			rests = append(rests, l.Rest.Holds(l.ID, l.Left))
+			rests = append(rests, l.Rest.Holds(l.ID, si.Grams(l.Left)))
 		}
 	}
 	return rests, nil
@@ -123,7 +124,7 @@ func (b *book) empty(t thing, lots []larder.StockLot, melts []ledger.Melt, part 
 	var rests []ledger.Rest
 	for i := range lots {
 		if l := &lots[i]; l.Rest != nil {
-			rests = append(rests, l.Rest.Holds(l.ID, l.Left))
+			rests = append(rests, l.Rest.Holds(l.ID, si.Grams(l.Left)))
 		}
 	}
 	ledger.Carry(melts, rests)
@@ -133,12 +134,12 @@ func (b *book) empty(t thing, lots []larder.StockLot, melts []ledger.Melt, part 
 		if u := l.Until(); u != "" && (oldest == "" || u < oldest) {
 			oldest = u
 		}
-		cost = cost.Add(l.Price.Mul(decimal.NewFromFloat(from.Pure)))
-		if err := b.change(c, map[uuid.UUID]float64{uuid.MustParse(l.ID): -from.Pure}); err != nil {
+		cost = cost.Add(l.Price.Mul(decimal.NewFromFloat(float64(from.Pure))))
+		if err := b.change(c, map[uuid.UUID]float64{uuid.MustParse(l.ID): -float64(from.Pure)}); err != nil {
 			return err
 		}
 	}
-	paid, until, err := b.use(t, larder.Plain(lots), melts[0].FreshPart(0), c)
+	paid, until, err := b.use(t, larder.Plain(lots), float64(melts[0].FreshPart(0)), c)
 	if err != nil {
 		return err
 	}
@@ -154,8 +155,8 @@ func (b *book) empty(t thing, lots []larder.StockLot, melts []ledger.Melt, part 
 	}
 	back := c
 	back.kind, back.reason = "", "reclaimed"
-	worth := cost.Mul(decimal.NewFromFloat(part.Left / part.In))
-	_, err = b.put(t, lot{origin: "reclaimed", amount: part.Left, paid: worth, day: b.day, bestBefore: oldest, rest: &rest}, back)
+	worth := cost.Mul(decimal.NewFromFloat(part.Left.Over(part.In)))
+	_, err = b.put(t, lot{origin: "reclaimed", amount: float64(part.Left), paid: worth, day: b.day, bestBefore: oldest, rest: &rest}, back)
 	return err
 }
 

@@ -20,6 +20,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/price"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
 )
@@ -154,7 +155,8 @@ func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[string]larder.Thing
 		var of larder.Thing
 		var paid string
 		var paidFor float64
-		var density, each *float64
+		var density *float64
+		var each *si.Grams
 		var offers []struct {
 			ID, Shop, Price string
 			Size            float64

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/price"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
@@ -135,7 +136,8 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 		var i Item
 		var kind, colour *string
 		var tint string
-		var density, each *float64
+		var density *float64
+		var each *si.Grams
 		var paidFor float64
 		err := row.Scan(&i.ID, &i.Packaging, &i.Name, (*string)(&i.Kind), &kind, &colour, &tint, (*string)(&i.Unit), &density, &each, &i.LastPaid, &paidFor, &i.Revision)
 		if density != nil {

@@ -149,7 +149,7 @@ func (p *Planning) Emptied(ctx context.Context, tx pgx.Tx) (over []Emptied, agai
 			seen[d.batch] = true
 			live := d.shares.Live()
 			for _, s := range live {
-				own[s.Order] += bowls[i].UsedBy(w.Batch) / bowls[i].Used * float64(s.Count) / float64(live.Count())
+				own[s.Order] += bowls[i].UsedBy(w.Batch).Over(bowls[i].Used) * float64(s.Count) / float64(live.Count())
 			}
 		}
 		for id, share := range own {

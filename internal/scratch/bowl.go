@@ -7,6 +7,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/text"
 )
@@ -33,7 +34,7 @@ type Dips struct {
 
 func bowl(ctx context.Context, in *struct{ Body Bowl }) (*struct{ Body Dips }, error) {
 	var f invalid.Faults
-	grams := func(path, text string) float64 { return size(&f, path, text, measure.Mass, measure.Gram) }
+	grams := func(path, text string) si.Grams { return si.Grams(size(&f, path, text, measure.Mass, measure.Gram)) }
 	b := chocolate.Bowl{Mass: grams("mass", in.Body.Mass), From: in.Body.From, Until: in.Body.Until, Coat: grams("coat", in.Body.Coat)}
 	b.Piece = chocolate.Piece{Mass: grams("piece", in.Body.Piece), At: in.Body.At, Heat: chocolate.HeatOfCentre, Seconds: in.Body.Seconds}
 	if !(b.From > b.Until && b.Until >= 20 && b.From <= 60) {

@@ -16,6 +16,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
@@ -197,9 +198,9 @@ type Shell struct {
 func shell(ctx context.Context, in *struct{ Body Ball }) (*struct{ Body Shell }, error) {
 	var f invalid.Faults
 	across := size(&f, "across", in.Body.Across, measure.Length, measure.Millimetre)
-	wall, mass := 0.0, 0.0
+	wall, mass := 0.0, si.Grams(0)
 	if in.Body.Mass != "" {
-		mass = size(&f, "mass", in.Body.Mass, measure.Mass, measure.Gram)
+		mass = si.Grams(size(&f, "mass", in.Body.Mass, measure.Mass, measure.Gram))
 	} else {
 		wall = size(&f, "wall", in.Body.Wall, measure.Length, measure.Millimetre)
 	}
@@ -216,7 +217,7 @@ func shell(ctx context.Context, in *struct{ Body Ball }) (*struct{ Body Shell },
 	show := func(x float64, u measure.Unit) measure.Shown {
 		return measure.Show(measure.Of(x, u), measure.Substance{})
 	}
-	s := Shell{Across: show(across, measure.Millimetre), Wall: show(wall, measure.Millimetre), Mass: show(2*treat.HalfShell(across, wall, chocolate.Density), measure.Gram), Hollow: show(treat.Hollow(across, wall), measure.Millilitre)}
+	s := Shell{Across: show(across, measure.Millimetre), Wall: show(wall, measure.Millimetre), Mass: show(float64(2*treat.HalfShell(across, wall, chocolate.Density)), measure.Gram), Hollow: show(treat.Hollow(across, wall), measure.Millilitre)}
 	s.Text = text.Of(ctx).Say(reason.Of("scratch.ball", s.Across, s.Wall, s.Mass, s.Hollow))
 	return &struct{ Body Shell }{s}, nil
 }
@@ -297,7 +298,7 @@ type Scaled struct {
 func ganache(ctx context.Context, in *struct{ Body Mixture }) (*struct{ Body Scaled }, error) {
 	var f invalid.Faults
 	total := size(&f, "total", in.Body.Total, measure.Mass, measure.Gram)
-	parts, err := treat.Scale(in.Body.Parts, total)
+	parts, err := treat.Scale(in.Body.Parts, si.Grams(total))
 	f.Under("parts", err)
 	piece := 0.0
 	if in.Body.Piece != "" {
@@ -314,7 +315,7 @@ func ganache(ctx context.Context, in *struct{ Body Mixture }) (*struct{ Body Sca
 	says := reason.Of("scratch.scaled", list)
 	if piece > 0 {
 		s.Pieces = int(total/piece + 1e-9)
-		one := measure.Show(measure.Grams(piece), measure.Substance{})
+		one := measure.Show(measure.Grams(si.Grams(piece)), measure.Substance{})
 		s.Piece = &one
 		says = reason.Of("scratch.scaled-to-pieces", list, reason.Count{N: s.Pieces, Of: "piece"})
 	}
@@ -351,7 +352,7 @@ func seed(ctx context.Context, in *struct{ Body Melt }) (*struct{ Body Seed }, e
 		return nil, err
 	}
 	share := chocolate.SeedShare(in.Body.Melt, work, in.Body.Room)
-	s := Seed{Share: share, Seed: measure.Show(measure.Grams(total*share), measure.Substance{})}
+	s := Seed{Share: share, Seed: measure.Show(measure.Grams(si.Grams(total*share)), measure.Substance{})}
 	s.Text = text.Of(ctx).Say(reason.Of("scratch.hold-back", s.Seed, reason.Share(math.Round(share*100)/100), reason.Celsius(in.Body.Melt), reason.Celsius(work)))
 	return &struct{ Body Seed }{s}, nil
 }

@@ -14,6 +14,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
@@ -186,7 +187,7 @@ func (b *Book) weigh(ctx context.Context, in *struct{ Body MixQuestion }) (*stru
 		}
 		of := m.Weigh(&known.Inputs)
 		if w = weighed(of); in.Body.Out != nil {
-			w.Lost = new(of.LossOf(*in.Body.Out))
+			w.Lost = new(of.LossOf(si.Grams(*in.Body.Out)))
 		}
 		return nil
 	})

@@ -19,6 +19,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/reason"
 	"zestytin/core/recipe"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/paper"
@@ -164,7 +165,7 @@ func (c Counted) want(f *treat.Formula) batch.Want {
 		w.As = "bags"
 	}
 	if c.Bag > 0 {
-		bag := measure.Grams(c.Bag)
+		bag := measure.Grams(si.Grams(c.Bag))
 		w.Bag = &bag
 	}
 	return w

@@ -60,7 +60,7 @@ func weighed(w treat.Weighed) Weighed {
 	for i, g := range w.Parts {
 		told.Of[i] = WeighedPart{Mass: measure.ShowGrams(g)}
 		if w.In > 0 {
-			told.Of[i].Share = g / w.In
+			told.Of[i].Share = g.Over(w.In)
 		}
 	}
 	return told

@@ -18,6 +18,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/pglocal/pgtest"
@@ -76,7 +77,7 @@ func TestFormulasOfTheFirstShapeComeAlong(t *testing.T) {
 		t.Fatal(err)
 	}
 
-	grams, each, density := measure.Gram, 18.0, 0.75
+	grams, each, density := measure.Gram, si.Grams(18), 0.75
 	k := &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Mixes: map[ident.Ingredient]treat.Mix{}, Ingredients: map[ident.Ingredient]food.Ingredient{}}
 	for _, f := range []food.Ingredient{
 		{ID: ident.Ingredient(ids["DARK"]), Fields: food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: grams, UsableShare: 1, Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}},

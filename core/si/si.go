@@ -1,0 +1,19 @@
+// Package si has what core counts in: a type for each unit, so that grams are not added to minutes. What a person writes and reads is a measure.Quantity; in between, sums
+// are in these. They are plain numbers to the store and to JSON. Shares, rates and counts have no unit and stay numbers.
+package si
+
+type (
+	// Grams of mass.
+	Grams float64
+	// Minutes of time, whole ones: how long something takes, or how many have gone by since a plan's first midnight.
+	Minutes int
+)
+
+// Times is x times so much: x pieces of g each, or a share x of g.
+func (g Grams) Times(x float64) Grams { return Grams(float64(g) * x) }
+
+// By is g parted into x: g of something with x g in each mL are g.By(x) mL.
+func (g Grams) By(x float64) Grams { return Grams(float64(g) / x) }
+
+// Over is how often of goes into g: a number without a unit.
+func (g Grams) Over(of Grams) float64 { return float64(g / of) }
