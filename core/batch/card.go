@@ -37,9 +37,9 @@ type Card struct {
 	Packs     []Packed            `json:"packs"`
 	Steps     []Step              `json:"steps"`
 	Tool      *plan.MouldResource `json:"tool,omitempty"`
-	Hands     int                 `json:"hands"`
-	Melting   int                 `json:"melting"`
-	Wait      int                 `json:"wait"`
+	Hands     si.Minutes          `json:"hands"`
+	Melting   si.Minutes          `json:"melting"`
+	Wait      si.Minutes          `json:"wait"`
 	HandsWhy  Why                 `json:"handsWhy"`
 	Spare     reason.Reason       `json:"spare,omitzero"`
 	Balance   Balance             `json:"balance"`

@@ -56,7 +56,7 @@ type kind struct {
 	colour float64 // of tint to a g of the chocolate
 	seed   float64 // share that is held back
 	hold   chocolate.Hold
-	own    int // minutes of hands that melting takes, as the seller says; 0: by the rule
+	own    si.Minutes // minutes of hands that melting takes, as the seller says; 0: by the rule
 }
 
 // worked is one step of the making: a turn, and of it what is worked with one chocolate.
@@ -279,8 +279,8 @@ func (a *account) trims(t turn) *ledger.Draw {
 // melts is what a step would have to melt for itself and all that comes after it in the batch from the same pot.
 type melts struct {
 	grams   si.Grams
-	minutes float64 // of hands
-	holds   int     // minutes that so much holds
+	minutes float64    // of hands
+	holds   si.Minutes // minutes that so much holds
 }
 
 // meltsAt tells for every worked step and each kind that it must have ready what melting it then would take. It goes through the steps from the last to the first.
@@ -320,7 +320,7 @@ func (k *kind) minutes(grams si.Grams) float64 {
 }
 
 // Melting is how long so much of what may be poured together takes to melt in a room of so many C: own is the seller's own minutes of hands, 0 where the rule holds.
-func Melting(p ledger.Pot, of food.Chocolate, own int, grams si.Grams, room float64) chocolate.Melting {
+func Melting(p ledger.Pot, of food.Chocolate, own si.Minutes, grams si.Grams, room float64) chocolate.Melting {
 	bands := of.Temperatures()
 	to := bands.Melt.Mid()
 	switch p.Method {

@@ -1,8 +1,6 @@
 package batch
 
 import (
-	"math"
-
 	"zestytin/core/chocolate"
 	"zestytin/core/family"
 	"zestytin/core/food"
@@ -34,8 +32,8 @@ type Pot struct {
 	Seed       *measure.Shown      `json:"seed,omitempty"`
 	Method     chocolate.Method    `json:"method"`
 	Tempering  chocolate.Tempering `json:"tempering"`
-	Minutes    int                 `json:"minutes"`
-	Holds      int                 `json:"holds"`
+	Minutes    si.Minutes          `json:"minutes"`
+	Holds      si.Minutes          `json:"holds"`
 	Rewarm     *Rewarm             `json:"rewarm,omitempty"`
 	Advice     reason.Text         `json:"advice"`
 	Additions  reason.Text         `json:"additions"`
@@ -84,7 +82,7 @@ func (s *steps) potOf(i int) Pot {
 		Melted: shown(b.Melted), TopUp: some(b.In() - b.Melted), OnPieces: shown(b.Applied - b.Trimmed), Used: shown(b.Used), Drained: shown(b.Drained), Trimmed: some(b.Trimmed),
 		Pool: shown(b.Pool), Reclaimed: shown(b.Left), Damp: b.Damp, Touches: b.Touched, Seed: some(b.Seed), Method: b.Pot.Method,
 		Tempering: chocolate.Temper(b.Pot.Method, of.Kind, of.Temperatures(), b.Pot.Source, b.Melted, s.k.AirTemp),
-		Minutes:   max(int(math.Ceil(k.minutes(b.Melted)-1e-9)), 1), Holds: k.hold.Minutes(b.Melted), Additions: additions(of.Kind, b.Melted), Why: s.potWhy(i),
+		Minutes:   si.WholeMinutes(k.minutes(b.Melted)), Holds: k.hold.Minutes(b.Melted), Additions: additions(of.Kind, b.Melted), Why: s.potWhy(i),
 	}
 	for _, part := range b.Parts[1:] {
 		known := s.item(part.Of)

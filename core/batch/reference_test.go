@@ -230,7 +230,7 @@ func TestFruitAgainstHandbook(t *testing.T) {
 	minutes := 0
 	for _, s := range c.Steps {
 		if s.ID != "box" {
-			minutes += s.HandsOnMin + s.PassiveMin
+			minutes += int(s.HandsOnMin + s.PassiveMin)
 		}
 	}
 	if minutes < 70 || minutes > 110 {
@@ -305,7 +305,7 @@ func TestProposedWaitsAgainstHandbook(t *testing.T) {
 		choices  map[string]string
 		step     ident.Step
 		place    ident.Spot
-		low, top int
+		low, top si.Minutes
 	}{
 		{bomb, nil, "shells", "fridge", 5, 20},                                                  // 5 thin, 15 to 20 thick
 		{pretzel, nil, "dip", "freezer", 5, 5},                                                  // about 5

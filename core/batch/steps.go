@@ -29,9 +29,9 @@ type Step struct {
 type steps struct {
 	*needs
 	steps     []Step
-	hands     int // minutes, melting included
-	melting   int // of these
-	wait      int
+	hands     si.Minutes // minutes, melting included
+	melting   si.Minutes // of these
+	wait      si.Minutes
 	freshFrom ident.Step
 	holds     []held
 	labels    map[int][]string // by step of the formula: id and name of each round, one after the other
@@ -100,7 +100,7 @@ func (s *steps) one(w *worked, melts []melts, previous []ident.Step) ident.Step 
 		step.InAll = s.linesOf(&all)
 	}
 	for i, k := range w.ready {
-		step.Pots = append(step.Pots, plan.Use{Pot: k.pot.Key(), Changeover: max(int(math.Ceil(melts[i].minutes-1e-9)), 1), Holds: melts[i].holds})
+		step.Pots = append(step.Pots, plan.Use{Pot: k.pot.Key(), Changeover: si.WholeMinutes(melts[i].minutes), Holds: melts[i].holds})
 	}
 	if m := s.lay.Moulds; work.Moulds && m != nil {
 		if work.Until != "" {
@@ -134,7 +134,7 @@ func (s *steps) keeps() int {
 }
 
 // minutes of hands.
-func (s *steps) minutes(w *worked) int {
+func (s *steps) minutes(w *worked) si.Minutes {
 	work := &s.f.Steps[w.step]
 	part := 1.0
 	if all := sum(s.at(w.step)); all > 0 {
@@ -157,7 +157,7 @@ func (s *steps) minutes(w *worked) int {
 	if w.round == 0 && w.part == 0 {
 		minutes += work.PerBatch
 	}
-	return max(int(math.Ceil(minutes-1e-9)), 1)
+	return si.WholeMinutes(minutes)
 }
 
 // melted adds the hands that the bowls of the batch alone take, each melted once.
@@ -167,7 +167,7 @@ func (s *steps) melted() {
 		if k == nil {
 			continue
 		}
-		s.melting += max(int(math.Ceil(k.minutes(s.bowls[i].Melted)-1e-9)), 1)
+		s.melting += si.WholeMinutes(k.minutes(s.bowls[i].Melted))
 	}
 	s.hands += s.melting
 }
@@ -190,7 +190,7 @@ func (s *steps) after(w *worked, previous []ident.Step) []plan.After {
 }
 
 // atOnce is how many minutes may pass between two shades of one bowl.
-const atOnce = 5
+const atOnce si.Minutes = 5
 
 // shades of one bowl follow each other, paler first, with nothing between: the colour deepens in it, and what was paler sets beside what is deeper.
 func (s *steps) shades() {

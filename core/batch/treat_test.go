@@ -8,6 +8,7 @@ import (
 
 	"zestytin/core/family"
 	"zestytin/core/ident"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/text/said"
 
@@ -138,7 +139,7 @@ func TestFaultsOfAFormula(t *testing.T) {
 		}, "shell.base", "no wider"},
 		{"a choice that is none", bomb, func(f *treat.Formula) { f.Choices["set"] = "oven" }, "choices.set", "not one of the ways"},
 		{"a choice of others", bark, func(f *treat.Formula) { f.Choices["skin"] = "rolled" }, "choices.skin", "no choice"},
-		{"a gap that ends before it begins", bomb, func(f *treat.Formula) { n := 5; f.Steps[1].Earliest, f.Steps[1].Latest = 10, &n }, "steps[1].latest", "ends before it begins"},
+		{"a gap that ends before it begins", bomb, func(f *treat.Formula) { f.Steps[1].Earliest, f.Steps[1].Latest = 10, new(si.Minutes(5)) }, "steps[1].latest", "ends before it begins"},
 		{"moulds held until a step before", bomb, func(f *treat.Formula) { f.Steps[1].Until = "shells" }, "steps[1].until", "comes later"},
 		{"it waits in the oven", bomb, func(f *treat.Formula) { f.Steps[0].Spot = "oven" }, "steps[0].place", "no storage spot"},
 		{"compound seeded", pretzel, func(f *treat.Formula) { f.Coatings[0].Method = "seed" }, "coatings[0].method", "compound"},

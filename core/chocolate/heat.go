@@ -113,7 +113,7 @@ func (h Hold) After(grams si.Grams, minutes float64) State {
 const AllSession = 1440
 
 // Minutes until a bowl of so many grams is to be melted anew.
-func (h Hold) Minutes(grams si.Grams) int {
+func (h Hold) Minutes(grams si.Grams) si.Minutes {
 	if h.Source == Bath {
 		return AllSession
 	}
@@ -121,5 +121,5 @@ func (h Hold) Minutes(grams si.Grams) int {
 	if floor <= h.Room || from <= h.Room {
 		return AllSession
 	}
-	return int(math.Min(TimeConstant(grams)*math.Log((from-h.Room)/(floor-h.Room)), AllSession))
+	return si.Minutes(math.Min(TimeConstant(grams)*math.Log((from-h.Room)/(floor-h.Room)), AllSession))
 }

@@ -33,7 +33,7 @@ func TestABowlCoolsByNewtonsLaw(t *testing.T) {
 func TestHowLongABowlHolds(t *testing.T) {
 	for _, c := range []struct {
 		colour Colour
-		want   int
+		want   si.Minutes
 	}{{Dark, 24}, {Milk, 22}, {White, 27}} {
 		h := Hold{Microwave, Seed, Real, BandsOf(c.colour), 21}
 		if got := h.Minutes(450); got != c.want {

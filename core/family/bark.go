@@ -4,6 +4,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -64,7 +65,7 @@ func (bark) Steps(f *treat.Formula) []treat.StepTemplate {
 	spread := set(f, treat.StepTemplate{ID: "spread", Name: "step.spread-top-while-wet", PerRound: 8, Pot: treat.RoleBase, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 60, 40, 15)
 	steps := []treat.StepTemplate{{ID: "toppings", Name: "step.weigh-toppings-line-sheets", PerBatch: 6, PerRound: 1}}
 	// The second follows within 5 to 10 minutes, before the first is hard, and nothing else comes between (common practice).
-	then := func(first, second treat.StepTemplate, latest int) {
+	then := func(first, second treat.StepTemplate, latest si.Minutes) {
 		first.Ready = []treat.Role{treat.RoleLayer}
 		second.ID, second.Pot, second.Ages, second.Alone, second.Latest = "layer", treat.RoleLayer, false, true, new(latest)
 		steps = append(steps, first, second)

@@ -55,7 +55,7 @@ func (fruit) Steps(f *treat.Formula) []treat.StepTemplate {
 	}
 	picks := treat.StepTemplate{ID: "picks", Name: "step.picks-in-all-them-before", PerPiece: 0.1}
 	if wash.Wait > 0 { // never before the day: washed fruit softens fast (rules 2.2)
-		picks.Latest, dip.Latest = new(180), new(180)
+		picks.Latest, dip.Latest = new(si.Minutes(180)), new(si.Minutes(180))
 	}
 	steps := []treat.StepTemplate{wash, picks, dip}
 	if Chosen(f, "coats") == "two" {

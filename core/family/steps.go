@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -41,13 +42,13 @@ func madeAhead(w treat.StepTemplate) bool { return w.Pot == "" }
 
 // mostOpen is how many minutes finished pieces may lie open before they are packed, and centres before they are capped: they take up moisture, smells and dust
 // (common practice: within the day).
-const mostOpen = 1440
+const mostOpen si.Minutes = 1440
 
 // mostInFreezer is how many minutes longer than it must what sets there may stay: a coat sweats when it comes out cold (common practice: minutes only).
-const mostInFreezer = 60
+const mostInFreezer si.Minutes = 60
 
 // set gives a work its place and waiting minutes by the choice where it sets.
-func set(f *treat.Formula, w treat.StepTemplate, room, fridge, freezer int) treat.StepTemplate {
+func set(f *treat.Formula, w treat.StepTemplate, room, fridge, freezer si.Minutes) treat.StepTemplate {
 	switch Chosen(f, "set") {
 	case "fridge":
 		w.Spot, w.Wait = "fridge", fridge
@@ -66,7 +67,7 @@ func lined(f *treat.Formula, steps []treat.StepTemplate, name string, perPiece f
 		before := &steps[len(steps)-1]
 		w.Wait, w.Spot = max(before.Wait, 5), before.Spot
 		before.Wait, before.Spot = 0, ""
-		w.Latest = new(10)
+		w.Latest = new(si.Minutes(10))
 	}
 	return append(steps, w)
 }

@@ -69,7 +69,7 @@ func (truffle) Check(c *Checking) {
 }
 
 func (truffle) Steps(f *treat.Formula) []treat.StepTemplate {
-	wait, place := 15, ident.Spot("freezer")
+	wait, place := si.Minutes(15), ident.Spot("freezer")
 	if Chosen(f, "centres") == "fridge" {
 		wait, place = 30, "fridge"
 	}

@@ -49,18 +49,18 @@ func (p Pot) Key() ident.Pot {
 
 // Draw is what one step takes from a bowl in one go, and what goes back then.
 type Draw struct {
-	Pot     Pot      `json:"pot"`
-	Applied si.Grams `json:"applied"`           // stays on the pieces as applied, before anything is trimmed off
-	Fill    *Fill    `json:"fill,omitempty"`    // of moulds that are filled and poured off again
-	Pool    si.Grams `json:"pool,omitempty"`    // must be in the bowl beyond that, to work from
-	Least   si.Grams `json:"least"`             // is the least that melts evenly
-	Seed    float64  `json:"seed,omitempty"`    // share of a melt that is held back
-	Tops    bool     `json:"tops,omitempty"`    // it takes what has drained and was trimmed before, and the bowl is topped up for it
-	Trimmed si.Grams `json:"trimmed,omitempty"` // comes off the pieces and goes back into the bowl; then nothing is taken
-	Colour  float64  `json:"colour,omitempty"`  // of the tint to each gram of the chocolate: it deepens, never fades
-	Touches []string `json:"touches,omitempty"` // allergens that the bowl has in it from then on
-	Damp    bool     `json:"damp,omitempty"`    // fresh fruit goes through it
-	Minutes int      `json:"minutes,omitempty"` // of hands that melting takes, where the seller knows better than the rule
+	Pot     Pot        `json:"pot"`
+	Applied si.Grams   `json:"applied"`           // stays on the pieces as applied, before anything is trimmed off
+	Fill    *Fill      `json:"fill,omitempty"`    // of moulds that are filled and poured off again
+	Pool    si.Grams   `json:"pool,omitempty"`    // must be in the bowl beyond that, to work from
+	Least   si.Grams   `json:"least"`             // is the least that melts evenly
+	Seed    float64    `json:"seed,omitempty"`    // share of a melt that is held back
+	Tops    bool       `json:"tops,omitempty"`    // it takes what has drained and was trimmed before, and the bowl is topped up for it
+	Trimmed si.Grams   `json:"trimmed,omitempty"` // comes off the pieces and goes back into the bowl; then nothing is taken
+	Colour  float64    `json:"colour,omitempty"`  // of the tint to each gram of the chocolate: it deepens, never fades
+	Touches []string   `json:"touches,omitempty"` // allergens that the bowl has in it from then on
+	Damp    bool       `json:"damp,omitempty"`    // fresh fruit goes through it
+	Minutes si.Minutes `json:"minutes,omitempty"` // of hands that melting takes, where the seller knows better than the rule
 }
 
 // Fill is how moulds are filled that are poured off again: one after the other, so that what runs back from the first fills the next.

@@ -16,11 +16,11 @@ type Worked struct {
 	Day        string      // whose run sheet it stands on: work past midnight is on the sheet of the day on which it began
 	Session    int         // the time of work that it is in
 	Hand       int         // the person: a bowl belongs to one
-	Start, End int         // of its hands
+	Start, End si.Minutes  // of its hands
 	Melts      []ident.Pot // keys of the pots that are melted right before it, which it may need only later
 	Draw       *Draw       // nil where it takes nothing and gives nothing back
 	FreeFrom   []string    // allergens that must not touch it
-	Done       *int        // minute at which it was ticked; nil: it is still to be done
+	Done       *si.Minutes // minute at which it was ticked; nil: it is still to be done
 	DoneOn     string      // the day of that
 
 	alone bool // it was done at another time than planned: from a bowl of its batch's own, as far as one knows
@@ -56,13 +56,13 @@ func moved(works []Worked) []Worked {
 }
 
 // floorDay of a minute, which may lie before the calendar's first.
-func floorDay(minute int) int { return int(math.Floor(float64(minute) / (24 * 60))) }
+func floorDay(minute si.Minutes) int { return int(math.Floor(float64(minute) / (24 * 60))) }
 
 // Planned is a bowl of a plan: a melt, and the steps that work from it.
 type Planned struct {
 	Melt
-	Works []Worked // one for each draw
-	At    int      // minute of the start of the step that it is melted for
+	Works []Worked   // one for each draw
+	At    si.Minutes // minute of the start of the step that it is melted for
 	Hand  int
 }
 
@@ -83,7 +83,7 @@ func Bowls(works []Worked) []Planned {
 		return place{key, w.Session, w.Hand, ""}
 	}
 	type melted struct {
-		at    int
+		at    si.Minutes
 		bowl  int // -1: nothing has been drawn from it yet
 		works []Worked
 		deep  float64
@@ -137,7 +137,7 @@ func (p *Planned) Over() bool {
 
 // UsedBy is what the steps of a batch use of the bowl, with tools and less what is trimmed off.
 func (p *Planned) UsedBy(batch ident.Batch) si.Grams {
-	sum := si.Grams(0)
+	var sum si.Grams
 	for i := range p.Works {
 		if p.Works[i].Batch == batch {
 			sum += p.Draws[i].takes() - p.Draws[i].Trimmed

@@ -82,10 +82,10 @@ func TestBowlsThatMustNotBeShared(t *testing.T) {
 // such a one. What is ticked in its evening stays with the bowl that the plan has for it, however late.
 func TestWhatIsDoneAtAnotherTime(t *testing.T) {
 	shell := Draw{Pot: Pot{Ingredient: "milk"}, Applied: 100, Pool: 50, Least: 20}
-	works := func(done ...*int) []Worked {
+	works := func(done ...*si.Minutes) []Worked {
 		list := make([]Worked, len(done))
 		for i, at := range done {
-			list[i] = Worked{Batch: "b", Step: ident.Step(fmt.Sprint(i)), Day: "2026-09-05", Session: 1, Start: 1140 + 20*i, End: 1150 + 20*i, Draw: &shell, Done: at, DoneOn: "2026-09-05"}
+			list[i] = Worked{Batch: "b", Step: ident.Step(fmt.Sprint(i)), Day: "2026-09-05", Session: 1, Start: si.Minutes(1140 + 20*i), End: si.Minutes(1150 + 20*i), Draw: &shell, Done: at, DoneOn: "2026-09-05"}
 		}
 		return list
 	}
@@ -95,12 +95,12 @@ func TestWhatIsDoneAtAnotherTime(t *testing.T) {
 		over  []bool
 	}{
 		{works(nil, nil, nil), []float64{356}, []bool{false}},
-		{works(new(1152), nil, nil), []float64{356}, []bool{false}},
-		{works(new(1152), new(1180), new(1230)), []float64{356}, []bool{true}},
-		{works(new(620), nil, nil), []float64{152, 254}, []bool{false, false}},
-		{works(new(620), new(640), nil), []float64{254, 152}, []bool{false, false}},
-		{works(new(620), new(640), new(1200)), []float64{254, 152}, []bool{true, true}},
-		{works(new(1140+1500), new(1160+1500), new(1180+1500)), []float64{356}, []bool{true}}, // the next day, all of it
+		{works(new(si.Minutes(1152)), nil, nil), []float64{356}, []bool{false}},
+		{works(new(si.Minutes(1152)), new(si.Minutes(1180)), new(si.Minutes(1230))), []float64{356}, []bool{true}},
+		{works(new(si.Minutes(620)), nil, nil), []float64{152, 254}, []bool{false, false}},
+		{works(new(si.Minutes(620)), new(si.Minutes(640)), nil), []float64{254, 152}, []bool{false, false}},
+		{works(new(si.Minutes(620)), new(si.Minutes(640)), new(si.Minutes(1200))), []float64{254, 152}, []bool{true, true}},
+		{works(new(si.Minutes(1140+1500)), new(si.Minutes(1160+1500)), new(si.Minutes(1180+1500))), []float64{356}, []bool{true}}, // the next day, all of it
 	} {
 		bowls := Bowls(c.works)
 		if len(bowls) != len(c.melts) {

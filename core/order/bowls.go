@@ -47,7 +47,7 @@ func (m *plannedBatch) lineShare(r *Estimate) float64 {
 }
 
 // SessionOf a minute: the index of the time of work that it lies in; -1 where there is none.
-func SessionOf(sessions []plan.Session, minute int) int {
+func SessionOf(sessions []plan.Session, minute si.Minutes) int {
 	return slices.IndexFunc(sessions, func(s plan.Session) bool { return s.From <= minute && minute < s.To })
 }
 
@@ -76,7 +76,7 @@ func (r *Estimate) bowls(d *Draft, k *Inputs) (real, alone []bowl) {
 		for i, l := range r.Lines {
 			for n := range l.Card.Steps {
 				s := &l.Card.Steps[n]
-				works = append(works, ledger.Worked{Batch: BatchID(i, 0), Step: s.ID, Start: len(works), End: len(works) + 1, Draw: s.Draw})
+				works = append(works, ledger.Worked{Batch: BatchID(i, 0), Step: s.ID, Start: si.Minutes(len(works)), End: si.Minutes(len(works) + 1), Draw: s.Draw})
 			}
 		}
 		whole := make([]plannedBatch, len(r.Lines))

@@ -3,7 +3,6 @@ package order
 import (
 	"context"
 	"fmt"
-	"math"
 	"slices"
 	"time"
 
@@ -20,6 +19,7 @@ import (
 	"zestytin/core/plan"
 	"zestytin/core/price"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -115,8 +115,8 @@ type Estimate struct {
 	Pots     []Pot      `json:"pots"`
 	Needs    []Need     `json:"needs"`
 	Packs    []box.Need `json:"packs"`
-	Hands    int        `json:"hands"`
-	Wait     int        `json:"wait"`
+	Hands    si.Minutes `json:"hands"`
+	Wait     si.Minutes `json:"wait"`
 	HandsWhy batch.Why  `json:"handsWhy"`
 	Money    Sum        `json:"money"`
 	When     When       `json:"when"`
@@ -215,7 +215,7 @@ func (r *Estimate) together(k *Inputs) {
 		return
 	}
 	var parts reason.Series
-	apart := 0
+	var apart si.Minutes
 	var cards []*batch.Card
 	for _, l := range r.Lines {
 		r.Hands += l.Card.Hands - l.Card.Melting
@@ -233,7 +233,7 @@ func (r *Estimate) together(k *Inputs) {
 }
 
 // melting is the minutes of hands that melting takes for several cards, worked in one go.
-func (k *Inputs) melting(cards []*batch.Card) int {
+func (k *Inputs) melting(cards []*batch.Card) si.Minutes {
 	if len(cards) == 1 {
 		return cards[0].Melting
 	}
@@ -245,7 +245,7 @@ func (k *Inputs) melting(cards []*batch.Card) int {
 			}
 		}
 	}
-	minutes := 0
+	var minutes si.Minutes
 	for _, group := range ledger.Group(draws) {
 		own := make([]ledger.Draw, len(group))
 		for i, n := range group {
@@ -253,7 +253,7 @@ func (k *Inputs) melting(cards []*batch.Card) int {
 		}
 		b := ledger.Open(own)
 		if of := k.Ingredients[b.Pot.Ingredient].Chocolate; of != nil && b.Used > 0 {
-			minutes += max(int(math.Ceil(batch.Melting(b.Pot, *of, own[0].Minutes, b.Melted, k.AirTemp).Hands-1e-9)), 1)
+			minutes += si.WholeMinutes(batch.Melting(b.Pot, *of, own[0].Minutes, b.Melted, k.AirTemp).Hands)
 		}
 	}
 	return minutes
@@ -266,7 +266,7 @@ func (r *Estimate) inPartsToo(k *Inputs) {
 	}
 	for i := range r.Lines {
 		l := &r.Lines[i]
-		start, hands := 0, 0
+		start, hands := 0, si.Minutes(0)
 		for _, m := range r.When.makings {
 			if m.line == i && m.part > 0 {
 				start, hands = start+m.card.Start, hands+m.card.Hands

@@ -9,6 +9,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/price"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Amount is a sum of money and how it came about.
@@ -46,9 +47,9 @@ type Sum struct {
 
 // Beside is an order made with what is planned already.
 type Beside struct {
-	Hands   int     `json:"hands"`
-	Total   Amount  `json:"total"`
-	PerHour *Amount `json:"perHour,omitempty"`
+	Hands   si.Minutes `json:"hands"`
+	Total   Amount     `json:"total"`
+	PerHour *Amount    `json:"perHour,omitempty"`
 }
 
 // Market is what others ask for a dozen, as the seller has seen it.

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/plan"
 	"zestytin/core/price"
+	"zestytin/core/si"
 	"zestytin/internal/text/said"
 )
 
@@ -88,7 +89,7 @@ func TestBesideWhatIsPlanned(t *testing.T) {
 	const setup = 14 // to melt 364 g over a bath: 7.3 min, half of it hands, and 10 for the temper
 	// On Friday 11 the dark is melted at 18:00 and worked with until the berries are dry: for two hours.
 	friday := 8*plan.DayMinutes + 1080
-	other := plan.Batch{ID: "x", Penalty: ConfirmedPenalty, DueMin: 9 * plan.DayMinutes, Steps: []plan.Operation{{ID: "dip", HandsOnMin: 60, Pots: alone.Lines[0].Card.Steps[2].Pots, Pinned: &plan.Pinned{Start: friday + setup}}}}
+	other := plan.Batch{ID: "x", Penalty: ConfirmedPenalty, DueMin: 9 * plan.DayMinutes, Steps: []plan.Operation{{ID: "dip", HandsOnMin: 60, Pots: alone.Lines[0].Card.Steps[2].Pots, Pinned: &plan.Pinned{Start: si.Minutes(friday + setup)}}}}
 	k.Planning.Batches = []plan.Batch{other}
 	beside := reckon(t, draft(Line{Treat: "berry", Count: 12}), k)
 	if got, want := beside.Money.Planned.Hands, alone.Hands-setup; got != want {

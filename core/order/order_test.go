@@ -68,7 +68,7 @@ func kitchen() *Inputs {
 	k.Treats = map[ident.Treat]Treat{"berry": {"berry", "Berries", 1, berry, nil, nil}, "bomb": {"bomb", "Bombs", 1, bomb, nil, nil}, "bark": {"bark", "Bark", 1, bark, nil, nil}, "bare": {ID: "bare", Name: "Bare"}}
 	k.Planning = PlanningContext{Calendar: k.Calendar, Now: k.Calendar.Minute(now), Problem: plan.Problem{Places: []plan.StorageResource{{ID: "fridge", Trays: 6}, {ID: "freezer", Trays: 2}, {ID: "counter", Trays: 12}}, Washdown: 15}}
 	for d := range 30 {
-		k.Planning.Sessions = append(k.Planning.Sessions, plan.Session{From: d*1440 + 1080, To: d*1440 + 1320, People: 1})
+		k.Planning.Sessions = append(k.Planning.Sessions, plan.Session{From: si.Minutes(d*1440 + 1080), To: si.Minutes(d*1440 + 1320), People: 1})
 	}
 	return k
 }
@@ -241,7 +241,7 @@ func TestCoatingMustBeInTheLarder(t *testing.T) {
 
 // By hand: 24 km there and back are 12 there, 18 minutes at 40 km/h; with 10 for the door 28, in steps of five 30.
 func TestLeaveByHand(t *testing.T) {
-	for km, want := range map[float64]int{0: 0, 24: 30, 3: 15, 80: 70} {
+	for km, want := range map[float64]si.Minutes{0: 0, 24: 30, 3: 15, 80: 70} {
 		if got := Leave(km); got != want {
 			t.Errorf("%v km: %d minutes, want %d", km, got, want)
 		}

@@ -7,6 +7,7 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/plan"
+	"zestytin/core/si"
 )
 
 // problem of the kitchen with the makings of the order in it.
@@ -55,7 +56,7 @@ func withTool(tools []plan.MouldResource, t *plan.MouldResource) []plan.MouldRes
 
 // BatchOf a card, for the planner: what must be free from what, and how long it keeps. When it may begin and is to be ready is left to the caller.
 func BatchOf(id ident.Batch, card *batch.Card, freeFrom []string) plan.Batch {
-	b := plan.Batch{ID: id, Penalty: 1, FreshFrom: card.FreshFrom, ShelfLifeMin: new(card.Keeps * 60), Contains: card.Allergens, FreeFrom: Threats(freeFrom), Steps: make([]plan.Operation, len(card.Steps))}
+	b := plan.Batch{ID: id, Penalty: 1, FreshFrom: card.FreshFrom, ShelfLifeMin: new(si.Minutes(card.Keeps * 60)), Contains: card.Allergens, FreeFrom: Threats(freeFrom), Steps: make([]plan.Operation, len(card.Steps))}
 	for i, s := range card.Steps {
 		b.Steps[i] = s.Operation
 	}

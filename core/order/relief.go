@@ -1,6 +1,7 @@
 package order
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"maps"
@@ -11,6 +12,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // ReliefKinds are what can change.
@@ -26,7 +28,7 @@ type Suggestion struct {
 	Day    string        `json:"day,omitempty"`
 	From   string        `json:"from,omitempty"`
 	To     string        `json:"to,omitempty"`
-	Hands  int           `json:"hands,omitempty"`
+	People int           `json:"hands,omitempty"`
 	Spot   ident.Spot    `json:"spot,omitempty"`
 	Trays  int           `json:"trays,omitempty"`
 	Tool   ident.Mould   `json:"tool,omitempty"`
@@ -96,12 +98,12 @@ func (r Suggestion) apply(d *Draft, k *Inputs) {
 	case "hours", "person":
 		from, to := r.span(k.Planning.Calendar)
 		if n := slices.IndexFunc(k.Planning.Sessions, func(s plan.Session) bool { return s.From == from }); n >= 0 {
-			k.Planning.Sessions[n].To, k.Planning.Sessions[n].People = to, r.Hands
+			k.Planning.Sessions[n].To, k.Planning.Sessions[n].People = to, r.People
 		}
 	case "day":
 		from, to := r.span(k.Planning.Calendar)
-		k.Planning.Sessions = append(k.Planning.Sessions, plan.Session{From: from, To: to, People: r.Hands})
-		slices.SortFunc(k.Planning.Sessions, func(a, b plan.Session) int { return a.From - b.From })
+		k.Planning.Sessions = append(k.Planning.Sessions, plan.Session{From: from, To: to, People: r.People})
+		slices.SortFunc(k.Planning.Sessions, func(a, b plan.Session) int { return cmp.Compare(a.From, b.From) })
 	case "spot":
 		for i := range k.Planning.Places {
 			if k.Planning.Places[i].ID == r.Spot {
@@ -123,8 +125,8 @@ func (r Suggestion) apply(d *Draft, k *Inputs) {
 }
 
 // span of the work that changes, in the minutes of a calendar.
-func (r Suggestion) span(cal plan.Calendar) (from, to int) {
-	at := func(clock string) int {
+func (r Suggestion) span(cal plan.Calendar) (from, to si.Minutes) {
+	at := func(clock string) si.Minutes {
 		if clock == "24:00" {
 			clock = "23:59"
 		}
@@ -243,8 +245,8 @@ func laterBy(d *Draft, k *Inputs) []int {
 // freeDays are times on days before the handover on which nobody works: from the usual hour on, for up to four hours.
 func (s *seeking) freeDays() []plan.Session {
 	w := &s.kitchen.Planning
-	usual, most := 18*60, 0 // when work begins most often
-	begins := map[int]int{}
+	usual, most := si.Minutes(18*60), 0 // when work begins most often
+	begins := map[si.Minutes]int{}
 	for _, x := range w.Sessions {
 		at := w.Calendar.Clock(x.From)
 		if begins[at]++; begins[at] > most {
@@ -268,18 +270,18 @@ const daysTried = 3
 // say what a relief is by the calendar.
 func (s *seeking) say(f plan.Suggestion) Suggestion {
 	cal := s.kitchen.Planning.Calendar
-	at := func(minute int) string { return cal.Time(minute).Format("15:04") }
+	at := func(minute si.Minutes) string { return cal.Time(minute).Format("15:04") }
 	timed := func(x plan.Session) Suggestion {
 		end := at(x.To)
 		if cal.Clock(x.To) == 0 {
 			end = "24:00"
 		}
-		return Suggestion{Day: cal.DateOf(x.From), From: at(x.From), To: end, Hands: x.People}
+		return Suggestion{Day: cal.DateOf(x.From), From: at(x.From), To: end, People: x.People}
 	}
 	switch f.Kind {
 	case "hands":
 		x := s.r.When.problem.Sessions[f.Session]
-		x.To += f.Amount
+		x.To += si.Minutes(f.Amount)
 		said := timed(x)
 		said.Kind, said.Text = "hours", reason.Of("order.more-on-until", reason.Minutes(f.Amount), reason.Day(said.Day), reason.Name(said.To))
 		return said
@@ -291,7 +293,7 @@ func (s *seeking) say(f plan.Suggestion) Suggestion {
 		return said
 	case "day":
 		x := s.could.Sessions[f.Session]
-		x.To = x.From + f.Amount
+		x.To = x.From + si.Minutes(f.Amount)
 		said := timed(x)
 		said.Kind, said.Text = "day", reason.Of("order.work-on-too-to", reason.Day(said.Day), reason.Name(said.From), reason.Name(said.To))
 		if len(s.r.When.Short) == 1 {

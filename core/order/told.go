@@ -8,6 +8,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 func (r *Estimate) whenText(w When) reason.Text {
@@ -62,7 +63,7 @@ func (r *Estimate) missing(of plannedBatch, u plan.Unplaced, w *When, d *Draft, 
 	need, there, short := k.tooMuch(of.card, d)
 	if short = short && there > 0; short { // plainer than which step is too long, or which session
 		u.Reason, u.Minutes = plan.Hands, need-there
-		u.From, u.To = max(k.Planning.Now, k.Planning.Calendar.Minute(d.From)-of.card.Keeps*60), k.Planning.Calendar.Minute(d.From)
+		u.From, u.To = max(k.Planning.Now, k.Planning.Calendar.Minute(d.From)-si.Minutes(of.card.Keeps*60)), k.Planning.Calendar.Minute(d.From)
 	}
 	m := Missing{Line: of.line, Reason: u.Reason, Of: u.Of, Minutes: u.Minutes, Need: of.card.Hands}
 	what := reason.Of("order.count-of", reason.Int(l.Count), reason.Name(l.Name))
@@ -89,7 +90,7 @@ func (r *Estimate) missing(of plannedBatch, u plan.Unplaced, w *When, d *Draft, 
 // BatchDescription is a batch as a sentence speaks of it.
 type BatchDescription struct {
 	What  reason.Value // 48 Bombs
-	Hands int          // minutes of hands, melting included
+	Hands si.Minutes   // minutes of hands, melting included
 	Keeps int          // hours
 	Steps []plan.Operation
 	Name  func(ident.Step) string
@@ -107,7 +108,7 @@ func shown(what reason.Value, card *batch.Card) BatchDescription {
 }
 
 // Shortage is the reason for what stands in the way of a batch; free is how many minutes of hands are free in the span.
-func Shortage(u plan.Unplaced, of BatchDescription, free int, p *plan.Problem, cal plan.Calendar) reason.Reason {
+func Shortage(u plan.Unplaced, of BatchDescription, free si.Minutes, p *plan.Problem, cal plan.Calendar) reason.Reason {
 	span := func() reason.Reason {
 		from, to := moment(cal, u.From), moment(cal, u.To)
 		if from.Day == to.Day {
@@ -141,13 +142,13 @@ func Shortage(u plan.Unplaced, of BatchDescription, free int, p *plan.Problem, c
 		if text := tooLarge(of, p); !text.None() {
 			return text
 		}
-		return reason.Of("order.no-time-to-work-between", moment(cal, max(u.From, u.To-of.Keeps*60)), of.What, reason.Minutes(of.Hands), reason.Hours(of.Keeps))
+		return reason.Of("order.no-time-to-work-between", moment(cal, max(u.From, u.To-si.Minutes(of.Keeps*60))), of.What, reason.Minutes(of.Hands), reason.Hours(of.Keeps))
 	}
 }
 
 // tooLarge says which step of a batch no session is long enough for, or no place large enough; empty where there is none.
 func tooLarge(of BatchDescription, p *plan.Problem) reason.Reason {
-	longest := 0
+	var longest si.Minutes
 	for _, s := range p.Sessions {
 		longest = max(longest, s.To-s.From)
 	}
@@ -165,13 +166,13 @@ func tooLarge(of BatchDescription, p *plan.Problem) reason.Reason {
 }
 
 // moment of a calendar's minute.
-func moment(cal plan.Calendar, minute int) reason.Moment {
+func moment(cal plan.Calendar, minute si.Minutes) reason.Moment {
 	t := cal.Time(minute)
 	return reason.Moment{Day: t.Format(time.DateOnly), Clock: t.Hour()*60 + t.Minute()}
 }
 
 // onDay are the sessions of a day from now on.
-func onDay(cal plan.Calendar, sessions []plan.Session, day, now int) []plan.Session {
+func onDay(cal plan.Calendar, sessions []plan.Session, day int, now si.Minutes) []plan.Session {
 	var today []plan.Session
 	for _, s := range sessions {
 		if s.From = max(s.From, now); s.From < s.To && cal.Day(s.From) == day {

@@ -10,6 +10,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/plan"
+	"zestytin/core/si"
 )
 
 // mostLots that a line is tried together with: those that are handed over nearest to it.
@@ -79,7 +80,7 @@ func (r *Estimate) combinableWith(l Line, p *plan.Problem, d *Draft, k *Inputs) 
 		}
 	}
 	ready := k.Planning.Calendar.Minute(d.From)
-	apart := func(l CombinedBatch) int {
+	apart := func(l CombinedBatch) si.Minutes {
 		n := batchOf(p, l.Batch).DueMin - ready
 		return max(n, -n)
 	}
@@ -151,12 +152,12 @@ func (r *Estimate) trySplit(ctx context.Context, w *When, d *Draft, k *Inputs) e
 
 // leastParts that a line is to be made in so that no step is longer than every time of work and none fills more trays than there are.
 func leastParts(card *batch.Card, p *plan.Problem) int {
-	longest, least := 1, 2
+	longest, least := si.Minutes(1), 2
 	for _, s := range p.Sessions {
 		longest = max(longest, s.To-s.From)
 	}
 	for _, s := range card.Steps {
-		least = max(least, (s.HandsOnMin+longest-1)/longest)
+		least = max(least, int((s.HandsOnMin+longest-1)/longest))
 		for _, place := range p.Places {
 			if place.ID == s.Storage && place.Trays > 0 {
 				least = max(least, (s.Trays+place.Trays-1)/place.Trays)
@@ -168,7 +169,7 @@ func leastParts(card *batch.Card, p *plan.Problem) int {
 
 // tooMuch tells whether the work that must be fresh is more than all the hands between the time from which it keeps and the handover, beside what is planned already: need and
 // free are in minutes.
-func (k *Inputs) tooMuch(card *batch.Card, d *Draft) (need, free int, short bool) {
+func (k *Inputs) tooMuch(card *batch.Card, d *Draft) (need, free si.Minutes, short bool) {
 	fresh := map[ident.Step]bool{card.FreshFrom: true}
 	for _, s := range card.Steps { // in the order in which they are done
 		if fresh[s.ID] || slices.ContainsFunc(s.After, func(a plan.After) bool { return fresh[a.Step] }) {
@@ -182,7 +183,7 @@ func (k *Inputs) tooMuch(card *batch.Card, d *Draft) (need, free int, short bool
 		taken = k.Planning.Previous.Steps
 	}
 	for _, s := range k.Planning.Sessions {
-		if s.From, s.To = max(s.From, k.Planning.Now, ready-card.Keeps*60), min(s.To, ready); s.From < s.To {
+		if s.From, s.To = max(s.From, k.Planning.Now, ready-si.Minutes(card.Keeps*60)), min(s.To, ready); s.From < s.To {
 			free += plan.Free([]plan.Session{s}, taken)
 		}
 	}

@@ -11,6 +11,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
 	"zestytin/core/price"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -102,9 +103,10 @@ type Comparison struct {
 	Price   Compared  `json:"price"`
 	Profit  Compared  `json:"profit"`
 	PerHour *Compared `json:"perHour,omitempty"`
-	Now     int       `json:"now"`
-	Then    int       `json:"then"`
-	Change  int       `json:"change"`
+	// Minutes of hands.
+	Now    si.Minutes `json:"now"`
+	Then   si.Minutes `json:"then"`
+	Change si.Minutes `json:"change"`
 }
 
 // Compare an order as it is with how it would be.
@@ -124,7 +126,7 @@ func Compare(now, then *Estimate) Comparison {
 // Rung of a ladder: what so many pieces of a treat come to, since set-up is shared by more of them.
 type Rung struct {
 	Count     int          `json:"count"`
-	Hands     int          `json:"hands"`
+	Hands     si.Minutes   `json:"hands"`
 	Cost      price.Money  `json:"cost"`
 	Each      price.Money  `json:"each"`
 	Price     price.Money  `json:"price"`

@@ -13,6 +13,7 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -20,9 +21,9 @@ import (
 type PlanningContext struct {
 	plan.Problem
 	Calendar plan.Calendar // of the problem's minutes: it begins before today where work has begun before
-	Now      int           // in those minutes
+	Now      si.Minutes    // in those minutes
 	// What is still to be done and stands before First or from Last on lies outside of the days that are planned: it stays as it is.
-	First, Last int
+	First, Last si.Minutes
 	// Own is where the batches of the order stand already, by their names in the plan: of an order that is promised and changes.
 	Own map[ident.Batch]map[ident.Step]plan.Scheduled
 	// Draws are what the steps of promised batches take from which bowl, by the names of batch and step.
@@ -76,7 +77,7 @@ type Batch struct {
 	Day      string       `json:"day"`
 	Days     []Day        `json:"days"`
 	Count    int          `json:"count"`
-	Hands    int          `json:"hands"`
+	Hands    si.Minutes   `json:"hands"`
 	Combined string       `json:"lot,omitempty"`
 	All      int          `json:"all,omitempty"`
 	With     []string     `json:"with,omitempty"`
@@ -89,9 +90,9 @@ type Batch struct {
 
 // Day of a batch.
 type Day struct {
-	Day   string `json:"day"`
-	Hands int    `json:"hands"`
-	Free  int    `json:"free"`
+	Day   string     `json:"day"`
+	Hands si.Minutes `json:"hands"`
+	Free  si.Minutes `json:"free"`
 }
 
 // Missing is a line that found no day.
@@ -100,9 +101,9 @@ type Missing struct {
 	Reason  plan.Reason   `json:"reason"`
 	Of      string        `json:"of,omitempty"`
 	Day     string        `json:"day,omitempty"`
-	Minutes int           `json:"minutes"`
-	Need    int           `json:"need"`
-	Free    int           `json:"free"`
+	Minutes si.Minutes    `json:"minutes"`
+	Need    si.Minutes    `json:"need"`
+	Free    si.Minutes    `json:"free"`
 	Text    reason.Reason `json:"text"`
 }
 
@@ -176,7 +177,7 @@ func (w *When) tell(r *Estimate, d *Draft, k *Inputs) {
 }
 
 // more minutes of hands than without the order, melting and washing down included.
-func (w *When) more() int {
+func (w *When) more() si.Minutes {
 	was := map[ident.StepOf]plan.ScheduledOperation{}
 	for _, s := range w.problem.Previous.Steps {
 		if w.lineOf(s.Batch) < 0 {
@@ -187,7 +188,7 @@ func (w *When) more() int {
 	for _, m := range w.makings {
 		own[m.id] = true
 	}
-	sum := 0
+	var sum si.Minutes
 	for _, s := range w.made.Steps {
 		before, stood := was[ident.StepOf{Batch: s.Batch, Step: s.Step}]
 		if stood || own[s.Batch] {

@@ -3,6 +3,8 @@ package plan
 import (
 	"slices"
 	"time"
+
+	"zestytin/core/si"
 )
 
 // Calendar turns times of a kitchen's wall clock into the minutes of a plan and back. A minute is a real one, counted from midnight of day 0: where the clocks change a
@@ -27,12 +29,12 @@ func midnight(y int, m time.Month, d int, zone *time.Location) time.Time {
 }
 
 // Minute of t; seconds are dropped.
-func (c Calendar) Minute(t time.Time) int {
-	return floor(t.Sub(c.Zero), time.Minute)
+func (c Calendar) Minute(t time.Time) si.Minutes {
+	return si.Minutes(floor(t.Sub(c.Zero), time.Minute))
 }
 
 // Time of a minute.
-func (c Calendar) Time(minute int) time.Time {
+func (c Calendar) Time(minute si.Minutes) time.Time {
 	return c.Zero.Add(time.Duration(minute) * time.Minute)
 }
 
@@ -44,17 +46,17 @@ func (c Calendar) DayOf(t time.Time) int {
 }
 
 // Day that a minute falls on.
-func (c Calendar) Day(minute int) int { return c.DayOf(c.Time(minute)) }
+func (c Calendar) Day(minute si.Minutes) int { return c.DayOf(c.Time(minute)) }
 
 // Begin is the minute at which a day begins.
-func (c Calendar) Begin(day int) int {
+func (c Calendar) Begin(day int) si.Minutes {
 	y, m, d := c.Zero.Date()
 	return c.Minute(midnight(y, m, d+day, c.Zero.Location()))
 }
 
 // At is the minute at which the clock shows so many minutes from midnight on a day, 1440 being its end: the first of two where it does so twice, and where it never does,
 // the one at which the clocks are put forward.
-func (c Calendar) At(day, clock int) int {
+func (c Calendar) At(day int, clock si.Minutes) si.Minutes {
 	if clock >= DayMinutes {
 		return c.Begin(day+1) + clock - DayMinutes
 	}
@@ -73,17 +75,17 @@ func (c Calendar) At(day, clock int) int {
 }
 
 // Clock is what the clock shows at a minute, in minutes from midnight.
-func (c Calendar) Clock(minute int) int {
+func (c Calendar) Clock(minute si.Minutes) si.Minutes {
 	t := c.Time(minute)
-	return t.Hour()*60 + t.Minute()
+	return si.Minutes(t.Hour()*60 + t.Minute())
 }
 
 // Span is a piece of time in minutes.
-type Span struct{ From, To int }
+type Span struct{ From, To si.Minutes }
 
 // Spans of a day from one time on its clock to another. Where the clocks are put back, the hour that comes a second time is left out, so that a time on the clock names
 // one minute of work.
-func (c Calendar) Spans(day, from, to int) []Span {
+func (c Calendar) Spans(day int, from, to si.Minutes) []Span {
 	all := []Span{{c.At(day, from), c.At(day, to)}}
 	if back, again := c.back(day); again > back && all[0].From < again && back < all[0].To {
 		all = []Span{{all[0].From, min(all[0].To, back)}, {max(all[0].From, again), all[0].To}}
@@ -92,7 +94,7 @@ func (c Calendar) Spans(day, from, to int) []Span {
 }
 
 // back is the minute of a day at which the clocks are put back, and the one at which they show that time again; both 0 where they are not.
-func (c Calendar) back(day int) (at, again int) {
+func (c Calendar) back(day int) (at, again si.Minutes) {
 	begin, end := c.Begin(day), c.Begin(day+1)
 	if end-begin <= DayMinutes {
 		return 0, 0
@@ -109,7 +111,7 @@ func (c Calendar) Date(day int) string {
 }
 
 // DateOf a minute.
-func (c Calendar) DateOf(minute int) string { return c.Time(minute).Format(time.DateOnly) }
+func (c Calendar) DateOf(minute si.Minutes) string { return c.Time(minute).Format(time.DateOnly) }
 
 // Weekday of a day.
 func (c Calendar) Weekday(day int) time.Weekday {

@@ -5,15 +5,17 @@ import (
 	"testing"
 	"time"
 	_ "time/tzdata" // the zones that a machine has may be old or missing
+
+	"zestytin/core/si"
 )
 
 // A day on which the clocks change, by the IANA time zone database.
 type change struct {
 	zone, day string
-	minutes   int    // of the day
-	clock     int    // a time that the clock skips, or shows twice
-	at        int    // minute of the day at which work can be then
-	spans     []Span // of work from 01:00 to 05:00, in minutes of the day
+	minutes   si.Minutes // of the day
+	clock     si.Minutes // a time that the clock skips, or shows twice
+	at        si.Minutes // minute of the day at which work can be then
+	spans     []Span     // of work from 01:00 to 05:00, in minutes of the day
 }
 
 // Berlin skips 02:00 to 03:00 and repeats it; New York skips the same; Lord Howe changes by half an hour and repeats 01:30 to 02:00.
@@ -63,7 +65,7 @@ func TestDaysOfOtherLengths(t *testing.T) {
 func TestMinutesAndTimes(t *testing.T) {
 	for _, c := range changes {
 		cal := c.calendar(t)
-		for m := -DayMinutes; m < 5*DayMinutes; m += 7 {
+		for m := si.Minutes(-DayMinutes); m < 5*DayMinutes; m += 7 {
 			at := cal.Time(m)
 			if cal.Minute(at) != m || cal.Minute(at.Add(59*time.Second)) != m {
 				t.Fatalf("%s: minute %d is %v, and that minute %d", c.zone, m, at, cal.Minute(at))

@@ -6,6 +6,8 @@ import (
 	"os"
 	"path/filepath"
 	"testing"
+
+	"zestytin/core/si"
 )
 
 // casesDir has the planning cases that came with the problem, and the best scores that were known of them.
@@ -54,7 +56,7 @@ func TestBestKnown(t *testing.T) {
 	for name, want := range best {
 		t.Run(name, func(t *testing.T) {
 			got := checked(t, readCase(t, name), Options{}).Score
-			if (Score{Unplaced: want[0], Setup: want[1], AgeAtHandover: want[2]}).Less(got) {
+			if (Score{Unplaced: want[0], Setup: si.Minutes(want[1]), AgeAtHandover: si.Minutes(want[2])}).Less(got) {
 				t.Errorf("%+v, best known is %v", got, want)
 			}
 		})

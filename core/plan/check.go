@@ -7,6 +7,7 @@ import (
 
 	"zestytin/core/ident"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Violation is a rule that a plan breaks.
@@ -55,8 +56,8 @@ type work struct {
 }
 
 // done is when its hands are free again, end when its waiting is over.
-func (w *work) done() int { return w.Start + w.step.HandsOnMin }
-func (w *work) end() int  { return w.done() + w.step.PassiveMin }
+func (w *work) done() si.Minutes { return w.Start + w.step.HandsOnMin }
+func (w *work) end() si.Minutes  { return w.done() + w.step.PassiveMin }
 
 type proof struct {
 	problem *Problem
@@ -149,7 +150,7 @@ func (c *proof) hands() {
 }
 
 // overlap of two half-open intervals.
-func overlap(a, b, c, d int) bool { return max(a, c) < min(b, d) }
+func overlap(a, b, c, d si.Minutes) bool { return max(a, c) < min(b, d) }
 
 // after: rule 4.
 func (c *proof) after() {
@@ -190,7 +191,7 @@ func (c *proof) alone(v, w *work) {
 // filling of a place or a tool.
 type filling struct {
 	by       *work
-	from, to int
+	from, to si.Minutes
 	amount   int
 	pinned   bool // all steps that decide on it are
 }
@@ -204,7 +205,7 @@ func (c *proof) room() {
 				continue
 			}
 			f := filling{w, w.done(), w.end(), w.step.Trays, w.pinned}
-			latest, named := 0, false
+			latest, named := si.Minutes(0), false
 			for i := range w.of.Steps {
 				s := &w.of.Steps[i]
 				v := c.placed[ref{w.Batch, s.ID}]
@@ -289,7 +290,7 @@ func (c *proof) setups() {
 }
 
 // changeover that the i-th step needs: of the pots that are not ready, or from version 2 on of all where it is washed down for.
-func (c *proof) changeover(i int) int {
+func (c *proof) changeover(i int) si.Minutes {
 	w := c.all[i]
 	var last *work // the person's latest earlier step with a pot
 	for _, v := range slices.Backward(c.all[:i]) {
@@ -298,7 +299,7 @@ func (c *proof) changeover(i int) int {
 			break
 		}
 	}
-	sum := 0
+	var sum si.Minutes
 	var melts []ident.Pot
 	for _, u := range c.problem.uses(w.step) {
 		ready := last != nil && w.Start <= last.done()+u.Holds && slices.ContainsFunc(c.problem.uses(last.step), func(x Use) bool { return x.Pot == u.Pot })
@@ -314,7 +315,7 @@ func (c *proof) changeover(i int) int {
 }
 
 // washdown that a step needs: something that it must be free from started earlier, and no washdown of another step stands between.
-func (c *proof) washdown(w *work) int {
+func (c *proof) washdown(w *work) si.Minutes {
 	for _, v := range c.all {
 		if v.session != w.session || v.Start >= w.Start || !allergensConflict(w.of, v.of) {
 			continue
@@ -337,7 +338,7 @@ func allergensConflict(this, other *Batch) bool {
 func (c *proof) window() {
 	for i := range c.problem.Batches {
 		b := &c.problem.Batches[i]
-		last, whole, pinned := 0, true, true
+		last, whole, pinned := si.Minutes(0), true, true
 		for _, s := range b.Steps {
 			w := c.placed[ref{b.ID, s.ID}]
 			if w == nil {
@@ -383,7 +384,7 @@ func (c *proof) score(plan *Plan) Score {
 	}
 	for i := range c.problem.Batches {
 		b := &c.problem.Batches[i]
-		fresh, whole := 0, true
+		fresh, whole := si.Minutes(0), true
 		for _, step := range b.Steps {
 			w := c.placed[ref{b.ID, step.ID}]
 			if w == nil {

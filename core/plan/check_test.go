@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // A valid plan, and each rule broken on its own. Two people from 0 to 400; ganache is made, rests, is dipped in dark by person 0; nut bark is poured
@@ -16,9 +17,9 @@ func proven() (*Problem, *Plan) {
 		Tools:    []MouldResource{{"mould", 1}},
 		Pots:     []Pot{{"dark", 25, 60}},
 		Batches: []Batch{
-			{ID: "truffles", Penalty: 2, DueMin: 500, ShelfLifeMin: new(480), FreshFrom: "ganache", Steps: []Operation{
+			{ID: "truffles", Penalty: 2, DueMin: 500, ShelfLifeMin: new(si.Minutes(480)), FreshFrom: "ganache", Steps: []Operation{
 				{ID: "ganache", HandsOnMin: 20, PassiveMin: 60, Storage: "fridge", Trays: 1},
-				{ID: "dip", HandsOnMin: 30, PassiveMin: 15, Pot: "dark", After: []After{{Step: "ganache", Max: new(100)}}},
+				{ID: "dip", HandsOnMin: 30, PassiveMin: 15, Pot: "dark", After: []After{{Step: "ganache", Max: new(si.Minutes(100))}}},
 			}},
 			{ID: "bark", Penalty: 1, DueMin: 1300, Contains: []string{"tree-nut"}, Steps: []Operation{
 				{ID: "pour", HandsOnMin: 20, PassiveMin: 60, Storage: "fridge", Trays: 2, Takes: []Take{{"mould", 1, "pour"}}},
@@ -74,7 +75,7 @@ func TestEveryRuleIsFoundBroken(t *testing.T) {
 		}},
 		"setup while busy":            {2, func(p *Problem, plan *Plan) { p.Pots[0].Changeover = 95; at(plan, "truffles", "dip").Changeover = 95 }},
 		"before what it waits for":    {4, func(p *Problem, _ *Plan) { p.Batches[0].Steps[1].After[0].Min = 31 }},
-		"too long after it":           {4, func(p *Problem, _ *Plan) { p.Batches[0].Steps[1].After[0].Max = new(29) }},
+		"too long after it":           {4, func(p *Problem, _ *Plan) { p.Batches[0].Steps[1].After[0].Max = new(si.Minutes(29)) }},
 		"a full place":                {5, func(_ *Problem, plan *Plan) { at(plan, "bark", "pour").Start = 105 }},
 		"a tool held twice":           {5, func(p *Problem, _ *Plan) { p.Batches[1].Steps[0].PassiveMin = 91 }},
 		"no changeover":               {6, func(_ *Problem, plan *Plan) { at(plan, "truffles", "dip").Changeover = 0 }},
@@ -91,8 +92,8 @@ func TestEveryRuleIsFoundBroken(t *testing.T) {
 		}},
 		"before it may":          {8, func(p *Problem, _ *Plan) { p.Batches[1].ReleaseMin = 141 }},
 		"too late":               {8, func(p *Problem, _ *Plan) { p.Batches[1].DueMin = 219 }},
-		"spoiled":                {8, func(p *Problem, _ *Plan) { p.Batches[0].ShelfLifeMin = new(479) }},
-		"spoiled at its end":     {8, func(p *Problem, _ *Plan) { p.Batches[1].ShelfLifeMin = new(1079) }},
+		"spoiled":                {8, func(p *Problem, _ *Plan) { p.Batches[0].ShelfLifeMin = new(si.Minutes(479)) }},
+		"spoiled at its end":     {8, func(p *Problem, _ *Plan) { p.Batches[1].ShelfLifeMin = new(si.Minutes(1079)) }},
 		"not where it is pinned": {9, func(p *Problem, _ *Plan) { p.Batches[1].Steps[0].Pinned = &Pinned{Start: 141, Hand: 1} }},
 	}
 	for name, test := range tests {

@@ -13,6 +13,8 @@ import (
 	"syscall"
 	"testing"
 	"time"
+
+	"zestytin/core/si"
 )
 
 // data of a problem for testdata/exact.mzn, in units of so many minutes.
@@ -30,15 +32,15 @@ func data(p *Problem, unit int) string {
 	}
 	number := func(name string, x int) { fmt.Fprintf(&out, "%s = %d;\n", name, x) }
 	number("S", len(p.Sessions))
-	column("from", len(p.Sessions), func(i int) int { return p.Sessions[i].From / unit })
-	column("to", len(p.Sessions), func(i int) int { return p.Sessions[i].To / unit })
+	column("from", len(p.Sessions), func(i int) int { return int(p.Sessions[i].From / si.Minutes(unit)) })
+	column("to", len(p.Sessions), func(i int) int { return int(p.Sessions[i].To / si.Minutes(unit)) })
 	column("hands", len(p.Sessions), func(i int) int { return p.Sessions[i].People })
 	number("P", len(p.Places))
 	column("trays", len(p.Places), func(i int) int { return p.Places[i].Trays })
 	number("T", len(p.Tools))
 	column("tools", len(p.Tools), func(i int) int { return p.Tools[i].Count })
 	number("B", len(p.Batches))
-	number("washdown", p.Washdown/unit)
+	number("washdown", int(p.Washdown/si.Minutes(unit)))
 	type row struct {
 		Operation
 		batch int
@@ -53,13 +55,13 @@ func data(p *Problem, unit int) string {
 	}
 	of := func(b int) *Batch { return &p.Batches[b-1] }
 	column("worth", len(p.Batches), func(i int) int { return p.Batches[i].Penalty })
-	column("notBefore", len(p.Batches), func(i int) int { return p.Batches[i].ReleaseMin / unit })
-	column("readyBy", len(p.Batches), func(i int) int { return p.Batches[i].DueMin / unit })
+	column("notBefore", len(p.Batches), func(i int) int { return int(p.Batches[i].ReleaseMin / si.Minutes(unit)) })
+	column("readyBy", len(p.Batches), func(i int) int { return int(p.Batches[i].DueMin / si.Minutes(unit)) })
 	column("keeps", len(p.Batches), func(i int) int {
 		if p.Batches[i].ShelfLifeMin == nil {
 			return -1
 		}
-		return *p.Batches[i].ShelfLifeMin / unit
+		return int(*p.Batches[i].ShelfLifeMin / si.Minutes(unit))
 	})
 	column("fresh", len(p.Batches), func(i int) int { return at[ref{p.Batches[i].ID, p.Batches[i].FreshFrom}] })
 	var clash []string
@@ -71,21 +73,21 @@ func data(p *Problem, unit int) string {
 	fmt.Fprintf(&out, "clash = array2d(1..B, 1..B, [%s]);\n", strings.Join(clash, ", "))
 	number("N", len(steps))
 	column("batch", len(steps), func(i int) int { return steps[i].batch })
-	column("dur", len(steps), func(i int) int { return steps[i].HandsOnMin / unit })
-	column("wait", len(steps), func(i int) int { return steps[i].PassiveMin / unit })
+	column("dur", len(steps), func(i int) int { return int(steps[i].HandsOnMin / si.Minutes(unit)) })
+	column("wait", len(steps), func(i int) int { return int(steps[i].PassiveMin / si.Minutes(unit)) })
 	pot := func(i int) int { return slices.IndexFunc(p.Pots, func(x Pot) bool { return x.ID == steps[i].Pot }) }
 	column("pot", len(steps), func(i int) int { return pot(i) + 1 })
 	column("changeover", len(steps), func(i int) int {
 		if pot(i) < 0 {
 			return 0
 		}
-		return p.Pots[pot(i)].Changeover / unit
+		return int(p.Pots[pot(i)].Changeover / si.Minutes(unit))
 	})
 	column("holds", len(steps), func(i int) int {
 		if pot(i) < 0 {
 			return 0
 		}
-		return p.Pots[pot(i)].Holds / unit
+		return int(p.Pots[pot(i)].Holds / si.Minutes(unit))
 	})
 	column("place", len(steps), func(i int) int {
 		return 1 + slices.IndexFunc(p.Places, func(x StorageResource) bool { return x.ID == steps[i].Storage })
@@ -94,11 +96,11 @@ func data(p *Problem, unit int) string {
 	var before, after, least, most, taker, tool, count, until []int
 	for i, s := range steps {
 		for _, a := range s.After {
-			before, after, least = append(before, at[ref{of(s.batch).ID, a.Step}]), append(after, i+1), append(least, a.Min/unit)
+			before, after, least = append(before, at[ref{of(s.batch).ID, a.Step}]), append(after, i+1), append(least, int(a.Min/si.Minutes(unit)))
 			if a.Max == nil {
 				most = append(most, -1)
 			} else {
-				most = append(most, *a.Max/unit)
+				most = append(most, int(*a.Max/si.Minutes(unit)))
 			}
 		}
 		for _, t := range s.Takes {

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // Filled is a place or a tool that is taken for a while.
@@ -15,7 +16,7 @@ type Filled struct {
 	Place    ident.Spot // of the two one is given
 	Tool     ident.Mould
 	Amount   int
-	From, To int
+	From, To si.Minutes
 }
 
 // Fill is what the steps of a plan take of places and tools, by their begin.
@@ -33,7 +34,7 @@ func Fill(p *Problem, plan *Plan) []Filled {
 			}
 			if step.Storage != "" && step.Trays > 0 {
 				f := Filled{Batch: b.ID, Step: step.ID, Place: step.Storage, Amount: step.Trays, From: at.Start + step.HandsOnMin, To: at.Start + step.HandsOnMin + step.PassiveMin}
-				for latest, i := -1, 0; i < len(b.Steps); i++ {
+				for latest, i := si.Minutes(-1), 0; i < len(b.Steps); i++ {
 					next, known := placed[ref{b.ID, b.Steps[i].ID}]
 					if known && slices.ContainsFunc(b.Steps[i].After, func(a After) bool { return a.Step == step.ID }) && next.Start > latest {
 						latest, f.To = next.Start, next.Start
@@ -56,13 +57,13 @@ func Fill(p *Problem, plan *Plan) []Filled {
 
 // FillLevel is how much of a resource is taken from a minute on.
 type FillLevel struct {
-	At     int `json:"at"`
-	Amount int `json:"amount"`
+	At     si.Minutes `json:"at"`
+	Amount int        `json:"amount"`
 }
 
 // FillLevels of one resource from a minute to another, counted from the first: the level there, and each change of it.
-func FillLevels(filled []Filled, from, to int) []FillLevel {
-	changes := map[int]int{}
+func FillLevels(filled []Filled, from, to si.Minutes) []FillLevel {
+	changes := map[si.Minutes]int{}
 	level := 0
 	for _, f := range filled {
 		if f.To <= from || f.From >= to {
@@ -89,7 +90,7 @@ func FillLevels(filled []Filled, from, to int) []FillLevel {
 
 // NearestStart is the start closest to a wished one at which the hands of a step fit into a session in which a person, from 0, works, with its set-up before it; false where there
 // is none. All are minutes.
-func NearestStart(sessions []Session, person, wished, hands, setup int) (start int, ok bool) {
+func NearestStart(sessions []Session, person int, wished, hands, setup si.Minutes) (start si.Minutes, ok bool) {
 	for _, s := range sessions {
 		if s.To-s.From < hands || s.People <= person {
 			continue
@@ -102,7 +103,7 @@ func NearestStart(sessions []Session, person, wished, hands, setup int) (start i
 	return start, ok
 }
 
-func abs(n int) int { return max(n, -n) }
+func abs(n si.Minutes) si.Minutes { return max(n, -n) }
 
 // Moved is a step that stands elsewhere in another plan.
 type Moved struct{ From, To ScheduledOperation }
@@ -124,10 +125,10 @@ func Moves(before, after *Plan) []Moved {
 }
 
 // Free is how many minutes of hands the sessions have beside what is taken.
-func Free(sessions []Session, taken []ScheduledOperation) int {
-	free := 0
+func Free(sessions []Session, taken []ScheduledOperation) si.Minutes {
+	var free si.Minutes
 	for _, s := range sessions {
-		free += (s.To - s.From) * s.People
+		free += (s.To - s.From) * si.Minutes(s.People)
 		for _, p := range taken {
 			if p.Hand < s.People {
 				free -= max(0, min(p.To(), s.To)-max(p.From(), s.From))

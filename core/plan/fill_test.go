@@ -4,6 +4,8 @@ import (
 	"math/rand/v2"
 	"slices"
 	"testing"
+
+	"zestytin/core/si"
 )
 
 // By hand: 3 trays from 10 to 40 and 2 from 20 to 60, looked at from 15 to 50: 3 at first, 5 from 20 on (5 minutes after 15), 2 from 40 on.
@@ -18,10 +20,10 @@ func TestFillLevels(t *testing.T) {
 		var filled []Filled
 		for range r.IntN(8) {
 			from := r.IntN(100)
-			filled = append(filled, Filled{Amount: 1 + r.IntN(4), From: from, To: from + 1 + r.IntN(40)})
+			filled = append(filled, Filled{Amount: 1 + r.IntN(4), From: si.Minutes(from), To: si.Minutes(from + 1 + r.IntN(40))})
 		}
 		levels := FillLevels(filled, 20, 90)
-		for minute := 20; minute < 90; minute++ {
+		for minute := si.Minutes(20); minute < 90; minute++ {
 			sum, told := 0, 0
 			for _, f := range filled {
 				if f.From <= minute && minute < f.To {
@@ -44,7 +46,10 @@ func TestFillLevels(t *testing.T) {
 // has only the hour, so 18:00 comes to 19:10. An hour and a half find nothing there.
 func TestNearestStart(t *testing.T) {
 	hours := []Session{{1080, 1260, 1}, {1140, 1200, 2}}
-	for _, c := range []struct{ person, wished, hands, setup, want int }{
+	for _, c := range []struct {
+		person                     int
+		wished, hands, setup, want si.Minutes
+	}{
 		{0, 1050, 40, 10, 1090}, {0, 1250, 40, 10, 1220}, {0, 1100, 40, 10, 1100}, {1, 1080, 40, 10, 1150}, {1, 1080, 90, 0, -1}, {2, 1080, 10, 0, -1},
 	} {
 		got, ok := NearestStart(hours, c.person, c.wished, c.hands, c.setup)

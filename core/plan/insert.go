@@ -4,40 +4,46 @@ import (
 	"cmp"
 	"math/rand/v2"
 	"slices"
+
+	"zestytin/core/si"
 )
 
 // inserter finds the best place for one batch among those that are placed: a search in depth over its steps, from the last to the first, each as late as it
 // can be. At every step the cheapest places come first, and leaving the first choice is allowed a few times only.
 type inserter struct {
 	*state
-	rnd    *rand.Rand // nil: nothing is left to chance
-	caps   []int      // of each batch: when the hands of all its steps must be done, so that it does not always come as late as it can
-	wander int        // how many times, in all, a choice other than the first may be taken
-	eager  []bool     // of each batch: within a session it goes first, not last
-	soon   bool       // consider also the earliest start in each gap, so that a place or a tool gets free for others
-	any    bool       // the first place that is found will do
-	nodes  int        // how many places may be tried before the best that was found is taken
+	rnd    *rand.Rand   // nil: nothing is left to chance
+	caps   []si.Minutes // of each batch: when the hands of all its steps must be done, so that it does not always come as late as it can
+	wander int          // how many times, in all, a choice other than the first may be taken
+	eager  []bool       // of each batch: within a session it goes first, not last
+	soon   bool         // consider also the earliest start in each gap, so that a place or a tool gets free for others
+	any    bool         // the first place that is found will do
+	nodes  int          // how many places may be tried before the best that was found is taken
 
 	order  []int // the steps that are to be placed
 	levels [][]option
 	left   int
-	before []int // setup of each session without the batch
+	before []si.Minutes // setup of each session without the batch
 	best   outcome
 	found  []option // the places of best, one for each of order
 	taken  []option
-	spare  []option // scratch
-	barred int      // no start until then has room: what waits would wait through a time that is full
+	spare  []option   // scratch
+	barred si.Minutes // no start until then has room: what waits would wait through a time that is full
 }
 
 // option is a place for a step.
 type option struct {
-	session, hand, start int
-	setup                int // of the whole plan, more or less
-	moved                int // 1 where the previous plan has it elsewhere
+	session, hand int
+	start         si.Minutes
+	setup         si.Minutes // of the whole plan, more or less
+	moved         int        // 1 where the previous plan has it elsewhere
 }
 
 // outcome of placing a batch.
-type outcome struct{ setup, moved, age int }
+type outcome struct {
+	setup, age si.Minutes
+	moved      int
+}
 
 func (o outcome) less(p outcome) bool {
 	return cmp.Or(cmp.Compare(o.setup, p.setup), cmp.Compare(o.moved, p.moved), cmp.Compare(o.age, p.age)) < 0
@@ -70,7 +76,7 @@ func (s *inserter) insert(j int) bool {
 	return true
 }
 
-func (s *inserter) descend(j, depth, setup, moved, wander int) {
+func (s *inserter) descend(j, depth int, setup si.Minutes, moved, wander int) {
 	if depth == len(s.order) {
 		s.whole(j, moved)
 		return
@@ -101,7 +107,7 @@ func (s *inserter) descend(j, depth, setup, moved, wander int) {
 		s.left--
 		s.put(i, o.session, o.hand, o.start)
 		s.taken = append(s.taken, o)
-		if early := s.tooEarly(j); !early && !s.best.less(outcome{total.setup, total.moved, s.youngest(j)}) {
+		if early := s.tooEarly(j); !early && !s.best.less(outcome{setup: total.setup, age: s.youngest(j), moved: total.moved}) {
 			s.descend(j, depth+1, total.setup, total.moved, wander-rank)
 		}
 		s.taken = s.taken[:len(s.taken)-1]
@@ -110,7 +116,7 @@ func (s *inserter) descend(j, depth, setup, moved, wander int) {
 }
 
 // youngest the batch can still be, as far as its steps are placed.
-func (s *inserter) youngest(j int) int {
+func (s *inserter) youngest(j int) si.Minutes {
 	job := &s.batches[j]
 	if job.fresh < 0 || !s.placed(job.fresh) {
 		return -unlimited
@@ -124,7 +130,7 @@ func (s *inserter) tooEarly(j int) bool {
 	if job.fresh >= 0 {
 		return false
 	}
-	last, whole := 0, true
+	last, whole := si.Minutes(0), true
 	for _, i := range job.steps {
 		if s.placed(i) {
 			last = max(last, s.end(i))
@@ -139,7 +145,7 @@ func (s *inserter) tooEarly(j int) bool {
 func (s *inserter) whole(j, moved int) {
 	s.loose[j] = false
 	defer func() { s.loose[j] = true }()
-	setup := 0
+	var setup si.Minutes
 	for n, i := range s.order {
 		at := s.session[i]
 		if slices.ContainsFunc(s.order[:n], func(k int) bool { return s.session[k] == at }) {
@@ -151,7 +157,7 @@ func (s *inserter) whole(j, moved int) {
 		}
 		setup += total - s.before[at]
 	}
-	got := outcome{setup, moved, s.age(j)}
+	got := outcome{setup: setup, age: s.age(j), moved: moved}
 	if got.less(s.best) || got == s.best && s.rnd != nil && s.rnd.IntN(2) == 0 { // one is as good as the other, for this batch
 		s.best = got
 		s.found = append(s.found[:0], s.taken...)
@@ -161,10 +167,11 @@ func (s *inserter) whole(j, moved int) {
 // together places the steps of several batches that have none, from the last to the first of all of them, each as late as it can be, so that they
 // find room between each other. dear says how many minutes earlier a step may be for a minute of setup less; lag is how much a batch is held
 // back against the others. What finds no place is left out.
-func (s *inserter) together(batches []int, dear int, lag func() int) {
+func (s *inserter) together(batches []int, dear si.Minutes, lag func() si.Minutes) {
 	type turn struct {
-		job, lag int
-		left     []int // steps that have no place yet, the last one last
+		job  int
+		lag  si.Minutes
+		left []int // steps that have no place yet, the last one last
 	}
 	var turns []turn
 	for _, j := range batches {
@@ -241,12 +248,12 @@ func (s *inserter) together(batches []int, dear int, lag func() int) {
 }
 
 // age of a placed batch.
-func (s *state) age(j int) int {
+func (s *state) age(j int) si.Minutes {
 	job := &s.batches[j]
 	if job.fresh >= 0 {
 		return job.readyBy - s.start[job.fresh]
 	}
-	last := 0
+	var last si.Minutes
 	for _, i := range job.steps {
 		last = max(last, s.end(i))
 	}

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // BatchSplit is another way to make some batches: several of the same treat in one lot, which saves setup or a round of the moulds, or one in parts,
@@ -76,8 +77,8 @@ func ChooseSplits(ctx context.Context, make Maker, p *Problem, without *Plan, al
 type Maker func(context.Context, *Problem, Options) (*Plan, error)
 
 // Hands are the minutes of all steps.
-func (p *Problem) Hands() int {
-	sum := 0
+func (p *Problem) Hands() si.Minutes {
+	var sum si.Minutes
 	for _, b := range p.Batches {
 		for _, s := range b.Steps {
 			sum += s.HandsOnMin
@@ -104,7 +105,7 @@ func (p *Problem) Instead(taken []BatchSplit) *Problem {
 // real is the score of a plan with alternatives, by what becomes of the problem's own batches.
 func (p *Problem) real(plan *Plan, taken []BatchSplit) Score {
 	made := p.Instead(taken)
-	fresh := map[ident.Batch]int{} // of each batch that is placed
+	fresh := map[ident.Batch]si.Minutes{} // of each batch that is placed
 	for _, s := range plan.Steps {
 		n := slices.IndexFunc(made.Batches, func(b Batch) bool { return b.ID == s.Batch })
 		if n < 0 { // what is done of a batch that cannot be finished

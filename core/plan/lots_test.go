@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // chosen makes a plan with alternatives and proves it as a plan of the problem that has them.
@@ -33,8 +34,8 @@ func chosen(t *testing.T, p *Problem, all ...BatchSplit) (*Plan, []BatchSplit) {
 // for 1190. In one lot of 20 minutes both are cast from 1105 and set at 1155, so they are made together: 50 and 85 minutes old.
 func TestALotSavesARound(t *testing.T) {
 	bar := func(id string, readyBy, hands int) Batch {
-		return Batch{ID: ident.Batch(id), Penalty: 1, DueMin: readyBy, ShelfLifeMin: new(1440), FreshFrom: "cast", Steps: []Operation{
-			{ID: "cast", HandsOnMin: hands, PassiveMin: 30, Pot: "dark", Takes: []Take{{"mould", 1, "cast"}}}}}
+		return Batch{ID: ident.Batch(id), Penalty: 1, DueMin: si.Minutes(readyBy), ShelfLifeMin: new(si.Minutes(1440)), FreshFrom: "cast", Steps: []Operation{
+			{ID: "cast", HandsOnMin: si.Minutes(hands), PassiveMin: 30, Pot: "dark", Takes: []Take{{"mould", 1, "cast"}}}}}
 	}
 	p := berries()
 	p.Batches = []Batch{bar("one", 1155, 15), bar("two", 1190, 15)}
@@ -67,7 +68,7 @@ func TestABatchInParts(t *testing.T) {
 	p := berries()
 	p.Sessions = []Session{{1080, 1200, 1}, {2520, 2640, 1}}
 	dip := func(id string, hands int) Batch {
-		return Batch{ID: ident.Batch(id), Penalty: 1, DueMin: 2700, ShelfLifeMin: new(2880), FreshFrom: "dip", Steps: []Operation{{ID: "dip", HandsOnMin: hands, Pot: "dark"}}}
+		return Batch{ID: ident.Batch(id), Penalty: 1, DueMin: 2700, ShelfLifeMin: new(si.Minutes(2880)), FreshFrom: "dip", Steps: []Operation{{ID: "dip", HandsOnMin: si.Minutes(hands), Pot: "dark"}}}
 	}
 	p.Batches = []Batch{dip("all", 180)}
 	plan, taken := chosen(t, p, BatchSplit{[]ident.Batch{"all"}, []Batch{dip("first", 90), dip("second", 90)}})
@@ -81,7 +82,7 @@ func TestALotFallsApart(t *testing.T) {
 	p := berries()
 	p.Sessions = []Session{{1080, 1170, 1}}
 	dip := func(id string, worth, hands int) Batch {
-		return Batch{ID: ident.Batch(id), Penalty: worth, DueMin: 1200, Steps: []Operation{{ID: "dip", HandsOnMin: hands}}}
+		return Batch{ID: ident.Batch(id), Penalty: worth, DueMin: 1200, Steps: []Operation{{ID: "dip", HandsOnMin: si.Minutes(hands)}}}
 	}
 	p.Batches = []Batch{dip("both", 2000, 100)}
 	plan, taken := chosen(t, p, BatchSplit{[]ident.Batch{"both"}, []Batch{dip("one", 1000, 60), dip("two", 1000, 50)}})
@@ -95,7 +96,7 @@ func TestALotBesideWhatIsStuck(t *testing.T) {
 	p := berries()
 	p.Sessions = []Session{{1080, 1170, 1}}
 	dip := func(id string, hands int) Batch {
-		return Batch{ID: ident.Batch(id), Penalty: 1, DueMin: 1200, Steps: []Operation{{ID: "dip", HandsOnMin: hands}}}
+		return Batch{ID: ident.Batch(id), Penalty: 1, DueMin: 1200, Steps: []Operation{{ID: "dip", HandsOnMin: si.Minutes(hands)}}}
 	}
 	p.Batches = []Batch{dip("one", 30), dip("two", 30), {ID: "stuck", Penalty: 1, DueMin: 1150, Steps: []Operation{{ID: "wash", HandsOnMin: 20, Pinned: &Pinned{1080, 0}}, {ID: "dry", HandsOnMin: 80, After: []After{{Step: "wash"}}}}}}
 	without, err := Settle(context.Background(), p, Options{Effort: 100})
@@ -110,7 +111,7 @@ func TestALotBesideWhatIsStuck(t *testing.T) {
 
 func TestWhatDoesNotKeepIsNotMerged(t *testing.T) {
 	berry := func(id string, readyBy int) Batch {
-		return Batch{ID: ident.Batch(id), Penalty: 1, DueMin: readyBy, ShelfLifeMin: new(1440), FreshFrom: "dip", Steps: []Operation{{ID: "dip", HandsOnMin: 10}}}
+		return Batch{ID: ident.Batch(id), Penalty: 1, DueMin: si.Minutes(readyBy), ShelfLifeMin: new(si.Minutes(1440)), FreshFrom: "dip", Steps: []Operation{{ID: "dip", HandsOnMin: 10}}}
 	}
 	if _, ok := Merge(berry("both", 0), []Batch{berry("one", 1300), berry("two", 2900)}); ok {
 		t.Error("what is fresh for the second is too late for the first")

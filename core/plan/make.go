@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // DefaultEffort for so many steps, in moves. It answers a peak fortnight of 60 batches and 400 steps in well under a second on one core; with fewer
@@ -105,14 +106,14 @@ func (s *search) construct(from *Plan) {
 	for j := range order {
 		order[j] = j
 		job := &s.batches[j]
-		from, hands := max(job.notBefore, job.readyBy-job.keeps), 1
+		from, hands := max(job.notBefore, job.readyBy-job.keeps), si.Minutes(1)
 		for _, i := range job.steps {
 			hands += s.steps[i].hands
 		}
 		for _, x := range s.sessions {
-			slack[j] += max(0, min(x.To, job.readyBy)-max(x.From, from)) * x.People
+			slack[j] += int(max(0, min(x.To, job.readyBy)-max(x.From, from)) * si.Minutes(x.People))
 		}
-		slack[j] = slack[j] * 100 / hands
+		slack[j] = slack[j] * 100 / int(hands)
 	}
 	slices.SortStableFunc(order, func(a, b int) int {
 		x, y := &s.batches[a], &s.batches[b]

@@ -9,6 +9,7 @@ import (
 	"slices"
 	"testing"
 
+	"zestytin/core/si"
 	"zestytin/internal/text/said"
 )
 
@@ -19,9 +20,9 @@ func berries() *Problem {
 		Places:   []StorageResource{{ID: "counter", Trays: 2}},
 		Tools:    []MouldResource{{"mould", 1}},
 		Pots:     []Pot{{"dark", 25, 60}, {"white", 15, 45}},
-		Batches: []Batch{{ID: "b1", Penalty: 1, DueMin: 2000, ShelfLifeMin: new(1440), FreshFrom: "dip", Steps: []Operation{
+		Batches: []Batch{{ID: "b1", Penalty: 1, DueMin: 2000, ShelfLifeMin: new(si.Minutes(1440)), FreshFrom: "dip", Steps: []Operation{
 			{ID: "wash", HandsOnMin: 20, PassiveMin: 30, Storage: "counter", Trays: 1},
-			{ID: "dip", HandsOnMin: 35, PassiveMin: 40, Storage: "counter", Trays: 2, Pot: "dark", After: []After{{Step: "wash", Max: new(120)}}},
+			{ID: "dip", HandsOnMin: 35, PassiveMin: 40, Storage: "counter", Trays: 2, Pot: "dark", After: []After{{Step: "wash", Max: new(si.Minutes(120))}}},
 		}}},
 	}
 }
@@ -73,7 +74,7 @@ func TestWhatDoesNotFitNamesItsBottleneck(t *testing.T) {
 	tests := map[string]struct {
 		change  func(p *Problem)
 		short   string
-		minutes int
+		minutes si.Minutes
 	}{
 		// 20 and 35 minutes, and 25 of melting in the half hour of drying, of which 5 stick out: 85 in all; a session of 70 is 15 short.
 		// With the batch before that takes 140 of 210 minutes, 70 are left.

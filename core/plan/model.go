@@ -5,19 +5,20 @@ import (
 	"slices"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // model is a problem made ready for the search: names are numbers, and what follows from the problem alone is worked out once.
 type model struct {
 	problem  *Problem
 	sessions []Session // by start
-	washdown int
+	washdown si.Minutes
 	empties  bool // a washdown empties the pots
 	alone    bool // something must follow with nothing between
 	batches  []batch
 	steps    []operation
 	jobs     []int // of each step, and its hands: what is asked most often lies together
-	hands    []int
+	hands    []si.Minutes
 	holds    []hold
 	room     []int    // how much there is of each resource: the places, then the tools
 	clash    [][]bool // clash[f][c]: c contains what f must be free from
@@ -27,9 +28,9 @@ type model struct {
 type batch struct {
 	steps             []int // in an order that respects after
 	worth             int
-	notBefore         int
-	readyBy           int
-	keeps             int
+	notBefore         si.Minutes
+	readyBy           si.Minutes
+	keeps             si.Minutes
 	fresh             int // step whose start makes it fresh; -1: the end of the one that ends last
 	pinned            bool
 	needsAllergenFree bool // something contains what it must be free from
@@ -40,7 +41,7 @@ type batch struct {
 type operation struct {
 	job         int
 	name        int // index in its batch
-	hands, wait int
+	hands, wait si.Minutes
 	needs       []need
 	before      []link
 	after       []link
@@ -53,9 +54,9 @@ type operation struct {
 // need of a pot that must be ready.
 type need struct {
 	pot        int
-	changeover int
-	holds      int   // how long after its last use it still is
-	earlier    []int // all steps of the batch that come before with the same pot
+	changeover si.Minutes
+	holds      si.Minutes // how long after its last use it still is
+	earlier    []int      // all steps of the batch that come before with the same pot
 }
 
 // uses tells whether a step needs a pot.
@@ -66,12 +67,12 @@ func (t *operation) uses(pot int) bool {
 // link to a step that comes directly before or after: min and max minutes from the end of the one to the start of the other.
 type link struct {
 	step     int
-	min, max int
+	min, max si.Minutes
 	alone    bool
 }
 
 // unlimited minutes.
-const unlimited = 1 << 40
+const unlimited si.Minutes = 1 << 40
 
 // hold takes an amount of a resource from when owner's hands begin (a tool) or end (a place) until the latest start of the steps in until (a place),
 // until the hands of the one step in until are done (a tool), or until owner's own end where there is none.
@@ -218,8 +219,8 @@ func (m *model) sorted(first, end int) []int {
 }
 
 // session whose span has [from, to) and has the person; -1 when there is none.
-func (m *model) session(from, to, hand int) int {
-	n, found := slices.BinarySearchFunc(m.sessions, from, func(s Session, from int) int { return cmp.Compare(s.From, from) })
+func (m *model) session(from, to si.Minutes, hand int) int {
+	n, found := slices.BinarySearchFunc(m.sessions, from, func(s Session, from si.Minutes) int { return cmp.Compare(s.From, from) })
 	if !found {
 		n--
 	}

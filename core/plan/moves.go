@@ -3,6 +3,8 @@ package plan
 import (
 	"cmp"
 	"slices"
+
+	"zestytin/core/si"
 )
 
 // move takes some batches out and puts them and all that are out back, in another order.
@@ -31,8 +33,8 @@ func (s *search) move() {
 		s.insert.eager[j] = s.insert.soon && s.rnd.IntN(2) == 0
 	}
 	if s.rnd.IntN(2) == 0 {
-		dear, spread := 1<<s.rnd.IntN(9), 1<<s.rnd.IntN(9)
-		s.insert.together(s.picked, dear, func() int { return s.rnd.IntN(spread) })
+		dear, spread := si.Minutes(1)<<s.rnd.IntN(9), 1<<s.rnd.IntN(9)
+		s.insert.together(s.picked, dear, func() si.Minutes { return si.Minutes(s.rnd.IntN(spread)) })
 	}
 	s.rnd.Shuffle(len(s.picked), func(a, b int) { s.picked[a], s.picked[b] = s.picked[b], s.picked[a] })
 	switch s.rnd.IntN(3) {
@@ -53,7 +55,7 @@ func (s *search) move() {
 }
 
 // cap a batch to some session that it could be made in, and leave room there for some steps of others.
-func (s *search) cap(j int) int {
+func (s *search) cap(j int) si.Minutes {
 	b := &s.batches[j]
 	n := 0
 	for n < len(s.sessions) && s.sessions[n].From < b.readyBy {
@@ -65,7 +67,7 @@ func (s *search) cap(j int) int {
 	at := s.sessions[max(n-1-s.rnd.IntN(min(n, 6)), 0)].To
 	for range s.rnd.IntN(4) {
 		i := s.rnd.IntN(len(s.steps))
-		at -= s.hands[i] + s.rnd.IntN(2)*s.steps[i].changeovers() + s.rnd.IntN(2)*s.washdown
+		at -= s.hands[i] + si.Minutes(s.rnd.IntN(2))*s.steps[i].changeovers() + si.Minutes(s.rnd.IntN(2))*s.washdown
 	}
 	return at
 }

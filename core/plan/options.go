@@ -3,10 +3,12 @@ package plan
 import (
 	"cmp"
 	"slices"
+
+	"zestytin/core/si"
 )
 
 // window of the starts of a step, by its batch and those of its steps that are placed.
-func (s *inserter) window(i int) (lo, hi int) {
+func (s *inserter) window(i int) (lo, hi si.Minutes) {
 	t := &s.steps[i]
 	job := &s.batches[t.job]
 	takes := t.hands + t.wait
@@ -33,7 +35,7 @@ func (s *inserter) window(i int) (lo, hi int) {
 }
 
 // reach is the earliest end of a step that is not placed yet.
-func (s *inserter) reach(i int) int {
+func (s *inserter) reach(i int) si.Minutes {
 	t := &s.steps[i]
 	from := s.batches[t.job].notBefore
 	for _, l := range t.before {
@@ -47,14 +49,14 @@ func (s *inserter) reach(i int) int {
 }
 
 // options for a step with a start from lo to hi: in each gap between the steps of a person the latest start, and the latest at which the pot is still ready.
-func (s *inserter) options(i, lo, hi int, into []option) []option {
+func (s *inserter) options(i int, lo, hi si.Minutes, into []option) []option {
 	t := &s.steps[i]
 	if t.was.Hand >= 0 && lo <= t.was.Start && t.was.Start <= hi {
 		if session := s.model.session(t.was.Start, t.was.Start+t.hands, t.was.Hand); session >= 0 {
 			into = s.consider(i, session, t.was.Hand, t.was.Start, t.was.Start, into)
 		}
 	}
-	last, _ := slices.BinarySearchFunc(s.sessions, hi+1, func(x Session, at int) int { return cmp.Compare(x.From, at) })
+	last, _ := slices.BinarySearchFunc(s.sessions, hi+1, func(x Session, at si.Minutes) int { return cmp.Compare(x.From, at) })
 	deferred := s.defers(t)
 	s.barred = lo - 1
 	for n := last - 1; n >= 0 && s.sessions[n].To > s.barred; n-- {
@@ -92,7 +94,7 @@ func enough(options []option) bool {
 	return free >= 3
 }
 
-func (s *inserter) gaps(i, session, hand, lo, hi int, into []option) []option {
+func (s *inserter) gaps(i, session, hand int, lo, hi si.Minutes, into []option) []option {
 	t := &s.steps[i]
 	at := &s.sessions[session]
 	list := s.lists[session]
@@ -138,12 +140,12 @@ func (s *inserter) gaps(i, session, hand, lo, hi int, into []option) []option {
 }
 
 // changeAfter is the changeover that a step needs when another comes right before it.
-func (s *inserter) changeAfter(next int, t *operation) int {
+func (s *inserter) changeAfter(next int, t *operation) si.Minutes {
 	x := &s.steps[next]
 	if len(t.needs) == 0 {
 		return s.change[next]
 	}
-	sum := 0
+	var sum si.Minutes
 	for _, n := range x.needs {
 		if !t.uses(n.pot) { // else as long as it holds, which is found out when it is tried
 			sum += n.changeover
@@ -153,7 +155,7 @@ func (s *inserter) changeAfter(next int, t *operation) int {
 }
 
 // warmUntil is the latest start of a step at which the pot of the person's step before it is ready; before everything when it is another one.
-func (s *inserter) warmUntil(list []int, hand int, t *operation) int {
+func (s *inserter) warmUntil(list []int, hand int, t *operation) si.Minutes {
 	if len(t.needs) == 0 {
 		return -unlimited
 	}
@@ -176,7 +178,7 @@ func (s *inserter) warmUntil(list []int, hand int, t *operation) int {
 }
 
 // aside considers to be done before what others do in the session that the step must be free from, or that must be free from it.
-func (s *inserter) aside(i, session, hand, latest, floor int, into []option) []option {
+func (s *inserter) aside(i, session, hand int, latest, floor si.Minutes, into []option) []option {
 	t := &s.steps[i]
 	for _, v := range s.lists[session] {
 		o := s.jobs[v]
@@ -195,13 +197,13 @@ func (s *inserter) aside(i, session, hand, latest, floor int, into []option) []o
 }
 
 // consider a start, or the latest one before it, not before floor, at which there is room for what waits.
-func (s *inserter) consider(i, session, hand, start, floor int, into []option) []option {
+func (s *inserter) consider(i, session, hand int, start, floor si.Minutes, into []option) []option {
 	t := &s.steps[i]
 	s.start[i], s.session[i], s.hand[i] = start, session, hand
 	ok := s.findRoom(i, floor)
 	if ok {
 		s.trial = s.with(append(s.trial[:0], s.lists[session]...), i)
-		var total int
+		var total si.Minutes
 		if total, ok = s.reckon(session, s.trial, false); ok {
 			o := option{session: session, hand: hand, start: s.start[i], setup: total - s.setup[session]}
 			if t.was.Hand >= 0 && (t.was.Start != o.start || t.was.Hand != hand) {
@@ -215,7 +217,7 @@ func (s *inserter) consider(i, session, hand, start, floor int, into []option) [
 }
 
 // findRoom moves the start of a step earlier until the places and tools have room for what it decides on, and tells whether they do.
-func (s *inserter) findRoom(i, floor int) bool {
+func (s *inserter) findRoom(i int, floor si.Minutes) bool {
 	for tries := 0; tries < 16; tries++ {
 		clear := true
 		for _, h := range s.steps[i].holds {
@@ -258,7 +260,7 @@ func (s *inserter) findRoom(i, floor int) bool {
 }
 
 // beginning is the latest start, at or before from, of what is taken at from, such that before it there is room for the amount.
-func (s *spans) beginning(from, to, amount, there int) int {
+func (s *spans) beginning(from, to si.Minutes, amount, there int) si.Minutes {
 	if amount > there {
 		return -unlimited
 	}

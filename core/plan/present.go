@@ -6,14 +6,17 @@ import (
 	"slices"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // Scheduled is where a step stands in the present plan.
 type Scheduled struct {
-	Start, Hand, Changeover, Washdown int
-	Melts                             []ident.Pot
-	Pinned                            bool // a person has said that it is to be then
-	Done                              *int // the minute in which it was ticked; nil: it is to be done
+	Start                si.Minutes
+	Hand                 int
+	Changeover, Washdown si.Minutes
+	Melts                []ident.Pot
+	Pinned               bool        // a person has said that it is to be then
+	Done                 *si.Minutes // the minute in which it was ticked; nil: it is to be done
 }
 
 // CommittedBatch is a batch that has been promised. Its steps are as they were written; At tells where each of them stands, by its id, as far as it has been planned.
@@ -25,7 +28,7 @@ type CommittedBatch struct {
 // CurrentProblem is the problem of a kitchen at the minute now: the empty problem p has its sessions, places, tools and pots. What is done is pinned to when it was
 // done, what a person pinned to where it was put, as long as there is such a time ahead; nothing else begins before now. Where all of it stands is the
 // previous plan. Of batches that were to be ready by now and are not done only what is done is left: no plan can help the rest.
-func CurrentProblem(p Problem, now int, promised []CommittedBatch) *Problem {
+func CurrentProblem(p Problem, now si.Minutes, promised []CommittedBatch) *Problem {
 	p.Schema, p.Sessions, p.Batches, p.Previous = ProblemSchema, slices.Clone(p.Sessions), nil, &Plan{Schema: PlanSchema}
 	history := happened(&p, promised)
 	for i := range promised {
@@ -82,9 +85,9 @@ func doneOf(b Batch, history map[ref]Pinned) Batch {
 func happened(p *Problem, promised []CommittedBatch) map[ref]Pinned {
 	type deed struct {
 		of       ref
-		from, to int
+		from, to si.Minutes
 		hand     int
-		before   int // minutes of setup
+		before   si.Minutes // minutes of setup
 	}
 	var deeds []deed
 	for i := range promised {
@@ -107,7 +110,7 @@ func happened(p *Problem, promised []CommittedBatch) map[ref]Pinned {
 	}
 	slices.Reverse(deeds) // of those that were ticked at once the last that is written was the last to be done
 	slices.SortStableFunc(deeds, func(a, b deed) int { return cmp.Compare(b.to, a.to) })
-	busy := map[int]int{} // from when on each person is
+	busy := map[int]si.Minutes{} // from when on each person is
 	found := map[ref]Pinned{}
 	for _, d := range deeds {
 		if next, seen := busy[d.hand]; seen && next < d.to {
@@ -126,7 +129,7 @@ func happened(p *Problem, promised []CommittedBatch) map[ref]Pinned {
 const Gone = "gone"
 
 // gone is the time between what each person did last and now, in the sessions that have begun.
-func gone(p *Problem, now int) Batch {
+func gone(p *Problem, now si.Minutes) Batch {
 	b := Batch{ID: Gone, DueMin: now}
 	for _, s := range p.Sessions {
 		if s.From >= now || s.To <= now {
@@ -150,7 +153,7 @@ func gone(p *Problem, now int) Batch {
 }
 
 // Widen the sessions so that one has a span for a person.
-func (p *Problem) Widen(from, to, hand int) {
+func (p *Problem) Widen(from, to si.Minutes, hand int) {
 	wide := Session{from, to, hand + 1}
 	p.Sessions = slices.DeleteFunc(p.Sessions, func(s Session) bool {
 		if s.To < wide.From || wide.To < s.From {

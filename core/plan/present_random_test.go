@@ -8,6 +8,7 @@ import (
 	"testing"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // Whatever stands, was ticked and was pinned, and however late it is: the present is a problem that makes sense, and what is settled from it is a valid plan in which what is done
@@ -66,7 +67,7 @@ func TestThePresentIsAlwaysAProblem(t *testing.T) {
 }
 
 // life of a kitchen over some days: what was planned by the planner, and what became of it.
-func life(r *rand.Rand) (Problem, []CommittedBatch, int) {
+func life(r *rand.Rand) (Problem, []CommittedBatch, si.Minutes) {
 	whole := busy(r.Uint64()%1000, 4+r.IntN(10), 5, 1+r.IntN(2))
 	planned, err := Make(context.Background(), whole, Options{Effort: 20})
 	if err != nil {
@@ -79,7 +80,7 @@ func life(r *rand.Rand) (Problem, []CommittedBatch, int) {
 		empty.Sessions[i].From += before
 		empty.Sessions[i].To += before
 	}
-	now := before + r.IntN(4*DayMinutes)
+	now := before + si.Minutes(r.IntN(4*DayMinutes))
 	var promised []CommittedBatch
 	for _, b := range whole.Batches {
 		x := CommittedBatch{b, map[ident.Step]Scheduled{}}
@@ -92,7 +93,7 @@ func life(r *rand.Rand) (Problem, []CommittedBatch, int) {
 			at := Scheduled{Start: s.Start + before, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Pinned: r.IntN(8) == 0}
 			switch at.Start < now && ticking {
 			case true:
-				when := min(at.Start+s.Hands+r.IntN(200)-20, now)
+				when := min(at.Start+s.Hands+si.Minutes(r.IntN(200))-20, now)
 				at.Done = &when
 			default:
 				ticking = false // who stopped has not done what comes after

@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 const day = DayMinutes
@@ -16,7 +17,7 @@ func shells() (Problem, CommittedBatch) {
 		Sessions: []Session{{1080, 1290, 1}, {day + 1080, day + 1290, 2}, {2*day + 1080, 2*day + 1290, 1}},
 		Places:   []StorageResource{{ID: "fridge", Trays: 4}}, Tools: []MouldResource{{"ball", 4}}, Pots: []Pot{{"dark", 25, 60}}, Washdown: 15,
 	}
-	return p, CommittedBatch{Batch{ID: "b", Penalty: 1, DueMin: 4 * day, FreshFrom: "cast", ShelfLifeMin: new(7 * day), Steps: []Operation{
+	return p, CommittedBatch{Batch{ID: "b", Penalty: 1, DueMin: 4 * day, FreshFrom: "cast", ShelfLifeMin: new(si.Minutes(7 * day)), Steps: []Operation{
 		{ID: "cast", HandsOnMin: 20, PassiveMin: 30, Storage: "fridge", Trays: 2, Pot: "dark", Takes: []Take{{"ball", 4, "turn"}}},
 		{ID: "turn", HandsOnMin: 10, After: []After{{Step: "cast"}}},
 		{ID: "fill", HandsOnMin: 30, After: []After{{Step: "turn"}}},
@@ -62,7 +63,7 @@ func TestWhatIsPlannedStaysAsItIs(t *testing.T) {
 func TestWhatIsLateMovesTheRest(t *testing.T) {
 	p, b := shells()
 	cast := b.At["cast"]
-	cast.Done = new(day + 1150)
+	cast.Done = new(si.Minutes(day + 1150))
 	b.At["cast"] = cast
 	problem := CurrentProblem(p, day+1150, []CommittedBatch{b})
 	if got := problem.Batches[0].Steps[0].Pinned; got == nil || *got != (Pinned{day + 1130, 0}) {
@@ -80,11 +81,11 @@ func TestWhatIsLateMovesTheRest(t *testing.T) {
 func TestTickedAtOnce(t *testing.T) {
 	p, b := shells()
 	for id, at := range b.At {
-		at.Done = new(day + 1230)
+		at.Done = new(si.Minutes(day + 1230))
 		b.At[id] = at
 	}
 	problem := CurrentProblem(p, day+1230, []CommittedBatch{b})
-	for i, want := range []int{day + 1170, day + 1190, day + 1200} {
+	for i, want := range []si.Minutes{day + 1170, day + 1190, day + 1200} {
 		if got := problem.Batches[0].Steps[i].Pinned; got == nil || got.Start != want {
 			t.Errorf("step %d at %+v, want %d", i, got, want)
 		}
@@ -96,7 +97,7 @@ func TestTickedAtOnce(t *testing.T) {
 func TestDoneOutsideOfTheHours(t *testing.T) {
 	p, b := shells()
 	cast := b.At["cast"]
-	cast.Done, cast.Hand = new(2*day+660), 3
+	cast.Done, cast.Hand = new(si.Minutes(2*day+660)), 3
 	b.At["cast"] = cast
 	cast.Start = 2*day + 700
 	b.At["cast"] = cast
@@ -117,7 +118,7 @@ func TestPinsHoldWhileTheyCan(t *testing.T) {
 	turn.Pinned, turn.Start, turn.Hand = true, day+1200, 1
 	b.At["turn"] = turn
 	pinned := func(p Problem, now int) bool {
-		return CurrentProblem(p, now, []CommittedBatch{b}).Batches[0].Steps[1].Pinned != nil
+		return CurrentProblem(p, si.Minutes(now), []CommittedBatch{b}).Batches[0].Steps[1].Pinned != nil
 	}
 	off := p
 	off.Sessions = []Session{p.Sessions[0], p.Sessions[2]}
@@ -155,7 +156,7 @@ func TestStuckBatchesDoNotStopTheOthers(t *testing.T) {
 	p, b := shells()
 	p.Sessions = p.Sessions[:2]
 	cast := b.At["cast"]
-	cast.Done = new(day + 1280)
+	cast.Done = new(si.Minutes(day + 1280))
 	b.At["cast"] = cast
 	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day, Steps: []Operation{{ID: "boil", HandsOnMin: 10}}}, nil}
 	made := settle(t, CurrentProblem(p, day+1280, []CommittedBatch{b, other}))
@@ -208,11 +209,11 @@ func TestFillIsNeverTooMuch(t *testing.T) {
 // from 19:55. What is done by another person is not held up.
 func TestSlipByHand(t *testing.T) {
 	p, b := shells()
-	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day, Steps: []Operation{{ID: "boil", HandsOnMin: 10}, {ID: "beat", HandsOnMin: 5, After: []After{{Step: "boil"}}}}}, map[ident.Step]Scheduled{"boil": {Start: day + 1090, Hand: 1, Done: new(day + 1100)}, "beat": {Start: day + 1200, Hand: 1}}}
+	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day, Steps: []Operation{{ID: "boil", HandsOnMin: 10}, {ID: "beat", HandsOnMin: 5, After: []After{{Step: "boil"}}}}}, map[ident.Step]Scheduled{"boil": {Start: day + 1090, Hand: 1, Done: new(si.Minutes(day + 1100))}, "beat": {Start: day + 1200, Hand: 1}}}
 	problem := CurrentProblem(p, day+1110, []CommittedBatch{b, other})
 	got := map[string]int{}
 	for _, m := range ProjectDelays(problem, problem.Previous, day, 2*day) {
-		got[string(m.To.Step)] = m.To.Start - day
+		got[string(m.To.Step)] = int(m.To.Start - day)
 	}
 	for step, want := range map[string]int{"cast": 1135, "turn": 1185, "fill": 1195, "beat": 1200} {
 		if got[step] != want {

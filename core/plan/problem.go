@@ -8,6 +8,7 @@ import (
 	"fmt"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // Problem is all that a plan depends on.
@@ -17,7 +18,7 @@ type Problem struct {
 	Places   []StorageResource `json:"places"`
 	Tools    []MouldResource   `json:"tools"`
 	Pots     []Pot             `json:"pots,omitempty"` // of version 1
-	Washdown int               `json:"washdown"`       // minutes of cleaning before work that must be free from what was worked with
+	Washdown si.Minutes        `json:"washdown"`       // minutes of cleaning before work that must be free from what was worked with
 	Batches  []Batch           `json:"batches"`
 	// Previous is a plan of which as little as possible is to change: among plans with the same unplaced and setup the one that moves
 	// the fewest of its steps is preferred. Steps that are not in the problem, or whose place is no longer possible, do not matter.
@@ -85,16 +86,16 @@ func (p *Problem) StorageName(id ident.Spot) string {
 
 // Session is a span in which Hands people work.
 type Session struct {
-	From   int `json:"from"`
-	To     int `json:"to"`
-	People int `json:"hands"`
+	From   si.Minutes `json:"from"`
+	To     si.Minutes `json:"to"`
+	People int        `json:"hands"`
 }
 
 // Pot is a chocolate of a problem of version 1: Changeover minutes of hands make it ready, and it stays so for Holds minutes after its last use.
 type Pot struct {
-	ID         ident.Pot `json:"id"`
-	Changeover int       `json:"changeover"`
-	Holds      int       `json:"holds"`
+	ID         ident.Pot  `json:"id"`
+	Changeover si.Minutes `json:"changeover"`
+	Holds      si.Minutes `json:"holds"`
 }
 
 // mostPots that a step may need: more is a mistake, and the search counts them in bits.
@@ -103,9 +104,9 @@ const mostPots = 16
 // Use is a pot that a step must have ready: Changeover minutes of hands make it so for this step and those that go on in it, and it is still ready when
 // at most Holds minutes have passed since its last use.
 type Use struct {
-	Pot        ident.Pot `json:"pot"`
-	Changeover int       `json:"changeover"`
-	Holds      int       `json:"holds"`
+	Pot        ident.Pot  `json:"pot"`
+	Changeover si.Minutes `json:"changeover"`
+	Holds      si.Minutes `json:"holds"`
 }
 
 // MouldResource is equipment that steps hold, such as a mould, and how many of it there are.
@@ -125,23 +126,23 @@ type Take struct {
 // After says that a step starts at least Min minutes after the end of another of its batch, and at most Max where given. Alone, the same person does both, and nothing else
 // between them.
 type After struct {
-	Step  ident.Step `json:"step"`
-	Min   int        `json:"min"`
-	Max   *int       `json:"max,omitempty"`
-	Alone bool       `json:"alone,omitempty"`
+	Step  ident.Step  `json:"step"`
+	Min   si.Minutes  `json:"min"`
+	Max   *si.Minutes `json:"max,omitempty"`
+	Alone bool        `json:"alone,omitempty"`
 }
 
 // Pinned is where a step must be: it has happened, or a person has said so.
 type Pinned struct {
-	Start int `json:"start"`
-	Hand  int `json:"hand"`
+	Start si.Minutes `json:"start"`
+	Hand  int        `json:"hand"`
 }
 
 // Operation is Hands minutes of work, then Wait minutes of waiting, which fill Trays of a place.
 type Operation struct {
 	ID         ident.Step `json:"id"`
-	HandsOnMin int        `json:"hands"`
-	PassiveMin int        `json:"wait"`
+	HandsOnMin si.Minutes `json:"hands"`
+	PassiveMin si.Minutes `json:"wait"`
 	Storage    ident.Spot `json:"place,omitempty"`
 	Trays      int        `json:"trays,omitempty"`
 	Pot        ident.Pot  `json:"pot,omitempty"`  // of version 1
@@ -155,9 +156,9 @@ type Operation struct {
 type Batch struct {
 	ID           ident.Batch `json:"id"`
 	Penalty      int         `json:"worth"` // what it costs to leave it out; 1 where a document does not say
-	ReleaseMin   int         `json:"not_before"`
-	DueMin       int         `json:"ready_by"`
-	ShelfLifeMin *int        `json:"keeps,omitempty"`      // nil: for ever
+	ReleaseMin   si.Minutes  `json:"not_before"`
+	DueMin       si.Minutes  `json:"ready_by"`
+	ShelfLifeMin *si.Minutes `json:"keeps,omitempty"`      // nil: for ever
 	FreshFrom    ident.Step  `json:"fresh_from,omitempty"` // the step whose start begins the keeping time; empty: the end of the step that ends last
 	Contains     []string    `json:"contains,omitempty"`   // allergens
 	FreeFrom     []string    `json:"free_from,omitempty"`  // allergens that must not touch it
@@ -165,7 +166,7 @@ type Batch struct {
 }
 
 // keeps is how long it keeps, as good as for ever where it does not spoil.
-func (b *Batch) keeps() int {
+func (b *Batch) keeps() si.Minutes {
 	if b.ShelfLifeMin == nil {
 		return 1 << 40
 	}
@@ -177,31 +178,31 @@ func (b *Batch) keeps() int {
 type ScheduledOperation struct {
 	Batch      ident.Batch `json:"batch"`
 	Step       ident.Step  `json:"step"`
-	Start      int         `json:"start"`
+	Start      si.Minutes  `json:"start"`
 	Hand       int         `json:"hand"`
-	Changeover int         `json:"changeover,omitempty"`
-	Washdown   int         `json:"washdown,omitempty"`
+	Changeover si.Minutes  `json:"changeover,omitempty"`
+	Washdown   si.Minutes  `json:"washdown,omitempty"`
 	Melts      []ident.Pot `json:"melts,omitempty"` // the pots that are melted in the changeover; version 1 does not tell
-	Hands      int         `json:"-"`
-	Wait       int         `json:"-"`
+	Hands      si.Minutes  `json:"-"`
+	Wait       si.Minutes  `json:"-"`
 	Pots       []Use       `json:"-"`
 }
 
 // From is when the person is first busy with the step, set-up included; To is when the hands are free again.
-func (p ScheduledOperation) From() int { return p.Start - p.Changeover - p.Washdown }
-func (p ScheduledOperation) To() int   { return p.Start + p.Hands }
+func (p ScheduledOperation) From() si.Minutes { return p.Start - p.Changeover - p.Washdown }
+func (p ScheduledOperation) To() si.Minutes   { return p.Start + p.Hands }
 
 // End is when the step and its waiting are over.
-func (p ScheduledOperation) End() int { return p.To() + p.Wait }
+func (p ScheduledOperation) End() si.Minutes { return p.To() + p.Wait }
 
 // Unplaced is a batch that found no room, and what stood in its way most.
 type Unplaced struct {
 	Batch   ident.Batch `json:"batch"`
 	Reason  Reason      `json:"reason,omitempty"`
 	Of      string      `json:"of,omitempty"` // id of the place or the tool
-	Minutes int         `json:"minutes"`      // by how much: of hands, or for how long the place or the tool is taken
-	From    int         `json:"from"`         // the span in which it is short
-	To      int         `json:"to"`
+	Minutes si.Minutes  `json:"minutes"`      // by how much: of hands, or for how long the place or the tool is taken
+	From    si.Minutes  `json:"from"`         // the span in which it is short
+	To      si.Minutes  `json:"to"`
 	Short   string      `json:"short,omitempty"` // of version 1: hands, place:ID, tool:ID, window
 	Why     string      `json:"why,omitempty"`   // of version 1
 }
@@ -239,10 +240,10 @@ func (u *Unplaced) tell() {
 
 // Score of a plan; less is better, compared in this order. Moved stands between Setup and Age where there is a previous plan.
 type Score struct {
-	Unplaced      int `json:"unplaced"` // worth of the batches that are not placed
-	Setup         int `json:"setup"`    // minutes of changeover and washdown
-	AgeAtHandover int `json:"age"`      // how long before their handover the placed batches are fresh, in minutes, summed
-	Moved         int `json:"-"`        // steps that are not where the previous plan had them
+	Unplaced      int        `json:"unplaced"` // worth of the batches that are not placed
+	Setup         si.Minutes `json:"setup"`    // minutes of changeover and washdown
+	AgeAtHandover si.Minutes `json:"age"`      // how long before their handover the placed batches are fresh, in minutes, summed
+	Moved         int        `json:"-"`        // steps that are not where the previous plan had them
 }
 
 // Less tells whether s is better than t.

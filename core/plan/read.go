@@ -9,6 +9,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // MaxSteps of a problem: more is taken for a mistake.
@@ -65,12 +66,12 @@ func (n node) at(key string) string {
 }
 
 func (r *reader) problem(n node) *Problem {
-	p := &Problem{Schema: r.text(n, "schema", ProblemSchema1), Washdown: r.number(n, "washdown", 0)}
+	p := &Problem{Schema: r.text(n, "schema", ProblemSchema1), Washdown: si.Minutes(r.number(n, "washdown", 0))}
 	if r.first = p.Schema == ProblemSchema1; !r.first && p.Schema != ProblemSchema {
 		r.faults.Add("schema", reason.Of("plan.this-problem-or-as-before", reason.Name(p.Schema), reason.Name(ProblemSchema), reason.Name(ProblemSchema1)))
 	}
 	p.Sessions = list(r, n, "sessions", func(n node) Session {
-		return Session{r.needed(n, "from"), r.needed(n, "to"), r.number(n, "hands", 1)}
+		return Session{r.minutes(n, "from"), r.minutes(n, "to"), r.number(n, "hands", 1)}
 	})
 	p.Places = list(r, n, "places", func(n node) StorageResource {
 		return StorageResource{ID: ident.Spot(r.name(n, "id")), Trays: r.needed(n, "trays")}
@@ -81,12 +82,12 @@ func (r *reader) problem(n node) *Problem {
 		return p
 	}
 	p.Pots = list(r, n, "pots", func(n node) Pot {
-		return Pot{ident.Pot(r.name(n, "id")), r.needed(n, "changeover"), r.needed(n, "holds")}
+		return Pot{ident.Pot(r.name(n, "id")), r.minutes(n, "changeover"), r.minutes(n, "holds")}
 	})
 	p.Batches = list(r, n, "batches", r.batch)
 	if previous, ok := r.object(n, "previous"); ok {
 		p.Previous = &Plan{Schema: PlanSchema, Steps: list(r, previous, "steps", func(n node) ScheduledOperation {
-			return ScheduledOperation{Batch: ident.Batch(r.name(n, "batch")), Step: ident.Step(r.name(n, "step")), Start: r.needed(n, "start"), Hand: r.needed(n, "hand")}
+			return ScheduledOperation{Batch: ident.Batch(r.name(n, "batch")), Step: ident.Step(r.name(n, "step")), Start: r.minutes(n, "start"), Hand: r.needed(n, "hand")}
 		})}
 	}
 	return p
@@ -94,16 +95,16 @@ func (r *reader) problem(n node) *Problem {
 
 func (r *reader) batch(n node) Batch {
 	b := Batch{
-		ID: ident.Batch(r.name(n, "id")), Penalty: r.number(n, "worth", 1), ReleaseMin: r.number(n, "not_before", 0), DueMin: r.needed(n, "ready_by"),
+		ID: ident.Batch(r.name(n, "id")), Penalty: r.number(n, "worth", 1), ReleaseMin: si.Minutes(r.number(n, "not_before", 0)), DueMin: r.minutes(n, "ready_by"),
 		FreshFrom: ident.Step(r.text(n, "fresh_from", "")), Contains: r.texts(n, "contains"), FreeFrom: r.texts(n, "free_from"),
 	}
-	b.ShelfLifeMin = r.optional(n, "keeps")
+	b.ShelfLifeMin = (*si.Minutes)(r.optional(n, "keeps"))
 	b.Steps = list(r, n, "steps", r.step)
 	return b
 }
 
 func (r *reader) step(n node) Operation {
-	s := Operation{ID: ident.Step(r.name(n, "id")), HandsOnMin: r.needed(n, "hands"), PassiveMin: r.number(n, "wait", 0), Storage: ident.Spot(r.text(n, "place", "")), Trays: r.number(n, "trays", 0)}
+	s := Operation{ID: ident.Step(r.name(n, "id")), HandsOnMin: r.minutes(n, "hands"), PassiveMin: si.Minutes(r.number(n, "wait", 0)), Storage: ident.Spot(r.text(n, "place", "")), Trays: r.number(n, "trays", 0)}
 	if r.first {
 		s.Pot = ident.Pot(r.text(n, "pot", ""))
 	} else {
@@ -111,17 +112,17 @@ func (r *reader) step(n node) Operation {
 			r.faults.Add(n.at("pot"), reason.Of("plan.from-version-on-step-has"))
 		}
 		s.Pots = list(r, n, "pots", func(n node) Use {
-			return Use{ident.Pot(r.name(n, "pot")), r.needed(n, "changeover"), r.needed(n, "holds")}
+			return Use{ident.Pot(r.name(n, "pot")), r.minutes(n, "changeover"), r.minutes(n, "holds")}
 		})
 	}
 	s.Takes = list(r, n, "takes", func(n node) Take {
 		return Take{ident.Mould(r.name(n, "tool")), r.number(n, "count", 1), ident.Step(r.text(n, "until", string(s.ID)))}
 	})
 	s.After = list(r, n, "after", func(n node) After {
-		return After{ident.Step(r.name(n, "step")), r.number(n, "min", 0), r.optional(n, "max"), !r.first && r.flag(n, "alone")}
+		return After{ident.Step(r.name(n, "step")), si.Minutes(r.number(n, "min", 0)), (*si.Minutes)(r.optional(n, "max")), !r.first && r.flag(n, "alone")}
 	})
 	if pinned, ok := r.object(n, "pinned"); ok {
-		s.Pinned = &Pinned{r.needed(pinned, "start"), r.number(pinned, "hand", 0)}
+		s.Pinned = &Pinned{r.minutes(pinned, "start"), r.number(pinned, "hand", 0)}
 	}
 	return s
 }
@@ -158,6 +159,9 @@ func (r *reader) object(n node, key string) (node, bool) {
 	}
 	return node{fields, n.at(key)}, ok
 }
+
+// minutes must be there.
+func (r *reader) minutes(n node, key string) si.Minutes { return si.Minutes(r.needed(n, key)) }
 
 func (r *reader) text(n node, key, otherwise string) string {
 	switch v := n.fields[key].(type) {

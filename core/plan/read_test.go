@@ -10,6 +10,7 @@ import (
 
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
+	"zestytin/core/si"
 	"zestytin/internal/text/said"
 )
 
@@ -24,9 +25,9 @@ func TestReadingAProblem(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	want := Batch{ID: "b1", Penalty: 1, DueMin: 4320, ShelfLifeMin: new(2880), FreshFrom: "dip", Contains: []string{"milk"}, FreeFrom: []string{"peanut"}, Steps: []Operation{
+	want := Batch{ID: "b1", Penalty: 1, DueMin: 4320, ShelfLifeMin: new(si.Minutes(2880)), FreshFrom: "dip", Contains: []string{"milk"}, FreeFrom: []string{"peanut"}, Steps: []Operation{
 		{ID: "wash", HandsOnMin: 20, PassiveMin: 30, Storage: "fridge", Trays: 1, Takes: []Take{}, After: []After{}},
-		{ID: "dip", HandsOnMin: 35, Pot: "dark", Takes: []Take{{"mould", 1, "dip"}}, After: []After{{"wash", 0, new(120), false}}, Pinned: &Pinned{1180, 0}}}}
+		{ID: "dip", HandsOnMin: 35, Pot: "dark", Takes: []Take{{"mould", 1, "dip"}}, After: []After{{"wash", 0, new(si.Minutes(120)), false}}, Pinned: &Pinned{1180, 0}}}}
 	if !reflect.DeepEqual(p.Batches, []Batch{want}) || p.Washdown != 15 || p.Sessions[0] != (Session{1080, 1290, 2}) {
 		t.Errorf("%+v", p)
 	}

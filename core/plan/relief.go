@@ -8,6 +8,7 @@ import (
 
 	"zestytin/core/ident"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Suggestion is one change that lets a batch in which does not fit. It was tried: with it a plan has the batch and all that the present plan has.
@@ -50,7 +51,7 @@ const (
 // session, place and tool. The problem makes sense (Problem.Check).
 func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []ident.Batch, could Possible) ([]Suggestion, error) {
 	t := &relieving{ctx: ctx, problem: p, present: present}
-	from, by := unlimited, 0
+	from, by := unlimited, -unlimited
 	for i := range p.Batches {
 		if b := &p.Batches[i]; slices.Contains(batches, b.ID) {
 			t.batches = append(t.batches, i)
@@ -80,18 +81,18 @@ func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []ident.Bat
 }
 
 // hours more, or hands more, in a session that there is.
-func (t *relieving) hours(from, by int) {
+func (t *relieving) hours(from, by si.Minutes) {
 	for i, s := range t.problem.Sessions {
 		if s.From >= by || s.To <= from {
 			continue
 		}
-		room := 240
+		room := si.Minutes(240)
 		for _, other := range t.problem.Sessions {
 			if other.From >= s.To {
 				room = min(room, other.From-s.To)
 			}
 		}
-		t.least(Suggestion{Kind: "hands", Session: i}, room/15, 15, func(p *Problem, amount int) { p.Sessions[i].To += amount }, func(amount int) int { return amount })
+		t.least(Suggestion{Kind: "hands", Session: i}, int(room/15), 15, func(p *Problem, amount int) { p.Sessions[i].To += si.Minutes(amount) }, func(amount int) int { return amount })
 		t.least(Suggestion{Kind: "person", Session: i}, 1, 1, func(p *Problem, amount int) { p.Sessions[i].People += amount }, func(int) int { return troubleOfAPerson })
 	}
 }
@@ -102,7 +103,7 @@ func (t *relieving) later(by []int) {
 		known := len(t.found)
 		t.least(Suggestion{Kind: "later"}, 1, amount, func(p *Problem, amount int) {
 			for _, n := range t.batches {
-				p.Batches[n].DueMin += amount
+				p.Batches[n].DueMin += si.Minutes(amount)
 			}
 		}, func(amount int) int { return troubleOfWaiting + amount/10 })
 		if len(t.found) > known {
@@ -112,13 +113,13 @@ func (t *relieving) later(by []int) {
 }
 
 // days on which nobody works yet.
-func (t *relieving) days(could []Session, from, by int) {
+func (t *relieving) days(could []Session, from, by si.Minutes) {
 	for i, s := range could {
 		if s.From >= by || s.To <= from || slices.ContainsFunc(t.problem.Sessions, func(x Session) bool { return x.From < s.To && s.From < x.To }) {
 			continue
 		}
-		t.least(Suggestion{Kind: "day", Session: i}, (s.To-s.From)/15, 15, func(p *Problem, amount int) {
-			p.Sessions = append(p.Sessions, Session{s.From, s.From + amount, s.People})
+		t.least(Suggestion{Kind: "day", Session: i}, int((s.To-s.From)/15), 15, func(p *Problem, amount int) {
+			p.Sessions = append(p.Sessions, Session{s.From, s.From + si.Minutes(amount), s.People})
 			slices.SortFunc(p.Sessions, func(a, b Session) int { return cmp.Compare(a.From, b.From) })
 		}, func(amount int) int { return troubleOfADay + amount })
 	}

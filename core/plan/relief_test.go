@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 func reliefs(t *testing.T, p *Problem, could Possible) []Suggestion {
@@ -101,7 +102,7 @@ func TestReliefsOfADayThatWasFree(t *testing.T) {
 		t.Fatalf("%+v", list)
 	}
 	longer := *p
-	longer.Sessions = append([]Session{{600, 600 + r.Amount, 1}}, p.Sessions...)
+	longer.Sessions = append([]Session{{600, si.Minutes(600 + r.Amount), 1}}, p.Sessions...)
 	if score, broken := Check(&longer, r.Plan); len(broken) > 0 || score.Unplaced > 0 {
 		t.Errorf("%v %v", score, broken)
 	}

@@ -6,6 +6,8 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+
+	"zestytin/core/si"
 )
 
 // search is the state with what the moves and their acceptance need.
@@ -25,7 +27,10 @@ type search struct {
 }
 
 // placement of a step.
-type placement struct{ step, session, hand, start int }
+type placement struct {
+	step, session, hand int
+	start               si.Minutes
+}
 
 // snapshot of a whole plan.
 type snapshot struct {
@@ -39,7 +44,7 @@ const seed = 1
 func newSearch(p *Problem) *search {
 	st := newState(compile(p))
 	s := &search{state: st, rnd: rand.New(rand.NewPCG(seed, uint64(len(st.steps))))}
-	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48, caps: make([]int, len(st.batches)), eager: make([]bool, len(st.batches))}
+	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48, caps: make([]si.Minutes, len(st.batches)), eager: make([]bool, len(st.batches))}
 	for j := range s.insert.caps {
 		s.insert.caps[j] = unlimited
 	}
@@ -47,7 +52,7 @@ func newSearch(p *Problem) *search {
 	for j := range s.batches {
 		if s.alone[j] = s.wasPlanned(j) || s.fitsAlone(j); !s.alone[j] {
 			// In company it may find its pots ready.
-			var changeovers []int
+			var changeovers []si.Minutes
 			for _, i := range s.batches[j].steps {
 				for k := range s.steps[i].needs {
 					n := &s.steps[i].needs[k]
@@ -256,7 +261,7 @@ func (s *search) shift(i, toward int, score *Score) {
 		return cmp.Or(toward*cmp.Compare(b.start, a.start), cmp.Compare(rank(a.hand != was.hand), rank(b.hand != was.hand)))
 	})
 	for _, at := range starts {
-		if toward*at.start <= toward*was.start {
+		if si.Minutes(toward)*at.start <= si.Minutes(toward)*was.start {
 			return
 		}
 		s.take(i)
@@ -271,10 +276,10 @@ func (s *search) shift(i, toward int, score *Score) {
 }
 
 // startsIn a session that a step could have: as soon as it may or right after what else somebody does, or as late as it may or right before.
-func (s *search) startsIn(i, session, lo, hi, toward int, into []placement) []placement {
+func (s *search) startsIn(i, session int, lo, hi si.Minutes, toward int, into []placement) []placement {
 	x, hands, setup := s.sessions[session], s.steps[i].hands, s.change[i]+s.wash[i]
 	hi = min(hi, x.To-hands)
-	at := func(hand, start int) {
+	at := func(hand int, start si.Minutes) {
 		if start >= max(lo, x.From) && start <= hi {
 			into = append(into, placement{i, session, hand, start})
 		}

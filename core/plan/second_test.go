@@ -14,6 +14,7 @@ import (
 
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
+	"zestytin/core/si"
 )
 
 // second is a random problem of version 2: chocolates by step, with a changeover that depends on how much it is, some steps with two pots, some that follow alone.
@@ -28,9 +29,9 @@ func second(seed uint64, batches int) *Problem {
 			if s.Pot == "" {
 				continue
 			}
-			s.Pots = []Use{{s.Pot, 5 + r.IntN(30), 10 + r.IntN(60)}}
+			s.Pots = []Use{{s.Pot, si.Minutes(5 + r.IntN(30)), si.Minutes(10 + r.IntN(60))}}
 			if other := pots[r.IntN(3)].ID; other != s.Pot && r.IntN(3) == 0 {
-				s.Pots = append(s.Pots, Use{other, 5 + r.IntN(20), 10 + r.IntN(60)})
+				s.Pots = append(s.Pots, Use{other, si.Minutes(5 + r.IntN(20)), si.Minutes(10 + r.IntN(60))})
 			}
 			s.Pot = ""
 			if len(s.After) == 1 && r.IntN(3) == 0 {
@@ -70,7 +71,7 @@ func swirl() *Problem {
 	both := []Use{{"dark", 14, 20}, {"white", 6, 30}}
 	return &Problem{Schema: ProblemSchema, Washdown: 15, Sessions: []Session{{1080, 1290, 1}}, Batches: []Batch{{ID: "bark", Penalty: 1, DueMin: 2000, FreshFrom: "first", Steps: []Operation{
 		{ID: "first", HandsOnMin: 4, Pots: both},
-		{ID: "second", HandsOnMin: 6, Pots: both[1:], After: []After{{Step: "first", Max: new(5), Alone: true}}},
+		{ID: "second", HandsOnMin: 6, Pots: both[1:], After: []After{{Step: "first", Max: new(si.Minutes(5)), Alone: true}}},
 	}}}}
 }
 

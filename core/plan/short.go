@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"slices"
 	"sort"
+
+	"zestytin/core/si"
 )
 
 // bottleneck of a batch that found no place in the plan as it stands: what would let it in, by relaxing one thing after the other and trying. A place or a
@@ -12,7 +14,7 @@ import (
 func (s *search) bottleneck(j int) Unplaced {
 	b := &s.problem.Batches[j]
 	u := Unplaced{Batch: b.ID, Reason: Window, From: b.ReleaseMin, To: b.DueMin}
-	need := 0
+	var need si.Minutes
 	for _, step := range b.Steps {
 		need += step.HandsOnMin
 	}
@@ -29,7 +31,7 @@ func (s *search) bottleneck(j int) Unplaced {
 		if !slices.ContainsFunc(s.holds, func(h hold) bool { return h.resource == r && s.steps[h.owner].job == j }) {
 			continue
 		}
-		s.room[r] = unlimited
+		s.room[r] = int(unlimited)
 		fits := s.insert.insert(j)
 		s.room[r] = amount
 		if !fits {
@@ -50,14 +52,14 @@ func (s *search) bottleneck(j int) Unplaced {
 	}
 	if u.Reason == Window { // nothing helps alone
 		from := max(b.ReleaseMin, b.DueMin-b.keeps())
-		free, first, last := 0, b.DueMin, from
+		free, first, last := si.Minutes(0), b.DueMin, from
 		for n, x := range s.sessions {
 			lo, hi := max(x.From, from), min(x.To, b.DueMin)
 			if lo >= hi {
 				continue
 			}
 			first, last = min(first, lo), max(last, hi)
-			free += (hi - lo) * x.People
+			free += (hi - lo) * si.Minutes(x.People)
 			for _, i := range s.lists[n] {
 				free -= max(0, min(s.start[i]+s.hands[i], hi)-max(s.start[i]-s.change[i]-s.wash[i], lo))
 			}
@@ -71,8 +73,8 @@ func (s *search) bottleneck(j int) Unplaced {
 }
 
 // longer finds the session that would have to go on for the fewest minutes to let a batch in; 0 minutes when none would help by a day's work.
-func (s *search) longer(j int) (session, minutes int) {
-	const most = 240
+func (s *search) longer(j int) (session int, minutes si.Minutes) {
+	const most si.Minutes = 240
 	b := &s.batches[j]
 	for n := range s.sessions {
 		x := s.sessions[n]
@@ -83,7 +85,7 @@ func (s *search) longer(j int) (session, minutes int) {
 		if n+1 < len(s.sessions) {
 			room = min(room, s.sessions[n+1].From-x.To)
 		}
-		try := func(more int) bool {
+		try := func(more si.Minutes) bool {
 			s.sessions[n].To = x.To + more
 			fits := s.insert.insert(j)
 			if fits {
@@ -98,13 +100,14 @@ func (s *search) longer(j int) (session, minutes int) {
 		if room <= 0 || !try(room) {
 			continue
 		}
-		session, minutes = n, min(5*(1+sort.Search((room-1)/5, func(fives int) bool { return try(5 * (fives + 1)) })), room) // to five minutes
+		fives := 1 + sort.Search(int(room-1)/5, func(n int) bool { return try(si.Minutes(5 * (n + 1))) })
+		session, minutes = n, min(si.Minutes(5*fives), room)
 	}
 	return session, minutes
 }
 
 // crowded is when more of a resource is taken than there is.
-func (s *search) crowded(r int) (from, to int) {
+func (s *search) crowded(r int) (from, to si.Minutes) {
 	var edges []span
 	for h := range s.holds {
 		if a, b, known := s.span(h); known && s.holds[h].resource == r && a < b {

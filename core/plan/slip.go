@@ -5,16 +5,17 @@ import (
 	"slices"
 
 	"zestytin/core/ident"
+	"zestytin/core/si"
 )
 
 // ProjectDelays tells when the steps of a day would be done if everybody went on in the order of the present plan, from the problem's beginning (not_before) on: each as soon as
 // its hands are free and what it comes after is over, and not before it was planned. Nothing is planned anew, so that places and tools are not minded. What is pinned
 // has happened.
-func ProjectDelays(p *Problem, present *Plan, from, to int) []Moved {
+func ProjectDelays(p *Problem, present *Plan, from, to si.Minutes) []Moved {
 	type hand struct{ session, hand int }
 	at := map[ref]ScheduledOperation{}
-	free := map[hand]int{}
-	session := func(start int) int {
+	free := map[hand]si.Minutes{}
+	session := func(start si.Minutes) int {
 		return slices.IndexFunc(p.Sessions, func(s Session) bool { return s.From <= start && start < s.To })
 	}
 	batches := map[ident.Batch]*Batch{}

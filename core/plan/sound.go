@@ -1,6 +1,7 @@
 package plan
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"strings"
@@ -8,6 +9,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // Check that a problem makes sense: the error is an *invalid.Error with the JSON path of each fault.
@@ -60,20 +62,20 @@ func (c *checking) numbers(p *Problem) {
 			c.Add(path, reason.Of("plan.not-from-to", reason.Int(x), reason.Int(maxNumber)))
 		}
 	}
-	low("washdown", p.Washdown)
+	low("washdown", int(p.Washdown))
 	for i, b := range p.Batches {
 		at := fmt.Sprintf("batches[%d].", i)
 		low(at+"worth", b.Penalty)
-		low(at+"not_before", b.ReleaseMin)
-		low(at+"ready_by", b.DueMin)
+		low(at+"not_before", int(b.ReleaseMin))
+		low(at+"ready_by", int(b.DueMin))
 		for j, s := range b.Steps {
 			at := fmt.Sprintf("%ssteps[%d].", at, j)
-			low(at+"hands", s.HandsOnMin)
-			low(at+"wait", s.PassiveMin)
+			low(at+"hands", int(s.HandsOnMin))
+			low(at+"wait", int(s.PassiveMin))
 			low(at+"trays", s.Trays)
 			for k, u := range s.Pots {
-				low(fmt.Sprintf("%spots[%d].changeover", at, k), u.Changeover)
-				low(fmt.Sprintf("%spots[%d].holds", at, k), u.Holds)
+				low(fmt.Sprintf("%spots[%d].changeover", at, k), int(u.Changeover))
+				low(fmt.Sprintf("%spots[%d].holds", at, k), int(u.Holds))
 			}
 		}
 	}
@@ -89,7 +91,7 @@ func (c *checking) sessions(sessions []Session) {
 			c.Add(fmt.Sprintf("sessions[%d].hands", i), reason.Of("plan.people-cannot-work-there-give", reason.Int(s.People)))
 		}
 	}
-	slices.SortStableFunc(order, func(a, b int) int { return sessions[a].From - sessions[b].From })
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(sessions[a].From, sessions[b].From) })
 	for i := 1; i < len(order); i++ {
 		if a, b := sessions[order[i-1]], sessions[order[i]]; a.To > b.From && a.From < a.To && b.From < b.To {
 			c.Add(fmt.Sprintf("sessions[%d].from", order[i]), reason.Of("plan.session-from-overlaps-one-from", reason.Int(b.From), reason.Int(a.From), reason.Int(a.To)))
@@ -185,7 +187,7 @@ func (b *Batch) circle(steps map[ident.Step]int) []ident.Step {
 func (c *checking) pinned(p *Problem) {
 	type pin struct {
 		path     string
-		from, to int
+		from, to si.Minutes
 	}
 	type hand struct{ session, hand int }
 	byHand := map[hand][]pin{}

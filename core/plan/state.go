@@ -1,33 +1,37 @@
 package plan
 
-import "slices"
+import (
+	"slices"
+
+	"zestytin/core/si"
+)
 
 // state is a plan that grows and shrinks, a batch at a time, and is valid whenever a batch is whole. What a step needs of setup depends on the
 // steps before it in its session, so a session is worked out anew when a step comes or goes; places and tools are sums of spans.
 type state struct {
 	*model
-	start   []int // of each step; meaningless while it is not placed
-	session []int // of each step; -1: not placed
+	start   []si.Minutes // of each step; meaningless while it is not placed
+	session []int        // of each step; -1: not placed
 	hand    []int
-	change  []int    // changeover of each placed step
-	wash    []int    // washdown of each placed step
-	melted  []uint64 // of its pots those that are melted for each placed step, a bit for each
+	change  []si.Minutes // changeover of each placed step
+	wash    []si.Minutes // washdown of each placed step
+	melted  []uint64     // of its pots those that are melted for each placed step, a bit for each
 	lists   [][]int
-	setup   []int  // of each session
-	sound   []bool // of each session: the rules hold. Taking a step out can break them, when a later one went on in its pot
+	setup   []si.Minutes // of each session
+	sound   []bool       // of each session: the rules hold. Taking a step out can break them, when a later one went on in its pot
 	rooms   []spans
 	// loose tells which batches are under way: their steps are placed from the last to the first, and a step that could go on in the pot of an
 	// earlier one that has no place yet is reckoned as if it did.
 	loose  []bool
-	lanes  []lane // scratch
-	washes []int  // scratch
-	trial  []int  // scratch
+	lanes  []lane       // scratch
+	washes []si.Minutes // scratch
+	trial  []int        // scratch
 }
 
 func newState(m *model) *state {
 	n := len(m.steps)
-	st := &state{model: m, start: make([]int, n), session: make([]int, n), hand: make([]int, n), change: make([]int, n), wash: make([]int, n), melted: make([]uint64, n),
-		lists: make([][]int, len(m.sessions)), setup: make([]int, len(m.sessions)), sound: make([]bool, len(m.sessions)), rooms: make([]spans, len(m.room)), loose: make([]bool, len(m.batches))}
+	st := &state{model: m, start: make([]si.Minutes, n), session: make([]int, n), hand: make([]int, n), change: make([]si.Minutes, n), wash: make([]si.Minutes, n), melted: make([]uint64, n),
+		lists: make([][]int, len(m.sessions)), setup: make([]si.Minutes, len(m.sessions)), sound: make([]bool, len(m.sessions)), rooms: make([]spans, len(m.room)), loose: make([]bool, len(m.batches))}
 	for i := range st.session {
 		st.session[i] = -1
 	}
@@ -35,15 +39,15 @@ func newState(m *model) *state {
 		st.sound[i] = true
 	}
 	most, days := 1, 1
-	zero := 0
+	var zero si.Minutes
 	if len(m.sessions) > 0 {
 		zero = m.sessions[0].From
-		days = (m.sessions[len(m.sessions)-1].To-zero)/DayMinutes + 1
+		days = int((m.sessions[len(m.sessions)-1].To-zero)/DayMinutes) + 1
 	}
 	for _, s := range m.sessions {
 		most = max(most, s.People)
 	}
-	width := DayMinutes
+	width := si.Minutes(DayMinutes)
 	for days > 4096 {
 		days, width = days/2+1, width*2
 	}
@@ -55,13 +59,13 @@ func newState(m *model) *state {
 }
 
 // end of a placed step, waiting included.
-func (st *state) end(i int) int { return st.start[i] + st.steps[i].hands + st.steps[i].wait }
+func (st *state) end(i int) si.Minutes { return st.start[i] + st.steps[i].hands + st.steps[i].wait }
 
 // placed tells whether a step is.
 func (st *state) placed(i int) bool { return st.session[i] >= 0 }
 
 // put a step where it is known to fit.
-func (st *state) put(i, session, hand, start int) {
+func (st *state) put(i, session, hand int, start si.Minutes) {
 	st.start[i], st.session[i], st.hand[i] = start, session, hand
 	st.lists[session] = st.with(st.lists[session], i)
 	st.settle(session)
@@ -113,7 +117,7 @@ func (st *state) with(list []int, i int) []int {
 }
 
 // span of a hold, once all steps that decide on it are placed.
-func (st *state) span(h int) (from, to int, known bool) {
+func (st *state) span(h int) (from, to si.Minutes, known bool) {
 	x := &st.holds[h]
 	if !st.placed(x.owner) {
 		return 0, 0, false
@@ -140,14 +144,14 @@ func (st *state) span(h int) (from, to int, known bool) {
 
 // lane is how far a person has got in a session.
 type lane struct {
-	free int // the hands are busy until then
-	firm int // the same, of steps that are not pinned
-	pot  int // the last step with a pot; -1: none
+	free si.Minutes // the hands are busy until then
+	firm si.Minutes // the same, of steps that are not pinned
+	pot  int        // the last step with a pot; -1: none
 }
 
 // reckon a session: the setup of its steps, which are sorted by their start, and whether the rules 2, 6 and 7 hold. With keep, what each step needs is
 // noted. What only pinned steps break has happened (rule 9).
-func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool) {
+func (st *state) reckon(session int, list []int, keep bool) (total si.Minutes, ok bool) {
 	s := st.sessions[session]
 	lanes := st.lanes[:s.People]
 	for h := range lanes {
@@ -157,7 +161,7 @@ func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool)
 	for n, i := range list {
 		t := &st.steps[i]
 		l := &lanes[st.hand[i]]
-		at, change, wash, melted := st.start[i], 0, 0, uint64(0)
+		at, change, wash, melted := st.start[i], si.Minutes(0), si.Minutes(0), uint64(0)
 		if len(t.needs) > 0 {
 			change, melted = st.changeover(l.pot, t, at)
 			l.pot = i
@@ -199,7 +203,7 @@ func (st *state) reckon(session int, list []int, keep bool) (total int, ok bool)
 
 // changeover of a step at its start, when the last step of the person with a pot is last, and a bit for each pot that is melted in it: of the pots that are not ready, and that an earlier step of its batch without
 // a place yet could not have made so.
-func (st *state) changeover(last int, t *operation, start int) (minutes int, melted uint64) {
+func (st *state) changeover(last int, t *operation, start si.Minutes) (minutes si.Minutes, melted uint64) {
 	for k := range t.needs {
 		if n := &t.needs[k]; !st.warm(last, n, start) && !st.deferred(t, n) {
 			minutes, melted = minutes+n.changeover, melted|1<<k
@@ -209,8 +213,8 @@ func (st *state) changeover(last int, t *operation, start int) (minutes int, mel
 }
 
 // changeovers of all pots of a step.
-func (t *operation) changeovers() int {
-	sum := 0
+func (t *operation) changeovers() si.Minutes {
+	var sum si.Minutes
 	for _, n := range t.needs {
 		sum += n.changeover
 	}
@@ -218,7 +222,7 @@ func (t *operation) changeovers() int {
 }
 
 // warm tells whether a pot is still ready at a minute from the last step with one.
-func (st *state) warm(last int, n *need, start int) bool {
+func (st *state) warm(last int, n *need, start si.Minutes) bool {
 	return last >= 0 && st.steps[last].uses(n.pot) && start <= st.start[last]+st.hands[last]+n.holds
 }
 
@@ -266,7 +270,7 @@ func (t *operation) follows(step int) bool {
 
 // threatened tells whether the n-th step of a session must be washed down for, right before the minute at, and whether it is free of overlaps with what it
 // must be free from. Where it would depend on the reading whether a washdown of somebody else stands between, the answer is that it is not free.
-func (st *state) threatened(list []int, n, at int) (threatened, free bool) {
+func (st *state) threatened(list []int, n int, at si.Minutes) (threatened, free bool) {
 	i := list[n]
 	t := &st.steps[i]
 	clash := st.clash[t.job]
@@ -324,16 +328,21 @@ func (st *state) threatened(list []int, n, at int) (threatened, free bool) {
 }
 
 // span of time in which an amount of a resource is taken.
-type span struct{ from, to, amount, hold int }
+type span struct {
+	from, to     si.Minutes
+	amount, hold int
+}
 
 // spans of a resource, in buckets by time, so that a question looks only at what is near.
 type spans struct {
-	zero, width int
+	zero, width si.Minutes
 	buckets     [][]span
 	near        []span // scratch
 }
 
-func (s *spans) bucket(t int) int { return min(max((t-s.zero)/s.width, 0), len(s.buckets)-1) }
+func (s *spans) bucket(t si.Minutes) int {
+	return min(max(int((t-s.zero)/s.width), 0), len(s.buckets)-1)
+}
 
 func (s *spans) add(x span) {
 	if x.from < x.to {
@@ -343,7 +352,7 @@ func (s *spans) add(x span) {
 	}
 }
 
-func (s *spans) remove(from, to, hold int) {
+func (s *spans) remove(from, to si.Minutes, hold int) {
 	if from < to {
 		for b := s.bucket(from); b <= s.bucket(to-1); b++ {
 			list := s.buckets[b]
@@ -355,7 +364,7 @@ func (s *spans) remove(from, to, hold int) {
 }
 
 // over finds the latest minute at which an amount more in [from, to) is more than there is: the start of the span that makes it so, or from.
-func (s *spans) over(from, to, amount, there int) (at int, is bool) {
+func (s *spans) over(from, to si.Minutes, amount, there int) (at si.Minutes, is bool) {
 	if from >= to {
 		return 0, false
 	}
@@ -364,7 +373,7 @@ func (s *spans) over(from, to, amount, there int) (at int, is bool) {
 	for b, last := first, s.bucket(to-1); b <= last; b++ {
 		seen := -unlimited // what began before this bucket was in the one before
 		if b > first {
-			seen = s.zero + b*s.width
+			seen = s.zero + si.Minutes(b)*s.width
 		}
 		for _, x := range s.buckets[b] {
 			if x.from < to && from < x.to && x.from >= seen {

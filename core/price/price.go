@@ -4,6 +4,7 @@ import (
 	"strings"
 
 	"zestytin/core/reason"
+	"zestytin/core/si"
 
 	"github.com/shopspring/decimal"
 )
@@ -31,7 +32,7 @@ func (c Cost) Materials() decimal.Decimal {
 }
 
 // CostOf rounds the parts; minutes of hands are paid at the rates, kilometres as the terms say.
-func CostOf(ingredients, packaging decimal.Decimal, minutes int, kilometres float64, r Rates, t Terms) Cost {
+func CostOf(ingredients, packaging decimal.Decimal, minutes si.Minutes, kilometres float64, r Rates, t Terms) Cost {
 	places := Decimals(r.Currency)
 	hours := decimal.NewFromInt(int64(minutes)).Div(sixty)
 	c := Cost{
@@ -110,8 +111,8 @@ func ReadShare(text string) (decimal.Decimal, error) {
 // Asking is all that a price follows from.
 type Asking struct {
 	Cost     Cost
-	Minutes  int // of hands
-	Pieces   int // for the price of one
+	Minutes  si.Minutes // of hands
+	Pieces   int        // for the price of one
 	Wish     PriceTarget
 	Discount Discount
 	Notice   int              // days between the order and its handover

@@ -10,6 +10,7 @@ import (
 	"golang.org/x/text/currency"
 
 	"zestytin/core/invalid"
+	"zestytin/core/si"
 	"zestytin/internal/text/said"
 )
 
@@ -139,7 +140,7 @@ func TestSumsAddUp(t *testing.T) {
 				Tax: float64(rnd.IntN(25)) / 100, TaxIncluded: rnd.IntN(2) == 0, Deposit: 0.3, CardShare: float64(rnd.IntN(40)) / 1000, CardFixed: decimal.New(rnd.Int64N(40), -min(places, 2)).String(), Drive: "0.35", Reclaim: 1, QuoteDays: 7}
 			r := Rates{currency, decimal.NewFromFloat(rnd.Float64() * 40), decimal.NewFromFloat(rnd.Float64() * 5), d("0.2")}
 			minutes := 1 + rnd.IntN(900)
-			c := CostOf(decimal.NewFromFloat(1+rnd.Float64()*100), decimal.NewFromFloat(rnd.Float64()*20), minutes, rnd.Float64()*50, r, terms)
+			c := CostOf(decimal.NewFromFloat(1+rnd.Float64()*100), decimal.NewFromFloat(rnd.Float64()*20), si.Minutes(minutes), rnd.Float64()*50, r, terms)
 			sum := decimal.Zero
 			for _, line := range []decimal.Decimal{c.Ingredients, c.Packaging, c.Hands, c.Overhead, c.Drive} {
 				sum = sum.Add(d(In(currency, line).Amount))
@@ -147,7 +148,7 @@ func TestSumsAddUp(t *testing.T) {
 			if !sum.Equal(c.Total()) {
 				t.Fatalf("%s: lines %s, total %s", currency, sum, c.Total())
 			}
-			a := Asking{Cost: c, Minutes: minutes, Pieces: 1 + rnd.IntN(60), Notice: rnd.IntN(8), Wish: PriceTarget{[]Basis{ByMargin, ByMarkup, ByHourly}[rnd.IntN(3)], decimal.New(rnd.Int64N(60), -2)}}
+			a := Asking{Cost: c, Minutes: si.Minutes(minutes), Pieces: 1 + rnd.IntN(60), Notice: rnd.IntN(8), Wish: PriceTarget{[]Basis{ByMargin, ByMarkup, ByHourly}[rnd.IntN(3)], decimal.New(rnd.Int64N(60), -2)}}
 			if rnd.IntN(2) == 0 {
 				a.Discount = Discount{Share: d("0.1")}
 			}

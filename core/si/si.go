@@ -2,6 +2,8 @@
 // are in these. They are plain numbers to the store and to JSON. Shares, rates and counts have no unit and stay numbers.
 package si
 
+import "math"
+
 type (
 	// Grams of mass.
 	Grams float64
@@ -17,3 +19,6 @@ func (g Grams) By(x float64) Grams { return Grams(float64(g) / x) }
 
 // Over is how often of goes into g: a number without a unit.
 func (g Grams) Over(of Grams) float64 { return float64(g / of) }
+
+// WholeMinutes of a time in minutes: rounded up, and one at least where hands are needed at all.
+func WholeMinutes(x float64) Minutes { return Minutes(max(math.Ceil(x-1e-9), 1)) }

@@ -1,6 +1,10 @@
 package till
 
-import "github.com/shopspring/decimal"
+import (
+	"github.com/shopspring/decimal"
+
+	"zestytin/core/si"
+)
 
 // Tally sums orders, or lines of orders, up to what they brought.
 type Tally struct {
@@ -9,7 +13,7 @@ type Tally struct {
 	Sales   decimal.Decimal  // without tax
 	Cost    decimal.Decimal  // estimated when it was promised
 	Pay     decimal.Decimal  // the part of Cost that is for people's time
-	Minutes int              // hands-on, estimated
+	Minutes si.Minutes       // hands-on, estimated
 	Used    *decimal.Decimal // what the ingredients that left the larder were paid for; nil where none did
 	Made    Made
 
@@ -18,13 +22,13 @@ type Tally struct {
 
 // Made is what the bench recorded of the batches of a tally, where it recorded something.
 type Made struct {
-	Batches           int // with a count of good pieces
-	Good, Begun       int // pieces of them
-	Minutes, Expected int // of batches with recorded minutes
+	Batches           int        // with a count of good pieces
+	Good, Begun       int        // pieces of them
+	Minutes, Expected si.Minutes // of batches with recorded minutes
 }
 
 // Add an order, or the share of one that a line has.
-func (t *Tally) Add(sales, cost, pay decimal.Decimal, minutes int, used *decimal.Decimal) {
+func (t *Tally) Add(sales, cost, pay decimal.Decimal, minutes si.Minutes, used *decimal.Decimal) {
 	t.Orders++
 	t.Sales, t.Cost, t.Pay, t.Minutes = t.Sales.Add(sales), t.Cost.Add(cost), t.Pay.Add(pay), t.Minutes+minutes
 	if used != nil {
@@ -38,14 +42,14 @@ func (t *Tally) Add(sales, cost, pay decimal.Decimal, minutes int, used *decimal
 
 // Line is what an order has of a batch.
 type Line struct {
-	Pieces   int     // that it was promised
-	Begun    int     // of the batch, its share
-	HandsOn  int     // minutes, its share
-	Loss     float64 // share of the pieces that was expected to be lost
-	Bagged   bool    // sheets were begun, bags are wanted: what was begun and what was good do not compare
-	First    bool    // of the batch, which is counted once
-	Good     *int    // its share of the good pieces that were recorded
-	Recorded *int    // its share of the minutes that were recorded
+	Pieces   int         // that it was promised
+	Begun    int         // of the batch, its share
+	HandsOn  si.Minutes  // minutes, its share
+	Loss     float64     // share of the pieces that was expected to be lost
+	Bagged   bool        // sheets were begun, bags are wanted: what was begun and what was good do not compare
+	First    bool        // of the batch, which is counted once
+	Good     *int        // its share of the good pieces that were recorded
+	Recorded *si.Minutes // its share of the minutes that were recorded
 }
 
 // AddLine adds what became of a line's pieces and minutes.
@@ -95,15 +99,15 @@ func (m Made) Loss() *float64 {
 }
 
 // Apportion whole units of a batch to an order by its pieces: it has mine of all, and before of them belong to the orders before it. What all orders get adds up to n.
-func Apportion(n, before, mine, all int) int {
+func Apportion[T ~int](n T, before, mine, all int) T {
 	if all <= 0 {
 		return 0
 	}
-	return n*(before+mine)/all - n*before/all
+	return n*T(before+mine)/T(all) - n*T(before)/T(all)
 }
 
 // Pay for minutes of work at so much an hour.
-func Pay(hourly decimal.Decimal, minutes int) decimal.Decimal {
+func Pay(hourly decimal.Decimal, minutes si.Minutes) decimal.Decimal {
 	return hourly.Mul(decimal.NewFromInt(int64(minutes))).Div(decimal.NewFromInt(60))
 }
 

@@ -8,6 +8,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 func dec(s string) decimal.Decimal { return decimal.RequireFromString(s) }
@@ -76,7 +77,7 @@ func TestProfit(t *testing.T) {
 	var of Tally
 	of.Add(dec("100"), dec("60"), dec("25"), 75, nil)
 	of.Add(dec("50"), dec("30"), dec("15"), 45, new(dec("11.5")))
-	of.AddLine(Line{Pieces: 24, Begun: 27, HandsOn: 75, Loss: 0.1, First: true, Good: new(26), Recorded: new(90)})
+	of.AddLine(Line{Pieces: 24, Begun: 27, HandsOn: 75, Loss: 0.1, First: true, Good: new(26), Recorded: new(si.Minutes(90))})
 	of.AddLine(Line{Pieces: 6, Begun: 2, HandsOn: 45, Loss: 0.05, Bagged: true, Good: new(6)}) // two sheets for six bags
 	if !of.Profit().Equal(dec("60")) || !of.PayPerHour().Equal(dec("50")) || of.Orders != 2 || of.Pieces != 30 || !of.Used.Equal(dec("11.5")) {
 		t.Errorf("profit %v, an hour %v: %+v", of.Profit(), of.PayPerHour(), of)

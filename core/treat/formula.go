@@ -106,7 +106,7 @@ type ChocolateLayer struct {
 	Pool       measure.Quantity  `json:"pool"`
 	Method     chocolate.Method  `json:"method,omitempty"`
 	Source     chocolate.Source  `json:"source,omitempty"`
-	Minutes    *int              `json:"minutes,omitempty"`
+	Minutes    *si.Minutes       `json:"minutes,omitempty"`
 	Tint       *Stirred          `json:"tint,omitempty"`
 	Flavour    *Stirred          `json:"flavour,omitempty"`
 	Thinner    *Stirred          `json:"thinner,omitempty"`
@@ -164,27 +164,27 @@ const (
 
 // StepTemplate is one step of the making.
 type StepTemplate struct {
-	ID       ident.Step `json:"id"`
-	Name     string     `json:"name"`
-	PerBatch float64    `json:"perBatch"`
-	PerRound float64    `json:"perRound"`
-	PerPiece float64    `json:"perPiece"`
-	Wait     int        `json:"wait"`
-	Spot     ident.Spot `json:"place,omitempty"`
-	PerTray  int        `json:"perTray,omitempty"`
-	Pot      Role       `json:"pot,omitempty"`
-	Part     float64    `json:"part,omitempty"`
-	Ready    []Role     `json:"ready,omitempty"`
-	Trims    bool       `json:"trims,omitempty"`
-	Alone    bool       `json:"alone,omitempty"`
-	Loss     float64    `json:"loss,omitempty"`
-	Rounds   bool       `json:"rounds,omitempty"`
-	Until    ident.Step `json:"until,omitempty"`
-	Moulds   bool       `json:"moulds,omitempty"`
-	Adds     []Adds     `json:"adds,omitempty"`
-	Ages     bool       `json:"ages,omitempty"`
-	Earliest int        `json:"earliest,omitempty"`
-	Latest   *int       `json:"latest,omitempty"`
+	ID       ident.Step  `json:"id"`
+	Name     string      `json:"name"`
+	PerBatch float64     `json:"perBatch"`
+	PerRound float64     `json:"perRound"`
+	PerPiece float64     `json:"perPiece"`
+	Wait     si.Minutes  `json:"wait"`
+	Spot     ident.Spot  `json:"place,omitempty"`
+	PerTray  int         `json:"perTray,omitempty"`
+	Pot      Role        `json:"pot,omitempty"`
+	Part     float64     `json:"part,omitempty"`
+	Ready    []Role      `json:"ready,omitempty"`
+	Trims    bool        `json:"trims,omitempty"`
+	Alone    bool        `json:"alone,omitempty"`
+	Loss     float64     `json:"loss,omitempty"`
+	Rounds   bool        `json:"rounds,omitempty"`
+	Until    ident.Step  `json:"until,omitempty"`
+	Moulds   bool        `json:"moulds,omitempty"`
+	Adds     []Adds      `json:"adds,omitempty"`
+	Ages     bool        `json:"ages,omitempty"`
+	Earliest si.Minutes  `json:"earliest,omitempty"`
+	Latest   *si.Minutes `json:"latest,omitempty"`
 }
 
 // Millimetres of a length that has been checked.

@@ -11,6 +11,7 @@ import (
 	ics "github.com/arran4/golang-ical"
 
 	"zestytin/core/plan"
+	"zestytin/core/si"
 	"zestytin/internal/app"
 	"zestytin/internal/demo"
 )
@@ -50,20 +51,20 @@ func TestTheNightOfTheClocks(t *testing.T) {
 
 			cal := plan.CalendarFrom(day, berlin)
 			sheet := p.must(200, "GET", fmt.Sprint("/days/", night, "/run-sheet"), nil)
-			first, busy, ready2 := 1<<20, 0, 0
+			first, busy, set := si.Minutes(1<<20), si.Minutes(0), si.Minutes(0)
 			for _, x := range sheet["steps"].([]any) {
 				s := x.(object)
-				clock, hands := int(s["start"].(float64)), int(s["hands"].(float64))
+				clock, hands := si.Minutes(s["start"].(float64)), si.Minutes(s["hands"].(float64))
 				begins := cal.At(0, clock)
 				if cal.Clock(begins) != clock {
 					t.Errorf("%v begins at %d:%02d, which the clock never shows", s["name"], clock/60, clock%60)
 				}
-				if begins < busy || begins < ready2 {
-					t.Errorf("%v begins at minute %d, while what is before it takes until %d and sets until %d", s["name"], begins, busy, ready2)
+				if begins < busy || begins < set {
+					t.Errorf("%v begins at minute %d, while what is before it takes until %d and sets until %d", s["name"], begins, busy, set)
 				}
-				first = min(first, begins-int(s["melt"].(float64))-int(s["wash"].(float64)))
+				first = min(first, begins-si.Minutes(s["melt"].(float64))-si.Minutes(s["wash"].(float64)))
 				busy = begins + hands
-				ready2 = busy + int(s["wait"].(float64))
+				set = busy + si.Minutes(s["wait"].(float64))
 			}
 			if len(sheet["steps"].([]any)) < 3 || busy < 150 {
 				t.Fatalf("the night is not worked through: %v", sheet["steps"])

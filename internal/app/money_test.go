@@ -368,6 +368,11 @@ func TestTill(t *testing.T) {
 		if rows, err := book.GetRows(name); err != nil || len(rows) < 2 {
 			t.Errorf("%s: %v, %d rows", name, err, len(rows))
 		}
+		for _, cell := range []string{"B2", "C2", "D2", "G2"} { // a number of a type of its own would become text
+			if kind, err := book.GetCellType(name, cell); err != nil || kind != excelize.CellTypeUnset && kind != excelize.CellTypeNumber {
+				t.Errorf("%s %s is of type %v: %v", name, cell, kind, err)
+			}
+		}
 	}
 	// Back from settled the note of the payment goes as well.
 	p.move(200, o["id"], "handed over")

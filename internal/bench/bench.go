@@ -20,6 +20,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
@@ -56,13 +57,13 @@ func Register(h web.Base, needs Deps) {
 
 // RunSheet is a day's work in order.
 type RunSheet struct {
-	Day       string     `json:"day" format:"date"`
-	Begins    *int       `json:"begins,omitempty" doc:"Minute of the day at which the first work begins"`
-	Ends      *int       `json:"ends,omitempty" doc:"And at which the last is done"`
-	Sessions  []Session  `json:"sessions" doc:"The times of work, each with what to set up and when to look at what waits"`
-	Handovers []Handover `json:"handovers" doc:"Of the day"`
-	Steps     []Step     `json:"steps"`
-	Results   []Result   `json:"results" doc:"How the batches of the day came out, of those that are made"`
+	Day       string      `json:"day" format:"date"`
+	Begins    *si.Minutes `json:"begins,omitempty" doc:"Minute of the day at which the first work begins"`
+	Ends      *si.Minutes `json:"ends,omitempty" doc:"And at which the last is done"`
+	Sessions  []Session   `json:"sessions" doc:"The times of work, each with what to set up and when to look at what waits"`
+	Handovers []Handover  `json:"handovers" doc:"Of the day"`
+	Steps     []Step      `json:"steps"`
+	Results   []Result    `json:"results" doc:"How the batches of the day came out, of those that are made"`
 }
 
 // Result is how a batch came out.
@@ -93,14 +94,14 @@ type Step struct {
 	Family    treat.Family       `json:"family"`
 	Name      string             `json:"name"`
 	Amounts   []reason.Reason    `json:"amounts"`
-	Melt      int                `json:"melt" doc:"Minutes of melting immediately before"`
-	Wash      int                `json:"wash" doc:"Minutes of washing down before that: what was worked with must not touch this"`
+	Melt      si.Minutes         `json:"melt" doc:"Minutes of melting immediately before"`
+	Wash      si.Minutes         `json:"wash" doc:"Minutes of washing down before that: what was worked with must not touch this"`
 	Advice    reason.Text        `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
 	Pot       string             `json:"pot,omitempty" doc:"Name of the chocolate that it works from"`
 	TopUp     *measure.Shown     `json:"topUp,omitempty" doc:"Melted more for it, into the bowl that stands there"`
-	Start     int                `json:"start"`
-	Hands     int                `json:"hands"`
-	Wait      int                `json:"wait"`
+	Start     si.Minutes         `json:"start"`
+	Hands     si.Minutes         `json:"hands"`
+	Wait      si.Minutes         `json:"wait"`
 	Place     string             `json:"place,omitempty" doc:"The storage spot where it waits, by its id"`
 	Spot      string             `json:"spot,omitempty" doc:"What that is called"`
 	Hand      int                `json:"hand" doc:"Which person, from 0"`
@@ -114,25 +115,25 @@ type Step struct {
 	melts   []ident.Pot  // keys of the pots that are melted right before it
 	uses    []plan.Use   // pots that it must have ready
 	threats []string     // allergens that must not touch it
-	done    *int         // minute of its day at which it was ticked, which may lie on another
-	until   int          // when its waiting is over, as the clock shows it
+	done    *si.Minutes  // minute of its day at which it was ticked, which may lie on another
+	until   si.Minutes   // when its waiting is over, as the clock shows it
 }
 
 // Session is a time of work. Times are minutes of the day.
 type Session struct {
-	From   int     `json:"from"`
-	To     int     `json:"to"`
-	People int     `json:"people"`
-	Steps  []int   `json:"steps" doc:"The run sheet's steps that are done in it, by their index"`
-	Ends   int     `json:"ends" doc:"When the hands are free"`
-	Setups []Setup `json:"setups" doc:"What is melted or washed down, and when"`
-	Looks  []Look  `json:"looks" doc:"When to look at what waits"`
+	From   si.Minutes `json:"from"`
+	To     si.Minutes `json:"to"`
+	People int        `json:"people"`
+	Steps  []int      `json:"steps" doc:"The run sheet's steps that are done in it, by their index"`
+	Ends   si.Minutes `json:"ends" doc:"When the hands are free"`
+	Setups []Setup    `json:"setups" doc:"What is melted or washed down, and when"`
+	Looks  []Look     `json:"looks" doc:"When to look at what waits"`
 }
 
 // Setup is a pot to be melted, or a washing down.
 type Setup struct {
-	At        int             `json:"at"`
-	Minutes   int             `json:"minutes"`
+	At        si.Minutes      `json:"at"`
+	Minutes   si.Minutes      `json:"minutes"`
 	Hand      int             `json:"hand"`
 	Wash      bool            `json:"wash" doc:"It is a washing down, with clean tools after it"`
 	Pot       string          `json:"pot,omitempty" doc:"Name of the chocolate"`
@@ -144,7 +145,7 @@ type Setup struct {
 
 // Look is when something that waits is to be looked at.
 type Look struct {
-	At    int                `json:"at"`
+	At    si.Minutes         `json:"at"`
 	Spot  string             `json:"spot" doc:"Where it waits"`
 	Name  string             `json:"name" doc:"Of the step after which it waits"`
 	Treat string             `json:"treat"`
@@ -157,8 +158,8 @@ type Handover struct {
 	Customer string           `json:"customer"`
 	Way      order.Fulfilment `json:"way" enum:"pickup,delivery"`
 	Place    string           `json:"place,omitempty"`
-	At       int              `json:"at" doc:"Minute of the day"`
-	Leave    int              `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known; minute of the day"`
+	At       si.Minutes       `json:"at" doc:"Minute of the day"`
+	Leave    si.Minutes       `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known; minute of the day"`
 }
 
 const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, b.work, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.draw, t.melts, t.done_at, coalesce(p.name, ''), b.short is not null
@@ -261,9 +262,9 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 
 // show all times as the clock shows them: minutes from the day's midnight, beyond 1440 on the day after.
 func (r *RunSheet) show(cal plan.Calendar) {
-	clock := func(minutes ...*int) {
+	clock := func(minutes ...*si.Minutes) {
 		for _, m := range minutes {
-			*m = cal.Day(*m)*plan.DayMinutes + cal.Clock(*m)
+			*m = si.Minutes(cal.Day(*m)*plan.DayMinutes) + cal.Clock(*m)
 		}
 	}
 	for i := range r.Steps {

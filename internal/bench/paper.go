@@ -10,6 +10,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/internal/platform/paper"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
@@ -24,7 +25,7 @@ func (b *Bench) paper(ctx context.Context, in *Of) (*web.File, error) {
 	return web.Download("run-sheet-"+in.Day+".pdf", "application/pdf", pdf), err
 }
 
-func clock(minute int) string { return fmt.Sprintf("%02d:%02d", minute/60%24, minute%60) }
+func clock(minute si.Minutes) string { return fmt.Sprintf("%02d:%02d", minute/60%24, minute%60) }
 
 // print a run sheet: each time of work with its set-up, its steps with a box to tick, and when to look at what waits.
 func print(words *text.Words, r RunSheet) ([]byte, error) {
@@ -70,7 +71,7 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 
 // block is what stays together on a page.
 type block struct {
-	at     int
+	at     si.Minutes
 	height float64 // mm
 	print  func()
 }
@@ -78,7 +79,7 @@ type block struct {
 // blocksOf a time of work, in the order in which they are needed: what is washed and melted at its time, each step, and in the end when to look at what waits.
 func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block {
 	var blocks []block
-	part := func(at int, name string, lines ...string) {
+	part := func(at si.Minutes, name string, lines ...string) {
 		blocks = append(blocks, block{at, p.PartHeight(lines...), func() { p.Part(name, lines...) }})
 	}
 	for _, x := range s.Setups {

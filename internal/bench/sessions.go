@@ -2,7 +2,6 @@ package bench
 
 import (
 	"cmp"
-	"math"
 	"slices"
 
 	"zestytin/core/batch"
@@ -12,6 +11,7 @@ import (
 	"zestytin/core/measure"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // pause is how many minutes work outside of the hours may stand still.
@@ -66,7 +66,7 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 }
 
 // at is the index of the time of work that a minute lies in; a pause does not end a time of its own.
-func (d *day) at(minute int) int {
+func (d *day) at(minute si.Minutes) int {
 	for i := range d.list {
 		s, own := &d.list[i], i >= d.hours
 		if s.From <= minute && (minute < s.To || own && minute <= s.To+pause) {
@@ -131,7 +131,7 @@ func (d *day) bowl(b *ledger.Planned) {
 }
 
 // meltedAt is when a bowl is melted, and how many minutes of hands that takes: right before the step for which the plan does, one pot after the other where that needs several.
-func (d *day) meltedAt(b *ledger.Planned, pot *batch.Pot) (at, minutes int) {
+func (d *day) meltedAt(b *ledger.Planned, pot *batch.Pot) (at, minutes si.Minutes) {
 	key := b.Pot.Key()
 	for i := range d.steps {
 		s := &d.steps[i]
@@ -147,12 +147,12 @@ func (d *day) meltedAt(b *ledger.Planned, pot *batch.Pot) (at, minutes int) {
 			at += minutes
 		}
 	}
-	minutes = max(int(math.Ceil(batch.Melting(b.Pot, pot.Chocolate, b.Draws[0].Minutes, b.Melted, d.room).Hands-1e-9)), 1)
+	minutes = si.WholeMinutes(batch.Melting(b.Pot, pot.Chocolate, b.Draws[0].Minutes, b.Melted, d.room).Hands)
 	return b.At - minutes, minutes
 }
 
 // changeover is the minutes of hands that the plan has for melting a pot right before the step.
-func (s *Step) changeover(key ident.Pot) int {
+func (s *Step) changeover(key ident.Pot) si.Minutes {
 	if len(s.melts) == 1 {
 		return s.Melt
 	}

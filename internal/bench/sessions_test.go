@@ -41,7 +41,7 @@ func TestAnEveningByHand(t *testing.T) {
 		return []Step{
 			{Batch: berries, Step: "wash", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1080, Hands: 20, Wait: 25, Place: "counter", Spot: "counter"},
 			at(Step{Batch: berries, Step: "dip", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1130, Hands: 30, Wait: 30, Place: "counter", Spot: "counter", Melt: 12}, dark, 200, 250, true),
-			at(Step{Batch: bombs, Step: "shells-1", Treat: "Bombs", For: []order.ShareOwner{{Customer: "Bo"}}, Start: 1160 + gap, Hands: 10}, dark, 300, 200, false),
+			at(Step{Batch: bombs, Step: "shells-1", Treat: "Bombs", For: []order.ShareOwner{{Customer: "Bo"}}, Start: si.Minutes(1160 + gap), Hands: 10}, dark, 300, 200, false),
 		}
 	}
 	steps := evening(2)

@@ -20,6 +20,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/price"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/account"
 	"zestytin/internal/app"
@@ -121,7 +122,7 @@ func (k *kitchen) at(days int, clock string) time.Time {
 	if err != nil {
 		panic(err)
 	}
-	return k.cal.Time(k.cal.At(days, t.Hour()*60+t.Minute()))
+	return k.cal.Time(k.cal.At(days, si.Minutes(t.Hour()*60+t.Minute())))
 }
 
 func (k *kitchen) workDays(ctx context.Context, tx pgx.Tx) error {

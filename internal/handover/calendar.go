@@ -16,6 +16,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/internal/platform/paper"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
@@ -137,8 +138,8 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 			revision, count     int
 			name                string
 			shares              order.Shares
-			first, setup        int // when the first step begins, and what is set up before it
-			last, lasts         int // when the last begins, and how long it takes
+			first, setup        si.Minutes // when the first step begins, and what is set up before it
+			last, lasts         si.Minutes // when the last begins, and how long it takes
 			handsOn             int
 		)
 		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &shares, &first, &setup, &last, &lasts, &handsOn); err != nil {

@@ -14,6 +14,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 )
@@ -117,7 +118,7 @@ func (a *applying) pin() (says reason.Reason, err error) {
 	step := b.step(c.Step)
 	name := a.names[c.Batch].nameOf(c.Step)
 	from, to := c.Start, c.Start+step.HandsOnMin
-	when := func(minute int) reason.Clock { return reason.Clock(minute % plan.DayMinutes) }
+	when := func(minute si.Minutes) reason.Clock { return reason.Clock(minute % plan.DayMinutes) }
 	on := reason.Day(a.cal.Date(day))
 	if a.cal.At(day, from) < a.cal.Minute(a.Clock()) {
 		return says, web.Reject(http.StatusConflict, "planning.time-has-passed", when(from), on)

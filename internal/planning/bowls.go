@@ -12,21 +12,24 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/order"
+	"zestytin/core/si"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
 
 // drawn is a step at a bowl, as it stands in the tables.
 type drawn struct {
-	batch              uuid.UUID
-	step               ident.Step
-	day                time.Time
-	start, hand, hands int
-	melts              []ident.Pot
-	draw               *ledger.Draw
-	done               *time.Time
-	bowl               *uuid.UUID
-	shares             order.Shares
+	batch  uuid.UUID
+	step   ident.Step
+	day    time.Time
+	start  si.Minutes
+	hand   int
+	hands  si.Minutes
+	melts  []ident.Pot
+	draw   *ledger.Draw
+	done   *time.Time
+	bowl   *uuid.UUID
+	shares order.Shares
 }
 
 // bowlsOf the steps that a condition names, which is asked of batch_steps s, batches b.

@@ -19,6 +19,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
@@ -27,7 +28,7 @@ import (
 // Capacity is what the kitchen has beside people: spots to wait in, and moulds.
 type Capacity struct {
 	Spots    []treat.Spot `json:"spots" minItems:"3" maxItems:"20" doc:"Where things set and wait, as they are listed; one without an id is new"`
-	Washdown int          `json:"washdown" doc:"Minutes of washing down before work that must be free from what was worked with"`
+	Washdown si.Minutes   `json:"washdown" doc:"Minutes of washing down before work that must be free from what was worked with"`
 	Moulds   []Mould      `json:"moulds" maxItems:"200"`
 }
 

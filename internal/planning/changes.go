@@ -15,6 +15,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/internal/platform/web"
 )
 
@@ -24,7 +25,7 @@ type Change struct {
 	Batch  uuid.UUID   `json:"batch,omitempty" doc:"Of pin and unpin"`
 	Step   ident.Step  `json:"step,omitempty" maxLength:"60"`
 	Day    string      `json:"day,omitempty" format:"date" doc:"Of pin, off, usual, hours and day"`
-	Start  int         `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Of pin: minute of the day"`
+	Start  si.Minutes  `json:"start,omitempty" minimum:"0" maximum:"1439" doc:"Of pin: minute of the day"`
 	Hand   int         `json:"hand,omitempty" minimum:"0" maximum:"8" doc:"Of pin: which person, from 0"`
 	Reason string      `json:"reason,omitempty" maxLength:"200" doc:"Of off"`
 	From   string      `json:"from,omitempty" doc:"Of hours and day: when the time of work begins, HH:MM"`
@@ -61,9 +62,9 @@ type Move struct {
 
 // Slot of a step in time.
 type Slot struct {
-	Day   string `json:"day" format:"date"`
-	Start int    `json:"start" doc:"Minute of the day"`
-	Hand  int    `json:"hand"`
+	Day   string     `json:"day" format:"date"`
+	Start si.Minutes `json:"start" doc:"Minute of the day"`
+	Hand  int        `json:"hand"`
 }
 
 // proposal is a plan as it was made anew, and what it changes.

@@ -13,6 +13,7 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
@@ -166,7 +167,7 @@ func (s *proposal) take(r regrouped) {
 }
 
 // whole tells whether a batch can still be made otherwise: nothing of it is done, pinned, or should have begun.
-func (b *promised) whole(now int) bool {
+func (b *promised) whole(now si.Minutes) bool {
 	for _, at := range b.At {
 		if at.Done != nil || at.Pinned || at.Start < now && b.short == nil {
 			return false

@@ -11,11 +11,12 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 )
 
 // DelayForecast is what being late does to the rest of a day.
 type DelayForecast struct {
-	Behind  int           `json:"behind" doc:"Minutes by which the next step is late; 0 on other days than today"`
+	Behind  si.Minutes    `json:"behind" doc:"Minutes by which the next step is late; 0 on other days than today"`
 	Text    reason.Text   `json:"text" doc:"One or two sentences; empty while all is in time"`
 	Trouble bool          `json:"trouble" doc:"Something will not be done in the hours that there are, or not by its handover"`
 	Steps   []DelayedStep `json:"steps" doc:"Of the day, those that begin later than planned"`
@@ -25,7 +26,7 @@ type DelayForecast struct {
 type DelayedStep struct {
 	Batch uuid.UUID  `json:"batch"`
 	Step  ident.Step `json:"step"`
-	Start int        `json:"start" doc:"Minute of the day"`
+	Start si.Minutes `json:"start" doc:"Minute of the day"`
 }
 
 // outlook of today: everybody goes on in the order of the plan. Other days are as they are planned.
@@ -73,8 +74,8 @@ const grace = 5
 
 // say what the lateness does: when the hands are free, what leaves the hours, and which handovers are missed.
 func (o *DelayForecast) say(slipped []plan.Moved, sessions []plan.Session, batches []plan.Batch, names map[uuid.UUID]named, cal plan.Calendar) {
-	clock := func(minute int) reason.Clock { return reason.Clock(cal.Clock(minute)) }
-	last, was := 0, 0
+	clock := func(minute si.Minutes) reason.Clock { return reason.Clock(cal.Clock(minute)) }
+	var last, was si.Minutes
 	var beyond, late reason.Text
 	missed := map[ident.Batch]bool{}
 	for _, m := range slipped {

@@ -11,6 +11,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
@@ -35,9 +36,9 @@ func taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.
 // Tin is a day on the shelf.
 type Tin struct {
 	Day       string     `json:"day" format:"date"`
-	Hands     int        `json:"hands" doc:"Minutes of hands that the day has"`
-	Free      int        `json:"free" doc:"Minutes that can still be promised; today, from now on"`
-	Over      int        `json:"over" doc:"Minutes of planned work beyond what the day has"`
+	Hands     si.Minutes `json:"hands" doc:"Minutes of hands that the day has"`
+	Free      si.Minutes `json:"free" doc:"Minutes that can still be promised; today, from now on"`
+	Over      si.Minutes `json:"over" doc:"Minutes of planned work beyond what the day has"`
 	Spans     []Span     `json:"spans"`
 	Reason    string     `json:"reason,omitempty" doc:"Why the day differs from the weekly pattern"`
 	Work      []TinWork  `json:"work"`
@@ -52,7 +53,7 @@ type TinWork struct {
 	Count     int                `json:"count"`
 	Family    treat.Family       `json:"family"`
 	Chocolate food.Chocolate     `json:"chocolate"`
-	Minutes   int                `json:"minutes"`
+	Minutes   si.Minutes         `json:"minutes"`
 	Steps     int                `json:"steps"`
 	Done      int                `json:"done" doc:"Steps that are ticked"`
 	Short     bool               `json:"short" doc:"It has no room in the plan: it stands over the rim"`
@@ -69,10 +70,10 @@ type Handover struct {
 
 // Shelf is the days in a row.
 type Shelf struct {
-	Today   string `json:"today" format:"date"`
-	Planned int    `json:"planned" doc:"Hands-on minutes of the work in all tins"`
-	Free    int    `json:"free" doc:"Minutes that can still be promised"`
-	Tins    []Tin  `json:"tins"`
+	Today   string     `json:"today" format:"date"`
+	Planned si.Minutes `json:"planned" doc:"Hands-on minutes of the work in all tins"`
+	Free    si.Minutes `json:"free" doc:"Minutes that can still be promised"`
+	Tins    []Tin      `json:"tins"`
 }
 
 func (p *Planning) shelf(ctx context.Context, in *struct {
@@ -115,7 +116,7 @@ func (p *Planning) shelf(ctx context.Context, in *struct {
 	return &struct{ Body Shelf }{s}, err
 }
 
-func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, taken []plan.ScheduledOperation) Tin {
+func tin(w WorkDays, cal plan.Calendar, day int, now si.Minutes, sessions []plan.Session, taken []plan.ScheduledOperation) Tin {
 	t := Tin{Day: cal.Date(day), Spans: w.spansOn(cal, day), Work: []TinWork{}, Handovers: []Handover{}}
 	for _, e := range w.Exceptions {
 		if e.Day == t.Day {
@@ -123,11 +124,11 @@ func tin(w WorkDays, cal plan.Calendar, day, now int, sessions []plan.Session, t
 		}
 	}
 	var today, ahead []plan.Session
-	planned := 0
+	var planned si.Minutes
 	for _, s := range sessions {
 		if cal.Day(s.From) == day {
 			today = append(today, s)
-			t.Hands += (s.To - s.From) * s.People
+			t.Hands += (s.To - s.From) * si.Minutes(s.People)
 			if s.From = max(s.From, now); s.From < s.To {
 				ahead = append(ahead, s)
 			}

@@ -11,6 +11,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/internal/platform/web"
 )
 
@@ -37,7 +38,7 @@ func (p *Planning) slot(ctx context.Context, in *struct{ Body Carried }) (*struc
 		if dayOf(cal, date) > Horizon {
 			return invalid.At("day", reason.Of("planning.day-is-too-far", reason.Int(Horizon)))
 		}
-		var hands, setup int
+		var hands, setup si.Minutes
 		err = tx.QueryRow(ctx, `select hands, changeover from batch_steps where batch_id = $1 and step = $2`, in.Body.Batch, in.Body.Step).Scan(&hands, &setup)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return web.NotFound("step")
@@ -59,7 +60,7 @@ func (p *Planning) slot(ctx context.Context, in *struct{ Body Carried }) (*struc
 const reach = 60
 
 // carry a step to another person, or beyond the last to another day. hands and setup are its minutes.
-func carry(w WorkDays, cal plan.Calendar, day int, at Slot, to string, hands, setup int) Slot {
+func carry(w WorkDays, cal plan.Calendar, day int, at Slot, to string, hands, setup si.Minutes) Slot {
 	sessions := func(day int) (list []plan.Session, people int) {
 		people = 1
 		for _, h := range dayView(w, cal, day).Hours {

@@ -11,6 +11,7 @@ import (
 
 	"zestytin/core/ident"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
@@ -32,10 +33,10 @@ type pastStep struct {
 	Batch      ident.Batch `json:"batch"`
 	Step       ident.Step  `json:"step"`
 	Day        string      `json:"day"`
-	Start      int         `json:"start"`
+	Start      si.Minutes  `json:"start"`
 	Hand       int         `json:"hand"`
-	Changeover int         `json:"changeover"`
-	Washdown   int         `json:"washdown"`
+	Changeover si.Minutes  `json:"changeover"`
+	Washdown   si.Minutes  `json:"washdown"`
 	Pinned     bool        `json:"pinned"`
 	Melts      []ident.Pot `json:"melts"`
 }

@@ -14,21 +14,22 @@ import (
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 )
 
 // PlanView is the plan of some days in large.
 type PlanView struct {
-	Revision int       `json:"revision" doc:"Raised whenever a planned step changes"`
-	Today    string    `json:"today" format:"date"`
-	Now      int       `json:"now" doc:"Minute of today"`
-	Days     []PlanDay `json:"days"`
-	Levels   []Level   `json:"levels" doc:"What waits in each place, and how many moulds are held"`
-	Short    []Short   `json:"short" doc:"What has no room"`
-	Planned  int       `json:"planned" doc:"Hands-on minutes of what is planned on these days, with melting and washing down"`
-	Free     int       `json:"free" doc:"Minutes that are free on these days"`
-	Setup    int       `json:"setup" doc:"Minutes of melting and washing down on these days"`
-	Undo     *Undo     `json:"undo,omitempty" doc:"The last change, while it can be undone"`
+	Revision int        `json:"revision" doc:"Raised whenever a planned step changes"`
+	Today    string     `json:"today" format:"date"`
+	Now      si.Minutes `json:"now" doc:"Minute of today"`
+	Days     []PlanDay  `json:"days"`
+	Levels   []Level    `json:"levels" doc:"What waits in each place, and how many moulds are held"`
+	Short    []Short    `json:"short" doc:"What has no room"`
+	Planned  si.Minutes `json:"planned" doc:"Hands-on minutes of what is planned on these days, with melting and washing down"`
+	Free     si.Minutes `json:"free" doc:"Minutes that are free on these days"`
+	Setup    si.Minutes `json:"setup" doc:"Minutes of melting and washing down on these days"`
+	Undo     *Undo      `json:"undo,omitempty" doc:"The last change, while it can be undone"`
 }
 
 // PlanDay is a day.
@@ -37,15 +38,15 @@ type PlanDay struct {
 	Reason string     `json:"reason,omitempty" doc:"Why the day differs from the weekly pattern"`
 	Off    bool       `json:"off" doc:"A person has said that nobody works"`
 	Hours  []Hours    `json:"hours"`
-	Free   int        `json:"free" doc:"Minutes of hands; today, from now on"`
+	Free   si.Minutes `json:"free" doc:"Minutes of hands; today, from now on"`
 	Steps  []PlanStep `json:"steps" doc:"By their begin"`
 }
 
 // Hours in which people work, in minutes of the day.
 type Hours struct {
-	From  int `json:"from"`
-	To    int `json:"to"`
-	Hands int `json:"hands"`
+	From  si.Minutes `json:"from"`
+	To    si.Minutes `json:"to"`
+	Hands int        `json:"hands"`
 }
 
 // PlanStep is a step where it stands. Times are minutes of the day.
@@ -59,14 +60,14 @@ type PlanStep struct {
 	Family    treat.Family       `json:"family"`
 	Chocolate food.Chocolate     `json:"chocolate" doc:"That it works with, or that the treat is drawn in"`
 	Pot       string             `json:"pot,omitempty" doc:"Name of the chocolate that it works with"`
-	Start     int                `json:"start"`
+	Start     si.Minutes         `json:"start"`
 	Hand      int                `json:"hand" doc:"Which person, from 0"`
-	Hands     int                `json:"hands"`
-	Wait      int                `json:"wait"`
+	Hands     si.Minutes         `json:"hands"`
+	Wait      si.Minutes         `json:"wait"`
 	Place     string             `json:"place,omitempty" doc:"The storage spot where it waits, by its id"`
 	Spot      string             `json:"spot,omitempty" doc:"What that is called"`
-	Melt      int                `json:"melt" doc:"Minutes of melting immediately before"`
-	Wash      int                `json:"wash" doc:"Minutes of washing down before that"`
+	Melt      si.Minutes         `json:"melt" doc:"Minutes of melting immediately before"`
+	Wash      si.Minutes         `json:"wash" doc:"Minutes of washing down before that"`
 	FreeFrom  []string           `json:"freeFrom"`
 	Pinned    bool               `json:"pinned"`
 	Done      bool               `json:"done"`
@@ -89,7 +90,7 @@ type Short struct {
 	Treat   string             `json:"treat"`
 	Count   int                `json:"count"`
 	Ready   time.Time          `json:"ready" doc:"When it is to be handed over"`
-	Minutes int                `json:"minutes" doc:"Of hands, that it needs"`
+	Minutes si.Minutes         `json:"minutes" doc:"Of hands, that it needs"`
 	Text    reason.Reason      `json:"text"`
 }
 
@@ -106,7 +107,7 @@ type named struct {
 	count  int
 	family treat.Family
 	look   food.Chocolate
-	hands  int
+	hands  si.Minutes
 	names  []string // of its steps
 	ids    []ident.Step
 }
@@ -230,7 +231,7 @@ func dayView(w WorkDays, cal plan.Calendar, day int) PlanDay {
 	for _, s := range w.spansOn(cal, day) {
 		from, _ := minuteOf(s.From)
 		to, _ := minuteOf(s.To)
-		d.Hours = append(d.Hours, Hours{from, to, s.Hands})
+		d.Hours = append(d.Hours, Hours{si.Minutes(from), si.Minutes(to), s.Hands})
 	}
 	return d
 }
@@ -268,7 +269,7 @@ func (n named) nameOf(step ident.Step) string {
 func (b *promised) shortage(id uuid.UUID, of named, w *order.PlanningContext) Short {
 	s := Short{Batch: id, For: of.shares.Owners(), Treat: of.treat, Count: of.count, Ready: of.shares[0].Ready, Minutes: of.hands}
 	u := plan.Unplaced{Batch: b.ID, Reason: b.short.Reason, Of: b.short.Of, Minutes: b.short.Minutes, From: w.Calendar.Minute(b.short.From), To: w.Calendar.Minute(b.short.To)}
-	free, keeps := 0, 0
+	free, keeps := si.Minutes(0), si.Minutes(0)
 	for _, x := range w.Sessions {
 		if x = (plan.Session{From: max(x.From, u.From, w.Now), To: min(x.To, u.To), People: x.People}); x.From < x.To && w.Previous != nil {
 			free += plan.Free([]plan.Session{x}, w.Previous.Steps)
@@ -277,7 +278,7 @@ func (b *promised) shortage(id uuid.UUID, of named, w *order.PlanningContext) Sh
 	if b.keeps != nil {
 		keeps = *b.keeps / 60
 	}
-	s.Text = order.Shortage(u, order.BatchDescription{What: reason.Of("order.count-of", reason.Int(of.count), reason.Name(of.treat)), Hands: of.hands, Keeps: keeps, Steps: b.Batch.Steps, Name: of.nameOf}, free, &w.Problem, w.Calendar)
+	s.Text = order.Shortage(u, order.BatchDescription{What: reason.Of("order.count-of", reason.Int(of.count), reason.Name(of.treat)), Hands: of.hands, Keeps: int(keeps), Steps: b.Batch.Steps, Name: of.nameOf}, free, &w.Problem, w.Calendar)
 	return s
 }
 
@@ -305,7 +306,7 @@ func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]name
 }
 
 // levels of places and moulds between two minutes of the problem.
-func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOperation, moulds []Mould, from, to int) []Level {
+func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOperation, moulds []Mould, from, to si.Minutes) []Level {
 	problem := plan.Problem{}
 	for i := range all {
 		problem.Batches = append(problem.Batches, all[i].Batch)

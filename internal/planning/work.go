@@ -16,6 +16,7 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/si"
 )
 
 // Days is a span of days, counted from the calendar's: From inclusive, To exclusive.
@@ -25,7 +26,7 @@ type Days struct{ From, To int }
 type promised struct {
 	plan.CommittedBatch
 	shares order.Shares // of orders that are still to be had, next handover first
-	keeps  *int         // minutes, of its card: one that waits for several handovers is to be fresh enough for the last
+	keeps  *si.Minutes  // minutes, of its card: one that waits for several handovers is to be fresh enough for the last
 	short  *shortNote
 	steps  []stepRow
 }
@@ -34,10 +35,10 @@ type promised struct {
 type stepRow struct {
 	Step       ident.Step   `json:"step"`
 	Day        int          `json:"day"`
-	Start      int          `json:"start"` // minute of the day
+	Start      si.Minutes   `json:"start"` // minute of the day
 	Hand       int          `json:"hand"`
-	Changeover int          `json:"changeover"`
-	Washdown   int          `json:"washdown"`
+	Changeover si.Minutes   `json:"changeover"`
+	Washdown   si.Minutes   `json:"washdown"`
 	Melts      []ident.Pot  `json:"melts"`
 	Draw       *ledger.Draw `json:"draw"`
 	Pinned     bool         `json:"pinned"`
@@ -204,7 +205,7 @@ func (b *promised) freeze(w *order.PlanningContext) plan.CommittedBatch {
 }
 
 // beyond tells whether a minute that is still to come lies outside of the days that are planned.
-func beyond(w *order.PlanningContext, minute int) bool {
+func beyond(w *order.PlanningContext, minute si.Minutes) bool {
 	return minute >= w.Last || minute < w.First && minute >= w.Now
 }
 
@@ -280,7 +281,7 @@ func keep(ctx context.Context, tx pgx.Tx, w *order.PlanningContext, made *plan.P
 type shortNote struct {
 	Reason  plan.Reason `json:"reason"`
 	Of      string      `json:"of"`
-	Minutes int         `json:"minutes"`
+	Minutes si.Minutes  `json:"minutes"`
 	From    time.Time   `json:"from"`
 	To      time.Time   `json:"to"`
 }

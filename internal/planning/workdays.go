@@ -11,6 +11,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
+	"zestytin/core/si"
 	"zestytin/internal/platform/web"
 )
 
@@ -42,7 +43,7 @@ func minuteOf(clock string) (int, bool) {
 	return t.Hour()*60 + t.Minute(), err == nil && len(clock) == 5
 }
 
-func clockOf(minute int) string { return fmt.Sprintf("%02d:%02d", minute/60, minute%60) }
+func clockOf(minute si.Minutes) string { return fmt.Sprintf("%02d:%02d", minute/60, minute%60) }
 
 func checkSpans(f *invalid.Faults, path string, spans []Span) {
 	type interval struct{ from, to int }
@@ -103,8 +104,8 @@ func (w *WorkDays) check() error {
 type storedSpan struct {
 	Weekday int
 	Day     *time.Time
-	From    int
-	To      int
+	From    si.Minutes
+	To      si.Minutes
 	Hands   int
 }
 
@@ -220,7 +221,7 @@ func (w WorkDays) sessions(cal plan.Calendar, first, end int) []plan.Session {
 		for _, s := range w.spansOn(cal, day) {
 			from, _ := minuteOf(s.From)
 			to, _ := minuteOf(s.To)
-			for _, x := range cal.Spans(day, from, to) {
+			for _, x := range cal.Spans(day, si.Minutes(from), si.Minutes(to)) {
 				sessions = append(sessions, plan.Session{From: x.From, To: x.To, People: s.Hands})
 			}
 		}

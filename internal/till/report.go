@@ -18,6 +18,7 @@ import (
 	"zestytin/core/family"
 	"zestytin/core/order"
 	"zestytin/core/price"
+	"zestytin/core/si"
 	"zestytin/core/till"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/web"
@@ -45,7 +46,7 @@ type Sum struct {
 	Asked   price.Money  `json:"asked" doc:"Without tax"`
 	Cost    price.Money  `json:"cost" doc:"As it was reckoned when it was promised"`
 	Left    price.Money  `json:"left"`
-	Minutes int          `json:"minutes"`
+	Minutes si.Minutes   `json:"minutes"`
 	PerHour *price.Money `json:"perHour,omitempty" doc:"What an hour of hands brought after everything else"`
 	Loss    *float64     `json:"loss,omitempty" doc:"Share of the pieces that was expected to be lost"`
 	Real    Real         `json:"real"`
@@ -55,8 +56,8 @@ type Sum struct {
 type Real struct {
 	Batches   int          `json:"batches" doc:"Of which it was recorded how they came out"`
 	Loss      *float64     `json:"loss,omitempty"`
-	Minutes   int          `json:"minutes,omitempty" doc:"Of batches with recorded minutes"`
-	Expected  int          `json:"expected,omitempty" doc:"Minutes that were reckoned for the same batches"`
+	Minutes   si.Minutes   `json:"minutes,omitempty" doc:"Of batches with recorded minutes"`
+	Expected  si.Minutes   `json:"expected,omitempty" doc:"Minutes that were reckoned for the same batches"`
 	Materials *price.Money `json:"materials,omitempty" doc:"What the ingredients that left the larder were paid for"`
 }
 
@@ -115,7 +116,7 @@ type whole struct {
 	id               uuid.UUID
 	month, occasion  string
 	sales, cost, pay decimal.Decimal // without tax; all of it; the part that is for people's time
-	minutes          int
+	minutes          si.Minutes
 	used             *decimal.Decimal // what left the larder for it
 }
 
@@ -143,6 +144,13 @@ func orders(ctx context.Context, tx pgx.Tx, h Context) ([]whole, error) {
 }
 
 // bagged tells whether a family is counted in bags: there what is begun are sheets.
+// apportion a number of a batch, where there is one, to the order that has mine of all its pieces.
+func apportion[T ~int](n *T, before, mine, all int) {
+	if n != nil {
+		*n = till.Apportion(*n, before, mine, all)
+	}
+}
+
 func bagged(name treat.Family) bool {
 	law, ok := family.Of(name)
 	return ok && law.Traits().Bagged
@@ -217,11 +225,10 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 		if err := row.Scan(&l.order, &l.name, (*string)(&l.family), &l.Pieces, &before, &all, &l.HandsOn, &l.Begun, &l.price, &l.cost, &l.Loss, &l.Good, &l.Recorded); err != nil {
 			return l, err
 		}
-		for _, n := range []*int{&l.HandsOn, &l.Begun, l.Good, l.Recorded} {
-			if n != nil {
-				*n = till.Apportion(*n, before, l.Pieces, all)
-			}
-		}
+		apportion(&l.Begun, before, l.Pieces, all)
+		apportion(l.Good, before, l.Pieces, all)
+		apportion(&l.HandsOn, before, l.Pieces, all)
+		apportion(l.Recorded, before, l.Pieces, all)
 		l.First, l.Bagged = before == 0, bagged(l.family)
 		return l, nil
 	})
@@ -320,7 +327,7 @@ func (t *Till) workbook(ctx context.Context, _ *struct{}) (*web.File, error) {
 	number := func(d decimal.Decimal) float64 { return d.Round(price.Decimals(house.Currency)).InexactFloat64() }
 	rows := [][]any{}
 	for _, e := range list {
-		rows = append(rows, []any{e.number, e.day, e.customer, e.occasion, e.state, number(e.net), number(e.tax), number(e.gross), number(e.paid), number(e.owed), number(e.cost), number(e.materials), e.minutes, house.Currency})
+		rows = append(rows, []any{e.number, e.day, e.customer, e.occasion, e.state, number(e.net), number(e.tax), number(e.gross), number(e.paid), number(e.owed), number(e.cost), number(e.materials), int(e.minutes), house.Currency})
 	}
 	if err := f.SetSheetName("Sheet1", "Orders"); err != nil {
 		return nil, err
@@ -337,7 +344,7 @@ func (t *Till) workbook(ctx context.Context, _ *struct{}) (*web.File, error) {
 		rows := [][]any{}
 		for _, s := range part.sums {
 			money := func(m price.Money) float64 { return decimal.RequireFromString(m.Amount).InexactFloat64() }
-			row := []any{s.Name, s.Orders, s.Pieces, money(s.Asked), money(s.Cost), money(s.Left), s.Minutes, nil, nil, nil}
+			row := []any{s.Name, s.Orders, s.Pieces, money(s.Asked), money(s.Cost), money(s.Left), int(s.Minutes), nil, nil, nil}
 			if s.PerHour != nil {
 				row[7] = money(*s.PerHour)
 			}

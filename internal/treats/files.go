@@ -230,7 +230,7 @@ func linked(w *text.Words, name string, card *batch.Card, known *treat.Inputs) (
 		}
 		r.Instructions = append(r.Instructions, strings.TrimSuffix(text, ".")+".")
 	}
-	return recipe.Write(r, "Chocolate", card.Hands+card.Wait)
+	return recipe.Write(r, "Chocolate", int(card.Hands+card.Wait))
 }
 
 // Opened is a treat that came with a file.

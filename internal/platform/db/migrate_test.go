@@ -240,9 +240,9 @@ func TestPromisedWorkComesAlong(t *testing.T) {
 	if err := conn.QueryRow(ctx, `select work, short::text from batches where id = $1`, batch).Scan(&work, &short); err != nil {
 		t.Fatal(err)
 	}
-	want := plan.Batch{ShelfLifeMin: new(720 * 60), FreshFrom: "spread", Contains: []string{"milk"}, Steps: []plan.Operation{
+	want := plan.Batch{ShelfLifeMin: new(si.Minutes(720 * 60)), FreshFrom: "spread", Contains: []string{"milk"}, Steps: []plan.Operation{
 		{ID: "weigh", HandsOnMin: 4},
-		{ID: "spread", HandsOnMin: 12, PassiveMin: 40, Storage: "fridge", Trays: 2, Pots: []plan.Use{{Pot: "dark seed 32 microwave", Changeover: 25, Holds: 60}}, After: []plan.After{{Step: "weigh", Max: new(60)}}, Takes: []plan.Take{{Tool: "t", Count: 1, Until: "spread"}}},
+		{ID: "spread", HandsOnMin: 12, PassiveMin: 40, Storage: "fridge", Trays: 2, Pots: []plan.Use{{Pot: "dark seed 32 microwave", Changeover: 25, Holds: 60}}, After: []plan.After{{Step: "weigh", Max: new(si.Minutes(60))}}, Takes: []plan.Take{{Tool: "t", Count: 1, Until: "spread"}}},
 	}}
 	if !reflect.DeepEqual(work, want) || short != nil {
 		t.Errorf("%+v, want %+v", work, want)
