@@ -7,6 +7,10 @@ type (
 	Ingredient string
 	// Supply is of packaging.
 	Supply string
+	// Item is of what the larder holds: an ingredient or packaging.
+	Item string
+	// Lot is of what came into the house at once, with a date and a price of its own.
+	Lot string
 	// Treat is of a treat, in all its versions.
 	Treat string
 	// Order is of an order.

@@ -9,6 +9,7 @@ import (
 	"testing"
 	"time"
 
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/reason"
 	"zestytin/internal/text/said"
@@ -86,7 +87,7 @@ func TestShortagesByHand(t *testing.T) {
 // is 200 / 1500 x 22.50 = 3.00. Berries of a day are bought the day before; it is Thursday the 3rd, and one shops on Tuesdays and Saturdays.
 func TestListByHand(t *testing.T) {
 	one := 1
-	things := map[string]Thing{
+	things := map[ident.Item]Thing{
 		"dark":  {ID: "dark", Offers: []Offer{{"500", "Market", 500, d("8.00")}, {"1000", "Market", 1000, d("14.50")}, {"2500", "Wholesale", 2500, d("30.00")}}},
 		"berry": {ID: "berry", Fresh: &one, Offers: []Offer{{"punnet", "Farm", 453.59237, d("4.80")}}},
 		"salt":  {ID: "salt", Latest: d("0.02")},
@@ -126,7 +127,7 @@ func TestListByHand(t *testing.T) {
 // What stays fresh three days is bought once for two days that lie within, and again for the next.
 func TestFreshForSomeDays(t *testing.T) {
 	three := 3
-	things := map[string]Thing{"cream": {ID: "cream", Fresh: &three, Offers: []Offer{{"pint", "", 470, d("3")}}}}
+	things := map[ident.Item]Thing{"cream": {ID: "cream", Fresh: &three, Offers: []Offer{{"pint", "", 470, d("3")}}}}
 	wants := []Want{{"cream", "2026-09-10", 300, ""}, {"cream", "2026-09-12", 300, ""}, {"cream", "2026-09-14", 300, ""}}
 	list := List(things, nil, wants, Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-09-20"})
 	if len(list) != 2 || list[0].Need != 600 || list[0].On != "2026-09-09" || list[0].NotBefore != "2026-09-07" || list[1].Need != 300 {
@@ -138,10 +139,10 @@ func TestFreshForSomeDays(t *testing.T) {
 func TestAListIsEnough(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(5, 6))
 	for round := range 300 {
-		things := map[string]Thing{"x": {ID: "x", Offers: offers(rnd)}}
+		things := map[ident.Item]Thing{"x": {ID: "x", Offers: offers(rnd)}}
 		var lots []StockLot
 		for i := range rnd.IntN(5) {
-			l := StockLot{ID: fmt.Sprint(i), Item: "x", Left: rnd.Float64() * 500}
+			l := StockLot{ID: ident.Lot(fmt.Sprint(i)), Item: "x", Left: rnd.Float64() * 500}
 			if rnd.IntN(2) == 0 {
 				l.BestBefore = Days("2026-09-03", rnd.IntN(20))
 			}

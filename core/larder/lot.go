@@ -8,13 +8,14 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/ident"
 	"zestytin/core/ledger"
 )
 
 // StockLot is some of one thing that came into the house at once.
 type StockLot struct {
-	ID         string
-	Item       string          // id of the ingredient or the packaging
+	ID         ident.Lot
+	Item       ident.Item      // id of the ingredient or the packaging
 	Left       float64         // what is left of it
 	Price      decimal.Decimal // money for one unit, as it was paid
 	Bought     string          // day
@@ -70,7 +71,7 @@ func openFirst(a, b StockLot) int {
 
 // Taken is what is used of a lot.
 type Taken struct {
-	Lot    string
+	Lot    ident.Lot
 	Amount float64
 	Cost   decimal.Decimal // not rounded
 }

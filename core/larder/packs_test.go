@@ -12,6 +12,8 @@ import (
 	"strings"
 	"testing"
 
+	"zestytin/core/ident"
+
 	"github.com/shopspring/decimal"
 )
 
@@ -182,22 +184,22 @@ func BenchmarkChoose(b *testing.B) {
 // The shopping list over 200 orders of 4 batches, 60 things in 4 lots each.
 func BenchmarkList(b *testing.B) {
 	rnd := rand.New(rand.NewPCG(13, 14))
-	things, lots, wants := map[string]Thing{}, []StockLot{}, []Want{}
+	things, lots, wants := map[ident.Item]Thing{}, []StockLot{}, []Want{}
 	one := 1
 	for i := range 60 {
 		id := fmt.Sprint(i)
-		thing := Thing{ID: id, Offers: offers(rnd)}
+		thing := Thing{ID: ident.Item(id), Offers: offers(rnd)}
 		if i%10 == 0 {
 			thing.Fresh = &one
 		}
-		things[id] = thing
+		things[ident.Item(id)] = thing
 		for j := range 4 {
-			lots = append(lots, StockLot{ID: fmt.Sprint(id, j), Item: id, Left: rnd.Float64() * 800, BestBefore: Days("2026-09-03", rnd.IntN(90))})
+			lots = append(lots, StockLot{ID: ident.Lot(fmt.Sprint(id, j)), Item: ident.Item(id), Left: rnd.Float64() * 800, BestBefore: Days("2026-09-03", rnd.IntN(90))})
 		}
 	}
 	for i := range 200 {
 		for range 4 * 8 {
-			wants = append(wants, Want{fmt.Sprint(rnd.IntN(60)), Days("2026-09-03", i%30), rnd.Float64() * 600, fmt.Sprint(i)})
+			wants = append(wants, Want{ident.Item(fmt.Sprint(rnd.IntN(60))), Days("2026-09-03", i%30), rnd.Float64() * 600, fmt.Sprint(i)})
 		}
 	}
 	for b.Loop() {

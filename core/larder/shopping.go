@@ -5,12 +5,14 @@ import (
 	"slices"
 	"time"
 
+	"zestytin/core/ident"
+
 	"github.com/shopspring/decimal"
 )
 
 // Want is what a promised batch takes of one thing on the day that it is made.
 type Want struct {
-	Item string
+	Item ident.Item
 	Day  string
 	Used float64 // is taken; of chocolate, what is melted fresh for a bowl
 	For  string  // which order, for the reader
@@ -101,7 +103,7 @@ func Days(day string, n int) string {
 
 // Thing that can be bought.
 type Thing struct {
-	ID     string
+	ID     ident.Item
 	Offers []Offer
 	Fresh  *int            // days that it stays fresh in the house; nil: it keeps
 	Latest decimal.Decimal // price of one unit, as last paid
@@ -115,7 +117,7 @@ type Span struct {
 
 // Buy is one thing to buy.
 type Buy struct {
-	Item      string
+	Item      ident.Item
 	Need      float64 // what is short
 	Packs     []Picked
 	Cost      decimal.Decimal
@@ -132,8 +134,8 @@ type Buy struct {
 
 // List is what must be bought for the span: of things that keep all that falls short in it at once, of fresh ones what each day wants for
 // itself, unless it stays fresh from one to the next.
-func List(things map[string]Thing, lots []StockLot, wants []Want, s Span) []Buy {
-	own, wanted := map[string][]StockLot{}, map[string][]Want{}
+func List(things map[ident.Item]Thing, lots []StockLot, wants []Want, s Span) []Buy {
+	own, wanted := map[ident.Item][]StockLot{}, map[ident.Item][]Want{}
 	for _, l := range lots {
 		own[l.Item] = append(own[l.Item], l)
 	}

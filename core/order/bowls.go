@@ -153,7 +153,7 @@ func (r *Estimate) traces(planned []ledger.Planned, melts []ledger.Melt, makings
 	for _, stock := range k.Stock {
 		for n := range stock.Lots {
 			if l := &stock.Lots[n]; l.Rest != nil && len(l.Rest.Touched) > 0 {
-				rests = append(rests, l.Rest.Holds(l.ID, si.Grams(l.Left)))
+				rests = append(rests, l.Rest.Holds(string(l.ID), si.Grams(l.Left)))
 			}
 		}
 	}

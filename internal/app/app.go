@@ -187,7 +187,7 @@ func freshFor(melts []planning.Melt, rests []ledger.Rest, known map[ident.Ingred
 			if err != nil {
 				continue // its density has gone since: nothing can be said of it
 			}
-			wants = append(wants, corelarder.Want{Item: string(part.Of), Day: b.Day, Used: amount, For: strings.Join(melts[i].For, ", ")})
+			wants = append(wants, corelarder.Want{Item: ident.Item(part.Of), Day: b.Day, Used: amount, For: strings.Join(melts[i].For, ", ")})
 		}
 	}
 	return wants

@@ -12,6 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/ident"
 	"zestytin/core/larder"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
@@ -113,7 +114,7 @@ func scanCoreLot(row pgx.CollectableRow) (larder.StockLot, error) {
 	err := row.Scan(&id, &l.Item, &l.Left, &each, &l.Bought, &l.BestBefore, &l.OpenUntil, &l.Opened, &reclaimed, &r.stirred, &r.touched, &r.damp)
 	l.Rest = r.rest(&l, reclaimed)
 	if err == nil {
-		l.ID = id.String()
+		l.ID = ident.Lot(id.String())
 		l.Price, err = decimal.NewFromString(each)
 	}
 	return l, err
@@ -190,7 +191,7 @@ func (b *book) change(c cause, by map[uuid.UUID]float64) error {
 
 // take an amount out of lots in their order, and say when the first of them expires and what is missing.
 func (b *book) take(lots []larder.StockLot, amount float64, c cause) (taken []larder.Taken, oldest string, missing float64, err error) {
-	until := map[string]string{}
+	until := map[ident.Lot]string{}
 	for _, l := range lots {
 		until[l.ID] = l.Until()
 	}
@@ -200,7 +201,7 @@ func (b *book) take(lots []larder.StockLot, amount float64, c cause) (taken []la
 		if u := until[p.Lot]; u != "" && (oldest == "" || u < oldest) {
 			oldest = u
 		}
-		by[uuid.MustParse(p.Lot)] = -p.Amount
+		by[uuid.MustParse(string(p.Lot))] = -p.Amount
 	}
 	return taken, oldest, missing, b.change(c, by)
 }

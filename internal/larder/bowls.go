@@ -45,7 +45,7 @@ func (r restOf) rest(l *larder.StockLot, reclaimed bool) *ledger.Rest {
 	if !reclaimed {
 		return nil
 	}
-	rest := &ledger.Rest{Of: l.ID, Pot: ledger.Pot{Ingredient: ident.Ingredient(l.Item)}, Grams: si.Grams(l.Left), Touched: r.touched, Damp: r.damp, Day: l.Bought}
+	rest := &ledger.Rest{Of: string(l.ID), Pot: ledger.Pot{Ingredient: ident.Ingredient(l.Item)}, Grams: si.Grams(l.Left), Touched: r.touched, Damp: r.damp, Day: l.Bought}
 	if s := r.stirred; s != nil {
 		rest.Pot.Flavour, rest.Pot.Thinner, rest.Pot.Tint, rest.Colour = s.Flavour, s.Thinner, ident.Ingredient(s.Tint), s.Colour
 	}
@@ -65,7 +65,7 @@ func Rests(ctx context.Context, tx pgx.Tx, today string) ([]ledger.Rest, error) 
 	var rests []ledger.Rest
 	for i := range lots {
 		if l := &lots[i]; l.GoodOn(today) {
-			rests = append(rests, l.Rest.Holds(l.ID, si.Grams(l.Left)))
+			rests = append(rests, l.Rest.Holds(string(l.ID), si.Grams(l.Left)))
 		}
 	}
 	return rests, nil
@@ -124,18 +124,18 @@ func (b *book) empty(t thing, lots []larder.StockLot, melts []ledger.Melt, part 
 	var rests []ledger.Rest
 	for i := range lots {
 		if l := &lots[i]; l.Rest != nil {
-			rests = append(rests, l.Rest.Holds(l.ID, si.Grams(l.Left)))
+			rests = append(rests, l.Rest.Holds(string(l.ID), si.Grams(l.Left)))
 		}
 	}
 	ledger.Carry(melts, rests)
 	cost, oldest := decimal.Zero, ""
 	for _, from := range melts[0].From {
-		l := &lots[slices.IndexFunc(lots, func(l larder.StockLot) bool { return l.ID == from.Of })]
+		l := &lots[slices.IndexFunc(lots, func(l larder.StockLot) bool { return string(l.ID) == from.Of })]
 		if u := l.Until(); u != "" && (oldest == "" || u < oldest) {
 			oldest = u
 		}
 		cost = cost.Add(l.Price.Mul(decimal.NewFromFloat(float64(from.Pure))))
-		if err := b.change(c, map[uuid.UUID]float64{uuid.MustParse(l.ID): -float64(from.Pure)}); err != nil {
+		if err := b.change(c, map[uuid.UUID]float64{uuid.MustParse(string(l.ID)): -float64(from.Pure)}); err != nil {
 			return err
 		}
 	}

@@ -15,6 +15,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
 	"zestytin/core/measure"
@@ -143,8 +144,8 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 }
 
 // things of the larder with the packs they are sold in; where no pack is known, the last one that was bought.
-func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[string]larder.Thing, map[string]thing, error) {
-	things, names := map[string]larder.Thing{}, map[string]thing{}
+func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.Thing, map[ident.Item]thing, error) {
+	things, names := map[ident.Item]larder.Thing{}, map[ident.Item]thing{}
 	rows, err := tx.Query(ctx, `select id, false, name, unit, paid::text, paid_for, fresh_days, density, grams_each, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price', o.price::text)), '[]') from offers o where o.kitchen_id = i.kitchen_id and o.item_id = i.id) from ingredients i
 		union all select id, true, name, unit, paid::text, paid_for, null, null, null, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price', o.price::text)), '[]') from offers o where o.kitchen_id = s.kitchen_id and o.item_id = s.id) from supplies s`)
 	if err != nil {
@@ -170,7 +171,7 @@ func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[string]larder.Thing
 		if each != nil {
 			t.Substance.GramsEach = *each
 		}
-		of.ID = t.ID.String()
+		of.ID = ident.Item(t.ID.String())
 		whole := decimal.RequireFromString(paid)
 		of.Latest = whole.Div(decimal.NewFromFloat(paidFor))
 		for _, o := range offers {
@@ -186,7 +187,7 @@ func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[string]larder.Thing
 }
 
 // fill the list with what is to be bought, by shop.
-func (s *ShoppingList) fill(buys []larder.Buy, names map[string]thing, currency string) {
+func (s *ShoppingList) fill(buys []larder.Buy, names map[ident.Item]thing, currency string) {
 	total := decimal.Zero
 	at := map[string]int{}
 	costs := []decimal.Decimal{}
@@ -233,14 +234,15 @@ func packed(unit measure.Unit, size float64) measure.Shown {
 	return measure.Show(measure.Of(size, unit), measure.Substance{})
 }
 
-func basket(ctx context.Context, tx pgx.Tx, names map[string]thing, today, currency string) ([]InBasket, error) {
+func basket(ctx context.Context, tx pgx.Tx, names map[ident.Item]thing, today, currency string) ([]InBasket, error) {
 	rows, err := tx.Query(ctx, `select id, item_id::text, amount, remaining, paid::text, shop from lots where origin = 'shopping' and not voided and bought_on = $1::text::date order by id`, today)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (InBasket, error) {
 		var b InBasket
-		var item, paid string
+		var item ident.Item
+		var paid string
 		var came, left float64
 		err := row.Scan(&b.Lot, &item, &came, &left, &paid, &b.Shop)
 		if err != nil {

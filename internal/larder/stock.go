@@ -169,11 +169,11 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	if err != nil {
 		return nil, house, err
 	}
-	set := map[string][]larder.Want{}
+	set := map[ident.Item][]larder.Want{}
 	for _, w := range aside {
 		set[w.Item] = append(set[w.Item], w)
 	}
-	own := map[string][]larder.Want{}
+	own := map[ident.Item][]larder.Want{}
 	for _, w := range wants {
 		own[w.Item] = append(own[w.Item], w)
 	}
@@ -184,9 +184,9 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	expire := []ident.Ingredient{}
 	for n := range list {
 		i := &list[n]
-		id := i.ID.String()
+		id := ident.Item(i.ID.String())
 		i.stand(held[id], own[id], set[id], house)
-		if x := open[id]; x > 1e-6 {
+		if x := open[string(id)]; x > 1e-6 {
 			shown := i.show(x)
 			i.Open = &shown
 		}
@@ -242,7 +242,7 @@ func lotsOf(held []holding) []larder.StockLot {
 }
 
 // holdings of things, or of everything where they are nil, in the order of use.
-func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[string][]holding, error) {
+func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[ident.Item][]holding, error) {
 	some, args := ``, []any{}
 	if items != nil { // a query of its own: one that asks for all or some is planned for all
 		some, args = ` and item_id = any($1::text[]::uuid[])`, append(args, items)
@@ -252,7 +252,7 @@ func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[string][]hold
 	if err != nil {
 		return nil, err
 	}
-	by := map[string][]holding{}
+	by := map[ident.Item][]holding{}
 	var item uuid.UUID
 	var until *time.Time
 	var bought time.Time
@@ -260,7 +260,7 @@ func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[string][]hold
 	var reclaimed bool
 	var r restOf
 	_, err = pgx.ForEachRow(rows, []any{&item, &until, &h.Opened, &bought, &h.Price, &reclaimed, &r.stirred, &r.touched, &r.damp, &h.Left, &h.count}, func() error {
-		h.Item, h.BestBefore, h.Bought = item.String(), date(until), bought.Format(time.DateOnly)
+		h.Item, h.BestBefore, h.Bought = ident.Item(item.String()), date(until), bought.Format(time.DateOnly)
 		h.Rest = r.rest(&h.StockLot, reclaimed)
 		r = restOf{}
 		by[h.Item] = append(by[h.Item], h)
@@ -295,16 +295,16 @@ func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today str
 	if err != nil {
 		return nil, nil, err
 	}
-	wants := map[string][]larder.Want{}
+	wants := map[ident.Item][]larder.Want{}
 	for _, w := range reserved {
 		wants[w.Item] = append(wants[w.Item], w)
 	}
-	free := func(id string, latest decimal.Decimal) larder.Stock {
+	free := func(id ident.Item, latest decimal.Decimal) larder.Stock {
 		return larder.Stock{Lots: larder.SetAside(lotsOf(held[id]), wants[id], today), Latest: latest}
 	}
 	stock, supplies = make(map[ident.Ingredient]larder.Stock, len(ingredients)), map[ident.Supply]box.Supply{}
 	for id, i := range ingredients {
-		stock[id] = free(string(id), i.Price)
+		stock[id] = free(ident.Item(id), i.Price)
 	}
 	rows, err := tx.Query(ctx, `select id, name, unit, paid::text, paid_for from supplies`)
 	if err != nil {
@@ -316,7 +316,7 @@ func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today str
 	_, err = pgx.ForEachRow(rows, []any{&id, &name, &unit, &paid, &paidFor}, func() error {
 		latest := decimal.RequireFromString(paid).Div(decimal.NewFromFloat(paidFor))
 		of := ident.Supply(id.String())
-		supplies[of] = box.Supply{ID: of, Name: name, Unit: measure.Unit(unit), Stock: free(id.String(), latest)}
+		supplies[of] = box.Supply{ID: of, Name: name, Unit: measure.Unit(unit), Stock: free(ident.Item(id.String()), latest)}
 		return nil
 	})
 	return stock, supplies, err

@@ -7,6 +7,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/price"
@@ -97,12 +98,12 @@ func (l *Larder) supplies(ctx context.Context, _ *struct{}) (*struct{ Body Suppl
 			return err
 		}
 		aside, err := l.Reserved(ctx, tx)
-		reserved := map[string]float64{}
+		reserved := map[ident.Item]float64{}
 		for _, w := range aside {
 			reserved[w.Item] += w.Used
 		}
 		for i := range all {
-			all[i].SetAside = measure.Show(measure.Of(reserved[all[i].ID.String()], all[i].Stock.Unit), measure.Substance{})
+			all[i].SetAside = measure.Show(measure.Of(reserved[ident.Item(all[i].ID.String())], all[i].Stock.Unit), measure.Substance{})
 		}
 		return err
 	})

@@ -327,7 +327,7 @@ func (t *Till) workbook(ctx context.Context, _ *struct{}) (*web.File, error) {
 	number := func(d decimal.Decimal) float64 { return d.Round(price.Decimals(house.Currency)).InexactFloat64() }
 	rows := [][]any{}
 	for _, e := range list {
-		rows = append(rows, []any{e.number, e.day, e.customer, e.occasion, e.state, number(e.net), number(e.tax), number(e.gross), number(e.paid), number(e.owed), number(e.cost), number(e.materials), int(e.minutes), house.Currency})
+		rows = append(rows, []any{e.number, e.day, e.customer, e.occasion, e.state, number(e.net), number(e.tax), number(e.gross), number(e.paid), number(e.owed), number(e.cost), number(e.materials), e.minutes, house.Currency})
 	}
 	if err := f.SetSheetName("Sheet1", "Orders"); err != nil {
 		return nil, err
