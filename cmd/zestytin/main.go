@@ -29,6 +29,8 @@ import (
 	"zestytin/internal/platform/clock"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/pglocal"
+	"zestytin/internal/text"
+	"zestytin/internal/treats"
 	"zestytin/web"
 )
 
@@ -229,12 +231,11 @@ func listen(ctx context.Context, handler http.Handler, addr, metrics string, isD
 func families() error {
 	type one struct {
 		Family treat.Family  `json:"family"`
-		Traits family.Traits `json:"traits"`
+		Traits treats.Traits `json:"traits"`
 	}
 	var list []one
 	for _, name := range family.All() {
-		law, _ := family.Of(name)
-		list = append(list, one{name, law.Traits()})
+		list = append(list, one{name, treats.TraitsOf(text.For(false), name)})
 	}
 	to := json.NewEncoder(os.Stdout)
 	to.SetIndent("", " ")

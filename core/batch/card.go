@@ -20,7 +20,7 @@ import (
 type Card struct {
 	Family    treat.Family        `json:"family"`
 	Good      int                 `json:"good"`
-	Sold      string              `json:"sold"`
+	Sold      reason.Word         `json:"sold"`
 	Start     int                 `json:"start"`
 	StartWhy  Why                 `json:"startWhy"`
 	Stages    []StageOf           `json:"stages"`
@@ -44,7 +44,7 @@ type Card struct {
 	Spare     reason.Reason       `json:"spare,omitzero"`
 	Balance   Balance             `json:"balance"`
 	Allergens []string            `json:"allergens"`
-	Declared  []string            `json:"declared"`
+	Declared  []reason.Word       `json:"declared"`
 	Diets     []food.Diet         `json:"diets"`
 	Label     string              `json:"label"`
 	Care      []reason.Reason     `json:"care"`

@@ -82,7 +82,7 @@ func (w Want) Good(f *treat.Formula, k *treat.Inputs) (int, Why, error) {
 
 // counted is so many of what is counted in orders.
 func counted(f *treat.Formula, n int) reason.Count {
-	return reason.Count{N: n, Of: reason.Word(family.LawOf(f).Traits().One)}
+	return reason.Count{N: n, Of: family.LawOf(f).Traits().One}
 }
 
 // aBag is what a bag of pieces holds where nobody has said.

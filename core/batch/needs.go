@@ -179,7 +179,7 @@ func (n *needs) portions() {
 
 func (n *needs) unitsOf(units float64) reason.Reason {
 	if n.lay.Sheet != nil {
-		return reason.Of("batch.units", reason.Number(units), reason.Name(n.is.Units))
+		return reason.Of("batch.units", reason.Number(units), reason.Several(n.is.Unit))
 	}
 	return reason.Of("batch.started", reason.Number(units))
 }

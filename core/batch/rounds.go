@@ -33,7 +33,7 @@ func (s *starts) layOut() (*rounds, error) {
 		r.rounds = (cells + r.filling - 1) / r.filling
 	}
 	if r.rounds > MostRounds {
-		return nil, invalid.At("", reason.Of("batch.come-to-more-than-check", reason.Count{N: s.good, Of: reason.Word(s.is.One)}, reason.Int(MostRounds), reason.Name(s.is.Rounds)))
+		return nil, invalid.At("", reason.Of("batch.come-to-more-than-check", reason.Count{N: s.good, Of: s.is.One}, reason.Int(MostRounds), reason.Word(s.is.Rounds)))
 	}
 	if r.filling > 0 {
 		r.ends = make([][]int, r.rounds)

@@ -33,12 +33,12 @@ func because(code string, with ...reason.Value) Why { return Why{reason.Of(code,
 func (s *steps) startWhy() Why {
 	if lay := s.lay.Sheet; lay != nil && lay.Pieces == 0 {
 		want := lay.Bag.Times(float64(s.good))
-		return because("batch.bags-with-spread-gives", reason.Int(s.good), measure.ShowGrams(lay.Bag), measure.ShowGrams(want), reason.Share(s.f.Loss), reason.Name(s.is.Lost), measure.ShowGrams(want.By(1-s.f.Loss)), reason.Name(s.is.Unit), measure.ShowGrams(s.sheet), s.sheetsText())
+		return because("batch.bags-with-spread-gives", reason.Int(s.good), measure.ShowGrams(lay.Bag), measure.ShowGrams(want), reason.Share(s.f.Loss), s.is.Lost, measure.ShowGrams(want.By(1-s.f.Loss)), s.is.Unit, measure.ShowGrams(s.sheet), s.sheetsText())
 	}
 	if early := slices.IndexFunc(s.stages, func(x StageOf) bool { return x.Step != s.f.Steps[len(s.f.Steps)-1].ID }); early >= 0 {
 		var parts reason.Series
 		for _, x := range s.stages {
-			parts = append(parts, reason.Of("batch.which-lost-at", reason.Int(x.Begin), reason.Word(x.Of), reason.Share(x.Loss), reason.Name(s.nameOf(x.Step))))
+			parts = append(parts, reason.Of("batch.which-lost-at", reason.Int(x.Begin), x.Of, reason.Share(x.Loss), reason.Name(s.nameOf(x.Step))))
 		}
 		return because("batch.good-sure-start", reason.Int(s.good), percent(s.sure), parts)
 	}
@@ -64,12 +64,12 @@ func (s *steps) spare() reason.Reason {
 	switch lay := s.lay.Sheet; {
 	case lay != nil && lay.Pieces == 0:
 		if left := int(s.sheet.Times(s.units*(1-s.f.Loss)).Over(lay.Bag)+1e-9) - s.good; left > 0 {
-			return reason.Of("batch.whole-give-more-shop-stock", reason.Name(s.is.Units), reason.Count{N: left, Of: reason.Word(s.is.One)})
+			return reason.Of("batch.whole-give-more-shop-stock", reason.Several(s.is.Unit), reason.Count{N: left, Of: s.is.One})
 		}
 		return reason.Reason{}
 	case lay != nil:
 		if whole := int(s.units*float64(lay.Pieces) + 1e-9); whole > s.start {
-			return reason.Of("batch.whole-give-more-than-started", reason.Name(s.is.Units), reason.Int(whole-s.start), reason.Name(s.is.Many))
+			return reason.Of("batch.whole-give-more-than-started", reason.Several(s.is.Unit), reason.Int(whole-s.start), reason.Several(s.is.One))
 		}
 	}
 	if spare := int(math.Round(float64(s.start)*(1-s.f.Loss))) - s.good; spare > 0 {
@@ -80,7 +80,7 @@ func (s *steps) spare() reason.Reason {
 
 // sheetsText is how many sheets or pans, and how full the last is.
 func (s *steps) sheetsText() reason.Reason {
-	of := reason.Count{N: s.rounds.rounds, Of: reason.Word(s.is.Unit)}
+	of := reason.Count{N: s.rounds.rounds, Of: s.is.Unit}
 	if fill := s.sheetsFill(); fill.Code != allFull {
 		return reason.Of("batch.sheets-and-fill", of, fill)
 	}
@@ -102,7 +102,7 @@ func (s *steps) roundsOf() *Rounds {
 	case s.lay.Sheet != nil:
 		r := &Rounds{Count: n, Word: s.is.Rounds, Text: s.sheetsText(), Fill: s.sheetsFill(), Why: s.startWhy()}
 		if p := s.lay.Sheet.Pieces; p > 0 {
-			r.Why = because("batch.cut-into", reason.Int(s.start), reason.Name(s.is.Many), reason.Name(s.is.Unit), reason.Int(p), reason.Name(s.is.Many), s.sheetsText())
+			r.Why = because("batch.cut-into", reason.Int(s.start), reason.Several(s.is.One), s.is.Unit, reason.Int(p), reason.Several(s.is.One), s.sheetsText())
 		}
 		return r
 	case s.lay.Moulds == nil:
@@ -115,9 +115,9 @@ func (s *steps) roundsOf() *Rounds {
 	lastFill := cells - (n-1)*s.filling
 	of := s.moulds
 	r := &Rounds{Count: n, Word: s.is.Rounds, Text: reason.Of("batch.cavities", reason.Count{N: n, Of: reason.Word("round")}, reason.Int(s.filling)), Fill: reason.Of("batch.last-fills", reason.Int(lastFill)), Moulds: &of}
-	counted := reason.Of("batch.cells", reason.Int(cells), reason.Name(m.Cells))
+	counted := reason.Of("batch.cells", reason.Int(cells), reason.Several(m.Cells))
 	if m.Each > 1 && cells == s.start*m.Each {
-		counted = reason.Of("batch.pieces-are-cells", reason.Int(s.start), reason.Name(s.is.Many), reason.Int(cells), reason.Name(m.Cells))
+		counted = reason.Of("batch.pieces-are-cells", reason.Int(s.start), reason.Several(s.is.One), reason.Int(cells), reason.Several(m.Cells))
 	}
 	r.Why = because("batch.in-last-fills", counted, reason.Int(s.filling), reason.Count{N: of.Used, Of: reason.Word("mould")}, reason.Int(m.Cavities), reason.Count{N: n, Of: reason.Word("round")}, reason.Int(lastFill))
 	there := of.Kitchen
@@ -141,8 +141,8 @@ func handsWhy(c *Card) Why {
 	return because("batch.hands-over-melting-waiting-need", reason.Minutes(c.Hands), reason.Count{N: len(c.Steps), Of: reason.Word("step")}, reason.Minutes(c.Melting), reason.Minutes(c.Wait))
 }
 
-func packWhy(p treat.Pack, n int, what string, q measure.Quantity) Why {
-	return because("batch.for-every", show(p.Amount), reason.Int(p.Per), reason.Int(n), reason.Name(what), show(q))
+func packWhy(p treat.Pack, n int, what reason.Word, q measure.Quantity) Why {
+	return because("batch.for-every", show(p.Amount), reason.Int(p.Per), reason.Int(n), what, show(q))
 }
 
 func boilOf(from, to, boiling float64) *Boil {
@@ -188,7 +188,7 @@ func (n *needs) potWhy(i int) Why {
 		}
 	}
 	for _, key := range order {
-		parts = append(parts, reason.Of("batch.on-each-unit", measure.ShowGrams(key.each), reason.Number(math.Round(of[key]*100)/100), reason.Name(n.is.Units)))
+		parts = append(parts, reason.Of("batch.on-each-unit", measure.ShowGrams(key.each), reason.Number(math.Round(of[key]*100)/100), reason.Several(n.is.Unit)))
 	}
 	why := because("batch.stays-on-tools-used", parts, reason.Share(ledger.OnTools), measure.ShowGrams(b.Used))
 	if b.Trimmed > 0 {

@@ -5,6 +5,7 @@ import (
 	"slices"
 
 	"zestytin/core/ident"
+	"zestytin/core/reason"
 	"zestytin/core/si"
 	"zestytin/core/treat"
 )
@@ -33,10 +34,10 @@ type Moulds struct {
 
 // StageOf is a part of the making in which pieces are lost.
 type StageOf struct {
-	Step  ident.Step `json:"step"`
-	Loss  float64    `json:"loss"`
-	Begin int        `json:"begin"`
-	Of    string     `json:"of"`
+	Step  ident.Step     `json:"step"`
+	Loss  float64        `json:"loss"`
+	Begin int            `json:"begin"`
+	Of    reason.Several `json:"of"`
 }
 
 func (w *wanted) starts() (*starts, error) {
@@ -114,9 +115,9 @@ func (s *starts) pieces() error {
 			s.begun[step] = units
 		}
 		if x.loss > 0 && x.to >= 0 {
-			of := s.is.Many
+			of := reason.Several(s.is.One)
 			if x.each > 1 {
-				of = s.lay.Moulds.Cells
+				of = reason.Several(s.lay.Moulds.Cells)
 			}
 			s.stages = append(s.stages, StageOf{s.f.Steps[x.to].ID, x.loss, sum(c.Begin[i]), of})
 		}
@@ -207,7 +208,7 @@ func (s *starts) sheets() error {
 		s.begun[i] = []float64{s.units}
 	}
 	if n := len(s.f.Steps); n > 0 && s.f.Loss > 0 {
-		s.stages = append(s.stages, StageOf{s.f.Steps[n-1].ID, s.f.Loss, s.start, s.is.Many})
+		s.stages = append(s.stages, StageOf{s.f.Steps[n-1].ID, s.f.Loss, s.start, reason.Several(s.is.One)})
 	}
 	return nil
 }

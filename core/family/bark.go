@@ -14,7 +14,7 @@ type bark struct{ plain }
 func (bark) Family() treat.Family { return "bark" }
 
 func (bark) Traits() Traits {
-	return Traits{Word: "bark", Plural: "Bark", Drawn: "sheet", One: "bag", Many: "bags", Unit: "sheet", Units: "sheets", Rounds: "sheets", Lost: "crumbs", Bagged: true}
+	return Traits{Drawn: "sheet", One: "bag", Unit: "sheet", Rounds: "sheets", Lost: "lost.crumbs", Bagged: true}
 }
 
 func (bark) Roles() []treat.Role {

@@ -19,7 +19,7 @@ func (bomb) Family() treat.Family { return "bomb" }
 
 func (bomb) Traits() Traits {
 	t := pieces
-	t.Word, t.Plural, t.Drawn = "drink bomb", "Drink bombs", "ball"
+	t.Drawn = "ball"
 	t.Rounds, t.Inside = "rounds", true
 	return t
 }
@@ -143,9 +143,9 @@ func (bomb) Lay(f *treat.Formula) Layout {
 	if s == nil {
 		return Layout{}
 	}
-	m := &Moulds{Tool: ident.Mould(fmt.Sprintf("ball-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)), Cavities: s.Cavities, Moulds: s.Moulds, AtMost: s.AtMost, Each: 2, Cells: "half shells"}
+	m := &Moulds{Tool: ident.Mould(fmt.Sprintf("ball-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)), Cavities: s.Cavities, Moulds: s.Moulds, AtMost: s.AtMost, Each: 2, Cells: "half shell"}
 	if f.Choices["shape"] == "cup" {
-		m.Tool, m.Each, m.Cells = ident.Mould(fmt.Sprintf("cup-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)), 1, "cups"
+		m.Tool, m.Each, m.Cells = ident.Mould(fmt.Sprintf("cup-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)), 1, "cup"
 	}
 	return Layout{Moulds: m}
 }

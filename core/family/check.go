@@ -60,7 +60,7 @@ func (c *Checking) parts() {
 		{"sheet", c.F.Sheet != nil && lay.Sheet == nil},
 	} {
 		if x.odd {
-			c.Add(x.path, reason.Of("family.has-no-leave-out", reason.Name(is.Word), reason.Name(x.path)))
+			c.Add(x.path, reason.Of("family.has-no-leave-out", reason.Word(Term(c.F.Family)), reason.Name(x.path)))
 		}
 	}
 }

@@ -12,11 +12,7 @@ type cluster struct{ plain }
 
 func (cluster) Family() treat.Family { return "cluster" }
 
-func (cluster) Traits() Traits {
-	t := pieces
-	t.Word, t.Plural = "cluster", "Clusters"
-	return t
-}
+func (cluster) Traits() Traits { return pieces }
 
 func (cluster) Roles() []treat.Role { return []treat.Role{treat.RoleCoat, treat.RoleDrizzle} }
 

@@ -54,34 +54,33 @@ type Law interface {
 	Care(f *treat.Formula, k *treat.Inputs) []Caution
 }
 
-// Traits are what a family is like, for whoever asks without knowing it.
+// Traits are what a family is like, for whoever asks without knowing it. Its own name is the term "family." with its code.
 type Traits struct {
-	Word    string `json:"word"`   // for one of them
-	Plural  string `json:"plural"` // as a heading
-	Drawn   string `json:"drawn"`  // how it is drawn when it is cut open: ball, fruit, rod, sphere, sheet, pan, cavity; empty: by its glyph
-	One     string `json:"one"`    // what is counted in an order: piece, bag
-	Many    string `json:"many"`   // of several
-	Unit    string `json:"unit"`   // what amounts are for: piece, sheet, pan
-	Units   string `json:"units"`  // of several
-	Rounds  string `json:"rounds"` // what it is made in: rounds, sheets, pans; empty where it is not
-	Centre  string `json:"centre"` // what its centre is called; empty where it has none
-	Lost    string `json:"lost"`   // what is lost is called
-	Picked  bool   `json:"picked"` // its centres are counted, and more are bought than are fit to use
-	Inside  bool   `json:"inside"` // something can go inside
-	Designs bool   `json:"designs"`
-	Thick   bool   `json:"thick"`  // its coat can be given by its thickness
-	Bagged  bool   `json:"bagged"` // it is counted in bags, by weight: what is begun are sheets
+	Drawn   string      // how it is drawn when it is cut open: ball, fruit, rod, sphere, sheet, pan, cavity; empty: by its glyph
+	One     reason.Word // what is counted in an order: piece, bag
+	Unit    reason.Word // what amounts are for: piece, sheet, pan
+	Rounds  string      // how it is counted by what it is made in, as a Want has it: rounds, sheets, pans; empty where it is not
+	Centre  reason.Word // what its centre is; empty where it has none
+	Lost    reason.Word // what is lost
+	Picked  bool        // its centres are counted, and more are bought than are fit to use
+	Inside  bool        // something can go inside
+	Designs bool
+	Thick   bool // its coat can be given by its thickness
+	Bagged  bool // it is counted in bags, by weight: what is begun are sheets
 }
 
-// Counted is the word for so many.
-func (t Traits) Counted(n int) string {
+// Term of a family: what it is called.
+func Term(f treat.Family) reason.Word { return reason.Word("family." + string(f)) }
+
+// Counted is the term for so many of what is counted: a card keeps it, and so it has a word of its own in the plural.
+func (t Traits) Counted(n int) reason.Word {
 	if n == 1 {
 		return t.One
 	}
-	return t.Many
+	return t.One + "s"
 }
 
-var pieces = Traits{One: "piece", Many: "pieces", Unit: "piece", Units: "pieces", Lost: "lost at the end", Designs: true}
+var pieces = Traits{One: "piece", Unit: "piece", Lost: "lost.at-the-end", Designs: true}
 
 // Layout of a count. Without moulds and sheets it is made piece by piece.
 type Layout struct {
@@ -96,7 +95,7 @@ type Moulds struct {
 	Moulds   int         // of this kind, as the formula says
 	AtMost   int         // that are used at a time; 0: all that there are
 	Each     int         // cavities that a piece takes
-	Cells    string      // what comes out of them: half shells, cups, pieces
+	Cells    reason.Word // what comes out of one: a half shell, a cup, a piece
 }
 
 // Sheet or pan that pieces come from.

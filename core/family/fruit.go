@@ -15,8 +15,8 @@ func (fruit) Family() treat.Family { return "fruit" }
 
 func (fruit) Traits() Traits {
 	t := pieces
-	t.Word, t.Plural, t.Drawn = "dipped fruit", "Dipped fruit", "fruit"
-	t.Centre, t.Picked = "Fruit", true
+	t.Drawn = "fruit"
+	t.Centre, t.Picked = "centre.fruit", true
 	return t
 }
 

@@ -16,7 +16,7 @@ type fudge struct{ plain }
 func (fudge) Family() treat.Family { return "fudge" }
 
 func (fudge) Traits() Traits {
-	return Traits{Word: "fudge", Plural: "Fudge", Drawn: "pan", One: "piece", Many: "pieces", Unit: "pan", Units: "pans", Rounds: "pans", Centre: "Mix", Lost: "lost at the end"}
+	return Traits{Drawn: "pan", One: "piece", Unit: "pan", Rounds: "pans", Centre: "centre.mix", Lost: "lost.at-the-end"}
 }
 
 func (fudge) Roles() []treat.Role { return []treat.Role{treat.RoleDrizzle} }

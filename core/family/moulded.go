@@ -19,8 +19,8 @@ func (moulded) Family() treat.Family { return "moulded" }
 
 func (moulded) Traits() Traits {
 	t := pieces
-	t.Word, t.Plural, t.Drawn = "moulded piece", "Moulded pieces", "cavity"
-	t.Rounds, t.Centre, t.Inside = "rounds", "Fill", true
+	t.Drawn = "cavity"
+	t.Rounds, t.Centre, t.Inside = "rounds", "centre.fill", true
 	return t
 }
 
@@ -109,7 +109,7 @@ func (moulded) Lay(f *treat.Formula) Layout {
 	if m == nil {
 		return Layout{}
 	}
-	return Layout{Moulds: &Moulds{Tool: ident.Mould(fmt.Sprintf("cavity-%.1f-ml-%d", treat.Millilitres(m.Volume), m.Cavities)), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "pieces"}}
+	return Layout{Moulds: &Moulds{Tool: ident.Mould(fmt.Sprintf("cavity-%.1f-ml-%d", treat.Millilitres(m.Volume), m.Cavities)), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "piece"}}
 }
 
 func (m moulded) Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) si.Grams {

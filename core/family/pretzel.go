@@ -15,8 +15,8 @@ func (pretzel) Family() treat.Family { return "pretzel" }
 
 func (pretzel) Traits() Traits {
 	t := pieces
-	t.Word, t.Plural, t.Drawn = "dipped pretzel", "Dipped pretzels", "rod"
-	t.Centre, t.Picked = "Pretzel", true
+	t.Drawn = "rod"
+	t.Centre, t.Picked = "centre.pretzel", true
 	return t
 }
 

@@ -16,8 +16,8 @@ func (truffle) Family() treat.Family { return "truffle" }
 
 func (truffle) Traits() Traits {
 	t := pieces
-	t.Word, t.Plural, t.Drawn = "truffle", "Truffles", "sphere"
-	t.Centre, t.Thick = "Centre", true
+	t.Drawn = "sphere"
+	t.Centre, t.Thick = "centre.truffle", true
 	return t
 }
 

@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"zestytin/core/reason"
 	"zestytin/core/si"
 )
 
@@ -54,12 +55,12 @@ func (i *Ingredient) named(kinds []string) []string {
 
 // Declare is what a label names by a law for foods made of the ingredients, sorted. A nut or a cereal whose kind no name tells is declared as what it is: the seller
 // must look at the pack.
-func (l Law) Declare(of []Ingredient) []string {
-	list := []string{}
+func (l Law) Declare(of []Ingredient) []reason.Word {
+	list := []reason.Word{}
 	add := func(names ...string) {
 		for _, n := range names {
-			if !slices.Contains(list, n) {
-				list = append(list, n)
+			if !slices.Contains(list, reason.Word(n)) {
+				list = append(list, reason.Word(n))
 			}
 		}
 	}
@@ -71,13 +72,13 @@ func (l Law) Declare(of []Ingredient) []string {
 				if kinds := i.named(nuts); len(kinds) > 0 {
 					add(kinds...)
 				} else {
-					add("tree nuts (say which)")
+					add("declare.tree-nuts")
 				}
 			case a == "gluten" && l == LawEU:
 				if kinds := i.named(cereals); len(kinds) > 0 {
 					add(kinds...)
 				} else if !slices.Contains(i.Allergens, "wheat") {
-					add("cereals containing gluten (say which)")
+					add("declare.gluten")
 				}
 			case a == "wheat" || l.Requires(a):
 				add(a)

@@ -5,6 +5,7 @@ import (
 	"testing"
 
 	. "zestytin/core/food"
+	"zestytin/core/reason"
 )
 
 // Falling order of weight (21 CFR 101.4(a)(1); Regulation (EU) 1169/2011, Article 18), sub-ingredients in brackets behind the name (21 CFR 101.4(b)(2)); what reads the
@@ -38,17 +39,17 @@ func TestDeclaredByEitherLaw(t *testing.T) {
 	}
 	for _, c := range []struct {
 		of     Ingredient
-		us, eu []string
+		us, eu []reason.Word
 	}{
-		{of("Hazelnuts, roasted", "tree nut"), []string{"hazelnut"}, []string{"hazelnut"}},
-		{of("Nut paste", "tree nut"), []string{"tree nuts (say which)"}, []string{"tree nuts (say which)"}},
-		{of("Wheat flour", "wheat", "gluten"), []string{"wheat"}, []string{"wheat"}},
-		{of("Malt extract, barley", "gluten"), []string{}, []string{"barley"}},
-		{of("Dried apricots", "sulphites"), []string{"sulphites"}, []string{"sulphites"}},
-		{of("Lupin flour", "lupin"), []string{}, []string{"lupin"}},
-		{of("Celery salt", "celery"), []string{}, []string{"celery"}},
-		{of("Mustard seed", "mustard"), []string{}, []string{"mustard"}},
-		{of("Milk powder", "milk"), []string{"milk"}, []string{"milk"}},
+		{of("Hazelnuts, roasted", "tree nut"), []reason.Word{"hazelnut"}, []reason.Word{"hazelnut"}},
+		{of("Nut paste", "tree nut"), []reason.Word{"declare.tree-nuts"}, []reason.Word{"declare.tree-nuts"}},
+		{of("Wheat flour", "wheat", "gluten"), []reason.Word{"wheat"}, []reason.Word{"wheat"}},
+		{of("Malt extract, barley", "gluten"), []reason.Word{}, []reason.Word{"barley"}},
+		{of("Dried apricots", "sulphites"), []reason.Word{"sulphites"}, []reason.Word{"sulphites"}},
+		{of("Lupin flour", "lupin"), []reason.Word{}, []reason.Word{"lupin"}},
+		{of("Celery salt", "celery"), []reason.Word{}, []reason.Word{"celery"}},
+		{of("Mustard seed", "mustard"), []reason.Word{}, []reason.Word{"mustard"}},
+		{of("Milk powder", "milk"), []reason.Word{"milk"}, []reason.Word{"milk"}},
 	} {
 		if got := LawUS.Declare([]Ingredient{c.of}); !slices.Equal(got, c.us) {
 			t.Errorf("%s in the US: %v, want %v", c.of.Name, got, c.us)
@@ -58,7 +59,7 @@ func TestDeclaredByEitherLaw(t *testing.T) {
 		}
 	}
 	pralines := Ingredient{Fields: Fields{Name: "Pralines", MadeOf: []string{"almonds", "pecans", "sugar"}, Allergens: []string{"tree nut"}}}
-	if got := LawUS.Declare([]Ingredient{pralines, of("Hazelnuts", "tree nut")}); !slices.Equal(got, []string{"almond", "hazelnut", "pecan"}) {
+	if got := LawUS.Declare([]Ingredient{pralines, of("Hazelnuts", "tree nut")}); !slices.Equal(got, []reason.Word{"almond", "hazelnut", "pecan"}) {
 		t.Errorf("%v", got)
 	}
 }

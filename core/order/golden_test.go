@@ -128,5 +128,9 @@ func golden(t *testing.T, b *strings.Builder, k *Inputs, name string, count int)
 		row("pack", p.Supply, p.Amount.Amount)
 	}
 	row("money", "cost", r.Money.Total.Amount, "asked", r.Money.Asked.Amount, "ingredients", r.Money.Ingredients.Amount, "packaging", r.Money.Packaging.Amount)
-	row("label", c.Label, strings.Join(c.Declared, ", "))
+	declared := make([]string, len(c.Declared))
+	for i, w := range c.Declared {
+		declared[i] = string(w)
+	}
+	row("label", c.Label, strings.Join(declared, ", "))
 }

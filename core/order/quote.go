@@ -37,7 +37,7 @@ type Quote struct {
 type QuoteLine struct {
 	Name   string         `json:"name"`
 	Count  int            `json:"count"`
-	Sold   string         `json:"sold"`
+	Sold   reason.Word    `json:"sold"`
 	Family treat.Family   `json:"family"`
 	Look   food.Chocolate `json:"look"`
 }

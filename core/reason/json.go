@@ -161,7 +161,7 @@ func kindOf[T Value](name string) kind {
 
 // kinds of values by the names that they are kept under: a name is never given to another.
 var kinds = []kind{
-	kindOf[Reason]("reason"), kindOf[Text]("text"), kindOf[Name]("name"), kindOf[Word]("word"), kindOf[Int]("int"), kindOf[Number]("number"), kindOf[Share]("share"),
+	kindOf[Reason]("reason"), kindOf[Text]("text"), kindOf[Name]("name"), kindOf[Word]("word"), kindOf[Several]("several"), kindOf[Int]("int"), kindOf[Number]("number"), kindOf[Share]("share"),
 	kindOf[Minutes]("minutes"), kindOf[Celsius]("celsius"), kindOf[Band]("band"),
 	kindOf[Warmer]("warmer"), kindOf[Money]("money"), kindOf[Day]("day"), kindOf[Date]("date"), kindOf[Clock]("clock"), kindOf[Count]("count"), kindOf[Moment]("moment"), kindOf[Hours]("hours"),
 }

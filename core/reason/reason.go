@@ -106,6 +106,8 @@ type (
 	Name string
 	// Word is a term that every language has, with its plural: a kind of piece, a role, a place.
 	Word string
+	// Several is a term in its plural: pieces, half shells.
+	Several Word
 	// Int is a number of things.
 	Int int
 	// Number is read with at most two decimals.
@@ -154,6 +156,7 @@ func (Reason) ReasonValue()  {}
 func (Text) ReasonValue()    {}
 func (Name) ReasonValue()    {}
 func (Word) ReasonValue()    {}
+func (Several) ReasonValue() {}
 func (Int) ReasonValue()     {}
 func (Number) ReasonValue()  {}
 func (Share) ReasonValue()   {}

@@ -73,7 +73,8 @@ type Result struct {
 	For      []order.ShareOwner `json:"for" doc:"Whom it is for, next handover first"`
 	Wanted   int                `json:"wanted"`
 	Started  int                `json:"started" doc:"Pieces; of bark the sheets"`
-	Sold     string             `json:"sold" doc:"pieces or bags"`
+	Sold     reason.Word        `json:"sold" doc:"What it is counted in"`
+	Counted  bool               `json:"counted" doc:"Of each that is begun one comes out: not bags of a sheet"`
 	Expected int                `json:"expected" doc:"Minutes of hands that were reckoned"`
 	ResultFields
 }
@@ -319,7 +320,7 @@ func results(ctx context.Context, tx pgx.Tx, which string, arg any) ([]Result, e
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (r Result, err error) {
 		var shares order.Shares
 		err = row.Scan(&r.Batch, &r.Treat, &shares, &r.Wanted, &r.Started, &r.Sold, &r.Expected, &r.Good, &r.Minutes)
-		r.For = shares.Owners()
+		r.For, r.Counted = shares.Owners(), r.Sold == "pieces" || r.Sold == "piece"
 		return r, err
 	})
 }
@@ -338,7 +339,7 @@ func (b *Bench) putResult(ctx context.Context, in *struct {
 			return web.NotFound("batch")
 		}
 		// A sheet of bark gives several bags: there the pieces that were begun are not counted.
-		if r = list[0]; in.Body.Good != nil && r.Sold == "pieces" && *in.Body.Good > r.Started {
+		if r = list[0]; in.Body.Good != nil && r.Counted && *in.Body.Good > r.Started {
 			return &invalid.Error{Fields: []invalid.Field{{Path: "good", Err: reason.Of("bench.were-started-no-more-than", reason.Int(r.Started))}}}
 		}
 		r.ResultFields = in.Body

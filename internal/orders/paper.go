@@ -30,7 +30,7 @@ func quotePDF(p QuotePage) ([]byte, error) {
 	s := paper.New(q.Kitchen, words.Of("paper.quote-for", whom, day, clock))
 	lines := []string{}
 	for _, l := range q.Lines {
-		lines = append(lines, fmt.Sprintf("%d %s: %s", l.Count, l.Sold, l.Name))
+		lines = append(lines, fmt.Sprintf("%d %s: %s", l.Count, words.Word(l.Sold), l.Name))
 	}
 	s.Part(words.Of("paper.what"), lines...)
 	how := reason.Series{reason.Of("paper.picked-up")}

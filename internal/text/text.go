@@ -188,6 +188,14 @@ func (w *Words) Word(of reason.Word) string {
 	return string(of)
 }
 
+// Several of a term, or the term itself where the language has none for it.
+func (w *Words) Several(of reason.Several) string {
+	if forms, ok := w.tongue.words[reason.Word(of)]; ok {
+		return forms[1]
+	}
+	return string(of)
+}
+
 // Value of a reason, as it is read.
 func (w *Words) Value(v reason.Value) string {
 	switch v := v.(type) {
@@ -202,6 +210,8 @@ func (w *Words) Value(v reason.Value) string {
 		return string(v)
 	case reason.Word:
 		return w.Word(v)
+	case reason.Several:
+		return w.Several(v)
 	case reason.Int:
 		return w.printer.Sprint(int(v))
 	case reason.Number:

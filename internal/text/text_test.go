@@ -127,6 +127,12 @@ func TestFamiliesAreNamed(t *testing.T) {
 				}
 			}
 		}
+		is := law.Traits()
+		for _, word := range []reason.Word{family.Term(name), is.One, is.Counted(2), is.Unit, is.Lost, is.Centre, reason.Word(is.Rounds)} {
+			if _, known := w.tongue.words[word]; !known && word != "" {
+				t.Errorf("%s: there is no word for %q", name, word)
+			}
+		}
 		for _, choice := range []map[string]string{{}, {"shape": "cup", "coats": "two", "stand": "standing", "wash": "none", "style": "layers", "divide": "cut", "skin": "rolled"}} {
 			f := &treat.Formula{Family: name, Choices: choice}
 			for _, role := range law.Roles() {

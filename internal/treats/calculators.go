@@ -4,6 +4,7 @@ import (
 	"context"
 	"fmt"
 	"net/http"
+	"strings"
 
 	"github.com/jackc/pgx/v5"
 
@@ -29,17 +30,43 @@ type FamilyList struct {
 
 // FamilyInfo is a family with the choices where people differ.
 type FamilyInfo struct {
-	Family  treat.Family  `json:"family"`
-	Choices []Choice      `json:"choices"`
-	Traits  family.Traits `json:"traits" doc:"What the family is like: what is counted, what amounts are for, what its formula has"`
-	Roles   []treat.Role  `json:"roles" doc:"That its chocolates can have"`
+	Family  treat.Family `json:"family"`
+	Choices []Choice     `json:"choices"`
+	Traits  Traits       `json:"traits" doc:"What the family is like: what is counted, what amounts are for, what its formula has"`
+	Roles   []treat.Role `json:"roles" doc:"That its chocolates can have"`
+}
+
+// Traits are what a family is like, in words.
+type Traits struct {
+	Word    string `json:"word" doc:"For one of them"`
+	Plural  string `json:"plural" doc:"As a heading"`
+	Drawn   string `json:"drawn" doc:"How it is drawn when it is cut open: ball, fruit, rod, sphere, sheet, pan, cavity; empty: by its glyph"`
+	One     string `json:"one" doc:"What is counted in an order"`
+	Unit    string `json:"unit" doc:"What amounts are for: piece, sheet, pan"`
+	Units   string `json:"units" doc:"Of several"`
+	Rounds  string `json:"rounds" doc:"How it is counted by what it is made in; empty where it is not"`
+	Centre  string `json:"centre" doc:"What its centre is called; empty where it has none"`
+	Lost    string `json:"lost" doc:"What is lost is called"`
+	Picked  bool   `json:"picked" doc:"Its centres are counted, and more are bought than are fit to use"`
+	Inside  bool   `json:"inside" doc:"Something can go inside"`
+	Designs bool   `json:"designs"`
+	Thick   bool   `json:"thick" doc:"Its coat can be given by its thickness"`
+	Bagged  bool   `json:"bagged" doc:"It is counted in bags, by weight: what is begun are sheets"`
+}
+
+// TraitsOf a family that there is, in words.
+func TraitsOf(w *text.Words, f treat.Family) Traits {
+	law, _ := family.Of(f)
+	is, several := law.Traits(), w.Several(reason.Several(family.Term(f)))
+	return Traits{Word: w.Word(family.Term(f)), Plural: strings.ToUpper(several[:1]) + several[1:], Drawn: is.Drawn, One: w.Word(is.One), Unit: w.Word(is.Unit), Units: w.Several(reason.Several(is.Unit)), Rounds: is.Rounds,
+		Centre: w.Word(is.Centre), Lost: w.Word(is.Lost), Picked: is.Picked, Inside: is.Inside, Designs: is.Designs, Thick: is.Thick, Bagged: is.Bagged}
 }
 
 func families(ctx context.Context, _ *struct{}) (*struct{ Body FamilyList }, error) {
 	list := FamilyList{Methods: map[chocolate.Kind][]Method{}, Bands: map[chocolate.Colour]chocolate.Bands{}}
 	for _, f := range family.All() {
 		law, _ := family.Of(f)
-		list.Families = append(list.Families, FamilyInfo{f, choices(text.Of(ctx), f, law.Choices(nil)), law.Traits(), law.Roles()})
+		list.Families = append(list.Families, FamilyInfo{f, choices(text.Of(ctx), f, law.Choices(nil)), TraitsOf(text.Of(ctx), f), law.Roles()})
 	}
 	for _, k := range chocolate.Kinds() {
 		for _, m := range chocolate.Offers(k) {

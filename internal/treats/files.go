@@ -203,7 +203,7 @@ func (b *Book) recipe(ctx context.Context, in *counting) (*web.File, error) {
 
 // linked writes a card as a schema.org Recipe: amounts as they are used, and for each bowl how much more must be in it to work from.
 func linked(w *text.Words, name string, card *batch.Card, known *treat.Inputs) ([]byte, error) {
-	r := recipe.Recipe{Name: name, Yield: w.Of("paper.yield", reason.Int(card.Good), reason.Name(card.Sold)), Lines: []string{}}
+	r := recipe.Recipe{Name: name, Yield: w.Of("paper.yield", reason.Int(card.Good), card.Sold), Lines: []string{}}
 	for _, n := range card.Needs {
 		r.Lines = append(r.Lines, measure.Number(n.Used.Amount)+" "+string(n.Used.Unit)+" "+n.Name)
 	}

@@ -24,7 +24,7 @@ func (b *Book) paper(ctx context.Context, in *counting) (*web.File, error) {
 
 // print a batch card.
 func print(w *text.Words, t Treat, card *batch.Card, known *treat.Inputs) ([]byte, error) {
-	s := paper.New(t.Name, w.Of("paper.batch-card", reason.Int(t.Version), reason.Int(card.Good), reason.Name(card.Sold), card.StartWhy))
+	s := paper.New(t.Name, w.Of("paper.batch-card", reason.Int(t.Version), reason.Int(card.Good), card.Sold, card.StartWhy))
 	if card.Rounds != nil {
 		s.Part(w.Of("paper.rounds"), w.Say(card.Rounds.Text)+". "+w.Tell(card.Rounds.Why))
 	}

@@ -3,7 +3,7 @@ import { api, ask, type Schemas } from './client'
 import list from './families.json'
 
 export type Family = Schemas['TreatFormula']['family']
-export type Traits = Schemas['FamilyTraits']
+export type Traits = Schemas['TreatsTraits']
 
 /** In the order of the book. */
 export const families = list.map((f) => f.family as Family)

@@ -2068,6 +2068,8 @@ export interface components {
         };
         BenchResult: {
             batch: string;
+            /** @description Of each that is begun one comes out: not bags of a sheet */
+            counted: boolean;
             /**
              * Format: int64
              * @description Minutes of hands that were reckoned
@@ -2085,7 +2087,7 @@ export interface components {
              * @description Of hands that it really took
              */
             minutes?: number;
-            /** @description pieces or bags */
+            /** @description What it is counted in */
             sold: string;
             /**
              * Format: int64
@@ -2313,23 +2315,6 @@ export interface components {
             /** @description Not given where it is new */
             before?: string;
             what: string;
-        };
-        FamilyTraits: {
-            bagged: boolean;
-            centre: string;
-            designs: boolean;
-            drawn: string;
-            inside: boolean;
-            lost: string;
-            many: string;
-            one: string;
-            picked: boolean;
-            plural: string;
-            rounds: string;
-            thick: boolean;
-            unit: string;
-            units: string;
-            word: string;
         };
         FoodAllergen: {
             /** @description One of the fourteen of the EU (Regulation 1169/2011, Annex II) */
@@ -4978,7 +4963,7 @@ export interface components {
             /** @description That its chocolates can have */
             roles: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
             /** @description What the family is like: what is counted, what amounts are for, what its formula has */
-            traits: components["schemas"]["FamilyTraits"];
+            traits: components["schemas"]["TreatsTraits"];
         };
         TreatsFamilyList: {
             /** @description Temperatures of real chocolate in C, by its colour */
@@ -5094,6 +5079,35 @@ export interface components {
         TreatsStepsQuestion: {
             after: components["schemas"]["TreatFormula"];
             before?: components["schemas"]["TreatFormula"];
+        };
+        TreatsTraits: {
+            /** @description It is counted in bags, by weight: what is begun are sheets */
+            bagged: boolean;
+            /** @description What its centre is called; empty where it has none */
+            centre: string;
+            designs: boolean;
+            /** @description How it is drawn when it is cut open: ball, fruit, rod, sphere, sheet, pan, cavity; empty: by its glyph */
+            drawn: string;
+            /** @description Something can go inside */
+            inside: boolean;
+            /** @description What is lost is called */
+            lost: string;
+            /** @description What is counted in an order */
+            one: string;
+            /** @description Its centres are counted, and more are bought than are fit to use */
+            picked: boolean;
+            /** @description As a heading */
+            plural: string;
+            /** @description How it is counted by what it is made in; empty where it is not */
+            rounds: string;
+            /** @description Its coat can be given by its thickness */
+            thick: boolean;
+            /** @description What amounts are for: piece, sheet, pan */
+            unit: string;
+            /** @description Of several */
+            units: string;
+            /** @description For one of them */
+            word: string;
         };
         TreatsTreat: {
             formula?: components["schemas"]["TreatFormula"];

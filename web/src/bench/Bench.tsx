@@ -213,7 +213,7 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
     <form className="outcome no-print" onSubmit={(e) => { e.preventDefault(); void save() }}>
       <b>{result.treat}</b> for {whom(result.for)} is made. Good:{' '}
       <input className="blank" aria-label={`Good ${result.sold} of ${result.treat} for ${whom(result.for)}`} inputMode="numeric" size={4} value={good} placeholder={String(result.wanted)} onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))} />{' '}
-      {result.sold === 'pieces' ? `of ${result.started} started` : result.sold}, hands:{' '}
+      {result.counted ? `of ${result.started} started` : result.sold}, hands:{' '}
       <input className="blank" aria-label={`Minutes of ${result.treat} for ${whom(result.for)}`} inputMode="numeric" size={4} value={took} placeholder={String(result.expected)} onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))} /> min.
       {!kept && <Button htmlType="submit">Keep it</Button>}
     </form>
