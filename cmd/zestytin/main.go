@@ -227,19 +227,23 @@ func listen(ctx context.Context, handler http.Handler, addr, metrics string, isD
 	return errors.Join(server.Shutdown(done), metricServer.Shutdown(done))
 }
 
-// families with their traits, in the order of the book.
+// families with their traits, in the order of the book, and what the numbers of a treat begin with.
 func families() error {
 	type one struct {
 		Family treat.Family  `json:"family"`
 		Traits treats.Traits `json:"traits"`
 	}
-	var list []one
-	for _, name := range family.All() {
-		list = append(list, one{name, treats.TraitsOf(text.For(false), name)})
+	var book struct {
+		Families []one           `json:"families"`
+		Starting family.Starting `json:"starting"`
 	}
+	for _, name := range family.All() {
+		book.Families = append(book.Families, one{name, treats.TraitsOf(text.For(false), name)})
+	}
+	book.Starting = family.Begins()
 	to := json.NewEncoder(os.Stdout)
 	to.SetIndent("", " ")
-	return to.Encode(list)
+	return to.Encode(book)
 }
 
 func openapi() error {

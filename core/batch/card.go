@@ -78,6 +78,20 @@ type Sizes struct {
 	Across *measure.Shown `json:"across,omitempty"`
 	Mix    *measure.Shown `json:"mix,omitempty"`
 	Note   reason.Reason  `json:"note,omitzero"`
+	Drawn  Lengths        `json:"drawn"`
+}
+
+// Lengths of a treat for whoever draws it to scale: what was typed, in whatever unit, in mm, and what follows.
+type Lengths struct {
+	Mould  *measure.Shown `json:"mould,omitempty"` // across, of a ball or at the brim of a cup
+	Foot   *measure.Shown `json:"foot,omitempty"`  // across, of a cup
+	Height *measure.Shown `json:"height,omitempty"`
+	Dipped *measure.Shown `json:"dipped,omitempty"` // of a rod
+	Length *measure.Shown `json:"length,omitempty"` // of a sheet or pan
+	Width  *measure.Shown `json:"width,omitempty"`
+	Depth  *measure.Shown `json:"depth,omitempty"`
+	Trim   *measure.Shown `json:"trim,omitempty"`
+	Coated *measure.Shown `json:"coated,omitempty"` // across, of a centre with its coat
 }
 
 // DesignShare is one of a set.
@@ -263,11 +277,37 @@ func (s *steps) size(c *Card) {
 		z.Holds, z.Fills = &holds, &takes
 		z.Note = sizesNote(unknown)
 	}
+	z.Drawn = s.lengths(of)
 	if s.f.Centre != nil {
 		centre := measure.Show(measure.Grams(s.law.Centre(s.f, s.k, &first)), measure.Substance{})
 		z.Centre = &centre
 	}
 	c.Look = s.look(c)
+}
+
+func (s *steps) lengths(of family.Sizes) Lengths {
+	show := func(q *measure.Quantity) *measure.Shown {
+		if q == nil {
+			return nil
+		}
+		shown := measure.Show(measure.Of(treat.Millimetres(*q), measure.Millimetre), measure.Substance{})
+		return &shown
+	}
+	var l Lengths
+	if shell := s.f.Shell; shell != nil {
+		l.Mould, l.Foot, l.Height = show(&shell.Across), show(shell.Base), show(shell.Height)
+	}
+	if sheet := s.f.Sheet; sheet != nil {
+		l.Length, l.Width, l.Depth, l.Trim = show(&sheet.Length), show(&sheet.Width), show(&sheet.Depth), show(sheet.Trim)
+	}
+	if centre := s.f.Centre; centre != nil {
+		l.Dipped = show(centre.Length)
+		if of.Across > 0 {
+			coated := measure.Of(of.Across+2*of.Wall, measure.Millimetre)
+			l.Coated = show(&coated)
+		}
+	}
+	return l
 }
 
 // look is the main chocolate, or where there is none the one there is most of in its mix, or milk: the colour of caramel.

@@ -73,6 +73,23 @@ func New(id ident.Ingredient, f Fields, price decimal.Decimal) Ingredient {
 	return Ingredient{id, f, f.Weights(), price}
 }
 
+// heaviest that one piece can be: a measure of more is a pack, not a size (memory: the largest strawberries weigh a quarter of it).
+const heaviest si.Grams = 200
+
+// Sizes that a piece of it comes in, with what one weighs: the usual one, without a name, then those of its measures that a piece can be.
+func (f *Fields) Sizes() []Measure {
+	list := []Measure{}
+	if f.GramsEach != nil {
+		list = append(list, Measure{Grams: *f.GramsEach})
+	}
+	for _, m := range f.Measures {
+		if m.Grams < heaviest {
+			list = append(list, m)
+		}
+	}
+	return list
+}
+
 // Weights are what the fields say that is needed to convert.
 func (f *Fields) Weights() measure.Substance {
 	var s measure.Substance

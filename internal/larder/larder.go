@@ -85,6 +85,21 @@ type Ingredient struct {
 	Revision int       `json:"revision"`
 	IngredientFields
 	PaidForShown measure.Shown `json:"paidForShown"`
+	Sizes        []Size        `json:"sizes" doc:"That a piece of it comes in; the usual one is without a name"`
+}
+
+// Size of a piece, and what one weighs.
+type Size struct {
+	Name   string        `json:"name"`
+	Weighs measure.Shown `json:"weighs"`
+}
+
+// show what follows from its fields.
+func (i *Ingredient) show() {
+	i.PaidForShown, i.Sizes = measure.Show(i.PaidFor, measure.Substance{}), []Size{}
+	for _, m := range i.Fields.Sizes() {
+		i.Sizes = append(i.Sizes, Size{m.Name, measure.ShowGrams(m.Grams)})
+	}
 }
 
 func (f *IngredientFields) check() error {
@@ -110,7 +125,7 @@ func scanIngredient(row pgx.CollectableRow) (Ingredient, error) {
 	var bands *chocolate.Bands
 	err := row.Scan(&i.ID, &i.Revision, &i.Name, (*string)(&i.Kind), (*string)(&i.Unit), &i.Density, &i.GramsEach, &i.Measures, &i.UsableShare, &i.StorageDays, &i.Allergens, &i.Diets, &kind, &colour, &tint, &bands, &i.MadeOf, &i.Paid, &i.PaidFor.Amount)
 	i.PaidFor.Unit = i.Unit
-	i.PaidForShown = measure.Show(i.PaidFor, measure.Substance{})
+	i.show()
 	i.Chocolate = chocolateOf(kind, colour, tint, bands)
 	return i, err
 }
@@ -159,7 +174,7 @@ func (l *Larder) createIngredient(ctx context.Context, in *struct {
 	err := l.In(ctx, func(tx pgx.Tx) (err error) {
 		made, err = web.Once(ctx, tx, in.OnceKey, "create-ingredient", in.Body, func() (Ingredient, error) {
 			i := Ingredient{ID: db.NewID(), Revision: 1, IngredientFields: in.Body}
-			i.PaidForShown = measure.Show(i.PaidFor, measure.Substance{})
+			i.show()
 			return i, AddIngredient(ctx, tx, web.ActorOf(ctx).Kitchen, i)
 		})
 		return err
@@ -200,7 +215,8 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 	if err := in.Body.check(); err != nil {
 		return nil, err
 	}
-	i := Ingredient{ID: in.ID.ID, IngredientFields: in.Body, PaidForShown: measure.Show(in.Body.PaidFor, measure.Substance{})}
+	i := Ingredient{ID: in.ID.ID, IngredientFields: in.Body}
+	i.show()
 	err := l.In(ctx, func(tx pgx.Tx) error {
 		rows, err := tx.Query(ctx, `select `+ingredientColumns+` from ingredients where id = $1 for no key update`, i.ID)
 		if err != nil {

@@ -1836,6 +1836,17 @@ export interface components {
             ingredient: string;
             name: string;
         };
+        BatchLengths: {
+            coated?: components["schemas"]["MeasureShown"];
+            depth?: components["schemas"]["MeasureShown"];
+            dipped?: components["schemas"]["MeasureShown"];
+            foot?: components["schemas"]["MeasureShown"];
+            height?: components["schemas"]["MeasureShown"];
+            length?: components["schemas"]["MeasureShown"];
+            mould?: components["schemas"]["MeasureShown"];
+            trim?: components["schemas"]["MeasureShown"];
+            width?: components["schemas"]["MeasureShown"];
+        };
         BatchMakeable: {
             /** Format: int64 */
             good: number;
@@ -1976,6 +1987,7 @@ export interface components {
             across?: components["schemas"]["MeasureShown"];
             /** @description Mass of one centre or fill */
             centre?: components["schemas"]["MeasureShown"];
+            drawn: components["schemas"]["BatchLengths"];
             /** @description What goes in takes so much of it */
             fills?: components["schemas"]["MeasureShown"];
             /** @description Room inside */
@@ -2519,6 +2531,8 @@ export interface components {
             paidForShown: components["schemas"]["MeasureShown"];
             /** Format: int64 */
             revision: number;
+            /** @description That a piece of it comes in; the usual one is without a name */
+            sizes: components["schemas"]["LarderSize"][];
             /**
              * @description What it is kept and bought in: by weight or by the piece
              * @enum {string}
@@ -2816,6 +2830,10 @@ export interface components {
             revision: number;
             shop?: string;
         };
+        LarderSize: {
+            name: string;
+            weighs: components["schemas"]["MeasureShown"];
+        };
         LarderSlipLine: {
             bestBefore?: string;
             /** @description On which it was bought */
@@ -2938,6 +2956,8 @@ export interface components {
             paidForShown: components["schemas"]["MeasureShown"];
             /** Format: int64 */
             revision: number;
+            /** @description That a piece of it comes in; the usual one is without a name */
+            sizes: components["schemas"]["LarderSize"][];
             /**
              * @description What it is kept and bought in: by weight or by the piece
              * @enum {string}

@@ -19,7 +19,7 @@ const fresh: Fields = { name: '', kind: 'other', unit: 'g', measures: [], fit: 1
 export function IngredientForm({ ingredient, close, name }: { ingredient?: Ingredient; close: (made?: Ingredient) => void; name?: string }) {
   const [f, setF] = useState<Fields>(() => {
     if (!ingredient) return { ...fresh, name: name ?? '' }
-    const { id: _id, revision: _revision, paidForShown: _shown, ...fields } = ingredient
+    const { id: _id, revision: _revision, paidForShown: _shown, sizes: _sizes, ...fields } = ingredient
     return fields
   })
   const set = (change: Partial<Fields>) => setF({ ...f, ...change })

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { starting } from '../api/families'
 import { Sign } from '../kit/glyphs'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { useKitchen } from '../shell/kitchen'
@@ -30,6 +31,8 @@ function Take({ what, taken }: { what: keyof Taken; taken?: Taken }) {
   if (!treat?.takes[what] || !taken) return null
   return <button type="button" className="link take" onClick={() => treat.take(taken)}>Take it into {treat.name}</button>
 }
+
+const written = (q: Schemas['MeasureQuantity']) => `${q.amount} ${q.unit}`
 
 const number = (text: string) => Number(text.replace(',', '.'))
 
@@ -72,15 +75,15 @@ function Extras() {
 
 function Shell() {
   const kitchen = useKitchen()
-  const [across, setAcross] = useState('2.5 in')
+  const [across, setAcross] = useState(written(starting.ball))
   const [by, setBy] = useState<'wall' | 'mass'>('wall')
-  const [value, setValue] = useState('3.5 mm')
+  const [value, setValue] = useState(written(starting.wall))
   const a = useAnswer(['shell', across, by, value], () => ask(api.POST('/api/v1/calculators/shell', { body: { across, [by]: value } })))
   return (
     <>
       <p>
         A ball <Field label="Size across" value={across} set={setAcross} width={6} /> across with a{' '}
-        <select className="blank" aria-label="Given" value={by} onChange={(e) => { setBy(e.target.value as typeof by); setValue(e.target.value === 'wall' ? '3.5 mm' : '52 g') }}>
+        <select className="blank" aria-label="Given" value={by} onChange={(e) => { setBy(e.target.value as typeof by); setValue(written(e.target.value === 'wall' ? starting.wall : starting.shell)) }}>
           <option value="wall">wall of</option>
           <option value="mass">weight of</option>
         </select>{' '}

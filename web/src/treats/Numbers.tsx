@@ -1,7 +1,7 @@
 import { Button, Input, InputNumber, Segmented, Select } from 'antd'
 import { useQuery } from '@tanstack/react-query'
 import { api, ask, type Schemas } from '../api/client'
-import { traitsOf, useFamilies } from '../api/families'
+import { starting, traitsOf, useFamilies } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
 import { Figure } from '../kit/Figure'
 import { whichMoulds } from './moulds'
@@ -15,8 +15,8 @@ type Finish = Schemas['TreatDesign']
 type Role = Coating['role']
 
 const roleWord: Record<Role, string> = { shell: 'Shell', coat: 'Coat', base: 'Base', layer: 'Second', cap: 'Cap', drizzle: 'Lines' }
-const g = (amount: number) => ({ amount, unit: 'g' as const })
-const mm = (amount: number) => ({ amount, unit: 'mm' as const })
+/** A starting value, or what the card has for it, in the same unit. */
+const like = (begins: Schemas['MeasureQuantity'], known: Schemas['MeasureShown'] | undefined, decimals: number) => (known ? { amount: Number(known.amount.toFixed(decimals)), unit: begins.unit } : begins)
 
 interface Editing {
   f: Formula
@@ -70,20 +70,20 @@ function Shell({ f, set, card }: Editing) {
       <AmountRow label={cup ? 'Cup, across at the brim' : 'Mould, across'} value={shell.across} onChange={(across) => change({ across })} path="shell.across" />
       {!cup && (
         <Row label={<small>common sizes</small>}>
-          {[2, 2.5].map((inches) => <button key={inches} type="button" className="link" onClick={() => change({ across: { amount: inches, unit: 'in' } })}>{inches} in</button>)}
+          {starting.balls.map((inches) => <button key={inches} type="button" className="link" onClick={() => change({ across: { amount: inches, unit: 'in' } })}>{inches} in</button>)}
         </Row>
       )}
       {cup && shell.base && <AmountRow label="Cup, across at the foot" value={shell.base} onChange={(base) => change({ base })} path="shell.base" />}
       {cup && shell.height && <AmountRow label="Cup, height" value={shell.height} onChange={(height) => change({ height })} path="shell.height" />}
       <Row label={<Segmented size="small" aria-label="Given by" value={shell.wall ? 'wall' : 'mass'} options={[{ value: 'wall', label: 'wall' }, { value: 'mass', label: 'weight' }]}
-        onChange={(v) => change(v === 'wall' ? { mass: undefined, wall: mm(Number((sizes?.wall?.amount ?? 3.5).toFixed(2))) } : { wall: undefined, mass: g(Number((sizes?.shell?.amount ?? 52).toFixed(1))) })} />} fault={useFault()(shell.wall ? 'shell.wall' : 'shell.mass')}>
+        onChange={(v) => change(v === 'wall' ? { mass: undefined, wall: like(starting.wall, sizes?.wall, 2) } : { wall: undefined, mass: like(starting.shell, sizes?.shell, 1) })} />} fault={useFault()(shell.wall ? 'shell.wall' : 'shell.mass')}>
         {shell.wall ? <AmountInput label="Wall" value={shell.wall} onChange={(wall) => change({ wall })} /> : shell.mass && <AmountInput label="Chocolate of a piece" value={shell.mass} onChange={(mass) => change({ mass })} />}
       </Row>
       {sizes?.wall && sizes.shell && <p className="follows">{shell.wall ? `a piece takes ${kitchen.amount(sizes.shell)}` : `a wall of ${kitchen.amount(sizes.wall)}`}{sizes.holds && sizes.fills && `; the hollow holds ${kitchen.amount(sizes.holds)}, this fills ${kitchen.amount(sizes.fills)}`}</p>}
       {sizes?.note && <p className="follows">{sizes.note}</p>}
       {shell.mug
         ? <AmountRow label="For a mug of" value={shell.mug} onChange={(mug) => change({ mug })} path="shell.mug" />
-        : <button type="button" className="link" onClick={() => change({ mug: { amount: 8, unit: 'fl oz' } })}>+ the mug it is for</button>}
+        : <button type="button" className="link" onClick={() => change({ mug: starting.mug })}>+ the mug it is for</button>}
       {sizes?.mix && <p className="follows">{sizes.mix.us} of mix makes it medium, twice as much strong</p>}
       <NumberRow label={cup ? 'Cups in one go' : 'Cavities in a mould'} value={shell.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="shell.cavities" />
       <NumberRow label="Moulds" value={shell.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="shell.moulds" />
@@ -110,7 +110,7 @@ function Mould({ f, set, follow, card }: Editing) {
   const main = f.coatings.find((c) => c.role === 'shell')
   const capped = (share: number) => {
     const others = f.coatings.filter((c) => c.role !== 'cap')
-    follow({ mould: { ...mould, cap: share }, coatings: share > 0 && main ? (f.coatings.some((c) => c.role === 'cap') ? f.coatings : [...others, { role: 'cap', ingredient: main.ingredient, pool: g(80) }]) : others })
+    follow({ mould: { ...mould, cap: share }, coatings: share > 0 && main ? (f.coatings.some((c) => c.role === 'cap') ? f.coatings : [...others, { role: 'cap', ingredient: main.ingredient, pool: starting.capPool }]) : others })
   }
   return (
     <Group name="Mould">
@@ -136,33 +136,33 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
     const first = [...pantry.mixes.values()][0] ?? [...pantry.ingredients.values()].find((i) => i.density && !i.chocolate)
     return (
       <Group name={name}>
-        <button type="button" className="link" onClick={() => first && f.mould && follow({ centre: { of: first.id }, mould: { ...f.mould, shell: 0.4, cap: 0.1 }, coatings: [...f.coatings.filter((c) => c.role !== 'cap'), { role: 'cap', ingredient: f.coatings[0]!.ingredient, pool: g(80) }] })}>+ a fill</button>
+        <button type="button" className="link" onClick={() => first && f.mould && follow({ centre: { of: first.id }, mould: { ...f.mould, shell: starting.filled, cap: starting.cap }, coatings: [...f.coatings.filter((c) => c.role !== 'cap'), { role: 'cap', ingredient: f.coatings[0]!.ingredient, pool: starting.capPool }] })}>+ a fill</button>
       </Group>
     )
   }
   const change = (x: Partial<typeof centre>) => set({ centre: { ...centre, ...x } })
   const counted = is.picked
   const of = pantry.ingredients.get(centre.of)
-  const sizes = (of?.measures ?? []).filter((m) => m.grams < 200)
+  const sizes = of?.sizes ?? []
   return (
     <Group name={name}>
       <Row label="Which"><Pick label={name} value={centre.of} onChange={(id) => change({ of: id, size: undefined })} only={counted ? byPiece : byWeight} path="centre.of" /></Row>
-      {counted && sizes.length > 0 && (
+      {counted && sizes.length > 1 && (
         <Row label="Size" fault={fault('centre.size')}>
           <Select aria-label="Size" value={centre.size ?? ''} style={{ width: 180 }} onChange={(size) => change({ size: size || undefined })}
-            options={[{ value: '', label: `usual, ${of?.gramsEach} g` }, ...sizes.map((m) => ({ value: m.name, label: `${m.name}, ${m.grams} g` }))]} />
+            options={sizes.map((m) => ({ value: m.name, label: `${m.name || 'usual'}, ${kitchen.amount(m.weighs)}` }))} />
         </Row>
       )}
       {counted && <NumberRow label="Fit to dip" value={(centre.share ?? of?.fit ?? 1) * 100} onChange={(n) => change({ share: n / 100 })} path="centre.share" unit="%" />}
       {is.drawn === 'rod' && f.choices.shape !== 'twist' && (
         <>
-          <AmountRow label="Rod, thick" value={centre.across ?? mm(9)} onChange={(across) => change({ across })} path="centre.across" />
-          <AmountRow label="Dipped, of its length" value={centre.length ?? mm(120)} onChange={(length) => change({ length })} path="centre.length" />
+          <AmountRow label="Rod, thick" value={centre.across ?? starting.rod} onChange={(across) => change({ across })} path="centre.across" />
+          <AmountRow label="Dipped, of its length" value={centre.length ?? starting.dipped} onChange={(length) => change({ length })} path="centre.length" />
         </>
       )}
       {is.thick && (
         <Row label={<Segmented size="small" aria-label="A centre is given by" value={centre.each ? 'each' : 'across'} options={[{ value: 'each', label: 'weight' }, { value: 'across', label: 'size across' }]}
-          onChange={(v) => change(v === 'each' ? { across: undefined, each: g(Number((card?.sizes.centre?.amount ?? 12).toFixed(1))) } : { each: undefined, across: mm(Number((card?.sizes.across?.amount ?? 25).toFixed(1))) })} />}
+          onChange={(v) => change(v === 'each' ? { across: undefined, each: like(starting.centre, card?.sizes.centre, 1) } : { each: undefined, across: like(starting.across, card?.sizes.across, 1) })} />}
           fault={fault(centre.each ? 'centre.each' : 'centre.across')} of={centre.of}>
           {centre.each ? <AmountInput label="A centre weighs" value={centre.each} onChange={(each) => change({ each })} /> : centre.across && <AmountInput label="A centre is across" value={centre.across} onChange={(across) => change({ across })} />}
         </Row>
@@ -190,7 +190,7 @@ function Sheet({ f, set }: Editing) {
             <InputNumber aria-label="Rows" value={sheet.rows ?? 1} min={1} controls={false} style={{ width: 60 }} onChange={(rows) => rows !== null && change({ rows: Math.round(rows) })} /> by
             <InputNumber aria-label="Columns" value={sheet.columns ?? 1} min={1} controls={false} style={{ width: 60 }} onChange={(columns) => columns !== null && change({ columns: Math.round(columns) })} />
           </Row>
-          <AmountRow label="Trimmed at each edge" value={sheet.trim ?? mm(0)} onChange={(trim) => change({ trim })} path="sheet.trim" />
+          <AmountRow label="Trimmed at each edge" value={sheet.trim ?? { amount: 0, unit: sheet.length.unit }} onChange={(trim) => change({ trim })} path="sheet.trim" />
         </>
       )}
     </Group>
@@ -210,10 +210,10 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
           drop={coating.role === 'drizzle' || coating.role === 'layer' ? () => follow({ coatings: without(f.coatings, i) }) : undefined} />
       ))}
       {layered && first && !f.coatings.some((c) => c.role === 'layer') && (
-        <button type="button" className="link" onClick={() => follow({ coatings: [...f.coatings, { role: 'layer', ingredient: first, share: 0.5, pool: g(60) }] })}>+ the second chocolate</button>
+        <button type="button" className="link" onClick={() => follow({ coatings: [...f.coatings, { role: 'layer', ingredient: first, share: starting.layer, pool: starting.layerPool }] })}>+ the second chocolate</button>
       )}
       {first && !f.coatings.some((c) => c.role === 'drizzle') && (
-        <button type="button" className="link" onClick={() => follow({ coatings: [...f.coatings, { role: 'drizzle', ingredient: first, each: g(f.sheet ? 40 : 2), pool: g(30) }] })}>+ lines on top</button>
+        <button type="button" className="link" onClick={() => follow({ coatings: [...f.coatings, { role: 'drizzle', ingredient: first, each: f.sheet ? starting.linesOn : starting.lines, pool: starting.linesPool }] })}>+ lines on top</button>
       )}
       {fault('coatings') && <Fault text={fault('coatings')!} />}
     </Group>
@@ -235,12 +235,12 @@ function CoatingRows({ coating, path, one, thick, change, drop, pantry, card }: 
       </Row>
       {thick && (
         <Row label={<Segmented size="small" aria-label="The coat is given by" value={coating.thick ? 'thick' : 'each'} options={[{ value: 'each', label: 'weight' }, { value: 'thick', label: 'thickness' }]}
-          onChange={(v) => change(v === 'each' ? { thick: undefined, each: g(5) } : { each: undefined, thick: mm(Number((card?.sizes.wall?.amount ?? 1.5).toFixed(2))) })} />} fault={fault(coating.thick ? `${path}.thick` : `${path}.each`)}>
+          onChange={(v) => change(v === 'each' ? { thick: undefined, each: starting.coat } : { each: undefined, thick: like(starting.thick, card?.sizes.wall, 2) })} />} fault={fault(coating.thick ? `${path}.thick` : `${path}.each`)}>
           {coating.thick ? <AmountInput label="Thickness of the coat" value={coating.thick} onChange={(t) => change({ thick: t })} /> : coating.each && <AmountInput label={`on ${one}`} value={coating.each} onChange={(each) => change({ each })} />}
         </Row>
       )}
       {!thick && coating.each && <AmountRow label={`on ${one}`} value={coating.each} onChange={(each) => change({ each })} path={`${path}.each`} />}
-      {coating.role === 'layer' && <NumberRow label="of the sheet’s chocolate" value={(coating.share ?? 0.5) * 100} onChange={(n) => change({ share: n / 100 })} path={`${path}.share`} unit="%" />}
+      {coating.role === 'layer' && <NumberRow label="of the sheet’s chocolate" value={(coating.share ?? starting.layer) * 100} onChange={(n) => change({ share: n / 100 })} path={`${path}.share`} unit="%" />}
       <AmountRow label="left in the bowl to work from" value={coating.pool} onChange={(pool) => change({ pool })} path={`${path}.pool`} />
       {offers.length > 1 && coating.role !== 'drizzle' && (
         <Row label={<Figure why={offers.map((o) => `${o.name}: ${o.why}`).join('\n')}>brought to work by</Figure>} fault={fault(`${path}.method`)}>
@@ -266,7 +266,7 @@ function Portions({ name, path, list, set, inside, pantry }: { name: string; pat
           </Row>
         )
       })}
-      {other && <button type="button" className="link" onClick={() => set([...list, { ingredient: other.id, each: g(1), where: inside ? 'in' : 'on' }])}>+ an ingredient</button>}
+      {other && <button type="button" className="link" onClick={() => set([...list, { ingredient: other.id, each: starting.portion, where: inside ? 'in' : 'on' }])}>+ an ingredient</button>}
       {fault(path) && <Fault text={fault(path)!} />}
     </Group>
   )
@@ -286,7 +286,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
     const d = list[i]!
     const others = (d.coatings ?? []).filter((c) => c.role !== role)
     const like = f.coatings.find((c) => c.role === role)
-    follow({ finishes: changed(list, i, { coatings: ingredient ? [...others, { role, ingredient, each: like?.each ?? g(role === 'coat' ? 8 : 1.5), thick: like?.each ? undefined : like?.thick, pool: like?.pool ?? g(role === 'coat' ? 200 : 30) }] : others }) })
+    follow({ finishes: changed(list, i, { coatings: ingredient ? [...others, { role, ingredient, each: like?.each ?? (role === 'coat' ? starting.dip : starting.linesOf), thick: like?.each ? undefined : like?.thick, pool: like?.pool ?? (role === 'coat' ? starting.dipPool : starting.linesPool) }] : others }) })
   }
   return (
     <Group name="Designs">
@@ -324,7 +324,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
           <Portions name="" path={`finishes[${i}].portions`} list={d.portions ?? []} set={(portions) => change(i, { portions })} inside={false} pantry={pantry} />
         </div>
       ))}
-      <button type="button" className="link" onClick={() => follow({ finishes: [...list, { name: `Design ${list.length + 1}`, parts: 4, coatings: [], portions: [] }] })}>+ a design</button>
+      <button type="button" className="link" onClick={() => follow({ finishes: [...list, { name: `Design ${list.length + 1}`, parts: starting.parts, coatings: [], portions: [] }] })}>+ a design</button>
       {fault('finishes') && <Fault text={fault('finishes')!} />}
     </Group>
   )
@@ -338,13 +338,13 @@ function Choices({ f, follow, choices }: Editing) {
     const change: Partial<Formula> = { choices: made }
     if (id === 'shape' && f.shell) {
       change.shell = option === 'cup'
-        ? { ...f.shell, across: mm(60), base: f.shell.base ?? mm(45), height: f.shell.height ?? mm(55) }
-        : { ...f.shell, across: { amount: 2.5, unit: 'in' }, base: undefined, height: undefined }
+        ? { ...f.shell, across: starting.brim, base: f.shell.base ?? starting.foot, height: f.shell.height ?? starting.height }
+        : { ...f.shell, across: starting.ball, base: undefined, height: undefined }
       delete made.coats
     }
     if (id === 'style' && option === 'plain') change.coatings = f.coatings.filter((c) => c.role !== 'layer')
     if (id === 'style' && option !== 'plain' && !f.coatings.some((c) => c.role === 'layer')) {
-      change.coatings = [...f.coatings, { role: 'layer', ingredient: f.coatings[0]!.ingredient, share: option === 'trail' ? 0.25 : 0.5, pool: g(60) }]
+      change.coatings = [...f.coatings, { role: 'layer', ingredient: f.coatings[0]!.ingredient, share: option === 'trail' ? starting.trail : starting.layer, pool: starting.layerPool }]
     }
     if (id === 'shape' && traitsOf(f.family).drawn === 'rod' && option === 'twist' && f.centre) change.centre = { ...f.centre, across: undefined, length: undefined }
     follow(change)

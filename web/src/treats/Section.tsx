@@ -4,21 +4,18 @@ import { traitsOf } from '../api/families'
 import { Glyph } from '../kit/glyphs'
 import { type Chocolate, lookOf } from '../kit/chocolate'
 import { useSpotName } from '../plan/Space'
-import { type Kitchen, minutes, useKitchen } from '../shell/kitchen'
+import { minutes, useKitchen } from '../shell/kitchen'
 import type { Pantry } from './fields'
 import type { Formula } from './TreatPage'
 
 type Card = Schemas['BatchCard']
 type Look = ReturnType<typeof lookOf>
 
-const inMm: Record<string, number> = { mm: 1, cm: 10, m: 1000, in: 25.4, ft: 304.8 }
-const mm = (q?: Schemas['MeasureQuantity']) => (q ? q.amount * (inMm[q.unit] ?? 0) : 0)
-/** A length of the drawing as the kitchen reads it; in full with the other unit beside it. */
-const inches = (v: number) => `${Number((v / 25.4).toFixed(2))} in`
-const millimetres = (v: number) => `${Number(v.toFixed(1))} mm`
+/** Of a length that the card gives, for the drawing: mm; 0 where it gives none. */
+const mm = (shown?: Schemas['MeasureShown']) => shown?.amount ?? 0
 function useLengths() {
-  const us = useKitchen().session.units === 'us'
-  return { length: (v: number) => (us ? `${inches(v)} (${millimetres(v)})` : `${millimetres(v)} (${inches(v)})`), short: us ? inches : millimetres }
+  const { amount } = useKitchen()
+  return (shown?: Schemas['MeasureShown']) => (shown ? amount(shown) : '')
 }
 
 /** Colours of what is not chocolate. */
@@ -34,8 +31,7 @@ interface Drawn {
 
 /** The treat cut open, to scale: walls, fill, coat and layers are as thick as the numbers say. */
 export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: Pantry }) {
-  const kitchen = useKitchen()
-  const { length } = useLengths()
+  const length = useLengths()
   const look = (role: string): Look | undefined => {
     const coating = f.coatings.find((c) => c.role === role)
     const of = coating && pantry.ingredients.get(coating.ingredient)?.chocolate
@@ -57,7 +53,7 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
         {draws === 'cavity' && <Cavity {...drawn} />}
         {draws === '' && <g style={{ color: drawn.main.fill }}><Glyph family={f.family} size={220} x={40} y={30} /></g>}
       </svg>
-      <figcaption>{caption(kitchen, length, f, card)}</figcaption>
+      <figcaption>{caption(length, f, card)}</figcaption>
       {(card?.designs ?? []).length > 0 && (
         <ul className="designs" aria-label="Designs">
           {card!.designs.map((d) => {
@@ -84,18 +80,17 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
   )
 }
 
-function caption(kitchen: Kitchen, length: (v: number) => string, f: Formula, card?: Card): string {
-  const amount = (shown?: Schemas['MeasureShown']) => (shown ? kitchen.amount(shown) : '')
+function caption(length: (shown?: Schemas['MeasureShown']) => string, f: Formula, card?: Card): string {
   const s = card?.sizes
   switch (traitsOf(f.family).drawn) {
-    case 'ball': return `${length(mm(f.shell?.across))} across, wall ${amount(s?.wall)}`
-    case 'fruit': return s?.centre ? `${amount(s.centre)} of fruit in a coat of ${amount(s.wall) || 'chocolate'}` : ''
-    case 'rod': return `a coat of ${amount(s?.wall)}`
-    case 'sphere': return `centre ${amount(s?.across)} across, coat ${amount(s?.wall)}`
-    case 'sheet': return `chocolate ${length(mm(f.sheet?.depth))} deep, drawn ten times as thick as wide`
-    case 'pan': return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(mm(f.sheet?.depth))} deep`
-    case '': return card ? `about ${amount(card.piece)} a ${traitsOf(f.family).one}` : ''
-    default: return `a cavity as a cube: walls ${amount(s?.wall)}`
+    case 'ball': return `${length(s?.drawn.mould)} across, wall ${length(s?.wall)}`
+    case 'fruit': return s?.centre ? `${length(s.centre)} of fruit in a coat of ${length(s.wall) || 'chocolate'}` : ''
+    case 'rod': return `a coat of ${length(s?.wall)}`
+    case 'sphere': return `centre ${length(s?.across)} across, coat ${length(s?.wall)}`
+    case 'sheet': return `chocolate ${length(s?.drawn.depth)} deep, drawn ten times as thick as wide`
+    case 'pan': return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(s?.drawn.depth)} deep`
+    case '': return card ? `about ${length(card.piece)} a ${traitsOf(f.family).one}` : ''
+    default: return `a cavity as a cube: walls ${length(s?.wall)}`
   }
 }
 
@@ -144,10 +139,10 @@ function Heap({ x, y, inner, share, wide }: { x: number; y: number; inner: numbe
 
 const filled = (card?: Card) => (card?.sizes.fills && card.sizes.holds && card.sizes.holds.amount > 0 ? card.sizes.fills.amount / card.sizes.holds.amount : 0)
 
-function Ball({ f, card, main, lines }: Drawn) {
-  const { length } = useLengths()
+function Ball({ card, main, lines }: Drawn) {
+  const length = useLengths()
   const R = 108
-  const across = mm(f.shell?.across)
+  const across = mm(card?.sizes.drawn.mould)
   const wall = card?.sizes.wall?.amount ?? 0
   const inner = R - Math.min(across > 0 ? (wall / (across / 2)) * R : 0, R)
   return (
@@ -157,14 +152,15 @@ function Ball({ f, card, main, lines }: Drawn) {
       <Coated d={circle(150, 140, R) + circle(150, 140, inner)} look={main} />
       <path d={`M${150 - R} 140h${R - inner}M${150 + inner} 140h${R - inner}`} stroke="#FBF6EC" strokeWidth="1.5" />
       {lines && <path d="M86 48c12-22 24 14 38-8s24 16 38-6 24 14 38-6" fill="none" stroke={lines.fill} strokeWidth="7" strokeLinecap="round" className="drizzle" />}
-      <Across from={150 - R} to={150 + R} y={266} text={length(across)} />
+      <Across from={150 - R} to={150 + R} y={266} text={length(card?.sizes.drawn.mould)} />
     </g>
   )
 }
 
-function Cup({ f, card, main, lines }: Drawn) {
-  const { short } = useLengths()
-  const top = mm(f.shell?.across), base = mm(f.shell?.base), height = mm(f.shell?.height)
+function Cup({ card, main, lines }: Drawn) {
+  const length = useLengths()
+  const drawn = card?.sizes.drawn
+  const top = mm(drawn?.mould), base = mm(drawn?.foot), height = mm(drawn?.height)
   const wall = card?.sizes.wall?.amount ?? 0
   const k = 210 / Math.max(top, height, 1)
   const x = (side: number, d: number) => 150 + (side * d * k) / 2
@@ -181,7 +177,7 @@ function Cup({ f, card, main, lines }: Drawn) {
       <Coated d={outside + inside} look={main} />
       <path d="M150 4V60" stroke="#D9B98A" strokeWidth="7" strokeLinecap="round" />
       {lines && <path d={`M${x(-0.8, top)} ${y0 - 4}c12-12 24 12 38 0s24 12 38 0 24 12 38 0`} fill="none" stroke={lines.fill} strokeWidth="6" strokeLinecap="round" className="drizzle" />}
-      <Across from={x(-1, top)} to={x(1, top)} y={y1 + 14} text={`${short(top)}, ${short(height)} high`} />
+      <Across from={x(-1, top)} to={x(1, top)} y={y1 + 14} text={`${length(drawn?.mould)}, ${length(drawn?.height)} high`} />
     </g>
   )
 }
@@ -193,7 +189,7 @@ function berry(x: number, y: number, r: number): string {
 }
 
 function Fruit({ card, main, lines, flesh }: Drawn & { flesh: string }) {
-  const { short } = useLengths()
+  const length = useLengths()
   const across = card?.sizes.across?.amount ?? 30
   const coat = card?.sizes.wall?.amount ?? 0.8
   const R = 100
@@ -210,15 +206,15 @@ function Fruit({ card, main, lines, flesh }: Drawn & { flesh: string }) {
       </g>
       <path d="M150 64c-14-22-38-28-58-22 14 6 20 14 26 24M150 64c14-22 38-28 58-22-14 6-20 14-26 24M150 66V30" fill="none" stroke="#2F6B4F" strokeWidth="8" strokeLinecap="round" />
       <Across from={50} to={250} y={284} text="" />
-      <text x="150" y="298" textAnchor="middle" className="measure">{`about ${short(across + 2 * coat)} across`}</text>
+      <text x="150" y="298" textAnchor="middle" className="measure">{card?.sizes.drawn.coated ? `about ${length(card.sizes.drawn.coated)} across` : ''}</text>
     </g>
   )
 }
 
-function Rod({ f, card, main, lines }: Drawn) {
-  const { length, short } = useLengths()
-  const across = mm(f.centre?.across) || card?.sizes.across?.amount || 9
-  const dipped = mm(f.centre?.length) || 120
+function Rod({ card, main, lines }: Drawn) {
+  const length = useLengths()
+  const across = mm(card?.sizes.across) || 9
+  const dipped = mm(card?.sizes.drawn.dipped) || 120
   const coat = card?.sizes.wall?.amount ?? 1
   // The cut across the rod large, and the rod along it small.
   const k = 78 / (across / 2 + coat)
@@ -229,12 +225,12 @@ function Rod({ f, card, main, lines }: Drawn) {
       <circle cx="150" cy="104" r={(across / 2) * k} fill={insides.baked} />
       <path d="M128 90h.01M160 84h.01M172 112h.01M140 122h.01M154 104h.01" stroke="#8E5F2E" strokeWidth="5" strokeLinecap="round" />
       <Coated d={circle(150, 104, (across / 2 + coat) * k) + circle(150, 104, (across / 2) * k)} look={main} />
-      <Across from={150 - (across / 2 + coat) * k} to={150 + (across / 2 + coat) * k} y={196} text={short(across + 2 * coat)} />
+      <Across from={150 - (across / 2 + coat) * k} to={150 + (across / 2 + coat) * k} y={196} text={length(card?.sizes.drawn.coated)} />
       <rect x="28" y={246 - rod / 2} width={whole + 26} height={rod} rx={rod / 2} fill={insides.baked} />
       <rect x={28 - coat * along} y={246 - rod / 2 - coat * along} width={whole + coat * along} height={rod + 2 * coat * along} rx={rod / 2 + coat} fill={main.fill} stroke={main.edge} />
       {main.pattern && <rect x={28 - coat * along} y={246 - rod / 2 - coat * along} width={whole + coat * along} height={rod + 2 * coat * along} rx={rod / 2 + coat} fill={main.pattern} />}
       {lines && <path d={Array.from({ length: Math.floor(whole / 22) }, (_, i) => `M${38 + i * 22} ${246 - rod / 2}l8 ${rod}`).join('')} stroke={lines.fill} strokeWidth="3" strokeLinecap="round" />}
-      <Across from={28} to={28 + whole} y={270} text={`dipped ${length(dipped)}`} />
+      <Across from={28} to={28 + whole} y={270} text={card?.sizes.drawn.dipped ? `dipped ${length(card.sizes.drawn.dipped)}` : ''} />
     </g>
   )
 }
@@ -254,7 +250,7 @@ function Twist({ main, lines, card }: Drawn) {
 }
 
 function Truffle({ f, card, main, lines }: Drawn) {
-  const { length } = useLengths()
+  const length = useLengths()
   const across = card?.sizes.across?.amount ?? 25
   const coat = card?.sizes.wall?.amount ?? 1.5
   const R = 104
@@ -266,15 +262,15 @@ function Truffle({ f, card, main, lines }: Drawn) {
       <circle cx="150" cy="140" r={inner} fill={insides.ganache} />
       <Coated d={circle(150, 140, R) + circle(150, 140, inner)} look={main} />
       {lines && <path d="M90 58c12-20 24 14 38-6s24 14 38-6 24 12 36-4" fill="none" stroke={lines.fill} strokeWidth="6" strokeLinecap="round" className="drizzle" />}
-      <Across from={150 - R} to={150 + R} y={266} text={length(across + 2 * coat)} />
+      <Across from={150 - R} to={150 + R} y={266} text={length(card?.sizes.drawn.coated)} />
     </g>
   )
 }
 
 /** A strip of bark from the side, its depth drawn ten times. */
-function Bark({ f, main, second, lines }: Drawn) {
-  const { length } = useLengths()
-  const depth = mm(f.sheet?.depth)
+function Bark({ f, card, main, second, lines }: Drawn) {
+  const length = useLengths()
+  const depth = mm(card?.sizes.drawn.depth)
   const k = 10 // px for a mm of depth; 1 px for a mm of width
   const high = Math.min(depth * k, 170)
   const y1 = 210, y0 = y1 - high
@@ -295,7 +291,7 @@ function Bark({ f, main, second, lines }: Drawn) {
       {lines && <path d={`M44 ${y0 - 3}c14-12 28 10 42-2s28 10 42-2 28 10 42-2 28 10 42-2 18 4 24 0`} fill="none" stroke={lines.fill} strokeWidth="4" strokeLinecap="round" className="drizzle" />}
       <g className="measure">
         <path d={`M284 ${y0}V${y1}M279 ${y0}h10M279 ${y1}h10`} />
-        <text x="150" y="246" textAnchor="middle">{length(depth)}</text>
+        <text x="150" y="246" textAnchor="middle">{length(card?.sizes.drawn.depth)}</text>
       </g>
     </g>
   )
@@ -303,13 +299,14 @@ function Bark({ f, main, second, lines }: Drawn) {
 
 /** The pan from above, with its grid and what is trimmed, and its depth below; all to one scale. */
 function Pan({ f, card, lines }: Drawn) {
-  const { length, short } = useLengths()
+  const length = useLengths()
   const sheet = f.sheet
   if (!sheet) return null
-  const long = Math.max(mm(sheet.length), mm(sheet.width)), wide = Math.min(mm(sheet.length), mm(sheet.width))
-  const trim = mm(sheet.trim), depth = mm(sheet.depth)
-  const k = 230 / Math.max(long, 1)
-  const w = long * k, h = wide * k
+  const drawn = card?.sizes.drawn
+  const [long, wide] = mm(drawn?.length) < mm(drawn?.width) ? [drawn?.width, drawn?.length] : [drawn?.length, drawn?.width]
+  const trim = mm(drawn?.trim), depth = mm(drawn?.depth)
+  const k = 230 / Math.max(mm(long), 1)
+  const w = mm(long) * k, h = mm(wide) * k
   const x = 150 - w / 2, y = 12
   const rows = sheet.rows ?? 1, columns = sheet.columns ?? 1
   const inX = x + trim * k, inY = y + trim * k, inW = w - 2 * trim * k, inH = h - 2 * trim * k
@@ -322,14 +319,14 @@ function Pan({ f, card, lines }: Drawn) {
       <path d={[...Array.from({ length: rows - 1 }, (_, i) => `M${inX} ${inY + (inH * (i + 1)) / rows}h${inW}`), ...Array.from({ length: columns - 1 }, (_, i) => `M${inX + (inW * (i + 1)) / columns} ${inY}v${inH}`)].join('')} stroke="#FBF6EC" strokeWidth="1.4" />
       {lines && <path d={`M${x + 10} ${y + 20}l${w - 20} 12M${x + 10} ${y + h / 2}l${w - 20} 12M${x + 10} ${y + h - 34}l${w - 20} 12`} stroke={lines.fill} strokeWidth="3" />}
       <rect x={x} y={y + h + 8} width={w} height={Math.max(depth * k, 2)} fill={fill} stroke="#7A5B45" />
-      <text x="150" y={Math.min(y + h + 24 + depth * k, 296)} textAnchor="middle" className="measure">{length(long)} · {short(wide)}</text>
+      <text x="150" y={Math.min(y + h + 24 + depth * k, 296)} textAnchor="middle" className="measure">{length(long)} · {length(wide)}</text>
     </g>
   )
 }
 
 /** A moulded piece as a cube, in the mould: shell around, fill, cap on top. */
 function Cavity({ f, card, main, second, lines }: Drawn) {
-  const { short } = useLengths()
+  const length = useLengths()
   const a = 200
   const side = card?.sizes.across?.amount ?? 22
   const wall = ((card?.sizes.wall?.amount ?? 0) / side) * a
@@ -344,7 +341,7 @@ function Cavity({ f, card, main, second, lines }: Drawn) {
       {cap > 0 && <Coated d={`M${x} ${y}h${a}v${cap}h${-a}z`} look={second ?? main} />}
       {cap > 0 && <path d={`M${x} ${y + cap}h${a}`} stroke="#FBF6EC" strokeWidth="1.4" />}
       {lines && <path d={`M${x + 6} ${y + a + 4}c14 10 28-8 42 2s28-8 42 2 28-8 42 2 28-8 42 2`} fill="none" stroke={lines.fill} strokeWidth="5" strokeLinecap="round" className="drizzle" />}
-      <Across from={x} to={x + a} y={256} text={`${short(side)} · ${f.mould?.volume.amount} ${f.mould?.volume.unit}`} />
+      <Across from={x} to={x + a} y={256} text={`${length(card?.sizes.across)} · ${f.mould?.volume.amount} ${f.mould?.volume.unit}`} />
     </g>
   )
 }
