@@ -78,7 +78,7 @@ type PlanStep struct {
 type Level struct {
 	Kind  string           `json:"kind" enum:"spot,mould"`
 	ID    string           `json:"id"`
-	Name  string           `json:"name"`
+	Name  reason.Reason    `json:"name"`
 	Holds int              `json:"holds" doc:"Trays, or moulds"`
 	Fills []plan.FillLevel `json:"fills" doc:"How much of it is taken, and from when on"`
 }
@@ -315,14 +315,14 @@ func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOp
 	at := map[string]int{}
 	for _, p := range w.Places {
 		at[string(p.ID)] = len(list)
-		list = append(list, Level{Kind: "spot", ID: string(p.ID), Name: p.Name, Holds: p.Trays})
+		list = append(list, Level{Kind: "spot", ID: string(p.ID), Name: reason.Of("planning.level", reason.Name(p.Name)), Holds: p.Trays})
 	}
 	for _, t := range w.Tools {
-		name := "moulds"
+		name := reason.Of("planning.level-of-moulds")
 		if n := slices.IndexFunc(moulds, func(m Mould) bool { return m.Tool == t.ID }); n >= 0 {
-			name = "moulds: " + moulds[n].For[0]
-			if more := len(moulds[n].For) - 1; more > 0 {
-				name += " and others"
+			name = reason.Of("planning.level-of-moulds-for", reason.Name(moulds[n].For[0]))
+			if len(moulds[n].For) > 1 {
+				name = reason.Of("planning.level-of-moulds-for-several", reason.Name(moulds[n].For[0]))
 			}
 		}
 		at[string(t.ID)] = len(list)

@@ -81,25 +81,25 @@ func Changed(current any) *Problem {
 
 func init() {
 	huma.DefaultArrayNullable = false // an empty list is [], never null
-	validation.MsgUnexpectedProperty = "This is not a field we know: leave it out."
-	validation.MsgExpectedRFC3339DateTime = "This must be a time such as 2026-09-12T14:00:00Z."
-	validation.MsgExpectedRFC3339Date = "This must be a date such as 2026-09-12."
-	validation.MsgExpectedNumber = "This must be a number."
-	validation.MsgExpectedInteger = "This must be a whole number."
-	validation.MsgExpectedString = "This must be text."
-	validation.MsgExpectedBoolean = "This must be true or false."
-	validation.MsgExpectedArray = "This must be a list."
-	validation.MsgExpectedObject = "This must be an object with named fields."
-	validation.MsgExpectedOneOf = "This must be one of \"%s\"."
-	validation.MsgExpectedRequiredProperty = "The field %s is missing: add it."
-	validation.MsgExpectedMinLength = "This must have at least %d letters."
-	validation.MsgExpectedMaxLength = "This must have at most %d letters."
-	validation.MsgExpectedMaxItems = "These are too many: at most %d at once."
-	validation.MsgExpectedMinItems = "These are too few: at least %d."
-	validation.MsgExpectedMaxProperties = "These are too many: at most %d at once."
-	validation.MsgExpectedMatchPattern = "This is not text: take out the character NUL.%.0s" // the only pattern that there is
-	validation.MsgExpectedMinimumNumber = "This must be at least %v."
-	validation.MsgExpectedMaximumNumber = "This must be at most %v."
+	validation.MsgUnexpectedProperty = text.Format("input.unexpected-property")
+	validation.MsgExpectedRFC3339DateTime = text.Format("input.date-time")
+	validation.MsgExpectedRFC3339Date = text.Format("input.date")
+	validation.MsgExpectedNumber = text.Format("input.number")
+	validation.MsgExpectedInteger = text.Format("input.integer")
+	validation.MsgExpectedString = text.Format("input.string")
+	validation.MsgExpectedBoolean = text.Format("input.boolean")
+	validation.MsgExpectedArray = text.Format("input.array")
+	validation.MsgExpectedObject = text.Format("input.object")
+	validation.MsgExpectedOneOf = text.Format("input.one-of", "value")
+	validation.MsgExpectedRequiredProperty = text.Format("input.required-property", "value")
+	validation.MsgExpectedMinLength = text.Format("input.min-length", "value")
+	validation.MsgExpectedMaxLength = text.Format("input.max-length", "value")
+	validation.MsgExpectedMaxItems = text.Format("input.max-items", "value")
+	validation.MsgExpectedMinItems = text.Format("input.min-items", "value")
+	validation.MsgExpectedMaxProperties = text.Format("input.max-properties", "value")
+	validation.MsgExpectedMatchPattern = text.Format("input.match-pattern") + "%.0s" // the only pattern that there is
+	validation.MsgExpectedMinimumNumber = text.Format("input.minimum-number", "value")
+	validation.MsgExpectedMaximumNumber = text.Format("input.maximum-number", "value")
 
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
 		p := &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: sentenceFor(status, message)}}
