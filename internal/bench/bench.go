@@ -22,6 +22,7 @@ import (
 	"zestytin/core/reason"
 	"zestytin/core/si"
 	"zestytin/core/treat"
+	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
 
@@ -361,6 +362,9 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 }) (*struct{ Body Step }, error) {
 	var ticked Step
 	err := b.In(ctx, func(tx pgx.Tx) error {
+		if err := db.LockKitchen(ctx, tx); err != nil {
+			return err
+		}
 		rows, err := tx.Query(ctx, `select o.id, o.customer, o.state from batch_steps t join batch_shares h on h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
 			where t.batch_id = $1 and t.step = $2 order by o.state = 'cancelled', o.from_at for no key update of o, t`, in.ID.ID, in.Step)
 		if err != nil {

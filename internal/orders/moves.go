@@ -10,6 +10,7 @@ import (
 
 	"zestytin/core/order"
 	"zestytin/core/reason"
+	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
 
@@ -24,7 +25,7 @@ func (o *Orders) move(ctx context.Context, in *struct {
 }) (*web.Tagged[Order], error) {
 	var moved Order
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		if err := lockKitchen(ctx, tx); err != nil {
+		if err := db.LockKitchen(ctx, tx); err != nil {
 			return err
 		}
 		s, err := load(ctx, tx, in.ID.ID, "for no key update")

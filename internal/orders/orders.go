@@ -349,7 +349,7 @@ func (o *Orders) put(ctx context.Context, in *struct {
 }) (*web.Tagged[Order], error) {
 	var changed Order
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		if err := lockKitchen(ctx, tx); err != nil {
+		if err := db.LockKitchen(ctx, tx); err != nil {
 			return err
 		}
 		s, err := load(ctx, tx, in.ID.ID, "for no key update")
@@ -366,12 +366,6 @@ func (o *Orders) put(ctx context.Context, in *struct {
 		return err
 	})
 	return web.TaggedBy(changed.Revision, changed), err
-}
-
-// lockKitchen keeps two people from promising the same minutes.
-func lockKitchen(ctx context.Context, tx pgx.Tx) error {
-	_, err := tx.Exec(ctx, `select from kitchens for no key update`)
-	return err
 }
 
 func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft) error {

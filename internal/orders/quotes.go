@@ -81,7 +81,7 @@ func (o *Orders) content(ctx context.Context, tx pgx.Tx, s *stored) (order.Quote
 func (o *Orders) makeQuote(ctx context.Context, in *web.ID) (*web.Tagged[Order], error) {
 	var changed Order
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		if err := lockKitchen(ctx, tx); err != nil {
+		if err := db.LockKitchen(ctx, tx); err != nil {
 			return err
 		}
 		s, err := load(ctx, tx, in.ID, "for no key update")
@@ -207,7 +207,7 @@ func (o *Orders) byLink(ctx context.Context, token string, lock bool, fn func(co
 	return o.In(ctx, func(tx pgx.Tx) error {
 		suffix := ""
 		if lock {
-			if err := lockKitchen(ctx, tx); err != nil {
+			if err := db.LockKitchen(ctx, tx); err != nil {
 				return err
 			}
 			suffix = " for no key update"

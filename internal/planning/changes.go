@@ -16,6 +16,7 @@ import (
 	"zestytin/core/plan"
 	"zestytin/core/reason"
 	"zestytin/core/si"
+	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
 
@@ -130,7 +131,7 @@ var errDry = errors.New("only tried")
 func (p *Planning) change(ctx context.Context, in *struct{ Body Change }) (*struct{ Body Outcome }, error) {
 	var out Outcome
 	err := p.In(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select from kitchens for no key update`); err != nil {
+		if err := db.LockKitchen(ctx, tx); err != nil {
 			return err
 		}
 		var err error

@@ -286,7 +286,7 @@ func (p *Planning) stopRun(ctx context.Context, in *web.ID) (*struct{ Body Run }
 func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outcome }, error) {
 	var out Outcome
 	err := p.In(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `select from kitchens for no key update`); err != nil {
+		if err := db.LockKitchen(ctx, tx); err != nil {
 			return err
 		}
 		r, s, err := p.runOf(ctx, tx, in.ID, "for no key update of r")

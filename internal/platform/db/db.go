@@ -8,10 +8,13 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
+	"github.com/jackc/pgerrcode"
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 	"github.com/jackc/pgx/v5/pgxpool"
 	_ "github.com/jackc/pgx/v5/stdlib" // goose speaks database/sql
 	"github.com/pressly/goose/v3"
@@ -104,3 +107,17 @@ func InKitchen(ctx context.Context, pool *pgxpool.Pool, kitchen uuid.UUID, fn fu
 
 // NewID is a new key: UUIDv7, so that keys follow the order of creation.
 func NewID() uuid.UUID { return uuid.Must(uuid.NewV7()) }
+
+// Crossed tells whether the database gave a transaction up because another was in its way: a deadlock, a snapshot that is too old, a lock that was not to be had in time. Nothing
+// of it was done; done again, it may succeed.
+func Crossed(err error) bool {
+	var stored *pgconn.PgError
+	return errors.As(err, &stored) && slices.Contains([]string{pgerrcode.SerializationFailure, pgerrcode.DeadlockDetected, pgerrcode.LockNotAvailable}, stored.Code)
+}
+
+// LockKitchen is the first lock of whoever changes orders, batches or hours: it keeps two people from promising the same minutes. After it come orders, then batches and their
+// steps, then what the larder holds, by id; who takes locks in another order waits for somebody who waits for them.
+func LockKitchen(ctx context.Context, tx pgx.Tx) error {
+	_, err := tx.Exec(ctx, `select from kitchens for no key update`)
+	return err
+}

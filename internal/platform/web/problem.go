@@ -21,6 +21,7 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
+	"zestytin/internal/platform/db"
 	"zestytin/internal/text"
 )
 
@@ -252,7 +253,7 @@ func problemOf(ctx context.Context, err error) error {
 		return NotFound("thing")
 	case errors.Is(err, context.Canceled):
 		return Reject(499, "web.given-up")
-	case errors.As(err, &stored) && slices.Contains([]string{pgerrcode.SerializationFailure, pgerrcode.DeadlockDetected, pgerrcode.LockNotAvailable}, stored.Code):
+	case db.Crossed(err):
 		return Later(http.StatusServiceUnavailable, "web.somebody-was-in-the-way", time.Second)
 	case errors.Is(err, context.DeadlineExceeded), errors.As(err, &stored) && stored.Code == pgerrcode.QueryCanceled:
 		return Later(http.StatusServiceUnavailable, "web.took-too-long", 5*time.Second)

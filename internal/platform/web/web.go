@@ -7,10 +7,12 @@ import (
 	"encoding/hex"
 	"encoding/json"
 	"fmt"
+	"math/rand/v2"
 	"net/http"
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
@@ -53,6 +55,18 @@ func (h Base) In(ctx context.Context, fn func(pgx.Tx) error) error {
 	return db.InKitchen(ctx, h.Pool, ActorOf(ctx).Kitchen, fn)
 }
 
+// retries of a request whose transaction the database gave up because another was in its way: it has changed nothing, so it is begun anew.
+const retries = 3
+
+// pause before a request is begun anew: 5 to 10 ms, then twice that and so on, so that two that were in each other's way do not meet again.
+func pause(ctx context.Context, try int) {
+	wait := 5 * time.Millisecond << (try - 1)
+	select {
+	case <-time.After(wait + rand.N(wait)):
+	case <-ctx.Done():
+	}
+}
+
 // SignedIn is the security of operations that need a signed-in person. It is the default of Register.
 var SignedIn = []map[string][]string{{"session": {}}}
 
@@ -83,6 +97,10 @@ func Register[I, O any](h Base, op huma.Operation, handler func(context.Context,
 			defer leave()
 		}
 		out, err := handler(ctx, in)
+		for try := 1; try <= retries && db.Crossed(err) && ctx.Err() == nil; try++ {
+			pause(ctx, try)
+			out, err = handler(ctx, in)
+		}
 		if err != nil {
 			return nil, problemOf(ctx, err)
 		}
