@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := $(shell find web/src web/public web/*.html web/*.ts web/package-lock.json -type f 2>/dev/null)
 GO := $(shell find cmd core internal web -name '*.go' -o -path '*/migrations/*.sql' 2>/dev/null | grep -v node_modules) go.mod go.sum
 
-.PHONY: help demo demo-reset build test test-go test-web test-browser bench hostile licences api screenshots setup clean
+.PHONY: help demo demo-reset build test test-go test-web test-browser bench hostile kills licences api screenshots setup clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -42,6 +42,7 @@ test: ## everything: rules, server, front end, browser
 test-go: web/dist/index.html
 	@test -z "$$(gofmt -l cmd core internal web/*.go)" || { echo "not formatted:"; gofmt -l cmd core internal web/*.go; exit 1; }
 	go vet ./...
+	@[ "$$(id -u)" = 0 ] || echo "NOT TESTED: a full disk, which needs root"
 	go test ./...
 
 # The API document and the client types made from it must be those of the code.
@@ -68,6 +69,9 @@ licences: bin/zestytin ## the bill of materials and the licences of what is in t
 hostile: ## ten thousand hostile requests, and the memory that the process took
 	HOSTILE=10000 go test -c -o bin/app.test ./internal/app
 	cd internal/app && HOSTILE=10000 /usr/bin/env time -v ../../bin/app.test -test.run Hostile -test.v 2>&1 | grep -a -E 'SEED|requests|PASS|FAIL|Maximum resident|Elapsed'
+
+kills: ## a thousand kills of servers and a hundred of the database, under eight clients
+	KILLS=1000 DATABASE_KILLS=100 go test -count=1 -timeout 60m -v -run "TestServersAreKilled|TestTheDatabaseOfTwoServersIsKilled" ./cmd/zestytin
 
 bench: ## benchmarks of the rules, and a load on the running server
 	go test -run '^$$' -bench . -benchmem ./core/...

@@ -131,7 +131,9 @@ func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 	var credentials int
 	var seen *time.Time
 	token := stored(a.sessions.Token(ctx))
-	err = a.Pool.QueryRow(ctx, "select credentials, (select seen from sessions where token = $2) from people where id = $1", person, token).Scan(&credentials, &seen)
+	err = db.Do(ctx, a.Pool, func(c *pgx.Conn) error {
+		return c.QueryRow(ctx, "select credentials, (select seen from sessions where token = $2) from people where id = $1", person, token).Scan(&credentials, &seen)
+	})
 	if errors.Is(err, pgx.ErrNoRows) || err == nil && credentials != a.sessions.GetInt(ctx, "credentials") {
 		return web.Actor{}, nil
 	}
@@ -308,7 +310,9 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		hash        = decoy
 		credentials int
 	)
-	err := a.Pool.QueryRow(ctx, `select id, password_hash, credentials from people where mail = $1`, strings.ToLower(strings.TrimSpace(in.Body.Mail))).Scan(&who.Person, &hash, &credentials)
+	err := db.Do(ctx, a.Pool, func(c *pgx.Conn) error {
+		return c.QueryRow(ctx, `select id, password_hash, credentials from people where mail = $1`, strings.ToLower(strings.TrimSpace(in.Body.Mail))).Scan(&who.Person, &hash, &credentials)
+	})
 	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
 		return nil, err
 	}
@@ -319,7 +323,7 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 	if !match || who.Person == uuid.Nil {
 		return nil, web.Reject(http.StatusUnauthorized, "account.wrong-address-or-password")
 	}
-	err = pgx.BeginFunc(ctx, a.Pool, func(tx pgx.Tx) error {
+	err = db.Begin(ctx, a.Pool, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "select set_config('zt.person', $1, true)", who.Person.String()); err != nil {
 			return err
 		}

@@ -9,6 +9,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
 
@@ -64,7 +65,7 @@ func (o *Handover) feed(ctx context.Context, in *struct {
 	Token string `path:"token" minLength:"26" maxLength:"64"`
 }) (*web.File, error) {
 	var kitchen uuid.UUID
-	err := pgx.BeginFunc(ctx, o.Pool, func(tx pgx.Tx) error {
+	err := db.Begin(ctx, o.Pool, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, `select set_config('zt.feed', $1, true)`, in.Token); err != nil {
 			return err
 		}

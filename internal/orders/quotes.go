@@ -191,7 +191,7 @@ type found struct {
 // byLink finds the quote of a token and runs fn in its kitchen, as the customer. lock keeps others from answering meanwhile.
 func (o *Orders) byLink(ctx context.Context, token string, lock bool, fn func(context.Context, pgx.Tx, *found) error) error {
 	var q found
-	err := pgx.BeginFunc(ctx, o.Pool, func(tx pgx.Tx) error {
+	err := db.Begin(ctx, o.Pool, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, `select set_config('zt.quote', $1, true)`, token); err != nil {
 			return err
 		}

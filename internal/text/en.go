@@ -1083,6 +1083,7 @@ var en = tongue{
 		"web.server-is-busy":                      "The server is busy: try again in a few seconds.",
 		"web.out-of-range":                        "A number or a date is out of range: check what you typed.",
 		"web.not-text":                            "Some of it is not text: take out characters that cannot be shown.",
+		"web.database-is-busy":                    "Too many are asking at once, and nothing was saved. Try again in a few seconds.",
 		"web.database-is-away":                    "We can’t reach the database just now, and nothing was saved. Try again in a few seconds.",
 		"web.address-is-not-text":                 "The address is not text that we can read: check it, and start again from the page before.",
 		"web.somebody-was-in-the-way":             "Somebody else was changing the same thing, and nothing of yours was saved: try again.",

@@ -97,12 +97,43 @@ func open(ctx context.Context, url, users string) (*pgxpool.Pool, error) {
 // InKitchen runs fn in a transaction that sees and writes the rows of one kitchen only. It commits when fn returns nil.
 // It is the only door to the tables that have a kitchen_id.
 func InKitchen(ctx context.Context, pool *pgxpool.Pool, kitchen uuid.UUID, fn func(pgx.Tx) error) error {
-	return pgx.BeginFunc(ctx, pool, func(tx pgx.Tx) error {
+	return Begin(ctx, pool, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, "select set_config('zt.kitchen', $1, true)", kitchen.String()); err != nil {
 			return err
 		}
 		return fn(tx)
 	})
+}
+
+// Patience is how long a request waits for a connection before it is told to come back.
+const Patience = 3 * time.Second
+
+// ErrBusy is that all connections are taken, and stayed so.
+var ErrBusy = errors.New("all connections to the database are taken")
+
+// Do something with a connection of the pool, which is given back. A connection to a database that only follows another is closed: after a failover the next one may find the other.
+func Do(ctx context.Context, pool *pgxpool.Pool, fn func(*pgx.Conn) error) error {
+	patient, cancel := context.WithTimeout(ctx, Patience)
+	defer cancel()
+	conn, err := pool.Acquire(patient)
+	if err != nil && patient.Err() != nil && ctx.Err() == nil {
+		return ErrBusy
+	}
+	if err != nil {
+		return err
+	}
+	defer conn.Release()
+	err = fn(conn.Conn())
+	var stored *pgconn.PgError
+	if errors.As(err, &stored) && stored.Code == pgerrcode.ReadOnlySQLTransaction {
+		_ = conn.Conn().Close(ctx)
+	}
+	return err
+}
+
+// Begin runs fn in a transaction. It commits when fn returns nil.
+func Begin(ctx context.Context, pool *pgxpool.Pool, fn func(pgx.Tx) error) error {
+	return Do(ctx, pool, func(conn *pgx.Conn) error { return pgx.BeginFunc(ctx, conn, fn) })
 }
 
 // NewID is a new key: UUIDv7, so that keys follow the order of creation.

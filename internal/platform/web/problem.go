@@ -10,6 +10,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"time"
 
@@ -197,6 +198,12 @@ func Sentence(ctx context.Context, err error) string {
 	return problemOf(ctx, err).Error()
 }
 
+// toldAway is the second at which the log was last told of a database that is away: it is told again when nobody has asked for it for a while, not of every request.
+var toldAway atomic.Int64
+
+// quiet seconds between two requests to a database that is away, after which the log is told again.
+const quiet = 10
+
 // away tells whether an error says that the database is not there, or not for us: then nothing of the request was done.
 func away(err error) bool {
 	var connect *pgconn.ConnectError
@@ -253,12 +260,16 @@ func problemOf(ctx context.Context, err error) error {
 		return NotFound("thing")
 	case errors.Is(err, context.Canceled):
 		return Reject(499, "web.given-up")
+	case errors.Is(err, db.ErrBusy):
+		return Later(http.StatusServiceUnavailable, "web.database-is-busy", 2*time.Second)
 	case db.Crossed(err):
 		return Later(http.StatusServiceUnavailable, "web.somebody-was-in-the-way", time.Second)
 	case errors.Is(err, context.DeadlineExceeded), errors.As(err, &stored) && stored.Code == pgerrcode.QueryCanceled:
 		return Later(http.StatusServiceUnavailable, "web.took-too-long", 5*time.Second)
 	case away(err):
-		slog.WarnContext(ctx, "the database does not answer", "error", logged(err))
+		if now := time.Now().Unix(); now > toldAway.Swap(now)+quiet {
+			slog.WarnContext(ctx, "the database does not answer", "error", logged(err))
+		}
 		return Later(http.StatusServiceUnavailable, "web.database-is-away", 2*time.Second)
 	case errors.As(err, &stored) && slices.Contains([]string{pgerrcode.CharacterNotInRepertoire, pgerrcode.UntranslatableCharacter}, stored.Code):
 		return Reject(http.StatusUnprocessableEntity, "web.not-text")

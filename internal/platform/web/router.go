@@ -17,10 +17,14 @@ import (
 	"time"
 	"unicode/utf8"
 
+	"zestytin/internal/platform/db"
+
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/adapters/humachi"
 	"github.com/go-chi/chi/v5"
 	"github.com/go-chi/chi/v5/middleware"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/prometheus/client_golang/prometheus"
 	"github.com/prometheus/client_golang/prometheus/promauto"
 )
@@ -54,6 +58,19 @@ func NewRouter(files fs.FS, overTLS bool, middlewares ...func(http.Handler) http
 	api := humachi.New(r, config)
 	r.NotFound(static(files))
 	return r, api
+}
+
+// Patient lets a request through when a connection to the database is free, or gets so in time; what else comes before the operation, such as the session, does not wait for ever then.
+func Patient(pool *pgxpool.Pool) func(http.Handler) http.Handler {
+	return func(next http.Handler) http.Handler {
+		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+			if err := db.Do(r.Context(), pool, func(*pgx.Conn) error { return nil }); err != nil {
+				WriteProblem(w, r, err)
+				return
+			}
+			next.ServeHTTP(w, r)
+		})
+	}
 }
 
 // schemaName puts the package before the name of a type: a treat.Step is not a bench.Step.
