@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := $(shell find web/src web/public web/*.html web/*.ts web/package-lock.json -type f 2>/dev/null)
 GO := $(shell find cmd core internal web -name '*.go' -o -path '*/migrations/*.sql' 2>/dev/null | grep -v node_modules) go.mod go.sum
 
-.PHONY: help demo demo-reset build test test-go test-web test-browser bench hostile kills licences api screenshots setup clean
+.PHONY: help demo demo-reset build test test-go test-web test-browser bench hostile kills load licences api screenshots setup clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -29,6 +29,7 @@ e2e/node_modules/.done: e2e/package-lock.json
 	@touch $@
 
 web/dist/index.html: web/node_modules/.done $(WEB)
+	@tools/licences >/dev/null
 	cd web && npm run --silent build
 	@touch web/dist/.gitkeep $@
 
@@ -63,7 +64,7 @@ api: ## the API document and the client made from it
 	bin/zestytin families > web/src/api/families.json
 	cd web && npm run --silent api
 
-licences: bin/zestytin ## the bill of materials and the licences of what is in the program, beside it in bin/
+licences: web/node_modules/.done ## the bill of materials in bin/, and the licences of what is in the program, which it serves at /licences.txt
 	@tools/licences
 
 hostile: ## ten thousand hostile requests, and the memory that the process took
@@ -72,6 +73,10 @@ hostile: ## ten thousand hostile requests, and the memory that the process took
 
 kills: ## a thousand kills of servers and a hundred of the database, under eight clients
 	KILLS=1000 DATABASE_KILLS=100 go test -count=1 -timeout 60m -v -run "TestServersAreKilled|TestTheDatabaseOfTwoServersIsKilled" ./cmd/zestytin
+
+load: build ## clients at a demo server of its own: how long each kind of request takes
+	@dir=$$(mktemp -d) && chmod 755 $$dir && { bin/zestytin demo --fast --data $$dir --addr 127.0.0.1:18099 --now 2026-09-03T10:20:00-04:00 >/dev/null 2>&1 & pid=$$!; \
+	trap "kill $$pid; wait $$pid; rm -rf $$dir" EXIT; until curl -fs http://127.0.0.1:18099/readyz >/dev/null; do sleep 0.2; done; sleep 1; go run ./tools/load -url http://127.0.0.1:18099 $(ARGS); }
 
 bench: ## benchmarks of the rules, and a load on the running server
 	go test -run '^$$' -bench . -benchmem ./core/...

@@ -34,13 +34,13 @@ for await (const line of createInterface({ input: process.stdin })) {
 }
 components.sort((a, b) => a.purl.localeCompare(b.purl))
 writeFileSync('bin/sbom.json', JSON.stringify({ bomFormat: 'CycloneDX', specVersion: '1.5', version: 1, metadata: { component: { type: 'application', name: 'zestytin' } }, components }, null, 1) + '\n')
-writeFileSync('bin/licences.txt', texts.sort().join(`\n${'-'.repeat(80)}\n\n`))
+writeFileSync('web/public/licences.txt', texts.sort().join(`\n${'-'.repeat(80)}\n\n`))
 const kinds = {}
 for (const c of components) {
   const of = c.licenses[0]?.license?.id ?? c.licenses[0]?.expression ?? 'unknown'
   kinds[of] = (kinds[of] ?? 0) + 1
 }
-console.log(`${components.length} packages in bin/sbom.json and bin/licences.txt: ${Object.entries(kinds).map(([k, n]) => `${n} ${k}`).join(', ')}`)
+console.log(`${components.length} packages in bin/sbom.json and web/public/licences.txt: ${Object.entries(kinds).map(([k, n]) => `${n} ${k}`).join(', ')}`)
 if (missing.length > 0) {
   console.error(`no licence is known of: ${missing.join(', ')}`)
   process.exitCode = 1

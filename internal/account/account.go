@@ -132,7 +132,10 @@ func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 	var seen *time.Time
 	token := stored(a.sessions.Token(ctx))
 	err = db.Do(ctx, a.Pool, func(c *pgx.Conn) error {
-		return c.QueryRow(ctx, "select credentials, (select seen from sessions where token = $2) from people where id = $1", person, token).Scan(&credentials, &seen)
+		asked := &pgx.Batch{} // in one go: every request asks it
+		asked.Queue("select set_config('zt.person', $1, true)", person.String())
+		asked.Queue("select credentials, (select seen from sessions where token = $2) from people where id = $1", person, token).QueryRow(func(row pgx.Row) error { return row.Scan(&credentials, &seen) })
+		return c.SendBatch(ctx, asked).Close()
 	})
 	if errors.Is(err, pgx.ErrNoRows) || err == nil && credentials != a.sessions.GetInt(ctx, "credentials") {
 		return web.Actor{}, nil
@@ -252,6 +255,9 @@ func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (we
 	}
 	who := web.Actor{Person: db.NewID(), Kitchen: db.NewID()}
 	err = db.InKitchen(ctx, pool, who.Kitchen, func(tx pgx.Tx) error {
+		if err := db.Set(ctx, tx, "zt.mail", strings.ToLower(o.Mail)); err != nil {
+			return err
+		}
 		tag, err := tx.Exec(ctx, `insert into people (id, mail, name, password_hash, created_at) values ($1, $2, $3, $4, $5) on conflict (mail) do nothing`,
 			who.Person, strings.ToLower(o.Mail), o.Name, hash, now)
 		if err != nil {
@@ -287,6 +293,9 @@ func (a *Accounts) create(ctx context.Context, in *struct{ Body Opening }) (*str
 	if err := a.begin(ctx, who, 1); err != nil {
 		return nil, err
 	}
+	if err := remember(ctx, a.Pool, who.Person, a.Clock()); err != nil {
+		return nil, err
+	}
 	return a.answer(ctx, who)
 }
 
@@ -301,6 +310,16 @@ func (a *Accounts) begin(ctx context.Context, who web.Actor, credentials int) er
 	return nil
 }
 
+// as runs fn in a transaction of a person, who sees themselves.
+func (a *Accounts) as(ctx context.Context, who web.Actor, fn func(pgx.Tx) error) error {
+	return db.Begin(ctx, a.Pool, func(tx pgx.Tx) error {
+		if err := db.Set(ctx, tx, "zt.person", who.Person.String()); err != nil {
+			return err
+		}
+		return fn(tx)
+	})
+}
+
 // decoy takes as long to compare as a real hash, so that the time does not tell whether an address has an account.
 var decoy, _ = argon2id.CreateHash("nobody signs in with this", argon2id.DefaultParams)
 
@@ -310,8 +329,12 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		hash        = decoy
 		credentials int
 	)
-	err := db.Do(ctx, a.Pool, func(c *pgx.Conn) error {
-		return c.QueryRow(ctx, `select id, password_hash, credentials from people where mail = $1`, strings.ToLower(strings.TrimSpace(in.Body.Mail))).Scan(&who.Person, &hash, &credentials)
+	mail := strings.ToLower(strings.TrimSpace(in.Body.Mail))
+	err := db.Begin(ctx, a.Pool, func(tx pgx.Tx) error {
+		if err := db.Set(ctx, tx, "zt.mail", mail); err != nil {
+			return err
+		}
+		return tx.QueryRow(ctx, `select id, password_hash, credentials from people where mail = $1`, mail).Scan(&who.Person, &hash, &credentials)
 	})
 	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
 		return nil, err
@@ -324,7 +347,7 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		return nil, web.Reject(http.StatusUnauthorized, "account.wrong-address-or-password")
 	}
 	err = db.Begin(ctx, a.Pool, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, "select set_config('zt.person', $1, true)", who.Person.String()); err != nil {
+		if err := db.Set(ctx, tx, "zt.person", who.Person.String()); err != nil {
 			return err
 		}
 		return tx.QueryRow(ctx, "select kitchen_id from memberships where person_id = $1 order by kitchen_id limit 1", who.Person).Scan(&who.Kitchen)
@@ -333,6 +356,9 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		return nil, err
 	}
 	if err := a.begin(ctx, who, credentials); err != nil {
+		return nil, err
+	}
+	if err := remember(ctx, a.Pool, who.Person, a.Clock()); err != nil {
 		return nil, err
 	}
 	return a.answer(ctx, who)
@@ -371,7 +397,10 @@ type PasswordChange struct {
 func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body PasswordChange }) (*struct{}, error) {
 	who := web.ActorOf(ctx)
 	var hash, mail string
-	if err := a.Pool.QueryRow(ctx, `select password_hash, mail from people where id = $1`, who.Person).Scan(&hash, &mail); err != nil {
+	err := a.as(ctx, who, func(tx pgx.Tx) error {
+		return tx.QueryRow(ctx, `select password_hash, mail from people where id = $1`, who.Person).Scan(&hash, &mail)
+	})
+	if err != nil {
 		return nil, err
 	}
 	var f invalid.Faults
@@ -391,8 +420,13 @@ func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body Password
 		return nil, err
 	}
 	var credentials int
-	if err := a.Pool.QueryRow(ctx, `update people set password_hash = $2, credentials = credentials + 1 where id = $1 and password_hash = $3 returning credentials`,
-		who.Person, fresh, hash).Scan(&credentials); err != nil {
+	err = a.as(ctx, who, func(tx pgx.Tx) error {
+		if err := forgetOthers(ctx, tx, who.Person); err != nil {
+			return err
+		}
+		return tx.QueryRow(ctx, `update people set password_hash = $2, credentials = credentials + 1 where id = $1 and password_hash = $3 returning credentials`, who.Person, fresh, hash).Scan(&credentials)
+	})
+	if err != nil {
 		return nil, err
 	}
 	return nil, a.begin(ctx, who, credentials)

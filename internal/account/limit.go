@@ -34,7 +34,7 @@ const bodyWait = 5 * time.Second
 
 // Limit the requests that anybody can make: attempts to sign in, by the caller's address and by the account tried, and looks at quotes by
 // their links, by the address.
-func Limit(pool *pgxpool.Pool) func(http.Handler) http.Handler {
+func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 	limit := func(kind string, n int, window time.Duration, key httprate.KeyFunc, says reason.Reason) func(http.Handler) http.Handler {
 		limiter := httprate.NewRateLimiter(n, window, httprate.WithLimitCounter(&attempts{pool, kind}),
 			httprate.WithErrorHandler(func(_ http.ResponseWriter, r *http.Request, err error) { *r.Context().Value(failure{}).(*error) = err }))
@@ -61,24 +61,46 @@ func Limit(pool *pgxpool.Pool) func(http.Handler) http.Handler {
 	byAddress := limit("address", perAddress, time.Minute, addressOf, tries)
 	byAccount := limit("account", perAccount, time.Minute, accountOf, tries)
 	byLook := limit("quote", looks, time.Minute, addressOf, reason.Of("account.too-many-requests"))
+	byDevice := limit("device", perDevice, time.Minute, deviceOf, tries)
 	openings := reason.Of("account.too-many-kitchens")
 	byChange := limit("password", perAccount, time.Minute, addressOf, tries)
 	byOpening := limit("opening", perOpening, time.Hour, addressOf, openings)
 	overall := limit("openings", allOpenings, time.Hour, func(*http.Request) (string, error) { return "all", nil }, openings)
 	return func(next http.Handler) http.Handler {
 		opening, change := byOpening(overall(next)), byChange(next)
-		signIn, quote := byAddress(byAccount(next)), byLook(next)
+		signIn, device, quote := byAddress(byAccount(next)), byDevice(next), byLook(next)
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 			switch {
 			case r.Method == http.MethodPut && r.URL.Path == "/api/v1/password":
+				r, _ = withBrowser(w, r, secure)
 				change.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/kitchens":
+				r, _ = withBrowser(w, r, secure)
 				opening.ServeHTTP(w, r)
 			case r.Method == http.MethodPost && r.URL.Path == "/api/v1/session":
+				r, browser := withBrowser(w, r, secure)
 				// Whose account it is stands in the body: a body that only drips in is not waited for.
 				reading := http.NewResponseController(w)
 				_ = reading.SetReadDeadline(time.Now().Add(bodyWait))
 				defer func() { _ = reading.SetReadDeadline(time.Time{}) }()
+				if browser.token == "" {
+					signIn.ServeHTTP(w, r)
+					return
+				}
+				mail, err := mailOf(r)
+				if err != nil {
+					web.WriteProblem(w, r, web.Reject(http.StatusRequestTimeout, "account.body-did-not-come"))
+					return
+				}
+				known, err := browser.knownFor(r.Context(), pool, mail)
+				if err != nil {
+					web.WriteProblem(w, r, err)
+					return
+				}
+				if known { // a stranger who guesses does not lock out who has signed in here before
+					device.ServeHTTP(w, r)
+					return
+				}
 				signIn.ServeHTTP(w, r)
 			case strings.HasPrefix(r.URL.Path, "/api/v1/quotes/"):
 				quote.ServeHTTP(w, r)
@@ -96,8 +118,23 @@ func addressOf(r *http.Request) (string, error) {
 // mostSignIn is how long the body of a sign-in is at most, in bytes.
 const mostSignIn = 32 << 10
 
-// accountOf reads the account that is tried, with the address that tries it, and puts the body back: a stranger who guesses counts against himself, and locks nobody else out.
+// accountOf is the account that is tried, with the address that tries it: a stranger who guesses counts against himself, and locks nobody else out.
 func accountOf(r *http.Request) (string, error) {
+	mail, err := mailOf(r)
+	if err != nil {
+		return "", err
+	}
+	address, err := addressOf(r)
+	return mail + " " + address, err
+}
+
+// deviceOf is what stands for a browser that is known.
+func deviceOf(r *http.Request) (string, error) {
+	return stored(r.Context().Value(browserKey{}).(*browser).token), nil
+}
+
+// mailOf reads the account that is tried, and puts the body back.
+func mailOf(r *http.Request) (string, error) {
 	head, err := io.ReadAll(io.LimitReader(r.Body, mostSignIn))
 	if err != nil {
 		return "", err
@@ -108,8 +145,7 @@ func accountOf(r *http.Request) (string, error) {
 	}{io.MultiReader(bytes.NewReader(head), r.Body), r.Body}
 	var tried SignIn
 	_ = json.Unmarshal(head, &tried) // what is not JSON is refused later, and shares one count
-	address, err := addressOf(r)
-	return strings.ToLower(strings.TrimSpace(tried.Mail)) + " " + address, err
+	return strings.ToLower(strings.TrimSpace(tried.Mail)), nil
 }
 
 // attempts counts in the database, so that all servers share the limit. It implements httprate.LimitCounter.

@@ -70,7 +70,7 @@ func clientOf(proxies []string) func(http.Handler) http.Handler {
 // New wires everything together.
 func New(o Options) *App {
 	sessions := account.NewSessions(o.Pool, o.Secure)
-	router, api := web.NewRouter(o.Files, o.Secure, clientOf(o.Proxies), web.Patient(o.Pool), account.Limit(o.Pool), sessions.LoadAndSave)
+	router, api := web.NewRouter(o.Files, o.Secure, clientOf(o.Proxies), web.Patient(o.Pool), account.Limit(o.Pool, o.Secure), sessions.LoadAndSave)
 	a := &App{Handler: router, API: api, Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock, Gate: web.NewGate()}}
 	h := a.Home
 	enums(api.OpenAPI().Components.Schemas)

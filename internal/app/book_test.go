@@ -431,6 +431,7 @@ func TestIngredientsStaySound(t *testing.T) {
 		delete(now, "id")
 		delete(now, "revision")
 		delete(now, "paidForShown")
+		delete(now, "sizes")
 		for key, value := range change {
 			if now[key] = value; value == nil {
 				delete(now, key)

@@ -12,6 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgconn"
 
+	"zestytin/internal/demo"
 	"zestytin/internal/platform/db"
 )
 
@@ -235,5 +236,98 @@ func TestClosedDoor(t *testing.T) {
 	}
 	if openToAll != 9 {
 		t.Errorf("%d operations are open to all, want opening a kitchen, signing in, signing out, asking who is, the four of a quote's link, and the calendar's", openToAll)
+	}
+}
+
+// A browser that has signed in before is let through while a stranger at the same address guesses: whoever guesses counts against himself. A change of the password makes all other
+// browsers strangers again.
+func TestAKnownBrowserIsNotLockedOut(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	known, fresh, stranger := h.maren(t), h.visitor(t), h.visitor(t)
+	other := h.maren(t)
+	guess := object{"mail": demo.SignIn.Mail, "password": "a guess of a stranger"}
+	for status := 0; status != 429; {
+		status = stranger.send("POST", "/session", guess).status
+		if status != 401 && status != 429 {
+			t.Fatalf("a guess is answered with %d", status)
+		}
+	}
+	if a := fresh.send("POST", "/session", demo.SignIn); a.status != 429 {
+		t.Errorf("from the stranger's address: %d", a.status)
+	}
+	known.must(200, "POST", "/session", demo.SignIn)
+	known.must(401, "POST", "/session", guess) // known, and still not who it says
+
+	known.must(204, "PUT", "/password", object{"present": demo.SignIn.Password, "new": "four cooler boxes"})
+	if a := other.send("POST", "/session", object{"mail": demo.SignIn.Mail, "password": "four cooler boxes"}); a.status != 429 {
+		t.Errorf("another browser is still known after a change of the password: %d", a.status)
+	}
+	known.must(200, "POST", "/session", object{"mail": demo.SignIn.Mail, "password": "four cooler boxes"})
+	for range perMinute { // nor may a known browser guess for ever
+		if known.send("POST", "/session", guess).status == 429 {
+			return
+		}
+	}
+	t.Error("a known browser may guess without an end")
+}
+
+// perMinute is more than what any limit lets through in a minute.
+const perMinute = 100
+
+// The server's own role sees nobody of the tables of people and browsers unless it says whom: neither all of them, nor those of another kitchen, and it changes nobody else.
+func TestPeopleAreFenced(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	h.maren(t)
+	h.stranger(t)
+	ctx := context.Background()
+	count := func(tx pgx.Tx, question string, args ...any) (n int) {
+		if err := tx.QueryRow(ctx, question, args...).Scan(&n); err != nil {
+			t.Fatal(err)
+		}
+		return n
+	}
+	var theirs uuid.UUID
+	if err := h.owned(t).QueryRow(ctx, `select id from people where mail = 'bo@elsewhere.example'`).Scan(&theirs); err != nil {
+		t.Fatal(err)
+	}
+	err := db.Begin(ctx, h.pool, func(tx pgx.Tx) error {
+		if n := count(tx, `select count(*) from people`); n != 0 {
+			t.Errorf("without a word %d people are seen", n)
+		}
+		if n := count(tx, `select count(*) from devices`); n != 0 {
+			t.Errorf("without a word %d browsers are seen", n)
+		}
+		if err := db.Set(ctx, tx, "zt.mail", demo.SignIn.Mail); err != nil {
+			return err
+		}
+		if n := count(tx, `select count(*) from people`); n != 1 {
+			t.Errorf("by one address %d people are seen", n)
+		}
+		tag, err := tx.Exec(ctx, `update people set name = 'Somebody'`)
+		if err == nil && tag.RowsAffected() != 0 {
+			t.Error("somebody is changed who has only said an address")
+		}
+		return err
+	})
+	if err != nil {
+		t.Fatal(err)
+	}
+	var kitchen uuid.UUID
+	if err := h.owned(t).QueryRow(ctx, `select kitchen_id from memberships where person_id <> $1`, theirs).Scan(&kitchen); err != nil {
+		t.Fatal(err)
+	}
+	err = db.InKitchen(ctx, h.pool, kitchen, func(tx pgx.Tx) error {
+		if n := count(tx, `select count(*) from people`); n != 1 {
+			t.Errorf("in a kitchen of one %d people are seen", n)
+		}
+		if n := count(tx, `select count(*) from people where id = $1`, theirs); n != 0 {
+			t.Error("somebody of another kitchen is seen")
+		}
+		return nil
+	})
+	if err != nil {
+		t.Fatal(err)
 	}
 }

@@ -25,6 +25,7 @@ import (
 	"zestytin/internal/account"
 	"zestytin/internal/app"
 	"zestytin/internal/planning"
+	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/till"
 )
@@ -51,7 +52,13 @@ func Load(ctx context.Context, pool *pgxpool.Pool, now time.Time) error {
 // LoadAs fills a demo kitchen of its own for who signs in with a mail, unless it is there.
 func LoadAs(ctx context.Context, pool *pgxpool.Pool, now time.Time, mail string) error {
 	var there bool
-	if err := pool.QueryRow(ctx, `select exists (select from people where mail = $1)`, mail).Scan(&there); err != nil || there {
+	err := db.Begin(ctx, pool, func(tx pgx.Tx) error {
+		if err := db.Set(ctx, tx, "zt.mail", mail); err != nil {
+			return err
+		}
+		return tx.QueryRow(ctx, `select exists (select from people where mail = $1)`, mail).Scan(&there)
+	})
+	if err != nil || there {
 		return err
 	}
 	location, err := time.LoadLocation(zone)

@@ -105,6 +105,16 @@ func InKitchen(ctx context.Context, pool *pgxpool.Pool, kitchen uuid.UUID, fn fu
 	})
 }
 
+// Set what the policies of the tables go by, for the rest of a transaction: pairs of a setting and its value.
+func Set(ctx context.Context, tx pgx.Tx, pairs ...string) error {
+	for i := 0; i < len(pairs); i += 2 {
+		if _, err := tx.Exec(ctx, "select set_config($1, $2, true)", pairs[i], pairs[i+1]); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
 // Patience is how long a request waits for a connection before it is told to come back.
 const Patience = 3 * time.Second
 
