@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := $(shell find web/src web/public web/*.html web/*.ts web/package-lock.json -type f 2>/dev/null)
 GO := $(shell find cmd core internal web -name '*.go' -o -path '*/migrations/*.sql' 2>/dev/null | grep -v node_modules) go.mod go.sum
 
-.PHONY: help demo demo-reset build test test-go test-web test-browser bench hostile kills load licences api screenshots setup clean
+.PHONY: help demo demo-reset build test test-go test-web test-browser bench hostile kills load pitr-test licences api screenshots setup clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -73,6 +73,9 @@ hostile: ## ten thousand hostile requests, and the memory that the process took
 
 kills: ## a thousand kills of servers and a hundred of the database, under eight clients
 	KILLS=1000 DATABASE_KILLS=100 go test -count=1 -timeout 60m -v -run "TestServersAreKilled|TestTheDatabaseOfTwoServersIsKilled" ./cmd/zestytin
+
+pitr-test: build ## tries docs/recovery.md: a mistake, and the database as it was a second before
+	@tools/pitr-test
 
 load: build ## clients at a demo server of its own: how long each kind of request takes
 	@dir=$$(mktemp -d) && chmod 755 $$dir && { bin/zestytin demo --fast --data $$dir --addr 127.0.0.1:18099 --now 2026-09-03T10:20:00-04:00 >/dev/null 2>&1 & pid=$$!; \

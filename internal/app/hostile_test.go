@@ -9,6 +9,7 @@ import (
 	"math/rand/v2"
 	"net/http"
 	"os"
+	"runtime"
 	"slices"
 	"strconv"
 	"strings"
@@ -16,6 +17,9 @@ import (
 	"testing"
 	"time"
 )
+
+// mostMemory of the process, in which other tests run meanwhile.
+const mostMemory = 2 << 30
 
 // hostile makes requests from the API's document: now and then what is asked for, mostly what nobody should send.
 type hostile struct {
@@ -359,7 +363,12 @@ func TestHostileRequests(t *testing.T) {
 	}
 	close(next)
 	wait.Wait()
-	t.Logf("%d requests: %v", n, statuses)
+	var memory runtime.MemStats
+	runtime.ReadMemStats(&memory)
+	if memory.Sys > mostMemory { // it is never given back: this is the most that there ever was
+		t.Errorf("the process took %d MiB", memory.Sys>>20)
+	}
+	t.Logf("%d requests, %d MiB: %v", n, memory.Sys>>20, statuses)
 	if statuses[200]+statuses[201] < n/20 {
 		t.Errorf("hardly any request was one: %v", statuses)
 	}

@@ -1,6 +1,7 @@
 package web
 
 import (
+	"cmp"
 	"context"
 	"net/http"
 	"runtime"
@@ -21,15 +22,23 @@ type Gate struct {
 	wait time.Duration
 
 	mu       sync.Mutex
-	kitchens map[uuid.UUID]int
+	kitchens map[uuid.UUID]*part
 }
 
-// Of the places at the gate, a kitchen has at most so many: two devices that type, and a file that is brought in.
-const perKitchen = 6
+// part of the gate that a kitchen has.
+type part struct {
+	places chan struct{}
+	asking int // that are in, or wait to be let in
+}
+
+const (
+	perKitchen  = 6  // places of one: two devices that type, and a file that is brought in
+	mostWaiting = 30 // of one: more is no kitchen at work
+)
 
 // NewGate for the processors that there are.
 func NewGate() *Gate {
-	return &Gate{all: make(chan struct{}, 4*runtime.GOMAXPROCS(0)), wait: 3 * time.Second, kitchens: map[uuid.UUID]int{}}
+	return &Gate{all: make(chan struct{}, 4*runtime.GOMAXPROCS(0)), wait: 3 * time.Second, kitchens: map[uuid.UUID]*part{}}
 }
 
 // Enter waits for a place, but not for long: then it is a refusal to be tried again later. leave must be called in the end.
@@ -37,33 +46,52 @@ func (g *Gate) Enter(ctx context.Context, kitchen uuid.UUID) (leave func(), err 
 	if g == nil {
 		return func() {}, nil
 	}
-	g.mu.Lock()
-	full := g.kitchens[kitchen] >= perKitchen
-	if !full {
-		g.kitchens[kitchen]++
-	}
-	g.mu.Unlock()
-	if full {
+	p := g.partOf(kitchen)
+	if p == nil {
 		return nil, Later(http.StatusTooManyRequests, "web.too-much-at-once", time.Second)
 	}
-	part := func() {
-		g.mu.Lock()
-		defer g.mu.Unlock()
-		if g.kitchens[kitchen]--; g.kitchens[kitchen] <= 0 {
-			delete(g.kitchens, kitchen)
-		}
+	patient, cancel := context.WithTimeout(ctx, g.wait)
+	defer cancel()
+	select {
+	case p.places <- struct{}{}:
+	case <-patient.Done():
+		g.done(kitchen)
+		return nil, cmp.Or(ctx.Err(), error(Later(http.StatusTooManyRequests, "web.too-much-at-once", time.Second)))
 	}
-	timer := time.NewTimer(g.wait)
-	defer timer.Stop()
 	select {
 	case g.all <- struct{}{}:
-		return func() { <-g.all; part() }, nil
-	case <-timer.C:
-		part()
-		return nil, Later(http.StatusTooManyRequests, "web.server-is-busy", 2*time.Second)
-	case <-ctx.Done():
-		part()
-		return nil, ctx.Err()
+		return func() { <-g.all; <-p.places; g.done(kitchen) }, nil
+	case <-patient.Done():
+		<-p.places
+		g.done(kitchen)
+		return nil, cmp.Or(ctx.Err(), error(Later(http.StatusTooManyRequests, "web.server-is-busy", 2*time.Second)))
+	}
+}
+
+// partOf a kitchen, with one more that asks; nil where too many do.
+func (g *Gate) partOf(kitchen uuid.UUID) *part {
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	p := g.kitchens[kitchen]
+	if p == nil {
+		p = &part{places: make(chan struct{}, perKitchen)}
+		g.kitchens[kitchen] = p
+	}
+	if p.asking >= perKitchen+mostWaiting {
+		return nil
+	}
+	p.asking++
+	return p
+}
+
+// done is one less that asks.
+func (g *Gate) done(kitchen uuid.UUID) {
+	g.mu.Lock()
+	defer g.mu.Unlock()
+	if p := g.kitchens[kitchen]; p.asking > 1 {
+		p.asking--
+	} else {
+		delete(g.kitchens, kitchen)
 	}
 }
 
