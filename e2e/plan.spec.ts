@@ -59,7 +59,7 @@ const cases: { kind: string; treat: string; counts: number[]; from: string; befo
 async function darkCoating(page: Page) {
   const { ingredients } = await (await page.request.get('/api/v1/ingredients')).json()
   const white = ingredients.find((i: { name: string }) => i.name === 'White coating')
-  const { id: _, revision: __, paidForShown: ___, ...fields } = white
+  const { id: _, revision: __, paidForShown: ___, sizes: ____, ...fields } = white
   const made = await page.request.post('/api/v1/ingredients', { data: { ...fields, name: 'Dark coating', chocolate: { ...white.chocolate, colour: 'dark' } } })
   expect([201, 409], await made.text()).toContain(made.status())
 }

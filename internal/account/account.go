@@ -15,7 +15,6 @@ import (
 	"unicode/utf8"
 
 	"github.com/alexedwards/argon2id"
-	"github.com/alexedwards/scs/pgxstore"
 	"github.com/alexedwards/scs/v2"
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
@@ -42,7 +41,7 @@ type Accounts struct {
 // NewSessions makes the manager of the sessions in the database. secure: only over TLS.
 func NewSessions(pool *pgxpool.Pool, secure bool) *scs.SessionManager {
 	m := scs.New()
-	m.Store = pgxstore.New(pool)
+	m.Store = store{pool}
 	m.Lifetime = 30 * 24 * time.Hour
 	m.HashTokenInStore = true
 	m.Cookie.Name = "session"
@@ -133,7 +132,7 @@ func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 	token := stored(a.sessions.Token(ctx))
 	err = db.Do(ctx, a.Pool, func(c *pgx.Conn) error {
 		asked := &pgx.Batch{} // in one go: every request asks it
-		asked.Queue("select set_config('zt.person', $1, true)", person.String())
+		asked.Queue("select set_config('zt.person', $1, true), set_config('zt.session', $2, true)", person.String(), token)
 		asked.Queue("select credentials, (select seen from sessions where token = $2) from people where id = $1", person, token).QueryRow(func(row pgx.Row) error { return row.Scan(&credentials, &seen) })
 		return c.SendBatch(ctx, asked).Close()
 	})
@@ -145,7 +144,7 @@ func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 		case seen != nil && now.Sub(*seen) > idle:
 			return web.Actor{}, nil
 		case seen == nil || now.Sub(*seen) > touch: // what is read or saved does not wait for it, nor fails with it
-			if _, err := a.Pool.Exec(ctx, "update sessions set seen = $2 where token = $1", token, now); err != nil {
+			if err := (store{a.Pool}).touch(ctx, token, now); err != nil {
 				slog.WarnContext(ctx, "the session could not be touched", "error", err)
 			}
 		}

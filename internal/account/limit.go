@@ -10,10 +10,12 @@ import (
 	"time"
 
 	"zestytin/core/reason"
+	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 
 	"github.com/go-chi/chi/v5/middleware"
 	"github.com/go-chi/httprate"
+	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 )
 
@@ -163,15 +165,28 @@ func (a *attempts) Increment(key string, window time.Time) error {
 func (a *attempts) IncrementBy(key string, window time.Time, n int) error {
 	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
-	_, err := a.pool.Exec(ctx, `with old as (delete from attempts where begun < $2::timestamptz - interval '3 hours')
-		insert into attempts (key, begun, number) values ($1, $2, $3) on conflict (key, begun) do update set number = attempts.number + $3`, a.kind+":"+key, window, n)
-	return err
+	return a.named(ctx, key, func(asked *pgx.Batch) {
+		asked.Queue(`with old as (delete from attempts where begun < $2::timestamptz - interval '3 hours')
+			insert into attempts (key, begun, number) values ($1, $2, $3) on conflict (key, begun) do update set number = attempts.number + $3`, a.kind+":"+key, window, n)
+	})
+}
+
+// named runs a question as whoever names the key: the policy of the table goes by it.
+func (a *attempts) named(ctx context.Context, key string, question func(*pgx.Batch)) error {
+	return db.Do(ctx, a.pool, func(c *pgx.Conn) error {
+		asked := &pgx.Batch{}
+		asked.Queue("select set_config('zt.attempt', $1, true)", a.kind+":"+key)
+		question(asked)
+		return c.SendBatch(ctx, asked).Close()
+	})
 }
 
 func (a *attempts) Get(key string, current, previous time.Time) (now, before int, err error) {
 	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
-	err = a.pool.QueryRow(ctx, `select coalesce(sum(number) filter (where begun = $2), 0), coalesce(sum(number) filter (where begun = $3), 0) from attempts where key = $1`,
-		a.kind+":"+key, current, previous).Scan(&now, &before)
+	err = a.named(ctx, key, func(asked *pgx.Batch) {
+		asked.Queue(`select coalesce(sum(number) filter (where begun = $2), 0), coalesce(sum(number) filter (where begun = $3), 0) from attempts where key = $1`,
+			a.kind+":"+key, current, previous).QueryRow(func(row pgx.Row) error { return row.Scan(&now, &before) })
+	})
 	return now, before, err
 }

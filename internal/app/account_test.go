@@ -180,7 +180,7 @@ func TestSessionsAtRest(t *testing.T) {
 	p.must(200, "GET", "/orders", nil)
 	ctx := context.Background()
 	var token, before, after string
-	if err := h.pool.QueryRow(ctx, `select token, xmin::text from sessions`).Scan(&token, &before); err != nil {
+	if err := h.owned(t).QueryRow(ctx, `select token, xmin::text from sessions`).Scan(&token, &before); err != nil {
 		t.Fatal(err)
 	}
 	at, err := url.Parse(p.base)
@@ -198,10 +198,10 @@ func TestSessionsAtRest(t *testing.T) {
 	for range 3 {
 		p.must(200, "GET", "/orders", nil)
 	}
-	if err := h.pool.QueryRow(ctx, `select xmin::text from sessions where token = $1`, token).Scan(&after); err != nil || after != before {
+	if err := h.owned(t).QueryRow(ctx, `select xmin::text from sessions where token = $1`, token).Scan(&after); err != nil || after != before {
 		t.Errorf("reading writes the session: %s, %s (%v)", before, after, err)
 	}
-	if _, err := h.pool.Exec(ctx, `update sessions set seen = $1`, now.Add(-15*24*time.Hour)); err != nil {
+	if _, err := h.owned(t).Exec(ctx, `update sessions set seen = $1`, now.Add(-15*24*time.Hour)); err != nil {
 		t.Fatal(err)
 	}
 	p.problem(401, "", "signed out", p.send("GET", "/orders", nil))

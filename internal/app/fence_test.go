@@ -288,6 +288,10 @@ func TestPeopleAreFenced(t *testing.T) {
 		}
 		return n
 	}
+	var sessions, attempts int
+	if err := h.owned(t).QueryRow(ctx, `select (select count(*) from sessions), (select count(*) from attempts)`).Scan(&sessions, &attempts); err != nil || sessions < 2 || attempts < 1 {
+		t.Fatalf("%d sessions and %d counts of attempts are there: %v", sessions, attempts, err)
+	}
 	var theirs uuid.UUID
 	if err := h.owned(t).QueryRow(ctx, `select id from people where mail = 'bo@elsewhere.example'`).Scan(&theirs); err != nil {
 		t.Fatal(err)
@@ -298,6 +302,12 @@ func TestPeopleAreFenced(t *testing.T) {
 		}
 		if n := count(tx, `select count(*) from devices`); n != 0 {
 			t.Errorf("without a word %d browsers are seen", n)
+		}
+		if n := count(tx, `select count(*) from sessions`); n != 0 {
+			t.Errorf("without a word %d sessions are seen", n)
+		}
+		if n := count(tx, `select count(*) from attempts`); n != 0 {
+			t.Errorf("without a word %d counts of attempts are seen", n)
 		}
 		if err := db.Set(ctx, tx, "zt.mail", demo.SignIn.Mail); err != nil {
 			return err

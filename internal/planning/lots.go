@@ -3,8 +3,9 @@ package planning
 import (
 	"cmp"
 	"context"
-	"encoding/json"
+	"net/http"
 	"slices"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
@@ -240,30 +241,38 @@ func shareAnOrder(a, b *promised) bool {
 
 // keep the plan, and what is made otherwise in it.
 func (s *proposal) keep(ctx context.Context, tx pgx.Tx) error {
-	kitchen := web.ActorOf(ctx).Kitchen
 	batch := &pgx.Batch{}
 	for _, r := range s.groups {
-		for i, g := range r.Groups {
-			if err := storeBatch(batch, kitchen, uuid.MustParse(string(g.Batch)), r.sheets[i], s.rowsOf(r.batches[i].Batch, r.Of[0]), s.work.Calendar); err != nil {
-				return err
-			}
-			for _, m := range g.Takes {
-				if m.Batch == g.Batch {
-					continue
-				}
-				batch.Queue(`insert into batch_shares (kitchen_id, batch_id, order_id, position, part, count, price, cost, since)
-					select kitchen_id, $3, order_id, position, part, count, price, cost, since from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order, g.Batch)
-				batch.Queue(`update batch_needs set batch_id = $3 where batch_id = $1 and order_id = $2 and packaging`, m.Batch, m.Order, g.Batch)
-				batch.Queue(`delete from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order)
-			}
-			queueNeeds(batch, uuid.MustParse(string(g.Batch)), r.sheets[i].Card)
+		rows := func(i int) []stepRow { return s.rowsOf(r.batches[i].Batch, r.Of[0]) }
+		if err := r.queue(batch, web.ActorOf(ctx).Kitchen, rows, s.work.Calendar); err != nil {
+			return err
 		}
-		batch.Queue(`delete from batches b where b.id = any($1::uuid[]) and not exists (select from batch_shares h where h.kitchen_id = b.kitchen_id and h.batch_id = b.id)`, r.Of)
 	}
 	if err := tx.SendBatch(ctx, batch).Close(); err != nil {
 		return err
 	}
 	return keep(ctx, tx, s.work, s.made)
+}
+
+// queue what it takes to make it so: the batch of each group, whose steps stand in its rows, with the shares that it takes from the batches as they are. Those of which nothing is left go.
+func (r *regrouped) queue(batch *pgx.Batch, kitchen uuid.UUID, rows func(group int) []stepRow, cal plan.Calendar) error {
+	for i, g := range r.Groups {
+		if err := storeBatch(batch, kitchen, uuid.MustParse(string(g.Batch)), r.sheets[i], rows(i), cal); err != nil {
+			return err
+		}
+		for _, m := range g.Takes {
+			if m.Batch == g.Batch {
+				continue
+			}
+			batch.Queue(`insert into batch_shares (kitchen_id, batch_id, order_id, position, part, count, price, cost, since)
+				select kitchen_id, $3, order_id, position, part, count, price, cost, since from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order, g.Batch)
+			batch.Queue(`update batch_needs set batch_id = $3 where batch_id = $1 and order_id = $2 and packaging`, m.Batch, m.Order, g.Batch)
+			batch.Queue(`delete from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order)
+		}
+		queueNeeds(batch, uuid.MustParse(string(g.Batch)), r.sheets[i].Card)
+	}
+	batch.Queue(`delete from batches b where b.id = any($1::uuid[]) and not exists (select from batch_shares h where h.kitchen_id = b.kitchen_id and h.batch_id = b.id)`, r.Of)
+	return nil
 }
 
 // rowsOf a batch where the plan has its steps; where it has not, all stand where the first of the batch was that it comes from.
@@ -285,44 +294,93 @@ func (s *proposal) rowsOf(b plan.Batch, from ident.Batch) []stepRow {
 	return rows
 }
 
-// stood is how batches stood before they were made otherwise, with all that belongs to them.
+// stood is how to make batches again as they were made before: regroupings of what is there since.
 type stood struct {
-	Gone []ident.Batch   `json:"gone"` // batches that are there since
-	Rows json.RawMessage `json:"rows"` // by table
+	Back []Regrouping `json:"back"`
 }
 
-// tables of a batch, in the order in which they can be filled.
-var tables = []string{"batches", "batch_shares", "batch_needs", "batch_steps"}
-
 // standing of what s makes otherwise; nil where that is nothing.
-func (s *proposal) standing(ctx context.Context, tx pgx.Tx) (*stood, error) {
+func (s *proposal) standing() *stood {
 	if len(s.groups) == 0 {
-		return nil, nil
+		return nil
 	}
 	was := &stood{}
-	var of []ident.Batch
 	for _, r := range s.groups {
-		of = append(of, r.Of...)
+		var back Regrouping
 		for _, g := range r.Groups {
-			was.Gone = append(was.Gone, g.Batch)
+			back.Of = append(back.Of, g.Batch)
 		}
+		for _, id := range r.Of {
+			g := Group{Batch: id}
+			for _, share := range s.before[slices.IndexFunc(s.before, func(b promised) bool { return b.ID == id })].shares {
+				in := slices.IndexFunc(r.Groups, func(g Group) bool { return slices.Contains(g.Takes, Member{id, share.Order}) })
+				g.Takes = append(g.Takes, Member{r.Groups[in].Batch, share.Order})
+			}
+			back.Groups = append(back.Groups, g)
+		}
+		was.Back = append(was.Back, back)
 	}
-	was.Gone = append(was.Gone, of...)
-	return was, tx.QueryRow(ctx, `select jsonb_build_object(
-		'batches', (select jsonb_agg(x) from batches x where id = any($1::uuid[])), 'batch_shares', (select jsonb_agg(x) from batch_shares x where batch_id = any($1::uuid[])),
-		'batch_needs', (select jsonb_agg(x) from batch_needs x where batch_id = any($1::uuid[])), 'batch_steps', (select jsonb_agg(x) from batch_steps x where batch_id = any($1::uuid[])))`, of).Scan(&was.Rows)
+	return was
 }
 
 // begun tells whether something has been done since of what is made otherwise: put back as it stood, that would be lost.
 func (was *stood) begun(ctx context.Context, tx pgx.Tx) (yes bool, err error) {
-	err = tx.QueryRow(ctx, `select exists (select from batch_steps where batch_id = any($1::uuid[]) and done_at is not null)`, was.Gone).Scan(&yes)
+	var of []ident.Batch
+	for _, r := range was.Back {
+		of = append(of, r.Of...)
+	}
+	err = tx.QueryRow(ctx, `select exists (select from batch_steps where batch_id = any($1::uuid[]) and done_at is not null)`, of).Scan(&yes)
 	return yes, err
 }
 
-// restore them.
-func (was *stood) restore(batch *pgx.Batch) {
-	batch.Queue(`delete from batches where id = any($1::uuid[])`, was.Gone)
-	for _, table := range tables {
-		batch.Queue(`insert into `+table+` select (jsonb_populate_record(null::`+table+`, x)).* from jsonb_array_elements(coalesce(nullif($1::jsonb -> $2, 'null'), '[]')) x`, was.Rows, table)
+// putBack what a change made otherwise, by making it otherwise again: with the cards of the promised versions, at the times that it had.
+func (p *Planning) putBack(ctx context.Context, tx pgx.Tx, was *past) error {
+	begun, err := was.Stood.begun(ctx, tx)
+	if err != nil {
+		return err
 	}
+	if begun {
+		return web.Reject(http.StatusConflict, "planning.work-has-begun-since")
+	}
+	cal, err := p.Calendar(ctx, tx)
+	if err != nil {
+		return err
+	}
+	w, all, err := load(ctx, tx, cal, p.Clock(), Days{0, 28}, uuid.Nil, nil)
+	if err != nil {
+		return err
+	}
+	ways, err := p.reckoned(ctx, tx, &proposal{work: &w, before: all}, was.Stood.Back)
+	if err != nil {
+		return err
+	}
+	tooLate := web.Reject(http.StatusConflict, "planning.cannot-be-undone-any-more")
+	if len(ways) < len(was.Stood.Back) || len(ways) == 0 {
+		return tooLate
+	}
+	batch := &pgx.Batch{}
+	for _, r := range ways {
+		of := make([][]stepRow, len(r.Groups))
+		for i, g := range r.Groups {
+			for _, st := range was.Steps {
+				if day, err := time.Parse(time.DateOnly, st.Day); err == nil && st.Batch == g.Batch {
+					of[i] = append(of[i], stepRow{Step: st.Step, Day: dayOf(w.Calendar, day), Start: st.Start, Hand: st.Hand, Changeover: st.Changeover, Washdown: st.Washdown, Pinned: st.Pinned, Melts: st.Melts})
+				}
+			}
+			for _, s := range r.sheets[i].Card.Steps { // the rules may make it in other steps by now
+				if !slices.ContainsFunc(of[i], func(at stepRow) bool { return at.Step == s.ID }) {
+					return tooLate
+				}
+			}
+		}
+		if err := r.queue(batch, web.ActorOf(ctx).Kitchen, func(i int) []stepRow { return of[i] }, w.Calendar); err != nil {
+			return err
+		}
+	}
+	for _, r := range ways {
+		for _, g := range r.Groups {
+			batch.Queue(`update batches set sequence = (select plan_revision + 1 from kitchens) where id = $1`, g.Batch)
+		}
+	}
+	return tx.SendBatch(ctx, batch).Close()
 }

@@ -55,10 +55,7 @@ func (a *applying) keep(s *proposal, out *Outcome) error {
 			}
 		}
 	}
-	var err error
-	if a.past.Stood, err = s.standing(a.ctx, a.tx); err != nil {
-		return err
-	}
+	a.past.Stood = s.standing()
 	// A pin that cannot hold any more, on a day that is off now, is taken out.
 	batch := &pgx.Batch{}
 	for _, b := range s.work.Batches {
@@ -164,12 +161,9 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 		batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
 	}
 	if was.Stood != nil {
-		if begun, err := was.Stood.begun(ctx, tx); err != nil {
+		if err := p.putBack(ctx, tx, was); err != nil {
 			return err
-		} else if begun {
-			return web.Reject(http.StatusConflict, "planning.work-has-begun-since")
 		}
-		was.Stood.restore(batch)
 	}
 	batch.Queue(`with was as (select * from jsonb_to_recordset($1::jsonb) as w(batch uuid, step text, day date, start int, hand int, changeover int, washdown int, pinned boolean, melts text[])),
 		moved as (update batch_steps s set day = w.day, start = w.start, hand = w.hand, changeover = w.changeover, washdown = w.washdown, pinned = w.pinned, melts = coalesce(w.melts, s.melts) from was w

@@ -838,6 +838,7 @@ var en = tongue{
 		"plan.this-problem-or-as-before":           "This is “%[1]v”; a problem is “%[2]v”, or “%[3]v” as before.",
 		"plan.too-large-give-at-most":              "%[1]v is too large: give at most %[2]v.",
 
+		"planning.cannot-be-undone-any-more":         "This cannot be undone any more: what was made in other batches cannot be made as it was. Move it, or plan the weeks anew.",
 		"planning.level":                             "%[1]v",
 		"planning.level-of-moulds":                   "moulds",
 		"planning.level-of-moulds-for":               "moulds: %[1]v",
