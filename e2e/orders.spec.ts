@@ -141,8 +141,7 @@ test('a treat changes by numbers in any unit, as a new version', async ({ page }
   const card = reckoning(page)
   await expect(card.getByText('4 rounds of 24 cavities')).toBeVisible()
   await page.getByLabel('Mould, across').fill('2 inches')
-  await expect(page.getByText('2 in across')).toBeVisible()
-  await page.getByRole('textbox', { name: 'Wall' }).fill('1 1/2 in')
+  await page.getByRole('textbox', { name: 'Wall' }).fill('1 1/2 in') // at once: the other amount may still be read
   await expect(card.getByRole('alert')).toContainText('leaves no hollow')
   await page.getByRole('textbox', { name: 'Wall' }).fill('3 thumbs')
   await expect(page.getByText('“thumbs” is not a unit we know')).toBeVisible()
@@ -156,6 +155,26 @@ test('a treat changes by numbers in any unit, as a new version', async ({ page }
   await expect(card.getByRole('button', { name: 'start 43' })).toBeVisible()
   await page.getByRole('button', { name: 'Save as version 2' }).click()
   await expect(page.getByText('version 2, in')).toBeVisible()
+})
+
+// Two amounts, one after the other, and the answer to the first comes last: both are kept.
+test('an amount that is read late does not overwrite another', async ({ page }) => {
+  await page.goto('/treats')
+  await page.getByRole('link', { name: /Cardamom-malt bombs/ }).click()
+  await expect(page.locator('figcaption')).toHaveText(/^2 1\/2 in across/)
+  let answer = () => {}
+  const held = new Promise<void>((done) => { answer = done })
+  await page.route('**/calculators/amount', async (route) => {
+    if (route.request().postDataJSON().text === '3 inches') await held
+    await route.continue()
+  })
+  await page.getByLabel('Mould, across').fill('3 inches')
+  await page.getByRole('textbox', { name: 'Wall' }).fill('5 mm')
+  await expect(page.locator('figcaption')).toHaveText(/^2 1\/2 in across, wall 0\.2 in/)
+  answer()
+  await expect(page.locator('figcaption')).toHaveText(/^3 in across/)
+  await expect(page.getByRole('textbox', { name: 'Wall' })).toHaveValue('5 mm')
+  await expect(page.locator('figcaption')).toHaveText(/wall 0\.2 in/)
 })
 
 test('the CSV comes out, and a file of the wrong kind is refused with a sentence', async ({ page }) => {

@@ -19,9 +19,9 @@ export function AmountInput(props: { label: string; value: Quantity; onChange: (
   const left = useRef(false) // the field, before its answer came
   const id = useId()
   const shown = written(props.value)
-  const latest = useRef({ shown, fault })
+  const latest = useRef({ shown, fault, onChange: props.onChange })
   useEffect(() => {
-    latest.current = { shown, fault }
+    latest.current = { shown, fault, onChange: props.onChange }
   })
   useEffect(() => {
     // Follows a value that is set from elsewhere, not one that is being typed.
@@ -39,7 +39,7 @@ export function AmountInput(props: { label: string; value: Quantity; onChange: (
       const q = await answer
       if (left.current && typing.current === asked) typing.current = null
       setFault(undefined)
-      props.onChange({ amount: q.amount, unit: q.unit })
+      latest.current.onChange({ amount: q.amount, unit: q.unit }) // as it is now: what was typed elsewhere since stays
     } catch (error) {
       if (error instanceof Refused) setFault(error.at('text') ?? error.message)
     }

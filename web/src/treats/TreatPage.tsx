@@ -65,6 +65,9 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     retry: false,
     gcTime: 60_000,
   })
+  // While a number is refused, the drawing and the choices stay as they were last.
+  const [last, setLast] = useState(card.data)
+  if (card.data && card.data !== last) setLast(card.data)
   const dirty = name !== saved.name || JSON.stringify(f) !== JSON.stringify(saved.formula)
   useEffect(() => {
     if (!dirty) return
@@ -103,7 +106,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
   }
   const theirs = refused?.status === 412 ? (refused.problem.current as Treat) : undefined
   const c = card.data?.card
-  const choices = card.data?.choices
+  const choices = last?.choices
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
@@ -122,7 +125,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         <div className="treat-sheet">
           <ConfigProvider componentSize="small">
             <div>
-              <Section f={f} card={c} pantry={pantry} />
+              <Section f={f} card={last?.card} pantry={pantry} />
               <Ways f={f} set={set} follow={follow} choices={choices ?? []} card={c} pantry={pantry} />
             </div>
             <Numbers f={f} set={set} follow={follow} choices={choices ?? []} card={c} pantry={pantry} />
