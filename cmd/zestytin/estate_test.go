@@ -165,7 +165,7 @@ func (e *estate) save() *saving {
 					if id := s.send(c, e.servers[(client+n+try)%len(e.servers)], body, key); id != "" {
 						s.names.Store(name, id)
 						s.acknowledged.Add(1)
-						time.Sleep(25 * time.Millisecond) // the processors are needed for other tests too
+						time.Sleep(60 * time.Millisecond) // the processors are needed for other tests too
 						break
 					}
 					if s.over.Load() {
