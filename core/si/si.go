@@ -14,7 +14,7 @@ type (
 // Times is x times so much: x pieces of g each, or a share x of g.
 func (g Grams) Times(x float64) Grams { return Grams(float64(g) * x) }
 
-// By is g parted into x: g of something with x g in each mL are g.By(x) mL.
+// By is g parted by x: what each of x pieces has of it, or what it was before it grew to x times as much.
 func (g Grams) By(x float64) Grams { return Grams(float64(g) / x) }
 
 // Over is how often of goes into g: a number without a unit.
