@@ -8,11 +8,8 @@ import (
 	"errors"
 	"log/slog"
 	"net/http"
-	"net/mail"
-	"regexp"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"github.com/alexedwards/argon2id"
 	"github.com/alexedwards/scs/v2"
@@ -20,12 +17,8 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
-	"github.com/trustelem/zxcvbn"
 
 	"zestytin/core/food"
-	"zestytin/core/invalid"
-	"zestytin/core/reason"
-	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
@@ -181,123 +174,6 @@ type Session struct {
 	Demo     *SignIn   `json:"demo,omitempty" doc:"The demo's sign-in, in demo mode only"`
 }
 
-// Opening is a new kitchen and its first person.
-type Opening struct {
-	Kitchen  string `json:"kitchen"`
-	Name     string `json:"name" doc:"The person's name"`
-	Mail     string `json:"mail"`
-	Password string `json:"password"`
-	TimeZone string `json:"timeZone" example:"America/New_York"`
-	Currency string `json:"currency" example:"USD"`
-}
-
-func (o *Opening) check() error {
-	var f invalid.Faults
-	words(&f, "kitchen", o.Kitchen, reason.Of("account.name-the-kitchen"))
-	words(&f, "name", o.Name, reason.Of("account.write-your-name"))
-	if _, err := mail.ParseAddress(o.Mail); err != nil || len(o.Mail) > 200 {
-		f.Add("mail", reason.Of("account.not-mail-address-write-like", reason.Name(o.Mail)))
-	}
-	password(&f, "password", o.Password, o.Mail)
-	place(&f, o.TimeZone, o.Currency)
-	return f.Err()
-}
-
-func words(f *invalid.Faults, path, text string, missing reason.Reason) {
-	if strings.TrimSpace(text) == "" {
-		f.Add(path, missing)
-	}
-	if len([]rune(text)) > 100 {
-		f.Add(path, reason.Of("account.this-longer-than-letters-shorten"))
-	}
-}
-
-// password checks a new one: long enough, and not among the first that somebody would try who knows the address (NIST SP 800-63B, 5.1.1.2). How many tries it takes is estimated
-// by zxcvbn, with the lists of common passwords, names and words that it ships.
-func password(f *invalid.Faults, path, text, mail string) {
-	switch letters := utf8.RuneCountInString(text); {
-	case letters < 12:
-		f.Add(path, reason.Of("account.password-has-at-least-letters", reason.Int(12)))
-	case letters > 200:
-		f.Add(path, reason.Of("account.password-has-at-most-letters"))
-	default:
-		name, _, _ := strings.Cut(mail, "@")
-		head := string([]rune(text)[:min(letters, 40)]) // what is longer is no easier, and would take long to judge
-		if zxcvbn.PasswordStrength(head, []string{name, mail, "zesty tin", "chocolate"}).Guesses < mostGuesses {
-			f.Add(path, reason.Of("account.password-is-common"))
-		}
-	}
-}
-
-// mostGuesses is below how many tries a password counts as guessed at once.
-const mostGuesses = 1e7
-
-var isoCurrency = regexp.MustCompile(`^[A-Z]{3}$`)
-
-func place(f *invalid.Faults, zone, currency string) {
-	if _, err := time.LoadLocation(zone); err != nil || zone == "" || zone == "Local" {
-		f.Add("timeZone", reason.Of("account.not-time-zone-write-like", reason.Name(zone)))
-	}
-	if !isoCurrency.MatchString(currency) {
-		f.Add("currency", reason.Of("account.not-currency-write-its-three", reason.Name(currency)))
-	}
-}
-
-// Open makes a kitchen with one person and an empty book.
-func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (web.Actor, error) {
-	if err := o.check(); err != nil {
-		return web.Actor{}, err
-	}
-	hash, err := hashed(ctx, o.Password)
-	if err != nil {
-		return web.Actor{}, err
-	}
-	who := web.Actor{Person: db.NewID(), Kitchen: db.NewID()}
-	err = db.InKitchen(ctx, pool, who.Kitchen, func(tx pgx.Tx) error {
-		if err := db.Set(ctx, tx, "zt.mail", strings.ToLower(o.Mail)); err != nil {
-			return err
-		}
-		tag, err := tx.Exec(ctx, `insert into people (id, mail, name, password_hash, created_at) values ($1, $2, $3, $4, $5) on conflict (mail) do nothing`,
-			who.Person, strings.ToLower(o.Mail), o.Name, hash, now)
-		if err != nil {
-			return err
-		}
-		if tag.RowsAffected() == 0 {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "mail", Err: reason.Of("account.there-account-with-this-address")}}}
-		}
-		units := "metric"
-		if o.Currency == "USD" {
-			units = "us"
-		}
-		if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, cup, created_at, law) values ($1, $2, $3, $4, $5, $5, $6, case when $4 = 'USD' then 'us' else 'eu' end)`,
-			who.Kitchen, o.Kitchen, o.TimeZone, o.Currency, units, now); err != nil {
-			return err
-		}
-		for n, s := range treat.Spots() {
-			if _, err := tx.Exec(ctx, `insert into spots (kitchen_id, id, name, celsius, trays, n) values ($1, $2, $3, $4, $5, $6)`, who.Kitchen, s.ID, s.Name, s.Celsius, s.Trays, n); err != nil {
-				return err
-			}
-		}
-		_, err = tx.Exec(ctx, `insert into memberships (kitchen_id, person_id) values ($1, $2)`, who.Kitchen, who.Person)
-		return err
-	})
-	return who, err
-}
-
-func (a *Accounts) create(ctx context.Context, in *struct{ Body Opening }) (*struct{ Body Session }, error) {
-	who, err := Open(ctx, a.Pool, a.Clock(), in.Body)
-	if err != nil {
-		return nil, err
-	}
-	if err := a.begin(ctx, who, 1); err != nil {
-		return nil, err
-	}
-	if err := remember(ctx, a.Pool, who.Person, a.Clock()); err != nil {
-		return nil, err
-	}
-	return a.answer(ctx, who)
-}
-
 func (a *Accounts) begin(ctx context.Context, who web.Actor, credentials int) error {
 	// A new token at every sign-in: one that was planted before is worth nothing after.
 	if err := a.sessions.RenewToken(ctx); err != nil {
@@ -385,48 +261,4 @@ func (a *Accounts) answer(ctx context.Context, who web.Actor) (*struct{ Body Ses
 			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency)
 	})
 	return &struct{ Body Session }{s}, err
-}
-
-// PasswordChange needs the present one.
-type PasswordChange struct {
-	Present string `json:"present"`
-	New     string `json:"new"`
-}
-
-func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body PasswordChange }) (*struct{}, error) {
-	who := web.ActorOf(ctx)
-	var hash, mail string
-	err := a.as(ctx, who, func(tx pgx.Tx) error {
-		return tx.QueryRow(ctx, `select password_hash, mail from people where id = $1`, who.Person).Scan(&hash, &mail)
-	})
-	if err != nil {
-		return nil, err
-	}
-	var f invalid.Faults
-	password(&f, "new", in.Body.New, mail)
-	if err := f.Err(); err != nil {
-		return nil, err
-	}
-	match, err := matches(ctx, in.Body.Present, hash)
-	if err != nil {
-		return nil, err
-	}
-	if !match {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "present", Err: reason.Of("account.this-not-your-present-password")}}}
-	}
-	fresh, err := hashed(ctx, in.Body.New)
-	if err != nil {
-		return nil, err
-	}
-	var credentials int
-	err = a.as(ctx, who, func(tx pgx.Tx) error {
-		if err := forgetOthers(ctx, tx, who.Person); err != nil {
-			return err
-		}
-		return tx.QueryRow(ctx, `update people set password_hash = $2, credentials = credentials + 1 where id = $1 and password_hash = $3 returning credentials`, who.Person, fresh, hash).Scan(&credentials)
-	})
-	if err != nil {
-		return nil, err
-	}
-	return nil, a.begin(ctx, who, credentials)
 }
