@@ -94,19 +94,6 @@ func (s *Server) Watch(ctx context.Context) {
 	}
 }
 
-// Ready waits until the server, once it was gone, answers again, and tells when that was.
-func (s *Server) Ready(ctx context.Context) time.Time {
-	for gone := false; ctx.Err() == nil; time.Sleep(10 * time.Millisecond) {
-		switch answers := s.ping(ctx) == nil; {
-		case !answers:
-			gone = true
-		case gone:
-			return time.Now()
-		}
-	}
-	return time.Now()
-}
-
 // Owner is the URL of a database for migrations; Login the one for the server, which owns nothing.
 func (s *Server) Owner(database string) string { return s.url("postgres", database) }
 func (s *Server) Login(database string) string { return s.url("zestytin_server", database) }

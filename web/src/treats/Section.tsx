@@ -81,16 +81,17 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
 }
 
 function caption(length: (shown?: Schemas['MeasureShown']) => string, f: Formula, card?: Card): string {
-  const s = card?.sizes
+  if (!card) return '' // it is still asked for
+  const s = card.sizes
   switch (traitsOf(f.family).drawn) {
-    case 'ball': return `${length(s?.drawn.mould)} across, wall ${length(s?.wall)}`
-    case 'fruit': return s?.centre ? `${length(s.centre)} of fruit in a coat of ${length(s.wall) || 'chocolate'}` : ''
-    case 'rod': return `a coat of ${length(s?.wall)}`
-    case 'sphere': return `centre ${length(s?.across)} across, coat ${length(s?.wall)}`
-    case 'sheet': return `chocolate ${length(s?.drawn.depth)} deep, drawn ten times as thick as wide`
-    case 'pan': return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(s?.drawn.depth)} deep`
-    case '': return card ? `about ${length(card.piece)} a ${traitsOf(f.family).one}` : ''
-    default: return `a cavity as a cube: walls ${length(s?.wall)}`
+    case 'ball': return `${length(s.drawn.mould)} across, wall ${length(s.wall)}`
+    case 'fruit': return s.centre ? `${length(s.centre)} of fruit in a coat of ${length(s.wall) || 'chocolate'}` : ''
+    case 'rod': return `a coat of ${length(s.wall)}`
+    case 'sphere': return `centre ${length(s.across)} across, coat ${length(s.wall)}`
+    case 'sheet': return `chocolate ${length(s.drawn.depth)} deep, drawn ten times as thick as wide`
+    case 'pan': return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(s.drawn.depth)} deep`
+    case '': return `about ${length(card.piece)} a ${traitsOf(f.family).one}`
+    default: return `a cavity as a cube: walls ${length(s.wall)}`
   }
 }
 
