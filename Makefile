@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := $(shell find web/src web/public web/*.html web/*.ts web/package-lock.json -type f 2>/dev/null)
 GO := $(shell find cmd core internal web -name '*.go' -o -path '*/migrations/*.sql' 2>/dev/null | grep -v node_modules) go.mod go.sum
 
-.PHONY: help demo demo-reset build test test-go test-web test-browser bench hostile kills load pitr-test licences api screenshots setup clean
+.PHONY: help demo demo-reset build format test test-go test-web test-browser bench hostile kills load pitr-test licences api screenshots setup clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -48,6 +48,8 @@ test-go: web/dist/index.html
 
 # The API document and the client types made from it must be those of the code. The front end is checked where it is built.
 test-web: bin/zestytin
+	@cd web && npx prettier --check --log-level warn src "*.js" "*.ts" && npx prettier --check --log-level warn --config prettier.config.js --ignore-path /dev/null "../e2e/*.ts" || { echo "not formatted: run make format"; exit 1; }
+	cd web && npx eslint --max-warnings 0 src
 	@bin/zestytin openapi | diff -q - docs/openapi.json >/dev/null || { echo "docs/openapi.json is stale: run make api"; exit 1; }
 	@bin/zestytin families | diff -q - web/src/api/families.json >/dev/null || { echo "web/src/api/families.json is stale: run make api"; exit 1; }
 	@cd web && npx openapi-typescript ../docs/openapi.json -o ../bin/schema.d.ts >/dev/null && diff -q ../bin/schema.d.ts src/api/schema.d.ts || { echo "web/src/api/schema.d.ts is stale: run make api"; exit 1; }
@@ -62,6 +64,10 @@ api: ## the API document and the client made from it
 	bin/zestytin openapi > docs/openapi.json
 	bin/zestytin families > web/src/api/families.json
 	cd web && npm run --silent api
+
+format: web/node_modules/.done ## Go and TypeScript as they are to be written
+	gofmt -w cmd core internal web/*.go
+	cd web && npx prettier --write --log-level warn src "*.js" "*.ts" && npx prettier --write --log-level warn --config prettier.config.js --ignore-path /dev/null "../e2e/*.ts"
 
 licences: web/node_modules/.done ## the bill of materials in bin/, and the licences of what is in the program, which it serves at /licences.txt
 	@tools/licences

@@ -42,8 +42,10 @@ func TestCoreImports(t *testing.T) {
 				t.Fatal(err)
 			}
 			standard := !strings.Contains(strings.Split(name, "/")[0], ".") && !strings.HasPrefix(name, "zestytin/")
-			outside := strings.HasPrefix(name, "os") || strings.HasPrefix(name, "net/http") || strings.HasPrefix(name, "database") || strings.HasPrefix(name, "io") || name == "sync" || name == "log"
-			if standard && !outside || strings.HasPrefix(name, "zestytin/core/") || name == "github.com/shopspring/decimal" {
+			outside := strings.HasPrefix(name, "os") || strings.HasPrefix(name, "net/http") ||
+				strings.HasPrefix(name, "database") || strings.HasPrefix(name, "io") || name == "sync" || name == "log"
+			if standard && !outside || strings.HasPrefix(name, "zestytin/core/") ||
+				name == "github.com/shopspring/decimal" {
 				continue
 			}
 			t.Errorf("%s imports %s", path, name)
@@ -51,7 +53,8 @@ func TestCoreImports(t *testing.T) {
 	})
 }
 
-// How a field stands in the API's document is the server's: core has tags for the formats that it reads and writes, nothing else.
+// How a field stands in the API's document is the server's: core has tags for the formats that it reads and writes,
+// nothing else.
 func TestCoreHasNoTagsOfTheAPI(t *testing.T) {
 	tag := regexp.MustCompile(`(\w+):"`)
 	files(t, 0, func(path string, f *ast.File) {
@@ -68,7 +71,8 @@ func TestCoreHasNoTagsOfTheAPI(t *testing.T) {
 	})
 }
 
-// Core gives reasons by code and leaves sentences to whoever speaks the language: no text that a person would read stands in it. What a file format has always held does.
+// Core gives reasons by code and leaves sentences to whoever speaks the language: no text that a person would read
+// stands in it. What a file format has always held does.
 func TestCoreSaysNothing(t *testing.T) {
 	kept := map[string]bool{
 		"plan/problem.go": true, // version 1 of a plan says in words why a batch is left out

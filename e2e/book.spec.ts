@@ -18,17 +18,30 @@ test('the section of a treat follows its numbers, for every family', async ({ pa
   test.setTimeout(90_000)
   const drawing = page.getByRole('img', { name: 'Cut through the treat, to scale' })
   for (const [name, label, value] of [
-    ['Cardamom-malt bombs', 'Wall', '6 mm'], ['A dozen strawberries', 'on a piece', '16 g'], ['Sesame pretzel rods', 'Rod, thick', '14 mm'], ['Bergamot truffles', 'on a piece', '9 g'],
-    ['Pistachio milk bark', 'Depth of chocolate', '1/4 in'], ['Brown-butter walnut fudge', 'Rows', '4'], ['Nougat cubes', 'Shell, of the cavity', '55'],
+    ['Cardamom-malt bombs', 'Wall', '6 mm'],
+    ['A dozen strawberries', 'on a piece', '16 g'],
+    ['Sesame pretzel rods', 'Rod, thick', '14 mm'],
+    ['Bergamot truffles', 'on a piece', '9 g'],
+    ['Pistachio milk bark', 'Depth of chocolate', '1/4 in'],
+    ['Brown-butter walnut fudge', 'Rows', '4'],
+    ['Nougat cubes', 'Shell, of the cavity', '55'],
   ] as const) {
     await open(page, name)
     const before = await drawing.innerHTML()
-    await page.getByRole(label === 'Rows' || label.startsWith('Shell, of') ? 'spinbutton' : 'textbox', { name: label, exact: true }).first().fill(value)
+    await page
+      .getByRole(label === 'Rows' || label.startsWith('Shell, of') ? 'spinbutton' : 'textbox', {
+        name: label,
+        exact: true,
+      })
+      .first()
+      .fill(value)
     await expect.poll(() => drawing.innerHTML(), { message: `the drawing of ${name}` }).not.toBe(before)
   }
 })
 
-test('a bomb by wall or by weight, as ball or cup; what does not fit is refused with the room there is', async ({ page }) => {
+test('a bomb by wall or by weight, as ball or cup; what does not fit is refused with the room there is', async ({
+  page,
+}) => {
   await open(page, 'Cardamom-malt bombs')
   await expect(page.getByText(/a piece takes 1\.8 oz; the hollow holds 6 1\/2 tbsp, this fills 4 tbsp/)).toBeVisible()
   await page.getByText('weight', { exact: true }).first().click()
@@ -76,7 +89,9 @@ test('counted by the dozen, by rounds, by weight; and what one has', async ({ pa
 test('a recipe as people write it becomes a mix, is remembered, and fills truffles', async ({ page }) => {
   await page.goto('/treats')
   await page.getByRole('link', { name: 'Read a recipe' }).click()
-  await page.getByLabel('The recipe as it is written').fill('400 g dark couverture\n1 cup double cream\n8 oz milk\n2-3 tbsp butter (melted)\npinch of magic')
+  await page
+    .getByLabel('The recipe as it is written')
+    .fill('400 g dark couverture\n1 cup double cream\n8 oz milk\n2-3 tbsp butter (melted)\npinch of magic')
   const line = (n: number) => page.locator('.read-lines > li').nth(n)
   await expect(line(1)).toHaveClass('settled') // double cream was settled once
   await expect(line(2)).toContainText('Ounces of a liquid: by weight (oz), or by volume (fl oz)?')
@@ -110,7 +125,9 @@ test('a recipe as people write it becomes a mix, is remembered, and fills truffl
   // And the mix is there for truffles.
   await open(page, 'Bergamot truffles')
   await choose(page, 'Centre', 'House ganache')
-  await expect(reckoning(page).locator('.part', { hasText: 'Mix' }).getByText('House ganache', { exact: true })).toBeVisible()
+  await expect(
+    reckoning(page).locator('.part', { hasText: 'Mix' }).getByText('House ganache', { exact: true }),
+  ).toBeVisible()
 })
 
 test('a cycle of mixes is refused, and nothing is lost', async ({ page }) => {
@@ -119,7 +136,9 @@ test('a cycle of mixes is refused, and nothing is lost', async ({ page }) => {
   await expect(page.getByText('Used in Walnut fudge')).toBeVisible()
   await page.getByRole('button', { name: '+ an ingredient or a mix' }).click()
   await choose(page, 'Part 2', 'Walnut fudge')
-  await expect(page.getByText('A mix cannot be made of itself: Brown butter → Walnut fudge → Brown butter.')).toBeVisible()
+  await expect(
+    page.getByText('A mix cannot be made of itself: Brown butter → Walnut fudge → Brown butter.'),
+  ).toBeVisible()
   await page.getByRole('button', { name: 'Save it' }).click()
   await expect(page.getByLabel('Amount of Walnut fudge')).toBeVisible()
   await page.getByLabel('Leave out Walnut fudge').click()
@@ -131,19 +150,30 @@ test('files: a graph of recipes, none, a picture; a treat out and in again', asy
   await page.goto('/treats/recipe')
   const file = page.getByLabel('Recipe file')
   const json = (text: string) => ({ name: 'recipe.json', mimeType: 'application/json', buffer: Buffer.from(text) })
-  await file.setInputFiles(json('{"@graph":[{"@type":"WebPage"},{"@type":"Recipe","name":"First","recipeIngredient":["1 cup heavy cream"]},{"@type":"Recipe","name":"Second","recipeIngredient":["2 cups icing sugar","1 egg"]}]}'))
+  await file.setInputFiles(
+    json(
+      '{"@graph":[{"@type":"WebPage"},{"@type":"Recipe","name":"First","recipeIngredient":["1 cup heavy cream"]},{"@type":"Recipe","name":"Second","recipeIngredient":["2 cups icing sugar","1 egg"]}]}',
+    ),
+  )
   await expect(page.getByText('2 recipes: choose one. 3 lines read')).toBeVisible()
   await choose(page, 'Which recipe', 'Second')
   await expect(page.locator('.read-lines > li')).toHaveCount(2)
   await file.setInputFiles(json('{"@type":"Person"}'))
   await expect(page.getByRole('alert')).toContainText('There is no recipe in this file')
-  await file.setInputFiles({ name: 'x.png', mimeType: 'image/png', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 1, 2]) })
+  await file.setInputFiles({
+    name: 'x.png',
+    mimeType: 'image/png',
+    buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0, 1, 2]),
+  })
   await expect(page.getByRole('alert')).toContainText('This is not text')
   await file.setInputFiles({ name: 'x.txt', mimeType: 'text/plain', buffer: Buffer.alloc(1 << 21, '1 cup sugar\n') })
   await expect(page.getByRole('alert')).toContainText('more than 1 MB')
 
   await open(page, 'Nougat cubes')
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Treat as a file' }).click()])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Treat as a file' }).click(),
+  ])
   const text = await readFile(await download.path(), 'utf8')
   expect(download.suggestedFilename()).toBe('nougat-cubes.treat.json')
   await page.goto('/treats')
@@ -151,9 +181,19 @@ test('files: a graph of recipes, none, a picture; a treat out and in again', asy
   await expect(page.getByRole('alert')).toContainText('This is not a treat’s file'.replace('’', "'"))
   await page.getByLabel('Treat’s file').setInputFiles(json(text.replace('"Nougat cubes"', '"Cubes from afar"')))
   await expect(page.getByLabel('Name of the treat')).toHaveValue('Cubes from afar')
-  const [recipe] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Recipe (JSON-LD)' }).click()])
-  expect(JSON.parse(await readFile(await recipe.path(), 'utf8'))).toMatchObject({ '@type': 'Recipe', name: 'Cubes from afar', recipeYield: '24 pieces' })
-  const [pdf] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Batch card as PDF' }).click()])
+  const [recipe] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Recipe (JSON-LD)' }).click(),
+  ])
+  expect(JSON.parse(await readFile(await recipe.path(), 'utf8'))).toMatchObject({
+    '@type': 'Recipe',
+    name: 'Cubes from afar',
+    recipeYield: '24 pieces',
+  })
+  const [pdf] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Batch card as PDF' }).click(),
+  ])
   expect((await readFile(await pdf.path())).subarray(0, 5).toString()).toBe('%PDF-')
 })
 
@@ -188,8 +228,13 @@ test('the scratch pad puts its results into the treat on the table', async ({ pa
   await pad.getByLabel('Given').selectOption('mass')
   // A late answer: what was asked before stays to be read, and is not taken for the new one.
   let answer = () => {}
-  const held = new Promise<void>((done) => { answer = done })
-  await page.route('**/calculators/shell', async (route) => { await held; await route.continue() })
+  const held = new Promise<void>((done) => {
+    answer = done
+  })
+  await page.route('**/calculators/shell', async (route) => {
+    await held
+    await route.continue()
+  })
   await pad.getByLabel('Weight').fill('60 g')
   await expect(pad.getByRole('button', { name: 'Take it into Milk malt bombs' })).toBeDisabled()
   answer()

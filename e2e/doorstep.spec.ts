@@ -3,7 +3,11 @@ import { anOrder, expect, move, test } from './help'
 // In a doorway, with a phone and a box; and at the counter.
 test('work on the bench, pack and hand over on a phone', async ({ page }, info) => {
   const customer = `Doorstep ${info.project.name}`
-  const { id } = await anOrder(page, customer, 'Apricots in lake blue', 12, { from: '2026-09-16T16:00:00Z', to: '2026-09-16T17:00:00Z', phone: '555 0190' })
+  const { id } = await anOrder(page, customer, 'Apricots in lake blue', 12, {
+    from: '2026-09-16T16:00:00Z',
+    to: '2026-09-16T17:00:00Z',
+    phone: '555 0190',
+  })
   await move(page, id, 'promised')
   const day = (await (await page.request.get(`/api/v1/orders/${id}`)).json()).days[0].day
   await page.goto(`/bench/${day}`)

@@ -3,13 +3,21 @@ import { existsSync } from 'node:fs'
 import { join } from 'node:path'
 import { mailOf } from './kitchens'
 
-/** A test signed in to the kitchen of its file; it fails when the page reports an error: a script's, or a break of the content security policy. */
+/**
+ * A test signed in to the kitchen of its file; it fails when the page reports an error: a script's, or a break of the
+ * content security policy.
+ */
 export const test = base.extend<{ quiet: void }>({
   storageState: async ({ baseURL }, use, info) => {
-    const path = join(info.project.outputDir, `.signed-in-${info.project.name}-${info.titlePath[0]!.replaceAll(/\W/g, '-')}.json`)
+    const path = join(
+      info.project.outputDir,
+      `.signed-in-${info.project.name}-${info.titlePath[0]!.replaceAll(/\W/g, '-')}.json`,
+    )
     if (!existsSync(path)) {
       const context = await request.newContext({ baseURL, storageState: { cookies: [], origins: [] } })
-      const answer = await context.post('/api/v1/session', { data: { mail: mailOf(info.project.name, info.file), password: 'three warm tins' } })
+      const answer = await context.post('/api/v1/session', {
+        data: { mail: mailOf(info.project.name, info.file), password: 'three warm tins' },
+      })
       if (!answer.ok()) throw new Error(`sign in: ${answer.status()} ${await answer.text()}`)
       await context.storageState({ path })
       await context.dispose()
@@ -32,7 +40,8 @@ export const test = base.extend<{ quiet: void }>({
 
 export { expect }
 
-export const reckoning = (page: Page) => page.getByRole('complementary', { name: /reckoning|batch card|look after|yields/i })
+export const reckoning = (page: Page) =>
+  page.getByRole('complementary', { name: /reckoning|batch card|look after|yields/i })
 
 /** Moves the focus with Tab until it is on something with this name. */
 export async function tabTo(page: Page, name: RegExp, key: 'Tab' | 'Shift+Tab' = 'Tab') {
@@ -58,7 +67,16 @@ export async function anOrder(page: Page, customer: string, treat: string, count
   const { treats } = await (await page.request.get('/api/v1/treats')).json()
   const id = treats.find((t: { name: string }) => t.name === treat).id
   const answer = await page.request.post('/api/v1/orders', {
-    data: { customer, way: 'pickup', place: 'at the door', from: '2026-09-12T18:00:00Z', to: '2026-09-12T19:00:00Z', lines: [{ treat: id, count }], freeFrom: [], ...change },
+    data: {
+      customer,
+      way: 'pickup',
+      place: 'at the door',
+      from: '2026-09-12T18:00:00Z',
+      to: '2026-09-12T19:00:00Z',
+      lines: [{ treat: id, count }],
+      freeFrom: [],
+      ...change,
+    },
   })
   expect(answer.status()).toBe(201)
   return (await answer.json()) as { id: string; revision: number }

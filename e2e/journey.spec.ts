@@ -5,9 +5,39 @@ import { expect, reckoning, tabTo, test } from './help'
 test.use({ storageState: { cookies: [], origins: [] } })
 
 const treats = [
-  { customer: 'Bombazine Hall', treat: 'Cardamom-malt bombs', day: '09102026', from: '0415PM', to: '0500PM', count: '24', make: 'start 28', note: /3 rounds of 24 cavities/, take: 'Mini marshmallows' },
-  { customer: 'Fruma Tarn', treat: 'Strawberries with white lines', day: '09112026', from: '0745PM', to: '0830PM', count: '12', make: 'start 14', note: /spare|comes back/, take: 'Strawberries' },
-  { customer: 'Barkley Fenn', treat: 'Hazelnut and sour-cherry bark', day: '09102026', from: '0415PM', to: '0500PM', count: '20', make: '4 sheets', note: /Whole sheets give/, take: 'Hazelnuts, chopped' },
+  {
+    customer: 'Bombazine Hall',
+    treat: 'Cardamom-malt bombs',
+    day: '09102026',
+    from: '0415PM',
+    to: '0500PM',
+    count: '24',
+    make: 'start 28',
+    note: /3 rounds of 24 cavities/,
+    take: 'Mini marshmallows',
+  },
+  {
+    customer: 'Fruma Tarn',
+    treat: 'Strawberries with white lines',
+    day: '09112026',
+    from: '0745PM',
+    to: '0830PM',
+    count: '12',
+    make: 'start 14',
+    note: /spare|comes back/,
+    take: 'Strawberries',
+  },
+  {
+    customer: 'Barkley Fenn',
+    treat: 'Hazelnut and sour-cherry bark',
+    day: '09102026',
+    from: '0415PM',
+    to: '0500PM',
+    count: '20',
+    make: '4 sheets',
+    note: /Whole sheets give/,
+    take: 'Hazelnuts, chopped',
+  },
 ]
 
 test('a seller takes, makes and hands over an order of each treat by keyboard alone', async ({ page }) => {
@@ -59,7 +89,9 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
     // A figure explains itself when it is touched.
     await tabTo(page, new RegExp(`^${t.make}$`))
     await page.keyboard.press('Enter')
-    await expect(page.locator('.why')).toHaveText(t.treat.includes('bark') ? /20 bags of 2\.6 oz are 3 lb 5 oz/ : /good at \d+ % loss, 95 % sure/)
+    await expect(page.locator('.why')).toHaveText(
+      t.treat.includes('bark') ? /20 bags of 2\.6 oz are 3 lb 5 oz/ : /good at \d+ % loss, 95 % sure/,
+    )
     await page.keyboard.press('Escape')
     await expect(page.locator('.why')).toBeHidden()
 
@@ -78,7 +110,9 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
   const named = new Date(`${first}T12:00:00Z`).toLocaleDateString('en-US', { weekday: 'short', timeZone: 'UTC' })
   await tabTo(page, new RegExp(`^Run sheet of ${named} ${Number(first.slice(8))}`), 'Shift+Tab')
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('heading', { name: new RegExp(`${named}\\w* ${Number(first.slice(8))} September`) })).toBeVisible()
+  await expect(
+    page.getByRole('heading', { name: new RegExp(`${named}\\w* ${Number(first.slice(8))} September`) }),
+  ).toBeVisible()
   const tick = page.getByRole('checkbox', { name: /for Fruma Tarn: done/ }).first()
   await tabTo(page, /Fruma Tarn: done/)
   await expect(tick).toBeFocused()
@@ -87,7 +121,10 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
   await expect(page.getByRole('list', { name: 'Timers' })).toContainText('Pick over, wash, dry')
 
   // Pack it and hand it over; its boxes leave the shelf.
-  const boxes = async () => (await (await page.request.get('/api/v1/supplies')).json()).supplies.find((s: { name: string }) => s.name === 'Boxes for 12').stock.amount
+  const boxes = async () =>
+    (await (await page.request.get('/api/v1/supplies')).json()).supplies.find(
+      (s: { name: string }) => s.name === 'Boxes for 12',
+    ).stock.amount
   const stock = await boxes()
   await page.locator('body').press('6')
   const card = page.getByRole('listitem', { name: /Fruma Tarn/ })
@@ -117,7 +154,15 @@ test('the keys go to the places, and ? lists them', async ({ page }) => {
   await page.goto('/')
   await page.getByRole('button', { name: 'Enter the demo kitchen' }).click()
   await expect(page.getByRole('heading', { name: /orders ahead/ })).toBeVisible()
-  for (const [key, heading] of [['2', 'The book of treats'], ['3', 'Plan'], ['4', /September/], ['5', 'The larder'], ['6', 'Handovers'], ['7', 'The till'], ['1', /orders ahead/]] as const) {
+  for (const [key, heading] of [
+    ['2', 'The book of treats'],
+    ['3', 'Plan'],
+    ['4', /September/],
+    ['5', 'The larder'],
+    ['6', 'Handovers'],
+    ['7', 'The till'],
+    ['1', /orders ahead/],
+  ] as const) {
     await page.locator('body').press(key)
     await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible()
   }

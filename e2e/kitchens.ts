@@ -1,13 +1,26 @@
 import { readdirSync } from 'node:fs'
 import { basename } from 'node:path'
 
-/** Files of tests, each with a demo kitchen of its own for every size of screen: files run side by side and never meet. The first is the kitchen that the sign-in page offers. */
-const files = ['journey', ...readdirSync(import.meta.dirname).filter((f) => f.endsWith('.spec.ts')).map((f) => f.replace('.spec.ts', '')).filter((f) => f !== 'journey').sort()]
+/**
+ * Files of tests, each with a demo kitchen of its own for every size of screen: files run side by side and never meet.
+ * The first is the kitchen that the sign-in page offers.
+ */
+const files = [
+  'journey',
+  ...readdirSync(import.meta.dirname)
+    .filter((f) => f.endsWith('.spec.ts'))
+    .map((f) => f.replace('.spec.ts', ''))
+    .filter((f) => f !== 'journey')
+    .sort(),
+]
 const sizes = ['laptop', 'phone'] as const
 
 export const kitchens = sizes.flatMap((size) => files.map((file) => ({ size, file })))
 
-const numberOf = (size: string, file: string) => kitchens.findIndex((k) => k.size === (size === 'phone' ? 'phone' : 'laptop') && k.file === basename(file).replace('.spec.ts', '')) + 1
+const numberOf = (size: string, file: string) =>
+  kitchens.findIndex(
+    (k) => k.size === (size === 'phone' ? 'phone' : 'laptop') && k.file === basename(file).replace('.spec.ts', ''),
+  ) + 1
 
 /** Who signs in to the kitchen of a file. */
 export const mailOf = (size: string, file: string) => {

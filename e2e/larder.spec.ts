@@ -1,6 +1,8 @@
 import { expect, move, numbersOf, reckoning, test } from './help'
 
-test('an ingredient: its measures, diets and allergens, what it is used in, and a measure used at once', async ({ page }) => {
+test('an ingredient: its measures, diets and allergens, what it is used in, and a measure used at once', async ({
+  page,
+}) => {
   await page.goto('/larder')
   await expect(page.getByRole('heading', { name: 'Fruit and nuts' })).toBeVisible()
   await numbersOf(page, /^Walnuts, chopped/)
@@ -88,7 +90,9 @@ test('an ingredient cannot lose what its treats need of it, and the form keeps w
   await sheet.getByRole('spinbutton', { name: 'Weight of a millilitre' }).fill('')
   await sheet.getByLabel('Last paid').fill('10.40')
   await sheet.getByRole('button', { name: 'Save' }).click()
-  await expect(sheet.getByRole('alert')).toContainText('With this change Cardamom-malt bombs could not be made any more')
+  await expect(sheet.getByRole('alert')).toContainText(
+    'With this change Cardamom-malt bombs could not be made any more',
+  )
   await expect(sheet.getByLabel('Last paid')).toHaveValue('10.40')
   await sheet.getByRole('spinbutton', { name: 'Weight of a millilitre' }).fill('0.75')
   await sheet.getByRole('button', { name: 'Save' }).click()
@@ -105,7 +109,9 @@ test('the own temperatures of a chocolate begin as those of its colour', async (
   await expect(sheet.getByLabel('work to, C')).toHaveValue('30')
   await sheet.getByLabel('work to, C').fill('46')
   await sheet.getByRole('button', { name: 'Save' }).click()
-  await expect(sheet.getByText('The working temperatures lie above the cooling and below the melting ones')).toBeVisible()
+  await expect(
+    sheet.getByText('The working temperatures lie above the cooling and below the melting ones'),
+  ).toBeVisible()
   await sheet.getByLabel('work to, C').fill('30.5')
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet).toBeHidden()

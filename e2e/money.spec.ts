@@ -55,7 +55,11 @@ test('what if: sliders on a copy, by keyboard, and the order stays as it is', as
   await expect(row).toBeHidden()
 })
 
-test('a quote goes to the customer, who asks for a change and says yes; the seller sees both', async ({ page, browser, baseURL }) => {
+test('a quote goes to the customer, who asks for a change and says yes; the seller sees both', async ({
+  page,
+  browser,
+  baseURL,
+}) => {
   const { id } = await anOrder(page, 'Quotella', 'Milk malt bombs', 6, { occasion: 'a tea' })
   await page.goto(`/orders/${id}`)
   await page.getByRole('button', { name: 'Write a quote' }).click()
@@ -68,7 +72,9 @@ test('a quote goes to the customer, who asks for a change and says yes; the sell
   await expect(customer.getByRole('heading', { name: 'For Quotella, a tea' })).toBeVisible()
   await expect(customer.getByText('6 pieces')).toBeVisible()
   await expect(customer.getByText('milk of 180 to 190 °F (82 to 88 °C)')).toBeVisible()
-  const found = await new AxeBuilder({ page: customer }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
+  const found = await new AxeBuilder({ page: customer })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze()
   expect(found.violations.map((v) => v.id)).toEqual([])
   const pdf = await customer.request.get(`/api/v1/quotes/${link.split('/q/')[1]}/quote.pdf`)
   expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-')
@@ -105,10 +111,15 @@ test('payments: the deposit is proposed, too much is refused, the till says who 
   await paid.getByRole('button', { name: 'Note it' }).click()
   await expect(paid.getByRole('alert')).toContainText('more than the 35.00 that are owed')
   await page.goto('/till')
-  await expect(page.getByRole('complementary', { name: 'Owed' }).getByRole('listitem').filter({ hasText: 'Payer' })).toContainText('$35.00')
+  await expect(
+    page.getByRole('complementary', { name: 'Owed' }).getByRole('listitem').filter({ hasText: 'Payer' }),
+  ).toContainText('$35.00')
   await page.getByRole('button', { name: 'by treat' }).click()
   await expect(page.getByRole('row', { name: /Nougat cubes/ })).toContainText('5.0 %')
-  const [book] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'The same as a workbook' }).click()])
+  const [book] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'The same as a workbook' }).click(),
+  ])
   expect((await readFile(await book.path())).subarray(0, 2).toString()).toBe('PK') // a zip, as OOXML is
   await move(page, id, 'cancelled')
   await page.goto(`/orders/${id}`)
@@ -150,7 +161,9 @@ test('a receipt as the slip reads becomes lots; what is doubtful waits for a per
   await page.goto('/larder')
   await page.getByRole('link', { name: 'Enter a receipt' }).click()
   await page.getByLabel('Shop').fill('Corner shop')
-  await page.getByLabel('The receipt as it reads').fill('2 x 250 g sea salt flakes 10.00\ndouble cream 1 pt 3.20\ncrunchy crumb 300 g 3,00\nsomething')
+  await page
+    .getByLabel('The receipt as it reads')
+    .fill('2 x 250 g sea salt flakes 10.00\ndouble cream 1 pt 3.20\ncrunchy crumb 300 g 3,00\nsomething')
   const book = page.getByRole('button', { name: 'Put it into the larder' })
   await expect(page.locator('.slip-lines > li')).toHaveCount(4)
   await expect(book).toBeDisabled()
@@ -164,16 +177,24 @@ test('a receipt as the slip reads becomes lots; what is doubtful waits for a per
   await page.keyboard.press('Enter')
   await expect(page.getByText('3 lots are in the larder.')).toBeVisible()
   await page.getByRole('button', { name: /^Biscuit crumb/ }).click()
-  await expect(page.getByRole('complementary', { name: 'Biscuit crumb' }).getByText('bought 3 Sep, Corner shop').first()).toBeVisible()
+  await expect(
+    page.getByRole('complementary', { name: 'Biscuit crumb' }).getByText('bought 3 Sep, Corner shop').first(),
+  ).toBeVisible()
   // The words are known the next time.
   await page.goto('/larder/receipt')
   await page.getByLabel('The receipt as it reads').fill('crunchy crumb 300 g 3.00')
   await expect(page.locator('.slip-lines > li.settled')).toHaveCount(1)
 })
 
-test('receipts from a file: columns are matched, bad rows listed, the good ones kept only when one says so', async ({ page }) => {
+test('receipts from a file: columns are matched, bad rows listed, the good ones kept only when one says so', async ({
+  page,
+}) => {
   await page.goto('/larder/file')
-  await page.locator('input[type=file]').setInputFiles({ name: 'r.csv', mimeType: 'text/csv', buffer: Buffer.from('\ufeffThing;Cost;Weight\nCorn starch;1,90;1 lb\nMoon dust;3,00;1 kg\nCorn starch;dear;1 lb\n') })
+  await page.locator('input[type=file]').setInputFiles({
+    name: 'r.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('\ufeffThing;Cost;Weight\nCorn starch;1,90;1 lb\nMoon dust;3,00;1 kg\nCorn starch;dear;1 lb\n'),
+  })
   await expect(page.getByRole('cell', { name: 'Moon dust' })).toBeVisible()
   await expect(page.getByRole('button', { name: 'Look through it' })).toBeDisabled()
   await page.getByLabel('What it is').selectOption({ label: 'Thing' })
@@ -184,7 +205,9 @@ test('receipts from a file: columns are matched, bad rows listed, the good ones 
   await expect(page.getByText('“dear” is not an amount of money')).toBeVisible()
   await page.getByRole('button', { name: 'Book the 1 good rows and leave the others' }).click()
   await expect(page.getByRole('heading', { name: '1 rows are in the larder.' })).toBeVisible()
-  await page.locator('input[type=file]').setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from([0x89, 0x50, 0, 1]) })
+  await page
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from([0x89, 0x50, 0, 1]) })
   await expect(page.getByText('This is not a CSV file')).toBeVisible()
 })
 
@@ -225,7 +248,13 @@ test('a treat’s ladder, and where it stands in the market', async ({ page }) =
   await expect(page.getByText('cannot be below the lowest')).toBeVisible()
   await page.getByLabel('The most that others ask for a dozen').fill('40')
   await page.keyboard.press('Tab')
-  await expect(page.getByRole('img', { name: /a dozen: others ask \$20.00 to \$40.00|a dozen is (above|below) all that you have seen: others ask \$20.00 to \$40.00/ }).first()).toBeVisible()
+  await expect(
+    page
+      .getByRole('img', {
+        name: /a dozen: others ask \$20.00 to \$40.00|a dozen is (above|below) all that you have seen: others ask \$20.00 to \$40.00/,
+      })
+      .first(),
+  ).toBeVisible()
 })
 
 test('the terms of the kitchen change every price', async ({ page }) => {

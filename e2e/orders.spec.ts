@@ -31,7 +31,9 @@ test('two people at one order are told, and nothing is overwritten', async ({ pa
   await page.getByLabel('Notes').fill('ribbon in blue')
   await expect(page.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
   await other.getByLabel('Notes').fill('ribbon in red')
-  await expect(other.getByRole('alert').filter({ hasText: 'Someone changed this order meanwhile' })).toContainText('ribbon in blue')
+  await expect(other.getByRole('alert').filter({ hasText: 'Someone changed this order meanwhile' })).toContainText(
+    'ribbon in blue',
+  )
   expect((await (await page.request.get(`/api/v1/orders/${id}`)).json()).draft.notes).toBe('ribbon in blue')
   await other.getByRole('button', { name: 'Keep mine' }).click()
   await expect(other.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
@@ -55,7 +57,9 @@ test('figures are drawn before the plan is known', async ({ page }) => {
   await page.goto(`/orders/${id}`)
   await expect(reckoning(page).getByText('It fits.')).toBeVisible()
   let answer = () => {}
-  const held = new Promise<void>((go) => { answer = go })
+  const held = new Promise<void>((go) => {
+    answer = go
+  })
   await page.route('**/api/v1/estimates', async (route) => {
     if (!route.request().postDataJSON().figures) await held
     await route.continue()
@@ -71,7 +75,11 @@ test('figures are drawn before the plan is known', async ({ page }) => {
 test('what does not fit is said, and stands over the rim', async ({ page }) => {
   await page.goto('/orders')
   await page.getByRole('link', { name: /Brookhollow school/ }).click()
-  await expect(reckoning(page).getByText(/of hands short between Tue 15 and Wed 16: 72 Strawberries with white lines keep 24 hours/)).toBeVisible()
+  await expect(
+    reckoning(page).getByText(
+      /of hands short between Tue 15 and Wed 16: 72 Strawberries with white lines keep 24 hours/,
+    ),
+  ).toBeVisible()
   await expect(page.locator('.shelf .tin-over')).toHaveCount(1)
   await page.getByRole('button', { name: 'Promise it' }).click()
   await expect(page.getByText(/It does not fit\./)).toBeVisible()
@@ -84,7 +92,10 @@ test('a new order keeps its page when it is saved, and is found again', async ({
   await expect(page).toHaveURL(/orders\/[0-9a-f-]{36}$/)
   await page.getByLabel('Occasion').pressSequentially('a christening')
   await expect(page.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
-  for (const [find, heading] of [['ilse', /Ilse Vantongeren/], ['newly', /A christening, Newly Born/i]] as const) {
+  for (const [find, heading] of [
+    ['ilse', /Ilse Vantongeren/],
+    ['newly', /A christening, Newly Born/i],
+  ] as const) {
     await page.locator('#find').fill(find)
     await expect(page.getByRole('option').first()).toBeVisible()
     await page.locator('#find').press('Enter')
@@ -163,7 +174,9 @@ test('an amount that is read late does not overwrite another', async ({ page }) 
   await page.getByRole('link', { name: /Cardamom-malt bombs/ }).click()
   await expect(page.locator('figcaption')).toHaveText(/^2 1\/2 in across/)
   let answer = () => {}
-  const held = new Promise<void>((done) => { answer = done })
+  const held = new Promise<void>((done) => {
+    answer = done
+  })
   await page.route('**/calculators/amount', async (route) => {
     if (route.request().postDataJSON().text === '3 inches') await held
     await route.continue()
@@ -179,11 +192,24 @@ test('an amount that is read late does not overwrite another', async ({ page }) 
 
 test('the CSV comes out, and a file of the wrong kind is refused with a sentence', async ({ page }) => {
   await page.goto('/till')
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Orders as CSV' }).click()])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Orders as CSV' }).click(),
+  ])
   expect(download.suggestedFilename()).toBe('zesty-tin-orders.csv')
-  await page.locator('input[type=file]').setInputFiles({ name: 'cake.csv', mimeType: 'text/csv', buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0]) })
+  await page.locator('input[type=file]').setInputFiles({
+    name: 'cake.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a, 0, 0]),
+  })
   await expect(page.getByRole('alert')).toContainText('This is not a CSV file but image/png')
-  await page.locator('input[type=file]').setInputFiles({ name: 'orders.csv', mimeType: 'text/csv', buffer: Buffer.from('customer,from,to,treats\nCsv Carrier,2026-09-12T14:00:00-04:00,2026-09-12T15:00:00-04:00,4 Milk malt bombs\n') })
+  await page.locator('input[type=file]').setInputFiles({
+    name: 'orders.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      'customer,from,to,treats\nCsv Carrier,2026-09-12T14:00:00-04:00,2026-09-12T15:00:00-04:00,4 Milk malt bombs\n',
+    ),
+  })
   await expect(page.getByText('1 enquiry brought in.')).toBeVisible()
 })
 
@@ -197,13 +223,23 @@ test('a day off shows on the shelf at once, and can be undone', async ({ page })
 })
 
 test('the bench ticks one step after the other', async ({ page }) => {
-  const { id } = await anOrder(page, 'Bench Mark', 'Pistachio milk bark', 4, { from: '2026-09-17T22:00:00Z', to: '2026-09-17T23:00:00Z' })
+  const { id } = await anOrder(page, 'Bench Mark', 'Pistachio milk bark', 4, {
+    from: '2026-09-17T22:00:00Z',
+    to: '2026-09-17T23:00:00Z',
+  })
   await move(page, id, 'promised')
   // On an evening of its own.
   const { batch } = (await (await page.request.get(`/api/v1/orders/${id}`)).json()).days[0]
   const day = '2026-09-16'
-  for (const [step, start] of [['toppings', 1080], ['spread', 1130]] as const) {
-    expect((await page.request.post('/api/v1/plan/changes', { data: { kind: 'pin', batch, step, day, start, hand: 0 } })).status()).toBe(200)
+  for (const [step, start] of [
+    ['toppings', 1080],
+    ['spread', 1130],
+  ] as const) {
+    expect(
+      (
+        await page.request.post('/api/v1/plan/changes', { data: { kind: 'pin', batch, step, day, start, hand: 0 } })
+      ).status(),
+    ).toBe(200)
   }
   await page.goto(`/bench/${day}`)
   const now = page.getByRole('article', { name: 'The step at hand' })

@@ -16,7 +16,15 @@ const treatID = async (page: Page, name: string) => {
 async function whereItHelps(page: Page, kind: string, treat: string, counts: number[], from: string) {
   const id = await treatID(page, treat)
   for (const count of counts) {
-    const draft = { customer: 'Tight Fit', way: 'pickup', place: 'at the door', from, to: new Date(Date.parse(from) + 3_600_000).toISOString(), lines: [{ treat: id, count }], freeFrom: [] }
+    const draft = {
+      customer: 'Tight Fit',
+      way: 'pickup',
+      place: 'at the door',
+      from,
+      to: new Date(Date.parse(from) + 3_600_000).toISOString(),
+      lines: [{ treat: id, count }],
+      freeFrom: [],
+    }
     const { reliefs } = await (await page.request.post('/api/v1/reliefs', { data: { draft } })).json()
     const found = (reliefs as Relief[]).find((r) => r.kind === kind)
     if (found) return { count, text: found.text }
@@ -26,33 +34,62 @@ async function whereItHelps(page: Page, kind: string, treat: string, counts: num
 
 const capacity = async (page: Page, change: object) => {
   const now = await page.request.get('/api/v1/capacity')
-  const answer = await page.request.put('/api/v1/capacity', { data: { ...(await now.json()), ...change }, headers: { 'If-Match': now.headers()['etag']! } })
+  const answer = await page.request.put('/api/v1/capacity', {
+    data: { ...(await now.json()), ...change },
+    headers: { 'If-Match': now.headers()['etag']! },
+  })
   expect(answer.status()).toBe(200)
 }
 
 /** So many trays in each of the spots named. */
 const trays = async (page: Page, holds: Record<string, number>) => {
   const { spots } = await (await page.request.get('/api/v1/capacity')).json()
-  await capacity(page, { spots: spots.map((s: { id: string; trays: number }) => ({ ...s, trays: holds[s.id] ?? s.trays })) })
+  await capacity(page, {
+    spots: spots.map((s: { id: string; trays: number }) => ({ ...s, trays: holds[s.id] ?? s.trays })),
+  })
 }
 
-const some = (from: number, to: number, by: number) => Array.from({ length: Math.floor((to - from) / by) + 1 }, (_, i) => from + i * by)
+const some = (from: number, to: number, by: number) =>
+  Array.from({ length: Math.floor((to - from) / by) + 1 }, (_, i) => from + i * by)
 const fridayMorning = '2026-09-11T13:00:00Z' // strawberries keep a day, so that Thursday evening is what there is
 const berries = 'Strawberries with white lines'
 
 // Each kind of change, on an order that it helps.
-const cases: { kind: string; treat: string; counts: number[]; from: string; before?: (page: Page) => Promise<void>; after?: (page: Page) => Promise<void> }[] = [
+const cases: {
+  kind: string
+  treat: string
+  counts: number[]
+  from: string
+  before?: (page: Page) => Promise<void>
+  after?: (page: Page) => Promise<void>
+}[] = [
   { kind: 'hours', treat: berries, counts: some(120, 200, 10), from: fridayMorning },
   { kind: 'person', treat: berries, counts: some(120, 200, 10), from: fridayMorning },
   { kind: 'fewer', treat: berries, counts: some(120, 240, 10), from: fridayMorning },
   { kind: 'later', treat: berries, counts: some(120, 200, 10), from: fridayMorning },
   { kind: 'day', treat: berries, counts: some(36, 90, 6), from: '2026-09-15T13:00:00Z' },
   { kind: 'coating', treat: berries, counts: some(114, 200, 2), from: fridayMorning, before: darkCoating },
-  { kind: 'spot', treat: berries, counts: some(54, 140, 6), from: fridayMorning, before: (p) => trays(p, { counter: 3 }), after: (p) => trays(p, { counter: 12 }) },
   {
-    kind: 'mould', treat: 'Cardamom-malt bombs', counts: some(36, 90, 6), from: '2026-09-09T14:00:00Z',
-    before: async (p) => { await days(p, 'off', ['2026-09-03', '2026-09-04', '2026-09-05']); await mould(p, 2) },
-    after: async (p) => { await mould(p, 4); await days(p, 'usual', ['2026-09-05', '2026-09-04', '2026-09-03']) },
+    kind: 'spot',
+    treat: berries,
+    counts: some(54, 140, 6),
+    from: fridayMorning,
+    before: (p) => trays(p, { counter: 3 }),
+    after: (p) => trays(p, { counter: 12 }),
+  },
+  {
+    kind: 'mould',
+    treat: 'Cardamom-malt bombs',
+    counts: some(36, 90, 6),
+    from: '2026-09-09T14:00:00Z',
+    before: async (p) => {
+      await days(p, 'off', ['2026-09-03', '2026-09-04', '2026-09-05'])
+      await mould(p, 2)
+    },
+    after: async (p) => {
+      await mould(p, 4)
+      await days(p, 'usual', ['2026-09-05', '2026-09-04', '2026-09-03'])
+    },
   },
 ]
 
@@ -60,7 +97,9 @@ async function darkCoating(page: Page) {
   const { ingredients } = await (await page.request.get('/api/v1/ingredients')).json()
   const white = ingredients.find((i: { name: string }) => i.name === 'White coating')
   const { id: _, revision: __, paidForShown: ___, sizes: ____, ...fields } = white
-  const made = await page.request.post('/api/v1/ingredients', { data: { ...fields, name: 'Dark coating', chocolate: { ...white.chocolate, colour: 'dark' } } })
+  const made = await page.request.post('/api/v1/ingredients', {
+    data: { ...fields, name: 'Dark coating', chocolate: { ...white.chocolate, colour: 'dark' } },
+  })
   expect([201, 409], await made.text()).toContain(made.status())
 }
 
@@ -71,14 +110,18 @@ const mould = async (page: Page, count: number) => {
 }
 
 const days = async (page: Page, kind: 'off' | 'usual', list: string[]) => {
-  for (const day of list) expect((await page.request.post('/api/v1/plan/changes', { data: { kind, day } })).status(), day).toBe(200)
+  for (const day of list)
+    expect((await page.request.post('/api/v1/plan/changes', { data: { kind, day } })).status(), day).toBe(200)
 }
 
 for (const c of cases) {
   test(`an order that does not fit is made to fit: ${c.kind}`, async ({ page }) => {
     await c.before?.(page)
     const found = await whereItHelps(page, c.kind, c.treat, c.counts, c.from)
-    const { id } = await anOrder(page, `Tight ${c.kind}`, c.treat, found.count, { from: c.from, to: new Date(Date.parse(c.from) + 3_600_000).toISOString() })
+    const { id } = await anOrder(page, `Tight ${c.kind}`, c.treat, found.count, {
+      from: c.from,
+      to: new Date(Date.parse(c.from) + 3_600_000).toISOString(),
+    })
     await page.goto(`/orders/${id}`)
     const beside = reckoning(page)
     await expect(beside.getByText('Any one of these makes it fit:')).toBeVisible()
@@ -172,7 +215,9 @@ test('a step is pinned by day and time too, for whoever neither drags nor has ke
   await beside.getByLabel('Day of the step').fill('2026-09-10')
   await beside.getByLabel('Time of the step').fill('21:00')
   await beside.getByRole('button', { name: 'Pin it' }).click()
-  await expect(chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night.*Thu 10, 21:00 to.*pinned/)).toBeVisible()
+  await expect(
+    chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night.*Thu 10, 21:00 to.*pinned/),
+  ).toBeVisible()
   await beside.getByRole('button', { name: 'Undo' }).click()
   await expect(chip(page, /^Break and bag by weight, 20 Hazelnut.*pinned/)).toHaveCount(0)
 })
@@ -180,7 +225,9 @@ test('a step is pinned by day and time too, for whoever neither drags nor has ke
 test('a day is marked off in the plan: what moves is told, and what has no room', async ({ page }) => {
   await page.goto('/plan')
   await page.getByRole('button', { name: 'Day off on Friday 4 September' }).click()
-  await expect(page.getByRole('article', { name: 'Friday 4 September' }).getByText('off', { exact: true })).toBeVisible()
+  await expect(
+    page.getByRole('article', { name: 'Friday 4 September' }).getByText('off', { exact: true }),
+  ).toBeVisible()
   await page.getByRole('button', { name: 'Day off on Saturday 5 September' }).click()
   const beside = page.getByRole('complementary')
   await expect(beside.getByText(/Wren family.*: .* Strawberries/).first()).toBeVisible()
@@ -199,7 +246,9 @@ test('what several orders need of the same treat is made in one go', async ({ pa
   await move(page, first.id, 'promised')
   const second = await anOrder(page, 'Otto Two', 'Brown-butter walnut fudge', 24, when)
   await page.goto(`/orders/${second.id}`)
-  await expect(reckoning(page).getByText(/It fits\. Brown-butter walnut fudge .*, together with \d+ for .*Lotte One/)).toBeVisible()
+  await expect(
+    reckoning(page).getByText(/It fits\. Brown-butter walnut fudge .*, together with \d+ for .*Lotte One/),
+  ).toBeVisible()
   await page.getByRole('button', { name: 'Promise it' }).click()
   await expect(reckoning(page).getByText('24 Brown-butter walnut fudge together with')).toContainText('Lotte One')
   const { days } = await (await page.request.get(`/api/v1/orders/${second.id}`)).json()
@@ -207,9 +256,17 @@ test('what several orders need of the same treat is made in one go', async ({ pa
   const cast = chip(page, /Brown-butter walnut fudge for .*Lotte One \(12\).*Otto Two \(24\)/).first()
   await cast.focus()
   await page.keyboard.press('Space')
-  await expect(page.getByRole('complementary').getByRole('link', { name: 'Otto Two' })).toHaveAttribute('href', `/orders/${second.id}`)
+  await expect(page.getByRole('complementary').getByRole('link', { name: 'Otto Two' })).toHaveAttribute(
+    'href',
+    `/orders/${second.id}`,
+  )
   await page.goto(`/bench/${days[0].day}`)
-  await expect(page.getByRole('list', { name: /^Run sheet/ }).getByText(/Brown-butter walnut fudge, .*Lotte One \(12\).*Otto Two \(24\)/).first()).toBeVisible()
+  await expect(
+    page
+      .getByRole('list', { name: /^Run sheet/ })
+      .getByText(/Brown-butter walnut fudge, .*Lotte One \(12\).*Otto Two \(24\)/)
+      .first(),
+  ).toBeVisible()
   // One of them leaves: the other is made as it would have been.
   await move(page, first.id, 'cancelled')
   await page.goto(`/orders/${second.id}`)
@@ -236,14 +293,31 @@ test('a calendar follows the plan by its link, and cannot any more once it is en
   const read = async () => {
     const text = await (await page.request.get(link)).text()
     const events = new ICAL.Component(ICAL.parse(text)).getAllSubcomponents('vevent').map((e) => new ICAL.Event(e))
-    return new Map(events.map((e) => [e.uid, { sequence: Number(e.sequence), start: e.startDate.toJSDate().toISOString(), end: e.endDate.toJSDate(), summary: e.summary }]))
+    return new Map(
+      events.map((e) => [
+        e.uid,
+        {
+          sequence: Number(e.sequence),
+          start: e.startDate.toJSDate().toISOString(),
+          end: e.endDate.toJSDate(),
+          summary: e.summary,
+        },
+      ]),
+    )
   }
   const before = await read()
   expect([...before.values()].map((e) => e.summary)).toContain('Delivery: Wren family, wedding brunch')
   for (const e of before.values()) expect(e.end.getTime(), e.summary).toBeGreaterThan(Date.parse(e.start))
   const { days: list } = await (await page.request.get('/api/v1/plan')).json()
-  const bark = list.flatMap((d: { steps: { step: string; for: { customer: string }[]; batch: string }[] }) => d.steps).find((s: { step: string; for: { customer: string }[] }) => s.step === 'spread' && s.for.some((t) => t.customer === 'Science night'))
-  const pinned = await page.request.post('/api/v1/plan/changes', { data: { kind: 'pin', batch: bark.batch, step: 'spread', day: '2026-09-09', start: 1110, hand: 0 } })
+  const bark = list
+    .flatMap((d: { steps: { step: string; for: { customer: string }[]; batch: string }[] }) => d.steps)
+    .find(
+      (s: { step: string; for: { customer: string }[] }) =>
+        s.step === 'spread' && s.for.some((t) => t.customer === 'Science night'),
+    )
+  const pinned = await page.request.post('/api/v1/plan/changes', {
+    data: { kind: 'pin', batch: bark.batch, step: 'spread', day: '2026-09-09', start: 1110, hand: 0 },
+  })
   expect(pinned.status()).toBe(200)
   const after = await read()
   const moved = [...after].filter(([uid, e]) => before.has(uid) && before.get(uid)!.start !== e.start)
@@ -262,7 +336,12 @@ test('trays and moulds are the kitchen’s own, and the plan follows', async ({ 
   await page.getByRole('button', { name: 'Save space and moulds' }).click()
   await expect(page.getByText('Saved. The plan is updated.')).toBeVisible()
   await page.getByRole('link', { name: 'To the plan' }).click()
-  await expect(page.getByRole('complementary').getByText(/trays at once/).first()).toBeVisible()
+  await expect(
+    page
+      .getByRole('complementary')
+      .getByText(/trays at once/)
+      .first(),
+  ).toBeVisible()
   await trays(page, { fridge: 6, counter: 12 })
   await page.reload()
   await expect(page.getByRole('complementary').getByText(/trays at once/)).toHaveCount(0)
@@ -271,9 +350,16 @@ test('trays and moulds are the kitchen’s own, and the plan follows', async ({ 
 test('the run sheet says what to melt and when to look, and comes as PDF', async ({ page }) => {
   await page.goto('/bench/2026-09-05')
   const morning = page.getByRole('region', { name: '08:30 to 11:30' })
-  await expect(morning.getByRole('list', { name: 'Set up' }).getByText(/Melt .* of \w+/).first()).toBeVisible()
+  await expect(
+    morning
+      .getByRole('list', { name: 'Set up' })
+      .getByText(/Melt .* of \w+/)
+      .first(),
+  ).toBeVisible()
   await expect(morning.getByText(/Look at/)).toBeVisible()
-  await expect(page.getByRole('list', { name: 'Handovers of the day' })).toContainText('Wren family, delivered to Orchard barn, Hill Road, leave at 11:35')
+  await expect(page.getByRole('list', { name: 'Handovers of the day' })).toContainText(
+    'Wren family, delivered to Orchard barn, Hill Road, leave at 11:35',
+  )
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'PDF' }).click()])
   expect(download.suggestedFilename()).toBe('run-sheet-2026-09-05.pdf')
 })

@@ -4,13 +4,20 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { kitchens } from './kitchens'
 
-// The real binary with a demo kitchen for each file of tests, a server of its own for every run: two runs with different ports do not meet. The clock is
-// pinned to a Thursday morning.
+// The real binary with a demo kitchen for each file of tests, a server of its own for every run: two runs with
+// different ports do not meet. The clock is pinned to a Thursday morning.
 export const now = '2026-09-03T10:20:00-04:00'
 const port = Number(process.env.E2E_PORT ?? 18080)
 const data = (process.env.E2E_DATA ??= mkdtempSync(join(tmpdir(), 'zestytin-e2e-')))
 
-const quiet = ['--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync']
+const quiet = [
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+]
 
 export default defineConfig({
   testDir: '.',
@@ -34,11 +41,21 @@ export default defineConfig({
     contextOptions: { reducedMotion: 'reduce' }, // lists that still slide in do not take a click
     trace: process.env.TRACE ? 'retain-on-failure' : 'off',
     // Debian's Chromium without a window's machinery: the same engine, a fifth less time.
-    launchOptions: { executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium-headless-shell', args: process.getuid?.() === 0 ? ['--no-sandbox', ...quiet] : quiet },
+    launchOptions: {
+      executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium-headless-shell',
+      args: process.getuid?.() === 0 ? ['--no-sandbox', ...quiet] : quiet,
+    },
   },
   projects: [
     { name: 'laptop', use: { viewport: { width: 1280, height: 800 } }, testIgnore: /screenshots/ },
-    { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true }, testMatch: /views|doorstep/, grepInvert: /gzipped|documentation/ },
-    ...(process.env.SCREENSHOTS ? [{ name: 'screenshots', use: { viewport: { width: 1280, height: 800 } }, testMatch: /screenshots/ }] : []),
+    {
+      name: 'phone',
+      use: { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true },
+      testMatch: /views|doorstep/,
+      grepInvert: /gzipped|documentation/,
+    },
+    ...(process.env.SCREENSHOTS
+      ? [{ name: 'screenshots', use: { viewport: { width: 1280, height: 800 } }, testMatch: /screenshots/ }]
+      : []),
   ],
 })

@@ -4,7 +4,18 @@ import { expect, test } from './help'
 const to = (name: string) => ({ path: `../docs/screenshots/${name}.png` })
 
 test('pictures of the main views', async ({ page }) => {
-  for (const [name, path] of [['orders', '/orders'], ['treats', '/treats'], ['plan', '/plan'], ['hours', '/plan/hours'], ['bench', '/bench'], ['larder', '/larder'], ['shopping', '/larder/shopping'], ['handover', '/handover'], ['till', '/till'], ['kitchen', '/kitchen']] as const) {
+  for (const [name, path] of [
+    ['orders', '/orders'],
+    ['treats', '/treats'],
+    ['plan', '/plan'],
+    ['hours', '/plan/hours'],
+    ['bench', '/bench'],
+    ['larder', '/larder'],
+    ['shopping', '/larder/shopping'],
+    ['handover', '/handover'],
+    ['till', '/till'],
+    ['kitchen', '/kitchen'],
+  ] as const) {
     await page.goto(path)
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
     await page.waitForLoadState('networkidle')
@@ -16,7 +27,11 @@ test('pictures of the main views', async ({ page }) => {
   await expect(page.getByText('It fits.')).toBeVisible()
   await page.waitForLoadState('networkidle')
   await page.screenshot(to('order'))
-  for (const [name, treat] of [['treat', /^Cardamom-malt bombs/], ['treat-designs', /^A dozen strawberries/], ['mix', /^Walnut fudge/]] as const) {
+  for (const [name, treat] of [
+    ['treat', /^Cardamom-malt bombs/],
+    ['treat-designs', /^A dozen strawberries/],
+    ['mix', /^Walnut fudge/],
+  ] as const) {
     await page.goto('/treats')
     await page.getByRole('link', { name: treat }).click()
     await expect(page.getByRole('complementary').locator('.big')).toBeVisible()
@@ -35,7 +50,11 @@ test('pictures of the main views', async ({ page }) => {
   await expect(page.getByRole('button', { name: 'Yes, please make it' })).toBeVisible()
   await page.screenshot(to('quote'))
   await page.goto('/treats/recipe')
-  await page.getByLabel('The recipe as it is written').fill('1 1/2 cups double cream, cold\n2-3 tbsp butter (melted)\none 14-oz can condensed milk\n200 g hazelnuts, toasted\n1 pinch of sea salt')
+  await page
+    .getByLabel('The recipe as it is written')
+    .fill(
+      '1 1/2 cups double cream, cold\n2-3 tbsp butter (melted)\none 14-oz can condensed milk\n200 g hazelnuts, toasted\n1 pinch of sea salt',
+    )
   await expect(page.getByText('5 lines read')).toBeVisible()
   await page.waitForLoadState('networkidle')
   await page.screenshot(to('recipe'))

@@ -39,7 +39,9 @@ test('an order and a treat: no barrier that axe finds', async ({ page }) => {
   await barrierFree(page)
 })
 
-test('a set of designs, a pan and a mix: no barrier that axe finds, nothing wider than the screen', async ({ page }) => {
+test('a set of designs, a pan and a mix: no barrier that axe finds, nothing wider than the screen', async ({
+  page,
+}) => {
   test.setTimeout(120_000)
   for (const name of ['A dozen strawberries, three ways', 'Brown-butter walnut fudge', 'Walnut fudge']) {
     await page.goto('/treats')
@@ -64,7 +66,11 @@ test('the first screen needs less than 400 kB of script, gzipped', async ({ page
   await page.goto('/orders')
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
   await page.waitForLoadState('networkidle')
-  const bytes = await page.evaluate(() => (performance.getEntriesByType('resource') as PerformanceResourceTiming[]).filter((r) => r.name.endsWith('.js')).reduce((sum, r) => sum + r.encodedBodySize, 0))
+  const bytes = await page.evaluate(() =>
+    (performance.getEntriesByType('resource') as PerformanceResourceTiming[])
+      .filter((r) => r.name.endsWith('.js'))
+      .reduce((sum, r) => sum + r.encodedBodySize, 0),
+  )
   expect(bytes).toBeGreaterThan(50_000)
   expect(bytes).toBeLessThan(400_000)
 })
@@ -72,7 +78,8 @@ test('the first screen needs less than 400 kB of script, gzipped', async ({ page
 test('the documentation of the API comes from here alone', async ({ page, baseURL }) => {
   const outside: string[] = []
   page.on('request', (r) => {
-    if (!r.url().startsWith(baseURL!) && !r.url().startsWith('data:') && !r.url().startsWith('blob:')) outside.push(r.url())
+    if (!r.url().startsWith(baseURL!) && !r.url().startsWith('data:') && !r.url().startsWith('blob:'))
+      outside.push(r.url())
   })
   await page.goto('/api/docs')
   await expect(page.getByText('Orders, treats, days and packaging of a home chocolate kitchen').first()).toBeVisible()
@@ -80,11 +87,19 @@ test('the documentation of the API comes from here alone', async ({ page, baseUR
 })
 
 async function barrierFree(page: import('@playwright/test').Page) {
-  const found = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze()
-  // A step in the plan is as wide as its minutes: where it stands is what it says. Each is also come to by ‹ and › beside the plan (WCAG 2.2, 2.5.8, the exceptions
-  // "equivalent" and "essential").
-  const faults = found.violations.map((v) => ({ id: v.id, at: v.nodes.map((n) => n.target.join(' ')).filter((at) => !(v.id === 'target-size' && at.includes('.step-chip'))) }))
+  const found = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
+    .analyze()
+  // A step in the plan is as wide as its minutes: where it stands is what it says. Each is also come to by ‹ and ›
+  // beside the plan (WCAG 2.2, 2.5.8, the exceptions "equivalent" and "essential").
+  const faults = found.violations.map((v) => ({
+    id: v.id,
+    at: v.nodes.map((n) => n.target.join(' ')).filter((at) => !(v.id === 'target-size' && at.includes('.step-chip'))),
+  }))
   expect(faults.filter((f) => f.at.length > 0).map((f) => `${f.id}: ${f.at.slice(0, 4).join(' | ')}`)).toEqual([])
-  const { wide, screen } = await page.evaluate(() => ({ wide: document.documentElement.scrollWidth, screen: window.innerWidth }))
+  const { wide, screen } = await page.evaluate(() => ({
+    wide: document.documentElement.scrollWidth,
+    screen: window.innerWidth,
+  }))
   expect(wide).toBeLessThanOrEqual(screen)
 }

@@ -6,7 +6,9 @@ async function read(page: Page, path: string) {
   await page.goto(path)
   await expect(page.locator('main')).toBeVisible()
   await page.waitForLoadState('networkidle')
-  await expect.poll(async () => (await page.locator('body').innerText()).length, { message: `${path} is drawn` }).toBeGreaterThan(200)
+  await expect
+    .poll(async () => (await page.locator('body').innerText()).length, { message: `${path} is drawn` })
+    .toBeGreaterThan(200)
   for (const more of await page.locator('summary').all()) await more.click({ timeout: 2000 }).catch(() => {})
   const text = await page.locator('body').innerText()
   return text.replaceAll(/\([^()]*\)/g, '')
@@ -17,11 +19,15 @@ const us = /\d\s(?:oz|lb|cups?|tbsp|tsp|°F)\b/g
 
 async function units(page: Page, to: 'us' | 'metric', law: 'us' | 'eu') {
   const answer = await page.request.get('/api/v1/kitchen')
-  const put = await page.request.put('/api/v1/kitchen', { headers: { 'If-Match': answer.headers()['etag']! }, data: { ...(await answer.json()), units: to, law } })
+  const put = await page.request.put('/api/v1/kitchen', {
+    headers: { 'If-Match': answer.headers()['etag']! },
+    data: { ...(await answer.json()), units: to, law },
+  })
   expect(put.status()).toBe(200)
 }
 
-// A kitchen of each kind reads one system in every sentence: on the order, the card, the bench and the customer's page. The other stands in brackets, if anywhere.
+// A kitchen of each kind reads one system in every sentence: on the order, the card, the bench and the customer's page.
+// The other stands in brackets, if anywhere.
 test('a US kitchen and a metric one each read their own units', async ({ page }) => {
   const { id } = await anOrder(page, 'Unit Reader', 'Cardamom-malt bombs', 24)
   const asked = await anOrder(page, 'Quote Reader', 'Cardamom-malt bombs', 12)
@@ -33,11 +39,30 @@ test('a US kitchen and a metric one each read their own units', async ({ page })
   const treat = treats.find((t: { name: string }) => t.name === 'Cardamom-malt bombs').id
   const { mixes } = await (await page.request.get('/api/v1/mixes')).json()
   try {
-    for (const [kitchen, foreign] of [['us', metric], ['metric', us]] as const) {
+    for (const [kitchen, foreign] of [
+      ['us', metric],
+      ['metric', us],
+    ] as const) {
       await units(page, kitchen, 'us')
-      for (const path of [`/orders/${id}`, `/treats/${treat}`, '/larder', '/larder/shopping', '/plan', '/till', `/treats/mixes/${mixes[0].id}`, `/bench/${days[0].day}`, `/q/${quote.quote.token}`]) {
+      for (const path of [
+        `/orders/${id}`,
+        `/treats/${treat}`,
+        '/larder',
+        '/larder/shopping',
+        '/plan',
+        '/till',
+        `/treats/mixes/${mixes[0].id}`,
+        `/bench/${days[0].day}`,
+        `/q/${quote.quote.token}`,
+      ]) {
         const text = await read(page, path)
-        expect(text.match(foreign) ?? [], `${kitchen} on ${path}: ${text.split("\n").filter((l) => l.match(foreign)).join(" | ")}`).toEqual([])
+        expect(
+          text.match(foreign) ?? [],
+          `${kitchen} on ${path}: ${text
+            .split('\n')
+            .filter((l) => l.match(foreign))
+            .join(' | ')}`,
+        ).toEqual([])
       }
     }
   } finally {

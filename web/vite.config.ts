@@ -9,6 +9,12 @@ export default defineConfig({
     target: 'es2022',
     assetsInlineLimit: 0,
     chunkSizeWarningLimit: 1200,
-    rolldownOptions: { input: { index: resolve(import.meta.dirname, 'index.html'), docs: resolve(import.meta.dirname, 'docs.html'), quote: resolve(import.meta.dirname, 'quote.html') } },
+    rolldownOptions: {
+      input: {
+        index: resolve(import.meta.dirname, 'index.html'),
+        docs: resolve(import.meta.dirname, 'docs.html'),
+        quote: resolve(import.meta.dirname, 'quote.html'),
+      },
+    },
   },
 })

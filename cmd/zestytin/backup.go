@@ -105,7 +105,8 @@ func restore(ctx context.Context, to, file, passphrase string) error {
 	return postgres(ctx, to, content, os.Stdout, "pg_restore", "--exit-on-error", "--single-transaction")
 }
 
-// prove that a backup can be restored: into a scratch database beside the real one, whose tables are then set beside it. It fails where one has rows and its copy has none.
+// prove that a backup can be restored: into a scratch database beside the real one, whose tables are then set beside
+// it. It fails where one has rows and its copy has none.
 func prove(ctx context.Context, file, passphrase string) error {
 	real, err := pgx.Connect(ctx, ownerURL())
 	if err != nil {
@@ -131,7 +132,8 @@ func prove(ctx context.Context, file, passphrase string) error {
 	}
 	defer copied.Close(ctx)
 	rows, err := real.Query(ctx, `select c.relname from pg_class c join pg_namespace n on n.oid = c.relnamespace
-		where n.nspname = 'public' and c.relkind = 'r' and c.relname not in ('sessions', 'attempts', 'devices') order by 1`)
+		where n.nspname = 'public' and c.relkind = 'r' and c.relname not in ('sessions', 'attempts', 'devices')
+		order by 1`)
 	if err != nil {
 		return err
 	}

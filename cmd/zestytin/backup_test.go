@@ -13,7 +13,8 @@ import (
 	"zestytin/internal/platform/pglocal/pgtest"
 )
 
-// A backup that fails leaves the last good file as it was; one that succeeds takes its place, for its owner only, and nobody who is signed in stands in it.
+// A backup that fails leaves the last good file as it was; one that succeeds takes its place, for its owner only, and
+// nobody who is signed in stands in it.
 func TestABackupKeepsTheLastGoodFile(t *testing.T) {
 	_, owner := pgtest.New(t)
 	file := filepath.Join(t.TempDir(), "kitchens.dump")
@@ -43,7 +44,8 @@ func TestABackupKeepsTheLastGoodFile(t *testing.T) {
 		t.Fatal(err)
 	}
 	for _, line := range strings.Split(string(list), "\n") {
-		if strings.Contains(line, "TABLE DATA") && (strings.Contains(line, " sessions ") || strings.Contains(line, " attempts ") || strings.Contains(line, " devices ")) {
+		if strings.Contains(line, "TABLE DATA") && (strings.Contains(line, " sessions ") ||
+			strings.Contains(line, " attempts ") || strings.Contains(line, " devices ")) {
 			t.Errorf("in the backup: %s", line)
 		}
 	}
@@ -52,7 +54,8 @@ func TestABackupKeepsTheLastGoodFile(t *testing.T) {
 	}
 }
 
-// An encrypted backup is opened by its passphrase alone; proven, it is restored beside the real database and compared, and the scratch database is gone again. One that lacks rows is found.
+// An encrypted backup is opened by its passphrase alone; proven, it is restored beside the real database and compared,
+// and the scratch database is gone again. One that lacks rows is found.
 func TestABackupIsProven(t *testing.T) {
 	pool, owner := pgtest.New(t)
 	ctx, dir := context.Background(), t.TempDir()
@@ -67,13 +70,15 @@ func TestABackupIsProven(t *testing.T) {
 	if err := dump(ctx, "backup", []string{early}); err != nil { // before there is anybody
 		t.Fatal(err)
 	}
-	if _, err := account.Open(ctx, pool, time.Now(), account.Opening{Kitchen: "K", Name: "N", Mail: "a@x.example", Password: "kettle orbit plum", TimeZone: "UTC", Currency: "EUR"}); err != nil {
+	if _, err := account.Open(ctx, pool, time.Now(), account.Opening{Kitchen: "K", Name: "N", Mail: "a@x.example",
+		Password: "kettle orbit plum", TimeZone: "UTC", Currency: "EUR"}); err != nil {
 		t.Fatal(err)
 	}
 	if err := dump(ctx, "backup", []string{"-passphrase-file", right, file}); err != nil {
 		t.Fatal(err)
 	}
-	if text, err := os.ReadFile(file); err != nil || !strings.HasPrefix(string(text), "age-encryption.org/v1") || strings.Contains(string(text), "kitchens") {
+	if text, err := os.ReadFile(file); err != nil || !strings.HasPrefix(string(text), "age-encryption.org/v1") ||
+		strings.Contains(string(text), "kitchens") {
 		t.Errorf("the backup begins %.40q (%v)", text, err)
 	}
 	for _, args := range [][]string{{file}, {"-passphrase-file", wrong, file}} {
@@ -88,7 +93,8 @@ func TestABackupIsProven(t *testing.T) {
 		t.Errorf("a backup without the kitchen passes: %v", err)
 	}
 	var left int
-	if err := pool.QueryRow(ctx, `select count(*) from pg_database where datname like 'zestytin_proof_%'`).Scan(&left); err != nil || left != 0 {
+	if err := pool.QueryRow(ctx, `select count(*) from pg_database where datname like 'zestytin_proof_%'`).Scan(
+		&left); err != nil || left != 0 {
 		t.Errorf("%d scratch databases are left (%v)", left, err)
 	}
 }

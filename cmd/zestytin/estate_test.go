@@ -53,7 +53,8 @@ func estateIn(t *testing.T, dir string, servers int) *estate {
 	ctx := context.Background()
 	if dir == "" {
 		var err error
-		if dir, err = os.MkdirTemp("", "zestytin-estate-*"); err != nil { // not below TempDir, whose parents the database's own user may not enter
+		if dir, err = os.MkdirTemp("",
+			"zestytin-estate-*"); err != nil { // not below TempDir, whose parents the database's own user may not enter
 			t.Fatal(err)
 		}
 		t.Cleanup(func() { _ = os.RemoveAll(dir) })
@@ -147,7 +148,8 @@ func (e *estate) databaseBack() time.Time {
 	}
 }
 
-// saving is eight clients that save one order after the other. What is not answered is sent again, with the same key, to one of the servers, until it is.
+// saving is eight clients that save one order after the other. What is not answered is sent again, with the same key,
+// to one of the servers, until it is.
 type saving struct {
 	e            *estate
 	wait         sync.WaitGroup
@@ -163,7 +165,8 @@ func (e *estate) save() *saving {
 	jar, _ := cookiejar.New(nil) // cookies are of a host, whatever its port: signed in to one is signed in to all
 	c := &http.Client{Jar: jar, Timeout: 15 * time.Second, Transport: &http.Transport{MaxIdleConnsPerHost: 20}}
 	first := "http://" + e.servers[0].addr
-	res, err := c.Post(first+"/api/v1/session", "application/json", strings.NewReader(`{"mail":"`+demo.SignIn.Mail+`","password":"`+demo.SignIn.Password+`"}`))
+	res, err := c.Post(first+"/api/v1/session", "application/json",
+		strings.NewReader(`{"mail":"`+demo.SignIn.Mail+`","password":"`+demo.SignIn.Password+`"}`))
 	if err != nil || res.StatusCode != 200 {
 		e.t.Fatalf("sign in: %v %v", res, err)
 	}
@@ -173,7 +176,8 @@ func (e *estate) save() *saving {
 		s.wait.Go(func() {
 			for n := 0; !s.over.Load(); n++ {
 				name, key := fmt.Sprintf("Saver %d of %d", n, client), uuid.NewString()
-				body := fmt.Sprintf(`{"customer":%q,"way":"pickup","from":"2026-09-12T18:00:00Z","to":"2026-09-12T19:00:00Z","freeFrom":[],"lines":[{"treat":%q,"count":%d},{"treat":%q,"count":7}]}`, name, treats[0].ID, n%90+1, treats[1].ID)
+				body := fmt.Sprintf(
+					`{"customer":%q,"way":"pickup","from":"2026-09-12T18:00:00Z","to":"2026-09-12T19:00:00Z","freeFrom":[],"lines":[{"treat":%q,"count":%d},{"treat":%q,"count":7}]}`, name, treats[0].ID, n%90+1, treats[1].ID)
 				for try := 0; ; try++ {
 					if id := s.send(c, e.servers[(client+n+try)%len(e.servers)], body, key); id != "" {
 						s.names.Store(name, id)
@@ -207,7 +211,8 @@ func (s *saving) send(c *http.Client, to *served, body, key string) string {
 	switch {
 	case res.StatusCode == http.StatusCreated && err == nil && json.Unmarshal(said, &o) == nil:
 		return o.ID
-	case res.StatusCode == http.StatusCreated, res.StatusCode == http.StatusServiceUnavailable && res.Header.Get("Retry-After") != "", res.StatusCode == http.StatusTooManyRequests:
+	case res.StatusCode == http.StatusCreated, res.StatusCode == http.StatusServiceUnavailable &&
+		res.Header.Get("Retry-After") != "", res.StatusCode == http.StatusTooManyRequests:
 		return ""
 	}
 	s.refused.Store(res.StatusCode, string(said))
@@ -217,7 +222,8 @@ func (s *saving) send(c *http.Client, to *served, body, key string) string {
 // until so many more orders are acknowledged.
 func (s *saving) until(more int64) {
 	s.e.t.Helper()
-	for goal, end := s.acknowledged.Load()+more, time.Now().Add(60*time.Second); s.acknowledged.Load() < goal; time.Sleep(5 * time.Millisecond) {
+	for goal, end := s.acknowledged.Load()+more, time.Now().Add(
+		60*time.Second); s.acknowledged.Load() < goal; time.Sleep(5 * time.Millisecond) {
 		if time.Now().After(end) {
 			s.e.t.Fatalf("nothing is saved any more: %d were", s.acknowledged.Load())
 		}
@@ -240,7 +246,9 @@ func (s *saving) check() {
 	}
 	defer owner.Close(ctx)
 	there := map[string]string{}
-	rows, _ := owner.Query(ctx, `select o.customer, o.id::text, (select count(*) from order_lines l where l.order_id = o.id), (select count(*) from order_moves m where m.order_id = o.id) from orders o where o.customer like 'Saver %'`)
+	rows, _ := owner.Query(ctx, `select o.customer, o.id::text, (select count(*) from order_lines l
+			where l.order_id = o.id), (select count(*) from order_moves m where m.order_id = o.id) from orders o
+			where o.customer like 'Saver %'`)
 	var name, id string
 	var lines, moves int
 	_, err = pgx.ForEachRow(rows, []any{&name, &id, &lines, &moves}, func() error {
@@ -272,8 +280,9 @@ func times(name string, usual int) int {
 	return usual
 }
 
-// Two servers of one database under eight clients, as in a deploy, only worse: one after the other is killed and started again, every fifth time as it should be ended. Nothing
-// that was acknowledged is lost, nothing is there twice, nothing half; and a server that is asked to end ends in good order, with what it had begun.
+// Two servers of one database under eight clients, as in a deploy, only worse: one after the other is killed and
+// started again, every fifth time as it should be ended. Nothing that was acknowledged is lost, nothing is there twice,
+// nothing half; and a server that is asked to end ends in good order, with what it had begun.
 func TestServersAreKilled(t *testing.T) {
 	t.Parallel()
 	e := estateIn(t, "", 2)
@@ -297,7 +306,8 @@ func TestServersAreKilled(t *testing.T) {
 	s.check()
 }
 
-// The database is killed under two servers and eight clients, and started again: these servers go on with it within two seconds, and nothing is lost, twice or half.
+// The database is killed under two servers and eight clients, and started again: these servers go on with it within two
+// seconds, and nothing is lost, twice or half.
 func TestTheDatabaseOfTwoServersIsKilled(t *testing.T) {
 	t.Parallel()
 	e := estateIn(t, "", 2)
@@ -318,8 +328,9 @@ func TestTheDatabaseOfTwoServersIsKilled(t *testing.T) {
 	s.check()
 }
 
-// The disk of the database is full: servers go on, orders are refused with the word that it will be back, none is told as saved that is not. Within ten seconds of there being room again
-// they are saved. It needs a small file system of its own, and so root.
+// The disk of the database is full: servers go on, orders are refused with the word that it will be back, none is told
+// as saved that is not. Within ten seconds of there being room again they are saved. It needs a small file system of
+// its own, and so root.
 func TestTheDiskIsFull(t *testing.T) {
 	t.Parallel()
 	dir, err := os.MkdirTemp("", "zestytin-full-*")

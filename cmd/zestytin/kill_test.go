@@ -48,7 +48,8 @@ func built(t *testing.T) string {
 
 func start(t *testing.T, binary, dir string) *running {
 	t.Helper()
-	cmd := exec.Command(binary, "demo", "--fast", "--data", dir, "--addr", "127.0.0.1:0", "--now", "2026-09-03T10:20:00-04:00")
+	cmd := exec.Command(binary, "demo", "--fast", "--data", dir, "--addr", "127.0.0.1:0", "--now",
+		"2026-09-03T10:20:00-04:00")
 	cmd.Stderr = os.Stderr
 	out, err := cmd.StdoutPipe()
 	if err != nil {
@@ -73,7 +74,8 @@ func (r *running) signIn(t *testing.T) *http.Client {
 	t.Helper()
 	jar, _ := cookiejar.New(nil)
 	c := &http.Client{Jar: jar, Timeout: 30 * time.Second, Transport: &http.Transport{MaxIdleConnsPerHost: 200}}
-	res, err := c.Post(r.base+"/api/v1/session", "application/json", strings.NewReader(`{"mail":"maren@lakeside.example","password":"three warm tins"}`))
+	res, err := c.Post(r.base+"/api/v1/session", "application/json",
+		strings.NewReader(`{"mail":"maren@lakeside.example","password":"three warm tins"}`))
 	if err != nil || res.StatusCode != 200 {
 		t.Fatalf("sign in: %v %v", res, err)
 	}
@@ -100,8 +102,9 @@ type savedOrder struct {
 	Lines    []struct{ Count int }
 }
 
-// The server is killed in the middle of 200 concurrent saves and started again: every acknowledged order is there, none is
-// half there, and the second server, which took over the database that the first left running, stops it in good order.
+// The server is killed in the middle of 200 concurrent saves and started again: every acknowledged order is there, none
+// is half there, and the second server, which took over the database that the first left running, stops it in good
+// order.
 func TestKilledInTheMiddleOfSaves(t *testing.T) {
 	binary := built(t)
 	// Not below TempDir, whose parents the database's own user may not enter.
@@ -120,7 +123,8 @@ func TestKilledInTheMiddleOfSaves(t *testing.T) {
 	var wait sync.WaitGroup
 	for i := range 200 {
 		wait.Go(func() {
-			body := fmt.Sprintf(`{"customer":"Saver %d","way":"pickup","from":"2026-09-12T18:00:00Z","to":"2026-09-12T19:00:00Z","freeFrom":[],"lines":[{"treat":%q,"count":%d},{"treat":%q,"count":7}]}`, i, treats[0].ID, i+1, treats[1].ID)
+			body := fmt.Sprintf(
+				`{"customer":"Saver %d","way":"pickup","from":"2026-09-12T18:00:00Z","to":"2026-09-12T19:00:00Z","freeFrom":[],"lines":[{"treat":%q,"count":%d},{"treat":%q,"count":7}]}`, i, treats[0].ID, i+1, treats[1].ID)
 			res, err := c.Post(first.base+"/api/v1/orders", "application/json", bytes.NewReader([]byte(body)))
 			if err != nil {
 				return // cut off: nothing was promised about it
@@ -179,8 +183,9 @@ func TestKilledInTheMiddleOfSaves(t *testing.T) {
 	}
 }
 
-// The demo's database is killed under its server: pages are served meanwhile, the API says that it will be back and saves nothing by halves, the server starts the database again by
-// itself, and within two seconds of that all is as it was.
+// The demo's database is killed under its server: pages are served meanwhile, the API says that it will be back and
+// saves nothing by halves, the server starts the database again by itself, and within two seconds of that all is as it
+// was.
 func TestTheDatabaseIsKilled(t *testing.T) {
 	binary := built(t)
 	dir, err := os.MkdirTemp("", "zestytin-away-*")
@@ -242,7 +247,8 @@ func TestTheDatabaseIsKilled(t *testing.T) {
 			t.Errorf("%v after the database was back, the orders were", time.Since(ready))
 		}
 	}
-	if after := len(get[struct{ Orders []savedOrder }](t, c, server.base+"/api/v1/orders?which=all&limit=500").Orders); after != before {
+	if after := len(get[struct{ Orders []savedOrder }](t, c,
+		server.base+"/api/v1/orders?which=all&limit=500").Orders); after != before {
 		t.Errorf("%d orders before, %d after", before, after)
 	}
 }

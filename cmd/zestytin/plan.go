@@ -19,7 +19,8 @@ type badInput struct{ error }
 func makePlan(ctx context.Context, args []string, in io.Reader, out, says io.Writer) error {
 	flags := flag.NewFlagSet("plan", flag.ContinueOnError)
 	flags.SetOutput(says)
-	effort := flags.Int("effort", 0, "how long to improve the plan, in moves; 0: as long as a fortnight's work deserves")
+	effort := flags.Int("effort", 0,
+		"how long to improve the plan, in moves; 0: as long as a fortnight's work deserves")
 	progress := flags.Bool("progress", false, "tell on the standard error how far it is")
 	if err := flags.Parse(args); errors.Is(err, flag.ErrHelp) {
 		return nil
@@ -27,7 +28,9 @@ func makePlan(ctx context.Context, args []string, in io.Reader, out, says io.Wri
 		return badInput{err}
 	}
 	if flags.NArg() > 0 {
-		return badInput{fmt.Errorf("there is no file to name: the problem comes from the standard input, as in zestytin plan < %s", flags.Arg(0))}
+		return badInput{fmt.Errorf(
+			"there is no file to name: the problem comes from the standard input, as in zestytin plan < %s",
+			flags.Arg(0))}
 	}
 	if *effort < 0 {
 		return badInput{errors.New("the effort is negative: give a number of moves, or leave it out")}

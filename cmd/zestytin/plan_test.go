@@ -12,7 +12,8 @@ import (
 
 const cases = "../../core/plan/testdata"
 
-// The command answers with the plan that the core makes, the same each time, and a bad problem with one sentence and its path.
+// The command answers with the plan that the core makes, the same each time, and a bad problem with one sentence and
+// its path.
 func TestPlanCommand(t *testing.T) {
 	problem, err := os.ReadFile(filepath.Join(cases, "evening-rush.json"))
 	if err != nil {
@@ -32,9 +33,12 @@ func TestPlanCommand(t *testing.T) {
 	}
 	for input, want := range map[string]string{
 		"nope": "This is not JSON",
-		strings.Replace(string(problem), `"hands": 1`, `"hands": -1`, 1):            "sessions[0].hands: -1 is negative",
-		strings.ReplaceAll(string(problem), `"trays": 1`, `"trays": "x"`):           "batches[0].steps[0].trays: This must be a whole number. There are 8 more faults.",
-		strings.Replace(string(problem), `"step": "coat"`, `"step": "turn-out"`, 1): "batches[0].steps[1].after: The steps wait for each other in a circle",
+		strings.Replace(string(problem), `"hands": 1`, `"hands": -1`,
+			1): "sessions[0].hands: -1 is negative",
+		strings.ReplaceAll(string(problem), `"trays": 1`,
+			`"trays": "x"`): "batches[0].steps[0].trays: This must be a whole number. There are 8 more faults.",
+		strings.Replace(string(problem), `"step": "coat"`, `"step": "turn-out"`,
+			1): "batches[0].steps[1].after: The steps wait for each other in a circle",
 	} {
 		_, err := run(input)
 		if !errors.As(err, new(badInput)) || !strings.HasPrefix(err.Error(), want) {

@@ -120,8 +120,8 @@ type Packed struct {
 	Why    Why              `json:"why"`
 }
 
-// Compute makes the batch card of count pieces (of what is bagged by weight: bags) of a formula that family.Check has passed, so that they are enough
-// with the kitchen's sureness.
+// Compute makes the batch card of count pieces (of what is bagged by weight: bags) of a formula that family.Check has
+// passed, so that they are enough with the kitchen's sureness.
 func Compute(f *treat.Formula, count int, k *treat.Inputs) (*Card, error) {
 	starts, err := want(f, count, k).starts()
 	if err != nil {
@@ -145,9 +145,13 @@ func (c *Card) Draw(step ident.Step) *ledger.Draw {
 // card gathers all of it.
 func (s *steps) card() *Card {
 	c := &Card{
-		Family: s.f.Family, Good: s.good, Sold: s.is.Counted(s.good), Start: s.start, StartWhy: s.startWhy(), Stages: s.stages, Sure: s.sure,
-		Rounds: s.roundsOf(), Designs: s.designs(), Pots: s.pots(), Mixes: s.mixes, Boil: s.boil(), Needs: s.needs.needs, Packs: s.packs(),
-		Steps: s.steps, Hands: s.hands, Melting: s.melting, Wait: s.wait, Spare: s.spare(), Balance: s.balance, Keeps: s.keeps(), FreshFrom: s.freshFrom, PieceMass: s.mass, Piece: grams(s.mass), PieceWhy: pieceWhy(s.balance),
+		Family: s.f.Family, Good: s.good, Sold: s.is.Counted(s.good), Start: s.start, StartWhy: s.startWhy(),
+		Stages: s.stages, Sure: s.sure,
+		Rounds: s.roundsOf(), Designs: s.designs(), Pots: s.pots(), Mixes: s.mixes, Boil: s.boil(),
+		Needs: s.needs.needs, Packs: s.packs(),
+		Steps: s.steps, Hands: s.hands, Melting: s.melting, Wait: s.wait, Spare: s.spare(), Balance: s.balance,
+		Keeps: s.keeps(), FreshFrom: s.freshFrom, PieceMass: s.mass, Piece: grams(s.mass),
+		PieceWhy: pieceWhy(s.balance),
 	}
 	c.Counts = c.counts()
 	c.HandsWhy = handsWhy(c)
@@ -175,7 +179,8 @@ func (s *steps) sureOfEach() float64 {
 func (s *steps) designs() []DesignShare {
 	list := []DesignShare{}
 	for d, f := range s.f.Finishes {
-		one := DesignShare{Name: f.Name, Good: s.goods[d], Start: int(s.at(len(s.f.Steps) - 1)[d]), PieceMass: s.pieces[d], Allergens: s.allergensOf(&f)}
+		one := DesignShare{Name: f.Name, Good: s.goods[d], Start: int(s.at(len(s.f.Steps) - 1)[d]),
+			PieceMass: s.pieces[d], Allergens: s.allergensOf(&f)}
 		one.Why = designWhy(&one)
 		list = append(list, one)
 	}
@@ -241,7 +246,8 @@ func (s *steps) boil() *Boil {
 	if !slices.Contains(s.law.Care(s.f, s.k), family.BoilsSugar) {
 		return nil
 	}
-	return boilOf(treat.CandyTarget(treat.SoftBall.From, s.k.Boiling), treat.CandyTarget(treat.SoftBall.To, s.k.Boiling), s.k.Boiling)
+	return boilOf(treat.CandyTarget(treat.SoftBall.From, s.k.Boiling),
+		treat.CandyTarget(treat.SoftBall.To, s.k.Boiling), s.k.Boiling)
 }
 
 // name allergens, diets and the label from all that goes in.
@@ -270,10 +276,12 @@ func (s *steps) size(c *Card) {
 	}
 	of, first := s.law.Sizes(s.f, s.k), s.f.Designs()[0]
 	z := &c.Sizes
-	z.Wall, z.Across, z.Shell, z.Mix = show(of.Wall, measure.Millimetre), show(of.Across, measure.Millimetre), show(float64(of.Shell), measure.Gram), show(of.Mix, measure.Millilitre)
+	z.Wall, z.Across, z.Shell, z.Mix = show(of.Wall, measure.Millimetre), show(of.Across, measure.Millimetre),
+		show(float64(of.Shell), measure.Gram), show(of.Mix, measure.Millilitre)
 	if room, hollow := s.law.Hollow(s.f); hollow {
 		fills, unknown := family.Fills(s.f, s.k, &first)
-		holds, takes := measure.Show(measure.Of(room, measure.Millilitre), measure.Substance{}), measure.Show(measure.Of(fills, measure.Millilitre), measure.Substance{})
+		holds, takes := measure.Show(measure.Of(room, measure.Millilitre), measure.Substance{}),
+			measure.Show(measure.Of(fills, measure.Millilitre), measure.Substance{})
 		z.Holds, z.Fills = &holds, &takes
 		z.Note = sizesNote(unknown)
 	}
@@ -298,7 +306,8 @@ func (s *steps) lengths(of family.Sizes) Lengths {
 		l.Mould, l.Foot, l.Height = show(&shell.Across), show(shell.Base), show(shell.Height)
 	}
 	if sheet := s.f.Sheet; sheet != nil {
-		l.Length, l.Width, l.Depth, l.Trim = show(&sheet.Length), show(&sheet.Width), show(&sheet.Depth), show(sheet.Trim)
+		l.Length, l.Width, l.Depth, l.Trim = show(&sheet.Length), show(&sheet.Width), show(&sheet.Depth),
+			show(sheet.Trim)
 	}
 	if centre := s.f.Centre; centre != nil {
 		l.Dipped = show(centre.Length)
@@ -310,7 +319,8 @@ func (s *steps) lengths(of family.Sizes) Lengths {
 	return l
 }
 
-// look is the main chocolate, or where there is none the one there is most of in its mix, or milk: the colour of caramel.
+// look is the main chocolate, or where there is none the one there is most of in its mix, or milk: the colour of
+// caramel.
 func (s *steps) look(c *Card) food.Chocolate {
 	first := s.f.Designs()[0]
 	for _, role := range s.law.Roles() {

@@ -36,13 +36,14 @@ func StartFor(good int, loss, sure float64) (int, error) {
 	}
 }
 
-// SureOf is the probability that at least good of so many started pieces come out well, when each is lost with probability
-// loss: the question of StartFor turned round.
+// SureOf is the probability that at least good of so many started pieces come out well, when each is lost with
+// probability loss: the question of StartFor turned round.
 func SureOf(start, good int, loss float64) float64 {
 	return (&tail{good: good, loss: loss}).of(start)
 }
 
-// tail of the binomial: how sure one is of good pieces, for any number that is started. Each further start adds the chance that it is the one that completes them.
+// tail of the binomial: how sure one is of good pieces, for any number that is started. Each further start adds the
+// chance that it is the one that completes them.
 type tail struct {
 	good    int
 	loss    float64
@@ -70,8 +71,8 @@ func (t *tail) of(start int) float64 {
 	return t.sums[start-t.good]
 }
 
-// Stage is a part of the making in which things are lost: each with the probability Loss. Each of them that come through make one of the next stage, such as two
-// half shells a ball.
+// Stage is a part of the making in which things are lost: each with the probability Loss. Each of them that come
+// through make one of the next stage, such as two half shells a ball.
 type Stage struct {
 	Loss float64
 	Each int
@@ -83,9 +84,10 @@ type Chances struct {
 	Sure  float64
 }
 
-// Starts are the smallest number at the last stage whose joint probability can reach the sureness, then the fewest at the earlier ones (rules 4.2). The wanted good
-// ones are those of each design: together where another design may stand in, and each in its full number where whole, so that the probabilities multiply; ties go to
-// the first design. split shares a number out over the designs where they are taken together.
+// Starts are the smallest number at the last stage whose joint probability can reach the sureness, then the fewest at
+// the earlier ones (rules 4.2). The wanted good ones are those of each design: together where another design may stand
+// in, and each in its full number where whole, so that the probabilities multiply; ties go to the first design. split
+// shares a number out over the designs where they are taken together.
 func Starts(wants []int, stages []Stage, sure float64, whole bool, split func(n int) []int) (Chances, error) {
 	for _, s := range stages {
 		if !(s.Loss >= 0 && s.Loss < 1) {
@@ -123,7 +125,8 @@ func Starts(wants []int, stages []Stage, sure float64, whole bool, split func(n 
 	return c, nil
 }
 
-// shareOut the numbers of all stages out over the designs: no design has fewer at a stage than its pieces of the next one take.
+// shareOut the numbers of all stages out over the designs: no design has fewer at a stage than its pieces of the next
+// one take.
 func shareOut(totals []int, stages []Stage, split func(n int) []int) [][]int {
 	begin := make([][]int, len(totals))
 	for i := len(totals) - 1; i >= 0; i-- {
@@ -143,7 +146,8 @@ func shareOut(totals []int, stages []Stage, split func(n int) []int) [][]int {
 	return begin
 }
 
-// search goes through the stages from the last to the first. values[d][m] is the probability that design d comes out, when m are begun at the stage after.
+// search goes through the stages from the last to the first. values[d][m] is the probability that design d comes out,
+// when m are begun at the stage after.
 type search struct {
 	stages  []Stage
 	sure    float64
@@ -218,7 +222,8 @@ func (s *search) stage(at int) error {
 	return nil
 }
 
-// through a stage: the mean of the values of what comes through, of n begun, when as many as there are values for go on at most.
+// through a stage: the mean of the values of what comes through, of n begun, when as many as there are values for go on
+// at most.
 func (s *search) through(n int, loss float64, each int, values []float64) float64 {
 	goesOn := func(good int) float64 { return values[min(good/each, len(values)-1)] }
 	if loss == 0 {

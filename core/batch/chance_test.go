@@ -11,8 +11,8 @@ import (
 	. "zestytin/core/batch"
 )
 
-// binomial is P(X = k) of n, each with probability p: NIST/SEMATECH e-Handbook of Statistical Methods, 1.3.6.6.18. The coefficient is multiplied up, so that nothing
-// of the code under test is in it.
+// binomial is P(X = k) of n, each with probability p: NIST/SEMATECH e-Handbook of Statistical Methods, 1.3.6.6.18. The
+// coefficient is multiplied up, so that nothing of the code under test is in it.
 func binomial(n, k int, p float64) float64 {
 	v := 1.0
 	for i := range k {
@@ -74,7 +74,8 @@ func TestStartsThroughTwoStages(t *testing.T) {
 	}
 }
 
-// 4 + 4 + 4 at 5 % (rules 4.2): 14 where one design may stand in for another, 16 where each must be whole. 5, 5 and 4 are whole with 0.778 only.
+// 4 + 4 + 4 at 5 % (rules 4.2): 14 where one design may stand in for another, 16 where each must be whole. 5, 5 and 4
+// are whole with 0.778 only.
 func TestStartsOfASet(t *testing.T) {
 	set, stages := []int{4, 4, 4}, []Stage{{0.05, 1}}
 	split := func(n int) []int { return []int{(n + 2) / 3, (n + 1) / 3, n / 3} }
@@ -101,7 +102,8 @@ func TestStartsOfASet(t *testing.T) {
 	}
 }
 
-// One number fewer at any stage is not enough, or no number at the earlier stages makes up for it; every outcome is counted.
+// One number fewer at any stage is not enough, or no number at the earlier stages makes up for it; every outcome is
+// counted.
 func TestStartsAreTheFewest(t *testing.T) {
 	r := rand.New(rand.NewPCG(12, 4))
 	for range 60 {

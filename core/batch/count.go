@@ -36,8 +36,8 @@ func bagged(f *treat.Formula) bool {
 // MostPieces that one card is made for.
 const MostPieces = 10000
 
-// Good is how many pieces (bark: bags) the want comes to, and how. Sheets, pans and rounds are those that are made: it is the
-// most that one can be sure of from them. Errors are *invalid.Error with paths from the want.
+// Good is how many pieces (bark: bags) the want comes to, and how. Sheets, pans and rounds are those that are made: it
+// is the most that one can be sure of from them. Errors are *invalid.Error with paths from the want.
 func (w Want) Good(f *treat.Formula, k *treat.Inputs) (int, Why, error) {
 	fault := func(path string, err error) (int, Why, error) { return 0, nil, invalid.At(path, err) }
 	if !(w.Amount > 0) {
@@ -58,7 +58,8 @@ func (w Want) Good(f *treat.Formula, k *treat.Inputs) (int, Why, error) {
 			if err := w.Bag.Check(measure.Mass); err != nil {
 				return fault("bag", err)
 			}
-			return byMass(treat.Grams(w.Bag).Times(w.Amount), reason.Of("batch.bags", reason.Number(w.Amount), measure.Show(*w.Bag, measure.Substance{})), f, k)
+			return byMass(treat.Grams(w.Bag).Times(w.Amount),
+				reason.Of("batch.bags", reason.Number(w.Amount), measure.Show(*w.Bag, measure.Substance{})), f, k)
 		}
 		if w.As == "pieces" && bagged(f) {
 			return fault("as", reason.Of("batch.has-no-pieces-to-count"))
@@ -91,7 +92,8 @@ var aBag = measure.Grams(200)
 // counts are the ways in which the card's count can be said, each rounded to what can be counted so.
 func (c *Card) counts() []Want {
 	mass := c.PieceMass.Times(float64(c.Good))
-	list := []Want{{Amount: float64(c.Good), As: "pieces"}, {Amount: math.Max(math.Round(float64(c.Good)/12), 1), As: "dozen"}, {Amount: math.Max(math.Round(mass.Over(treat.Grams(&aBag))), 1), As: "bags", Bag: &aBag}}
+	list := []Want{{Amount: float64(c.Good), As: "pieces"}, {Amount: math.Max(math.Round(float64(c.Good)/12), 1),
+		As: "dozen"}, {Amount: math.Max(math.Round(mass.Over(treat.Grams(&aBag))), 1), As: "bags", Bag: &aBag}}
 	if c.Sold == "bag" || c.Sold == "bags" {
 		list = []Want{{Amount: float64(c.Good), As: "bags"}}
 	}
@@ -103,7 +105,8 @@ func (c *Card) counts() []Want {
 		step float64
 	}{{measure.Gram, 1}, {measure.Kilogram, 0.1}, {measure.Ounce, 1}, {measure.Pound, 0.1}} {
 		amount, _ := measure.Grams(mass).In(in.unit, measure.Substance{})
-		list = append(list, Want{Amount: math.Max(math.Round(math.Round(amount/in.step)*in.step*10)/10, in.step), As: string(in.unit)})
+		list = append(list, Want{Amount: math.Max(math.Round(math.Round(amount/in.step)*in.step*10)/10, in.step),
+			As: string(in.unit)})
 	}
 	return list
 }
@@ -128,7 +131,8 @@ func (w Want) byRounds(f *treat.Formula, k *treat.Inputs) (int, Why, error) {
 		return 0, nil, err
 	}
 	if probe.Rounds == nil || probe.Rounds.Word != w.As {
-		return 0, nil, invalid.At("as", reason.Of("batch.not-made-in-count-in", reason.Name(f.Family), reason.Name(w.As)))
+		return 0, nil, invalid.At("as", reason.Of("batch.not-made-in-count-in", reason.Name(f.Family),
+			reason.Name(w.As)))
 	}
 	if w.Amount != math.Trunc(w.Amount) {
 		return 0, nil, invalid.At("amount", reason.Of("batch.whole-ones-only-round-count"))
@@ -140,7 +144,8 @@ func (w Want) byRounds(f *treat.Formula, k *treat.Inputs) (int, Why, error) {
 	if good == 0 {
 		return 0, nil, invalid.At("amount", reason.Of("batch.that-not-enough-for-single"))
 	}
-	return good, because("batch.from-one-can-be-sure", reason.Int(int(w.Amount)), reason.Name(w.As), reason.Share(k.Confidence), counted(f, good)), nil
+	return good, because("batch.from-one-can-be-sure", reason.Int(int(w.Amount)), reason.Name(w.As),
+		reason.Share(k.Confidence), counted(f, good)), nil
 }
 
 // most is the largest count up to MostPieces that is enough, where a count that is has all below it.
@@ -169,8 +174,8 @@ type Left struct {
 	Amount     measure.Shown    `json:"amount"`
 }
 
-// Make is the most that can be made with what one has; what is not listed is taken to be there. Errors are *invalid.Error with
-// paths from the list.
+// Make is the most that can be made with what one has; what is not listed is taken to be there. Errors are
+// *invalid.Error with paths from the list.
 func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	var faults invalid.Faults
 	stock := map[ident.Ingredient]float64{}

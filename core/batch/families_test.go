@@ -21,10 +21,11 @@ import (
 	"zestytin/core/measure"
 )
 
-// By hand. 24 good at 4 % loss: 26 are enough with P(lost <= 2) = 0.96^26 (1 + 26/24 + 325/576) = 0.916, 27 with P(lost <= 3) =
-// 0.96^27 (1 + 27/24 + 351/576 + 2925/13824) = 0.978: start 27. 95 % come whole: 27 / 0.95 = 28.4, take 29 of 10 g. Coating 27 x
-// 8.1 = 218.7 g, used 223.07, with 110 g left melt 333.07. A rod of 9 mm dipped 120 mm: the sleeve of t mm and its end hold
-// 8.1 / 1.30 = 6.231 mL: pi ((4.5 + t)^2 (120 + t) - 4.5^2 x 120) = 6231 mm3; t = 1.5 gives 6106, t = 1.53 gives 6240: 1.53 mm.
+// By hand. 24 good at 4 % loss: 26 are enough with P(lost <= 2) = 0.96^26 (1 + 26/24 + 325/576) = 0.916, 27 with P(lost
+// <= 3) = 0.96^27 (1 + 27/24 + 351/576 + 2925/13824) = 0.978: start 27. 95 % come whole: 27 / 0.95 = 28.4, take 29 of
+// 10 g. Coating 27 x 8.1 = 218.7 g, used 223.07, with 110 g left melt 333.07. A rod of 9 mm dipped 120 mm: the sleeve
+// of t mm and its end hold 8.1 / 1.30 = 6.231 mL: pi ((4.5 + t)^2 (120 + t) - 4.5^2 x 120) = 6231 mm3; t = 1.5 gives
+// 6106, t = 1.53 gives 6240: 1.53 mm.
 func TestPretzelByHand(t *testing.T) {
 	c := card(t, pretzel(), 24)
 	if c.Start != 27 {
@@ -41,10 +42,10 @@ func TestPretzelByHand(t *testing.T) {
 	near(t, "a piece", c.PieceMass, 10+8.1+1+1)
 }
 
-// By hand. 36 good start 40 (at 5 %: P(lost <= 4 of 40) = 0.952). 40 centres of 12 g are 480 g of ganache, 480/880 = 0.5455 of
-// the recipe: 272.73 g dark, 130.91 g cream, 76.36 g liqueur. Coats 40 x 5 = 200 g, used 204, with 250 g left melt 454. Rolling
-// sugar 40 x 1.5 = 60 g: 40 g sugar, 20 g starch. A centre of 12 g at 1.2 g/mL is 10 mL: d = 2 cbrt(30 / (4 pi)) = 2.673 cm. 5 g of
-// coat: cbrt(1.3365^3 + 3.846 x 3 / (4 pi)) - 1.3365 = 0.1531 cm.
+// By hand. 36 good start 40 (at 5 %: P(lost <= 4 of 40) = 0.952). 40 centres of 12 g are 480 g of ganache, 480/880 =
+// 0.5455 of the recipe: 272.73 g dark, 130.91 g cream, 76.36 g liqueur. Coats 40 x 5 = 200 g, used 204, with 250 g left
+// melt 454. Rolling sugar 40 x 1.5 = 60 g: 40 g sugar, 20 g starch. A centre of 12 g at 1.2 g/mL is 10 mL: d = 2
+// cbrt(30 / (4 pi)) = 2.673 cm. 5 g of coat: cbrt(1.3365^3 + 3.846 x 3 / (4 pi)) - 1.3365 = 0.1531 cm.
 func TestTruffleByHand(t *testing.T) {
 	c := card(t, truffle(), 36)
 	if c.Start != 40 {
@@ -80,10 +81,10 @@ func TestTruffleByHand(t *testing.T) {
 	}
 }
 
-// By hand. A pan of 203.2 x 203.2 x 20 mm holds 825.80 mL, at 1.25 g/mL 1032.26 g. 30 good at 4 % start 33: one pan of 36. The
-// mix yields (400 + 100 + 200) x 0.95 = 665 g: 1.5523 times. Of its caramel 620.91 g, which yields 450 of 500: sugar 413.94,
-// cream 275.96; butter 155.23; dark 310.45. Of the slab with its nuts, 1092.26 g, (193.2 / 203.2)^2 = 0.9040 is left by the trim:
-// 987.40 g, a piece of 27.43 g.
+// By hand. A pan of 203.2 x 203.2 x 20 mm holds 825.80 mL, at 1.25 g/mL 1032.26 g. 30 good at 4 % start 33: one pan of
+// 36. The mix yields (400 + 100 + 200) x 0.95 = 665 g: 1.5523 times. Of its caramel 620.91 g, which yields 450 of 500:
+// sugar 413.94, cream 275.96; butter 155.23; dark 310.45. Of the slab with its nuts, 1092.26 g, (193.2 / 203.2)^2 =
+// 0.9040 is left by the trim: 987.40 g, a piece of 27.43 g.
 func TestFudgeByHand(t *testing.T) {
 	c := card(t, fudge(), 30)
 	if c.Start != 33 || c.Rounds.Count != 1 {
@@ -121,10 +122,10 @@ func TestFudgeByHand(t *testing.T) {
 	}
 }
 
-// By hand. A cavity of 12 mL holds 15.6 g. Shell 40 %: 6.24 g, cap 10 %: 1.56 g, fill 6 mL of 1.25 g/mL: 7.5 g. 24 good at 5 %
-// start 27: one round of 30. Dark 27 x 7.8 = 210.6 g in one pot, used 214.812. The shells take 27 x 6.24 x 1.02 = 171.85; filled one mould after the other, 15 and
-// 12, the bowl must hold 95.47 + 15 x 9.36 = 235.9 and 171.85 + 12 x 9.36 = 284.2, and with the pool of 150 in the end 321.85: melt that. The caps take 42.96, which
-// is topped up.
+// By hand. A cavity of 12 mL holds 15.6 g. Shell 40 %: 6.24 g, cap 10 %: 1.56 g, fill 6 mL of 1.25 g/mL: 7.5 g. 24 good
+// at 5 % start 27: one round of 30. Dark 27 x 7.8 = 210.6 g in one pot, used 214.812. The shells take 27 x 6.24 x 1.02
+// = 171.85; filled one mould after the other, 15 and 12, the bowl must hold 95.47 + 15 x 9.36 = 235.9 and 171.85 + 12 x
+// 9.36 = 284.2, and with the pool of 150 in the end 321.85: melt that. The caps take 42.96, which is topped up.
 func TestMouldedByHand(t *testing.T) {
 	c := card(t, moulded(), 24)
 	if c.Start != 27 || c.Rounds.Count != 1 || len(c.Pots) != 1 {
@@ -136,8 +137,8 @@ func TestMouldedByHand(t *testing.T) {
 	near(t, "drained in all", c.Pots[0].Drained.Amount, 27*9.36)
 	near(t, "fill", needed(t, c, "Spread"), 27*7.5)
 	near(t, "a piece", c.PieceMass, 6.24+1.56+7.5+1)
-	// As a cube of 22.894 mm with a cap of 2.289 mm: (a - 2t)^2 (a - t - 2.289) is half of 12 000 mm3 at t = 2.62: 17.65^2 x 17.98 = 5603;
-	// at t = 2.3: 18.29^2 x 18.30 = 6124; at 2.37: 18.15^2 x 18.23 = 6008. So 2.375.
+	// As a cube of 22.894 mm with a cap of 2.289 mm: (a - 2t)^2 (a - t - 2.289) is half of 12 000 mm3 at t = 2.62:
+	// 17.65^2 x 17.98 = 5603; at t = 2.3: 18.29^2 x 18.30 = 6124; at 2.37: 18.15^2 x 18.23 = 6008. So 2.375.
 	if wall := c.Sizes.Wall.Amount; math.Abs(wall-2.375) > 0.005 {
 		t.Errorf("the shell is %v mm thick", wall)
 	}
@@ -151,11 +152,15 @@ func TestMouldedByHand(t *testing.T) {
 	for _, s := range many.Steps[:8] {
 		ids = append(ids, string(s.ID))
 	}
-	if got := strings.Join(ids, " "); got != "shell-1 fill-1 cap-1 turn-1 shell-2 fill-2 cap-2 turn-2" || many.Steps[4].Takes[0].Until != "turn-2" {
+	if got := strings.Join(ids, " "); got != "shell-1 fill-1 cap-1 turn-1 shell-2 fill-2 cap-2 turn-2" ||
+		many.Steps[4].Takes[0].Until != "turn-2" {
 		t.Errorf("%s, %+v", got, many.Steps[4].Takes)
 	}
 	// 70 good start 78: in the first round 30 x 6.24 = 187.2 g, in all 486.7 g.
-	if s := many.Steps[0]; len(s.Amounts) != 2 || !strings.HasPrefix(said.Of(s.Amounts[0]), "187 g Dark") || !strings.HasPrefix(said.Of(s.Amounts[1]), "pour 16 g into a cavity, 234 g into a mould; 94 g stay, 140 g run back") || len(s.InAll) != 1 || !strings.HasPrefix(said.Of(s.InAll[0]), fmt.Sprintf("%.0f g Dark", float64(many.Start)*6.24)) {
+	if s := many.Steps[0]; len(s.Amounts) != 2 || !strings.HasPrefix(said.Of(s.Amounts[0]), "187 g Dark") ||
+		!strings.HasPrefix(said.Of(s.Amounts[1]),
+			"pour 16 g into a cavity, 234 g into a mould; 94 g stay, 140 g run back") || len(s.InAll) != 1 ||
+		!strings.HasPrefix(said.Of(s.InAll[0]), fmt.Sprintf("%.0f g Dark", float64(many.Start)*6.24)) {
 		t.Errorf("amounts %v, in all %v", s.Amounts, s.InAll)
 	}
 	solid := moulded()
@@ -164,10 +169,10 @@ func TestMouldedByHand(t *testing.T) {
 	near(t, "a solid bar", card(t, stepped(solid), 10).PieceMass, 15.6+1)
 }
 
-// By hand. A cup of 60 mm at the brim, 45 at the foot, 55 high: pi 5.5 / 3 (3^2 + 3 x 2.25 + 2.25^2) = 119.83 mL. With a wall of 3
-// mm the room is between 3 mm above the foot and 3 below the brim, 3 mm in from each side there: 4.9 high, 60 - 0.818 - 6 =
-// 53.182 and 45 + 0.818 - 6 = 39.818 across: pi 4.9 / 3 (2.6591^2 + 2.6591 x 1.9909 + 1.9909^2) = 83.79 mL. Chocolate 36.04 x 1.30 =
-// 46.85 g.
+// By hand. A cup of 60 mm at the brim, 45 at the foot, 55 high: pi 5.5 / 3 (3^2 + 3 x 2.25 + 2.25^2) = 119.83 mL. With
+// a wall of 3 mm the room is between 3 mm above the foot and 3 below the brim, 3 mm in from each side there: 4.9 high,
+// 60 - 0.818 - 6 = 53.182 and 45 + 0.818 - 6 = 39.818 across: pi 4.9 / 3 (2.6591^2 + 2.6591 x 1.9909 + 1.9909^2) =
+// 83.79 mL. Chocolate 36.04 x 1.30 = 46.85 g.
 func TestCupByHand(t *testing.T) {
 	cup := treat.Cup{Top: 60, Base: 45, Height: 55}
 	if got := cup.Hollow(3); math.Abs(got-83.79) > 0.05 {
@@ -179,7 +184,8 @@ func TestCupByHand(t *testing.T) {
 	near(t, "the wall of its mass", cup.Wall(cup.Mass(3, 1.30), 1.30), 3)
 	f := bomb()
 	f.Choices["shape"] = "cup"
-	f.Shell.Across, f.Shell.Base, f.Shell.Height, f.Shell.Wall = measure.Of(60, measure.Millimetre), length(45, measure.Millimetre), length(55, measure.Millimetre), nil
+	f.Shell.Across, f.Shell.Base, f.Shell.Height, f.Shell.Wall = measure.Of(60, measure.Millimetre),
+		length(45, measure.Millimetre), length(55, measure.Millimetre), nil
 	f.Shell.Mass = massOf(46.85)
 	c := card(t, stepped(f), 10)
 	if math.Abs(c.Sizes.Wall.Amount-3) > 0.01 || c.Start != 12 || c.Rounds.Count != 1 {
@@ -191,15 +197,16 @@ func TestCupByHand(t *testing.T) {
 	}
 }
 
-// By hand. 12 good of fruit start 14: 4, 4, 4 good and, one by one from the first, 5, 5, 4 started. Dark for 10 pieces, blue for
-// 4: 80 and 32 g. Lines 5 x 1.5, malt 5 x 2.
+// By hand. 12 good of fruit start 14: 4, 4, 4 good and, one by one from the first, 5, 5, 4 started. Dark for 10 pieces,
+// blue for 4: 80 and 32 g. Lines 5 x 1.5, malt 5 x 2.
 func TestDozenInThreeDesigns(t *testing.T) {
 	c := card(t, dozen(), 12)
 	for i, want := range []struct {
 		good, start int
 		mass        float64
 	}{{4, 5, 27.5}, {4, 5, 28}, {4, 4, 26}} {
-		if d := c.Designs[i]; d.Good != want.good || d.Start != want.start || math.Abs(float64(d.PieceMass-si.Grams(want.mass))) > 1e-9 {
+		if d := c.Designs[i]; d.Good != want.good || d.Start != want.start ||
+			math.Abs(float64(d.PieceMass-si.Grams(want.mass))) > 1e-9 {
 			t.Errorf("%+v, want %+v", d, want)
 		}
 	}
@@ -218,7 +225,8 @@ func TestDozenInThreeDesigns(t *testing.T) {
 		t.Errorf("steps %s", got)
 	}
 	// Both colours are dipped after the picks are in, and what comes next waits for both.
-	if a, b := c.Steps[2].After, c.Steps[3].After; len(a) != 1 || len(b) != 1 || a[0].Step != "picks" || b[0].Step != "picks" || len(c.Steps[4].After) != 2 {
+	if a, b := c.Steps[2].After, c.Steps[3].After; len(a) != 1 || len(b) != 1 || a[0].Step != "picks" ||
+		b[0].Step != "picks" || len(c.Steps[4].After) != 2 {
 		t.Errorf("after %+v, %+v, %+v", a, b, c.Steps[4].After)
 	}
 	// Drying 20, setting 30 once though there are two chocolates, lines 5.
@@ -248,7 +256,8 @@ func TestLayers(t *testing.T) {
 	f := bark()
 	f.Choices["style"] = "layers"
 	f.Sheet.Depth = measure.Of(0.25, measure.Inch)
-	f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5, Pool: measure.Grams(60)})
+	f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5,
+		Pool: measure.Grams(60)})
 	c := card(t, stepped(f), 20)
 	sheet := treat.Slab(13*25.4, 9.5*25.4, 25.4/8, chocolate.Density)
 	for _, p := range c.Pots {
@@ -262,7 +271,8 @@ func TestLayers(t *testing.T) {
 	near(t, "base", quarter.Pots[0].OnPieces.Amount, 3*quarter.Pots[1].OnPieces.Amount)
 }
 
-// Rules 2.1 and 6, common practice: 1 tbsp of mix for a mug of 8 fl oz, twice as much is strong; syrup inside keeps a day.
+// Rules 2.1 and 6, common practice: 1 tbsp of mix for a mug of 8 fl oz, twice as much is strong; syrup inside keeps a
+// day.
 func TestMugs(t *testing.T) {
 	f := bomb()
 	f.Shell.Mug = length(12, measure.FluidOunce)
@@ -271,17 +281,20 @@ func TestMugs(t *testing.T) {
 	if strings.Contains(said.All(c.Care), "24 hours") {
 		t.Errorf("dry filling keeps: %v", c.Care)
 	}
-	f.Portions = append(f.Portions, treat.Addition{Ingredient: "Cream", Each: measure.Of(1, measure.Teaspoon), Where: treat.In})
+	f.Portions = append(f.Portions, treat.Addition{Ingredient: "Cream", Each: measure.Of(1, measure.Teaspoon),
+		Where: treat.In})
 	if c := card(t, f, 6); !strings.Contains(said.All(c.Care), "within 24 hours") {
 		t.Errorf("cream inside goes unsaid: %v", c.Care)
 	}
-	for name, wet := range map[string]bool{"Cream": true, "Liqueur": true, "caramel": true, "Malt": false, "Sugar": false, "rolling": false} {
+	for name, wet := range map[string]bool{"Cream": true, "Liqueur": true, "caramel": true, "Malt": false,
+		"Sugar": false, "rolling": false} {
 		f.Portions = []treat.Addition{{Ingredient: ident.Ingredient(name), Each: measure.Grams(2), Where: treat.In}}
 		if got := strings.Contains(said.All(card(t, f, 6).Care), "within 24 hours"); got != wet {
 			t.Errorf("%s inside: cautioned %v", name, got)
 		}
 	}
-	if pot := c.Pots[1]; !strings.Contains(said.Text(pot.Additions), "thinner") || strings.Contains(said.Text(c.Pots[0].Additions), "thinner") {
+	if pot := c.Pots[1]; !strings.Contains(said.Text(pot.Additions), "thinner") ||
+		strings.Contains(said.Text(c.Pots[0].Additions), "thinner") {
 		t.Errorf("compound is thinned, real chocolate is not: %q, %q", pot.Additions, c.Pots[0].Additions)
 	}
 }
@@ -290,12 +303,14 @@ func TestMugs(t *testing.T) {
 func TestTrailed(t *testing.T) {
 	f := bark()
 	f.Choices["style"] = "trail"
-	f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "Dark", Share: 0.25, Pool: measure.Grams(60)})
+	f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "Dark", Share: 0.25,
+		Pool: measure.Grams(60)})
 	c := card(t, stepped(f), 20)
 	if len(c.Pots) != 1 || len(c.Steps[1].Amounts) != 2 || len(c.Steps[2].Amounts) != 1 {
 		t.Errorf("%d pots, amounts %v, %v", len(c.Pots), c.Steps[1].Amounts, c.Steps[2].Amounts)
 	}
-	near(t, "the sheet is one in all", c.Pots[0].OnPieces.Amount, float64(si.Grams(c.Rounds.Count)*treat.Slab(13*25.4, 9.5*25.4, 25.4/8, chocolate.Density)))
+	near(t, "the sheet is one in all", c.Pots[0].OnPieces.Amount,
+		float64(si.Grams(c.Rounds.Count)*treat.Slab(13*25.4, 9.5*25.4, 25.4/8, chocolate.Density)))
 }
 
 // Size classes are measures of the fruit's own: extra large berries of 27 g.
@@ -316,13 +331,16 @@ func TestLastRound(t *testing.T) {
 		t.Errorf("%+v", part.Rounds)
 	}
 	f.Choices["last"] = "whole"
-	if whole := card(t, f, 13); whole.Start != 18 || whole.Spare.None() || !strings.Contains(said.Text(whole.StartWhy), "13 are enough; 18 fill the last round") {
+	if whole := card(t, f, 13); whole.Start != 18 || whole.Spare.None() ||
+		!strings.Contains(said.Text(whole.StartWhy), "13 are enough; 18 fill the last round") {
 		t.Errorf("filled up: start %d, %q", whole.Start, whole.Spare)
 	}
-	// 12 good at 6 % start 14, 28 half shells: without the last 4 of 12 one starts 12 and is 0.94^12 = 48 % sure. A quarter
-	// would be 3: no hint. 11 good start 13, 26: the last fills 2; without it 12, P(lost <= 1 of 12) = 0.4759 + 0.3645 = 84 %.
+	// 12 good at 6 % start 14, 28 half shells: without the last 4 of 12 one starts 12 and is 0.94^12 = 48 % sure. A
+	// quarter would be 3: no hint. 11 good start 13, 26: the last fills 2; without it 12, P(lost <= 1 of 12) = 0.4759 +
+	// 0.3645 = 84 %.
 	g := bomb()
-	if c := card(t, g, 11); c.Start != 13 || !strings.Contains(said.Of(c.Rounds.Hint), "start 12 and are still 84 % sure of 11") {
+	if c := card(t, g, 11); c.Start != 13 || !strings.Contains(said.Of(c.Rounds.Hint),
+		"start 12 and are still 84 % sure of 11") {
 		t.Errorf("start %d, hint %q", c.Start, c.Rounds.Hint)
 	}
 }
@@ -349,8 +367,9 @@ func TestCounts(t *testing.T) {
 		{bark, Want{Amount: 1.5, As: "kg"}, 20},                      // bags of 75 g
 		{truffle, Want{Amount: 3, As: "bags", Bag: massOf(100)}, 17}, // 300 g at 18.5 g
 		{truffle, Want{Amount: 1, As: "lb"}, 25},                     // 453.6 g at 18.5 g
-		{fudge, Want{Amount: 1, As: "pans"}, 32},                     // 36 started: P(lost <= 3 of 36) = 0.945 is not enough for 33
-		{moulded, Want{Amount: 1, As: "rounds"}, 26},                 // 30 started: P(lost <= 3 of 30) = 0.939 is not enough for 27
+		{fudge, Want{Amount: 1, As: "pans"},
+			32}, // 36 started: P(lost <= 3 of 36) = 0.945 is not enough for 33
+		{moulded, Want{Amount: 1, As: "rounds"}, 26}, // 30 started: P(lost <= 3 of 30) = 0.939 is not enough for 27
 	} {
 		good, _, err := c.want.Good(c.of(), k)
 		if err != nil || good != c.good {
@@ -367,9 +386,13 @@ func TestCounts(t *testing.T) {
 		want Want
 		path string
 	}{
-		{fruit, Want{Amount: 0, As: "pieces"}, "amount"}, {fruit, Want{Amount: 2.5, As: "pieces"}, "amount"}, {fruit, Want{Amount: 2, As: "sheets"}, "as"},
-		{fruit, Want{Amount: 2, As: "bags"}, "bag"}, {bark, Want{Amount: 2, As: "pieces"}, "as"}, {fruit, Want{Amount: 2, As: "crates"}, "as"}, {fruit, Want{Amount: 900, As: "kg"}, "amount"},
-		{fruit, Want{Amount: math.NaN(), As: "pieces"}, "amount"}, {fruit, Want{Amount: 1e9, As: "pieces"}, "amount"}, {bark, Want{Amount: 1e9, As: "kg"}, "amount"}, {fruit, Want{Amount: 1, As: "bags", Bag: length(2, measure.Inch)}, "bag"},
+		{fruit, Want{Amount: 0, As: "pieces"}, "amount"}, {fruit, Want{Amount: 2.5, As: "pieces"}, "amount"},
+		{fruit, Want{Amount: 2, As: "sheets"}, "as"},
+		{fruit, Want{Amount: 2, As: "bags"}, "bag"}, {bark, Want{Amount: 2, As: "pieces"}, "as"},
+		{fruit, Want{Amount: 2, As: "crates"}, "as"}, {fruit, Want{Amount: 900, As: "kg"}, "amount"},
+		{fruit, Want{Amount: math.NaN(), As: "pieces"}, "amount"}, {fruit, Want{Amount: 1e9, As: "pieces"}, "amount"},
+		{bark, Want{Amount: 1e9, As: "kg"}, "amount"}, {fruit,
+			Want{Amount: 1, As: "bags", Bag: length(2, measure.Inch)}, "bag"},
 	} {
 		var faults *invalid.Error
 		if _, _, err := bad.want.Good(bad.of(), k); !errors.As(err, &faults) || faults.Fields[0].Path != bad.path {
@@ -378,9 +401,9 @@ func TestCounts(t *testing.T) {
 	}
 }
 
-// "I have 900 g of dark and 3 punnets: how many can I make?" By hand: 3 x 454 = 1362 g are 75 berries of 18 g, 80 % of them fit:
-// 60 to dip (75 x 0.8), and 54 good are 60 started (at 5 %, P(lost <= 6 of 60) = 0.965). Dark: 60 x 8 x 1.02 + 250 = 739.6 g, there
-// is enough.
+// "I have 900 g of dark and 3 punnets: how many can I make?" By hand: 3 x 454 = 1362 g are 75 berries of 18 g, 80 % of
+// them fit: 60 to dip (75 x 0.8), and 54 good are 60 started (at 5 %, P(lost <= 6 of 60) = 0.965). Dark: 60 x 8 x 1.02
+// + 250 = 739.6 g, there is enough.
 func TestWhatOneHas(t *testing.T) {
 	m, err := Make(fruit(), []Have{{"Dark", measure.Grams(900)}, {"Strawberry", measure.Of(3, "punnet")}}, larder())
 	if err != nil || m.Good != 54 || m.Limit != "Strawberry" {
@@ -390,10 +413,12 @@ func TestWhatOneHas(t *testing.T) {
 		t.Error("one more would have been possible")
 	}
 	near(t, "dark left", m.Left[0].Amount.Amount, 900-60*8*1.02)
-	if m, err := Make(fruit(), []Have{{"Dark", measure.Grams(100)}}, larder()); err != nil || m.Good != 0 || !strings.Contains(said.Text(m.Text), "too little Dark") {
+	if m, err := Make(fruit(), []Have{{"Dark", measure.Grams(100)}}, larder()); err != nil || m.Good != 0 ||
+		!strings.Contains(said.Text(m.Text), "too little Dark") {
 		t.Errorf("100 g of dark: %+v (%v)", m, err)
 	}
-	for _, bad := range [][]Have{nil, {{"Starch", measure.Grams(5)}}, {{"nothing", measure.Grams(5)}}, {{"Dark", measure.Of(1, measure.Cup)}}} {
+	for _, bad := range [][]Have{nil, {{"Starch", measure.Grams(5)}}, {{"nothing", measure.Grams(5)}},
+		{{"Dark", measure.Of(1, measure.Cup)}}} {
 		var faults *invalid.Error
 		if _, err := Make(fruit(), bad, larder()); !errors.As(err, &faults) {
 			t.Errorf("%v: %v", bad, err)
@@ -417,11 +442,14 @@ func TestStepsFollowTheChoices(t *testing.T) {
 		t.Errorf("%+v", got)
 	}
 	back := family.Follow(got, after, before, nil)
-	if slices.ContainsFunc(back, func(w treat.StepTemplate) bool { return w.ID == "second" }) || back[0].PerRound != 14 || back[0].Until != "" || back[0].Spot != "fridge" {
+	if slices.ContainsFunc(back, func(w treat.StepTemplate) bool { return w.ID == "second" }) ||
+		back[0].PerRound != 14 || back[0].Until != "" || back[0].Spot != "fridge" {
 		t.Errorf("back: %+v", back)
 	}
 	// A step that the seller took out does not come back.
-	if got := family.Follow(slices.DeleteFunc(slices.Clone(before.Steps), func(w treat.StepTemplate) bool { return w.ID == "bag" }), before, after, nil); slices.ContainsFunc(got, func(w treat.StepTemplate) bool { return w.ID == "bag" }) {
+	if got := family.Follow(slices.DeleteFunc(slices.Clone(before.Steps),
+		func(w treat.StepTemplate) bool { return w.ID == "bag" }), before, after, nil); slices.ContainsFunc(got,
+		func(w treat.StepTemplate) bool { return w.ID == "bag" }) {
 		t.Error("the step that was taken out is back")
 	}
 }
@@ -434,7 +462,8 @@ func TestEveryChoice(t *testing.T) {
 				t.Errorf("%s: %s is no choice", name, choice.ID)
 			}
 			for _, o := range choice.Options {
-				if code := family.ChoiceCode(of().Family, choice.ID) + "." + o; said.Of(reason.Of(code)) == "" || said.Of(reason.Of(code+".why")) == "" {
+				if code := family.ChoiceCode(of().Family, choice.ID) + "." + o; said.Of(reason.Of(code)) == "" ||
+					said.Of(reason.Of(code+".why")) == "" {
 					t.Errorf("%s: %s %s has no name or no reason", name, choice.ID, o)
 				}
 				f := of()
@@ -443,14 +472,16 @@ func TestEveryChoice(t *testing.T) {
 					f.Shell.Base, f.Shell.Height = length(50, measure.Millimetre), length(60, measure.Millimetre)
 				}
 				if choice.ID == "style" && o != "plain" {
-					f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5, Pool: measure.Grams(60)})
+					f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White",
+						Share: 0.5, Pool: measure.Grams(60)})
 				}
 				c := card(t, stepped(f), 30)
 				placed := map[string]bool{}
 				for _, s := range c.Steps {
 					for _, a := range s.After {
 						if !placed[string(a.Step)] {
-							t.Errorf("%s %s=%s: %s comes after %s, which is not before it", name, choice.ID, o, s.ID, a.Step)
+							t.Errorf("%s %s=%s: %s comes after %s, which is not before it", name, choice.ID, o, s.ID,
+								a.Step)
 						}
 					}
 					if s.PassiveMin > 0 && s.Storage == "" {
@@ -480,8 +511,10 @@ func TestWhatChanged(t *testing.T) {
 	ganache.Parts = slices.Clone(ganache.Parts)
 	ganache.Parts[1].Amount = measure.Grams(220)
 	is["ganache"] = ganache
-	changes := family.Changes(family.Version{Formula: before, Mixes: was}, family.Version{Formula: after, Mixes: is}, larder(), supplies)
-	want := []string{"Lost on the way: 5 % to 8 %", "Skin: dipped to dipped and rolled", "Centre, weight: 12 g to 14 g", "Ganache: Cream: 240 g to 220 g", "Boxes: 1 each for 12 to "}
+	changes := family.Changes(family.Version{Formula: before, Mixes: was}, family.Version{Formula: after, Mixes: is},
+		larder(), supplies)
+	want := []string{"Lost on the way: 5 % to 8 %", "Skin: dipped to dipped and rolled", "Centre, weight: 12 g to 14 g",
+		"Ganache: Cream: 240 g to 220 g", "Boxes: 1 each for 12 to "}
 	var told []string
 	for _, c := range changes {
 		told = append(told, said.Of(c.What)+": "+said.Of(c.Before)+" to "+said.Of(c.After))
@@ -489,7 +522,8 @@ func TestWhatChanged(t *testing.T) {
 	if !slices.Equal(told, want) {
 		t.Errorf("%q", told)
 	}
-	if none := family.Changes(family.Version{Formula: before, Mixes: was}, family.Version{Formula: truffle(), Mixes: was}, larder(), supplies); len(none) != 0 {
+	if none := family.Changes(family.Version{Formula: before, Mixes: was},
+		family.Version{Formula: truffle(), Mixes: was}, larder(), supplies); len(none) != 0 {
 		t.Errorf("nothing changed, and yet %+v", none)
 	}
 }
@@ -497,7 +531,8 @@ func TestWhatChanged(t *testing.T) {
 // A mix that is met again inside of another is made before both, in whatever order they are met.
 func TestMixesAreMadeInOrder(t *testing.T) {
 	k := larder()
-	k.Mixes["crisp"] = treat.Mix{ID: "crisp", Name: "Crisp", Parts: []treat.MixPart{{Of: "ganache", Amount: measure.Grams(100)}, {Of: "Malt", Amount: measure.Grams(50)}}}
+	k.Mixes["crisp"] = treat.Mix{ID: "crisp", Name: "Crisp",
+		Parts: []treat.MixPart{{Of: "ganache", Amount: measure.Grams(100)}, {Of: "Malt", Amount: measure.Grams(50)}}}
 	f := truffle()
 	f.Portions = []treat.Addition{{Ingredient: "crisp", Each: measure.Grams(2), Where: treat.On}}
 	c, err := Compute(f, 12, k)
@@ -521,7 +556,8 @@ func TestBegin(t *testing.T) {
 			t.Errorf("%s: %v", name, err)
 		}
 	}
-	bare := &treat.Inputs{Ingredients: map[ident.Ingredient]food.Ingredient{"Sugar": k.Ingredients["Sugar"]}, Mixes: map[ident.Ingredient]treat.Mix{}}
+	bare := &treat.Inputs{Ingredients: map[ident.Ingredient]food.Ingredient{"Sugar": k.Ingredients["Sugar"]},
+		Mixes: map[ident.Ingredient]treat.Mix{}}
 	for _, name := range family.All() {
 		if _, err := family.Begin(name, bare, nil); err == nil || !strings.Contains(said.Error(err), "first") {
 			t.Errorf("%s of sugar alone: %v", name, err)
@@ -551,35 +587,46 @@ func TestMixes(t *testing.T) {
 		says string
 	}{
 		{"a cycle over two", caramel, "parts[2].of", "Caramel → Fudge → Caramel"},
-		{"made of itself", treat.Mix{ID: "fudge", Name: "Fudge", Parts: []treat.MixPart{{Of: "fudge", Amount: measure.Grams(1)}}}, "parts[0].of", "Fudge → Fudge"},
+		{"made of itself", treat.Mix{ID: "fudge", Name: "Fudge",
+			Parts: []treat.MixPart{{Of: "fudge", Amount: measure.Grams(1)}}}, "parts[0].of", "Fudge → Fudge"},
 		{"of nothing", treat.Mix{Name: "Air"}, "parts", "yields nothing"},
-		{"loses all", treat.Mix{Name: "Steam", Loss: 1, Parts: []treat.MixPart{{Of: "Sugar", Amount: measure.Grams(1)}}}, "loss", "must yield something"},
-		{"a density of 0", treat.Mix{Name: "Void", Density: &none, Parts: []treat.MixPart{{Of: "Sugar", Amount: measure.Grams(1)}}}, "density", "more than 0"},
-		{"0 g of sugar", treat.Mix{Name: "Sweet", Parts: []treat.MixPart{{Of: "Sugar", Amount: measure.Grams(0)}}}, "parts[0].amount", "more than 0"},
-		{"a cup of hazelnuts", treat.Mix{Name: "Nutty", Parts: []treat.MixPart{{Of: "Hazelnut", Amount: measure.Of(1, measure.Cup)}}}, "parts[0].amount", "density is not known"},
-		{"flowers unweighed", treat.Mix{Name: "Posy", Parts: []treat.MixPart{{Of: "Flower", Amount: measure.Of(3, measure.Each)}}}, "parts[0].amount", "weight per piece"},
-		{"of what is not there", treat.Mix{Name: "Myth", Parts: []treat.MixPart{{Of: "unicorn", Amount: measure.Grams(1)}}}, "parts[0].of", "not in the larder"},
-		{"without a name", treat.Mix{Parts: []treat.MixPart{{Of: "Sugar", Amount: measure.Grams(1)}}}, "name", "a name"},
+		{"loses all", treat.Mix{Name: "Steam", Loss: 1, Parts: []treat.MixPart{{Of: "Sugar",
+			Amount: measure.Grams(1)}}}, "loss", "must yield something"},
+		{"a density of 0", treat.Mix{Name: "Void", Density: &none,
+			Parts: []treat.MixPart{{Of: "Sugar", Amount: measure.Grams(1)}}}, "density", "more than 0"},
+		{"0 g of sugar", treat.Mix{Name: "Sweet", Parts: []treat.MixPart{{Of: "Sugar", Amount: measure.Grams(0)}}},
+			"parts[0].amount", "more than 0"},
+		{"a cup of hazelnuts", treat.Mix{Name: "Nutty", Parts: []treat.MixPart{{Of: "Hazelnut",
+			Amount: measure.Of(1, measure.Cup)}}}, "parts[0].amount", "density is not known"},
+		{"flowers unweighed", treat.Mix{Name: "Posy", Parts: []treat.MixPart{{Of: "Flower",
+			Amount: measure.Of(3, measure.Each)}}}, "parts[0].amount", "weight per piece"},
+		{"of what is not there", treat.Mix{Name: "Myth", Parts: []treat.MixPart{{Of: "unicorn",
+			Amount: measure.Grams(1)}}}, "parts[0].of", "not in the larder"},
+		{"without a name", treat.Mix{Parts: []treat.MixPart{{Of: "Sugar", Amount: measure.Grams(1)}}}, "name",
+			"a name"},
 	} {
 		var faults *invalid.Error
-		if err := c.mix.Check(k); !errors.As(err, &faults) || faults.Fields[0].Path != c.path || !strings.Contains(said.Error(faults.Fields[0].Err), c.says) {
+		if err := c.mix.Check(k); !errors.As(err, &faults) || faults.Fields[0].Path != c.path ||
+			!strings.Contains(said.Error(faults.Fields[0].Err), c.says) {
 			t.Errorf("%s: %v, want %s: … %s …", c.name, err, c.path, c.says)
 		}
 	}
 }
 
-// Three shades, named deep, dark and pale: the pale ones are dipped first and the deep ones right after them from the same bowl, with nothing between, on the trays of both; dark has a bowl of
-// its own.
+// Three shades, named deep, dark and pale: the pale ones are dipped first and the deep ones right after them from the
+// same bowl, with nothing between, on the trays of both; dark has a bowl of its own.
 func TestShadesOfOneBowl(t *testing.T) {
 	f := fruit()
 	coat := func(of string, drops float64) []treat.ChocolateLayer {
-		c := treat.ChocolateLayer{Role: treat.RoleCoat, Ingredient: ident.Ingredient(of), Each: massOf(8), Pool: measure.Grams(200)}
+		c := treat.ChocolateLayer{Role: treat.RoleCoat, Ingredient: ident.Ingredient(of), Each: massOf(8),
+			Pool: measure.Grams(200)}
 		if drops > 0 {
 			c.Tint = &treat.Stirred{Ingredient: "Sugar", Amount: measure.Grams(si.Grams(drops)), To: measure.Grams(100)}
 		}
 		return []treat.ChocolateLayer{c}
 	}
-	f.Finishes = []treat.Design{{Name: "deep", Parts: 4, Coatings: coat("White", 0.3)}, {Name: "dark", Parts: 4, Coatings: coat("Dark", 0)}, {Name: "pale", Parts: 4, Coatings: coat("White", 0.1)}}
+	f.Finishes = []treat.Design{{Name: "deep", Parts: 4, Coatings: coat("White", 0.3)},
+		{Name: "dark", Parts: 4, Coatings: coat("Dark", 0)}, {Name: "pale", Parts: 4, Coatings: coat("White", 0.1)}}
 	c := card(t, stepped(f), 60)
 	at := map[string]int{}
 	for i, s := range c.Steps {
@@ -594,8 +641,10 @@ func TestShadesOfOneBowl(t *testing.T) {
 	}
 	pale, deep, dark := c.Steps[at["pale"]], c.Steps[at["deep"]], c.Steps[at["dark"]]
 	last := deep.After[len(deep.After)-1]
-	if last.Step != pale.ID || !last.Alone || pale.PassiveMin != 0 || pale.Trays != 0 || deep.PassiveMin != dark.PassiveMin || deep.Trays < 2*dark.Trays {
-		t.Errorf("after %+v; pale waits %d on %d trays, deep %d on %d, dark %d on %d", last, pale.PassiveMin, pale.Trays, deep.PassiveMin, deep.Trays, dark.PassiveMin, dark.Trays)
+	if last.Step != pale.ID || !last.Alone || pale.PassiveMin != 0 || pale.Trays != 0 ||
+		deep.PassiveMin != dark.PassiveMin || deep.Trays < 2*dark.Trays {
+		t.Errorf("after %+v; pale waits %d on %d trays, deep %d on %d, dark %d on %d", last, pale.PassiveMin,
+			pale.Trays, deep.PassiveMin, deep.Trays, dark.PassiveMin, dark.Trays)
 	}
 	whites := 0
 	for _, p := range c.Pots {

@@ -20,7 +20,9 @@ import (
 func fileOf(t testing.TB, f *treat.Formula) []byte {
 	t.Helper()
 	k := larder()
-	shelf := map[ident.Supply]treat.FileSupply{"bag": {ID: "bag", Name: "Bags", Unit: measure.Each}, "box": {ID: "box", Name: "Boxes", Unit: measure.Each}, "ribbon": {ID: "ribbon", Name: "Ribbon", Unit: measure.Millimetre}}
+	shelf := map[ident.Supply]treat.FileSupply{"bag": {ID: "bag", Name: "Bags", Unit: measure.Each},
+		"box":    {ID: "box", Name: "Boxes", Unit: measure.Each},
+		"ribbon": {ID: "ribbon", Name: "Ribbon", Unit: measure.Millimetre}}
 	text, err := json.MarshalIndent(treat.NewFile("It", f, k, shelf), "", " ")
 	if err != nil {
 		t.Fatal(err)
@@ -43,7 +45,8 @@ func TestFilesComeBackTheSame(t *testing.T) {
 		}
 		// There and back under other names it is the same as well.
 		there := file.Renamed(map[string]string{"Dark": "d", "ganache": "g", "box": "b"})
-		back, _ := json.MarshalIndent(there.Renamed(map[string]string{"d": "Dark", "g": "ganache", "b": "box"}), "", " ")
+		back, _ := json.MarshalIndent(there.Renamed(map[string]string{"d": "Dark", "g": "ganache", "b": "box"}), "",
+			" ")
 		if !bytes.Equal(back, text) {
 			t.Errorf("%s renamed and named back is\n%s", name, back)
 		}
@@ -70,7 +73,8 @@ func TestFaultsOfFiles(t *testing.T) {
 			t.Errorf("%s: %v, want … %s …", c.to, err, c.says)
 		}
 	}
-	if _, err := family.ReadFile([]byte(`{"schema":"` + treat.FileSchema + `","name":"x"}`)); err == nil || !strings.Contains(said.Error(err), "formula is missing") {
+	if _, err := family.ReadFile([]byte(`{"schema":"` + treat.FileSchema + `","name":"x"}`)); err == nil ||
+		!strings.Contains(said.Error(err), "formula is missing") {
 		t.Errorf("no formula: %v", err)
 	}
 }
@@ -86,7 +90,8 @@ func FuzzReadFile(f *testing.F) {
 		if err != nil {
 			return
 		}
-		k := &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: larder().Ingredients, Mixes: map[ident.Ingredient]treat.Mix{}}
+		k := &treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: larder().Ingredients,
+			Mixes: map[ident.Ingredient]treat.Mix{}}
 		for _, i := range file.Ingredients {
 			k.Ingredients[i.ID] = newIngredient(i)
 		}

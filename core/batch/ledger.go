@@ -106,7 +106,8 @@ func (a *account) kindOf(c treat.ChocolateLayer) *kind {
 		method = a.law.Method(a.f, of.Kind, c.Role)
 	}
 	bands := of.Temperatures()
-	k.pot = ledger.Pot{Ingredient: c.Ingredient, Method: method, Work: chocolate.Working(method, of.Kind, bands), Source: source}
+	k.pot = ledger.Pot{Ingredient: c.Ingredient, Method: method, Work: chocolate.Working(method, of.Kind, bands),
+		Source: source}
 	stir := func(s *treat.Stirred) ledger.Stir {
 		if s == nil {
 			return ledger.Stir{}
@@ -180,7 +181,8 @@ func (a *account) work(t turn) {
 		if t.rounds > 1 && sum(s.units) == 0 { // none of it in this round
 			continue
 		}
-		add := worked{turn: t, part: n, parts: len(shares), units: s.units, kind: s.kind, draw: a.draws(t, s), ready: []*kind{s.kind}}
+		add := worked{turn: t, part: n, parts: len(shares), units: s.units, kind: s.kind, draw: a.draws(t, s),
+			ready: []*kind{s.kind}}
 		for _, role := range w.Ready {
 			for _, other := range a.shares(role, units) {
 				add.ready = treat.Union(add.ready, []*kind{other.kind})
@@ -190,7 +192,8 @@ func (a *account) work(t turn) {
 	}
 }
 
-// partOf a role's chocolate that a step puts on: what it says, or by how many steps work with it, of two the first 60 % (memory).
+// partOf a role's chocolate that a step puts on: what it says, or by how many steps work with it, of two the first 60 %
+// (memory).
 func (a *account) partOf(step int) (part float64, first bool) {
 	w := &a.f.Steps[step]
 	said, silent, before := 0.0, 0, 0
@@ -221,7 +224,8 @@ const small = 30
 func (a *account) draws(t turn, s share) *ledger.Draw {
 	w := &a.f.Steps[t.step]
 	part, first := a.partOf(t.step)
-	d := &ledger.Draw{Pot: s.kind.pot, Colour: s.kind.colour, Seed: s.kind.seed, Least: chocolate.LeastMelt, Tops: w.Pot == treat.RoleCap, Minutes: s.kind.own}
+	d := &ledger.Draw{Pot: s.kind.pot, Colour: s.kind.colour, Seed: s.kind.seed, Least: chocolate.LeastMelt,
+		Tops: w.Pot == treat.RoleCap, Minutes: s.kind.own}
 	if w.Pot == treat.RoleDrizzle && s.kind.pot.Source != chocolate.Bath {
 		d.Least = small
 	}
@@ -283,7 +287,8 @@ type melts struct {
 	holds   si.Minutes // minutes that so much holds
 }
 
-// meltsAt tells for every worked step and each kind that it must have ready what melting it then would take. It goes through the steps from the last to the first.
+// meltsAt tells for every worked step and each kind that it must have ready what melting it then would take. It goes
+// through the steps from the last to the first.
 func (a *account) meltsAt() [][]melts {
 	type rest struct{ takes, standing, least si.Grams }
 	rests := map[ledger.Pot]*rest{}
@@ -299,7 +304,8 @@ func (a *account) meltsAt() [][]melts {
 			r.takes += d.Applied * (1 + ledger.OnTools)
 			r.standing, r.least = max(r.standing, d.Pool), max(r.least, d.Least)
 			if d.Fill != nil {
-				r.standing = max(r.standing, (d.Fill.Pour - d.Keep()).Times(float64(min(d.Fill.Mould, d.Fill.Cavities))))
+				r.standing = max(r.standing, (d.Fill.Pour - d.Keep()).Times(
+					float64(min(d.Fill.Mould, d.Fill.Cavities))))
 			}
 		}
 		for _, k := range w.ready {
@@ -319,7 +325,8 @@ func (k *kind) minutes(grams si.Grams) float64 {
 	return Melting(k.pot, *k.food.Chocolate, k.own, grams, k.hold.Room).Hands
 }
 
-// Melting is how long so much of what may be poured together takes to melt in a room of so many C: own is the seller's own minutes of hands, 0 where the rule holds.
+// Melting is how long so much of what may be poured together takes to melt in a room of so many C: own is the seller's
+// own minutes of hands, 0 where the rule holds.
 func Melting(p ledger.Pot, of food.Chocolate, own si.Minutes, grams si.Grams, room float64) chocolate.Melting {
 	bands := of.Temperatures()
 	to := bands.Melt.Mid()

@@ -23,8 +23,8 @@ type Need struct {
 	Cost       decimal.Decimal  `json:"-"`
 	Why        Why              `json:"why"`
 
-	// Drawn is how much of what is used comes out of bowls, and Fresh how much of what must be in the house goes into them: where the batch is not worked alone the bowls
-	// say that instead.
+	// Drawn is how much of what is used comes out of bowls, and Fresh how much of what must be in the house goes into
+	// them: where the batch is not worked alone the bowls say that instead.
 	Drawn float64 `json:"-"`
 	Fresh float64 `json:"-"`
 
@@ -119,7 +119,8 @@ func (n *needs) centres() {
 		amount *= float64(weight)
 	}
 	n.unfit += weight.Times(float64(n.buy) - all)
-	n.need(of, amount, amount, all/float64(n.buy), because("batch.what-bought-fit-to-dip", reason.Share(share), reason.Int(int(all)), reason.Int(n.buy), measure.ShowGrams(weight)))
+	n.need(of, amount, amount, all/float64(n.buy), because("batch.what-bought-fit-to-dip", reason.Share(share),
+		reason.Int(int(all)), reason.Int(n.buy), measure.ShowGrams(weight)))
 }
 
 // chocolates, as the account has them.
@@ -138,7 +139,8 @@ func (n *needs) chocolates() {
 			known := n.item(part.Of)
 			if p > 0 { // stirred in
 				base, _ := measure.Grams(b.FreshPart(p)).In(known.Unit, known.Substance)
-				at := n.need(known, base, base, 1, because("batch.stirred-into", known.Show(base), measure.ShowGrams(b.In()), reason.Name(n.item(b.Pot.Ingredient).Name)))
+				at := n.need(known, base, base, 1, because("batch.stirred-into", known.Show(base),
+					measure.ShowGrams(b.In()), reason.Name(n.item(b.Pot.Ingredient).Name)))
 				n.needs[at].Drawn, n.needs[at].Fresh = n.needs[at].Drawn+base, n.needs[at].Fresh+base
 				continue
 			}
@@ -184,8 +186,8 @@ func (n *needs) unitsOf(units float64) reason.Reason {
 	return reason.Of("batch.started", reason.Number(units))
 }
 
-// take an amount (in its own unit) of what goes into the treat: of an ingredient as much more as is not fit to use, of a mix
-// all that goes into it.
+// take an amount (in its own unit) of what goes into the treat: of an ingredient as much more as is not fit to use, of
+// a mix all that goes into it.
 func (n *needs) take(of treat.Item, amount float64, why Why) {
 	if of.Mix == nil {
 		bought := amount / of.Fit
@@ -249,7 +251,8 @@ func (n *needs) order() {
 	n.mixes = ordered
 }
 
-// need adds to what the batch takes of an ingredient, in the unit that it is kept in; fit is the share of what is used that goes in. It returns where it stands.
+// need adds to what the batch takes of an ingredient, in the unit that it is kept in; fit is the share of what is used
+// that goes in. It returns where it stands.
 func (n *needs) need(known treat.Item, used, house, fit float64, why Why) int {
 	at := slices.IndexFunc(n.needs, func(x Need) bool { return x.Ingredient == known.ID })
 	if at < 0 {

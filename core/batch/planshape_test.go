@@ -7,8 +7,9 @@ import (
 	"testing"
 )
 
-// The steps of every family's card have the shape of the plan format ("zestytin.plan-problem/2"): its names and no others, whole
-// minutes, every step after ones that come before it, tools that there are enough of, gaps that can be kept.
+// The steps of every family's card have the shape of the plan format ("zestytin.plan-problem/2"): its names and no
+// others, whole minutes, every step after ones that come before it, tools that there are enough of, gaps that can be
+// kept.
 func TestStepsHaveThePlanFormat(t *testing.T) {
 	type planStep struct {
 		ID    string `json:"id"`
@@ -50,7 +51,8 @@ func TestStepsHaveThePlanFormat(t *testing.T) {
 			if step.ID == "" || slices.Contains(seen, step.ID) || step.Hands < 1 || step.Wait < 0 {
 				t.Errorf("%s: %s", name, text)
 			}
-			if (step.Place == "") != (step.Trays == 0) || step.Place != "" && !slices.Contains([]string{"counter", "fridge", "freezer"}, step.Place) {
+			if (step.Place == "") != (step.Trays == 0) || step.Place != "" &&
+				!slices.Contains([]string{"counter", "fridge", "freezer"}, step.Place) {
 				t.Errorf("%s: %s fills %d trays of %q", name, step.ID, step.Trays, step.Place)
 			}
 			for _, a := range step.After {
@@ -59,7 +61,8 @@ func TestStepsHaveThePlanFormat(t *testing.T) {
 				}
 			}
 			for _, take := range step.Takes {
-				if c.Tool == nil || take.Tool != string(c.Tool.ID) || take.Count < 1 || take.Count > c.Tool.Count || !slices.ContainsFunc(c.Steps, func(s Step) bool { return string(s.ID) == take.Until }) {
+				if c.Tool == nil || take.Tool != string(c.Tool.ID) || take.Count < 1 || take.Count > c.Tool.Count ||
+					!slices.ContainsFunc(c.Steps, func(s Step) bool { return string(s.ID) == take.Until }) {
 					t.Errorf("%s: %s takes %+v of %+v", name, step.ID, take, c.Tool)
 				}
 			}
@@ -67,7 +70,8 @@ func TestStepsHaveThePlanFormat(t *testing.T) {
 				t.Errorf("%s: %s hangs in the air", name, step.ID)
 			}
 			for _, u := range step.Pots {
-				if u.Changeover < 1 || u.Holds < 1 || !slices.ContainsFunc(c.Pots, func(p Pot) bool { return string(p.Key) == u.Pot }) {
+				if u.Changeover < 1 || u.Holds < 1 || !slices.ContainsFunc(c.Pots,
+					func(p Pot) bool { return string(p.Key) == u.Pot }) {
 					t.Errorf("%s: %s needs %+v", name, step.ID, u)
 				}
 			}

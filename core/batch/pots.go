@@ -79,10 +79,13 @@ func (s *steps) potOf(i int) Pot {
 	of := *k.food.Chocolate
 	p := Pot{
 		Key: b.Pot.Key(), Ingredient: b.Pot.Ingredient, Name: s.item(b.Pot.Ingredient).Name, Chocolate: of,
-		Melted: shown(b.Melted), TopUp: some(b.In() - b.Melted), OnPieces: shown(b.Applied - b.Trimmed), Used: shown(b.Used), Drained: shown(b.Drained), Trimmed: some(b.Trimmed),
-		Pool: shown(b.Pool), Reclaimed: shown(b.Left), Damp: b.Damp, Touches: b.Touched, Seed: some(b.Seed), Method: b.Pot.Method,
+		Melted: shown(b.Melted), TopUp: some(b.In() - b.Melted), OnPieces: shown(b.Applied - b.Trimmed),
+		Used: shown(b.Used), Drained: shown(b.Drained), Trimmed: some(b.Trimmed),
+		Pool: shown(b.Pool), Reclaimed: shown(b.Left), Damp: b.Damp, Touches: b.Touched, Seed: some(b.Seed),
+		Method:    b.Pot.Method,
 		Tempering: chocolate.Temper(b.Pot.Method, of.Kind, of.Temperatures(), b.Pot.Source, b.Melted, s.k.AirTemp),
-		Minutes:   si.WholeMinutes(k.minutes(b.Melted)), Holds: k.hold.Minutes(b.Melted), Additions: additions(of.Kind, b.Melted), Why: s.potWhy(i),
+		Minutes:   si.WholeMinutes(k.minutes(b.Melted)), Holds: k.hold.Minutes(b.Melted),
+		Additions: additions(of.Kind, b.Melted), Why: s.potWhy(i),
 	}
 	for _, part := range b.Parts[1:] {
 		known := s.item(part.Of)

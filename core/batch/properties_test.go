@@ -43,10 +43,12 @@ func randomFormula(r *rand.Rand) *treat.Formula {
 		f.Sheet.Bag = massOf(20 + r.Float64()*400)
 		if r.IntN(2) == 0 {
 			f.Choices["style"] = "layers"
-			f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 0.1 + 0.8*r.Float64(), Pool: measure.Grams(50)})
+			f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White",
+				Share: 0.1 + 0.8*r.Float64(), Pool: measure.Grams(50)})
 		}
 	case "fudge":
-		f.Sheet.Rows, f.Sheet.Columns, f.Sheet.Trim = 1+r.IntN(9), 1+r.IntN(9), length(r.Float64()*20+0.1, measure.Millimetre)
+		f.Sheet.Rows, f.Sheet.Columns, f.Sheet.Trim = 1+r.IntN(9), 1+r.IntN(9),
+			length(r.Float64()*20+0.1, measure.Millimetre)
 	case "moulded":
 		f.Mould.Shell = 0.2 + 0.5*r.Float64()
 		f.Mould.Cavities, f.Mould.Moulds = 1+r.IntN(30), 1+r.IntN(3)
@@ -75,15 +77,18 @@ func TestAmountsNeverFall(t *testing.T) {
 			}
 		}
 		for i, n := range a.Needs {
-			if m := b.Needs[i]; m.Used.Amount < n.Used.Amount-1e-9 || m.House.Amount < n.House.Amount-1e-9 || m.Cost.LessThan(n.Cost.Sub(decimal.New(1, -9))) {
-				t.Errorf("%s: %d take %v of %s, %d take %v", f.Family, a.Good, n.Used.Amount, n.Name, b.Good, m.Used.Amount)
+			if m := b.Needs[i]; m.Used.Amount < n.Used.Amount-1e-9 || m.House.Amount < n.House.Amount-1e-9 ||
+				m.Cost.LessThan(n.Cost.Sub(decimal.New(1, -9))) {
+				t.Errorf("%s: %d take %v of %s, %d take %v", f.Family, a.Good, n.Used.Amount, n.Name, b.Good,
+					m.Used.Amount)
 			}
 			if n.House.Amount < n.Used.Amount-1e-9 {
 				t.Errorf("%s is used but not in the house", n.Name)
 			}
 		}
 		if a.Start > b.Start || a.Hands > b.Hands {
-			t.Errorf("%s: %d start %d in %d min, %d start %d in %d min", f.Family, a.Good, a.Start, a.Hands, b.Good, b.Start, b.Hands)
+			t.Errorf("%s: %d start %d in %d min, %d start %d in %d min", f.Family, a.Good, a.Start, a.Hands, b.Good,
+				b.Start, b.Hands)
 		}
 		sum := 0.0
 		for _, s := range a.Steps {
@@ -98,27 +103,30 @@ func TestAmountsNeverFall(t *testing.T) {
 	}
 }
 
-// Making a and b together is never more than making each alone: of pieces, chocolate in the house, ingredients of treats of
-// one design, rounds and minutes.
+// Making a and b together is never more than making each alone: of pieces, chocolate in the house, ingredients of
+// treats of one design, rounds and minutes.
 func TestTogetherIsNeverMore(t *testing.T) {
 	r := rand.New(rand.NewPCG(3, 4))
 	for range 400 {
 		f := randomFormula(r)
 		x, y := 3+r.IntN(120), 3+r.IntN(120)
 		a, b, both := card(t, f, x), card(t, f, y), card(t, f, x+y)
-		if both.Start > a.Start+b.Start || both.Hands > a.Hands+b.Hands || both.Rounds != nil && both.Rounds.Count > a.Rounds.Count+b.Rounds.Count {
-			t.Errorf("%s %v: %d + %d: start %d of %d + %d, hands %d of %d + %d", f.Family, f.Choices, x, y, both.Start, a.Start, b.Start, both.Hands, a.Hands, b.Hands)
+		if both.Start > a.Start+b.Start || both.Hands > a.Hands+b.Hands || both.Rounds != nil &&
+			both.Rounds.Count > a.Rounds.Count+b.Rounds.Count {
+			t.Errorf("%s %v: %d + %d: start %d of %d + %d, hands %d of %d + %d", f.Family, f.Choices, x, y, both.Start,
+				a.Start, b.Start, both.Hands, a.Hands, b.Hands)
 		}
 		for i, n := range both.Needs {
 			if len(f.Finishes) == 0 && n.House.Amount > a.Needs[i].House.Amount+b.Needs[i].House.Amount+1e-6 {
-				t.Errorf("%s: %d + %d need %v of %s, alone %v and %v", f.Family, x, y, n.House.Amount, n.Name, a.Needs[i].House.Amount, b.Needs[i].House.Amount)
+				t.Errorf("%s: %d + %d need %v of %s, alone %v and %v", f.Family, x, y, n.House.Amount, n.Name,
+					a.Needs[i].House.Amount, b.Needs[i].House.Amount)
 			}
 		}
 	}
 }
 
-// Mass is conserved to 1 mg: what is in the house ends in pieces, in loss, or comes back. The pieces are weighed here from
-// the card's own piece, not from its balance.
+// Mass is conserved to 1 mg: what is in the house ends in pieces, in loss, or comes back. The pieces are weighed here
+// from the card's own piece, not from its balance.
 func TestMassIsConserved(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 6))
 	for range 400 {
@@ -126,7 +134,8 @@ func TestMassIsConserved(t *testing.T) {
 		c := card(t, f, 1+r.IntN(500))
 		b := c.Balance
 		if gone := b.House - b.Pieces - b.Lost - b.Reclaimed; math.Abs(float64(gone)) > 0.001 {
-			t.Errorf("%s %d: %v g in the house, %v in pieces, %v lost, %v back: %v g are nowhere", f.Family, c.Good, b.House, b.Pieces, b.Lost, b.Reclaimed, gone)
+			t.Errorf("%s %d: %v g in the house, %v in pieces, %v lost, %v back: %v g are nowhere", f.Family, c.Good,
+				b.House, b.Pieces, b.Lost, b.Reclaimed, gone)
 		}
 		if b.Lost < -1e-9 || b.Reclaimed < -1e-9 {
 			t.Errorf("%s: %+v", f.Family, b)
@@ -155,8 +164,8 @@ func TestMassIsConserved(t *testing.T) {
 	}
 }
 
-// Linear where it should be: without loss, twice the pieces take twice of what goes on each. Stepped where it should be: the
-// pool is in the bowl but once, rounds are whole ones.
+// Linear where it should be: without loss, twice the pieces take twice of what goes on each. Stepped where it should
+// be: the pool is in the bowl but once, rounds are whole ones.
 func TestScaling(t *testing.T) {
 	for name, of := range families {
 		f := of()

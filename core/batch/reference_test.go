@@ -22,7 +22,8 @@ func TestExtrasAgainstHandbook(t *testing.T) {
 		good int
 		loss float64
 		want int
-	}{{12, 0.05, 14}, {12, 0.10, 16}, {6, 1. / 3, 13}, {48, 0.08, 56}, {100, 0.08, 114}, {60, 0.03, 64}, {40, 0.06, 46}} {
+	}{{12, 0.05, 14}, {12, 0.10, 16}, {6, 1. / 3, 13}, {48, 0.08, 56}, {100, 0.08, 114}, {60, 0.03, 64},
+		{40, 0.06, 46}} {
 		got, err := StartFor(c.good, c.loss, 0.95)
 		if err != nil || got != c.want {
 			t.Errorf("%d good at loss %.2f: start %d (%v), want %d", c.good, c.loss, got, err, c.want)
@@ -58,7 +59,8 @@ func TestExtrasAgainstExactBinomial(t *testing.T) {
 					t.Fatal(err)
 				}
 				if atLeast(n, good, loss).Cmp(sure) < 0 || n > good && atLeast(n-1, good, loss).Cmp(sure) >= 0 {
-					t.Errorf("%d good at %d %% loss, %v sure: %d is not the smallest that is enough", good, percent, sure, n)
+					t.Errorf("%d good at %d %% loss, %v sure: %d is not the smallest that is enough", good, percent,
+						sure, n)
 				}
 			}
 		}
@@ -99,7 +101,8 @@ func TestShellsAgainstHandbook(t *testing.T) {
 		t.Errorf("52 g make a wall of %.2f mm, want about 3.5", wall)
 	}
 	// A hollow and its shell fill the ball: 4/3 pi R^3.
-	if got, want := si.Grams(treat.Hollow(63.5, 3.5))+2*treat.HalfShell(63.5, 3.5, 1), 4./3*math.Pi*math.Pow(3.175, 3); math.Abs(float64(got-si.Grams(want))) > 1e-9 {
+	if got, want := si.Grams(treat.Hollow(63.5, 3.5))+2*treat.HalfShell(63.5, 3.5, 1),
+		4./3*math.Pi*math.Pow(3.175, 3); math.Abs(float64(got-si.Grams(want))) > 1e-9 {
 		t.Errorf("shell and hollow make %v mL, the ball has %v", got, want)
 	}
 }
@@ -113,11 +116,13 @@ func TestSheetsAgainstHandbook(t *testing.T) {
 	}
 }
 
-// Rules 4.6: US Standard Atmosphere 1976 and the Antoine equation of the NIST Chemistry WebBook (memory).
-// IAPWS-IF97, region 4, backward equation (release of 2012, equation 31 and table 34; coefficients from memory, proven against its table 36): the temperature at which water boils
-// at a pressure in MPa, in K.
+// Rules 4.6: US Standard Atmosphere 1976 and the Antoine equation of the NIST Chemistry WebBook (memory). IAPWS-IF97,
+// region 4, backward equation (release of 2012, equation 31 and table 34; coefficients from memory, proven against its
+// table 36): the temperature at which water boils at a pressure in MPa, in K.
 func saturation(mpa float64) float64 {
-	n := [...]float64{0.11670521452767e4, -0.72421316703206e6, -0.17073846940092e2, 0.12020824702470e5, -0.32325550322333e7, 0.14915108613530e2, -0.48232657361591e4, 0.40511340542057e6, -0.23855557567849, 0.65017534844798e3}
+	n := [...]float64{0.11670521452767e4, -0.72421316703206e6, -0.17073846940092e2, 0.12020824702470e5,
+		-0.32325550322333e7, 0.14915108613530e2, -0.48232657361591e4, 0.40511340542057e6, -0.23855557567849,
+		0.65017534844798e3}
 	b := math.Pow(mpa, 0.25)
 	e, f, g := b*b+n[2]*b+n[5], n[0]*b*b+n[3]*b+n[6], n[1]*b*b+n[4]*b+n[7]
 	d := 2 * g / (-f - math.Sqrt(f*f-4*e*g))
@@ -149,8 +154,8 @@ func TestBoilingPointsAtHeights(t *testing.T) {
 			t.Errorf("water boils no lower at %v m", h+100)
 		}
 	}
-	// Soft ball, 235 to 240 F at sea level (Exploratorium; memory), is 112 to 115 C; by hand at 1609 m, where water boils at
-	// 94.6 C, 5.4 less: 106.6 to 109.6 C.
+	// Soft ball, 235 to 240 F at sea level (Exploratorium; memory), is 112 to 115 C; by hand at 1609 m, where water
+	// boils at 94.6 C, 5.4 less: 106.6 to 109.6 C.
 	if math.Abs(treat.SoftBall.From*1.8+32-235) > 1.5 || math.Abs(treat.SoftBall.To*1.8+32-240) > 1.5 {
 		t.Errorf("soft ball is %v", treat.SoftBall)
 	}
@@ -162,7 +167,8 @@ func TestBoilingPointsAtHeights(t *testing.T) {
 // Rules 2.4, common practice: 500 g chocolate to 240 g cream and 140 g liqueur make 880 g. By hand for 440 g: half of
 // each; shares 0.568, 0.273, 0.159.
 func TestGanacheByHand(t *testing.T) {
-	parts := []treat.Part{{Name: "dark", Mass: measure.Grams(500)}, {Name: "cream", Mass: measure.Grams(240)}, {Name: "liqueur", Mass: measure.Of(140, measure.Gram)}}
+	parts := []treat.Part{{Name: "dark", Mass: measure.Grams(500)}, {Name: "cream", Mass: measure.Grams(240)},
+		{Name: "liqueur", Mass: measure.Of(140, measure.Gram)}}
 	scaled, err := treat.Scale(parts, 440)
 	if err != nil {
 		t.Fatal(err)
@@ -172,7 +178,8 @@ func TestGanacheByHand(t *testing.T) {
 			t.Errorf("%s: %+v, want %+v", scaled[i].Name, scaled[i], want)
 		}
 	}
-	for _, bad := range [][]treat.Part{nil, {{Name: "cream", Mass: measure.Of(1, measure.Cup)}}, {{Name: "cream", Mass: measure.Grams(0)}}} {
+	for _, bad := range [][]treat.Part{nil, {{Name: "cream", Mass: measure.Of(1, measure.Cup)}},
+		{{Name: "cream", Mass: measure.Grams(0)}}} {
 		if got, err := treat.Scale(bad, 100); err == nil {
 			t.Errorf("%v is scaled to %v", bad, got)
 		}
@@ -213,8 +220,8 @@ func TestDrinkBombsAgainstHandbook(t *testing.T) {
 	}
 }
 
-// Rules 2.2, common practice: two punnets for 18 fit berries; about an hour and a half from wash to set for a dozen and a
-// half, the melting while the fruit dries.
+// Rules 2.2, common practice: two punnets for 18 fit berries; about an hour and a half from wash to set for a dozen and
+// a half, the melting while the fruit dries.
 func TestFruitAgainstHandbook(t *testing.T) {
 	berry := starting(t)["Strawberries"]
 	bought, _ := measure.Of(2, "punnet").In("extra large", berry.Substance)
@@ -253,15 +260,19 @@ func TestPretzelsAgainstHandbook(t *testing.T) {
 	}
 }
 
-// Rules 2.4, common practice: 880 g of ganache; 1 cup icing sugar, 1/2 cup nut butter and 3 tbsp butter give 16 to 18 balls
-// of about 1 in; rolling sugar is 2 parts to 1 by weight.
+// Rules 2.4, common practice: 880 g of ganache; 1 cup icing sugar, 1/2 cup nut butter and 3 tbsp butter give 16 to 18
+// balls of about 1 in; rolling sugar is 2 parts to 1 by weight.
 func TestTruffleCentresAgainstHandbook(t *testing.T) {
 	k := &treat.Inputs{Ingredients: starting(t), Mixes: map[ident.Ingredient]treat.Mix{}}
-	ganache := treat.Mix{Name: "Ganache", Parts: []treat.MixPart{{Of: "Dark chocolate 54 %", Amount: measure.Grams(500)}, {Of: "Heavy cream", Amount: measure.Grams(240)}, {Of: "Orange liqueur", Amount: measure.Grams(140)}}}
+	ganache := treat.Mix{Name: "Ganache", Parts: []treat.MixPart{{Of: "Dark chocolate 54 %",
+		Amount: measure.Grams(500)}, {Of: "Heavy cream", Amount: measure.Grams(240)},
+		{Of: "Orange liqueur", Amount: measure.Grams(140)}}}
 	near(t, "ganache", ganache.Weigh(k).Yield, 880)
-	nut := treat.Mix{Name: "Nut butter", Parts: []treat.MixPart{{Of: "Icing sugar", Amount: measure.Of(1, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(0.5, measure.Cup)}, {Of: "Butter", Amount: measure.Of(3, measure.Tablespoon)}}}
-	// By hand: 120 + 129 + 3/16 x 227 = 291.6 g. Packed without air its parts take 120/1.6 (sucrose 1.59 g/mL; memory) + 129/1.09 +
-	// 42.6/0.96 mL = 238 mL, a density of 1.23.
+	nut := treat.Mix{Name: "Nut butter", Parts: []treat.MixPart{{Of: "Icing sugar", Amount: measure.Of(1, measure.Cup)},
+		{Of: "Peanut butter", Amount: measure.Of(0.5, measure.Cup)},
+		{Of: "Butter", Amount: measure.Of(3, measure.Tablespoon)}}}
+	// By hand: 120 + 129 + 3/16 x 227 = 291.6 g. Packed without air its parts take 120/1.6 (sucrose 1.59 g/mL; memory)
+	// + 129/1.09 + 42.6/0.96 mL = 238 mL, a density of 1.23.
 	if got := nut.Weigh(k).Yield; math.Abs(float64(got-291.6)) > 0.1 {
 		t.Errorf("nut-butter centre: %v g", got)
 	}
@@ -276,13 +287,16 @@ func TestTruffleCentresAgainstHandbook(t *testing.T) {
 	}
 }
 
-// Rules 2.7, common practice: shells of 120 g, a filling of 100 g spread, 130 g white and 40 g nuts; a crunch bar of 1.5
-// cups chocolate, 3 tbsp nut butter, 2 tbsp puffed grain. By hand: 252 + 48.375 + 1.75 = 302.1 g.
+// Rules 2.7, common practice: shells of 120 g, a filling of 100 g spread, 130 g white and 40 g nuts; a crunch bar of
+// 1.5 cups chocolate, 3 tbsp nut butter, 2 tbsp puffed grain. By hand: 252 + 48.375 + 1.75 = 302.1 g.
 func TestMouldedAgainstHandbook(t *testing.T) {
 	k := &treat.Inputs{Ingredients: starting(t), Mixes: map[ident.Ingredient]treat.Mix{}}
-	filling := treat.Mix{Name: "Filling", Parts: []treat.MixPart{{Of: "Hazelnut spread", Amount: measure.Grams(100)}, {Of: "White chocolate", Amount: measure.Grams(130)}, {Of: "Hazelnuts, chopped", Amount: measure.Grams(40)}}}
+	filling := treat.Mix{Name: "Filling", Parts: []treat.MixPart{{Of: "Hazelnut spread", Amount: measure.Grams(100)},
+		{Of: "White chocolate", Amount: measure.Grams(130)}, {Of: "Hazelnuts, chopped", Amount: measure.Grams(40)}}}
 	near(t, "filling", filling.Weigh(k).Yield, 270)
-	bar := treat.Mix{Name: "Crunch", Parts: []treat.MixPart{{Of: "Semi-sweet chips", Amount: measure.Of(1.5, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(3, measure.Tablespoon)}, {Of: "Puffed rice", Amount: measure.Of(2, measure.Tablespoon)}}}
+	bar := treat.Mix{Name: "Crunch", Parts: []treat.MixPart{{Of: "Semi-sweet chips",
+		Amount: measure.Of(1.5, measure.Cup)}, {Of: "Peanut butter", Amount: measure.Of(3, measure.Tablespoon)},
+		{Of: "Puffed rice", Amount: measure.Of(2, measure.Tablespoon)}}}
 	if got := bar.Weigh(k).Yield; math.Abs(float64(got-302.1)) > 0.1 {
 		t.Errorf("a crunch bar: %v g, want 302.1", got)
 	}
@@ -307,7 +321,8 @@ func TestProposedWaitsAgainstHandbook(t *testing.T) {
 		place    ident.Spot
 		low, top si.Minutes
 	}{
-		{bomb, nil, "shells", "fridge", 5, 20},                                                  // 5 thin, 15 to 20 thick
+		{bomb, nil, "shells", "fridge", 5,
+			20}, // 5 thin, 15 to 20 thick
 		{pretzel, nil, "dip", "freezer", 5, 5},                                                  // about 5
 		{truffle, nil, "shape", "freezer", 15, 15},                                              // crumb centres
 		{truffle, map[string]string{"centres": "fridge"}, "shape", "fridge", 30, 30},            // nut-butter centres
@@ -326,14 +341,16 @@ func TestProposedWaitsAgainstHandbook(t *testing.T) {
 			f.Choices[id] = made
 		}
 		if c.choices["style"] == "layers" {
-			f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 0.5})
+			f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White",
+				Share: 0.5})
 		}
 		found := false
 		for _, w := range family.Proposed(f, nil) {
 			if w.ID == c.step {
 				found = true
 				if w.Spot != c.place || w.Wait < c.low || w.Wait > c.top {
-					t.Errorf("%s %v: %s waits %d min in the %s, want %d to %d in the %s", f.Family, c.choices, w.ID, w.Wait, w.Spot, c.low, c.top, c.place)
+					t.Errorf("%s %v: %s waits %d min in the %s, want %d to %d in the %s", f.Family, c.choices, w.ID,
+						w.Wait, w.Spot, c.low, c.top, c.place)
 				}
 			}
 		}

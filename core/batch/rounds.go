@@ -33,7 +33,8 @@ func (s *starts) layOut() (*rounds, error) {
 		r.rounds = (cells + r.filling - 1) / r.filling
 	}
 	if r.rounds > MostRounds {
-		return nil, invalid.At("", reason.Of("batch.come-to-more-than-check", reason.Count{N: s.good, Of: s.is.One}, reason.Int(MostRounds), reason.Word(s.is.Rounds)))
+		return nil, invalid.At("", reason.Of("batch.come-to-more-than-check", reason.Count{N: s.good, Of: s.is.One},
+			reason.Int(MostRounds), reason.Word(s.is.Rounds)))
 	}
 	if r.filling > 0 {
 		r.ends = make([][]int, r.rounds)
@@ -58,7 +59,8 @@ func (r *rounds) cellsIn(round, design int) int {
 	return n
 }
 
-// turn is a part of a step: one round of it where it goes by rounds, one chocolate of it where the designs have several.
+// turn is a part of a step: one round of it where it goes by rounds, one chocolate of it where the designs have
+// several.
 type turn struct {
 	step          int // of the formula
 	round, rounds int
@@ -95,7 +97,8 @@ func (r *rounds) unitsIn(t turn) []float64 {
 	return units
 }
 
-// turns of all steps, in the order in which they are worked. Steps through which the moulds are held go round together: the moulds must set before they are filled again.
+// turns of all steps, in the order in which they are worked. Steps through which the moulds are held go round together:
+// the moulds must set before they are filled again.
 func (r *rounds) turns(yield func(turn) bool) {
 	steps := r.f.Steps
 	for i := 0; i < len(steps); {
@@ -114,7 +117,8 @@ func (r *rounds) turns(yield func(turn) bool) {
 	}
 }
 
-// group is the index behind the last of the steps that go round together with the i-th: those until its moulds are free.
+// group is the index behind the last of the steps that go round together with the i-th: those until its moulds are
+// free.
 func (r *rounds) group(i int) int {
 	end := i + 1
 	if !r.f.Steps[i].Rounds {

@@ -33,22 +33,31 @@ func because(code string, with ...reason.Value) Why { return Why{reason.Of(code,
 func (s *steps) startWhy() Why {
 	if lay := s.lay.Sheet; lay != nil && lay.Pieces == 0 {
 		want := lay.Bag.Times(float64(s.good))
-		return because("batch.bags-with-spread-gives", reason.Int(s.good), measure.ShowGrams(lay.Bag), measure.ShowGrams(want), reason.Share(s.f.Loss), s.is.Lost, measure.ShowGrams(want.By(1-s.f.Loss)), s.is.Unit, measure.ShowGrams(s.sheet), s.sheetsText())
+		return because("batch.bags-with-spread-gives", reason.Int(s.good), measure.ShowGrams(lay.Bag),
+			measure.ShowGrams(want), reason.Share(s.f.Loss), s.is.Lost, measure.ShowGrams(want.By(1-s.f.Loss)),
+			s.is.Unit, measure.ShowGrams(s.sheet), s.sheetsText())
 	}
-	if early := slices.IndexFunc(s.stages, func(x StageOf) bool { return x.Step != s.f.Steps[len(s.f.Steps)-1].ID }); early >= 0 {
+	if early := slices.IndexFunc(s.stages, func(x StageOf) bool {
+		return x.Step != s.f.Steps[len(s.f.Steps)-
+			1].ID
+	}); early >= 0 {
 		var parts reason.Series
 		for _, x := range s.stages {
-			parts = append(parts, reason.Of("batch.which-lost-at", reason.Int(x.Begin), x.Of, reason.Share(x.Loss), reason.Name(s.nameOf(x.Step))))
+			parts = append(parts, reason.Of("batch.which-lost-at", reason.Int(x.Begin), x.Of, reason.Share(x.Loss),
+				reason.Name(s.nameOf(x.Step))))
 		}
 		return because("batch.good-sure-start", reason.Int(s.good), percent(s.sure), parts)
 	}
 	if s.f.Whole && len(s.f.Finishes) > 0 {
-		return because("batch.good-at-loss-sure-that", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Confidence), reason.Int(s.start))
+		return because("batch.good-at-loss-sure-that", reason.Int(s.good), reason.Share(s.f.Loss),
+			reason.Share(s.k.Confidence), reason.Int(s.start))
 	}
 	if s.start > s.enough {
-		return because("batch.good-at-loss-sure-enough", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Confidence), reason.Int(s.enough), reason.Int(s.start))
+		return because("batch.good-at-loss-sure-enough", reason.Int(s.good), reason.Share(s.f.Loss),
+			reason.Share(s.k.Confidence), reason.Int(s.enough), reason.Int(s.start))
 	}
-	text := because("batch.good-at-loss-sure-start", reason.Int(s.good), reason.Share(s.f.Loss), reason.Share(s.k.Confidence), reason.Int(s.start))
+	text := because("batch.good-at-loss-sure-start", reason.Int(s.good), reason.Share(s.f.Loss),
+		reason.Share(s.k.Confidence), reason.Int(s.start))
 	if len(s.f.Finishes) > 0 {
 		text.Add("batch.one-design-may-stand-in", percent(s.sureOfEach()))
 	}
@@ -64,12 +73,14 @@ func (s *steps) spare() reason.Reason {
 	switch lay := s.lay.Sheet; {
 	case lay != nil && lay.Pieces == 0:
 		if left := int(s.sheet.Times(s.units*(1-s.f.Loss)).Over(lay.Bag)+1e-9) - s.good; left > 0 {
-			return reason.Of("batch.whole-give-more-shop-stock", reason.Several(s.is.Unit), reason.Count{N: left, Of: s.is.One})
+			return reason.Of("batch.whole-give-more-shop-stock", reason.Several(s.is.Unit),
+				reason.Count{N: left, Of: s.is.One})
 		}
 		return reason.Reason{}
 	case lay != nil:
 		if whole := int(s.units*float64(lay.Pieces) + 1e-9); whole > s.start {
-			return reason.Of("batch.whole-give-more-than-started", reason.Several(s.is.Unit), reason.Int(whole-s.start), reason.Several(s.is.One))
+			return reason.Of("batch.whole-give-more-than-started", reason.Several(s.is.Unit), reason.Int(whole-s.start),
+				reason.Several(s.is.One))
 		}
 	}
 	if spare := int(math.Round(float64(s.start)*(1-s.f.Loss))) - s.good; spare > 0 {
@@ -102,7 +113,8 @@ func (s *steps) roundsOf() *Rounds {
 	case s.lay.Sheet != nil:
 		r := &Rounds{Count: n, Word: s.is.Rounds, Text: s.sheetsText(), Fill: s.sheetsFill(), Why: s.startWhy()}
 		if p := s.lay.Sheet.Pieces; p > 0 {
-			r.Why = because("batch.cut-into", reason.Int(s.start), reason.Several(s.is.One), s.is.Unit, reason.Int(p), reason.Several(s.is.One), s.sheetsText())
+			r.Why = because("batch.cut-into", reason.Int(s.start), reason.Several(s.is.One), s.is.Unit, reason.Int(p),
+				reason.Several(s.is.One), s.sheetsText())
 		}
 		return r
 	case s.lay.Moulds == nil:
@@ -114,12 +126,17 @@ func (s *steps) roundsOf() *Rounds {
 	}
 	lastFill := cells - (n-1)*s.filling
 	of := s.moulds
-	r := &Rounds{Count: n, Word: s.is.Rounds, Text: reason.Of("batch.cavities", reason.Count{N: n, Of: reason.Word("round")}, reason.Int(s.filling)), Fill: reason.Of("batch.last-fills", reason.Int(lastFill)), Moulds: &of}
+	r := &Rounds{Count: n, Word: s.is.Rounds, Text: reason.Of("batch.cavities",
+		reason.Count{N: n, Of: reason.Word("round")}, reason.Int(s.filling)),
+		Fill: reason.Of("batch.last-fills", reason.Int(lastFill)), Moulds: &of}
 	counted := reason.Of("batch.cells", reason.Int(cells), reason.Several(m.Cells))
 	if m.Each > 1 && cells == s.start*m.Each {
-		counted = reason.Of("batch.pieces-are-cells", reason.Int(s.start), reason.Several(s.is.One), reason.Int(cells), reason.Several(m.Cells))
+		counted = reason.Of("batch.pieces-are-cells", reason.Int(s.start), reason.Several(s.is.One), reason.Int(cells),
+			reason.Several(m.Cells))
 	}
-	r.Why = because("batch.in-last-fills", counted, reason.Int(s.filling), reason.Count{N: of.Used, Of: reason.Word("mould")}, reason.Int(m.Cavities), reason.Count{N: n, Of: reason.Word("round")}, reason.Int(lastFill))
+	r.Why = because("batch.in-last-fills", counted, reason.Int(s.filling),
+		reason.Count{N: of.Used, Of: reason.Word("mould")}, reason.Int(m.Cavities),
+		reason.Count{N: n, Of: reason.Word("round")}, reason.Int(lastFill))
 	there := of.Kitchen
 	if there == 0 {
 		there = of.Treat
@@ -131,14 +148,17 @@ func (s *steps) roundsOf() *Rounds {
 		r.Why.Add("batch.kitchen-has-these-moulds-that", reason.Int(of.Kitchen), reason.Int(of.Treat))
 	}
 	// A last round of a quarter or less is hardly worth its time (common practice): say how sure one is without it.
-	if without := (n - 1) * s.filling / m.Each; n > 1 && lastFill*4 <= s.filling && without >= s.good && len(s.spans()) <= 2 && !s.f.Whole {
-		r.Hint = reason.Of("batch.without-last-round-you-start", reason.Int(without), percent(SureOf(without, s.good, s.f.Loss)), reason.Int(s.good))
+	if without := (n - 1) * s.filling / m.Each; n > 1 && lastFill*4 <= s.filling && without >= s.good &&
+		len(s.spans()) <= 2 && !s.f.Whole {
+		r.Hint = reason.Of("batch.without-last-round-you-start", reason.Int(without),
+			percent(SureOf(without, s.good, s.f.Loss)), reason.Int(s.good))
 	}
 	return r
 }
 
 func handsWhy(c *Card) Why {
-	return because("batch.hands-over-melting-waiting-need", reason.Minutes(c.Hands), reason.Count{N: len(c.Steps), Of: reason.Word("step")}, reason.Minutes(c.Melting), reason.Minutes(c.Wait))
+	return because("batch.hands-over-melting-waiting-need", reason.Minutes(c.Hands),
+		reason.Count{N: len(c.Steps), Of: reason.Word("step")}, reason.Minutes(c.Melting), reason.Minutes(c.Wait))
 }
 
 func packWhy(p treat.Pack, n int, what reason.Word, q measure.Quantity) Why {
@@ -149,7 +169,8 @@ func boilOf(from, to, boiling float64) *Boil {
 	band := reason.Band{From: math.Round(from*10) / 10, To: math.Round(to*10) / 10}
 	return &Boil{From: from, To: to, At: reason.Of("batch.at", band),
 		Text: reason.Of("batch.boil-to-soft-ball", band, reason.Celsius(43)),
-		Why:  because("batch.soft-ball-to-c-at", treat.SoftBall.Band(), reason.Celsius(boiling), reason.Warmer(100-boiling))}
+		Why: because("batch.soft-ball-to-c-at", treat.SoftBall.Band(), reason.Celsius(boiling),
+			reason.Warmer(100-boiling))}
 }
 
 func sizesNote(unknown []string) reason.Reason {
@@ -188,7 +209,8 @@ func (n *needs) potWhy(i int) Why {
 		}
 	}
 	for _, key := range order {
-		parts = append(parts, reason.Of("batch.on-each-unit", measure.ShowGrams(key.each), reason.Number(math.Round(of[key]*100)/100), reason.Several(n.is.Unit)))
+		parts = append(parts, reason.Of("batch.on-each-unit", measure.ShowGrams(key.each),
+			reason.Number(math.Round(of[key]*100)/100), reason.Several(n.is.Unit)))
 	}
 	why := because("batch.stays-on-tools-used", parts, reason.Share(ledger.OnTools), measure.ShowGrams(b.Used))
 	if b.Trimmed > 0 {
@@ -218,7 +240,9 @@ func drawn(d *ledger.Draw) []reason.Reason {
 	if f := d.Fill; f != nil {
 		n := min(f.Mould, f.Cavities)
 		keep := d.Keep()
-		lines = append(lines, reason.Of("batch.pour-into-cavity-into-mould", measure.ShowGrams(f.Pour), measure.ShowGrams(f.Pour.Times(float64(n))), measure.ShowGrams(keep.Times(float64(n))), measure.ShowGrams(max(f.Pour-keep, 0).Times(float64(n)))))
+		lines = append(lines, reason.Of("batch.pour-into-cavity-into-mould", measure.ShowGrams(f.Pour),
+			measure.ShowGrams(f.Pour.Times(float64(n))), measure.ShowGrams(keep.Times(float64(n))),
+			measure.ShowGrams(max(f.Pour-keep, 0).Times(float64(n)))))
 	}
 	if d.Trimmed > 0 {
 		lines = append(lines, reason.Of("batch.trimmings-go-back-into-pot", measure.ShowGrams(d.Trimmed)))
@@ -258,7 +282,8 @@ func rewarmWhy(r *Rewarm, piece chocolate.Piece, melted measure.Shown, work choc
 	if tempered {
 		method = chocolate.Seed
 	}
-	return because("batch.centres-cool-it", append(with, reason.Int(r.Pieces), reason.Celsius(work.To), reason.Celsius(work.From), WarmAgain(method))...)
+	return because("batch.centres-cool-it", append(with, reason.Int(r.Pieces), reason.Celsius(work.To),
+		reason.Celsius(work.From), WarmAgain(method))...)
 }
 
 // additions that a pot takes: thinner where it is compound, and flavour.
@@ -284,9 +309,11 @@ func pieceWhy(b Balance) Why {
 
 func designWhy(d *DesignShare) Why {
 	if len(d.Allergens) == 0 {
-		return because("batch.design-without-allergens", reason.Int(d.Good), reason.Name(d.Name), reason.Int(d.Start), grams(d.PieceMass))
+		return because("batch.design-without-allergens", reason.Int(d.Good), reason.Name(d.Name), reason.Int(d.Start),
+			grams(d.PieceMass))
 	}
-	return because("batch.design", reason.Int(d.Good), reason.Name(d.Name), reason.Int(d.Start), grams(d.PieceMass), reason.Series(reason.Words(d.Allergens)))
+	return because("batch.design", reason.Int(d.Good), reason.Name(d.Name), reason.Int(d.Start), grams(d.PieceMass),
+		reason.Series(reason.Words(d.Allergens)))
 }
 
 // care are the cautions for whoever makes it (rules 7).
@@ -300,7 +327,8 @@ func (s *steps) care(c *Card) []reason.Reason {
 	if slices.ContainsFunc(c.Pots, func(p Pot) bool { return p.Tempering.Bursts == nil }) {
 		list = append(list, reason.Of("batch.steam-burns-and-steam-water"))
 	}
-	if !slices.Contains(c.Diets, food.NoAlcohol) && slices.ContainsFunc(c.Needs, func(n Need) bool { i := s.k.Ingredients[n.Ingredient]; return i.HasAlcohol() }) {
+	if !slices.Contains(c.Diets, food.NoAlcohol) && slices.ContainsFunc(c.Needs,
+		func(n Need) bool { i := s.k.Ingredients[n.Ingredient]; return i.HasAlcohol() }) {
 		list = append(list, reason.Of("batch.contains-alcohol-say-so-on"))
 	}
 	if has(family.WetInside) {
@@ -312,12 +340,16 @@ func (s *steps) care(c *Card) []reason.Reason {
 	if _, ages := s.law.Ages(s.f, s.k); ages {
 		list = append(list, reason.Of("batch.its-centre-has-cream-in", reason.Int(c.Keeps/24)))
 	}
-	if has(family.HoldCold) || slices.ContainsFunc(c.Needs, func(n Need) bool { return s.k.Ingredients[n.Ingredient].Kind == food.KindDairy }) {
+	if has(family.HoldCold) || slices.ContainsFunc(c.Needs, func(
+		n Need) bool {
+		return s.k.Ingredients[n.Ingredient].Kind == food.KindDairy
+	}) {
 		list = append(list, reason.Of("batch.cream-butter-rich-and-cut", family.HeldCold))
 	}
 	for _, w := range s.f.Steps {
 		if at := s.k.Celsius(w.Spot); w.Pot != "" && w.Wait > 0 && at > chocolate.WarmestToSet {
-			list = append(list, reason.Of("batch.sets-where-it-is-too-warm", reason.Name(w.Name), reason.Name(s.k.SpotName(w.Spot)), reason.Celsius(at)))
+			list = append(list, reason.Of("batch.sets-where-it-is-too-warm", reason.Name(w.Name),
+				reason.Name(s.k.SpotName(w.Spot)), reason.Celsius(at)))
 		}
 	}
 	if has(family.HotMilk) {

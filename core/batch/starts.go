@@ -90,7 +90,8 @@ func (s *starts) pieces() error {
 	if len(stages) == 0 {
 		spans, stages = []span{{to: -1, loss: s.f.Loss, each: 1}}, []Stage{{s.f.Loss, 1}}
 	}
-	c, err := Starts(s.goods, stages, s.k.Confidence, s.f.Whole && len(s.f.Finishes) > 0, func(n int) []int { return apportion(designs, n) })
+	c, err := Starts(s.goods, stages, s.k.Confidence, s.f.Whole && len(s.f.Finishes) > 0,
+		func(n int) []int { return apportion(designs, n) })
 	if err != nil {
 		return err
 	}
@@ -125,7 +126,8 @@ func (s *starts) pieces() error {
 	return nil
 }
 
-// fillUp is how many moulds are used, and the cavities that are filled: where the last round is to be filled up, all of it.
+// fillUp is how many moulds are used, and the cavities that are filled: where the last round is to be filled up, all of
+// it.
 func (s *starts) fillUp(spans []span, stages []Stage, begin [][]int, designs []treat.Design) [][]int {
 	m := s.lay.Moulds
 	s.moulds = Moulds{Treat: m.Moulds, AtMost: m.AtMost, Used: m.Moulds}

@@ -87,7 +87,8 @@ func (s *steps) one(w *worked, melts []melts, previous []ident.Step) ident.Step 
 		id, name = id+"-"+ident.Step(rune('a'+w.part)), name+": "+strings.Join(s.names(w.units), ", ")
 	}
 	step := Step{Name: name, Role: work.Pot, Draw: w.draw, Amounts: s.amounts(w), Operation: plan.Operation{
-		ID: id, HandsOnMin: s.minutes(w), PassiveMin: work.Wait, Storage: work.Spot, Trays: s.trays(w), After: s.after(w, previous),
+		ID: id, HandsOnMin: s.minutes(w), PassiveMin: work.Wait, Storage: work.Spot, Trays: s.trays(w),
+		After: s.after(w, previous),
 	}}
 	if w.rounds > 1 && w.round == 0 { // said once: hundreds of rounds are alike
 		all := *w
@@ -100,7 +101,8 @@ func (s *steps) one(w *worked, melts []melts, previous []ident.Step) ident.Step 
 		step.InAll = s.linesOf(&all)
 	}
 	for i, k := range w.ready {
-		step.Pots = append(step.Pots, plan.Use{Pot: k.pot.Key(), Changeover: si.WholeMinutes(melts[i].minutes), Holds: melts[i].holds})
+		step.Pots = append(step.Pots, plan.Use{Pot: k.pot.Key(), Changeover: si.WholeMinutes(melts[i].minutes),
+			Holds: melts[i].holds})
 	}
 	if m := s.lay.Moulds; work.Moulds && m != nil {
 		if work.Until != "" {
@@ -192,11 +194,13 @@ func (s *steps) after(w *worked, previous []ident.Step) []plan.After {
 // atOnce is how many minutes may pass between two shades of one bowl.
 const atOnce si.Minutes = 5
 
-// shades of one bowl follow each other, paler first, with nothing between: the colour deepens in it, and what was paler sets beside what is deeper.
+// shades of one bowl follow each other, paler first, with nothing between: the colour deepens in it, and what was paler
+// sets beside what is deeper.
 func (s *steps) shades() {
 	for i := 1; i < len(s.worked); i++ {
 		pale, deep := &s.worked[i-1], &s.worked[i]
-		if pale.turn != deep.turn || pale.kind == nil || deep.kind == nil || pale.kind.pot != deep.kind.pot || pale.kind.colour >= deep.kind.colour {
+		if pale.turn != deep.turn || pale.kind == nil || deep.kind == nil || pale.kind.pot != deep.kind.pot ||
+			pale.kind.colour >= deep.kind.colour {
 			continue
 		}
 		before, step := &s.steps[i-1], &s.steps[i]
@@ -255,7 +259,8 @@ func (s *steps) trays(w *worked) int {
 	}
 }
 
-// labelled gives id and name of every round of a step, one after the other. They share one piece of memory: a thousand pieces can have hundreds of rounds.
+// labelled gives id and name of every round of a step, one after the other. They share one piece of memory: a thousand
+// pieces can have hundreds of rounds.
 func (s *steps) labelled(step, rounds int) []string {
 	if known := s.labels[step]; known != nil {
 		return known
@@ -317,7 +322,8 @@ func (s *steps) linesOf(w *worked) []reason.Reason {
 	if slices.Contains(work.Adds, treat.AddsCentre) && s.f.Centre != nil {
 		known := s.item(s.f.Centre.Of)
 		if s.is.Picked {
-			lines = append(lines, reason.Of("batch.fit-ones", reason.Int(int(sum(s.at(w.step)))), reason.Int(s.buy), reason.Name(strings.ToLower(known.Name))))
+			lines = append(lines, reason.Of("batch.fit-ones", reason.Int(int(sum(s.at(w.step)))), reason.Int(s.buy),
+				reason.Name(strings.ToLower(known.Name))))
 		} else {
 			var mass si.Grams
 			for i, d := range s.f.Designs() {
@@ -327,7 +333,8 @@ func (s *steps) linesOf(w *worked) []reason.Reason {
 			}
 			add(measure.Show(measure.Grams(mass), known.Substance), known.Name)
 			if s.is.Thick && units > 0 {
-				lines = append(lines, reason.Of("batch.centres", reason.Int(int(units)), measure.ShowGrams(mass.By(units))))
+				lines = append(lines, reason.Of("batch.centres", reason.Int(int(units)),
+					measure.ShowGrams(mass.By(units))))
 			}
 			if known.Mix != nil && units > sum(s.at(w.step))-1e-9 {
 				lines = append(lines, s.recipes(known.ID)...)

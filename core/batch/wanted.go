@@ -1,5 +1,6 @@
-// Package batch is what follows from a formula and a count: a pipeline of values, wanted, starts, rounds, ledger, needs, steps, card, each in a file of its own. Every
-// value holds the one before it, and none is changed by what comes after.
+// Package batch is what follows from a formula and a count: a pipeline of values, wanted, starts, rounds, ledger,
+// needs, steps, card, each in a file of its own. Every value holds the one before it, and none is changed by what comes
+// after.
 package batch
 
 import (
@@ -40,8 +41,8 @@ func (w *wanted) item(id ident.Ingredient) treat.Item {
 	return known
 }
 
-// apportion a number over the designs. Places go one by one to the design that is furthest behind its share (the divisor method of Webster and Sainte-Lague), so that
-// no design ever gets fewer of a larger count.
+// apportion a number over the designs. Places go one by one to the design that is furthest behind its share (the
+// divisor method of Webster and Sainte-Lague), so that no design ever gets fewer of a larger count.
 func apportion(designs []treat.Design, n int) []int {
 	got := make([]int, len(designs))
 	total := 0

@@ -5,8 +5,8 @@ import (
 	"zestytin/core/si"
 )
 
-// Thinner that compound chocolate of so many grams takes at most: about 2 tbsp of a fat-based one to 12 oz (rules 3, common
-// practice). Water, and colour or flavour with water in it, seizes it.
+// Thinner that compound chocolate of so many grams takes at most: about 2 tbsp of a fat-based one to 12 oz (rules 3,
+// common practice). Water, and colour or flavour with water in it, seizes it.
 func Thinner(grams si.Grams) measure.Quantity {
 	return measure.Of(2*grams.Over(12*ounce), measure.Tablespoon)
 }

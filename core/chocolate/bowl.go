@@ -24,8 +24,8 @@ type Piece struct {
 	Seconds float64  // in the bowl
 }
 
-// Heat capacities of centres, J/(g K) (memory: ganache and other fat-and-sugar centres about 2.2, fresh fruit nearly that of
-// water).
+// Heat capacities of centres, J/(g K) (memory: ganache and other fat-and-sugar centres about 2.2, fresh fruit nearly
+// that of water).
 const (
 	HeatOfCentre = 2.2
 	HeatOfFruit  = 3.8
@@ -37,9 +37,10 @@ const diffusivity = 1e-7
 // DipSeconds that a practised hand leaves a piece in the bowl (common practice).
 const DipSeconds = 3
 
-// Share of the heat that would bring the whole piece to the bowl's temperature which it takes while it is in the bowl: heat
-// enters a body whose surface is kept at one temperature as 2 sqrt(a t / pi) A / V, for its surface A and volume V (Carslaw and
-// Jaeger, Conduction of Heat in Solids, semi-infinite solid; memory), 3/r for a ball, and at most all of it.
+// Share of the heat that would bring the whole piece to the bowl's temperature which it takes while it is in the bowl:
+// heat enters a body whose surface is kept at one temperature as 2 sqrt(a t / pi) A / V, for its surface A and volume V
+// (Carslaw and Jaeger, Conduction of Heat in Solids, semi-infinite solid; memory), 3/r for a ball, and at most all of
+// it.
 func (p Piece) Share() float64 {
 	if p.Across <= 0 {
 		return 1
@@ -51,9 +52,9 @@ func (p Piece) Share() float64 {
 // endless is returned by Dips for centres that do not cool the bowl below its edge before it is empty.
 const endless = math.MaxInt32
 
-// Dips is how many pieces go in before the bowl falls to Until and is to be warmed, or before the coats have emptied it, and
-// which of the two comes first. Each piece takes its share of m c (T - Tp) and then carries its coat away at the bowl's
-// temperature, so that the rest of the bowl is less and cools faster.
+// Dips is how many pieces go in before the bowl falls to Until and is to be warmed, or before the coats have emptied
+// it, and which of the two comes first. Each piece takes its share of m c (T - Tp) and then carries its coat away at
+// the bowl's temperature, so that the rest of the bowl is less and cools faster.
 func (b Bowl) Dips() (pieces int, cooled bool) {
 	mass, coat, at := float64(b.Mass), float64(b.Coat), b.From
 	piece := b.Piece.Share() * float64(b.Piece.Mass) * b.Piece.Heat // J/K

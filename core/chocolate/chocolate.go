@@ -54,8 +54,8 @@ type Bands struct {
 	Work Range `json:"work"`
 }
 
-// Check finds what cannot be: a band that ends before it starts, or a working band that does not lie between cooling and
-// melting, within 20 to 60 C.
+// Check finds what cannot be: a band that ends before it starts, or a working band that does not lie between cooling
+// and melting, within 20 to 60 C.
 func (b Bands) Check() error {
 	for _, r := range []Range{b.Melt, b.Cool, b.Work} {
 		if !(r.From <= r.To) || r.From < 20 || r.To > 60 {
@@ -88,9 +88,9 @@ const (
 	latentHeat = 45
 )
 
-// SeedShare is the share of all the chocolate to hold back as seed so that stirring it into the melt lands at the working
-// temperature. With m melted at melt and s seed at room: s/m = c (melt - work) / (cs (work - room) + L); the share is
-// s / (m + s). Temperatures in C. A melt that is not above the working temperature needs none.
+// SeedShare is the share of all the chocolate to hold back as seed so that stirring it into the melt lands at the
+// working temperature. With m melted at melt and s seed at room: s/m = c (melt - work) / (cs (work - room) + L); the
+// share is s / (m + s). Temperatures in C. A melt that is not above the working temperature needs none.
 func SeedShare(melt, work, room float64) float64 {
 	if melt <= work {
 		return 0

@@ -21,9 +21,9 @@ func TestSeedShare(t *testing.T) {
 	}
 }
 
-// Handbook 3.2. Beckett, The Science of Chocolate (memory), and the melting points of the crystal forms, Wille and Lutton
-// 1966 (memory): working lies between form IV, 27.5 C, and form V, 33.8 C; cooling reaches below form IV's or to it; the
-// melt is above form VI, 36.3 C.
+// Handbook 3.2. Beckett, The Science of Chocolate (memory), and the melting points of the crystal forms, Wille and
+// Lutton 1966 (memory): working lies between form IV, 27.5 C, and form V, 33.8 C; cooling reaches below form IV's or to
+// it; the melt is above form VI, 36.3 C.
 func TestBandsAgainstCrystalForms(t *testing.T) {
 	for _, c := range []struct {
 		colour           Colour

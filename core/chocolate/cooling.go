@@ -19,8 +19,8 @@ type Cooling struct {
 	Room  float64 `json:"room"`
 }
 
-// Cool fits Newton's law of cooling to two or more readings in a room of known temperature, by least squares on the logarithm of
-// the difference to the room (rules 4.3). Errors are plain sentences.
+// Cool fits Newton's law of cooling to two or more readings in a room of known temperature, by least squares on the
+// logarithm of the difference to the room (rules 4.3). Errors are plain sentences.
 func Cool(readings []Reading, room float64) (Cooling, error) {
 	if len(readings) < 2 {
 		return Cooling{}, reason.Of("chocolate.two-readings-needed-some-minutes")

@@ -8,8 +8,8 @@ import (
 	"zestytin/core/si"
 )
 
-// By hand: 46 C falls to 40 C in 6 minutes in a room of 21 C: 25 e^(-6k) = 19, k = ln(25/19) / 6 = 0.04574. It is at 32 C when
-// 25 e^(-kt) = 11: t = ln(25/11) / k = 17.95 min, and at 31 C after ln(25/10) / k = 20.03 min.
+// By hand: 46 C falls to 40 C in 6 minutes in a room of 21 C: 25 e^(-6k) = 19, k = ln(25/19) / 6 = 0.04574. It is at 32
+// C when 25 e^(-kt) = 11: t = ln(25/11) / k = 17.95 min, and at 31 C after ln(25/10) / k = 20.03 min.
 func TestCoolingByHand(t *testing.T) {
 	c, err := Cool([]Reading{{0, 46}, {6, 40}}, 21)
 	if err != nil || math.Abs(c.Rate-0.04574) > 1e-5 || math.Abs(c.Start-46) > 1e-9 {
@@ -25,8 +25,8 @@ func TestCoolingByHand(t *testing.T) {
 	}
 }
 
-// What the law itself says is found again, from any two or more readings of it; and noise of a tenth of a degree moves the
-// forecast by less than a minute.
+// What the law itself says is found again, from any two or more readings of it; and noise of a tenth of a degree moves
+// the forecast by less than a minute.
 func TestCoolingFindsTheLaw(t *testing.T) {
 	law := Cooling{Start: 48, Rate: 0.037, Room: 19}
 	readings := []Reading{}
@@ -49,7 +49,8 @@ func TestCoolingFindsTheLaw(t *testing.T) {
 	if math.Abs(a-b) > 1 {
 		t.Errorf("with noise %v min, the law says %v", a, b)
 	}
-	for name, bad := range map[string][]Reading{"one": {{0, 46}}, "none": nil, "the same minute": {{3, 46}, {3, 45}}, "warming": {{0, 40}, {5, 45}}, "colder than the room": {{0, 46}, {5, 18}}} {
+	for name, bad := range map[string][]Reading{"one": {{0, 46}}, "none": nil, "the same minute": {{3, 46}, {3, 45}},
+		"warming": {{0, 40}, {5, 45}}, "colder than the room": {{0, 46}, {5, 18}}} {
 		if c, err := Cool(bad, 19); err == nil {
 			t.Errorf("%s gives %+v", name, c)
 		}

@@ -7,8 +7,8 @@ import (
 	"zestytin/core/si"
 )
 
-// By hand (rules 3.4; memory): 0.27 C a minute at 31.5 C in a room of 20 C is the first minute's fall of 11.5 C x (1 - e^(-1/43)) = 0.264; 11.5 / 43 = 0.267
-// at the instant. Eight times the mass takes twice as long.
+// By hand (rules 3.4; memory): 0.27 C a minute at 31.5 C in a room of 20 C is the first minute's fall of 11.5 C x (1 -
+// e^(-1/43)) = 0.264; 11.5 / 43 = 0.267 at the instant. Eight times the mass takes twice as long.
 func TestABowlCoolsByNewtonsLaw(t *testing.T) {
 	if rate := 11.5 / TimeConstant(450); math.Abs(rate-0.27) > 0.005 {
 		t.Errorf("%v C a minute", rate)
@@ -28,8 +28,9 @@ func TestABowlCoolsByNewtonsLaw(t *testing.T) {
 	}
 }
 
-// By hand, 450 g of dark at 31.5 C in a room of 21: it leaves 31 C after 43 ln(10.5/10) = 2.1 min and 27 C after 43 ln(10.5/6) = 24.1. Milk at 29.5 leaves 26 C
-// after 43 ln(8.5/5) = 22.8; white at 28.5 leaves 25 C after 43 ln(7.5/4) = 27.0.
+// By hand, 450 g of dark at 31.5 C in a room of 21: it leaves 31 C after 43 ln(10.5/10) = 2.1 min and 27 C after 43
+// ln(10.5/6) = 24.1. Milk at 29.5 leaves 26 C after 43 ln(8.5/5) = 22.8; white at 28.5 leaves 25 C after 43 ln(7.5/4) =
+// 27.0.
 func TestHowLongABowlHolds(t *testing.T) {
 	for _, c := range []struct {
 		colour Colour
@@ -52,7 +53,8 @@ func TestHowLongABowlHolds(t *testing.T) {
 	if bath.After(450, 300) != Ready || bath.Minutes(450) != AllSession {
 		t.Error("over a bath a bowl stands ready all session")
 	}
-	// Coating at 40.5 C in the same room is solid at 30: 43 ln(19.5/9) = 33.2 min. In a room as warm as that it never is.
+	// Coating at 40.5 C in the same room is solid at 30: 43 ln(19.5/9) = 33.2 min. In a room as warm as that it never
+	// is.
 	if got := (Hold{Microwave, NoTemper, Compound, BandsOf(White), 21}).Minutes(450); got != 33 {
 		t.Errorf("coating holds %d min", got)
 	}
@@ -61,10 +63,12 @@ func TestHowLongABowlHolds(t *testing.T) {
 	}
 }
 
-// Rules 3.1, common practice: 8 oz take 1 to 2 minutes in a microwave; a kilogram over a bath about 20 (memory). Against the energy balance, by hand: 3600 g to
-// 42.5 C from 21 take 3600 x (1.6 x 21.5 + 45) J = 285.8 kJ: 11.9 min over 400 W, below the 72 min of the rule; 36 of these are hands.
+// Rules 3.1, common practice: 8 oz take 1 to 2 minutes in a microwave; a kilogram over a bath about 20 (memory).
+// Against the energy balance, by hand: 3600 g to 42.5 C from 21 take 3600 x (1.6 x 21.5 + 45) J = 285.8 kJ: 11.9 min
+// over 400 W, below the 72 min of the rule; 36 of these are hands.
 func TestMinutesToMelt(t *testing.T) {
-	if m := Minutes(Microwave, NoTemper, 226.8, 42.5, 21); m.Melts < 1 || m.Melts > 2 || math.Abs(m.Hands-m.Melts/2) > 1e-9 {
+	if m := Minutes(Microwave, NoTemper, 226.8, 42.5, 21); m.Melts < 1 || m.Melts > 2 ||
+		math.Abs(m.Hands-m.Melts/2) > 1e-9 {
 		t.Errorf("8 oz: %+v", m)
 	}
 	if m := Minutes(Bath, Seed, 1000, 47.5, 21); m.Melts != 20 || m.Hands != 20 {
@@ -83,8 +87,9 @@ func TestMinutesToMelt(t *testing.T) {
 	}
 }
 
-// Against Beckett's table (The Science of Chocolate; memory): every method works within the band of its colour, a gentle melt up to 0.8 C above it, and under
-// every ceiling form V, which melts at 33.8 C (Wille and Lutton 1966; memory), stays whole while form IV, 27.5 C, does not.
+// Against Beckett's table (The Science of Chocolate; memory): every method works within the band of its colour, a
+// gentle melt up to 0.8 C above it, and under every ceiling form V, which melts at 33.8 C (Wille and Lutton 1966;
+// memory), stays whole while form IV, 27.5 C, does not.
 func TestEveryMethodAgainstTheTable(t *testing.T) {
 	table := map[Colour]Range{Dark: {31, 32}, Milk: {29, 30}, White: {28, 29}}
 	ceilings := map[Colour]float64{Dark: 32.8, Milk: 30.8, White: 29.8}
@@ -106,7 +111,8 @@ func TestEveryMethodAgainstTheTable(t *testing.T) {
 	if math.Abs(gentle.Ceiling-31.8) > 1e-9 || gentle.Floor != 30 {
 		t.Errorf("%+v", gentle)
 	}
-	// To the ceiling it takes less heat than to the melting band: 1.6 x 10.8 + 45 = 62.3 J/g instead of 1.6 x 25 + 45 = 85: 73 % of the seconds.
+	// To the ceiling it takes less heat than to the melting band: 1.6 x 10.8 + 45 = 62.3 J/g instead of 1.6 x 25 + 45 =
+	// 85: 73 % of the seconds.
 	seconds := func(b *Bursts) int { return b.Thirty*30 + b.Fifteen*15 + b.Short*8 }
 	seeded := Temper(Seed, Real, own, Microwave, si.Grams(300/(1-SeedShare(46, 30.5, 21))), 21)
 	if g, s := seconds(gentle.Bursts), seconds(seeded.Bursts); g >= s || gentle.Bursts.Thirty != 0 {

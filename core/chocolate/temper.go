@@ -44,12 +44,12 @@ func MethodFor(k Kind) Method { return Offers(k)[0] }
 // Fits says whether the method can be used with the kind.
 func (m Method) Fits(k Kind) bool { return slices.Contains(Offers(k), m) }
 
-// Ceiling is the highest temperature of a gentle melt in C: the top of the working band and 0.8 more, 32.8, 30.8 and 29.8 for dark, milk and white (memory; for
-// dark common practice says 91 F).
+// Ceiling is the highest temperature of a gentle melt in C: the top of the working band and 0.8 more, 32.8, 30.8 and
+// 29.8 for dark, milk and white (memory; for dark common practice says 91 F).
 func Ceiling(b Bands) float64 { return b.Work.To + 0.8 }
 
-// Working band of a chocolate in the bowl, C: that of its tempering; coating, and chocolate that is not tempered, flows well
-// from about 100 to 110 F (common practice; rules 2.4 dips at 45 C under rolled sugar).
+// Working band of a chocolate in the bowl, C: that of its tempering; coating, and chocolate that is not tempered, flows
+// well from about 100 to 110 F (common practice; rules 2.4 dips at 45 C under rolled sugar).
 func Working(m Method, k Kind, b Bands) Range {
 	switch {
 	case k == Compound:
@@ -68,9 +68,9 @@ type Bursts struct {
 	Short   int `json:"short"`
 }
 
-// BurstsFor a bowl of so many grams: 1 to 2 minutes in all for 8 oz (rules 3.1, common practice), so 90 s for 227 g, and in
-// proportion to the mass, since the same oven gives the same heat. Two thirds of the time in bursts of 30 s, then of 15 s, the
-// last 16 s or so in short ones.
+// BurstsFor a bowl of so many grams: 1 to 2 minutes in all for 8 oz (rules 3.1, common practice), so 90 s for 227 g,
+// and in proportion to the mass, since the same oven gives the same heat. Two thirds of the time in bursts of 30 s,
+// then of 15 s, the last 16 s or so in short ones.
 func BurstsFor(grams si.Grams) Bursts {
 	seconds := 90 * grams.Over(8*ounce)
 	long := int(seconds * 2 / 3 / 30)
@@ -79,8 +79,8 @@ func BurstsFor(grams si.Grams) Bursts {
 	return Bursts{long, fifteen, max(int(math.Ceil((rest-float64(fifteen)*15)/8)), 1)}
 }
 
-// gentleBursts never run for 30 s: chocolate that is to keep its crystals must not be hot anywhere. It is brought to the ceiling only, which takes less heat than
-// the melting band, in the proportion of the heat balance.
+// gentleBursts never run for 30 s: chocolate that is to keep its crystals must not be hot anywhere. It is brought to
+// the ceiling only, which takes less heat than the melting band, in the proportion of the heat balance.
 func gentleBursts(grams si.Grams, b Bands, room float64) Bursts {
 	heat := func(to float64) float64 { return heatSolid*math.Max(to-room, 0) + latentHeat }
 	seconds := 90 * grams.Over(8*ounce) * heat(Ceiling(b)) / heat(b.Melt.Mid())
@@ -101,7 +101,8 @@ type Tempering struct {
 	Steps   []reason.Reason `json:"steps"`
 }
 
-// Temper works out a pot of total grams from a source in a room (C) where the seed lies. bands are those of the chocolate.
+// Temper works out a pot of total grams from a source in a room (C) where the seed lies. bands are those of the
+// chocolate.
 func Temper(m Method, kind Kind, bands Bands, source Source, total si.Grams, room float64) Tempering {
 	t := Tempering{Method: m, Bands: bands, Source: source}
 	melted := total
@@ -123,7 +124,8 @@ func Temper(m Method, kind Kind, bands Bands, source Source, total si.Grams, roo
 	switch m {
 	case Seed:
 		say("chocolate.melt-to", bowl, bands.Melt.Band())
-		say("chocolate.stir-in-seed", measure.ShowGrams(t.Seed), reason.Share(math.Round(t.Share*100)/100), bands.Work.Band())
+		say("chocolate.stir-in-seed", measure.ShowGrams(t.Seed), reason.Share(math.Round(t.Share*100)/100),
+			bands.Work.Band())
 		say("chocolate.test-a-smear")
 	case Gentle:
 		t.Floor, t.Ceiling = bands.Work.From, Ceiling(bands)
@@ -151,7 +153,8 @@ func (b Bursts) told() reason.List {
 	for _, of := range []struct {
 		n    int
 		code string
-	}{{b.Thirty, "chocolate.bursts-of-30"}, {b.Fifteen, "chocolate.bursts-of-15"}, {b.Short, "chocolate.short-bursts"}} {
+	}{{b.Thirty, "chocolate.bursts-of-30"}, {b.Fifteen, "chocolate.bursts-of-15"},
+		{b.Short, "chocolate.short-bursts"}} {
 		if of.n > 0 {
 			list = append(list, reason.Of(of.code, reason.Int(of.n)))
 		}

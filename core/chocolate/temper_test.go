@@ -38,7 +38,8 @@ func TestMethods(t *testing.T) {
 // By hand: 90 s; two bursts of 30 leave 30 s: one of 15, and 15 s in two of 8.
 func TestBurstsOfEightOunces(t *testing.T) {
 	eight, _ := measure.Of(8, measure.Ounce).In(measure.Gram, measure.Substance{})
-	if b := BurstsFor(si.Grams(eight)); b != (Bursts{2, 1, 2}) || text.Names(b.told()) != "2 of 30 s, 1 of 15 s and 2 of 5 to 10 s" {
+	if b := BurstsFor(si.Grams(eight)); b != (Bursts{2, 1, 2}) ||
+		text.Names(b.told()) != "2 of 30 s, 1 of 15 s and 2 of 5 to 10 s" {
 		t.Errorf("%+v: %v", b, b)
 	}
 	for g := 20.; g <= 2000; g += 7 {
@@ -51,7 +52,8 @@ func TestBurstsOfEightOunces(t *testing.T) {
 }
 
 func TestCelsius(t *testing.T) {
-	for c, want := range map[float64]string{-18: "-18 °C (0 °F)", 5: "5 °C (41 °F)", 32.78: "32.8 °C (91 °F)"} { // 5 C: FDA Food Code 3-501.16
+	for c, want := range map[float64]string{-18: "-18 °C (0 °F)", 5: "5 °C (41 °F)",
+		32.78: "32.8 °C (91 °F)"} { // 5 C: FDA Food Code 3-501.16
 		if got := text.For(false).Value(reason.Celsius(c)); got != want {
 			t.Errorf("%v is written %s, want %s", c, got, want)
 		}
@@ -61,29 +63,34 @@ func TestCelsius(t *testing.T) {
 func TestTempering(t *testing.T) {
 	seed := Temper(Seed, Real, BandsOf(Dark), Microwave, 1000, 21)
 	// By hand, as for the bomb of the treat package: 0.2993 of the whole.
-	if math.Abs(float64(seed.Seed-299.33)) > 0.05 || seed.Bursts == nil || !strings.Contains(said.All(seed.Steps), "31 to 32 °C (88 to 90 °F)") {
+	if math.Abs(float64(seed.Seed-299.33)) > 0.05 || seed.Bursts == nil ||
+		!strings.Contains(said.All(seed.Steps), "31 to 32 °C (88 to 90 °F)") {
 		t.Errorf("%+v", seed)
 	}
-	if gentle := Temper(Gentle, Real, BandsOf(Dark), Microwave, 300, 21); gentle.Seed != 0 || !strings.Contains(said.Of(gentle.Steps[0]), "never above 32.8 °C (91 °F)") {
+	if gentle := Temper(Gentle, Real, BandsOf(Dark), Microwave, 300, 21); gentle.Seed != 0 ||
+		!strings.Contains(said.Of(gentle.Steps[0]), "never above 32.8 °C (91 °F)") {
 		t.Errorf("%+v", gentle)
 	}
 	three := Temper(ThreePoint, Real, BandsOf(Milk), Bath, 2000, 21)
-	if three.Bursts != nil || len(three.Steps) != 3 || !strings.Contains(said.Of(three.Steps[1]), "26 to 27 °C") || !strings.Contains(said.Of(three.Steps[0]), "water") {
+	if three.Bursts != nil || len(three.Steps) != 3 || !strings.Contains(said.Of(three.Steps[1]), "26 to 27 °C") ||
+		!strings.Contains(said.Of(three.Steps[0]), "water") {
 		t.Errorf("%+v", three)
 	}
 	// Rules 2.4, common practice: 45 C under rolled sugar.
-	if hidden := Temper(NoTemper, Real, BandsOf(Dark), Microwave, 300, 21); !strings.Contains(said.Of(hidden.Steps[1]), "at about 45 °C (113 °F)") {
+	if hidden := Temper(NoTemper, Real, BandsOf(Dark), Microwave, 300, 21); !strings.Contains(said.Of(hidden.Steps[1]),
+		"at about 45 °C (113 °F)") {
 		t.Errorf("%+v", hidden)
 	}
-	if none := Temper(NoTemper, Compound, BandsOf(White), Microwave, 300, 21); !strings.Contains(said.Of(none.Steps[1]), "5 minutes") {
+	if none := Temper(NoTemper, Compound, BandsOf(White), Microwave, 300, 21); !strings.Contains(said.Of(none.Steps[1]),
+		"5 minutes") {
 		t.Errorf("%+v", none)
 	}
 }
 
-// By hand. 500 g at 32 C may fall to 31 C. A centre of 12 g, 22 mm across, at -18 C, 3 s in the bowl: its share is
-// 2 sqrt(1e-7 x 3 / pi) x 3 / 0.011 = 0.1686; it takes 0.1686 x 12 x 2.2 x 50 = 222.5 J, which cools 500 g by 0.27 C. With 8 g
-// carried away each time: 0.270, 0.273, 0.275 are 0.818; the fourth would make it 1.096. So 3 go in: "3 or 4 at a time"
-// (rules 2.4, common practice).
+// By hand. 500 g at 32 C may fall to 31 C. A centre of 12 g, 22 mm across, at -18 C, 3 s in the bowl: its share is 2
+// sqrt(1e-7 x 3 / pi) x 3 / 0.011 = 0.1686; it takes 0.1686 x 12 x 2.2 x 50 = 222.5 J, which cools 500 g by 0.27 C.
+// With 8 g carried away each time: 0.270, 0.273, 0.275 are 0.818; the fourth would make it 1.096. So 3 go in: "3 or 4
+// at a time" (rules 2.4, common practice).
 func TestDipsByHand(t *testing.T) {
 	piece := Piece{Mass: 12, At: -18, Heat: HeatOfCentre, Across: 22, Seconds: 3}
 	if got := piece.Share(); math.Abs(got-0.1686) > 0.0001 {
@@ -108,8 +115,8 @@ func TestDipsByHand(t *testing.T) {
 	if n, cooled := warm.Dips(); n != 62 || cooled {
 		t.Errorf("warm centres: %d, cooled %v", n, cooled)
 	}
-	// Left in until they are warm through, the balance is the whole one: n m c (T - Tp) = M C dT. 500 x 1.65 x 1 = 825 J; one
-	// takes 1320 J: none goes in.
+	// Left in until they are warm through, the balance is the whole one: n m c (T - Tp) = M C dT. 500 x 1.65 x 1 = 825
+	// J; one takes 1320 J: none goes in.
 	through := b
 	through.Piece.Seconds = 3600
 	if n, _ := through.Dips(); n != 0 || through.Piece.Share() != 1 {
@@ -121,7 +128,8 @@ func TestDipsByHand(t *testing.T) {
 func TestBowlConservesHeat(t *testing.T) {
 	for _, mass := range []float64{200, 500, 1500} {
 		for _, coat := range []float64{0, 3, 12} {
-			b := Bowl{Mass: si.Grams(mass), From: 45, Until: 40, Coat: si.Grams(coat), Piece: Piece{Mass: 10, At: -18, Heat: HeatOfCentre, Across: 20, Seconds: 4}}
+			b := Bowl{Mass: si.Grams(mass), From: 45, Until: 40, Coat: si.Grams(coat),
+				Piece: Piece{Mass: 10, At: -18, Heat: HeatOfCentre, Across: 20, Seconds: 4}}
 			n, _ := b.Dips()
 			left, at := mass, 45.0
 			for range n {

@@ -33,7 +33,8 @@ func (bark) Choices(map[string]string) []Choice { return barkChoices }
 
 func (bark) Begin(b *Beginning) error {
 	b.Loss, b.ShelfLifeHours = 0.03, 30*24
-	b.Sheet = &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: grams(75)}
+	b.Sheet = &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch),
+		Depth: measure.Of(0.125, measure.Inch), Bag: grams(75)}
 	b.melt(treat.RoleBase, 60, nil)
 	return nil
 }
@@ -62,12 +63,15 @@ func (bark) Check(c *Checking) {
 }
 
 func (bark) Steps(f *treat.Formula) []treat.StepTemplate {
-	spread := set(f, treat.StepTemplate{ID: "spread", Name: "step.spread-top-while-wet", PerRound: 8, Pot: treat.RoleBase, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 60, 40, 15)
+	spread := set(f, treat.StepTemplate{ID: "spread", Name: "step.spread-top-while-wet", PerRound: 8,
+		Pot: treat.RoleBase, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 60, 40, 15)
 	steps := []treat.StepTemplate{{ID: "toppings", Name: "step.weigh-toppings-line-sheets", PerBatch: 6, PerRound: 1}}
-	// The second follows within 5 to 10 minutes, before the first is hard, and nothing else comes between (common practice).
+	// The second follows within 5 to 10 minutes, before the first is hard, and nothing else comes between (common
+	// practice).
 	then := func(first, second treat.StepTemplate, latest si.Minutes) {
 		first.Ready = []treat.Role{treat.RoleLayer}
-		second.ID, second.Pot, second.Ages, second.Alone, second.Latest = "layer", treat.RoleLayer, false, true, new(latest)
+		second.ID, second.Pot, second.Ages, second.Alone, second.Latest = "layer", treat.RoleLayer, false, true,
+			new(latest)
 		steps = append(steps, first, second)
 	}
 	switch Chosen(f, "style") {
@@ -92,7 +96,8 @@ func (bark) Steps(f *treat.Formula) []treat.StepTemplate {
 	default:
 		steps = append(steps, spread)
 	}
-	steps = append(steps, treat.StepTemplate{ID: "lines", Name: "step.lines-over-sheets", PerBatch: 3, PerRound: 2, Wait: 5, Spot: "counter", Pot: treat.RoleDrizzle})
+	steps = append(steps, treat.StepTemplate{ID: "lines", Name: "step.lines-over-sheets", PerBatch: 3, PerRound: 2,
+		Wait: 5, Spot: "counter", Pot: treat.RoleDrizzle})
 	broken := treat.StepTemplate{ID: "break", Name: "step.break-and-bag-by-weight", PerBatch: 4, PerPiece: 0.9}
 	if Chosen(f, "divide") == "cut" {
 		broken.Name, broken.PerPiece = "step.cut-and-bag-by-weight", 1.1
@@ -108,7 +113,8 @@ func (bark) Lay(f *treat.Formula) Layout {
 }
 
 func (b bark) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
-	slab := treat.Slab(treat.Millimetres(f.Sheet.Length), treat.Millimetres(f.Sheet.Width), treat.Millimetres(f.Sheet.Depth), chocolate.Density)
+	slab := treat.Slab(treat.Millimetres(f.Sheet.Length), treat.Millimetres(f.Sheet.Width),
+		treat.Millimetres(f.Sheet.Depth), chocolate.Density)
 	switch c.Role {
 	case treat.RoleLayer:
 		return Coat{Stays: slab.Times(c.Share)}

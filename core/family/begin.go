@@ -20,16 +20,21 @@ type Beginning struct {
 	main ident.Ingredient // the chocolate to take
 }
 
-// Begin is a formula to begin with, of what is in the larder, with the numbers that are common practice (rules 2). Where
-// something is missing the error says what to add first.
+// Begin is a formula to begin with, of what is in the larder, with the numbers that are common practice (rules 2).
+// Where something is missing the error says what to add first.
 func Begin(name treat.Family, k *treat.Inputs, called Called) (*treat.Formula, error) {
 	law, ok := Of(name)
 	if !ok {
 		return nil, reason.Of("family.not-family-we-can-compute", reason.Name(name), oneOf(All()))
 	}
-	f := &treat.Formula{Family: name, Choices: map[string]string{}, Loss: 0.05, ShelfLifeHours: 14 * 24, Coatings: []treat.ChocolateLayer{}, Portions: []treat.Addition{}, Finishes: []treat.Design{}, Packs: []treat.Pack{}}
+	f := &treat.Formula{Family: name, Choices: map[string]string{}, Loss: 0.05, ShelfLifeHours: 14 * 24,
+		Coatings: []treat.ChocolateLayer{}, Portions: []treat.Addition{}, Finishes: []treat.Design{},
+		Packs: []treat.Pack{}}
 	b := &Beginning{Formula: f, k: k}
-	main, found := first(k, func(i food.Ingredient) bool { return i.Chocolate != nil && i.Chocolate.Kind == chocolate.Real })
+	main, found := first(k, func(i food.Ingredient) bool {
+		return i.Chocolate != nil &&
+			i.Chocolate.Kind == chocolate.Real
+	})
 	if !found {
 		main, found = first(k, func(i food.Ingredient) bool { return i.Chocolate != nil })
 	}
@@ -44,12 +49,16 @@ func Begin(name treat.Family, k *treat.Inputs, called Called) (*treat.Formula, e
 
 // melt adds a chocolate with its working pool in g.
 func (b *Beginning) melt(role treat.Role, pool si.Grams, each *measure.Quantity) {
-	b.Coatings = append(b.Coatings, treat.ChocolateLayer{Role: role, Ingredient: b.main, Each: each, Pool: measure.Grams(pool)})
+	b.Coatings = append(b.Coatings, treat.ChocolateLayer{Role: role, Ingredient: b.main, Each: each,
+		Pool: measure.Grams(pool)})
 }
 
 // counted begins with a centre that has a weight per piece.
 func (b *Beginning) counted(kind food.Kind, missing reason.Reason) error {
-	of, ok := first(b.k, func(i food.Ingredient) bool { return i.Kind == kind && i.GramsEach != nil && i.Unit == measure.Gram })
+	of, ok := first(b.k, func(i food.Ingredient) bool {
+		return i.Kind == kind && i.GramsEach != nil &&
+			i.Unit == measure.Gram
+	})
 	if !ok {
 		return missing
 	}
@@ -72,7 +81,10 @@ func first(k *treat.Inputs, such func(food.Ingredient) bool) (food.Ingredient, b
 	if len(list) == 0 {
 		return food.Ingredient{}, false
 	}
-	return slices.MinFunc(list, func(a, b food.Ingredient) int { return cmp.Or(cmp.Compare(a.Name, b.Name), cmp.Compare(a.ID, b.ID)) }), true
+	return slices.MinFunc(list, func(a, b food.Ingredient) int {
+		return cmp.Or(cmp.Compare(a.Name, b.Name),
+			cmp.Compare(a.ID, b.ID))
+	}), true
 }
 
 // firstMix by name, of those that can be poured by volume where that is wanted.
@@ -86,5 +98,8 @@ func (b *Beginning) firstMix(poured bool) (string, bool) {
 	if len(list) == 0 {
 		return "", false
 	}
-	return string(slices.MinFunc(list, func(a, b treat.Mix) int { return cmp.Or(cmp.Compare(a.Name, b.Name), cmp.Compare(a.ID, b.ID)) }).ID), true
+	return string(slices.MinFunc(list, func(a, b treat.Mix) int {
+		return cmp.Or(cmp.Compare(a.Name, b.Name),
+			cmp.Compare(a.ID, b.ID))
+	}).ID), true
 }

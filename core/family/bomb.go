@@ -43,7 +43,8 @@ func (bomb) Choices(made map[string]string) []Choice {
 
 func (bomb) Begin(b *Beginning) error {
 	b.Loss = 0.08
-	b.Shell = &treat.Shell{Across: measure.Of(2.5, measure.Inch), Wall: length(3.5, measure.Millimetre), Cavities: 6, Moulds: 2}
+	b.Shell = &treat.Shell{Across: measure.Of(2.5, measure.Inch), Wall: length(3.5, measure.Millimetre), Cavities: 6,
+		Moulds: 2}
 	b.melt(treat.RoleShell, 200, nil)
 	return nil
 }
@@ -54,7 +55,8 @@ func cupOf(f *treat.Formula) (treat.Cup, bool) {
 	if f.Choices["shape"] != "cup" || s == nil || s.Base == nil || s.Height == nil {
 		return treat.Cup{}, false
 	}
-	return treat.Cup{Top: treat.Millimetres(s.Across), Base: treat.Millimetres(*s.Base), Height: treat.Millimetres(*s.Height)}, true
+	return treat.Cup{Top: treat.Millimetres(s.Across), Base: treat.Millimetres(*s.Base),
+		Height: treat.Millimetres(*s.Height)}, true
 }
 
 // wall of a bomb in mm, given or from its mass.
@@ -110,16 +112,20 @@ func (bomb) Check(c *Checking) {
 	}
 	if wall(c.F) >= thickest-1e-9 {
 		if s.Wall != nil {
-			c.Add("shell.wall", reason.Of("family.wall-leaves-no-hollow-in", measure.Show(*s.Wall, measure.Substance{}), what, measure.Show(measure.Of(thickest, measure.Millimetre), measure.Substance{})))
+			c.Add("shell.wall", reason.Of("family.wall-leaves-no-hollow-in", measure.Show(*s.Wall, measure.Substance{}),
+				what, measure.Show(measure.Of(thickest, measure.Millimetre), measure.Substance{})))
 		} else {
-			c.Add("shell.mass", reason.Of("family.leave-no-hollow-in-take", measure.Show(*s.Mass, measure.Substance{}), what))
+			c.Add("shell.mass", reason.Of("family.leave-no-hollow-in-take", measure.Show(*s.Mass, measure.Substance{}),
+				what))
 		}
 	}
 }
 
 func (bomb) Steps(f *treat.Formula) []treat.StepTemplate {
-	shell := set(f, treat.StepTemplate{ID: "shells", Name: "step.coat-moulds-and-set", PerRound: 10, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 10, 5)
-	fill := treat.StepTemplate{ID: "fill", Name: "step.fill-one-half-seal-with", PerBatch: 5, PerPiece: 0.75, Wait: 10, Spot: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsIn}}
+	shell := set(f, treat.StepTemplate{ID: "shells", Name: "step.coat-moulds-and-set", PerRound: 10,
+		Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 10, 5)
+	fill := treat.StepTemplate{ID: "fill", Name: "step.fill-one-half-seal-with", PerBatch: 5, PerPiece: 0.75, Wait: 10,
+		Spot: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsIn}}
 	over := "step.lines-over-seam-topping-while"
 	if Chosen(f, "shape") == "cup" {
 		shell.Name, shell.PerPiece = "step.slit-and-tape-cups-coat", 1
@@ -130,7 +136,8 @@ func (bomb) Steps(f *treat.Formula) []treat.StepTemplate {
 	if Chosen(f, "coats") == "two" {
 		second := shell
 		steps[0].Until = "second"
-		second.ID, second.Name, second.PerRound, second.PerPiece, second.Moulds, second.Ages = "second", "step.brush-bare-and-thin-spots", 6, 0, false, false
+		second.ID, second.Name, second.PerRound, second.PerPiece, second.Moulds, second.Ages = "second",
+			"step.brush-bare-and-thin-spots", 6, 0, false, false
 		steps = append(steps, second)
 	}
 	steps = lined(f, append(steps, fill), over, 0.2)
@@ -143,14 +150,17 @@ func (bomb) Lay(f *treat.Formula) Layout {
 	if s == nil {
 		return Layout{}
 	}
-	m := &Moulds{Tool: ident.Mould(fmt.Sprintf("ball-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)), Cavities: s.Cavities, Moulds: s.Moulds, AtMost: s.AtMost, Each: 2, Cells: "half shell"}
+	m := &Moulds{Tool: ident.Mould(fmt.Sprintf("ball-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)),
+		Cavities: s.Cavities, Moulds: s.Moulds, AtMost: s.AtMost, Each: 2, Cells: "half shell"}
 	if f.Choices["shape"] == "cup" {
-		m.Tool, m.Each, m.Cells = ident.Mould(fmt.Sprintf("cup-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)), 1, "cup"
+		m.Tool, m.Each, m.Cells = ident.Mould(fmt.Sprintf("cup-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)),
+			1, "cup"
 	}
 	return Layout{Moulds: m}
 }
 
-// twoSpoons is what is poured into a half of 2.5 in to be turned in it, in mL (rules 2.1, common practice: a little over 2 tablespoons); into another by its area.
+// twoSpoons is what is poured into a half of 2.5 in to be turned in it, in mL (rules 2.1, common practice: a little
+// over 2 tablespoons); into another by its area.
 const twoSpoons = 2 * 14.78676478125
 
 func (b bomb) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
@@ -158,7 +168,8 @@ func (b bomb) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Co
 		return b.plain.Coat(f, k, c)
 	}
 	across := treat.Millimetres(f.Shell.Across)
-	stays, brim, area := 2*treat.HalfShell(across, wall(f), chocolate.Density), treat.HalfShell(across, across, chocolate.Density), across*across/63.5/63.5
+	stays, brim, area := 2*treat.HalfShell(across, wall(f), chocolate.Density),
+		treat.HalfShell(across, across, chocolate.Density), across*across/63.5/63.5
 	if cup, ok := cupOf(f); ok {
 		stays, brim = cup.Mass(wall(f), chocolate.Density), chocolate.Mass(treat.Frustum(cup.Top, cup.Base, cup.Height))
 		area *= 2
@@ -166,7 +177,8 @@ func (b bomb) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Co
 	return Coat{Stays: stays, Pour: poured(f, brim, chocolate.Mass(twoSpoons*area))}
 }
 
-// poured is what goes into a cavity that is poured off again, by how the mould is coated: to the brim, or as much as is turned in it.
+// poured is what goes into a cavity that is poured off again, by how the mould is coated: to the brim, or as much as is
+// turned in it.
 func poured(f *treat.Formula, brim, turned si.Grams) si.Grams {
 	switch Chosen(f, "coat") {
 	case "drain":
@@ -195,8 +207,8 @@ func (b bomb) Sizes(f *treat.Formula, k *treat.Inputs) Sizes {
 	return s
 }
 
-// mixFor a mug of so many mL is the mix in mL for a medium taste: a tablespoon for 8 fl oz; twice as much is strong (rules 2.1
-// and 6, common practice).
+// mixFor a mug of so many mL is the mix in mL for a medium taste: a tablespoon for 8 fl oz; twice as much is strong
+// (rules 2.1 and 6, common practice).
 func mixFor(mug float64) float64 {
 	spoon, _ := measure.Of(1, measure.Tablespoon).In(measure.Millilitre, measure.Substance{})
 	cup, _ := measure.Of(8, measure.FluidOunce).In(measure.Millilitre, measure.Substance{})
@@ -211,8 +223,8 @@ func (bomb) Care(f *treat.Formula, k *treat.Inputs) []Caution {
 	return list
 }
 
-// wetInside tells whether something goes in that is not dry: cream, a spirit, a syrup or sauce, or a mix with one. Powders of the
-// same kinds lie loose: a cup of them weighs less than one of water.
+// wetInside tells whether something goes in that is not dry: cream, a spirit, a syrup or sauce, or a mix with one.
+// Powders of the same kinds lie loose: a cup of them weighs less than one of water.
 func wetInside(f *treat.Formula, k *treat.Inputs) bool {
 	for _, d := range f.Designs() {
 		for _, list := range [][]treat.Addition{f.Portions, d.Portions} {
@@ -221,7 +233,8 @@ func wetInside(f *treat.Formula, k *treat.Inputs) bool {
 					continue
 				}
 				for _, id := range k.Uses(p.Ingredient) {
-					if known := k.Ingredients[id]; known.Wet() || known.Kind == food.KindSugar && known.Substance.Density > food.PowderBelow {
+					if known := k.Ingredients[id]; known.Wet() || known.Kind == food.KindSugar &&
+						known.Substance.Density > food.PowderBelow {
 						return true
 					}
 				}

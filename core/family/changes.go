@@ -97,7 +97,8 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 	}
 	all.add(reason.Of("fact.keeps"), reason.Minutes(f.ShelfLifeHours*60))
 	for _, choice := range Choices(f) {
-		all.add(reason.Of(ChoiceCode(f.Family, choice.ID)), reason.Of(ChoiceCode(f.Family, choice.ID)+"."+Chosen(f, choice.ID)))
+		all.add(reason.Of(ChoiceCode(f.Family, choice.ID)), reason.Of(ChoiceCode(f.Family, choice.ID)+"."+
+			Chosen(f, choice.ID)))
 	}
 	if s := f.Shell; s != nil {
 		all.quantity(reason.Of("fact.shell-across"), &s.Across)
@@ -150,12 +151,16 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 	}
 	all.of = nil
 	for _, p := range f.Packs {
-		all.add(reason.Of("fact.packaging", reason.Name(supplies[p.Supply])), reason.Of("fact.quantity-for", written(p.Amount), reason.Int(p.Per)))
+		all.add(reason.Of("fact.packaging", reason.Name(supplies[p.Supply])),
+			reason.Of("fact.quantity-for", written(p.Amount), reason.Int(p.Per)))
 	}
 	for _, w := range f.Steps {
 		all.work(w)
 	}
-	ids := slices.SortedFunc(maps.Keys(v.Mixes), func(a, b ident.Ingredient) int { return strings.Compare(v.Mixes[a].Name, v.Mixes[b].Name) })
+	ids := slices.SortedFunc(maps.Keys(v.Mixes), func(a, b ident.Ingredient) int {
+		return strings.Compare(
+			v.Mixes[a].Name, v.Mixes[b].Name)
+	})
 	for _, id := range ids {
 		m := v.Mixes[id]
 		all.of = reason.Name(m.Name)
@@ -193,7 +198,8 @@ func (f *facts) coatings(list []treat.ChocolateLayer) {
 			of   *treat.Stirred
 		}{{"tint", c.Tint}, {"flavour", c.Flavour}, {"thinner", c.Thinner}} {
 			if s.of != nil {
-				f.add(what(s.code), reason.Of("fact.stirred", written(s.of.Amount), reason.Name(f.k.Name(s.of.Ingredient)), written(s.of.To)))
+				f.add(what(s.code), reason.Of("fact.stirred", written(s.of.Amount),
+					reason.Name(f.k.Name(s.of.Ingredient)), written(s.of.To)))
 			}
 		}
 	}

@@ -105,7 +105,8 @@ func (c *Checking) length(path string, q *measure.Quantity, most float64) bool {
 		return false
 	}
 	if treat.Millimetres(*q) > most {
-		c.Add(path, reason.Of("family.more-than-too-much-here", measure.Show(measure.Of(most, measure.Millimetre), measure.Substance{})))
+		c.Add(path, reason.Of("family.more-than-too-much-here",
+			measure.Show(measure.Of(most, measure.Millimetre), measure.Substance{})))
 		return false
 	}
 	return true
@@ -269,7 +270,8 @@ func (c *Checking) steps() {
 		if s.Name == "" || len(s.Name) > 200 {
 			c.Add(path+".name", reason.Of("family.say-what-done-in-at"))
 		}
-		for name, minutes := range map[string]float64{"perBatch": s.PerBatch, "perRound": s.PerRound, "perPiece": s.PerPiece} {
+		for name, minutes := range map[string]float64{"perBatch": s.PerBatch, "perRound": s.PerRound,
+			"perPiece": s.PerPiece} {
 			if !(minutes >= 0 && minutes <= 1440) {
 				c.Add(path+"."+name, reason.Of("family.minutes-between-and"))
 			}
@@ -308,7 +310,8 @@ func (c *Checking) steps() {
 			c.Add(path+".earliest", reason.Of("family.gap-before-step-between-minutes"))
 		}
 		if s.Latest != nil && *s.Latest < s.Earliest {
-			c.Add(path+".latest", reason.Of("family.gap-ends-before-begins-at", reason.Int(*s.Latest), reason.Int(s.Earliest)))
+			c.Add(path+".latest", reason.Of("family.gap-ends-before-begins-at", reason.Int(*s.Latest),
+				reason.Int(s.Earliest)))
 		}
 		if s.Until != "" {
 			end, ok := at[s.Until]
@@ -340,7 +343,9 @@ func (c *Checking) fits() {
 	}
 	for _, d := range c.F.Designs() {
 		if fills, _ := Fills(c.F, c.K, &d); fills > room+1e-9 {
-			c.Add("portions", reason.Of("family.what-goes-inside-fills-and", measure.Show(measure.Of(fills, measure.Millilitre), measure.Substance{}), measure.Show(measure.Of(room, measure.Millilitre), measure.Substance{})))
+			c.Add("portions", reason.Of("family.what-goes-inside-fills-and",
+				measure.Show(measure.Of(fills, measure.Millilitre), measure.Substance{}),
+				measure.Show(measure.Of(room, measure.Millilitre), measure.Substance{})))
 			return
 		}
 	}

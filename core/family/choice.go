@@ -14,7 +14,8 @@ type Choice struct {
 
 // first is the choice with another option as its default.
 func (c Choice) first(id string) Choice {
-	c.Options = append([]string{id}, slices.DeleteFunc(slices.Clone(c.Options), func(o string) bool { return o == id })...)
+	c.Options = append([]string{id}, slices.DeleteFunc(slices.Clone(c.Options),
+		func(o string) bool { return o == id })...)
 	return c
 }
 

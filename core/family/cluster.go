@@ -7,7 +7,8 @@ import (
 	"zestytin/core/treat"
 )
 
-// cluster is nuts or cereal bound in chocolate and dropped by the spoon (common practice: about as much chocolate as there is to bind; a heaped teaspoon is 12 to 15 g).
+// cluster is nuts or cereal bound in chocolate and dropped by the spoon (common practice: about as much chocolate as
+// there is to bind; a heaped teaspoon is 12 to 15 g).
 type cluster struct{ plain }
 
 func (cluster) Family() treat.Family { return "cluster" }
@@ -44,15 +45,18 @@ func (cluster) Check(c *Checking) {
 }
 
 func (cluster) Steps(f *treat.Formula) []treat.StepTemplate {
-	first := treat.StepTemplate{ID: "weigh", Name: "step.toast-in-one-layer-until", PerBatch: 6, PerPiece: 0.02, Wait: 45, Spot: "counter"}
+	first := treat.StepTemplate{ID: "weigh", Name: "step.toast-in-one-layer-until", PerBatch: 6, PerPiece: 0.02,
+		Wait: 45, Spot: "counter"}
 	if Chosen(f, "toast") == "plain" {
 		first = treat.StepTemplate{ID: "weigh", Name: "step.weigh", PerBatch: 3, PerPiece: 0.02}
 	}
-	drop := set(f, treat.StepTemplate{ID: "drop", Name: "step.fold-in-until-all-coated", PerBatch: 3, PerPiece: 0.15, PerTray: 30, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 45, 20, 8)
+	drop := set(f, treat.StepTemplate{ID: "drop", Name: "step.fold-in-until-all-coated", PerBatch: 3, PerPiece: 0.15,
+		PerTray: 30, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 45, 20, 8)
 	if Chosen(f, "drop") == "cups" {
 		drop.Name, drop.PerPiece = "step.fold-in-until-all-coated-2", 0.2
 	}
-	return append(lined(f, []treat.StepTemplate{first, drop}, "step.lines-when-set", 0.08), treat.StepTemplate{ID: "box", Name: "step.box", PerPiece: 0.1})
+	return append(lined(f, []treat.StepTemplate{first, drop}, "step.lines-when-set", 0.08),
+		treat.StepTemplate{ID: "box", Name: "step.box", PerPiece: 0.1})
 }
 
 // Folds what is bound into the bowl: with all that it leaves in it.

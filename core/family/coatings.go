@@ -16,7 +16,8 @@ func (c *Checking) coatings(path string, list []treat.ChocolateLayer, allowed []
 		path := fmt.Sprintf("%s[%d]", path, i)
 		switch {
 		case !slices.Contains(allowed, coating.Role):
-			c.Add(path+".role", reason.Of("family.has-no-chocolate-here", reason.Name(c.F.Family), reason.Name(coating.Role)))
+			c.Add(path+".role", reason.Of("family.has-no-chocolate-here", reason.Name(c.F.Family),
+				reason.Name(coating.Role)))
 		case seen[coating.Role]:
 			c.Add(path+".role", reason.Of("family.there-chocolate-already-keep-one", reason.Name(coating.Role)))
 		}
@@ -28,7 +29,8 @@ func (c *Checking) coatings(path string, list []treat.ChocolateLayer, allowed []
 		case known.Chocolate == nil:
 			c.Add(path+".ingredient", reason.Of("family.not-chocolate-choose-one-or", reason.Name(known.Name)))
 		case coating.Method != "" && !coating.Method.Fits(known.Chocolate.Kind):
-			c.Add(path+".method", reason.Of("family.chocolate-which-not-brought-to", reason.Name(known.Name), reason.Name(known.Chocolate.Kind), reason.Name(coating.Method)))
+			c.Add(path+".method", reason.Of("family.chocolate-which-not-brought-to", reason.Name(known.Name),
+				reason.Name(known.Chocolate.Kind), reason.Name(coating.Method)))
 		}
 		c.coatingAmount(path, coating)
 		if d, ok := coating.Pool.Unit.Dimension(); !ok {
@@ -40,10 +42,12 @@ func (c *Checking) coatings(path string, list []treat.ChocolateLayer, allowed []
 	}
 }
 
-// stirred into a chocolate: by weight of it, in amounts that can be weighed, and nothing with water in it where it is tempered.
+// stirred into a chocolate: by weight of it, in amounts that can be weighed, and nothing with water in it where it is
+// tempered.
 func (c *Checking) stirred(path string, coating treat.ChocolateLayer) {
 	if coating.Source != "" && !slices.Contains(chocolate.Sources(), coating.Source) {
-		c.Add(path+".source", reason.Of("family.melts-nothing-choose-one", reason.Name(coating.Source), oneOf(chocolate.Sources())))
+		c.Add(path+".source", reason.Of("family.melts-nothing-choose-one", reason.Name(coating.Source),
+			oneOf(chocolate.Sources())))
 	}
 	if coating.Minutes != nil && (*coating.Minutes < 1 || *coating.Minutes > 480) {
 		c.Add(path+".minutes", reason.Of("family.melting-takes-between-minute-and"))

@@ -1,5 +1,6 @@
-// Package family knows which families of treats there are and how each of them works: what its formula must have, where people differ, how it is begun and made, how a
-// count is laid out, what stays on a piece, how it is drawn. One file a family; nothing outside of this package knows which there are.
+// Package family knows which families of treats there are and how each of them works: what its formula must have, where
+// people differ, how it is begun and made, how a count is laid out, what stays on a piece, how it is drawn. One file a
+// family; nothing outside of this package knows which there are.
 package family
 
 import (
@@ -30,7 +31,8 @@ type Law interface {
 	Begin(*Beginning) error
 	// Check finds the faults of what the family has of its own.
 	Check(*Checking)
-	// Steps that it proposes for the choices of a formula. A step whose chocolate the formula does not have is left out by the caller.
+	// Steps that it proposes for the choices of a formula. A step whose chocolate the formula does not have is left out
+	// by the caller.
 	Steps(*treat.Formula) []treat.StepTemplate
 	// Lay says how a count is laid out: in moulds, on sheets, or piece by piece.
 	Lay(*treat.Formula) Layout
@@ -48,13 +50,15 @@ type Law interface {
 	Hollow(*treat.Formula) (float64, bool)
 	// Sizes that follow, to draw it.
 	Sizes(f *treat.Formula, k *treat.Inputs) Sizes
-	// Ages is how many hours it keeps from the making of its centre, where that ends sooner than the treat's own keeping; false where it does not.
+	// Ages is how many hours it keeps from the making of its centre, where that ends sooner than the treat's own
+	// keeping; false where it does not.
 	Ages(f *treat.Formula, k *treat.Inputs) (hours int, ok bool)
 	// Care are the family's own cautions.
 	Care(f *treat.Formula, k *treat.Inputs) []Caution
 }
 
-// Traits are what a family is like, for whoever asks without knowing it. Its own name is the term "family." with its code.
+// Traits are what a family is like, for whoever asks without knowing it. Its own name is the term "family." with its
+// code.
 type Traits struct {
 	Drawn   string      // how it is drawn when it is cut open: ball, fruit, rod, sphere, sheet, pan, cavity; empty: by its glyph
 	One     reason.Word // what is counted in an order: piece, bag
@@ -182,7 +186,8 @@ func Tool(f *treat.Formula) ident.Mould {
 	return ""
 }
 
-// plain is what most families do alike: it is made piece by piece, its chocolates are given by the piece, nothing goes inside.
+// plain is what most families do alike: it is made piece by piece, its chocolates are given by the piece, nothing goes
+// inside.
 type plain struct{}
 
 func (plain) Traits() Traits { return pieces }
@@ -225,7 +230,8 @@ func (unknown) Steps(*treat.Formula) []treat.StepTemplate { return nil }
 
 // dipped is a centre of so many g that goes through a bowl of coat, at the kitchen's temperature.
 func dipped(k *treat.Inputs, of ident.Ingredient, grams si.Grams) Dip {
-	return Dip{Piece: chocolate.Piece{Mass: grams, At: k.AirTemp, Heat: chocolate.HeatOfCentre, Across: treat.Across(grams, k.Density(of)), Seconds: chocolate.DipSeconds}}
+	return Dip{Piece: chocolate.Piece{Mass: grams, At: k.AirTemp, Heat: chocolate.HeatOfCentre,
+		Across: treat.Across(grams, k.Density(of)), Seconds: chocolate.DipSeconds}}
 }
 
 // Fills is the volume in mL of what goes inside a piece of a design, and the names of what has no density.
@@ -247,8 +253,8 @@ func Fills(f *treat.Formula, k *treat.Inputs, d *treat.Design) (volume float64, 
 	return volume, unknown
 }
 
-// creamKeeps is how many hours a centre with cream in it keeps from its making, where it must be held cold: 7 days, the day of making included (FDA Food Code
-// 3-501.17). The seller may set less.
+// creamKeeps is how many hours a centre with cream in it keeps from its making, where it must be held cold: 7 days, the
+// day of making included (FDA Food Code 3-501.17). The seller may set less.
 const creamKeeps = 7 * 24
 
 // creamAge is how long a centre with cream or milk in it, not boiled, keeps from its making.

@@ -15,8 +15,8 @@ import (
 	"zestytin/core/treat"
 )
 
-// ReadFile reads a treat's file and checks that it holds together. The error is a plain sentence, or an *invalid.Error with
-// paths from the file.
+// ReadFile reads a treat's file and checks that it holds together. The error is a plain sentence, or an *invalid.Error
+// with paths from the file.
 func ReadFile(data []byte) (*treat.File, error) {
 	if err := invalid.Text(data); err != nil {
 		return nil, err
@@ -49,7 +49,8 @@ func checkFile(f *treat.File) error {
 		faults.Add("formula", reason.Of("family.formula-missing"))
 		return faults.Err()
 	}
-	k := &treat.Inputs{Ingredients: map[ident.Ingredient]food.Ingredient{}, Mixes: map[ident.Ingredient]treat.Mix{}, Spots: treat.Spots()}
+	k := &treat.Inputs{Ingredients: map[ident.Ingredient]food.Ingredient{}, Mixes: map[ident.Ingredient]treat.Mix{},
+		Spots: treat.Spots()}
 	for _, w := range f.Formula.Steps { // which spots there are is the kitchen's that opens it
 		k.Spots = append(k.Spots, treat.Spot{ID: w.Spot, Name: string(w.Spot)})
 	}
@@ -65,7 +66,8 @@ func checkFile(f *treat.File) error {
 		path := fmt.Sprintf("ingredients[%d]", i)
 		once(path, f.Ingredients[i].ID)
 		faults.Under(path, f.Ingredients[i].Check())
-		k.Ingredients[f.Ingredients[i].ID] = food.Ingredient{ID: f.Ingredients[i].ID, Fields: f.Ingredients[i].Fields, Substance: f.Ingredients[i].Weights()}
+		k.Ingredients[f.Ingredients[i].ID] = food.Ingredient{ID: f.Ingredients[i].ID, Fields: f.Ingredients[i].Fields,
+			Substance: f.Ingredients[i].Weights()}
 	}
 	for i, m := range f.Mixes {
 		once(fmt.Sprintf("mixes[%d]", i), m.ID)

@@ -42,14 +42,16 @@ func (fruit) Begin(b *Beginning) error {
 func (fruit) Check(c *Checking) { c.counted(reason.Of("family.dipped-fruit-needs-its-fruit")) }
 
 func (fruit) Steps(f *treat.Formula) []treat.StepTemplate {
-	wash := treat.StepTemplate{ID: "wash", Name: "step.pick-over-wash-dry-completely", PerBatch: 10, PerPiece: 0.15, Wait: 20, Spot: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsCentre}}
+	wash := treat.StepTemplate{ID: "wash", Name: "step.pick-over-wash-dry-completely", PerBatch: 10, PerPiece: 0.15,
+		Wait: 20, Spot: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsCentre}}
 	switch Chosen(f, "wash") {
 	case "spray":
 		wash.PerBatch = 6
 	case "none":
 		wash.Name, wash.PerBatch, wash.Wait, wash.Spot = "step.pick-over-wipe-dry", 4, 0, ""
 	}
-	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-to-shoulder-shake-wipe", PerPiece: 0.5, PerTray: 24, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 12, 6)
+	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-to-shoulder-shake-wipe", PerPiece: 0.5, PerTray: 24,
+		Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 12, 6)
 	if Chosen(f, "stand") == "standing" {
 		dip.Name, dip.PerPiece, dip.PerTray = "step.dip-to-shoulder-shake-stand", 0.6, 12
 	}

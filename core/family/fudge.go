@@ -16,7 +16,8 @@ type fudge struct{ plain }
 func (fudge) Family() treat.Family { return "fudge" }
 
 func (fudge) Traits() Traits {
-	return Traits{Drawn: "pan", One: "piece", Unit: "pan", Rounds: "pans", Centre: "centre.mix", Lost: "lost.at-the-end"}
+	return Traits{Drawn: "pan", One: "piece", Unit: "pan", Rounds: "pans", Centre: "centre.mix",
+		Lost: "lost.at-the-end"}
 }
 
 func (fudge) Roles() []treat.Role { return []treat.Role{treat.RoleDrizzle} }
@@ -34,7 +35,8 @@ func (fudge) Begin(b *Beginning) error {
 		return reason.Of("family.fudge-needs-mix-that-poured")
 	}
 	b.Centre = &treat.Centre{Of: ident.Ingredient(of)}
-	b.Sheet = &treat.Sheet{Length: measure.Of(8, measure.Inch), Width: measure.Of(8, measure.Inch), Depth: measure.Of(0.75, measure.Inch), Rows: 6, Columns: 6}
+	b.Sheet = &treat.Sheet{Length: measure.Of(8, measure.Inch), Width: measure.Of(8, measure.Inch),
+		Depth: measure.Of(0.75, measure.Inch), Rows: 6, Columns: 6}
 	return nil
 }
 
@@ -57,16 +59,20 @@ func (fudge) Check(c *Checking) {
 }
 
 func (fudge) Steps(f *treat.Formula) []treat.StepTemplate {
-	pour := set(f, treat.StepTemplate{ID: "pan", Name: "step.beat-until-loses-its-shine", PerRound: 12, Ages: true}, 120, 90, 40)
-	steps := []treat.StepTemplate{{ID: "boil", Name: "step.boil-to-soft-ball-without", PerBatch: 10, PerRound: 20, Wait: 60, Spot: "counter", Adds: []treat.Adds{treat.AddsCentre}}}
+	pour := set(f, treat.StepTemplate{ID: "pan", Name: "step.beat-until-loses-its-shine", PerRound: 12, Ages: true},
+		120, 90, 40)
+	steps := []treat.StepTemplate{{ID: "boil", Name: "step.boil-to-soft-ball-without", PerBatch: 10, PerRound: 20,
+		Wait: 60, Spot: "counter", Adds: []treat.Adds{treat.AddsCentre}}}
 	if Chosen(f, "cook") == "quick" {
-		steps[0] = treat.StepTemplate{ID: "melt", Name: "step.melt-together-low-and-stirring", PerBatch: 5, PerRound: 10, Adds: []treat.Adds{treat.AddsCentre}}
+		steps[0] = treat.StepTemplate{ID: "melt", Name: "step.melt-together-low-and-stirring", PerBatch: 5,
+			PerRound: 10, Adds: []treat.Adds{treat.AddsCentre}}
 		pour.Name, pour.PerRound, pour.Wait = "step.pan-and-level", 4, max(pour.Wait, 120)
 	}
 	pour.Adds = []treat.Adds{treat.AddsOn}
 	steps = append(steps, pour,
 		treat.StepTemplate{ID: "cut", Name: "step.turn-out-trim-cut-into", PerRound: 4, PerPiece: 0.12},
-		treat.StepTemplate{ID: "lines", Name: "step.lines-over-pieces", PerBatch: 3, PerRound: 2, Wait: 5, Spot: "counter", Pot: treat.RoleDrizzle})
+		treat.StepTemplate{ID: "lines", Name: "step.lines-over-pieces", PerBatch: 3, PerRound: 2, Wait: 5,
+			Spot: "counter", Pot: treat.RoleDrizzle})
 	return append(steps, treat.StepTemplate{ID: "wrap", Name: "step.wrap", PerPiece: 0.25})
 }
 
@@ -84,7 +90,8 @@ func (fudge) Lay(f *treat.Formula) Layout {
 
 func (fudge) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) si.Grams {
 	s := f.Sheet
-	return treat.Slab(treat.Millimetres(s.Length), treat.Millimetres(s.Width), treat.Millimetres(s.Depth), k.Density(f.Centre.Of))
+	return treat.Slab(treat.Millimetres(s.Length), treat.Millimetres(s.Width), treat.Millimetres(s.Depth),
+		k.Density(f.Centre.Of))
 }
 
 func (fudge) Care(f *treat.Formula, _ *treat.Inputs) []Caution {

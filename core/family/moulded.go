@@ -73,11 +73,13 @@ func (moulded) Check(c *Checking) {
 }
 
 func (moulded) Steps(f *treat.Formula) []treat.StepTemplate {
-	shell := set(f, treat.StepTemplate{ID: "shell", Name: "step.coat-moulds-scrape-set", PerRound: 8, Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 15, 20)
+	shell := set(f, treat.StepTemplate{ID: "shell", Name: "step.coat-moulds-scrape-set", PerRound: 8,
+		Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 15, 20)
 	steps := []treat.StepTemplate{shell}
 	if Chosen(f, "coats") == "two" {
 		again := shell
-		again.ID, again.Name, again.PerRound, again.Moulds, again.Ages = "second", "step.second-coat-where-thin", 5, false, false
+		again.ID, again.Name, again.PerRound, again.Moulds, again.Ages = "second", "step.second-coat-where-thin", 5,
+			false, false
 		if Chosen(f, "set") == "fridge" { // about 10 minutes a coat (rules 2.7)
 			steps[0].Wait, again.Wait = 10, 10
 		}
@@ -86,14 +88,17 @@ func (moulded) Steps(f *treat.Formula) []treat.StepTemplate {
 	turn := "step.tap-or-flex-out-trim"
 	if f.Mould != nil && f.Mould.Trim != nil {
 		// Before the cap, which what comes off helps to close (rules 2.7).
-		steps = append(steps, treat.StepTemplate{ID: "trim", Name: "step.trim-rims-level-trimmings-go", PerRound: 2, Rounds: true, Trims: true})
+		steps = append(steps, treat.StepTemplate{ID: "trim", Name: "step.trim-rims-level-trimmings-go", PerRound: 2,
+			Rounds: true, Trims: true})
 		turn = "step.tap-or-flex-out"
 	}
 	if f.Mould == nil || f.Mould.Shell+f.Mould.Cap < 1-1e-9 {
-		steps = append(steps, treat.StepTemplate{ID: "fill", Name: "step.fill-leaving-room-for-cap", PerRound: 3, PerPiece: 0.1, Wait: 15, Spot: "fridge", Rounds: true, Adds: []treat.Adds{treat.AddsCentre, treat.AddsIn}})
+		steps = append(steps, treat.StepTemplate{ID: "fill", Name: "step.fill-leaving-room-for-cap", PerRound: 3,
+			PerPiece: 0.1, Wait: 15, Spot: "fridge", Rounds: true, Adds: []treat.Adds{treat.AddsCentre, treat.AddsIn}})
 	}
 	if f.Has(treat.RoleCap) {
-		cap := set(f, treat.StepTemplate{ID: "cap", Name: "step.cap-scrape-level-set", PerRound: 5, Pot: treat.RoleCap, Rounds: true}, 40, 30, 20)
+		cap := set(f, treat.StepTemplate{ID: "cap", Name: "step.cap-scrape-level-set", PerRound: 5, Pot: treat.RoleCap,
+			Rounds: true}, 40, 30, 20)
 		cap.Latest = new(mostOpen) // what is filled is not left open for days
 		steps = append(steps, cap)
 	}
@@ -109,7 +114,8 @@ func (moulded) Lay(f *treat.Formula) Layout {
 	if m == nil {
 		return Layout{}
 	}
-	return Layout{Moulds: &Moulds{Tool: ident.Mould(fmt.Sprintf("cavity-%.1f-ml-%d", treat.Millilitres(m.Volume), m.Cavities)), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "piece"}}
+	return Layout{Moulds: &Moulds{Tool: ident.Mould(fmt.Sprintf("cavity-%.1f-ml-%d", treat.Millilitres(m.Volume),
+		m.Cavities)), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "piece"}}
 }
 
 func (m moulded) Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) si.Grams {
@@ -148,7 +154,8 @@ func (moulded) Hollow(f *treat.Formula) (float64, bool) {
 
 func (moulded) Sizes(f *treat.Formula, _ *treat.Inputs) Sizes {
 	volume := treat.Millilitres(f.Mould.Volume)
-	return Sizes{Wall: treat.CubeWall(volume, f.Mould.Shell, f.Mould.Cap), Across: 10 * math.Cbrt(volume), Shell: shellOf(f)}
+	return Sizes{Wall: treat.CubeWall(volume, f.Mould.Shell, f.Mould.Cap), Across: 10 * math.Cbrt(volume),
+		Shell: shellOf(f)}
 }
 
 func (moulded) Ages(f *treat.Formula, k *treat.Inputs) (int, bool) { return creamAge(f, k) }

@@ -39,11 +39,13 @@ func (pretzel) Begin(b *Beginning) error {
 func (pretzel) Check(c *Checking) { c.counted(reason.Of("family.dipped-pretzel-needs-its-pretzel")) }
 
 func (pretzel) Steps(f *treat.Formula) []treat.StepTemplate {
-	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-and-turn-in-tall", PerPiece: 0.3, PerTray: 20, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 10, 5)
+	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-and-turn-in-tall", PerPiece: 0.3, PerTray: 20,
+		Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 10, 5)
 	if Chosen(f, "shape") == "twist" {
 		dip.Name, dip.PerPiece, dip.PerTray = "step.dip-with-fork-shake-for", 0.2, 40
 	}
-	steps := []treat.StepTemplate{{ID: "lay", Name: "step.pick-out-whole-ones-line", PerBatch: 4, PerPiece: 0.03, Adds: []treat.Adds{treat.AddsCentre}}, dip}
+	steps := []treat.StepTemplate{{ID: "lay", Name: "step.pick-out-whole-ones-line", PerBatch: 4, PerPiece: 0.03,
+		Adds: []treat.Adds{treat.AddsCentre}}, dip}
 	if Chosen(f, "coats") == "two" {
 		steps = append(steps, second(dip))
 	}

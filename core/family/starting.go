@@ -4,8 +4,8 @@ import (
 	"zestytin/core/measure"
 )
 
-// Starting are the values that a number of a treat begins with when a seller first asks for it, until it is typed over. Sizes and weights are those of rules 2.1 to 2.7 (common
-// practice); pools are from memory.
+// Starting are the values that a number of a treat begins with when a seller first asks for it, until it is typed over.
+// Sizes and weights are those of rules 2.1 to 2.7 (common practice); pools are from memory.
 type Starting struct {
 	Ball      measure.Quantity `json:"ball"`      // across
 	Balls     []float64        `json:"balls"`     // common sizes, in
@@ -41,9 +41,12 @@ type Starting struct {
 func Begins() Starting {
 	mm := func(x float64) measure.Quantity { return measure.Of(x, measure.Millimetre) }
 	return Starting{
-		Ball: measure.Of(2.5, measure.Inch), Balls: []float64{2, 2.5}, Brim: mm(60), Foot: mm(45), Height: mm(55), Wall: mm(3.5), Shell: measure.Grams(52), Mug: measure.Of(8, measure.FluidOunce),
-		Rod: mm(9), Dipped: mm(120), Centre: measure.Grams(12), Across: mm(25), Coat: measure.Grams(5), Dip: measure.Grams(8), Thick: mm(1.5),
+		Ball: measure.Of(2.5, measure.Inch), Balls: []float64{2, 2.5}, Brim: mm(60), Foot: mm(45), Height: mm(55),
+		Wall: mm(3.5), Shell: measure.Grams(52), Mug: measure.Of(8, measure.FluidOunce),
+		Rod: mm(9), Dipped: mm(120), Centre: measure.Grams(12), Across: mm(25), Coat: measure.Grams(5),
+		Dip: measure.Grams(8), Thick: mm(1.5),
 		Lines: measure.Grams(2), LinesOn: measure.Grams(40), LinesOf: measure.Grams(1.5), Portion: measure.Grams(1),
-		Layer: 0.5, Trail: 0.25, Filled: 0.4, Cap: 0.1, CapPool: measure.Grams(80), LayerPool: measure.Grams(60), LinesPool: measure.Grams(30), DipPool: measure.Grams(200), Parts: 4,
+		Layer: 0.5, Trail: 0.25, Filled: 0.4, Cap: 0.1, CapPool: measure.Grams(80), LayerPool: measure.Grams(60),
+		LinesPool: measure.Grams(30), DipPool: measure.Grams(200), Parts: 4,
 	}
 }

@@ -18,16 +18,17 @@ func (c Called) step(code string) string {
 	return c(code)
 }
 
-// Proposed are the steps that a family proposes for the choices of a formula; the seller changes the minutes (common practice:
-// rules 2.1 to 2.7 for what is set where and how long; the minutes of hands are starting values). A work whose chocolate
-// the formula does not have is left out.
+// Proposed are the steps that a family proposes for the choices of a formula; the seller changes the minutes (common
+// practice: rules 2.1 to 2.7 for what is set where and how long; the minutes of hands are starting values). A work
+// whose chocolate the formula does not have is left out.
 func Proposed(f *treat.Formula, called Called) []treat.StepTemplate {
 	steps := LawOf(f).Steps(f)
 	steps = slices.DeleteFunc(steps, func(w treat.StepTemplate) bool { return w.Pot != "" && !f.Has(w.Pot) })
 	for i := range steps {
 		steps[i].Name = called.step(steps[i].Name)
 		steps[i].Ready = slices.DeleteFunc(steps[i].Ready, func(r treat.Role) bool { return !f.Has(r) })
-		if i > 0 && steps[i-1].Spot == "freezer" && steps[i-1].Wait > 0 && steps[i].Latest == nil && !madeAhead(steps[i-1]) {
+		if i > 0 && steps[i-1].Spot == "freezer" && steps[i-1].Wait > 0 && steps[i].Latest == nil &&
+			!madeAhead(steps[i-1]) {
 			steps[i].Latest = new(mostInFreezer)
 		}
 	}
@@ -40,11 +41,12 @@ func Proposed(f *treat.Formula, called Called) []treat.StepTemplate {
 // madeAhead tells whether what a step makes may stay frozen for days: centres, before they are coated.
 func madeAhead(w treat.StepTemplate) bool { return w.Pot == "" }
 
-// mostOpen is how many minutes finished pieces may lie open before they are packed, and centres before they are capped: they take up moisture, smells and dust
-// (common practice: within the day).
+// mostOpen is how many minutes finished pieces may lie open before they are packed, and centres before they are capped:
+// they take up moisture, smells and dust (common practice: within the day).
 const mostOpen si.Minutes = 1440
 
-// mostInFreezer is how many minutes longer than it must what sets there may stay: a coat sweats when it comes out cold (common practice: minutes only).
+// mostInFreezer is how many minutes longer than it must what sets there may stay: a coat sweats when it comes out cold
+// (common practice: minutes only).
 const mostInFreezer si.Minutes = 60
 
 // set gives a work its place and waiting minutes by the choice where it sets.
@@ -62,7 +64,8 @@ func set(f *treat.Formula, w treat.StepTemplate, room, fridge, freezer si.Minute
 
 // lined adds lines on top, after setting; wet, the step before them waits no more.
 func lined(f *treat.Formula, steps []treat.StepTemplate, name string, perPiece float64) []treat.StepTemplate {
-	w := treat.StepTemplate{ID: "lines", Name: name, PerBatch: 3, PerPiece: perPiece, Wait: 5, Spot: "counter", PerTray: 24, Pot: treat.RoleDrizzle}
+	w := treat.StepTemplate{ID: "lines", Name: name, PerBatch: 3, PerPiece: perPiece, Wait: 5, Spot: "counter",
+		PerTray: 24, Pot: treat.RoleDrizzle}
 	if Chosen(f, "lines") == "wet" && f.Has(treat.RoleDrizzle) {
 		before := &steps[len(steps)-1]
 		w.Wait, w.Spot = max(before.Wait, 5), before.Spot
@@ -83,13 +86,15 @@ func topped(f *treat.Formula, steps []treat.StepTemplate) {
 
 // second coat of what was dipped.
 func second(dip treat.StepTemplate) treat.StepTemplate {
-	dip.ID, dip.Name, dip.PerPiece, dip.Adds, dip.Ages, dip.Latest = "second", "step.second-coat-thin", dip.PerPiece*0.7, nil, false, nil
+	dip.ID, dip.Name, dip.PerPiece, dip.Adds, dip.Ages, dip.Latest = "second", "step.second-coat-thin",
+		dip.PerPiece*0.7, nil, false, nil
 	return dip
 }
 
 // Follow takes the steps of a formula along when its choices, family numbers or chocolates change: what the seller set
-// themselves stays, what came from the old proposal becomes what the new one says, works that are new in the proposal come in
-// behind the one that they follow there, and those that are no longer proposed go, unless the seller changed them.
+// themselves stays, what came from the old proposal becomes what the new one says, works that are new in the proposal
+// come in behind the one that they follow there, and those that are no longer proposed go, unless the seller changed
+// them.
 func Follow(steps []treat.StepTemplate, before, after *treat.Formula, called Called) []treat.StepTemplate {
 	old, now := Proposed(before, called), Proposed(after, called)
 	at := func(list []treat.StepTemplate, id ident.Step) int {
@@ -134,9 +139,12 @@ func Follow(steps []treat.StepTemplate, before, after *treat.Formula, called Cal
 // same tells whether two works say the same.
 func same(a, b treat.StepTemplate) bool {
 	sameLatest := a.Latest == b.Latest || a.Latest != nil && b.Latest != nil && *a.Latest == *b.Latest
-	return sameLatest && slices.Equal(a.Adds, b.Adds) && slices.Equal(a.Ready, b.Ready) && a.ID == b.ID && a.Name == b.Name && a.PerBatch == b.PerBatch &&
-		a.PerRound == b.PerRound && a.PerPiece == b.PerPiece && a.Wait == b.Wait && a.Spot == b.Spot && a.PerTray == b.PerTray && a.Pot == b.Pot && a.Part == b.Part &&
-		a.Trims == b.Trims && a.Alone == b.Alone && a.Loss == b.Loss && a.Rounds == b.Rounds && a.Until == b.Until && a.Moulds == b.Moulds && a.Ages == b.Ages && a.Earliest == b.Earliest
+	return sameLatest && slices.Equal(a.Adds, b.Adds) && slices.Equal(a.Ready, b.Ready) && a.ID == b.ID &&
+		a.Name == b.Name && a.PerBatch == b.PerBatch &&
+		a.PerRound == b.PerRound && a.PerPiece == b.PerPiece && a.Wait == b.Wait && a.Spot == b.Spot &&
+		a.PerTray == b.PerTray && a.Pot == b.Pot && a.Part == b.Part &&
+		a.Trims == b.Trims && a.Alone == b.Alone && a.Loss == b.Loss && a.Rounds == b.Rounds && a.Until == b.Until &&
+		a.Moulds == b.Moulds && a.Ages == b.Ages && a.Earliest == b.Earliest
 }
 
 // merge keeps of mine what differs from old, and takes the rest from now.
@@ -151,7 +159,8 @@ func merge(mine, old, now treat.StepTemplate) treat.StepTemplate {
 	if mine.Name != old.Name {
 		merged.Name = mine.Name
 	}
-	merged.PerBatch, merged.PerRound, merged.PerPiece = pick(mine.PerBatch, old.PerBatch, now.PerBatch), pick(mine.PerRound, old.PerRound, now.PerRound), pick(mine.PerPiece, old.PerPiece, now.PerPiece)
+	merged.PerBatch, merged.PerRound, merged.PerPiece = pick(mine.PerBatch, old.PerBatch, now.PerBatch),
+		pick(mine.PerRound, old.PerRound, now.PerRound), pick(mine.PerPiece, old.PerPiece, now.PerPiece)
 	merged.Part, merged.Loss = pick(mine.Part, old.Part, now.Part), pick(mine.Loss, old.Loss, now.Loss)
 	if mine.Wait != old.Wait {
 		merged.Wait = mine.Wait

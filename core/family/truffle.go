@@ -73,13 +73,16 @@ func (truffle) Steps(f *treat.Formula) []treat.StepTemplate {
 	if Chosen(f, "centres") == "fridge" {
 		wait, place = 30, "fridge"
 	}
-	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-or-at-time-lift", PerPiece: 0.4, PerTray: 40, Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 40, 30, 8)
+	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-or-at-time-lift", PerPiece: 0.4, PerTray: 40,
+		Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 40, 30, 8)
 	if Chosen(f, "skin") == "rolled" {
 		dip.Name, dip.PerPiece = "step.dip-roll-shake-off", 0.5
 	}
 	steps := []treat.StepTemplate{
-		{ID: "centre", Name: "step.make-centre-film-on-its", PerBatch: 20, Wait: 120, Spot: "fridge", PerTray: 120, Adds: []treat.Adds{treat.AddsCentre}},
-		{ID: "shape", Name: "step.scoop-and-roll-firm-up", PerBatch: 3, PerPiece: 0.35, Wait: wait, Spot: place, PerTray: 40},
+		{ID: "centre", Name: "step.make-centre-film-on-its", PerBatch: 20, Wait: 120, Spot: "fridge", PerTray: 120,
+			Adds: []treat.Adds{treat.AddsCentre}},
+		{ID: "shape", Name: "step.scoop-and-roll-firm-up", PerBatch: 3, PerPiece: 0.35, Wait: wait, Spot: place,
+			PerTray: 40},
 		dip,
 	}
 	if Chosen(f, "coats") == "two" {

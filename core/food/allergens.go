@@ -15,13 +15,15 @@ type Allergen struct {
 	EU   bool   `json:"eu"`
 }
 
-// Allergens of both laws. Wheat is one of the US nine and, in the EU, one of the cereals containing gluten; "gluten" stands
-// for the other cereals, such as barley malt.
+// Allergens of both laws. Wheat is one of the US nine and, in the EU, one of the cereals containing gluten; "gluten"
+// stands for the other cereals, such as barley malt.
 func Allergens() []Allergen {
 	return []Allergen{
-		{"milk", true, true}, {"egg", true, true}, {"fish", true, true}, {"shellfish", true, true}, {"tree nut", true, true}, {"wheat", true, false},
+		{"milk", true, true}, {"egg", true, true}, {"fish", true, true}, {"shellfish", true, true},
+		{"tree nut", true, true}, {"wheat", true, false},
 		{"peanut", true, true}, {"soy", true, true}, {"sesame", true, true},
-		{"gluten", false, true}, {"celery", false, true}, {"mustard", false, true}, {"sulphites", true, true}, {"lupin", false, true}, {"mollusc", false, true},
+		{"gluten", false, true}, {"celery", false, true}, {"mustard", false, true}, {"sulphites", true, true},
+		{"lupin", false, true}, {"mollusc", false, true},
 	}
 }
 
@@ -45,7 +47,8 @@ func CheckAllergens(names []string) error {
 	known := AllergenNames()
 	for i, a := range names {
 		if !slices.Contains(known, a) {
-			f.Add(fmt.Sprintf("[%d]", i), reason.Of("food.not-allergen-we-know-choose", reason.Name(a), reason.Name(join(known))))
+			f.Add(fmt.Sprintf("[%d]", i), reason.Of("food.not-allergen-we-know-choose", reason.Name(a),
+				reason.Name(join(known))))
 		}
 	}
 	return f.Err()

@@ -37,30 +37,35 @@ func TestStartingSet(t *testing.T) {
 			}
 		}
 		for _, m := range s.Measures {
-			if !strings.Contains(s.Source, strings.Fields(m.Name)[len(strings.Fields(m.Name))-1]) && !strings.Contains(s.Source, "sizes") {
+			if !strings.Contains(s.Source, strings.Fields(m.Name)[len(strings.Fields(m.Name))-1]) &&
+				!strings.Contains(s.Source, "sizes") {
 				t.Errorf("%s: no source for a %s", s.Name, m.Name)
 			}
 		}
 	}
 }
 
-// Handbook 4.1: g a US cup (USDA FoodData Central, SR Legacy; memory), and strawberries by size. Densities go through the cup of
-// NIST Handbook 44, and must give the same weights back.
+// Handbook 4.1: g a US cup (USDA FoodData Central, SR Legacy; memory), and strawberries by size. Densities go through
+// the cup of NIST Handbook 44, and must give the same weights back.
 func TestStartingSetAgainstHandbook(t *testing.T) {
 	all, err := Starting()
 	if err != nil {
 		t.Fatal(err)
 	}
-	cups := map[string]float64{"Granulated sugar": 200, "Icing sugar": 120, "Brown sugar, packed": 220, "Cocoa": 86, "Butter": 227, "Heavy cream": 238,
-		"Sweetened condensed milk": 306, "Peanut butter": 258, "Semi-sweet chips": 168, "Walnuts, chopped": 117, "Pistachios": 123, "Hazelnuts, chopped": 115,
-		"Pecans, chopped": 109, "Almonds, whole": 143, "Mini marshmallows": 50, "Honey": 339, "Corn syrup": 341, "Water": 237}
+	cups := map[string]float64{"Granulated sugar": 200, "Icing sugar": 120, "Brown sugar, packed": 220, "Cocoa": 86,
+		"Butter": 227, "Heavy cream": 238,
+		"Sweetened condensed milk": 306, "Peanut butter": 258, "Semi-sweet chips": 168, "Walnuts, chopped": 117,
+		"Pistachios": 123, "Hazelnuts, chopped": 115,
+		"Pecans, chopped": 109, "Almonds, whole": 143, "Mini marshmallows": 50, "Honey": 339, "Corn syrup": 341,
+		"Water": 237}
 	for _, s := range all {
 		want, known := cups[s.Name]
 		if !known {
 			continue
 		}
 		delete(cups, s.Name)
-		if got, err := measure.Of(1, measure.Cup).In(measure.Gram, s.Weights()); err != nil || math.Abs(got-want) > 0.02 {
+		if got, err := measure.Of(1, measure.Cup).In(measure.Gram, s.Weights()); err != nil ||
+			math.Abs(got-want) > 0.02 {
 			t.Errorf("a cup of %s: %.2f g (%v), want %v", s.Name, got, err, want)
 		}
 	}
@@ -92,20 +97,23 @@ func TestAllergensAgainstTheLaws(t *testing.T) {
 	if !slices.Equal(us, wantUS) {
 		t.Errorf("US: %v", us)
 	}
-	wantEU := []string{"gluten", "shellfish", "egg", "fish", "peanut", "soy", "milk", "tree nut", "celery", "mustard", "sesame", "sulphites", "lupin", "mollusc"}
+	wantEU := []string{"gluten", "shellfish", "egg", "fish", "peanut", "soy", "milk", "tree nut", "celery", "mustard",
+		"sesame", "sulphites", "lupin", "mollusc"}
 	slices.Sort(eu)
 	slices.Sort(wantEU)
 	if !slices.Equal(eu, wantEU) {
 		t.Errorf("EU: %v", eu)
 	}
-	if !ViolatesFreeFrom("wheat", "gluten") || ViolatesFreeFrom("gluten", "wheat") || !ViolatesFreeFrom("milk", "milk") {
+	if !ViolatesFreeFrom("wheat", "gluten") || ViolatesFreeFrom("gluten", "wheat") ||
+		!ViolatesFreeFrom("milk", "milk") {
 		t.Error("wheat holds gluten; barley is no wheat")
 	}
 }
 
 func TestFaultsOfAnIngredient(t *testing.T) {
 	right := func() Fields {
-		return Fields{Name: "Heavy cream", Kind: KindDairy, Unit: measure.Gram, UsableShare: 1, Allergens: []string{"milk"}, Measures: []Measure{{"carton", 237}}}
+		return Fields{Name: "Heavy cream", Kind: KindDairy, Unit: measure.Gram, UsableShare: 1,
+			Allergens: []string{"milk"}, Measures: []Measure{{"carton", 237}}}
 	}
 	if i := right(); i.Check() != nil {
 		t.Fatal(i.Check())
@@ -118,23 +126,30 @@ func TestFaultsOfAnIngredient(t *testing.T) {
 		path string
 		says string
 	}{
-		"no name":              {func(i *Fields) { i.Name = " " }, "name", "Give it a name"},
-		"a density of 0":       {func(i *Fields) { i.Density = &zero }, "density", "more than 0"},
-		"nothing fit to use":   {func(i *Fields) { i.UsableShare = 0 }, "fit", "more than 0"},
-		"an unknown kind":      {func(i *Fields) { i.Kind = "gas" }, "kind", "not a kind"},
-		"a chocolate of dairy": {func(i *Fields) { i.Chocolate = &Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark} }, "kind", "set both"},
+		"no name":            {func(i *Fields) { i.Name = " " }, "name", "Give it a name"},
+		"a density of 0":     {func(i *Fields) { i.Density = &zero }, "density", "more than 0"},
+		"nothing fit to use": {func(i *Fields) { i.UsableShare = 0 }, "fit", "more than 0"},
+		"an unknown kind":    {func(i *Fields) { i.Kind = "gas" }, "kind", "not a kind"},
+		"a chocolate of dairy": {func(i *Fields) {
+			i.Chocolate = &Chocolate{Kind: chocolate.Real,
+				Colour: chocolate.Dark}
+		}, "kind", "set both"},
 		"a measure of nothing": {func(i *Fields) { i.Measures[0].Grams = 0 }, "measures[0].grams", "more than 0 g"},
 		"a measure named cup":  {func(i *Fields) { i.Measures[0].Name = "Cup" }, "measures[0].name", "a unit already"},
 		"a measure unnamed":    {func(i *Fields) { i.Measures[0].Name = "" }, "measures[0].name", "a name of its own"},
 		"unknown allergen":     {func(i *Fields) { i.Allergens[0] = "dust" }, "allergens[0]", "not an allergen"},
 		"vegan milk":           {func(i *Fields) { i.Diets = []Diet{Vegan} }, "diets[0]", "not vegan"},
-		"rum without alcohol":  {func(i *Fields) { i.Kind, i.Diets = KindAlcohol, []Diet{NoAlcohol} }, "diets[0]", "no alcohol"},
-		"unknown diet":         {func(i *Fields) { i.Diets = []Diet{"moon"} }, "diets[0]", "not a diet"},
-		"kept by the cup":      {func(i *Fields) { i.Unit = measure.Cup }, "unit", "by weight or by the piece"},
+		"rum without alcohol": {func(i *Fields) { i.Kind, i.Diets = KindAlcohol, []Diet{NoAlcohol} }, "diets[0]",
+			"no alcohol"},
+		"unknown diet":    {func(i *Fields) { i.Diets = []Diet{"moon"} }, "diets[0]", "not a diet"},
+		"kept by the cup": {func(i *Fields) { i.Unit = measure.Cup }, "unit", "by weight or by the piece"},
 		"no kind of chocolate": {func(i *Fields) {
 			i.Kind, i.Chocolate = KindChocolate, &Chocolate{Kind: "ersatz", Colour: chocolate.Dark}
 		}, "chocolate.kind", "real or compound"},
-		"no colour": {func(i *Fields) { i.Kind, i.Chocolate = KindChocolate, &Chocolate{Kind: chocolate.Real, Colour: "blue"} }, "chocolate.colour", "dark, milk or white"},
+		"no colour": {func(i *Fields) {
+			i.Kind, i.Chocolate = KindChocolate,
+				&Chocolate{Kind: chocolate.Real, Colour: "blue"}
+		}, "chocolate.colour", "dark, milk or white"},
 		"no tint": {func(i *Fields) {
 			i.Kind, i.Chocolate = KindChocolate, &Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark, Tint: "blue"}
 		}, "chocolate.tint", "#rrggbb"},
@@ -145,16 +160,21 @@ func TestFaultsOfAnIngredient(t *testing.T) {
 		i := right()
 		c.harm(&i)
 		var faults *invalid.Error
-		if err := i.Check(); !errors.As(err, &faults) || faults.Fields[0].Path != c.path || !strings.Contains(said.Error(faults.Fields[0].Err), c.says) {
+		if err := i.Check(); !errors.As(err, &faults) || faults.Fields[0].Path != c.path ||
+			!strings.Contains(said.Error(faults.Fields[0].Err), c.says) {
 			t.Errorf("%s: %v, want %s: … %s …", name, err, c.path, c.says)
 		}
 	}
 }
 
 func TestSuggest(t *testing.T) {
-	names := map[string]string{"chips": "Semi-sweet chips", "milk": "Whole milk", "condensed": "Sweetened condensed milk", "butter": "Butter", "walnut": "Walnuts, chopped", "cream": "Heavy cream", "chilli": "Chilli flakes", "straw": "Strawberries"}
+	names := map[string]string{"chips": "Semi-sweet chips", "milk": "Whole milk",
+		"condensed": "Sweetened condensed milk", "butter": "Butter", "walnut": "Walnuts, chopped",
+		"cream": "Heavy cream", "chilli": "Chilli flakes", "straw": "Strawberries"}
 	for written, want := range map[string]string{
-		"semi-sweet chips": "chips", "semisweet chocolate chips": "chips", "condensed milk": "condensed", "chopped walnuts": "walnut", "strawberry": "straw", "strawberrys": "straw", "melted butter": "butter", "heavy whipping cream": "cream",
+		"semi-sweet chips": "chips", "semisweet chocolate chips": "chips", "condensed milk": "condensed",
+		"chopped walnuts": "walnut", "strawberry": "straw", "strawberrys": "straw", "melted butter": "butter",
+		"heavy whipping cream": "cream",
 	} {
 		got := Suggest(written, names, nil)
 		if len(got) == 0 || got[0].ID != want {

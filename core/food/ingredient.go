@@ -1,5 +1,5 @@
-// Package food knows ingredients: what must be known of one to convert, to warn and to choose it, a starting set of common
-// ones, and how a name that somebody wrote finds the ingredient that is meant.
+// Package food knows ingredients: what must be known of one to convert, to warn and to choose it, a starting set of
+// common ones, and how a name that somebody wrote finds the ingredient that is meant.
 package food
 
 import (
@@ -38,7 +38,8 @@ const (
 
 // Kinds in the order in which a larder is sorted.
 func Kinds() []Kind {
-	return []Kind{KindChocolate, KindFruit, KindNut, KindDairy, KindSugar, KindFat, KindBaked, KindAlcohol, KindFlavour, KindColour, KindTopping, KindOther}
+	return []Kind{KindChocolate, KindFruit, KindNut, KindDairy, KindSugar, KindFat, KindBaked, KindAlcohol, KindFlavour,
+		KindColour, KindTopping, KindOther}
 }
 
 // StockUnits are what an ingredient can be kept and bought in.
@@ -73,10 +74,12 @@ func New(id ident.Ingredient, f Fields, price decimal.Decimal) Ingredient {
 	return Ingredient{id, f, f.Weights(), price}
 }
 
-// heaviest that one piece can be: a measure of more is a pack, not a size (memory: the largest strawberries weigh a quarter of it).
+// heaviest that one piece can be: a measure of more is a pack, not a size (memory: the largest strawberries weigh a
+// quarter of it).
 const heaviest si.Grams = 200
 
-// Sizes that a piece of it comes in, with what one weighs: the usual one, without a name, then those of its measures that a piece can be.
+// Sizes that a piece of it comes in, with what one weighs: the usual one, without a name, then those of its measures
+// that a piece can be.
 func (f *Fields) Sizes() []Measure {
 	list := []Measure{}
 	if f.GramsEach != nil {
@@ -209,7 +212,8 @@ func (i *Fields) Check() error {
 	}
 	for n, d := range i.Diets {
 		if !slices.Contains(Diets(), d) {
-			f.Add(fmt.Sprintf("diets[%d]", n), reason.Of("food.not-diet-we-know-choose", reason.Name(d), reason.Name(join(Diets()))))
+			f.Add(fmt.Sprintf("diets[%d]", n), reason.Of("food.not-diet-we-know-choose", reason.Name(d),
+				reason.Name(join(Diets()))))
 		} else if d == NoAlcohol && i.Kind == KindAlcohol {
 			f.Add(fmt.Sprintf("diets[%d]", n), reason.Of("food.alcohol-does-not-suit-no"))
 		} else if d == Vegan && slices.ContainsFunc(i.Allergens, animal) {

@@ -33,9 +33,11 @@ func (l Law) Requires(allergen string) bool {
 	return a.EU
 }
 
-// kinds of tree nuts and of cereals with gluten, by the words that name them. Both laws want nuts named by their kind, the EU's the cereal as well.
+// kinds of tree nuts and of cereals with gluten, by the words that name them. Both laws want nuts named by their kind,
+// the EU's the cereal as well.
 var (
-	nuts    = []string{"almond", "hazelnut", "walnut", "cashew", "pecan", "brazil nut", "pistachio", "macadamia", "pine nut", "chestnut"}
+	nuts = []string{"almond", "hazelnut", "walnut", "cashew", "pecan", "brazil nut", "pistachio", "macadamia",
+		"pine nut", "chestnut"}
 	cereals = []string{"wheat", "rye", "barley", "oat", "spelt", "kamut"}
 )
 
@@ -53,8 +55,8 @@ func (i *Ingredient) named(kinds []string) []string {
 	return found
 }
 
-// Declare is what a label names by a law for foods made of the ingredients, sorted. A nut or a cereal whose kind no name tells is declared as what it is: the seller
-// must look at the pack.
+// Declare is what a label names by a law for foods made of the ingredients, sorted. A nut or a cereal whose kind no
+// name tells is declared as what it is: the seller must look at the pack.
 func (l Law) Declare(of []Ingredient) []reason.Word {
 	list := []reason.Word{}
 	add := func(names ...string) {
@@ -90,13 +92,15 @@ func (l Law) Declare(of []Ingredient) []reason.Word {
 }
 
 // spirits are words that name alcohol among what something is made of. Vinegar and sugar alcohols are none.
-var spirits = []string{"alcohol", "ethanol", "rum", "brandy", "cognac", "whisky", "whiskey", "bourbon", "vodka", "gin", "tequila", "kirsch", "grappa", "liqueur", "schnapp", "spirit", "wine", "sherry",
+var spirits = []string{"alcohol", "ethanol", "rum", "brandy", "cognac", "whisky", "whiskey", "bourbon", "vodka", "gin",
+	"tequila", "kirsch", "grappa", "liqueur", "schnapp", "spirit", "wine", "sherry",
 	"port", "marsala", "champagne", "beer", "stout", "cider"}
 
 // IsAlcohol tells whether a name is that of something with alcohol in it.
 func IsAlcohol(name string) bool {
 	words := strings.Fields(Words(name))
-	if slices.Contains(words, "vinegar") || slices.Contains(words, "free") || slices.Contains(words, "sugar") || slices.Contains(words, "flavour") && slices.Contains(words, "no") {
+	if slices.Contains(words, "vinegar") || slices.Contains(words, "free") || slices.Contains(words, "sugar") ||
+		slices.Contains(words, "flavour") && slices.Contains(words, "no") {
 		return false
 	}
 	return slices.ContainsFunc(words, func(w string) bool { return slices.Contains(spirits, w) })
@@ -113,8 +117,8 @@ type Part struct {
 	Grams si.Grams
 }
 
-// Label is the list of ingredients in falling order of weight (21 CFR 101.4(a)(1); Regulation 1169/2011, Article 18), sub-ingredients in brackets after the name
-// (21 CFR 101.4(b)(2)). Entries that read the same are one.
+// Label is the list of ingredients in falling order of weight (21 CFR 101.4(a)(1); Regulation 1169/2011, Article 18),
+// sub-ingredients in brackets after the name (21 CFR 101.4(b)(2)). Entries that read the same are one.
 func Label(parts []Part) string {
 	type entry struct {
 		text  string

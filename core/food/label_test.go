@@ -8,8 +8,8 @@ import (
 	"zestytin/core/reason"
 )
 
-// Falling order of weight (21 CFR 101.4(a)(1); Regulation (EU) 1169/2011, Article 18), sub-ingredients in brackets behind the name (21 CFR 101.4(b)(2)); what reads the
-// same is one entry, and its weights count together.
+// Falling order of weight (21 CFR 101.4(a)(1); Regulation (EU) 1169/2011, Article 18), sub-ingredients in brackets
+// behind the name (21 CFR 101.4(b)(2)); what reads the same is one entry, and its weights count together.
 func TestLabelByHand(t *testing.T) {
 	dark := Ingredient{Fields: Fields{Name: "Dark 60 %", MadeOf: []string{"cocoa mass", "sugar", "cocoa butter"}}}
 	drops := Ingredient{Fields: Fields{Name: "Dark 60 %", MadeOf: []string{"cocoa mass", "sugar", "cocoa butter"}}}
@@ -21,7 +21,8 @@ func TestLabelByHand(t *testing.T) {
 	}{
 		{[]Part{{cream, 100}, {sugar, 130}, {dark, 120}}, "sugar, dark 60 % (cocoa mass, sugar, cocoa butter), cream"},
 		{[]Part{{dark, 80}, {sugar, 130}, {drops, 60}}, "dark 60 % (cocoa mass, sugar, cocoa butter), sugar"},
-		{[]Part{{dark, 80}, {sugar, 130}, {other, 60}}, "sugar, dark 60 % (cocoa mass, sugar, cocoa butter), dark 60 % (cocoa mass, sugar, soy lecithin)"},
+		{[]Part{{dark, 80}, {sugar, 130}, {other, 60}},
+			"sugar, dark 60 % (cocoa mass, sugar, cocoa butter), dark 60 % (cocoa mass, sugar, soy lecithin)"},
 		{[]Part{{sugar, 5}, {cream, 5}}, "sugar, cream"},
 		{nil, ""},
 	} {
@@ -31,8 +32,8 @@ func TestLabelByHand(t *testing.T) {
 	}
 }
 
-// What either law has declared: the nine of FALCPA and the FASTER Act with nuts by their kind and sulphites (21 CFR 101.100(a)(4)), and the fourteen of Regulation (EU)
-// 1169/2011, Annex II, with cereals by their kind (Article 21(1)).
+// What either law has declared: the nine of FALCPA and the FASTER Act with nuts by their kind and sulphites (21 CFR
+// 101.100(a)(4)), and the fourteen of Regulation (EU) 1169/2011, Annex II, with cereals by their kind (Article 21(1)).
 func TestDeclaredByEitherLaw(t *testing.T) {
 	of := func(name string, allergens ...string) Ingredient {
 		return Ingredient{Fields: Fields{Name: name, Allergens: allergens}}
@@ -58,8 +59,10 @@ func TestDeclaredByEitherLaw(t *testing.T) {
 			t.Errorf("%s in the EU: %v, want %v", c.of.Name, got, c.eu)
 		}
 	}
-	pralines := Ingredient{Fields: Fields{Name: "Pralines", MadeOf: []string{"almonds", "pecans", "sugar"}, Allergens: []string{"tree nut"}}}
-	if got := LawUS.Declare([]Ingredient{pralines, of("Hazelnuts", "tree nut")}); !slices.Equal(got, []reason.Word{"almond", "hazelnut", "pecan"}) {
+	pralines := Ingredient{Fields: Fields{Name: "Pralines", MadeOf: []string{"almonds", "pecans", "sugar"},
+		Allergens: []string{"tree nut"}}}
+	if got := LawUS.Declare([]Ingredient{pralines, of("Hazelnuts", "tree nut")}); !slices.Equal(got,
+		[]reason.Word{"almond", "hazelnut", "pecan"}) {
 		t.Errorf("%v", got)
 	}
 }
@@ -68,7 +71,8 @@ func TestDeclaredByEitherLaw(t *testing.T) {
 func TestIsAlcohol(t *testing.T) {
 	for name, want := range map[string]bool{
 		"ethanol": true, "rum": true, "Dark rum": true, "orange liqueur": true, "red wine": true, "alcohol": true,
-		"red wine vinegar": false, "sugar alcohol": false, "drum sticks": false, "ginger": false, "alcohol-free vanilla": false, "portion": false, "natural flavour": false,
+		"red wine vinegar": false, "sugar alcohol": false, "drum sticks": false, "ginger": false,
+		"alcohol-free vanilla": false, "portion": false, "natural flavour": false,
 	} {
 		if got := IsAlcohol(name); got != want {
 			t.Errorf("%s: %v", name, got)

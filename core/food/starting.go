@@ -15,8 +15,8 @@ import (
 //go:embed starting.csv
 var startingCSV string
 
-// Starter is an ingredient of the starting set: common values, each with where it comes from. What a seller has measured
-// with their own goods is better.
+// Starter is an ingredient of the starting set: common values, each with where it comes from. What a seller has
+// measured with their own goods is better.
 type Starter struct {
 	Fields
 	Source string `json:"source"`
@@ -41,9 +41,12 @@ func Starting() ([]Starter, error) {
 	return list, nil
 }
 
-// columns: name, kind, chocolate, g a cup, g each, measures, fit, allergens, vegan, no gelatine, low sugar, made of, source, days fresh.
+// columns: name, kind, chocolate, g a cup, g each, measures, fit, allergens, vegan, no gelatine, low sugar, made of,
+// source, days fresh.
 func starter(row []string) (Starter, error) {
-	s := Starter{Fields: Fields{Name: row[0], Kind: Kind(row[1]), Unit: measure.Gram, UsableShare: 1, Measures: []Measure{}, Diets: []Diet{}, Allergens: list(row[7], "|"), MadeOf: list(row[11], "|")}, Source: row[12]}
+	s := Starter{Fields: Fields{Name: row[0], Kind: Kind(row[1]), Unit: measure.Gram, UsableShare: 1,
+		Measures: []Measure{}, Diets: []Diet{}, Allergens: list(row[7], "|"), MadeOf: list(row[11], "|")},
+		Source: row[12]}
 	if row[2] != "" {
 		kind, colour, _ := strings.Cut(row[2], " ")
 		s.Chocolate = &Chocolate{Kind: chocolate.Kind(kind), Colour: chocolate.Colour(colour)}

@@ -15,7 +15,8 @@ type Suggestion struct {
 	Sure  bool    `json:"sure"`
 }
 
-// unsureBelow this likeness a name is not worth suggesting (a starting value: it separates "semi-sweet chips" from "chilli").
+// unsureBelow this likeness a name is not worth suggesting (a starting value: it separates "semi-sweet chips" from
+// "chilli").
 const unsureBelow = 0.3
 
 // Words is a written name in the form in which it is remembered: lower case, without punctuation, plurals taken off.
@@ -34,8 +35,9 @@ func Words(written string) string {
 	return strings.Join(fields, " ")
 }
 
-// Suggest the ingredients that a written name may mean, best first, at most five. names are by id; learned holds, by Words of
-// a name, the id that a person settled on before. A suggestion is Sure only for the name itself or what was learned.
+// Suggest the ingredients that a written name may mean, best first, at most five. names are by id; learned holds, by
+// Words of a name, the id that a person settled on before. A suggestion is Sure only for the name itself or what was
+// learned.
 func Suggest(written string, names map[string]string, learned map[string]string) []Suggestion {
 	words := Words(written)
 	list := []Suggestion{}

@@ -1,5 +1,6 @@
-// Package ident has the names by which things know each other: a type for each kind of thing, so that the id of a treat is never taken for that of an ingredient.
-// They are texts that only their maker reads: ids of the store, words of a formula, keys of a plan.
+// Package ident has the names by which things know each other: a type for each kind of thing, so that the id of a treat
+// is never taken for that of an ingredient. They are texts that only their maker reads: ids of the store, words of a
+// formula, keys of a plan.
 package ident
 
 type (

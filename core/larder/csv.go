@@ -64,8 +64,8 @@ func TooWide(file []byte) bool {
 	return false
 }
 
-// OpenTable reads the head of a CSV file: in UTF-8, with or without a byte order mark, with commas, semicolons or tabs between values,
-// whichever the first row has most of.
+// OpenTable reads the head of a CSV file: in UTF-8, with or without a byte order mark, with commas, semicolons or tabs
+// between values, whichever the first row has most of.
 func OpenTable(file []byte) (*Table, error) {
 	file = bytes.TrimPrefix(file, []byte("\ufeff"))
 	if !utf8.Valid(file) || bytes.IndexByte(file, 0) >= 0 {
@@ -97,8 +97,8 @@ type BadRow struct {
 	Says reason.Reason `json:"says"`
 }
 
-// Rows reads all rows below the head: each is given to take, or to bad where it cannot be understood. Blank rows are passed over. An error
-// of take ends it.
+// Rows reads all rows below the head: each is given to take, or to bad where it cannot be understood. Blank rows are
+// passed over. An error of take ends it.
 func (t *Table) Rows(c Columns, currency string, take func(line int, b Bought) error, bad func(BadRow)) error {
 	for {
 		record, err := t.reader.Read()

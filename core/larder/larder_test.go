@@ -21,12 +21,13 @@ func d(s string) decimal.Decimal { return decimal.RequireFromString(s) }
 
 func close(a, b float64) bool { return math.Abs(a-b) < 1e-6 }
 
-// By hand: 300 g at 0.0145 that expire first, then the opened 200 g at 0.0150, then 1000 g at 0.0160 that keep. 650 g cost
-// 4.35 + 3.00 + 150 x 0.016 = 2.40: 9.75; 1600 g take all 1500, and 100 at the latest price of 0.02 are 2.00 more.
+// By hand: 300 g at 0.0145 that expire first, then the opened 200 g at 0.0150, then 1000 g at 0.0160 that keep. 650 g
+// cost 4.35 + 3.00 + 150 x 0.016 = 2.40: 9.75; 1600 g take all 1500, and 100 at the latest price of 0.02 are 2.00 more.
 func TestFirstExpiredFirst(t *testing.T) {
 	lots := []StockLot{
 		{ID: "keeps", Left: 1000, Price: d("0.016"), Bought: "2026-08-01"},
-		{ID: "open", Left: 200, Price: d("0.015"), Bought: "2026-07-01", BestBefore: "2027-01-01", OpenUntil: "2026-10-01", Opened: true},
+		{ID: "open", Left: 200, Price: d("0.015"), Bought: "2026-07-01", BestBefore: "2027-01-01",
+			OpenUntil: "2026-10-01", Opened: true},
 		{ID: "soon", Left: 300, Price: d("0.0145"), Bought: "2026-09-01", BestBefore: "2026-09-20"},
 	}
 	SortFEFO(lots)
@@ -51,19 +52,23 @@ func TestFirstExpiredFirst(t *testing.T) {
 	for _, c := range []struct {
 		lot  StockLot
 		want string
-	}{{StockLot{BestBefore: "2026-09-20"}, "2026-09-20"}, {StockLot{BestBefore: "2026-09-20", OpenUntil: "2026-09-09"}, "2026-09-09"}, {StockLot{OpenUntil: "2026-09-09"}, "2026-09-09"}, {StockLot{}, ""}} {
+	}{{StockLot{BestBefore: "2026-09-20"}, "2026-09-20"}, {StockLot{BestBefore: "2026-09-20", OpenUntil: "2026-09-09"},
+		"2026-09-09"}, {StockLot{OpenUntil: "2026-09-09"}, "2026-09-09"}, {StockLot{}, ""}} {
 		if got := c.lot.Until(); got != c.want {
 			t.Errorf("%+v is good until %q", c.lot, got)
 		}
 	}
 }
 
-// By hand. In the house 1000 g, of which 400 are good until the 10th, and 800 g that are left of bowls and do not count here. On the 9th two bowls take 300 and 200: 500 are
-// there. The 400 go first, then 100 of the 600 that keep: 500 are left. On the 11th 600 are wanted, 100 short. They are bought; nothing stays. On the 12th 200 are short.
+// By hand. In the house 1000 g, of which 400 are good until the 10th, and 800 g that are left of bowls and do not count
+// here. On the 9th two bowls take 300 and 200: 500 are there. The 400 go first, then 100 of the 600 that keep: 500 are
+// left. On the 11th 600 are wanted, 100 short. They are bought; nothing stays. On the 12th 200 are short.
 func TestShortagesByHand(t *testing.T) {
-	lots := []StockLot{{ID: "a", Left: 600}, {ID: "b", Left: 400, BestBefore: "2026-09-10"}, {ID: "bowl", Left: 800, Rest: &ledger.Rest{}}}
+	lots := []StockLot{{ID: "a", Left: 600}, {ID: "b", Left: 400, BestBefore: "2026-09-10"},
+		{ID: "bowl", Left: 800, Rest: &ledger.Rest{}}}
 	wants := []Want{
-		{Day: "2026-09-12", Used: 200, For: "Choir"}, {Day: "2026-09-09", Used: 300, For: "Library"}, {Day: "2026-09-09", Used: 200, For: "Wren"},
+		{Day: "2026-09-12", Used: 200, For: "Choir"}, {Day: "2026-09-09", Used: 300, For: "Library"},
+		{Day: "2026-09-09", Used: 200, For: "Wren"},
 		{Day: "2026-09-11", Used: 600, For: "Regatta"},
 	}
 	got := fmt.Sprintf("%v", Shortages(lots, wants, nil, ""))
@@ -76,34 +81,41 @@ func TestShortagesByHand(t *testing.T) {
 	if lots[0].Left != 600 || wants[0].For != "Choir" {
 		t.Error("what was given was changed")
 	}
-	// Had the 400 expired before the 9th, 500 of the 600 would be gone then and 100 stay; on the 11th 500 are short, on the 12th again 200.
+	// Had the 400 expired before the 9th, 500 of the 600 would be gone then and 100 stay; on the 11th 500 are short, on
+	// the 12th again 200.
 	lots[1].BestBefore = "2026-09-08"
-	if got := fmt.Sprintf("%v", Shortages(lots, wants, nil, "")); got != "[{2026-09-11 500 [Regatta]} {2026-09-12 200 [Choir]}]" {
+	if got := fmt.Sprintf("%v", Shortages(lots, wants, nil,
+		"")); got != "[{2026-09-11 500 [Regatta]} {2026-09-12 200 [Choir]}]" {
 		t.Error(got)
 	}
 }
 
-// By hand: 1.3 kg of dark are short, in bags of 500 g for 8.00, 1 kg for 14.50, 2.5 kg for 30.00. 500 + 1000 cost 22.50 and leave 200 g, which
-// is 200 / 1500 x 22.50 = 3.00. Berries of a day are bought the day before; it is Thursday the 3rd, and one shops on Tuesdays and Saturdays.
+// By hand: 1.3 kg of dark are short, in bags of 500 g for 8.00, 1 kg for 14.50, 2.5 kg for 30.00. 500 + 1000 cost 22.50
+// and leave 200 g, which is 200 / 1500 x 22.50 = 3.00. Berries of a day are bought the day before; it is Thursday the
+// 3rd, and one shops on Tuesdays and Saturdays.
 func TestListByHand(t *testing.T) {
 	one := 1
 	things := map[ident.Item]Thing{
-		"dark":  {ID: "dark", Offers: []Offer{{"500", "Market", 500, d("8.00")}, {"1000", "Market", 1000, d("14.50")}, {"2500", "Wholesale", 2500, d("30.00")}}},
+		"dark": {ID: "dark", Offers: []Offer{{"500", "Market", 500, d("8.00")}, {"1000", "Market", 1000, d("14.50")},
+			{"2500", "Wholesale", 2500, d("30.00")}}},
 		"berry": {ID: "berry", Fresh: &one, Offers: []Offer{{"punnet", "Farm", 453.59237, d("4.80")}}},
 		"salt":  {ID: "salt", Latest: d("0.02")},
 	}
 	wants := []Want{
-		{"dark", "2026-09-07", 1300, "Wren"}, {"berry", "2026-09-06", 400, "Wren"}, {"berry", "2026-09-09", 900, "Choir"},
+		{"dark", "2026-09-07", 1300, "Wren"}, {"berry", "2026-09-06", 400, "Wren"},
+		{"berry", "2026-09-09", 900, "Choir"},
 		{"salt", "2026-09-04", 10, "Wren"}, {"dark", "2026-10-01", 5000, "Later"}, {"gone", "2026-09-04", 1, ""},
 	}
-	span := Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-09-12", Days: []time.Weekday{time.Tuesday, time.Saturday}}
+	span := Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-09-12",
+		Days: []time.Weekday{time.Tuesday, time.Saturday}}
 	got := ""
 	for _, b := range List(things, nil, wants, span) {
 		got += fmt.Sprintf("%s %.0f:", b.Item, b.Need)
 		for _, p := range b.Packs {
 			got += fmt.Sprintf(" %dx%s", p.Count, p.ID)
 		}
-		got += fmt.Sprintf(" cost %s left %.0f worth %s on %s (%s to %s)", b.Cost, b.Left, b.LeftWorth.Round(2), b.On[8:], b.NotBefore[8:], b.By[8:])
+		got += fmt.Sprintf(" cost %s left %.0f worth %s on %s (%s to %s)", b.Cost, b.Left, b.LeftWorth.Round(2),
+			b.On[8:], b.NotBefore[8:], b.By[8:])
 		if b.OffDay {
 			got += " off day"
 		}
@@ -119,7 +131,8 @@ func TestListByHand(t *testing.T) {
 	// On the day itself it is late; without shopping days what keeps is bought at once.
 	span.Today, span.Days = "2026-09-07", nil
 	list := List(things, nil, wants, span)
-	if b := list[0]; b.Item != "berry" || !b.Late && b.Needed == "2026-09-06" || list[1].On != "2026-09-07" || !list[1].Late {
+	if b := list[0]; b.Item != "berry" || !b.Late && b.Needed == "2026-09-06" || list[1].On != "2026-09-07" ||
+		!list[1].Late {
 		t.Errorf("%+v", list)
 	}
 }
@@ -128,9 +141,11 @@ func TestListByHand(t *testing.T) {
 func TestFreshForSomeDays(t *testing.T) {
 	three := 3
 	things := map[ident.Item]Thing{"cream": {ID: "cream", Fresh: &three, Offers: []Offer{{"pint", "", 470, d("3")}}}}
-	wants := []Want{{"cream", "2026-09-10", 300, ""}, {"cream", "2026-09-12", 300, ""}, {"cream", "2026-09-14", 300, ""}}
+	wants := []Want{{"cream", "2026-09-10", 300, ""}, {"cream", "2026-09-12", 300, ""},
+		{"cream", "2026-09-14", 300, ""}}
 	list := List(things, nil, wants, Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-09-20"})
-	if len(list) != 2 || list[0].Need != 600 || list[0].On != "2026-09-09" || list[0].NotBefore != "2026-09-07" || list[1].Need != 300 {
+	if len(list) != 2 || list[0].Need != 600 || list[0].On != "2026-09-09" || list[0].NotBefore != "2026-09-07" ||
+		list[1].Need != 300 {
 		t.Errorf("%+v", list)
 	}
 }
@@ -243,7 +258,8 @@ func table(t *testing.T, file string, c Columns) (good []string, bad []string) {
 		if b.Size != nil {
 			size = fmt.Sprintf("%v %s", b.Size.Amount, b.Size.Unit)
 		}
-		good = append(good, fmt.Sprint(line, " ", b.Name, " ", b.Packs, "x", size, " ", b.Paid, " ", b.Shop, " ", b.Day, " ", b.BestBefore))
+		good = append(good, fmt.Sprint(line, " ", b.Name, " ", b.Packs, "x", size, " ", b.Paid, " ", b.Shop, " ", b.Day,
+			" ", b.BestBefore))
 		return nil
 	}, func(r BadRow) { bad = append(bad, fmt.Sprint(r.Line, ": ", said.Of(r.Says))) })
 	if err != nil {
@@ -262,14 +278,18 @@ func TestCSV(t *testing.T) {
 	if want := "2 Dark; \"couverture\" 2x1.5 kg 29 Market 2026-09-03 2027-02-01\n5 Sugar 1x1 kg 1234.5  2026-09-03 "; strings.Join(good, "\n") != want {
 		t.Errorf("good: %s", strings.Join(good, "\n"))
 	}
-	for i, says := range []string{"6: “x” is no number", "7: “stone” is not a unit", "8: “cheap” is not an amount of money", "9: “31.02.2026” is not a date", "10: It does not say", "11: A quotation mark stands"} {
+	for i, says := range []string{"6: “x” is no number", "7: “stone” is not a unit",
+		"8: “cheap” is not an amount of money", "9: “31.02.2026” is not a date", "10: It does not say",
+		"11: A quotation mark stands"} {
 		if i >= len(bad) || !strings.HasPrefix(bad[i], says) {
 			t.Errorf("bad rows: %q, want %q at %d", bad, says, i)
 			break
 		}
 	}
 	// A quote that is never closed swallows nothing silently.
-	if _, bad := table(t, "a,b\n1,2\n\"3,4\n5,6\n7,8\n", Columns{Name: 0, Paid: 1, Packs: -1, Size: -1, Unit: -1, Shop: -1, Day: -1, BestBefore: -1}); len(bad) != 1 || !strings.Contains(bad[0], "3: A quotation mark opens here and is not closed: the rows from here to 5") {
+	if _, bad := table(t, "a,b\n1,2\n\"3,4\n5,6\n7,8\n", Columns{Name: 0, Paid: 1, Packs: -1, Size: -1, Unit: -1,
+		Shop: -1, Day: -1, BestBefore: -1}); len(bad) != 1 ||
+		!strings.Contains(bad[0], "3: A quotation mark opens here and is not closed: the rows from here to 5") {
 		t.Errorf("%q", bad)
 	}
 	for _, file := range []string{"", "\x00\x01", "\xff\xfe"} {
@@ -290,8 +310,10 @@ func FuzzCSV(f *testing.F) {
 			return
 		}
 		last := 0
-		_ = table.Rows(Columns{Name: name, Packs: 2, Size: 1, Unit: 3, Paid: paid, Shop: 4, Day: 5, BestBefore: 6, Dates: dates}, "USD", func(line int, b Bought) error {
-			if line <= last || b.Name == "" || b.Packs < 1 || b.Size != nil && !(b.Size.Amount > 0) || d(b.Paid).IsNegative() {
+		_ = table.Rows(Columns{Name: name, Packs: 2, Size: 1, Unit: 3, Paid: paid, Shop: 4, Day: 5, BestBefore: 6,
+			Dates: dates}, "USD", func(line int, b Bought) error {
+			if line <= last || b.Name == "" || b.Packs < 1 || b.Size != nil && !(b.Size.Amount > 0) ||
+				d(b.Paid).IsNegative() {
 				t.Errorf("line %d after %d: %+v", line, last, b)
 			}
 			last = line
@@ -310,18 +332,21 @@ func FuzzSlip(f *testing.F) {
 	f.Add("@ 1/0 kg ¥,")
 	f.Fuzz(func(t *testing.T, text string) {
 		s := ReadSlip(text, "USD")
-		if s.Original != text || s.Doubt == nil && (s.Name == "" || s.Paid == "" || s.Packs < 1 || s.Size != nil && !(s.Size.Amount > 0)) {
+		if s.Original != text || s.Doubt == nil && (s.Name == "" || s.Paid == "" || s.Packs < 1 || s.Size != nil &&
+			!(s.Size.Amount > 0)) {
 			t.Errorf("%q: %+v", text, s)
 		}
 	})
 }
 
-// Stock that is good today is not spent on a day on which it is not: of 500 g that expire on the 5th and 300 that keep, 200 for the 4th and 250 for the 9th leave 300 that expire, for
-// the 9th takes what keeps; 50 of that are left.
+// Stock that is good today is not spent on a day on which it is not: of 500 g that expire on the 5th and 300 that keep,
+// 200 for the 4th and 250 for the 9th leave 300 that expire, for the 9th takes what keeps; 50 of that are left.
 func TestSetAsideByDay(t *testing.T) {
-	lots := []StockLot{{ID: "keeps", Left: 300}, {ID: "soon", Left: 500, BestBefore: "2026-09-05"}, {ID: "gone", Left: 40, BestBefore: "2026-09-01"}}
+	lots := []StockLot{{ID: "keeps", Left: 300}, {ID: "soon", Left: 500, BestBefore: "2026-09-05"},
+		{ID: "gone", Left: 40, BestBefore: "2026-09-01"}}
 	left := SetAside(lots, []Want{{Day: "2026-09-09", Used: 250}, {Day: "2026-09-04", Used: 200}}, "2026-09-03")
-	if got := fmt.Sprintf("%v %v, %v %v", left[0].ID, left[0].Left, left[1].ID, left[1].Left); len(left) != 2 || got != "soon 300, keeps 50" {
+	if got := fmt.Sprintf("%v %v, %v %v", left[0].ID, left[0].Left, left[1].ID, left[1].Left); len(left) != 2 ||
+		got != "soon 300, keeps 50" {
 		t.Error(got)
 	}
 	if lots[0].Left != 300 {

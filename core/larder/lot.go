@@ -1,5 +1,6 @@
-// Package larder knows what is in the house and what must be bought: lots, what orders need of them and when, and the cheapest
-// packs that cover a need. Amounts are in the unit that a thing is kept in: g, each, or mm for ribbon. Days are dates as 2026-09-12.
+// Package larder knows what is in the house and what must be bought: lots, what orders need of them and when, and the
+// cheapest packs that cover a need. Amounts are in the unit that a thing is kept in: g, each, or mm for ribbon. Days
+// are dates as 2026-09-12.
 package larder
 
 import (
@@ -47,7 +48,8 @@ func (l *StockLot) GoodOn(day string) bool { return l.Until() == "" || day <= l.
 // SortFEFO lots as they are to be used: first expired first, what is open before what is closed, older before newer.
 func SortFEFO(lots []StockLot) {
 	slices.SortFunc(lots, func(a, b StockLot) int {
-		return cmp.Or(cmp.Compare(lastly(a.Until()), lastly(b.Until())), openFirst(a, b), cmp.Compare(a.Bought, b.Bought), cmp.Compare(a.ID, b.ID))
+		return cmp.Or(cmp.Compare(lastly(a.Until()), lastly(b.Until())), openFirst(a, b),
+			cmp.Compare(a.Bought, b.Bought), cmp.Compare(a.ID, b.ID))
 	})
 }
 
@@ -109,8 +111,8 @@ type Stock struct {
 	Latest decimal.Decimal // price of one unit, as last paid
 }
 
-// CostOf an amount: of the lots in their order, and for what they do not hold the latest price. fromLots is how much they hold of it.
-// The stock is not changed.
+// CostOf an amount: of the lots in their order, and for what they do not hold the latest price. fromLots is how much
+// they hold of it. The stock is not changed.
 func (s Stock) CostOf(amount float64) (cost decimal.Decimal, fromLots float64) {
 	rest := amount
 	for i := range s.Lots {

@@ -22,12 +22,13 @@ type Picked struct {
 	Count int
 }
 
-// Choose the cheapest packs that cover a need: exact; of equally dear ones those that leave least over, then the fewest packs. Nothing
-// is needed or offered: nothing is picked.
+// Choose the cheapest packs that cover a need: exact; of equally dear ones those that leave least over, then the fewest
+// packs. Nothing is needed or offered: nothing is picked.
 //
-// It is the covering form of the unbounded knapsack problem. Sizes are whole thousandths of a unit. Let e be the offer with the lowest
-// price for a unit. Every other offer i is taken fewer than S_e / gcd(S_i, S_e) times, since so many of i can be replaced by S_i / gcd of
-// e, which weigh the same and cost no more. So the counts of all others are enumerated and e fills up, where
+// It is the covering form of the unbounded knapsack problem. Sizes are whole thousandths of a unit. Let e be the offer
+// with the lowest price for a unit. Every other offer i is taken fewer than S_e / gcd(S_i, S_e) times, since so many of
+// i can be replaced by S_i / gcd of e, which weigh the same and cost no more. So the counts of all others are
+// enumerated and e fills up, where
 //   - a part that must come to more than the best whole found, even if all that is missing were bought at e's price for a unit, is dropped;
 //   - of two parts the smaller one that costs more is dropped: whatever completes it completes the other.
 func Choose(need float64, offers []Offer) []Picked {
@@ -105,7 +106,10 @@ func (c *chooser) choose() []Picked {
 			picked = append(picked, Picked{c.packs[i].Offer, counts[i]})
 		}
 	}
-	slices.SortStableFunc(picked, func(a, b Picked) int { return cmp.Or(cmp.Compare(b.Size, a.Size), cmp.Compare(a.ID, b.ID)) })
+	slices.SortStableFunc(picked, func(a, b Picked) int {
+		return cmp.Or(cmp.Compare(b.Size, a.Size),
+			cmp.Compare(a.ID, b.ID))
+	})
 	return picked
 }
 
@@ -118,7 +122,8 @@ func (c *chooser) finish(p *part) {
 	e := len(c.packs) - 1
 	missing := max((c.need-p.size+c.packs[e].size-1)/c.packs[e].size, 0)
 	size, price, count := p.size+missing*c.packs[e].size, p.price+missing*c.packs[e].price, p.count+int(missing)
-	if b := c.best; b != nil && cmp.Or(cmp.Compare(price, b.price), cmp.Compare(size, b.size), cmp.Compare(count, b.count)) >= 0 {
+	if b := c.best; b != nil && cmp.Or(cmp.Compare(price, b.price), cmp.Compare(size, b.size),
+		cmp.Compare(count, b.count)) >= 0 {
 		return
 	}
 	for range missing {

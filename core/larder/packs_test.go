@@ -32,12 +32,14 @@ func TestChooseByHand(t *testing.T) {
 		offers [][2]string // size, price
 		want   string
 	}{
-		{1300, [][2]string{{"500", "8"}, {"1000", "14.50"}, {"2500", "30"}}, "1 x 1000, 1 x 500"}, // 22.50; 3 x 500 are 24, 2 x 1000 are 29
-		{2100, [][2]string{{"500", "8"}, {"1000", "14.50"}, {"2500", "30"}}, "1 x 2500"},          // 30; 2 x 1000 + 500 are 37
-		{600, [][2]string{{"500", "5"}, {"1000", "10"}, {"200", "2"}}, "3 x 200"},                 // 6, and nothing is left
-		{1000, [][2]string{{"500", "5"}, {"1000", "10"}}, "1 x 1000"},                             // as dear as 2 x 500: fewer packs
-		{900, [][2]string{{"1000", "10"}, {"950", "10"}}, "1 x 950"},                              // as dear: less is left
-		{453.6, [][2]string{{"453.59237", "4.80"}}, "2 x 453.59237"},                              // a pound is a little too little
+		{1300, [][2]string{{"500", "8"}, {"1000", "14.50"}, {"2500", "30"}},
+			"1 x 1000, 1 x 500"}, // 22.50; 3 x 500 are 24, 2 x 1000 are 29
+		{2100, [][2]string{{"500", "8"}, {"1000", "14.50"}, {"2500", "30"}}, "1 x 2500"}, // 30; 2 x 1000 + 500 are 37
+		{600, [][2]string{{"500", "5"}, {"1000", "10"}, {"200", "2"}}, "3 x 200"},        // 6, and nothing is left
+		{1000, [][2]string{{"500", "5"}, {"1000", "10"}},
+			"1 x 1000"}, // as dear as 2 x 500: fewer packs
+		{900, [][2]string{{"1000", "10"}, {"950", "10"}}, "1 x 950"}, // as dear: less is left
+		{453.6, [][2]string{{"453.59237", "4.80"}}, "2 x 453.59237"}, // a pound is a little too little
 		{453.59237, [][2]string{{"453.59237", "4.80"}}, "1 x 453.59237"},
 		{3, [][2]string{{"1", "0"}}, "3 x 1"}, // from the garden
 		{0, [][2]string{{"1", "1"}}, ""},
@@ -75,8 +77,8 @@ func offers(rnd *rand.Rand) []Offer {
 	return list
 }
 
-// Against GLPK, an independent solver of integer programmes (Debian's glpk-utils): minimise the price, subject to the size covering the
-// need, with whole counts. 300 random cases, the same cost every time.
+// Against GLPK, an independent solver of integer programmes (Debian's glpk-utils): minimise the price, subject to the
+// size covering the need, with whole counts. 300 random cases, the same cost every time.
 func TestChooseAgainstASolver(t *testing.T) {
 	solver, err := exec.LookPath("glpsol")
 	if err != nil {
@@ -105,7 +107,8 @@ func TestChooseAgainstASolver(t *testing.T) {
 			return strings.Join(parts, " + ")
 		}
 		fmt.Fprintf(&lp, "Minimize\n cost: %s\nSubject To\n cover: %s >= %.3f\nGeneral\n",
-			terms(func(o Offer) string { return o.Price.Shift(2).String() }), terms(func(o Offer) string { return fmt.Sprintf("%.3f", o.Size) }), need)
+			terms(func(o Offer) string { return o.Price.Shift(2).String() }),
+			terms(func(o Offer) string { return fmt.Sprintf("%.3f", o.Size) }), need)
 		for i := range list {
 			fmt.Fprintf(&lp, " x%d\n", i)
 		}
@@ -141,7 +144,8 @@ func TestChooseLeavesLeastOver(t *testing.T) {
 	for round := range 400 {
 		list := make([]Offer, 1+rnd.IntN(4))
 		for i := range list {
-			list[i] = Offer{ID: fmt.Sprint(i), Size: float64(1 + rnd.IntN(12)), Price: decimal.NewFromInt(int64(1 + rnd.IntN(8)))}
+			list[i] = Offer{ID: fmt.Sprint(i), Size: float64(1 + rnd.IntN(12)),
+				Price: decimal.NewFromInt(int64(1 + rnd.IntN(8)))}
 		}
 		need := float64(1 + rnd.IntN(25))
 		price, size := int64(math.MaxInt64), 0.0
@@ -165,7 +169,8 @@ func TestChooseLeavesLeastOver(t *testing.T) {
 			gotPrice, gotSize = gotPrice+p.Price.IntPart()*int64(p.Count), gotSize+p.Size*float64(p.Count)
 		}
 		if gotPrice != price || gotSize != size {
-			t.Fatalf("round %d: %v of %v: %d for %v, best is %d for %v", round, need, list, gotPrice, gotSize, price, size)
+			t.Fatalf("round %d: %v of %v: %d for %v, best is %d for %v", round, need, list, gotPrice, gotSize, price,
+				size)
 		}
 	}
 }
@@ -194,12 +199,14 @@ func BenchmarkList(b *testing.B) {
 		}
 		things[ident.Item(id)] = thing
 		for j := range 4 {
-			lots = append(lots, StockLot{ID: ident.Lot(fmt.Sprint(id, j)), Item: ident.Item(id), Left: rnd.Float64() * 800, BestBefore: Days("2026-09-03", rnd.IntN(90))})
+			lots = append(lots, StockLot{ID: ident.Lot(fmt.Sprint(id, j)), Item: ident.Item(id),
+				Left: rnd.Float64() * 800, BestBefore: Days("2026-09-03", rnd.IntN(90))})
 		}
 	}
 	for i := range 200 {
 		for range 4 * 8 {
-			wants = append(wants, Want{ident.Item(fmt.Sprint(rnd.IntN(60))), Days("2026-09-03", i%30), rnd.Float64() * 600, fmt.Sprint(i)})
+			wants = append(wants, Want{ident.Item(fmt.Sprint(rnd.IntN(60))), Days("2026-09-03", i%30),
+				rnd.Float64() * 600, fmt.Sprint(i)})
 		}
 	}
 	for b.Loop() {

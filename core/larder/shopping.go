@@ -25,9 +25,10 @@ type Shortage struct {
 	For    []string
 }
 
-// Shortages of one thing over days: before each day's work there must be in the house what the day takes. It is taken first expired first; a lot that is past its day does not
-// count, nor what is left of bowls, which goes into bowls only and is reckoned there. What is short counts as bought from then on, for as many days as it is fresh (nil: it keeps). It is asked until a day; empty: for
-// all. Lots are not changed.
+// Shortages of one thing over days: before each day's work there must be in the house what the day takes. It is taken
+// first expired first; a lot that is past its day does not count, nor what is left of bowls, which goes into bowls only
+// and is reckoned there. What is short counts as bought from then on, for as many days as it is fresh (nil: it keeps).
+// It is asked until a day; empty: for all. Lots are not changed.
 func Shortages(lots []StockLot, wants []Want, fresh *int, until string) []Shortage {
 	if until != "" {
 		sooner := make([]Want, 0, len(wants))
@@ -73,8 +74,8 @@ func Shortages(lots []StockLot, wants []Want, fresh *int, until string) []Shorta
 	return short
 }
 
-// SetAside is what is left free of one thing's lots that are good today when what is wanted is taken out of them: each day takes what is still good then, first expired first.
-// Lots are not changed.
+// SetAside is what is left free of one thing's lots that are good today when what is wanted is taken out of them: each
+// day takes what is still good then, first expired first. Lots are not changed.
 func SetAside(lots []StockLot, wants []Want, today string) []StockLot {
 	lots, wants = slices.Clone(lots), slices.Clone(wants)
 	lots = slices.DeleteFunc(lots, func(l StockLot) bool { return !l.GoodOn(today) })
@@ -132,8 +133,8 @@ type Buy struct {
 	For       []string
 }
 
-// List is what must be bought for the span: of things that keep all that falls short in it at once, of fresh ones what each day wants for
-// itself, unless it stays fresh from one to the next.
+// List is what must be bought for the span: of things that keep all that falls short in it at once, of fresh ones what
+// each day wants for itself, unless it stays fresh from one to the next.
 func List(things map[ident.Item]Thing, lots []StockLot, wants []Want, s Span) []Buy {
 	own, wanted := map[ident.Item][]StockLot{}, map[ident.Item][]Want{}
 	for _, l := range lots {
@@ -189,7 +190,8 @@ func (b *Buy) pack(t Thing) {
 	b.LeftWorth = b.Cost.Mul(decimal.NewFromFloat(b.Left / size))
 }
 
-// when to buy it. What stays fresh n days is bought on one of the n days before it is needed (rules 4.8: fruit the day before).
+// when to buy it. What stays fresh n days is bought on one of the n days before it is needed (rules 4.8: fruit the day
+// before).
 func (b *Buy) when(t Thing, s Span) {
 	b.NotBefore, b.By = s.Today, Days(b.Needed, -1)
 	if t.Fresh != nil {

@@ -30,18 +30,22 @@ type Receipt struct {
 }
 
 var (
-	lastNumber = regexp.MustCompile(`\s(?:(?:[$€£¥]|[A-Z]{3})\s?)?(\d[\d.,]*)(?:\s?(?:[$€£¥*]|[A-Z]{1,3}))*\s*$`) // a price at the end, with a sign or a tax letter
-	unitPrice  = regexp.MustCompile(`\s@\s*\S+`)
-	// atEach is so many at a price each, with or without what they come to: 2 @ 3.49, 2x3.49 6.98. The price has decimals: a size has a unit.
-	atEach     = regexp.MustCompile(`\s(\d{1,4})\s*(?:@|[x×*])\s*(?:[$€£¥]\s?)?(\d+[.,]\d{2})(?:\s+(?:(?:[$€£¥]|[A-Z]{3})\s?)?\d[\d.,]*)?(?:\s?(?:[$€£¥*]|[A-Z]{1,3}))*\s*$`)
+	lastNumber = regexp.MustCompile(
+		`\s(?:(?:[$€£¥]|[A-Z]{3})\s?)?(\d[\d.,]*)(?:\s?(?:[$€£¥*]|[A-Z]{1,3}))*\s*$`) // a price at the end, with a sign or a tax letter
+	unitPrice = regexp.MustCompile(`\s@\s*\S+`)
+	// atEach is so many at a price each, with or without what they come to: 2 @ 3.49, 2x3.49 6.98. The price has
+	// decimals: a size has a unit.
+	atEach = regexp.MustCompile(
+		`\s(\d{1,4})\s*(?:@|[x×*])\s*(?:[$€£¥]\s?)?(\d+[.,]\d{2})(?:\s+(?:(?:[$€£¥]|[A-Z]{3})\s?)?\d[\d.,]*)?(?:\s?(?:[$€£¥*]|[A-Z]{1,3}))*\s*$`)
 	sizeTimes  = regexp.MustCompile(`(?i)(\d[\d.,/]*\s*(?:kg|g|oz|lbs?|ml|cl|dl|l))\s*[x×*]\s*(\d{1,3})\b`) // 250g x2
 	countFirst = regexp.MustCompile(`^(\d{1,4})\s*[x×*]?\s+`)
 	timesSize  = regexp.MustCompile(`(?i)(\d{1,4})\s*[x×*]\s*(\d[\d.,/]*\s*[a-z]+\b\.?)`)
-	sizeInside = regexp.MustCompile(`(?i)(?:^|[\s(])(\d[\d.,/]*(?:\s+\d/\d)?\s*(?:fl\.? ?oz|kg|g|gr|grams?|oz|ounces?|lbs?|pounds?|ml|cl|dl|l|litres?|liters?|qt|pt|gal|cups?|mm|cm|m|in|ft|pcs?|pieces?|each|ct|count|dozen|doz)\b\.?)\)?`)
+	sizeInside = regexp.MustCompile(
+		`(?i)(?:^|[\s(])(\d[\d.,/]*(?:\s+\d/\d)?\s*(?:fl\.? ?oz|kg|g|gr|grams?|oz|ounces?|lbs?|pounds?|ml|cl|dl|l|litres?|liters?|qt|pt|gal|cups?|mm|cm|m|in|ft|pcs?|pieces?|each|ct|count|dozen|doz)\b\.?)\)?`)
 )
 
-// ReadSlip reads a line of a till slip as people type it: "2 x 1 kg Dark 60 % 29.00", "strawberries 1 lb 4.80", "12 eggs 3,10". The
-// price stands last and is for all packs. It never guesses silently.
+// ReadSlip reads a line of a till slip as people type it: "2 x 1 kg Dark 60 % 29.00", "strawberries 1 lb 4.80", "12
+// eggs 3,10". The price stands last and is for all packs. It never guesses silently.
 func ReadSlip(text, currency string) Receipt {
 	s := Receipt{Original: text, Bought: Bought{Packs: 1}}
 	rest := " " + strings.TrimSpace(text)
@@ -63,7 +67,8 @@ func ReadSlip(text, currency string) Receipt {
 			s.Doubt = new(reason.Because(err))
 		} else {
 			s.Paid = amount.StringFixed(max(-amount.Exponent(), 0))
-			if !strings.ContainsAny(paid, ".,") && strings.TrimSpace(text[max(len(text)-len(paid)-1, 0):len(text)-len(paid)]) == "" {
+			if !strings.ContainsAny(paid, ".,") && strings.TrimSpace(
+				text[max(len(text)-len(paid)-1, 0):len(text)-len(paid)]) == "" {
 				s.doubt("larder.price-write-with-its-decimals", reason.Name(paid))
 			}
 		}
@@ -142,8 +147,9 @@ func (s *Receipt) size(text string) {
 	}
 }
 
-// ReadMoney reads an amount of money with a decimal point or comma, and with separated thousands where both are written: 1,234.50 and
-// 1.234,50. "1,234" can be read in two ways and is refused. Signs and letters of a currency around it are dropped.
+// ReadMoney reads an amount of money with a decimal point or comma, and with separated thousands where both are
+// written: 1,234.50 and 1.234,50. "1,234" can be read in two ways and is refused. Signs and letters of a currency
+// around it are dropped.
 func ReadMoney(text, currency string) (decimal.Decimal, error) {
 	t := strings.TrimFunc(text, func(r rune) bool { return !(r >= '0' && r <= '9') && r != '-' })
 	point, comma := strings.LastIndexByte(t, '.'), strings.LastIndexByte(t, ',')

@@ -2,7 +2,8 @@ package larder
 
 import "github.com/shopspring/decimal"
 
-// Standing is how it stands with one thing: what there is of it and what becomes of that. Amounts are in the unit that it is kept in, days are dates.
+// Standing is how it stands with one thing: what there is of it and what becomes of that. Amounts are in the unit that
+// it is kept in, days are dates.
 type Standing struct {
 	Good     float64 // in the house and good today
 	Reserved float64 // that promised orders will use up
@@ -19,7 +20,8 @@ type Passing struct {
 	Amount float64
 }
 
-// Stand works out how it stands today with a thing, of its lots, what wants take until it is used up, and what is set aside; soon is the last day of which is told what expires.
+// Stand works out how it stands today with a thing, of its lots, what wants take until it is used up, and what is set
+// aside; soon is the last day of which is told what expires.
 func Stand(lots []StockLot, wants, aside []Want, today, soon string) Standing {
 	s := Standing{}
 	for _, w := range aside {

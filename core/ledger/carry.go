@@ -6,7 +6,8 @@ import (
 	"zestytin/core/si"
 )
 
-// Rest is chocolate that is left of a bowl, in the bowl still or as a lot of the larder: with all that is stirred into it, what it has touched, and whether it is damp.
+// Rest is chocolate that is left of a bowl, in the bowl still or as a lot of the larder: with all that is stirred into
+// it, what it has touched, and whether it is damp.
 type Rest struct {
 	Of      string // the name that its owner gives it
 	Pot     Pot    // only what it is made of counts: of what has set nobody asks how it was tempered
@@ -49,7 +50,8 @@ func (m *Melt) Fresh() si.Grams {
 	return sum
 }
 
-// FreshPart is how much of the part at n is put in beside what the rests bring along: of what is stirred in, what they have in them already.
+// FreshPart is how much of the part at n is put in beside what the rests bring along: of what is stirred in, what they
+// have in them already.
 func (m *Melt) FreshPart(n int) si.Grams {
 	part := m.Parts[n]
 	fresh := part.In
@@ -67,8 +69,8 @@ func (m *Melt) FreshPart(n int) si.Grams {
 	return max(fresh, 0)
 }
 
-// takes tells whether a rest may go into the bowl: the same chocolate with the same in it, no deeper in colour than the bowl begins, nothing that must not touch it,
-// and nothing damp of another day.
+// takes tells whether a rest may go into the bowl: the same chocolate with the same in it, no deeper in colour than the
+// bowl begins, nothing that must not touch it, and nothing damp of another day.
 func (m *Melt) takes(r *Rest) bool {
 	p, q := m.Pot, r.Pot
 	if p.Ingredient != q.Ingredient || p.Flavour != q.Flavour || p.Thinner != q.Thinner {
@@ -77,7 +79,8 @@ func (m *Melt) takes(r *Rest) bool {
 	if r.Colour > 0 && (p.Tint != q.Tint || r.Colour > m.Draws[0].Colour+1e-12) {
 		return false
 	}
-	return !(r.Damp && r.Day != m.Day) && !slices.ContainsFunc(r.Touched, func(a string) bool { return slices.Contains(m.FreeFrom, a) })
+	return !(r.Damp && r.Day != m.Day) && !slices.ContainsFunc(r.Touched,
+		func(a string) bool { return slices.Contains(m.FreeFrom, a) })
 }
 
 // Rest is what the bowl leaves.
@@ -88,8 +91,9 @@ func (m *Melt) Rest() Rest {
 // nothing is less than this much: what is left of sums of floating point numbers.
 const nothing = 1e-6
 
-// Carry puts what is left of each bowl, and what was left before, into the bowls that come after it, in their order, oldest first, up to their melted part. What goes
-// in brings along what it has touched, and damp stays damp. It returns what is left at the end; damp rests of days before the last are thrown away and not among it.
+// Carry puts what is left of each bowl, and what was left before, into the bowls that come after it, in their order,
+// oldest first, up to their melted part. What goes in brings along what it has touched, and damp stays damp. It returns
+// what is left at the end; damp rests of days before the last are thrown away and not among it.
 func Carry(melts []Melt, rests []Rest) []Rest {
 	rests = slices.Clone(rests)
 	day := ""

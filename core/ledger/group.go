@@ -1,7 +1,7 @@
 package ledger
 
-// Group draws, in the order in which they are worked, by the bowls that they come from: one for each pot, and another where a paler colour comes after a deeper one.
-// It returns the indices of the draws of each bowl.
+// Group draws, in the order in which they are worked, by the bowls that they come from: one for each pot, and another
+// where a paler colour comes after a deeper one. It returns the indices of the draws of each bowl.
 func Group(draws []Draw) [][]int {
 	type open struct {
 		bowl   int

@@ -1,5 +1,6 @@
-// Package ledger is the account of a melt: what is put into a bowl of chocolate, what each step takes from it, what stays on tools, what runs back or is trimmed
-// off and put back, and what is left. It is the only source of grams for the batch card, the run sheet, the larder and the shopping list. All amounts are in g.
+// Package ledger is the account of a melt: what is put into a bowl of chocolate, what each step takes from it, what
+// stays on tools, what runs back or is trimmed off and put back, and what is left. It is the only source of grams for
+// the batch card, the run sheet, the larder and the shopping list. All amounts are in g.
 package ledger
 
 import (
@@ -11,13 +12,15 @@ import (
 	"zestytin/core/si"
 )
 
-// Stir is what is stirred into a chocolate: Grams of the ingredient Of to each gram of the chocolate. The zero value is nothing.
+// Stir is what is stirred into a chocolate: Grams of the ingredient Of to each gram of the chocolate. The zero value is
+// nothing.
 type Stir struct {
 	Of    ident.Ingredient `json:"of"`
 	Grams float64          `json:"grams"`
 }
 
-// Pot is what may be poured together. What a bowl has of Tint, and what it has touched, is its state in time, not what it is.
+// Pot is what may be poured together. What a bowl has of Tint, and what it has touched, is its state in time, not what
+// it is.
 type Pot struct {
 	Ingredient ident.Ingredient `json:"ingredient"`
 	Flavour    Stir             `json:"flavour,omitzero"`
@@ -63,14 +66,16 @@ type Draw struct {
 	Minutes si.Minutes `json:"minutes,omitempty"` // of hands that melting takes, where the seller knows better than the rule
 }
 
-// Fill is how moulds are filled that are poured off again: one after the other, so that what runs back from the first fills the next.
+// Fill is how moulds are filled that are poured off again: one after the other, so that what runs back from the first
+// fills the next.
 type Fill struct {
 	Cavities int      `json:"cavities"` // in all
 	Mould    int      `json:"mould"`    // in one mould
 	Pour     si.Grams `json:"pour"`     // into one cavity
 }
 
-// OnTools is the share of what stays on the pieces, as applied, that stays on bowl, brush and paper besides (common practice).
+// OnTools is the share of what stays on the pieces, as applied, that stays on bowl, brush and paper besides (common
+// practice).
 const OnTools = 0.02
 
 // takes is what leaves the bowl for good, tools included.
@@ -96,8 +101,8 @@ func (d *Draw) Drains() si.Grams {
 	return max(d.Fill.Pour.Times(float64(d.Fill.Cavities))-d.Applied, 0)
 }
 
-// depth is how much more than what has left it for good a bowl must have held by the end of the draw: the most that is poured beyond what stays, with what has
-// stayed of the moulds before.
+// depth is how much more than what has left it for good a bowl must have held by the end of the draw: the most that is
+// poured beyond what stays, with what has stayed of the moulds before.
 func (d *Draw) depth() si.Grams {
 	most := d.takes()
 	if d.Fill == nil || d.Fill.Mould <= 0 {
@@ -136,7 +141,8 @@ type Bowl struct {
 	Parts   []Part  // what it is made of
 }
 
-// Part is one ingredient of a bowl. What is stirred in is used in full: nothing of it is worth anything in what is left.
+// Part is one ingredient of a bowl. What is stirred in is used in full: nothing of it is worth anything in what is
+// left.
 type Part struct {
 	Of   ident.Ingredient
 	In   si.Grams // is put in
@@ -144,8 +150,9 @@ type Part struct {
 	Left si.Grams // comes back
 }
 
-// Open a bowl for draws of one pot, in the order in which they are worked. The melt is what stays until the next melt, with tools, plus the largest standing need:
-// the pool, or what is poured into a mould beyond what it keeps. Draws that take what came back are topped up instead, once something has.
+// Open a bowl for draws of one pot, in the order in which they are worked. The melt is what stays until the next melt,
+// with tools, plus the largest standing need: the pool, or what is poured into a mould beyond what it keeps. Draws that
+// take what came back are topped up instead, once something has.
 func Open(draws []Draw) Bowl {
 	if len(draws) == 0 {
 		return Bowl{}
@@ -173,7 +180,8 @@ func Open(draws []Draw) Bowl {
 	return b
 }
 
-// needs is what must be in the bowl before the draw at i for all from there on that are not topped up, the pool included.
+// needs is what must be in the bowl before the draw at i for all from there on that are not topped up, the pool
+// included.
 func (b *Bowl) needs(i int, topped []bool) si.Grams {
 	most, taken := si.Grams(0), si.Grams(0)
 	for n := i; n < len(b.Draws); n++ {
@@ -210,7 +218,8 @@ func (b *Bowl) pour(topped []bool) {
 		takes := d.takes()
 		gone := (takes - d.Trimmed).By(per)
 		content, pure, used = content-takes+d.Trimmed, pure-gone, used+gone
-		b.Applied, b.Tools, b.Trimmed, b.Drained = b.Applied+d.Applied, b.Tools+d.Applied*OnTools, b.Trimmed+d.Trimmed, b.Drained+d.Drains()
+		b.Applied, b.Tools, b.Trimmed, b.Drained = b.Applied+d.Applied, b.Tools+d.Applied*OnTools, b.Trimmed+d.Trimmed,
+			b.Drained+d.Drains()
 	}
 	b.Used, b.Left, b.Colour = b.Applied+b.Tools-b.Trimmed, max(content, 0), colour
 	b.Parts = append(b.Parts, Part{b.Pot.Ingredient, in, used, max(pure, 0)})
@@ -233,7 +242,8 @@ func (b *Bowl) In() si.Grams {
 	return sum
 }
 
-// Takes is how much of the melt's melted part could be of what is left from before: none of a gentle melt, which starts from tempered solid, and none of the seed.
+// Takes is how much of the melt's melted part could be of what is left from before: none of a gentle melt, which starts
+// from tempered solid, and none of the seed.
 func (b *Bowl) Takes() si.Grams {
 	if b.Pot.Method == chocolate.Gentle {
 		return 0

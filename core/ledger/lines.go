@@ -25,7 +25,8 @@ type Line struct {
 	Holds si.Grams // is in the bowl after it
 }
 
-// Lines of the account, in time. What is poured and what runs back of it are told over all moulds of a draw: the bowl never holds less than one mould's part of it.
+// Lines of the account, in time. What is poured and what runs back of it are told over all moulds of a draw: the bowl
+// never holds less than one mould's part of it.
 func (b *Bowl) Lines() []Line {
 	if len(b.Draws) == 0 {
 		return nil

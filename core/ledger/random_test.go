@@ -42,8 +42,9 @@ func randomDraws(r *rand.Rand) []Draw {
 	return draws
 }
 
-// Whatever is worked from a bowl: in = out + left to 1 mg, of all and of each ingredient; what is put in, trimmings and drips included, is at least what stays with tools
-// and the largest standing need; the bowl never holds less than nothing, and before every mould holds its fill.
+// Whatever is worked from a bowl: in = out + left to 1 mg, of all and of each ingredient; what is put in, trimmings and
+// drips included, is at least what stays with tools and the largest standing need; the bowl never holds less than
+// nothing, and before every mould holds its fill.
 func TestTheAccountIsClosed(t *testing.T) {
 	r := rand.New(rand.NewPCG(7, 8))
 	for n := range 3000 {
@@ -74,7 +75,8 @@ func TestTheAccountIsClosed(t *testing.T) {
 		standing := b.Pool
 		for i := range draws {
 			if d := &draws[i]; d.Fill != nil {
-				standing = si.Grams(math.Max(float64(standing), float64(si.Grams(min(d.Fill.Mould, d.Fill.Cavities))*(d.Fill.Pour-d.Keep()))))
+				standing = si.Grams(math.Max(float64(standing),
+					float64(si.Grams(min(d.Fill.Mould, d.Fill.Cavities))*(d.Fill.Pour-d.Keep()))))
 			}
 		}
 		if put := b.In() + si.Grams(tint) + b.Trimmed + b.Drained; put < b.Applied+b.Tools+standing-1e-6 {
@@ -102,7 +104,8 @@ func TestTheAccountIsClosed(t *testing.T) {
 	}
 }
 
-// What is carried from bowl to bowl is neither made nor lost, never more than the melted part, and never what may not touch.
+// What is carried from bowl to bowl is neither made nor lost, never more than the melted part, and never what may not
+// touch.
 func TestWhatIsLeftGoesRound(t *testing.T) {
 	r := rand.New(rand.NewPCG(9, 10))
 	days := []string{"2026-09-10", "2026-09-11", "2026-09-12"}
@@ -111,7 +114,8 @@ func TestWhatIsLeftGoesRound(t *testing.T) {
 		in, used, thrown := 0.0, 0.0, 0.0
 		for _, day := range days {
 			for range r.IntN(4) {
-				d := Draw{Pot: dark, Applied: si.Grams(r.Float64() * 300), Pool: si.Grams(r.Float64() * 300), Least: 115, Seed: seed, Damp: r.IntN(3) == 0}
+				d := Draw{Pot: dark, Applied: si.Grams(r.Float64() * 300), Pool: si.Grams(r.Float64() * 300),
+					Least: 115, Seed: seed, Damp: r.IntN(3) == 0}
 				if r.IntN(3) == 0 {
 					d.Touches = []string{"peanut"}
 				}
@@ -161,7 +165,8 @@ func TestWhatIsLeftGoesRound(t *testing.T) {
 func BenchmarkOpen(b *testing.B) {
 	draws := make([]Draw, 200)
 	for i := range draws {
-		draws[i] = Draw{Pot: dark, Applied: 600, Fill: &Fill{Cavities: 24, Mould: 12, Pour: brim}, Pool: 200, Least: 115, Seed: seed}
+		draws[i] = Draw{Pot: dark, Applied: 600, Fill: &Fill{Cavities: 24, Mould: 12, Pour: brim}, Pool: 200,
+			Least: 115, Seed: seed}
 	}
 	for b.Loop() {
 		Open(draws)

@@ -27,10 +27,12 @@ type Worked struct {
 	waits bool // and more of its batch is to be worked from such a bowl
 }
 
-// elsewhere is how many minutes after its planned end a step counts as done at another time than it was planned for: not the same evening.
+// elsewhere is how many minutes after its planned end a step counts as done at another time than it was planned for:
+// not the same evening.
 const elsewhere = 12 * 60
 
-// moved are works in which what was done before it was planned, or on another day, stands where it was done: it was not worked from the bowl that the plan has for it.
+// moved are works in which what was done before it was planned, or on another day, stands where it was done: it was not
+// worked from the bowl that the plan has for it.
 func moved(works []Worked) []Worked {
 	works = slices.Clone(works)
 	type chocolate struct {
@@ -66,11 +68,15 @@ type Planned struct {
 	Hand  int
 }
 
-// Bowls of a plan. A bowl belongs to one person and one time of work, and begins where the plan melts it; a paler colour after a deeper one, and what must be free from
-// what the bowl has touched, get a bowl of their own. What was done at another time than planned had one then. They are returned in the order in which they are melted.
+// Bowls of a plan. A bowl belongs to one person and one time of work, and begins where the plan melts it; a paler
+// colour after a deeper one, and what must be free from what the bowl has touched, get a bowl of their own. What was
+// done at another time than planned had one then. They are returned in the order in which they are melted.
 func Bowls(works []Worked) []Planned {
 	works = moved(works)
-	slices.SortStableFunc(works, func(a, b Worked) int { return cmp.Or(cmp.Compare(a.Start, b.Start), cmp.Compare(a.Hand, b.Hand)) })
+	slices.SortStableFunc(works, func(a, b Worked) int {
+		return cmp.Or(cmp.Compare(a.Start, b.Start),
+			cmp.Compare(a.Hand, b.Hand))
+	})
 	type place struct {
 		key           ident.Pot
 		session, hand int
@@ -121,9 +127,13 @@ func Bowls(works []Worked) []Planned {
 			draws[n] = *w.Draw
 		}
 		first := m.works[0]
-		list[i] = Planned{Melt: Melt{Bowl: Open(draws), Of: string(first.Batch) + "/" + string(first.Step), Day: first.Day, FreeFrom: m.free}, Works: m.works, At: m.at, Hand: first.Hand}
+		list[i] = Planned{Melt: Melt{Bowl: Open(draws), Of: string(first.Batch) + "/" + string(first.Step),
+			Day: first.Day, FreeFrom: m.free}, Works: m.works, At: m.at, Hand: first.Hand}
 	}
-	slices.SortStableFunc(list, func(a, b Planned) int { return cmp.Or(cmp.Compare(a.At, b.At), cmp.Compare(a.Hand, b.Hand)) })
+	slices.SortStableFunc(list, func(a, b Planned) int {
+		return cmp.Or(cmp.Compare(a.At, b.At),
+			cmp.Compare(a.Hand, b.Hand))
+	})
 	return list
 }
 

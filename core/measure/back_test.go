@@ -10,10 +10,12 @@ import (
 	"zestytin/core/si"
 )
 
-// What is written reads back as the same amount, within 5 % or half a drop: of every kind of substance, in every unit, as both kitchens write it.
+// What is written reads back as the same amount, within 5 % or half a drop: of every kind of substance, in every unit,
+// as both kitchens write it.
 func TestWhatIsWrittenReadsBack(t *testing.T) {
 	r := rand.New(rand.NewPCG(13, 3))
-	all := []Unit{Milligram, Gram, Kilogram, Ounce, Pound, Millilitre, Centilitre, Decilitre, Litre, Teaspoon, Tablespoon, FluidOunce, Cup, Pint, Quart, Gallon, Drop, MetricCup, UKCup, UKPint, UKOunce,
+	all := []Unit{Milligram, Gram, Kilogram, Ounce, Pound, Millilitre, Centilitre, Decilitre, Litre, Teaspoon,
+		Tablespoon, FluidOunce, Cup, Pint, Quart, Gallon, Drop, MetricCup, UKCup, UKPint, UKOunce,
 		Each, Dozen, Millimetre, Centimetre, Metre, Inch, Foot, "packet"}
 	for range 200_000 {
 		s := Substance{Measures: map[Unit]si.Grams{"packet": 125}}
@@ -26,7 +28,8 @@ func TestWhatIsWrittenReadsBack(t *testing.T) {
 		u := all[r.IntN(len(all))]
 		q := Of(math.Exp(r.Float64()*12-4), u)
 		grams, err := q.In(Gram, s)
-		if base, e := q.In(Millimetre, s); err != nil && e == nil && (base < 0.5 || base > 1e6) || err == nil && (grams < 0.05 || grams > 1e6) {
+		if base, e := q.In(Millimetre, s); err != nil && e == nil && (base < 0.5 || base > 1e6) || err == nil &&
+			(grams < 0.05 || grams > 1e6) {
 			continue // nothing that a kitchen measures
 		}
 		if drops, err := q.In(Drop, s); err == nil && drops < 0.75 {
@@ -53,13 +56,14 @@ func TestWhatIsWrittenReadsBack(t *testing.T) {
 	}
 }
 
-// By hand: 1 T is 3 t; 1 lb 10 1/2 oz are 26.5 oz; 6 tbsp 1 tsp are 19 tsp; a cup of Europe holds 250 mL, one of Britain 284.13 and a pint of Britain 568.26 (Weights and
-// Measures Act 1985); an amount in two units of different kinds is none.
-// One cup: 236.588 mL in the US (NIST Handbook 44, Appendix C), 250 in a metric kitchen, 284.131 in a British one; on a label it is 240 (21 CFR 101.9(b)(5)(viii)), which is no
-// unit that one cooks by.
+// By hand: 1 T is 3 t; 1 lb 10 1/2 oz are 26.5 oz; 6 tbsp 1 tsp are 19 tsp; a cup of Europe holds 250 mL, one of
+// Britain 284.13 and a pint of Britain 568.26 (Weights and Measures Act 1985); an amount in two units of different
+// kinds is none. One cup: 236.588 mL in the US (NIST Handbook 44, Appendix C), 250 in a metric kitchen, 284.131 in a
+// British one; on a label it is 240 (21 CFR 101.9(b)(5)(viii)), which is no unit that one cooks by.
 func TestCupsByKitchen(t *testing.T) {
 	for cup, want := range map[Unit]float64{"": 236.5882365, Cup: 236.5882365, MetricCup: 250, UKCup: 284.130625} {
-		for written, q := range map[string]Quantity{"2 cups": Of(2, Cup), "3 tbsp": Of(3, Tablespoon), "2 US cups": Of(2, Cup)} {
+		for written, q := range map[string]Quantity{"2 cups": Of(2, Cup), "3 tbsp": Of(3, Tablespoon),
+			"2 US cups": Of(2, Cup)} {
 			got, err := (Customs{cup}).Means(q, written).In(Millilitre, Substance{})
 			if err != nil {
 				t.Fatal(err)
@@ -74,8 +78,10 @@ func TestCupsByKitchen(t *testing.T) {
 
 func TestReadingTwoUnits(t *testing.T) {
 	for text, want := range map[string]Quantity{
-		"1 T": Of(3, Teaspoon), "1 t": Of(1, Teaspoon), "2 Tb": Of(6, Teaspoon), "1 lb 10 1/2 oz": Of(26.5, Ounce), "6 tbsp 1 tsp": Of(19, Teaspoon), "2 cups 1 tbsp": Of(99, Teaspoon),
-		"1 metric cup": Of(250, Millilitre), "1 imperial cup": Of(284.130625, Millilitre), "1 imperial pint": Of(568.26125, Millilitre), "4 drops": Of(0.2, Millilitre), "1 ft 2 in": Of(14, Inch),
+		"1 T": Of(3, Teaspoon), "1 t": Of(1, Teaspoon), "2 Tb": Of(6, Teaspoon), "1 lb 10 1/2 oz": Of(26.5, Ounce),
+		"6 tbsp 1 tsp": Of(19, Teaspoon), "2 cups 1 tbsp": Of(99, Teaspoon),
+		"1 metric cup": Of(250, Millilitre), "1 imperial cup": Of(284.130625, Millilitre),
+		"1 imperial pint": Of(568.26125, Millilitre), "4 drops": Of(0.2, Millilitre), "1 ft 2 in": Of(14, Inch),
 	} {
 		q, err := Read(text)
 		if err != nil {
@@ -92,7 +98,8 @@ func TestReadingTwoUnits(t *testing.T) {
 		}
 	}
 	var says reason.Reason
-	if _, err := Read("1 lb 2 oz 3"); !errors.As(err, &says) || says.Code != "measure.not-one-amount" || says.With[0] != reason.Name("1 lb 2 oz 3") {
+	if _, err := Read("1 lb 2 oz 3"); !errors.As(err, &says) || says.Code != "measure.not-one-amount" ||
+		says.With[0] != reason.Name("1 lb 2 oz 3") {
 		t.Errorf("%v", says)
 	}
 }

@@ -32,8 +32,8 @@ func reading(l Line) string {
 	return text
 }
 
-// Four hundred hand-written lines of every awkward kind, with the reading that a person would give: at least 97 % are read right,
-// and none of the rest is accepted without a mark.
+// Four hundred hand-written lines of every awkward kind, with the reading that a person would give: at least 97 % are
+// read right, and none of the rest is accepted without a mark.
 func TestCorpusOfLines(t *testing.T) {
 	lines, right := 0, 0
 	for _, row := range strings.Split(strings.TrimRight(corpus, "\n"), "\n") {
@@ -58,7 +58,8 @@ func TestCorpusOfLines(t *testing.T) {
 			right++
 			continue
 		}
-		said := fmt.Sprintf("%q: %s of %q (%s), doubt %v; want %s of %q (%s)", fields[0], reading(got), got.Ingredient, got.Note, got.Doubt, fields[1], fields[2], fields[3])
+		said := fmt.Sprintf("%q: %s of %q (%s), doubt %v; want %s of %q (%s)", fields[0], reading(got), got.Ingredient,
+			got.Note, got.Doubt, fields[1], fields[2], fields[3])
 		if got.Doubt == nil {
 			t.Errorf("misread without a mark: %s", said)
 		} else {

@@ -7,8 +7,8 @@ import (
 	"zestytin/core/reason"
 )
 
-// Line is a line of a recipe, read. What is doubtful is left to a person: Doubt then says what to settle, and Original is
-// what was written.
+// Line is a line of a recipe, read. What is doubtful is left to a person: Doubt then says what to settle, and Original
+// is what was written.
 type Line struct {
 	Original   string         `json:"original"`
 	Amount     *Quantity      `json:"amount,omitempty"`
@@ -21,51 +21,64 @@ type Line struct {
 }
 
 var numberWords = map[string]string{
-	"a": "1", "an": "1", "one": "1", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6", "seven": "7", "eight": "8", "nine": "9", "ten": "10", "eleven": "11", "twelve": "12", "half": "1/2",
+	"a": "1", "an": "1", "one": "1", "two": "2", "three": "3", "four": "4", "five": "5", "six": "6", "seven": "7",
+	"eight": "8", "nine": "9", "ten": "10", "eleven": "11", "twelve": "12", "half": "1/2",
 }
 
 // named measures count something whose weight is the ingredient's own.
-var named = regexp.MustCompile(`^(pinch|pinche|shot|sprinkle|splash|splashe|knob|dash|dashe|drop|clove|stick|packet|package|pkg|can|tin|jar|bag|box|boxe|bottle|bar|block|sheet|slice|handful|punnet|sprig|leaf|leave|scoop|square|tub)(s?)\b\.?\s*`)
+var named = regexp.MustCompile(
+	`^(pinch|pinche|shot|sprinkle|splash|splashe|knob|dash|dashe|drop|clove|stick|packet|package|pkg|can|tin|jar|bag|box|boxe|bottle|bar|block|sheet|slice|handful|punnet|sprig|leaf|leave|scoop|square|tub)(s?)\b\.?\s*`)
 
 // singular of the named measures that change in the plural.
-var singular = map[string]string{"pinche": "pinch", "dashe": "dash", "splashe": "splash", "boxe": "box", "leave": "leaf"}
+var singular = map[string]string{"pinche": "pinch", "dashe": "dash", "splashe": "splash", "boxe": "box",
+	"leave": "leaf"}
 
 var (
-	bullet     = regexp.MustCompile(`^\s*(?:[-*•·–]|\[ ?\])\s+`)
-	footnote   = regexp.MustCompile(`\s*[*†‡§¹²³]+\s*$`)
-	bracketed  = regexp.MustCompile(`^\s*\(([^()0-9]*)\)\s*(.+)$`) // a remark before the amount
-	roughly    = regexp.MustCompile(`(?i)^(about|around|roughly|approximately|approx\.?|ca\.?|circa|~)\s*`)
-	joined     = regexp.MustCompile(`(?i)^([0-9]+)\s*(?:-|&|\band\b|\+)\s*([0-9]+/[0-9]+|[½⅓⅔¼¾⅛⅜⅝⅞])(\s|$)`) // 1-1/2, 1 and 1/2
-	andAHalf   = regexp.MustCompile(`(?i)^([0-9]+|a|an|one|two|three|four|five|six|seven|eight|nine|ten)\s+and\s+a\s+half\s+`)
-	either     = regexp.MustCompile(`([A-Za-z.])\s*/\s*([0-9])`)                                                                                                          // 200g/7oz
-	heaped     = regexp.MustCompile(`(?i)^\s*((?:lightly|firmly|loosely|tightly|well)\s+packed|heaped|heaping|level|levelled|scant|generous|rounded|good|packed|big)\s+`) // how a measure is filled
-	sized      = regexp.MustCompile(`(?i)^\s*(small|medium|large|big)\s+`)                                                                                                // how large a container is
+	bullet    = regexp.MustCompile(`^\s*(?:[-*•·–]|\[ ?\])\s+`)
+	footnote  = regexp.MustCompile(`\s*[*†‡§¹²³]+\s*$`)
+	bracketed = regexp.MustCompile(`^\s*\(([^()0-9]*)\)\s*(.+)$`) // a remark before the amount
+	roughly   = regexp.MustCompile(`(?i)^(about|around|roughly|approximately|approx\.?|ca\.?|circa|~)\s*`)
+	joined    = regexp.MustCompile(
+		`(?i)^([0-9]+)\s*(?:-|&|\band\b|\+)\s*([0-9]+/[0-9]+|[½⅓⅔¼¾⅛⅜⅝⅞])(\s|$)`) // 1-1/2, 1 and 1/2
+	andAHalf = regexp.MustCompile(
+		`(?i)^([0-9]+|a|an|one|two|three|four|five|six|seven|eight|nine|ten)\s+and\s+a\s+half\s+`)
+	either = regexp.MustCompile(
+		`([A-Za-z.])\s*/\s*([0-9])`) // 200g/7oz
+	heaped = regexp.MustCompile(
+		`(?i)^\s*((?:lightly|firmly|loosely|tightly|well)\s+packed|heaped|heaping|level|levelled|scant|generous|rounded|good|packed|big)\s+`) // how a measure is filled
+	sized      = regexp.MustCompile(`(?i)^\s*(small|medium|large|big)\s+`) // how large a container is
 	rangeMark  = regexp.MustCompile(`^\s*(?:-|–|—|\bto\b|\bor\b)\s*`)
 	timesMark  = regexp.MustCompile(`^\s*[x×]\s*`)
 	packInside = regexp.MustCompile(`^\s*\(\s*([^()]*?)\s*(?:each)?\s*\)\s*`)
-	open       = regexp.MustCompile(`(?i)\b(to taste|as needed|as required|as desired|optional|for serving|for dusting|for greasing)\b`)
-	unknown    = regexp.MustCompile(`(?i)^(a few|few|several|some|a couple|a little|a bit)\b|\bor so\b|^(minus|less)\b`) // no number that can be told
-	digits     = regexp.MustCompile(`[0-9½⅓⅔¼¾⅛]`)
-	strength   = regexp.MustCompile(`[0-9]+([.,][0-9]+)?\s*%`) // of a chocolate: part of its name
-	plus       = regexp.MustCompile(`^\s*(?:\+|plus|and)\s+`)
-	noteMark   = regexp.MustCompile(`\s*[,;]\s*|\s+[-–—]\s+`)
-	thousands  = regexp.MustCompile(`^[1-9][0-9]{0,2}\.[0-9]{3}(\D|$)`)
-	liquid     = regexp.MustCompile(`(?i)\b(milk|cream|water|juice|oil|liqueur|rum|whisk(?:e)?y|brandy|coffee|syrup)\b`)
+	open       = regexp.MustCompile(
+		`(?i)\b(to taste|as needed|as required|as desired|optional|for serving|for dusting|for greasing)\b`)
+	unknown = regexp.MustCompile(
+		`(?i)^(a few|few|several|some|a couple|a little|a bit)\b|\bor so\b|^(minus|less)\b`) // no number that can be told
+	digits    = regexp.MustCompile(`[0-9½⅓⅔¼¾⅛]`)
+	strength  = regexp.MustCompile(`[0-9]+([.,][0-9]+)?\s*%`) // of a chocolate: part of its name
+	plus      = regexp.MustCompile(`^\s*(?:\+|plus|and)\s+`)
+	noteMark  = regexp.MustCompile(`\s*[,;]\s*|\s+[-–—]\s+`)
+	thousands = regexp.MustCompile(`^[1-9][0-9]{0,2}\.[0-9]{3}(\D|$)`)
+	liquid    = regexp.MustCompile(`(?i)\b(milk|cream|water|juice|oil|liqueur|rum|whisk(?:e)?y|brandy|coffee|syrup)\b`)
 	// solid is what has the name of a liquid in its own.
-	solid   = regexp.MustCompile(`(?i)\b(chocolate|couverture|coating|chips?|powder(ed)?|malt|beans?|grounds?|cheese|crackers?|biscuits?|cookies?|cand(y|ies)|fudge|wafers?|dried|instant|ground)\b`)
-	parted  = regexp.MustCompile(`(?i)^(one|two|three|a)[ -](quarter|third)s?\s+(?:of\s+an?\s+|an?\s+|of\s+)?`) // three quarters of a cup
-	foreign = regexp.MustCompile(`^(dag|dkg|F|°\s?[CFcf]|gills?|cc|stone|bushels?|firkins?)\b`)                 // units that are none of ours
-	makes   = regexp.MustCompile(`(?i)^\s*(makes|yields?|serves|for)\b[:\s]`)                                   // not an ingredient
+	solid = regexp.MustCompile(
+		`(?i)\b(chocolate|couverture|coating|chips?|powder(ed)?|malt|beans?|grounds?|cheese|crackers?|biscuits?|cookies?|cand(y|ies)|fudge|wafers?|dried|instant|ground)\b`)
+	parted = regexp.MustCompile(
+		`(?i)^(one|two|three|a)[ -](quarter|third)s?\s+(?:of\s+an?\s+|an?\s+|of\s+)?`) // three quarters of a cup
+	foreign = regexp.MustCompile(
+		`^(dag|dkg|F|°\s?[CFcf]|gills?|cc|stone|bushels?|firkins?)\b`) // units that are none of ours
+	makes   = regexp.MustCompile(`(?i)^\s*(makes|yields?|serves|for)\b[:\s]`) // not an ingredient
 	degrees = regexp.MustCompile(`^C\b`)
 	// vague are named measures of which nobody knows how much they are.
 	vague = map[string]bool{"shot": true, "sprinkle": true, "splash": true, "knob": true}
 	// prepared are words for how something is, which alone do not say what it is.
-	prepared = regexp.MustCompile(`(?i)^(?:(?:finely|coarsely|roughly|freshly|lightly|very|well|and|or)\s+)*(?:chopped|toasted|roasted|melted|softened|sifted|grated|ground|crushed|diced|sliced|packed|dried|washed|warm|hot|cold|soft|cooled|fresh|large|small|medium)(?:\s+(?:and|or)\s+\w+)?$`)
+	prepared = regexp.MustCompile(
+		`(?i)^(?:(?:finely|coarsely|roughly|freshly|lightly|very|well|and|or)\s+)*(?:chopped|toasted|roasted|melted|softened|sifted|grated|ground|crushed|diced|sliced|packed|dried|washed|warm|hot|cold|soft|cooled|fresh|large|small|medium)(?:\s+(?:and|or)\s+\w+)?$`)
 )
 
-// ReadLine reads one line of a recipe as people write it: "1 1/2 cups semi-sweet chips, chopped", "2-3 tbsp butter (melted)",
-// "one 14-oz can condensed milk", "2 x 125 g cream", "pinch of salt", "3/4 c. sugar", "salt, to taste". It never guesses
-// silently: where there is more than one reading it takes none of them for sure and says so in Doubt.
+// ReadLine reads one line of a recipe as people write it: "1 1/2 cups semi-sweet chips, chopped", "2-3 tbsp butter
+// (melted)", "one 14-oz can condensed milk", "2 x 125 g cream", "pinch of salt", "3/4 c. sugar", "salt, to taste". It
+// never guesses silently: where there is more than one reading it takes none of them for sure and says so in Doubt.
 func ReadLine(text string) Line {
 	l := Line{Original: text}
 	rest := strings.TrimSpace(footnote.ReplaceAllString(bullet.ReplaceAllString(text, ""), ""))
@@ -380,7 +393,8 @@ func (l *Line) words(rest string) {
 		l.doubt("how-much")
 	case prepared.MatchString(l.Ingredient):
 		l.doubt("how-not-what", reason.Name(l.Ingredient))
-	case l.Amount != nil && l.Amount.Unit == Ounce && liquid.MatchString(l.Ingredient) && !solid.MatchString(l.Ingredient) && l.Measure == "":
+	case l.Amount != nil && l.Amount.Unit == Ounce && liquid.MatchString(l.Ingredient) &&
+		!solid.MatchString(l.Ingredient) && l.Measure == "":
 		l.doubt("ounces-of-liquid")
 	}
 }

@@ -11,9 +11,12 @@ import (
 
 func TestRead(t *testing.T) {
 	for text, want := range map[string]Quantity{
-		"340g": {340, Gram}, "12 oz": {12, Ounce}, "12 oz.": {12, Ounce}, "1 1/2 cups": {1.5, Cup}, "3/4 c.": {0.75, Cup}, "½ tsp": {0.5, Teaspoon},
-		"2 ½ Tbsp": {2.5, Tablespoon}, "1½ cups": {1.5, Cup}, "0,5 kg": {0.5, Kilogram}, "2.5 in": {2.5, Inch}, "1/8 inch": {0.125, Inch}, "24": {24, Each}, " 3  dozen ": {3, Dozen},
-		"8 fl oz": {8, FluidOunce}, "8 fl. oz.": {8, FluidOunce}, "1 1⁄4 lb": {1.25, Pound}, "9 × ": {}, "3.5mm": {3.5, Millimetre}, "2 pieces": {2, Each}, "1 L": {1, Litre},
+		"340g": {340, Gram}, "12 oz": {12, Ounce}, "12 oz.": {12, Ounce}, "1 1/2 cups": {1.5, Cup},
+		"3/4 c.": {0.75, Cup}, "½ tsp": {0.5, Teaspoon},
+		"2 ½ Tbsp": {2.5, Tablespoon}, "1½ cups": {1.5, Cup}, "0,5 kg": {0.5, Kilogram}, "2.5 in": {2.5, Inch},
+		"1/8 inch": {0.125, Inch}, "24": {24, Each}, " 3  dozen ": {3, Dozen},
+		"8 fl oz": {8, FluidOunce}, "8 fl. oz.": {8, FluidOunce}, "1 1⁄4 lb": {1.25, Pound}, "9 × ": {},
+		"3.5mm": {3.5, Millimetre}, "2 pieces": {2, Each}, "1 L": {1, Litre},
 	} {
 		got, err := Read(text)
 		if want == (Quantity{}) {
@@ -29,7 +32,8 @@ func TestRead(t *testing.T) {
 }
 
 func TestReadNeverGuesses(t *testing.T) {
-	for _, text := range []string{"", "a pinch", "cups", "1/0 cup", "5 parsecs", "1 1/0 g", "-3 g", "1e400 g", "½½", "3 /4 cup"} {
+	for _, text := range []string{"", "a pinch", "cups", "1/0 cup", "5 parsecs", "1 1/0 g", "-3 g", "1e400 g", "½½",
+		"3 /4 cup"} {
 		if q, err := Read(text); err == nil {
 			t.Errorf("Read(%q) = %v, want an error", text, q)
 		}
@@ -85,7 +89,8 @@ func TestShow(t *testing.T) {
 			t.Errorf("Show(%v) = %q, %q, want %q, %q", c.q, got.Metric, got.US, c.metric, c.us)
 		}
 	}
-	for m, want := range map[int]string{0: "0\u00a0min", 45: "45\u00a0min", 60: "1\u00a0h", 125: "2\u00a0h\u00a005", 145: "2\u00a0h\u00a025"} {
+	for m, want := range map[int]string{0: "0\u00a0min", 45: "45\u00a0min", 60: "1\u00a0h", 125: "2\u00a0h\u00a005",
+		145: "2\u00a0h\u00a025"} {
 		if got := Minutes(m); got != want {
 			t.Errorf("Minutes(%d) = %q, want %q", m, got, want)
 		}
@@ -98,7 +103,8 @@ func TestWhatIsMissingIsNamed(t *testing.T) {
 		to       Unit
 		property Property
 	}{
-		{Of(12, Each), Gram, WeightPerPiece}, {Grams(100), Each, WeightPerPiece}, {Of(1, Cup), Gram, Density}, {Grams(100), Cup, Density},
+		{Of(12, Each), Gram, WeightPerPiece}, {Grams(100), Each, WeightPerPiece}, {Of(1, Cup), Gram, Density},
+		{Grams(100), Cup, Density},
 	} {
 		_, err := c.q.In(c.to, Substance{})
 		var missing *MissingProperty
@@ -106,7 +112,8 @@ func TestWhatIsMissingIsNamed(t *testing.T) {
 			t.Errorf("%v in %s: %v, want a MissingProperty of %s", c.q, c.to, err, c.property)
 		}
 	}
-	for _, q := range []Quantity{Of(1, Inch), Of(1, "furlong"), Of(0, Gram), Of(-1, Gram), Of(math.NaN(), Gram), Of(math.Inf(1), Gram)} {
+	for _, q := range []Quantity{Of(1, Inch), Of(1, "furlong"), Of(0, Gram), Of(-1, Gram), Of(math.NaN(), Gram),
+		Of(math.Inf(1), Gram)} {
 		if q.Check(Mass) == nil {
 			t.Errorf("%v passes as a mass", q)
 		}
@@ -133,7 +140,8 @@ func TestConversionsRoundTrip(t *testing.T) {
 }
 
 func TestUnitsInJSON(t *testing.T) {
-	for text, want := range map[string]Unit{"g": Gram, "Cups": Cup, "TBSP": Tablespoon, "mL": Millilitre, "ml": Millilitre, "L": Litre, "stone": "stone"} {
+	for text, want := range map[string]Unit{"g": Gram, "Cups": Cup, "TBSP": Tablespoon, "mL": Millilitre,
+		"ml": Millilitre, "L": Litre, "stone": "stone"} {
 		var q Quantity
 		if err := json.Unmarshal([]byte(`{"amount":1,"unit":"`+text+`"}`), &q); err != nil || q.Unit != want {
 			t.Errorf("unit %q reads as %q, %v, want %q", text, q.Unit, err, want)

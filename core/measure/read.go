@@ -9,15 +9,21 @@ import (
 )
 
 var spellings = map[string]Unit{
-	"mg": Milligram, "milligram": Milligram, "g": Gram, "gr": Gram, "gram": Gram, "gm": Gram, "kg": Kilogram, "kilo": Kilogram, "kilogram": Kilogram,
+	"mg": Milligram, "milligram": Milligram, "g": Gram, "gr": Gram, "gram": Gram, "gm": Gram, "kg": Kilogram,
+	"kilo": Kilogram, "kilogram": Kilogram,
 	"oz": Ounce, "ounce": Ounce, "lb": Pound, "pound": Pound,
-	"ml": Millilitre, "milliliter": Millilitre, "millilitre": Millilitre, "cl": Centilitre, "centilitre": Centilitre, "centiliter": Centilitre, "dl": Decilitre, "decilitre": Decilitre, "deciliter": Decilitre, "l": Litre, "liter": Litre, "litre": Litre,
-	"tsp": Teaspoon, "teaspoon": Teaspoon, "t": Teaspoon, "tbsp": Tablespoon, "tablespoon": Tablespoon, "tbs": Tablespoon,
+	"ml": Millilitre, "milliliter": Millilitre, "millilitre": Millilitre, "cl": Centilitre, "centilitre": Centilitre,
+	"centiliter": Centilitre, "dl": Decilitre, "decilitre": Decilitre, "deciliter": Decilitre, "l": Litre,
+	"liter": Litre, "litre": Litre,
+	"tsp": Teaspoon, "teaspoon": Teaspoon, "t": Teaspoon, "tbsp": Tablespoon, "tablespoon": Tablespoon,
+	"tbs":   Tablespoon,
 	"fl oz": FluidOunce, "floz": FluidOunce, "fluid ounce": FluidOunce, "c": Cup, "cup": Cup,
 	"pt": Pint, "pint": Pint, "qt": Quart, "quart": Quart, "gal": Gallon, "gallon": Gallon,
-	"drop": Drop, "metric cup": MetricCup, "imperial cup": UKCup, "imperial pint": UKPint, "uk pint": UKPint, "imperial fl oz": UKOunce, "imperial fluid ounce": UKOunce, "us cup": Cup, "us pint": Pint,
+	"drop": Drop, "metric cup": MetricCup, "imperial cup": UKCup, "imperial pint": UKPint, "uk pint": UKPint,
+	"imperial fl oz": UKOunce, "imperial fluid ounce": UKOunce, "us cup": Cup, "us pint": Pint,
 	"": Each, "each": Each, "piece": Each, "pc": Each, "x": Each, "dozen": Dozen, "doz": Dozen, "dz": Dozen,
-	"mm": Millimetre, "cm": Centimetre, "m": Metre, "in": Inch, "inch": Inch, "inche": Inch, "\"": Inch, "″": Inch, "ft": Foot, "foot": Foot,
+	"mm": Millimetre, "cm": Centimetre, "m": Metre, "in": Inch, "inch": Inch, "inche": Inch, "\"": Inch, "″": Inch,
+	"ft": Foot, "foot": Foot,
 }
 
 var vulgar = map[rune]float64{
@@ -42,7 +48,8 @@ func ReadOf(text string, of Substance) (Quantity, error) {
 			return Quantity{}, err
 		}
 		extra, err := more.In(q.Unit, of)
-		if d, e := dimensionOf(q.Unit, of), dimensionOf(more.Unit, of); err != nil || d != e || d == Count || !(extra < q.Amount || extra < 1) {
+		if d, e := dimensionOf(q.Unit, of), dimensionOf(more.Unit, of); err != nil || d != e || d == Count ||
+			!(extra < q.Amount || extra < 1) {
 			return Quantity{}, reason.Of("measure.not-one-amount", reason.Name(text))
 		}
 		q.Amount, rest = q.Amount+extra, after
@@ -62,7 +69,8 @@ func readOne(s, text string, of Substance) (q Quantity, rest string, err error) 
 		return Quantity{}, "", reason.Of("measure.no-amount", reason.Name(text))
 	}
 	next := ""
-	if at := strings.IndexFunc(rest, func(r rune) bool { return r >= '0' && r <= '9' || vulgar[r] != 0 }); at > 0 && strings.TrimSpace(rest[:at]) != "" && rest[at-1] == ' ' {
+	if at := strings.IndexFunc(rest, func(r rune) bool { return r >= '0' && r <= '9' || vulgar[r] != 0 }); at > 0 &&
+		strings.TrimSpace(rest[:at]) != "" && rest[at-1] == ' ' {
 		rest, next = rest[:at], rest[at:]
 	}
 	name := strings.TrimSuffix(strings.Join(strings.Fields(rest), " "), ".")
@@ -94,7 +102,8 @@ type Customs struct {
 	Cup Unit // that a bare cup is: Cup, MetricCup or UKCup
 }
 
-// Cups that a kitchen may measure with, by the word for it: 236.6 mL (NIST Handbook 44, Appendix C), 250 mL, and a half imperial pint.
+// Cups that a kitchen may measure with, by the word for it: 236.6 mL (NIST Handbook 44, Appendix C), 250 mL, and a half
+// imperial pint.
 func Cups() map[string]Unit {
 	return map[string]Unit{"us": Cup, "metric": MetricCup, "imperial": UKCup}
 }
@@ -156,7 +165,8 @@ func readDecimal(s string) (amount float64, rest string, ok bool) {
 	for end < len(s) && (isDigit(s[end]) || (s[end] == '.' || s[end] == ',') && end+1 < len(s) && isDigit(s[end+1])) {
 		end++
 	}
-	if whole, decimals, comma := strings.Cut(s[:end], ","); comma && len(decimals) == 3 && strings.Trim(whole, "0") != "" {
+	if whole, decimals, comma := strings.Cut(s[:end], ","); comma && len(decimals) == 3 &&
+		strings.Trim(whole, "0") != "" {
 		return 0, s, false
 	}
 	amount, err := strconv.ParseFloat(strings.ReplaceAll(s[:end], ",", "."), 64)

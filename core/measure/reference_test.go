@@ -59,7 +59,8 @@ func TestUnitsAgainstGNUUnits(t *testing.T) {
 	}
 	names := map[Unit]string{
 		Milligram: "milligram", Gram: "gram", Kilogram: "kilogram", Ounce: "ounce", Pound: "pound",
-		Millilitre: "milliliter", Litre: "liter", Teaspoon: "teaspoon", Tablespoon: "tablespoon", FluidOunce: "usfloz", Cup: "cup", Pint: "pint", Quart: "quart", Gallon: "gallon",
+		Millilitre: "milliliter", Litre: "liter", Teaspoon: "teaspoon", Tablespoon: "tablespoon", FluidOunce: "usfloz",
+		Cup: "cup", Pint: "pint", Quart: "quart", Gallon: "gallon",
 		Millimetre: "millimeter", Centimetre: "centimeter", Metre: "meter", Inch: "inch", Foot: "foot",
 	}
 	var questions []string
@@ -96,7 +97,8 @@ func TestUnitsAgainstGNUUnits(t *testing.T) {
 
 // USDA FoodData Central, SR Legacy, g per US cup (values from memory, rules 4.1): what a cup weighs gives the density.
 func TestCupsThroughDensity(t *testing.T) {
-	for name, grams := range map[string]float64{"granulated sugar": 200, "icing sugar": 120, "butter": 227, "honey": 339, "mini marshmallows": 50, "water": 237} {
+	for name, grams := range map[string]float64{"granulated sugar": 200, "icing sugar": 120, "butter": 227,
+		"honey": 339, "mini marshmallows": 50, "water": 237} {
 		s := Substance{Density: grams / mlPerCup}
 		got, err := Of(1.5, Cup).In(Gram, s)
 		if err != nil {
@@ -109,9 +111,12 @@ func TestCupsThroughDensity(t *testing.T) {
 		}
 		near(t, name+" back in cups", back, 1.5, 1e-12)
 	}
-	// What a cup weighs by that table is shown to a US kitchen, and read back within 5 %: by the cup where it is lighter than water, by weight where it is not.
-	for name, grams := range map[string]float64{"all-purpose flour": 125, "cocoa": 86, "icing sugar": 120, "granulated sugar": 200, "brown sugar, packed": 220, "butter": 227, "heavy cream": 238, "honey": 339,
-		"sweetened condensed milk": 306, "peanut butter": 258, "walnuts, chopped": 117, "mini marshmallows": 50, "milk": 244, "water": 237} {
+	// What a cup weighs by that table is shown to a US kitchen, and read back within 5 %: by the cup where it is
+	// lighter than water, by weight where it is not.
+	for name, grams := range map[string]float64{"all-purpose flour": 125, "cocoa": 86, "icing sugar": 120,
+		"granulated sugar": 200, "brown sugar, packed": 220, "butter": 227, "heavy cream": 238, "honey": 339,
+		"sweetened condensed milk": 306, "peanut butter": 258, "walnuts, chopped": 117, "mini marshmallows": 50,
+		"milk": 244, "water": 237} {
 		s := Substance{Density: grams / mlPerCup}
 		for _, cups := range []float64{0.25, 1.0 / 3, 0.5, 2.0 / 3, 0.75, 1, 1.5, 2, 3, 7.25} {
 			text := Show(Grams(si.Grams(cups*grams)), s).US
@@ -122,7 +127,8 @@ func TestCupsThroughDensity(t *testing.T) {
 			}
 			back, err := q.In(Gram, s)
 			if err != nil || math.Abs(back-cups*grams) > 0.05*cups*grams {
-				t.Errorf("%v cups of %s weigh %v g, are shown as %q, and read back as %v g (%v)", cups, name, cups*grams, text, back, err)
+				t.Errorf("%v cups of %s weigh %v g, are shown as %q, and read back as %v g (%v)", cups, name,
+					cups*grams, text, back, err)
 			}
 			if light := s.Density < 1; light != (strings.Contains(text, "cup") || strings.Contains(text, "tbsp")) {
 				t.Errorf("%v cups of %s are shown as %q", cups, name, text)

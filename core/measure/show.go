@@ -61,7 +61,8 @@ func Show(q Quantity, s Substance) Shown {
 	switch d {
 	case Mass:
 		shown.Metric = metricMass(base)
-		if n := base / float64(s.GramsEach); s.GramsEach > 0 && base < gramsPerPound/16 && math.Round(n) >= 1 && math.Abs(math.Round(n)-n) <= nearEnough*n { // one rod, not 0.23 oz
+		if n := base / float64(s.GramsEach); s.GramsEach > 0 && base < gramsPerPound/16 && math.Round(n) >= 1 &&
+			math.Abs(math.Round(n)-n) <= nearEnough*n { // one rod, not 0.23 oz
 			shown.US = counted(math.Round(n))
 		} else if s.Density > 0 && s.Density < 1 {
 			shown.US = usVolume(base / s.Density)
@@ -143,7 +144,8 @@ func usMass(g float64) string {
 	}
 }
 
-// usVolume writes cups with the fractions that cups have, then tablespoons with teaspoons, teaspoons, and below an eighth of one drops.
+// usVolume writes cups with the fractions that cups have, then tablespoons with teaspoons, teaspoons, and below an
+// eighth of one drops.
 func usVolume(ml float64) string {
 	cups := ml / mlPerCup
 	switch {
@@ -288,7 +290,8 @@ func significant(x float64, digits int) string {
 	return trimmed(x, max(decimals, 0))
 }
 
-// Minutes writes a span of time as a kitchen says it: 45 min, 2 h, 2 h 05. Its spaces do not break at the end of a line.
+// Minutes writes a span of time as a kitchen says it: 45 min, 2 h, 2 h 05. Its spaces do not break at the end of a
+// line.
 func Minutes(m int) string {
 	h, rest := m/60, m%60
 	switch {
@@ -307,8 +310,8 @@ func Percent(share float64) string { return trimmed(share*100, 1) + " %" }
 // Number writes x with at most two decimals.
 func Number(x float64) string { return trimmed(x, 2) }
 
-// UnmarshalText reads a unit as people spell it, so that "Cups" in JSON is a cup. What is not known stays as written and
-// fails Check.
+// UnmarshalText reads a unit as people spell it, so that "Cups" in JSON is a cup. What is not known stays as written
+// and fails Check.
 func (u *Unit) UnmarshalText(text []byte) error {
 	if exact := Unit(text); units[exact].factor > 0 {
 		*u = exact

@@ -75,7 +75,8 @@ var units = map[Unit]definition{
 	Teaspoon: {Volume, mlPerCup / 48}, Tablespoon: {Volume, mlPerCup / 16},
 	FluidOunce: {Volume, mlPerCup / 8}, Cup: {Volume, mlPerCup},
 	Pint: {Volume, mlPerCup * 2}, Quart: {Volume, mlPerCup * 4}, Gallon: {Volume, mlPerGallon},
-	Drop: {Volume, mlPerDrop}, MetricCup: {Volume, 250}, UKCup: {Volume, mlPerUKGallon / 16}, UKPint: {Volume, mlPerUKGallon / 8}, UKOunce: {Volume, mlPerUKGallon / 160},
+	Drop: {Volume, mlPerDrop}, MetricCup: {Volume, 250}, UKCup: {Volume, mlPerUKGallon / 16},
+	UKPint: {Volume, mlPerUKGallon / 8}, UKOunce: {Volume, mlPerUKGallon / 160},
 	Each: {Count, 1}, Dozen: {Count, 12},
 	Millimetre: {Length, 1}, Centimetre: {Length, 10}, Metre: {Length, 1000},
 	Inch: {Length, 25.4}, Foot: {Length, 304.8},
@@ -256,7 +257,8 @@ func (e *WrongDimension) Error() string {
 
 // Reason of the error.
 func (e *WrongDimension) Reason() reason.Reason {
-	return reason.Of("measure.wrong-dimension", reason.Word(e.Want), reason.Name(e.Unit), reason.Word(e.Got), reason.Name(e.Want.Base()))
+	return reason.Of("measure.wrong-dimension", reason.Word(e.Want), reason.Name(e.Unit), reason.Word(e.Got),
+		reason.Name(e.Want.Base()))
 }
 
 // Check says what is wrong with q as an amount of dimension want; nil when nothing is.

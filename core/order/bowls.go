@@ -14,7 +14,8 @@ import (
 	"zestytin/core/si"
 )
 
-// Pot is a melt that an order works from. Where the order is planned it is the bowl of the plan, with all that is worked from it.
+// Pot is a melt that an order works from. Where the order is planned it is the bowl of the plan, with all that is
+// worked from it.
 type Pot struct {
 	Key        ident.Pot        `json:"key"`
 	Ingredient ident.Ingredient `json:"ingredient"`
@@ -52,7 +53,8 @@ func SessionOf(sessions []plan.Session, minute si.Minutes) int {
 }
 
 // Work of placed steps, as the bowls ask for it: draw tells what a step draws, free what must not touch its batch.
-func Worked(placed []plan.ScheduledOperation, sessions []plan.Session, cal plan.Calendar, draw func(ident.Batch, ident.Step) *ledger.Draw, free func(ident.Batch) []string) []ledger.Worked {
+func Worked(placed []plan.ScheduledOperation, sessions []plan.Session, cal plan.Calendar,
+	draw func(ident.Batch, ident.Step) *ledger.Draw, free func(ident.Batch) []string) []ledger.Worked {
 	list := make([]ledger.Worked, 0, len(placed))
 	for _, p := range placed {
 		d := draw(p.Batch, p.Step)
@@ -63,20 +65,23 @@ func Worked(placed []plan.ScheduledOperation, sessions []plan.Session, cal plan.
 		if session >= 0 {
 			begun = sessions[session].From
 		}
-		list = append(list, ledger.Worked{Batch: p.Batch, Step: p.Step, Day: cal.DateOf(begun), Session: session, Hand: p.Hand, Start: p.Start, End: p.To(), Melts: p.Melts, Draw: d, FreeFrom: free(p.Batch)})
+		list = append(list, ledger.Worked{Batch: p.Batch, Step: p.Step, Day: cal.DateOf(begun), Session: session,
+			Hand: p.Hand, Start: p.Start, End: p.To(), Melts: p.Melts, Draw: d, FreeFrom: free(p.Batch)})
 	}
 	return list
 }
 
-// bowls that the order works from: those of its plan, or all lines worked in one go where there is none. real are the bowls with all that is worked from them, alone what
-// the order's own batches would melt on the same days without the others.
+// bowls that the order works from: those of its plan, or all lines worked in one go where there is none. real are the
+// bowls with all that is worked from them, alone what the order's own batches would melt on the same days without the
+// others.
 func (r *Estimate) bowls(d *Draft, k *Inputs) (real, alone []bowl) {
 	if r.When.made == nil || !r.When.Fits {
 		var works []ledger.Worked
 		for i, l := range r.Lines {
 			for n := range l.Card.Steps {
 				s := &l.Card.Steps[n]
-				works = append(works, ledger.Worked{Batch: BatchID(i, 0), Step: s.ID, Start: si.Minutes(len(works)), End: si.Minutes(len(works) + 1), Draw: s.Draw})
+				works = append(works, ledger.Worked{Batch: BatchID(i, 0), Step: s.ID, Start: si.Minutes(len(works)),
+					End: si.Minutes(len(works) + 1), Draw: s.Draw})
 			}
 		}
 		whole := make([]plannedBatch, len(r.Lines))
@@ -146,8 +151,8 @@ func (r *Estimate) own(works []ledger.Worked, makings []plannedBatch, k *Inputs)
 	return list
 }
 
-// traces of allergens that a line may have: not in it, but in a bowl that it is worked from, until it is; of the order's lines, of other orders, or of what is left in the
-// larder from bowls before.
+// traces of allergens that a line may have: not in it, but in a bowl that it is worked from, until it is; of the
+// order's lines, of other orders, or of what is left in the larder from bowls before.
 func (r *Estimate) traces(planned []ledger.Planned, melts []ledger.Melt, makings []plannedBatch, k *Inputs) {
 	var rests []ledger.Rest
 	for _, stock := range k.Stock {
@@ -204,8 +209,10 @@ func (r *Estimate) tellPots(bowls []bowl, k *Inputs) {
 		if known.Chocolate == nil {
 			continue
 		}
-		p := Pot{Key: b.Pot.Key(), Ingredient: b.Pot.Ingredient, Name: known.Name, Chocolate: *known.Chocolate, Day: b.Day, Shared: b.shared,
-			Melted: measure.ShowGrams(b.Melted), Used: measure.ShowGrams(b.Used.Times(b.own)), Reclaimed: measure.ShowGrams(b.Left)}
+		p := Pot{Key: b.Pot.Key(), Ingredient: b.Pot.Ingredient, Name: known.Name, Chocolate: *known.Chocolate,
+			Day: b.Day, Shared: b.shared,
+			Melted: measure.ShowGrams(b.Melted), Used: measure.ShowGrams(b.Used.Times(b.own)),
+			Reclaimed: measure.ShowGrams(b.Left)}
 		p.Why = because("order.for-used-with-for-tools", reason.Names(b.names), p.Used, reason.Share(ledger.OnTools))
 		if more := b.In() - b.Melted; more > 1e-9 {
 			p.TopUp = new(measure.ShowGrams(more))
@@ -236,7 +243,8 @@ type taking struct {
 	why               reason.Text
 }
 
-// takings of all ingredients, in the order in which the lines name them. What comes out of bowls is told by the bowls, the rest by the cards of what is made.
+// takings of all ingredients, in the order in which the lines name them. What comes out of bowls is told by the bowls,
+// the rest by the cards of what is made.
 func (r *Estimate) takings(alone []bowl, k *Inputs) (ids []ident.Ingredient, of map[ident.Ingredient]*taking) {
 	of = map[ident.Ingredient]*taking{}
 	at := func(id ident.Ingredient) *taking {

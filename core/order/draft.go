@@ -64,7 +64,8 @@ type Pricing struct {
 // Blank is a new order as it is begun: to be picked up a week from now, in the afternoon.
 func Blank(now time.Time, zone *time.Location) Draft {
 	y, m, d := now.In(zone).AddDate(0, 0, 7).Date()
-	return Draft{Way: Pickup, From: time.Date(y, m, d, 14, 0, 0, 0, zone), To: time.Date(y, m, d, 15, 0, 0, 0, zone), Lines: []Line{}, FreeFrom: []string{}}
+	return Draft{Way: Pickup, From: time.Date(y, m, d, 14, 0, 0, 0, zone), To: time.Date(y, m, d, 15, 0, 0, 0, zone),
+		Lines: []Line{}, FreeFrom: []string{}}
 }
 
 // CheckPrice finds the faults of what the price follows from.
@@ -126,7 +127,8 @@ func (d *Draft) CheckLines(treats map[ident.Treat]Treat) error {
 		case l.Count < 1:
 			faults.Add(path+".count", reason.Of("order.cannot-be-made-write-or", reason.Int(l.Count)))
 		case l.Count > MostPieces:
-			faults.Add(path+".count", reason.Of("order.more-than-that-one-line", reason.Int(l.Count), reason.Int(MostPieces)))
+			faults.Add(path+".count", reason.Of("order.more-than-that-one-line", reason.Int(l.Count),
+				reason.Int(MostPieces)))
 		}
 		switch t, ok := treats[l.Treat]; {
 		case !ok:
@@ -137,7 +139,8 @@ func (d *Draft) CheckLines(treats map[ident.Treat]Treat) error {
 	}
 	for i, a := range d.FreeFrom {
 		if !slices.Contains(food.AllergenNames(), a) {
-			faults.Add(fmt.Sprintf("freeFrom[%d]", i), reason.Of("order.not-allergen-we-know-choose", reason.Name(a), reason.Series(reason.Names(food.AllergenNames()))))
+			faults.Add(fmt.Sprintf("freeFrom[%d]", i), reason.Of("order.not-allergen-we-know-choose", reason.Name(a),
+				reason.Series(reason.Names(food.AllergenNames()))))
 		}
 	}
 	return faults.Err()
@@ -169,7 +172,8 @@ func (d *Draft) CheckWords() error {
 	if strings.TrimSpace(d.Customer) == "" {
 		faults.Add("customer", reason.Of("order.who-for-write-name"))
 	}
-	for name, text := range map[string]string{"customer": d.Customer, "phone": d.Phone, "occasion": d.Occasion, "place": d.Address, "mail": d.Mail} {
+	for name, text := range map[string]string{"customer": d.Customer, "phone": d.Phone, "occasion": d.Occasion,
+		"place": d.Address, "mail": d.Mail} {
 		if len([]rune(text)) > 200 {
 			faults.Add(name, reason.Of("order.this-longer-than-letters-put"))
 		}

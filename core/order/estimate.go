@@ -144,7 +144,8 @@ func (l LineCard) Part(b Batch) LineCard {
 		return l
 	}
 	share := func(m price.Money) price.Money {
-		return price.In(m.Currency, decimal.RequireFromString(m.Amount).Mul(decimal.NewFromInt(int64(b.Count))).Div(decimal.NewFromInt(int64(l.Count))))
+		return price.In(m.Currency, decimal.RequireFromString(m.Amount).Mul(decimal.NewFromInt(int64(b.Count))).Div(
+			decimal.NewFromInt(int64(l.Count))))
 	}
 	l.Cost, l.Price, l.Count, l.Card = share(l.Cost), share(l.Price), b.Count, b.Card
 	return l
@@ -166,8 +167,8 @@ type Caution struct {
 	Text    reason.Reason `json:"text"`
 }
 
-// Compute computes all that follows from a draft. The words and the window need not be complete, the lines and the price must be
-// right: the error is an *invalid.Error with JSON paths from the draft.
+// Compute computes all that follows from a draft. The words and the window need not be complete, the lines and the
+// price must be right: the error is an *invalid.Error with JSON paths from the draft.
 func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 	var faults invalid.Faults
 	faults.Under("", d.CheckLines(k.Treats))
@@ -189,7 +190,8 @@ func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 			return nil, faults.Err()
 		}
 		cards = append(cards, card)
-		r.Lines = append(r.Lines, LineCard{Treat: l.Treat, Name: t.Name, Version: t.Version, Count: l.Count, Coating: l.Coating, Start: card.Start, Card: card})
+		r.Lines = append(r.Lines, LineCard{Treat: l.Treat, Name: t.Name, Version: t.Version, Count: l.Count,
+			Coating: l.Coating, Start: card.Start, Card: card})
 		r.Wait += card.Wait
 	}
 	r.together(k)
@@ -259,7 +261,8 @@ func (k *Inputs) melting(cards []*batch.Card) si.Minutes {
 	return minutes
 }
 
-// inPartsToo takes what a line is made in, where that is in parts: each part begins its own pieces and melts its own chocolate.
+// inPartsToo takes what a line is made in, where that is in parts: each part begins its own pieces and melts its own
+// chocolate.
 func (r *Estimate) inPartsToo(k *Inputs) {
 	if r.When.made == nil || !r.When.Fits {
 		return
@@ -289,7 +292,8 @@ func (r *Estimate) sumNeeds(alone []bowl, k *Inputs) {
 		t, known := of[id], k.Ingredients[id]
 		show := func(x float64) measure.Shown { return measure.Show(measure.Of(x, known.Unit), known.Substance) }
 		cost, fromLots := k.costOf(id, *t)
-		n := Need{Ingredient: id, Name: known.Name, Used: show(t.used), House: show(t.house), Cost: price.In(k.Rates.Currency, cost), Why: t.why}
+		n := Need{Ingredient: id, Name: known.Name, Used: show(t.used), House: show(t.house),
+			Cost: price.In(k.Rates.Currency, cost), Why: t.why}
 		if fromLots > 0 {
 			n.Why.Add("order.priced-as-what-in-house", show(min(fromLots, t.used)))
 		}
@@ -300,8 +304,8 @@ func (r *Estimate) sumNeeds(alone []bowl, k *Inputs) {
 	}
 }
 
-// costOf what is used of an ingredient: what must be in the house is paid for from the lots, and what comes back of it is worth its share
-// of that. What is damp does not come back.
+// costOf what is used of an ingredient: what must be in the house is paid for from the lots, and what comes back of it
+// is worth its share of that. What is damp does not come back.
 func (k *Inputs) costOf(id ident.Ingredient, t taking) (cost decimal.Decimal, fromLots float64) {
 	stock, ok := k.Stock[id]
 	if !ok {
@@ -329,7 +333,8 @@ func (r *Estimate) care(d *Draft, k *Inputs) []Caution {
 						from = append(from, n.Name)
 					}
 				}
-				list = append(list, Caution{true, reason.Of("order.contain-and-order-must-be", reason.Name(l.Name), reason.Word(wish), reason.Names(from))})
+				list = append(list, Caution{true, reason.Of("order.contain-and-order-must-be", reason.Name(l.Name),
+					reason.Word(wish), reason.Names(from))})
 			}
 			if !slices.Contains(all, a) {
 				all = append(all, a)
@@ -345,7 +350,8 @@ func (r *Estimate) care(d *Draft, k *Inputs) []Caution {
 	}
 	for _, l := range r.Lines {
 		if len(l.Traces) > 0 {
-			list = append(list, Caution{false, reason.Of("order.may-contain-traces-from-bowl", reason.Name(l.Name), reason.Series(reason.Words(l.Traces)))})
+			list = append(list, Caution{false, reason.Of("order.may-contain-traces-from-bowl", reason.Name(l.Name),
+				reason.Series(reason.Words(l.Traces)))})
 		}
 	}
 	var said []reason.Reason

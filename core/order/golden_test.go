@@ -20,8 +20,8 @@ import (
 	"zestytin/core/treat"
 )
 
-// demoKitchen is a kitchen with the treats of testdata/demo.json: eleven of the first seven families with their ingredients, mixes, packaging and prices, ids
-// being names.
+// demoKitchen is a kitchen with the treats of testdata/demo.json: eleven of the first seven families with their
+// ingredients, mixes, packaging and prices, ids being names.
 func demoKitchen(t testing.TB) *Inputs {
 	t.Helper()
 	text, err := os.ReadFile("testdata/demo.json")
@@ -36,7 +36,8 @@ func demoKitchen(t testing.TB) *Inputs {
 		t.Fatal(err)
 	}
 	k := kitchen()
-	k.Ingredients, k.Mixes, k.Treats, k.Supplies = map[ident.Ingredient]food.Ingredient{}, map[ident.Ingredient]treat.Mix{}, map[ident.Treat]Treat{}, map[ident.Supply]box.Supply{}
+	k.Ingredients, k.Mixes, k.Treats, k.Supplies = map[ident.Ingredient]food.Ingredient{},
+		map[ident.Ingredient]treat.Mix{}, map[ident.Treat]Treat{}, map[ident.Supply]box.Supply{}
 	k.Terms = price.Usual()
 	for _, f := range file.Treats {
 		for _, i := range f.Ingredients {
@@ -46,15 +47,17 @@ func demoKitchen(t testing.TB) *Inputs {
 			k.Mixes[m.ID] = m
 		}
 		for _, s := range f.Supplies {
-			k.Supplies[s.ID] = box.Supply{ID: s.ID, Name: s.Name, Unit: s.Unit, Stock: larder.Stock{Latest: file.Prices[string(s.ID)]}}
+			k.Supplies[s.ID] = box.Supply{ID: s.ID, Name: s.Name, Unit: s.Unit,
+				Stock: larder.Stock{Latest: file.Prices[string(s.ID)]}}
 		}
 		k.Treats[ident.Treat(f.Name)] = Treat{ID: ident.Treat(f.Name), Name: f.Name, Version: 1, Formula: f.Formula}
 	}
 	return k
 }
 
-// TestGoldens holds cards, prices and packaging of the demo kitchen's treats at 1, 7, 31 and 144 against testdata/goldens.tsv. A difference is either a fault, or
-// a mend that is told in the commit which writes the file anew (UPDATE_GOLDENS=1).
+// TestGoldens holds cards, prices and packaging of the demo kitchen's treats at 1, 7, 31 and 144 against
+// testdata/goldens.tsv. A difference is either a fault, or a mend that is told in the commit which writes the file anew
+// (UPDATE_GOLDENS=1).
 func TestGoldens(t *testing.T) {
 	k := demoKitchen(t)
 	names := []string{}
@@ -111,7 +114,8 @@ func golden(t *testing.T, b *strings.Builder, k *Inputs, name string, count int)
 	if c.Rounds != nil {
 		rounds = c.Rounds.Count
 	}
-	row("card", "start", c.Start, "rounds", rounds, "hands", c.Hands, "wait", c.Wait, "piece", c.PieceMass, "fresh from", c.FreshFrom)
+	row("card", "start", c.Start, "rounds", rounds, "hands", c.Hands, "wait", c.Wait, "piece", c.PieceMass,
+		"fresh from", c.FreshFrom)
 	for _, d := range c.Designs {
 		row("design", d.Name, d.Good, d.Start, d.PieceMass)
 	}
@@ -127,7 +131,8 @@ func golden(t *testing.T, b *strings.Builder, k *Inputs, name string, count int)
 	for _, p := range c.Packs {
 		row("pack", p.Supply, p.Amount.Amount)
 	}
-	row("money", "cost", r.Money.Total.Amount, "asked", r.Money.Asked.Amount, "ingredients", r.Money.Ingredients.Amount, "packaging", r.Money.Packaging.Amount)
+	row("money", "cost", r.Money.Total.Amount, "asked", r.Money.Asked.Amount, "ingredients", r.Money.Ingredients.Amount,
+		"packaging", r.Money.Packaging.Amount)
 	declared := make([]string, len(c.Declared))
 	for i, w := range c.Declared {
 		declared[i] = string(w)

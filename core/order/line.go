@@ -12,7 +12,8 @@ import (
 	"zestytin/core/treat"
 )
 
-// CardOf a line as it is made by a version of its treat; the error is an *invalid.Error where that version is not in the kitchen, or so much cannot be made in one go.
+// CardOf a line as it is made by a version of its treat; the error is an *invalid.Error where that version is not in
+// the kitchen, or so much cannot be made in one go.
 func (k *Inputs) CardOf(l Line, version int) (*batch.Card, error) {
 	if t := k.Treats[l.Treat]; t.Formula == nil || t.Version != version {
 		return nil, invalid.At("version", reason.Of("order.version-this-treat-not-there", reason.Int(version)))
@@ -30,7 +31,8 @@ func compute(l Line, k *Inputs) (*batch.Card, error) {
 	return batch.Compute(formula, l.Count, k.With(t.Mixes))
 }
 
-// formula of a line: that of its treat, with each couverture replaced by a coating of its colour where the line says so.
+// formula of a line: that of its treat, with each couverture replaced by a coating of its colour where the line says
+// so.
 func (k *Inputs) formula(l Line) (*treat.Formula, error) {
 	f := k.Treats[l.Treat].Formula
 	if !l.Coating {
@@ -46,7 +48,8 @@ func (k *Inputs) formula(l Line) (*treat.Formula, error) {
 			}
 			other, found := k.coatingLike(of)
 			if !found {
-				return nil, reason.Of("order.there-no-coating-in-larder", reason.Name(of.Chocolate.Colour), reason.Name(of.Name))
+				return nil, reason.Of("order.there-no-coating-in-larder", reason.Name(of.Chocolate.Colour),
+					reason.Name(of.Name))
 			}
 			list[i].Ingredient, list[i].Method, changed = ident.Ingredient(other), "", true
 		}
@@ -72,7 +75,8 @@ func (k *Inputs) formula(l Line) (*treat.Formula, error) {
 func (k *Inputs) coatingLike(of food.Ingredient) (id string, found bool) {
 	name := ""
 	for other, i := range k.Ingredients {
-		if i.Chocolate != nil && i.Chocolate.Kind == chocolate.Compound && i.Chocolate.Colour == of.Chocolate.Colour && i.Chocolate.Tint == of.Chocolate.Tint && (!found || i.Name < name) {
+		if i.Chocolate != nil && i.Chocolate.Kind == chocolate.Compound && i.Chocolate.Colour == of.Chocolate.Colour &&
+			i.Chocolate.Tint == of.Chocolate.Tint && (!found || i.Name < name) {
 			id, name, found = string(other), i.Name, true
 		}
 	}

@@ -28,14 +28,16 @@ func promised(t *testing.T, k *Inputs, l Line, customer string, others ...plan.B
 	for _, s := range card.Steps {
 		k.Planning.Draws["other"][s.ID] = s.Draw
 	}
-	k.Planning.Combined = []CombinedBatch{{Batch: "other", Treat: l.Treat, Version: 1, Coating: l.Coating, Count: l.Count, For: []string{customer}}}
+	k.Planning.Combined = []CombinedBatch{{Batch: "other", Treat: l.Treat, Version: 1, Coating: l.Coating,
+		Count: l.Count, For: []string{customer}}}
 	if k.Planning.Previous, err = plan.Make(context.Background(), &k.Planning.Problem, plan.Options{}); err != nil {
 		t.Fatal(err)
 	}
 }
 
-// By hand, from the cards of 12 and of 24 berries: washing 13 or 15 minutes, picks 2 or 3, dipping 7 or 14, lines and boxes 4 or 7. Apart that is twice 26, together 39, so that 13 minutes are
-// saved; with one melt of 12 for the first dozen, and of 12 for both, the lot takes 51.
+// By hand, from the cards of 12 and of 24 berries: washing 13 or 15 minutes, picks 2 or 3, dipping 7 or 14, lines and
+// boxes 4 or 7. Apart that is twice 26, together 39, so that 13 minutes are saved; with one melt of 12 for the first
+// dozen, and of 12 for both, the lot takes 51.
 func TestALineIsMadeInALot(t *testing.T) {
 	k := kitchen()
 	promised(t, k, Line{Treat: "berry", Count: 12}, "Anouk")
@@ -48,14 +50,16 @@ func TestALineIsMadeInALot(t *testing.T) {
 		t.Fatalf("%+v", w)
 	}
 	b := w.Batches[0]
-	if b.ID != "other" || b.Combined != "other" || b.Count != 12 || b.All != 24 || b.Hands != 51 || !slices.Equal(b.With, []string{"Anouk"}) {
+	if b.ID != "other" || b.Combined != "other" || b.Count != 12 || b.All != 24 || b.Hands != 51 ||
+		!slices.Equal(b.With, []string{"Anouk"}) {
 		t.Errorf("%+v", b)
 	}
 	if !strings.Contains(said.Text(w.Text), "Berries Fri 11, together with 12 for Anouk") {
 		t.Error(w.Text)
 	}
 	problem, made := w.Planned()
-	if score, broken := plan.Check(problem, made); len(broken) > 0 || score.Unplaced > 0 || len(problem.Batches) != 1 || problem.Batches[0].Penalty != ConfirmedPenalty+1 {
+	if score, broken := plan.Check(problem, made); len(broken) > 0 || score.Unplaced > 0 || len(problem.Batches) != 1 ||
+		problem.Batches[0].Penalty != ConfirmedPenalty+1 {
 		t.Errorf("%v %+v %+v", broken, score, problem.Batches)
 	}
 }
@@ -78,8 +82,10 @@ func TestWhatIsNotMadeInALot(t *testing.T) {
 	}
 }
 
-// Only Friday evening has time, 200 minutes, and small things that can be done at any time take 100 of them. A dozen bombs for somebody else take 66 with the melt; a dozen more would take another
-// 41: 207. In one lot two dozens take 91, since a round of the moulds is saved: 191. Where a lot does not fit either, what would help is said of the order alone.
+// Only Friday evening has time, 200 minutes, and small things that can be done at any time take 100 of them. A dozen
+// bombs for somebody else take 66 with the melt; a dozen more would take another 41: 207. In one lot two dozens take
+// 91, since a round of the moulds is saved: 191. Where a lot does not fit either, what would help is said of the order
+// alone.
 func TestALotFindsRoom(t *testing.T) {
 	evening := func() *Inputs {
 		k := kitchen()

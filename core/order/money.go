@@ -18,8 +18,8 @@ type Amount struct {
 	Why batch.Why `json:"why"`
 }
 
-// Sum is the money of an order. The lines from Ingredients to Card add up to Total; Base less Discount and with Rush and Rounded is Asked;
-// Net and Tax are Gross; Left is Net less Total.
+// Sum is the money of an order. The lines from Ingredients to Card add up to Total; Base less Discount and with Rush
+// and Rounded is Asked; Net and Tax are Gross; Left is Net less Total.
 type Sum struct {
 	Ingredients Amount   `json:"ingredients"`
 	Packaging   Amount   `json:"packaging"`
@@ -94,7 +94,8 @@ func (m *Market) stand(dozen decimal.Decimal, currency string) *Stand {
 		s.Text = reason.Of("order.dozen-what-others-ask", s.Dozen.Value())
 	default:
 		share, _ := dozen.Sub(low).Div(high.Sub(low)).Float64()
-		s.Text = reason.Of("order.dozen-others-ask-to-this", s.Dozen.Value(), s.Low.Value(), s.High.Value(), reason.Share(math.Round(share*100)/100))
+		s.Text = reason.Of("order.dozen-others-ask-to-this", s.Dozen.Value(), s.Low.Value(), s.High.Value(),
+			reason.Share(math.Round(share*100)/100))
 	}
 	return s
 }
@@ -113,7 +114,8 @@ func (r *Estimate) money(d *Draft, k *Inputs) error {
 		pieces += l.Count
 	}
 	cost := price.CostOf(ingredients, packaging, r.Hands, d.Distance, k.Rates, k.Terms)
-	a := price.Asking{Cost: cost, Minutes: r.Hands, Pieces: pieces, Wish: k.usual(), Notice: k.notice(d), Cash: d.Cash, Agreed: k.Commitments.Agreed}
+	a := price.Asking{Cost: cost, Minutes: r.Hands, Pieces: pieces, Wish: k.usual(), Notice: k.notice(d), Cash: d.Cash,
+		Agreed: k.Commitments.Agreed}
 	a.Discount, _ = price.ReadDiscount(d.Discount, currency) // checked
 	if w, _ := d.wish(currency); w != nil {
 		a.Wish = *w
@@ -126,7 +128,9 @@ func (r *Estimate) money(d *Draft, k *Inputs) error {
 	plain := a
 	plain.Wish, plain.Agreed = k.usual(), nil
 	if at, err := price.Of(plain, k.Rates, k.Terms); err == nil {
-		r.Money.AtMargin = Amount{price.In(currency, at.Asked), because("order.cost-which-price-to-leave", price.In(currency, at.Total).Value(), reason.Share(k.Rates.Margin.InexactFloat64()))}
+		r.Money.AtMargin = Amount{price.In(currency, at.Asked),
+			because("order.cost-which-price-to-leave", price.In(currency, at.Total).Value(),
+				reason.Share(k.Rates.Margin.InexactFloat64()))}
 	}
 	if r.When.Fits {
 		r.Money.Planned = r.beside(a, p, k)
@@ -170,28 +174,32 @@ func (r *Estimate) sum(a price.Asking, p price.Price, k *Inputs) Sum {
 		tax = "order.tax-in-price"
 	}
 	s := Sum{
-		Ingredients: money(c.Ingredients, "order.what-used-up-ingredients-at", reason.Int(len(r.Needs)), reason.Share(terms.Reclaim)),
-		Packaging:   money(c.Packaging, "order.kinds-packaging-piece-by-piece", reason.Int(len(r.Packs))),
-		Hands:       money(c.Hands, "order.hands-at-hour", reason.Minutes(r.Hands), text(rates.Hourly)),
-		Overhead:    money(c.Overhead, "order.at-hour-for-heat-light", reason.Minutes(r.Hands), text(rates.Overhead)),
-		Drive:       maybe(c.Drive, "order.way-there-and-back-at", of(terms.Drive)),
-		Card:        maybe(p.Card, "order.that-customer-pays-and", reason.Share(terms.CardShare), text(p.Gross), of(terms.CardFixed)),
-		Base:        Amount{price.In(rates.Currency, p.Base), batch.Why{baseWhy(a, text)}},
-		Discount:    maybe(p.Discount.Neg(), "order.discount-on", discountOf(a.Discount, text), text(p.Base)),
-		Rush:        maybe(p.Rush, "order.with-days-notice-or-fewer", reason.Int(p.Within), reason.Share(shareOf(terms, a.Notice))),
-		Asked:       Amount{price.In(rates.Currency, p.Asked), askedWhy(a, p, text)},
-		Net:         money(p.Net, "order.less-tax", text(p.Gross), text(p.Tax)),
-		Tax:         maybe(p.Tax, tax, reason.Share(terms.Tax)),
-		Gross:       money(p.Gross, "order.and-tax", text(p.Net), text(p.Tax)),
-		Deposit:     maybe(p.Deposit, "order.in-advance", reason.Share(terms.Deposit), text(p.Gross)),
-		Left:        money(p.Left, "order.price-less-cost", text(p.Net), text(p.Total)),
-		Margin:      share(p.Margin), Markup: share(p.Markup),
+		Ingredients: money(c.Ingredients, "order.what-used-up-ingredients-at", reason.Int(len(r.Needs)),
+			reason.Share(terms.Reclaim)),
+		Packaging: money(c.Packaging, "order.kinds-packaging-piece-by-piece", reason.Int(len(r.Packs))),
+		Hands:     money(c.Hands, "order.hands-at-hour", reason.Minutes(r.Hands), text(rates.Hourly)),
+		Overhead:  money(c.Overhead, "order.at-hour-for-heat-light", reason.Minutes(r.Hands), text(rates.Overhead)),
+		Drive:     maybe(c.Drive, "order.way-there-and-back-at", of(terms.Drive)),
+		Card: maybe(p.Card, "order.that-customer-pays-and", reason.Share(terms.CardShare), text(p.Gross),
+			of(terms.CardFixed)),
+		Base:     Amount{price.In(rates.Currency, p.Base), batch.Why{baseWhy(a, text)}},
+		Discount: maybe(p.Discount.Neg(), "order.discount-on", discountOf(a.Discount, text), text(p.Base)),
+		Rush: maybe(p.Rush, "order.with-days-notice-or-fewer", reason.Int(p.Within),
+			reason.Share(shareOf(terms, a.Notice))),
+		Asked:   Amount{price.In(rates.Currency, p.Asked), askedWhy(a, p, text)},
+		Net:     money(p.Net, "order.less-tax", text(p.Gross), text(p.Tax)),
+		Tax:     maybe(p.Tax, tax, reason.Share(terms.Tax)),
+		Gross:   money(p.Gross, "order.and-tax", text(p.Net), text(p.Tax)),
+		Deposit: maybe(p.Deposit, "order.in-advance", reason.Share(terms.Deposit), text(p.Gross)),
+		Left:    money(p.Left, "order.price-less-cost", text(p.Net), text(p.Total)),
+		Margin:  share(p.Margin), Markup: share(p.Markup),
 	}
 	var lines reason.List
 	for _, l := range []struct {
 		code string
 		d    decimal.Decimal
-	}{{"ingredients", c.Ingredients}, {"packaging", c.Packaging}, {"hands", c.Hands}, {"overhead", c.Overhead}, {"drive", c.Drive}, {"card", p.Card}} {
+	}{{"ingredients", c.Ingredients}, {"packaging", c.Packaging}, {"hands", c.Hands}, {"overhead", c.Overhead},
+		{"drive", c.Drive}, {"card", p.Card}} {
 		if len(lines) < 4 || !l.d.IsZero() {
 			lines = append(lines, reason.Of("order.cost-of-"+l.code, text(l.d)))
 		}
@@ -203,7 +211,8 @@ func (r *Estimate) sum(a price.Asking, p price.Price, k *Inputs) Sum {
 		s.Rounded = maybe(p.Rounded, "order.rounded-up-as-your-habit")
 	}
 	if p.PayPerHour != nil {
-		s.PerHour = maybe(*p.PayPerHour, "order.price-less-all-cost-but", text(p.Net), text(p.Total.Sub(c.Hands)), reason.Minutes(r.Hands))
+		s.PerHour = maybe(*p.PayPerHour, "order.price-less-all-cost-but", text(p.Net), text(p.Total.Sub(c.Hands)),
+			reason.Minutes(r.Hands))
 		if s.PerHour == nil {
 			s.PerHour = new(money(decimal.Zero, "order.price-less-all-cost-but-2", text(p.Net)))
 		}
@@ -252,7 +261,8 @@ func askedWhy(a price.Asking, p price.Price, text func(decimal.Decimal) reason.M
 	for _, l := range []struct {
 		code string
 		d    decimal.Decimal
-	}{{"order.less-discount", p.Discount}, {"order.plus-for-short-notice", p.Rush}, {"order.rounded-up-by", p.Rounded}} {
+	}{{"order.less-discount", p.Discount}, {"order.plus-for-short-notice", p.Rush},
+		{"order.rounded-up-by", p.Rounded}} {
 		if !l.d.IsZero() {
 			why.Add(l.code, text(l.d))
 		}
@@ -298,7 +308,8 @@ func (r *Estimate) share(p price.Price, k *Inputs) {
 		l := &r.Lines[i]
 		l.Cost, l.Price = price.In(k.Rates.Currency, costs[i]), price.In(k.Rates.Currency, prices[i])
 		if m := k.Treats[l.Treat].Market; m != nil {
-			l.Market = m.stand(prices[i].Mul(decimal.NewFromInt(12)).Div(decimal.NewFromInt(int64(l.Count))), k.Rates.Currency)
+			l.Market = m.stand(prices[i].Mul(decimal.NewFromInt(12)).Div(decimal.NewFromInt(int64(l.Count))),
+				k.Rates.Currency)
 		}
 	}
 }

@@ -38,48 +38,66 @@ func kitchen() *Inputs {
 	}
 	eighteen := si.Grams(18)
 	k := &Inputs{
-		Terms:    price.Usual(),
-		Rates:    price.Rates{Currency: "USD", Hourly: decimal.NewFromInt(18), Overhead: decimal.NewFromInt(2), Margin: decimal.RequireFromString("0.2")},
+		Terms: price.Usual(),
+		Rates: price.Rates{Currency: "USD", Hourly: decimal.NewFromInt(18), Overhead: decimal.NewFromInt(2),
+			Margin: decimal.RequireFromString("0.2")},
 		Calendar: plan.CalendarFrom(now, time.UTC), Now: now,
-		Inputs: treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100, Ingredients: map[ident.Ingredient]food.Ingredient{
-			"dark":  food.New("dark", food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: measure.Gram, UsableShare: 1, Allergens: []string{"milk"}, Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}, per("14.50", 1000)),
-			"berry": food.New("berry", food.Fields{Name: "Strawberries", Kind: food.KindFruit, Unit: measure.Gram, UsableShare: 1, GramsEach: &eighteen}, per("10.00", 1000)),
-			"nut":   food.New("nut", food.Fields{Name: "Hazelnuts", Kind: food.KindNut, Unit: measure.Gram, UsableShare: 1, Allergens: []string{"tree nut"}}, per("22.80", 1000)),
-		}},
+		Inputs: treat.Inputs{Confidence: 0.95, AirTemp: 21, Boiling: 100,
+			Ingredients: map[ident.Ingredient]food.Ingredient{
+				"dark": food.New("dark", food.Fields{Name: "Dark", Kind: food.KindChocolate, Unit: measure.Gram,
+					UsableShare: 1, Allergens: []string{"milk"},
+					Chocolate: &food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}, per("14.50", 1000)),
+				"berry": food.New("berry", food.Fields{Name: "Strawberries", Kind: food.KindFruit, Unit: measure.Gram,
+					UsableShare: 1, GramsEach: &eighteen}, per("10.00", 1000)),
+				"nut": food.New("nut", food.Fields{Name: "Hazelnuts", Kind: food.KindNut, Unit: measure.Gram,
+					UsableShare: 1, Allergens: []string{"tree nut"}}, per("22.80", 1000)),
+			}},
 		Supplies: map[ident.Supply]box.Supply{
-			"box":   {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: stock(3, decimal.RequireFromString("0.74"))},
-			"liner": {ID: "liner", Name: "Liners", Unit: measure.Each, Stock: stock(500, decimal.RequireFromString("0.023"))},
+			"box": {ID: "box", Name: "Boxes", Unit: measure.Each, Stock: stock(3, decimal.RequireFromString("0.74"))},
+			"liner": {ID: "liner", Name: "Liners", Unit: measure.Each,
+				Stock: stock(500, decimal.RequireFromString("0.023"))},
 		},
 	}
 	each, bag, wall := measure.Grams(8), measure.Grams(75), measure.Of(3.5, measure.Millimetre)
 	one := measure.Of(1, measure.Each)
-	berry := &treat.Formula{Family: "fruit", Loss: 0.05, ShelfLifeHours: 24, Centre: &treat.Centre{Of: "berry", Share: 0.8},
-		Coatings: []treat.ChocolateLayer{{Role: treat.RoleCoat, Ingredient: "dark", Each: &each, Pool: measure.Grams(250)}},
-		Packs:    []treat.Pack{{Supply: "box", Amount: one, Per: 12}, {Supply: "liner", Amount: one, Per: 1}}}
+	berry := &treat.Formula{Family: "fruit", Loss: 0.05, ShelfLifeHours: 24,
+		Centre: &treat.Centre{Of: "berry", Share: 0.8},
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleCoat, Ingredient: "dark", Each: &each,
+			Pool: measure.Grams(250)}},
+		Packs: []treat.Pack{{Supply: "box", Amount: one, Per: 12}, {Supply: "liner", Amount: one, Per: 1}}}
 	bomb := &treat.Formula{Family: "bomb", Loss: 0.06, ShelfLifeHours: 336,
 		Shell:    &treat.Shell{Across: measure.Of(2.5, measure.Inch), Wall: &wall, Cavities: 6, Moulds: 4},
 		Coatings: []treat.ChocolateLayer{{Role: treat.RoleShell, Ingredient: "dark", Pool: measure.Grams(200)}}}
 	bark := &treat.Formula{Family: "bark", Loss: 0.03, ShelfLifeHours: 720,
-		Sheet:    &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch), Depth: measure.Of(0.125, measure.Inch), Bag: &bag},
-		Coatings: []treat.ChocolateLayer{{Role: treat.RoleBase, Ingredient: "dark", Pool: measure.Grams(60)}}, Portions: []treat.Addition{{Ingredient: "nut", Each: measure.Grams(80), Where: treat.On}}}
+		Sheet: &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch),
+			Depth: measure.Of(0.125, measure.Inch), Bag: &bag},
+		Coatings: []treat.ChocolateLayer{{Role: treat.RoleBase, Ingredient: "dark", Pool: measure.Grams(60)}},
+		Portions: []treat.Addition{{Ingredient: "nut", Each: measure.Grams(80), Where: treat.On}}}
 	for _, f := range []*treat.Formula{berry, bomb, bark} {
 		f.Steps = family.Proposed(f, nil)
 	}
-	k.Treats = map[ident.Treat]Treat{"berry": {"berry", "Berries", 1, berry, nil, nil}, "bomb": {"bomb", "Bombs", 1, bomb, nil, nil}, "bark": {"bark", "Bark", 1, bark, nil, nil}, "bare": {ID: "bare", Name: "Bare"}}
-	k.Planning = PlanningContext{Calendar: k.Calendar, Now: k.Calendar.Minute(now), Problem: plan.Problem{Places: []plan.StorageResource{{ID: "fridge", Trays: 6}, {ID: "freezer", Trays: 2}, {ID: "counter", Trays: 12}}, Washdown: 15}}
+	k.Treats = map[ident.Treat]Treat{"berry": {"berry", "Berries", 1, berry, nil, nil},
+		"bomb": {"bomb", "Bombs", 1, bomb, nil, nil}, "bark": {"bark", "Bark", 1, bark, nil, nil},
+		"bare": {ID: "bare", Name: "Bare"}}
+	k.Planning = PlanningContext{Calendar: k.Calendar, Now: k.Calendar.Minute(now),
+		Problem: plan.Problem{Places: []plan.StorageResource{{ID: "fridge", Trays: 6}, {ID: "freezer", Trays: 2},
+			{ID: "counter", Trays: 12}}, Washdown: 15}}
 	for d := range 30 {
-		k.Planning.Sessions = append(k.Planning.Sessions, plan.Session{From: si.Minutes(d*1440 + 1080), To: si.Minutes(d*1440 + 1320), People: 1})
+		k.Planning.Sessions = append(k.Planning.Sessions, plan.Session{From: si.Minutes(d*1440 + 1080),
+			To: si.Minutes(d*1440 + 1320), People: 1})
 	}
 	return k
 }
 
 func draft(lines ...Line) *Draft {
-	return &Draft{Customer: "Ilse", Way: Pickup, From: now.AddDate(0, 0, 9), To: now.AddDate(0, 0, 9).Add(time.Hour), Lines: lines, FreeFrom: []string{}}
+	return &Draft{Customer: "Ilse", Way: Pickup, From: now.AddDate(0, 0, 9), To: now.AddDate(0, 0, 9).Add(time.Hour),
+		Lines: lines, FreeFrom: []string{}}
 }
 
-// By hand: a dozen berries (batch's TestFruitByHand: 114.24 g of dark used and 250 left, 324 g of berries, 38 minutes). What is left of the bowl is damp and paid for as well:
-// dark 364.24 x 0.0145 = 5.281: 5.28. Berries 324 x 0.01 = 3.24. Together 8.52. A box 0.74, 12 liners 0.276: 0.28; together 1.02. Hands 38 / 60 x 18 = 11.40, overhead
-// 38 / 60 x 2 = 1.267: 1.27. In all 22.21; 22.21 / 0.8 = 27.7625: 27.77, which leaves 5.56; (5.56 + 11.40) x 60 / 38 = 26.78 an hour.
+// By hand: a dozen berries (batch's TestFruitByHand: 114.24 g of dark used and 250 left, 324 g of berries, 38 minutes).
+// What is left of the bowl is damp and paid for as well: dark 364.24 x 0.0145 = 5.281: 5.28. Berries 324 x 0.01 = 3.24.
+// Together 8.52. A box 0.74, 12 liners 0.276: 0.28; together 1.02. Hands 38 / 60 x 18 = 11.40, overhead 38 / 60 x 2 =
+// 1.267: 1.27. In all 22.21; 22.21 / 0.8 = 27.7625: 27.77, which leaves 5.56; (5.56 + 11.40) x 60 / 38 = 26.78 an hour.
 func TestEstimateByHand(t *testing.T) {
 	r, err := Compute(context.Background(), draft(Line{Treat: "berry", Count: 12}), kitchen())
 	if err != nil {
@@ -87,8 +105,10 @@ func TestEstimateByHand(t *testing.T) {
 	}
 	m := r.Money
 	for what, got := range map[string][2]string{
-		"ingredients": {m.Ingredients.Amount, "8.52"}, "packaging": {m.Packaging.Amount, "1.02"}, "hands": {m.Hands.Amount, "11.40"}, "overhead": {m.Overhead.Amount, "1.27"},
-		"total": {m.Total.Amount, "22.21"}, "asked": {m.Asked.Amount, "27.77"}, "left": {m.Left.Amount, "5.56"}, "per hour": {m.PerHour.Amount, "26.78"},
+		"ingredients": {m.Ingredients.Amount, "8.52"}, "packaging": {m.Packaging.Amount, "1.02"},
+		"hands": {m.Hands.Amount, "11.40"}, "overhead": {m.Overhead.Amount, "1.27"},
+		"total": {m.Total.Amount, "22.21"}, "asked": {m.Asked.Amount, "27.77"}, "left": {m.Left.Amount, "5.56"},
+		"per hour": {m.PerHour.Amount, "26.78"},
 	} {
 		if got[0] != got[1] {
 			t.Errorf("%s: %s, want %s", what, got[0], got[1])
@@ -103,7 +123,8 @@ func TestEstimateByHand(t *testing.T) {
 	}
 }
 
-// The figures alone are those of the whole answer, where a line is made in one go on its own; nothing is said of the days.
+// The figures alone are those of the whole answer, where a line is made in one go on its own; nothing is said of the
+// days.
 func TestFiguresAlone(t *testing.T) {
 	k, d := kitchen(), draft(Line{Treat: "bomb", Count: 12}, Line{Treat: "berry", Count: 24})
 	whole := reckon(t, d, k)
@@ -112,17 +133,20 @@ func TestFiguresAlone(t *testing.T) {
 	if !whole.When.Fits || whole.When.Pending {
 		t.Fatalf("the whole answer: %+v", whole.When)
 	}
-	if w := alone.When; !w.Pending || w.Fits || w.Text != nil || len(w.Batches)+len(w.Short) > 0 || alone.Money.Planned != nil {
+	if w := alone.When; !w.Pending || w.Fits || w.Text != nil || len(w.Batches)+len(w.Short) > 0 ||
+		alone.Money.Planned != nil {
 		t.Errorf("the figures alone know of days: %+v", w)
 	}
 	same := func(a, b Need) bool { // to the gram that is shown: sums are added in another order
-		return a.Ingredient == b.Ingredient && a.Used.Metric == b.Used.Metric && a.House.Metric == b.House.Metric && a.Cost == b.Cost && said.Text(a.Why) == said.Text(b.Why)
+		return a.Ingredient == b.Ingredient && a.Used.Metric == b.Used.Metric && a.House.Metric == b.House.Metric &&
+			a.Cost == b.Cost && said.Text(a.Why) == said.Text(b.Why)
 	}
 	if !slices.EqualFunc(alone.Needs, whole.Needs, same) {
 		t.Errorf("needs:\n%+v\n%+v", alone.Needs, whole.Needs)
 	}
 	if alone.Money.Total.Money != whole.Money.Total.Money || alone.Money.Asked.Money != whole.Money.Asked.Money {
-		t.Errorf("cost and price: %v %v, of the whole answer %v %v", alone.Money.Total, alone.Money.Asked, whole.Money.Total, whole.Money.Asked)
+		t.Errorf("cost and price: %v %v, of the whole answer %v %v", alone.Money.Total, alone.Money.Asked,
+			whole.Money.Total, whole.Money.Asked)
 	}
 }
 
@@ -145,12 +169,13 @@ func TestPriceThatIsGiven(t *testing.T) {
 	}
 }
 
-// Berries keep a day, so that they are dipped on Friday evening, which has 240 minutes of hands. 200 of them need 237 and are not dipped in one go, melting included: no evening could take
-// that, and of two parts one finds room.
+// Berries keep a day, so that they are dipped on Friday evening, which has 240 minutes of hands. 200 of them need 237
+// and are not dipped in one go, melting included: no evening could take that, and of two parts one finds room.
 func TestWhatDoesNotFitIsSaid(t *testing.T) {
 	r := reckon(t, draft(Line{Treat: "berry", Count: 200}), kitchen())
 	w := r.When
-	if w.Fits || len(w.Short) != 1 || w.Short[0].Reason != plan.Hands || w.Short[0].Day != "2026-09-11" || w.Short[0].Minutes < r.Hands-240 {
+	if w.Fits || len(w.Short) != 1 || w.Short[0].Reason != plan.Hands || w.Short[0].Day != "2026-09-11" ||
+		w.Short[0].Minutes < r.Hands-240 {
 		t.Fatalf("%+v", w)
 	}
 	if !strings.Contains(said.Text(w.Text), "of hands short on Fri 11: 100 of the 200 Berries need") {
@@ -158,24 +183,30 @@ func TestWhatDoesNotFitIsSaid(t *testing.T) {
 	}
 	k := kitchen()
 	k.Planning.Sessions = nil
-	if r := reckon(t, draft(Line{Treat: "berry", Count: 12}), k); r.When.Fits || r.When.Short[0].Reason != plan.Window || !strings.Contains(said.Text(r.When.Text), "No time to work") {
+	if r := reckon(t, draft(Line{Treat: "berry", Count: 12}), k); r.When.Fits ||
+		r.When.Short[0].Reason != plan.Window || !strings.Contains(said.Text(r.When.Text), "No time to work") {
 		t.Errorf("%+v", r.When)
 	}
 	// With four moulds 900 bombs are cast in 77 rounds, each of which has to set.
-	if r := reckon(t, draft(Line{Treat: "bomb", Count: 900}), kitchen()); r.When.Fits || !strings.Contains(said.Text(r.When.Text), "of the 900 Bombs need") {
+	if r := reckon(t, draft(Line{Treat: "bomb", Count: 900}), kitchen()); r.When.Fits ||
+		!strings.Contains(said.Text(r.When.Text), "of the 900 Bombs need") {
 		t.Errorf("%+v", r.When.Text)
 	}
 	k = kitchen()
 	k.Planning.Places[2].Trays = 0
-	if r := reckon(t, draft(Line{Treat: "berry", Count: 40}), k); r.When.Fits || !strings.Contains(said.Text(r.When.Text), "trays at once") || !strings.Contains(said.Text(r.When.Text), "the counter holds 0") {
+	if r := reckon(t, draft(Line{Treat: "berry", Count: 40}), k); r.When.Fits ||
+		!strings.Contains(said.Text(r.When.Text), "trays at once") ||
+		!strings.Contains(said.Text(r.When.Text), "the counter holds 0") {
 		t.Errorf("%+v", r.When.Text)
 	}
 }
 
-// 400 bombs are filled in 5 hours and more, in one go; no evening is as long, so that they are made in two parts, on days of their own.
+// 400 bombs are filled in 5 hours and more, in one go; no evening is as long, so that they are made in two parts, on
+// days of their own.
 func TestALineIsMadeInPartsWhereItMust(t *testing.T) {
 	r := reckon(t, draft(Line{Treat: "bomb", Count: 400}), kitchen())
-	if !r.When.Fits || len(r.When.Batches) != 2 || r.When.Batches[0].Count+r.When.Batches[1].Count != 400 || !strings.Contains(said.Text(r.When.Text), "200 Bombs Thu 3 to Sun 6") {
+	if !r.When.Fits || len(r.When.Batches) != 2 || r.When.Batches[0].Count+r.When.Batches[1].Count != 400 ||
+		!strings.Contains(said.Text(r.When.Text), "200 Bombs Thu 3 to Sun 6") {
 		t.Errorf("%s", r.When.Text)
 	}
 	problem, made := r.When.Planned()
@@ -191,12 +222,15 @@ func TestReliefsHelp(t *testing.T) {
 		line Line
 		k    func(*Inputs)
 	}{
-		"hands":    {Line{Treat: "berry", Count: 200}, func(*Inputs) {}},
-		"days off": {Line{Treat: "bomb", Count: 60}, func(k *Inputs) { k.Planning.Sessions = k.Planning.Sessions[8:9]; k.Planning.Sessions[0].To -= 120 }},
-		"trays":    {Line{Treat: "berry", Count: 100}, func(k *Inputs) { k.Planning.Places[2].Trays = 1 }},
+		"hands": {Line{Treat: "berry", Count: 200}, func(*Inputs) {}},
+		"days off": {Line{Treat: "bomb", Count: 60},
+			func(k *Inputs) { k.Planning.Sessions = k.Planning.Sessions[8:9]; k.Planning.Sessions[0].To -= 120 }},
+		"trays": {Line{Treat: "berry", Count: 100}, func(k *Inputs) { k.Planning.Places[2].Trays = 1 }},
 		"melting": {Line{Treat: "berry", Count: 100}, func(k *Inputs) {
 			k.Planning.Sessions[8].To -= 72
-			k.Ingredients["coating"] = food.New("coating", food.Fields{Name: "Dark coating", Kind: food.KindChocolate, Unit: measure.Gram, UsableShare: 1, Chocolate: &food.Chocolate{Kind: chocolate.Compound, Colour: chocolate.Dark}}, decimal.NewFromInt(1))
+			k.Ingredients["coating"] = food.New("coating", food.Fields{Name: "Dark coating", Kind: food.KindChocolate,
+				Unit: measure.Gram, UsableShare: 1, Chocolate: &food.Chocolate{Kind: chocolate.Compound,
+					Colour: chocolate.Dark}}, decimal.NewFromInt(1))
 		}},
 		"moulds": {Line{Treat: "bomb", Count: 36}, func(k *Inputs) {
 			k.Planning.Sessions = []plan.Session{{From: 8*1440 + 1080, To: 8*1440 + 1280, People: 1}}
@@ -234,7 +268,8 @@ func TestReliefsHelp(t *testing.T) {
 func TestCoatingMustBeInTheLarder(t *testing.T) {
 	_, err := Compute(context.Background(), draft(Line{Treat: "berry", Count: 12, Coating: true}), kitchen())
 	var faults *invalid.Error
-	if !errors.As(err, &faults) || faults.Fields[0].Path != "lines[0].coating" || !strings.Contains(said.Error(faults.Fields[0].Err), "no dark coating in the larder") {
+	if !errors.As(err, &faults) || faults.Fields[0].Path != "lines[0].coating" ||
+		!strings.Contains(said.Error(faults.Fields[0].Err), "no dark coating in the larder") {
 		t.Error(err)
 	}
 }
@@ -250,7 +285,8 @@ func TestLeaveByHand(t *testing.T) {
 
 // What keeps shortest has the least choice: berries take Friday though they stand last.
 func TestFruitGoesLast(t *testing.T) {
-	r, err := Compute(context.Background(), draft(Line{Treat: "bomb", Count: 70}, Line{Treat: "bark", Count: 20}, Line{Treat: "berry", Count: 48}), kitchen())
+	r, err := Compute(context.Background(), draft(Line{Treat: "bomb", Count: 70}, Line{Treat: "bark", Count: 20},
+		Line{Treat: "berry", Count: 48}), kitchen())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -264,7 +300,8 @@ func TestFruitGoesLast(t *testing.T) {
 }
 
 func TestPackagingAgainstStock(t *testing.T) {
-	r, err := Compute(context.Background(), draft(Line{Treat: "berry", Count: 30}, Line{Treat: "berry", Count: 20}), kitchen())
+	r, err := Compute(context.Background(), draft(Line{Treat: "berry", Count: 30}, Line{Treat: "berry", Count: 20}),
+		kitchen())
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -285,7 +322,8 @@ func TestFreeFromIsMinded(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	if len(r.Care) == 0 || !r.Care[0].Trouble || !strings.Contains(said.Of(r.Care[0].Text), "Bark contain tree nut (Hazelnuts)") {
+	if len(r.Care) == 0 || !r.Care[0].Trouble || !strings.Contains(said.Of(r.Care[0].Text),
+		"Bark contain tree nut (Hazelnuts)") {
 		t.Errorf("%+v", r.Care)
 	}
 	for _, c := range r.Care[1:] {
@@ -295,8 +333,9 @@ func TestFreeFromIsMinded(t *testing.T) {
 	}
 }
 
-// Whatever the order, made in one go: used + reclaimed = melted in every pot, costs are the sum of their lines, and neither amounts nor
-// cost fall when a count rises. (On the days of a plan they may, where fewer pieces must be made in parts.)
+// Whatever the order, made in one go: used + reclaimed = melted in every pot, costs are the sum of their lines, and
+// neither amounts nor cost fall when a count rises. (On the days of a plan they may, where fewer pieces must be made in
+// parts.)
 func TestEstimateLaws(t *testing.T) {
 	r := rand.New(rand.NewPCG(5, 6))
 	k := kitchen()
@@ -351,16 +390,18 @@ func TestFaultsOfAnOrder(t *testing.T) {
 		path string
 		says string
 	}{
-		"nothing":              {func(d *Draft) { d.Lines[0].Count = 0 }, "lines[0].count", "1 or more"},
-		"less than nothing":    {func(d *Draft) { d.Lines[0].Count = -3 }, "lines[0].count", "-3"},
-		"too many":             {func(d *Draft) { d.Lines[0].Count = 10001 }, "lines[0].count", "10,000"},
-		"an unknown treat":     {func(d *Draft) { d.Lines[0].Treat = "pie" }, "lines[0].treat", "not in your book"},
-		"no formula":           {func(d *Draft) { d.Lines[0].Treat = "bare" }, "lines[0].treat", "no formula"},
-		"an unknown allergen":  {func(d *Draft) { d.FreeFrom = []string{"dust"} }, "freeFrom[0]", "dust"},
-		"in the past":          {func(d *Draft) { d.From, d.To = now.Add(-2*time.Hour), now.Add(-time.Hour) }, "from", "past"},
-		"ends before it is":    {func(d *Draft) { d.To = d.From.Add(-time.Minute) }, "to", "ends before it starts"},
-		"no length":            {func(d *Draft) { d.To = d.From }, "to", "no length"},
-		"far away":             {func(d *Draft) { d.From = now.AddDate(3, 0, 0); d.To = d.From.Add(time.Hour) }, "from", "two years"},
+		"nothing":             {func(d *Draft) { d.Lines[0].Count = 0 }, "lines[0].count", "1 or more"},
+		"less than nothing":   {func(d *Draft) { d.Lines[0].Count = -3 }, "lines[0].count", "-3"},
+		"too many":            {func(d *Draft) { d.Lines[0].Count = 10001 }, "lines[0].count", "10,000"},
+		"an unknown treat":    {func(d *Draft) { d.Lines[0].Treat = "pie" }, "lines[0].treat", "not in your book"},
+		"no formula":          {func(d *Draft) { d.Lines[0].Treat = "bare" }, "lines[0].treat", "no formula"},
+		"an unknown allergen": {func(d *Draft) { d.FreeFrom = []string{"dust"} }, "freeFrom[0]", "dust"},
+		"in the past": {func(d *Draft) { d.From, d.To = now.Add(-2*time.Hour), now.Add(-time.Hour) }, "from",
+			"past"},
+		"ends before it is": {func(d *Draft) { d.To = d.From.Add(-time.Minute) }, "to", "ends before it starts"},
+		"no length":         {func(d *Draft) { d.To = d.From }, "to", "no length"},
+		"far away": {func(d *Draft) { d.From = now.AddDate(3, 0, 0); d.To = d.From.Add(time.Hour) }, "from",
+			"two years"},
 		"nobody":               {func(d *Draft) { d.Customer = " " }, "customer", "Write a name"},
 		"a long name":          {func(d *Draft) { d.Customer = long }, "customer", "200"},
 		"a name of two lines":  {func(d *Draft) { d.Customer = "a\nb" }, "customer", "line break"},
@@ -387,7 +428,8 @@ func TestFaultsOfAnOrder(t *testing.T) {
 
 func TestMoves(t *testing.T) {
 	for from, to := range map[State][]State{
-		Enquiry: {Quoted, Promised, Cancelled}, Promised: {Making, Quoted, Cancelled}, HandedOver: {Settled, Packed}, Cancelled: {Enquiry},
+		Enquiry: {Quoted, Promised, Cancelled}, Promised: {Making, Quoted, Cancelled}, HandedOver: {Settled, Packed},
+		Cancelled: {Enquiry},
 	} {
 		for _, s := range States() {
 			allowed := false
@@ -436,27 +478,32 @@ func stock(left float64, price decimal.Decimal) larder.Stock {
 	return larder.Stock{Lots: []larder.StockLot{{Left: left, Price: price}}, Latest: price}
 }
 
-// By hand: 400 berries keep a day; 429 are begun, of which dipping takes half a minute each, 215, and boxing a quarter, 108: 323 between Friday 10:20 and the handover on Saturday, and the
-// evening has 240. 83 are short, in whatever parts it is made.
+// By hand: 400 berries keep a day; 429 are begun, of which dipping takes half a minute each, 215, and boxing a quarter,
+// 108: 323 between Friday 10:20 and the handover on Saturday, and the evening has 240. 83 are short, in whatever parts
+// it is made.
 func TestMoreThanThereAreHandsFor(t *testing.T) {
 	r := reckon(t, draft(Line{Treat: "berry", Count: 400}), kitchen())
 	if len(r.When.Short) != 1 {
 		t.Fatalf("%+v", r.When)
 	}
-	if s := r.When.Short[0]; s.Reason != plan.Hands || s.Need != 323 || s.Free != 240 || s.Minutes != 83 || !strings.Contains(said.Of(s.Text), "between Fri 11 and Sat 12: 400 Berries keep 24 hours") {
+	if s := r.When.Short[0]; s.Reason != plan.Hands || s.Need != 323 || s.Free != 240 || s.Minutes != 83 ||
+		!strings.Contains(said.Of(s.Text), "between Fri 11 and Sat 12: 400 Berries keep 24 hours") {
 		t.Errorf("%+v", s)
 	}
 }
 
-// What is left of a bowl that nuts were dipped in is put into the next one: what is dipped there may contain traces of them, and the order is told so. An order that must be free
-// from nuts takes none of it.
+// What is left of a bowl that nuts were dipped in is put into the next one: what is dipped there may contain traces of
+// them, and the order is told so. An order that must be free from nuts takes none of it.
 func TestTracesAreTold(t *testing.T) {
 	reckon := func(wish ...string) (*Estimate, []string) {
 		k := kitchen()
-		k.Stock = map[ident.Ingredient]larder.Stock{"dark": {Latest: k.Ingredients["dark"].Price, Lots: []larder.StockLot{
-			{ID: "left", Item: "dark", Left: 150, Bought: "2026-09-02", Rest: &ledger.Rest{Of: "left", Pot: ledger.Pot{Ingredient: "dark"}, Grams: 150, Touched: []string{"tree nut"}, Day: "2026-09-02"}},
-			{ID: "bag", Item: "dark", Left: 5000, Bought: "2026-09-01"},
-		}}}
+		k.Stock = map[ident.Ingredient]larder.Stock{"dark": {Latest: k.Ingredients["dark"].Price,
+			Lots: []larder.StockLot{
+				{ID: "left", Item: "dark", Left: 150, Bought: "2026-09-02",
+					Rest: &ledger.Rest{Of: "left", Pot: ledger.Pot{Ingredient: "dark"}, Grams: 150,
+						Touched: []string{"tree nut"}, Day: "2026-09-02"}},
+				{ID: "bag", Item: "dark", Left: 5000, Bought: "2026-09-01"},
+			}}}
 		d := draft(Line{Treat: "berry", Count: 12})
 		d.FreeFrom = append(d.FreeFrom, wish...)
 		r, err := Compute(context.Background(), d, k)
@@ -469,7 +516,8 @@ func TestTracesAreTold(t *testing.T) {
 				says = append(says, said.Of(c.Text))
 			}
 		}
-		if q := r.Quote(d, "K", k); slices.ContainsFunc(q.Serving, func(s reason.Reason) bool { return strings.Contains(said.Of(s), "traces of tree nut") }) != (len(wish) == 0) {
+		if q := r.Quote(d, "K", k); slices.ContainsFunc(q.Serving,
+			func(s reason.Reason) bool { return strings.Contains(said.Of(s), "traces of tree nut") }) != (len(wish) == 0) {
 			t.Errorf("the customer is told %q", q.Serving)
 		}
 		return r, says
@@ -482,7 +530,8 @@ func TestTracesAreTold(t *testing.T) {
 	}
 }
 
-// In one bowl a line is worked before somebody else's nuts: it has no trace of them, unless what is left from before brought some along.
+// In one bowl a line is worked before somebody else's nuts: it has no trace of them, unless what is left from before
+// brought some along.
 func TestTracesInOneBowl(t *testing.T) {
 	pot := ledger.Pot{Ingredient: "dark"}
 	works := []ledger.Worked{

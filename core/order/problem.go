@@ -24,7 +24,8 @@ func (r *Estimate) problem(makings []plannedBatch, d *Draft, k *Inputs) *plan.Pr
 		b := k.batch(m.id, m.card, d)
 		for j := range b.Steps {
 			if at, known := k.Planning.Own[m.id][b.Steps[j].ID]; known {
-				previous.Steps = append(previous.Steps, plan.ScheduledOperation{Batch: b.ID, Step: b.Steps[j].ID, Start: at.Start, Hand: at.Hand})
+				previous.Steps = append(previous.Steps, plan.ScheduledOperation{Batch: b.ID, Step: b.Steps[j].ID,
+					Start: at.Start, Hand: at.Hand})
 			}
 		}
 		p.Batches = append(p.Batches, b)
@@ -42,7 +43,10 @@ func (k *Inputs) batch(id ident.Batch, card *batch.Card, d *Draft) plan.Batch {
 
 // withTool has a tool of which there is no word yet.
 func withTool(tools []plan.MouldResource, t *plan.MouldResource) []plan.MouldResource {
-	if t == nil || slices.ContainsFunc(tools, func(x plan.MouldResource) bool { return x.ID == t.ID && x.Count >= t.Count }) {
+	if t == nil || slices.ContainsFunc(tools, func(x plan.MouldResource) bool {
+		return x.ID == t.ID &&
+			x.Count >= t.Count
+	}) {
 		return tools
 	}
 	for i := range tools {
@@ -54,9 +58,11 @@ func withTool(tools []plan.MouldResource, t *plan.MouldResource) []plan.MouldRes
 	return append(tools, *t)
 }
 
-// BatchOf a card, for the planner: what must be free from what, and how long it keeps. When it may begin and is to be ready is left to the caller.
+// BatchOf a card, for the planner: what must be free from what, and how long it keeps. When it may begin and is to be
+// ready is left to the caller.
 func BatchOf(id ident.Batch, card *batch.Card, freeFrom []string) plan.Batch {
-	b := plan.Batch{ID: id, Penalty: 1, FreshFrom: card.FreshFrom, ShelfLifeMin: new(si.Minutes(card.Keeps * 60)), Contains: card.Allergens, FreeFrom: Threats(freeFrom), Steps: make([]plan.Operation, len(card.Steps))}
+	b := plan.Batch{ID: id, Penalty: 1, FreshFrom: card.FreshFrom, ShelfLifeMin: new(si.Minutes(card.Keeps * 60)),
+		Contains: card.Allergens, FreeFrom: Threats(freeFrom), Steps: make([]plan.Operation, len(card.Steps))}
 	for i, s := range card.Steps {
 		b.Steps[i] = s.Operation
 	}

@@ -44,8 +44,10 @@ type QuoteLine struct {
 
 // Quote of a draft that was reckoned.
 func (r *Estimate) Quote(d *Draft, kitchen string, k *Inputs) Quote {
-	q := Quote{Kitchen: kitchen, Customer: d.Customer, Occasion: d.Occasion, Way: d.Way, Place: d.Address, From: d.From.UTC(), To: d.To.UTC(), Zone: k.Calendar.Zero.Location().String(),
-		Lines: []QuoteLine{}, Price: r.Money.Asked.Money, Gross: r.Money.Gross.Money, TaxIn: k.Terms.TaxIncluded, Allergens: []string{}, FreeFrom: d.FreeFrom, Keeping: []reason.Reason{}, Serving: []reason.Reason{}}
+	q := Quote{Kitchen: kitchen, Customer: d.Customer, Occasion: d.Occasion, Way: d.Way, Place: d.Address,
+		From: d.From.UTC(), To: d.To.UTC(), Zone: k.Calendar.Zero.Location().String(),
+		Lines: []QuoteLine{}, Price: r.Money.Asked.Money, Gross: r.Money.Gross.Money, TaxIn: k.Terms.TaxIncluded,
+		Allergens: []string{}, FreeFrom: d.FreeFrom, Keeping: []reason.Reason{}, Serving: []reason.Reason{}}
 	for from, to := range map[*Amount]**price.Money{r.Money.Tax: &q.Tax, r.Money.Deposit: &q.Deposit} {
 		if from != nil {
 			*to = &from.Money

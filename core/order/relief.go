@@ -20,7 +20,8 @@ func ReliefKinds() []string {
 	return []string{"hours", "person", "day", "spot", "mould", "later", "fewer", "coating"}
 }
 
-// Suggestion is one change that would make an order fit, tried for real. What it changes stands in the fields of its kind.
+// Suggestion is one change that would make an order fit, tried for real. What it changes stands in the fields of its
+// kind.
 type Suggestion struct {
 	Kind   string        `json:"kind"`
 	Text   reason.Reason `json:"text"`
@@ -73,7 +74,10 @@ func Reliefs(ctx context.Context, d *Draft, k *Inputs) ([]Suggestion, error) {
 				continue
 			}
 		}
-		if slices.ContainsFunc(list, func(r Suggestion) bool { return r.Text.Same(said.Text) }) { // in so many parts or as a whole
+		if slices.ContainsFunc(list, func(r Suggestion) bool {
+			return r.Text.Same(
+				said.Text)
+		}) { // in so many parts or as a whole
 			continue
 		}
 		fewer[said.Line] = fewer[said.Line] || said.Kind == "fewer"
@@ -86,7 +90,8 @@ func Reliefs(ctx context.Context, d *Draft, k *Inputs) ([]Suggestion, error) {
 func (r Suggestion) fits(ctx context.Context, d *Draft, k *Inputs) (bool, error) {
 	draft, kitchen := *d, *k
 	draft.Lines = slices.Clone(d.Lines)
-	kitchen.Planning.Sessions, kitchen.Planning.Places, kitchen.Moulds = slices.Clone(k.Planning.Sessions), slices.Clone(k.Planning.Places), maps.Clone(k.Moulds)
+	kitchen.Planning.Sessions, kitchen.Planning.Places, kitchen.Moulds = slices.Clone(k.Planning.Sessions),
+		slices.Clone(k.Planning.Places), maps.Clone(k.Moulds)
 	r.apply(&draft, &kitchen)
 	then, err := Compute(ctx, &draft, &kitchen)
 	return err == nil && then.When.Fits, err
@@ -192,13 +197,17 @@ func (s *seeking) otherWays(i int) {
 		less := line
 		less.Count = n
 		// What is not sold is missed more than an hour of work, and the more of it the more.
-		try(fmt.Sprint("fewer ", i, " ", n), 60+(line.Count-n)*120/line.Count, Suggestion{Kind: "fewer", Line: i, Count: n, Text: reason.Of("order.instead", reason.Int(n), reason.Name(now.Name), reason.Int(line.Count))}, less, s.kitchen)
+		try(fmt.Sprint("fewer ", i, " ", n), 60+(line.Count-n)*120/line.Count,
+			Suggestion{Kind: "fewer", Line: i, Count: n, Text: reason.Of("order.instead", reason.Int(n),
+				reason.Name(now.Name), reason.Int(line.Count))}, less, s.kitchen)
 	}
 	if !line.Coating {
 		coated := line
 		coated.Coating = true
 		if f, err := s.kitchen.formula(coated); err == nil && f != s.kitchen.Treats[line.Treat].Formula {
-			try(fmt.Sprint("coating ", i), 75, Suggestion{Kind: "coating", Line: i, Text: reason.Of("order.in-coating-instead-couverture", reason.Name(now.Name)), Why: because("order.coating-needs-no-tempering-so")}, coated, s.kitchen)
+			try(fmt.Sprint("coating ", i), 75, Suggestion{Kind: "coating", Line: i,
+				Text: reason.Of("order.in-coating-instead-couverture", reason.Name(now.Name)),
+				Why:  because("order.coating-needs-no-tempering-so")}, coated, s.kitchen)
 		}
 	}
 	if tool := now.Card.Tool; tool != nil {
@@ -210,7 +219,8 @@ func (s *seeking) otherWays(i int) {
 		there := s.kitchen.tool(tool)
 		more.Moulds[tool.ID] = there + 1
 		if card, err := compute(line, &more); err == nil && card.Rounds != nil {
-			said := Suggestion{Kind: "mould", Tool: tool.ID, Count: there + 1, Text: reason.Of("order.one-more-mould-for", reason.Name(now.Name), card.Rounds.Text)}
+			said := Suggestion{Kind: "mould", Tool: tool.ID, Count: there + 1,
+				Text: reason.Of("order.one-more-mould-for", reason.Name(now.Name), card.Rounds.Text)}
 			try(fmt.Sprint("mould ", tool.ID), 90, said, line, &more, plan.MouldResource{ID: tool.ID, Count: there + 1})
 		}
 	}
@@ -218,7 +228,10 @@ func (s *seeking) otherWays(i int) {
 
 // never tells whether a line does not fit into an empty kitchen either.
 func (s *seeking) never(line int) bool {
-	return slices.ContainsFunc(s.r.When.Short, func(m Missing) bool { return m.Line == line && m.Reason == plan.Window })
+	return slices.ContainsFunc(s.r.When.Short, func(m Missing) bool {
+		return m.Line == line &&
+			m.Reason == plan.Window
+	})
 }
 
 // tool is how many there are of a kind of mould.
@@ -229,7 +242,8 @@ func (k *Inputs) tool(t *plan.MouldResource) int {
 	return t.Count
 }
 
-// laterBy are the minutes by which a handover could be later: by half hours until eight in the evening, and at the same time on the days after.
+// laterBy are the minutes by which a handover could be later: by half hours until eight in the evening, and at the same
+// time on the days after.
 func laterBy(d *Draft, k *Inputs) []int {
 	from := d.From.In(k.Planning.Calendar.Zero.Location())
 	var list []int
@@ -254,10 +268,12 @@ func (s *seeking) freeDays() []plan.Session {
 		}
 	}
 	var list []plan.Session
-	for day := w.Calendar.Day(w.Calendar.Minute(s.draft.From) - 1); day >= w.Calendar.Day(w.Now) && len(list) < daysTried; day-- {
+	for day := w.Calendar.Day(w.Calendar.Minute(s.draft.From) - 1); day >= w.Calendar.Day(w.Now) &&
+		len(list) < daysTried; day-- {
 		from := max(w.Calendar.At(day, usual), w.Now)
 		to := min(from+240, w.Calendar.Begin(day+1))
-		if to-from >= 30 && !slices.ContainsFunc(w.Sessions, func(x plan.Session) bool { return w.Calendar.Day(x.From) == day }) {
+		if to-from >= 30 && !slices.ContainsFunc(w.Sessions,
+			func(x plan.Session) bool { return w.Calendar.Day(x.From) == day }) {
 			list = append(list, plan.Session{From: from, To: to, People: 1})
 		}
 	}
@@ -283,34 +299,44 @@ func (s *seeking) say(f plan.Suggestion) Suggestion {
 		x := s.r.When.problem.Sessions[f.Session]
 		x.To += si.Minutes(f.Amount)
 		said := timed(x)
-		said.Kind, said.Text = "hours", reason.Of("order.more-on-until", reason.Minutes(f.Amount), reason.Day(said.Day), reason.Name(said.To))
+		said.Kind, said.Text = "hours", reason.Of("order.more-on-until", reason.Minutes(f.Amount), reason.Day(said.Day),
+			reason.Name(said.To))
 		return said
 	case "person":
 		x := s.r.When.problem.Sessions[f.Session]
 		x.People += f.Amount
 		said := timed(x)
-		said.Kind, said.Text = "person", reason.Of("order.one-person-more-on-to", reason.Day(said.Day), reason.Name(said.From), reason.Name(said.To))
+		said.Kind, said.Text = "person", reason.Of("order.one-person-more-on-to", reason.Day(said.Day),
+			reason.Name(said.From), reason.Name(said.To))
 		return said
 	case "day":
 		x := s.could.Sessions[f.Session]
 		x.To = x.From + si.Minutes(f.Amount)
 		said := timed(x)
-		said.Kind, said.Text = "day", reason.Of("order.work-on-too-to", reason.Day(said.Day), reason.Name(said.From), reason.Name(said.To))
+		said.Kind, said.Text = "day", reason.Of("order.work-on-too-to", reason.Day(said.Day), reason.Name(said.From),
+			reason.Name(said.To))
 		if len(s.r.When.Short) == 1 {
 			l := s.r.Lines[s.r.When.Short[0].Line]
 			said.Why = because("order.keep-so-they-can-be", reason.Name(l.Name), reason.Hours(l.Card.Keeps))
 		}
 		return said
 	case "spot":
-		n := slices.IndexFunc(s.r.When.problem.Places, func(p plan.StorageResource) bool { return p.ID == ident.Spot(f.ID) })
+		n := slices.IndexFunc(s.r.When.problem.Places, func(
+			p plan.StorageResource) bool {
+			return p.ID == ident.Spot(f.ID)
+		})
 		trays := s.r.When.problem.Places[n].Trays + f.Amount
-		return Suggestion{Kind: "spot", Text: reason.Of("order.more-trays-in", reason.Count{N: f.Amount, Of: "tray"}, reason.Name(s.r.When.problem.StorageName(ident.Spot(f.ID)))), Spot: ident.Spot(f.ID), Trays: trays}
+		return Suggestion{Kind: "spot", Text: reason.Of("order.more-trays-in", reason.Count{N: f.Amount, Of: "tray"},
+			reason.Name(s.r.When.problem.StorageName(ident.Spot(f.ID)))), Spot: ident.Spot(f.ID), Trays: trays}
 	case "later":
-		starts, ends := s.draft.From.Add(time.Duration(f.Amount)*time.Minute), s.draft.To.Add(time.Duration(f.Amount)*time.Minute)
+		starts, ends := s.draft.From.Add(time.Duration(f.Amount)*time.Minute),
+			s.draft.To.Add(time.Duration(f.Amount)*time.Minute)
 		if f.Amount%plan.DayMinutes == 0 { // the same time of the day, also when the clocks change
-			starts, ends = s.draft.From.In(cal.Zero.Location()).AddDate(0, 0, f.Amount/plan.DayMinutes), s.draft.To.In(cal.Zero.Location()).AddDate(0, 0, f.Amount/plan.DayMinutes)
+			starts, ends = s.draft.From.In(cal.Zero.Location()).AddDate(0, 0, f.Amount/plan.DayMinutes),
+				s.draft.To.In(cal.Zero.Location()).AddDate(0, 0, f.Amount/plan.DayMinutes)
 		}
-		return Suggestion{Kind: "later", Text: reason.Of("order.hand-over-on", moment(cal, cal.Minute(starts))), Starts: &starts, Ends: &ends}
+		return Suggestion{Kind: "later", Text: reason.Of("order.hand-over-on", moment(cal, cal.Minute(starts))),
+			Starts: &starts, Ends: &ends}
 	default:
 		return s.others[f.ID]
 	}

@@ -86,7 +86,8 @@ func (s Shares) Customers() []string {
 // CustomerNames it is for: Anouk Lindqvist and Wren family.
 func (s Shares) CustomerNames() reason.List { return reason.Names(s.Customers()) }
 
-// OwnerNames a batch is for, with how many pieces each takes where there are several: Wren family (36) and Anouk Lindqvist (12).
+// OwnerNames a batch is for, with how many pieces each takes where there are several: Wren family (36) and Anouk
+// Lindqvist (12).
 func OwnerNames(takers []ShareOwner) reason.List {
 	if len(takers) == 1 {
 		return reason.List{reason.Name(takers[0].Customer)}

@@ -42,7 +42,8 @@ func (s State) Back(t State) bool {
 	return s != Cancelled && t != Cancelled && slices.Index(States(), t) < slices.Index(States(), s)
 }
 
-// Onward is the move from a state that is most likely next; empty where it is the last. From an enquiry that is the promise: not everybody asks for a quote.
+// Onward is the move from a state that is most likely next; empty where it is the last. From an enquiry that is the
+// promise: not everybody asks for a quote.
 func (s State) Onward() State {
 	switch s {
 	case Enquiry, Quoted:

@@ -42,7 +42,8 @@ func (r *Estimate) whenText(w When) reason.Text {
 			name = reason.Of("order.count-of", reason.Int(b.Count), name)
 		}
 		if b.Combined != "" {
-			parts = append(parts, reason.Of("order.on-days-together", name, days, reason.Int(b.All-b.Count), reason.Names(b.With)))
+			parts = append(parts, reason.Of("order.on-days-together", name, days, reason.Int(b.All-b.Count),
+				reason.Names(b.With)))
 		} else {
 			parts = append(parts, reason.Of("order.on-days", name, days))
 		}
@@ -63,7 +64,8 @@ func (r *Estimate) missing(of plannedBatch, u plan.Unplaced, w *When, d *Draft, 
 	need, there, short := k.tooMuch(of.card, d)
 	if short = short && there > 0; short { // plainer than which step is too long, or which session
 		u.Reason, u.Minutes = plan.Hands, need-there
-		u.From, u.To = max(k.Planning.Now, k.Planning.Calendar.Minute(d.From)-si.Minutes(of.card.Keeps*60)), k.Planning.Calendar.Minute(d.From)
+		u.From, u.To = max(k.Planning.Now, k.Planning.Calendar.Minute(d.From)-si.Minutes(of.card.Keeps*60)),
+			k.Planning.Calendar.Minute(d.From)
 	}
 	m := Missing{Line: of.line, Reason: u.Reason, Of: u.Of, Minutes: u.Minutes, Need: of.card.Hands}
 	what := reason.Of("order.count-of", reason.Int(l.Count), reason.Name(l.Name))
@@ -74,7 +76,8 @@ func (r *Estimate) missing(of plannedBatch, u plan.Unplaced, w *When, d *Draft, 
 	for _, s := range w.problem.Sessions { // the last day on which one could work
 		if s.From < u.To && s.To > u.From {
 			last = s.From
-			m.Free += plan.Free([]plan.Session{{From: max(s.From, u.From, k.Planning.Now), To: max(min(s.To, u.To), s.From, u.From, k.Planning.Now), People: s.People}}, w.made.Steps)
+			m.Free += plan.Free([]plan.Session{{From: max(s.From, u.From, k.Planning.Now),
+				To: max(min(s.To, u.To), s.From, u.From, k.Planning.Now), People: s.People}}, w.made.Steps)
 		}
 	}
 	if u.Reason != plan.Window {
@@ -82,7 +85,9 @@ func (r *Estimate) missing(of plannedBatch, u plan.Unplaced, w *When, d *Draft, 
 	}
 	if m.Text = Shortage(u, shown(what, of.card), m.Free, w.problem, cal); short {
 		m.Need, m.Free = need, there
-		m.Text = reason.Of("order.hands-short-between-and-keep", reason.Minutes(need-there), reason.Day(cal.DateOf(u.From)), reason.Day(cal.DateOf(u.To-1)), what, reason.Hours(of.card.Keeps), reason.Minutes(need), reason.Minutes(there))
+		m.Text = reason.Of("order.hands-short-between-and-keep", reason.Minutes(need-there),
+			reason.Day(cal.DateOf(u.From)), reason.Day(cal.DateOf(u.To-1)), what, reason.Hours(of.card.Keeps),
+			reason.Minutes(need), reason.Minutes(there))
 	}
 	return m
 }
@@ -123,12 +128,15 @@ func Shortage(u plan.Unplaced, of BatchDescription, free si.Minutes, p *plan.Pro
 			when = reason.Of("order.between-and", reason.Day(cal.DateOf(u.From)), reason.Day(cal.DateOf(u.To-1)))
 		}
 		if free >= of.Hands {
-			return reason.Of("order.no-room-need-hands-free", when, of.What, reason.Minutes(of.Hands), reason.Minutes(free))
+			return reason.Of("order.no-room-need-hands-free", when, of.What, reason.Minutes(of.Hands),
+				reason.Minutes(free))
 		}
 		if free == 0 {
-			return reason.Of("order.hands-short-and-none-free", reason.Minutes(u.Minutes), when, of.What, reason.Minutes(of.Hands))
+			return reason.Of("order.hands-short-and-none-free", reason.Minutes(u.Minutes), when, of.What,
+				reason.Minutes(of.Hands))
 		}
-		return reason.Of("order.hands-short-need-free-then", reason.Minutes(u.Minutes), when, of.What, reason.Minutes(of.Hands), reason.Minutes(free))
+		return reason.Of("order.hands-short-need-free-then", reason.Minutes(u.Minutes), when, of.What,
+			reason.Minutes(of.Hands), reason.Minutes(free))
 	case plan.Full:
 		return reason.Of("order.full-find-no-tray-there", reason.Name(p.StorageName(ident.Spot(u.Of))), span(), of.What)
 	case plan.Begun:
@@ -142,11 +150,13 @@ func Shortage(u plan.Unplaced, of BatchDescription, free si.Minutes, p *plan.Pro
 		if text := tooLarge(of, p); !text.None() {
 			return text
 		}
-		return reason.Of("order.no-time-to-work-between", moment(cal, max(u.From, u.To-si.Minutes(of.Keeps*60))), of.What, reason.Minutes(of.Hands), reason.Hours(of.Keeps))
+		return reason.Of("order.no-time-to-work-between", moment(cal, max(u.From, u.To-si.Minutes(of.Keeps*60))),
+			of.What, reason.Minutes(of.Hands), reason.Hours(of.Keeps))
 	}
 }
 
-// tooLarge says which step of a batch no session is long enough for, or no place large enough; empty where there is none.
+// tooLarge says which step of a batch no session is long enough for, or no place large enough; empty where there is
+// none.
 func tooLarge(of BatchDescription, p *plan.Problem) reason.Reason {
 	var longest si.Minutes
 	for _, s := range p.Sessions {
@@ -154,11 +164,13 @@ func tooLarge(of BatchDescription, p *plan.Problem) reason.Reason {
 	}
 	for _, s := range of.Steps {
 		if longest > 0 && s.HandsOnMin > longest {
-			return reason.Of("order.take-hands-in-one-go", of.What, reason.Minutes(s.HandsOnMin), reason.Name(of.Name(s.ID)), reason.Minutes(longest))
+			return reason.Of("order.take-hands-in-one-go", of.What, reason.Minutes(s.HandsOnMin),
+				reason.Name(of.Name(s.ID)), reason.Minutes(longest))
 		}
 		for _, place := range p.Places {
 			if place.ID == s.Storage && s.Trays > place.Trays {
-				return reason.Of("order.fill-trays-at-once-and", of.What, reason.Int(s.Trays), reason.Name(of.Name(s.ID)), reason.Name(p.StorageName(place.ID)), reason.Int(place.Trays))
+				return reason.Of("order.fill-trays-at-once-and", of.What, reason.Int(s.Trays),
+					reason.Name(of.Name(s.ID)), reason.Name(p.StorageName(place.ID)), reason.Int(place.Trays))
 			}
 		}
 	}

@@ -16,7 +16,8 @@ import (
 // mostLots that a line is tried together with: those that are handed over nearest to it.
 const mostLots = 2
 
-// tryCombined makes lines together with promised batches of the same treat and finish, where all fits and the plan is better so.
+// tryCombined makes lines together with promised batches of the same treat and finish, where all fits and the plan is
+// better so.
 func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs) error {
 	if k.Extent == FeasibilityOnly && w.whole() {
 		return nil // nothing else is asked
@@ -33,7 +34,8 @@ func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs
 			}
 			both := []plan.Batch{*batchOf(w.problem, lot.Batch), *batchOf(w.problem, BatchID(i, 0))}
 			if b, ok := plan.Merge(BatchOf(lot.Batch, card, nil), both); ok {
-				ways = append(ways, plan.BatchSplit{Of: []ident.Batch{both[0].ID, both[1].ID}, Instead: []plan.Batch{b}})
+				ways = append(ways, plan.BatchSplit{Of: []ident.Batch{both[0].ID, both[1].ID},
+					Instead: []plan.Batch{b}})
 				merged = append(merged, plannedBatch{id: lot.Batch, line: i, card: card, combined: &lot})
 			}
 		}
@@ -75,7 +77,8 @@ func (w *When) whole() bool {
 func (r *Estimate) combinableWith(l Line, p *plan.Problem, d *Draft, k *Inputs) []CombinedBatch {
 	var list []CombinedBatch
 	for _, lot := range k.Planning.Combined {
-		if lot.Treat == l.Treat && lot.Version == k.Treats[l.Treat].Version && lot.Coating == l.Coating && batchOf(p, lot.Batch) != nil {
+		if lot.Treat == l.Treat && lot.Version == k.Treats[l.Treat].Version && lot.Coating == l.Coating &&
+			batchOf(p, lot.Batch) != nil {
 			list = append(list, lot)
 		}
 	}
@@ -106,11 +109,13 @@ func (w *When) left() (worth, never int) {
 	return w.made.Score.Unplaced, never
 }
 
-// splitTries is how many plans are tried with lines in parts: one takes the longer the more lines there are, and somebody waits for the answer.
+// splitTries is how many plans are tried with lines in parts: one takes the longer the more lines there are, and
+// somebody waits for the answer.
 func splitTries(lines int) int { return max(5, min(25, 200/max(lines, 1))) }
 
-// trySplit makes lines that do not fit as a whole in as few parts as fit, on days of their own. Where no number of parts fits, a line that no day could take as a whole
-// is left in parts that a day could take, so that what is short is said of them.
+// trySplit makes lines that do not fit as a whole in as few parts as fit, on days of their own. Where no number of
+// parts fits, a line that no day could take as a whole is left in parts that a day could take, so that what is short is
+// said of them.
 func (r *Estimate) trySplit(ctx context.Context, w *When, d *Draft, k *Inputs) error {
 	tries := splitTries(len(r.Lines))
 	for i, l := range r.Lines {
@@ -132,7 +137,8 @@ func (r *Estimate) trySplit(ctx context.Context, w *When, d *Draft, k *Inputs) e
 			if err != nil {
 				break
 			}
-			other.makings = slices.Concat(slices.DeleteFunc(slices.Clone(w.makings), func(m plannedBatch) bool { return m.line == i }), split)
+			other.makings = slices.Concat(slices.DeleteFunc(slices.Clone(w.makings),
+				func(m plannedBatch) bool { return m.line == i }), split)
 			var faults *invalid.Error
 			if err := r.plan(ctx, &other, d, k); errors.As(err, &faults) { // too many steps
 				break
@@ -150,7 +156,8 @@ func (r *Estimate) trySplit(ctx context.Context, w *When, d *Draft, k *Inputs) e
 	return nil
 }
 
-// leastParts that a line is to be made in so that no step is longer than every time of work and none fills more trays than there are.
+// leastParts that a line is to be made in so that no step is longer than every time of work and none fills more trays
+// than there are.
 func leastParts(card *batch.Card, p *plan.Problem) int {
 	longest, least := si.Minutes(1), 2
 	for _, s := range p.Sessions {
@@ -167,8 +174,8 @@ func leastParts(card *batch.Card, p *plan.Problem) int {
 	return least
 }
 
-// tooMuch tells whether the work that must be fresh is more than all the hands between the time from which it keeps and the handover, beside what is planned already: need and
-// free are in minutes.
+// tooMuch tells whether the work that must be fresh is more than all the hands between the time from which it keeps and
+// the handover, beside what is planned already: need and free are in minutes.
 func (k *Inputs) tooMuch(card *batch.Card, d *Draft) (need, free si.Minutes, short bool) {
 	fresh := map[ident.Step]bool{card.FreshFrom: true}
 	for _, s := range card.Steps { // in the order in which they are done
@@ -183,14 +190,16 @@ func (k *Inputs) tooMuch(card *batch.Card, d *Draft) (need, free si.Minutes, sho
 		taken = k.Planning.Previous.Steps
 	}
 	for _, s := range k.Planning.Sessions {
-		if s.From, s.To = max(s.From, k.Planning.Now, ready-si.Minutes(card.Keeps*60)), min(s.To, ready); s.From < s.To {
+		if s.From, s.To = max(s.From, k.Planning.Now, ready-si.Minutes(card.Keeps*60)),
+			min(s.To, ready); s.From < s.To {
 			free += plan.Free([]plan.Session{s}, taken)
 		}
 	}
 	return need, free, need > free
 }
 
-// lineOf the order that a batch of the plan is made for alone; -1 for what others take part in, or is none of the order's.
+// lineOf the order that a batch of the plan is made for alone; -1 for what others take part in, or is none of the
+// order's.
 func (w *When) lineOf(batch ident.Batch) int {
 	for i := range w.makings {
 		if m := &w.makings[i]; m.id == batch && m.combined == nil {

@@ -115,8 +115,10 @@ func Compare(now, then *Estimate) Comparison {
 		change := decimal.RequireFromString(b.Amount).Sub(decimal.RequireFromString(a.Amount))
 		return Compared{a, b, price.In(a.Currency, change), change.IsZero()}
 	}
-	c := Comparison{Cost: compared(now.Money.Total.Money, then.Money.Total.Money), Price: compared(now.Money.Asked.Money, then.Money.Asked.Money), Profit: compared(now.Money.Left.Money, then.Money.Left.Money),
-		Now: now.Hands, Then: then.Hands, Change: then.Hands - now.Hands}
+	c := Comparison{Cost: compared(now.Money.Total.Money, then.Money.Total.Money),
+		Price:  compared(now.Money.Asked.Money, then.Money.Asked.Money),
+		Profit: compared(now.Money.Left.Money, then.Money.Left.Money),
+		Now:    now.Hands, Then: then.Hands, Change: then.Hands - now.Hands}
 	if now.Money.PerHour != nil && then.Money.PerHour != nil {
 		c.PerHour = new(compared(now.Money.PerHour.Money, then.Money.PerHour.Money))
 	}
@@ -148,10 +150,12 @@ func Ladder(ctx context.Context, id ident.Treat, wish *Pricing, k *Inputs) ([]Ru
 			return nil, err
 		}
 		each := func(m price.Money, of int) price.Money {
-			return price.In(m.Currency, decimal.RequireFromString(m.Amount).Mul(decimal.NewFromInt(int64(of))).Div(decimal.NewFromInt(int64(n))))
+			return price.In(m.Currency, decimal.RequireFromString(m.Amount).Mul(decimal.NewFromInt(int64(of))).Div(
+				decimal.NewFromInt(int64(n))))
 		}
 		m := r.Money
-		rung := Rung{Count: n, Hands: r.Hands, Cost: m.Total.Money, Each: each(m.Total.Money, 1), Price: m.Asked.Money, Dozen: each(m.Asked.Money, 12), DozenCost: each(m.Total.Money, 12), Market: r.Lines[0].Market}
+		rung := Rung{Count: n, Hands: r.Hands, Cost: m.Total.Money, Each: each(m.Total.Money, 1), Price: m.Asked.Money,
+			Dozen: each(m.Asked.Money, 12), DozenCost: each(m.Total.Money, 12), Market: r.Lines[0].Market}
 		if m.PerHour != nil {
 			rung.PerHour = &m.PerHour.Money
 		}

@@ -17,14 +17,17 @@ import (
 	"zestytin/core/treat"
 )
 
-// PlanningContext is what an order finds in the kitchen: the problem of all that is promised already, with where it stands as the previous plan.
+// PlanningContext is what an order finds in the kitchen: the problem of all that is promised already, with where it
+// stands as the previous plan.
 type PlanningContext struct {
 	plan.Problem
 	Calendar plan.Calendar // of the problem's minutes: it begins before today where work has begun before
 	Now      si.Minutes    // in those minutes
-	// What is still to be done and stands before First or from Last on lies outside of the days that are planned: it stays as it is.
+	// What is still to be done and stands before First or from Last on lies outside of the days that are planned: it
+	// stays as it is.
 	First, Last si.Minutes
-	// Own is where the batches of the order stand already, by their names in the plan: of an order that is promised and changes.
+	// Own is where the batches of the order stand already, by their names in the plan: of an order that is promised and
+	// changes.
 	Own map[ident.Batch]map[ident.Step]plan.Scheduled
 	// Draws are what the steps of promised batches take from which bowl, by the names of batch and step.
 	Draws map[ident.Batch]map[ident.Step]*ledger.Draw
@@ -42,7 +45,8 @@ type CombinedBatch struct {
 	For     []string // their customers
 }
 
-// ConfirmedPenalty is what it costs to leave a promised batch out: no question whether another order fits pushes one out.
+// ConfirmedPenalty is what it costs to leave a promised batch out: no question whether another order fits pushes one
+// out.
 const ConfirmedPenalty = 1000
 
 // When is on which days it would be made, or why it does not fit.
@@ -59,7 +63,8 @@ type When struct {
 	makings []plannedBatch
 }
 
-// plannedBatch is what is made in one go: a line, a part of one that does not fit into the days as a whole, or a line together with what others are promised of the same.
+// plannedBatch is what is made in one go: a line, a part of one that does not fit into the days as a whole, or a line
+// together with what others are promised of the same.
 type plannedBatch struct {
 	id         ident.Batch
 	line, part int
@@ -67,7 +72,8 @@ type plannedBatch struct {
 	combined   *CombinedBatch // that it is made together with; nil: it is made on its own
 }
 
-// Planned is the plan that was made with the order in it, and the problem that it solves; nil where there was nothing to plan.
+// Planned is the plan that was made with the order in it, and the problem that it solves; nil where there was nothing
+// to plan.
 func (w *When) Planned() (*plan.Problem, *plan.Plan) { return w.problem, w.made }
 
 // Batch is a line, or a part of it, that found its days.
@@ -166,7 +172,10 @@ func (w *When) tell(r *Estimate, d *Draft, k *Inputs) {
 		}
 		w.Batches = append(w.Batches, w.batch(m, r.Lines[m.line], k))
 	}
-	slices.SortStableFunc(w.Batches, func(a, b Batch) int { return cmp.Or(cmp.Compare(a.Day, b.Day), cmp.Compare(a.Line, b.Line)) })
+	slices.SortStableFunc(w.Batches, func(a, b Batch) int {
+		return cmp.Or(cmp.Compare(a.Day, b.Day),
+			cmp.Compare(a.Line, b.Line))
+	})
 	for _, m := range plan.Moves(w.problem.Previous, w.made) {
 		if w.lineOf(m.From.Batch) < 0 {
 			w.Moves++
@@ -222,7 +231,8 @@ func (w *When) batch(m plannedBatch, l LineCard, k *Inputs) Batch {
 		}
 		day := k.Planning.Calendar.Day(p.Start)
 		if date := k.Planning.Calendar.Date(day); len(b.Days) == 0 || b.Days[len(b.Days)-1].Day != date {
-			b.Days = append(b.Days, Day{Day: date, Free: plan.Free(onDay(k.Planning.Calendar, k.Planning.Sessions, day, k.Planning.Now), w.made.Steps)})
+			b.Days = append(b.Days, Day{Day: date, Free: plan.Free(onDay(k.Planning.Calendar, k.Planning.Sessions, day,
+				k.Planning.Now), w.made.Steps)})
 		}
 		b.Days[len(b.Days)-1].Hands += p.To() - p.From()
 		b.Hands += p.To() - p.From()
@@ -241,7 +251,8 @@ func (r *Estimate) plan(ctx context.Context, w *When, d *Draft, k *Inputs) error
 	return err
 }
 
-// calm is how many moves an order is worth that finds room beside what is planned: what did not change is not planned again.
+// calm is how many moves an order is worth that finds room beside what is planned: what did not change is not planned
+// again.
 const calm = 18
 
 func (k *Inputs) effort(p *plan.Problem) plan.Options {

@@ -40,7 +40,8 @@ func BenchmarkPeakFortnight(b *testing.B) {
 	}
 }
 
-// Whether another order fits beside the 40 that are promised: its batches find their places while the others keep theirs.
+// Whether another order fits beside the 40 that are promised: its batches find their places while the others keep
+// theirs.
 func BenchmarkAnotherOrder(b *testing.B) {
 	p := busy(9, 80, 28, 2)
 	present, err := Make(context.Background(), p, Options{})
@@ -69,7 +70,8 @@ func BenchmarkReliefs(b *testing.B) {
 		b.Fatal(err, "all fits")
 	}
 	for b.Loop() {
-		if _, err := Reliefs(context.Background(), p, present, []ident.Batch{present.Unplaced[0].Batch}, Possible{}); err != nil {
+		if _, err := Reliefs(context.Background(), p, present, []ident.Batch{present.Unplaced[0].Batch},
+			Possible{}); err != nil {
 			b.Fatal(err)
 		}
 	}

@@ -7,8 +7,9 @@ import (
 	"zestytin/core/si"
 )
 
-// Calendar turns times of a kitchen's wall clock into the minutes of a plan and back. A minute is a real one, counted from midnight of day 0: where the clocks change a
-// day has 23 or 25 hours, or 23 and a half, and what must set or keeps does so for as long as on any other day.
+// Calendar turns times of a kitchen's wall clock into the minutes of a plan and back. A minute is a real one, counted
+// from midnight of day 0: where the clocks change a day has 23 or 25 hours, or 23 and a half, and what must set or
+// keeps does so for as long as on any other day.
 type Calendar struct {
 	Zero time.Time // midnight of day 0, in the kitchen's zone
 }
@@ -42,7 +43,8 @@ func (c Calendar) Time(minute si.Minutes) time.Time {
 func (c Calendar) DayOf(t time.Time) int {
 	y, m, d := t.In(c.Zero.Location()).Date()
 	zy, zm, zd := c.Zero.Date()
-	return floor(time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Sub(time.Date(zy, zm, zd, 0, 0, 0, 0, time.UTC)), 24*time.Hour)
+	return floor(time.Date(y, m, d, 0, 0, 0, 0, time.UTC).Sub(time.Date(zy, zm, zd, 0, 0, 0, 0, time.UTC)),
+		24*time.Hour)
 }
 
 // Day that a minute falls on.
@@ -54,8 +56,8 @@ func (c Calendar) Begin(day int) si.Minutes {
 	return c.Minute(midnight(y, m, d+day, c.Zero.Location()))
 }
 
-// At is the minute at which the clock shows so many minutes from midnight on a day, 1440 being its end: the first of two where it does so twice, and where it never does,
-// the one at which the clocks are put forward.
+// At is the minute at which the clock shows so many minutes from midnight on a day, 1440 being its end: the first of
+// two where it does so twice, and where it never does, the one at which the clocks are put forward.
 func (c Calendar) At(day int, clock si.Minutes) si.Minutes {
 	if clock >= DayMinutes {
 		return c.Begin(day+1) + clock - DayMinutes
@@ -83,8 +85,8 @@ func (c Calendar) Clock(minute si.Minutes) si.Minutes {
 // Span is a piece of time in minutes.
 type Span struct{ From, To si.Minutes }
 
-// Spans of a day from one time on its clock to another. Where the clocks are put back, the hour that comes a second time is left out, so that a time on the clock names
-// one minute of work.
+// Spans of a day from one time on its clock to another. Where the clocks are put back, the hour that comes a second
+// time is left out, so that a time on the clock names one minute of work.
 func (c Calendar) Spans(day int, from, to si.Minutes) []Span {
 	all := []Span{{c.At(day, from), c.At(day, to)}}
 	if back, again := c.back(day); again > back && all[0].From < again && back < all[0].To {
@@ -93,7 +95,8 @@ func (c Calendar) Spans(day int, from, to si.Minutes) []Span {
 	return slices.DeleteFunc(all, func(s Span) bool { return s.From >= s.To })
 }
 
-// back is the minute of a day at which the clocks are put back, and the one at which they show that time again; both 0 where they are not.
+// back is the minute of a day at which the clocks are put back, and the one at which they show that time again; both 0
+// where they are not.
 func (c Calendar) back(day int) (at, again si.Minutes) {
 	begin, end := c.Begin(day), c.Begin(day+1)
 	if end-begin <= DayMinutes {

@@ -18,7 +18,8 @@ type change struct {
 	spans     []Span     // of work from 01:00 to 05:00, in minutes of the day
 }
 
-// Berlin skips 02:00 to 03:00 and repeats it; New York skips the same; Lord Howe changes by half an hour and repeats 01:30 to 02:00.
+// Berlin skips 02:00 to 03:00 and repeats it; New York skips the same; Lord Howe changes by half an hour and repeats
+// 01:30 to 02:00.
 var changes = []change{
 	{"Europe/Berlin", "2027-03-28", 23 * 60, 150, 120, []Span{{60, 240}}},
 	{"Europe/Berlin", "2027-10-31", 25 * 60, 150, 150, []Span{{60, 180}, {240, 360}}},
@@ -45,7 +46,8 @@ func TestDaysOfOtherLengths(t *testing.T) {
 		cal := c.calendar(t)
 		begin := cal.Begin(2)
 		if cal.Date(2) != c.day || cal.Begin(3)-begin != c.minutes || begin != 2*DayMinutes {
-			t.Errorf("%s %s: day %s from %d on has %d minutes, want %d", c.zone, c.day, cal.Date(2), begin, cal.Begin(3)-begin, c.minutes)
+			t.Errorf("%s %s: day %s from %d on has %d minutes, want %d", c.zone, c.day, cal.Date(2), begin,
+				cal.Begin(3)-begin, c.minutes)
 		}
 		if got := cal.At(2, c.clock) - begin; got != c.at {
 			t.Errorf("%s %s: the clock shows %d at minute %d, want %d", c.zone, c.day, c.clock, got, c.at)
@@ -60,8 +62,8 @@ func TestDaysOfOtherLengths(t *testing.T) {
 	}
 }
 
-// Of any minute of the days around a change: its time is its own, its day and clock lead back to it where the clock shows that once, and a minute of work is always one that
-// the clock names.
+// Of any minute of the days around a change: its time is its own, its day and clock lead back to it where the clock
+// shows that once, and a minute of work is always one that the clock names.
 func TestMinutesAndTimes(t *testing.T) {
 	for _, c := range changes {
 		cal := c.calendar(t)
@@ -78,7 +80,8 @@ func TestMinutesAndTimes(t *testing.T) {
 			for _, s := range cal.Spans(day, 0, DayMinutes) {
 				for m := s.From; m < s.To; m++ {
 					if cal.Day(m) != day || cal.At(day, cal.Clock(m)) != m {
-						t.Fatalf("%s: minute %d of work is %d:%02d on day %d, and that minute %d", c.zone, m, cal.Clock(m)/60, cal.Clock(m)%60, cal.Day(m), cal.At(day, cal.Clock(m)))
+						t.Fatalf("%s: minute %d of work is %d:%02d on day %d, and that minute %d", c.zone, m,
+							cal.Clock(m)/60, cal.Clock(m)%60, cal.Day(m), cal.At(day, cal.Clock(m)))
 					}
 				}
 			}
@@ -86,7 +89,8 @@ func TestMinutesAndTimes(t *testing.T) {
 	}
 }
 
-// What sets for five hours from 23:00 on is ready at 05:00 in the night in which an hour is skipped, and at 03:00 where one is repeated.
+// What sets for five hours from 23:00 on is ready at 05:00 in the night in which an hour is skipped, and at 03:00 where
+// one is repeated.
 func TestWaitingIsReal(t *testing.T) {
 	for day, want := range map[string]string{"2027-03-28": "05:00", "2027-10-31": "03:00"} {
 		cal := change{zone: "Europe/Berlin", day: day}.calendar(t)
@@ -99,7 +103,8 @@ func TestWaitingIsReal(t *testing.T) {
 // Days before the first count down, as on a sheet of what was ticked late.
 func TestDaysBefore(t *testing.T) {
 	cal := changes[0].calendar(t)
-	if got := cal.DayOf(cal.Zero.Add(-time.Minute)); got != -1 || cal.Date(-1) != "2027-03-25" || cal.DayName(2) != "Sun 28" || cal.Weekday(2) != time.Sunday {
+	if got := cal.DayOf(cal.Zero.Add(-time.Minute)); got != -1 || cal.Date(-1) != "2027-03-25" ||
+		cal.DayName(2) != "Sun 28" || cal.Weekday(2) != time.Sunday {
 		t.Errorf("day %d, %s, %s", got, cal.Date(-1), cal.DayName(2))
 	}
 }

@@ -22,8 +22,9 @@ func (v Violation) String() string {
 	return fmt.Sprintf("rule %d: %s %s: %s", v.Rule, v.Batch, v.Step, v.Says)
 }
 
-// Check proves that a plan is valid, and computes its score from the problem and the times alone. It shares nothing with the planner: rule
-// by rule, as the plan format tells them, and slow where that makes it plain. The problem must be one that makes sense (Problem.Check).
+// Check proves that a plan is valid, and computes its score from the problem and the times alone. It shares nothing
+// with the planner: rule by rule, as the plan format tells them, and slow where that makes it plain. The problem must
+// be one that makes sense (Problem.Check).
 func Check(p *Problem, plan *Plan) (Score, []Violation) {
 	c := &proof{problem: p, batches: map[ident.Batch]*Batch{}, placed: map[ref]*work{}}
 	for i := range p.Batches {
@@ -93,7 +94,8 @@ func (c *proof) gather(plan *Plan) {
 			return x.From <= w.Start && w.done() <= x.To && s.Hand >= 0 && s.Hand < x.People
 		})
 		if w.pinned && (s.Start != w.step.Pinned.Start || s.Hand != w.step.Pinned.Hand) {
-			c.breaks(9, r, reason.Of("plan.pinned-to-by-and-placed", reason.Int(w.step.Pinned.Start), reason.Int(w.step.Pinned.Hand), reason.Int(s.Start), reason.Int(s.Hand)))
+			c.breaks(9, r, reason.Of("plan.pinned-to-by-and-placed", reason.Int(w.step.Pinned.Start),
+				reason.Int(w.step.Pinned.Hand), reason.Int(s.Start), reason.Int(s.Hand)))
 		}
 		c.placed[r] = w
 		c.all = append(c.all, w)
@@ -124,7 +126,8 @@ func (c *proof) whole(plan *Plan) {
 		case n == 0 && pinned:
 			c.breaks(1, ref{batch: b.ID}, reason.Of("plan.has-pinned-step-and-not"))
 		case (n == 0) != left[b.ID]:
-			c.breaks(1, ref{batch: b.ID}, reason.Of("plan.steps-placed-and-listed-as", reason.Int(n), reason.Name(fmt.Sprint(left[b.ID]))))
+			c.breaks(1, ref{batch: b.ID}, reason.Of("plan.steps-placed-and-listed-as", reason.Int(n),
+				reason.Name(fmt.Sprint(left[b.ID]))))
 		}
 	}
 }
@@ -134,7 +137,8 @@ func (c *proof) hands() {
 	for i, w := range c.all {
 		if w.session < 0 {
 			if !w.pinned {
-				c.breaks(2, w.name, reason.Of("plan.its-hands-from-to-lie", reason.Int(w.Start), reason.Int(w.done()), reason.Int(w.Hand)))
+				c.breaks(2, w.name, reason.Of("plan.its-hands-from-to-lie", reason.Int(w.Start), reason.Int(w.done()),
+					reason.Int(w.Hand)))
 			}
 			continue
 		}
@@ -142,8 +146,10 @@ func (c *proof) hands() {
 			c.breaks(2, w.name, reason.Of("plan.its-setup-begins-at-before", reason.Int(w.From())))
 		}
 		for _, v := range c.all[i+1:] {
-			if v.session == w.session && v.Hand == w.Hand && !(v.pinned && w.pinned) && overlap(w.From(), w.done(), v.From(), v.done()) {
-				c.breaks(2, v.name, reason.Of("plan.person-busy-with-at-that", reason.Int(v.Hand), reason.Name(w.Step), reason.Name(w.Batch)))
+			if v.session == w.session && v.Hand == w.Hand && !(v.pinned && w.pinned) &&
+				overlap(w.From(), w.done(), v.From(), v.done()) {
+				c.breaks(2, v.name, reason.Of("plan.person-busy-with-at-that", reason.Int(v.Hand), reason.Name(w.Step),
+					reason.Name(w.Batch)))
 			}
 		}
 	}
@@ -161,10 +167,12 @@ func (c *proof) after() {
 				continue
 			}
 			if w.Start < v.end()+a.Min {
-				c.breaks(4, w.name, reason.Of("plan.starts-at-less-than-after", reason.Int(w.Start), reason.Int(a.Min), reason.Name(a.Step), reason.Int(v.end())))
+				c.breaks(4, w.name, reason.Of("plan.starts-at-less-than-after", reason.Int(w.Start), reason.Int(a.Min),
+					reason.Name(a.Step), reason.Int(v.end())))
 			}
 			if a.Max != nil && w.Start > v.end()+*a.Max {
-				c.breaks(4, w.name, reason.Of("plan.starts-at-more-than-after", reason.Int(w.Start), reason.Int(*a.Max), reason.Name(a.Step), reason.Int(v.end())))
+				c.breaks(4, w.name, reason.Of("plan.starts-at-more-than-after", reason.Int(w.Start), reason.Int(*a.Max),
+					reason.Name(a.Step), reason.Int(v.end())))
 			}
 			if a.Alone {
 				c.alone(v, w)
@@ -180,10 +188,14 @@ func (c *proof) alone(v, w *work) {
 		return
 	}
 	for _, x := range c.all {
-		between := x != v && x != w && x.Hand == v.Hand && x.session == v.session && x.Start >= v.Start && x.Start < w.Start
-		beside := x.Batch == w.Batch && slices.ContainsFunc(x.step.After, func(a After) bool { return a.Alone && a.Step == v.Step })
-		if between && !beside && !(x.pinned && w.pinned) && !slices.ContainsFunc(w.step.After, func(a After) bool { return a.Alone && a.Step == x.Step && x.Batch == w.Batch }) {
-			c.breaks(4, w.name, reason.Of("plan.comes-between-and", reason.Name(x.Step), reason.Name(x.Batch), reason.Name(v.Step)))
+		between := x != v && x != w && x.Hand == v.Hand && x.session == v.session && x.Start >= v.Start &&
+			x.Start < w.Start
+		beside := x.Batch == w.Batch && slices.ContainsFunc(x.step.After,
+			func(a After) bool { return a.Alone && a.Step == v.Step })
+		if between && !beside && !(x.pinned && w.pinned) && !slices.ContainsFunc(w.step.After,
+			func(a After) bool { return a.Alone && a.Step == x.Step && x.Batch == w.Batch }) {
+			c.breaks(4, w.name, reason.Of("plan.comes-between-and", reason.Name(x.Step), reason.Name(x.Batch),
+				reason.Name(v.Step)))
 		}
 	}
 }
@@ -256,7 +268,8 @@ func (c *proof) fits(what string, there int, list []filling) {
 			}
 		}
 		if sum > there && !pinned {
-			c.breaks(5, at.by.name, reason.Of("plan.at-minute-taken-and-there", reason.Int(at.from), reason.Int(sum), reason.Name(what), reason.Int(there)))
+			c.breaks(5, at.by.name, reason.Of("plan.at-minute-taken-and-there", reason.Int(at.from), reason.Int(sum),
+				reason.Name(what), reason.Int(there)))
 		}
 	}
 }
@@ -268,10 +281,12 @@ func (c *proof) setups() {
 			continue
 		}
 		if need := c.changeover(i); w.Changeover != need {
-			c.breaks(6, w.name, reason.Of("plan.has-minutes-changeover-and-needs", reason.Int(w.Changeover), reason.Int(need)))
+			c.breaks(6, w.name, reason.Of("plan.has-minutes-changeover-and-needs", reason.Int(w.Changeover),
+				reason.Int(need)))
 		}
 		if need := c.washdown(w); w.Washdown != need {
-			c.breaks(7, w.name, reason.Of("plan.has-minutes-washdown-and-needs", reason.Int(w.Washdown), reason.Int(need)))
+			c.breaks(7, w.name, reason.Of("plan.has-minutes-washdown-and-needs", reason.Int(w.Washdown),
+				reason.Int(need)))
 		}
 		for _, v := range c.all {
 			if v.session != w.session || v.pinned && w.pinned || !allergensConflict(w.of, v.of) {
@@ -279,9 +294,11 @@ func (c *proof) setups() {
 			}
 			switch {
 			case v.Start == w.Start:
-				c.breaks(7, w.name, reason.Of("plan.starts-together-with-which-must", reason.Name(v.Step), reason.Name(v.Batch)))
+				c.breaks(7, w.name, reason.Of("plan.starts-together-with-which-must", reason.Name(v.Step),
+					reason.Name(v.Batch)))
 			case overlap(w.Start, w.done(), v.Start, v.done()):
-				c.breaks(7, w.name, reason.Of("plan.overlaps-which-must-be-free", reason.Name(v.Step), reason.Name(v.Batch)))
+				c.breaks(7, w.name, reason.Of("plan.overlaps-which-must-be-free", reason.Name(v.Step),
+					reason.Name(v.Batch)))
 			case w.Washdown > 0 && overlap(w.From(), w.From()+w.Washdown, v.Start, v.done()):
 				c.breaks(7, w.name, reason.Of("plan.its-washdown-overlaps", reason.Name(v.Step), reason.Name(v.Batch)))
 			}
@@ -289,7 +306,8 @@ func (c *proof) setups() {
 	}
 }
 
-// changeover that the i-th step needs: of the pots that are not ready, or from version 2 on of all where it is washed down for.
+// changeover that the i-th step needs: of the pots that are not ready, or from version 2 on of all where it is washed
+// down for.
 func (c *proof) changeover(i int) si.Minutes {
 	w := c.all[i]
 	var last *work // the person's latest earlier step with a pot
@@ -302,7 +320,8 @@ func (c *proof) changeover(i int) si.Minutes {
 	var sum si.Minutes
 	var melts []ident.Pot
 	for _, u := range c.problem.uses(w.step) {
-		ready := last != nil && w.Start <= last.done()+u.Holds && slices.ContainsFunc(c.problem.uses(last.step), func(x Use) bool { return x.Pot == u.Pot })
+		ready := last != nil && w.Start <= last.done()+u.Holds &&
+			slices.ContainsFunc(c.problem.uses(last.step), func(x Use) bool { return x.Pot == u.Pot })
 		if !ready || !c.problem.first() && c.washdown(w) > 0 {
 			sum += u.Changeover
 			melts = append(melts, u.Pot)
@@ -314,14 +333,16 @@ func (c *proof) changeover(i int) si.Minutes {
 	return sum
 }
 
-// washdown that a step needs: something that it must be free from started earlier, and no washdown of another step stands between.
+// washdown that a step needs: something that it must be free from started earlier, and no washdown of another step
+// stands between.
 func (c *proof) washdown(w *work) si.Minutes {
 	for _, v := range c.all {
 		if v.session != w.session || v.Start >= w.Start || !allergensConflict(w.of, v.of) {
 			continue
 		}
 		if !slices.ContainsFunc(c.all, func(x *work) bool {
-			return x != w && x.session == w.session && x.Washdown > 0 && x.From() >= v.done() && x.From()+x.Washdown <= w.Start
+			return x != w && x.session == w.session && x.Washdown > 0 && x.From() >= v.done() &&
+				x.From()+x.Washdown <= w.Start
 		}) {
 			return c.problem.Washdown
 		}
@@ -331,7 +352,8 @@ func (c *proof) washdown(w *work) si.Minutes {
 
 // allergensConflict tells whether the other batch contains something that this one must be free from.
 func allergensConflict(this, other *Batch) bool {
-	return this != other && slices.ContainsFunc(this.FreeFrom, func(x string) bool { return slices.Contains(other.Contains, x) })
+	return this != other && slices.ContainsFunc(this.FreeFrom,
+		func(x string) bool { return slices.Contains(other.Contains, x) })
 }
 
 // window: rule 8.
@@ -366,7 +388,8 @@ func (c *proof) window() {
 			fresh, pinned = w.Start, w.pinned
 		}
 		if fresh < b.DueMin-*b.ShelfLifeMin && !pinned {
-			c.breaks(8, ref{b.ID, b.FreshFrom}, reason.Of("plan.fresh-from-and-keeps-that", reason.Int(fresh), reason.Int(*b.ShelfLifeMin), reason.Int(b.DueMin)))
+			c.breaks(8, ref{b.ID, b.FreshFrom}, reason.Of("plan.fresh-from-and-keeps-that", reason.Int(fresh),
+				reason.Int(*b.ShelfLifeMin), reason.Int(b.DueMin)))
 		}
 	}
 }

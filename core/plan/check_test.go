@@ -8,8 +8,8 @@ import (
 	"zestytin/core/si"
 )
 
-// A valid plan, and each rule broken on its own. Two people from 0 to 400; ganache is made, rests, is dipped in dark by person 0; nut bark is poured
-// by person 1 and pops, which must be free of nuts, come after a washdown.
+// A valid plan, and each rule broken on its own. Two people from 0 to 400; ganache is made, rests, is dipped in dark by
+// person 0; nut bark is poured by person 1 and pops, which must be free of nuts, come after a washdown.
 func proven() (*Problem, *Plan) {
 	p := &Problem{Schema: ProblemSchema1, Washdown: 15,
 		Sessions: []Session{{0, 400, 2}, {1000, 1400, 1}},
@@ -17,19 +17,23 @@ func proven() (*Problem, *Plan) {
 		Tools:    []MouldResource{{"mould", 1}},
 		Pots:     []Pot{{"dark", 25, 60}},
 		Batches: []Batch{
-			{ID: "truffles", Penalty: 2, DueMin: 500, ShelfLifeMin: new(si.Minutes(480)), FreshFrom: "ganache", Steps: []Operation{
-				{ID: "ganache", HandsOnMin: 20, PassiveMin: 60, Storage: "fridge", Trays: 1},
-				{ID: "dip", HandsOnMin: 30, PassiveMin: 15, Pot: "dark", After: []After{{Step: "ganache", Max: new(si.Minutes(100))}}},
-			}},
+			{ID: "truffles", Penalty: 2, DueMin: 500, ShelfLifeMin: new(si.Minutes(480)), FreshFrom: "ganache",
+				Steps: []Operation{
+					{ID: "ganache", HandsOnMin: 20, PassiveMin: 60, Storage: "fridge", Trays: 1},
+					{ID: "dip", HandsOnMin: 30, PassiveMin: 15, Pot: "dark",
+						After: []After{{Step: "ganache", Max: new(si.Minutes(100))}}},
+				}},
 			{ID: "bark", Penalty: 1, DueMin: 1300, Contains: []string{"tree-nut"}, Steps: []Operation{
-				{ID: "pour", HandsOnMin: 20, PassiveMin: 60, Storage: "fridge", Trays: 2, Takes: []Take{{"mould", 1, "pour"}}},
+				{ID: "pour", HandsOnMin: 20, PassiveMin: 60, Storage: "fridge", Trays: 2,
+					Takes: []Take{{"mould", 1, "pour"}}},
 			}},
 			{ID: "pops", Penalty: 1, DueMin: 1300, FreeFrom: []string{"tree-nut"}, Steps: []Operation{
 				{ID: "cast", HandsOnMin: 30, PassiveMin: 20, Pot: "dark", Takes: []Take{{"mould", 1, "cast"}}},
 			}},
 		},
 	}
-	// The ganache is in the fridge from 40 to 130, the bark from 160 on; the pot of dark is ready at 130 and holds to 220.
+	// The ganache is in the fridge from 40 to 130, the bark from 160 on; the pot of dark is ready at 130 and holds to
+	// 220.
 	return p, &Plan{Schema: PlanSchema1, Steps: []ScheduledOperation{
 		{Batch: "truffles", Step: "ganache", Start: 20, Hand: 0},
 		{Batch: "truffles", Step: "dip", Start: 130, Hand: 0, Changeover: 25},
@@ -38,8 +42,8 @@ func proven() (*Problem, *Plan) {
 	}}
 }
 
-// By hand: 25 and 25 minutes of changeover and 15 of washdown; the ganache is 480 minutes old at 500, the bark ends at 220 and the pops at 300,
-// 1080 and 1000 minutes before 1300.
+// By hand: 25 and 25 minutes of changeover and 15 of washdown; the ganache is 480 minutes old at 500, the bark ends at
+// 220 and the pops at 300, 1080 and 1000 minutes before 1300.
 func TestAValidPlan(t *testing.T) {
 	p, plan := proven()
 	score, broken := Check(p, plan)
@@ -50,7 +54,10 @@ func TestAValidPlan(t *testing.T) {
 
 func TestEveryRuleIsFoundBroken(t *testing.T) {
 	at := func(plan *Plan, batch ident.Batch, step ident.Step) *ScheduledOperation {
-		return &plan.Steps[slices.IndexFunc(plan.Steps, func(s ScheduledOperation) bool { return s.Batch == batch && s.Step == step })]
+		return &plan.Steps[slices.IndexFunc(plan.Steps, func(s ScheduledOperation) bool {
+			return s.Batch == batch &&
+				s.Step == step
+		})]
 	}
 	tests := map[string]struct {
 		rule  int
@@ -58,9 +65,12 @@ func TestEveryRuleIsFoundBroken(t *testing.T) {
 	}{
 		"half a batch":                     {1, func(_ *Problem, plan *Plan) { plan.Steps = plan.Steps[1:] }},
 		"a batch neither placed nor named": {1, func(_ *Problem, plan *Plan) { plan.Steps = plan.Steps[:3] }},
-		"a batch placed and named":         {1, func(_ *Problem, plan *Plan) { plan.Unplaced = []Unplaced{{Batch: "bark"}} }},
-		"a step twice":                     {1, func(_ *Problem, plan *Plan) { plan.Steps = append(plan.Steps, plan.Steps[0]) }},
-		"an unknown step":                  {1, func(_ *Problem, plan *Plan) { plan.Steps[0].Step = "boil" }},
+		"a batch placed and named": {1, func(_ *Problem,
+			plan *Plan) {
+			plan.Unplaced = []Unplaced{{Batch: "bark"}}
+		}},
+		"a step twice":    {1, func(_ *Problem, plan *Plan) { plan.Steps = append(plan.Steps, plan.Steps[0]) }},
+		"an unknown step": {1, func(_ *Problem, plan *Plan) { plan.Steps[0].Step = "boil" }},
 		"a pinned batch left out": {1, func(p *Problem, plan *Plan) {
 			p.Batches[2].Steps[0].Pinned = &Pinned{Start: 250}
 			plan.Steps, plan.Unplaced = plan.Steps[:3], []Unplaced{{Batch: "pops"}}
@@ -73,9 +83,16 @@ func TestEveryRuleIsFoundBroken(t *testing.T) {
 			p.Pots[0].Changeover = 125
 			at(plan, "truffles", "dip").Changeover = 125
 		}},
-		"setup while busy":            {2, func(p *Problem, plan *Plan) { p.Pots[0].Changeover = 95; at(plan, "truffles", "dip").Changeover = 95 }},
-		"before what it waits for":    {4, func(p *Problem, _ *Plan) { p.Batches[0].Steps[1].After[0].Min = 31 }},
-		"too long after it":           {4, func(p *Problem, _ *Plan) { p.Batches[0].Steps[1].After[0].Max = new(si.Minutes(29)) }},
+		"setup while busy": {2, func(p *Problem, plan *Plan) {
+			p.Pots[0].Changeover = 95
+			at(plan,
+				"truffles", "dip").Changeover = 95
+		}},
+		"before what it waits for": {4, func(p *Problem, _ *Plan) { p.Batches[0].Steps[1].After[0].Min = 31 }},
+		"too long after it": {4, func(p *Problem, _ *Plan) {
+			p.Batches[0].Steps[1].After[0].Max = new(
+				si.Minutes(29))
+		}},
 		"a full place":                {5, func(_ *Problem, plan *Plan) { at(plan, "bark", "pour").Start = 105 }},
 		"a tool held twice":           {5, func(p *Problem, _ *Plan) { p.Batches[1].Steps[0].PassiveMin = 91 }},
 		"no changeover":               {6, func(_ *Problem, plan *Plan) { at(plan, "truffles", "dip").Changeover = 0 }},
@@ -90,17 +107,21 @@ func TestEveryRuleIsFoundBroken(t *testing.T) {
 			p.Batches[0].FreeFrom = []string{"tree-nut"}
 			at(plan, "bark", "pour").Start = 130
 		}},
-		"before it may":          {8, func(p *Problem, _ *Plan) { p.Batches[1].ReleaseMin = 141 }},
-		"too late":               {8, func(p *Problem, _ *Plan) { p.Batches[1].DueMin = 219 }},
-		"spoiled":                {8, func(p *Problem, _ *Plan) { p.Batches[0].ShelfLifeMin = new(si.Minutes(479)) }},
-		"spoiled at its end":     {8, func(p *Problem, _ *Plan) { p.Batches[1].ShelfLifeMin = new(si.Minutes(1079)) }},
-		"not where it is pinned": {9, func(p *Problem, _ *Plan) { p.Batches[1].Steps[0].Pinned = &Pinned{Start: 141, Hand: 1} }},
+		"before it may":      {8, func(p *Problem, _ *Plan) { p.Batches[1].ReleaseMin = 141 }},
+		"too late":           {8, func(p *Problem, _ *Plan) { p.Batches[1].DueMin = 219 }},
+		"spoiled":            {8, func(p *Problem, _ *Plan) { p.Batches[0].ShelfLifeMin = new(si.Minutes(479)) }},
+		"spoiled at its end": {8, func(p *Problem, _ *Plan) { p.Batches[1].ShelfLifeMin = new(si.Minutes(1079)) }},
+		"not where it is pinned": {9, func(p *Problem, _ *Plan) {
+			p.Batches[1].Steps[0].Pinned = &Pinned{Start: 141,
+				Hand: 1}
+		}},
 	}
 	for name, test := range tests {
 		t.Run(name, func(t *testing.T) {
 			p, plan := proven()
 			test.spoil(p, plan)
-			if _, broken := Check(p, plan); !slices.ContainsFunc(broken, func(v Violation) bool { return v.Rule == test.rule }) {
+			if _, broken := Check(p, plan); !slices.ContainsFunc(broken,
+				func(v Violation) bool { return v.Rule == test.rule }) {
 				t.Errorf("rule %d is not found broken: %v", test.rule, broken)
 			}
 		})

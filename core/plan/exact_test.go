@@ -96,7 +96,8 @@ func data(p *Problem, unit int) string {
 	var before, after, least, most, taker, tool, count, until []int
 	for i, s := range steps {
 		for _, a := range s.After {
-			before, after, least = append(before, at[ref{of(s.batch).ID, a.Step}]), append(after, i+1), append(least, int(a.Min/si.Minutes(unit)))
+			before, after, least = append(before, at[ref{of(s.batch).ID, a.Step}]), append(after, i+1),
+				append(least, int(a.Min/si.Minutes(unit)))
 			if a.Max == nil {
 				most = append(most, -1)
 			} else {
@@ -104,7 +105,8 @@ func data(p *Problem, unit int) string {
 			}
 		}
 		for _, t := range s.Takes {
-			taker, until, count = append(taker, i+1), append(until, at[ref{of(s.batch).ID, t.Until}]), append(count, t.Count)
+			taker, until, count = append(taker, i+1), append(until, at[ref{of(s.batch).ID, t.Until}]),
+				append(count, t.Count)
 			tool = append(tool, 1+slices.IndexFunc(p.Tools, func(x MouldResource) bool { return x.ID == t.Tool }))
 		}
 	}
@@ -135,7 +137,8 @@ func small(seed uint64) *Problem {
 	return p
 }
 
-// The answer of an independent solver (MiniZinc with Gecode, from Debian), which proves that there is none better, on a dozen small problems.
+// The answer of an independent solver (MiniZinc with Gecode, from Debian), which proves that there is none better, on a
+// dozen small problems.
 func TestAgainstAnExactSolver(t *testing.T) {
 	if _, err := exec.LookPath("minizinc"); err != nil {
 		t.Fatal("minizinc is missing: tools/setup test installs it")

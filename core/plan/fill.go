@@ -33,17 +33,20 @@ func Fill(p *Problem, plan *Plan) []Filled {
 				continue
 			}
 			if step.Storage != "" && step.Trays > 0 {
-				f := Filled{Batch: b.ID, Step: step.ID, Place: step.Storage, Amount: step.Trays, From: at.Start + step.HandsOnMin, To: at.Start + step.HandsOnMin + step.PassiveMin}
+				f := Filled{Batch: b.ID, Step: step.ID, Place: step.Storage, Amount: step.Trays,
+					From: at.Start + step.HandsOnMin, To: at.Start + step.HandsOnMin + step.PassiveMin}
 				for latest, i := si.Minutes(-1), 0; i < len(b.Steps); i++ {
 					next, known := placed[ref{b.ID, b.Steps[i].ID}]
-					if known && slices.ContainsFunc(b.Steps[i].After, func(a After) bool { return a.Step == step.ID }) && next.Start > latest {
+					if known && slices.ContainsFunc(b.Steps[i].After,
+						func(a After) bool { return a.Step == step.ID }) && next.Start > latest {
 						latest, f.To = next.Start, next.Start
 					}
 				}
 				list = append(list, f)
 			}
 			for _, t := range step.Takes {
-				f := Filled{Batch: b.ID, Step: step.ID, Tool: t.Tool, Amount: t.Count, From: at.Start, To: at.Start + step.HandsOnMin + step.PassiveMin}
+				f := Filled{Batch: b.ID, Step: step.ID, Tool: t.Tool, Amount: t.Count, From: at.Start,
+					To: at.Start + step.HandsOnMin + step.PassiveMin}
 				if until, known := placed[ref{b.ID, t.Until}]; known && t.Until != step.ID {
 					f.To = until.Start + until.Hands
 				}
@@ -88,8 +91,8 @@ func FillLevels(filled []Filled, from, to si.Minutes) []FillLevel {
 	return list
 }
 
-// NearestStart is the start closest to a wished one at which the hands of a step fit into a session in which a person, from 0, works, with its set-up before it; false where there
-// is none. All are minutes.
+// NearestStart is the start closest to a wished one at which the hands of a step fit into a session in which a person,
+// from 0, works, with its set-up before it; false where there is none. All are minutes.
 func NearestStart(sessions []Session, person int, wished, hands, setup si.Minutes) (start si.Minutes, ok bool) {
 	for _, s := range sessions {
 		if s.To-s.From < hands || s.People <= person {

@@ -8,8 +8,9 @@ import (
 	"zestytin/core/si"
 )
 
-// inserter finds the best place for one batch among those that are placed: a search in depth over its steps, from the last to the first, each as late as it
-// can be. At every step the cheapest places come first, and leaving the first choice is allowed a few times only.
+// inserter finds the best place for one batch among those that are placed: a search in depth over its steps, from the
+// last to the first, each as late as it can be. At every step the cheapest places come first, and leaving the first
+// choice is allowed a few times only.
 type inserter struct {
 	*state
 	rnd    *rand.Rand   // nil: nothing is left to chance
@@ -107,7 +108,8 @@ func (s *inserter) descend(j, depth int, setup si.Minutes, moved, wander int) {
 		s.left--
 		s.put(i, o.session, o.hand, o.start)
 		s.taken = append(s.taken, o)
-		if early := s.tooEarly(j); !early && !s.best.less(outcome{setup: total.setup, age: s.youngest(j), moved: total.moved}) {
+		if early := s.tooEarly(j); !early && !s.best.less(outcome{setup: total.setup, age: s.youngest(j),
+			moved: total.moved}) {
 			s.descend(j, depth+1, total.setup, total.moved, wander-rank)
 		}
 		s.taken = s.taken[:len(s.taken)-1]
@@ -158,15 +160,16 @@ func (s *inserter) whole(j, moved int) {
 		setup += total - s.before[at]
 	}
 	got := outcome{setup: setup, age: s.age(j), moved: moved}
-	if got.less(s.best) || got == s.best && s.rnd != nil && s.rnd.IntN(2) == 0 { // one is as good as the other, for this batch
+	if got.less(s.best) || got == s.best && s.rnd != nil && s.rnd.IntN(
+		2) == 0 { // one is as good as the other, for this batch
 		s.best = got
 		s.found = append(s.found[:0], s.taken...)
 	}
 }
 
-// together places the steps of several batches that have none, from the last to the first of all of them, each as late as it can be, so that they
-// find room between each other. dear says how many minutes earlier a step may be for a minute of setup less; lag is how much a batch is held
-// back against the others. What finds no place is left out.
+// together places the steps of several batches that have none, from the last to the first of all of them, each as late
+// as it can be, so that they find room between each other. dear says how many minutes earlier a step may be for a
+// minute of setup less; lag is how much a batch is held back against the others. What finds no place is left out.
 func (s *inserter) together(batches []int, dear si.Minutes, lag func() si.Minutes) {
 	type turn struct {
 		job  int
@@ -221,7 +224,8 @@ func (s *inserter) together(batches []int, dear si.Minutes, lag func() si.Minute
 		}
 		if s.eager != nil && s.eager[t.job] {
 			for n := range options {
-				if options[n].session == options[best].session && options[n].setup <= options[best].setup && options[n].start < options[best].start {
+				if options[n].session == options[best].session && options[n].setup <= options[best].setup &&
+					options[n].start < options[best].start {
 					best = n
 				}
 			}

@@ -8,15 +8,16 @@ import (
 	"zestytin/core/si"
 )
 
-// BatchSplit is another way to make some batches: several of the same treat in one lot, which saves setup or a round of the moulds, or one in parts,
-// on several days.
+// BatchSplit is another way to make some batches: several of the same treat in one lot, which saves setup or a round of
+// the moulds, or one in parts, on several days.
 type BatchSplit struct {
 	Of      []ident.Batch // the batches that it stands for
 	Instead []Batch       // one lot for all of them, or several parts of the one
 }
 
-// Merge several batches of the same treat into one lot, of which the name, the steps and what it is fresh from are given: it is ready for the first of them, fresh enough for the last,
-// and worth as much as all. ok is false where no time is fresh enough for all of them.
+// Merge several batches of the same treat into one lot, of which the name, the steps and what it is fresh from are
+// given: it is ready for the first of them, fresh enough for the last, and worth as much as all. ok is false where no
+// time is fresh enough for all of them.
 func Merge(lot Batch, of []Batch) (merged Batch, ok bool) {
 	lot = Batch{ID: lot.ID, Steps: lot.Steps, FreshFrom: lot.FreshFrom, DueMin: of[0].DueMin}
 	earliest := -unlimited // that it may be fresh from
@@ -43,11 +44,14 @@ func union(a, b []string) []string {
 	return a
 }
 
-// ChooseSplits makes a plan with those of the alternatives that make it better than the plan that make made of the problem without any, one after the other as they are given,
-// and tells which they are. A batch takes part in one alternative at most. Plans are compared by what becomes of the problem's own batches: each is as old
-// as the oldest of what is made for it, and worth no more than what of that is made. That is the score of the plan that is returned. Beside it, minutes of hands that an alternative
-// saves or costs, a round of the moulds or a tidying up, count as minutes of setup: that is what a lot is made for.
-func ChooseSplits(ctx context.Context, make Maker, p *Problem, without *Plan, all []BatchSplit, o Options) (*Plan, []BatchSplit, error) {
+// ChooseSplits makes a plan with those of the alternatives that make it better than the plan that make made of the
+// problem without any, one after the other as they are given, and tells which they are. A batch takes part in one
+// alternative at most. Plans are compared by what becomes of the problem's own batches: each is as old as the oldest of
+// what is made for it, and worth no more than what of that is made. That is the score of the plan that is returned.
+// Beside it, minutes of hands that an alternative saves or costs, a round of the moulds or a tidying up, count as
+// minutes of setup: that is what a lot is made for.
+func ChooseSplits(ctx context.Context, make Maker, p *Problem, without *Plan, all []BatchSplit, o Options) (*Plan,
+	[]BatchSplit, error) {
 	best, least := without, without.Score
 	var taken []BatchSplit
 	for _, a := range all {

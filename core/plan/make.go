@@ -10,8 +10,8 @@ import (
 	"zestytin/core/si"
 )
 
-// DefaultEffort for so many steps, in moves. It answers a peak fortnight of 60 batches and 400 steps in well under a second on one core; with fewer
-// steps a move costs less, and there are more of them.
+// DefaultEffort for so many steps, in moves. It answers a peak fortnight of 60 batches and 400 steps in well under a
+// second on one core; with fewer steps a move costs less, and there are more of them.
 func DefaultEffort(steps int) int { return min(max(250_000/max(steps, 1), 800), 8000) }
 
 // Options of Make.
@@ -25,16 +25,17 @@ type Options struct {
 // Rough is the effort where whether all finds room is all that is asked.
 const Rough = -1
 
-// Make a plan: every batch is put where it adds least, then a large-neighbourhood search takes some batches out that have to do with each
-// other and puts them back, again and again. The same problem and effort give the same plan. The error is an *invalid.Error when the problem
-// makes no sense, or that of the context when it was stopped.
+// Make a plan: every batch is put where it adds least, then a large-neighbourhood search takes some batches out that
+// have to do with each other and puts them back, again and again. The same problem and effort give the same plan. The
+// error is an *invalid.Error when the problem makes no sense, or that of the context when it was stopped.
 func Make(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 	if err := p.Check(); err != nil {
 		return nil, err
 	}
 	made, stuck, err := p.planned(ctx, o, 8)
 	if err == nil && stuck >= 0 {
-		err = fault(fmt.Sprintf("batches[%d]", stuck), reason.Of("plan.has-pinned-step-and-what", reason.Name(p.Batches[stuck].ID)))
+		err = fault(fmt.Sprintf("batches[%d]", stuck), reason.Of("plan.has-pinned-step-and-what",
+			reason.Name(p.Batches[stuck].ID)))
 	}
 	if err != nil {
 		return nil, err
@@ -42,8 +43,8 @@ func Make(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 	return made, nil
 }
 
-// planned is a plan of a problem that makes sense, or a batch that what is pinned leaves no room for, though it has a pinned step itself and must be placed: that is worth
-// as many more searches as tries says.
+// planned is a plan of a problem that makes sense, or a batch that what is pinned leaves no room for, though it has a
+// pinned step itself and must be placed: that is worth as many more searches as tries says.
 func (p *Problem) planned(ctx context.Context, o Options, tries int) (made *Plan, stuck int, err error) {
 	s := newSearch(p)
 	s.construct(cmp.Or(o.From, p.Previous))
@@ -117,7 +118,8 @@ func (s *search) construct(from *Plan) {
 	}
 	slices.SortStableFunc(order, func(a, b int) int {
 		x, y := &s.batches[a], &s.batches[b]
-		return cmp.Or(cmp.Compare(rank(y.pinned), rank(x.pinned)), cmp.Compare(y.worth, x.worth), cmp.Compare(slack[a], slack[b]))
+		return cmp.Or(cmp.Compare(rank(y.pinned), rank(x.pinned)), cmp.Compare(y.worth, x.worth),
+			cmp.Compare(slack[a], slack[b]))
 	})
 	s.order = order
 	s.begin(from)
@@ -224,7 +226,9 @@ func (s *search) plan() *Plan {
 		}
 		for _, i := range s.batches[j].steps {
 			step := &b.Steps[s.steps[i].name]
-			placed := ScheduledOperation{Batch: b.ID, Step: step.ID, Start: s.start[i], Hand: s.hand[i], Changeover: s.change[i], Washdown: s.wash[i], Hands: step.HandsOnMin, Wait: step.PassiveMin, Pots: s.problem.uses(step)}
+			placed := ScheduledOperation{Batch: b.ID, Step: step.ID, Start: s.start[i], Hand: s.hand[i],
+				Changeover: s.change[i], Washdown: s.wash[i], Hands: step.HandsOnMin, Wait: step.PassiveMin,
+				Pots: s.problem.uses(step)}
 			if !s.problem.first() {
 				for k, u := range placed.Pots {
 					if s.melted[i]&(1<<k) != 0 {

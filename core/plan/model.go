@@ -8,7 +8,8 @@ import (
 	"zestytin/core/si"
 )
 
-// model is a problem made ready for the search: names are numbers, and what follows from the problem alone is worked out once.
+// model is a problem made ready for the search: names are numbers, and what follows from the problem alone is worked
+// out once.
 type model struct {
 	problem  *Problem
 	sessions []Session // by start
@@ -64,7 +65,8 @@ func (t *operation) uses(pot int) bool {
 	return slices.ContainsFunc(t.needs, func(n need) bool { return n.pot == pot })
 }
 
-// link to a step that comes directly before or after: min and max minutes from the end of the one to the start of the other.
+// link to a step that comes directly before or after: min and max minutes from the end of the one to the start of the
+// other.
 type link struct {
 	step     int
 	min, max si.Minutes
@@ -74,8 +76,9 @@ type link struct {
 // unlimited minutes.
 const unlimited si.Minutes = 1 << 40
 
-// hold takes an amount of a resource from when owner's hands begin (a tool) or end (a place) until the latest start of the steps in until (a place),
-// until the hands of the one step in until are done (a tool), or until owner's own end where there is none.
+// hold takes an amount of a resource from when owner's hands begin (a tool) or end (a place) until the latest start of
+// the steps in until (a place), until the hands of the one step in until are done (a tool), or until owner's own end
+// where there is none.
 type hold struct {
 	resource int
 	amount   int
@@ -119,7 +122,8 @@ func compile(p *Problem) *model {
 	return m
 }
 
-func (m *model) addJob(b *Batch, places map[ident.Spot]int, tools map[ident.Mould]int, pots map[ident.Pot]int, was map[ref]Pinned) {
+func (m *model) addJob(b *Batch, places map[ident.Spot]int, tools map[ident.Mould]int, pots map[ident.Pot]int,
+	was map[ref]Pinned) {
 	first := len(m.steps)
 	index := map[ident.Step]int{}
 	for i, s := range b.Steps {
@@ -220,7 +224,10 @@ func (m *model) sorted(first, end int) []int {
 
 // session whose span has [from, to) and has the person; -1 when there is none.
 func (m *model) session(from, to si.Minutes, hand int) int {
-	n, found := slices.BinarySearchFunc(m.sessions, from, func(s Session, from si.Minutes) int { return cmp.Compare(s.From, from) })
+	n, found := slices.BinarySearchFunc(m.sessions, from, func(s Session,
+		from si.Minutes) int {
+		return cmp.Compare(s.From, from)
+	})
 	if !found {
 		n--
 	}

@@ -39,9 +39,15 @@ func (s *search) move() {
 	s.rnd.Shuffle(len(s.picked), func(a, b int) { s.picked[a], s.picked[b] = s.picked[b], s.picked[a] })
 	switch s.rnd.IntN(3) {
 	case 0: // the least choice first
-		slices.SortStableFunc(s.picked, func(a, b int) int { return cmp.Compare(s.batches[a].readyBy, s.batches[b].readyBy) })
+		slices.SortStableFunc(s.picked, func(a, b int) int {
+			return cmp.Compare(s.batches[a].readyBy,
+				s.batches[b].readyBy)
+		})
 	case 1: // the longest first
-		slices.SortStableFunc(s.picked, func(a, b int) int { return cmp.Compare(len(s.batches[b].steps), len(s.batches[a].steps)) })
+		slices.SortStableFunc(s.picked, func(a, b int) int {
+			return cmp.Compare(len(s.batches[b].steps),
+				len(s.batches[a].steps))
+		})
 	}
 	for _, j := range s.picked {
 		if !s.whole(j) && !s.insert.insert(j) {

@@ -48,7 +48,8 @@ func (s *inserter) reach(i int) si.Minutes {
 	return from + t.hands + t.wait
 }
 
-// options for a step with a start from lo to hi: in each gap between the steps of a person the latest start, and the latest at which the pot is still ready.
+// options for a step with a start from lo to hi: in each gap between the steps of a person the latest start, and the
+// latest at which the pot is still ready.
 func (s *inserter) options(i int, lo, hi si.Minutes, into []option) []option {
 	t := &s.steps[i]
 	if t.was.Hand >= 0 && lo <= t.was.Start && t.was.Start <= hi {
@@ -56,7 +57,10 @@ func (s *inserter) options(i int, lo, hi si.Minutes, into []option) []option {
 			into = s.consider(i, session, t.was.Hand, t.was.Start, t.was.Start, into)
 		}
 	}
-	last, _ := slices.BinarySearchFunc(s.sessions, hi+1, func(x Session, at si.Minutes) int { return cmp.Compare(x.From, at) })
+	last, _ := slices.BinarySearchFunc(s.sessions, hi+1, func(x Session,
+		at si.Minutes) int {
+		return cmp.Compare(x.From, at)
+	})
 	deferred := s.defers(t)
 	s.barred = lo - 1
 	for n := last - 1; n >= 0 && s.sessions[n].To > s.barred; n-- {
@@ -154,7 +158,8 @@ func (s *inserter) changeAfter(next int, t *operation) si.Minutes {
 	return sum
 }
 
-// warmUntil is the latest start of a step at which the pot of the person's step before it is ready; before everything when it is another one.
+// warmUntil is the latest start of a step at which the pot of the person's step before it is ready; before everything
+// when it is another one.
 func (s *inserter) warmUntil(list []int, hand int, t *operation) si.Minutes {
 	if len(t.needs) == 0 {
 		return -unlimited
@@ -177,7 +182,8 @@ func (s *inserter) warmUntil(list []int, hand int, t *operation) si.Minutes {
 	return -unlimited
 }
 
-// aside considers to be done before what others do in the session that the step must be free from, or that must be free from it.
+// aside considers to be done before what others do in the session that the step must be free from, or that must be free
+// from it.
 func (s *inserter) aside(i, session, hand int, latest, floor si.Minutes, into []option) []option {
 	t := &s.steps[i]
 	for _, v := range s.lists[session] {
@@ -216,7 +222,8 @@ func (s *inserter) consider(i, session, hand int, start, floor si.Minutes, into 
 	return into
 }
 
-// findRoom moves the start of a step earlier until the places and tools have room for what it decides on, and tells whether they do.
+// findRoom moves the start of a step earlier until the places and tools have room for what it decides on, and tells
+// whether they do.
 func (s *inserter) findRoom(i int, floor si.Minutes) bool {
 	for tries := 0; tries < 16; tries++ {
 		clear := true
@@ -259,7 +266,8 @@ func (s *inserter) findRoom(i int, floor si.Minutes) bool {
 	return false
 }
 
-// beginning is the latest start, at or before from, of what is taken at from, such that before it there is room for the amount.
+// beginning is the latest start, at or before from, of what is taken at from, such that before it there is room for the
+// amount.
 func (s *spans) beginning(from, to si.Minutes, amount, there int) si.Minutes {
 	if amount > there {
 		return -unlimited

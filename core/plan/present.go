@@ -19,17 +19,20 @@ type Scheduled struct {
 	Done                 *si.Minutes // the minute in which it was ticked; nil: it is to be done
 }
 
-// CommittedBatch is a batch that has been promised. Its steps are as they were written; At tells where each of them stands, by its id, as far as it has been planned.
+// CommittedBatch is a batch that has been promised. Its steps are as they were written; At tells where each of them
+// stands, by its id, as far as it has been planned.
 type CommittedBatch struct {
 	Batch
 	At map[ident.Step]Scheduled
 }
 
-// CurrentProblem is the problem of a kitchen at the minute now: the empty problem p has its sessions, places, tools and pots. What is done is pinned to when it was
-// done, what a person pinned to where it was put, as long as there is such a time ahead; nothing else begins before now. Where all of it stands is the
-// previous plan. Of batches that were to be ready by now and are not done only what is done is left: no plan can help the rest.
+// CurrentProblem is the problem of a kitchen at the minute now: the empty problem p has its sessions, places, tools and
+// pots. What is done is pinned to when it was done, what a person pinned to where it was put, as long as there is such
+// a time ahead; nothing else begins before now. Where all of it stands is the previous plan. Of batches that were to be
+// ready by now and are not done only what is done is left: no plan can help the rest.
 func CurrentProblem(p Problem, now si.Minutes, promised []CommittedBatch) *Problem {
-	p.Schema, p.Sessions, p.Batches, p.Previous = ProblemSchema, slices.Clone(p.Sessions), nil, &Plan{Schema: PlanSchema}
+	p.Schema, p.Sessions, p.Batches, p.Previous = ProblemSchema, slices.Clone(p.Sessions), nil,
+		&Plan{Schema: PlanSchema}
 	history := happened(&p, promised)
 	for i := range promised {
 		b := promised[i].Batch
@@ -53,7 +56,9 @@ func CurrentProblem(p Problem, now si.Minutes, promised []CommittedBatch) *Probl
 			}) {
 				step.Pinned = &Pinned{at.Start, at.Hand}
 			}
-			stands = append(stands, ScheduledOperation{Batch: b.ID, Step: step.ID, Start: at.Start, Hand: at.Hand, Changeover: at.Changeover, Washdown: at.Washdown, Melts: at.Melts, Hands: step.HandsOnMin, Wait: step.PassiveMin, Pots: p.uses(step)})
+			stands = append(stands, ScheduledOperation{Batch: b.ID, Step: step.ID, Start: at.Start, Hand: at.Hand,
+				Changeover: at.Changeover, Washdown: at.Washdown, Melts: at.Melts, Hands: step.HandsOnMin,
+				Wait: step.PassiveMin, Pots: p.uses(step)})
 		}
 		if len(b.Steps) > 0 && (!open || b.DueMin > now) {
 			p.Batches = append(p.Batches, b)
@@ -79,9 +84,9 @@ func doneOf(b Batch, history map[ref]Pinned) Batch {
 	return b
 }
 
-// happened is when the steps that are done were done, and by whom. A step that was ticked on its day ended then; one that was ticked on a later day is taken to have
-// kept to its plan. Of several that one person ticked at once each ended when the next began. The sessions of p are widened, in the past, by what was done outside of
-// them.
+// happened is when the steps that are done were done, and by whom. A step that was ticked on its day ended then; one
+// that was ticked on a later day is taken to have kept to its plan. Of several that one person ticked at once each
+// ended when the next began. The sessions of p are widened, in the past, by what was done outside of them.
 func happened(p *Problem, promised []CommittedBatch) map[ref]Pinned {
 	type deed struct {
 		of       ref
@@ -96,11 +101,15 @@ func happened(p *Problem, promised []CommittedBatch) map[ref]Pinned {
 			if !planned || at.Done == nil {
 				continue
 			}
-			d := deed{ref{promised[i].ID, step.ID}, at.Start, at.Start + step.HandsOnMin, at.Hand, at.Changeover + at.Washdown}
+			d := deed{ref{promised[i].ID, step.ID}, at.Start, at.Start + step.HandsOnMin, at.Hand,
+				at.Changeover + at.Washdown}
 			if *at.Done/DayMinutes == at.Start/DayMinutes || *at.Done < d.to {
 				d.from, d.to = *at.Done-step.HandsOnMin, *at.Done
 			}
-			if n := slices.IndexFunc(p.Sessions, func(s Session) bool { return s.From < d.to && d.from < s.To }); n >= 0 {
+			if n := slices.IndexFunc(p.Sessions, func(s Session) bool {
+				return s.From < d.to &&
+					d.from < s.To
+			}); n >= 0 {
 				d.hand = min(d.hand, p.Sessions[n].People-1)
 			} else {
 				d.hand = 0
@@ -145,7 +154,8 @@ func gone(p *Problem, now si.Minutes) Batch {
 				}
 			}
 			if from < now {
-				b.Steps = append(b.Steps, Operation{ID: ident.Step(fmt.Sprint(hand)), HandsOnMin: now - from, Pinned: &Pinned{from, hand}})
+				b.Steps = append(b.Steps, Operation{ID: ident.Step(fmt.Sprint(hand)), HandsOnMin: now - from,
+					Pinned: &Pinned{from, hand}})
 			}
 		}
 	}

@@ -11,8 +11,9 @@ import (
 	"zestytin/core/si"
 )
 
-// Whatever stands, was ticked and was pinned, and however late it is: the present is a problem that makes sense, and what is settled from it is a valid plan in which what is done
-// has stayed where it was, what is pinned stands where it is pinned, and nothing else begins before now.
+// Whatever stands, was ticked and was pinned, and however late it is: the present is a problem that makes sense, and
+// what is settled from it is a valid plan in which what is done has stayed where it was, what is pinned stands where it
+// is pinned, and nothing else begins before now.
 func TestThePresentIsAlwaysAProblem(t *testing.T) {
 	r := rand.New(rand.NewPCG(12, 5))
 	done, pinned, out := 0, 0, 0
@@ -30,7 +31,8 @@ func TestThePresentIsAlwaysAProblem(t *testing.T) {
 		left := *problem
 		left.Batches = nil
 		for _, b := range problem.Batches {
-			if stuck := slices.ContainsFunc(made.Unplaced, func(u Unplaced) bool { return u.Batch == b.ID }) && slices.ContainsFunc(b.Steps, func(s Operation) bool { return s.Pinned != nil }); stuck {
+			if stuck := slices.ContainsFunc(made.Unplaced, func(u Unplaced) bool { return u.Batch == b.ID }) &&
+				slices.ContainsFunc(b.Steps, func(s Operation) bool { return s.Pinned != nil }); stuck {
 				b = past(b)
 			}
 			left.Batches = append(left.Batches, b)
@@ -42,7 +44,10 @@ func TestThePresentIsAlwaysAProblem(t *testing.T) {
 		_, broken := Check(&left, &plan)
 		for _, v := range broken {
 			// Which washdown cleared what, among steps that overlap in the past, can be read in two ways.
-			if at := slices.IndexFunc(plan.Steps, func(s ScheduledOperation) bool { return s.Batch == v.Batch && s.Step == v.Step }); (v.Rule == 6 || v.Rule == 7) && at >= 0 && plan.Steps[at].Start < now {
+			if at := slices.IndexFunc(plan.Steps, func(s ScheduledOperation) bool {
+				return s.Batch == v.Batch &&
+					s.Step == v.Step
+			}); (v.Rule == 6 || v.Rule == 7) && at >= 0 && plan.Steps[at].Start < now {
 				continue
 			}
 			t.Errorf("case %d: %v", n, v)
@@ -90,7 +95,8 @@ func life(r *rand.Rand) (Problem, []CommittedBatch, si.Minutes) {
 			if s.Batch != b.ID {
 				continue
 			}
-			at := Scheduled{Start: s.Start + before, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Pinned: r.IntN(8) == 0}
+			at := Scheduled{Start: s.Start + before, Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown,
+				Pinned: r.IntN(8) == 0}
 			switch at.Start < now && ticking {
 			case true:
 				when := min(at.Start+s.Hands+si.Minutes(r.IntN(200))-20, now)

@@ -11,17 +11,22 @@ import (
 
 const day = DayMinutes
 
-// shells are made, filled when they have set, and keep a week: two people on Tuesday evening (day 1), one on the evenings before and after.
+// shells are made, filled when they have set, and keep a week: two people on Tuesday evening (day 1), one on the
+// evenings before and after.
 func shells() (Problem, CommittedBatch) {
 	p := Problem{
 		Sessions: []Session{{1080, 1290, 1}, {day + 1080, day + 1290, 2}, {2*day + 1080, 2*day + 1290, 1}},
-		Places:   []StorageResource{{ID: "fridge", Trays: 4}}, Tools: []MouldResource{{"ball", 4}}, Pots: []Pot{{"dark", 25, 60}}, Washdown: 15,
+		Places:   []StorageResource{{ID: "fridge", Trays: 4}}, Tools: []MouldResource{{"ball", 4}},
+		Pots: []Pot{{"dark", 25, 60}}, Washdown: 15,
 	}
-	return p, CommittedBatch{Batch{ID: "b", Penalty: 1, DueMin: 4 * day, FreshFrom: "cast", ShelfLifeMin: new(si.Minutes(7 * day)), Steps: []Operation{
-		{ID: "cast", HandsOnMin: 20, PassiveMin: 30, Storage: "fridge", Trays: 2, Pot: "dark", Takes: []Take{{"ball", 4, "turn"}}},
-		{ID: "turn", HandsOnMin: 10, After: []After{{Step: "cast"}}},
-		{ID: "fill", HandsOnMin: 30, After: []After{{Step: "turn"}}},
-	}}, map[ident.Step]Scheduled{"cast": {Start: day + 1105, Changeover: 25}, "turn": {Start: day + 1155}, "fill": {Start: day + 1165}}}
+	return p, CommittedBatch{Batch{ID: "b", Penalty: 1, DueMin: 4 * day, FreshFrom: "cast",
+		ShelfLifeMin: new(si.Minutes(7 * day)), Steps: []Operation{
+			{ID: "cast", HandsOnMin: 20, PassiveMin: 30, Storage: "fridge", Trays: 2, Pot: "dark",
+				Takes: []Take{{"ball", 4, "turn"}}},
+			{ID: "turn", HandsOnMin: 10, After: []After{{Step: "cast"}}},
+			{ID: "fill", HandsOnMin: 30, After: []After{{Step: "turn"}}},
+		}}, map[ident.Step]Scheduled{"cast": {Start: day + 1105, Changeover: 25}, "turn": {Start: day + 1155},
+		"fill": {Start: day + 1165}}}
 }
 
 func settle(t *testing.T, p *Problem) *Plan {
@@ -33,7 +38,8 @@ func settle(t *testing.T, p *Problem) *Plan {
 	return made
 }
 
-// By hand: it is 18:20 and nothing is melted, so that casting begins at 18:45 and not at 18:25 as planned, though that is still to come.
+// By hand: it is 18:20 and nothing is melted, so that casting begins at 18:45 and not at 18:25 as planned, though that
+// is still to come.
 func TestMeltingTakesTimeThatIsStillToCome(t *testing.T) {
 	p, b := shells()
 	problem := CurrentProblem(p, day+1100, []CommittedBatch{b})
@@ -58,8 +64,8 @@ func TestWhatIsPlannedStaysAsItIs(t *testing.T) {
 	}
 }
 
-// By hand: the casting was to be done by 18:45 and was ticked at 19:10, so it began at 18:50. It sets until 19:40; turning then, at 19:40 instead of 19:15, and filling
-// at 19:50 instead of 19:25.
+// By hand: the casting was to be done by 18:45 and was ticked at 19:10, so it began at 18:50. It sets until 19:40;
+// turning then, at 19:40 instead of 19:15, and filling at 19:50 instead of 19:25.
 func TestWhatIsLateMovesTheRest(t *testing.T) {
 	p, b := shells()
 	cast := b.At["cast"]
@@ -76,8 +82,8 @@ func TestWhatIsLateMovesTheRest(t *testing.T) {
 	}
 }
 
-// Three ticks at once, at 20:30: one person did one after the other as they are written, so the filling lasted from 20:00, the turning from 19:50 and the casting from
-// 19:30.
+// Three ticks at once, at 20:30: one person did one after the other as they are written, so the filling lasted from
+// 20:00, the turning from 19:50 and the casting from 19:30.
 func TestTickedAtOnce(t *testing.T) {
 	p, b := shells()
 	for id, at := range b.At {
@@ -103,7 +109,8 @@ func TestDoneOutsideOfTheHours(t *testing.T) {
 	b.At["cast"] = cast
 	problem := CurrentProblem(p, 2*day+660, []CommittedBatch{b})
 	// 640 to 660, and 25 minutes of melting before.
-	if !slices.Contains(problem.Sessions, Session{2*day + 615, 2*day + 660, 1}) || !slices.Contains(problem.Sessions, p.Sessions[2]) {
+	if !slices.Contains(problem.Sessions, Session{2*day + 615, 2*day + 660, 1}) ||
+		!slices.Contains(problem.Sessions, p.Sessions[2]) {
 		t.Errorf("%+v", problem.Sessions)
 	}
 	if made := settle(t, problem); len(made.Unplaced) != 0 {
@@ -158,18 +165,23 @@ func TestStuckBatchesDoNotStopTheOthers(t *testing.T) {
 	cast := b.At["cast"]
 	cast.Done = new(si.Minutes(day + 1280))
 	b.At["cast"] = cast
-	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day, Steps: []Operation{{ID: "boil", HandsOnMin: 10}}}, nil}
+	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day,
+		Steps: []Operation{{ID: "boil", HandsOnMin: 10}}}, nil}
 	made := settle(t, CurrentProblem(p, day+1280, []CommittedBatch{b, other}))
-	if len(made.Unplaced) != 1 || made.Unplaced[0].Batch != "b" || made.Unplaced[0].Reason != Begun || !slices.ContainsFunc(made.Steps, func(s ScheduledOperation) bool { return s.Batch == "other" }) || made.Score.Unplaced != 1 {
+	if len(made.Unplaced) != 1 || made.Unplaced[0].Batch != "b" || made.Unplaced[0].Reason != Begun ||
+		!slices.ContainsFunc(made.Steps, func(s ScheduledOperation) bool { return s.Batch == "other" }) ||
+		made.Score.Unplaced != 1 {
 		t.Errorf("%+v", made)
 	}
 }
 
-// By hand: the trays are filled from 18:45, when the hands are off, until the turning begins at 19:15; the moulds are held from 18:25 until it is done at 19:25.
+// By hand: the trays are filled from 18:45, when the hands are off, until the turning begins at 19:15; the moulds are
+// held from 18:25 until it is done at 19:25.
 func TestFillByHand(t *testing.T) {
 	p, b := shells()
 	problem := CurrentProblem(p, 600, []CommittedBatch{b})
-	want := []Filled{{"b", "cast", "", "ball", 4, day + 1105, day + 1165}, {"b", "cast", "fridge", "", 2, day + 1125, day + 1155}}
+	want := []Filled{{"b", "cast", "", "ball", 4, day + 1105, day + 1165},
+		{"b", "cast", "fridge", "", 2, day + 1125, day + 1155}}
 	if got := Fill(problem, settle(t, problem)); !slices.Equal(got, want) {
 		t.Errorf("%+v", got)
 	}
@@ -205,11 +217,14 @@ func TestFillIsNeverTooMuch(t *testing.T) {
 	}
 }
 
-// By hand: casting was to begin at 18:05 with the melting and nobody is there before 18:30. It is melted by 18:55, cast by 19:15 and set at 19:45; turned then, filled
-// from 19:55. What is done by another person is not held up.
+// By hand: casting was to begin at 18:05 with the melting and nobody is there before 18:30. It is melted by 18:55, cast
+// by 19:15 and set at 19:45; turned then, filled from 19:55. What is done by another person is not held up.
 func TestSlipByHand(t *testing.T) {
 	p, b := shells()
-	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day, Steps: []Operation{{ID: "boil", HandsOnMin: 10}, {ID: "beat", HandsOnMin: 5, After: []After{{Step: "boil"}}}}}, map[ident.Step]Scheduled{"boil": {Start: day + 1090, Hand: 1, Done: new(si.Minutes(day + 1100))}, "beat": {Start: day + 1200, Hand: 1}}}
+	other := CommittedBatch{Batch{ID: "other", Penalty: 1, DueMin: 4 * day,
+		Steps: []Operation{{ID: "boil", HandsOnMin: 10}, {ID: "beat", HandsOnMin: 5, After: []After{{Step: "boil"}}}}},
+		map[ident.Step]Scheduled{"boil": {Start: day + 1090, Hand: 1, Done: new(si.Minutes(day + 1100))},
+			"beat": {Start: day + 1200, Hand: 1}}}
 	problem := CurrentProblem(p, day+1110, []CommittedBatch{b, other})
 	got := map[string]int{}
 	for _, m := range ProjectDelays(problem, problem.Previous, day, 2*day) {
@@ -225,16 +240,18 @@ func TestSlipByHand(t *testing.T) {
 	}
 }
 
-// What is half done stays where it is, and so does what works from its pot: at 1110 the shells of one batch are done, its lines are to come at 1140 from a pot that is melted for them, and
-// another batch works from it at 1150.
+// What is half done stays where it is, and so does what works from its pot: at 1110 the shells of one batch are done,
+// its lines are to come at 1140 from a pot that is melted for them, and another batch works from it at 1150.
 func TestASearchBeginsWithWhatIsHalfDone(t *testing.T) {
 	p := berries()
 	p.Sessions = []Session{{1080, 1320, 1}}
 	p.Batches = []Batch{
-		{ID: "half", Penalty: 1, DueMin: 1400, Steps: []Operation{{ID: "wash", HandsOnMin: 20, Pinned: &Pinned{1080, 0}}, {ID: "dip", HandsOnMin: 10, Pot: "dark", After: []After{{Step: "wash"}}}}},
+		{ID: "half", Penalty: 1, DueMin: 1400, Steps: []Operation{{ID: "wash", HandsOnMin: 20,
+			Pinned: &Pinned{1080, 0}}, {ID: "dip", HandsOnMin: 10, Pot: "dark", After: []After{{Step: "wash"}}}}},
 		{ID: "other", Penalty: 1, DueMin: 1400, Steps: []Operation{{ID: "dip", HandsOnMin: 10, Pot: "dark"}}},
 	}
-	p.Previous = &Plan{Steps: []ScheduledOperation{{Batch: "half", Step: "dip", Start: 1140}, {Batch: "other", Step: "dip", Start: 1150}}}
+	p.Previous = &Plan{Steps: []ScheduledOperation{{Batch: "half", Step: "dip", Start: 1140},
+		{Batch: "other", Step: "dip", Start: 1150}}}
 	s := newSearch(p)
 	s.begin(p.Previous)
 	for j := range s.batches {

@@ -1,6 +1,6 @@
 // Package plan answers which step of which batch is done when, and by whom. Times are whole minutes counted from the
-// problem's own minute 0; intervals are half open. Problem and Plan have the shape of the plan format, whose rules are numbered 1 to 9:
-// Check proves that a plan keeps them and computes its score, Make makes one.
+// problem's own minute 0; intervals are half open. Problem and Plan have the shape of the plan format, whose rules are
+// numbered 1 to 9: Check proves that a plan keeps them and computes its score, Make makes one.
 package plan
 
 import (
@@ -20,8 +20,9 @@ type Problem struct {
 	Pots     []Pot             `json:"pots,omitempty"` // of version 1
 	Washdown si.Minutes        `json:"washdown"`       // minutes of cleaning before work that must be free from what was worked with
 	Batches  []Batch           `json:"batches"`
-	// Previous is a plan of which as little as possible is to change: among plans with the same unplaced and setup the one that moves
-	// the fewest of its steps is preferred. Steps that are not in the problem, or whose place is no longer possible, do not matter.
+	// Previous is a plan of which as little as possible is to change: among plans with the same unplaced and setup the
+	// one that moves the fewest of its steps is preferred. Steps that are not in the problem, or whose place is no
+	// longer possible, do not matter.
 	Previous *Plan `json:"previous,omitempty"`
 }
 
@@ -34,8 +35,8 @@ func (p *Problem) Size() int {
 	return n
 }
 
-// The schemas of the two documents. A problem of version 1 has its pots in a list, one for a step at most; a washdown leaves the pots as they are, and its plan tells
-// reasons as sentences.
+// The schemas of the two documents. A problem of version 1 has its pots in a list, one for a step at most; a washdown
+// leaves the pots as they are, and its plan tells reasons as sentences.
 const (
 	ProblemSchema  = "zestytin.plan-problem/2"
 	ProblemSchema1 = "zestytin.plan-problem/1"
@@ -91,7 +92,8 @@ type Session struct {
 	People int        `json:"hands"`
 }
 
-// Pot is a chocolate of a problem of version 1: Changeover minutes of hands make it ready, and it stays so for Holds minutes after its last use.
+// Pot is a chocolate of a problem of version 1: Changeover minutes of hands make it ready, and it stays so for Holds
+// minutes after its last use.
 type Pot struct {
 	ID         ident.Pot  `json:"id"`
 	Changeover si.Minutes `json:"changeover"`
@@ -101,8 +103,8 @@ type Pot struct {
 // mostPots that a step may need: more is a mistake, and the search counts them in bits.
 const mostPots = 16
 
-// Use is a pot that a step must have ready: Changeover minutes of hands make it so for this step and those that go on in it, and it is still ready when
-// at most Holds minutes have passed since its last use.
+// Use is a pot that a step must have ready: Changeover minutes of hands make it so for this step and those that go on
+// in it, and it is still ready when at most Holds minutes have passed since its last use.
 type Use struct {
 	Pot        ident.Pot  `json:"pot"`
 	Changeover si.Minutes `json:"changeover"`
@@ -115,16 +117,16 @@ type MouldResource struct {
 	Count int         `json:"count"`
 }
 
-// Take holds Count of a tool from the start of a step until the hands of the step named in Until are done; where that is the
-// step itself, until its own end.
+// Take holds Count of a tool from the start of a step until the hands of the step named in Until are done; where that
+// is the step itself, until its own end.
 type Take struct {
 	Tool  ident.Mould `json:"tool"`
 	Count int         `json:"count"`
 	Until ident.Step  `json:"until"`
 }
 
-// After says that a step starts at least Min minutes after the end of another of its batch, and at most Max where given. Alone, the same person does both, and nothing else
-// between them.
+// After says that a step starts at least Min minutes after the end of another of its batch, and at most Max where
+// given. Alone, the same person does both, and nothing else between them.
 type After struct {
 	Step  ident.Step  `json:"step"`
 	Min   si.Minutes  `json:"min"`
@@ -173,8 +175,8 @@ func (b *Batch) keeps() si.Minutes {
 	return *b.ShelfLifeMin
 }
 
-// ScheduledOperation is a step with its time and the person that does it; Changeover minutes of melting come immediately before Start, and before
-// these Washdown minutes of cleaning.
+// ScheduledOperation is a step with its time and the person that does it; Changeover minutes of melting come
+// immediately before Start, and before these Washdown minutes of cleaning.
 type ScheduledOperation struct {
 	Batch      ident.Batch `json:"batch"`
 	Step       ident.Step  `json:"step"`
@@ -226,19 +228,26 @@ func Reasons() []Reason { return []Reason{Hands, Scattered, Full, Taken, Window,
 func (u *Unplaced) tell() {
 	switch u.Reason {
 	case Hands:
-		u.Short, u.Why = "hands", fmt.Sprintf("%s is short of hands: the session from minute %d to minute %d would have to go on for %d minutes.", u.Batch, u.From, u.To, u.Minutes)
+		u.Short, u.Why = "hands", fmt.Sprintf(
+			"%s is short of hands: the session from minute %d to minute %d would have to go on for %d minutes.",
+			u.Batch, u.From, u.To, u.Minutes)
 	case Scattered:
-		u.Short, u.Why = "hands", fmt.Sprintf("%s is short of hands by %d minutes between minute %d and minute %d: what is free there is scattered.", u.Batch, u.Minutes, u.From, u.To)
+		u.Short, u.Why = "hands", fmt.Sprintf(
+			"%s is short of hands by %d minutes between minute %d and minute %d: what is free there is scattered.",
+			u.Batch, u.Minutes, u.From, u.To)
 	case Full, Taken:
 		u.Short = string(u.Reason) + ":" + u.Of
-		u.Why = fmt.Sprintf("%s finds the %s %s full: %d minutes from minute %d to minute %d are missing.", u.Batch, u.Reason, u.Of, u.Minutes, u.From, u.To)
+		u.Why = fmt.Sprintf("%s finds the %s %s full: %d minutes from minute %d to minute %d are missing.", u.Batch,
+			u.Reason, u.Of, u.Minutes, u.From, u.To)
 	default:
-		u.Short, u.Why = "window", fmt.Sprintf("%s does not fit into an empty kitchen either: there is no time between minute %d and minute %d in which its steps could follow each other, fresh enough, in the sessions that there are.", u.Batch, u.From, u.To)
+		u.Short, u.Why = "window", fmt.Sprintf(
+			"%s does not fit into an empty kitchen either: there is no time between minute %d and minute %d in which its steps could follow each other, fresh enough, in the sessions that there are.", u.Batch, u.From, u.To)
 	}
 	u.Reason, u.Of = "", ""
 }
 
-// Score of a plan; less is better, compared in this order. Moved stands between Setup and Age where there is a previous plan.
+// Score of a plan; less is better, compared in this order. Moved stands between Setup and Age where there is a previous
+// plan.
 type Score struct {
 	Unplaced      int        `json:"unplaced"` // worth of the batches that are not placed
 	Setup         si.Minutes `json:"setup"`    // minutes of changeover and washdown
@@ -248,7 +257,8 @@ type Score struct {
 
 // Less tells whether s is better than t.
 func (s Score) Less(t Score) bool {
-	return cmp.Or(cmp.Compare(s.Unplaced, t.Unplaced), cmp.Compare(s.Setup, t.Setup), cmp.Compare(s.Moved, t.Moved), cmp.Compare(s.AgeAtHandover, t.AgeAtHandover)) < 0
+	return cmp.Or(cmp.Compare(s.Unplaced, t.Unplaced), cmp.Compare(s.Setup, t.Setup), cmp.Compare(s.Moved, t.Moved),
+		cmp.Compare(s.AgeAtHandover, t.AgeAtHandover)) < 0
 }
 
 // Plan is the answer to a problem.

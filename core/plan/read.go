@@ -18,8 +18,8 @@ const MaxSteps = 5000
 // maxNumber that a document may hold: some 1900 years in minutes.
 const maxNumber = 1_000_000_000
 
-// Read a problem from its JSON text. The error is an *invalid.Error with the JSON path of each fault; a document that is not JSON has one with
-// an empty path.
+// Read a problem from its JSON text. The error is an *invalid.Error with the JSON path of each fault; a document that
+// is not JSON has one with an empty path.
 func Read(text []byte) (*Problem, error) {
 	r := &reader{}
 	decoder := json.NewDecoder(bytes.NewReader(text))
@@ -68,7 +68,8 @@ func (n node) at(key string) string {
 func (r *reader) problem(n node) *Problem {
 	p := &Problem{Schema: r.text(n, "schema", ProblemSchema1), Washdown: si.Minutes(r.number(n, "washdown", 0))}
 	if r.first = p.Schema == ProblemSchema1; !r.first && p.Schema != ProblemSchema {
-		r.faults.Add("schema", reason.Of("plan.this-problem-or-as-before", reason.Name(p.Schema), reason.Name(ProblemSchema), reason.Name(ProblemSchema1)))
+		r.faults.Add("schema", reason.Of("plan.this-problem-or-as-before", reason.Name(p.Schema),
+			reason.Name(ProblemSchema), reason.Name(ProblemSchema1)))
 	}
 	p.Sessions = list(r, n, "sessions", func(n node) Session {
 		return Session{r.minutes(n, "from"), r.minutes(n, "to"), r.number(n, "hands", 1)}
@@ -76,7 +77,10 @@ func (r *reader) problem(n node) *Problem {
 	p.Places = list(r, n, "places", func(n node) StorageResource {
 		return StorageResource{ID: ident.Spot(r.name(n, "id")), Trays: r.needed(n, "trays")}
 	})
-	p.Tools = list(r, n, "tools", func(n node) MouldResource { return MouldResource{ident.Mould(r.name(n, "id")), r.needed(n, "count")} })
+	p.Tools = list(r, n, "tools", func(n node) MouldResource {
+		return MouldResource{ident.Mould(r.name(n, "id")),
+			r.needed(n, "count")}
+	})
 	if !r.first && n.fields["pots"] != nil {
 		r.faults.Add("pots", reason.Of("plan.from-version-on-each-step"))
 		return p
@@ -87,7 +91,8 @@ func (r *reader) problem(n node) *Problem {
 	p.Batches = list(r, n, "batches", r.batch)
 	if previous, ok := r.object(n, "previous"); ok {
 		p.Previous = &Plan{Schema: PlanSchema, Steps: list(r, previous, "steps", func(n node) ScheduledOperation {
-			return ScheduledOperation{Batch: ident.Batch(r.name(n, "batch")), Step: ident.Step(r.name(n, "step")), Start: r.minutes(n, "start"), Hand: r.needed(n, "hand")}
+			return ScheduledOperation{Batch: ident.Batch(r.name(n, "batch")), Step: ident.Step(r.name(n, "step")),
+				Start: r.minutes(n, "start"), Hand: r.needed(n, "hand")}
 		})}
 	}
 	return p
@@ -95,8 +100,10 @@ func (r *reader) problem(n node) *Problem {
 
 func (r *reader) batch(n node) Batch {
 	b := Batch{
-		ID: ident.Batch(r.name(n, "id")), Penalty: r.number(n, "worth", 1), ReleaseMin: si.Minutes(r.number(n, "not_before", 0)), DueMin: r.minutes(n, "ready_by"),
-		FreshFrom: ident.Step(r.text(n, "fresh_from", "")), Contains: r.texts(n, "contains"), FreeFrom: r.texts(n, "free_from"),
+		ID: ident.Batch(r.name(n, "id")), Penalty: r.number(n, "worth", 1),
+		ReleaseMin: si.Minutes(r.number(n, "not_before", 0)), DueMin: r.minutes(n, "ready_by"),
+		FreshFrom: ident.Step(r.text(n, "fresh_from", "")), Contains: r.texts(n, "contains"),
+		FreeFrom: r.texts(n, "free_from"),
 	}
 	b.ShelfLifeMin = (*si.Minutes)(r.optional(n, "keeps"))
 	b.Steps = list(r, n, "steps", r.step)
@@ -104,7 +111,9 @@ func (r *reader) batch(n node) Batch {
 }
 
 func (r *reader) step(n node) Operation {
-	s := Operation{ID: ident.Step(r.name(n, "id")), HandsOnMin: r.minutes(n, "hands"), PassiveMin: si.Minutes(r.number(n, "wait", 0)), Storage: ident.Spot(r.text(n, "place", "")), Trays: r.number(n, "trays", 0)}
+	s := Operation{ID: ident.Step(r.name(n, "id")), HandsOnMin: r.minutes(n, "hands"),
+		PassiveMin: si.Minutes(r.number(n, "wait", 0)), Storage: ident.Spot(r.text(n, "place", "")),
+		Trays: r.number(n, "trays", 0)}
 	if r.first {
 		s.Pot = ident.Pot(r.text(n, "pot", ""))
 	} else {
@@ -116,10 +125,12 @@ func (r *reader) step(n node) Operation {
 		})
 	}
 	s.Takes = list(r, n, "takes", func(n node) Take {
-		return Take{ident.Mould(r.name(n, "tool")), r.number(n, "count", 1), ident.Step(r.text(n, "until", string(s.ID)))}
+		return Take{ident.Mould(r.name(n, "tool")), r.number(n, "count", 1),
+			ident.Step(r.text(n, "until", string(s.ID)))}
 	})
 	s.After = list(r, n, "after", func(n node) After {
-		return After{ident.Step(r.name(n, "step")), si.Minutes(r.number(n, "min", 0)), (*si.Minutes)(r.optional(n, "max")), !r.first && r.flag(n, "alone")}
+		return After{ident.Step(r.name(n, "step")), si.Minutes(r.number(n, "min", 0)),
+			(*si.Minutes)(r.optional(n, "max")), !r.first && r.flag(n, "alone")}
 	})
 	if pinned, ok := r.object(n, "pinned"); ok {
 		s.Pinned = &Pinned{r.minutes(pinned, "start"), r.number(pinned, "hand", 0)}
@@ -262,7 +273,8 @@ func ReadPlan(text []byte) (*Plan, error) {
 		return nil, fault("", reason.Of("plan.this-not-plan", reason.Name(err.Error())))
 	}
 	if p.Schema != PlanSchema && p.Schema != PlanSchema1 {
-		return nil, fault("schema", reason.Of("plan.plan-has-schema-or-as", reason.Name(PlanSchema), reason.Name(PlanSchema1)))
+		return nil, fault("schema", reason.Of("plan.plan-has-schema-or-as", reason.Name(PlanSchema),
+			reason.Name(PlanSchema1)))
 	}
 	return &p, nil
 }

@@ -11,7 +11,8 @@ import (
 	"zestytin/core/si"
 )
 
-// Suggestion is one change that lets a batch in which does not fit. It was tried: with it a plan has the batch and all that the present plan has.
+// Suggestion is one change that lets a batch in which does not fit. It was tried: with it a plan has the batch and all
+// that the present plan has.
 type Suggestion struct {
 	Kind    string // hands: a session goes on for Amount minutes; day: one works for Amount minutes when one otherwise does not; person: Amount more work in a session; place, tool: there are Amount more; later: it is ready Amount minutes later; other: it is made as the Other says
 	Session int    // index in the problem's sessions, of hands and person; in those that could be, of day
@@ -37,8 +38,8 @@ type Possible struct {
 	Later    []int // by how many minutes later it could be ready, rising
 }
 
-// What a change costs somebody: a person more is asked to come for some hours, a mould is bought, a tray is found room for, a customer is asked to
-// wait. Common practice puts asking a customer last.
+// What a change costs somebody: a person more is asked to come for some hours, a mould is bought, a tray is found room
+// for, a customer is asked to wait. Common practice puts asking a customer last.
 const (
 	troubleOfAPerson = 120
 	troubleOfATool   = 90
@@ -47,9 +48,10 @@ const (
 	troubleOfADay    = 30 // to begin at all on a day that was free
 )
 
-// Reliefs of batches that the present plan of a problem leaves out, all of them: single changes, each tried, smallest first. At most one of a kind is given for each
-// session, place and tool. The problem makes sense (Problem.Check).
-func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []ident.Batch, could Possible) ([]Suggestion, error) {
+// Reliefs of batches that the present plan of a problem leaves out, all of them: single changes, each tried, smallest
+// first. At most one of a kind is given for each session, place and tool. The problem makes sense (Problem.Check).
+func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []ident.Batch, could Possible) ([]Suggestion,
+	error) {
 	t := &relieving{ctx: ctx, problem: p, present: present}
 	from, by := unlimited, -unlimited
 	for i := range p.Batches {
@@ -92,12 +94,16 @@ func (t *relieving) hours(from, by si.Minutes) {
 				room = min(room, other.From-s.To)
 			}
 		}
-		t.least(Suggestion{Kind: "hands", Session: i}, int(room/15), 15, func(p *Problem, amount int) { p.Sessions[i].To += si.Minutes(amount) }, func(amount int) int { return amount })
-		t.least(Suggestion{Kind: "person", Session: i}, 1, 1, func(p *Problem, amount int) { p.Sessions[i].People += amount }, func(int) int { return troubleOfAPerson })
+		t.least(Suggestion{Kind: "hands", Session: i}, int(room/15), 15,
+			func(p *Problem, amount int) { p.Sessions[i].To += si.Minutes(amount) },
+			func(amount int) int { return amount })
+		t.least(Suggestion{Kind: "person", Session: i}, 1, 1,
+			func(p *Problem, amount int) { p.Sessions[i].People += amount }, func(int) int { return troubleOfAPerson })
 	}
 }
 
-// later: the first of the times that helps. Not every later one does: what is fresh for a day only must be made on that day.
+// later: the first of the times that helps. Not every later one does: what is fresh for a day only must be made on that
+// day.
 func (t *relieving) later(by []int) {
 	for _, amount := range by {
 		known := len(t.found)
@@ -115,7 +121,8 @@ func (t *relieving) later(by []int) {
 // days on which nobody works yet.
 func (t *relieving) days(could []Session, from, by si.Minutes) {
 	for i, s := range could {
-		if s.From >= by || s.To <= from || slices.ContainsFunc(t.problem.Sessions, func(x Session) bool { return x.From < s.To && s.From < x.To }) {
+		if s.From >= by || s.To <= from || slices.ContainsFunc(t.problem.Sessions,
+			func(x Session) bool { return x.From < s.To && s.From < x.To }) {
 			continue
 		}
 		t.least(Suggestion{Kind: "day", Session: i}, int((s.To-s.From)/15), 15, func(p *Problem, amount int) {
@@ -128,11 +135,16 @@ func (t *relieving) days(could []Session, from, by si.Minutes) {
 // rooms: trays and tools more, of those that the batches use.
 func (t *relieving) rooms(others []Other) {
 	uses := func(of func(Operation) bool) bool {
-		return slices.ContainsFunc(t.batches, func(n int) bool { return slices.ContainsFunc(t.problem.Batches[n].Steps, of) })
+		return slices.ContainsFunc(t.batches, func(n int) bool {
+			return slices.ContainsFunc(t.problem.Batches[n].Steps,
+				of)
+		})
 	}
 	for i, place := range t.problem.Places {
 		if uses(func(s Operation) bool { return s.Storage == place.ID && s.Trays > 0 }) {
-			t.least(Suggestion{Kind: "spot", ID: string(place.ID)}, 4, 1, func(p *Problem, amount int) { p.Places[i].Trays += amount }, func(amount int) int { return amount * troubleOfATray })
+			t.least(Suggestion{Kind: "spot", ID: string(place.ID)}, 4, 1,
+				func(p *Problem, amount int) { p.Places[i].Trays += amount },
+				func(amount int) int { return amount * troubleOfATray })
 		}
 	}
 	for i, tool := range t.problem.Tools {
@@ -142,7 +154,9 @@ func (t *relieving) rooms(others []Other) {
 		if !other && uses(func(s Operation) bool {
 			return slices.ContainsFunc(s.Takes, func(x Take) bool { return x.Tool == tool.ID })
 		}) {
-			t.least(Suggestion{Kind: "tool", ID: string(tool.ID)}, 2, 1, func(p *Problem, amount int) { p.Tools[i].Count += amount }, func(amount int) int { return amount * troubleOfATool })
+			t.least(Suggestion{Kind: "tool", ID: string(tool.ID)}, 2, 1,
+				func(p *Problem, amount int) { p.Tools[i].Count += amount },
+				func(amount int) int { return amount * troubleOfATool })
 		}
 	}
 }
@@ -165,7 +179,8 @@ func (t *relieving) least(r Suggestion, most, step int, change func(*Problem, in
 			return false
 		}
 		p := *t.problem
-		p.Sessions, p.Places, p.Tools, p.Batches = slices.Clone(p.Sessions), slices.Clone(p.Places), slices.Clone(p.Tools), slices.Clone(p.Batches)
+		p.Sessions, p.Places, p.Tools, p.Batches = slices.Clone(p.Sessions), slices.Clone(p.Places),
+			slices.Clone(p.Tools), slices.Clone(p.Batches)
 		p.Previous = t.present
 		change(&p, n*step)
 		made := t.with(&p)
@@ -184,7 +199,8 @@ func (t *relieving) least(r Suggestion, most, step int, change func(*Problem, in
 	}
 }
 
-// movesForRelief is how long a plan with a change is looked for when the batches find no place in the present one: less where a move takes longer.
+// movesForRelief is how long a plan with a change is looked for when the batches find no place in the present one: less
+// where a move takes longer.
 func movesForRelief(steps int) int { return min(max(6000/max(steps, 1), 6), 60) }
 
 // with is a plan that has the batch and leaves out nothing that the present plan has; nil where none is found.
@@ -192,7 +208,8 @@ func (t *relieving) with(p *Problem) *Plan {
 	s := newSearch(p)
 	s.construct(p.Previous)
 	left := func(id ident.Batch) bool { // what the present plan leaves out may stay out, unless it is what is asked for
-		return slices.ContainsFunc(t.present.Unplaced, func(u Unplaced) bool { return u.Batch == id }) && !slices.ContainsFunc(t.batches, func(n int) bool { return t.problem.Batches[n].ID == id })
+		return slices.ContainsFunc(t.present.Unplaced, func(u Unplaced) bool { return u.Batch == id }) &&
+			!slices.ContainsFunc(t.batches, func(n int) bool { return t.problem.Batches[n].ID == id })
 	}
 	enough := func() bool {
 		for j := range s.batches {

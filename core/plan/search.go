@@ -44,7 +44,8 @@ const seed = 1
 func newSearch(p *Problem) *search {
 	st := newState(compile(p))
 	s := &search{state: st, rnd: rand.New(rand.NewPCG(seed, uint64(len(st.steps))))}
-	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48, caps: make([]si.Minutes, len(st.batches)), eager: make([]bool, len(st.batches))}
+	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48, caps: make([]si.Minutes, len(st.batches)),
+		eager: make([]bool, len(st.batches))}
 	for j := range s.insert.caps {
 		s.insert.caps[j] = unlimited
 	}
@@ -75,7 +76,10 @@ func newSearch(p *Problem) *search {
 
 // wasPlanned tells whether the previous plan has all of a batch: then it is taken to fit, as it did.
 func (s *search) wasPlanned(j int) bool {
-	return !slices.ContainsFunc(s.batches[j].steps, func(i int) bool { return s.steps[i].was.Hand < 0 && !s.steps[i].pinned })
+	return !slices.ContainsFunc(s.batches[j].steps, func(i int) bool {
+		return s.steps[i].was.Hand < 0 &&
+			!s.steps[i].pinned
+	})
 }
 
 // fitsAlone tells whether a batch finds a place in an empty kitchen.
@@ -137,7 +141,8 @@ func (s *search) total() Score {
 // mustBePlaced is more than all other batches can be worth.
 const mustBePlaced = 1 << 40
 
-// improve the plan by so many moves. A move that makes it worse is taken with a chance that falls with the loss and with time (simulated annealing).
+// improve the plan by so many moves. A move that makes it worse is taken with a chance that falls with the loss and
+// with time (simulated annealing).
 func (s *search) improve(ctx context.Context, o Options) error {
 	if len(s.batches) == 0 {
 		return nil
@@ -196,7 +201,8 @@ func weigh(s Score) float64 {
 	return float64(s.Unplaced)*200000 + float64(s.Setup)*400 + float64(s.Moved)*200 + float64(s.AgeAtHandover)
 }
 
-// polish puts single batches where they are best until nothing gets better; only those that were not planned before, where that is asked.
+// polish puts single batches where they are best until nothing gets better; only those that were not planned before,
+// where that is asked.
 func (s *search) polish(fresh bool) {
 	s.insert.rnd, s.insert.nodes, s.insert.soon, s.insert.wander = nil, 100, true, 2
 	for better, rounds := true, 0; better && rounds < 4; rounds++ {
@@ -223,14 +229,15 @@ func (s *search) polish(fresh bool) {
 	}
 }
 
-// gather the steps of a batch around the one that decides on its freshness, where that costs nothing: what comes after it is not left for the end of an evening, and
-// what comes before it is not done days ahead.
+// gather the steps of a batch around the one that decides on its freshness, where that costs nothing: what comes after
+// it is not left for the end of an evening, and what comes before it is not done days ahead.
 func (s *search) gather() {
 	score := s.total()
 	var before, after []int
 	for i := range s.steps {
 		t, fresh := &s.steps[i], s.batches[s.jobs[i]].fresh
-		if !s.placed(i) || t.pinned || fresh < 0 || i == fresh || t.was.Hand >= 0 && t.was.Start == s.start[i] && t.was.Hand == s.hand[i] {
+		if !s.placed(i) || t.pinned || fresh < 0 || i == fresh || t.was.Hand >= 0 && t.was.Start == s.start[i] &&
+			t.was.Hand == s.hand[i] {
 			continue
 		}
 		if s.start[i] > s.start[fresh] {
@@ -254,11 +261,13 @@ func (s *search) shift(i, toward int, score *Score) {
 	was := placement{i, s.session[i], s.hand[i], s.start[i]}
 	lo, hi := s.insert.window(i)
 	var starts []placement
-	for n := was.session; n >= 0 && n < len(s.sessions) && s.sessions[n].To > lo && s.sessions[n].From <= hi; n += toward {
+	for n := was.session; n >= 0 && n < len(s.sessions) && s.sessions[n].To > lo &&
+		s.sessions[n].From <= hi; n += toward {
 		starts = s.startsIn(i, n, lo, hi, toward, starts)
 	}
 	slices.SortStableFunc(starts, func(a, b placement) int {
-		return cmp.Or(toward*cmp.Compare(b.start, a.start), cmp.Compare(rank(a.hand != was.hand), rank(b.hand != was.hand)))
+		return cmp.Or(toward*cmp.Compare(b.start, a.start), cmp.Compare(rank(a.hand != was.hand),
+			rank(b.hand != was.hand)))
 	})
 	for _, at := range starts {
 		if si.Minutes(toward)*at.start <= si.Minutes(toward)*was.start {
@@ -275,7 +284,8 @@ func (s *search) shift(i, toward int, score *Score) {
 	}
 }
 
-// startsIn a session that a step could have: as soon as it may or right after what else somebody does, or as late as it may or right before.
+// startsIn a session that a step could have: as soon as it may or right after what else somebody does, or as late as it
+// may or right before.
 func (s *search) startsIn(i, session int, lo, hi si.Minutes, toward int, into []placement) []placement {
 	x, hands, setup := s.sessions[session], s.steps[i].hands, s.change[i]+s.wash[i]
 	hi = min(hi, x.To-hands)

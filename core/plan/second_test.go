@@ -17,7 +17,8 @@ import (
 	"zestytin/core/si"
 )
 
-// second is a random problem of version 2: chocolates by step, with a changeover that depends on how much it is, some steps with two pots, some that follow alone.
+// second is a random problem of version 2: chocolates by step, with a changeover that depends on how much it is, some
+// steps with two pots, some that follow alone.
 func second(seed uint64, batches int) *Problem {
 	r := rand.New(rand.NewPCG(seed, 6))
 	p := busy(seed, batches, 6, 1+r.IntN(2))
@@ -66,40 +67,51 @@ func TestRandomProblemsOfTheSecondVersion(t *testing.T) {
 	}
 }
 
-// swirl of two colours: both are melted before either is spread, and the second follows the first with nothing between, within 5 minutes.
+// swirl of two colours: both are melted before either is spread, and the second follows the first with nothing between,
+// within 5 minutes.
 func swirl() *Problem {
 	both := []Use{{"dark", 14, 20}, {"white", 6, 30}}
-	return &Problem{Schema: ProblemSchema, Washdown: 15, Sessions: []Session{{1080, 1290, 1}}, Batches: []Batch{{ID: "bark", Penalty: 1, DueMin: 2000, FreshFrom: "first", Steps: []Operation{
-		{ID: "first", HandsOnMin: 4, Pots: both},
-		{ID: "second", HandsOnMin: 6, Pots: both[1:], After: []After{{Step: "first", Max: new(si.Minutes(5)), Alone: true}}},
-	}}}}
+	return &Problem{Schema: ProblemSchema, Washdown: 15, Sessions: []Session{{1080, 1290, 1}},
+		Batches: []Batch{{ID: "bark", Penalty: 1, DueMin: 2000, FreshFrom: "first", Steps: []Operation{
+			{ID: "first", HandsOnMin: 4, Pots: both},
+			{ID: "second", HandsOnMin: 6, Pots: both[1:], After: []After{{Step: "first", Max: new(si.Minutes(5)),
+				Alone: true}}},
+		}}}}
 }
 
-// By hand: the session ends at 1290, so the second begins at 1284 and the first at 1280; 20 minutes of melting both begin at 1260. The score is 20 and 720.
+// By hand: the session ends at 1290, so the second begins at 1284 and the first at 1280; 20 minutes of melting both
+// begin at 1260. The score is 20 and 720.
 func TestASwirlMeltsBothFirst(t *testing.T) {
 	p := swirl()
 	plan := checked(t, p, Options{})
-	if plan.Schema != PlanSchema || plan.Score != (Score{Setup: 20, AgeAtHandover: 720}) || plan.Steps[0].Changeover != 20 || plan.Steps[1].Changeover != 0 || plan.Steps[1].Start != 1284 {
+	if plan.Schema != PlanSchema || plan.Score != (Score{Setup: 20, AgeAtHandover: 720}) ||
+		plan.Steps[0].Changeover != 20 || plan.Steps[1].Changeover != 0 || plan.Steps[1].Start != 1284 {
 		t.Errorf("%+v", plan)
 	}
 	// A truffle of the same dark goes on in it, before or after, and not between.
-	p.Batches = append(p.Batches, Batch{ID: "dip", Penalty: 1, DueMin: 2000, Steps: []Operation{{ID: "dip", HandsOnMin: 3, Pots: []Use{{"dark", 14, 20}}}}})
+	p.Batches = append(p.Batches, Batch{ID: "dip", Penalty: 1, DueMin: 2000,
+		Steps: []Operation{{ID: "dip", HandsOnMin: 3, Pots: []Use{{"dark", 14, 20}}}}})
 	if plan = checked(t, p, Options{}); plan.Score.Setup != 20 && plan.Score.Setup != 26 {
 		t.Errorf("%+v", plan)
 	}
-	between := Plan{Schema: PlanSchema, Steps: []ScheduledOperation{{Batch: "bark", Step: "first", Start: 1200, Changeover: 20, Melts: []ident.Pot{"dark", "white"}}, {Batch: "dip", Step: "dip", Start: 1204}, {Batch: "bark", Step: "second", Start: 1207, Changeover: 6, Melts: []ident.Pot{"white"}}}}
+	between := Plan{Schema: PlanSchema, Steps: []ScheduledOperation{{Batch: "bark", Step: "first", Start: 1200,
+		Changeover: 20, Melts: []ident.Pot{"dark", "white"}}, {Batch: "dip", Step: "dip", Start: 1204},
+		{Batch: "bark", Step: "second", Start: 1207, Changeover: 6, Melts: []ident.Pot{"white"}}}}
 	if _, broken := Check(p, &between); !slices.ContainsFunc(broken, func(v Violation) bool { return v.Rule == 4 }) {
 		t.Errorf("what comes between passes: %v", broken)
 	}
 }
 
-// By hand. White for peanut centres at first; then a bark that must be free from peanut, of the same white, in the same session: 15 minutes of washing down, and the pot is
-// emptied with it: 8 minutes of melting. In version 1 the pot stayed ready. The bark first: one melt, no washing.
+// By hand. White for peanut centres at first; then a bark that must be free from peanut, of the same white, in the same
+// session: 15 minutes of washing down, and the pot is emptied with it: 8 minutes of melting. In version 1 the pot
+// stayed ready. The bark first: one melt, no washing.
 func TestAWashdownEmptiesThePots(t *testing.T) {
 	use := []Use{{"white", 8, 200}}
 	p := &Problem{Schema: ProblemSchema, Washdown: 15, Sessions: []Session{{0, 200, 1}}, Batches: []Batch{
-		{ID: "centres", Penalty: 1, DueMin: 1000, Contains: []string{"peanut"}, Steps: []Operation{{ID: "dip", HandsOnMin: 20, Pots: use, Pinned: &Pinned{20, 0}}}},
-		{ID: "bark", Penalty: 1, DueMin: 1000, FreeFrom: []string{"peanut"}, ReleaseMin: 40, Steps: []Operation{{ID: "spread", HandsOnMin: 10, Pots: use}}},
+		{ID: "centres", Penalty: 1, DueMin: 1000, Contains: []string{"peanut"},
+			Steps: []Operation{{ID: "dip", HandsOnMin: 20, Pots: use, Pinned: &Pinned{20, 0}}}},
+		{ID: "bark", Penalty: 1, DueMin: 1000, FreeFrom: []string{"peanut"}, ReleaseMin: 40,
+			Steps: []Operation{{ID: "spread", HandsOnMin: 10, Pots: use}}},
 	}}
 	plan := checked(t, p, Options{})
 	if s := plan.Steps[1]; s.Batch != "bark" || s.Washdown != 15 || s.Changeover != 8 || plan.Score.Setup != 8+8+15 {
@@ -118,7 +130,8 @@ func TestReadingTheSecondVersion(t *testing.T) {
 		t.Fatal(err)
 	}
 	got, err := Read(text)
-	if err != nil || !reflect.DeepEqual(got.Batches[0].Steps[0].Pots, want.Batches[0].Steps[0].Pots) || !got.Batches[0].Steps[1].After[0].Alone {
+	if err != nil || !reflect.DeepEqual(got.Batches[0].Steps[0].Pots, want.Batches[0].Steps[0].Pots) ||
+		!got.Batches[0].Steps[1].After[0].Alone {
 		t.Fatalf("%+v (%v)", got, err)
 	}
 	for name, bad := range map[string]struct{ text, path string }{

@@ -7,7 +7,8 @@ import (
 	"zestytin/core/ident"
 )
 
-// Settle makes a plan like Make, but where what is done and pinned leaves no room for the rest of a batch, that batch is listed as unplaced: the day goes on.
+// Settle makes a plan like Make, but where what is done and pinned leaves no room for the rest of a batch, that batch
+// is listed as unplaced: the day goes on.
 func Settle(ctx context.Context, p *Problem, o Options) (*Plan, error) {
 	if err := p.Check(); err != nil {
 		return nil, err
@@ -42,7 +43,8 @@ func QuickEffort(steps int) int { return min(max(16_000/max(steps, 1), 40), 400)
 // Past begins the name of what is done of a batch that can no longer be finished.
 const Past = "past:"
 
-// past is what is done or pinned of a batch, as a batch of its own: whose hands it took, which pot it left warm and what it touched with an allergen stays true.
+// past is what is done or pinned of a batch, as a batch of its own: whose hands it took, which pot it left warm and
+// what it touched with an allergen stays true.
 func past(b Batch) Batch {
 	p := Batch{ID: Past + b.ID, DueMin: b.DueMin, Contains: b.Contains, FreeFrom: b.FreeFrom}
 	kept := func(id ident.Step) bool {

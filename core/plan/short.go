@@ -8,9 +8,9 @@ import (
 	"zestytin/core/si"
 )
 
-// bottleneck of a batch that found no place in the plan as it stands: what would let it in, by relaxing one thing after the other and trying. A place or a
-// tool is named where any amount of it would do, hands where a session that goes on for some minutes would, and where nothing would alone, the hands that
-// are missing in sum.
+// bottleneck of a batch that found no place in the plan as it stands: what would let it in, by relaxing one thing after
+// the other and trying. A place or a tool is named where any amount of it would do, hands where a session that goes on
+// for some minutes would, and where nothing would alone, the hands that are missing in sum.
 func (s *search) bottleneck(j int) Unplaced {
 	b := &s.problem.Batches[j]
 	u := Unplaced{Batch: b.ID, Reason: Window, From: b.ReleaseMin, To: b.DueMin}
@@ -72,7 +72,8 @@ func (s *search) bottleneck(j int) Unplaced {
 	return u
 }
 
-// longer finds the session that would have to go on for the fewest minutes to let a batch in; 0 minutes when none would help by a day's work.
+// longer finds the session that would have to go on for the fewest minutes to let a batch in; 0 minutes when none would
+// help by a day's work.
 func (s *search) longer(j int) (session int, minutes si.Minutes) {
 	const most si.Minutes = 240
 	b := &s.batches[j]
@@ -114,7 +115,10 @@ func (s *search) crowded(r int) (from, to si.Minutes) {
 			edges = append(edges, span{from: a, amount: s.holds[h].amount}, span{from: b, amount: -s.holds[h].amount})
 		}
 	}
-	slices.SortFunc(edges, func(a, b span) int { return cmp.Or(cmp.Compare(a.from, b.from), cmp.Compare(a.amount, b.amount)) })
+	slices.SortFunc(edges, func(a, b span) int {
+		return cmp.Or(cmp.Compare(a.from, b.from),
+			cmp.Compare(a.amount, b.amount))
+	})
 	sum, over := 0, false
 	for _, e := range edges {
 		if sum += e.amount; sum > s.room[r] && !over {

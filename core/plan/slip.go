@@ -8,9 +8,9 @@ import (
 	"zestytin/core/si"
 )
 
-// ProjectDelays tells when the steps of a day would be done if everybody went on in the order of the present plan, from the problem's beginning (not_before) on: each as soon as
-// its hands are free and what it comes after is over, and not before it was planned. Nothing is planned anew, so that places and tools are not minded. What is pinned
-// has happened.
+// ProjectDelays tells when the steps of a day would be done if everybody went on in the order of the present plan, from
+// the problem's beginning (not_before) on: each as soon as its hands are free and what it comes after is over, and not
+// before it was planned. Nothing is planned anew, so that places and tools are not minded. What is pinned has happened.
 func ProjectDelays(p *Problem, present *Plan, from, to si.Minutes) []Moved {
 	type hand struct{ session, hand int }
 	at := map[ref]ScheduledOperation{}
@@ -24,7 +24,8 @@ func ProjectDelays(p *Problem, present *Plan, from, to si.Minutes) []Moved {
 		batches[b.ID] = b
 		for _, s := range b.Steps {
 			if s.Pinned != nil {
-				x := ScheduledOperation{Batch: b.ID, Step: s.ID, Start: s.Pinned.Start, Hand: s.Pinned.Hand, Hands: s.HandsOnMin, Wait: s.PassiveMin}
+				x := ScheduledOperation{Batch: b.ID, Step: s.ID, Start: s.Pinned.Start, Hand: s.Pinned.Hand,
+					Hands: s.HandsOnMin, Wait: s.PassiveMin}
 				at[ref{b.ID, s.ID}] = x
 				h := hand{session(x.Start), x.Hand}
 				free[h] = max(free[h], x.To())
@@ -33,7 +34,8 @@ func ProjectDelays(p *Problem, present *Plan, from, to si.Minutes) []Moved {
 	}
 	var open []ScheduledOperation
 	for _, s := range present.Steps {
-		if _, happened := at[ref{s.Batch, s.Step}]; !happened && batches[s.Batch] != nil && s.Start >= from && s.Start < to {
+		if _, happened := at[ref{s.Batch, s.Step}]; !happened && batches[s.Batch] != nil && s.Start >= from &&
+			s.Start < to {
 			open = append(open, s)
 		}
 	}

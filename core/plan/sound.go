@@ -85,16 +85,20 @@ func (c *checking) sessions(sessions []Session) {
 	order := make([]int, len(sessions))
 	for i, s := range sessions {
 		if order[i] = i; s.To <= s.From {
-			c.Add(fmt.Sprintf("sessions[%d].to", i), reason.Of("plan.session-ends-at-before-starts", reason.Int(s.To), reason.Int(s.From)))
+			c.Add(fmt.Sprintf("sessions[%d].to", i), reason.Of("plan.session-ends-at-before-starts", reason.Int(s.To),
+				reason.Int(s.From)))
 		}
 		if s.People < 1 || s.People > 100 {
-			c.Add(fmt.Sprintf("sessions[%d].hands", i), reason.Of("plan.people-cannot-work-there-give", reason.Int(s.People)))
+			c.Add(fmt.Sprintf("sessions[%d].hands", i), reason.Of("plan.people-cannot-work-there-give",
+				reason.Int(s.People)))
 		}
 	}
 	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(sessions[a].From, sessions[b].From) })
 	for i := 1; i < len(order); i++ {
 		if a, b := sessions[order[i-1]], sessions[order[i]]; a.To > b.From && a.From < a.To && b.From < b.To {
-			c.Add(fmt.Sprintf("sessions[%d].from", order[i]), reason.Of("plan.session-from-overlaps-one-from", reason.Int(b.From), reason.Int(a.From), reason.Int(a.To)))
+			c.Add(fmt.Sprintf("sessions[%d].from", order[i]),
+				reason.Of("plan.session-from-overlaps-one-from", reason.Int(b.From), reason.Int(a.From),
+					reason.Int(a.To)))
 		}
 	}
 }
@@ -103,7 +107,8 @@ func (c *checking) batch(b *Batch, path string) {
 	steps := map[ident.Step]int{}
 	for i, s := range b.Steps {
 		if _, there := steps[s.ID]; there {
-			c.Add(fmt.Sprintf("%s.steps[%d].id", path, i), reason.Of("plan.batch-has-another-step-give", reason.Name(s.ID)))
+			c.Add(fmt.Sprintf("%s.steps[%d].id", path, i), reason.Of("plan.batch-has-another-step-give",
+				reason.Name(s.ID)))
 		}
 		steps[s.ID] = i
 	}
@@ -131,7 +136,8 @@ func (c *checking) batch(b *Batch, path string) {
 		}
 		for j, u := range s.Pots {
 			if slices.ContainsFunc(s.Pots[:j], func(x Use) bool { return x.Pot == u.Pot }) {
-				c.Add(fmt.Sprintf("%s.pots[%d].pot", at, j), reason.Of("plan.step-needs-pot-twice-name", reason.Name(u.Pot)))
+				c.Add(fmt.Sprintf("%s.pots[%d].pot", at, j),
+					reason.Of("plan.step-needs-pot-twice-name", reason.Name(u.Pot)))
 			}
 		}
 		for j, t := range s.Takes {
@@ -146,7 +152,8 @@ func (c *checking) batch(b *Batch, path string) {
 	}
 	if around := b.circle(steps); around != nil {
 		first := steps[around[0]]
-		c.Add(fmt.Sprintf("%s.steps[%d].after", path, first), reason.Of("plan.steps-wait-for-each-other", reason.Chain(reason.Names(around))))
+		c.Add(fmt.Sprintf("%s.steps[%d].after", path, first),
+			reason.Of("plan.steps-wait-for-each-other", reason.Chain(reason.Names(around))))
 	}
 }
 
@@ -204,13 +211,16 @@ func (c *checking) pinned(p *Problem) {
 				continue
 			}
 			if s.Pinned.Hand < 0 || s.Pinned.Hand >= p.Sessions[n].People {
-				c.Add(at+".hand", reason.Of("plan.person-does-not-work-in", reason.Int(s.Pinned.Hand), reason.Int(p.Sessions[n].From), reason.Int(p.Sessions[n].People-1)))
+				c.Add(at+".hand", reason.Of("plan.person-does-not-work-in", reason.Int(s.Pinned.Hand),
+					reason.Int(p.Sessions[n].From), reason.Int(p.Sessions[n].People-1)))
 				continue
 			}
 			of := hand{n, s.Pinned.Hand}
 			for _, other := range byHand[of] {
 				if from < other.to && other.from < to {
-					c.Add(at, reason.Of("plan.person-does-from-to-nobody", reason.Int(s.Pinned.Hand), reason.Name(strings.TrimSuffix(other.path, ".pinned")), reason.Int(other.from), reason.Int(other.to)))
+					c.Add(at, reason.Of("plan.person-does-from-to-nobody", reason.Int(s.Pinned.Hand),
+						reason.Name(strings.TrimSuffix(other.path, ".pinned")), reason.Int(other.from),
+						reason.Int(other.to)))
 				}
 			}
 			byHand[of] = append(byHand[of], pin{at, from, to})

@@ -6,8 +6,9 @@ import (
 	"zestytin/core/si"
 )
 
-// state is a plan that grows and shrinks, a batch at a time, and is valid whenever a batch is whole. What a step needs of setup depends on the
-// steps before it in its session, so a session is worked out anew when a step comes or goes; places and tools are sums of spans.
+// state is a plan that grows and shrinks, a batch at a time, and is valid whenever a batch is whole. What a step needs
+// of setup depends on the steps before it in its session, so a session is worked out anew when a step comes or goes;
+// places and tools are sums of spans.
 type state struct {
 	*model
 	start   []si.Minutes // of each step; meaningless while it is not placed
@@ -20,8 +21,8 @@ type state struct {
 	setup   []si.Minutes // of each session
 	sound   []bool       // of each session: the rules hold. Taking a step out can break them, when a later one went on in its pot
 	rooms   []spans
-	// loose tells which batches are under way: their steps are placed from the last to the first, and a step that could go on in the pot of an
-	// earlier one that has no place yet is reckoned as if it did.
+	// loose tells which batches are under way: their steps are placed from the last to the first, and a step that could
+	// go on in the pot of an earlier one that has no place yet is reckoned as if it did.
 	loose  []bool
 	lanes  []lane       // scratch
 	washes []si.Minutes // scratch
@@ -30,8 +31,10 @@ type state struct {
 
 func newState(m *model) *state {
 	n := len(m.steps)
-	st := &state{model: m, start: make([]si.Minutes, n), session: make([]int, n), hand: make([]int, n), change: make([]si.Minutes, n), wash: make([]si.Minutes, n), melted: make([]uint64, n),
-		lists: make([][]int, len(m.sessions)), setup: make([]si.Minutes, len(m.sessions)), sound: make([]bool, len(m.sessions)), rooms: make([]spans, len(m.room)), loose: make([]bool, len(m.batches))}
+	st := &state{model: m, start: make([]si.Minutes, n), session: make([]int, n), hand: make([]int, n),
+		change: make([]si.Minutes, n), wash: make([]si.Minutes, n), melted: make([]uint64, n),
+		lists: make([][]int, len(m.sessions)), setup: make([]si.Minutes, len(m.sessions)),
+		sound: make([]bool, len(m.sessions)), rooms: make([]spans, len(m.room)), loose: make([]bool, len(m.batches))}
 	for i := range st.session {
 		st.session[i] = -1
 	}
@@ -149,8 +152,8 @@ type lane struct {
 	pot  int        // the last step with a pot; -1: none
 }
 
-// reckon a session: the setup of its steps, which are sorted by their start, and whether the rules 2, 6 and 7 hold. With keep, what each step needs is
-// noted. What only pinned steps break has happened (rule 9).
+// reckon a session: the setup of its steps, which are sorted by their start, and whether the rules 2, 6 and 7 hold.
+// With keep, what each step needs is noted. What only pinned steps break has happened (rule 9).
 func (st *state) reckon(session int, list []int, keep bool) (total si.Minutes, ok bool) {
 	s := st.sessions[session]
 	lanes := st.lanes[:s.People]
@@ -201,8 +204,9 @@ func (st *state) reckon(session int, list []int, keep bool) (total si.Minutes, o
 	return total, ok
 }
 
-// changeover of a step at its start, when the last step of the person with a pot is last, and a bit for each pot that is melted in it: of the pots that are not ready, and that an earlier step of its batch without
-// a place yet could not have made so.
+// changeover of a step at its start, when the last step of the person with a pot is last, and a bit for each pot that
+// is melted in it: of the pots that are not ready, and that an earlier step of its batch without a place yet could not
+// have made so.
 func (st *state) changeover(last int, t *operation, start si.Minutes) (minutes si.Minutes, melted uint64) {
 	for k := range t.needs {
 		if n := &t.needs[k]; !st.warm(last, n, start) && !st.deferred(t, n) {
@@ -236,8 +240,8 @@ func (st *state) defers(t *operation) bool {
 	return slices.ContainsFunc(t.needs, func(n need) bool { return st.deferred(t, &n) })
 }
 
-// isAlone tells whether nothing comes between the n-th step of a session and those that it must follow alone, as far as they have a place. Two parts of one step, such as two
-// chocolates of it, may both follow.
+// isAlone tells whether nothing comes between the n-th step of a session and those that it must follow alone, as far as
+// they have a place. Two parts of one step, such as two chocolates of it, may both follow.
 func (st *state) isAlone(list []int, n int) bool {
 	i := list[n]
 	t := &st.steps[i]
@@ -250,13 +254,15 @@ func (st *state) isAlone(list []int, n int) bool {
 			return false
 		}
 		for _, v := range list[at+1 : n] {
-			if st.hand[v] == st.hand[i] && !st.steps[v].follows(l.step) && !t.follows(v) && !(t.pinned && st.steps[v].pinned) {
+			if st.hand[v] == st.hand[i] && !st.steps[v].follows(l.step) && !t.follows(v) &&
+				!(t.pinned && st.steps[v].pinned) {
 				return false
 			}
 		}
 	}
 	for _, l := range t.after {
-		if l.alone && st.placed(l.step) && !(t.pinned && st.steps[l.step].pinned) && (st.session[l.step] != st.session[i] || st.hand[l.step] != st.hand[i]) {
+		if l.alone && st.placed(l.step) && !(t.pinned && st.steps[l.step].pinned) &&
+			(st.session[l.step] != st.session[i] || st.hand[l.step] != st.hand[i]) {
 			return false
 		}
 	}
@@ -268,8 +274,9 @@ func (t *operation) follows(step int) bool {
 	return slices.ContainsFunc(t.before, func(l link) bool { return l.alone && l.step == step })
 }
 
-// threatened tells whether the n-th step of a session must be washed down for, right before the minute at, and whether it is free of overlaps with what it
-// must be free from. Where it would depend on the reading whether a washdown of somebody else stands between, the answer is that it is not free.
+// threatened tells whether the n-th step of a session must be washed down for, right before the minute at, and whether
+// it is free of overlaps with what it must be free from. Where it would depend on the reading whether a washdown of
+// somebody else stands between, the answer is that it is not free.
 func (st *state) threatened(list []int, n int, at si.Minutes) (threatened, free bool) {
 	i := list[n]
 	t := &st.steps[i]
@@ -320,7 +327,8 @@ func (st *state) threatened(list []int, n int, at si.Minutes) (threatened, free 
 		return true, false
 	}
 	for _, v := range list { // somebody else's work between this washdown and its step, or at the same time
-		if v != i && st.start[v] >= at && st.start[v] <= start && st.batches[st.jobs[v]].needsAllergenFree && !(t.pinned && st.steps[v].pinned) {
+		if v != i && st.start[v] >= at && st.start[v] <= start && st.batches[st.jobs[v]].needsAllergenFree &&
+			!(t.pinned && st.steps[v].pinned) {
 			return true, false
 		}
 	}
@@ -363,7 +371,8 @@ func (s *spans) remove(from, to si.Minutes, hold int) {
 	}
 }
 
-// over finds the latest minute at which an amount more in [from, to) is more than there is: the start of the span that makes it so, or from.
+// over finds the latest minute at which an amount more in [from, to) is more than there is: the start of the span that
+// makes it so, or from.
 func (s *spans) over(from, to si.Minutes, amount, there int) (at si.Minutes, is bool) {
 	if from >= to {
 		return 0, false

@@ -1,5 +1,6 @@
-// Package price turns amounts and minutes into cost, price and pay. Money is decimal and is rounded once: every line of a sum to
-// the currency's smallest unit, halves away from zero; sums add the rounded lines, so that they add up on paper.
+// Package price turns amounts and minutes into cost, price and pay. Money is decimal and is rounded once: every line of
+// a sum to the currency's smallest unit, halves away from zero; sums add the rounded lines, so that they add up on
+// paper.
 package price
 
 import (
@@ -20,7 +21,8 @@ type Money struct {
 // Decimals of a currency, by its ISO 4217 code: most have 2.
 func Decimals(currency string) int32 {
 	switch currency {
-	case "BIF", "CLP", "DJF", "GNF", "ISK", "JPY", "KMF", "KRW", "PYG", "RWF", "UGX", "UYI", "VND", "VUV", "XAF", "XOF", "XPF":
+	case "BIF", "CLP", "DJF", "GNF", "ISK", "JPY", "KMF", "KRW", "PYG", "RWF", "UGX", "UYI", "VND", "VUV", "XAF", "XOF",
+		"XPF":
 		return 0
 	case "BHD", "IQD", "JOD", "KWD", "LYD", "OMR", "TND":
 		return 3
@@ -52,8 +54,8 @@ func Read(text, currency string) (decimal.Decimal, error) {
 	return d, nil
 }
 
-// Split a rounded total by weights into rounded parts that add up to it exactly: each gets its share rounded down, and the
-// smallest units that are left go one by one to the largest remainders. Weights that are all 0 count as equal.
+// Split a rounded total by weights into rounded parts that add up to it exactly: each gets its share rounded down, and
+// the smallest units that are left go one by one to the largest remainders. Weights that are all 0 count as equal.
 func Split(total decimal.Decimal, weights []float64, currency string) []decimal.Decimal {
 	parts := make([]decimal.Decimal, len(weights))
 	if len(weights) == 0 {
@@ -81,7 +83,8 @@ func Split(total decimal.Decimal, weights []float64, currency string) []decimal.
 	}
 	slices.SortStableFunc(rests, func(a, b rest) int { return cmp.Or(b.left.Cmp(a.left), cmp.Compare(a.of, b.of)) })
 	unit := decimal.New(1, -places)
-	// Shares are rounded to the precision of a float, so what is left may be a unit more than there are parts, or less than none.
+	// Shares are rounded to the precision of a float, so what is left may be a unit more than there are parts, or less
+	// than none.
 	for i := 0; !given.Equal(total); i++ {
 		step := unit
 		if given.GreaterThan(total) {

@@ -120,8 +120,9 @@ type Asking struct {
 	Agreed   *decimal.Decimal // what was quoted: it stands as it is
 }
 
-// Price of an order, and what it comes to. Asked = Base - Discount + Rush + Rounded, and is Gross where the tax is in it, else
-// Net; Gross = Net + Tax; Left = Net - Total; Total = the cost's lines + Card. All are rounded to the smallest unit.
+// Price of an order, and what it comes to. Asked = Base - Discount + Rush + Rounded, and is Gross where the tax is in
+// it, else Net; Gross = Net + Tax; Left = Net - Total; Total = the cost's lines + Card. All are rounded to the smallest
+// unit.
 type Price struct {
 	Base       decimal.Decimal
 	Discount   decimal.Decimal
@@ -142,9 +143,9 @@ type Price struct {
 	PayPerHour *decimal.Decimal // for an hour of hands after everything else; nil without hands
 }
 
-// Of computes the price. The card's fee depends on the price and the price on the fee, so the base solves, for a price A of
-// which n is net and q is paid by the customer (n = 1 and q = 1 + tax where tax comes on top, n = 1 / (1 + tax) and q = 1 where it
-// is in it), a fee of f q A + g, and a cost C beside it of which H is hands:
+// Of computes the price. The card's fee depends on the price and the price on the fee, so the base solves, for a price
+// A of which n is net and q is paid by the customer (n = 1 and q = 1 + tax where tax comes on top, n = 1 / (1 + tax)
+// and q = 1 where it is in it), a fee of f q A + g, and a cost C beside it of which H is hands:
 //
 //	margin m:  A = (C + g) / ((1 - m) n - f q)
 //	markup k:  A = (1 + k) (C + g) / (n - (1 + k) f q)

@@ -36,30 +36,34 @@ func same(t *testing.T, got map[string][2]string) {
 	}
 }
 
-// By hand. 51 minutes at 18.00 an hour are 15.30, at 2.00 overhead 1.70; with ingredients 4.90 and packaging 1.02 the cost
-// is 22.92. At a margin of 20 % the price is 22.92 / 0.8 = 28.65. It pays (28.65 - 4.90 - 1.02 - 1.70) x 60 / 51 = 24.741:
-// 24.74 an hour. The markup is 5.73 / 22.92 = 25 %.
+// By hand. 51 minutes at 18.00 an hour are 15.30, at 2.00 overhead 1.70; with ingredients 4.90 and packaging 1.02 the
+// cost is 22.92. At a margin of 20 % the price is 22.92 / 0.8 = 28.65. It pays (28.65 - 4.90 - 1.02 - 1.70) x 60 / 51 =
+// 24.741: 24.74 an hour. The markup is 5.73 / 22.92 = 25 %.
 func TestPriceByHand(t *testing.T) {
 	r := Rates{"USD", d("18"), d("2"), d("0.2")}
 	c := CostOf(d("4.8965"), d("1.016"), 51, 0, r, Usual())
 	p := must(t, Asking{Cost: c, Minutes: 51, Wish: wish(ByMargin, "0.2")}, r, Usual())
 	same(t, map[string][2]string{
-		"hands": {c.Hands.String(), "15.30"}, "overhead": {c.Overhead.String(), "1.70"}, "total": {p.Total.String(), "22.92"}, "price": {p.Asked.String(), "28.65"},
-		"pay": {p.PayPerHour.String(), "24.74"}, "margin": {p.Margin.String(), "0.2"}, "markup": {p.Markup.String(), "0.25"},
+		"hands": {c.Hands.String(), "15.30"}, "overhead": {c.Overhead.String(), "1.70"},
+		"total": {p.Total.String(), "22.92"}, "price": {p.Asked.String(), "28.65"},
+		"pay": {p.PayPerHour.String(), "24.74"}, "margin": {p.Margin.String(), "0.2"},
+		"markup": {p.Markup.String(), "0.25"},
 	})
 	if p := must(t, Asking{Cost: c, Wish: wish(ByMargin, "0.2")}, r, Usual()); p.PayPerHour != nil {
 		t.Error("without hands there is no pay per hour")
 	}
 }
 
-// By hand, all of it at once: cost 22.92, 12 km at 0.35 are 4.20: 27.12. Tax of 8 % on top, a card that takes 2.9 % and 0.30.
-// Margin 20 %: (27.12 + 0.30) / (0.8 - 0.029 x 1.08) = 27.42 / 0.76868 = 35.6715: 35.68. Discount of 10 % is 3.568: 3.57. Two days of
-// notice cost 15 %: 5.352: 5.35. 35.68 - 3.57 + 5.35 = 37.46, to the next .95: 37.95, which is 0.49 more. Tax 3.036: gross 40.99, tax
-// 3.04. Deposit of a half 20.495: 20.50. The card 0.029 x 40.99 + 0.30 = 1.48871: 1.49. Total 28.61, left 37.95 - 28.61 = 9.34: a
-// margin of 24.6113 %, and (9.34 + 15.30) x 60 / 51 = 28.988: 28.99 an hour.
+// By hand, all of it at once: cost 22.92, 12 km at 0.35 are 4.20: 27.12. Tax of 8 % on top, a card that takes 2.9 % and
+// 0.30. Margin 20 %: (27.12 + 0.30) / (0.8 - 0.029 x 1.08) = 27.42 / 0.76868 = 35.6715: 35.68. Discount of 10 % is
+// 3.568: 3.57. Two days of notice cost 15 %: 5.352: 5.35. 35.68 - 3.57 + 5.35 = 37.46, to the next .95: 37.95, which is
+// 0.49 more. Tax 3.036: gross 40.99, tax 3.04. Deposit of a half 20.495: 20.50. The card 0.029 x 40.99 + 0.30 =
+// 1.48871: 1.49. Total 28.61, left 37.95 - 28.61 = 9.34: a margin of 24.6113 %, and (9.34 + 15.30) x 60 / 51 = 28.988:
+// 28.99 an hour.
 func TestAllTermsByHand(t *testing.T) {
 	r := Rates{"USD", d("18"), d("2"), d("0.2")}
-	terms := Terms{Ending: End95, Minimum: "25", Rush: []Rush{{7, 0.05}, {2, 0.15}}, Tax: 0.08, Deposit: 0.5, CardShare: 0.029, CardFixed: "0.30", Drive: "0.35", Reclaim: 1, QuoteDays: 7}
+	terms := Terms{Ending: End95, Minimum: "25", Rush: []Rush{{7, 0.05}, {2, 0.15}}, Tax: 0.08, Deposit: 0.5,
+		CardShare: 0.029, CardFixed: "0.30", Drive: "0.35", Reclaim: 1, QuoteDays: 7}
 	c := CostOf(d("4.8965"), d("1.016"), 51, 12, r, terms)
 	tenth, err := ReadDiscount("10 %", "USD")
 	if err != nil {
@@ -68,9 +72,12 @@ func TestAllTermsByHand(t *testing.T) {
 	a := Asking{Cost: c, Minutes: 51, Pieces: 12, Wish: wish(ByMargin, "0.2"), Discount: tenth, Notice: 2}
 	p := must(t, a, r, terms)
 	same(t, map[string][2]string{
-		"drive": {c.Drive.String(), "4.20"}, "base": {p.Base.String(), "35.68"}, "discount": {p.Discount.String(), "3.57"}, "rush": {p.Rush.String(), "5.35"},
-		"rounded": {p.Rounded.String(), "0.49"}, "asked": {p.Asked.String(), "37.95"}, "tax": {p.Tax.String(), "3.04"}, "gross": {p.Gross.String(), "40.99"},
-		"deposit": {p.Deposit.String(), "20.50"}, "card": {p.Card.String(), "1.49"}, "total": {p.Total.String(), "28.61"}, "left": {p.Left.String(), "9.34"},
+		"drive": {c.Drive.String(), "4.20"}, "base": {p.Base.String(), "35.68"},
+		"discount": {p.Discount.String(), "3.57"}, "rush": {p.Rush.String(), "5.35"},
+		"rounded": {p.Rounded.String(), "0.49"}, "asked": {p.Asked.String(), "37.95"}, "tax": {p.Tax.String(), "3.04"},
+		"gross":   {p.Gross.String(), "40.99"},
+		"deposit": {p.Deposit.String(), "20.50"}, "card": {p.Card.String(), "1.49"},
+		"total": {p.Total.String(), "28.61"}, "left": {p.Left.String(), "9.34"},
 		"margin": {p.Margin.String(), "0.246113"}, "pay": {p.PayPerHour.String(), "28.99"},
 	})
 	if p.Within != 2 {
@@ -98,14 +105,17 @@ func TestAllTermsByHand(t *testing.T) {
 	}
 }
 
-// Tax that is in the price. By hand: cost 22.92, tax 20 %, no card: margin 20 % of the net price wants a net of 28.65, so 34.38 asked, of
-// which 5.73 are tax. The form "gross times rate over 1 plus rate" is that of the VAT fraction, 1/6 at 20 % (common practice).
+// Tax that is in the price. By hand: cost 22.92, tax 20 %, no card: margin 20 % of the net price wants a net of 28.65,
+// so 34.38 asked, of which 5.73 are tax. The form "gross times rate over 1 plus rate" is that of the VAT fraction, 1/6
+// at 20 % (common practice).
 func TestTaxIncluded(t *testing.T) {
 	r := Rates{"EUR", d("18"), d("2"), d("0.2")}
 	terms := Usual()
 	terms.Tax, terms.TaxIncluded = 0.2, true
-	p := must(t, Asking{Cost: CostOf(d("4.8965"), d("1.016"), 51, 0, r, terms), Minutes: 51, Wish: wish(ByMargin, "0.2")}, r, terms)
-	same(t, map[string][2]string{"asked": {p.Asked.String(), "34.38"}, "net": {p.Net.String(), "28.65"}, "tax": {p.Tax.String(), "5.73"}, "gross": {p.Gross.String(), "34.38"}})
+	p := must(t, Asking{Cost: CostOf(d("4.8965"), d("1.016"), 51, 0, r, terms), Minutes: 51,
+		Wish: wish(ByMargin, "0.2")}, r, terms)
+	same(t, map[string][2]string{"asked": {p.Asked.String(), "34.38"}, "net": {p.Net.String(), "28.65"},
+		"tax": {p.Tax.String(), "5.73"}, "gross": {p.Gross.String(), "34.38"}})
 }
 
 func TestEndings(t *testing.T) {
@@ -114,9 +124,12 @@ func TestEndings(t *testing.T) {
 		currency     string
 		price, wants string
 	}{
-		{EndExact, "USD", "12.341", "12.35"}, {EndWhole, "USD", "12.01", "13"}, {EndWhole, "USD", "12", "12"}, {EndHalf, "USD", "12.01", "12.5"}, {EndHalf, "USD", "12.51", "13"},
-		{End95, "USD", "12.95", "12.95"}, {End95, "USD", "12.96", "13.95"}, {End95, "USD", "0.20", "0.95"}, {End95, "USD", "0", "0"},
-		{EndWhole, "JPY", "1201", "1300"}, {EndHalf, "JPY", "1201", "1250"}, {End95, "JPY", "1201", "1295"}, {EndExact, "JPY", "1200.2", "1201"},
+		{EndExact, "USD", "12.341", "12.35"}, {EndWhole, "USD", "12.01", "13"}, {EndWhole, "USD", "12", "12"},
+		{EndHalf, "USD", "12.01", "12.5"}, {EndHalf, "USD", "12.51", "13"},
+		{End95, "USD", "12.95", "12.95"}, {End95, "USD", "12.96", "13.95"}, {End95, "USD", "0.20", "0.95"},
+		{End95, "USD", "0", "0"},
+		{EndWhole, "JPY", "1201", "1300"}, {EndHalf, "JPY", "1201", "1250"}, {End95, "JPY", "1201", "1295"},
+		{EndExact, "JPY", "1200.2", "1201"},
 		{End95, "KWD", "4.951", "5.95"}, {EndExact, "KWD", "4.9501", "4.951"},
 		// 28.65 reached by a division is 28.65.
 		{EndExact, "USD", "28.6500000000000001", "28.65"},
@@ -128,19 +141,25 @@ func TestEndings(t *testing.T) {
 	}
 }
 
-// In every currency, with whatever terms: what stands on paper adds up to the smallest unit; what was wanted is reached; margin and
-// markup agree (m = k / (1 + k)); asking for what the price came to gives the price again; and it never falls when the cost rises.
+// In every currency, with whatever terms: what stands on paper adds up to the smallest unit; what was wanted is
+// reached; margin and markup agree (m = k / (1 + k)); asking for what the price came to gives the price again; and it
+// never falls when the cost rises.
 func TestSumsAddUp(t *testing.T) {
 	rnd := rand.New(rand.NewPCG(3, 4))
 	for _, currency := range []string{"USD", "JPY", "KWD"} { // ISO 4217: 2, 0 and 3 decimals
 		places := Decimals(currency)
 		unit := decimal.New(1, -places)
 		for range 400 {
-			terms := Terms{Ending: []Ending{EndExact, EndWhole, EndHalf, End95}[rnd.IntN(4)], PerPiece: rnd.IntN(2) == 0, Minimum: decimal.New(rnd.Int64N(30), 0).String(), Rush: []Rush{{3, 0.1}},
-				Tax: float64(rnd.IntN(25)) / 100, TaxIncluded: rnd.IntN(2) == 0, Deposit: 0.3, CardShare: float64(rnd.IntN(40)) / 1000, CardFixed: decimal.New(rnd.Int64N(40), -min(places, 2)).String(), Drive: "0.35", Reclaim: 1, QuoteDays: 7}
-			r := Rates{currency, decimal.NewFromFloat(rnd.Float64() * 40), decimal.NewFromFloat(rnd.Float64() * 5), d("0.2")}
+			terms := Terms{Ending: []Ending{EndExact, EndWhole, EndHalf, End95}[rnd.IntN(4)],
+				PerPiece: rnd.IntN(2) == 0, Minimum: decimal.New(rnd.Int64N(30), 0).String(), Rush: []Rush{{3, 0.1}},
+				Tax: float64(rnd.IntN(25)) / 100, TaxIncluded: rnd.IntN(2) == 0, Deposit: 0.3,
+				CardShare: float64(rnd.IntN(40)) / 1000, CardFixed: decimal.New(rnd.Int64N(40),
+					-min(places, 2)).String(), Drive: "0.35", Reclaim: 1, QuoteDays: 7}
+			r := Rates{currency, decimal.NewFromFloat(rnd.Float64() * 40), decimal.NewFromFloat(rnd.Float64() * 5),
+				d("0.2")}
 			minutes := 1 + rnd.IntN(900)
-			c := CostOf(decimal.NewFromFloat(1+rnd.Float64()*100), decimal.NewFromFloat(rnd.Float64()*20), si.Minutes(minutes), rnd.Float64()*50, r, terms)
+			c := CostOf(decimal.NewFromFloat(1+rnd.Float64()*100), decimal.NewFromFloat(rnd.Float64()*20),
+				si.Minutes(minutes), rnd.Float64()*50, r, terms)
 			sum := decimal.Zero
 			for _, line := range []decimal.Decimal{c.Ingredients, c.Packaging, c.Hands, c.Overhead, c.Drive} {
 				sum = sum.Add(d(In(currency, line).Amount))
@@ -148,13 +167,15 @@ func TestSumsAddUp(t *testing.T) {
 			if !sum.Equal(c.Total()) {
 				t.Fatalf("%s: lines %s, total %s", currency, sum, c.Total())
 			}
-			a := Asking{Cost: c, Minutes: si.Minutes(minutes), Pieces: 1 + rnd.IntN(60), Notice: rnd.IntN(8), Wish: PriceTarget{[]Basis{ByMargin, ByMarkup, ByHourly}[rnd.IntN(3)], decimal.New(rnd.Int64N(60), -2)}}
+			a := Asking{Cost: c, Minutes: si.Minutes(minutes), Pieces: 1 + rnd.IntN(60), Notice: rnd.IntN(8),
+				Wish: PriceTarget{[]Basis{ByMargin, ByMarkup, ByHourly}[rnd.IntN(3)], decimal.New(rnd.Int64N(60), -2)}}
 			if rnd.IntN(2) == 0 {
 				a.Discount = Discount{Share: d("0.1")}
 			}
 			p := must(t, a, r, terms)
 			for what, equal := range map[string][2]decimal.Decimal{
-				"asked": {p.Base.Sub(p.Discount).Add(p.Rush).Add(p.Rounded), p.Asked}, "gross": {p.Net.Add(p.Tax), p.Gross},
+				"asked": {p.Base.Sub(p.Discount).Add(p.Rush).Add(p.Rounded), p.Asked},
+				"gross": {p.Net.Add(p.Tax), p.Gross},
 				"total": {c.Total().Add(p.Card), p.Total}, "left": {p.Net.Sub(p.Total), p.Left},
 			} {
 				if !equal[0].Equal(equal[1]) || !equal[1].Equal(equal[1].Round(places)) {
@@ -162,14 +183,16 @@ func TestSumsAddUp(t *testing.T) {
 				}
 			}
 			if m, k := p.Margin, p.Markup; m != nil && k != nil {
-				if m.Mul(one.Add(*k)).Sub(*k).Abs().GreaterThan(d("0.000001").Mul(d("2").Add(k.Abs()).Add(m.Abs()))) { // both have six decimals
+				if m.Mul(one.Add(*k)).Sub(*k).Abs().GreaterThan(
+					d("0.000001").Mul(d("2").Add(k.Abs()).Add(m.Abs()))) { // both have six decimals
 					t.Fatalf("margin %s and markup %s do not agree", m, k)
 				}
 			}
 			dearer := a
 			dearer.Cost.Ingredients = c.Ingredients.Add(unit.Mul(decimal.New(rnd.Int64N(500), 0)))
 			if q := must(t, dearer, r, terms); q.Asked.LessThan(p.Asked) {
-				t.Fatalf("%s: cost rose from %s to %s and the price fell from %s to %s", currency, c.Total(), dearer.Cost.Total(), p.Asked, q.Asked)
+				t.Fatalf("%s: cost rose from %s to %s and the price fell from %s to %s", currency, c.Total(),
+					dearer.Cost.Total(), p.Asked, q.Asked)
 			}
 			// Without rounding, rush, discount and minimum each basis is reached, by less than what two units change.
 			plain := terms
@@ -192,7 +215,8 @@ func TestSumsAddUp(t *testing.T) {
 			// Any one fixes the others: the margin that it came to asks the same price, to the precision of the margin.
 			again := a
 			again.Wish = PriceTarget{ByMargin, *p.Margin}
-			if q := must(t, again, r, plain); q.Asked.Sub(p.Asked).Abs().GreaterThan(two.Add(p.Asked.Mul(d("0.00001")))) {
+			if q := must(t, again, r, plain); q.Asked.Sub(p.Asked).Abs().GreaterThan(
+				two.Add(p.Asked.Mul(d("0.00001")))) {
 				t.Fatalf("%s: %s by %s, %s by the margin of %s", currency, p.Asked, a.Wish.By, q.Asked, p.Margin)
 			}
 		}
@@ -215,7 +239,9 @@ func TestSplit(t *testing.T) {
 		currency, total string
 		weights         []float64
 		wants           []string
-	}{{"USD", "10", []float64{1, 1, 1}, []string{"3.34", "3.33", "3.33"}}, {"JPY", "100", []float64{1, 2}, []string{"33", "67"}}, {"USD", "-1", []float64{1, 1}, []string{"-0.5", "-0.5"}}, {"USD", "1", []float64{0, 0}, []string{"0.5", "0.5"}}, {"USD", "1", nil, nil}} {
+	}{{"USD", "10", []float64{1, 1, 1}, []string{"3.34", "3.33", "3.33"}},
+		{"JPY", "100", []float64{1, 2}, []string{"33", "67"}}, {"USD", "-1", []float64{1, 1}, []string{"-0.5", "-0.5"}},
+		{"USD", "1", []float64{0, 0}, []string{"0.5", "0.5"}}, {"USD", "1", nil, nil}} {
 		for i, got := range Split(d(c.total), c.weights, c.currency) {
 			if !got.Equal(d(c.wants[i])) {
 				t.Errorf("%s of %s: %s, want %s", c.total, c.currency, got, c.wants[i])
@@ -235,7 +261,8 @@ func TestSplit(t *testing.T) {
 		sum := decimal.Zero
 		for i, part := range Split(total, weights, currency) {
 			sum = sum.Add(part)
-			if off := part.Sub(total.Mul(decimal.NewFromFloat(weights[i] / all))).Abs(); off.GreaterThan(decimal.New(1, -Decimals(currency)).Mul(d("1.001"))) {
+			if off := part.Sub(total.Mul(decimal.NewFromFloat(weights[i] / all))).Abs(); off.GreaterThan(decimal.New(1,
+				-Decimals(currency)).Mul(d("1.001"))) {
 				t.Fatalf("part %d of %s is off by %s", i, total, off)
 			}
 		}
@@ -250,7 +277,8 @@ func TestTermsThatCannotBe(t *testing.T) {
 	if err := usual.Check("USD"); err != nil {
 		t.Errorf("the usual terms: %v", err)
 	}
-	bad := Terms{Ending: "99", Minimum: "-1", CardFixed: "x", Drive: "y", Tax: 2, Deposit: -1, CardShare: 0.9, Reclaim: 1.5, Rush: []Rush{{3, 0.1}, {3, 9}, {-1, 0}}}
+	bad := Terms{Ending: "99", Minimum: "-1", CardFixed: "x", Drive: "y", Tax: 2, Deposit: -1, CardShare: 0.9,
+		Reclaim: 1.5, Rush: []Rush{{3, 0.1}, {3, 9}, {-1, 0}}}
 	err := bad.Check("USD")
 	var faults *invalid.Error
 	if !errors.As(err, &faults) {
@@ -260,7 +288,8 @@ func TestTermsThatCannotBe(t *testing.T) {
 	for _, f := range faults.Fields {
 		found[f.Path] = true
 	}
-	for _, path := range []string{"ending", "minimum", "cardFixed", "drive", "tax", "deposit", "cardShare", "reclaim", "rush[1].days", "rush[1].share", "rush[2].days", "quoteDays"} {
+	for _, path := range []string{"ending", "minimum", "cardFixed", "drive", "tax", "deposit", "cardShare", "reclaim",
+		"rush[1].days", "rush[1].share", "rush[2].days", "quoteDays"} {
 		if !found[path] {
 			t.Errorf("%s is taken", path)
 		}
@@ -294,14 +323,16 @@ func TestMoneyIsWrittenAndRead(t *testing.T) {
 	}
 }
 
-// ISO 4217, list one (memory): the active currencies of countries with their minor units. That each is a code is checked against golang.org/x/text, which has them from CLDR.
+// ISO 4217, list one (memory): the active currencies of countries with their minor units. That each is a code is
+// checked against golang.org/x/text, which has them from CLDR.
 func TestMinorUnits(t *testing.T) {
 	const two = `AED AFN ALL AMD AOA ARS AUD AWG AZN BAM BBD BDT BMD BND BOB BRL BSD BTN BWP BYN BZD CAD CDF CHF CNY COP CRC CUP CVE CZK DKK DOP DZD EGP ERN ETB EUR FJD FKP GBP GEL
 		GHS GIP GMD GTQ GYD HKD HNL HTG HUF IDR ILS INR IRR JMD KES KGS KHR KPW KYD KZT LAK LBP LKR LRD LSL MAD MDL MGA MKD MMK MNT MOP MRU MUR MVR MWK MXN MYR MZN NAD NGN NIO NOK NPR NZD
 		PAB PEN PGK PHP PKR PLN QAR RON RSD RUB SAR SBD SCR SDG SEK SGD SHP SOS SRD SSP STN SYP SZL THB TJS TMT TOP TRY TTD TWD TZS UAH USD UZS VES WST XCD YER ZAR ZMW`
 	for digits, codes := range map[int32]string{0: "BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX UYI VND VUV XAF XOF XPF", 2: two, 3: "BHD IQD JOD KWD LYD OMR TND", 4: "CLF UYW"} {
 		for _, code := range strings.Fields(codes) {
-			if _, err := currency.ParseISO(code); err != nil && code != "UYW" && code != "MRU" && code != "VES" { // of 2018: newer than the library's list
+			if _, err := currency.ParseISO(code); err != nil && code != "UYW" && code != "MRU" &&
+				code != "VES" { // of 2018: newer than the library's list
 				t.Errorf("%s is no currency: %v", code, err)
 			}
 			if Decimals(code) != digits {

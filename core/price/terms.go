@@ -71,7 +71,8 @@ func (t *Terms) Check(currency string) error {
 		}
 	}
 	// A kilometre may well cost fractions of the smallest unit.
-	if d, err := decimal.NewFromString(t.Drive); err != nil || d.IsNegative() || d.GreaterThan(decimal.NewFromInt(1_000_000)) {
+	if d, err := decimal.NewFromString(t.Drive); err != nil || d.IsNegative() ||
+		d.GreaterThan(decimal.NewFromInt(1_000_000)) {
 		f.Add("drive", reason.Of("price.not-what-kilometre-costs-write", reason.Name(t.Drive)))
 	}
 	for _, s := range []struct {

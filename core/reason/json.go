@@ -139,7 +139,8 @@ func (t typed) value() (Value, error) {
 	return nil, fmt.Errorf("a value cannot be %q", t.As)
 }
 
-// Keep makes a type of another package a value that is kept under a name of its own. It is for the package's variables, before anything runs.
+// Keep makes a type of another package a value that is kept under a name of its own. It is for the package's variables,
+// before anything runs.
 func Keep[T Value](name string) struct{} {
 	kinds = append(kinds, kindOf[T](name))
 	return struct{}{}
@@ -161,7 +162,9 @@ func kindOf[T Value](name string) kind {
 
 // kinds of values by the names that they are kept under: a name is never given to another.
 var kinds = []kind{
-	kindOf[Reason]("reason"), kindOf[Text]("text"), kindOf[Name]("name"), kindOf[Word]("word"), kindOf[Several]("several"), kindOf[Int]("int"), kindOf[Number]("number"), kindOf[Share]("share"),
+	kindOf[Reason]("reason"), kindOf[Text]("text"), kindOf[Name]("name"), kindOf[Word]("word"),
+	kindOf[Several]("several"), kindOf[Int]("int"), kindOf[Number]("number"), kindOf[Share]("share"),
 	kindOf[Minutes]("minutes"), kindOf[Celsius]("celsius"), kindOf[Band]("band"),
-	kindOf[Warmer]("warmer"), kindOf[Money]("money"), kindOf[Day]("day"), kindOf[Date]("date"), kindOf[Clock]("clock"), kindOf[Count]("count"), kindOf[Moment]("moment"), kindOf[Hours]("hours"),
+	kindOf[Warmer]("warmer"), kindOf[Money]("money"), kindOf[Day]("day"), kindOf[Date]("date"), kindOf[Clock]("clock"),
+	kindOf[Count]("count"), kindOf[Moment]("moment"), kindOf[Hours]("hours"),
 }

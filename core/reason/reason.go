@@ -1,5 +1,5 @@
-// Package reason is how core says why a figure is as it is, what is wrong with an input, and what to do: by a code with typed values, never by a sentence. Sentences in the
-// language and the units of a kitchen are made of it above core.
+// Package reason is how core says why a figure is as it is, what is wrong with an input, and what to do: by a code with
+// typed values, never by a sentence. Sentences in the language and the units of a kitchen are made of it above core.
 package reason
 
 import (
@@ -77,7 +77,8 @@ func (r Reason) Is(target error) bool {
 	return ok && r.Same(t)
 }
 
-// Root is the reason within a reason that says of which thing it is: of "Walnuts: the density is missing" that the density is missing.
+// Root is the reason within a reason that says of which thing it is: of "Walnuts: the density is missing" that the
+// density is missing.
 func (r Reason) Root() Reason {
 	for _, v := range r.With {
 		if inner, ok := v.(Reason); ok {
@@ -98,7 +99,8 @@ func AddOnce(list []Reason, r Reason) []Reason {
 	return append(list, r)
 }
 
-// Value is a value of a reason: one of the types below, a Reason or a Text within another, or a type of another package of core that Keep knows.
+// Value is a value of a reason: one of the types below, a Reason or a Text within another, or a type of another package
+// of core that Keep knows.
 type Value interface{ ReasonValue() }
 
 type (

@@ -28,7 +28,8 @@ func Of(text string) ([]Recipe, error) {
 	if err := invalid.Text([]byte(text)); err != nil {
 		return nil, err
 	}
-	if trimmed := strings.TrimSpace(strings.TrimPrefix(text, "\ufeff")); strings.HasPrefix(trimmed, "{") || strings.HasPrefix(trimmed, "[{") {
+	if trimmed := strings.TrimSpace(strings.TrimPrefix(text, "\ufeff")); strings.HasPrefix(trimmed, "{") ||
+		strings.HasPrefix(trimmed, "[{") {
 		return Linked([]byte(trimmed))
 	}
 	r := Recipe{Lines: []string{}, Instructions: []string{}}
@@ -55,8 +56,8 @@ func (r *Recipe) check() error {
 	return nil
 }
 
-// Linked reads all recipes of a JSON-LD document: one recipe, an array, or a graph, however deep; what is of another type is
-// passed over. None is an error.
+// Linked reads all recipes of a JSON-LD document: one recipe, an array, or a graph, however deep; what is of another
+// type is passed over. None is an error.
 func Linked(data []byte) ([]Recipe, error) {
 	var document any
 	if err := json.Unmarshal(data, &document); err != nil {
@@ -93,7 +94,8 @@ func find(v any, depth int, list *[]Recipe) {
 		}
 	case map[string]any:
 		if is(v["@type"], "Recipe") {
-			*list = append(*list, Recipe{Name: word(v["name"]), Yield: strings.Join(texts(v["recipeYield"]), ", "), Lines: texts(v["recipeIngredient"]), Instructions: steps(v["recipeInstructions"])})
+			*list = append(*list, Recipe{Name: word(v["name"]), Yield: strings.Join(texts(v["recipeYield"]), ", "),
+				Lines: texts(v["recipeIngredient"]), Instructions: steps(v["recipeInstructions"])})
 			return
 		}
 		for _, key := range []string{"@graph", "mainEntity", "itemListElement", "item", "hasPart"} {
@@ -180,7 +182,8 @@ type step struct {
 
 // Write a recipe as JSON-LD. minutes is the whole time that it takes, 0 when it is not known.
 func Write(r Recipe, category string, minutes int) ([]byte, error) {
-	l := linked{Context: "https://schema.org", Type: "Recipe", Name: r.Name, Yield: r.Yield, Category: category, Ingredients: r.Lines, Instructions: []step{}}
+	l := linked{Context: "https://schema.org", Type: "Recipe", Name: r.Name, Yield: r.Yield, Category: category,
+		Ingredients: r.Lines, Instructions: []step{}}
 	if minutes > 0 {
 		l.TotalTime = fmt.Sprintf("PT%dM", minutes) // ISO 8601
 	}

@@ -1,5 +1,6 @@
-// Package si has what core counts in: a type for each unit, so that grams are not added to minutes. What a person writes and reads is a measure.Quantity; in between, sums
-// are in these. They are plain numbers to the store and to JSON. Shares, rates and counts have no unit and stay numbers.
+// Package si has what core counts in: a type for each unit, so that grams are not added to minutes. What a person
+// writes and reads is a measure.Quantity; in between, sums are in these. They are plain numbers to the store and to
+// JSON. Shares, rates and counts have no unit and stay numbers.
 package si
 
 import "math"

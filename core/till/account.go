@@ -40,7 +40,8 @@ func (a Account) Due() decimal.Decimal {
 // Owed is what is still to be paid; below zero it is to be given back.
 func (a Account) Owed() decimal.Decimal { return a.Due().Sub(a.Paid) }
 
-// Deposit is what is asked in advance, a share from 0 to 1 of the price, rounded to the currency; nil where none is asked, or something is paid already.
+// Deposit is what is asked in advance, a share from 0 to 1 of the price, rounded to the currency; nil where none is
+// asked, or something is paid already.
 func (a Account) Deposit(share float64) *decimal.Decimal {
 	if a.Agreed == nil || !(share > 0) || a.Paid.IsPositive() {
 		return nil
@@ -81,7 +82,8 @@ type Proposal struct {
 	Amount decimal.Decimal // zero where nothing follows
 }
 
-// Proposals are what may be noted next, the likeliest first: what is to be given back, or the deposit before anything was paid, or the rest.
+// Proposals are what may be noted next, the likeliest first: what is to be given back, or the deposit before anything
+// was paid, or the rest.
 func (a Account) Proposals(deposit float64) []Proposal {
 	stands, amount := a.Stands()
 	refund, balance, first := Proposal{Kind: Refund}, Proposal{Kind: Balance}, Proposal{Kind: Deposit}
@@ -97,8 +99,8 @@ func (a Account) Proposals(deposit float64) []Proposal {
 	return []Proposal{balance, first, refund}
 }
 
-// Take reads the amount of a payment as it is typed. It is above 0; nobody pays more than is owed, and no more is given back than was paid.
-// The errors are of amount; before there is a price there is nothing to pay: ErrNoPrice.
+// Take reads the amount of a payment as it is typed. It is above 0; nobody pays more than is owed, and no more is given
+// back than was paid. The errors are of amount; before there is a price there is nothing to pay: ErrNoPrice.
 func (a Account) Take(kind Kind, amount string) (decimal.Decimal, error) {
 	of, err := price.Read(amount, a.Currency)
 	show := func(d decimal.Decimal) reason.Name { return reason.Name(price.In(a.Currency, d).Amount) }

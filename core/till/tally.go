@@ -74,7 +74,8 @@ func (t *Tally) AddLine(l Line) {
 // Profit is what is left of the sales after all cost.
 func (t *Tally) Profit() decimal.Decimal { return t.Sales.Sub(t.Cost) }
 
-// PayPerHour is what an hour hands-on brought after everything else: (profit + pay) / hours. Nil where no time was spent.
+// PayPerHour is what an hour hands-on brought after everything else: (profit + pay) / hours. Nil where no time was
+// spent.
 func (t *Tally) PayPerHour() *decimal.Decimal {
 	if t.Minutes <= 0 {
 		return nil
@@ -98,7 +99,8 @@ func (m Made) Loss() *float64 {
 	return new(1 - float64(m.Good)/float64(m.Begun))
 }
 
-// Apportion whole units of a batch to an order by its pieces: it has mine of all, and before of them belong to the orders before it. What all orders get adds up to n.
+// Apportion whole units of a batch to an order by its pieces: it has mine of all, and before of them belong to the
+// orders before it. What all orders get adds up to n.
 func Apportion[T ~int](n T, before, mine, all int) T {
 	if all <= 0 {
 		return 0
@@ -111,7 +113,8 @@ func Pay(hourly decimal.Decimal, minutes si.Minutes) decimal.Decimal {
 	return hourly.Mul(decimal.NewFromInt(int64(minutes))).Div(decimal.NewFromInt(60))
 }
 
-// Split of a line's price and cost from its order's. Where the order was promised before prices were split, it is split evenly over the lines.
+// Split of a line's price and cost from its order's. Where the order was promised before prices were split, it is split
+// evenly over the lines.
 func Split(sales, cost decimal.Decimal, lines int, own, ownCost *decimal.Decimal) (decimal.Decimal, decimal.Decimal) {
 	if own != nil && ownCost != nil {
 		return *own, *ownCost

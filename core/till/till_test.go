@@ -13,7 +13,8 @@ import (
 
 func dec(s string) decimal.Decimal { return decimal.RequireFromString(s) }
 
-// By hand: 90 agreed, half in advance is 45; 45 paid leaves 45; 50 more is too much; 20 given back of it leaves 65. Cancelled, what was paid is to be given back.
+// By hand: 90 agreed, half in advance is 45; 45 paid leaves 45; 50 more is too much; 20 given back of it leaves 65.
+// Cancelled, what was paid is to be given back.
 func TestWhatACustomerOwes(t *testing.T) {
 	a := Account{Currency: "USD", Agreed: new(dec("90"))}
 	if d := a.Deposit(0.5); d == nil || !d.Equal(dec("45")) {
@@ -31,8 +32,10 @@ func TestWhatACustomerOwes(t *testing.T) {
 		amount string
 		code   string // of the refusal
 	}{
-		{Balance, "45", ""}, {Balance, "45.00", ""}, {Balance, "50", "till.that-more-than-that-owed"}, {Balance, "0", "till.nothing-nothing-to-note-write"},
-		{Refund, "45", ""}, {Refund, "45.01", "till.only-was-paid-no-more"}, {Deposit, "45.01", "till.that-more-than-that-owed"},
+		{Balance, "45", ""}, {Balance, "45.00", ""}, {Balance, "50", "till.that-more-than-that-owed"},
+		{Balance, "0", "till.nothing-nothing-to-note-write"},
+		{Refund, "45", ""}, {Refund, "45.01", "till.only-was-paid-no-more"},
+		{Deposit, "45.01", "till.that-more-than-that-owed"},
 	} {
 		_, err := a.Take(c.kind, c.amount)
 		var why reason.Reason
@@ -56,10 +59,12 @@ func TestWhatACustomerOwes(t *testing.T) {
 		paid   string
 		stands Standing
 		first  Proposal
-	}{{"0", Due, Proposal{Deposit, dec("45")}}, {"45", Due, Proposal{Balance, dec("45")}}, {"90", Paid, Proposal{Balance, dec("0")}}, {"100", Excess, Proposal{Refund, dec("10")}}} {
+	}{{"0", Due, Proposal{Deposit, dec("45")}}, {"45", Due, Proposal{Balance, dec("45")}},
+		{"90", Paid, Proposal{Balance, dec("0")}}, {"100", Excess, Proposal{Refund, dec("10")}}} {
 		a := Account{Currency: "USD", Agreed: new(dec("90")), Paid: dec(c.paid)}
 		stands, _ := a.Stands()
-		if first := a.Proposals(0.5)[0]; stands != c.stands || first.Kind != c.first.Kind || !first.Amount.Equal(c.first.Amount) {
+		if first := a.Proposals(0.5)[0]; stands != c.stands || first.Kind != c.first.Kind ||
+			!first.Amount.Equal(c.first.Amount) {
 			t.Errorf("with %s paid it is %s and %v", c.paid, stands, first)
 		}
 	}
@@ -72,21 +77,26 @@ func TestWhatACustomerOwes(t *testing.T) {
 	}
 }
 
-// By hand: two orders sold for 150 cost 90, 40 of it for 2 h of work: 60 are left, and an hour brought (60 + 40) / 2 = 50.
+// By hand: two orders sold for 150 cost 90, 40 of it for 2 h of work: 60 are left, and an hour brought (60 + 40) / 2 =
+// 50.
 func TestProfit(t *testing.T) {
 	var of Tally
 	of.Add(dec("100"), dec("60"), dec("25"), 75, nil)
 	of.Add(dec("50"), dec("30"), dec("15"), 45, new(dec("11.5")))
-	of.AddLine(Line{Pieces: 24, Begun: 27, HandsOn: 75, Loss: 0.1, First: true, Good: new(26), Recorded: new(si.Minutes(90))})
-	of.AddLine(Line{Pieces: 6, Begun: 2, HandsOn: 45, Loss: 0.05, Bagged: true, Good: new(6)}) // two sheets for six bags
-	if !of.Profit().Equal(dec("60")) || !of.PayPerHour().Equal(dec("50")) || of.Orders != 2 || of.Pieces != 30 || !of.Used.Equal(dec("11.5")) {
+	of.AddLine(Line{Pieces: 24, Begun: 27, HandsOn: 75, Loss: 0.1, First: true, Good: new(26),
+		Recorded: new(si.Minutes(90))})
+	of.AddLine(Line{Pieces: 6, Begun: 2, HandsOn: 45, Loss: 0.05, Bagged: true,
+		Good: new(6)}) // two sheets for six bags
+	if !of.Profit().Equal(dec("60")) || !of.PayPerHour().Equal(dec("50")) || of.Orders != 2 || of.Pieces != 30 ||
+		!of.Used.Equal(dec("11.5")) {
 		t.Errorf("profit %v, an hour %v: %+v", of.Profit(), of.PayPerHour(), of)
 	}
 	// 2.7 of 27 and 0.3 of 6: 3 of 33. Recorded: one of 27.
 	if loss := *of.Loss(); loss < 3.0/33-1e-12 || loss > 3.0/33+1e-12 {
 		t.Errorf("expected loss %v", loss)
 	}
-	if loss := *of.Made.Loss(); loss < 1.0/27-1e-12 || loss > 1.0/27+1e-12 || of.Made.Batches != 1 || of.Made.Minutes != 90 || of.Made.Expected != 75 {
+	if loss := *of.Made.Loss(); loss < 1.0/27-1e-12 || loss > 1.0/27+1e-12 || of.Made.Batches != 1 ||
+		of.Made.Minutes != 90 || of.Made.Expected != 75 {
 		t.Errorf("recorded %+v", of.Made)
 	}
 	if none := (&Tally{}); none.PayPerHour() != nil || none.Loss() != nil || none.Made.Loss() != nil {
@@ -94,7 +104,8 @@ func TestProfit(t *testing.T) {
 	}
 }
 
-// What all orders of a batch get adds up to the whole, and nobody gets more than one unit more or less than the exact share.
+// What all orders of a batch get adds up to the whole, and nobody gets more than one unit more or less than the exact
+// share.
 func TestApportion(t *testing.T) {
 	r := rand.New(rand.NewPCG(1, 2))
 	for range 2000 {
@@ -122,7 +133,8 @@ func TestSplit(t *testing.T) {
 	if sales, cost := Split(dec("90"), dec("45"), 3, nil, nil); !sales.Equal(dec("30")) || !cost.Equal(dec("15")) {
 		t.Errorf("a third is %v and %v", sales, cost)
 	}
-	if sales, cost := Split(dec("90"), dec("45"), 3, new(dec("50")), new(dec("20"))); !sales.Equal(dec("50")) || !cost.Equal(dec("20")) {
+	if sales, cost := Split(dec("90"), dec("45"), 3, new(dec("50")), new(dec("20"))); !sales.Equal(dec("50")) ||
+		!cost.Equal(dec("20")) {
 		t.Errorf("its own part is %v and %v", sales, cost)
 	}
 	if pay := Pay(dec("24"), 50); !pay.Equal(dec("20")) { // 24 * 50 / 60

@@ -14,9 +14,9 @@ func BoilingPoint(metres float64) float64 {
 	return 1663.125/(5.08354-math.Log10(bar)) + 45.622 - 273.15
 }
 
-// CandyTarget is a temperature of boiled sugar given for sea level, where water boils at 100 C, at a place where it boils
-// at boiling: it falls by the same difference. A reading of plain boiling water with the seller's own thermometer corrects
-// for altitude, weather and the thermometer at once.
+// CandyTarget is a temperature of boiled sugar given for sea level, where water boils at 100 C, at a place where it
+// boils at boiling: it falls by the same difference. A reading of plain boiling water with the seller's own thermometer
+// corrects for altitude, weather and the thermometer at once.
 func CandyTarget(seaLevel, boiling float64) float64 { return seaLevel - (100 - boiling) }
 
 // SoftBall is the stage that fudge is boiled to, C at sea level (Exploratorium, candy stages; memory).

@@ -12,7 +12,8 @@ import (
 // FileSchema is what a file of a treat says it is.
 const FileSchema = "zestytin.treat/1"
 
-// File is a treat with all that it needs, so that another kitchen can make it: opened again it gives the same treat, exactly.
+// File is a treat with all that it needs, so that another kitchen can make it: opened again it gives the same treat,
+// exactly.
 type File struct {
 	Schema      string           `json:"schema"`
 	Name        string           `json:"name"`
@@ -40,7 +41,8 @@ type FileSupply struct {
 
 // NewFile of a treat with what it uses, in the order of names.
 func NewFile(name string, f *Formula, k *Inputs, supplies map[ident.Supply]FileSupply) File {
-	file := File{Schema: FileSchema, Name: name, Formula: f, Mixes: []Mix{}, Ingredients: []FileIngredient{}, Supplies: []FileSupply{}}
+	file := File{Schema: FileSchema, Name: name, Formula: f, Mixes: []Mix{}, Ingredients: []FileIngredient{},
+		Supplies: []FileSupply{}}
 	seen := []ident.Ingredient{}
 	for _, id := range f.Items() {
 		seen = Union(seen, k.Uses(id))

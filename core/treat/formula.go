@@ -1,5 +1,6 @@
-// Package treat is what a treat is made of: its formula with its numbers and choices, the mixes and the ingredients of the kitchen that it names, and the shapes that its
-// masses follow from. How each family of treats works is in core/family, what follows for a count in core/batch.
+// Package treat is what a treat is made of: its formula with its numbers and choices, the mixes and the ingredients of
+// the kitchen that it names, and the shapes that its masses follow from. How each family of treats works is in
+// core/family, what follows for a count in core/batch.
 package treat
 
 import (
@@ -14,8 +15,8 @@ import (
 // Family of a treat, by its name. Which there are is known to core/family alone.
 type Family string
 
-// Formula is how a treat is made: its family's numbers as the seller set them, and the choices where people differ. Which of
-// Shell, Centre, Sheet and Mould must be there follows from the family.
+// Formula is how a treat is made: its family's numbers as the seller set them, and the choices where people differ.
+// Which of Shell, Centre, Sheet and Mould must be there follows from the family.
 type Formula struct {
 	Family         Family            `json:"family"`
 	Loss           float64           `json:"loss"`
@@ -96,7 +97,8 @@ func Roles() []Role {
 	return []Role{RoleShell, RoleCoat, RoleBase, RoleLayer, RoleCap, RoleDrizzle}
 }
 
-// ChocolateLayer is one chocolate of a treat. Coatings of the same chocolate with the same in it, brought to work in the same way, come out of one pot.
+// ChocolateLayer is one chocolate of a treat. Coatings of the same chocolate with the same in it, brought to work in
+// the same way, come out of one pot.
 type ChocolateLayer struct {
 	Role       Role              `json:"role"`
 	Ingredient ident.Ingredient  `json:"ingredient"`

@@ -16,8 +16,8 @@ type Part struct {
 	Share float64          `json:"share,omitempty"`
 }
 
-// Scale a mixture so that it weighs total grams, keeping its ratio. Masses may be in any unit of mass; they come back in
-// grams with their shares. The error is an *invalid.Error with JSON paths from parts.
+// Scale a mixture so that it weighs total grams, keeping its ratio. Masses may be in any unit of mass; they come back
+// in grams with their shares. The error is an *invalid.Error with JSON paths from parts.
 func Scale(parts []Part, total si.Grams) ([]Part, error) {
 	var faults invalid.Faults
 	sum := 0.0

@@ -12,8 +12,8 @@ import (
 	"zestytin/core/si"
 )
 
-// Mix is a sub-recipe that treats and other mixes use: a ganache, a crumb or nut-butter centre, cooked fudge, rolling sugar.
-// It yields the sum of its parts less its loss.
+// Mix is a sub-recipe that treats and other mixes use: a ganache, a crumb or nut-butter centre, cooked fudge, rolling
+// sugar. It yields the sum of its parts less its loss.
 type Mix struct {
 	ID      ident.Ingredient `json:"id"`
 	Name    string           `json:"name"`
@@ -37,7 +37,8 @@ func (m *Mix) substance() measure.Substance {
 	return measure.Substance{Density: *m.Density}
 }
 
-// Check finds the faults of a mix among the ingredients and the other mixes of the kitchen. The error is an *invalid.Error.
+// Check finds the faults of a mix among the ingredients and the other mixes of the kitchen. The error is an
+// *invalid.Error.
 func (m *Mix) Check(k *Inputs) error {
 	var f invalid.Faults
 	if strings.TrimSpace(m.Name) == "" || len([]rune(m.Name)) > 100 {

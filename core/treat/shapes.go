@@ -6,16 +6,16 @@ import (
 	"zestytin/core/si"
 )
 
-// HalfShell is the mass in grams of a hollow hemisphere: (2/3) pi (R^3 - r^3) rho, for the outside diameter across and the
-// wall in mm, rho in g/mL (rules 4.5). A wall of the radius or more is a solid half.
+// HalfShell is the mass in grams of a hollow hemisphere: (2/3) pi (R^3 - r^3) rho, for the outside diameter across and
+// the wall in mm, rho in g/mL (rules 4.5). A wall of the radius or more is a solid half.
 func HalfShell(across, wall, rho float64) si.Grams {
 	outer := across / 2 / 10 // cm
 	inner := math.Max(outer-wall/10, 0)
 	return si.Grams(2. / 3 * math.Pi * (outer*outer*outer - inner*inner*inner) * rho)
 }
 
-// Wall is the thickness in mm of a hemisphere of the given mass: the inverse of HalfShell. More mass than the solid half
-// holds gives the radius.
+// Wall is the thickness in mm of a hemisphere of the given mass: the inverse of HalfShell. More mass than the solid
+// half holds gives the radius.
 func Wall(across float64, grams si.Grams, rho float64) float64 {
 	outer := across / 2 / 10
 	cubed := outer*outer*outer - float64(grams)/(2./3*math.Pi*rho)
@@ -50,8 +50,8 @@ func Frustum(top, base, height float64) float64 {
 	return math.Pi * h / 3 * (r*r + r*s + s*s)
 }
 
-// Hollow is the room in mL that a wall (mm, measured across the cup) on its sides, the same on its floor, and a lid as thick
-// leave.
+// Hollow is the room in mL that a wall (mm, measured across the cup) on its sides, the same on its floor, and a lid as
+// thick leave.
 func (c Cup) Hollow(wall float64) float64 {
 	// The lid closes the cup at its brim: the room ends a wall's thickness below it.
 	slope := (c.Top - c.Base) / c.Height
@@ -65,7 +65,8 @@ func (c Cup) Mass(wall, rho float64) si.Grams {
 	return si.Grams((Frustum(c.Top, c.Base, c.Height) - c.Hollow(wall)) * rho)
 }
 
-// Wall in mm that the given mass makes: the inverse of Mass, by halving. More than a solid cup holds gives the thickest wall.
+// Wall in mm that the given mass makes: the inverse of Mass, by halving. More than a solid cup holds gives the thickest
+// wall.
 func (c Cup) Wall(grams si.Grams, rho float64) float64 {
 	low, high := 0., c.Thickest()
 	for range 60 {
@@ -94,8 +95,9 @@ func CoatThickness(across float64, grams si.Grams, rho float64) float64 {
 	return (outer - inner) * 10
 }
 
-// RodCoat is the thickness in mm of a coat of grams on a length of a rod, across and length in mm: the mass of the sleeve,
-// pi ((r + t)^2 - r^2) l rho, and of the disc on its end are solved for t by Newton's method from the sleeve alone.
+// RodCoat is the thickness in mm of a coat of grams on a length of a rod, across and length in mm: the mass of the
+// sleeve, pi ((r + t)^2 - r^2) l rho, and of the disc on its end are solved for t by Newton's method from the sleeve
+// alone.
 func RodCoat(across, length float64, grams si.Grams, rho float64) float64 {
 	r, l, volume := across/20, length/10, float64(grams)/rho
 	t := math.Sqrt(r*r+volume/(math.Pi*l)) - r
@@ -107,9 +109,9 @@ func RodCoat(across, length float64, grams si.Grams, rho float64) float64 {
 	return t * 10
 }
 
-// CubeWall is the thickness in mm of the shell of a cavity of so many mL, taken as a cube: shell and cap are shares of its
-// volume, the cap a slab at its mouth, the shell on the other five sides. What is left is (a - 2t)^2 (a - t - cap a), solved for
-// t by halving.
+// CubeWall is the thickness in mm of the shell of a cavity of so many mL, taken as a cube: shell and cap are shares of
+// its volume, the cap a slab at its mouth, the shell on the other five sides. What is left is (a - 2t)^2 (a - t - cap
+// a), solved for t by halving.
 func CubeWall(volume, shell, cap float64) float64 {
 	a := 10 * math.Cbrt(volume)
 	left := max(1-shell-cap, 0) * a * a * a

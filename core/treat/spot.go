@@ -6,7 +6,8 @@ import (
 	"zestytin/core/ident"
 )
 
-// Spot is a place of the kitchen where pieces set and wait: a fridge, a freezer, the counter, and what the seller has beside them.
+// Spot is a place of the kitchen where pieces set and wait: a fridge, a freezer, the counter, and what the seller has
+// beside them.
 type Spot struct {
 	ID      ident.Spot `json:"id,omitempty"`
 	Name    string     `json:"name"`

@@ -53,13 +53,20 @@ func Register(h web.Base, sessions *scs.SessionManager, demo *SignIn) *Accounts 
 	a := &Accounts{h, sessions, demo}
 	h.API.UseMiddleware(a.enter)
 	tags := []string{"Account"}
-	web.Register(h, huma.Operation{OperationID: "create-kitchen", Method: "POST", Path: "/api/v1/kitchens", Summary: "Open a kitchen and sign in to it", Tags: tags, Security: web.Open, DefaultStatus: 201}, a.create)
-	web.Register(h, huma.Operation{OperationID: "sign-in", Method: "POST", Path: "/api/v1/session", Summary: "Sign in", Tags: tags, Security: web.Open}, a.signIn)
-	web.Register(h, huma.Operation{OperationID: "sign-out", Method: "DELETE", Path: "/api/v1/session", Summary: "Sign out", Tags: tags, Security: web.Open, DefaultStatus: 204}, a.signOut)
-	web.Register(h, huma.Operation{OperationID: "get-session", Method: "GET", Path: "/api/v1/session", Summary: "Who is signed in", Tags: tags, Security: web.Open}, a.session)
-	web.Register(h, huma.Operation{OperationID: "change-password", Method: "PUT", Path: "/api/v1/password", Summary: "Change the password; every other session ends", Tags: tags, DefaultStatus: 204}, a.changePassword)
-	web.Register(h, huma.Operation{OperationID: "get-kitchen", Method: "GET", Path: "/api/v1/kitchen", Summary: "The kitchen's own numbers", Tags: tags}, a.kitchen)
-	web.Register(h, huma.Operation{OperationID: "put-kitchen", Method: "PUT", Path: "/api/v1/kitchen", Summary: "Change the kitchen's own numbers", Tags: tags}, a.putKitchen)
+	web.Register(h, huma.Operation{OperationID: "create-kitchen", Method: "POST", Path: "/api/v1/kitchens",
+		Summary: "Open a kitchen and sign in to it", Tags: tags, Security: web.Open, DefaultStatus: 201}, a.create)
+	web.Register(h, huma.Operation{OperationID: "sign-in", Method: "POST", Path: "/api/v1/session", Summary: "Sign in",
+		Tags: tags, Security: web.Open}, a.signIn)
+	web.Register(h, huma.Operation{OperationID: "sign-out", Method: "DELETE", Path: "/api/v1/session",
+		Summary: "Sign out", Tags: tags, Security: web.Open, DefaultStatus: 204}, a.signOut)
+	web.Register(h, huma.Operation{OperationID: "get-session", Method: "GET", Path: "/api/v1/session",
+		Summary: "Who is signed in", Tags: tags, Security: web.Open}, a.session)
+	web.Register(h, huma.Operation{OperationID: "change-password", Method: "PUT", Path: "/api/v1/password",
+		Summary: "Change the password; every other session ends", Tags: tags, DefaultStatus: 204}, a.changePassword)
+	web.Register(h, huma.Operation{OperationID: "get-kitchen", Method: "GET", Path: "/api/v1/kitchen",
+		Summary: "The kitchen's own numbers", Tags: tags}, a.kitchen)
+	web.Register(h, huma.Operation{OperationID: "put-kitchen", Method: "PUT", Path: "/api/v1/kitchen",
+		Summary: "Change the kitchen's own numbers", Tags: tags}, a.putKitchen)
 	return a
 }
 
@@ -75,7 +82,8 @@ func (a *Accounts) enter(ctx huma.Context, next func(huma.Context)) {
 		return
 	}
 	if who.Kitchen == uuid.Nil {
-		_ = huma.WriteErr(a.API, ctx, http.StatusUnauthorized, "You are signed out: sign in and try again. What you typed is still on the page.")
+		_ = huma.WriteErr(a.API, ctx, http.StatusUnauthorized,
+			"You are signed out: sign in and try again. What you typed is still on the page.")
 		return
 	}
 	words, err := a.words(ctx.Context(), who.Kitchen)
@@ -125,8 +133,10 @@ func (a *Accounts) who(ctx context.Context) (web.Actor, error) {
 	token := stored(a.sessions.Token(ctx))
 	err = db.Do(ctx, a.Pool, func(c *pgx.Conn) error {
 		asked := &pgx.Batch{} // in one go: every request asks it
-		asked.Queue("select set_config('zt.person', $1, true), set_config('zt.session', $2, true)", person.String(), token)
-		asked.Queue("select credentials, (select seen from sessions where token = $2) from people where id = $1", person, token).QueryRow(func(row pgx.Row) error { return row.Scan(&credentials, &seen) })
+		asked.Queue("select set_config('zt.person', $1, true), set_config('zt.session', $2, true)", person.String(),
+			token)
+		asked.Queue("select credentials, (select seen from sessions where token = $2) from people where id = $1",
+			person, token).QueryRow(func(row pgx.Row) error { return row.Scan(&credentials, &seen) })
 		return c.SendBatch(ctx, asked).Close()
 	})
 	if errors.Is(err, pgx.ErrNoRows) || err == nil && credentials != a.sessions.GetInt(ctx, "credentials") {
@@ -209,7 +219,8 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		if err := db.Set(ctx, tx, "zt.mail", mail); err != nil {
 			return err
 		}
-		return tx.QueryRow(ctx, `select id, password_hash, credentials from people where mail = $1`, mail).Scan(&who.Person, &hash, &credentials)
+		return tx.QueryRow(ctx, `select id, password_hash, credentials from people where mail = $1`,
+			mail).Scan(&who.Person, &hash, &credentials)
 	})
 	if err != nil && !errors.Is(err, pgx.ErrNoRows) {
 		return nil, err
@@ -225,7 +236,8 @@ func (a *Accounts) signIn(ctx context.Context, in *struct{ Body SignIn }) (*stru
 		if err := db.Set(ctx, tx, "zt.person", who.Person.String()); err != nil {
 			return err
 		}
-		return tx.QueryRow(ctx, "select kitchen_id from memberships where person_id = $1 order by kitchen_id limit 1", who.Person).Scan(&who.Kitchen)
+		return tx.QueryRow(ctx, "select kitchen_id from memberships where person_id = $1 order by kitchen_id limit 1",
+			who.Person).Scan(&who.Kitchen)
 	})
 	if err != nil {
 		return nil, err
@@ -257,7 +269,8 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 func (a *Accounts) answer(ctx context.Context, who web.Actor) (*struct{ Body Session }, error) {
 	s := Session{SignedIn: true, Now: a.Clock()}
 	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
-		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency from people p, kitchens k where p.id = $1 and k.id = $2`,
+		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency
+			from people p, kitchens k where p.id = $1 and k.id = $2`,
 			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency)
 	})
 	return &struct{ Body Session }{s}, err

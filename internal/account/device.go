@@ -50,7 +50,8 @@ func (b *browser) knownFor(ctx context.Context, pool *pgxpool.Pool, mail string)
 		if err := db.Set(ctx, tx, "zt.mail", mail, "zt.device", stored(b.token)); err != nil {
 			return err
 		}
-		return tx.QueryRow(ctx, `select exists (select from devices d join people p on p.id = d.person_id where d.token = $1 and p.mail = $2)`, stored(b.token), mail).Scan(&known)
+		return tx.QueryRow(ctx, `select exists (select from devices d join people p on p.id = d.person_id
+			where d.token = $1 and p.mail = $2)`, stored(b.token), mail).Scan(&known)
 	})
 	return known, err
 }
@@ -71,14 +72,17 @@ func remember(ctx context.Context, pool *pgxpool.Pool, person uuid.UUID, now tim
 			fresh = ""
 			return err
 		}
-		if _, err := tx.Exec(ctx, `insert into devices (token, person_id, seen) values ($1, $2, $3)`, stored(fresh), person, now); err != nil {
+		if _, err := tx.Exec(ctx, `insert into devices (token, person_id, seen) values ($1, $2, $3)`, stored(fresh),
+			person, now); err != nil {
 			return err
 		}
-		_, err = tx.Exec(ctx, `delete from devices where person_id = $1 and (seen < $2 or token in (select token from devices where person_id = $1 order by seen desc offset $3))`, person, now.Add(-keptFor), mostDevices)
+		_, err = tx.Exec(ctx, `delete from devices where person_id = $1 and (seen < $2 or token in (select token
+			from devices where person_id = $1 order by seen desc offset $3))`, person, now.Add(-keptFor), mostDevices)
 		return err
 	})
 	if err == nil && fresh != "" {
-		http.SetCookie(b.w, &http.Cookie{Name: b.cookie, Value: fresh, Path: "/", MaxAge: int(keptFor / time.Second), HttpOnly: true, Secure: b.secure, SameSite: http.SameSiteLaxMode})
+		http.SetCookie(b.w, &http.Cookie{Name: b.cookie, Value: fresh, Path: "/", MaxAge: int(keptFor / time.Second),
+			HttpOnly: true, Secure: b.secure, SameSite: http.SameSiteLaxMode})
 	}
 	return err
 }

@@ -11,7 +11,8 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// hashing is how many passwords are hashed at a time. Each takes 64 MiB (argon2id.DefaultParams) and a processor: more at once would only take memory.
+// hashing is how many passwords are hashed at a time. Each takes 64 MiB (argon2id.DefaultParams) and a processor: more
+// at once would only take memory.
 var hashing = make(chan struct{}, max(runtime.GOMAXPROCS(0), 2))
 
 // turn waits for a place to hash; whoever waits too long is asked to come again.

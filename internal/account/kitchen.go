@@ -62,15 +62,19 @@ func Load(ctx context.Context, tx pgx.Tx) (Settings, int, error) {
 	var k Settings
 	var revision int
 	var margin decimal.Decimal
-	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text, margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, cup, revision from kitchens`).
-		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Confidence, &k.AirTemp, &k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &k.Cup, &revision)
+	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text,
+			margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, cup, revision
+			from kitchens`).
+		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Confidence, &k.AirTemp,
+			&k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &k.Cup, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
 
 // Rates for the estimate.
 func (k Settings) Rates() price.Rates {
-	return price.Rates{Currency: k.Currency, Hourly: decimal.RequireFromString(k.Hourly), Overhead: decimal.RequireFromString(k.Overhead), Margin: decimal.NewFromFloat(k.Margin)}
+	return price.Rates{Currency: k.Currency, Hourly: decimal.RequireFromString(k.Hourly),
+		Overhead: decimal.RequireFromString(k.Overhead), Margin: decimal.NewFromFloat(k.Margin)}
 }
 
 // Zone of the kitchen. A zone that the machine does not know any more counts as UTC.
@@ -153,9 +157,12 @@ func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 		}
 		k := in.Body
 		revision++
-		_, err := tx.Exec(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4, hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric,
-			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12, terms = $13, shopping_days = $14, source = $15, law = $16, cup = $17`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
-			decimal.NewFromFloat(k.Margin), k.Confidence, k.AirTemp, revision, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law, k.Cup)
+		_, err := tx.Exec(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4,
+			hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric,
+			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12, terms = $13,
+			shopping_days = $14, source = $15, law = $16, cup = $17`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
+			decimal.NewFromFloat(k.Margin), k.Confidence, k.AirTemp, revision, k.Altitude, k.Boiling, k.Terms,
+			k.Shopping, k.Source, k.Law, k.Cup)
 		return err
 	})
 	return web.TaggedBy(revision, in.Body), err

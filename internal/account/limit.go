@@ -34,12 +34,16 @@ type failure struct{}
 // bodyWait is how long the body of a sign-in may take to come in.
 const bodyWait = 5 * time.Second
 
-// Limit the requests that anybody can make: attempts to sign in, by the caller's address and by the account tried, and looks at quotes by
-// their links, by the address.
+// Limit the requests that anybody can make: attempts to sign in, by the caller's address and by the account tried, and
+// looks at quotes by their links, by the address.
 func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
-	limit := func(kind string, n int, window time.Duration, key httprate.KeyFunc, says reason.Reason) func(http.Handler) http.Handler {
+	limit := func(kind string, n int, window time.Duration, key httprate.KeyFunc,
+		says reason.Reason) func(http.Handler) http.Handler {
 		limiter := httprate.NewRateLimiter(n, window, httprate.WithLimitCounter(&attempts{pool, kind}),
-			httprate.WithErrorHandler(func(_ http.ResponseWriter, r *http.Request, err error) { *r.Context().Value(failure{}).(*error) = err }))
+			httprate.WithErrorHandler(func(_ http.ResponseWriter, r *http.Request,
+				err error) {
+				*r.Context().Value(failure{}).(*error) = err
+			}))
 		return func(next http.Handler) http.Handler {
 			return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 				of, err := key(r)
@@ -67,7 +71,8 @@ func Limit(pool *pgxpool.Pool, secure bool) func(http.Handler) http.Handler {
 	openings := reason.Of("account.too-many-kitchens")
 	byChange := limit("password", perAccount, time.Minute, addressOf, tries)
 	byOpening := limit("opening", perOpening, time.Hour, addressOf, openings)
-	overall := limit("openings", allOpenings, time.Hour, func(*http.Request) (string, error) { return "all", nil }, openings)
+	overall := limit("openings", allOpenings, time.Hour, func(*http.Request) (string, error) { return "all", nil },
+		openings)
 	return func(next http.Handler) http.Handler {
 		opening, change := byOpening(overall(next)), byChange(next)
 		signIn, device, quote := byAddress(byAccount(next)), byDevice(next), byLook(next)
@@ -120,7 +125,8 @@ func addressOf(r *http.Request) (string, error) {
 // mostSignIn is how long the body of a sign-in is at most, in bytes.
 const mostSignIn = 32 << 10
 
-// accountOf is the account that is tried, with the address that tries it: a stranger who guesses counts against himself, and locks nobody else out.
+// accountOf is the account that is tried, with the address that tries it: a stranger who guesses counts against
+// himself, and locks nobody else out.
 func accountOf(r *http.Request) (string, error) {
 	mail, err := mailOf(r)
 	if err != nil {
@@ -167,7 +173,8 @@ func (a *attempts) IncrementBy(key string, window time.Time, n int) error {
 	defer cancel()
 	return a.named(ctx, key, func(asked *pgx.Batch) {
 		asked.Queue(`with old as (delete from attempts where begun < $2::timestamptz - interval '3 hours')
-			insert into attempts (key, begun, number) values ($1, $2, $3) on conflict (key, begun) do update set number = attempts.number + $3`, a.kind+":"+key, window, n)
+			insert into attempts (key, begun, number) values ($1, $2, $3) on conflict (key, begun) do update
+			set number = attempts.number + $3`, a.kind+":"+key, window, n)
 	})
 }
 
@@ -185,7 +192,8 @@ func (a *attempts) Get(key string, current, previous time.Time) (now, before int
 	ctx, cancel := context.WithTimeout(context.Background(), 5*time.Second)
 	defer cancel()
 	err = a.named(ctx, key, func(asked *pgx.Batch) {
-		asked.Queue(`select coalesce(sum(number) filter (where begun = $2), 0), coalesce(sum(number) filter (where begun = $3), 0) from attempts where key = $1`,
+		asked.Queue(`select coalesce(sum(number) filter (where begun = $2), 0),
+			coalesce(sum(number) filter (where begun = $3), 0) from attempts where key = $1`,
 			a.kind+":"+key, current, previous).QueryRow(func(row pgx.Row) error { return row.Scan(&now, &before) })
 	})
 	return now, before, err

@@ -50,8 +50,9 @@ func words(f *invalid.Faults, path, text string, missing reason.Reason) {
 	}
 }
 
-// password checks a new one: long enough, and not among the first that somebody would try who knows the address (NIST SP 800-63B, 5.1.1.2). How many tries it takes is estimated
-// by zxcvbn, with the lists of common passwords, names and words that it ships.
+// password checks a new one: long enough, and not among the first that somebody would try who knows the address (NIST
+// SP 800-63B, 5.1.1.2). How many tries it takes is estimated by zxcvbn, with the lists of common passwords, names and
+// words that it ships.
 func password(f *invalid.Faults, path, text, mail string) {
 	switch letters := utf8.RuneCountInString(text); {
 	case letters < 12:
@@ -95,28 +96,33 @@ func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (we
 		if err := db.Set(ctx, tx, "zt.mail", strings.ToLower(o.Mail)); err != nil {
 			return err
 		}
-		tag, err := tx.Exec(ctx, `insert into people (id, mail, name, password_hash, created_at) values ($1, $2, $3, $4, $5) on conflict (mail) do nothing`,
+		tag, err := tx.Exec(ctx, `insert into people (id, mail, name, password_hash, created_at)
+			values ($1, $2, $3, $4, $5) on conflict (mail) do nothing`,
 			who.Person, strings.ToLower(o.Mail), o.Name, hash, now)
 		if err != nil {
 			return err
 		}
 		if tag.RowsAffected() == 0 {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "mail", Err: reason.Of("account.there-account-with-this-address")}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "mail",
+				Err: reason.Of("account.there-account-with-this-address")}}}
 		}
 		units := "metric"
 		if o.Currency == "USD" {
 			units = "us"
 		}
-		if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, cup, created_at, law) values ($1, $2, $3, $4, $5, $5, $6, case when $4 = 'USD' then 'us' else 'eu' end)`,
+		if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, cup, created_at, law)
+			values ($1, $2, $3, $4, $5, $5, $6, case when $4 = 'USD' then 'us' else 'eu' end)`,
 			who.Kitchen, o.Kitchen, o.TimeZone, o.Currency, units, now); err != nil {
 			return err
 		}
 		for n, s := range treat.Spots() {
-			if _, err := tx.Exec(ctx, `insert into spots (kitchen_id, id, name, celsius, trays, n) values ($1, $2, $3, $4, $5, $6)`, who.Kitchen, s.ID, s.Name, s.Celsius, s.Trays, n); err != nil {
+			if _, err := tx.Exec(ctx, `insert into spots (kitchen_id, id, name, celsius, trays, n)
+			values ($1, $2, $3, $4, $5, $6)`, who.Kitchen, s.ID, s.Name, s.Celsius, s.Trays, n); err != nil {
 				return err
 			}
 		}
-		_, err = tx.Exec(ctx, `insert into memberships (kitchen_id, person_id) values ($1, $2)`, who.Kitchen, who.Person)
+		_, err = tx.Exec(ctx, `insert into memberships (kitchen_id, person_id) values ($1, $2)`, who.Kitchen,
+			who.Person)
 		return err
 	})
 	return who, err

@@ -35,7 +35,8 @@ func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body Password
 		return nil, err
 	}
 	if !match {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "present", Err: reason.Of("account.this-not-your-present-password")}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "present",
+			Err: reason.Of("account.this-not-your-present-password")}}}
 	}
 	fresh, err := hashed(ctx, in.Body.New)
 	if err != nil {
@@ -46,7 +47,8 @@ func (a *Accounts) changePassword(ctx context.Context, in *struct{ Body Password
 		if err := forgetOthers(ctx, tx, who.Person); err != nil {
 			return err
 		}
-		return tx.QueryRow(ctx, `update people set password_hash = $2, credentials = credentials + 1 where id = $1 and password_hash = $3 returning credentials`, who.Person, fresh, hash).Scan(&credentials)
+		return tx.QueryRow(ctx, `update people set password_hash = $2, credentials = credentials + 1 where id = $1
+			and password_hash = $3 returning credentials`, who.Person, fresh, hash).Scan(&credentials)
 	})
 	if err != nil {
 		return nil, err

@@ -11,7 +11,8 @@ import (
 	"zestytin/internal/platform/db"
 )
 
-// store keeps sessions in the database, each behind a policy that goes by its token. It implements scs.CtxStore; scs/pgxstore does the same without a policy. Tokens come hashed.
+// store keeps sessions in the database, each behind a policy that goes by its token. It implements scs.CtxStore;
+// scs/pgxstore does the same without a policy. Tokens come hashed.
 type store struct{ pool *pgxpool.Pool }
 
 // named runs a statement as whoever names the session.
@@ -27,7 +28,8 @@ func (s store) named(ctx context.Context, token, statement string, args []any, r
 }
 
 func (s store) FindCtx(ctx context.Context, token string) (data []byte, found bool, err error) {
-	err = s.named(ctx, token, `select data from sessions where token = $1 and expiry > current_timestamp`, []any{token}, func(row pgx.Row) error { return row.Scan(&data) })
+	err = s.named(ctx, token, `select data from sessions where token = $1 and expiry > current_timestamp`, []any{token},
+		func(row pgx.Row) error { return row.Scan(&data) })
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, false, nil
 	}
@@ -37,7 +39,8 @@ func (s store) FindCtx(ctx context.Context, token string) (data []byte, found bo
 // CommitCtx writes a session, and throws away those that have run out.
 func (s store) CommitCtx(ctx context.Context, token string, data []byte, expiry time.Time) error {
 	return s.named(ctx, token, `with over as (delete from sessions where expiry < current_timestamp and token <> $1)
-		insert into sessions (token, data, expiry) values ($1, $2, $3) on conflict (token) do update set data = excluded.data, expiry = excluded.expiry`, []any{token, data, expiry}, nil)
+		insert into sessions (token, data, expiry) values ($1, $2, $3) on conflict (token) do update
+		set data = excluded.data, expiry = excluded.expiry`, []any{token, data, expiry}, nil)
 }
 
 func (s store) DeleteCtx(ctx context.Context, token string) error {

@@ -25,12 +25,16 @@ func TestOpeningAKitchen(t *testing.T) {
 	if s := p.must(200, "GET", "/session", nil); s["signedIn"] != false || s["demo"] == nil {
 		t.Errorf("a visitor is %v", s)
 	}
-	fine := object{"kitchen": "Harbour sweets", "name": "Ada", "mail": "Ada@harbour.example", "password": "twelve little tins", "timeZone": "America/Chicago", "currency": "USD"}
-	for field, harm := range map[string]any{"kitchen": " ", "name": "", "mail": "ada", "password": "short", "timeZone": "Mars/Olympus", "currency": "dollars"} {
+	fine := object{"kitchen": "Harbour sweets", "name": "Ada", "mail": "Ada@harbour.example",
+		"password": "twelve little tins", "timeZone": "America/Chicago", "currency": "USD"}
+	for field, harm := range map[string]any{"kitchen": " ", "name": "", "mail": "ada", "password": "short",
+		"timeZone": "Mars/Olympus", "currency": "dollars"} {
 		p.problem(422, "body."+field, "", p.send("POST", "/kitchens", with(fine, object{field: harm})))
 	}
-	p.problem(422, "body.mail", "sign in with it", p.send("POST", "/kitchens", with(fine, object{"mail": demo.SignIn.Mail})))
-	if s := p.must(201, "POST", "/kitchens", fine); s["kitchen"] != "Harbour sweets" || s["signedIn"] != true || s["demo"] != nil {
+	p.problem(422, "body.mail", "sign in with it", p.send("POST", "/kitchens",
+		with(fine, object{"mail": demo.SignIn.Mail})))
+	if s := p.must(201, "POST", "/kitchens", fine); s["kitchen"] != "Harbour sweets" || s["signedIn"] != true ||
+		s["demo"] != nil {
 		t.Errorf("the new kitchen is %v", s)
 	}
 	if got := p.must(200, "GET", "/orders", nil)["orders"].([]any); len(got) != 0 {
@@ -57,8 +61,10 @@ func TestChangedPasswordEndsOtherSessions(t *testing.T) {
 	t.Parallel()
 	h := open(t)
 	here, there := h.maren(t), h.maren(t)
-	here.problem(422, "body.present", "not your present password", here.send("PUT", "/password", object{"present": "wrong", "new": "four warm tins"}))
-	here.problem(422, "body.new", "at least 12", here.send("PUT", "/password", object{"present": demo.SignIn.Password, "new": "x"}))
+	here.problem(422, "body.present", "not your present password",
+		here.send("PUT", "/password", object{"present": "wrong", "new": "four warm tins"}))
+	here.problem(422, "body.new", "at least 12", here.send("PUT", "/password",
+		object{"present": demo.SignIn.Password, "new": "x"}))
 	there.must(200, "GET", "/orders", nil)
 	here.must(204, "PUT", "/password", object{"present": demo.SignIn.Password, "new": "four warm tins"})
 	here.must(200, "GET", "/orders", nil)
@@ -80,12 +86,14 @@ func TestSignInIsLimited(t *testing.T) {
 	if counts[401] < 10 || counts[429] < 1 && counts[401] < 14 || counts[401]+counts[429] != 14 {
 		t.Errorf("of 14 guesses: %v", counts)
 	}
-	p.must(201, "POST", "/kitchens", object{"kitchen": "K", "name": "N", "mail": "other@x.example", "password": "long enough it is", "timeZone": "UTC", "currency": "EUR"})
+	p.must(201, "POST", "/kitchens", object{"kitchen": "K", "name": "N", "mail": "other@x.example",
+		"password": "long enough it is", "timeZone": "UTC", "currency": "EUR"})
 	p.must(200, "POST", "/session", object{"mail": "other@x.example", "password": "long enough it is"})
 	// From one address forty in a minute, over all accounts.
 	limited := false
 	for i := range 60 {
-		a := p.send("POST", "/session", object{"mail": string(rune('a'+i%26)) + strings.Repeat("x", i) + "@x.example", "password": "guess"})
+		a := p.send("POST", "/session", object{"mail": string(rune('a'+i%26)) + strings.Repeat("x", i) + "@x.example",
+			"password": "guess"})
 		limited = limited || a.status == 429
 	}
 	if !limited {
@@ -103,14 +111,16 @@ func TestCookieAndHeaders(t *testing.T) {
 		t.Errorf("cookie %q", cookie)
 	}
 	a = p.send("GET", "/orders", nil)
-	if csp := a.header.Get("Content-Security-Policy"); !strings.Contains(csp, "script-src 'self';") || strings.Contains(csp, "unsafe") {
+	if csp := a.header.Get("Content-Security-Policy"); !strings.Contains(csp, "script-src 'self';") ||
+		strings.Contains(csp, "unsafe") {
 		t.Errorf("policy %q", csp)
 	}
 	// Another site's page cannot act in the name of who is signed in.
 	if a := p.send("POST", "/orders", object{}, "Sec-Fetch-Site", "cross-site"); a.status != http.StatusForbidden {
 		t.Errorf("a request from another site: %d", a.status)
 	}
-	if a := p.send("POST", "/orders", object{}, "Origin", "https://elsewhere.example"); a.status != http.StatusForbidden {
+	if a := p.send("POST", "/orders", object{}, "Origin",
+		"https://elsewhere.example"); a.status != http.StatusForbidden {
 		t.Errorf("a request from another origin: %d", a.status)
 	}
 }
@@ -122,8 +132,10 @@ func TestKitchensNumbers(t *testing.T) {
 	k, tag := p.must(200, "GET", "/kitchen", nil), p.tag("/kitchen")
 	question := object{"draft": p.draft("Milk malt bombs", 12)}
 	before := p.must(200, "POST", "/estimates", question)["money"].(object)["hands"].(object)["amount"]
-	p.problem(422, "body.margin", "between 0 and 90 %", p.send("PUT", "/kitchen", with(k, object{"margin": 1}), "If-Match", tag))
-	p.problem(422, "body.hourly", "money", p.send("PUT", "/kitchen", with(k, object{"hourly": "much"}), "If-Match", tag))
+	p.problem(422, "body.margin", "between 0 and 90 %", p.send("PUT", "/kitchen", with(k, object{"margin": 1}),
+		"If-Match", tag))
+	p.problem(422, "body.hourly", "money", p.send("PUT", "/kitchen", with(k, object{"hourly": "much"}), "If-Match",
+		tag))
 	p.problem(428, "", "If-Match", p.send("PUT", "/kitchen", k))
 	p.must(200, "PUT", "/kitchen", with(k, object{"hourly": "36"}), "If-Match", tag)
 	p.problem(412, "", "Someone changed this", p.send("PUT", "/kitchen", k, "If-Match", tag))
@@ -172,7 +184,8 @@ func TestPasswordsThatAreGuessed(t *testing.T) {
 	h.visitor(t).must(201, "POST", "/kitchens", object{"kitchen": "K", "name": "N", "mail": "a@x.example", "password": "kettle orbit plum", "timeZone": "UTC", "currency": "EUR"})
 }
 
-// What stands in the table of sessions signs nobody in, is written by signing in and at most once an hour after that, and ends when it has not been used for a fortnight.
+// What stands in the table of sessions signs nobody in, is written by signing in and at most once an hour after that,
+// and ends when it has not been used for a fortnight.
 func TestSessionsAtRest(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -207,8 +220,8 @@ func TestSessionsAtRest(t *testing.T) {
 	p.problem(401, "", "signed out", p.send("GET", "/orders", nil))
 }
 
-// Behind a proxy that is trusted each client is counted by its own address; what anybody else says of addresses is not believed. A stranger who guesses locks nobody else out, and spaces
-// before the JSON do not begin a new count.
+// Behind a proxy that is trusted each client is counted by its own address; what anybody else says of addresses is not
+// believed. A stranger who guesses locks nobody else out, and spaces before the JSON do not begin a new count.
 func TestLimitsBehindAProxy(t *testing.T) {
 	t.Parallel()
 	h := open(t)

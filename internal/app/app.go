@@ -70,7 +70,8 @@ func clientOf(proxies []string) func(http.Handler) http.Handler {
 // New wires everything together.
 func New(o Options) *App {
 	sessions := account.NewSessions(o.Pool, o.Secure)
-	router, api := web.NewRouter(o.Files, o.Secure, clientOf(o.Proxies), web.Patient(o.Pool), account.Limit(o.Pool, o.Secure), sessions.LoadAndSave)
+	router, api := web.NewRouter(o.Files, o.Secure, clientOf(o.Proxies), web.Patient(o.Pool),
+		account.Limit(o.Pool, o.Secure), sessions.LoadAndSave)
 	a := &App{Handler: router, API: api, Home: web.Base{API: api, Pool: o.Pool, Clock: o.Clock, Gate: web.NewGate()}}
 	h := a.Home
 	enums(api.OpenAPI().Components.Schemas)
@@ -100,14 +101,16 @@ func New(o Options) *App {
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
 			return larder.AddForeignSupply(ctx, h, tx, s)
 		}})
-	a.Plan = planning.Register(h, planning.Deps{Calendar: a.calendar, Ingredients: larder.Ingredients, Kitchen: func(ctx context.Context, tx pgx.Tx, pins map[ident.Treat]int) (*order.Inputs, error) {
-		return a.kitchen(ctx, tx, uuid.Nil, pins, order.Scope{})
-	}})
+	a.Plan = planning.Register(h, planning.Deps{Calendar: a.calendar, Ingredients: larder.Ingredients,
+		Kitchen: func(ctx context.Context, tx pgx.Tx, pins map[ident.Treat]int) (*order.Inputs, error) {
+			return a.kitchen(ctx, tx, uuid.Nil, pins, order.Scope{})
+		}})
 	scratch.Register(h, scratch.Deps{Ingredients: larder.Ingredients, Names: larder.Names})
 	a.Till = till.Register(h, till.Deps{Kitchen: known,
 		Context: func(ctx context.Context, tx pgx.Tx) (till.Context, error) {
 			k, _, err := account.Load(ctx, tx)
-			return till.Context{Currency: k.Currency, Zone: k.Zone(), Hourly: k.Rates().Hourly, Deposit: k.Terms.Deposit}, err
+			return till.Context{Currency: k.Currency, Zone: k.Zone(), Hourly: k.Rates().Hourly,
+				Deposit: k.Terms.Deposit}, err
 		},
 		Write: func(ctx context.Context, tx pgx.Tx, d order.Draft) error {
 			_, err := a.Orders.Write(ctx, tx, d)
@@ -116,13 +119,16 @@ func New(o Options) *App {
 	a.Orders = orders.Register(h, orders.Deps{Kitchen: a.kitchen, Plan: a.Plan, Turn: a.turn, Pack: a.pack,
 		Unpack: func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error { return larder.Unpack(ctx, h, tx, id) },
 		Settle: a.Till.Settle, Unsettle: a.Till.Unsettle})
-	bench.Register(h, bench.Deps{Begin: a.Orders.Begin, Turn: a.turn, Spots: planning.Spots, Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64, error) {
-		k, _, err := account.Load(ctx, tx)
-		return k.Zone(), k.AirTemp, err
-	}})
+	bench.Register(h, bench.Deps{Begin: a.Orders.Begin, Turn: a.turn, Spots: planning.Spots,
+		Hours: planning.HoursOf(a.calendar), House: func(ctx context.Context, tx pgx.Tx) (*time.Location, float64,
+			error) {
+			k, _, err := account.Load(ctx, tx)
+			return k.Zone(), k.AirTemp, err
+		}})
 	handover.Register(h, a.calendar)
 	web.ShareRefusals(api)
-	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), till.Shapes(), treats.Shapes(), orders.Shapes(), Shapes())
+	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), till.Shapes(), treats.Shapes(),
+		orders.Shapes(), Shapes())
 	web.Bound(api)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "alive") })
 	router.Get("/readyz", func(w http.ResponseWriter, r *http.Request) {
@@ -144,7 +150,8 @@ func (a *App) calendar(ctx context.Context, tx pgx.Tx) (plan.Calendar, error) {
 
 func (a *App) house(ctx context.Context, tx pgx.Tx) (larder.Context, error) {
 	k, _, err := account.Load(ctx, tx)
-	return larder.Context{Currency: k.Currency, Calendar: plan.CalendarFrom(a.Home.Clock(), k.Zone()), Shopping: k.Weekdays()}, err
+	return larder.Context{Currency: k.Currency, Calendar: plan.CalendarFrom(a.Home.Clock(), k.Zone()),
+		Shopping: k.Weekdays()}, err
 }
 
 func (a *App) wants(ctx context.Context, tx pgx.Tx, until string) ([]corelarder.Want, error) {
@@ -172,7 +179,8 @@ func (a *App) wants(ctx context.Context, tx pgx.Tx, until string) ([]corelarder.
 }
 
 // freshFor is what must be in the house for bowls that are still to be melted, beside what is left of others.
-func freshFor(melts []planning.Melt, rests []ledger.Rest, known map[ident.Ingredient]food.Ingredient) []corelarder.Want {
+func freshFor(melts []planning.Melt, rests []ledger.Rest,
+	known map[ident.Ingredient]food.Ingredient) []corelarder.Want {
 	bowls := make([]ledger.Melt, len(melts))
 	for i := range melts {
 		bowls[i] = melts[i].Melt
@@ -187,13 +195,15 @@ func freshFor(melts []planning.Melt, rests []ledger.Rest, known map[ident.Ingred
 			if err != nil {
 				continue // its density has gone since: nothing can be said of it
 			}
-			wants = append(wants, corelarder.Want{Item: ident.Item(part.Of), Day: b.Day, Used: amount, For: strings.Join(melts[i].For, ", ")})
+			wants = append(wants, corelarder.Want{Item: ident.Item(part.Of), Day: b.Day, Used: amount,
+				For: strings.Join(melts[i].For, ", ")})
 		}
 	}
 	return wants
 }
 
-// turn books what batches of an order took that have been made since, and puts back what those took that no longer are; and so with the bowls that are empty or no longer are.
+// turn books what batches of an order took that have been made since, and puts back what those took that no longer are;
+// and so with the bowls that are empty or no longer are.
 func (a *App) turn(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	if err := a.Book(ctx, tx); err != nil {
 		return err
@@ -253,13 +263,15 @@ func (a *App) pack(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 }
 
 // kitchen gathers what the estimate must know, as much of it as the scope asks for.
-func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[ident.Treat]int, scope order.Scope) (*order.Inputs, error) {
+func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[ident.Treat]int,
+	scope order.Scope) (*order.Inputs, error) {
 	own, _, err := account.Load(ctx, tx)
 	if err != nil {
 		return nil, err
 	}
 	k := &order.Inputs{Rates: own.Rates(), Terms: own.Terms, Now: a.Home.Clock()}
-	k.Confidence, k.AirTemp, k.Boiling, k.Source, k.Law = own.Confidence, own.AirTemp, own.BoilsAt(), own.Source, own.Law
+	k.Confidence, k.AirTemp, k.Boiling, k.Source, k.Law = own.Confidence, own.AirTemp, own.BoilsAt(), own.Source,
+		own.Law
 	k.Calendar = plan.CalendarFrom(k.Now, own.Zone())
 	if k.Ingredients, err = larder.Ingredients(ctx, tx); err != nil {
 		return nil, err
@@ -281,7 +293,8 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	if err != nil {
 		return nil, err
 	}
-	if k.Stock, k.Supplies, err = larder.Available(ctx, tx, reserved, k.Calendar.Date(0), k.Ingredients, items); err != nil {
+	if k.Stock, k.Supplies, err = larder.Available(ctx, tx, reserved, k.Calendar.Date(0), k.Ingredients,
+		items); err != nil {
 		return nil, err
 	}
 	if k.Moulds, err = planning.Moulds(ctx, tx); err != nil {

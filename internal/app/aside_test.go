@@ -5,19 +5,25 @@ import (
 	"testing"
 )
 
-// A flavour that is counted in pieces and stirred into a bowl is bought in pieces: the list needs of it as many as the order uses.
+// A flavour that is counted in pieces and stirred into a bowl is bought in pieces: the list needs of it as many as the
+// order uses.
 func TestAFlavourIsBoughtAsItIsKept(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
-	p.must(201, "POST", "/ingredients", ingredient("Mint tablets", object{"kind": "flavour", "unit": "each", "gramsEach": 0.25, "paid": "4.00", "paidFor": object{"amount": 50, "unit": "each"}}))
+	p.must(201, "POST", "/ingredients", ingredient("Mint tablets",
+		object{"kind": "flavour", "unit": "each", "gramsEach": 0.25, "paid": "4.00",
+			"paidFor": object{"amount": 50, "unit": "each"}}))
 	tablets := p.item("Mint tablets")
 	f := p.must(200, "GET", "/families/cluster/formula", nil)
 	coat := with(f["coatings"].([]any)[0].(object), object{"ingredient": p.item("White coating")["id"],
-		"flavour": object{"ingredient": tablets["id"], "amount": object{"amount": 2, "unit": "each"}, "to": object{"amount": 100, "unit": "g"}}})
-	treat := p.must(201, "POST", "/treats", object{"name": "Mint clusters", "formula": with(f, object{"coatings": []any{coat}})})
+		"flavour": object{"ingredient": tablets["id"], "amount": object{"amount": 2, "unit": "each"},
+			"to": object{"amount": 100, "unit": "g"}}})
+	treat := p.must(201, "POST", "/treats", object{"name": "Mint clusters",
+		"formula": with(f, object{"coatings": []any{coat}})})
 	draft := with(p.draft("Milk malt bombs", 40), object{"lines": []object{{"treat": treat["id"], "count": 40}}})
 	order := p.must(201, "POST", "/orders", draft)
-	used := amount(find(t, p.must(200, "POST", "/estimates", object{"order": order["id"], "draft": draft})["needs"], "name", "Mint tablets")["used"])
+	used := amount(find(t, p.must(200, "POST", "/estimates", object{"order": order["id"], "draft": draft})["needs"],
+		"name", "Mint tablets")["used"])
 	p.move(200, order["id"], "promised")
 	need := func() float64 {
 		sum := 0.0

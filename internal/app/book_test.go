@@ -25,9 +25,11 @@ func TestCardsOfAllFamilies(t *testing.T) {
 		treat := x.(object)
 		formula := treat["formula"].(object)
 		seen[formula["family"].(string)] = true
-		answer := p.must(200, "POST", "/calculators/batch-card", object{"formula": formula, "want": object{"amount": 3, "as": "dozen"}})
+		answer := p.must(200, "POST", "/calculators/batch-card",
+			object{"formula": formula, "want": object{"amount": 3, "as": "dozen"}})
 		card := answer["card"].(object)
-		if card["good"] != 36.0 || len(card["needs"].([]any)) == 0 || len(card["steps"].([]any)) == 0 || len(answer["choices"].([]any)) == 0 {
+		if card["good"] != 36.0 || len(card["needs"].([]any)) == 0 || len(card["steps"].([]any)) == 0 ||
+			len(answer["choices"].([]any)) == 0 {
 			t.Errorf("%s: %v", treat["name"], card["good"])
 		}
 		if treat["look"].(object)["colour"] == "" {
@@ -38,16 +40,19 @@ func TestCardsOfAllFamilies(t *testing.T) {
 		t.Errorf("families: %v", seen)
 	}
 	families := p.must(200, "GET", "/families", nil)
-	if n := len(families["families"].([]any)); n != len(family.All()) || len(families["methods"].(object)["real"].([]any)) != 4 {
+	if n := len(families["families"].([]any)); n != len(family.All()) ||
+		len(families["methods"].(object)["real"].([]any)) != 4 {
 		t.Errorf("%d families, methods %v", n, families["methods"])
 	}
-	if milk := families["bands"].(object)["milk"].(object)["work"].(object); milk["from"] != 29.0 || milk["to"] != 30.0 {
+	if milk := families["bands"].(object)["milk"].(object)["work"].(object); milk["from"] != 29.0 ||
+		milk["to"] != 30.0 {
 		t.Errorf("milk is worked at %v, not 29 to 30 C (rules 3.2)", milk)
 	}
 	fudge := p.formula("Brown-butter walnut fudge")
 	// 0 m: 112 to 115 C. The seller's thermometer shows 97.2 in boiling water: 109.2 to 112.2.
 	boil := func() string {
-		return p.must(200, "POST", "/calculators/batch-card", object{"formula": fudge, "want": object{"amount": 1, "as": "pans"}})["card"].(object)["boil"].(object)["text"].(string)
+		return p.must(200, "POST", "/calculators/batch-card",
+			object{"formula": fudge, "want": object{"amount": 1, "as": "pans"}})["card"].(object)["boil"].(object)["text"].(string)
 	}
 	if got := boil(); !strings.Contains(got, "112 to 115 °C") {
 		t.Errorf("soft ball by the sea: %s", got)
@@ -361,7 +366,8 @@ func TestStartingSet(t *testing.T) {
 	p.problem(422, "body.at", "as warm as", p.send("POST", "/calculators/bowl", with(bowl, object{"at": 80})))
 }
 
-// A promise is a promise: when a mix changes, what was promised keeps its recipe, its needs and its price; an enquiry follows.
+// A promise is a promise: when a mix changes, what was promised keeps its recipe, its needs and its price; an enquiry
+// follows.
 func TestAPromisedOrderKeepsItsMix(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
@@ -420,7 +426,8 @@ func TestOwnTemperatures(t *testing.T) {
 	}
 }
 
-// An ingredient cannot lose what is needed of it: neither what the book measures through, nor what a promised order holds to.
+// An ingredient cannot lose what is needed of it: neither what the book measures through, nor what a promised order
+// holds to.
 func TestIngredientsStaySound(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)

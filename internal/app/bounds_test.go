@@ -66,7 +66,8 @@ func TestInputsAreBounded(t *testing.T) {
 			op := of.(map[string]any)
 			if list, ok := op["parameters"].([]any); ok {
 				for _, p := range list {
-					walk(method+" "+path+"?"+p.(map[string]any)["name"].(string), p.(map[string]any)["schema"].(map[string]any))
+					walk(method+" "+path+"?"+p.(map[string]any)["name"].(string),
+						p.(map[string]any)["schema"].(map[string]any))
 				}
 			}
 			if body, ok := op["requestBody"].(map[string]any); ok {
@@ -83,7 +84,8 @@ func TestInputsAreBounded(t *testing.T) {
 	}
 }
 
-// What is refused is told in at most 50 faults, none of which echoes much of what was sent; and a request that asks for a million faults is answered.
+// What is refused is told in at most 50 faults, none of which echoes much of what was sent; and a request that asks for
+// a million faults is answered.
 func TestFaultsAreCapped(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
@@ -96,11 +98,13 @@ func TestFaultsAreCapped(t *testing.T) {
 	week := []any{day, day, day, day, day, day, day}
 	a := p.send("PUT", "/work-days", with(w, object{"week": week}), "If-Match", tag)
 	var told struct{ Errors []any }
-	if err := json.Unmarshal([]byte(a.body), &told); err != nil || a.status != 422 || len(told.Errors) == 0 || len(told.Errors) > 50 || len(a.body) > 30_000 {
+	if err := json.Unmarshal([]byte(a.body), &told); err != nil || a.status != 422 || len(told.Errors) == 0 ||
+		len(told.Errors) > 50 || len(a.body) > 30_000 {
 		t.Errorf("%d with %d faults in %d bytes (%v)", a.status, len(told.Errors), len(a.body), err)
 	}
 	long := strings.Repeat("x", 1900)
-	a = p.send("PUT", "/work-days", with(w, object{"week": []any{[]object{{"from": long, "to": long, "hands": 1}}, nil, nil, nil, nil, nil, nil}}), "If-Match", tag)
+	a = p.send("PUT", "/work-days", with(w, object{"week": []any{[]object{{"from": long, "to": long, "hands": 1}}, nil,
+		nil, nil, nil, nil, nil}}), "If-Match", tag)
 	if a.status != 422 || strings.Contains(a.body, strings.Repeat("x", 210)) {
 		t.Errorf("%d: %.400s", a.status, a.body)
 	}

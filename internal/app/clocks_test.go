@@ -16,8 +16,10 @@ import (
 	"zestytin/internal/demo"
 )
 
-// In the night in which the clocks change nothing is begun in an hour that does not exist, nor in one that the clock shows twice, the second time; what sets does so for real minutes;
-// and the calendar has the work where the run sheet has it. Work is from 0:30 to 5:30 only; by IANA's database Berlin skips 2:00 to 3:00 on 28 March 2027, and has it twice on 31 October.
+// In the night in which the clocks change nothing is begun in an hour that does not exist, nor in one that the clock
+// shows twice, the second time; what sets does so for real minutes; and the calendar has the work where the run sheet
+// has it. Work is from 0:30 to 5:30 only; by IANA's database Berlin skips 2:00 to 3:00 on 28 March 2027, and has it
+// twice on 31 October.
 func TestTheNightOfTheClocks(t *testing.T) {
 	t.Parallel()
 	berlin, err := time.LoadLocation("Europe/Berlin")
@@ -33,20 +35,25 @@ func TestTheNightOfTheClocks(t *testing.T) {
 				t.Fatal(err)
 			}
 			at := day.AddDate(0, 0, -1).Add(12 * time.Hour)
-			server := httptest.NewServer(app.New(app.Options{Pool: h.pool, Clock: func() time.Time { return at }, Files: fstest.MapFS{"index.html": {}, "docs.html": {}}, Demo: &demo.SignIn}))
+			server := httptest.NewServer(app.New(app.Options{Pool: h.pool, Clock: func() time.Time { return at },
+				Files: fstest.MapFS{"index.html": {}, "docs.html": {}}, Demo: &demo.SignIn}))
 			t.Cleanup(server.Close)
 			h.Server = server
 			p := h.maren(t)
 			kitchen := p.must(200, "GET", "/kitchen", nil)
-			p.must(200, "PUT", "/kitchen", with(kitchen, object{"timeZone": "Europe/Berlin"}), "If-Match", p.tag("/kitchen"))
+			p.must(200, "PUT", "/kitchen", with(kitchen, object{"timeZone": "Europe/Berlin"}), "If-Match",
+				p.tag("/kitchen"))
 			none := [7][]any{}
 			for i := range none {
 				none[i] = []any{}
 			}
 			work := p.must(200, "GET", "/work-days", nil)
-			p.must(200, "PUT", "/work-days", with(work, object{"week": none, "exceptions": []object{{"day": night, "spans": []object{{"from": "00:30", "to": "05:30", "hands": 1}}}}}), "If-Match", p.tag("/work-days"))
+			p.must(200, "PUT", "/work-days", with(work, object{"week": none,
+				"exceptions": []object{{"day": night, "spans": []object{{"from": "00:30", "to": "05:30",
+					"hands": 1}}}}}), "If-Match", p.tag("/work-days"))
 			ready := time.Date(day.Year(), day.Month(), day.Day(), 9, 0, 0, 0, berlin)
-			o := p.must(201, "POST", "/orders", with(p.draft("Strawberries with white lines", 96), object{"from": ready, "to": ready.Add(time.Hour)}))
+			o := p.must(201, "POST", "/orders", with(p.draft("Strawberries with white lines", 96),
+				object{"from": ready, "to": ready.Add(time.Hour)}))
 			p.move(200, o["id"], "promised")
 
 			cal := plan.CalendarFrom(day, berlin)
@@ -60,7 +67,8 @@ func TestTheNightOfTheClocks(t *testing.T) {
 					t.Errorf("%v begins at %d:%02d, which the clock never shows", s["name"], clock/60, clock%60)
 				}
 				if begins < busy || begins < set {
-					t.Errorf("%v begins at minute %d, while what is before it takes until %d and sets until %d", s["name"], begins, busy, set)
+					t.Errorf("%v begins at minute %d, while what is before it takes until %d and sets until %d",
+						s["name"], begins, busy, set)
 				}
 				first = min(first, begins-si.Minutes(s["melt"].(float64))-si.Minutes(s["wash"].(float64)))
 				busy = begins + hands
@@ -80,7 +88,8 @@ func TestTheNightOfTheClocks(t *testing.T) {
 					begins, _ := e.GetStartAt()
 					ends, _ := e.GetEndAt()
 					if cal.Minute(begins) != first || cal.Minute(ends) != busy {
-						t.Errorf("in the calendar from minute %d to %d, on the sheet from %d to %d", cal.Minute(begins), cal.Minute(ends), first, busy)
+						t.Errorf("in the calendar from minute %d to %d, on the sheet from %d to %d", cal.Minute(begins),
+							cal.Minute(ends), first, busy)
 					}
 				}
 			}

@@ -28,7 +28,8 @@ func TestDocumentIsCurrent(t *testing.T) {
 	}
 }
 
-// Whole requests, one after the other, on the demo kitchen and on fifty times as much: orders, work, lots and moves for two years ahead.
+// Whole requests, one after the other, on the demo kitchen and on fifty times as much: orders, work, lots and moves for
+// two years ahead.
 func BenchmarkRequests(b *testing.B) {
 	for _, times := range []int{1, 50} {
 		b.Run(fmt.Sprintf("x%d", times), func(b *testing.B) { requests(b, times) })
@@ -70,18 +71,23 @@ func requests(b *testing.B, times int) {
 func (h *house) multiply(t testing.TB, n int) {
 	t.Helper()
 	copies := func(table, change string) {
-		h.own(t, `insert into `+table+` select (jsonb_populate_record(null::`+table+`, to_jsonb(o) || jsonb_build_object(`+change+`))).* from `+table+` o, generate_series(1, $1::int) n`, n)
+		h.own(t, `insert into `+table+` select (jsonb_populate_record(null::`+table+
+			`, to_jsonb(o) || jsonb_build_object(`+change+`))).* from `+table+` o, generate_series(1, $1::int) n`, n)
 	}
-	copies("orders", `'id', md5(o.id::text || n)::uuid, 'number', o.number + n * 1000, 'from_at', o.from_at + n * interval '14 days', 'to_at', o.to_at + n * interval '14 days'`)
+	copies("orders",
+		`'id', md5(o.id::text || n)::uuid, 'number', o.number + n * 1000, 'from_at', o.from_at + n * interval '14 days', 'to_at', o.to_at + n * interval '14 days'`)
 	copies("order_lines", `'order_id', md5(o.order_id::text || n)::uuid`)
 	copies("batches", `'id', md5(o.id::text || n)::uuid, 'day', o.day + n * 14`)
 	copies("batch_shares", `'batch_id', md5(o.batch_id::text || n)::uuid, 'order_id', md5(o.order_id::text || n)::uuid`)
 	copies("batch_steps", `'batch_id', md5(o.batch_id::text || n)::uuid, 'day', o.day + n * 14`)
 	copies("batch_needs", `'batch_id', md5(o.batch_id::text || n)::uuid, 'order_id', md5(o.order_id::text || n)::uuid`)
 	columns := `kitchen_id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, at`
-	h.own(t, `insert into lots (id, `+columns+`) select md5(id::text || n)::uuid, `+columns+` from lots, generate_series(1, $1::int) n`, n)
-	copies("stock_moves", `'id', md5(o.id::text || n)::uuid, 'lot_id', md5(o.lot_id::text || n)::uuid, 'order_id', null, 'batch_id', null`)
-	for _, table := range []string{"orders", "order_lines", "batches", "batch_shares", "batch_steps", "batch_needs", "lots", "stock_moves"} {
+	h.own(t, `insert into lots (id, `+columns+`) select md5(id::text || n)::uuid, `+columns+
+		` from lots, generate_series(1, $1::int) n`, n)
+	copies("stock_moves",
+		`'id', md5(o.id::text || n)::uuid, 'lot_id', md5(o.lot_id::text || n)::uuid, 'order_id', null, 'batch_id', null`)
+	for _, table := range []string{"orders", "order_lines", "batches", "batch_shares", "batch_steps", "batch_needs",
+		"lots", "stock_moves"} {
 		h.own(t, "analyze "+table)
 	}
 }

@@ -22,16 +22,20 @@ func TestRowLevelSecurity(t *testing.T) {
 	h := open(t)
 	ctx := context.Background()
 	maren := h.maren(t)
-	maren.must(201, "POST", "/orders", maren.draft("Milk malt bombs", 12), "Idempotency-Key", "one") // so that there is a key
+	maren.must(201, "POST", "/orders", maren.draft("Milk malt bombs", 12), "Idempotency-Key",
+		"one") // so that there is a key
 	owner, err := pgx.Connect(ctx, h.owner)
 	if err != nil {
 		t.Fatal(err)
 	}
 	defer owner.Close(ctx)
-	rows, err := owner.Query(ctx, `select c.relname, c.relrowsecurity and c.relforcerowsecurity, pg_get_userbyid(c.relowner),
-			(select string_agg(quote_ident(g.attname), ', ') from pg_attribute g where g.attrelid = c.oid and g.attnum > 0 and not g.attisdropped and g.attgenerated = '')
+	rows, err := owner.Query(ctx, `select c.relname, c.relrowsecurity and c.relforcerowsecurity,
+			pg_get_userbyid(c.relowner),
+			(select string_agg(quote_ident(g.attname), ', ') from pg_attribute g where g.attrelid = c.oid
+			and g.attnum > 0 and not g.attisdropped and g.attgenerated = '')
 		from pg_class c
-		join pg_attribute a on a.attrelid = c.oid and a.attname = 'kitchen_id' and not a.attisdropped where c.relkind in ('r', 'p') order by 1`)
+		join pg_attribute a on a.attrelid = c.oid and a.attname = 'kitchen_id' and not a.attisdropped
+		where c.relkind in ('r', 'p') order by 1`)
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -89,7 +93,8 @@ func TestRowLevelSecurity(t *testing.T) {
 				return nil
 			},
 			func(tx pgx.Tx) error {
-				_, err := tx.Exec(ctx, `insert into `+name+` (`+table.Columns+`) select `+table.Columns+` from jsonb_populate_record(null::`+name+`, $1)`, row)
+				_, err := tx.Exec(ctx, `insert into `+name+` (`+table.Columns+`) select `+table.Columns+
+					` from jsonb_populate_record(null::`+name+`, $1)`, row)
 				var refused *pgconn.PgError
 				if !errors.As(err, &refused) || refused.Code != "42501" {
 					t.Errorf("%s: another kitchen inserts a row of ours: %v", table.Name, err)
@@ -110,8 +115,8 @@ func TestRowLevelSecurity(t *testing.T) {
 	}
 }
 
-// Every operation of the OpenAPI document with another kitchen's ids: 404 where the path names one, and nowhere a word of
-// the other kitchen.
+// Every operation of the OpenAPI document with another kitchen's ids: 404 where the path names one, and nowhere a word
+// of the other kitchen.
 func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -122,32 +127,42 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	treat := maren.treat("Milk malt bombs")
 	ids := map[string]string{
 		"/api/v1/orders/{id}": order["id"].(string), "/api/v1/treats/{id}": treat,
-		"/api/v1/ingredients/{id}":          find(t, maren.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")["id"].(string),
-		"/api/v1/mixes/{id}":                find(t, maren.must(200, "GET", "/mixes", nil)["mixes"], "name", "Brown butter")["id"].(string),
-		"/api/v1/supplies/{id}":             find(t, maren.must(200, "GET", "/supplies", nil)["supplies"], "name", "Ribbon")["id"].(string),
+		"/api/v1/ingredients/{id}": find(t, maren.must(200, "GET", "/ingredients", nil)["ingredients"], "name",
+			"Dark 60 %")["id"].(string),
+		"/api/v1/mixes/{id}": find(t, maren.must(200, "GET", "/mixes", nil)["mixes"], "name",
+			"Brown butter")["id"].(string),
+		"/api/v1/supplies/{id}": find(t, maren.must(200, "GET", "/supplies", nil)["supplies"], "name",
+			"Ribbon")["id"].(string),
 		"/api/v1/batches/{id}/steps/{step}": days[0].(object)["batch"].(string),
 		"/api/v1/batches/{id}":              days[0].(object)["batch"].(string),
-		"/api/v1/stock/{id}":                find(t, maren.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")["id"].(string),
-		"/api/v1/payments/{id}":             maren.must(200, "GET", "/orders/"+promised["id"].(string)+"/payments", nil)["payments"].([]any)[0].(object)["id"].(string),
+		"/api/v1/stock/{id}": find(t, maren.must(200, "GET", "/ingredients", nil)["ingredients"], "name",
+			"Dark 60 %")["id"].(string),
+		"/api/v1/payments/{id}": maren.must(200, "GET", "/orders/"+promised["id"].(string)+"/payments",
+			nil)["payments"].([]any)[0].(object)["id"].(string),
 	}
-	ids["/api/v1/plan/changes/{id}"] = maren.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-15"})["change"].(string)
+	ids["/api/v1/plan/changes/{id}"] = maren.must(200, "POST", "/plan/changes",
+		object{"kind": "off", "day": "2026-09-15"})["change"].(string)
 	ids["/api/v1/plan/runs/{id}"] = maren.must(200, "POST", "/plan/runs", object{})["id"].(string)
 	dark := maren.must(200, "GET", "/stock/"+ids["/api/v1/stock/{id}"], nil)
 	ids["/api/v1/lots/{id}"] = dark["lotList"].([]any)[0].(object)["id"].(string)
 	// A body that is right in itself, so that only the id can be wrong.
 	bodies := map[string]any{
-		"put-order":        with(maren.draft("Milk malt bombs", 3), object{"lines": []object{}}),
-		"move-order":       object{"to": "quoted"},
-		"put-treat":        object{"name": "Mine now"},
-		"put-ingredient":   ingredient("Mine now", nil),
-		"put-mix":          object{"name": "Mine now", "loss": 0, "parts": []object{{"of": bo.must(201, "POST", "/ingredients", ingredient("Own sugar", nil))["id"], "amount": object{"amount": 1, "unit": "g"}}}},
-		"put-supply":       object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00", "paidFor": object{"amount": 1, "unit": "m"}},
+		"put-order":      with(maren.draft("Milk malt bombs", 3), object{"lines": []object{}}),
+		"move-order":     object{"to": "quoted"},
+		"put-treat":      object{"name": "Mine now"},
+		"put-ingredient": ingredient("Mine now", nil),
+		"put-mix": object{"name": "Mine now", "loss": 0,
+			"parts": []object{{"of": bo.must(201, "POST", "/ingredients", ingredient("Own sugar", nil))["id"],
+				"amount": object{"amount": 1, "unit": "g"}}}},
+		"put-supply": object{"name": "Mine now", "stock": object{"amount": 1, "unit": "m"}, "paid": "1.00",
+			"paidFor": object{"amount": 1, "unit": "m"}},
 		"tick-step":        object{"done": true},
 		"put-market":       object{"low": "1", "high": "2"},
 		"count-item":       object{"amount": object{"amount": 1, "unit": "g"}, "reason": "mine now"},
 		"put-offers":       object{"offers": []object{}},
 		"put-lot":          object{"bestBefore": "", "opened": "", "openUntil": ""},
-		"undo-plan-change": nil, "stop-plan-run": nil, "take-plan-run": nil, "void-lot": nil, "make-quote": nil, "revoke-quotes": nil, "remove-payment": nil,
+		"undo-plan-change": nil, "stop-plan-run": nil, "take-plan-run": nil, "void-lot": nil, "make-quote": nil,
+		"revoke-quotes": nil, "remove-payment": nil,
 		"put-result":   object{"good": 3},
 		"note-payment": object{"kind": "deposit", "amount": "1", "day": "2026-09-03"},
 	}
@@ -159,7 +174,8 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 			if method == "get" && !strings.Contains(path, "{id}") {
 				at := strings.NewReplacer("{day}", "2026-09-05", "{family}", "bomb").Replace(path)
 				seen := bo.send("GET", at, nil).body
-				for _, secret := range append([]string{"Maren", "Wren", "Milk malt", "Lake blue", "Harbour market"}, values(ids)...) {
+				for _, secret := range append([]string{"Maren", "Wren", "Milk malt", "Lake blue", "Harbour market"},
+					values(ids)...) {
 					if strings.Contains(seen, secret) {
 						t.Errorf("%s shows another kitchen's %s", id, secret)
 					}
@@ -191,9 +207,11 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	stolen := with(maren.draft("Milk malt bombs", 3), nil)
 	bo.problem(422, "body.lines[0].treat", "not in your book", bo.send("POST", "/orders", stolen))
 	bo.problem(422, "body.lines[0].treat", "not in your book", bo.send("POST", "/estimates", object{"draft": stolen}))
-	bo.problem(404, "", "order", bo.send("POST", "/estimates", object{"draft": with(stolen, object{"lines": []object{}}), "order": order["id"]}))
+	bo.problem(404, "", "order", bo.send("POST", "/estimates",
+		object{"draft": with(stolen, object{"lines": []object{}}), "order": order["id"]}))
 	formula := maren.must(200, "GET", "/treats/"+treat, nil)["formula"]
-	bo.problem(422, "body.formula.coatings[0].ingredient", "not in the larder", bo.send("POST", "/treats", object{"name": "Stolen", "formula": formula}))
+	bo.problem(422, "body.formula.coatings[0].ingredient", "not in the larder",
+		bo.send("POST", "/treats", object{"name": "Stolen", "formula": formula}))
 	if now := maren.must(200, "GET", "/orders/"+order["id"].(string), nil); now["revision"] != order["revision"] {
 		t.Error("the order was changed from outside")
 	}
@@ -228,7 +246,8 @@ func TestClosedDoor(t *testing.T) {
 				openToAll++
 				continue
 			}
-			at := strings.NewReplacer("{id}", db.NewID().String(), "{token}", "x", "{step}", "x", "{day}", "2026-09-05", "{family}", "bomb").Replace(path)
+			at := strings.NewReplacer("{id}", db.NewID().String(), "{token}", "x", "{step}", "x", "{day}", "2026-09-05",
+				"{family}", "bomb").Replace(path)
 			if a := visitor.send(strings.ToUpper(method), at, object{}); a.status != http.StatusUnauthorized {
 				t.Errorf("%s: %d", op.OperationID, a.status)
 			}
@@ -239,8 +258,8 @@ func TestClosedDoor(t *testing.T) {
 	}
 }
 
-// A browser that has signed in before is let through while a stranger at the same address guesses: whoever guesses counts against himself. A change of the password makes all other
-// browsers strangers again.
+// A browser that has signed in before is let through while a stranger at the same address guesses: whoever guesses
+// counts against himself. A change of the password makes all other browsers strangers again.
 func TestAKnownBrowserIsNotLockedOut(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -260,7 +279,8 @@ func TestAKnownBrowserIsNotLockedOut(t *testing.T) {
 	known.must(401, "POST", "/session", guess) // known, and still not who it says
 
 	known.must(204, "PUT", "/password", object{"present": demo.SignIn.Password, "new": "four cooler boxes"})
-	if a := other.send("POST", "/session", object{"mail": demo.SignIn.Mail, "password": "four cooler boxes"}); a.status != 429 {
+	if a := other.send("POST", "/session", object{"mail": demo.SignIn.Mail,
+		"password": "four cooler boxes"}); a.status != 429 {
 		t.Errorf("another browser is still known after a change of the password: %d", a.status)
 	}
 	known.must(200, "POST", "/session", object{"mail": demo.SignIn.Mail, "password": "four cooler boxes"})
@@ -275,7 +295,8 @@ func TestAKnownBrowserIsNotLockedOut(t *testing.T) {
 // perMinute is more than what any limit lets through in a minute.
 const perMinute = 100
 
-// The server's own role sees nobody of the tables of people and browsers unless it says whom: neither all of them, nor those of another kitchen, and it changes nobody else.
+// The server's own role sees nobody of the tables of people and browsers unless it says whom: neither all of them, nor
+// those of another kitchen, and it changes nobody else.
 func TestPeopleAreFenced(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -289,11 +310,13 @@ func TestPeopleAreFenced(t *testing.T) {
 		return n
 	}
 	var sessions, attempts int
-	if err := h.owned(t).QueryRow(ctx, `select (select count(*) from sessions), (select count(*) from attempts)`).Scan(&sessions, &attempts); err != nil || sessions < 2 || attempts < 1 {
+	if err := h.owned(t).QueryRow(ctx, `select (select count(*) from sessions), (select count(*) from attempts)`).Scan(
+		&sessions, &attempts); err != nil || sessions < 2 || attempts < 1 {
 		t.Fatalf("%d sessions and %d counts of attempts are there: %v", sessions, attempts, err)
 	}
 	var theirs uuid.UUID
-	if err := h.owned(t).QueryRow(ctx, `select id from people where mail = 'bo@elsewhere.example'`).Scan(&theirs); err != nil {
+	if err := h.owned(t).QueryRow(ctx, `select id from people where mail = 'bo@elsewhere.example'`).Scan(
+		&theirs); err != nil {
 		t.Fatal(err)
 	}
 	err := db.Begin(ctx, h.pool, func(tx pgx.Tx) error {
@@ -325,7 +348,8 @@ func TestPeopleAreFenced(t *testing.T) {
 		t.Fatal(err)
 	}
 	var kitchen uuid.UUID
-	if err := h.owned(t).QueryRow(ctx, `select kitchen_id from memberships where person_id <> $1`, theirs).Scan(&kitchen); err != nil {
+	if err := h.owned(t).QueryRow(ctx, `select kitchen_id from memberships where person_id <> $1`,
+		theirs).Scan(&kitchen); err != nil {
 		t.Fatal(err)
 	}
 	err = db.InKitchen(ctx, h.pool, kitchen, func(tx pgx.Tx) error {

@@ -48,7 +48,8 @@ func open(t *testing.T) *house {
 func openFor(t testing.TB) *house {
 	t.Helper()
 	pool, owner := pgtest.New(t)
-	files := fstest.MapFS{"index.html": {Data: []byte(`<meta content="{{nonce}}">`)}, "docs.html": {Data: []byte("docs")}, "assets/a.js": {Data: []byte("1")}}
+	files := fstest.MapFS{"index.html": {Data: []byte(`<meta content="{{nonce}}">`)},
+		"docs.html": {Data: []byte("docs")}, "assets/a.js": {Data: []byte("1")}}
 	running := app.New(app.Options{Pool: pool, Clock: clock.Pinned(now), Files: files, Demo: &demo.SignIn})
 	server := httptest.NewServer(running)
 	t.Cleanup(server.Close)
@@ -83,7 +84,8 @@ func (h *house) maren(t testing.TB) *person {
 func (h *house) stranger(t testing.TB) *person {
 	t.Helper()
 	p := h.visitor(t)
-	p.must(201, "POST", "/kitchens", object{"kitchen": "Elsewhere", "name": "Bo", "mail": "bo@elsewhere.example", "password": "quite another one", "timeZone": "Europe/Vienna", "currency": "EUR"})
+	p.must(201, "POST", "/kitchens", object{"kitchen": "Elsewhere", "name": "Bo", "mail": "bo@elsewhere.example",
+		"password": "quite another one", "timeZone": "Europe/Vienna", "currency": "EUR"})
 	return p
 }
 
@@ -167,7 +169,8 @@ func (p *person) problem(status int, path, says string, a answer) {
 		Detail string
 		Errors []struct{ Location, Message string }
 	}
-	if err := json.Unmarshal([]byte(a.body), &told); err != nil || a.status != status || told.Status != status || a.header.Get("Content-Type") != "application/problem+json" {
+	if err := json.Unmarshal([]byte(a.body), &told); err != nil || a.status != status || told.Status != status ||
+		a.header.Get("Content-Type") != "application/problem+json" {
 		p.t.Errorf("got %d %s %q, want problem %d", a.status, a.header.Get("Content-Type"), a.body, status)
 		return
 	}
@@ -217,7 +220,8 @@ func (h *house) owned(t testing.TB) *pgx.Conn {
 		t.Fatal(err)
 	}
 	t.Cleanup(func() { owner.Close(ctx) })
-	if _, err := owner.Exec(ctx, `select set_config('zt.kitchen', (select id::text from kitchens limit 1), false)`); err != nil {
+	if _, err := owner.Exec(ctx,
+		`select set_config('zt.kitchen', (select id::text from kitchens limit 1), false)`); err != nil {
 		t.Fatal(err)
 	}
 	return owner
@@ -240,13 +244,16 @@ func (p *person) treat(name string) string {
 
 // draft of an order of the treat, for Saturday 12 at two.
 func (p *person) draft(treat string, count int) object {
-	return object{"customer": "Ada Quill", "way": "pickup", "place": "at the door", "from": "2026-09-12T18:00:00Z", "to": "2026-09-12T19:00:00Z",
+	return object{"customer": "Ada Quill", "way": "pickup", "place": "at the door", "from": "2026-09-12T18:00:00Z",
+		"to":    "2026-09-12T19:00:00Z",
 		"lines": []object{{"treat": p.treat(treat), "count": count}}, "freeFrom": []string{}}
 }
 
 // ingredient as one writes a new one, kept by weight.
 func ingredient(name string, change object) object {
-	return with(object{"name": name, "kind": "other", "unit": "g", "measures": []object{}, "fit": 1, "allergens": []string{}, "diets": []string{}, "madeOf": []string{}, "paid": "1.00", "paidFor": object{"amount": 1, "unit": "g"}}, change)
+	return with(object{"name": name, "kind": "other", "unit": "g", "measures": []object{}, "fit": 1,
+		"allergens": []string{}, "diets": []string{}, "madeOf": []string{}, "paid": "1.00",
+		"paidFor": object{"amount": 1, "unit": "g"}}, change)
 }
 
 func with(o object, change object) object {

@@ -79,9 +79,13 @@ func (h *hostile) bent(v any) any {
 	return h.of(nasty)
 }
 
-var nasty = []string{"", " ", "\x00", "a\x00b", "\xff\xfe", "💥\u202e\ufeff", "'; drop table people; --", "${jndi:x}", "../../etc/passwd", "1e308", "-1e308", "1e308 g", "999999999999 kg", "NaN", "Infinity g", "-1", "0", "1/0 cup",
-	"9999-12-31", "0001-01-01", "2026-02-30", "2026-09-03", "9999-12-31T23:59:59Z", "0000-01-01T00:00:00Z", "2026-09-12T18:00:00Z", "24:00", "23:59", "00:00", "99:99", "USD", "XXX", "100 %", "1000000000 %", "each", "g", "cup", "coat", "in",
-	strings.Repeat("x", 1999), strings.Repeat("9", 400), strings.Repeat("1 cup sugar\n", 150), strings.Repeat("\u0301", 500), strings.Repeat("(", 900)}
+var nasty = []string{"", " ", "\x00", "a\x00b", "\xff\xfe", "💥\u202e\ufeff", "'; drop table people; --", "${jndi:x}",
+	"../../etc/passwd", "1e308", "-1e308", "1e308 g", "999999999999 kg", "NaN", "Infinity g", "-1", "0", "1/0 cup",
+	"9999-12-31", "0001-01-01", "2026-02-30", "2026-09-03", "9999-12-31T23:59:59Z", "0000-01-01T00:00:00Z",
+	"2026-09-12T18:00:00Z", "24:00", "23:59", "00:00", "99:99", "USD", "XXX", "100 %", "1000000000 %", "each", "g",
+	"cup", "coat", "in",
+	strings.Repeat("x", 1999), strings.Repeat("9", 400), strings.Repeat("1 cup sugar\n", 150),
+	strings.Repeat("\u0301", 500), strings.Repeat("(", 900)}
 
 func (h *hostile) of(list []string) string { return list[h.IntN(len(list))] }
 
@@ -95,7 +99,8 @@ func (h *hostile) text(s map[string]any) any {
 		case format == "date":
 			return h.of([]string{"2026-09-03", "2026-09-12", "2027-01-01", "9999-12-31", "0001-01-01"})
 		case format == "date-time":
-			return h.of([]string{"2026-09-12T18:00:00Z", "9999-12-31T23:59:59Z", "0001-01-01T00:00:00Z", "2026-09-12T19:00:00Z"})
+			return h.of([]string{"2026-09-12T18:00:00Z", "9999-12-31T23:59:59Z", "0001-01-01T00:00:00Z",
+				"2026-09-12T19:00:00Z"})
 		case h.IntN(3) == 0:
 			return h.of(h.ids)
 		}
@@ -227,14 +232,17 @@ func (h *hostile) request(of object) asked {
 		name := p["name"].(string)
 		switch p["in"] {
 		case "path":
-			escaped := strings.NewReplacer("%", "%25", "/", "%2F", "?", "%3F", "#", "%23", "\x00", "%00", " ", "%20", "\n", "%0A", "\xff", "%FF", "\xfe", "%FE").Replace(text)
+			escaped := strings.NewReplacer("%", "%25", "/", "%2F", "?", "%3F", "#", "%23", "\x00", "%00", " ", "%20",
+				"\n", "%0A", "\xff", "%FF", "\xfe", "%FE").Replace(text)
 			a.url = strings.Replace(a.url, "{"+name+"}", escaped, 1)
 		case "query":
 			if h.IntN(2) == 0 {
-				query = append(query, name+"="+strings.NewReplacer("%", "%25", "&", "%26", "#", "%23", "\x00", "%00", " ", "+", "\n", "%0A", "\xff", "%FF", "\xfe", "%FE").Replace(text))
+				query = append(query, name+"="+strings.NewReplacer("%", "%25", "&", "%26", "#", "%23", "\x00", "%00",
+					" ", "+", "\n", "%0A", "\xff", "%FF", "\xfe", "%FE").Replace(text))
 			}
 		case "header":
-			value := h.of([]string{`"1"`, `"1"`, `"2"`, `"0"`, "*", "x", `"-1"`, `"99999999999999999999"`, strings.Repeat("y", 1500)})
+			value := h.of([]string{`"1"`, `"1"`, `"2"`, `"0"`, "*", "x", `"-1"`, `"99999999999999999999"`,
+				strings.Repeat("y", 1500)})
 			if h.IntN(4) > 0 {
 				a.header = append(a.header, [2]string{name, value})
 			}
@@ -253,7 +261,8 @@ func (h *hostile) request(of object) asked {
 			case h.good[fmt.Sprint(op["operationId"])] != nil && h.IntN(4) > 0:
 				a.body, _ = json.Marshal(h.bent(copied(h.good[fmt.Sprint(op["operationId"])])))
 			case h.IntN(25) == 0:
-				a.body = []byte(h.of([]string{"{", "[[[[[[", strings.Repeat("[", 20000), `{"a":`, "\xff", "null", "1e999", `"\ud800"`, `{"draft":{"lines":null}}`}))
+				a.body = []byte(h.of([]string{"{", "[[[[[[", strings.Repeat("[", 20000), `{"a":`, "\xff", "null",
+					"1e999", `"\ud800"`, `{"draft":{"lines":null}}`}))
 			default:
 				a.body, _ = json.Marshal(h.value(schema, 0))
 			}
@@ -262,8 +271,9 @@ func (h *hostile) request(of object) asked {
 	return a
 }
 
-// No request, however hostile, is answered by a failure of the server, or after more than two seconds; it is asked again where it took longer, since the machine may have been busy
-// with something else. Not beside other tests, for the same reason.
+// No request, however hostile, is answered by a failure of the server, or after more than two seconds; it is asked
+// again where it took longer, since the machine may have been busy with something else. Not beside other tests, for the
+// same reason.
 func TestHostileRequests(t *testing.T) {
 	n, seed := 2000, uint64(14) // the same ones each time; others by make hostile
 	if more, err := strconv.Atoi(os.Getenv("HOSTILE")); err == nil {
@@ -280,7 +290,8 @@ func TestHostileRequests(t *testing.T) {
 	}
 	maren := house.maren(t)
 	ids := []string{"018f0000-0000-7000-8000-000000000000", "x"}
-	for _, from := range [][2]string{{"/orders", "orders"}, {"/treats", "treats"}, {"/stock", "items"}, {"/mixes", "mixes"}} {
+	for _, from := range [][2]string{{"/orders", "orders"}, {"/treats", "treats"}, {"/stock", "items"},
+		{"/mixes", "mixes"}} {
 		for _, x := range maren.must(200, "GET", from[0], nil)[from[1]].([]any) {
 			ids = append(ids, x.(object)["id"].(string))
 		}
@@ -288,21 +299,30 @@ func TestHostileRequests(t *testing.T) {
 	// Bodies that are taken, to be bent in one place.
 	formula := maren.formula("Cardamom-malt bombs")
 	want := object{"amount": 24, "as": "pieces"}
-	good := map[string]any{"put-work-days": maren.must(200, "GET", "/work-days", nil), "put-capacity": maren.must(200, "GET", "/capacity", nil), "put-kitchen": maren.must(200, "GET", "/kitchen", nil)}
-	draft := with(maren.draft("Cardamom-malt bombs", 40), object{"pricing": object{"by": "margin", "value": "0.3"}, "discount": "10 %", "distance": 12})
+	good := map[string]any{"put-work-days": maren.must(200, "GET", "/work-days", nil),
+		"put-capacity": maren.must(200, "GET", "/capacity", nil),
+		"put-kitchen":  maren.must(200, "GET", "/kitchen", nil)}
+	draft := with(maren.draft("Cardamom-malt bombs", 40), object{"pricing": object{"by": "margin", "value": "0.3"},
+		"discount": "10 %", "distance": 12})
 	good["estimate-order"], good["find-reliefs"] = object{"draft": draft}, object{"draft": draft}
-	good["estimate-what-if"] = object{"draft": draft, "if": object{"chocolate": 0.2, "loss": 0, "moulds": 1, "hourly": "20"}}
+	good["estimate-what-if"] = object{"draft": draft, "if": object{"chocolate": 0.2, "loss": 0, "moulds": 1,
+		"hourly": "20"}}
 	good["create-order"], good["put-order"] = draft, draft
 	good["reckon-batch"] = object{"formula": formula, "want": want}
 	good["propose-steps"] = object{"formula": formula}
 	good["create-treat"] = object{"name": "Bent", "formula": formula}
-	good["weigh-mix"] = object{"name": "Bent", "parts": []object{{"of": maren.item("Granulated sugar")["id"], "amount": object{"amount": 100, "unit": "g"}}}, "loss": 0.1}
+	good["weigh-mix"] = object{"name": "Bent", "parts": []object{{"of": maren.item("Granulated sugar")["id"],
+		"amount": object{"amount": 100, "unit": "g"}}}, "loss": 0.1}
 	good["create-mix"] = good["weigh-mix"]
 	good["read-recipe"] = object{"text": "1 cup sugar\n8 oz milk chocolate\nsalt"}
-	good["write-receipt"] = object{"shop": "Mill", "day": "2026-09-03", "lines": []object{{"item": maren.item("Granulated sugar")["id"], "packs": 1, "size": object{"amount": 1, "unit": "kg"}, "paid": "3.20", "written": "sugar"}}}
+	good["write-receipt"] = object{"shop": "Mill", "day": "2026-09-03",
+		"lines": []object{{"item": maren.item("Granulated sugar")["id"], "packs": 1,
+			"size": object{"amount": 1, "unit": "kg"}, "paid": "3.20", "written": "sugar"}}}
 	step, day := maren.stepOf("Lakeside library", "Milk malt bombs", "fill")
-	good["change-plan"] = object{"kind": "pin", "batch": step["batch"], "step": "fill", "day": day, "start": 1200, "hand": 0, "dry": true}
-	good["find-slot"] = object{"batch": step["batch"], "step": "fill", "day": day, "start": 1200, "hand": 0, "to": "next-day"}
+	good["change-plan"] = object{"kind": "pin", "batch": step["batch"], "step": "fill", "day": day, "start": 1200,
+		"hand": 0, "dry": true}
+	good["find-slot"] = object{"batch": step["batch"], "step": "fill", "day": day, "start": 1200, "hand": 0,
+		"to": "next-day"}
 	list := operations(doc)
 	known := map[any]bool{}
 	for _, o := range list {
@@ -322,7 +342,8 @@ func TestHostileRequests(t *testing.T) {
 		seed = own
 	}
 	t.Logf("SEED=%d", seed)
-	h := &hostile{rand.New(rand.NewPCG(seed, 7)), doc["components"].(map[string]any)["schemas"].(map[string]any), ids, good}
+	h := &hostile{rand.New(rand.NewPCG(seed, 7)), doc["components"].(map[string]any)["schemas"].(map[string]any), ids,
+		good}
 	var requests []asked
 	for i := range n {
 		of := list[i%len(list)]

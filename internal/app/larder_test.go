@@ -29,13 +29,16 @@ func TestIngredients(t *testing.T) {
 		{object{"paidFor": object{"amount": 12, "unit": "each"}}, "body.paidFor", "weight per piece is not known"},
 		{object{"paidFor": object{"amount": 1, "unit": "handful"}}, "body.paidFor", "handful"},
 		{object{"paidFor": object{"amount": 0, "unit": "g"}}, "body.paidFor", "more than 0"},
-		{object{"unit": "each", "paidFor": object{"amount": 1, "unit": "each"}, "kind": "chocolate", "chocolate": object{"kind": "real", "colour": "dark"}}, "body.unit", "by weight"},
+		{object{"unit": "each", "paidFor": object{"amount": 1, "unit": "each"}, "kind": "chocolate",
+			"chocolate": object{"kind": "real", "colour": "dark"}}, "body.unit", "by weight"},
 	} {
-		p.problem(422, c.path, c.says, p.send("POST", "/ingredients", with(with(fine, object{"name": "Another"}), c.change)))
+		p.problem(422, c.path, c.says, p.send("POST", "/ingredients",
+			with(with(fine, object{"name": "Another"}), c.change)))
 	}
 	p.problem(409, "", "name already", p.send("POST", "/ingredients", fine))
 	path := fmt.Sprint("/ingredients/", made["id"])
-	p.problem(422, "body.unit", "cannot change", p.send("PUT", path, with(fine, object{"unit": "each", "paidFor": object{"amount": 1, "unit": "each"}}), "If-Match", `"1"`))
+	p.problem(422, "body.unit", "cannot change", p.send("PUT", path,
+		with(fine, object{"unit": "each", "paidFor": object{"amount": 1, "unit": "each"}}), "If-Match", `"1"`))
 	changed := p.must(200, "PUT", path, with(fine, object{"paid": "7.00", "gramsEach": 4}), "If-Match", `"1"`)
 	if changed["revision"] != 2.0 {
 		t.Errorf("changed: %v", changed)
@@ -54,10 +57,13 @@ func TestPaidMakesTheCost(t *testing.T) {
 		return find(t, needs, "name", "Dark 60 %")["cost"].(object)["amount"].(string)
 	}
 	paid := func(amount string) {
-		fields := ingredient("Dark 60 %", object{"kind": "chocolate", "allergens": dark["allergens"], "chocolate": dark["chocolate"], "paid": amount, "paidFor": object{"amount": 1, "unit": "kg"}})
-		p.must(200, "PUT", fmt.Sprint("/ingredients/", dark["id"]), fields, "If-Match", p.tag(fmt.Sprint("/ingredients/", dark["id"])))
+		fields := ingredient("Dark 60 %", object{"kind": "chocolate", "allergens": dark["allergens"],
+			"chocolate": dark["chocolate"], "paid": amount, "paidFor": object{"amount": 1, "unit": "kg"}})
+		p.must(200, "PUT", fmt.Sprint("/ingredients/", dark["id"]), fields, "If-Match",
+			p.tag(fmt.Sprint("/ingredients/", dark["id"])))
 	}
-	p.must(200, "POST", fmt.Sprint("/stock/", dark["id"], "/counts"), object{"amount": object{"amount": 0, "unit": "g"}, "reason": "melted away"})
+	p.must(200, "POST", fmt.Sprint("/stock/", dark["id"], "/counts"),
+		object{"amount": object{"amount": 0, "unit": "g"}, "reason": "melted away"})
 	paid("14.50")
 	// By hand: 4 sheets of 329.0 g (rules 4.5; 328.87 to be exact: 33.02 x 24.13 x 0.3175 cm at 1.30)
 	// with 2 % on the tools are 1341.8 g; at 14.50 a kg 19.456.
@@ -68,16 +74,22 @@ func TestPaidMakesTheCost(t *testing.T) {
 	if got := cost(); got != "38.91" {
 		t.Errorf("at twice the price it costs %s", got)
 	}
-	// A kilogram that was bought for 10.00 two days ago is used first. In the house must be 60 g more for the bowl, 1401.79 g: 10.00 +
-	// 401.79 x 0.029 = 21.652, of which 60 / 1401.79 come back, 0.927: 20.725.
-	p.must(201, "POST", "/receipts", object{"shop": "Harbour market", "day": "2026-09-01", "lines": []object{{"item": dark["id"], "packs": 1, "size": object{"amount": 1, "unit": "kg"}, "paid": "10.00"}}})
+	// A kilogram that was bought for 10.00 two days ago is used first. In the house must be 60 g more for the bowl,
+	// 1401.79 g: 10.00 + 401.79 x 0.029 = 21.652, of which 60 / 1401.79 come back, 0.927: 20.725.
+	p.must(201, "POST", "/receipts", object{"shop": "Harbour market", "day": "2026-09-01",
+		"lines": []object{{"item": dark["id"], "packs": 1, "size": object{"amount": 1, "unit": "kg"},
+			"paid": "10.00"}}})
 	// The promised orders have the first claim on it: of the kilogram nothing is free for this one.
 	if got := cost(); got != "38.91" {
 		t.Errorf("with a kilogram that others reserved it costs %s", got)
 	}
-	p.must(200, "POST", fmt.Sprint("/stock/", dark["id"], "/counts"), object{"amount": object{"amount": 0, "unit": "g"}, "reason": "given away"})
-	reserved := find(t, p.must(200, "GET", "/stock", nil)["items"], "name", "Dark 60 %")["reserved"].(object)["amount"].(float64)
-	p.must(201, "POST", "/receipts", object{"shop": "Harbour market", "day": "2026-09-01", "lines": []object{{"item": dark["id"], "packs": 1, "size": object{"amount": reserved + 1000, "unit": "g"}, "paid": fmt.Sprintf("%.2f", (reserved+1000)/100)}}})
+	p.must(200, "POST", fmt.Sprint("/stock/", dark["id"], "/counts"),
+		object{"amount": object{"amount": 0, "unit": "g"}, "reason": "given away"})
+	reserved := find(t, p.must(200, "GET", "/stock", nil)["items"], "name",
+		"Dark 60 %")["reserved"].(object)["amount"].(float64)
+	p.must(201, "POST", "/receipts", object{"shop": "Harbour market", "day": "2026-09-01",
+		"lines": []object{{"item": dark["id"], "packs": 1, "size": object{"amount": reserved + 1000, "unit": "g"},
+			"paid": fmt.Sprintf("%.2f", (reserved+1000)/100)}}})
 	if got := cost(); got != "20.73" && got != "20.72" {
 		t.Errorf("with a free kilogram at 10.00 it costs %s, want 20.73", got)
 	}
@@ -86,7 +98,8 @@ func TestPaidMakesTheCost(t *testing.T) {
 func TestSupplies(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
-	fine := object{"name": "Tins", "stock": object{"amount": 24, "unit": "each"}, "paid": "30.00", "paidFor": object{"amount": 2, "unit": "dozen"}}
+	fine := object{"name": "Tins", "stock": object{"amount": 24, "unit": "each"}, "paid": "30.00",
+		"paidFor": object{"amount": 2, "unit": "dozen"}}
 	made := p.must(201, "POST", "/supplies", fine)
 	for _, c := range []struct {
 		change     object
@@ -99,10 +112,13 @@ func TestSupplies(t *testing.T) {
 		{object{"paidFor": object{"amount": 1, "unit": "m"}}, "body.paidFor", ""},
 		{object{"paid": "-1"}, "body.paid", "less than 0"},
 	} {
-		p.problem(422, c.path, c.says, p.send("POST", "/supplies", with(with(fine, object{"name": "More tins"}), c.change)))
+		p.problem(422, c.path, c.says, p.send("POST", "/supplies",
+			with(with(fine, object{"name": "More tins"}), c.change)))
 	}
 	path := fmt.Sprint("/supplies/", made["id"])
-	p.problem(422, "body.stock", "another way", p.send("PUT", path, with(fine, object{"stock": object{"amount": 1, "unit": "m"}, "paidFor": object{"amount": 1, "unit": "m"}}), "If-Match", `"1"`))
+	p.problem(422, "body.stock", "another way", p.send("PUT", path,
+		with(fine, object{"stock": object{"amount": 1, "unit": "m"}, "paidFor": object{"amount": 1, "unit": "m"}}),
+		"If-Match", `"1"`))
 	p.must(200, "PUT", path, with(fine, object{"stock": object{"amount": 2, "unit": "dozen"}}), "If-Match", `"1"`)
 	if got := p.stock("Tins"); got != 24 {
 		t.Errorf("two dozen are %v", got)
@@ -117,7 +133,8 @@ func TestSupplies(t *testing.T) {
 	}
 }
 
-// What each day of promised work melts, added by hand; 2 % of what stays on the pieces stays on bowl and tools. Begun are the fewest that are 95 % sure.
+// What each day of promised work melts, added by hand; 2 % of what stays on the pieces stays on bowl and tools. Begun
+// are the fewest that are 95 % sure.
 //   - 3 September: 35 bombs for 30 (6 % lost), 70 half shells of 2/3 pi (31.75^3 - 28.25^3) mm3 at 1.30 g/mL in rounds of 24, 24 and 22, of which two are done; 200 g stay to work from, and 30 g in the cup for 3 g of lines on each.
 //   - 5 September: 66 apricots for 60 and 53 strawberries for 48, 5 g of blue and 8 g of dark on each, and 1.5 g of lines on all; 250 g in a bowl that is dipped from. The lines of both come from one cup.
 //   - 10 September: 4 sheets of bark of 13 x 9.5 x 1/8 in; 27 rods for 24, 8.5 g on each and 1 g of lines.
@@ -131,10 +148,12 @@ func TestADayMeltsWhatItsBowlsTake(t *testing.T) {
 	shared := 0
 	for day, by := range map[string]map[string][]float64{
 		"03": {"Milk 38 %": {22*half*1.02 + 200}, "White coating": {35*3*1.02 + 30}},
-		"05": {"Lake blue coating": {66*5*1.02 + 250}, "Dark 60 %": {53*8*1.02 + 250}, "White coating": {(66+53)*1.5*1.02 + 30}},
+		"05": {"Lake blue coating": {66*5*1.02 + 250}, "Dark 60 %": {53*8*1.02 + 250},
+			"White coating": {(66+53)*1.5*1.02 + 30}},
 		"10": {"Dark 60 %": {4*sheet*1.02 + 60}, "Milk 38 %": {27*8.5*1.02 + 200}, "White coating": {27*1*1.02 + 30}},
-		"26": {"Dark 60 %": {10*10*1.02 + 250, 27*4.5*1.02 + 300}, "Lake blue coating": {4*10*1.02 + 200}, "White coating": {(14*0.8+5*1.5)*1.02 + 30},
-			"Milk 38 %": {(14*0.38*11*1.3+2*sheet)*1.02 + 200, 14 * 0.1 * 11 * 1.3 * 1.02}},
+		"26": {"Dark 60 %": {10*10*1.02 + 250, 27*4.5*1.02 + 300}, "Lake blue coating": {4*10*1.02 + 200},
+			"White coating": {(14*0.8+5*1.5)*1.02 + 30},
+			"Milk 38 %":     {(14*0.38*11*1.3+2*sheet)*1.02 + 200, 14 * 0.1 * 11 * 1.3 * 1.02}},
 	} {
 		sheet := p.must(200, "GET", "/days/2026-09-"+day+"/run-sheet", nil)
 		melts := map[string][]float64{}
@@ -162,7 +181,8 @@ func TestADayMeltsWhatItsBowlsTake(t *testing.T) {
 			}
 			if day == "05" && strings.Contains(advice, "of White coating are in it for this") {
 				shared++
-				want := map[string]string{"Wren family and Anouk Lindqvist": "2.9 oz", "Wren family and Science night": "3 1/2 oz"}[whom(step)] // 53 and 66 x 1.5 x 1.02: 81 and 101 g
+				want := map[string]string{"Wren family and Anouk Lindqvist": "2.9 oz",
+					"Wren family and Science night": "3 1/2 oz"}[whom(step)] // 53 and 66 x 1.5 x 1.02: 81 and 101 g
 				if want == "" || !strings.Contains(advice, want) {
 					t.Errorf("shared: %s for %v", advice, whom(step))
 				}

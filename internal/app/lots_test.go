@@ -48,8 +48,8 @@ func (p *person) tick(batch any, step any, done bool) {
 	p.must(200, "PUT", fmt.Sprint("/batches/", batch, "/steps/", step), object{"done": done})
 }
 
-// Two orders of the same treat are one batch: it is shown before it is promised, and stands so in the plan, on the shelf, on the run sheet and in the calendar. What one of them
-// needs is made when it leaves, and when it changes.
+// Two orders of the same treat are one batch: it is shown before it is promised, and stands so in the plan, on the
+// shelf, on the run sheet and in the calendar. What one of them needs is made when it leaves, and when it changes.
 func TestOrdersAreMadeTogether(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -76,12 +76,16 @@ func TestOrdersAreMadeTogether(t *testing.T) {
 	bo := p.must(201, "POST", "/orders", with(p.draft("Cardamom-malt bombs", 24), object{"customer": "Bo Ray"}))
 	when := p.must(200, "POST", "/estimates", object{"draft": bo["draft"]})["when"].(object)
 	shown := when["batches"].([]any)[0].(object)
-	if shown["lot"] != batch || shown["all"] != 36.0 || shown["count"] != 24.0 || fmt.Sprint(shown["with"]) != "[Ada Quill]" || !strings.Contains(when["text"].(string), ", together with 12 for Ada Quill") {
+	if shown["lot"] != batch || shown["all"] != 36.0 || shown["count"] != 24.0 ||
+		fmt.Sprint(shown["with"]) != "[Ada Quill]" || !strings.Contains(when["text"].(string),
+		", together with 12 for Ada Quill") {
 		t.Fatalf("%v", when)
 	}
 	p.move(200, bo["id"], "promised")
 	one, two := p.day(ada), p.day(bo["id"])
-	if one["batch"] != batch || two["batch"] != batch || one["count"] != 12.0 || two["count"] != 24.0 || one["all"] != 36.0 || fmt.Sprint(one["with"], two["with"]) != "[Bo Ray] [Ada Quill]" || fmt.Sprint(two["days"]) != fmt.Sprint(one["days"]) || two["day"] != shown["day"] {
+	if one["batch"] != batch || two["batch"] != batch || one["count"] != 12.0 || two["count"] != 24.0 ||
+		one["all"] != 36.0 || fmt.Sprint(one["with"], two["with"]) != "[Bo Ray] [Ada Quill]" ||
+		fmt.Sprint(two["days"]) != fmt.Sprint(one["days"]) || two["day"] != shown["day"] {
 		t.Errorf("%v and %v", one, two)
 	}
 	h.sound(t, now)
@@ -94,10 +98,12 @@ func TestOrdersAreMadeTogether(t *testing.T) {
 		t.Errorf("on the shelf: %v", work)
 	}
 	sheet := find(t, p.must(200, "GET", fmt.Sprint("/days/", one["day"], "/run-sheet"), nil)["steps"], "batch", batch)
-	if list := sheet["for"].([]any); len(list) != 2 || list[0].(object)["count"] != 12.0 || list[1].(object)["count"] != 24.0 {
+	if list := sheet["for"].([]any); len(list) != 2 || list[0].(object)["count"] != 12.0 ||
+		list[1].(object)["count"] != 24.0 {
 		t.Errorf("on the run sheet: %v", sheet)
 	}
-	if after, told := events(); !slices.Contains(after, before[0]) || !strings.HasPrefix(told, "For Ada Quill and Bo Ray.") {
+	if after, told := events(); !slices.Contains(after, before[0]) ||
+		!strings.HasPrefix(told, "For Ada Quill and Bo Ray.") {
 		t.Errorf("in the calendar: %v, before %v: %q", after, before, told)
 	}
 
@@ -110,11 +116,13 @@ func TestOrdersAreMadeTogether(t *testing.T) {
 	}
 	draft := bo["draft"].(object)
 	changed(with(draft, object{"lines": []object{{"treat": p.treat("Cardamom-malt bombs"), "count": 30}}}))
-	if one, two := p.day(ada), p.day(bo["id"]); one["batch"] != two["batch"] || one["all"] != 42.0 || two["count"] != 30.0 {
+	if one, two := p.day(ada), p.day(bo["id"]); one["batch"] != two["batch"] || one["all"] != 42.0 ||
+		two["count"] != 30.0 {
 		t.Errorf("%v and %v", one, two)
 	}
 	changed(with(draft, object{"lines": []object{{"treat": p.treat("Brown-butter walnut fudge"), "count": 24}}}))
-	if one := p.day(ada); one["batch"] != batch || one["all"] != 12.0 || len(p.steps(batch)) != alone || len(one["with"].([]any)) != 0 || one["short"] != false {
+	if one := p.day(ada); one["batch"] != batch || one["all"] != 12.0 || len(p.steps(batch)) != alone ||
+		len(one["with"].([]any)) != 0 || one["short"] != false {
 		t.Errorf("%v of %d steps, before %d", one, len(p.steps(batch)), alone)
 	}
 	changed(draft)
@@ -124,7 +132,8 @@ func TestOrdersAreMadeTogether(t *testing.T) {
 	// The one who was first can leave too.
 	p.move(200, ada, "quoted")
 	h.sound(t, now)
-	if two := p.day(bo["id"]); two["batch"] != batch || two["all"] != 24.0 || two["short"] != false || whom(p.steps(batch)[0]) != "Bo Ray" {
+	if two := p.day(bo["id"]); two["batch"] != batch || two["all"] != 24.0 || two["short"] != false ||
+		whom(p.steps(batch)[0]) != "Bo Ray" {
 		t.Errorf("%v", two)
 	}
 	p.move(200, ada, "promised")
@@ -138,7 +147,8 @@ func TestOrdersAreMadeTogether(t *testing.T) {
 	h.sound(t, now)
 }
 
-// A tick is a tick for all: both orders are in the making, what both take leaves the larder when the last step is done, each for its own order, and comes back with the tick.
+// A tick is a tick for all: both orders are in the making, what both take leaves the larder when the last step is done,
+// each for its own order, and comes back with the tick.
 func TestALotIsMadeForAll(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -147,7 +157,8 @@ func TestALotIsMadeForAll(t *testing.T) {
 	batch := p.day(ada)["batch"]
 	uses := func(id any, item string) (used float64) {
 		o := p.order(id)
-		return amount(find(t, p.must(200, "POST", "/estimates", object{"order": id, "draft": o["draft"]})["needs"], "name", item)["used"])
+		return amount(find(t, p.must(200, "POST", "/estimates", object{"order": id, "draft": o["draft"]})["needs"],
+			"name", item)["used"])
 	}
 	dark := func() float64 { return amount(p.item("Dark 60 %")["stock"]) }
 	want, before := uses(ada, "Dark 60 %")+uses(bo, "Dark 60 %"), dark()
@@ -201,7 +212,8 @@ func TestALotIsMadeForAll(t *testing.T) {
 	}
 }
 
-// What has begun for two is made for the other one, as it was begun, when one is cancelled; when both are, what is still to be done falls away.
+// What has begun for two is made for the other one, as it was begun, when one is cancelled; when both are, what is
+// still to be done falls away.
 func TestALotThatIsCancelled(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -235,8 +247,9 @@ func TestALotThatIsCancelled(t *testing.T) {
 	h.sound(t, now)
 }
 
-// Whatever is promised, changed, taken back and cancelled in whichever order, on days that are marked off and come back, with changes of the plan undone: the plan that stands is
-// valid, every batch is as large as what is taken of it, and every promised line is made.
+// Whatever is promised, changed, taken back and cancelled in whichever order, on days that are marked off and come
+// back, with changes of the plan undone: the plan that stands is valid, every batch is as large as what is taken of it,
+// and every promised line is made.
 func TestLotsAtRandom(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -336,12 +349,14 @@ func TestLotsAtRandom(t *testing.T) {
 	}
 }
 
-// Where a lot has no room any more, what one of its orders needs may have some: it is made for each alone then. Undone they are together; and planned anew they are so again when there is time.
+// Where a lot has no room any more, what one of its orders needs may have some: it is made for each alone then. Undone
+// they are together; and planned anew they are so again when there is time.
 func TestALotFallsApart(t *testing.T) {
 	t.Parallel()
 	h := open(t)
 	p := h.maren(t)
-	// Berries keep a day, and on the day before nobody works: Wednesday's evening from half past five to half past nine is what there is.
+	// Berries keep a day, and on the day before nobody works: Wednesday's evening from half past five to half past nine
+	// is what there is.
 	berries := func(customer string, count int) any {
 		o := p.must(201, "POST", "/orders", with(p.draft("Strawberries with white lines", count), object{"customer": customer, "from": "2026-09-17T01:30:00Z", "to": "2026-09-17T02:00:00Z"}))
 		p.move(200, o["id"], "promised")
@@ -362,7 +377,8 @@ func TestALotFallsApart(t *testing.T) {
 	if one["batch"] == two["batch"] || one["all"] != 24.0 || two["all"] != 60.0 || one["short"] != false || two["short"] != true {
 		t.Errorf("%v and %v", one, two)
 	}
-	// A new version of the application has come meanwhile, and its tables have columns that those of before had not: what is undone is made again, not put back as it was dumped.
+	// A new version of the application has come meanwhile, and its tables have columns that those of before had not:
+	// what is undone is made again, not put back as it was dumped.
 	for _, table := range []string{"batches", "batch_shares", "batch_needs", "batch_steps"} {
 		h.own(t, `alter table `+table+` add column of_a_later_version text not null default 'later'`)
 	}

@@ -33,17 +33,22 @@ func TestQuote(t *testing.T) {
 		t.Fatalf("%v, %q", order["state"], token)
 	}
 	a := customer.send("GET", "/quotes/"+token, nil)
-	for _, secret := range []string{order["id"].(string), "Bergamot", "Wren", "cost", "perHour", "number", "lakeside", "margin"} {
+	for _, secret := range []string{order["id"].(string), "Bergamot", "Wren", "cost", "perHour", "number", "lakeside",
+		"margin"} {
 		if strings.Contains(a.body, secret) {
 			t.Errorf("the quote shows %q: %s", secret, a.body)
 		}
 	}
-	if a.header.Get("Cache-Control") != "no-store" && !strings.Contains(a.header.Get("Cache-Control"), "private") || a.header.Get("X-Robots-Tag") != "noindex" {
+	if a.header.Get("Cache-Control") != "no-store" && !strings.Contains(a.header.Get("Cache-Control"), "private") ||
+		a.header.Get("X-Robots-Tag") != "noindex" {
 		t.Errorf("headers %v", a.header)
 	}
 	page := customer.must(200, "GET", "/quotes/"+token, nil)
 	q := page["quote"].(object)
-	if page["state"] != "open" || q["customer"] != "Ada Quill" || q["gross"].(object)["amount"] != order["agreed"].(object)["amount"] || !strings.Contains(fmt.Sprint(q["allergens"]), "milk") || !strings.Contains(fmt.Sprint(q["serving"]), "not boiling") {
+	if page["state"] != "open" || q["customer"] != "Ada Quill" ||
+		q["gross"].(object)["amount"] != order["agreed"].(object)["amount"] ||
+		!strings.Contains(fmt.Sprint(q["allergens"]), "milk") ||
+		!strings.Contains(fmt.Sprint(q["serving"]), "not boiling") {
 		t.Errorf("%v", page)
 	}
 	// The deposit of the demo kitchen is 30 %.
@@ -54,17 +59,22 @@ func TestQuote(t *testing.T) {
 	text := exec.Command("pdftotext", "-layout", "-", "-")
 	text.Stdin = strings.NewReader(pdf.body)
 	read, err := text.Output()
-	if err != nil || !bytes.Contains(read, []byte("12 pieces: Milk malt bombs")) || !bytes.Contains(read, []byte(q["gross"].(object)["amount"].(string))) || bytes.Contains(read, []byte("Bergamot")) {
+	if err != nil || !bytes.Contains(read, []byte("12 pieces: Milk malt bombs")) ||
+		!bytes.Contains(read, []byte(q["gross"].(object)["amount"].(string))) ||
+		bytes.Contains(read, []byte("Bergamot")) {
 		t.Errorf("%v: %s", err, read)
 	}
-	customer.problem(422, "body.text", "should be different", customer.send("POST", "/quotes/"+token+"/request", object{"text": " "}))
-	if asked := customer.must(200, "POST", "/quotes/"+token+"/request", object{"text": "Two more, please"}); asked["request"] != "Two more, please" {
+	customer.problem(422, "body.text", "should be different",
+		customer.send("POST", "/quotes/"+token+"/request", object{"text": " "}))
+	if asked := customer.must(200, "POST", "/quotes/"+token+"/request",
+		object{"text": "Two more, please"}); asked["request"] != "Two more, please" {
 		t.Errorf("%v", asked)
 	}
 	if seen := p.order(order["id"])["quote"].(object); seen["request"] != "Two more, please" {
 		t.Errorf("the seller sees %v", seen)
 	}
-	customer.problem(422, "body.name", "Write your name", customer.send("POST", "/quotes/"+token+"/acceptance", object{"name": ""}))
+	customer.problem(422, "body.name", "Write your name", customer.send("POST", "/quotes/"+token+"/acceptance",
+		object{"name": ""}))
 	yes := customer.must(200, "POST", "/quotes/"+token+"/acceptance", object{"name": "Ada"})
 	if yes["state"] != "accepted" {
 		t.Errorf("%v", yes)
@@ -74,11 +84,14 @@ func TestQuote(t *testing.T) {
 		t.Errorf("accepted, and the order is %v", now["state"])
 	}
 	last := now["history"].([]any)
-	if moved := last[len(last)-1].(object); moved["to"] != "promised" || !strings.Contains(moved["who"].(string), "customer") {
+	if moved := last[len(last)-1].(object); moved["to"] != "promised" ||
+		!strings.Contains(moved["who"].(string), "customer") {
 		t.Errorf("recorded as %v", moved)
 	}
-	customer.problem(409, "", "accepted already", customer.send("POST", "/quotes/"+token+"/acceptance", object{"name": "Ada"}))
-	customer.problem(409, "", "accepted already", customer.send("POST", "/quotes/"+token+"/request", object{"text": "more"}))
+	customer.problem(409, "", "accepted already", customer.send("POST", "/quotes/"+token+"/acceptance",
+		object{"name": "Ada"}))
+	customer.problem(409, "", "accepted already", customer.send("POST", "/quotes/"+token+"/request",
+		object{"text": "more"}))
 }
 
 // Two people with the same link at the same time: one yes counts.
@@ -122,11 +135,13 @@ func TestQuoteLinksEnd(t *testing.T) {
 	gone := func(token string) {
 		t.Helper()
 		customer.problem(404, "", "no longer works", customer.send("GET", "/quotes/"+token, nil))
-		customer.problem(404, "", "no longer works", customer.send("POST", "/quotes/"+token+"/acceptance", object{"name": "Ada"}))
+		customer.problem(404, "", "no longer works", customer.send("POST", "/quotes/"+token+"/acceptance",
+			object{"name": "Ada"}))
 	}
 	gone(strings.Repeat("A", 26))
 	order, first := p.quote("Milk malt bombs", 12)
-	second := p.must(201, "POST", fmt.Sprint("/orders/", order["id"], "/quotes"), nil)["quote"].(object)["token"].(string)
+	second := p.must(201, "POST", fmt.Sprint("/orders/", order["id"], "/quotes"),
+		nil)["quote"].(object)["token"].(string)
 	if first == second {
 		t.Fatal("the same link twice")
 	}
@@ -142,7 +157,8 @@ func TestQuoteLinksEnd(t *testing.T) {
 	if got := customer.must(200, "GET", "/quotes/"+second, nil); got["state"] != "changed" {
 		t.Errorf("%v", got["state"])
 	}
-	customer.problem(409, "", "new quote is on its way", customer.send("POST", "/quotes/"+second+"/acceptance", object{"name": "Ada"}))
+	customer.problem(409, "", "new quote is on its way", customer.send("POST", "/quotes/"+second+"/acceptance",
+		object{"name": "Ada"}))
 	third := p.must(201, "POST", path+"/quotes", nil)["quote"].(object)["token"].(string)
 	// A note changes nothing that it says.
 	p.must(200, "PUT", path, with(more, object{"notes": "Ring twice."}), "If-Match", p.tag(path))
@@ -163,7 +179,8 @@ func TestQuoteLinksEnd(t *testing.T) {
 	p.problem(409, "", "comes before the promise", p.send("POST", path+"/quotes", nil))
 }
 
-// A yes to what no longer fits is recorded; the order stays quoted for its seller to sort out, and the customer is not told about others.
+// A yes to what no longer fits is recorded; the order stays quoted for its seller to sort out, and the customer is not
+// told about others.
 func TestAYesThatNoLongerFits(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -171,11 +188,14 @@ func TestAYesThatNoLongerFits(t *testing.T) {
 	order, token := p.quote("Milk malt bombs", 12)
 	off := p.must(200, "GET", "/work-days", nil)
 	none := []any{[]any{}, []any{}, []any{}, []any{}, []any{}, []any{}, []any{}}
-	p.must(200, "PUT", "/work-days", with(off, object{"week": none, "exceptions": []any{}}), "If-Match", p.tag("/work-days"))
-	if got := customer.must(200, "POST", "/quotes/"+token+"/acceptance", object{"name": "Ada"}); got["state"] != "accepted" {
+	p.must(200, "PUT", "/work-days", with(off, object{"week": none, "exceptions": []any{}}), "If-Match",
+		p.tag("/work-days"))
+	if got := customer.must(200, "POST", "/quotes/"+token+"/acceptance",
+		object{"name": "Ada"}); got["state"] != "accepted" {
 		t.Errorf("%v", got)
 	}
-	if now := p.order(order["id"]); now["state"] != "quoted" || now["quote"].(object)["accepted"] == nil || now["quote"].(object)["by"] != "Ada" {
+	if now := p.order(order["id"]); now["state"] != "quoted" || now["quote"].(object)["accepted"] == nil ||
+		now["quote"].(object)["by"] != "Ada" {
 		t.Errorf("%v %v", now["state"], now["quote"])
 	}
 }
@@ -209,22 +229,26 @@ func TestThePriceStands(t *testing.T) {
 		t.Errorf("agreed on %v, asked %v", before, asked["asked"])
 	}
 	path := fmt.Sprint("/orders/", o["id"])
-	p.must(200, "PUT", path, with(o["draft"].(object), object{"pricing": object{"by": "price", "value": "150"}, "discount": "10 %"}), "If-Match", p.tag(path))
+	p.must(200, "PUT", path, with(o["draft"].(object), object{"pricing": object{"by": "price", "value": "150"},
+		"discount": "10 %"}), "If-Match", p.tag(path))
 	if agreed() != "135.00" {
 		t.Errorf("150 less a tenth is agreed on as %v", agreed())
 	}
 	// What if the same order were worked on for less.
-	supposed := p.must(200, "POST", "/what-ifs", object{"order": o["id"], "draft": p.order(o["id"])["draft"], "if": object{"chocolate": 0.2, "loss": 0, "moulds": 0, "hourly": "10"}})
+	supposed := p.must(200, "POST", "/what-ifs", object{"order": o["id"], "draft": p.order(o["id"])["draft"],
+		"if": object{"chocolate": 0.2, "loss": 0, "moulds": 0, "hourly": "10"}})
 	comparison := supposed["comparison"].(object)
 	then := supposed["then"].(object)["money"].(object)
 	number := func(of any) float64 { x, _ := strconv.ParseFloat(of.(object)["amount"].(string), 64); return x }
 	for _, figure := range []string{"cost", "price", "profit", "perHour"} { // the difference is the difference
 		c := comparison[figure].(object)
-		if diff := number(c["then"]) - number(c["now"]); math.Abs(diff-number(c["change"])) > 1e-9 || c["same"] != (diff == 0) {
+		if diff := number(c["then"]) - number(c["now"]); math.Abs(diff-number(c["change"])) > 1e-9 ||
+			c["same"] != (diff == 0) {
 			t.Errorf("%s: %v", figure, c)
 		}
 	}
-	if number(comparison["cost"].(object)["then"]) != number(then["total"]) || comparison["price"].(object)["same"] != true {
+	if number(comparison["cost"].(object)["then"]) != number(then["total"]) ||
+		comparison["price"].(object)["same"] != true {
 		t.Errorf("%v beside %v", comparison, then)
 	}
 	if then["asked"].(object)["amount"] != "135.00" || then["hands"].(object)["amount"] == asked["hands"].(object)["amount"] {
@@ -295,7 +319,8 @@ func TestPayments(t *testing.T) {
 	}
 }
 
-// Settling notes the rest as paid; the till's sums are those of its orders; CSV and workbook say the same, and no text becomes a formula.
+// Settling notes the rest as paid; the till's sums are those of its orders; CSV and workbook say the same, and no text
+// becomes a formula.
 func TestTill(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)

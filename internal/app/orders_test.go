@@ -19,7 +19,8 @@ func (p *person) move(status int, id any, to string) object {
 
 func (p *person) stock(name string) float64 {
 	p.t.Helper()
-	return find(p.t, p.must(200, "GET", "/supplies", nil)["supplies"], "name", name)["stock"].(object)["amount"].(float64)
+	return find(p.t, p.must(200, "GET", "/supplies", nil)["supplies"], "name",
+		name)["stock"].(object)["amount"].(float64)
 }
 
 // An order from enquiry to settled, with all that each move entails.
@@ -209,7 +210,8 @@ func TestACreateIsDoneOnce(t *testing.T) {
 func TestMinutesArePromisedOnce(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
-	// Berries keep a day: for Wednesday 16 at 23:00 UTC, 19:00 in the kitchen, only that evening's first hour and a half is there.
+	// Berries keep a day: for Wednesday 16 at 23:00 UTC, 19:00 in the kitchen, only that evening's first hour and a
+	// half is there.
 	d := with(p.draft("Strawberries with white lines", 12), object{"from": "2026-09-17T01:30:00Z", "to": "2026-09-17T02:00:00Z"})
 	d["lines"].([]object)[0]["count"] = 90
 	var wait sync.WaitGroup

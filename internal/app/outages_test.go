@@ -20,8 +20,8 @@ import (
 	"zestytin/internal/platform/db"
 )
 
-// Many at once at the same few orders, batches and hours: somebody's transaction is given up now and then because two waited for each other. It is begun anew, and nobody is told
-// of it: all are answered, none with a failure.
+// Many at once at the same few orders, batches and hours: somebody's transaction is given up now and then because two
+// waited for each other. It is begun anew, and nobody is told of it: all are answered, none with a failure.
 func TestManyAtTheSameOrders(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -47,14 +47,19 @@ func TestManyAtTheSameOrders(t *testing.T) {
 				id := ids[rnd.IntN(len(ids))]
 				switch rnd.IntN(5) {
 				case 0, 1:
-					a = q.send("POST", fmt.Sprint("/orders/", id, "/moves"), object{"to": []string{"promised", "in the making", "cancelled", "enquiry", "packed"}[rnd.IntN(5)]})
+					a = q.send("POST", fmt.Sprint("/orders/", id, "/moves"),
+						object{"to": []string{"promised", "in the making", "cancelled", "enquiry",
+							"packed"}[rnd.IntN(5)]})
 				case 2:
-					a = q.send("PUT", fmt.Sprint("/batches/", batches[rnd.IntN(len(batches))], "/steps/", steps[rnd.IntN(len(steps))]["step"]), object{"done": rnd.IntN(2) == 0})
+					a = q.send("PUT", fmt.Sprint("/batches/", batches[rnd.IntN(len(batches))], "/steps/",
+						steps[rnd.IntN(len(steps))]["step"]), object{"done": rnd.IntN(2) == 0})
 				case 3:
 					a = q.send("PUT", "/capacity", q.must(200, "GET", "/capacity", nil), "If-Match", q.tag("/capacity"))
 				case 4:
 					o := q.send("GET", fmt.Sprint("/orders/", id), nil)
-					a = q.send("PUT", fmt.Sprint("/orders/", id), with(q.draft("Cardamom-malt bombs", 4+rnd.IntN(9)), object{"customer": "Ada Quill"}), "If-Match", o.header.Get("ETag"))
+					a = q.send("PUT", fmt.Sprint("/orders/", id),
+						with(q.draft("Cardamom-malt bombs", 4+rnd.IntN(9)), object{"customer": "Ada Quill"}),
+						"If-Match", o.header.Get("ETag"))
 				}
 				mutex.Lock()
 				told[a.status]++
@@ -72,8 +77,8 @@ func TestManyAtTheSameOrders(t *testing.T) {
 	t.Log(told)
 }
 
-// The database gives a transaction up three times: it is begun anew, and the fourth time it is done, once. When it gives up every time, the request is told to come back, and nothing of
-// it is there.
+// The database gives a transaction up three times: it is begun anew, and the fourth time it is done, once. When it
+// gives up every time, the request is told to come back, and nothing of it is there.
 func TestGivenUpAndBegunAnew(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -81,7 +86,8 @@ func TestGivenUpAndBegunAnew(t *testing.T) {
 	h.own(t, `create sequence tries; grant usage on sequence tries to public;
 		create table give_up (times int); grant select on give_up to public; insert into give_up values (3);
 		create function gives_up() returns trigger language plpgsql as $$ begin
-			if nextval('tries') <= (select times from give_up) then raise exception 'crossed' using errcode = '40P01'; end if; return new; end $$;
+			if nextval('tries') <= (select times
+			from give_up) then raise exception 'crossed' using errcode = '40P01'; end if; return new; end $$;
 		create trigger gives_up before insert on orders for each row execute function gives_up()`)
 	draft := with(p.draft("Cardamom-malt bombs", 12), object{"customer": "Guest of a deadlock"})
 	p.must(201, "POST", "/orders", draft)
@@ -91,13 +97,15 @@ func TestGivenUpAndBegunAnew(t *testing.T) {
 	if a.header.Get("Retry-After") == "" {
 		t.Error("it does not say when to come back")
 	}
-	if found := p.must(200, "GET", "/orders?which=all&find=Guest+of+a+deadlock", nil)["orders"].([]any); len(found) != 1 {
+	if found := p.must(200, "GET", "/orders?which=all&find=Guest+of+a+deadlock",
+		nil)["orders"].([]any); len(found) != 1 {
 		t.Errorf("%d orders are there, want the one that was answered", len(found))
 	}
 }
 
-// After a failover the database may answer and take nothing, being the one that only follows: what is read is answered, what would be written is told to come back and is not there;
-// when it takes it again, so does the server, without a restart.
+// After a failover the database may answer and take nothing, being the one that only follows: what is read is answered,
+// what would be written is told to come back and is not there; when it takes it again, so does the server, without a
+// restart.
 func TestADatabaseThatOnlyFollows(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -112,8 +120,10 @@ func TestADatabaseThatOnlyFollows(t *testing.T) {
 		}
 		defer conn.Close(ctx)
 		name := conn.Config().Database
-		for _, statement := range []string{"set default_transaction_read_only = off", fmt.Sprintf("alter database %s set default_transaction_read_only = %t", name, only),
-			"select pg_terminate_backend(pid) from pg_stat_activity where datname = '" + name + "' and pid <> pg_backend_pid()"} {
+		for _, statement := range []string{"set default_transaction_read_only = off",
+			fmt.Sprintf("alter database %s set default_transaction_read_only = %t", name, only),
+			"select pg_terminate_backend(pid) from pg_stat_activity where datname = '" + name +
+				"' and pid <> pg_backend_pid()"} {
 			if _, err := conn.Exec(ctx, statement); err != nil {
 				t.Fatal(err)
 			}
@@ -144,12 +154,14 @@ func TestADatabaseThatOnlyFollows(t *testing.T) {
 			t.Fatal("two seconds after it takes orders again, none is taken")
 		}
 	}
-	if found := p.must(200, "GET", "/orders?which=all&find=Guest+of+a+failover", nil)["orders"].([]any); len(found) != 1 {
+	if found := p.must(200, "GET", "/orders?which=all&find=Guest+of+a+failover",
+		nil)["orders"].([]any); len(found) != 1 {
 		t.Errorf("%d orders are there, want one", len(found))
 	}
 }
 
-// All connections are taken: who asks is told within four seconds to come back, the server itself answers, and as soon as one is free again, so is the kitchen.
+// All connections are taken: who asks is told within four seconds to come back, the server itself answers, and as soon
+// as one is free again, so is the kitchen.
 func TestAllConnectionsAreTaken(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -191,8 +203,9 @@ func TestAllConnectionsAreTaken(t *testing.T) {
 	}
 }
 
-// The server's clock steps back by two hours, as it does when it is set right: who is signed in stays so, what is saved before and after is there in the order of saving, edits go on by
-// their tags, and limits let through what they let through before.
+// The server's clock steps back by two hours, as it does when it is set right: who is signed in stays so, what is saved
+// before and after is there in the order of saving, edits go on by their tags, and limits let through what they let
+// through before.
 func TestTheClockStepsBack(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -203,19 +216,23 @@ func TestTheClockStepsBack(t *testing.T) {
 		t.Fatal(err)
 	}
 	t.Cleanup(pool.Close)
-	server := httptest.NewServer(app.New(app.Options{Pool: pool, Clock: clock, Files: fstest.MapFS{"index.html": {Data: []byte("x")}}}))
+	server := httptest.NewServer(app.New(app.Options{Pool: pool, Clock: clock,
+		Files: fstest.MapFS{"index.html": {Data: []byte("x")}}}))
 	t.Cleanup(server.Close)
 	h.URL = server.URL
 	p := h.maren(t)
-	first := p.must(201, "POST", "/orders", with(p.draft("Cardamom-malt bombs", 12), object{"customer": "Guest of a clock"}))
+	first := p.must(201, "POST", "/orders", with(p.draft("Cardamom-malt bombs", 12),
+		object{"customer": "Guest of a clock"}))
 	p.move(200, first["id"], "promised")
 	back.Store(int64(2 * time.Hour))
-	second := p.must(201, "POST", "/orders", with(p.draft("Cardamom-malt bombs", 6), object{"customer": "Guest of a clock"}))
+	second := p.must(201, "POST", "/orders", with(p.draft("Cardamom-malt bombs", 6),
+		object{"customer": "Guest of a clock"}))
 	if second["number"].(float64) <= first["number"].(float64) {
 		t.Errorf("numbered %v after %v", second["number"], first["number"])
 	}
 	at := fmt.Sprint("/orders/", first["id"])
-	p.must(200, "PUT", at, with(p.draft("Cardamom-malt bombs", 10), object{"customer": "Guest of a clock"}), "If-Match", p.tag(at))
+	p.must(200, "PUT", at, with(p.draft("Cardamom-malt bombs", 10), object{"customer": "Guest of a clock"}), "If-Match",
+		p.tag(at))
 	batch := p.day(first["id"])["batch"]
 	steps := p.steps(batch)
 	p.tick(batch, steps[0]["step"], true)

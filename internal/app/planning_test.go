@@ -38,7 +38,8 @@ func (h *house) later(t testing.TB, at time.Time) *person {
 	return p
 }
 
-// sound proves, independently of the planner, that what stands in the tables is a valid plan of the coming weeks, and returns it.
+// sound proves, independently of the planner, that what stands in the tables is a valid plan of the coming weeks, and
+// returns it.
 func (h *house) sound(t testing.TB, at time.Time) (*plan.Problem, *plan.Plan) {
 	t.Helper()
 	ctx := context.Background()
@@ -57,7 +58,8 @@ func (h *house) sound(t testing.TB, at time.Time) (*plan.Problem, *plan.Plan) {
 	}
 	var w order.PlanningContext
 	err = db.InKitchen(ctx, h.pool, kitchen, func(tx pgx.Tx) error {
-		w, err = planning.Work(ctx, tx, &order.Inputs{Calendar: plan.CalendarFrom(at, zone), Now: at}, planning.Days{From: 0, To: 28}, uuid.Nil)
+		w, err = planning.Work(ctx, tx, &order.Inputs{Calendar: plan.CalendarFrom(at, zone), Now: at},
+			planning.Days{From: 0, To: 28}, uuid.Nil)
 		return err
 	})
 	if err != nil {
@@ -69,16 +71,23 @@ func (h *house) sound(t testing.TB, at time.Time) (*plan.Problem, *plan.Plan) {
 			if s.Pinned == nil {
 				continue
 			}
-			n := slices.IndexFunc(stands.Steps, func(x plan.ScheduledOperation) bool { return x.Batch == b.ID && x.Step == s.ID })
+			n := slices.IndexFunc(stands.Steps, func(x plan.ScheduledOperation) bool {
+				return x.Batch == b.ID &&
+					x.Step == s.ID
+			})
 			if n < 0 {
-				stands.Steps = append(stands.Steps, plan.ScheduledOperation{Batch: b.ID, Step: s.ID, Start: s.Pinned.Start, Hand: s.Pinned.Hand, Hands: s.HandsOnMin})
+				stands.Steps = append(stands.Steps, plan.ScheduledOperation{Batch: b.ID, Step: s.ID,
+					Start: s.Pinned.Start, Hand: s.Pinned.Hand, Hands: s.HandsOnMin})
 			}
 		}
 	}
 	_, broken := plan.Check(&w.Problem, stands)
 	for _, v := range broken {
 		// What is done had its own set-up, which is not asked about any more.
-		if n := slices.IndexFunc(stands.Steps, func(x plan.ScheduledOperation) bool { return x.Batch == v.Batch && x.Step == v.Step }); (v.Rule == 6 || v.Rule == 7) && n >= 0 && stands.Steps[n].Start < w.Now {
+		if n := slices.IndexFunc(stands.Steps, func(x plan.ScheduledOperation) bool {
+			return x.Batch == v.Batch &&
+				x.Step == v.Step
+		}); (v.Rule == 6 || v.Rule == 7) && n >= 0 && stands.Steps[n].Start < w.Now {
 			continue
 		}
 		t.Errorf("the plan that stands: %v", v)
@@ -91,7 +100,8 @@ func (p *person) stepOf(customer, treat, step string) (found object, day string)
 	p.t.Helper()
 	for _, d := range p.must(200, "GET", "/plan", nil)["days"].([]any) {
 		for _, s := range d.(object)["steps"].([]any) {
-			if x := s.(object); whom(x) == customer && strings.Contains(x["treat"].(string), treat) && x["step"] == step {
+			if x := s.(object); whom(x) == customer && strings.Contains(x["treat"].(string), treat) &&
+				x["step"] == step {
 				return x, d.(object)["day"].(string)
 			}
 		}
@@ -105,7 +115,8 @@ func TestThePlanThatStandsIsValid(t *testing.T) {
 	h := open(t)
 	p := h.maren(t)
 	h.sound(t, now)
-	for _, treat := range []string{"Bergamot truffles", "Nougat cubes", "Cardamom-malt bombs", "A dozen strawberries, three ways", "Brown-butter walnut fudge"} {
+	for _, treat := range []string{"Bergamot truffles", "Nougat cubes", "Cardamom-malt bombs",
+		"A dozen strawberries, three ways", "Brown-butter walnut fudge"} {
 		o := p.must(201, "POST", "/orders", p.draft(treat, 24))
 		p.move(200, o["id"], "promised")
 	}
@@ -122,32 +133,41 @@ func TestChangesOfThePlan(t *testing.T) {
 	p := h.maren(t)
 	step, day := p.stepOf("Science night", "bark", "spread")
 	before := p.must(200, "GET", "/plan", nil)
-	pin := object{"kind": "pin", "batch": step["batch"], "step": "spread", "day": "2026-09-09", "start": 18*60 + 30, "hand": 0}
+	pin := object{"kind": "pin", "batch": step["batch"], "step": "spread", "day": "2026-09-09", "start": 18*60 + 30,
+		"hand": 0}
 
 	dry := p.must(200, "POST", "/plan/changes", with(pin, object{"dry": true}))
-	if len(dry["moved"].([]any)) == 0 || fmt.Sprint(p.must(200, "GET", "/plan", nil)["days"]) != fmt.Sprint(before["days"]) {
+	if len(dry["moved"].([]any)) == 0 || fmt.Sprint(p.must(200, "GET", "/plan", nil)["days"]) != fmt.Sprint(
+		before["days"]) {
 		t.Error("what was only tried has changed the plan, or moved nothing")
 	}
 	done := p.must(200, "POST", "/plan/changes", pin)
 	first := done["moved"].([]any)[0].(object)
-	if first["step"] != "spread" || first["from"].(object)["day"] != day || first["to"].(object)["day"] != "2026-09-09" || !strings.Contains(done["says"].(string), "pinned to Wed 9, 18:30") {
+	if first["step"] != "spread" || first["from"].(object)["day"] != day ||
+		first["to"].(object)["day"] != "2026-09-09" || !strings.Contains(done["says"].(string),
+		"pinned to Wed 9, 18:30") {
 		t.Errorf("%v", done)
 	}
-	if s, on := p.stepOf("Science night", "bark", "spread"); on != "2026-09-09" || s["start"] != 1110.0 || s["pinned"] != true {
+	if s, on := p.stepOf("Science night", "bark", "spread"); on != "2026-09-09" || s["start"] != 1110.0 ||
+		s["pinned"] != true {
 		t.Errorf("%v on %s", s, on)
 	}
 	h.sound(t, now)
 
 	// The day off takes the pin with it, and the work finds another day.
 	off := p.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-09", "reason": "A walk"})
-	if s, on := p.stepOf("Science night", "bark", "spread"); on == "2026-09-09" || s["pinned"] != false || len(off["lost"].([]any)) != 0 || !strings.Contains(fmt.Sprint(off["unpinned"]), "not pinned to Wed 9, 18:30 any more") {
+	if s, on := p.stepOf("Science night", "bark", "spread"); on == "2026-09-09" || s["pinned"] != false ||
+		len(off["lost"].([]any)) != 0 || !strings.Contains(fmt.Sprint(off["unpinned"]),
+		"not pinned to Wed 9, 18:30 any more") {
 		t.Errorf("%v on %s, %v", s, on, off["lost"])
 	}
-	if d := find(t, p.must(200, "GET", "/plan", nil)["days"], "day", "2026-09-09"); d["off"] != true || d["reason"] != "A walk" {
+	if d := find(t, p.must(200, "GET", "/plan", nil)["days"], "day", "2026-09-09"); d["off"] != true ||
+		d["reason"] != "A walk" {
 		t.Errorf("%v", d)
 	}
 	h.sound(t, now)
-	p.problem(409, "", "can no longer be undone", p.send("POST", fmt.Sprint("/plan/changes/", done["change"], "/undo"), nil))
+	p.problem(409, "", "can no longer be undone", p.send("POST", fmt.Sprint("/plan/changes/", done["change"], "/undo"),
+		nil))
 	p.must(200, "POST", fmt.Sprint("/plan/changes/", off["change"], "/undo"), nil)
 	if s, on := p.stepOf("Science night", "bark", "spread"); on != "2026-09-09" || s["pinned"] != true {
 		t.Errorf("undone, it is %v on %s", s, on)
@@ -162,13 +182,15 @@ func TestChangesOfThePlan(t *testing.T) {
 	}
 	p.must(200, "POST", "/plan/changes", pin)
 	free := p.must(200, "POST", "/plan/changes", object{"kind": "unpin", "batch": step["batch"], "step": "spread"})
-	if s, _ := p.stepOf("Science night", "bark", "spread"); s["pinned"] != false || !strings.Contains(free["says"].(string), "free to move") {
+	if s, _ := p.stepOf("Science night", "bark", "spread"); s["pinned"] != false ||
+		!strings.Contains(free["says"].(string), "free to move") {
 		t.Errorf("%v", s)
 	}
 	h.sound(t, now)
 }
 
-// 300 bombs are filled in more than four hours, in one go, and no evening is as long: they are made in parts, each a batch with its own card, needs and share of the price.
+// 300 bombs are filled in more than four hours, in one go, and no evening is as long: they are made in parts, each a
+// batch with its own card, needs and share of the price.
 func TestAnOrderInParts(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -194,7 +216,9 @@ func TestAnOrderInParts(t *testing.T) {
 	if bags["setAside"].(object)["amount"].(float64) < 300 {
 		t.Errorf("set aside: %v", bags["setAside"])
 	}
-	changed := p.must(200, "PUT", fmt.Sprint("/orders/", o["id"]), with(promised["draft"].(object), object{"lines": []object{{"treat": p.treat("Milk malt bombs"), "count": 12}}}), "If-Match", fmt.Sprintf(`"%v"`, promised["revision"]))
+	changed := p.must(200, "PUT", fmt.Sprint("/orders/", o["id"]),
+		with(promised["draft"].(object), object{"lines": []object{{"treat": p.treat("Milk malt bombs"), "count": 12}}}),
+		"If-Match", fmt.Sprintf(`"%v"`, promised["revision"]))
 	if days := changed["days"].([]any); len(days) != 1 || days[0].(object)["part"] != 0.0 {
 		t.Errorf("a dozen in parts: %v", days)
 	}
@@ -206,27 +230,33 @@ func TestAStepComesFromFarAway(t *testing.T) {
 	t.Parallel()
 	h := open(t)
 	p := h.maren(t)
-	o := p.must(201, "POST", "/orders", with(p.draft("Pistachio milk bark", 12), object{"customer": "Far Away", "from": "2026-10-06T16:00:00Z", "to": "2026-10-06T17:00:00Z"}))
+	o := p.must(201, "POST", "/orders", with(p.draft("Pistachio milk bark", 12),
+		object{"customer": "Far Away", "from": "2026-10-06T16:00:00Z", "to": "2026-10-06T17:00:00Z"}))
 	p.move(200, o["id"], "promised")
 	batch := p.order(o["id"])["days"].([]any)[0].(object)
-	p.must(200, "POST", "/plan/changes", object{"kind": "pin", "batch": batch["batch"], "step": "spread", "day": "2026-09-10", "start": 18*60 + 30, "hand": 0})
+	p.must(200, "POST", "/plan/changes", object{"kind": "pin", "batch": batch["batch"], "step": "spread",
+		"day": "2026-09-10", "start": 18*60 + 30, "hand": 0})
 	if s, on := p.stepOf("Emeka Strand and Far Away", "bark", "spread"); on != "2026-09-10" || s["pinned"] != true {
 		t.Errorf("%v on %s", s, on)
 	}
 	h.sound(t, now)
 }
 
-// What an order has beyond the days that another one is planned in stays where it is: who else works then is not known there.
+// What an order has beyond the days that another one is planned in stays where it is: who else works then is not known
+// there.
 func TestWhatLiesBeyondStays(t *testing.T) {
 	t.Parallel()
 	h := open(t)
 	p := h.maren(t)
-	p.move(200, find(t, p.must(200, "GET", "/orders", nil)["orders"], "customer", "Emeka Strand")["id"], "cancelled") // it would be made together with that
-	o := p.must(201, "POST", "/orders", with(p.draft("Sesame pretzel rods", 12), object{"customer": "Wide Apart", "from": "2026-09-30T16:00:00Z", "to": "2026-09-30T17:00:00Z"}))
+	p.move(200, find(t, p.must(200, "GET", "/orders", nil)["orders"], "customer", "Emeka Strand")["id"],
+		"cancelled") // it would be made together with that
+	o := p.must(201, "POST", "/orders", with(p.draft("Sesame pretzel rods", 12),
+		object{"customer": "Wide Apart", "from": "2026-09-30T16:00:00Z", "to": "2026-09-30T17:00:00Z"}))
 	p.move(200, o["id"], "promised")
 	batch := p.order(o["id"])["days"].([]any)[0].(object)["batch"]
 	for step, day := range map[string]string{"lay": "2026-09-08", "dip": "2026-09-25"} {
-		p.must(200, "POST", "/plan/changes", object{"kind": "pin", "batch": batch, "step": step, "day": day, "start": 18 * 60, "hand": 0})
+		p.must(200, "POST", "/plan/changes", object{"kind": "pin", "batch": batch, "step": step, "day": day,
+			"start": 18 * 60, "hand": 0})
 		p.must(200, "POST", "/plan/changes", object{"kind": "unpin", "batch": batch, "step": step})
 	}
 	stands := func() []any { return p.order(o["id"])["days"].([]any)[0].(object)["days"].([]any) }
@@ -235,7 +265,8 @@ func TestWhatLiesBeyondStays(t *testing.T) {
 	if first > "2026-09-14" || last < "2026-09-20" {
 		t.Fatalf("it is worked on at %s", before)
 	}
-	soon := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), object{"customer": "Soon", "from": "2026-09-09T16:00:00Z", "to": "2026-09-09T17:00:00Z"}))
+	soon := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12),
+		object{"customer": "Soon", "from": "2026-09-09T16:00:00Z", "to": "2026-09-09T17:00:00Z"}))
 	p.move(200, soon["id"], "promised")
 	if after := stands(); after[len(after)-1] != last || p.order(o["id"])["days"].([]any)[0].(object)["short"] != false {
 		t.Errorf("it was worked on at %s, and is at %v", before, after)
@@ -271,7 +302,8 @@ func TestPinsThatAreRefused(t *testing.T) {
 	p.problem(409, "", "is done", pin(ticked, object{"day": "2026-09-05"}))
 }
 
-// Without Friday and Saturday the Wren family's strawberries cannot be made: it is said, they stand over the rim, and come back with the day.
+// Without Friday and Saturday the Wren family's strawberries cannot be made: it is said, they stand over the rim, and
+// come back with the day.
 func TestADayOffThatCostsAHandover(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -352,7 +384,8 @@ func TestReliefsAreApplied(t *testing.T) {
 	}
 }
 
-// Trays and moulds are the kitchen's own: with one tray on the counter little is left that fits, and moulds make fewer rounds.
+// Trays and moulds are the kitchen's own: with one tray on the counter little is left that fits, and moulds make fewer
+// rounds.
 func TestCapacity(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
@@ -393,7 +426,8 @@ func TestCapacity(t *testing.T) {
 	}
 }
 
-// On the evening itself the work that was to begin at half past five has not begun at half past six: it is said what that does, and the rest can follow.
+// On the evening itself the work that was to begin at half past five has not begun at half past six: it is said what
+// that does, and the rest can follow.
 func TestBeingLate(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -407,7 +441,8 @@ func TestBeingLate(t *testing.T) {
 	}
 	late := time.Date(2026, 9, 8, 22, 30, 0, 0, time.UTC) // 18:30 in the kitchen
 	evening := h.later(t, late)
-	// By hand: rods of another order are dipped from the same pot at 17:46, right before the shells at 17:55; it is melted in 12 minutes: from 17:34 on, and it is 56 minutes behind.
+	// By hand: rods of another order are dipped from the same pot at 17:46, right before the shells at 17:55; it is
+	// melted in 12 minutes: from 17:34 on, and it is 56 minutes behind.
 	told := evening.must(200, "GET", "/days/2026-09-08/outlook", nil)
 	if told["behind"] != 56.0 || !strings.Contains(told["text"].(string), "56\u00a0min behind") || len(told["steps"].([]any)) == 0 {
 		t.Errorf("half past six: %v", told)
@@ -472,7 +507,8 @@ func TestPlanningInTheBackground(t *testing.T) {
 	p.problem(409, "", "have changed meanwhile", p.send("POST", fmt.Sprint("/plan/runs/", r["id"], "/take"), nil))
 }
 
-// The calendar follows by a secret link: an event keeps its name when it moves, and its number rises; ended, the link leads nowhere.
+// The calendar follows by a secret link: an event keeps its name when it moves, and its number rises; ended, the link
+// leads nowhere.
 func TestTheCalendarIsFollowed(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -638,8 +674,8 @@ func BenchmarkCanITakeThis(b *testing.B) {
 	}
 }
 
-// A porch that the seller adds is a spot like the others: a treat's step waits there, the plan counts its trays, the card warns where it is too warm, and a kitchen without
-// one that opens the treat's file lets it wait on the counter.
+// A porch that the seller adds is a spot like the others: a treat's step waits there, the plan counts its trays, the
+// card warns where it is too warm, and a kitchen without one that opens the treat's file lets it wait on the counter.
 func TestASpotOfOnesOwn(t *testing.T) {
 	t.Parallel()
 	app := open(t)
@@ -671,7 +707,8 @@ func TestASpotOfOnesOwn(t *testing.T) {
 	if got := fmt.Sprint(estimate()["lines"].([]any)[0].(object)["card"].(object)["care"]); !strings.Contains(got, "sets in “Back porch” at 82 °F") {
 		t.Errorf("nobody says that the porch is too warm: %s", got)
 	}
-	// By hand: 27 or more are started for 24 good ones, 12 on a tray: three trays at once. With one they are made in parts, with none not at all.
+	// By hand: 27 or more are started for 24 good ones, 12 on a tray: three trays at once. With one they are made in
+	// parts, with none not at all.
 	if when := estimate()["when"].(object); when["fits"] != true || len(when["batches"].([]any)) != 3 {
 		t.Errorf("one tray at a time: %v", when["text"])
 	}
@@ -696,7 +733,8 @@ func TestASpotOfOnesOwn(t *testing.T) {
 	}
 }
 
-// Carried on by keys, a step comes to stand where its hands fit into the hours of the next day on which somebody works; beyond the last person of a day it goes on to the next.
+// Carried on by keys, a step comes to stand where its hands fit into the hours of the next day on which somebody works;
+// beyond the last person of a day it goes on to the next.
 func TestASlotForAStep(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
@@ -704,7 +742,8 @@ func TestASlotForAStep(t *testing.T) {
 	slot := func(day string, start, hand int, to string) object {
 		return p.must(200, "POST", "/calculators/slot", object{"batch": step["batch"], "step": "fill", "day": day, "start": start, "hand": hand, "to": to})
 	}
-	// Friday 4 has 17:30 to 21:30 for one, so that 20:00 stays; Saturday 5 has 08:30 to 11:30 for two: by hand, it comes to 690 minus its hands.
+	// Friday 4 has 17:30 to 21:30 for one, so that 20:00 stays; Saturday 5 has 08:30 to 11:30 for two: by hand, it
+	// comes to 690 minus its hands.
 	if got := slot(day, 1200, 0, "next-day"); got["day"] != "2026-09-04" || got["start"] != 1200.0 || got["hand"] != 0.0 {
 		t.Errorf("from %s: %v", day, got)
 	}

@@ -7,7 +7,8 @@ import (
 	"testing"
 )
 
-// What was promised before there was an account of the chocolate gets one: no order pays more, nothing else is begun, and the bench melts what it would have.
+// What was promised before there was an account of the chocolate gets one: no order pays more, nothing else is begun,
+// and the bench melts what it would have.
 func TestRenewal(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -53,7 +54,8 @@ func TestRenewal(t *testing.T) {
 		t.Errorf("they pay %v, before %v", after, paid)
 	}
 	var left int
-	if err := h.pool.QueryRow(context.Background(), `select count(*) from ledger_renewals`).Scan(&left); err != nil || left != 0 {
+	if err := h.pool.QueryRow(context.Background(), `select count(*) from ledger_renewals`).Scan(&left); err != nil ||
+		left != 0 {
 		t.Errorf("%d kitchens are still to be renewed (%v)", left, err)
 	}
 }

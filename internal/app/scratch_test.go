@@ -22,8 +22,11 @@ func TestCalculators(t *testing.T) {
 		{"shell", object{"across": "2 in", "wall": "3 mm"}, "weighs 0.99 oz"},  // rules 4.5
 		{"shell", object{"across": "2.5 in", "mass": "51.5 g"}, "a wall of 0.14 in"},
 		{"sheet", object{"length": "18 in", "width": "13 in", "depth": "1/8 in"}, "623 g"}, // rules 4.5
-		{"sheet", object{"length": "8 in", "width": "8 in", "depth": "1 in", "to": object{"length": "13 in", "width": "9 in"}}, "1.83 times"},
-		{"ganache", object{"parts": []object{{"name": "dark", "mass": object{"amount": 500, "unit": "g"}}, {"name": "cream", "mass": object{"amount": 380, "unit": "g"}}}, "total": "880 g", "piece": "10 g"}, "88 pieces"},
+		{"sheet", object{"length": "8 in", "width": "8 in", "depth": "1 in",
+			"to": object{"length": "13 in", "width": "9 in"}}, "1.83 times"},
+		{"ganache", object{"parts": []object{{"name": "dark", "mass": object{"amount": 500, "unit": "g"}},
+			{"name": "cream", "mass": object{"amount": 380, "unit": "g"}}}, "total": "880 g", "piece": "10 g"},
+			"88 pieces"},
 		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 48, "room": 21}, "31 % of it"}, // rules 4.3
 		{"altitude", object{"metres": 2000, "target": 115}, "93.3 °C"},                            // rules 4.6
 		{"altitude", object{"boiling": 95, "target": 112}, "Boil to 225 °F (107 °C)"},
@@ -49,7 +52,8 @@ func TestCalculators(t *testing.T) {
 		{"shell", object{"across": "2 g", "wall": "1 mm"}, "across", "must be a length"},
 		{"sheet", object{"length": "8 in", "width": "0", "depth": "1 in"}, "width", "must be a length"},
 		{"ganache", object{"parts": []object{}, "total": "1 kg"}, "parts", "at least one part"},
-		{"ganache", object{"parts": []object{{"name": "cream", "mass": object{"amount": 0, "unit": "g"}}}, "total": "1 kg"}, "parts[0].mass", "more than 0"},
+		{"ganache", object{"parts": []object{{"name": "cream", "mass": object{"amount": 0, "unit": "g"}}},
+			"total": "1 kg"}, "parts[0].mass", "more than 0"},
 		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 30, "room": 21}, "melt", "warmer"},
 		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 46, "room": 50}, "room", "solid"},
 		{"altitude", object{"target": 112}, "metres", "how high"},
@@ -84,7 +88,8 @@ func TestCupsOfAMetricKitchen(t *testing.T) {
 	}
 }
 
-// A bare cup is the kitchen's own: 236.6 mL, 250 mL, or the 284 mL of half an imperial pint (Weights and Measures Act 1985, Schedule 1).
+// A bare cup is the kitchen's own: 236.6 mL, 250 mL, or the 284 mL of half an imperial pint (Weights and Measures Act
+// 1985, Schedule 1).
 func TestTheKitchensOwnCup(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)

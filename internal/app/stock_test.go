@@ -34,8 +34,8 @@ func (p *person) item(name string) object {
 
 func amount(o any) float64 { return o.(object)["amount"].(float64) }
 
-// A batch that is made takes what it uses first expired first, chocolate comes back as a lot of its own with the oldest best-before, and a
-// tick that is taken back puts all of it back.
+// A batch that is made takes what it uses first expired first, chocolate comes back as a lot of its own with the oldest
+// best-before, and a tick that is taken back puts all of it back.
 func TestMakingUsesLots(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
@@ -90,7 +90,8 @@ func TestMakingUsesLots(t *testing.T) {
 	}
 }
 
-// What is not on record does not hold up the bench, and is not forgotten: it is told until a receipt or a count accounts for it.
+// What is not on record does not hold up the bench, and is not forgotten: it is told until a receipt or a count
+// accounts for it.
 func TestNothingGoesBelowZeroSilently(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
@@ -106,13 +107,16 @@ func TestNothingGoesBelowZeroSilently(t *testing.T) {
 		t.Fatalf("stock %v, unaccounted %v", now["stock"], now["unaccounted"])
 	}
 	missing := amount(now["unaccounted"])
-	booked := p.must(201, "POST", "/receipts", object{"shop": "Harbour market", "day": "2026-09-03", "lines": []object{{"item": malt["id"], "packs": 1, "size": object{"amount": 800, "unit": "g"}, "paid": "9.80"}}})
+	booked := p.must(201, "POST", "/receipts", object{"shop": "Harbour market", "day": "2026-09-03",
+		"lines": []object{{"item": malt["id"], "packs": 1, "size": object{"amount": 800, "unit": "g"},
+			"paid": "9.80"}}})
 	if notes := fmt.Sprint(booked["notes"]); !strings.Contains(notes, "had been used before this was entered") {
 		t.Errorf("notes: %s", notes)
 	}
 	now = p.must(200, "GET", path, nil)
 	if now["unaccounted"] != nil || math.Abs(amount(now["stock"])-(800-missing)) > 0.01 {
-		t.Errorf("after the receipt: stock %v of 800 less %v, unaccounted %v", now["stock"], missing, now["unaccounted"])
+		t.Errorf("after the receipt: stock %v of 800 less %v, unaccounted %v", now["stock"], missing,
+			now["unaccounted"])
 	}
 }
 
@@ -121,10 +125,12 @@ func TestReceipts(t *testing.T) {
 	p := open(t).maren(t)
 	butter := p.item("Butter")
 	before := amount(butter["stock"])
-	line := object{"item": butter["id"], "packs": 2, "size": object{"amount": 1, "unit": "lb"}, "paid": "9.80", "bestBefore": "2026-10-30", "written": "best butter"}
+	line := object{"item": butter["id"], "packs": 2, "size": object{"amount": 1, "unit": "lb"}, "paid": "9.80",
+		"bestBefore": "2026-10-30", "written": "best butter"}
 	receipt := object{"shop": "Corner shop", "day": "2026-09-02", "lines": []object{line}}
 	first := p.must(201, "POST", "/receipts", receipt, "Idempotency-Key", "slip-1")
-	if again := p.must(201, "POST", "/receipts", receipt, "Idempotency-Key", "slip-1"); fmt.Sprint(again["lots"]) != fmt.Sprint(first["lots"]) {
+	if again := p.must(201, "POST", "/receipts", receipt, "Idempotency-Key",
+		"slip-1"); fmt.Sprint(again["lots"]) != fmt.Sprint(first["lots"]) {
 		t.Errorf("the same slip twice: %v and %v", first, again)
 	}
 	now := p.must(200, "GET", fmt.Sprint("/stock/", butter["id"]), nil)
@@ -136,7 +142,9 @@ func TestReceipts(t *testing.T) {
 		t.Errorf("a pack was seen at %v", offer["price"])
 	}
 	// Three for 10.00 are 3.33 each, and what was learned can be saved as it stands.
-	p.must(201, "POST", "/receipts", object{"shop": "Three for ten", "day": "2026-09-02", "lines": []object{{"item": p.item("Crushed malt")["id"], "packs": 3, "size": object{"amount": 100, "unit": "g"}, "paid": "10.00"}}})
+	p.must(201, "POST", "/receipts", object{"shop": "Three for ten", "day": "2026-09-02",
+		"lines": []object{{"item": p.item("Crushed malt")["id"], "packs": 3, "size": object{"amount": 100, "unit": "g"},
+			"paid": "10.00"}}})
 	malt := fmt.Sprint("/stock/", p.item("Crushed malt")["id"])
 	learned := p.must(200, "GET", malt, nil)["offers"].([]any)
 	if third := find(t, learned, "shop", "Three for ten"); third["price"] != "3.33" {
@@ -144,12 +152,15 @@ func TestReceipts(t *testing.T) {
 	}
 	var again []object
 	for _, o := range learned {
-		again = append(again, object{"shop": o.(object)["shop"], "size": o.(object)["size"], "price": o.(object)["price"], "seen": o.(object)["seen"]})
+		again = append(again, object{"shop": o.(object)["shop"], "size": o.(object)["size"],
+			"price": o.(object)["price"], "seen": o.(object)["seen"]})
 	}
 	p.must(200, "PUT", malt+"/offers", object{"offers": again})
 	// The words of the slip are remembered.
-	read := p.must(200, "POST", "/calculators/slip", object{"text": "best butter 1 lb 4.90\n\nDark 60 % 1 kg 14.50\nsomething odd 3.00"})["lines"].([]any)
-	if len(read) != 3 || read[0].(object)["item"] != butter["id"] || read[1].(object)["item"] == nil || read[2].(object)["item"] != nil {
+	read := p.must(200, "POST", "/calculators/slip",
+		object{"text": "best butter 1 lb 4.90\n\nDark 60 % 1 kg 14.50\nsomething odd 3.00"})["lines"].([]any)
+	if len(read) != 3 || read[0].(object)["item"] != butter["id"] || read[1].(object)["item"] == nil ||
+		read[2].(object)["item"] != nil {
 		t.Errorf("%v", read)
 	}
 	for _, c := range []struct {
@@ -164,7 +175,8 @@ func TestReceipts(t *testing.T) {
 		{object{"paid": "-1"}, "body.lines[0].paid", "less than 0"},
 		{object{"bestBefore": "soon"}, "body.lines[0].bestBefore", "date such as"},
 	} {
-		p.problem(422, c.path, c.says, p.send("POST", "/receipts", with(receipt, object{"lines": []object{with(line, c.change)}})))
+		p.problem(422, c.path, c.says, p.send("POST", "/receipts",
+			with(receipt, object{"lines": []object{with(line, c.change)}})))
 	}
 	p.problem(422, "body.day", "lies ahead", p.send("POST", "/receipts", with(receipt, object{"day": "2026-09-04"})))
 	// A purchase that never was is taken back, once and only while nothing of it is used.
@@ -179,21 +191,28 @@ func TestReceipts(t *testing.T) {
 	p.problem(409, "", "used already", p.send("DELETE", fmt.Sprint("/lots/", open["id"]), nil))
 	// An opened lot is good for less long.
 	path, tag := fmt.Sprint("/lots/", open["id"]), fmt.Sprintf(`"%v"`, open["revision"])
-	p.problem(422, "body.openUntil", "when it was opened", p.send("PUT", path, object{"bestBefore": "", "opened": "", "openUntil": "2026-09-09"}, "If-Match", tag))
-	p.must(200, "PUT", path, object{"bestBefore": "2027-01-01", "opened": "2026-08-20", "openUntil": "2026-08-30"}, "If-Match", tag)
-	p.problem(412, "", "Someone changed this", p.send("PUT", path, object{"bestBefore": "", "opened": "", "openUntil": ""}, "If-Match", tag))
+	p.problem(422, "body.openUntil", "when it was opened", p.send("PUT", path,
+		object{"bestBefore": "", "opened": "", "openUntil": "2026-09-09"}, "If-Match", tag))
+	p.must(200, "PUT", path, object{"bestBefore": "2027-01-01", "opened": "2026-08-20", "openUntil": "2026-08-30"},
+		"If-Match", tag)
+	p.problem(412, "", "Someone changed this", p.send("PUT", path,
+		object{"bestBefore": "", "opened": "", "openUntil": ""}, "If-Match", tag))
 	if now := p.item("Dark 60 %"); now["past"] == nil || amount(now["stock"]) >= amount(dark["stock"]) {
 		t.Errorf("past its day: %v, stock %v", now["past"], now["stock"])
 	}
 	// Packs that shops sell.
 	offers := fmt.Sprint("/stock/", butter["id"], "/offers")
-	p.problem(422, "body.offers[0].size", "more than nothing", p.send("PUT", offers, object{"offers": []object{{"shop": "", "size": object{"amount": 0, "unit": "g"}, "price": "1"}}}))
-	if got := p.must(200, "PUT", offers, object{"offers": []object{{"shop": "Farm stand", "size": object{"amount": 250, "unit": "g"}, "price": "2.20"}}})["offers"].([]any); len(got) != 1 {
+	p.problem(422, "body.offers[0].size", "more than nothing",
+		p.send("PUT", offers, object{"offers": []object{{"shop": "", "size": object{"amount": 0, "unit": "g"},
+			"price": "1"}}}))
+	if got := p.must(200, "PUT", offers, object{"offers": []object{{"shop": "Farm stand",
+		"size": object{"amount": 250, "unit": "g"}, "price": "2.20"}}})["offers"].([]any); len(got) != 1 {
 		t.Errorf("%v", got)
 	}
 }
 
-// The list says what to buy; a tick puts it into the larder, after which it is not on the list; the same tick of two people is one.
+// The list says what to buy; a tick puts it into the larder, after which it is not on the list; the same tick of two
+// people is one.
 func TestShopping(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
@@ -205,16 +224,19 @@ func TestShopping(t *testing.T) {
 		t.Errorf("berries are bought %v", berries)
 	}
 	stock := p.item("Strawberries")
-	if runs := stock["runs"].(object); runs["day"] != "2026-09-05" || math.Abs(amount(runs["amount"])-amount(berries["need"])) > 0.01 {
+	if runs := stock["runs"].(object); runs["day"] != "2026-09-05" ||
+		math.Abs(amount(runs["amount"])-amount(berries["need"])) > 0.01 {
 		t.Errorf("runs short %v, the list says %v", runs, berries["need"])
 	}
 	text, csv := p.send("GET", "/shopping-list.txt", nil).body, p.send("GET", "/shopping-list.csv", nil).body
-	if !strings.Contains(text, "Farm stand (") || !strings.Contains(text, "[ ] Strawberries: ") || !strings.Contains(csv, "Farm stand,Strawberries,") {
+	if !strings.Contains(text, "Farm stand (") || !strings.Contains(text, "[ ] Strawberries: ") ||
+		!strings.Contains(csv, "Farm stand,Strawberries,") {
 		t.Errorf("%s\n%s", text, csv)
 	}
 	tick := object{"item": berries["item"], "shop": "Farm stand", "packs": berries["packs"]}
 	booked := p.must(201, "POST", "/shopping-list/ticks", tick, "Idempotency-Key", "k")
-	if again := p.must(201, "POST", "/shopping-list/ticks", tick, "Idempotency-Key", "k"); fmt.Sprint(again) != fmt.Sprint(booked) {
+	if again := p.must(201, "POST", "/shopping-list/ticks", tick, "Idempotency-Key",
+		"k"); fmt.Sprint(again) != fmt.Sprint(booked) {
 		t.Errorf("ticked twice: %v and %v", booked, again)
 	}
 	list = p.must(200, "GET", "/shopping-list", nil)
@@ -231,11 +253,16 @@ func TestShopping(t *testing.T) {
 	for _, lot := range booked["lots"].([]any) {
 		p.must(204, "DELETE", fmt.Sprint("/lots/", lot), nil)
 	}
-	if got := p.must(200, "GET", "/shopping-list", nil); fmt.Sprint(find(t, find(t, got["shops"], "shop", "Farm stand")["lines"], "name", "Strawberries")["need"]) != fmt.Sprint(berries["need"]) {
+	if got := p.must(200, "GET", "/shopping-list", nil); fmt.Sprint(find(t,
+		find(t, got["shops"], "shop", "Farm stand")["lines"], "name", "Strawberries")["need"]) != fmt.Sprint(
+		berries["need"]) {
 		t.Error("taken out of the basket it is not on the list as before")
 	}
-	p.problem(422, "body.to", "ends before it starts", p.send("GET", "/shopping-list?from=2026-09-10&to=2026-09-09", nil))
-	p.problem(422, "body.packs[0].price", "not an amount", p.send("POST", "/shopping-list/ticks", with(tick, object{"packs": []object{{"count": 1, "size": object{"amount": 1, "unit": "lb"}, "price": "free", "shown": object{"amount": 1, "unit": "lb", "metric": "", "us": ""}}}})))
+	p.problem(422, "body.to", "ends before it starts", p.send("GET", "/shopping-list?from=2026-09-10&to=2026-09-09",
+		nil))
+	p.problem(422, "body.packs[0].price", "not an amount", p.send("POST", "/shopping-list/ticks",
+		with(tick, object{"packs": []object{{"count": 1, "size": object{"amount": 1, "unit": "lb"}, "price": "free",
+			"shown": object{"amount": 1, "unit": "lb", "metric": "", "us": ""}}}})))
 }
 
 // lines of an import's answer.
@@ -263,7 +290,8 @@ func TestReceiptsFromAFile(t *testing.T) {
 	p := open(t).maren(t)
 	file := "\ufeffWhat;Packs;Size;Paid;Day\nButter;2;1 lb;9,80;1.9.2026\nIcing sugar;1;1 kg;2,40;2.9.2026\nMoon dust;1;1 kg;3,00;2.9.2026\nButter;none;1 lb;1,00;2.9.2026\nLabels;1;250;12,00;2.9.2026\n"
 	head := p.must(200, "POST", "/receipts.csv/columns", file, "Content-Type", "text/csv")
-	if guess := head["guess"].(object); len(head["columns"].([]any)) != 5 || guess["paid"] != 3.0 || guess["day"] != 4.0 || guess["shop"] != -1.0 {
+	if guess := head["guess"].(object); len(head["columns"].([]any)) != 5 || guess["paid"] != 3.0 ||
+		guess["day"] != 4.0 || guess["shop"] != -1.0 {
 		t.Errorf("%v", head)
 	}
 	query := "name=0&packs=1&size=2&paid=3&day=4&dates=dmy&keep="
@@ -274,7 +302,8 @@ func TestReceiptsFromAFile(t *testing.T) {
 			t.Errorf("%s: %v", keep, r)
 		}
 		rows := r["rows"].([]any)
-		if rows[0].(object)["line"] != 4.0 || !strings.Contains(rows[0].(object)["says"].(string), "Moon dust") || rows[1].(object)["line"] != 5.0 {
+		if rows[0].(object)["line"] != 4.0 || !strings.Contains(rows[0].(object)["says"].(string), "Moon dust") ||
+			rows[1].(object)["line"] != 5.0 {
 			t.Errorf("bad rows: %v", rows)
 		}
 	}
@@ -288,7 +317,8 @@ func TestReceiptsFromAFile(t *testing.T) {
 	if got := amount(p.item("Butter")["stock"]) - before; math.Abs(got-2*453.59237) > 0.01 {
 		t.Errorf("booked %v g of butter", got)
 	}
-	p.problem(415, "", "not a CSV file", p.send("POST", "/receipts.csv?name=0&paid=1", "\x89PNG\x00", "Content-Type", "text/csv"))
+	p.problem(415, "", "not a CSV file", p.send("POST", "/receipts.csv?name=0&paid=1", "\x89PNG\x00", "Content-Type",
+		"text/csv"))
 }
 
 // large is a file of 50 000 rows.
@@ -296,7 +326,8 @@ func large() string {
 	var file strings.Builder
 	file.WriteString("name,size,paid,shop,day\n")
 	for i := range 50_000 {
-		fmt.Fprintf(&file, "Granulated sugar,%d g,%d.%02d,\"Shop, no. %d\",2026-0%d-%02d\n", 1+i%9, i%7, i%100, i%50, 1+i%8, 1+i%28)
+		fmt.Fprintf(&file, "Granulated sugar,%d g,%d.%02d,\"Shop, no. %d\",2026-0%d-%02d\n", 1+i%9, i%7, i%100, i%50,
+			1+i%8, 1+i%28)
 	}
 	return file.String()
 }
@@ -324,8 +355,8 @@ func TestALargeFile(t *testing.T) {
 	}
 }
 
-// Any interleaving of 5 000 and more receipts, uses, returns and counts by eight clients leaves every lot what its moves come to, none of them below
-// zero, and the stock what came in less what went out.
+// Any interleaving of 5 000 and more receipts, uses, returns and counts by eight clients leaves every lot what its
+// moves come to, none of them below zero, and the stock what came in less what went out.
 func TestLotsUnderConcurrentClients(t *testing.T) {
 	t.Parallel()
 	h := open(t)
@@ -339,7 +370,8 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer owner.Close(ctx)
-	if err := owner.QueryRow(ctx, `select kitchen_id, person_id from memberships`).Scan(&who.Kitchen, &who.Person); err != nil {
+	if err := owner.QueryRow(ctx, `select kitchen_id, person_id from memberships`).Scan(&who.Kitchen,
+		&who.Person); err != nil {
 		t.Fatal(err)
 	}
 	ctx = web.WithWho(ctx, who)
@@ -362,7 +394,8 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 	}
 	before, promised := reserved(), []string{}
 	for c := range promisers {
-		draft := with(p.draft("Milk malt bombs", 12*(c+1)), object{"from": fmt.Sprintf("2026-10-%d0T18:00:00Z", c+1), "to": fmt.Sprintf("2026-10-%d0T19:00:00Z", c+1)})
+		draft := with(p.draft("Milk malt bombs", 12*(c+1)), object{"from": fmt.Sprintf("2026-10-%d0T18:00:00Z", c+1),
+			"to": fmt.Sprintf("2026-10-%d0T19:00:00Z", c+1)})
 		promised = append(promised, fmt.Sprint("/orders/", p.must(201, "POST", "/orders", draft)["id"], "/moves"))
 		wait.Go(func() {
 			for range promises {
@@ -386,7 +419,8 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 					switch rnd.IntN(7) {
 					case 0:
 						_, err := l.Receive(ctx, tx, larder.Receipt{Day: "2026-09-02", Lines: []larder.ReceiptLine{
-							{Item: a, Packs: 1 + rnd.IntN(3), Size: measure.Grams(si.Grams(1 + rnd.Float64()*200)), Paid: "1.00"}, {Item: b, Packs: 1, Size: measure.Grams(50), Paid: "1.00"}}}, "bought")
+							{Item: a, Packs: 1 + rnd.IntN(3), Size: measure.Grams(si.Grams(1 + rnd.Float64()*200)),
+								Paid: "1.00"}, {Item: b, Packs: 1, Size: measure.Grams(50), Paid: "1.00"}}}, "bought")
 						return err
 					case 1, 2:
 						batch := db.NewID()
@@ -401,7 +435,10 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 						return err
 					case 3: // a bowl, with what is left of it
 						bowl := db.NewID()
-						melt := ledger.Melt{Bowl: ledger.Open([]ledger.Draw{{Pot: ledger.Pot{Ingredient: ident.Ingredient(a.String())}, Applied: si.Grams(rnd.Float64() * 150), Pool: si.Grams(rnd.Float64() * 40), Least: 30}})}
+						melt := ledger.Melt{Bowl: ledger.Open(
+							[]ledger.Draw{{Pot: ledger.Pot{Ingredient: ident.Ingredient(a.String())},
+								Applied: si.Grams(rnd.Float64() * 150), Pool: si.Grams(rnd.Float64() * 40),
+								Least: 30}})}
 						err := larder.Empty(ctx, home, tx, bowl, melt)
 						if err == nil {
 							emptied = append(emptied, bowl)
@@ -426,7 +463,8 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 					}
 				})
 				var refused *web.Problem
-				if err != nil && !(errors.As(err, &refused) && refused.Status == http.StatusConflict) { // what came back was used meanwhile
+				if err != nil && !(errors.As(err, &refused) &&
+					refused.Status == http.StatusConflict) { // what came back was used meanwhile
 					failed <- err
 					return
 				}
@@ -457,12 +495,15 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 	}
 	err = home.In(ctx, func(tx pgx.Tx) error {
 		var lots, wrong, below, moves int
-		if err := tx.QueryRow(ctx, `select count(*), count(*) filter (where abs(remaining - amount - moved) > 1e-3), count(*) filter (where remaining < 0), sum(n)::int from (
-			select l.amount, l.remaining, coalesce(sum(m.change), 0) as moved, count(m.id) as n from lots l left join stock_moves m on m.kitchen_id = l.kitchen_id and m.lot_id = l.id group by l.kitchen_id, l.id) x`).Scan(&lots, &wrong, &below, &moves); err != nil {
+		if err := tx.QueryRow(ctx, `select count(*), count(*) filter (where abs(remaining - amount - moved) > 1e-3),
+			count(*) filter (where remaining < 0), sum(n)::int from (
+			select l.amount, l.remaining, coalesce(sum(m.change), 0) as moved, count(m.id) as n from lots l left
+			join stock_moves m on m.kitchen_id = l.kitchen_id and m.lot_id = l.id group by l.kitchen_id, l.id) x`).Scan(&lots, &wrong, &below, &moves); err != nil {
 			return err
 		}
 		if lots+moves < 3500 || wrong > 0 || below > 0 {
-			t.Errorf("%d lots came, %d moves since; %d lots are not what their moves come to, %d are below zero", lots, moves, wrong, below)
+			t.Errorf("%d lots came, %d moves since; %d lots are not what their moves come to, %d are below zero", lots,
+				moves, wrong, below)
 		}
 		return nil
 	})

@@ -50,10 +50,15 @@ type Deps struct {
 func Register(h web.Base, needs Deps) {
 	b := &Bench{h, needs}
 	tags := []string{"Bench"}
-	web.Register(h, huma.Operation{OperationID: "get-run-sheet", Method: "GET", Path: "/api/v1/days/{day}/run-sheet", Summary: "A day's work in order, with clock times and amounts", Tags: tags}, b.runSheet)
-	web.Register(h, huma.Operation{OperationID: "print-run-sheet", Method: "GET", Path: "/api/v1/days/{day}/run-sheet.pdf", Summary: "A day's run sheet as PDF, on a page or two", Tags: tags, Responses: web.FileOf("application/pdf", "The run sheet")}, b.paper)
-	web.Register(h, huma.Operation{OperationID: "tick-step", Method: "PUT", Path: "/api/v1/batches/{id}/steps/{step}", Summary: "Tick a step as done, or take the tick back", Tags: tags}, b.tick)
-	web.Register(h, huma.Operation{OperationID: "put-result", Method: "PUT", Path: "/api/v1/batches/{id}/result", Summary: "Record how a batch came out: the till sets it against what was expected", Tags: tags}, b.putResult)
+	web.Register(h, huma.Operation{OperationID: "get-run-sheet", Method: "GET", Path: "/api/v1/days/{day}/run-sheet",
+		Summary: "A day's work in order, with clock times and amounts", Tags: tags}, b.runSheet)
+	web.Register(h, huma.Operation{OperationID: "print-run-sheet", Method: "GET",
+		Path: "/api/v1/days/{day}/run-sheet.pdf", Summary: "A day's run sheet as PDF, on a page or two", Tags: tags,
+		Responses: web.FileOf("application/pdf", "The run sheet")}, b.paper)
+	web.Register(h, huma.Operation{OperationID: "tick-step", Method: "PUT", Path: "/api/v1/batches/{id}/steps/{step}",
+		Summary: "Tick a step as done, or take the tick back", Tags: tags}, b.tick)
+	web.Register(h, huma.Operation{OperationID: "put-result", Method: "PUT", Path: "/api/v1/batches/{id}/result",
+		Summary: "Record how a batch came out: the till sets it against what was expected", Tags: tags}, b.putResult)
 }
 
 // RunSheet is a day's work in order.
@@ -164,8 +169,11 @@ type Handover struct {
 	Leave    si.Minutes       `json:"leave,omitempty" doc:"When to set out with a delivery of which the way is known; minute of the day"`
 }
 
-const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, b.work, t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.draw, t.melts, t.done_at, coalesce(p.name, ''), b.short is not null
-	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id left join people p on p.id = t.done_by`
+const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, b.work,
+			t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.draw, t.melts, t.done_at,
+			coalesce(p.name, ''), b.short is not null
+	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id left
+	join people p on p.id = t.done_by`
 
 func scan(row pgx.CollectableRow) (Step, error) {
 	var s Step
@@ -174,13 +182,15 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	var sheet order.LineCard
 	var shares order.Shares
 	var work plan.Batch
-	err := row.Scan(&s.Batch, &s.Step, &position, &shares, &sheet, &work, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait, &s.Hand, &pot, &s.draw, &s.melts, &s.DoneAt, &s.Who, &s.Short)
+	err := row.Scan(&s.Batch, &s.Step, &position, &shares, &sheet, &work, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait,
+		&s.Hand, &pot, &s.draw, &s.melts, &s.DoneAt, &s.Who, &s.Short)
 	if err != nil {
 		return s, err
 	}
 	s.For, s.FreeFrom = shares.Owners(), shares.FreeFrom()
 	s.Treat, s.Family, s.Amounts = sheet.Name, sheet.Card.Family, []reason.Reason{}
-	if s.Chocolate = sheet.Card.Look; s.Chocolate.Kind == "" && len(sheet.Card.Pots) > 0 { // a sheet of before there were looks
+	if s.Chocolate = sheet.Card.Look; s.Chocolate.Kind == "" &&
+		len(sheet.Card.Pots) > 0 { // a sheet of before there were looks
 		s.Chocolate = sheet.Card.Pots[0].Chocolate
 	}
 	s.pots, s.threats = sheet.Card.Pots, order.Threats(s.FreeFrom)
@@ -223,7 +233,8 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		if sheet.Handovers, err = handovers(ctx, tx, in.Day, zone); err != nil {
 			return err
 		}
-		rows, err := tx.Query(ctx, selectSteps+` where t.day = $1::text::date order by t.start - t.changeover - t.washdown, t.hand, t.batch_id, t.position`, in.Day)
+		rows, err := tx.Query(ctx, selectSteps+
+			` where t.day = $1::text::date order by t.start - t.changeover - t.washdown, t.hand, t.batch_id, t.position`, in.Day)
 		if err != nil {
 			return err
 		}
@@ -239,7 +250,8 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		if err != nil {
 			return err
 		}
-		// Laid out in real minutes, as they pass also in the night in which the clocks change; shown as the clock shows them.
+		// Laid out in real minutes, as they pass also in the night in which the clocks change; shown as the clock shows
+		// them.
 		cal := plan.CalendarFrom(midnight, zone)
 		for i := range sheet.Steps {
 			s := &sheet.Steps[i]
@@ -256,7 +268,8 @@ func (b *Bench) sheet(ctx context.Context, in *Of) (RunSheet, error) {
 		}
 		sheet.Sessions = sessions(spans, sheet.Steps, room)
 		sheet.show(cal)
-		sheet.Results, err = results(ctx, tx, `b.made_at is not null and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.day = $1::text::date)`, in.Day)
+		sheet.Results, err = results(ctx, tx,
+			`b.made_at is not null and exists (select from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.day = $1::text::date)`, in.Day)
 		return err
 	})
 	return sheet, err
@@ -297,8 +310,10 @@ func (r *RunSheet) show(cal plan.Calendar) {
 }
 
 func handovers(ctx context.Context, tx pgx.Tx, day string, zone *time.Location) ([]Handover, error) {
-	rows, err := tx.Query(ctx, `select id, customer, way, place, (extract(epoch from from_at at time zone $2 - $1::text::date) / 60)::int, distance from orders
-		where (from_at at time zone $2)::date = $1::text::date and state in ('promised', 'in the making', 'packed') order by from_at`, day, zone.String())
+	rows, err := tx.Query(ctx, `select id, customer, way, place, (extract(epoch
+			from from_at at time zone $2 - $1::text::date) / 60)::int, distance from orders
+		where (from_at at time zone $2)::date = $1::text::date and state in ('promised', 'in the making', 'packed')
+		order by from_at`, day, zone.String())
 	if err != nil {
 		return nil, err
 	}
@@ -314,7 +329,8 @@ func handovers(ctx context.Context, tx pgx.Tx, day string, zone *time.Location) 
 }
 
 func results(ctx context.Context, tx pgx.Tx, which string, arg any) ([]Result, error) {
-	rows, err := tx.Query(ctx, `select b.id, b.name, batch_for(b.kitchen_id, b.id), b.count, b.started, b.sold, b.hands, b.good, b.minutes from batches b where `+which+` order by b.id`, arg)
+	rows, err := tx.Query(ctx, `select b.id, b.name, batch_for(b.kitchen_id, b.id), b.count, b.started, b.sold,
+			b.hands, b.good, b.minutes from batches b where `+which+` order by b.id`, arg)
 	if err != nil {
 		return nil, err
 	}
@@ -341,10 +357,12 @@ func (b *Bench) putResult(ctx context.Context, in *struct {
 		}
 		// A sheet of bark gives several bags: there the pieces that were begun are not counted.
 		if r = list[0]; in.Body.Good != nil && r.Counted && *in.Body.Good > r.Started {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "good", Err: reason.Of("bench.were-started-no-more-than", reason.Int(r.Started))}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "good",
+				Err: reason.Of("bench.were-started-no-more-than", reason.Int(r.Started))}}}
 		}
 		r.ResultFields = in.Body
-		_, err = tx.Exec(ctx, `update batches set good = $2, minutes = $3 where id = $1`, in.ID.ID, in.Body.Good, in.Body.Minutes)
+		_, err = tx.Exec(ctx, `update batches set good = $2, minutes = $3 where id = $1`, in.ID.ID, in.Body.Good,
+			in.Body.Minutes)
 		return err
 	})
 	return &struct{ Body Result }{r}, err
@@ -365,7 +383,9 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 		if err := db.LockKitchen(ctx, tx); err != nil {
 			return err
 		}
-		rows, err := tx.Query(ctx, `select o.id, o.customer, o.state from batch_steps t join batch_shares h on h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
+		rows, err := tx.Query(ctx, `select o.id, o.customer, o.state from batch_steps t
+			join batch_shares h on h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id
+			join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
 			where t.batch_id = $1 and t.step = $2 order by o.state = 'cancelled', o.from_at for no key update of o, t`, in.ID.ID, in.Step)
 		if err != nil {
 			return err
@@ -384,14 +404,17 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 		}
 		for i, o := range takers {
 			if o.State != order.Promised && o.State != order.Making && !(o.State == order.Cancelled && i > 0) {
-				return web.Reject(http.StatusConflict, "bench.cannot-be-ticked-any-more", reason.Name(o.Customer), reason.Word(o.State))
+				return web.Reject(http.StatusConflict, "bench.cannot-be-ticked-any-more", reason.Name(o.Customer),
+					reason.Word(o.State))
 			}
 		}
 		// Ticking twice keeps the first time.
 		if in.Body.Done {
-			_, err = tx.Exec(ctx, `update batch_steps set done_at = $3, done_by = $4 where batch_id = $1 and step = $2 and done_at is null`, in.ID.ID, in.Step, b.Clock(), web.ActorOf(ctx).Person)
+			_, err = tx.Exec(ctx, `update batch_steps set done_at = $3, done_by = $4 where batch_id = $1 and step = $2
+			and done_at is null`, in.ID.ID, in.Step, b.Clock(), web.ActorOf(ctx).Person)
 		} else {
-			_, err = tx.Exec(ctx, `update batch_steps set done_at = null, done_by = null where batch_id = $1 and step = $2`, in.ID.ID, in.Step)
+			_, err = tx.Exec(ctx, `update batch_steps set done_at = null, done_by = null where batch_id = $1
+			and step = $2`, in.ID.ID, in.Step)
 		}
 		for _, o := range takers {
 			if err == nil && in.Body.Done {

@@ -31,13 +31,15 @@ func clock(minute si.Minutes) string { return fmt.Sprintf("%02d:%02d", minute/60
 func print(words *text.Words, r RunSheet) ([]byte, error) {
 	below := words.Of("paper.nothing-is-planned")
 	if r.Ends != nil {
-		below = words.Of("paper.steps-done-by", reason.Count{N: len(r.Steps), Of: "step"}, reason.Clock(*r.Ends%plan.DayMinutes))
+		below = words.Of("paper.steps-done-by", reason.Count{N: len(r.Steps), Of: "step"},
+			reason.Clock(*r.Ends%plan.DayMinutes))
 	}
 	p := paper.New(words.Of("paper.run-sheet", reason.Date(r.Day)), below)
 	for _, h := range r.Handovers {
 		line := words.Of("paper.handed-over", reason.Name(h.Customer))
 		if h.Way == order.Delivery && h.Leave != 0 {
-			line = words.Of("paper.delivered-leave-at", reason.Name(h.Customer), reason.Name(h.Place), reason.Clock(h.Leave))
+			line = words.Of("paper.delivered-leave-at", reason.Name(h.Customer), reason.Name(h.Place),
+				reason.Clock(h.Leave))
 		} else if h.Way == order.Delivery {
 			line = words.Of("paper.delivered-to", reason.Name(h.Customer), reason.Name(h.Place))
 		}
@@ -56,7 +58,9 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 		p.Room(heading + blocks[0].height)
 		p.Ln(2)
 		p.SetFont("go", "B", 13)
-		p.CellFormat(0, 7, words.Of("paper.session", reason.Clock(s.From%plan.DayMinutes), reason.Clock(s.To%plan.DayMinutes), reason.Count{N: s.People, Of: "person"}, reason.Clock(s.Ends%plan.DayMinutes)), "", 1, "L", false, 0, "")
+		p.CellFormat(0, 7, words.Of("paper.session", reason.Clock(s.From%plan.DayMinutes),
+			reason.Clock(s.To%plan.DayMinutes), reason.Count{N: s.People, Of: "person"},
+			reason.Clock(s.Ends%plan.DayMinutes)), "", 1, "L", false, 0, "")
 		for i, b := range blocks {
 			height := b.height
 			if i == len(blocks)-2 { // the last never stands alone on a page
@@ -76,7 +80,8 @@ type block struct {
 	print  func()
 }
 
-// blocksOf a time of work, in the order in which they are needed: what is washed and melted at its time, each step, and in the end when to look at what waits.
+// blocksOf a time of work, in the order in which they are needed: what is washed and melted at its time, each step, and
+// in the end when to look at what waits.
 func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block {
 	var blocks []block
 	part := func(at si.Minutes, name string, lines ...string) {
@@ -87,7 +92,8 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 			part(x.At, clock(x.At), words.Of("paper.wash-down", reason.Series(reason.Words(x.For))))
 			continue
 		}
-		part(x.At, clock(x.At), words.Of("paper.melt-for", *x.Melt, reason.Name(x.Pot), reason.Series(reason.Words(x.For))), words.Tell(x.Advice))
+		part(x.At, clock(x.At), words.Of("paper.melt-for", *x.Melt, reason.Name(x.Pot),
+			reason.Series(reason.Words(x.For))), words.Tell(x.Advice))
 	}
 	for _, step := range steps {
 		first, second := stepText(words, step, s.People)
@@ -100,7 +106,8 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 	slices.SortStableFunc(blocks, func(a, b block) int { return cmp.Compare(a.at, b.at) })
 	looks := []string{}
 	for _, l := range s.Looks {
-		looks = append(looks, words.Of("paper.look", reason.Clock(l.At%plan.DayMinutes), reason.Name(l.Spot), reason.Name(l.Treat)))
+		looks = append(looks, words.Of("paper.look", reason.Clock(l.At%plan.DayMinutes), reason.Name(l.Spot),
+			reason.Name(l.Treat)))
 	}
 	if len(looks) > 0 {
 		part(1<<30, words.Of("paper.check"), strings.Join(looks, ";  "))
@@ -117,7 +124,8 @@ func stepText(words *text.Words, s Step, people int) (says, what string) {
 		says = words.Of("paper.run-step-by", reason.Name(s.Name), reason.Minutes(s.Hands), reason.Int(s.Hand+1))
 	}
 	if s.Wait > 0 {
-		says = words.Of("paper.waits-until", reason.Name(says), reason.Name(s.Spot), reason.Clock(s.until%plan.DayMinutes))
+		says = words.Of("paper.waits-until", reason.Name(says), reason.Name(s.Spot),
+			reason.Clock(s.until%plan.DayMinutes))
 	}
 	what = words.Of("paper.treat-for", reason.Name(s.Treat), order.OwnerNames(s.For))
 	if s.Short {

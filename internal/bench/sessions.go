@@ -25,11 +25,13 @@ type day struct {
 	room  float64 // °C
 }
 
-// sessions of a day: the hours that people work, with what is set up in them. Work outside of the hours, on a day that was changed since, makes a time of its own.
+// sessions of a day: the hours that people work, with what is set up in them. Work outside of the hours, on a day that
+// was changed since, makes a time of its own.
 func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 	d := &day{list: []Session{}, hours: len(hours), steps: steps, room: room}
 	for _, h := range hours {
-		d.list = append(d.list, Session{From: h.From, To: h.To, People: h.People, Steps: []int{}, Setups: []Setup{}, Looks: []Look{}})
+		d.list = append(d.list, Session{From: h.From, To: h.To, People: h.People, Steps: []int{}, Setups: []Setup{},
+			Looks: []Look{}})
 	}
 	works := make([]ledger.Worked, 0, len(steps))
 	for i := range steps {
@@ -40,12 +42,15 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 		of.Steps = append(of.Steps, i)
 		of.To, of.People = max(of.To, s.Start+s.Hands), max(of.People, s.Hand+1)
 		if s.Wash > 0 && s.DoneAt == nil {
-			of.Setups = append(of.Setups, Setup{At: s.Start - s.Melt - s.Wash, Minutes: s.Wash, Hand: s.Hand, Wash: true, For: []string{s.Treat}})
+			of.Setups = append(of.Setups, Setup{At: s.Start - s.Melt - s.Wash, Minutes: s.Wash, Hand: s.Hand,
+				Wash: true, For: []string{s.Treat}})
 		}
 		if s.Wait > 0 {
 			of.Looks = append(of.Looks, Look{s.Start + s.Hands + s.Wait, s.Spot, s.Name, s.Treat, s.For})
 		}
-		works = append(works, ledger.Worked{Batch: ident.Batch(s.Batch.String()), Step: s.Step, Session: n, Hand: s.Hand, Start: s.Start, End: s.Start + s.Hands, Melts: s.melts, Draw: s.draw, FreeFrom: s.threats, Done: s.done})
+		works = append(works, ledger.Worked{Batch: ident.Batch(s.Batch.String()), Step: s.Step, Session: n,
+			Hand: s.Hand, Start: s.Start, End: s.Start + s.Hands, Melts: s.melts, Draw: s.draw, FreeFrom: s.threats,
+			Done: s.done})
 	}
 	bowls := ledger.Bowls(works)
 	melts := make([]ledger.Melt, len(bowls))
@@ -79,7 +84,10 @@ func (d *day) at(minute si.Minutes) int {
 
 // step of a work.
 func (d *day) step(w *ledger.Worked) *Step {
-	return &d.steps[slices.IndexFunc(d.steps, func(s Step) bool { return s.Step == w.Step && s.Batch.String() == string(w.Batch) })]
+	return &d.steps[slices.IndexFunc(d.steps, func(s Step) bool {
+		return s.Step == w.Step &&
+			s.Batch.String() == string(w.Batch)
+	})]
 }
 
 // bowl tells how it is melted, and each step that works from it how it finds it.
@@ -104,7 +112,8 @@ func (d *day) bowl(b *ledger.Planned) {
 			}
 		}
 	}
-	tempering := chocolate.Temper(b.Pot.Method, pot.Chocolate.Kind, pot.Chocolate.Temperatures(), b.Pot.Source, b.Melted, d.room)
+	tempering := chocolate.Temper(b.Pot.Method, pot.Chocolate.Kind, pot.Chocolate.Temperatures(), b.Pot.Source,
+		b.Melted, d.room)
 	says := reason.Text(slices.Clone(tempering.Steps))
 	for n, part := range b.Parts {
 		if n > 0 && b.FreshPart(n) > 1e-9 {
@@ -130,7 +139,8 @@ func (d *day) bowl(b *ledger.Planned) {
 	d.list[n].Setups = append(d.list[n].Setups, setup)
 }
 
-// meltedAt is when a bowl is melted, and how many minutes of hands that takes: right before the step for which the plan does, one pot after the other where that needs several.
+// meltedAt is when a bowl is melted, and how many minutes of hands that takes: right before the step for which the plan
+// does, one pot after the other where that needs several.
 func (d *day) meltedAt(b *ledger.Planned, pot *batch.Pot) (at, minutes si.Minutes) {
 	key := b.Pot.Key()
 	for i := range d.steps {

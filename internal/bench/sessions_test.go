@@ -19,29 +19,35 @@ import (
 	"zestytin/internal/text"
 )
 
-var dark = ledger.Pot{Ingredient: "dark", Method: chocolate.Seed, Work: chocolate.Range{From: 31, To: 32}, Source: chocolate.Microwave}
+var dark = ledger.Pot{Ingredient: "dark", Method: chocolate.Seed, Work: chocolate.Range{From: 31, To: 32},
+	Source: chocolate.Microwave}
 
 // at a bowl of dark, a step that puts so many g on, with a pool.
 func at(s Step, pot ledger.Pot, applied, pool float64, melts bool) Step {
 	s.draw = &ledger.Draw{Pot: pot, Applied: si.Grams(applied), Pool: si.Grams(pool), Least: chocolate.LeastMelt}
-	s.pots = []batch.Pot{{Ingredient: "dark", Name: "Dark", Chocolate: food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Dark}}}
+	s.pots = []batch.Pot{{Ingredient: "dark", Name: "Dark", Chocolate: food.Chocolate{Kind: chocolate.Real,
+		Colour: chocolate.Dark}}}
 	if melts {
 		s.melts = []ident.Pot{pot.Key()}
 	}
 	return s
 }
 
-// An evening by hand: berries are washed at 18:00 and dipped at 18:50 after 12 minutes of melting, bombs are cast from the same bowl at 19:22. 200 g go on the berries and
-// 300 on the first round of the bombs, 510 g with tools, and 250 stay in the bowl: 760 g are melted at 18:38. What was washed is looked at at 18:45, what was dipped at 19:50.
-// Two minutes after the berries 556 g at 31.5 C have fallen to 21 + 10.5 e^(-2 / 46.1) = 31.05: they are ready. Half an hour later they are at 26.5: to be melted anew; after
-// ten minutes at 29.5: to be warmed.
+// An evening by hand: berries are washed at 18:00 and dipped at 18:50 after 12 minutes of melting, bombs are cast from
+// the same bowl at 19:22. 200 g go on the berries and 300 on the first round of the bombs, 510 g with tools, and 250
+// stay in the bowl: 760 g are melted at 18:38. What was washed is looked at at 18:45, what was dipped at 19:50. Two
+// minutes after the berries 556 g at 31.5 C have fallen to 21 + 10.5 e^(-2 / 46.1) = 31.05: they are ready. Half an
+// hour later they are at 26.5: to be melted anew; after ten minutes at 29.5: to be warmed.
 func TestAnEveningByHand(t *testing.T) {
 	berries, bombs := uuid.New(), uuid.New()
 	evening := func(gap int) []Step {
 		return []Step{
-			{Batch: berries, Step: "wash", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1080, Hands: 20, Wait: 25, Place: "counter", Spot: "counter"},
-			at(Step{Batch: berries, Step: "dip", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1130, Hands: 30, Wait: 30, Place: "counter", Spot: "counter", Melt: 12}, dark, 200, 250, true),
-			at(Step{Batch: bombs, Step: "shells-1", Treat: "Bombs", For: []order.ShareOwner{{Customer: "Bo"}}, Start: si.Minutes(1160 + gap), Hands: 10}, dark, 300, 200, false),
+			{Batch: berries, Step: "wash", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}}, Start: 1080,
+				Hands: 20, Wait: 25, Place: "counter", Spot: "counter"},
+			at(Step{Batch: berries, Step: "dip", Treat: "Berries", For: []order.ShareOwner{{Customer: "Ada"}},
+				Start: 1130, Hands: 30, Wait: 30, Place: "counter", Spot: "counter", Melt: 12}, dark, 200, 250, true),
+			at(Step{Batch: bombs, Step: "shells-1", Treat: "Bombs", For: []order.ShareOwner{{Customer: "Bo"}},
+				Start: si.Minutes(1160 + gap), Hands: 10}, dark, 300, 200, false),
 		}
 	}
 	steps := evening(2)
@@ -54,10 +60,12 @@ func TestAnEveningByHand(t *testing.T) {
 	if s.From != 1080 || s.To != 1290 || s.People != 1 || s.Ends != 1172 {
 		t.Errorf("%+v", s)
 	}
-	if len(s.Setups) != 1 || s.Setups[0].At != 1118 || s.Setups[0].Minutes != 12 || s.Setups[0].Melt.Metric != "760 g" || !slices.Equal(s.Setups[0].For, []string{"Berries", "Bombs"}) {
+	if len(s.Setups) != 1 || s.Setups[0].At != 1118 || s.Setups[0].Minutes != 12 ||
+		s.Setups[0].Melt.Metric != "760 g" || !slices.Equal(s.Setups[0].For, []string{"Berries", "Bombs"}) {
 		t.Errorf("%+v", s.Setups)
 	}
-	if !strings.HasPrefix(text.For(false).Tell(steps[1].Advice), "Melt 533 g in bursts") || !strings.Contains(text.For(false).Tell(steps[2].Advice), "still ready from the step before, with 306 g") {
+	if !strings.HasPrefix(text.For(false).Tell(steps[1].Advice), "Melt 533 g in bursts") ||
+		!strings.Contains(text.For(false).Tell(steps[2].Advice), "still ready from the step before, with 306 g") {
 		t.Errorf("%q, %q", steps[1].Advice, steps[2].Advice)
 	}
 	if len(s.Looks) != 2 || s.Looks[0].At != 1125 || s.Looks[1].At != 1190 {
@@ -80,8 +88,8 @@ func TestAnEveningByHand(t *testing.T) {
 	}
 }
 
-// A second melt of the same chocolate, another person's own bowl, another way to bring it to work, and a washing down each stand for themselves; work outside of the hours makes a
-// time of its own, which a pause does not end.
+// A second melt of the same chocolate, another person's own bowl, another way to bring it to work, and a washing down
+// each stand for themselves; work outside of the hours makes a time of its own, which a pause does not end.
 func TestSetUpsStandForThemselves(t *testing.T) {
 	a, b := uuid.New(), uuid.New()
 	hidden := dark
@@ -90,7 +98,8 @@ func TestSetUpsStandForThemselves(t *testing.T) {
 		at(Step{Batch: a, Step: "early", Treat: "Bark", Start: 600, Hands: 10, Melt: 12}, dark, 100, 200, true),
 		{Batch: b, Step: "soon after", Treat: "Truffles", Start: 700, Hands: 10},
 		at(Step{Batch: a, Step: "one", Treat: "Bark", Start: 1110, Hands: 10, Melt: 12}, dark, 250, 100, true),
-		at(Step{Batch: b, Step: "other", Treat: "Truffles", Start: 1115, Hands: 20, Hand: 1, Melt: 4, Wash: 15}, hidden, 400, 200, true),
+		at(Step{Batch: b, Step: "other", Treat: "Truffles", Start: 1115, Hands: 20, Hand: 1, Melt: 4, Wash: 15}, hidden,
+			400, 200, true),
 		at(Step{Batch: a, Step: "two", Treat: "Bark", Start: 1240, Hands: 10, Melt: 12}, dark, 250, 100, true),
 	}
 	list := sessions([]plan.Session{{From: 1080, To: 1290, People: 2}}, steps, 21)
@@ -105,23 +114,28 @@ func TestSetUpsStandForThemselves(t *testing.T) {
 		}
 		says = append(says, what)
 	}
-	// By their begin: washing at 18:16, bark at 18:18, the truffles' own 408 g and 200 at 18:31, and bark again, 255 g and 100, at 20:28.
+	// By their begin: washing at 18:16, bark at 18:18, the truffles' own 408 g and 200 at 18:31, and bark again, 255 g
+	// and 100, at 20:28.
 	if !slices.Equal(says, []string{"wash", "355 g", "608 g", "355 g"}) {
 		t.Errorf("%v", says)
 	}
 }
 
-// Both colours of a swirl are melted before the first is spread, one after the other: 14 and 6 minutes before 19:00, at 18:40 and 18:54.
+// Both colours of a swirl are melted before the first is spread, one after the other: 14 and 6 minutes before 19:00, at
+// 18:40 and 18:54.
 func TestASwirlIsMeltedBefore(t *testing.T) {
 	id := uuid.New()
-	white := ledger.Pot{Ingredient: "white", Method: chocolate.NoTemper, Work: chocolate.Range{From: 38, To: 43}, Source: chocolate.Microwave}
+	white := ledger.Pot{Ingredient: "white", Method: chocolate.NoTemper, Work: chocolate.Range{From: 38, To: 43},
+		Source: chocolate.Microwave}
 	first := at(Step{Batch: id, Step: "spread", Treat: "Swirl", Start: 1140, Hands: 4, Melt: 20}, dark, 300, 0, true)
 	second := at(Step{Batch: id, Step: "layer", Treat: "Swirl", Start: 1144, Hands: 6}, white, 200, 0, false)
 	first.melts = append(first.melts, white.Key())
 	first.uses = []plan.Use{{Pot: dark.Key(), Changeover: 14}, {Pot: white.Key(), Changeover: 6}}
-	second.pots = []batch.Pot{{Ingredient: "white", Name: "White", Chocolate: food.Chocolate{Kind: chocolate.Compound, Colour: chocolate.White}}}
+	second.pots = []batch.Pot{{Ingredient: "white", Name: "White",
+		Chocolate: food.Chocolate{Kind: chocolate.Compound, Colour: chocolate.White}}}
 	list := sessions([]plan.Session{{From: 1080, To: 1290, People: 1}}, []Step{first, second}, 21)
-	if s := list[0].Setups; len(s) != 2 || s[0].At != 1120 || s[0].Minutes != 14 || s[1].At != 1134 || s[1].Minutes != 6 || s[1].Pot != "White" {
+	if s := list[0].Setups; len(s) != 2 || s[0].At != 1120 || s[0].Minutes != 14 || s[1].At != 1134 ||
+		s[1].Minutes != 6 || s[1].Pot != "White" {
 		t.Errorf("%+v", s)
 	}
 }

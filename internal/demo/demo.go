@@ -1,5 +1,6 @@
 // Package demo fills a kitchen of invented people in a small lakeside town, so that every screen has something true to
-// show. Everything goes through the same doors as a person's own work, with the clock set to the day on which it happened.
+// show. Everything goes through the same doors as a person's own work, with the clock set to the day on which it
+// happened.
 package demo
 
 import (
@@ -65,10 +66,12 @@ func LoadAs(ctx context.Context, pool *pgxpool.Pool, now time.Time, mail string)
 	if err != nil {
 		return err
 	}
-	k := &kitchen{ids: map[string]string{}, zone: location, now: now, cal: plan.CalendarFrom(now, location), trips: trips()}
+	k := &kitchen{ids: map[string]string{}, zone: location, now: now, cal: plan.CalendarFrom(now, location),
+		trips: trips()}
 	k.clock = k.at(-25, "09:00")
 	k.app = app.New(app.Options{Pool: pool, Clock: func() time.Time { return k.clock }})
-	who, err := account.Open(ctx, pool, k.clock, account.Opening{Kitchen: "Maren's kitchen", Name: "Maren Halloway", Mail: mail, Password: SignIn.Password, TimeZone: zone, Currency: "USD"})
+	who, err := account.Open(ctx, pool, k.clock, account.Opening{Kitchen: "Maren's kitchen", Name: "Maren Halloway",
+		Mail: mail, Password: SignIn.Password, TimeZone: zone, Currency: "USD"})
 	if err != nil {
 		return err
 	}
@@ -140,13 +143,15 @@ func (k *kitchen) workDays(ctx context.Context, tx pgx.Tx) error {
 	// On the second Sunday there is time to catch up.
 	for day := 7; day < 14; day++ {
 		if k.at(day, "12:00").Weekday() == time.Sunday {
-			w.Exceptions = append(w.Exceptions, planning.Exception{Day: k.cal.Date(day), Reason: "Before the regatta supper", Spans: []planning.Span{{From: "09:00", To: "12:00", Hands: 1}}})
+			w.Exceptions = append(w.Exceptions, planning.Exception{Day: k.cal.Date(day),
+				Reason: "Before the regatta supper", Spans: []planning.Span{{From: "09:00", To: "12:00", Hands: 1}}})
 		}
 	}
 	// The first work day from the ninth day on is a concert.
 	for day := 9; day < 16; day++ {
 		if weekday := k.at(day, "12:00").Weekday(); weekday >= time.Tuesday && weekday <= time.Friday {
-			w.Exceptions = append(w.Exceptions, planning.Exception{Day: k.cal.Date(day), Reason: "Harbour concert", Spans: none})
+			w.Exceptions = append(w.Exceptions, planning.Exception{Day: k.cal.Date(day), Reason: "Harbour concert",
+				Spans: none})
 			break
 		}
 	}
@@ -172,20 +177,59 @@ type story struct {
 
 func history() []story {
 	return []story{
-		{customer: "Odalys Brandt", phone: "555 0101", occasion: "house warming", way: order.Pickup, place: "at the door", written: -24, day: -18, from: "11:00", to: "12:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 12, "Bergamot truffles": 24}, until: order.Settled, asked: "128.00"},
-		{customer: "Regatta club", mail: "galley@regatta.example", occasion: "opening supper", way: order.Delivery, place: "Boathouse, Pier Lane", written: -24, day: -13, from: "17:00", to: "17:30", lines: map[string]int{"Cardamom-malt bombs": 24, "Pistachio milk bark": 10}, until: order.Settled, asked: "196.00"},
-		{customer: "Tamsin Oduya", phone: "555 0117", occasion: "thank-you gift", way: order.Pickup, place: "at the door", written: -16, day: -8, from: "18:00", to: "19:00", lines: map[string]int{"Apricots in lake blue": 24, "Nougat cubes": 24}, until: order.Settled, asked: "118.00"},
-		{customer: "Ferry office", mail: "office@ferry.example", occasion: "last day of Joss", way: order.Pickup, place: "at the door", written: -12, day: -2, from: "12:00", to: "13:00", lines: map[string]int{"Cardamom-malt bombs": 12, "Brown-butter walnut fudge": 30}, until: order.HandedOver, asked: "94.00"},
-		{customer: "Piotr Szalai", phone: "555 0123", occasion: "leaving lunch", way: order.Pickup, place: "at the door", written: -9, day: 0, from: "13:00", to: "14:00", lines: map[string]int{"Brown-butter walnut fudge": 20}, until: order.Packed, asked: "62.00"},
-		{customer: "Lakeside library", mail: "desk@library.example", occasion: "fiftieth birthday", way: order.Delivery, place: "Reading room, Mill Street", written: -8, day: 1, from: "09:30", to: "10:00", lines: map[string]int{"Milk malt bombs": 30}, notes: "Side entrance, ask for the desk.", until: order.Making, ticks: 2},
-		{customer: "Wren family", phone: "555 0138", occasion: "wedding brunch", way: order.Delivery, place: "Orchard barn, Hill Road", km: 14, written: -6, day: 2, on: "Sat", from: "12:00", to: "12:30", lines: map[string]int{"Strawberries with white lines": 36, "Apricots in lake blue": 24}, free: []string{"peanut"}, until: order.Promised, deposit: "40.00"},
-		{customer: "Anouk Lindqvist", phone: "555 0142", occasion: "a birthday, in a hurry", way: order.Pickup, place: "at the door", written: 0, day: 2, from: "19:00", to: "20:00", lines: map[string]int{"Strawberries with white lines": 12}, notes: "Rush: rang this morning.", until: order.Promised},
-		{customer: "Science night", mail: "nights@school.example", occasion: "school science night", way: order.Delivery, place: "School hall", written: -3, day: 7, on: "Fri", from: "16:30", to: "17:00", lines: map[string]int{"Hazelnut and sour-cherry bark": 20, "Apricots in lake blue": 36, "Sesame pretzel rods": 24}, until: order.Promised, deposit: "60.00"},
-		{customer: "Ilse Vantongeren", phone: "555 0155", mail: "ilse@choir.example", occasion: "choir reunion", way: order.Pickup, place: "at the door", written: -2, day: 8, on: "Sat", from: "14:00", to: "15:00", lines: map[string]int{"Cardamom-malt bombs": 40, "Strawberries with white lines": 48, "Hazelnut and sour-cherry bark": 20}, free: []string{"peanut"}, notes: "A note in each box.", until: order.Enquiry},
-		{customer: "Regatta club", mail: "galley@regatta.example", occasion: "regatta supper", way: order.Delivery, place: "Boathouse, Pier Lane", written: -2, day: 9, on: "Sun", from: "17:30", to: "18:00", lines: map[string]int{"Cardamom-malt bombs": 24, "Pistachio milk bark": 24}, until: order.Quoted},
-		{customer: "Brookhollow school", mail: "office@brookhollow.example", occasion: "lantern walk", way: order.Pickup, place: "at the door", written: -1, day: 12, on: "Wed", from: "18:00", to: "18:30", lines: map[string]int{"Strawberries with white lines": 72}, until: order.Enquiry},
-		{customer: "Emeka Strand", phone: "555 0160", occasion: "a gift", way: order.Pickup, place: "at the door", written: -1, day: 18, on: "Sat", from: "13:00", to: "14:00", lines: map[string]int{"Pistachio milk bark": 6, "Bergamot truffles": 24, "A dozen strawberries, three ways": 12, "Nougat cubes": 12}, until: order.Promised},
-		{customer: "Harbour cafe", mail: "cafe@harbour.example", occasion: "counter jars", way: order.Delivery, place: "Quay 3", written: -5, day: 6, from: "09:00", to: "09:30", lines: map[string]int{"Pistachio milk bark": 40}, until: order.Cancelled},
+		{customer: "Odalys Brandt", phone: "555 0101", occasion: "house warming", way: order.Pickup,
+			place: "at the door", written: -24, day: -18, from: "11:00", to: "12:00",
+			lines: map[string]int{"Hazelnut and sour-cherry bark": 12, "Bergamot truffles": 24}, until: order.Settled,
+			asked: "128.00"},
+		{customer: "Regatta club", mail: "galley@regatta.example", occasion: "opening supper", way: order.Delivery,
+			place: "Boathouse, Pier Lane", written: -24, day: -13, from: "17:00", to: "17:30",
+			lines: map[string]int{"Cardamom-malt bombs": 24, "Pistachio milk bark": 10}, until: order.Settled,
+			asked: "196.00"},
+		{customer: "Tamsin Oduya", phone: "555 0117", occasion: "thank-you gift", way: order.Pickup,
+			place: "at the door", written: -16, day: -8, from: "18:00", to: "19:00",
+			lines: map[string]int{"Apricots in lake blue": 24, "Nougat cubes": 24}, until: order.Settled,
+			asked: "118.00"},
+		{customer: "Ferry office", mail: "office@ferry.example", occasion: "last day of Joss", way: order.Pickup,
+			place: "at the door", written: -12, day: -2, from: "12:00", to: "13:00",
+			lines: map[string]int{"Cardamom-malt bombs": 12, "Brown-butter walnut fudge": 30}, until: order.HandedOver,
+			asked: "94.00"},
+		{customer: "Piotr Szalai", phone: "555 0123", occasion: "leaving lunch", way: order.Pickup,
+			place: "at the door", written: -9, day: 0, from: "13:00", to: "14:00",
+			lines: map[string]int{"Brown-butter walnut fudge": 20}, until: order.Packed, asked: "62.00"},
+		{customer: "Lakeside library", mail: "desk@library.example", occasion: "fiftieth birthday", way: order.Delivery,
+			place: "Reading room, Mill Street", written: -8, day: 1, from: "09:30", to: "10:00",
+			lines: map[string]int{"Milk malt bombs": 30}, notes: "Side entrance, ask for the desk.",
+			until: order.Making, ticks: 2},
+		{customer: "Wren family", phone: "555 0138", occasion: "wedding brunch", way: order.Delivery,
+			place: "Orchard barn, Hill Road", km: 14, written: -6, day: 2, on: "Sat", from: "12:00", to: "12:30",
+			lines: map[string]int{"Strawberries with white lines": 36, "Apricots in lake blue": 24},
+			free:  []string{"peanut"}, until: order.Promised, deposit: "40.00"},
+		{customer: "Anouk Lindqvist", phone: "555 0142", occasion: "a birthday, in a hurry", way: order.Pickup,
+			place: "at the door", written: 0, day: 2, from: "19:00", to: "20:00",
+			lines: map[string]int{"Strawberries with white lines": 12}, notes: "Rush: rang this morning.",
+			until: order.Promised},
+		{customer: "Science night", mail: "nights@school.example", occasion: "school science night",
+			way: order.Delivery, place: "School hall", written: -3, day: 7, on: "Fri", from: "16:30", to: "17:00",
+			lines: map[string]int{"Hazelnut and sour-cherry bark": 20, "Apricots in lake blue": 36,
+				"Sesame pretzel rods": 24}, until: order.Promised, deposit: "60.00"},
+		{customer: "Ilse Vantongeren", phone: "555 0155", mail: "ilse@choir.example", occasion: "choir reunion",
+			way: order.Pickup, place: "at the door", written: -2, day: 8, on: "Sat", from: "14:00", to: "15:00",
+			lines: map[string]int{"Cardamom-malt bombs": 40, "Strawberries with white lines": 48,
+				"Hazelnut and sour-cherry bark": 20}, free: []string{"peanut"}, notes: "A note in each box.",
+			until: order.Enquiry},
+		{customer: "Regatta club", mail: "galley@regatta.example", occasion: "regatta supper", way: order.Delivery,
+			place: "Boathouse, Pier Lane", written: -2, day: 9, on: "Sun", from: "17:30", to: "18:00",
+			lines: map[string]int{"Cardamom-malt bombs": 24, "Pistachio milk bark": 24}, until: order.Quoted},
+		{customer: "Brookhollow school", mail: "office@brookhollow.example", occasion: "lantern walk",
+			way: order.Pickup, place: "at the door", written: -1, day: 12, on: "Wed", from: "18:00", to: "18:30",
+			lines: map[string]int{"Strawberries with white lines": 72}, until: order.Enquiry},
+		{customer: "Emeka Strand", phone: "555 0160", occasion: "a gift", way: order.Pickup, place: "at the door",
+			written: -1, day: 18, on: "Sat", from: "13:00", to: "14:00",
+			lines: map[string]int{"Pistachio milk bark": 6, "Bergamot truffles": 24,
+				"A dozen strawberries, three ways": 12, "Nougat cubes": 12}, until: order.Promised},
+		{customer: "Harbour cafe", mail: "cafe@harbour.example", occasion: "counter jars", way: order.Delivery,
+			place: "Quay 3", written: -5, day: 6, from: "09:00", to: "09:30",
+			lines: map[string]int{"Pistachio milk bark": 40}, until: order.Cancelled},
 	}
 }
 
@@ -201,7 +245,8 @@ func (k *kitchen) events(s story) []event {
 	for s.on != "" && k.at(s.day, "12:00").Format("Mon") != s.on {
 		s.day++
 	}
-	d := order.Draft{Customer: s.customer, Phone: s.phone, Mail: s.mail, Occasion: s.occasion, Way: s.way, Address: s.place, Distance: s.km,
+	d := order.Draft{Customer: s.customer, Phone: s.phone, Mail: s.mail, Occasion: s.occasion, Way: s.way,
+		Address: s.place, Distance: s.km,
 		From: k.at(s.day, s.from), To: k.at(s.day, s.to), FreeFrom: s.free, Notes: s.notes, Lines: []order.Line{}}
 	if s.asked != "" {
 		d.Pricing = &order.Pricing{By: price.ByPrice, Value: s.asked}
@@ -229,7 +274,8 @@ func (k *kitchen) events(s story) []event {
 		for _, state := range states {
 			then(at, func(ctx context.Context, tx pgx.Tx) error {
 				if state == order.Making {
-					return k.app.Orders.Begin(ctx, tx, id) // it may have begun with another that it is made together with
+					return k.app.Orders.Begin(ctx, tx,
+						id) // it may have begun with another that it is made together with
 				}
 				return k.app.Orders.Advance(ctx, tx, id, state)
 			})
@@ -250,7 +296,10 @@ func (k *kitchen) events(s story) []event {
 		return list
 	}
 	list = append(list, event{earlier(written, k.now), s.customer, func(ctx context.Context) error {
-		err := k.in(ctx, func(ctx context.Context, tx pgx.Tx) error { return k.app.Orders.Advance(ctx, tx, id, order.Promised) })
+		err := k.in(ctx, func(ctx context.Context, tx pgx.Tx) error {
+			return k.app.Orders.Advance(ctx, tx, id,
+				order.Promised)
+		})
 		var problem *web.Problem
 		if refused = errors.As(err, &problem); refused {
 			return nil // on some weekdays one of them finds no place: it stays an enquiry
@@ -283,12 +332,14 @@ func (k *kitchen) events(s story) []event {
 // room of the demo kitchen: a fridge with six trays, a small freezer, and the moulds that the formulas speak of.
 func (k *kitchen) room(ctx context.Context, tx pgx.Tx) error {
 	balls := treat.Formula{Family: "bomb", Shell: &treat.Shell{Across: measure.Of(2.5, measure.Inch), Cavities: 6}}
-	return planning.StoreCapacity(ctx, tx, planning.Capacity{Spots: treat.Spots(), Washdown: 15, Moulds: []planning.Mould{{Tool: family.Tool(&balls), Count: 4}}})
+	return planning.StoreCapacity(ctx, tx, planning.Capacity{Spots: treat.Spots(), Washdown: 15,
+		Moulds: []planning.Mould{{Tool: family.Tool(&balls), Count: 4}}})
 }
 
 // tick the first steps of an order.
 func (k *kitchen) tick(ctx context.Context, tx pgx.Tx, id uuid.UUID, n int) error {
-	_, err := tx.Exec(ctx, `update batch_steps t set done_at = $2, done_by = $3 from batch_shares h where h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id and h.order_id = $1 and t.position < $4`,
+	_, err := tx.Exec(ctx, `update batch_steps t set done_at = $2, done_by = $3 from batch_shares h
+			where h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id and h.order_id = $1 and t.position < $4`,
 		id, k.clock, web.ActorOf(ctx).Person, n)
 	if err != nil {
 		return err

@@ -16,8 +16,8 @@ import (
 
 func TestMain(m *testing.M) { os.Exit(pgtest.Run(m, nil)) }
 
-// Whatever the weekday on which someone tries the demo: fourteen orders in most of the states, one that is impossible to
-// fit, one free-from, work on the days ahead, and nothing planned outside of the hours that the kitchen works.
+// Whatever the weekday on which someone tries the demo: fourteen orders in most of the states, one that is impossible
+// to fit, one free-from, work on the days ahead, and nothing planned outside of the hours that the kitchen works.
 func TestEveryWeekday(t *testing.T) {
 	for day := range 7 {
 		for _, hour := range []int{7, 22} {
@@ -69,15 +69,19 @@ func check(t *testing.T, now time.Time) {
 		}
 	}
 	var ahead, freeFrom, impossible int
-	err = conn.QueryRow(ctx, `select (select count(*) from batch_steps where day >= $1::text::date), (select count(*) from orders where free_from <> '{}'),
-		(select count(*) from orders o join order_lines l on l.order_id = o.id where l.count = 72 and o.state = 'enquiry')`, now.Format(time.DateOnly)).Scan(&ahead, &freeFrom, &impossible)
+	err = conn.QueryRow(ctx, `select (select count(*) from batch_steps where day >= $1::text::date), (select count(*)
+			from orders where free_from <> '{}'),
+		(select count(*) from orders o join order_lines l on l.order_id = o.id where l.count = 72
+		and o.state = 'enquiry')`, now.Format(time.DateOnly)).Scan(&ahead, &freeFrom, &impossible)
 	if err != nil || ahead == 0 || freeFrom == 0 || impossible != 1 {
 		t.Errorf("%d steps ahead, %d free-from, %d impossible (%v)", ahead, freeFrom, impossible, err)
 	}
 	var outside int
 	err = conn.QueryRow(ctx, `select count(*) from batch_steps s where not exists (
-		select from work_week w where w.weekday = extract(dow from s.day) and s.start - s.changeover >= w.from_minute and s.start + s.hands <= w.to_minute and s.hand < w.hands)
-		and not exists (select from work_exception_sessions e where e.day = s.day and s.start - s.changeover >= e.from_minute and s.start + s.hands <= e.to_minute and s.hand < e.hands)`).Scan(&outside)
+		select from work_week w where w.weekday = extract(dow from s.day) and s.start - s.changeover >= w.from_minute
+		and s.start + s.hands <= w.to_minute and s.hand < w.hands)
+		and not exists (select from work_exception_sessions e where e.day = s.day
+		and s.start - s.changeover >= e.from_minute and s.start + s.hands <= e.to_minute and s.hand < e.hands)`).Scan(&outside)
 	if err != nil || outside != 0 {
 		t.Errorf("%d steps lie outside of the hours that the kitchen works (%v)", outside, err)
 	}

@@ -31,8 +31,9 @@ type Handover struct {
 // Register adds the operations.
 func Register(h web.Base, calendar func(context.Context, pgx.Tx) (plan.Calendar, error)) {
 	o := &Handover{h, calendar}
-	web.Register(h, huma.Operation{OperationID: "get-calendar", Method: "GET", Path: "/api/v1/calendar.ics", Summary: "The planned work and the handovers as an iCalendar file (RFC 5545)",
-		Tags: []string{"Handover"}, Responses: web.FileOf("text/calendar", "An iCalendar file")}, o.file)
+	web.Register(h, huma.Operation{OperationID: "get-calendar", Method: "GET", Path: "/api/v1/calendar.ics",
+		Summary: "The planned work and the handovers as an iCalendar file (RFC 5545)",
+		Tags:    []string{"Handover"}, Responses: web.FileOf("text/calendar", "An iCalendar file")}, o.file)
 	o.registerFeed()
 }
 
@@ -41,8 +42,8 @@ func (o *Handover) file(ctx context.Context, _ *struct{}) (*web.File, error) {
 	return web.Download("zesty-tin.ics", "text/calendar; charset=utf-8", file), err
 }
 
-// written calendar. An event keeps its UID while its order has that line and that handover, and its SEQUENCE rises whenever it changes, so that a calendar that
-// follows the feed moves it instead of adding another.
+// written calendar. An event keeps its UID while its order has that line and that handover, and its SEQUENCE rises
+// whenever it changes, so that a calendar that follows the feed moves it instead of adding another.
 func (o *Handover) written(ctx context.Context) ([]byte, error) {
 	file := ics.NewCalendar()
 	file.SetProductId("-//Zesty Tin//Work and handovers//EN")
@@ -61,8 +62,11 @@ func (o *Handover) written(ctx context.Context) ([]byte, error) {
 }
 
 func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar) error {
-	rows, err := tx.Query(ctx, `select o.id, o.number, o.revision, o.customer, o.phone, o.occasion, o.way, o.place, o.from_at, o.to_at, o.notes, o.updated_at,
-			coalesce((select string_agg(l.count || ' ' || t.name, ', ' order by l.position) from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id where l.kitchen_id = o.kitchen_id and l.order_id = o.id), '')
+	rows, err := tx.Query(ctx, `select o.id, o.number, o.revision, o.customer, o.phone, o.occasion, o.way, o.place,
+			o.from_at, o.to_at, o.notes, o.updated_at,
+			coalesce((select string_agg(l.count || ' ' || t.name, ', ' order by l.position) from order_lines l
+			join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id where l.kitchen_id = o.kitchen_id
+			and l.order_id = o.id), '')
 		from orders o where o.state in ('promised', 'in the making', 'packed', 'handed over') order by o.from_at`)
 	if err != nil {
 		return err
@@ -75,7 +79,8 @@ func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar)
 			way                                              order.Fulfilment
 			from, to, updated                                time.Time
 		)
-		if err := row.Scan(&id, &number, &revision, &customer, &phone, &occasion, &way, &place, &from, &to, &notes, &updated, &content); err != nil {
+		if err := row.Scan(&id, &number, &revision, &customer, &phone, &occasion, &way, &place, &from, &to, &notes,
+			&updated, &content); err != nil {
 			return struct{}{}, err
 		}
 		e := file.AddEvent("order-" + id.String() + "@zestytin")
@@ -94,7 +99,8 @@ func (o *Handover) handovers(ctx context.Context, tx pgx.Tx, file *ics.Calendar)
 			summary = words.Of("handover.delivery", what)
 		}
 		e.SetSummary(plain(summary))
-		e.SetDescription(plain(strings.Join(nonEmpty(words.Of("handover.order", reason.Name(strconv.Itoa(number))), content, phone, notes), "\n")))
+		e.SetDescription(plain(strings.Join(nonEmpty(words.Of("handover.order", reason.Name(strconv.Itoa(number))),
+			content, phone, notes), "\n")))
 		if place != "" {
 			e.SetLocation(plain(place))
 		}
@@ -116,16 +122,22 @@ func nonEmpty(lines ...string) []string {
 	return kept
 }
 
-// work is one event for each batch and day, from the first melt to the last pair of hands. It is named after the line of the order that it was
-// first made for and which of the batch's days it is: the day itself may change, and others may come to it.
+// work is one event for each batch and day, from the first melt to the last pair of hands. It is named after the line
+// of the order that it was first made for and which of the batch's days it is: the day itself may change, and others
+// may come to it.
 func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file *ics.Calendar) error {
-	rows, err := tx.Query(ctx, `select h.order_id, h.position, h.part, s.nth, s.day, b.sequence, b.name, b.count, batch_for(b.kitchen_id, b.id), s.first, s.setup, s.last, s.lasts, s.hands
-		from (select kitchen_id, batch_id, day, row_number() over (partition by kitchen_id, batch_id order by day) as nth, 
-				(array_agg(start order by start - changeover - washdown))[1] as first, (array_agg(changeover + washdown order by start - changeover - washdown))[1] as setup,
-				(array_agg(start order by start + hands desc))[1] as last, (array_agg(hands order by start + hands desc))[1] as lasts, sum(hands + changeover + washdown)::int as hands
+	rows, err := tx.Query(ctx, `select h.order_id, h.position, h.part, s.nth, s.day, b.sequence, b.name, b.count,
+			batch_for(b.kitchen_id, b.id), s.first, s.setup, s.last, s.lasts, s.hands
+		from (select kitchen_id, batch_id, day, row_number() over (partition by kitchen_id, batch_id
+		order by day) as nth, 
+				(array_agg(start order by start - changeover - washdown))[1] as first, (array_agg(changeover + washdown
+				order by start - changeover - washdown))[1] as setup,
+				(array_agg(start order by start + hands desc))[1] as last, (array_agg(hands
+				order by start + hands desc))[1] as lasts, sum(hands + changeover + washdown)::int as hands
 				from batch_steps group by kitchen_id, batch_id, day) s
 			join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id
-			join lateral (select order_id, position, part from batch_shares h where h.kitchen_id = b.kitchen_id and h.batch_id = b.id order by h.since, h.order_id limit 1) h on true
+			join lateral (select order_id, position, part from batch_shares h where h.kitchen_id = b.kitchen_id
+			and h.batch_id = b.id order by h.since, h.order_id limit 1) h on true
 		order by s.day, s.first - s.setup`)
 	if err != nil {
 		return err
@@ -142,7 +154,8 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 			last, lasts         si.Minutes // when the last begins, and how long it takes
 			handsOn             int
 		)
-		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &shares, &first, &setup, &last, &lasts, &handsOn); err != nil {
+		if err := row.Scan(&id, &position, &part, &nth, &day, &revision, &name, &count, &shares, &first, &setup, &last,
+			&lasts, &handsOn); err != nil {
 			return struct{}{}, err
 		}
 		y, m, d := day.Date()
@@ -153,7 +166,8 @@ func (o *Handover) work(ctx context.Context, tx pgx.Tx, cal plan.Calendar, file 
 		e.SetStartAt(own.Time(own.At(0, first) - setup))
 		e.SetEndAt(own.Time(own.At(0, last) + lasts))
 		e.SetSummary(plain(text.Of(ctx).Of("handover.make", reason.Int(count), reason.Name(name))))
-		e.SetDescription(plain(paper.Plain(text.Of(ctx).Of("handover.for", shares.CustomerNames(), reason.Minutes(handsOn)))))
+		e.SetDescription(plain(paper.Plain(text.Of(ctx).Of("handover.for", shares.CustomerNames(),
+			reason.Minutes(handsOn)))))
 		return struct{}{}, nil
 	})
 	return err

@@ -15,10 +15,13 @@ import (
 
 func (o *Handover) registerFeed() {
 	op := func(id, method, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary, Tags: []string{"Handover"}}
+		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary,
+			Tags: []string{"Handover"}}
 	}
-	web.Register(o.Base, op("get-calendar-link", "GET", "calendar-link", "The secret link that a calendar can follow, where there is one"), o.link)
-	web.Register(o.Base, op("make-calendar-link", "POST", "calendar-link", "Make a secret link that a calendar can follow; an older one ends"), o.makeLink)
+	web.Register(o.Base, op("get-calendar-link", "GET", "calendar-link",
+		"The secret link that a calendar can follow, where there is one"), o.link)
+	web.Register(o.Base, op("make-calendar-link", "POST", "calendar-link",
+		"Make a secret link that a calendar can follow; an older one ends"), o.makeLink)
 	web.Register(o.Base, op("revoke-calendar-link", "DELETE", "calendar-link", "End the link"), o.endLink)
 	feed := op("follow-calendar", "GET", "feeds/{token}/zesty-tin.ics", "The calendar, for whoever has its link")
 	feed.Security, feed.Responses = web.Open, web.FileOf("text/calendar", "An iCalendar file")
@@ -78,5 +81,6 @@ func (o *Handover) feed(ctx context.Context, in *struct {
 		return nil, err
 	}
 	text, err := o.written(web.WithWho(ctx, web.Actor{Kitchen: kitchen}))
-	return &web.File{CacheControl: "no-store", ContentType: "text/calendar; charset=utf-8", Disposition: `inline; filename="zesty-tin.ics"`, Body: text}, err
+	return &web.File{CacheControl: "no-store", ContentType: "text/calendar; charset=utf-8",
+		Disposition: `inline; filename="zesty-tin.ics"`, Body: text}, err
 }

@@ -22,8 +22,9 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// book writes what comes into the larder and leaves it. What remains of a lot is what came of it and all of its moves, and never negative. Whoever changes
-// the stock of things locks their rows first, in the order of their ids: then it is as though one did it after the other.
+// book writes what comes into the larder and leaves it. What remains of a lot is what came of it and all of its moves,
+// and never negative. Whoever changes the stock of things locks their rows first, in the order of their ids: then it is
+// as though one did it after the other.
 type book struct {
 	ctx context.Context
 	web.Base
@@ -33,7 +34,8 @@ type book struct {
 
 func newBook(ctx context.Context, h web.Base, tx pgx.Tx) (*book, error) {
 	b := &book{ctx: ctx, Base: h, tx: tx}
-	err := tx.QueryRow(ctx, `select ($1::timestamptz at time zone time_zone)::date::text from kitchens`, h.Clock()).Scan(&b.day)
+	err := tx.QueryRow(ctx, `select ($1::timestamptz at time zone time_zone)::date::text from kitchens`,
+		h.Clock()).Scan(&b.day)
 	return b, err
 }
 
@@ -56,7 +58,8 @@ func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]thing, error) {
 		if table == "ingredients" {
 			extra = "density, grams_each"
 		}
-		rows, err := b.tx.Query(b.ctx, `select id, name, unit, paid::text, paid_for, paid_on, `+extra+` from `+table+` where id = any($1) order by id for no key update`, ids)
+		rows, err := b.tx.Query(b.ctx, `select id, name, unit, paid::text, paid_for, paid_on, `+extra+` from `+table+
+			` where id = any($1) order by id for no key update`, ids)
 		if err != nil {
 			return nil, err
 		}
@@ -65,7 +68,8 @@ func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]thing, error) {
 		var paidFor float64
 		var density *float64
 		var each *si.Grams
-		_, err = pgx.ForEachRow(rows, []any{&t.ID, &t.Name, (*string)(&t.Unit), &paid, &paidFor, &t.PaidOn, &density, &each}, func() error {
+		_, err = pgx.ForEachRow(rows, []any{&t.ID, &t.Name, (*string)(&t.Unit), &paid, &paidFor, &t.PaidOn, &density,
+			&each}, func() error {
 			t.Packaging = table == "supplies"
 			t.Each = decimal.RequireFromString(paid).Div(decimal.NewFromFloat(paidFor))
 			t.Substance = measure.Substance{}
@@ -111,7 +115,8 @@ func scanCoreLot(row pgx.CollectableRow) (larder.StockLot, error) {
 	var each string
 	var reclaimed bool
 	var r restOf
-	err := row.Scan(&id, &l.Item, &l.Left, &each, &l.Bought, &l.BestBefore, &l.OpenUntil, &l.Opened, &reclaimed, &r.stirred, &r.touched, &r.damp)
+	err := row.Scan(&id, &l.Item, &l.Left, &each, &l.Bought, &l.BestBefore, &l.OpenUntil, &l.Opened, &reclaimed,
+		&r.stirred, &r.touched, &r.damp)
 	l.Rest = r.rest(&l, reclaimed)
 	if err == nil {
 		l.ID = ident.Lot(id.String())
@@ -163,9 +168,13 @@ func (b *book) put(t thing, l lot, c cause) (uuid.UUID, error) {
 		stirred, damp = stirredOf(l.rest), l.rest.Damp
 		touched = append(touched, l.rest.Touched...)
 	}
-	_, err := b.tx.Exec(b.ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, unaccounted, order_id, batch_id, note, at, person_id, bowl, stirred, touched, damp)
-		values ($1, $2, $3, $4, $5, $6, $6, $7::text::numeric, $8, $9::text::date, nullif($10, '')::date, $11, $12, $13, $14, $15, $16, $17, $18, $19, $20)`,
-		who.Kitchen, id, ingredient, supply, l.origin, l.amount, l.paid.String(), l.shop, l.day, l.bestBefore, l.unrecorded, c.order, c.batch, c.reason, b.Clock(), person(who), c.bowl, stirred, touched, damp)
+	_, err := b.tx.Exec(b.ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining,
+			paid, shop, bought_on, best_before, unaccounted, order_id, batch_id, note, at, person_id, bowl, stirred,
+			touched, damp)
+		values ($1, $2, $3, $4, $5, $6, $6, $7::text::numeric, $8, $9::text::date, nullif($10, '')::date, $11, $12,
+		$13, $14, $15, $16, $17, $18, $19, $20)`,
+		who.Kitchen, id, ingredient, supply, l.origin, l.amount, l.paid.String(), l.shop, l.day, l.bestBefore,
+		l.unrecorded, c.order, c.batch, c.reason, b.Clock(), person(who), c.bowl, stirred, touched, damp)
 	return id, err
 }
 
@@ -181,16 +190,20 @@ func person(who web.Actor) *uuid.UUID {
 func (b *book) change(c cause, by map[uuid.UUID]float64) error {
 	who, batch := web.ActorOf(b.ctx), &pgx.Batch{}
 	for lot, amount := range by {
-		batch.Queue(`update lots set remaining = case when remaining + $2 < 1e-6 then 0 else remaining + $2 end, revision = revision + 1,
-			opened_on = case when $3 = 'used' and ingredient_id is not null then coalesce(opened_on, $4::text::date) else opened_on end where id = $1`, lot, amount, c.kind, b.day)
-		batch.Queue(`insert into stock_moves (kitchen_id, id, lot_id, order_id, batch_id, kind, change, reason, at, person_id, bowl) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
+		batch.Queue(`update lots set remaining = case when remaining + $2 < 1e-6 then 0 else remaining + $2 end,
+			revision = revision + 1,
+			opened_on = case when $3 = 'used'
+			and ingredient_id is not null then coalesce(opened_on, $4::text::date) else opened_on end where id = $1`, lot, amount, c.kind, b.day)
+		batch.Queue(`insert into stock_moves (kitchen_id, id, lot_id, order_id, batch_id, kind, change, reason, at,
+			person_id, bowl) values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11)`,
 			who.Kitchen, db.NewID(), lot, c.order, c.batch, c.kind, amount, c.reason, b.Clock(), person(who), c.bowl)
 	}
 	return b.tx.SendBatch(b.ctx, batch).Close()
 }
 
 // take an amount out of lots in their order, and say when the first of them expires and what is missing.
-func (b *book) take(lots []larder.StockLot, amount float64, c cause) (taken []larder.Taken, oldest string, missing float64, err error) {
+func (b *book) take(lots []larder.StockLot, amount float64, c cause) (taken []larder.Taken, oldest string,
+	missing float64, err error) {
 	until := map[ident.Lot]string{}
 	for _, l := range lots {
 		until[l.ID] = l.Until()
@@ -206,7 +219,8 @@ func (b *book) take(lots []larder.StockLot, amount float64, c cause) (taken []la
 	return taken, oldest, missing, b.change(c, by)
 }
 
-// count sets the stock of a thing to what was counted: what is missing is taken off, first expired first; what is more is a lot of its own.
+// count sets the stock of a thing to what was counted: what is missing is taken off, first expired first; what is more
+// is a lot of its own.
 func (b *book) count(id uuid.UUID, amount float64, reason string) error {
 	t, err := b.one(id)
 	if err != nil {
@@ -217,13 +231,15 @@ func (b *book) count(id uuid.UUID, amount float64, reason string) error {
 		return err
 	}
 	// What was used without being on record is accounted for by the count.
-	if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = 0 where item_id = $1 and unaccounted > 0`, id); err != nil {
+	if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = 0 where item_id = $1 and unaccounted > 0`,
+		id); err != nil {
 		return err
 	}
 	c := cause{kind: "corrected", reason: reason}
 	switch diff := amount - (larder.Stock{Lots: lots}).Free(); {
 	case diff > 1e-9:
-		_, err = b.put(t, lot{origin: "counted", amount: diff, paid: t.Each.Mul(decimal.NewFromFloat(diff)), day: b.day}, c)
+		_, err = b.put(t, lot{origin: "counted", amount: diff, paid: t.Each.Mul(decimal.NewFromFloat(diff)),
+			day: b.day}, c)
 	case diff < 0:
 		_, _, _, err = b.take(lots, -diff, c)
 	}
@@ -236,8 +252,8 @@ type Use struct {
 	Used float64
 }
 
-// ConsumeForBatch takes what a batch uses for an order out of the larder, first expired first. What is not on record is noted as such: nothing goes below zero silently, and nobody at
-// the bench is held up.
+// ConsumeForBatch takes what a batch uses for an order out of the larder, first expired first. What is not on record is
+// noted as such: nothing goes below zero silently, and nobody at the bench is held up.
 func ConsumeForBatch(ctx context.Context, h web.Base, tx pgx.Tx, order, batch uuid.UUID, uses []Use) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
@@ -270,8 +286,10 @@ func ConsumeForBatch(ctx context.Context, h web.Base, tx pgx.Tx, order, batch uu
 	return nil
 }
 
-// use an amount of a thing out of lots in their order; what they do not hold is noted as not on record. It returns what was paid for it, and when the first of it expires.
-func (b *book) use(t thing, lots []larder.StockLot, amount float64, c cause) (cost decimal.Decimal, oldest string, err error) {
+// use an amount of a thing out of lots in their order; what they do not hold is noted as not on record. It returns what
+// was paid for it, and when the first of it expires.
+func (b *book) use(t thing, lots []larder.StockLot, amount float64, c cause) (cost decimal.Decimal, oldest string,
+	err error) {
 	taken, oldest, missing, err := b.take(lots, amount, c)
 	if err != nil {
 		return cost, oldest, err
@@ -284,7 +302,8 @@ func (b *book) use(t thing, lots []larder.StockLot, amount float64, c cause) (co
 		cost = cost.Add(paid)
 		noted := c
 		noted.kind, noted.reason = "", "not on record"
-		id, err := b.put(t, lot{origin: "unrecorded", amount: missing, paid: paid, day: b.day, unrecorded: missing}, noted)
+		id, err := b.put(t, lot{origin: "unrecorded", amount: missing, paid: paid, day: b.day, unrecorded: missing},
+			noted)
 		if err != nil {
 			return cost, oldest, err
 		}
@@ -294,25 +313,29 @@ func (b *book) use(t thing, lots []larder.StockLot, amount float64, c cause) (co
 	return cost, oldest, nil
 }
 
-// ReverseConsumption puts back what a batch took for an order. Where it took for several, the last to take is the first to put back. Chocolate that came back from it must still be there.
+// ReverseConsumption puts back what a batch took for an order. Where it took for several, the last to take is the first
+// to put back. Chocolate that came back from it must still be there.
 func ReverseConsumption(ctx context.Context, h web.Base, tx pgx.Tx, order, batch uuid.UUID) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
 		return err
 	}
-	return b.reverse(`batch_id = $1 and order_id = $2`, cause{order: &order, batch: &batch, kind: "returned", reason: "taken back"}, batch, order)
+	return b.reverse(`batch_id = $1 and order_id = $2`, cause{order: &order, batch: &batch, kind: "returned",
+		reason: "taken back"}, batch, order)
 }
 
 // reverse what the moves that a condition names came to, lot by lot, and what came back with them.
 func (b *book) reverse(condition string, c cause, args ...any) error {
-	rows, err := b.tx.Query(b.ctx, `select id, sum(change) from (select lot_id as id, change from stock_moves where `+condition+` union all select id, amount from lots where `+condition+`) x group by 1`, args...)
+	rows, err := b.tx.Query(b.ctx, `select id, sum(change) from (select lot_id as id, change from stock_moves where `+
+		condition+` union all select id, amount from lots where `+condition+`) x group by 1`, args...)
 	if err != nil {
 		return err
 	}
 	net := map[uuid.UUID]float64{}
 	var lot uuid.UUID
 	var change float64
-	if _, err := pgx.ForEachRow(rows, []any{&lot, &change}, func() error { net[lot] = change; return nil }); err != nil {
+	if _, err := pgx.ForEachRow(rows, []any{&lot, &change},
+		func() error { net[lot] = change; return nil }); err != nil {
 		return err
 	}
 	touched := slices.Collect(maps.Keys(net))
@@ -334,7 +357,8 @@ func (b *book) reverse(condition string, c cause, args ...any) error {
 		Origin    string
 		Remaining float64
 	}
-	rows, err = b.tx.Query(b.ctx, `select id, item_id, origin, remaining from lots where id = any($1) order by id`, touched)
+	rows, err = b.tx.Query(b.ctx, `select id, item_id, origin, remaining from lots where id = any($1) order by id`,
+		touched)
 	if err != nil {
 		return err
 	}
@@ -345,11 +369,13 @@ func (b *book) reverse(condition string, c cause, args ...any) error {
 	by := map[uuid.UUID]float64{}
 	for _, n := range nets {
 		if net[n.Lot]-n.Remaining > 1e-6 {
-			return web.Because(http.StatusConflict, reason.Of("larder.came-back-and-was-used", things[n.Item].show(net[n.Lot]), reason.Name(things[n.Item].Name)))
+			return web.Because(http.StatusConflict, reason.Of("larder.came-back-and-was-used",
+				things[n.Item].show(net[n.Lot]), reason.Name(things[n.Item].Name)))
 		}
 		if n.Origin == "unrecorded" {
 			// It was never on record: it is not now either.
-			if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = 0, voided = true where id = $1`, n.Lot); err != nil {
+			if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = 0, voided = true where id = $1`,
+				n.Lot); err != nil {
 				return err
 			}
 		}
@@ -360,7 +386,8 @@ func (b *book) reverse(condition string, c cause, args ...any) error {
 	return b.change(c, by)
 }
 
-// Pack takes packaging off the shelf for an order, by supply. Nothing goes below zero: what is missing is named, and nothing is taken.
+// Pack takes packaging off the shelf for an order, by supply. Nothing goes below zero: what is missing is named, and
+// nothing is taken.
 func Pack(ctx context.Context, h web.Base, tx pgx.Tx, order uuid.UUID, amounts map[string]float64) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
@@ -394,7 +421,8 @@ func Pack(ctx context.Context, h web.Base, tx pgx.Tx, order uuid.UUID, amounts m
 			return err
 		}
 		if short > 0 {
-			missing = append(missing, reason.Of("larder.amount-of", t.show(short), reason.Name(strings.ToLower(t.Name))))
+			missing = append(missing, reason.Of("larder.amount-of", t.show(short),
+				reason.Name(strings.ToLower(t.Name))))
 		}
 	}
 	if len(missing) > 0 {
@@ -409,5 +437,6 @@ func Unpack(ctx context.Context, h web.Base, tx pgx.Tx, order uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return b.reverse(`order_id = $1 and batch_id is null and bowl is null`, cause{order: &order, kind: "returned", reason: "unpacked"}, order)
+	return b.reverse(`order_id = $1 and batch_id is null and bowl is null`,
+		cause{order: &order, kind: "returned", reason: "unpacked"}, order)
 }

@@ -45,16 +45,19 @@ func (r restOf) rest(l *larder.StockLot, reclaimed bool) *ledger.Rest {
 	if !reclaimed {
 		return nil
 	}
-	rest := &ledger.Rest{Of: string(l.ID), Pot: ledger.Pot{Ingredient: ident.Ingredient(l.Item)}, Grams: si.Grams(l.Left), Touched: r.touched, Damp: r.damp, Day: l.Bought}
+	rest := &ledger.Rest{Of: string(l.ID), Pot: ledger.Pot{Ingredient: ident.Ingredient(l.Item)},
+		Grams: si.Grams(l.Left), Touched: r.touched, Damp: r.damp, Day: l.Bought}
 	if s := r.stirred; s != nil {
-		rest.Pot.Flavour, rest.Pot.Thinner, rest.Pot.Tint, rest.Colour = s.Flavour, s.Thinner, ident.Ingredient(s.Tint), s.Colour
+		rest.Pot.Flavour, rest.Pot.Thinner, rest.Pot.Tint, rest.Colour = s.Flavour, s.Thinner, ident.Ingredient(s.Tint),
+			s.Colour
 	}
 	return rest
 }
 
 // Rests of bowls that stand in the larder and are still good, oldest first.
 func Rests(ctx context.Context, tx pgx.Tx, today string) ([]ledger.Rest, error) {
-	rows, err := tx.Query(ctx, `select `+lotColumns+` from lots where remaining > 0 and origin = 'reclaimed' order by bought_on, id`)
+	rows, err := tx.Query(ctx, `select `+lotColumns+
+		` from lots where remaining > 0 and origin = 'reclaimed' order by bought_on, id`)
 	if err != nil {
 		return nil, err
 	}
@@ -71,8 +74,9 @@ func Rests(ctx context.Context, tx pgx.Tx, today string) ([]ledger.Rest, error) 
 	return rests, nil
 }
 
-// Empty books a bowl whose last step is done: what was melted for it leaves the larder, first what was left from before where it may go in, then what is fresh, first expired first;
-// what is stirred in is used; and what is left is a lot that knows what it has in it and has touched, good as long as the oldest that went in, at what that was paid.
+// Empty books a bowl whose last step is done: what was melted for it leaves the larder, first what was left from before
+// where it may go in, then what is fresh, first expired first; what is stirred in is used; and what is left is a lot
+// that knows what it has in it and has touched, good as long as the oldest that went in, at what that was paid.
 func Empty(ctx context.Context, h web.Base, tx pgx.Tx, bowl uuid.UUID, melt ledger.Melt) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
@@ -156,7 +160,8 @@ func (b *book) empty(t thing, lots []larder.StockLot, melts []ledger.Melt, part 
 	back := c
 	back.kind, back.reason = "", "reclaimed"
 	worth := cost.Mul(decimal.NewFromFloat(part.Left.Over(part.In)))
-	_, err = b.put(t, lot{origin: "reclaimed", amount: float64(part.Left), paid: worth, day: b.day, bestBefore: oldest, rest: &rest}, back)
+	_, err = b.put(t, lot{origin: "reclaimed", amount: float64(part.Left), paid: worth, day: b.day, bestBefore: oldest,
+		rest: &rest}, back)
 	return err
 }
 

@@ -12,32 +12,37 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// AddForeign takes in an ingredient that came with a file. One of the kitchen's own with the same id, else with the same name,
-// is used instead: what the seller measured counts more. It returns the id that stands for it here, and whether it is new.
+// AddForeign takes in an ingredient that came with a file. One of the kitchen's own with the same id, else with the
+// same name, is used instead: what the seller measured counts more. It returns the id that stands for it here, and
+// whether it is new.
 func AddForeign(ctx context.Context, tx pgx.Tx, i treat.FileIngredient) (id string, added bool, err error) {
 	found, own, err := known(ctx, tx, "ingredients", string(i.ID), i.Name)
 	if err != nil || found {
 		return own.String(), false, err
 	}
-	one := Ingredient{ID: own, IngredientFields: IngredientFields{Fields: i.Fields, Paid: "0", PaidFor: measure.Of(1, i.Unit)}}
+	one := Ingredient{ID: own, IngredientFields: IngredientFields{Fields: i.Fields, Paid: "0",
+		PaidFor: measure.Of(1, i.Unit)}}
 	return own.String(), true, AddIngredient(ctx, tx, web.ActorOf(ctx).Kitchen, one)
 }
 
 // AddForeignSupply takes in packaging that came with a file, as AddForeign does.
-func AddForeignSupply(ctx context.Context, h web.Base, tx pgx.Tx, s treat.FileSupply) (id string, added bool, err error) {
+func AddForeignSupply(ctx context.Context, h web.Base, tx pgx.Tx, s treat.FileSupply) (id string, added bool,
+	err error) {
 	found, own, err := known(ctx, tx, "supplies", string(s.ID), s.Name)
 	if err != nil || found {
 		return own.String(), false, err
 	}
 	nothing := measure.Of(0, s.Unit)
-	return own.String(), true, AddSupply(ctx, h, tx, Supply{ID: own, SupplyFields: SupplyFields{Name: s.Name, Stock: nothing, Paid: "0", PaidFor: measure.Of(1, s.Unit)}})
+	return own.String(), true, AddSupply(ctx, h, tx, Supply{ID: own,
+		SupplyFields: SupplyFields{Name: s.Name, Stock: nothing, Paid: "0", PaidFor: measure.Of(1, s.Unit)}})
 }
 
-// known finds a row by its id, else by its name; where there is none it gives the id for a new one: the foreign id, so that the
-// file means the same here, unless it is no UUID.
+// known finds a row by its id, else by its name; where there is none it gives the id for a new one: the foreign id, so
+// that the file means the same here, unless it is no UUID.
 func known(ctx context.Context, tx pgx.Tx, table, id, name string) (found bool, own uuid.UUID, err error) {
 	foreign, parsed := uuid.Parse(id)
-	err = tx.QueryRow(ctx, `select id from `+table+` where id = $1 or lower(name) = lower($2) order by id = $1 desc limit 1`, foreign, name).Scan(&own)
+	err = tx.QueryRow(ctx, `select id from `+table+
+		` where id = $1 or lower(name) = lower($2) order by id = $1 desc limit 1`, foreign, name).Scan(&own)
 	switch {
 	case err == nil:
 		return true, own, nil

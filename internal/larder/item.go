@@ -79,7 +79,8 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 	}
 	full.Item = items[0]
 	i := &full.Item
-	rows, err := tx.Query(ctx, `select id, revision, origin, amount, remaining, paid::text, shop, bought_on::text, coalesce(best_before::text, ''), coalesce(opened_on::text, ''), coalesce(open_until::text, '')
+	rows, err := tx.Query(ctx, `select id, revision, origin, amount, remaining, paid::text, shop, bought_on::text,
+			coalesce(best_before::text, ''), coalesce(opened_on::text, ''), coalesce(open_until::text, '')
 		from lots where item_id = $1 and not voided order by bought_on, id`, id)
 	if err != nil {
 		return full, err
@@ -96,7 +97,8 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 		var lot ShownLot
 		var came, left float64
 		var paid string
-		if err := row.Scan(&lot.ID, &lot.Revision, &lot.Origin, &came, &left, &paid, &lot.Shop, &lot.Bought, &lot.BestBefore, &lot.Opened, &lot.OpenUntil); err != nil {
+		if err := row.Scan(&lot.ID, &lot.Revision, &lot.Origin, &came, &left, &paid, &lot.Shop, &lot.Bought,
+			&lot.BestBefore, &lot.Opened, &lot.OpenUntil); err != nil {
 			return struct{}{}, err
 		}
 		p := decimal.RequireFromString(paid)
@@ -117,10 +119,15 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 	if full.Offers, err = l.offers(ctx, tx, i, house.Currency); err != nil {
 		return full, err
 	}
-	rows, err = tx.Query(ctx, `select x.at, x.kind, x.change, x.reason, coalesce(o.customer, ''), coalesce(p.name, '') from (
-			select m.id, m.at, m.kind, m.change, m.reason, coalesce(m.order_id, (select s.order_id from bowl_shares s where s.bowl = m.bowl order by s.share desc limit 1)) as order_id, m.person_id from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where l.item_id = $1
-			union all select id, at, 'in', amount, case origin when 'reclaimed' then 'reclaimed' when 'unrecorded' then 'not on record' else coalesce(nullif(shop, ''), note) end, coalesce(order_id, (select s.order_id from bowl_shares s where s.bowl = lots.bowl order by s.share desc limit 1)), person_id from lots where item_id = $1) x
-		left join orders o on o.id = x.order_id left join people p on p.id = x.person_id order by x.at desc, x.id desc limit 40`, id)
+	rows, err = tx.Query(ctx, `select x.at, x.kind, x.change, x.reason, coalesce(o.customer, ''), coalesce(p.name, '')
+			from (
+			select m.id, m.at, m.kind, m.change, m.reason, coalesce(m.order_id, (select s.order_id from bowl_shares s
+			where s.bowl = m.bowl order by s.share desc limit 1)) as order_id, m.person_id from stock_moves m
+			join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where l.item_id = $1
+			union all select id, at, 'in', amount,
+			case origin when 'reclaimed' then 'reclaimed' when 'unrecorded' then 'not on record' else coalesce(nullif(shop, ''), note) end, coalesce(order_id, (select s.order_id from bowl_shares s where s.bowl = lots.bowl order by s.share desc limit 1)), person_id from lots where item_id = $1) x
+		left join orders o on o.id = x.order_id left join people p on p.id = x.person_id order by x.at desc, x.id desc
+		limit 40`, id)
 	if err != nil {
 		return full, err
 	}
@@ -199,7 +206,8 @@ func (l *Larder) putLot(ctx context.Context, in *struct {
 	Body LotFields
 }) (*struct{ Body ItemInFull }, error) {
 	var faults invalid.Faults
-	for path, day := range map[string]string{"bestBefore": in.Body.BestBefore, "opened": in.Body.Opened, "openUntil": in.Body.OpenUntil} {
+	for path, day := range map[string]string{"bestBefore": in.Body.BestBefore, "opened": in.Body.Opened,
+		"openUntil": in.Body.OpenUntil} {
 		if _, err := time.Parse(time.DateOnly, day); err != nil && day != "" {
 			faults.Add(path, reason.Of("larder.this-must-be-date-such-2"))
 		}
@@ -214,14 +222,16 @@ func (l *Larder) putLot(ctx context.Context, in *struct {
 	err := l.In(ctx, func(tx pgx.Tx) error {
 		var item uuid.UUID
 		var revision int
-		err := tx.QueryRow(ctx, `select item_id, revision from lots where id = $1 and not voided for no key update`, in.ID.ID).Scan(&item, &revision)
+		err := tx.QueryRow(ctx, `select item_id, revision from lots where id = $1 and not voided for no key update`,
+			in.ID.ID).Scan(&item, &revision)
 		if err != nil {
 			return notFound(err, "lot")
 		}
 		if err := in.Matches(revision, func() (any, error) { return l.inFull(ctx, tx, item) }); err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, `update lots set best_before = nullif($2, '')::date, opened_on = nullif($3, '')::date, open_until = nullif($4, '')::date, revision = revision + 1 where id = $1`,
+		if _, err := tx.Exec(ctx, `update lots set best_before = nullif($2, '')::date, opened_on = nullif($3,
+			'')::date, open_until = nullif($4, '')::date, revision = revision + 1 where id = $1`,
 			in.ID.ID, in.Body.BestBefore, in.Body.Opened, in.Body.OpenUntil); err != nil {
 			return err
 		}
@@ -247,7 +257,8 @@ func (l *Larder) voidLot(ctx context.Context, in *web.ID) (*struct{}, error) {
 		var origin string
 		var amount, remaining float64
 		var voided bool
-		if err := tx.QueryRow(ctx, `select origin, amount, remaining, voided from lots where id = $1`, in.ID).Scan(&origin, &amount, &remaining, &voided); err != nil {
+		if err := tx.QueryRow(ctx, `select origin, amount, remaining, voided from lots where id = $1`,
+			in.ID).Scan(&origin, &amount, &remaining, &voided); err != nil {
 			return err
 		}
 		switch {

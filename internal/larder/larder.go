@@ -31,7 +31,8 @@ type Deps struct {
 	Uses func(ctx context.Context, tx pgx.Tx, ids ...ident.Ingredient) (map[ident.Ingredient][]treat.Use, error)
 	// Sound checks that all that is made of the ingredients still can be.
 	Sound func(context.Context, pgx.Tx) error
-	// Wants is what promised orders take that is not made yet, packaging included, until a day; Reserved is what all of them use up, on which day.
+	// Wants is what promised orders take that is not made yet, packaging included, until a day; Reserved is what all of
+	// them use up, on which day.
 	Wants    func(ctx context.Context, tx pgx.Tx, until string) ([]larder.Want, error)
 	Reserved func(ctx context.Context, tx pgx.Tx) ([]larder.Want, error)
 	// Context is what the larder must know of the kitchen.
@@ -58,16 +59,27 @@ type Larder struct {
 func Register(h web.Base, needs Deps) *Larder {
 	l := &Larder{h, needs}
 	tags := []string{"Larder"}
-	web.Register(h, huma.Operation{OperationID: "list-ingredients", Method: "GET", Path: "/api/v1/ingredients", Summary: "All ingredients", Tags: tags}, l.ingredients)
-	web.Register(h, huma.Operation{OperationID: "create-ingredient", Method: "POST", Path: "/api/v1/ingredients", Summary: "Add an ingredient", Tags: tags, DefaultStatus: 201}, l.createIngredient)
-	web.Register(h, huma.Operation{OperationID: "get-ingredient", Method: "GET", Path: "/api/v1/ingredients/{id}", Summary: "An ingredient, and what it is used in", Tags: tags}, l.ingredient)
-	web.Register(h, huma.Operation{OperationID: "list-starting-ingredients", Method: "GET", Path: "/api/v1/starting-ingredients", Summary: "Common ingredients to begin with, each value with its source", Tags: tags}, starting)
-	web.Register(h, huma.Operation{OperationID: "name-ingredient", Method: "PUT", Path: "/api/v1/ingredient-names", Summary: "Remember which ingredient a written name means", Tags: tags}, l.nameIngredient)
-	web.Register(h, huma.Operation{OperationID: "list-allergens", Method: "GET", Path: "/api/v1/allergens", Summary: "Allergens, and by which law they are named", Tags: tags}, allergens)
-	web.Register(h, huma.Operation{OperationID: "put-ingredient", Method: "PUT", Path: "/api/v1/ingredients/{id}", Summary: "Change an ingredient", Tags: tags}, l.putIngredient)
-	web.Register(h, huma.Operation{OperationID: "list-supplies", Method: "GET", Path: "/api/v1/supplies", Summary: "All packaging, with its stock", Tags: tags}, l.supplies)
-	web.Register(h, huma.Operation{OperationID: "create-supply", Method: "POST", Path: "/api/v1/supplies", Summary: "Add a kind of packaging", Tags: tags, DefaultStatus: 201}, l.createSupply)
-	web.Register(h, huma.Operation{OperationID: "put-supply", Method: "PUT", Path: "/api/v1/supplies/{id}", Summary: "Change a kind of packaging, or correct its stock", Tags: tags}, l.putSupply)
+	web.Register(h, huma.Operation{OperationID: "list-ingredients", Method: "GET", Path: "/api/v1/ingredients",
+		Summary: "All ingredients", Tags: tags}, l.ingredients)
+	web.Register(h, huma.Operation{OperationID: "create-ingredient", Method: "POST", Path: "/api/v1/ingredients",
+		Summary: "Add an ingredient", Tags: tags, DefaultStatus: 201}, l.createIngredient)
+	web.Register(h, huma.Operation{OperationID: "get-ingredient", Method: "GET", Path: "/api/v1/ingredients/{id}",
+		Summary: "An ingredient, and what it is used in", Tags: tags}, l.ingredient)
+	web.Register(h, huma.Operation{OperationID: "list-starting-ingredients", Method: "GET",
+		Path: "/api/v1/starting-ingredients", Summary: "Common ingredients to begin with, each value with its source",
+		Tags: tags}, starting)
+	web.Register(h, huma.Operation{OperationID: "name-ingredient", Method: "PUT", Path: "/api/v1/ingredient-names",
+		Summary: "Remember which ingredient a written name means", Tags: tags}, l.nameIngredient)
+	web.Register(h, huma.Operation{OperationID: "list-allergens", Method: "GET", Path: "/api/v1/allergens",
+		Summary: "Allergens, and by which law they are named", Tags: tags}, allergens)
+	web.Register(h, huma.Operation{OperationID: "put-ingredient", Method: "PUT", Path: "/api/v1/ingredients/{id}",
+		Summary: "Change an ingredient", Tags: tags}, l.putIngredient)
+	web.Register(h, huma.Operation{OperationID: "list-supplies", Method: "GET", Path: "/api/v1/supplies",
+		Summary: "All packaging, with its stock", Tags: tags}, l.supplies)
+	web.Register(h, huma.Operation{OperationID: "create-supply", Method: "POST", Path: "/api/v1/supplies",
+		Summary: "Add a kind of packaging", Tags: tags, DefaultStatus: 201}, l.createSupply)
+	web.Register(h, huma.Operation{OperationID: "put-supply", Method: "PUT", Path: "/api/v1/supplies/{id}",
+		Summary: "Change a kind of packaging, or correct its stock", Tags: tags}, l.putSupply)
 	l.registerStock()
 	return l
 }
@@ -123,7 +135,9 @@ func scanIngredient(row pgx.CollectableRow) (Ingredient, error) {
 	var kind, colour *string
 	var tint string
 	var bands *chocolate.Bands
-	err := row.Scan(&i.ID, &i.Revision, &i.Name, (*string)(&i.Kind), (*string)(&i.Unit), &i.Density, &i.GramsEach, &i.Measures, &i.UsableShare, &i.StorageDays, &i.Allergens, &i.Diets, &kind, &colour, &tint, &bands, &i.MadeOf, &i.Paid, &i.PaidFor.Amount)
+	err := row.Scan(&i.ID, &i.Revision, &i.Name, (*string)(&i.Kind), (*string)(&i.Unit), &i.Density, &i.GramsEach,
+		&i.Measures, &i.UsableShare, &i.StorageDays, &i.Allergens, &i.Diets, &kind, &colour, &tint, &bands, &i.MadeOf,
+		&i.Paid, &i.PaidFor.Amount)
 	i.PaidFor.Unit = i.Unit
 	i.show()
 	i.Chocolate = chocolateOf(kind, colour, tint, bands)
@@ -131,7 +145,8 @@ func scanIngredient(row pgx.CollectableRow) (Ingredient, error) {
 }
 
 func list(ctx context.Context, tx pgx.Tx) ([]Ingredient, error) {
-	rows, err := tx.Query(ctx, `select `+ingredientColumns+` from ingredients order by chocolate_kind nulls last, lower(name)`)
+	rows, err := tx.Query(ctx, `select `+ingredientColumns+
+		` from ingredients order by chocolate_kind nulls last, lower(name)`)
 	if err != nil {
 		return nil, err
 	}
@@ -147,7 +162,8 @@ func Ingredients(ctx context.Context, tx pgx.Tx) (map[ident.Ingredient]food.Ingr
 	known := make(map[ident.Ingredient]food.Ingredient, len(all))
 	for _, i := range all {
 		id := ident.Ingredient(i.ID.String())
-		known[id] = food.New(id, i.Fields, decimal.RequireFromString(i.Paid).Div(decimal.NewFromFloat(i.PaidFor.Amount)))
+		known[id] = food.New(id, i.Fields, decimal.RequireFromString(i.Paid).Div(
+			decimal.NewFromFloat(i.PaidFor.Amount)))
 	}
 	return known, nil
 }
@@ -188,7 +204,8 @@ func AddIngredient(ctx context.Context, tx pgx.Tx, kitchen uuid.UUID, i Ingredie
 	if err != nil {
 		return err
 	}
-	_, err = tx.Exec(ctx, `insert into ingredients (kitchen_id, id, name, kind, density, grams_each, measures, fit, fresh_days, allergens, diets, chocolate_kind, colour, tint, bands, made_of, paid, paid_for, unit)
+	_, err = tx.Exec(ctx, `insert into ingredients (kitchen_id, id, name, kind, density, grams_each, measures, fit,
+			fresh_days, allergens, diets, chocolate_kind, colour, tint, bands, made_of, paid, paid_for, unit)
 		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17::text::numeric, $18, $19)`, append(append([]any{kitchen, i.ID}, values...), string(i.Unit))...)
 	return err
 }
@@ -204,7 +221,8 @@ func (i *Ingredient) values() ([]any, error) {
 		diets[n] = string(d)
 	}
 	kind, colour, tint, bands := chocolateColumns(i.Chocolate)
-	return []any{i.Name, string(i.Kind), i.Density, i.GramsEach, i.Measures, i.UsableShare, i.StorageDays, i.Allergens, diets, kind, colour, tint, bands, i.MadeOf, i.Paid, paidFor}, nil
+	return []any{i.Name, string(i.Kind), i.Density, i.GramsEach, i.Measures, i.UsableShare, i.StorageDays, i.Allergens,
+		diets, kind, colour, tint, bands, i.MadeOf, i.Paid, paidFor}, nil
 }
 
 func (l *Larder) putIngredient(ctx context.Context, in *struct {
@@ -218,7 +236,8 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 	i := Ingredient{ID: in.ID.ID, IngredientFields: in.Body}
 	i.show()
 	err := l.In(ctx, func(tx pgx.Tx) error {
-		rows, err := tx.Query(ctx, `select `+ingredientColumns+` from ingredients where id = $1 for no key update`, i.ID)
+		rows, err := tx.Query(ctx, `select `+ingredientColumns+` from ingredients where id = $1 for no key update`,
+			i.ID)
 		if err != nil {
 			return err
 		}
@@ -230,13 +249,16 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 			return err
 		}
 		if i.Revision = now.Revision + 1; i.Unit != now.Unit {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "unit", Err: reason.Of("larder.unit-kept-in-cannot-change")}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "unit",
+				Err: reason.Of("larder.unit-kept-in-cannot-change")}}}
 		}
 		values, err := i.values()
 		if err != nil {
 			return err
 		}
-		_, err = tx.Exec(ctx, `update ingredients set name = $2, kind = $3, density = $4, grams_each = $5, measures = $6, fit = $7, fresh_days = $8, allergens = $9, diets = $10, chocolate_kind = $11, colour = $12, tint = $13, bands = $14,
+		_, err = tx.Exec(ctx, `update ingredients set name = $2, kind = $3, density = $4, grams_each = $5,
+			measures = $6, fit = $7, fresh_days = $8, allergens = $9, diets = $10, chocolate_kind = $11, colour = $12,
+			tint = $13, bands = $14,
 			made_of = $15, paid_on = case when paid / paid_for::numeric = $16::text::numeric / $17::numeric then paid_on else ($19::timestamptz at time zone (select time_zone from kitchens))::date end,
 			paid = $16::text::numeric, paid_for = $17, revision = $18 where id = $1`, append(append([]any{i.ID}, values...), i.Revision, l.Clock())...)
 		if err != nil {

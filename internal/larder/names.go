@@ -65,15 +65,18 @@ type Named struct {
 func (l *Larder) nameIngredient(ctx context.Context, in *struct{ Body Named }) (*struct{ Body Named }, error) {
 	words := food.Words(in.Body.Written)
 	if words == "" {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "written", Err: reason.Of("larder.there-no-letters-in-this")}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "written",
+			Err: reason.Of("larder.there-no-letters-in-this")}}}
 	}
 	err := l.In(ctx, func(tx pgx.Tx) error {
 		var there bool
-		if err := tx.QueryRow(ctx, `select exists (select from ingredients where id = $1)`, in.Body.Ingredient).Scan(&there); err != nil {
+		if err := tx.QueryRow(ctx, `select exists (select from ingredients where id = $1)`,
+			in.Body.Ingredient).Scan(&there); err != nil {
 			return err
 		}
 		if !there {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "ingredient", Err: reason.Of("larder.this-ingredient-not-in-larder")}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "ingredient",
+				Err: reason.Of("larder.this-ingredient-not-in-larder")}}}
 		}
 		return Remember(ctx, tx, web.ActorOf(ctx).Kitchen, words, in.Body.Ingredient)
 	})

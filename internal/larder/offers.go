@@ -25,7 +25,8 @@ type Offer struct {
 }
 
 func (l *Larder) offers(ctx context.Context, tx pgx.Tx, i *Item, currency string) ([]Offer, error) {
-	rows, err := tx.Query(ctx, `select shop, size, price::text, seen_on::text from offers where item_id = $1 order by lower(shop), size`, i.ID)
+	rows, err := tx.Query(ctx, `select shop, size, price::text, seen_on::text from offers where item_id = $1
+			order by lower(shop), size`, i.ID)
 	if err != nil {
 		return nil, err
 	}
@@ -128,7 +129,10 @@ func (b *book) queueOffer(batch *pgx.Batch, t thing, shop string, size float64, 
 	if t.Packaging {
 		ingredient, supply = nil, &t.ID
 	}
-	batch.Queue(`insert into offers (kitchen_id, id, ingredient_id, supply_id, shop, size, price, seen_on) values ($1, gen_random_uuid(), $2, $3, $4, $5, $6::text::numeric, $7::text::date)
-		on conflict (kitchen_id, item_id, lower(shop), size) do update set price = excluded.price, seen_on = excluded.seen_on, shop = excluded.shop where offers.seen_on <= excluded.seen_on`,
+	batch.Queue(`insert into offers (kitchen_id, id, ingredient_id, supply_id, shop, size, price, seen_on)
+			values ($1, gen_random_uuid(), $2, $3, $4, $5, $6::text::numeric, $7::text::date)
+		on conflict (kitchen_id, item_id, lower(shop), size) do update
+		set price = excluded.price, seen_on = excluded.seen_on, shop = excluded.shop
+		where offers.seen_on <= excluded.seen_on`,
 		web.ActorOf(b.ctx).Kitchen, ingredient, supply, shop, size, paid.String(), day)
 }

@@ -31,7 +31,8 @@ func (t thing) amount(q measure.Quantity) (float64, error) {
 	case err != nil:
 		return 0, err
 	case !(x >= 0 && x < 1e8):
-		return 0, fmt.Errorf("%v %s of %s is not an amount that fits into a larder: check the number.", q.Amount, q.Unit, t.Name)
+		return 0, fmt.Errorf("%v %s of %s is not an amount that fits into a larder: check the number.", q.Amount,
+			q.Unit, t.Name)
 	}
 	return x, nil
 }
@@ -65,7 +66,8 @@ func (l *Larder) receipt(ctx context.Context, in *struct {
 }) (*struct{ Body Booked }, error) {
 	var booked Booked
 	err := l.In(ctx, func(tx pgx.Tx) (err error) {
-		booked, err = web.Once(ctx, tx, in.OnceKey, "write-receipt", in.Body, func() (Booked, error) { return l.Receive(ctx, tx, in.Body, "bought") })
+		booked, err = web.Once(ctx, tx, in.OnceKey, "write-receipt", in.Body,
+			func() (Booked, error) { return l.Receive(ctx, tx, in.Body, "bought") })
 		return err
 	})
 	return &struct{ Body Booked }{booked}, err
@@ -138,9 +140,11 @@ func (l *Larder) Receive(ctx context.Context, tx pgx.Tx, r Receipt, origin strin
 }
 
 // receive one lot: it goes on the shelf, its price is the latest, its pack is what the shop sells.
-func (b *book) receive(t thing, packs int, size float64, paid decimal.Decimal, shop, day, bestBefore, origin string) (id uuid.UUID, note string, err error) {
+func (b *book) receive(t thing, packs int, size float64, paid decimal.Decimal, shop, day, bestBefore,
+	origin string) (id uuid.UUID, note string, err error) {
 	amount := size * float64(packs)
-	id, err = b.put(t, lot{origin: origin, amount: amount, paid: paid, shop: shop, day: day, bestBefore: bestBefore}, cause{reason: shop})
+	id, err = b.put(t, lot{origin: origin, amount: amount, paid: paid, shop: shop, day: day, bestBefore: bestBefore},
+		cause{reason: shop})
 	if err != nil {
 		return id, "", err
 	}
@@ -163,14 +167,17 @@ func (b *book) latest(t thing, paid decimal.Decimal, size float64, day string) e
 	if t.Packaging {
 		table = "supplies"
 	}
-	_, err := b.tx.Exec(b.ctx, `update `+table+` set paid = $2::text::numeric, paid_for = $3, paid_on = $4::text::date, revision = revision + 1 where id = $1 and (paid_on is null or paid_on <= $4::text::date)`,
+	_, err := b.tx.Exec(b.ctx, `update `+table+
+		` set paid = $2::text::numeric, paid_for = $3, paid_on = $4::text::date, revision = revision + 1 where id = $1 and (paid_on is null or paid_on <= $4::text::date)`,
 		t.ID, paid.Round(4).String(), size, day)
 	return err
 }
 
-// settle what was used without being on record since a day from lots that were entered only now, and say how much that was.
+// settle what was used without being on record since a day from lots that were entered only now, and say how much that
+// was.
 func (b *book) settle(t thing, day string, fresh ...uuid.UUID) (float64, error) {
-	rows, err := b.tx.Query(b.ctx, `select id, unaccounted from lots where item_id = $1 and unaccounted > 0 and bought_on >= $2::text::date order by bought_on, id`, t.ID, day)
+	rows, err := b.tx.Query(b.ctx, `select id, unaccounted from lots where item_id = $1 and unaccounted > 0
+			and bought_on >= $2::text::date order by bought_on, id`, t.ID, day)
 	if err != nil {
 		return 0, err
 	}
@@ -193,10 +200,12 @@ func (b *book) settle(t thing, day string, fresh ...uuid.UUID) (float64, error) 
 			if part <= 1e-9 {
 				continue
 			}
-			if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = greatest(unaccounted - $2, 0) where id = $1`, debts[i].ID, part); err != nil {
+			if _, err := b.tx.Exec(b.ctx, `update lots set unaccounted = greatest(unaccounted - $2, 0) where id = $1`,
+				debts[i].ID, part); err != nil {
 				return 0, err
 			}
-			if err := b.change(cause{kind: "corrected", reason: "used before it was entered"}, map[uuid.UUID]float64{id: -part}); err != nil {
+			if err := b.change(cause{kind: "corrected", reason: "used before it was entered"},
+				map[uuid.UUID]float64{id: -part}); err != nil {
 				return 0, err
 			}
 			left, debts[i].Amount, settled = left-part, debts[i].Amount-part, settled+part
@@ -270,14 +279,16 @@ type knownNames struct {
 
 func (l *Larder) names(ctx context.Context, tx pgx.Tx) (*knownNames, error) {
 	k := &knownNames{names: map[string]string{}, byID: map[string]named{}, exact: map[string]string{}}
-	rows, err := tx.Query(ctx, `select id, false, name, unit, density, grams_each, paid_for, measures from ingredients union all select id, true, name, unit, null, null, paid_for, '[]' from supplies`)
+	rows, err := tx.Query(ctx, `select id, false, name, unit, density, grams_each, paid_for, measures from ingredients
+			union all select id, true, name, unit, null, null, paid_for, '[]' from supplies`)
 	if err != nil {
 		return nil, err
 	}
 	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
 		var n named
 		f := food.Fields{}
-		if err := row.Scan(&n.ID, &n.Packaging, &n.Name, (*string)(&n.Unit), &f.Density, &f.GramsEach, &n.paidFor, &f.Measures); err != nil {
+		if err := row.Scan(&n.ID, &n.Packaging, &n.Name, (*string)(&n.Unit), &f.Density, &f.GramsEach, &n.paidFor,
+			&f.Measures); err != nil {
 			return struct{}{}, err
 		}
 		n.Substance = f.Weights()

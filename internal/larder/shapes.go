@@ -28,8 +28,9 @@ func Shapes() web.Shapes {
 			"bands":  {Doc: "Its own temperatures in C, as its maker gives them; without them those of its colour hold"},
 		},
 		reflect.TypeFor[food.Fields](): {
-			"kind":      {Enum: web.OneOf(food.Kinds())},
-			"unit":      {Doc: "What it is kept and bought in: by weight or by the piece", Enum: web.OneOf(food.StockUnits())},
+			"kind": {Enum: web.OneOf(food.Kinds())},
+			"unit": {Doc: "What it is kept and bought in: by weight or by the piece",
+				Enum: web.OneOf(food.StockUnits())},
 			"density":   {Doc: "g per mL, as it lies in a cup"},
 			"gramsEach": {Doc: "g a piece"},
 			"measures":  {Doc: "Measures of its own"},

@@ -31,10 +31,14 @@ func (l *Larder) registerShopping(op func(id, method, path, summary string) huma
 		o.Responses = web.FileOf(kind, what)
 		return o
 	}
-	web.Register(l.Base, op("get-shopping-list", "GET", "shopping-list", "What to buy for a span of days, by shop: the cheapest packs that cover what promised orders need"), l.shopping)
-	web.Register(l.Base, file(op("share-shopping-list", "GET", "shopping-list.txt", "The list as text, to be sent"), "text/plain", "Text"), l.shoppingText)
-	web.Register(l.Base, file(op("export-shopping-list", "GET", "shopping-list.csv", "The list as CSV"), "text/csv", "A CSV file"), l.shoppingCSV)
-	tick := op("tick-shopping", "POST", "shopping-list/ticks", "Put a line of the list into the basket: its packs are in the larder from then on")
+	web.Register(l.Base, op("get-shopping-list", "GET", "shopping-list",
+		"What to buy for a span of days, by shop: the cheapest packs that cover what promised orders need"), l.shopping)
+	web.Register(l.Base, file(op("share-shopping-list", "GET", "shopping-list.txt", "The list as text, to be sent"),
+		"text/plain", "Text"), l.shoppingText)
+	web.Register(l.Base, file(op("export-shopping-list", "GET", "shopping-list.csv", "The list as CSV"), "text/csv",
+		"A CSV file"), l.shoppingCSV)
+	tick := op("tick-shopping", "POST", "shopping-list/ticks",
+		"Put a line of the list into the basket: its packs are in the larder from then on")
 	tick.DefaultStatus = 201
 	web.Register(l.Base, tick, l.tick)
 }
@@ -115,7 +119,8 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 		list.Today = house.Today()
 		list.From, list.To = cmp.Or(days.From, list.Today), cmp.Or(days.To, house.Calendar.Date(SoonDays))
 		if list.To < list.From {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "to", Err: reason.Of("larder.span-ends-before-starts-choose")}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "to",
+				Err: reason.Of("larder.span-ends-before-starts-choose")}}}
 		}
 		things, names, err := l.things(ctx, tx)
 		if err != nil {
@@ -133,7 +138,8 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 		for _, of := range held {
 			all = append(all, lotsOf(of)...)
 		}
-		buys := larder.List(things, all, wants, larder.Span{Today: list.Today, From: list.From, To: list.To, Days: house.Shopping})
+		buys := larder.List(things, all, wants, larder.Span{Today: list.Today, From: list.From, To: list.To,
+			Days: house.Shopping})
 		list.fill(buys, names, house.Currency)
 		if list.Basket, err = basket(ctx, tx, names, list.Today, house.Currency); err != nil {
 			return err
@@ -146,8 +152,13 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 // things of the larder with the packs they are sold in; where no pack is known, the last one that was bought.
 func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.Thing, map[ident.Item]thing, error) {
 	things, names := map[ident.Item]larder.Thing{}, map[ident.Item]thing{}
-	rows, err := tx.Query(ctx, `select id, false, name, unit, paid::text, paid_for, fresh_days, density, grams_each, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price', o.price::text)), '[]') from offers o where o.kitchen_id = i.kitchen_id and o.item_id = i.id) from ingredients i
-		union all select id, true, name, unit, paid::text, paid_for, null, null, null, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price', o.price::text)), '[]') from offers o where o.kitchen_id = s.kitchen_id and o.item_id = s.id) from supplies s`)
+	rows, err := tx.Query(ctx, `select id, false, name, unit, paid::text, paid_for, fresh_days, density, grams_each,
+			(select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price',
+			o.price::text)), '[]') from offers o where o.kitchen_id = i.kitchen_id and o.item_id = i.id)
+			from ingredients i
+		union all select id, true, name, unit, paid::text, paid_for, null, null, null,
+		(select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price',
+		o.price::text)), '[]') from offers o where o.kitchen_id = s.kitchen_id and o.item_id = s.id) from supplies s`)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -162,7 +173,8 @@ func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.T
 			ID, Shop, Price string
 			Size            float64
 		}
-		if err := row.Scan(&t.ID, &t.Packaging, &t.Name, (*string)(&t.Unit), &paid, &paidFor, &of.Fresh, &density, &each, &offers); err != nil {
+		if err := row.Scan(&t.ID, &t.Packaging, &t.Name, (*string)(&t.Unit), &paid, &paidFor, &of.Fresh, &density,
+			&each, &offers); err != nil {
 			return struct{}{}, err
 		}
 		if density != nil {
@@ -175,7 +187,8 @@ func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.T
 		whole := decimal.RequireFromString(paid)
 		of.Latest = whole.Div(decimal.NewFromFloat(paidFor))
 		for _, o := range offers {
-			of.Offers = append(of.Offers, larder.Offer{ID: o.ID, Shop: o.Shop, Size: o.Size, Price: decimal.RequireFromString(o.Price)})
+			of.Offers = append(of.Offers, larder.Offer{ID: o.ID, Shop: o.Shop, Size: o.Size,
+				Price: decimal.RequireFromString(o.Price)})
 		}
 		if len(of.Offers) == 0 {
 			of.Offers = []larder.Offer{{Size: paidFor, Price: whole}}
@@ -193,7 +206,8 @@ func (s *ShoppingList) fill(buys []larder.Buy, names map[ident.Item]thing, curre
 	costs := []decimal.Decimal{}
 	for _, b := range buys {
 		t := names[b.Item]
-		line := ShoppingLine{Item: t.ID, Name: t.Name, Packaging: t.Packaging, Need: t.show(b.Need), Left: t.show(b.Left), LeftWorth: price.In(currency, b.LeftWorth),
+		line := ShoppingLine{Item: t.ID, Name: t.Name, Packaging: t.Packaging, Need: t.show(b.Need),
+			Left: t.show(b.Left), LeftWorth: price.In(currency, b.LeftWorth),
 			On: b.On, NotBefore: b.NotBefore, By: b.By, Needed: b.Needed, Late: b.Late, OffDay: b.OffDay, For: b.For}
 		shops := []string{}
 		for _, p := range b.Packs {
@@ -205,7 +219,8 @@ func (s *ShoppingList) fill(buys []larder.Buy, names map[ident.Item]thing, curre
 			own, cost := line, decimal.Zero
 			for _, p := range b.Packs {
 				if p.Shop == shop {
-					own.Packs = append(own.Packs, ShopPack{p.Count, measure.Of(p.Size, t.Unit), packed(t.Unit, p.Size), p.Price.Round(price.Decimals(currency)).StringFixed(price.Decimals(currency))})
+					own.Packs = append(own.Packs, ShopPack{p.Count, measure.Of(p.Size, t.Unit), packed(t.Unit, p.Size),
+						p.Price.Round(price.Decimals(currency)).StringFixed(price.Decimals(currency))})
 					cost = cost.Add(p.Price.Mul(decimal.NewFromInt(int64(p.Count))).Round(price.Decimals(currency)))
 				}
 			}
@@ -214,7 +229,8 @@ func (s *ShoppingList) fill(buys []larder.Buy, names map[ident.Item]thing, curre
 			if !ok {
 				i = len(s.Shops)
 				at[shop] = i
-				s.Shops, costs = append(s.Shops, ShopList{Shop: shop, Lines: []ShoppingLine{}}), append(costs, decimal.Zero)
+				s.Shops, costs = append(s.Shops, ShopList{Shop: shop, Lines: []ShoppingLine{}}),
+					append(costs, decimal.Zero)
 			}
 			s.Shops[i].Lines = append(s.Shops[i].Lines, own)
 			costs[i] = costs[i].Add(cost)
@@ -223,7 +239,10 @@ func (s *ShoppingList) fill(buys []larder.Buy, names map[ident.Item]thing, curre
 	}
 	for i := range s.Shops {
 		s.Shops[i].Cost = price.In(currency, costs[i])
-		slices.SortStableFunc(s.Shops[i].Lines, func(a, b ShoppingLine) int { return cmp.Or(cmp.Compare(a.On, b.On), cmp.Compare(a.Name, b.Name)) })
+		slices.SortStableFunc(s.Shops[i].Lines, func(a, b ShoppingLine) int {
+			return cmp.Or(cmp.Compare(a.On, b.On),
+				cmp.Compare(a.Name, b.Name))
+		})
 	}
 	slices.SortStableFunc(s.Shops, func(a, b ShopList) int { return cmp.Compare(a.Shop, b.Shop) })
 	s.Total = price.In(currency, total)
@@ -235,7 +254,8 @@ func packed(unit measure.Unit, size float64) measure.Shown {
 }
 
 func basket(ctx context.Context, tx pgx.Tx, names map[ident.Item]thing, today, currency string) ([]InBasket, error) {
-	rows, err := tx.Query(ctx, `select id, item_id::text, amount, remaining, paid::text, shop from lots where origin = 'shopping' and not voided and bought_on = $1::text::date order by id`, today)
+	rows, err := tx.Query(ctx, `select id, item_id::text, amount, remaining, paid::text, shop from lots
+			where origin = 'shopping' and not voided and bought_on = $1::text::date order by id`, today)
 	if err != nil {
 		return nil, err
 	}
@@ -249,7 +269,8 @@ func basket(ctx context.Context, tx pgx.Tx, names map[ident.Item]thing, today, c
 			return b, err
 		}
 		t := names[item]
-		b.Name, b.Came, b.Used, b.Paid = t.Name, t.show(came), left != came, price.In(currency, decimal.RequireFromString(paid))
+		b.Name, b.Came, b.Used, b.Paid = t.Name, t.show(came), left != came,
+			price.In(currency, decimal.RequireFromString(paid))
 		return b, nil
 	})
 }
@@ -283,7 +304,8 @@ func (l *Larder) tick(ctx context.Context, in *struct {
 				if p.Count < 1 || p.Count > 10_000 {
 					faults.Add("packs["+itoa(i)+"].count", reason.Of("larder.between-and-packs"))
 				}
-				r.Lines = append(r.Lines, ReceiptLine{Item: in.Body.Item, Packs: p.Count, Size: p.Size, Paid: each.Mul(decimal.NewFromInt(int64(p.Count))).String(), BestBefore: in.Body.BestBefore})
+				r.Lines = append(r.Lines, ReceiptLine{Item: in.Body.Item, Packs: p.Count, Size: p.Size,
+					Paid: each.Mul(decimal.NewFromInt(int64(p.Count))).String(), BestBefore: in.Body.BestBefore})
 			}
 			if err := faults.Err(); err != nil {
 				return Booked{}, err
@@ -325,7 +347,8 @@ func (l *Larder) shoppingText(ctx context.Context, in *Days) (*web.File, error) 
 	out.WriteString(words.Of("larder.to-buy", reason.Day(list.From), reason.Day(list.To)) + "\n")
 	for _, shop := range list.Shops {
 		shopName := cmp.Or(shop.Shop, words.Of("larder.anywhere"))
-		out.WriteString("\n" + words.Of("larder.at-shop", reason.Name(shopName), reason.Money{Amount: shop.Cost.Amount, Currency: shop.Cost.Currency}) + "\n")
+		out.WriteString("\n" + words.Of("larder.at-shop", reason.Name(shopName),
+			reason.Money{Amount: shop.Cost.Amount, Currency: shop.Cost.Currency}) + "\n")
 		for _, line := range shop.Lines {
 			fmt.Fprintf(&out, "[ ] %s: %s, %s\n", line.Name, line.text(words.Amount), words.Say(line.when()))
 		}
@@ -344,11 +367,14 @@ func (l *Larder) shoppingCSV(ctx context.Context, in *Days) (*web.File, error) {
 	var out bytes.Buffer
 	w := csv.NewWriter(&out)
 	w.UseCRLF = true // RFC 4180
-	_ = w.Write([]string{"shop", "name", "packs", "size", "unit", "price of one", "currency", "need", "left over", "buy on", "not before", "at the latest", "for"})
+	_ = w.Write([]string{"shop", "name", "packs", "size", "unit", "price of one", "currency", "need", "left over",
+		"buy on", "not before", "at the latest", "for"})
 	for _, shop := range list.Shops {
 		for _, line := range shop.Lines {
 			for _, p := range line.Packs {
-				_ = w.Write([]string{web.Cell(shop.Shop), web.Cell(line.Name), itoa(p.Count), fmt.Sprint(p.Size.Amount), string(p.Size.Unit), p.Price, line.Cost.Currency, fmt.Sprint(line.Need.Amount), fmt.Sprint(line.Left.Amount),
+				_ = w.Write([]string{web.Cell(shop.Shop), web.Cell(line.Name), itoa(p.Count), fmt.Sprint(p.Size.Amount),
+					string(p.Size.Unit), p.Price, line.Cost.Currency, fmt.Sprint(line.Need.Amount),
+					fmt.Sprint(line.Left.Amount),
 					line.On, line.NotBefore, line.By, web.Cell(strings.Join(line.For, "; "))})
 			}
 		}

@@ -22,17 +22,26 @@ import (
 
 func (l *Larder) registerStock() {
 	op := func(id, method, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary, Tags: []string{"Larder"}}
+		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary,
+			Tags: []string{"Larder"}}
 	}
 	created := func(o huma.Operation) huma.Operation { o.DefaultStatus = 201; return o }
-	web.Register(l.Base, op("get-stock", "GET", "stock", "What is in the house, what is free of it, what runs short and what expires"), l.stock)
-	web.Register(l.Base, op("get-item", "GET", "stock/{id}", "One ingredient or kind of packaging: its lots, its moves, what was paid for it, where it is sold"), l.item)
-	web.Register(l.Base, op("count-item", "POST", "stock/{id}/counts", "Correct the stock to what was counted on the shelf"), l.counted)
-	web.Register(l.Base, op("put-offers", "PUT", "stock/{id}/offers", "Say in which packs it is sold, where and for how much"), l.putOffers)
-	web.Register(l.Base, op("put-lot", "PUT", "lots/{id}", "Change what is known of a lot: until when it is good, and whether it is open"), l.putLot)
-	web.Register(l.Base, op("void-lot", "DELETE", "lots/{id}", "Take back a purchase of which nothing has been used"), l.voidLot)
-	web.Register(l.Base, created(op("write-receipt", "POST", "receipts", "Book what was bought, line by line")), l.receipt)
-	read := op("read-slip", "POST", "calculators/slip", "Read the lines of a till slip as they are typed; nothing is saved")
+	web.Register(l.Base, op("get-stock", "GET", "stock",
+		"What is in the house, what is free of it, what runs short and what expires"), l.stock)
+	web.Register(l.Base, op("get-item", "GET", "stock/{id}",
+		"One ingredient or kind of packaging: its lots, its moves, what was paid for it, where it is sold"), l.item)
+	web.Register(l.Base, op("count-item", "POST", "stock/{id}/counts",
+		"Correct the stock to what was counted on the shelf"), l.counted)
+	web.Register(l.Base, op("put-offers", "PUT", "stock/{id}/offers",
+		"Say in which packs it is sold, where and for how much"), l.putOffers)
+	web.Register(l.Base, op("put-lot", "PUT", "lots/{id}",
+		"Change what is known of a lot: until when it is good, and whether it is open"), l.putLot)
+	web.Register(l.Base, op("void-lot", "DELETE", "lots/{id}", "Take back a purchase of which nothing has been used"),
+		l.voidLot)
+	web.Register(l.Base, created(op("write-receipt", "POST", "receipts", "Book what was bought, line by line")),
+		l.receipt)
+	read := op("read-slip", "POST", "calculators/slip",
+		"Read the lines of a till slip as they are typed; nothing is saved")
 	read.Tags = []string{"Calculators"}
 	web.Register(l.Base, read, l.readSlip)
 	sum := op("sum-receipt", "POST", "calculators/receipt", "What a receipt comes to, of what is typed for its lines")
@@ -127,8 +136,11 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	if err != nil {
 		return nil, house, err
 	}
-	rows, err := tx.Query(ctx, `select id, false, name, kind, chocolate_kind, colour, coalesce(tint, ''), unit, density, grams_each, paid::text, paid_for, revision from ingredients where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid])
-		union all select id, true, name, '', null, null, '', unit, null, null, paid::text, paid_for, revision from supplies where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid]) order by 2, 3`, only)
+	rows, err := tx.Query(ctx, `select id, false, name, kind, chocolate_kind, colour, coalesce(tint, ''), unit,
+			density, grams_each, paid::text, paid_for, revision from ingredients
+			where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid])
+		union all select id, true, name, '', null, null, '', unit, null, null, paid::text, paid_for, revision
+		from supplies where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid]) order by 2, 3`, only)
 	if err != nil {
 		return nil, house, err
 	}
@@ -139,7 +151,8 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 		var density *float64
 		var each *si.Grams
 		var paidFor float64
-		err := row.Scan(&i.ID, &i.Packaging, &i.Name, (*string)(&i.Kind), &kind, &colour, &tint, (*string)(&i.Unit), &density, &each, &i.LastPaid, &paidFor, &i.Revision)
+		err := row.Scan(&i.ID, &i.Packaging, &i.Name, (*string)(&i.Kind), &kind, &colour, &tint, (*string)(&i.Unit),
+			&density, &each, &i.LastPaid, &paidFor, &i.Revision)
 		if density != nil {
 			i.Substance.Density = *density
 		}
@@ -220,14 +233,16 @@ func (i *Item) stand(held []holding, wants, aside []larder.Want, house Context) 
 		return &Expiry{Day: p.Day, Amount: i.show(p.Amount), Uses: []treat.Use{}}
 	}
 	i.Until, i.Past, i.Expires = s.Until, passing(s.Past), passing(s.Expires)
-	i.Stock, i.Reserved, i.Free, i.Worth = i.show(s.Good), i.show(s.Reserved), i.show(s.Free()), price.In(house.Currency, s.Worth)
+	i.Stock, i.Reserved, i.Free, i.Worth = i.show(s.Good), i.show(s.Reserved), i.show(s.Free()),
+		price.In(house.Currency, s.Worth)
 	i.worth = s.Worth
 	if s.Short != nil {
 		i.Runs = &Runs{s.Short.Day, i.show(s.Short.Amount), s.Short.For}
 	}
 }
 
-// holding is all lots of a thing that were bought on one day for one price and are good until the same day: they are used one like the other.
+// holding is all lots of a thing that were bought on one day for one price and are good until the same day: they are
+// used one like the other.
 type holding struct {
 	larder.StockLot
 	count int
@@ -247,7 +262,8 @@ func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[ident.Item][]
 	if items != nil { // a query of its own: one that asks for all or some is planned for all
 		some, args = ` and item_id = any($1::text[]::uuid[])`, append(args, items)
 	}
-	rows, err := tx.Query(ctx, `select item_id, least(best_before, open_until), opened_on is not null, bought_on, each, origin = 'reclaimed', stirred, touched, damp, sum(remaining), count(*)
+	rows, err := tx.Query(ctx, `select item_id, least(best_before, open_until), opened_on is not null, bought_on, each,
+			origin = 'reclaimed', stirred, touched, damp, sum(remaining), count(*)
 		from lots where remaining > 0`+some+` group by 1, 2, 3, 4, 5, 6, 7, 8, 9 order by 2, 3 desc, 4, 5`, args...)
 	if err != nil {
 		return nil, err
@@ -259,7 +275,8 @@ func holdings(ctx context.Context, tx pgx.Tx, items []string) (map[ident.Item][]
 	var h holding
 	var reclaimed bool
 	var r restOf
-	_, err = pgx.ForEachRow(rows, []any{&item, &until, &h.Opened, &bought, &h.Price, &reclaimed, &r.stirred, &r.touched, &r.damp, &h.Left, &h.count}, func() error {
+	_, err = pgx.ForEachRow(rows, []any{&item, &until, &h.Opened, &bought, &h.Price, &reclaimed, &r.stirred, &r.touched,
+		&r.damp, &h.Left, &h.count}, func() error {
 		h.Item, h.BestBefore, h.Bought = ident.Item(item.String()), date(until), bought.Format(time.DateOnly)
 		h.Rest = r.rest(&h.StockLot, reclaimed)
 		r = restOf{}
@@ -288,9 +305,11 @@ func unaccounted(ctx context.Context, tx pgx.Tx) (map[string]float64, error) {
 	return open, err
 }
 
-// Available is the stock of everything for the estimate: what is good today and not set aside, and the latest price. ingredients are
-// those of the kitchen; lots are read of the items only, or of all where they are nil.
-func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today string, ingredients map[ident.Ingredient]food.Ingredient, items []string) (stock map[ident.Ingredient]larder.Stock, supplies map[ident.Supply]box.Supply, err error) {
+// Available is the stock of everything for the estimate: what is good today and not set aside, and the latest price.
+// ingredients are those of the kitchen; lots are read of the items only, or of all where they are nil.
+func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today string,
+	ingredients map[ident.Ingredient]food.Ingredient, items []string) (stock map[ident.Ingredient]larder.Stock,
+	supplies map[ident.Supply]box.Supply, err error) {
 	held, err := holdings(ctx, tx, items)
 	if err != nil {
 		return nil, nil, err
@@ -316,7 +335,8 @@ func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today str
 	_, err = pgx.ForEachRow(rows, []any{&id, &name, &unit, &paid, &paidFor}, func() error {
 		latest := decimal.RequireFromString(paid).Div(decimal.NewFromFloat(paidFor))
 		of := ident.Supply(id.String())
-		supplies[of] = box.Supply{ID: of, Name: name, Unit: measure.Unit(unit), Stock: free(ident.Item(id.String()), latest)}
+		supplies[of] = box.Supply{ID: of, Name: name, Unit: measure.Unit(unit),
+			Stock: free(ident.Item(id.String()), latest)}
 		return nil
 	})
 	return stock, supplies, err

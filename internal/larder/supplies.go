@@ -103,7 +103,8 @@ func (l *Larder) supplies(ctx context.Context, _ *struct{}) (*struct{ Body Suppl
 			reserved[w.Item] += w.Used
 		}
 		for i := range all {
-			all[i].SetAside = measure.Show(measure.Of(reserved[ident.Item(all[i].ID.String())], all[i].Stock.Unit), measure.Substance{})
+			all[i].SetAside = measure.Show(measure.Of(reserved[ident.Item(all[i].ID.String())], all[i].Stock.Unit),
+				measure.Substance{})
 		}
 		return err
 	})
@@ -120,7 +121,8 @@ func (l *Larder) createSupply(ctx context.Context, in *struct {
 	var made Supply
 	err := l.In(ctx, func(tx pgx.Tx) (err error) {
 		made, err = web.Once(ctx, tx, in.OnceKey, "create-supply", in.Body, func() (Supply, error) {
-			s := Supply{ID: db.NewID(), Revision: 1, SupplyFields: in.Body, Shown: measure.Show(in.Body.Stock, measure.Substance{})}
+			s := Supply{ID: db.NewID(), Revision: 1, SupplyFields: in.Body,
+				Shown: measure.Show(in.Body.Stock, measure.Substance{})}
 			return s, AddSupply(ctx, l.Base, tx, s)
 		})
 		return err
@@ -134,7 +136,8 @@ func AddSupply(ctx context.Context, h web.Base, tx pgx.Tx, s Supply) error {
 	if err != nil {
 		return err
 	}
-	_, err = tx.Exec(ctx, `insert into supplies (kitchen_id, id, name, unit, paid, paid_for) values ($1, $2, $3, $4, $5::text::numeric, $6)`,
+	_, err = tx.Exec(ctx, `insert into supplies (kitchen_id, id, name, unit, paid, paid_for)
+			values ($1, $2, $3, $4, $5::text::numeric, $6)`,
 		web.ActorOf(ctx).Kitchen, s.ID, s.Name, string(unit), s.Paid, paidFor)
 	if err != nil || stock == 0 {
 		return err
@@ -169,10 +172,12 @@ func (l *Larder) putSupply(ctx context.Context, in *struct {
 			return err
 		}
 		if unit != now.Stock.Unit {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "stock", Err: reason.Of("larder.counted-in-another-way-already")}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "stock",
+				Err: reason.Of("larder.counted-in-another-way-already")}}}
 		}
 		s.Revision = now.Revision + 1
-		if _, err := tx.Exec(ctx, `update supplies set name = $2, paid = $3::text::numeric, paid_for = $4, revision = $5 where id = $1`,
+		if _, err := tx.Exec(ctx, `update supplies set name = $2, paid = $3::text::numeric, paid_for = $4,
+			revision = $5 where id = $1`,
 			s.ID, s.Name, s.Paid, paidFor, s.Revision); err != nil {
 			return err
 		}

@@ -25,10 +25,12 @@ import (
 )
 
 func (l *Larder) registerTables(op func(id, method, path, summary string) huma.Operation) {
-	head := op("read-receipt-columns", "POST", "receipts.csv/columns", "The columns of a CSV file of receipts and its first rows, to say which is which")
+	head := op("read-receipt-columns", "POST", "receipts.csv/columns",
+		"The columns of a CSV file of receipts and its first rows, to say which is which")
 	head.MaxBodyBytes = mostTable
 	web.Register(l.Base, head, l.columns)
-	importReceipts := op("import-receipts", "POST", "receipts.csv", "Book receipts from a CSV file. The answer is a line of JSON for every step of the way; the last one says what came of it")
+	importReceipts := op("import-receipts", "POST", "receipts.csv",
+		"Book receipts from a CSV file. The answer is a line of JSON for every step of the way; the last one says what came of it")
 	importReceipts.MaxBodyBytes, importReceipts.BodyReadTimeout = mostTable, time.Minute
 	step := l.API.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[ImportProgress](), true, "Step")
 	importReceipts.Responses = map[string]*huma.Response{"200": {Description: "Lines of JSON: how far it has come, at last the result", Content: map[string]*huma.MediaType{"application/x-ndjson": {Schema: step}}}}
@@ -50,8 +52,10 @@ type Head struct {
 
 // words that columns are called by.
 var columnWords = map[string][]string{
-	"name": {"name", "item", "ingredient", "what", "article", "product"}, "packs": {"packs", "count", "quantity", "qty", "number"}, "size": {"size", "amount", "weight", "content"},
-	"unit": {"unit"}, "paid": {"paid", "price", "total", "cost"}, "shop": {"shop", "store", "where"}, "day": {"day", "date", "bought", "when"}, "until": {"best before", "until", "expires", "bestbefore"},
+	"name":  {"name", "item", "ingredient", "what", "article", "product"},
+	"packs": {"packs", "count", "quantity", "qty", "number"}, "size": {"size", "amount", "weight", "content"},
+	"unit": {"unit"}, "paid": {"paid", "price", "total", "cost"}, "shop": {"shop", "store", "where"},
+	"day": {"day", "date", "bought", "when"}, "until": {"best before", "until", "expires", "bestbefore"},
 }
 
 func (l *Larder) columns(ctx context.Context, in *struct {
@@ -63,9 +67,13 @@ func (l *Larder) columns(ctx context.Context, in *struct {
 	}
 	h := Head{Columns: table.Head, Rows: table.First(5)}
 	find := func(what string) int {
-		return slices.IndexFunc(h.Columns, func(c string) bool { return slices.Contains(columnWords[what], strings.ToLower(strings.TrimSpace(c))) })
+		return slices.IndexFunc(h.Columns, func(c string) bool {
+			return slices.Contains(columnWords[what],
+				strings.ToLower(strings.TrimSpace(c)))
+		})
 	}
-	h.Guess = larder.Columns{Name: find("name"), Packs: find("packs"), Size: find("size"), Unit: find("unit"), Paid: find("paid"), Shop: find("shop"), Day: find("day"), BestBefore: find("until"), Dates: "ymd"}
+	h.Guess = larder.Columns{Name: find("name"), Packs: find("packs"), Size: find("size"), Unit: find("unit"),
+		Paid: find("paid"), Shop: find("shop"), Day: find("day"), BestBefore: find("until"), Dates: "ymd"}
 	return &struct{ Body Head }{h}, nil
 }
 
@@ -141,7 +149,9 @@ func (l *Larder) bring(ctx context.Context, in *struct {
 				flusher.Flush()
 			}
 		}
-		t := &importing{Larder: l, Matching: in.Matching, of: rows, say: func(row int) { say(ImportProgress{Row: row, Of: rows}) }, result: Result{Rows: []larder.BadRow{}, Unknown: []UnknownName{}, Notes: []string{}}}
+		t := &importing{Larder: l, Matching: in.Matching, of: rows,
+			say:    func(row int) { say(ImportProgress{Row: row, Of: rows}) },
+			result: Result{Rows: []larder.BadRow{}, Unknown: []UnknownName{}, Notes: []string{}}}
 		if err := l.In(ctx, func(tx pgx.Tx) error { return t.run(ctx, tx, table) }); err != nil {
 			say(ImportProgress{Row: t.row, Of: rows, Says: web.Sentence(ctx, err)})
 			return
@@ -179,7 +189,8 @@ func (t *importing) run(ctx context.Context, tx pgx.Tx, table *larder.Table) (er
 			t.result.Rows = append(t.result.Rows, r)
 		}
 	}
-	columns := larder.Columns{Name: t.Name, Packs: t.Packs, Size: t.Size, Unit: t.Unit, Paid: t.Paid, Shop: t.Shop, Day: t.Day, BestBefore: t.Until, Dates: t.Dates}
+	columns := larder.Columns{Name: t.Name, Packs: t.Packs, Size: t.Size, Unit: t.Unit, Paid: t.Paid, Shop: t.Shop,
+		Day: t.Day, BestBefore: t.Until, Dates: t.Dates}
 	err = table.Rows(columns, t.house.Currency, func(line int, b larder.Bought) error {
 		if t.row = line; line%2500 == 0 {
 			t.say(line / 2)
@@ -200,7 +211,10 @@ func (t *importing) run(ctx context.Context, tx pgx.Tx, table *larder.Table) (er
 	}
 	t.result.Good = len(t.entries)
 	// Those that most rows have are asked about first; what to suggest takes its time.
-	names := slices.SortedFunc(maps.Keys(t.unknown), func(a, b string) int { return cmp.Or(cmp.Compare(t.unknown[b], t.unknown[a]), strings.Compare(a, b)) })
+	names := slices.SortedFunc(maps.Keys(t.unknown), func(a,
+		b string) int {
+		return cmp.Or(cmp.Compare(t.unknown[b], t.unknown[a]), strings.Compare(a, b))
+	})
 	for _, name := range names[:min(len(names), mostNamed)] {
 		t.result.Unknown = append(t.result.Unknown, UnknownName{name, t.unknown[name], t.names.suggest(name)})
 	}
@@ -318,7 +332,8 @@ func (t *importing) book(ctx context.Context, tx pgx.Tx) error {
 			return err
 		}
 		if before > 0 {
-			t.result.Notes = append(t.result.Notes, text.Of(ctx).Say(reason.Of("larder.used-before-it-was-entered", things[id].show(before), reason.Name(things[id].Name))))
+			t.result.Notes = append(t.result.Notes, text.Of(ctx).Say(reason.Of("larder.used-before-it-was-entered",
+				things[id].show(before), reason.Name(things[id].Name))))
 		}
 	}
 	return nil
@@ -334,7 +349,8 @@ type prepared struct {
 func (t *importing) prepare(who web.Actor, part []entry) prepared {
 	n := len(part)
 	lots, ingredients, supplies := make([]uuid.UUID, n), make([]*uuid.UUID, n), make([]*uuid.UUID, n)
-	amounts, paid, shops, days, untils := make([]float64, n), make([]string, n), make([]string, n), make([]string, n), make([]string, n)
+	amounts, paid, shops, days, untils := make([]float64, n), make([]string, n), make([]string, n), make([]string, n),
+		make([]string, n)
 	for i, e := range part {
 		lots[i] = db.NewID()
 		if id := e.of.ID; e.of.Packaging {
@@ -344,9 +360,13 @@ func (t *importing) prepare(who web.Actor, part []entry) prepared {
 		}
 		amounts[i], paid[i], shops[i], days[i], untils[i] = e.amount, e.paid.String(), e.shop, e.day, e.until
 	}
-	return prepared{part, lots, []any{who.Kitchen, lots, ingredients, supplies, amounts, paid, shops, days, untils, t.Clock(), who.Person}}
+	return prepared{part, lots, []any{who.Kitchen, lots, ingredients, supplies, amounts, paid, shops, days, untils,
+		t.Clock(), who.Person}}
 }
 
 // insertLots of prepared entries.
-const insertLots = `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop, bought_on, best_before, at, person_id)
-	select $1, id, i, s, 'bought', a, a, p::numeric, w, d::date, nullif(u, '')::date, $10, $11 from unnest($2::uuid[], $3::uuid[], $4::uuid[], $5::float8[], $6::text[], $7::text[], $8::text[], $9::text[]) as r(id, i, s, a, p, w, d, u)`
+const insertLots = `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining, paid, shop,
+			bought_on, best_before, at, person_id)
+	select $1, id, i, s, 'bought', a, a, p::numeric, w, d::date, nullif(u, '')::date, $10, $11
+	from unnest($2::uuid[], $3::uuid[], $4::uuid[], $5::float8[], $6::text[], $7::text[], $8::text[],
+	$9::text[]) as r(id, i, s, a, p, w, d, u)`

@@ -21,7 +21,8 @@ type FiguresQuestion struct {
 	Figures bool `json:"figures,omitempty" doc:"The figures alone, quickly: amounts, cost and price as if it were made in one go. Whether it fits into the days, and what it would share with other orders, is not looked for."`
 }
 
-func (o *Orders) reckon(ctx context.Context, in *struct{ Body FiguresQuestion }) (*struct{ Body *order.Estimate }, error) {
+func (o *Orders) reckon(ctx context.Context, in *struct{ Body FiguresQuestion }) (*struct{ Body *order.Estimate },
+	error) {
 	var r *order.Estimate
 	err := o.In(ctx, func(tx pgx.Tx) error {
 		extent := order.InFull
@@ -108,7 +109,8 @@ func (o *Orders) asked(ctx context.Context, tx pgx.Tx, q *Question, extent order
 // scopeOf a draft: the days before its handover, and the stock of what it takes.
 func scopeOf(d *order.Draft) order.Scope {
 	// Four days after the handover are known too: it might be later. What keeps longest keeps a month or so.
-	return order.Scope{From: d.From.AddDate(0, 0, -35), Until: d.From.AddDate(0, 0, 5), Lines: append([]order.Line{}, d.Lines...)}
+	return order.Scope{From: d.From.AddDate(0, 0, -35), Until: d.From.AddDate(0, 0, 5),
+		Lines: append([]order.Line{}, d.Lines...)}
 }
 
 // kitchenOf an order that may be changed to a draft.
@@ -130,7 +132,8 @@ func (s *stored) scope(d *order.Draft) order.Scope {
 	return scope
 }
 
-func (o *Orders) kitchenIn(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft, scope order.Scope) (*order.Inputs, error) {
+func (o *Orders) kitchenIn(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draft, scope order.Scope) (*order.Inputs,
+	error) {
 	known, err := o.Kitchen(ctx, tx, s.ID, s.pins, scope)
 	if err != nil {
 		return nil, err

@@ -72,8 +72,8 @@ type Which struct {
 	After string `query:"after" format:"uuid" doc:"The last order of the page before"`
 }
 
-// selectPage of the list. The page is chosen first, so that what belongs to a row is looked up for its rows alone. The query is written out
-// for what is asked: one for all cases would be planned anew each time.
+// selectPage of the list. The page is chosen first, so that what belongs to a row is looked up for its rows alone. The
+// query is written out for what is asked: one for all cases would be planned anew each time.
 func selectPage(in *Which) (string, []any) {
 	where, beyond, sorted := "true", "<", "o.from_at desc, o.number desc"
 	switch in.Which {
@@ -85,11 +85,14 @@ func selectPage(in *Which) (string, []any) {
 	args := []any{in.Limit + 1}
 	if in.After != "" {
 		args = append(args, in.After)
-		where += fmt.Sprintf(" and (o.from_at, o.number) %s (select a.from_at, a.number from orders a where a.id = $%d::uuid)", beyond, len(args))
+		where += fmt.Sprintf(
+			" and (o.from_at, o.number) %s (select a.from_at, a.number from orders a where a.id = $%d::uuid)", beyond,
+			len(args))
 	}
 	for _, word := range strings.Fields(strings.ToLower(in.Find)) {
 		args = append(args, word)
-		where += fmt.Sprintf(" and position($%d in lower(concat_ws(' ', o.customer, o.occasion, o.state, o.number))) > 0", len(args))
+		where += fmt.Sprintf(
+			" and position($%d in lower(concat_ws(' ', o.customer, o.occasion, o.state, o.number))) > 0", len(args))
 	}
 	return `with page as materialized (select o.* from orders o where ` + where + ` order by ` + sorted + ` limit $1)
 	select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, ` + priceColumns + `,
@@ -110,7 +113,9 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 	var l List
 	err := o.In(ctx, func(tx pgx.Tx) error {
 		var currency string
-		if err := tx.QueryRow(ctx, `select (select currency from kitchens), count(*) filter (where state not in ('handed over', 'settled', 'cancelled')), count(*) filter (where state = 'enquiry') from orders`).Scan(&currency, &l.Ahead, &l.Enquiries); err != nil {
+		if err := tx.QueryRow(ctx, `select (select currency from kitchens),
+			count(*) filter (where state not in ('handed over', 'settled', 'cancelled')),
+			count(*) filter (where state = 'enquiry') from orders`).Scan(&currency, &l.Ahead, &l.Enquiries); err != nil {
 			return err
 		}
 		query, args := selectPage(in)
@@ -121,12 +126,14 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 		var drafts []*order.Draft // of each row; nil where it is not reckoned
 		var standings []order.Commitments
 		horizon := o.Clock().AddDate(0, 0, foresight)
-		open := order.Scope{Until: horizon, Lines: []order.Line{}} // what the orders that have no days yet ask for; the same days on every page, so that the same is said
+		open := order.Scope{Until: horizon,
+			Lines: []order.Line{}} // what the orders that have no days yet ask for; the same days on every page, so that the same is said
 		l.Orders, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Row, error) {
 			var r Row
 			var p priced
 			d := &order.Draft{}
-			fields := append([]any{&r.ID, &r.Number, &r.Revision, &r.State, &r.Customer, &r.Occasion, &r.Way, &r.Place, &r.From, &r.To, &r.FreeFrom, &r.Notes, &r.Phone}, p.into(d)...)
+			fields := append([]any{&r.ID, &r.Number, &r.Revision, &r.State, &r.Customer, &r.Occasion, &r.Way, &r.Place,
+				&r.From, &r.To, &r.FreeFrom, &r.Notes, &r.Phone}, p.into(d)...)
 			if err := row.Scan(append(fields, &r.Lines, &r.Answer, &r.Steps, &r.Done)...); err != nil {
 				return r, err
 			}

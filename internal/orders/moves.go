@@ -49,12 +49,14 @@ func (o *Orders) Advance(ctx context.Context, tx pgx.Tx, id uuid.UUID, to order.
 		return err
 	}
 	if !s.State.CanTransition(to) {
-		return web.Reject(http.StatusConflict, "orders.cannot-become", reason.Word(s.State), reason.Word(to), anyOf(s.State.Transitions()))
+		return web.Reject(http.StatusConflict, "orders.cannot-become", reason.Word(s.State), reason.Word(to),
+			anyOf(s.State.Transitions()))
 	}
 	if err := o.applyTransition(ctx, tx, s, to); err != nil {
 		return err
 	}
-	if _, err := tx.Exec(ctx, `update orders set state = $2, updated_at = $3, revision = revision + 1 where id = $1`, id, to, o.Clock()); err != nil {
+	if _, err := tx.Exec(ctx, `update orders set state = $2, updated_at = $3, revision = revision + 1 where id = $1`,
+		id, to, o.Clock()); err != nil {
 		return err
 	}
 	return o.record(ctx, tx, id, &s.State, to)
@@ -86,7 +88,8 @@ func (o *Orders) applyTransition(ctx context.Context, tx pgx.Tx, s *stored, to o
 	case to == order.Cancelled && s.State.Planned():
 		return o.Plan.Cancel(ctx, tx, s.ID)
 	case to == order.Packed && s.State == order.Making:
-		// Packed implies made: what was not ticked on the bench is ticked now, for others too where it is made for them in one go.
+		// Packed implies made: what was not ticked on the bench is ticked now, for others too where it is made for them
+		// in one go.
 		if err := o.Plan.MarkAllDone(ctx, tx, s.ID); err != nil {
 			return err
 		}
@@ -116,7 +119,8 @@ func (o *Orders) applyTransition(ctx context.Context, tx pgx.Tx, s *stored, to o
 	return nil
 }
 
-// freezeQuote the price and the treats' versions: from the quote on neither changes because a recipe or a price in a shop did.
+// freezeQuote the price and the treats' versions: from the quote on neither changes because a recipe or a price in a
+// shop did.
 func (o *Orders) freezeQuote(ctx context.Context, tx pgx.Tx, s *stored) (*order.Inputs, error) {
 	known, err := o.kitchenOf(ctx, tx, s, &s.Draft)
 	if err != nil {
@@ -149,7 +153,8 @@ func (o *Orders) agree(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.Dr
 	if r.Money.Tax != nil {
 		tax = r.Money.Tax.Amount
 	}
-	_, err = tx.Exec(ctx, `update orders set agreed = $2::text::numeric, tax = $3::text::numeric, gross = $4::text::numeric where id = $1`, id, r.Money.Asked.Amount, tax, r.Money.Gross.Amount)
+	_, err = tx.Exec(ctx, `update orders set agreed = $2::text::numeric, tax = $3::text::numeric,
+			gross = $4::text::numeric where id = $1`, id, r.Money.Asked.Amount, tax, r.Money.Gross.Amount)
 	return err
 }
 
@@ -175,7 +180,8 @@ func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.
 	if err != nil {
 		return err
 	}
-	if _, err := tx.Exec(ctx, `update orders set cost = $2, materials = $3, minutes = $4 where id = $1`, id, total, total.Sub(hands), r.Hands); err != nil {
+	if _, err := tx.Exec(ctx, `update orders set cost = $2, materials = $3, minutes = $4 where id = $1`, id, total,
+		total.Sub(hands), r.Hands); err != nil {
 		return err
 	}
 	return o.Plan.Save(ctx, tx, id, r, &known.Planning)
@@ -192,7 +198,8 @@ func (o *Orders) requireNotStarted(ctx context.Context, tx pgx.Tx, id uuid.UUID)
 // Begin moves a promised order into the making: its first step was ticked.
 func (o *Orders) Begin(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	var state order.State
-	if err := tx.QueryRow(ctx, `select state from orders where id = $1 for no key update`, id).Scan(&state); err != nil {
+	if err := tx.QueryRow(ctx, `select state from orders where id = $1 for no key update`,
+		id).Scan(&state); err != nil {
 		return err
 	}
 	if state != order.Promised {

@@ -25,10 +25,11 @@ import (
 
 // Deps is what the orders need of other rooms.
 type Deps struct {
-	// Kitchen is what the estimate must know: with the versions of treats that pins names, and with all taken time and stock but
-	// that of the order except.
-	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[ident.Treat]int, scope order.Scope) (*order.Inputs, error)
-	Plan    Plan
+	// Kitchen is what the estimate must know: with the versions of treats that pins names, and with all taken time and
+	// stock but that of the order except.
+	Kitchen func(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map[ident.Treat]int,
+		scope order.Scope) (*order.Inputs, error)
+	Plan Plan
 	// Turn books what batches took that have been made, or puts it back where they no longer are.
 	Turn func(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	// Pack takes the packaging of an order off the shelf, Unpack puts it back.
@@ -41,14 +42,16 @@ type Deps struct {
 
 // Plan is where the work for orders is planned.
 type Plan interface {
-	// Save the days of an order, Unschedule them before others are saved in their place, Release them, or Cancel what is still to be made.
+	// Save the days of an order, Unschedule them before others are saved in their place, Release them, or Cancel what
+	// is still to be made.
 	Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Estimate, w *order.PlanningContext) error
 	Unschedule(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	Release(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	Cancel(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	// DeleteHistory of what was made for an order that begins anew after it was cancelled.
 	DeleteHistory(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
-	// DoneSteps is how many steps of what is made for an order are done; MarkAllDone ticks the rest. OrdersSharingBatches are the orders that are made together with it.
+	// DoneSteps is how many steps of what is made for an order are done; MarkAllDone ticks the rest.
+	// OrdersSharingBatches are the orders that are made together with it.
 	DoneSteps(ctx context.Context, tx pgx.Tx, id uuid.UUID) (int, error)
 	MarkAllDone(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	OrdersSharingBatches(ctx context.Context, tx pgx.Tx, id uuid.UUID) ([]uuid.UUID, error)
@@ -64,15 +67,26 @@ type Orders struct {
 func Register(h web.Base, needs Deps) *Orders {
 	o := &Orders{h, needs}
 	tags := []string{"Orders"}
-	web.Register(h, huma.Operation{OperationID: "list-orders", Method: "GET", Path: "/api/v1/orders", Summary: "The orders by handover, a page at a time", Tags: tags}, o.list)
-	web.Register(h, huma.Operation{OperationID: "create-order", Method: "POST", Path: "/api/v1/orders", Summary: "Write an order; it begins as an enquiry", Tags: tags, DefaultStatus: 201}, o.create)
-	web.Register(h, huma.Operation{OperationID: "get-order", Method: "GET", Path: "/api/v1/orders/{id}", Summary: "An order with its days and its history", Tags: tags}, o.get)
-	web.Register(h, huma.Operation{OperationID: "put-order", Method: "PUT", Path: "/api/v1/orders/{id}", Summary: "Change an order", Tags: tags}, o.put)
-	web.Register(h, huma.Operation{OperationID: "blank-order", Method: "GET", Path: "/api/v1/orders/blank", Summary: "A new order as it is begun; nothing is saved", Tags: tags}, o.blank)
-	web.Register(h, huma.Operation{OperationID: "move-order", Method: "POST", Path: "/api/v1/orders/{id}/moves", Summary: "Move an order on, back or out", Tags: tags}, o.move)
-	web.Register(h, huma.Operation{OperationID: "estimate-order", Method: "POST", Path: "/api/v1/estimates", Summary: "All that follows from an order as it is typed; nothing is saved", Tags: []string{"Calculators"}}, o.reckon)
-	web.Register(h, huma.Operation{OperationID: "find-reliefs", Method: "POST", Path: "/api/v1/reliefs", Summary: "The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved", Tags: []string{"Calculators"}}, o.reliefs)
-	web.Register(h, huma.Operation{OperationID: "estimate-what-if", Method: "POST", Path: "/api/v1/what-ifs", Summary: "What an order would come to if some things were otherwise; nothing is saved", Tags: []string{"Calculators"}}, o.whatIf)
+	web.Register(h, huma.Operation{OperationID: "list-orders", Method: "GET", Path: "/api/v1/orders",
+		Summary: "The orders by handover, a page at a time", Tags: tags}, o.list)
+	web.Register(h, huma.Operation{OperationID: "create-order", Method: "POST", Path: "/api/v1/orders",
+		Summary: "Write an order; it begins as an enquiry", Tags: tags, DefaultStatus: 201}, o.create)
+	web.Register(h, huma.Operation{OperationID: "get-order", Method: "GET", Path: "/api/v1/orders/{id}",
+		Summary: "An order with its days and its history", Tags: tags}, o.get)
+	web.Register(h, huma.Operation{OperationID: "put-order", Method: "PUT", Path: "/api/v1/orders/{id}",
+		Summary: "Change an order", Tags: tags}, o.put)
+	web.Register(h, huma.Operation{OperationID: "blank-order", Method: "GET", Path: "/api/v1/orders/blank",
+		Summary: "A new order as it is begun; nothing is saved", Tags: tags}, o.blank)
+	web.Register(h, huma.Operation{OperationID: "move-order", Method: "POST", Path: "/api/v1/orders/{id}/moves",
+		Summary: "Move an order on, back or out", Tags: tags}, o.move)
+	web.Register(h, huma.Operation{OperationID: "estimate-order", Method: "POST", Path: "/api/v1/estimates",
+		Summary: "All that follows from an order as it is typed; nothing is saved", Tags: []string{"Calculators"}},
+		o.reckon)
+	web.Register(h, huma.Operation{OperationID: "find-reliefs", Method: "POST", Path: "/api/v1/reliefs",
+		Summary: "The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved", Tags: []string{"Calculators"}}, o.reliefs)
+	web.Register(h, huma.Operation{OperationID: "estimate-what-if", Method: "POST", Path: "/api/v1/what-ifs",
+		Summary: "What an order would come to if some things were otherwise; nothing is saved",
+		Tags:    []string{"Calculators"}}, o.whatIf)
 	o.registerQuotes()
 	return o
 }
@@ -172,8 +186,10 @@ func pricing(d *order.Draft) (*string, *string) {
 
 // samePrice tells whether two drafts ask for the same price: then what was agreed stands.
 func samePrice(a, b *order.Draft) bool {
-	same := a.Pricing == nil && b.Pricing == nil || a.Pricing != nil && b.Pricing != nil && a.Pricing.By == b.Pricing.By && equal(a.Pricing.Value, b.Pricing.Value)
-	return same && a.Discount == b.Discount && a.Distance == b.Distance && a.Cash == b.Cash && slices.Equal(a.Lines, b.Lines)
+	same := a.Pricing == nil && b.Pricing == nil || a.Pricing != nil && b.Pricing != nil &&
+		a.Pricing.By == b.Pricing.By && equal(a.Pricing.Value, b.Pricing.Value)
+	return same && a.Discount == b.Discount && a.Distance == b.Distance && a.Cash == b.Cash &&
+		slices.Equal(a.Lines, b.Lines)
 }
 
 func equal(a, b string) bool {
@@ -187,7 +203,8 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 	d := &s.Draft
 	var p priced
 	var currency string
-	err := tx.QueryRow(ctx, `select id, number, revision, state, customer, phone, mail, occasion, way, place, from_at, to_at, free_from, notes, updated_at, (select currency from kitchens), `+priceColumns+`
+	err := tx.QueryRow(ctx, `select id, number, revision, state, customer, phone, mail, occasion, way, place, from_at,
+			to_at, free_from, notes, updated_at, (select currency from kitchens), `+priceColumns+`
 		from orders where id = $1 `+lock, id).Scan(append([]any{&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Address, &d.From, &d.To, &d.FreeFrom, &d.Notes, &s.Updated, &currency}, p.into(d)...)...)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, web.NotFound("order")
@@ -203,7 +220,8 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 		agreed := price.In(currency, *s.standing.Agreed)
 		s.Agreed = &agreed
 	}
-	rows, err := tx.Query(ctx, `select treat_id::text, treat_version, count, coating from order_lines where order_id = $1 order by position`, id)
+	rows, err := tx.Query(ctx, `select treat_id::text, treat_version, count, coating from order_lines
+			where order_id = $1 order by position`, id)
 	if err != nil {
 		return nil, err
 	}
@@ -220,11 +238,16 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 }
 
 func (s *stored) fill(ctx context.Context, tx pgx.Tx) error {
-	rows, err := tx.Query(ctx, `select b.id, h.position, b.name, b.day::text, t.hands, t.steps, t.done, b.short is not null, t.days, h.count, h.part, b.count,
-			(select coalesce(array_agg(distinct w.customer), '{}') from batch_shares x join orders w on w.kitchen_id = x.kitchen_id and w.id = x.order_id where x.kitchen_id = h.kitchen_id and x.batch_id = h.batch_id and x.order_id <> h.order_id and w.state <> 'cancelled')
+	rows, err := tx.Query(ctx, `select b.id, h.position, b.name, b.day::text, t.hands, t.steps, t.done,
+			b.short is not null, t.days, h.count, h.part, b.count,
+			(select coalesce(array_agg(distinct w.customer), '{}') from batch_shares x
+			join orders w on w.kitchen_id = x.kitchen_id and w.id = x.order_id where x.kitchen_id = h.kitchen_id
+			and x.batch_id = h.batch_id and x.order_id <> h.order_id and w.state <> 'cancelled')
 		from batch_shares h join batches b on b.kitchen_id = h.kitchen_id and b.id = h.batch_id
-			join lateral (select sum(s.hands + s.changeover + s.washdown)::int as hands, count(*)::int as steps, count(s.done_at)::int as done, array_agg(distinct s.day::text order by s.day::text) as days
-				from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and ($2 or s.done_at is not null)) t on t.steps > 0
+			join lateral (select sum(s.hands + s.changeover + s.washdown)::int as hands, count(*)::int as steps,
+			count(s.done_at)::int as done, array_agg(distinct s.day::text order by s.day::text) as days
+				from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and ($2
+				or s.done_at is not null)) t on t.steps > 0
 		where h.order_id = $1 order by b.day, h.position`, s.ID, s.State != order.Cancelled)
 	if err != nil {
 		return err
@@ -232,7 +255,9 @@ func (s *stored) fill(ctx context.Context, tx pgx.Tx) error {
 	if s.Days, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Day]); err != nil {
 		return err
 	}
-	rows, err = tx.Query(ctx, `select coalesce(m.from_state, ''), m.to_state, m.at, coalesce(p.name, 'the customer, by the quote') from order_moves m left join people p on p.id = m.person_id where m.order_id = $1 order by m.id`, s.ID)
+	rows, err = tx.Query(ctx, `select coalesce(m.from_state, ''), m.to_state, m.at, coalesce(p.name,
+			'the customer, by the quote') from order_moves m left join people p on p.id = m.person_id
+			where m.order_id = $1 order by m.id`, s.ID)
 	if err != nil {
 		return err
 	}
@@ -275,7 +300,8 @@ func (o *Orders) create(ctx context.Context, in *struct {
 }) (*web.Tagged[Order], error) {
 	var made Order
 	err := o.In(ctx, func(tx pgx.Tx) (err error) {
-		made, err = web.Once(ctx, tx, in.OnceKey, "create-order", in.Body, func() (Order, error) { return o.Write(ctx, tx, in.Body) })
+		made, err = web.Once(ctx, tx, in.OnceKey, "create-order", in.Body,
+			func() (Order, error) { return o.Write(ctx, tx, in.Body) })
 		return err
 	})
 	return web.TaggedBy(made.Revision, made), err
@@ -305,10 +331,14 @@ func (o *Orders) Write(ctx context.Context, tx pgx.Tx, d order.Draft) (Order, er
 	}
 	who, id := web.ActorOf(ctx), db.NewID()
 	by, value := pricing(&d)
-	_, err = tx.Exec(ctx, `with n as (update kitchens set next_order = next_order + 1 returning next_order - 1 as number)
-		insert into orders (kitchen_id, id, number, state, customer, phone, mail, occasion, way, place, from_at, to_at, free_from, notes, price_by, price_value, discount, distance, cash, created_at, updated_at)
-		select $1, $2, number, 'enquiry', $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14::text::numeric, $15, $16, $17, $18, $18 from n`,
-		who.Kitchen, id, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes, by, value, d.Discount, d.Distance, d.Cash, o.Clock())
+	_, err = tx.Exec(ctx, `with n as (update kitchens set next_order = next_order + 1
+			returning next_order - 1 as number)
+		insert into orders (kitchen_id, id, number, state, customer, phone, mail, occasion, way, place, from_at, to_at,
+		free_from, notes, price_by, price_value, discount, distance, cash, created_at, updated_at)
+		select $1, $2, number, 'enquiry', $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14::text::numeric, $15, $16,
+		$17, $18, $18 from n`,
+		who.Kitchen, id, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes,
+		by, value, d.Discount, d.Distance, d.Cash, o.Clock())
 	if err != nil {
 		return Order{}, err
 	}
@@ -325,7 +355,8 @@ func saveLines(ctx context.Context, tx pgx.Tx, id uuid.UUID, lines []order.Line,
 	batch := &pgx.Batch{}
 	batch.Queue(`delete from order_lines where order_id = $1`, id)
 	for i, l := range lines {
-		batch.Queue(`insert into order_lines (kitchen_id, order_id, position, treat_id, treat_version, count, coating) values ($1, $2, $3, $4, $5, $6, $7)`,
+		batch.Queue(`insert into order_lines (kitchen_id, order_id, position, treat_id, treat_version, count, coating)
+			values ($1, $2, $3, $4, $5, $6, $7)`,
 			web.ActorOf(ctx).Kitchen, id, i, l.Treat, known.Treats[l.Treat].Version, l.Count, l.Coating)
 	}
 	return tx.SendBatch(ctx, batch).Close()
@@ -337,7 +368,8 @@ func (o *Orders) record(ctx context.Context, tx pgx.Tx, id uuid.UUID, from *orde
 	if who.Person == uuid.Nil { // the customer, by the quote
 		person = nil
 	}
-	_, err := tx.Exec(ctx, `insert into order_moves (kitchen_id, id, order_id, from_state, to_state, at, person_id, by_customer) values ($1, $2, $3, $4, $5, $6, $7, $8)`,
+	_, err := tx.Exec(ctx, `insert into order_moves (kitchen_id, id, order_id, from_state, to_state, at, person_id,
+			by_customer) values ($1, $2, $3, $4, $5, $6, $7, $8)`,
 		who.Kitchen, db.NewID(), id, from, to, o.Clock(), person, person == nil)
 	return err
 }
@@ -385,9 +417,12 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 		return web.Reject(http.StatusConflict, "orders.cannot-change-any-more", reason.Word(s.State))
 	}
 	by, value := pricing(d)
-	if _, err := tx.Exec(ctx, `update orders set customer = $2, phone = $3, mail = $4, occasion = $5, way = $6, place = $7, from_at = $8, to_at = $9, free_from = $10, notes = $11,
-		price_by = $12, price_value = $13::text::numeric, discount = $14, distance = $15, cash = $16, updated_at = $17, revision = revision + 1 where id = $1`,
-		s.ID, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes, by, value, d.Discount, d.Distance, d.Cash, o.Clock()); err != nil {
+	if _, err := tx.Exec(ctx, `update orders set customer = $2, phone = $3, mail = $4, occasion = $5, way = $6,
+			place = $7, from_at = $8, to_at = $9, free_from = $10, notes = $11,
+		price_by = $12, price_value = $13::text::numeric, discount = $14, distance = $15, cash = $16, updated_at = $17,
+		revision = revision + 1 where id = $1`,
+		s.ID, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes, by, value,
+		d.Discount, d.Distance, d.Cash, o.Clock()); err != nil {
 		return err
 	}
 	if s.standing.Agreed != nil && known.Commitments.Agreed == nil {

@@ -23,13 +23,16 @@ import (
 
 func (o *Orders) registerQuotes() {
 	op := func(id, method, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary, Tags: []string{"Quotes"}}
+		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary,
+			Tags: []string{"Quotes"}}
 	}
 	open := func(h huma.Operation) huma.Operation { h.Security = web.Open; return h }
-	made := op("make-quote", "POST", "orders/{id}/quotes", "Write a quote that the customer can look at by its link; an older link of the order ends")
+	made := op("make-quote", "POST", "orders/{id}/quotes",
+		"Write a quote that the customer can look at by its link; an older link of the order ends")
 	made.DefaultStatus = 201
 	web.Register(o.Base, made, o.makeQuote)
-	web.Register(o.Base, op("revoke-quotes", "DELETE", "orders/{id}/quotes", "End the link of an order's quote"), o.revoke)
+	web.Register(o.Base, op("revoke-quotes", "DELETE", "orders/{id}/quotes", "End the link of an order's quote"),
+		o.revoke)
 	web.Register(o.Base, open(op("get-quote", "GET", "quotes/{token}", "A quote, for whoever has its link")), o.quote)
 	paper := open(op("print-quote", "GET", "quotes/{token}/quote.pdf", "The quote as PDF"))
 	paper.Responses = web.FileOf("application/pdf", "PDF")
@@ -53,7 +56,8 @@ type QuoteState struct {
 // lastQuote of an order, or nil.
 func lastQuote(ctx context.Context, tx pgx.Tx, id uuid.UUID) (*QuoteState, error) {
 	var q QuoteState
-	err := tx.QueryRow(ctx, `select token, made_at, expires_at, revoked_at is not null, accepted_at, accepted_by, request, requested_at from quotes where order_id = $1 order by id desc limit 1`, id).
+	err := tx.QueryRow(ctx, `select token, made_at, expires_at, revoked_at is not null, accepted_at, accepted_by,
+			request, requested_at from quotes where order_id = $1 order by id desc limit 1`, id).
 		Scan(&q.Token, &q.Made, &q.Expires, &q.Revoked, &q.Accepted, &q.By, &q.Request, &q.Requested)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, nil
@@ -128,13 +132,15 @@ func (o *Orders) WriteQuote(ctx context.Context, tx pgx.Tx, id uuid.UUID) error 
 	if s.Draft.From.Before(expires) {
 		expires = s.Draft.From
 	}
-	_, err = tx.Exec(ctx, `insert into quotes (kitchen_id, id, order_id, token, content, made_at, made_by, expires_at) values ($1, $2, $3, $4, $5, $6, $7, $8)`,
+	_, err = tx.Exec(ctx, `insert into quotes (kitchen_id, id, order_id, token, content, made_at, made_by, expires_at)
+			values ($1, $2, $3, $4, $5, $6, $7, $8)`,
 		who.Kitchen, db.NewID(), s.ID, rand.Text(), q, o.Clock(), who.Person, expires)
 	return err
 }
 
 func revokeAll(ctx context.Context, tx pgx.Tx, id uuid.UUID, now time.Time) error {
-	_, err := tx.Exec(ctx, `update quotes set revoked_at = $2 where order_id = $1 and revoked_at is null and accepted_at is null`, id, now)
+	_, err := tx.Exec(ctx, `update quotes set revoked_at = $2 where order_id = $1 and revoked_at is null
+			and accepted_at is null`, id, now)
 	return err
 }
 
@@ -188,8 +194,10 @@ type found struct {
 	request            string
 }
 
-// byLink finds the quote of a token and runs fn in its kitchen, as the customer. lock keeps others from answering meanwhile.
-func (o *Orders) byLink(ctx context.Context, token string, lock bool, fn func(context.Context, pgx.Tx, *found) error) error {
+// byLink finds the quote of a token and runs fn in its kitchen, as the customer. lock keeps others from answering
+// meanwhile.
+func (o *Orders) byLink(ctx context.Context, token string, lock bool,
+	fn func(context.Context, pgx.Tx, *found) error) error {
 	var q found
 	err := db.Begin(ctx, o.Pool, func(tx pgx.Tx) error {
 		if _, err := tx.Exec(ctx, `select set_config('zt.quote', $1, true)`, token); err != nil {
@@ -212,7 +220,8 @@ func (o *Orders) byLink(ctx context.Context, token string, lock bool, fn func(co
 			}
 			suffix = " for no key update"
 		}
-		err := tx.QueryRow(ctx, `select order_id, content, expires_at, revoked_at, accepted_at, request from quotes where id = $1`+suffix, q.id).Scan(&q.order, &q.content, &q.expires, &q.revoked, &q.accepted, &q.request)
+		err := tx.QueryRow(ctx, `select order_id, content, expires_at, revoked_at, accepted_at, request from quotes
+			where id = $1`+suffix, q.id).Scan(&q.order, &q.content, &q.expires, &q.revoked, &q.accepted, &q.request)
 		if err != nil {
 			return err
 		}
@@ -271,7 +280,8 @@ func (o *Orders) page(ctx context.Context, token string) (QuotePage, error) {
 		if state == "ended" {
 			return gone()
 		}
-		p = QuotePage{Quote: q.content, Expires: q.expires, State: state, Accepted: q.accepted, Request: q.request, words: q.words}
+		p = QuotePage{Quote: q.content, Expires: q.expires, State: state, Accepted: q.accepted, Request: q.request,
+			words: q.words}
 		return nil
 	})
 	return p, err
@@ -310,13 +320,16 @@ func (o *Orders) accept(ctx context.Context, in *struct {
 }) (*struct{ Body QuotePage }, error) {
 	name := strings.TrimSpace(in.Body.Name)
 	if name == "" {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "name", Err: reason.Of("orders.write-your-name-so-that")}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "name",
+			Err: reason.Of("orders.write-your-name-so-that")}}}
 	}
 	return o.answer(ctx, in.Token.Token, func(ctx context.Context, tx pgx.Tx, q *found, s *stored) error {
-		if _, err := tx.Exec(ctx, `update quotes set accepted_at = $2, accepted_by = $3 where id = $1`, q.id, o.Clock(), name); err != nil {
+		if _, err := tx.Exec(ctx, `update quotes set accepted_at = $2, accepted_by = $3 where id = $1`, q.id, o.Clock(),
+			name); err != nil {
 			return err
 		}
-		// Should it not be possible any more, the yes is recorded and the seller sorts it out: the customer is not told about the kitchen.
+		// Should it not be possible any more, the yes is recorded and the seller sorts it out: the customer is not told
+		// about the kitchen.
 		inner, err := tx.Begin(ctx)
 		if err != nil {
 			return err
@@ -334,7 +347,8 @@ func (o *Orders) accept(ctx context.Context, in *struct {
 }
 
 // answer of a customer to a quote that is open: do records it. The page is then as it is after that.
-func (o *Orders) answer(ctx context.Context, token string, do func(context.Context, pgx.Tx, *found, *stored) error) (*struct{ Body QuotePage }, error) {
+func (o *Orders) answer(ctx context.Context, token string, do func(context.Context, pgx.Tx, *found, *stored) error) (
+	*struct{ Body QuotePage }, error) {
 	err := o.byLink(ctx, token, true, func(ctx context.Context, tx pgx.Tx, q *found) error {
 		state, s, err := o.state(ctx, tx, q)
 		if err != nil {
@@ -379,13 +393,16 @@ func (o *Orders) request(ctx context.Context, in *struct {
 }) (*struct{ Body QuotePage }, error) {
 	text := strings.TrimSpace(in.Body.Text)
 	if text == "" {
-		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Err: reason.Of("orders.write-what-should-be-different")}}}
+		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text",
+			Err: reason.Of("orders.write-what-should-be-different")}}}
 	}
 	return o.answer(ctx, in.Token.Token, func(ctx context.Context, tx pgx.Tx, q *found, s *stored) error {
-		if _, err := tx.Exec(ctx, `update quotes set request = $2, requested_at = $3 where id = $1`, q.id, text, o.Clock()); err != nil {
+		if _, err := tx.Exec(ctx, `update quotes set request = $2, requested_at = $3 where id = $1`, q.id, text,
+			o.Clock()); err != nil {
 			return err
 		}
-		_, err := tx.Exec(ctx, `update orders set updated_at = $2, revision = revision + 1 where id = $1`, s.ID, o.Clock())
+		_, err := tx.Exec(ctx, `update orders set updated_at = $2, revision = revision + 1 where id = $1`, s.ID,
+			o.Clock())
 		return err
 	})
 }

@@ -62,7 +62,8 @@ func Shapes() web.Shapes {
 			"low": {Doc: "Decimal, for a dozen"},
 		},
 		reflect.TypeFor[order.Missing](): {
-			"reason":  {Doc: "What is short; window: not possible even in an empty kitchen", Enum: web.OneOf(plan.Reasons())},
+			"reason": {Doc: "What is short; window: not possible even in an empty kitchen",
+				Enum: web.OneOf(plan.Reasons())},
 			"of":      {Doc: "Id of the place or the tool that is full"},
 			"day":     {Doc: "The day that comes closest", Format: "date"},
 			"minutes": {Doc: "By how much"},
@@ -139,9 +140,10 @@ func Shapes() web.Shapes {
 		},
 		reflect.TypeFor[order.WhatIf](): {
 			"chocolate": {Doc: "Chocolate is dearer by this share", Min: new(-0.9), Max: new(5.0)},
-			"loss":      {Doc: "Pieces are lost more often by this share; -0.5: half as often", Min: new(-1.0), Max: new(1.0)},
-			"moulds":    {Doc: "More moulds of each kind", Min: new(0.0), Max: new(20.0)},
-			"hourly":    {Doc: "An hour of hands is worth this; empty: what it is worth now"},
+			"loss": {Doc: "Pieces are lost more often by this share; -0.5: half as often", Min: new(-1.0),
+				Max: new(1.0)},
+			"moulds": {Doc: "More moulds of each kind", Min: new(0.0), Max: new(20.0)},
+			"hourly": {Doc: "An hour of hands is worth this; empty: what it is worth now"},
 		},
 		reflect.TypeFor[order.When](): {
 			"text":    {Doc: "One sentence"},

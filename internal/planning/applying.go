@@ -41,8 +41,11 @@ func (a *applying) apply() (says reason.Reason, err error) {
 		if s == nil || !s.Pinned {
 			return says, web.Reject(http.StatusConflict, "planning.step-is-not-pinned")
 		}
-		_, err := a.tx.Exec(a.ctx, `update batch_steps set pinned = false where batch_id = $1 and step = $2`, c.Batch, c.Step)
-		return reason.Of("planning.step-is-free-to-move", reason.Name(a.names[uuid.MustParse(string(b.ID))].nameOf(c.Step)), reason.Name(a.names[uuid.MustParse(string(b.ID))].treat)), err
+		_, err := a.tx.Exec(a.ctx, `update batch_steps set pinned = false where batch_id = $1 and step = $2`, c.Batch,
+			c.Step)
+		return reason.Of("planning.step-is-free-to-move", reason.Name(
+			a.names[uuid.MustParse(string(b.ID))].nameOf(c.Step)),
+			reason.Name(a.names[uuid.MustParse(string(b.ID))].treat)), err
 	case "off", "usual", "hours", "day":
 		return a.hours()
 	case "spot":
@@ -82,7 +85,8 @@ func (a *applying) trays() (says reason.Reason, err error) {
 	batch := &pgx.Batch{}
 	queueSpots(batch, web.ActorOf(a.ctx).Kitchen, spots)
 	batch.Queue(`update kitchens set capacity_revision = capacity_revision + 1`)
-	return reason.Of("planning.spot-holds", reason.Name(spots[n].Name), reason.Count{N: a.change.Count, Of: "tray"}), a.tx.SendBatch(a.ctx, batch).Close()
+	return reason.Of("planning.spot-holds", reason.Name(spots[n].Name), reason.Count{N: a.change.Count, Of: "tray"}),
+		a.tx.SendBatch(a.ctx, batch).Close()
 }
 
 // find the step that is changed.
@@ -133,24 +137,31 @@ func (a *applying) pin() (says reason.Reason, err error) {
 	case n < 0 && len(hours) == 0:
 		return says, web.Reject(http.StatusConflict, "planning.nobody-works-on", on)
 	case n < 0:
-		return says, web.Reject(http.StatusConflict, "planning.nobody-works-then", reason.Name(name), reason.Minutes(step.HandsOnMin), when(from), when(to), on)
+		return says, web.Reject(http.StatusConflict, "planning.nobody-works-then", reason.Name(name),
+			reason.Minutes(step.HandsOnMin), when(from), when(to), on)
 	case c.Hand >= hours[n].Hands:
-		return says, web.Reject(http.StatusConflict, "planning.no-such-person", reason.Count{N: hours[n].Hands, Of: "person"}, on, when(from), reason.Int(c.Hand+1))
+		return says, web.Reject(http.StatusConflict, "planning.no-such-person",
+			reason.Count{N: hours[n].Hands, Of: "person"}, on, when(from), reason.Int(c.Hand+1))
 	}
 	for _, other := range a.before {
 		for _, o := range other.steps {
-			if takes := other.step(o.Step).HandsOnMin; (o.Pinned || o.Done != nil) && o.Hand == c.Hand && o.Day == day && o.Start < to && from < o.Start+takes && (other.ID != b.ID || o.Step != c.Step) {
+			if takes := other.step(o.Step).HandsOnMin; (o.Pinned || o.Done != nil) && o.Hand == c.Hand &&
+				o.Day == day && o.Start < to && from < o.Start+takes && (other.ID != b.ID || o.Step != c.Step) {
 				of := a.names[uuid.MustParse(string(other.ID))]
-				return says, web.Reject(http.StatusConflict, "planning.pinned-there", reason.Name(of.nameOf(o.Step)), reason.Name(of.treat), when(o.Start), when(o.Start+takes))
+				return says, web.Reject(http.StatusConflict, "planning.pinned-there", reason.Name(of.nameOf(o.Step)),
+					reason.Name(of.treat), when(o.Start), when(o.Start+takes))
 			}
 		}
 	}
 	batch := &pgx.Batch{}
-	batch.Queue(`update batch_steps set day = $3::text::date, start = $4, hand = $5, pinned = true where batch_id = $1 and step = $2`, c.Batch, c.Step, c.Day, c.Start, c.Hand)
+	batch.Queue(`update batch_steps set day = $3::text::date, start = $4, hand = $5, pinned = true where batch_id = $1
+			and step = $2`, c.Batch, c.Step, c.Day, c.Start, c.Hand)
 	// Keeping the plan raises its revision by one; it does not see that this step was elsewhere.
-	batch.Queue(`update batches b set sequence = (select plan_revision + 1 from kitchens), day = (select min(s.day) from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) where id = $1`, c.Batch)
+	batch.Queue(`update batches b set sequence = (select plan_revision + 1 from kitchens), day = (select min(s.day)
+			from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) where id = $1`, c.Batch)
 	err = a.tx.SendBatch(a.ctx, batch).Close()
-	return reason.Of("planning.step-is-pinned", reason.Name(name), reason.Name(a.names[c.Batch].treat), on, when(from)), err
+	return reason.Of("planning.step-is-pinned", reason.Name(name), reason.Name(a.names[c.Batch].treat), on, when(from)),
+		err
 }
 
 // moved is the pinned step's own move.
@@ -161,7 +172,8 @@ func (a *applying) moved() []Move {
 		return nil
 	}
 	of := a.names[c.Batch]
-	return []Move{{c.Batch, c.Step, of.nameOf(c.Step), of.treat, of.shares.Owners(), Slot{a.cal.Date(s.Day), s.Start, s.Hand}, Slot{c.Day, c.Start, c.Hand}}}
+	return []Move{{c.Batch, c.Step, of.nameOf(c.Step), of.treat, of.shares.Owners(),
+		Slot{a.cal.Date(s.Day), s.Start, s.Hand}, Slot{c.Day, c.Start, c.Hand}}}
 }
 
 // hours of a day change.
@@ -203,7 +215,8 @@ func (a *applying) hours() (says reason.Reason, err error) {
 			return says, web.Reject(http.StatusConflict, "planning.nobody-begins-then", reason.Name(c.From), name)
 		}
 		e.Spans[n].To, e.Spans[n].Hands = c.To, max(c.Hands, 1)
-		says = reason.Of("planning.so-many-work", name, reason.Count{N: e.Spans[n].Hands, Of: "person"}, reason.Name(c.From), reason.Name(c.To))
+		says = reason.Of("planning.so-many-work", name, reason.Count{N: e.Spans[n].Hands, Of: "person"},
+			reason.Name(c.From), reason.Name(c.To))
 	case "day":
 		e.Spans = append(e.Spans, Span{c.From, c.To, max(c.Hands, 1)})
 		says = reason.Of("planning.there-is-work", name, reason.Name(c.From), reason.Name(c.To))
@@ -239,14 +252,19 @@ func (a *applying) compare(s *proposal, out *Outcome) {
 		of := a.names[uuid.MustParse(string(b.ID))]
 		switch {
 		case short[b.ID] && b.short == nil:
-			u := s.made.Unplaced[slices.IndexFunc(s.made.Unplaced, func(u plan.Unplaced) bool { return u.Batch == b.ID })]
+			u := s.made.Unplaced[slices.IndexFunc(s.made.Unplaced,
+				func(u plan.Unplaced) bool { return u.Batch == b.ID })]
 			after := *b
-			after.short = &shortNote{u.Reason, u.Of, u.Minutes, s.work.Calendar.Time(u.From), s.work.Calendar.Time(u.To)}
+			after.short = &shortNote{u.Reason, u.Of, u.Minutes, s.work.Calendar.Time(u.From),
+				s.work.Calendar.Time(u.To)}
 			w := *s.work
 			w.Previous = s.made
-			out.Unscheduled = append(out.Unscheduled, reason.Of("planning.of-whom", of.shares.CustomerNames(), after.shortage(uuid.MustParse(string(b.ID)), of, &w).Text))
-		case !short[b.ID] && b.short != nil && slices.ContainsFunc(s.made.Steps, func(x plan.ScheduledOperation) bool { return x.Batch == b.ID }):
-			out.Rescheduled = append(out.Rescheduled, reason.Of("planning.find-room-again", reason.Name(of.treat), of.shares.CustomerNames()))
+			out.Unscheduled = append(out.Unscheduled, reason.Of("planning.of-whom", of.shares.CustomerNames(),
+				after.shortage(uuid.MustParse(string(b.ID)), of, &w).Text))
+		case !short[b.ID] && b.short != nil && slices.ContainsFunc(s.made.Steps,
+			func(x plan.ScheduledOperation) bool { return x.Batch == b.ID }):
+			out.Rescheduled = append(out.Rescheduled, reason.Of("planning.find-room-again", reason.Name(of.treat),
+				of.shares.CustomerNames()))
 		}
 	}
 }

@@ -33,18 +33,22 @@ type drawn struct {
 }
 
 // bowlsOf the steps that a condition names, which is asked of batch_steps s, batches b.
-func (p *Planning) bowlsOf(ctx context.Context, tx pgx.Tx, condition string, args ...any) ([]ledger.Planned, map[ident.StepOf]drawn, error) {
+func (p *Planning) bowlsOf(ctx context.Context, tx pgx.Tx, condition string, args ...any) ([]ledger.Planned,
+	map[ident.StepOf]drawn, error) {
 	cal, err := p.Calendar(ctx, tx)
 	if err != nil {
 		return nil, nil, err
 	}
-	rows, err := tx.Query(ctx, `select s.batch_id, s.step, s.day, s.start, s.hand, s.hands, s.melts, s.draw, s.done_at, s.bowl, batch_for(b.kitchen_id, b.id)
-		from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where (s.draw is not null or s.melts <> '{}') and `+condition+` order by s.day, s.start, s.hand, s.batch_id, s.position`, args...)
+	rows, err := tx.Query(ctx, `select s.batch_id, s.step, s.day, s.start, s.hand, s.hands, s.melts, s.draw, s.done_at,
+			s.bowl, batch_for(b.kitchen_id, b.id)
+		from batch_steps s join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id
+		where (s.draw is not null or s.melts <> '{}') and `+condition+` order by s.day, s.start, s.hand, s.batch_id, s.position`, args...)
 	if err != nil {
 		return nil, nil, err
 	}
 	list, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (d drawn, err error) {
-		err = row.Scan(&d.batch, &d.step, &d.day, &d.start, &d.hand, &d.hands, &d.melts, &d.draw, &d.done, &d.bowl, &d.shares)
+		err = row.Scan(&d.batch, &d.step, &d.day, &d.start, &d.hand, &d.hands, &d.melts, &d.draw, &d.done, &d.bowl,
+			&d.shares)
 		return d, err
 	})
 	if err != nil || len(list) == 0 {
@@ -60,7 +64,8 @@ func (p *Planning) bowlsOf(ctx context.Context, tx pgx.Tx, condition string, arg
 	works := make([]ledger.Worked, len(list))
 	for i, d := range list {
 		start := cal.At(dayOf(cal, d.day), d.start)
-		w := ledger.Worked{Batch: ident.Batch(d.batch.String()), Step: d.step, Day: cal.DateOf(start), Session: order.SessionOf(sessions, start), Hand: d.hand, Start: start, End: start + d.hands,
+		w := ledger.Worked{Batch: ident.Batch(d.batch.String()), Step: d.step, Day: cal.DateOf(start),
+			Session: order.SessionOf(sessions, start), Hand: d.hand, Start: start, End: start + d.hands,
 			Melts: d.melts, Draw: d.draw, FreeFrom: order.Threats(d.shares.FreeFrom())}
 		if w.Session >= 0 {
 			w.Day = cal.DateOf(sessions[w.Session].From)
@@ -82,9 +87,11 @@ type Melt struct {
 	For []string
 }
 
-// Melts are the bowls of promised work that are still to be worked from, until a day, in the order in which they are melted.
+// Melts are the bowls of promised work that are still to be worked from, until a day, in the order in which they are
+// melted.
 func (p *Planning) Melts(ctx context.Context, tx pgx.Tx, until string) ([]Melt, error) {
-	bowls, of, err := p.bowlsOf(ctx, tx, `s.bowl is null and s.day <= $1::text::date and exists (select from batch_shares h join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
+	bowls, of, err := p.bowlsOf(ctx, tx,
+		`s.bowl is null and s.day <= $1::text::date and exists (select from batch_shares h join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
 		where h.kitchen_id = b.kitchen_id and h.batch_id = b.id and o.state in ('promised', 'in the making'))`, until)
 	if err != nil {
 		return nil, err
@@ -109,11 +116,14 @@ type Emptied struct {
 	ledger.Melt
 }
 
-// Emptied bowls that are not booked yet; and, newest first, those that were booked and are worked from again since a tick was taken back, with those into which went what was
-// left of them: they are booked anew. What is booked is noted.
+// Emptied bowls that are not booked yet; and, newest first, those that were booked and are worked from again since a
+// tick was taken back, with those into which went what was left of them: they are booked anew. What is booked is noted.
 func (p *Planning) Emptied(ctx context.Context, tx pgx.Tx) (over []Emptied, again []uuid.UUID, err error) {
-	rows, err := tx.Query(ctx, `with recursive again as (select distinct bowl from batch_steps where bowl is not null and done_at is null
-		union select m.bowl from again a join lots l on l.bowl = a.bowl join stock_moves m on m.kitchen_id = l.kitchen_id and m.lot_id = l.id and m.bowl is not null and m.bowl <> a.bowl and m.kind = 'used'
+	rows, err := tx.Query(ctx, `with recursive again as (select distinct bowl from batch_steps where bowl is not null
+			and done_at is null
+		union select m.bowl from again a join lots l on l.bowl = a.bowl
+		join stock_moves m on m.kitchen_id = l.kitchen_id and m.lot_id = l.id and m.bowl is not null
+		and m.bowl <> a.bowl and m.kind = 'used'
 			where exists (select from batch_steps s where s.bowl = m.bowl)) select bowl from again order by bowl desc`)
 	if err != nil {
 		return nil, nil, err
@@ -129,9 +139,11 @@ func (p *Planning) Emptied(ctx context.Context, tx pgx.Tx) (over []Emptied, agai
 			return nil, nil, err
 		}
 	}
-	// On the days of what is done and not booked stands what else is worked from the same bowls; more of its batch may stand on other days.
+	// On the days of what is done and not booked stands what else is worked from the same bowls; more of its batch may
+	// stand on other days.
 	const done = `from batch_steps x where x.draw is not null and x.done_at is not null and x.bowl is null`
-	bowls, of, err := p.bowlsOf(ctx, tx, `s.bowl is null and (s.day in (select x.day `+done+`) or s.batch_id in (select x.batch_id `+done+`))`)
+	bowls, of, err := p.bowlsOf(ctx, tx, `s.bowl is null and (s.day in (select x.day `+done+
+		`) or s.batch_id in (select x.batch_id `+done+`))`)
 	if err != nil {
 		return nil, nil, err
 	}
@@ -156,7 +168,8 @@ func (p *Planning) Emptied(ctx context.Context, tx pgx.Tx) (over []Emptied, agai
 			}
 		}
 		for id, share := range own {
-			batch.Queue(`insert into bowl_shares (kitchen_id, bowl, order_id, share) values ($1, $2, $3, $4)`, web.ActorOf(ctx).Kitchen, e.ID, id, share)
+			batch.Queue(`insert into bowl_shares (kitchen_id, bowl, order_id, share) values ($1, $2, $3, $4)`,
+				web.ActorOf(ctx).Kitchen, e.ID, id, share)
 		}
 		over = append(over, e)
 	}

@@ -149,7 +149,8 @@ func Spots(ctx context.Context, tx pgx.Tx) ([]treat.Spot, error) {
 // loadCapacity without the moulds.
 func loadCapacity(ctx context.Context, tx pgx.Tx) (r Capacity, revision int, err error) {
 	r.Moulds = []Mould{}
-	if err = tx.QueryRow(ctx, `select washdown, capacity_revision from kitchens`).Scan(&r.Washdown, &revision); err != nil {
+	if err = tx.QueryRow(ctx, `select washdown, capacity_revision from kitchens`).Scan(&r.Washdown,
+		&revision); err != nil {
 		return r, 0, err
 	}
 	r.Spots, err = Spots(ctx, tx)
@@ -230,10 +231,15 @@ func (p *Planning) putCapacity(ctx context.Context, in *struct {
 	var r Capacity
 	var revision int
 	err := p.In(ctx, func(tx pgx.Tx) error {
-		if err := tx.QueryRow(ctx, `select capacity_revision from kitchens for no key update`).Scan(&revision); err != nil {
+		if err := tx.QueryRow(ctx, `select capacity_revision from kitchens for no key update`).Scan(
+			&revision); err != nil {
 			return err
 		}
-		if err := in.Matches(revision, func() (any, error) { now, _, err := p.fullCapacity(ctx, tx); return now, err }); err != nil {
+		if err := in.Matches(revision, func() (any, error) {
+			now, _, err := p.fullCapacity(ctx, tx)
+			return now,
+				err
+		}); err != nil {
 			return err
 		}
 		if err := p.unused(ctx, tx, in.Body.Spots); err != nil {
@@ -252,7 +258,8 @@ func (p *Planning) putCapacity(ctx context.Context, in *struct {
 	return web.TaggedBy(revision, r), err
 }
 
-// unused tells whether the spots that are no longer kept are needed nowhere: neither by a treat nor by what is still to be made.
+// unused tells whether the spots that are no longer kept are needed nowhere: neither by a treat nor by what is still to
+// be made.
 func (p *Planning) unused(ctx context.Context, tx pgx.Tx, kept []treat.Spot) error {
 	had, err := Spots(ctx, tx)
 	if err != nil {
@@ -271,13 +278,15 @@ func (p *Planning) unused(ctx context.Context, tx pgx.Tx, kept []treat.Spot) err
 	var f invalid.Faults
 	for _, s := range had {
 		for _, t := range k.Treats {
-			if t.Formula != nil && slices.ContainsFunc(t.Formula.Steps, func(w treat.StepTemplate) bool { return w.Spot == s.ID }) {
+			if t.Formula != nil && slices.ContainsFunc(t.Formula.Steps,
+				func(w treat.StepTemplate) bool { return w.Spot == s.ID }) {
 				f.Add("spots", reason.Of("planning.spot-is-used-by", reason.Name(s.Name), reason.Name(t.Name)))
 				break
 			}
 		}
 		var due bool
-		if err := tx.QueryRow(ctx, `select exists (select from batches where made_at is null and work -> 'steps' @> jsonb_build_array(jsonb_build_object('place', $1::text)))`, s.ID).Scan(&due); err != nil {
+		if err := tx.QueryRow(ctx, `select exists (select from batches where made_at is null
+			and work -> 'steps' @> jsonb_build_array(jsonb_build_object('place', $1::text)))`, s.ID).Scan(&due); err != nil {
 			return err
 		}
 		if due && f.Err() == nil {
@@ -301,10 +310,12 @@ func StoreCapacity(ctx context.Context, tx pgx.Tx, r Capacity) error {
 func queueSpots(batch *pgx.Batch, kitchen uuid.UUID, spots []treat.Spot) {
 	batch.Queue(`delete from spots`)
 	for n, s := range spots {
-		batch.Queue(`insert into spots (kitchen_id, id, name, celsius, trays, n) values ($1, $2, $3, $4, $5, $6)`, kitchen, s.ID, s.Name, s.Celsius, s.Trays, n)
+		batch.Queue(`insert into spots (kitchen_id, id, name, celsius, trays, n) values ($1, $2, $3, $4, $5, $6)`,
+			kitchen, s.ID, s.Name, s.Celsius, s.Trays, n)
 	}
 }
 
 func queueMould(batch *pgx.Batch, who web.Actor, tool ident.Mould, count int) {
-	batch.Queue(`insert into moulds (kitchen_id, tool, count) values ($1, $2, $3) on conflict (kitchen_id, tool) do update set count = excluded.count`, who.Kitchen, tool, count)
+	batch.Queue(`insert into moulds (kitchen_id, tool, count) values ($1, $2, $3)
+			on conflict (kitchen_id, tool) do update set count = excluded.count`, who.Kitchen, tool, count)
 }

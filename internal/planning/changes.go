@@ -158,7 +158,8 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 	span := p.span(cal, c.Day)
 	if c.Batch != uuid.Nil { // the step may come from far away
 		var from, to *time.Time
-		if err := tx.QueryRow(ctx, `select min(day), max(day) from batch_steps where batch_id = $1`, c.Batch).Scan(&from, &to); err != nil {
+		if err := tx.QueryRow(ctx, `select min(day), max(day) from batch_steps where batch_id = $1`,
+			c.Batch).Scan(&from, &to); err != nil {
 			return Outcome{}, err
 		}
 		if from != nil {
@@ -181,12 +182,15 @@ func (p *Planning) changed(ctx context.Context, tx pgx.Tx, c *Change) (Outcome, 
 	s, err := p.settle(ctx, tx, span)
 	var faults *invalid.Error
 	if errors.As(err, &faults) {
-		return Outcome{}, web.Because(http.StatusConflict, reason.Of("planning.cannot-be-planned-so", reason.Because(faults.Fields[0].Err)))
+		return Outcome{}, web.Because(http.StatusConflict, reason.Of("planning.cannot-be-planned-so",
+			reason.Because(faults.Fields[0].Err)))
 	}
 	if err != nil {
 		return Outcome{}, err
 	}
-	out := Outcome{Message: says, Moved: moves(s.work.Previous, s.made, s.work.Calendar, names), Unscheduled: []reason.Reason{}, Rescheduled: []reason.Reason{}, Regrouped: []reason.Reason{}, Unpinned: []reason.Reason{}}
+	out := Outcome{Message: says, Moved: moves(s.work.Previous, s.made, s.work.Calendar, names),
+		Unscheduled: []reason.Reason{}, Rescheduled: []reason.Reason{}, Regrouped: []reason.Reason{},
+		Unpinned: []reason.Reason{}}
 	if c.Kind == "pin" { // the pinned step itself moves first of all
 		out.Moved = slices.DeleteFunc(out.Moved, func(m Move) bool { return m.Batch == c.Batch && m.Step == c.Step })
 		out.Moved = append(a.moved(), out.Moved...)
@@ -203,7 +207,8 @@ func moves(previous, made *plan.Plan, cal plan.Calendar, names map[uuid.UUID]nam
 	list := []Move{}
 	for _, m := range plan.Moves(previous, made) {
 		id := uuid.MustParse(string(m.From.Batch))
-		list = append(list, Move{id, m.From.Step, names[id].nameOf(m.From.Step), names[id].treat, names[id].shares.Owners(), placeOf(m.From, cal), placeOf(m.To, cal)})
+		list = append(list, Move{id, m.From.Step, names[id].nameOf(m.From.Step), names[id].treat,
+			names[id].shares.Owners(), placeOf(m.From, cal), placeOf(m.To, cal)})
 	}
 	return list
 }

@@ -19,7 +19,8 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// Regrouping is batches of one treat and finish that are made otherwise than now: several in one go, or one for each of its orders.
+// Regrouping is batches of one treat and finish that are made otherwise than now: several in one go, or one for each of
+// its orders.
 type Regrouping struct {
 	Of     []ident.Batch `json:"of"` // the batches as they are
 	Groups []Group       `json:"groups"`
@@ -45,8 +46,10 @@ type regrouped struct {
 	names   map[uuid.UUID]named
 }
 
-// regroup with what is made in each group; ok is false where that cannot be reckoned, or no time is fresh enough for all of a group.
-func regroup(k *order.Inputs, w *order.PlanningContext, all []promised, of Regrouping) (r regrouped, ok bool, err error) {
+// regroup with what is made in each group; ok is false where that cannot be reckoned, or no time is fresh enough for
+// all of a group.
+func regroup(k *order.Inputs, w *order.PlanningContext, all []promised, of Regrouping) (r regrouped, ok bool,
+	err error) {
 	r = regrouped{Regrouping: of, names: map[uuid.UUID]named{}}
 	for _, g := range of.Groups {
 		b := promised{}
@@ -74,8 +77,10 @@ func regroup(k *order.Inputs, w *order.PlanningContext, all []promised, of Regro
 		if *b.ShelfLifeMin <= 0 || b.DueMin <= w.Now {
 			return r, false, nil
 		}
-		sheet := order.LineCard{Treat: line.Treat, Name: k.Treats[line.Treat].Name, Version: b.shares[0].Version, Count: line.Count, Coating: line.Coating, Card: card}
-		name := named{shares: b.shares, treat: sheet.Name, count: line.Count, family: card.Family, look: card.Look, hands: card.Hands}
+		sheet := order.LineCard{Treat: line.Treat, Name: k.Treats[line.Treat].Name, Version: b.shares[0].Version,
+			Count: line.Count, Coating: line.Coating, Card: card}
+		name := named{shares: b.shares, treat: sheet.Name, count: line.Count, family: card.Family, look: card.Look,
+			hands: card.Hands}
 		for _, s := range card.Steps {
 			name.ids, name.names = append(name.ids, s.ID), append(name.names, s.Name)
 		}
@@ -115,7 +120,8 @@ func (p *Planning) reckoned(ctx context.Context, tx pgx.Tx, s *proposal, ways []
 	for _, r := range ways {
 		if n := slices.IndexFunc(s.before, func(b promised) bool { return b.ID == r.Of[0] }); n >= 0 {
 			of := s.before[n].shares[0]
-			pins[of.Treat] = cmp.Or(pins[of.Treat], of.Version) // one version of a treat at a time: another is left as it is
+			pins[of.Treat] = cmp.Or(pins[of.Treat],
+				of.Version) // one version of a treat at a time: another is left as it is
 		}
 	}
 	k, err := p.Kitchen(ctx, tx, pins)
@@ -254,8 +260,10 @@ func (s *proposal) keep(ctx context.Context, tx pgx.Tx) error {
 	return keep(ctx, tx, s.work, s.made)
 }
 
-// queue what it takes to make it so: the batch of each group, whose steps stand in its rows, with the shares that it takes from the batches as they are. Those of which nothing is left go.
-func (r *regrouped) queue(batch *pgx.Batch, kitchen uuid.UUID, rows func(group int) []stepRow, cal plan.Calendar) error {
+// queue what it takes to make it so: the batch of each group, whose steps stand in its rows, with the shares that it
+// takes from the batches as they are. Those of which nothing is left go.
+func (r *regrouped) queue(batch *pgx.Batch, kitchen uuid.UUID, rows func(group int) []stepRow,
+	cal plan.Calendar) error {
 	for i, g := range r.Groups {
 		if err := storeBatch(batch, kitchen, uuid.MustParse(string(g.Batch)), r.sheets[i], rows(i), cal); err != nil {
 			return err
@@ -264,23 +272,30 @@ func (r *regrouped) queue(batch *pgx.Batch, kitchen uuid.UUID, rows func(group i
 			if m.Batch == g.Batch {
 				continue
 			}
-			batch.Queue(`insert into batch_shares (kitchen_id, batch_id, order_id, position, part, count, price, cost, since)
-				select kitchen_id, $3, order_id, position, part, count, price, cost, since from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order, g.Batch)
-			batch.Queue(`update batch_needs set batch_id = $3 where batch_id = $1 and order_id = $2 and packaging`, m.Batch, m.Order, g.Batch)
+			batch.Queue(`insert into batch_shares (kitchen_id, batch_id, order_id, position, part, count, price, cost,
+			since)
+				select kitchen_id, $3, order_id, position, part, count, price, cost, since from batch_shares
+				where batch_id = $1 and order_id = $2`, m.Batch, m.Order, g.Batch)
+			batch.Queue(`update batch_needs set batch_id = $3 where batch_id = $1 and order_id = $2 and packaging`,
+				m.Batch, m.Order, g.Batch)
 			batch.Queue(`delete from batch_shares where batch_id = $1 and order_id = $2`, m.Batch, m.Order)
 		}
 		queueNeeds(batch, uuid.MustParse(string(g.Batch)), r.sheets[i].Card)
 	}
-	batch.Queue(`delete from batches b where b.id = any($1::uuid[]) and not exists (select from batch_shares h where h.kitchen_id = b.kitchen_id and h.batch_id = b.id)`, r.Of)
+	batch.Queue(`delete from batches b where b.id = any($1::uuid[]) and not exists (select from batch_shares h
+			where h.kitchen_id = b.kitchen_id and h.batch_id = b.id)`, r.Of)
 	return nil
 }
 
-// rowsOf a batch where the plan has its steps; where it has not, all stand where the first of the batch was that it comes from.
+// rowsOf a batch where the plan has its steps; where it has not, all stand where the first of the batch was that it
+// comes from.
 func (s *proposal) rowsOf(b plan.Batch, from ident.Batch) []stepRow {
 	var rows []stepRow
 	for _, x := range s.made.Steps {
 		if x.Batch == b.ID {
-			rows = append(rows, stepRow{Step: x.Step, Day: s.work.Calendar.Day(x.Start), Start: s.work.Calendar.Clock(x.Start), Hand: x.Hand, Changeover: x.Changeover, Washdown: x.Washdown, Melts: x.Melts})
+			rows = append(rows, stepRow{Step: x.Step, Day: s.work.Calendar.Day(x.Start),
+				Start: s.work.Calendar.Clock(x.Start), Hand: x.Hand, Changeover: x.Changeover, Washdown: x.Washdown,
+				Melts: x.Melts})
 		}
 	}
 	if len(rows) > 0 {
@@ -289,7 +304,8 @@ func (s *proposal) rowsOf(b plan.Batch, from ident.Batch) []stepRow {
 	old := &s.before[slices.IndexFunc(s.before, func(b promised) bool { return b.ID == from })]
 	at := old.At[old.steps[0].Step]
 	for _, step := range b.Steps {
-		rows = append(rows, stepRow{Step: step.ID, Day: s.work.Calendar.Day(at.Start), Start: s.work.Calendar.Clock(at.Start), Hand: at.Hand})
+		rows = append(rows, stepRow{Step: step.ID, Day: s.work.Calendar.Day(at.Start),
+			Start: s.work.Calendar.Clock(at.Start), Hand: at.Hand})
 	}
 	return rows
 }
@@ -312,8 +328,12 @@ func (s *proposal) standing() *stood {
 		}
 		for _, id := range r.Of {
 			g := Group{Batch: id}
-			for _, share := range s.before[slices.IndexFunc(s.before, func(b promised) bool { return b.ID == id })].shares {
-				in := slices.IndexFunc(r.Groups, func(g Group) bool { return slices.Contains(g.Takes, Member{id, share.Order}) })
+			for _, share := range s.before[slices.IndexFunc(s.before,
+				func(b promised) bool { return b.ID == id })].shares {
+				in := slices.IndexFunc(r.Groups, func(g Group) bool {
+					return slices.Contains(g.Takes,
+						Member{id, share.Order})
+				})
 				g.Takes = append(g.Takes, Member{r.Groups[in].Batch, share.Order})
 			}
 			back.Groups = append(back.Groups, g)
@@ -323,17 +343,20 @@ func (s *proposal) standing() *stood {
 	return was
 }
 
-// begun tells whether something has been done since of what is made otherwise: put back as it stood, that would be lost.
+// begun tells whether something has been done since of what is made otherwise: put back as it stood, that would be
+// lost.
 func (was *stood) begun(ctx context.Context, tx pgx.Tx) (yes bool, err error) {
 	var of []ident.Batch
 	for _, r := range was.Back {
 		of = append(of, r.Of...)
 	}
-	err = tx.QueryRow(ctx, `select exists (select from batch_steps where batch_id = any($1::uuid[]) and done_at is not null)`, of).Scan(&yes)
+	err = tx.QueryRow(ctx, `select exists (select from batch_steps where batch_id = any($1::uuid[])
+			and done_at is not null)`, of).Scan(&yes)
 	return yes, err
 }
 
-// putBack what a change made otherwise, by making it otherwise again: with the cards of the promised versions, at the times that it had.
+// putBack what a change made otherwise, by making it otherwise again: with the cards of the promised versions, at the
+// times that it had.
 func (p *Planning) putBack(ctx context.Context, tx pgx.Tx, was *past) error {
 	begun, err := was.Stood.begun(ctx, tx)
 	if err != nil {
@@ -364,7 +387,9 @@ func (p *Planning) putBack(ctx context.Context, tx pgx.Tx, was *past) error {
 		for i, g := range r.Groups {
 			for _, st := range was.Steps {
 				if day, err := time.Parse(time.DateOnly, st.Day); err == nil && st.Batch == g.Batch {
-					of[i] = append(of[i], stepRow{Step: st.Step, Day: dayOf(w.Calendar, day), Start: st.Start, Hand: st.Hand, Changeover: st.Changeover, Washdown: st.Washdown, Pinned: st.Pinned, Melts: st.Melts})
+					of[i] = append(of[i], stepRow{Step: st.Step, Day: dayOf(w.Calendar, day), Start: st.Start,
+						Hand: st.Hand, Changeover: st.Changeover, Washdown: st.Washdown, Pinned: st.Pinned,
+						Melts: st.Melts})
 				}
 			}
 			for _, s := range r.sheets[i].Card.Steps { // the rules may make it in other steps by now
@@ -373,7 +398,8 @@ func (p *Planning) putBack(ctx context.Context, tx pgx.Tx, was *past) error {
 				}
 			}
 		}
-		if err := r.queue(batch, web.ActorOf(ctx).Kitchen, func(i int) []stepRow { return of[i] }, w.Calendar); err != nil {
+		if err := r.queue(batch, web.ActorOf(ctx).Kitchen, func(i int) []stepRow { return of[i] },
+			w.Calendar); err != nil {
 			return err
 		}
 	}

@@ -52,7 +52,8 @@ func (p *Planning) outlook(ctx context.Context, in *struct {
 				o.Behind = late
 			}
 			if late > 0 {
-				o.Steps = append(o.Steps, DelayedStep{uuid.MustParse(string(m.To.Batch)), m.To.Step, w.Calendar.Clock(m.To.Start)})
+				o.Steps = append(o.Steps, DelayedStep{uuid.MustParse(string(m.To.Batch)), m.To.Step,
+					w.Calendar.Clock(m.To.Start)})
 			}
 		}
 		if o.Behind < grace {
@@ -73,7 +74,8 @@ func (p *Planning) outlook(ctx context.Context, in *struct {
 const grace = 5
 
 // say what the lateness does: when the hands are free, what leaves the hours, and which handovers are missed.
-func (o *DelayForecast) say(slipped []plan.Moved, sessions []plan.Session, batches []plan.Batch, names map[uuid.UUID]named, cal plan.Calendar) {
+func (o *DelayForecast) say(slipped []plan.Moved, sessions []plan.Session, batches []plan.Batch,
+	names map[uuid.UUID]named, cal plan.Calendar) {
 	clock := func(minute si.Minutes) reason.Clock { return reason.Clock(cal.Clock(minute)) }
 	var last, was si.Minutes
 	var beyond, late reason.Text
@@ -81,14 +83,19 @@ func (o *DelayForecast) say(slipped []plan.Moved, sessions []plan.Session, batch
 	for _, m := range slipped {
 		last, was = max(last, m.To.To()), max(was, m.From.To())
 		id := uuid.MustParse(string(m.To.Batch))
-		inHours := slices.ContainsFunc(sessions, func(s plan.Session) bool { return s.From <= m.To.From() && m.To.To() <= s.To })
+		inHours := slices.ContainsFunc(sessions, func(s plan.Session) bool {
+			return s.From <= m.To.From() &&
+				m.To.To() <= s.To
+		})
 		if !inHours && len(beyond) == 0 {
-			beyond = because("planning.not-done-today", reason.Name(names[id].nameOf(m.To.Step)), reason.Name(names[id].treat))
+			beyond = because("planning.not-done-today", reason.Name(names[id].nameOf(m.To.Step)),
+				reason.Name(names[id].treat))
 		}
 		for _, b := range batches {
 			if b.ID == m.To.Batch && m.To.End() > b.DueMin && !missed[b.ID] {
 				missed[b.ID] = true
-				late.Add("planning.would-miss-the-handover", reason.Name(names[id].treat), names[id].shares.CustomerNames(), clock(b.DueMin))
+				late.Add("planning.would-miss-the-handover", reason.Name(names[id].treat),
+					names[id].shares.CustomerNames(), clock(b.DueMin))
 			}
 		}
 	}

@@ -40,28 +40,42 @@ const Horizon = 740
 func Register(h web.Base, needs Deps) *Planning {
 	p := &Planning{h, needs, make(chan struct{}, 1)}
 	op := func(id, method, path, summary string) huma.Operation {
-		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary, Tags: []string{"Plan"}}
+		return huma.Operation{OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary,
+			Tags: []string{"Plan"}}
 	}
-	web.Register(h, op("get-work-days", "GET", "work-days", "When the kitchen works: a weekly pattern and dates that differ"), p.workDays)
-	web.Register(h, op("put-work-days", "PUT", "work-days", "Change when the kitchen works; the plan follows"), p.putWorkDays)
+	web.Register(h, op("get-work-days", "GET", "work-days",
+		"When the kitchen works: a weekly pattern and dates that differ"), p.workDays)
+	web.Register(h, op("put-work-days", "PUT", "work-days", "Change when the kitchen works; the plan follows"),
+		p.putWorkDays)
 	sum := op("sum-hours", "POST", "calculators/hours", "How many hands-on minutes a usual week has, as it is typed")
 	sum.Tags = []string{"Calculators"}
 	web.Register(h, sum, sumHours)
 	web.Register(h, op("get-capacity", "GET", "capacity", "The spots to wait in, and the moulds"), p.getCapacity)
-	web.Register(h, op("put-capacity", "PUT", "capacity", "Change what there is to wait in and to mould with; the plan follows"), p.putCapacity)
-	web.Register(h, op("get-plan", "GET", "plan", "The days in large: who does what when, what waits where, what has no room"), p.view)
-	web.Register(h, op("change-plan", "POST", "plan/changes", "Pin a step, mark a day off, change hours, trays or moulds: the plan settles around it, or says why it cannot"), p.change)
-	slot := op("find-slot", "POST", "calculators/slot", "Where a step that is carried to another day or person comes to stand; nothing is saved")
+	web.Register(h, op("put-capacity", "PUT", "capacity",
+		"Change what there is to wait in and to mould with; the plan follows"), p.putCapacity)
+	web.Register(h, op("get-plan", "GET", "plan",
+		"The days in large: who does what when, what waits where, what has no room"), p.view)
+	web.Register(h, op("change-plan", "POST", "plan/changes",
+		"Pin a step, mark a day off, change hours, trays or moulds: the plan settles around it, or says why it cannot"),
+		p.change)
+	slot := op("find-slot", "POST", "calculators/slot",
+		"Where a step that is carried to another day or person comes to stand; nothing is saved")
 	slot.Tags = []string{"Calculators"}
 	web.Register(h, slot, p.slot)
-	web.Register(h, op("undo-plan-change", "POST", "plan/changes/{id}/undo", "Undo the last change of the plan"), p.undo)
-	web.Register(h, op("get-outlook", "GET", "days/{day}/outlook", "What being late does to the rest of a day, and to the handovers"), p.outlook)
-	web.Register(h, op("start-plan-run", "POST", "plan/runs", "Plan the coming weeks anew, in the background"), p.startRun)
-	web.Register(h, op("get-plan-run", "GET", "plan/runs/{id}", "How far it has come, and what it would move"), p.getRun)
+	web.Register(h, op("undo-plan-change", "POST", "plan/changes/{id}/undo", "Undo the last change of the plan"),
+		p.undo)
+	web.Register(h, op("get-outlook", "GET", "days/{day}/outlook",
+		"What being late does to the rest of a day, and to the handovers"), p.outlook)
+	web.Register(h, op("start-plan-run", "POST", "plan/runs", "Plan the coming weeks anew, in the background"),
+		p.startRun)
+	web.Register(h, op("get-plan-run", "GET", "plan/runs/{id}", "How far it has come, and what it would move"),
+		p.getRun)
 	web.Register(h, op("stop-plan-run", "DELETE", "plan/runs/{id}", "Stop it"), p.stopRun)
 	web.Register(h, op("take-plan-run", "POST", "plan/runs/{id}/take", "Take the plan that it made"), p.takeRun)
-	web.Register(h, huma.Operation{OperationID: "make-plan", Method: "POST", Path: "/api/v1/calculators/plan", MaxBodyBytes: web.MostText, SkipValidateBody: true, Tags: []string{"Calculators"},
-		Summary: "Make a plan for a problem in the open format, as the command zestytin plan does; nothing is saved"}, p.made)
+	web.Register(h, huma.Operation{OperationID: "make-plan", Method: "POST", Path: "/api/v1/calculators/plan",
+		MaxBodyBytes: web.MostText, SkipValidateBody: true, Tags: []string{"Calculators"},
+		Summary: "Make a plan for a problem in the open format, as the command zestytin plan does; nothing is saved"},
+		p.made)
 	web.Register(h, op("get-shelf", "GET", "shelf", "The next days as tins: free minutes, work and handovers"), p.shelf)
 	return p
 }
@@ -72,15 +86,18 @@ func dayOf(cal plan.Calendar, date time.Time) int {
 	return cal.DayOf(time.Date(y, m, d, 12, 0, 0, 0, cal.Zero.Location()))
 }
 
-// Wants is what promised orders take that is not made yet, on the day of the work, beside what comes out of bowls, and the packaging of what is not packed, on the day
-// of the handover, until a day.
+// Wants is what promised orders take that is not made yet, on the day of the work, beside what comes out of bowls, and
+// the packaging of what is not packed, on the day of the handover, until a day.
 func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]larder.Want, error) {
 	rows, err := tx.Query(ctx, `select n.item_id::text, b.day::text, n.used - n.drawn, o.customer
-			from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
-			where o.state in ('promised', 'in the making') and b.made_at is null and not n.packaging and n.used - n.drawn > 1e-9 and b.day <= $1::text::date
+			from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id
+			join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
+			where o.state in ('promised', 'in the making') and b.made_at is null and not n.packaging
+			and n.used - n.drawn > 1e-9 and b.day <= $1::text::date
 		union all select n.item_id::text, (o.from_at at time zone $2)::date::text, n.used, o.customer
 			from orders o join batch_needs n on n.kitchen_id = o.kitchen_id and n.order_id = o.id
-			where o.state in ('promised', 'in the making') and n.packaging and o.from_at < ($1::text::date + 1)::timestamp at time zone $2`, until, cal.Zero.Location().String())
+			where o.state in ('promised', 'in the making') and n.packaging
+			and o.from_at < ($1::text::date + 1)::timestamp at time zone $2`, until, cal.Zero.Location().String())
 	if err != nil {
 		return nil, err
 	}
@@ -89,11 +106,15 @@ func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]l
 
 // Reserved is how much of each thing promised orders will use up, and on which day, but for one order.
 func Reserved(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUID) ([]larder.Want, error) {
-	rows, err := tx.Query(ctx, `select n.item_id::text, case when n.packaging then (o.from_at at time zone $2)::date else b.day end::text,
+	rows, err := tx.Query(ctx,
+		`select n.item_id::text, case when n.packaging then (o.from_at at time zone $2)::date else b.day end::text,
 			sum(n.used - case when n.drawn > 0 then n.drawn * coalesce((select sum((s.draw ->> 'applied')::float8) filter (where s.bowl is not null) / nullif(sum((s.draw ->> 'applied')::float8), 0) from batch_steps s
-				where s.kitchen_id = n.kitchen_id and s.batch_id = n.batch_id and s.draw #>> '{pot,ingredient}' = n.item_id::text), 0) else 0 end), ''
-		from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
-		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null) group by 1, 2`, except, cal.Zero.Location().String())
+				where s.kitchen_id = n.kitchen_id and s.batch_id = n.batch_id
+				and s.draw #>> '{pot,ingredient}' = n.item_id::text), 0) else 0 end), ''
+		from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id
+		join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
+		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null)
+		group by 1, 2`, except, cal.Zero.Location().String())
 	if err != nil {
 		return nil, err
 	}
@@ -110,7 +131,8 @@ func sums(rows pgx.Rows) (map[string]float64, error) {
 
 // Packs is how much of each supply an order takes when it is packed.
 func Packs(ctx context.Context, tx pgx.Tx, id uuid.UUID) (map[string]float64, error) {
-	rows, err := tx.Query(ctx, `select item_id::text, sum(used) from batch_needs where order_id = $1 and packaging group by 1`, id)
+	rows, err := tx.Query(ctx, `select item_id::text, sum(used) from batch_needs where order_id = $1 and packaging
+			group by 1`, id)
 	if err != nil {
 		return nil, err
 	}

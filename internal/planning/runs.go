@@ -19,7 +19,8 @@ import (
 	"zestytin/internal/platform/web"
 )
 
-// Run is a plan that is made in the background. It stands in the database, so that any server can tell of it and stop it.
+// Run is a plan that is made in the background. It stands in the database, so that any server can tell of it and stop
+// it.
 type Run struct {
 	ID     uuid.UUID   `json:"id"`
 	State  string      `json:"state" enum:"running,ready,dropped,stopped,taken,failed" doc:"dropped: the orders or the days have changed meanwhile"`
@@ -45,10 +46,12 @@ func (p *Planning) startRun(ctx context.Context, _ *struct{}) (*struct{ Body Run
 		if err != nil {
 			return err
 		}
-		r = Run{ID: db.NewID(), State: "running", Total: (runEffort + len(ways)) * plan.DefaultEffort(s.work.Size()), Moved: []Move{}}
+		r = Run{ID: db.NewID(), State: "running", Total: (runEffort + len(ways)) * plan.DefaultEffort(s.work.Size()),
+			Moved: []Move{}}
 		batch := &pgx.Batch{}
 		batch.Queue(`update plan_runs set state = 'stopped' where state = 'running'`)
-		batch.Queue(`insert into plan_runs (kitchen_id, id, revision, state, total, at, beat, person_id) select $1, $2, plan_revision, 'running', $3, $4, now(), $5 from kitchens`, who.Kitchen, r.ID, r.Total, p.Clock(), who.Person)
+		batch.Queue(`insert into plan_runs (kitchen_id, id, revision, state, total, at, beat, person_id) select $1, $2,
+			plan_revision, 'running', $3, $4, now(), $5 from kitchens`, who.Kitchen, r.ID, r.Total, p.Clock(), who.Person)
 		return tx.SendBatch(ctx, batch).Close()
 	})
 	if err != nil {
@@ -111,7 +114,8 @@ func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) er
 		looked = time.Now()
 		state := "running"
 		err := p.In(ctx, func(tx pgx.Tx) error {
-			return tx.QueryRow(ctx, `update plan_runs set done = least($2, total), beat = now() where id = $1 returning state`, r.ID, before+done).Scan(&state)
+			return tx.QueryRow(ctx, `update plan_runs set done = least($2, total), beat = now() where id = $1
+			returning state`, r.ID, before+done).Scan(&state)
 		})
 		if err != nil || state != "running" {
 			cancel()
@@ -120,7 +124,8 @@ func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) er
 	apart := s.work.Problem // as the orders are made now
 	// As it stands, from there, from scratch, and then with what could be made in one go.
 	var stands *plan.Plan
-	for _, o := range []plan.Options{{Effort: plan.Rough, From: previous}, {Effort: one, From: previous, Progress: progress}, {Effort: (runEffort - 1) * one, Progress: progress}} {
+	for _, o := range []plan.Options{{Effort: plan.Rough, From: previous},
+		{Effort: one, From: previous, Progress: progress}, {Effort: (runEffort - 1) * one, Progress: progress}} {
 		var made *plan.Plan
 		if made, err = plan.Settle(ctx, &s.work.Problem, o); err != nil {
 			break
@@ -151,8 +156,10 @@ func (p *Planning) run(ctx context.Context, cancel context.CancelFunc, r Run) er
 				return err
 			}
 		}
-		_, err := tx.Exec(after, `update plan_runs r set state = case when r.revision = k.plan_revision or $2 <> 'ready' then $2 else 'dropped' end,
-			done = total, says = $3, made = $4, zero = $5::text::date, groups = $6, beat = now() from kitchens k where r.id = $1 and r.state = 'running'`, r.ID, state, stored(says), nullText(text), s.work.Calendar.Date(0), s.regroupings())
+		_, err := tx.Exec(after, `update plan_runs r set state = case when r.revision = k.plan_revision
+			or $2 <> 'ready' then $2 else 'dropped' end,
+			done = total, says = $3, made = $4, zero = $5::text::date, groups = $6, beat = now() from kitchens k
+			where r.id = $1 and r.state = 'running'`, r.ID, state, stored(says), nullText(text), s.work.Calendar.Date(0), s.regroupings())
 		return err
 	})
 }
@@ -193,7 +200,8 @@ func readStored(text string) reason.Text {
 
 // better tells in which way the plan is better than the one that stands for a problem; empty where it is not.
 func (s *proposal) better(p *plan.Problem, stands *plan.Plan) reason.Text {
-	saves, fresher := stands.Score.Setup-s.made.Score.Setup+p.Hands()-s.work.Hands(), stands.Score.AgeAtHandover-s.made.Score.AgeAtHandover
+	saves, fresher := stands.Score.Setup-s.made.Score.Setup+p.Hands()-s.work.Hands(),
+		stands.Score.AgeAtHandover-s.made.Score.AgeAtHandover
 	switch {
 	case s.made.Score.Unplaced < stands.Score.Unplaced:
 		return because("planning.finds-room")
@@ -226,7 +234,9 @@ func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock stri
 	var groups []Regrouping
 	var revision, now int
 	var silent bool
-	err := tx.QueryRow(ctx, `select r.state, r.done, r.total, r.says, r.made::text, coalesce(r.zero::text, ''), r.groups, r.revision, k.plan_revision, r.beat < now() - $2::interval from plan_runs r, kitchens k where r.id = $1 `+lock, id, lost).
+	err := tx.QueryRow(ctx, `select r.state, r.done, r.total, r.says, r.made::text, coalesce(r.zero::text, ''),
+			r.groups, r.revision, k.plan_revision, r.beat < now() - $2::interval from plan_runs r, kitchens k
+			where r.id = $1 `+lock, id, lost).
 		Scan(&r.State, &r.Done, &r.Total, &says, &text, &zero, &groups, &revision, &now, &silent)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return r, nil, web.NotFound("plan run")
@@ -272,7 +282,8 @@ func (p *Planning) runOf(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock stri
 func (p *Planning) stopRun(ctx context.Context, in *web.ID) (*struct{ Body Run }, error) {
 	var r Run
 	err := p.In(ctx, func(tx pgx.Tx) error {
-		if _, err := tx.Exec(ctx, `update plan_runs set state = 'stopped' where id = $1 and state in ('running', 'ready')`, in.ID); err != nil {
+		if _, err := tx.Exec(ctx, `update plan_runs set state = 'stopped' where id = $1
+			and state in ('running', 'ready')`, in.ID); err != nil {
 			return err
 		}
 		var err error
@@ -304,8 +315,10 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 		if err != nil {
 			return err
 		}
-		a := &applying{p, ctx, tx, &Change{Kind: "settle"}, cal, s.before, names, past{Shorts: map[ident.Batch]*shortNote{}}}
-		out = Outcome{Message: reason.Of("planning.new-plan-is-taken"), Moved: r.Moved, Unscheduled: []reason.Reason{}, Rescheduled: []reason.Reason{}, Regrouped: []reason.Reason{}, Unpinned: []reason.Reason{}}
+		a := &applying{p, ctx, tx, &Change{Kind: "settle"}, cal, s.before, names,
+			past{Shorts: map[ident.Batch]*shortNote{}}}
+		out = Outcome{Message: reason.Of("planning.new-plan-is-taken"), Moved: r.Moved, Unscheduled: []reason.Reason{},
+			Rescheduled: []reason.Reason{}, Regrouped: []reason.Reason{}, Unpinned: []reason.Reason{}}
 		a.compare(s, &out)
 		if err := a.keep(s, &out); err != nil {
 			return err
@@ -316,7 +329,8 @@ func (p *Planning) takeRun(ctx context.Context, in *web.ID) (*struct{ Body Outco
 	return &struct{ Body Outcome }{out}, err
 }
 
-// fromRun is the plan of a run beside the problem as it is now. Time has gone on since, a minute perhaps: what the plan had a minute ago is still to come, or it is refused.
+// fromRun is the plan of a run beside the problem as it is now. Time has gone on since, a minute perhaps: what the plan
+// had a minute ago is still to come, or it is refused.
 func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, groups []Regrouping) (*proposal, error) {
 	cal, err := p.Calendar(ctx, tx)
 	if err != nil {
@@ -352,7 +366,8 @@ func (p *Planning) fromRun(ctx context.Context, tx pgx.Tx, text, zero string, gr
 		}
 		b := &promised{CommittedBatch: plan.CommittedBatch{Batch: w.Batches[n]}}
 		step := b.step(s.Step)
-		if s.Hands, s.Wait, s.Pots = step.HandsOnMin, step.PassiveMin, step.Pots; step.Pinned == nil && s.From() < w.Now {
+		if s.Hands, s.Wait, s.Pots = step.HandsOnMin, step.PassiveMin, step.Pots; step.Pinned == nil &&
+			s.From() < w.Now {
 			return nil, web.Reject(http.StatusConflict, "planning.time-has-gone-on")
 		}
 	}

@@ -17,8 +17,10 @@ import (
 
 // taken are the steps of the coming days that have their room and are still to be done.
 func taken(ctx context.Context, tx pgx.Tx, cal plan.Calendar, days int) ([]plan.ScheduledOperation, error) {
-	rows, err := tx.Query(ctx, `select b.id, s.step, s.day, s.start, s.hand, s.changeover, s.washdown, s.hands, s.wait from batch_steps s
-		join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where s.day >= $1::text::date and s.day < $1::text::date + $2::int and b.short is null and s.done_at is null`, cal.Date(0), days)
+	rows, err := tx.Query(ctx, `select b.id, s.step, s.day, s.start, s.hand, s.changeover, s.washdown, s.hands, s.wait
+			from batch_steps s
+		join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id where s.day >= $1::text::date
+		and s.day < $1::text::date + $2::int and b.short is null and s.done_at is null`, cal.Date(0), days)
 	if err != nil {
 		return nil, err
 	}
@@ -116,7 +118,8 @@ func (p *Planning) shelf(ctx context.Context, in *struct {
 	return &struct{ Body Shelf }{s}, err
 }
 
-func tin(w WorkDays, cal plan.Calendar, day int, now si.Minutes, sessions []plan.Session, taken []plan.ScheduledOperation) Tin {
+func tin(w WorkDays, cal plan.Calendar, day int, now si.Minutes, sessions []plan.Session,
+	taken []plan.ScheduledOperation) Tin {
 	t := Tin{Day: cal.Date(day), Spans: w.spansOn(cal, day), Work: []TinWork{}, Handovers: []Handover{}}
 	for _, e := range w.Exceptions {
 		if e.Day == t.Day {
@@ -146,8 +149,10 @@ func tin(w WorkDays, cal plan.Calendar, day int, now si.Minutes, sessions []plan
 }
 
 func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) error {
-	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, s.minutes, s.steps, s.done, b.short is not null, s.day
-		from (select kitchen_id, batch_id, day, sum(hands + changeover + washdown)::int as minutes, count(*)::int as steps, count(done_at)::int as done, min(start) as start from batch_steps
+	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look,
+			s.minutes, s.steps, s.done, b.short is not null, s.day
+		from (select kitchen_id, batch_id, day, sum(hands + changeover + washdown)::int as minutes,
+		count(*)::int as steps, count(done_at)::int as done, min(start) as start from batch_steps
 				where day >= $1::text::date and day < $1::text::date + $2::int group by kitchen_id, batch_id, day) s
 			join batches b on b.kitchen_id = s.kitchen_id and b.id = s.batch_id order by s.start`, cal.Date(0), len(tins))
 	if err != nil {
@@ -157,7 +162,8 @@ func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) err
 		var w TinWork
 		var day time.Time
 		var shares order.Shares
-		err := row.Scan(&w.Batch, &shares, &w.Treat, &w.Count, &w.Family, &w.Chocolate, &w.Minutes, &w.Steps, &w.Done, &w.Short, &day)
+		err := row.Scan(&w.Batch, &shares, &w.Treat, &w.Count, &w.Family, &w.Chocolate, &w.Minutes, &w.Steps, &w.Done,
+			&w.Short, &day)
 		w.For = shares.Owners()
 		if i := dayOf(cal, day); err == nil && i >= 0 && i < len(tins) {
 			tins[i].Work = append(tins[i].Work, w)
@@ -172,7 +178,8 @@ func fillWork(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) err
 
 func fillHandovers(ctx context.Context, tx pgx.Tx, cal plan.Calendar, tins []Tin) error {
 	rows, err := tx.Query(ctx, `select id, customer, way, from_at, state from orders
-		where from_at >= $1 and from_at < $2 and state in ('promised', 'in the making', 'packed', 'handed over') order by from_at`, cal.Time(0), cal.Time(cal.Begin(len(tins))))
+		where from_at >= $1 and from_at < $2 and state in ('promised', 'in the making', 'packed', 'handed over')
+		order by from_at`, cal.Time(0), cal.Time(cal.Begin(len(tins))))
 	if err != nil {
 		return err
 	}

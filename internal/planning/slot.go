@@ -23,7 +23,8 @@ type Carried struct {
 	To string `json:"to" enum:"next-day,previous-day,next-person,previous-person"`
 }
 
-// slot finds where a step comes to stand that is carried on: as near to its time of the day as its hands fit into the hours. Where nobody works further on, it stays.
+// slot finds where a step comes to stand that is carried on: as near to its time of the day as its hands fit into the
+// hours. Where nobody works further on, it stays.
 func (p *Planning) slot(ctx context.Context, in *struct{ Body Carried }) (*struct{ Body Slot }, error) {
 	at := in.Body.Slot
 	date, err := time.Parse(time.DateOnly, at.Day)
@@ -39,7 +40,8 @@ func (p *Planning) slot(ctx context.Context, in *struct{ Body Carried }) (*struc
 			return invalid.At("day", reason.Of("planning.day-is-too-far", reason.Int(Horizon)))
 		}
 		var hands, setup si.Minutes
-		err = tx.QueryRow(ctx, `select hands, changeover from batch_steps where batch_id = $1 and step = $2`, in.Body.Batch, in.Body.Step).Scan(&hands, &setup)
+		err = tx.QueryRow(ctx, `select hands, changeover from batch_steps where batch_id = $1 and step = $2`,
+			in.Body.Batch, in.Body.Step).Scan(&hands, &setup)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return web.NotFound("step")
 		}

@@ -46,12 +46,17 @@ func (a *applying) keep(s *proposal, out *Outcome) error {
 	for _, b := range a.before {
 		a.past.Shorts[b.ID] = b.short
 		for _, st := range b.steps {
-			if at := pinnedAt(&s.work.Problem, b.ID, st.Step); st.Pinned && st.Done == nil && at == nil && !(a.change.Kind == "unpin" && ident.Batch(a.change.Batch.String()) == b.ID && a.change.Step == st.Step) {
+			if at := pinnedAt(&s.work.Problem, b.ID, st.Step); st.Pinned && st.Done == nil && at == nil &&
+				!(a.change.Kind == "unpin" && ident.Batch(a.change.Batch.String()) == b.ID &&
+					a.change.Step == st.Step) {
 				of := a.names[uuid.MustParse(string(b.ID))]
-				out.Unpinned = append(out.Unpinned, reason.Of("planning.not-pinned-any-more", reason.Name(of.nameOf(st.Step)), reason.Name(of.treat), reason.Day(a.cal.Date(st.Day)), reason.Clock(st.Start)))
+				out.Unpinned = append(out.Unpinned, reason.Of("planning.not-pinned-any-more",
+					reason.Name(of.nameOf(st.Step)), reason.Name(of.treat), reason.Day(a.cal.Date(st.Day)),
+					reason.Clock(st.Start)))
 			}
 			if st.Done == nil {
-				a.past.Steps = append(a.past.Steps, pastStep{b.ID, st.Step, a.cal.Date(st.Day), st.Start, st.Hand, st.Changeover, st.Washdown, st.Pinned, melts(st.Melts)})
+				a.past.Steps = append(a.past.Steps, pastStep{b.ID, st.Step, a.cal.Date(st.Day), st.Start, st.Hand,
+					st.Changeover, st.Washdown, st.Pinned, melts(st.Melts)})
 			}
 		}
 	}
@@ -61,7 +66,8 @@ func (a *applying) keep(s *proposal, out *Outcome) error {
 	for _, b := range s.work.Batches {
 		for _, st := range b.Steps {
 			if st.Pinned == nil {
-				batch.Queue(`update batch_steps set pinned = false where batch_id = $1 and step = $2 and pinned and done_at is null`, b.ID, st.ID)
+				batch.Queue(`update batch_steps set pinned = false where batch_id = $1 and step = $2 and pinned
+			and done_at is null`, b.ID, st.ID)
 			}
 		}
 	}
@@ -71,12 +77,15 @@ func (a *applying) keep(s *proposal, out *Outcome) error {
 	if err := s.keep(a.ctx, a.tx); err != nil {
 		return err
 	}
-	if _, err := a.tx.Exec(a.ctx, `delete from plan_changes where id not in (select id from plan_changes order by id desc limit $1)`, keptChanges); err != nil {
+	if _, err := a.tx.Exec(a.ctx, `delete from plan_changes where id not in (select id from plan_changes
+			order by id desc limit $1)`, keptChanges); err != nil {
 		return err
 	}
 	out.Change = db.NewID()
-	return a.tx.QueryRow(a.ctx, `insert into plan_changes (kitchen_id, id, revision, says, before, at, person_id) select $1, $2, plan_revision, $3, $4, $5, $6 from kitchens returning revision`,
-		web.ActorOf(a.ctx).Kitchen, out.Change, stored(reason.Text{out.Message}), a.past, a.Clock(), web.ActorOf(a.ctx).Person).Scan(&out.Revision)
+	return a.tx.QueryRow(a.ctx, `insert into plan_changes (kitchen_id, id, revision, says, before, at,
+			person_id) select $1, $2, plan_revision, $3, $4, $5, $6 from kitchens returning revision`,
+		web.ActorOf(a.ctx).Kitchen, out.Change, stored(reason.Text{out.Message}), a.past, a.Clock(),
+		web.ActorOf(a.ctx).Person).Scan(&out.Revision)
 }
 
 // keptChanges is how many changes back one can look.
@@ -86,7 +95,8 @@ const keptChanges = 50
 func lastChange(ctx context.Context, tx pgx.Tx, revision int) (*Undo, error) {
 	var u Undo
 	var says string
-	err := tx.QueryRow(ctx, `select id, says from plan_changes where revision = $1 order by id desc limit 1`, revision).Scan(&u.ID, &says)
+	err := tx.QueryRow(ctx, `select id, says from plan_changes where revision = $1 order by id desc limit 1`,
+		revision).Scan(&u.ID, &says)
 	u.Says = readStored(says)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, nil
@@ -105,7 +115,8 @@ func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome 
 		var revision int
 		var says string
 		var was past
-		err := tx.QueryRow(ctx, `select revision, says, before from plan_changes where id = $1`, in.ID).Scan(&revision, &says, &was)
+		err := tx.QueryRow(ctx, `select revision, says, before from plan_changes where id = $1`, in.ID).Scan(&revision,
+			&says, &was)
 		if errors.Is(err, pgx.ErrNoRows) {
 			return web.NotFound("change of the plan")
 		}
@@ -122,11 +133,14 @@ func (p *Planning) undo(ctx context.Context, in *web.ID) (*struct{ Body Outcome 
 		batch := &pgx.Batch{}
 		batch.Queue(`update kitchens set plan_revision = plan_revision + 1`)
 		batch.Queue(`delete from plan_changes where id = $1`, in.ID)
-		batch.Queue(`update plan_changes set revision = (select plan_revision from kitchens) where id = (select id from plan_changes where revision = $1 - 1 order by id desc limit 1)`, revision)
+		batch.Queue(`update plan_changes set revision = (select plan_revision from kitchens) where id = (select id
+			from plan_changes where revision = $1 - 1 order by id desc limit 1)`, revision)
 		if err := tx.SendBatch(ctx, batch).Close(); err != nil {
 			return err
 		}
-		out = Outcome{Change: in.ID, Message: reason.Of("planning.undone", readStored(says)), Moved: []Move{}, Unscheduled: []reason.Reason{}, Rescheduled: []reason.Reason{}, Regrouped: []reason.Reason{}, Unpinned: []reason.Reason{}, Revision: now + 1}
+		out = Outcome{Change: in.ID, Message: reason.Of("planning.undone", readStored(says)), Moved: []Move{},
+			Unscheduled: []reason.Reason{}, Rescheduled: []reason.Reason{}, Regrouped: []reason.Reason{},
+			Unpinned: []reason.Reason{}, Revision: now + 1}
 		return nil
 	})
 	return &struct{ Body Outcome }{out}, err
@@ -165,11 +179,18 @@ func (p *Planning) restore(ctx context.Context, tx pgx.Tx, was *past) error {
 			return err
 		}
 	}
-	batch.Queue(`with was as (select * from jsonb_to_recordset($1::jsonb) as w(batch uuid, step text, day date, start int, hand int, changeover int, washdown int, pinned boolean, melts text[])),
-		moved as (update batch_steps s set day = w.day, start = w.start, hand = w.hand, changeover = w.changeover, washdown = w.washdown, pinned = w.pinned, melts = coalesce(w.melts, s.melts) from was w
-			where s.batch_id = w.batch and s.step = w.step and s.done_at is null and (s.day, s.start, s.hand, s.changeover, s.washdown, s.pinned, s.melts) is distinct from (w.day, w.start, w.hand, w.changeover, w.washdown, w.pinned, coalesce(w.melts, s.melts)) returning s.batch_id)
-		update batches b set sequence = (select plan_revision + 1 from kitchens) where b.id in (select batch_id from moved)`, was.Steps)
-	batch.Queue(`update batches b set day = (select min(s.day) from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) where b.sequence = (select plan_revision + 1 from kitchens)`)
+	batch.Queue(`with was as (select * from jsonb_to_recordset($1::jsonb) as w(batch uuid, step text, day date,
+			start int, hand int, changeover int, washdown int, pinned boolean, melts text[])),
+		moved as (update batch_steps s set day = w.day, start = w.start, hand = w.hand, changeover = w.changeover,
+		washdown = w.washdown, pinned = w.pinned, melts = coalesce(w.melts, s.melts) from was w
+			where s.batch_id = w.batch and s.step = w.step and s.done_at is null
+			and (s.day, s.start, s.hand, s.changeover, s.washdown, s.pinned, s.melts) is distinct
+			from (w.day, w.start, w.hand, w.changeover, w.washdown, w.pinned, coalesce(w.melts, s.melts))
+			returning s.batch_id)
+		update batches b set sequence = (select plan_revision + 1 from kitchens) where b.id in (select batch_id
+		from moved)`, was.Steps)
+	batch.Queue(`update batches b set day = (select min(s.day) from batch_steps s where s.kitchen_id = b.kitchen_id
+			and s.batch_id = b.id) where b.sequence = (select plan_revision + 1 from kitchens)`)
 	for id, note := range was.Shorts {
 		batch.Queue(`update batches set short = $2 where id = $1`, id, note)
 	}

@@ -155,7 +155,8 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 	if err != nil {
 		return PlanView{}, err
 	}
-	v := PlanView{Today: cal.Date(0), Now: cal.Minute(now), Days: make([]PlanDay, span.To-span.From), Levels: []Level{}, Short: []Short{}}
+	v := PlanView{Today: cal.Date(0), Now: cal.Minute(now), Days: make([]PlanDay, span.To-span.From), Levels: []Level{},
+		Short: []Short{}}
 	if err := tx.QueryRow(ctx, `select plan_revision from kitchens`).Scan(&v.Revision); err != nil {
 		return v, err
 	}
@@ -176,18 +177,25 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 		}
 		for _, s := range b.steps {
 			step := b.step(s.Step)
-			if real := pinnedAt(&work.Problem, b.ID, s.Step); s.Done != nil && real != nil { // where it was done, which may not be where it was planned
-				s.Day, s.Start, s.Hand = work.Calendar.Day(real.Start)-before, work.Calendar.Clock(real.Start), real.Hand
+			if real := pinnedAt(&work.Problem, b.ID, s.Step); s.Done != nil &&
+				real != nil { // where it was done, which may not be where it was planned
+				s.Day, s.Start, s.Hand = work.Calendar.Day(real.Start)-before, work.Calendar.Clock(real.Start),
+					real.Hand
 			}
 			at := s.Day - span.From
 			if b.short == nil {
-				planned = append(planned, plan.ScheduledOperation{Batch: b.ID, Step: s.Step, Start: work.Calendar.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Hands: step.HandsOnMin, Wait: step.PassiveMin})
+				planned = append(planned, plan.ScheduledOperation{Batch: b.ID, Step: s.Step,
+					Start: work.Calendar.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover,
+					Washdown: s.Washdown, Hands: step.HandsOnMin, Wait: step.PassiveMin})
 			}
 			if at < 0 || at >= len(v.Days) {
 				continue
 			}
-			shown := PlanStep{Batch: id, Step: s.Step, For: of.shares.Owners(), Treat: of.treat, Count: of.count, Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
-				Start: s.Start, Hand: s.Hand, Hands: step.HandsOnMin, Wait: step.PassiveMin, Place: string(step.Storage), Spot: work.StorageName(step.Storage), Melt: s.Changeover, Wash: s.Washdown, FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
+			shown := PlanStep{Batch: id, Step: s.Step, For: of.shares.Owners(), Treat: of.treat, Count: of.count,
+				Name: of.nameOf(s.Step), Family: of.family, Chocolate: of.look,
+				Start: s.Start, Hand: s.Hand, Hands: step.HandsOnMin, Wait: step.PassiveMin,
+				Place: string(step.Storage), Spot: work.StorageName(step.Storage), Melt: s.Changeover, Wash: s.Washdown,
+				FreeFrom: of.shares.FreeFrom(), Pinned: s.Pinned, Done: s.Done != nil, Short: b.short != nil}
 			if s.Draw != nil && s.Draw.Applied > 0 {
 				if pot, known := ingredients[s.Draw.Pot.Ingredient]; known && pot.Chocolate != nil {
 					shown.Pot, shown.Chocolate = pot.Name, *pot.Chocolate
@@ -201,7 +209,10 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 		}
 	}
 	for i := range v.Days {
-		slices.SortStableFunc(v.Days[i].Steps, func(a, b PlanStep) int { return cmp.Compare(a.Start-a.Melt-a.Wash, b.Start-b.Melt-b.Wash) })
+		slices.SortStableFunc(v.Days[i].Steps, func(a, b PlanStep) int {
+			return cmp.Compare(a.Start-a.Melt-a.Wash,
+				b.Start-b.Melt-b.Wash)
+		})
 		var ahead []plan.Session
 		for _, h := range v.Days[i].Hours {
 			for _, x := range work.Calendar.Spans(span.From+i+before, h.From, h.To) {
@@ -217,7 +228,8 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 	if err != nil {
 		return v, err
 	}
-	v.Levels = levels(&work, all, planned, mouldsOf(ctx, k), work.Calendar.Begin(span.From+before), work.Calendar.Begin(span.To+before))
+	v.Levels = levels(&work, all, planned, mouldsOf(ctx, k), work.Calendar.Begin(span.From+before),
+		work.Calendar.Begin(span.To+before))
 	return v, nil
 }
 
@@ -267,18 +279,23 @@ func (n named) nameOf(step ident.Step) string {
 
 // shortage is why a batch has no room, by the calendar.
 func (b *promised) shortage(id uuid.UUID, of named, w *order.PlanningContext) Short {
-	s := Short{Batch: id, For: of.shares.Owners(), Treat: of.treat, Count: of.count, Ready: of.shares[0].Ready, Minutes: of.hands}
-	u := plan.Unplaced{Batch: b.ID, Reason: b.short.Reason, Of: b.short.Of, Minutes: b.short.Minutes, From: w.Calendar.Minute(b.short.From), To: w.Calendar.Minute(b.short.To)}
+	s := Short{Batch: id, For: of.shares.Owners(), Treat: of.treat, Count: of.count, Ready: of.shares[0].Ready,
+		Minutes: of.hands}
+	u := plan.Unplaced{Batch: b.ID, Reason: b.short.Reason, Of: b.short.Of, Minutes: b.short.Minutes,
+		From: w.Calendar.Minute(b.short.From), To: w.Calendar.Minute(b.short.To)}
 	free, keeps := si.Minutes(0), si.Minutes(0)
 	for _, x := range w.Sessions {
-		if x = (plan.Session{From: max(x.From, u.From, w.Now), To: min(x.To, u.To), People: x.People}); x.From < x.To && w.Previous != nil {
+		if x = (plan.Session{From: max(x.From, u.From, w.Now), To: min(x.To, u.To), People: x.People}); x.From < x.To &&
+			w.Previous != nil {
 			free += plan.Free([]plan.Session{x}, w.Previous.Steps)
 		}
 	}
 	if b.keeps != nil {
 		keeps = *b.keeps / 60
 	}
-	s.Text = order.Shortage(u, order.BatchDescription{What: reason.Of("order.count-of", reason.Int(of.count), reason.Name(of.treat)), Hands: of.hands, Keeps: int(keeps), Steps: b.Batch.Steps, Name: of.nameOf}, free, &w.Problem, w.Calendar)
+	s.Text = order.Shortage(u, order.BatchDescription{What: reason.Of("order.count-of", reason.Int(of.count),
+		reason.Name(of.treat)), Hands: of.hands, Keeps: int(keeps), Steps: b.Batch.Steps, Name: of.nameOf}, free,
+		&w.Problem, w.Calendar)
 	return s
 }
 
@@ -288,7 +305,9 @@ func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]name
 	for i, b := range all {
 		ids[i] = uuid.MustParse(string(b.ID))
 	}
-	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, b.hands, jsonb_path_query_array(b.sheet, '$.card.steps[*].name'), jsonb_path_query_array(b.sheet, '$.card.steps[*].id')
+	rows, err := tx.Query(ctx, `select b.id, batch_for(b.kitchen_id, b.id), b.name, b.count, b.family, b.look, b.hands,
+			jsonb_path_query_array(b.sheet, '$.card.steps[*].name'), jsonb_path_query_array(b.sheet,
+			'$.card.steps[*].id')
 		from batches b where b.id = any($1)`, ids)
 	if err != nil {
 		return nil, err
@@ -306,7 +325,8 @@ func namesOf(ctx context.Context, tx pgx.Tx, all []promised) (map[uuid.UUID]name
 }
 
 // levels of places and moulds between two minutes of the problem.
-func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOperation, moulds []Mould, from, to si.Minutes) []Level {
+func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOperation, moulds []Mould, from,
+	to si.Minutes) []Level {
 	problem := plan.Problem{}
 	for i := range all {
 		problem.Batches = append(problem.Batches, all[i].Batch)
@@ -315,7 +335,8 @@ func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOp
 	at := map[string]int{}
 	for _, p := range w.Places {
 		at[string(p.ID)] = len(list)
-		list = append(list, Level{Kind: "spot", ID: string(p.ID), Name: reason.Of("planning.level", reason.Name(p.Name)), Holds: p.Trays})
+		list = append(list, Level{Kind: "spot", ID: string(p.ID),
+			Name: reason.Of("planning.level", reason.Name(p.Name)), Holds: p.Trays})
 	}
 	for _, t := range w.Tools {
 		name := reason.Of("planning.level-of-moulds")
@@ -337,5 +358,8 @@ func levels(w *order.PlanningContext, all []promised, planned []plan.ScheduledOp
 	for n := range list {
 		list[n].Fills = plan.FillLevels(filled[n], from, to)
 	}
-	return slices.DeleteFunc(list, func(l Level) bool { return l.Kind == "mould" && len(l.Fills) == 1 && l.Fills[0].Amount == 0 })
+	return slices.DeleteFunc(list, func(l Level) bool {
+		return l.Kind == "mould" && len(l.Fills) == 1 &&
+			l.Fills[0].Amount == 0
+	})
 }

@@ -45,7 +45,8 @@ type stepRow struct {
 	Done       *time.Time   `json:"done"`
 }
 
-// Work is all that is promised and has a step in a span of days, or should have been done before today, as the problem that the planner solves. What is made for one order alone is left out of it; where that stands is told apart.
+// Work is all that is promised and has a step in a span of days, or should have been done before today, as the problem
+// that the planner solves. What is made for one order alone is left out of it; where that stands is told apart.
 func Work(ctx context.Context, tx pgx.Tx, k *order.Inputs, span Days, except uuid.UUID) (order.PlanningContext, error) {
 	rest := func(shares order.Shares) (*batch.Card, error) {
 		_, card, err := cardOf(k, shares)
@@ -57,12 +58,16 @@ func Work(ctx context.Context, tx pgx.Tx, k *order.Inputs, span Days, except uui
 
 // selectPromised batches with where their steps stand, in days from a date.
 const selectPromised = `select b.id, batch_for(b.kitchen_id, b.id), b.work, b.short,
-		(select jsonb_agg(jsonb_build_object('step', s.step, 'day', s.day - $1::text::date, 'start', s.start, 'hand', s.hand, 'changeover', s.changeover, 'washdown', s.washdown, 'melts', s.melts, 'draw', s.draw, 'pinned', s.pinned, 'done', s.done_at) order by s.position)
+		(select jsonb_agg(jsonb_build_object('step', s.step, 'day', s.day - $1::text::date, 'start', s.start, 'hand',
+		s.hand, 'changeover', s.changeover, 'washdown', s.washdown, 'melts', s.melts, 'draw', s.draw, 'pinned',
+		s.pinned, 'done', s.done_at) order by s.position)
 			from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id)
 	from batches b`
 
-// load the work. Where the order except takes part in a batch that is made for others too, rest is the card of what is left of it without that order.
-func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID, rest func(order.Shares) (*batch.Card, error)) (order.PlanningContext, []promised, error) {
+// load the work. Where the order except takes part in a batch that is made for others too, rest is the card of what is
+// left of it without that order.
+func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span Days, except uuid.UUID,
+	rest func(order.Shares) (*batch.Card, error)) (order.PlanningContext, []promised, error) {
 	var w order.PlanningContext
 	rows, err := tx.Query(ctx, selectPromised+` where b.work ? 'steps' and (
 			b.id in (select s.batch_id from batch_steps s where s.day >= $1::text::date + greatest($2::int, 0) and s.day < $1::text::date + $3::int)
@@ -76,7 +81,8 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 	if err != nil {
 		return w, nil, err
 	}
-	// The problem's days begin a day before the first that is known: of what was ticked at once some is taken to have been done before.
+	// The problem's days begin a day before the first that is known: of what was ticked at once some is taken to have
+	// been done before.
 	first := min(span.From, 0)
 	for _, b := range all {
 		for _, s := range b.steps {
@@ -129,7 +135,8 @@ func load(ctx context.Context, tx pgx.Tx, cal plan.Calendar, now time.Time, span
 		frozen := b.freeze(&w)
 		if b.short == nil && b.whole(w.Now) {
 			of := b.shares[0]
-			w.Combined = append(w.Combined, order.CombinedBatch{Batch: b.ID, Treat: of.Treat, Version: of.Version, Coating: of.Coating, Count: b.shares.Count(), For: b.shares.Customers()})
+			w.Combined = append(w.Combined, order.CombinedBatch{Batch: b.ID, Treat: of.Treat, Version: of.Version,
+				Coating: of.Coating, Count: b.shares.Count(), For: b.shares.Customers()})
 		}
 		others, kept = append(others, frozen), append(kept, b)
 	}
@@ -167,18 +174,21 @@ func scanPromised(row pgx.CollectableRow) (promised, error) {
 	return b, nil
 }
 
-// settle the times of a batch, which is to be ready for the first of its orders, in the minutes of a calendar whose day 0 lies so many days before today.
+// settle the times of a batch, which is to be ready for the first of its orders, in the minutes of a calendar whose day
+// 0 lies so many days before today.
 func (b *promised) settle(cal plan.Calendar, before int) {
 	if len(b.shares) > 0 {
 		first, last := cal.Minute(b.shares[0].Ready), cal.Minute(b.shares[len(b.shares)-1].Ready)
-		b.DueMin, b.Penalty, b.FreeFrom = first, order.ConfirmedPenalty*len(b.shares), order.Threats(b.shares.FreeFrom())
+		b.DueMin, b.Penalty, b.FreeFrom = first, order.ConfirmedPenalty*len(b.shares),
+			order.Threats(b.shares.FreeFrom())
 		if b.keeps != nil {
 			b.ShelfLifeMin = new(max(*b.keeps-(last-first), 0))
 		}
 	}
 	b.At = make(map[ident.Step]plan.Scheduled, len(b.steps))
 	for _, s := range b.steps {
-		at := plan.Scheduled{Start: cal.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover, Washdown: s.Washdown, Melts: s.Melts, Pinned: s.Pinned}
+		at := plan.Scheduled{Start: cal.At(s.Day+before, s.Start), Hand: s.Hand, Changeover: s.Changeover,
+			Washdown: s.Washdown, Melts: s.Melts, Pinned: s.Pinned}
 		if s.Done != nil {
 			at.Done = new(cal.Minute(*s.Done))
 		}
@@ -186,8 +196,8 @@ func (b *promised) settle(cal plan.Calendar, before int) {
 	}
 }
 
-// freeze what a batch has beyond the span of days that are planned: who else works then is not known here, so that it stays where it is, and so is with what it
-// is melted, so that no pot is asked for.
+// freeze what a batch has beyond the span of days that are planned: who else works then is not known here, so that it
+// stays where it is, and so is with what it is melted, so that no pot is asked for.
 func (b *promised) freeze(w *order.PlanningContext) plan.CommittedBatch {
 	frozen := b.CommittedBatch
 	frozen.Steps = slices.Clone(b.Steps)
@@ -234,8 +244,9 @@ func tools(ctx context.Context, tx pgx.Tx, all []promised) ([]plan.MouldResource
 	return list, nil
 }
 
-// keep a plan: the steps of promised batches go where it has them, and batches that it leaves out are noted with the reason; their steps stay where they were. Batches
-// of the plan that are not in the tables are passed over, and so is what lies beyond the days that are planned: what it is melted with then is not known here.
+// keep a plan: the steps of promised batches go where it has them, and batches that it leaves out are noted with the
+// reason; their steps stay where they were. Batches of the plan that are not in the tables are passed over, and so is
+// what lies beyond the days that are planned: what it is melted with then is not known here.
 func keep(ctx context.Context, tx pgx.Tx, w *order.PlanningContext, made *plan.Plan) error {
 	cal := w.Calendar
 	batch := &pgx.Batch{}
@@ -258,21 +269,28 @@ func keep(ctx context.Context, tx pgx.Tx, w *order.PlanningContext, made *plan.P
 		if !known && pinnedAt(&w.Problem, s.Batch, s.Step) != nil { // done
 			continue
 		}
-		if known && (beyond(w, before.Start) || before.Start == s.Start && before.Hand == s.Hand && before.Changeover == s.Changeover && before.Washdown == s.Washdown && slices.Equal(before.Melts, s.Melts)) {
+		if known && (beyond(w, before.Start) || before.Start == s.Start && before.Hand == s.Hand &&
+			before.Changeover == s.Changeover && before.Washdown == s.Washdown && slices.Equal(before.Melts, s.Melts)) {
 			continue
 		}
 		moved[id] = true
-		batch.Queue(`update batch_steps set day = $3::text::date, start = $4, hand = $5, changeover = $6, washdown = $7, melts = $8 where batch_id = $1 and step = $2 and done_at is null`,
+		batch.Queue(`update batch_steps set day = $3::text::date, start = $4, hand = $5, changeover = $6,
+			washdown = $7, melts = $8 where batch_id = $1 and step = $2 and done_at is null`,
 			id, s.Step, cal.DateOf(s.Start), cal.Clock(s.Start), s.Hand, s.Changeover, s.Washdown, melts(s.Melts))
 	}
 	batch.Queue(`update batches set short = null where id = any($1) and short is not null`, placed)
 	for _, u := range made.Unplaced {
 		if id, err := uuid.Parse(string(u.Batch)); err == nil {
-			batch.Queue(`update batches set short = $2 where id = $1`, id, shortNote{u.Reason, u.Of, u.Minutes, cal.Time(u.From), cal.Time(u.To)})
+			batch.Queue(`update batches set short = $2 where id = $1`, id,
+				shortNote{u.Reason, u.Of, u.Minutes, cal.Time(u.From), cal.Time(u.To)})
 		}
 	}
-	for _, id := range slices.SortedFunc(maps.Keys(moved), func(a, b uuid.UUID) int { return cmp.Compare(a.String(), b.String()) }) {
-		batch.Queue(`update batches b set sequence = (select plan_revision from kitchens), day = (select min(s.day) from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) where id = $1`, id)
+	for _, id := range slices.SortedFunc(maps.Keys(moved), func(a,
+		b uuid.UUID) int {
+		return cmp.Compare(a.String(), b.String())
+	}) {
+		batch.Queue(`update batches b set sequence = (select plan_revision from kitchens), day = (select min(s.day)
+			from batch_steps s where s.kitchen_id = b.kitchen_id and s.batch_id = b.id) where id = $1`, id)
 	}
 	return tx.SendBatch(ctx, batch).Close()
 }

@@ -117,7 +117,8 @@ func loadWorkDays(ctx context.Context, tx pgx.Tx) (w WorkDays, revision int, err
 	for i := range w.Week {
 		w.Week[i] = []Span{}
 	}
-	rows, err := tx.Query(ctx, `select weekday, null::date, from_minute, to_minute, hands from work_week order by weekday, from_minute`)
+	rows, err := tx.Query(ctx, `select weekday, null::date, from_minute, to_minute, hands from work_week
+			order by weekday, from_minute`)
 	if err != nil {
 		return w, 0, err
 	}
@@ -128,8 +129,10 @@ func loadWorkDays(ctx context.Context, tx pgx.Tx) (w WorkDays, revision int, err
 	for _, s := range week {
 		w.Week[s.Weekday] = append(w.Week[s.Weekday], Span{clockOf(s.From), clockOf(s.To), s.Hands})
 	}
-	rows, err = tx.Query(ctx, `select e.day::text, e.reason, coalesce(jsonb_agg(jsonb_build_object('from', s.from_minute, 'to', s.to_minute, 'hands', s.hands) order by s.from_minute)
-		filter (where s.day is not null), '[]') from work_exceptions e left join work_exception_sessions s using (kitchen_id, day) group by e.day, e.reason order by e.day`)
+	rows, err = tx.Query(ctx, `select e.day::text, e.reason, coalesce(jsonb_agg(jsonb_build_object('from',
+			s.from_minute, 'to', s.to_minute, 'hands', s.hands) order by s.from_minute)
+		filter (where s.day is not null), '[]') from work_exceptions e left
+		join work_exception_sessions s using (kitchen_id, day) group by e.day, e.reason order by e.day`)
 	if err != nil {
 		return w, 0, err
 	}
@@ -165,7 +168,11 @@ func (p *Planning) putWorkDays(ctx context.Context, in *struct {
 		if err := tx.QueryRow(ctx, `select work_revision from kitchens for no key update`).Scan(&revision); err != nil {
 			return err
 		}
-		if err := in.Matches(revision, func() (any, error) { now, _, err := loadWorkDays(ctx, tx); return now, err }); err != nil {
+		if err := in.Matches(revision, func() (any, error) {
+			now, _, err := loadWorkDays(ctx, tx)
+			return now,
+				err
+		}); err != nil {
 			return err
 		}
 		if err := StoreWorkDays(ctx, tx, web.ActorOf(ctx), in.Body); err != nil {
@@ -199,7 +206,8 @@ func StoreWorkDays(ctx context.Context, tx pgx.Tx, who web.Actor, w WorkDays) er
 		for _, s := range e.Spans {
 			from, _ := minuteOf(s.From)
 			to, _ := minuteOf(s.To)
-			batch.Queue(`insert into work_exception_sessions values ($1, $2::text::date, $3, $4, $5)`, who.Kitchen, e.Day, from, to, s.Hands)
+			batch.Queue(`insert into work_exception_sessions values ($1, $2::text::date, $3, $4, $5)`, who.Kitchen,
+				e.Day, from, to, s.Hands)
 		}
 	}
 	return tx.SendBatch(ctx, batch).Close()
@@ -230,7 +238,8 @@ func (w WorkDays) sessions(cal plan.Calendar, first, end int) []plan.Session {
 }
 
 // HoursOf a day, in minutes of that day.
-func HoursOf(calendar func(context.Context, pgx.Tx) (plan.Calendar, error)) func(context.Context, pgx.Tx, string) ([]plan.Session, error) {
+func HoursOf(calendar func(context.Context, pgx.Tx) (plan.Calendar, error)) func(context.Context, pgx.Tx,
+	string) ([]plan.Session, error) {
 	return func(ctx context.Context, tx pgx.Tx, day string) ([]plan.Session, error) {
 		date, err := time.Parse(time.DateOnly, day)
 		if err != nil {

@@ -35,8 +35,10 @@ type Dips struct {
 func bowl(ctx context.Context, in *struct{ Body Bowl }) (*struct{ Body Dips }, error) {
 	var f invalid.Faults
 	grams := func(path, text string) si.Grams { return si.Grams(size(&f, path, text, measure.Mass, measure.Gram)) }
-	b := chocolate.Bowl{Mass: grams("mass", in.Body.Mass), From: in.Body.From, Until: in.Body.Until, Coat: grams("coat", in.Body.Coat)}
-	b.Piece = chocolate.Piece{Mass: grams("piece", in.Body.Piece), At: in.Body.At, Heat: chocolate.HeatOfCentre, Seconds: in.Body.Seconds}
+	b := chocolate.Bowl{Mass: grams("mass", in.Body.Mass), From: in.Body.From, Until: in.Body.Until,
+		Coat: grams("coat", in.Body.Coat)}
+	b.Piece = chocolate.Piece{Mass: grams("piece", in.Body.Piece), At: in.Body.At, Heat: chocolate.HeatOfCentre,
+		Seconds: in.Body.Seconds}
 	if !(b.From > b.Until && b.Until >= 20 && b.From <= 60) {
 		f.Add("until", reason.Of("scratch.bowl-goes-from-higher-to"))
 	}
@@ -51,9 +53,11 @@ func bowl(ctx context.Context, in *struct{ Body Bowl }) (*struct{ Body Dips }, e
 	}
 	b.Piece.Across = treat.Across(b.Piece.Mass, centreDensity)
 	n, cooled := b.Dips()
-	d := Dips{Bowl: measure.Show(measure.Grams(b.Mass), measure.Substance{}), Pieces: n, Cooled: cooled, Share: b.Piece.Share()}
+	d := Dips{Bowl: measure.Show(measure.Grams(b.Mass), measure.Substance{}), Pieces: n, Cooled: cooled,
+		Share: b.Piece.Share()}
 	if cooled {
-		d.Text = text.Of(ctx).Say(reason.Of("scratch.so-many-go-in", reason.Int(n), reason.Celsius(b.From), reason.Celsius(b.Until), reason.Share(float64(int(d.Share*100+0.5))/100)))
+		d.Text = text.Of(ctx).Say(reason.Of("scratch.so-many-go-in", reason.Int(n), reason.Celsius(b.From),
+			reason.Celsius(b.Until), reason.Share(float64(int(d.Share*100+0.5))/100)))
 	} else {
 		d.Text = text.Of(ctx).Say(reason.Of("scratch.hardly-cooled", reason.Int(n)))
 	}

@@ -54,10 +54,12 @@ func cooling(ctx context.Context, in *struct{ Body CoolingBowl }) (*struct{ Body
 		last = max(last, r.Minute)
 	}
 	forecast.Left = new(max(int(math.Round(ready-last)), 0))
-	forecast.Text = text.Of(ctx).Say(reason.Of("scratch.ready-at", reason.Celsius(work.To), reason.Int(int(math.Round(ready)))))
+	forecast.Text = text.Of(ctx).Say(reason.Of("scratch.ready-at", reason.Celsius(work.To),
+		reason.Int(int(math.Round(ready)))))
 	if cold, ok := c.Reaches(work.From); ok {
 		forecast.TooCold = &cold
-		forecast.Text = text.Of(ctx).Say(reason.Of("scratch.ready-and-too-cold-at", reason.Celsius(work.To), reason.Int(int(math.Round(ready))), reason.Celsius(work.From), reason.Int(int(math.Round(cold)))))
+		forecast.Text = text.Of(ctx).Say(reason.Of("scratch.ready-and-too-cold-at", reason.Celsius(work.To),
+			reason.Int(int(math.Round(ready))), reason.Celsius(work.From), reason.Int(int(math.Round(cold)))))
 	}
 	return &struct{ Body Forecast }{forecast}, nil
 }

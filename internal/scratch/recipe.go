@@ -65,7 +65,8 @@ func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*s
 	r := Recipes{Recipes: []ReadRecipe{}}
 	lines, doubtful := 0, 0
 	for _, written := range list {
-		one := ReadRecipe{Name: written.Name, Yield: written.Yield, Instructions: written.Instructions, Lines: []ReadLine{}}
+		one := ReadRecipe{Name: written.Name, Yield: written.Yield, Instructions: written.Instructions,
+			Lines: []ReadLine{}}
 		for _, line := range written.Lines {
 			l := measure.ReadLine(line)
 			if l.Amount != nil {

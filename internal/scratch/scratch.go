@@ -25,7 +25,8 @@ import (
 // Deps are what the pad asks of other features.
 type Deps struct {
 	Ingredients func(context.Context, pgx.Tx) (map[ident.Ingredient]food.Ingredient, error) // by id, to convert through
-	Names       func(context.Context, pgx.Tx) (map[string]string, error)                    // of ingredients, that were settled
+	Names       func(context.Context, pgx.Tx) (map[string]string,
+		error) // of ingredients, that were settled
 }
 
 // Pad is the feature.
@@ -38,19 +39,26 @@ type Pad struct {
 func Register(h web.Base, needs Deps) {
 	p := &Pad{h, needs}
 	op := func(id, path, summary string) huma.Operation {
-		return huma.Operation{MaxBodyBytes: web.MostText, OperationID: id, Method: "POST", Path: "/api/v1/calculators/" + path, Summary: summary, Tags: []string{"Calculators"}}
+		return huma.Operation{MaxBodyBytes: web.MostText, OperationID: id, Method: "POST",
+			Path: "/api/v1/calculators/" + path, Summary: summary, Tags: []string{"Calculators"}}
 	}
-	web.Register(h, op("read-amount", "amount", "Read an amount as people write it; of an ingredient, also in its own measures"), p.readAmount)
-	web.Register(h, op("read-recipe", "recipe", "Read a recipe as people write it, or JSON-LD; doubtful lines say why, and ingredients are suggested"), p.readRecipe)
-	web.Register(h, op("convert", "convert", "An amount in every unit that it can be measured in, through an ingredient"), p.convert)
+	web.Register(h, op("read-amount", "amount",
+		"Read an amount as people write it; of an ingredient, also in its own measures"), p.readAmount)
+	web.Register(h, op("read-recipe", "recipe",
+		"Read a recipe as people write it, or JSON-LD; doubtful lines say why, and ingredients are suggested"),
+		p.readRecipe)
+	web.Register(h, op("convert", "convert",
+		"An amount in every unit that it can be measured in, through an ingredient"), p.convert)
 	web.Register(h, op("extras", "extras", "How many to start for so many good ones"), extras)
 	web.Register(h, op("shell", "shell", "A hollow ball: its mass from the wall, or the wall from its mass"), shell)
 	web.Register(h, op("sheet", "sheet", "Chocolate for a sheet, and how much more another one takes"), sheet)
 	web.Register(h, op("ganache", "ganache", "Scale a mixture, and how many pieces it gives"), ganache)
 	web.Register(h, op("seed", "seed", "How much to hold back as seed"), seed)
 	web.Register(h, op("bowl", "bowl", "How many centres go into a bowl before it thickens"), bowl)
-	web.Register(h, op("cooling", "cooling", "When a cooling bowl reaches its working temperature, and when it leaves it"), cooling)
-	web.Register(h, op("altitude", "altitude", "Boiling water and candy targets at a height, or by the seller's own thermometer"), altitude)
+	web.Register(h, op("cooling", "cooling",
+		"When a cooling bowl reaches its working temperature, and when it leaves it"), cooling)
+	web.Register(h, op("altitude", "altitude",
+		"Boiling water and candy targets at a height, or by the seller's own thermometer"), altitude)
 }
 
 // Result says in one line of kitchen language what came out.
@@ -80,7 +88,8 @@ func (p *Pad) readAmount(ctx context.Context, in *struct{ Body Text }) (*struct{
 	if err != nil {
 		return nil, &invalid.Error{Fields: []invalid.Field{{Path: "text", Err: err}}}
 	}
-	return &struct{ Body measure.Shown }{measure.Show(text.Of(ctx).Customs().Means(q, in.Body.Text), known.Substance)}, nil
+	return &struct{ Body measure.Shown }{measure.Show(text.Of(ctx).Customs().Means(q, in.Body.Text), known.Substance)},
+		nil
 }
 
 // Conversion asks for an amount in all units.
@@ -96,7 +105,9 @@ type Converted struct {
 	Missing string             `json:"missing,omitempty" doc:"What is not known of the ingredient, so that more units are out of reach"`
 }
 
-var kitchenUnits = []measure.Unit{measure.Gram, measure.Kilogram, measure.Ounce, measure.Pound, measure.Millilitre, measure.Teaspoon, measure.Tablespoon, measure.FluidOunce, measure.Cup, measure.Each, measure.Millimetre, measure.Centimetre, measure.Inch}
+var kitchenUnits = []measure.Unit{measure.Gram, measure.Kilogram, measure.Ounce, measure.Pound, measure.Millilitre,
+	measure.Teaspoon, measure.Tablespoon, measure.FluidOunce, measure.Cup, measure.Each, measure.Millimetre,
+	measure.Centimetre, measure.Inch}
 
 func (p *Pad) convert(ctx context.Context, in *struct{ Body Conversion }) (*struct{ Body Converted }, error) {
 	var known food.Ingredient
@@ -107,7 +118,8 @@ func (p *Pad) convert(ctx context.Context, in *struct{ Body Conversion }) (*stru
 		}
 		var ok bool
 		if known, ok = all[in.Body.Ingredient]; !ok {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "ingredient", Err: reason.Of("scratch.this-ingredient-not-in-larder")}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "ingredient",
+				Err: reason.Of("scratch.this-ingredient-not-in-larder")}}}
 		}
 		return nil
 	})
@@ -176,7 +188,8 @@ func extras(ctx context.Context, in *struct{ Body Good }) (*struct{ Body Start }
 	if err != nil {
 		return nil, err
 	}
-	return &struct{ Body Start }{Start{Result{text.Of(ctx).Of("scratch.start", reason.Int(g.Good), reason.Share(g.Loss), reason.Share(g.Sure), reason.Int(start))}, start}}, nil
+	return &struct{ Body Start }{Start{Result{text.Of(ctx).Of("scratch.start", reason.Int(g.Good), reason.Share(g.Loss),
+		reason.Share(g.Sure), reason.Int(start))}, start}}, nil
 }
 
 // Ball is a hollow ball, given by its wall or by its mass.
@@ -217,7 +230,9 @@ func shell(ctx context.Context, in *struct{ Body Ball }) (*struct{ Body Shell },
 	show := func(x float64, u measure.Unit) measure.Shown {
 		return measure.Show(measure.Of(x, u), measure.Substance{})
 	}
-	s := Shell{Across: show(across, measure.Millimetre), Wall: show(wall, measure.Millimetre), Mass: show(float64(2*treat.HalfShell(across, wall, chocolate.Density)), measure.Gram), Hollow: show(treat.Hollow(across, wall), measure.Millilitre)}
+	s := Shell{Across: show(across, measure.Millimetre), Wall: show(wall, measure.Millimetre),
+		Mass:   show(float64(2*treat.HalfShell(across, wall, chocolate.Density)), measure.Gram),
+		Hollow: show(treat.Hollow(across, wall), measure.Millilitre)}
 	s.Text = text.Of(ctx).Say(reason.Of("scratch.ball", s.Across, s.Wall, s.Mass, s.Hollow))
 	return &struct{ Body Shell }{s}, nil
 }
@@ -268,7 +283,8 @@ func sheet(ctx context.Context, in *struct{ Body Sheets }) (*struct{ Body Slab }
 	if err := f.Err(); err != nil {
 		return nil, err
 	}
-	s := Slab{Mass: measure.Show(measure.Grams(treat.Slab(length, width, depth, chocolate.Density)), measure.Substance{}), Factor: factor}
+	s := Slab{Mass: measure.Show(measure.Grams(treat.Slab(length, width, depth, chocolate.Density)),
+		measure.Substance{}), Factor: factor}
 	for q, mm := range map[*measure.Shown]float64{&s.Length: length, &s.Width: width, &s.Depth: depth} {
 		*q = measure.Show(measure.Of(mm, measure.Millimetre), measure.Substance{})
 	}
@@ -310,7 +326,8 @@ func ganache(ctx context.Context, in *struct{ Body Mixture }) (*struct{ Body Sca
 	s := Scaled{Parts: parts}
 	list := make(reason.Series, len(parts))
 	for i, p := range parts {
-		list[i] = reason.Of("scratch.part", measure.Show(p.Mass, measure.Substance{}), reason.Name(p.Name), reason.Share(math.Round(p.Share*1000)/1000))
+		list[i] = reason.Of("scratch.part", measure.Show(p.Mass, measure.Substance{}), reason.Name(p.Name),
+			reason.Share(math.Round(p.Share*1000)/1000))
 	}
 	says := reason.Of("scratch.scaled", list)
 	if piece > 0 {
@@ -353,7 +370,8 @@ func seed(ctx context.Context, in *struct{ Body Melt }) (*struct{ Body Seed }, e
 	}
 	share := chocolate.SeedShare(in.Body.Melt, work, in.Body.Room)
 	s := Seed{Share: share, Seed: measure.Show(measure.Grams(si.Grams(total*share)), measure.Substance{})}
-	s.Text = text.Of(ctx).Say(reason.Of("scratch.hold-back", s.Seed, reason.Share(math.Round(share*100)/100), reason.Celsius(in.Body.Melt), reason.Celsius(work)))
+	s.Text = text.Of(ctx).Say(reason.Of("scratch.hold-back", s.Seed, reason.Share(math.Round(share*100)/100),
+		reason.Celsius(in.Body.Melt), reason.Celsius(work)))
 	return &struct{ Body Seed }{s}, nil
 }
 
@@ -395,7 +413,9 @@ func altitude(ctx context.Context, in *struct{ Body Altitude }) (*struct{ Body C
 	if err := f.Err(); err != nil {
 		return nil, err
 	}
-	c := Corrected{Boiling: boiling, Target: treat.CandyTarget(in.Body.Target, boiling), Caution: "Boiling sugar sticks and burns: keep children away, and cold water at hand."}
-	c.Text = text.Of(ctx).Say(reason.Of("scratch.boil-to", reason.Celsius(c.Boiling), reason.Celsius(c.Target), reason.Celsius(in.Body.Target)))
+	c := Corrected{Boiling: boiling, Target: treat.CandyTarget(in.Body.Target, boiling),
+		Caution: "Boiling sugar sticks and burns: keep children away, and cold water at hand."}
+	c.Text = text.Of(ctx).Say(reason.Of("scratch.boil-to", reason.Celsius(c.Boiling), reason.Celsius(c.Target),
+		reason.Celsius(in.Body.Target)))
 	return &struct{ Body Corrected }{c}, nil
 }

@@ -27,6 +27,6 @@ func Of(ctx context.Context) *Words {
 	return plain
 }
 
-// Format is the sentence of a code as fmt takes it, for a library that fills in the values itself; they are named for whoever reads the call. Such a library is set once for all: it
-// speaks English.
+// Format is the sentence of a code as fmt takes it, for a library that fills in the values itself; they are named for
+// whoever reads the call. Such a library is set once for all: it speaks English.
 func Format(code string, values ...string) string { return english.sentences[code] }

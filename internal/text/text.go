@@ -1,5 +1,6 @@
-// Package text makes the sentences of the application: of core's reasons, in the language and the units of a kitchen. It is the only place that does; page, paper and
-// calendar all ask it. A language is one file: its sentences by code, and its words with their plurals.
+// Package text makes the sentences of the application: of core's reasons, in the language and the units of a kitchen.
+// It is the only place that does; page, paper and calendar all ask it. A language is one file: its sentences by code,
+// and its words with their plurals.
 package text
 
 import (
@@ -61,7 +62,8 @@ func catalogOf(tongues ...*tongue) catalog.Catalog {
 			}
 		}
 		for word, forms := range t.words {
-			if err := b.Set(t.tag, "word "+string(word), plural.Selectf(1, "%d", plural.One, "%[1]d "+forms[0], plural.Other, "%[1]d "+forms[1])); err != nil {
+			if err := b.Set(t.tag, "word "+string(word), plural.Selectf(1, "%d", plural.One, "%[1]d "+forms[0],
+				plural.Other, "%[1]d "+forms[1])); err != nil {
 				panic(fmt.Sprintf("the word %s: %v", word, err))
 			}
 		}
@@ -98,7 +100,8 @@ var byCup = func() map[bool]map[string]*Words {
 var plain, inUS = in(false, measure.MetricCup), in(true, measure.Cup)
 
 func in(us bool, cup measure.Unit) *Words {
-	return &Words{tongue: english, printer: message.NewPrinter(english.tag, message.Catalog(messages)), US: us, cup: cup}
+	return &Words{tongue: english, printer: message.NewPrinter(english.tag, message.Catalog(messages)), US: us,
+		cup: cup}
 }
 
 // Customs of the kitchen: where masses are metric a cup holds 250 mL.
@@ -328,7 +331,8 @@ func (w *Words) Amount(a measure.Shown) string {
 
 // degrees from and to, in C: both scales, the kitchen's own first, since safety hangs on them.
 func (w *Words) degrees(from, to float64) string {
-	c, f := span(from, to, w.tongue.to)+" °C", span(math.Round(measure.Fahrenheit(from)), math.Round(measure.Fahrenheit(to)), w.tongue.to)+" °F"
+	c, f := span(from, to, w.tongue.to)+" °C", span(math.Round(measure.Fahrenheit(from)),
+		math.Round(measure.Fahrenheit(to)), w.tongue.to)+" °F"
 	if w.US {
 		return f + " (" + c + ")"
 	}

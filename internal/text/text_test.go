@@ -21,8 +21,11 @@ import (
 	"zestytin/core/treat"
 )
 
-// made are the codes whose sentence is chosen as the program runs, by their beginnings; with the most values that they have.
-var made = map[string]int{"choice.": 0, "step.": 0, "fact.": 3, "chocolate.choose-": 0, "measure.": 4, "order.cost-of-": 1, "order.tax-": 1, "batch.melt": 4, "batch.all-full": 0, "chocolate.bursts-": 1, "chocolate.short-": 1, "order.less-": 1, "scratch.missing-": 1, "order.plus-": 1, "order.rounded-up-by": 1}
+// made are the codes whose sentence is chosen as the program runs, by their beginnings; with the most values that they
+// have.
+var made = map[string]int{"choice.": 0, "step.": 0, "fact.": 3, "chocolate.choose-": 0, "measure.": 4,
+	"order.cost-of-": 1, "order.tax-": 1, "batch.melt": 4, "batch.all-full": 0, "chocolate.bursts-": 1,
+	"chocolate.short-": 1, "order.less-": 1, "scratch.missing-": 1, "order.plus-": 1, "order.rounded-up-by": 1}
 
 func madeUp(code string) (int, bool) {
 	for begin, most := range made {
@@ -33,12 +36,14 @@ func madeUp(code string) (int, bool) {
 	return 0, false
 }
 
-// Every reason that the program gives has a sentence, every sentence is of a reason, and none asks for a value that its reason does not have.
+// Every reason that the program gives has a sentence, every sentence is of a reason, and none asks for a value that its
+// reason does not have.
 func TestEveryReasonHasItsSentence(t *testing.T) {
 	given := map[string]int{} // values, by code
 	for _, root := range []string{"../../core", "../../internal", "../../cmd"} {
 		err := filepath.WalkDir(root, func(path string, d fs.DirEntry, err error) error {
-			if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") || filepath.Base(path) == "en.go" {
+			if err != nil || !strings.HasSuffix(path, ".go") || strings.HasSuffix(path, "_test.go") ||
+				filepath.Base(path) == "en.go" {
 				return err
 			}
 			f, err := parser.ParseFile(token.NewFileSet(), path, nil, 0)
@@ -59,7 +64,8 @@ func TestEveryReasonHasItsSentence(t *testing.T) {
 					if i == 1 && called(call) == "Reject" && !strings.Contains(code, ".") {
 						t.Errorf("%s: refused with a sentence of its own: %s", path, code)
 					}
-					if _, known := en.sentences[code]; known || isReason(call) && i == 0 && strings.Contains(code, ".") || i == 1 && called(call) == "Reject" {
+					if _, known := en.sentences[code]; known || isReason(call) && i == 0 &&
+						strings.Contains(code, ".") || i == 1 && called(call) == "Reject" {
 						given[code] = max(given[code], len(call.Args)-i-1)
 						if call.Ellipsis.IsValid() {
 							given[code] = 9
@@ -109,7 +115,8 @@ func called(call *ast.CallExpr) string {
 	return ""
 }
 
-// isReason tells whether a call makes a reason of the code that is its first argument: reason.Of, Words.Of, or because of a package's own.
+// isReason tells whether a call makes a reason of the code that is its first argument: reason.Of, Words.Of, or because
+// of a package's own.
 func isReason(call *ast.CallExpr) bool { return called(call) == "Of" || called(call) == "because" }
 
 // What families propose is named: their steps, their choices with each option and its reason.
@@ -128,12 +135,14 @@ func TestFamiliesAreNamed(t *testing.T) {
 			}
 		}
 		is := law.Traits()
-		for _, word := range []reason.Word{family.Term(name), is.One, is.Counted(2), is.Unit, is.Lost, is.Centre, reason.Word(is.Rounds)} {
+		for _, word := range []reason.Word{family.Term(name), is.One, is.Counted(2), is.Unit, is.Lost, is.Centre,
+			reason.Word(is.Rounds)} {
 			if _, known := w.tongue.words[word]; !known && word != "" {
 				t.Errorf("%s: there is no word for %q", name, word)
 			}
 		}
-		for _, choice := range []map[string]string{{}, {"shape": "cup", "coats": "two", "stand": "standing", "wash": "none", "style": "layers", "divide": "cut", "skin": "rolled"}} {
+		for _, choice := range []map[string]string{{}, {"shape": "cup", "coats": "two", "stand": "standing",
+			"wash": "none", "style": "layers", "divide": "cut", "skin": "rolled"}} {
 			f := &treat.Formula{Family: name, Choices: choice}
 			for _, role := range law.Roles() {
 				f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: role})
@@ -187,7 +196,8 @@ func TestValues(t *testing.T) {
 	}
 }
 
-// An answer has a sentence wherever core has a reason: in fields, lists, maps and behind pointers; and what is no reason stands as encoding/json writes it.
+// An answer has a sentence wherever core has a reason: in fields, lists, maps and behind pointers; and what is no
+// reason stands as encoding/json writes it.
 func TestAnswers(t *testing.T) {
 	why := reason.Of("measure.not-positive")
 	body := struct {
@@ -201,13 +211,15 @@ func TestAnswers(t *testing.T) {
 		Any   any                      `json:"any"`
 		Nil   []string                 `json:"nil"`
 		Zero  int                      `json:"zero,omitempty"`
-	}{Why: why, Text: reason.Text{why, why}, List: []reason.Reason{why}, Of: map[string]reason.Reason{"a": why}, At: &why, Any: []any{why, "<&>"}}
+	}{Why: why, Text: reason.Text{why, why}, List: []reason.Reason{why}, Of: map[string]reason.Reason{"a": why},
+		At: &why, Any: []any{why, "<&>"}}
 	var out bytes.Buffer
 	if err := For(false).JSON(&out, body); err != nil {
 		t.Fatal(err)
 	}
 	const says = `"The amount must be more than 0."`
-	want := `{"why":` + says + `,"text":"The amount must be more than 0. The amount must be more than 0.","list":[` + says + `],"of":{"a":` + says + `},"at":` + says + `,"any":[` + says + `,"<&>"],"nil":null}` + "\n"
+	want := `{"why":` + says + `,"text":"The amount must be more than 0. The amount must be more than 0.","list":[` +
+		says + `],"of":{"a":` + says + `},"at":` + says + `,"any":[` + says + `,"<&>"],"nil":null}` + "\n"
 	if out.String() != want {
 		t.Errorf("got  %swant %s", out.String(), want)
 	}

@@ -23,21 +23,25 @@ type entry struct {
 	minutes                                      int
 }
 
-var entryHead = []string{"number", "handed over", "customer", "occasion", "state", "price without tax", "tax", "price with tax", "paid", "owed", "cost reckoned", "of it materials", "minutes of hands", "currency"}
+var entryHead = []string{"number", "handed over", "customer", "occasion", "state", "price without tax", "tax",
+	"price with tax", "paid", "owed", "cost reckoned", "of it materials", "minutes of hands", "currency"}
 
 func (t *Till) entries(ctx context.Context) (list []entry, house Context, err error) {
 	err = t.In(ctx, func(tx pgx.Tx) error {
 		if house, err = t.Context(ctx, tx); err != nil {
 			return err
 		}
-		rows, err := tx.Query(ctx, `select o.number, (o.from_at at time zone $1)::date::text, o.customer, o.occasion, o.state, o.gross - o.tax, o.tax, o.gross,
-				coalesce((select sum(case when p.kind = 'refund' then -p.amount else p.amount end) from payments p where p.kitchen_id = o.kitchen_id and p.order_id = o.id), 0), o.cost, o.materials, o.minutes
+		rows, err := tx.Query(ctx, `select o.number, (o.from_at at time zone $1)::date::text, o.customer, o.occasion,
+			o.state, o.gross - o.tax, o.tax, o.gross,
+				coalesce((select sum(case when p.kind = 'refund' then -p.amount else p.amount end) from payments p
+				where p.kitchen_id = o.kitchen_id and p.order_id = o.id), 0), o.cost, o.materials, o.minutes
 			from orders o where `+done+` order by o.from_at, o.number`, house.Zone.String())
 		if err != nil {
 			return err
 		}
 		list, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (e entry, err error) {
-			err = row.Scan(&e.number, &e.day, &e.customer, &e.occasion, &e.state, &e.net, &e.tax, &e.gross, &e.paid, &e.cost, &e.materials, &e.minutes)
+			err = row.Scan(&e.number, &e.day, &e.customer, &e.occasion, &e.state, &e.net, &e.tax, &e.gross, &e.paid,
+				&e.cost, &e.materials, &e.minutes)
 			e.owed = till.Account{Agreed: &e.gross, Paid: e.paid}.Owed()
 			return e, err
 		})
@@ -57,7 +61,9 @@ func (t *Till) csv(ctx context.Context, _ *struct{}) (*web.File, error) {
 	_ = w.Write(entryHead)
 	text := func(d decimal.Decimal) string { return price.In(house.Currency, d).Amount }
 	for _, e := range list {
-		_ = w.Write([]string{fmt.Sprint(e.number), e.day, web.Cell(e.customer), web.Cell(e.occasion), e.state, text(e.net), text(e.tax), text(e.gross), text(e.paid), text(e.owed), text(e.cost), text(e.materials), fmt.Sprint(e.minutes), house.Currency})
+		_ = w.Write([]string{fmt.Sprint(e.number), e.day, web.Cell(e.customer), web.Cell(e.occasion), e.state,
+			text(e.net), text(e.tax), text(e.gross), text(e.paid), text(e.owed), text(e.cost), text(e.materials),
+			fmt.Sprint(e.minutes), house.Currency})
 	}
 	w.Flush()
 	return web.Download("zesty-tin-till.csv", "text/csv; charset=utf-8", out.Bytes()), w.Error()
@@ -77,7 +83,9 @@ func (t *Till) workbook(ctx context.Context, _ *struct{}) (*web.File, error) {
 	number := func(d decimal.Decimal) float64 { return d.Round(price.Decimals(house.Currency)).InexactFloat64() }
 	rows := [][]any{}
 	for _, e := range list {
-		rows = append(rows, []any{e.number, e.day, e.customer, e.occasion, e.state, number(e.net), number(e.tax), number(e.gross), number(e.paid), number(e.owed), number(e.cost), number(e.materials), e.minutes, house.Currency})
+		rows = append(rows, []any{e.number, e.day, e.customer, e.occasion, e.state, number(e.net), number(e.tax),
+			number(e.gross), number(e.paid), number(e.owed), number(e.cost), number(e.materials), e.minutes,
+			house.Currency})
 	}
 	if err := f.SetSheetName("Sheet1", "Orders"); err != nil {
 		return nil, err
@@ -85,7 +93,8 @@ func (t *Till) workbook(ctx context.Context, _ *struct{}) (*web.File, error) {
 	if err := fillSheet(f, "Orders", entryHead, rows, house.Currency); err != nil {
 		return nil, err
 	}
-	head := []string{"", "orders", "pieces", "price without tax", "cost reckoned", "left over", "minutes of hands", "an hour paid", "loss expected", "loss recorded"}
+	head := []string{"", "orders", "pieces", "price without tax", "cost reckoned", "left over", "minutes of hands",
+		"an hour paid", "loss expected", "loss recorded"}
 	for _, part := range []struct {
 		name string
 		sums []Sum
@@ -94,7 +103,8 @@ func (t *Till) workbook(ctx context.Context, _ *struct{}) (*web.File, error) {
 		rows := [][]any{}
 		for _, s := range part.sums {
 			money := func(m price.Money) float64 { return decimal.RequireFromString(m.Amount).InexactFloat64() }
-			row := []any{s.Name, s.Orders, s.Pieces, money(s.Asked), money(s.Cost), money(s.Left), int(s.Minutes), nil, nil, nil}
+			row := []any{s.Name, s.Orders, s.Pieces, money(s.Asked), money(s.Cost), money(s.Left), int(s.Minutes), nil,
+				nil, nil}
 			if s.PerHour != nil {
 				row[7] = money(*s.PerHour)
 			}
@@ -117,7 +127,8 @@ func (t *Till) workbook(ctx context.Context, _ *struct{}) (*web.File, error) {
 	if err != nil {
 		return nil, err
 	}
-	return web.Download("zesty-tin-till.xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", out.Bytes()), nil
+	return web.Download("zesty-tin-till.xlsx", "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+		out.Bytes()), nil
 }
 
 // fillSheet writes a head in bold and rows below it. Text stays text: a cell never becomes a formula.

@@ -21,9 +21,14 @@ import (
 )
 
 func (t *Till) registerPayments(tags []string) {
-	web.Register(t.Base, huma.Operation{OperationID: "list-payments", Method: "GET", Path: "/api/v1/orders/{id}/payments", Summary: "What was paid for an order, and what is owed", Tags: tags}, t.payments)
-	web.Register(t.Base, huma.Operation{OperationID: "note-payment", Method: "POST", Path: "/api/v1/orders/{id}/payments", Summary: "Note a deposit, a balance or a refund", Tags: tags, DefaultStatus: 201}, t.pay)
-	web.Register(t.Base, huma.Operation{OperationID: "remove-payment", Method: "DELETE", Path: "/api/v1/payments/{id}", Summary: "Take a note of a payment back", Tags: tags}, t.deletePayment)
+	web.Register(t.Base, huma.Operation{OperationID: "list-payments", Method: "GET",
+		Path: "/api/v1/orders/{id}/payments", Summary: "What was paid for an order, and what is owed", Tags: tags},
+		t.payments)
+	web.Register(t.Base, huma.Operation{OperationID: "note-payment", Method: "POST",
+		Path: "/api/v1/orders/{id}/payments", Summary: "Note a deposit, a balance or a refund", Tags: tags,
+		DefaultStatus: 201}, t.pay)
+	web.Register(t.Base, huma.Operation{OperationID: "remove-payment", Method: "DELETE", Path: "/api/v1/payments/{id}",
+		Summary: "Take a note of a payment back", Tags: tags}, t.deletePayment)
 }
 
 // PaymentFields is what a person sets of a payment.
@@ -70,7 +75,8 @@ func (t *Till) load(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Payments, til
 		return p, a, err
 	}
 	a.Currency = house.Currency
-	err = tx.QueryRow(ctx, `select o.gross, o.state = 'cancelled', `+paidSum+` from orders o where o.id = $1`, id).Scan(&a.Agreed, &a.Cancelled, &a.Paid)
+	err = tx.QueryRow(ctx, `select o.gross, o.state = 'cancelled', `+paidSum+` from orders o where o.id = $1`,
+		id).Scan(&a.Agreed, &a.Cancelled, &a.Paid)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return p, a, web.NotFound("order")
 	}
@@ -92,7 +98,8 @@ func (t *Till) load(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Payments, til
 		}
 		p.Next = append(p.Next, Proposal{x.Kind, amount})
 	}
-	rows, err := tx.Query(ctx, `select y.id, p.name, y.kind, y.amount, y.paid_on::text, y.way, y.note, y.settles from payments y join people p on p.id = y.person_id where y.order_id = $1 order by y.paid_on, y.id`, id)
+	rows, err := tx.Query(ctx, `select y.id, p.name, y.kind, y.amount, y.paid_on::text, y.way, y.note, y.settles
+			from payments y join people p on p.id = y.person_id where y.order_id = $1 order by y.paid_on, y.id`, id)
 	if err != nil {
 		return p, a, err
 	}
@@ -157,9 +164,11 @@ func (t *Till) Note(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentField
 }
 
 // store a payment that has been checked.
-func (t *Till) store(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentFields, amount decimal.Decimal, settles bool) error {
+func (t *Till) store(ctx context.Context, tx pgx.Tx, id uuid.UUID, f PaymentFields, amount decimal.Decimal,
+	settles bool) error {
 	who := web.ActorOf(ctx)
-	_, err := tx.Exec(ctx, `insert into payments (kitchen_id, id, order_id, kind, amount, paid_on, way, note, at, person_id, settles) values ($1, $2, $3, $4, $5, $6::text::date, $7, $8, $9, $10, $11)`,
+	_, err := tx.Exec(ctx, `insert into payments (kitchen_id, id, order_id, kind, amount, paid_on, way, note, at,
+			person_id, settles) values ($1, $2, $3, $4, $5, $6::text::date, $7, $8, $9, $10, $11)`,
 		who.Kitchen, db.NewID(), id, f.Kind, amount, f.Day, f.Way, f.Note, t.Clock(), who.Person, settles)
 	return err
 }
@@ -183,7 +192,8 @@ func (t *Till) deletePayment(ctx context.Context, in *web.ID) (*struct{ Body Pay
 
 // owed by orders that are promised or further, and what is to be given back of those that were cancelled.
 func (t *Till) owed(ctx context.Context, tx pgx.Tx, house Context) ([]Owed, error) {
-	rows, err := tx.Query(ctx, `select id, number, customer, state, from_at, gross, paid from (select o.*, `+paidSum+` as paid from orders o where o.gross is not null and o.state not in ('enquiry', 'quoted')) x
+	rows, err := tx.Query(ctx, `select id, number, customer, state, from_at, gross, paid from (select o.*, `+paidSum+
+		` as paid from orders o where o.gross is not null and o.state not in ('enquiry', 'quoted')) x
 		where case when state = 'cancelled' then paid <> 0 else gross <> paid and state <> 'settled' end order by from_at`)
 	if err != nil {
 		return nil, err
@@ -195,7 +205,8 @@ func (t *Till) owed(ctx context.Context, tx pgx.Tx, house Context) ([]Owed, erro
 		a.Cancelled = o.State == order.Cancelled
 		var rest decimal.Decimal
 		o.Stands, rest = a.Stands()
-		o.Gross, o.Paid, o.Rest = price.In(a.Currency, a.Due()), price.In(a.Currency, a.Paid), price.In(a.Currency, rest)
+		o.Gross, o.Paid, o.Rest = price.In(a.Currency, a.Due()), price.In(a.Currency, a.Paid),
+			price.In(a.Currency, rest)
 		o.Late = o.State == order.HandedOver
 		return o, err
 	})
@@ -211,7 +222,8 @@ func (t *Till) Settle(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return t.store(ctx, tx, id, PaymentFields{Kind: till.Balance, Day: t.Clock().In(house.Zone).Format(time.DateOnly)}, account.Owed(), true)
+	return t.store(ctx, tx, id, PaymentFields{Kind: till.Balance, Day: t.Clock().In(house.Zone).Format(time.DateOnly)},
+		account.Owed(), true)
 }
 
 // Unsettle takes that back.

@@ -28,9 +28,14 @@ func (t *Till) registerReport(tags []string) {
 		o.Responses = web.FileOf(kind, what)
 		return o
 	}
-	web.Register(t.Base, op("get-till", "till", "What was earned, by month of handover, by treat and by occasion, and who owes what"), t.report)
-	web.Register(t.Base, file(op("export-till-csv", "till.csv", "All orders that are handed over, with price, tax, payments and cost, as CSV"), "text/csv", "A CSV file"), t.csv)
-	web.Register(t.Base, file(op("export-till-xlsx", "till.xlsx", "The same with sums by month, treat and occasion, as a workbook"), "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "An XLSX file"), t.workbook)
+	web.Register(t.Base, op("get-till", "till",
+		"What was earned, by month of handover, by treat and by occasion, and who owes what"), t.report)
+	web.Register(t.Base, file(op("export-till-csv", "till.csv",
+		"All orders that are handed over, with price, tax, payments and cost, as CSV"), "text/csv", "A CSV file"),
+		t.csv)
+	web.Register(t.Base, file(op("export-till-xlsx", "till.xlsx",
+		"The same with sums by month, treat and occasion, as a workbook"),
+		"application/vnd.openxmlformats-officedocument.spreadsheetml.sheet", "An XLSX file"), t.workbook)
 }
 
 // Sum over some orders, or over some lines of orders.
@@ -119,13 +124,20 @@ type whole struct {
 // orders that count, latest first.
 func orders(ctx context.Context, tx pgx.Tx, h Context) ([]whole, error) {
 	rows, err := tx.Query(ctx, `with used as (select order_id, sum(used) as materials from (
-				select m.order_id, -m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8 as used from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
-					where m.order_id is not null and m.batch_id is not null and l.ingredient_id is not null and l.amount > 0
+				select m.order_id, -m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8 as used
+				from stock_moves m join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id
+					where m.order_id is not null and m.batch_id is not null and l.ingredient_id is not null
+					and l.amount > 0
 				union all select order_id, -paid::float8 from lots where order_id is not null and origin = 'reclaimed'
-				union all select s.order_id, s.share * -m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8 from bowl_shares s join stock_moves m on m.kitchen_id = s.kitchen_id and m.bowl = s.bowl
-					join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where l.ingredient_id is not null and l.amount > 0
-				union all select s.order_id, s.share * -l.paid::float8 from bowl_shares s join lots l on l.kitchen_id = s.kitchen_id and l.bowl = s.bowl where l.origin = 'reclaimed') x group by 1)
-		select o.id, to_char(o.from_at at time zone $1, 'YYYY-MM'), coalesce(nullif(o.occasion, ''), 'no occasion'), o.gross - o.tax, o.cost, o.cost - o.materials, o.minutes, u.materials
+				union all select s.order_id, s.share * -m.change * (l.paid / nullif(l.amount, 0)::numeric)::float8
+				from bowl_shares s join stock_moves m on m.kitchen_id = s.kitchen_id and m.bowl = s.bowl
+					join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where l.ingredient_id is not null
+					and l.amount > 0
+				union all select s.order_id, s.share * -l.paid::float8 from bowl_shares s
+				join lots l on l.kitchen_id = s.kitchen_id and l.bowl = s.bowl where l.origin = 'reclaimed') x
+				group by 1)
+		select o.id, to_char(o.from_at at time zone $1, 'YYYY-MM'), coalesce(nullif(o.occasion, ''), 'no occasion'),
+		o.gross - o.tax, o.cost, o.cost - o.materials, o.minutes, u.materials
 		from orders o left join used u on u.order_id = o.id where `+done+` order by o.from_at desc`, h.Zone.String())
 	if err != nil {
 		return nil, err
@@ -194,12 +206,14 @@ func (t *tally) sum(currency string) Sum {
 		return new(price.In(currency, *d))
 	}
 	return Sum{Name: t.name, Family: t.family, Orders: t.Orders, Pieces: t.Pieces, Minutes: t.Minutes,
-		Asked: price.In(currency, t.Sales), Cost: price.In(currency, t.Cost), Left: price.In(currency, t.Profit()), PerHour: money(t.PayPerHour()), Loss: t.Loss(),
-		Real: Real{Batches: t.Made.Batches, Loss: t.Made.Loss(), Minutes: t.Made.Minutes, Expected: t.Made.Expected, Materials: money(t.Used)}}
+		Asked: price.In(currency, t.Sales), Cost: price.In(currency, t.Cost), Left: price.In(currency, t.Profit()),
+		PerHour: money(t.PayPerHour()), Loss: t.Loss(),
+		Real: Real{Batches: t.Made.Batches, Loss: t.Made.Loss(), Minutes: t.Made.Minutes, Expected: t.Made.Expected,
+			Materials: money(t.Used)}}
 }
 
-// addLines sums the orders by month and by occasion, and their lines by treat. Months and occasions take price, cost and minutes of whole
-// orders, treats take their lines' shares of them.
+// addLines sums the orders by month and by occasion, and their lines by treat. Months and occasions take price, cost
+// and minutes of whole orders, treats take their lines' shares of them.
 func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context) error {
 	var months, occasions, byTreat tallies
 	orders := make(map[uuid.UUID]whole, len(all))
@@ -209,16 +223,22 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 		occasions.of(w.occasion).Add(w.sales, w.cost, w.pay, w.minutes, w.used)
 	}
 	rows, err := tx.Query(ctx, `select h.order_id, b.name, b.family, h.count, 
-			coalesce((select sum(x.count) from batch_shares x where x.kitchen_id = h.kitchen_id and x.batch_id = h.batch_id and (x.since, x.order_id) < (h.since, h.order_id)), 0)::int, b.count, b.hands, b.started, h.price * (o.gross - o.tax) / nullif(o.agreed, 0), h.cost, coalesce((v.formula ->> 'loss')::float8, 0), b.good, b.minutes
-		from orders o join batch_shares h on h.kitchen_id = o.kitchen_id and h.order_id = o.id join batches b on b.kitchen_id = h.kitchen_id and b.id = h.batch_id
+			coalesce((select sum(x.count) from batch_shares x where x.kitchen_id = h.kitchen_id
+			and x.batch_id = h.batch_id and (x.since, x.order_id) < (h.since, h.order_id)), 0)::int, b.count, b.hands,
+			b.started, h.price * (o.gross - o.tax) / nullif(o.agreed, 0), h.cost,
+			coalesce((v.formula ->> 'loss')::float8, 0), b.good, b.minutes
+		from orders o join batch_shares h on h.kitchen_id = o.kitchen_id and h.order_id = o.id
+		join batches b on b.kitchen_id = h.kitchen_id and b.id = h.batch_id
 		join order_lines l on l.kitchen_id = h.kitchen_id and l.order_id = h.order_id and l.position = h.position
-		join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id and v.version = l.treat_version where `+done)
+		join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id
+		and v.version = l.treat_version where `+done)
 	if err != nil {
 		return err
 	}
 	lines, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (l line, err error) {
 		var before, all int // pieces of the batch for the orders before it, and for all
-		if err := row.Scan(&l.order, &l.name, (*string)(&l.family), &l.Pieces, &before, &all, &l.HandsOn, &l.Begun, &l.price, &l.cost, &l.Loss, &l.Good, &l.Recorded); err != nil {
+		if err := row.Scan(&l.order, &l.name, (*string)(&l.family), &l.Pieces, &before, &all, &l.HandsOn, &l.Begun,
+			&l.price, &l.cost, &l.Loss, &l.Good, &l.Recorded); err != nil {
 			return l, err
 		}
 		apportion(&l.Begun, before, l.Pieces, all)
@@ -253,7 +273,10 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 		return sums
 	}
 	dearest := func(t tallies) {
-		slices.SortStableFunc(t.list, func(a, b *tally) int { return cmp.Or(b.Sales.Cmp(a.Sales), cmp.Compare(a.name, b.name)) })
+		slices.SortStableFunc(t.list, func(a, b *tally) int {
+			return cmp.Or(b.Sales.Cmp(a.Sales),
+				cmp.Compare(a.name, b.name))
+		})
 	}
 	dearest(occasions)
 	dearest(byTreat)

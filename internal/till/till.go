@@ -65,15 +65,18 @@ type Till struct {
 func Register(h web.Base, needs Deps) *Till {
 	t := &Till{h, needs}
 	tags := []string{"Till"}
-	web.Register(h, huma.Operation{OperationID: "export-orders", Method: "GET", Path: "/api/v1/orders.csv", Summary: "All orders as CSV", Tags: tags, Responses: web.FileOf("text/csv", "A CSV file")}, t.export)
-	web.Register(h, huma.Operation{OperationID: "import-orders", Method: "POST", Path: "/api/v1/orders.csv", Summary: "Bring orders in from CSV, as enquiries: all of them or none", Tags: tags}, t.importOrders)
+	web.Register(h, huma.Operation{OperationID: "export-orders", Method: "GET", Path: "/api/v1/orders.csv",
+		Summary: "All orders as CSV", Tags: tags, Responses: web.FileOf("text/csv", "A CSV file")}, t.export)
+	web.Register(h, huma.Operation{OperationID: "import-orders", Method: "POST", Path: "/api/v1/orders.csv",
+		Summary: "Bring orders in from CSV, as enquiries: all of them or none", Tags: tags}, t.importOrders)
 	t.registerReport(tags)
 	t.registerPayments(tags)
 	return t
 }
 
 // columns of the CSV file, the same out and in.
-var columns = []string{"number", "state", "customer", "phone", "mail", "occasion", "way", "place", "from", "to", "free from", "treats", "asked", "currency", "notes", "agreed"}
+var columns = []string{"number", "state", "customer", "phone", "mail", "occasion", "way", "place", "from", "to",
+	"free from", "treats", "asked", "currency", "notes", "agreed"}
 
 func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 	var out bytes.Buffer
@@ -85,8 +88,12 @@ func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 			return err
 		}
 		zone := known.Calendar.Zero.Location()
-		rows, err := tx.Query(ctx, `select o.number, o.state, o.customer, o.phone, o.mail, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, coalesce(case when o.price_by = 'price' then o.price_value end::text, ''), coalesce(o.agreed::text, ''),
-			coalesce((select string_agg(l.count || ' ' || t.name, '; ' order by l.position) from order_lines l join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id where l.kitchen_id = o.kitchen_id and l.order_id = o.id), '')
+		rows, err := tx.Query(ctx, `select o.number, o.state, o.customer, o.phone, o.mail, o.occasion, o.way, o.place,
+			o.from_at, o.to_at, o.free_from, o.notes,
+			coalesce(case when o.price_by = 'price' then o.price_value end::text, ''), coalesce(o.agreed::text, ''),
+			coalesce((select string_agg(l.count || ' ' || t.name, '; ' order by l.position) from order_lines l
+			join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id where l.kitchen_id = o.kitchen_id
+			and l.order_id = o.id), '')
 			from orders o order by o.number`)
 		if err != nil {
 			return err
@@ -98,11 +105,14 @@ func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 			var number int
 			var state, treats, asked, agreed string
 			var d order.Draft
-			if err := row.Scan(&number, &state, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Address, &d.From, &d.To, &d.FreeFrom, &d.Notes, &asked, &agreed, &treats); err != nil {
+			if err := row.Scan(&number, &state, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Address,
+				&d.From, &d.To, &d.FreeFrom, &d.Notes, &asked, &agreed, &treats); err != nil {
 				return struct{}{}, err
 			}
-			record := []string{strconv.Itoa(number), state, d.Customer, d.Phone, d.Mail, d.Occasion, string(d.Way), d.Address,
-				d.From.In(zone).Format(time.RFC3339), d.To.In(zone).Format(time.RFC3339), strings.Join(d.FreeFrom, "; "), treats, asked, known.Rates.Currency, d.Notes, agreed}
+			record := []string{strconv.Itoa(number), state, d.Customer, d.Phone, d.Mail, d.Occasion, string(d.Way),
+				d.Address,
+				d.From.In(zone).Format(time.RFC3339), d.To.In(zone).Format(time.RFC3339),
+				strings.Join(d.FreeFrom, "; "), treats, asked, known.Rates.Currency, d.Notes, agreed}
 			for i := range record {
 				record[i] = web.Cell(record[i])
 			}
@@ -154,7 +164,8 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 	file = bytes.TrimPrefix(file, []byte("\ufeff"))
 	kind := http.DetectContentType(file)
 	if !strings.HasPrefix(kind, "text/plain") || !utf8.Valid(file) {
-		return nil, web.Reject(http.StatusUnsupportedMediaType, "till.not-a-csv-file", reason.Name(strings.Split(kind, ";")[0]))
+		return nil, web.Reject(http.StatusUnsupportedMediaType, "till.not-a-csv-file",
+			reason.Name(strings.Split(kind, ";")[0]))
 	}
 	if larder.TooWide(file) {
 		return nil, web.Reject(http.StatusUnprocessableEntity, "till.a-row-is-too-long")
@@ -212,7 +223,8 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 
 func draftOf(field func(string) string, treats map[string]ident.Treat) (order.Draft, error) {
 	var f invalid.Faults
-	d := order.Draft{Customer: field("customer"), Phone: field("phone"), Mail: field("mail"), Occasion: field("occasion"), Way: order.Fulfilment(field("way")),
+	d := order.Draft{Customer: field("customer"), Phone: field("phone"), Mail: field("mail"),
+		Occasion: field("occasion"), Way: order.Fulfilment(field("way")),
 		Address: field("place"), Notes: field("notes"), FreeFrom: list(field("free from")), Lines: []order.Line{}}
 	if d.Way == "" {
 		d.Way = order.Pickup

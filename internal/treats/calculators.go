@@ -58,15 +58,18 @@ type Traits struct {
 func TraitsOf(w *text.Words, f treat.Family) Traits {
 	law, _ := family.Of(f)
 	is, several := law.Traits(), w.Several(reason.Several(family.Term(f)))
-	return Traits{Word: w.Word(family.Term(f)), Plural: strings.ToUpper(several[:1]) + several[1:], Drawn: is.Drawn, One: w.Word(is.One), Unit: w.Word(is.Unit), Units: w.Several(reason.Several(is.Unit)), Rounds: is.Rounds,
-		Centre: w.Word(is.Centre), Lost: w.Word(is.Lost), Picked: is.Picked, Inside: is.Inside, Designs: is.Designs, Thick: is.Thick, Bagged: is.Bagged}
+	return Traits{Word: w.Word(family.Term(f)), Plural: strings.ToUpper(several[:1]) + several[1:], Drawn: is.Drawn,
+		One: w.Word(is.One), Unit: w.Word(is.Unit), Units: w.Several(reason.Several(is.Unit)), Rounds: is.Rounds,
+		Centre: w.Word(is.Centre), Lost: w.Word(is.Lost), Picked: is.Picked, Inside: is.Inside, Designs: is.Designs,
+		Thick: is.Thick, Bagged: is.Bagged}
 }
 
 func families(ctx context.Context, _ *struct{}) (*struct{ Body FamilyList }, error) {
 	list := FamilyList{Methods: map[chocolate.Kind][]Method{}, Bands: map[chocolate.Colour]chocolate.Bands{}}
 	for _, f := range family.All() {
 		law, _ := family.Of(f)
-		list.Families = append(list.Families, FamilyInfo{f, choices(text.Of(ctx), f, law.Choices(nil)), TraitsOf(text.Of(ctx), f), law.Roles()})
+		list.Families = append(list.Families, FamilyInfo{f, choices(text.Of(ctx), f, law.Choices(nil)),
+			TraitsOf(text.Of(ctx), f), law.Roles()})
 	}
 	for _, k := range chocolate.Kinds() {
 		for _, m := range chocolate.Offers(k) {
@@ -111,7 +114,8 @@ func proposeSteps(ctx context.Context, in *struct{ Body StepsQuestion }) (*struc
 	if in.Body.Before == nil {
 		return &struct{ Body Proposal }{Proposal{family.Proposed(&in.Body.After, text.Of(ctx).Step)}}, nil
 	}
-	return &struct{ Body Proposal }{Proposal{family.Follow(in.Body.Before.Steps, in.Body.Before, &in.Body.After, text.Of(ctx).Step)}}, nil
+	return &struct{ Body Proposal }{Proposal{family.Follow(in.Body.Before.Steps, in.Body.Before, &in.Body.After,
+		text.Of(ctx).Step)}}, nil
 }
 
 // BatchQuestion is a formula and a count.

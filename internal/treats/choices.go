@@ -44,7 +44,8 @@ func choices(w *text.Words, of treat.Family, list []family.Choice) []Choice {
 		code := family.ChoiceCode(of, c.ID)
 		told[i] = Choice{ID: c.ID, Name: w.Say(reason.Of(code)), Options: make([]Option, len(c.Options))}
 		for n, o := range c.Options {
-			told[i].Options[n] = Option{ID: o, Name: w.Say(reason.Of(code + "." + o)), Why: w.Say(reason.Of(code + "." + o + ".why"))}
+			told[i].Options[n] = Option{ID: o, Name: w.Say(reason.Of(code + "." + o)),
+				Why: w.Say(reason.Of(code + "." + o + ".why"))}
 		}
 	}
 	return told

@@ -52,7 +52,8 @@ func (b *Book) versions(ctx context.Context, in *web.ID) (*struct{ Body VersionL
 			return err
 		}
 		rows, err := tx.Query(ctx, `select v.version, v.created_at, p.name, v.formula, v.mixes,
-				(select count(distinct l.order_id) from order_lines l where l.kitchen_id = v.kitchen_id and l.treat_id = v.treat_id and l.treat_version = v.version)
+				(select count(distinct l.order_id) from order_lines l where l.kitchen_id = v.kitchen_id
+				and l.treat_id = v.treat_id and l.treat_version = v.version)
 			from treat_versions v join people p on p.id = v.created_by where v.treat_id = $1 order by v.version`, in.ID)
 		if err != nil {
 			return err
@@ -94,7 +95,8 @@ func (b *Book) changes(ctx context.Context, in *struct {
 		}
 		var versions [2]family.Version
 		for i, version := range []int{in.From, in.To} {
-			err := tx.QueryRow(ctx, `select formula, mixes from treat_versions where treat_id = $1 and version = $2`, in.ID.ID, version).Scan(&versions[i].Formula, &versions[i].Mixes)
+			err := tx.QueryRow(ctx, `select formula, mixes from treat_versions where treat_id = $1 and version = $2`,
+				in.ID.ID, version).Scan(&versions[i].Formula, &versions[i].Mixes)
 			if err == pgx.ErrNoRows {
 				return web.NotFound("version")
 			}
@@ -115,7 +117,8 @@ func (b *Book) written(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Treat, *or
 		return t, nil, err
 	}
 	if t.Formula == nil {
-		return t, nil, &invalid.Error{Fields: []invalid.Field{{Path: "", Err: reason.Of("treats.no-formula-yet", reason.Name(t.Name))}}}
+		return t, nil, &invalid.Error{Fields: []invalid.Field{{Path: "",
+			Err: reason.Of("treats.no-formula-yet", reason.Name(t.Name))}}}
 	}
 	known, err := b.Known(ctx, tx)
 	return t, known, err
@@ -149,7 +152,8 @@ func filename(name, ending string) string {
 			return '-'
 		}
 	}, strings.ToLower(name))
-	return strings.Trim(strings.Join(strings.FieldsFunc(safe, func(r rune) bool { return r == '-' }), "-"), "-") + "." + ending
+	return strings.Trim(strings.Join(strings.FieldsFunc(safe, func(r rune) bool { return r == '-' }), "-"), "-") + "." +
+		ending
 }
 
 // Counted is a count in a query.
@@ -201,7 +205,8 @@ func (b *Book) recipe(ctx context.Context, in *counting) (*web.File, error) {
 	return web.Download(filename(t.Name, "recipe.json"), "application/ld+json", file), err
 }
 
-// linked writes a card as a schema.org Recipe: amounts as they are used, and for each bowl how much more must be in it to work from.
+// linked writes a card as a schema.org Recipe: amounts as they are used, and for each bowl how much more must be in it
+// to work from.
 func linked(w *text.Words, name string, card *batch.Card, known *treat.Inputs) ([]byte, error) {
 	r := recipe.Recipe{Name: name, Yield: w.Of("paper.yield", reason.Int(card.Good), card.Sold), Lines: []string{}}
 	for _, n := range card.Needs {
@@ -212,11 +217,13 @@ func linked(w *text.Words, name string, card *batch.Card, known *treat.Inputs) (
 		for i, p := range m.Parts {
 			parts[i] = w.Amount(p.Amount) + " " + p.Name
 		}
-		r.Instructions = append(r.Instructions, w.Of("paper.mix-parts", reason.Name(m.Name), reason.Name(strings.Join(parts, ", "))))
+		r.Instructions = append(r.Instructions, w.Of("paper.mix-parts", reason.Name(m.Name),
+			reason.Name(strings.Join(parts, ", "))))
 	}
 	for _, p := range card.Pots {
 		if p.Reclaimed.Amount > 0 {
-			r.Instructions = append(r.Instructions, w.Say(reason.Of("treats.depth-of-the-bowl", reason.Name(p.Name), p.Melted, p.Reclaimed)))
+			r.Instructions = append(r.Instructions, w.Say(reason.Of("treats.depth-of-the-bowl", reason.Name(p.Name),
+				p.Melted, p.Reclaimed)))
 		}
 		r.Instructions = append(r.Instructions, p.Name+": "+w.Tell(p.Advice))
 	}
@@ -226,7 +233,8 @@ func linked(w *text.Words, name string, card *batch.Card, known *treat.Inputs) (
 			text += ": " + strings.Join(w.All(s.Amounts), ", ")
 		}
 		if s.PassiveMin > 0 {
-			text = paper.Plain(w.Of("paper.then-waits", reason.Name(text), reason.Minutes(s.PassiveMin), reason.Name(known.SpotName(s.Storage))))
+			text = paper.Plain(w.Of("paper.then-waits", reason.Name(text), reason.Minutes(s.PassiveMin),
+				reason.Name(known.SpotName(s.Storage))))
 		}
 		r.Instructions = append(r.Instructions, strings.TrimSuffix(text, ".")+".")
 	}
@@ -257,7 +265,8 @@ func (b *Book) open(ctx context.Context, in *struct {
 	}
 	var opened Opened
 	err = b.In(ctx, func(tx pgx.Tx) (err error) {
-		opened, err = web.Once(ctx, tx, in.OnceKey, "import-treat", in.Body, func() (Opened, error) { return b.take(ctx, tx, *file) })
+		opened, err = web.Once(ctx, tx, in.OnceKey, "import-treat", in.Body,
+			func() (Opened, error) { return b.take(ctx, tx, *file) })
 		return err
 	})
 	return &struct{ Body Opened }{opened}, err
@@ -333,7 +342,8 @@ func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, er
 		return opened, err
 	}
 	fields := Fields{Name: file.Name, Formula: file.Formula}
-	if err := tx.QueryRow(ctx, `select free.name from (select $1::text || case n when 1 then '' else ' (' || n || ')' end as name, n from generate_series(1, 1000) n) free
+	if err := tx.QueryRow(ctx,
+		`select free.name from (select $1::text || case n when 1 then '' else ' (' || n || ')' end as name, n from generate_series(1, 1000) n) free
 		where not exists (select from treats t where t.name = free.name) order by n limit 1`, file.Name).Scan(&fields.Name); err != nil {
 		return opened, err
 	}

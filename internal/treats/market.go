@@ -83,6 +83,7 @@ func StoreMarket(ctx context.Context, tx pgx.Tx, id uuid.UUID, m *order.Market) 
 	if m != nil {
 		low, high = &m.Low, &m.High
 	}
-	_, err := tx.Exec(ctx, `update treats set market_low = $2::text::numeric, market_high = $3::text::numeric where id = $1`, id, low, high)
+	_, err := tx.Exec(ctx, `update treats set market_low = $2::text::numeric, market_high = $3::text::numeric
+			where id = $1`, id, low, high)
 	return err
 }

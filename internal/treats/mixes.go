@@ -56,7 +56,8 @@ type WeighedPart struct {
 }
 
 func weighed(w treat.Weighed) Weighed {
-	told := Weighed{Weighed: w, Yields: measure.ShowGrams(w.Yield), GoesIn: measure.ShowGrams(w.In), Of: make([]WeighedPart, len(w.Parts))}
+	told := Weighed{Weighed: w, Yields: measure.ShowGrams(w.Yield), GoesIn: measure.ShowGrams(w.In),
+		Of: make([]WeighedPart, len(w.Parts))}
 	for i, g := range w.Parts {
 		told.Of[i] = WeighedPart{Mass: measure.ShowGrams(g)}
 		if w.In > 0 {
@@ -87,7 +88,8 @@ type mixRow struct {
 }
 
 func mixRows(ctx context.Context, tx pgx.Tx) ([]mixRow, error) {
-	rows, err := tx.Query(ctx, `select id::text, revision, name, parts, loss, density, method from mixes order by lower(name)`)
+	rows, err := tx.Query(ctx, `select id::text, revision, name, parts, loss, density, method from mixes
+			order by lower(name)`)
 	if err != nil {
 		return nil, err
 	}
@@ -128,7 +130,10 @@ func Uses(ctx context.Context, tx pgx.Tx, ids ...ident.Ingredient) (map[ident.In
 				direct = append(direct, treat.Use{Kind: "treat", ID: string(t.ID), Name: t.Name})
 			}
 		}
-		slices.SortFunc(direct, func(a, b treat.Use) int { return strings.Compare(strings.ToLower(a.Name), strings.ToLower(b.Name)) })
+		slices.SortFunc(direct, func(a, b treat.Use) int {
+			return strings.Compare(strings.ToLower(a.Name),
+				strings.ToLower(b.Name))
+		})
 		uses[id] = append(direct, (&treat.Inputs{Mixes: mixes}).MixesWith(id)...)
 	}
 	return uses, nil
@@ -151,7 +156,9 @@ func (b *Book) mixes(ctx context.Context, _ *struct{}) (*struct{ Body MixList },
 }
 
 func shownMix(m mixRow, k *treat.Inputs) Mix {
-	shown := Mix{ID: uuid.MustParse(string(m.ID)), Revision: m.revision, MixFields: MixFields{m.Name, m.Parts, m.Loss, m.Density, m.Method}, Weighed: weighed(m.Weigh(k)), UsedIn: []treat.Use{}, Allergens: []string{}}
+	shown := Mix{ID: uuid.MustParse(string(m.ID)), Revision: m.revision,
+		MixFields: MixFields{m.Name, m.Parts, m.Loss, m.Density, m.Method}, Weighed: weighed(m.Weigh(k)),
+		UsedIn: []treat.Use{}, Allergens: []string{}}
 	for _, id := range k.Uses(m.ID) {
 		for _, a := range k.Ingredients[id].Allergens {
 			if !slices.Contains(shown.Allergens, a) {
@@ -187,7 +194,11 @@ func (b *Book) oneMix(ctx context.Context, tx pgx.Tx, id ident.Ingredient) (Mix,
 
 func (b *Book) mix(ctx context.Context, in *web.ID) (*web.Tagged[Mix], error) {
 	var m Mix
-	err := b.In(ctx, func(tx pgx.Tx) (err error) { m, err = b.oneMix(ctx, tx, ident.Ingredient(in.ID.String())); return err })
+	err := b.In(ctx, func(tx pgx.Tx) (err error) {
+		m, err = b.oneMix(ctx, tx,
+			ident.Ingredient(in.ID.String()))
+		return err
+	})
 	return web.TaggedBy(m.Revision, m), err
 }
 
@@ -218,7 +229,8 @@ func (b *Book) createMix(ctx context.Context, in *struct {
 
 // AddMix stores a new mix that has been checked.
 func AddMix(ctx context.Context, tx pgx.Tx, kitchen uuid.UUID, m treat.Mix) error {
-	_, err := tx.Exec(ctx, `insert into mixes (kitchen_id, id, name, parts, loss, density, method) values ($1, $2, $3, $4, $5, $6, $7)`,
+	_, err := tx.Exec(ctx, `insert into mixes (kitchen_id, id, name, parts, loss, density, method)
+			values ($1, $2, $3, $4, $5, $6, $7)`,
 		kitchen, m.ID, m.Name, m.Parts, m.Loss, m.Density, m.Method)
 	return err
 }
@@ -250,7 +262,8 @@ func (b *Book) putMix(ctx context.Context, in *struct {
 		if err := mix.Check(&known.Inputs); err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, `update mixes set name = $2, parts = $3, loss = $4, density = $5, method = $6, revision = revision + 1 where id = $1`,
+		if _, err := tx.Exec(ctx, `update mixes set name = $2, parts = $3, loss = $4, density = $5, method = $6,
+			revision = revision + 1 where id = $1`,
 			id, mix.Name, mix.Parts, mix.Loss, mix.Density, mix.Method); err != nil {
 			return err
 		}
@@ -264,8 +277,8 @@ func (b *Book) putMix(ctx context.Context, in *struct {
 	return web.TaggedBy(m.Revision, m), err
 }
 
-// renew writes a new version of every treat that the mix goes into, directly or by another mix: orders that pinned the old one
-// keep the mix as it was. A treat that the change makes impossible refuses it.
+// renew writes a new version of every treat that the mix goes into, directly or by another mix: orders that pinned the
+// old one keep the mix as it was. A treat that the change makes impossible refuses it.
 func (b *Book) renew(ctx context.Context, tx pgx.Tx, id ident.Ingredient, known *order.Inputs) error {
 	all, err := Load(ctx, tx, nil)
 	if err != nil {
@@ -278,7 +291,8 @@ func (b *Book) renew(ctx context.Context, tx pgx.Tx, id ident.Ingredient, known 
 		if err := possible(t.Name, family.Check(t.Formula, &known.Inputs, names(known))); err != nil {
 			return err
 		}
-		if err := write(ctx, tx, web.ActorOf(ctx), b.Clock(), uuid.MustParse(string(t.ID)), t.Formula, &known.Inputs); err != nil {
+		if err := write(ctx, tx, web.ActorOf(ctx), b.Clock(), uuid.MustParse(string(t.ID)), t.Formula,
+			&known.Inputs); err != nil {
 			return err
 		}
 		if _, err := tx.Exec(ctx, `update treats set revision = revision + 1 where id = $1`, t.ID); err != nil {
@@ -294,19 +308,23 @@ func possible(name string, err error) error {
 	if !errors.As(err, &broken) {
 		return err
 	}
-	return &invalid.Error{Fields: []invalid.Field{{Path: "", Err: reason.Of("treats.with-this-change-could-not", reason.Name(name), reason.Because(broken.Fields[0].Err))}}}
+	return &invalid.Error{Fields: []invalid.Field{{Path: "",
+		Err: reason.Of("treats.with-this-change-could-not", reason.Name(name), reason.Because(broken.Fields[0].Err))}}}
 }
 
-// Sound checks that every mix, and every formula that counts or that an order holds to, can still be made with what the kitchen
-// knows: an ingredient cannot lose what they need of it. The error is an *invalid.Error that names what could not.
+// Sound checks that every mix, and every formula that counts or that an order holds to, can still be made with what the
+// kitchen knows: an ingredient cannot lose what they need of it. The error is an *invalid.Error that names what could
+// not.
 func Sound(ctx context.Context, tx pgx.Tx, known *order.Inputs) error {
 	for _, m := range known.Mixes {
 		if err := possible(m.Name, m.Check(&known.Inputs)); err != nil {
 			return err
 		}
 	}
-	rows, err := tx.Query(ctx, `select t.name, v.formula, v.mixes from treats t join treat_versions v on v.kitchen_id = t.kitchen_id and v.treat_id = t.id
-		where v.version = t.version or exists (select from order_lines l where l.kitchen_id = v.kitchen_id and l.treat_id = v.treat_id and l.treat_version = v.version) order by lower(t.name)`)
+	rows, err := tx.Query(ctx, `select t.name, v.formula, v.mixes from treats t
+			join treat_versions v on v.kitchen_id = t.kitchen_id and v.treat_id = t.id
+		where v.version = t.version or exists (select from order_lines l where l.kitchen_id = v.kitchen_id
+		and l.treat_id = v.treat_id and l.treat_version = v.version) order by lower(t.name)`)
 	if err != nil {
 		return err
 	}

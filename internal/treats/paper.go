@@ -24,15 +24,18 @@ func (b *Book) paper(ctx context.Context, in *counting) (*web.File, error) {
 
 // print a batch card.
 func print(w *text.Words, t Treat, card *batch.Card, known *treat.Inputs) ([]byte, error) {
-	s := paper.New(t.Name, w.Of("paper.batch-card", reason.Int(t.Version), reason.Int(card.Good), card.Sold, card.StartWhy))
+	s := paper.New(t.Name, w.Of("paper.batch-card", reason.Int(t.Version), reason.Int(card.Good), card.Sold,
+		card.StartWhy))
 	if card.Rounds != nil {
 		s.Part(w.Of("paper.rounds"), w.Say(card.Rounds.Text)+". "+w.Tell(card.Rounds.Why))
 	}
 	for _, d := range card.Designs {
-		s.Part(w.Of("paper.design"), w.Of("paper.design-line", reason.Name(d.Name), reason.Int(d.Good), reason.Int(d.Start)))
+		s.Part(w.Of("paper.design"), w.Of("paper.design-line", reason.Name(d.Name), reason.Int(d.Good),
+			reason.Int(d.Start)))
 	}
 	for _, p := range card.Pots {
-		s.Part(w.Of("paper.pot"), append([]string{w.Of("paper.pot-line", reason.Name(p.Name), p.Melted, p.Used, p.Reclaimed)}, potLines(w, p)...)...)
+		s.Part(w.Of("paper.pot"), append([]string{w.Of("paper.pot-line", reason.Name(p.Name), p.Melted, p.Used,
+			p.Reclaimed)}, potLines(w, p)...)...)
 	}
 	for _, m := range card.Mixes {
 		lines := []string{w.Of("paper.mix-line", reason.Name(m.Name), reason.Name(both(w, m.Make)))}
@@ -94,7 +97,8 @@ func steps(w *text.Words, s paper.Sheet, card *batch.Card, known *treat.Inputs) 
 		s.SetFont("go", "B", 10)
 		line := w.Of("paper.step", reason.Name(step.Name), reason.Minutes(step.HandsOnMin))
 		if step.PassiveMin > 0 {
-			line = w.Of("paper.step-then-waits", reason.Name(step.Name), reason.Minutes(step.HandsOnMin), reason.Minutes(step.PassiveMin), reason.Name(known.SpotName(step.Storage)))
+			line = w.Of("paper.step-then-waits", reason.Name(step.Name), reason.Minutes(step.HandsOnMin),
+				reason.Minutes(step.PassiveMin), reason.Name(known.SpotName(step.Storage)))
 		}
 		s.MultiCell(paper.Width-8, paper.Line, paper.Plain(line), "", "L", false)
 		if len(step.Amounts) > 0 {

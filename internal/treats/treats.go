@@ -30,9 +30,10 @@ type Known func(context.Context, pgx.Tx) (*order.Inputs, error)
 // Deps are what the book asks of other features.
 type Deps struct {
 	Known         Known
-	AddIngredient func(context.Context, pgx.Tx, treat.FileIngredient) (id string, added bool, err error) // that came with a file
-	AddSupply     func(context.Context, pgx.Tx, treat.FileSupply) (id string, added bool, err error)
-	Names         func(context.Context, pgx.Tx) (map[string]string, error) // of ingredients, that were settled
+	AddIngredient func(context.Context, pgx.Tx, treat.FileIngredient) (id string, added bool,
+		err error) // that came with a file
+	AddSupply func(context.Context, pgx.Tx, treat.FileSupply) (id string, added bool, err error)
+	Names     func(context.Context, pgx.Tx) (map[string]string, error) // of ingredients, that were settled
 }
 
 // Book is the feature.
@@ -45,7 +46,8 @@ type Book struct {
 func Register(h web.Base, needs Deps) {
 	b := &Book{h, needs}
 	op := func(id, method, path, summary string) huma.Operation {
-		return huma.Operation{MaxBodyBytes: web.MostText, OperationID: id, Method: method, Path: "/api/v1/" + path, Summary: summary, Tags: []string{"Treats"}}
+		return huma.Operation{MaxBodyBytes: web.MostText, OperationID: id, Method: method, Path: "/api/v1/" + path,
+			Summary: summary, Tags: []string{"Treats"}}
 	}
 	created := func(o huma.Operation) huma.Operation { o.DefaultStatus = 201; return o }
 	file := func(o huma.Operation, kind, what string) huma.Operation {
@@ -56,14 +58,23 @@ func Register(h web.Base, needs Deps) {
 	web.Register(h, created(op("create-treat", "POST", "treats", "Add a treat, with or without its formula")), b.create)
 	web.Register(h, op("get-treat", "GET", "treats/{id}", "A treat with its formula"), b.get)
 	web.Register(h, op("put-treat", "PUT", "treats/{id}", "Change a treat; a changed formula is a new version"), b.put)
-	web.Register(h, op("put-market", "PUT", "treats/{id}/market", "Say what others ask for a dozen, or with empty prices that it is not known"), b.putMarket)
-	web.Register(h, op("get-ladder", "GET", "treats/{id}/ladder", "What 6, 12, 24, 48 and 96 of it cost, bring and pay"), b.ladder)
-	web.Register(h, op("list-treat-versions", "GET", "treats/{id}/versions", "The versions of a treat, newest first, and what changed in each"), b.versions)
-	web.Register(h, op("compare-treat-versions", "GET", "treats/{id}/changes", "What changed from one version of a treat to another"), b.changes)
-	web.Register(h, file(op("export-treat", "GET", "treats/{id}/file", "The treat with all it needs, to be opened in another kitchen"), "application/json", "zestytin.treat/1"), b.file)
-	web.Register(h, file(op("export-recipe", "GET", "treats/{id}/recipe", "The treat as a schema.org Recipe in JSON-LD, for a count"), "application/ld+json", "JSON-LD"), b.recipe)
-	web.Register(h, file(op("print-batch-card", "GET", "treats/{id}/batch-card.pdf", "The batch card for a count, to print"), "application/pdf", "PDF"), b.paper)
-	web.Register(h, created(op("import-treat", "POST", "treat-files", "Open a treat's file: the same treat again, with what it needs")), b.open)
+	web.Register(h, op("put-market", "PUT", "treats/{id}/market",
+		"Say what others ask for a dozen, or with empty prices that it is not known"), b.putMarket)
+	web.Register(h, op("get-ladder", "GET", "treats/{id}/ladder",
+		"What 6, 12, 24, 48 and 96 of it cost, bring and pay"), b.ladder)
+	web.Register(h, op("list-treat-versions", "GET", "treats/{id}/versions",
+		"The versions of a treat, newest first, and what changed in each"), b.versions)
+	web.Register(h, op("compare-treat-versions", "GET", "treats/{id}/changes",
+		"What changed from one version of a treat to another"), b.changes)
+	web.Register(h, file(op("export-treat", "GET", "treats/{id}/file",
+		"The treat with all it needs, to be opened in another kitchen"), "application/json", "zestytin.treat/1"),
+		b.file)
+	web.Register(h, file(op("export-recipe", "GET", "treats/{id}/recipe",
+		"The treat as a schema.org Recipe in JSON-LD, for a count"), "application/ld+json", "JSON-LD"), b.recipe)
+	web.Register(h, file(op("print-batch-card", "GET", "treats/{id}/batch-card.pdf",
+		"The batch card for a count, to print"), "application/pdf", "PDF"), b.paper)
+	web.Register(h, created(op("import-treat", "POST", "treat-files",
+		"Open a treat's file: the same treat again, with what it needs")), b.open)
 	web.Register(h, op("list-mixes", "GET", "mixes", "All mixes"), b.mixes)
 	web.Register(h, created(op("create-mix", "POST", "mixes", "Add a mix")), b.createMix)
 	web.Register(h, op("get-mix", "GET", "mixes/{id}", "A mix, what it weighs and what it is used in"), b.mix)
@@ -72,16 +83,24 @@ func Register(h web.Base, needs Deps) {
 		op      huma.Operation
 		handler func(huma.Operation)
 	}{
-		{op("reckon-batch", "POST", "calculators/batch-card", "The batch card of a formula and a count; nothing is saved"), func(o huma.Operation) { web.Register(h, o, b.card) }},
-		{op("propose-steps", "POST", "calculators/steps", "The steps that a family proposes; with the formula as it was, they follow its change and keep what the seller set"), func(o huma.Operation) { web.Register(h, o, proposeSteps) }},
-		{op("reckon-makeable", "POST", "calculators/makeable", "How many can be made with what one has"), func(o huma.Operation) { web.Register(h, o, b.makeable) }},
-		{op("weigh-mix", "POST", "calculators/mix", "What a mix weighs; nothing is saved"), func(o huma.Operation) { web.Register(h, o, b.weigh) }},
+		{op("reckon-batch", "POST", "calculators/batch-card",
+			"The batch card of a formula and a count; nothing is saved"),
+			func(o huma.Operation) { web.Register(h, o, b.card) }},
+		{op("propose-steps", "POST", "calculators/steps",
+			"The steps that a family proposes; with the formula as it was, they follow its change and keep what the seller set"), func(o huma.Operation) { web.Register(h, o, proposeSteps) }},
+		{op("reckon-makeable", "POST", "calculators/makeable", "How many can be made with what one has"),
+			func(o huma.Operation) { web.Register(h, o, b.makeable) }},
+		{op("weigh-mix", "POST", "calculators/mix", "What a mix weighs; nothing is saved"),
+			func(o huma.Operation) { web.Register(h, o, b.weigh) }},
 	} {
 		o.op.Tags = []string{"Calculators"}
 		o.handler(o.op)
 	}
-	web.Register(h, op("begin-formula", "GET", "families/{family}/formula", "A formula to begin with, of what is in the larder"), b.begin)
-	web.Register(h, op("list-families", "GET", "families", "The families, with the choices where people differ, the ways to temper and the temperatures of each colour"), families)
+	web.Register(h, op("begin-formula", "GET", "families/{family}/formula",
+		"A formula to begin with, of what is in the larder"), b.begin)
+	web.Register(h, op("list-families", "GET", "families",
+		"The families, with the choices where people differ, the ways to temper and the temperatures of each colour"),
+		families)
 }
 
 // Fields is what a person sets of a treat.
@@ -107,9 +126,11 @@ type List struct {
 	Treats []Treat `json:"treats"`
 }
 
-const selectTreats = `select t.id, t.revision, t.version, t.name, v.formula, v.look, t.market_low::text, t.market_high::text,
+const selectTreats = `select t.id, t.revision, t.version, t.name, v.formula, v.look, t.market_low::text,
+			t.market_high::text,
 	(select count(distinct l.order_id) from order_lines l where l.kitchen_id = t.kitchen_id and l.treat_id = t.id)
-	from treats t left join treat_versions v on v.kitchen_id = t.kitchen_id and v.treat_id = t.id and v.version = t.version`
+	from treats t left join treat_versions v on v.kitchen_id = t.kitchen_id and v.treat_id = t.id
+	and v.version = t.version`
 
 func scan(row pgx.CollectableRow) (t Treat, err error) {
 	var low, high *string
@@ -128,8 +149,10 @@ func market(low, high *string) *order.Market {
 // Load the treats of the kitchen for the rules, by id, each with the formula that counts. Treats of an order that pins
 // versions come with those.
 func Load(ctx context.Context, tx pgx.Tx, pins map[ident.Treat]int) (map[ident.Treat]order.Treat, error) {
-	rows, err := tx.Query(ctx, `select t.id, t.name, v.version, v.formula, v.mixes, t.market_low::text, t.market_high::text from treats t left join treat_versions v
-		on v.kitchen_id = t.kitchen_id and v.treat_id = t.id and v.version = coalesce(($1::jsonb ->> t.id::text)::int, t.version)`, pins)
+	rows, err := tx.Query(ctx, `select t.id, t.name, v.version, v.formula, v.mixes, t.market_low::text,
+			t.market_high::text from treats t left join treat_versions v
+		on v.kitchen_id = t.kitchen_id and v.treat_id = t.id
+		and v.version = coalesce(($1::jsonb ->> t.id::text)::int, t.version)`, pins)
 	if err != nil {
 		return nil, err
 	}
@@ -232,7 +255,8 @@ func (b *Book) create(ctx context.Context, in *struct {
 
 // Add stores a new treat that has been checked.
 func Add(ctx context.Context, tx pgx.Tx, who web.Actor, now time.Time, id uuid.UUID, f Fields, k *treat.Inputs) error {
-	if _, err := tx.Exec(ctx, `insert into treats (kitchen_id, id, name) values ($1, $2, $3)`, who.Kitchen, id, f.Name); err != nil {
+	if _, err := tx.Exec(ctx, `insert into treats (kitchen_id, id, name) values ($1, $2, $3)`, who.Kitchen, id,
+		f.Name); err != nil {
 		return err
 	}
 	if f.Formula == nil {
@@ -242,9 +266,11 @@ func Add(ctx context.Context, tx pgx.Tx, who web.Actor, now time.Time, id uuid.U
 }
 
 // write the formula as the treat's next version, with the mixes as they are now.
-func write(ctx context.Context, tx pgx.Tx, who web.Actor, now time.Time, id uuid.UUID, f *treat.Formula, k *treat.Inputs) error {
+func write(ctx context.Context, tx pgx.Tx, who web.Actor, now time.Time, id uuid.UUID, f *treat.Formula,
+	k *treat.Inputs) error {
 	_, err := tx.Exec(ctx, `with next as (update treats set version = version + 1 where id = $2 returning version)
-		insert into treat_versions (kitchen_id, treat_id, version, formula, created_at, created_by, mixes, look) select $1, $2, version, $3, $4, $5, $6, $7 from next`,
+		insert into treat_versions (kitchen_id, treat_id, version, formula, created_at, created_by, mixes,
+		look) select $1, $2, version, $3, $4, $5, $6, $7 from next`,
 		who.Kitchen, id, f, now, who.Person, k.MixesOf(f), batch.Drawn(f, k))
 	return err
 }
@@ -267,12 +293,14 @@ func (b *Book) put(ctx context.Context, in *struct {
 			return err
 		}
 		if in.Body.Formula == nil && now.Formula != nil {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "formula", Err: reason.Of("treats.formula-missing-send-too-changed")}}}
+			return &invalid.Error{Fields: []invalid.Field{{Path: "formula",
+				Err: reason.Of("treats.formula-missing-send-too-changed")}}}
 		}
 		if err := b.check(ctx, tx, &in.Body); err != nil {
 			return err
 		}
-		if _, err := tx.Exec(ctx, `update treats set name = $2, revision = revision + 1 where id = $1`, in.ID.ID, in.Body.Name); err != nil {
+		if _, err := tx.Exec(ctx, `update treats set name = $2, revision = revision + 1 where id = $1`, in.ID.ID,
+			in.Body.Name); err != nil {
 			return err
 		}
 		if in.Body.Formula != nil && !same(in.Body.Formula, now.Formula) {
@@ -280,7 +308,8 @@ func (b *Book) put(ctx context.Context, in *struct {
 			if err != nil {
 				return err
 			}
-			if err := write(ctx, tx, web.ActorOf(ctx), b.Clock(), in.ID.ID, in.Body.Formula, &known.Inputs); err != nil {
+			if err := write(ctx, tx, web.ActorOf(ctx), b.Clock(), in.ID.ID, in.Body.Formula,
+				&known.Inputs); err != nil {
 				return err
 			}
 		}

@@ -1,5 +1,6 @@
-// Load puts clients at a running server and tells how long each kind of request took: the median, the 95th and the 99th of a hundred, and how many a second were answered in all.
-// It signs in to the demo kitchen. Use it before and after a change, at a machine that does nothing else.
+// Load puts clients at a running server and tells how long each kind of request took: the median, the 95th and the 99th
+// of a hundred, and how many a second were answered in all. It signs in to the demo kitchen. Use it before and after a
+// change, at a machine that does nothing else.
 //
 //	go run ./tools/load -url http://127.0.0.1:8080 -clients 8 -seconds 10
 package main
@@ -34,7 +35,8 @@ func main() {
 	log.SetFlags(0)
 	jar, _ := cookiejar.New(nil)
 	c := &http.Client{Jar: jar, Timeout: 30 * time.Second, Transport: &http.Transport{MaxIdleConnsPerHost: *clients}}
-	if status, err := ask(c, *url, kind{method: "POST", path: "/api/v1/session", body: demo.SignIn}); err != nil || status != 200 {
+	if status, err := ask(c, *url, kind{method: "POST", path: "/api/v1/session", body: demo.SignIn}); err != nil ||
+		status != 200 {
 		log.Fatalf("sign in to %s: %d %v", *url, status, err)
 	}
 	var list struct {
@@ -48,7 +50,8 @@ func main() {
 	if err != nil || len(list.Treats) == 0 {
 		log.Fatalf("the treats: %v", err)
 	}
-	draft := map[string]any{"customer": "Ada Quill", "way": "pickup", "place": "at the door", "from": "2026-09-12T18:00:00Z", "to": "2026-09-12T19:00:00Z",
+	draft := map[string]any{"customer": "Ada Quill", "way": "pickup", "place": "at the door",
+		"from": "2026-09-12T18:00:00Z", "to": "2026-09-12T19:00:00Z",
 		"lines": []any{map[string]any{"treat": list.Treats[0].ID, "count": 24}}, "freeFrom": []string{}}
 	fmt.Printf("| request | answers/s | median | 95 %% | 99 %% | not 200 |\n|---|---|---|---|---|---|\n")
 	for _, k := range []kind{
@@ -62,9 +65,11 @@ func main() {
 	} {
 		took, odd := load(c, *url, k, *clients, time.Duration(*seconds)*time.Second)
 		at := func(share float64) string {
-			return fmt.Sprintf("%.2f ms", float64(took[min(int(float64(len(took))*share), len(took)-1)].Microseconds())/1000)
+			return fmt.Sprintf("%.2f ms", float64(took[min(int(float64(len(took))*share),
+				len(took)-1)].Microseconds())/1000)
 		}
-		fmt.Printf("| %s | %.0f | %s | %s | %s | %d |\n", k.name, float64(len(took))/float64(*seconds), at(0.5), at(0.95), at(0.99), odd)
+		fmt.Printf("| %s | %.0f | %s | %s | %s | %d |\n", k.name, float64(len(took))/float64(*seconds), at(0.5),
+			at(0.95), at(0.99), odd)
 	}
 }
 

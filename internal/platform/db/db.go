@@ -60,7 +60,8 @@ func Open(ctx context.Context, url string) (*pgxpool.Pool, error) {
 	return open(ctx, url, "current_user, session_user")
 }
 
-// OpenAsOwner is Open for the owner of the tables, whose login may do anything: for what is reckoned again after a migration. The role that it works in is the server's.
+// OpenAsOwner is Open for the owner of the tables, whose login may do anything: for what is reckoned again after a
+// migration. The role that it works in is the server's.
 func OpenAsOwner(ctx context.Context, url string) (*pgxpool.Pool, error) {
 	return open(ctx, url, "current_user")
 }
@@ -83,9 +84,12 @@ func open(ctx context.Context, url, users string) (*pgxpool.Pool, error) {
 		return nil, err
 	}
 	var bypass bool
-	err = pool.QueryRow(ctx, "select bool_or(rolsuper or rolbypassrls) from pg_roles where rolname in ("+users+")").Scan(&bypass)
+	err = pool.QueryRow(ctx, "select bool_or(rolsuper or rolbypassrls) from pg_roles where rolname in ("+users+
+		")").Scan(&bypass)
 	if err == nil && bypass {
-		err = errors.New("the server's login or its role may bypass row-level security: take that right from the login, or from " + Role)
+		err = errors.New(
+			"the server's login or its role may bypass row-level security: take that right from the login, or from " +
+				Role)
 	}
 	if err != nil {
 		pool.Close()
@@ -121,7 +125,8 @@ const Patience = 3 * time.Second
 // ErrBusy is that all connections are taken, and stayed so.
 var ErrBusy = errors.New("all connections to the database are taken")
 
-// Do something with a connection of the pool, which is given back. A connection to a database that only follows another is closed: after a failover the next one may find the other.
+// Do something with a connection of the pool, which is given back. A connection to a database that only follows another
+// is closed: after a failover the next one may find the other.
 func Do(ctx context.Context, pool *pgxpool.Pool, fn func(*pgx.Conn) error) error {
 	patient, cancel := context.WithTimeout(ctx, Patience)
 	defer cancel()
@@ -149,15 +154,17 @@ func Begin(ctx context.Context, pool *pgxpool.Pool, fn func(pgx.Tx) error) error
 // NewID is a new key: UUIDv7, so that keys follow the order of creation.
 func NewID() uuid.UUID { return uuid.Must(uuid.NewV7()) }
 
-// Crossed tells whether the database gave a transaction up because another was in its way: a deadlock, a snapshot that is too old, a lock that was not to be had in time. Nothing
-// of it was done; done again, it may succeed.
+// Crossed tells whether the database gave a transaction up because another was in its way: a deadlock, a snapshot that
+// is too old, a lock that was not to be had in time. Nothing of it was done; done again, it may succeed.
 func Crossed(err error) bool {
 	var stored *pgconn.PgError
-	return errors.As(err, &stored) && slices.Contains([]string{pgerrcode.SerializationFailure, pgerrcode.DeadlockDetected, pgerrcode.LockNotAvailable}, stored.Code)
+	return errors.As(err, &stored) && slices.Contains([]string{pgerrcode.SerializationFailure,
+		pgerrcode.DeadlockDetected, pgerrcode.LockNotAvailable}, stored.Code)
 }
 
-// LockKitchen is the first lock of whoever changes orders, batches or hours: it keeps two people from promising the same minutes. After it come orders, then batches and their
-// steps, then what the larder holds, by id; who takes locks in another order waits for somebody who waits for them.
+// LockKitchen is the first lock of whoever changes orders, batches or hours: it keeps two people from promising the
+// same minutes. After it come orders, then batches and their steps, then what the larder holds, by id; who takes locks
+// in another order waits for somebody who waits for them.
 func LockKitchen(ctx context.Context, tx pgx.Tx) error {
 	_, err := tx.Exec(ctx, `select from kitchens for no key update`)
 	return err

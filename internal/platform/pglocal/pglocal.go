@@ -70,7 +70,8 @@ func Start(ctx context.Context, dir string, o Options) (*Server, error) {
 	return s, s.roles(ctx)
 }
 
-// Watch the server until ctx ends, and start it again at the same address when it is gone: killed, or out of memory. It belongs to whoever started it; another process's is left alone.
+// Watch the server until ctx ends, and start it again at the same address when it is gone: killed, or out of memory. It
+// belongs to whoever started it; another process's is left alone.
 func (s *Server) Watch(ctx context.Context) {
 	if s.lock == nil {
 		return
@@ -110,7 +111,8 @@ func (s *Server) Ensure(ctx context.Context, database string) error {
 	}
 	defer conn.Close(ctx)
 	var there bool
-	if err := conn.QueryRow(ctx, "select exists (select from pg_database where datname = $1)", database).Scan(&there); err != nil || there {
+	if err := conn.QueryRow(ctx, "select exists (select from pg_database where datname = $1)",
+		database).Scan(&there); err != nil || there {
 		return err
 	}
 	_, err = conn.Exec(ctx, "create database "+pgx.Identifier{database}.Sanitize())
@@ -149,7 +151,8 @@ func (s *Server) initialise(data string, o Options) error {
 	if err := s.pg.own(file); err != nil {
 		return err
 	}
-	args := []string{"-D", data, "-U", "postgres", "-A", "scram-sha-256", "--pwfile", file, "-E", "UTF8", "--locale", "C.UTF-8"}
+	args := []string{"-D", data, "-U", "postgres", "-A", "scram-sha-256", "--pwfile", file, "-E", "UTF8", "--locale",
+		"C.UTF-8"}
 	if o.Fast {
 		args = append(args, "--no-sync")
 	}
@@ -157,11 +160,13 @@ func (s *Server) initialise(data string, o Options) error {
 }
 
 func (s *Server) launch(data string, o Options) error {
-	settings := fmt.Sprintf("-c listen_addresses=127.0.0.1 -c port=%d -c unix_socket_directories='' -c max_connections=120", s.port)
+	settings := fmt.Sprintf(
+		"-c listen_addresses=127.0.0.1 -c port=%d -c unix_socket_directories='' -c max_connections=120", s.port)
 	if o.Fast {
 		settings += " -c fsync=off -c full_page_writes=off" // what is committed survives the process, not the power
 	}
-	if err := s.pg.run("pg_ctl", "start", "-D", data, "-w", "-t", "60", "-l", filepath.Join(s.Dir, "log"), "-o", settings); err != nil {
+	if err := s.pg.run("pg_ctl", "start", "-D", data, "-w", "-t", "60", "-l", filepath.Join(s.Dir, "log"), "-o",
+		settings); err != nil {
 		return fmt.Errorf("%w (its log is %s)", err, filepath.Join(s.Dir, "log"))
 	}
 	return nil
@@ -200,7 +205,9 @@ func findTool() (tool, error) {
 	found, _ := filepath.Glob("/usr/lib/postgresql/*/bin/initdb")
 	slices.SortFunc(found, func(a, b string) int { return version(b) - version(a) })
 	if len(found) == 0 || version(found[0]) < 15 {
-		return tool{}, errors.New("PostgreSQL 15 or later is missing: install it with `apt-get install postgresql-15`, or set DATABASE_URL")
+		return tool{},
+			errors.New(
+				"PostgreSQL 15 or later is missing: install it with `apt-get install postgresql-15`, or set DATABASE_URL")
 	}
 	t := tool{bin: filepath.Dir(found[0])}
 	if os.Geteuid() != 0 {
@@ -260,7 +267,8 @@ func (t tool) reachable(dir string) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	for _, candidate := range []string{dir, filepath.Join("/var/lib/zestytin", strings.ReplaceAll(strings.Trim(dir, "/"), "/", "-"))} {
+	for _, candidate := range []string{dir, filepath.Join("/var/lib/zestytin",
+		strings.ReplaceAll(strings.Trim(dir, "/"), "/", "-"))} {
 		if err = os.MkdirAll(candidate, 0o755); err != nil {
 			continue
 		}

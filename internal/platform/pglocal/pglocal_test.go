@@ -45,7 +45,8 @@ func TestStopAndStartAgain(t *testing.T) {
 		}
 	}
 	ask(t, first.Owner("kept"), `with made as (select 1) select set_config('x.y', 'z', false) from made`)
-	if got := ask(t, first.Owner("kept"), `select rolsuper::text from pg_roles where rolname = 'zestytin_server'`); got != "false" {
+	if got := ask(t, first.Owner("kept"),
+		`select rolsuper::text from pg_roles where rolname = 'zestytin_server'`); got != "false" {
 		t.Errorf("the server's login is a superuser: %s", got)
 	}
 	if got := ask(t, first.Login("kept"), `select current_user::text`); got != "zestytin_server" {
@@ -73,7 +74,8 @@ func TestStopAndStartAgain(t *testing.T) {
 		t.Fatal(err)
 	}
 	defer third.Stop()
-	if got := ask(t, third.Owner("postgres"), `select datname::text from pg_database where datname = 'kept'`); got != "kept" {
+	if got := ask(t, third.Owner("postgres"),
+		`select datname::text from pg_database where datname = 'kept'`); got != "kept" {
 		t.Errorf("after a new start there is %q", got)
 	}
 }

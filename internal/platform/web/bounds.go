@@ -16,7 +16,8 @@ const (
 // noNUL is what every text is: PostgreSQL holds no character with the code 0.
 const noNUL = "^[^\\x00]*$"
 
-// Bound every string, list and number that an operation takes, in the document and so in what is checked, where its shape has no bound of its own.
+// Bound every string, list and number that an operation takes, in the document and so in what is checked, where its
+// shape has no bound of its own.
 func Bound(api huma.API) {
 	doc := api.OpenAPI()
 	b := &bounding{doc.Components.Schemas, map[*huma.Schema]bool{}}

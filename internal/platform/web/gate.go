@@ -38,10 +38,12 @@ const (
 
 // NewGate for the processors that there are.
 func NewGate() *Gate {
-	return &Gate{all: make(chan struct{}, 4*runtime.GOMAXPROCS(0)), wait: 3 * time.Second, kitchens: map[uuid.UUID]*part{}}
+	return &Gate{all: make(chan struct{}, 4*runtime.GOMAXPROCS(0)), wait: 3 * time.Second,
+		kitchens: map[uuid.UUID]*part{}}
 }
 
-// Enter waits for a place, but not for long: then it is a refusal to be tried again later. leave must be called in the end.
+// Enter waits for a place, but not for long: then it is a refusal to be tried again later. leave must be called in the
+// end.
 func (g *Gate) Enter(ctx context.Context, kitchen uuid.UUID) (leave func(), err error) {
 	if g == nil {
 		return func() {}, nil

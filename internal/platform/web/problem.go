@@ -43,7 +43,8 @@ func Reject(status int, code string, of ...reason.Value) *Problem {
 
 // Because makes a problem of a reason.
 func Because(status int, why reason.Reason) *Problem {
-	return &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status)}, Code: why.Root().Code, why: why}
+	return &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status)}, Code: why.Root().Code,
+		why: why}
 }
 
 // Later is a refusal that holds for now: the same may be asked again after a while.
@@ -104,7 +105,8 @@ func init() {
 	validation.MsgExpectedMaximumNumber = text.Format("input.maximum-number", "value")
 
 	huma.NewError = func(status int, message string, errs ...error) huma.StatusError {
-		p := &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status), Detail: sentenceFor(status, message)}}
+		p := &Problem{ErrorModel: huma.ErrorModel{Status: status, Title: http.StatusText(status),
+			Detail: sentenceFor(status, message)}}
 		for _, err := range errs {
 			if err != nil {
 				p.Add(err)
@@ -198,7 +200,8 @@ func Sentence(ctx context.Context, err error) string {
 	return problemOf(ctx, err).Error()
 }
 
-// toldAway is the second at which the log was last told of a database that is away: it is told again when nobody has asked for it for a while, not of every request.
+// toldAway is the second at which the log was last told of a database that is away: it is told again when nobody has
+// asked for it for a while, not of every request.
 var toldAway atomic.Int64
 
 // quiet seconds between two requests to a database that is away, after which the log is told again.
@@ -211,9 +214,11 @@ func away(err error) bool {
 	var stored *pgconn.PgError
 	switch {
 	case errors.As(err, &stored):
-		return pgerrcode.IsConnectionException(stored.Code) || pgerrcode.IsOperatorIntervention(stored.Code) || pgerrcode.IsInsufficientResources(stored.Code) ||
+		return pgerrcode.IsConnectionException(stored.Code) || pgerrcode.IsOperatorIntervention(stored.Code) ||
+			pgerrcode.IsInsufficientResources(stored.Code) ||
 			stored.Code == pgerrcode.ReadOnlySQLTransaction
-	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, syscall.ECONNREFUSED), errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE):
+	case errors.As(err, &connect), errors.As(err, &network), errors.Is(err, io.ErrUnexpectedEOF),
+		errors.Is(err, syscall.ECONNREFUSED), errors.Is(err, syscall.ECONNRESET), errors.Is(err, syscall.EPIPE):
 		return true
 	}
 	return pgconn.SafeToRetry(err)
@@ -244,7 +249,8 @@ func problemOf(ctx context.Context, err error) error {
 		p.Codes = map[string]string{}
 		for _, f := range faults.Fields[:min(len(faults.Fields), mostFaults)] {
 			at := strings.TrimSuffix("body."+f.Path, ".")
-			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: words.Say(quoted(reason.Because(f.Err))), Location: short(at)})
+			p.Errors = append(p.Errors, &huma.ErrorDetail{Message: words.Say(quoted(reason.Because(f.Err))),
+				Location: short(at)})
 			if code := reason.Because(f.Err).Root().Code; p.Codes[at] == "" && code != reason.AsWritten {
 				p.Codes[at] = code
 			}
@@ -271,9 +277,11 @@ func problemOf(ctx context.Context, err error) error {
 			slog.WarnContext(ctx, "the database does not answer", "error", logged(err))
 		}
 		return Later(http.StatusServiceUnavailable, "web.database-is-away", 2*time.Second)
-	case errors.As(err, &stored) && slices.Contains([]string{pgerrcode.CharacterNotInRepertoire, pgerrcode.UntranslatableCharacter}, stored.Code):
+	case errors.As(err, &stored) && slices.Contains([]string{pgerrcode.CharacterNotInRepertoire,
+		pgerrcode.UntranslatableCharacter}, stored.Code):
 		return Reject(http.StatusUnprocessableEntity, "web.not-text")
-	case errors.As(err, &stored) && slices.Contains([]string{pgerrcode.NumericValueOutOfRange, pgerrcode.DatetimeFieldOverflow, pgerrcode.InvalidDatetimeFormat}, stored.Code):
+	case errors.As(err, &stored) && slices.Contains([]string{pgerrcode.NumericValueOutOfRange,
+		pgerrcode.DatetimeFieldOverflow, pgerrcode.InvalidDatetimeFormat}, stored.Code):
 		return Reject(http.StatusUnprocessableEntity, "web.out-of-range")
 	case errors.As(err, &stored) && stored.Code == "23505":
 		return Reject(http.StatusConflict, "web.there-is-one-with-this-name")

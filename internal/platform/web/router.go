@@ -38,7 +38,8 @@ var seconds = promauto.NewHistogramVec(prometheus.HistogramOpts{
 // files is the built front end.
 func NewRouter(files fs.FS, overTLS bool, middlewares ...func(http.Handler) http.Handler) (*chi.Mux, huma.API) {
 	r := chi.NewMux()
-	r.Use(middleware.RequestID, observe, readable, middleware.Recoverer, secure(overTLS), middleware.Compress(5), http.NewCrossOriginProtection().Handler)
+	r.Use(middleware.RequestID, observe, readable, middleware.Recoverer, secure(overTLS), middleware.Compress(5),
+		http.NewCrossOriginProtection().Handler)
 	for _, m := range middlewares { // pages, styles and health need neither session nor database
 		r.Use(onAPI(m))
 	}
@@ -52,7 +53,8 @@ func NewRouter(files fs.FS, overTLS bool, middlewares ...func(http.Handler) http
 	config.SchemasPath = ""
 	config.CreateHooks = nil // no $schema in bodies
 	config.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", schemaName)
-	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie", Name: "session"}}
+	config.Components.SecuritySchemes = map[string]*huma.SecurityScheme{"session": {Type: "apiKey", In: "cookie",
+		Name: "session"}}
 	config.Transformers = append(config.Transformers, speak)
 	config.Formats = map[string]huma.Format{"application/json": sayJSON, "json": sayJSON}
 	api := humachi.New(r, config)
@@ -60,7 +62,8 @@ func NewRouter(files fs.FS, overTLS bool, middlewares ...func(http.Handler) http
 	return r, api
 }
 
-// Patient lets a request through when a connection to the database is free, or gets so in time; what else comes before the operation, such as the session, does not wait for ever then.
+// Patient lets a request through when a connection to the database is free, or gets so in time; what else comes before
+// the operation, such as the session, does not wait for ever then.
 func Patient(pool *pgxpool.Pool) func(http.Handler) http.Handler {
 	return func(next http.Handler) http.Handler {
 		return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
@@ -102,14 +105,16 @@ func observe(next http.Handler) http.Handler {
 		}
 		took := time.Since(begun)
 		seconds.WithLabelValues(methodOf(r), route, strconv.Itoa(ww.Status())).Observe(took.Seconds())
-		slog.DebugContext(r.Context(), "request", "id", middleware.GetReqID(r.Context()), "method", r.Method, "path", r.URL.Path, "status", ww.Status(), "took", took)
+		slog.DebugContext(r.Context(), "request", "id", middleware.GetReqID(r.Context()), "method", r.Method, "path",
+			r.URL.Path, "status", ww.Status(), "took", took)
 	})
 }
 
 // methodOf a request, as a label: methods that clients invent are one.
 func methodOf(r *http.Request) string {
 	switch r.Method {
-	case http.MethodGet, http.MethodHead, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete, http.MethodOptions:
+	case http.MethodGet, http.MethodHead, http.MethodPost, http.MethodPut, http.MethodPatch, http.MethodDelete,
+		http.MethodOptions:
 		return r.Method
 	}
 	return "other"
@@ -134,7 +139,8 @@ func readable(next http.Handler) http.Handler {
 	isText := func(s string) bool { return utf8.ValidString(s) && !strings.ContainsRune(s, 0) }
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
 		query, err := url.QueryUnescape(r.URL.RawQuery)
-		if err != nil || !isText(query) || !isText(r.URL.Path) || !isText(r.Header.Get("If-Match")+r.Header.Get("Idempotency-Key")) {
+		if err != nil || !isText(query) || !isText(r.URL.Path) ||
+			!isText(r.Header.Get("If-Match")+r.Header.Get("Idempotency-Key")) {
 			WriteProblem(w, r, Reject(http.StatusBadRequest, "web.address-is-not-text"))
 			return
 		}
@@ -160,7 +166,8 @@ func secure(overTLS bool) func(http.Handler) http.Handler {
 }
 
 func policy(styles string) string {
-	return "default-src 'self'; script-src 'self'; style-src " + styles + "; img-src 'self' data:; font-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+	return "default-src 'self'; script-src 'self'; style-src " + styles +
+		"; img-src 'self' data:; font-src 'self' data:; object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 }
 
 // buffered keeps an answer until its tag is known.
@@ -211,7 +218,8 @@ func static(files fs.FS) http.HandlerFunc {
 		if strings.HasPrefix(name, "api/") && name != "api/docs" {
 			w.Header().Set("Content-Type", "application/problem+json")
 			w.WriteHeader(http.StatusNotFound)
-			fmt.Fprintf(w, `{"title":"Not Found","status":404,"detail":"There is no such operation: /api/docs lists them."}`)
+			fmt.Fprintf(w,
+				`{"title":"Not Found","status":404,"detail":"There is no such operation: /api/docs lists them."}`)
 			return
 		}
 		if r.Method != http.MethodGet && r.Method != http.MethodHead {

@@ -9,8 +9,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 )
 
-// Shapes says what the fields of types mean that are no part of a feature but stand in what it asks and answers, by the type that declares them and their name in JSON.
-// Core computes them and knows nothing of the API.
+// Shapes says what the fields of types mean that are no part of a feature but stand in what it asks and answers, by the
+// type that declares them and their name in JSON. Core computes them and knows nothing of the API.
 type Shapes map[reflect.Type]map[string]Shape
 
 // Shape of a field: what stands in the API's document of it, and what it is checked for.

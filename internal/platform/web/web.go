@@ -1,4 +1,5 @@
-// Package web is what all HTTP operations share: how they are registered, how they fail, who asks, and the static files.
+// Package web is what all HTTP operations share: how they are registered, how they fail, who asks, and the static
+// files.
 package web
 
 import (
@@ -55,10 +56,12 @@ func (h Base) In(ctx context.Context, fn func(pgx.Tx) error) error {
 	return db.InKitchen(ctx, h.Pool, ActorOf(ctx).Kitchen, fn)
 }
 
-// retries of a request whose transaction the database gave up because another was in its way: it has changed nothing, so it is begun anew.
+// retries of a request whose transaction the database gave up because another was in its way: it has changed nothing,
+// so it is begun anew.
 const retries = 3
 
-// pause before a request is begun anew: 5 to 10 ms, then twice that and so on, so that two that were in each other's way do not meet again.
+// pause before a request is begun anew: 5 to 10 ms, then twice that and so on, so that two that were in each other's
+// way do not meet again.
 func pause(ctx context.Context, try int) {
 	wait := 5 * time.Millisecond << (try - 1)
 	select {
@@ -73,7 +76,8 @@ var SignedIn = []map[string][]string{{"session": {}}}
 // Open is the security of operations for everyone.
 var Open = []map[string][]string{}
 
-// Register adds an operation: its errors become problems, and it needs a signed-in person unless it says Security: Open.
+// Register adds an operation: its errors become problems, and it needs a signed-in person unless it says Security:
+// Open.
 func Register[I, O any](h Base, op huma.Operation, handler func(context.Context, *I) (*O, error)) {
 	if op.Security == nil {
 		op.Security = SignedIn
@@ -123,14 +127,15 @@ func refusals[I any](op *huma.Operation) []int {
 	add(isHeavy(op), http.StatusTooManyRequests)
 	add(len(op.Security) > 0, http.StatusUnauthorized)
 	add(strings.Contains(op.Path, "{"), http.StatusNotFound)
-	add(op.Method != http.MethodGet, http.StatusBadRequest, http.StatusForbidden, http.StatusConflict, http.StatusRequestEntityTooLarge, http.StatusUnsupportedMediaType)
+	add(op.Method != http.MethodGet, http.StatusBadRequest, http.StatusForbidden, http.StatusConflict,
+		http.StatusRequestEntityTooLarge, http.StatusUnsupportedMediaType)
 	add(edit, http.StatusPreconditionFailed, http.StatusPreconditionRequired)
 	slices.Sort(codes)
 	return slices.Compact(codes)
 }
 
-// MostText is the largest body in bytes of an operation that takes pasted text or a file: somewhat more than what is read, so
-// that it is the operation that says what is too long.
+// MostText is the largest body in bytes of an operation that takes pasted text or a file: somewhat more than what is
+// read, so that it is the operation that says what is too long.
 const MostText = 4 << 20
 
 // ID is a path parameter.
@@ -179,7 +184,8 @@ type OnceKey struct {
 
 // Once runs create in tx, or, when the key was used before, gives the first answer again. A key that was used for
 // something else is refused. Of two at the same time the second waits for the first.
-func Once[T any](ctx context.Context, tx pgx.Tx, k OnceKey, operation string, body any, create func() (T, error)) (T, error) {
+func Once[T any](ctx context.Context, tx pgx.Tx, k OnceKey, operation string, body any, create func() (T, error)) (T,
+	error) {
 	var answer T
 	if k.Key == "" {
 		return create()
@@ -195,14 +201,16 @@ func Once[T any](ctx context.Context, tx pgx.Tx, k OnceKey, operation string, bo
 	if _, err := tx.Exec(ctx, `delete from idempotency_keys where created_at < now() - interval '7 days'`); err != nil {
 		return answer, err
 	}
-	tag, err := tx.Exec(ctx, `insert into idempotency_keys (kitchen_id, key, request) values ($1, $2, $3) on conflict do nothing`, kitchen, k.Key, request)
+	tag, err := tx.Exec(ctx, `insert into idempotency_keys (kitchen_id, key, request) values ($1, $2, $3)
+			on conflict do nothing`, kitchen, k.Key, request)
 	if err != nil {
 		return answer, err
 	}
 	if tag.RowsAffected() == 0 {
 		var first string
 		var stored []byte
-		if err := tx.QueryRow(ctx, `select request, answer from idempotency_keys where key = $1`, k.Key).Scan(&first, &stored); err != nil {
+		if err := tx.QueryRow(ctx, `select request, answer from idempotency_keys where key = $1`, k.Key).Scan(&first,
+			&stored); err != nil {
 			return answer, err
 		}
 		if first != request {
@@ -236,7 +244,8 @@ func Download(name, contentType string, body []byte) *File {
 
 // FileOf describes a download in the OpenAPI document.
 func FileOf(contentType, what string) map[string]*huma.Response {
-	return map[string]*huma.Response{"200": {Description: what, Content: map[string]*huma.MediaType{contentType: {Schema: &huma.Schema{Type: "string"}}}}}
+	return map[string]*huma.Response{"200": {Description: what,
+		Content: map[string]*huma.MediaType{contentType: {Schema: &huma.Schema{Type: "string"}}}}}
 }
 
 // Cell makes text safe in a spreadsheet: one that would be taken for a formula is quoted.

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, InputNumber, Segmented } from 'antd'
-import { type FormEvent, useEffect, useId, useState } from 'react'
+import { type FormEvent, useId, useState } from 'react'
 import { Degrees } from '../kit/Degrees'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { TermsFields } from './Terms'
@@ -18,19 +18,24 @@ export default function Settings() {
     queryKey: ['kitchen'],
     queryFn: () => askTagged(api.GET('/api/v1/kitchen', {})),
   })
-  const [k, setK] = useState<Numbers>()
+  const [edited, setK] = useState<Numbers>()
+  const k = edited ?? kitchen.data?.data
   const [refused, setRefused] = useState<Refused>()
-  useEffect(() => {
-    if (kitchen.data && !k) setK(kitchen.data.data)
-  }, [kitchen.data, k])
-  if (!k) return <p className="loading" role="status">One moment…</p>
+  if (!k)
+    return (
+      <p className="loading" role="status">
+        One moment…
+      </p>
+    )
 
   async function save(e: FormEvent) {
     e.preventDefault()
     if (!k || !kitchen.data) return
     try {
       setRefused(undefined)
-      await ask(api.PUT('/api/v1/kitchen', { body: k, params: { header: { 'If-Match': etag(kitchen.data.revision) } } }))
+      await ask(
+        api.PUT('/api/v1/kitchen', { body: k, params: { header: { 'If-Match': etag(kitchen.data.revision) } } }),
+      )
       await queries.invalidateQueries()
       void message.success('Saved. Every reckoning follows.')
     } catch (error) {
@@ -41,19 +46,41 @@ export default function Settings() {
     }
   }
   const us = k.units === 'us'
-  const fault = (path: string) => refused?.at(path) && <span className="fault" role="alert">{refused.at(path)}</span>
+  const fault = (path: string) =>
+    refused?.at(path) && (
+      <span className="fault" role="alert">
+        {refused.at(path)}
+      </span>
+    )
   const text = (key: 'name' | 'timeZone' | 'currency' | 'hourly' | 'overhead', label: string, hint?: string) => (
     <label className="field">
       <span>{label}</span>
-      <Input value={k[key]} onChange={(e) => setK({ ...k, [key]: e.target.value })} status={refused?.at(key) ? 'error' : undefined} />
+      <Input
+        value={k[key]}
+        onChange={(e) => setK({ ...k, [key]: e.target.value })}
+        status={refused?.at(key) ? 'error' : undefined}
+      />
       {hint && <small>{hint}</small>}
       {fault(key)}
     </label>
   )
-  const number = (key: 'margin' | 'sureness' | 'altitude', label: string, hint: string, scale: number, unit: string) => (
+  const number = (
+    key: 'margin' | 'sureness' | 'altitude',
+    label: string,
+    hint: string,
+    scale: number,
+    unit: string,
+  ) => (
     <label className="field" htmlFor={`${ids}${key}`}>
       <span>{label}</span>
-      <InputNumber id={`${ids}${key}`} suffix={unit} value={Number((k[key] * scale).toFixed(key === 'altitude' ? 0 : 2))} onChange={(n) => n !== null && setK({ ...k, [key]: n / scale })} status={refused?.at(key) ? 'error' : undefined} style={{ width: 160 }} />
+      <InputNumber
+        id={`${ids}${key}`}
+        suffix={unit}
+        value={Number((k[key] * scale).toFixed(key === 'altitude' ? 0 : 2))}
+        onChange={(n) => n !== null && setK({ ...k, [key]: n / scale })}
+        status={refused?.at(key) ? 'error' : undefined}
+        style={{ width: 160 }}
+      />
       <small>{hint}</small>
       {fault(key)}
     </label>
@@ -68,22 +95,55 @@ export default function Settings() {
           {text('currency', 'Currency')}
           <div className="field">
             <span id={`${ids}units`}>Amounts</span>
-            <Segmented<'us' | 'metric'> aria-labelledby={`${ids}units`} value={k.units} onChange={(units) => setK({ ...k, units, cup: units })} options={[{ value: 'us', label: 'US first' }, { value: 'metric', label: 'metric first' }]} />
+            <Segmented<'us' | 'metric'>
+              aria-labelledby={`${ids}units`}
+              value={k.units}
+              onChange={(units) => setK({ ...k, units, cup: units })}
+              options={[
+                { value: 'us', label: 'US first' },
+                { value: 'metric', label: 'metric first' },
+              ]}
+            />
             <small>Both are readable everywhere.</small>
           </div>
           <div className="field">
             <span id={`${ids}cup`}>A cup in a recipe</span>
-            <Segmented<Numbers['cup']> aria-labelledby={`${ids}cup`} value={k.cup} onChange={(cup) => setK({ ...k, cup })} options={[{ value: 'us', label: 'US, 237 mL' }, { value: 'metric', label: 'metric, 250 mL' }, { value: 'imperial', label: 'imperial, 284 mL' }]} />
+            <Segmented<Numbers['cup']>
+              aria-labelledby={`${ids}cup`}
+              value={k.cup}
+              onChange={(cup) => setK({ ...k, cup })}
+              options={[
+                { value: 'us', label: 'US, 237 mL' },
+                { value: 'metric', label: 'metric, 250 mL' },
+                { value: 'imperial', label: 'imperial, 284 mL' },
+              ]}
+            />
           </div>
           <div className="field">
             <span id={`${ids}source`}>Chocolate is melted</span>
-            <Segmented<Numbers['source']> aria-labelledby={`${ids}source`} value={k.source} onChange={(source) => setK({ ...k, source })} options={[{ value: 'microwave', label: 'in a microwave' }, { value: 'bath', label: 'over a water bath' }]} />
+            <Segmented<Numbers['source']>
+              aria-labelledby={`${ids}source`}
+              value={k.source}
+              onChange={(source) => setK({ ...k, source })}
+              options={[
+                { value: 'microwave', label: 'in a microwave' },
+                { value: 'bath', label: 'over a water bath' },
+              ]}
+            />
             <small>The minutes of melting follow from it; a treat may say otherwise for one of its pots.</small>
             {fault('source')}
           </div>
           <div className="field">
             <span id={`${ids}law`}>A label names allergens by</span>
-            <Segmented<Numbers['law']> aria-labelledby={`${ids}law`} value={k.law} onChange={(law) => setK({ ...k, law })} options={[{ value: 'us', label: 'US law' }, { value: 'eu', label: 'EU law' }]} />
+            <Segmented<Numbers['law']>
+              aria-labelledby={`${ids}law`}
+              value={k.law}
+              onChange={(law) => setK({ ...k, law })}
+              options={[
+                { value: 'us', label: 'US law' },
+                { value: 'eu', label: 'EU law' },
+              ]}
+            />
             <small>Ask your local authority what holds for you.</small>
             {fault('law')}
           </div>
@@ -95,22 +155,52 @@ export default function Settings() {
           {number('sureness', 'How sure of the count', 'So often are the pieces you start enough.', 100, '%')}
           <label className="field">
             <span>The kitchen is this warm</span>
-            <Degrees label="The kitchen is this warm" width={160} us={us} value={k.room} set={(room) => room !== undefined && setK({ ...k, room })} wrong={!!refused?.at('room')} />
+            <Degrees
+              label="The kitchen is this warm"
+              width={160}
+              us={us}
+              value={k.room}
+              set={(room) => room !== undefined && setK({ ...k, room })}
+              wrong={!!refused?.at('room')}
+            />
             <small>For the seed that cools the melt.</small>
             {fault('room')}
           </label>
-          {number('altitude', 'It lies this high', 'Water boils lower up there, and candy is done sooner.', us ? feet : 1, us ? 'ft' : 'm')}
+          {number(
+            'altitude',
+            'It lies this high',
+            'Water boils lower up there, and candy is done sooner.',
+            us ? feet : 1,
+            us ? 'ft' : 'm',
+          )}
           <label className="field">
             <span>My thermometer in boiling water shows</span>
-            <Degrees label="My thermometer in boiling water shows" width={160} us={us} digits={1} value={k.boiling} set={(boiling) => setK({ ...k, boiling })} wrong={!!refused?.at('boiling')} />
-            <small>Better than the height: it corrects for weather and thermometer at once. Empty, the height counts.</small>
+            <Degrees
+              label="My thermometer in boiling water shows"
+              width={160}
+              us={us}
+              digits={1}
+              value={k.boiling}
+              set={(boiling) => setK({ ...k, boiling })}
+              wrong={!!refused?.at('boiling')}
+            />
+            <small>
+              Better than the height: it corrects for weather and thermometer at once. Empty, the height counts.
+            </small>
             {fault('boiling')}
           </label>
         </div>
         <TermsFields terms={k.terms} shopping={k.shopping} set={(change) => setK({ ...k, ...change })} fault={fault} />
         <p>
-          <Button type="primary" htmlType="submit">Save</Button>
-          {refused && !refused.problem.errors?.length && <span className="fault" role="alert"> {refused.message}</span>}
+          <Button type="primary" htmlType="submit">
+            Save
+          </Button>
+          {refused && !refused.problem.errors?.length && (
+            <span className="fault" role="alert">
+              {' '}
+              {refused.message}
+            </span>
+          )}
         </p>
       </form>
       <Password />
@@ -139,8 +229,17 @@ function Password() {
   const field = (label: string, value: string, set: (s: string) => void, path: string, autoComplete: string) => (
     <label className="field">
       <span>{label}</span>
-      <Input.Password value={value} onChange={(e) => set(e.target.value)} autoComplete={autoComplete} status={refused?.at(path) ? 'error' : undefined} />
-      {refused?.at(path) && <span className="fault" role="alert">{refused.at(path)}</span>}
+      <Input.Password
+        value={value}
+        onChange={(e) => set(e.target.value)}
+        autoComplete={autoComplete}
+        status={refused?.at(path) ? 'error' : undefined}
+      />
+      {refused?.at(path) && (
+        <span className="fault" role="alert">
+          {refused.at(path)}
+        </span>
+      )}
     </label>
   )
   return (
@@ -148,7 +247,9 @@ function Password() {
       <h2>Password</h2>
       {field('The present one', present, setPresent, 'present', 'current-password')}
       {field('The new one', fresh, setFresh, 'new', 'new-password')}
-      <Button htmlType="submit" disabled={!present || !fresh}>Change it</Button>
+      <Button htmlType="submit" disabled={!present || !fresh}>
+        Change it
+      </Button>
     </form>
   )
 }

@@ -9,14 +9,33 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
   const [opening, setOpening] = useState(false)
   const [busy, setBusy] = useState(false)
   const [refused, setRefused] = useState<Refused>()
-  const [f, setF] = useState({ mail: '', password: '', name: '', kitchen: '', currency: 'USD', timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone })
+  const [f, setF] = useState({
+    mail: '',
+    password: '',
+    name: '',
+    kitchen: '',
+    currency: 'USD',
+    timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  })
   const field = (key: keyof typeof f, label: string, more: { type?: string; autoComplete: string }) => {
     const fault = refused?.at(key)
     return (
       <label className="field">
         <span>{label}</span>
-        <Input size="large" value={f[key]} name={key} {...more} status={fault ? 'error' : undefined} aria-invalid={Boolean(fault)} onChange={(e) => setF({ ...f, [key]: e.target.value })} />
-        {fault && <span className="fault" role="alert">{fault}</span>}
+        <Input
+          size="large"
+          value={f[key]}
+          name={key}
+          {...more}
+          status={fault ? 'error' : undefined}
+          aria-invalid={Boolean(fault)}
+          onChange={(e) => setF({ ...f, [key]: e.target.value })}
+        />
+        {fault && (
+          <span className="fault" role="alert">
+            {fault}
+          </span>
+        )}
       </label>
     )
   }
@@ -49,15 +68,25 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
           <rect x="158" y="36" width="39" height="60" rx="9" className="dashed" />
         </svg>
         <h1>Zesty Tin</h1>
-        <p className="soft">Orders, batches and days of a home chocolate kitchen. What can still be promised is what is still empty in the tin.</p>
+        <p className="soft">
+          Orders, batches and days of a home chocolate kitchen. What can still be promised is what is still empty in the
+          tin.
+        </p>
         <form onSubmit={(e) => void submit(e)} noValidate>
           {opening && field('kitchen', 'Name of the kitchen', { autoComplete: 'organization' })}
           {opening && field('name', 'Your name', { autoComplete: 'name' })}
           {field('mail', 'Mail address', { type: 'email', autoComplete: 'username' })}
-          {field('password', 'Password', { type: 'password', autoComplete: opening ? 'new-password' : 'current-password' })}
+          {field('password', 'Password', {
+            type: 'password',
+            autoComplete: opening ? 'new-password' : 'current-password',
+          })}
           {opening && field('timeZone', 'Time zone', { autoComplete: 'off' })}
           {opening && field('currency', 'Currency, three letters', { autoComplete: 'off' })}
-          {refused && !refused.problem.errors?.length && <p className="fault" role="alert">{refused.message}</p>}
+          {refused && !refused.problem.errors?.length && (
+            <p className="fault" role="alert">
+              {refused.message}
+            </p>
+          )}
           <Button type="primary" size="large" htmlType="submit" loading={busy} block>
             {opening ? 'Open the kitchen' : 'Sign in'}
           </Button>
@@ -72,7 +101,14 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
             </Button>
           </div>
         )}
-        <button type="button" className="link" onClick={() => { setOpening(!opening); setRefused(undefined) }}>
+        <button
+          type="button"
+          className="link"
+          onClick={() => {
+            setOpening(!opening)
+            setRefused(undefined)
+          }}
+        >
           {opening ? 'I have a kitchen: sign in' : 'Open a kitchen of your own'}
         </button>
       </section>

@@ -7,12 +7,30 @@ type Terms = Schemas['PriceTerms']
 const weekdays = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat']
 
 /** The seller's habits of pricing, and when one shops. */
-export function TermsFields({ terms, shopping, set, fault }: { terms: Terms; shopping: number[]; set: (change: { terms?: Terms; shopping?: number[] }) => void; fault: (path: string) => ReactNode }) {
+export function TermsFields({
+  terms,
+  shopping,
+  set,
+  fault,
+}: {
+  terms: Terms
+  shopping: number[]
+  set: (change: { terms?: Terms; shopping?: number[] }) => void
+  fault: (path: string) => ReactNode
+}) {
   const t = (change: Partial<Terms>) => set({ terms: { ...terms, ...change } })
   const share = (key: 'tax' | 'deposit' | 'cardShare' | 'reclaim', label: string, hint?: string) => (
     <label className="field">
       <span>{label}</span>
-      <InputNumber value={Number((terms[key] * 100).toFixed(3))} min={0} max={100} controls={false} suffix="%" style={{ width: 110 }} onChange={(n) => t({ [key]: (n ?? 0) / 100 })} />
+      <InputNumber
+        value={Number((terms[key] * 100).toFixed(3))}
+        min={0}
+        max={100}
+        controls={false}
+        suffix="%"
+        style={{ width: 110 }}
+        onChange={(n) => t({ [key]: (n ?? 0) / 100 })}
+      />
       {hint && <small>{hint}</small>}
       {fault(`terms.${key}`)}
     </label>
@@ -20,7 +38,12 @@ export function TermsFields({ terms, shopping, set, fault }: { terms: Terms; sho
   const money = (key: 'minimum' | 'cardFixed' | 'drive', label: string, hint?: string) => (
     <label className="field">
       <span>{label}</span>
-      <Input value={terms[key]} inputMode="decimal" style={{ width: 110 }} onChange={(e) => t({ [key]: e.target.value })} />
+      <Input
+        value={terms[key]}
+        inputMode="decimal"
+        style={{ width: 110 }}
+        onChange={(e) => t({ [key]: e.target.value })}
+      />
       {hint && <small>{hint}</small>}
       {fault(`terms.${key}`)}
     </label>
@@ -31,38 +54,111 @@ export function TermsFields({ terms, shopping, set, fault }: { terms: Terms; sho
       <div>
         <div className="field">
           <span>Prices are rounded up to</span>
-          <Segmented<Terms['ending']> value={terms.ending} onChange={(ending) => t({ ending })} options={[{ value: 'exact', label: 'as they come' }, { value: '00', label: '.00' }, { value: '50', label: '.00 or .50' }, { value: '95', label: '.95' }]} />
-          <label><input type="checkbox" checked={terms.perPiece} onChange={(e) => t({ perPiece: e.target.checked })} /> the price of a piece, not that of the order</label>
+          <Segmented<Terms['ending']>
+            value={terms.ending}
+            onChange={(ending) => t({ ending })}
+            options={[
+              { value: 'exact', label: 'as they come' },
+              { value: '00', label: '.00' },
+              { value: '50', label: '.00 or .50' },
+              { value: '95', label: '.95' },
+            ]}
+          />
+          <label>
+            <input type="checkbox" checked={terms.perPiece} onChange={(e) => t({ perPiece: e.target.checked })} /> the
+            price of a piece, not that of the order
+          </label>
         </div>
         {money('minimum', 'No order below')}
         <div className="field">
           <span>Short notice costs more</span>
           {terms.rush.map((r, i) => (
             <span className="paid" key={i}>
-              <InputNumber aria-label={`Days of notice, step ${i + 1}`} value={r.days} min={0} precision={0} controls={false} suffix="days or fewer" style={{ width: 150 }} onChange={(days) => t({ rush: terms.rush.map((x, j) => (j === i ? { ...x, days: days ?? 0 } : x)) })} />
-              <InputNumber aria-label={`Surcharge, step ${i + 1}`} value={Number((r.share * 100).toFixed(3))} min={0} controls={false} suffix="%" style={{ width: 84 }} onChange={(n) => t({ rush: terms.rush.map((x, j) => (j === i ? { ...x, share: (n ?? 0) / 100 } : x)) })} />
-              <Button type="text" aria-label={`Leave out step ${i + 1}`} onClick={() => t({ rush: terms.rush.filter((_, j) => j !== i) })}>×</Button>
-              {fault(`terms.rush[${i}].days`)}{fault(`terms.rush[${i}].share`)}
+              <InputNumber
+                aria-label={`Days of notice, step ${i + 1}`}
+                value={r.days}
+                min={0}
+                precision={0}
+                controls={false}
+                suffix="days or fewer"
+                style={{ width: 150 }}
+                onChange={(days) => t({ rush: terms.rush.map((x, j) => (j === i ? { ...x, days: days ?? 0 } : x)) })}
+              />
+              <InputNumber
+                aria-label={`Surcharge, step ${i + 1}`}
+                value={Number((r.share * 100).toFixed(3))}
+                min={0}
+                controls={false}
+                suffix="%"
+                style={{ width: 84 }}
+                onChange={(n) => t({ rush: terms.rush.map((x, j) => (j === i ? { ...x, share: (n ?? 0) / 100 } : x)) })}
+              />
+              <Button
+                type="text"
+                aria-label={`Leave out step ${i + 1}`}
+                onClick={() => t({ rush: terms.rush.filter((_, j) => j !== i) })}
+              >
+                ×
+              </Button>
+              {fault(`terms.rush[${i}].days`)}
+              {fault(`terms.rush[${i}].share`)}
             </span>
           ))}
-          <button type="button" className="link" onClick={() => t({ rush: [...terms.rush, { days: (terms.rush.at(-1)?.days ?? 1) + 2, share: 0.1 }] })}>+ a step</button>
+          <button
+            type="button"
+            className="link"
+            onClick={() => t({ rush: [...terms.rush, { days: (terms.rush.at(-1)?.days ?? 1) + 2, share: 0.1 }] })}
+          >
+            + a step
+          </button>
         </div>
         {share('deposit', 'In advance')}
-        <label className="field"><span>A quote holds</span><InputNumber value={terms.quoteDays} min={1} precision={0} controls={false} suffix="days" style={{ width: 110 }} onChange={(n) => t({ quoteDays: n ?? 1 })} />{fault('terms.quoteDays')}</label>
+        <label className="field">
+          <span>A quote holds</span>
+          <InputNumber
+            value={terms.quoteDays}
+            min={1}
+            precision={0}
+            controls={false}
+            suffix="days"
+            style={{ width: 110 }}
+            onChange={(n) => t({ quoteDays: n ?? 1 })}
+          />
+          {fault('terms.quoteDays')}
+        </label>
       </div>
       <div>
         {share('tax', 'Sales tax, where you charge one', 'Which one, and whether, is for your tax adviser.')}
-        <label className="field"><input type="checkbox" checked={terms.taxIncluded} onChange={(e) => t({ taxIncluded: e.target.checked })} /> the price is asked with the tax in it</label>
+        <label className="field">
+          <input type="checkbox" checked={terms.taxIncluded} onChange={(e) => t({ taxIncluded: e.target.checked })} />{' '}
+          the price is asked with the tax in it
+        </label>
         <div className="pair">
           {share('cardShare', 'A card payment takes')}
           {money('cardFixed', 'and each time')}
         </div>
         {money('drive', 'Driving costs, a kilometre')}
-        {share('reclaim', 'Reclaimed chocolate is worth', 'Of what was paid for it. It goes back in the pot, so as much as new is common.')}
+        {share(
+          'reclaim',
+          'Reclaimed chocolate is worth',
+          'Of what was paid for it. It goes back in the pot, so as much as new is common.',
+        )}
         <div className="field">
           <span>You shop on</span>
           <span className="pills" role="group" aria-label="You shop on">
-            {weekdays.map((name, d) => <button key={name} type="button" className="pill" aria-pressed={shopping.includes(d)} onClick={() => set({ shopping: shopping.includes(d) ? shopping.filter((x) => x !== d) : [...shopping, d].sort() })}>{name}</button>)}
+            {weekdays.map((name, d) => (
+              <button
+                key={name}
+                type="button"
+                className="pill"
+                aria-pressed={shopping.includes(d)}
+                onClick={() =>
+                  set({ shopping: shopping.includes(d) ? shopping.filter((x) => x !== d) : [...shopping, d].sort() })
+                }
+              >
+                {name}
+              </button>
+            ))}
           </span>
           <small>None chosen: on any day.</small>
         </div>

@@ -33,7 +33,12 @@ export class Refused extends Error {
   }
 }
 
-const unreachable: Problem = { type: 'about:blank', status: 0, detail: 'The kitchen cannot be reached just now. What you typed is still here: it is saved as soon as the connection is back.' }
+const unreachable: Problem = {
+  type: 'about:blank',
+  status: 0,
+  detail:
+    'The kitchen cannot be reached just now. What you typed is still here: it is saved as soon as the connection is back.',
+}
 
 /** The data of an answer, or a Refused. */
 export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
@@ -45,13 +50,21 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; respon
     throw new Refused(unreachable)
   }
   if (got.error !== undefined || !got.response.ok) {
-    throw new Refused((got.error as Problem) ?? { type: 'about:blank', status: got.response.status, detail: 'The answer could not be read. Try again.' })
+    throw new Refused(
+      (got.error as Problem) ?? {
+        type: 'about:blank',
+        status: got.response.status,
+        detail: 'The answer could not be read. Try again.',
+      },
+    )
   }
   return got.data as T
 }
 
 /** The data of an answer with the revision that an edit of it must name. */
-export async function askTagged<T>(answer: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<{ data: T; revision: number }> {
+export async function askTagged<T>(
+  answer: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<{ data: T; revision: number }> {
   const data = await ask(answer)
   return { data, revision: Number((await answer).response.headers.get('ETag')?.replaceAll('"', '')) }
 }

@@ -14,10 +14,15 @@ const traits = new Map(book.families.map((f) => [f.family, f.traits as Traits]))
 export const traitsOf = (family: Family): Traits => traits.get(family)!
 
 type Quantity = Schemas['MeasureQuantity']
-type Starting = { [k in keyof typeof book.starting]: (typeof book.starting)[k] extends { unit: string } ? Quantity : (typeof book.starting)[k] }
+type Starting = {
+  [k in keyof typeof book.starting]: (typeof book.starting)[k] extends { unit: string }
+    ? Quantity
+    : (typeof book.starting)[k]
+}
 
 /** What the numbers of a treat begin with, until they are typed over. */
 export const starting = book.starting as Starting
 
 /** The families, the ways to temper and the temperatures of each colour; they do not change while the page is open. */
-export const useFamilies = () => useQuery({ queryKey: ['families'], queryFn: () => ask(api.GET('/api/v1/families', {})), staleTime: Infinity })
+export const useFamilies = () =>
+  useQuery({ queryKey: ['families'], queryFn: () => ask(api.GET('/api/v1/families', {})), staleTime: Infinity })

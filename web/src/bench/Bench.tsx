@@ -21,8 +21,17 @@ export default function Bench() {
   const queries = useQueryClient()
   const say = useSay()
   const day = useParams().day ?? kitchen.today()
-  const sheet = useQuery({ queryKey: ['run-sheet', day], queryFn: () => ask(api.GET('/api/v1/days/{day}/run-sheet', { params: { path: { day } } })), placeholderData: undefined })
-  const outlook = useQuery({ queryKey: ['outlook', day], queryFn: () => ask(api.GET('/api/v1/days/{day}/outlook', { params: { path: { day } } })), enabled: day === kitchen.today(), refetchInterval: 30_000 })
+  const sheet = useQuery({
+    queryKey: ['run-sheet', day],
+    queryFn: () => ask(api.GET('/api/v1/days/{day}/run-sheet', { params: { path: { day } } })),
+    placeholderData: undefined,
+  })
+  const outlook = useQuery({
+    queryKey: ['outlook', day],
+    queryFn: () => ask(api.GET('/api/v1/days/{day}/outlook', { params: { path: { day } } })),
+    enabled: day === kitchen.today(),
+    refetchInterval: 30_000,
+  })
   const { change } = useChange()
   const timers = useTimers()
   const steps = sheet.data?.steps ?? []
@@ -44,10 +53,22 @@ export default function Bench() {
 
   async function tick(s: Step, isDone: boolean) {
     try {
-      await ask(api.PUT('/api/v1/batches/{id}/steps/{step}', { params: { path: { id: s.batch, step: s.step } }, body: { done: isDone } }))
+      await ask(
+        api.PUT('/api/v1/batches/{id}/steps/{step}', {
+          params: { path: { id: s.batch, step: s.step } },
+          body: { done: isDone },
+        }),
+      )
       if (isDone && s.wait > 0) timers.start({ key: keyOf(s), name: `${s.name}, ${s.treat}`, minutes: s.wait })
       if (!isDone) timers.stop(keyOf(s))
-      await Promise.all([queries.invalidateQueries({ queryKey: ['run-sheet', day] }), queries.invalidateQueries({ queryKey: ['outlook', day] }), queries.invalidateQueries({ queryKey: ['plan'] }), queries.invalidateQueries({ queryKey: ['shelf'] }), queries.invalidateQueries({ queryKey: ['orders'] }), queries.invalidateQueries({ queryKey: ['order'] })])
+      await Promise.all([
+        queries.invalidateQueries({ queryKey: ['run-sheet', day] }),
+        queries.invalidateQueries({ queryKey: ['outlook', day] }),
+        queries.invalidateQueries({ queryKey: ['plan'] }),
+        queries.invalidateQueries({ queryKey: ['shelf'] }),
+        queries.invalidateQueries({ queryKey: ['orders'] }),
+        queries.invalidateQueries({ queryKey: ['order'] }),
+      ])
       if (isDone) {
         say.done('tick', `Done: ${s.name}.`, () => void tick(s, false))
         tickButton.current?.focus()
@@ -61,15 +82,35 @@ export default function Bench() {
     <section className="wide bench">
       <header className="work-head">
         <span className="day-steps">
-          <Button aria-label="The day before ([)" title="The day before ([)" onClick={() => void navigate(`/bench/${plusDays(day, -1)}`)}>‹</Button>
-          <Button aria-label="The day after (])" title="The day after (])" onClick={() => void navigate(`/bench/${plusDays(day, 1)}`)}>›</Button>
+          <Button
+            aria-label="The day before ([)"
+            title="The day before ([)"
+            onClick={() => void navigate(`/bench/${plusDays(day, -1)}`)}
+          >
+            ‹
+          </Button>
+          <Button
+            aria-label="The day after (])"
+            title="The day after (])"
+            onClick={() => void navigate(`/bench/${plusDays(day, 1)}`)}
+          >
+            ›
+          </Button>
         </span>
         <h1>{dayLong(day)}</h1>
         <p className="soft">
           {inDays(kitchen.today(), day)}
-          {sheet.data?.begins !== undefined && ` · ${done} of ${steps.length} steps done · begins ${clock(sheet.data.begins)}, hands free ${clock(sheet.data.ends!)}`}
+          {sheet.data?.begins !== undefined &&
+            ` · ${done} of ${steps.length} steps done · begins ${clock(sheet.data.begins)}, hands free ${clock(sheet.data.ends!)}`}
         </p>
-        {steps.length > 0 && <span className="no-print head-acts"><Button onClick={() => window.print()}>Print</Button><a className="button-link" href={`/api/v1/days/${day}/run-sheet.pdf`} download={`run-sheet-${day}.pdf`}>PDF</a></span>}
+        {steps.length > 0 && (
+          <span className="no-print head-acts">
+            <Button onClick={() => window.print()}>Print</Button>
+            <a className="button-link" href={`/api/v1/days/${day}/run-sheet.pdf`} download={`run-sheet-${day}.pdf`}>
+              PDF
+            </a>
+          </span>
+        )}
       </header>
       {outlook.data && day === kitchen.today() && outlook.data.text && (
         <p className={outlook.data.trouble ? 'outlook trouble' : 'outlook'} role="status">
@@ -79,49 +120,119 @@ export default function Bench() {
       )}
       {(sheet.data?.handovers ?? []).length > 0 && (
         <ul className="of-the-day" aria-label="Handovers of the day">
-          {sheet.data!.handovers.map((h) => <li key={h.order}><b>{clock(h.at)}</b> {h.customer}, {h.way === 'delivery' ? `delivered to ${h.place}` : 'picked up'}{h.leave && <>, <b>leave at {clock(h.leave)}</b></>}</li>)}
+          {sheet.data!.handovers.map((h) => (
+            <li key={h.order}>
+              <b>{clock(h.at)}</b> {h.customer}, {h.way === 'delivery' ? `delivered to ${h.place}` : 'picked up'}
+              {h.leave && (
+                <>
+                  , <b>leave at {clock(h.leave)}</b>
+                </>
+              )}
+            </li>
+          ))}
         </ul>
       )}
       {timers.list.length > 0 && (
         <ul className="timers" aria-label="Timers">
           {timers.list.map((t) => (
             <li key={t.key} className={t.left <= 0 ? 'ringing' : ''}>
-              <b>{t.left > 0 ? `${Math.floor(t.left / 60)}:${String(Math.floor(t.left % 60)).padStart(2, '0')}` : 'now'}</b> {t.name}
-              <Button size="small" onClick={() => timers.stop(t.key)}>{t.left > 0 ? 'Stop' : 'Seen'}</Button>
+              <b>
+                {t.left > 0 ? `${Math.floor(t.left / 60)}:${String(Math.floor(t.left % 60)).padStart(2, '0')}` : 'now'}
+              </b>{' '}
+              {t.name}
+              <Button size="small" onClick={() => timers.stop(t.key)}>
+                {t.left > 0 ? 'Stop' : 'Seen'}
+              </Button>
             </li>
           ))}
         </ul>
       )}
       {sheet.isSuccess && steps.length === 0 && (
-        <p className="empty">Nothing is planned on this day. Work comes here when an order is promised: its steps in order, with their times and amounts.</p>
+        <p className="empty">
+          Nothing is planned on this day. Work comes here when an order is promised: its steps in order, with their
+          times and amounts.
+        </p>
       )}
-      {(sheet.data?.results ?? []).map((r) => <Outcome key={r.batch} result={r} day={day} />)}
+      {(sheet.data?.results ?? []).map((r) => (
+        <Outcome key={r.batch} result={r} day={day} />
+      ))}
       {now && (
         <article className="now" aria-label="The step at hand">
-          <span className="now-mark" style={{ background: lookOf(now.chocolate).fill, color: lookOf(now.chocolate).ink, borderColor: lookOf(now.chocolate).edge }}>
+          <span
+            className="now-mark"
+            style={{
+              background: lookOf(now.chocolate).fill,
+              color: lookOf(now.chocolate).ink,
+              borderColor: lookOf(now.chocolate).edge,
+            }}
+          >
             <Glyph family={now.family} size={40} />
           </span>
           <div>
-            <p className="now-when">{clock(now.start - now.melt - now.wash)} · {minutes(now.hands + now.melt)} of hands{people > 1 && ` · person ${now.hand + 1}`}</p>
+            <p className="now-when">
+              {clock(now.start - now.melt - now.wash)} · {minutes(now.hands + now.melt)} of hands
+              {people > 1 && ` · person ${now.hand + 1}`}
+            </p>
             <h2>{now.name}</h2>
-            <p className="now-what">{now.treat}, for {whom(now.for)}{now.freeFrom.length > 0 && <b className="trouble"> · free from {now.freeFrom.join(', ')}: clean tools first</b>}</p>
-            {now.advice && <p className="now-advice">{now.melt > 0 && <b>{minutes(now.melt)} to melt. </b>}{now.advice}</p>}
-            {now.amounts.length > 0 && <ul className="now-amounts">{now.amounts.map((a) => <li key={a}>{a}</li>)}</ul>}
-            {now.wait > 0 && <p className="now-wait">then {minutes(now.wait)}{now.spot && `: ${now.spot}`}</p>}
+            <p className="now-what">
+              {now.treat}, for {whom(now.for)}
+              {now.freeFrom.length > 0 && (
+                <b className="trouble"> · free from {now.freeFrom.join(', ')}: clean tools first</b>
+              )}
+            </p>
+            {now.advice && (
+              <p className="now-advice">
+                {now.melt > 0 && <b>{minutes(now.melt)} to melt. </b>}
+                {now.advice}
+              </p>
+            )}
+            {now.amounts.length > 0 && (
+              <ul className="now-amounts">
+                {now.amounts.map((a) => (
+                  <li key={a}>{a}</li>
+                ))}
+              </ul>
+            )}
+            {now.wait > 0 && (
+              <p className="now-wait">
+                then {minutes(now.wait)}
+                {now.spot && `: ${now.spot}`}
+              </p>
+            )}
           </div>
-          <button type="button" ref={tickButton} className="done-button" onClick={() => void tick(now, true)}>Done</button>
+          <button type="button" ref={tickButton} className="done-button" onClick={() => void tick(now, true)}>
+            Done
+          </button>
         </article>
       )}
-      {steps.length > 0 && !now && <p className="empty">All of this day’s steps are done. <Link to="/handover">To the handovers</Link></p>}
+      {steps.length > 0 && !now && (
+        <p className="empty">
+          All of this day’s steps are done. <Link to="/handover">To the handovers</Link>
+        </p>
+      )}
       {(sheet.data?.sessions ?? []).map((session, i) => {
         const own = session.steps.map((n) => steps[n]!)
         if (own.length === 0) return null
         return (
-          <section key={session.from} className="bench-session" aria-label={`${clock(session.from)} to ${clock(session.to)}`}>
-            <h2>{clock(session.from)} to {clock(session.to)} <small className="soft">{session.people > 1 ? `${session.people} pairs of hands, ` : ''}hands free at {clock(session.ends)}</small></h2>
+          <section
+            key={session.from}
+            className="bench-session"
+            aria-label={`${clock(session.from)} to ${clock(session.to)}`}
+          >
+            <h2>
+              {clock(session.from)} to {clock(session.to)}{' '}
+              <small className="soft">
+                {session.people > 1 ? `${session.people} pairs of hands, ` : ''}hands free at {clock(session.ends)}
+              </small>
+            </h2>
             <SetUp session={session} />
-            <ol className="run-sheet" aria-label={(sheet.data?.sessions.length ?? 0) > 1 ? `Run sheet, ${i + 1}` : 'Run sheet'}>
-              {own.map((s) => <StepRow key={keyOf(s)} s={s} at={s === now} people={people} later={later.get(keyOf(s))} tick={tick} />)}
+            <ol
+              className="run-sheet"
+              aria-label={(sheet.data?.sessions.length ?? 0) > 1 ? `Run sheet, ${i + 1}` : 'Run sheet'}
+            >
+              {own.map((s) => (
+                <StepRow key={keyOf(s)} s={s} at={s === now} people={people} later={later.get(keyOf(s))} tick={tick} />
+              ))}
             </ol>
           </section>
         )
@@ -141,15 +252,38 @@ function SetUp({ session }: { session: Schemas['BenchSession'] }) {
           {session.setups.map((x) => (
             <li key={`${x.at}-${x.hand}-${x.pot ?? ''}`}>
               <time>{clock(x.at)}</time>
-              {x.wash
-                ? <span><b className="trouble">Wash down</b>, clean tools: {x.for.join(', ')}</span>
-                : <span><i className={`swatch c-${lookOf(x.chocolate!).word}`} style={{ background: lookOf(x.chocolate!).fill, borderColor: lookOf(x.chocolate!).edge }} aria-hidden="true" /> <b>Melt {kitchen.amount(x.melt!)} of {x.pot}</b> for {x.for.join(', ')}<small>{x.advice}</small></span>}
+              {x.wash ? (
+                <span>
+                  <b className="trouble">Wash down</b>, clean tools: {x.for.join(', ')}
+                </span>
+              ) : (
+                <span>
+                  <i
+                    className={`swatch c-${lookOf(x.chocolate!).word}`}
+                    style={{ background: lookOf(x.chocolate!).fill, borderColor: lookOf(x.chocolate!).edge }}
+                    aria-hidden="true"
+                  />{' '}
+                  <b>
+                    Melt {kitchen.amount(x.melt!)} of {x.pot}
+                  </b>{' '}
+                  for {x.for.join(', ')}
+                  <small>{x.advice}</small>
+                </span>
+              )}
             </li>
           ))}
         </ul>
       )}
       {session.looks.length > 0 && (
-        <p className="looks"><b>Look at</b> {session.looks.map((l, i) => <span key={i}>{clock(l.at)} {l.spot}: {l.treat}{i + 1 < session.looks.length ? ' · ' : ''}</span>)}</p>
+        <p className="looks">
+          <b>Look at</b>{' '}
+          {session.looks.map((l, i) => (
+            <span key={i}>
+              {clock(l.at)} {l.spot}: {l.treat}
+              {i + 1 < session.looks.length ? ' · ' : ''}
+            </span>
+          ))}
+        </p>
       )}
     </div>
   )
@@ -167,13 +301,27 @@ function StepRow({ s, at, people, later, tick }: RowProps) {
   const look = lookOf(s.chocolate)
   return (
     <li className={s.doneAt ? 'done' : at ? 'at' : ''}>
-      <time>{clock(s.start - s.melt - s.wash)}{later !== undefined && !s.doneAt && <small className="late">now {clock(later - s.melt - s.wash)}</small>}</time>
-      <span className="run-mark" style={{ background: look.fill, color: look.ink, borderColor: look.edge }}><Glyph family={s.family} size={18} /></span>
+      <time>
+        {clock(s.start - s.melt - s.wash)}
+        {later !== undefined && !s.doneAt && <small className="late">now {clock(later - s.melt - s.wash)}</small>}
+      </time>
+      <span className="run-mark" style={{ background: look.fill, color: look.ink, borderColor: look.edge }}>
+        <Glyph family={s.family} size={18} />
+      </span>
       <span className="run-what">
         {s.wash > 0 && <small className="run-melt">wash down {minutes(s.wash)}, clean tools</small>}
-        {s.melt > 0 && <small className="run-melt">melt {minutes(s.melt)}, then at {clock(s.start)}</small>}
+        {s.melt > 0 && (
+          <small className="run-melt">
+            melt {minutes(s.melt)}, then at {clock(s.start)}
+          </small>
+        )}
         <b>{s.name}</b>
-        {s.short && <small className="trouble"><Sign kind="trouble" size={13} /> no room in the <Link to="/plan">plan</Link> any more: this is when it was to be done</small>}
+        {s.short && (
+          <small className="trouble">
+            <Sign kind="trouble" size={13} /> no room in the <Link to="/plan">plan</Link> any more: this is when it was
+            to be done
+          </small>
+        )}
         <small>
           {s.treat}, {whom(s.for)}
           {s.freeFrom.length > 0 && <b className="trouble"> · free from {s.freeFrom.join(', ')}</b>}
@@ -182,11 +330,24 @@ function StepRow({ s, at, people, later, tick }: RowProps) {
         {s.advice && s.melt === 0 && <small className="run-advice">{s.advice}</small>}
       </span>
       <span className="run-time">
-        <b>{minutes(s.hands)}{people > 1 && `, person ${s.hand + 1}`}</b>
-        {s.wait > 0 && <small className="wait">{minutes(s.wait)}{s.spot && `: ${s.spot}`}, until {clock(s.start + s.hands + s.wait)}</small>}
+        <b>
+          {minutes(s.hands)}
+          {people > 1 && `, person ${s.hand + 1}`}
+        </b>
+        {s.wait > 0 && (
+          <small className="wait">
+            {minutes(s.wait)}
+            {s.spot && `: ${s.spot}`}, until {clock(s.start + s.hands + s.wait)}
+          </small>
+        )}
       </span>
       <label className="tick">
-        <input type="checkbox" checked={Boolean(s.doneAt)} onChange={(e) => void tick(s, e.target.checked)} aria-label={`${s.name}, ${s.treat} for ${whom(s.for)}: done`} />
+        <input
+          type="checkbox"
+          checked={Boolean(s.doneAt)}
+          onChange={(e) => void tick(s, e.target.checked)}
+          aria-label={`${s.name}, ${s.treat} for ${whom(s.for)}: done`}
+        />
         <span aria-hidden="true" />
       </label>
     </li>
@@ -202,19 +363,50 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
   const kept = (result.good?.toString() ?? '') === good && (result.minutes?.toString() ?? '') === took
   async function save() {
     try {
-      await ask(api.PUT('/api/v1/batches/{id}/result', { params: { path: { id: result.batch } }, body: { good: good === '' ? undefined : Number(good), minutes: took === '' ? undefined : Number(took) } }))
-      await Promise.all([queries.invalidateQueries({ queryKey: ['run-sheet', day] }), queries.invalidateQueries({ queryKey: ['till'] })])
+      await ask(
+        api.PUT('/api/v1/batches/{id}/result', {
+          params: { path: { id: result.batch } },
+          body: { good: good === '' ? undefined : Number(good), minutes: took === '' ? undefined : Number(took) },
+        }),
+      )
+      await Promise.all([
+        queries.invalidateQueries({ queryKey: ['run-sheet', day] }),
+        queries.invalidateQueries({ queryKey: ['till'] }),
+      ])
       say.done('outcome', `${result.treat}: how it came out is kept.`)
     } catch (error) {
       say.refused(error)
     }
   }
   return (
-    <form className="outcome no-print" onSubmit={(e) => { e.preventDefault(); void save() }}>
+    <form
+      className="outcome no-print"
+      onSubmit={(e) => {
+        e.preventDefault()
+        void save()
+      }}
+    >
       <b>{result.treat}</b> for {whom(result.for)} is made. Good:{' '}
-      <input className="blank" aria-label={`Good ${result.sold} of ${result.treat} for ${whom(result.for)}`} inputMode="numeric" size={4} value={good} placeholder={String(result.wanted)} onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))} />{' '}
+      <input
+        className="blank"
+        aria-label={`Good ${result.sold} of ${result.treat} for ${whom(result.for)}`}
+        inputMode="numeric"
+        size={4}
+        value={good}
+        placeholder={String(result.wanted)}
+        onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))}
+      />{' '}
       {result.counted ? `of ${result.started} started` : result.sold}, hands:{' '}
-      <input className="blank" aria-label={`Minutes of ${result.treat} for ${whom(result.for)}`} inputMode="numeric" size={4} value={took} placeholder={String(result.expected)} onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))} /> min.
+      <input
+        className="blank"
+        aria-label={`Minutes of ${result.treat} for ${whom(result.for)}`}
+        inputMode="numeric"
+        size={4}
+        value={took}
+        placeholder={String(result.expected)}
+        onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))}
+      />{' '}
+      min.
       {!kept && <Button htmlType="submit">Keep it</Button>}
     </form>
   )

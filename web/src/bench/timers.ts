@@ -40,7 +40,10 @@ export function useTimers() {
     start: (t: { key: string; name: string; minutes: number }) => {
       rung.current.delete(t.key)
       setNow(Date.now())
-      setTimers((all) => [...all.filter((x) => x.key !== t.key), { key: t.key, name: t.name, ends: Date.now() + t.minutes * 60_000 }])
+      setTimers((all) => [
+        ...all.filter((x) => x.key !== t.key),
+        { key: t.key, name: t.name, ends: Date.now() + t.minutes * 60_000 },
+      ])
     },
     stop: (key: string) => setTimers((all) => all.filter((x) => x.key !== key)),
   }

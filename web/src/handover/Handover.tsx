@@ -10,14 +10,21 @@ import { Contents, type Row } from '../orders/Orders'
 import { dayLong, inDays, useKitchen } from '../shell/kitchen'
 
 const due: State[] = ['promised', 'in the making', 'packed']
-const next: Partial<Record<State, [State, string]>> = { promised: ['in the making', 'Begin making'], 'in the making': ['packed', 'Packed'], packed: ['handed over', 'Handed over'] }
+const next: Partial<Record<State, [State, string]>> = {
+  promised: ['in the making', 'Begin making'],
+  'in the making': ['packed', 'Packed'],
+  packed: ['handed over', 'Handed over'],
+}
 
 /** What is to be packed and handed over, next first, and the calendar to take along. */
 export default function Handover() {
   const kitchen = useKitchen()
   const queries = useQueryClient()
   const say = useSay()
-  const orders = useQuery({ queryKey: ['orders', 'handovers'], queryFn: () => ask(api.GET('/api/v1/orders', { params: { query: { limit: 100 } } })) })
+  const orders = useQuery({
+    queryKey: ['orders', 'handovers'],
+    queryFn: () => ask(api.GET('/api/v1/orders', { params: { query: { limit: 100 } } })),
+  })
   const till = useQuery({ queryKey: ['till'], queryFn: () => ask(api.GET('/api/v1/till', {})) })
   const list = (orders.data?.orders ?? []).filter((o) => due.includes(o.state))
 
@@ -34,11 +41,21 @@ export default function Handover() {
     <section className="wide">
       <header className="work-head">
         <h1>Handovers</h1>
-        <p className="soft">{list.length === 0 ? '' : `${list.length} to come, ${list.filter((o) => o.state === 'packed').length} packed.`}</p>
-        <a className="button-link" href="/api/v1/calendar.ics" download="zesty-tin.ics">Calendar file</a>
+        <p className="soft">
+          {list.length === 0
+            ? ''
+            : `${list.length} to come, ${list.filter((o) => o.state === 'packed').length} packed.`}
+        </p>
+        <a className="button-link" href="/api/v1/calendar.ics" download="zesty-tin.ics">
+          Calendar file
+        </a>
       </header>
       <Follow />
-      {orders.isSuccess && list.length === 0 && <p className="empty">Promised orders stand here by the time of their handover, to be packed and handed over. Promise one in Orders.</p>}
+      {orders.isSuccess && list.length === 0 && (
+        <p className="empty">
+          Promised orders stand here by the time of their handover, to be packed and handed over. Promise one in Orders.
+        </p>
+      )}
       <ol className="handovers">
         {list.map((o) => {
           const at = kitchen.local(o.from)
@@ -49,27 +66,78 @@ export default function Handover() {
             <li key={o.id} className="handover-card" aria-label={`${o.customer}, ${dayLong(day)}`}>
               <p className="handover-when">
                 <b>{at.format('HH:mm')}</b> to {kitchen.local(o.to).format('HH:mm')}
-                <small>{dayjs(day).format('ddd D MMM')}, {inDays(kitchen.today(), day)}</small>
-                {late && <small className="trouble"><Sign kind="trouble" size={13} /> its time has passed</small>}
+                <small>
+                  {dayjs(day).format('ddd D MMM')}, {inDays(kitchen.today(), day)}
+                </small>
+                {late && (
+                  <small className="trouble">
+                    <Sign kind="trouble" size={13} /> its time has passed
+                  </small>
+                )}
               </p>
               <div className="handover-who">
-                <h2><Link to={`/orders/${o.id}`}>{o.customer}</Link></h2>
-                <p>{o.way === 'delivery' ? 'Deliver to ' : 'Picked up '}{o.place}{o.leave && <b>, leave at {kitchen.local(o.leave).format('HH:mm')}</b>}{o.phone && <> · <a href={`tel:${o.phone.replaceAll(' ', '')}`}>{o.phone}</a></>}</p>
+                <h2>
+                  <Link to={`/orders/${o.id}`}>{o.customer}</Link>
+                </h2>
+                <p>
+                  {o.way === 'delivery' ? 'Deliver to ' : 'Picked up '}
+                  {o.place}
+                  {o.leave && <b>, leave at {kitchen.local(o.leave).format('HH:mm')}</b>}
+                  {o.phone && (
+                    <>
+                      {' '}
+                      · <a href={`tel:${o.phone.replaceAll(' ', '')}`}>{o.phone}</a>
+                    </>
+                  )}
+                </p>
                 <Contents lines={o.lines} />
-                <ul className="handover-list">{o.lines.map((l, i) => <li key={i}>{l.count} {l.name}</li>)}</ul>
-                {o.freeFrom.length > 0 && <p className="trouble"><Sign kind="caution" size={14} /> free from {o.freeFrom.join(', ')}</p>}
+                <ul className="handover-list">
+                  {o.lines.map((l, i) => (
+                    <li key={i}>
+                      {l.count} {l.name}
+                    </li>
+                  ))}
+                </ul>
+                {o.freeFrom.length > 0 && (
+                  <p className="trouble">
+                    <Sign kind="caution" size={14} /> free from {o.freeFrom.join(', ')}
+                  </p>
+                )}
                 {o.notes && <p className="soft">{o.notes}</p>}
               </div>
               <div className="handover-do">
-                <span className="state"><b>{o.state}</b>{o.state !== 'packed' && <small>{o.done} of {o.steps} steps done</small>}</span>
-                {till.data?.owed.filter((w) => w.order === o.id && w.stands === 'due').map((w) => <b key={w.order}>{kitchen.money(w.rest)} to be paid</b>)}
-                {step && <Button type={o.state === 'packed' || o.done === o.steps ? 'primary' : 'default'} size="large" onClick={() => void move(o, o.state, step[0])}>{step[1]}</Button>}
+                <span className="state">
+                  <b>{o.state}</b>
+                  {o.state !== 'packed' && (
+                    <small>
+                      {o.done} of {o.steps} steps done
+                    </small>
+                  )}
+                </span>
+                {till.data?.owed
+                  .filter((w) => w.order === o.id && w.stands === 'due')
+                  .map((w) => (
+                    <b key={w.order}>{kitchen.money(w.rest)} to be paid</b>
+                  ))}
+                {step && (
+                  <Button
+                    type={o.state === 'packed' || o.done === o.steps ? 'primary' : 'default'}
+                    size="large"
+                    onClick={() => void move(o, o.state, step[0])}
+                  >
+                    {step[1]}
+                  </Button>
+                )}
               </div>
             </li>
           )
         })}
       </ol>
-      {orders.data?.more && <p className="soft">These are the next ones: later ones stand in <Link to="/orders">Orders</Link>.</p>}
+      {orders.data?.more && (
+        <p className="soft">
+          These are the next ones: later ones stand in <Link to="/orders">Orders</Link>.
+        </p>
+      )}
     </section>
   )
 }
@@ -81,8 +149,16 @@ function Follow() {
   const link = useQuery({ queryKey: ['calendar-link'], queryFn: () => ask(api.GET('/api/v1/calendar-link', {})) })
   async function change(method: 'POST' | 'DELETE') {
     try {
-      queries.setQueryData(['calendar-link'], await ask(method === 'POST' ? api.POST('/api/v1/calendar-link', {}) : api.DELETE('/api/v1/calendar-link', {})))
-      say.done('link', method === 'POST' ? 'The link is made: give it to your calendar as a subscription.' : 'The link is ended: nobody can follow it any more.')
+      queries.setQueryData(
+        ['calendar-link'],
+        await ask(method === 'POST' ? api.POST('/api/v1/calendar-link', {}) : api.DELETE('/api/v1/calendar-link', {})),
+      )
+      say.done(
+        'link',
+        method === 'POST'
+          ? 'The link is made: give it to your calendar as a subscription.'
+          : 'The link is ended: nobody can follow it any more.',
+      )
     } catch (error) {
       say.refused(error)
     }
@@ -93,14 +169,29 @@ function Follow() {
     <p className="follow no-print">
       {address ? (
         <>
-          <label>Your calendar follows this link: <input className="blank" aria-label="Link for your calendar" readOnly value={address} onFocus={(e) => e.target.select()} /></label>
-          <button type="button" className="link" onClick={() => void change('POST')}>Make a new one</button>
-          <button type="button" className="link quiet" onClick={() => void change('DELETE')}>End the link</button>
+          <label>
+            Your calendar follows this link:{' '}
+            <input
+              className="blank"
+              aria-label="Link for your calendar"
+              readOnly
+              value={address}
+              onFocus={(e) => e.target.select()}
+            />
+          </label>
+          <button type="button" className="link" onClick={() => void change('POST')}>
+            Make a new one
+          </button>
+          <button type="button" className="link quiet" onClick={() => void change('DELETE')}>
+            End the link
+          </button>
         </>
       ) : (
         <>
           <span className="soft">Your own calendar can follow work and handovers by a secret link.</span>
-          <button type="button" className="link" onClick={() => void change('POST')}>Make the link</button>
+          <button type="button" className="link" onClick={() => void change('POST')}>
+            Make the link
+          </button>
         </>
       )}
     </p>

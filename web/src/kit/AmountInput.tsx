@@ -11,8 +11,18 @@ export const amountsRead = () => reading
 
 const written = (q: Quantity) => `${Number(q.amount.toFixed(4))} ${q.unit}`
 
-/** An amount in any unit, as people write it: "1 1/2 cups", "12 oz", "340g"; of an ingredient also in its own measures, "2 blocks". The server reads it. */
-export function AmountInput(props: { label: string; value: Quantity; onChange: (q: Quantity) => void; fault?: string; width?: number; of?: string }) {
+/**
+ * An amount in any unit, as people write it: "1 1/2 cups", "12 oz", "340g"; of an ingredient also in its own measures,
+ * "2 blocks". The server reads it.
+ */
+export function AmountInput(props: {
+  label: string
+  value: Quantity
+  onChange: (q: Quantity) => void
+  fault?: string
+  width?: number
+  of?: string
+}) {
   const [text, setText] = useState(written(props.value))
   const [fault, setFault] = useState<string>()
   const typing = useRef<AbortController | null>(null)
@@ -34,8 +44,13 @@ export function AmountInput(props: { label: string; value: Quantity; onChange: (
     const asked = (typing.current = new AbortController())
     left.current = false
     try {
-      const answer = ask(api.POST('/api/v1/calculators/amount', { body: { text: next, ingredient: props.of }, signal: asked.signal }))
-      reading = answer.then(() => undefined, () => undefined)
+      const answer = ask(
+        api.POST('/api/v1/calculators/amount', { body: { text: next, ingredient: props.of }, signal: asked.signal }),
+      )
+      reading = answer.then(
+        () => undefined,
+        () => undefined,
+      )
       const q = await answer
       if (left.current && typing.current === asked) typing.current = null
       setFault(undefined)
@@ -65,7 +80,11 @@ export function AmountInput(props: { label: string; value: Quantity; onChange: (
           })
         }}
       />
-      {wrong && <span className="fault" id={id} role="alert">{wrong}</span>}
+      {wrong && (
+        <span className="fault" id={id} role="alert">
+          {wrong}
+        </span>
+      )}
     </span>
   )
 }

@@ -1,10 +1,20 @@
 import { useEffect, useRef, useState } from 'react'
 
 /**
- * A day, typed or chosen. While a year is typed digit by digit the browser already gives dates of the first century: they
- * are kept to the field until the year is a whole one.
+ * A day, typed or chosen. While a year is typed digit by digit the browser already gives dates of the first century:
+ * they are kept to the field until the year is a whole one.
  */
-export function DayInput({ label, value, min, onChange }: { label: string; value: string; min?: string; onChange: (day: string) => void }) {
+export function DayInput({
+  label,
+  value,
+  min,
+  onChange,
+}: {
+  label: string
+  value: string
+  min?: string
+  onChange: (day: string) => void
+}) {
   const [text, setText] = useState(value)
   const typing = useRef(false)
   useEffect(() => {

@@ -19,7 +19,16 @@ export function Degrees({ label, value, set, us, digits = 0, placeholder, wrong,
   const fahrenheit = us ?? own
   const shown = value === undefined ? null : Number((fahrenheit ? value * 1.8 + 32 : value).toFixed(digits))
   return (
-    <InputNumber size={size} aria-label={label} value={shown} placeholder={placeholder} suffix={fahrenheit ? '°F' : '°C'} controls={false} status={wrong ? 'error' : undefined} style={{ width }}
-      onChange={(n) => set(n === null ? undefined : fahrenheit ? (n - 32) / 1.8 : n)} />
+    <InputNumber
+      size={size}
+      aria-label={label}
+      value={shown}
+      placeholder={placeholder}
+      suffix={fahrenheit ? '°F' : '°C'}
+      controls={false}
+      status={wrong ? 'error' : undefined}
+      style={{ width }}
+      onChange={(n) => set(n === null ? undefined : fahrenheit ? (n - 32) / 1.8 : n)}
+    />
   )
 }

@@ -5,7 +5,13 @@ import { type ReactNode, useState } from 'react'
 export function Figure({ why, children, strong }: { why: string; children: ReactNode; strong?: boolean }) {
   const [open, setOpen] = useState(false)
   return (
-    <Popover open={open} onOpenChange={setOpen} trigger="click" content={<div className="why">{why}</div>} placement="left">
+    <Popover
+      open={open}
+      onOpenChange={setOpen}
+      trigger="click"
+      content={<div className="why">{why}</div>}
+      placement="left"
+    >
       <button
         type="button"
         className={strong ? 'figure strong' : 'figure'}

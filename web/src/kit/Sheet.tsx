@@ -1,7 +1,9 @@
 import { Button } from 'antd'
 import { type ReactNode, useEffect, useId, useRef } from 'react'
 
-/** Pressed on the backdrop. (A click would not tell: a list that opens can move the sheet between press and release.) */
+/**
+ * Pressed on the backdrop. (A click would not tell: a list that opens can move the sheet between press and release.)
+ */
 function outside(e: { target: EventTarget; clientX: number; clientY: number }, dialog: HTMLDialogElement | null) {
   if (!dialog || e.target !== dialog) return false
   const r = dialog.getBoundingClientRect()
@@ -9,10 +11,22 @@ function outside(e: { target: EventTarget; clientX: number; clientY: number }, d
 }
 
 /**
- * A sheet over the table, for one small thing at a time. It is the browser's own dialog: focus stays in it, Esc closes it.
- * (Ant Design's modal writes style elements that the content security policy refuses.)
+ * A sheet over the table, for one small thing at a time. It is the browser's own dialog: focus stays in it, Esc closes
+ * it. (Ant Design's modal writes style elements that the content security policy refuses.)
  */
-export function Sheet({ title, close, onOk, okText = 'Save', children }: { title: string; close: () => void; onOk?: () => void; okText?: string; children: ReactNode }) {
+export function Sheet({
+  title,
+  close,
+  onOk,
+  okText = 'Save',
+  children,
+}: {
+  title: string
+  close: () => void
+  onOk?: () => void
+  okText?: string
+  children: ReactNode
+}) {
   const dialog = useRef<HTMLDialogElement>(null)
   const id = useId()
   useEffect(() => {
@@ -21,7 +35,14 @@ export function Sheet({ title, close, onOk, okText = 'Save', children }: { title
     return () => d?.close()
   }, [])
   return (
-    <dialog ref={dialog} className="sheet" aria-labelledby={id} onClose={close} onMouseDown={(e) => outside(e, dialog.current) && close()}>
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions -- beside Esc, the dialog's own
+    <dialog
+      ref={dialog}
+      className="sheet"
+      aria-labelledby={id}
+      onClose={close}
+      onMouseDown={(e) => outside(e, dialog.current) && close()}
+    >
       <form
         method="dialog"
         noValidate
@@ -33,7 +54,11 @@ export function Sheet({ title, close, onOk, okText = 'Save', children }: { title
         <h2 id={id}>{title}</h2>
         {children}
         <footer>
-          {onOk && <Button type="primary" htmlType="submit">{okText}</Button>}
+          {onOk && (
+            <Button type="primary" htmlType="submit">
+              {okText}
+            </Button>
+          )}
           <Button onClick={close}>{onOk ? 'Leave it' : 'Close'}</Button>
         </footer>
       </form>

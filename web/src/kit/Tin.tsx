@@ -21,7 +21,19 @@ const RIM = 5
  * A day as a tin seen from above. Its inside is the hands-on time; every compartment is as wide as its minutes, on the
  * scale of the longest day. What does not fit stands over the rim, hatched. A day without hands has its lid on.
  */
-export function Tin({ hands, longest, pieces, over, today }: { hands: number; longest: number; pieces: Piece[]; over: number; today?: boolean }) {
+export function Tin({
+  hands,
+  longest,
+  pieces,
+  over,
+  today,
+}: {
+  hands: number
+  longest: number
+  pieces: Piece[]
+  over: number
+  today?: boolean
+}) {
   const clip = useId()
   const inner = W - 2 * RIM
   const px = inner / Math.max(longest, 1)
@@ -35,7 +47,8 @@ export function Tin({ hands, longest, pieces, over, today }: { hands: number; lo
       </svg>
     )
   }
-  let x = RIM
+  const widths = pieces.map((p) => Math.max(p.minutes * px, 4))
+  const lefts = widths.map((_, i) => RIM + widths.slice(0, i).reduce((sum, w) => sum + w, 0))
   return (
     <svg className={today ? 'tin tin-today' : 'tin'} viewBox={`0 0 ${W} ${H + 12}`} aria-hidden="true">
       <rect x="1.5" y="13.5" width={W - 3} height={H - 5} rx="9" className="tin-rim" />
@@ -45,16 +58,41 @@ export function Tin({ hands, longest, pieces, over, today }: { hands: number; lo
       <g clipPath={`url(#${clip})`}>
         <rect x={RIM} y="17" width={inner} height={H - 12} className="tin-closed" />
         <rect x={RIM} y="17" width={hands * px} height={H - 12} className="tin-inside" />
-        {pieces.map((p) => {
-          const width = Math.max(p.minutes * px, 4)
-          const left = x
-          x += width
+        {pieces.map((p, i) => {
+          const width = widths[i]!
+          const left = lefts[i]!
           const look = lookOf(p.chocolate)
           return (
             <g key={p.key} className={p.proposed ? 'piece proposed' : p.done ? 'piece done' : 'piece'}>
-              <rect x={left + 0.8} y="18.2" width={Math.max(width - 1.6, 2)} height={H - 14.4} rx="3.5" fill={look.fill} stroke={look.edge} />
-              {look.pattern && <rect x={left + 0.8} y="18.2" width={Math.max(width - 1.6, 2)} height={H - 14.4} rx="3.5" fill={look.pattern} />}
-              {(p.proposed || p.own) && <rect x={left + 0.8} y="18.2" width={Math.max(width - 1.6, 2)} height={H - 14.4} rx="3.5" className={p.proposed ? 'dashed' : 'outlined'} />}
+              <rect
+                x={left + 0.8}
+                y="18.2"
+                width={Math.max(width - 1.6, 2)}
+                height={H - 14.4}
+                rx="3.5"
+                fill={look.fill}
+                stroke={look.edge}
+              />
+              {look.pattern && (
+                <rect
+                  x={left + 0.8}
+                  y="18.2"
+                  width={Math.max(width - 1.6, 2)}
+                  height={H - 14.4}
+                  rx="3.5"
+                  fill={look.pattern}
+                />
+              )}
+              {(p.proposed || p.own) && (
+                <rect
+                  x={left + 0.8}
+                  y="18.2"
+                  width={Math.max(width - 1.6, 2)}
+                  height={H - 14.4}
+                  rx="3.5"
+                  className={p.proposed ? 'dashed' : 'outlined'}
+                />
+              )}
               {width >= 14 && (
                 <g style={{ color: look.ink }}>
                   <Glyph family={p.family} size={14} x={left + width / 2 - 7} y={11 + H / 2 - 7} />
@@ -71,7 +109,15 @@ export function Tin({ hands, longest, pieces, over, today }: { hands: number; lo
 
 /** Work that does not fit stands over the rim. */
 const Over = ({ over, px }: { over: number; px: number }) => (
-  <rect x={W - RIM - Math.min(Math.max(over * px, 12), W - 2 * RIM)} y="4" width={Math.min(Math.max(over * px, 12), W - 2 * RIM)} height="26" rx="3" fill="url(#zt-over)" className="tin-over" />
+  <rect
+    x={W - RIM - Math.min(Math.max(over * px, 12), W - 2 * RIM)}
+    y="4"
+    width={Math.min(Math.max(over * px, 12), W - 2 * RIM)}
+    height="26"
+    rx="3"
+    fill="url(#zt-over)"
+    className="tin-over"
+  />
 )
 
 export const Flags = ({ n }: { n: number }) => (

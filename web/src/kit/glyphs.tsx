@@ -56,7 +56,18 @@ const drawings: Record<Family, ReactNode> = {
 /** A family's glyph; inside an svg give it x and y. */
 export function Glyph({ family, size = 18, ...place }: { family: Family; size?: number; x?: number; y?: number }) {
   return (
-    <svg {...place} width={size} height={size} viewBox="0 0 24 24" fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" strokeLinejoin="round" aria-hidden="true">
+    <svg
+      {...place}
+      width={size}
+      height={size}
+      viewBox="0 0 24 24"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.8"
+      strokeLinecap="round"
+      strokeLinejoin="round"
+      aria-hidden="true"
+    >
       {drawings[family]}
     </svg>
   )
@@ -65,7 +76,19 @@ export function Glyph({ family, size = 18, ...place }: { family: Family; size?: 
 /** Signs of state: each its own shape, never colour alone. */
 export function Sign({ kind, size = 16 }: { kind: 'trouble' | 'caution' | 'fine'; size?: number }) {
   return (
-    <svg className={`sign sign-${kind}`} width={size} height={size} viewBox="0 0 16 16" fill="none" stroke="currentColor" strokeWidth="1.7" strokeLinecap="round" strokeLinejoin="round" role="img" aria-label={kind}>
+    <svg
+      className={`sign sign-${kind}`}
+      width={size}
+      height={size}
+      viewBox="0 0 16 16"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.7"
+      strokeLinecap="round"
+      strokeLinejoin="round"
+      role="img"
+      aria-label={kind}
+    >
       {kind === 'trouble' && <path d="M5.2 1.8h5.6l3.4 3.4v5.6l-3.4 3.4H5.2l-3.4-3.4V5.2zM8 4.6v4M8 11.2h.01" />}
       {kind === 'caution' && <path d="M8 2 14.6 13.6H1.4zM8 6.4v3.4M8 11.7h.01" />}
       {kind === 'fine' && <path d="M8 1.6a6.4 6.4 0 1 1 0 12.8A6.4 6.4 0 0 1 8 1.6zM5 8.2l2.2 2.2L11.2 6" />}

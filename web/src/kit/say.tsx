@@ -1,7 +1,10 @@
 import { App } from 'antd'
 import { Refused } from '../api/client'
 
-/** Says what was done, with a way to undo it, and what the server refused. A newer word of a kind takes the older one's place. */
+/**
+ * Says what was done, with a way to undo it, and what the server refused. A newer word of a kind takes the older one's
+ * place.
+ */
 export function useSay() {
   const { message } = App.useApp()
   return {

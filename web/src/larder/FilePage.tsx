@@ -10,11 +10,20 @@ type Columns = Schemas['LarderColumns']
 type Result = NonNullable<Schemas['LarderImportProgress']['result']>
 
 const fields: { key: Exclude<keyof Columns, 'dates'>; label: string; must?: boolean }[] = [
-  { key: 'name', label: 'What it is', must: true }, { key: 'paid', label: 'Paid, for all packs', must: true }, { key: 'packs', label: 'How many packs' }, { key: 'size', label: 'Size of a pack' },
-  { key: 'unit', label: 'Unit of the size' }, { key: 'shop', label: 'Shop' }, { key: 'day', label: 'Day' }, { key: 'bestBefore', label: 'Best before' },
+  { key: 'name', label: 'What it is', must: true },
+  { key: 'paid', label: 'Paid, for all packs', must: true },
+  { key: 'packs', label: 'How many packs' },
+  { key: 'size', label: 'Size of a pack' },
+  { key: 'unit', label: 'Unit of the size' },
+  { key: 'shop', label: 'Shop' },
+  { key: 'day', label: 'Day' },
+  { key: 'bestBefore', label: 'Best before' },
 ]
 
-/** Receipts from a CSV file: the person says which column is which; bad rows are listed, and nothing is booked before they say so. */
+/**
+ * Receipts from a CSV file: the person says which column is which; bad rows are listed, and nothing is booked before
+ * they say so.
+ */
 export default function FilePage() {
   const queries = useQueryClient()
   const [file, setFile] = useState<File>()
@@ -30,7 +39,13 @@ export default function FilePage() {
     setResult(undefined)
     try {
       setRefused(undefined)
-      const h = await ask(api.POST('/api/v1/receipts.csv/columns', { body: chosen as unknown as string, bodySerializer: (b: unknown) => b as BodyInit, headers: { 'Content-Type': 'text/csv' } }))
+      const h = await ask(
+        api.POST('/api/v1/receipts.csv/columns', {
+          body: chosen as unknown as string,
+          bodySerializer: (b: unknown) => b as BodyInit,
+          headers: { 'Content-Type': 'text/csv' },
+        }),
+      )
       setHead(h)
       setColumns(h.guess)
     } catch (error) {
@@ -45,9 +60,18 @@ export default function FilePage() {
     setProgress(0)
     stop.current = new AbortController()
     const { bestBefore, ...rest } = columns
-    const query = new URLSearchParams({ ...Object.fromEntries(Object.entries(rest).map(([k, v]) => [k, String(v)])), until: String(bestBefore), keep })
+    const query = new URLSearchParams({
+      ...Object.fromEntries(Object.entries(rest).map(([k, v]) => [k, String(v)])),
+      until: String(bestBefore),
+      keep,
+    })
     try {
-      const answer = await fetch(`/api/v1/receipts.csv?${query.toString()}`, { method: 'POST', body: file, headers: { 'Content-Type': 'text/csv' }, signal: stop.current.signal })
+      const answer = await fetch(`/api/v1/receipts.csv?${query.toString()}`, {
+        method: 'POST',
+        body: file,
+        headers: { 'Content-Type': 'text/csv' },
+        signal: stop.current.signal,
+      })
       if (!answer.ok || !answer.body) {
         setRefused(((await answer.json()) as { detail?: string }).detail ?? 'The file could not be read.')
         return
@@ -76,69 +100,155 @@ export default function FilePage() {
       <header className="work-head">
         <h1>Receipts from a file</h1>
         <p className="soft">A CSV file, a row for each thing that was bought. You say which column is which.</p>
-        <Upload accept=".csv,text/csv" showUploadList={false} beforeUpload={(f) => { void choose(f); return false }}>
-          <button type="button" className="button-link">{file ? 'Another file' : 'Choose a file'}</button>
+        <Upload
+          accept=".csv,text/csv"
+          showUploadList={false}
+          beforeUpload={(f) => {
+            void choose(f)
+            return false
+          }}
+        >
+          <button type="button" className="button-link">
+            {file ? 'Another file' : 'Choose a file'}
+          </button>
         </Upload>
         <Link to="/larder">Back to the larder</Link>
       </header>
-      {refused && <p className="fault" role="alert">{refused}</p>}
+      {refused && (
+        <p className="fault" role="alert">
+          {refused}
+        </p>
+      )}
       {head && columns && (
         <>
           <div className="file-columns">
             {fields.map((f) => (
               <label key={f.key}>
                 <span>{f.label}</span>
-                <select className="blank" aria-label={f.label} value={columns[f.key]} onChange={(e) => { setColumns({ ...columns, [f.key]: Number(e.target.value) }); setResult(undefined) }}>
+                <select
+                  className="blank"
+                  aria-label={f.label}
+                  value={columns[f.key]}
+                  onChange={(e) => {
+                    setColumns({ ...columns, [f.key]: Number(e.target.value) })
+                    setResult(undefined)
+                  }}
+                >
                   <option value={-1}>{f.must ? 'choose one' : 'in none'}</option>
-                  {head.columns.map((c, i) => <option key={i} value={i}>{c || `column ${i + 1}`}</option>)}
+                  {head.columns.map((c, i) => (
+                    <option key={i} value={i}>
+                      {c || `column ${i + 1}`}
+                    </option>
+                  ))}
                 </select>
               </label>
             ))}
             <label>
               <span>Dates are written</span>
-              <select className="blank" value={columns.dates} onChange={(e) => setColumns({ ...columns, dates: e.target.value as 'ymd' })}>
-                <option value="ymd">year, month, day</option><option value="dmy">day, month, year</option><option value="mdy">month, day, year</option>
+              <select
+                className="blank"
+                value={columns.dates}
+                onChange={(e) => setColumns({ ...columns, dates: e.target.value as 'ymd' })}
+              >
+                <option value="ymd">year, month, day</option>
+                <option value="dmy">day, month, year</option>
+                <option value="mdy">month, day, year</option>
               </select>
             </label>
           </div>
           <div className="file-sample" tabIndex={0} role="region" aria-label="The first rows">
             <table>
-              <thead><tr>{head.columns.map((c, i) => <th key={i}>{c}</th>)}</tr></thead>
-              <tbody>{head.rows.map((r, i) => <tr key={i}>{r.map((v, j) => <td key={j}>{v}</td>)}</tr>)}</tbody>
+              <thead>
+                <tr>
+                  {head.columns.map((c, i) => (
+                    <th key={i}>{c}</th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {head.rows.map((r, i) => (
+                  <tr key={i}>
+                    {r.map((v, j) => (
+                      <td key={j}>{v}</td>
+                    ))}
+                  </tr>
+                ))}
+              </tbody>
             </table>
           </div>
           <p className="shop-foot">
-            <Button type="primary" disabled={columns.name < 0 || columns.paid < 0 || progress !== undefined} onClick={() => void run('none')}>Look through it</Button>
+            <Button
+              type="primary"
+              disabled={columns.name < 0 || columns.paid < 0 || progress !== undefined}
+              onClick={() => void run('none')}
+            >
+              Look through it
+            </Button>
             {progress !== undefined && <Button onClick={() => stop.current?.abort()}>Stop</Button>}
           </p>
-          {progress !== undefined && <div className="progress" role="progressbar" aria-label="Reading the file" aria-valuenow={Math.round(progress * 100)}><i style={{ width: `${progress * 100}%` }} /></div>}
+          {progress !== undefined && (
+            <div
+              className="progress"
+              role="progressbar"
+              aria-label="Reading the file"
+              aria-valuenow={Math.round(progress * 100)}
+            >
+              <i style={{ width: `${progress * 100}%` }} />
+            </div>
+          )}
         </>
       )}
       {result && (
         <section aria-live="polite">
-          {result.booked > 0 ? <h2 className="fine">{result.booked} rows are in the larder.</h2> : <h2>{result.good} rows can be booked, {result.bad} cannot.</h2>}
-          {result.notes.map((n) => <p key={n}>{n}</p>)}
+          {result.booked > 0 ? (
+            <h2 className="fine">{result.booked} rows are in the larder.</h2>
+          ) : (
+            <h2>
+              {result.good} rows can be booked, {result.bad} cannot.
+            </h2>
+          )}
+          {result.notes.map((n) => (
+            <p key={n}>{n}</p>
+          ))}
           {result.unknown.length > 0 && result.booked === 0 && (
             <ul className="file-columns">
               {result.unknown.slice(0, 24).map((u) => (
                 <li key={u.name}>
                   <label>
-                    <span>{u.name}, in {u.rows} {u.rows === 1 ? 'row' : 'rows'}, is</span>
-                    <Select aria-label={`What ${u.name} is`} placeholder={u.suggestions.length > 0 ? 'choose' : 'nothing like it: add it first'} style={{ width: '100%' }} options={u.suggestions.map((s) => ({ value: s.id, label: s.name }))} onChange={(id: string) => void means(u.name, id)} />
+                    <span>
+                      {u.name}, in {u.rows} {u.rows === 1 ? 'row' : 'rows'}, is
+                    </span>
+                    <Select
+                      aria-label={`What ${u.name} is`}
+                      placeholder={u.suggestions.length > 0 ? 'choose' : 'nothing like it: add it first'}
+                      style={{ width: '100%' }}
+                      options={u.suggestions.map((s) => ({ value: s.id, label: s.name }))}
+                      onChange={(id: string) => void means(u.name, id)}
+                    />
                   </label>
                 </li>
               ))}
             </ul>
           )}
           {result.rows.length > 0 && (
-            <ol className="bad-rows" tabIndex={0} aria-label="Rows that cannot be booked">
-              {result.rows.map((r) => <li key={r.line}><b>Row {r.line}</b> <span className="soft">{r.text}</span> <span className="trouble">{r.says}</span></li>)}
+            <ol className="bad-rows">
+              {result.rows.map((r) => (
+                <li key={r.line}>
+                  <b>Row {r.line}</b> <span className="soft">{r.text}</span> <span className="trouble">{r.says}</span>
+                </li>
+              ))}
               {result.bad > result.rows.length && <li>and {result.bad - result.rows.length} more</li>}
             </ol>
           )}
           {result.booked === 0 && result.good > 0 && (
             <p className="shop-foot">
-              {result.bad === 0 ? <Button type="primary" onClick={() => void run('all')}>Book them all</Button> : <Button onClick={() => void run('good')}>Book the {result.good} good rows and leave the others</Button>}
+              {result.bad === 0 ? (
+                <Button type="primary" onClick={() => void run('all')}>
+                  Book them all
+                </Button>
+              ) : (
+                <Button onClick={() => void run('good')}>Book the {result.good} good rows and leave the others</Button>
+              )}
             </p>
           )}
         </section>

@@ -11,12 +11,44 @@ import { useStore } from './store'
 type Ingredient = Schemas['LarderIngredient']
 type Fields = Schemas['LarderIngredientFields']
 
-const kinds: Fields['kind'][] = ['chocolate', 'fruit', 'nut', 'dairy', 'sugar', 'fat', 'baked', 'alcohol', 'flavour', 'colour', 'topping', 'other']
+const kinds: Fields['kind'][] = [
+  'chocolate',
+  'fruit',
+  'nut',
+  'dairy',
+  'sugar',
+  'fat',
+  'baked',
+  'alcohol',
+  'flavour',
+  'colour',
+  'topping',
+  'other',
+]
 const diets: NonNullable<Fields['diets']> = ['vegan', 'no alcohol', 'no gelatine', 'low sugar']
-const fresh: Fields = { name: '', kind: 'other', unit: 'g', measures: [], fit: 1, allergens: [], diets: ['no alcohol', 'no gelatine'], madeOf: [], paid: '0.00', paidFor: { amount: 500, unit: 'g' } }
+const fresh: Fields = {
+  name: '',
+  kind: 'other',
+  unit: 'g',
+  measures: [],
+  fit: 1,
+  allergens: [],
+  diets: ['no alcohol', 'no gelatine'],
+  madeOf: [],
+  paid: '0.00',
+  paidFor: { amount: 500, unit: 'g' },
+}
 
 /** What is known of an ingredient, and what it is used in. A new one can begin from a common one. */
-export function IngredientForm({ ingredient, close, name }: { ingredient?: Ingredient; close: (made?: Ingredient) => void; name?: string }) {
+export function IngredientForm({
+  ingredient,
+  close,
+  name,
+}: {
+  ingredient?: Ingredient
+  close: (made?: Ingredient) => void
+  name?: string
+}) {
   const [f, setF] = useState<Fields>(() => {
     if (!ingredient) return { ...fresh, name: name ?? '' }
     const { id: _id, revision: _revision, paidForShown: _shown, sizes: _sizes, ...fields } = ingredient
@@ -25,14 +57,53 @@ export function IngredientForm({ ingredient, close, name }: { ingredient?: Ingre
   const set = (change: Partial<Fields>) => setF({ ...f, ...change })
   const [source, setSource] = useState<string>()
   const { store, fault, rest } = useStore()
-  const allergens = useQuery({ queryKey: ['allergens'], queryFn: () => ask(api.GET('/api/v1/allergens', {})), staleTime: Infinity })
-  const starting = useQuery({ queryKey: ['starting'], queryFn: () => ask(api.GET('/api/v1/starting-ingredients', {})), staleTime: Infinity, enabled: !ingredient })
-  const used = useQuery({ queryKey: ['ingredient', ingredient?.id], queryFn: () => ask(api.GET('/api/v1/ingredients/{id}', { params: { path: { id: ingredient!.id } } })), enabled: Boolean(ingredient) })
-  const save = () => store(ingredient
-    ? ask(api.PUT('/api/v1/ingredients/{id}', { params: { path: { id: ingredient.id }, header: { 'If-Match': etag(ingredient.revision) } }, body: f }))
-    : ask(api.POST('/api/v1/ingredients', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: f })), f.name, (made) => close(made as Ingredient))
+  const allergens = useQuery({
+    queryKey: ['allergens'],
+    queryFn: () => ask(api.GET('/api/v1/allergens', {})),
+    staleTime: Infinity,
+  })
+  const starting = useQuery({
+    queryKey: ['starting'],
+    queryFn: () => ask(api.GET('/api/v1/starting-ingredients', {})),
+    staleTime: Infinity,
+    enabled: !ingredient,
+  })
+  const used = useQuery({
+    queryKey: ['ingredient', ingredient?.id],
+    queryFn: () => ask(api.GET('/api/v1/ingredients/{id}', { params: { path: { id: ingredient!.id } } })),
+    enabled: Boolean(ingredient),
+  })
+  const save = () =>
+    store(
+      ingredient
+        ? ask(
+            api.PUT('/api/v1/ingredients/{id}', {
+              params: { path: { id: ingredient.id }, header: { 'If-Match': etag(ingredient.revision) } },
+              body: f,
+            }),
+          )
+        : ask(
+            api.POST('/api/v1/ingredients', {
+              params: { header: { 'Idempotency-Key': crypto.randomUUID() } },
+              body: f,
+            }),
+          ),
+      f.name,
+      (made) => close(made as Ingredient),
+    )
   const optional = (key: 'density' | 'gramsEach', label: string, unit: string) => (
-    <label className="field"><span>{label}</span><InputNumber value={f[key] ?? null} min={0} controls={false} suffix={unit} style={{ width: 150 }} onChange={(n) => set({ [key]: n ?? undefined })} />{fault(key)}</label>
+    <label className="field">
+      <span>{label}</span>
+      <InputNumber
+        value={f[key] ?? null}
+        min={0}
+        controls={false}
+        suffix={unit}
+        style={{ width: 150 }}
+        onChange={(n) => set({ [key]: n ?? undefined })}
+      />
+      {fault(key)}
+    </label>
   )
   const measures = f.measures ?? []
   return (
@@ -40,52 +111,226 @@ export function IngredientForm({ ingredient, close, name }: { ingredient?: Ingre
       {!ingredient && (
         <div className="field">
           <span>Begin from a common one</span>
-          <Select aria-label="Begin from a common one" placeholder="butter, hazelnuts, dark chocolate…" style={{ width: '100%' }} showSearch={{ optionFilterProp: 'label' }} value={undefined as string | undefined}
+          <Select
+            aria-label="Begin from a common one"
+            placeholder="butter, hazelnuts, dark chocolate…"
+            style={{ width: '100%' }}
+            showSearch={{ optionFilterProp: 'label' }}
+            value={undefined as string | undefined}
             options={starting.data?.ingredients.map((i) => ({ value: i.name, label: i.name }))}
             onChange={(chosen) => {
               const common = starting.data?.ingredients.find((i) => i.name === chosen)
               if (!common) return
               const { source: from, ...fields } = common
-              setF({ ...f, ...fields, density: fields.density, gramsEach: fields.gramsEach, fresh: fields.fresh, chocolate: fields.chocolate, paidFor: { amount: f.paidFor.amount, unit: 'g' } })
+              setF({
+                ...f,
+                ...fields,
+                density: fields.density,
+                gramsEach: fields.gramsEach,
+                fresh: fields.fresh,
+                chocolate: fields.chocolate,
+                paidFor: { amount: f.paidFor.amount, unit: 'g' },
+              })
               setSource(from)
-            }} />
-          {source && <small className="soft">Common values ({source}). Your own goods may differ: their label and your scale count.</small>}
+            }}
+          />
+          {source && (
+            <small className="soft">
+              Common values ({source}). Your own goods may differ: their label and your scale count.
+            </small>
+          )}
         </div>
       )}
-      <label className="field"><span>Name</span><Input value={f.name} onChange={(e) => set({ name: e.target.value })} />{fault('name')}</label>
-      <div className="field"><span>Kind</span><Select aria-label="Kind" value={f.kind} style={{ width: 150 }} onChange={(kind) => set({ kind, chocolate: kind === 'chocolate' ? f.chocolate ?? { kind: 'real', colour: 'dark' } : undefined })} options={kinds.map((k) => ({ value: k, label: k }))} />{fault('kind')}</div>
+      <label className="field">
+        <span>Name</span>
+        <Input value={f.name} onChange={(e) => set({ name: e.target.value })} />
+        {fault('name')}
+      </label>
+      <div className="field">
+        <span>Kind</span>
+        <Select
+          aria-label="Kind"
+          value={f.kind}
+          style={{ width: 150 }}
+          onChange={(kind) =>
+            set({
+              kind,
+              chocolate: kind === 'chocolate' ? (f.chocolate ?? { kind: 'real', colour: 'dark' }) : undefined,
+            })
+          }
+          options={kinds.map((k) => ({ value: k, label: k }))}
+        />
+        {fault('kind')}
+      </div>
       {f.chocolate && (
-        <div className="field"><span>Chocolate</span>
-          <Select aria-label="Chocolate" value={`${f.chocolate.kind} ${f.chocolate.colour}`} style={{ width: 190 }}
-            onChange={(v) => { const [kind, colour] = v.split(' '); set({ chocolate: { ...f.chocolate, kind: kind as 'real', colour: colour as 'dark', bands: kind === 'real' ? f.chocolate?.bands : undefined } }) }}
-            options={['real', 'compound'].flatMap((kind) => ['dark', 'milk', 'white'].map((colour) => ({ value: `${kind} ${colour}`, label: `${kind}, ${colour}` })))} />
+        <div className="field">
+          <span>Chocolate</span>
+          <Select
+            aria-label="Chocolate"
+            value={`${f.chocolate.kind} ${f.chocolate.colour}`}
+            style={{ width: 190 }}
+            onChange={(v) => {
+              const [kind, colour] = v.split(' ')
+              set({
+                chocolate: {
+                  ...f.chocolate,
+                  kind: kind as 'real',
+                  colour: colour as 'dark',
+                  bands: kind === 'real' ? f.chocolate?.bands : undefined,
+                },
+              })
+            }}
+            options={['real', 'compound'].flatMap((kind) =>
+              ['dark', 'milk', 'white'].map((colour) => ({ value: `${kind} ${colour}`, label: `${kind}, ${colour}` })),
+            )}
+          />
           <small className="soft">Real chocolate has cocoa butter and is tempered; compound is melted and used.</small>
           {f.chocolate.kind === 'real' && <Temperatures of={f.chocolate} set={(chocolate) => set({ chocolate })} />}
           {fault('chocolate.bands')}
         </div>
       )}
-      {!ingredient && <div className="field"><span>Kept</span><Segmented<'g' | 'each'> value={f.unit} onChange={(unit) => set({ unit, paidFor: { amount: f.paidFor.amount, unit } })} options={[{ value: 'g', label: 'by weight' }, { value: 'each', label: 'by the piece' }]} />{fault('unit')}</div>}
+      {!ingredient && (
+        <div className="field">
+          <span>Kept</span>
+          <Segmented<'g' | 'each'>
+            value={f.unit}
+            onChange={(unit) => set({ unit, paidFor: { amount: f.paidFor.amount, unit } })}
+            options={[
+              { value: 'g', label: 'by weight' },
+              { value: 'each', label: 'by the piece' },
+            ]}
+          />
+          {fault('unit')}
+        </div>
+      )}
       <div className="pair">
         {optional('density', 'Weight of a millilitre', 'g/mL')}
         {optional('gramsEach', 'Weight of a piece', 'g')}
       </div>
-      <div className="field"><span>Measures of its own: a packet, a block, a size</span>
+      <div className="field">
+        <span>Measures of its own: a packet, a block, a size</span>
         {measures.map((m, i) => (
           <span className="paid" key={i}>
-            one <Input aria-label="Name of the measure" value={m.name} placeholder="packet" style={{ width: 120 }} onChange={(e) => set({ measures: measures.map((x, j) => (j === i ? { ...x, name: e.target.value } : x)) })} />
-            weighs <InputNumber aria-label={`Weight of a ${m.name}`} value={m.grams} min={0} controls={false} suffix="g" style={{ width: 90 }} onChange={(n) => set({ measures: measures.map((x, j) => (j === i ? { ...x, grams: n ?? 0 } : x)) })} />
-            <Button type="text" aria-label={`Leave out the ${m.name}`} onClick={() => set({ measures: measures.filter((_, j) => j !== i) })}>×</Button>
-            {fault(`measures[${i}].name`)}{fault(`measures[${i}].grams`)}
+            one{' '}
+            <Input
+              aria-label="Name of the measure"
+              value={m.name}
+              placeholder="packet"
+              style={{ width: 120 }}
+              onChange={(e) =>
+                set({ measures: measures.map((x, j) => (j === i ? { ...x, name: e.target.value } : x)) })
+              }
+            />
+            weighs{' '}
+            <InputNumber
+              aria-label={`Weight of a ${m.name}`}
+              value={m.grams}
+              min={0}
+              controls={false}
+              suffix="g"
+              style={{ width: 90 }}
+              onChange={(n) => set({ measures: measures.map((x, j) => (j === i ? { ...x, grams: n ?? 0 } : x)) })}
+            />
+            <Button
+              type="text"
+              aria-label={`Leave out the ${m.name}`}
+              onClick={() => set({ measures: measures.filter((_, j) => j !== i) })}
+            >
+              ×
+            </Button>
+            {fault(`measures[${i}].name`)}
+            {fault(`measures[${i}].grams`)}
           </span>
         ))}
-        <button type="button" className="link" onClick={() => set({ measures: [...measures, { name: '', grams: 0 }] })}>+ a measure</button>
+        <button type="button" className="link" onClick={() => set({ measures: [...measures, { name: '', grams: 0 }] })}>
+          + a measure
+        </button>
       </div>
-      <label className="field"><span>Fit to use, of what is bought</span><InputNumber value={Math.round(f.fit * 1000) / 10} min={0} max={100} controls={false} suffix="%" style={{ width: 110 }} onChange={(n) => set({ fit: (n ?? 0) / 100 })} />{fault('fit')}</label>
-      <label className="field"><span>Stays fresh in the house</span><InputNumber value={f.fresh ?? null} min={1} max={365} precision={0} controls={false} suffix="days" style={{ width: 110 }} onChange={(n) => set({ fresh: n ?? undefined })} /><small>Then it is bought that many days before at the earliest. Empty: it keeps.</small>{fault('fresh')}</label>
-      <div className="field"><span>Allergens</span><Select aria-label="Allergens" mode="multiple" value={f.allergens} onChange={(a) => set({ allergens: a })} options={allergens.data?.allergens.map((a) => ({ value: a.name, label: a.us && a.eu ? a.name : `${a.name} (${a.us ? 'US' : 'EU'})` }))} style={{ width: '100%' }} />{fault('allergens')}</div>
-      <div className="field"><span>Suits</span><Select aria-label="Suits" mode="multiple" value={f.diets} onChange={(d) => set({ diets: d })} options={diets.map((d) => ({ value: d, label: d }))} style={{ width: '100%' }} />{(f.diets ?? []).map((_, i) => fault(`diets[${i}]`))}</div>
-      <label className="field"><span>Made of, for the label</span><Input value={(f.madeOf ?? []).join(', ')} placeholder="sugar, cocoa butter, milk powder" onChange={(e) => set({ madeOf: e.target.value ? e.target.value.split(/, ?/) : [] })} onBlur={() => set({ madeOf: (f.madeOf ?? []).map((x) => x.trim()).filter(Boolean) })} /></label>
-      <div className="field"><span>Last paid</span><span className="paid"><Input aria-label="Last paid" value={f.paid} inputMode="decimal" onChange={(e) => set({ paid: e.target.value })} style={{ width: 90 }} /> for <AmountInput label="For how much" value={f.paidFor} onChange={(paidFor) => set({ paidFor })} of={ingredient?.id} /></span>{fault('paid')}{fault('paidFor')}</div>
+      <label className="field">
+        <span>Fit to use, of what is bought</span>
+        <InputNumber
+          value={Math.round(f.fit * 1000) / 10}
+          min={0}
+          max={100}
+          controls={false}
+          suffix="%"
+          style={{ width: 110 }}
+          onChange={(n) => set({ fit: (n ?? 0) / 100 })}
+        />
+        {fault('fit')}
+      </label>
+      <label className="field">
+        <span>Stays fresh in the house</span>
+        <InputNumber
+          value={f.fresh ?? null}
+          min={1}
+          max={365}
+          precision={0}
+          controls={false}
+          suffix="days"
+          style={{ width: 110 }}
+          onChange={(n) => set({ fresh: n ?? undefined })}
+        />
+        <small>Then it is bought that many days before at the earliest. Empty: it keeps.</small>
+        {fault('fresh')}
+      </label>
+      <div className="field">
+        <span>Allergens</span>
+        <Select
+          aria-label="Allergens"
+          mode="multiple"
+          value={f.allergens}
+          onChange={(a) => set({ allergens: a })}
+          options={allergens.data?.allergens.map((a) => ({
+            value: a.name,
+            label: a.us && a.eu ? a.name : `${a.name} (${a.us ? 'US' : 'EU'})`,
+          }))}
+          style={{ width: '100%' }}
+        />
+        {fault('allergens')}
+      </div>
+      <div className="field">
+        <span>Suits</span>
+        <Select
+          aria-label="Suits"
+          mode="multiple"
+          value={f.diets}
+          onChange={(d) => set({ diets: d })}
+          options={diets.map((d) => ({ value: d, label: d }))}
+          style={{ width: '100%' }}
+        />
+        {(f.diets ?? []).map((_, i) => fault(`diets[${i}]`))}
+      </div>
+      <label className="field">
+        <span>Made of, for the label</span>
+        <Input
+          value={(f.madeOf ?? []).join(', ')}
+          placeholder="sugar, cocoa butter, milk powder"
+          onChange={(e) => set({ madeOf: e.target.value ? e.target.value.split(/, ?/) : [] })}
+          onBlur={() => set({ madeOf: (f.madeOf ?? []).map((x) => x.trim()).filter(Boolean) })}
+        />
+      </label>
+      <div className="field">
+        <span>Last paid</span>
+        <span className="paid">
+          <Input
+            aria-label="Last paid"
+            value={f.paid}
+            inputMode="decimal"
+            onChange={(e) => set({ paid: e.target.value })}
+            style={{ width: 90 }}
+          />{' '}
+          for{' '}
+          <AmountInput
+            label="For how much"
+            value={f.paidFor}
+            onChange={(paidFor) => set({ paidFor })}
+            of={ingredient?.id}
+          />
+        </span>
+        {fault('paid')}
+        {fault('paidFor')}
+      </div>
       {used.data && <UsedIn uses={used.data.usedIn ?? []} />}
       {rest}
     </Sheet>
@@ -106,22 +351,48 @@ export const UsedIn = ({ uses }: { uses: Schemas['TreatUse'][] }) => (
 )
 
 /** A real chocolate's own temperatures, where its maker gives them; they begin as those of its colour. */
-function Temperatures({ of, set }: { of: NonNullable<Fields['chocolate']>; set: (c: NonNullable<Fields['chocolate']>) => void }) {
+function Temperatures({
+  of,
+  set,
+}: {
+  of: NonNullable<Fields['chocolate']>
+  set: (c: NonNullable<Fields['chocolate']>) => void
+}) {
   const families = useFamilies()
   if (!of.bands) {
-    return <button type="button" className="link" disabled={!families.data} onClick={() => set({ ...of, bands: families.data?.bands[of.colour] })}>+ temperatures as its maker gives them</button>
+    return (
+      <button
+        type="button"
+        className="link"
+        disabled={!families.data}
+        onClick={() => set({ ...of, bands: families.data?.bands[of.colour] })}
+      >
+        + temperatures as its maker gives them
+      </button>
+    )
   }
   const bands = of.bands
   return (
     <span className="temperatures">
       {(['melt', 'cool', 'work'] as const).map((name) => (
         <span key={name} className="paid">
-          <span>{name}</span> {(['from', 'to'] as const).map((end) => (
-            <InputNumber key={end} aria-label={`${name} ${end}, C`} value={bands[name][end]} controls={false} style={{ width: 62 }} onChange={(n) => n !== null && set({ ...of, bands: { ...bands, [name]: { ...bands[name], [end]: n } } })} />
-          ))} °C
+          <span>{name}</span>{' '}
+          {(['from', 'to'] as const).map((end) => (
+            <InputNumber
+              key={end}
+              aria-label={`${name} ${end}, C`}
+              value={bands[name][end]}
+              controls={false}
+              style={{ width: 62 }}
+              onChange={(n) => n !== null && set({ ...of, bands: { ...bands, [name]: { ...bands[name], [end]: n } } })}
+            />
+          ))}{' '}
+          °C
         </span>
       ))}
-      <button type="button" className="link" onClick={() => set({ ...of, bands: undefined })}>back to those of its colour</button>
+      <button type="button" className="link" onClick={() => set({ ...of, bands: undefined })}>
+        back to those of its colour
+      </button>
     </span>
   )
 }

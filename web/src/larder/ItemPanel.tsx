@@ -13,14 +13,23 @@ type Full = Schemas['LarderItemInFull']
 
 const date = (day: string, year = false) => dayjs(day).format(year ? 'D MMM YYYY' : 'D MMM')
 
-const origins: Record<Schemas['LarderShownLot']['origin'], string> = { bought: 'bought', shopping: 'bought', counted: 'counted', reclaimed: 'reclaimed', unrecorded: 'not on record' }
+const origins: Record<Schemas['LarderShownLot']['origin'], string> = {
+  bought: 'bought',
+  shopping: 'bought',
+  counted: 'counted',
+  reclaimed: 'reclaimed',
+  unrecorded: 'not on record',
+}
 
 /** One jar looked into: how it stands, its lots, what was paid, where it is sold, what happened. */
 export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () => void; close: () => void }) {
   const kitchen = useKitchen()
   const queries = useQueryClient()
   const say = useSay()
-  const full = useQuery({ queryKey: ['item', item.id, item.revision], queryFn: () => ask(api.GET('/api/v1/stock/{id}', { params: { path: { id: item.id } } })) })
+  const full = useQuery({
+    queryKey: ['item', item.id, item.revision],
+    queryFn: () => ask(api.GET('/api/v1/stock/{id}', { params: { path: { id: item.id } } })),
+  })
   const f = full.data?.id === item.id ? full.data : undefined
   const changed = async (now: Full, text: string) => {
     queries.setQueryData(['item', item.id, item.revision], now)
@@ -34,52 +43,119 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
         <Jar item={item} size={74} />
         <div>
           <h2>{item.name}</h2>
-          <p><b className="big-amount">{item.stock.amount > 0 ? kitchen.amount(item.stock) : 'none'}</b> <small className="inline">{item.stock.amount > 0 && kitchen.other(item.stock) !== kitchen.amount(item.stock) && kitchen.other(item.stock)}</small></p>
-          <p className="soft">{item.reserved.amount > 0 ? kitchen.amount(item.reserved) : 'nothing'} set aside, <b className={item.runs ? 'trouble' : 'fine'}>{item.free.amount > 0 ? kitchen.amount(item.free) : 'nothing'} free</b></p>
+          <p>
+            <b className="big-amount">{item.stock.amount > 0 ? kitchen.amount(item.stock) : 'none'}</b>{' '}
+            <small className="inline">
+              {item.stock.amount > 0 &&
+                kitchen.other(item.stock) !== kitchen.amount(item.stock) &&
+                kitchen.other(item.stock)}
+            </small>
+          </p>
+          <p className="soft">
+            {item.reserved.amount > 0 ? kitchen.amount(item.reserved) : 'nothing'} set aside,{' '}
+            <b className={item.runs ? 'trouble' : 'fine'}>
+              {item.free.amount > 0 ? kitchen.amount(item.free) : 'nothing'} free
+            </b>
+          </p>
         </div>
       </div>
-      {item.runs && <p className="care trouble"><Sign kind="trouble" size={14} /> {kitchen.amount(item.runs.amount)} short on {dayName(item.runs.day)}, for {item.runs.for.join(', ')}.</p>}
-      {item.unaccounted && <p className="care"><Sign kind="caution" size={14} /> {kitchen.amount(item.unaccounted)} were used without being on record: enter the receipt, or count the shelf.</p>}
+      {item.runs && (
+        <p className="care trouble">
+          <Sign kind="trouble" size={14} /> {kitchen.amount(item.runs.amount)} short on {dayName(item.runs.day)}, for{' '}
+          {item.runs.for.join(', ')}.
+        </p>
+      )}
+      {item.unaccounted && (
+        <p className="care">
+          <Sign kind="caution" size={14} /> {kitchen.amount(item.unaccounted)} were used without being on record: enter
+          the receipt, or count the shelf.
+        </p>
+      )}
       {f && (
         <>
           <section className="part-wide">
             <h3>Lots</h3>
             {f.lotList.length === 0 && <p className="soft">None in the house.</p>}
-            <ul className="lots">{f.lotList.map((l) => <LotRow key={l.id} lot={l} changed={changed} per={kitchen.amount(item.paidFor)} />)}</ul>
+            <ul className="lots">
+              {f.lotList.map((l) => (
+                <LotRow key={l.id} lot={l} changed={changed} per={kitchen.amount(item.paidFor)} />
+              ))}
+            </ul>
           </section>
           <Count item={item} changed={changed} />
           <section className="part-wide">
             <h3>What was paid for {kitchen.amount(item.paidFor)}</h3>
             <PriceCurve prices={f.prices} money={kitchen.money} />
-            {f.prices.length < 2 && <p className="soft">{f.prices.length === 1 ? `${kitchen.money(f.prices[0]!.price)} on ${date(f.prices[0]!.day)}.` : 'No purchase on record yet: the last price is what you set.'}</p>}
+            {f.prices.length < 2 && (
+              <p className="soft">
+                {f.prices.length === 1
+                  ? `${kitchen.money(f.prices[0]!.price)} on ${date(f.prices[0]!.day)}.`
+                  : 'No purchase on record yet: the last price is what you set.'}
+              </p>
+            )}
           </section>
           <Offers item={item} offers={f.offers} changed={changed} />
           <details className="part-wide">
             <summary>What happened</summary>
             <ul className="stock-moves">
               {f.moves.map((m, n) => (
-                <li key={n}><span>{kitchen.local(m.at).format('ddd D MMM')}: {m.kind === 'in' ? 'came' : m.kind}{m.order && ` for ${m.order}`}{m.reason && m.reason !== m.kind && <small> {m.reason}</small>}</span><b>{m.change.amount > 0 && '+'}{kitchen.amount(m.change)}</b></li>
+                <li key={n}>
+                  <span>
+                    {kitchen.local(m.at).format('ddd D MMM')}: {m.kind === 'in' ? 'came' : m.kind}
+                    {m.order && ` for ${m.order}`}
+                    {m.reason && m.reason !== m.kind && <small> {m.reason}</small>}
+                  </span>
+                  <b>
+                    {m.change.amount > 0 && '+'}
+                    {kitchen.amount(m.change)}
+                  </b>
+                </li>
               ))}
             </ul>
           </details>
         </>
       )}
-      <p className="reckoning-foot"><Button type="primary" onClick={numbers}>Its numbers</Button> <Button onClick={close}>Close the jar</Button></p>
+      <p className="reckoning-foot">
+        <Button type="primary" onClick={numbers}>
+          Its numbers
+        </Button>{' '}
+        <Button onClick={close}>Close the jar</Button>
+      </p>
     </>
   )
 }
 
-function LotRow({ lot, per, changed }: { lot: Schemas['LarderShownLot']; per: string; changed: (now: Full, text: string) => Promise<void> }) {
+function LotRow({
+  lot,
+  per,
+  changed,
+}: {
+  lot: Schemas['LarderShownLot']
+  per: string
+  changed: (now: Full, text: string) => Promise<void>
+}) {
   const kitchen = useKitchen()
   const say = useSay()
   const [open, setOpen] = useState(false)
-  const [f, setF] = useState({ bestBefore: lot.bestBefore ?? '', opened: lot.opened ?? '', openUntil: lot.openUntil ?? '' })
+  const [f, setF] = useState({
+    bestBefore: lot.bestBefore ?? '',
+    opened: lot.opened ?? '',
+    openUntil: lot.openUntil ?? '',
+  })
   const [refused, setRefused] = useState<Refused>()
   const queries = useQueryClient()
   async function save() {
     try {
       setRefused(undefined)
-      await changed(await ask(api.PUT('/api/v1/lots/{id}', { params: { path: { id: lot.id }, header: { 'If-Match': etag(lot.revision) } }, body: f })), 'The lot is saved.')
+      await changed(
+        await ask(
+          api.PUT('/api/v1/lots/{id}', {
+            params: { path: { id: lot.id }, header: { 'If-Match': etag(lot.revision) } },
+            body: f,
+          }),
+        ),
+        'The lot is saved.',
+      )
       setOpen(false)
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -99,17 +175,61 @@ function LotRow({ lot, per, changed }: { lot: Schemas['LarderShownLot']; per: st
   return (
     <li className={lot.good ? '' : 'spoilt'}>
       <button type="button" className="lot" aria-expanded={open} onClick={() => setOpen(!open)}>
-        <span>{origins[lot.origin]} {date(lot.bought)}{lot.shop && `, ${lot.shop}`}<small>{until ? `${lot.good ? 'good until' : 'past'} ${date(until, true)}` : 'keeps'}{lot.opened && `, open since ${date(lot.opened)}`} · {kitchen.money(lot.each)} for {per}</small></span>
+        <span>
+          {origins[lot.origin]} {date(lot.bought)}
+          {lot.shop && `, ${lot.shop}`}
+          <small>
+            {until ? `${lot.good ? 'good until' : 'past'} ${date(until, true)}` : 'keeps'}
+            {lot.opened && `, open since ${date(lot.opened)}`} · {kitchen.money(lot.each)} for {per}
+          </small>
+        </span>
         <b>{kitchen.amount(lot.left)}</b>
       </button>
       {open && (
         <div className="lot-form">
-          <label>best before <input className="blank" type="date" aria-label="Best before" value={f.bestBefore} onChange={(e) => setF({ ...f, bestBefore: e.target.value })} /></label>
-          <label>opened <input className="blank" type="date" aria-label="Opened" value={f.opened} onChange={(e) => setF({ ...f, opened: e.target.value })} /></label>
-          <label>then good until <input className="blank" type="date" aria-label="Good until, open" value={f.openUntil} onChange={(e) => setF({ ...f, openUntil: e.target.value })} /></label>
-          {refused && <p className="fault" role="alert">{refused.at('openUntil') ?? refused.message}</p>}
-          <Button size="small" onClick={() => void save()}>Save the lot</Button>
-          {(lot.origin === 'bought' || lot.origin === 'shopping') && lot.left.amount === lot.came.amount && <button type="button" className="link quiet" onClick={() => void undo()}>It was never bought</button>}
+          <label>
+            best before{' '}
+            <input
+              className="blank"
+              type="date"
+              aria-label="Best before"
+              value={f.bestBefore}
+              onChange={(e) => setF({ ...f, bestBefore: e.target.value })}
+            />
+          </label>
+          <label>
+            opened{' '}
+            <input
+              className="blank"
+              type="date"
+              aria-label="Opened"
+              value={f.opened}
+              onChange={(e) => setF({ ...f, opened: e.target.value })}
+            />
+          </label>
+          <label>
+            then good until{' '}
+            <input
+              className="blank"
+              type="date"
+              aria-label="Good until, open"
+              value={f.openUntil}
+              onChange={(e) => setF({ ...f, openUntil: e.target.value })}
+            />
+          </label>
+          {refused && (
+            <p className="fault" role="alert">
+              {refused.at('openUntil') ?? refused.message}
+            </p>
+          )}
+          <Button size="small" onClick={() => void save()}>
+            Save the lot
+          </Button>
+          {(lot.origin === 'bought' || lot.origin === 'shopping') && lot.left.amount === lot.came.amount && (
+            <button type="button" className="link quiet" onClick={() => void undo()}>
+              It was never bought
+            </button>
+          )}
         </div>
       )}
     </li>
@@ -130,7 +250,15 @@ function Count({ item, changed }: { item: Item; changed: (now: Full, text: strin
       setRefused(undefined)
       await amountsRead()
       const { amount: n, unit } = counted.current
-      await changed(await ask(api.POST('/api/v1/stock/{id}/counts', { params: { path: { id: item.id } }, body: { amount: { amount: n, unit }, reason } })), `${item.name}: the shelf is counted.`)
+      await changed(
+        await ask(
+          api.POST('/api/v1/stock/{id}/counts', {
+            params: { path: { id: item.id } },
+            body: { amount: { amount: n, unit }, reason },
+          }),
+        ),
+        `${item.name}: the shelf is counted.`,
+      )
       setReason('')
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -138,27 +266,65 @@ function Count({ item, changed }: { item: Item; changed: (now: Full, text: strin
     }
   }
   return (
-    <form className="part-wide count-form" onSubmit={(e) => { e.preventDefault(); void save() }}>
+    <form
+      className="part-wide count-form"
+      onSubmit={(e) => {
+        e.preventDefault()
+        void save()
+      }}
+    >
       <h3>Count the shelf</h3>
-      <AmountInput label="What is there" value={{ amount: Number(amount.amount.toFixed(1)), unit: amount.unit }} onChange={take} of={item.packaging ? undefined : item.id} />
-      <Input aria-label="Why it differs" placeholder="counted" value={reason} onChange={(e) => setReason(e.target.value)} style={{ width: 130 }} />
+      <AmountInput
+        label="What is there"
+        value={{ amount: Number(amount.amount.toFixed(1)), unit: amount.unit }}
+        onChange={take}
+        of={item.packaging ? undefined : item.id}
+      />
+      <Input
+        aria-label="Why it differs"
+        placeholder="counted"
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+        style={{ width: 130 }}
+      />
       <Button htmlType="submit">That is it</Button>
-      {refused && <p className="fault" role="alert">{refused.at('amount') ?? refused.message}</p>}
+      {refused && (
+        <p className="fault" role="alert">
+          {refused.at('amount') ?? refused.message}
+        </p>
+      )}
     </form>
   )
 }
 
 type Offer = Schemas['LarderOffer']
 
-function Offers({ item, offers, changed }: { item: Item; offers: Offer[]; changed: (now: Full, text: string) => Promise<void> }) {
+function Offers({
+  item,
+  offers,
+  changed,
+}: {
+  item: Item
+  offers: Offer[]
+  changed: (now: Full, text: string) => Promise<void>
+}) {
   const kitchen = useKitchen()
   const [list, setList] = useState<Offer[]>()
   const [refused, setRefused] = useState<Refused>()
-  const edit = (n: number, change: Partial<Offer>) => setList(list?.map((o, i) => (i === n ? { ...o, ...change, seen: undefined } : o)))
+  const edit = (n: number, change: Partial<Offer>) =>
+    setList(list?.map((o, i) => (i === n ? { ...o, ...change, seen: undefined } : o)))
   async function save() {
     try {
       setRefused(undefined)
-      await changed(await ask(api.PUT('/api/v1/stock/{id}/offers', { params: { path: { id: item.id } }, body: { offers: list!.map(({ shop, size, price, seen }) => ({ shop, size, price, seen })) } })), 'Its packs are saved.')
+      await changed(
+        await ask(
+          api.PUT('/api/v1/stock/{id}/offers', {
+            params: { path: { id: item.id } },
+            body: { offers: list!.map(({ shop, size, price, seen }) => ({ shop, size, price, seen })) },
+          }),
+        ),
+        'Its packs are saved.',
+      )
       setList(undefined)
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -171,24 +337,83 @@ function Offers({ item, offers, changed }: { item: Item; offers: Offer[]; change
       {!list && (
         <>
           {offers.length === 0 && <p className="soft">No pack is known: the last one that was paid for counts.</p>}
-          <ul className="offers">{offers.map((o, i) => <li key={i}><span>{o.shown && kitchen.amount(o.shown)}<small className="inline"> {o.shop || 'anywhere'}</small></span><b>{kitchen.money({ amount: o.price, currency: kitchen.session.currency ?? 'USD' })}</b></li>)}</ul>
-          <button type="button" className="link" onClick={() => setList(offers)}>Change them</button>
+          <ul className="offers">
+            {offers.map((o, i) => (
+              <li key={i}>
+                <span>
+                  {o.shown && kitchen.amount(o.shown)}
+                  <small className="inline"> {o.shop || 'anywhere'}</small>
+                </span>
+                <b>{kitchen.money({ amount: o.price, currency: kitchen.session.currency ?? 'USD' })}</b>
+              </li>
+            ))}
+          </ul>
+          <button type="button" className="link" onClick={() => setList(offers)}>
+            Change them
+          </button>
         </>
       )}
       {list && (
         <>
           {list.map((o, i) => (
             <div key={i} className="offer-edit">
-              <AmountInput label={`Size of pack ${i + 1}`} value={o.size} width={90} onChange={(size) => edit(i, { size })} of={item.packaging ? undefined : item.id} />
-              <Input aria-label={`Price of pack ${i + 1}`} value={o.price} inputMode="decimal" style={{ width: 74 }} onChange={(e) => edit(i, { price: e.target.value })} />
-              <Input aria-label={`Shop of pack ${i + 1}`} value={o.shop} placeholder="shop" onChange={(e) => edit(i, { shop: e.target.value })} />
-              <Button type="text" aria-label={`Leave out pack ${i + 1}`} onClick={() => setList(list.filter((_, j) => j !== i))}>×</Button>
-              {refused?.below(`offers[${i}]`) && <span className="fault" role="alert">{refused.below(`offers[${i}]`)}</span>}
+              <AmountInput
+                label={`Size of pack ${i + 1}`}
+                value={o.size}
+                width={90}
+                onChange={(size) => edit(i, { size })}
+                of={item.packaging ? undefined : item.id}
+              />
+              <Input
+                aria-label={`Price of pack ${i + 1}`}
+                value={o.price}
+                inputMode="decimal"
+                style={{ width: 74 }}
+                onChange={(e) => edit(i, { price: e.target.value })}
+              />
+              <Input
+                aria-label={`Shop of pack ${i + 1}`}
+                value={o.shop}
+                placeholder="shop"
+                onChange={(e) => edit(i, { shop: e.target.value })}
+              />
+              <Button
+                type="text"
+                aria-label={`Leave out pack ${i + 1}`}
+                onClick={() => setList(list.filter((_, j) => j !== i))}
+              >
+                ×
+              </Button>
+              {refused?.below(`offers[${i}]`) && (
+                <span className="fault" role="alert">
+                  {refused.below(`offers[${i}]`)}
+                </span>
+              )}
             </div>
           ))}
-          <button type="button" className="link" onClick={() => setList([...list, { shop: '', size: { amount: item.paidFor.amount, unit: item.unit }, price: item.lastPaid }])}>+ a pack</button>
-          {refused && !refused.problem.errors?.length && <p className="fault" role="alert">{refused.message}</p>}
-          <p><Button onClick={() => void save()}>Save the packs</Button> <button type="button" className="link quiet" onClick={() => setList(undefined)}>Leave them</button></p>
+          <button
+            type="button"
+            className="link"
+            onClick={() =>
+              setList([
+                ...list,
+                { shop: '', size: { amount: item.paidFor.amount, unit: item.unit }, price: item.lastPaid },
+              ])
+            }
+          >
+            + a pack
+          </button>
+          {refused && !refused.problem.errors?.length && (
+            <p className="fault" role="alert">
+              {refused.message}
+            </p>
+          )}
+          <p>
+            <Button onClick={() => void save()}>Save the packs</Button>{' '}
+            <button type="button" className="link quiet" onClick={() => setList(undefined)}>
+              Leave them
+            </button>
+          </p>
         </>
       )}
     </section>

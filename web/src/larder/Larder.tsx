@@ -20,7 +20,10 @@ const boards: { name: string; holds: (i: Item) => boolean }[] = [
   { name: 'Fruit and nuts', holds: (i) => i.kind === 'fruit' || i.kind === 'nut' },
   { name: 'Cold: dairy and fats', holds: (i) => i.kind === 'dairy' || i.kind === 'fat' },
   { name: 'Sugars and flours', holds: (i) => i.kind === 'sugar' || i.kind === 'baked' },
-  { name: 'Flavours and toppings', holds: (i) => ['alcohol', 'flavour', 'colour', 'topping', 'other'].includes(i.kind ?? '') },
+  {
+    name: 'Flavours and toppings',
+    holds: (i) => ['alcohol', 'flavour', 'colour', 'topping', 'other'].includes(i.kind ?? ''),
+  },
   { name: 'Packaging', holds: (i) => i.packaging },
 ]
 
@@ -33,7 +36,10 @@ export default function Larder() {
   const [ingredient, setIngredient] = useState<Ingredient | 'new'>()
   const [supply, setSupply] = useState<Supply | 'new'>()
   const items = stock.data?.items ?? []
-  const numbers = (i: Item) => (i.packaging ? setSupply(supplies.data?.supplies.find((s) => s.id === i.id)) : setIngredient(ingredients.data?.ingredients.find((x) => x.id === i.id)))
+  const numbers = (i: Item) =>
+    i.packaging
+      ? setSupply(supplies.data?.supplies.find((s) => s.id === i.id))
+      : setIngredient(ingredients.data?.ingredients.find((x) => x.id === i.id))
   const item = items.find((i) => i.id === looked)
   return (
     <>
@@ -41,10 +47,16 @@ export default function Larder() {
         <header className="work-head">
           <h1>The larder</h1>
           <p className="soft">A jar shows what is there: hatched is set aside for promised orders, plain is free.</p>
-          <Link className="button-link" to="/larder/shopping">Shopping list</Link>
-          <Link className="button-link" to="/larder/receipt">Enter a receipt</Link>
+          <Link className="button-link" to="/larder/shopping">
+            Shopping list
+          </Link>
+          <Link className="button-link" to="/larder/receipt">
+            Enter a receipt
+          </Link>
         </header>
-        {stock.isSuccess && items.length === 0 && <p className="empty">What you make treats of stands here. Begin with a chocolate: press Add one.</p>}
+        {stock.isSuccess && items.length === 0 && (
+          <p className="empty">What you make treats of stands here. Begin with a chocolate: press Add one.</p>
+        )}
         <div className="boards">
           {boards.map((b) => {
             const list = items.filter(b.holds)
@@ -53,7 +65,11 @@ export default function Larder() {
                 <ul>
                   {list.map((i) => (
                     <li key={i.id}>
-                      <JarButton item={i} looked={i.id === looked} onClick={() => setLooked(i.id === looked ? undefined : i.id)} />
+                      <JarButton
+                        item={i}
+                        looked={i.id === looked}
+                        onClick={() => setLooked(i.id === looked ? undefined : i.id)}
+                      />
                     </li>
                   ))}
                 </ul>
@@ -69,10 +85,26 @@ export default function Larder() {
         </p>
       </section>
       <aside className="reckoning" aria-label={item ? item.name : 'What to look after'}>
-        {item ? <ItemPanel key={item.id} item={item} numbers={() => numbers(item)} close={() => setLooked(undefined)} /> : <Attention items={items} worth={stock.data?.worth} look={setLooked} />}
+        {item ? (
+          <ItemPanel key={item.id} item={item} numbers={() => numbers(item)} close={() => setLooked(undefined)} />
+        ) : (
+          <Attention items={items} worth={stock.data?.worth} look={setLooked} />
+        )}
       </aside>
-      {supply && <SupplyForm key={supply === 'new' ? 'new' : supply.id} supply={supply === 'new' ? undefined : supply} close={() => setSupply(undefined)} />}
-      {ingredient && <IngredientForm key={ingredient === 'new' ? 'new' : ingredient.id} ingredient={ingredient === 'new' ? undefined : ingredient} close={() => setIngredient(undefined)} />}
+      {supply && (
+        <SupplyForm
+          key={supply === 'new' ? 'new' : supply.id}
+          supply={supply === 'new' ? undefined : supply}
+          close={() => setSupply(undefined)}
+        />
+      )}
+      {ingredient && (
+        <IngredientForm
+          key={ingredient === 'new' ? 'new' : ingredient.id}
+          ingredient={ingredient === 'new' ? undefined : ingredient}
+          close={() => setIngredient(undefined)}
+        />
+      )}
     </>
   )
 }
@@ -80,19 +112,39 @@ export default function Larder() {
 function JarButton({ item, looked, onClick }: { item: Item; looked: boolean; onClick: () => void }) {
   const kitchen = useKitchen()
   const sign = item.runs ? 'trouble' : item.expires || item.past || item.unaccounted ? 'caution' : undefined
-  const says = item.runs ? `short ${dayName(item.runs.day)}` : item.expires ? `until ${dayName(item.expires.day)}` : item.past ? 'some is past its day' : item.unaccounted ? 'not on record' : item.free.amount > 0 ? `${kitchen.amount(item.free)} free` : 'none free'
+  const says = item.runs
+    ? `short ${dayName(item.runs.day)}`
+    : item.expires
+      ? `until ${dayName(item.expires.day)}`
+      : item.past
+        ? 'some is past its day'
+        : item.unaccounted
+          ? 'not on record'
+          : item.free.amount > 0
+            ? `${kitchen.amount(item.free)} free`
+            : 'none free'
   return (
     <button type="button" className={looked ? 'glass looked' : 'glass'} aria-pressed={looked} onClick={onClick}>
       <Jar item={item} size={52} />
       <b>{item.name}</b>
       <span>{item.stock.amount > 0 ? kitchen.amount(item.stock) : 'none'}</span>
-      <small className={sign === 'trouble' ? 'trouble' : ''}>{sign && <Sign kind={sign} size={13} />} {says}</small>
+      <small className={sign === 'trouble' ? 'trouble' : ''}>
+        {sign && <Sign kind={sign} size={13} />} {says}
+      </small>
     </button>
   )
 }
 
 /** What runs short, what expires, and what was used without being on record. */
-function Attention({ items, worth, look }: { items: Item[]; worth?: Schemas['PriceMoney']; look: (id: string) => void }) {
+function Attention({
+  items,
+  worth,
+  look,
+}: {
+  items: Item[]
+  worth?: Schemas['PriceMoney']
+  look: (id: string) => void
+}) {
   const kitchen = useKitchen()
   const runs = items.filter((i) => i.runs).sort((a, b) => a.runs!.day.localeCompare(b.runs!.day))
   const expires = items.filter((i) => i.expires).sort((a, b) => a.expires!.day.localeCompare(b.expires!.day))
@@ -107,7 +159,12 @@ function Attention({ items, worth, look }: { items: Item[]; worth?: Schemas['Pri
         <ul>
           {runs.map((i) => (
             <li key={i.id}>
-              <button type="button" className="link" onClick={() => look(i.id)}>{i.name}</button> <span>{kitchen.amount(i.runs!.amount)} short on {dayName(i.runs!.day)}</span>
+              <button type="button" className="link" onClick={() => look(i.id)}>
+                {i.name}
+              </button>{' '}
+              <span>
+                {kitchen.amount(i.runs!.amount)} short on {dayName(i.runs!.day)}
+              </span>
               <small>{i.runs!.for.join(', ')}</small>
             </li>
           ))}
@@ -120,10 +177,21 @@ function Attention({ items, worth, look }: { items: Item[]; worth?: Schemas['Pri
         <ul>
           {expires.map((i) => (
             <li key={i.id}>
-              <button type="button" className="link" onClick={() => look(i.id)}>{i.name}</button> <span>{kitchen.amount(i.expires!.amount)} until {dayName(i.expires!.day)}</span>
+              <button type="button" className="link" onClick={() => look(i.id)}>
+                {i.name}
+              </button>{' '}
+              <span>
+                {kitchen.amount(i.expires!.amount)} until {dayName(i.expires!.day)}
+              </span>
               {i.expires!.uses.length > 0 && (
                 <small>
-                  would go into {i.expires!.uses.map((u, n) => <span key={u.id}>{n > 0 && ', '}<Link to={u.kind === 'mix' ? `/treats/mixes/${u.id}` : `/treats/${u.id}`}>{u.name}</Link></span>)}
+                  would go into{' '}
+                  {i.expires!.uses.map((u, n) => (
+                    <span key={u.id}>
+                      {n > 0 && ', '}
+                      <Link to={u.kind === 'mix' ? `/treats/mixes/${u.id}` : `/treats/${u.id}`}>{u.name}</Link>
+                    </span>
+                  ))}
                 </small>
               )}
             </li>
@@ -133,18 +201,38 @@ function Attention({ items, worth, look }: { items: Item[]; worth?: Schemas['Pri
       {past.length > 0 && (
         <section className="attend">
           <h3>Past its day</h3>
-          <ul>{past.map((i) => <li key={i.id}><button type="button" className="link" onClick={() => look(i.id)}>{i.name}</button> <span>{kitchen.amount(i.past!.amount)}, since {dayName(i.past!.day)}: it does not count as stock</span></li>)}</ul>
+          <ul>
+            {past.map((i) => (
+              <li key={i.id}>
+                <button type="button" className="link" onClick={() => look(i.id)}>
+                  {i.name}
+                </button>{' '}
+                <span>
+                  {kitchen.amount(i.past!.amount)}, since {dayName(i.past!.day)}: it does not count as stock
+                </span>
+              </li>
+            ))}
+          </ul>
         </section>
       )}
       {open.length > 0 && (
         <section className="attend">
           <h3>Used, but not on record</h3>
           <ul>
-            {open.map((i) => <li key={i.id}><button type="button" className="link" onClick={() => look(i.id)}>{i.name}</button> <span>{kitchen.amount(i.unaccounted!)}: enter the receipt, or count the shelf</span></li>)}
+            {open.map((i) => (
+              <li key={i.id}>
+                <button type="button" className="link" onClick={() => look(i.id)}>
+                  {i.name}
+                </button>{' '}
+                <span>{kitchen.amount(i.unaccounted!)}: enter the receipt, or count the shelf</span>
+              </li>
+            ))}
           </ul>
         </section>
       )}
-      {items.length > 0 && <p className="soft">All that is in the house was bought for {worth && kitchen.money(worth)}.</p>}
+      {items.length > 0 && (
+        <p className="soft">All that is in the house was bought for {worth && kitchen.money(worth)}.</p>
+      )}
     </>
   )
 }

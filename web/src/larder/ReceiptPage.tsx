@@ -11,7 +11,14 @@ import './larder.css'
 
 type Read = Schemas['LarderSlipLine']
 /** What a person settled of a line that was read; kept by what was written. */
-type Settled = Partial<{ item: string; packs: number; size: Schemas['MeasureQuantity']; paid: string; bestBefore: string; out: boolean }>
+type Settled = Partial<{
+  item: string
+  packs: number
+  size: Schemas['MeasureQuantity']
+  paid: string
+  bestBefore: string
+  out: boolean
+}>
 
 const example = '2 x 1 kg Dark 60 % 29.00\nstrawberries 2 lb 8.90\nheavy cream 1 pt 3.10'
 
@@ -39,17 +46,39 @@ export default function ReceiptPage() {
   const used = lines.filter((l) => !l.out)
   const ready = used.length > 0 && used.every((l) => l.item && l.size && l.paid && !l.doubt)
   const paid = used.map((l) => l.paid ?? '')
-  const sum = useQuery({ queryKey: ['receipt-sum', paid], queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/receipt', { body: { paid }, signal })), enabled: paid.length > 0, placeholderData: keepPreviousData })
-  const settle = (line: Merged, change: Settled) => setSettled((s) => ({ ...s, [line.original]: { ...s[line.original], ...change } }))
+  const sum = useQuery({
+    queryKey: ['receipt-sum', paid],
+    queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/receipt', { body: { paid }, signal })),
+    enabled: paid.length > 0,
+    placeholderData: keepPreviousData,
+  })
+  const settle = (line: Merged, change: Settled) =>
+    setSettled((s) => ({ ...s, [line.original]: { ...s[line.original], ...change } }))
   async function book() {
     try {
       setRefused(undefined)
-      const { notes } = await ask(api.POST('/api/v1/receipts', {
-        params: { header: { 'Idempotency-Key': key } },
-        body: { shop, day, lines: used.map((l) => ({ item: l.item!, packs: l.packs, size: l.size!, paid: l.paid, bestBefore: l.bestBefore, written: l.name })) },
-      }))
+      const { notes } = await ask(
+        api.POST('/api/v1/receipts', {
+          params: { header: { 'Idempotency-Key': key } },
+          body: {
+            shop,
+            day,
+            lines: used.map((l) => ({
+              item: l.item!,
+              packs: l.packs,
+              size: l.size!,
+              paid: l.paid,
+              bestBefore: l.bestBefore,
+              written: l.name,
+            })),
+          },
+        }),
+      )
       await queries.invalidateQueries()
-      say.done('larder', [`${used.length} ${used.length === 1 ? 'lot is' : 'lots are'} in the larder.`, ...notes].join(' '))
+      say.done(
+        'larder',
+        [`${used.length} ${used.length === 1 ? 'lot is' : 'lots are'} in the larder.`, ...notes].join(' '),
+      )
       void navigate('/larder')
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -60,31 +89,78 @@ export default function ReceiptPage() {
     <section className="wide">
       <header className="work-head">
         <h1>A receipt</h1>
-        <p className="soft">Type it as it reads, a line for each thing: how many, the size, the name, and at the end what was paid.</p>
+        <p className="soft">
+          Type it as it reads, a line for each thing: how many, the size, the name, and at the end what was paid.
+        </p>
         <Link to="/larder/file">From a file instead</Link>
       </header>
       <div className="receipt-columns">
         <div className="slip">
           <p className="sentence">
-            Bought at <input className="blank" aria-label="Shop" value={shop} placeholder="which shop" onChange={(e) => setShop(e.target.value)} /> on{' '}
-            <input className="blank" type="date" aria-label="Day of the purchase" max={kitchen.today()} value={day} onChange={(e) => setDay(e.target.value)} />
+            Bought at{' '}
+            <input
+              className="blank"
+              aria-label="Shop"
+              value={shop}
+              placeholder="which shop"
+              onChange={(e) => setShop(e.target.value)}
+            />{' '}
+            on{' '}
+            <input
+              className="blank"
+              type="date"
+              aria-label="Day of the purchase"
+              max={kitchen.today()}
+              value={day}
+              onChange={(e) => setDay(e.target.value)}
+            />
           </p>
-          {refused?.at('day') && <p className="fault" role="alert">{refused.at('day')}</p>}
-          <textarea aria-label="The receipt as it reads" value={text} placeholder={example} onChange={(e) => setText(e.target.value)} autoFocus />
+          {refused?.at('day') && (
+            <p className="fault" role="alert">
+              {refused.at('day')}
+            </p>
+          )}
+          <textarea
+            aria-label="The receipt as it reads"
+            value={text}
+            placeholder={example}
+            onChange={(e) => setText(e.target.value)}
+            autoFocus
+          />
         </div>
         <div>
-          {lines.length === 0 && <p className="empty">What is read stands here: what each line means, how much came and what it cost. Nothing is guessed silently.</p>}
+          {lines.length === 0 && (
+            <p className="empty">
+              What is read stands here: what each line means, how much came and what it cost. Nothing is guessed
+              silently.
+            </p>
+          )}
           <ul className="slip-lines">
-            {lines.map((l, n) => <SlipRow key={`${n}${l.original}`} line={l} n={n} items={stock.data?.items ?? []} settle={(c) => settle(l, c)} fault={refused?.below(`lines[${used.indexOf(l)}]`)} />)}
+            {lines.map((l, n) => (
+              <SlipRow
+                key={`${n}${l.original}`}
+                line={l}
+                n={n}
+                items={stock.data?.items ?? []}
+                settle={(c) => settle(l, c)}
+                fault={refused?.below(`lines[${used.indexOf(l)}]`)}
+              />
+            ))}
           </ul>
           {lines.length > 0 && (
             <p className="receipt-foot">
               <b>{sum.data && kitchen.money(sum.data.sum)}</b>
-              <Button type="primary" size="large" disabled={!ready} onClick={() => void book()}>Put it into the larder</Button>
+              <Button type="primary" size="large" disabled={!ready} onClick={() => void book()}>
+                Put it into the larder
+              </Button>
               {!ready && <span className="soft">Settle the marked lines first.</span>}
             </p>
           )}
-          {refused && !refused.problem.errors?.length && <p className="fault" role="alert">{refused.message}</p>}
+          {refused && !refused.problem.errors?.length && (
+            <p className="fault" role="alert">
+              {refused.message}
+            </p>
+          )}
         </div>
       </div>
     </section>
@@ -105,33 +181,114 @@ interface Merged extends Omit<Settled, 'packs' | 'paid'> {
 function merge(read: Read, s: Settled = {}): Merged {
   const cleared = s.paid !== undefined || s.size !== undefined || s.packs !== undefined
   return {
-    original: read.original, name: read.name, read, guessed: Boolean(read.guessed) && !s.size,
-    item: s.item ?? read.item, packs: s.packs ?? read.packs, size: s.size ?? read.size, paid: s.paid ?? read.paid, bestBefore: s.bestBefore, out: s.out,
+    original: read.original,
+    name: read.name,
+    read,
+    guessed: Boolean(read.guessed) && !s.size,
+    item: s.item ?? read.item,
+    packs: s.packs ?? read.packs,
+    size: s.size ?? read.size,
+    paid: s.paid ?? read.paid,
+    bestBefore: s.bestBefore,
+    out: s.out,
     doubt: cleared ? undefined : read.doubt,
   }
 }
 
-function SlipRow({ line, n, items, settle, fault }: { line: Merged; n: number; items: Item[]; settle: (c: Settled) => void; fault?: string }) {
+function SlipRow({
+  line,
+  n,
+  items,
+  settle,
+  fault,
+}: {
+  line: Merged
+  n: number
+  items: Item[]
+  settle: (c: Settled) => void
+  fault?: string
+}) {
   const suggested = line.read.suggestions.filter((s) => s.id !== line.item)
   const item = items.find((i) => i.id === line.item)
   const open = !line.out && (!line.item || !line.size || !line.paid || line.doubt)
-  if (line.out) return <li className="out"><s className="written">{line.original}</s><button type="button" className="link" onClick={() => settle({ out: false })}>take it in</button></li>
+  if (line.out)
+    return (
+      <li className="out">
+        <s className="written">{line.original}</s>
+        <button type="button" className="link" onClick={() => settle({ out: false })}>
+          take it in
+        </button>
+      </li>
+    )
   return (
     <li className={open ? 'open' : 'settled'}>
-      <Select showSearch={{ optionFilterProp: 'label' }} aria-label={`What line ${n + 1} is`} value={line.item} placeholder="what is it?" onChange={(id) => settle({ item: id })} options={items.map((i) => ({ value: i.id, label: i.name }))} />
-      <InputNumber aria-label={`Packs of line ${n + 1}`} value={line.packs} min={1} controls={false} onChange={(p) => settle({ packs: p ?? 1 })} style={{ width: 56 }} />
-      {line.size
-        ? <AmountInput label={`Size of line ${n + 1}`} value={line.size} width={114} of={item && !item.packaging ? item.id : undefined} onChange={(size) => settle({ size })} />
-        : <Button onClick={() => settle({ size: item ? { amount: item.paidFor.amount, unit: item.unit } : { amount: 1, unit: 'kg' } })}>how much?</Button>}
-      <Input aria-label={`Paid for line ${n + 1}`} value={line.paid} inputMode="decimal" placeholder="paid" onChange={(e) => settle({ paid: e.target.value })} />
-      <input className="blank" type="date" aria-label={`Best before of line ${n + 1}`} title="Best before" value={line.bestBefore ?? ''} onChange={(e) => settle({ bestBefore: e.target.value || undefined })} />
-      <Button type="text" aria-label={`Leave out line ${n + 1}`} onClick={() => settle({ out: true })}>×</Button>
+      <Select
+        showSearch={{ optionFilterProp: 'label' }}
+        aria-label={`What line ${n + 1} is`}
+        value={line.item}
+        placeholder="what is it?"
+        onChange={(id) => settle({ item: id })}
+        options={items.map((i) => ({ value: i.id, label: i.name }))}
+      />
+      <InputNumber
+        aria-label={`Packs of line ${n + 1}`}
+        value={line.packs}
+        min={1}
+        controls={false}
+        onChange={(p) => settle({ packs: p ?? 1 })}
+        style={{ width: 56 }}
+      />
+      {line.size ? (
+        <AmountInput
+          label={`Size of line ${n + 1}`}
+          value={line.size}
+          width={114}
+          of={item && !item.packaging ? item.id : undefined}
+          onChange={(size) => settle({ size })}
+        />
+      ) : (
+        <Button
+          onClick={() =>
+            settle({ size: item ? { amount: item.paidFor.amount, unit: item.unit } : { amount: 1, unit: 'kg' } })
+          }
+        >
+          how much?
+        </Button>
+      )}
+      <Input
+        aria-label={`Paid for line ${n + 1}`}
+        value={line.paid}
+        inputMode="decimal"
+        placeholder="paid"
+        onChange={(e) => settle({ paid: e.target.value })}
+      />
+      <input
+        className="blank"
+        type="date"
+        aria-label={`Best before of line ${n + 1}`}
+        title="Best before"
+        value={line.bestBefore ?? ''}
+        onChange={(e) => settle({ bestBefore: e.target.value || undefined })}
+      />
+      <Button type="text" aria-label={`Leave out line ${n + 1}`} onClick={() => settle({ out: true })}>
+        ×
+      </Button>
       <span className="written">
         {line.original}
         {line.guessed && ' · as large as the last one you bought'}
-        {!line.item && suggested.map((s) => <button key={s.id} type="button" className="link" onClick={() => settle({ item: s.id })}> {s.name}?</button>)}
+        {!line.item &&
+          suggested.map((s) => (
+            <button key={s.id} type="button" className="link" onClick={() => settle({ item: s.id })}>
+              {' '}
+              {s.name}?
+            </button>
+          ))}
       </span>
-      {(line.doubt ?? fault) && <span className="fault" role="alert">{line.doubt ?? fault}</span>}
+      {(line.doubt ?? fault) && (
+        <span className="fault" role="alert">
+          {line.doubt ?? fault}
+        </span>
+      )}
     </li>
   )
 }

@@ -9,7 +9,12 @@ import './larder.css'
 
 type Line = Schemas['LarderShoppingLine']
 
-const spans = [[3, 'three days'], [7, 'a week'], [14, 'a fortnight'], [30, 'a month']] as const
+const spans = [
+  [3, 'three days'],
+  [7, 'a week'],
+  [14, 'a fortnight'],
+  [30, 'a month'],
+] as const
 
 /** What to buy for the days ahead, by shop, ticked off while shopping. */
 export default function Shopping() {
@@ -19,15 +24,24 @@ export default function Shopping() {
   const today = kitchen.today()
   const [days, setDays] = useState(14)
   const span = { from: today, to: plusDays(today, days) }
-  const list = useQuery({ queryKey: ['shopping', span], queryFn: () => ask(api.GET('/api/v1/shopping-list', { params: { query: span } })) })
+  const list = useQuery({
+    queryKey: ['shopping', span],
+    queryFn: () => ask(api.GET('/api/v1/shopping-list', { params: { query: span } })),
+  })
   const query = `?from=${span.from}&to=${span.to}`
   async function tick(shop: string, line: Line) {
     try {
-      const { notes, lots } = await ask(api.POST('/api/v1/shopping-list/ticks', {
-        // The same tick of two people who look at the same list is one.
-        params: { header: { 'Idempotency-Key': `${today} ${shop} ${line.item} ${line.needed} ${line.need.amount.toFixed(3)} ${list.data?.ticks}` } },
-        body: { item: line.item, shop, packs: line.packs },
-      }))
+      const { notes, lots } = await ask(
+        api.POST('/api/v1/shopping-list/ticks', {
+          // The same tick of two people who look at the same list is one.
+          params: {
+            header: {
+              'Idempotency-Key': `${today} ${shop} ${line.item} ${line.needed} ${line.need.amount.toFixed(3)} ${list.data?.ticks}`,
+            },
+          },
+          body: { item: line.item, shop, packs: line.packs },
+        }),
+      )
       await queries.invalidateQueries()
       say.done('shopping', [`${line.name} is in the basket.`, ...notes].join(' '), () => void untick(lots))
     } catch (error) {
@@ -62,8 +76,17 @@ export default function Shopping() {
         <p className="soft">
           <span className="span-choice no-print">
             for the next{' '}
-            <select className="blank" aria-label="For how long" value={days} onChange={(e) => setDays(Number(e.target.value))}>
-              {spans.map(([n, word]) => <option key={n} value={n}>{word}</option>)}
+            <select
+              className="blank"
+              aria-label="For how long"
+              value={days}
+              onChange={(e) => setDays(Number(e.target.value))}
+            >
+              {spans.map(([n, word]) => (
+                <option key={n} value={n}>
+                  {word}
+                </option>
+              ))}
             </select>
           </span>{' '}
           to {dayName(span.to)}; the cheapest packs that cover what promised orders need beyond what is in the house.
@@ -71,21 +94,38 @@ export default function Shopping() {
         <span className="head-actions no-print">
           <Button onClick={() => void share()}>Share</Button>
           <Button onClick={() => window.print()}>Print</Button>
-          <a className="button-link" href={`/api/v1/shopping-list.csv${query}`}>CSV</a>
+          <a className="button-link" href={`/api/v1/shopping-list.csv${query}`}>
+            CSV
+          </a>
         </span>
       </header>
-      {s && s.shops.length === 0 && <p className="empty">Nothing to buy: all that promised orders need until {dayName(span.to)} is in the house.</p>}
+      {s && s.shops.length === 0 && (
+        <p className="empty">Nothing to buy: all that promised orders need until {dayName(span.to)} is in the house.</p>
+      )}
       {s?.shops.map((shop) => (
         <section key={shop.shop} className="shop" aria-label={shop.shop || 'Anywhere'}>
-          <header><h2>{shop.shop || 'Anywhere'}</h2><b>{kitchen.money(shop.cost)}</b></header>
+          <header>
+            <h2>{shop.shop || 'Anywhere'}</h2>
+            <b>{kitchen.money(shop.cost)}</b>
+          </header>
           <ul>
             {shop.lines.map((line) => (
               <li key={`${line.item}${line.needed}`}>
-                <button type="button" className="buy-box" aria-label={`Put ${line.name} into the basket`} onClick={() => void tick(shop.shop, line)}><i /></button>
+                <button
+                  type="button"
+                  className="buy-box"
+                  aria-label={`Put ${line.name} into the basket`}
+                  onClick={() => void tick(shop.shop, line)}
+                >
+                  <i />
+                </button>
                 <span className="buy-what">
                   <b>{line.name}</b> {line.packs.map((p) => `${p.count} × ${kitchen.amount(p.shown)}`).join(', ')}
                   <small>
-                    <When line={line} today={today} /> · {kitchen.amount(line.need)} needed{line.for.length > 0 && ` for ${line.for.join(', ')}`}{line.left.amount > 0.01 && ` · ${kitchen.amount(line.left)} left over, worth ${kitchen.money(line.leftWorth)}`}
+                    <When line={line} today={today} /> · {kitchen.amount(line.need)} needed
+                    {line.for.length > 0 && ` for ${line.for.join(', ')}`}
+                    {line.left.amount > 0.01 &&
+                      ` · ${kitchen.amount(line.left)} left over, worth ${kitchen.money(line.leftWorth)}`}
                   </small>
                 </span>
                 <span className="buy-cost">{kitchen.money(line.cost)}</span>
@@ -96,19 +136,41 @@ export default function Shopping() {
       ))}
       {s && s.basket.length > 0 && (
         <section className="shop basket" aria-label="In the basket">
-          <header><h2>In the basket</h2></header>
+          <header>
+            <h2>In the basket</h2>
+          </header>
           <ul>
             {s.basket.map((b) => (
               <li key={b.lot}>
-                <button type="button" className="buy-box in" disabled={b.used} aria-label={`Take ${b.name} out of the basket`} onClick={() => void untick([b.lot])}><i /></button>
-                <span className="buy-what"><b>{b.name}</b> {kitchen.amount(b.came)}<small>{b.used ? 'some of it is used already' : `in the larder from now on${b.shop && `, ${b.shop}`}`}</small></span>
+                <button
+                  type="button"
+                  className="buy-box in"
+                  disabled={b.used}
+                  aria-label={`Take ${b.name} out of the basket`}
+                  onClick={() => void untick([b.lot])}
+                >
+                  <i />
+                </button>
+                <span className="buy-what">
+                  <b>{b.name}</b> {kitchen.amount(b.came)}
+                  <small>
+                    {b.used ? 'some of it is used already' : `in the larder from now on${b.shop && `, ${b.shop}`}`}
+                  </small>
+                </span>
                 <span className="buy-cost">{kitchen.money(b.paid)}</span>
               </li>
             ))}
           </ul>
         </section>
       )}
-      {s && <p className="shop-foot"><b>{kitchen.money(s.total)} in all</b> <Link className="no-print" to="/larder">Back to the larder</Link></p>}
+      {s && (
+        <p className="shop-foot">
+          <b>{kitchen.money(s.total)} in all</b>{' '}
+          <Link className="no-print" to="/larder">
+            Back to the larder
+          </Link>
+        </p>
+      )}
     </section>
   )
 }
@@ -117,5 +179,10 @@ function When({ line, today }: { line: Line; today: string }) {
   const day = (d: string) => (d === today ? 'today' : dayName(d))
   if (line.late) return <span className="trouble">today: it is needed {day(line.needed)}</span>
   if (line.notBefore === line.by) return <span>buy it {day(line.on)}, no day earlier</span>
-  return <span>buy it {day(line.on)}, at the latest {day(line.by)}{line.offDay && ': not one of your shopping days'}</span>
+  return (
+    <span>
+      buy it {day(line.on)}, at the latest {day(line.by)}
+      {line.offDay && ': not one of your shopping days'}
+    </span>
+  )
 }

@@ -10,7 +10,12 @@ export function useStore() {
   const [refused, setRefused] = useState<Refused>()
   const shown = refused?.problem.errors?.some((e) => e.location && e.location !== 'body')
   return {
-    fault: (path: string) => refused?.at(path) && <span key={path} className="fault" role="alert">{refused.at(path)}</span>,
+    fault: (path: string) =>
+      refused?.at(path) && (
+        <span key={path} className="fault" role="alert">
+          {refused.at(path)}
+        </span>
+      ),
     store: async (send: Promise<unknown>, name: string, done: (made: unknown) => void) => {
       try {
         const made = await send
@@ -23,6 +28,13 @@ export function useStore() {
         if (error.status === 412) await queries.invalidateQueries()
       }
     },
-    rest: refused && !shown ? <p className="fault" role="alert">{refused.status === 412 ? 'It was changed meanwhile. Close this, look at what it is now, and change it again.' : refused.message}</p> : null,
+    rest:
+      refused && !shown ? (
+        <p className="fault" role="alert">
+          {refused.status === 412
+            ? 'It was changed meanwhile. Close this, look at what it is now, and change it again.'
+            : refused.message}
+        </p>
+      ) : null,
   }
 }

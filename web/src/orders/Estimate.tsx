@@ -22,13 +22,32 @@ export const Part = ({ name, children }: { name: string; children: ReactNode }) 
 )
 
 /** One line of a part: words to the left, a figure to the right. */
-export const Line = ({ children, figure, why, note, trouble }: { children: ReactNode; figure?: ReactNode; why?: string; note?: ReactNode; trouble?: boolean }) => (
+export const Line = ({
+  children,
+  figure,
+  why,
+  note,
+  trouble,
+}: {
+  children: ReactNode
+  figure?: ReactNode
+  why?: string
+  note?: ReactNode
+  trouble?: boolean
+}) => (
   <div className={trouble ? 'line trouble' : 'line'}>
     <span>
       {children}
       {note && <small>{note}</small>}
     </span>
-    {figure !== undefined && (why ? <Figure why={why} strong>{figure}</Figure> : <b>{figure}</b>)}
+    {figure !== undefined &&
+      (why ? (
+        <Figure why={why} strong>
+          {figure}
+        </Figure>
+      ) : (
+        <b>{figure}</b>
+      ))}
   </div>
 )
 
@@ -38,12 +57,22 @@ const parts = ['ingredients', 'packaging', 'hands', 'overhead', 'drive', 'card']
 function Split({ money }: { money: Reckoned['money'] }) {
   const kitchen = useKitchen()
   const left = Number(money.left.amount)
-  const all = [...parts.flatMap((p) => (money[p] ? [{ name: p as string, amount: money[p] }] : [])), { name: left < 0 ? 'lost' : 'left over', amount: money.left }]
+  const all = [
+    ...parts.flatMap((p) => (money[p] ? [{ name: p as string, amount: money[p] }] : [])),
+    { name: left < 0 ? 'lost' : 'left over', amount: money.left },
+  ]
   const total = all.reduce((sum, a) => sum + Math.abs(Number(a.amount.amount)), 0)
   return (
     <>
       <div className="split" aria-hidden="true">
-        {total > 0 && all.map((a) => <span key={a.name} className={`split-${a.name.replace(' ', '-')}`} style={{ flexGrow: Math.abs(Number(a.amount.amount)) / total }} />)}
+        {total > 0 &&
+          all.map((a) => (
+            <span
+              key={a.name}
+              className={`split-${a.name.replace(' ', '-')}`}
+              style={{ flexGrow: Math.abs(Number(a.amount.amount)) / total }}
+            />
+          ))}
       </div>
       <ul className="split-key">
         {all.map((a) => (
@@ -62,12 +91,24 @@ export function Market({ stand }: { stand: Schemas['OrderStand'] }) {
   const kitchen = useKitchen()
   const [low, high, here] = [stand.low, stand.high, stand.dozen].map((m) => Number(m.amount))
   // As they lie on the line: what is below the market stands before it.
-  const ends = [{ at: low!, text: kitchen.money(stand.low) }, { at: here!, text: `${kitchen.money(stand.dozen)} a dozen` }, { at: high!, text: kitchen.money(stand.high) }]
+  const ends = [
+    { at: low!, text: kitchen.money(stand.low) },
+    { at: here!, text: `${kitchen.money(stand.dozen)} a dozen` },
+    { at: high!, text: kitchen.money(stand.high) },
+  ]
   const at = high! > low! ? ((here! - low!) / (high! - low!)) * 100 : 50
   return (
     <span className="market" role="img" aria-label={stand.text} title={stand.text}>
-      <span className="market-ends">{ends.sort((a, b) => a.at - b.at).map((e, i) => <span key={i}>{e.text}</span>)}</span>
-      <span className="market-band"><i style={{ left: `${Math.min(Math.max(at, -6), 106)}%` }} /></span>
+      <span className="market-ends">
+        {ends
+          .sort((a, b) => a.at - b.at)
+          .map((e, i) => (
+            <span key={i}>{e.text}</span>
+          ))}
+      </span>
+      <span className="market-band">
+        <i style={{ left: `${Math.min(Math.max(at, -6), 106)}%` }} />
+      </span>
     </span>
   )
 }
@@ -79,44 +120,100 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
   return (
     <>
       <div className="price-head">
-        <Figure why={r.money.asked.why}><span className="big">{kitchen.money(r.money.asked)}</span></Figure>
+        <Figure why={r.money.asked.why}>
+          <span className="big">{kitchen.money(r.money.asked)}</span>
+        </Figure>
         <span className="pay">
-          {r.money.perHour && <Figure why={r.money.perHour.why}><b className={Number(r.money.left.amount) < 0 ? 'trouble' : 'fine'}>{kitchen.money(r.money.perHour)} an hour</b></Figure>}
-          <Figure why={r.handsWhy}><small>{minutes(r.hands)} of hands</small></Figure>
+          {r.money.perHour && (
+            <Figure why={r.money.perHour.why}>
+              <b className={Number(r.money.left.amount) < 0 ? 'trouble' : 'fine'}>
+                {kitchen.money(r.money.perHour)} an hour
+              </b>
+            </Figure>
+          )}
+          <Figure why={r.handsWhy}>
+            <small>{minutes(r.hands)} of hands</small>
+          </Figure>
         </span>
       </div>
       {r.lines.length > 0 && <Split money={r.money} />}
       {r.money.planned && r.money.planned.hands !== r.hands && (
         <p className="beside" aria-busy={r.when.pending ?? false}>
-          With what is already planned: <Figure why={r.money.planned.total.why}>{minutes(r.money.planned.hands)}</Figure>
-          {r.money.planned.perHour && <>, <b>{kitchen.money(r.money.planned.perHour)} an hour</b></>}
+          With what is already planned:{' '}
+          <Figure why={r.money.planned.total.why}>{minutes(r.money.planned.hands)}</Figure>
+          {r.money.planned.perHour && (
+            <>
+              , <b>{kitchen.money(r.money.planned.perHour)} an hour</b>
+            </>
+          )}
         </p>
       )}
       <Part name="When">
         {chosen ? (
           chosen.map((d) => (
-            <Line key={d.batch} figure={d.days.length > 1 ? `${dayName(d.days[0]!)} to ${dayName(d.days.at(-1)!)}` : dayName(d.day)} trouble={d.short} note={d.short ? 'no room in the plan any more' : d.done > 0 ? `${d.done} of ${d.steps} steps done` : `${minutes(d.hands)}${d.with.length > 0 ? ' for all' : ''}`}>
-              {(d.part > 0 || d.with.length > 0) && `${d.count} `}{d.name}{d.with.length > 0 && <small className="soft"> together with {d.all - d.count} for {together(d.with)}</small>}
+            <Line
+              key={d.batch}
+              figure={d.days.length > 1 ? `${dayName(d.days[0]!)} to ${dayName(d.days.at(-1)!)}` : dayName(d.day)}
+              trouble={d.short}
+              note={
+                d.short
+                  ? 'no room in the plan any more'
+                  : d.done > 0
+                    ? `${d.done} of ${d.steps} steps done`
+                    : `${minutes(d.hands)}${d.with.length > 0 ? ' for all' : ''}`
+              }
+            >
+              {(d.part > 0 || d.with.length > 0) && `${d.count} `}
+              {d.name}
+              {d.with.length > 0 && (
+                <small className="soft">
+                  {' '}
+                  together with {d.all - d.count} for {together(d.with)}
+                </small>
+              )}
             </Line>
           ))
         ) : (
-          <p className={r.when.fits || r.lines.length === 0 || !r.when.text ? 'when' : 'when trouble'} role="status" aria-busy={r.when.pending ?? false}>
-            {r.lines.length > 0 && r.when.text && <Sign kind={r.when.fits ? 'fine' : 'trouble'} size={15} />} {r.when.text || 'Looking at your days…'}
+          <p
+            className={r.when.fits || r.lines.length === 0 || !r.when.text ? 'when' : 'when trouble'}
+            role="status"
+            aria-busy={r.when.pending ?? false}
+          >
+            {r.lines.length > 0 && r.when.text && <Sign kind={r.when.fits ? 'fine' : 'trouble'} size={15} />}{' '}
+            {r.when.text || 'Looking at your days…'}
           </p>
         )}
-        {chosen?.some((d) => d.short) && !r.when.fits && <p className="when trouble" role="status"><Sign kind="trouble" size={15} /> {r.when.text}</p>}
+        {chosen?.some((d) => d.short) && !r.when.fits && (
+          <p className="when trouble" role="status">
+            <Sign kind="trouble" size={15} /> {r.when.text}
+          </p>
+        )}
         {r.wait > 0 && <small className="soft">and {minutes(r.wait)} of setting and drying, which need no hands</small>}
       </Part>
       {helps}
       {r.lines.length > 0 && (
         <Part name="Make">
           {r.lines.map((l, i) => (
-            <Line key={i} figure={begun(l.card)} why={l.card.startWhy}
-              note={<>
-                {l.card.rounds && !traitsOf(l.card.family).bagged ? <Figure why={l.card.rounds.why}>{l.card.rounds.text}</Figure> : l.card.spare}
-                {r.lines.length > 1 && <span className="line-share">cost {kitchen.money(l.cost)}, price {kitchen.money(l.price)}</span>}
-                {l.market && <Market stand={l.market} />}
-              </>}>
+            <Line
+              key={i}
+              figure={begun(l.card)}
+              why={l.card.startWhy}
+              note={
+                <>
+                  {l.card.rounds && !traitsOf(l.card.family).bagged ? (
+                    <Figure why={l.card.rounds.why}>{l.card.rounds.text}</Figure>
+                  ) : (
+                    l.card.spare
+                  )}
+                  {r.lines.length > 1 && (
+                    <span className="line-share">
+                      cost {kitchen.money(l.cost)}, price {kitchen.money(l.price)}
+                    </span>
+                  )}
+                  {l.market && <Market stand={l.market} />}
+                </>
+              }
+            >
               {l.count} {l.name}
             </Line>
           ))}
@@ -125,8 +222,18 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
       {r.pots.length > 0 && (
         <Part name="Melt">
           {r.pots.map((p, i) => (
-            <Line key={i} figure={kitchen.amount(p.melted)} why={p.why} note={`uses ${kitchen.amount(p.used)}, ${p.topUp ? `${kitchen.amount(p.topUp)} more later, ` : ''}${kitchen.amount(p.reclaimed)} comes back`}>
-              <i className={`swatch c-${lookOf(p.chocolate).word}`} style={{ background: lookOf(p.chocolate).fill, borderColor: lookOf(p.chocolate).edge }} aria-hidden="true" /> {p.name}
+            <Line
+              key={i}
+              figure={kitchen.amount(p.melted)}
+              why={p.why}
+              note={`uses ${kitchen.amount(p.used)}, ${p.topUp ? `${kitchen.amount(p.topUp)} more later, ` : ''}${kitchen.amount(p.reclaimed)} comes back`}
+            >
+              <i
+                className={`swatch c-${lookOf(p.chocolate).word}`}
+                style={{ background: lookOf(p.chocolate).fill, borderColor: lookOf(p.chocolate).edge }}
+                aria-hidden="true"
+              />{' '}
+              {p.name}
             </Line>
           ))}
         </Part>
@@ -134,7 +241,12 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
       {r.needs.length > 0 && (
         <Part name="Take">
           {r.needs.map((n) => (
-            <Line key={n.ingredient} figure={kitchen.amount(n.used)} why={n.why} note={`(${kitchen.other(n.used)}) · ${kitchen.money(n.cost)}`}>
+            <Line
+              key={n.ingredient}
+              figure={kitchen.amount(n.used)}
+              why={n.why}
+              note={`(${kitchen.other(n.used)}) · ${kitchen.money(n.cost)}`}
+            >
               {n.name}
             </Line>
           ))}
@@ -143,7 +255,13 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
       {r.packs.length > 0 && (
         <Part name="Pack">
           {r.packs.map((p) => (
-            <Line key={p.supply} figure={kitchen.amount(p.amount)} why={p.why} trouble={Boolean(p.short)} note={p.short ? `${kitchen.amount(p.short)} short` : `${kitchen.amount(p.stock)} in the house`}>
+            <Line
+              key={p.supply}
+              figure={kitchen.amount(p.amount)}
+              why={p.why}
+              trouble={Boolean(p.short)}
+              note={p.short ? `${kitchen.amount(p.short)} short` : `${kitchen.amount(p.stock)} in the house`}
+            >
               {p.name}
             </Line>
           ))}
@@ -165,14 +283,23 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
 /** The reckoning of a saved order, beside the list. */
 export function OrderEstimate({ row }: { row: Row }) {
   const navigate = useNavigate()
-  const order = useQuery({ queryKey: ['order', row.id], queryFn: () => ask(api.GET('/api/v1/orders/{id}', { params: { path: { id: row.id } } })), placeholderData: undefined })
+  const order = useQuery({
+    queryKey: ['order', row.id],
+    queryFn: () => ask(api.GET('/api/v1/orders/{id}', { params: { path: { id: row.id } } })),
+    placeholderData: undefined,
+  })
   const r = useQuery({
     queryKey: ['estimate', row.id, order.data?.draft],
     queryFn: () => ask(api.POST('/api/v1/estimates', { body: { order: row.id, draft: order.data!.draft } })),
     enabled: Boolean(order.data),
     placeholderData: undefined,
   })
-  usePreview({ order: row.id, planned: (order.data?.days.length ?? 0) > 0, day: useKitchen().local(row.from).format('YYYY-MM-DD'), r: r.data })
+  usePreview({
+    order: row.id,
+    planned: (order.data?.days.length ?? 0) > 0,
+    day: useKitchen().local(row.from).format('YYYY-MM-DD'),
+    r: r.data,
+  })
   return (
     <>
       <p className="kicker">{row.occasion || `Order ${row.number}`}</p>
@@ -180,7 +307,9 @@ export function OrderEstimate({ row }: { row: Row }) {
       {r.data && <Parts r={r.data} planned={order.data?.days} />}
       {r.error && <p className="fault">{r.error.message}</p>}
       <p className="reckoning-foot">
-        <Button type="primary" onClick={() => void navigate(`/orders/${row.id}`)}>Open it</Button>
+        <Button type="primary" onClick={() => void navigate(`/orders/${row.id}`)}>
+          Open it
+        </Button>
       </p>
     </>
   )

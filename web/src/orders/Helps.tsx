@@ -18,7 +18,8 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
     retry: false,
     placeholderData: undefined,
   })
-  const line = (r: Relief, to: Partial<Draft['lines'][number]>) => set({ lines: draft.lines.map((l, i) => (i === r.line ? { ...l, ...to } : l)) })
+  const line = (r: Relief, to: Partial<Draft['lines'][number]>) =>
+    set({ lines: draft.lines.map((l, i) => (i === r.line ? { ...l, ...to } : l)) })
   function apply(r: Relief) {
     const was = { lines: draft.lines, from: draft.from, to: draft.to }
     const written = () => say.done('helps', `${r.text}.`, () => set(was))
@@ -42,17 +43,31 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
         return void change({ kind: 'hours', day: r.day, from: r.from, to: r.to, hands: r.hands })
     }
   }
-  if (found.isPending) return <Part name="Helps"><p className="soft" role="status">Looking for what would help…</p></Part>
+  if (found.isPending)
+    return (
+      <Part name="Helps">
+        <p className="soft" role="status">
+          Looking for what would help…
+        </p>
+      </Part>
+    )
   const list = found.data?.reliefs ?? []
   return (
     <Part name="Helps">
-      {list.length === 0 && <p className="soft">No single change makes it fit: make fewer, hand over later, or split it over two orders.</p>}
+      {list.length === 0 && (
+        <p className="soft">No single change makes it fit: make fewer, hand over later, or split it over two orders.</p>
+      )}
       {list.length > 0 && <p className="soft">Any one of these makes it fit:</p>}
       <ul className="helps">
         {list.map((r) => (
           <li key={r.text}>
-            <span>{r.text}{r.why && <small>{r.why}</small>}</span>
-            <button type="button" className="link" aria-label={`Do it: ${r.text}`} onClick={() => apply(r)}>do it</button>
+            <span>
+              {r.text}
+              {r.why && <small>{r.why}</small>}
+            </span>
+            <button type="button" className="link" aria-label={`Do it: ${r.text}`} onClick={() => apply(r)}>
+              do it
+            </button>
           </li>
         ))}
       </ul>

@@ -31,9 +31,14 @@ export default function OrderPage() {
     enabled: id !== 'new',
     placeholderData: undefined,
   })
-  // A new order that has just been saved gets its address while one types: the page stays as it is, so that no key and no click is lost. Only an address
-  // that was really shown counts: on its way to the new one the page may be drawn at the old one again.
-  const blank = useQuery({ queryKey: ['orders', 'blank'], queryFn: () => ask(api.GET('/api/v1/orders/blank', {})), enabled: id === 'new' })
+  // A new order that has just been saved gets its address while one types: the page stays as it is, so that no key and
+  // no click is lost. Only an address that was really shown counts: on its way to the new one the page may be drawn at
+  // the old one again.
+  const blank = useQuery({
+    queryKey: ['orders', 'blank'],
+    queryFn: () => ask(api.GET('/api/v1/orders/blank', {})),
+    enabled: id === 'new',
+  })
   const [fresh, setFresh] = useState({ number: 0, born: '' })
   const shown = useRef(id)
   useLayoutEffect(() => {
@@ -42,8 +47,25 @@ export default function OrderPage() {
     if (left && fresh.born) setFresh({ number: fresh.number + 1, born: '' })
   }, [id, fresh])
   if (id === 'new' || fresh.born === id) {
-    if (!blank.data) return blank.error ? <section className="work"><p className="fault" role="alert">{blank.error.message}</p></section> : <p className="loading" role="status">One moment…</p>
-    return <Editor key={`new-${fresh.number}`} blank={blank.data} onBorn={(made) => setFresh({ number: fresh.number, born: made })} />
+    if (!blank.data)
+      return blank.error ? (
+        <section className="work">
+          <p className="fault" role="alert">
+            {blank.error.message}
+          </p>
+        </section>
+      ) : (
+        <p className="loading" role="status">
+          One moment…
+        </p>
+      )
+    return (
+      <Editor
+        key={`new-${fresh.number}`}
+        blank={blank.data}
+        onBorn={(made) => setFresh({ number: fresh.number, born: made })}
+      />
+    )
   }
   if (order.error) {
     return (
@@ -53,16 +75,27 @@ export default function OrderPage() {
       </section>
     )
   }
-  if (!order.data) return <p className="loading" role="status">One moment…</p>
+  if (!order.data)
+    return (
+      <p className="loading" role="status">
+        One moment…
+      </p>
+    )
   return <Editor key={id} blank={order.data.draft} saved={order.data} />
 }
 
 /** What one can ask an order to be free from: what the kitchen's law has declared, and what else the larder holds. */
 function useAllergens(): string[] {
   const law = useKitchen().session.law
-  const all = useQuery({ queryKey: ['allergens'], queryFn: () => ask(api.GET('/api/v1/allergens', {})), staleTime: Infinity })
+  const all = useQuery({
+    queryKey: ['allergens'],
+    queryFn: () => ask(api.GET('/api/v1/allergens', {})),
+    staleTime: Infinity,
+  })
   const larder = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
-  return (all.data?.allergens ?? []).filter((a) => (law === 'eu' ? a.eu : a.us) || larder.data?.ingredients.some((i) => i.allergens.includes(a.name))).map((a) => a.name)
+  return (all.data?.allergens ?? [])
+    .filter((a) => (law === 'eu' ? a.eu : a.us) || larder.data?.ingredients.some((i) => i.allergens.includes(a.name)))
+    .map((a) => a.name)
 }
 
 function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?: (id: string) => void }) {
@@ -92,13 +125,25 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
     if (on && begin && end) set({ from: kitchen.instant(on, begin), to: kitchen.instant(on, end) })
   }
 
-  usePreview({ order: order?.id, planned: (order?.days.length ?? 0) > 0, day, r: estimate.data, choose: (chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm')) })
+  usePreview({
+    order: order?.id,
+    planned: (order?.days.length ?? 0) > 0,
+    day,
+    r: estimate.data,
+    choose: (chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm')),
+  })
 
   const adding = useRef<HTMLDivElement>(null)
   const [choosing, setChoosing] = useState(false)
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
-      if (e.key !== 'a' || e.ctrlKey || e.metaKey || ['INPUT', 'TEXTAREA', 'SELECT'].includes((e.target as HTMLElement).tagName)) return
+      if (
+        e.key !== 'a' ||
+        e.ctrlKey ||
+        e.metaKey ||
+        ['INPUT', 'TEXTAREA', 'SELECT'].includes((e.target as HTMLElement).tagName)
+      )
+        return
       e.preventDefault()
       adding.current?.querySelector('input')?.focus()
       setChoosing(true)
@@ -113,18 +158,28 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
     // The count of the new line is what one types next.
     setTimeout(() => document.querySelector<HTMLInputElement>('.order-lines li:last-child .count input')?.select())
   }
-  const options: SelectProps['options'] = treats.data?.treats.map((t) => ({ value: t.id, label: t.formula ? t.name : `${t.name} (no formula yet)`, disabled: !t.formula }))
+  const options: SelectProps['options'] = treats.data?.treats.map((t) => ({
+    value: t.id,
+    label: t.formula ? t.name : `${t.name} (no formula yet)`,
+    disabled: !t.formula,
+  }))
 
   async function move(to: State) {
     try {
       await saving.flush()
       if (!saving.current()) return
       const before = saving.current()!.state
-      const moved = await ask(api.POST('/api/v1/orders/{id}/moves', { params: { path: { id: saving.current()!.id } }, body: { to } }))
+      const moved = await ask(
+        api.POST('/api/v1/orders/{id}/moves', { params: { path: { id: saving.current()!.id } }, body: { to } }),
+      )
       saving.take(moved)
       setDraft(moved.draft)
       await queries.invalidateQueries()
-      say.done('move', `${moved.draft.customer}: ${to}.`, moved.moves.some((m) => m.to === before) ? () => void move(before) : undefined)
+      say.done(
+        'move',
+        `${moved.draft.customer}: ${to}.`,
+        moved.moves.some((m) => m.to === before) ? () => void move(before) : undefined,
+      )
     } catch (error) {
       say.refused(error)
     }
@@ -145,31 +200,111 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
         {saving.theirs && (
           <div className="conflict" role="alert">
             <p>
-              Someone changed this order meanwhile, and yours was not saved over it. Theirs: {saving.theirs.draft.customer}, {dayLong(kitchen.local(saving.theirs.draft.from).format('YYYY-MM-DD'))}, {saving.theirs.draft.lines.map((l) => l.count).join(' + ') || 'no'} pieces{saving.theirs.draft.notes ? `, “${saving.theirs.draft.notes}”` : ''}.
+              Someone changed this order meanwhile, and yours was not saved over it. Theirs:{' '}
+              {saving.theirs.draft.customer}, {dayLong(kitchen.local(saving.theirs.draft.from).format('YYYY-MM-DD'))},{' '}
+              {saving.theirs.draft.lines.map((l) => l.count).join(' + ') || 'no'} pieces
+              {saving.theirs.draft.notes ? `, “${saving.theirs.draft.notes}”` : ''}.
             </p>
-            <Button onClick={() => { setDraft(saving.theirs!.draft); saving.settle('theirs') }}>Take theirs</Button>
+            <Button
+              onClick={() => {
+                setDraft(saving.theirs!.draft)
+                saving.settle('theirs')
+              }}
+            >
+              Take theirs
+            </Button>
             <Button onClick={() => saving.settle('mine')}>Keep mine</Button>
           </div>
         )}
         <div className="sentence">
           <p>
-            For <Blank label="Customer" value={draft.customer} onChange={(customer) => set({ customer })} placeholder="a name" fault={fault('customer')} autoFocus={!saved} wide />,{' '}
-            <Blank label="Phone" value={draft.phone ?? ''} onChange={(phone) => set({ phone })} placeholder="phone" fault={fault('phone')} />{' '}
-            <Blank label="Mail" value={draft.mail ?? ''} onChange={(mail) => set({ mail })} placeholder="mail" fault={fault('mail')} wide />,{' '}
-            occasion <Blank label="Occasion" value={draft.occasion ?? ''} onChange={(occasion) => set({ occasion })} placeholder="a gift" fault={fault('occasion')} wide />.
+            For{' '}
+            <Blank
+              label="Customer"
+              value={draft.customer}
+              onChange={(customer) => set({ customer })}
+              placeholder="a name"
+              fault={fault('customer')}
+              autoFocus={!saved}
+              wide
+            />
+            ,{' '}
+            <Blank
+              label="Phone"
+              value={draft.phone ?? ''}
+              onChange={(phone) => set({ phone })}
+              placeholder="phone"
+              fault={fault('phone')}
+            />{' '}
+            <Blank
+              label="Mail"
+              value={draft.mail ?? ''}
+              onChange={(mail) => set({ mail })}
+              placeholder="mail"
+              fault={fault('mail')}
+              wide
+            />
+            , occasion{' '}
+            <Blank
+              label="Occasion"
+              value={draft.occasion ?? ''}
+              onChange={(occasion) => set({ occasion })}
+              placeholder="a gift"
+              fault={fault('occasion')}
+              wide
+            />
+            .
           </p>
           <p>
-            <select className="blank" aria-label="Pickup or delivery" value={draft.way} onChange={(e) => set({ way: e.target.value as Draft['way'], place: e.target.value === 'pickup' ? 'at the door' : '' })}>
+            <select
+              className="blank"
+              aria-label="Pickup or delivery"
+              value={draft.way}
+              onChange={(e) =>
+                set({ way: e.target.value as Draft['way'], place: e.target.value === 'pickup' ? 'at the door' : '' })
+              }
+            >
               <option value="pickup">Picked up</option>
               <option value="delivery">Delivered</option>
             </select>{' '}
-            <Blank label="Place" value={draft.place ?? ''} onChange={(place) => set({ place })} placeholder={draft.way === 'delivery' ? 'to which place?' : 'where'} fault={fault('place')} wide />{' '}
-            on <DayInput label={`Day of the handover, ${dayLong(day)}`} value={day} min={kitchen.today()} onChange={(chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm'))} />{' '}
+            <Blank
+              label="Place"
+              value={draft.place ?? ''}
+              onChange={(place) => set({ place })}
+              placeholder={draft.way === 'delivery' ? 'to which place?' : 'where'}
+              fault={fault('place')}
+              wide
+            />{' '}
+            on{' '}
+            <DayInput
+              label={`Day of the handover, ${dayLong(day)}`}
+              value={day}
+              min={kitchen.today()}
+              onChange={(chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm'))}
+            />{' '}
             <span className="soft">{from.format('ddd')}</span> between{' '}
-            <input className="blank" type="time" aria-label="From" value={from.format('HH:mm')} onChange={(e) => window(day, e.target.value, to.format('HH:mm'))} /> and{' '}
-            <input className="blank" type="time" aria-label="To" value={to.format('HH:mm')} onChange={(e) => window(day, from.format('HH:mm'), e.target.value)} />.
+            <input
+              className="blank"
+              type="time"
+              aria-label="From"
+              value={from.format('HH:mm')}
+              onChange={(e) => window(day, e.target.value, to.format('HH:mm'))}
+            />{' '}
+            and{' '}
+            <input
+              className="blank"
+              type="time"
+              aria-label="To"
+              value={to.format('HH:mm')}
+              onChange={(e) => window(day, from.format('HH:mm'), e.target.value)}
+            />
+            .
           </p>
-          {[fault('from'), fault('to')].filter(Boolean).map((f) => <p key={f} className="fault" role="alert">{f}</p>)}
+          {[fault('from'), fault('to')].filter(Boolean).map((f) => (
+            <p key={f} className="fault" role="alert">
+              {f}
+            </p>
+          ))}
         </div>
         <ul className="order-lines">
           {draft.lines.map((line, i) => {
@@ -180,34 +315,91 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
             const change = (count: number) => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, count } : l)) })
             return (
               <li key={i}>
-                <span className={`chip c-${look.word}`} style={{ background: look.fill, color: look.ink, borderColor: look.edge }}>
+                <span
+                  className={`chip c-${look.word}`}
+                  style={{ background: look.fill, color: look.ink, borderColor: look.edge }}
+                >
                   {treat?.formula && <Glyph family={treat.formula.family} size={22} />}
                 </span>
                 <span className="line-name">
                   <b>{treat?.name ?? '…'}</b>
                   <small>{card ? lineNote(kitchen, card) : ''}</small>
-                  {line.coating && <button type="button" className="pill" aria-pressed="true" title="Made in coating: ready sooner, and it tastes of less. Touch to make it in couverture." onClick={() => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, coating: undefined } : l)) })}>in coating</button>}
-                  {wrongLine && <span className="fault" role="alert">{wrongLine}</span>}
+                  {line.coating && (
+                    <button
+                      type="button"
+                      className="pill"
+                      aria-pressed="true"
+                      title="Made in coating: ready sooner, and it tastes of less. Touch to make it in couverture."
+                      onClick={() =>
+                        set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, coating: undefined } : l)) })
+                      }
+                    >
+                      in coating
+                    </button>
+                  )}
+                  {wrongLine && (
+                    <span className="fault" role="alert">
+                      {wrongLine}
+                    </span>
+                  )}
                 </span>
                 <span className="count">
-                  <Button aria-label={`One ${treat?.name} less`} onClick={() => change(line.count - 1)}>−</Button>
-                  <InputNumber aria-label={`Count of ${treat?.name}`} value={line.count} precision={0} controls={false} status={wrongLine ? 'error' : undefined} onChange={(n) => change(n ?? 0)} />
-                  <Button aria-label={`One ${treat?.name} more`} onClick={() => change(line.count + 1)}>+</Button>
+                  <Button aria-label={`One ${treat?.name} less`} onClick={() => change(line.count - 1)}>
+                    −
+                  </Button>
+                  <InputNumber
+                    aria-label={`Count of ${treat?.name}`}
+                    value={line.count}
+                    precision={0}
+                    controls={false}
+                    status={wrongLine ? 'error' : undefined}
+                    onChange={(n) => change(n ?? 0)}
+                  />
+                  <Button aria-label={`One ${treat?.name} more`} onClick={() => change(line.count + 1)}>
+                    +
+                  </Button>
                 </span>
                 <span className="unit">{card?.sold ?? ''}</span>
-                <Button type="text" aria-label={`Remove ${treat?.name}`} onClick={() => set({ lines: draft.lines.filter((_, j) => j !== i) })}>×</Button>
+                <Button
+                  type="text"
+                  aria-label={`Remove ${treat?.name}`}
+                  onClick={() => set({ lines: draft.lines.filter((_, j) => j !== i) })}
+                >
+                  ×
+                </Button>
               </li>
             )
           })}
         </ul>
         <div className="add-treat" ref={adding}>
-          <Select showSearch={{ optionFilterProp: 'label' }} open={choosing} onOpenChange={setChoosing} value={null} placeholder="+ a treat" aria-label="Add a treat" options={options} onChange={add} style={{ width: 300 }} notFoundContent="No such treat in the book" />
+          <Select
+            showSearch={{ optionFilterProp: 'label' }}
+            open={choosing}
+            onOpenChange={setChoosing}
+            value={null}
+            placeholder="+ a treat"
+            aria-label="Add a treat"
+            options={options}
+            onChange={add}
+            style={{ width: 300 }}
+            notFoundContent="No such treat in the book"
+          />
           <kbd aria-hidden="true">a</kbd>
         </div>
         <fieldset className="free-from">
           <legend>Must be free from</legend>
           {wishes.map((a) => (
-            <button key={a} type="button" aria-pressed={draft.freeFrom.includes(a)} className="pill" onClick={() => set({ freeFrom: draft.freeFrom.includes(a) ? draft.freeFrom.filter((x) => x !== a) : [...draft.freeFrom, a] })}>
+            <button
+              key={a}
+              type="button"
+              aria-pressed={draft.freeFrom.includes(a)}
+              className="pill"
+              onClick={() =>
+                set({
+                  freeFrom: draft.freeFrom.includes(a) ? draft.freeFrom.filter((x) => x !== a) : [...draft.freeFrom, a],
+                })
+              }
+            >
               {a}
             </button>
           ))}
@@ -215,13 +407,25 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
         <div className="order-more">
           <label>
             <span>Notes</span>
-            <Input.TextArea value={draft.notes} onChange={(e) => set({ notes: e.target.value })} rows={2} status={fault('notes') ? 'error' : undefined} />
+            <Input.TextArea
+              value={draft.notes}
+              onChange={(e) => set({ notes: e.target.value })}
+              rows={2}
+              status={fault('notes') ? 'error' : undefined}
+            />
           </label>
         </div>
         <PriceTag draft={draft} set={set} r={estimate.data} agreed={order?.agreed?.amount} fault={fault} />
         {order && (
           <div className="order-side">
-            <QuotePanel order={order} flush={saving.flush} take={(o) => { saving.take(o); setDraft(o.draft) }} />
+            <QuotePanel
+              order={order}
+              flush={saving.flush}
+              take={(o) => {
+                saving.take(o)
+                setDraft(o.draft)
+              }}
+            />
             <Payments order={order} />
           </div>
         )}
@@ -231,7 +435,8 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
             <ol>
               {order.history.map((h, i) => (
                 <li key={i}>
-                  {kitchen.local(h.at).format('ddd D MMM, HH:mm')}: {h.from ? `${h.from} to ${h.to}` : 'written'}, {h.who}
+                  {kitchen.local(h.at).format('ddd D MMM, HH:mm')}: {h.from ? `${h.from} to ${h.to}` : 'written'},{' '}
+                  {h.who}
                 </li>
               ))}
             </ol>
@@ -243,18 +448,41 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
               {verb(next)}
             </Button>
           )}
-          {moves.filter((m) => m !== next).map((m) => (
-            <button key={m.to} type="button" className={m.to === 'cancelled' ? 'link quiet' : 'link'} onClick={() => void move(m.to)}>
-              {verb(m)}
-            </button>
-          ))}
-          {(state === 'enquiry' || state === 'quoted') && <small className="soft">Promising gives its batches their days.</small>}
+          {moves
+            .filter((m) => m !== next)
+            .map((m) => (
+              <button
+                key={m.to}
+                type="button"
+                className={m.to === 'cancelled' ? 'link quiet' : 'link'}
+                onClick={() => void move(m.to)}
+              >
+                {verb(m)}
+              </button>
+            ))}
+          {(state === 'enquiry' || state === 'quoted') && (
+            <small className="soft">Promising gives its batches their days.</small>
+          )}
         </footer>
       </section>
       <aside className="reckoning" aria-label="The reckoning">
         <p className="kicker">The reckoning</p>
-        {estimate.error && <p className="fault" role="alert">{estimate.error.message}</p>}
-        {estimate.data && <Parts r={estimate.data} planned={order?.days} helps={lost || (!estimate.data.when.fits && estimate.data.when.short.length > 0 && !order?.days.length) ? <Helps order={order?.id} draft={draft} set={set} /> : undefined} />}
+        {estimate.error && (
+          <p className="fault" role="alert">
+            {estimate.error.message}
+          </p>
+        )}
+        {estimate.data && (
+          <Parts
+            r={estimate.data}
+            planned={order?.days}
+            helps={
+              lost || (!estimate.data.when.fits && estimate.data.when.short.length > 0 && !order?.days.length) ? (
+                <Helps order={order?.id} draft={draft} set={set} />
+              ) : undefined
+            }
+          />
+        )}
         {estimate.data && estimate.data.lines.length > 0 && <WhatIf order={order?.id} draft={draft} />}
       </aside>
     </>
@@ -268,7 +496,15 @@ function lineNote(kitchen: Kitchen, card: Schemas['BatchCard']): string {
 }
 
 /** A blank of the sentence, as wide as what is in it. */
-function Blank(p: { label: string; value: string; onChange: (s: string) => void; placeholder: string; fault?: string; wide?: boolean; autoFocus?: boolean }) {
+function Blank(p: {
+  label: string
+  value: string
+  onChange: (s: string) => void
+  placeholder: string
+  fault?: string
+  wide?: boolean
+  autoFocus?: boolean
+}) {
   return (
     <span className="blank-field">
       <input
@@ -281,7 +517,11 @@ function Blank(p: { label: string; value: string; onChange: (s: string) => void;
         size={Math.min(Math.max((p.value || p.placeholder).length + 1, p.wide ? 9 : 6), 34)}
         onChange={(e) => p.onChange(e.target.value)}
       />
-      {p.fault && <span className="fault" role="alert">{p.fault}</span>}
+      {p.fault && (
+        <span className="fault" role="alert">
+          {p.fault}
+        </span>
+      )}
     </span>
   )
 }

@@ -19,7 +19,12 @@ export function Contents({ lines }: { lines: Row['lines'] }) {
       {lines.map((l, i) => {
         const look = lookOf(l.chocolate ?? { kind: 'real', colour: 'dark' })
         return (
-          <span key={i} title={`${l.count} ${l.name}`} style={{ background: look.fill, color: look.ink, borderColor: look.edge }} className={`c-${look.word}`}>
+          <span
+            key={i}
+            title={`${l.count} ${l.name}`}
+            style={{ background: look.fill, color: look.ink, borderColor: look.edge }}
+            className={`c-${look.word}`}
+          >
             <Glyph family={l.family} size={16} /> {l.count}
             <span className="unseen"> {l.name}</span>
           </span>
@@ -46,7 +51,8 @@ export default function Orders() {
   const [at, setAt] = useState<string>()
   const orders = useInfiniteQuery({
     queryKey: ['orders', past ? 'behind' : 'ahead'],
-    queryFn: ({ pageParam }) => ask(api.GET('/api/v1/orders', { params: { query: { which: past ? 'behind' : 'ahead', after: pageParam } } })),
+    queryFn: ({ pageParam }) =>
+      ask(api.GET('/api/v1/orders', { params: { query: { which: past ? 'behind' : 'ahead', after: pageParam } } })),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (last) => (last.more ? last.orders.at(-1)?.id : undefined),
     placeholderData: keepPreviousData,
@@ -62,11 +68,15 @@ export default function Orders() {
         <header className="work-head">
           <h1>{past ? 'Orders behind' : `${numberWord(ahead)} ${ahead === 1 ? 'order' : 'orders'} ahead`}</h1>
           <p className="soft">
-            {!past && enquiries > 0 && `${enquiries} ${enquiries === 1 ? 'enquiry waits' : 'enquiries wait'} for an answer`}
+            {!past &&
+              enquiries > 0 &&
+              `${enquiries} ${enquiries === 1 ? 'enquiry waits' : 'enquiries wait'} for an answer`}
             {!past && unfit > 0 && (
               <>
                 {enquiries > 0 && ' · '}
-                <b className="trouble">{unfit} {unfit === 1 ? 'does' : 'do'} not fit yet</b>
+                <b className="trouble">
+                  {unfit} {unfit === 1 ? 'does' : 'do'} not fit yet
+                </b>
               </>
             )}
           </p>
@@ -79,7 +89,9 @@ export default function Orders() {
         </header>
         {orders.isSuccess && !orders.isPlaceholderData && shown.length === 0 && (
           <p className="empty">
-            {past ? 'Orders that are handed over, settled or cancelled are kept here.' : 'Orders stand here by the day of their handover, and each shows in the tins above. Begin with the first: press New order, or the key n.'}
+            {past
+              ? 'Orders that are handed over, settled or cancelled are kept here.'
+              : 'Orders stand here by the day of their handover, and each shows in the tins above. Begin with the first: press New order, or the key n.'}
           </p>
         )}
         <div className="by-day">
@@ -94,7 +106,11 @@ export default function Orders() {
                 {list.map((o) => {
                   const note = stateNote(o)
                   return (
-                    <li key={o.id} className={o.id === looked?.id ? 'order-row looked' : 'order-row'} onPointerEnter={() => setAt(o.id)}>
+                    <li
+                      key={o.id}
+                      className={o.id === looked?.id ? 'order-row looked' : 'order-row'}
+                      onPointerEnter={() => setAt(o.id)}
+                    >
                       <Link to={`/orders/${o.id}`} onFocus={() => setAt(o.id)}>
                         <span className="who">
                           <b>{o.customer}</b>
@@ -106,7 +122,9 @@ export default function Orders() {
                         <Contents lines={o.lines} />
                         <span className="state">
                           <b>{o.state}</b>
-                          <small className={note.kind}>{note.kind === 'trouble' && <Sign kind="trouble" size={13} />} {note.text}</small>
+                          <small className={note.kind}>
+                            {note.kind === 'trouble' && <Sign kind="trouble" size={13} />} {note.text}
+                          </small>
                         </span>
                         <b className="money">{o.price ? kitchen.money(o.price) : ''}</b>
                       </Link>
@@ -124,7 +142,13 @@ export default function Orders() {
         )}
       </section>
       <aside className="reckoning" aria-label="The reckoning">
-        {looked ? <OrderEstimate key={looked.id} row={looked} /> : <p className="soft">The reckoning of an order stands here: what to make, melt and pack, what it costs and what it pays.</p>}
+        {looked ? (
+          <OrderEstimate key={looked.id} row={looked} />
+        ) : (
+          <p className="soft">
+            The reckoning of an order stands here: what to make, melt and pack, what it costs and what it pays.
+          </p>
+        )}
       </aside>
     </>
   )

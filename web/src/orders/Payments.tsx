@@ -11,7 +11,11 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
   const kitchen = useKitchen()
   const queries = useQueryClient()
   const key = ['payments', order.id, order.revision]
-  const paid = useQuery({ queryKey: key, queryFn: () => ask(api.GET('/api/v1/orders/{id}/payments', { params: { path: { id: order.id } } })), placeholderData: undefined })
+  const paid = useQuery({
+    queryKey: key,
+    queryFn: () => ask(api.GET('/api/v1/orders/{id}/payments', { params: { path: { id: order.id } } })),
+    placeholderData: undefined,
+  })
   const [f, setF] = useState<Partial<Fields>>({})
   const [refused, setRefused] = useState<Refused>()
   const p = paid.data
@@ -30,40 +34,105 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
     }
   }
   const note = () =>
-    change(ask(api.POST('/api/v1/orders/{id}/payments', {
-      params: { path: { id: order.id }, header: { 'Idempotency-Key': crypto.randomUUID() } },
-      body: { kind, amount: f.amount ?? proposed, day: f.day ?? kitchen.today(), way: f.way },
-    })))
+    change(
+      ask(
+        api.POST('/api/v1/orders/{id}/payments', {
+          params: { path: { id: order.id }, header: { 'Idempotency-Key': crypto.randomUUID() } },
+          body: { kind, amount: f.amount ?? proposed, day: f.day ?? kitchen.today(), way: f.way },
+        }),
+      ),
+    )
   return (
     <section aria-label="Payments">
       <h2>Paid</h2>
       <p className="owed">
-        {p.stands === 'paid' ? <span className="fine">All is paid.</span> : p.stands === 'excess' ? <span className="trouble">{kitchen.money(p.rest)} to give back</span> : <>{kitchen.money(p.rest)} owed{p.gross && p.payments.length > 0 && <small> of {kitchen.money(p.gross)}</small>}</>}
+        {p.stands === 'paid' ? (
+          <span className="fine">All is paid.</span>
+        ) : p.stands === 'excess' ? (
+          <span className="trouble">{kitchen.money(p.rest)} to give back</span>
+        ) : (
+          <>
+            {kitchen.money(p.rest)} owed
+            {p.gross && p.payments.length > 0 && <small> of {kitchen.money(p.gross)}</small>}
+          </>
+        )}
       </p>
       <ul className="payments">
         {p.payments.map((y) => (
           <li key={y.id}>
-            <span>{y.kind} <small>{dayName(y.day)}{y.way && `, ${y.way}`}{y.note && `, ${y.note}`}{y.settles && ', the rest, when it was settled'}</small></span>
             <span>
-              <b>{y.kind === 'refund' && '−'}{kitchen.money({ amount: y.amount, currency: p.paid.currency })}</b>{' '}
-              <button type="button" className="link quiet" aria-label={`Take back the ${y.kind} of ${y.amount}`} onClick={() => void change(ask(api.DELETE('/api/v1/payments/{id}', { params: { path: { id: y.id } } })))}>×</button>
+              {y.kind}{' '}
+              <small>
+                {dayName(y.day)}
+                {y.way && `, ${y.way}`}
+                {y.note && `, ${y.note}`}
+                {y.settles && ', the rest, when it was settled'}
+              </small>
+            </span>
+            <span>
+              <b>
+                {y.kind === 'refund' && '−'}
+                {kitchen.money({ amount: y.amount, currency: p.paid.currency })}
+              </b>{' '}
+              <button
+                type="button"
+                className="link quiet"
+                aria-label={`Take back the ${y.kind} of ${y.amount}`}
+                onClick={() =>
+                  void change(ask(api.DELETE('/api/v1/payments/{id}', { params: { path: { id: y.id } } })))
+                }
+              >
+                ×
+              </button>
             </span>
           </li>
         ))}
       </ul>
       {(p.stands === 'due' || p.stands === 'excess') && (
-        <form className="pay-form" onSubmit={(e) => { e.preventDefault(); void note() }}>
-          <select className="blank" aria-label="Kind of payment" value={kind} onChange={(e) => setF({ ...f, kind: e.target.value as Fields['kind'], amount: undefined })}>
-            <option value="deposit">Deposit</option><option value="balance">Balance</option><option value="refund">Refund</option>
+        <form
+          className="pay-form"
+          onSubmit={(e) => {
+            e.preventDefault()
+            void note()
+          }}
+        >
+          <select
+            className="blank"
+            aria-label="Kind of payment"
+            value={kind}
+            onChange={(e) => setF({ ...f, kind: e.target.value as Fields['kind'], amount: undefined })}
+          >
+            <option value="deposit">Deposit</option>
+            <option value="balance">Balance</option>
+            <option value="refund">Refund</option>
           </select>
-          <Input aria-label="Amount paid" inputMode="decimal" value={f.amount ?? proposed} style={{ width: 92 }} status={refused?.at('amount') ? 'error' : undefined} onChange={(e) => setF({ ...f, amount: e.target.value })} />
-          <select className="blank" aria-label="How it was paid" value={f.way ?? ''} onChange={(e) => setF({ ...f, way: e.target.value })}>
-            <option value="">somehow</option><option value="cash">cash</option><option value="card">card</option><option value="transfer">transfer</option>
+          <Input
+            aria-label="Amount paid"
+            inputMode="decimal"
+            value={f.amount ?? proposed}
+            style={{ width: 92 }}
+            status={refused?.at('amount') ? 'error' : undefined}
+            onChange={(e) => setF({ ...f, amount: e.target.value })}
+          />
+          <select
+            className="blank"
+            aria-label="How it was paid"
+            value={f.way ?? ''}
+            onChange={(e) => setF({ ...f, way: e.target.value })}
+          >
+            <option value="">somehow</option>
+            <option value="cash">cash</option>
+            <option value="card">card</option>
+            <option value="transfer">transfer</option>
           </select>
           <Button htmlType="submit">Note it</Button>
         </form>
       )}
-      {refused && <p className="fault" role="alert">{refused.at('amount') ?? refused.message}</p>}
+      {refused && (
+        <p className="fault" role="alert">
+          {refused.at('amount') ?? refused.message}
+        </p>
+      )}
     </section>
   )
 }

@@ -11,40 +11,119 @@ type By = NonNullable<Draft['pricing']>['by']
 const percent = (share: number | undefined) => (share === undefined ? '' : (share * 100).toFixed(1).replace(/\.0$/, ''))
 
 /**
- * The price of an order: four figures of which one leads and the others follow. Typing in one makes it lead; emptied, the kitchen's
- * own margin leads again.
+ * The price of an order: four figures of which one leads and the others follow. Typing in one makes it lead; emptied,
+ * the kitchen's own margin leads again.
  */
-export function PriceTag({ draft, set, r, agreed, fault }: { draft: Draft; set: (change: Partial<Draft>) => void; r?: Reckoned; agreed?: string; fault: (path: string) => string | undefined }) {
+export function PriceTag({
+  draft,
+  set,
+  r,
+  agreed,
+  fault,
+}: {
+  draft: Draft
+  set: (change: Partial<Draft>) => void
+  r?: Reckoned
+  agreed?: string
+  fault: (path: string) => string | undefined
+}) {
   const m = r?.money
   const by = draft.pricing?.by
   const lead = (way: By, text: string) => {
     const clean = text.trim()
-    set({ pricing: clean === '' ? undefined : { by: way, value: way === 'price' || way === 'hourly' ? clean.replace(',', '.') : `${clean} %` } })
+    set({
+      pricing:
+        clean === ''
+          ? undefined
+          : { by: way, value: way === 'price' || way === 'hourly' ? clean.replace(',', '.') : `${clean} %` },
+    })
   }
   const stands = agreed !== undefined && m?.asked.amount === agreed
   const wrong = fault('pricing.value')
   const figures: { way: By; label: string; shown: string; unit?: string; hint: string }[] = [
     { way: 'price', label: 'Price asked', shown: m?.asked.amount ?? '', hint: 'The price itself' },
-    { way: 'margin', label: 'Margin', shown: percent(m?.margin), unit: '%', hint: 'Of the price, what is left after all cost' },
+    {
+      way: 'margin',
+      label: 'Margin',
+      shown: percent(m?.margin),
+      unit: '%',
+      hint: 'Of the price, what is left after all cost',
+    },
     { way: 'markup', label: 'Markup', shown: percent(m?.markup), unit: '%', hint: 'Of the cost, what comes on top' },
-    { way: 'hourly', label: 'An hour pays', shown: m?.perHour?.amount ?? '', hint: 'For an hour of hands, after everything else' },
+    {
+      way: 'hourly',
+      label: 'An hour pays',
+      shown: m?.perHour?.amount ?? '',
+      hint: 'For an hour of hands, after everything else',
+    },
   ]
   return (
     <section className="price-tag" aria-label="Price">
       <i className="tag-hole" aria-hidden="true" />
       <div className="tag-figures">
         {figures.map((f) => (
-          <TagFigure key={f.way} {...f} leads={by === f.way} given={by === f.way ? draft.pricing!.value : undefined} wrong={by === f.way ? wrong : undefined} onType={(text) => lead(f.way, text)} />
+          <TagFigure
+            key={f.way}
+            {...f}
+            leads={by === f.way}
+            given={by === f.way ? draft.pricing!.value : undefined}
+            wrong={by === f.way ? wrong : undefined}
+            onType={(text) => lead(f.way, text)}
+          />
         ))}
       </div>
       <p className="tag-more">
-        {stands ? <span className="soft">The price that was quoted stands, whatever costs do. Type in a figure to ask for another.</span> : !by && <span className="soft">By your own target margin; type in one figure and the others follow.</span>}
-        {by && !stands && <button type="button" className="link" onClick={() => set({ pricing: undefined })}>Back to your target margin</button>}
-        <label>discount <input className="blank" aria-label="Discount" value={draft.discount ?? ''} placeholder="10 %" size={6} onChange={(e) => set({ discount: e.target.value || undefined })} /></label>
-        <label>drive <input className="blank" aria-label="Kilometres to drive" inputMode="decimal" type="number" min={0} value={draft.distance || ''} placeholder="0" onChange={(e) => set({ distance: Number(e.target.value) || undefined })} /> km</label>
-        <label><input type="checkbox" checked={draft.cash ?? false} onChange={(e) => set({ cash: e.target.checked || undefined })} /> paid without a card</label>
+        {stands ? (
+          <span className="soft">
+            The price that was quoted stands, whatever costs do. Type in a figure to ask for another.
+          </span>
+        ) : (
+          !by && <span className="soft">By your own target margin; type in one figure and the others follow.</span>
+        )}
+        {by && !stands && (
+          <button type="button" className="link" onClick={() => set({ pricing: undefined })}>
+            Back to your target margin
+          </button>
+        )}
+        <label>
+          discount{' '}
+          <input
+            className="blank"
+            aria-label="Discount"
+            value={draft.discount ?? ''}
+            placeholder="10 %"
+            size={6}
+            onChange={(e) => set({ discount: e.target.value || undefined })}
+          />
+        </label>
+        <label>
+          drive{' '}
+          <input
+            className="blank"
+            aria-label="Kilometres to drive"
+            inputMode="decimal"
+            type="number"
+            min={0}
+            value={draft.distance || ''}
+            placeholder="0"
+            onChange={(e) => set({ distance: Number(e.target.value) || undefined })}
+          />{' '}
+          km
+        </label>
+        <label>
+          <input
+            type="checkbox"
+            checked={draft.cash ?? false}
+            onChange={(e) => set({ cash: e.target.checked || undefined })}
+          />{' '}
+          paid without a card
+        </label>
       </p>
-      {[fault('discount'), fault('distance')].filter(Boolean).map((f) => <p key={f} className="fault" role="alert">{f}</p>)}
+      {[fault('discount'), fault('distance')].filter(Boolean).map((f) => (
+        <p key={f} className="fault" role="alert">
+          {f}
+        </p>
+      ))}
       {m && (m.discount || m.rush || m.rounded || m.tax || m.deposit) && (
         <ul className="tag-lines">
           {(m.discount || m.rush || m.rounded) && <TagLine name="before that" of={m.base} />}
@@ -62,20 +141,57 @@ export function PriceTag({ draft, set, r, agreed, fault }: { draft: Draft; set: 
 
 function TagLine({ name, of }: { name: string; of?: Reckoned['money']['base'] }): ReactNode {
   const kitchen = useKitchen()
-  return of ? <li>{name} <Figure why={of.why}>{kitchen.money(of)}</Figure></li> : null
+  return of ? (
+    <li>
+      {name} <Figure why={of.why}>{kitchen.money(of)}</Figure>
+    </li>
+  ) : null
 }
 
-function TagFigure(p: { way: By; label: string; shown: string; unit?: string; hint: string; leads: boolean; given?: string; wrong?: string; onType: (text: string) => void }) {
+function TagFigure(p: {
+  way: By
+  label: string
+  shown: string
+  unit?: string
+  hint: string
+  leads: boolean
+  given?: string
+  wrong?: string
+  onType: (text: string) => void
+}) {
   const [typed, setTyped] = useState<string>()
-  const given = p.given?.endsWith('%') ? p.given.slice(0, -1).trim() : p.unit && p.given !== undefined && !Number.isNaN(Number(p.given)) ? percent(Number(p.given)) : p.given
+  const given = p.given?.endsWith('%')
+    ? p.given.slice(0, -1).trim()
+    : p.unit && p.given !== undefined && !Number.isNaN(Number(p.given))
+      ? percent(Number(p.given))
+      : p.given
   return (
     <label className={p.leads ? 'tag-figure leads' : 'tag-figure'} title={p.hint}>
-      <span>{p.label}{p.leads && <small> leads</small>}</span>
-      <Input value={typed ?? given ?? p.shown} inputMode="decimal" suffix={p.unit} status={p.wrong ? 'error' : undefined} aria-invalid={Boolean(p.wrong)}
-        onFocus={(e) => { setTyped(e.target.value); e.target.select() }} // an answer that comes late changes nothing under the caret
-        onChange={(e) => { setTyped(e.target.value); p.onType(e.target.value) }}
-        onBlur={() => setTyped(undefined)} />
-      {p.wrong && <span className="fault" role="alert">{p.wrong}</span>}
+      <span>
+        {p.label}
+        {p.leads && <small> leads</small>}
+      </span>
+      <Input
+        value={typed ?? given ?? p.shown}
+        inputMode="decimal"
+        suffix={p.unit}
+        status={p.wrong ? 'error' : undefined}
+        aria-invalid={Boolean(p.wrong)}
+        onFocus={(e) => {
+          setTyped(e.target.value)
+          e.target.select()
+        }} // an answer that comes late changes nothing under the caret
+        onChange={(e) => {
+          setTyped(e.target.value)
+          p.onType(e.target.value)
+        }}
+        onBlur={() => setTyped(undefined)}
+      />
+      {p.wrong && (
+        <span className="fault" role="alert">
+          {p.wrong}
+        </span>
+      )}
     </label>
   )
 }

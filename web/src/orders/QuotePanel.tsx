@@ -8,7 +8,15 @@ import { useKitchen } from '../shell/kitchen'
 type Order = Schemas['OrdersOrder']
 
 /** The quote of an order: its link for the customer, and what they answered. */
-export function QuotePanel({ order, flush, take }: { order: Order; flush: () => Promise<void>; take: (o: Order) => void }) {
+export function QuotePanel({
+  order,
+  flush,
+  take,
+}: {
+  order: Order
+  flush: () => Promise<void>
+  take: (o: Order) => void
+}) {
   const kitchen = useKitchen()
   const queries = useQueryClient()
   const say = useSay()
@@ -28,34 +36,68 @@ export function QuotePanel({ order, flush, take }: { order: Order; flush: () => 
     }
   }
   const path = { params: { path: { id: order.id } } }
-  const write = () => change(() => ask(api.POST('/api/v1/orders/{id}/quotes', path)), 'The quote is written: send its link.')
+  const write = () =>
+    change(() => ask(api.POST('/api/v1/orders/{id}/quotes', path)), 'The quote is written: send its link.')
   const mayQuote = order.state === 'enquiry' || order.state === 'quoted'
   if (!q && !mayQuote) return null
   return (
     <section aria-label="Quote">
       <h2>Quote</h2>
-      {!q && <p className="soft">A page for the customer behind a link: what, when, the price, what it contains and how to keep it. They can say yes there.</p>}
+      {!q && (
+        <p className="soft">
+          A page for the customer behind a link: what, when, the price, what it contains and how to keep it. They can
+          say yes there.
+        </p>
+      )}
       {q?.accepted && (
         <p>
           <b className="fine">Accepted by {q.by}</b>, {when(q.accepted)}.
-          {order.state === 'quoted' && <span className="trouble"> It no longer fits into your days: look at the reckoning, then promise it.</span>}
+          {order.state === 'quoted' && (
+            <span className="trouble"> It no longer fits into your days: look at the reckoning, then promise it.</span>
+          )}
         </p>
       )}
-      {q?.request && q.requested && <div className="asked-change"><small>They asked for a change, {when(q.requested)}:</small><br />{q.request}</div>}
+      {q?.request && q.requested && (
+        <div className="asked-change">
+          <small>They asked for a change, {when(q.requested)}:</small>
+          <br />
+          {q.request}
+        </div>
+      )}
       {open && (
         <>
-          <p className="soft">Holds until {when(q.expires)}. When the order changes, this quote no longer counts: write it anew.</p>
+          <p className="soft">
+            Holds until {when(q.expires)}. When the order changes, this quote no longer counts: write it anew.
+          </p>
           <div className="quote-link">
             <input readOnly aria-label="Link to the quote" value={link} onFocus={(e) => e.target.select()} />
-            <Button size="small" onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}>{copied ? 'Copied' : 'Copy'}</Button>
+            <Button size="small" onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}>
+              {copied ? 'Copied' : 'Copy'}
+            </Button>
           </div>
-          <a href={link} target="_blank" rel="noreferrer">Look at it</a>{' · '}
-          <a href={`/api/v1/quotes/${q.token}/quote.pdf`}>PDF</a>{' · '}
-          <button type="button" className="link quiet" onClick={() => void change(() => ask(api.DELETE('/api/v1/orders/{id}/quotes', path)), 'The link has ended.')}>End the link</button>
+          <a href={link} target="_blank" rel="noreferrer">
+            Look at it
+          </a>
+          {' · '}
+          <a href={`/api/v1/quotes/${q.token}/quote.pdf`}>PDF</a>
+          {' · '}
+          <button
+            type="button"
+            className="link quiet"
+            onClick={() =>
+              void change(() => ask(api.DELETE('/api/v1/orders/{id}/quotes', path)), 'The link has ended.')
+            }
+          >
+            End the link
+          </button>
         </>
       )}
       {q?.revoked && !q.accepted && <p className="soft">The link of the last quote has ended.</p>}
-      {mayQuote && !q?.accepted && <p><Button onClick={() => void write()}>{q ? 'Write it anew' : 'Write a quote'}</Button></p>}
+      {mayQuote && !q?.accepted && (
+        <p>
+          <Button onClick={() => void write()}>{q ? 'Write it anew' : 'Write a quote'}</Button>
+        </p>
+      )}
     </section>
   )
 }

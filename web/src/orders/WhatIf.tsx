@@ -16,11 +16,21 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
   const [open, setOpen] = useState(false)
   const [wish, setWish] = useState<If>(nothing)
   const asked = useDeferredValue(wish)
-  const rate = useQuery({ queryKey: ['kitchen', 'rate'], queryFn: () => ask(api.GET('/api/v1/kitchen', {})), enabled: open })
+  const rate = useQuery({
+    queryKey: ['kitchen', 'rate'],
+    queryFn: () => ask(api.GET('/api/v1/kitchen', {})),
+    enabled: open,
+  })
   const changed = JSON.stringify(asked) !== JSON.stringify(nothing)
   const then = useQuery({
     queryKey: ['what-if', order, draft, asked],
-    queryFn: ({ signal }) => ask(api.POST('/api/v1/what-ifs', { body: { order, draft, if: { ...asked, hourly: asked.hourly || undefined } }, signal })),
+    queryFn: ({ signal }) =>
+      ask(
+        api.POST('/api/v1/what-ifs', {
+          body: { order, draft, if: { ...asked, hourly: asked.hourly || undefined } },
+          signal,
+        }),
+      ),
     enabled: open && changed,
     placeholderData: keepPreviousData,
     retry: false,
@@ -28,34 +38,113 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
   const usual = Number(rate.data?.hourly ?? 0)
   const other = changed ? then.data : undefined
   const c = other?.comparison
-  const rows = c ? [{ name: 'cost', of: c.cost }, { name: 'price', of: c.price }, { name: 'left over', of: c.profit }, ...(c.perHour ? [{ name: 'an hour pays', of: c.perHour }] : [])] : []
+  const rows = c
+    ? [
+        { name: 'cost', of: c.cost },
+        { name: 'price', of: c.price },
+        { name: 'left over', of: c.profit },
+        ...(c.perHour ? [{ name: 'an hour pays', of: c.perHour }] : []),
+      ]
+    : []
   const span = (n: number) => (n < 0 ? `−${minutes(-n)}` : minutes(n))
   return (
     <details className="what-if" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>What if…</summary>
       {open && (
         <>
-          <label>chocolate costs<Slider ariaLabelForHandle="Chocolate costs" min={-30} max={60} step={5} value={Math.round(wish.chocolate * 100)} onChange={(n) => setWish({ ...wish, chocolate: n / 100 })} tooltip={{ open: false }} /><b>{signed(wish.chocolate)}</b></label>
-          <label>pieces are lost<Slider ariaLabelForHandle="Pieces are lost" min={-100} max={100} step={10} value={Math.round(wish.loss * 100)} onChange={(n) => setWish({ ...wish, loss: n / 100 })} tooltip={{ open: false }} /><b>{signed(wish.loss)}</b></label>
-          <label>more moulds<Slider ariaLabelForHandle="More moulds" min={0} max={6} value={wish.moulds} onChange={(moulds) => setWish({ ...wish, moulds })} tooltip={{ open: false }} /><b>+{wish.moulds}</b></label>
-          <label>an hour is worth<Slider ariaLabelForHandle="An hour is worth" min={0} max={Math.max(60, Math.ceil(usual * 3))} value={Number(wish.hourly || usual)} onChange={(n) => setWish({ ...wish, hourly: n === usual ? '' : String(n) })} tooltip={{ open: false }} /><b>{wish.hourly || rate.data?.hourly}</b></label>
+          <label>
+            chocolate costs
+            <Slider
+              ariaLabelForHandle="Chocolate costs"
+              min={-30}
+              max={60}
+              step={5}
+              value={Math.round(wish.chocolate * 100)}
+              onChange={(n) => setWish({ ...wish, chocolate: n / 100 })}
+              tooltip={{ open: false }}
+            />
+            <b>{signed(wish.chocolate)}</b>
+          </label>
+          <label>
+            pieces are lost
+            <Slider
+              ariaLabelForHandle="Pieces are lost"
+              min={-100}
+              max={100}
+              step={10}
+              value={Math.round(wish.loss * 100)}
+              onChange={(n) => setWish({ ...wish, loss: n / 100 })}
+              tooltip={{ open: false }}
+            />
+            <b>{signed(wish.loss)}</b>
+          </label>
+          <label>
+            more moulds
+            <Slider
+              ariaLabelForHandle="More moulds"
+              min={0}
+              max={6}
+              value={wish.moulds}
+              onChange={(moulds) => setWish({ ...wish, moulds })}
+              tooltip={{ open: false }}
+            />
+            <b>+{wish.moulds}</b>
+          </label>
+          <label>
+            an hour is worth
+            <Slider
+              ariaLabelForHandle="An hour is worth"
+              min={0}
+              max={Math.max(60, Math.ceil(usual * 3))}
+              value={Number(wish.hourly || usual)}
+              onChange={(n) => setWish({ ...wish, hourly: n === usual ? '' : String(n) })}
+              tooltip={{ open: false }}
+            />
+            <b>{wish.hourly || rate.data?.hourly}</b>
+          </label>
           {!changed && <p className="soft">Move a slider: this order stays as it is, a copy of it is reckoned.</p>}
-          {then.error && changed && <p className="fault" role="alert">{then.error.message}</p>}
+          {then.error && changed && (
+            <p className="fault" role="alert">
+              {then.error.message}
+            </p>
+          )}
           {other && (
             <table aria-live="polite">
-              <thead><tr><th /><th>now</th><th>then</th><th>change</th></tr></thead>
+              <thead>
+                <tr>
+                  <th />
+                  <th>now</th>
+                  <th>then</th>
+                  <th>change</th>
+                </tr>
+              </thead>
               <tbody>
                 {rows.map((row) => (
                   <tr key={row.name}>
-                    <th scope="row">{row.name}</th><td>{kitchen.money(row.of.now)}</td><td>{kitchen.money(row.of.then)}</td>
-                    <td><b>{row.of.same ? 'none' : plus(kitchen.money(row.of.change))}</b></td>
+                    <th scope="row">{row.name}</th>
+                    <td>{kitchen.money(row.of.now)}</td>
+                    <td>{kitchen.money(row.of.then)}</td>
+                    <td>
+                      <b>{row.of.same ? 'none' : plus(kitchen.money(row.of.change))}</b>
+                    </td>
                   </tr>
                 ))}
-                <tr><th scope="row">hands</th><td>{span(c!.now)}</td><td>{span(c!.then)}</td><td><b>{c!.change === 0 ? 'none' : plus(span(c!.change))}</b></td></tr>
+                <tr>
+                  <th scope="row">hands</th>
+                  <td>{span(c!.now)}</td>
+                  <td>{span(c!.then)}</td>
+                  <td>
+                    <b>{c!.change === 0 ? 'none' : plus(span(c!.change))}</b>
+                  </td>
+                </tr>
               </tbody>
             </table>
           )}
-          {changed && <button type="button" className="link" onClick={() => setWish(nothing)}>Back to how it is</button>}
+          {changed && (
+            <button type="button" className="link" onClick={() => setWish(nothing)}>
+              Back to how it is
+            </button>
+          )}
         </>
       )}
     </details>

@@ -4,13 +4,15 @@ import { api, ask, type Schemas } from '../api/client'
 import type { Draft } from './draft'
 
 /**
- * What follows from an order as it is typed. Amounts, cost and price are drawn as soon as they are known; the days, which take longer to find, stay as
- * they were until the plan has been looked at, and the answer that knows them replaces the other. An older question is dropped when a newer one comes.
+ * What follows from an order as it is typed. Amounts, cost and price are drawn as soon as they are known; the days,
+ * which take longer to find, stay as they were until the plan has been looked at, and the answer that knows them
+ * replaces the other. An older question is dropped when a newer one comes.
  */
 export function useEstimate(order: string | undefined, draft: Draft) {
   const question = (figures: boolean) => ({
     queryKey: [figures ? 'figures' : 'estimate', order, draft],
-    queryFn: ({ signal }: { signal: AbortSignal }) => ask(api.POST('/api/v1/estimates', { body: { order, draft, figures }, signal })),
+    queryFn: ({ signal }: { signal: AbortSignal }) =>
+      ask(api.POST('/api/v1/estimates', { body: { order, draft, figures }, signal })),
     retry: false,
     gcTime: 60_000,
   })
@@ -26,5 +28,9 @@ export function useEstimate(order: string | undefined, draft: Draft) {
 const before = (figures: Schemas['OrderEstimate'], last?: Schemas['OrderEstimate']): Schemas['OrderEstimate'] => ({
   ...figures,
   money: { ...figures.money, planned: last?.money.planned },
-  when: { ...(last?.when ?? figures.when), batches: last?.when.batches.filter((b) => figures.lines[b.line]) ?? [], pending: true },
+  when: {
+    ...(last?.when ?? figures.when),
+    batches: last?.when.batches.filter((b) => figures.lines[b.line]) ?? [],
+    pending: true,
+  },
 })

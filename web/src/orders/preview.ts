@@ -1,4 +1,4 @@
-import { useContext, useEffect, useMemo, useRef } from 'react'
+import { useContext, useEffect, useLayoutEffect, useMemo, useRef } from 'react'
 import type { Schemas } from '../api/client'
 import { PreviewContext, useShelf } from '../shell/Shelf'
 
@@ -15,9 +15,14 @@ export function usePreview({ order, planned, day, r, choose }: Shown) {
   const { setPreview } = useContext(PreviewContext)
   const shelf = useShelf()
   const chooser = useRef(choose)
-  chooser.current = choose
+  useLayoutEffect(() => {
+    chooser.current = choose
+  })
   const chooses = Boolean(choose)
-  const over = useMemo(() => r?.when.short.map((s) => ({ day: s.day ?? nearest(shelf.data?.tins, day), minutes: s.minutes })) ?? [], [r, shelf.data, day])
+  const over = useMemo(
+    () => r?.when.short.map((s) => ({ day: s.day ?? nearest(shelf.data?.tins, day), minutes: s.minutes })) ?? [],
+    [r, shelf.data, day],
+  )
   useEffect(() => {
     setPreview({
       order,
@@ -25,14 +30,26 @@ export function usePreview({ order, planned, day, r, choose }: Shown) {
       choose: chooses ? (d) => chooser.current?.(d) : undefined,
       over: planned ? [] : over,
       joins: planned || !r ? [] : r.when.batches.flatMap((b) => b.lot ?? []),
-      pieces: planned || !r ? [] : r.when.batches.flatMap((b) => {
-        const card = r.lines[b.line]!.card
-        return b.days.map((d) => ({ day: d.day, piece: { key: `new-${b.line}-${b.part ?? 0}-${d.day}`, family: b.family, chocolate: card.look, minutes: d.hands } }))
-      }),
+      pieces:
+        planned || !r
+          ? []
+          : r.when.batches.flatMap((b) => {
+              const card = r.lines[b.line]!.card
+              return b.days.map((d) => ({
+                day: d.day,
+                piece: {
+                  key: `new-${b.line}-${b.part ?? 0}-${d.day}`,
+                  family: b.family,
+                  chocolate: card.look,
+                  minutes: d.hands,
+                },
+              }))
+            }),
     })
   }, [order, planned, day, r, over, chooses, setPreview])
   useEffect(() => () => setPreview(null), [setPreview])
 }
 
 /** The last day on the shelf that is not after day. */
-const nearest = (tins: Schemas['PlanningTin'][] | undefined, day = '') => tins?.findLast((t) => t.day <= day)?.day ?? day
+const nearest = (tins: Schemas['PlanningTin'][] | undefined, day = '') =>
+  tins?.findLast((t) => t.day <= day)?.day ?? day

@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import type { Draft } from './draft'
 
@@ -8,7 +8,23 @@ type Order = Schemas['OrdersOrder']
 const same = (a: Draft, b: Draft) => JSON.stringify(complete(a)) === JSON.stringify(complete(b))
 
 /** A draft in one shape, whatever was left out of it. */
-const complete = (d: Draft) => [d.customer, d.phone ?? '', d.mail ?? '', d.occasion ?? '', d.way, d.place ?? '', Date.parse(d.from), Date.parse(d.to), d.lines, d.freeFrom, d.notes ?? '', d.pricing ? [d.pricing.by, Number(d.pricing.value)] : '', d.discount ?? '', d.distance ?? 0, d.cash ?? false]
+const complete = (d: Draft) => [
+  d.customer,
+  d.phone ?? '',
+  d.mail ?? '',
+  d.occasion ?? '',
+  d.way,
+  d.place ?? '',
+  Date.parse(d.from),
+  Date.parse(d.to),
+  d.lines,
+  d.freeFrom,
+  d.notes ?? '',
+  d.pricing ? [d.pricing.by, Number(d.pricing.value)] : '',
+  d.discount ?? '',
+  d.distance ?? 0,
+  d.cash ?? false,
+]
 
 /**
  * Saves a draft as one goes: a moment after the last change, one request at a time, never over somebody else's change.
@@ -21,8 +37,10 @@ export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Or
   const [refused, setRefused] = useState<Refused>()
   const [theirs, setTheirs] = useState<Order>()
   const now = useRef({ order: saved, draft, busy: null as Promise<void> | null, made: onMade, stop: false })
-  now.current.draft = draft
-  now.current.made = onMade
+  useLayoutEffect(() => {
+    now.current.draft = draft
+    now.current.made = onMade
+  })
   const key = useRef(crypto.randomUUID())
 
   const take = useCallback((o: Order) => {
@@ -40,8 +58,15 @@ export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Or
         setText('saving…')
         const before = at.order
         const after = before
-          ? await ask(api.PUT('/api/v1/orders/{id}', { params: { path: { id: before.id }, header: { 'If-Match': etag(before.revision) } }, body: sent }))
-          : await ask(api.POST('/api/v1/orders', { params: { header: { 'Idempotency-Key': key.current } }, body: sent }))
+          ? await ask(
+              api.PUT('/api/v1/orders/{id}', {
+                params: { path: { id: before.id }, header: { 'If-Match': etag(before.revision) } },
+                body: sent,
+              }),
+            )
+          : await ask(
+              api.POST('/api/v1/orders', { params: { header: { 'Idempotency-Key': key.current } }, body: sent }),
+            )
         take(after)
         setRefused(undefined)
         setText('saved a moment ago')

@@ -7,7 +7,10 @@ import { Part } from '../orders/Estimate'
 import { clock, dayName } from '../shell/kitchen'
 import { keyOf, type Outcome } from './when'
 
-/** Planning the coming weeks anew, in the background: it tells how far it is, can be stopped, and nothing changes before one takes it. */
+/**
+ * Planning the coming weeks anew, in the background: it tells how far it is, can be stopped, and nothing changes before
+ * one takes it.
+ */
 export function Anew({ taken }: { taken: (o: Outcome) => void }) {
   const queries = useQueryClient()
   const say = useSay()
@@ -28,7 +31,10 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
   }
   async function stop() {
     try {
-      queries.setQueryData(['plan-run', id], await ask(api.DELETE('/api/v1/plan/runs/{id}', { params: { path: { id: id! } } })))
+      queries.setQueryData(
+        ['plan-run', id],
+        await ask(api.DELETE('/api/v1/plan/runs/{id}', { params: { path: { id: id! } } })),
+      )
     } catch (error) {
       say.refused(error)
     }
@@ -50,26 +56,50 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
     <Part name="Anew">
       {!id && (
         <>
-          <p>Plan the coming four weeks from scratch, to save melting and washing down, and with what several orders need of the same in one go. Pins and what is done stay.</p>
+          <p>
+            Plan the coming four weeks from scratch, to save melting and washing down, and with what several orders need
+            of the same in one go. Pins and what is done stay.
+          </p>
           <Button onClick={() => void begin()}>Plan anew</Button>
         </>
       )}
       {id && (!r || r.state === 'running') && (
         <>
-          <Progress percent={r ? Math.round((r.done / Math.max(r.total, 1)) * 100) : 0} size="small" aria-label="Planning" />
+          <Progress
+            percent={r ? Math.round((r.done / Math.max(r.total, 1)) * 100) : 0}
+            size="small"
+            aria-label="Planning"
+          />
           <Button onClick={() => void stop()}>Stop it</Button>
         </>
       )}
       {r && r.state !== 'running' && (
         <>
-          <p role="status">{r.says}{r.moved.length > 0 && ` ${r.moved.length} steps would move.`}</p>
+          <p role="status">
+            {r.says}
+            {r.moved.length > 0 && ` ${r.moved.length} steps would move.`}
+          </p>
           {r.moved.length > 0 && (
             <ul className="moved">
-              {r.moved.slice(0, 6).map((m) => <li key={keyOf(m)}>{m.name}, {m.treat}<small>{dayName(m.from.day)}, {clock(m.from.start)} → <b>{dayName(m.to.day)}, {clock(m.to.start)}</b></small></li>)}
+              {r.moved.slice(0, 6).map((m) => (
+                <li key={keyOf(m)}>
+                  {m.name}, {m.treat}
+                  <small>
+                    {dayName(m.from.day)}, {clock(m.from.start)} →{' '}
+                    <b>
+                      {dayName(m.to.day)}, {clock(m.to.start)}
+                    </b>
+                  </small>
+                </li>
+              ))}
               {r.moved.length > 6 && <li className="soft">and {r.moved.length - 6} more</li>}
             </ul>
           )}
-          {r.better && <Button type="primary" onClick={() => void take()}>Take it</Button>}{' '}
+          {r.better && (
+            <Button type="primary" onClick={() => void take()}>
+              Take it
+            </Button>
+          )}{' '}
           <Button onClick={() => setID(undefined)}>{r.better ? 'Leave it' : 'Fine'}</Button>
         </>
       )}

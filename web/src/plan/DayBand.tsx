@@ -31,12 +31,34 @@ export function DayBand(p: Props) {
   const name = (
     <div className="band-name">
       <h2>{dayName(day.day)}</h2>
-      {day.hours.length > 0 && <b className={day.free > 0 ? 'fine' : 'soft'}>{minutes(day.free)} free{elsewhere > 0 && <small className="soft"> · {elsewhere} done</small>}</b>}
+      {day.hours.length > 0 && (
+        <b className={day.free > 0 ? 'fine' : 'soft'}>
+          {minutes(day.free)} free{elsewhere > 0 && <small className="soft"> · {elsewhere} done</small>}
+        </b>
+      )}
       {day.hours.length === 0 && <span className="soft">{day.reason || (day.off ? 'off' : 'no hours')}</span>}
       <span className="band-acts">
-      {day.steps.length > 0 && <Link to={`/bench/${day.day}`}>run sheet</Link>}
-      {day.hours.length > 0 && <button type="button" className="link quiet" aria-label={`Day off on ${dayLong(day.day)}`} onClick={() => p.off(true)}>day off</button>}
-      {day.off && <button type="button" className="link" aria-label={`As in the week again on ${dayLong(day.day)}`} onClick={() => p.off(false)}>as in the week</button>}
+        {day.steps.length > 0 && <Link to={`/bench/${day.day}`}>run sheet</Link>}
+        {day.hours.length > 0 && (
+          <button
+            type="button"
+            className="link quiet"
+            aria-label={`Day off on ${dayLong(day.day)}`}
+            onClick={() => p.off(true)}
+          >
+            day off
+          </button>
+        )}
+        {day.off && (
+          <button
+            type="button"
+            className="link"
+            aria-label={`As in the week again on ${dayLong(day.day)}`}
+            onClick={() => p.off(false)}
+          >
+            as in the week
+          </button>
+        )}
       </span>
     </div>
   )
@@ -44,7 +66,9 @@ export function DayBand(p: Props) {
     return (
       <article className="day-band closed" aria-label={dayLong(day.day)}>
         {name}
-        <div className="band-lid" aria-hidden="true"><span /></div>
+        <div className="band-lid" aria-hidden="true">
+          <span />
+        </div>
       </article>
     )
   }
@@ -53,24 +77,70 @@ export function DayBand(p: Props) {
   const lanes = lanesOf(day)
   const from = p.index * 1440 + range.from
   const to = p.index * 1440 + range.to
-  const levels = p.levels.map((l) => ({ ...l, corners: corners(l.fills, from, to) })).filter((l) => l.corners.some((c) => c.amount > 0))
+  const levels = p.levels
+    .map((l) => ({ ...l, corners: corners(l.fills, from, to) }))
+    .filter((l) => l.corners.some((c) => c.amount > 0))
   return (
     <article className={p.today ? 'day-band today' : 'day-band'} aria-label={dayLong(day.day)}>
       {name}
       <div className="band-body" style={{ width: width(range.to - range.from) }}>
-        <div className="band-hours" aria-hidden="true">{hours.map((h) => <span key={h} style={{ left: `${((h - range.from) / (range.to - range.from)) * 100}%` }}>{h % 60 === 0 || range.to - range.from < 200 ? clock(h) : ''}</span>)}</div>
-        <div className="lanes" data-band={day.day} data-from={range.from} data-span={range.to - range.from} data-lanes={lanes} style={{ height: lanes * 46 }}>
+        <div className="band-hours" aria-hidden="true">
+          {hours.map((h) => (
+            <span key={h} style={{ left: `${((h - range.from) / (range.to - range.from)) * 100}%` }}>
+              {h % 60 === 0 || range.to - range.from < 200 ? clock(h) : ''}
+            </span>
+          ))}
+        </div>
+        <div
+          className="lanes"
+          data-band={day.day}
+          data-from={range.from}
+          data-span={range.to - range.from}
+          data-lanes={lanes}
+          style={{ height: lanes * 46 }}
+        >
           <Inside {...{ range, day, lanes }} />
-          {p.today && p.now > range.from && p.now < range.to && <i className="now-line" style={{ left: inRange(p.now, range) }} aria-hidden="true" />}
-          {p.ghosts.map((g) => <i key={g.key} className="ghost" aria-hidden="true" style={{ left: inRange(g.start, range), width: part(g.hands, range), top: g.hand * 46 + 3 }} />)}
-          {shown.map((s) => <Chip key={keyOf(s)} {...{ s, range, day }} selected={p.selected === keyOf(s)} carried={p.carried !== undefined && keyOf(p.carried.step) === keyOf(s)} select={p.select} grab={p.grab} press={p.press} people={lanes} scale={590 / p.span} />)}
+          {p.today && p.now > range.from && p.now < range.to && (
+            <i className="now-line" style={{ left: inRange(p.now, range) }} aria-hidden="true" />
+          )}
+          {p.ghosts.map((g) => (
+            <i
+              key={g.key}
+              className="ghost"
+              aria-hidden="true"
+              style={{ left: inRange(g.start, range), width: part(g.hands, range), top: g.hand * 46 + 3 }}
+            />
+          ))}
+          {shown.map((s) => (
+            <Chip
+              key={keyOf(s)}
+              {...{ s, range, day }}
+              selected={p.selected === keyOf(s)}
+              carried={p.carried !== undefined && keyOf(p.carried.step) === keyOf(s)}
+              select={p.select}
+              grab={p.grab}
+              press={p.press}
+              people={lanes}
+              scale={590 / p.span}
+            />
+          ))}
           {p.carried?.at.day === day.day && (
-            <i className="carried" aria-hidden="true" style={{ left: inRange(p.carried.at.start, range), width: part(p.carried.step.hands, range), top: p.carried.at.hand * 46 + 1 }}>
+            <i
+              className="carried"
+              aria-hidden="true"
+              style={{
+                left: inRange(p.carried.at.start, range),
+                width: part(p.carried.step.hands, range),
+                top: p.carried.at.hand * 46 + 1,
+              }}
+            >
               {clock(p.carried.at.start)}
             </i>
           )}
         </div>
-        {levels.map((l) => <Level key={l.id} level={l} from={from} to={to} />)}
+        {levels.map((l) => (
+          <Level key={l.id} level={l} from={from} to={to} />
+        ))}
       </div>
     </article>
   )
@@ -83,9 +153,16 @@ const part = (n: number, r: Range) => `${(n / (r.to - r.from)) * 100}%`
 /** Where there are hands: the white inside of the tin. */
 const Inside = ({ range, day, lanes }: { range: Range; day: Day; lanes: number }) => (
   <>
-    {day.hours.flatMap((h) => Array.from({ length: Math.min(h.hands, lanes) }, (_, hand) => (
-      <i key={`${h.from}-${hand}`} className="inside" aria-hidden="true" style={{ left: inRange(h.from, range), width: part(h.to - h.from, range), top: hand * 46 }} />
-    )))}
+    {day.hours.flatMap((h) =>
+      Array.from({ length: Math.min(h.hands, lanes) }, (_, hand) => (
+        <i
+          key={`${h.from}-${hand}`}
+          className="inside"
+          aria-hidden="true"
+          style={{ left: inRange(h.from, range), width: part(h.to - h.from, range), top: hand * 46 }}
+        />
+      )),
+    )}
   </>
 )
 
@@ -116,15 +193,34 @@ function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipPro
   return (
     <>
       {setup > 0 && (
-        <i className="setup" aria-hidden="true" style={{ left: inRange(s.start - setup, range), width: part(setup, range), top: top + 3 }}>
+        <i
+          className="setup"
+          aria-hidden="true"
+          style={{ left: inRange(s.start - setup, range), width: part(setup, range), top: top + 3 }}
+        >
           {setup * scale > 34 ? (s.wash > 0 && s.melt === 0 ? 'wash' : 'melt') : ''}
         </i>
       )}
-      {s.wait > 0 && <i className={`waits ${s.place ?? ''}`} aria-hidden="true" style={{ left: inRange(s.start + s.hands, range), width: part(Math.max(Math.min(s.wait, range.to - s.start - s.hands), 0), range), top: top + 41 }} />}
+      {s.wait > 0 && (
+        <i
+          className={`waits ${s.place ?? ''}`}
+          aria-hidden="true"
+          style={{
+            left: inRange(s.start + s.hands, range),
+            width: part(Math.max(Math.min(s.wait, range.to - s.start - s.hands), 0), range),
+            top: top + 41,
+          }}
+        />
+      )}
       <button
         type="button"
         className={`step-chip c-${look.word}${s.done ? ' done' : ''}${s.short ? ' short' : ''}${s.pinned ? ' pinned' : ''}${selected ? ' selected' : ''}${carried ? ' lifted' : ''}${room <= 84 ? ' small' : ''}`}
-        style={{ left: inRange(s.start, range), width: part(s.hands, range), top: top + 3, ...(s.short ? {} : { background: look.fill, color: look.ink, borderColor: look.edge }) }}
+        style={{
+          left: inRange(s.start, range),
+          width: part(s.hands, range),
+          top: top + 3,
+          ...(s.short ? {} : { background: look.fill, color: look.ink, borderColor: look.edge }),
+        }}
         title={says.join('\n')}
         aria-label={says.join(', ')}
         aria-pressed={selected}
@@ -152,13 +248,32 @@ const PinMark = () => (
 )
 
 /** A waiting place or the moulds: how full it is over the day. */
-function Level({ level, from, to }: { level: Schemas['PlanningLevel'] & { corners: { at: number; amount: number }[] }; from: number; to: number }) {
+function Level({
+  level,
+  from,
+  to,
+}: {
+  level: Schemas['PlanningLevel'] & { corners: { at: number; amount: number }[] }
+  from: number
+  to: number
+}) {
   const most = Math.max(...level.corners.map((c) => c.amount))
   const y = (amount: number) => 16 - (Math.min(amount, level.holds) / Math.max(level.holds, 1)) * 14
-  const path = level.corners.map((c, i) => `${i === 0 ? 'M' : 'H'}${c.at - from}${i === 0 ? ` ${y(c.amount)}` : `V${y(c.amount)}`}`).join('')
+  const path = level.corners
+    .map((c, i) => `${i === 0 ? 'M' : 'H'}${c.at - from}${i === 0 ? ` ${y(c.amount)}` : `V${y(c.amount)}`}`)
+    .join('')
   return (
-    <div className={`level ${level.kind} ${level.id}`} role="img" aria-label={`${level.name}: at most ${most} of ${level.holds} ${level.kind === 'spot' ? 'trays' : 'moulds'}`}>
-      <span className="level-name">{level.kind === 'mould' ? 'moulds' : level.name} <b className={most >= level.holds ? 'full' : ''}>{most}/{level.holds}</b></span>
+    <div
+      className={`level ${level.kind} ${level.id}`}
+      role="img"
+      aria-label={`${level.name}: at most ${most} of ${level.holds} ${level.kind === 'spot' ? 'trays' : 'moulds'}`}
+    >
+      <span className="level-name">
+        {level.kind === 'mould' ? 'moulds' : level.name}{' '}
+        <b className={most >= level.holds ? 'full' : ''}>
+          {most}/{level.holds}
+        </b>
+      </span>
       <svg viewBox={`0 0 ${to - from} 16`} preserveAspectRatio="none" aria-hidden="true">
         <rect x="0" y="0" width={to - from} height="16" className="level-room" />
         <path d={`${path}H${to - from}V16H0Z`} className="level-fill" />

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber } from 'antd'
 import dayjs from 'dayjs'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
@@ -31,81 +31,150 @@ export default function Hours() {
     queryKey: ['work-days'],
     queryFn: () => askTagged(api.GET('/api/v1/work-days', {})),
   })
-  const [w, setW] = useState<WorkDays>()
+  const [edited, setW] = useState<WorkDays>()
+  const w = edited ?? stored.data?.data
   const [refused, setRefused] = useState<Refused>()
   const total = useQuery({
     queryKey: ['hours', w?.week],
-    queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/hours', { body: { week: w!.week, exceptions: [] }, signal })),
+    queryFn: ({ signal }) =>
+      ask(api.POST('/api/v1/calculators/hours', { body: { week: w!.week, exceptions: [] }, signal })),
     enabled: !!w,
     placeholderData: keepPreviousData,
   })
-  useEffect(() => {
-    if (stored.data && !w) setW(stored.data.data)
-  }, [stored.data, w])
-
   async function save(next: WorkDays, undo?: WorkDays, revision = stored.data?.revision) {
     if (revision === undefined) return
     try {
       setRefused(undefined)
-      const saved = await askTagged(api.PUT('/api/v1/work-days', { body: next, params: { header: { 'If-Match': etag(revision) } } }))
+      const saved = await askTagged(
+        api.PUT('/api/v1/work-days', { body: next, params: { header: { 'If-Match': etag(revision) } } }),
+      )
       queries.setQueryData(['work-days'], saved)
       await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'work-days' })
-      say.done('days', 'The days are saved.', undo && (() => {
-        setW(undo)
-        void save(undo, undefined, saved.revision)
-      }))
+      say.done(
+        'days',
+        'The days are saved.',
+        undo &&
+          (() => {
+            setW(undo)
+            void save(undo, undefined, saved.revision)
+          }),
+      )
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       setRefused(error)
       if (error.status === 412) await stored.refetch()
     }
   }
-  if (!w) return <p className="loading" role="status">One moment…</p>
+  if (!w)
+    return (
+      <p className="loading" role="status">
+        One moment…
+      </p>
+    )
   const changed = JSON.stringify(w) !== JSON.stringify(stored.data?.data)
   const setDay = (i: number, spans: Span[]) => setW({ ...w, week: w.week.map((old, j) => (j === i ? spans : old)) })
-  const upcoming = w.exceptions.map((e, i) => ({ ...e, i })).filter((e) => e.day >= kitchen.today()).sort((a, b) => a.day.localeCompare(b.day))
-  const setException = (i: number, change: Partial<Schemas['PlanningException']>) => setW({ ...w, exceptions: w.exceptions.map((e, j) => (j === i ? { ...e, ...change } : e)) })
+  const upcoming = w.exceptions
+    .map((e, i) => ({ ...e, i }))
+    .filter((e) => e.day >= kitchen.today())
+    .sort((a, b) => a.day.localeCompare(b.day))
+  const setException = (i: number, change: Partial<Schemas['PlanningException']>) =>
+    setW({ ...w, exceptions: w.exceptions.map((e, j) => (j === i ? { ...e, ...change } : e)) })
   const tins = shelf.data?.tins ?? []
   return (
     <>
       <section className="work">
         <header className="work-head">
           <h1>Hours and room</h1>
-          <p className="soft">{minutes(total.data?.minutes ?? 0)} of hands in a usual week. What is free here is what can be promised.</p>
-          <Link className="button-link" to="/plan">To the plan</Link>
+          <p className="soft">
+            {minutes(total.data?.minutes ?? 0)} of hands in a usual week. What is free here is what can be promised.
+          </p>
+          <Link className="button-link" to="/plan">
+            To the plan
+          </Link>
         </header>
         <div className="week">
           {weekOrder.map((i) => (
             <div key={i} className="week-day">
               <h2>{weekdays[i]}</h2>
-              <Spans spans={w.week[i]!} label={weekdays[i]!} change={(spans) => setDay(i, spans)} fault={(path) => refused?.at(`week[${i}]${path}`)} />
+              <Spans
+                spans={w.week[i]!}
+                label={weekdays[i]!}
+                change={(spans) => setDay(i, spans)}
+                fault={(path) => refused?.at(`week[${i}]${path}`)}
+              />
               <Band spans={w.week[i]!} />
             </div>
           ))}
         </div>
         <h2>Dates that differ</h2>
-        {upcoming.length === 0 && <p className="soft">None. A day off, or a longer evening before a big order, is entered here.</p>}
+        {upcoming.length === 0 && (
+          <p className="soft">None. A day off, or a longer evening before a big order, is entered here.</p>
+        )}
         {upcoming.map((e) => (
           <div key={e.i} className="week-day exception">
             <h3>
-              <DayInput label="Date" value={e.day} onChange={(day) => setException(e.i, { day })} /> {dayjs(e.day).format('ddd')}
-              <Input size="small" aria-label="Reason" placeholder="why" value={e.reason} onChange={(x) => setException(e.i, { reason: x.target.value })} style={{ width: 150 }} />
-              <Button type="text" size="small" aria-label={`As in the week again on ${e.day}`} onClick={() => setW({ ...w, exceptions: w.exceptions.filter((_, j) => j !== e.i) })}>×</Button>
+              <DayInput label="Date" value={e.day} onChange={(day) => setException(e.i, { day })} />{' '}
+              {dayjs(e.day).format('ddd')}
+              <Input
+                size="small"
+                aria-label="Reason"
+                placeholder="why"
+                value={e.reason}
+                onChange={(x) => setException(e.i, { reason: x.target.value })}
+                style={{ width: 150 }}
+              />
+              <Button
+                type="text"
+                size="small"
+                aria-label={`As in the week again on ${e.day}`}
+                onClick={() => setW({ ...w, exceptions: w.exceptions.filter((_, j) => j !== e.i) })}
+              >
+                ×
+              </Button>
             </h3>
-            {refused?.at(`exceptions[${e.i}].day`) && <span className="fault" role="alert">{refused.at(`exceptions[${e.i}].day`)}</span>}
-            <Spans spans={e.spans} label={e.day} change={(spans) => setException(e.i, { spans })} fault={(path) => refused?.at(`exceptions[${e.i}].spans${path}`)} />
+            {refused?.at(`exceptions[${e.i}].day`) && (
+              <span className="fault" role="alert">
+                {refused.at(`exceptions[${e.i}].day`)}
+              </span>
+            )}
+            <Spans
+              spans={e.spans}
+              label={e.day}
+              change={(spans) => setException(e.i, { spans })}
+              fault={(path) => refused?.at(`exceptions[${e.i}].spans${path}`)}
+            />
           </div>
         ))}
-        <button type="button" className="link" onClick={() => {
-          const taken = new Set(w.exceptions.map((e) => e.day))
-          let day = dayjs(kitchen.today())
-          while (taken.has(day.format('YYYY-MM-DD'))) day = day.add(1, 'day')
-          setW({ ...w, exceptions: [...w.exceptions, { day: day.format('YYYY-MM-DD'), reason: '', spans: [] }] })
-        }}>+ a date</button>
+        <button
+          type="button"
+          className="link"
+          onClick={() => {
+            const taken = new Set(w.exceptions.map((e) => e.day))
+            let day = dayjs(kitchen.today())
+            while (taken.has(day.format('YYYY-MM-DD'))) day = day.add(1, 'day')
+            setW({ ...w, exceptions: [...w.exceptions, { day: day.format('YYYY-MM-DD'), reason: '', spans: [] }] })
+          }}
+        >
+          + a date
+        </button>
         <footer className="order-foot">
-          <Button type="primary" size="large" disabled={!changed} onClick={() => void save(w, stored.data?.data)}>Save the days</Button>
-          {changed && <button type="button" className="link" onClick={() => setW(stored.data?.data)}>Undo all changes</button>}
-          {refused && <span className="fault" role="alert">{refused.status === 412 ? 'Someone changed the days meanwhile. Save again to put yours in their place, or undo to see theirs.' : refused.problem.errors?.length ? 'Not saved: see the fault above.' : refused.message}</span>}
+          <Button type="primary" size="large" disabled={!changed} onClick={() => void save(w, stored.data?.data)}>
+            Save the days
+          </Button>
+          {changed && (
+            <button type="button" className="link" onClick={() => setW(stored.data?.data)}>
+              Undo all changes
+            </button>
+          )}
+          {refused && (
+            <span className="fault" role="alert">
+              {refused.status === 412
+                ? 'Someone changed the days meanwhile. Save again to put yours in their place, or undo to see theirs.'
+                : refused.problem.errors?.length
+                  ? 'Not saved: see the fault above.'
+                  : refused.message}
+            </span>
+          )}
         </footer>
         <SpaceForm />
       </section>
@@ -113,23 +182,46 @@ export default function Hours() {
         <p className="kicker">The fortnight</p>
         <div className="price-head">
           <span className="big">{minutes(shelf.data?.planned ?? 0)}</span>
-          <span className="pay"><b className="fine">{minutes(shelf.data?.free ?? 0)}</b><small>still free</small></span>
+          <span className="pay">
+            <b className="fine">{minutes(shelf.data?.free ?? 0)}</b>
+            <small>still free</small>
+          </span>
         </div>
-        {tins.filter((t) => t.over > 0).map((t) => (
-          <Part key={t.day} name="Short">
-            <p className="when trouble"><Sign kind="trouble" size={15} /> {dayName(t.day)} is {minutes(t.over)} over: its planned work lies outside of the hands that the day has.</p>
-          </Part>
-        ))}
-        {tins.filter((t) => t.work.length > 0).map((t) => (
-          <Part key={t.day} name={dayName(t.day)}>
-            {t.work.map((x) => (
-              <Line key={x.batch} figure={minutes(x.minutes)} note={whom(x.for)}>
-                <i className="swatch" style={{ background: lookOf(x.chocolate).fill, borderColor: lookOf(x.chocolate).edge, color: lookOf(x.chocolate).ink }} aria-hidden="true"><Glyph family={x.family} size={12} /></i> {x.count} {x.treat}
-              </Line>
-            ))}
-            <small className="soft">{minutes(t.free)} free · <Link to={`/bench/${t.day}`}>run sheet</Link></small>
-          </Part>
-        ))}
+        {tins
+          .filter((t) => t.over > 0)
+          .map((t) => (
+            <Part key={t.day} name="Short">
+              <p className="when trouble">
+                <Sign kind="trouble" size={15} /> {dayName(t.day)} is {minutes(t.over)} over: its planned work lies
+                outside of the hands that the day has.
+              </p>
+            </Part>
+          ))}
+        {tins
+          .filter((t) => t.work.length > 0)
+          .map((t) => (
+            <Part key={t.day} name={dayName(t.day)}>
+              {t.work.map((x) => (
+                <Line key={x.batch} figure={minutes(x.minutes)} note={whom(x.for)}>
+                  <i
+                    className="swatch"
+                    style={{
+                      background: lookOf(x.chocolate).fill,
+                      borderColor: lookOf(x.chocolate).edge,
+                      color: lookOf(x.chocolate).ink,
+                    }}
+                    aria-hidden="true"
+                  >
+                    <Glyph family={x.family} size={12} />
+                  </i>{' '}
+                  {x.count} {x.treat}
+                </Line>
+              ))}
+              <small className="soft">
+                {minutes(t.free)} free · <Link to={`/bench/${t.day}`}>run sheet</Link>
+              </small>
+            </Part>
+          ))}
       </aside>
     </>
   )
@@ -144,27 +236,98 @@ function Band({ spans }: { spans: Span[] }) {
   return (
     <svg className="band" viewBox="0 0 210 36" aria-hidden="true">
       <rect x="1" y="1" width="208" height="22" rx="7" />
-      {spans.map((s) => <rect key={s.from} className="band-work" x={x(s.from)} y={s.hands > 1 ? 3 : 8} width={Math.max(x(s.to) - x(s.from), 0)} height={s.hands > 1 ? 18 : 13} rx="4" />)}
-      {[6, 12, 18, 24].map((h) => <text key={h} x={2 + ((h - 6) / 18) * 206} y="34" textAnchor={h === 6 ? 'start' : h === 24 ? 'end' : 'middle'}>{h}</text>)}
+      {spans.map((s) => (
+        <rect
+          key={s.from}
+          className="band-work"
+          x={x(s.from)}
+          y={s.hands > 1 ? 3 : 8}
+          width={Math.max(x(s.to) - x(s.from), 0)}
+          height={s.hands > 1 ? 18 : 13}
+          rx="4"
+        />
+      ))}
+      {[6, 12, 18, 24].map((h) => (
+        <text key={h} x={2 + ((h - 6) / 18) * 206} y="34" textAnchor={h === 6 ? 'start' : h === 24 ? 'end' : 'middle'}>
+          {h}
+        </text>
+      ))}
     </svg>
   )
 }
 
-function Spans({ spans, label, change, fault }: { spans: Span[]; label: string; change: (s: Span[]) => void; fault: (path: string) => string | undefined }) {
+function Spans({
+  spans,
+  label,
+  change,
+  fault,
+}: {
+  spans: Span[]
+  label: string
+  change: (s: Span[]) => void
+  fault: (path: string) => string | undefined
+}) {
   const set = (i: number, x: Partial<Span>) => change(spans.map((s, j) => (j === i ? { ...s, ...x } : s)))
   return (
     <div className="spans">
       {spans.length === 0 && <span className="soft">off</span>}
       {spans.map((s, i) => (
         <span key={i} className="span">
-          <input className="blank" type="time" aria-label={`${label}, from`} value={s.from} onChange={(e) => set(i, { from: e.target.value })} /> to{' '}
-          <input className="blank" type="time" aria-label={`${label}, to`} value={s.to} onChange={(e) => set(i, { to: e.target.value })} />,{' '}
-          <InputNumber size="small" aria-label={`${label}, people`} min={1} max={9} value={s.hands} controls={false} style={{ width: 38 }} onChange={(n) => n !== null && set(i, { hands: n })} /> {s.hands === 1 ? 'person' : 'people'}
-          <Button type="text" size="small" aria-label={`No work on ${label} from ${s.from}`} onClick={() => change(spans.filter((_, j) => j !== i))}>×</Button>
-          {['.from', '.to', '.hands', ''].map((p) => fault(`[${i}]${p}`)).filter(Boolean).map((f) => <span key={f} className="fault" role="alert">{f}</span>)}
+          <input
+            className="blank"
+            type="time"
+            aria-label={`${label}, from`}
+            value={s.from}
+            onChange={(e) => set(i, { from: e.target.value })}
+          />{' '}
+          to{' '}
+          <input
+            className="blank"
+            type="time"
+            aria-label={`${label}, to`}
+            value={s.to}
+            onChange={(e) => set(i, { to: e.target.value })}
+          />
+          ,{' '}
+          <InputNumber
+            size="small"
+            aria-label={`${label}, people`}
+            min={1}
+            max={9}
+            value={s.hands}
+            controls={false}
+            style={{ width: 38 }}
+            onChange={(n) => n !== null && set(i, { hands: n })}
+          />{' '}
+          {s.hands === 1 ? 'person' : 'people'}
+          <Button
+            type="text"
+            size="small"
+            aria-label={`No work on ${label} from ${s.from}`}
+            onClick={() => change(spans.filter((_, j) => j !== i))}
+          >
+            ×
+          </Button>
+          {['.from', '.to', '.hands', '']
+            .map((p) => fault(`[${i}]${p}`))
+            .filter(Boolean)
+            .map((f) => (
+              <span key={f} className="fault" role="alert">
+                {f}
+              </span>
+            ))}
         </span>
       ))}
-      <button type="button" className="link" aria-label={`More time on ${label}`} onClick={() => change([...spans, spans.length > 0 ? { from: spans.at(-1)!.to, to: '23:00', hands: 1 } : evening])}>+ time</button>
+      <button
+        type="button"
+        className="link"
+        aria-label={`More time on ${label}`}
+        onClick={() =>
+          change([...spans, spans.length > 0 ? { from: spans.at(-1)!.to, to: '23:00', hands: 1 } : evening])
+        }
+      >
+        + time
+      </button>
     </div>
   )
 }

@@ -20,11 +20,34 @@ const grid = 5 // minutes that a step is put to
 export default function Plan() {
   const kitchen = useKitchen()
   const [from, setFrom] = useState<string>()
-  const view = useQuery({ queryKey: ['plan', from], queryFn: () => ask(api.GET('/api/v1/plan', { params: { query: { from, days: 14 } } })), refetchInterval: 60_000 })
-  if (view.error && !view.data) return <section className="work"><h1>Plan</h1><p className="fault" role="alert">{view.error.message}</p></section>
-  if (!view.data) return <p className="loading" role="status">One moment…</p>
+  const view = useQuery({
+    queryKey: ['plan', from],
+    queryFn: () => ask(api.GET('/api/v1/plan', { params: { query: { from, days: 14 } } })),
+    refetchInterval: 60_000,
+  })
+  if (view.error && !view.data)
+    return (
+      <section className="work">
+        <h1>Plan</h1>
+        <p className="fault" role="alert">
+          {view.error.message}
+        </p>
+      </section>
+    )
+  if (!view.data)
+    return (
+      <p className="loading" role="status">
+        One moment…
+      </p>
+    )
   const first = from ?? kitchen.today()
-  return <Fortnight view={view.data} first={first} go={(days) => setFrom(days === 0 || plusDays(first, days) <= kitchen.today() ? undefined : plusDays(first, days))} />
+  return (
+    <Fortnight
+      view={view.data}
+      first={first}
+      go={(days) => setFrom(days === 0 || plusDays(first, days) <= kitchen.today() ? undefined : plusDays(first, days))}
+    />
+  )
 }
 
 function Fortnight({ view, first, go }: { view: View; first: string; go: (days: number) => void }) {
@@ -60,9 +83,11 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
     if (at.day === dayOf(step) && at.start === step.start && at.hand === step.hand && step.pinned) return
     await apply({ kind: 'pin', batch: step.batch, step: step.step, day: at.day, start: at.start, hand: at.hand })
   }
-  const tell = (step: Step, at: At) => setTold(`${step.name}: ${dayLong(at.day)}, ${clock(at.start)}, person ${at.hand + 1}`)
+  const tell = (step: Step, at: At) =>
+    setTold(`${step.name}: ${dayLong(at.day)}, ${clock(at.start)}, person ${at.hand + 1}`)
 
-  // Where a step comes to stand on another day or with another person the server says; keys that are pressed meanwhile wait for it.
+  // Where a step comes to stand on another day or with another person the server says; keys that are pressed meanwhile
+  // wait for it.
   const carrying = useRef<Promise<void>>(Promise.resolve())
   const held = useRef<At>(undefined)
   const carry = (step: Step, by: { minutes: number } | { to: Schemas['PlanningCarried']['to'] }) =>
@@ -71,7 +96,14 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
       if (!at) return
       const snapped = Math.round(at.start / grid) * grid // the first touch puts it to the grid
       try {
-        const next = 'to' in by ? await ask(api.POST('/api/v1/calculators/slot', { body: { ...at, batch: step.batch, step: step.step, to: by.to } })) : { ...at, start: Math.min(Math.max(snapped + by.minutes, 0), 1439) }
+        const next =
+          'to' in by
+            ? await ask(
+                api.POST('/api/v1/calculators/slot', {
+                  body: { ...at, batch: step.batch, step: step.step, to: by.to },
+                }),
+              )
+            : { ...at, start: Math.min(Math.max(snapped + by.minutes, 0), 1439) }
         if (!held.current) return // put down meanwhile
         held.current = next
         setCarried({ step, at: next, by: 'keys' })
@@ -98,10 +130,18 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
       }
       return
     }
-    const by = ({
-      ArrowLeft: { minutes: e.shiftKey ? -30 : -grid }, ArrowRight: { minutes: e.shiftKey ? 30 : grid }, ArrowUp: { to: 'previous-person' }, ArrowDown: { to: 'next-person' },
-      PageUp: { to: 'previous-day' }, PageDown: { to: 'next-day' }, '[': { to: 'previous-day' }, ']': { to: 'next-day' },
-    } as Record<string, { minutes: number } | { to: Schemas['PlanningCarried']['to'] }>)[e.key]
+    const by = (
+      {
+        ArrowLeft: { minutes: e.shiftKey ? -30 : -grid },
+        ArrowRight: { minutes: e.shiftKey ? 30 : grid },
+        ArrowUp: { to: 'previous-person' },
+        ArrowDown: { to: 'next-person' },
+        PageUp: { to: 'previous-day' },
+        PageDown: { to: 'next-day' },
+        '[': { to: 'previous-day' },
+        ']': { to: 'next-day' },
+      } as Record<string, { minutes: number } | { to: Schemas['PlanningCarried']['to'] }>
+    )[e.key]
     if (by) {
       e.preventDefault()
       void carry(step, by)
@@ -122,13 +162,18 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
     if (!(lane instanceof HTMLElement)) return
     const box = lane.getBoundingClientRect()
     const start = Number(lane.dataset.from) + ((x - box.left) / box.width) * Number(lane.dataset.span) - offset
-    const hand = Math.min(Math.max(Math.floor((y - box.top) / (box.height / Number(lane.dataset.lanes))), 0), Number(lane.dataset.lanes) - 1)
+    const hand = Math.min(
+      Math.max(Math.floor((y - box.top) / (box.height / Number(lane.dataset.lanes))), 0),
+      Number(lane.dataset.lanes) - 1,
+    )
     return { day: lane.dataset.band!, start: Math.max(Math.round(start / grid) * grid, 0), hand }
   }
   function grab(step: Step, e: PointerEvent<HTMLButtonElement>) {
     if (step.done || e.button !== 0) return
     const lane = e.currentTarget.parentElement!
-    const offset = ((e.clientX - e.currentTarget.getBoundingClientRect().left) / lane.getBoundingClientRect().width) * Number(lane.dataset.span)
+    const offset =
+      ((e.clientX - e.currentTarget.getBoundingClientRect().left) / lane.getBoundingClientRect().width) *
+      Number(lane.dataset.span)
     grip.current = { step, offset, x: e.clientX, y: e.clientY }
     wasDragged.current = false
     const move = (m: globalThis.PointerEvent) => {
@@ -157,58 +202,187 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
     window.addEventListener('pointercancel', stop)
     window.addEventListener('keydown', stop)
   }
-  const ghosts = (d: Day) => (side === 'now' ? moved.filter((m) => m.from.day === d.day).map((m) => ({ key: keyOf(m), start: m.from.start, hand: m.from.hand, hands: all.find((x) => keyOf(x.s) === keyOf(m))?.s.hands ?? 10 })) : [])
+  const ghosts = (d: Day) =>
+    side === 'now'
+      ? moved
+          .filter((m) => m.from.day === d.day)
+          .map((m) => ({
+            key: keyOf(m),
+            start: m.from.start,
+            hand: m.from.hand,
+            hands: all.find((x) => keyOf(x.s) === keyOf(m))?.s.hands ?? 10,
+          }))
+      : []
 
   return (
     <>
       <section className="work plan-place">
         <header className="work-head">
           <h1>Plan</h1>
-          <p className="soft">Drag a step to pin it, or lift it with <kbd>Enter</kbd>, carry it with the arrows and put it down with <kbd>Enter</kbd>: the rest settles around it.</p>
-          <Button aria-label="A week earlier" title="A week earlier" disabled={first <= view.today} onClick={() => go(-7)}>‹</Button>
-          <Button aria-label="From today" onClick={() => go(0)}>today</Button>
-          <Button aria-label="A week later" title="A week later" onClick={() => go(7)}>›</Button>
-          <Link className="button-link" to="/plan/hours">Hours and room</Link>
+          <p className="soft">
+            Drag a step to pin it, or lift it with <kbd>Enter</kbd>, carry it with the arrows and put it down with{' '}
+            <kbd>Enter</kbd>: the rest settles around it.
+          </p>
+          <Button
+            aria-label="A week earlier"
+            title="A week earlier"
+            disabled={first <= view.today}
+            onClick={() => go(-7)}
+          >
+            ‹
+          </Button>
+          <Button aria-label="From today" onClick={() => go(0)}>
+            today
+          </Button>
+          <Button aria-label="A week later" title="A week later" onClick={() => go(7)}>
+            ›
+          </Button>
+          <Link className="button-link" to="/plan/hours">
+            Hours and room
+          </Link>
         </header>
-        <p className="unseen" role="status">{told}</p>
+        <p className="unseen" role="status">
+          {told}
+        </p>
         {days.map((d, i) => (
-          <DayBand key={d.day} day={d} index={i} span={span} today={d.day === view.today} now={view.now} levels={view.levels} selected={selected} carried={carried} ghosts={ghosts(d)}
-            select={(s) => { if (!wasDragged.current) setSelected(keyOf(s)) }} grab={grab} press={press}
-            off={(isOff) => void apply({ kind: isOff ? 'off' : 'usual', day: d.day })} />
+          <DayBand
+            key={d.day}
+            day={d}
+            index={i}
+            span={span}
+            today={d.day === view.today}
+            now={view.now}
+            levels={view.levels}
+            selected={selected}
+            carried={carried}
+            ghosts={ghosts(d)}
+            select={(s) => {
+              if (!wasDragged.current) setSelected(keyOf(s))
+            }}
+            grab={grab}
+            press={press}
+            off={(isOff) => void apply({ kind: isOff ? 'off' : 'usual', day: d.day })}
+          />
         ))}
-        {view.days.every((d) => d.hours.length === 0 && d.steps.length === 0) && <p className="empty">Nobody works on these days yet: <Link to="/plan/hours">say when you work</Link>, and what trays and moulds there are. Then an order finds its days.</p>}
-        {all.length === 0 && view.days.some((d) => d.hours.length > 0) && <p className="empty">Nothing is planned on these days. Promise an order, and its steps find their places here.</p>}
+        {view.days.every((d) => d.hours.length === 0 && d.steps.length === 0) && (
+          <p className="empty">
+            Nobody works on these days yet: <Link to="/plan/hours">say when you work</Link>, and what trays and moulds
+            there are. Then an order finds its days.
+          </p>
+        )}
+        {all.length === 0 && view.days.some((d) => d.hours.length > 0) && (
+          <p className="empty">
+            Nothing is planned on these days. Promise an order, and its steps find their places here.
+          </p>
+        )}
       </section>
       <aside className="reckoning" aria-label="The reckoning">
         <p className="kicker">The reckoning</p>
         <div className="price-head">
-          <span><span className="big">{minutes(view.planned)}</span> <small className="soft">of hands planned</small></span>
-          <span className="pay"><b className="fine">{minutes(view.free)}</b><small>still free</small></span>
+          <span>
+            <span className="big">{minutes(view.planned)}</span> <small className="soft">of hands planned</small>
+          </span>
+          <span className="pay">
+            <b className="fine">{minutes(view.free)}</b>
+            <small>still free</small>
+          </span>
         </div>
-        <p className="beside"><b>{minutes(view.setup)}</b> of it melting and washing down</p>
-        {at && <Chosen key={`${selected}-${at.d.day}-${at.s.start}-${at.s.hand}`} step={at.s} day={at.d.day} peopleOn={(day) => Math.max(...(view.days.find((d) => d.day === day)?.hours.map((h) => h.hands) ?? []), 1)} pin={(to) => void drop(at.s, to)} go={(by) => { const n = all.findIndex((x) => x === at) + by; if (all[n]) setSelected(keyOf(all[n].s)) }} unpin={() => void apply({ kind: 'unpin', batch: at.s.batch, step: at.s.step })} />}
-        {!at && all.length > 0 && <Part name="Step"><button type="button" className="link" onClick={() => setSelected(keyOf((all.find((x) => !x.s.done) ?? all[0]!).s))}>Look at the steps one by one</button></Part>}
+        <p className="beside">
+          <b>{minutes(view.setup)}</b> of it melting and washing down
+        </p>
+        {at && (
+          <Chosen
+            key={`${selected}-${at.d.day}-${at.s.start}-${at.s.hand}`}
+            step={at.s}
+            day={at.d.day}
+            peopleOn={(day) => Math.max(...(view.days.find((d) => d.day === day)?.hours.map((h) => h.hands) ?? []), 1)}
+            pin={(to) => void drop(at.s, to)}
+            go={(by) => {
+              const n = all.findIndex((x) => x === at) + by
+              if (all[n]) setSelected(keyOf(all[n].s))
+            }}
+            unpin={() => void apply({ kind: 'unpin', batch: at.s.batch, step: at.s.step })}
+          />
+        )}
+        {!at && all.length > 0 && (
+          <Part name="Step">
+            <button
+              type="button"
+              className="link"
+              onClick={() => setSelected(keyOf((all.find((x) => !x.s.done) ?? all[0]!).s))}
+            >
+              Look at the steps one by one
+            </button>
+          </Part>
+        )}
         {outcome && outcome.revision === view.revision && (
           <Part name="Moves">
-            <p role="status"><b>{outcome.says}</b> {moved.length === 0 ? 'Nothing else moves.' : `${moved.length === 1 ? 'One step moves' : `${moved.length} steps move`}:`}</p>
-            {moved.length > 0 && <Segmented<'before' | 'now'> size="small" aria-label="Before or now" value={side} onChange={setSide} options={[{ value: 'before', label: 'Before' }, { value: 'now', label: 'Now' }]} />}
+            <p role="status">
+              <b>{outcome.says}</b>{' '}
+              {moved.length === 0
+                ? 'Nothing else moves.'
+                : `${moved.length === 1 ? 'One step moves' : `${moved.length} steps move`}:`}
+            </p>
+            {moved.length > 0 && (
+              <Segmented<'before' | 'now'>
+                size="small"
+                aria-label="Before or now"
+                value={side}
+                onChange={setSide}
+                options={[
+                  { value: 'before', label: 'Before' },
+                  { value: 'now', label: 'Now' },
+                ]}
+              />
+            )}
             <ul className="moved">
               {moved.map((m) => (
                 <li key={keyOf(m)}>
                   {m.name}, {m.treat}
-                  <small>{dayName(m.from.day)}, {clock(m.from.start)} → <b>{dayName(m.to.day)}, {clock(m.to.start)}</b> · {whom(m.for)}</small>
+                  <small>
+                    {dayName(m.from.day)}, {clock(m.from.start)} →{' '}
+                    <b>
+                      {dayName(m.to.day)}, {clock(m.to.start)}
+                    </b>{' '}
+                    · {whom(m.for)}
+                  </small>
                 </li>
               ))}
             </ul>
-            {outcome.otherwise.map((l) => <p key={l}>{l}</p>)}
-            {outcome.lost.map((l) => <p key={l} className="when trouble"><Sign kind="trouble" size={14} /> {l}</p>)}
-            {outcome.unpinned.map((l) => <p key={l} className="soft"><Sign kind="caution" size={14} /> {l}</p>)}
-            {outcome.gained.map((l) => <p key={l} className="fine"><Sign kind="fine" size={14} /> {l}</p>)}
+            {outcome.otherwise.map((l) => (
+              <p key={l}>{l}</p>
+            ))}
+            {outcome.lost.map((l) => (
+              <p key={l} className="when trouble">
+                <Sign kind="trouble" size={14} /> {l}
+              </p>
+            ))}
+            {outcome.unpinned.map((l) => (
+              <p key={l} className="soft">
+                <Sign kind="caution" size={14} /> {l}
+              </p>
+            ))}
+            {outcome.gained.map((l) => (
+              <p key={l} className="fine">
+                <Sign kind="fine" size={14} /> {l}
+              </p>
+            ))}
           </Part>
         )}
         {view.undo && (
           <p className="undo-line">
-            <button type="button" className="link" onClick={() => void undo(view.undo!.id).then(() => { setOutcome(undefined); setSide('now') })}>Undo</button>
+            <button
+              type="button"
+              className="link"
+              onClick={() =>
+                void undo(view.undo!.id).then(() => {
+                  setOutcome(undefined)
+                  setSide('now')
+                })
+              }
+            >
+              Undo
+            </button>
             <small className="soft">{view.undo.says}</small>
           </p>
         )}
@@ -216,13 +390,23 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
           <Part name="Short">
             {view.short.map((s) => (
               <div key={s.batch} className="short-batch">
-                <p className="when trouble"><Sign kind="trouble" size={14} /> {s.text}</p>
-                <small><Takers takers={s.for} />, {dayName(kitchen.local(s.ready).format('YYYY-MM-DD'))} · <Link to={`/orders/${s.for[0]!.order}`}>what would help</Link></small>
+                <p className="when trouble">
+                  <Sign kind="trouble" size={14} /> {s.text}
+                </p>
+                <small>
+                  <Takers takers={s.for} />, {dayName(kitchen.local(s.ready).format('YYYY-MM-DD'))} ·{' '}
+                  <Link to={`/orders/${s.for[0]!.order}`}>what would help</Link>
+                </small>
               </div>
             ))}
           </Part>
         )}
-        <Anew taken={(done) => { setOutcome(done); setSide('now') }} />
+        <Anew
+          taken={(done) => {
+            setOutcome(done)
+            setSide('now')
+          }}
+        />
       </aside>
     </>
   )
@@ -233,13 +417,28 @@ function Takers({ takers }: { takers: Schemas['OrderShareOwner'][] }) {
   return takers.map((t, i) => (
     <Fragment key={t.order}>
       {i > 0 && (i + 1 < takers.length ? ', ' : ' and ')}
-      <Link to={`/orders/${t.order}`}>{t.customer}</Link>{takers.length > 1 && ` (${t.count})`}
+      <Link to={`/orders/${t.order}`}>{t.customer}</Link>
+      {takers.length > 1 && ` (${t.count})`}
     </Fragment>
   ))
 }
 
 /** The step that is looked at, and where it is pinned: by day and time, for whoever does not drag. */
-function Chosen({ step, day, peopleOn, pin, unpin, go }: { step: Step; day: string; peopleOn: (day: string) => number; pin: (to: At) => void; unpin: () => void; go: (by: 1 | -1) => void }) {
+function Chosen({
+  step,
+  day,
+  peopleOn,
+  pin,
+  unpin,
+  go,
+}: {
+  step: Step
+  day: string
+  peopleOn: (day: string) => number
+  pin: (to: At) => void
+  unpin: () => void
+  go: (by: 1 | -1) => void
+}) {
   const [on, setOn] = useState(day)
   const [time, setTime] = useState(clock(step.start))
   const [person, setPerson] = useState(step.hand)
@@ -249,23 +448,63 @@ function Chosen({ step, day, peopleOn, pin, unpin, go }: { step: Step; day: stri
   return (
     <Part name="Step">
       <div className="step-acts">
-        <Button size="small" aria-label="The step before" onClick={() => go(-1)}>‹</Button>
-        <Button size="small" aria-label="The next step" onClick={() => go(1)}>›</Button>
+        <Button size="small" aria-label="The step before" onClick={() => go(-1)}>
+          ‹
+        </Button>
+        <Button size="small" aria-label="The next step" onClick={() => go(1)}>
+          ›
+        </Button>
         <b>{step.name}</b>
       </div>
-      <p>{step.count} {step.treat} for <Takers takers={step.for} /></p>
-      {step.freeFrom.length > 0 && <p className="trouble"><Sign kind="caution" size={14} /> free from {step.freeFrom.join(', ')}: clean tools first</p>}
-      <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`}>{dayName(day)}{peopleOn(day) > 1 && `, person ${step.hand + 1}`}</Line>
+      <p>
+        {step.count} {step.treat} for <Takers takers={step.for} />
+      </p>
+      {step.freeFrom.length > 0 && (
+        <p className="trouble">
+          <Sign kind="caution" size={14} /> free from {step.freeFrom.join(', ')}: clean tools first
+        </p>
+      )}
+      <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`}>
+        {dayName(day)}
+        {peopleOn(day) > 1 && `, person ${step.hand + 1}`}
+      </Line>
       {step.wash > 0 && <Line figure={minutes(step.wash)}>wash down before</Line>}
       {step.melt > 0 && <Line figure={minutes(step.melt)}>melt {step.pot} before</Line>}
       {step.wait > 0 && <Line figure={minutes(step.wait)}>waits{step.spot && `: ${step.spot}`}</Line>}
-      {step.done ? <p className="soft">It is done.</p> : (
+      {step.done ? (
+        <p className="soft">It is done.</p>
+      ) : (
         <div className="step-acts">
           <DayInput label="Day of the step" value={on} onChange={setOn} />
-          <input className="blank" type="time" aria-label="Time of the step" value={time} onChange={(e) => setTime(e.target.value)} />
-          {people > 1 && <label>person <input className="blank" type="number" aria-label="Person of the step" min={1} max={9} value={hand + 1} onChange={(e) => setPerson(Math.max(Number(e.target.value) - 1, 0))} /></label>}
-          <Button size="small" disabled={!on || !time} onClick={() => pin({ day: on, start: h * 60 + m, hand })}>{step.pinned && on === day && h * 60 + m === step.start ? 'Pinned' : 'Pin it'}</Button>
-          {step.pinned && <Button size="small" onClick={unpin}>Unpin it</Button>}
+          <input
+            className="blank"
+            type="time"
+            aria-label="Time of the step"
+            value={time}
+            onChange={(e) => setTime(e.target.value)}
+          />
+          {people > 1 && (
+            <label>
+              person{' '}
+              <input
+                className="blank"
+                type="number"
+                aria-label="Person of the step"
+                min={1}
+                max={9}
+                value={hand + 1}
+                onChange={(e) => setPerson(Math.max(Number(e.target.value) - 1, 0))}
+              />
+            </label>
+          )}
+          <Button size="small" disabled={!on || !time} onClick={() => pin({ day: on, start: h * 60 + m, hand })}>
+            {step.pinned && on === day && h * 60 + m === step.start ? 'Pinned' : 'Pin it'}
+          </Button>
+          {step.pinned && (
+            <Button size="small" onClick={unpin}>
+              Unpin it
+            </Button>
+          )}
         </div>
       )}
     </Part>

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber } from 'antd'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import { api, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { Degrees } from '../kit/Degrees'
 import { useSay } from '../kit/say'
@@ -12,7 +12,10 @@ const always = ['fridge', 'freezer', 'counter']
 
 /** The spots of the kitchen where things set and wait. */
 export function useSpots() {
-  return useQuery({ queryKey: ['capacity'], queryFn: () => askTagged(api.GET('/api/v1/capacity', {})) }).data?.data.spots ?? []
+  return (
+    useQuery({ queryKey: ['capacity'], queryFn: () => askTagged(api.GET('/api/v1/capacity', {})) }).data?.data.spots ??
+    []
+  )
 }
 
 /** What a spot is called, by its id. */
@@ -26,17 +29,20 @@ export function SpaceForm() {
   const queries = useQueryClient()
   const say = useSay()
   const stored = useQuery({ queryKey: ['capacity'], queryFn: () => askTagged(api.GET('/api/v1/capacity', {})) })
-  const [capacity, setCapacity] = useState<Capacity>()
+  const [edited, setCapacity] = useState<Capacity>()
+  const capacity = edited ?? stored.data?.data
   const [refused, setRefused] = useState<Refused>()
-  useEffect(() => setCapacity(stored.data?.data), [stored.data])
   if (!capacity) return null
   const changed = JSON.stringify(capacity) !== JSON.stringify(stored.data?.data)
   async function save(next: Capacity, undo?: Capacity, revision = stored.data?.revision) {
     if (revision === undefined) return
     try {
       setRefused(undefined)
-      const saved = await askTagged(api.PUT('/api/v1/capacity', { body: next, params: { header: { 'If-Match': etag(revision) } } }))
+      const saved = await askTagged(
+        api.PUT('/api/v1/capacity', { body: next, params: { header: { 'If-Match': etag(revision) } } }),
+      )
       queries.setQueryData(['capacity'], saved)
+      setCapacity(undefined)
       await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'capacity' })
       say.done('capacity', 'Saved. The plan is updated.', undo && (() => void save(undo, undefined, saved.revision)))
     } catch (error) {
@@ -45,44 +51,136 @@ export function SpaceForm() {
       if (error.status === 412) await stored.refetch()
     }
   }
-  const spot = (i: number, change: Partial<Capacity['spots'][number]>) => setCapacity({ ...capacity, spots: capacity.spots.map((s, j) => (j === i ? { ...s, ...change } : s)) })
-  const fault = (path: string) => refused?.at(path) && <span className="fault" role="alert">{refused.at(path)}</span>
-  const mould = (i: number, count: number) => setCapacity({ ...capacity, moulds: capacity.moulds.map((m, j) => (j === i ? { ...m, count } : m)) })
+  const spot = (i: number, change: Partial<Capacity['spots'][number]>) =>
+    setCapacity({ ...capacity, spots: capacity.spots.map((s, j) => (j === i ? { ...s, ...change } : s)) })
+  const fault = (path: string) =>
+    refused?.at(path) && (
+      <span className="fault" role="alert">
+        {refused.at(path)}
+      </span>
+    )
+  const mould = (i: number, count: number) =>
+    setCapacity({ ...capacity, moulds: capacity.moulds.map((m, j) => (j === i ? { ...m, count } : m)) })
   return (
     <section className="room" aria-label="Space and moulds">
       <h2>Space and moulds</h2>
       <p className="soft">Pieces need a place to set: trays in each spot, and moulds.</p>
       <table className="spots">
-        <thead><tr><th>Storage spot</th><th>Trays</th><th>Temperature</th><th /></tr></thead>
+        <thead>
+          <tr>
+            <th>Storage spot</th>
+            <th>Trays</th>
+            <th>Temperature</th>
+            <th />
+          </tr>
+        </thead>
         <tbody>
           {capacity.spots.map((s, i) => (
             <tr key={s.id || i}>
-              <td><Input size="small" aria-label={`Name of spot ${i + 1}`} value={s.name} placeholder="Porch, cellar, second fridge" onChange={(e) => spot(i, { name: e.target.value })} style={{ width: 190 }} />{fault(`spots[${i}].name`)}</td>
-              <td><InputNumber size="small" aria-label={`Trays in ${s.name || 'the new spot'}`} min={0} max={500} value={s.trays} style={{ width: 64 }} onChange={(n) => n !== null && spot(i, { trays: n })} />{fault(`spots[${i}].trays`)}</td>
-              <td><Degrees size="small" label={`Temperature of ${s.name || 'the new spot'}`} value={s.celsius} placeholder="kitchen" set={(celsius) => spot(i, { celsius })} wrong={!!refused?.at(`spots[${i}].celsius`)} />{fault(`spots[${i}].celsius`)}</td>
-              <td>{!always.includes(s.id ?? '') && <Button type="text" size="small" aria-label={`Remove ${s.name || 'the new spot'}`} onClick={() => setCapacity({ ...capacity, spots: capacity.spots.filter((_, j) => j !== i) })}>×</Button>}</td>
+              <td>
+                <Input
+                  size="small"
+                  aria-label={`Name of spot ${i + 1}`}
+                  value={s.name}
+                  placeholder="Porch, cellar, second fridge"
+                  onChange={(e) => spot(i, { name: e.target.value })}
+                  style={{ width: 190 }}
+                />
+                {fault(`spots[${i}].name`)}
+              </td>
+              <td>
+                <InputNumber
+                  size="small"
+                  aria-label={`Trays in ${s.name || 'the new spot'}`}
+                  min={0}
+                  max={500}
+                  value={s.trays}
+                  style={{ width: 64 }}
+                  onChange={(n) => n !== null && spot(i, { trays: n })}
+                />
+                {fault(`spots[${i}].trays`)}
+              </td>
+              <td>
+                <Degrees
+                  size="small"
+                  label={`Temperature of ${s.name || 'the new spot'}`}
+                  value={s.celsius}
+                  placeholder="kitchen"
+                  set={(celsius) => spot(i, { celsius })}
+                  wrong={!!refused?.at(`spots[${i}].celsius`)}
+                />
+                {fault(`spots[${i}].celsius`)}
+              </td>
+              <td>
+                {!always.includes(s.id ?? '') && (
+                  <Button
+                    type="text"
+                    size="small"
+                    aria-label={`Remove ${s.name || 'the new spot'}`}
+                    onClick={() => setCapacity({ ...capacity, spots: capacity.spots.filter((_, j) => j !== i) })}
+                  >
+                    ×
+                  </Button>
+                )}
+              </td>
             </tr>
           ))}
         </tbody>
       </table>
-      <button type="button" className="link" onClick={() => setCapacity({ ...capacity, spots: [...capacity.spots, { name: '', trays: 2 }] })}>Add a storage spot</button>
+      <button
+        type="button"
+        className="link"
+        onClick={() => setCapacity({ ...capacity, spots: [...capacity.spots, { name: '', trays: 2 }] })}
+      >
+        Add a storage spot
+      </button>
       {fault('spots')}
       <div className="room-fields">
         <label>
-          washing down takes <InputNumber size="small" aria-label="Minutes of washing down" min={0} max={240} value={capacity.washdown} style={{ width: 64 }} onChange={(n) => n !== null && setCapacity({ ...capacity, washdown: n })} /> min
+          washing down takes{' '}
+          <InputNumber
+            size="small"
+            aria-label="Minutes of washing down"
+            min={0}
+            max={240}
+            value={capacity.washdown}
+            style={{ width: 64 }}
+            onChange={(n) => n !== null && setCapacity({ ...capacity, washdown: n })}
+          />{' '}
+          min
         </label>
       </div>
       <div className="room-fields">
         {capacity.moulds.map((m, i) => (
           <label key={m.tool}>
-            moulds of {m.for?.join(', ')} <InputNumber size="small" aria-label={`Moulds of ${m.for?.join(', ')}`} min={1} max={200} value={m.count} style={{ width: 58 }} onChange={(n) => n !== null && mould(i, n)} /> <span className="soft">{m.text}</span>
-            {refused?.at(`moulds[${i}].count`) && <span className="fault" role="alert">{refused.at(`moulds[${i}].count`)}</span>}
+            moulds of {m.for?.join(', ')}{' '}
+            <InputNumber
+              size="small"
+              aria-label={`Moulds of ${m.for?.join(', ')}`}
+              min={1}
+              max={200}
+              value={m.count}
+              style={{ width: 58 }}
+              onChange={(n) => n !== null && mould(i, n)}
+            />{' '}
+            <span className="soft">{m.text}</span>
+            {refused?.at(`moulds[${i}].count`) && (
+              <span className="fault" role="alert">
+                {refused.at(`moulds[${i}].count`)}
+              </span>
+            )}
           </label>
         ))}
       </div>
       <p>
-        <Button disabled={!changed} onClick={() => void save(capacity, stored.data?.data)}>Save space and moulds</Button>
-        {refused && !refused.problem.errors?.length && <span className="fault" role="alert">{refused.status === 412 ? 'Someone else saved changes first: these are their numbers.' : refused.message}</span>}
+        <Button disabled={!changed} onClick={() => void save(capacity, stored.data?.data)}>
+          Save space and moulds
+        </Button>
+        {refused && !refused.problem.errors?.length && (
+          <span className="fault" role="alert">
+            {refused.status === 412 ? 'Someone else saved changes first: these are their numbers.' : refused.message}
+          </span>
+        )}
       </p>
     </section>
   )

@@ -6,21 +6,56 @@ import { Sign } from '../kit/glyphs'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { useKitchen } from '../shell/kitchen'
 
-/** One calculation: a sentence with blanks, and what follows from it as one types. While an answer is late, the one before stays to be read, but not to be taken. */
+/**
+ * One calculation: a sentence with blanks, and what follows from it as one types. While an answer is late, the one
+ * before stays to be read, but not to be taken.
+ */
 function useAnswer<T>(key: unknown[], question: () => Promise<T>) {
-  const q = useQuery({ queryKey: ['scratch', ...key], queryFn: question, placeholderData: keepPreviousData, retry: false, gcTime: 60_000 })
+  const q = useQuery({
+    queryKey: ['scratch', ...key],
+    queryFn: question,
+    placeholderData: keepPreviousData,
+    retry: false,
+    gcTime: 60_000,
+  })
   const refused = q.error instanceof Refused ? q.error : undefined
   return { data: refused ? undefined : q.data, refused, late: q.isPlaceholderData }
 }
 
-const Field = ({ label, value, set, width = 8 }: { label: string; value: string; set: (s: string) => void; width?: number }) => (
-  <input className="blank" aria-label={label} value={value} size={Math.max(value.length, width)} onChange={(e) => set(e.target.value)} />
+const Field = ({
+  label,
+  value,
+  set,
+  width = 8,
+}: {
+  label: string
+  value: string
+  set: (s: string) => void
+  width?: number
+}) => (
+  <input
+    className="blank"
+    aria-label={label}
+    value={value}
+    size={Math.max(value.length, width)}
+    onChange={(e) => set(e.target.value)}
+  />
 )
 
-function Answer({ of: { refused, late }, children }: { of: { refused?: Refused; late: boolean }; children: ReactNode }) {
+function Answer({
+  of: { refused, late },
+  children,
+}: {
+  of: { refused?: Refused; late: boolean }
+  children: ReactNode
+}) {
   return (
     <div className="pad-answer" role="status">
-      {refused ? <p className="fault">{refused.problem.errors?.[0]?.message ?? refused.message}</p> : <fieldset disabled={late}>{children}</fieldset>}
+      {refused ? (
+        <p className="fault">{refused.problem.errors?.[0]?.message ?? refused.message}</p>
+      ) : (
+        <fieldset disabled={late}>{children}</fieldset>
+      )}
     </div>
   )
 }
@@ -29,7 +64,11 @@ function Answer({ of: { refused, late }, children }: { of: { refused?: Refused; 
 function Take({ what, taken }: { what: keyof Taken; taken?: Taken }) {
   const { treat } = useTable()
   if (!treat?.takes[what] || !taken) return null
-  return <button type="button" className="link take" onClick={() => treat.take(taken)}>Take it into {treat.name}</button>
+  return (
+    <button type="button" className="link take" onClick={() => treat.take(taken)}>
+      Take it into {treat.name}
+    </button>
+  )
 }
 
 const written = (q: Schemas['MeasureQuantity']) => `${q.amount} ${q.unit}`
@@ -40,21 +79,50 @@ function Convert() {
   const [text, setText] = useState('1 1/2 cups')
   const [ingredient, setIngredient] = useState('')
   const larder = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
-  const a = useAnswer(['convert', text, ingredient], () => ask(api.POST('/api/v1/calculators/convert', { body: { text, ingredient: ingredient || undefined } })))
+  const a = useAnswer(['convert', text, ingredient], () =>
+    ask(api.POST('/api/v1/calculators/convert', { body: { text, ingredient: ingredient || undefined } })),
+  )
   return (
     <>
       <p>
         <Field label="Amount" value={text} set={setText} width={10} /> of{' '}
-        <select className="blank" aria-label="Ingredient" value={ingredient} onChange={(e) => setIngredient(e.target.value)}>
+        <select
+          className="blank"
+          aria-label="Ingredient"
+          value={ingredient}
+          onChange={(e) => setIngredient(e.target.value)}
+        >
           <option value="">anything</option>
-          {larder.data?.ingredients.map((i) => <option key={i.id} value={i.id}>{i.name}</option>)}
+          {larder.data?.ingredients.map((i) => (
+            <option key={i.id} value={i.id}>
+              {i.name}
+            </option>
+          ))}
         </select>
       </p>
       <Answer of={a}>
         <p className="pad-result">{a.data?.text}</p>
-        <ul className="pad-units">{a.data?.amounts.map((q) => <li key={q.unit}><b>{Number(q.amount.toPrecision(4))}</b> {q.unit}</li>)}</ul>
+        <ul className="pad-units">
+          {a.data?.amounts.map((q) => (
+            <li key={q.unit}>
+              <b>{Number(q.amount.toPrecision(4))}</b> {q.unit}
+            </li>
+          ))}
+        </ul>
         {a.data?.missing && <small>{a.data.missing}</small>}
-        <Take what="portion" taken={ingredient && a.data?.amounts[0] ? { portion: { ingredient, each: { amount: Number(a.data.amounts[0].amount.toPrecision(6)), unit: a.data.amounts[0].unit } } } : undefined} />
+        <Take
+          what="portion"
+          taken={
+            ingredient && a.data?.amounts[0]
+              ? {
+                  portion: {
+                    ingredient,
+                    each: { amount: Number(a.data.amounts[0].amount.toPrecision(6)), unit: a.data.amounts[0].unit },
+                  },
+                }
+              : undefined
+          }
+        />
       </Answer>
     </>
   )
@@ -64,11 +132,25 @@ function Extras() {
   const [good, setGood] = useState('48')
   const [loss, setLoss] = useState('8')
   const [sure, setSure] = useState('95')
-  const a = useAnswer(['extras', good, loss, sure], () => ask(api.POST('/api/v1/calculators/extras', { body: { good: Math.round(number(good)), loss: number(loss) / 100, sure: number(sure) / 100 } })))
+  const a = useAnswer(['extras', good, loss, sure], () =>
+    ask(
+      api.POST('/api/v1/calculators/extras', {
+        body: { good: Math.round(number(good)), loss: number(loss) / 100, sure: number(sure) / 100 },
+      }),
+    ),
+  )
   return (
     <>
-      <p>For <Field label="Good ones" value={good} set={setGood} width={3} /> good at <Field label="Loss in percent" value={loss} set={setLoss} width={2} /> % loss, <Field label="Sureness in percent" value={sure} set={setSure} width={2} /> % sure</p>
-      <Answer of={a}><p className="pad-result">start {a.data?.start}</p><small>{a.data?.text}</small><Take what="good" taken={a.data && { good: Math.round(number(good)), loss: number(loss) / 100 }} /></Answer>
+      <p>
+        For <Field label="Good ones" value={good} set={setGood} width={3} /> good at{' '}
+        <Field label="Loss in percent" value={loss} set={setLoss} width={2} /> % loss,{' '}
+        <Field label="Sureness in percent" value={sure} set={setSure} width={2} /> % sure
+      </p>
+      <Answer of={a}>
+        <p className="pad-result">start {a.data?.start}</p>
+        <small>{a.data?.text}</small>
+        <Take what="good" taken={a.data && { good: Math.round(number(good)), loss: number(loss) / 100 }} />
+      </Answer>
     </>
   )
 }
@@ -78,18 +160,35 @@ function Shell() {
   const [across, setAcross] = useState(written(starting.ball))
   const [by, setBy] = useState<'wall' | 'mass'>('wall')
   const [value, setValue] = useState(written(starting.wall))
-  const a = useAnswer(['shell', across, by, value], () => ask(api.POST('/api/v1/calculators/shell', { body: { across, [by]: value } })))
+  const a = useAnswer(['shell', across, by, value], () =>
+    ask(api.POST('/api/v1/calculators/shell', { body: { across, [by]: value } })),
+  )
   return (
     <>
       <p>
         A ball <Field label="Size across" value={across} set={setAcross} width={6} /> across with a{' '}
-        <select className="blank" aria-label="Given" value={by} onChange={(e) => { setBy(e.target.value as typeof by); setValue(written(e.target.value === 'wall' ? starting.wall : starting.shell)) }}>
+        <select
+          className="blank"
+          aria-label="Given"
+          value={by}
+          onChange={(e) => {
+            setBy(e.target.value as typeof by)
+            setValue(written(e.target.value === 'wall' ? starting.wall : starting.shell))
+          }}
+        >
           <option value="wall">wall of</option>
           <option value="mass">weight of</option>
         </select>{' '}
         <Field label={by === 'wall' ? 'Wall' : 'Weight'} value={value} set={setValue} width={6} />
       </p>
-      <Answer of={a}><p className="pad-result">{a.data && kitchen.amount(by === 'wall' ? a.data.mass : a.data.wall)}</p><small>{a.data?.text}</small><Take what="shell" taken={a.data && { shell: { across: quantity(a.data.across), wall: quantity(a.data.wall) } }} /></Answer>
+      <Answer of={a}>
+        <p className="pad-result">{a.data && kitchen.amount(by === 'wall' ? a.data.mass : a.data.wall)}</p>
+        <small>{a.data?.text}</small>
+        <Take
+          what="shell"
+          taken={a.data && { shell: { across: quantity(a.data.across), wall: quantity(a.data.wall) } }}
+        />
+      </Answer>
     </>
   )
 }
@@ -97,33 +196,76 @@ function Shell() {
 function Sheet() {
   const kitchen = useKitchen()
   const [s, setS] = useState({ length: '13 in', width: '9.5 in', depth: '1/8 in', toLength: '18 in', toWidth: '13 in' })
-  const f = (key: keyof typeof s, label: string) => <Field label={label} value={s[key]} set={(v) => setS({ ...s, [key]: v })} width={5} />
-  const a = useAnswer(['sheet', s], () => ask(api.POST('/api/v1/calculators/sheet', { body: { length: s.length, width: s.width, depth: s.depth, to: { length: s.toLength, width: s.toWidth } } })))
+  const f = (key: keyof typeof s, label: string) => (
+    <Field label={label} value={s[key]} set={(v) => setS({ ...s, [key]: v })} width={5} />
+  )
+  const a = useAnswer(['sheet', s], () =>
+    ask(
+      api.POST('/api/v1/calculators/sheet', {
+        body: { length: s.length, width: s.width, depth: s.depth, to: { length: s.toLength, width: s.toWidth } },
+      }),
+    ),
+  )
   return (
     <>
-      <p>A sheet of {f('length', 'Length')} by {f('width', 'Width')}, {f('depth', 'Depth')} deep; and another of {f('toLength', 'Length of the other')} by {f('toWidth', 'Width of the other')}</p>
-      <Answer of={a}><p className="pad-result">{a.data && kitchen.amount(a.data.mass)}, × {a.data?.factor?.toFixed(2)}</p><small>{a.data?.text}</small><Take what="sheet" taken={a.data && { sheet: { length: quantity(a.data.length), width: quantity(a.data.width), depth: quantity(a.data.depth) } }} /></Answer>
+      <p>
+        A sheet of {f('length', 'Length')} by {f('width', 'Width')}, {f('depth', 'Depth')} deep; and another of{' '}
+        {f('toLength', 'Length of the other')} by {f('toWidth', 'Width of the other')}
+      </p>
+      <Answer of={a}>
+        <p className="pad-result">
+          {a.data && kitchen.amount(a.data.mass)}, × {a.data?.factor?.toFixed(2)}
+        </p>
+        <small>{a.data?.text}</small>
+        <Take
+          what="sheet"
+          taken={
+            a.data && {
+              sheet: { length: quantity(a.data.length), width: quantity(a.data.width), depth: quantity(a.data.depth) },
+            }
+          }
+        />
+      </Answer>
     </>
   )
 }
 
 function Ganache() {
-  const [parts, setParts] = useState([{ name: 'chocolate', grams: '500' }, { name: 'cream', grams: '240' }, { name: 'liqueur', grams: '140' }])
+  const [parts, setParts] = useState([
+    { name: 'chocolate', grams: '500' },
+    { name: 'cream', grams: '240' },
+    { name: 'liqueur', grams: '140' },
+  ])
   const [total, setTotal] = useState('440 g')
   const [piece, setPiece] = useState('11 g')
-  const body: Schemas['ScratchMixture'] = { parts: parts.map((p) => ({ name: p.name, mass: { amount: number(p.grams) || 0, unit: 'g' } })), total, piece }
+  const body: Schemas['ScratchMixture'] = {
+    parts: parts.map((p) => ({ name: p.name, mass: { amount: number(p.grams) || 0, unit: 'g' } })),
+    total,
+    piece,
+  }
   const a = useAnswer(['ganache', body], () => ask(api.POST('/api/v1/calculators/ganache', { body })))
-  const set = (i: number, change: Partial<(typeof parts)[number]>) => setParts(parts.map((p, j) => (j === i ? { ...p, ...change } : p)))
+  const set = (i: number, change: Partial<(typeof parts)[number]>) =>
+    setParts(parts.map((p, j) => (j === i ? { ...p, ...change } : p)))
   return (
     <>
       {parts.map((p, i) => (
         <p key={i}>
-          <Field label={`Grams of part ${i + 1}`} value={p.grams} set={(grams) => set(i, { grams })} width={4} /> g <Field label={`Name of part ${i + 1}`} value={p.name} set={(name) => set(i, { name })} />
+          <Field label={`Grams of part ${i + 1}`} value={p.grams} set={(grams) => set(i, { grams })} width={4} /> g{' '}
+          <Field label={`Name of part ${i + 1}`} value={p.name} set={(name) => set(i, { name })} />
         </p>
       ))}
-      <p>for <Field label="In all" value={total} set={setTotal} width={6} /> in pieces of <Field label="A piece" value={piece} set={setPiece} width={5} /></p>
+      <p>
+        for <Field label="In all" value={total} set={setTotal} width={6} /> in pieces of{' '}
+        <Field label="A piece" value={piece} set={setPiece} width={5} />
+      </p>
       <Answer of={a}>
-        <ul className="pad-units">{a.data?.parts.map((p) => <li key={p.name}><b>{Math.round(p.mass.amount)} g</b> {p.name}</li>)}</ul>
+        <ul className="pad-units">
+          {a.data?.parts.map((p) => (
+            <li key={p.name}>
+              <b>{Math.round(p.mass.amount)} g</b> {p.name}
+            </li>
+          ))}
+        </ul>
         <small>{a.data?.text}</small>
         <Take what="centre" taken={a.data?.piece && { centre: quantity(a.data.piece) }} />
       </Answer>
@@ -132,20 +274,56 @@ function Ganache() {
 }
 
 function Bowl() {
-  const [b, setB] = useState({ mass: '500 g', from: '32', until: '31', coat: '5 g', piece: '12 g', at: '-18', seconds: '3' })
-  const f = (key: keyof typeof b, label: string, width = 4) => <Field label={label} value={b[key]} set={(v) => setB({ ...b, [key]: v })} width={width} />
-  const a = useAnswer(['bowl', b], () => ask(api.POST('/api/v1/calculators/bowl', { body: { mass: b.mass, coat: b.coat, piece: b.piece, from: number(b.from), until: number(b.until), at: number(b.at), seconds: number(b.seconds) } })))
+  const [b, setB] = useState({
+    mass: '500 g',
+    from: '32',
+    until: '31',
+    coat: '5 g',
+    piece: '12 g',
+    at: '-18',
+    seconds: '3',
+  })
+  const f = (key: keyof typeof b, label: string, width = 4) => (
+    <Field label={label} value={b[key]} set={(v) => setB({ ...b, [key]: v })} width={width} />
+  )
+  const a = useAnswer(['bowl', b], () =>
+    ask(
+      api.POST('/api/v1/calculators/bowl', {
+        body: {
+          mass: b.mass,
+          coat: b.coat,
+          piece: b.piece,
+          from: number(b.from),
+          until: number(b.until),
+          at: number(b.at),
+          seconds: number(b.seconds),
+        },
+      }),
+    ),
+  )
   return (
     <>
       <p>
-        A bowl of {f('mass', 'Chocolate in the bowl', 6)} at {f('from', 'Bowl at, in C', 3)} °C is too thick at {f('until', 'Too thick at, in C', 3)} °C. Centres of {f('piece', 'A centre weighs', 5)} at {f('at', 'Centres at, in C', 3)} °C carry {f('coat', 'Coat on each', 4)} away, each {f('seconds', 'Seconds in the bowl', 2)} s in the bowl
+        A bowl of {f('mass', 'Chocolate in the bowl', 6)} at {f('from', 'Bowl at, in C', 3)} °C is too thick at{' '}
+        {f('until', 'Too thick at, in C', 3)} °C. Centres of {f('piece', 'A centre weighs', 5)} at{' '}
+        {f('at', 'Centres at, in C', 3)} °C carry {f('coat', 'Coat on each', 4)} away, each{' '}
+        {f('seconds', 'Seconds in the bowl', 2)} s in the bowl
       </p>
-      <Answer of={a}><p className="pad-result">{a.data?.pieces} {a.data?.cooled ? 'before re-warming' : 'until it is empty'}</p><small>{a.data?.text}</small><Take what="pool" taken={a.data && { pool: quantity(a.data.bowl) }} /></Answer>
+      <Answer of={a}>
+        <p className="pad-result">
+          {a.data?.pieces} {a.data?.cooled ? 'before re-warming' : 'until it is empty'}
+        </p>
+        <small>{a.data?.text}</small>
+        <Take what="pool" taken={a.data && { pool: quantity(a.data.bowl) }} />
+      </Answer>
     </>
   )
 }
 
-const quantity = (shown: Schemas['MeasureShown']): Schemas['MeasureQuantity'] => ({ amount: Number(shown.amount.toFixed(3)), unit: shown.unit })
+const quantity = (shown: Schemas['MeasureShown']): Schemas['MeasureQuantity'] => ({
+  amount: Number(shown.amount.toFixed(3)),
+  unit: shown.unit,
+})
 
 function Seed() {
   const kitchen = useKitchen()
@@ -153,36 +331,68 @@ function Seed() {
   const [total, setTotal] = useState('600 g')
   const [melt, setMelt] = useState('46')
   const [room, setRoom] = useState('21')
-  const a = useAnswer(['seed', colour, total, melt, room], () => ask(api.POST('/api/v1/calculators/seed', { body: { colour, total, melt: number(melt), room: number(room) } })))
+  const a = useAnswer(['seed', colour, total, melt, room], () =>
+    ask(api.POST('/api/v1/calculators/seed', { body: { colour, total, melt: number(melt), room: number(room) } })),
+  )
   return (
     <>
       <p>
         <Field label="Chocolate in all" value={total} set={setTotal} width={6} /> of{' '}
-        <select className="blank" aria-label="Chocolate" value={colour} onChange={(e) => setColour(e.target.value as typeof colour)}>
+        <select
+          className="blank"
+          aria-label="Chocolate"
+          value={colour}
+          onChange={(e) => setColour(e.target.value as typeof colour)}
+        >
           <option value="dark">dark</option>
           <option value="milk">milk</option>
           <option value="white">white</option>
         </select>
-        , melted to <Field label="Melted to, in C" value={melt} set={setMelt} width={3} /> °C, seed at <Field label="Seed at, in C" value={room} set={setRoom} width={3} /> °C
+        , melted to <Field label="Melted to, in C" value={melt} set={setMelt} width={3} /> °C, seed at{' '}
+        <Field label="Seed at, in C" value={room} set={setRoom} width={3} /> °C
       </p>
-      <Answer of={a}><p className="pad-result">{a.data && kitchen.amount(a.data.seed)} of seed</p><small>{a.data?.text}</small></Answer>
+      <Answer of={a}>
+        <p className="pad-result">{a.data && kitchen.amount(a.data.seed)} of seed</p>
+        <small>{a.data?.text}</small>
+      </Answer>
     </>
   )
 }
 
 function Cooling() {
   const [c, setC] = useState({ colour: 'dark', room: '21', first: '46', minutes: '6', second: '40' })
-  const f = (key: keyof typeof c, label: string, width = 3) => <Field label={label} value={c[key]} set={(v) => setC({ ...c, [key]: v })} width={width} />
-  const a = useAnswer(['cooling', c], () => ask(api.POST('/api/v1/calculators/cooling', { body: { colour: c.colour as 'dark', room: number(c.room), readings: [{ minute: 0, at: number(c.first) }, { minute: number(c.minutes), at: number(c.second) }] } })))
+  const f = (key: keyof typeof c, label: string, width = 3) => (
+    <Field label={label} value={c[key]} set={(v) => setC({ ...c, [key]: v })} width={width} />
+  )
+  const a = useAnswer(['cooling', c], () =>
+    ask(
+      api.POST('/api/v1/calculators/cooling', {
+        body: {
+          colour: c.colour as 'dark',
+          room: number(c.room),
+          readings: [
+            { minute: 0, at: number(c.first) },
+            { minute: number(c.minutes), at: number(c.second) },
+          ],
+        },
+      }),
+    ),
+  )
   return (
     <>
       <p>
-        <select className="blank" aria-label="Chocolate" value={c.colour} onChange={(e) => setC({ ...c, colour: e.target.value })}>
+        <select
+          className="blank"
+          aria-label="Chocolate"
+          value={c.colour}
+          onChange={(e) => setC({ ...c, colour: e.target.value })}
+        >
           <option value="dark">Dark</option>
           <option value="milk">Milk</option>
           <option value="white">White</option>
         </select>{' '}
-        at {f('first', 'First reading, in C')} °C is at {f('second', 'Second reading, in C')} °C after {f('minutes', 'Minutes between', 2)} minutes, in a room of {f('room', 'Room, in C')} °C
+        at {f('first', 'First reading, in C')} °C is at {f('second', 'Second reading, in C')} °C after{' '}
+        {f('minutes', 'Minutes between', 2)} minutes, in a room of {f('room', 'Room, in C')} °C
       </p>
       <Answer of={a}>
         <p className="pad-result">{a.data?.left === undefined ? 'not by itself' : `ready in ${a.data.left} min`}</p>
@@ -196,15 +406,27 @@ function Altitude() {
   const [by, setBy] = useState<'metres' | 'boiling'>('metres')
   const [value, setValue] = useState('1609')
   const [target, setTarget] = useState('112')
-  const a = useAnswer(['altitude', by, value, target], () => ask(api.POST('/api/v1/calculators/altitude', { body: { [by]: number(value), target: number(target) } })))
+  const a = useAnswer(['altitude', by, value, target], () =>
+    ask(api.POST('/api/v1/calculators/altitude', { body: { [by]: number(value), target: number(target) } })),
+  )
   return (
     <>
       <p>
-        <select className="blank" aria-label="Known by" value={by} onChange={(e) => { setBy(e.target.value as typeof by); setValue(e.target.value === 'metres' ? '1609' : '94.6') }}>
+        <select
+          className="blank"
+          aria-label="Known by"
+          value={by}
+          onChange={(e) => {
+            setBy(e.target.value as typeof by)
+            setValue(e.target.value === 'metres' ? '1609' : '94.6')
+          }}
+        >
           <option value="metres">The kitchen lies at</option>
           <option value="boiling">My thermometer in boiling water shows</option>
         </select>{' '}
-        <Field label={by === 'metres' ? 'Metres' : 'Reading in C'} value={value} set={setValue} width={4} /> {by === 'metres' ? 'm' : '°C'}; the recipe says <Field label="Target in C" value={target} set={setTarget} width={4} /> °C
+        <Field label={by === 'metres' ? 'Metres' : 'Reading in C'} value={value} set={setValue} width={4} />{' '}
+        {by === 'metres' ? 'm' : '°C'}; the recipe says{' '}
+        <Field label="Target in C" value={target} set={setTarget} width={4} /> °C
       </p>
       <Answer of={a}>
         <p className="pad-result">{a.data?.target.toFixed(1)} °C</p>
@@ -216,17 +438,35 @@ function Altitude() {
 }
 
 function Recipe() {
-  const [text, setText] = useState('1 1/2 cups semi-sweet chips, chopped\none 14-oz can condensed milk\n8 oz cream\npinch of salt')
+  const [text, setText] = useState(
+    '1 1/2 cups semi-sweet chips, chopped\none 14-oz can condensed milk\n8 oz cream\npinch of salt',
+  )
   const a = useAnswer(['recipe', text], () => ask(api.POST('/api/v1/calculators/recipe', { body: { text } })))
   return (
     <>
-      <textarea className="pad-text" aria-label="Lines of a recipe" rows={5} value={text} onChange={(e) => setText(e.target.value)} />
+      <textarea
+        className="pad-text"
+        aria-label="Lines of a recipe"
+        rows={5}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+      />
       <Answer of={a}>
         <ul className="pad-lines">
           {a.data?.recipes[0]?.lines.map((l, i) => (
             <li key={i}>
-              {l.amount && <b>{Number(l.amount.amount.toPrecision(4))}{l.upto ? ` to ${l.upto}` : ''} {l.measure && !l.packs ? l.measure : l.amount.unit}</b>} {l.ingredient} {l.note && <i>{l.note}</i>}
-              {l.doubt && <small className="trouble"><Sign kind="caution" size={13} /> {l.doubt}</small>}
+              {l.amount && (
+                <b>
+                  {Number(l.amount.amount.toPrecision(4))}
+                  {l.upto ? ` to ${l.upto}` : ''} {l.measure && !l.packs ? l.measure : l.amount.unit}
+                </b>
+              )}{' '}
+              {l.ingredient} {l.note && <i>{l.note}</i>}
+              {l.doubt && (
+                <small className="trouble">
+                  <Sign kind="caution" size={13} /> {l.doubt}
+                </small>
+              )}
             </li>
           ))}
         </ul>
@@ -246,6 +486,7 @@ export default function ScratchPad({ close }: { close: () => void }) {
   useEffect(() => pad.current?.focus(), [])
   const Now = pages[page] ?? Convert
   return (
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions -- Esc from any field of it closes it
     <aside
       ref={pad}
       className="pad"
@@ -265,7 +506,16 @@ export default function ScratchPad({ close }: { close: () => void }) {
       </header>
       <nav aria-label="Calculations">
         {(Object.keys(pages) as Page[]).map((name) => (
-          <button key={name} type="button" className="pill" aria-pressed={name === page} onClick={() => { setPage(name); localStorage.setItem('zestytin.pad', name) }}>
+          <button
+            key={name}
+            type="button"
+            className="pill"
+            aria-pressed={name === page}
+            onClick={() => {
+              setPage(name)
+              localStorage.setItem('zestytin.pad', name)
+            }}
+          >
             {name.toLowerCase()}
           </button>
         ))}

@@ -21,7 +21,11 @@ const ScratchPad = lazy(() => import('../scratch/ScratchPad'))
 
 const typing = (e: KeyboardEvent) => {
   const at = e.target as HTMLElement
-  return at.isContentEditable || ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) || at.closest('.ant-select, dialog') !== null
+  return (
+    at.isContentEditable ||
+    ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) ||
+    at.closest('.ant-select, dialog') !== null
+  )
 }
 
 /** The keys that work everywhere, and their list. */

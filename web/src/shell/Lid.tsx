@@ -22,7 +22,15 @@ export function Lid() {
   return (
     <header className="lid">
       <NavLink to="/orders" className="mark" aria-label="Zesty Tin, to the orders">
-        <svg width="27" height="20" viewBox="0 0 27 20" fill="none" stroke="currentColor" strokeWidth="2" aria-hidden="true">
+        <svg
+          width="27"
+          height="20"
+          viewBox="0 0 27 20"
+          fill="none"
+          stroke="currentColor"
+          strokeWidth="2"
+          aria-hidden="true"
+        >
           <rect x="1.2" y="1.2" width="24.6" height="17.6" rx="6" />
           <path d="M13.5 1.5v17" strokeWidth="1.6" />
           <circle cx="7.6" cy="10" r="2.1" fill="currentColor" stroke="none" />
@@ -86,7 +94,8 @@ function Find() {
   const words = useDeferredValue(text.trim())
   const orders = useQuery({
     queryKey: ['orders', 'found', words],
-    queryFn: ({ signal }) => ask(api.GET('/api/v1/orders', { params: { query: { which: 'all', find: words, limit: 8 } }, signal })),
+    queryFn: ({ signal }) =>
+      ask(api.GET('/api/v1/orders', { params: { query: { which: 'all', find: words, limit: 8 } }, signal })),
     enabled: open && words !== '',
     placeholderData: keepPreviousData,
   })
@@ -97,7 +106,12 @@ function Find() {
     const all: Hit[] = [
       ...places.map(([name, to]) => ({ key: to, what: name, beside: 'place', to })),
       ...(treats.data?.treats ?? []).map((t) => ({ key: t.id, what: t.name, beside: 'treat', to: `/treats/${t.id}` })),
-      ...(orders.data?.orders ?? []).map((o) => ({ key: o.id, what: o.customer, beside: `order ${o.number}, ${o.occasion ?? ''} ${o.state}`, to: `/orders/${o.id}` })),
+      ...(orders.data?.orders ?? []).map((o) => ({
+        key: o.id,
+        what: o.customer,
+        beside: `order ${o.number}, ${o.occasion ?? ''} ${o.state}`,
+        to: `/orders/${o.id}`,
+      })),
     ]
     return all.filter((h) => words.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w))).slice(0, 8)
   }, [text, orders.data, treats.data])
@@ -113,7 +127,9 @@ function Find() {
     void navigate(h.to)
   }
   useEffect(() => {
-    if (entered && found) go(hits[at])
+    if (!entered || !found) return
+    const soon = setTimeout(() => go(hits[at]))
+    return () => clearTimeout(soon)
   })
   return (
     <div className="find" ref={box} onBlur={(e) => !box.current?.contains(e.relatedTarget) && setOpen(false)}>
@@ -149,7 +165,15 @@ function Find() {
       <kbd aria-hidden="true">/</kbd>
       <ul id={list} role="listbox" aria-label="Found" hidden={!open || hits.length === 0}>
         {hits.map((h, i) => (
-          <li key={h.key} id={`${list}-${i}`} role="option" aria-selected={i === at} onPointerDown={(e) => e.preventDefault()} onClick={() => go(h)}>
+          // eslint-disable-next-line jsx-a11y/click-events-have-key-events -- the field of the list has the keys
+          <li
+            key={h.key}
+            id={`${list}-${i}`}
+            role="option"
+            aria-selected={i === at}
+            onPointerDown={(e) => e.preventDefault()}
+            onClick={() => go(h)}
+          >
             <b>{h.what}</b> {h.beside}
           </li>
         ))}

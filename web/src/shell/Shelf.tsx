@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
-import { createContext, useContext, useMemo } from 'react'
-import { api, ask } from '../api/client'
+import { createContext, useContext } from 'react'
+import { api, ask, type Schemas } from '../api/client'
 import { Flags, type Piece, Tin } from '../kit/Tin'
 import { dayLong, dayName, minutes, useKitchen } from './kitchen'
 
@@ -14,33 +14,51 @@ export interface Preview {
   choose?: (day: string) => void // touching a tin chooses its day
 }
 
-export const PreviewContext = createContext<{ preview: Preview | null; setPreview: (p: Preview | null) => void }>({ preview: null, setPreview: () => {} })
+export const PreviewContext = createContext<{ preview: Preview | null; setPreview: (p: Preview | null) => void }>({
+  preview: null,
+  setPreview: () => {},
+})
 
 export const useShelf = () => useQuery({ queryKey: ['shelf'], queryFn: () => ask(api.GET('/api/v1/shelf', {})) })
+
+type Work = Schemas['PlanningShelf']['tins'][number]['work'][number]
 
 export function Shelf({ open }: { open: (day: string) => void }) {
   const { data } = useShelf()
   const { preview } = useContext(PreviewContext)
   const kitchen = useKitchen()
-  const tins = useMemo(() => {
-    if (!data) return []
-    const own = (w: (typeof data.tins)[number]['work'][number]) => w.for.some((t) => t.order === preview?.order)
-    return data.tins.map((tin) => {
-      const pieces: Piece[] = tin.work
-        .filter((w) => !w.short && !preview?.joins.includes(w.batch) && !(preview && own(w) && preview.pieces.length + preview.over.length > 0))
-        .map((w) => ({ key: w.batch, family: w.family, chocolate: w.chocolate, minutes: w.minutes, done: w.done === w.steps, own: own(w) }))
-      const dashed = preview?.pieces.filter((p) => p.day === tin.day).map((p) => ({ piece: { ...p.piece, proposed: true } })) ?? []
-      const over = tin.over + (preview?.over.filter((o) => o.day === tin.day).reduce((sum, o) => sum + o.minutes, 0) ?? 0)
-      return { ...tin, pieces: [...pieces, ...dashed.map((p) => p.piece)], dashed, over }
-    })
-  }, [data, preview])
+  const own = (w: Work) => w.for.some((t) => t.order === preview?.order)
+  const tins = (data?.tins ?? []).map((tin) => {
+    const pieces: Piece[] = tin.work
+      .filter(
+        (w) =>
+          !w.short &&
+          !preview?.joins.includes(w.batch) &&
+          !(preview && own(w) && preview.pieces.length + preview.over.length > 0),
+      )
+      .map((w) => ({
+        key: w.batch,
+        family: w.family,
+        chocolate: w.chocolate,
+        minutes: w.minutes,
+        done: w.done === w.steps,
+        own: own(w),
+      }))
+    const dashed =
+      preview?.pieces.filter((p) => p.day === tin.day).map((p) => ({ piece: { ...p.piece, proposed: true } })) ?? []
+    const over = tin.over + (preview?.over.filter((o) => o.day === tin.day).reduce((sum, o) => sum + o.minutes, 0) ?? 0)
+    return { ...tin, pieces: [...pieces, ...dashed.map((p) => p.piece)], dashed, over }
+  })
   const longest = Math.max(...tins.map((t) => t.hands), 60)
   return (
     <nav className="shelf" aria-label="The next fourteen days">
       {tins.map((tin) => {
         const told = [
           ...(tin.hands === 0 ? [] : [`${minutes(tin.free)} free of ${minutes(tin.hands)}`]),
-          ...tin.work.map((w) => `${w.count} ${w.treat}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : w.short ? ', without room' : ''}`),
+          ...tin.work.map(
+            (w) =>
+              `${w.count} ${w.treat}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : w.short ? ', without room' : ''}`,
+          ),
           ...tin.dashed.map((p) => `would take ${minutes(p.piece.minutes)} more`),
           ...(tin.over > 0 ? [`${minutes(tin.over)} do not fit`] : []),
           ...tin.handovers.map((h) => `${h.way} ${kitchen.local(h.at).format('HH:mm')}, ${h.customer}`),
@@ -55,7 +73,13 @@ export function Shelf({ open }: { open: (day: string) => void }) {
             data-day={tin.day}
             onClick={() => (preview?.choose ? preview.choose(tin.day) : open(tin.day))}
           >
-            <Tin hands={tin.hands} longest={longest} pieces={tin.pieces} over={tin.over} today={tin.day === data?.today} />
+            <Tin
+              hands={tin.hands}
+              longest={longest}
+              pieces={tin.pieces}
+              over={tin.over}
+              today={tin.day === data?.today}
+            />
             <span className="unseen">{preview?.choose ? 'Hand over on' : 'Run sheet of'} </span>
             <span className="day-name">
               {dayName(tin.day)}

@@ -34,7 +34,18 @@ const load = {
 
 // The place that the address names comes along with the session, not after it.
 const [, place = '', inside] = location.pathname.split('/')
-const first = inside && place === 'orders' ? 'order' : inside && place === 'treats' ? (inside === 'mixes' ? 'mix' : inside === 'recipe' ? 'recipe' : 'treat') : (place === 'larder' || place === 'plan') && inside ? inside : place || 'orders'
+const first =
+  inside && place === 'orders'
+    ? 'order'
+    : inside && place === 'treats'
+      ? inside === 'mixes'
+        ? 'mix'
+        : inside === 'recipe'
+          ? 'recipe'
+          : 'treat'
+      : (place === 'larder' || place === 'plan') && inside
+        ? inside
+        : place || 'orders'
 if (first in load) void load[first as keyof typeof load]()
 
 const Settings = lazy(load.kitchen)
@@ -55,13 +66,24 @@ const Handover = lazy(load.handover)
 const Till = lazy(load.till)
 
 const queries = new QueryClient({
-  defaultOptions: { queries: { staleTime: 5_000, placeholderData: keepPreviousData, retry: (n, error) => n < 2 && !(error instanceof Refused && error.status >= 400) } },
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      placeholderData: keepPreviousData,
+      retry: (n, error) => n < 2 && !(error instanceof Refused && error.status >= 400),
+    },
+  },
 })
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content
 
 export const Shell = () => (
-  <ConfigProvider theme={theme} csp={{ nonce }} getPopupContainer={(near) => near?.closest('dialog') ?? document.body} button={{ autoInsertSpace: false }}>
+  <ConfigProvider
+    theme={theme}
+    csp={{ nonce }}
+    getPopupContainer={(near) => near?.closest('dialog') ?? document.body}
+    button={{ autoInsertSpace: false }}
+  >
     <App message={{ maxCount: 2 }}>
       <QueryClientProvider client={queries}>
         <Patterns />
@@ -75,7 +97,11 @@ export const Shell = () => (
 
 /** Signed in or not. */
 function Door() {
-  const session = useQuery({ queryKey: ['session'], queryFn: () => ask(api.GET('/api/v1/session', {})), refetchInterval: 30_000 })
+  const session = useQuery({
+    queryKey: ['session'],
+    queryFn: () => ask(api.GET('/api/v1/session', {})),
+    refetchInterval: 30_000,
+  })
   const kitchen = useMemo(() => (session.data?.signedIn ? new Kitchen(session.data) : null), [session.data])
   if (session.isError && !session.data) {
     return (
@@ -88,7 +114,12 @@ function Door() {
       </main>
     )
   }
-  if (!session.data) return <p className="loading" role="status">Lifting the lid…</p>
+  if (!session.data)
+    return (
+      <p className="loading" role="status">
+        Lifting the lid…
+      </p>
+    )
   if (!kitchen) {
     return (
       <Suspense fallback={null}>
@@ -138,7 +169,13 @@ function Frame() {
       <Lid />
       <Shelf open={(day) => void navigate(`/bench/${day}`)} />
       <main id="table" className="table" tabIndex={-1}>
-        <Suspense fallback={<p className="loading" role="status">One moment…</p>}>
+        <Suspense
+          fallback={
+            <p className="loading" role="status">
+              One moment…
+            </p>
+          }
+        >
           <Outlet />
         </Suspense>
       </main>

@@ -29,7 +29,13 @@ export class Kitchen {
 
   money = (m: Schemas['PriceMoney']) => {
     const digits = m.amount.split('.')[1]?.length ?? 0
-    return new Intl.NumberFormat('en', { style: 'currency', currency: m.currency, currencyDisplay: 'narrowSymbol', minimumFractionDigits: digits, maximumFractionDigits: digits }).format(Number(m.amount))
+    return new Intl.NumberFormat('en', {
+      style: 'currency',
+      currency: m.currency,
+      currencyDisplay: 'narrowSymbol',
+      minimumFractionDigits: digits,
+      maximumFractionDigits: digits,
+    }).format(Number(m.amount))
   }
 }
 
@@ -53,10 +59,12 @@ export const whom = (takers: Schemas['OrderShareOwner'][]) =>
   takers.length === 1 ? takers[0]!.customer : together(takers.map((t) => `${t.customer} (${t.count})`))
 
 /** Tue 8, Wed 9 and Thu 10. */
-export const together = (words: string[]) => (words.length < 2 ? words.join() : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`)
+export const together = (words: string[]) =>
+  words.length < 2 ? words.join() : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`
 
 /** Minutes of a day as a clock: 1110 is 18:30. */
-export const clock = (minute: number) => `${String(Math.floor(minute / 60) % 24).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`
+export const clock = (minute: number) =>
+  `${String(Math.floor(minute / 60) % 24).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`
 
 /** Opens and closes the scratch pad, wherever one is. */
 export const padEvent = 'scratch-pad'

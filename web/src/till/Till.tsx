@@ -13,9 +13,16 @@ import './till.css'
 type Sum = Schemas['TillSum']
 type By = 'months' | 'treats' | 'occasions'
 
-const words: Record<By, { tab: string; head: string }> = { months: { tab: 'by month', head: 'Month' }, treats: { tab: 'by treat', head: 'Treat' }, occasions: { tab: 'by occasion', head: 'Occasion' } }
+const words: Record<By, { tab: string; head: string }> = {
+  months: { tab: 'by month', head: 'Month' },
+  treats: { tab: 'by treat', head: 'Treat' },
+  occasions: { tab: 'by occasion', head: 'Occasion' },
+}
 
-/** What was earned, by month, treat and occasion; what is owed by whom; the book for the tax adviser; orders out and in as CSV. */
+/**
+ * What was earned, by month, treat and occasion; what is owed by whom; the book for the tax adviser; orders out and in
+ * as CSV.
+ */
 export default function Till() {
   const kitchen = useKitchen()
   const queries = useQueryClient()
@@ -26,7 +33,13 @@ export default function Till() {
   async function bring(file: File) {
     try {
       setRefused(undefined)
-      const { orders } = await ask(api.POST('/api/v1/orders.csv', { body: file as unknown as string, bodySerializer: (b: unknown) => b as BodyInit, headers: { 'Content-Type': 'text/csv' } }))
+      const { orders } = await ask(
+        api.POST('/api/v1/orders.csv', {
+          body: file as unknown as string,
+          bodySerializer: (b: unknown) => b as BodyInit,
+          headers: { 'Content-Type': 'text/csv' },
+        }),
+      )
       await queries.invalidateQueries()
       void message.success(`${orders} ${orders === 1 ? 'enquiry' : 'enquiries'} brought in.`)
     } catch (error) {
@@ -43,26 +56,60 @@ export default function Till() {
           <h1>The till</h1>
           <p className="soft">Orders that are handed over, at the cost that was reckoned when they were promised.</p>
           <span className="pills" role="group" aria-label="Summed">
-            {(Object.keys(words) as By[]).map((b) => <button key={b} type="button" className="pill" aria-pressed={b === by} onClick={() => setBy(b)}>{words[b].tab}</button>)}
+            {(Object.keys(words) as By[]).map((b) => (
+              <button key={b} type="button" className="pill" aria-pressed={b === by} onClick={() => setBy(b)}>
+                {words[b].tab}
+              </button>
+            ))}
           </span>
         </header>
         {refused && (
           <div className="conflict" role="alert">
             <p>Nothing was brought in. {refused.message}</p>
-            <ul>{refused.problem.errors?.slice(0, 12).map((e) => <li key={`${e.location}${e.message}`}>{e.location?.replace('body.rows[', 'row ').replace('].', ', ')}: {e.message}</li>)}</ul>
+            <ul>
+              {refused.problem.errors?.slice(0, 12).map((e) => (
+                <li key={`${e.location}${e.message}`}>
+                  {e.location?.replace('body.rows[', 'row ').replace('].', ', ')}: {e.message}
+                </li>
+              ))}
+            </ul>
           </div>
         )}
-        {till.isSuccess && sums.length === 0 && <p className="empty">When the first order is handed over, what it brought stands here.</p>}
+        {till.isSuccess && sums.length === 0 && (
+          <p className="empty">When the first order is handed over, what it brought stands here.</p>
+        )}
         {sums.length > 0 && (
           <div className="ledger-frame" role="region" aria-label={words[by].tab} tabIndex={0}>
             <table className="ledger">
-              <thead><tr><th>{words[by].head}</th><th>Orders</th><th>Asked</th><th>Cost</th><th>Left over</th><th>Hands</th><th>An hour paid</th><th>Lost</th></tr></thead>
-              <tbody>{sums.map((s) => <Row key={s.name} s={s} by={by} />)}</tbody>
+              <thead>
+                <tr>
+                  <th>{words[by].head}</th>
+                  <th>Orders</th>
+                  <th>Asked</th>
+                  <th>Cost</th>
+                  <th>Left over</th>
+                  <th>Hands</th>
+                  <th>An hour paid</th>
+                  <th>Lost</th>
+                </tr>
+              </thead>
+              <tbody>
+                {sums.map((s) => (
+                  <Row key={s.name} s={s} by={by} />
+                ))}
+              </tbody>
             </table>
           </div>
         )}
         {by !== 'treats' && sums.some((s) => s.real.materials) && (
-          <p className="soft">What really left the larder: {sums.filter((s) => s.real.materials).map((s) => `${nameOf(s, by)} ${kitchen.money(s.real.materials!)}`).join(', ')}, at what was paid for it.</p>
+          <p className="soft">
+            What really left the larder:{' '}
+            {sums
+              .filter((s) => s.real.materials)
+              .map((s) => `${nameOf(s, by)} ${kitchen.money(s.real.materials!)}`)
+              .join(', ')}
+            , at what was paid for it.
+          </p>
         )}
       </section>
       <aside className="reckoning" aria-label="Owed">
@@ -71,22 +118,52 @@ export default function Till() {
         <ul className="payments">
           {owed.map((o) => (
             <li key={o.order}>
-              <span><Link to={`/orders/${o.order}`}>{o.customer}</Link><small> {o.state}, {dayName(kitchen.local(o.from).format('YYYY-MM-DD'))}{o.late && <b className="trouble">, still to be paid</b>}</small></span>
-              <b className={o.stands === 'excess' ? 'trouble' : ''}>{kitchen.money(o.rest)}{o.stands === 'excess' && ' back'}</b>
+              <span>
+                <Link to={`/orders/${o.order}`}>{o.customer}</Link>
+                <small>
+                  {' '}
+                  {o.state}, {dayName(kitchen.local(o.from).format('YYYY-MM-DD'))}
+                  {o.late && <b className="trouble">, still to be paid</b>}
+                </small>
+              </span>
+              <b className={o.stands === 'excess' ? 'trouble' : ''}>
+                {kitchen.money(o.rest)}
+                {o.stands === 'excess' && ' back'}
+              </b>
             </li>
           ))}
         </ul>
         <section className="attend">
           <h3>For the tax adviser</h3>
-          <p><a href="/api/v1/till.csv" download="zesty-tin-till.csv">All that was handed over, as CSV</a></p>
-          <p><a href="/api/v1/till.xlsx" download="zesty-tin-till.xlsx">The same as a workbook</a>, with the sums</p>
+          <p>
+            <a href="/api/v1/till.csv" download="zesty-tin-till.csv">
+              All that was handed over, as CSV
+            </a>
+          </p>
+          <p>
+            <a href="/api/v1/till.xlsx" download="zesty-tin-till.xlsx">
+              The same as a workbook
+            </a>
+            , with the sums
+          </p>
         </section>
         <section className="attend">
           <h3>Orders out and in</h3>
           <p className="head-actions">
-            <a className="button-link" href="/api/v1/orders.csv" download="zesty-tin-orders.csv">Orders as CSV</a>
-            <Upload accept=".csv,text/csv" showUploadList={false} beforeUpload={(file) => { void bring(file); return false }}>
-              <button type="button" className="button-link">Bring orders in</button>
+            <a className="button-link" href="/api/v1/orders.csv" download="zesty-tin-orders.csv">
+              Orders as CSV
+            </a>
+            <Upload
+              accept=".csv,text/csv"
+              showUploadList={false}
+              beforeUpload={(file) => {
+                void bring(file)
+                return false
+              }}
+            >
+              <button type="button" className="button-link">
+                Bring orders in
+              </button>
             </Upload>
           </p>
         </section>
@@ -114,14 +191,33 @@ function Row({ s, by }: { s: Sum; by: By }) {
   const kitchen = useKitchen()
   return (
     <tr>
-      <th scope="row">{by === 'treats' && s.family && <Glyph family={s.family as Schemas['BatchCard']['family']} size={18} />} {nameOf(s, by)}<Coins s={s} /></th>
-      <td>{s.orders}{by === 'treats' && <small>{s.pieces} made</small>}</td>
+      <th scope="row">
+        {by === 'treats' && s.family && <Glyph family={s.family as Schemas['BatchCard']['family']} size={18} />}{' '}
+        {nameOf(s, by)}
+        <Coins s={s} />
+      </th>
+      <td>
+        {s.orders}
+        {by === 'treats' && <small>{s.pieces} made</small>}
+      </td>
       <td>{kitchen.money(s.asked)}</td>
       <td>{kitchen.money(s.cost)}</td>
       <td className={Number(s.left.amount) < 0 ? 'trouble' : ''}>{kitchen.money(s.left)}</td>
-      <td>{minutes(s.minutes)}{s.real.expected !== undefined && s.real.minutes !== undefined && s.real.minutes > 0 && <small>really {minutes(s.real.minutes)} of {minutes(s.real.expected)}</small>}</td>
-      <td><b>{s.perHour ? kitchen.money(s.perHour) : ''}</b></td>
-      <td>{s.loss !== undefined && share(s.loss)}{s.real.loss !== undefined && <small>really {share(s.real.loss)}</small>}</td>
+      <td>
+        {minutes(s.minutes)}
+        {s.real.expected !== undefined && s.real.minutes !== undefined && s.real.minutes > 0 && (
+          <small>
+            really {minutes(s.real.minutes)} of {minutes(s.real.expected)}
+          </small>
+        )}
+      </td>
+      <td>
+        <b>{s.perHour ? kitchen.money(s.perHour) : ''}</b>
+      </td>
+      <td>
+        {s.loss !== undefined && share(s.loss)}
+        {s.real.loss !== undefined && <small>really {share(s.real.loss)}</small>}
+      </td>
     </tr>
   )
 }

@@ -18,16 +18,37 @@ import { Ladder } from './Ladder'
 export type Counting = Schemas['BatchWant']
 
 /** The count that a family is first shown for. */
-export const beginWith = (family: Family): Counting => (traitsOf(family).bagged ? { amount: 20, as: 'bags' } : { amount: traitsOf(family).drawn === 'ball' ? 40 : 24, as: 'pieces' })
+export const beginWith = (family: Family): Counting =>
+  traitsOf(family).bagged
+    ? { amount: 20, as: 'bags' }
+    : { amount: traitsOf(family).drawn === 'ball' ? 40 : 24, as: 'pieces' }
 
 /** Ways to count a family. */
 const ways = (family: Family): { value: Counting['as']; label: string }[] => [
-  ...(traitsOf(family).bagged ? [{ value: 'bags' as const, label: 'bags' }] : [{ value: 'pieces' as const, label: 'pieces' }, { value: 'dozen' as const, label: 'dozen' }, { value: 'bags' as const, label: 'bags of' }]),
-  ...(traitsOf(family).rounds ? [{ value: traitsOf(family).rounds as Counting['as'], label: traitsOf(family).rounds }] : []),
-  { value: 'kg', label: 'kg' }, { value: 'lb', label: 'lb' },
+  ...(traitsOf(family).bagged
+    ? [{ value: 'bags' as const, label: 'bags' }]
+    : [
+        { value: 'pieces' as const, label: 'pieces' },
+        { value: 'dozen' as const, label: 'dozen' },
+        { value: 'bags' as const, label: 'bags of' },
+      ]),
+  ...(traitsOf(family).rounds
+    ? [{ value: traitsOf(family).rounds as Counting['as'], label: traitsOf(family).rounds }]
+    : []),
+  { value: 'kg', label: 'kg' },
+  { value: 'lb', label: 'lb' },
 ]
 
-const longest: Partial<Record<Counting['as'], number>> = { pieces: 120, bags: 60, dozen: 12, rounds: 12, sheets: 12, pans: 12, kg: 8, lb: 16 }
+const longest: Partial<Record<Counting['as'], number>> = {
+  pieces: 120,
+  bags: 60,
+  dozen: 12,
+  rounds: 12,
+  sheets: 12,
+  pans: 12,
+  kg: 8,
+  lb: 16,
+}
 
 /** The same count said in another way, as the card has it; rounded to what can be counted so. */
 function recount(now: Counting, as: Counting['as'], card?: Schemas['BatchCard']): Counting {
@@ -49,37 +70,90 @@ interface Props {
 
 /** All that follows from the formula and a count that can be dragged. */
 export function BatchCard({ treat, f, card: c, why, error, counting, setCounting, pantry, dirty }: Props) {
-  const wrong = error instanceof Refused ? error.problem.errors?.[0]?.message ?? error.message : error?.message
+  const wrong = error instanceof Refused ? (error.problem.errors?.[0]?.message ?? error.message) : error?.message
   const { bagged } = traitsOf(f.family)
-  const query = new URLSearchParams({ amount: String(counting.amount), as: counting.as, ...(counting.bag ? { bag: String(counting.bag.amount) } : {}) })
+  const query = new URLSearchParams({
+    amount: String(counting.amount),
+    as: counting.as,
+    ...(counting.bag ? { bag: String(counting.bag.amount) } : {}),
+  })
   return (
     <aside className="reckoning" aria-label="The batch card">
       <p className="kicker">Batch card</p>
-      {wrong && <p className="fault" role="alert"><Sign kind="trouble" size={14} /> {wrong}</p>}
+      {wrong && (
+        <p className="fault" role="alert">
+          <Sign kind="trouble" size={14} /> {wrong}
+        </p>
+      )}
       {c && (
         <div className="price-head">
-          <span className="big">{c.good} {bagged ? c.sold : 'good'}</span>
-          <span className="pay"><Figure why={c.startWhy}><b className="fine">{begun(c)}</b></Figure></span>
+          <span className="big">
+            {c.good} {bagged ? c.sold : 'good'}
+          </span>
+          <span className="pay">
+            <Figure why={c.startWhy}>
+              <b className="fine">{begun(c)}</b>
+            </Figure>
+          </span>
         </div>
       )}
       <div className="counting no-print">
-        <InputNumber aria-label="How many" size="small" value={counting.amount} min={0} controls={false} style={{ width: 58 }} onChange={(n) => n !== null && setCounting((now) => ({ ...now, amount: n }))} />
-        <Select aria-label="Counted in" size="small" value={counting.as} style={{ width: 92 }} options={ways(f.family)}
-          onChange={(as) => setCounting((now) => recount(now, as, c))} />
-        {counting.bag && <AmountInput label="A bag weighs" width={64} value={counting.bag} onChange={(bag) => setCounting((now) => ({ ...now, bag }))} />}
+        <InputNumber
+          aria-label="How many"
+          size="small"
+          value={counting.amount}
+          min={0}
+          controls={false}
+          style={{ width: 58 }}
+          onChange={(n) => n !== null && setCounting((now) => ({ ...now, amount: n }))}
+        />
+        <Select
+          aria-label="Counted in"
+          size="small"
+          value={counting.as}
+          style={{ width: 92 }}
+          options={ways(f.family)}
+          onChange={(as) => setCounting((now) => recount(now, as, c))}
+        />
+        {counting.bag && (
+          <AmountInput
+            label="A bag weighs"
+            width={64}
+            value={counting.bag}
+            onChange={(bag) => setCounting((now) => ({ ...now, bag }))}
+          />
+        )}
       </div>
-      <Slider ariaLabelForHandle="How many, dragged" min={1} max={longest[counting.as] ?? 100} step={1} value={counting.amount} onChange={(amount) => setCounting((now) => ({ ...now, amount }))} tooltip={{ open: false }} />
+      <Slider
+        ariaLabelForHandle="How many, dragged"
+        min={1}
+        max={longest[counting.as] ?? 100}
+        step={1}
+        value={counting.amount}
+        onChange={(amount) => setCounting((now) => ({ ...now, amount }))}
+        tooltip={{ open: false }}
+      />
       {why && <p className="follows">{why}</p>}
       {c && <Contents c={c} pantry={pantry} />}
       <Have f={f} pantry={pantry} card={c} />
       <Ladder treat={treat} />
       <p className="take-away no-print">
-        {dirty ? <small className="soft">Save it, then it can be printed and taken along.</small> : (
+        {dirty ? (
+          <small className="soft">Save it, then it can be printed and taken along.</small>
+        ) : (
           <>
-            <a href={`/api/v1/treats/${treat.id}/batch-card.pdf?${query}`} download>Batch card as PDF</a>
-            <button type="button" className="link" onClick={() => window.print()}>Print</button>
-            <a href={`/api/v1/treats/${treat.id}/file`} download>Treat as a file</a>
-            <a href={`/api/v1/treats/${treat.id}/recipe?${query}`} download>Recipe (JSON-LD)</a>
+            <a href={`/api/v1/treats/${treat.id}/batch-card.pdf?${query}`} download>
+              Batch card as PDF
+            </a>
+            <button type="button" className="link" onClick={() => window.print()}>
+              Print
+            </button>
+            <a href={`/api/v1/treats/${treat.id}/file`} download>
+              Treat as a file
+            </a>
+            <a href={`/api/v1/treats/${treat.id}/recipe?${query}`} download>
+              Recipe (JSON-LD)
+            </a>
           </>
         )}
       </p>
@@ -95,42 +169,118 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
     <>
       {c.rounds && (
         <Part name={{ rounds: 'Rounds', sheets: 'Sheets', pans: 'Pans' }[c.rounds.word] ?? 'Rounds'}>
-          <Line figure={c.rounds.count} why={c.rounds.why} note={c.rounds.fill}>{c.rounds.text}</Line>
+          <Line figure={c.rounds.count} why={c.rounds.why} note={c.rounds.fill}>
+            {c.rounds.text}
+          </Line>
           {c.rounds.hint && <small className="soft">{c.rounds.hint}</small>}
           {c.rounds.moulds && <small className="soft">{whichMoulds(c.rounds.moulds)}</small>}
         </Part>
       )}
       {c.stages.length > 1 && (
         <Part name="Begin">
-          {c.stages.map((s) => <Line key={s.step} figure={`${s.begin} ${s.of}`} note={`${Math.round(s.loss * 1000) / 10} % lost`}>{c.steps.find((x) => x.id === s.step || x.id.startsWith(`${s.step}-`))?.name.replace(/, 1 of \d+$/, '') ?? s.step}</Line>)}
+          {c.stages.map((s) => (
+            <Line key={s.step} figure={`${s.begin} ${s.of}`} note={`${Math.round(s.loss * 1000) / 10} % lost`}>
+              {c.steps.find((x) => x.id === s.step || x.id.startsWith(`${s.step}-`))?.name.replace(/, 1 of \d+$/, '') ??
+                s.step}
+            </Line>
+          ))}
         </Part>
       )}
       {(c.designs ?? []).length > 0 && (
-        <Part name="Designs">{c.designs.map((d) => <Line key={d.name} figure={d.good} why={d.why} note={d.start > d.good ? `start ${d.start}` : undefined}>{d.name}</Line>)}</Part>
+        <Part name="Designs">
+          {c.designs.map((d) => (
+            <Line key={d.name} figure={d.good} why={d.why} note={d.start > d.good ? `start ${d.start}` : undefined}>
+              {d.name}
+            </Line>
+          ))}
+        </Part>
       )}
       {c.pots.map((p, i) => (
         <Part key={i} name="Pot">
-          <Line figure={kitchen.amount(p.melted)} why={p.why}><i className={`swatch c-${lookOf(p.chocolate).word}`} style={{ background: lookOf(p.chocolate).fill, borderColor: lookOf(p.chocolate).edge }} aria-hidden="true" /> {p.name}</Line>
-          {p.seed && <Line figure={kitchen.amount(p.seed)} why={p.advice}>of it held back as seed</Line>}
-          <Line figure={kitchen.amount(p.used)} why={p.why}>used</Line>
-          {p.drained.amount > 0 && <Line figure={kitchen.amount(p.drained)} why="Runs back out of the moulds of one round, and is there for the next.">drains back</Line>}
-          {p.pool.amount > 0 && <Line figure={kitchen.amount(p.pool)} why="You cannot dip into a puddle: so much stays in the bowl to work from, and comes back.">working pool</Line>}
-          <Line figure={kitchen.amount(p.reclaimed)} why={p.why}>comes back</Line>
-          <ol className="tempering">{p.tempering.steps.map((s) => <li key={s}>{s}</li>)}</ol>
-          <Figure why={p.additions}><small>thin it, flavour it</small></Figure>
-          {p.rewarm && <Line figure={p.rewarm.cooled ? p.rewarm.pieces : 'all'} why={p.rewarm.why}>go in before re-warming</Line>}
+          <Line figure={kitchen.amount(p.melted)} why={p.why}>
+            <i
+              className={`swatch c-${lookOf(p.chocolate).word}`}
+              style={{ background: lookOf(p.chocolate).fill, borderColor: lookOf(p.chocolate).edge }}
+              aria-hidden="true"
+            />{' '}
+            {p.name}
+          </Line>
+          {p.seed && (
+            <Line figure={kitchen.amount(p.seed)} why={p.advice}>
+              of it held back as seed
+            </Line>
+          )}
+          <Line figure={kitchen.amount(p.used)} why={p.why}>
+            used
+          </Line>
+          {p.drained.amount > 0 && (
+            <Line
+              figure={kitchen.amount(p.drained)}
+              why="Runs back out of the moulds of one round, and is there for the next."
+            >
+              drains back
+            </Line>
+          )}
+          {p.pool.amount > 0 && (
+            <Line
+              figure={kitchen.amount(p.pool)}
+              why="You cannot dip into a puddle: so much stays in the bowl to work from, and comes back."
+            >
+              working pool
+            </Line>
+          )}
+          <Line figure={kitchen.amount(p.reclaimed)} why={p.why}>
+            comes back
+          </Line>
+          <ol className="tempering">
+            {p.tempering.steps.map((s) => (
+              <li key={s}>{s}</li>
+            ))}
+          </ol>
+          <Figure why={p.additions}>
+            <small>thin it, flavour it</small>
+          </Figure>
+          {p.rewarm && (
+            <Line figure={p.rewarm.cooled ? p.rewarm.pieces : 'all'} why={p.rewarm.why}>
+              go in before re-warming
+            </Line>
+          )}
         </Part>
       ))}
       {(c.mixes ?? []).map((m) => (
         <Part key={m.mix} name="Mix">
-          <Line figure={kitchen.amount(m.make)} why={m.why}>{m.name}</Line>
-          {m.parts.map((p) => <Line key={p.of} figure={kitchen.amount(p.amount)} note={`(${kitchen.other(p.amount)})`}>{p.name}</Line>)}
+          <Line figure={kitchen.amount(m.make)} why={m.why}>
+            {m.name}
+          </Line>
+          {m.parts.map((p) => (
+            <Line key={p.of} figure={kitchen.amount(p.amount)} note={`(${kitchen.other(p.amount)})`}>
+              {p.name}
+            </Line>
+          ))}
         </Part>
       ))}
-      {c.boil && <Part name="Boil"><Line figure={c.boil.at} why={c.boil.why}>soft ball, here</Line><small className="soft">{c.boil.text}</small></Part>}
+      {c.boil && (
+        <Part name="Boil">
+          <Line figure={c.boil.at} why={c.boil.why}>
+            soft ball, here
+          </Line>
+          <small className="soft">{c.boil.text}</small>
+        </Part>
+      )}
       <Part name="Take">
         {c.needs.map((n) => (
-          <Line key={n.ingredient} figure={kitchen.amount(n.house)} why={n.why} note={melted.has(n.ingredient) && n.house.amount > n.used.amount + 1 ? `${kitchen.amount(n.used)} of it used` : `(${kitchen.other(n.house)})`}>{pantry.name(n.ingredient)}</Line>
+          <Line
+            key={n.ingredient}
+            figure={kitchen.amount(n.house)}
+            why={n.why}
+            note={
+              melted.has(n.ingredient) && n.house.amount > n.used.amount + 1
+                ? `${kitchen.amount(n.used)} of it used`
+                : `(${kitchen.other(n.house)})`
+            }
+          >
+            {pantry.name(n.ingredient)}
+          </Line>
         ))}
       </Part>
       <details className="have card-steps">
@@ -138,25 +288,56 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
         <ol>
           {c.steps.map((s) => (
             <li key={s.id}>
-              <b>{s.name}</b> <small>{minutes(s.hands)}{s.wait > 0 && `, then ${minutes(s.wait)}: ${spot(s.place)}`}{(s.trays ?? 0) > 0 && `, ${s.trays} ${s.trays === 1 ? 'tray' : 'trays'}`}{(s.takes ?? []).length > 0 && `, holds ${s.takes![0]!.count} ${s.takes![0]!.count === 1 ? 'mould' : 'moulds'}`}</small>
-              {s.amounts.map((a) => <span key={a} className="step-amount">{a}</span>)}
+              <b>{s.name}</b>{' '}
+              <small>
+                {minutes(s.hands)}
+                {s.wait > 0 && `, then ${minutes(s.wait)}: ${spot(s.place)}`}
+                {(s.trays ?? 0) > 0 && `, ${s.trays} ${s.trays === 1 ? 'tray' : 'trays'}`}
+                {(s.takes ?? []).length > 0 &&
+                  `, holds ${s.takes![0]!.count} ${s.takes![0]!.count === 1 ? 'mould' : 'moulds'}`}
+              </small>
+              {s.amounts.map((a) => (
+                <span key={a} className="step-amount">
+                  {a}
+                </span>
+              ))}
               {(s.inAll ?? []).length > 0 && <small className="soft">in all rounds: {s.inAll!.join(', ')}</small>}
             </li>
           ))}
         </ol>
       </details>
       <Part name="Time">
-        <Line figure={minutes(c.hands)} why={c.handsWhy}>hands</Line>
-        <Line figure={minutes(c.wait)} why={c.handsWhy}>setting and drying</Line>
+        <Line figure={minutes(c.hands)} why={c.handsWhy}>
+          hands
+        </Line>
+        <Line figure={minutes(c.wait)} why={c.handsWhy}>
+          setting and drying
+        </Line>
       </Part>
       <Part name="Piece">
-        <Line figure={kitchen.amount(c.piece)} why={c.pieceWhy}>one weighs</Line>
-        <p className="care">{c.allergens.length > 0 ? `Contains ${c.allergens.join(', ')}.` : 'None of the allergens in the recipe.'}{(c.diets ?? []).length > 0 && ` Suits: ${c.diets.join(', ')}.`}</p>
-        <details className="label-text"><summary>Ingredients for the label</summary><p>{c.label}</p><p>A label names: {c.declared.join(', ') || 'no allergen'}. That is by the law set in the kitchen’s numbers. Check against the labels of what you bought, and your local rules.</p></details>
+        <Line figure={kitchen.amount(c.piece)} why={c.pieceWhy}>
+          one weighs
+        </Line>
+        <p className="care">
+          {c.allergens.length > 0 ? `Contains ${c.allergens.join(', ')}.` : 'None of the allergens in the recipe.'}
+          {(c.diets ?? []).length > 0 && ` Suits: ${c.diets.join(', ')}.`}
+        </p>
+        <details className="label-text">
+          <summary>Ingredients for the label</summary>
+          <p>{c.label}</p>
+          <p>
+            A label names: {c.declared.join(', ') || 'no allergen'}. That is by the law set in the kitchen’s numbers.
+            Check against the labels of what you bought, and your local rules.
+          </p>
+        </details>
       </Part>
       {((c.care ?? []).length > 0 || c.spare) && (
         <Part name="Care">
-          {c.care.map((text) => <p key={text} className="care">{text}</p>)}
+          {c.care.map((text) => (
+            <p key={text} className="care">
+              {text}
+            </p>
+          ))}
           {c.spare && <p className="care">{c.spare}</p>}
         </Part>
       )}
@@ -168,25 +349,87 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
 function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas['BatchCard'] }) {
   const [rows, setRows] = useState<{ ingredient: string; text: string }[]>([])
   const kitchen = useKitchen()
-  const asked = useMutation({ mutationFn: () => ask(api.POST('/api/v1/calculators/makeable', { body: { formula: f, have: rows.filter((r) => r.text) } })) })
+  const asked = useMutation({
+    mutationFn: () =>
+      ask(api.POST('/api/v1/calculators/makeable', { body: { formula: f, have: rows.filter((r) => r.text) } })),
+  })
   const options = (card?.needs ?? []).map((n) => ({ value: n.ingredient, label: pantry.name(n.ingredient) }))
   const refused = asked.error instanceof Refused ? asked.error : undefined
   return (
-    <details className="have no-print" onToggle={(e) => e.currentTarget.open && rows.length === 0 && setRows(options.slice(0, 2).map((o) => ({ ingredient: o.value, text: '' })))}>
+    <details
+      className="have no-print"
+      onToggle={(e) =>
+        e.currentTarget.open &&
+        rows.length === 0 &&
+        setRows(options.slice(0, 2).map((o) => ({ ingredient: o.value, text: '' })))
+      }
+    >
       <summary>What can I make with what I have?</summary>
-      <form onSubmit={(e) => { e.preventDefault(); asked.mutate() }}>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault()
+          asked.mutate()
+        }}
+      >
         {rows.map((r, i) => (
           <p key={i}>
-            <input className="blank" aria-label={`I have of ${pantry.name(r.ingredient)}`} placeholder={i === 0 ? '900 g' : '3 punnets'} size={9} value={r.text} onChange={(e) => setRows(rows.map((x, j) => (j === i ? { ...x, text: e.target.value } : x)))} /> of{' '}
-            <Select size="small" aria-label={`Ingredient ${i + 1} that I have`} value={r.ingredient} options={options} style={{ width: 170 }} onChange={(ingredient) => setRows(rows.map((x, j) => (j === i ? { ...x, ingredient } : x)))} />
-            {refused?.below(`have[${i}]`) && <span className="fault" role="alert">{refused.below(`have[${i}]`)}</span>}
+            <input
+              className="blank"
+              aria-label={`I have of ${pantry.name(r.ingredient)}`}
+              placeholder={i === 0 ? '900 g' : '3 punnets'}
+              size={9}
+              value={r.text}
+              onChange={(e) => setRows(rows.map((x, j) => (j === i ? { ...x, text: e.target.value } : x)))}
+            />{' '}
+            of{' '}
+            <Select
+              size="small"
+              aria-label={`Ingredient ${i + 1} that I have`}
+              value={r.ingredient}
+              options={options}
+              style={{ width: 170 }}
+              onChange={(ingredient) => setRows(rows.map((x, j) => (j === i ? { ...x, ingredient } : x)))}
+            />
+            {refused?.below(`have[${i}]`) && (
+              <span className="fault" role="alert">
+                {refused.below(`have[${i}]`)}
+              </span>
+            )}
           </p>
         ))}
-        {options.length > rows.length && <button type="button" className="link" onClick={() => setRows([...rows, { ingredient: options.find((o) => !rows.some((r) => r.ingredient === o.value))!.value, text: '' }])}>+ another</button>}{' '}
-        <Button size="small" htmlType="submit" loading={asked.isPending}>How many?</Button>
+        {options.length > rows.length && (
+          <button
+            type="button"
+            className="link"
+            onClick={() =>
+              setRows([
+                ...rows,
+                { ingredient: options.find((o) => !rows.some((r) => r.ingredient === o.value))!.value, text: '' },
+              ])
+            }
+          >
+            + another
+          </button>
+        )}{' '}
+        <Button size="small" htmlType="submit" loading={asked.isPending}>
+          How many?
+        </Button>
       </form>
       <div role="status">
-        {asked.data && !refused && <><p><b>{asked.data.text}</b></p><ul>{asked.data.left.map((l) => <li key={l.ingredient}>{kitchen.amount(l.amount)} {l.name} left</li>)}</ul></>}
+        {asked.data && !refused && (
+          <>
+            <p>
+              <b>{asked.data.text}</b>
+            </p>
+            <ul>
+              {asked.data.left.map((l) => (
+                <li key={l.ingredient}>
+                  {kitchen.amount(l.amount)} {l.name} left
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
         {refused && <p className="fault">{refused.at('have') ?? refused.message}</p>}
       </div>
     </details>

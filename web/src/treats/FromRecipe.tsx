@@ -18,23 +18,35 @@ interface Settled {
 
 const recipeKey = 'zestytin.recipe'
 
-/** A recipe as somebody wrote it, line by line: what was read, what is doubtful, which ingredient is meant; and then a mix of it. */
+/**
+ * A recipe as somebody wrote it, line by line: what was read, what is doubtful, which ingredient is meant; and then a
+ * mix of it.
+ */
 export default function FromRecipe() {
   const [text, setText] = useState(() => sessionStorage.getItem(recipeKey) ?? '')
   const asked = useDeferredValue(text)
   const [which, setWhich] = useState(0)
   const [wrong, setWrong] = useState<string>()
   const file = useRef<HTMLInputElement>(null)
-  const read = useQuery({ queryKey: ['recipe', asked], queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/recipe', { body: { text: asked }, signal })), enabled: asked.trim() !== '', retry: false, gcTime: 60_000, placeholderData: undefined })
+  const read = useQuery({
+    queryKey: ['recipe', asked],
+    queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/recipe', { body: { text: asked }, signal })),
+    enabled: asked.trim() !== '',
+    retry: false,
+    gcTime: 60_000,
+    placeholderData: undefined,
+  })
   useEffect(() => sessionStorage.setItem(recipeKey, text.slice(0, 1 << 20)), [text])
-  const refused = read.error instanceof Refused ? read.error.problem.errors?.[0]?.message ?? read.error.message : undefined
+  const refused =
+    read.error instanceof Refused ? (read.error.problem.errors?.[0]?.message ?? read.error.message) : undefined
   const recipes = read.data?.recipes ?? []
   const recipe = recipes[Math.min(which, recipes.length - 1)]
   async function open(list: FileList | null) {
     const chosen = list?.[0]
     if (!chosen) return
     setWrong(undefined)
-    if (chosen.size > 1 << 20) setWrong('This is more than 1 MB: a recipe is smaller. Choose another file, or paste the recipe’s lines alone.')
+    if (chosen.size > 1 << 20)
+      setWrong('This is more than 1 MB: a recipe is smaller. Choose another file, or paste the recipe’s lines alone.')
     else setText(await chosen.text())
     if (file.current) file.current.value = ''
   }
@@ -42,19 +54,57 @@ export default function FromRecipe() {
     <section className="wide recipe-page">
       <header className="work-head">
         <h1>Read a recipe</h1>
-        <p className="soft">Paste it as it is written, or open a file with a recipe in it (JSON-LD). What is doubtful is marked; you settle it, and what you settle is remembered.</p>
+        <p className="soft">
+          Paste it as it is written, or open a file with a recipe in it (JSON-LD). What is doubtful is marked; you
+          settle it, and what you settle is remembered.
+        </p>
         <Button onClick={() => file.current?.click()}>Open a file</Button>
-        <input ref={file} type="file" hidden aria-label="Recipe file" accept=".json,.jsonld,.txt,text/plain,application/json,application/ld+json" onChange={(e) => void open(e.target.files)} />
+        <input
+          ref={file}
+          type="file"
+          hidden
+          aria-label="Recipe file"
+          accept=".json,.jsonld,.txt,text/plain,application/json,application/ld+json"
+          onChange={(e) => void open(e.target.files)}
+        />
       </header>
       <div className="recipe-columns">
         <div>
-          <textarea className="pad-text" aria-label="The recipe as it is written" rows={14} value={text} placeholder={'1 1/2 cups semi-sweet chips, chopped\n2-3 tbsp butter (melted)\none 14-oz can condensed milk\npinch of salt'} onChange={(e) => { setText(e.target.value); setWhich(0) }} />
-          {(wrong ?? refused) && <p className="fault" role="alert">{wrong ?? refused}</p>}
+          <textarea
+            className="pad-text"
+            aria-label="The recipe as it is written"
+            rows={14}
+            value={text}
+            placeholder={
+              '1 1/2 cups semi-sweet chips, chopped\n2-3 tbsp butter (melted)\none 14-oz can condensed milk\npinch of salt'
+            }
+            onChange={(e) => {
+              setText(e.target.value)
+              setWhich(0)
+            }}
+          />
+          {(wrong ?? refused) && (
+            <p className="fault" role="alert">
+              {wrong ?? refused}
+            </p>
+          )}
           {text === '' && <p className="soft">One ingredient a line.</p>}
         </div>
         <div>
-          {read.data && <p className="soft" role="status">{read.data.text}</p>}
-          {recipes.length > 1 && <Select aria-label="Which recipe" value={which} onChange={setWhich} style={{ width: '100%' }} options={recipes.map((r, i) => ({ value: i, label: r.name ?? `Recipe ${i + 1}` }))} />}
+          {read.data && (
+            <p className="soft" role="status">
+              {read.data.text}
+            </p>
+          )}
+          {recipes.length > 1 && (
+            <Select
+              aria-label="Which recipe"
+              value={which}
+              onChange={setWhich}
+              style={{ width: '100%' }}
+              options={recipes.map((r, i) => ({ value: i, label: r.name ?? `Recipe ${i + 1}` }))}
+            />
+          )}
           {recipe && <Lines key={`${asked} ${which}`} recipe={recipe} />}
         </div>
       </div>
@@ -72,16 +122,28 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
   const [wrong, setWrong] = useState<string>()
   const lines = recipe.lines
   const settle = (i: number, x: Settled) => setSettled((now) => ({ ...now, [i]: { ...now[i], ...x } }))
-  const options = useMemo(() => [{ value: 'new', label: '+ not in the larder yet' }, ...[...pantry.ingredients.values()].map((i) => ({ value: i.id, label: i.name })), ...[...pantry.mixes.values()].map((m) => ({ value: m.id, label: `${m.name} (mix)` }))], [pantry])
+  const options = useMemo(
+    () => [
+      { value: 'new', label: '+ not in the larder yet' },
+      ...[...pantry.ingredients.values()].map((i) => ({ value: i.id, label: i.name })),
+      ...[...pantry.mixes.values()].map((m) => ({ value: m.id, label: `${m.name} (mix)` })),
+    ],
+    [pantry],
+  )
   const ofLine = (l: Line, i: number) => settled[i]?.of ?? (l.suggestions[0]?.sure ? l.suggestions[0].id : undefined)
   /** The amount as it goes into a mix: of a range its lower end is read, and that is a doubt to agree with. */
-  const amountOf = (l: Line, i: number): Quantity | undefined => settled[i]?.amount ?? (l.measure && !l.packs && l.amount ? { amount: l.amount.amount, unit: l.measure } : l.amount)
+  const amountOf = (l: Line, i: number): Quantity | undefined =>
+    settled[i]?.amount ?? (l.measure && !l.packs && l.amount ? { amount: l.amount.amount, unit: l.measure } : l.amount)
   const doubtOf = (l: Line, i: number) => {
     if (settled[i]?.out) return undefined
     if (l.doubt && !settled[i]?.agreed && !settled[i]?.amount) return l.doubt
-    if (l.upto && !settled[i]?.amount && !settled[i]?.agreed) return `A range, ${l.amount?.amount} to ${l.upto}: which amount do you take?`
+    if (l.upto && !settled[i]?.amount && !settled[i]?.agreed)
+      return `A range, ${l.amount?.amount} to ${l.upto}: which amount do you take?`
     if (!amountOf(l, i)) return 'No amount is given: write one, or leave the line out.'
-    if (!ofLine(l, i)) return l.suggestions.length > 0 ? 'Is this the right ingredient? Choose it.' : 'Which ingredient is this? Choose it, or add it to the larder.'
+    if (!ofLine(l, i))
+      return l.suggestions.length > 0
+        ? 'Is this the right ingredient? Choose it.'
+        : 'Which ingredient is this? Choose it, or add it to the larder.'
     return undefined
   }
   const open = lines.filter((l, i) => doubtOf(l, i)).length
@@ -100,7 +162,9 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
   function toMix() {
     const parts = lines.flatMap((l, i) => (settled[i]?.out ? [] : [{ of: ofLine(l, i)!, amount: amountOf(l, i)! }]))
     void queries.invalidateQueries({ queryKey: ['recipe'] })
-    void navigate('/treats/mixes/new', { state: { fields: { name, parts, loss: 0, method: recipe.instructions.join('\n') || undefined } } })
+    void navigate('/treats/mixes/new', {
+      state: { fields: { name, parts, loss: 0, method: recipe.instructions.join('\n') || undefined } },
+    })
   }
 
   return (
@@ -115,18 +179,52 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
               <p className="original">{l.original}</p>
               {!out && (
                 <p className="reading">
-                  <AmountInput label={`Amount in line ${i + 1}`} width={104} value={amount ?? { amount: 0, unit: 'g' }} of={ofLine(l, i)} onChange={(q) => settle(i, { amount: q })} />
-                  <Select aria-label={`Ingredient of line ${i + 1}`} value={ofLine(l, i)} placeholder={l.suggestions[0]?.name ? `${l.suggestions[0].name}?` : 'which one?'} showSearch={{ optionFilterProp: 'label' }} style={{ width: 210 }} options={options}
-                    onChange={(id) => (id === 'new' ? setAdding(i) : void learn(i, id))} />
+                  <AmountInput
+                    label={`Amount in line ${i + 1}`}
+                    width={104}
+                    value={amount ?? { amount: 0, unit: 'g' }}
+                    of={ofLine(l, i)}
+                    onChange={(q) => settle(i, { amount: q })}
+                  />
+                  <Select
+                    aria-label={`Ingredient of line ${i + 1}`}
+                    value={ofLine(l, i)}
+                    placeholder={l.suggestions[0]?.name ? `${l.suggestions[0].name}?` : 'which one?'}
+                    showSearch={{ optionFilterProp: 'label' }}
+                    style={{ width: 210 }}
+                    options={options}
+                    onChange={(id) => (id === 'new' ? setAdding(i) : void learn(i, id))}
+                  />
                   {l.note && <i className="soft">{l.note}</i>}
-                  <button type="button" className="link" aria-label={`Leave out line ${i + 1}`} onClick={() => settle(i, { out: true })}>leave out</button>
+                  <button
+                    type="button"
+                    className="link"
+                    aria-label={`Leave out line ${i + 1}`}
+                    onClick={() => settle(i, { out: true })}
+                  >
+                    leave out
+                  </button>
                 </p>
               )}
-              {out && <button type="button" className="link" onClick={() => settle(i, { out: false })}>take it in again</button>}
+              {out && (
+                <button type="button" className="link" onClick={() => settle(i, { out: false })}>
+                  take it in again
+                </button>
+              )}
               {doubt && (
-                <p className="doubt"><Sign kind="caution" size={14} /> {doubt}{' '}
-                  {!ofLine(l, i) && l.suggestions.map((s) => <button key={s.id} type="button" className="pill" onClick={() => void learn(i, s.id)}>{s.name}</button>)}
-                  {(l.doubt || l.upto) && !settled[i]?.agreed && amount && <button type="button" className="pill" onClick={() => settle(i, { agreed: true })}>read as it stands: {Number(amount.amount.toPrecision(4))} {amount.unit}</button>}
+                <p className="doubt">
+                  <Sign kind="caution" size={14} /> {doubt}{' '}
+                  {!ofLine(l, i) &&
+                    l.suggestions.map((s) => (
+                      <button key={s.id} type="button" className="pill" onClick={() => void learn(i, s.id)}>
+                        {s.name}
+                      </button>
+                    ))}
+                  {(l.doubt || l.upto) && !settled[i]?.agreed && amount && (
+                    <button type="button" className="pill" onClick={() => settle(i, { agreed: true })}>
+                      read as it stands: {Number(amount.amount.toPrecision(4))} {amount.unit}
+                    </button>
+                  )}
                 </p>
               )}
             </li>
@@ -134,12 +232,36 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
         })}
       </ol>
       <p className="recipe-foot">
-        <Input aria-label="Name of the mix" placeholder="Name of the mix" value={name} onChange={(e) => setName(e.target.value)} style={{ width: 220 }} />
-        <Button type="primary" disabled={open > 0 || lines.every((_, i) => settled[i]?.out)} onClick={toMix}>Make a mix of it</Button>
-        {open > 0 && <span className="soft">{open} {open === 1 ? 'line is' : 'lines are'} still to settle</span>}
+        <Input
+          aria-label="Name of the mix"
+          placeholder="Name of the mix"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          style={{ width: 220 }}
+        />
+        <Button type="primary" disabled={open > 0 || lines.every((_, i) => settled[i]?.out)} onClick={toMix}>
+          Make a mix of it
+        </Button>
+        {open > 0 && (
+          <span className="soft">
+            {open} {open === 1 ? 'line is' : 'lines are'} still to settle
+          </span>
+        )}
       </p>
-      {wrong && <p className="fault" role="alert">{wrong}</p>}
-      {adding !== undefined && <IngredientForm name={capital(lines[adding]!.ingredient)} close={(made) => { setAdding(undefined); if (made) void learn(adding, made.id) }} />}
+      {wrong && (
+        <p className="fault" role="alert">
+          {wrong}
+        </p>
+      )}
+      {adding !== undefined && (
+        <IngredientForm
+          name={capital(lines[adding]!.ingredient)}
+          close={(made) => {
+            setAdding(undefined)
+            if (made) void learn(adding, made.id)
+          }}
+        />
+      )}
     </>
   )
 }

@@ -8,7 +8,11 @@ import { minutes, useKitchen } from '../shell/kitchen'
 /** What 6, 12, 24, 48 and 96 of a treat cost and bring, since set-up is shared; and what others ask for a dozen. */
 export function Ladder({ treat }: { treat: Schemas['TreatsTreat'] }) {
   const kitchen = useKitchen()
-  const ladder = useQuery({ queryKey: ['ladder', treat.id, treat.version, treat.market], queryFn: () => ask(api.GET('/api/v1/treats/{id}/ladder', { params: { path: { id: treat.id } } })), enabled: treat.version > 0 })
+  const ladder = useQuery({
+    queryKey: ['ladder', treat.id, treat.version, treat.market],
+    queryFn: () => ask(api.GET('/api/v1/treats/{id}/ladder', { params: { path: { id: treat.id } } })),
+    enabled: treat.version > 0,
+  })
   const rungs = ladder.data?.rungs ?? []
   if (rungs.length === 0) return null
   const most = Math.max(...rungs.map((r) => Number(r.dozen.amount)), 1e-9)
@@ -16,15 +20,31 @@ export function Ladder({ treat }: { treat: Schemas['TreatsTreat'] }) {
     <Part name="Sell">
       <ol className="ladder" aria-label="Price of a dozen by how many are made">
         {rungs.map((r) => (
-            <li key={r.count}>
-              <b>{r.count}</b>
-              <span className="rung" style={{ width: `${(Number(r.dozen.amount) / most) * 100}%` }}><i style={{ width: `${Math.min(Number(r.dozenCost.amount) / Math.max(Number(r.dozen.amount), 1e-9), 1) * 100}%` }} /></span>
-              <span>{kitchen.money(r.dozen)}<small>{kitchen.money(r.each)} each to make, {r.perHour && `${kitchen.money(r.perHour)} an hour, `}{minutes(r.hands)}</small></span>
-            </li>
+          <li key={r.count}>
+            <b>{r.count}</b>
+            <span className="rung" style={{ width: `${(Number(r.dozen.amount) / most) * 100}%` }}>
+              <i
+                style={{
+                  width: `${Math.min(Number(r.dozenCost.amount) / Math.max(Number(r.dozen.amount), 1e-9), 1) * 100}%`,
+                }}
+              />
+            </span>
+            <span>
+              {kitchen.money(r.dozen)}
+              <small>
+                {kitchen.money(r.each)} each to make, {r.perHour && `${kitchen.money(r.perHour)} an hour, `}
+                {minutes(r.hands)}
+              </small>
+            </span>
+          </li>
         ))}
       </ol>
       <small className="soft">Price of a dozen at your target margin; the dark part of a rung is what it costs.</small>
-      {rungs[1]?.market && <Line><Market stand={rungs[1].market} /></Line>}
+      {rungs[1]?.market && (
+        <Line>
+          <Market stand={rungs[1].market} />
+        </Line>
+      )}
       <MarketForm treat={treat} />
     </Part>
   )
@@ -40,7 +60,9 @@ function MarketForm({ treat }: { treat: Schemas['TreatsTreat'] }) {
     if ((low === '') !== (high === '')) return
     try {
       setRefused(undefined)
-      const now = await ask(api.PUT('/api/v1/treats/{id}/market', { params: { path: { id: treat.id } }, body: { low, high } }))
+      const now = await ask(
+        api.PUT('/api/v1/treats/{id}/market', { params: { path: { id: treat.id } }, body: { low, high } }),
+      )
       queries.setQueryData(['treat', treat.id], now)
       await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'treat' })
     } catch (error) {
@@ -50,9 +72,34 @@ function MarketForm({ treat }: { treat: Schemas['TreatsTreat'] }) {
   }
   return (
     <p className="market-form">
-      Others ask <input className="blank" aria-label="The least that others ask for a dozen" inputMode="decimal" size={5} value={low} placeholder="25" onChange={(e) => setLow(e.target.value)} onBlur={() => void save()} /> to{' '}
-      <input className="blank" aria-label="The most that others ask for a dozen" inputMode="decimal" size={5} value={high} placeholder="60" onChange={(e) => setHigh(e.target.value)} onBlur={() => void save()} /> for a dozen.
-      {refused && <span className="fault" role="alert">{refused.at('low') ?? refused.at('high') ?? refused.message}</span>}
+      Others ask{' '}
+      <input
+        className="blank"
+        aria-label="The least that others ask for a dozen"
+        inputMode="decimal"
+        size={5}
+        value={low}
+        placeholder="25"
+        onChange={(e) => setLow(e.target.value)}
+        onBlur={() => void save()}
+      />{' '}
+      to{' '}
+      <input
+        className="blank"
+        aria-label="The most that others ask for a dozen"
+        inputMode="decimal"
+        size={5}
+        value={high}
+        placeholder="60"
+        onChange={(e) => setHigh(e.target.value)}
+        onBlur={() => void save()}
+      />{' '}
+      for a dozen.
+      {refused && (
+        <span className="fault" role="alert">
+          {refused.at('low') ?? refused.at('high') ?? refused.message}
+        </span>
+      )}
     </p>
   )
 }

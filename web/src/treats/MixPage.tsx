@@ -7,7 +7,19 @@ import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
 import { UsedIn } from '../larder/IngredientForm'
 import { Line, Part } from '../orders/Estimate'
-import { anything, changed, Fault, FaultContext, faultsOf, Group, type Pantry, Pick, Row, usePantry, without } from './fields'
+import {
+  anything,
+  changed,
+  Fault,
+  FaultContext,
+  faultsOf,
+  Group,
+  type Pantry,
+  Pick,
+  Row,
+  usePantry,
+  without,
+} from './fields'
 import { useKitchen } from '../shell/kitchen'
 
 type Fields = Schemas['TreatsMixFields']
@@ -18,9 +30,25 @@ export default function MixPage() {
   const { id } = useParams()
   const state = useLocation().state as { fields?: Fields } | null
   const pantry = usePantry()
-  const mix = useQuery({ queryKey: ['mix', id], queryFn: () => ask(api.GET('/api/v1/mixes/{id}', { params: { path: { id: id! } } })), enabled: id !== 'new', placeholderData: undefined })
-  if (mix.error) return <section className="wide"><h1>This mix is not here</h1><p className="soft">{mix.error.message}</p></section>
-  if (!pantry.ready || (id !== 'new' && !mix.data)) return <p className="loading" role="status">One moment…</p>
+  const mix = useQuery({
+    queryKey: ['mix', id],
+    queryFn: () => ask(api.GET('/api/v1/mixes/{id}', { params: { path: { id: id! } } })),
+    enabled: id !== 'new',
+    placeholderData: undefined,
+  })
+  if (mix.error)
+    return (
+      <section className="wide">
+        <h1>This mix is not here</h1>
+        <p className="soft">{mix.error.message}</p>
+      </section>
+    )
+  if (!pantry.ready || (id !== 'new' && !mix.data))
+    return (
+      <p className="loading" role="status">
+        One moment…
+      </p>
+    )
   return <Editor key={id} mix={mix.data} begin={state?.fields} pantry={pantry} />
 }
 
@@ -31,23 +59,38 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   const { message } = App.useApp()
   const [saved, setSaved] = useState(mix)
   const of = (m: Mix): Fields => ({ name: m.name, parts: m.parts, loss: m.loss, density: m.density, method: m.method })
-  const [f, setF] = useState<Fields>(mix ? of(mix) : begin ?? { name: '', parts: [], loss: 0 })
+  const [f, setF] = useState<Fields>(mix ? of(mix) : (begin ?? { name: '', parts: [], loss: 0 }))
   const [refused, setRefused] = useState<Refused>()
   const set = (change: Partial<Fields>) => setF((now) => ({ ...now, ...change }))
-  const weighed = useQuery({ queryKey: ['weigh', saved?.id, f], queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || 'It', id: saved?.id }, signal })), retry: false, gcTime: 60_000 })
+  const weighed = useQuery({
+    queryKey: ['weigh', saved?.id, f],
+    queryFn: ({ signal }) =>
+      ask(api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || 'It', id: saved?.id }, signal })),
+    retry: false,
+    gcTime: 60_000,
+  })
   const fault = useMemo(() => faultsOf([weighed.error, refused]), [weighed.error, refused])
   const dirty = !saved || JSON.stringify(f) !== JSON.stringify(of(saved))
 
   async function save(revision = saved?.revision) {
     try {
       const now = saved
-        ? await ask(api.PUT('/api/v1/mixes/{id}', { params: { path: { id: saved.id }, header: { 'If-Match': etag(revision!) } }, body: f }))
-        : await ask(api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: f }))
+        ? await ask(
+            api.PUT('/api/v1/mixes/{id}', {
+              params: { path: { id: saved.id }, header: { 'If-Match': etag(revision!) } },
+              body: f,
+            }),
+          )
+        : await ask(
+            api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: f }),
+          )
       setRefused(undefined)
       setSaved(now)
       await queries.invalidateQueries()
       const touched = (now.usedIn ?? []).filter((u) => u.kind === 'treat').length
-      void message.success(`${now.name} is saved.${saved && touched > 0 ? ' Treats that use it have a new version; promised orders stay with theirs.' : ''}`)
+      void message.success(
+        `${now.name} is saved.${saved && touched > 0 ? ' Treats that use it have a new version; promised orders stay with theirs.' : ''}`,
+      )
       if (!saved) void navigate(`/treats/mixes/${now.id}`, { replace: true })
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -55,7 +98,9 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
     }
   }
   async function cameOut(grams: number) {
-    const { lost } = await ask(api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || 'It', id: saved?.id, out: grams } }))
+    const { lost } = await ask(
+      api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || 'It', id: saved?.id, out: grams } }),
+    )
     if (lost !== undefined) set({ loss: lost })
   }
   const theirs = refused?.status === 412 ? (refused.problem.current as Mix) : undefined
@@ -64,54 +109,161 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
-        <p className="kicker" role="status">Mix{saved && saved.revision > 1 && ` · changed ${saved.revision - 1} ${saved.revision === 2 ? 'time' : 'times'}`}{dirty && saved && ' · changed, not saved yet'}</p>
-        <Input className="title-input" aria-label="Name of the mix" placeholder="Name of the mix" value={f.name} onChange={(e) => set({ name: e.target.value })} variant="borderless" status={refused?.at('name') ? 'error' : undefined} />
-        {refused?.at('name') && <p className="fault" role="alert">{refused.at('name')}</p>}
+        <p className="kicker" role="status">
+          Mix
+          {saved && saved.revision > 1 && ` · changed ${saved.revision - 1} ${saved.revision === 2 ? 'time' : 'times'}`}
+          {dirty && saved && ' · changed, not saved yet'}
+        </p>
+        <Input
+          className="title-input"
+          aria-label="Name of the mix"
+          placeholder="Name of the mix"
+          value={f.name}
+          onChange={(e) => set({ name: e.target.value })}
+          variant="borderless"
+          status={refused?.at('name') ? 'error' : undefined}
+        />
+        {refused?.at('name') && (
+          <p className="fault" role="alert">
+            {refused.at('name')}
+          </p>
+        )}
         {theirs && (
           <div className="conflict" role="alert">
             <p>Someone changed this mix meanwhile. Yours is still here.</p>
-            <Button onClick={() => { setSaved(theirs); setF(of(theirs)); setRefused(undefined) }}>Take theirs</Button>
+            <Button
+              onClick={() => {
+                setSaved(theirs)
+                setF(of(theirs))
+                setRefused(undefined)
+              }}
+            >
+              Take theirs
+            </Button>
             <Button onClick={() => void save(theirs.revision)}>Save mine</Button>
           </div>
         )}
         <div className="treat-sheet">
-          <Jar parts={f.parts.map((p, i) => ({ name: pantry.name(p.of), grams: w?.parts?.[i] ?? 0, fill: shade(pantry, p.of) }))} loss={f.loss} />
+          <Jar
+            parts={f.parts.map((p, i) => ({
+              name: pantry.name(p.of),
+              grams: w?.parts?.[i] ?? 0,
+              fill: shade(pantry, p.of),
+            }))}
+            loss={f.loss}
+          />
           <ConfigProvider componentSize="small">
             <div className="numbers">
               <Group name="What goes in">
                 {f.parts.map((p, i) => (
-                  <Row key={i} label={<Pick label={`Part ${i + 1}`} value={p.of} onChange={(id) => set({ parts: changed(f.parts, i, { of: id }) })} only={anything} path={`parts[${i}].of`} />} fault={fault(`parts[${i}].amount`)} of={p.of}>
-                    <AmountInput label={`Amount of ${pantry.name(p.of)}`} value={p.amount} of={p.of} onChange={(amount) => set({ parts: changed(f.parts, i, { amount }) })} />
-                    <Button type="text" aria-label={`Leave out ${pantry.name(p.of)}`} onClick={() => set({ parts: without(f.parts, i) })}>×</Button>
+                  <Row
+                    key={i}
+                    label={
+                      <Pick
+                        label={`Part ${i + 1}`}
+                        value={p.of}
+                        onChange={(id) => set({ parts: changed(f.parts, i, { of: id }) })}
+                        only={anything}
+                        path={`parts[${i}].of`}
+                      />
+                    }
+                    fault={fault(`parts[${i}].amount`)}
+                    of={p.of}
+                  >
+                    <AmountInput
+                      label={`Amount of ${pantry.name(p.of)}`}
+                      value={p.amount}
+                      of={p.of}
+                      onChange={(amount) => set({ parts: changed(f.parts, i, { amount }) })}
+                    />
+                    <Button
+                      type="text"
+                      aria-label={`Leave out ${pantry.name(p.of)}`}
+                      onClick={() => set({ parts: without(f.parts, i) })}
+                    >
+                      ×
+                    </Button>
                   </Row>
                 ))}
-                {first && <button type="button" className="link" onClick={() => set({ parts: [...f.parts, { of: first.id, amount: { amount: 100, unit: 'g' } }] })}>+ an ingredient or a mix</button>}
+                {first && (
+                  <button
+                    type="button"
+                    className="link"
+                    onClick={() => set({ parts: [...f.parts, { of: first.id, amount: { amount: 100, unit: 'g' } }] })}
+                  >
+                    + an ingredient or a mix
+                  </button>
+                )}
                 {fault('parts') && <Fault text={fault('parts')!} />}
               </Group>
               <Group name="What comes out">
                 <Row label="Lost: boils off, stays in the pot" fault={fault('loss')}>
-                  <InputNumber aria-label="Loss" value={Number((f.loss * 100).toFixed(2))} min={0} controls={false} suffix="%" style={{ width: 90 }} onChange={(n) => n !== null && set({ loss: n / 100 })} />
+                  <InputNumber
+                    aria-label="Loss"
+                    value={Number((f.loss * 100).toFixed(2))}
+                    min={0}
+                    controls={false}
+                    suffix="%"
+                    style={{ width: 90 }}
+                    onChange={(n) => n !== null && set({ loss: n / 100 })}
+                  />
                 </Row>
                 {w && (
                   <Row label="or weigh what came out">
-                    <InputNumber aria-label="What came out, in g" value={Math.round(w.yield)} min={0} max={Math.round(w.in)} controls={false} suffix="g" style={{ width: 90 }} onChange={(n) => n !== null && n > 0 && void cameOut(n)} />
+                    <InputNumber
+                      aria-label="What came out, in g"
+                      value={Math.round(w.yield)}
+                      min={0}
+                      max={Math.round(w.in)}
+                      controls={false}
+                      suffix="g"
+                      style={{ width: 90 }}
+                      onChange={(n) => n !== null && n > 0 && void cameOut(n)}
+                    />
                   </Row>
                 )}
                 <Row label="Weight of a millilitre" fault={fault('density')}>
-                  <InputNumber aria-label="Density" value={f.density ?? null} min={0} step={0.01} controls={false} suffix="g/mL" style={{ width: 110 }} onChange={(n) => set({ density: n ?? undefined })} />
+                  <InputNumber
+                    aria-label="Density"
+                    value={f.density ?? null}
+                    min={0}
+                    step={0.01}
+                    controls={false}
+                    suffix="g/mL"
+                    style={{ width: 110 }}
+                    onChange={(n) => set({ density: n ?? undefined })}
+                  />
                 </Row>
-                <p className="follows">Needed where it is poured into a pan or cavity, or measured by spoon: weigh a full cup of it and divide.</p>
+                <p className="follows">
+                  Needed where it is poured into a pan or cavity, or measured by spoon: weigh a full cup of it and
+                  divide.
+                </p>
               </Group>
               <Group name="How">
-                <Input.TextArea aria-label="How it is made" rows={4} value={f.method ?? ''} onChange={(e) => set({ method: e.target.value || undefined })} />
+                <Input.TextArea
+                  aria-label="How it is made"
+                  rows={4}
+                  value={f.method ?? ''}
+                  onChange={(e) => set({ method: e.target.value || undefined })}
+                />
               </Group>
             </div>
           </ConfigProvider>
         </div>
         <footer className="order-foot">
-          <Button type="primary" size="large" disabled={!dirty} onClick={() => void save()}>{saved ? 'Save it' : 'Write it into the book'}</Button>
-          {dirty && saved && <button type="button" className="link" onClick={() => setF(of(saved))}>Undo all changes</button>}
-          {refused && !theirs && !refused.problem.errors?.some((e) => e.location !== 'body') && <span className="fault" role="alert">{refused.message}</span>}
+          <Button type="primary" size="large" disabled={!dirty} onClick={() => void save()}>
+            {saved ? 'Save it' : 'Write it into the book'}
+          </Button>
+          {dirty && saved && (
+            <button type="button" className="link" onClick={() => setF(of(saved))}>
+              Undo all changes
+            </button>
+          )}
+          {refused && !theirs && !refused.problem.errors?.some((e) => e.location !== 'body') && (
+            <span className="fault" role="alert">
+              {refused.message}
+            </span>
+          )}
         </footer>
       </section>
       <aside className="reckoning" aria-label="What it yields">
@@ -120,15 +272,29 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
           <>
             <p className="big">{kitchen.amount(w.yields)}</p>
             <Part name="Weighs">
-              {f.parts.map((p, i) => <Line key={i} figure={w.of[i] && kitchen.amount(w.of[i].mass)} note={w.of[i] && `${Math.round(w.of[i].share * 1000) / 10} % of what goes in`}>{pantry.name(p.of)}</Line>)}
+              {f.parts.map((p, i) => (
+                <Line
+                  key={i}
+                  figure={w.of[i] && kitchen.amount(w.of[i].mass)}
+                  note={w.of[i] && `${Math.round(w.of[i].share * 1000) / 10} % of what goes in`}
+                >
+                  {pantry.name(p.of)}
+                </Line>
+              ))}
               <Line figure={kitchen.amount(w.goesIn)}>goes in</Line>
             </Part>
           </>
-        ) : <p className="soft">Mend what is marked, and the yield follows.</p>}
+        ) : (
+          <p className="soft">Mend what is marked, and the yield follows.</p>
+        )}
         {saved && (
           <Part name="Used">
             <UsedIn uses={saved.usedIn ?? []} />
-            <p className="care">{(saved.allergens ?? []).length > 0 ? `Contains ${saved.allergens!.join(', ')}.` : 'None of the allergens.'}</p>
+            <p className="care">
+              {(saved.allergens ?? []).length > 0
+                ? `Contains ${saved.allergens!.join(', ')}.`
+                : 'None of the allergens.'}
+            </p>
           </Part>
         )}
       </aside>
@@ -137,11 +303,23 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
 }
 
 /** Colours by what sort of thing it is; chocolate has its own. */
-const shades: Partial<Record<Schemas['LarderIngredient']['kind'], string>> = { fruit: '#C9404B', nut: '#C39A63', dairy: '#FBF3DF', sugar: '#FFFFFF', fat: '#EBCB70', baked: '#D9B98A', alcohol: '#A8672A', flavour: '#B9C7A2', colour: '#7FA8CC', topping: '#E2D3B5', other: '#D8E4EA' }
+const shades: Partial<Record<Schemas['LarderIngredient']['kind'], string>> = {
+  fruit: '#C9404B',
+  nut: '#C39A63',
+  dairy: '#FBF3DF',
+  sugar: '#FFFFFF',
+  fat: '#EBCB70',
+  baked: '#D9B98A',
+  alcohol: '#A8672A',
+  flavour: '#B9C7A2',
+  colour: '#7FA8CC',
+  topping: '#E2D3B5',
+  other: '#D8E4EA',
+}
 
 function shade(pantry: Pantry, id: string): string {
   const i = pantry.ingredients.get(id)
-  return i?.chocolate ? lookOf(i.chocolate).fill : i ? shades[i.kind] ?? '#E2D3B5' : '#A98A63'
+  return i?.chocolate ? lookOf(i.chocolate).fill : i ? (shades[i.kind] ?? '#E2D3B5') : '#A98A63'
 }
 
 /** The parts of a mix stacked in a jar, each as high as its share; what is lost is above the line. */
@@ -152,19 +330,30 @@ function Jar({ parts, loss }: { parts: { name: string; grams: number; fill: stri
   return (
     <figure className="section-drawing">
       <svg viewBox="0 0 300 300" role="img" aria-label="The parts of the mix by weight">
-        {total > 0 && parts.map((p, i) => {
-          const h = (220 * p.grams) / total
-          y -= h
-          return (
-            <g key={i}>
-              <rect x="62" y={y} width="120" height={h} fill={p.fill} stroke="#b79b72" strokeWidth=".8" />
-              {h > 12 && <text x="192" y={y + h / 2 + 4} className="measure">{p.name.length > 16 ? `${p.name.slice(0, 15)}…` : p.name}</text>}
-            </g>
-          )
-        })}
+        {total > 0 &&
+          parts.map((p, i) => {
+            const h = (220 * p.grams) / total
+            y -= h
+            return (
+              <g key={i}>
+                <rect x="62" y={y} width="120" height={h} fill={p.fill} stroke="#b79b72" strokeWidth=".8" />
+                {h > 12 && (
+                  <text x="192" y={y + h / 2 + 4} className="measure">
+                    {p.name.length > 16 ? `${p.name.slice(0, 15)}…` : p.name}
+                  </text>
+                )}
+              </g>
+            )
+          })}
         {loss > 0 && <rect x="62" y="42" width="120" height={Math.max(line - 42, 0)} fill="#FFFFFF" opacity=".62" />}
         {loss > 0 && <path d={`M50 ${line}h144`} stroke="#C8500A" strokeWidth="2" strokeDasharray="5 4" />}
-        <path d="M56 26h132M62 30v222q0 16 16 16h88q16 0 16-16V30" fill="none" stroke="#b79b72" strokeWidth="4" strokeLinecap="round" />
+        <path
+          d="M56 26h132M62 30v222q0 16 16 16h88q16 0 16-16V30"
+          fill="none"
+          stroke="#b79b72"
+          strokeWidth="4"
+          strokeLinecap="round"
+        />
       </svg>
       <figcaption>{loss > 0 ? 'what is above the dashed line is lost' : 'by weight'}</figcaption>
     </figure>

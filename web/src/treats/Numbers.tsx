@@ -5,7 +5,22 @@ import { starting, traitsOf, useFamilies } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
 import { Figure } from '../kit/Figure'
 import { whichMoulds } from './moulds'
-import { AmountRow, byPiece, byWeight, changed, Fault, Group, isChocolate, NumberRow, notMelted, type Pantry, Pick, Row, useFault, without } from './fields'
+import {
+  AmountRow,
+  byPiece,
+  byWeight,
+  changed,
+  Fault,
+  Group,
+  isChocolate,
+  NumberRow,
+  notMelted,
+  type Pantry,
+  Pick,
+  Row,
+  useFault,
+  without,
+} from './fields'
 import type { Formula } from './TreatPage'
 import { useKitchen } from '../shell/kitchen'
 
@@ -14,9 +29,17 @@ type Portion = Schemas['TreatAddition']
 type Finish = Schemas['TreatDesign']
 type Role = Coating['role']
 
-const roleWord: Record<Role, string> = { shell: 'Shell', coat: 'Coat', base: 'Base', layer: 'Second', cap: 'Cap', drizzle: 'Lines' }
+const roleWord: Record<Role, string> = {
+  shell: 'Shell',
+  coat: 'Coat',
+  base: 'Base',
+  layer: 'Second',
+  cap: 'Cap',
+  drizzle: 'Lines',
+}
 /** A starting value, or what the card has for it, in the same unit. */
-const like = (begins: Schemas['MeasureQuantity'], known: Schemas['MeasureShown'] | undefined, decimals: number) => (known ? { amount: Number(known.amount.toFixed(decimals)), unit: begins.unit } : begins)
+const like = (begins: Schemas['MeasureQuantity'], known: Schemas['MeasureShown'] | undefined, decimals: number) =>
+  known ? { amount: Number(known.amount.toFixed(decimals)), unit: begins.unit } : begins
 
 interface Editing {
   f: Formula
@@ -36,10 +59,17 @@ export function Numbers(e: Editing) {
     <div className="numbers">
       {f.shell && <Shell {...e} />}
       {f.mould && <Mould {...e} />}
-      {(f.centre || is.centre && is.inside) && <Centre {...e} />}
+      {(f.centre || (is.centre && is.inside)) && <Centre {...e} />}
       {f.sheet && <Sheet {...e} />}
       <Chocolates {...e} one={one} />
-      <Portions name={is.inside ? `In and on ${one}` : `On ${one}`} path="portions" list={f.portions ?? []} set={(portions) => e.set({ portions })} inside={Boolean(f.shell || f.mould)} pantry={e.pantry} />
+      <Portions
+        name={is.inside ? `In and on ${one}` : `On ${one}`}
+        path="portions"
+        list={f.portions ?? []}
+        set={(portions) => e.set({ portions })}
+        inside={Boolean(f.shell || f.mould)}
+        pantry={e.pantry}
+      />
       {is.designs && <Designs {...e} />}
       <Packs {...e} />
     </div>
@@ -52,8 +82,21 @@ export function Ways(e: Editing) {
     <div className="ways">
       <Choices {...e} />
       <Group name="Loss and keeping">
-        <NumberRow label={traitsOf(e.f.family).bagged ? 'Crumbs' : 'Lost on the way'} value={e.f.loss * 100} onChange={(n) => e.set({ loss: n / 100 })} path="loss" unit="%" step={0.5} />
-        <NumberRow label="Keeps" value={e.f.keeps} onChange={(keeps) => e.set({ keeps: Math.round(keeps) })} path="keeps" unit="h" />
+        <NumberRow
+          label={traitsOf(e.f.family).bagged ? 'Crumbs' : 'Lost on the way'}
+          value={e.f.loss * 100}
+          onChange={(n) => e.set({ loss: n / 100 })}
+          path="loss"
+          unit="%"
+          step={0.5}
+        />
+        <NumberRow
+          label="Keeps"
+          value={e.f.keeps}
+          onChange={(keeps) => e.set({ keeps: Math.round(keeps) })}
+          path="keeps"
+          unit="h"
+        />
       </Group>
     </div>
   )
@@ -67,26 +110,100 @@ function Shell({ f, set, card }: Editing) {
   const sizes = card?.sizes
   return (
     <Group name="Shell">
-      <AmountRow label={cup ? 'Cup, across at the brim' : 'Mould, across'} value={shell.across} onChange={(across) => change({ across })} path="shell.across" />
+      <AmountRow
+        label={cup ? 'Cup, across at the brim' : 'Mould, across'}
+        value={shell.across}
+        onChange={(across) => change({ across })}
+        path="shell.across"
+      />
       {!cup && (
         <Row label={<small>common sizes</small>}>
-          {starting.balls.map((inches) => <button key={inches} type="button" className="link" onClick={() => change({ across: { amount: inches, unit: 'in' } })}>{inches} in</button>)}
+          {starting.balls.map((inches) => (
+            <button
+              key={inches}
+              type="button"
+              className="link"
+              onClick={() => change({ across: { amount: inches, unit: 'in' } })}
+            >
+              {inches} in
+            </button>
+          ))}
         </Row>
       )}
-      {cup && shell.base && <AmountRow label="Cup, across at the foot" value={shell.base} onChange={(base) => change({ base })} path="shell.base" />}
-      {cup && shell.height && <AmountRow label="Cup, height" value={shell.height} onChange={(height) => change({ height })} path="shell.height" />}
-      <Row label={<Segmented size="small" aria-label="Given by" value={shell.wall ? 'wall' : 'mass'} options={[{ value: 'wall', label: 'wall' }, { value: 'mass', label: 'weight' }]}
-        onChange={(v) => change(v === 'wall' ? { mass: undefined, wall: like(starting.wall, sizes?.wall, 2) } : { wall: undefined, mass: like(starting.shell, sizes?.shell, 1) })} />} fault={useFault()(shell.wall ? 'shell.wall' : 'shell.mass')}>
-        {shell.wall ? <AmountInput label="Wall" value={shell.wall} onChange={(wall) => change({ wall })} /> : shell.mass && <AmountInput label="Chocolate of a piece" value={shell.mass} onChange={(mass) => change({ mass })} />}
+      {cup && shell.base && (
+        <AmountRow
+          label="Cup, across at the foot"
+          value={shell.base}
+          onChange={(base) => change({ base })}
+          path="shell.base"
+        />
+      )}
+      {cup && shell.height && (
+        <AmountRow
+          label="Cup, height"
+          value={shell.height}
+          onChange={(height) => change({ height })}
+          path="shell.height"
+        />
+      )}
+      <Row
+        label={
+          <Segmented
+            size="small"
+            aria-label="Given by"
+            value={shell.wall ? 'wall' : 'mass'}
+            options={[
+              { value: 'wall', label: 'wall' },
+              { value: 'mass', label: 'weight' },
+            ]}
+            onChange={(v) =>
+              change(
+                v === 'wall'
+                  ? { mass: undefined, wall: like(starting.wall, sizes?.wall, 2) }
+                  : { wall: undefined, mass: like(starting.shell, sizes?.shell, 1) },
+              )
+            }
+          />
+        }
+        fault={useFault()(shell.wall ? 'shell.wall' : 'shell.mass')}
+      >
+        {shell.wall ? (
+          <AmountInput label="Wall" value={shell.wall} onChange={(wall) => change({ wall })} />
+        ) : (
+          shell.mass && (
+            <AmountInput label="Chocolate of a piece" value={shell.mass} onChange={(mass) => change({ mass })} />
+          )
+        )}
       </Row>
-      {sizes?.wall && sizes.shell && <p className="follows">{shell.wall ? `a piece takes ${kitchen.amount(sizes.shell)}` : `a wall of ${kitchen.amount(sizes.wall)}`}{sizes.holds && sizes.fills && `; the hollow holds ${kitchen.amount(sizes.holds)}, this fills ${kitchen.amount(sizes.fills)}`}</p>}
+      {sizes?.wall && sizes.shell && (
+        <p className="follows">
+          {shell.wall ? `a piece takes ${kitchen.amount(sizes.shell)}` : `a wall of ${kitchen.amount(sizes.wall)}`}
+          {sizes.holds &&
+            sizes.fills &&
+            `; the hollow holds ${kitchen.amount(sizes.holds)}, this fills ${kitchen.amount(sizes.fills)}`}
+        </p>
+      )}
       {sizes?.note && <p className="follows">{sizes.note}</p>}
-      {shell.mug
-        ? <AmountRow label="For a mug of" value={shell.mug} onChange={(mug) => change({ mug })} path="shell.mug" />
-        : <button type="button" className="link" onClick={() => change({ mug: starting.mug })}>+ the mug it is for</button>}
+      {shell.mug ? (
+        <AmountRow label="For a mug of" value={shell.mug} onChange={(mug) => change({ mug })} path="shell.mug" />
+      ) : (
+        <button type="button" className="link" onClick={() => change({ mug: starting.mug })}>
+          + the mug it is for
+        </button>
+      )}
       {sizes?.mix && <p className="follows">{sizes.mix.us} of mix makes it medium, twice as much strong</p>}
-      <NumberRow label={cup ? 'Cups in one go' : 'Cavities in a mould'} value={shell.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="shell.cavities" />
-      <NumberRow label="Moulds" value={shell.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="shell.moulds" />
+      <NumberRow
+        label={cup ? 'Cups in one go' : 'Cavities in a mould'}
+        value={shell.cavities}
+        onChange={(n) => change({ cavities: Math.round(n) })}
+        path="shell.cavities"
+      />
+      <NumberRow
+        label="Moulds"
+        value={shell.moulds}
+        onChange={(n) => change({ moulds: Math.round(n) })}
+        path="shell.moulds"
+      />
       <AtMost value={shell.atMost} onChange={(atMost) => change({ atMost })} path="shell.atMost" />
       {card?.rounds?.moulds && <p className="follows">{whichMoulds(card.rounds.moulds)}</p>}
     </Group>
@@ -98,7 +215,16 @@ function AtMost({ value, onChange, path }: { value?: number; onChange: (n?: numb
   const fault = useFault()(path)
   return (
     <Row label="Of them at a time, at most" fault={fault}>
-      <InputNumber aria-label="Moulds at a time, at most" value={value ?? null} min={1} controls={false} placeholder="all" status={fault ? 'error' : undefined} style={{ width: 110 }} onChange={(n) => onChange(n ? Math.round(n) : undefined)} />
+      <InputNumber
+        aria-label="Moulds at a time, at most"
+        value={value ?? null}
+        min={1}
+        controls={false}
+        placeholder="all"
+        status={fault ? 'error' : undefined}
+        style={{ width: 110 }}
+        onChange={(n) => onChange(n ? Math.round(n) : undefined)}
+      />
     </Row>
   )
 }
@@ -110,16 +236,56 @@ function Mould({ f, set, follow, card }: Editing) {
   const main = f.coatings.find((c) => c.role === 'shell')
   const capped = (share: number) => {
     const others = f.coatings.filter((c) => c.role !== 'cap')
-    follow({ mould: { ...mould, cap: share }, coatings: share > 0 && main ? (f.coatings.some((c) => c.role === 'cap') ? f.coatings : [...others, { role: 'cap', ingredient: main.ingredient, pool: starting.capPool }]) : others })
+    follow({
+      mould: { ...mould, cap: share },
+      coatings:
+        share > 0 && main
+          ? f.coatings.some((c) => c.role === 'cap')
+            ? f.coatings
+            : [...others, { role: 'cap', ingredient: main.ingredient, pool: starting.capPool }]
+          : others,
+    })
   }
   return (
     <Group name="Mould">
-      <AmountRow label="A cavity holds" value={mould.volume} onChange={(volume) => change({ volume })} path="mould.volume" />
-      <NumberRow label="Shell, of the cavity" value={mould.shell * 100} onChange={(n) => change({ shell: n / 100 })} path="mould.shell" unit="%" />
-      <NumberRow label="Cap, of the cavity" value={mould.cap * 100} onChange={(n) => capped(n / 100)} path="mould.cap" unit="%" />
-      {card?.sizes.shell && <p className="follows">shell {kitchen.amount(card.sizes.shell)}, walls about {card.sizes.wall && kitchen.amount(card.sizes.wall)}{card.sizes.centre && `; ${kitchen.amount(card.sizes.centre)} of fill`}</p>}
-      <NumberRow label="Cavities in a mould" value={mould.cavities} onChange={(n) => change({ cavities: Math.round(n) })} path="mould.cavities" />
-      <NumberRow label="Moulds" value={mould.moulds} onChange={(n) => change({ moulds: Math.round(n) })} path="mould.moulds" />
+      <AmountRow
+        label="A cavity holds"
+        value={mould.volume}
+        onChange={(volume) => change({ volume })}
+        path="mould.volume"
+      />
+      <NumberRow
+        label="Shell, of the cavity"
+        value={mould.shell * 100}
+        onChange={(n) => change({ shell: n / 100 })}
+        path="mould.shell"
+        unit="%"
+      />
+      <NumberRow
+        label="Cap, of the cavity"
+        value={mould.cap * 100}
+        onChange={(n) => capped(n / 100)}
+        path="mould.cap"
+        unit="%"
+      />
+      {card?.sizes.shell && (
+        <p className="follows">
+          shell {kitchen.amount(card.sizes.shell)}, walls about {card.sizes.wall && kitchen.amount(card.sizes.wall)}
+          {card.sizes.centre && `; ${kitchen.amount(card.sizes.centre)} of fill`}
+        </p>
+      )}
+      <NumberRow
+        label="Cavities in a mould"
+        value={mould.cavities}
+        onChange={(n) => change({ cavities: Math.round(n) })}
+        path="mould.cavities"
+      />
+      <NumberRow
+        label="Moulds"
+        value={mould.moulds}
+        onChange={(n) => change({ moulds: Math.round(n) })}
+        path="mould.moulds"
+      />
       <AtMost value={mould.atMost} onChange={(atMost) => change({ atMost })} path="mould.atMost" />
       {card?.rounds?.moulds && <p className="follows">{whichMoulds(card.rounds.moulds)}</p>}
     </Group>
@@ -133,10 +299,28 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
   const name = is.centre || 'Centre'
   const centre = f.centre
   if (!centre) {
-    const first = [...pantry.mixes.values()][0] ?? [...pantry.ingredients.values()].find((i) => i.density && !i.chocolate)
+    const first =
+      [...pantry.mixes.values()][0] ?? [...pantry.ingredients.values()].find((i) => i.density && !i.chocolate)
     return (
       <Group name={name}>
-        <button type="button" className="link" onClick={() => first && f.mould && follow({ centre: { of: first.id }, mould: { ...f.mould, shell: starting.filled, cap: starting.cap }, coatings: [...f.coatings.filter((c) => c.role !== 'cap'), { role: 'cap', ingredient: f.coatings[0]!.ingredient, pool: starting.capPool }] })}>+ a fill</button>
+        <button
+          type="button"
+          className="link"
+          onClick={() =>
+            first &&
+            f.mould &&
+            follow({
+              centre: { of: first.id },
+              mould: { ...f.mould, shell: starting.filled, cap: starting.cap },
+              coatings: [
+                ...f.coatings.filter((c) => c.role !== 'cap'),
+                { role: 'cap', ingredient: f.coatings[0]!.ingredient, pool: starting.capPool },
+              ],
+            })
+          }
+        >
+          + a fill
+        </button>
       </Group>
     )
   }
@@ -146,29 +330,105 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
   const sizes = of?.sizes ?? []
   return (
     <Group name={name}>
-      <Row label="Which"><Pick label={name} value={centre.of} onChange={(id) => change({ of: id, size: undefined })} only={counted ? byPiece : byWeight} path="centre.of" /></Row>
+      <Row label="Which">
+        <Pick
+          label={name}
+          value={centre.of}
+          onChange={(id) => change({ of: id, size: undefined })}
+          only={counted ? byPiece : byWeight}
+          path="centre.of"
+        />
+      </Row>
       {counted && sizes.length > 1 && (
         <Row label="Size" fault={fault('centre.size')}>
-          <Select aria-label="Size" value={centre.size ?? ''} style={{ width: 180 }} onChange={(size) => change({ size: size || undefined })}
-            options={sizes.map((m) => ({ value: m.name, label: `${m.name || 'usual'}, ${kitchen.amount(m.weighs)}` }))} />
+          <Select
+            aria-label="Size"
+            value={centre.size ?? ''}
+            style={{ width: 180 }}
+            onChange={(size) => change({ size: size || undefined })}
+            options={sizes.map((m) => ({ value: m.name, label: `${m.name || 'usual'}, ${kitchen.amount(m.weighs)}` }))}
+          />
         </Row>
       )}
-      {counted && <NumberRow label="Fit to dip" value={(centre.share ?? of?.fit ?? 1) * 100} onChange={(n) => change({ share: n / 100 })} path="centre.share" unit="%" />}
+      {counted && (
+        <NumberRow
+          label="Fit to dip"
+          value={(centre.share ?? of?.fit ?? 1) * 100}
+          onChange={(n) => change({ share: n / 100 })}
+          path="centre.share"
+          unit="%"
+        />
+      )}
       {is.drawn === 'rod' && f.choices.shape !== 'twist' && (
         <>
-          <AmountRow label="Rod, thick" value={centre.across ?? starting.rod} onChange={(across) => change({ across })} path="centre.across" />
-          <AmountRow label="Dipped, of its length" value={centre.length ?? starting.dipped} onChange={(length) => change({ length })} path="centre.length" />
+          <AmountRow
+            label="Rod, thick"
+            value={centre.across ?? starting.rod}
+            onChange={(across) => change({ across })}
+            path="centre.across"
+          />
+          <AmountRow
+            label="Dipped, of its length"
+            value={centre.length ?? starting.dipped}
+            onChange={(length) => change({ length })}
+            path="centre.length"
+          />
         </>
       )}
       {is.thick && (
-        <Row label={<Segmented size="small" aria-label="A centre is given by" value={centre.each ? 'each' : 'across'} options={[{ value: 'each', label: 'weight' }, { value: 'across', label: 'size across' }]}
-          onChange={(v) => change(v === 'each' ? { across: undefined, each: like(starting.centre, card?.sizes.centre, 1) } : { each: undefined, across: like(starting.across, card?.sizes.across, 1) })} />}
-          fault={fault(centre.each ? 'centre.each' : 'centre.across')} of={centre.of}>
-          {centre.each ? <AmountInput label="A centre weighs" value={centre.each} onChange={(each) => change({ each })} /> : centre.across && <AmountInput label="A centre is across" value={centre.across} onChange={(across) => change({ across })} />}
+        <Row
+          label={
+            <Segmented
+              size="small"
+              aria-label="A centre is given by"
+              value={centre.each ? 'each' : 'across'}
+              options={[
+                { value: 'each', label: 'weight' },
+                { value: 'across', label: 'size across' },
+              ]}
+              onChange={(v) =>
+                change(
+                  v === 'each'
+                    ? { across: undefined, each: like(starting.centre, card?.sizes.centre, 1) }
+                    : { each: undefined, across: like(starting.across, card?.sizes.across, 1) },
+                )
+              }
+            />
+          }
+          fault={fault(centre.each ? 'centre.each' : 'centre.across')}
+          of={centre.of}
+        >
+          {centre.each ? (
+            <AmountInput label="A centre weighs" value={centre.each} onChange={(each) => change({ each })} />
+          ) : (
+            centre.across && (
+              <AmountInput label="A centre is across" value={centre.across} onChange={(across) => change({ across })} />
+            )
+          )}
         </Row>
       )}
-      {is.thick && card?.sizes.across && card.sizes.centre && <p className="follows">{centre.each ? `${kitchen.amount(card.sizes.across)} across` : kitchen.amount(card.sizes.centre)}, in a coat of {card.sizes.wall && kitchen.amount(card.sizes.wall)}</p>}
-      {f.mould && <button type="button" className="link" onClick={() => f.mould && follow({ centre: undefined, mould: { ...f.mould, shell: 1, cap: 0 }, coatings: f.coatings.filter((c) => c.role !== 'cap') })}>make it solid</button>}
+      {is.thick && card?.sizes.across && card.sizes.centre && (
+        <p className="follows">
+          {centre.each ? `${kitchen.amount(card.sizes.across)} across` : kitchen.amount(card.sizes.centre)}, in a coat
+          of {card.sizes.wall && kitchen.amount(card.sizes.wall)}
+        </p>
+      )}
+      {f.mould && (
+        <button
+          type="button"
+          className="link"
+          onClick={() =>
+            f.mould &&
+            follow({
+              centre: undefined,
+              mould: { ...f.mould, shell: 1, cap: 0 },
+              coatings: f.coatings.filter((c) => c.role !== 'cap'),
+            })
+          }
+        >
+          make it solid
+        </button>
+      )}
       {fault('centre') && <Fault text={fault('centre')!} />}
     </Group>
   )
@@ -178,19 +438,47 @@ function Sheet({ f, set }: Editing) {
   const sheet = f.sheet!
   const change = (x: Partial<typeof sheet>) => set({ sheet: { ...sheet, ...x } })
   const { bagged } = traitsOf(f.family)
+  const fault = useFault()
   return (
     <Group name={bagged ? 'Sheet' : 'Pan'}>
       <AmountRow label="Length" value={sheet.length} onChange={(length) => change({ length })} path="sheet.length" />
       <AmountRow label="Width" value={sheet.width} onChange={(width) => change({ width })} path="sheet.width" />
-      <AmountRow label={bagged ? 'Depth of chocolate' : 'Depth'} value={sheet.depth} onChange={(depth) => change({ depth })} path="sheet.depth" />
-      {sheet.bag && <AmountRow label="A bag holds" value={sheet.bag} onChange={(bag) => change({ bag })} path="sheet.bag" />}
+      <AmountRow
+        label={bagged ? 'Depth of chocolate' : 'Depth'}
+        value={sheet.depth}
+        onChange={(depth) => change({ depth })}
+        path="sheet.depth"
+      />
+      {sheet.bag && (
+        <AmountRow label="A bag holds" value={sheet.bag} onChange={(bag) => change({ bag })} path="sheet.bag" />
+      )}
       {!bagged && (
         <>
-          <Row label="Cut into" fault={useFault()('sheet.rows')}>
-            <InputNumber aria-label="Rows" value={sheet.rows ?? 1} min={1} controls={false} style={{ width: 60 }} onChange={(rows) => rows !== null && change({ rows: Math.round(rows) })} /> by
-            <InputNumber aria-label="Columns" value={sheet.columns ?? 1} min={1} controls={false} style={{ width: 60 }} onChange={(columns) => columns !== null && change({ columns: Math.round(columns) })} />
+          <Row label="Cut into" fault={fault('sheet.rows')}>
+            <InputNumber
+              aria-label="Rows"
+              value={sheet.rows ?? 1}
+              min={1}
+              controls={false}
+              style={{ width: 60 }}
+              onChange={(rows) => rows !== null && change({ rows: Math.round(rows) })}
+            />{' '}
+            by
+            <InputNumber
+              aria-label="Columns"
+              value={sheet.columns ?? 1}
+              min={1}
+              controls={false}
+              style={{ width: 60 }}
+              onChange={(columns) => columns !== null && change({ columns: Math.round(columns) })}
+            />
           </Row>
-          <AmountRow label="Trimmed at each edge" value={sheet.trim ?? { amount: 0, unit: sheet.length.unit }} onChange={(trim) => change({ trim })} path="sheet.trim" />
+          <AmountRow
+            label="Trimmed at each edge"
+            value={sheet.trim ?? { amount: 0, unit: sheet.length.unit }}
+            onChange={(trim) => change({ trim })}
+            path="sheet.trim"
+          />
         </>
       )}
     </Group>
@@ -205,22 +493,83 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
   return (
     <Group name="Chocolate">
       {f.coatings.map((coating, i) => (
-        <CoatingRows key={coating.role} coating={coating} path={`coatings[${i}]`} one={one} thick={traitsOf(f.family).thick && coating.role === 'coat'} card={card} pantry={pantry}
+        <CoatingRows
+          key={coating.role}
+          coating={coating}
+          path={`coatings[${i}]`}
+          one={one}
+          thick={traitsOf(f.family).thick && coating.role === 'coat'}
+          card={card}
+          pantry={pantry}
           change={(x) => set({ coatings: changed(f.coatings, i, x) })}
-          drop={coating.role === 'drizzle' || coating.role === 'layer' ? () => follow({ coatings: without(f.coatings, i) }) : undefined} />
+          drop={
+            coating.role === 'drizzle' || coating.role === 'layer'
+              ? () => follow({ coatings: without(f.coatings, i) })
+              : undefined
+          }
+        />
       ))}
       {layered && first && !f.coatings.some((c) => c.role === 'layer') && (
-        <button type="button" className="link" onClick={() => follow({ coatings: [...f.coatings, { role: 'layer', ingredient: first, share: starting.layer, pool: starting.layerPool }] })}>+ the second chocolate</button>
+        <button
+          type="button"
+          className="link"
+          onClick={() =>
+            follow({
+              coatings: [
+                ...f.coatings,
+                { role: 'layer', ingredient: first, share: starting.layer, pool: starting.layerPool },
+              ],
+            })
+          }
+        >
+          + the second chocolate
+        </button>
       )}
       {first && !f.coatings.some((c) => c.role === 'drizzle') && (
-        <button type="button" className="link" onClick={() => follow({ coatings: [...f.coatings, { role: 'drizzle', ingredient: first, each: f.sheet ? starting.linesOn : starting.lines, pool: starting.linesPool }] })}>+ lines on top</button>
+        <button
+          type="button"
+          className="link"
+          onClick={() =>
+            follow({
+              coatings: [
+                ...f.coatings,
+                {
+                  role: 'drizzle',
+                  ingredient: first,
+                  each: f.sheet ? starting.linesOn : starting.lines,
+                  pool: starting.linesPool,
+                },
+              ],
+            })
+          }
+        >
+          + lines on top
+        </button>
       )}
       {fault('coatings') && <Fault text={fault('coatings')!} />}
     </Group>
   )
 }
 
-function CoatingRows({ coating, path, one, thick, change, drop, pantry, card }: { coating: Coating; path: string; one: string; thick?: boolean; change: (x: Partial<Coating>) => void; drop?: () => void; pantry: Pantry; card?: Schemas['BatchCard'] }) {
+function CoatingRows({
+  coating,
+  path,
+  one,
+  thick,
+  change,
+  drop,
+  pantry,
+  card,
+}: {
+  coating: Coating
+  path: string
+  one: string
+  thick?: boolean
+  change: (x: Partial<Coating>) => void
+  drop?: () => void
+  pantry: Pantry
+  card?: Schemas['BatchCard']
+}) {
   const fault = useFault()
   const families = useFamilies()
   const kind = pantry.ingredients.get(coating.ingredient)?.chocolate?.kind
@@ -230,28 +579,106 @@ function CoatingRows({ coating, path, one, thick, change, drop, pantry, card }: 
   return (
     <div className="coating">
       <Row label={roleWord[coating.role]}>
-        <Pick label={roleWord[coating.role]} value={coating.ingredient} onChange={(ingredient) => change({ ingredient, method: undefined })} only={isChocolate} path={`${path}.ingredient`} />
-        {drop && <Button type="text" aria-label={`Leave out the ${roleWord[coating.role].toLowerCase()}`} onClick={drop}>×</Button>}
+        <Pick
+          label={roleWord[coating.role]}
+          value={coating.ingredient}
+          onChange={(ingredient) => change({ ingredient, method: undefined })}
+          only={isChocolate}
+          path={`${path}.ingredient`}
+        />
+        {drop && (
+          <Button type="text" aria-label={`Leave out the ${roleWord[coating.role].toLowerCase()}`} onClick={drop}>
+            ×
+          </Button>
+        )}
       </Row>
       {thick && (
-        <Row label={<Segmented size="small" aria-label="The coat is given by" value={coating.thick ? 'thick' : 'each'} options={[{ value: 'each', label: 'weight' }, { value: 'thick', label: 'thickness' }]}
-          onChange={(v) => change(v === 'each' ? { thick: undefined, each: starting.coat } : { each: undefined, thick: like(starting.thick, card?.sizes.wall, 2) })} />} fault={fault(coating.thick ? `${path}.thick` : `${path}.each`)}>
-          {coating.thick ? <AmountInput label="Thickness of the coat" value={coating.thick} onChange={(t) => change({ thick: t })} /> : coating.each && <AmountInput label={`on ${one}`} value={coating.each} onChange={(each) => change({ each })} />}
+        <Row
+          label={
+            <Segmented
+              size="small"
+              aria-label="The coat is given by"
+              value={coating.thick ? 'thick' : 'each'}
+              options={[
+                { value: 'each', label: 'weight' },
+                { value: 'thick', label: 'thickness' },
+              ]}
+              onChange={(v) =>
+                change(
+                  v === 'each'
+                    ? { thick: undefined, each: starting.coat }
+                    : { each: undefined, thick: like(starting.thick, card?.sizes.wall, 2) },
+                )
+              }
+            />
+          }
+          fault={fault(coating.thick ? `${path}.thick` : `${path}.each`)}
+        >
+          {coating.thick ? (
+            <AmountInput label="Thickness of the coat" value={coating.thick} onChange={(t) => change({ thick: t })} />
+          ) : (
+            coating.each && (
+              <AmountInput label={`on ${one}`} value={coating.each} onChange={(each) => change({ each })} />
+            )
+          )}
         </Row>
       )}
-      {!thick && coating.each && <AmountRow label={`on ${one}`} value={coating.each} onChange={(each) => change({ each })} path={`${path}.each`} />}
-      {coating.role === 'layer' && <NumberRow label="of the sheet’s chocolate" value={(coating.share ?? starting.layer) * 100} onChange={(n) => change({ share: n / 100 })} path={`${path}.share`} unit="%" />}
-      <AmountRow label="left in the bowl to work from" value={coating.pool} onChange={(pool) => change({ pool })} path={`${path}.pool`} />
+      {!thick && coating.each && (
+        <AmountRow
+          label={`on ${one}`}
+          value={coating.each}
+          onChange={(each) => change({ each })}
+          path={`${path}.each`}
+        />
+      )}
+      {coating.role === 'layer' && (
+        <NumberRow
+          label="of the sheet’s chocolate"
+          value={(coating.share ?? starting.layer) * 100}
+          onChange={(n) => change({ share: n / 100 })}
+          path={`${path}.share`}
+          unit="%"
+        />
+      )}
+      <AmountRow
+        label="left in the bowl to work from"
+        value={coating.pool}
+        onChange={(pool) => change({ pool })}
+        path={`${path}.pool`}
+      />
       {offers.length > 1 && coating.role !== 'drizzle' && (
-        <Row label={<Figure why={offers.map((o) => `${o.name}: ${o.why}`).join('\n')}>brought to work by</Figure>} fault={fault(`${path}.method`)}>
-          <Select aria-label={`How the ${roleWord[coating.role].toLowerCase()} is tempered`} value={method} style={{ width: 130 }} onChange={(m) => change({ method: m })} options={offers.map((o) => ({ value: o.method, label: o.name }))} />
+        <Row
+          label={<Figure why={offers.map((o) => `${o.name}: ${o.why}`).join('\n')}>brought to work by</Figure>}
+          fault={fault(`${path}.method`)}
+        >
+          <Select
+            aria-label={`How the ${roleWord[coating.role].toLowerCase()} is tempered`}
+            value={method}
+            style={{ width: 130 }}
+            onChange={(m) => change({ method: m })}
+            options={offers.map((o) => ({ value: o.method, label: o.name }))}
+          />
         </Row>
       )}
     </div>
   )
 }
 
-function Portions({ name, path, list, set, inside, pantry }: { name: string; path: string; list: Portion[]; set: (list: Portion[]) => void; inside: boolean; pantry: Pantry }) {
+function Portions({
+  name,
+  path,
+  list,
+  set,
+  inside,
+  pantry,
+}: {
+  name: string
+  path: string
+  list: Portion[]
+  set: (list: Portion[]) => void
+  inside: boolean
+  pantry: Pantry
+}) {
   const fault = useFault()
   const other = [...pantry.ingredients.values()].find((x) => !x.chocolate)
   return (
@@ -259,14 +686,55 @@ function Portions({ name, path, list, set, inside, pantry }: { name: string; pat
       {list.map((p, i) => {
         const what = pantry.name(p.ingredient)
         return (
-          <Row key={i} label={<Pick label="Ingredient" value={p.ingredient} onChange={(ingredient) => set(changed(list, i, { ingredient }))} only={notMelted} path={`${path}[${i}].ingredient`} width={170} />} fault={fault(`${path}[${i}].each`) ?? fault(`${path}[${i}].where`)} of={p.ingredient}>
-            {inside && <Select aria-label={`Where ${what} goes`} value={p.where} style={{ width: 58 }} onChange={(where) => set(changed(list, i, { where }))} options={[{ value: 'in', label: 'in' }, { value: 'on', label: 'on' }]} />}
-            <AmountInput label={`Amount of ${what}`} value={p.each} width={90} of={p.ingredient} onChange={(each) => set(changed(list, i, { each }))} />
-            <Button type="text" aria-label={`Leave out ${what}`} onClick={() => set(without(list, i))}>×</Button>
+          <Row
+            key={i}
+            label={
+              <Pick
+                label="Ingredient"
+                value={p.ingredient}
+                onChange={(ingredient) => set(changed(list, i, { ingredient }))}
+                only={notMelted}
+                path={`${path}[${i}].ingredient`}
+                width={170}
+              />
+            }
+            fault={fault(`${path}[${i}].each`) ?? fault(`${path}[${i}].where`)}
+            of={p.ingredient}
+          >
+            {inside && (
+              <Select
+                aria-label={`Where ${what} goes`}
+                value={p.where}
+                style={{ width: 58 }}
+                onChange={(where) => set(changed(list, i, { where }))}
+                options={[
+                  { value: 'in', label: 'in' },
+                  { value: 'on', label: 'on' },
+                ]}
+              />
+            )}
+            <AmountInput
+              label={`Amount of ${what}`}
+              value={p.each}
+              width={90}
+              of={p.ingredient}
+              onChange={(each) => set(changed(list, i, { each }))}
+            />
+            <Button type="text" aria-label={`Leave out ${what}`} onClick={() => set(without(list, i))}>
+              ×
+            </Button>
           </Row>
         )
       })}
-      {other && <button type="button" className="link" onClick={() => set([...list, { ingredient: other.id, each: starting.portion, where: inside ? 'in' : 'on' }])}>+ an ingredient</button>}
+      {other && (
+        <button
+          type="button"
+          className="link"
+          onClick={() => set([...list, { ingredient: other.id, each: starting.portion, where: inside ? 'in' : 'on' }])}
+        >
+          + an ingredient
+        </button>
+      )}
       {fault(path) && <Fault text={fault(path)!} />}
     </Group>
   )
@@ -286,14 +754,37 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
     const d = list[i]!
     const others = (d.coatings ?? []).filter((c) => c.role !== role)
     const like = f.coatings.find((c) => c.role === role)
-    follow({ finishes: changed(list, i, { coatings: ingredient ? [...others, { role, ingredient, each: like?.each ?? (role === 'coat' ? starting.dip : starting.linesOf), thick: like?.each ? undefined : like?.thick, pool: like?.pool ?? (role === 'coat' ? starting.dipPool : starting.linesPool) }] : others }) })
+    follow({
+      finishes: changed(list, i, {
+        coatings: ingredient
+          ? [
+              ...others,
+              {
+                role,
+                ingredient,
+                each: like?.each ?? (role === 'coat' ? starting.dip : starting.linesOf),
+                thick: like?.each ? undefined : like?.thick,
+                pool: like?.pool ?? (role === 'coat' ? starting.dipPool : starting.linesPool),
+              },
+            ]
+          : others,
+      }),
+    })
   }
   return (
     <Group name="Designs">
       {list.length > 0 && (
         <>
           <Row label="Good is">
-            <Segmented aria-label="A set is good when" value={f.whole ? 'whole' : 'sum'} onChange={(v) => set({ whole: v === 'whole' || undefined })} options={[{ value: 'sum', label: 'the number' }, { value: 'whole', label: 'each design' }]} />
+            <Segmented
+              aria-label="A set is good when"
+              value={f.whole ? 'whole' : 'sum'}
+              onChange={(v) => set({ whole: v === 'whole' || undefined })}
+              options={[
+                { value: 'sum', label: 'the number' },
+                { value: 'whole', label: 'each design' },
+              ]}
+            />
           </Row>
           {card?.sure !== undefined && (
             <p className="follows">
@@ -304,27 +795,97 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
           )}
         </>
       )}
-      {list.length === 0 && <p className="follows">All alike. A set splits a count: of 12, 4 with lines, 4 in crumb, 4 in a second colour.</p>}
+      {list.length === 0 && (
+        <p className="follows">
+          All alike. A set splits a count: of 12, 4 with lines, 4 in crumb, 4 in a second colour.
+        </p>
+      )}
       {list.map((d, i) => (
         <div key={i} className="coating design">
-          <Row label={<Input aria-label={`Name of design ${i + 1}`} value={d.name} onChange={(e) => change(i, { name: e.target.value })} />} fault={fault(`finishes[${i}].name`) ?? fault(`finishes[${i}].parts`)}>
-            <InputNumber aria-label={`Pieces of ${d.name} in a set`} value={d.parts} min={1} controls={false} style={{ width: 52 }} onChange={(parts) => parts !== null && change(i, { parts: Math.round(parts) })} /> of {list.reduce((n, x) => n + x.parts, 0)}
-            <Button type="text" aria-label={`Leave out ${d.name}`} onClick={() => follow({ finishes: without(list, i) })}>×</Button>
+          <Row
+            label={
+              <Input
+                aria-label={`Name of design ${i + 1}`}
+                value={d.name}
+                onChange={(e) => change(i, { name: e.target.value })}
+              />
+            }
+            fault={fault(`finishes[${i}].name`) ?? fault(`finishes[${i}].parts`)}
+          >
+            <InputNumber
+              aria-label={`Pieces of ${d.name} in a set`}
+              value={d.parts}
+              min={1}
+              controls={false}
+              style={{ width: 52 }}
+              onChange={(parts) => parts !== null && change(i, { parts: Math.round(parts) })}
+            />{' '}
+            of {list.reduce((n, x) => n + x.parts, 0)}
+            <Button
+              type="text"
+              aria-label={`Leave out ${d.name}`}
+              onClick={() => follow({ finishes: without(list, i) })}
+            >
+              ×
+            </Button>
           </Row>
           {roles.map((role) => {
             const at = (d.coatings ?? []).findIndex((c) => c.role === role)
             const own = at >= 0 ? d.coatings![at]! : undefined
             return (
-              <Row key={role} label={roleWord[role]} fault={own && (fault(`finishes[${i}].coatings[${at}].ingredient`) ?? fault(`finishes[${i}].coatings[${at}].each`))}>
-                <Select aria-label={`${roleWord[role]} of ${d.name}`} value={own?.ingredient ?? ''} style={{ width: 150 }} onChange={(id) => melted(i, role, id)} options={[{ value: '', label: f.coatings.some((c) => c.role === role) ? 'as all' : 'none' }, ...chocolates.map((c) => ({ value: c.id, label: c.name }))]} />
-                {own?.each && <AmountInput label={`${roleWord[role]} on a piece of ${d.name}`} width={70} value={own.each} onChange={(each) => change(i, { coatings: changed(d.coatings!, at, { each }) })} />}
+              <Row
+                key={role}
+                label={roleWord[role]}
+                fault={
+                  own &&
+                  (fault(`finishes[${i}].coatings[${at}].ingredient`) ?? fault(`finishes[${i}].coatings[${at}].each`))
+                }
+              >
+                <Select
+                  aria-label={`${roleWord[role]} of ${d.name}`}
+                  value={own?.ingredient ?? ''}
+                  style={{ width: 150 }}
+                  onChange={(id) => melted(i, role, id)}
+                  options={[
+                    { value: '', label: f.coatings.some((c) => c.role === role) ? 'as all' : 'none' },
+                    ...chocolates.map((c) => ({ value: c.id, label: c.name })),
+                  ]}
+                />
+                {own?.each && (
+                  <AmountInput
+                    label={`${roleWord[role]} on a piece of ${d.name}`}
+                    width={70}
+                    value={own.each}
+                    onChange={(each) => change(i, { coatings: changed(d.coatings!, at, { each }) })}
+                  />
+                )}
               </Row>
             )
           })}
-          <Portions name="" path={`finishes[${i}].portions`} list={d.portions ?? []} set={(portions) => change(i, { portions })} inside={false} pantry={pantry} />
+          <Portions
+            name=""
+            path={`finishes[${i}].portions`}
+            list={d.portions ?? []}
+            set={(portions) => change(i, { portions })}
+            inside={false}
+            pantry={pantry}
+          />
         </div>
       ))}
-      <button type="button" className="link" onClick={() => follow({ finishes: [...list, { name: `Design ${list.length + 1}`, parts: starting.parts, coatings: [], portions: [] }] })}>+ a design</button>
+      <button
+        type="button"
+        className="link"
+        onClick={() =>
+          follow({
+            finishes: [
+              ...list,
+              { name: `Design ${list.length + 1}`, parts: starting.parts, coatings: [], portions: [] },
+            ],
+          })
+        }
+      >
+        + a design
+      </button>
       {fault('finishes') && <Fault text={fault('finishes')!} />}
     </Group>
   )
@@ -337,25 +898,57 @@ function Choices({ f, follow, choices }: Editing) {
     const made = { ...f.choices, [id]: option }
     const change: Partial<Formula> = { choices: made }
     if (id === 'shape' && f.shell) {
-      change.shell = option === 'cup'
-        ? { ...f.shell, across: starting.brim, base: f.shell.base ?? starting.foot, height: f.shell.height ?? starting.height }
-        : { ...f.shell, across: starting.ball, base: undefined, height: undefined }
+      change.shell =
+        option === 'cup'
+          ? {
+              ...f.shell,
+              across: starting.brim,
+              base: f.shell.base ?? starting.foot,
+              height: f.shell.height ?? starting.height,
+            }
+          : { ...f.shell, across: starting.ball, base: undefined, height: undefined }
       delete made.coats
     }
     if (id === 'style' && option === 'plain') change.coatings = f.coatings.filter((c) => c.role !== 'layer')
     if (id === 'style' && option !== 'plain' && !f.coatings.some((c) => c.role === 'layer')) {
-      change.coatings = [...f.coatings, { role: 'layer', ingredient: f.coatings[0]!.ingredient, share: option === 'trail' ? starting.trail : starting.layer, pool: starting.layerPool }]
+      change.coatings = [
+        ...f.coatings,
+        {
+          role: 'layer',
+          ingredient: f.coatings[0]!.ingredient,
+          share: option === 'trail' ? starting.trail : starting.layer,
+          pool: starting.layerPool,
+        },
+      ]
     }
-    if (id === 'shape' && traitsOf(f.family).drawn === 'rod' && option === 'twist' && f.centre) change.centre = { ...f.centre, across: undefined, length: undefined }
+    if (id === 'shape' && traitsOf(f.family).drawn === 'rod' && option === 'twist' && f.centre)
+      change.centre = { ...f.centre, across: undefined, length: undefined }
     follow(change)
   }
   return (
     <Group name="How">
       {choices.map((c) => (
-        <Row key={c.id} label={<Figure why={(c.options ?? []).map((o) => `${o.name}: ${o.why}`).join('\n')}>{c.name}</Figure>} fault={fault(`choices.${c.id}`)}>
-          {(c.options ?? []).length > 2 || (c.options ?? []).some((o) => o.name.length > 14)
-            ? <Select aria-label={c.name} value={f.choices[c.id] ?? c.options![0]!.id} style={{ width: 168 }} onChange={(v) => choose(c.id, v)} options={c.options!.map((o) => ({ value: o.id, label: o.name }))} />
-            : <Segmented aria-label={c.name} value={f.choices[c.id] ?? c.options![0]!.id} onChange={(v) => choose(c.id, String(v))} options={c.options!.map((o) => ({ value: o.id, label: o.name }))} />}
+        <Row
+          key={c.id}
+          label={<Figure why={(c.options ?? []).map((o) => `${o.name}: ${o.why}`).join('\n')}>{c.name}</Figure>}
+          fault={fault(`choices.${c.id}`)}
+        >
+          {(c.options ?? []).length > 2 || (c.options ?? []).some((o) => o.name.length > 14) ? (
+            <Select
+              aria-label={c.name}
+              value={f.choices[c.id] ?? c.options![0]!.id}
+              style={{ width: 168 }}
+              onChange={(v) => choose(c.id, v)}
+              options={c.options!.map((o) => ({ value: o.id, label: o.name }))}
+            />
+          ) : (
+            <Segmented
+              aria-label={c.name}
+              value={f.choices[c.id] ?? c.options![0]!.id}
+              onChange={(v) => choose(c.id, String(v))}
+              options={c.options!.map((o) => ({ value: o.id, label: o.name }))}
+            />
+          )}
         </Row>
       ))}
     </Group>
@@ -369,19 +962,67 @@ function Packs({ f, set }: Editing) {
   return (
     <Group name="Packed in">
       {list.map((p, i) => (
-        <Row key={i} label={<Select aria-label="Packaging" value={p.supply} style={{ width: 130 }} options={supplies.data?.supplies.map((s) => ({ value: s.id, label: s.name }))} onChange={(supply) => set({ packs: changed(list, i, { supply }) })} />} fault={fault(`packs[${i}].supply`) ?? fault(`packs[${i}].per`)}>
-          <AmountInput label="Amount of packaging" width={74} value={p.amount} fault={fault(`packs[${i}].amount`)} onChange={(amount) => set({ packs: changed(list, i, { amount }) })} />
+        <Row
+          key={i}
+          label={
+            <Select
+              aria-label="Packaging"
+              value={p.supply}
+              style={{ width: 130 }}
+              options={supplies.data?.supplies.map((s) => ({ value: s.id, label: s.name }))}
+              onChange={(supply) => set({ packs: changed(list, i, { supply }) })}
+            />
+          }
+          fault={fault(`packs[${i}].supply`) ?? fault(`packs[${i}].per`)}
+        >
+          <AmountInput
+            label="Amount of packaging"
+            width={74}
+            value={p.amount}
+            fault={fault(`packs[${i}].amount`)}
+            onChange={(amount) => set({ packs: changed(list, i, { amount }) })}
+          />
           <span className="soft">for</span>
-          <InputNumber aria-label="Serves so many" value={p.per} min={1} controls={false} style={{ width: 52 }} onChange={(per) => per !== null && set({ packs: changed(list, i, { per }) })} />
-          <Select aria-label="Counted by" title="What is used while making, such as sticks and cups, is counted by the pieces that are begun" value={p.making ? 'begun' : 'good'} style={{ width: 82 }} onChange={(v) => set({ packs: changed(list, i, { making: v === 'begun' || undefined }) })} options={[{ value: 'good', label: 'good' }, { value: 'begun', label: 'begun' }]} />
-          <Button type="text" aria-label="Leave this packaging out" onClick={() => set({ packs: without(list, i) })}>×</Button>
+          <InputNumber
+            aria-label="Serves so many"
+            value={p.per}
+            min={1}
+            controls={false}
+            style={{ width: 52 }}
+            onChange={(per) => per !== null && set({ packs: changed(list, i, { per }) })}
+          />
+          <Select
+            aria-label="Counted by"
+            title="What is used while making, such as sticks and cups, is counted by the pieces that are begun"
+            value={p.making ? 'begun' : 'good'}
+            style={{ width: 82 }}
+            onChange={(v) => set({ packs: changed(list, i, { making: v === 'begun' || undefined }) })}
+            options={[
+              { value: 'good', label: 'good' },
+              { value: 'begun', label: 'begun' },
+            ]}
+          />
+          <Button type="text" aria-label="Leave this packaging out" onClick={() => set({ packs: without(list, i) })}>
+            ×
+          </Button>
         </Row>
       ))}
-      <button type="button" className="link" onClick={() => {
-        const s = supplies.data?.supplies[0]
-        if (s) set({ packs: [...list, { supply: s.id, amount: { amount: 1, unit: s.stock.unit === 'each' ? 'each' : 'cm' }, per: 1 }] })
-      }}>+ packaging</button>
+      <button
+        type="button"
+        className="link"
+        onClick={() => {
+          const s = supplies.data?.supplies[0]
+          if (s)
+            set({
+              packs: [
+                ...list,
+                { supply: s.id, amount: { amount: 1, unit: s.stock.unit === 'each' ? 'each' : 'cm' }, per: 1 },
+              ],
+            })
+        }}
+      >
+        + packaging
+      </button>
     </Group>
   )
 }
-

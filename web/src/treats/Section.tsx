@@ -19,7 +19,15 @@ function useLengths() {
 }
 
 /** Colours of what is not chocolate. */
-const insides = { flesh: '#D9566A', dried: '#D98A35', baked: '#C08A4E', ganache: '#6B4630', fudge: '#B98453', mix: '#C39A63', cream: '#FFFDF8' }
+const insides = {
+  flesh: '#D9566A',
+  dried: '#D98A35',
+  baked: '#C08A4E',
+  ganache: '#6B4630',
+  fudge: '#B98453',
+  mix: '#C39A63',
+  cream: '#FFFDF8',
+}
 
 interface Drawn {
   f: Formula
@@ -37,7 +45,13 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
     const of = coating && pantry.ingredients.get(coating.ingredient)?.chocolate
     return of ? lookOf(of) : undefined
   }
-  const drawn: Drawn = { f, card, main: look('shell') ?? look('coat') ?? look('base') ?? lookOf(card?.look ?? { kind: 'real', colour: 'milk' }), second: look('layer') ?? look('cap'), lines: look('drizzle') }
+  const drawn: Drawn = {
+    f,
+    card,
+    main: look('shell') ?? look('coat') ?? look('base') ?? lookOf(card?.look ?? { kind: 'real', colour: 'milk' }),
+    second: look('layer') ?? look('cap'),
+    lines: look('drizzle'),
+  }
   const cup = f.choices.shape === 'cup'
   const draws = traitsOf(f.family).drawn
   const centre = f.centre ? pantry.ingredients.get(f.centre.of) : undefined
@@ -45,13 +59,26 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
     <figure className="section-drawing">
       <svg viewBox="0 0 300 300" role="img" aria-label="Cut through the treat, to scale">
         {draws === 'ball' && (cup ? <Cup {...drawn} /> : <Ball {...drawn} />)}
-        {draws === 'fruit' && <Fruit {...drawn} flesh={centre && (centre.density ?? 1) < 0.8 && !centre.measures?.some((m) => m.name === 'punnet') ? insides.dried : insides.flesh} />}
+        {draws === 'fruit' && (
+          <Fruit
+            {...drawn}
+            flesh={
+              centre && (centre.density ?? 1) < 0.8 && !centre.measures?.some((m) => m.name === 'punnet')
+                ? insides.dried
+                : insides.flesh
+            }
+          />
+        )}
         {draws === 'rod' && (f.choices.shape === 'twist' ? <Twist {...drawn} /> : <Rod {...drawn} />)}
         {draws === 'sphere' && <Truffle {...drawn} />}
         {draws === 'sheet' && <Bark {...drawn} />}
         {draws === 'pan' && <Pan {...drawn} />}
         {draws === 'cavity' && <Cavity {...drawn} />}
-        {draws === '' && <g style={{ color: drawn.main.fill }}><Glyph family={f.family} size={220} x={40} y={30} /></g>}
+        {draws === '' && (
+          <g style={{ color: drawn.main.fill }}>
+            <Glyph family={f.family} size={220} x={40} y={30} />
+          </g>
+        )}
       </svg>
       <figcaption>{caption(length, f, card)}</figcaption>
       {(card?.designs ?? []).length > 0 && (
@@ -59,18 +86,38 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
           {card!.designs.map((d) => {
             const own = (f.finishes ?? []).find((x) => x.name === d.name)
             const coat = own?.coatings?.find((c) => c.role === 'coat')?.ingredient
-            const tint = coat ? lookOf(pantry.ingredients.get(coat)?.chocolate ?? { kind: 'real', colour: 'dark' }) : drawn.main
+            const tint = coat
+              ? lookOf(pantry.ingredients.get(coat)?.chocolate ?? { kind: 'real', colour: 'dark' })
+              : drawn.main
             const drizzle = own?.coatings?.find((c) => c.role === 'drizzle')?.ingredient
-            const over = drizzle ? lookOf(pantry.ingredients.get(drizzle)?.chocolate ?? { kind: 'real', colour: 'white' }) : undefined
+            const over = drizzle
+              ? lookOf(pantry.ingredients.get(drizzle)?.chocolate ?? { kind: 'real', colour: 'white' })
+              : undefined
             return (
               <li key={d.name}>
                 <svg viewBox="0 0 40 40" width="40" height="40" aria-hidden="true">
                   <path d={berry(20, 20, 15)} fill={tint.fill} stroke={tint.edge} />
                   {tint.pattern && <path d={berry(20, 20, 15)} fill={tint.pattern} />}
-                  {over && <path d="M9 16l20-3M10 22l20-3M14 28l13-2" stroke={over.fill} strokeWidth="2.4" strokeLinecap="round" />}
-                  {(own?.portions ?? []).length > 0 && <path d="M12 18h.01M18 14h.01M24 17h.01M28 22h.01M15 24h.01M21 21h.01M20 29h.01M25 27h.01" stroke={insides.baked} strokeWidth="3.4" strokeLinecap="round" />}
+                  {over && (
+                    <path
+                      d="M9 16l20-3M10 22l20-3M14 28l13-2"
+                      stroke={over.fill}
+                      strokeWidth="2.4"
+                      strokeLinecap="round"
+                    />
+                  )}
+                  {(own?.portions ?? []).length > 0 && (
+                    <path
+                      d="M12 18h.01M18 14h.01M24 17h.01M28 22h.01M15 24h.01M21 21h.01M20 29h.01M25 27h.01"
+                      stroke={insides.baked}
+                      strokeWidth="3.4"
+                      strokeLinecap="round"
+                    />
+                  )}
                 </svg>
-                <small>{d.good} {d.name}</small>
+                <small>
+                  {d.good} {d.name}
+                </small>
               </li>
             )
           })}
@@ -84,14 +131,22 @@ function caption(length: (shown?: Schemas['MeasureShown']) => string, f: Formula
   if (!card) return '' // it is still asked for
   const s = card.sizes
   switch (traitsOf(f.family).drawn) {
-    case 'ball': return `${length(s.drawn.mould)} across, wall ${length(s.wall)}`
-    case 'fruit': return s.centre ? `${length(s.centre)} of fruit in a coat of ${length(s.wall) || 'chocolate'}` : ''
-    case 'rod': return `a coat of ${length(s.wall)}`
-    case 'sphere': return `centre ${length(s.across)} across, coat ${length(s.wall)}`
-    case 'sheet': return `chocolate ${length(s.drawn.depth)} deep, drawn ten times as thick as wide`
-    case 'pan': return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(s.drawn.depth)} deep`
-    case '': return `about ${length(card.piece)} a ${traitsOf(f.family).one}`
-    default: return `a cavity as a cube: walls ${length(s.wall)}`
+    case 'ball':
+      return `${length(s.drawn.mould)} across, wall ${length(s.wall)}`
+    case 'fruit':
+      return s.centre ? `${length(s.centre)} of fruit in a coat of ${length(s.wall) || 'chocolate'}` : ''
+    case 'rod':
+      return `a coat of ${length(s.wall)}`
+    case 'sphere':
+      return `centre ${length(s.across)} across, coat ${length(s.wall)}`
+    case 'sheet':
+      return `chocolate ${length(s.drawn.depth)} deep, drawn ten times as thick as wide`
+    case 'pan':
+      return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(s.drawn.depth)} deep`
+    case '':
+      return `about ${length(card.piece)} a ${traitsOf(f.family).one}`
+    default:
+      return `a cavity as a cube: walls ${length(s.wall)}`
   }
 }
 
@@ -99,7 +154,9 @@ function caption(length: (shown?: Schemas['MeasureShown']) => string, f: Formula
 const Across = ({ from, to, y, text }: { from: number; to: number; y: number; text: string }) => (
   <g className="measure">
     <path d={`M${from} ${y}H${to}M${from} ${y - 5}v10M${to} ${y - 5}v10`} />
-    <text x={(from + to) / 2} y={y + 16} textAnchor="middle">{text}</text>
+    <text x={(from + to) / 2} y={y + 16} textAnchor="middle">
+      {text}
+    </text>
   </g>
 )
 
@@ -110,35 +167,72 @@ const Coated = ({ d, look }: { d: string; look: Look }) => (
   </>
 )
 
-const circle = (x: number, y: number, r: number) => `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0z`
+const circle = (x: number, y: number, r: number) =>
+  `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0z`
 
 /** Marshmallows lie in the hollow as high as what goes in fills it. */
-function Heap({ x, y, inner, share, wide }: { x: number; y: number; inner: number; share: number; wide?: (height: number) => number }) {
+function Heap({
+  x,
+  y,
+  inner,
+  share,
+  wide,
+}: {
+  x: number
+  y: number
+  inner: number
+  share: number
+  wide?: (height: number) => number
+}) {
   const clip = useId()
   const half = wide ?? ((h: number) => Math.sqrt(Math.max(inner * inner - (inner - h) * (inner - h), 0)))
   const level = Math.min(Math.max(share, 0), 1) * inner * 2
-  const heap = useMemo(() => {
-    const list: { x: number; y: number; turn: number }[] = []
-    for (let h = level * 0.3 + 8, row = 0; h < level; h += 15, row++) {
-      const reach = half(h) - 10
-      const n = Math.max(Math.floor((reach * 2) / 20), 0)
-      for (let i = 0; i < n; i++) list.push({ x: x - reach + ((i + 0.5) * reach * 2) / n, y: y + inner - h + ((i * 7 + row * 3) % 5) - 2, turn: ((i * 53 + row * 31) % 70) - 35 })
-    }
-    return list
-  }, [x, y, inner, level]) // half follows from the same numbers
+  const heap: { x: number; y: number; turn: number }[] = []
+  for (let h = level * 0.3 + 8, row = 0; h < level; h += 15, row++) {
+    const reach = half(h) - 10
+    const n = Math.max(Math.floor((reach * 2) / 20), 0)
+    for (let i = 0; i < n; i++)
+      heap.push({
+        x: x - reach + ((i + 0.5) * reach * 2) / n,
+        y: y + inner - h + ((i * 7 + row * 3) % 5) - 2,
+        turn: ((i * 53 + row * 31) % 70) - 35,
+      })
+  }
   if (inner < 16) return null
   return (
     <g>
-      <clipPath id={clip}><rect x="0" y={y + inner - level * 0.3} width="300" height={level * 0.3 + 2} /></clipPath>
-      {wide
-        ? <path d={`M${x - half(level * 0.3)} ${y + inner - level * 0.3}H${x + half(level * 0.3)}L${x + half(0)} ${y + inner}H${x - half(0)}z`} fill={insides.mix} />
-        : <circle cx={x} cy={y} r={inner} fill={insides.mix} clipPath={`url(#${clip})`} />}
-      {heap.map((m) => <rect key={`${m.x} ${m.y}`} x={m.x - 8} y={m.y - 7} width="16" height="14" rx="5" fill="#FFFFFF" stroke="#DCCFBB" transform={`rotate(${m.turn} ${m.x} ${m.y})`} />)}
+      <clipPath id={clip}>
+        <rect x="0" y={y + inner - level * 0.3} width="300" height={level * 0.3 + 2} />
+      </clipPath>
+      {wide ? (
+        <path
+          d={`M${x - half(level * 0.3)} ${y + inner - level * 0.3}H${x + half(level * 0.3)}L${x + half(0)} ${y + inner}H${x - half(0)}z`}
+          fill={insides.mix}
+        />
+      ) : (
+        <circle cx={x} cy={y} r={inner} fill={insides.mix} clipPath={`url(#${clip})`} />
+      )}
+      {heap.map((m) => (
+        <rect
+          key={`${m.x} ${m.y}`}
+          x={m.x - 8}
+          y={m.y - 7}
+          width="16"
+          height="14"
+          rx="5"
+          fill="#FFFFFF"
+          stroke="#DCCFBB"
+          transform={`rotate(${m.turn} ${m.x} ${m.y})`}
+        />
+      ))}
     </g>
   )
 }
 
-const filled = (card?: Card) => (card?.sizes.fills && card.sizes.holds && card.sizes.holds.amount > 0 ? card.sizes.fills.amount / card.sizes.holds.amount : 0)
+const filled = (card?: Card) =>
+  card?.sizes.fills && card.sizes.holds && card.sizes.holds.amount > 0
+    ? card.sizes.fills.amount / card.sizes.holds.amount
+    : 0
 
 function Ball({ card, main, lines }: Drawn) {
   const length = useLengths()
@@ -152,7 +246,16 @@ function Ball({ card, main, lines }: Drawn) {
       <Heap x={150} y={140} inner={inner} share={filled(card)} />
       <Coated d={circle(150, 140, R) + circle(150, 140, inner)} look={main} />
       <path d={`M${150 - R} 140h${R - inner}M${150 + inner} 140h${R - inner}`} stroke="#FBF6EC" strokeWidth="1.5" />
-      {lines && <path d="M86 48c12-22 24 14 38-8s24 16 38-6 24 14 38-6" fill="none" stroke={lines.fill} strokeWidth="7" strokeLinecap="round" className="drizzle" />}
+      {lines && (
+        <path
+          d="M86 48c12-22 24 14 38-8s24 16 38-6 24 14 38-6"
+          fill="none"
+          stroke={lines.fill}
+          strokeWidth="7"
+          strokeLinecap="round"
+          className="drizzle"
+        />
+      )}
       <Across from={150 - R} to={150 + R} y={266} text={length(card?.sizes.drawn.mould)} />
     </g>
   )
@@ -161,24 +264,48 @@ function Ball({ card, main, lines }: Drawn) {
 function Cup({ card, main, lines }: Drawn) {
   const length = useLengths()
   const drawn = card?.sizes.drawn
-  const top = mm(drawn?.mould), base = mm(drawn?.foot), height = mm(drawn?.height)
+  const top = mm(drawn?.mould),
+    base = mm(drawn?.foot),
+    height = mm(drawn?.height)
   const wall = card?.sizes.wall?.amount ?? 0
   const k = 210 / Math.max(top, height, 1)
   const x = (side: number, d: number) => 150 + (side * d * k) / 2
-  const y0 = 36, y1 = y0 + height * k
+  const y0 = 36,
+    y1 = y0 + height * k
   const slope = height > 0 ? (top - base) / height : 0
-  const t = Math.max(top - slope * wall - 2 * wall, 0), b = Math.max(base + slope * wall - 2 * wall, 0)
+  const t = Math.max(top - slope * wall - 2 * wall, 0),
+    b = Math.max(base + slope * wall - 2 * wall, 0)
   const outside = `M${x(-1, top)} ${y0}H${x(1, top)}L${x(1, base)} ${y1}H${x(-1, base)}z`
   const inside = `M${x(-1, t)} ${y0 + wall * k}L${x(-1, b)} ${y1 - wall * k}H${x(1, b)}L${x(1, t)} ${y0 + wall * k}z`
   const half = (y1 - wall * k - (y0 + wall * k)) / 2
   return (
     <g>
       <path d={inside} fill={insides.cream} />
-      <Heap x={150} y={(y0 + y1) / 2} inner={half} share={filled(card)} wide={(h) => ((b + ((t - b) * h) / (2 * half)) * k) / 2} />
+      <Heap
+        x={150}
+        y={(y0 + y1) / 2}
+        inner={half}
+        share={filled(card)}
+        wide={(h) => ((b + ((t - b) * h) / (2 * half)) * k) / 2}
+      />
       <Coated d={outside + inside} look={main} />
       <path d="M150 4V60" stroke="#D9B98A" strokeWidth="7" strokeLinecap="round" />
-      {lines && <path d={`M${x(-0.8, top)} ${y0 - 4}c12-12 24 12 38 0s24 12 38 0 24 12 38 0`} fill="none" stroke={lines.fill} strokeWidth="6" strokeLinecap="round" className="drizzle" />}
-      <Across from={x(-1, top)} to={x(1, top)} y={y1 + 14} text={`${length(drawn?.mould)}, ${length(drawn?.height)} high`} />
+      {lines && (
+        <path
+          d={`M${x(-0.8, top)} ${y0 - 4}c12-12 24 12 38 0s24 12 38 0 24 12 38 0`}
+          fill="none"
+          stroke={lines.fill}
+          strokeWidth="6"
+          strokeLinecap="round"
+          className="drizzle"
+        />
+      )}
+      <Across
+        from={x(-1, top)}
+        to={x(1, top)}
+        y={y1 + 14}
+        text={`${length(drawn?.mould)}, ${length(drawn?.height)} high`}
+      />
     </g>
   )
 }
@@ -200,14 +327,32 @@ function Fruit({ card, main, lines, flesh }: Drawn & { flesh: string }) {
     <g>
       <path d={berry(150, 150, inner)} fill={flesh} />
       <path d={berry(150, 156, inner * 0.5)} fill="#FBF6EC" opacity=".45" />
-      <clipPath id={clip}><rect x="0" y="96" width="300" height="204" /></clipPath>
+      <clipPath id={clip}>
+        <rect x="0" y="96" width="300" height="204" />
+      </clipPath>
       <g clipPath={`url(#${clip})`}>
         <Coated d={berry(150, 150, R) + berry(150, 150, inner)} look={main} />
-        {lines && <path d="M60 150l180-22M66 190l168-22M92 226l116-18" stroke={lines.fill} strokeWidth="4" strokeLinecap="round" opacity=".95" />}
+        {lines && (
+          <path
+            d="M60 150l180-22M66 190l168-22M92 226l116-18"
+            stroke={lines.fill}
+            strokeWidth="4"
+            strokeLinecap="round"
+            opacity=".95"
+          />
+        )}
       </g>
-      <path d="M150 64c-14-22-38-28-58-22 14 6 20 14 26 24M150 64c14-22 38-28 58-22-14 6-20 14-26 24M150 66V30" fill="none" stroke="#2F6B4F" strokeWidth="8" strokeLinecap="round" />
+      <path
+        d="M150 64c-14-22-38-28-58-22 14 6 20 14 26 24M150 64c14-22 38-28 58-22-14 6-20 14-26 24M150 66V30"
+        fill="none"
+        stroke="#2F6B4F"
+        strokeWidth="8"
+        strokeLinecap="round"
+      />
       <Across from={50} to={250} y={284} text="" />
-      <text x="150" y="298" textAnchor="middle" className="measure">{card?.sizes.drawn.coated ? `about ${length(card.sizes.drawn.coated)} across` : ''}</text>
+      <text x="150" y="298" textAnchor="middle" className="measure">
+        {card?.sizes.drawn.coated ? `about ${length(card.sizes.drawn.coated)} across` : ''}
+      </text>
     </g>
   )
 }
@@ -220,18 +365,60 @@ function Rod({ card, main, lines }: Drawn) {
   // The cut across the rod large, and the rod along it small.
   const k = 78 / (across / 2 + coat)
   const along = Math.min(220 / dipped, 2.4)
-  const rod = across * along, whole = dipped * along
+  const rod = across * along,
+    whole = dipped * along
   return (
     <g>
       <circle cx="150" cy="104" r={(across / 2) * k} fill={insides.baked} />
-      <path d="M128 90h.01M160 84h.01M172 112h.01M140 122h.01M154 104h.01" stroke="#8E5F2E" strokeWidth="5" strokeLinecap="round" />
+      <path
+        d="M128 90h.01M160 84h.01M172 112h.01M140 122h.01M154 104h.01"
+        stroke="#8E5F2E"
+        strokeWidth="5"
+        strokeLinecap="round"
+      />
       <Coated d={circle(150, 104, (across / 2 + coat) * k) + circle(150, 104, (across / 2) * k)} look={main} />
-      <Across from={150 - (across / 2 + coat) * k} to={150 + (across / 2 + coat) * k} y={196} text={length(card?.sizes.drawn.coated)} />
+      <Across
+        from={150 - (across / 2 + coat) * k}
+        to={150 + (across / 2 + coat) * k}
+        y={196}
+        text={length(card?.sizes.drawn.coated)}
+      />
       <rect x="28" y={246 - rod / 2} width={whole + 26} height={rod} rx={rod / 2} fill={insides.baked} />
-      <rect x={28 - coat * along} y={246 - rod / 2 - coat * along} width={whole + coat * along} height={rod + 2 * coat * along} rx={rod / 2 + coat} fill={main.fill} stroke={main.edge} />
-      {main.pattern && <rect x={28 - coat * along} y={246 - rod / 2 - coat * along} width={whole + coat * along} height={rod + 2 * coat * along} rx={rod / 2 + coat} fill={main.pattern} />}
-      {lines && <path d={Array.from({ length: Math.floor(whole / 22) }, (_, i) => `M${38 + i * 22} ${246 - rod / 2}l8 ${rod}`).join('')} stroke={lines.fill} strokeWidth="3" strokeLinecap="round" />}
-      <Across from={28} to={28 + whole} y={270} text={card?.sizes.drawn.dipped ? `dipped ${length(card.sizes.drawn.dipped)}` : ''} />
+      <rect
+        x={28 - coat * along}
+        y={246 - rod / 2 - coat * along}
+        width={whole + coat * along}
+        height={rod + 2 * coat * along}
+        rx={rod / 2 + coat}
+        fill={main.fill}
+        stroke={main.edge}
+      />
+      {main.pattern && (
+        <rect
+          x={28 - coat * along}
+          y={246 - rod / 2 - coat * along}
+          width={whole + coat * along}
+          height={rod + 2 * coat * along}
+          rx={rod / 2 + coat}
+          fill={main.pattern}
+        />
+      )}
+      {lines && (
+        <path
+          d={Array.from({ length: Math.floor(whole / 22) }, (_, i) => `M${38 + i * 22} ${246 - rod / 2}l8 ${rod}`).join(
+            '',
+          )}
+          stroke={lines.fill}
+          strokeWidth="3"
+          strokeLinecap="round"
+        />
+      )}
+      <Across
+        from={28}
+        to={28 + whole}
+        y={270}
+        text={card?.sizes.drawn.dipped ? `dipped ${length(card.sizes.drawn.dipped)}` : ''}
+      />
     </g>
   )
 }
@@ -244,8 +431,16 @@ function Twist({ main, lines, card }: Drawn) {
       <path d={d} stroke={main.edge} strokeWidth="41" />
       <path d={d} stroke={main.fill} strokeWidth="39" />
       {main.pattern && <path d={d} stroke={main.pattern} strokeWidth="39" />}
-      {lines && <path d="M70 110l34-26M84 150l40-34M188 92l36 28M176 132l40 30M128 214l48-8" stroke={lines.fill} strokeWidth="6" />}
-      <text x="150" y="284" textAnchor="middle" className="measure">{card?.sizes.wall ? `coat about ${kitchen.amount(card.sizes.wall)}` : ''}</text>
+      {lines && (
+        <path
+          d="M70 110l34-26M84 150l40-34M188 92l36 28M176 132l40 30M128 214l48-8"
+          stroke={lines.fill}
+          strokeWidth="6"
+        />
+      )}
+      <text x="150" y="284" textAnchor="middle" className="measure">
+        {card?.sizes.wall ? `coat about ${kitchen.amount(card.sizes.wall)}` : ''}
+      </text>
     </g>
   )
 }
@@ -259,10 +454,21 @@ function Truffle({ f, card, main, lines }: Drawn) {
   const rolled = f.choices.skin === 'rolled'
   return (
     <g>
-      {rolled && <circle cx="150" cy="140" r={R + 5} fill="#FFFFFF" stroke="#DCCFBB" strokeDasharray="3 5" strokeWidth="3" />}
+      {rolled && (
+        <circle cx="150" cy="140" r={R + 5} fill="#FFFFFF" stroke="#DCCFBB" strokeDasharray="3 5" strokeWidth="3" />
+      )}
       <circle cx="150" cy="140" r={inner} fill={insides.ganache} />
       <Coated d={circle(150, 140, R) + circle(150, 140, inner)} look={main} />
-      {lines && <path d="M90 58c12-20 24 14 38-6s24 14 38-6 24 12 36-4" fill="none" stroke={lines.fill} strokeWidth="6" strokeLinecap="round" className="drizzle" />}
+      {lines && (
+        <path
+          d="M90 58c12-20 24 14 38-6s24 14 38-6 24 12 36-4"
+          fill="none"
+          stroke={lines.fill}
+          strokeWidth="6"
+          strokeLinecap="round"
+          className="drizzle"
+        />
+      )}
       <Across from={150 - R} to={150 + R} y={266} text={length(card?.sizes.drawn.coated)} />
     </g>
   )
@@ -274,7 +480,8 @@ function Bark({ f, card, main, second, lines }: Drawn) {
   const depth = mm(card?.sizes.drawn.depth)
   const k = 10 // px for a mm of depth; 1 px for a mm of width
   const high = Math.min(depth * k, 170)
-  const y1 = 210, y0 = y1 - high
+  const y1 = 210,
+    y0 = y1 - high
   const share = f.coatings.find((c) => c.role === 'layer')?.share ?? 0.5
   const layers = second && f.choices.style === 'layers'
   const trail = second && f.choices.style === 'trail'
@@ -283,16 +490,53 @@ function Bark({ f, card, main, second, lines }: Drawn) {
   return (
     <g>
       <Coated d={body} look={main} />
-      {layers && <Coated d={`M30 ${y0 + 8}l10-8h216l12 10-1 ${high * share - 8}c-50 6-90-6-130 0s-70 4-106 0z`} look={second} />}
-      {trail && <path d={`M40 ${y0 - 2}c16-14 30 12 46-2s30 12 46-2 30 12 46-2 30 12 46-2 20 4 30 0`} fill="none" stroke={second.fill} strokeWidth={Math.max(high * share, 4)} strokeLinecap="round" />}
-      {swirl && <Coated d={`M40 ${y0}h70c30 ${high * 0.5} 50 ${high * 0.2} 60 ${high}h-90c-20 ${-high * 0.5}-10 ${-high * 0.6}-40 ${-high}zM200 ${y0}h40c20 ${high * 0.4}-10 ${high * 0.6} 10 ${high}h-50c-16 ${-high * 0.5} 10 ${-high * 0.7} 0 ${-high}z`} look={second} />}
-      {(f.portions ?? []).map((p, n) => Array.from({ length: 4 }, (_, i) => (
-        <ellipse key={`${p.ingredient} ${i}`} cx={62 + ((i * 53 + n * 29) % 190)} cy={y0 + 1 - n} rx={9 - n * 2} ry={6 - n} fill={['#D9B98A', '#8E2A38', '#FFFFFF', '#7A9A4C'][n % 4]} stroke="#2B1A12" strokeOpacity=".25" />
-      )))}
-      {lines && <path d={`M44 ${y0 - 3}c14-12 28 10 42-2s28 10 42-2 28 10 42-2 28 10 42-2 18 4 24 0`} fill="none" stroke={lines.fill} strokeWidth="4" strokeLinecap="round" className="drizzle" />}
+      {layers && (
+        <Coated d={`M30 ${y0 + 8}l10-8h216l12 10-1 ${high * share - 8}c-50 6-90-6-130 0s-70 4-106 0z`} look={second} />
+      )}
+      {trail && (
+        <path
+          d={`M40 ${y0 - 2}c16-14 30 12 46-2s30 12 46-2 30 12 46-2 30 12 46-2 20 4 30 0`}
+          fill="none"
+          stroke={second.fill}
+          strokeWidth={Math.max(high * share, 4)}
+          strokeLinecap="round"
+        />
+      )}
+      {swirl && (
+        <Coated
+          d={`M40 ${y0}h70c30 ${high * 0.5} 50 ${high * 0.2} 60 ${high}h-90c-20 ${-high * 0.5}-10 ${-high * 0.6}-40 ${-high}zM200 ${y0}h40c20 ${high * 0.4}-10 ${high * 0.6} 10 ${high}h-50c-16 ${-high * 0.5} 10 ${-high * 0.7} 0 ${-high}z`}
+          look={second}
+        />
+      )}
+      {(f.portions ?? []).map((p, n) =>
+        Array.from({ length: 4 }, (_, i) => (
+          <ellipse
+            key={`${p.ingredient} ${i}`}
+            cx={62 + ((i * 53 + n * 29) % 190)}
+            cy={y0 + 1 - n}
+            rx={9 - n * 2}
+            ry={6 - n}
+            fill={['#D9B98A', '#8E2A38', '#FFFFFF', '#7A9A4C'][n % 4]}
+            stroke="#2B1A12"
+            strokeOpacity=".25"
+          />
+        )),
+      )}
+      {lines && (
+        <path
+          d={`M44 ${y0 - 3}c14-12 28 10 42-2s28 10 42-2 28 10 42-2 28 10 42-2 18 4 24 0`}
+          fill="none"
+          stroke={lines.fill}
+          strokeWidth="4"
+          strokeLinecap="round"
+          className="drizzle"
+        />
+      )}
       <g className="measure">
         <path d={`M284 ${y0}V${y1}M279 ${y0}h10M279 ${y1}h10`} />
-        <text x="150" y="246" textAnchor="middle">{length(card?.sizes.drawn.depth)}</text>
+        <text x="150" y="246" textAnchor="middle">
+          {length(card?.sizes.drawn.depth)}
+        </text>
       </g>
     </g>
   )
@@ -304,23 +548,46 @@ function Pan({ f, card, lines }: Drawn) {
   const sheet = f.sheet
   if (!sheet) return null
   const drawn = card?.sizes.drawn
-  const [long, wide] = mm(drawn?.length) < mm(drawn?.width) ? [drawn?.width, drawn?.length] : [drawn?.length, drawn?.width]
-  const trim = mm(drawn?.trim), depth = mm(drawn?.depth)
+  const [long, wide] =
+    mm(drawn?.length) < mm(drawn?.width) ? [drawn?.width, drawn?.length] : [drawn?.length, drawn?.width]
+  const trim = mm(drawn?.trim),
+    depth = mm(drawn?.depth)
   const k = 230 / Math.max(mm(long), 1)
-  const w = mm(long) * k, h = mm(wide) * k
-  const x = 150 - w / 2, y = 12
-  const rows = sheet.rows ?? 1, columns = sheet.columns ?? 1
-  const inX = x + trim * k, inY = y + trim * k, inW = w - 2 * trim * k, inH = h - 2 * trim * k
+  const w = mm(long) * k,
+    h = mm(wide) * k
+  const x = 150 - w / 2,
+    y = 12
+  const rows = sheet.rows ?? 1,
+    columns = sheet.columns ?? 1
+  const inX = x + trim * k,
+    inY = y + trim * k,
+    inW = w - 2 * trim * k,
+    inH = h - 2 * trim * k
   const look = card?.look ? lookOf(card.look as Chocolate) : undefined
   const fill = look?.word === 'dark' ? '#5A3722' : insides.fudge
   return (
     <g>
       <rect x={x} y={y} width={w} height={h} rx="6" fill={fill} stroke="#7A5B45" />
       {trim > 0 && <rect x={inX} y={inY} width={inW} height={inH} fill="none" stroke="#FBF6EC" strokeDasharray="4 3" />}
-      <path d={[...Array.from({ length: rows - 1 }, (_, i) => `M${inX} ${inY + (inH * (i + 1)) / rows}h${inW}`), ...Array.from({ length: columns - 1 }, (_, i) => `M${inX + (inW * (i + 1)) / columns} ${inY}v${inH}`)].join('')} stroke="#FBF6EC" strokeWidth="1.4" />
-      {lines && <path d={`M${x + 10} ${y + 20}l${w - 20} 12M${x + 10} ${y + h / 2}l${w - 20} 12M${x + 10} ${y + h - 34}l${w - 20} 12`} stroke={lines.fill} strokeWidth="3" />}
+      <path
+        d={[
+          ...Array.from({ length: rows - 1 }, (_, i) => `M${inX} ${inY + (inH * (i + 1)) / rows}h${inW}`),
+          ...Array.from({ length: columns - 1 }, (_, i) => `M${inX + (inW * (i + 1)) / columns} ${inY}v${inH}`),
+        ].join('')}
+        stroke="#FBF6EC"
+        strokeWidth="1.4"
+      />
+      {lines && (
+        <path
+          d={`M${x + 10} ${y + 20}l${w - 20} 12M${x + 10} ${y + h / 2}l${w - 20} 12M${x + 10} ${y + h - 34}l${w - 20} 12`}
+          stroke={lines.fill}
+          strokeWidth="3"
+        />
+      )}
       <rect x={x} y={y + h + 8} width={w} height={Math.max(depth * k, 2)} fill={fill} stroke="#7A5B45" />
-      <text x="150" y={Math.min(y + h + 24 + depth * k, 296)} textAnchor="middle" className="measure">{length(long)} · {length(wide)}</text>
+      <text x="150" y={Math.min(y + h + 24 + depth * k, 296)} textAnchor="middle" className="measure">
+        {length(long)} · {length(wide)}
+      </text>
     </g>
   )
 }
@@ -332,17 +599,45 @@ function Cavity({ f, card, main, second, lines }: Drawn) {
   const side = card?.sizes.across?.amount ?? 22
   const wall = ((card?.sizes.wall?.amount ?? 0) / side) * a
   const cap = (f.mould?.cap ?? 0) * a
-  const x = 50, y = 26
+  const x = 50,
+    y = 26
   const solid = wall * 2 >= a - 1
   return (
     <g>
-      <path d={`M${x + wall} ${y + cap}h${a - 2 * wall}v${Math.max(a - cap - wall, 0)}h${-(a - 2 * wall)}z`} fill={insides.ganache} />
-      <path d={`M${x + wall} ${y + cap}h${a - 2 * wall}v${Math.max(a - cap - wall, 0)}h${-(a - 2 * wall)}z`} fill="#D9B98A" opacity=".55" />
-      <Coated d={`M${x} ${y}h${a}v${a - 10}q0 10-10 10h-${a - 20}q-10 0-10-10z` + (solid ? '' : `M${x + wall} ${y}v${a - wall}h${a - 2 * wall}v${-(a - wall)}z`)} look={main} />
+      <path
+        d={`M${x + wall} ${y + cap}h${a - 2 * wall}v${Math.max(a - cap - wall, 0)}h${-(a - 2 * wall)}z`}
+        fill={insides.ganache}
+      />
+      <path
+        d={`M${x + wall} ${y + cap}h${a - 2 * wall}v${Math.max(a - cap - wall, 0)}h${-(a - 2 * wall)}z`}
+        fill="#D9B98A"
+        opacity=".55"
+      />
+      <Coated
+        d={
+          `M${x} ${y}h${a}v${a - 10}q0 10-10 10h-${a - 20}q-10 0-10-10z` +
+          (solid ? '' : `M${x + wall} ${y}v${a - wall}h${a - 2 * wall}v${-(a - wall)}z`)
+        }
+        look={main}
+      />
       {cap > 0 && <Coated d={`M${x} ${y}h${a}v${cap}h${-a}z`} look={second ?? main} />}
       {cap > 0 && <path d={`M${x} ${y + cap}h${a}`} stroke="#FBF6EC" strokeWidth="1.4" />}
-      {lines && <path d={`M${x + 6} ${y + a + 4}c14 10 28-8 42 2s28-8 42 2 28-8 42 2 28-8 42 2`} fill="none" stroke={lines.fill} strokeWidth="5" strokeLinecap="round" className="drizzle" />}
-      <Across from={x} to={x + a} y={256} text={`${length(card?.sizes.across)} · ${f.mould?.volume.amount} ${f.mould?.volume.unit}`} />
+      {lines && (
+        <path
+          d={`M${x + 6} ${y + a + 4}c14 10 28-8 42 2s28-8 42 2 28-8 42 2 28-8 42 2`}
+          fill="none"
+          stroke={lines.fill}
+          strokeWidth="5"
+          strokeLinecap="round"
+          className="drizzle"
+        />
+      )}
+      <Across
+        from={x}
+        to={x + a}
+        y={256}
+        text={`${length(card?.sizes.across)} · ${f.mould?.volume.amount} ${f.mould?.volume.unit}`}
+      />
     </g>
   )
 }
@@ -352,13 +647,25 @@ export function Ribbon({ card }: { card: Card }) {
   const spot = useSpotName()
   const steps = useMemo(() => {
     // The rounds of one step are one box, and so are its chocolates.
-    const list = new Map<string, { id: string; name: string; hands: number; wait: number; place?: string; pot?: Chocolate; rounds: number }>()
+    const list = new Map<
+      string,
+      { id: string; name: string; hands: number; wait: number; place?: string; pot?: Chocolate; rounds: number }
+    >()
     for (const s of card.steps) {
       const id = s.id.replace(/-\d+(?=$|-[a-z]$)/, '').replace(/-[a-z]$/, '')
       const pot = card.pots.find((p) => s.pots?.some((u) => u.pot === p.key))?.chocolate
       const there = list.get(id)
       if (there) Object.assign(there, { hands: there.hands + s.hands, rounds: there.rounds + 1, wait: s.wait })
-      else list.set(id, { id, name: s.name.split(/,|:/)[0]!, hands: s.hands, wait: s.wait, place: s.place, pot, rounds: 1 })
+      else
+        list.set(id, {
+          id,
+          name: s.name.split(/,|:/)[0]!,
+          hands: s.hands,
+          wait: s.wait,
+          place: s.place,
+          pot,
+          rounds: 1,
+        })
     }
     return [...list.values()]
   }, [card])
@@ -368,13 +675,22 @@ export function Ribbon({ card }: { card: Card }) {
         const look = s.pot ? lookOf(s.pot) : undefined
         return (
           <li key={s.id} style={{ flexGrow: s.hands + 12, flexBasis: 64 }}>
-            <span className="ribbon-hands" style={look && { background: look.fill, color: look.ink, borderColor: look.edge }}>
+            <span
+              className="ribbon-hands"
+              style={look && { background: look.fill, color: look.ink, borderColor: look.edge }}
+            >
               {s.name}
               {s.rounds > 1 && `, ${s.rounds} times`}
             </span>
             <small>
               {minutes(s.hands)}
-              {s.wait > 0 && <span className="wait"> then {minutes(s.wait)}{s.place && `, ${spot(s.place)}`}</span>}
+              {s.wait > 0 && (
+                <span className="wait">
+                  {' '}
+                  then {minutes(s.wait)}
+                  {s.place && `, ${spot(s.place)}`}
+                </span>
+              )}
             </small>
           </li>
         )

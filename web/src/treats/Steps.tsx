@@ -20,60 +20,258 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
       <summary>Change the steps: minutes, where they wait, the gaps between</summary>
       <table>
         <thead>
-          <tr><th>Step, in minutes</th><th>once</th><th>{round}</th><th>{`a ${is.one}`}</th><th>then waits</th><th>where</th><th>a tray holds</th><th title="Minutes after the step before: at least, and at most where it matters">gap before</th><th /><th /></tr>
+          <tr>
+            <th>Step, in minutes</th>
+            <th>once</th>
+            <th>{round}</th>
+            <th>{`a ${is.one}`}</th>
+            <th>then waits</th>
+            <th>where</th>
+            <th>a tray holds</th>
+            <th title="Minutes after the step before: at least, and at most where it matters">gap before</th>
+            <th />
+            <th />
+          </tr>
         </thead>
         <tbody>
           {f.steps.map((s, i) => {
             const change = (x: Partial<Work>) => set({ steps: changed(f.steps, i, x) })
-            const wrong = ['name', 'perBatch', 'perRound', 'perPiece', 'wait', 'earliest', 'latest', 'until', 'pot'].map((k) => fault(`steps[${i}].${k}`)).find(Boolean)
+            const wrong = ['name', 'perBatch', 'perRound', 'perPiece', 'wait', 'earliest', 'latest', 'until', 'pot']
+              .map((k) => fault(`steps[${i}].${k}`))
+              .find(Boolean)
             const cell = (key: 'perBatch' | 'perRound' | 'perPiece' | 'wait', what: string) => (
-              <td><InputNumber aria-label={`${s.name}: ${what}`} value={s[key]} min={0} controls={false} style={{ width: 58 }} status={fault(`steps[${i}].${key}`) ? 'error' : undefined} onChange={(n) => n !== null && change({ [key]: key === 'wait' ? Math.round(n) : n })} /></td>
+              <td>
+                <InputNumber
+                  aria-label={`${s.name}: ${what}`}
+                  value={s[key]}
+                  min={0}
+                  controls={false}
+                  style={{ width: 58 }}
+                  status={fault(`steps[${i}].${key}`) ? 'error' : undefined}
+                  onChange={(n) => n !== null && change({ [key]: key === 'wait' ? Math.round(n) : n })}
+                />
+              </td>
             )
             return [
               <tr key={s.id}>
-                <td><Input aria-label="What to do" value={s.name} title={s.name} onChange={(e) => change({ name: e.target.value })} /></td>
-                {cell('perBatch', 'minutes once')}{cell('perRound', 'minutes a round')}{cell('perPiece', 'minutes a piece')}{cell('wait', 'minutes of waiting')}
-                <td><Select aria-label={`${s.name}: where it waits`} value={s.place ?? ''} style={{ width: 108 }} onChange={(place) => change({ place: place || undefined })} options={places} popupMatchSelectWidth={false} />{fault(`steps[${i}].place`) && <span className="fault" role="alert">{fault(`steps[${i}].place`)}</span>}</td>
-                <td><InputNumber aria-label={`${s.name}: pieces on a tray`} value={s.perTray ?? null} min={0} controls={false} placeholder={`1 ${round.slice(2)}`} style={{ width: 70 }} onChange={(n) => change({ perTray: n ? Math.round(n) : undefined })} /></td>
-                <td className="gap">
-                  <InputNumber aria-label={`${s.name}: at least so many minutes after the step before`} value={s.earliest ?? 0} min={0} controls={false} style={{ width: 44 }} onChange={(n) => change({ earliest: n ? Math.round(n) : undefined })} /> to
-                  <InputNumber aria-label={`${s.name}: at most so many minutes after the step before`} value={s.latest ?? null} min={0} controls={false} placeholder="any" status={fault(`steps[${i}].latest`) ? 'error' : undefined} style={{ width: 48 }} onChange={(n) => change({ latest: n === null ? undefined : Math.round(n) })} />
+                <td>
+                  <Input
+                    aria-label="What to do"
+                    value={s.name}
+                    title={s.name}
+                    onChange={(e) => change({ name: e.target.value })}
+                  />
                 </td>
-                <td><Button type="text" aria-label={`More of: ${s.name}`} aria-expanded={more === s.id} title="Chocolate, moulds, what goes in" onClick={() => setMore(more === s.id ? undefined : s.id)}>…</Button></td>
-                <td><Button type="text" aria-label={`Leave out: ${s.name}`} onClick={() => set({ steps: without(f.steps, i) })}>×</Button></td>
+                {cell('perBatch', 'minutes once')}
+                {cell('perRound', 'minutes a round')}
+                {cell('perPiece', 'minutes a piece')}
+                {cell('wait', 'minutes of waiting')}
+                <td>
+                  <Select
+                    aria-label={`${s.name}: where it waits`}
+                    value={s.place ?? ''}
+                    style={{ width: 108 }}
+                    onChange={(place) => change({ place: place || undefined })}
+                    options={places}
+                    popupMatchSelectWidth={false}
+                  />
+                  {fault(`steps[${i}].place`) && (
+                    <span className="fault" role="alert">
+                      {fault(`steps[${i}].place`)}
+                    </span>
+                  )}
+                </td>
+                <td>
+                  <InputNumber
+                    aria-label={`${s.name}: pieces on a tray`}
+                    value={s.perTray ?? null}
+                    min={0}
+                    controls={false}
+                    placeholder={`1 ${round.slice(2)}`}
+                    style={{ width: 70 }}
+                    onChange={(n) => change({ perTray: n ? Math.round(n) : undefined })}
+                  />
+                </td>
+                <td className="gap">
+                  <InputNumber
+                    aria-label={`${s.name}: at least so many minutes after the step before`}
+                    value={s.earliest ?? 0}
+                    min={0}
+                    controls={false}
+                    style={{ width: 44 }}
+                    onChange={(n) => change({ earliest: n ? Math.round(n) : undefined })}
+                  />{' '}
+                  to
+                  <InputNumber
+                    aria-label={`${s.name}: at most so many minutes after the step before`}
+                    value={s.latest ?? null}
+                    min={0}
+                    controls={false}
+                    placeholder="any"
+                    status={fault(`steps[${i}].latest`) ? 'error' : undefined}
+                    style={{ width: 48 }}
+                    onChange={(n) => change({ latest: n === null ? undefined : Math.round(n) })}
+                  />
+                </td>
+                <td>
+                  <Button
+                    type="text"
+                    aria-label={`More of: ${s.name}`}
+                    aria-expanded={more === s.id}
+                    title="Chocolate, moulds, what goes in"
+                    onClick={() => setMore(more === s.id ? undefined : s.id)}
+                  >
+                    …
+                  </Button>
+                </td>
+                <td>
+                  <Button
+                    type="text"
+                    aria-label={`Leave out: ${s.name}`}
+                    onClick={() => set({ steps: without(f.steps, i) })}
+                  >
+                    ×
+                  </Button>
+                </td>
               </tr>,
-              more === s.id && <tr key={`${s.id} more`}><td colSpan={10}><More f={f} s={s} later={f.steps.slice(i)} change={change} /></td></tr>,
-              wrong && <tr key={`${s.id} wrong`}><td colSpan={10}><span className="fault" role="alert">{wrong}</span></td></tr>,
+              more === s.id && (
+                <tr key={`${s.id} more`}>
+                  <td colSpan={10}>
+                    <More f={f} s={s} later={f.steps.slice(i)} change={change} />
+                  </td>
+                </tr>
+              ),
+              wrong && (
+                <tr key={`${s.id} wrong`}>
+                  <td colSpan={10}>
+                    <span className="fault" role="alert">
+                      {wrong}
+                    </span>
+                  </td>
+                </tr>
+              ),
             ]
           })}
         </tbody>
       </table>
-      <button type="button" className="link" onClick={() => set({ steps: [...f.steps, { id: `own-${Date.now().toString(36)}`, name: 'A step of your own', perBatch: 5, perRound: 0, perPiece: 0, wait: 0 }] })}>+ a step</button>
-      {fault('steps') && <p className="fault" role="alert">{fault('steps')}</p>}
+      <button
+        type="button"
+        className="link"
+        onClick={() =>
+          set({
+            steps: [
+              ...f.steps,
+              {
+                id: `own-${Date.now().toString(36)}`,
+                name: 'A step of your own',
+                perBatch: 5,
+                perRound: 0,
+                perPiece: 0,
+                wait: 0,
+              },
+            ],
+          })
+        }
+      >
+        + a step
+      </button>
+      {fault('steps') && (
+        <p className="fault" role="alert">
+          {fault('steps')}
+        </p>
+      )}
     </details>
   )
 }
 
-const roles: Record<NonNullable<Work['pot']>, string> = { shell: 'shell', coat: 'coat', base: 'base', layer: 'second chocolate', cap: 'cap', drizzle: 'lines' }
+const roles: Record<NonNullable<Work['pot']>, string> = {
+  shell: 'shell',
+  coat: 'coat',
+  base: 'base',
+  layer: 'second chocolate',
+  cap: 'cap',
+  drizzle: 'lines',
+}
 
-/** What else a step is: the chocolate it works with, the moulds it holds and until when, what goes in, and whether it goes by rounds. */
+/**
+ * What else a step is: the chocolate it works with, the moulds it holds and until when, what goes in, and whether it
+ * goes by rounds.
+ */
 function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; change: (x: Partial<Work>) => void }) {
   const there = [...new Set([...f.coatings, ...(f.finishes ?? []).flatMap((d) => d.coatings ?? [])].map((c) => c.role))]
   const adds = s.adds ?? []
   const moulds = Boolean(f.shell || f.mould)
   return (
     <div className="step-more">
-      <span>works with <Select aria-label={`${s.name}: its chocolate`} value={s.pot ?? ''} style={{ width: 140 }} onChange={(pot) => change({ pot: (pot || undefined) as Work['pot'] })} options={[{ value: '', label: 'no chocolate' }, ...there.map((r) => ({ value: r as string, label: roles[r] }))]} /></span>
-      <span>puts in <Select aria-label={`${s.name}: what goes in`} mode="multiple" value={adds} style={{ minWidth: 150 }} onChange={(list) => change({ adds: list })} options={[{ value: 'centre' as const, label: 'the centre' }, { value: 'in' as const, label: 'what is in it' }, { value: 'on' as const, label: 'what is on it' }]} /></span>
-      {moulds && <Checkbox checked={Boolean(s.rounds)} onChange={(e) => change({ rounds: e.target.checked || undefined })}>once a round</Checkbox>}
+      <span>
+        works with{' '}
+        <Select
+          aria-label={`${s.name}: its chocolate`}
+          value={s.pot ?? ''}
+          style={{ width: 140 }}
+          onChange={(pot) => change({ pot: (pot || undefined) as Work['pot'] })}
+          options={[
+            { value: '', label: 'no chocolate' },
+            ...there.map((r) => ({ value: r as string, label: roles[r] })),
+          ]}
+        />
+      </span>
+      <span>
+        puts in{' '}
+        <Select
+          aria-label={`${s.name}: what goes in`}
+          mode="multiple"
+          value={adds}
+          style={{ minWidth: 150 }}
+          onChange={(list) => change({ adds: list })}
+          options={[
+            { value: 'centre' as const, label: 'the centre' },
+            { value: 'in' as const, label: 'what is in it' },
+            { value: 'on' as const, label: 'what is on it' },
+          ]}
+        />
+      </span>
       {moulds && (
-        <span>moulds <Select aria-label={`${s.name}: moulds`} value={s.moulds ? s.until ?? 'own' : ''} style={{ width: 200 }} onChange={(v) => change({ moulds: v === '' ? undefined : true, until: v === '' || v === 'own' ? undefined : v })}
-          options={[{ value: '', label: 'takes none' }, { value: 'own', label: 'held until it has set' }, ...later.slice(1).map((x) => ({ value: x.id, label: `held until: ${x.name}` }))]} /></span>
+        <Checkbox checked={Boolean(s.rounds)} onChange={(e) => change({ rounds: e.target.checked || undefined })}>
+          once a round
+        </Checkbox>
+      )}
+      {moulds && (
+        <span>
+          moulds{' '}
+          <Select
+            aria-label={`${s.name}: moulds`}
+            value={s.moulds ? (s.until ?? 'own') : ''}
+            style={{ width: 200 }}
+            onChange={(v) =>
+              change({ moulds: v === '' ? undefined : true, until: v === '' || v === 'own' ? undefined : v })
+            }
+            options={[
+              { value: '', label: 'takes none' },
+              { value: 'own', label: 'held until it has set' },
+              ...later.slice(1).map((x) => ({ value: x.id, label: `held until: ${x.name}` })),
+            ]}
+          />
+        </span>
       )}
       {later.length > 1 && (
-        <span title="Of those that are gone on with; what is lost at the last step is the treat’s own loss">lost here <InputNumber aria-label={`${s.name}: lost here`} value={Number(((s.loss ?? 0) * 100).toFixed(2))} min={0} max={90} suffix="%" controls={false} style={{ width: 74 }} onChange={(n) => change({ loss: n ? n / 100 : undefined })} /></span>
+        <span title="Of those that are gone on with; what is lost at the last step is the treat’s own loss">
+          lost here{' '}
+          <InputNumber
+            aria-label={`${s.name}: lost here`}
+            value={Number(((s.loss ?? 0) * 100).toFixed(2))}
+            min={0}
+            max={90}
+            suffix="%"
+            controls={false}
+            style={{ width: 74 }}
+            onChange={(n) => change({ loss: n ? n / 100 : undefined })}
+          />
+        </span>
       )}
-      <Checkbox checked={Boolean(s.ages)} onChange={(e) => change({ ages: e.target.checked || undefined })}>its keeping begins here</Checkbox>
+      <Checkbox checked={Boolean(s.ages)} onChange={(e) => change({ ages: e.target.checked || undefined })}>
+        its keeping begins here
+      </Checkbox>
     </div>
   )
 }

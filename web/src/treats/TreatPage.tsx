@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, ConfigProvider, Input } from 'antd'
-import { useEffect, useMemo, useRef, useState } from 'react'
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useParams } from 'react-router'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import { type Family, families, traitsOf } from '../api/families'
@@ -18,9 +18,24 @@ export type Treat = Schemas['TreatsTreat']
 /** A treat: what it looks like inside, its numbers, its steps, and the batch card for a count. */
 export default function TreatPage() {
   const { id } = useParams()
-  const treat = useQuery({ queryKey: ['treat', id], queryFn: () => ask(api.GET('/api/v1/treats/{id}', { params: { path: { id: id! } } })), placeholderData: undefined })
-  if (treat.error) return <section className="wide"><h1>This treat is not here</h1><p className="soft">{treat.error.message}</p></section>
-  if (!treat.data) return <p className="loading" role="status">One moment…</p>
+  const treat = useQuery({
+    queryKey: ['treat', id],
+    queryFn: () => ask(api.GET('/api/v1/treats/{id}', { params: { path: { id: id! } } })),
+    placeholderData: undefined,
+  })
+  if (treat.error)
+    return (
+      <section className="wide">
+        <h1>This treat is not here</h1>
+        <p className="soft">{treat.error.message}</p>
+      </section>
+    )
+  if (!treat.data)
+    return (
+      <p className="loading" role="status">
+        One moment…
+      </p>
+    )
   if (!treat.data.formula) return <Unwritten treat={treat.data} />
   return <Editor key={id} treat={treat.data} formula={treat.data.formula} />
 }
@@ -32,7 +47,12 @@ function Unwritten({ treat }: { treat: Treat }) {
   async function begin(family: Family) {
     try {
       const formula = await ask(api.GET('/api/v1/families/{family}/formula', { params: { path: { family } } }))
-      await ask(api.PUT('/api/v1/treats/{id}', { params: { path: { id: treat.id }, header: { 'If-Match': etag(treat.revision) } }, body: { name: treat.name, formula } }))
+      await ask(
+        api.PUT('/api/v1/treats/{id}', {
+          params: { path: { id: treat.id }, header: { 'If-Match': etag(treat.revision) } },
+          body: { name: treat.name, formula },
+        }),
+      )
       await queries.invalidateQueries()
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -43,8 +63,18 @@ function Unwritten({ treat }: { treat: Treat }) {
     <section className="wide">
       <h1>{treat.name}</h1>
       <p className="empty">This treat has no formula yet, so nothing can be reckoned with it. Which family is it of?</p>
-      <p className="pills">{families.map((f) => <Button key={f} onClick={() => void begin(f)}>{traitsOf(f).word}</Button>)}</p>
-      {refused && <p className="fault" role="alert">{refused}</p>}
+      <p className="pills">
+        {families.map((f) => (
+          <Button key={f} onClick={() => void begin(f)}>
+            {traitsOf(f).word}
+          </Button>
+        ))}
+      </p>
+      {refused && (
+        <p className="fault" role="alert">
+          {refused}
+        </p>
+      )}
     </section>
   )
 }
@@ -60,7 +90,8 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
   const [refused, setRefused] = useState<Refused>()
   const card = useQuery({
     queryKey: ['card', f, counting],
-    queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/batch-card', { body: { formula: f, want: counting }, signal })),
+    queryFn: ({ signal }) =>
+      ask(api.POST('/api/v1/calculators/batch-card', { body: { formula: f, want: counting }, signal })),
     placeholderData: keepPreviousData,
     retry: false,
     gcTime: 60_000,
@@ -75,7 +106,10 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     window.addEventListener('beforeunload', ask)
     return () => window.removeEventListener('beforeunload', ask)
   }, [dirty])
-  const fault = useMemo(() => faultsOf([card.error, refused], (path) => (path === 'want' ? path : `formula.${path}`)), [card.error, refused])
+  const fault = useMemo(
+    () => faultsOf([card.error, refused], (path) => (path === 'want' ? path : `formula.${path}`)),
+    [card.error, refused],
+  )
   const set = (change: Partial<Formula>) => setF((now) => ({ ...now, ...change }))
 
   // A choice, or a chocolate that comes or goes, takes the proposed steps along; what was set by hand stays.
@@ -93,7 +127,12 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
 
   async function save(revision = saved.revision) {
     try {
-      const now = await ask(api.PUT('/api/v1/treats/{id}', { params: { path: { id: treat.id }, header: { 'If-Match': etag(revision) } }, body: { name, formula: f } }))
+      const now = await ask(
+        api.PUT('/api/v1/treats/{id}', {
+          params: { path: { id: treat.id }, header: { 'If-Match': etag(revision) } },
+          body: { name, formula: f },
+        }),
+      )
       setSaved(now)
       setRefused(undefined)
       queries.setQueryData(['treat', treat.id], now)
@@ -111,14 +150,36 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     <FaultContext value={fault}>
       <section className="work treat-page">
         <p className="kicker" role="status">
-          {traitsOf(f.family).plural} · version {saved.version}, in {saved.orders} {saved.orders === 1 ? 'order' : 'orders'}{dirty && ' · changed, not saved yet'}
+          {traitsOf(f.family).plural} · version {saved.version}, in {saved.orders}{' '}
+          {saved.orders === 1 ? 'order' : 'orders'}
+          {dirty && ' · changed, not saved yet'}
         </p>
-        <Input className="title-input" aria-label="Name of the treat" value={name} onChange={(e) => setName(e.target.value)} variant="borderless" status={refused?.at('name') ? 'error' : undefined} />
-        {refused?.at('name') && <p className="fault" role="alert">{refused.at('name')}</p>}
+        <Input
+          className="title-input"
+          aria-label="Name of the treat"
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+          variant="borderless"
+          status={refused?.at('name') ? 'error' : undefined}
+        />
+        {refused?.at('name') && (
+          <p className="fault" role="alert">
+            {refused.at('name')}
+          </p>
+        )}
         {theirs && (
           <div className="conflict" role="alert">
             <p>Someone saved version {theirs.version} of this treat meanwhile. Yours is still here.</p>
-            <Button onClick={() => { setSaved(theirs); setName(theirs.name); if (theirs.formula) setF(theirs.formula); setRefused(undefined) }}>Take theirs</Button>
+            <Button
+              onClick={() => {
+                setSaved(theirs)
+                setName(theirs.name)
+                if (theirs.formula) setF(theirs.formula)
+                setRefused(undefined)
+              }}
+            >
+              Take theirs
+            </Button>
             <Button onClick={() => void save(theirs.revision)}>Save mine as the next version</Button>
           </div>
         )}
@@ -135,13 +196,40 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         {c && <Ribbon card={c} />}
         <Steps f={f} set={set} />
         <footer className="order-foot no-print">
-          <Button type="primary" size="large" disabled={!dirty} onClick={() => void save()}>Save as version {saved.version + (JSON.stringify(f) === JSON.stringify(saved.formula) ? 0 : 1)}</Button>
-          {dirty && <button type="button" className="link" onClick={() => { setName(saved.name); if (saved.formula) setF(saved.formula) }}>Undo all changes</button>}
-          {refused && !refused.problem.errors?.length && !theirs && <span className="fault" role="alert">{refused.message}</span>}
+          <Button type="primary" size="large" disabled={!dirty} onClick={() => void save()}>
+            Save as version {saved.version + (JSON.stringify(f) === JSON.stringify(saved.formula) ? 0 : 1)}
+          </Button>
+          {dirty && (
+            <button
+              type="button"
+              className="link"
+              onClick={() => {
+                setName(saved.name)
+                if (saved.formula) setF(saved.formula)
+              }}
+            >
+              Undo all changes
+            </button>
+          )}
+          {refused && !refused.problem.errors?.length && !theirs && (
+            <span className="fault" role="alert">
+              {refused.message}
+            </span>
+          )}
         </footer>
         <Versions treat={saved} />
       </section>
-      <BatchCard treat={saved} f={f} card={c} why={card.data?.countWhy} error={card.error} counting={counting} setCounting={setCounting} pantry={pantry} dirty={dirty} />
+      <BatchCard
+        treat={saved}
+        f={f}
+        card={c}
+        why={card.data?.countWhy}
+        error={card.error}
+        counting={counting}
+        setCounting={setCounting}
+        pantry={pantry}
+        dirty={dirty}
+      />
     </FaultContext>
   )
 }
@@ -150,16 +238,29 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
 function useTaken(f: Formula, set: (change: Partial<Formula>) => void, count: (c: Counting) => void, name: string) {
   const { lay } = useTable()
   const now = useRef({ f, set, count })
-  now.current = { f, set, count }
+  useLayoutEffect(() => {
+    now.current = { f, set, count }
+  })
   const family = f.family
-  const shelled = Boolean(f.shell), inSheets = Boolean(f.sheet), coated = f.coatings.some((c) => c.role === 'coat')
+  const shelled = Boolean(f.shell)
+  const inSheets = Boolean(f.sheet)
+  const coated = f.coatings.some((c) => c.role === 'coat')
   useEffect(() => {
     lay({
       name,
-      takes: { shell: shelled, sheet: inSheets, good: true, loss: true, centre: traitsOf(family).thick, pool: coated, portion: true },
+      takes: {
+        shell: shelled,
+        sheet: inSheets,
+        good: true,
+        loss: true,
+        centre: traitsOf(family).thick,
+        pool: coated,
+        portion: true,
+      },
       take: (taken: Taken) => {
         const { f, set, count } = now.current
-        if (taken.shell && f.shell) set({ shell: { ...f.shell, across: taken.shell.across, wall: taken.shell.wall, mass: undefined } })
+        if (taken.shell && f.shell)
+          set({ shell: { ...f.shell, across: taken.shell.across, wall: taken.shell.wall, mass: undefined } })
         if (taken.sheet && f.sheet) set({ sheet: { ...f.sheet, ...taken.sheet } })
         if (taken.loss !== undefined) set({ loss: taken.loss })
         if (taken.good) count({ amount: taken.good, as: traitsOf(f.family).bagged ? 'bags' : 'pieces' })
@@ -168,12 +269,17 @@ function useTaken(f: Formula, set: (change: Partial<Formula>) => void, count: (c
           const { ingredient, each } = taken.portion
           const list = f.portions ?? []
           const at = list.findIndex((p) => p.ingredient === ingredient)
-          set({ portions: at >= 0 ? list.map((p, i) => (i === at ? { ...p, each } : p)) : [...list, { ingredient, each, where: f.shell || f.mould ? 'in' : 'on' }] })
+          set({
+            portions:
+              at >= 0
+                ? list.map((p, i) => (i === at ? { ...p, each } : p))
+                : [...list, { ingredient, each, where: f.shell || f.mould ? 'in' : 'on' }],
+          })
         }
         if (taken.centre && f.centre) set({ centre: { ...f.centre, each: taken.centre, across: undefined } })
       },
     })
-  }, [lay, name, family])
+  }, [lay, name, family, shelled, inSheets, coated])
   useEffect(() => () => lay(null), [lay])
 }
 

@@ -16,8 +16,19 @@ const said = (q?: Schemas['MeasureQuantity']) => (q ? `${Number(q.amount.toFixed
 function sketch(t: Schemas['TreatsTreat']): string {
   const f = t.formula
   if (!f) return 'no formula yet'
-  const size = f.shell ? said(f.shell.across) : f.sheet?.bag ? `bags of ${said(f.sheet.bag)}` : f.sheet ? `${f.sheet.rows} by ${f.sheet.columns} in a pan` : f.mould ? `cavities of ${said(f.mould.volume)}`
-    : (f.finishes ?? []).length > 0 ? `${f.finishes!.length} designs` : f.centre?.each ? `centres of ${said(f.centre.each)}` : ''
+  const size = f.shell
+    ? said(f.shell.across)
+    : f.sheet?.bag
+      ? `bags of ${said(f.sheet.bag)}`
+      : f.sheet
+        ? `${f.sheet.rows} by ${f.sheet.columns} in a pan`
+        : f.mould
+          ? `cavities of ${said(f.mould.volume)}`
+          : (f.finishes ?? []).length > 0
+            ? `${f.finishes!.length} designs`
+            : f.centre?.each
+              ? `centres of ${said(f.centre.each)}`
+              : ''
   return [size, keeps(f.keeps)].filter(Boolean).join(', ')
 }
 
@@ -40,9 +51,17 @@ export default function Treats() {
     setWrong(undefined)
     try {
       const text = await chosen.text()
-      const opened = await ask(api.POST('/api/v1/treat-files', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: { text } }))
+      const opened = await ask(
+        api.POST('/api/v1/treat-files', {
+          params: { header: { 'Idempotency-Key': crypto.randomUUID() } },
+          body: { text },
+        }),
+      )
       await queries.invalidateQueries()
-      void message.success(`${opened.treat.name} stands in the book.${(opened.added ?? []).length > 0 ? ` New in the kitchen: ${opened.added!.join(', ')}.` : ''}${(opened.moved ?? []).length > 0 ? ` Its storage spot is not in this kitchen, so it waits on the counter: ${opened.moved!.join(', ')}.` : ''}`, 8)
+      void message.success(
+        `${opened.treat.name} stands in the book.${(opened.added ?? []).length > 0 ? ` New in the kitchen: ${opened.added!.join(', ')}.` : ''}${(opened.moved ?? []).length > 0 ? ` Its storage spot is not in this kitchen, so it waits on the counter: ${opened.moved!.join(', ')}.` : ''}`,
+        8,
+      )
       void navigate(`/treats/${opened.treat.id}`)
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -56,16 +75,41 @@ export default function Treats() {
     <section className="wide">
       <header className="work-head">
         <h1>The book of treats</h1>
-        <p className="soft">A treat’s formula is kept by version: an order that is quoted or promised stays with the one it was promised by.</p>
+        <p className="soft">
+          A treat’s formula is kept by version: an order that is quoted or promised stays with the one it was promised
+          by.
+        </p>
         <span className="head-actions">
-          <Button type="primary" size="large" onClick={() => setAdding(true)}>New treat</Button>
-          <Link to="/treats/recipe" className="ant-btn-link-like">Read a recipe</Link>
-          <button type="button" className="link" onClick={() => file.current?.click()}>Open a treat’s file</button>
-          <input ref={file} type="file" accept=".json,application/json" hidden aria-label="Treat’s file" onChange={(e) => void open(e.target.files)} />
+          <Button type="primary" size="large" onClick={() => setAdding(true)}>
+            New treat
+          </Button>
+          <Link to="/treats/recipe" className="ant-btn-link-like">
+            Read a recipe
+          </Link>
+          <button type="button" className="link" onClick={() => file.current?.click()}>
+            Open a treat’s file
+          </button>
+          <input
+            ref={file}
+            type="file"
+            accept=".json,application/json"
+            hidden
+            aria-label="Treat’s file"
+            onChange={(e) => void open(e.target.files)}
+          />
         </span>
       </header>
-      {wrong && <p className="fault" role="alert">{wrong}</p>}
-      {treats.isSuccess && treats.data.treats.length === 0 && <p className="empty">What you make stands here, with all that is needed to reckon it. Begin with the treat that is asked for most: press New treat.</p>}
+      {wrong && (
+        <p className="fault" role="alert">
+          {wrong}
+        </p>
+      )}
+      {treats.isSuccess && treats.data.treats.length === 0 && (
+        <p className="empty">
+          What you make stands here, with all that is needed to reckon it. Begin with the treat that is asked for most:
+          press New treat.
+        </p>
+      )}
       <div className="book">
         {families.map((family) => {
           const list = treats.data?.treats.filter((t) => t.formula?.family === family) ?? []
@@ -78,12 +122,17 @@ export default function Treats() {
                   return (
                     <li key={t.id}>
                       <Link to={`/treats/${t.id}`} className="treat-on-shelf">
-                        <span className={`treat-tile c-${look.word}`} style={{ background: look.fill, color: look.ink, borderColor: look.edge }}>
+                        <span
+                          className={`treat-tile c-${look.word}`}
+                          style={{ background: look.fill, color: look.ink, borderColor: look.edge }}
+                        >
                           <Glyph family={family} size={38} />
                         </span>
                         <b>{t.name}</b>
                         <small>{sketch(t)}</small>
-                        <small>version {t.version}, in {t.orders} {t.orders === 1 ? 'order' : 'orders'}</small>
+                        <small>
+                          version {t.version}, in {t.orders} {t.orders === 1 ? 'order' : 'orders'}
+                        </small>
                       </Link>
                     </li>
                   )
@@ -95,7 +144,15 @@ export default function Treats() {
         {unwritten.length > 0 && (
           <section className="board">
             <h2>Not written yet</h2>
-            <ul>{unwritten.map((t) => <li key={t.id}><Link to={`/treats/${t.id}`}><b>{t.name}</b></Link></li>)}</ul>
+            <ul>
+              {unwritten.map((t) => (
+                <li key={t.id}>
+                  <Link to={`/treats/${t.id}`}>
+                    <b>{t.name}</b>
+                  </Link>
+                </li>
+              ))}
+            </ul>
           </section>
         )}
         {treats.isSuccess && (
@@ -105,13 +162,23 @@ export default function Treats() {
               {mixes.data?.mixes.map((m) => (
                 <li key={m.id}>
                   <Link to={`/treats/mixes/${m.id}`} className="treat-on-shelf">
-                    <span className="treat-tile bowl"><BowlGlyph /></span>
+                    <span className="treat-tile bowl">
+                      <BowlGlyph />
+                    </span>
                     <b>{m.name}</b>
-                    <small>{m.parts.length} parts, yields {kitchen.amount(m.weighed.yields)}</small>
+                    <small>
+                      {m.parts.length} parts, yields {kitchen.amount(m.weighed.yields)}
+                    </small>
                   </Link>
                 </li>
               ))}
-              <li><Link to="/treats/mixes/new" className="treat-on-shelf"><span className="treat-tile bowl empty-bowl">+</span><b>New mix</b><small>a ganache, a centre, a fudge</small></Link></li>
+              <li>
+                <Link to="/treats/mixes/new" className="treat-on-shelf">
+                  <span className="treat-tile bowl empty-bowl">+</span>
+                  <b>New mix</b>
+                  <small>a ganache, a centre, a fudge</small>
+                </Link>
+              </li>
             </ul>
           </section>
         )}
@@ -122,7 +189,17 @@ export default function Treats() {
 }
 
 export const BowlGlyph = ({ size = 38 }: { size?: number }) => (
-  <svg width={size} height={size} viewBox="0 0 24 24" fill="none" stroke="currentColor" strokeWidth="1.8" strokeLinecap="round" strokeLinejoin="round" aria-hidden="true">
+  <svg
+    width={size}
+    height={size}
+    viewBox="0 0 24 24"
+    fill="none"
+    stroke="currentColor"
+    strokeWidth="1.8"
+    strokeLinecap="round"
+    strokeLinejoin="round"
+    aria-hidden="true"
+  >
     <path d="M3.5 11h17c0 4.6-3.4 8-8.5 8s-8.5-3.4-8.5-8z" />
     <path d="M13 11 17.6 4.4M9 8.4c0-1.6 1.6-1.8 1.6-3.4" />
   </svg>
@@ -137,7 +214,12 @@ function NewTreat({ close }: { close: () => void }) {
   async function make() {
     try {
       const formula = await ask(api.GET('/api/v1/families/{family}/formula', { params: { path: { family } } }))
-      const made = await ask(api.POST('/api/v1/treats', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: { name, formula } }))
+      const made = await ask(
+        api.POST('/api/v1/treats', {
+          params: { header: { 'Idempotency-Key': crypto.randomUUID() } },
+          body: { name, formula },
+        }),
+      )
       await queries.invalidateQueries({ queryKey: ['treats'] })
       close()
       void navigate(`/treats/${made.id}`)
@@ -151,7 +233,11 @@ function NewTreat({ close }: { close: () => void }) {
       <label className="field">
         <span>Name</span>
         <Input value={name} onChange={(e) => setName(e.target.value)} />
-        {refused && <span className="fault" role="alert">{refused.at('name') ?? refused.message}</span>}
+        {refused && (
+          <span className="fault" role="alert">
+            {refused.at('name') ?? refused.message}
+          </span>
+        )}
       </label>
       <div className="field">
         <span>Family</span>
@@ -163,7 +249,9 @@ function NewTreat({ close }: { close: () => void }) {
           ))}
         </span>
       </div>
-      <p className="soft">It begins with what is common practice and what is in your larder; every number can be changed.</p>
+      <p className="soft">
+        It begins with what is common practice and what is in your larder; every number can be changed.
+      </p>
     </Sheet>
   )
 }

@@ -9,7 +9,11 @@ import type { Treat } from './TreatPage'
 export function Versions({ treat }: { treat: Treat }) {
   const kitchen = useKitchen()
   const [open, setOpen] = useState(false)
-  const versions = useQuery({ queryKey: ['versions', treat.id, treat.version], queryFn: () => ask(api.GET('/api/v1/treats/{id}/versions', { params: { path: { id: treat.id } } })), enabled: open })
+  const versions = useQuery({
+    queryKey: ['versions', treat.id, treat.version],
+    queryFn: () => ask(api.GET('/api/v1/treats/{id}/versions', { params: { path: { id: treat.id } } })),
+    enabled: open,
+  })
   return (
     <details className="steps versions" onToggle={(e) => setOpen(e.currentTarget.open)}>
       <summary>What changed, version by version</summary>
@@ -17,8 +21,15 @@ export function Versions({ treat }: { treat: Treat }) {
       <ol>
         {versions.data?.versions.map((v) => (
           <li key={v.version}>
-            <b>Version {v.version}</b> <span className="soft">{kitchen.local(v.at).format('D MMM, HH:mm')} by {v.by}, in {v.orders} {v.orders === 1 ? 'order' : 'orders'}</span>
-            <Changes list={v.changes ?? []} none={v.version === 1 ? 'as it was first written' : 'nothing that can be read'} />
+            <b>Version {v.version}</b>{' '}
+            <span className="soft">
+              {kitchen.local(v.at).format('D MMM, HH:mm')} by {v.by}, in {v.orders}{' '}
+              {v.orders === 1 ? 'order' : 'orders'}
+            </span>
+            <Changes
+              list={v.changes ?? []}
+              none={v.version === 1 ? 'as it was first written' : 'nothing that can be read'}
+            />
           </li>
         ))}
       </ol>
@@ -29,7 +40,25 @@ export function Versions({ treat }: { treat: Treat }) {
 const Changes = ({ list, none }: { list: Schemas['FamilyChange'][]; none: string }) => (
   <ul>
     {list.map((c) => (
-      <li key={c.what}>{c.what}: {c.before ? <><del>{c.before}</del> {c.after ? <>→ <ins>{c.after}</ins></> : 'is gone'}</> : <>new, <ins>{c.after}</ins></>}</li>
+      <li key={c.what}>
+        {c.what}:{' '}
+        {c.before ? (
+          <>
+            <del>{c.before}</del>{' '}
+            {c.after ? (
+              <>
+                → <ins>{c.after}</ins>
+              </>
+            ) : (
+              'is gone'
+            )}
+          </>
+        ) : (
+          <>
+            new, <ins>{c.after}</ins>
+          </>
+        )}
+      </li>
     ))}
     {list.length === 0 && <li className="soft">{none}</li>}
   </ul>
@@ -39,11 +68,32 @@ const Changes = ({ list, none }: { list: Schemas['FamilyChange'][]; none: string
 function Compare({ treat }: { treat: Treat }) {
   const [from, setFrom] = useState(1)
   const [to, setTo] = useState(treat.version)
-  const changes = useQuery({ queryKey: ['changes', treat.id, from, to], queryFn: () => ask(api.GET('/api/v1/treats/{id}/changes', { params: { path: { id: treat.id }, query: { from, to } } })) })
+  const changes = useQuery({
+    queryKey: ['changes', treat.id, from, to],
+    queryFn: () =>
+      ask(api.GET('/api/v1/treats/{id}/changes', { params: { path: { id: treat.id }, query: { from, to } } })),
+  })
   const options = Array.from({ length: treat.version }, (_, i) => ({ value: i + 1, label: `version ${i + 1}` }))
   return (
     <div className="compare">
-      From <Select size="small" aria-label="From version" value={from} onChange={setFrom} options={options} style={{ width: 110 }} /> to <Select size="small" aria-label="To version" value={to} onChange={setTo} options={options} style={{ width: 110 }} />
+      From{' '}
+      <Select
+        size="small"
+        aria-label="From version"
+        value={from}
+        onChange={setFrom}
+        options={options}
+        style={{ width: 110 }}
+      />{' '}
+      to{' '}
+      <Select
+        size="small"
+        aria-label="To version"
+        value={to}
+        onChange={setTo}
+        options={options}
+        style={{ width: 110 }}
+      />
       <Changes list={changes.data?.changes ?? []} none="nothing differs" />
     </div>
   )

@@ -17,7 +17,12 @@ export function usePantry() {
   return useMemo(() => {
     const ingredients = new Map(larder.data?.ingredients.map((i) => [i.id, i]))
     const mixed = new Map(mixes.data?.mixes.map((m) => [m.id, m]))
-    return { ingredients, mixes: mixed, ready: larder.isSuccess && mixes.isSuccess, name: (id: string) => ingredients.get(id)?.name ?? mixed.get(id)?.name ?? 'it' }
+    return {
+      ingredients,
+      mixes: mixed,
+      ready: larder.isSuccess && mixes.isSuccess,
+      name: (id: string) => ingredients.get(id)?.name ?? mixed.get(id)?.name ?? 'it',
+    }
   }, [larder.data, mixes.data, larder.isSuccess, mixes.isSuccess])
 }
 
@@ -31,11 +36,20 @@ interface Faults {
 /** The faults of some answers, by path; and what each is in a word, by what is said of it. */
 export function faultsOf(answers: (Error | null | undefined)[], located = (path: string) => path): Faults {
   const wrong = answers.filter((e): e is Refused => e instanceof Refused)
-  return Object.assign((path: string) => wrong.map((e) => e.at(located(path))).find(Boolean), { code: (message: string) => wrong.map((e) => e.code(message)).find(Boolean) })
+  return Object.assign((path: string) => wrong.map((e) => e.at(located(path))).find(Boolean), {
+    code: (message: string) => wrong.map((e) => e.code(message)).find(Boolean),
+  })
 }
 
 /** Faults that are mended by entering something of the ingredient. */
-const properties = ['measure.density-missing', 'measure.weight-per-piece-missing', 'measure.unit-unknown', 'family.density-missing', 'family.has-no-weight-per-piece', 'family.has-no-size-choose-one']
+const properties = [
+  'measure.density-missing',
+  'measure.weight-per-piece-missing',
+  'measure.unit-unknown',
+  'family.density-missing',
+  'family.has-no-weight-per-piece',
+  'family.has-no-size-choose-one',
+]
 
 /** The faults of what is being edited, by path, for the fields below. */
 export const FaultContext = createContext<Faults>(Object.assign(() => undefined, { code: () => undefined }))
@@ -48,7 +62,17 @@ export const Group = ({ name, children }: { name: ReactNode; children: ReactNode
   </section>
 )
 
-export const Row = ({ label, children, fault, of }: { label: ReactNode; children: ReactNode; fault?: string; of?: string }) => (
+export const Row = ({
+  label,
+  children,
+  fault,
+  of,
+}: {
+  label: ReactNode
+  children: ReactNode
+  fault?: string
+  of?: string
+}) => (
   <div className="number-row">
     <span className="number-label">{label}</span>
     <span className="number-value">{children}</span>
@@ -66,7 +90,11 @@ export function Fault({ text, of }: { text: string; of?: string }) {
   return (
     <span className="fault" role="alert">
       {text}{' '}
-      {missing && ingredient && <button type="button" className="link" onClick={() => setEntering(true)}>Enter it for {ingredient.name}</button>}
+      {missing && ingredient && (
+        <button type="button" className="link" onClick={() => setEntering(true)}>
+          Enter it for {ingredient.name}
+        </button>
+      )}
       {missing && mix && <Link to={`/treats/mixes/${mix.id}`}>Enter it for {mix.name}</Link>}
       {entering && ingredient && <IngredientForm ingredient={ingredient} close={() => setEntering(false)} />}
     </span>
@@ -74,17 +102,56 @@ export function Fault({ text, of }: { text: string; of?: string }) {
 }
 
 /** A number with its unit. */
-export function NumberRow({ label, value, onChange, path, unit, step = 1, max }: { label: ReactNode; value: number; onChange: (n: number) => void; path: string; unit?: string; step?: number; max?: number }) {
+export function NumberRow({
+  label,
+  value,
+  onChange,
+  path,
+  unit,
+  step = 1,
+  max,
+}: {
+  label: ReactNode
+  value: number
+  onChange: (n: number) => void
+  path: string
+  unit?: string
+  step?: number
+  max?: number
+}) {
   const fault = useFault()(path)
   return (
     <Row label={label} fault={fault}>
-      <InputNumber aria-label={typeof label === 'string' ? label : path} value={Number(value.toFixed(3))} step={step} min={0} max={max} suffix={unit} controls={false} status={fault ? 'error' : undefined} style={{ width: 110 }} onChange={(n) => n !== null && onChange(n)} />
+      <InputNumber
+        aria-label={typeof label === 'string' ? label : path}
+        value={Number(value.toFixed(3))}
+        step={step}
+        min={0}
+        max={max}
+        suffix={unit}
+        controls={false}
+        status={fault ? 'error' : undefined}
+        style={{ width: 110 }}
+        onChange={(n) => n !== null && onChange(n)}
+      />
     </Row>
   )
 }
 
 /** An amount in any unit. */
-export function AmountRow({ label, value, onChange, path, of }: { label: string; value: Quantity; onChange: (q: Quantity) => void; path: string; of?: string }) {
+export function AmountRow({
+  label,
+  value,
+  onChange,
+  path,
+  of,
+}: {
+  label: string
+  value: Quantity
+  onChange: (q: Quantity) => void
+  path: string
+  of?: string
+}) {
   const fault = useFault()(path)
   return (
     <Row label={label} fault={fault} of={of}>
@@ -94,22 +161,70 @@ export function AmountRow({ label, value, onChange, path, of }: { label: string;
 }
 
 /** Chooses an ingredient or a mix, and opens it. */
-export function Pick({ label, value, onChange, only, path, width = 186 }: { label: string; value: string; onChange: (id: string) => void; only: (i: Ingredient | Mix, mix: boolean) => boolean; path: string; width?: number }) {
+export function Pick({
+  label,
+  value,
+  onChange,
+  only,
+  path,
+  width = 186,
+}: {
+  label: string
+  value: string
+  onChange: (id: string) => void
+  only: (i: Ingredient | Mix, mix: boolean) => boolean
+  path: string
+  width?: number
+}) {
   const pantry = usePantry()
   const fault = useFault()(path)
   const [open, setOpen] = useState(false)
   const options = useMemo(() => {
-    const of = (list: Iterable<Ingredient | Mix>, mix: boolean) => [...list].filter((i) => only(i, mix)).map((i) => ({ value: i.id, label: i.name }))
+    const of = (list: Iterable<Ingredient | Mix>, mix: boolean) =>
+      [...list].filter((i) => only(i, mix)).map((i) => ({ value: i.id, label: i.name }))
     const mixes = of(pantry.mixes.values(), true)
     const ingredients = of(pantry.ingredients.values(), false)
-    return mixes.length > 0 ? [{ label: 'Mixes', options: mixes }, { label: 'Larder', options: ingredients }] : ingredients
+    return mixes.length > 0
+      ? [
+          { label: 'Mixes', options: mixes },
+          { label: 'Larder', options: ingredients },
+        ]
+      : ingredients
   }, [pantry, only])
   const ingredient = pantry.ingredients.get(value)
   return (
     <span className="pick">
-      <Select aria-label={label} value={pantry.ready ? value : undefined} loading={!pantry.ready} onChange={onChange} showSearch={{ optionFilterProp: 'label' }} style={{ width }} status={fault ? 'error' : undefined} options={options as { value: string; label: string }[]} />
-      {ingredient && <Button type="text" className="look-at" aria-label={`Look at ${ingredient.name}`} title={`${ingredient.name}: what is known of it, and what it is used in`} onClick={() => setOpen(true)}>…</Button>}
-      {pantry.mixes.has(value) && <Link className="look-at" aria-label={`Look at ${pantry.name(value)}`} title="The mix, and what it is used in" to={`/treats/mixes/${value}`}>…</Link>}
+      <Select
+        aria-label={label}
+        value={pantry.ready ? value : undefined}
+        loading={!pantry.ready}
+        onChange={onChange}
+        showSearch={{ optionFilterProp: 'label' }}
+        style={{ width }}
+        status={fault ? 'error' : undefined}
+        options={options as { value: string; label: string }[]}
+      />
+      {ingredient && (
+        <Button
+          type="text"
+          className="look-at"
+          aria-label={`Look at ${ingredient.name}`}
+          title={`${ingredient.name}: what is known of it, and what it is used in`}
+          onClick={() => setOpen(true)}
+        >
+          …
+        </Button>
+      )}
+      {pantry.mixes.has(value) && (
+        <Link
+          className="look-at"
+          aria-label={`Look at ${pantry.name(value)}`}
+          title="The mix, and what it is used in"
+          to={`/treats/mixes/${value}`}
+        >
+          …
+        </Link>
+      )}
       {fault && <Fault text={fault} of={value} />}
       {open && ingredient && <IngredientForm ingredient={ingredient} close={() => setOpen(false)} />}
     </span>
@@ -119,9 +234,12 @@ export function Pick({ label, value, onChange, only, path, width = 186 }: { labe
 export const isChocolate = (i: Ingredient | Mix) => 'chocolate' in i && Boolean(i.chocolate)
 export const anything = () => true
 export const notMelted = (i: Ingredient | Mix) => !isChocolate(i)
-export const byPiece = (i: Ingredient | Mix, mix: boolean) => !mix && Boolean((i as Ingredient).gramsEach) && !isChocolate(i)
-export const byWeight = (i: Ingredient | Mix, mix: boolean) => mix || ((i as Ingredient).unit === 'g' && !isChocolate(i))
+export const byPiece = (i: Ingredient | Mix, mix: boolean) =>
+  !mix && Boolean((i as Ingredient).gramsEach) && !isChocolate(i)
+export const byWeight = (i: Ingredient | Mix, mix: boolean) =>
+  mix || ((i as Ingredient).unit === 'g' && !isChocolate(i))
 
 /** List editing: with one changed, or one left out. */
-export const changed = <T,>(list: T[], at: number, change: Partial<T>) => list.map((x, i) => (i === at ? { ...x, ...change } : x))
+export const changed = <T,>(list: T[], at: number, change: Partial<T>) =>
+  list.map((x, i) => (i === at ? { ...x, ...change } : x))
 export const without = <T,>(list: T[], at: number) => list.filter((_, i) => i !== at)

@@ -25,8 +25,8 @@ var (
 	cloning sync.Mutex
 )
 
-// Run the tests of a package with a server. Use it in TestMain: os.Exit(pgtest.Run(m, fill)). fill puts into the template
-// what every test begins with; nil for the bare schema.
+// Run the tests of a package with a server. Use it in TestMain: os.Exit(pgtest.Run(m, fill)). fill puts into the
+// template what every test begins with; nil for the bare schema.
 func Run(m *testing.M, fill func(context.Context, *pgxpool.Pool) error) int {
 	dir, err := os.MkdirTemp("", "zestytin-test-*")
 	if err == nil {
