@@ -26,6 +26,7 @@ type Need struct {
 	Stock  measure.Shown   `json:"stock"`
 	Short  *measure.Shown  `json:"short,omitempty"`
 	Cost   decimal.Decimal `json:"-"`
+	Basis  larder.Basis    `json:"basis,omitempty"`
 	Why    batch.Why       `json:"why"`
 }
 
@@ -57,6 +58,7 @@ func Against(cards []*batch.Card, supplies map[ident.Supply]Supply) []Need {
 			free := s.Free()
 			n.Amount, n.Stock = show(total, s.Unit), show(free, s.Unit)
 			n.Cost, _ = s.CostOf(total)
+			n.Basis = s.Basis(n.Cost)
 			n.Why = append(n.Why, p.Why...)
 			if total > free+1e-9 {
 				short := show(total-free, s.Unit)

@@ -2,6 +2,7 @@ package family
 
 import (
 	"zestytin/core/chocolate"
+	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/si"
@@ -36,6 +37,38 @@ func (bark) Begin(b *Beginning) error {
 	b.Sheet = &treat.Sheet{Length: measure.Of(13, measure.Inch), Width: measure.Of(9.5, measure.Inch),
 		Depth: measure.Of(0.125, measure.Inch), Bag: grams(75)}
 	b.melt(treat.RoleBase, 60, nil)
+	return nil
+}
+
+func (bark) Tile() []Pick {
+	return []Pick{coatPick, {"topping", []string{"hazelnuts", "cherries", "peppermint", "none"}},
+		{"style", []string{"plain", "trail"}}}
+}
+
+func (bark) SetOut(o *Outset) error {
+	if err := o.begin(o.coat()); err != nil {
+		return err
+	}
+	if o.metric {
+		o.Sheet.Length, o.Sheet.Width, o.Sheet.Depth = *length(330, measure.Millimetre),
+			*length(240, measure.Millimetre), *length(3, measure.Millimetre)
+	}
+	if o.picks["style"] == "trail" {
+		second := "White chocolate"
+		if o.picks["coat"] == "white" {
+			second = "Milk chocolate"
+		}
+		o.Choices["style"] = "trail"
+		o.Coatings = append(o.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer,
+			Ingredient: ident.Ingredient(second), Share: 0.25, Pool: measure.Grams(60)})
+	}
+	if of, some := map[string]string{"hazelnuts": "Hazelnuts, chopped", "cherries": "Dried sour cherries",
+		"peppermint": "Crushed peppermint"}[o.picks["topping"]]; some {
+		o.add(of, 80, treat.On)
+	}
+	o.pack("Clear bag", 1)
+	o.Good = 6
+	o.called("bark." + o.picks["topping"])
 	return nil
 }
 

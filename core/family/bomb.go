@@ -71,6 +71,33 @@ func wall(f *treat.Formula) float64 {
 	return treat.Wall(treat.Millimetres(s.Across), treat.Grams(s.Mass)/2, chocolate.Density)
 }
 
+func (bomb) Tile() []Pick {
+	return []Pick{{"size", []string{"large", "small"}}, {"moulds", []string{"1x6", "2x6", "4x6"}},
+		{"mix", []string{"cocoa", "malt"}}, {"marshmallows", []string{"mini", "vegan", "none"}}, coatPick}
+}
+
+// SetOut takes mix for a cup of 8 fl oz, less in a small ball (common practice: two tablespoons and a few marshmallows).
+func (bomb) SetOut(o *Outset) error {
+	if err := o.begin(o.coat()); err != nil {
+		return err
+	}
+	mix, few := si.Grams(26), si.Grams(4)
+	o.Shell.Across = o.length(2.5, 65)
+	if o.picks["size"] == "small" {
+		o.Shell.Across, mix, few = o.length(2, 50), 11, 1.5
+	}
+	o.Shell.Moulds = map[string]int{"1x6": 1, "2x6": 2, "4x6": 4}[o.picks["moulds"]]
+	o.add(map[string]string{"cocoa": "Drink mix with cocoa", "malt": "Malted milk powder"}[o.picks["mix"]], mix, treat.In)
+	if of, some := map[string]string{"mini": "Mini marshmallows",
+		"vegan": "Mini marshmallows, vegan"}[o.picks["marshmallows"]]; some {
+		o.add(of, few, treat.In)
+	}
+	o.pack("Clear bag", 1)
+	o.Good = 6
+	o.called("bomb." + o.picks["mix"])
+	return nil
+}
+
 func (bomb) Check(c *Checking) {
 	s := c.F.Shell
 	if s == nil {

@@ -3,6 +3,7 @@ package family
 import (
 	"zestytin/core/food"
 	"zestytin/core/ident"
+	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
 )
@@ -35,6 +36,24 @@ func (cluster) Begin(b *Beginning) error {
 	}
 	b.melt(treat.RoleCoat, 30, grams(7))
 	b.Portions = []treat.Addition{{Ingredient: of.ID, Each: *grams(7), Where: treat.On}}
+	return nil
+}
+
+func (cluster) Tile() []Pick {
+	return []Pick{{"of", []string{"almonds", "peanuts", "rice"}}, coatPick}
+}
+
+func (cluster) SetOut(o *Outset) error {
+	of := map[string]string{"almonds": "Almonds, whole", "peanuts": "Peanuts", "rice": "Crisped rice"}[o.picks["of"]]
+	o.stock(of)
+	if err := o.begin(o.coat()); err != nil {
+		return err
+	}
+	if o.picks["of"] == "rice" {
+		o.Choices["toast"], o.Portions[0].Each = "plain", measure.Grams(4)
+	}
+	o.pack("Clear bag", 6)
+	o.called("cluster." + o.picks["of"])
 	return nil
 }
 

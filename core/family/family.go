@@ -29,6 +29,9 @@ type Law interface {
 	Choices(made map[string]string) []Choice
 	// Begin a formula with the numbers that are common practice, of what is in the larder.
 	Begin(*Beginning) error
+	// Tile is what a kitchen that begins is asked about it, and SetOut the treat that follows.
+	Tile() []Pick
+	SetOut(*Outset) error
 	// Check finds the faults of what the family has of its own.
 	Check(*Checking)
 	// Steps that it proposes for the choices of a formula. A step whose chocolate the formula does not have is left out
@@ -225,6 +228,8 @@ func (unknown) Family() treat.Family                      { return "" }
 func (unknown) Roles() []treat.Role                       { return nil }
 func (unknown) Choices(map[string]string) []Choice        { return nil }
 func (unknown) Begin(*Beginning) error                    { return nil }
+func (unknown) Tile() []Pick                              { return nil }
+func (unknown) SetOut(*Outset) error                      { return nil }
 func (unknown) Check(*Checking)                           {}
 func (unknown) Steps(*treat.Formula) []treat.StepTemplate { return nil }
 

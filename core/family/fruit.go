@@ -39,6 +39,27 @@ func (fruit) Begin(b *Beginning) error {
 	return b.counted(food.KindFruit, reason.Of("family.there-no-fruit-with-weight"))
 }
 
+func (fruit) Tile() []Pick {
+	return []Pick{{"fruit", []string{"strawberries", "apricots", "clementines", "figs"}}, coatPick,
+		{"lines", []string{"white", "dark", "none"}}}
+}
+
+func (fruit) SetOut(o *Outset) error {
+	o.stock(map[string]string{"strawberries": "Strawberries", "apricots": "Dried apricots",
+		"clementines": "Clementine segments", "figs": "Dried figs"}[o.picks["fruit"]])
+	if err := o.begin(o.coat()); err != nil {
+		return err
+	}
+	if dried := o.picks["fruit"]; dried == "apricots" || dried == "figs" {
+		o.Choices["wash"], o.ShelfLifeHours = "none", 14*24
+	}
+	o.lined(2)
+	o.pack("Box for 12", 12)
+	o.pack("Liner", 1)
+	o.called("fruit." + o.picks["fruit"])
+	return nil
+}
+
 func (fruit) Check(c *Checking) { c.counted(reason.Of("family.dipped-fruit-needs-its-fruit")) }
 
 func (fruit) Steps(f *treat.Formula) []treat.StepTemplate {

@@ -2,6 +2,7 @@ package family
 
 import (
 	"math"
+	"strings"
 
 	"zestytin/core/ident"
 	"zestytin/core/measure"
@@ -37,6 +38,41 @@ func (fudge) Begin(b *Beginning) error {
 	b.Centre = &treat.Centre{Of: ident.Ingredient(of)}
 	b.Sheet = &treat.Sheet{Length: measure.Of(8, measure.Inch), Width: measure.Of(8, measure.Inch),
 		Depth: measure.Of(0.75, measure.Inch), Rows: 6, Columns: 6}
+	return nil
+}
+
+func (fudge) Tile() []Pick {
+	return []Pick{{"cook", []string{"quick", "cooked"}}, {"extra", []string{"plain", "walnuts", "salt"}}}
+}
+
+// SetOut fills the pan of 8 in: quick fudge of a can of condensed milk, cooked fudge of three cups of sugar (common
+// practice).
+func (fudge) SetOut(o *Outset) error {
+	pan := treat.Mix{Name: "Quick fudge", Loss: 0.03, Density: new(1.25), Parts: []treat.MixPart{
+		part(chocolates["dark"], 510), part("Sweetened condensed milk", 397), part("Butter", 30)}}
+	o.Choices["cook"] = "quick"
+	if o.picks["cook"] == "cooked" {
+		pan = treat.Mix{Name: "Cooked fudge", Loss: 0.08, Density: new(1.3), Parts: []treat.MixPart{
+			part("Granulated sugar", 600), part("Heavy cream", 360), part("Butter", 85), part(chocolates["milk"], 120)}}
+		o.Choices["cook"] = "cooked"
+	}
+	switch o.picks["extra"] {
+	case "walnuts":
+		pan.Name, pan.Parts = "Walnut "+strings.ToLower(pan.Name), append(pan.Parts, part("Walnuts, chopped", 115))
+	case "salt":
+		pan.Name, pan.Parts = "Salted "+strings.ToLower(pan.Name), append(pan.Parts, part("Sea salt flakes", 4))
+	}
+	o.mix(pan)
+	if err := o.begin(chocolates["dark"]); err != nil {
+		return err
+	}
+	if o.metric {
+		o.Sheet.Length, o.Sheet.Width, o.Sheet.Depth = *length(200, measure.Millimetre),
+			*length(200, measure.Millimetre), *length(20, measure.Millimetre)
+	}
+	o.pack("Box for 12", 12)
+	o.pack("Liner", 1)
+	o.Name = reason.Of("start.treat", reason.Word("start.fudge."+o.picks["extra"]))
 	return nil
 }
 

@@ -41,6 +41,28 @@ func (moulded) Begin(b *Beginning) error {
 	return nil
 }
 
+func (moulded) Tile() []Pick {
+	return []Pick{{"fill", []string{"solid", "nougat"}}, coatPick, {"moulds", []string{"1x15", "2x15"}}}
+}
+
+func (moulded) SetOut(o *Outset) error {
+	if err := o.begin(o.coat()); err != nil {
+		return err
+	}
+	if o.picks["moulds"] == "2x15" {
+		o.Mould.Moulds = 2
+	}
+	if o.picks["fill"] == "nougat" {
+		o.Mould.Shell, o.Mould.Cap = 0.4, 0.1
+		o.Coatings = append(o.Coatings, treat.ChocolateLayer{Role: treat.RoleCap,
+			Ingredient: ident.Ingredient(o.coat()), Pool: measure.Grams(80)})
+		o.Formula.Centre = &treat.Centre{Of: "Nougat paste"}
+	}
+	o.pack("Clear bag", 6)
+	o.called("moulded." + o.picks["fill"])
+	return nil
+}
+
 func (moulded) Check(c *Checking) {
 	m := c.F.Mould
 	if m == nil {

@@ -36,6 +36,38 @@ func (pretzel) Begin(b *Beginning) error {
 	return b.counted(food.KindBaked, reason.Of("family.there-no-pretzels-in-larder"))
 }
 
+func (pretzel) Tile() []Pick {
+	return []Pick{{"shape", []string{"rods", "twists"}}, coatPick,
+		{"topping", []string{"none", "sprinkles", "salt", "sesame"}}}
+}
+
+func (pretzel) SetOut(o *Outset) error {
+	topping := si.Grams(1)
+	if o.picks["shape"] == "twists" {
+		o.stock("Pretzel twists")
+		o.Choices["shape"], topping = "twist", 0.3
+	} else {
+		o.stock("Pretzel rods")
+	}
+	if err := o.begin(o.coat()); err != nil {
+		return err
+	}
+	if o.picks["shape"] == "twists" {
+		o.Coatings[0].Each = grams(3)
+	}
+	switch o.picks["topping"] {
+	case "sprinkles":
+		o.add("Sprinkles", topping, treat.On)
+	case "sesame":
+		o.add("Sesame seed", topping, treat.On)
+	case "salt":
+		o.add("Sea salt flakes", topping/4, treat.On)
+	}
+	o.pack("Clear bag", 6)
+	o.called("pretzel." + o.picks["shape"])
+	return nil
+}
+
 func (pretzel) Check(c *Checking) { c.counted(reason.Of("family.dipped-pretzel-needs-its-pretzel")) }
 
 func (pretzel) Steps(f *treat.Formula) []treat.StepTemplate {

@@ -44,6 +44,35 @@ func (truffle) Begin(b *Beginning) error {
 	return nil
 }
 
+func (truffle) Tile() []Pick {
+	return []Pick{{"centre", []string{"plain", "coffee", "orange"}}, coatPick,
+		{"skin", []string{"dipped", "rolled"}}}
+}
+
+// SetOut takes two parts of dark chocolate to one of cream, which sets firm enough to roll (rules 4.5).
+func (truffle) SetOut(o *Outset) error {
+	centre := treat.Mix{Name: "Ganache", Loss: 0.03, Parts: []treat.MixPart{part(chocolates["dark"], 240),
+		part("Heavy cream", 120), part("Butter", 20)}}
+	switch o.picks["centre"] {
+	case "coffee":
+		centre.Name, centre.Parts = "Coffee ganache", append(centre.Parts, part("Instant coffee", 4))
+	case "orange":
+		centre.Name, centre.Parts = "Orange ganache", append(centre.Parts, part("Orange zest", 5))
+	}
+	o.mix(centre)
+	if err := o.begin(o.coat()); err != nil {
+		return err
+	}
+	if o.picks["skin"] == "rolled" {
+		o.Choices["skin"] = "rolled"
+		o.add("Cocoa", 1.5, treat.On)
+	}
+	o.pack("Box for 12", 12)
+	o.pack("Paper cup", 1)
+	o.called("truffle." + o.picks["centre"])
+	return nil
+}
+
 func (truffle) Check(c *Checking) {
 	s := c.F.Centre
 	if s != nil && (s.Each == nil) == (s.Across == nil) {

@@ -67,11 +67,12 @@ type Ingredient struct {
 	Fields
 	Substance measure.Substance // what Fields say of weights
 	Price     decimal.Decimal   // money for one Unit, as last paid
+	Estimated bool              // nobody has said what was paid: the price is a guess
 }
 
 // New makes an ingredient of fields that Check has passed.
 func New(id ident.Ingredient, f Fields, price decimal.Decimal) Ingredient {
-	return Ingredient{id, f, f.Weights(), price}
+	return Ingredient{ID: id, Fields: f, Substance: f.Weights(), Price: price}
 }
 
 // heaviest that one piece can be: a measure of more is a pack, not a size (memory: the largest strawberries weigh a

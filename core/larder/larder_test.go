@@ -31,7 +31,7 @@ func TestFirstExpiredFirst(t *testing.T) {
 		{ID: "soon", Left: 300, Price: d("0.0145"), Bought: "2026-09-01", BestBefore: "2026-09-20"},
 	}
 	SortFEFO(lots)
-	s := Stock{lots, d("0.02")}
+	s := Stock{Lots: lots, Latest: d("0.02")}
 	if cost, from := s.CostOf(650); !cost.Equal(d("9.75")) || from != 650 {
 		t.Errorf("650 cost %s of %v", cost, from)
 	}

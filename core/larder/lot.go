@@ -109,6 +109,32 @@ func Take(lots []StockLot, amount float64) (taken []Taken, missing float64) {
 type Stock struct {
 	Lots   []StockLot      // in Order
 	Latest decimal.Decimal // price of one unit, as last paid
+	// Estimated tells that nobody has said what was paid: the price is a guess.
+	Estimated bool
+}
+
+// Basis is what a cost rests on.
+type Basis string
+
+// What a cost rests on: what was paid, an estimate, or no price at all, so that it counts as nothing.
+const (
+	OnPaid     Basis = ""
+	OnEstimate Basis = "estimate"
+	OnNothing  Basis = "nothing"
+)
+
+// Bases that there are, beside what was paid.
+func Bases() []Basis { return []Basis{OnEstimate, OnNothing} }
+
+// Basis of what an amount of it costs.
+func (s Stock) Basis(cost decimal.Decimal) Basis {
+	switch {
+	case s.Estimated:
+		return OnEstimate
+	case s.Latest.IsZero() && cost.IsZero():
+		return OnNothing
+	}
+	return OnPaid
 }
 
 // CostOf an amount: of the lots in their order, and for what they do not hold the latest price. fromLots is how much

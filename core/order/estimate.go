@@ -158,6 +158,7 @@ type Need struct {
 	Used       measure.Shown    `json:"used"`
 	House      measure.Shown    `json:"house"`
 	Cost       price.Money      `json:"cost"`
+	Basis      larder.Basis     `json:"basis,omitempty"`
 	Why        batch.Why        `json:"why"`
 }
 
@@ -293,7 +294,7 @@ func (r *Estimate) sumNeeds(alone []bowl, k *Inputs) {
 		show := func(x float64) measure.Shown { return measure.Show(measure.Of(x, known.Unit), known.Substance) }
 		cost, fromLots := k.costOf(id, *t)
 		n := Need{Ingredient: id, Name: known.Name, Used: show(t.used), House: show(t.house),
-			Cost: price.In(k.Rates.Currency, cost), Why: t.why}
+			Cost: price.In(k.Rates.Currency, cost), Basis: k.stock(id).Basis(cost), Why: t.why}
 		if fromLots > 0 {
 			n.Why.Add("order.priced-as-what-in-house", show(min(fromLots, t.used)))
 		}
@@ -304,14 +305,19 @@ func (r *Estimate) sumNeeds(alone []bowl, k *Inputs) {
 	}
 }
 
+// stock of an ingredient to reckon with: where none is told, what it last cost.
+func (k *Inputs) stock(id ident.Ingredient) larder.Stock {
+	if s, told := k.Stock[id]; told {
+		return s
+	}
+	of := k.Ingredients[id]
+	return larder.Stock{Latest: of.Price, Estimated: of.Estimated}
+}
+
 // costOf what is used of an ingredient: what must be in the house is paid for from the lots, and what comes back of it
 // is worth its share of that. What is damp does not come back.
 func (k *Inputs) costOf(id ident.Ingredient, t taking) (cost decimal.Decimal, fromLots float64) {
-	stock, ok := k.Stock[id]
-	if !ok {
-		stock.Latest = k.Ingredients[id].Price
-	}
-	cost, fromLots = stock.CostOf(t.house)
+	cost, fromLots = k.stock(id).CostOf(t.house)
 	if back := t.house - t.used - t.damp; back > 0 {
 		worth := cost.Mul(decimal.NewFromFloat(back / t.house)).Mul(decimal.NewFromFloat(k.Terms.Reclaim))
 		cost = cost.Sub(worth)

@@ -7,6 +7,7 @@ import (
 
 	"zestytin/core/batch"
 	"zestytin/core/invalid"
+	"zestytin/core/larder"
 	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/core/si"
@@ -43,6 +44,8 @@ type Sum struct {
 	Markup      *float64 `json:"markup,omitempty"`
 	PerHour     *Amount  `json:"perHour,omitempty"`
 	Planned     *Beside  `json:"planned,omitempty"`
+	// Doubts are what the cost rests on that nobody has paid.
+	Doubts []reason.Reason `json:"doubts"`
 }
 
 // Beside is an order made with what is planned already.
@@ -132,11 +135,30 @@ func (r *Estimate) money(d *Draft, k *Inputs) error {
 			because("order.cost-which-price-to-leave", price.In(currency, at.Total).Value(),
 				reason.Share(k.Rates.Margin.InexactFloat64()))}
 	}
+	r.Money.Doubts = r.doubts()
 	if r.When.Fits {
 		r.Money.Planned = r.beside(a, p, k)
 	}
 	r.share(p, k)
 	return nil
+}
+
+// doubts of the cost: prices that are estimates, and what has none.
+func (r *Estimate) doubts() []reason.Reason {
+	list, of := []reason.Reason{}, map[larder.Basis]reason.List{}
+	for _, n := range r.Needs {
+		of[n.Basis] = append(of[n.Basis], reason.Name(n.Name))
+	}
+	for _, p := range r.Packs {
+		of[p.Basis] = append(of[p.Basis], reason.Name(p.Name))
+	}
+	if guessed := of[larder.OnEstimate]; len(guessed) > 0 {
+		list = append(list, reason.Of("order.prices-are-estimates", guessed))
+	}
+	if free := of[larder.OnNothing]; len(free) > 0 {
+		list = append(list, reason.Of("order.no-price-is-known", free))
+	}
+	return list
 }
 
 // usual is the kitchen's own wish.

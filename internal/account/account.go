@@ -178,6 +178,10 @@ type Session struct {
 	Kitchen  string    `json:"kitchen,omitempty"`
 	TimeZone string    `json:"timeZone,omitempty"`
 	Units    string    `json:"units,omitempty" enum:"us,metric"`
+	Country  string    `json:"country,omitempty"`
+	Clock    int       `json:"clock,omitempty" enum:"12,24"`
+	Dates    string    `json:"dates,omitempty" enum:"dmy,mdy,ymd"`
+	Degrees  string    `json:"degrees,omitempty" enum:"C,F"`
 	Law      food.Law  `json:"law,omitempty" enum:"us,eu" doc:"By which allergens are declared"`
 	Currency string    `json:"currency,omitempty"`
 	Now      time.Time `json:"now"`
@@ -269,9 +273,11 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 func (a *Accounts) answer(ctx context.Context, who web.Actor) (*struct{ Body Session }, error) {
 	s := Session{SignedIn: true, Now: a.Clock()}
 	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
-		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency
+		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency, k.country,
+			k.clock, k.dates, k.degrees
 			from people p, kitchens k where p.id = $1 and k.id = $2`,
-			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency)
+			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency,
+			&s.Country, &s.Clock, &s.Dates, &s.Degrees)
 	})
 	return &struct{ Body Session }{s}, err
 }

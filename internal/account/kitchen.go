@@ -3,6 +3,7 @@ package account
 import (
 	"context"
 	"fmt"
+	"regexp"
 	"slices"
 	"time"
 
@@ -38,6 +39,33 @@ type Settings struct {
 	Cup      string           `json:"cup" enum:"us,metric,imperial" doc:"What a bare cup in a recipe is: 236.6, 250 or 284 mL"`
 	Law      food.Law         `json:"law" enum:"us,eu" doc:"By which allergens are declared"`
 	Shopping []int            `json:"shopping" doc:"Weekdays on which one shops, 0 is Sunday; none: on any"`
+	Customs
+	Address string `json:"address" maxLength:"300" doc:"Of the kitchen, as labels and quotes tell it; empty where none is told"`
+}
+
+// Customs are how a kitchen reads what it is told, beside its units.
+type Customs struct {
+	Country string `json:"country" doc:"ISO 3166; empty where nobody has said"`
+	Clock   int    `json:"clock" enum:"12,24"`
+	Dates   string `json:"dates" enum:"dmy,mdy,ymd" doc:"The order in which a date is written in figures"`
+	Degrees string `json:"degrees" enum:"C,F"`
+}
+
+var isoCountry = regexp.MustCompile(`^([A-Z]{2})?$`)
+
+func (c Customs) check(f *invalid.Faults) {
+	if !isoCountry.MatchString(c.Country) {
+		f.Add("country", reason.Of("account.not-a-country", reason.Name(c.Country)))
+	}
+	if c.Clock != 12 && c.Clock != 24 {
+		f.Add("clock", reason.Of("account.choose-a-clock"))
+	}
+	if !slices.Contains([]string{"dmy", "mdy", "ymd"}, c.Dates) {
+		f.Add("dates", reason.Of("account.choose-an-order-of-dates"))
+	}
+	if c.Degrees != "C" && c.Degrees != "F" {
+		f.Add("degrees", reason.Of("account.choose-degrees"))
+	}
 }
 
 // Weekdays on which one shops.
@@ -63,10 +91,12 @@ func Load(ctx context.Context, tx pgx.Tx) (Settings, int, error) {
 	var revision int
 	var margin decimal.Decimal
 	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text,
-			margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, cup, revision
+			margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, cup, country,
+			clock, dates, degrees, address, revision
 			from kitchens`).
 		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Confidence, &k.AirTemp,
-			&k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &k.Cup, &revision)
+			&k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &k.Cup, &k.Country, &k.Clock, &k.Dates,
+			&k.Degrees, &k.Address, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
@@ -119,6 +149,10 @@ func (k *Settings) check() error {
 	if !slices.Contains(food.Laws(), k.Law) {
 		f.Add("law", reason.Of("account.choose-law-by-which-you"))
 	}
+	k.Customs.check(&f)
+	if len([]rune(k.Address)) > 300 {
+		f.Add("address", reason.Of("account.address-too-long", reason.Int(300)))
+	}
 	f.Under("terms", k.Terms.Check(k.Currency))
 	seen := map[int]bool{}
 	for i, d := range k.Shopping {
@@ -155,17 +189,33 @@ func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 		if err := in.Matches(revision, func() (any, error) { k, _, err := Load(ctx, tx); return k, err }); err != nil {
 			return err
 		}
-		k := in.Body
-		revision++
-		_, err := tx.Exec(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4,
-			hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric,
-			margin = $7, sureness = $8, room_celsius = $9, revision = $10, altitude = $11, boiling = $12, terms = $13,
-			shopping_days = $14, source = $15, law = $16, cup = $17`, k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead,
-			decimal.NewFromFloat(k.Margin), k.Confidence, k.AirTemp, revision, k.Altitude, k.Boiling, k.Terms,
-			k.Shopping, k.Source, k.Law, k.Cup)
+		var err error
+		revision, err = in.Body.store(ctx, tx)
 		return err
 	})
 	return web.TaggedBy(revision, in.Body), err
+}
+
+// store the settings, which have been checked, as the next revision.
+func (k Settings) store(ctx context.Context, tx pgx.Tx) (revision int, err error) {
+	err = tx.QueryRow(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4,
+			hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric, margin = $7, sureness = $8,
+			room_celsius = $9, altitude = $10, boiling = $11, terms = $12, shopping_days = $13, source = $14, law = $15,
+			cup = $16, country = $17, clock = $18, dates = $19, degrees = $20, address = $21, revision = revision + 1
+			returning revision`,
+		k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead, decimal.NewFromFloat(k.Margin), k.Confidence,
+		k.AirTemp, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law, k.Cup, k.Country, k.Clock, k.Dates,
+		k.Degrees, k.Address).Scan(&revision)
+	return revision, err
+}
+
+// Store settings of the kitchen of the transaction, whoever set them; the error is an *invalid.Error where they are
+// wrong.
+func Store(ctx context.Context, tx pgx.Tx, k Settings) (revision int, err error) {
+	if err := k.check(); err != nil {
+		return 0, err
+	}
+	return k.store(ctx, tx)
 }
 
 // SetTerms of the kitchen of the transaction, and the weekdays on which one shops.

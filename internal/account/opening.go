@@ -14,6 +14,7 @@ import (
 
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
+	"zestytin/core/start"
 	"zestytin/core/treat"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
@@ -26,8 +27,12 @@ type Opening struct {
 	Mail     string `json:"mail"`
 	Password string `json:"password"`
 	TimeZone string `json:"timeZone" example:"America/New_York"`
-	Currency string `json:"currency" example:"USD"`
+	Country  string `json:"country,omitempty" example:"US" doc:"ISO 3166: it proposes units, clock, dates, degrees, law and pay"`
+	Currency string `json:"currency,omitempty" example:"USD" doc:"ISO 4217; empty: that of the country"`
 }
+
+// proposed is what the country of a new kitchen proposes, in its currency where that is known.
+func (o *Opening) proposed() start.Country { return start.Of(o.Country, o.Currency) }
 
 func (o *Opening) check() error {
 	var f invalid.Faults
@@ -37,6 +42,12 @@ func (o *Opening) check() error {
 		f.Add("mail", reason.Of("account.not-mail-address-write-like", reason.Name(o.Mail)))
 	}
 	password(&f, "password", o.Password, o.Mail)
+	if o.Currency == "" {
+		o.Currency = o.proposed().Currency
+	}
+	if !isoCountry.MatchString(o.Country) {
+		f.Add("country", reason.Of("account.not-a-country", reason.Name(o.Country)))
+	}
 	place(&f, o.TimeZone, o.Currency)
 	return f.Err()
 }
@@ -106,13 +117,15 @@ func Open(ctx context.Context, pool *pgxpool.Pool, now time.Time, o Opening) (we
 			return &invalid.Error{Fields: []invalid.Field{{Path: "mail",
 				Err: reason.Of("account.there-account-with-this-address")}}}
 		}
-		units := "metric"
-		if o.Currency == "USD" {
-			units = "us"
+		c := o.proposed()
+		if c.Currency != o.Currency { // no figure is known in it
+			c.Hourly, c.Overhead = "0", "0"
 		}
-		if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, cup, created_at, law)
-			values ($1, $2, $3, $4, $5, $5, $6, case when $4 = 'USD' then 'us' else 'eu' end)`,
-			who.Kitchen, o.Kitchen, o.TimeZone, o.Currency, units, now); err != nil {
+		if _, err := tx.Exec(ctx, `insert into kitchens (id, name, time_zone, currency, units, cup, created_at, law,
+			country, clock, dates, degrees, hourly_rate, overhead_rate)
+			values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13::text::numeric, $14::text::numeric)`,
+			who.Kitchen, o.Kitchen, o.TimeZone, o.Currency, c.Units, c.Cup, now, string(c.Law), o.Country, c.Clock,
+			c.Dates, c.Degrees, c.Hourly, c.Overhead); err != nil {
 			return err
 		}
 		for n, s := range treat.Spots() {

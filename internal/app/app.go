@@ -34,6 +34,7 @@ import (
 	"zestytin/internal/platform/clock"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/scratch"
+	"zestytin/internal/starter"
 	"zestytin/internal/till"
 	"zestytin/internal/treats"
 )
@@ -97,7 +98,7 @@ func New(o Options) *App {
 			return planning.Reserved(ctx, tx, cal, uuid.Nil)
 		},
 	})
-	treats.Register(h, treats.Deps{Known: known, AddIngredient: larder.AddForeign, Names: larder.Names,
+	book := treats.Register(h, treats.Deps{Known: known, AddIngredient: larder.AddForeign, Names: larder.Names,
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
 			return larder.AddForeignSupply(ctx, h, tx, s)
 		}})
@@ -126,6 +127,7 @@ func New(o Options) *App {
 			return k.Zone(), k.AirTemp, err
 		}})
 	handover.Register(h, a.calendar)
+	starter.Register(h, a.starter(book, known))
 	web.ShareRefusals(api)
 	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), till.Shapes(), treats.Shapes(),
 		orders.Shapes(), Shapes())

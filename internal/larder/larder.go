@@ -89,6 +89,8 @@ type IngredientFields struct {
 	food.Fields
 	Paid    string           `json:"paid" doc:"What was last paid, decimal"`
 	PaidFor measure.Quantity `json:"paidFor" doc:"For how much"`
+	// Estimated stays true only as long as nobody changes the price.
+	Estimated bool `json:"estimated,omitempty" doc:"The price is an estimate: nobody has typed what was paid"`
 }
 
 // Ingredient as it is stored. Its revision, in quotes, is the ETag of an edit.
@@ -128,7 +130,7 @@ func (f *IngredientFields) check() error {
 	return faults.Err()
 }
 
-const ingredientColumns = `id, revision, name, kind, unit, density, grams_each, measures, fit, fresh_days, allergens, diets, chocolate_kind, colour, coalesce(tint, ''), bands, made_of, paid::text, paid_for`
+const ingredientColumns = `id, revision, name, kind, unit, density, grams_each, measures, fit, fresh_days, allergens, diets, chocolate_kind, colour, coalesce(tint, ''), bands, made_of, paid::text, paid_for, estimated`
 
 func scanIngredient(row pgx.CollectableRow) (Ingredient, error) {
 	var i Ingredient
@@ -137,7 +139,7 @@ func scanIngredient(row pgx.CollectableRow) (Ingredient, error) {
 	var bands *chocolate.Bands
 	err := row.Scan(&i.ID, &i.Revision, &i.Name, (*string)(&i.Kind), (*string)(&i.Unit), &i.Density, &i.GramsEach,
 		&i.Measures, &i.UsableShare, &i.StorageDays, &i.Allergens, &i.Diets, &kind, &colour, &tint, &bands, &i.MadeOf,
-		&i.Paid, &i.PaidFor.Amount)
+		&i.Paid, &i.PaidFor.Amount, &i.Estimated)
 	i.PaidFor.Unit = i.Unit
 	i.show()
 	i.Chocolate = chocolateOf(kind, colour, tint, bands)
@@ -162,8 +164,9 @@ func Ingredients(ctx context.Context, tx pgx.Tx) (map[ident.Ingredient]food.Ingr
 	known := make(map[ident.Ingredient]food.Ingredient, len(all))
 	for _, i := range all {
 		id := ident.Ingredient(i.ID.String())
-		known[id] = food.New(id, i.Fields, decimal.RequireFromString(i.Paid).Div(
-			decimal.NewFromFloat(i.PaidFor.Amount)))
+		of := food.New(id, i.Fields, decimal.RequireFromString(i.Paid).Div(decimal.NewFromFloat(i.PaidFor.Amount)))
+		of.Estimated = i.Estimated
+		known[id] = of
 	}
 	return known, nil
 }
@@ -205,12 +208,12 @@ func AddIngredient(ctx context.Context, tx pgx.Tx, kitchen uuid.UUID, i Ingredie
 		return err
 	}
 	_, err = tx.Exec(ctx, `insert into ingredients (kitchen_id, id, name, kind, density, grams_each, measures, fit,
-			fresh_days, allergens, diets, chocolate_kind, colour, tint, bands, made_of, paid, paid_for, unit)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17::text::numeric, $18, $19)`, append(append([]any{kitchen, i.ID}, values...), string(i.Unit))...)
+			fresh_days, allergens, diets, chocolate_kind, colour, tint, bands, made_of, paid, paid_for, estimated, unit)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17::text::numeric, $18, $19, $20)`, append(append([]any{kitchen, i.ID}, values...), string(i.Unit))...)
 	return err
 }
 
-// values of the columns from name to paid_for, in order.
+// values of the columns from name to estimated, in order.
 func (i *Ingredient) values() ([]any, error) {
 	paidFor, err := i.PaidFor.In(i.Unit, i.Weights())
 	if err != nil {
@@ -222,7 +225,7 @@ func (i *Ingredient) values() ([]any, error) {
 	}
 	kind, colour, tint, bands := chocolateColumns(i.Chocolate)
 	return []any{i.Name, string(i.Kind), i.Density, i.GramsEach, i.Measures, i.UsableShare, i.StorageDays, i.Allergens,
-		diets, kind, colour, tint, bands, i.MadeOf, i.Paid, paidFor}, nil
+		diets, kind, colour, tint, bands, i.MadeOf, i.Paid, paidFor, i.Estimated}, nil
 }
 
 func (l *Larder) putIngredient(ctx context.Context, in *struct {
@@ -252,6 +255,7 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 			return &invalid.Error{Fields: []invalid.Field{{Path: "unit",
 				Err: reason.Of("larder.unit-kept-in-cannot-change")}}}
 		}
+		i.Estimated = i.Estimated && now.Estimated && i.Paid == now.Paid && i.PaidFor == now.PaidFor
 		values, err := i.values()
 		if err != nil {
 			return err
@@ -259,8 +263,10 @@ func (l *Larder) putIngredient(ctx context.Context, in *struct {
 		_, err = tx.Exec(ctx, `update ingredients set name = $2, kind = $3, density = $4, grams_each = $5,
 			measures = $6, fit = $7, fresh_days = $8, allergens = $9, diets = $10, chocolate_kind = $11, colour = $12,
 			tint = $13, bands = $14,
-			made_of = $15, paid_on = case when paid / paid_for::numeric = $16::text::numeric / $17::numeric then paid_on else ($19::timestamptz at time zone (select time_zone from kitchens))::date end,
-			paid = $16::text::numeric, paid_for = $17, revision = $18 where id = $1`, append(append([]any{i.ID}, values...), i.Revision, l.Clock())...)
+			made_of = $15, paid_on = case when paid / paid_for::numeric = $16::text::numeric / $17::numeric then paid_on else ($20::timestamptz at time zone (select time_zone from kitchens))::date end,
+			paid = $16::text::numeric, paid_for = $17,
+			estimated = $18,
+			revision = $19 where id = $1`, append(append([]any{i.ID}, values...), i.Revision, l.Clock())...)
 		if err != nil {
 			return err
 		}

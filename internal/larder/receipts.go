@@ -168,7 +168,8 @@ func (b *book) latest(t thing, paid decimal.Decimal, size float64, day string) e
 		table = "supplies"
 	}
 	_, err := b.tx.Exec(b.ctx, `update `+table+
-		` set paid = $2::text::numeric, paid_for = $3, paid_on = $4::text::date, revision = revision + 1 where id = $1 and (paid_on is null or paid_on <= $4::text::date)`,
+		` set paid = $2::text::numeric, paid_for = $3, paid_on = $4::text::date, estimated = false,
+			revision = revision + 1 where id = $1 and (paid_on is null or paid_on <= $4::text::date)`,
 		t.ID, paid.Round(4).String(), size, day)
 	return err
 }

@@ -97,6 +97,7 @@ type Item struct {
 	Open      *measure.Shown    `json:"unaccounted,omitempty" doc:"Used without being on record, with no receipt and no count since"`
 	LastPaid  string            `json:"lastPaid" doc:"Decimal"`
 	PaidFor   measure.Shown     `json:"paidFor"`
+	Estimated bool              `json:"estimated,omitempty" doc:"The last price is an estimate"`
 	Revision  int               `json:"revision"`
 	Substance measure.Substance `json:"-"`
 
@@ -137,9 +138,10 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 		return nil, house, err
 	}
 	rows, err := tx.Query(ctx, `select id, false, name, kind, chocolate_kind, colour, coalesce(tint, ''), unit,
-			density, grams_each, paid::text, paid_for, revision from ingredients
+			density, grams_each, paid::text, paid_for, estimated, revision from ingredients
 			where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid])
-		union all select id, true, name, '', null, null, '', unit, null, null, paid::text, paid_for, revision
+		union all select id, true, name, '', null, null, '', unit, null, null, paid::text, paid_for,
+		estimated, revision
 		from supplies where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid]) order by 2, 3`, only)
 	if err != nil {
 		return nil, house, err
@@ -152,7 +154,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 		var each *si.Grams
 		var paidFor float64
 		err := row.Scan(&i.ID, &i.Packaging, &i.Name, (*string)(&i.Kind), &kind, &colour, &tint, (*string)(&i.Unit),
-			&density, &each, &i.LastPaid, &paidFor, &i.Revision)
+			&density, &each, &i.LastPaid, &paidFor, &i.Estimated, &i.Revision)
 		if density != nil {
 			i.Substance.Density = *density
 		}
@@ -318,25 +320,27 @@ func Available(ctx context.Context, tx pgx.Tx, reserved []larder.Want, today str
 	for _, w := range reserved {
 		wants[w.Item] = append(wants[w.Item], w)
 	}
-	free := func(id ident.Item, latest decimal.Decimal) larder.Stock {
-		return larder.Stock{Lots: larder.SetAside(lotsOf(held[id]), wants[id], today), Latest: latest}
+	free := func(id ident.Item, latest decimal.Decimal, guess bool) larder.Stock {
+		return larder.Stock{Lots: larder.SetAside(lotsOf(held[id]), wants[id], today), Latest: latest,
+			Estimated: guess}
 	}
 	stock, supplies = make(map[ident.Ingredient]larder.Stock, len(ingredients)), map[ident.Supply]box.Supply{}
 	for id, i := range ingredients {
-		stock[id] = free(ident.Item(id), i.Price)
+		stock[id] = free(ident.Item(id), i.Price, i.Estimated)
 	}
-	rows, err := tx.Query(ctx, `select id, name, unit, paid::text, paid_for from supplies`)
+	rows, err := tx.Query(ctx, `select id, name, unit, paid::text, paid_for, estimated from supplies`)
 	if err != nil {
 		return nil, nil, err
 	}
 	var id uuid.UUID
 	var name, unit, paid string
 	var paidFor float64
-	_, err = pgx.ForEachRow(rows, []any{&id, &name, &unit, &paid, &paidFor}, func() error {
+	var guess bool
+	_, err = pgx.ForEachRow(rows, []any{&id, &name, &unit, &paid, &paidFor, &guess}, func() error {
 		latest := decimal.RequireFromString(paid).Div(decimal.NewFromFloat(paidFor))
 		of := ident.Supply(id.String())
 		supplies[of] = box.Supply{ID: of, Name: name, Unit: measure.Unit(unit),
-			Stock: free(ident.Item(id.String()), latest)}
+			Stock: free(ident.Item(id.String()), latest, guess)}
 		return nil
 	})
 	return stock, supplies, err

@@ -22,7 +22,9 @@ type SupplyFields struct {
 	Stock   measure.Quantity `json:"stock" doc:"What stands on the shelf: each, or a length"`
 	Paid    string           `json:"paid" doc:"What was last paid, decimal"`
 	PaidFor measure.Quantity `json:"paidFor" doc:"For how much"`
-	Reason  string           `json:"reason,omitempty" doc:"Why the stock is corrected"`
+	// Estimated stays true only as long as nobody changes the price.
+	Estimated bool   `json:"estimated,omitempty" doc:"The price is an estimate: nobody has typed what was paid"`
+	Reason    string `json:"reason,omitempty" doc:"Why the stock is corrected"`
 }
 
 // Supply as it is stored.
@@ -68,11 +70,12 @@ func (f *SupplyFields) check() (unit measure.Unit, stock, paidFor float64, err e
 }
 
 // supplyColumns of a row s, its stock summed over its lots.
-const supplyColumns = `s.id, s.revision, s.name, s.unit, (select coalesce(sum(l.remaining), 0) from lots l where l.kitchen_id = s.kitchen_id and l.item_id = s.id), s.paid::text, s.paid_for`
+const supplyColumns = `s.id, s.revision, s.name, s.unit, (select coalesce(sum(l.remaining), 0) from lots l where l.kitchen_id = s.kitchen_id and l.item_id = s.id), s.paid::text, s.paid_for, s.estimated`
 
 func scanSupply(row pgx.CollectableRow) (Supply, error) {
 	var s Supply
-	err := row.Scan(&s.ID, &s.Revision, &s.Name, (*string)(&s.Stock.Unit), &s.Stock.Amount, &s.Paid, &s.PaidFor.Amount)
+	err := row.Scan(&s.ID, &s.Revision, &s.Name, (*string)(&s.Stock.Unit), &s.Stock.Amount, &s.Paid, &s.PaidFor.Amount,
+		&s.Estimated)
 	s.PaidFor.Unit = s.Stock.Unit
 	s.Shown = measure.Show(s.Stock, measure.Substance{})
 	return s, err
@@ -136,9 +139,9 @@ func AddSupply(ctx context.Context, h web.Base, tx pgx.Tx, s Supply) error {
 	if err != nil {
 		return err
 	}
-	_, err = tx.Exec(ctx, `insert into supplies (kitchen_id, id, name, unit, paid, paid_for)
-			values ($1, $2, $3, $4, $5::text::numeric, $6)`,
-		web.ActorOf(ctx).Kitchen, s.ID, s.Name, string(unit), s.Paid, paidFor)
+	_, err = tx.Exec(ctx, `insert into supplies (kitchen_id, id, name, unit, paid, paid_for, estimated)
+			values ($1, $2, $3, $4, $5::text::numeric, $6, $7)`,
+		web.ActorOf(ctx).Kitchen, s.ID, s.Name, string(unit), s.Paid, paidFor, s.Estimated)
 	if err != nil || stock == 0 {
 		return err
 	}
@@ -176,9 +179,9 @@ func (l *Larder) putSupply(ctx context.Context, in *struct {
 				Err: reason.Of("larder.counted-in-another-way-already")}}}
 		}
 		s.Revision = now.Revision + 1
+		s.Estimated = s.Estimated && now.Estimated && s.Paid == now.Paid && s.PaidFor == now.PaidFor
 		if _, err := tx.Exec(ctx, `update supplies set name = $2, paid = $3::text::numeric, paid_for = $4,
-			revision = $5 where id = $1`,
-			s.ID, s.Name, s.Paid, paidFor, s.Revision); err != nil {
+			revision = $5, estimated = $6 where id = $1`, s.ID, s.Name, s.Paid, paidFor, s.Revision, s.Estimated); err != nil {
 			return err
 		}
 		if stock == now.Stock.Amount {

@@ -220,6 +220,33 @@ func (p *Planning) getCapacity(ctx context.Context, _ *struct{}) (*web.Tagged[Ca
 	return web.TaggedBy(revision, r), err
 }
 
+// SetTrays of storage spots that the kitchen has, and the plan follows.
+func (p *Planning) SetTrays(ctx context.Context, tx pgx.Tx, trays map[ident.Spot]int) error {
+	r, _, err := p.fullCapacity(ctx, tx)
+	if err != nil {
+		return err
+	}
+	for i := range r.Spots {
+		if n, said := trays[r.Spots[i].ID]; said {
+			r.Spots[i].Trays = n
+		}
+	}
+	own, err := Moulds(ctx, tx)
+	if err != nil {
+		return err
+	}
+	// What nobody has counted stays uncounted.
+	r.Moulds = slices.DeleteFunc(r.Moulds, func(m Mould) bool { _, counted := own[m.Tool]; return !counted })
+	if err := r.check(); err != nil {
+		return err
+	}
+	if err := StoreCapacity(ctx, tx, r); err != nil {
+		return err
+	}
+	_, err = p.resettle(ctx, tx)
+	return err
+}
+
 // putCapacity changes what there is, and the plan follows.
 func (p *Planning) putCapacity(ctx context.Context, in *struct {
 	web.IfMatch

@@ -109,6 +109,24 @@ type storedSpan struct {
 	Hands   int
 }
 
+// LoadWorkDays of the kitchen.
+func LoadWorkDays(ctx context.Context, tx pgx.Tx) (WorkDays, error) {
+	w, _, err := loadWorkDays(ctx, tx)
+	return w, err
+}
+
+// SetHours checks and stores work days, and the plan follows.
+func (p *Planning) SetHours(ctx context.Context, tx pgx.Tx, who web.Actor, w WorkDays) error {
+	if err := w.check(); err != nil {
+		return err
+	}
+	if err := StoreWorkDays(ctx, tx, who, w); err != nil {
+		return err
+	}
+	_, err := p.resettle(ctx, tx)
+	return err
+}
+
 func loadWorkDays(ctx context.Context, tx pgx.Tx) (w WorkDays, revision int, err error) {
 	if err = tx.QueryRow(ctx, `select work_revision from kitchens`).Scan(&revision); err != nil {
 		return w, 0, err

@@ -23,7 +23,7 @@ import (
 
 // made are the codes whose sentence is chosen as the program runs, by their beginnings; with the most values that they
 // have.
-var made = map[string]int{"choice.": 0, "step.": 0, "fact.": 3, "chocolate.choose-": 0, "measure.": 4,
+var made = map[string]int{"choice.": 0, "tile.": 0, "step.": 0, "fact.": 3, "chocolate.choose-": 0, "measure.": 4,
 	"order.cost-of-": 1, "order.tax-": 1, "batch.melt": 4, "batch.all-full": 0, "chocolate.bursts-": 1,
 	"chocolate.short-": 1, "order.less-": 1, "scratch.missing-": 1, "order.plus-": 1, "order.rounded-up-by": 1}
 
@@ -131,6 +131,13 @@ func TestFamiliesAreNamed(t *testing.T) {
 					if w.Say(reason.Of(x)) == "" {
 						t.Errorf("%s is not named", x)
 					}
+				}
+			}
+		}
+		for _, p := range law.Tile() {
+			for _, o := range p.Options {
+				if code := family.TileCode(p.ID); w.Of(code) == "" || w.Of(code+"."+o) == "" {
+					t.Errorf("%s.%s is not named", code, o)
 				}
 			}
 		}

@@ -243,9 +243,10 @@ func linked(w *text.Words, name string, card *batch.Card, known *treat.Inputs) (
 
 // Opened is a treat that came with a file.
 type Opened struct {
-	Treat Treat    `json:"treat"`
-	Added []string `json:"added" doc:"Names of ingredients, mixes and packaging that were new to the kitchen"`
-	Moved []string `json:"moved" doc:"Steps that waited in a storage spot that this kitchen does not have: they wait on the counter now"`
+	Treat Treat       `json:"treat"`
+	Added []string    `json:"added" doc:"Names of ingredients, mixes and packaging that were new to the kitchen"`
+	Moved []string    `json:"moved" doc:"Steps that waited in a storage spot that this kitchen does not have: they wait on the counter now"`
+	Mixes []uuid.UUID `json:"-"` // that were new to the kitchen
 }
 
 // TreatFile is the text of a file.
@@ -266,14 +267,14 @@ func (b *Book) open(ctx context.Context, in *struct {
 	var opened Opened
 	err = b.In(ctx, func(tx pgx.Tx) (err error) {
 		opened, err = web.Once(ctx, tx, in.OnceKey, "import-treat", in.Body,
-			func() (Opened, error) { return b.take(ctx, tx, *file) })
+			func() (Opened, error) { return b.Take(ctx, tx, *file) })
 		return err
 	})
 	return &struct{ Body Opened }{opened}, err
 }
 
-// take a file into the kitchen: what is there already, by id or by name, stands for what came along.
-func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, error) {
+// Take a file into the kitchen: what is there already, by id or by name, stands for what came along.
+func (b *Book) Take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, error) {
 	opened, ids, who := Opened{Added: []string{}, Moved: []string{}}, map[string]string{}, web.ActorOf(ctx)
 	note := func(old, name, id string, added bool) {
 		ids[old] = id
@@ -336,6 +337,9 @@ func (b *Book) take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, er
 		}
 		if err := AddMix(ctx, tx, who.Kitchen, m); err != nil {
 			return opened, err
+		}
+		if id, err := uuid.Parse(string(m.ID)); err == nil {
+			opened.Mixes = append(opened.Mixes, id)
 		}
 	}
 	if err := faults.Err(); err != nil {

@@ -43,7 +43,7 @@ type Book struct {
 }
 
 // Register adds the operations.
-func Register(h web.Base, needs Deps) {
+func Register(h web.Base, needs Deps) *Book {
 	b := &Book{h, needs}
 	op := func(id, method, path, summary string) huma.Operation {
 		return huma.Operation{MaxBodyBytes: web.MostText, OperationID: id, Method: method, Path: "/api/v1/" + path,
@@ -101,6 +101,7 @@ func Register(h web.Base, needs Deps) {
 	web.Register(h, op("list-families", "GET", "families",
 		"The families, with the choices where people differ, the ways to temper and the temperatures of each colour"),
 		families)
+	return b
 }
 
 // Fields is what a person sets of a treat.

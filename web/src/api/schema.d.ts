@@ -378,6 +378,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the answers would set out, with prices; nothing is saved */
+        post: operations["preview-starter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/steps": {
         parameters: {
             query?: never;
@@ -1211,6 +1228,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a kitchen that begins is asked, what is proposed for it, and what is still missing */
+        get: operations["get-starter"];
+        put?: never;
+        /** Set the kitchen out: ingredients, packaging, treats, hours, prices */
+        post: operations["run-starter"];
+        /** Take back what was set out and is not used; what is used stays, and is named */
+        delete: operations["undo-starter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/starting-ingredients": {
         parameters: {
             query?: never;
@@ -1594,8 +1630,16 @@ export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         AccountOpening: {
-            /** @example USD */
-            currency: string;
+            /**
+             * @description ISO 3166: it proposes units, clock, dates, degrees, law and pay
+             * @example US
+             */
+            country?: string;
+            /**
+             * @description ISO 4217; empty: that of the country
+             * @example USD
+             */
+            currency?: string;
             kitchen: string;
             mail: string;
             /** @description The person's name */
@@ -1609,7 +1653,17 @@ export interface components {
             present: string;
         };
         AccountSession: {
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            clock?: 12 | 24;
+            country?: string;
             currency?: string;
+            /** @enum {string} */
+            dates?: "dmy" | "mdy" | "ymd";
+            /** @enum {string} */
+            degrees?: "C" | "F";
             /** @description The demo's sign-in, in demo mode only */
             demo?: components["schemas"]["AccountSignIn"];
             kitchen?: string;
@@ -1627,6 +1681,8 @@ export interface components {
             units?: "us" | "metric";
         };
         AccountSettings: {
+            /** @description Of the kitchen, as labels and quotes tell it; empty where none is told */
+            address: string;
             /**
              * Format: double
              * @description Height of the kitchen above the sea, m
@@ -1638,11 +1694,25 @@ export interface components {
              */
             boiling?: number;
             /**
+             * Format: int64
+             * @enum {integer}
+             */
+            clock: 12 | 24;
+            /** @description ISO 3166; empty where nobody has said */
+            country: string;
+            /**
              * @description What a bare cup in a recipe is: 236.6, 250 or 284 mL
              * @enum {string}
              */
             cup: "us" | "metric" | "imperial";
             currency: string;
+            /**
+             * @description The order in which a date is written in figures
+             * @enum {string}
+             */
+            dates: "dmy" | "mdy" | "ymd";
+            /** @enum {string} */
+            degrees: "C" | "F";
             /** @description For an hour of hands, decimal */
             hourly: string;
             /**
@@ -2236,6 +2306,7 @@ export interface components {
         };
         BoxNeed: {
             amount: components["schemas"]["MeasureShown"];
+            basis?: string;
             name: string;
             /** @description How much is missing */
             short?: components["schemas"]["MeasureShown"];
@@ -2501,6 +2572,8 @@ export interface components {
             density?: number;
             /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
             diets: string[];
+            /** @description The price is an estimate: nobody has typed what was paid */
+            estimated?: boolean;
             /**
              * Format: double
              * @description Share of what is bought that is fit to use, above 0 to 1
@@ -2549,6 +2622,8 @@ export interface components {
             density?: number;
             /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
             diets: string[];
+            /** @description The price is an estimate: nobody has typed what was paid */
+            estimated?: boolean;
             /**
              * Format: double
              * @description Share of what is bought that is fit to use, above 0 to 1
@@ -2586,6 +2661,8 @@ export interface components {
         };
         LarderItem: {
             chocolate?: components["schemas"]["FoodChocolate"];
+            /** @description The last price is an estimate */
+            estimated?: boolean;
             /** @description What of it expires within the next days, beyond what is reserved until then */
             expires?: components["schemas"]["LarderExpiry"];
             /** @description Stock less reserved; 0 when there is less than is reserved */
@@ -2620,6 +2697,8 @@ export interface components {
         };
         LarderItemInFull: {
             chocolate?: components["schemas"]["FoodChocolate"];
+            /** @description The last price is an estimate */
+            estimated?: boolean;
             /** @description What of it expires within the next days, beyond what is reserved until then */
             expires?: components["schemas"]["LarderExpiry"];
             /** @description Stock less reserved; 0 when there is less than is reserved */
@@ -2872,6 +2951,8 @@ export interface components {
             worth: components["schemas"]["PriceMoney"];
         };
         LarderSupply: {
+            /** @description The price is an estimate: nobody has typed what was paid */
+            estimated?: boolean;
             id: string;
             name: string;
             /** @description What was last paid, decimal */
@@ -2890,6 +2971,8 @@ export interface components {
             stock: components["schemas"]["MeasureQuantity"];
         };
         LarderSupplyFields: {
+            /** @description The price is an estimate: nobody has typed what was paid */
+            estimated?: boolean;
             name: string;
             /** @description What was last paid, decimal */
             paid: string;
@@ -2926,6 +3009,8 @@ export interface components {
             density?: number;
             /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
             diets: string[];
+            /** @description The price is an estimate: nobody has typed what was paid */
+            estimated?: boolean;
             /**
              * Format: double
              * @description Share of what is bought that is fit to use, above 0 to 1
@@ -3218,6 +3303,7 @@ export interface components {
             text: string;
         };
         OrderNeed: {
+            basis?: string;
             cost: components["schemas"]["PriceMoney"];
             house: components["schemas"]["MeasureShown"];
             ingredient: string;
@@ -3389,6 +3475,7 @@ export interface components {
             card?: components["schemas"]["OrderAmount"];
             deposit?: components["schemas"]["OrderAmount"];
             discount?: components["schemas"]["OrderAmount"];
+            doubts: string[];
             drive?: components["schemas"]["OrderAmount"];
             /** @description What the customer pays */
             gross: components["schemas"]["OrderAmount"];
@@ -4502,6 +4589,186 @@ export interface components {
         SheetsToStruct: {
             length: string;
             width: string;
+        };
+        StartBought: {
+            estimate?: boolean;
+            paid: string;
+            paidFor?: components["schemas"]["MeasureQuantity"];
+        };
+        StartCountry: {
+            /** Format: int64 */
+            clock: number;
+            country: string;
+            cup: string;
+            currency: string;
+            dates: string;
+            degrees: string;
+            hourly: string;
+            law: string;
+            overhead: string;
+            units: string;
+        };
+        StarterAnswers: {
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            clock: 12 | 24;
+            /** @description ISO 3166 */
+            country: string;
+            /** @enum {string} */
+            cup: "us" | "metric" | "imperial";
+            /** @description ISO 4217 */
+            currency: string;
+            /** @enum {string} */
+            dates: "dmy" | "mdy" | "ymd";
+            /** @enum {string} */
+            degrees: "C" | "F";
+            /** @description What an hour should pay, decimal */
+            hourly: string;
+            /** @enum {string} */
+            law: "us" | "eu";
+            /** @description Heat, light and wear for an hour, decimal */
+            overhead: string;
+            /** @description What was really paid, by name */
+            paid: {
+                [key: string]: components["schemas"]["StartBought"];
+            };
+            /** @description For each family that is sold, what is picked on its tile */
+            sells: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            timeZone: string;
+            /** @description By storage spot */
+            trays: {
+                [key: string]: number;
+            };
+            /** @enum {string} */
+            units: "us" | "metric";
+            /** @description Seven days, Sunday first */
+            week: components["schemas"]["StarterSpan"][][];
+        };
+        StarterMissing: {
+            /** @enum {string} */
+            id: "treat" | "hours" | "prices" | "address";
+            text: string;
+        };
+        StarterOffer: {
+            /**
+             * Format: int64
+             * @description Good pieces or bags that a customer would ask for
+             */
+            count: number;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /** Format: int64 */
+            hands: number;
+            name: string;
+            price: components["schemas"]["PriceMoney"];
+            /** Format: int64 */
+            start: number;
+            why: string;
+        };
+        StarterOption: {
+            id: string;
+            name: string;
+        };
+        StarterOutset: {
+            /** @description What each proposes */
+            countries: components["schemas"]["StartCountry"][];
+            missing: components["schemas"]["StarterMissing"][];
+            /** @description An order has been promised: nothing of this is asked any more */
+            promised: boolean;
+            /** @description It has been set out, and that can be taken back */
+            run: boolean;
+            tiles: components["schemas"]["StarterTile"][];
+            /** @description As the kitchen is now; hours and trays as they are proposed where there are none */
+            ways: components["schemas"]["StarterWays"];
+        };
+        StarterPick: {
+            id: string;
+            name: string;
+            options: components["schemas"]["StarterOption"][];
+        };
+        StarterPreview: {
+            currency: string;
+            hourly: string;
+            offers: components["schemas"]["StarterOffer"][];
+            overhead: string;
+            rows: components["schemas"]["StarterRow"][];
+        };
+        StarterRow: {
+            estimate?: boolean;
+            name: string;
+            packaging: boolean;
+            paid: string;
+            paidFor?: components["schemas"]["MeasureQuantity"];
+            /** @description The pack, readable */
+            shown: components["schemas"]["MeasureShown"];
+        };
+        StarterSet: {
+            treats: string[];
+        };
+        StarterSpan: {
+            /**
+             * @description Wall clock, HH:MM
+             * @example 18:00
+             */
+            from: string;
+            /**
+             * Format: int64
+             * @description People, 1 to 9
+             */
+            hands: number;
+            /**
+             * @description Wall clock, HH:MM; 24:00 is the day's end
+             * @example 21:30
+             */
+            to: string;
+        };
+        StarterTile: {
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            name: string;
+            picks: components["schemas"]["StarterPick"][];
+        };
+        StarterUndone: {
+            /** @description What is used or was changed since, and stays */
+            kept: string[];
+        };
+        StarterWays: {
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            clock: 12 | 24;
+            /** @description ISO 3166 */
+            country: string;
+            /** @enum {string} */
+            cup: "us" | "metric" | "imperial";
+            /** @description ISO 4217 */
+            currency: string;
+            /** @enum {string} */
+            dates: "dmy" | "mdy" | "ymd";
+            /** @enum {string} */
+            degrees: "C" | "F";
+            /** @description What an hour should pay, decimal */
+            hourly: string;
+            /** @enum {string} */
+            law: "us" | "eu";
+            /** @description Heat, light and wear for an hour, decimal */
+            overhead: string;
+            timeZone: string;
+            /** @description By storage spot */
+            trays: {
+                [key: string]: number;
+            };
+            /** @enum {string} */
+            units: "us" | "metric";
+            /** @description Seven days, Sunday first */
+            week: components["schemas"]["StarterSpan"][][];
         };
         TillBrought: {
             /**
@@ -6101,6 +6368,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlanningSlot"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "preview-starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StarterAnswers"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterPreview"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -8147,6 +8448,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LarderBooked"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterOutset"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "run-starter": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StarterAnswers"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterSet"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "undo-starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterUndone"];
                 };
             };
             400: components["responses"]["BadRequest"];

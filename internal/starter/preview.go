@@ -1,0 +1,78 @@
+package starter
+
+import (
+	"context"
+
+	"github.com/jackc/pgx/v5"
+
+	"zestytin/core/batch"
+	"zestytin/core/ident"
+	"zestytin/core/measure"
+	"zestytin/core/order"
+	"zestytin/core/price"
+	"zestytin/core/si"
+	"zestytin/core/start"
+	"zestytin/core/treat"
+	"zestytin/internal/text"
+)
+
+// Row is something that must be bought, in its usual pack.
+type Row struct {
+	Name      string        `json:"name"`
+	Packaging bool          `json:"packaging"`
+	Shown     measure.Shown `json:"shown" doc:"The pack, readable"`
+	start.Bought
+}
+
+// Offer is what a treat would be sold for.
+type Offer struct {
+	Family treat.Family `json:"family"`
+	Name   string       `json:"name"`
+	Count  int          `json:"count" doc:"Good pieces or bags that a customer would ask for"`
+	Start  int          `json:"start"`
+	Hands  si.Minutes   `json:"hands"`
+	Price  price.Money  `json:"price"`
+	Why    batch.Why    `json:"why"`
+}
+
+// Preview is what the answers would set out.
+type Preview struct {
+	Rows     []Row   `json:"rows"`
+	Offers   []Offer `json:"offers"`
+	Hourly   string  `json:"hourly"`
+	Overhead string  `json:"overhead"`
+	Currency string  `json:"currency"`
+}
+
+func (s *Starter) preview(ctx context.Context, in *struct{ Body Answers }) (*struct{ Body Preview }, error) {
+	w := text.Of(ctx)
+	set, err := start.SetOut(in.Body.core(), w.Step)
+	if err != nil {
+		return nil, err
+	}
+	p := Preview{Rows: []Row{}, Offers: []Offer{}, Hourly: set.Country.Hourly, Overhead: set.Country.Overhead,
+		Currency: set.Country.Currency}
+	for _, i := range set.Ingredients {
+		p.Rows = append(p.Rows, Row{i.Name, false, measure.Show(i.PaidFor, i.Weights()), i.Bought})
+	}
+	for _, x := range set.Supplies {
+		p.Rows = append(p.Rows, Row{x.Name, true, measure.Show(x.PaidFor, measure.Substance{}), x.Bought})
+	}
+	var base *order.Inputs
+	if err := s.In(ctx, func(tx pgx.Tx) (err error) { base, err = s.Inputs(ctx, tx); return err }); err != nil {
+		return nil, err
+	}
+	base.Extent = order.FiguresOnly
+	k := set.Inputs(*base)
+	for _, t := range set.Treats {
+		of := t.Formula.Family
+		r, err := order.Compute(ctx, &order.Draft{Way: order.Pickup,
+			Lines: []order.Line{{Treat: ident.Treat(of), Count: t.Good}}}, k)
+		if err != nil {
+			return nil, err
+		}
+		p.Offers = append(p.Offers, Offer{Family: of, Name: w.Say(t.Name), Count: t.Good, Start: r.Lines[0].Start,
+			Hands: r.Hands, Price: r.Money.Asked.Money, Why: r.Money.Asked.Why})
+	}
+	return &struct{ Body Preview }{p}, nil
+}
