@@ -53,7 +53,7 @@ func (s *Starter) preview(ctx context.Context, in *struct{ Body Answers }) (*str
 	p := Preview{Rows: []Row{}, Offers: []Offer{}, Hourly: set.Country.Hourly, Overhead: set.Country.Overhead,
 		Currency: set.Country.Currency}
 	for _, i := range set.Ingredients {
-		p.Rows = append(p.Rows, Row{i.Name, false, measure.Show(i.PaidFor, i.Weights()), i.Bought})
+		p.Rows = append(p.Rows, Row{i.Name, false, measure.Show(i.PaidFor, measure.Substance{}), i.Bought})
 	}
 	for _, x := range set.Supplies {
 		p.Rows = append(p.Rows, Row{x.Name, true, measure.Show(x.PaidFor, measure.Substance{}), x.Bought})

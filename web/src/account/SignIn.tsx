@@ -1,11 +1,14 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { Button, Input } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { type FormEvent, useState } from 'react'
+import { useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { allCountries, countryOptions, guessedCountry, guessedZone, zoneOptions } from '../kit/places'
 
 /** The door: sign in, or open a kitchen of one's own. */
 export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
   const queries = useQueryClient()
+  const navigate = useNavigate()
   const [opening, setOpening] = useState(false)
   const [busy, setBusy] = useState(false)
   const [refused, setRefused] = useState<Refused>()
@@ -14,8 +17,8 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
     password: '',
     name: '',
     kitchen: '',
-    currency: 'USD',
-    timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+    country: guessedCountry(),
+    timeZone: guessedZone(),
   })
   const field = (key: keyof typeof f, label: string, more: { type?: string; autoComplete: string }) => {
     const fault = refused?.at(key)
@@ -47,6 +50,10 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
       const session = opening
         ? await ask(api.POST('/api/v1/kitchens', { body: f }))
         : await ask(api.POST('/api/v1/session', { body: as ?? { mail: f.mail, password: f.password } }))
+      if (opening) {
+        queries.setQueryData(['opened'], true) // a new kitchen begins with the starter
+        void navigate('/start', { replace: true })
+      }
       queries.setQueryData(['session'], session)
     } catch (error) {
       if (error instanceof Refused) setRefused(error)
@@ -80,8 +87,45 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
             type: 'password',
             autoComplete: opening ? 'new-password' : 'current-password',
           })}
-          {opening && field('timeZone', 'Time zone', { autoComplete: 'off' })}
-          {opening && field('currency', 'Currency, three letters', { autoComplete: 'off' })}
+          {opening && (
+            <label className="field">
+              <span>Country</span>
+              <Select
+                aria-label="Country"
+                size="large"
+                showSearch={{ optionFilterProp: 'label' }}
+                style={{ width: '100%' }}
+                value={f.country || undefined}
+                placeholder="Choose your country"
+                options={countryOptions(allCountries)}
+                onChange={(country) => setF({ ...f, country })}
+              />
+              {refused?.at('country') && (
+                <span className="fault" role="alert">
+                  {refused.at('country')}
+                </span>
+              )}
+            </label>
+          )}
+          {opening && (
+            <label className="field">
+              <span>Time zone</span>
+              <Select
+                aria-label="Time zone"
+                size="large"
+                showSearch={{ optionFilterProp: 'label' }}
+                style={{ width: '100%' }}
+                value={f.timeZone}
+                options={zoneOptions(f.timeZone)}
+                onChange={(timeZone) => setF({ ...f, timeZone })}
+              />
+              {refused?.at('timeZone') && (
+                <span className="fault" role="alert">
+                  {refused.at('timeZone')}
+                </span>
+              )}
+            </label>
+          )}
           {refused && !refused.problem.errors?.length && (
             <p className="fault" role="alert">
               {refused.message}

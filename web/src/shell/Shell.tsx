@@ -7,6 +7,7 @@ import { Patterns } from '../kit/chocolate'
 import { Keys } from './Keys'
 import { Kitchen, KitchenContext } from './kitchen'
 import { Lid } from './Lid'
+import { Missing } from '../starter/Missing'
 import { type Preview, PreviewContext, Shelf } from './Shelf'
 import { theme } from './theme'
 
@@ -14,6 +15,7 @@ const SignIn = lazy(() => import('../account/SignIn'))
 
 /** The places, each loaded when it is first gone to. */
 const load = {
+  start: () => import('../starter/Starter'),
   kitchen: () => import('../account/Settings'),
   orders: () => import('../orders/Orders'),
   order: () => import('../orders/OrderPage'),
@@ -48,6 +50,7 @@ const first =
         : place || 'orders'
 if (first in load) void load[first as keyof typeof load]()
 
+const Starter = lazy(load.start)
 const Settings = lazy(load.kitchen)
 const Orders = lazy(load.orders)
 const OrderPage = lazy(load.order)
@@ -130,8 +133,16 @@ function Door() {
   return (
     <KitchenContext value={kitchen}>
       <Routes>
+        <Route
+          path="start"
+          element={
+            <Suspense fallback={null}>
+              <Starter />
+            </Suspense>
+          }
+        />
         <Route element={<Frame />}>
-          <Route index element={<Navigate to="/orders" replace />} />
+          <Route index element={<Navigate to={queries.getQueryData(['opened']) ? '/start' : '/orders'} replace />} />
           <Route path="orders" element={<Orders />} />
           <Route path="orders/:id" element={<OrderPage />} />
           <Route path="treats" element={<Treats />} />
@@ -168,6 +179,7 @@ function Frame() {
       </a>
       <Lid />
       <Shelf open={(day) => void navigate(`/bench/${day}`)} />
+      <Missing />
       <main id="table" className="table" tabIndex={-1}>
         <Suspense
           fallback={

@@ -9,6 +9,24 @@ dayjs.extend(timezone)
 
 export type Session = Schemas['AccountSession']
 
+/** Money as people write it, with as many decimals as its amount has. */
+export const moneyOf = {
+  text: (m: Schemas['PriceMoney']) => {
+    const digits = m.amount.split('.')[1]?.length ?? 0
+    return new Intl.NumberFormat('en', {
+      style: 'currency',
+      currency: m.currency,
+      currencyDisplay: 'narrowSymbol',
+      minimumFractionDigits: digits,
+      maximumFractionDigits: digits,
+    }).format(Number(m.amount))
+  },
+  sign: (currency: string) =>
+    new Intl.NumberFormat('en', { style: 'currency', currency, currencyDisplay: 'narrowSymbol' })
+      .formatToParts(0)
+      .find((p) => p.type === 'currency')?.value ?? currency,
+}
+
 /** How this kitchen reads amounts, money and clocks. */
 export class Kitchen {
   readonly zone: string
@@ -27,16 +45,7 @@ export class Kitchen {
   amount = (shown: Schemas['MeasureShown']) => (this.session.units === 'us' ? shown.us : shown.metric)
   other = (shown: Schemas['MeasureShown']) => (this.session.units === 'us' ? shown.metric : shown.us)
 
-  money = (m: Schemas['PriceMoney']) => {
-    const digits = m.amount.split('.')[1]?.length ?? 0
-    return new Intl.NumberFormat('en', {
-      style: 'currency',
-      currency: m.currency,
-      currencyDisplay: 'narrowSymbol',
-      minimumFractionDigits: digits,
-      maximumFractionDigits: digits,
-    }).format(Number(m.amount))
-  }
+  money = (m: Schemas['PriceMoney']) => moneyOf.text(m)
 }
 
 export const KitchenContext = createContext<Kitchen | null>(null)
