@@ -74,8 +74,8 @@ test('two coats, a tinted set, a flavoured pot, fill and drain: order, card and 
   test.setTimeout(120_000)
   const [white, dark, milk] = [
     await idOf(page, 'White coating'),
-    await idOf(page, 'Dark 60 %'),
-    await idOf(page, 'Milk 38 %'),
+    await idOf(page, 'Dark 60%'),
+    await idOf(page, 'Milk 38%'),
   ]
   const oil = await idOf(page, 'Bergamot oil')
   const coat = (f: Formula, x: object) => f.coatings.map((c) => ({ ...c, ...x }))
@@ -83,14 +83,14 @@ test('two coats, a tinted set, a flavoured pot, fill and drain: order, card and 
     {
       name: 'Bombs in two coats',
       family: 'bomb',
-      of: 'Milk 38 %',
+      of: 'Milk 38%',
       on: 26,
       change: (f: Formula) => ({ coatings: coat(f, { ingredient: milk }), choices: { coats: 'two' } }),
     },
     {
       name: 'Drained bombs',
       family: 'bomb',
-      of: 'Dark 60 %',
+      of: 'Dark 60%',
       on: 26,
       change: (f: Formula) => ({ coatings: coat(f, { ingredient: dark }), choices: { coat: 'drain' } }),
     },
@@ -154,7 +154,7 @@ test('two coats, a tinted set, a flavoured pot, fill and drain: order, card and 
 
 test('a free-from order beside a day with nuts has a bowl of its own', async ({ page }) => {
   test.setTimeout(90_000)
-  const [dark, nuts] = [await idOf(page, 'Dark 60 %'), await idOf(page, 'Hazelnuts, chopped')]
+  const [dark, nuts] = [await idOf(page, 'Dark 60%'), await idOf(page, 'Hazelnuts, chopped')]
   const clusters = await aTreat(page, 'Hazelnut clusters', 'cluster', (f) => ({
     coatings: f.coatings.map((c) => ({ ...c, ingredient: dark })),
     portions: [{ ingredient: nuts, each: g(7), where: 'on' }],
@@ -173,7 +173,7 @@ test('a free-from order beside a day with nuts has a bowl of its own', async ({ 
     [nutty.id, clusters, 40],
     [free.id, fruit, 12],
   ] as const) {
-    const { onOrder, bench } = await told(page, order, treat, count, 'Dark 60 %')
+    const { onOrder, bench } = await told(page, order, treat, count, 'Dark 60%')
     for (const melt of onOrder)
       expect(
         bench.some((b) => amounts(melt).some((a) => b.includes(a))),

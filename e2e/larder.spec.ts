@@ -101,7 +101,7 @@ test('an ingredient cannot lose what its treats need of it, and the form keeps w
 
 test('the own temperatures of a chocolate begin as those of its colour', async ({ page }) => {
   await page.goto('/larder')
-  await numbersOf(page, /^Milk 38 %/)
+  await numbersOf(page, /^Milk 38%/)
   const sheet = page.getByRole('dialog')
   await sheet.getByRole('button', { name: '+ temperatures as its maker gives them' }).click()
   // Milk is worked at 29 to 30 °C (rules 3.2).

@@ -49,7 +49,7 @@ func through(begin []int, stages []Stage, good int) float64 {
 
 func alone(n int) []int { return []int{n} }
 
-// Six bombs of two halves (rules 4.2): a third of the halves is lost; then 6 % at the seal as well.
+// Six bombs of two halves (rules 4.2): a third of the halves is lost; then 6% at the seal as well.
 func TestStartsThroughTwoStages(t *testing.T) {
 	for _, c := range []struct {
 		seal  float64
@@ -74,7 +74,7 @@ func TestStartsThroughTwoStages(t *testing.T) {
 	}
 }
 
-// 4 + 4 + 4 at 5 % (rules 4.2): 14 where one design may stand in for another, 16 where each must be whole. 5, 5 and 4
+// 4 + 4 + 4 at 5% (rules 4.2): 14 where one design may stand in for another, 16 where each must be whole. 5, 5 and 4
 // are whole with 0.778 only.
 func TestStartsOfASet(t *testing.T) {
 	set, stages := []int{4, 4, 4}, []Stage{{0.05, 1}}

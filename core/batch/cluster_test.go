@@ -19,7 +19,7 @@ func cluster() *treat.Formula {
 		Packs:    []treat.Pack{{Supply: "box", Amount: measure.Of(1, measure.Each), Per: 12}}})
 }
 
-// By hand. 24 good at 2 %: of 25 at most one is lost with 0.911, of 26 at most two with 0.985: start 26. Dark 26 x 7 =
+// By hand. 24 good at 2%: of 25 at most one is lost with 0.911, of 26 at most two with 0.985: start 26. Dark 26 x 7 =
 // 182 g, with tools 185.64, and 30 stay in the bowl: melt 215.64. Hazelnuts 182 g, folded into that bowl, which has
 // touched tree nut from then on. Two boxes.
 func TestClusterByHand(t *testing.T) {

@@ -21,8 +21,8 @@ import (
 	"zestytin/core/measure"
 )
 
-// By hand. 24 good at 4 % loss: 26 are enough with P(lost <= 2) = 0.96^26 (1 + 26/24 + 325/576) = 0.916, 27 with P(lost
-// <= 3) = 0.96^27 (1 + 27/24 + 351/576 + 2925/13824) = 0.978: start 27. 95 % come whole: 27 / 0.95 = 28.4, take 29 of
+// By hand. 24 good at 4% loss: 26 are enough with P(lost <= 2) = 0.96^26 (1 + 26/24 + 325/576) = 0.916, 27 with P(lost
+// <= 3) = 0.96^27 (1 + 27/24 + 351/576 + 2925/13824) = 0.978: start 27. 95% come whole: 27 / 0.95 = 28.4, take 29 of
 // 10 g. Coating 27 x 8.1 = 218.7 g, used 223.07, with 110 g left melt 333.07. A rod of 9 mm dipped 120 mm: the sleeve
 // of t mm and its end hold 8.1 / 1.30 = 6.231 mL: pi ((4.5 + t)^2 (120 + t) - 4.5^2 x 120) = 6231 mm3; t = 1.5 gives
 // 6106, t = 1.53 gives 6240: 1.53 mm.
@@ -42,7 +42,7 @@ func TestPretzelByHand(t *testing.T) {
 	near(t, "a piece", c.PieceMass, 10+8.1+1+1)
 }
 
-// By hand. 36 good start 40 (at 5 %: P(lost <= 4 of 40) = 0.952). 40 centres of 12 g are 480 g of ganache, 480/880 =
+// By hand. 36 good start 40 (at 5%: P(lost <= 4 of 40) = 0.952). 40 centres of 12 g are 480 g of ganache, 480/880 =
 // 0.5455 of the recipe: 272.73 g dark, 130.91 g cream, 76.36 g liqueur. Coats 40 x 5 = 200 g, used 204, with 250 g left
 // melt 454. Rolling sugar 40 x 1.5 = 60 g: 40 g sugar, 20 g starch. A centre of 12 g at 1.2 g/mL is 10 mL: d = 2
 // cbrt(30 / (4 pi)) = 2.673 cm. 5 g of coat: cbrt(1.3365^3 + 3.846 x 3 / (4 pi)) - 1.3365 = 0.1531 cm.
@@ -81,7 +81,7 @@ func TestTruffleByHand(t *testing.T) {
 	}
 }
 
-// By hand. A pan of 203.2 x 203.2 x 20 mm holds 825.80 mL, at 1.25 g/mL 1032.26 g. 30 good at 4 % start 33: one pan of
+// By hand. A pan of 203.2 x 203.2 x 20 mm holds 825.80 mL, at 1.25 g/mL 1032.26 g. 30 good at 4% start 33: one pan of
 // 36. The mix yields (400 + 100 + 200) x 0.95 = 665 g: 1.5523 times. Of its caramel 620.91 g, which yields 450 of 500:
 // sugar 413.94, cream 275.96; butter 155.23; dark 310.45. Of the slab with its nuts, 1092.26 g, (193.2 / 203.2)^2 =
 // 0.9040 is left by the trim: 987.40 g, a piece of 27.43 g.
@@ -122,8 +122,8 @@ func TestFudgeByHand(t *testing.T) {
 	}
 }
 
-// By hand. A cavity of 12 mL holds 15.6 g. Shell 40 %: 6.24 g, cap 10 %: 1.56 g, fill 6 mL of 1.25 g/mL: 7.5 g. 24 good
-// at 5 % start 27: one round of 30. Dark 27 x 7.8 = 210.6 g in one pot, used 214.812. The shells take 27 x 6.24 x 1.02
+// By hand. A cavity of 12 mL holds 15.6 g. Shell 40%: 6.24 g, cap 10%: 1.56 g, fill 6 mL of 1.25 g/mL: 7.5 g. 24 good
+// at 5% start 27: one round of 30. Dark 27 x 7.8 = 210.6 g in one pot, used 214.812. The shells take 27 x 6.24 x 1.02
 // = 171.85; filled one mould after the other, 15 and 12, the bowl must hold 95.47 + 15 x 9.36 = 235.9 and 171.85 + 12 x
 // 9.36 = 284.2, and with the pool of 150 in the end 321.85: melt that. The caps take 42.96, which is topped up.
 func TestMouldedByHand(t *testing.T) {
@@ -335,12 +335,12 @@ func TestLastRound(t *testing.T) {
 		!strings.Contains(said.Text(whole.StartWhy), "13 are enough; 18 fill the last round") {
 		t.Errorf("filled up: start %d, %q", whole.Start, whole.Spare)
 	}
-	// 12 good at 6 % start 14, 28 half shells: without the last 4 of 12 one starts 12 and is 0.94^12 = 48 % sure. A
+	// 12 good at 6% start 14, 28 half shells: without the last 4 of 12 one starts 12 and is 0.94^12 = 48% sure. A
 	// quarter would be 3: no hint. 11 good start 13, 26: the last fills 2; without it 12, P(lost <= 1 of 12) = 0.4759 +
 	// 0.3645 = 84 %.
 	g := bomb()
 	if c := card(t, g, 11); c.Start != 13 || !strings.Contains(said.Of(c.Rounds.Hint),
-		"start 12 and are still 84 % sure of 11") {
+		"start 12 and are still 84% sure of 11") {
 		t.Errorf("start %d, hint %q", c.Start, c.Rounds.Hint)
 	}
 }
@@ -401,8 +401,8 @@ func TestCounts(t *testing.T) {
 	}
 }
 
-// "I have 900 g of dark and 3 punnets: how many can I make?" By hand: 3 x 454 = 1362 g are 75 berries of 18 g, 80 % of
-// them fit: 60 to dip (75 x 0.8), and 54 good are 60 started (at 5 %, P(lost <= 6 of 60) = 0.965). Dark: 60 x 8 x 1.02
+// "I have 900 g of dark and 3 punnets: how many can I make?" By hand: 3 x 454 = 1362 g are 75 berries of 18 g, 80% of
+// them fit: 60 to dip (75 x 0.8), and 54 good are 60 started (at 5%, P(lost <= 6 of 60) = 0.965). Dark: 60 x 8 x 1.02
 // + 250 = 739.6 g, there is enough.
 func TestWhatOneHas(t *testing.T) {
 	m, err := Make(fruit(), []Have{{"Dark", measure.Grams(900)}, {"Strawberry", measure.Of(3, "punnet")}}, larder())
@@ -513,7 +513,7 @@ func TestWhatChanged(t *testing.T) {
 	is["ganache"] = ganache
 	changes := family.Changes(family.Version{Formula: before, Mixes: was}, family.Version{Formula: after, Mixes: is},
 		larder(), supplies)
-	want := []string{"Lost on the way: 5 % to 8 %", "Skin: dipped to dipped and rolled", "Centre, weight: 12 g to 14 g",
+	want := []string{"Lost on the way: 5% to 8%", "Skin: dipped to dipped and rolled", "Centre, weight: 12 g to 14 g",
 		"Ganache: Cream: 240 g to 220 g", "Boxes: 1 each for 12 to "}
 	var told []string
 	for _, c := range changes {

@@ -192,7 +192,7 @@ func (a *account) work(t turn) {
 	}
 }
 
-// partOf a role's chocolate that a step puts on: what it says, or by how many steps work with it, of two the first 60 %
+// partOf a role's chocolate that a step puts on: what it says, or by how many steps work with it, of two the first 60%
 // (memory).
 func (a *account) partOf(step int) (part float64, first bool) {
 	w := &a.f.Steps[step]

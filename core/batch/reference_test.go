@@ -68,7 +68,7 @@ func TestExtrasAgainstExactBinomial(t *testing.T) {
 }
 
 func TestExtrasOfLargeCounts(t *testing.T) {
-	// The normal approximation, mean n p and variance n p q, with 1.645 for 95 %: good to a few pieces for large n.
+	// The normal approximation, mean n p and variance n p q, with 1.645 for 95%: good to a few pieces for large n.
 	got, err := StartFor(10000, 0.08, 0.95)
 	if err != nil {
 		t.Fatal(err)
@@ -264,7 +264,7 @@ func TestPretzelsAgainstHandbook(t *testing.T) {
 // balls of about 1 in; rolling sugar is 2 parts to 1 by weight.
 func TestTruffleCentresAgainstHandbook(t *testing.T) {
 	k := &treat.Inputs{Ingredients: starting(t), Mixes: map[ident.Ingredient]treat.Mix{}}
-	ganache := treat.Mix{Name: "Ganache", Parts: []treat.MixPart{{Of: "Dark chocolate 54 %",
+	ganache := treat.Mix{Name: "Ganache", Parts: []treat.MixPart{{Of: "Dark chocolate 54%",
 		Amount: measure.Grams(500)}, {Of: "Heavy cream", Amount: measure.Grams(240)},
 		{Of: "Orange liqueur", Amount: measure.Grams(140)}}}
 	near(t, "ganache", ganache.Weigh(k).Yield, 880)

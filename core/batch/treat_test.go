@@ -17,9 +17,9 @@ import (
 	"zestytin/core/measure"
 )
 
-// By hand. 40 good at 6 % loss, 95 % sure: start 46 (TestExtrasAgainstHandbook), 92 half shells. Two moulds of 6 hold
+// By hand. 40 good at 6% loss, 95% sure: start 46 (TestExtrasAgainstHandbook), 92 half shells. Two moulds of 6 hold
 // 12: 92 / 12 = 7.67, so 8 rounds, the last of 92 - 84 = 8 halves. A 2.5 in ball with a 3.5 mm wall: R = 3.175 cm, r =
-// 2.825 cm, R^3 - r^3 = 32.0060 - 22.5453 = 9.4607; 4/3 pi x 9.4607 x 1.30 = 51.517 g. 46 of them: 2369.8 g, with 2 %
+// 2.825 cm, R^3 - r^3 = 32.0060 - 22.5453 = 9.4607; 4/3 pi x 9.4607 x 1.30 = 51.517 g. 46 of them: 2369.8 g, with 2%
 // on the tools 2417.2 g used; with 200 g left in the bowl melt 2617.2 g. Hands: melting 2617 g takes 1.5 x 2617.2 / 227
 // = 17.3 min in a microwave, half of it hands and 10 for the temper: 19; 170.8 g of lines 1; rounds 8 x 10 = 80;
 // filling 5 + 0.75 x 46 = 39.5, so 40; lines 3 + 0.2 x 46 = 12.2, so 13; bagging 0.35 x 46 = 16.1, so 17. In all 170.
@@ -71,7 +71,7 @@ func TestDrainMeltsMoreAndUsesTheSame(t *testing.T) {
 	}
 }
 
-// By hand. 12 good at 5 % loss: start 14; 80 % of the fruit is fit: 14 / 0.8 = 17.5, buy 18 of 18 g: 324 g. Coat 14 x 8
+// By hand. 12 good at 5% loss: start 14; 80% of the fruit is fit: 14 / 0.8 = 17.5, buy 18 of 18 g: 324 g. Coat 14 x 8
 // = 112 g, used 114.24, melted 364.24 (chocolate's TestPotByHand). Hands: melting 1.5 x 364.24 / 227 / 2 + 10 = 11.2,
 // so 12; wash 10 + 2.1, so 13; picks 1.4, so 2; dip 7; box 3.5, so 4: 38.
 func TestFruitByHand(t *testing.T) {
@@ -93,7 +93,7 @@ func TestFruitByHand(t *testing.T) {
 	}
 }
 
-// By hand. 20 bags of 75 g are 1500 g; with 3 % crumbs spread 1546.4 g. A sheet gives 329 g of chocolate (rules 4.5)
+// By hand. 20 bags of 75 g are 1500 g; with 3% crumbs spread 1546.4 g. A sheet gives 329 g of chocolate (rules 4.5)
 // and 80 g of nuts: 409 g. 1546.4 / 409 = 3.78: 4 sheets, or 3.78 when the last may be smaller.
 func TestBarkByHand(t *testing.T) {
 	f := bark()
@@ -107,7 +107,7 @@ func TestBarkByHand(t *testing.T) {
 	f.Choices["last"] = "part"
 	part := card(t, f, 20)
 	near(t, "chocolate of the area needed", part.Pots[0].OnPieces.Amount, float64(1500/0.97/(sheet+80)*sheet))
-	if part.Start != 4 || !strings.Contains(said.Of(part.Rounds.Text), "the last one 78 % full") {
+	if part.Start != 4 || !strings.Contains(said.Of(part.Rounds.Text), "the last one 78% full") {
 		t.Errorf("%d: %s", part.Start, part.Rounds.Text)
 	}
 }
@@ -183,7 +183,7 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"a layer that is the whole", bark, func(f *treat.Formula) {
 			f.Choices["style"] = "layers"
 			f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleLayer, Ingredient: "White", Share: 1})
-		}, "coatings[1].share", "between 0 and 100 %"},
+		}, "coatings[1].share", "between 0 and 100%"},
 		{"something inside a strawberry", fruit, func(f *treat.Formula) {
 			f.Portions = []treat.Addition{{Ingredient: "Malt", Each: measure.Grams(1), Where: treat.In}}
 		}, "portions[0].where", "Nothing goes inside"},
@@ -213,8 +213,8 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"fruit without a weight", fruit, func(f *treat.Formula) { f.Centre.Of = "Plum" }, "centre.of",
 			"weight per piece"},
 		{"nothing fit to use", fruit, func(f *treat.Formula) { f.Centre.Share = -1 }, "centre.share", "more than 0"},
-		{"a loss of 100 %", fruit, func(f *treat.Formula) { f.Loss = 1 }, "loss", "90 %"},
-		{"not a number", fruit, func(f *treat.Formula) { f.Loss = math.NaN() }, "loss", "90 %"},
+		{"a loss of 100%", fruit, func(f *treat.Formula) { f.Loss = 1 }, "loss", "90%"},
+		{"not a number", fruit, func(f *treat.Formula) { f.Loss = math.NaN() }, "loss", "90%"},
 		{"no chocolate", fruit, func(f *treat.Formula) { f.Coatings = nil; f.Steps = f.Steps[:1] }, "coatings",
 			"needs a chocolate"},
 		{"nuts for chocolate", bark, func(f *treat.Formula) { f.Coatings[0].Ingredient = "Hazelnut" },

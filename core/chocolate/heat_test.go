@@ -112,7 +112,7 @@ func TestEveryMethodAgainstTheTable(t *testing.T) {
 		t.Errorf("%+v", gentle)
 	}
 	// To the ceiling it takes less heat than to the melting band: 1.6 x 10.8 + 45 = 62.3 J/g instead of 1.6 x 25 + 45 =
-	// 85: 73 % of the seconds.
+	// 85: 73% of the seconds.
 	seconds := func(b *Bursts) int { return b.Thirty*30 + b.Fifteen*15 + b.Short*8 }
 	seeded := Temper(Seed, Real, own, Microwave, si.Grams(300/(1-SeedShare(46, 30.5, 21))), 21)
 	if g, s := seconds(gentle.Bursts), seconds(seeded.Bursts); g >= s || gentle.Bursts.Thirty != 0 {

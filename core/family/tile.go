@@ -93,7 +93,7 @@ func (o *Outset) begin(main string) error {
 }
 
 // coating picks of the tiles, by their names in the starting set.
-var chocolates = map[string]string{"dark": "Dark chocolate 60 %", "milk": "Milk chocolate", "white": "White chocolate",
+var chocolates = map[string]string{"dark": "Dark chocolate 60%", "milk": "Milk chocolate", "white": "White chocolate",
 	"coating": "Dark coating"}
 
 var coatPick = Pick{"coat", []string{"dark", "milk", "white", "coating"}}

@@ -11,18 +11,18 @@ import (
 // Falling order of weight (21 CFR 101.4(a)(1); Regulation (EU) 1169/2011, Article 18), sub-ingredients in brackets
 // behind the name (21 CFR 101.4(b)(2)); what reads the same is one entry, and its weights count together.
 func TestLabelByHand(t *testing.T) {
-	dark := Ingredient{Fields: Fields{Name: "Dark 60 %", MadeOf: []string{"cocoa mass", "sugar", "cocoa butter"}}}
-	drops := Ingredient{Fields: Fields{Name: "Dark 60 %", MadeOf: []string{"cocoa mass", "sugar", "cocoa butter"}}}
-	other := Ingredient{Fields: Fields{Name: "Dark 60 %", MadeOf: []string{"cocoa mass", "sugar", "soy lecithin"}}}
+	dark := Ingredient{Fields: Fields{Name: "Dark 60%", MadeOf: []string{"cocoa mass", "sugar", "cocoa butter"}}}
+	drops := Ingredient{Fields: Fields{Name: "Dark 60%", MadeOf: []string{"cocoa mass", "sugar", "cocoa butter"}}}
+	other := Ingredient{Fields: Fields{Name: "Dark 60%", MadeOf: []string{"cocoa mass", "sugar", "soy lecithin"}}}
 	sugar, cream := Ingredient{Fields: Fields{Name: "Sugar"}}, Ingredient{Fields: Fields{Name: "Cream"}}
 	for _, c := range []struct {
 		parts []Part
 		want  string
 	}{
-		{[]Part{{cream, 100}, {sugar, 130}, {dark, 120}}, "sugar, dark 60 % (cocoa mass, sugar, cocoa butter), cream"},
-		{[]Part{{dark, 80}, {sugar, 130}, {drops, 60}}, "dark 60 % (cocoa mass, sugar, cocoa butter), sugar"},
+		{[]Part{{cream, 100}, {sugar, 130}, {dark, 120}}, "sugar, dark 60% (cocoa mass, sugar, cocoa butter), cream"},
+		{[]Part{{dark, 80}, {sugar, 130}, {drops, 60}}, "dark 60% (cocoa mass, sugar, cocoa butter), sugar"},
 		{[]Part{{dark, 80}, {sugar, 130}, {other, 60}},
-			"sugar, dark 60 % (cocoa mass, sugar, cocoa butter), dark 60 % (cocoa mass, sugar, soy lecithin)"},
+			"sugar, dark 60% (cocoa mass, sugar, cocoa butter), dark 60% (cocoa mass, sugar, soy lecithin)"},
 		{[]Part{{sugar, 5}, {cream, 5}}, "sugar, cream"},
 		{nil, ""},
 	} {

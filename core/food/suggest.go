@@ -21,7 +21,8 @@ const unsureBelow = 0.3
 
 // Words is a written name in the form in which it is remembered: lower case, without punctuation, plurals taken off.
 func Words(written string) string {
-	fields := strings.FieldsFunc(strings.ToLower(written), func(r rune) bool {
+	// 60 % and 60% are the same.
+	fields := strings.FieldsFunc(strings.ReplaceAll(strings.ToLower(written), " %", "%"), func(r rune) bool {
 		return !unicode.IsLetter(r) && !unicode.IsDigit(r) && r != '%'
 	})
 	for i, w := range fields {

@@ -56,7 +56,7 @@ func TestFillAndDrainGoesRound(t *testing.T) {
 	near(t, "back of it", spoon.Left, 200)
 }
 
-// Six loaves, 40 g of shell in two coats of 60 and 40 %, 3 g trimmed off each rim, 15 g of cap, a pool of 60. Melt 240
+// Six loaves, 40 g of shell in two coats of 60 and 40%, 3 g trimmed off each rim, 15 g of cap, a pool of 60. Melt 240
 // x 1.02 + 60 = 304.8; 18 come back; the cap takes 91.8 and leaves the pool: top up 73.8. Fresh 378.6 + trimmings 18 =
 // applied 330 + tools 6.6 + left 60; on the pieces 312.
 func TestTwoCoatsTrimmingsCap(t *testing.T) {

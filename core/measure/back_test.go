@@ -10,7 +10,7 @@ import (
 	"zestytin/core/si"
 )
 
-// What is written reads back as the same amount, within 5 % or half a drop: of every kind of substance, in every unit,
+// What is written reads back as the same amount, within 5% or half a drop: of every kind of substance, in every unit,
 // as both kitchens write it.
 func TestWhatIsWrittenReadsBack(t *testing.T) {
 	r := rand.New(rand.NewPCG(13, 3))

@@ -32,7 +32,7 @@ func reading(l Line) string {
 	return text
 }
 
-// Four hundred hand-written lines of every awkward kind, with the reading that a person would give: at least 97 % are
+// Four hundred hand-written lines of every awkward kind, with the reading that a person would give: at least 97% are
 // read right, and none of the rest is accepted without a mark.
 func TestCorpusOfLines(t *testing.T) {
 	lines, right := 0, 0
@@ -70,7 +70,7 @@ func TestCorpusOfLines(t *testing.T) {
 		t.Errorf("only %d lines", lines)
 	}
 	if share := float64(right) / float64(lines); share < 0.97 {
-		t.Errorf("%d of %d lines are read right, %.1f %%, want 97 %%", right, lines, 100*share)
+		t.Errorf("%d of %d lines are read right, %.1f %%, want 97%%", right, lines, 100*share)
 	}
 }
 

@@ -26,7 +26,7 @@ func TestReadLine(t *testing.T) {
 		"½ tsp vanilla":                {Amount: &Quantity{0.5, Teaspoon}, Ingredient: "vanilla"},
 		"1½ T. cocoa":                  {Amount: &Quantity{1.5, Tablespoon}, Ingredient: "cocoa"},
 		"1 t salt":                     {Amount: &Quantity{1, Teaspoon}, Ingredient: "salt"},
-		"0,5 kg dark chocolate 54 %":   {Amount: &Quantity{0.5, Kilogram}, Ingredient: "dark chocolate 54 %"},
+		"0,5 kg dark chocolate 54%":    {Amount: &Quantity{0.5, Kilogram}, Ingredient: "dark chocolate 54%"},
 		"salt, to taste":               {Ingredient: "salt", Note: "to taste"},
 		"coarse salt to taste":         {Ingredient: "coarse salt", Note: "to taste"},
 		"- 12 large strawberries, dry": {Amount: &Quantity{12, Each}, Ingredient: "large strawberries", Note: "dry"},

@@ -111,7 +111,7 @@ func TestCupsThroughDensity(t *testing.T) {
 		}
 		near(t, name+" back in cups", back, 1.5, 1e-12)
 	}
-	// What a cup weighs by that table is shown to a US kitchen, and read back within 5 %: by the cup where it is
+	// What a cup weighs by that table is shown to a US kitchen, and read back within 5%: by the cup where it is
 	// lighter than water, by weight where it is not.
 	for name, grams := range map[string]float64{"all-purpose flour": 125, "cocoa": 86, "icing sugar": 120,
 		"granulated sugar": 200, "brown sugar, packed": 220, "butter": 227, "heavy cream": 238, "honey": 339,

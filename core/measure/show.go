@@ -290,7 +290,7 @@ func significant(x float64, digits int) string {
 	return trimmed(x, max(decimals, 0))
 }
 
-// Minutes writes a span of time as a kitchen says it: 45 min, 2 h, 2 h 05. Its spaces do not break at the end of a
+// Minutes writes a span of time as a kitchen says it: 45 min, 2 h, 2 h 5 min. Its spaces do not break at the end of a
 // line.
 func Minutes(m int) string {
 	h, rest := m/60, m%60
@@ -300,12 +300,12 @@ func Minutes(m int) string {
 	case rest == 0:
 		return strconv.Itoa(h) + "\u00a0h"
 	default:
-		return fmt.Sprintf("%d\u00a0h\u00a0%02d", h, rest)
+		return fmt.Sprintf("%d\u00a0h\u00a0%d\u00a0min", h, rest)
 	}
 }
 
-// Percent writes a share: 0.06 is "6 %".
-func Percent(share float64) string { return trimmed(share*100, 1) + " %" }
+// Percent writes a share: 0.06 is "6%".
+func Percent(share float64) string { return trimmed(share*100, 1) + "%" }
 
 // Number writes x with at most two decimals.
 func Number(x float64) string { return trimmed(x, 2) }

@@ -54,7 +54,7 @@ func TestALineIsMadeInALot(t *testing.T) {
 		!slices.Equal(b.With, []string{"Anouk"}) {
 		t.Errorf("%+v", b)
 	}
-	if !strings.Contains(said.Text(w.Text), "Berries Fri 11, together with 12 for Anouk") {
+	if !strings.Contains(said.Text(w.Text), "Berries Fri 11 Sep, together with 12 for Anouk") {
 		t.Error(w.Text)
 	}
 	problem, made := w.Planned()

@@ -152,7 +152,7 @@ func TestMoneyAddsUpOnPaper(t *testing.T) {
 			if len(o.Lines) == 0 {
 				continue
 			}
-			o.Discount, o.Distance = "7 %", rnd.Float64()*40
+			o.Discount, o.Distance = "7%", rnd.Float64()*40
 			m := reckon(t, o, k)
 			costs, prices, needs := decimal.Zero, decimal.Zero, decimal.Zero
 			for _, l := range m.Lines {
@@ -188,7 +188,7 @@ func TestMoneyAddsUpOnPaper(t *testing.T) {
 }
 
 // By hand, from TestEstimateByHand: chocolate is 5.281 of the cost; a fifth more is 6.338: 6.34 instead of 5.28. The
-// total rises from 22.21 to 23.27, the price at 20 % from 27.77 to 29.09 (23.27 / 0.8 = 29.0875).
+// total rises from 22.21 to 23.27, the price at 20% from 27.77 to 29.09 (23.27 / 0.8 = 29.0875).
 func TestWhatIf(t *testing.T) {
 	k := kitchen()
 	o := draft(Line{Treat: "berry", Count: 12})
@@ -201,7 +201,7 @@ func TestWhatIf(t *testing.T) {
 		same.Money.Asked.Money != before.Money.Asked.Money || same.Hands != before.Hands {
 		t.Errorf("nothing changes, and the price is %+v", same.Money.Asked)
 	}
-	// Half the loss of 5 %: 13 are enough for 12 (binomial: 0.975^13 + 13 x 0.025 x 0.975^12 = 0.96).
+	// Half the loss of 5%: 13 are enough for 12 (binomial: 0.975^13 + 13 x 0.025 x 0.975^12 = 0.96).
 	if less, err := (WhatIf{Loss: -0.5}).Reckon(context.Background(), o, k); err != nil ||
 		less.Lines[0].Card.Start != 13 {
 		t.Errorf("start %d", less.Lines[0].Card.Start)
@@ -237,7 +237,7 @@ func TestLadder(t *testing.T) {
 		t.Fatalf("%v, %d rungs", err, len(rungs))
 	}
 	if r := rungs[1]; r.Count != 12 || r.Price.Amount != "27.77" || r.Each.Amount != "1.85" ||
-		said.Of(r.Market.Text) != "$27.77 a dozen: others ask $25.00 to $60.00, this is 8 % of the way up." {
+		said.Of(r.Market.Text) != "$27.77 a dozen: others ask $25.00 to $60.00, this is 8% of the way up." {
 		t.Errorf("%+v %+v", r, r.Market)
 	}
 	for i := 1; i < len(rungs); i++ {
@@ -246,7 +246,7 @@ func TestLadder(t *testing.T) {
 				rungs[i-1].Each.Amount)
 		}
 	}
-	for dozen, want := range map[string]string{"20": "below all", "61": "above all", "60": "100 % of the way up"} {
+	for dozen, want := range map[string]string{"20": "below all", "61": "above all", "60": "100% of the way up"} {
 		if got := berry.Market.stand(d(dozen), "USD").Text; !strings.Contains(said.Of(got), want) {
 			t.Errorf("%s: %s", dozen, got)
 		}

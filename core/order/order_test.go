@@ -118,7 +118,7 @@ func TestEstimateByHand(t *testing.T) {
 	if !r.When.Fits || r.When.Batches[0].Day != "2026-09-11" || r.When.Batches[0].Days[0].Free != 240-38 {
 		t.Errorf("when: %+v", r.When)
 	}
-	if why := said.Text(r.Lines[0].Card.StartWhy); why != "12 good at 5 % loss, 95 % sure: start 14." {
+	if why := said.Text(r.Lines[0].Card.StartWhy); why != "12 good at 5% loss, 95% sure: start 14." {
 		t.Errorf("why: %s", why)
 	}
 }
@@ -178,7 +178,7 @@ func TestWhatDoesNotFitIsSaid(t *testing.T) {
 		w.Short[0].Minutes < r.Hands-240 {
 		t.Fatalf("%+v", w)
 	}
-	if !strings.Contains(said.Text(w.Text), "of hands short on Fri 11: 100 of the 200 Berries need") {
+	if !strings.Contains(said.Text(w.Text), "of hands short on Fri 11 Sep: 100 of the 200 Berries need") {
 		t.Error(w.Text)
 	}
 	k := kitchen()
@@ -206,7 +206,7 @@ func TestWhatDoesNotFitIsSaid(t *testing.T) {
 func TestALineIsMadeInPartsWhereItMust(t *testing.T) {
 	r := reckon(t, draft(Line{Treat: "bomb", Count: 400}), kitchen())
 	if !r.When.Fits || len(r.When.Batches) != 2 || r.When.Batches[0].Count+r.When.Batches[1].Count != 400 ||
-		!strings.Contains(said.Text(r.When.Text), "200 Bombs Thu 3 to Sun 6") {
+		!strings.Contains(said.Text(r.When.Text), "200 Bombs Thu 3 Sep to Sun 6 Sep") {
 		t.Errorf("%s", r.When.Text)
 	}
 	problem, made := r.When.Planned()
@@ -487,7 +487,7 @@ func TestMoreThanThereAreHandsFor(t *testing.T) {
 		t.Fatalf("%+v", r.When)
 	}
 	if s := r.When.Short[0]; s.Reason != plan.Hands || s.Need != 323 || s.Free != 240 || s.Minutes != 83 ||
-		!strings.Contains(said.Of(s.Text), "between Fri 11 and Sat 12: 400 Berries keep 24 hours") {
+		!strings.Contains(said.Of(s.Text), "between Fri 11 Sep and Sat 12 Sep: 400 Berries keep 24 hours") {
 		t.Errorf("%+v", s)
 	}
 }

@@ -6,9 +6,9 @@ import (
 	"zestytin/core/measure"
 )
 
-// What boils off is water, and there is no more of it than went in; a syrup at soft ball keeps 12 to 15 % water (rules
+// What boils off is water, and there is no more of it than went in; a syrup at soft ball keeps 12 to 15% water (rules
 // 2.6). Water of 100 g: heavy cream 58 g, butter 16 to 18 g (USDA FoodData Central; from memory), of dry things none
-// that counts; what stays in pot and sieve is up to 2 % (common practice).
+// that counts; what stays in pot and sieve is up to 2% (common practice).
 func TestLossesOfMixesAgainstTheirWater(t *testing.T) {
 	k := demoKitchen(t)
 	water := map[string]float64{"Heavy cream": 0.58, "Butter": 0.18}

@@ -75,13 +75,13 @@ type PriceTarget struct {
 	Value decimal.Decimal
 }
 
-// Discount as it is typed: "10 %" or "5.00"; the zero value is none.
+// Discount as it is typed: "10%" or "5.00"; the zero value is none.
 type Discount struct {
 	Share  decimal.Decimal
 	Amount decimal.Decimal
 }
 
-// ReadDiscount reads "10 %", "12.5%" or "5.00"; "" is none. Errors are plain sentences.
+// ReadDiscount reads "10%", "12.5%" or "5.00"; "" is none. Errors are plain sentences.
 func ReadDiscount(text, currency string) (Discount, error) {
 	text = strings.TrimSpace(text)
 	if text == "" {
@@ -98,7 +98,7 @@ func ReadDiscount(text, currency string) (Discount, error) {
 	return Discount{Amount: d}, err
 }
 
-// ReadShare reads a share as a person types it, "35 %", or as it is kept, "0.35".
+// ReadShare reads a share as a person types it, "35%", or as it is kept, "0.35".
 func ReadShare(text string) (decimal.Decimal, error) {
 	text = strings.ReplaceAll(strings.TrimSpace(text), ",", ".")
 	if percent, ok := strings.CutSuffix(text, "%"); ok {

@@ -37,7 +37,7 @@ func same(t *testing.T, got map[string][2]string) {
 }
 
 // By hand. 51 minutes at 18.00 an hour are 15.30, at 2.00 overhead 1.70; with ingredients 4.90 and packaging 1.02 the
-// cost is 22.92. At a margin of 20 % the price is 22.92 / 0.8 = 28.65. It pays (28.65 - 4.90 - 1.02 - 1.70) x 60 / 51 =
+// cost is 22.92. At a margin of 20% the price is 22.92 / 0.8 = 28.65. It pays (28.65 - 4.90 - 1.02 - 1.70) x 60 / 51 =
 // 24.741: 24.74 an hour. The markup is 5.73 / 22.92 = 25 %.
 func TestPriceByHand(t *testing.T) {
 	r := Rates{"USD", d("18"), d("2"), d("0.2")}
@@ -54,18 +54,18 @@ func TestPriceByHand(t *testing.T) {
 	}
 }
 
-// By hand, all of it at once: cost 22.92, 12 km at 0.35 are 4.20: 27.12. Tax of 8 % on top, a card that takes 2.9 % and
-// 0.30. Margin 20 %: (27.12 + 0.30) / (0.8 - 0.029 x 1.08) = 27.42 / 0.76868 = 35.6715: 35.68. Discount of 10 % is
-// 3.568: 3.57. Two days of notice cost 15 %: 5.352: 5.35. 35.68 - 3.57 + 5.35 = 37.46, to the next .95: 37.95, which is
+// By hand, all of it at once: cost 22.92, 12 km at 0.35 are 4.20: 27.12. Tax of 8% on top, a card that takes 2.9% and
+// 0.30. Margin 20%: (27.12 + 0.30) / (0.8 - 0.029 x 1.08) = 27.42 / 0.76868 = 35.6715: 35.68. Discount of 10% is
+// 3.568: 3.57. Two days of notice cost 15%: 5.352: 5.35. 35.68 - 3.57 + 5.35 = 37.46, to the next .95: 37.95, which is
 // 0.49 more. Tax 3.036: gross 40.99, tax 3.04. Deposit of a half 20.495: 20.50. The card 0.029 x 40.99 + 0.30 =
-// 1.48871: 1.49. Total 28.61, left 37.95 - 28.61 = 9.34: a margin of 24.6113 %, and (9.34 + 15.30) x 60 / 51 = 28.988:
+// 1.48871: 1.49. Total 28.61, left 37.95 - 28.61 = 9.34: a margin of 24.6113%, and (9.34 + 15.30) x 60 / 51 = 28.988:
 // 28.99 an hour.
 func TestAllTermsByHand(t *testing.T) {
 	r := Rates{"USD", d("18"), d("2"), d("0.2")}
 	terms := Terms{Ending: End95, Minimum: "25", Rush: []Rush{{7, 0.05}, {2, 0.15}}, Tax: 0.08, Deposit: 0.5,
 		CardShare: 0.029, CardFixed: "0.30", Drive: "0.35", Reclaim: 1, QuoteDays: 7}
 	c := CostOf(d("4.8965"), d("1.016"), 51, 12, r, terms)
-	tenth, err := ReadDiscount("10 %", "USD")
+	tenth, err := ReadDiscount("10%", "USD")
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -105,9 +105,9 @@ func TestAllTermsByHand(t *testing.T) {
 	}
 }
 
-// Tax that is in the price. By hand: cost 22.92, tax 20 %, no card: margin 20 % of the net price wants a net of 28.65,
+// Tax that is in the price. By hand: cost 22.92, tax 20%, no card: margin 20% of the net price wants a net of 28.65,
 // so 34.38 asked, of which 5.73 are tax. The form "gross times rate over 1 plus rate" is that of the VAT fraction, 1/6
-// at 20 % (common practice).
+// at 20% (common practice).
 func TestTaxIncluded(t *testing.T) {
 	r := Rates{"EUR", d("18"), d("2"), d("0.2")}
 	terms := Usual()
@@ -313,7 +313,7 @@ func TestMoneyIsWrittenAndRead(t *testing.T) {
 	if _, err := Read("168.5", "JPY"); err == nil {
 		t.Error("half a yen is taken")
 	}
-	for _, bad := range []string{"101 %", "-5%", "ten", "x %", "1.234"} {
+	for _, bad := range []string{"101%", "-5%", "ten", "x %", "1.234"} {
 		if got, err := ReadDiscount(bad, "USD"); err == nil {
 			t.Errorf("the discount %q is read as %v", bad, got)
 		}

@@ -68,7 +68,7 @@ func TestTextAndBack(t *testing.T) {
 	if err != nil || !slices.Equal(list[0].Lines, []string{"1 cup sugar", "2 eggs"}) {
 		t.Errorf("%v (%v)", list, err)
 	}
-	r := Recipe{Name: "Ganache \"dark\"", Yield: "24 pieces", Lines: []string{"500 g Dark 54 %", "1 cup cream"},
+	r := Recipe{Name: "Ganache \"dark\"", Yield: "24 pieces", Lines: []string{"500 g Dark 54%", "1 cup cream"},
 		Instructions: []string{"Boil <gently>.", "Pour."}}
 	text, err := Write(r, "Chocolate", 95)
 	if err != nil || !json.Valid(text) || !strings.Contains(string(text), `"PT95M"`) {

@@ -132,7 +132,7 @@ func TestKitchensNumbers(t *testing.T) {
 	k, tag := p.must(200, "GET", "/kitchen", nil), p.tag("/kitchen")
 	question := object{"draft": p.draft("Milk malt bombs", 12)}
 	before := p.must(200, "POST", "/estimates", question)["money"].(object)["hands"].(object)["amount"]
-	p.problem(422, "body.margin", "between 0 and 90 %", p.send("PUT", "/kitchen", with(k, object{"margin": 1}),
+	p.problem(422, "body.margin", "between 0 and 90%", p.send("PUT", "/kitchen", with(k, object{"margin": 1}),
 		"If-Match", tag))
 	p.problem(422, "body.hourly", "money", p.send("PUT", "/kitchen", with(k, object{"hourly": "much"}), "If-Match",
 		tag))

@@ -47,13 +47,13 @@ func TestABookedBowlIsNotSetAside(t *testing.T) {
 	p := open(t).maren(t)
 	id := p.bombs("Ada Quill", 12)
 	batch := p.day(id)["batch"]
-	before := p.item("Dark 60 %")
+	before := p.item("Dark 60%")
 	for _, s := range p.steps(batch) {
 		if step := s["step"].(string); len(step) > 6 && step[:6] == "shells" {
 			p.tick(batch, step, true)
 		}
 	}
-	after := p.item("Dark 60 %")
+	after := p.item("Dark 60%")
 	gone := amount(before["stock"]) - amount(after["stock"])
 	if released := amount(before["reserved"]) - amount(after["reserved"]); gone <= 0 || math.Abs(gone-released) > 0.01 {
 		t.Errorf("%v g are gone from the shelf, %v g less are set aside", gone, released)

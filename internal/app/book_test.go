@@ -115,13 +115,13 @@ func TestMixes(t *testing.T) {
 	}
 	versions := p.must(200, "GET", "/treats/"+treat+"/versions", nil)["versions"].([]any)
 	change := versions[0].(object)["changes"].([]any)
-	if len(versions) != 2 || len(change) != 1 || fmt.Sprint(change[0].(object)["what"], " ", change[0].(object)["before"], " ", change[0].(object)["after"]) != "Walnut fudge: loss 8 % 20 %" {
+	if len(versions) != 2 || len(change) != 1 || fmt.Sprint(change[0].(object)["what"], " ", change[0].(object)["before"], " ", change[0].(object)["after"]) != "Walnut fudge: loss 8% 20%" {
 		t.Errorf("what changed: %v", change)
 	}
 	p.must(200, "PUT", "/mixes/"+id, with(fields, object{"loss": 0.2, "name": "Walnut fudge, darker"}), "If-Match", `"2"`)
 	p.must(200, "PUT", "/mixes/"+id, with(fields, object{"loss": 0.1}), "If-Match", `"3"`)
 	// Any two can be compared, either way round.
-	for query, want := range map[string]string{"from=1&to=4": "8 % 10 %", "from=4&to=1": "10 % 8 %"} {
+	for query, want := range map[string]string{"from=1&to=4": "8% 10%", "from=4&to=1": "10% 8%"} {
 		list := p.must(200, "GET", "/treats/"+treat+"/changes?"+query, nil)["changes"].([]any)
 		if len(list) != 1 || fmt.Sprint(list[0].(object)["before"], " ", list[0].(object)["after"]) != want {
 			t.Errorf("%s: %v", query, list)
@@ -182,7 +182,7 @@ func TestATreatTravels(t *testing.T) {
 	} {
 		maren.problem(422, "body.text", c.says, maren.send("POST", "/treat-files", object{"text": c.text}))
 	}
-	maren.problem(422, "body.text.formula.loss", "90 %", maren.send("POST", "/treat-files", object{"text": strings.Replace(right, `"loss": 0.05`, `"loss": 1`, 1)}))
+	maren.problem(422, "body.text.formula.loss", "90%", maren.send("POST", "/treat-files", object{"text": strings.Replace(right, `"loss": 0.05`, `"loss": 1`, 1)}))
 	// Another kitchen's own butter knows no stick: said, and nothing is half taken in.
 	other := h.visitor(t)
 	other.must(201, "POST", "/kitchens", object{"kitchen": "Third", "name": "Cy", "mail": "cy@third.example", "password": "yet another one", "timeZone": "Europe/Vienna", "currency": "EUR"})
@@ -286,14 +286,14 @@ func TestWhatOneHas(t *testing.T) {
 		have = append([]object{}, have...)
 		return p.send("POST", "/calculators/makeable", object{"formula": formula, "have": have})
 	}
-	made := p.must(200, "POST", "/calculators/makeable", object{"formula": formula, "have": []object{{"ingredient": id("Dark 60 %"), "text": "900 g"}, {"ingredient": id("Strawberries"), "text": "3 punnets"}}})
+	made := p.must(200, "POST", "/calculators/makeable", object{"formula": formula, "have": []object{{"ingredient": id("Dark 60%"), "text": "900 g"}, {"ingredient": id("Strawberries"), "text": "3 punnets"}}})
 	// As by hand in treat's TestWhatOneHas: 54, and the berries end first.
 	if made["good"] != 54.0 || made["limit"] != id("Strawberries") {
 		t.Errorf("%v", made)
 	}
-	p.problem(422, "body.have[0].text", "2 crates"[2:], ask(object{"ingredient": id("Dark 60 %"), "text": "2 crates"}))
+	p.problem(422, "body.have[0].text", "2 crates"[2:], ask(object{"ingredient": id("Dark 60%"), "text": "2 crates"}))
 	p.problem(422, "body.have", "None of this", ask())
-	p.problem(422, "body.have[0].amount", "density", ask(object{"ingredient": id("Dark 60 %"), "text": "2 cups"}))
+	p.problem(422, "body.have[0].amount", "density", ask(object{"ingredient": id("Dark 60%"), "text": "2 cups"}))
 }
 
 func TestStepsFollow(t *testing.T) {
@@ -404,11 +404,11 @@ func TestAPromisedOrderKeepsItsMix(t *testing.T) {
 func TestOwnTemperatures(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
-	dark := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")
+	dark := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60%")
 	path := fmt.Sprint("/ingredients/", dark["id"])
 	band := func(from, to float64) object { return object{"from": from, "to": to} }
 	fields := func(work object) object {
-		return ingredient("Dark 60 %", object{"kind": "chocolate", "allergens": dark["allergens"], "measures": []object{{"name": "slab", "grams": 2500}}, "paid": "14.50", "paidFor": object{"amount": 2, "unit": "slab"},
+		return ingredient("Dark 60%", object{"kind": "chocolate", "allergens": dark["allergens"], "measures": []object{{"name": "slab", "grams": 2500}}, "paid": "14.50", "paidFor": object{"amount": 2, "unit": "slab"},
 			"chocolate": object{"kind": "real", "colour": "dark", "bands": object{"melt": band(46, 48), "cool": band(27, 28), "work": work}}})
 	}
 	p.problem(422, "body.chocolate.bands", "check the order", p.send("PUT", path, fields(band(47, 49)), "If-Match", p.tag(path)))
@@ -420,7 +420,7 @@ func TestOwnTemperatures(t *testing.T) {
 		t.Errorf("advice: %s", advice)
 	}
 	// Paid for two slabs of 2.5 kg: 5 kg.
-	now := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")
+	now := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60%")
 	if got := now["paidFor"].(object)["amount"]; got != 5000.0 {
 		t.Errorf("two slabs are %v g", got)
 	}
@@ -447,7 +447,7 @@ func TestIngredientsStaySound(t *testing.T) {
 		return p.send("PUT", fmt.Sprint("/ingredients/", id), now, "If-Match", fmt.Sprintf("%q", fmt.Sprint(revision)))
 	}
 	p.problem(422, "", "With this change Cardamom-malt bombs could not be made any more (Cardamom malt mix:", put("Cardamom malt mix", object{"density": nil}))
-	p.problem(422, "", "is not a chocolate", put("Milk 38 %", object{"kind": "sugar", "chocolate": nil}))
+	p.problem(422, "", "is not a chocolate", put("Milk 38%", object{"kind": "sugar", "chocolate": nil}))
 	p.problem(422, "", "With this change Walnut fudge could not be made", put("Walnuts, chopped", object{"density": nil}))
 	p.problem(422, "", "has no size", put("Strawberries", object{"measures": []object{}}))
 	if a := put("Sea salt flakes", object{"paid": "6.00"}); a.status != 200 {

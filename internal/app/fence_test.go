@@ -54,6 +54,7 @@ func TestRowLevelSecurity(t *testing.T) {
 		t.Fatal(err)
 	}
 	// What the demo has no row of yet.
+	maren.must(201, "POST", "/starter", maren.answers(object{"sells": object{"fudge": object{}}}))
 	maren.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-15"})
 	maren.must(200, "POST", "/plan/runs", object{})
 	theirs := db.NewID()
@@ -128,7 +129,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	ids := map[string]string{
 		"/api/v1/orders/{id}": order["id"].(string), "/api/v1/treats/{id}": treat,
 		"/api/v1/ingredients/{id}": find(t, maren.must(200, "GET", "/ingredients", nil)["ingredients"], "name",
-			"Dark 60 %")["id"].(string),
+			"Dark 60%")["id"].(string),
 		"/api/v1/mixes/{id}": find(t, maren.must(200, "GET", "/mixes", nil)["mixes"], "name",
 			"Brown butter")["id"].(string),
 		"/api/v1/supplies/{id}": find(t, maren.must(200, "GET", "/supplies", nil)["supplies"], "name",
@@ -136,7 +137,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"/api/v1/batches/{id}/steps/{step}": days[0].(object)["batch"].(string),
 		"/api/v1/batches/{id}":              days[0].(object)["batch"].(string),
 		"/api/v1/stock/{id}": find(t, maren.must(200, "GET", "/ingredients", nil)["ingredients"], "name",
-			"Dark 60 %")["id"].(string),
+			"Dark 60%")["id"].(string),
 		"/api/v1/payments/{id}": maren.must(200, "GET", "/orders/"+promised["id"].(string)+"/payments",
 			nil)["payments"].([]any)[0].(object)["id"].(string),
 	}

@@ -51,13 +51,13 @@ func TestPaidMakesTheCost(t *testing.T) {
 	t.Parallel()
 	p := open(t).maren(t)
 	question := object{"draft": p.draft("Hazelnut and sour-cherry bark", 20)}
-	dark := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60 %")
+	dark := find(t, p.must(200, "GET", "/ingredients", nil)["ingredients"], "name", "Dark 60%")
 	cost := func() string {
 		needs := p.must(200, "POST", "/estimates", question)["needs"]
-		return find(t, needs, "name", "Dark 60 %")["cost"].(object)["amount"].(string)
+		return find(t, needs, "name", "Dark 60%")["cost"].(object)["amount"].(string)
 	}
 	paid := func(amount string) {
-		fields := ingredient("Dark 60 %", object{"kind": "chocolate", "allergens": dark["allergens"],
+		fields := ingredient("Dark 60%", object{"kind": "chocolate", "allergens": dark["allergens"],
 			"chocolate": dark["chocolate"], "paid": amount, "paidFor": object{"amount": 1, "unit": "kg"}})
 		p.must(200, "PUT", fmt.Sprint("/ingredients/", dark["id"]), fields, "If-Match",
 			p.tag(fmt.Sprint("/ingredients/", dark["id"])))
@@ -66,7 +66,7 @@ func TestPaidMakesTheCost(t *testing.T) {
 		object{"amount": object{"amount": 0, "unit": "g"}, "reason": "melted away"})
 	paid("14.50")
 	// By hand: 4 sheets of 329.0 g (rules 4.5; 328.87 to be exact: 33.02 x 24.13 x 0.3175 cm at 1.30)
-	// with 2 % on the tools are 1341.8 g; at 14.50 a kg 19.456.
+	// with 2% on the tools are 1341.8 g; at 14.50 a kg 19.456.
 	if got := cost(); got != "19.46" {
 		t.Errorf("dark costs %s, want 19.46", got)
 	}
@@ -86,7 +86,7 @@ func TestPaidMakesTheCost(t *testing.T) {
 	p.must(200, "POST", fmt.Sprint("/stock/", dark["id"], "/counts"),
 		object{"amount": object{"amount": 0, "unit": "g"}, "reason": "given away"})
 	reserved := find(t, p.must(200, "GET", "/stock", nil)["items"], "name",
-		"Dark 60 %")["reserved"].(object)["amount"].(float64)
+		"Dark 60%")["reserved"].(object)["amount"].(float64)
 	p.must(201, "POST", "/receipts", object{"shop": "Harbour market", "day": "2026-09-01",
 		"lines": []object{{"item": dark["id"], "packs": 1, "size": object{"amount": reserved + 1000, "unit": "g"},
 			"paid": fmt.Sprintf("%.2f", (reserved+1000)/100)}}})
@@ -133,12 +133,12 @@ func TestSupplies(t *testing.T) {
 	}
 }
 
-// What each day of promised work melts, added by hand; 2 % of what stays on the pieces stays on bowl and tools. Begun
-// are the fewest that are 95 % sure.
+// What each day of promised work melts, added by hand; 2% of what stays on the pieces stays on bowl and tools. Begun
+// are the fewest that are 95% sure.
 //   - 3 September: 35 bombs for 30 (6 % lost), 70 half shells of 2/3 pi (31.75^3 - 28.25^3) mm3 at 1.30 g/mL in rounds of 24, 24 and 22, of which two are done; 200 g stay to work from, and 30 g in the cup for 3 g of lines on each.
 //   - 5 September: 66 apricots for 60 and 53 strawberries for 48, 5 g of blue and 8 g of dark on each, and 1.5 g of lines on all; 250 g in a bowl that is dipped from. The lines of both come from one cup.
 //   - 10 September: 4 sheets of bark of 13 x 9.5 x 1/8 in; 27 rods for 24, 8.5 g on each and 1 g of lines.
-//   - 26 September: 27 truffles for 24, 4.5 g on each from a bowl of 300. 14 strawberries for 12, 10 of them in dark and 4 in blue, 10 g on each, 5 with lines of 1.5 g. 14 cubes for 12: a shell of 38 % and a cap of 10 % of 11 mL, lines of 0.8 g; 2 sheets of bark from
+//   - 26 September: 27 truffles for 24, 4.5 g on each from a bowl of 300. 14 strawberries for 12, 10 of them in dark and 4 in blue, 10 g on each, 5 with lines of 1.5 g. 14 cubes for 12: a shell of 38% and a cap of 10% of 11 mL, lines of 0.8 g; 2 sheets of bark from
 //     the same bowl of milk, 200 g of which stay in the end; the caps are topped up.
 func TestADayMeltsWhatItsBowlsTake(t *testing.T) {
 	t.Parallel()
@@ -147,13 +147,13 @@ func TestADayMeltsWhatItsBowlsTake(t *testing.T) {
 	sheet := 330.2 * 241.3 * 3.175 / 1000 * 1.3
 	shared := 0
 	for day, by := range map[string]map[string][]float64{
-		"03": {"Milk 38 %": {22*half*1.02 + 200}, "White coating": {35*3*1.02 + 30}},
-		"05": {"Lake blue coating": {66*5*1.02 + 250}, "Dark 60 %": {53*8*1.02 + 250},
+		"03": {"Milk 38%": {22*half*1.02 + 200}, "White coating": {35*3*1.02 + 30}},
+		"05": {"Lake blue coating": {66*5*1.02 + 250}, "Dark 60%": {53*8*1.02 + 250},
 			"White coating": {(66+53)*1.5*1.02 + 30}},
-		"10": {"Dark 60 %": {4*sheet*1.02 + 60}, "Milk 38 %": {27*8.5*1.02 + 200}, "White coating": {27*1*1.02 + 30}},
-		"26": {"Dark 60 %": {10*10*1.02 + 250, 27*4.5*1.02 + 300}, "Lake blue coating": {4*10*1.02 + 200},
+		"10": {"Dark 60%": {4*sheet*1.02 + 60}, "Milk 38%": {27*8.5*1.02 + 200}, "White coating": {27*1*1.02 + 30}},
+		"26": {"Dark 60%": {10*10*1.02 + 250, 27*4.5*1.02 + 300}, "Lake blue coating": {4*10*1.02 + 200},
 			"White coating": {(14*0.8+5*1.5)*1.02 + 30},
-			"Milk 38 %":     {(14*0.38*11*1.3+2*sheet)*1.02 + 200, 14 * 0.1 * 11 * 1.3 * 1.02}},
+			"Milk 38%":      {(14*0.38*11*1.3+2*sheet)*1.02 + 200, 14 * 0.1 * 11 * 1.3 * 1.02}},
 	} {
 		sheet := p.must(200, "GET", "/days/2026-09-"+day+"/run-sheet", nil)
 		melts := map[string][]float64{}

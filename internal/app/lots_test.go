@@ -160,8 +160,8 @@ func TestALotIsMadeForAll(t *testing.T) {
 		return amount(find(t, p.must(200, "POST", "/estimates", object{"order": id, "draft": o["draft"]})["needs"],
 			"name", item)["used"])
 	}
-	dark := func() float64 { return amount(p.item("Dark 60 %")["stock"]) }
-	want, before := uses(ada, "Dark 60 %")+uses(bo, "Dark 60 %"), dark()
+	dark := func() float64 { return amount(p.item("Dark 60%")["stock"]) }
+	want, before := uses(ada, "Dark 60%")+uses(bo, "Dark 60%"), dark()
 	steps := p.steps(batch)
 	p.tick(batch, steps[0]["step"], true)
 	for _, id := range []any{ada, bo} {

@@ -230,7 +230,7 @@ func TestThePriceStands(t *testing.T) {
 	}
 	path := fmt.Sprint("/orders/", o["id"])
 	p.must(200, "PUT", path, with(o["draft"].(object), object{"pricing": object{"by": "price", "value": "150"},
-		"discount": "10 %"}), "If-Match", p.tag(path))
+		"discount": "10%"}), "If-Match", p.tag(path))
 	if agreed() != "135.00" {
 		t.Errorf("150 less a tenth is agreed on as %v", agreed())
 	}
@@ -260,14 +260,14 @@ func TestThePriceStands(t *testing.T) {
 	p.problem(422, "body.high", "below the lowest", p.send("PUT", treat+"/market", object{"low": "9", "high": "3"}))
 	p.must(200, "PUT", treat+"/market", object{"low": "40", "high": "80"})
 	rungs := p.must(200, "GET", treat+"/ladder?by=price&value=50", nil)["rungs"].([]any)
-	if len(rungs) != 5 || rungs[1].(object)["dozen"].(object)["amount"] != "50.00" || !strings.Contains(rungs[1].(object)["market"].(object)["text"].(string), "25 % of the way up") {
+	if len(rungs) != 5 || rungs[1].(object)["dozen"].(object)["amount"] != "50.00" || !strings.Contains(rungs[1].(object)["market"].(object)["text"].(string), "25% of the way up") {
 		t.Errorf("%v", rungs)
 	}
 	if cleared := p.must(200, "PUT", treat+"/market", object{"low": "", "high": ""}); cleared["market"] != nil {
 		t.Errorf("%v", cleared["market"])
 	}
 	bad := with(k["terms"].(object), object{"tax": 2, "rush": []object{{"days": -1, "share": 0}}})
-	p.problem(422, "body.terms.tax", "between 0 and 100 %", p.send("PUT", "/kitchen", with(k, object{"terms": bad}), "If-Match", "*"))
+	p.problem(422, "body.terms.tax", "between 0 and 100%", p.send("PUT", "/kitchen", with(k, object{"terms": bad}), "If-Match", "*"))
 	p.problem(422, "body.shopping[0]", "weekday", p.send("PUT", "/kitchen", with(k, object{"shopping": []int{7}}), "If-Match", "*"))
 }
 

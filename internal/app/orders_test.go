@@ -156,7 +156,7 @@ func TestBadInput(t *testing.T) {
 	}{
 		{harm(object{"shell": with(shell, object{"across": object{"amount": 2, "unit": "thumbs"}})}), "body.formula.shell.across", "“thumbs”"},
 		{harm(object{"portions": []object{{"ingredient": formula["portions"].([]any)[0].(object)["ingredient"], "each": object{"amount": 2, "unit": "each"}, "where": "in"}}}), "body.formula.portions[0].each", "weight per piece"},
-		{harm(object{"loss": 1}), "body.formula.loss", "90 %"},
+		{harm(object{"loss": 1}), "body.formula.loss", "90%"},
 		{object{"name": treat["name"]}, "body.formula", "missing"},
 	} {
 		p.problem(422, c.path, c.says, p.send("PUT", "/treats/"+id, c.body, "If-Match", `"1"`))

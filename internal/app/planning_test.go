@@ -145,7 +145,7 @@ func TestChangesOfThePlan(t *testing.T) {
 	first := done["moved"].([]any)[0].(object)
 	if first["step"] != "spread" || first["from"].(object)["day"] != day ||
 		first["to"].(object)["day"] != "2026-09-09" || !strings.Contains(done["says"].(string),
-		"pinned to Wed 9, 18:30") {
+		"pinned to Wed 9 Sep, 6:30 pm") {
 		t.Errorf("%v", done)
 	}
 	if s, on := p.stepOf("Science night", "bark", "spread"); on != "2026-09-09" || s["start"] != 1110.0 ||
@@ -158,7 +158,7 @@ func TestChangesOfThePlan(t *testing.T) {
 	off := p.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-09", "reason": "A walk"})
 	if s, on := p.stepOf("Science night", "bark", "spread"); on == "2026-09-09" || s["pinned"] != false ||
 		len(off["lost"].([]any)) != 0 || !strings.Contains(fmt.Sprint(off["unpinned"]),
-		"not pinned to Wed 9, 18:30 any more") {
+		"not pinned to Wed 9 Sep, 6:30 pm any more") {
 		t.Errorf("%v on %s, %v", s, on, off["lost"])
 	}
 	if d := find(t, p.must(200, "GET", "/plan", nil)["days"], "day", "2026-09-09"); d["off"] != true ||
@@ -607,7 +607,7 @@ func TestPrintedRunSheet(t *testing.T) {
 	if err != nil {
 		t.Fatal(err)
 	}
-	for _, want := range []string{"Run sheet, Saturday 5 September", "08:30 to 11:30, 2 people", "of Dark 60 %, for", "Wren family: delivery to Orchard barn, Hill Road, leave at 11:35", "Check", "FREE FROM peanut", "counter until"} {
+	for _, want := range []string{"Run sheet, Saturday 5 September", "8:30 am to 11:30 am, 2 people", "of Dark 60%, for", "Wren family: delivery to Orchard barn, Hill Road, leave at 11:35 am", "Check", "FREE FROM peanut", "counter until"} {
 		if !strings.Contains(string(text), want) {
 			t.Errorf("no %q on the sheet:\n%s", want, text)
 		}

@@ -27,8 +27,8 @@ func TestCalculators(t *testing.T) {
 		{"ganache", object{"parts": []object{{"name": "dark", "mass": object{"amount": 500, "unit": "g"}},
 			{"name": "cream", "mass": object{"amount": 380, "unit": "g"}}}, "total": "880 g", "piece": "10 g"},
 			"88 pieces"},
-		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 48, "room": 21}, "31 % of it"}, // rules 4.3
-		{"altitude", object{"metres": 2000, "target": 115}, "93.3 °C"},                            // rules 4.6
+		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 48, "room": 21}, "31% of it"}, // rules 4.3
+		{"altitude", object{"metres": 2000, "target": 115}, "93.3 °C"},                           // rules 4.6
 		{"altitude", object{"boiling": 95, "target": 112}, "Boil to 225 °F (107 °C)"},
 	} {
 		if got := p.must(200, "POST", "/calculators/"+c.path, c.body)["text"].(string); !strings.Contains(got, c.says) {
@@ -45,7 +45,7 @@ func TestCalculators(t *testing.T) {
 		{"recipe", object{"text": "PK\x03\x04\x00"}, "text", "not text"},
 		{"recipe", object{"text": strings.Repeat("1 cup sugar\n", 1001)}, "text", "at most 1,000 lines"},
 		{"extras", object{"good": 0, "loss": 0.1, "sure": 0.95}, "good", "Between 1"},
-		{"extras", object{"good": 1, "loss": 1, "sure": 0.95}, "loss", "90 %"},
+		{"extras", object{"good": 1, "loss": 1, "sure": 0.95}, "loss", "90%"},
 		{"extras", object{"good": 1, "loss": 0.1, "sure": 1}, "sure", "no number of pieces"},
 		{"shell", object{"across": "2 in", "wall": "1 in"}, "wall", "no hollow"},
 		{"shell", object{"across": "2 in", "mass": "1 kg"}, "mass", "solid ball"},

@@ -41,7 +41,7 @@ func TestMakingUsesLots(t *testing.T) {
 	p := open(t).maren(t)
 	order := p.must(201, "POST", "/orders", p.draft("Milk malt bombs", 12))
 	p.move(200, order["id"], "promised")
-	milk := p.item("Milk 38 %")
+	milk := p.item("Milk 38%")
 	full := func() object { return p.must(200, "GET", fmt.Sprint("/stock/", milk["id"]), nil) }
 	before := full()
 	lots := before["lotList"].([]any)
@@ -52,7 +52,7 @@ func TestMakingUsesLots(t *testing.T) {
 		}
 	}
 	r := p.must(200, "POST", "/estimates", object{"order": order["id"], "draft": order["draft"]})
-	need := find(t, r["needs"], "name", "Milk 38 %")
+	need := find(t, r["needs"], "name", "Milk 38%")
 	used, house := amount(need["used"]), amount(need["house"])
 	p.move(200, order["id"], "in the making")
 	p.move(200, order["id"], "packed")
@@ -186,7 +186,7 @@ func TestReceipts(t *testing.T) {
 	if got := amount(p.item("Butter")["stock"]); math.Abs(got-before) > 0.01 {
 		t.Errorf("taken back there are %v, were %v", got, before)
 	}
-	dark := p.must(200, "GET", fmt.Sprint("/stock/", p.item("Dark 60 %")["id"]), nil)
+	dark := p.must(200, "GET", fmt.Sprint("/stock/", p.item("Dark 60%")["id"]), nil)
 	open := dark["lotList"].([]any)[0].(object)
 	p.problem(409, "", "used already", p.send("DELETE", fmt.Sprint("/lots/", open["id"]), nil))
 	// An opened lot is good for less long.
@@ -197,7 +197,7 @@ func TestReceipts(t *testing.T) {
 		"If-Match", tag)
 	p.problem(412, "", "Someone changed this", p.send("PUT", path,
 		object{"bestBefore": "", "opened": "", "openUntil": ""}, "If-Match", tag))
-	if now := p.item("Dark 60 %"); now["past"] == nil || amount(now["stock"]) >= amount(dark["stock"]) {
+	if now := p.item("Dark 60%"); now["past"] == nil || amount(now["stock"]) >= amount(dark["stock"]) {
 		t.Errorf("past its day: %v, stock %v", now["past"], now["stock"])
 	}
 	// Packs that shops sell.
@@ -377,7 +377,7 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 	ctx = web.WithWho(ctx, who)
 	home := web.Base{Pool: h.pool, Clock: clock.Pinned(now)}
 	var items []uuid.UUID
-	for _, name := range []string{"Dark 60 %", "Butter", "Sesame seed"} {
+	for _, name := range []string{"Dark 60%", "Butter", "Sesame seed"} {
 		items = append(items, uuid.MustParse(p.item(name)["id"].(string)))
 	}
 	l := h.app.Larder
@@ -488,9 +488,9 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 	for _, path := range promised {
 		o := p.must(200, "GET", strings.TrimSuffix(path, "/moves"), nil)
 		r := p.must(200, "POST", "/estimates", object{"order": o["id"], "draft": o["draft"]})
-		need += amount(find(t, r["needs"], "name", "Milk 38 %")["used"])
+		need += amount(find(t, r["needs"], "name", "Milk 38%")["used"])
 	}
-	if got := reserved()["Milk 38 %"] - before["Milk 38 %"]; math.Abs(got-need) > 0.5 {
+	if got := reserved()["Milk 38%"] - before["Milk 38%"]; math.Abs(got-need) > 0.5 {
 		t.Errorf("%v g of milk chocolate reserved, want %v", got, need)
 	}
 	err = home.In(ctx, func(tx pgx.Tx) error {

@@ -3,7 +3,6 @@ package bench
 import (
 	"cmp"
 	"context"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -25,7 +24,9 @@ func (b *Bench) paper(ctx context.Context, in *Of) (*web.File, error) {
 	return web.Download("run-sheet-"+in.Day+".pdf", "application/pdf", pdf), err
 }
 
-func clock(minute si.Minutes) string { return fmt.Sprintf("%02d:%02d", minute/60%24, minute%60) }
+func clock(words *text.Words, minute si.Minutes) string {
+	return words.Value(reason.Clock(minute % plan.DayMinutes))
+}
 
 // print a run sheet: each time of work with its set-up, its steps with a box to tick, and when to look at what waits.
 func print(words *text.Words, r RunSheet) ([]byte, error) {
@@ -43,7 +44,7 @@ func print(words *text.Words, r RunSheet) ([]byte, error) {
 		} else if h.Way == order.Delivery {
 			line = words.Of("paper.delivered-to", reason.Name(h.Customer), reason.Name(h.Place))
 		}
-		p.Part(clock(h.At), line)
+		p.Part(clock(words, h.At), line)
 	}
 	for _, s := range r.Sessions {
 		if len(s.Steps) == 0 {
@@ -89,19 +90,19 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 	}
 	for _, x := range s.Setups {
 		if x.Wash {
-			part(x.At, clock(x.At), words.Of("paper.wash-down", reason.Series(reason.Words(x.For))))
+			part(x.At, clock(words, x.At), words.Of("paper.wash-down", reason.Series(reason.Words(x.For))))
 			continue
 		}
-		part(x.At, clock(x.At), words.Of("paper.melt-for", *x.Melt, reason.Name(x.Pot),
+		part(x.At, clock(words, x.At), words.Of("paper.melt-for", *x.Melt, reason.Name(x.Pot),
 			reason.Series(reason.Words(x.For))), words.Tell(x.Advice))
 	}
 	for _, step := range steps {
 		first, second := stepText(words, step, s.People)
 		p.SetFont("go", "B", 9.5)
-		lines := p.Lines(first, paper.Width-18)
+		lines := p.Lines(first, paper.Width-22)
 		p.SetFont("go", "", 9)
-		lines += p.Lines(second, paper.Width-18)
-		blocks = append(blocks, block{step.Start, lines*stepLine + 0.8, func() { printStep(p, step, first, second) }})
+		lines += p.Lines(second, paper.Width-22)
+		blocks = append(blocks, block{step.Start, lines*stepLine + 0.8, func() { printStep(words, p, step, first, second) }})
 	}
 	slices.SortStableFunc(blocks, func(a, b block) int { return cmp.Compare(a.at, b.at) })
 	looks := []string{}
@@ -140,15 +141,15 @@ func stepText(words *text.Words, s Step, people int) (says, what string) {
 	return paper.Plain(says), what
 }
 
-func printStep(p paper.Sheet, s Step, says, what string) {
+func printStep(words *text.Words, p paper.Sheet, s Step, says, what string) {
 	p.SetDrawColor(60, 40, 30)
 	p.Rect(paper.Margin, p.GetY()+0.6, 3.4, 3.4, "D")
 	p.SetX(paper.Margin + 6)
 	p.SetFont("go", "B", 9.5)
-	p.CellFormat(12, stepLine, clock(s.Start), "", 0, "L", false, 0, "")
-	p.MultiCell(paper.Width-18, stepLine, says, "", "L", false)
-	p.SetX(paper.Margin + 18)
+	p.CellFormat(16, stepLine, clock(words, s.Start), "", 0, "L", false, 0, "")
+	p.MultiCell(paper.Width-22, stepLine, says, "", "L", false)
+	p.SetX(paper.Margin + 22)
 	p.SetFont("go", "", 9)
-	p.MultiCell(paper.Width-18, stepLine, paper.Plain(what), "", "L", false)
+	p.MultiCell(paper.Width-22, stepLine, paper.Plain(what), "", "L", false)
 	p.Ln(0.8)
 }

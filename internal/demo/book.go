@@ -54,8 +54,8 @@ func jars() []jar {
 		}
 	}
 	return []jar{
-		{"Dark 60 %", "Dark chocolate 60 %", "14.50", g(1000), plain},
-		{"Milk 38 %", "Milk chocolate", "15.20", g(1000), plain},
+		{"Dark 60%", "Dark chocolate 60%", "14.50", g(1000), plain},
+		{"Milk 38%", "Milk chocolate", "15.20", g(1000), plain},
 		{"White coating", "White coating", "3.90", q(12, measure.Ounce), nil},
 		{"Lake blue coating", "White coating", "4.60", q(12, measure.Ounce), coating("#7fa8cc")},
 		{"Cardamom malt mix", "", "9.80", g(800), own(food.KindFlavour, 0.75, 0, "milk", "wheat")},
@@ -112,7 +112,7 @@ func (k *kitchen) larder(ctx context.Context, tx pgx.Tx) error {
 		}
 	}
 	// Names from recipes that were settled once.
-	for written, name := range map[string]string{"the usual dark": "Dark 60 %", "double cream": "Heavy cream",
+	for written, name := range map[string]string{"the usual dark": "Dark 60%", "double cream": "Heavy cream",
 		"powdered sugar": "Icing sugar"} {
 		if err := larder.Remember(ctx, tx, who.Kitchen, food.Words(written), uuid.MustParse(k.ids[name])); err != nil {
 			return err
@@ -150,7 +150,7 @@ func (k *kitchen) mixes() []treat.Mix {
 	return []treat.Mix{
 		mix("Bergamot ganache", 0.02, number(1.2),
 			"Boil the cream, pour it on the chopped chocolate, wait a minute, whisk from the middle. Butter at 35 °C, then the oil. Film on the surface, rest.",
-			part("Dark 60 %", 500, measure.Gram), part("Heavy cream", 1, measure.Cup), part("Butter", 50, measure.Gram),
+			part("Dark 60%", 500, measure.Gram), part("Heavy cream", 1, measure.Cup), part("Butter", 50, measure.Gram),
 			part("Bergamot oil", 12, "drop")),
 		mix("Rolling sugar", 0, nil, "Sift together: the starch keeps it white in damp air.",
 			part("Icing sugar", 200, measure.Gram), part("Corn starch", 100, measure.Gram)),
@@ -159,7 +159,7 @@ func (k *kitchen) mixes() []treat.Mix {
 		mix("Walnut fudge", 0.08, number(1.3),
 			"Boil sugar and cream to soft ball, cool undisturbed, then brown butter, chocolate and walnuts, and beat.",
 			part("Granulated sugar", 3, measure.Cup), part("Heavy cream", 1.5, measure.Cup),
-			part("Brown butter", 110, measure.Gram), part("Milk 38 %", 120, measure.Gram),
+			part("Brown butter", 110, measure.Gram), part("Milk 38%", 120, measure.Gram),
 			part("Walnuts, chopped", 1, measure.Cup), part("Sea salt flakes", 0.5, measure.Teaspoon)),
 	}
 }
@@ -281,7 +281,7 @@ func (k *kitchen) treats() []treats.Fields {
 	dozen := &treat.Formula{
 		Family: "fruit", Loss: 0.05, ShelfLifeHours: 24, Centre: &treat.Centre{Of: ident.Ingredient(
 			k.ids["Strawberries"]), Share: 0.8, Size: "extra large"}, Packs: boxed,
-		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60 %", 10, 250)},
+		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60%", 10, 250)},
 		Finishes: []treat.Design{
 			{Name: "White lines", Parts: 4, Coatings: []treat.ChocolateLayer{drizzle("White coating", 1.5)},
 				Portions: []treat.Addition{}},
@@ -295,14 +295,14 @@ func (k *kitchen) treats() []treats.Fields {
 		Family: "pretzel", Loss: 0.04, ShelfLifeHours: 14 * 24,
 		Centre: &treat.Centre{Of: ident.Ingredient(k.ids["Pretzel rods"]), Across: size(9, measure.Millimetre),
 			Length: size(5, measure.Inch)}, Packs: sixes,
-		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Milk 38 %", 8.5, 200),
+		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Milk 38%", 8.5, 200),
 			drizzle("White coating", 1)},
 		Portions: []treat.Addition{portion("Sesame seed", q(0.5, measure.Teaspoon), treat.On)},
 	}
 	truffles := &treat.Formula{
 		Family: "truffle", Loss: 0.05, ShelfLifeHours: 10 * 24,
 		Centre: &treat.Centre{Of: ident.Ingredient(k.ids["Bergamot ganache"]), Each: mass(11)}, Packs: boxed,
-		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60 %", 4.5, 300)},
+		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60%", 4.5, 300)},
 		Portions: []treat.Addition{portion("Rolling sugar", measure.Grams(1.2), treat.On)},
 	}
 	fudge := &treat.Formula{
@@ -317,29 +317,29 @@ func (k *kitchen) treats() []treats.Fields {
 		Family: "moulded", Loss: 0.05, ShelfLifeHours: 20 * 24,
 		Centre: &treat.Centre{Of: ident.Ingredient(k.ids["Nougat paste"])}, Packs: boxed,
 		Mould: &treat.Mould{Volume: q(11, measure.Millilitre), Cavities: 15, Moulds: 2, Shell: 0.38, Cap: 0.1},
-		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleShell, "Milk 38 %", 0, 200),
-			chocolateOf(treat.RoleCap, "Milk 38 %", 0, 100), drizzle("White coating", 0.8)},
+		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleShell, "Milk 38%", 0, 200),
+			chocolateOf(treat.RoleCap, "Milk 38%", 0, 100), drizzle("White coating", 0.8)},
 	}
 	clusters := &treat.Formula{
 		Family: "cluster", Loss: 0.02, ShelfLifeHours: 30 * 24, Packs: boxed,
-		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60 %", 7, 30)},
+		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleCoat, "Dark 60%", 7, 30)},
 		Portions: []treat.Addition{portion("Hazelnuts, chopped", measure.Grams(7), treat.On),
 			portion("Sea salt flakes", measure.Grams(0.1), treat.On)},
 	}
 	return []treats.Fields{
-		{Name: "Cardamom-malt bombs", Formula: bomb("Dark 60 %", "White coating")},
-		{Name: "Milk malt bombs", Formula: bomb("Milk 38 %", "White coating")},
-		{Name: "Strawberries with white lines", Formula: fruit("Strawberries", "Dark 60 %", "White coating", 8, 24)},
+		{Name: "Cardamom-malt bombs", Formula: bomb("Dark 60%", "White coating")},
+		{Name: "Milk malt bombs", Formula: bomb("Milk 38%", "White coating")},
+		{Name: "Strawberries with white lines", Formula: fruit("Strawberries", "Dark 60%", "White coating", 8, 24)},
 		{Name: "A dozen strawberries, three ways", Formula: stepped(dozen, "stand", "standing")},
 		{Name: "Apricots in lake blue", Formula: fruit("Dried apricots", "Lake blue coating", "White coating", 5, 7*24,
 			"wash", "none")},
 		{Name: "Sesame pretzel rods", Formula: stepped(rods)},
 		{Name: "Bergamot truffles", Formula: stepped(truffles, "skin", "rolled")},
-		{Name: "Hazelnut and sour-cherry bark", Formula: bark("Dark 60 %", 75,
+		{Name: "Hazelnut and sour-cherry bark", Formula: bark("Dark 60%", 75,
 			portion("Hazelnuts, chopped", measure.Grams(80), treat.On),
 			portion("Sour cherries, dried", measure.Grams(60), treat.On),
 			portion("Sea salt flakes", measure.Grams(2), treat.On))},
-		{Name: "Pistachio milk bark", Formula: bark("Milk 38 %", 75,
+		{Name: "Pistachio milk bark", Formula: bark("Milk 38%", 75,
 			portion("Pistachios, chopped", measure.Grams(90), treat.On))},
 		{Name: "Brown-butter walnut fudge", Formula: stepped(fudge)},
 		{Name: "Nougat cubes", Formula: stepped(cubes)},

@@ -46,7 +46,7 @@ func trips() []trip {
 	q, g := measure.Of, measure.Grams
 	return []trip{
 		{-25, "Mill Street wholesale", []bought{
-			{"Dark 60 %", 2, g(2500), "66.00", 330}, {"Milk 38 %", 1, g(2500), "34.50", 300},
+			{"Dark 60%", 2, g(2500), "66.00", 330}, {"Milk 38%", 1, g(2500), "34.50", 300},
 			{"Hazelnuts, chopped", 1, g(1000), "19.80", 120}, {"Nougat paste", 1, g(400), "6.80", 200},
 			{"Granulated sugar", 1, q(4, measure.Pound), "3.20", 0}, {"Corn starch", 1, q(1, measure.Pound), "1.90", 0},
 			{"Icing sugar", 1, q(2, measure.Pound), "2.40", 0},
@@ -63,13 +63,13 @@ func trips() []trip {
 			{"Bergamot oil", 1, q(15, measure.Millilitre), "8.50", 400},
 			{"Pretzel rods", 1, q(10, measure.Ounce), "3.20", 60}, {"Sesame seed", 1, g(250), "4.40", 120},
 		}},
-		{-14, "Harbour market", []bought{{"Dark 60 %", 1, g(1000), "14.50", 320},
-			{"Milk 38 %", 2, g(1000), "29.40", 280}, {"Cardamom malt mix", 1, g(800), "9.60", 180},
+		{-14, "Harbour market", []bought{{"Dark 60%", 1, g(1000), "14.50", 320},
+			{"Milk 38%", 2, g(1000), "29.40", 280}, {"Cardamom malt mix", 1, g(800), "9.60", 180},
 			{"Pistachios, chopped", 1, g(400), "12.60", 100}}},
-		{-9, "Mill Street wholesale", []bought{{"Dark 60 %", 1, g(2500), "34.00", 340},
+		{-9, "Mill Street wholesale", []bought{{"Dark 60%", 1, g(2500), "34.00", 340},
 			{"Hazelnuts, chopped", 1, g(500), "11.40", 120}, {"Clear bags", 1, q(100, measure.Each), "8.40", 0},
 			{"Boxes for 12", 1, q(10, measure.Each), "8.20", 0}}},
-		{-5, "Harbour market", []bought{{"Milk 38 %", 1, g(1000), "15.20", 290},
+		{-5, "Harbour market", []bought{{"Milk 38%", 1, g(1000), "15.20", 290},
 			{"Heavy cream", 1, q(1, measure.Pint), "3.10", 12},
 			{"Mini marshmallows", 1, q(10, measure.Ounce), "2.60", 60}}},
 		{-2, "Farm stand", []bought{{"Strawberries", 1, q(1, measure.Pound), "4.80", 2}}},
@@ -112,9 +112,9 @@ func (k *kitchen) offers(ctx context.Context, tx pgx.Tx) error {
 		name string
 		of   larder.Offer
 	}{
-		{"Dark 60 %", larder.Offer{Shop: "Harbour market", Size: g(500), Price: "8.20"}},
+		{"Dark 60%", larder.Offer{Shop: "Harbour market", Size: g(500), Price: "8.20"}},
 		{"Strawberries", larder.Offer{Shop: "Farm stand", Size: measure.Of(2, measure.Pound), Price: "8.90"}},
-		{"Milk 38 %", larder.Offer{Shop: "Mill Street wholesale", Size: g(2500), Price: "35.00"}},
+		{"Milk 38%", larder.Offer{Shop: "Mill Street wholesale", Size: g(2500), Price: "35.00"}},
 	} {
 		if err := k.app.Larder.AddOffer(ctx, tx, uuid.MustParse(k.ids[o.name]), o.of); err != nil {
 			return fmt.Errorf("%s: %w", o.name, err)

@@ -87,6 +87,9 @@ func Register(h web.Base, needs Deps) *Orders {
 	web.Register(h, huma.Operation{OperationID: "estimate-what-if", Method: "POST", Path: "/api/v1/what-ifs",
 		Summary: "What an order would come to if some things were otherwise; nothing is saved",
 		Tags:    []string{"Calculators"}}, o.whatIf)
+	web.Register(h, huma.Operation{OperationID: "read-request", Method: "POST", Path: "/api/v1/calculators/request",
+		Summary: "Read what a customer asks for into an order, as it is said; what is doubtful is told, nothing is saved",
+		Tags:    []string{"Calculators"}}, o.readRequest)
 	o.registerQuotes()
 	return o
 }

@@ -169,6 +169,7 @@ type Token struct {
 type QuotePage struct {
 	Quote    order.Quote `json:"quote"`
 	Expires  time.Time   `json:"expires"`
+	Clock    int         `json:"clock" enum:"12,24" doc:"That the kitchen goes by"`
 	State    string      `json:"state" enum:"open,accepted,expired,ended,changed" doc:"changed: the order is no longer what this says; a new quote is to come"`
 	Accepted *time.Time  `json:"accepted,omitempty"`
 	Request  string      `json:"request,omitempty" doc:"The change that was asked for"`
@@ -280,7 +281,7 @@ func (o *Orders) page(ctx context.Context, token string) (QuotePage, error) {
 		if state == "ended" {
 			return gone()
 		}
-		p = QuotePage{Quote: q.content, Expires: q.expires, State: state, Accepted: q.accepted, Request: q.request,
+		p = QuotePage{Clock: q.words.Hours(), Quote: q.content, Expires: q.expires, State: state, Accepted: q.accepted, Request: q.request,
 			words: q.words}
 		return nil
 	})

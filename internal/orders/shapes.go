@@ -41,7 +41,7 @@ func Shapes() web.Shapes {
 			"to":       {Doc: "End of the handover's window"},
 			"freeFrom": {Doc: "Allergens that it must be free from"},
 			"pricing":  {Doc: "What the price starts from; without it the kitchen's target margin"},
-			"discount": {Doc: "As it is typed: 10 % or 5.00", MaxLength: 20},
+			"discount": {Doc: "As it is typed: 10% or 5.00", MaxLength: 20},
 			"distance": {Doc: "Kilometres to drive for it, there and back"},
 			"cash":     {Doc: "It is paid without a card"},
 		},

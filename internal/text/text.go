@@ -30,18 +30,18 @@ type tongue struct {
 	// sentences by code. %[1]v is the first value of the reason, and so on.
 	sentences map[string]string
 	// words of one and of many.
-	words map[reason.Word][2]string
-	and   string // between the last two of a list
-	or    string
-	to    string // between the ends of a range
+	words    map[reason.Word][2]string
+	and      string // between the last two of a list
+	or       string
+	to       string // between the ends of a range
+	midnight string
 }
 
 // Words are what a kitchen reads.
 type Words struct {
 	tongue  *tongue
 	printer *message.Printer
-	US      bool // units
-	cup     measure.Unit
+	Ways
 
 	once    sync.Once
 	marshal json.Options
@@ -71,42 +71,49 @@ func catalogOf(tongues ...*tongue) catalog.Catalog {
 	return b
 }
 
-// For a kitchen with US or metric units. English is the only language so far.
-func For(us bool) *Words {
+// Ways in which a kitchen reads figures.
+type Ways struct {
+	US         bool // pounds, ounces and inches
+	Fahrenheit bool
+	Clock12    bool   // 9:40 pm
+	Cup        string // that it measures with: us, metric, imperial
+	Dates      string // the order of a date in figures: dmy, mdy, ymd
+}
+
+// Hours of the clock: 12 or 24.
+func (w Ways) Hours() int {
+	if w.Clock12 {
+		return 12
+	}
+	return 24
+}
+
+// ways of a kitchen of which no more is known than its units.
+func ways(us bool) Ways {
 	if us {
-		return inUS
+		return Ways{US: true, Fahrenheit: true, Clock12: true, Cup: "us", Dates: "mdy"}
 	}
-	return plain
+	return Ways{Cup: "metric", Dates: "dmy"}
 }
 
-// Kitchen is For one that measures with a cup of its own: us, metric or imperial.
-func Kitchen(us bool, cup string) *Words {
-	if own := byCup[us][cup]; own != nil {
-		return own
-	}
-	return For(us)
+// For a kitchen with US or metric units. English is the only language so far.
+func For(us bool) *Words { return Kitchen(ways(us)) }
+
+// Kitchen that reads in its own ways. Words are made once for each: their sentences are shared by all who read so.
+func Kitchen(w Ways) *Words {
+	own, _ := spoken.LoadOrStore(w, &Words{tongue: english, Ways: w,
+		printer: message.NewPrinter(english.tag, message.Catalog(messages))})
+	return own.(*Words)
 }
 
-var byCup = func() map[bool]map[string]*Words {
-	all := map[bool]map[string]*Words{true: {}, false: {}}
-	for us, of := range all {
-		for name, cup := range measure.Cups() {
-			of[name] = in(us, cup)
-		}
-	}
-	return all
-}()
+var (
+	spoken sync.Map // of Ways: *Words
+	plain  = For(false)
+)
 
-var plain, inUS = in(false, measure.MetricCup), in(true, measure.Cup)
-
-func in(us bool, cup measure.Unit) *Words {
-	return &Words{tongue: english, printer: message.NewPrinter(english.tag, message.Catalog(messages)), US: us,
-		cup: cup}
-}
-
-// Customs of the kitchen: where masses are metric a cup holds 250 mL.
+// Customs of the kitchen: what a bare cup holds.
 func (w *Words) Customs() measure.Customs {
-	return measure.Customs{Cup: w.cup}
+	return measure.Customs{Cup: measure.Cups()[w.Cup]}
 }
 
 // Say a reason.
@@ -237,7 +244,7 @@ func (w *Words) Value(v reason.Value) string {
 	case reason.Band:
 		return w.degrees(v.From, v.To)
 	case reason.Warmer:
-		if w.US {
+		if w.Fahrenheit {
 			return number(float64(v)*1.8) + " °F"
 		}
 		return number(float64(v)) + " °C"
@@ -252,9 +259,9 @@ func (w *Words) Value(v reason.Value) string {
 		}
 		return t.Format("Monday 2 January 2006")
 	case reason.Clock:
-		return clock(int(v))
+		return w.clock(int(v))
 	case reason.Moment:
-		return w.day(v.Day) + ", " + clock(v.Clock)
+		return w.day(v.Day) + ", " + w.clock(v.Clock)
 	case reason.Hours:
 		if n := int(v); n%24 == 0 && n > 24 {
 			return w.Value(reason.Count{N: n / 24, Of: "day"})
@@ -281,17 +288,28 @@ func (w *Words) Value(v reason.Value) string {
 	return fmt.Sprint(v)
 }
 
-// day of a date, as in Mon 2.
+// day of a date, as in Mon 2 Jan.
 func (w *Words) day(date string) string {
 	t, err := time.Parse(time.DateOnly, date)
 	if err != nil {
 		return date
 	}
-	return t.Format("Mon 2")
+	return t.Format("Mon 2 Jan")
 }
 
-// clock of minutes from midnight.
-func clock(minutes int) string { return fmt.Sprintf("%02d:%02d", minutes/60, minutes%60) }
+// clock of minutes from midnight, as the kitchen reads it. The end of a day is midnight.
+func (w *Words) clock(minutes int) string {
+	switch {
+	case minutes == 24*60:
+		return w.tongue.midnight
+	case !w.Clock12:
+		return fmt.Sprintf("%02d:%02d", minutes/60, minutes%60)
+	}
+	return time.Date(2000, 1, 1, 0, minutes, 0, 0, time.UTC).Format("3:04\u00a0pm")
+}
+
+// Time of a day as the kitchen reads it.
+func (w *Words) Time(t time.Time) string { return w.clock(t.Hour()*60 + t.Minute()) }
 
 // money with the sign of its currency, $12.50, or with its letters where it has no sign: 12.50 SEK.
 func (w *Words) money(m reason.Money) string {
@@ -333,7 +351,7 @@ func (w *Words) Amount(a measure.Shown) string {
 func (w *Words) degrees(from, to float64) string {
 	c, f := span(from, to, w.tongue.to)+" °C", span(math.Round(measure.Fahrenheit(from)),
 		math.Round(measure.Fahrenheit(to)), w.tongue.to)+" °F"
-	if w.US {
+	if w.Fahrenheit {
 		return f + " (" + c + ")"
 	}
 	return c + " (" + f + ")"

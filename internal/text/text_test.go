@@ -23,7 +23,7 @@ import (
 
 // made are the codes whose sentence is chosen as the program runs, by their beginnings; with the most values that they
 // have.
-var made = map[string]int{"choice.": 0, "tile.": 0, "step.": 0, "fact.": 3, "chocolate.choose-": 0, "measure.": 4,
+var made = map[string]int{"choice.": 0, "tile.": 0, "request.": 3, "step.": 0, "fact.": 3, "chocolate.choose-": 0, "measure.": 4,
 	"order.cost-of-": 1, "order.tax-": 1, "batch.melt": 4, "batch.all-full": 0, "chocolate.bursts-": 1,
 	"chocolate.short-": 1, "order.less-": 1, "scratch.missing-": 1, "order.plus-": 1, "order.rounded-up-by": 1}
 
@@ -176,9 +176,9 @@ func TestValues(t *testing.T) {
 		{reason.Celsius(31), "31 °C (88 °F)", "88 °F (31 °C)"},
 		{reason.Band{From: 31, To: 32}, "31 to 32 °C (88 to 90 °F)", "88 to 90 °F (31 to 32 °C)"},
 		{reason.Warmer(5), "5 °C", "9 °F"},
-		{reason.Share(0.065), "6.5 %", "6.5 %"},
+		{reason.Share(0.065), "6.5%", "6.5%"},
 		{reason.Int(12345), "12,345", "12,345"},
-		{reason.Minutes(125), "2\u00a0h\u00a005", "2\u00a0h\u00a005"},
+		{reason.Minutes(125), "2\u00a0h\u00a05\u00a0min", "2\u00a0h\u00a05\u00a0min"},
 		{reason.Hours(24), "24 hours", "24 hours"},
 		{reason.Hours(72), "3 days", "3 days"},
 		{reason.Count{N: 1, Of: "sheet"}, "1 sheet", "1 sheet"},
@@ -190,8 +190,9 @@ func TestValues(t *testing.T) {
 		{reason.Any{reason.Word("g"), reason.Word("each")}, "g or each", "g or each"},
 		{reason.Chain{reason.Name("a"), reason.Name("b"), reason.Name("a")}, "a → b → a", "a → b → a"},
 		{reason.Name(""), "something that is gone", "something that is gone"},
-		{reason.Day("2026-09-08"), "Tue 8", "Tue 8"},
-		{reason.Moment{Day: "2026-09-08", Clock: 9*60 + 5}, "Tue 8, 09:05", "Tue 8, 09:05"},
+		{reason.Day("2026-09-08"), "Tue 8 Sep", "Tue 8 Sep"},
+		{reason.Moment{Day: "2026-09-08", Clock: 9*60 + 5}, "Tue 8 Sep, 09:05", "Tue 8 Sep, 9:05\u00a0am"},
+		{reason.Clock(18 * 60), "18:00", "6:00\u00a0pm"}, {reason.Clock(24 * 60), "midnight", "midnight"},
 		{reason.Said("As it was."), "As it was.", "As it was."},
 	} {
 		if got := For(false).Value(c.value); got != c.metric {

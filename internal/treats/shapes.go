@@ -273,7 +273,7 @@ func Shapes() web.Shapes {
 			"place":    {Doc: "The storage spot where it waits, by its id"},
 			"perTray":  {Doc: "Pieces on one tray while it waits; not given: a tray for each round, sheet or pan"},
 			"pot":      {Doc: "The coating that it works with"},
-			"part":     {Doc: "Share of that coating which it puts on, where several steps do; not given, the first of two puts on 60 %"},
+			"part":     {Doc: "Share of that coating which it puts on, where several steps do; not given, the first of two puts on 60%"},
 			"ready":    {Doc: "Other coatings that must be ready before it begins, such as the second colour of a swirl"},
 			"trims":    {Doc: "The rims are trimmed here: what comes off goes back into the pot"},
 			"alone":    {Doc: "Nothing else is done between the step before and this one"},

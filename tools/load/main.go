@@ -53,7 +53,7 @@ func main() {
 	draft := map[string]any{"customer": "Ada Quill", "way": "pickup", "place": "at the door",
 		"from": "2026-09-12T18:00:00Z", "to": "2026-09-12T19:00:00Z",
 		"lines": []any{map[string]any{"treat": list.Treats[0].ID, "count": 24}}, "freeFrom": []string{}}
-	fmt.Printf("| request | answers/s | median | 95 %% | 99 %% | not 200 |\n|---|---|---|---|---|---|\n")
+	fmt.Printf("| request | answers/s | median | 95%% | 99%% | not 200 |\n|---|---|---|---|---|---|\n")
 	for _, k := range []kind{
 		{"alive", "GET", "/healthz", nil},
 		{"a page", "GET", "/", nil},

@@ -23,12 +23,13 @@ type spoken struct {
 
 // Words of the kitchen that tx works in.
 func Words(ctx context.Context, tx pgx.Tx) (*text.Words, error) {
-	var units, cup string
-	err := tx.QueryRow(ctx, "select units, cup from kitchens").Scan(&units, &cup)
+	var w text.Ways
+	err := tx.QueryRow(ctx, `select units = 'us', degrees = 'F', clock = 12, cup, dates from kitchens`).
+		Scan(&w.US, &w.Fahrenheit, &w.Clock12, &w.Cup, &w.Dates)
 	if errors.Is(err, pgx.ErrNoRows) { // it has been deleted meanwhile
-		err = nil
+		return text.Of(nil), nil
 	}
-	return text.Kitchen(units == "us", cup), err
+	return text.Kitchen(w), err
 }
 
 // Spoken is an answer that knows its words: of a page that needs no sign-in.

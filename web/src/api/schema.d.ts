@@ -4,9420 +4,9455 @@
  */
 
 export interface paths {
-  '/api/v1/allergens': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Allergens, and by which law they are named */
-    get: operations['list-allergens']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/batches/{id}/result': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Record how a batch came out: the till sets it against what was expected */
-    put: operations['put-result']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/batches/{id}/steps/{step}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Tick a step as done, or take the tick back */
-    put: operations['tick-step']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/altitude': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Boiling water and candy targets at a height, or by the seller's own thermometer */
-    post: operations['altitude']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/amount': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read an amount as people write it; of an ingredient, also in its own measures */
-    post: operations['read-amount']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/batch-card': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The batch card of a formula and a count; nothing is saved */
-    post: operations['reckon-batch']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/bowl': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** How many centres go into a bowl before it thickens */
-    post: operations['bowl']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/convert': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** An amount in every unit that it can be measured in, through an ingredient */
-    post: operations['convert']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/cooling': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** When a cooling bowl reaches its working temperature, and when it leaves it */
-    post: operations['cooling']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/extras': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** How many to start for so many good ones */
-    post: operations['extras']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/ganache': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Scale a mixture, and how many pieces it gives */
-    post: operations['ganache']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/hours': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** How many hands-on minutes a usual week has, as it is typed */
-    post: operations['sum-hours']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/makeable': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** How many can be made with what one has */
-    post: operations['reckon-makeable']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/mix': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What a mix weighs; nothing is saved */
-    post: operations['weigh-mix']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/plan': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Make a plan for a problem in the open format, as the command zestytin plan does; nothing is saved */
-    post: operations['make-plan']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/receipt': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What a receipt comes to, of what is typed for its lines */
-    post: operations['sum-receipt']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/recipe': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read a recipe as people write it, or JSON-LD; doubtful lines say why, and ingredients are suggested */
-    post: operations['read-recipe']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/seed': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** How much to hold back as seed */
-    post: operations['seed']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/sheet': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Chocolate for a sheet, and how much more another one takes */
-    post: operations['sheet']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/shell': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** A hollow ball: its mass from the wall, or the wall from its mass */
-    post: operations['shell']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/slip': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Read the lines of a till slip as they are typed; nothing is saved */
-    post: operations['read-slip']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/slot': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Where a step that is carried to another day or person comes to stand; nothing is saved */
-    post: operations['find-slot']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/starter': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What the answers would set out, with prices; nothing is saved */
-    post: operations['preview-starter']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calculators/steps': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The steps that a family proposes; with the formula as it was, they follow its change and keep what the seller set */
-    post: operations['propose-steps']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calendar-link': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The secret link that a calendar can follow, where there is one */
-    get: operations['get-calendar-link']
-    put?: never
-    /** Make a secret link that a calendar can follow; an older one ends */
-    post: operations['make-calendar-link']
-    /** End the link */
-    delete: operations['revoke-calendar-link']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/calendar.ics': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The planned work and the handovers as an iCalendar file (RFC 5545) */
-    get: operations['get-calendar']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/capacity': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The spots to wait in, and the moulds */
-    get: operations['get-capacity']
-    /** Change what there is to wait in and to mould with; the plan follows */
-    put: operations['put-capacity']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/days/{day}/outlook': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What being late does to the rest of a day, and to the handovers */
-    get: operations['get-outlook']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/days/{day}/run-sheet': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A day's work in order, with clock times and amounts */
-    get: operations['get-run-sheet']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/days/{day}/run-sheet.pdf': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A day's run sheet as PDF, on a page or two */
-    get: operations['print-run-sheet']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/estimates': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** All that follows from an order as it is typed; nothing is saved */
-    post: operations['estimate-order']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/families': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The families, with the choices where people differ, the ways to temper and the temperatures of each colour */
-    get: operations['list-families']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/families/{family}/formula': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A formula to begin with, of what is in the larder */
-    get: operations['begin-formula']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/feeds/{token}/zesty-tin.ics': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The calendar, for whoever has its link */
-    get: operations['follow-calendar']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/ingredient-names': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Remember which ingredient a written name means */
-    put: operations['name-ingredient']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/ingredients': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All ingredients */
-    get: operations['list-ingredients']
-    put?: never
-    /** Add an ingredient */
-    post: operations['create-ingredient']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/ingredients/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** An ingredient, and what it is used in */
-    get: operations['get-ingredient']
-    /** Change an ingredient */
-    put: operations['put-ingredient']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/kitchen': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The kitchen's own numbers */
-    get: operations['get-kitchen']
-    /** Change the kitchen's own numbers */
-    put: operations['put-kitchen']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/kitchens': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Open a kitchen and sign in to it */
-    post: operations['create-kitchen']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/lots/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change what is known of a lot: until when it is good, and whether it is open */
-    put: operations['put-lot']
-    post?: never
-    /** Take back a purchase of which nothing has been used */
-    delete: operations['void-lot']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/mixes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All mixes */
-    get: operations['list-mixes']
-    put?: never
-    /** Add a mix */
-    post: operations['create-mix']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/mixes/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A mix, what it weighs and what it is used in */
-    get: operations['get-mix']
-    /** Change a mix; treats that use it get a new version */
-    put: operations['put-mix']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/orders': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The orders by handover, a page at a time */
-    get: operations['list-orders']
-    put?: never
-    /** Write an order; it begins as an enquiry */
-    post: operations['create-order']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/orders.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All orders as CSV */
-    get: operations['export-orders']
-    put?: never
-    /** Bring orders in from CSV, as enquiries: all of them or none */
-    post: operations['import-orders']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/orders/blank': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A new order as it is begun; nothing is saved */
-    get: operations['blank-order']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/orders/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** An order with its days and its history */
-    get: operations['get-order']
-    /** Change an order */
-    put: operations['put-order']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/orders/{id}/moves': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Move an order on, back or out */
-    post: operations['move-order']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/orders/{id}/payments': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What was paid for an order, and what is owed */
-    get: operations['list-payments']
-    put?: never
-    /** Note a deposit, a balance or a refund */
-    post: operations['note-payment']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/orders/{id}/quotes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Write a quote that the customer can look at by its link; an older link of the order ends */
-    post: operations['make-quote']
-    /** End the link of an order's quote */
-    delete: operations['revoke-quotes']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/password': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change the password; every other session ends */
-    put: operations['change-password']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/payments/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    post?: never
-    /** Take a note of a payment back */
-    delete: operations['remove-payment']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/plan': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The days in large: who does what when, what waits where, what has no room */
-    get: operations['get-plan']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/plan/changes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Pin a step, mark a day off, change hours, trays or moulds: the plan settles around it, or says why it cannot */
-    post: operations['change-plan']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/plan/changes/{id}/undo': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Undo the last change of the plan */
-    post: operations['undo-plan-change']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/plan/runs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Plan the coming weeks anew, in the background */
-    post: operations['start-plan-run']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/plan/runs/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** How far it has come, and what it would move */
-    get: operations['get-plan-run']
-    put?: never
-    post?: never
-    /** Stop it */
-    delete: operations['stop-plan-run']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/plan/runs/{id}/take': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Take the plan that it made */
-    post: operations['take-plan-run']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/quotes/{token}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A quote, for whoever has its link */
-    get: operations['get-quote']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/quotes/{token}/acceptance': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Say yes, once */
-    post: operations['accept-quote']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/quotes/{token}/quote.pdf': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The quote as PDF */
-    get: operations['print-quote']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/quotes/{token}/request': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Ask for a change */
-    post: operations['answer-quote']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/receipts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Book what was bought, line by line */
-    post: operations['write-receipt']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/receipts.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Book receipts from a CSV file. The answer is a line of JSON for every step of the way; the last one says what came of it */
-    post: operations['import-receipts']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/receipts.csv/columns': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The columns of a CSV file of receipts and its first rows, to say which is which */
-    post: operations['read-receipt-columns']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/reliefs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved */
-    post: operations['find-reliefs']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/session': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Who is signed in */
-    get: operations['get-session']
-    put?: never
-    /** Sign in */
-    post: operations['sign-in']
-    /** Sign out */
-    delete: operations['sign-out']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/shelf': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The next days as tins: free minutes, work and handovers */
-    get: operations['get-shelf']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/shopping-list': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What to buy for a span of days, by shop: the cheapest packs that cover what promised orders need */
-    get: operations['get-shopping-list']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/shopping-list.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The list as CSV */
-    get: operations['export-shopping-list']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/shopping-list.txt': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The list as text, to be sent */
-    get: operations['share-shopping-list']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/shopping-list/ticks': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Put a line of the list into the basket: its packs are in the larder from then on */
-    post: operations['tick-shopping']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/starter': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What a kitchen that begins is asked, what is proposed for it, and what is still missing */
-    get: operations['get-starter']
-    put?: never
-    /** Set the kitchen out: ingredients, packaging, treats, hours, prices */
-    post: operations['run-starter']
-    /** Take back what was set out and is not used; what is used stays, and is named */
-    delete: operations['undo-starter']
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/starting-ingredients': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** Common ingredients to begin with, each value with its source */
-    get: operations['list-starting-ingredients']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/stock': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What is in the house, what is free of it, what runs short and what expires */
-    get: operations['get-stock']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/stock/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** One ingredient or kind of packaging: its lots, its moves, what was paid for it, where it is sold */
-    get: operations['get-item']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/stock/{id}/counts': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Correct the stock to what was counted on the shelf */
-    post: operations['count-item']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/stock/{id}/offers': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Say in which packs it is sold, where and for how much */
-    put: operations['put-offers']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/supplies': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All packaging, with its stock */
-    get: operations['list-supplies']
-    put?: never
-    /** Add a kind of packaging */
-    post: operations['create-supply']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/supplies/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Change a kind of packaging, or correct its stock */
-    put: operations['put-supply']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/till': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What was earned, by month of handover, by treat and by occasion, and who owes what */
-    get: operations['get-till']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/till.csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** All orders that are handed over, with price, tax, payments and cost, as CSV */
-    get: operations['export-till-csv']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/till.xlsx': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The same with sums by month, treat and occasion, as a workbook */
-    get: operations['export-till-xlsx']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/treat-files': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** Open a treat's file: the same treat again, with what it needs */
-    post: operations['import-treat']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/treats': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The book */
-    get: operations['list-treats']
-    put?: never
-    /** Add a treat, with or without its formula */
-    post: operations['create-treat']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/treats/{id}': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** A treat with its formula */
-    get: operations['get-treat']
-    /** Change a treat; a changed formula is a new version */
-    put: operations['put-treat']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/treats/{id}/batch-card.pdf': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The batch card for a count, to print */
-    get: operations['print-batch-card']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/treats/{id}/changes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What changed from one version of a treat to another */
-    get: operations['compare-treat-versions']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/treats/{id}/file': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The treat with all it needs, to be opened in another kitchen */
-    get: operations['export-treat']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/treats/{id}/ladder': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** What 6, 12, 24, 48 and 96 of it cost, bring and pay */
-    get: operations['get-ladder']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/treats/{id}/market': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    /** Say what others ask for a dozen, or with empty prices that it is not known */
-    put: operations['put-market']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/treats/{id}/recipe': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The treat as a schema.org Recipe in JSON-LD, for a count */
-    get: operations['export-recipe']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/treats/{id}/versions': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** The versions of a treat, newest first, and what changed in each */
-    get: operations['list-treat-versions']
-    put?: never
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/what-ifs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    get?: never
-    put?: never
-    /** What an order would come to if some things were otherwise; nothing is saved */
-    post: operations['estimate-what-if']
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
-  '/api/v1/work-days': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    /** When the kitchen works: a weekly pattern and dates that differ */
-    get: operations['get-work-days']
-    /** Change when the kitchen works; the plan follows */
-    put: operations['put-work-days']
-    post?: never
-    delete?: never
-    options?: never
-    head?: never
-    patch?: never
-    trace?: never
-  }
+    "/api/v1/allergens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Allergens, and by which law they are named */
+        get: operations["list-allergens"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/batches/{id}/result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Record how a batch came out: the till sets it against what was expected */
+        put: operations["put-result"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/batches/{id}/steps/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Tick a step as done, or take the tick back */
+        put: operations["tick-step"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/altitude": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Boiling water and candy targets at a height, or by the seller's own thermometer */
+        post: operations["altitude"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/amount": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read an amount as people write it; of an ingredient, also in its own measures */
+        post: operations["read-amount"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/batch-card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The batch card of a formula and a count; nothing is saved */
+        post: operations["reckon-batch"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/bowl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many centres go into a bowl before it thickens */
+        post: operations["bowl"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/convert": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An amount in every unit that it can be measured in, through an ingredient */
+        post: operations["convert"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/cooling": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When a cooling bowl reaches its working temperature, and when it leaves it */
+        post: operations["cooling"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/extras": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many to start for so many good ones */
+        post: operations["extras"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/ganache": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Scale a mixture, and how many pieces it gives */
+        post: operations["ganache"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many hands-on minutes a usual week has, as it is typed */
+        post: operations["sum-hours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/makeable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How many can be made with what one has */
+        post: operations["reckon-makeable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a mix weighs; nothing is saved */
+        post: operations["weigh-mix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a plan for a problem in the open format, as the command zestytin plan does; nothing is saved */
+        post: operations["make-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/receipt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a receipt comes to, of what is typed for its lines */
+        post: operations["sum-receipt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a recipe as people write it, or JSON-LD; doubtful lines say why, and ingredients are suggested */
+        post: operations["read-recipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/request": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read what a customer asks for into an order, as it is said; what is doubtful is told, nothing is saved */
+        post: operations["read-request"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/seed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How much to hold back as seed */
+        post: operations["seed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Chocolate for a sheet, and how much more another one takes */
+        post: operations["sheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/shell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A hollow ball: its mass from the wall, or the wall from its mass */
+        post: operations["shell"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read the lines of a till slip as they are typed; nothing is saved */
+        post: operations["read-slip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/slot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a step that is carried to another day or person comes to stand; nothing is saved */
+        post: operations["find-slot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the answers would set out, with prices; nothing is saved */
+        post: operations["preview-starter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calculators/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The steps that a family proposes; with the formula as it was, they follow its change and keep what the seller set */
+        post: operations["propose-steps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The secret link that a calendar can follow, where there is one */
+        get: operations["get-calendar-link"];
+        put?: never;
+        /** Make a secret link that a calendar can follow; an older one ends */
+        post: operations["make-calendar-link"];
+        /** End the link */
+        delete: operations["revoke-calendar-link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The planned work and the handovers as an iCalendar file (RFC 5545) */
+        get: operations["get-calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/capacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The spots to wait in, and the moulds */
+        get: operations["get-capacity"];
+        /** Change what there is to wait in and to mould with; the plan follows */
+        put: operations["put-capacity"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/days/{day}/outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What being late does to the rest of a day, and to the handovers */
+        get: operations["get-outlook"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/days/{day}/run-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A day's work in order, with clock times and amounts */
+        get: operations["get-run-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/days/{day}/run-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A day's run sheet as PDF, on a page or two */
+        get: operations["print-run-sheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/estimates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** All that follows from an order as it is typed; nothing is saved */
+        post: operations["estimate-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The families, with the choices where people differ, the ways to temper and the temperatures of each colour */
+        get: operations["list-families"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/families/{family}/formula": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A formula to begin with, of what is in the larder */
+        get: operations["begin-formula"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/feeds/{token}/zesty-tin.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The calendar, for whoever has its link */
+        get: operations["follow-calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ingredient-names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Remember which ingredient a written name means */
+        put: operations["name-ingredient"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ingredients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All ingredients */
+        get: operations["list-ingredients"];
+        put?: never;
+        /** Add an ingredient */
+        post: operations["create-ingredient"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ingredients/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An ingredient, and what it is used in */
+        get: operations["get-ingredient"];
+        /** Change an ingredient */
+        put: operations["put-ingredient"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kitchen's own numbers */
+        get: operations["get-kitchen"];
+        /** Change the kitchen's own numbers */
+        put: operations["put-kitchen"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/kitchens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a kitchen and sign in to it */
+        post: operations["create-kitchen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change what is known of a lot: until when it is good, and whether it is open */
+        put: operations["put-lot"];
+        post?: never;
+        /** Take back a purchase of which nothing has been used */
+        delete: operations["void-lot"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All mixes */
+        get: operations["list-mixes"];
+        put?: never;
+        /** Add a mix */
+        post: operations["create-mix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/mixes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A mix, what it weighs and what it is used in */
+        get: operations["get-mix"];
+        /** Change a mix; treats that use it get a new version */
+        put: operations["put-mix"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The orders by handover, a page at a time */
+        get: operations["list-orders"];
+        put?: never;
+        /** Write an order; it begins as an enquiry */
+        post: operations["create-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All orders as CSV */
+        get: operations["export-orders"];
+        put?: never;
+        /** Bring orders in from CSV, as enquiries: all of them or none */
+        post: operations["import-orders"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A new order as it is begun; nothing is saved */
+        get: operations["blank-order"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An order with its days and its history */
+        get: operations["get-order"];
+        /** Change an order */
+        put: operations["put-order"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/moves": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move an order on, back or out */
+        post: operations["move-order"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/payments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was paid for an order, and what is owed */
+        get: operations["list-payments"];
+        put?: never;
+        /** Note a deposit, a balance or a refund */
+        post: operations["note-payment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a quote that the customer can look at by its link; an older link of the order ends */
+        post: operations["make-quote"];
+        /** End the link of an order's quote */
+        delete: operations["revoke-quotes"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change the password; every other session ends */
+        put: operations["change-password"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/payments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a note of a payment back */
+        delete: operations["remove-payment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The days in large: who does what when, what waits where, what has no room */
+        get: operations["get-plan"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pin a step, mark a day off, change hours, trays or moulds: the plan settles around it, or says why it cannot */
+        post: operations["change-plan"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/changes/{id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo the last change of the plan */
+        post: operations["undo-plan-change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan the coming weeks anew, in the background */
+        post: operations["start-plan-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far it has come, and what it would move */
+        get: operations["get-plan-run"];
+        put?: never;
+        post?: never;
+        /** Stop it */
+        delete: operations["stop-plan-run"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/runs/{id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the plan that it made */
+        post: operations["take-plan-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A quote, for whoever has its link */
+        get: operations["get-quote"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{token}/acceptance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say yes, once */
+        post: operations["accept-quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{token}/quote.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The quote as PDF */
+        get: operations["print-quote"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quotes/{token}/request": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask for a change */
+        post: operations["answer-quote"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/receipts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Book what was bought, line by line */
+        post: operations["write-receipt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/receipts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Book receipts from a CSV file. The answer is a line of JSON for every step of the way; the last one says what came of it */
+        post: operations["import-receipts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/receipts.csv/columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The columns of a CSV file of receipts and its first rows, to say which is which */
+        post: operations["read-receipt-columns"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/reliefs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved */
+        post: operations["find-reliefs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in */
+        get: operations["get-session"];
+        put?: never;
+        /** Sign in */
+        post: operations["sign-in"];
+        /** Sign out */
+        delete: operations["sign-out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The next days as tins: free minutes, work and handovers */
+        get: operations["get-shelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to buy for a span of days, by shop: the cheapest packs that cover what promised orders need */
+        get: operations["get-shopping-list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping-list.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The list as CSV */
+        get: operations["export-shopping-list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping-list.txt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The list as text, to be sent */
+        get: operations["share-shopping-list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shopping-list/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a line of the list into the basket: its packs are in the larder from then on */
+        post: operations["tick-shopping"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a kitchen that begins is asked, what is proposed for it, and what is still missing */
+        get: operations["get-starter"];
+        put?: never;
+        /** Set the kitchen out: ingredients, packaging, treats, hours, prices */
+        post: operations["run-starter"];
+        /** Take back what was set out and is not used; what is used stays, and is named */
+        delete: operations["undo-starter"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/starting-ingredients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Common ingredients to begin with, each value with its source */
+        get: operations["list-starting-ingredients"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is in the house, what is free of it, what runs short and what expires */
+        get: operations["get-stock"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One ingredient or kind of packaging: its lots, its moves, what was paid for it, where it is sold */
+        get: operations["get-item"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{id}/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Correct the stock to what was counted on the shelf */
+        post: operations["count-item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stock/{id}/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say in which packs it is sold, where and for how much */
+        put: operations["put-offers"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All packaging, with its stock */
+        get: operations["list-supplies"];
+        put?: never;
+        /** Add a kind of packaging */
+        post: operations["create-supply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/supplies/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a kind of packaging, or correct its stock */
+        put: operations["put-supply"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/till": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was earned, by month of handover, by treat and by occasion, and who owes what */
+        get: operations["get-till"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/till.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All orders that are handed over, with price, tax, payments and cost, as CSV */
+        get: operations["export-till-csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/till.xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same with sums by month, treat and occasion, as a workbook */
+        get: operations["export-till-xlsx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treat-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a treat's file: the same treat again, with what it needs */
+        post: operations["import-treat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The book */
+        get: operations["list-treats"];
+        put?: never;
+        /** Add a treat, with or without its formula */
+        post: operations["create-treat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A treat with its formula */
+        get: operations["get-treat"];
+        /** Change a treat; a changed formula is a new version */
+        put: operations["put-treat"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/batch-card.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The batch card for a count, to print */
+        get: operations["print-batch-card"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changed from one version of a treat to another */
+        get: operations["compare-treat-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The treat with all it needs, to be opened in another kitchen */
+        get: operations["export-treat"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What 6, 12, 24, 48 and 96 of it cost, bring and pay */
+        get: operations["get-ladder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/market": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what others ask for a dozen, or with empty prices that it is not known */
+        put: operations["put-market"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The treat as a schema.org Recipe in JSON-LD, for a count */
+        get: operations["export-recipe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The versions of a treat, newest first, and what changed in each */
+        get: operations["list-treat-versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/what-ifs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an order would come to if some things were otherwise; nothing is saved */
+        post: operations["estimate-what-if"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/work-days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When the kitchen works: a weekly pattern and dates that differ */
+        get: operations["get-work-days"];
+        /** Change when the kitchen works; the plan follows */
+        put: operations["put-work-days"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
-export type webhooks = Record<string, never>
+export type webhooks = Record<string, never>;
 export interface components {
-  schemas: {
-    AccountOpening: {
-      /**
-       * @description ISO 3166: it proposes units, clock, dates, degrees, law and pay
-       * @example US
-       */
-      country?: string
-      /**
-       * @description ISO 4217; empty: that of the country
-       * @example USD
-       */
-      currency?: string
-      kitchen: string
-      mail: string
-      /** @description The person's name */
-      name: string
-      password: string
-      /** @example America/New_York */
-      timeZone: string
-    }
-    AccountPasswordChange: {
-      new: string
-      present: string
-    }
-    AccountSession: {
-      /**
-       * Format: int64
-       * @enum {integer}
-       */
-      clock?: 12 | 24
-      country?: string
-      currency?: string
-      /** @enum {string} */
-      dates?: 'dmy' | 'mdy' | 'ymd'
-      /** @enum {string} */
-      degrees?: 'C' | 'F'
-      /** @description The demo's sign-in, in demo mode only */
-      demo?: components['schemas']['AccountSignIn']
-      kitchen?: string
-      /**
-       * @description By which allergens are declared
-       * @enum {string}
-       */
-      law?: 'us' | 'eu'
-      /** Format: date-time */
-      now: string
-      person?: string
-      signedIn: boolean
-      timeZone?: string
-      /** @enum {string} */
-      units?: 'us' | 'metric'
-    }
-    AccountSettings: {
-      /** @description Of the kitchen, as labels and quotes tell it; empty where none is told */
-      address: string
-      /**
-       * Format: double
-       * @description Height of the kitchen above the sea, m
-       */
-      altitude: number
-      /**
-       * Format: double
-       * @description What the seller's own thermometer shows in plain boiling water, C
-       */
-      boiling?: number
-      /**
-       * Format: int64
-       * @enum {integer}
-       */
-      clock: 12 | 24
-      /** @description ISO 3166; empty where nobody has said */
-      country: string
-      /**
-       * @description What a bare cup in a recipe is: 236.6, 250 or 284 mL
-       * @enum {string}
-       */
-      cup: 'us' | 'metric' | 'imperial'
-      currency: string
-      /**
-       * @description The order in which a date is written in figures
-       * @enum {string}
-       */
-      dates: 'dmy' | 'mdy' | 'ymd'
-      /** @enum {string} */
-      degrees: 'C' | 'F'
-      /** @description For an hour of hands, decimal */
-      hourly: string
-      /**
-       * @description By which allergens are declared
-       * @enum {string}
-       */
-      law: 'us' | 'eu'
-      /**
-       * Format: double
-       * @description Share of a price that is to be left over, 0 to 0.9
-       */
-      margin: number
-      name: string
-      /** @description Heat, light and wear for an hour, decimal */
-      overhead: string
-      /**
-       * Format: double
-       * @description Temperature of the kitchen, C
-       */
-      room: number
-      /** @description Weekdays on which one shops, 0 is Sunday; none: on any */
-      shopping: number[]
-      /**
-       * @description What chocolate is melted with, where a treat does not say
-       * @enum {string}
-       */
-      source: 'microwave' | 'bath'
-      /**
-       * Format: double
-       * @description How sure the count of good pieces is to be, 0.5 to 0.999
-       */
-      sureness: number
-      terms: components['schemas']['PriceTerms']
-      timeZone: string
-      /** @enum {string} */
-      units: 'us' | 'metric'
-    }
-    AccountSignIn: {
-      mail: string
-      password: string
-    }
-    BatchBalance: {
-      /**
-       * Format: double
-       * @description g in the house at the start
-       */
-      house: number
-      /**
-       * Format: double
-       * @description g that stay on tools, boil off, crumble, are trimmed or were not fit to use
-       */
-      lost: number
-      /**
-       * Format: double
-       * @description g of all pieces that are made, broken ones included
-       */
-      pieces: number
-      /**
-       * Format: double
-       * @description g of chocolate that come back
-       */
-      reclaimed: number
-    }
-    BatchBoil: {
-      at: string
-      /**
-       * Format: double
-       * @description C
-       */
-      from: number
-      text: string
-      /**
-       * Format: double
-       * @description C
-       */
-      to: number
-      why: string
-    }
-    BatchCard: {
-      /** @description Of all that goes in, by the names of both laws */
-      allergens: string[]
-      /** @description Where all that is weighed goes */
-      balance: components['schemas']['BatchBalance']
-      /** @description Of cooked fudge: how far to boil it here */
-      boil?: components['schemas']['BatchBoil']
-      /** @description Cautions for whoever makes it */
-      care: string[]
-      /** @description The count said in the other ways that it can be counted in */
-      counts: components['schemas']['BatchWant'][]
-      /** @description As a label names them by the kitchen's law: nuts and cereals by their kind */
-      declared: string[]
-      /** @description How the count is split; empty when all are alike */
-      designs: components['schemas']['BatchDesignShare'][]
-      /** @description That all of its ingredients suit */
-      diets: string[]
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      /** @description Id of the step whose start begins the keeping time */
-      freshFrom: string
-      /**
-       * Format: int64
-       * @description Good pieces or bags wanted
-       */
-      good: number
-      /**
-       * Format: int64
-       * @description Hands-on minutes, melting included
-       */
-      hands: number
-      handsWhy: string
-      /**
-       * Format: int64
-       * @description Hours
-       */
-      keeps: number
-      /** @description Ingredients in falling order of weight, sub-ingredients in brackets */
-      label: string
-      /** @description The chocolate that it is drawn in */
-      look: components['schemas']['FoodChocolate']
-      /**
-       * Format: int64
-       * @description Of these, what melting takes
-       */
-      melting: number
-      /** @description What to make of each mix */
-      mixes: components['schemas']['BatchMixed'][]
-      /** @description All that goes in, by ingredient */
-      needs: components['schemas']['BatchNeed'][]
-      packs: components['schemas']['BatchPacked'][]
-      /** @description One finished piece or bag; of designs, their mean */
-      piece: components['schemas']['MeasureShown']
-      /**
-       * Format: double
-       * @description Grams of one finished piece or bag; of designs, their mean
-       */
-      pieceMass: number
-      /** @description Where all that is weighed goes */
-      pieceWhy: string
-      /** @description The melts of the batch alone */
-      pots: components['schemas']['BatchPot'][]
-      /** @description Fillings of the moulds, sheets or pans */
-      rounds?: components['schemas']['BatchRounds']
-      sizes: components['schemas']['BatchSizes']
-      /** @description The word for what is counted: pieces or bags */
-      sold: string
-      /** @description What is left over when all goes as expected, and what it is good for */
-      spare?: string
-      /** @description Where pieces are lost, and how many are begun there */
-      stages: components['schemas']['BatchStageOf'][]
-      /**
-       * Format: int64
-       * @description Pieces to start; of what is bagged by weight, the sheets to spread
-       */
-      start: number
-      startWhy: string
-      steps: components['schemas']['BatchStep'][]
-      /**
-       * Format: double
-       * @description Probability that the good ones come out; of designs that must each be whole, that all of them do
-       */
-      sure?: number
-      /**
-       * Format: double
-       * @description Of designs that may stand in for each other: how sure one is that each is there in its full number
-       */
-      sureWhole?: number
-      /** @description The moulds that it takes */
-      tool?: components['schemas']['PlanMouldResource']
-      /**
-       * Format: int64
-       * @description Waiting minutes, one after the other
-       */
-      wait: number
-    }
-    BatchDesignShare: {
-      allergens: string[]
-      /** Format: int64 */
-      good: number
-      name: string
-      /**
-       * Format: double
-       * @description g
-       */
-      pieceMass: number
-      /** Format: int64 */
-      start: number
-      why: string
-    }
-    BatchLeft: {
-      amount: components['schemas']['MeasureShown']
-      ingredient: string
-      name: string
-    }
-    BatchLengths: {
-      coated?: components['schemas']['MeasureShown']
-      depth?: components['schemas']['MeasureShown']
-      dipped?: components['schemas']['MeasureShown']
-      foot?: components['schemas']['MeasureShown']
-      height?: components['schemas']['MeasureShown']
-      length?: components['schemas']['MeasureShown']
-      mould?: components['schemas']['MeasureShown']
-      trim?: components['schemas']['MeasureShown']
-      width?: components['schemas']['MeasureShown']
-    }
-    BatchMakeable: {
-      /** Format: int64 */
-      good: number
-      left: components['schemas']['BatchLeft'][]
-      /** @description Id of the ingredient that ends first */
-      limit?: string
-      text: string
-    }
-    BatchMixed: {
-      make: components['schemas']['MeasureShown']
-      mix: string
-      name: string
-      parts: components['schemas']['BatchMixedPart'][]
-      why: string
-    }
-    BatchMixedPart: {
-      amount: components['schemas']['MeasureShown']
-      name: string
-      of: string
-    }
-    BatchMoulds: {
-      /**
-       * Format: int64
-       * @description That the treat uses at a time at most
-       */
-      atMost?: number
-      /**
-       * Format: int64
-       * @description That there are in the kitchen; not given where nobody has counted them
-       */
-      kitchen?: number
-      /**
-       * Format: int64
-       * @description As the treat says, which counts where nobody has counted them in the kitchen
-       */
-      treat: number
-      /**
-       * Format: int64
-       * @description That are used at a time
-       */
-      used: number
-    }
-    BatchNeed: {
-      /**
-       * Format: double
-       * @description g of what comes back that are for the same day only
-       */
-      damp?: number
-      /** @description What must be in the house for the batch alone, reclaimed chocolate included */
-      house: components['schemas']['MeasureShown']
-      ingredient: string
-      name: string
-      /** @description What is used up: it makes the cost */
-      used: components['schemas']['MeasureShown']
-      why: string
-    }
-    BatchPacked: {
-      amount: components['schemas']['MeasureQuantity']
-      supply: string
-      why: string
-    }
-    BatchPot: {
-      /** @description How much thinner and flavour it takes */
-      additions: string
-      /** @description How to bring it to working condition */
-      advice: string
-      chocolate: components['schemas']['FoodChocolate']
-      /** @description Fresh fruit went through it: what is left is for the same day */
-      damp?: boolean
-      /** @description Runs back out of the moulds, over all of them */
-      drained: components['schemas']['MeasureShown']
-      /**
-       * Format: int64
-       * @description Minutes that it stands before it is melted anew
-       */
-      holds: number
-      ingredient: string
-      /** @description Names what may be poured together */
-      key: string
-      /** @description At first */
-      melted: components['schemas']['MeasureShown']
-      /** @enum {string} */
-      method: 'none' | 'gentle' | 'seed' | 'three-point'
-      /**
-       * Format: int64
-       * @description Of hands, to melt it
-       */
-      minutes: number
-      name: string
-      /** @description On the pieces in the end */
-      onPieces: components['schemas']['MeasureShown']
-      /** @description Must be left in the bowl to work from */
-      pool: components['schemas']['MeasureShown']
-      /** @description Is left in the bowl */
-      reclaimed: components['schemas']['MeasureShown']
-      /** @description How many pieces go in before the bowl thickens */
-      rewarm?: components['schemas']['BatchRewarm']
-      roles: ('shell' | 'coat' | 'base' | 'layer' | 'cap' | 'drizzle')[]
-      /** @description Held back of what is melted, when it is seeded */
-      seed?: components['schemas']['MeasureShown']
-      /** @description What is stirred in */
-      stirred?: components['schemas']['BatchStirred'][]
-      tempering: components['schemas']['ChocolateTempering']
-      /** @description Melted more later, when what ran back and was trimmed has been used */
-      topUp?: components['schemas']['MeasureShown']
-      /** @description Allergens that what is left has touched, beside its own */
-      touches?: string[]
-      /** @description Comes off the rims and goes back */
-      trimmed?: components['schemas']['MeasureShown']
-      /** @description On the pieces and on tools */
-      used: components['schemas']['MeasureShown']
-      why: string
-    }
-    BatchRewarm: {
-      /** @description It cools out of its band before it is empty */
-      cooled: boolean
-      /** Format: int64 */
-      pieces: number
-      why: string
-    }
-    BatchRounds: {
-      /** Format: int64 */
-      count: number
-      /** @description How full they are */
-      fill: string
-      /** @description What one could do about a last round that is hardly worth its time */
-      hint?: string
-      /** @description That are used at a time, and what decides it */
-      moulds?: components['schemas']['BatchMoulds']
-      /** @description 8 rounds of 12 cavities */
-      text: string
-      why: string
-      /** @description rounds, sheets or pans */
-      word: string
-    }
-    BatchSizes: {
-      /** @description Of a centre */
-      across?: components['schemas']['MeasureShown']
-      /** @description Mass of one centre or fill */
-      centre?: components['schemas']['MeasureShown']
-      drawn: components['schemas']['BatchLengths']
-      /** @description What goes in takes so much of it */
-      fills?: components['schemas']['MeasureShown']
-      /** @description Room inside */
-      holds?: components['schemas']['MeasureShown']
-      /** @description Of a bomb for a mug: mix for a medium taste; twice as much is strong */
-      mix?: components['schemas']['MeasureShown']
-      note?: string
-      /** @description Chocolate of one shell */
-      shell?: components['schemas']['MeasureShown']
-      /** @description Of a bomb; of a coat, its thickness */
-      wall?: components['schemas']['MeasureShown']
-    }
-    BatchStageOf: {
-      /**
-       * Format: int64
-       * @description That are begun
-       */
-      begin: number
-      /** Format: double */
-      loss: number
-      /** @description What is counted: pieces, half shells, cups */
-      of: string
-      /** @description Id of the step at whose end they are lost */
-      step: string
-    }
-    BatchStep: {
-      after?: components['schemas']['PlanAfter'][]
-      /** @description What goes in at this step, readable; in this round where it is done by rounds */
-      amounts: string[]
-      /** Format: int64 */
-      hands: number
-      id: string
-      /** @description What goes in over all rounds, at the first of several */
-      inAll?: string[]
-      name: string
-      pinned?: components['schemas']['PlanPinned']
-      place?: string
-      pot?: string
-      pots?: components['schemas']['PlanUse'][]
-      /** @enum {string} */
-      role?: 'shell' | 'coat' | 'base' | 'layer' | 'cap' | 'drizzle'
-      takes?: components['schemas']['PlanTake'][]
-      /** Format: int64 */
-      trays?: number
-      /** Format: int64 */
-      wait: number
-    }
-    BatchStirred: {
-      amount: components['schemas']['MeasureShown']
-      ingredient: string
-      name: string
-    }
-    BatchWant: {
-      /** Format: double */
-      amount: number
-      /**
-       * @description What the amount counts
-       * @enum {string}
-       */
-      as: 'pieces' | 'dozen' | 'bags' | 'rounds' | 'sheets' | 'pans' | 'g' | 'kg' | 'oz' | 'lb'
-      /** @description Mass of a bag, where pieces are bagged by weight; bark has its own */
-      bag?: components['schemas']['MeasureQuantity']
-    }
-    BenchHandover: {
-      /**
-       * Format: int64
-       * @description Minute of the day
-       */
-      at: number
-      customer: string
-      /**
-       * Format: int64
-       * @description When to set out with a delivery of which the way is known; minute of the day
-       */
-      leave?: number
-      order: string
-      place?: string
-      /** @enum {string} */
-      way: 'pickup' | 'delivery'
-    }
-    BenchLook: {
-      /** Format: int64 */
-      at: number
-      for: components['schemas']['OrderShareOwner'][]
-      /** @description Of the step after which it waits */
-      name: string
-      /** @description Where it waits */
-      spot: string
-      treat: string
-    }
-    BenchResult: {
-      batch: string
-      /** @description Of each that is begun one comes out: not bags of a sheet */
-      counted: boolean
-      /**
-       * Format: int64
-       * @description Minutes of hands that were reckoned
-       */
-      expected: number
-      /** @description Whom it is for, next handover first */
-      for: components['schemas']['OrderShareOwner'][]
-      /**
-       * Format: int64
-       * @description That came out well
-       */
-      good?: number
-      /**
-       * Format: int64
-       * @description Of hands that it really took
-       */
-      minutes?: number
-      /** @description What it is counted in */
-      sold: string
-      /**
-       * Format: int64
-       * @description Pieces; of bark the sheets
-       */
-      started: number
-      treat: string
-      /** Format: int64 */
-      wanted: number
-    }
-    BenchResultFields: {
-      /**
-       * Format: int64
-       * @description That came out well
-       */
-      good?: number
-      /**
-       * Format: int64
-       * @description Of hands that it really took
-       */
-      minutes?: number
-    }
-    BenchRunSheet: {
-      /**
-       * Format: int64
-       * @description Minute of the day at which the first work begins
-       */
-      begins?: number
-      /** Format: date */
-      day: string
-      /**
-       * Format: int64
-       * @description And at which the last is done
-       */
-      ends?: number
-      /** @description Of the day */
-      handovers: components['schemas']['BenchHandover'][]
-      /** @description How the batches of the day came out, of those that are made */
-      results: components['schemas']['BenchResult'][]
-      /** @description The times of work, each with what to set up and when to look at what waits */
-      sessions: components['schemas']['BenchSession'][]
-      steps: components['schemas']['BenchStep'][]
-    }
-    BenchSession: {
-      /**
-       * Format: int64
-       * @description When the hands are free
-       */
-      ends: number
-      /** Format: int64 */
-      from: number
-      /** @description When to look at what waits */
-      looks: components['schemas']['BenchLook'][]
-      /** Format: int64 */
-      people: number
-      /** @description What is melted or washed down, and when */
-      setups: components['schemas']['BenchSetup'][]
-      /** @description The run sheet's steps that are done in it, by their index */
-      steps: number[]
-      /** Format: int64 */
-      to: number
-    }
-    BenchSetup: {
-      /** @description Seed and temperatures */
-      advice?: string
-      /** Format: int64 */
-      at: number
-      chocolate?: components['schemas']['FoodChocolate']
-      /** @description The treats that work from it, or that must be free from something */
-      for: string[]
-      /** Format: int64 */
-      hand: number
-      /** @description How much is melted, for all that works from the pot until it is melted again */
-      melt?: components['schemas']['MeasureShown']
-      /** Format: int64 */
-      minutes: number
-      /** @description Name of the chocolate */
-      pot?: string
-      /** @description It is a washing down, with clean tools after it */
-      wash: boolean
-    }
-    BenchStep: {
-      /** @description How to bring the chocolate to working condition, where it is melted for this step */
-      advice?: string
-      amounts: string[]
-      batch: string
-      chocolate: components['schemas']['FoodChocolate']
-      /** Format: date-time */
-      doneAt?: string
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      /** @description Whom it is for, next handover first */
-      for: components['schemas']['OrderShareOwner'][]
-      freeFrom: string[]
-      /**
-       * Format: int64
-       * @description Which person, from 0
-       */
-      hand: number
-      /** Format: int64 */
-      hands: number
-      /**
-       * Format: int64
-       * @description Minutes of melting immediately before
-       */
-      melt: number
-      name: string
-      /** @description The storage spot where it waits, by its id */
-      place?: string
-      /** @description Name of the chocolate that it works from */
-      pot?: string
-      /** @description Its batch has no room in the plan any more; this is when it was to be done */
-      short: boolean
-      /** @description What that is called */
-      spot?: string
-      /** Format: int64 */
-      start: number
-      step: string
-      /** @description Melted more for it, into the bowl that stands there */
-      topUp?: components['schemas']['MeasureShown']
-      treat: string
-      /** Format: int64 */
-      wait: number
-      /**
-       * Format: int64
-       * @description Minutes of washing down before that: what was worked with must not touch this
-       */
-      wash: number
-      /** @description Who ticked it */
-      who?: string
-    }
-    BenchTick: {
-      done: boolean
-    }
-    BoxNeed: {
-      amount: components['schemas']['MeasureShown']
-      basis?: string
-      name: string
-      /** @description How much is missing */
-      short?: components['schemas']['MeasureShown']
-      /** @description What is in the house and not set aside for other promised orders */
-      stock: components['schemas']['MeasureShown']
-      supply: string
-      why: string
-    }
-    ChocolateBands: {
-      cool: components['schemas']['ChocolateRange']
-      melt: components['schemas']['ChocolateRange']
-      work: components['schemas']['ChocolateRange']
-    }
-    ChocolateBursts: {
-      /**
-       * Format: int64
-       * @description Then of 15 s
-       */
-      fifteen: number
-      /**
-       * Format: int64
-       * @description Then of 5 to 10 s
-       */
-      short: number
-      /**
-       * Format: int64
-       * @description Bursts of 30 s
-       */
-      thirty: number
-    }
-    ChocolateRange: {
-      /** Format: double */
-      from: number
-      /** Format: double */
-      to: number
-    }
-    ChocolateReading: {
-      /**
-       * Format: double
-       * @description C
-       */
-      at: number
-      /** Format: double */
-      minute: number
-    }
-    ChocolateTempering: {
-      /** @description Temperatures in C */
-      bands: components['schemas']['ChocolateBands']
-      /** @description In a microwave; not given for a bowl over a bath */
-      bursts?: components['schemas']['ChocolateBursts']
-      /**
-       * Format: double
-       * @description C; of a gentle melt
-       */
-      ceiling?: number
-      /**
-       * Format: double
-       * @description C; of a gentle melt, below which it is warmed while one works
-       */
-      floor?: number
-      /** @enum {string} */
-      method: 'none' | 'gentle' | 'seed' | 'three-point'
-      /**
-       * Format: double
-       * @description g held back
-       */
-      seed?: number
-      /**
-       * Format: double
-       * @description Of all the chocolate, held back as seed
-       */
-      share?: number
-      /** @enum {string} */
-      source: 'microwave' | 'bath'
-      /** @description What to do, in order */
-      steps: string[]
-    }
-    ErrorDetail: {
-      /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
-      location?: string
-      /** @description Error message text */
-      message?: string
-      /** @description The value at the given location */
-      value?: unknown
-    }
-    FamilyChange: {
-      /** @description Not given where it is gone */
-      after?: string
-      /** @description Not given where it is new */
-      before?: string
-      what: string
-    }
-    FoodAllergen: {
-      /** @description One of the fourteen of the EU (Regulation 1169/2011, Annex II) */
-      eu: boolean
-      name: string
-      /** @description One of the nine of the US (FALCPA, FASTER Act), or sulphites (21 CFR 101.100(a)(4)) */
-      us: boolean
-    }
-    FoodChocolate: {
-      /** @description Its own temperatures in C, as its maker gives them; without them those of its colour hold */
-      bands?: components['schemas']['ChocolateBands']
-      /** @enum {string} */
-      colour: 'dark' | 'milk' | 'white'
-      /** @enum {string} */
-      kind: 'real' | 'compound'
-      /** @description A colour of the coloured chocolate as #rrggbb, empty when it has its own */
-      tint?: string
-    }
-    FoodMeasure: {
-      /**
-       * Format: double
-       * @description What one of them weighs, g
-       */
-      grams: number
-      /** @description In the singular: packet, block, drop, punnet, large */
-      name: string
-    }
-    FoodStarter: {
-      allergens: string[]
-      chocolate?: components['schemas']['FoodChocolate']
-      /**
-       * Format: double
-       * @description g per mL, as it lies in a cup
-       */
-      density?: number
-      /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
-      diets: string[]
-      /**
-       * Format: double
-       * @description Share of what is bought that is fit to use, above 0 to 1
-       */
-      fit: number
-      /**
-       * Format: int64
-       * @description Days that it stays fresh in the house; none: it keeps
-       */
-      fresh?: number
-      /**
-       * Format: double
-       * @description g a piece
-       */
-      gramsEach?: number
-      /** @enum {string} */
-      kind:
-        | 'chocolate'
-        | 'fruit'
-        | 'nut'
-        | 'dairy'
-        | 'sugar'
-        | 'fat'
-        | 'baked'
-        | 'alcohol'
-        | 'flavour'
-        | 'colour'
-        | 'topping'
-        | 'other'
-      /** @description Sub-ingredients, for labels, in falling order of weight */
-      madeOf: string[]
-      /** @description Measures of its own */
-      measures: components['schemas']['FoodMeasure'][]
-      name: string
-      /** @description Where each value comes from */
-      source: string
-      /**
-       * @description What it is kept and bought in: by weight or by the piece
-       * @enum {string}
-       */
-      unit: 'g' | 'each'
-    }
-    FoodSuggestion: {
-      id: string
-      name: string
-      /**
-       * Format: double
-       * @description How alike, 0 to 1
-       */
-      score: number
-      /** @description The very name, or one that was settled before; anything else is for a person to confirm */
-      sure: boolean
-    }
-    HandoverLink: {
-      /** @description Behind the address of the server; empty where there is no link */
-      path?: string
-    }
-    LarderAllergenList: {
-      allergens: components['schemas']['FoodAllergen'][]
-    }
-    LarderBadRow: {
-      /**
-       * Format: int64
-       * @description As a spreadsheet or an editor numbers it: the head is 1
-       */
-      line: number
-      says: string
-      /** @description What stands there */
-      text: string
-    }
-    LarderBooked: {
-      /** @description In the order of the lines */
-      lots: string[]
-      /** @description What should be known */
-      notes: string[]
-    }
-    LarderColumns: {
-      /** Format: int64 */
-      bestBefore: number
-      /**
-       * @description In which order dates are written
-       * @enum {string}
-       */
-      dates: 'ymd' | 'dmy' | 'mdy'
-      /** Format: int64 */
-      day: number
-      /** Format: int64 */
-      name: number
-      /** Format: int64 */
-      packs: number
-      /** Format: int64 */
-      paid: number
-      /** Format: int64 */
-      shop: number
-      /**
-       * Format: int64
-       * @description 1 kg; or a number, with its unit in another column
-       */
-      size: number
-      /** Format: int64 */
-      unit: number
-    }
-    LarderCounted: {
-      amount: components['schemas']['MeasureQuantity']
-      /** @description Why it differs */
-      reason: string
-    }
-    LarderExpiry: {
-      amount: components['schemas']['MeasureShown']
-      /** Format: date */
-      day: string
-      /** @description What would use it up */
-      uses: components['schemas']['TreatUse'][]
-    }
-    LarderHead: {
-      columns: string[]
-      /** @description Which column may be which, by its name; -1: none */
-      guess: components['schemas']['LarderColumns']
-      /** @description The first few */
-      rows: string[][]
-    }
-    LarderImportProgress: {
-      /** Format: int64 */
-      of: number
-      result?: components['schemas']['LarderResult']
-      /** Format: int64 */
-      row: number
-      /** @description Why it failed */
-      says?: string
-    }
-    LarderInBasket: {
-      came: components['schemas']['MeasureShown']
-      lot: string
-      name: string
-      paid: components['schemas']['PriceMoney']
-      shop?: string
-      /** @description Some of it is used already: it stays */
-      used: boolean
-    }
-    LarderIngredient: {
-      allergens: string[]
-      chocolate?: components['schemas']['FoodChocolate']
-      /**
-       * Format: double
-       * @description g per mL, as it lies in a cup
-       */
-      density?: number
-      /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
-      diets: string[]
-      /** @description The price is an estimate: nobody has typed what was paid */
-      estimated?: boolean
-      /**
-       * Format: double
-       * @description Share of what is bought that is fit to use, above 0 to 1
-       */
-      fit: number
-      /**
-       * Format: int64
-       * @description Days that it stays fresh in the house; none: it keeps
-       */
-      fresh?: number
-      /**
-       * Format: double
-       * @description g a piece
-       */
-      gramsEach?: number
-      id: string
-      /** @enum {string} */
-      kind:
-        | 'chocolate'
-        | 'fruit'
-        | 'nut'
-        | 'dairy'
-        | 'sugar'
-        | 'fat'
-        | 'baked'
-        | 'alcohol'
-        | 'flavour'
-        | 'colour'
-        | 'topping'
-        | 'other'
-      /** @description Sub-ingredients, for labels, in falling order of weight */
-      madeOf: string[]
-      /** @description Measures of its own */
-      measures: components['schemas']['FoodMeasure'][]
-      name: string
-      /** @description What was last paid, decimal */
-      paid: string
-      /** @description For how much */
-      paidFor: components['schemas']['MeasureQuantity']
-      paidForShown: components['schemas']['MeasureShown']
-      /** Format: int64 */
-      revision: number
-      /** @description That a piece of it comes in; the usual one is without a name */
-      sizes: components['schemas']['LarderSize'][]
-      /**
-       * @description What it is kept and bought in: by weight or by the piece
-       * @enum {string}
-       */
-      unit: 'g' | 'each'
-    }
-    LarderIngredientFields: {
-      allergens: string[]
-      chocolate?: components['schemas']['FoodChocolate']
-      /**
-       * Format: double
-       * @description g per mL, as it lies in a cup
-       */
-      density?: number
-      /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
-      diets: string[]
-      /** @description The price is an estimate: nobody has typed what was paid */
-      estimated?: boolean
-      /**
-       * Format: double
-       * @description Share of what is bought that is fit to use, above 0 to 1
-       */
-      fit: number
-      /**
-       * Format: int64
-       * @description Days that it stays fresh in the house; none: it keeps
-       */
-      fresh?: number
-      /**
-       * Format: double
-       * @description g a piece
-       */
-      gramsEach?: number
-      /** @enum {string} */
-      kind:
-        | 'chocolate'
-        | 'fruit'
-        | 'nut'
-        | 'dairy'
-        | 'sugar'
-        | 'fat'
-        | 'baked'
-        | 'alcohol'
-        | 'flavour'
-        | 'colour'
-        | 'topping'
-        | 'other'
-      /** @description Sub-ingredients, for labels, in falling order of weight */
-      madeOf: string[]
-      /** @description Measures of its own */
-      measures: components['schemas']['FoodMeasure'][]
-      name: string
-      /** @description What was last paid, decimal */
-      paid: string
-      /** @description For how much */
-      paidFor: components['schemas']['MeasureQuantity']
-      /**
-       * @description What it is kept and bought in: by weight or by the piece
-       * @enum {string}
-       */
-      unit: 'g' | 'each'
-    }
-    LarderIngredientList: {
-      ingredients: components['schemas']['LarderIngredient'][]
-    }
-    LarderItem: {
-      chocolate?: components['schemas']['FoodChocolate']
-      /** @description The last price is an estimate */
-      estimated?: boolean
-      /** @description What of it expires within the next days, beyond what is reserved until then */
-      expires?: components['schemas']['LarderExpiry']
-      /** @description Stock less reserved; 0 when there is less than is reserved */
-      free: components['schemas']['MeasureShown']
-      id: string
-      /** @description Of an ingredient */
-      kind?: string
-      /** @description Decimal */
-      lastPaid: string
-      /** Format: int64 */
-      lots: number
-      name: string
-      packaging: boolean
-      paidFor: components['schemas']['MeasureShown']
-      /** @description What of it is past its day */
-      past?: components['schemas']['LarderExpiry']
-      /** @description What promised orders will use up */
-      reserved: components['schemas']['MeasureShown']
-      /** Format: int64 */
-      revision: number
-      /** @description When it runs short */
-      runs?: components['schemas']['LarderRuns']
-      /** @description What is in the house and good */
-      stock: components['schemas']['MeasureShown']
-      /** @description Used without being on record, with no receipt and no count since */
-      unaccounted?: components['schemas']['MeasureShown']
-      unit: string
-      /** @description The first day after which some of it is no longer good */
-      until?: string
-      /** @description What was paid for what is left */
-      worth: components['schemas']['PriceMoney']
-    }
-    LarderItemInFull: {
-      chocolate?: components['schemas']['FoodChocolate']
-      /** @description The last price is an estimate */
-      estimated?: boolean
-      /** @description What of it expires within the next days, beyond what is reserved until then */
-      expires?: components['schemas']['LarderExpiry']
-      /** @description Stock less reserved; 0 when there is less than is reserved */
-      free: components['schemas']['MeasureShown']
-      id: string
-      /** @description Of an ingredient */
-      kind?: string
-      /** @description Decimal */
-      lastPaid: string
-      /** @description With something left, as they will be used */
-      lotList: components['schemas']['LarderShownLot'][]
-      /** Format: int64 */
-      lots: number
-      /** @description The latest first */
-      moves: components['schemas']['LarderMoved'][]
-      name: string
-      offers: components['schemas']['LarderOffer'][]
-      packaging: boolean
-      paidFor: components['schemas']['MeasureShown']
-      /** @description What of it is past its day */
-      past?: components['schemas']['LarderExpiry']
-      /** @description What was paid, oldest first */
-      prices: components['schemas']['LarderPaid'][]
-      /** @description What promised orders will use up */
-      reserved: components['schemas']['MeasureShown']
-      /** Format: int64 */
-      revision: number
-      /** @description When it runs short */
-      runs?: components['schemas']['LarderRuns']
-      /** @description What is in the house and good */
-      stock: components['schemas']['MeasureShown']
-      /** @description Used without being on record, with no receipt and no count since */
-      unaccounted?: components['schemas']['MeasureShown']
-      unit: string
-      /** @description The first day after which some of it is no longer good */
-      until?: string
-      /** @description What was paid for what is left */
-      worth: components['schemas']['PriceMoney']
-    }
-    LarderLotFields: {
-      /** @description A day; empty: it keeps */
-      bestBefore: string
-      /** @description Until when it is good, now that it is open; empty: as long as closed */
-      openUntil: string
-      /** @description The day on which it was opened; empty: it is closed */
-      opened: string
-    }
-    LarderMoved: {
-      /** Format: date-time */
-      at: string
-      change: components['schemas']['MeasureShown']
-      /** @enum {string} */
-      kind: 'in' | 'used' | 'returned' | 'corrected' | 'voided'
-      /** @description Whose order it was for */
-      order?: string
-      reason?: string
-      who?: string
-    }
-    LarderNamed: {
-      ingredient: string
-      /** @description As it stands in a recipe */
-      written: string
-    }
-    LarderOffer: {
-      /** @description Decimal */
-      price: string
-      /** @description The day on which it was seen */
-      seen?: string
-      shop: string
-      /** @description The size, readable */
-      shown?: components['schemas']['MeasureShown']
-      size: components['schemas']['MeasureQuantity']
-    }
-    LarderOffers: {
-      offers: components['schemas']['LarderOffer'][]
-    }
-    LarderPaid: {
-      /** Format: date */
-      day: string
-      /** @description For the amount that the item's last price is told for */
-      price: components['schemas']['PriceMoney']
-      shop?: string
-    }
-    LarderPaidLines: {
-      paid: string[]
-    }
-    LarderReceipt: {
-      /** Format: date */
-      day: string
-      lines: components['schemas']['LarderReceiptLine'][]
-      shop: string
-    }
-    LarderReceiptLine: {
-      /** @description A day */
-      bestBefore?: string
-      /** @description Ingredient or packaging */
-      item: string
-      /** Format: int64 */
-      packs: number
-      /** @description For all packs, decimal */
-      paid: string
-      /** @description Of one pack */
-      size: components['schemas']['MeasureQuantity']
-      /** @description Its name as it stands on the slip, to be remembered */
-      written?: string
-    }
-    LarderReceiptSum: {
-      sum: components['schemas']['PriceMoney']
-    }
-    LarderResult: {
-      /** Format: int64 */
-      bad: number
-      /**
-       * Format: int64
-       * @description Rows that were booked
-       */
-      booked: number
-      /** Format: int64 */
-      good: number
-      notes: string[]
-      /** @description The first of the bad ones */
-      rows: components['schemas']['LarderBadRow'][]
-      /** @description Names that are not in the larder */
-      unknown: components['schemas']['LarderUnknownName'][]
-    }
-    LarderRuns: {
-      amount: components['schemas']['MeasureShown']
-      /** Format: date */
-      day: string
-      for: string[]
-    }
-    LarderShopList: {
-      cost: components['schemas']['PriceMoney']
-      lines: components['schemas']['LarderShoppingLine'][]
-      /** @description Empty where it is not known */
-      shop: string
-    }
-    LarderShopPack: {
-      /** Format: int64 */
-      count: number
-      /** @description Of one, decimal */
-      price: string
-      shown: components['schemas']['MeasureShown']
-      size: components['schemas']['MeasureQuantity']
-    }
-    LarderShoppingLine: {
-      /** Format: date */
-      by: string
-      cost: components['schemas']['PriceMoney']
-      for: string[]
-      item: string
-      late: boolean
-      /** @description Beyond the need */
-      left: components['schemas']['MeasureShown']
-      leftWorth: components['schemas']['PriceMoney']
-      name: string
-      /** @description What is short, over all shops */
-      need: components['schemas']['MeasureShown']
-      /** Format: date */
-      needed: string
-      /** Format: date */
-      notBefore: string
-      /** @description None of the seller's shopping days lies between */
-      offDay: boolean
-      /**
-       * Format: date
-       * @description The day to buy it
-       */
-      on: string
-      packaging: boolean
-      packs: components['schemas']['LarderShopPack'][]
-    }
-    LarderShoppingList: {
-      /** @description What was ticked today */
-      basket: components['schemas']['LarderInBasket'][]
-      /** Format: date */
-      from: string
-      shops: components['schemas']['LarderShopList'][]
-      /**
-       * Format: int64
-       * @description How often something was ticked, taken out again or not: two who see the same number see the same list
-       */
-      ticks: number
-      /** Format: date */
-      to: string
-      /** Format: date */
-      today: string
-      total: components['schemas']['PriceMoney']
-    }
-    LarderShownLot: {
-      bestBefore?: string
-      /** Format: date */
-      bought: string
-      came: components['schemas']['MeasureShown']
-      /** @description For the amount that the item's last price is told for */
-      each: components['schemas']['PriceMoney']
-      /** @description Still good today */
-      good: boolean
-      id: string
-      left: components['schemas']['MeasureShown']
-      openUntil?: string
-      opened?: string
-      /** @enum {string} */
-      origin: 'bought' | 'shopping' | 'counted' | 'reclaimed' | 'unrecorded'
-      /** @description For all that came */
-      paid: components['schemas']['PriceMoney']
-      /** Format: int64 */
-      revision: number
-      shop?: string
-    }
-    LarderSize: {
-      name: string
-      weighs: components['schemas']['MeasureShown']
-    }
-    LarderSlipLine: {
-      bestBefore?: string
-      /** @description On which it was bought */
-      day?: string
-      doubt?: string
-      /** @description The size is that of the pack that was bought last, since the line does not say */
-      guessed?: boolean
-      /** @description What it means, where that is sure */
-      item?: string
-      /** @description As it is written */
-      name: string
-      original: string
-      /** Format: int64 */
-      packs: number
-      /** @description For all packs, decimal */
-      paid: string
-      shop?: string
-      /** @description Of one pack; none when the line does not say */
-      size?: components['schemas']['MeasureQuantity']
-      suggestions: components['schemas']['FoodSuggestion'][]
-    }
-    LarderSlipLines: {
-      lines: components['schemas']['LarderSlipLine'][]
-    }
-    LarderSlipText: {
-      text: string
-    }
-    LarderStartingList: {
-      ingredients: components['schemas']['FoodStarter'][]
-    }
-    LarderStock: {
-      items: components['schemas']['LarderItem'][]
-      /** Format: date */
-      today: string
-      /** @description What all that is in the house was bought for */
-      worth: components['schemas']['PriceMoney']
-    }
-    LarderSupply: {
-      /** @description The price is an estimate: nobody has typed what was paid */
-      estimated?: boolean
-      id: string
-      name: string
-      /** @description What was last paid, decimal */
-      paid: string
-      /** @description For how much */
-      paidFor: components['schemas']['MeasureQuantity']
-      /** @description Why the stock is corrected */
-      reason?: string
-      /** Format: int64 */
-      revision: number
-      /** @description What promised orders will take */
-      setAside: components['schemas']['MeasureShown']
-      /** @description The stock, readable */
-      shown: components['schemas']['MeasureShown']
-      /** @description What stands on the shelf: each, or a length */
-      stock: components['schemas']['MeasureQuantity']
-    }
-    LarderSupplyFields: {
-      /** @description The price is an estimate: nobody has typed what was paid */
-      estimated?: boolean
-      name: string
-      /** @description What was last paid, decimal */
-      paid: string
-      /** @description For how much */
-      paidFor: components['schemas']['MeasureQuantity']
-      /** @description Why the stock is corrected */
-      reason?: string
-      /** @description What stands on the shelf: each, or a length */
-      stock: components['schemas']['MeasureQuantity']
-    }
-    LarderSupplyList: {
-      supplies: components['schemas']['LarderSupply'][]
-    }
-    LarderTicked: {
-      /** @description A day */
-      bestBefore?: string
-      item: string
-      packs: components['schemas']['LarderShopPack'][]
-      shop: string
-    }
-    LarderUnknownName: {
-      name: string
-      /** Format: int64 */
-      rows: number
-      suggestions: components['schemas']['FoodSuggestion'][]
-    }
-    LarderUsedIngredient: {
-      allergens: string[]
-      chocolate?: components['schemas']['FoodChocolate']
-      /**
-       * Format: double
-       * @description g per mL, as it lies in a cup
-       */
-      density?: number
-      /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
-      diets: string[]
-      /** @description The price is an estimate: nobody has typed what was paid */
-      estimated?: boolean
-      /**
-       * Format: double
-       * @description Share of what is bought that is fit to use, above 0 to 1
-       */
-      fit: number
-      /**
-       * Format: int64
-       * @description Days that it stays fresh in the house; none: it keeps
-       */
-      fresh?: number
-      /**
-       * Format: double
-       * @description g a piece
-       */
-      gramsEach?: number
-      id: string
-      /** @enum {string} */
-      kind:
-        | 'chocolate'
-        | 'fruit'
-        | 'nut'
-        | 'dairy'
-        | 'sugar'
-        | 'fat'
-        | 'baked'
-        | 'alcohol'
-        | 'flavour'
-        | 'colour'
-        | 'topping'
-        | 'other'
-      /** @description Sub-ingredients, for labels, in falling order of weight */
-      madeOf: string[]
-      /** @description Measures of its own */
-      measures: components['schemas']['FoodMeasure'][]
-      name: string
-      /** @description What was last paid, decimal */
-      paid: string
-      /** @description For how much */
-      paidFor: components['schemas']['MeasureQuantity']
-      paidForShown: components['schemas']['MeasureShown']
-      /** Format: int64 */
-      revision: number
-      /** @description That a piece of it comes in; the usual one is without a name */
-      sizes: components['schemas']['LarderSize'][]
-      /**
-       * @description What it is kept and bought in: by weight or by the piece
-       * @enum {string}
-       */
-      unit: 'g' | 'each'
-      usedIn: components['schemas']['TreatUse'][]
-    }
-    MeasureQuantity: {
-      /**
-       * Format: double
-       * @description How much, in the unit
-       */
-      amount: number
-      /** @description g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ..., or a measure of the ingredient's own */
-      unit: string
-    }
-    MeasureShown: {
-      /**
-       * Format: double
-       * @description How much, in the unit
-       */
-      amount: number
-      /** @description As a metric kitchen reads it: 1.2 kg */
-      metric: string
-      /** @description g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ..., or a measure of the ingredient's own */
-      unit: string
-      /** @description As a US kitchen reads it: 2 lb 10 oz */
-      us: string
-    }
-    OrderAmount: {
-      /**
-       * @description Decimal, with the currency's number of decimals
-       * @example 12.50
-       */
-      amount: string
-      /**
-       * @description ISO 4217
-       * @example USD
-       */
-      currency: string
-      why: string
-    }
-    OrderBatch: {
-      /**
-       * Format: int64
-       * @description Of a batch that is made for others too: how many are made in it
-       */
-      all?: number
-      /**
-       * Format: int64
-       * @description How many of the line are made in it: all, unless it is made in parts
-       */
-      count: number
-      /**
-       * Format: date
-       * @description The first of its days
-       */
-      day: string
-      days: components['schemas']['OrderDay'][]
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      /**
-       * Format: int64
-       * @description Minutes of hands in all, melting and washing down included; of a batch that is made for others too, for all of them
-       */
-      hands: number
-      /**
-       * Format: int64
-       * @description Index of the line
-       */
-      line: number
-      /**
-       * Format: uuid
-       * @description The promised batch that it is made together with
-       */
-      lot?: string
-      /**
-       * Format: int64
-       * @description Where the line is made in parts: which, from 1
-       */
-      part?: number
-      /** @description Name of its main chocolate; empty when none is melted */
-      pot: string
-      /** @description The customers for whom it is made as well */
-      with?: string[]
-    }
-    OrderBeside: {
-      /**
-       * Format: int64
-       * @description Minutes more than without it
-       */
-      hands: number
-      perHour?: components['schemas']['OrderAmount']
-      total: components['schemas']['OrderAmount']
-    }
-    OrderCaution: {
-      text: string
-      /** @description It breaks a wish of the order; otherwise a thing to keep in mind */
-      trouble: boolean
-    }
-    OrderCompared: {
-      change: components['schemas']['PriceMoney']
-      now: components['schemas']['PriceMoney']
-      same: boolean
-      then: components['schemas']['PriceMoney']
-    }
-    OrderComparison: {
-      /** Format: int64 */
-      change: number
-      cost: components['schemas']['OrderCompared']
-      /** Format: int64 */
-      now: number
-      perHour?: components['schemas']['OrderCompared']
-      price: components['schemas']['OrderCompared']
-      profit: components['schemas']['OrderCompared']
-      /** Format: int64 */
-      then: number
-    }
-    OrderDay: {
-      /** Format: date */
-      day: string
-      /**
-       * Format: int64
-       * @description Minutes of hands that stay free on that day
-       */
-      free: number
-      /**
-       * Format: int64
-       * @description Minutes of hands on that day, melting and washing down included
-       */
-      hands: number
-    }
-    OrderDraft: {
-      /** @description It is paid without a card */
-      cash?: boolean
-      customer: string
-      /** @description As it is typed: 10 % or 5.00 */
-      discount?: string
-      /**
-       * Format: double
-       * @description Kilometres to drive for it, there and back
-       */
-      distance?: number
-      /** @description Allergens that it must be free from */
-      freeFrom: string[]
-      /**
-       * Format: date-time
-       * @description Begin of the handover's window
-       */
-      from: string
-      lines: components['schemas']['OrderLine'][]
-      mail?: string
-      notes?: string
-      occasion?: string
-      phone?: string
-      /** @description Where it is handed over */
-      place?: string
-      /** @description What the price starts from; without it the kitchen's target margin */
-      pricing?: components['schemas']['OrderPricing']
-      /**
-       * Format: date-time
-       * @description End of the handover's window
-       */
-      to: string
-      /** @enum {string} */
-      way: 'pickup' | 'delivery'
-    }
-    OrderEstimate: {
-      care: components['schemas']['OrderCaution'][]
-      /**
-       * Format: int64
-       * @description Minutes of hands
-       */
-      hands: number
-      handsWhy: string
-      lines: components['schemas']['OrderLineCard'][]
-      money: components['schemas']['OrderSum']
-      needs: components['schemas']['OrderNeed'][]
-      packs: components['schemas']['BoxNeed'][]
-      pots: components['schemas']['OrderPot'][]
-      /**
-       * Format: int64
-       * @description Minutes of waiting
-       */
-      wait: number
-      when: components['schemas']['OrderWhen']
-    }
-    OrderLine: {
-      /** @description Made in compound coating of the same colours instead of couverture */
-      coating?: boolean
-      /**
-       * Format: int64
-       * @description Pieces; bags of bark
-       */
-      count: number
-      /** @description Id of the treat */
-      treat: string
-    }
-    OrderLineCard: {
-      card: components['schemas']['BatchCard']
-      /** @description It is made in coating instead of couverture */
-      coating?: boolean
-      /** @description Its share of the order's cost; the shares of all lines add up to it */
-      cost: components['schemas']['PriceMoney']
-      /** Format: int64 */
-      count: number
-      /** @description Where its price stands in the seller's own market */
-      market?: components['schemas']['OrderStand']
-      name: string
-      /** @description Its share of the price asked */
-      price: components['schemas']['PriceMoney']
-      /**
-       * Format: int64
-       * @description How many are begun, in all its parts
-       */
-      start: number
-      /** @description Allergens that are not in it, but in a bowl that it is worked from: it may contain traces of them */
-      traces?: string[]
-      treat: string
-      /** Format: int64 */
-      version: number
-    }
-    OrderMarket: {
-      high: string
-      /** @description Decimal, for a dozen */
-      low: string
-    }
-    OrderMissing: {
-      /**
-       * Format: date
-       * @description The day that comes closest
-       */
-      day?: string
-      /**
-       * Format: int64
-       * @description Minutes of hands that are free in the span
-       */
-      free: number
-      /** Format: int64 */
-      line: number
-      /**
-       * Format: int64
-       * @description By how much
-       */
-      minutes: number
-      /**
-       * Format: int64
-       * @description Minutes of hands that it needs
-       */
-      need: number
-      /** @description Id of the place or the tool that is full */
-      of?: string
-      /**
-       * @description What is short; window: not possible even in an empty kitchen
-       * @enum {string}
-       */
-      reason: 'hands' | 'scattered' | 'place' | 'tool' | 'window' | 'begun'
-      text: string
-    }
-    OrderNeed: {
-      basis?: string
-      cost: components['schemas']['PriceMoney']
-      house: components['schemas']['MeasureShown']
-      ingredient: string
-      name: string
-      used: components['schemas']['MeasureShown']
-      why: string
-    }
-    OrderPot: {
-      chocolate: components['schemas']['FoodChocolate']
-      /**
-       * Format: date
-       * @description On which it is melted, where that is planned
-       */
-      day?: string
-      ingredient: string
-      key: string
-      /** @description For all that is worked from it */
-      melted: components['schemas']['MeasureShown']
-      name: string
-      /** @description Is left in the bowl */
-      reclaimed: components['schemas']['MeasureShown']
-      /** @description Other orders work from it too */
-      shared?: boolean
-      /** @description Melted more later, when what ran back and was trimmed has been used */
-      topUp?: components['schemas']['MeasureShown']
-      /** @description Of it, by this order */
-      used: components['schemas']['MeasureShown']
-      why: string
-    }
-    OrderPricing: {
-      /** @enum {string} */
-      by: 'margin' | 'markup' | 'hourly' | 'price'
-      /** @description Decimal: a share such as 0.2 for margin and markup, money for hourly and price */
-      value: string
-    }
-    OrderQuote: {
-      /** @description What it contains */
-      allergens: string[]
-      customer: string
-      /** @description Of it in advance */
-      deposit?: components['schemas']['PriceMoney']
-      /** @description What was asked to be left out */
-      freeFrom: string[]
-      /** Format: date-time */
-      from: string
-      /** @description To pay in all */
-      gross: components['schemas']['PriceMoney']
-      keeping: string[]
-      kitchen: string
-      lines: components['schemas']['OrderQuoteLine'][]
-      occasion?: string
-      place?: string
-      /** @description As it is asked */
-      price: components['schemas']['PriceMoney']
-      serving: string[]
-      tax?: components['schemas']['PriceMoney']
-      /** @description The tax is in the price; otherwise it comes on top */
-      taxIn?: boolean
-      /** Format: date-time */
-      to: string
-      /** @enum {string} */
-      way: 'pickup' | 'delivery'
-      /** @description IANA time zone of the kitchen */
-      zone: string
-    }
-    OrderQuoteLine: {
-      /** Format: int64 */
-      count: number
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      look: components['schemas']['FoodChocolate']
-      name: string
-      /** @description pieces or bags */
-      sold: string
-    }
-    OrderRung: {
-      cost: components['schemas']['PriceMoney']
-      /** Format: int64 */
-      count: number
-      /** @description Price of a dozen at this count */
-      dozen: components['schemas']['PriceMoney']
-      dozenCost: components['schemas']['PriceMoney']
-      /** @description Cost of one */
-      each: components['schemas']['PriceMoney']
-      /**
-       * Format: int64
-       * @description Minutes
-       */
-      hands: number
-      market?: components['schemas']['OrderStand']
-      perHour?: components['schemas']['PriceMoney']
-      price: components['schemas']['PriceMoney']
-    }
-    OrderShareOwner: {
-      /**
-       * Format: int64
-       * @description Pieces of the batch that it takes; bags of bark
-       */
-      count: number
-      customer: string
-      /**
-       * Format: int64
-       * @description Of the order
-       */
-      number: number
-      /** Format: uuid */
-      order: string
-    }
-    OrderStand: {
-      /** @description What a dozen of it is sold for here */
-      dozen: components['schemas']['PriceMoney']
-      high: components['schemas']['PriceMoney']
-      low: components['schemas']['PriceMoney']
-      text: string
-    }
-    OrderSuggestion: {
-      /**
-       * Format: int64
-       * @description Of mould: that there would be; of fewer: pieces
-       */
-      count?: number
-      /**
-       * Format: date
-       * @description Of hours, person and day: the day that changes
-       */
-      day?: string
-      /** Format: date-time */
-      ends?: string
-      /** @description Begin of the work that changes or is added, HH:MM */
-      from?: string
-      /**
-       * Format: int64
-       * @description People who work then
-       */
-      hands?: number
-      /** @enum {string} */
-      kind: 'hours' | 'person' | 'day' | 'spot' | 'mould' | 'later' | 'fewer' | 'coating'
-      /**
-       * Format: int64
-       * @description Of fewer and coating: the line that changes
-       */
-      line: number
-      spot?: string
-      /**
-       * Format: date-time
-       * @description Of later: begin of the handover's window
-       */
-      starts?: string
-      /** @description The change in one sentence */
-      text: string
-      /** @description Its new end */
-      to?: string
-      tool?: string
-      /**
-       * Format: int64
-       * @description That the place would have
-       */
-      trays?: number
-      why: string
-    }
-    OrderSum: {
-      /** @description The price as the seller says it */
-      asked: components['schemas']['OrderAmount']
-      /** @description The price at the kitchen's target margin */
-      atMargin: components['schemas']['OrderAmount']
-      /** @description The price before discount, surcharge and rounding */
-      base: components['schemas']['OrderAmount']
-      /** @description The fee of a card payment */
-      card?: components['schemas']['OrderAmount']
-      deposit?: components['schemas']['OrderAmount']
-      discount?: components['schemas']['OrderAmount']
-      doubts: string[]
-      drive?: components['schemas']['OrderAmount']
-      /** @description What the customer pays */
-      gross: components['schemas']['OrderAmount']
-      hands: components['schemas']['OrderAmount']
-      ingredients: components['schemas']['OrderAmount']
-      /** @description Net less the total cost; negative when it costs more than it brings */
-      left: components['schemas']['OrderAmount']
-      /**
-       * Format: double
-       * @description Left as a share of the net price
-       */
-      margin?: number
-      /**
-       * Format: double
-       * @description Left as a share of the cost
-       */
-      markup?: number
-      /** @description What stays with the seller of it */
-      net: components['schemas']['OrderAmount']
-      overhead: components['schemas']['OrderAmount']
-      packaging: components['schemas']['OrderAmount']
-      /** @description What it pays for an hour of hands after everything else */
-      perHour?: components['schemas']['OrderAmount']
-      /** @description What it comes to on the days that were found, beside the other promised orders: with their pots, and in one go with what they have of the same */
-      planned?: components['schemas']['OrderBeside']
-      /** @description What rounding, or the minimum, adds */
-      rounded?: components['schemas']['OrderAmount']
-      rush?: components['schemas']['OrderAmount']
-      tax?: components['schemas']['OrderAmount']
-      total: components['schemas']['OrderAmount']
-    }
-    OrderWhatIf: {
-      /**
-       * Format: double
-       * @description Chocolate is dearer by this share
-       */
-      chocolate: number
-      /** @description An hour of hands is worth this; empty: what it is worth now */
-      hourly?: string
-      /**
-       * Format: double
-       * @description Pieces are lost more often by this share; -0.5: half as often
-       */
-      loss: number
-      /**
-       * Format: int64
-       * @description More moulds of each kind
-       */
-      moulds: number
-    }
-    OrderWhen: {
-      batches: components['schemas']['OrderBatch'][]
-      fits: boolean
-      /**
-       * Format: int64
-       * @description Steps of other orders that would be done at another time
-       */
-      moves: number
-      /** @description It was not looked for: the figures alone were asked for */
-      pending?: boolean
-      short: components['schemas']['OrderMissing'][]
-      /** @description One sentence */
-      text: string
-    }
-    OrdersAcceptance: {
-      /** @description Who says yes */
-      name: string
-    }
-    OrdersChangeRequest: {
-      /** @description What should be different */
-      text: string
-    }
-    OrdersDay: {
-      /**
-       * Format: int64
-       * @description How many are made in it: more than the order takes where it is made for others too
-       */
-      all: number
-      batch: string
-      /**
-       * Format: int64
-       * @description That the order takes of it
-       */
-      count: number
-      /** Format: date */
-      day: string
-      /** @description All days on which it is worked on */
-      days: string[]
-      /** Format: int64 */
-      done: number
-      /** Format: int64 */
-      hands: number
-      /** Format: int64 */
-      line: number
-      name: string
-      /**
-       * Format: int64
-       * @description Of its line, from 1; 0: the whole of it
-       */
-      part: number
-      /** @description It has no room in the plan any more */
-      short: boolean
-      /** Format: int64 */
-      steps: number
-      /** @description The customers for whom it is made as well */
-      with: string[]
-    }
-    OrdersFiguresQuestion: {
-      draft: components['schemas']['OrderDraft']
-      /** @description The figures alone, quickly: amounts, cost and price as if it were made in one go. Whether it fits into the days, and what it would share with other orders, is not looked for. */
-      figures?: boolean
-      /** @description The order that is being changed, so that its own days count as free */
-      order?: string
-    }
-    OrdersLine: {
-      chocolate?: components['schemas']['FoodChocolate']
-      /** @description Made in coating instead of couverture */
-      coating?: boolean
-      /** Format: int64 */
-      count: number
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      name: string
-      treat: string
-      /** Format: int64 */
-      version: number
-    }
-    OrdersList: {
-      /**
-       * Format: int64
-       * @description How many orders are ahead in all
-       */
-      ahead: number
-      /**
-       * Format: int64
-       * @description How many of them are enquiries
-       */
-      enquiries: number
-      /** @description Whether others come after these */
-      more: boolean
-      orders: components['schemas']['OrdersRow'][]
-    }
-    OrdersMove: {
-      /** @enum {string} */
-      to: 'enquiry' | 'quoted' | 'promised' | 'in the making' | 'packed' | 'handed over' | 'settled' | 'cancelled'
-    }
-    OrdersMoved: {
-      /** Format: date-time */
-      at: string
-      from?: string
-      to: string
-      who: string
-    }
-    OrdersOrder: {
-      /** @description The price that was quoted: it stands until the order asks for another */
-      agreed?: components['schemas']['PriceMoney']
-      days: components['schemas']['OrdersDay'][]
-      draft: components['schemas']['OrderDraft']
-      history: components['schemas']['OrdersMoved'][]
-      id: string
-      /** @description Where it can go from here */
-      moves: components['schemas']['OrdersTransition'][]
-      /** Format: int64 */
-      number: number
-      /** @description The latest one */
-      quote?: components['schemas']['OrdersQuoteState']
-      /** Format: int64 */
-      revision: number
-      /** @enum {string} */
-      state: 'enquiry' | 'quoted' | 'promised' | 'in the making' | 'packed' | 'handed over' | 'settled' | 'cancelled'
-      /** Format: date-time */
-      updated: string
-    }
-    OrdersQuestion: {
-      draft: components['schemas']['OrderDraft']
-      /** @description The order that is being changed, so that its own days count as free */
-      order?: string
-    }
-    OrdersQuotePage: {
-      /** Format: date-time */
-      accepted?: string
-      /** Format: date-time */
-      expires: string
-      quote: components['schemas']['OrderQuote']
-      /** @description The change that was asked for */
-      request?: string
-      /**
-       * @description changed: the order is no longer what this says; a new quote is to come
-       * @enum {string}
-       */
-      state: 'open' | 'accepted' | 'expired' | 'ended' | 'changed'
-    }
-    OrdersQuoteState: {
-      /** Format: date-time */
-      accepted?: string
-      /** @description Who accepted it */
-      by?: string
-      /** Format: date-time */
-      expires: string
-      /** Format: date-time */
-      made: string
-      /** @description The change that was asked for */
-      request?: string
-      /** Format: date-time */
-      requested?: string
-      revoked: boolean
-      /** @description Its page is /q/ and this */
-      token: string
-    }
-    OrdersReliefs: {
-      reliefs: components['schemas']['OrderSuggestion'][]
-    }
-    OrdersRow: {
-      /** @description What the customer answered to its quote that waits for the seller */
-      answer?: string
-      customer: string
-      /**
-       * Format: int64
-       * @description Steps that are ticked
-       */
-      done: number
-      /** @description Of an order that has no days yet: whether it would fit */
-      fits?: boolean
-      fitsText?: string
-      freeFrom: string[]
-      /** Format: date-time */
-      from: string
-      id: string
-      /**
-       * Format: date-time
-       * @description When to set out with a delivery of which the way is known
-       */
-      leave?: string
-      lines: components['schemas']['OrdersLine'][]
-      notes?: string
-      /** Format: int64 */
-      number: number
-      occasion?: string
-      phone?: string
-      place?: string
-      price?: components['schemas']['PriceMoney']
-      /** Format: int64 */
-      revision: number
-      /** @enum {string} */
-      state: 'enquiry' | 'quoted' | 'promised' | 'in the making' | 'packed' | 'handed over' | 'settled' | 'cancelled'
-      /**
-       * Format: int64
-       * @description Of its batches
-       */
-      steps: number
-      /** Format: date-time */
-      to: string
-      /** @enum {string} */
-      way: 'pickup' | 'delivery'
-    }
-    OrdersSupposed: {
-      comparison: components['schemas']['OrderComparison']
-      then: components['schemas']['OrderEstimate']
-    }
-    OrdersSupposition: {
-      draft: components['schemas']['OrderDraft']
-      if: components['schemas']['OrderWhatIf']
-      /** @description The order that is being changed, so that its own days count as free */
-      order?: string
-    }
-    OrdersTransition: {
-      /** @description It undoes a step */
-      back: boolean
-      /** @description It is most likely next */
-      next: boolean
-      /** @enum {string} */
-      to: 'enquiry' | 'quoted' | 'promised' | 'in the making' | 'packed' | 'handed over' | 'settled' | 'cancelled'
-    }
-    Plan: {
-      schema: string
-      score: components['schemas']['PlanScore']
-      steps: components['schemas']['PlanScheduledOperation'][]
-      unplaced: components['schemas']['PlanUnplaced'][]
-    }
-    PlanAfter: {
-      alone?: boolean
-      /** Format: int64 */
-      max?: number
-      /** Format: int64 */
-      min: number
-      step: string
-    }
-    PlanFillLevel: {
-      /** Format: int64 */
-      amount: number
-      /** Format: int64 */
-      at: number
-    }
-    PlanMouldResource: {
-      /** Format: int64 */
-      count: number
-      id: string
-    }
-    PlanPinned: {
-      /** Format: int64 */
-      hand: number
-      /** Format: int64 */
-      start: number
-    }
-    PlanScheduledOperation: {
-      batch: string
-      /** Format: int64 */
-      changeover?: number
-      /** Format: int64 */
-      hand: number
-      melts?: string[]
-      /** Format: int64 */
-      start: number
-      step: string
-      /** Format: int64 */
-      washdown?: number
-    }
-    PlanScore: {
-      /** Format: int64 */
-      age: number
-      /** Format: int64 */
-      setup: number
-      /** Format: int64 */
-      unplaced: number
-    }
-    PlanTake: {
-      /** Format: int64 */
-      count: number
-      tool: string
-      until: string
-    }
-    PlanUnplaced: {
-      batch: string
-      /** Format: int64 */
-      from: number
-      /** Format: int64 */
-      minutes: number
-      of?: string
-      reason?: string
-      short?: string
-      /** Format: int64 */
-      to: number
-      why?: string
-    }
-    PlanUse: {
-      /** Format: int64 */
-      changeover: number
-      /** Format: int64 */
-      holds: number
-      pot: string
-    }
-    PlanningCapacity: {
-      moulds: components['schemas']['PlanningMould'][]
-      /** @description Where things set and wait, as they are listed; one without an id is new */
-      spots: components['schemas']['TreatSpot'][]
-      /**
-       * Format: int64
-       * @description Minutes of washing down before work that must be free from what was worked with
-       */
-      washdown: number
-    }
-    PlanningCarried: {
-      batch: string
-      /** Format: date */
-      day: string
-      /** Format: int64 */
-      hand: number
-      /**
-       * Format: int64
-       * @description Minute of the day
-       */
-      start: number
-      step: string
-      /** @enum {string} */
-      to: 'next-day' | 'previous-day' | 'next-person' | 'previous-person'
-    }
-    PlanningChange: {
-      /** @description Of pin and unpin */
-      batch?: string
-      /**
-       * Format: int64
-       * @description Of spot: trays; of mould: moulds
-       */
-      count?: number
-      /**
-       * Format: date
-       * @description Of pin, off, usual, hours and day
-       */
-      day?: string
-      /** @description Only tell what would follow */
-      dry?: boolean
-      /** @description Of hours and day: when the time of work begins, HH:MM */
-      from?: string
-      /**
-       * Format: int64
-       * @description Of pin: which person, from 0
-       */
-      hand?: number
-      /**
-       * Format: int64
-       * @description Of hours and day: people
-       */
-      hands?: number
-      /**
-       * @description pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on
-       * @enum {string}
-       */
-      kind: 'pin' | 'unpin' | 'off' | 'usual' | 'hours' | 'day' | 'spot' | 'mould' | 'settle'
-      /** @description Of off */
-      reason?: string
-      /** @description Of spot: which one */
-      spot?: string
-      /**
-       * Format: int64
-       * @description Of pin: minute of the day
-       */
-      start?: number
-      step?: string
-      /** @description Of hours and day: its new end */
-      to?: string
-      tool?: string
-    }
-    PlanningDelayForecast: {
-      /**
-       * Format: int64
-       * @description Minutes by which the next step is late; 0 on other days than today
-       */
-      behind: number
-      /** @description Of the day, those that begin later than planned */
-      steps: components['schemas']['PlanningDelayedStep'][]
-      /** @description One or two sentences; empty while all is in time */
-      text: string
-      /** @description Something will not be done in the hours that there are, or not by its handover */
-      trouble: boolean
-    }
-    PlanningDelayedStep: {
-      batch: string
-      /**
-       * Format: int64
-       * @description Minute of the day
-       */
-      start: number
-      step: string
-    }
-    PlanningException: {
-      /** Format: date */
-      day: string
-      reason?: string
-      spans: components['schemas']['PlanningSpan'][]
-    }
-    PlanningHandover: {
-      /** Format: date-time */
-      at: string
-      customer: string
-      order: string
-      /** @enum {string} */
-      state: 'enquiry' | 'quoted' | 'promised' | 'in the making' | 'packed' | 'handed over' | 'settled' | 'cancelled'
-      /** @enum {string} */
-      way: 'pickup' | 'delivery'
-    }
-    PlanningHours: {
-      /** Format: int64 */
-      from: number
-      /** Format: int64 */
-      hands: number
-      /** Format: int64 */
-      to: number
-    }
-    PlanningHoursSum: {
-      /**
-       * Format: int64
-       * @description Hands-on minutes of all people in a usual week
-       */
-      minutes: number
-    }
-    PlanningLevel: {
-      /** @description How much of it is taken, and from when on */
-      fills: components['schemas']['PlanFillLevel'][]
-      /**
-       * Format: int64
-       * @description Trays, or moulds
-       */
-      holds: number
-      id: string
-      /** @enum {string} */
-      kind: 'spot' | 'mould'
-      name: string
-    }
-    PlanningMould: {
-      /**
-       * Format: int64
-       * @description How many there are
-       */
-      count: number
-      /** @description The treats that take it */
-      for?: string[]
-      /** @description What it looks like */
-      text?: string
-      tool: string
-    }
-    PlanningMove: {
-      batch: string
-      /** @description Whom its batch is for */
-      for: components['schemas']['OrderShareOwner'][]
-      from: components['schemas']['PlanningSlot']
-      name: string
-      step: string
-      to: components['schemas']['PlanningSlot']
-      treat: string
-    }
-    PlanningOutcome: {
-      /** @description It can be undone by this until the next one */
-      change: string
-      /** @description Batches that have room again */
-      gained: string[]
-      /** @description Batches that have no room any more, each in one sentence */
-      lost: string[]
-      /** @description Steps that stand elsewhere now, by where they stood */
-      moved: components['schemas']['PlanningMove'][]
-      /** @description What is made in one go for several orders now, or no longer is, each in one sentence */
-      otherwise: string[]
-      /**
-       * Format: int64
-       * @description Of the plan
-       */
-      revision: number
-      /** @description What was changed */
-      says: string
-      /** @description Pins that nothing holds any more, each in one sentence */
-      unpinned: string[]
-    }
-    PlanningPlanDay: {
-      /** Format: date */
-      day: string
-      /**
-       * Format: int64
-       * @description Minutes of hands; today, from now on
-       */
-      free: number
-      hours: components['schemas']['PlanningHours'][]
-      /** @description A person has said that nobody works */
-      off: boolean
-      /** @description Why the day differs from the weekly pattern */
-      reason?: string
-      /** @description By their begin */
-      steps: components['schemas']['PlanningPlanStep'][]
-    }
-    PlanningPlanStep: {
-      batch: string
-      /** @description That it works with, or that the treat is drawn in */
-      chocolate: components['schemas']['FoodChocolate']
-      /**
-       * Format: int64
-       * @description Pieces of the batch; bags of bark
-       */
-      count: number
-      done: boolean
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      /** @description Whom its batch is for, next handover first */
-      for: components['schemas']['OrderShareOwner'][]
-      freeFrom: string[]
-      /**
-       * Format: int64
-       * @description Which person, from 0
-       */
-      hand: number
-      /** Format: int64 */
-      hands: number
-      /**
-       * Format: int64
-       * @description Minutes of melting immediately before
-       */
-      melt: number
-      name: string
-      pinned: boolean
-      /** @description The storage spot where it waits, by its id */
-      place?: string
-      /** @description Name of the chocolate that it works with */
-      pot?: string
-      /** @description Its batch has no room in the plan; this is where it was */
-      short: boolean
-      /** @description What that is called */
-      spot?: string
-      /** Format: int64 */
-      start: number
-      step: string
-      treat: string
-      /** Format: int64 */
-      wait: number
-      /**
-       * Format: int64
-       * @description Minutes of washing down before that
-       */
-      wash: number
-    }
-    PlanningPlanView: {
-      days: components['schemas']['PlanningPlanDay'][]
-      /**
-       * Format: int64
-       * @description Minutes that are free on these days
-       */
-      free: number
-      /** @description What waits in each place, and how many moulds are held */
-      levels: components['schemas']['PlanningLevel'][]
-      /**
-       * Format: int64
-       * @description Minute of today
-       */
-      now: number
-      /**
-       * Format: int64
-       * @description Hands-on minutes of what is planned on these days, with melting and washing down
-       */
-      planned: number
-      /**
-       * Format: int64
-       * @description Raised whenever a planned step changes
-       */
-      revision: number
-      /**
-       * Format: int64
-       * @description Minutes of melting and washing down on these days
-       */
-      setup: number
-      /** @description What has no room */
-      short: components['schemas']['PlanningShort'][]
-      /** Format: date */
-      today: string
-      /** @description The last change, while it can be undone */
-      undo?: components['schemas']['PlanningUndo']
-    }
-    PlanningRun: {
-      /** @description It is ready, better than the plan that stands, and can be taken */
-      better: boolean
-      /**
-       * Format: int64
-       * @description Moves tried so far
-       */
-      done: number
-      id: string
-      /** @description Of a plan that is ready: what would move */
-      moved: components['schemas']['PlanningMove'][]
-      /** @description What came of it */
-      says: string
-      /**
-       * @description dropped: the orders or the days have changed meanwhile
-       * @enum {string}
-       */
-      state: 'running' | 'ready' | 'dropped' | 'stopped' | 'taken' | 'failed'
-      /** Format: int64 */
-      total: number
-    }
-    PlanningShelf: {
-      /**
-       * Format: int64
-       * @description Minutes that can still be promised
-       */
-      free: number
-      /**
-       * Format: int64
-       * @description Hands-on minutes of the work in all tins
-       */
-      planned: number
-      tins: components['schemas']['PlanningTin'][]
-      /** Format: date */
-      today: string
-    }
-    PlanningShort: {
-      batch: string
-      /** Format: int64 */
-      count: number
-      /** @description Whom it is for, next handover first */
-      for: components['schemas']['OrderShareOwner'][]
-      /**
-       * Format: int64
-       * @description Of hands, that it needs
-       */
-      minutes: number
-      /**
-       * Format: date-time
-       * @description When it is to be handed over
-       */
-      ready: string
-      text: string
-      treat: string
-    }
-    PlanningSlot: {
-      /** Format: date */
-      day: string
-      /** Format: int64 */
-      hand: number
-      /**
-       * Format: int64
-       * @description Minute of the day
-       */
-      start: number
-    }
-    PlanningSpan: {
-      /**
-       * @description Wall clock, HH:MM
-       * @example 18:00
-       */
-      from: string
-      /**
-       * Format: int64
-       * @description People, 1 to 9
-       */
-      hands: number
-      /**
-       * @description Wall clock, HH:MM; 24:00 is the day's end
-       * @example 21:30
-       */
-      to: string
-    }
-    PlanningTin: {
-      /** Format: date */
-      day: string
-      /**
-       * Format: int64
-       * @description Minutes that can still be promised; today, from now on
-       */
-      free: number
-      handovers: components['schemas']['PlanningHandover'][]
-      /**
-       * Format: int64
-       * @description Minutes of hands that the day has
-       */
-      hands: number
-      /**
-       * Format: int64
-       * @description Minutes of planned work beyond what the day has
-       */
-      over: number
-      /** @description Why the day differs from the weekly pattern */
-      reason?: string
-      spans: components['schemas']['PlanningSpan'][]
-      work: components['schemas']['PlanningTinWork'][]
-    }
-    PlanningTinWork: {
-      batch: string
-      chocolate: components['schemas']['FoodChocolate']
-      /** Format: int64 */
-      count: number
-      /**
-       * Format: int64
-       * @description Steps that are ticked
-       */
-      done: number
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      /** @description Whom it is for, next handover first */
-      for: components['schemas']['OrderShareOwner'][]
-      /** Format: int64 */
-      minutes: number
-      /** @description It has no room in the plan: it stands over the rim */
-      short: boolean
-      /** Format: int64 */
-      steps: number
-      treat: string
-    }
-    PlanningUndo: {
-      id: string
-      says: string
-    }
-    PlanningWorkDays: {
-      exceptions: components['schemas']['PlanningException'][]
-      /** @description Seven days, Sunday first */
-      week: components['schemas']['PlanningSpan'][][]
-    }
-    PriceMoney: {
-      /**
-       * @description Decimal, with the currency's number of decimals
-       * @example 12.50
-       */
-      amount: string
-      /**
-       * @description ISO 4217
-       * @example USD
-       */
-      currency: string
-    }
-    PriceRush: {
-      /**
-       * Format: int64
-       * @description With so many days of notice or fewer
-       */
-      days: number
-      /** Format: double */
-      share: number
-    }
-    PriceTerms: {
-      /** @description What a card payment costs beside that */
-      cardFixed: string
-      /**
-       * Format: double
-       * @description Of what the customer pays, what a card payment costs
-       */
-      cardShare: number
-      /**
-       * Format: double
-       * @description Share to be paid in advance
-       */
-      deposit: number
-      /** @description What driving costs for a kilometre */
-      drive: string
-      /**
-       * @description What a price is rounded up to. In a currency without decimals the endings are those of hundreds
-       * @enum {string}
-       */
-      ending: 'exact' | '00' | '50' | '95'
-      /** @description No order is sold for less */
-      minimum: string
-      /** @description It is the price of a piece that is rounded, not that of the order */
-      perPiece: boolean
-      /**
-       * Format: int64
-       * @description How many days a quote holds
-       */
-      quoteDays: number
-      /**
-       * Format: double
-       * @description What reclaimed chocolate is worth, as a share of what was paid; 1: as much as new
-       */
-      reclaim: number
-      /** @description Surcharges by notice */
-      rush: components['schemas']['PriceRush'][]
-      /**
-       * Format: double
-       * @description Sales tax that is charged, as a share; 0 where none is
-       */
-      tax: number
-      /** @description Prices are asked with the tax in them; otherwise it comes on top */
-      taxIncluded: boolean
-    }
-    ScratchAltitude: {
-      /**
-       * Format: double
-       * @description What the seller's own thermometer shows in boiling water, C
-       */
-      boiling?: number
-      /** Format: double */
-      metres?: number
-      /**
-       * Format: double
-       * @description The candy's temperature at sea level, C
-       */
-      target: number
-    }
-    ScratchBall: {
-      /** @example 2.5 in */
-      across: string
-      /**
-       * @description Of the whole ball
-       * @example 52 g
-       */
-      mass?: string
-      /** @example 3.5 mm */
-      wall?: string
-    }
-    ScratchBowl: {
-      /**
-       * Format: double
-       * @description Temperature of the centres, C
-       */
-      at: number
-      /**
-       * @description On each piece
-       * @example 5 g
-       */
-      coat: string
-      /**
-       * Format: double
-       * @description C
-       */
-      from: number
-      /**
-       * @description Chocolate in the bowl
-       * @example 500 g
-       */
-      mass: string
-      /**
-       * @description Of one centre
-       * @example 12 g
-       */
-      piece: string
-      /**
-       * Format: double
-       * @description In the bowl
-       */
-      seconds: number
-      /**
-       * Format: double
-       * @description C at which it is too thick
-       */
-      until: number
-    }
-    ScratchConversion: {
-      /** @description Id of what is measured */
-      ingredient?: string
-      /** @example 1 1/2 cups */
-      text: string
-    }
-    ScratchConverted: {
-      amounts: components['schemas']['MeasureQuantity'][]
-      /** @description What is not known of the ingredient, so that more units are out of reach */
-      missing?: string
-      text: string
-    }
-    ScratchCoolingBowl: {
-      /** @enum {string} */
-      colour: 'dark' | 'milk' | 'white'
-      readings: components['schemas']['ChocolateReading'][]
-      /**
-       * Format: double
-       * @description C
-       */
-      room: number
-    }
-    ScratchCorrected: {
-      /**
-       * Format: double
-       * @description C
-       */
-      boiling: number
-      caution: string
-      /**
-       * Format: double
-       * @description C
-       */
-      target: number
-      text: string
-    }
-    ScratchDips: {
-      /** @description Chocolate in it at the start */
-      bowl: components['schemas']['MeasureShown']
-      /** @description It cools before it is empty */
-      cooled: boolean
-      /** Format: int64 */
-      pieces: number
-      /**
-       * Format: double
-       * @description Of the heat that would warm a centre through which it takes in the bowl
-       */
-      share: number
-      text: string
-    }
-    ScratchForecast: {
-      /**
-       * Format: int64
-       * @description Minutes until then, from the last reading
-       */
-      left?: number
-      /**
-       * Format: double
-       * @description k, for a minute
-       */
-      rate: number
-      /**
-       * Format: double
-       * @description Minute at which the upper edge of the band is reached
-       */
-      ready?: number
-      /**
-       * Format: double
-       * @description C
-       */
-      room: number
-      /**
-       * Format: double
-       * @description C at minute 0
-       */
-      start: number
-      text: string
-      /**
-       * Format: double
-       * @description Minute at which the lower edge is passed
-       */
-      tooCold?: number
-    }
-    ScratchGood: {
-      /** Format: int64 */
-      good: number
-      /**
-       * Format: double
-       * @description Share that does not come out well
-       */
-      loss: number
-      /**
-       * Format: double
-       * @description Probability that they are enough
-       */
-      sure: number
-    }
-    ScratchMelt: {
-      /** @enum {string} */
-      colour: 'dark' | 'milk' | 'white'
-      /**
-       * Format: double
-       * @description C
-       */
-      melt: number
-      /**
-       * Format: double
-       * @description C
-       */
-      room: number
-      /** @example 600 g */
-      total: string
-    }
-    ScratchMixture: {
-      parts: components['schemas']['TreatPart'][]
-      /** @example 12 g */
-      piece?: string
-      /** @example 440 g */
-      total: string
-    }
-    ScratchReadLine: {
-      /** @description None where the recipe gives none, as with salt to taste */
-      amount?: components['schemas']['MeasureQuantity']
-      doubt?: string
-      ingredient: string
-      /** @description A named measure that the amount counts: pinch, packet, stick */
-      measure?: string
-      note?: string
-      original: string
-      /**
-       * Format: double
-       * @description In how many packs: two in 2 x 125 g
-       */
-      packs?: number
-      suggestions: components['schemas']['FoodSuggestion'][]
-      /**
-       * Format: double
-       * @description The upper end of a range, in the same unit
-       */
-      upto?: number
-    }
-    ScratchReadRecipe: {
-      /** Format: int64 */
-      doubtful: number
-      instructions: string[]
-      lines: components['schemas']['ScratchReadLine'][]
-      name?: string
-      yield?: string
-    }
-    ScratchRecipeText: {
-      /** @description One ingredient a line; or schema.org Recipe in JSON-LD */
-      text: string
-    }
-    ScratchRecipes: {
-      /** @description A file may hold several */
-      recipes: components['schemas']['ScratchReadRecipe'][]
-      text: string
-    }
-    ScratchScaled: {
-      parts: components['schemas']['TreatPart'][]
-      piece?: components['schemas']['MeasureShown']
-      /** Format: int64 */
-      pieces?: number
-      text: string
-    }
-    ScratchSeed: {
-      seed: components['schemas']['MeasureShown']
-      /** Format: double */
-      share: number
-      text: string
-    }
-    ScratchSheets: {
-      /** @example 1/8 in */
-      depth: string
-      /** @example 13 in */
-      length: string
-      /** @description Another sheet or pan of the same depth */
-      to?: components['schemas']['SheetsToStruct']
-      /** @example 9.5 in */
-      width: string
-    }
-    ScratchShell: {
-      across: components['schemas']['MeasureShown']
-      /** @description The room inside */
-      hollow: components['schemas']['MeasureShown']
-      /** @description Of the whole ball */
-      mass: components['schemas']['MeasureShown']
-      text: string
-      wall: components['schemas']['MeasureShown']
-    }
-    ScratchSlab: {
-      depth: components['schemas']['MeasureShown']
-      /**
-       * Format: double
-       * @description Times as much for the other one
-       */
-      factor?: number
-      length: components['schemas']['MeasureShown']
-      mass: components['schemas']['MeasureShown']
-      text: string
-      width: components['schemas']['MeasureShown']
-    }
-    ScratchStart: {
-      /** Format: int64 */
-      start: number
-      text: string
-    }
-    ScratchText: {
-      /** @description Id of what is measured, for its own measures */
-      ingredient?: string
-      /** @example 1 1/2 cups */
-      text: string
-    }
-    SheetsToStruct: {
-      length: string
-      width: string
-    }
-    StartBought: {
-      estimate?: boolean
-      paid: string
-      paidFor?: components['schemas']['MeasureQuantity']
-    }
-    StartCountry: {
-      /** Format: int64 */
-      clock: number
-      country: string
-      cup: string
-      currency: string
-      dates: string
-      degrees: string
-      hourly: string
-      law: string
-      overhead: string
-      units: string
-    }
-    StarterAnswers: {
-      /**
-       * Format: int64
-       * @enum {integer}
-       */
-      clock: 12 | 24
-      /** @description ISO 3166 */
-      country: string
-      /** @enum {string} */
-      cup: 'us' | 'metric' | 'imperial'
-      /** @description ISO 4217 */
-      currency: string
-      /** @enum {string} */
-      dates: 'dmy' | 'mdy' | 'ymd'
-      /** @enum {string} */
-      degrees: 'C' | 'F'
-      /** @description What an hour should pay, decimal */
-      hourly: string
-      /** @enum {string} */
-      law: 'us' | 'eu'
-      /** @description Heat, light and wear for an hour, decimal */
-      overhead: string
-      /** @description What was really paid, by name */
-      paid: {
-        [key: string]: components['schemas']['StartBought']
-      }
-      /** @description For each family that is sold, what is picked on its tile */
-      sells: {
-        [key: string]: {
-          [key: string]: string
-        }
-      }
-      timeZone: string
-      /** @description By storage spot */
-      trays: {
-        [key: string]: number
-      }
-      /** @enum {string} */
-      units: 'us' | 'metric'
-      /** @description Seven days, Sunday first */
-      week: components['schemas']['StarterSpan'][][]
-    }
-    StarterMissing: {
-      /** @enum {string} */
-      id: 'treat' | 'hours' | 'prices' | 'address'
-      text: string
-    }
-    StarterOffer: {
-      /**
-       * Format: int64
-       * @description Good pieces or bags that a customer would ask for
-       */
-      count: number
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      /** Format: int64 */
-      hands: number
-      name: string
-      price: components['schemas']['PriceMoney']
-      /** Format: int64 */
-      start: number
-      why: string
-    }
-    StarterOption: {
-      id: string
-      name: string
-    }
-    StarterOutset: {
-      /** @description What each proposes */
-      countries: components['schemas']['StartCountry'][]
-      missing: components['schemas']['StarterMissing'][]
-      /** @description An order has been promised: nothing of this is asked any more */
-      promised: boolean
-      /** @description It has been set out, and that can be taken back */
-      run: boolean
-      tiles: components['schemas']['StarterTile'][]
-      /** @description As the kitchen is now; hours and trays as they are proposed where there are none */
-      ways: components['schemas']['StarterWays']
-    }
-    StarterPick: {
-      id: string
-      name: string
-      options: components['schemas']['StarterOption'][]
-    }
-    StarterPreview: {
-      currency: string
-      hourly: string
-      offers: components['schemas']['StarterOffer'][]
-      overhead: string
-      rows: components['schemas']['StarterRow'][]
-    }
-    StarterRow: {
-      estimate?: boolean
-      name: string
-      packaging: boolean
-      paid: string
-      paidFor?: components['schemas']['MeasureQuantity']
-      /** @description The pack, readable */
-      shown: components['schemas']['MeasureShown']
-    }
-    StarterSet: {
-      treats: string[]
-    }
-    StarterSpan: {
-      /**
-       * @description Wall clock, HH:MM
-       * @example 18:00
-       */
-      from: string
-      /**
-       * Format: int64
-       * @description People, 1 to 9
-       */
-      hands: number
-      /**
-       * @description Wall clock, HH:MM; 24:00 is the day's end
-       * @example 21:30
-       */
-      to: string
-    }
-    StarterTile: {
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      name: string
-      picks: components['schemas']['StarterPick'][]
-    }
-    StarterUndone: {
-      /** @description What is used or was changed since, and stays */
-      kept: string[]
-    }
-    StarterWays: {
-      /**
-       * Format: int64
-       * @enum {integer}
-       */
-      clock: 12 | 24
-      /** @description ISO 3166 */
-      country: string
-      /** @enum {string} */
-      cup: 'us' | 'metric' | 'imperial'
-      /** @description ISO 4217 */
-      currency: string
-      /** @enum {string} */
-      dates: 'dmy' | 'mdy' | 'ymd'
-      /** @enum {string} */
-      degrees: 'C' | 'F'
-      /** @description What an hour should pay, decimal */
-      hourly: string
-      /** @enum {string} */
-      law: 'us' | 'eu'
-      /** @description Heat, light and wear for an hour, decimal */
-      overhead: string
-      timeZone: string
-      /** @description By storage spot */
-      trays: {
-        [key: string]: number
-      }
-      /** @enum {string} */
-      units: 'us' | 'metric'
-      /** @description Seven days, Sunday first */
-      week: components['schemas']['StarterSpan'][][]
-    }
-    TillBrought: {
-      /**
-       * Format: int64
-       * @description Enquiries written
-       */
-      orders: number
-    }
-    TillOwed: {
-      customer: string
-      /** Format: date-time */
-      from: string
-      gross: components['schemas']['PriceMoney']
-      /** @description It is handed over already */
-      late: boolean
-      /** Format: int64 */
-      number: number
-      order: string
-      paid: components['schemas']['PriceMoney']
-      /** @description That is due, or to be given back */
-      rest: components['schemas']['PriceMoney']
-      /**
-       * @description due, or excess: something is to be given back
-       * @enum {string}
-       */
-      stands: 'open' | 'due' | 'paid' | 'excess'
-      /** @enum {string} */
-      state: 'enquiry' | 'quoted' | 'promised' | 'in the making' | 'packed' | 'handed over' | 'settled' | 'cancelled'
-    }
-    TillPayment: {
-      /** @description Decimal, more than 0 */
-      amount: string
-      /** Format: date */
-      day: string
-      id: string
-      /** @enum {string} */
-      kind: 'deposit' | 'balance' | 'refund'
-      note?: string
-      /** @description The rest, noted when the order was settled */
-      settles?: boolean
-      /** @description Cash, card, transfer */
-      way?: string
-      /** @description Who noted it */
-      who: string
-    }
-    TillPaymentFields: {
-      /** @description Decimal, more than 0 */
-      amount: string
-      /** Format: date */
-      day: string
-      /** @enum {string} */
-      kind: 'deposit' | 'balance' | 'refund'
-      note?: string
-      /** @description Cash, card, transfer */
-      way?: string
-    }
-    TillPayments: {
-      /** @description What is asked in advance, while nothing is paid */
-      deposit?: components['schemas']['PriceMoney']
-      /** @description What is to be paid in all; none before a price is agreed on */
-      gross?: components['schemas']['PriceMoney']
-      /** @description What may be noted next, the likeliest first */
-      next: components['schemas']['TillProposal'][]
-      paid: components['schemas']['PriceMoney']
-      payments: components['schemas']['TillPayment'][]
-      /** @description That is due, or to be given back */
-      rest: components['schemas']['PriceMoney']
-      /**
-       * @description open: nothing is due yet; due; paid; excess: something is to be given back
-       * @enum {string}
-       */
-      stands: 'open' | 'due' | 'paid' | 'excess'
-    }
-    TillProposal: {
-      /** @description Decimal; empty where nothing follows */
-      amount: string
-      /** @enum {string} */
-      kind: 'deposit' | 'balance' | 'refund'
-    }
-    TillReal: {
-      /**
-       * Format: int64
-       * @description Of which it was recorded how they came out
-       */
-      batches: number
-      /**
-       * Format: int64
-       * @description Minutes that were reckoned for the same batches
-       */
-      expected?: number
-      /** Format: double */
-      loss?: number
-      /** @description What the ingredients that left the larder were paid for */
-      materials?: components['schemas']['PriceMoney']
-      /**
-       * Format: int64
-       * @description Of batches with recorded minutes
-       */
-      minutes?: number
-    }
-    TillReport: {
-      /** @description Latest first */
-      months: components['schemas']['TillSum'][]
-      occasions: components['schemas']['TillSum'][]
-      /** @description Of orders that are promised or further: what is still to be paid, or to be given back */
-      owed: components['schemas']['TillOwed'][]
-      treats: components['schemas']['TillSum'][]
-    }
-    TillSum: {
-      /** @description Without tax */
-      asked: components['schemas']['PriceMoney']
-      /** @description As it was reckoned when it was promised */
-      cost: components['schemas']['PriceMoney']
-      /** @enum {string} */
-      family?: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      left: components['schemas']['PriceMoney']
-      /**
-       * Format: double
-       * @description Share of the pieces that was expected to be lost
-       */
-      loss?: number
-      /** Format: int64 */
-      minutes: number
-      /** @description 2026-09; or the treat's or occasion's name */
-      name: string
-      /** Format: int64 */
-      orders: number
-      /** @description What an hour of hands brought after everything else */
-      perHour?: components['schemas']['PriceMoney']
-      /**
-       * Format: int64
-       * @description That were promised
-       */
-      pieces: number
-      real: components['schemas']['TillReal']
-    }
-    TreatAddition: {
-      /** @description Amount for a piece (bark: for a sheet, fudge: for a pan) */
-      each: components['schemas']['MeasureQuantity']
-      /** @description Id of an ingredient or a mix */
-      ingredient: string
-      /** @enum {string} */
-      where: 'in' | 'on'
-    }
-    TreatCentre: {
-      /** @description Of a truffle: diameter of one centre; of a rod: its thickness */
-      across?: components['schemas']['MeasureQuantity']
-      /** @description Of a truffle: mass of one centre; or give across */
-      each?: components['schemas']['MeasureQuantity']
-      /** @description Of a rod: how much of its length is dipped */
-      length?: components['schemas']['MeasureQuantity']
-      /** @description Id of an ingredient or a mix */
-      of: string
-      /**
-       * Format: double
-       * @description Share of what is bought that is fit to use, above 0 to 1; not given, it is the ingredient's own
-       */
-      share?: number
-      /** @description Size class: one of the ingredient's own measures; not given, its weight per piece */
-      size?: string
-    }
-    TreatChocolateLayer: {
-      /** @description Of coat and drizzle: mass on a piece (bark: on a sheet, fudge: on a pan) */
-      each?: components['schemas']['MeasureQuantity']
-      /** @description Flavour that is stirred in */
-      flavour?: components['schemas']['TreatStirred']
-      /** @description Id of the chocolate */
-      ingredient: string
-      /**
-       * @description How it is brought to working condition; not given, the default of its kind
-       * @enum {string}
-       */
-      method?: 'none' | 'gentle' | 'seed' | 'three-point'
-      /**
-       * Format: int64
-       * @description Of hands that one melt takes, where the seller knows better than the rule
-       */
-      minutes?: number
-      /** @description What must be left in the bowl to work from; it comes back */
-      pool: components['schemas']['MeasureQuantity']
-      /** @enum {string} */
-      role: 'shell' | 'coat' | 'base' | 'layer' | 'cap' | 'drizzle'
-      /**
-       * Format: double
-       * @description Of a layer: share of the sheet's chocolate
-       */
-      share?: number
-      /**
-       * @description What it is melted with; not given, what the kitchen melts with
-       * @enum {string}
-       */
-      source?: 'microwave' | 'bath'
-      /** @description Of a truffle's coat, instead of each: its thickness */
-      thick?: components['schemas']['MeasureQuantity']
-      /** @description What makes it run */
-      thinner?: components['schemas']['TreatStirred']
-      /** @description Colour that is stirred in: it deepens within one bowl, paler pieces first */
-      tint?: components['schemas']['TreatStirred']
-    }
-    TreatDesign: {
-      /** @description Coat or drizzle of this design */
-      coatings: components['schemas']['TreatChocolateLayer'][]
-      name: string
-      /**
-       * Format: int64
-       * @description How many of each set: 4 of 12
-       */
-      parts: number
-      portions: components['schemas']['TreatAddition'][]
-    }
-    TreatFormula: {
-      /** @description The fruit, the pretzel, the centre of a truffle, the mix of fudge, the fill of a moulded piece */
-      centre?: components['schemas']['TreatCentre']
-      /** @description Where people differ, by the id of the choice; one that is not made has its family's default */
-      choices: {
-        [key: string]: string
-      }
-      /** @description The chocolate, by what it does */
-      coatings: components['schemas']['TreatChocolateLayer'][]
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      /** @description Designs that a count is split into; none makes all alike */
-      finishes: components['schemas']['TreatDesign'][]
-      /**
-       * Format: int64
-       * @description Hours that it keeps, from the first step that starts its age
-       */
-      keeps: number
-      /**
-       * Format: double
-       * @description Share of the pieces (bark: of the mass) that is lost at the last step, with all that is in them, 0 to 0.9; what is lost before is said at its step
-       */
-      loss: number
-      /** @description Of moulded pieces */
-      mould?: components['schemas']['TreatMould']
-      /** @description What it is packed in */
-      packs: components['schemas']['TreatPack'][]
-      /** @description What else goes in or on it */
-      portions: components['schemas']['TreatAddition'][]
-      /** @description The sheet of bark, the pan of fudge */
-      sheet?: components['schemas']['TreatSheet']
-      /** @description Of a bomb */
-      shell?: components['schemas']['TreatShell']
-      /** @description How it is made, in order */
-      steps: components['schemas']['TreatStepTemplate'][]
-      /** @description Every design must be there in its full number; otherwise another may stand in, and only the sum counts */
-      whole?: boolean
-    }
-    TreatMixPart: {
-      amount: components['schemas']['MeasureQuantity']
-      /** @description Id of an ingredient or of a mix */
-      of: string
-    }
-    TreatMould: {
-      /**
-       * Format: int64
-       * @description Moulds that this treat uses at a time; not given: all that there are
-       */
-      atMost?: number
-      /**
-       * Format: double
-       * @description Share of the cavity that is its closing cap
-       */
-      cap: number
-      /**
-       * Format: int64
-       * @description In one mould
-       */
-      cavities: number
-      /**
-       * Format: int64
-       * @description Moulds of this kind, where nobody has counted them in the kitchen
-       */
-      moulds: number
-      /**
-       * Format: double
-       * @description Share of the cavity that is shell; 1 for a solid piece
-       */
-      shell: number
-      /** @description Mass that is trimmed off the rim of one before it is capped; it goes back into the pot */
-      trim?: components['schemas']['MeasureQuantity']
-      /** @description Of one cavity */
-      volume: components['schemas']['MeasureQuantity']
-    }
-    TreatPack: {
-      /** @description each, or a length of ribbon */
-      amount: components['schemas']['MeasureQuantity']
-      /** @description It is used while making, as sticks, cups and foil moulds are: counted by the pieces that are begun, not by the good ones */
-      making?: boolean
-      /**
-       * Format: int64
-       * @description Pieces (bark: bags) that it serves; begun ones count whole
-       */
-      per: number
-      /** @description Id of the supply */
-      supply: string
-    }
-    TreatPart: {
-      mass: components['schemas']['MeasureQuantity']
-      name: string
-      /**
-       * Format: double
-       * @description Of the whole, 0 to 1
-       */
-      share?: number
-    }
-    TreatSheet: {
-      /** @description Of bark, which is counted in bags: mass of one bag */
-      bag?: components['schemas']['MeasureQuantity']
-      /** Format: int64 */
-      columns?: number
-      /** @description Of bark: of all its chocolate */
-      depth: components['schemas']['MeasureQuantity']
-      length: components['schemas']['MeasureQuantity']
-      /**
-       * Format: int64
-       * @description Of fudge: the grid it is cut into
-       */
-      rows?: number
-      /** @description Of fudge: cut off at each edge */
-      trim?: components['schemas']['MeasureQuantity']
-      width: components['schemas']['MeasureQuantity']
-    }
-    TreatShell: {
-      /** @description Outside diameter of the ball; of a cup, at its brim */
-      across: components['schemas']['MeasureQuantity']
-      /**
-       * Format: int64
-       * @description Moulds that this treat uses at a time; not given: all that there are
-       */
-      atMost?: number
-      /** @description Of a cup: across at its foot */
-      base?: components['schemas']['MeasureQuantity']
-      /**
-       * Format: int64
-       * @description Half shells in one mould; of cups, how many are filled in one go
-       */
-      cavities: number
-      /** @description Of a cup */
-      height?: components['schemas']['MeasureQuantity']
-      /** @description Chocolate of a whole piece; or give wall */
-      mass?: components['schemas']['MeasureQuantity']
-      /**
-       * Format: int64
-       * @description Moulds of this kind, where nobody has counted them in the kitchen
-       */
-      moulds: number
-      /** @description The mug that it is for: how much mix follows from it */
-      mug?: components['schemas']['MeasureQuantity']
-      /** @description Thickness of the wall; or give mass */
-      wall?: components['schemas']['MeasureQuantity']
-    }
-    TreatSpot: {
-      /**
-       * Format: double
-       * @description How cold it is there, C; not given: as warm as the kitchen
-       */
-      celsius?: number
-      /** @description Steps of treats name it by this; empty: a new one */
-      id?: string
-      /** @description What the seller calls it */
-      name: string
-      /**
-       * Format: int64
-       * @description How many it holds
-       */
-      trays: number
-    }
-    TreatStepTemplate: {
-      /** @description What goes in at this step: centre, in, on */
-      adds?: string[]
-      /** @description Keeping time counts from the start of this step */
-      ages?: boolean
-      /** @description Nothing else is done between the step before and this one */
-      alone?: boolean
-      /**
-       * Format: int64
-       * @description Minutes between the end of the step before and the start of this one, at least
-       */
-      earliest?: number
-      /** @description Short name, unique in the treat */
-      id: string
-      /**
-       * Format: int64
-       * @description And at most, where that matters
-       */
-      latest?: number
-      /**
-       * Format: double
-       * @description Share of the pieces that is lost here; of those that are gone on with. What is lost at the last step is the treat's own loss
-       */
-      loss?: number
-      /** @description Takes the moulds */
-      moulds?: boolean
-      /** @description What to do */
-      name: string
-      /**
-       * Format: double
-       * @description Share of that coating which it puts on, where several steps do; not given, the first of two puts on 60 %
-       */
-      part?: number
-      /**
-       * Format: double
-       * @description Hands-on minutes, once
-       */
-      perBatch: number
-      /**
-       * Format: double
-       * @description Hands-on minutes for each piece or bag
-       */
-      perPiece: number
-      /**
-       * Format: double
-       * @description Hands-on minutes for each round, sheet or pan
-       */
-      perRound: number
-      /**
-       * Format: int64
-       * @description Pieces on one tray while it waits; not given: a tray for each round, sheet or pan
-       */
-      perTray?: number
-      /** @description The storage spot where it waits, by its id */
-      place?: string
-      /**
-       * @description The coating that it works with
-       * @enum {string}
-       */
-      pot?: 'shell' | 'coat' | 'base' | 'layer' | 'cap' | 'drizzle'
-      /** @description Other coatings that must be ready before it begins, such as the second colour of a swirl */
-      ready?: ('shell' | 'coat' | 'base' | 'layer' | 'cap' | 'drizzle')[]
-      /** @description Done once for each filling of the moulds: the next waits for this one */
-      rounds?: boolean
-      /** @description The rims are trimmed here: what comes off goes back into the pot */
-      trims?: boolean
-      /** @description The moulds are held from this step until the one named here is done; not given, until this one has set */
-      until?: string
-      /**
-       * Format: int64
-       * @description Minutes that it then sets, chills or dries without hands
-       */
-      wait: number
-    }
-    TreatStirred: {
-      /** @description Such as 5 drops */
-      amount: components['schemas']['MeasureQuantity']
-      /** @description Id of the ingredient */
-      ingredient: string
-      /** @description Mass of chocolate that the amount is for, such as 8 oz */
-      to: components['schemas']['MeasureQuantity']
-    }
-    TreatUse: {
-      id: string
-      /** @enum {string} */
-      kind: 'treat' | 'mix'
-      name: string
-    }
-    TreatsBatch: {
-      card: components['schemas']['BatchCard']
-      /** @description Where people differ, for the choices that are made */
-      choices: components['schemas']['TreatsChoice'][]
-      countWhy?: string
-    }
-    TreatsBatchQuestion: {
-      formula: components['schemas']['TreatFormula']
-      want: components['schemas']['BatchWant']
-    }
-    TreatsChangeList: {
-      changes: components['schemas']['FamilyChange'][]
-    }
-    TreatsChoice: {
-      id: string
-      name: string
-      options: components['schemas']['TreatsOption'][]
-    }
-    TreatsFamilyInfo: {
-      choices: components['schemas']['TreatsChoice'][]
-      /** @enum {string} */
-      family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      /** @description That its chocolates can have */
-      roles: ('shell' | 'coat' | 'base' | 'layer' | 'cap' | 'drizzle')[]
-      /** @description What the family is like: what is counted, what amounts are for, what its formula has */
-      traits: components['schemas']['TreatsTraits']
-    }
-    TreatsFamilyList: {
-      /** @description Temperatures of real chocolate in C, by its colour */
-      bands: {
-        [key: string]: components['schemas']['ChocolateBands']
-      }
-      families: components['schemas']['TreatsFamilyInfo'][]
-      /** @description Ways to temper, by the kind of chocolate, the default first */
-      methods: {
-        [key: string]: components['schemas']['TreatsMethod'][]
-      }
-    }
-    TreatsFields: {
-      formula?: components['schemas']['TreatFormula']
-      name: string
-    }
-    TreatsHaveQuestion: {
-      formula: components['schemas']['TreatFormula']
-      have: components['schemas']['TreatsHaveText'][]
-    }
-    TreatsHaveText: {
-      ingredient: string
-      /** @example 900 g */
-      text: string
-    }
-    TreatsLadder: {
-      rungs: components['schemas']['OrderRung'][]
-    }
-    TreatsList: {
-      treats: components['schemas']['TreatsTreat'][]
-    }
-    TreatsMethod: {
-      /** @enum {string} */
-      method: 'none' | 'gentle' | 'seed' | 'three-point'
-      name: string
-      why: string
-    }
-    TreatsMix: {
-      allergens: string[]
-      /**
-       * Format: double
-       * @description g per mL
-       */
-      density?: number
-      id: string
-      /**
-       * Format: double
-       * @description Share of what goes in that boils off or stays in the pot
-       */
-      loss: number
-      method?: string
-      name: string
-      parts: components['schemas']['TreatMixPart'][]
-      /** Format: int64 */
-      revision: number
-      usedIn: components['schemas']['TreatUse'][]
-      weighed: components['schemas']['TreatsWeighed']
-    }
-    TreatsMixFields: {
-      /**
-       * Format: double
-       * @description g per mL
-       */
-      density?: number
-      /**
-       * Format: double
-       * @description Share of what goes in that boils off or stays in the pot
-       */
-      loss: number
-      method?: string
-      name: string
-      parts: components['schemas']['TreatMixPart'][]
-    }
-    TreatsMixList: {
-      mixes: components['schemas']['TreatsMix'][]
-    }
-    TreatsMixQuestion: {
-      /**
-       * Format: double
-       * @description g per mL
-       */
-      density?: number
-      id?: string
-      /**
-       * Format: double
-       * @description Share of what goes in that boils off or stays in the pot
-       */
-      loss: number
-      method?: string
-      name: string
-      /**
-       * Format: double
-       * @description g that came out: the answer says what was lost
-       */
-      out?: number
-      parts: components['schemas']['TreatMixPart'][]
-    }
-    TreatsOpened: {
-      /** @description Names of ingredients, mixes and packaging that were new to the kitchen */
-      added: string[]
-      /** @description Steps that waited in a storage spot that this kitchen does not have: they wait on the counter now */
-      moved: string[]
-      treat: components['schemas']['TreatsTreat']
-    }
-    TreatsOption: {
-      id: string
-      name: string
-      why: string
-    }
-    TreatsProposal: {
-      steps: components['schemas']['TreatStepTemplate'][]
-    }
-    TreatsStepsQuestion: {
-      after: components['schemas']['TreatFormula']
-      before?: components['schemas']['TreatFormula']
-    }
-    TreatsTraits: {
-      /** @description It is counted in bags, by weight: what is begun are sheets */
-      bagged: boolean
-      /** @description What its centre is called; empty where it has none */
-      centre: string
-      designs: boolean
-      /** @description How it is drawn when it is cut open: ball, fruit, rod, sphere, sheet, pan, cavity; empty: by its glyph */
-      drawn: string
-      /** @description Something can go inside */
-      inside: boolean
-      /** @description What is lost is called */
-      lost: string
-      /** @description What is counted in an order */
-      one: string
-      /** @description Its centres are counted, and more are bought than are fit to use */
-      picked: boolean
-      /** @description As a heading */
-      plural: string
-      /** @description How it is counted by what it is made in; empty where it is not */
-      rounds: string
-      /** @description Its coat can be given by its thickness */
-      thick: boolean
-      /** @description What amounts are for: piece, sheet, pan */
-      unit: string
-      /** @description Of several */
-      units: string
-      /** @description For one of them */
-      word: string
-    }
-    TreatsTreat: {
-      formula?: components['schemas']['TreatFormula']
-      id: string
-      look?: components['schemas']['FoodChocolate']
-      /** @description What others ask for a dozen */
-      market?: components['schemas']['OrderMarket']
-      name: string
-      /**
-       * Format: int64
-       * @description Orders that use it
-       */
-      orders: number
-      /** Format: int64 */
-      revision: number
-      /**
-       * Format: int64
-       * @description Of the formula; 0 when none has been written
-       */
-      version: number
-    }
-    TreatsTreatFile: {
-      /** @description zestytin.treat/1 */
-      text: string
-    }
-    TreatsVersion: {
-      /** Format: date-time */
-      at: string
-      by: string
-      /** @description Against the version before; empty for the first */
-      changes: components['schemas']['FamilyChange'][]
-      /**
-       * Format: int64
-       * @description Orders that pin it
-       */
-      orders: number
-      /** Format: int64 */
-      version: number
-    }
-    TreatsVersionList: {
-      versions: components['schemas']['TreatsVersion'][]
-    }
-    TreatsWeighed: {
-      goesIn: components['schemas']['MeasureShown']
-      /**
-       * Format: double
-       * @description g that go in
-       */
-      in: number
-      /**
-       * Format: double
-       * @description Share that was lost, where it was said what came out
-       */
-      lost?: number
-      /** @description Each part, in order */
-      of: components['schemas']['TreatsWeighedPart'][]
-      /** @description g of each part, in order */
-      parts: number[]
-      /**
-       * Format: double
-       * @description g that come out
-       */
-      yield: number
-      yields: components['schemas']['MeasureShown']
-    }
-    TreatsWeighedPart: {
-      mass: components['schemas']['MeasureShown']
-      /**
-       * Format: double
-       * @description Of all that goes in
-       */
-      share: number
-    }
-    WebProblem: {
-      /** @description What is wrong in a word that does not change with the language */
-      code?: string
-      /** @description The same of each fault, by its location */
-      codes?: {
-        [key: string]: string
-      }
-      /** @description With 412: what it is now */
-      current?: unknown
-      /**
-       * @description A human-readable explanation specific to this occurrence of the problem.
-       * @example Property foo is required but is missing.
-       */
-      detail?: string
-      /** @description Optional list of individual error details */
-      errors?: components['schemas']['ErrorDetail'][]
-      /**
-       * Format: uri
-       * @description A URI reference that identifies the specific occurrence of the problem.
-       * @example https://example.com/error-log/abc123
-       */
-      instance?: string
-      /**
-       * Format: int64
-       * @description HTTP status code
-       * @example 400
-       */
-      status?: number
-      /**
-       * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
-       * @example Bad Request
-       */
-      title?: string
-      /**
-       * Format: uri
-       * @description A URI reference to human-readable documentation for the error.
-       * @default about:blank
-       * @example https://example.com/errors/example
-       */
-      type: string
-    }
-  }
-  responses: {
-    /** @description Bad Request */
-    BadRequest: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Conflict */
-    Conflict: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Forbidden */
-    Forbidden: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Internal Server Error */
-    InternalServerError: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Not Found */
-    NotFound: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Precondition Failed */
-    PreconditionFailed: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Precondition Required */
-    PreconditionRequired: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Request Entity Too Large */
-    RequestEntityTooLarge: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Service Unavailable */
-    ServiceUnavailable: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Too Many Requests */
-    TooManyRequests: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Unauthorized */
-    Unauthorized: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Unprocessable Entity */
-    UnprocessableEntity: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-    /** @description Unsupported Media Type */
-    UnsupportedMediaType: {
-      headers: {
-        [name: string]: unknown
-      }
-      content: {
-        'application/problem+json': components['schemas']['WebProblem']
-      }
-    }
-  }
-  parameters: never
-  requestBodies: never
-  headers: never
-  pathItems: never
+    schemas: {
+        AccountOpening: {
+            /**
+             * @description ISO 3166: it proposes units, clock, dates, degrees, law and pay
+             * @example US
+             */
+            country?: string;
+            /**
+             * @description ISO 4217; empty: that of the country
+             * @example USD
+             */
+            currency?: string;
+            kitchen: string;
+            mail: string;
+            /** @description The person's name */
+            name: string;
+            password: string;
+            /** @example America/New_York */
+            timeZone: string;
+        };
+        AccountPasswordChange: {
+            new: string;
+            present: string;
+        };
+        AccountSession: {
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            clock?: 12 | 24;
+            country?: string;
+            currency?: string;
+            /** @enum {string} */
+            dates?: "dmy" | "mdy" | "ymd";
+            /** @enum {string} */
+            degrees?: "C" | "F";
+            /** @description The demo's sign-in, in demo mode only */
+            demo?: components["schemas"]["AccountSignIn"];
+            kitchen?: string;
+            /**
+             * @description By which allergens are declared
+             * @enum {string}
+             */
+            law?: "us" | "eu";
+            /** Format: date-time */
+            now: string;
+            person?: string;
+            signedIn: boolean;
+            timeZone?: string;
+            /** @enum {string} */
+            units?: "us" | "metric";
+        };
+        AccountSettings: {
+            /** @description Of the kitchen, as labels and quotes tell it; empty where none is told */
+            address: string;
+            /**
+             * Format: double
+             * @description Height of the kitchen above the sea, m
+             */
+            altitude: number;
+            /**
+             * Format: double
+             * @description What the seller's own thermometer shows in plain boiling water, C
+             */
+            boiling?: number;
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            clock: 12 | 24;
+            /** @description ISO 3166; empty where nobody has said */
+            country: string;
+            /**
+             * @description What a bare cup in a recipe is: 236.6, 250 or 284 mL
+             * @enum {string}
+             */
+            cup: "us" | "metric" | "imperial";
+            currency: string;
+            /**
+             * @description The order in which a date is written in figures
+             * @enum {string}
+             */
+            dates: "dmy" | "mdy" | "ymd";
+            /** @enum {string} */
+            degrees: "C" | "F";
+            /** @description For an hour of hands, decimal */
+            hourly: string;
+            /**
+             * @description By which allergens are declared
+             * @enum {string}
+             */
+            law: "us" | "eu";
+            /**
+             * Format: double
+             * @description Share of a price that is to be left over, 0 to 0.9
+             */
+            margin: number;
+            name: string;
+            /** @description Heat, light and wear for an hour, decimal */
+            overhead: string;
+            /**
+             * Format: double
+             * @description Temperature of the kitchen, C
+             */
+            room: number;
+            /** @description Weekdays on which one shops, 0 is Sunday; none: on any */
+            shopping: number[];
+            /**
+             * @description What chocolate is melted with, where a treat does not say
+             * @enum {string}
+             */
+            source: "microwave" | "bath";
+            /**
+             * Format: double
+             * @description How sure the count of good pieces is to be, 0.5 to 0.999
+             */
+            sureness: number;
+            terms: components["schemas"]["PriceTerms"];
+            timeZone: string;
+            /** @enum {string} */
+            units: "us" | "metric";
+        };
+        AccountSignIn: {
+            mail: string;
+            password: string;
+        };
+        BatchBalance: {
+            /**
+             * Format: double
+             * @description g in the house at the start
+             */
+            house: number;
+            /**
+             * Format: double
+             * @description g that stay on tools, boil off, crumble, are trimmed or were not fit to use
+             */
+            lost: number;
+            /**
+             * Format: double
+             * @description g of all pieces that are made, broken ones included
+             */
+            pieces: number;
+            /**
+             * Format: double
+             * @description g of chocolate that come back
+             */
+            reclaimed: number;
+        };
+        BatchBoil: {
+            at: string;
+            /**
+             * Format: double
+             * @description C
+             */
+            from: number;
+            text: string;
+            /**
+             * Format: double
+             * @description C
+             */
+            to: number;
+            why: string;
+        };
+        BatchCard: {
+            /** @description Of all that goes in, by the names of both laws */
+            allergens: string[];
+            /** @description Where all that is weighed goes */
+            balance: components["schemas"]["BatchBalance"];
+            /** @description Of cooked fudge: how far to boil it here */
+            boil?: components["schemas"]["BatchBoil"];
+            /** @description Cautions for whoever makes it */
+            care: string[];
+            /** @description The count said in the other ways that it can be counted in */
+            counts: components["schemas"]["BatchWant"][];
+            /** @description As a label names them by the kitchen's law: nuts and cereals by their kind */
+            declared: string[];
+            /** @description How the count is split; empty when all are alike */
+            designs: components["schemas"]["BatchDesignShare"][];
+            /** @description That all of its ingredients suit */
+            diets: string[];
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /** @description Id of the step whose start begins the keeping time */
+            freshFrom: string;
+            /**
+             * Format: int64
+             * @description Good pieces or bags wanted
+             */
+            good: number;
+            /**
+             * Format: int64
+             * @description Hands-on minutes, melting included
+             */
+            hands: number;
+            handsWhy: string;
+            /**
+             * Format: int64
+             * @description Hours
+             */
+            keeps: number;
+            /** @description Ingredients in falling order of weight, sub-ingredients in brackets */
+            label: string;
+            /** @description The chocolate that it is drawn in */
+            look: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: int64
+             * @description Of these, what melting takes
+             */
+            melting: number;
+            /** @description What to make of each mix */
+            mixes: components["schemas"]["BatchMixed"][];
+            /** @description All that goes in, by ingredient */
+            needs: components["schemas"]["BatchNeed"][];
+            packs: components["schemas"]["BatchPacked"][];
+            /** @description One finished piece or bag; of designs, their mean */
+            piece: components["schemas"]["MeasureShown"];
+            /**
+             * Format: double
+             * @description Grams of one finished piece or bag; of designs, their mean
+             */
+            pieceMass: number;
+            /** @description Where all that is weighed goes */
+            pieceWhy: string;
+            /** @description The melts of the batch alone */
+            pots: components["schemas"]["BatchPot"][];
+            /** @description Fillings of the moulds, sheets or pans */
+            rounds?: components["schemas"]["BatchRounds"];
+            sizes: components["schemas"]["BatchSizes"];
+            /** @description The word for what is counted: pieces or bags */
+            sold: string;
+            /** @description What is left over when all goes as expected, and what it is good for */
+            spare?: string;
+            /** @description Where pieces are lost, and how many are begun there */
+            stages: components["schemas"]["BatchStageOf"][];
+            /**
+             * Format: int64
+             * @description Pieces to start; of what is bagged by weight, the sheets to spread
+             */
+            start: number;
+            startWhy: string;
+            steps: components["schemas"]["BatchStep"][];
+            /**
+             * Format: double
+             * @description Probability that the good ones come out; of designs that must each be whole, that all of them do
+             */
+            sure?: number;
+            /**
+             * Format: double
+             * @description Of designs that may stand in for each other: how sure one is that each is there in its full number
+             */
+            sureWhole?: number;
+            /** @description The moulds that it takes */
+            tool?: components["schemas"]["PlanMouldResource"];
+            /**
+             * Format: int64
+             * @description Waiting minutes, one after the other
+             */
+            wait: number;
+        };
+        BatchDesignShare: {
+            allergens: string[];
+            /** Format: int64 */
+            good: number;
+            name: string;
+            /**
+             * Format: double
+             * @description g
+             */
+            pieceMass: number;
+            /** Format: int64 */
+            start: number;
+            why: string;
+        };
+        BatchLeft: {
+            amount: components["schemas"]["MeasureShown"];
+            ingredient: string;
+            name: string;
+        };
+        BatchLengths: {
+            coated?: components["schemas"]["MeasureShown"];
+            depth?: components["schemas"]["MeasureShown"];
+            dipped?: components["schemas"]["MeasureShown"];
+            foot?: components["schemas"]["MeasureShown"];
+            height?: components["schemas"]["MeasureShown"];
+            length?: components["schemas"]["MeasureShown"];
+            mould?: components["schemas"]["MeasureShown"];
+            trim?: components["schemas"]["MeasureShown"];
+            width?: components["schemas"]["MeasureShown"];
+        };
+        BatchMakeable: {
+            /** Format: int64 */
+            good: number;
+            left: components["schemas"]["BatchLeft"][];
+            /** @description Id of the ingredient that ends first */
+            limit?: string;
+            text: string;
+        };
+        BatchMixed: {
+            make: components["schemas"]["MeasureShown"];
+            mix: string;
+            name: string;
+            parts: components["schemas"]["BatchMixedPart"][];
+            why: string;
+        };
+        BatchMixedPart: {
+            amount: components["schemas"]["MeasureShown"];
+            name: string;
+            of: string;
+        };
+        BatchMoulds: {
+            /**
+             * Format: int64
+             * @description That the treat uses at a time at most
+             */
+            atMost?: number;
+            /**
+             * Format: int64
+             * @description That there are in the kitchen; not given where nobody has counted them
+             */
+            kitchen?: number;
+            /**
+             * Format: int64
+             * @description As the treat says, which counts where nobody has counted them in the kitchen
+             */
+            treat: number;
+            /**
+             * Format: int64
+             * @description That are used at a time
+             */
+            used: number;
+        };
+        BatchNeed: {
+            /**
+             * Format: double
+             * @description g of what comes back that are for the same day only
+             */
+            damp?: number;
+            /** @description What must be in the house for the batch alone, reclaimed chocolate included */
+            house: components["schemas"]["MeasureShown"];
+            ingredient: string;
+            name: string;
+            /** @description What is used up: it makes the cost */
+            used: components["schemas"]["MeasureShown"];
+            why: string;
+        };
+        BatchPacked: {
+            amount: components["schemas"]["MeasureQuantity"];
+            supply: string;
+            why: string;
+        };
+        BatchPot: {
+            /** @description How much thinner and flavour it takes */
+            additions: string;
+            /** @description How to bring it to working condition */
+            advice: string;
+            chocolate: components["schemas"]["FoodChocolate"];
+            /** @description Fresh fruit went through it: what is left is for the same day */
+            damp?: boolean;
+            /** @description Runs back out of the moulds, over all of them */
+            drained: components["schemas"]["MeasureShown"];
+            /**
+             * Format: int64
+             * @description Minutes that it stands before it is melted anew
+             */
+            holds: number;
+            ingredient: string;
+            /** @description Names what may be poured together */
+            key: string;
+            /** @description At first */
+            melted: components["schemas"]["MeasureShown"];
+            /** @enum {string} */
+            method: "none" | "gentle" | "seed" | "three-point";
+            /**
+             * Format: int64
+             * @description Of hands, to melt it
+             */
+            minutes: number;
+            name: string;
+            /** @description On the pieces in the end */
+            onPieces: components["schemas"]["MeasureShown"];
+            /** @description Must be left in the bowl to work from */
+            pool: components["schemas"]["MeasureShown"];
+            /** @description Is left in the bowl */
+            reclaimed: components["schemas"]["MeasureShown"];
+            /** @description How many pieces go in before the bowl thickens */
+            rewarm?: components["schemas"]["BatchRewarm"];
+            roles: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
+            /** @description Held back of what is melted, when it is seeded */
+            seed?: components["schemas"]["MeasureShown"];
+            /** @description What is stirred in */
+            stirred?: components["schemas"]["BatchStirred"][];
+            tempering: components["schemas"]["ChocolateTempering"];
+            /** @description Melted more later, when what ran back and was trimmed has been used */
+            topUp?: components["schemas"]["MeasureShown"];
+            /** @description Allergens that what is left has touched, beside its own */
+            touches?: string[];
+            /** @description Comes off the rims and goes back */
+            trimmed?: components["schemas"]["MeasureShown"];
+            /** @description On the pieces and on tools */
+            used: components["schemas"]["MeasureShown"];
+            why: string;
+        };
+        BatchRewarm: {
+            /** @description It cools out of its band before it is empty */
+            cooled: boolean;
+            /** Format: int64 */
+            pieces: number;
+            why: string;
+        };
+        BatchRounds: {
+            /** Format: int64 */
+            count: number;
+            /** @description How full they are */
+            fill: string;
+            /** @description What one could do about a last round that is hardly worth its time */
+            hint?: string;
+            /** @description That are used at a time, and what decides it */
+            moulds?: components["schemas"]["BatchMoulds"];
+            /** @description 8 rounds of 12 cavities */
+            text: string;
+            why: string;
+            /** @description rounds, sheets or pans */
+            word: string;
+        };
+        BatchSizes: {
+            /** @description Of a centre */
+            across?: components["schemas"]["MeasureShown"];
+            /** @description Mass of one centre or fill */
+            centre?: components["schemas"]["MeasureShown"];
+            drawn: components["schemas"]["BatchLengths"];
+            /** @description What goes in takes so much of it */
+            fills?: components["schemas"]["MeasureShown"];
+            /** @description Room inside */
+            holds?: components["schemas"]["MeasureShown"];
+            /** @description Of a bomb for a mug: mix for a medium taste; twice as much is strong */
+            mix?: components["schemas"]["MeasureShown"];
+            note?: string;
+            /** @description Chocolate of one shell */
+            shell?: components["schemas"]["MeasureShown"];
+            /** @description Of a bomb; of a coat, its thickness */
+            wall?: components["schemas"]["MeasureShown"];
+        };
+        BatchStageOf: {
+            /**
+             * Format: int64
+             * @description That are begun
+             */
+            begin: number;
+            /** Format: double */
+            loss: number;
+            /** @description What is counted: pieces, half shells, cups */
+            of: string;
+            /** @description Id of the step at whose end they are lost */
+            step: string;
+        };
+        BatchStep: {
+            after?: components["schemas"]["PlanAfter"][];
+            /** @description What goes in at this step, readable; in this round where it is done by rounds */
+            amounts: string[];
+            /** Format: int64 */
+            hands: number;
+            id: string;
+            /** @description What goes in over all rounds, at the first of several */
+            inAll?: string[];
+            name: string;
+            pinned?: components["schemas"]["PlanPinned"];
+            place?: string;
+            pot?: string;
+            pots?: components["schemas"]["PlanUse"][];
+            /** @enum {string} */
+            role?: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            takes?: components["schemas"]["PlanTake"][];
+            /** Format: int64 */
+            trays?: number;
+            /** Format: int64 */
+            wait: number;
+        };
+        BatchStirred: {
+            amount: components["schemas"]["MeasureShown"];
+            ingredient: string;
+            name: string;
+        };
+        BatchWant: {
+            /** Format: double */
+            amount: number;
+            /**
+             * @description What the amount counts
+             * @enum {string}
+             */
+            as: "pieces" | "dozen" | "bags" | "rounds" | "sheets" | "pans" | "g" | "kg" | "oz" | "lb";
+            /** @description Mass of a bag, where pieces are bagged by weight; bark has its own */
+            bag?: components["schemas"]["MeasureQuantity"];
+        };
+        BenchHandover: {
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            at: number;
+            customer: string;
+            /**
+             * Format: int64
+             * @description When to set out with a delivery of which the way is known; minute of the day
+             */
+            leave?: number;
+            order: string;
+            place?: string;
+            /** @enum {string} */
+            way: "pickup" | "delivery";
+        };
+        BenchLook: {
+            /** Format: int64 */
+            at: number;
+            for: components["schemas"]["OrderShareOwner"][];
+            /** @description Of the step after which it waits */
+            name: string;
+            /** @description Where it waits */
+            spot: string;
+            treat: string;
+        };
+        BenchResult: {
+            batch: string;
+            /** @description Of each that is begun one comes out: not bags of a sheet */
+            counted: boolean;
+            /**
+             * Format: int64
+             * @description Minutes of hands that were reckoned
+             */
+            expected: number;
+            /** @description Whom it is for, next handover first */
+            for: components["schemas"]["OrderShareOwner"][];
+            /**
+             * Format: int64
+             * @description That came out well
+             */
+            good?: number;
+            /**
+             * Format: int64
+             * @description Of hands that it really took
+             */
+            minutes?: number;
+            /** @description What it is counted in */
+            sold: string;
+            /**
+             * Format: int64
+             * @description Pieces; of bark the sheets
+             */
+            started: number;
+            treat: string;
+            /** Format: int64 */
+            wanted: number;
+        };
+        BenchResultFields: {
+            /**
+             * Format: int64
+             * @description That came out well
+             */
+            good?: number;
+            /**
+             * Format: int64
+             * @description Of hands that it really took
+             */
+            minutes?: number;
+        };
+        BenchRunSheet: {
+            /**
+             * Format: int64
+             * @description Minute of the day at which the first work begins
+             */
+            begins?: number;
+            /** Format: date */
+            day: string;
+            /**
+             * Format: int64
+             * @description And at which the last is done
+             */
+            ends?: number;
+            /** @description Of the day */
+            handovers: components["schemas"]["BenchHandover"][];
+            /** @description How the batches of the day came out, of those that are made */
+            results: components["schemas"]["BenchResult"][];
+            /** @description The times of work, each with what to set up and when to look at what waits */
+            sessions: components["schemas"]["BenchSession"][];
+            steps: components["schemas"]["BenchStep"][];
+        };
+        BenchSession: {
+            /**
+             * Format: int64
+             * @description When the hands are free
+             */
+            ends: number;
+            /** Format: int64 */
+            from: number;
+            /** @description When to look at what waits */
+            looks: components["schemas"]["BenchLook"][];
+            /** Format: int64 */
+            people: number;
+            /** @description What is melted or washed down, and when */
+            setups: components["schemas"]["BenchSetup"][];
+            /** @description The run sheet's steps that are done in it, by their index */
+            steps: number[];
+            /** Format: int64 */
+            to: number;
+        };
+        BenchSetup: {
+            /** @description Seed and temperatures */
+            advice?: string;
+            /** Format: int64 */
+            at: number;
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /** @description The treats that work from it, or that must be free from something */
+            for: string[];
+            /** Format: int64 */
+            hand: number;
+            /** @description How much is melted, for all that works from the pot until it is melted again */
+            melt?: components["schemas"]["MeasureShown"];
+            /** Format: int64 */
+            minutes: number;
+            /** @description Name of the chocolate */
+            pot?: string;
+            /** @description It is a washing down, with clean tools after it */
+            wash: boolean;
+        };
+        BenchStep: {
+            /** @description How to bring the chocolate to working condition, where it is melted for this step */
+            advice?: string;
+            amounts: string[];
+            batch: string;
+            chocolate: components["schemas"]["FoodChocolate"];
+            /** Format: date-time */
+            doneAt?: string;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /** @description Whom it is for, next handover first */
+            for: components["schemas"]["OrderShareOwner"][];
+            freeFrom: string[];
+            /**
+             * Format: int64
+             * @description Which person, from 0
+             */
+            hand: number;
+            /** Format: int64 */
+            hands: number;
+            /**
+             * Format: int64
+             * @description Minutes of melting immediately before
+             */
+            melt: number;
+            name: string;
+            /** @description The storage spot where it waits, by its id */
+            place?: string;
+            /** @description Name of the chocolate that it works from */
+            pot?: string;
+            /** @description Its batch has no room in the plan any more; this is when it was to be done */
+            short: boolean;
+            /** @description What that is called */
+            spot?: string;
+            /** Format: int64 */
+            start: number;
+            step: string;
+            /** @description Melted more for it, into the bowl that stands there */
+            topUp?: components["schemas"]["MeasureShown"];
+            treat: string;
+            /** Format: int64 */
+            wait: number;
+            /**
+             * Format: int64
+             * @description Minutes of washing down before that: what was worked with must not touch this
+             */
+            wash: number;
+            /** @description Who ticked it */
+            who?: string;
+        };
+        BenchTick: {
+            done: boolean;
+        };
+        BoxNeed: {
+            amount: components["schemas"]["MeasureShown"];
+            basis?: string;
+            name: string;
+            /** @description How much is missing */
+            short?: components["schemas"]["MeasureShown"];
+            /** @description What is in the house and not set aside for other promised orders */
+            stock: components["schemas"]["MeasureShown"];
+            supply: string;
+            why: string;
+        };
+        ChocolateBands: {
+            cool: components["schemas"]["ChocolateRange"];
+            melt: components["schemas"]["ChocolateRange"];
+            work: components["schemas"]["ChocolateRange"];
+        };
+        ChocolateBursts: {
+            /**
+             * Format: int64
+             * @description Then of 15 s
+             */
+            fifteen: number;
+            /**
+             * Format: int64
+             * @description Then of 5 to 10 s
+             */
+            short: number;
+            /**
+             * Format: int64
+             * @description Bursts of 30 s
+             */
+            thirty: number;
+        };
+        ChocolateRange: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+        };
+        ChocolateReading: {
+            /**
+             * Format: double
+             * @description C
+             */
+            at: number;
+            /** Format: double */
+            minute: number;
+        };
+        ChocolateTempering: {
+            /** @description Temperatures in C */
+            bands: components["schemas"]["ChocolateBands"];
+            /** @description In a microwave; not given for a bowl over a bath */
+            bursts?: components["schemas"]["ChocolateBursts"];
+            /**
+             * Format: double
+             * @description C; of a gentle melt
+             */
+            ceiling?: number;
+            /**
+             * Format: double
+             * @description C; of a gentle melt, below which it is warmed while one works
+             */
+            floor?: number;
+            /** @enum {string} */
+            method: "none" | "gentle" | "seed" | "three-point";
+            /**
+             * Format: double
+             * @description g held back
+             */
+            seed?: number;
+            /**
+             * Format: double
+             * @description Of all the chocolate, held back as seed
+             */
+            share?: number;
+            /** @enum {string} */
+            source: "microwave" | "bath";
+            /** @description What to do, in order */
+            steps: string[];
+        };
+        ErrorDetail: {
+            /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
+            location?: string;
+            /** @description Error message text */
+            message?: string;
+            /** @description The value at the given location */
+            value?: unknown;
+        };
+        FamilyChange: {
+            /** @description Not given where it is gone */
+            after?: string;
+            /** @description Not given where it is new */
+            before?: string;
+            what: string;
+        };
+        FoodAllergen: {
+            /** @description One of the fourteen of the EU (Regulation 1169/2011, Annex II) */
+            eu: boolean;
+            name: string;
+            /** @description One of the nine of the US (FALCPA, FASTER Act), or sulphites (21 CFR 101.100(a)(4)) */
+            us: boolean;
+        };
+        FoodChocolate: {
+            /** @description Its own temperatures in C, as its maker gives them; without them those of its colour hold */
+            bands?: components["schemas"]["ChocolateBands"];
+            /** @enum {string} */
+            colour: "dark" | "milk" | "white";
+            /** @enum {string} */
+            kind: "real" | "compound";
+            /** @description A colour of the coloured chocolate as #rrggbb, empty when it has its own */
+            tint?: string;
+        };
+        FoodMeasure: {
+            /**
+             * Format: double
+             * @description What one of them weighs, g
+             */
+            grams: number;
+            /** @description In the singular: packet, block, drop, punnet, large */
+            name: string;
+        };
+        FoodStarter: {
+            allergens: string[];
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: double
+             * @description g per mL, as it lies in a cup
+             */
+            density?: number;
+            /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
+            diets: string[];
+            /**
+             * Format: double
+             * @description Share of what is bought that is fit to use, above 0 to 1
+             */
+            fit: number;
+            /**
+             * Format: int64
+             * @description Days that it stays fresh in the house; none: it keeps
+             */
+            fresh?: number;
+            /**
+             * Format: double
+             * @description g a piece
+             */
+            gramsEach?: number;
+            /** @enum {string} */
+            kind: "chocolate" | "fruit" | "nut" | "dairy" | "sugar" | "fat" | "baked" | "alcohol" | "flavour" | "colour" | "topping" | "other";
+            /** @description Sub-ingredients, for labels, in falling order of weight */
+            madeOf: string[];
+            /** @description Measures of its own */
+            measures: components["schemas"]["FoodMeasure"][];
+            name: string;
+            /** @description Where each value comes from */
+            source: string;
+            /**
+             * @description What it is kept and bought in: by weight or by the piece
+             * @enum {string}
+             */
+            unit: "g" | "each";
+        };
+        FoodSuggestion: {
+            id: string;
+            name: string;
+            /**
+             * Format: double
+             * @description How alike, 0 to 1
+             */
+            score: number;
+            /** @description The very name, or one that was settled before; anything else is for a person to confirm */
+            sure: boolean;
+        };
+        HandoverLink: {
+            /** @description Behind the address of the server; empty where there is no link */
+            path?: string;
+        };
+        LarderAllergenList: {
+            allergens: components["schemas"]["FoodAllergen"][];
+        };
+        LarderBadRow: {
+            /**
+             * Format: int64
+             * @description As a spreadsheet or an editor numbers it: the head is 1
+             */
+            line: number;
+            says: string;
+            /** @description What stands there */
+            text: string;
+        };
+        LarderBooked: {
+            /** @description In the order of the lines */
+            lots: string[];
+            /** @description What should be known */
+            notes: string[];
+        };
+        LarderColumns: {
+            /** Format: int64 */
+            bestBefore: number;
+            /**
+             * @description In which order dates are written
+             * @enum {string}
+             */
+            dates: "ymd" | "dmy" | "mdy";
+            /** Format: int64 */
+            day: number;
+            /** Format: int64 */
+            name: number;
+            /** Format: int64 */
+            packs: number;
+            /** Format: int64 */
+            paid: number;
+            /** Format: int64 */
+            shop: number;
+            /**
+             * Format: int64
+             * @description 1 kg; or a number, with its unit in another column
+             */
+            size: number;
+            /** Format: int64 */
+            unit: number;
+        };
+        LarderCounted: {
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description Why it differs */
+            reason: string;
+        };
+        LarderExpiry: {
+            amount: components["schemas"]["MeasureShown"];
+            /** Format: date */
+            day: string;
+            /** @description What would use it up */
+            uses: components["schemas"]["TreatUse"][];
+        };
+        LarderHead: {
+            columns: string[];
+            /** @description Which column may be which, by its name; -1: none */
+            guess: components["schemas"]["LarderColumns"];
+            /** @description The first few */
+            rows: string[][];
+        };
+        LarderImportProgress: {
+            /** Format: int64 */
+            of: number;
+            result?: components["schemas"]["LarderResult"];
+            /** Format: int64 */
+            row: number;
+            /** @description Why it failed */
+            says?: string;
+        };
+        LarderInBasket: {
+            came: components["schemas"]["MeasureShown"];
+            lot: string;
+            name: string;
+            paid: components["schemas"]["PriceMoney"];
+            shop?: string;
+            /** @description Some of it is used already: it stays */
+            used: boolean;
+        };
+        LarderIngredient: {
+            allergens: string[];
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: double
+             * @description g per mL, as it lies in a cup
+             */
+            density?: number;
+            /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
+            diets: string[];
+            /** @description The price is an estimate: nobody has typed what was paid */
+            estimated?: boolean;
+            /**
+             * Format: double
+             * @description Share of what is bought that is fit to use, above 0 to 1
+             */
+            fit: number;
+            /**
+             * Format: int64
+             * @description Days that it stays fresh in the house; none: it keeps
+             */
+            fresh?: number;
+            /**
+             * Format: double
+             * @description g a piece
+             */
+            gramsEach?: number;
+            id: string;
+            /** @enum {string} */
+            kind: "chocolate" | "fruit" | "nut" | "dairy" | "sugar" | "fat" | "baked" | "alcohol" | "flavour" | "colour" | "topping" | "other";
+            /** @description Sub-ingredients, for labels, in falling order of weight */
+            madeOf: string[];
+            /** @description Measures of its own */
+            measures: components["schemas"]["FoodMeasure"][];
+            name: string;
+            /** @description What was last paid, decimal */
+            paid: string;
+            /** @description For how much */
+            paidFor: components["schemas"]["MeasureQuantity"];
+            paidForShown: components["schemas"]["MeasureShown"];
+            /** Format: int64 */
+            revision: number;
+            /** @description That a piece of it comes in; the usual one is without a name */
+            sizes: components["schemas"]["LarderSize"][];
+            /**
+             * @description What it is kept and bought in: by weight or by the piece
+             * @enum {string}
+             */
+            unit: "g" | "each";
+        };
+        LarderIngredientFields: {
+            allergens: string[];
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: double
+             * @description g per mL, as it lies in a cup
+             */
+            density?: number;
+            /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
+            diets: string[];
+            /** @description The price is an estimate: nobody has typed what was paid */
+            estimated?: boolean;
+            /**
+             * Format: double
+             * @description Share of what is bought that is fit to use, above 0 to 1
+             */
+            fit: number;
+            /**
+             * Format: int64
+             * @description Days that it stays fresh in the house; none: it keeps
+             */
+            fresh?: number;
+            /**
+             * Format: double
+             * @description g a piece
+             */
+            gramsEach?: number;
+            /** @enum {string} */
+            kind: "chocolate" | "fruit" | "nut" | "dairy" | "sugar" | "fat" | "baked" | "alcohol" | "flavour" | "colour" | "topping" | "other";
+            /** @description Sub-ingredients, for labels, in falling order of weight */
+            madeOf: string[];
+            /** @description Measures of its own */
+            measures: components["schemas"]["FoodMeasure"][];
+            name: string;
+            /** @description What was last paid, decimal */
+            paid: string;
+            /** @description For how much */
+            paidFor: components["schemas"]["MeasureQuantity"];
+            /**
+             * @description What it is kept and bought in: by weight or by the piece
+             * @enum {string}
+             */
+            unit: "g" | "each";
+        };
+        LarderIngredientList: {
+            ingredients: components["schemas"]["LarderIngredient"][];
+        };
+        LarderItem: {
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /** @description The last price is an estimate */
+            estimated?: boolean;
+            /** @description What of it expires within the next days, beyond what is reserved until then */
+            expires?: components["schemas"]["LarderExpiry"];
+            /** @description Stock less reserved; 0 when there is less than is reserved */
+            free: components["schemas"]["MeasureShown"];
+            id: string;
+            /** @description Of an ingredient */
+            kind?: string;
+            /** @description Decimal */
+            lastPaid: string;
+            /** Format: int64 */
+            lots: number;
+            name: string;
+            packaging: boolean;
+            paidFor: components["schemas"]["MeasureShown"];
+            /** @description What of it is past its day */
+            past?: components["schemas"]["LarderExpiry"];
+            /** @description What promised orders will use up */
+            reserved: components["schemas"]["MeasureShown"];
+            /** Format: int64 */
+            revision: number;
+            /** @description When it runs short */
+            runs?: components["schemas"]["LarderRuns"];
+            /** @description What is in the house and good */
+            stock: components["schemas"]["MeasureShown"];
+            /** @description Used without being on record, with no receipt and no count since */
+            unaccounted?: components["schemas"]["MeasureShown"];
+            unit: string;
+            /** @description The first day after which some of it is no longer good */
+            until?: string;
+            /** @description What was paid for what is left */
+            worth: components["schemas"]["PriceMoney"];
+        };
+        LarderItemInFull: {
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /** @description The last price is an estimate */
+            estimated?: boolean;
+            /** @description What of it expires within the next days, beyond what is reserved until then */
+            expires?: components["schemas"]["LarderExpiry"];
+            /** @description Stock less reserved; 0 when there is less than is reserved */
+            free: components["schemas"]["MeasureShown"];
+            id: string;
+            /** @description Of an ingredient */
+            kind?: string;
+            /** @description Decimal */
+            lastPaid: string;
+            /** @description With something left, as they will be used */
+            lotList: components["schemas"]["LarderShownLot"][];
+            /** Format: int64 */
+            lots: number;
+            /** @description The latest first */
+            moves: components["schemas"]["LarderMoved"][];
+            name: string;
+            offers: components["schemas"]["LarderOffer"][];
+            packaging: boolean;
+            paidFor: components["schemas"]["MeasureShown"];
+            /** @description What of it is past its day */
+            past?: components["schemas"]["LarderExpiry"];
+            /** @description What was paid, oldest first */
+            prices: components["schemas"]["LarderPaid"][];
+            /** @description What promised orders will use up */
+            reserved: components["schemas"]["MeasureShown"];
+            /** Format: int64 */
+            revision: number;
+            /** @description When it runs short */
+            runs?: components["schemas"]["LarderRuns"];
+            /** @description What is in the house and good */
+            stock: components["schemas"]["MeasureShown"];
+            /** @description Used without being on record, with no receipt and no count since */
+            unaccounted?: components["schemas"]["MeasureShown"];
+            unit: string;
+            /** @description The first day after which some of it is no longer good */
+            until?: string;
+            /** @description What was paid for what is left */
+            worth: components["schemas"]["PriceMoney"];
+        };
+        LarderLotFields: {
+            /** @description A day; empty: it keeps */
+            bestBefore: string;
+            /** @description Until when it is good, now that it is open; empty: as long as closed */
+            openUntil: string;
+            /** @description The day on which it was opened; empty: it is closed */
+            opened: string;
+        };
+        LarderMoved: {
+            /** Format: date-time */
+            at: string;
+            change: components["schemas"]["MeasureShown"];
+            /** @enum {string} */
+            kind: "in" | "used" | "returned" | "corrected" | "voided";
+            /** @description Whose order it was for */
+            order?: string;
+            reason?: string;
+            who?: string;
+        };
+        LarderNamed: {
+            ingredient: string;
+            /** @description As it stands in a recipe */
+            written: string;
+        };
+        LarderOffer: {
+            /** @description Decimal */
+            price: string;
+            /** @description The day on which it was seen */
+            seen?: string;
+            shop: string;
+            /** @description The size, readable */
+            shown?: components["schemas"]["MeasureShown"];
+            size: components["schemas"]["MeasureQuantity"];
+        };
+        LarderOffers: {
+            offers: components["schemas"]["LarderOffer"][];
+        };
+        LarderPaid: {
+            /** Format: date */
+            day: string;
+            /** @description For the amount that the item's last price is told for */
+            price: components["schemas"]["PriceMoney"];
+            shop?: string;
+        };
+        LarderPaidLines: {
+            paid: string[];
+        };
+        LarderReceipt: {
+            /** Format: date */
+            day: string;
+            lines: components["schemas"]["LarderReceiptLine"][];
+            shop: string;
+        };
+        LarderReceiptLine: {
+            /** @description A day */
+            bestBefore?: string;
+            /** @description Ingredient or packaging */
+            item: string;
+            /** Format: int64 */
+            packs: number;
+            /** @description For all packs, decimal */
+            paid: string;
+            /** @description Of one pack */
+            size: components["schemas"]["MeasureQuantity"];
+            /** @description Its name as it stands on the slip, to be remembered */
+            written?: string;
+        };
+        LarderReceiptSum: {
+            sum: components["schemas"]["PriceMoney"];
+        };
+        LarderResult: {
+            /** Format: int64 */
+            bad: number;
+            /**
+             * Format: int64
+             * @description Rows that were booked
+             */
+            booked: number;
+            /** Format: int64 */
+            good: number;
+            notes: string[];
+            /** @description The first of the bad ones */
+            rows: components["schemas"]["LarderBadRow"][];
+            /** @description Names that are not in the larder */
+            unknown: components["schemas"]["LarderUnknownName"][];
+        };
+        LarderRuns: {
+            amount: components["schemas"]["MeasureShown"];
+            /** Format: date */
+            day: string;
+            for: string[];
+        };
+        LarderShopList: {
+            cost: components["schemas"]["PriceMoney"];
+            lines: components["schemas"]["LarderShoppingLine"][];
+            /** @description Empty where it is not known */
+            shop: string;
+        };
+        LarderShopPack: {
+            /** Format: int64 */
+            count: number;
+            /** @description Of one, decimal */
+            price: string;
+            shown: components["schemas"]["MeasureShown"];
+            size: components["schemas"]["MeasureQuantity"];
+        };
+        LarderShoppingLine: {
+            /** Format: date */
+            by: string;
+            cost: components["schemas"]["PriceMoney"];
+            for: string[];
+            item: string;
+            late: boolean;
+            /** @description Beyond the need */
+            left: components["schemas"]["MeasureShown"];
+            leftWorth: components["schemas"]["PriceMoney"];
+            name: string;
+            /** @description What is short, over all shops */
+            need: components["schemas"]["MeasureShown"];
+            /** Format: date */
+            needed: string;
+            /** Format: date */
+            notBefore: string;
+            /** @description None of the seller's shopping days lies between */
+            offDay: boolean;
+            /**
+             * Format: date
+             * @description The day to buy it
+             */
+            on: string;
+            packaging: boolean;
+            packs: components["schemas"]["LarderShopPack"][];
+        };
+        LarderShoppingList: {
+            /** @description What was ticked today */
+            basket: components["schemas"]["LarderInBasket"][];
+            /** Format: date */
+            from: string;
+            shops: components["schemas"]["LarderShopList"][];
+            /**
+             * Format: int64
+             * @description How often something was ticked, taken out again or not: two who see the same number see the same list
+             */
+            ticks: number;
+            /** Format: date */
+            to: string;
+            /** Format: date */
+            today: string;
+            total: components["schemas"]["PriceMoney"];
+        };
+        LarderShownLot: {
+            bestBefore?: string;
+            /** Format: date */
+            bought: string;
+            came: components["schemas"]["MeasureShown"];
+            /** @description For the amount that the item's last price is told for */
+            each: components["schemas"]["PriceMoney"];
+            /** @description Still good today */
+            good: boolean;
+            id: string;
+            left: components["schemas"]["MeasureShown"];
+            openUntil?: string;
+            opened?: string;
+            /** @enum {string} */
+            origin: "bought" | "shopping" | "counted" | "reclaimed" | "unrecorded";
+            /** @description For all that came */
+            paid: components["schemas"]["PriceMoney"];
+            /** Format: int64 */
+            revision: number;
+            shop?: string;
+        };
+        LarderSize: {
+            name: string;
+            weighs: components["schemas"]["MeasureShown"];
+        };
+        LarderSlipLine: {
+            bestBefore?: string;
+            /** @description On which it was bought */
+            day?: string;
+            doubt?: string;
+            /** @description The size is that of the pack that was bought last, since the line does not say */
+            guessed?: boolean;
+            /** @description What it means, where that is sure */
+            item?: string;
+            /** @description As it is written */
+            name: string;
+            original: string;
+            /** Format: int64 */
+            packs: number;
+            /** @description For all packs, decimal */
+            paid: string;
+            shop?: string;
+            /** @description Of one pack; none when the line does not say */
+            size?: components["schemas"]["MeasureQuantity"];
+            suggestions: components["schemas"]["FoodSuggestion"][];
+        };
+        LarderSlipLines: {
+            lines: components["schemas"]["LarderSlipLine"][];
+        };
+        LarderSlipText: {
+            text: string;
+        };
+        LarderStartingList: {
+            ingredients: components["schemas"]["FoodStarter"][];
+        };
+        LarderStock: {
+            items: components["schemas"]["LarderItem"][];
+            /** Format: date */
+            today: string;
+            /** @description What all that is in the house was bought for */
+            worth: components["schemas"]["PriceMoney"];
+        };
+        LarderSupply: {
+            /** @description The price is an estimate: nobody has typed what was paid */
+            estimated?: boolean;
+            id: string;
+            name: string;
+            /** @description What was last paid, decimal */
+            paid: string;
+            /** @description For how much */
+            paidFor: components["schemas"]["MeasureQuantity"];
+            /** @description Why the stock is corrected */
+            reason?: string;
+            /** Format: int64 */
+            revision: number;
+            /** @description What promised orders will take */
+            setAside: components["schemas"]["MeasureShown"];
+            /** @description The stock, readable */
+            shown: components["schemas"]["MeasureShown"];
+            /** @description What stands on the shelf: each, or a length */
+            stock: components["schemas"]["MeasureQuantity"];
+        };
+        LarderSupplyFields: {
+            /** @description The price is an estimate: nobody has typed what was paid */
+            estimated?: boolean;
+            name: string;
+            /** @description What was last paid, decimal */
+            paid: string;
+            /** @description For how much */
+            paidFor: components["schemas"]["MeasureQuantity"];
+            /** @description Why the stock is corrected */
+            reason?: string;
+            /** @description What stands on the shelf: each, or a length */
+            stock: components["schemas"]["MeasureQuantity"];
+        };
+        LarderSupplyList: {
+            supplies: components["schemas"]["LarderSupply"][];
+        };
+        LarderTicked: {
+            /** @description A day */
+            bestBefore?: string;
+            item: string;
+            packs: components["schemas"]["LarderShopPack"][];
+            shop: string;
+        };
+        LarderUnknownName: {
+            name: string;
+            /** Format: int64 */
+            rows: number;
+            suggestions: components["schemas"]["FoodSuggestion"][];
+        };
+        LarderUsedIngredient: {
+            allergens: string[];
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: double
+             * @description g per mL, as it lies in a cup
+             */
+            density?: number;
+            /** @description That it suits: vegan, no alcohol, no gelatine, low sugar */
+            diets: string[];
+            /** @description The price is an estimate: nobody has typed what was paid */
+            estimated?: boolean;
+            /**
+             * Format: double
+             * @description Share of what is bought that is fit to use, above 0 to 1
+             */
+            fit: number;
+            /**
+             * Format: int64
+             * @description Days that it stays fresh in the house; none: it keeps
+             */
+            fresh?: number;
+            /**
+             * Format: double
+             * @description g a piece
+             */
+            gramsEach?: number;
+            id: string;
+            /** @enum {string} */
+            kind: "chocolate" | "fruit" | "nut" | "dairy" | "sugar" | "fat" | "baked" | "alcohol" | "flavour" | "colour" | "topping" | "other";
+            /** @description Sub-ingredients, for labels, in falling order of weight */
+            madeOf: string[];
+            /** @description Measures of its own */
+            measures: components["schemas"]["FoodMeasure"][];
+            name: string;
+            /** @description What was last paid, decimal */
+            paid: string;
+            /** @description For how much */
+            paidFor: components["schemas"]["MeasureQuantity"];
+            paidForShown: components["schemas"]["MeasureShown"];
+            /** Format: int64 */
+            revision: number;
+            /** @description That a piece of it comes in; the usual one is without a name */
+            sizes: components["schemas"]["LarderSize"][];
+            /**
+             * @description What it is kept and bought in: by weight or by the piece
+             * @enum {string}
+             */
+            unit: "g" | "each";
+            usedIn: components["schemas"]["TreatUse"][];
+        };
+        MeasureQuantity: {
+            /**
+             * Format: double
+             * @description How much, in the unit
+             */
+            amount: number;
+            /** @description g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ..., or a measure of the ingredient's own */
+            unit: string;
+        };
+        MeasureShown: {
+            /**
+             * Format: double
+             * @description How much, in the unit
+             */
+            amount: number;
+            /** @description As a metric kitchen reads it: 1.2 kg */
+            metric: string;
+            /** @description g, kg, oz, lb, mL, L, tsp, tbsp, fl oz, cup, each, dozen, mm, cm, in, ..., or a measure of the ingredient's own */
+            unit: string;
+            /** @description As a US kitchen reads it: 2 lb 10 oz */
+            us: string;
+        };
+        OrderAmount: {
+            /**
+             * @description Decimal, with the currency's number of decimals
+             * @example 12.50
+             */
+            amount: string;
+            /**
+             * @description ISO 4217
+             * @example USD
+             */
+            currency: string;
+            why: string;
+        };
+        OrderBatch: {
+            /**
+             * Format: int64
+             * @description Of a batch that is made for others too: how many are made in it
+             */
+            all?: number;
+            /**
+             * Format: int64
+             * @description How many of the line are made in it: all, unless it is made in parts
+             */
+            count: number;
+            /**
+             * Format: date
+             * @description The first of its days
+             */
+            day: string;
+            days: components["schemas"]["OrderDay"][];
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /**
+             * Format: int64
+             * @description Minutes of hands in all, melting and washing down included; of a batch that is made for others too, for all of them
+             */
+            hands: number;
+            /**
+             * Format: int64
+             * @description Index of the line
+             */
+            line: number;
+            /**
+             * Format: uuid
+             * @description The promised batch that it is made together with
+             */
+            lot?: string;
+            /**
+             * Format: int64
+             * @description Where the line is made in parts: which, from 1
+             */
+            part?: number;
+            /** @description Name of its main chocolate; empty when none is melted */
+            pot: string;
+            /** @description The customers for whom it is made as well */
+            with?: string[];
+        };
+        OrderBeside: {
+            /**
+             * Format: int64
+             * @description Minutes more than without it
+             */
+            hands: number;
+            perHour?: components["schemas"]["OrderAmount"];
+            total: components["schemas"]["OrderAmount"];
+        };
+        OrderCaution: {
+            text: string;
+            /** @description It breaks a wish of the order; otherwise a thing to keep in mind */
+            trouble: boolean;
+        };
+        OrderCompared: {
+            change: components["schemas"]["PriceMoney"];
+            now: components["schemas"]["PriceMoney"];
+            same: boolean;
+            then: components["schemas"]["PriceMoney"];
+        };
+        OrderComparison: {
+            /** Format: int64 */
+            change: number;
+            cost: components["schemas"]["OrderCompared"];
+            /** Format: int64 */
+            now: number;
+            perHour?: components["schemas"]["OrderCompared"];
+            price: components["schemas"]["OrderCompared"];
+            profit: components["schemas"]["OrderCompared"];
+            /** Format: int64 */
+            then: number;
+        };
+        OrderDay: {
+            /** Format: date */
+            day: string;
+            /**
+             * Format: int64
+             * @description Minutes of hands that stay free on that day
+             */
+            free: number;
+            /**
+             * Format: int64
+             * @description Minutes of hands on that day, melting and washing down included
+             */
+            hands: number;
+        };
+        OrderDraft: {
+            /** @description It is paid without a card */
+            cash?: boolean;
+            customer: string;
+            /** @description As it is typed: 10% or 5.00 */
+            discount?: string;
+            /**
+             * Format: double
+             * @description Kilometres to drive for it, there and back
+             */
+            distance?: number;
+            /** @description Allergens that it must be free from */
+            freeFrom: string[];
+            /**
+             * Format: date-time
+             * @description Begin of the handover's window
+             */
+            from: string;
+            lines: components["schemas"]["OrderLine"][];
+            mail?: string;
+            notes?: string;
+            occasion?: string;
+            phone?: string;
+            /** @description Where it is handed over */
+            place?: string;
+            /** @description What the price starts from; without it the kitchen's target margin */
+            pricing?: components["schemas"]["OrderPricing"];
+            /**
+             * Format: date-time
+             * @description End of the handover's window
+             */
+            to: string;
+            /** @enum {string} */
+            way: "pickup" | "delivery";
+        };
+        OrderEstimate: {
+            care: components["schemas"]["OrderCaution"][];
+            /**
+             * Format: int64
+             * @description Minutes of hands
+             */
+            hands: number;
+            handsWhy: string;
+            lines: components["schemas"]["OrderLineCard"][];
+            money: components["schemas"]["OrderSum"];
+            needs: components["schemas"]["OrderNeed"][];
+            packs: components["schemas"]["BoxNeed"][];
+            pots: components["schemas"]["OrderPot"][];
+            /**
+             * Format: int64
+             * @description Minutes of waiting
+             */
+            wait: number;
+            when: components["schemas"]["OrderWhen"];
+        };
+        OrderLine: {
+            /** @description Made in compound coating of the same colours instead of couverture */
+            coating?: boolean;
+            /**
+             * Format: int64
+             * @description Pieces; bags of bark
+             */
+            count: number;
+            /** @description Id of the treat */
+            treat: string;
+        };
+        OrderLineCard: {
+            card: components["schemas"]["BatchCard"];
+            /** @description It is made in coating instead of couverture */
+            coating?: boolean;
+            /** @description Its share of the order's cost; the shares of all lines add up to it */
+            cost: components["schemas"]["PriceMoney"];
+            /** Format: int64 */
+            count: number;
+            /** @description Where its price stands in the seller's own market */
+            market?: components["schemas"]["OrderStand"];
+            name: string;
+            /** @description Its share of the price asked */
+            price: components["schemas"]["PriceMoney"];
+            /**
+             * Format: int64
+             * @description How many are begun, in all its parts
+             */
+            start: number;
+            /** @description Allergens that are not in it, but in a bowl that it is worked from: it may contain traces of them */
+            traces?: string[];
+            treat: string;
+            /** Format: int64 */
+            version: number;
+        };
+        OrderMarket: {
+            high: string;
+            /** @description Decimal, for a dozen */
+            low: string;
+        };
+        OrderMissing: {
+            /**
+             * Format: date
+             * @description The day that comes closest
+             */
+            day?: string;
+            /**
+             * Format: int64
+             * @description Minutes of hands that are free in the span
+             */
+            free: number;
+            /** Format: int64 */
+            line: number;
+            /**
+             * Format: int64
+             * @description By how much
+             */
+            minutes: number;
+            /**
+             * Format: int64
+             * @description Minutes of hands that it needs
+             */
+            need: number;
+            /** @description Id of the place or the tool that is full */
+            of?: string;
+            /**
+             * @description What is short; window: not possible even in an empty kitchen
+             * @enum {string}
+             */
+            reason: "hands" | "scattered" | "place" | "tool" | "window" | "begun";
+            text: string;
+        };
+        OrderNeed: {
+            basis?: string;
+            cost: components["schemas"]["PriceMoney"];
+            house: components["schemas"]["MeasureShown"];
+            ingredient: string;
+            name: string;
+            used: components["schemas"]["MeasureShown"];
+            why: string;
+        };
+        OrderPot: {
+            chocolate: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: date
+             * @description On which it is melted, where that is planned
+             */
+            day?: string;
+            ingredient: string;
+            key: string;
+            /** @description For all that is worked from it */
+            melted: components["schemas"]["MeasureShown"];
+            name: string;
+            /** @description Is left in the bowl */
+            reclaimed: components["schemas"]["MeasureShown"];
+            /** @description Other orders work from it too */
+            shared?: boolean;
+            /** @description Melted more later, when what ran back and was trimmed has been used */
+            topUp?: components["schemas"]["MeasureShown"];
+            /** @description Of it, by this order */
+            used: components["schemas"]["MeasureShown"];
+            why: string;
+        };
+        OrderPricing: {
+            /** @enum {string} */
+            by: "margin" | "markup" | "hourly" | "price";
+            /** @description Decimal: a share such as 0.2 for margin and markup, money for hourly and price */
+            value: string;
+        };
+        OrderQuote: {
+            /** @description What it contains */
+            allergens: string[];
+            customer: string;
+            /** @description Of it in advance */
+            deposit?: components["schemas"]["PriceMoney"];
+            /** @description What was asked to be left out */
+            freeFrom: string[];
+            /** Format: date-time */
+            from: string;
+            /** @description To pay in all */
+            gross: components["schemas"]["PriceMoney"];
+            keeping: string[];
+            kitchen: string;
+            lines: components["schemas"]["OrderQuoteLine"][];
+            occasion?: string;
+            place?: string;
+            /** @description As it is asked */
+            price: components["schemas"]["PriceMoney"];
+            serving: string[];
+            tax?: components["schemas"]["PriceMoney"];
+            /** @description The tax is in the price; otherwise it comes on top */
+            taxIn?: boolean;
+            /** Format: date-time */
+            to: string;
+            /** @enum {string} */
+            way: "pickup" | "delivery";
+            /** @description IANA time zone of the kitchen */
+            zone: string;
+        };
+        OrderQuoteLine: {
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            look: components["schemas"]["FoodChocolate"];
+            name: string;
+            /** @description pieces or bags */
+            sold: string;
+        };
+        OrderRung: {
+            cost: components["schemas"]["PriceMoney"];
+            /** Format: int64 */
+            count: number;
+            /** @description Price of a dozen at this count */
+            dozen: components["schemas"]["PriceMoney"];
+            dozenCost: components["schemas"]["PriceMoney"];
+            /** @description Cost of one */
+            each: components["schemas"]["PriceMoney"];
+            /**
+             * Format: int64
+             * @description Minutes
+             */
+            hands: number;
+            market?: components["schemas"]["OrderStand"];
+            perHour?: components["schemas"]["PriceMoney"];
+            price: components["schemas"]["PriceMoney"];
+        };
+        OrderShareOwner: {
+            /**
+             * Format: int64
+             * @description Pieces of the batch that it takes; bags of bark
+             */
+            count: number;
+            customer: string;
+            /**
+             * Format: int64
+             * @description Of the order
+             */
+            number: number;
+            /** Format: uuid */
+            order: string;
+        };
+        OrderStand: {
+            /** @description What a dozen of it is sold for here */
+            dozen: components["schemas"]["PriceMoney"];
+            high: components["schemas"]["PriceMoney"];
+            low: components["schemas"]["PriceMoney"];
+            text: string;
+        };
+        OrderSuggestion: {
+            /**
+             * Format: int64
+             * @description Of mould: that there would be; of fewer: pieces
+             */
+            count?: number;
+            /**
+             * Format: date
+             * @description Of hours, person and day: the day that changes
+             */
+            day?: string;
+            /** Format: date-time */
+            ends?: string;
+            /** @description Begin of the work that changes or is added, HH:MM */
+            from?: string;
+            /**
+             * Format: int64
+             * @description People who work then
+             */
+            hands?: number;
+            /** @enum {string} */
+            kind: "hours" | "person" | "day" | "spot" | "mould" | "later" | "fewer" | "coating";
+            /**
+             * Format: int64
+             * @description Of fewer and coating: the line that changes
+             */
+            line: number;
+            spot?: string;
+            /**
+             * Format: date-time
+             * @description Of later: begin of the handover's window
+             */
+            starts?: string;
+            /** @description The change in one sentence */
+            text: string;
+            /** @description Its new end */
+            to?: string;
+            tool?: string;
+            /**
+             * Format: int64
+             * @description That the place would have
+             */
+            trays?: number;
+            why: string;
+        };
+        OrderSum: {
+            /** @description The price as the seller says it */
+            asked: components["schemas"]["OrderAmount"];
+            /** @description The price at the kitchen's target margin */
+            atMargin: components["schemas"]["OrderAmount"];
+            /** @description The price before discount, surcharge and rounding */
+            base: components["schemas"]["OrderAmount"];
+            /** @description The fee of a card payment */
+            card?: components["schemas"]["OrderAmount"];
+            deposit?: components["schemas"]["OrderAmount"];
+            discount?: components["schemas"]["OrderAmount"];
+            doubts: string[];
+            drive?: components["schemas"]["OrderAmount"];
+            /** @description What the customer pays */
+            gross: components["schemas"]["OrderAmount"];
+            hands: components["schemas"]["OrderAmount"];
+            ingredients: components["schemas"]["OrderAmount"];
+            /** @description Net less the total cost; negative when it costs more than it brings */
+            left: components["schemas"]["OrderAmount"];
+            /**
+             * Format: double
+             * @description Left as a share of the net price
+             */
+            margin?: number;
+            /**
+             * Format: double
+             * @description Left as a share of the cost
+             */
+            markup?: number;
+            /** @description What stays with the seller of it */
+            net: components["schemas"]["OrderAmount"];
+            overhead: components["schemas"]["OrderAmount"];
+            packaging: components["schemas"]["OrderAmount"];
+            /** @description What it pays for an hour of hands after everything else */
+            perHour?: components["schemas"]["OrderAmount"];
+            /** @description What it comes to on the days that were found, beside the other promised orders: with their pots, and in one go with what they have of the same */
+            planned?: components["schemas"]["OrderBeside"];
+            /** @description What rounding, or the minimum, adds */
+            rounded?: components["schemas"]["OrderAmount"];
+            rush?: components["schemas"]["OrderAmount"];
+            tax?: components["schemas"]["OrderAmount"];
+            total: components["schemas"]["OrderAmount"];
+        };
+        OrderWhatIf: {
+            /**
+             * Format: double
+             * @description Chocolate is dearer by this share
+             */
+            chocolate: number;
+            /** @description An hour of hands is worth this; empty: what it is worth now */
+            hourly?: string;
+            /**
+             * Format: double
+             * @description Pieces are lost more often by this share; -0.5: half as often
+             */
+            loss: number;
+            /**
+             * Format: int64
+             * @description More moulds of each kind
+             */
+            moulds: number;
+        };
+        OrderWhen: {
+            batches: components["schemas"]["OrderBatch"][];
+            fits: boolean;
+            /**
+             * Format: int64
+             * @description Steps of other orders that would be done at another time
+             */
+            moves: number;
+            /** @description It was not looked for: the figures alone were asked for */
+            pending?: boolean;
+            short: components["schemas"]["OrderMissing"][];
+            /** @description One sentence */
+            text: string;
+        };
+        OrdersAcceptance: {
+            /** @description Who says yes */
+            name: string;
+        };
+        OrdersChangeRequest: {
+            /** @description What should be different */
+            text: string;
+        };
+        OrdersDay: {
+            /**
+             * Format: int64
+             * @description How many are made in it: more than the order takes where it is made for others too
+             */
+            all: number;
+            batch: string;
+            /**
+             * Format: int64
+             * @description That the order takes of it
+             */
+            count: number;
+            /** Format: date */
+            day: string;
+            /** @description All days on which it is worked on */
+            days: string[];
+            /** Format: int64 */
+            done: number;
+            /** Format: int64 */
+            hands: number;
+            /** Format: int64 */
+            line: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description Of its line, from 1; 0: the whole of it
+             */
+            part: number;
+            /** @description It has no room in the plan any more */
+            short: boolean;
+            /** Format: int64 */
+            steps: number;
+            /** @description The customers for whom it is made as well */
+            with: string[];
+        };
+        OrdersFiguresQuestion: {
+            draft: components["schemas"]["OrderDraft"];
+            /** @description The figures alone, quickly: amounts, cost and price as if it were made in one go. Whether it fits into the days, and what it would share with other orders, is not looked for. */
+            figures?: boolean;
+            /** @description The order that is being changed, so that its own days count as free */
+            order?: string;
+        };
+        OrdersLine: {
+            chocolate?: components["schemas"]["FoodChocolate"];
+            /** @description Made in coating instead of couverture */
+            coating?: boolean;
+            /** Format: int64 */
+            count: number;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            name: string;
+            treat: string;
+            /** Format: int64 */
+            version: number;
+        };
+        OrdersList: {
+            /**
+             * Format: int64
+             * @description How many orders are ahead in all
+             */
+            ahead: number;
+            /**
+             * Format: int64
+             * @description How many of them are enquiries
+             */
+            enquiries: number;
+            /** @description Whether others come after these */
+            more: boolean;
+            orders: components["schemas"]["OrdersRow"][];
+        };
+        OrdersMove: {
+            /** @enum {string} */
+            to: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+        };
+        OrdersMoved: {
+            /** Format: date-time */
+            at: string;
+            from?: string;
+            to: string;
+            who: string;
+        };
+        OrdersOrder: {
+            /** @description The price that was quoted: it stands until the order asks for another */
+            agreed?: components["schemas"]["PriceMoney"];
+            days: components["schemas"]["OrdersDay"][];
+            draft: components["schemas"]["OrderDraft"];
+            history: components["schemas"]["OrdersMoved"][];
+            id: string;
+            /** @description Where it can go from here */
+            moves: components["schemas"]["OrdersTransition"][];
+            /** Format: int64 */
+            number: number;
+            /** @description The latest one */
+            quote?: components["schemas"]["OrdersQuoteState"];
+            /** Format: int64 */
+            revision: number;
+            /** @enum {string} */
+            state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+            /** Format: date-time */
+            updated: string;
+        };
+        OrdersQuestion: {
+            draft: components["schemas"]["OrderDraft"];
+            /** @description The order that is being changed, so that its own days count as free */
+            order?: string;
+        };
+        OrdersQuotePage: {
+            /** Format: date-time */
+            accepted?: string;
+            /**
+             * Format: int64
+             * @description That the kitchen goes by
+             * @enum {integer}
+             */
+            clock: 12 | 24;
+            /** Format: date-time */
+            expires: string;
+            quote: components["schemas"]["OrderQuote"];
+            /** @description The change that was asked for */
+            request?: string;
+            /**
+             * @description changed: the order is no longer what this says; a new quote is to come
+             * @enum {string}
+             */
+            state: "open" | "accepted" | "expired" | "ended" | "changed";
+        };
+        OrdersQuoteState: {
+            /** Format: date-time */
+            accepted?: string;
+            /** @description Who accepted it */
+            by?: string;
+            /** Format: date-time */
+            expires: string;
+            /** Format: date-time */
+            made: string;
+            /** @description The change that was asked for */
+            request?: string;
+            /** Format: date-time */
+            requested?: string;
+            revoked: boolean;
+            /** @description Its page is /q/ and this */
+            token: string;
+        };
+        OrdersReliefs: {
+            reliefs: components["schemas"]["OrderSuggestion"][];
+        };
+        OrdersRequest: {
+            /** @description None: a new order as it is begun */
+            draft?: components["schemas"]["OrderDraft"];
+            /** @example 24 strawberries, 12 bombs Sat 2pm */
+            text: string;
+        };
+        OrdersRow: {
+            /** @description What the customer answered to its quote that waits for the seller */
+            answer?: string;
+            customer: string;
+            /**
+             * Format: int64
+             * @description Steps that are ticked
+             */
+            done: number;
+            /** @description Of an order that has no days yet: whether it would fit */
+            fits?: boolean;
+            fitsText?: string;
+            freeFrom: string[];
+            /** Format: date-time */
+            from: string;
+            id: string;
+            /**
+             * Format: date-time
+             * @description When to set out with a delivery of which the way is known
+             */
+            leave?: string;
+            lines: components["schemas"]["OrdersLine"][];
+            notes?: string;
+            /** Format: int64 */
+            number: number;
+            occasion?: string;
+            phone?: string;
+            place?: string;
+            price?: components["schemas"]["PriceMoney"];
+            /** Format: int64 */
+            revision: number;
+            /** @enum {string} */
+            state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+            /**
+             * Format: int64
+             * @description Of its batches
+             */
+            steps: number;
+            /** Format: date-time */
+            to: string;
+            /** @enum {string} */
+            way: "pickup" | "delivery";
+        };
+        OrdersSaid: {
+            /** Format: int64 */
+            count: number;
+            name: string;
+            treat: string;
+        };
+        OrdersSupposed: {
+            comparison: components["schemas"]["OrderComparison"];
+            then: components["schemas"]["OrderEstimate"];
+        };
+        OrdersSupposition: {
+            draft: components["schemas"]["OrderDraft"];
+            if: components["schemas"]["OrderWhatIf"];
+            /** @description The order that is being changed, so that its own days count as free */
+            order?: string;
+        };
+        OrdersTransition: {
+            /** @description It undoes a step */
+            back: boolean;
+            /** @description It is most likely next */
+            next: boolean;
+            /** @enum {string} */
+            to: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+        };
+        OrdersUnderstood: {
+            /** @description A day or a time was said */
+            dated: boolean;
+            /** @description What could be meant in another way */
+            doubts: string[];
+            /** @description With what was said; the rest is as it was */
+            draft: components["schemas"]["OrderDraft"];
+            /** @description There is a treat in it */
+            found: boolean;
+            /** @description What of the order was said */
+            lines: components["schemas"]["OrdersSaid"][];
+            /** @description What was not understood */
+            unread: string[];
+        };
+        Plan: {
+            schema: string;
+            score: components["schemas"]["PlanScore"];
+            steps: components["schemas"]["PlanScheduledOperation"][];
+            unplaced: components["schemas"]["PlanUnplaced"][];
+        };
+        PlanAfter: {
+            alone?: boolean;
+            /** Format: int64 */
+            max?: number;
+            /** Format: int64 */
+            min: number;
+            step: string;
+        };
+        PlanFillLevel: {
+            /** Format: int64 */
+            amount: number;
+            /** Format: int64 */
+            at: number;
+        };
+        PlanMouldResource: {
+            /** Format: int64 */
+            count: number;
+            id: string;
+        };
+        PlanPinned: {
+            /** Format: int64 */
+            hand: number;
+            /** Format: int64 */
+            start: number;
+        };
+        PlanScheduledOperation: {
+            batch: string;
+            /** Format: int64 */
+            changeover?: number;
+            /** Format: int64 */
+            hand: number;
+            melts?: string[];
+            /** Format: int64 */
+            start: number;
+            step: string;
+            /** Format: int64 */
+            washdown?: number;
+        };
+        PlanScore: {
+            /** Format: int64 */
+            age: number;
+            /** Format: int64 */
+            setup: number;
+            /** Format: int64 */
+            unplaced: number;
+        };
+        PlanTake: {
+            /** Format: int64 */
+            count: number;
+            tool: string;
+            until: string;
+        };
+        PlanUnplaced: {
+            batch: string;
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            minutes: number;
+            of?: string;
+            reason?: string;
+            short?: string;
+            /** Format: int64 */
+            to: number;
+            why?: string;
+        };
+        PlanUse: {
+            /** Format: int64 */
+            changeover: number;
+            /** Format: int64 */
+            holds: number;
+            pot: string;
+        };
+        PlanningCapacity: {
+            moulds: components["schemas"]["PlanningMould"][];
+            /** @description Where things set and wait, as they are listed; one without an id is new */
+            spots: components["schemas"]["TreatSpot"][];
+            /**
+             * Format: int64
+             * @description Minutes of washing down before work that must be free from what was worked with
+             */
+            washdown: number;
+        };
+        PlanningCarried: {
+            batch: string;
+            /** Format: date */
+            day: string;
+            /** Format: int64 */
+            hand: number;
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            start: number;
+            step: string;
+            /** @enum {string} */
+            to: "next-day" | "previous-day" | "next-person" | "previous-person";
+        };
+        PlanningChange: {
+            /** @description Of pin and unpin */
+            batch?: string;
+            /**
+             * Format: int64
+             * @description Of spot: trays; of mould: moulds
+             */
+            count?: number;
+            /**
+             * Format: date
+             * @description Of pin, off, usual, hours and day
+             */
+            day?: string;
+            /** @description Only tell what would follow */
+            dry?: boolean;
+            /** @description Of hours and day: when the time of work begins, HH:MM */
+            from?: string;
+            /**
+             * Format: int64
+             * @description Of pin: which person, from 0
+             */
+            hand?: number;
+            /**
+             * Format: int64
+             * @description Of hours and day: people
+             */
+            hands?: number;
+            /**
+             * @description pin and unpin a step; a day off, or as in the week again; the hours of one time of work; work on a day too; trays of a storage spot; how many moulds; settle: let the rest follow from now on
+             * @enum {string}
+             */
+            kind: "pin" | "unpin" | "off" | "usual" | "hours" | "day" | "spot" | "mould" | "settle";
+            /** @description Of off */
+            reason?: string;
+            /** @description Of spot: which one */
+            spot?: string;
+            /**
+             * Format: int64
+             * @description Of pin: minute of the day
+             */
+            start?: number;
+            step?: string;
+            /** @description Of hours and day: its new end */
+            to?: string;
+            tool?: string;
+        };
+        PlanningDelayForecast: {
+            /**
+             * Format: int64
+             * @description Minutes by which the next step is late; 0 on other days than today
+             */
+            behind: number;
+            /** @description Of the day, those that begin later than planned */
+            steps: components["schemas"]["PlanningDelayedStep"][];
+            /** @description One or two sentences; empty while all is in time */
+            text: string;
+            /** @description Something will not be done in the hours that there are, or not by its handover */
+            trouble: boolean;
+        };
+        PlanningDelayedStep: {
+            batch: string;
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            start: number;
+            step: string;
+        };
+        PlanningException: {
+            /** Format: date */
+            day: string;
+            reason?: string;
+            spans: components["schemas"]["PlanningSpan"][];
+        };
+        PlanningHandover: {
+            /** Format: date-time */
+            at: string;
+            customer: string;
+            order: string;
+            /** @enum {string} */
+            state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+            /** @enum {string} */
+            way: "pickup" | "delivery";
+        };
+        PlanningHours: {
+            /** Format: int64 */
+            from: number;
+            /** Format: int64 */
+            hands: number;
+            /** Format: int64 */
+            to: number;
+        };
+        PlanningHoursSum: {
+            /**
+             * Format: int64
+             * @description Hands-on minutes of all people in a usual week
+             */
+            minutes: number;
+        };
+        PlanningLevel: {
+            /** @description How much of it is taken, and from when on */
+            fills: components["schemas"]["PlanFillLevel"][];
+            /**
+             * Format: int64
+             * @description Trays, or moulds
+             */
+            holds: number;
+            id: string;
+            /** @enum {string} */
+            kind: "spot" | "mould";
+            name: string;
+        };
+        PlanningMould: {
+            /**
+             * Format: int64
+             * @description How many there are
+             */
+            count: number;
+            /** @description The treats that take it */
+            for?: string[];
+            /** @description What it looks like */
+            text?: string;
+            tool: string;
+        };
+        PlanningMove: {
+            batch: string;
+            /** @description Whom its batch is for */
+            for: components["schemas"]["OrderShareOwner"][];
+            from: components["schemas"]["PlanningSlot"];
+            name: string;
+            step: string;
+            to: components["schemas"]["PlanningSlot"];
+            treat: string;
+        };
+        PlanningOutcome: {
+            /** @description It can be undone by this until the next one */
+            change: string;
+            /** @description Batches that have room again */
+            gained: string[];
+            /** @description Batches that have no room any more, each in one sentence */
+            lost: string[];
+            /** @description Steps that stand elsewhere now, by where they stood */
+            moved: components["schemas"]["PlanningMove"][];
+            /** @description What is made in one go for several orders now, or no longer is, each in one sentence */
+            otherwise: string[];
+            /**
+             * Format: int64
+             * @description Of the plan
+             */
+            revision: number;
+            /** @description What was changed */
+            says: string;
+            /** @description Pins that nothing holds any more, each in one sentence */
+            unpinned: string[];
+        };
+        PlanningPlanDay: {
+            /** Format: date */
+            day: string;
+            /**
+             * Format: int64
+             * @description Minutes of hands; today, from now on
+             */
+            free: number;
+            hours: components["schemas"]["PlanningHours"][];
+            /** @description A person has said that nobody works */
+            off: boolean;
+            /** @description Why the day differs from the weekly pattern */
+            reason?: string;
+            /** @description By their begin */
+            steps: components["schemas"]["PlanningPlanStep"][];
+        };
+        PlanningPlanStep: {
+            batch: string;
+            /** @description That it works with, or that the treat is drawn in */
+            chocolate: components["schemas"]["FoodChocolate"];
+            /**
+             * Format: int64
+             * @description Pieces of the batch; bags of bark
+             */
+            count: number;
+            done: boolean;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /** @description Whom its batch is for, next handover first */
+            for: components["schemas"]["OrderShareOwner"][];
+            freeFrom: string[];
+            /**
+             * Format: int64
+             * @description Which person, from 0
+             */
+            hand: number;
+            /** Format: int64 */
+            hands: number;
+            /**
+             * Format: int64
+             * @description Minutes of melting immediately before
+             */
+            melt: number;
+            name: string;
+            pinned: boolean;
+            /** @description The storage spot where it waits, by its id */
+            place?: string;
+            /** @description Name of the chocolate that it works with */
+            pot?: string;
+            /** @description Its batch has no room in the plan; this is where it was */
+            short: boolean;
+            /** @description What that is called */
+            spot?: string;
+            /** Format: int64 */
+            start: number;
+            step: string;
+            treat: string;
+            /** Format: int64 */
+            wait: number;
+            /**
+             * Format: int64
+             * @description Minutes of washing down before that
+             */
+            wash: number;
+        };
+        PlanningPlanView: {
+            days: components["schemas"]["PlanningPlanDay"][];
+            /**
+             * Format: int64
+             * @description Minutes that are free on these days
+             */
+            free: number;
+            /** @description What waits in each place, and how many moulds are held */
+            levels: components["schemas"]["PlanningLevel"][];
+            /**
+             * Format: int64
+             * @description Minute of today
+             */
+            now: number;
+            /**
+             * Format: int64
+             * @description Hands-on minutes of what is planned on these days, with melting and washing down
+             */
+            planned: number;
+            /**
+             * Format: int64
+             * @description Raised whenever a planned step changes
+             */
+            revision: number;
+            /**
+             * Format: int64
+             * @description Minutes of melting and washing down on these days
+             */
+            setup: number;
+            /** @description What has no room */
+            short: components["schemas"]["PlanningShort"][];
+            /** Format: date */
+            today: string;
+            /** @description The last change, while it can be undone */
+            undo?: components["schemas"]["PlanningUndo"];
+        };
+        PlanningRun: {
+            /** @description It is ready, better than the plan that stands, and can be taken */
+            better: boolean;
+            /**
+             * Format: int64
+             * @description Moves tried so far
+             */
+            done: number;
+            id: string;
+            /** @description Of a plan that is ready: what would move */
+            moved: components["schemas"]["PlanningMove"][];
+            /** @description What came of it */
+            says: string;
+            /**
+             * @description dropped: the orders or the days have changed meanwhile
+             * @enum {string}
+             */
+            state: "running" | "ready" | "dropped" | "stopped" | "taken" | "failed";
+            /** Format: int64 */
+            total: number;
+        };
+        PlanningShelf: {
+            /**
+             * Format: int64
+             * @description Minutes that can still be promised
+             */
+            free: number;
+            /**
+             * Format: int64
+             * @description Hands-on minutes of the work in all tins
+             */
+            planned: number;
+            tins: components["schemas"]["PlanningTin"][];
+            /** Format: date */
+            today: string;
+        };
+        PlanningShort: {
+            batch: string;
+            /** Format: int64 */
+            count: number;
+            /** @description Whom it is for, next handover first */
+            for: components["schemas"]["OrderShareOwner"][];
+            /**
+             * Format: int64
+             * @description Of hands, that it needs
+             */
+            minutes: number;
+            /**
+             * Format: date-time
+             * @description When it is to be handed over
+             */
+            ready: string;
+            text: string;
+            treat: string;
+        };
+        PlanningSlot: {
+            /** Format: date */
+            day: string;
+            /** Format: int64 */
+            hand: number;
+            /**
+             * Format: int64
+             * @description Minute of the day
+             */
+            start: number;
+        };
+        PlanningSpan: {
+            /**
+             * @description Wall clock, HH:MM
+             * @example 18:00
+             */
+            from: string;
+            /**
+             * Format: int64
+             * @description People, 1 to 9
+             */
+            hands: number;
+            /**
+             * @description Wall clock, HH:MM; 24:00 is the day's end
+             * @example 21:30
+             */
+            to: string;
+        };
+        PlanningTin: {
+            /** Format: date */
+            day: string;
+            /**
+             * Format: int64
+             * @description Minutes that can still be promised; today, from now on
+             */
+            free: number;
+            handovers: components["schemas"]["PlanningHandover"][];
+            /**
+             * Format: int64
+             * @description Minutes of hands that the day has
+             */
+            hands: number;
+            /**
+             * Format: int64
+             * @description Minutes of planned work beyond what the day has
+             */
+            over: number;
+            /** @description Why the day differs from the weekly pattern */
+            reason?: string;
+            spans: components["schemas"]["PlanningSpan"][];
+            work: components["schemas"]["PlanningTinWork"][];
+        };
+        PlanningTinWork: {
+            batch: string;
+            chocolate: components["schemas"]["FoodChocolate"];
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description Steps that are ticked
+             */
+            done: number;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /** @description Whom it is for, next handover first */
+            for: components["schemas"]["OrderShareOwner"][];
+            /** Format: int64 */
+            minutes: number;
+            /** @description It has no room in the plan: it stands over the rim */
+            short: boolean;
+            /** Format: int64 */
+            steps: number;
+            treat: string;
+        };
+        PlanningUndo: {
+            id: string;
+            says: string;
+        };
+        PlanningWorkDays: {
+            exceptions: components["schemas"]["PlanningException"][];
+            /** @description Seven days, Sunday first */
+            week: components["schemas"]["PlanningSpan"][][];
+        };
+        PriceMoney: {
+            /**
+             * @description Decimal, with the currency's number of decimals
+             * @example 12.50
+             */
+            amount: string;
+            /**
+             * @description ISO 4217
+             * @example USD
+             */
+            currency: string;
+        };
+        PriceRush: {
+            /**
+             * Format: int64
+             * @description With so many days of notice or fewer
+             */
+            days: number;
+            /** Format: double */
+            share: number;
+        };
+        PriceTerms: {
+            /** @description What a card payment costs beside that */
+            cardFixed: string;
+            /**
+             * Format: double
+             * @description Of what the customer pays, what a card payment costs
+             */
+            cardShare: number;
+            /**
+             * Format: double
+             * @description Share to be paid in advance
+             */
+            deposit: number;
+            /** @description What driving costs for a kilometre */
+            drive: string;
+            /**
+             * @description What a price is rounded up to. In a currency without decimals the endings are those of hundreds
+             * @enum {string}
+             */
+            ending: "exact" | "00" | "50" | "95";
+            /** @description No order is sold for less */
+            minimum: string;
+            /** @description It is the price of a piece that is rounded, not that of the order */
+            perPiece: boolean;
+            /**
+             * Format: int64
+             * @description How many days a quote holds
+             */
+            quoteDays: number;
+            /**
+             * Format: double
+             * @description What reclaimed chocolate is worth, as a share of what was paid; 1: as much as new
+             */
+            reclaim: number;
+            /** @description Surcharges by notice */
+            rush: components["schemas"]["PriceRush"][];
+            /**
+             * Format: double
+             * @description Sales tax that is charged, as a share; 0 where none is
+             */
+            tax: number;
+            /** @description Prices are asked with the tax in them; otherwise it comes on top */
+            taxIncluded: boolean;
+        };
+        ScratchAltitude: {
+            /**
+             * Format: double
+             * @description What the seller's own thermometer shows in boiling water, C
+             */
+            boiling?: number;
+            /** Format: double */
+            metres?: number;
+            /**
+             * Format: double
+             * @description The candy's temperature at sea level, C
+             */
+            target: number;
+        };
+        ScratchBall: {
+            /** @example 2.5 in */
+            across: string;
+            /**
+             * @description Of the whole ball
+             * @example 52 g
+             */
+            mass?: string;
+            /** @example 3.5 mm */
+            wall?: string;
+        };
+        ScratchBowl: {
+            /**
+             * Format: double
+             * @description Temperature of the centres, C
+             */
+            at: number;
+            /**
+             * @description On each piece
+             * @example 5 g
+             */
+            coat: string;
+            /**
+             * Format: double
+             * @description C
+             */
+            from: number;
+            /**
+             * @description Chocolate in the bowl
+             * @example 500 g
+             */
+            mass: string;
+            /**
+             * @description Of one centre
+             * @example 12 g
+             */
+            piece: string;
+            /**
+             * Format: double
+             * @description In the bowl
+             */
+            seconds: number;
+            /**
+             * Format: double
+             * @description C at which it is too thick
+             */
+            until: number;
+        };
+        ScratchConversion: {
+            /** @description Id of what is measured */
+            ingredient?: string;
+            /** @example 1 1/2 cups */
+            text: string;
+        };
+        ScratchConverted: {
+            amounts: components["schemas"]["MeasureQuantity"][];
+            /** @description What is not known of the ingredient, so that more units are out of reach */
+            missing?: string;
+            text: string;
+        };
+        ScratchCoolingBowl: {
+            /** @enum {string} */
+            colour: "dark" | "milk" | "white";
+            readings: components["schemas"]["ChocolateReading"][];
+            /**
+             * Format: double
+             * @description C
+             */
+            room: number;
+        };
+        ScratchCorrected: {
+            /**
+             * Format: double
+             * @description C
+             */
+            boiling: number;
+            caution: string;
+            /**
+             * Format: double
+             * @description C
+             */
+            target: number;
+            text: string;
+        };
+        ScratchDips: {
+            /** @description Chocolate in it at the start */
+            bowl: components["schemas"]["MeasureShown"];
+            /** @description It cools before it is empty */
+            cooled: boolean;
+            /** Format: int64 */
+            pieces: number;
+            /**
+             * Format: double
+             * @description Of the heat that would warm a centre through which it takes in the bowl
+             */
+            share: number;
+            text: string;
+        };
+        ScratchForecast: {
+            /**
+             * Format: int64
+             * @description Minutes until then, from the last reading
+             */
+            left?: number;
+            /**
+             * Format: double
+             * @description k, for a minute
+             */
+            rate: number;
+            /**
+             * Format: double
+             * @description Minute at which the upper edge of the band is reached
+             */
+            ready?: number;
+            /**
+             * Format: double
+             * @description C
+             */
+            room: number;
+            /**
+             * Format: double
+             * @description C at minute 0
+             */
+            start: number;
+            text: string;
+            /**
+             * Format: double
+             * @description Minute at which the lower edge is passed
+             */
+            tooCold?: number;
+        };
+        ScratchGood: {
+            /** Format: int64 */
+            good: number;
+            /**
+             * Format: double
+             * @description Share that does not come out well
+             */
+            loss: number;
+            /**
+             * Format: double
+             * @description Probability that they are enough
+             */
+            sure: number;
+        };
+        ScratchMelt: {
+            /** @enum {string} */
+            colour: "dark" | "milk" | "white";
+            /**
+             * Format: double
+             * @description C
+             */
+            melt: number;
+            /**
+             * Format: double
+             * @description C
+             */
+            room: number;
+            /** @example 600 g */
+            total: string;
+        };
+        ScratchMixture: {
+            parts: components["schemas"]["TreatPart"][];
+            /** @example 12 g */
+            piece?: string;
+            /** @example 440 g */
+            total: string;
+        };
+        ScratchReadLine: {
+            /** @description None where the recipe gives none, as with salt to taste */
+            amount?: components["schemas"]["MeasureQuantity"];
+            doubt?: string;
+            ingredient: string;
+            /** @description A named measure that the amount counts: pinch, packet, stick */
+            measure?: string;
+            note?: string;
+            original: string;
+            /**
+             * Format: double
+             * @description In how many packs: two in 2 x 125 g
+             */
+            packs?: number;
+            suggestions: components["schemas"]["FoodSuggestion"][];
+            /**
+             * Format: double
+             * @description The upper end of a range, in the same unit
+             */
+            upto?: number;
+        };
+        ScratchReadRecipe: {
+            /** Format: int64 */
+            doubtful: number;
+            instructions: string[];
+            lines: components["schemas"]["ScratchReadLine"][];
+            name?: string;
+            yield?: string;
+        };
+        ScratchRecipeText: {
+            /** @description One ingredient a line; or schema.org Recipe in JSON-LD */
+            text: string;
+        };
+        ScratchRecipes: {
+            /** @description A file may hold several */
+            recipes: components["schemas"]["ScratchReadRecipe"][];
+            text: string;
+        };
+        ScratchScaled: {
+            parts: components["schemas"]["TreatPart"][];
+            piece?: components["schemas"]["MeasureShown"];
+            /** Format: int64 */
+            pieces?: number;
+            text: string;
+        };
+        ScratchSeed: {
+            seed: components["schemas"]["MeasureShown"];
+            /** Format: double */
+            share: number;
+            text: string;
+        };
+        ScratchSheets: {
+            /** @example 1/8 in */
+            depth: string;
+            /** @example 13 in */
+            length: string;
+            /** @description Another sheet or pan of the same depth */
+            to?: components["schemas"]["SheetsToStruct"];
+            /** @example 9.5 in */
+            width: string;
+        };
+        ScratchShell: {
+            across: components["schemas"]["MeasureShown"];
+            /** @description The room inside */
+            hollow: components["schemas"]["MeasureShown"];
+            /** @description Of the whole ball */
+            mass: components["schemas"]["MeasureShown"];
+            text: string;
+            wall: components["schemas"]["MeasureShown"];
+        };
+        ScratchSlab: {
+            depth: components["schemas"]["MeasureShown"];
+            /**
+             * Format: double
+             * @description Times as much for the other one
+             */
+            factor?: number;
+            length: components["schemas"]["MeasureShown"];
+            mass: components["schemas"]["MeasureShown"];
+            text: string;
+            width: components["schemas"]["MeasureShown"];
+        };
+        ScratchStart: {
+            /** Format: int64 */
+            start: number;
+            text: string;
+        };
+        ScratchText: {
+            /** @description Id of what is measured, for its own measures */
+            ingredient?: string;
+            /** @example 1 1/2 cups */
+            text: string;
+        };
+        SheetsToStruct: {
+            length: string;
+            width: string;
+        };
+        StartBought: {
+            estimate?: boolean;
+            paid: string;
+            paidFor?: components["schemas"]["MeasureQuantity"];
+        };
+        StartCountry: {
+            /** Format: int64 */
+            clock: number;
+            country: string;
+            cup: string;
+            currency: string;
+            dates: string;
+            degrees: string;
+            hourly: string;
+            law: string;
+            overhead: string;
+            units: string;
+        };
+        StarterAnswers: {
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            clock: 12 | 24;
+            /** @description ISO 3166 */
+            country: string;
+            /** @enum {string} */
+            cup: "us" | "metric" | "imperial";
+            /** @description ISO 4217 */
+            currency: string;
+            /** @enum {string} */
+            dates: "dmy" | "mdy" | "ymd";
+            /** @enum {string} */
+            degrees: "C" | "F";
+            /** @description What an hour should pay, decimal */
+            hourly: string;
+            /** @enum {string} */
+            law: "us" | "eu";
+            /** @description Heat, light and wear for an hour, decimal */
+            overhead: string;
+            /** @description What was really paid, by name */
+            paid: {
+                [key: string]: components["schemas"]["StartBought"];
+            };
+            /** @description For each family that is sold, what is picked on its tile */
+            sells: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            timeZone: string;
+            /** @description By storage spot */
+            trays: {
+                [key: string]: number;
+            };
+            /** @enum {string} */
+            units: "us" | "metric";
+            /** @description Seven days, Sunday first */
+            week: components["schemas"]["StarterSpan"][][];
+        };
+        StarterMissing: {
+            /** @enum {string} */
+            id: "treat" | "hours" | "prices" | "address";
+            text: string;
+        };
+        StarterOffer: {
+            /**
+             * Format: int64
+             * @description Good pieces or bags that a customer would ask for
+             */
+            count: number;
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /** Format: int64 */
+            hands: number;
+            name: string;
+            price: components["schemas"]["PriceMoney"];
+            /** Format: int64 */
+            start: number;
+            why: string;
+        };
+        StarterOption: {
+            id: string;
+            name: string;
+        };
+        StarterOutset: {
+            /** @description What each proposes */
+            countries: components["schemas"]["StartCountry"][];
+            missing: components["schemas"]["StarterMissing"][];
+            /** @description An order has been promised: nothing of this is asked any more */
+            promised: boolean;
+            /** @description It has been set out, and that can be taken back */
+            run: boolean;
+            tiles: components["schemas"]["StarterTile"][];
+            /** @description As the kitchen is now; hours and trays as they are proposed where there are none */
+            ways: components["schemas"]["StarterWays"];
+        };
+        StarterPick: {
+            id: string;
+            name: string;
+            options: components["schemas"]["StarterOption"][];
+        };
+        StarterPreview: {
+            currency: string;
+            hourly: string;
+            offers: components["schemas"]["StarterOffer"][];
+            overhead: string;
+            rows: components["schemas"]["StarterRow"][];
+        };
+        StarterRow: {
+            estimate?: boolean;
+            name: string;
+            packaging: boolean;
+            paid: string;
+            paidFor?: components["schemas"]["MeasureQuantity"];
+            /** @description The pack, readable */
+            shown: components["schemas"]["MeasureShown"];
+        };
+        StarterSet: {
+            treats: string[];
+        };
+        StarterSpan: {
+            /**
+             * @description Wall clock, HH:MM
+             * @example 18:00
+             */
+            from: string;
+            /**
+             * Format: int64
+             * @description People, 1 to 9
+             */
+            hands: number;
+            /**
+             * @description Wall clock, HH:MM; 24:00 is the day's end
+             * @example 21:30
+             */
+            to: string;
+        };
+        StarterTile: {
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            name: string;
+            picks: components["schemas"]["StarterPick"][];
+        };
+        StarterUndone: {
+            /** @description What is used or was changed since, and stays */
+            kept: string[];
+        };
+        StarterWays: {
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            clock: 12 | 24;
+            /** @description ISO 3166 */
+            country: string;
+            /** @enum {string} */
+            cup: "us" | "metric" | "imperial";
+            /** @description ISO 4217 */
+            currency: string;
+            /** @enum {string} */
+            dates: "dmy" | "mdy" | "ymd";
+            /** @enum {string} */
+            degrees: "C" | "F";
+            /** @description What an hour should pay, decimal */
+            hourly: string;
+            /** @enum {string} */
+            law: "us" | "eu";
+            /** @description Heat, light and wear for an hour, decimal */
+            overhead: string;
+            timeZone: string;
+            /** @description By storage spot */
+            trays: {
+                [key: string]: number;
+            };
+            /** @enum {string} */
+            units: "us" | "metric";
+            /** @description Seven days, Sunday first */
+            week: components["schemas"]["StarterSpan"][][];
+        };
+        TillBrought: {
+            /**
+             * Format: int64
+             * @description Enquiries written
+             */
+            orders: number;
+        };
+        TillOwed: {
+            customer: string;
+            /** Format: date-time */
+            from: string;
+            gross: components["schemas"]["PriceMoney"];
+            /** @description It is handed over already */
+            late: boolean;
+            /** Format: int64 */
+            number: number;
+            order: string;
+            paid: components["schemas"]["PriceMoney"];
+            /** @description That is due, or to be given back */
+            rest: components["schemas"]["PriceMoney"];
+            /**
+             * @description due, or excess: something is to be given back
+             * @enum {string}
+             */
+            stands: "open" | "due" | "paid" | "excess";
+            /** @enum {string} */
+            state: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+        };
+        TillPayment: {
+            /** @description Decimal, more than 0 */
+            amount: string;
+            /** Format: date */
+            day: string;
+            id: string;
+            /** @enum {string} */
+            kind: "deposit" | "balance" | "refund";
+            note?: string;
+            /** @description The rest, noted when the order was settled */
+            settles?: boolean;
+            /** @description Cash, card, transfer */
+            way?: string;
+            /** @description Who noted it */
+            who: string;
+        };
+        TillPaymentFields: {
+            /** @description Decimal, more than 0 */
+            amount: string;
+            /** Format: date */
+            day: string;
+            /** @enum {string} */
+            kind: "deposit" | "balance" | "refund";
+            note?: string;
+            /** @description Cash, card, transfer */
+            way?: string;
+        };
+        TillPayments: {
+            /** @description What is asked in advance, while nothing is paid */
+            deposit?: components["schemas"]["PriceMoney"];
+            /** @description What is to be paid in all; none before a price is agreed on */
+            gross?: components["schemas"]["PriceMoney"];
+            /** @description What may be noted next, the likeliest first */
+            next: components["schemas"]["TillProposal"][];
+            paid: components["schemas"]["PriceMoney"];
+            payments: components["schemas"]["TillPayment"][];
+            /** @description That is due, or to be given back */
+            rest: components["schemas"]["PriceMoney"];
+            /**
+             * @description open: nothing is due yet; due; paid; excess: something is to be given back
+             * @enum {string}
+             */
+            stands: "open" | "due" | "paid" | "excess";
+        };
+        TillProposal: {
+            /** @description Decimal; empty where nothing follows */
+            amount: string;
+            /** @enum {string} */
+            kind: "deposit" | "balance" | "refund";
+        };
+        TillReal: {
+            /**
+             * Format: int64
+             * @description Of which it was recorded how they came out
+             */
+            batches: number;
+            /**
+             * Format: int64
+             * @description Minutes that were reckoned for the same batches
+             */
+            expected?: number;
+            /** Format: double */
+            loss?: number;
+            /** @description What the ingredients that left the larder were paid for */
+            materials?: components["schemas"]["PriceMoney"];
+            /**
+             * Format: int64
+             * @description Of batches with recorded minutes
+             */
+            minutes?: number;
+        };
+        TillReport: {
+            /** @description Latest first */
+            months: components["schemas"]["TillSum"][];
+            occasions: components["schemas"]["TillSum"][];
+            /** @description Of orders that are promised or further: what is still to be paid, or to be given back */
+            owed: components["schemas"]["TillOwed"][];
+            treats: components["schemas"]["TillSum"][];
+        };
+        TillSum: {
+            /** @description Without tax */
+            asked: components["schemas"]["PriceMoney"];
+            /** @description As it was reckoned when it was promised */
+            cost: components["schemas"]["PriceMoney"];
+            /** @enum {string} */
+            family?: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            left: components["schemas"]["PriceMoney"];
+            /**
+             * Format: double
+             * @description Share of the pieces that was expected to be lost
+             */
+            loss?: number;
+            /** Format: int64 */
+            minutes: number;
+            /** @description 2026-09; or the treat's or occasion's name */
+            name: string;
+            /** Format: int64 */
+            orders: number;
+            /** @description What an hour of hands brought after everything else */
+            perHour?: components["schemas"]["PriceMoney"];
+            /**
+             * Format: int64
+             * @description That were promised
+             */
+            pieces: number;
+            real: components["schemas"]["TillReal"];
+        };
+        TreatAddition: {
+            /** @description Amount for a piece (bark: for a sheet, fudge: for a pan) */
+            each: components["schemas"]["MeasureQuantity"];
+            /** @description Id of an ingredient or a mix */
+            ingredient: string;
+            /** @enum {string} */
+            where: "in" | "on";
+        };
+        TreatCentre: {
+            /** @description Of a truffle: diameter of one centre; of a rod: its thickness */
+            across?: components["schemas"]["MeasureQuantity"];
+            /** @description Of a truffle: mass of one centre; or give across */
+            each?: components["schemas"]["MeasureQuantity"];
+            /** @description Of a rod: how much of its length is dipped */
+            length?: components["schemas"]["MeasureQuantity"];
+            /** @description Id of an ingredient or a mix */
+            of: string;
+            /**
+             * Format: double
+             * @description Share of what is bought that is fit to use, above 0 to 1; not given, it is the ingredient's own
+             */
+            share?: number;
+            /** @description Size class: one of the ingredient's own measures; not given, its weight per piece */
+            size?: string;
+        };
+        TreatChocolateLayer: {
+            /** @description Of coat and drizzle: mass on a piece (bark: on a sheet, fudge: on a pan) */
+            each?: components["schemas"]["MeasureQuantity"];
+            /** @description Flavour that is stirred in */
+            flavour?: components["schemas"]["TreatStirred"];
+            /** @description Id of the chocolate */
+            ingredient: string;
+            /**
+             * @description How it is brought to working condition; not given, the default of its kind
+             * @enum {string}
+             */
+            method?: "none" | "gentle" | "seed" | "three-point";
+            /**
+             * Format: int64
+             * @description Of hands that one melt takes, where the seller knows better than the rule
+             */
+            minutes?: number;
+            /** @description What must be left in the bowl to work from; it comes back */
+            pool: components["schemas"]["MeasureQuantity"];
+            /** @enum {string} */
+            role: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            /**
+             * Format: double
+             * @description Of a layer: share of the sheet's chocolate
+             */
+            share?: number;
+            /**
+             * @description What it is melted with; not given, what the kitchen melts with
+             * @enum {string}
+             */
+            source?: "microwave" | "bath";
+            /** @description Of a truffle's coat, instead of each: its thickness */
+            thick?: components["schemas"]["MeasureQuantity"];
+            /** @description What makes it run */
+            thinner?: components["schemas"]["TreatStirred"];
+            /** @description Colour that is stirred in: it deepens within one bowl, paler pieces first */
+            tint?: components["schemas"]["TreatStirred"];
+        };
+        TreatDesign: {
+            /** @description Coat or drizzle of this design */
+            coatings: components["schemas"]["TreatChocolateLayer"][];
+            name: string;
+            /**
+             * Format: int64
+             * @description How many of each set: 4 of 12
+             */
+            parts: number;
+            portions: components["schemas"]["TreatAddition"][];
+        };
+        TreatFormula: {
+            /** @description The fruit, the pretzel, the centre of a truffle, the mix of fudge, the fill of a moulded piece */
+            centre?: components["schemas"]["TreatCentre"];
+            /** @description Where people differ, by the id of the choice; one that is not made has its family's default */
+            choices: {
+                [key: string]: string;
+            };
+            /** @description The chocolate, by what it does */
+            coatings: components["schemas"]["TreatChocolateLayer"][];
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /** @description Designs that a count is split into; none makes all alike */
+            finishes: components["schemas"]["TreatDesign"][];
+            /**
+             * Format: int64
+             * @description Hours that it keeps, from the first step that starts its age
+             */
+            keeps: number;
+            /**
+             * Format: double
+             * @description Share of the pieces (bark: of the mass) that is lost at the last step, with all that is in them, 0 to 0.9; what is lost before is said at its step
+             */
+            loss: number;
+            /** @description Of moulded pieces */
+            mould?: components["schemas"]["TreatMould"];
+            /** @description What it is packed in */
+            packs: components["schemas"]["TreatPack"][];
+            /** @description What else goes in or on it */
+            portions: components["schemas"]["TreatAddition"][];
+            /** @description The sheet of bark, the pan of fudge */
+            sheet?: components["schemas"]["TreatSheet"];
+            /** @description Of a bomb */
+            shell?: components["schemas"]["TreatShell"];
+            /** @description How it is made, in order */
+            steps: components["schemas"]["TreatStepTemplate"][];
+            /** @description Every design must be there in its full number; otherwise another may stand in, and only the sum counts */
+            whole?: boolean;
+        };
+        TreatMixPart: {
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description Id of an ingredient or of a mix */
+            of: string;
+        };
+        TreatMould: {
+            /**
+             * Format: int64
+             * @description Moulds that this treat uses at a time; not given: all that there are
+             */
+            atMost?: number;
+            /**
+             * Format: double
+             * @description Share of the cavity that is its closing cap
+             */
+            cap: number;
+            /**
+             * Format: int64
+             * @description In one mould
+             */
+            cavities: number;
+            /**
+             * Format: int64
+             * @description Moulds of this kind, where nobody has counted them in the kitchen
+             */
+            moulds: number;
+            /**
+             * Format: double
+             * @description Share of the cavity that is shell; 1 for a solid piece
+             */
+            shell: number;
+            /** @description Mass that is trimmed off the rim of one before it is capped; it goes back into the pot */
+            trim?: components["schemas"]["MeasureQuantity"];
+            /** @description Of one cavity */
+            volume: components["schemas"]["MeasureQuantity"];
+        };
+        TreatPack: {
+            /** @description each, or a length of ribbon */
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description It is used while making, as sticks, cups and foil moulds are: counted by the pieces that are begun, not by the good ones */
+            making?: boolean;
+            /**
+             * Format: int64
+             * @description Pieces (bark: bags) that it serves; begun ones count whole
+             */
+            per: number;
+            /** @description Id of the supply */
+            supply: string;
+        };
+        TreatPart: {
+            mass: components["schemas"]["MeasureQuantity"];
+            name: string;
+            /**
+             * Format: double
+             * @description Of the whole, 0 to 1
+             */
+            share?: number;
+        };
+        TreatSheet: {
+            /** @description Of bark, which is counted in bags: mass of one bag */
+            bag?: components["schemas"]["MeasureQuantity"];
+            /** Format: int64 */
+            columns?: number;
+            /** @description Of bark: of all its chocolate */
+            depth: components["schemas"]["MeasureQuantity"];
+            length: components["schemas"]["MeasureQuantity"];
+            /**
+             * Format: int64
+             * @description Of fudge: the grid it is cut into
+             */
+            rows?: number;
+            /** @description Of fudge: cut off at each edge */
+            trim?: components["schemas"]["MeasureQuantity"];
+            width: components["schemas"]["MeasureQuantity"];
+        };
+        TreatShell: {
+            /** @description Outside diameter of the ball; of a cup, at its brim */
+            across: components["schemas"]["MeasureQuantity"];
+            /**
+             * Format: int64
+             * @description Moulds that this treat uses at a time; not given: all that there are
+             */
+            atMost?: number;
+            /** @description Of a cup: across at its foot */
+            base?: components["schemas"]["MeasureQuantity"];
+            /**
+             * Format: int64
+             * @description Half shells in one mould; of cups, how many are filled in one go
+             */
+            cavities: number;
+            /** @description Of a cup */
+            height?: components["schemas"]["MeasureQuantity"];
+            /** @description Chocolate of a whole piece; or give wall */
+            mass?: components["schemas"]["MeasureQuantity"];
+            /**
+             * Format: int64
+             * @description Moulds of this kind, where nobody has counted them in the kitchen
+             */
+            moulds: number;
+            /** @description The mug that it is for: how much mix follows from it */
+            mug?: components["schemas"]["MeasureQuantity"];
+            /** @description Thickness of the wall; or give mass */
+            wall?: components["schemas"]["MeasureQuantity"];
+        };
+        TreatSpot: {
+            /**
+             * Format: double
+             * @description How cold it is there, C; not given: as warm as the kitchen
+             */
+            celsius?: number;
+            /** @description Steps of treats name it by this; empty: a new one */
+            id?: string;
+            /** @description What the seller calls it */
+            name: string;
+            /**
+             * Format: int64
+             * @description How many it holds
+             */
+            trays: number;
+        };
+        TreatStepTemplate: {
+            /** @description What goes in at this step: centre, in, on */
+            adds?: string[];
+            /** @description Keeping time counts from the start of this step */
+            ages?: boolean;
+            /** @description Nothing else is done between the step before and this one */
+            alone?: boolean;
+            /**
+             * Format: int64
+             * @description Minutes between the end of the step before and the start of this one, at least
+             */
+            earliest?: number;
+            /** @description Short name, unique in the treat */
+            id: string;
+            /**
+             * Format: int64
+             * @description And at most, where that matters
+             */
+            latest?: number;
+            /**
+             * Format: double
+             * @description Share of the pieces that is lost here; of those that are gone on with. What is lost at the last step is the treat's own loss
+             */
+            loss?: number;
+            /** @description Takes the moulds */
+            moulds?: boolean;
+            /** @description What to do */
+            name: string;
+            /**
+             * Format: double
+             * @description Share of that coating which it puts on, where several steps do; not given, the first of two puts on 60%
+             */
+            part?: number;
+            /**
+             * Format: double
+             * @description Hands-on minutes, once
+             */
+            perBatch: number;
+            /**
+             * Format: double
+             * @description Hands-on minutes for each piece or bag
+             */
+            perPiece: number;
+            /**
+             * Format: double
+             * @description Hands-on minutes for each round, sheet or pan
+             */
+            perRound: number;
+            /**
+             * Format: int64
+             * @description Pieces on one tray while it waits; not given: a tray for each round, sheet or pan
+             */
+            perTray?: number;
+            /** @description The storage spot where it waits, by its id */
+            place?: string;
+            /**
+             * @description The coating that it works with
+             * @enum {string}
+             */
+            pot?: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            /** @description Other coatings that must be ready before it begins, such as the second colour of a swirl */
+            ready?: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
+            /** @description Done once for each filling of the moulds: the next waits for this one */
+            rounds?: boolean;
+            /** @description The rims are trimmed here: what comes off goes back into the pot */
+            trims?: boolean;
+            /** @description The moulds are held from this step until the one named here is done; not given, until this one has set */
+            until?: string;
+            /**
+             * Format: int64
+             * @description Minutes that it then sets, chills or dries without hands
+             */
+            wait: number;
+        };
+        TreatStirred: {
+            /** @description Such as 5 drops */
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description Id of the ingredient */
+            ingredient: string;
+            /** @description Mass of chocolate that the amount is for, such as 8 oz */
+            to: components["schemas"]["MeasureQuantity"];
+        };
+        TreatUse: {
+            id: string;
+            /** @enum {string} */
+            kind: "treat" | "mix";
+            name: string;
+        };
+        TreatsBatch: {
+            card: components["schemas"]["BatchCard"];
+            /** @description Where people differ, for the choices that are made */
+            choices: components["schemas"]["TreatsChoice"][];
+            countWhy?: string;
+        };
+        TreatsBatchQuestion: {
+            formula: components["schemas"]["TreatFormula"];
+            want: components["schemas"]["BatchWant"];
+        };
+        TreatsChangeList: {
+            changes: components["schemas"]["FamilyChange"][];
+        };
+        TreatsChoice: {
+            id: string;
+            name: string;
+            options: components["schemas"]["TreatsOption"][];
+        };
+        TreatsFamilyInfo: {
+            choices: components["schemas"]["TreatsChoice"][];
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /** @description That its chocolates can have */
+            roles: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
+            /** @description What the family is like: what is counted, what amounts are for, what its formula has */
+            traits: components["schemas"]["TreatsTraits"];
+        };
+        TreatsFamilyList: {
+            /** @description Temperatures of real chocolate in C, by its colour */
+            bands: {
+                [key: string]: components["schemas"]["ChocolateBands"];
+            };
+            families: components["schemas"]["TreatsFamilyInfo"][];
+            /** @description Ways to temper, by the kind of chocolate, the default first */
+            methods: {
+                [key: string]: components["schemas"]["TreatsMethod"][];
+            };
+        };
+        TreatsFields: {
+            formula?: components["schemas"]["TreatFormula"];
+            name: string;
+        };
+        TreatsHaveQuestion: {
+            formula: components["schemas"]["TreatFormula"];
+            have: components["schemas"]["TreatsHaveText"][];
+        };
+        TreatsHaveText: {
+            ingredient: string;
+            /** @example 900 g */
+            text: string;
+        };
+        TreatsLadder: {
+            rungs: components["schemas"]["OrderRung"][];
+        };
+        TreatsList: {
+            treats: components["schemas"]["TreatsTreat"][];
+        };
+        TreatsMethod: {
+            /** @enum {string} */
+            method: "none" | "gentle" | "seed" | "three-point";
+            name: string;
+            why: string;
+        };
+        TreatsMix: {
+            allergens: string[];
+            /**
+             * Format: double
+             * @description g per mL
+             */
+            density?: number;
+            id: string;
+            /**
+             * Format: double
+             * @description Share of what goes in that boils off or stays in the pot
+             */
+            loss: number;
+            method?: string;
+            name: string;
+            parts: components["schemas"]["TreatMixPart"][];
+            /** Format: int64 */
+            revision: number;
+            usedIn: components["schemas"]["TreatUse"][];
+            weighed: components["schemas"]["TreatsWeighed"];
+        };
+        TreatsMixFields: {
+            /**
+             * Format: double
+             * @description g per mL
+             */
+            density?: number;
+            /**
+             * Format: double
+             * @description Share of what goes in that boils off or stays in the pot
+             */
+            loss: number;
+            method?: string;
+            name: string;
+            parts: components["schemas"]["TreatMixPart"][];
+        };
+        TreatsMixList: {
+            mixes: components["schemas"]["TreatsMix"][];
+        };
+        TreatsMixQuestion: {
+            /**
+             * Format: double
+             * @description g per mL
+             */
+            density?: number;
+            id?: string;
+            /**
+             * Format: double
+             * @description Share of what goes in that boils off or stays in the pot
+             */
+            loss: number;
+            method?: string;
+            name: string;
+            /**
+             * Format: double
+             * @description g that came out: the answer says what was lost
+             */
+            out?: number;
+            parts: components["schemas"]["TreatMixPart"][];
+        };
+        TreatsOpened: {
+            /** @description Names of ingredients, mixes and packaging that were new to the kitchen */
+            added: string[];
+            /** @description Steps that waited in a storage spot that this kitchen does not have: they wait on the counter now */
+            moved: string[];
+            treat: components["schemas"]["TreatsTreat"];
+        };
+        TreatsOption: {
+            id: string;
+            name: string;
+            why: string;
+        };
+        TreatsProposal: {
+            steps: components["schemas"]["TreatStepTemplate"][];
+        };
+        TreatsStepsQuestion: {
+            after: components["schemas"]["TreatFormula"];
+            before?: components["schemas"]["TreatFormula"];
+        };
+        TreatsTraits: {
+            /** @description It is counted in bags, by weight: what is begun are sheets */
+            bagged: boolean;
+            /** @description What its centre is called; empty where it has none */
+            centre: string;
+            designs: boolean;
+            /** @description How it is drawn when it is cut open: ball, fruit, rod, sphere, sheet, pan, cavity; empty: by its glyph */
+            drawn: string;
+            /** @description Something can go inside */
+            inside: boolean;
+            /** @description What is lost is called */
+            lost: string;
+            /** @description What is counted in an order */
+            one: string;
+            /** @description Its centres are counted, and more are bought than are fit to use */
+            picked: boolean;
+            /** @description As a heading */
+            plural: string;
+            /** @description How it is counted by what it is made in; empty where it is not */
+            rounds: string;
+            /** @description Its coat can be given by its thickness */
+            thick: boolean;
+            /** @description What amounts are for: piece, sheet, pan */
+            unit: string;
+            /** @description Of several */
+            units: string;
+            /** @description For one of them */
+            word: string;
+        };
+        TreatsTreat: {
+            formula?: components["schemas"]["TreatFormula"];
+            id: string;
+            look?: components["schemas"]["FoodChocolate"];
+            /** @description What others ask for a dozen */
+            market?: components["schemas"]["OrderMarket"];
+            name: string;
+            /**
+             * Format: int64
+             * @description Orders that use it
+             */
+            orders: number;
+            /** Format: int64 */
+            revision: number;
+            /**
+             * Format: int64
+             * @description Of the formula; 0 when none has been written
+             */
+            version: number;
+        };
+        TreatsTreatFile: {
+            /** @description zestytin.treat/1 */
+            text: string;
+        };
+        TreatsVersion: {
+            /** Format: date-time */
+            at: string;
+            by: string;
+            /** @description Against the version before; empty for the first */
+            changes: components["schemas"]["FamilyChange"][];
+            /**
+             * Format: int64
+             * @description Orders that pin it
+             */
+            orders: number;
+            /** Format: int64 */
+            version: number;
+        };
+        TreatsVersionList: {
+            versions: components["schemas"]["TreatsVersion"][];
+        };
+        TreatsWeighed: {
+            goesIn: components["schemas"]["MeasureShown"];
+            /**
+             * Format: double
+             * @description g that go in
+             */
+            in: number;
+            /**
+             * Format: double
+             * @description Share that was lost, where it was said what came out
+             */
+            lost?: number;
+            /** @description Each part, in order */
+            of: components["schemas"]["TreatsWeighedPart"][];
+            /** @description g of each part, in order */
+            parts: number[];
+            /**
+             * Format: double
+             * @description g that come out
+             */
+            yield: number;
+            yields: components["schemas"]["MeasureShown"];
+        };
+        TreatsWeighedPart: {
+            mass: components["schemas"]["MeasureShown"];
+            /**
+             * Format: double
+             * @description Of all that goes in
+             */
+            share: number;
+        };
+        WebProblem: {
+            /** @description What is wrong in a word that does not change with the language */
+            code?: string;
+            /** @description The same of each fault, by its location */
+            codes?: {
+                [key: string]: string;
+            };
+            /** @description With 412: what it is now */
+            current?: unknown;
+            /**
+             * @description A human-readable explanation specific to this occurrence of the problem.
+             * @example Property foo is required but is missing.
+             */
+            detail?: string;
+            /** @description Optional list of individual error details */
+            errors?: components["schemas"]["ErrorDetail"][];
+            /**
+             * Format: uri
+             * @description A URI reference that identifies the specific occurrence of the problem.
+             * @example https://example.com/error-log/abc123
+             */
+            instance?: string;
+            /**
+             * Format: int64
+             * @description HTTP status code
+             * @example 400
+             */
+            status?: number;
+            /**
+             * @description A short, human-readable summary of the problem type. This value should not change between occurrences of the error.
+             * @example Bad Request
+             */
+            title?: string;
+            /**
+             * Format: uri
+             * @description A URI reference to human-readable documentation for the error.
+             * @default about:blank
+             * @example https://example.com/errors/example
+             */
+            type: string;
+        };
+    };
+    responses: {
+        /** @description Bad Request */
+        BadRequest: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Conflict */
+        Conflict: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Forbidden */
+        Forbidden: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Internal Server Error */
+        InternalServerError: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Not Found */
+        NotFound: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Precondition Failed */
+        PreconditionFailed: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Precondition Required */
+        PreconditionRequired: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Request Entity Too Large */
+        RequestEntityTooLarge: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Service Unavailable */
+        ServiceUnavailable: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Too Many Requests */
+        TooManyRequests: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Unauthorized */
+        Unauthorized: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Unprocessable Entity */
+        UnprocessableEntity: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+        /** @description Unsupported Media Type */
+        UnsupportedMediaType: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["WebProblem"];
+            };
+        };
+    };
+    parameters: never;
+    requestBodies: never;
+    headers: never;
+    pathItems: never;
 }
-export type $defs = Record<string, never>
+export type $defs = Record<string, never>;
 export interface operations {
-  'list-allergens': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderAllergenList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-result': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BenchResultFields']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BenchResult']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'tick-step': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-        step: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['BenchTick']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BenchStep']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  altitude: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchAltitude']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScratchCorrected']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'read-amount': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchText']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['MeasureShown']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'reckon-batch': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TreatsBatchQuestion']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsBatch']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  bowl: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchBowl']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScratchDips']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  convert: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchConversion']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScratchConverted']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  cooling: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchCoolingBowl']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScratchForecast']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  extras: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchGood']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScratchStart']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  ganache: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchMixture']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScratchScaled']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'sum-hours': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PlanningWorkDays']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningHoursSum']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'reckon-makeable': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TreatsHaveQuestion']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BatchMakeable']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'weigh-mix': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TreatsMixQuestion']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsWeighed']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'make-plan': {
-    parameters: {
-      query?: {
-        /** @description How long to improve the plan, in moves; 0: as long as a fortnight's work deserves */
-        effort?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': string
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['Plan']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'sum-receipt': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderPaidLines']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderReceiptSum']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'read-recipe': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchRecipeText']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScratchRecipes']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  seed: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchMelt']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScratchSeed']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  sheet: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchSheets']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScratchSlab']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  shell: {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['ScratchBall']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['ScratchShell']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'read-slip': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderSlipText']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderSlipLines']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'find-slot': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PlanningCarried']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningSlot']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'preview-starter': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['StarterAnswers']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StarterPreview']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'propose-steps': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TreatsStepsQuestion']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsProposal']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-calendar-link': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['HandoverLink']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'make-calendar-link': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['HandoverLink']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'revoke-calendar-link': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['HandoverLink']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-calendar': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description An iCalendar file */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'text/calendar': string
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-capacity': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningCapacity']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-capacity': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description The ETag that the edit is based on */
-        'If-Match'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PlanningCapacity']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningCapacity']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      412: components['responses']['PreconditionFailed']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      428: components['responses']['PreconditionRequired']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-outlook': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        day: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningDelayForecast']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-run-sheet': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        day: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['BenchRunSheet']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'print-run-sheet': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        day: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description The run sheet */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/pdf': string
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'estimate-order': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OrdersFiguresQuestion']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrderEstimate']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'list-families': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsFamilyList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'begin-formula': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        family: 'bomb' | 'fruit' | 'pretzel' | 'truffle' | 'bark' | 'fudge' | 'moulded' | 'cluster'
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatFormula']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'follow-calendar': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        token: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description An iCalendar file */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'text/calendar': string
-        }
-      }
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'name-ingredient': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderNamed']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderNamed']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'list-ingredients': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderIngredientList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'create-ingredient': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description Any text of your own; the same key gets the first answer again */
-        'Idempotency-Key'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderIngredientFields']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderIngredient']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-ingredient': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderUsedIngredient']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-ingredient': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description The ETag that the edit is based on */
-        'If-Match'?: string
-      }
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderIngredientFields']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderIngredient']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      412: components['responses']['PreconditionFailed']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      428: components['responses']['PreconditionRequired']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-kitchen': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AccountSettings']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-kitchen': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description The ETag that the edit is based on */
-        'If-Match'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AccountSettings']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AccountSettings']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      412: components['responses']['PreconditionFailed']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      428: components['responses']['PreconditionRequired']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'create-kitchen': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AccountOpening']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AccountSession']
-        }
-      }
-      400: components['responses']['BadRequest']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-lot': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description The ETag that the edit is based on */
-        'If-Match'?: string
-      }
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderLotFields']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderItemInFull']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      412: components['responses']['PreconditionFailed']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      428: components['responses']['PreconditionRequired']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'void-lot': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'list-mixes': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsMixList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'create-mix': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description Any text of your own; the same key gets the first answer again */
-        'Idempotency-Key'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TreatsMixFields']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsMix']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-mix': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsMix']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-mix': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description The ETag that the edit is based on */
-        'If-Match'?: string
-      }
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TreatsMixFields']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsMix']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      412: components['responses']['PreconditionFailed']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      428: components['responses']['PreconditionRequired']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'list-orders': {
-    parameters: {
-      query?: {
-        /** @description ahead: not handed over yet, next first; behind: handed over, settled or cancelled, latest first; all: latest first */
-        which?: 'ahead' | 'behind' | 'all'
-        /** @description Words, each of which must stand in its customer, occasion, state or number */
-        find?: string
-        limit?: number
-        /** @description The last order of the page before */
-        after?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'create-order': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description Any text of your own; the same key gets the first answer again */
-        'Idempotency-Key'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OrderDraft']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersOrder']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'export-orders': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description A CSV file */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'import-orders': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'text/csv': string
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TillBrought']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'blank-order': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrderDraft']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-order': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersOrder']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-order': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description The ETag that the edit is based on */
-        'If-Match'?: string
-      }
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OrderDraft']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersOrder']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      412: components['responses']['PreconditionFailed']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      428: components['responses']['PreconditionRequired']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'move-order': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OrdersMove']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersOrder']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'list-payments': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TillPayments']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'note-payment': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description Any text of your own; the same key gets the first answer again */
-        'Idempotency-Key'?: string
-      }
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TillPaymentFields']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TillPayments']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'make-quote': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersOrder']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'revoke-quotes': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersOrder']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'change-password': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AccountPasswordChange']
-      }
-    }
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'remove-payment': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TillPayments']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-plan': {
-    parameters: {
-      query?: {
-        /** @description The first day; today where it is not given, or has passed */
-        from?: string
-        days?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningPlanView']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'change-plan': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PlanningChange']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningOutcome']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'undo-plan-change': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningOutcome']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'start-plan-run': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningRun']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-plan-run': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningRun']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'stop-plan-run': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningRun']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'take-plan-run': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningOutcome']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-quote': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        token: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'X-Robots-Tag'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersQuotePage']
-        }
-      }
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'accept-quote': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        token: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OrdersAcceptance']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersQuotePage']
-        }
-      }
-      400: components['responses']['BadRequest']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'print-quote': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        token: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description PDF */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/pdf': string
-        }
-      }
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'answer-quote': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        token: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OrdersChangeRequest']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersQuotePage']
-        }
-      }
-      400: components['responses']['BadRequest']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'write-receipt': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description Any text of your own; the same key gets the first answer again */
-        'Idempotency-Key'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderReceipt']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderBooked']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'import-receipts': {
-    parameters: {
-      query: {
-        name: number
-        packs?: number
-        size?: number
-        unit?: number
-        paid: number
-        shop?: number
-        day?: number
-        until?: number
-        dates?: 'ymd' | 'dmy' | 'mdy'
-        /** @description none: only look; all: book it when every row is good; good: book the good rows */
-        keep?: 'none' | 'all' | 'good'
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'text/csv': string
-      }
-    }
-    responses: {
-      /** @description Lines of JSON: how far it has come, at last the result */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/x-ndjson': components['schemas']['LarderImportProgress']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'read-receipt-columns': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'text/csv': string
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderHead']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'find-reliefs': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OrdersQuestion']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersReliefs']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-session': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AccountSession']
-        }
-      }
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'sign-in': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['AccountSignIn']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['AccountSession']
-        }
-      }
-      400: components['responses']['BadRequest']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'sign-out': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description No Content */
-      204: {
-        headers: {
-          [name: string]: unknown
-        }
-        content?: never
-      }
-      400: components['responses']['BadRequest']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-shelf': {
-    parameters: {
-      query?: {
-        days?: number
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningShelf']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-shopping-list': {
-    parameters: {
-      query?: {
-        /** @description Today when it is not given */
-        from?: string
-        /** @description A fortnight on when it is not given */
-        to?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderShoppingList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'export-shopping-list': {
-    parameters: {
-      query?: {
-        /** @description Today when it is not given */
-        from?: string
-        /** @description A fortnight on when it is not given */
-        to?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description A CSV file */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'share-shopping-list': {
-    parameters: {
-      query?: {
-        /** @description Today when it is not given */
-        from?: string
-        /** @description A fortnight on when it is not given */
-        to?: string
-      }
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description Text */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'text/plain': string
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'tick-shopping': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description Any text of your own; the same key gets the first answer again */
-        'Idempotency-Key'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderTicked']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderBooked']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-starter': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StarterOutset']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'run-starter': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description Any text of your own; the same key gets the first answer again */
-        'Idempotency-Key'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['StarterAnswers']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StarterSet']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'undo-starter': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['StarterUndone']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'list-starting-ingredients': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderStartingList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-stock': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderStock']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-item': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderItemInFull']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'count-item': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderCounted']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderItemInFull']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-offers': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderOffers']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderItemInFull']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'list-supplies': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderSupplyList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'create-supply': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description Any text of your own; the same key gets the first answer again */
-        'Idempotency-Key'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderSupplyFields']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderSupply']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-supply': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description The ETag that the edit is based on */
-        'If-Match'?: string
-      }
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['LarderSupplyFields']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['LarderSupply']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      412: components['responses']['PreconditionFailed']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      428: components['responses']['PreconditionRequired']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-till': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TillReport']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'export-till-csv': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description A CSV file */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'text/csv': string
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'export-till-xlsx': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description An XLSX file */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet': string
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'import-treat': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description Any text of your own; the same key gets the first answer again */
-        'Idempotency-Key'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TreatsTreatFile']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsOpened']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'list-treats': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'create-treat': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description Any text of your own; the same key gets the first answer again */
-        'Idempotency-Key'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TreatsFields']
-      }
-    }
-    responses: {
-      /** @description Created */
-      201: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsTreat']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-treat': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsTreat']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-treat': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description The ETag that the edit is based on */
-        'If-Match'?: string
-      }
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['TreatsFields']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsTreat']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      412: components['responses']['PreconditionFailed']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      428: components['responses']['PreconditionRequired']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'print-batch-card': {
-    parameters: {
-      query?: {
-        /** @description How many */
-        amount?: number
-        /** @description What the amount counts */
-        as?: 'pieces' | 'dozen' | 'bags' | 'rounds' | 'sheets' | 'pans' | 'g' | 'kg' | 'oz' | 'lb'
-        /** @description g of a bag, where pieces are bagged by weight */
-        bag?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description PDF */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/pdf': string
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'compare-treat-versions': {
-    parameters: {
-      query?: {
-        from?: number
-        to?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsChangeList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'export-treat': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description zestytin.treat/1 */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': string
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-ladder': {
-    parameters: {
-      query?: {
-        /** @description What the price starts from; without it the kitchen's margin */
-        by?: 'margin' | 'markup' | 'hourly' | 'price'
-        /** @description Decimal */
-        value?: string
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsLadder']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-market': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OrderMarket']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsTreat']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      404: components['responses']['NotFound']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'export-recipe': {
-    parameters: {
-      query?: {
-        /** @description How many */
-        amount?: number
-        /** @description What the amount counts */
-        as?: 'pieces' | 'dozen' | 'bags' | 'rounds' | 'sheets' | 'pans' | 'g' | 'kg' | 'oz' | 'lb'
-        /** @description g of a bag, where pieces are bagged by weight */
-        bag?: number
-      }
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description JSON-LD */
-      200: {
-        headers: {
-          'Cache-Control'?: string
-          'Content-Disposition'?: string
-          'Content-Type'?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/ld+json': string
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'list-treat-versions': {
-    parameters: {
-      query?: never
-      header?: never
-      path: {
-        id: string
-      }
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['TreatsVersionList']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      404: components['responses']['NotFound']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'estimate-what-if': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['OrdersSupposition']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['OrdersSupposed']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      429: components['responses']['TooManyRequests']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'get-work-days': {
-    parameters: {
-      query?: never
-      header?: never
-      path?: never
-      cookie?: never
-    }
-    requestBody?: never
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningWorkDays']
-        }
-      }
-      401: components['responses']['Unauthorized']
-      422: components['responses']['UnprocessableEntity']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
-  'put-work-days': {
-    parameters: {
-      query?: never
-      header?: {
-        /** @description The ETag that the edit is based on */
-        'If-Match'?: string
-      }
-      path?: never
-      cookie?: never
-    }
-    requestBody: {
-      content: {
-        'application/json': components['schemas']['PlanningWorkDays']
-      }
-    }
-    responses: {
-      /** @description OK */
-      200: {
-        headers: {
-          ETag?: string
-          [name: string]: unknown
-        }
-        content: {
-          'application/json': components['schemas']['PlanningWorkDays']
-        }
-      }
-      400: components['responses']['BadRequest']
-      401: components['responses']['Unauthorized']
-      403: components['responses']['Forbidden']
-      409: components['responses']['Conflict']
-      412: components['responses']['PreconditionFailed']
-      413: components['responses']['RequestEntityTooLarge']
-      415: components['responses']['UnsupportedMediaType']
-      422: components['responses']['UnprocessableEntity']
-      428: components['responses']['PreconditionRequired']
-      500: components['responses']['InternalServerError']
-      503: components['responses']['ServiceUnavailable']
-    }
-  }
+    "list-allergens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderAllergenList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-result": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchResultFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchResult"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "tick-step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchTick"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchStep"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    altitude: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchAltitude"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchCorrected"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "read-amount": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasureShown"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "reckon-batch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsBatchQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsBatch"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    bowl: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchBowl"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchDips"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    convert: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchConversion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchConverted"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    cooling: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchCoolingBowl"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchForecast"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    extras: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchGood"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchStart"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    ganache: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchMixture"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchScaled"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "sum-hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningWorkDays"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningHoursSum"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "reckon-makeable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsHaveQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchMakeable"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "weigh-mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsMixQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsWeighed"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "make-plan": {
+        parameters: {
+            query?: {
+                /** @description How long to improve the plan, in moves; 0: as long as a fortnight's work deserves */
+                effort?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Plan"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "sum-receipt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderPaidLines"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderReceiptSum"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "read-recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchRecipeText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchRecipes"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "read-request": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersUnderstood"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    seed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchMelt"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchSeed"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    sheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchSheets"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchSlab"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    shell: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScratchBall"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScratchShell"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "read-slip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderSlipText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderSlipLines"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "find-slot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningCarried"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningSlot"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "preview-starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StarterAnswers"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterPreview"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "propose-steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsStepsQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsProposal"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-calendar-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverLink"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "make-calendar-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverLink"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "revoke-calendar-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverLink"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description An iCalendar file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-capacity": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningCapacity"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-capacity": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningCapacity"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningCapacity"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-outlook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningDelayForecast"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-run-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchRunSheet"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "print-run-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                day: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The run sheet */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "estimate-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersFiguresQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderEstimate"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsFamilyList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "begin-formula": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatFormula"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "follow-calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description An iCalendar file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "name-ingredient": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderNamed"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderNamed"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-ingredients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderIngredientList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "create-ingredient": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderIngredientFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderIngredient"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-ingredient": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderUsedIngredient"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-ingredient": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderIngredientFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderIngredient"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSettings"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-kitchen": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountSettings"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSettings"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "create-kitchen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountOpening"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSession"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-lot": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderLotFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderItemInFull"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "void-lot": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-mixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsMixList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "create-mix": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsMixFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsMix"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsMix"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-mix": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsMixFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsMix"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-orders": {
+        parameters: {
+            query?: {
+                /** @description ahead: not handed over yet, next first; behind: handed over, settled or cancelled, latest first; all: latest first */
+                which?: "ahead" | "behind" | "all";
+                /** @description Words, each of which must stand in its customer, occasion, state or number */
+                find?: string;
+                limit?: number;
+                /** @description The last order of the page before */
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "create-order": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderDraft"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOrder"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A CSV file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "import-orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillBrought"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "blank-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderDraft"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOrder"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-order": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderDraft"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOrder"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "move-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersMove"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOrder"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-payments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillPayments"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "note-payment": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TillPaymentFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillPayments"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "make-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOrder"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "revoke-quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOrder"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "change-password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountPasswordChange"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "remove-payment": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillPayments"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-plan": {
+        parameters: {
+            query?: {
+                /** @description The first day; today where it is not given, or has passed */
+                from?: string;
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningPlanView"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "change-plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningOutcome"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "undo-plan-change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningOutcome"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "start-plan-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningRun"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-plan-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningRun"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "stop-plan-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningRun"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "take-plan-run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningOutcome"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "X-Robots-Tag"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersQuotePage"];
+                };
+            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "accept-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersAcceptance"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersQuotePage"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "print-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description PDF */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "answer-quote": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersQuotePage"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "write-receipt": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderReceipt"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderBooked"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "import-receipts": {
+        parameters: {
+            query: {
+                name: number;
+                packs?: number;
+                size?: number;
+                unit?: number;
+                paid: number;
+                shop?: number;
+                day?: number;
+                until?: number;
+                dates?: "ymd" | "dmy" | "mdy";
+                /** @description none: only look; all: book it when every row is good; good: book the good rows */
+                keep?: "none" | "all" | "good";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description Lines of JSON: how far it has come, at last the result */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["LarderImportProgress"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "read-receipt-columns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderHead"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "find-reliefs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersReliefs"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSession"];
+                };
+            };
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountSignIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountSession"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-shelf": {
+        parameters: {
+            query?: {
+                days?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningShelf"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-shopping-list": {
+        parameters: {
+            query?: {
+                /** @description Today when it is not given */
+                from?: string;
+                /** @description A fortnight on when it is not given */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderShoppingList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-shopping-list": {
+        parameters: {
+            query?: {
+                /** @description Today when it is not given */
+                from?: string;
+                /** @description A fortnight on when it is not given */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A CSV file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "share-shopping-list": {
+        parameters: {
+            query?: {
+                /** @description Today when it is not given */
+                from?: string;
+                /** @description A fortnight on when it is not given */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Text */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "tick-shopping": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderTicked"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderBooked"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterOutset"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "run-starter": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StarterAnswers"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterSet"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "undo-starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterUndone"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-starting-ingredients": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderStartingList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderStock"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-item": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderItemInFull"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "count-item": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderCounted"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderItemInFull"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderOffers"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderItemInFull"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-supplies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderSupplyList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "create-supply": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderSupplyFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderSupply"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-supply": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderSupplyFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderSupply"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-till": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillReport"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-till-csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A CSV file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-till-xlsx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description An XLSX file */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "import-treat": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsTreatFile"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsOpened"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-treats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "create-treat": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsTreat"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-treat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsTreat"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-treat": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsFields"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsTreat"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "print-batch-card": {
+        parameters: {
+            query?: {
+                /** @description How many */
+                amount?: number;
+                /** @description What the amount counts */
+                as?: "pieces" | "dozen" | "bags" | "rounds" | "sheets" | "pans" | "g" | "kg" | "oz" | "lb";
+                /** @description g of a bag, where pieces are bagged by weight */
+                bag?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description PDF */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "compare-treat-versions": {
+        parameters: {
+            query?: {
+                from?: number;
+                to?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsChangeList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-treat": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description zestytin.treat/1 */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-ladder": {
+        parameters: {
+            query?: {
+                /** @description What the price starts from; without it the kitchen's margin */
+                by?: "margin" | "markup" | "hourly" | "price";
+                /** @description Decimal */
+                value?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsLadder"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-market": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderMarket"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsTreat"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "export-recipe": {
+        parameters: {
+            query?: {
+                /** @description How many */
+                amount?: number;
+                /** @description What the amount counts */
+                as?: "pieces" | "dozen" | "bags" | "rounds" | "sheets" | "pans" | "g" | "kg" | "oz" | "lb";
+                /** @description g of a bag, where pieces are bagged by weight */
+                bag?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description JSON-LD */
+            200: {
+                headers: {
+                    "Cache-Control"?: string;
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/ld+json": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-treat-versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsVersionList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "estimate-what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersSupposition"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersSupposed"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-work-days": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningWorkDays"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-work-days": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description The ETag that the edit is based on */
+                "If-Match"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanningWorkDays"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanningWorkDays"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            412: components["responses"]["PreconditionFailed"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
 }

@@ -6,7 +6,7 @@ import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
-import { clock, dayLong, inDays, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
+import { dayLong, inDays, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { useChange } from '../plan/useChange'
 import { useTimers } from './timers'
 
@@ -17,6 +17,7 @@ const keyOf = (s: Step) => `${s.batch}/${s.step}`
 /** A day's run sheet: one step at a time, in large letters, and the rest in order below. */
 export default function Bench() {
   const kitchen = useKitchen()
+  const { clock } = kitchen
   const navigate = useNavigate()
   const queries = useQueryClient()
   const say = useSay()
@@ -244,6 +245,7 @@ export default function Bench() {
 /** What is melted and washed down in a time of work, and when to look at what waits. */
 function SetUp({ session }: { session: Schemas['BenchSession'] }) {
   const kitchen = useKitchen()
+  const { clock } = kitchen
   if (session.setups.length + session.looks.length === 0) return null
   return (
     <div className="set-up">
@@ -298,6 +300,7 @@ interface RowProps {
 }
 
 function StepRow({ s, at, people, later, tick }: RowProps) {
+  const { clock } = useKitchen()
   const look = lookOf(s.chocolate)
   return (
     <li className={s.doneAt ? 'done' : at ? 'at' : ''}>

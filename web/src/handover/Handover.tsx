@@ -1,13 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
-import dayjs from 'dayjs'
 import { Link } from 'react-router'
 import { api, ask } from '../api/client'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import type { State } from '../orders/draft'
 import { Contents, type Row } from '../orders/Orders'
-import { dayLong, inDays, useKitchen } from '../shell/kitchen'
+import { dayName, dayLong, inDays, useKitchen } from '../shell/kitchen'
 
 const due: State[] = ['promised', 'in the making', 'packed']
 const next: Partial<Record<State, [State, string]>> = {
@@ -65,9 +64,9 @@ export default function Handover() {
           return (
             <li key={o.id} className="handover-card" aria-label={`${o.customer}, ${dayLong(day)}`}>
               <p className="handover-when">
-                <b>{at.format('HH:mm')}</b> to {kitchen.local(o.to).format('HH:mm')}
+                <b>{kitchen.time(o.from)}</b> to {kitchen.time(o.to)}
                 <small>
-                  {dayjs(day).format('ddd D MMM')}, {inDays(kitchen.today(), day)}
+                  {dayName(day)}, {inDays(kitchen.today(), day)}
                 </small>
                 {late && (
                   <small className="trouble">
@@ -82,7 +81,7 @@ export default function Handover() {
                 <p>
                   {o.way === 'delivery' ? 'Deliver to ' : 'Picked up '}
                   {o.place}
-                  {o.leave && <b>, leave at {kitchen.local(o.leave).format('HH:mm')}</b>}
+                  {o.leave && <b>, leave at {kitchen.time(o.leave)}</b>}
                   {o.phone && (
                     <>
                       {' '}

@@ -435,8 +435,7 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
             <ol>
               {order.history.map((h, i) => (
                 <li key={i}>
-                  {kitchen.local(h.at).format('ddd D MMM, HH:mm')}: {h.from ? `${h.from} to ${h.to}` : 'written'},{' '}
-                  {h.who}
+                  {kitchen.moment(h.at)}: {h.from ? `${h.from} to ${h.to}` : 'written'}, {h.who}
                 </li>
               ))}
             </ol>

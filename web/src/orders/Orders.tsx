@@ -116,7 +116,7 @@ export default function Orders() {
                           <b>{o.customer}</b>
                           <small>
                             {o.occasion && `${o.occasion}, `}
-                            {kitchen.local(o.from).format('HH:mm')} {o.way}
+                            {kitchen.time(o.from)} {o.way}
                           </small>
                         </span>
                         <Contents lines={o.lines} />

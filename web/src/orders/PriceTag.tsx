@@ -91,7 +91,7 @@ export function PriceTag({
             className="blank"
             aria-label="Discount"
             value={draft.discount ?? ''}
-            placeholder="10 %"
+            placeholder="10%"
             size={6}
             onChange={(e) => set({ discount: e.target.value || undefined })}
           />

@@ -24,7 +24,7 @@ export function QuotePanel({
   const q = order.quote
   const link = q ? `${location.origin}/q/${q.token}` : ''
   const open = q && !q.revoked && !q.accepted
-  const when = (t: string) => kitchen.local(t).format('ddd D MMM, HH:mm')
+  const when = kitchen.moment
   async function change(send: () => Promise<Order>, done: string) {
     try {
       await flush()

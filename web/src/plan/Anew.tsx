@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { api, ask } from '../api/client'
 import { useSay } from '../kit/say'
 import { Part } from '../orders/Estimate'
-import { clock, dayName } from '../shell/kitchen'
+import { dayName, useKitchen } from '../shell/kitchen'
 import { keyOf, type Outcome } from './when'
 
 /**
@@ -12,6 +12,7 @@ import { keyOf, type Outcome } from './when'
  * one takes it.
  */
 export function Anew({ taken }: { taken: (o: Outcome) => void }) {
+  const { clock } = useKitchen()
   const queries = useQueryClient()
   const say = useSay()
   const [id, setID] = useState<string>()

@@ -3,7 +3,7 @@ import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph } from '../kit/glyphs'
-import { clock, dayLong, dayName, minutes, whom } from '../shell/kitchen'
+import { dayLong, dayName, minutes, whom, useKitchen } from '../shell/kitchen'
 import { type At, corners, type Day, keyOf, lanesOf, rangeOf, type Step } from './when'
 
 interface Props {
@@ -24,6 +24,7 @@ interface Props {
 
 /** A day as an open tin: the hands above, a lane for each person, and the waiting places and moulds as levels below. */
 export function DayBand(p: Props) {
+  const { clock } = useKitchen()
   const { day } = p
   const range = rangeOf(day)
   const shown = range ? day.steps.filter((s) => s.start + s.hands > range.from && s.start < range.to) : []
@@ -178,6 +179,7 @@ interface ChipProps extends Pick<Props, 'select' | 'grab' | 'press'> {
 
 /** A step: what melts and washes before it, its hands, and its waiting as a thin line. */
 function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipProps) {
+  const { clock } = useKitchen()
   const look = lookOf(s.chocolate)
   const top = s.hand * 46
   const setup = s.done ? 0 : s.melt + s.wash

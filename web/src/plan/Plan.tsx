@@ -7,7 +7,7 @@ import { DayInput } from '../kit/DayInput'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { Line, Part } from '../orders/Estimate'
-import { clock, dayLong, dayName, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
+import { dayLong, dayName, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { Anew } from './Anew'
 import { DayBand } from './DayBand'
 import './plan.css'
@@ -52,6 +52,7 @@ export default function Plan() {
 
 function Fortnight({ view, first, go }: { view: View; first: string; go: (days: number) => void }) {
   const kitchen = useKitchen()
+  const { clock } = kitchen
   const say = useSay()
   const { change, undo } = useChange()
   const [selected, setSelected] = useState<string>()
@@ -439,6 +440,7 @@ function Chosen({
   unpin: () => void
   go: (by: 1 | -1) => void
 }) {
+  const { clock } = useKitchen()
   const [on, setOn] = useState(day)
   const [time, setTime] = useState(clock(step.start))
   const [person, setPerson] = useState(step.hand)

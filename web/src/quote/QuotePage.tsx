@@ -56,7 +56,7 @@ export function QuotePage({ token }: { token: string }) {
   const at = (t: string, options: Intl.DateTimeFormatOptions) =>
     new Intl.DateTimeFormat('en-GB', { timeZone: q.zone, ...options }).format(new Date(t))
   const day = (t: string) => at(t, { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' })
-  const clock = (t: string) => at(t, { hour: '2-digit', minute: '2-digit' })
+  const clock = (t: string) => at(t, { hour: 'numeric', minute: '2-digit', hour12: page.clock === 12 })
   return (
     <main className="quote">
       <Patterns />

@@ -69,7 +69,7 @@ export function Lid() {
         }}
       >
         <button type="button" className="clock" title={kitchen.session.kitchen}>
-          {kitchen.now().format('ddd D MMM, HH:mm')}
+          {kitchen.moment(kitchen.session.now)}
         </button>
       </Dropdown>
     </header>

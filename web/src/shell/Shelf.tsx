@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { createContext, useContext } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { Flags, type Piece, Tin } from '../kit/Tin'
-import { dayLong, dayName, minutes, useKitchen } from './kitchen'
+import { dayLong, dayShort, minutes, useKitchen } from './kitchen'
 
 /** A change that is being made and not yet saved: it shows in the tins before it is. */
 export interface Preview {
@@ -61,7 +61,7 @@ export function Shelf({ open }: { open: (day: string) => void }) {
           ),
           ...tin.dashed.map((p) => `would take ${minutes(p.piece.minutes)} more`),
           ...(tin.over > 0 ? [`${minutes(tin.over)} do not fit`] : []),
-          ...tin.handovers.map((h) => `${h.way} ${kitchen.local(h.at).format('HH:mm')}, ${h.customer}`),
+          ...tin.handovers.map((h) => `${h.way} ${kitchen.time(h.at)}, ${h.customer}`),
         ]
         return (
           <button
@@ -82,7 +82,7 @@ export function Shelf({ open }: { open: (day: string) => void }) {
             />
             <span className="unseen">{preview?.choose ? 'Hand over on' : 'Run sheet of'} </span>
             <span className="day-name">
-              {dayName(tin.day)}
+              {dayShort(tin.day)}
               <Flags n={tin.handovers.length} />
             </span>
             <span className="day-free">{tin.hands === 0 ? (tin.reason ?? 'off') : `${minutes(tin.free)} free`}</span>

@@ -39,6 +39,25 @@ export class Kitchen {
   today = () => this.now().format('YYYY-MM-DD')
   local = (instant: string) => dayjs(instant).tz(this.zone)
 
+  /** Minutes of a day as this kitchen's clock shows them: 1110 is 6:30 pm, or 18:30. */
+  clock = (minute: number) => {
+    if (minute === 24 * 60) return 'midnight'
+    const at = dayjs()
+      .startOf('day')
+      .hour(Math.floor(minute / 60) % 24)
+      .minute(minute % 60)
+    return at.format(this.session.clock === 12 ? 'h:mm\u00a0a' : 'HH:mm')
+  }
+
+  /** The clock at an instant. */
+  time = (instant: string) => {
+    const at = this.local(instant)
+    return this.clock(at.hour() * 60 + at.minute())
+  }
+
+  /** An instant with its day: Tue 8 Sep, 6:30 pm. */
+  moment = (instant: string) => `${dayName(this.local(instant).format('YYYY-MM-DD'))}, ${this.time(instant)}`
+
   /** The instant of a wall-clock time in the kitchen. */
   instant = (day: string, clock: string) => dayjs.tz(`${day} ${clock}`, this.zone).toISOString()
 
@@ -56,11 +75,11 @@ export function useKitchen(): Kitchen {
   return kitchen
 }
 
-/** 125 is "2 h 05". */
+/** 125 is "2 h 5 min". */
 export function minutes(n: number): string {
   const hours = Math.floor(n / 60)
   if (hours === 0) return `${n}\u00a0min`
-  return n % 60 === 0 ? `${hours}\u00a0h` : `${hours}\u00a0h\u00a0${String(n % 60).padStart(2, '0')}`
+  return n % 60 === 0 ? `${hours}\u00a0h` : `${hours}\u00a0h\u00a0${n % 60}\u00a0min`
 }
 
 /** Whom a batch is for, with how many pieces each takes where there are several. */
@@ -71,16 +90,15 @@ export const whom = (takers: Schemas['OrderShareOwner'][]) =>
 export const together = (words: string[]) =>
   words.length < 2 ? words.join() : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`
 
-/** Minutes of a day as a clock: 1110 is 18:30. */
-export const clock = (minute: number) =>
-  `${String(Math.floor(minute / 60) % 24).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`
-
 /** Opens and closes the scratch pad, wherever one is. */
 export const padEvent = 'scratch-pad'
 
-/** A date as people say it: Tue 15. */
-export const dayName = (day: string) => dayjs(day).format('ddd D')
-export const dayLong = (day: string) => dayjs(day).format('dddd D MMMM')
+/** A date as people say it: Tue 15 Sep; with its year where that is another than today's. */
+export const dayName = (day: string) => dayjs(day).format(sameYear(day) ? 'ddd D MMM' : 'ddd D MMM YYYY')
+/** The same on the shelf, where the month is plain: Tue 15. */
+export const dayShort = (day: string) => dayjs(day).format('ddd D')
+export const dayLong = (day: string) => dayjs(day).format(sameYear(day) ? 'dddd D MMMM' : 'dddd D MMMM YYYY')
+const sameYear = (day: string) => Math.abs(dayjs(day).diff(dayjs(), 'month', true)) < 10
 export const plusDays = (day: string, n: number) => dayjs(day).add(n, 'day').format('YYYY-MM-DD')
 
 /** In how many days, in words. */

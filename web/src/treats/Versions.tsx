@@ -23,8 +23,7 @@ export function Versions({ treat }: { treat: Treat }) {
           <li key={v.version}>
             <b>Version {v.version}</b>{' '}
             <span className="soft">
-              {kitchen.local(v.at).format('D MMM, HH:mm')} by {v.by}, in {v.orders}{' '}
-              {v.orders === 1 ? 'order' : 'orders'}
+              {kitchen.moment(v.at)} by {v.by}, in {v.orders} {v.orders === 1 ? 'order' : 'orders'}
             </span>
             <Changes
               list={v.changes ?? []}
