@@ -1,12 +1,12 @@
 import { readFile } from 'node:fs/promises'
 import type { Page } from '@playwright/test'
-import { expect, reckoning, tabTo, test } from './help'
+import { expect, beside, tabTo, test } from './help'
 
 const open = async (page: Page, name: string) => {
   const { treats } = await (await page.request.get('/api/v1/treats')).json()
   await page.goto(`/treats/${treats.find((t: { name: string }) => t.name.startsWith(name)).id}`)
   await expect(page.getByLabel('Name of the treat')).toHaveValue(new RegExp(name))
-  await expect(reckoning(page).locator('.big')).toBeVisible()
+  await expect(beside(page).locator('.big')).toBeVisible()
 }
 
 const choose = async (page: Page, label: string, option: string) => {
@@ -20,11 +20,11 @@ test('the section of a treat follows its numbers, for every family', async ({ pa
   for (const [name, label, value] of [
     ['Cardamom-malt bombs', 'Wall', '6 mm'],
     ['A dozen strawberries', 'on a piece', '16 g'],
-    ['Sesame pretzel rods', 'Rod, thick', '14 mm'],
+    ['Sesame pretzel rods', 'Rod diameter', '14 mm'],
     ['Bergamot truffles', 'on a piece', '9 g'],
     ['Pistachio milk bark', 'Depth of chocolate', '1/4 in'],
     ['Brown-butter walnut fudge', 'Rows', '4'],
-    ['Nougat cubes', 'Shell, of the cavity', '55'],
+    ['Nougat cubes', 'Shell, share of the cavity', '55'],
   ] as const) {
     await open(page, name)
     const before = await drawing.innerHTML()
@@ -45,13 +45,13 @@ test('a bomb by wall or by weight, as ball or cup; what does not fit is refused 
   await open(page, 'Cardamom-malt bombs')
   await expect(page.getByText(/a piece takes 1\.8 oz; the hollow holds 6 1\/2 tbsp, this fills 4 tbsp/)).toBeVisible()
   await page.getByText('weight', { exact: true }).first().click()
-  await page.getByRole('textbox', { name: 'Chocolate of a piece' }).fill('45 g')
+  await page.getByRole('textbox', { name: 'Chocolate per piece' }).fill('45 g')
   // Rules 4.5: 44.9 g are a wall of 3 mm.
   await expect(page.getByText('a wall of 0.12 in; the hollow holds')).toBeVisible()
   await page.getByRole('textbox', { name: 'Amount of Cardamom malt mix' }).fill('1/2 cup')
-  await expect(reckoning(page).getByRole('alert')).toContainText(/fills 2\/3 cup, and the hollow holds .*: take less/)
+  await expect(beside(page).getByRole('alert')).toContainText(/fills 2\/3 cup, and the hollow holds .*: take less/)
   await page.getByRole('textbox', { name: 'Amount of Cardamom malt mix' }).fill('1 tbsp')
-  await expect(reckoning(page).getByRole('alert')).toBeHidden()
+  await expect(beside(page).getByRole('alert')).toBeHidden()
   // A cup wants two coats: the step comes along, and goes with it.
   await page.getByText('cup', { exact: true }).click()
   await expect(page.locator('.ribbon').getByText('Brush bare and thin spots and the rim')).toBeVisible()
@@ -65,14 +65,14 @@ test('a bomb by wall or by weight, as ball or cup; what does not fit is refused 
 
 test('counted by the dozen, by rounds, by weight; and what one has', async ({ page }) => {
   await open(page, 'Strawberries with white lines')
-  const card = reckoning(page)
+  const card = beside(page)
   await choose(page, 'Counted in', 'dozen')
   await expect(page.getByRole('spinbutton', { name: 'How many' })).toHaveValue('2') // 24 pieces said in dozens
   await page.getByRole('spinbutton', { name: 'How many' }).fill('3')
   await expect(card.locator('.big')).toHaveText('36 good')
   await expect(card.getByText('3 dozen are 36 pieces.')).toBeVisible()
   // The slider by keyboard.
-  await page.getByRole('slider', { name: 'How many, dragged' }).focus()
+  await page.getByRole('slider', { name: 'Quantity slider' }).focus()
   await page.keyboard.press('ArrowRight')
   await expect(card.locator('.big')).toHaveText('48 good')
   await card.getByText('What can I make with what I have?').click()
@@ -90,7 +90,7 @@ test('a recipe as people write it becomes a mix, is remembered, and fills truffl
   await page.goto('/treats')
   await page.getByRole('link', { name: 'Read a recipe' }).click()
   await page
-    .getByLabel('The recipe as it is written')
+    .getByLabel('Recipe text')
     .fill('400 g dark couverture\n1 cup double cream\n8 oz milk\n2-3 tbsp butter (melted)\npinch of magic')
   const line = (n: number) => page.locator('.read-lines > li').nth(n)
   await expect(line(1)).toHaveClass('settled') // double cream was settled once
@@ -105,28 +105,28 @@ test('a recipe as people write it becomes a mix, is remembered, and fills truffl
   await page.getByLabel('Name of the mix').fill('House ganache')
   await make.click()
   // 400 g, a cup of cream of 238 g and 2/16 of 227 g of butter (rules 4.1): 666.4 g.
-  await expect(reckoning(page).locator('.big')).toHaveText('1 lb 7 1/2 oz')
+  await expect(beside(page).locator('.big')).toHaveText('1 lb 7 1/2 oz')
   // A unit that butter cannot be measured in says what is missing, and offers to enter it.
   await page.getByRole('textbox', { name: 'Amount of Butter' }).fill('3 pieces')
   await expect(page.getByText(/Butter: .*weight per piece is not known/)).toBeVisible()
   await page.getByRole('button', { name: 'Enter it for Butter' }).click()
   const sheet = page.getByRole('dialog', { name: 'Butter' })
-  await sheet.getByRole('spinbutton', { name: 'Weight of a piece' }).fill('10')
+  await sheet.getByRole('spinbutton', { name: 'Weight per piece' }).fill('10')
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet).toBeHidden()
   await page.getByRole('textbox', { name: 'Amount of Butter' }).fill('3 each')
-  await expect(reckoning(page).locator('.big')).toHaveText('1 lb 7 1/2 oz')
-  await page.getByRole('button', { name: 'Write it into the book' }).click()
+  await expect(beside(page).locator('.big')).toHaveText('1 lb 7 1/2 oz')
+  await page.getByRole('button', { name: 'Add to the book' }).click()
   await expect(page.getByText('House ganache is saved.')).toBeVisible()
   // The same words are known the next time.
   await page.goto('/treats/recipe')
-  await page.getByLabel('The recipe as it is written').fill('1 kg dark couverture')
+  await page.getByLabel('Recipe text').fill('1 kg dark couverture')
   await expect(line(0)).toHaveClass('settled')
   // And the mix is there for truffles.
   await open(page, 'Bergamot truffles')
   await choose(page, 'Centre', 'House ganache')
   await expect(
-    reckoning(page).locator('.part', { hasText: 'Mix' }).getByText('House ganache', { exact: true }),
+    beside(page).locator('.part', { hasText: 'Mix' }).getByText('House ganache', { exact: true }),
   ).toBeVisible()
 })
 
@@ -134,12 +134,12 @@ test('a cycle of mixes is refused, and nothing is lost', async ({ page }) => {
   await page.goto('/treats')
   await page.getByRole('link', { name: /^Brown butter/ }).click()
   await expect(page.getByText('Used in Walnut fudge')).toBeVisible()
-  await page.getByRole('button', { name: '+ an ingredient or a mix' }).click()
+  await page.getByRole('button', { name: 'Add an ingredient or mix' }).click()
   await choose(page, 'Part 2', 'Walnut fudge')
   await expect(
     page.getByText('A mix cannot be made of itself: Brown butter → Walnut fudge → Brown butter.'),
   ).toBeVisible()
-  await page.getByRole('button', { name: 'Save it' }).click()
+  await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByLabel('Amount of Walnut fudge')).toBeVisible()
   await page.getByLabel('Leave out Walnut fudge').click()
   await page.getByLabel('Loss').fill('100')
@@ -199,7 +199,7 @@ test('files: a graph of recipes, none, a picture; a treat out and in again', asy
 
 test('designs, tempering and what changed, by keyboard', async ({ page }) => {
   await open(page, 'A dozen strawberries, three ways')
-  const card = reckoning(page)
+  const card = beside(page)
   await expect(card.locator('.part', { hasText: 'Designs' }).getByText('Rolled in crumb')).toBeVisible()
   await tabTo(page, /^Pieces of Lake blue in a set$/)
   await page.keyboard.press('ControlOrMeta+a')
@@ -241,10 +241,10 @@ test('the scratch pad puts its results into the treat on the table', async ({ pa
   await pad.getByRole('button', { name: 'Take it into Milk malt bombs' }).click()
   await expect(page.getByText(/a piece takes 2\.1 oz/)).toBeVisible()
   await pad.getByRole('button', { name: 'extras' }).click()
-  await pad.getByLabel('Good ones').fill('60')
+  await pad.getByLabel('Good pieces').fill('60')
   await pad.getByLabel('Loss in percent').fill('3')
   await pad.getByRole('button', { name: 'Take it into Milk malt bombs' }).click()
-  await expect(reckoning(page).getByRole('button', { name: 'start 64' })).toBeVisible() // rules 4.2
+  await expect(beside(page).getByRole('button', { name: 'start 64' })).toBeVisible() // rules 4.2
   await pad.getByRole('button', { name: 'bowl' }).click()
   await expect(pad.locator('.pad-result')).toHaveText('4 before re-warming')
   await pad.getByLabel('Centres at, in C').fill('40')

@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { anOrder, expect, move, reckoning, test } from './help'
+import { anOrder, expect, move, beside, test } from './help'
 
 type Formula = { family: string; coatings: Record<string, unknown>[]; choices: Record<string, string> } & Record<
   string,
@@ -26,9 +26,9 @@ async function idOf(page: Page, name: string) {
   return ingredients.find((i: { name: string }) => i.name === name).id as string
 }
 
-/** The lines of a part of the reckoning: name, figure and note. */
+/** The lines of a part of the beside: name, figure and note. */
 const lines = async (page: Page, part: string) =>
-  reckoning(page)
+  beside(page)
     .locator('.part', { has: page.getByText(part, { exact: true }) })
     .locator('.line')
     .evaluateAll((list) => list.map((l) => (l as HTMLElement).innerText.replace(/\s+/g, ' ').trim()))
@@ -37,17 +37,17 @@ const lines = async (page: Page, part: string) =>
 async function told(page: Page, order: string, treat: string, count: number, chocolate: string) {
   await page.goto(`/orders/${order}`)
   await expect(
-    reckoning(page)
+    beside(page)
       .getByText(/It fits\.|is planned|Make/)
       .first(),
   ).toBeVisible()
-  await expect(reckoning(page).locator('.part', { hasText: 'Melt' }).first()).toBeVisible()
+  await expect(beside(page).locator('.part', { hasText: 'Melt' }).first()).toBeVisible()
   const onOrder = (await lines(page, 'Melt')).filter((l) => l.includes(chocolate))
   const taken = (await lines(page, 'Take')).filter((l) => l.includes(chocolate))
   await page.goto(`/treats/${treat}`)
   await page.getByLabel('How many', { exact: true }).fill(String(count))
   await page.getByLabel('How many', { exact: true }).press('Enter')
-  await expect(reckoning(page).getByText(`${count} good`)).toBeVisible()
+  await expect(beside(page).getByText(`${count} good`)).toBeVisible()
   const onCard = (await lines(page, 'Pot')).filter((l) => /\bused\b/.test(l))
   const { days } = await (await page.request.get(`/api/v1/orders/${order}`)).json()
   const bench: string[] = []
@@ -166,8 +166,8 @@ test('a free-from order beside a day with nuts has a bowl of its own', async ({ 
   await move(page, nutty.id, 'promised')
   const free = await anOrder(page, 'Free Fran', 'Plain dark fruit', 12, { ...day(19), freeFrom: ['tree nut'] })
   await page.goto(`/orders/${free.id}`)
-  await expect(reckoning(page).getByText(/It fits\./)).toBeVisible()
-  await expect(reckoning(page).getByText(/may contain traces/)).toHaveCount(0)
+  await expect(beside(page).getByText(/It fits\./)).toBeVisible()
+  await expect(beside(page).getByText(/may contain traces/)).toHaveCount(0)
   await move(page, free.id, 'promised')
   for (const [order, treat, count] of [
     [nutty.id, clusters, 40],

@@ -40,8 +40,8 @@ export const test = base.extend<{ quiet: void }>({
 
 export { expect }
 
-export const reckoning = (page: Page) =>
-  page.getByRole('complementary', { name: /reckoning|batch card|look after|yields/i })
+export const beside = (page: Page) =>
+  page.getByRole('complementary', { name: /what it takes|summary|batch card|needs attention|yield/i })
 
 /** Moves the focus with Tab until it is on something with this name. */
 export async function tabTo(page: Page, name: RegExp, key: 'Tab' | 'Shift+Tab' = 'Tab') {
@@ -59,7 +59,7 @@ export async function tabTo(page: Page, name: RegExp, key: 'Tab' | 'Shift+Tab' =
 /** The form of an ingredient or of packaging: its jar is looked into, then its numbers. */
 export async function numbersOf(page: Page, name: RegExp) {
   await page.getByRole('button', { name }).click()
-  await page.getByRole('button', { name: 'Its numbers' }).click()
+  await page.getByRole('button', { name: 'Edit' }).click()
 }
 
 /** An order made by the API, for tests that are about what comes after. */
@@ -70,7 +70,7 @@ export async function anOrder(page: Page, customer: string, treat: string, count
     data: {
       customer,
       way: 'pickup',
-      place: 'at the door',
+      place: 'my place',
       from: '2026-09-12T18:00:00Z',
       to: '2026-09-12T19:00:00Z',
       lines: [{ treat: id, count }],

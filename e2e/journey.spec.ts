@@ -1,6 +1,6 @@
 import ICAL from 'ical.js'
 import { readFile } from 'node:fs/promises'
-import { expect, reckoning, tabTo, test } from './help'
+import { expect, beside, tabTo, test } from './help'
 
 test.use({ storageState: { cookies: [], origins: [] } })
 
@@ -45,7 +45,7 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
   await page.goto('/')
   await expect(page.getByText('This is the demo')).toBeVisible()
   await tabTo(page, /^$/) // the mail address
-  await page.getByLabel('Mail address').focus()
+  await page.getByLabel('Email').focus()
   await page.keyboard.type('maren@lakeside.example')
   await page.keyboard.press('Tab')
   await page.keyboard.type('three warm tins')
@@ -72,7 +72,7 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
     const count = page.getByLabel(`Count of ${t.treat}`)
     await expect(count).toBeFocused()
 
-    const side = reckoning(page)
+    const side = beside(page)
     await expect(side.getByText('12 ' + t.treat).last()).toBeVisible()
     const before = await side.locator('.big').textContent()
     await page.keyboard.press('ControlOrMeta+a')
@@ -95,7 +95,7 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
     await page.keyboard.press('Escape')
     await expect(page.locator('.why')).toBeHidden()
 
-    await expect(page.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
+    await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
     await tabTo(page, /^Promise it$/, 'Shift+Tab')
     await page.keyboard.press('Enter')
     await expect(page.getByRole('status').filter({ hasText: '· promised' })).toBeVisible()
@@ -155,7 +155,7 @@ test('the keys go to the places, and ? lists them', async ({ page }) => {
   await page.getByRole('button', { name: 'Enter the demo kitchen' }).click()
   await expect(page.getByRole('heading', { name: /orders ahead/ })).toBeVisible()
   for (const [key, heading] of [
-    ['2', 'The book of treats'],
+    ['2', 'Your treats'],
     ['3', 'Plan'],
     ['4', /September/],
     ['5', 'The larder'],
@@ -184,22 +184,22 @@ test('the keys go to the places, and ? lists them', async ({ page }) => {
 
 test('a kitchen of one’s own begins empty, and says what to do', async ({ page }) => {
   await page.goto('/')
-  await page.getByRole('button', { name: 'Open a kitchen of your own' }).click()
-  await page.getByLabel('Name of the kitchen').fill('Harbour sweets')
+  await page.getByRole('button', { name: 'Create your kitchen' }).click()
+  await page.getByLabel('Kitchen name').fill('Harbour sweets')
   await page.getByLabel('Your name').fill('Ada Quill')
-  await page.getByLabel('Mail address').fill('ada@quill.example')
+  await page.getByLabel('Email').fill('ada@quill.example')
   await page.getByLabel('Password').fill('short')
-  await page.getByRole('button', { name: 'Open the kitchen' }).click()
+  await page.getByRole('button', { name: 'Create kitchen' }).click()
   await expect(page.getByText('A password has at least 12 characters')).toBeVisible()
   await page.getByLabel('Password').fill('nine copper pans')
-  await page.getByRole('button', { name: 'Open the kitchen' }).click()
+  await page.getByRole('button', { name: 'Create kitchen' }).click()
   await expect(page.getByText('Begin with the first')).toBeVisible()
   await page.getByRole('link', { name: 'Treats' }).click()
   await expect(page.getByText('press New treat')).toBeVisible()
   // A chocolate, then a treat of it.
   await page.getByRole('link', { name: 'Larder' }).click()
-  await page.getByRole('button', { name: 'Add one' }).click()
-  await page.getByLabel('Begin from a common one').fill('60%')
+  await page.getByRole('button', { name: 'Add ingredient' }).click()
+  await page.getByLabel('Start from a common ingredient').fill('60%')
   await page.getByTitle('Dark chocolate 60%').click()
   await expect(page.getByText('Common values (square: one ounce by definition')).toBeVisible()
   await page.getByLabel('Name', { exact: true }).fill('House dark')
@@ -210,18 +210,18 @@ test('a kitchen of one’s own begins empty, and says what to do', async ({ page
   await page.getByRole('button', { name: 'New treat' }).click()
   await page.getByRole('dialog').getByLabel('Name').fill('Slate bark')
   await page.getByRole('button', { name: 'bark', exact: true }).click()
-  await page.getByRole('button', { name: 'Write it' }).click()
+  await page.getByRole('button', { name: 'Create treat' }).click()
   await expect(page.getByLabel('Name of the treat')).toHaveValue('Slate bark')
-  await expect(reckoning(page).getByText('House dark').first()).toBeVisible()
+  await expect(beside(page).getByText('House dark').first()).toBeVisible()
   // Work days, and an order that fits into them.
   await page.getByRole('link', { name: 'Plan' }).click()
-  await page.getByRole('link', { name: 'say when you work' }).click()
+  await page.getByRole('link', { name: 'Set your hours' }).click()
   await page.getByRole('button', { name: 'More time on Wednesday' }).click()
-  await page.getByRole('button', { name: 'Save the days' }).click()
-  await expect(page.getByText('The days are saved.')).toBeVisible()
+  await page.getByRole('button', { name: 'Save hours' }).click()
+  await expect(page.getByText('Hours saved.')).toBeVisible()
   await page.locator('body').press('n')
   await page.getByLabel('Customer').fill('First customer')
   await page.getByLabel('Add a treat').fill('Slate')
   await page.keyboard.press('Enter')
-  await expect(reckoning(page).getByText(/It fits\. Slate bark Wed 9/)).toBeVisible()
+  await expect(beside(page).getByText(/It fits\. Slate bark Wed 9/)).toBeVisible()
 })

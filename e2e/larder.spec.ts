@@ -1,4 +1,4 @@
-import { expect, move, numbersOf, reckoning, test } from './help'
+import { expect, move, numbersOf, beside, test } from './help'
 
 test('an ingredient: its measures, diets and allergens, what it is used in, and a measure used at once', async ({
   page,
@@ -8,7 +8,7 @@ test('an ingredient: its measures, diets and allergens, what it is used in, and 
   await numbersOf(page, /^Walnuts, chopped/)
   const sheet = page.getByRole('dialog', { name: 'Walnuts, chopped' })
   await expect(sheet.getByText('Used in Walnut fudge')).toBeVisible()
-  await sheet.getByRole('button', { name: '+ a measure' }).click()
+  await sheet.getByRole('button', { name: 'Add a measure' }).click()
   await sheet.getByLabel('Name of the measure').fill('cup')
   await sheet.getByLabel(/^Weight of a cup/).fill('120')
   await sheet.getByRole('button', { name: 'Save' }).click()
@@ -21,24 +21,24 @@ test('an ingredient: its measures, diets and allergens, what it is used in, and 
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet).toBeHidden()
   // Along "used in" to the mix, where the scoop is understood.
-  await page.getByRole('button', { name: 'Its numbers' }).click()
+  await page.getByRole('button', { name: 'Edit' }).click()
   await page.getByRole('dialog').getByRole('link', { name: 'Walnut fudge' }).click()
   await expect(page.getByLabel('Name of the mix')).toHaveValue('Walnut fudge')
-  const before = await reckoning(page).locator('.big').textContent()
+  const before = await beside(page).locator('.big').textContent()
   await page.getByRole('textbox', { name: 'Amount of Walnuts, chopped' }).fill('3 scoops')
-  await expect(reckoning(page).getByText('12 3/4 oz')).toBeVisible()
-  await expect(reckoning(page).locator('.big')).not.toHaveText(before!)
+  await expect(beside(page).getByText('12 3/4 oz')).toBeVisible()
+  await expect(beside(page).locator('.big')).not.toHaveText(before!)
   // Left without saving, nothing of it stays.
   await page.goto('/treats')
   await page.getByRole('link', { name: /^Walnut fudge/ }).click()
-  await expect(reckoning(page).locator('.big')).toHaveText(before!)
+  await expect(beside(page).locator('.big')).toHaveText(before!)
 })
 
 test('soft ball follows the kitchen: by its height, and better by the seller’s own thermometer', async ({ page }) => {
   const fudge = async () => {
     await page.goto('/treats')
     await page.getByRole('link', { name: /^Brown-butter walnut fudge/ }).click()
-    return reckoning(page)
+    return beside(page)
   }
   await expect((await fudge()).getByText('Boil to soft ball, 234 to 239 °F (112 to 115 °C)').first()).toBeVisible()
   await page.goto('/kitchen')
@@ -64,13 +64,13 @@ test('the order of a new family is reckoned, promised and read out on the bench'
   await page.getByLabel('Customer').fill('Fudge Fair')
   await page.getByLabel('Add a treat').fill('Brown-butter')
   await page.keyboard.press('Enter')
-  const side = reckoning(page)
+  const side = beside(page)
   await expect(side.getByRole('button', { name: 'start 14' })).toBeVisible()
   await expect(side.getByText('1 pan')).toBeVisible()
   await expect(side.locator('.part', { hasText: 'Take' }).getByText('Granulated sugar')).toBeVisible()
   await expect(side.getByText(/It fits\. Brown-butter walnut fudge/)).toBeVisible()
   await expect(side.getByText('Boiling sugar sticks and burns')).toBeVisible()
-  await page.getByRole('button', { name: 'Promise it' }).click()
+  await page.getByRole('button', { name: 'Confirm order' }).click()
   await expect(page.getByRole('status').filter({ hasText: '· promised' })).toBeVisible()
   // The bench of the day that it got says how far to boil it, and what goes into the mix.
   const { orders } = await (await page.request.get('/api/v1/orders')).json()
@@ -87,14 +87,14 @@ test('an ingredient cannot lose what its treats need of it, and the form keeps w
   await page.goto('/larder')
   await numbersOf(page, /^Cardamom malt mix/)
   const sheet = page.getByRole('dialog', { name: 'Cardamom malt mix' })
-  await sheet.getByRole('spinbutton', { name: 'Weight of a millilitre' }).fill('')
+  await sheet.getByRole('spinbutton', { name: 'Weight per millilitre' }).fill('')
   await sheet.getByLabel('Last paid').fill('10.40')
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet.getByRole('alert')).toContainText(
     'With this change Cardamom-malt bombs could not be made any more',
   )
   await expect(sheet.getByLabel('Last paid')).toHaveValue('10.40')
-  await sheet.getByRole('spinbutton', { name: 'Weight of a millilitre' }).fill('0.75')
+  await sheet.getByRole('spinbutton', { name: 'Weight per millilitre' }).fill('0.75')
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet).toBeHidden()
 })
@@ -103,7 +103,7 @@ test('the own temperatures of a chocolate begin as those of its colour', async (
   await page.goto('/larder')
   await numbersOf(page, /^Milk 38%/)
   const sheet = page.getByRole('dialog')
-  await sheet.getByRole('button', { name: '+ temperatures as its maker gives them' }).click()
+  await sheet.getByRole('button', { name: 'Add the maker’s temperatures' }).click()
   // Milk is worked at 29 to 30 °C (rules 3.2).
   await expect(sheet.getByLabel('work from, C')).toHaveValue('29')
   await expect(sheet.getByLabel('work to, C')).toHaveValue('30')

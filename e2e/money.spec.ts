@@ -1,17 +1,17 @@
 import { readFile } from 'node:fs/promises'
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
-import { anOrder, expect, move, reckoning, tabTo, test } from './help'
+import { anOrder, expect, move, beside, tabTo, test } from './help'
 
 const status = (page: Page, word: string) => page.getByRole('status').filter({ hasText: `· ${word}` })
 
 test('one figure of the price leads, and the others follow', async ({ page }) => {
   const { id } = await anOrder(page, 'Tag Tester', 'Milk malt bombs', 12)
   await page.goto(`/orders/${id}`)
-  const price = page.getByLabel('Price asked')
+  const price = page.getByLabel('Price')
   const margin = page.getByLabel('Margin')
   const markup = page.getByLabel('Markup')
-  const hour = page.getByLabel('An hour pays')
+  const hour = page.getByLabel('Pay per hour')
   await expect(margin).toHaveValue('20') // the kitchen's own
   await expect(markup).toHaveValue('25') // 0.2 / (1 - 0.2)
   const usual = await price.inputValue()
@@ -24,34 +24,34 @@ test('one figure of the price leads, and the others follow', async ({ page }) =>
   await expect(markup).toHaveValue('0')
   await price.fill('100')
   await page.getByLabel('Discount').fill('10%')
-  await expect(reckoning(page).locator('.big')).toHaveText('$90.00')
+  await expect(beside(page).locator('.big')).toHaveText('$90.00')
   await page.getByLabel('Discount').fill('half')
   await expect(page.locator('.price-tag').getByRole('alert').first()).toContainText('is not an amount of money')
   await page.getByLabel('Discount').fill('')
   await page.getByLabel('Kilometres to drive').fill('20')
-  await expect(reckoning(page).getByText('drive $7.00')).toBeVisible() // 20 km at 0.35
+  await expect(beside(page).getByText('drive $7.00')).toBeVisible() // 20 km at 0.35
   await page.getByRole('button', { name: 'Back to your target margin' }).click()
   await expect(margin).toHaveValue(/^(20|20\.\d)$/)
   // A figure says how it came about.
-  await page.locator('.price-tag').getByText('in advance').getByRole('button').click()
+  await page.locator('.price-tag').getByText('Deposit').getByRole('button').click()
   await expect(page.locator('.why').last()).toContainText('30% of')
 })
 
 test('what if: sliders on a copy, by keyboard, and the order stays as it is', async ({ page }) => {
   const { id } = await anOrder(page, 'What Iffer', 'Cardamom-malt bombs', 24)
   await page.goto(`/orders/${id}`)
-  const before = await reckoning(page).locator('.big').textContent()
-  await reckoning(page).getByText('What if…').click()
+  const before = await beside(page).locator('.big').textContent()
+  await beside(page).getByText('What if…').click()
   await page.getByRole('slider', { name: 'Chocolate costs' }).focus()
   for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowRight')
-  await expect(reckoning(page).getByText('+20%')).toBeVisible()
-  const row = reckoning(page).getByRole('row', { name: /^cost/ })
+  await expect(beside(page).getByText('+20%')).toBeVisible()
+  const row = beside(page).getByRole('row', { name: /^cost/ })
   await expect(row).toContainText('+$')
   await page.getByRole('slider', { name: 'More moulds' }).focus()
   for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowRight')
-  await expect(reckoning(page).getByRole('row', { name: /^hands/ })).toContainText('−')
-  await expect(reckoning(page).locator('.big')).toHaveText(before!)
-  await reckoning(page).getByRole('button', { name: 'Back to how it is' }).click()
+  await expect(beside(page).getByRole('row', { name: /^hands/ })).toContainText('−')
+  await expect(beside(page).locator('.big')).toHaveText(before!)
+  await beside(page).getByRole('button', { name: 'Reset' }).click()
   await expect(row).toBeHidden()
 })
 
@@ -62,7 +62,7 @@ test('a quote goes to the customer, who asks for a change and says yes; the sell
 }) => {
   const { id } = await anOrder(page, 'Quotella', 'Milk malt bombs', 6, { occasion: 'a tea' })
   await page.goto(`/orders/${id}`)
-  await page.getByRole('button', { name: 'Write a quote' }).click()
+  await page.getByRole('button', { name: 'Make a quote' }).click()
   await expect(status(page, 'quoted')).toBeVisible()
   const link = await page.getByLabel('Link to the quote').inputValue()
   // The customer: another browser, without a sign-in.
@@ -78,20 +78,20 @@ test('a quote goes to the customer, who asks for a change and says yes; the sell
   expect(found.violations.map((v) => v.id)).toEqual([])
   const pdf = await customer.request.get(`/api/v1/quotes/${link.split('/q/')[1]}/quote.pdf`)
   expect((await pdf.body()).subarray(0, 5).toString()).toBe('%PDF-')
-  await customer.getByText('Something should be different').click()
-  await customer.getByLabel('What?').fill('Without lines, please')
-  await customer.getByRole('button', { name: 'Ask for it' }).click()
+  await customer.getByText('Request a change').click()
+  await customer.getByLabel('What would you like changed?').fill('Without lines, please')
+  await customer.getByRole('button', { name: 'Send request' }).click()
   await expect(customer.getByText('You will get a new quote')).toBeVisible()
   await page.reload()
   await expect(page.getByText('Without lines, please')).toBeVisible()
   // By keyboard alone.
   await customer.getByLabel('Your name').focus()
   await customer.keyboard.press('Enter')
-  await expect(customer.getByText(/You said yes/)).toBeVisible()
+  await expect(customer.getByText(/You accepted this quote/)).toBeVisible()
   await page.reload()
   await expect(status(page, 'promised')).toBeVisible()
   await expect(page.getByText('Accepted by Quotella')).toBeVisible()
-  await page.getByText('What happened so far').click()
+  await page.getByText('History').click()
   await expect(page.getByText(/quoted to promised, the customer, by the quote/)).toBeVisible()
   await customer.goto('/q/AAAAAAAAAAAAAAAAAAAAAAAAAA')
   await expect(customer.getByText('This link no longer works')).toBeVisible()
@@ -105,10 +105,10 @@ test('payments: the deposit is proposed, too much is refused, the till says who 
   await page.goto(`/orders/${id}`)
   const paid = page.getByRole('region', { name: 'Payments' })
   await expect(paid.getByLabel('Amount paid')).toHaveValue('15.00') // 30% of 50
-  await paid.getByRole('button', { name: 'Note it' }).click()
+  await paid.getByRole('button', { name: 'Record payment' }).click()
   await expect(paid.getByText('$35.00 owed')).toBeVisible()
   await paid.getByLabel('Amount paid').fill('40')
-  await paid.getByRole('button', { name: 'Note it' }).click()
+  await paid.getByRole('button', { name: 'Record payment' }).click()
   await expect(paid.getByRole('alert')).toContainText('more than the 35.00 that are owed')
   await page.goto('/till')
   await expect(
@@ -118,7 +118,7 @@ test('payments: the deposit is proposed, too much is refused, the till says who 
   await expect(page.getByRole('row', { name: /Nougat cubes/ })).toContainText('5.0%')
   const [book] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('link', { name: 'The same as a workbook' }).click(),
+    page.getByRole('link', { name: 'The same as a spreadsheet' }).click(),
   ])
   expect((await readFile(await book.path())).subarray(0, 2).toString()).toBe('PK') // a zip, as OOXML is
   await move(page, id, 'cancelled')
@@ -133,11 +133,11 @@ test('a jar is looked into, counted with a reason, and an opened lot is given le
   await page.getByRole('button', { name: /^Sesame seed/ }).click()
   const jar = page.getByRole('complementary', { name: 'Sesame seed' })
   await expect(jar.getByText(/set aside/)).toBeVisible()
-  await jar.getByLabel('What is there').fill('150 g')
-  await jar.getByLabel('Why it differs').fill('spilt')
-  await jar.getByRole('button', { name: 'That is it' }).click()
+  await jar.getByLabel('In stock now').fill('150 g')
+  await jar.getByLabel('Reason').fill('spilt')
+  await jar.getByRole('button', { name: 'Save count' }).click()
   await expect(page.getByText('Sesame seed: the shelf is counted.')).toBeVisible()
-  await jar.getByText('What happened').click()
+  await jar.getByText('History').click()
   await expect(jar.getByText('corrected spilt')).toBeVisible()
   await jar.locator('.lot').first().click()
   await jar.getByLabel('Good until, open').fill('2026-09-08')
@@ -146,15 +146,15 @@ test('a jar is looked into, counted with a reason, and an opened lot is given le
   await jar.getByLabel('Opened').fill('2026-09-01')
   await jar.getByRole('button', { name: 'Save the lot' }).click()
   await expect(jar.getByText('good until 8 Sep 2026, open since 1 Sep')).toBeVisible()
-  await jar.getByRole('button', { name: 'Change them' }).click()
-  await jar.getByRole('button', { name: '+ a pack' }).click()
+  await jar.getByRole('button', { name: 'Edit packs' }).click()
+  await jar.getByRole('button', { name: 'Add a pack' }).click()
   await jar.getByLabel('Size of pack 2').fill('1 kg')
   await jar.getByLabel('Price of pack 2').fill('12.00')
   await jar.getByLabel('Shop of pack 2').fill('Seed merchant')
   await jar.getByRole('button', { name: 'Save the packs' }).click()
   await expect(jar.getByText('Seed merchant')).toBeVisible()
-  await jar.getByRole('button', { name: 'Close the jar' }).click()
-  await expect(page.getByRole('complementary', { name: 'What to look after' }).getByText('Expires soon')).toBeVisible()
+  await jar.getByRole('button', { name: 'Close' }).click()
+  await expect(page.getByRole('complementary', { name: 'Needs attention' }).getByText('Expires soon')).toBeVisible()
 })
 
 test('a receipt as the slip reads becomes lots; what is doubtful waits for a person', async ({ page }) => {
@@ -162,9 +162,9 @@ test('a receipt as the slip reads becomes lots; what is doubtful waits for a per
   await page.getByRole('link', { name: 'Enter a receipt' }).click()
   await page.getByLabel('Shop').fill('Corner shop')
   await page
-    .getByLabel('The receipt as it reads')
+    .getByLabel('Receipt lines')
     .fill('2 x 250 g sea salt flakes 10.00\ndouble cream 1 pt 3.20\ncrunchy crumb 300 g 3,00\nsomething')
-  const book = page.getByRole('button', { name: 'Put it into the larder' })
+  const book = page.getByRole('button', { name: 'Add to larder' })
   await expect(page.locator('.slip-lines > li')).toHaveCount(4)
   await expect(book).toBeDisabled()
   await page.getByLabel('What line 3 is').click()
@@ -182,7 +182,7 @@ test('a receipt as the slip reads becomes lots; what is doubtful waits for a per
   ).toBeVisible()
   // The words are known the next time.
   await page.goto('/larder/receipt')
-  await page.getByLabel('The receipt as it reads').fill('crunchy crumb 300 g 3.00')
+  await page.getByLabel('Receipt lines').fill('crunchy crumb 300 g 3.00')
   await expect(page.locator('.slip-lines > li.settled')).toHaveCount(1)
 })
 
@@ -196,10 +196,10 @@ test('receipts from a file: columns are matched, bad rows listed, the good ones 
     buffer: Buffer.from('\ufeffThing;Cost;Weight\nCorn starch;1,90;1 lb\nMoon dust;3,00;1 kg\nCorn starch;dear;1 lb\n'),
   })
   await expect(page.getByRole('cell', { name: 'Moon dust' })).toBeVisible()
-  await expect(page.getByRole('button', { name: 'Look through it' })).toBeDisabled()
+  await expect(page.getByRole('button', { name: 'Check file' })).toBeDisabled()
   await page.getByLabel('What it is').selectOption({ label: 'Thing' })
   await page.getByLabel('Size of a pack').selectOption({ label: 'Weight' })
-  await page.getByRole('button', { name: 'Look through it' }).click()
+  await page.getByRole('button', { name: 'Check file' }).click()
   await expect(page.getByRole('heading', { name: '1 rows can be booked, 2 cannot.' })).toBeVisible()
   await expect(page.locator('.bad-rows').getByText('Row 3')).toBeVisible()
   await expect(page.getByText('“dear” is not an amount of money')).toBeVisible()
@@ -242,11 +242,11 @@ test('a treat’s ladder, and where it stands in the market', async ({ page }) =
   await page.getByRole('link', { name: /^Nougat cubes/ }).click()
   const ladder = page.getByRole('list', { name: 'Price of a dozen by how many are made' })
   await expect(ladder.getByRole('listitem')).toHaveCount(5)
-  await page.getByLabel('The least that others ask for a dozen').fill('20')
-  await page.getByLabel('The most that others ask for a dozen').fill('10')
+  await page.getByLabel('Lowest local price per dozen').fill('20')
+  await page.getByLabel('Highest local price per dozen').fill('10')
   await page.keyboard.press('Tab')
   await expect(page.getByText('cannot be below the lowest')).toBeVisible()
-  await page.getByLabel('The most that others ask for a dozen').fill('40')
+  await page.getByLabel('Highest local price per dozen').fill('40')
   await page.keyboard.press('Tab')
   await expect(
     page
@@ -267,15 +267,15 @@ test('the terms of the kitchen change every price', async ({ page }) => {
   await page.getByLabel(/^No order below/).fill('20')
   await page.getByLabel(/^Sales tax/).fill('8')
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText('Saved. Every reckoning follows.')).toBeVisible()
+  await expect(page.getByText('Saved. All figures are updated.')).toBeVisible()
   await page.goto(`/orders/${id}`)
-  await expect(reckoning(page).locator('.big')).toHaveText(/\.95$/)
+  await expect(beside(page).locator('.big')).toHaveText(/\.95$/)
   await expect(page.locator('.tag-lines').getByText('tax')).toBeVisible()
   await page.goto('/kitchen')
   await page.getByText('as they come', { exact: true }).click()
   await page.getByLabel(/^Sales tax/).fill('0')
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText('Saved. Every reckoning follows.').last()).toBeVisible()
+  await expect(page.getByText('Saved. All figures are updated.').last()).toBeVisible()
 })
 
 test('how a batch came out is kept on the bench, and the till sets it against what was expected', async ({ page }) => {
@@ -285,7 +285,7 @@ test('how a batch came out is kept on the bench, and the till sets it against wh
   await page.goto(`/bench/${days[0].day}`)
   await page.getByLabel('Good pieces of Nougat cubes for Outcome').fill('13')
   await page.getByLabel('Minutes of Nougat cubes for Outcome').fill('50')
-  await page.getByRole('button', { name: 'Keep it' }).click()
+  await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('Nougat cubes: how it came out is kept.')).toBeVisible()
   await page.goto('/till')
   await page.getByRole('button', { name: 'by treat' }).click()

@@ -1,4 +1,4 @@
-import { anOrder, expect, move, reckoning, test } from './help'
+import { anOrder, expect, move, beside, test } from './help'
 
 test('a fault stands at its field, and nothing is lost', async ({ page }) => {
   const { id } = await anOrder(page, 'Fault Finder', 'Milk malt bombs', 12)
@@ -17,7 +17,7 @@ test('a fault stands at its field, and nothing is lost', async ({ page }) => {
   await page.getByLabel('Mail').fill('nobody')
   await expect(page.getByText('“nobody” is not a mail address').first()).toBeVisible()
   await page.getByLabel('Mail').fill('')
-  await expect(page.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   await page.reload()
   await expect(page.getByLabel('Count of Milk malt bombs')).toHaveValue('13')
 })
@@ -29,14 +29,14 @@ test('two people at one order are told, and nothing is overwritten', async ({ pa
   await other.goto(`/orders/${id}`)
   await expect(other.getByLabel('Notes')).toBeVisible()
   await page.getByLabel('Notes').fill('ribbon in blue')
-  await expect(page.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   await other.getByLabel('Notes').fill('ribbon in red')
   await expect(other.getByRole('alert').filter({ hasText: 'Someone changed this order meanwhile' })).toContainText(
     'ribbon in blue',
   )
   expect((await (await page.request.get(`/api/v1/orders/${id}`)).json()).draft.notes).toBe('ribbon in blue')
   await other.getByRole('button', { name: 'Keep mine' }).click()
-  await expect(other.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
+  await expect(other.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   expect((await (await page.request.get(`/api/v1/orders/${id}`)).json()).draft.notes).toBe('ribbon in red')
 })
 
@@ -49,13 +49,13 @@ test('without a connection what is typed stays, and is saved once it is back', a
   await expect(page.getByRole('status').filter({ hasText: 'not saved: The kitchen cannot be reached' })).toBeVisible()
   await expect(page.getByLabel('Notes')).toHaveValue('by the jetty')
   await context.setOffline(false)
-  await expect(page.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
 })
 
 test('figures are drawn before the plan is known', async ({ page }) => {
   const { id } = await anOrder(page, 'Slow Answer', 'Milk malt bombs', 12)
   await page.goto(`/orders/${id}`)
-  await expect(reckoning(page).getByText('It fits.')).toBeVisible()
+  await expect(beside(page).getByText('It fits.')).toBeVisible()
   let answer = () => {}
   const held = new Promise<void>((go) => {
     answer = go
@@ -65,23 +65,23 @@ test('figures are drawn before the plan is known', async ({ page }) => {
     await route.continue()
   })
   await page.getByLabel('Count of Milk malt bombs').fill('24')
-  await expect(reckoning(page).getByText('24 Milk malt bombs')).toBeVisible()
+  await expect(beside(page).getByText('24 Milk malt bombs')).toBeVisible()
   await expect(page.locator('.when')).toHaveAttribute('aria-busy', 'true')
   answer()
   await expect(page.locator('.when')).toHaveAttribute('aria-busy', 'false')
-  await expect(reckoning(page).getByText('24 Milk malt bombs')).toBeVisible()
+  await expect(beside(page).getByText('24 Milk malt bombs')).toBeVisible()
 })
 
 test('what does not fit is said, and stands over the rim', async ({ page }) => {
   await page.goto('/orders')
   await page.getByRole('link', { name: /Brookhollow school/ }).click()
   await expect(
-    reckoning(page).getByText(
+    beside(page).getByText(
       /of hands short between Tue 15 and Wed 16: 72 Strawberries with white lines keep 24 hours/,
     ),
   ).toBeVisible()
   await expect(page.locator('.shelf .tin-over')).toHaveCount(1)
-  await page.getByRole('button', { name: 'Promise it' }).click()
+  await page.getByRole('button', { name: 'Confirm order' }).click()
   await expect(page.getByText(/It does not fit\./)).toBeVisible()
   await expect(page.getByRole('status').filter({ hasText: 'enquiry' })).toBeVisible()
 })
@@ -91,7 +91,7 @@ test('a new order keeps its page when it is saved, and is found again', async ({
   await page.getByLabel('Customer').pressSequentially('Newly Born')
   await expect(page).toHaveURL(/orders\/[0-9a-f-]{36}$/)
   await page.getByLabel('Occasion').pressSequentially('a christening')
-  await expect(page.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   for (const [find, heading] of [
     ['ilse', /Ilse Vantongeren/],
     ['newly', /A christening, Newly Born/i],
@@ -111,45 +111,45 @@ test('touching a tin chooses the day of the handover', async ({ page }) => {
   await page.goto(`/orders/${id}`)
   await page.getByRole('button', { name: /Hand over on Wed 16/ }).click()
   await expect(page.getByLabel(/Day of the handover, Wednesday 16 September/)).toHaveValue('2026-09-16')
-  await expect(page.getByRole('status').filter({ hasText: 'saved a moment ago' })).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
 })
 
 test('a wish that a treat breaks is trouble, and stops the promise', async ({ page }) => {
   const { id } = await anOrder(page, 'Careful Eater', 'Pistachio milk bark', 6)
   await page.goto(`/orders/${id}`)
   await page.getByRole('button', { name: 'tree nut' }).click()
-  await expect(reckoning(page).getByText('Pistachio milk bark contain tree nut (Pistachios, chopped)')).toBeVisible()
-  await page.getByRole('button', { name: 'Promise it' }).click()
+  await expect(beside(page).getByText('Pistachio milk bark contain tree nut (Pistachios, chopped)')).toBeVisible()
+  await page.getByRole('button', { name: 'Confirm order' }).click()
   await expect(page.locator('.ant-message').getByText(/must be free from it/)).toBeVisible()
 })
 
 test('a move can be undone', async ({ page }) => {
   const { id } = await anOrder(page, 'Second Thought', 'Milk malt bombs', 6)
   await page.goto(`/orders/${id}`)
-  await page.getByRole('button', { name: 'It is quoted' }).click()
+  await page.getByRole('button', { name: 'Mark as quoted' }).click()
   await expect(page.getByRole('status').filter({ hasText: '· quoted' })).toBeVisible()
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByRole('status').filter({ hasText: '· enquiry' })).toBeVisible()
-  await page.getByText('What happened so far').click()
+  await page.getByText('History').click()
   await expect(page.getByText(/quoted to enquiry, Maren Halloway/)).toBeVisible()
 })
 
-test('the price asked is the seller’s own, and the reckoning follows', async ({ page }) => {
+test('the price asked is the seller’s own, and the beside follows', async ({ page }) => {
   const { id } = await anOrder(page, 'Haggler', 'Milk malt bombs', 12)
   await page.goto(`/orders/${id}`)
-  await page.getByLabel('Price asked').fill('20')
-  await expect(reckoning(page).locator('.big')).toHaveText('$20.00')
-  await expect(reckoning(page).getByText(/^lost/)).toBeVisible()
-  await page.getByLabel('Price asked').fill('much')
+  await page.getByLabel('Price').fill('20')
+  await expect(beside(page).locator('.big')).toHaveText('$20.00')
+  await expect(beside(page).getByText(/^lost/)).toBeVisible()
+  await page.getByLabel('Price').fill('much')
   await expect(page.locator('.price-tag .fault')).toContainText('is not an amount of money')
-  await page.getByLabel('Price asked').fill('')
-  await expect(reckoning(page).getByText(/^left over/)).toBeVisible()
+  await page.getByLabel('Price').fill('')
+  await expect(beside(page).getByText(/^left over/)).toBeVisible()
 })
 
 test('a treat changes by numbers in any unit, as a new version', async ({ page }) => {
   await page.goto('/treats')
   await page.getByRole('link', { name: /Milk malt bombs/ }).click()
-  const card = reckoning(page)
+  const card = beside(page)
   await expect(card.getByText('4 rounds of 24 cavities')).toBeVisible()
   await page.getByLabel('Mould, across').fill('2 inches')
   await page.getByRole('textbox', { name: 'Wall' }).fill('1 1/2 in') // at once: the other amount may still be read
@@ -162,7 +162,7 @@ test('a treat changes by numbers in any unit, as a new version', async ({ page }
   await page.getByRole('textbox', { name: 'Amount of Mini marshmallows' }).fill('4 g')
   // Handbook 4.5: a 2 in ball with a 3 mm wall weighs 28.0 g; 46 of them with 2% on the tools are 1.31 kg.
   await expect(card.getByRole('button', { name: '2 lb 14 1/2 oz' })).toBeVisible()
-  await page.getByLabel('Lost on the way').fill('3')
+  await page.getByLabel('Loss').fill('3')
   await expect(card.getByRole('button', { name: 'start 43' })).toBeVisible()
   await page.getByRole('button', { name: 'Save as version 2' }).click()
   await expect(page.getByText('version 2, in')).toBeVisible()
@@ -194,7 +194,7 @@ test('the CSV comes out, and a file of the wrong kind is refused with a sentence
   await page.goto('/till')
   const [download] = await Promise.all([
     page.waitForEvent('download'),
-    page.getByRole('link', { name: 'Orders as CSV' }).click(),
+    page.getByRole('link', { name: 'Export orders (CSV)' }).click(),
   ])
   expect(download.suggestedFilename()).toBe('zesty-tin-orders.csv')
   await page.locator('input[type=file]').setInputFiles({
@@ -216,7 +216,7 @@ test('the CSV comes out, and a file of the wrong kind is refused with a sentence
 test('a day off shows on the shelf at once, and can be undone', async ({ page }) => {
   await page.goto('/plan/hours')
   await page.getByRole('button', { name: 'No work on Friday from 17:30' }).click()
-  await page.getByRole('button', { name: 'Save the days' }).click()
+  await page.getByRole('button', { name: 'Save hours' }).click()
   await expect(page.getByRole('button', { name: /Run sheet of Fri 4 off/ })).toBeVisible()
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
   await expect(page.getByRole('button', { name: /Run sheet of Fri 4 \d+ \w+( \d\d)? free/ })).toBeVisible()
@@ -242,7 +242,7 @@ test('the bench ticks one step after the other', async ({ page }) => {
     ).toBe(200)
   }
   await page.goto(`/bench/${day}`)
-  const now = page.getByRole('article', { name: 'The step at hand' })
+  const now = page.getByRole('article', { name: 'Current step' })
   await expect(now.getByRole('heading')).toHaveText('Weigh the toppings, line the sheets')
   await now.getByRole('button', { name: 'Done' }).click()
   await expect(now.getByRole('heading')).toHaveText('Spread, top while wet')

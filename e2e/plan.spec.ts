@@ -1,5 +1,5 @@
 import ICAL from 'ical.js'
-import { anOrder, expect, move, reckoning, test } from './help'
+import { anOrder, expect, move, beside, test } from './help'
 import type { Page } from '@playwright/test'
 
 interface Relief {
@@ -19,7 +19,7 @@ async function whereItHelps(page: Page, kind: string, treat: string, counts: num
     const draft = {
       customer: 'Tight Fit',
       way: 'pickup',
-      place: 'at the door',
+      place: 'my place',
       from,
       to: new Date(Date.parse(from) + 3_600_000).toISOString(),
       lines: [{ treat: id, count }],
@@ -123,15 +123,15 @@ for (const c of cases) {
       to: new Date(Date.parse(c.from) + 3_600_000).toISOString(),
     })
     await page.goto(`/orders/${id}`)
-    const beside = reckoning(page)
-    await expect(beside.getByText('Any one of these makes it fit:')).toBeVisible()
+    const beside = beside(page)
+    await expect(beside.getByText('Ways to make it fit:')).toBeVisible()
     await expect(page.locator('.shelf .tin-over')).not.toHaveCount(0)
     await beside.getByRole('button', { name: `Do it: ${found.text}` }).click()
     await expect(beside.getByText(/It fits\./)).toBeVisible()
-    await expect(beside.getByText('Any one of these makes it fit:')).toHaveCount(0)
+    await expect(beside.getByText('Ways to make it fit:')).toHaveCount(0)
     if (c.kind === 'coating') await expect(page.getByRole('button', { name: 'in coating' })).toBeVisible()
     await page.locator('.ant-message').getByRole('button', { name: 'Undo' }).click()
-    await expect(beside.getByText('Any one of these makes it fit:')).toBeVisible()
+    await expect(beside.getByText('Ways to make it fit:')).toBeVisible()
     await c.after?.(page)
     await move(page, id, 'cancelled')
   })
@@ -208,13 +208,13 @@ test('a step is pinned by dragging it, and where it cannot be it is said why', a
 test('a step is pinned by day and time too, for whoever neither drags nor has keys', async ({ page }) => {
   await page.goto('/plan')
   const beside = page.getByRole('complementary')
-  await beside.getByRole('button', { name: 'Look at the steps one by one' }).click()
+  await beside.getByRole('button', { name: 'Go through the steps' }).click()
   await beside.getByRole('button', { name: 'The next step' }).click()
   await beside.getByRole('button', { name: 'The step before' }).click()
   await chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night/).click()
   await beside.getByLabel('Day of the step').fill('2026-09-10')
   await beside.getByLabel('Time of the step').fill('21:00')
-  await beside.getByRole('button', { name: 'Pin it' }).click()
+  await beside.getByRole('button', { name: 'Pin' }).click()
   await expect(
     chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night.*Thu 10, 21:00 to.*pinned/),
   ).toBeVisible()
@@ -247,10 +247,10 @@ test('what several orders need of the same treat is made in one go', async ({ pa
   const second = await anOrder(page, 'Otto Two', 'Brown-butter walnut fudge', 24, when)
   await page.goto(`/orders/${second.id}`)
   await expect(
-    reckoning(page).getByText(/It fits\. Brown-butter walnut fudge .*, together with \d+ for .*Lotte One/),
+    beside(page).getByText(/It fits\. Brown-butter walnut fudge .*, together with \d+ for .*Lotte One/),
   ).toBeVisible()
-  await page.getByRole('button', { name: 'Promise it' }).click()
-  await expect(reckoning(page).getByText('24 Brown-butter walnut fudge together with')).toContainText('Lotte One')
+  await page.getByRole('button', { name: 'Confirm order' }).click()
+  await expect(beside(page).getByText('24 Brown-butter walnut fudge together with')).toContainText('Lotte One')
   const { days } = await (await page.request.get(`/api/v1/orders/${second.id}`)).json()
   await page.goto('/plan')
   const cast = chip(page, /Brown-butter walnut fudge for .*Lotte One \(12\).*Otto Two \(24\)/).first()
@@ -270,26 +270,26 @@ test('what several orders need of the same treat is made in one go', async ({ pa
   // One of them leaves: the other is made as it would have been.
   await move(page, first.id, 'cancelled')
   await page.goto(`/orders/${second.id}`)
-  await expect(reckoning(page).getByText('24 Brown-butter walnut fudge').first()).toBeVisible()
-  await expect(reckoning(page).getByText('Lotte One')).toHaveCount(0)
+  await expect(beside(page).getByText('24 Brown-butter walnut fudge').first()).toBeVisible()
+  await expect(beside(page).getByText('Lotte One')).toHaveCount(0)
   await move(page, second.id, 'cancelled')
 })
 
 test('the coming weeks are planned anew in the background, and it can be stopped', async ({ page }) => {
   await page.goto('/plan')
-  await page.getByRole('button', { name: 'Plan anew' }).click()
+  await page.getByRole('button', { name: 'Replan' }).click()
   await expect(page.getByRole('progressbar').or(page.getByText(/better plan|saves|fresher/))).toBeVisible()
   await expect(page.getByText(/No better plan was found|It saves|fresher/)).toBeVisible({ timeout: 60_000 }) // long work, on a machine that is busy
   await page.getByRole('button', { name: /Fine|Leave it/ }).click()
-  await page.getByRole('button', { name: 'Plan anew' }).click()
-  const stop = page.getByRole('button', { name: 'Stop it' })
+  await page.getByRole('button', { name: 'Replan' }).click()
+  const stop = page.getByRole('button', { name: 'Stop' })
   await stop.or(page.getByRole('button', { name: /Fine|Leave it/ })).click()
 })
 
 test('a calendar follows the plan by its link, and cannot any more once it is ended', async ({ page }) => {
   await page.goto('/handover')
-  await page.getByRole('button', { name: 'Make the link' }).click()
-  const link = await page.getByLabel('Link for your calendar').inputValue()
+  await page.getByRole('button', { name: 'Create link' }).click()
+  const link = await page.getByLabel('Calendar link').inputValue()
   const read = async () => {
     const text = await (await page.request.get(link)).text()
     const events = new ICAL.Component(ICAL.parse(text)).getAllSubcomponents('vevent').map((e) => new ICAL.Event(e))
@@ -324,8 +324,8 @@ test('a calendar follows the plan by its link, and cannot any more once it is en
   expect(moved.length).toBeGreaterThan(0)
   for (const [uid, e] of moved) expect(e.sequence, e.summary).toBeGreaterThan(before.get(uid)!.sequence)
   await page.request.post(`/api/v1/plan/changes/${(await pinned.json()).change}/undo`)
-  await page.getByRole('button', { name: 'End the link' }).click()
-  await expect(page.getByRole('button', { name: 'Make the link' })).toBeVisible()
+  await page.getByRole('button', { name: 'Turn off link' }).click()
+  await expect(page.getByRole('button', { name: 'Create link' })).toBeVisible()
   expect((await page.request.get(link)).status()).toBe(404)
 })
 
@@ -335,7 +335,7 @@ test('trays and moulds are the kitchen’s own, and the plan follows', async ({ 
   await page.getByLabel('Trays in counter').fill('0')
   await page.getByRole('button', { name: 'Save space and moulds' }).click()
   await expect(page.getByText('Saved. The plan is updated.')).toBeVisible()
-  await page.getByRole('link', { name: 'To the plan' }).click()
+  await page.getByRole('link', { name: 'Back to plan' }).click()
   await expect(
     page
       .getByRole('complementary')
@@ -356,7 +356,7 @@ test('the run sheet says what to melt and when to look, and comes as PDF', async
       .getByText(/Melt .* of \w+/)
       .first(),
   ).toBeVisible()
-  await expect(morning.getByText(/Look at/)).toBeVisible()
+  await expect(morning.getByText(/Check/)).toBeVisible()
   await expect(page.getByRole('list', { name: 'Handovers of the day' })).toContainText(
     'Wren family, delivered to Orchard barn, Hill Road, leave at 11:35',
   )

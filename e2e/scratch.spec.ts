@@ -29,7 +29,7 @@ test('the scratch pad opens over any place with =, and reckons as one types', as
   await tabTo(page, /^extras$/, 'Shift+Tab')
   await page.keyboard.press('Enter')
   await expect(result).toHaveText('start 56') // rules 4.2
-  await pad.getByLabel('Good ones').fill('100')
+  await pad.getByLabel('Good pieces').fill('100')
   await expect(result).toHaveText('start 114')
 
   await pad.getByRole('button', { name: 'shell' }).click()
@@ -41,9 +41,7 @@ test('the scratch pad opens over any place with =, and reckons as one types', as
   await expect(result).toHaveText('11 1/2 oz, × 1.89') // rules 4.5: 329 g, and 623 g on the other
   await pad.getByRole('button', { name: 'ganache' }).click()
   await expect(
-    pad.getByText(
-      /8 3\/4 oz chocolate \(56.8%\), 4 1\/4 oz cream \(27.3%\), 2 1\/2 oz liqueur \(15.9%\): 40 pieces\./,
-    ),
+    pad.getByText(/8 3\/4 oz chocolate \(56.8%\), 4 1\/4 oz cream \(27.3%\), 2 1\/2 oz liqueur \(15.9%\): 40 pieces\./),
   ).toBeVisible()
   await pad.getByRole('button', { name: 'seed' }).click()
   await expect(pad.getByText(/28% of it/)).toBeVisible() // rules 4.3

@@ -51,7 +51,7 @@ test('pictures of the main views', async ({ page }) => {
   await page.screenshot(to('quote'))
   await page.goto('/treats/recipe')
   await page
-    .getByLabel('The recipe as it is written')
+    .getByLabel('Recipe text')
     .fill(
       '1 1/2 cups double cream, cold\n2-3 tbsp butter (melted)\none 14-oz can condensed milk\n200 g hazelnuts, toasted\n1 pinch of sea salt',
     )

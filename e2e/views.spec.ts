@@ -4,10 +4,10 @@ import { expect, test } from './help'
 const views = [
   ['the orders', '/orders', /orders ahead/],
   ['a new order', '/orders/new', 'Who is it for?'],
-  ['the treats', '/treats', 'The book of treats'],
+  ['the treats', '/treats', 'Your treats'],
   ['a recipe', '/treats/recipe', 'Read a recipe'],
   ['the plan', '/plan', 'Plan'],
-  ['hours and room', '/plan/hours', 'Hours and room'],
+  ['hours and room', '/plan/hours', 'Hours and space'],
   ['the bench', '/bench/2026-09-05', 'Saturday 5 September'],
   ['the larder', '/larder', 'The larder'],
   ['the shopping list', '/larder/shopping', 'To buy'],
@@ -15,7 +15,7 @@ const views = [
   ['a file of receipts', '/larder/file', 'Receipts from a file'],
   ['the handovers', '/handover', 'Handovers'],
   ['the till', '/till', 'The till'],
-  ['the kitchen', '/kitchen', 'The kitchen’s numbers'],
+  ['the kitchen', '/kitchen', 'Kitchen settings'],
 ] as const
 
 for (const [name, path, heading] of views) {

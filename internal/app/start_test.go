@@ -134,6 +134,27 @@ func TestTheStarterIsTakenBack(t *testing.T) {
 	}
 }
 
+// TestATreatWhereItIsMissed is made with all that it needs, in a kitchen that has nothing; its hours stay none.
+func TestATreatWhereItIsMissed(t *testing.T) {
+	t.Parallel()
+	p := open(t).stranger(t)
+	one := object{"family": "truffle", "picks": object{"centre": "orange"}}
+	made := p.must(201, "POST", "/starter/treats", one, "Idempotency-Key", "once")
+	if again := p.must(201, "POST", "/starter/treats", one, "Idempotency-Key", "once"); fmt.Sprint(again) != fmt.Sprint(made) {
+		t.Errorf("%v, then %v", made, again)
+	}
+	t1 := p.must(200, "GET", fmt.Sprint("/treats/", made["treats"].([]any)[0]), nil)
+	if t1["name"] != "Orange truffles in dark chocolate" || t1["version"] != 1. {
+		t.Errorf("%v", t1["name"])
+	}
+	if ids := missing(p.must(200, "GET", "/starter", nil)); ids != "hours prices address" {
+		t.Errorf("it misses %s", ids)
+	}
+	if a := p.send("POST", "/starter/treats", object{"family": "soup", "picks": object{}}); a.status != 422 {
+		t.Errorf("%d %s", a.status, a.body)
+	}
+}
+
 // TestTheStarterRefuses nonsense whole: nothing of it stays.
 func TestTheStarterRefuses(t *testing.T) {
 	t.Parallel()

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
+	"zestytin/internal/text"
 )
 
 // Line of an order as it is shown.
@@ -74,7 +75,7 @@ type Which struct {
 
 // selectPage of the list. The page is chosen first, so that what belongs to a row is looked up for its rows alone. The
 // query is written out for what is asked: one for all cases would be planned anew each time.
-func selectPage(in *Which) (string, []any) {
+func selectPage(in *Which, w *text.Words) (string, []any) {
 	where, beyond, sorted := "true", "<", "o.from_at desc, o.number desc"
 	switch in.Which {
 	case "ahead":
@@ -89,10 +90,19 @@ func selectPage(in *Which) (string, []any) {
 			" and (o.from_at, o.number) %s (select a.from_at, a.number from orders a where a.id = $%d::uuid)", beyond,
 			len(args))
 	}
-	for _, word := range strings.Fields(strings.ToLower(in.Find)) {
+	words := strings.Fields(strings.ToLower(in.Find))
+	if len(words) > 0 { // a state is found by what the page calls it
+		names := map[string]string{}
+		for _, s := range order.States() {
+			names[string(s)] = w.Word(reason.Word(s))
+		}
+		args = append(args, names)
+	}
+	state := len(args)
+	for _, word := range words {
 		args = append(args, word)
 		where += fmt.Sprintf(
-			" and position($%d in lower(concat_ws(' ', o.customer, o.occasion, o.state, o.number))) > 0", len(args))
+			" and position($%d in lower(concat_ws(' ', o.customer, o.occasion, $%d::jsonb ->> o.state, o.number))) > 0", len(args), state)
 	}
 	return `with page as materialized (select o.* from orders o where ` + where + ` order by ` + sorted + ` limit $1)
 	select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, ` + priceColumns + `,
@@ -118,7 +128,7 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 			count(*) filter (where state = 'enquiry') from orders`).Scan(&currency, &l.Ahead, &l.Enquiries); err != nil {
 			return err
 		}
-		query, args := selectPage(in)
+		query, args := selectPage(in, text.Of(ctx))
 		rows, err := tx.Query(ctx, query, args...)
 		if err != nil {
 			return err

@@ -97,6 +97,9 @@ func Register(h web.Base, needs Deps) {
 	made := op("run-starter", "POST", "starter", "Set the kitchen out: ingredients, packaging, treats, hours, prices")
 	made.DefaultStatus = 201
 	web.Register(h, made, s.run)
+	one := op("add-starter-treat", "POST", "starter/treats", "Add one treat of a family, with all that it needs")
+	one.DefaultStatus = 201
+	web.Register(h, one, s.addTreat)
 	web.Register(h, op("undo-starter", "DELETE", "starter",
 		"Take back what was set out and is not used; what is used stays, and is named"), s.undo)
 }
@@ -236,18 +239,29 @@ func (s *Starter) run(ctx context.Context, in *struct {
 }
 
 func (s *Starter) store(ctx context.Context, tx pgx.Tx, ways Ways, set *start.Set, w *text.Words) (Set, error) {
-	done := Set{Treats: []uuid.UUID{}}
 	if err := db.LockKitchen(ctx, tx); err != nil {
-		return done, err
+		return Set{}, err
 	}
 	before, err := s.Present(ctx, tx)
 	if err != nil {
-		return done, err
+		return Set{}, err
 	}
 	var m made
 	if m.Stand, err = s.Set(ctx, tx, ways); err != nil {
-		return done, err
+		return Set{}, err
 	}
+	if err := s.goods(ctx, tx, &m, set, w); err != nil {
+		return Set{}, err
+	}
+	_, err = tx.Exec(ctx, `insert into starts (kitchen_id, at, made, before) values ($1, $2, $3, $4)
+			on conflict (kitchen_id) do update set at = excluded.at, made = excluded.made, before = excluded.before`,
+		web.ActorOf(ctx).Kitchen, s.Clock(), m, before)
+	return Set{m.Treats}, err
+}
+
+// goods are ingredients, packaging and treats; what is new to the kitchen is added to what was made.
+func (s *Starter) goods(ctx context.Context, tx pgx.Tx, m *made, set *start.Set, w *text.Words) error {
+	m.Treats = []uuid.UUID{}
 	add := func(id string, added bool, err error) error {
 		if own, parsed := uuid.Parse(id); err == nil && parsed == nil && added {
 			m.Goods = append(m.Goods, own)
@@ -256,25 +270,58 @@ func (s *Starter) store(ctx context.Context, tx pgx.Tx, ways Ways, set *start.Se
 	}
 	for _, i := range set.Ingredients {
 		if err := add(s.AddIngredient(ctx, tx, i)); err != nil {
-			return done, err
+			return err
 		}
 	}
 	for _, x := range set.Supplies {
 		if err := add(s.AddSupply(ctx, tx, x)); err != nil {
-			return done, err
+			return err
 		}
 	}
 	for _, file := range set.Files(w.Say) {
 		id, mixes, err := s.AddTreat(ctx, tx, file)
 		if err != nil {
-			return done, err
+			return err
 		}
-		m.Mixes, m.Treats, done.Treats = append(m.Mixes, mixes...), append(m.Treats, id), append(done.Treats, id)
+		m.Mixes, m.Treats = append(m.Mixes, mixes...), append(m.Treats, id)
 	}
-	_, err = tx.Exec(ctx, `insert into starts (kitchen_id, at, made, before) values ($1, $2, $3, $4)
-			on conflict (kitchen_id) do update set at = excluded.at, made = excluded.made, before = excluded.before`,
-		web.ActorOf(ctx).Kitchen, s.Clock(), m, before)
-	return done, err
+	return nil
+}
+
+// OneTreat is a treat that is missed somewhere: of a family, as its tile is picked.
+type OneTreat struct {
+	Family treat.Family      `json:"family"`
+	Picks  map[string]string `json:"picks"`
+}
+
+// addTreat makes one treat with all that it needs, where it is missed; hours and prices stay as they are.
+func (s *Starter) addTreat(ctx context.Context, in *struct {
+	web.OnceKey
+	Body OneTreat
+}) (*struct{ Body Set }, error) {
+	var done Set
+	w := text.Of(ctx)
+	err := s.In(ctx, func(tx pgx.Tx) (err error) {
+		done, err = web.Once(ctx, tx, in.OnceKey, "add-starter-treat", in.Body, func() (Set, error) {
+			if err := db.LockKitchen(ctx, tx); err != nil {
+				return Set{}, err
+			}
+			now, err := s.Present(ctx, tx)
+			if err != nil {
+				return Set{}, err
+			}
+			set, err := start.SetOut(start.Answers{Country: now.Country, Currency: now.Currency, Units: now.Units,
+				Sells: map[treat.Family]map[string]string{in.Body.Family: in.Body.Picks}}, w.Step)
+			if err != nil {
+				return Set{}, err
+			}
+			var m made
+			err = s.goods(ctx, tx, &m, set, w)
+			return Set{m.Treats}, err
+		})
+		return err
+	})
+	return &struct{ Body Set }{done}, err
 }
 
 // Undone is what taking it back came to.

@@ -37,7 +37,7 @@ export default function Settings() {
         api.PUT('/api/v1/kitchen', { body: k, params: { header: { 'If-Match': etag(kitchen.data.revision) } } }),
       )
       await queries.invalidateQueries()
-      void message.success('Saved. Every reckoning follows.')
+      void message.success('Saved. All figures are updated.')
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       if (error.status === 412) setK(error.problem.current as Numbers)
@@ -87,7 +87,7 @@ export default function Settings() {
   )
   return (
     <section className="wide narrow-form">
-      <h1>The kitchen’s numbers</h1>
+      <h1>Kitchen settings</h1>
       <form onSubmit={(e) => void save(e)} className="columns" noValidate>
         <div>
           {text('name', 'Name')}
@@ -100,14 +100,14 @@ export default function Settings() {
               value={k.units}
               onChange={(units) => setK({ ...k, units, cup: units })}
               options={[
-                { value: 'us', label: 'US first' },
-                { value: 'metric', label: 'metric first' },
+                { value: 'us', label: 'US (oz, lb, in)' },
+                { value: 'metric', label: 'Metric (g, kg, cm)' },
               ]}
             />
-            <small>Both are readable everywhere.</small>
+            <small>You can type either anywhere.</small>
           </div>
           <div className="field">
-            <span id={`${ids}cup`}>A cup in a recipe</span>
+            <span id={`${ids}cup`}>Cup size in recipes</span>
             <Segmented<Numbers['cup']>
               aria-labelledby={`${ids}cup`}
               value={k.cup}
@@ -120,7 +120,7 @@ export default function Settings() {
             />
           </div>
           <div className="field">
-            <span id={`${ids}source`}>Chocolate is melted</span>
+            <span id={`${ids}source`}>How you melt chocolate</span>
             <Segmented<Numbers['source']>
               aria-labelledby={`${ids}source`}
               value={k.source}
@@ -130,11 +130,11 @@ export default function Settings() {
                 { value: 'bath', label: 'over a water bath' },
               ]}
             />
-            <small>The minutes of melting follow from it; a treat may say otherwise for one of its pots.</small>
+            <small>Sets the melting times. A treat can use another way for one of its pots.</small>
             {fault('source')}
           </div>
           <div className="field">
-            <span id={`${ids}law`}>A label names allergens by</span>
+            <span id={`${ids}law`}>Allergen law for labels</span>
             <Segmented<Numbers['law']>
               aria-labelledby={`${ids}law`}
               value={k.law}
@@ -144,32 +144,38 @@ export default function Settings() {
                 { value: 'eu', label: 'EU law' },
               ]}
             />
-            <small>Ask your local authority what holds for you.</small>
+            <small>Check with your local authority which rules apply to you.</small>
             {fault('law')}
           </div>
         </div>
         <div>
-          {text('hourly', 'An hour of hands is worth')}
-          {text('overhead', 'Overhead for an hour', 'Heat, light, wear.')}
-          {number('margin', 'Target margin', 'The share of a price that is to be left after all cost.', 100, '%')}
-          {number('sureness', 'How sure of the count', 'So often are the pieces you start enough.', 100, '%')}
+          {text('hourly', 'Your hourly rate')}
+          {text('overhead', 'Overhead per hour', 'Heat, light, wear and tear.')}
+          {number('margin', 'Target margin', 'The share of the price you keep after all costs.', 100, '%')}
+          {number(
+            'sureness',
+            'Safety level',
+            'How often the pieces you start should be enough (95% to start with).',
+            100,
+            '%',
+          )}
           <label className="field">
-            <span>The kitchen is this warm</span>
+            <span>Kitchen temperature</span>
             <Degrees
-              label="The kitchen is this warm"
+              label="Kitchen temperature"
               width={160}
               us={us}
               value={k.room}
               set={(room) => room !== undefined && setK({ ...k, room })}
               wrong={!!refused?.at('room')}
             />
-            <small>For the seed that cools the melt.</small>
+            <small>Used to work out the seed that cools the melt.</small>
             {fault('room')}
           </label>
           {number(
             'altitude',
-            'It lies this high',
-            'Water boils lower up there, and candy is done sooner.',
+            'Altitude',
+            'Water boils at a lower temperature higher up, so candy is done sooner.',
             us ? feet : 1,
             us ? 'ft' : 'm',
           )}
@@ -185,7 +191,7 @@ export default function Settings() {
               wrong={!!refused?.at('boiling')}
             />
             <small>
-              Better than the height: it corrects for weather and thermometer at once. Empty, the height counts.
+              More exact than altitude: it also corrects for weather and your thermometer. Leave empty to use altitude.
             </small>
             {fault('boiling')}
           </label>
@@ -220,7 +226,7 @@ function Password() {
       await ask(api.PUT('/api/v1/password', { body: { present, new: fresh } }))
       setPresent('')
       setFresh('')
-      void message.success('The password is changed. Every other session has ended.')
+      void message.success('Password changed. You’re signed out everywhere else.')
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       setRefused(error)
@@ -245,10 +251,10 @@ function Password() {
   return (
     <form onSubmit={(e) => void save(e)} className="password" noValidate>
       <h2>Password</h2>
-      {field('The present one', present, setPresent, 'present', 'current-password')}
-      {field('The new one', fresh, setFresh, 'new', 'new-password')}
+      {field('Current password', present, setPresent, 'present', 'current-password')}
+      {field('New password', fresh, setFresh, 'new', 'new-password')}
       <Button htmlType="submit" disabled={!present || !fresh}>
-        Change it
+        Change password
       </Button>
     </form>
   )

@@ -76,13 +76,13 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
         </svg>
         <h1>Zesty Tin</h1>
         <p className="soft">
-          Orders, batches and days of a home chocolate kitchen. What can still be promised is what is still empty in the
-          tin.
+          Orders, batches and days of a home chocolate kitchen. The empty part of each tin is the time you can still
+          sell.
         </p>
         <form onSubmit={(e) => void submit(e)} noValidate>
-          {opening && field('kitchen', 'Name of the kitchen', { autoComplete: 'organization' })}
+          {opening && field('kitchen', 'Kitchen name', { autoComplete: 'organization' })}
           {opening && field('name', 'Your name', { autoComplete: 'name' })}
-          {field('mail', 'Mail address', { type: 'email', autoComplete: 'username' })}
+          {field('mail', 'Email', { type: 'email', autoComplete: 'username' })}
           {field('password', 'Password', {
             type: 'password',
             autoComplete: opening ? 'new-password' : 'current-password',
@@ -132,7 +132,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
             </p>
           )}
           <Button type="primary" size="large" htmlType="submit" loading={busy} block>
-            {opening ? 'Open the kitchen' : 'Sign in'}
+            {opening ? 'Create kitchen' : 'Sign in'}
           </Button>
         </form>
         {demo && !opening && (
@@ -153,7 +153,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
             setRefused(undefined)
           }}
         >
-          {opening ? 'I have a kitchen: sign in' : 'Open a kitchen of your own'}
+          {opening ? 'I already have a kitchen: sign in' : 'Create your kitchen'}
         </button>
       </section>
     </main>

@@ -53,7 +53,7 @@ export function TermsFields({
       <h2 className="terms-head">How you price</h2>
       <div>
         <div className="field">
-          <span>Prices are rounded up to</span>
+          <span>Round prices up to</span>
           <Segmented<Terms['ending']>
             value={terms.ending}
             onChange={(ending) => t({ ending })}
@@ -65,13 +65,13 @@ export function TermsFields({
             ]}
           />
           <label>
-            <input type="checkbox" checked={terms.perPiece} onChange={(e) => t({ perPiece: e.target.checked })} /> the
-            price of a piece, not that of the order
+            <input type="checkbox" checked={terms.perPiece} onChange={(e) => t({ perPiece: e.target.checked })} /> Round
+            the price per piece, not per order
           </label>
         </div>
-        {money('minimum', 'No order below')}
+        {money('minimum', 'Minimum order')}
         <div className="field">
-          <span>Short notice costs more</span>
+          <span>Rush fee</span>
           {terms.rush.map((r, i) => (
             <span className="paid" key={i}>
               <InputNumber
@@ -80,7 +80,7 @@ export function TermsFields({
                 min={0}
                 precision={0}
                 controls={false}
-                suffix="days or fewer"
+                suffix="days’ notice or less"
                 style={{ width: 150 }}
                 onChange={(days) => t({ rush: terms.rush.map((x, j) => (j === i ? { ...x, days: days ?? 0 } : x)) })}
               />
@@ -109,12 +109,12 @@ export function TermsFields({
             className="link"
             onClick={() => t({ rush: [...terms.rush, { days: (terms.rush.at(-1)?.days ?? 1) + 2, share: 0.1 }] })}
           >
-            + a step
+            Add a step
           </button>
         </div>
-        {share('deposit', 'In advance')}
+        {share('deposit', 'Deposit')}
         <label className="field">
-          <span>A quote holds</span>
+          <span>Quotes are valid for</span>
           <InputNumber
             value={terms.quoteDays}
             min={1}
@@ -128,24 +128,24 @@ export function TermsFields({
         </label>
       </div>
       <div>
-        {share('tax', 'Sales tax, where you charge one', 'Which one, and whether, is for your tax adviser.')}
+        {share('tax', 'Sales tax, where you charge one', 'Ask your tax adviser whether and how much.')}
         <label className="field">
           <input type="checkbox" checked={terms.taxIncluded} onChange={(e) => t({ taxIncluded: e.target.checked })} />{' '}
-          the price is asked with the tax in it
+          Prices include tax
         </label>
         <div className="pair">
-          {share('cardShare', 'A card payment takes')}
-          {money('cardFixed', 'and each time')}
+          {share('cardShare', 'Card fee')}
+          {money('cardFixed', 'plus a fixed fee of')}
         </div>
-        {money('drive', 'Driving costs, a kilometre')}
+        {money('drive', 'Delivery cost per km')}
         {share(
           'reclaim',
-          'Reclaimed chocolate is worth',
-          'Of what was paid for it. It goes back in the pot, so as much as new is common.',
+          'Value of reclaimed chocolate',
+          'As a share of what you paid. It goes back in the pot, so most people use 100%.',
         )}
         <div className="field">
-          <span>You shop on</span>
-          <span className="pills" role="group" aria-label="You shop on">
+          <span>Shopping days</span>
+          <span className="pills" role="group" aria-label="Shopping days">
             {weekdays.map((name, d) => (
               <button
                 key={name}
@@ -160,7 +160,7 @@ export function TermsFields({
               </button>
             ))}
           </span>
-          <small>None chosen: on any day.</small>
+          <small>None selected: any day.</small>
         </div>
       </div>
     </>

@@ -36,8 +36,7 @@ export class Refused extends Error {
 const unreachable: Problem = {
   type: 'about:blank',
   status: 0,
-  detail:
-    'The kitchen cannot be reached just now. What you typed is still here: it is saved as soon as the connection is back.',
+  detail: 'We can’t reach your kitchen. What you typed is still here and will be saved when the connection is back.',
 }
 
 /** The data of an answer, or a Refused. */

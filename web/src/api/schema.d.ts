@@ -1264,6 +1264,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/starter/treats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add one treat of a family, with all that it needs */
+        post: operations["add-starter-treat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/starting-ingredients": {
         parameters: {
             query?: never;
@@ -4719,6 +4736,13 @@ export interface components {
             /** Format: int64 */
             start: number;
             why: string;
+        };
+        StarterOneTreat: {
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            picks: {
+                [key: string]: string;
+            };
         };
         StarterOption: {
             id: string;
@@ -8620,6 +8644,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StarterUndone"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "add-starter-treat": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StarterOneTreat"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterSet"];
                 };
             };
             400: components["responses"]["BadRequest"];

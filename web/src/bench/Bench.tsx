@@ -102,7 +102,7 @@ export default function Bench() {
         <p className="soft">
           {inDays(kitchen.today(), day)}
           {sheet.data?.begins !== undefined &&
-            ` · ${done} of ${steps.length} steps done · begins ${clock(sheet.data.begins)}, hands free ${clock(sheet.data.ends!)}`}
+            ` · ${done} of ${steps.length} steps done · starts ${clock(sheet.data.begins)}, done by ${clock(sheet.data.ends!)}`}
         </p>
         {steps.length > 0 && (
           <span className="no-print head-acts">
@@ -116,7 +116,7 @@ export default function Bench() {
       {outlook.data && day === kitchen.today() && outlook.data.text && (
         <p className={outlook.data.trouble ? 'outlook trouble' : 'outlook'} role="status">
           <Sign kind={outlook.data.trouble ? 'trouble' : 'caution'} size={20} /> <span>{outlook.data.text}</span>
-          <Button onClick={() => void change({ kind: 'settle' })}>Let the rest follow</Button>
+          <Button onClick={() => void change({ kind: 'settle' })}>Reschedule the rest</Button>
         </p>
       )}
       {(sheet.data?.handovers ?? []).length > 0 && (
@@ -142,7 +142,7 @@ export default function Bench() {
               </b>{' '}
               {t.name}
               <Button size="small" onClick={() => timers.stop(t.key)}>
-                {t.left > 0 ? 'Stop' : 'Seen'}
+                {t.left > 0 ? 'Stop' : 'Dismiss'}
               </Button>
             </li>
           ))}
@@ -150,15 +150,14 @@ export default function Bench() {
       )}
       {sheet.isSuccess && steps.length === 0 && (
         <p className="empty">
-          Nothing is planned on this day. Work comes here when an order is promised: its steps in order, with their
-          times and amounts.
+          Nothing is planned on this day. Confirm an order, and its steps appear here with times and amounts.
         </p>
       )}
       {(sheet.data?.results ?? []).map((r) => (
         <Outcome key={r.batch} result={r} day={day} />
       ))}
       {now && (
-        <article className="now" aria-label="The step at hand">
+        <article className="now" aria-label="Current step">
           <span
             className="now-mark"
             style={{
@@ -171,7 +170,7 @@ export default function Bench() {
           </span>
           <div>
             <p className="now-when">
-              {clock(now.start - now.melt - now.wash)} · {minutes(now.hands + now.melt)} of hands
+              {clock(now.start - now.melt - now.wash)} · {minutes(now.hands + now.melt)} hands-on
               {people > 1 && ` · person ${now.hand + 1}`}
             </p>
             <h2>{now.name}</h2>
@@ -208,7 +207,7 @@ export default function Bench() {
       )}
       {steps.length > 0 && !now && (
         <p className="empty">
-          All of this day’s steps are done. <Link to="/handover">To the handovers</Link>
+          All of this day’s steps are done. <Link to="/handover">Go to handovers</Link>
         </p>
       )}
       {(sheet.data?.sessions ?? []).map((session, i) => {
@@ -223,7 +222,7 @@ export default function Bench() {
             <h2>
               {clock(session.from)} to {clock(session.to)}{' '}
               <small className="soft">
-                {session.people > 1 ? `${session.people} pairs of hands, ` : ''}hands free at {clock(session.ends)}
+                {session.people > 1 ? `${session.people} people, ` : ''}done by {clock(session.ends)}
               </small>
             </h2>
             <SetUp session={session} />
@@ -256,7 +255,7 @@ function SetUp({ session }: { session: Schemas['BenchSession'] }) {
               <time>{clock(x.at)}</time>
               {x.wash ? (
                 <span>
-                  <b className="trouble">Wash down</b>, clean tools: {x.for.join(', ')}
+                  <b className="trouble">Clean down</b>, clean tools: {x.for.join(', ')}
                 </span>
               ) : (
                 <span>
@@ -278,7 +277,7 @@ function SetUp({ session }: { session: Schemas['BenchSession'] }) {
       )}
       {session.looks.length > 0 && (
         <p className="looks">
-          <b>Look at</b>{' '}
+          <b>Check</b>{' '}
           {session.looks.map((l, i) => (
             <span key={i}>
               {clock(l.at)} {l.spot}: {l.treat}
@@ -312,7 +311,7 @@ function StepRow({ s, at, people, later, tick }: RowProps) {
         <Glyph family={s.family} size={18} />
       </span>
       <span className="run-what">
-        {s.wash > 0 && <small className="run-melt">wash down {minutes(s.wash)}, clean tools</small>}
+        {s.wash > 0 && <small className="run-melt">clean down {minutes(s.wash)}, clean tools</small>}
         {s.melt > 0 && (
           <small className="run-melt">
             melt {minutes(s.melt)}, then at {clock(s.start)}
@@ -376,7 +375,7 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
         queries.invalidateQueries({ queryKey: ['run-sheet', day] }),
         queries.invalidateQueries({ queryKey: ['till'] }),
       ])
-      say.done('outcome', `${result.treat}: how it came out is kept.`)
+      say.done('outcome', `${result.treat}: result saved.`)
     } catch (error) {
       say.refused(error)
     }
@@ -389,7 +388,7 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
         void save()
       }}
     >
-      <b>{result.treat}</b> for {whom(result.for)} is made. Good:{' '}
+      <b>{result.treat}</b> for {whom(result.for)} done. Good pieces:{' '}
       <input
         className="blank"
         aria-label={`Good ${result.sold} of ${result.treat} for ${whom(result.for)}`}
@@ -399,7 +398,7 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
         placeholder={String(result.wanted)}
         onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))}
       />{' '}
-      {result.counted ? `of ${result.started} started` : result.sold}, hands:{' '}
+      {result.counted ? `of ${result.started} started` : result.sold}. Time taken:{' '}
       <input
         className="blank"
         aria-label={`Minutes of ${result.treat} for ${whom(result.for)}`}
@@ -410,7 +409,7 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
         onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))}
       />{' '}
       min.
-      {!kept && <Button htmlType="submit">Keep it</Button>}
+      {!kept && <Button htmlType="submit">Save</Button>}
     </form>
   )
 }

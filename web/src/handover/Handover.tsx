@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { Link } from 'react-router'
+import { stateName } from '../orders/draft'
 import { api, ask } from '../api/client'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
@@ -10,9 +11,9 @@ import { dayName, dayLong, inDays, useKitchen } from '../shell/kitchen'
 
 const due: State[] = ['promised', 'in the making', 'packed']
 const next: Partial<Record<State, [State, string]>> = {
-  promised: ['in the making', 'Begin making'],
+  promised: ['in the making', 'Start making'],
   'in the making': ['packed', 'Packed'],
-  packed: ['handed over', 'Handed over'],
+  packed: ['handed over', 'Mark as handed over'],
 }
 
 /** What is to be packed and handed over, next first, and the calendar to take along. */
@@ -31,7 +32,7 @@ export default function Handover() {
     try {
       await ask(api.POST('/api/v1/orders/{id}/moves', { params: { path: { id: o.id } }, body: { to } }))
       await queries.invalidateQueries()
-      say.done('move', `${o.customer}: ${to}.`, () => void move(o, to, from))
+      say.done('move', `${o.customer}: ${stateName[to]}.`, () => void move(o, to, from))
     } catch (error) {
       say.refused(error)
     }
@@ -51,9 +52,7 @@ export default function Handover() {
       </header>
       <Follow />
       {orders.isSuccess && list.length === 0 && (
-        <p className="empty">
-          Promised orders stand here by the time of their handover, to be packed and handed over. Promise one in Orders.
-        </p>
+        <p className="empty">Your confirmed orders appear here, next handover first. Confirm one in Orders.</p>
       )}
       <ol className="handovers">
         {list.map((o) => {
@@ -70,7 +69,7 @@ export default function Handover() {
                 </small>
                 {late && (
                   <small className="trouble">
-                    <Sign kind="trouble" size={13} /> its time has passed
+                    <Sign kind="trouble" size={13} /> overdue
                   </small>
                 )}
               </p>
@@ -106,7 +105,7 @@ export default function Handover() {
               </div>
               <div className="handover-do">
                 <span className="state">
-                  <b>{o.state}</b>
+                  <b>{stateName[o.state]}</b>
                   {o.state !== 'packed' && (
                     <small>
                       {o.done} of {o.steps} steps done
@@ -116,7 +115,7 @@ export default function Handover() {
                 {till.data?.owed
                   .filter((w) => w.order === o.id && w.stands === 'due')
                   .map((w) => (
-                    <b key={w.order}>{kitchen.money(w.rest)} to be paid</b>
+                    <b key={w.order}>{kitchen.money(w.rest)} due</b>
                   ))}
                 {step && (
                   <Button
@@ -134,7 +133,7 @@ export default function Handover() {
       </ol>
       {orders.data?.more && (
         <p className="soft">
-          These are the next ones: later ones stand in <Link to="/orders">Orders</Link>.
+          These are the next ones. Later ones are in <Link to="/orders">Orders</Link>.
         </p>
       )}
     </section>
@@ -155,8 +154,8 @@ function Follow() {
       say.done(
         'link',
         method === 'POST'
-          ? 'The link is made: give it to your calendar as a subscription.'
-          : 'The link is ended: nobody can follow it any more.',
+          ? 'Link created. Add it to your calendar as a subscription.'
+          : 'Link turned off. Calendars stop updating.',
       )
     } catch (error) {
       say.refused(error)
@@ -169,10 +168,10 @@ function Follow() {
       {address ? (
         <>
           <label>
-            Your calendar follows this link:{' '}
+            Your calendar link:{' '}
             <input
               className="blank"
-              aria-label="Link for your calendar"
+              aria-label="Calendar link"
               readOnly
               value={address}
               onFocus={(e) => e.target.select()}
@@ -182,14 +181,14 @@ function Follow() {
             Make a new one
           </button>
           <button type="button" className="link quiet" onClick={() => void change('DELETE')}>
-            End the link
+            Turn off link
           </button>
         </>
       ) : (
         <>
-          <span className="soft">Your own calendar can follow work and handovers by a secret link.</span>
+          <span className="soft">See work and handovers in your own calendar with a private link.</span>
           <button type="button" className="link" onClick={() => void change('POST')}>
-            Make the link
+            Create link
           </button>
         </>
       )}

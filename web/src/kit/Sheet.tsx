@@ -59,7 +59,7 @@ export function Sheet({
               {okText}
             </Button>
           )}
-          <Button onClick={close}>{onOk ? 'Leave it' : 'Close'}</Button>
+          <Button onClick={close}>{onOk ? 'Cancel' : 'Close'}</Button>
         </footer>
       </form>
     </dialog>

@@ -11,7 +11,7 @@ type Result = NonNullable<Schemas['LarderImportProgress']['result']>
 
 const fields: { key: Exclude<keyof Columns, 'dates'>; label: string; must?: boolean }[] = [
   { key: 'name', label: 'What it is', must: true },
-  { key: 'paid', label: 'Paid, for all packs', must: true },
+  { key: 'paid', label: 'Price for all packs', must: true },
   { key: 'packs', label: 'How many packs' },
   { key: 'size', label: 'Size of a pack' },
   { key: 'unit', label: 'Unit of the size' },
@@ -86,7 +86,7 @@ export default function FilePage() {
       }
     } catch (error) {
       if (!(error instanceof DOMException)) throw error
-      setRefused('Stopped: nothing was booked.')
+      setRefused('Stopped. Nothing was added.')
     } finally {
       setProgress(undefined)
     }
@@ -99,7 +99,7 @@ export default function FilePage() {
     <section className="wide">
       <header className="work-head">
         <h1>Receipts from a file</h1>
-        <p className="soft">A CSV file, a row for each thing that was bought. You say which column is which.</p>
+        <p className="soft">A CSV file with one row for each thing you bought. You choose which column is which.</p>
         <Upload
           accept=".csv,text/csv"
           showUploadList={false}
@@ -112,7 +112,7 @@ export default function FilePage() {
             {file ? 'Another file' : 'Choose a file'}
           </button>
         </Upload>
-        <Link to="/larder">Back to the larder</Link>
+        <Link to="/larder">Back to larder</Link>
       </header>
       {refused && (
         <p className="fault" role="alert">
@@ -134,7 +134,7 @@ export default function FilePage() {
                     setResult(undefined)
                   }}
                 >
-                  <option value={-1}>{f.must ? 'choose one' : 'in none'}</option>
+                  <option value={-1}>{f.must ? 'Choose a column' : 'No column'}</option>
                   {head.columns.map((c, i) => (
                     <option key={i} value={i}>
                       {c || `column ${i + 1}`}
@@ -144,7 +144,7 @@ export default function FilePage() {
               </label>
             ))}
             <label>
-              <span>Dates are written</span>
+              <span>Date format</span>
               <select
                 className="blank"
                 value={columns.dates}
@@ -182,7 +182,7 @@ export default function FilePage() {
               disabled={columns.name < 0 || columns.paid < 0 || progress !== undefined}
               onClick={() => void run('none')}
             >
-              Look through it
+              Check file
             </Button>
             {progress !== undefined && <Button onClick={() => stop.current?.abort()}>Stop</Button>}
           </p>
@@ -201,10 +201,10 @@ export default function FilePage() {
       {result && (
         <section aria-live="polite">
           {result.booked > 0 ? (
-            <h2 className="fine">{result.booked} rows are in the larder.</h2>
+            <h2 className="fine">{result.booked} rows added to the larder.</h2>
           ) : (
             <h2>
-              {result.good} rows can be booked, {result.bad} cannot.
+              {result.good} rows are good, {result.bad} cannot.
             </h2>
           )}
           {result.notes.map((n) => (
@@ -220,7 +220,7 @@ export default function FilePage() {
                     </span>
                     <Select
                       aria-label={`What ${u.name} is`}
-                      placeholder={u.suggestions.length > 0 ? 'choose' : 'nothing like it: add it first'}
+                      placeholder={u.suggestions.length > 0 ? 'choose' : 'no match: add it first'}
                       style={{ width: '100%' }}
                       options={u.suggestions.map((s) => ({ value: s.id, label: s.name }))}
                       onChange={(id: string) => void means(u.name, id)}
@@ -244,10 +244,10 @@ export default function FilePage() {
             <p className="shop-foot">
               {result.bad === 0 ? (
                 <Button type="primary" onClick={() => void run('all')}>
-                  Book them all
+                  Import all rows
                 </Button>
               ) : (
-                <Button onClick={() => void run('good')}>Book the {result.good} good rows and leave the others</Button>
+                <Button onClick={() => void run('good')}>Import {result.good} good rows</Button>
               )}
             </p>
           )}

@@ -110,9 +110,9 @@ export function IngredientForm({
     <Sheet title={ingredient ? ingredient.name : 'Ingredient'} close={() => close()} onOk={() => void save()}>
       {!ingredient && (
         <div className="field">
-          <span>Begin from a common one</span>
+          <span>Start from a common ingredient</span>
           <Select
-            aria-label="Begin from a common one"
+            aria-label="Start from a common ingredient"
             placeholder="butter, hazelnuts, dark chocolate…"
             style={{ width: '100%' }}
             showSearch={{ optionFilterProp: 'label' }}
@@ -135,9 +135,7 @@ export function IngredientForm({
             }}
           />
           {source && (
-            <small className="soft">
-              Common values ({source}). Your own goods may differ: their label and your scale count.
-            </small>
+            <small className="soft">Common values ({source}). Yours may differ: go by its label and your scale.</small>
           )}
         </div>
       )}
@@ -191,7 +189,7 @@ export function IngredientForm({
       )}
       {!ingredient && (
         <div className="field">
-          <span>Kept</span>
+          <span>Counted</span>
           <Segmented<'g' | 'each'>
             value={f.unit}
             onChange={(unit) => set({ unit, paidFor: { amount: f.paidFor.amount, unit } })}
@@ -204,8 +202,8 @@ export function IngredientForm({
         </div>
       )}
       <div className="pair">
-        {optional('density', 'Weight of a millilitre', 'g/mL')}
-        {optional('gramsEach', 'Weight of a piece', 'g')}
+        {optional('density', 'Weight per millilitre', 'g/mL')}
+        {optional('gramsEach', 'Weight per piece', 'g')}
       </div>
       <div className="field">
         <span>Measures of its own: a packet, a block, a size</span>
@@ -243,11 +241,11 @@ export function IngredientForm({
           </span>
         ))}
         <button type="button" className="link" onClick={() => set({ measures: [...measures, { name: '', grams: 0 }] })}>
-          + a measure
+          Add a measure
         </button>
       </div>
       <label className="field">
-        <span>Fit to use, of what is bought</span>
+        <span>Usable share</span>
         <InputNumber
           value={Math.round(f.fit * 1000) / 10}
           min={0}
@@ -260,7 +258,7 @@ export function IngredientForm({
         {fault('fit')}
       </label>
       <label className="field">
-        <span>Stays fresh in the house</span>
+        <span>Keeps at home for</span>
         <InputNumber
           value={f.fresh ?? null}
           min={1}
@@ -271,7 +269,7 @@ export function IngredientForm({
           style={{ width: 110 }}
           onChange={(n) => set({ fresh: n ?? undefined })}
         />
-        <small>Then it is bought that many days before at the earliest. Empty: it keeps.</small>
+        <small>We put it on the shopping list that many days before, at most. Leave empty if it keeps.</small>
         {fault('fresh')}
       </label>
       <div className="field">
@@ -340,7 +338,7 @@ export function IngredientForm({
 /** What something is used in, each to be gone to. */
 export const UsedIn = ({ uses }: { uses: Schemas['TreatUse'][] }) => (
   <p className="used-in">
-    {uses.length === 0 ? 'Used in nothing yet.' : 'Used in '}
+    {uses.length === 0 ? 'Not used in a treat yet.' : 'Used in '}
     {uses.map((u, i) => (
       <span key={u.id}>
         {i > 0 && ', '}
@@ -367,7 +365,7 @@ function Temperatures({
         disabled={!families.data}
         onClick={() => set({ ...of, bands: families.data?.bands[of.colour] })}
       >
-        + temperatures as its maker gives them
+        Add the maker’s temperatures
       </button>
     )
   }
@@ -391,7 +389,7 @@ function Temperatures({
         </span>
       ))}
       <button type="button" className="link" onClick={() => set({ ...of, bands: undefined })}>
-        back to those of its colour
+        Use the usual ones for its color
       </button>
     </span>
   )

@@ -18,7 +18,7 @@ const origins: Record<Schemas['LarderShownLot']['origin'], string> = {
   shopping: 'bought',
   counted: 'counted',
   reclaimed: 'reclaimed',
-  unrecorded: 'not on record',
+  unrecorded: 'not recorded',
 }
 
 /** One jar looked into: how it stands, its lots, what was paid, where it is sold, what happened. */
@@ -67,15 +67,15 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
       )}
       {item.unaccounted && (
         <p className="care">
-          <Sign kind="caution" size={14} /> {kitchen.amount(item.unaccounted)} were used without being on record: enter
-          the receipt, or count the shelf.
+          <Sign kind="caution" size={14} /> {kitchen.amount(item.unaccounted)} was used that you never entered. Add the
+          receipt or correct the stock.
         </p>
       )}
       {f && (
         <>
           <section className="part-wide">
             <h3>Lots</h3>
-            {f.lotList.length === 0 && <p className="soft">None in the house.</p>}
+            {f.lotList.length === 0 && <p className="soft">None in stock.</p>}
             <ul className="lots">
               {f.lotList.map((l) => (
                 <LotRow key={l.id} lot={l} changed={changed} per={kitchen.amount(item.paidFor)} />
@@ -90,13 +90,13 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
               <p className="soft">
                 {f.prices.length === 1
                   ? `${kitchen.money(f.prices[0]!.price)} on ${date(f.prices[0]!.day)}.`
-                  : 'No purchase on record yet: the last price is what you set.'}
+                  : 'No purchase yet: the price is the one you typed.'}
               </p>
             )}
           </section>
           <Offers item={item} offers={f.offers} changed={changed} />
           <details className="part-wide">
-            <summary>What happened</summary>
+            <summary>History</summary>
             <ul className="stock-moves">
               {f.moves.map((m, n) => (
                 <li key={n}>
@@ -115,11 +115,11 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
           </details>
         </>
       )}
-      <p className="reckoning-foot">
+      <p className="takes-foot">
         <Button type="primary" onClick={numbers}>
-          Its numbers
+          Edit
         </Button>{' '}
-        <Button onClick={close}>Close the jar</Button>
+        <Button onClick={close}>Close</Button>
       </p>
     </>
   )
@@ -154,7 +154,7 @@ function LotRow({
             body: f,
           }),
         ),
-        'The lot is saved.',
+        'Saved.',
       )
       setOpen(false)
     } catch (error) {
@@ -166,7 +166,7 @@ function LotRow({
     try {
       await ask(api.DELETE('/api/v1/lots/{id}', { params: { path: { id: lot.id } } }))
       await queries.invalidateQueries()
-      say.done('larder', 'The purchase is taken back.')
+      say.done('larder', 'Purchase deleted.')
     } catch (error) {
       say.refused(error)
     }
@@ -227,7 +227,7 @@ function LotRow({
           </Button>
           {(lot.origin === 'bought' || lot.origin === 'shopping') && lot.left.amount === lot.came.amount && (
             <button type="button" className="link quiet" onClick={() => void undo()}>
-              It was never bought
+              Delete this purchase
             </button>
           )}
         </div>
@@ -257,7 +257,7 @@ function Count({ item, changed }: { item: Item; changed: (now: Full, text: strin
             body: { amount: { amount: n, unit }, reason },
           }),
         ),
-        `${item.name}: the shelf is counted.`,
+        `${item.name}: stock corrected.`,
       )
       setReason('')
     } catch (error) {
@@ -273,21 +273,21 @@ function Count({ item, changed }: { item: Item; changed: (now: Full, text: strin
         void save()
       }}
     >
-      <h3>Count the shelf</h3>
+      <h3>Correct stock</h3>
       <AmountInput
-        label="What is there"
+        label="In stock now"
         value={{ amount: Number(amount.amount.toFixed(1)), unit: amount.unit }}
         onChange={take}
         of={item.packaging ? undefined : item.id}
       />
       <Input
-        aria-label="Why it differs"
+        aria-label="Reason"
         placeholder="counted"
         value={reason}
         onChange={(e) => setReason(e.target.value)}
         style={{ width: 130 }}
       />
-      <Button htmlType="submit">That is it</Button>
+      <Button htmlType="submit">Save count</Button>
       {refused && (
         <p className="fault" role="alert">
           {refused.at('amount') ?? refused.message}
@@ -323,7 +323,7 @@ function Offers({
             body: { offers: list!.map(({ shop, size, price, seen }) => ({ shop, size, price, seen })) },
           }),
         ),
-        'Its packs are saved.',
+        'Packs saved.',
       )
       setList(undefined)
     } catch (error) {
@@ -336,7 +336,7 @@ function Offers({
       <h3>Sold in packs of</h3>
       {!list && (
         <>
-          {offers.length === 0 && <p className="soft">No pack is known: the last one that was paid for counts.</p>}
+          {offers.length === 0 && <p className="soft">No pack sizes yet: we use the last one you bought.</p>}
           <ul className="offers">
             {offers.map((o, i) => (
               <li key={i}>
@@ -349,7 +349,7 @@ function Offers({
             ))}
           </ul>
           <button type="button" className="link" onClick={() => setList(offers)}>
-            Change them
+            Edit packs
           </button>
         </>
       )}
@@ -401,7 +401,7 @@ function Offers({
               ])
             }
           >
-            + a pack
+            Add a pack
           </button>
           {refused && !refused.problem.errors?.length && (
             <p className="fault" role="alert">
@@ -411,7 +411,7 @@ function Offers({
           <p>
             <Button onClick={() => void save()}>Save the packs</Button>{' '}
             <button type="button" className="link quiet" onClick={() => setList(undefined)}>
-              Leave them
+              Cancel
             </button>
           </p>
         </>

@@ -46,7 +46,9 @@ export default function Larder() {
       <section className="work">
         <header className="work-head">
           <h1>The larder</h1>
-          <p className="soft">A jar shows what is there: hatched is set aside for promised orders, plain is free.</p>
+          <p className="soft">
+            Each jar shows your stock. Hatched is set aside for confirmed orders; the rest is available.
+          </p>
           <Link className="button-link" to="/larder/shopping">
             Shopping list
           </Link>
@@ -55,7 +57,7 @@ export default function Larder() {
           </Link>
         </header>
         {stock.isSuccess && items.length === 0 && (
-          <p className="empty">What you make treats of stands here. Begin with a chocolate: press Add one.</p>
+          <p className="empty">Your ingredients appear here. Start with a chocolate: press Add ingredient.</p>
         )}
         <div className="boards">
           {boards.map((b) => {
@@ -79,12 +81,12 @@ export default function Larder() {
           })}
         </div>
         <p className="larder-add">
-          <Button onClick={() => setIngredient('new')}>Add one</Button>
+          <Button onClick={() => setIngredient('new')}>Add ingredient</Button>
           <Button onClick={() => setSupply('new')}>Add packaging</Button>
           <Link to="/larder/file">Receipts from a file</Link>
         </p>
       </section>
-      <aside className="reckoning" aria-label={item ? item.name : 'What to look after'}>
+      <aside className="takes" aria-label={item ? item.name : 'Needs attention'}>
         {item ? (
           <ItemPanel key={item.id} item={item} numbers={() => numbers(item)} close={() => setLooked(undefined)} />
         ) : (
@@ -117,9 +119,9 @@ function JarButton({ item, looked, onClick }: { item: Item; looked: boolean; onC
     : item.expires
       ? `until ${dayName(item.expires.day)}`
       : item.past
-        ? 'some is past its day'
+        ? 'some past best-before'
         : item.unaccounted
-          ? 'not on record'
+          ? 'not recorded'
           : item.free.amount > 0
             ? `${kitchen.amount(item.free)} free`
             : 'none free'
@@ -152,10 +154,10 @@ function Attention({
   const open = items.filter((i) => i.unaccounted)
   return (
     <>
-      <p className="kicker">What to look after</p>
+      <p className="kicker">Needs attention</p>
       <section className="attend">
         <h3>Runs short</h3>
-        {runs.length === 0 && <p className="soft">Nothing: all that promised orders need is in the house.</p>}
+        {runs.length === 0 && <p className="soft">Nothing. You have all that confirmed orders need.</p>}
         <ul>
           {runs.map((i) => (
             <li key={i.id}>
@@ -169,11 +171,11 @@ function Attention({
             </li>
           ))}
         </ul>
-        {runs.length > 0 && <Link to="/larder/shopping">What to buy for it</Link>}
+        {runs.length > 0 && <Link to="/larder/shopping">What to buy</Link>}
       </section>
       <section className="attend">
         <h3>Expires soon</h3>
-        {expires.length === 0 && <p className="soft">Nothing within a fortnight that is not set aside.</p>}
+        {expires.length === 0 && <p className="soft">Nothing in the next two weeks that isn’t set aside.</p>}
         <ul>
           {expires.map((i) => (
             <li key={i.id}>
@@ -185,7 +187,7 @@ function Attention({
               </span>
               {i.expires!.uses.length > 0 && (
                 <small>
-                  would go into{' '}
+                  use it in{' '}
                   {i.expires!.uses.map((u, n) => (
                     <span key={u.id}>
                       {n > 0 && ', '}
@@ -200,7 +202,7 @@ function Attention({
       </section>
       {past.length > 0 && (
         <section className="attend">
-          <h3>Past its day</h3>
+          <h3>Past best-before</h3>
           <ul>
             {past.map((i) => (
               <li key={i.id}>
@@ -208,7 +210,7 @@ function Attention({
                   {i.name}
                 </button>{' '}
                 <span>
-                  {kitchen.amount(i.past!.amount)}, since {dayName(i.past!.day)}: it does not count as stock
+                  {kitchen.amount(i.past!.amount)}, since {dayName(i.past!.day)}: no longer counted as stock
                 </span>
               </li>
             ))}
@@ -217,22 +219,20 @@ function Attention({
       )}
       {open.length > 0 && (
         <section className="attend">
-          <h3>Used, but not on record</h3>
+          <h3>Used but not recorded</h3>
           <ul>
             {open.map((i) => (
               <li key={i.id}>
                 <button type="button" className="link" onClick={() => look(i.id)}>
                   {i.name}
                 </button>{' '}
-                <span>{kitchen.amount(i.unaccounted!)}: enter the receipt, or count the shelf</span>
+                <span>{kitchen.amount(i.unaccounted!)}: add the receipt or correct the stock</span>
               </li>
             ))}
           </ul>
         </section>
       )}
-      {items.length > 0 && (
-        <p className="soft">All that is in the house was bought for {worth && kitchen.money(worth)}.</p>
-      )}
+      {items.length > 0 && <p className="soft">Stock value: {worth && kitchen.money(worth)}.</p>}
     </>
   )
 }

@@ -89,10 +89,8 @@ export default function ReceiptPage() {
     <section className="wide">
       <header className="work-head">
         <h1>A receipt</h1>
-        <p className="soft">
-          Type it as it reads, a line for each thing: how many, the size, the name, and at the end what was paid.
-        </p>
-        <Link to="/larder/file">From a file instead</Link>
+        <p className="soft">Type each line as printed: how many, the size, the name, and the price at the end.</p>
+        <Link to="/larder/file">Use a file instead</Link>
       </header>
       <div className="receipt-columns">
         <div className="slip">
@@ -102,7 +100,7 @@ export default function ReceiptPage() {
               className="blank"
               aria-label="Shop"
               value={shop}
-              placeholder="which shop"
+              placeholder="shop"
               onChange={(e) => setShop(e.target.value)}
             />{' '}
             on{' '}
@@ -121,7 +119,7 @@ export default function ReceiptPage() {
             </p>
           )}
           <textarea
-            aria-label="The receipt as it reads"
+            aria-label="Receipt lines"
             value={text}
             placeholder={example}
             onChange={(e) => setText(e.target.value)}
@@ -131,8 +129,8 @@ export default function ReceiptPage() {
         <div>
           {lines.length === 0 && (
             <p className="empty">
-              What is read stands here: what each line means, how much came and what it cost. Nothing is guessed
-              silently.
+              What we read appears here: what each line is, how much, and what it cost. We show every guess for you to
+              check.
             </p>
           )}
           <ul className="slip-lines">
@@ -151,9 +149,9 @@ export default function ReceiptPage() {
             <p className="receipt-foot">
               <b>{sum.data && kitchen.money(sum.data.sum)}</b>
               <Button type="primary" size="large" disabled={!ready} onClick={() => void book()}>
-                Put it into the larder
+                Add to larder
               </Button>
-              {!ready && <span className="soft">Settle the marked lines first.</span>}
+              {!ready && <span className="soft">Check the marked lines first.</span>}
             </p>
           )}
           {refused && !refused.problem.errors?.length && (
@@ -216,7 +214,7 @@ function SlipRow({
       <li className="out">
         <s className="written">{line.original}</s>
         <button type="button" className="link" onClick={() => settle({ out: false })}>
-          take it in
+          Include
         </button>
       </li>
     )
@@ -226,7 +224,7 @@ function SlipRow({
         showSearch={{ optionFilterProp: 'label' }}
         aria-label={`What line ${n + 1} is`}
         value={line.item}
-        placeholder="what is it?"
+        placeholder="Choose what it is"
         onChange={(id) => settle({ item: id })}
         options={items.map((i) => ({ value: i.id, label: i.name }))}
       />

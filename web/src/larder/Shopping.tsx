@@ -12,7 +12,7 @@ type Line = Schemas['LarderShoppingLine']
 const spans = [
   [3, 'three days'],
   [7, 'a week'],
-  [14, 'a fortnight'],
+  [14, 'two weeks'],
   [30, 'a month'],
 ] as const
 
@@ -89,7 +89,7 @@ export default function Shopping() {
               ))}
             </select>
           </span>{' '}
-          to {dayName(span.to)}; the cheapest packs that cover what promised orders need beyond what is in the house.
+          to {dayName(span.to)}. The cheapest packs for what confirmed orders need beyond your stock.
         </p>
         <span className="head-actions no-print">
           <Button onClick={() => void share()}>Share</Button>
@@ -100,7 +100,7 @@ export default function Shopping() {
         </span>
       </header>
       {s && s.shops.length === 0 && (
-        <p className="empty">Nothing to buy: all that promised orders need until {dayName(span.to)} is in the house.</p>
+        <p className="empty">Nothing to buy. You have all that confirmed orders need until {dayName(span.to)} .</p>
       )}
       {s?.shops.map((shop) => (
         <section key={shop.shop} className="shop" aria-label={shop.shop || 'Anywhere'}>
@@ -154,7 +154,7 @@ export default function Shopping() {
                 <span className="buy-what">
                   <b>{b.name}</b> {kitchen.amount(b.came)}
                   <small>
-                    {b.used ? 'some of it is used already' : `in the larder from now on${b.shop && `, ${b.shop}`}`}
+                    {b.used ? 'some of it is already used' : `in the larder from now on${b.shop && `, ${b.shop}`}`}
                   </small>
                 </span>
                 <span className="buy-cost">{kitchen.money(b.paid)}</span>
@@ -167,7 +167,7 @@ export default function Shopping() {
         <p className="shop-foot">
           <b>{kitchen.money(s.total)} in all</b>{' '}
           <Link className="no-print" to="/larder">
-            Back to the larder
+            Back to larder
           </Link>
         </p>
       )}
@@ -177,12 +177,12 @@ export default function Shopping() {
 
 function When({ line, today }: { line: Line; today: string }) {
   const day = (d: string) => (d === today ? 'today' : dayName(d))
-  if (line.late) return <span className="trouble">today: it is needed {day(line.needed)}</span>
-  if (line.notBefore === line.by) return <span>buy it {day(line.on)}, no day earlier</span>
+  if (line.late) return <span className="trouble">buy today {day(line.needed)}</span>
+  if (line.notBefore === line.by) return <span>buy it {day(line.on)}, not before</span>
   return (
     <span>
-      buy it {day(line.on)}, at the latest {day(line.by)}
-      {line.offDay && ': not one of your shopping days'}
+      buy it {day(line.on)}by {day(line.by)}
+      {line.offDay && '(not a shopping day)'}
     </span>
   )
 }

@@ -47,7 +47,7 @@ export function SupplyForm({ supply, close }: { supply?: Schemas['LarderSupply']
       </div>
       {supply && (
         <label className="field">
-          <span>Why it changes</span>
+          <span>Reason</span>
           <Input value={f.reason} placeholder="counted" onChange={(e) => setF({ ...f, reason: e.target.value })} />
         </label>
       )}

@@ -32,7 +32,7 @@ export function useStore() {
       refused && !shown ? (
         <p className="fault" role="alert">
           {refused.status === 412
-            ? 'It was changed meanwhile. Close this, look at what it is now, and change it again.'
+            ? 'Someone else saved changes first, so yours aren’t saved. Close this, review theirs, then change it again.'
             : refused.message}
         </p>
       ) : null,

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
 import type { ReactNode } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { traitsOf } from '../api/families'
 import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
@@ -51,15 +51,27 @@ export const Line = ({
   </div>
 )
 
-const parts = ['ingredients', 'packaging', 'hands', 'overhead', 'drive', 'card'] as const
+const parts = {
+  ingredients: 'ingredients',
+  packaging: 'packaging',
+  hands: 'your time',
+  overhead: 'overhead',
+  drive: 'delivery',
+  card: 'card fee',
+} as const
+
+/** What a cost rests on that nobody has paid. */
+const basis: Record<string, string> = { '': '', estimate: ', estimate', nothing: ', no price yet' }
 
 /** Where the price goes, as a bar. */
 function Split({ money }: { money: Reckoned['money'] }) {
   const kitchen = useKitchen()
   const left = Number(money.left.amount)
   const all = [
-    ...parts.flatMap((p) => (money[p] ? [{ name: p as string, amount: money[p] }] : [])),
-    { name: left < 0 ? 'lost' : 'left over', amount: money.left },
+    ...(Object.keys(parts) as (keyof typeof parts)[]).flatMap((p) =>
+      money[p] ? [{ key: p as string, name: parts[p] as string, amount: money[p] }] : [],
+    ),
+    { key: left < 0 ? 'lost' : 'left-over', name: left < 0 ? 'loss' : 'profit', amount: money.left },
   ]
   const total = all.reduce((sum, a) => sum + Math.abs(Number(a.amount.amount)), 0)
   return (
@@ -69,7 +81,7 @@ function Split({ money }: { money: Reckoned['money'] }) {
           all.map((a) => (
             <span
               key={a.name}
-              className={`split-${a.name.replace(' ', '-')}`}
+              className={`split-${a.key}`}
               style={{ flexGrow: Math.abs(Number(a.amount.amount)) / total }}
             />
           ))}
@@ -77,7 +89,7 @@ function Split({ money }: { money: Reckoned['money'] }) {
       <ul className="split-key">
         {all.map((a) => (
           <li key={a.name}>
-            <i className={`split-${a.name.replace(' ', '-')}`} aria-hidden="true" />
+            <i className={`split-${a.key}`} aria-hidden="true" />
             {a.name} <Figure why={a.amount.why}>{kitchen.money(a.amount)}</Figure>
           </li>
         ))}
@@ -132,15 +144,20 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
             </Figure>
           )}
           <Figure why={r.handsWhy}>
-            <small>{minutes(r.hands)} of hands</small>
+            <small>{minutes(r.hands)} hands-on</small>
           </Figure>
         </span>
       </div>
       {r.lines.length > 0 && <Split money={r.money} />}
+      {r.lines.length > 0 &&
+        r.money.doubts.map((d) => (
+          <p key={d} className="care doubt">
+            <Sign kind="caution" size={14} /> {d} <Link to="/larder">Larder</Link>
+          </p>
+        ))}
       {r.money.planned && r.money.planned.hands !== r.hands && (
         <p className="beside" aria-busy={r.when.pending ?? false}>
-          With what is already planned:{' '}
-          <Figure why={r.money.planned.total.why}>{minutes(r.money.planned.hands)}</Figure>
+          Alongside your other orders: <Figure why={r.money.planned.total.why}>{minutes(r.money.planned.hands)}</Figure>
           {r.money.planned.perHour && (
             <>
               , <b>{kitchen.money(r.money.planned.perHour)} an hour</b>
@@ -157,7 +174,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
               trouble={d.short}
               note={
                 d.short
-                  ? 'no room in the plan any more'
+                  ? 'no longer fits'
                   : d.done > 0
                     ? `${d.done} of ${d.steps} steps done`
                     : `${minutes(d.hands)}${d.with.length > 0 ? ' for all' : ''}`
@@ -168,7 +185,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
               {d.with.length > 0 && (
                 <small className="soft">
                   {' '}
-                  together with {d.all - d.count} for {together(d.with)}
+                  made together with {d.all - d.count} for {together(d.with)}
                 </small>
               )}
             </Line>
@@ -180,7 +197,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
             aria-busy={r.when.pending ?? false}
           >
             {r.lines.length > 0 && r.when.text && <Sign kind={r.when.fits ? 'fine' : 'trouble'} size={15} />}{' '}
-            {r.when.text || 'Looking at your days…'}
+            {r.when.text || 'Checking your schedule…'}
           </p>
         )}
         {chosen?.some((d) => d.short) && !r.when.fits && (
@@ -188,7 +205,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
             <Sign kind="trouble" size={15} /> {r.when.text}
           </p>
         )}
-        {r.wait > 0 && <small className="soft">and {minutes(r.wait)} of setting and drying, which need no hands</small>}
+        {r.wait > 0 && <small className="soft">and {minutes(r.wait)} setting and drying</small>}
       </Part>
       {helps}
       {r.lines.length > 0 && (
@@ -239,13 +256,13 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
         </Part>
       )}
       {r.needs.length > 0 && (
-        <Part name="Take">
+        <Part name="Ingredients">
           {r.needs.map((n) => (
             <Line
               key={n.ingredient}
               figure={kitchen.amount(n.used)}
               why={n.why}
-              note={`(${kitchen.other(n.used)}) · ${kitchen.money(n.cost)}`}
+              note={`(${kitchen.other(n.used)}) · ${kitchen.money(n.cost)}${basis[n.basis ?? '']}`}
             >
               {n.name}
             </Line>
@@ -253,14 +270,14 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
         </Part>
       )}
       {r.packs.length > 0 && (
-        <Part name="Pack">
+        <Part name="Packaging">
           {r.packs.map((p) => (
             <Line
               key={p.supply}
               figure={kitchen.amount(p.amount)}
               why={p.why}
               trouble={Boolean(p.short)}
-              note={p.short ? `${kitchen.amount(p.short)} short` : `${kitchen.amount(p.stock)} in the house`}
+              note={p.short ? `${kitchen.amount(p.short)} short` : `${kitchen.amount(p.stock)} in stock`}
             >
               {p.name}
             </Line>
@@ -268,7 +285,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
         </Part>
       )}
       {r.care.length > 0 && (
-        <Part name="Care">
+        <Part name="Watch out">
           {r.care.map((c) => (
             <p key={c.text} className={c.trouble ? 'care trouble' : 'care'}>
               {c.trouble && <Sign kind="trouble" size={14} />} {c.text}
@@ -280,7 +297,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
   )
 }
 
-/** The reckoning of a saved order, beside the list. */
+/** What a saved order takes, beside the list. */
 export function OrderEstimate({ row }: { row: Row }) {
   const navigate = useNavigate()
   const order = useQuery({
@@ -306,9 +323,9 @@ export function OrderEstimate({ row }: { row: Row }) {
       <h2>{row.customer}</h2>
       {r.data && <Parts r={r.data} planned={order.data?.days} />}
       {r.error && <p className="fault">{r.error.message}</p>}
-      <p className="reckoning-foot">
+      <p className="takes-foot">
         <Button type="primary" onClick={() => void navigate(`/orders/${row.id}`)}>
-          Open it
+          Open order
         </Button>
       </p>
     </>

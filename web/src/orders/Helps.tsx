@@ -45,19 +45,19 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
   }
   if (found.isPending)
     return (
-      <Part name="Helps">
+      <Part name="To fit">
         <p className="soft" role="status">
-          Looking for what would help…
+          Checking what would help…
         </p>
       </Part>
     )
   const list = found.data?.reliefs ?? []
   return (
-    <Part name="Helps">
+    <Part name="To fit">
       {list.length === 0 && (
-        <p className="soft">No single change makes it fit: make fewer, hand over later, or split it over two orders.</p>
+        <p className="soft">No single change is enough. Try fewer pieces, a later handover, or two orders.</p>
       )}
-      {list.length > 0 && <p className="soft">Any one of these makes it fit:</p>}
+      {list.length > 0 && <p className="soft">Ways to make it fit:</p>}
       <ul className="helps">
         {list.map((r) => (
           <li key={r.text}>
@@ -66,7 +66,7 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
               {r.why && <small>{r.why}</small>}
             </span>
             <button type="button" className="link" aria-label={`Do it: ${r.text}`} onClick={() => apply(r)}>
-              do it
+              Apply
             </button>
           </li>
         ))}

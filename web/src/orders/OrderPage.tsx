@@ -5,20 +5,24 @@ import { useNavigate, useParams } from 'react-router'
 import { traitsOf } from '../api/families'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
-import { DayInput } from '../kit/DayInput'
+import { Day, Time } from '../kit/Day'
 import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
+import { NewTreat } from '../starter/NewTreat'
 import { dayLong, type Kitchen, useKitchen } from '../shell/kitchen'
-import { type Draft, type State, verb } from './draft'
+import { type Draft, type State, stateName, verb } from './draft'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
 import { QuotePanel } from './QuotePanel'
 import { Parts } from './Estimate'
 import { Helps } from './Helps'
+import './order.css'
 import { usePreview } from './preview'
 import { useEstimate } from './estimate'
+import { SaidLine } from './SaidLine'
 import { useSaving } from './saving'
 import { WhatIf } from './WhatIf'
+import { words } from './words'
 
 type Order = Schemas['OrdersOrder']
 
@@ -70,7 +74,7 @@ export default function OrderPage() {
   if (order.error) {
     return (
       <section className="work">
-        <h1>This order is not here</h1>
+        <h1>Order not found</h1>
         <p className="soft">{order.error.message}</p>
       </section>
     )
@@ -158,9 +162,14 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
     // The count of the new line is what one types next.
     setTimeout(() => document.querySelector<HTMLInputElement>('.order-lines li:last-child .count input')?.select())
   }
+  const [making, setMaking] = useState(false)
+  const often = (treats.data?.treats ?? [])
+    .filter((t) => t.formula && !draft.lines.some((l) => l.treat === t.id))
+    .sort((a, b) => b.orders - a.orders)
+    .slice(0, 4)
   const options: SelectProps['options'] = treats.data?.treats.map((t) => ({
     value: t.id,
-    label: t.formula ? t.name : `${t.name} (no formula yet)`,
+    label: t.formula ? t.name : `${t.name} (no recipe yet)`,
     disabled: !t.formula,
   }))
 
@@ -177,7 +186,7 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
       await queries.invalidateQueries()
       say.done(
         'move',
-        `${moved.draft.customer}: ${to}.`,
+        `${moved.draft.customer}: ${stateName[to]}.`,
         moved.moves.some((m) => m.to === before) ? () => void move(before) : undefined,
       )
     } catch (error) {
@@ -194,13 +203,13 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
     <>
       <section className="work order-page">
         <p className="kicker" role="status">
-          {order ? `Order ${order.number} · ${state}` : 'New order'} · {saving.text}
+          {order ? `Order ${order.number} · ${stateName[state]} · ${saving.text}` : saving.text}
         </p>
-        <h1>{title || 'Who is it for?'}</h1>
+        <h1>{title || 'New order'}</h1>
         {saving.theirs && (
           <div className="conflict" role="alert">
             <p>
-              Someone changed this order meanwhile, and yours was not saved over it. Theirs:{' '}
+              Someone else changed this order, so your changes aren’t saved yet. Their version:{' '}
               {saving.theirs.draft.customer}, {dayLong(kitchen.local(saving.theirs.draft.from).format('YYYY-MM-DD'))},{' '}
               {saving.theirs.draft.lines.map((l) => l.count).join(' + ') || 'no'} pieces
               {saving.theirs.draft.notes ? `, “${saving.theirs.draft.notes}”` : ''}.
@@ -211,11 +220,12 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
                 saving.settle('theirs')
               }}
             >
-              Take theirs
+              Use theirs
             </Button>
             <Button onClick={() => saving.settle('mine')}>Keep mine</Button>
           </div>
         )}
+        {!saved && <SaidLine draft={draft} take={setDraft} />}
         <div className="sentence">
           <p>
             For{' '}
@@ -256,55 +266,57 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
             .
           </p>
           <p>
-            <select
-              className="blank"
+            <Select
+              variant="borderless"
+              className="way-input"
               aria-label="Pickup or delivery"
               value={draft.way}
-              onChange={(e) =>
-                set({ way: e.target.value as Draft['way'], place: e.target.value === 'pickup' ? 'at the door' : '' })
-              }
-            >
-              <option value="pickup">Picked up</option>
-              <option value="delivery">Delivered</option>
-            </select>{' '}
+              popupMatchSelectWidth={false}
+              options={[
+                { value: 'pickup', label: 'Picked up' },
+                { value: 'delivery', label: 'Delivered' },
+              ]}
+              onChange={(way) => set({ way, place: way === 'pickup' ? blank.place : '' })}
+            />{' '}
             <Blank
               label="Place"
               value={draft.place ?? ''}
               onChange={(place) => set({ place })}
-              placeholder={draft.way === 'delivery' ? 'to which place?' : 'where'}
+              placeholder={draft.way === 'delivery' ? 'delivery address' : 'where'}
               fault={fault('place')}
               wide
             />{' '}
             on{' '}
-            <DayInput
-              label={`Day of the handover, ${dayLong(day)}`}
+            <Day
+              label={words.day(dayLong(day))}
               value={day}
               min={kitchen.today()}
               onChange={(chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm'))}
             />{' '}
-            <span className="soft">{from.format('ddd')}</span> between{' '}
-            <input
-              className="blank"
-              type="time"
-              aria-label="From"
+            {words.between}{' '}
+            <Time
+              label={words.from}
               value={from.format('HH:mm')}
-              onChange={(e) => window(day, e.target.value, to.format('HH:mm'))}
+              fault={fault('from') && 'order-from'}
+              onChange={(time) => window(day, time, to.format('HH:mm'))}
             />{' '}
-            and{' '}
-            <input
-              className="blank"
-              type="time"
-              aria-label="To"
+            {words.and}{' '}
+            <Time
+              label={words.to}
               value={to.format('HH:mm')}
-              onChange={(e) => window(day, from.format('HH:mm'), e.target.value)}
+              fault={fault('to') && 'order-to'}
+              onChange={(time) => window(day, from.format('HH:mm'), time)}
             />
             .
           </p>
-          {[fault('from'), fault('to')].filter(Boolean).map((f) => (
-            <p key={f} className="fault" role="alert">
-              {f}
-            </p>
-          ))}
+          {(['from', 'to'] as const).map(
+            (f) =>
+              fault(f) && (
+                <p key={f} id={`order-${f}`} className="fault" role="alert">
+                  {fault(f)}
+                </p>
+              ),
+          )}
         </div>
         <ul className="order-lines">
           {draft.lines.map((line, i) => {
@@ -377,15 +389,32 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
             open={choosing}
             onOpenChange={setChoosing}
             value={null}
-            placeholder="+ a treat"
-            aria-label="Add a treat"
+            placeholder={words.addTreat}
+            aria-label={words.addTreat}
             options={options}
             onChange={add}
-            style={{ width: 300 }}
-            notFoundContent="No such treat in the book"
+            style={{ width: 260 }}
+            notFoundContent={words.noTreat}
           />
           <kbd aria-hidden="true">a</kbd>
+          {often.map((t) => (
+            <Button key={t.id} size="small" className="often" aria-label={words.add(t.name)} onClick={() => add(t.id)}>
+              <Glyph family={t.formula!.family} size={14} /> {t.name}
+            </Button>
+          ))}
+          <Button size="small" type="link" onClick={() => setMaking(true)}>
+            {words.newTreat}
+          </Button>
         </div>
+        {making && (
+          <NewTreat
+            close={() => setMaking(false)}
+            made={(id) => {
+              setMaking(false)
+              add(id)
+            }}
+          />
+        )}
         <fieldset className="free-from">
           <legend>Must be free from</legend>
           {wishes.map((a) => (
@@ -431,11 +460,12 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
         )}
         {order && order.history.length > 1 && (
           <details className="history">
-            <summary>What happened so far</summary>
+            <summary>History</summary>
             <ol>
               {order.history.map((h, i) => (
                 <li key={i}>
-                  {kitchen.moment(h.at)}: {h.from ? `${h.from} to ${h.to}` : 'written'}, {h.who}
+                  {kitchen.moment(h.at)}:{' '}
+                  {h.from ? `${stateName[h.from as State]} to ${stateName[h.to as State]}` : 'created'}, {h.who}
                 </li>
               ))}
             </ol>
@@ -460,12 +490,12 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
               </button>
             ))}
           {(state === 'enquiry' || state === 'quoted') && (
-            <small className="soft">Promising gives its batches their days.</small>
+            <small className="soft">Confirming books the days to make it.</small>
           )}
         </footer>
       </section>
-      <aside className="reckoning" aria-label="The reckoning">
-        <p className="kicker">The reckoning</p>
+      <aside className="takes" aria-label="What it takes">
+        <p className="kicker">What it takes</p>
         {estimate.error && (
           <p className="fault" role="alert">
             {estimate.error.message}

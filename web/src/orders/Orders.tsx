@@ -3,17 +3,18 @@ import { Button } from 'antd'
 import dayjs from 'dayjs'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
+import { stateName } from './draft'
 import { api, ask, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
-import { inDays, numberWord, useKitchen } from '../shell/kitchen'
+import { inDays, useKitchen } from '../shell/kitchen'
 import { OrderEstimate } from './Estimate'
 
 export type Row = Schemas['OrdersRow']
 
 /** What is in an order, drawn as the compartments of a small tin. */
 export function Contents({ lines }: { lines: Row['lines'] }) {
-  if (lines.length === 0) return <span className="soft">nothing in it yet</span>
+  if (lines.length === 0) return <span className="soft">empty so far</span>
   return (
     <span className="contents">
       {lines.map((l, i) => {
@@ -37,10 +38,10 @@ export function Contents({ lines }: { lines: Row['lines'] }) {
 /** One line on what state an order is in. */
 export function stateNote(o: Row): { text: string; kind?: 'trouble' | 'fine' } {
   if (o.answer) return { text: o.answer, kind: 'trouble' }
-  if (o.fits === false) return { text: 'does not fit yet', kind: 'trouble' }
+  if (o.fits === false) return { text: 'doesn’t fit yet', kind: 'trouble' }
   if (o.fits) return { text: 'would fit', kind: 'fine' }
   if (o.state === 'in the making') return { text: `${o.done} of ${o.steps} steps done` }
-  if (o.state === 'packed') return { text: 'waits for its handover' }
+  if (o.state === 'packed') return { text: 'ready for handover' }
   return { text: o.freeFrom.length > 0 ? `${o.freeFrom.join(', ')}-free` : '' }
 }
 
@@ -66,11 +67,15 @@ export default function Orders() {
     <>
       <section className="work">
         <header className="work-head">
-          <h1>{past ? 'Orders behind' : `${numberWord(ahead)} ${ahead === 1 ? 'order' : 'orders'} ahead`}</h1>
+          <h1>
+            {past
+              ? 'Past orders'
+              : !orders.data
+                ? 'Orders'
+                : `${ahead || 'No'} upcoming ${ahead === 1 ? 'order' : 'orders'}`}
+          </h1>
           <p className="soft">
-            {!past &&
-              enquiries > 0 &&
-              `${enquiries} ${enquiries === 1 ? 'enquiry waits' : 'enquiries wait'} for an answer`}
+            {!past && enquiries > 0 && `${enquiries} ${enquiries === 1 ? 'request' : 'requests'} to answer`}
             {!past && unfit > 0 && (
               <>
                 {enquiries > 0 && ' · '}
@@ -81,7 +86,7 @@ export default function Orders() {
             )}
           </p>
           <button type="button" className="link" onClick={() => setPast(!past)}>
-            {past ? 'Orders ahead' : 'Orders behind'}
+            {past ? 'Upcoming orders' : 'Past orders'}
           </button>
           <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title="New order (n)">
             New order <kbd>n</kbd>
@@ -90,8 +95,8 @@ export default function Orders() {
         {orders.isSuccess && !orders.isPlaceholderData && shown.length === 0 && (
           <p className="empty">
             {past
-              ? 'Orders that are handed over, settled or cancelled are kept here.'
-              : 'Orders stand here by the day of their handover, and each shows in the tins above. Begin with the first: press New order, or the key n.'}
+              ? 'Orders that are handed over, closed or cancelled appear here.'
+              : 'Your orders appear here by handover day, and in the tins above. Press New order (or n) to add the first.'}
           </p>
         )}
         <div className="by-day">
@@ -121,7 +126,7 @@ export default function Orders() {
                         </span>
                         <Contents lines={o.lines} />
                         <span className="state">
-                          <b>{o.state}</b>
+                          <b>{stateName[o.state]}</b>
                           <small className={note.kind}>
                             {note.kind === 'trouble' && <Sign kind="trouble" size={13} />} {note.text}
                           </small>
@@ -137,17 +142,15 @@ export default function Orders() {
         </div>
         {orders.hasNextPage && (
           <Button className="more" loading={orders.isFetchingNextPage} onClick={() => void orders.fetchNextPage()}>
-            {past ? 'Earlier ones' : 'Later ones'}
+            {past ? 'Show earlier' : 'Show more'}
           </Button>
         )}
       </section>
-      <aside className="reckoning" aria-label="The reckoning">
+      <aside className="takes" aria-label="What it takes">
         {looked ? (
           <OrderEstimate key={looked.id} row={looked} />
         ) : (
-          <p className="soft">
-            The reckoning of an order stands here: what to make, melt and pack, what it costs and what it pays.
-          </p>
+          <p className="soft">Select an order to see what it takes: work, ingredients, cost and price.</p>
         )}
       </aside>
     </>

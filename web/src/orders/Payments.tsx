@@ -47,9 +47,9 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
       <h2>Paid</h2>
       <p className="owed">
         {p.stands === 'paid' ? (
-          <span className="fine">All is paid.</span>
+          <span className="fine">Paid in full.</span>
         ) : p.stands === 'excess' ? (
-          <span className="trouble">{kitchen.money(p.rest)} to give back</span>
+          <span className="trouble">{kitchen.money(p.rest)} to refund</span>
         ) : (
           <>
             {kitchen.money(p.rest)} owed
@@ -66,7 +66,7 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
                 {dayName(y.day)}
                 {y.way && `, ${y.way}`}
                 {y.note && `, ${y.note}`}
-                {y.settles && ', the rest, when it was settled'}
+                {y.settles && ', the rest, when the order was closed'}
               </small>
             </span>
             <span>
@@ -116,16 +116,16 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
           />
           <select
             className="blank"
-            aria-label="How it was paid"
+            aria-label="Payment method"
             value={f.way ?? ''}
             onChange={(e) => setF({ ...f, way: e.target.value })}
           >
-            <option value="">somehow</option>
+            <option value="">not said</option>
             <option value="cash">cash</option>
             <option value="card">card</option>
             <option value="transfer">transfer</option>
           </select>
-          <Button htmlType="submit">Note it</Button>
+          <Button htmlType="submit">Record payment</Button>
         </form>
       )}
       {refused && (

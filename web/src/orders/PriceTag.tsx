@@ -41,20 +41,20 @@ export function PriceTag({
   const stands = agreed !== undefined && m?.asked.amount === agreed
   const wrong = fault('pricing.value')
   const figures: { way: By; label: string; shown: string; unit?: string; hint: string }[] = [
-    { way: 'price', label: 'Price asked', shown: m?.asked.amount ?? '', hint: 'The price itself' },
+    { way: 'price', label: 'Price', shown: m?.asked.amount ?? '', hint: 'The price itself' },
     {
       way: 'margin',
       label: 'Margin',
       shown: percent(m?.margin),
       unit: '%',
-      hint: 'Of the price, what is left after all cost',
+      hint: 'Profit as a share of the price',
     },
-    { way: 'markup', label: 'Markup', shown: percent(m?.markup), unit: '%', hint: 'Of the cost, what comes on top' },
+    { way: 'markup', label: 'Markup', shown: percent(m?.markup), unit: '%', hint: 'Profit as a share of the cost' },
     {
       way: 'hourly',
-      label: 'An hour pays',
+      label: 'Pay per hour',
       shown: m?.perHour?.amount ?? '',
-      hint: 'For an hour of hands, after everything else',
+      hint: 'What each hands-on hour earns',
     },
   ]
   return (
@@ -74,11 +74,9 @@ export function PriceTag({
       </div>
       <p className="tag-more">
         {stands ? (
-          <span className="soft">
-            The price that was quoted stands, whatever costs do. Type in a figure to ask for another.
-          </span>
+          <span className="soft">Quoted price: it stays even if costs change. Type a figure to change it.</span>
         ) : (
-          !by && <span className="soft">By your own target margin; type in one figure and the others follow.</span>
+          !by && <span className="soft">From your target margin. Type any one figure and the others follow.</span>
         )}
         {by && !stands && (
           <button type="button" className="link" onClick={() => set({ pricing: undefined })}>
@@ -116,7 +114,7 @@ export function PriceTag({
             checked={draft.cash ?? false}
             onChange={(e) => set({ cash: e.target.checked || undefined })}
           />{' '}
-          paid without a card
+          No card fee
         </label>
       </p>
       {[fault('discount'), fault('distance')].filter(Boolean).map((f) => (
@@ -126,13 +124,13 @@ export function PriceTag({
       ))}
       {m && (m.discount || m.rush || m.rounded || m.tax || m.deposit) && (
         <ul className="tag-lines">
-          {(m.discount || m.rush || m.rounded) && <TagLine name="before that" of={m.base} />}
+          {(m.discount || m.rush || m.rounded) && <TagLine name="Subtotal" of={m.base} />}
           <TagLine name="discount" of={m.discount} />
-          <TagLine name="short notice" of={m.rush} />
+          <TagLine name="Rush fee" of={m.rush} />
           <TagLine name="rounded" of={m.rounded} />
           <TagLine name="tax" of={m.tax} />
           {m.tax && <TagLine name="to pay" of={m.gross} />}
-          <TagLine name="in advance" of={m.deposit} />
+          <TagLine name="Deposit" of={m.deposit} />
         </ul>
       )}
     </section>

@@ -36,8 +36,7 @@ export function QuotePanel({
     }
   }
   const path = { params: { path: { id: order.id } } }
-  const write = () =>
-    change(() => ask(api.POST('/api/v1/orders/{id}/quotes', path)), 'The quote is written: send its link.')
+  const write = () => change(() => ask(api.POST('/api/v1/orders/{id}/quotes', path)), 'Quote created. Send its link.')
   const mayQuote = order.state === 'enquiry' || order.state === 'quoted'
   if (!q && !mayQuote) return null
   return (
@@ -45,30 +44,27 @@ export function QuotePanel({
       <h2>Quote</h2>
       {!q && (
         <p className="soft">
-          A page for the customer behind a link: what, when, the price, what it contains and how to keep it. They can
-          say yes there.
+          A private web page with items, price, allergens and storage. The customer can accept it there.
         </p>
       )}
       {q?.accepted && (
         <p>
           <b className="fine">Accepted by {q.by}</b>, {when(q.accepted)}.
           {order.state === 'quoted' && (
-            <span className="trouble"> It no longer fits into your days: look at the reckoning, then promise it.</span>
+            <span className="trouble"> It no longer fits your schedule. Check the dates, then confirm it.</span>
           )}
         </p>
       )}
       {q?.request && q.requested && (
         <div className="asked-change">
-          <small>They asked for a change, {when(q.requested)}:</small>
+          <small>Change requested, {when(q.requested)}:</small>
           <br />
           {q.request}
         </div>
       )}
       {open && (
         <>
-          <p className="soft">
-            Holds until {when(q.expires)}. When the order changes, this quote no longer counts: write it anew.
-          </p>
+          <p className="soft">Valid until {when(q.expires)}. If you change the order, send a new quote.</p>
           <div className="quote-link">
             <input readOnly aria-label="Link to the quote" value={link} onFocus={(e) => e.target.select()} />
             <Button size="small" onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}>
@@ -76,7 +72,7 @@ export function QuotePanel({
             </Button>
           </div>
           <a href={link} target="_blank" rel="noreferrer">
-            Look at it
+            View
           </a>
           {' · '}
           <a href={`/api/v1/quotes/${q.token}/quote.pdf`}>PDF</a>
@@ -84,18 +80,16 @@ export function QuotePanel({
           <button
             type="button"
             className="link quiet"
-            onClick={() =>
-              void change(() => ask(api.DELETE('/api/v1/orders/{id}/quotes', path)), 'The link has ended.')
-            }
+            onClick={() => void change(() => ask(api.DELETE('/api/v1/orders/{id}/quotes', path)), 'Link turned off.')}
           >
-            End the link
+            Turn off link
           </button>
         </>
       )}
-      {q?.revoked && !q.accepted && <p className="soft">The link of the last quote has ended.</p>}
+      {q?.revoked && !q.accepted && <p className="soft">The last quote’s link is turned off.</p>}
       {mayQuote && !q?.accepted && (
         <p>
-          <Button onClick={() => void write()}>{q ? 'Write it anew' : 'Write a quote'}</Button>
+          <Button onClick={() => void write()}>{q ? 'Make a new quote' : 'Make a quote'}</Button>
         </p>
       )}
     </section>

@@ -43,7 +43,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
         { name: 'cost', of: c.cost },
         { name: 'price', of: c.price },
         { name: 'left over', of: c.profit },
-        ...(c.perHour ? [{ name: 'an hour pays', of: c.perHour }] : []),
+        ...(c.perHour ? [{ name: 'pay per hour', of: c.perHour }] : []),
       ]
     : []
   const span = (n: number) => (n < 0 ? `−${minutes(-n)}` : minutes(n))
@@ -66,9 +66,9 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
             <b>{signed(wish.chocolate)}</b>
           </label>
           <label>
-            pieces are lost
+            losses
             <Slider
-              ariaLabelForHandle="Pieces are lost"
+              ariaLabelForHandle="Losses"
               min={-100}
               max={100}
               step={10}
@@ -91,9 +91,9 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
             <b>+{wish.moulds}</b>
           </label>
           <label>
-            an hour is worth
+            hourly rate
             <Slider
-              ariaLabelForHandle="An hour is worth"
+              ariaLabelForHandle="Hourly rate"
               min={0}
               max={Math.max(60, Math.ceil(usual * 3))}
               value={Number(wish.hourly || usual)}
@@ -130,7 +130,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
                   </tr>
                 ))}
                 <tr>
-                  <th scope="row">hands</th>
+                  <th scope="row">hands-on time</th>
                   <td>{span(c!.now)}</td>
                   <td>{span(c!.then)}</td>
                   <td>
@@ -142,7 +142,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
           )}
           {changed && (
             <button type="button" className="link" onClick={() => setWish(nothing)}>
-              Back to how it is
+              Reset
             </button>
           )}
         </>

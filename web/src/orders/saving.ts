@@ -69,7 +69,7 @@ export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Or
             )
         take(after)
         setRefused(undefined)
-        setText('saved a moment ago')
+        setText('Saved')
         if (!before) at.made(after)
         else queries.setQueryData(['order', after.id], after)
         void queries.invalidateQueries({ queryKey: ['orders'] })

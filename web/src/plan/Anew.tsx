@@ -58,10 +58,10 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
       {!id && (
         <>
           <p>
-            Plan the coming four weeks from scratch, to save melting and washing down, and with what several orders need
-            of the same in one go. Pins and what is done stay.
+            Rebuild the next four weeks to save melting and cleaning, and combine batches. Pinned and finished steps
+            stay put.
           </p>
-          <Button onClick={() => void begin()}>Plan anew</Button>
+          <Button onClick={() => void begin()}>Replan</Button>
         </>
       )}
       {id && (!r || r.state === 'running') && (
@@ -71,7 +71,7 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
             size="small"
             aria-label="Planning"
           />
-          <Button onClick={() => void stop()}>Stop it</Button>
+          <Button onClick={() => void stop()}>Stop</Button>
         </>
       )}
       {r && r.state !== 'running' && (
@@ -98,10 +98,10 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
           )}
           {r.better && (
             <Button type="primary" onClick={() => void take()}>
-              Take it
+              Use this plan
             </Button>
           )}{' '}
-          <Button onClick={() => setID(undefined)}>{r.better ? 'Leave it' : 'Fine'}</Button>
+          <Button onClick={() => setID(undefined)}>{r.better ? 'Cancel' : 'OK'}</Button>
         </>
       )}
     </Part>

@@ -47,17 +47,17 @@ export function DayBand(p: Props) {
             aria-label={`Day off on ${dayLong(day.day)}`}
             onClick={() => p.off(true)}
           >
-            day off
+            Day off
           </button>
         )}
         {day.off && (
           <button
             type="button"
             className="link"
-            aria-label={`As in the week again on ${dayLong(day.day)}`}
+            aria-label={`Use usual hours on ${dayLong(day.day)}`}
             onClick={() => p.off(false)}
           >
-            as in the week
+            Use usual hours
           </button>
         )}
       </span>
@@ -187,10 +187,10 @@ function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipPro
   const says = [
     `${s.name}, ${s.count} ${s.treat} for ${whom(s.for)}`,
     `${dayName(day.day)}, ${clock(s.start)} to ${clock(s.start + s.hands)}${people > 1 ? `, person ${s.hand + 1}` : ''}`,
-    ...(s.wash > 0 ? [`wash down ${minutes(s.wash)} before`] : []),
+    ...(s.wash > 0 ? [`clean down ${minutes(s.wash)} before`] : []),
     ...(s.melt > 0 ? [`melt ${s.pot} ${minutes(s.melt)} before`] : []),
     ...(s.wait > 0 ? [`then ${minutes(s.wait)} ${s.spot ? `(${s.spot})` : 'of waiting'}`] : []),
-    ...(s.done ? ['done'] : s.short ? ['no room'] : s.pinned ? ['pinned'] : []),
+    ...(s.done ? ['done'] : s.short ? ['not scheduled'] : s.pinned ? ['pinned'] : []),
   ]
   return (
     <>

@@ -52,7 +52,7 @@ export default function Hours() {
       await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'work-days' })
       say.done(
         'days',
-        'The days are saved.',
+        'Hours saved.',
         undo &&
           (() => {
             setW(undo)
@@ -84,12 +84,10 @@ export default function Hours() {
     <>
       <section className="work">
         <header className="work-head">
-          <h1>Hours and room</h1>
-          <p className="soft">
-            {minutes(total.data?.minutes ?? 0)} of hands in a usual week. What is free here is what can be promised.
-          </p>
+          <h1>Hours and space</h1>
+          <p className="soft">{minutes(total.data?.minutes ?? 0)} per week. Free time here is time you can sell.</p>
           <Link className="button-link" to="/plan">
-            To the plan
+            Back to plan
           </Link>
         </header>
         <div className="week">
@@ -106,10 +104,8 @@ export default function Hours() {
             </div>
           ))}
         </div>
-        <h2>Dates that differ</h2>
-        {upcoming.length === 0 && (
-          <p className="soft">None. A day off, or a longer evening before a big order, is entered here.</p>
-        )}
+        <h2>Exceptions</h2>
+        {upcoming.length === 0 && <p className="soft">None. Add a day off, or a longer evening before a big order.</p>}
         {upcoming.map((e) => (
           <div key={e.i} className="week-day exception">
             <h3>
@@ -126,7 +122,7 @@ export default function Hours() {
               <Button
                 type="text"
                 size="small"
-                aria-label={`As in the week again on ${e.day}`}
+                aria-label={`Use usual hours on ${e.day}`}
                 onClick={() => setW({ ...w, exceptions: w.exceptions.filter((_, j) => j !== e.i) })}
               >
                 ×
@@ -155,11 +151,11 @@ export default function Hours() {
             setW({ ...w, exceptions: [...w.exceptions, { day: day.format('YYYY-MM-DD'), reason: '', spans: [] }] })
           }}
         >
-          + a date
+          Add a date
         </button>
         <footer className="order-foot">
           <Button type="primary" size="large" disabled={!changed} onClick={() => void save(w, stored.data?.data)}>
-            Save the days
+            Save hours
           </Button>
           {changed && (
             <button type="button" className="link" onClick={() => setW(stored.data?.data)}>
@@ -169,17 +165,17 @@ export default function Hours() {
           {refused && (
             <span className="fault" role="alert">
               {refused.status === 412
-                ? 'Someone changed the days meanwhile. Save again to put yours in their place, or undo to see theirs.'
+                ? 'Someone else changed the hours. Save again to keep yours, or undo to see theirs.'
                 : refused.problem.errors?.length
-                  ? 'Not saved: see the fault above.'
+                  ? 'Not saved. Fix the marked fields.'
                   : refused.message}
             </span>
           )}
         </footer>
         <SpaceForm />
       </section>
-      <aside className="reckoning" aria-label="The reckoning">
-        <p className="kicker">The fortnight</p>
+      <aside className="takes" aria-label="Summary">
+        <p className="kicker">Next two weeks</p>
         <div className="price-head">
           <span className="big">{minutes(shelf.data?.planned ?? 0)}</span>
           <span className="pay">
@@ -192,8 +188,7 @@ export default function Hours() {
           .map((t) => (
             <Part key={t.day} name="Short">
               <p className="when trouble">
-                <Sign kind="trouble" size={15} /> {dayName(t.day)} is {minutes(t.over)} over: its planned work lies
-                outside of the hands that the day has.
+                <Sign kind="trouble" size={15} /> {dayName(t.day)} is {minutes(t.over)} over its working hours.
               </p>
             </Part>
           ))}
@@ -326,7 +321,7 @@ function Spans({
           change([...spans, spans.length > 0 ? { from: spans.at(-1)!.to, to: '23:00', hands: 1 } : evening])
         }
       >
-        + time
+        Add hours
       </button>
     </div>
   )

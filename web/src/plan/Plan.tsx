@@ -153,7 +153,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
       e.preventDefault()
       held.current = undefined
       setCarried(undefined)
-      setTold('Left where it was.')
+      setTold('Move cancelled.')
     }
   }
 
@@ -221,8 +221,8 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
         <header className="work-head">
           <h1>Plan</h1>
           <p className="soft">
-            Drag a step to pin it, or lift it with <kbd>Enter</kbd>, carry it with the arrows and put it down with{' '}
-            <kbd>Enter</kbd>: the rest settles around it.
+            Drag a step to pin it, or pick it up with <kbd>Enter</kbd>, move it with the arrows and drop it with{' '}
+            <kbd>Enter</kbd>. Everything else rearranges around it.
           </p>
           <Button
             aria-label="A week earlier"
@@ -239,7 +239,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
             ›
           </Button>
           <Link className="button-link" to="/plan/hours">
-            Hours and room
+            Hours and space
           </Link>
         </header>
         <p className="unseen" role="status">
@@ -267,21 +267,19 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
         ))}
         {view.days.every((d) => d.hours.length === 0 && d.steps.length === 0) && (
           <p className="empty">
-            Nobody works on these days yet: <Link to="/plan/hours">say when you work</Link>, and what trays and moulds
-            there are. Then an order finds its days.
+            No working hours on these days. <Link to="/plan/hours">Set your hours</Link>, trays and moulds to schedule
+            orders.
           </p>
         )}
         {all.length === 0 && view.days.some((d) => d.hours.length > 0) && (
-          <p className="empty">
-            Nothing is planned on these days. Promise an order, and its steps find their places here.
-          </p>
+          <p className="empty">Nothing is planned on these days. Confirm an order, and its steps appear here.</p>
         )}
       </section>
-      <aside className="reckoning" aria-label="The reckoning">
-        <p className="kicker">The reckoning</p>
+      <aside className="takes" aria-label="Summary">
+        <p className="kicker">Summary</p>
         <div className="price-head">
           <span>
-            <span className="big">{minutes(view.planned)}</span> <small className="soft">of hands planned</small>
+            <span className="big">{minutes(view.planned)}</span> <small className="soft">planned</small>
           </span>
           <span className="pay">
             <b className="fine">{minutes(view.free)}</b>
@@ -289,7 +287,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
           </span>
         </div>
         <p className="beside">
-          <b>{minutes(view.setup)}</b> of it melting and washing down
+          <b>{minutes(view.setup)}</b> melting and cleaning
         </p>
         {at && (
           <Chosen
@@ -312,7 +310,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
               className="link"
               onClick={() => setSelected(keyOf((all.find((x) => !x.s.done) ?? all[0]!).s))}
             >
-              Look at the steps one by one
+              Go through the steps
             </button>
           </Part>
         )}
@@ -474,7 +472,7 @@ function Chosen({
       {step.melt > 0 && <Line figure={minutes(step.melt)}>melt {step.pot} before</Line>}
       {step.wait > 0 && <Line figure={minutes(step.wait)}>waits{step.spot && `: ${step.spot}`}</Line>}
       {step.done ? (
-        <p className="soft">It is done.</p>
+        <p className="soft">Done.</p>
       ) : (
         <div className="step-acts">
           <DayInput label="Day of the step" value={on} onChange={setOn} />
@@ -500,11 +498,11 @@ function Chosen({
             </label>
           )}
           <Button size="small" disabled={!on || !time} onClick={() => pin({ day: on, start: h * 60 + m, hand })}>
-            {step.pinned && on === day && h * 60 + m === step.start ? 'Pinned' : 'Pin it'}
+            {step.pinned && on === day && h * 60 + m === step.start ? 'Pinned' : 'Pin'}
           </Button>
           {step.pinned && (
             <Button size="small" onClick={unpin}>
-              Unpin it
+              Unpin
             </Button>
           )}
         </div>

@@ -137,7 +137,7 @@ export function SpaceForm() {
       {fault('spots')}
       <div className="room-fields">
         <label>
-          washing down takes{' '}
+          Cleaning down takes{' '}
           <InputNumber
             size="small"
             aria-label="Minutes of washing down"

@@ -43,7 +43,7 @@ export function QuotePage({ token }: { token: string }) {
       <main className="quote">
         {refused ? (
           <>
-            <h1>There is no quote here</h1>
+            <h1>Quote not found</h1>
             <p>{refused.message}</p>
           </>
         ) : (
@@ -105,21 +105,21 @@ export function QuotePage({ token }: { token: string }) {
               {q.taxIn ? `with ${money(q.tax)} of tax in it` : `${money(q.price)} and ${money(q.tax)} of tax`}
             </small>
           )}
-          {q.deposit && <small>{money(q.deposit)} of it in advance</small>}
+          {q.deposit && <small>{money(q.deposit)} deposit</small>}
         </dd>
         <dt>Contains</dt>
         <dd>
           {q.allergens.length > 0
             ? q.allergens.join(', ')
-            : 'None of the allergens that the law names, as far as the recipes tell.'}
+            : 'According to our recipes: none of the allergens that must be declared.'}
         </dd>
         {q.freeFrom.length > 0 && (
           <>
-            <dt>Left out</dt>
+            <dt>Made without</dt>
             <dd>{q.freeFrom.join(', ')}</dd>
           </>
         )}
-        <dt>Keeping</dt>
+        <dt>Storage</dt>
         <dd>
           {q.keeping.map((k) => (
             <p key={k}>{k}</p>
@@ -151,9 +151,9 @@ export function QuotePage({ token }: { token: string }) {
       )}
       <footer>
         <button type="button" onClick={() => window.print()}>
-          Print it
+          Print
         </button>
-        <a href={`/api/v1/quotes/${token}/quote.pdf`}>As PDF</a>
+        <a href={`/api/v1/quotes/${token}/quote.pdf`}>Download PDF</a>
       </footer>
     </main>
   )
@@ -164,7 +164,7 @@ function State({ page, day, clock }: { page: Page; day: (t: string) => string; c
     case 'accepted':
       return (
         <p className="state yes" role="status">
-          You said yes{page.accepted && ` on ${day(page.accepted)}`}. Thank you!
+          You accepted this quote{page.accepted && ` on ${day(page.accepted)}`}. Thank you!
         </p>
       )
     case 'expired':
@@ -176,13 +176,13 @@ function State({ page, day, clock }: { page: Page; day: (t: string) => string; c
     case 'changed':
       return (
         <p className="state no" role="status">
-          The order has changed since this was written: a new quote is on its way.
+          The order has changed since. A new quote is on its way.
         </p>
       )
     default:
       return (
         <p className="state" role="status">
-          This holds until {day(page.expires)}, {clock(page.expires)}.
+          Valid until {day(page.expires)}, {clock(page.expires)}.
         </p>
       )
   }
@@ -218,7 +218,7 @@ function Answer({
         </button>
       </form>
       <details open={Boolean(request)}>
-        <summary>Something should be different</summary>
+        <summary>Request a change</summary>
         {request && (
           <p className="sent" role="status">
             You wrote: “{request}”. You will get a new quote.
@@ -226,10 +226,10 @@ function Answer({
         )}
         <form onSubmit={(e) => send(e, () => other(text).then(() => setText('')))} noValidate>
           <label>
-            What? <textarea rows={3} value={text} onChange={(e) => setText(e.target.value)} />
+            What would you like changed? <textarea rows={3} value={text} onChange={(e) => setText(e.target.value)} />
           </label>
           <button type="submit" disabled={busy}>
-            Ask for it
+            Send request
           </button>
         </form>
       </details>

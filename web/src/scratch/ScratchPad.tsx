@@ -142,9 +142,9 @@ function Extras() {
   return (
     <>
       <p>
-        For <Field label="Good ones" value={good} set={setGood} width={3} /> good at{' '}
+        For <Field label="Good pieces" value={good} set={setGood} width={3} /> good at{' '}
         <Field label="Loss in percent" value={loss} set={setLoss} width={2} /> % loss,{' '}
-        <Field label="Sureness in percent" value={sure} set={setSure} width={2} /> % sure
+        <Field label="Safety level in percent" value={sure} set={setSure} width={2} /> % sure
       </p>
       <Answer of={a}>
         <p className="pad-result">start {a.data?.start}</p>
@@ -305,7 +305,7 @@ function Bowl() {
     <>
       <p>
         A bowl of {f('mass', 'Chocolate in the bowl', 6)} at {f('from', 'Bowl at, in C', 3)} °C is too thick at{' '}
-        {f('until', 'Too thick at, in C', 3)} °C. Centres of {f('piece', 'A centre weighs', 5)} at{' '}
+        {f('until', 'Too thick at, in C', 3)} °C. Centres of {f('piece', 'Centre weight', 5)} at{' '}
         {f('at', 'Centres at, in C', 3)} °C carry {f('coat', 'Coat on each', 4)} away, each{' '}
         {f('seconds', 'Seconds in the bowl', 2)} s in the bowl
       </p>

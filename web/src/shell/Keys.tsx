@@ -10,7 +10,7 @@ const list = [
   ['a', 'in an order: add a treat'],
   ['.', 'today on the Bench'],
   ['[ and ]', 'on the Bench: the day before and after'],
-  ['Enter', 'in the Plan: lift a step; arrows and [ ] carry it, Enter pins it, u lets it go'],
+  ['Enter', 'in the plan: Enter picks up a step, arrows and [ ] move it, Enter pins it, u unpins it'],
   ['/', 'find anything'],
   ['=', 'the scratch pad: convert, recipe, extras, shell, sheet, ganache, seed, cooling, bowl, altitude'],
   ['?', 'this list'],

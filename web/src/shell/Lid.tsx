@@ -2,6 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-quer
 import { Dropdown } from 'antd'
 import { useDeferredValue, useEffect, useId, useMemo, useRef, useState } from 'react'
 import { NavLink, useNavigate } from 'react-router'
+import { stateName } from '../orders/draft'
 import { api, ask } from '../api/client'
 import { padEvent, useKitchen } from './kitchen'
 
@@ -21,7 +22,7 @@ export function Lid() {
   const queries = useQueryClient()
   return (
     <header className="lid">
-      <NavLink to="/orders" className="mark" aria-label="Zesty Tin, to the orders">
+      <NavLink to="/orders" className="mark" aria-label="Zesty Tin, go to orders">
         <svg
           width="27"
           height="20"
@@ -50,7 +51,7 @@ export function Lid() {
         trigger={['click']}
         menu={{
           items: [
-            { key: 'kitchen', label: 'The kitchen’s numbers' },
+            { key: 'kitchen', label: 'Kitchen settings' },
             { key: 'pad', label: 'Scratch pad (=)' },
             { key: 'api', label: 'The API' },
             { key: 'out', label: 'Sign out' },
@@ -109,7 +110,7 @@ function Find() {
       ...(orders.data?.orders ?? []).map((o) => ({
         key: o.id,
         what: o.customer,
-        beside: `order ${o.number}, ${o.occasion ?? ''} ${o.state}`,
+        beside: `order ${o.number}, ${o.occasion ?? ''} ${stateName[o.state]}`,
         to: `/orders/${o.id}`,
       })),
     ]

@@ -57,7 +57,7 @@ export function Shelf({ open }: { open: (day: string) => void }) {
           ...(tin.hands === 0 ? [] : [`${minutes(tin.free)} free of ${minutes(tin.hands)}`]),
           ...tin.work.map(
             (w) =>
-              `${w.count} ${w.treat}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : w.short ? ', without room' : ''}`,
+              `${w.count} ${w.treat}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : w.short ? ', not scheduled' : ''}`,
           ),
           ...tin.dashed.map((p) => `would take ${minutes(p.piece.minutes)} more`),
           ...(tin.over > 0 ? [`${minutes(tin.over)} do not fit`] : []),

@@ -109,7 +109,7 @@ function Door() {
   if (session.isError && !session.data) {
     return (
       <main className="alone">
-        <h1>The kitchen is closed just now</h1>
+        <h1>We can’t reach your kitchen</h1>
         <p>{session.error.message}</p>
         <button type="button" className="link" onClick={() => void session.refetch()}>
           Try again
@@ -175,7 +175,7 @@ function Frame() {
   return (
     <PreviewContext value={shown}>
       <a className="skip" href="#table">
-        To the table
+        Skip to content
       </a>
       <Lid />
       <Shelf open={(day) => void navigate(`/bench/${day}`)} />
@@ -198,7 +198,7 @@ function Frame() {
 
 const Lost = () => (
   <section className="wide">
-    <h1>Nothing is kept here</h1>
-    <p>The address leads to no place of this kitchen. The places stand on the lid above.</p>
+    <h1>Page not found</h1>
+    <p>Pick a page from the lid above.</p>
   </section>
 )

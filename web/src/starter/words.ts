@@ -56,6 +56,10 @@ export const words = {
       ? 'Taken back.'
       : `Taken back. In use, so kept: ${kept.slice(0, 4).join(', ')}${kept.length > 4 ? ' and more' : ''}.`,
   undo: 'Undo',
+  newTreat: 'New treat',
+  newTreatOk: 'Add treat',
+  newTreatKind: 'Kind of treat',
+  newTreatLead: 'Pick what it is. It comes with its recipe and ingredients, and you can change every number later.',
   missing: 'Before your first confirmed order:',
   begin: 'Set out your kitchen in two minutes',
 }

@@ -3,6 +3,7 @@ import { App, Upload } from 'antd'
 import dayjs from 'dayjs'
 import { useState } from 'react'
 import { Link } from 'react-router'
+import { type State, stateName } from '../orders/draft'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { Glyph } from '../kit/glyphs'
 import { dayName, minutes, useKitchen } from '../shell/kitchen'
@@ -41,7 +42,7 @@ export default function Till() {
         }),
       )
       await queries.invalidateQueries()
-      void message.success(`${orders} ${orders === 1 ? 'enquiry' : 'enquiries'} brought in.`)
+      void message.success(`${orders} ${orders === 1 ? 'request' : 'requests'} imported.`)
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       setRefused(error)
@@ -54,7 +55,7 @@ export default function Till() {
       <section className="work till">
         <header className="work-head">
           <h1>The till</h1>
-          <p className="soft">Orders that are handed over, at the cost that was reckoned when they were promised.</p>
+          <p className="soft">Handed-over orders, at their estimated cost.</p>
           <span className="pills" role="group" aria-label="Summed">
             {(Object.keys(words) as By[]).map((b) => (
               <button key={b} type="button" className="pill" aria-pressed={b === by} onClick={() => setBy(b)}>
@@ -65,7 +66,7 @@ export default function Till() {
         </header>
         {refused && (
           <div className="conflict" role="alert">
-            <p>Nothing was brought in. {refused.message}</p>
+            <p>Nothing was imported. {refused.message}</p>
             <ul>
               {refused.problem.errors?.slice(0, 12).map((e) => (
                 <li key={`${e.location}${e.message}`}>
@@ -76,7 +77,7 @@ export default function Till() {
           </div>
         )}
         {till.isSuccess && sums.length === 0 && (
-          <p className="empty">When the first order is handed over, what it brought stands here.</p>
+          <p className="empty">Nothing here yet. Sales appear after your first handover.</p>
         )}
         {sums.length > 0 && (
           <div className="ledger-frame" role="region" aria-label={words[by].tab} tabIndex={0}>
@@ -85,12 +86,12 @@ export default function Till() {
                 <tr>
                   <th>{words[by].head}</th>
                   <th>Orders</th>
-                  <th>Asked</th>
+                  <th>Sales</th>
                   <th>Cost</th>
-                  <th>Left over</th>
-                  <th>Hands</th>
-                  <th>An hour paid</th>
-                  <th>Lost</th>
+                  <th>Profit</th>
+                  <th>Hands-on time</th>
+                  <th>Pay per hour</th>
+                  <th>Loss</th>
                 </tr>
               </thead>
               <tbody>
@@ -103,18 +104,18 @@ export default function Till() {
         )}
         {by !== 'treats' && sums.some((s) => s.real.materials) && (
           <p className="soft">
-            What really left the larder:{' '}
+            Ingredients actually used:{' '}
             {sums
               .filter((s) => s.real.materials)
               .map((s) => `${nameOf(s, by)} ${kitchen.money(s.real.materials!)}`)
               .join(', ')}
-            , at what was paid for it.
+            , at cost.
           </p>
         )}
       </section>
-      <aside className="reckoning" aria-label="Owed">
+      <aside className="takes" aria-label="Due">
         <p className="kicker">Owed</p>
-        {owed.length === 0 && <p className="soft">Nobody owes anything, and nothing is to be given back.</p>}
+        {owed.length === 0 && <p className="soft">Nothing due and nothing to refund.</p>}
         <ul className="payments">
           {owed.map((o) => (
             <li key={o.order}>
@@ -122,8 +123,8 @@ export default function Till() {
                 <Link to={`/orders/${o.order}`}>{o.customer}</Link>
                 <small>
                   {' '}
-                  {o.state}, {dayName(kitchen.local(o.from).format('YYYY-MM-DD'))}
-                  {o.late && <b className="trouble">, still to be paid</b>}
+                  {stateName[o.state as State]}, {dayName(kitchen.local(o.from).format('YYYY-MM-DD'))}
+                  {o.late && <b className="trouble">, still due</b>}
                 </small>
               </span>
               <b className={o.stands === 'excess' ? 'trouble' : ''}>
@@ -134,24 +135,24 @@ export default function Till() {
           ))}
         </ul>
         <section className="attend">
-          <h3>For the tax adviser</h3>
+          <h3>For your tax adviser</h3>
           <p>
             <a href="/api/v1/till.csv" download="zesty-tin-till.csv">
-              All that was handed over, as CSV
+              Handed-over orders as CSV
             </a>
           </p>
           <p>
             <a href="/api/v1/till.xlsx" download="zesty-tin-till.xlsx">
-              The same as a workbook
+              The same as a spreadsheet
             </a>
             , with the sums
           </p>
         </section>
         <section className="attend">
-          <h3>Orders out and in</h3>
+          <h3>Export and import</h3>
           <p className="head-actions">
             <a className="button-link" href="/api/v1/orders.csv" download="zesty-tin-orders.csv">
-              Orders as CSV
+              Export orders (CSV)
             </a>
             <Upload
               accept=".csv,text/csv"
@@ -162,7 +163,7 @@ export default function Till() {
               }}
             >
               <button type="button" className="button-link">
-                Bring orders in
+                Import orders
               </button>
             </Upload>
           </p>

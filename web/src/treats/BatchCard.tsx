@@ -78,7 +78,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
     ...(counting.bag ? { bag: String(counting.bag.amount) } : {}),
   })
   return (
-    <aside className="reckoning" aria-label="The batch card">
+    <aside className="takes" aria-label="Batch card">
       <p className="kicker">Batch card</p>
       {wrong && (
         <p className="fault" role="alert">
@@ -117,7 +117,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
         />
         {counting.bag && (
           <AmountInput
-            label="A bag weighs"
+            label="Weight per bag"
             width={64}
             value={counting.bag}
             onChange={(bag) => setCounting((now) => ({ ...now, bag }))}
@@ -125,7 +125,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
         )}
       </div>
       <Slider
-        ariaLabelForHandle="How many, dragged"
+        ariaLabelForHandle="Quantity slider"
         min={1}
         max={longest[counting.as] ?? 100}
         step={1}
@@ -139,7 +139,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
       <Ladder treat={treat} />
       <p className="take-away no-print">
         {dirty ? (
-          <small className="soft">Save it, then it can be printed and taken along.</small>
+          <small className="soft">Save first, then print or download.</small>
         ) : (
           <>
             <a href={`/api/v1/treats/${treat.id}/batch-card.pdf?${query}`} download>
@@ -216,7 +216,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
           {p.drained.amount > 0 && (
             <Line
               figure={kitchen.amount(p.drained)}
-              why="Runs back out of the moulds of one round, and is there for the next."
+              why="Drains out of the moulds of one round and is used in the next."
             >
               drains back
             </Line>
@@ -224,7 +224,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
           {p.pool.amount > 0 && (
             <Line
               figure={kitchen.amount(p.pool)}
-              why="You cannot dip into a puddle: so much stays in the bowl to work from, and comes back."
+              why="Dipping needs some depth. This much stays in the bowl and is reclaimed."
             >
               working pool
             </Line>
@@ -238,7 +238,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
             ))}
           </ol>
           <Figure why={p.additions}>
-            <small>thin it, flavour it</small>
+            <small>Thinning and flavoring</small>
           </Figure>
           {p.rewarm && (
             <Line figure={p.rewarm.cooled ? p.rewarm.pieces : 'all'} why={p.rewarm.why}>
@@ -267,7 +267,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
           <small className="soft">{c.boil.text}</small>
         </Part>
       )}
-      <Part name="Take">
+      <Part name="Ingredients">
         {c.needs.map((n) => (
           <Line
             key={n.ingredient}
@@ -308,7 +308,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
       </details>
       <Part name="Time">
         <Line figure={minutes(c.hands)} why={c.handsWhy}>
-          hands
+          hands-on
         </Line>
         <Line figure={minutes(c.wait)} why={c.handsWhy}>
           setting and drying
@@ -326,13 +326,13 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
           <summary>Ingredients for the label</summary>
           <p>{c.label}</p>
           <p>
-            A label names: {c.declared.join(', ') || 'no allergen'}. That is by the law set in the kitchen’s numbers.
-            Check against the labels of what you bought, and your local rules.
+            A label names: {c.declared.join(', ') || 'no allergen'}. That is by the law chosen in your settings. Check
+            the labels of what you bought, and your local rules.
           </p>
         </details>
       </Part>
       {((c.care ?? []).length > 0 || c.spare) && (
-        <Part name="Care">
+        <Part name="Watch out">
           {c.care.map((text) => (
             <p key={text} className="care">
               {text}
@@ -408,7 +408,7 @@ function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas[
               ])
             }
           >
-            + another
+            Add another
           </button>
         )}{' '}
         <Button size="small" htmlType="submit" loading={asked.isPending}>

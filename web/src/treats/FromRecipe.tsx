@@ -45,8 +45,7 @@ export default function FromRecipe() {
     const chosen = list?.[0]
     if (!chosen) return
     setWrong(undefined)
-    if (chosen.size > 1 << 20)
-      setWrong('This is more than 1 MB: a recipe is smaller. Choose another file, or paste the recipe’s lines alone.')
+    if (chosen.size > 1 << 20) setWrong('This file is over 1 MB. Choose a smaller one, or paste just the recipe lines.')
     else setText(await chosen.text())
     if (file.current) file.current.value = ''
   }
@@ -55,8 +54,7 @@ export default function FromRecipe() {
       <header className="work-head">
         <h1>Read a recipe</h1>
         <p className="soft">
-          Paste it as it is written, or open a file with a recipe in it (JSON-LD). What is doubtful is marked; you
-          settle it, and what you settle is remembered.
+          Paste a recipe or open a file (JSON-LD). We mark lines we’re not sure about and remember your answers.
         </p>
         <Button onClick={() => file.current?.click()}>Open a file</Button>
         <input
@@ -72,7 +70,7 @@ export default function FromRecipe() {
         <div>
           <textarea
             className="pad-text"
-            aria-label="The recipe as it is written"
+            aria-label="Recipe text"
             rows={14}
             value={text}
             placeholder={
@@ -124,7 +122,7 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
   const settle = (i: number, x: Settled) => setSettled((now) => ({ ...now, [i]: { ...now[i], ...x } }))
   const options = useMemo(
     () => [
-      { value: 'new', label: '+ not in the larder yet' },
+      { value: 'new', label: 'Add to the larder…' },
       ...[...pantry.ingredients.values()].map((i) => ({ value: i.id, label: i.name })),
       ...[...pantry.mixes.values()].map((m) => ({ value: m.id, label: `${m.name} (mix)` })),
     ],
@@ -138,7 +136,7 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
     if (settled[i]?.out) return undefined
     if (l.doubt && !settled[i]?.agreed && !settled[i]?.amount) return l.doubt
     if (l.upto && !settled[i]?.amount && !settled[i]?.agreed)
-      return `A range, ${l.amount?.amount} to ${l.upto}: which amount do you take?`
+      return `A range: ${l.amount?.amount} to ${l.upto}: which amount do you take?`
     if (!amountOf(l, i)) return 'No amount is given: write one, or leave the line out.'
     if (!ofLine(l, i))
       return l.suggestions.length > 0
@@ -189,7 +187,7 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
                   <Select
                     aria-label={`Ingredient of line ${i + 1}`}
                     value={ofLine(l, i)}
-                    placeholder={l.suggestions[0]?.name ? `${l.suggestions[0].name}?` : 'which one?'}
+                    placeholder={l.suggestions[0]?.name ? `${l.suggestions[0].name}?` : 'Choose one'}
                     showSearch={{ optionFilterProp: 'label' }}
                     style={{ width: 210 }}
                     options={options}
@@ -202,13 +200,13 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
                     aria-label={`Leave out line ${i + 1}`}
                     onClick={() => settle(i, { out: true })}
                   >
-                    leave out
+                    Leave out
                   </button>
                 </p>
               )}
               {out && (
                 <button type="button" className="link" onClick={() => settle(i, { out: false })}>
-                  take it in again
+                  Include again
                 </button>
               )}
               {doubt && (
@@ -222,7 +220,7 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
                     ))}
                   {(l.doubt || l.upto) && !settled[i]?.agreed && amount && (
                     <button type="button" className="pill" onClick={() => settle(i, { agreed: true })}>
-                      read as it stands: {Number(amount.amount.toPrecision(4))} {amount.unit}
+                      as written: {Number(amount.amount.toPrecision(4))} {amount.unit}
                     </button>
                   )}
                 </p>
@@ -244,7 +242,7 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
         </Button>
         {open > 0 && (
           <span className="soft">
-            {open} {open === 1 ? 'line is' : 'lines are'} still to settle
+            {open} {open === 1 ? 'line is' : 'lines are'} to check
           </span>
         )}
       </p>

@@ -32,14 +32,14 @@ export function Ladder({ treat }: { treat: Schemas['TreatsTreat'] }) {
             <span>
               {kitchen.money(r.dozen)}
               <small>
-                {kitchen.money(r.each)} each to make, {r.perHour && `${kitchen.money(r.perHour)} an hour, `}
+                {kitchen.money(r.each)} cost each, {r.perHour && `${kitchen.money(r.perHour)} an hour, `}
                 {minutes(r.hands)}
               </small>
             </span>
           </li>
         ))}
       </ol>
-      <small className="soft">Price of a dozen at your target margin; the dark part of a rung is what it costs.</small>
+      <small className="soft">Price per dozen at your target margin; the dark part is cost.</small>
       {rungs[1]?.market && (
         <Line>
           <Market stand={rungs[1].market} />
@@ -72,10 +72,10 @@ function MarketForm({ treat }: { treat: Schemas['TreatsTreat'] }) {
   }
   return (
     <p className="market-form">
-      Others ask{' '}
+      Local price per dozen: low{' '}
       <input
         className="blank"
-        aria-label="The least that others ask for a dozen"
+        aria-label="Lowest local price per dozen"
         inputMode="decimal"
         size={5}
         value={low}
@@ -86,7 +86,7 @@ function MarketForm({ treat }: { treat: Schemas['TreatsTreat'] }) {
       to{' '}
       <input
         className="blank"
-        aria-label="The most that others ask for a dozen"
+        aria-label="Highest local price per dozen"
         inputMode="decimal"
         size={5}
         value={high}

@@ -39,7 +39,7 @@ export default function MixPage() {
   if (mix.error)
     return (
       <section className="wide">
-        <h1>This mix is not here</h1>
+        <h1>Mix not found</h1>
         <p className="soft">{mix.error.message}</p>
       </section>
     )
@@ -89,7 +89,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
       await queries.invalidateQueries()
       const touched = (now.usedIn ?? []).filter((u) => u.kind === 'treat').length
       void message.success(
-        `${now.name} is saved.${saved && touched > 0 ? ' Treats that use it have a new version; promised orders stay with theirs.' : ''}`,
+        `${now.name} is saved.${saved && touched > 0 ? ' Treats that use it have a new version; confirmed orders keep theirs.' : ''}`,
       )
       if (!saved) void navigate(`/treats/mixes/${now.id}`, { replace: true })
     } catch (error) {
@@ -130,7 +130,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
         )}
         {theirs && (
           <div className="conflict" role="alert">
-            <p>Someone changed this mix meanwhile. Yours is still here.</p>
+            <p>Someone else changed this mix. Your version is still here.</p>
             <Button
               onClick={() => {
                 setSaved(theirs)
@@ -138,7 +138,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                 setRefused(undefined)
               }}
             >
-              Take theirs
+              Use theirs
             </Button>
             <Button onClick={() => void save(theirs.revision)}>Save mine</Button>
           </div>
@@ -191,13 +191,13 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                     className="link"
                     onClick={() => set({ parts: [...f.parts, { of: first.id, amount: { amount: 100, unit: 'g' } }] })}
                   >
-                    + an ingredient or a mix
+                    Add an ingredient or mix
                   </button>
                 )}
                 {fault('parts') && <Fault text={fault('parts')!} />}
               </Group>
-              <Group name="What comes out">
-                <Row label="Lost: boils off, stays in the pot" fault={fault('loss')}>
+              <Group name="Yield">
+                <Row label="Loss (boils off or sticks to the pan)" fault={fault('loss')}>
                   <InputNumber
                     aria-label="Loss"
                     value={Number((f.loss * 100).toFixed(2))}
@@ -209,9 +209,9 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                   />
                 </Row>
                 {w && (
-                  <Row label="or weigh what came out">
+                  <Row label="or weigh the result">
                     <InputNumber
-                      aria-label="What came out, in g"
+                      aria-label="Result, in g"
                       value={Math.round(w.yield)}
                       min={0}
                       max={Math.round(w.in)}
@@ -222,7 +222,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                     />
                   </Row>
                 )}
-                <Row label="Weight of a millilitre" fault={fault('density')}>
+                <Row label="Weight per millilitre" fault={fault('density')}>
                   <InputNumber
                     aria-label="Density"
                     value={f.density ?? null}
@@ -235,13 +235,12 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                   />
                 </Row>
                 <p className="follows">
-                  Needed where it is poured into a pan or cavity, or measured by spoon: weigh a full cup of it and
-                  divide.
+                  Needed if you pour it or measure it by the spoon. Weigh a full cup of it and divide.
                 </p>
               </Group>
               <Group name="How">
                 <Input.TextArea
-                  aria-label="How it is made"
+                  aria-label="Method"
                   rows={4}
                   value={f.method ?? ''}
                   onChange={(e) => set({ method: e.target.value || undefined })}
@@ -252,7 +251,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
         </div>
         <footer className="order-foot">
           <Button type="primary" size="large" disabled={!dirty} onClick={() => void save()}>
-            {saved ? 'Save it' : 'Write it into the book'}
+            {saved ? 'Save' : 'Add to the book'}
           </Button>
           {dirty && saved && (
             <button type="button" className="link" onClick={() => setF(of(saved))}>
@@ -266,7 +265,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
           )}
         </footer>
       </section>
-      <aside className="reckoning" aria-label="What it yields">
+      <aside className="takes" aria-label="Yield">
         <p className="kicker">Yield</p>
         {w ? (
           <>

@@ -81,9 +81,9 @@ export function Ways(e: Editing) {
   return (
     <div className="ways">
       <Choices {...e} />
-      <Group name="Loss and keeping">
+      <Group name="Loss and shelf life">
         <NumberRow
-          label={traitsOf(e.f.family).bagged ? 'Crumbs' : 'Lost on the way'}
+          label={traitsOf(e.f.family).bagged ? 'Crumbs' : 'Loss'}
           value={e.f.loss * 100}
           onChange={(n) => e.set({ loss: n / 100 })}
           path="loss"
@@ -111,7 +111,7 @@ function Shell({ f, set, card }: Editing) {
   return (
     <Group name="Shell">
       <AmountRow
-        label={cup ? 'Cup, across at the brim' : 'Mould, across'}
+        label={cup ? 'Cup top diameter' : 'Mould, across'}
         value={shell.across}
         onChange={(across) => change({ across })}
         path="shell.across"
@@ -132,7 +132,7 @@ function Shell({ f, set, card }: Editing) {
       )}
       {cup && shell.base && (
         <AmountRow
-          label="Cup, across at the foot"
+          label="Cup base diameter"
           value={shell.base}
           onChange={(base) => change({ base })}
           path="shell.base"
@@ -171,7 +171,7 @@ function Shell({ f, set, card }: Editing) {
           <AmountInput label="Wall" value={shell.wall} onChange={(wall) => change({ wall })} />
         ) : (
           shell.mass && (
-            <AmountInput label="Chocolate of a piece" value={shell.mass} onChange={(mass) => change({ mass })} />
+            <AmountInput label="Chocolate per piece" value={shell.mass} onChange={(mass) => change({ mass })} />
           )
         )}
       </Row>
@@ -188,12 +188,12 @@ function Shell({ f, set, card }: Editing) {
         <AmountRow label="For a mug of" value={shell.mug} onChange={(mug) => change({ mug })} path="shell.mug" />
       ) : (
         <button type="button" className="link" onClick={() => change({ mug: starting.mug })}>
-          + the mug it is for
+          Add the mug size
         </button>
       )}
-      {sizes?.mix && <p className="follows">{sizes.mix.us} of mix makes it medium, twice as much strong</p>}
+      {sizes?.mix && <p className="follows">{sizes.mix.us} of mix makes it medium; double it for strong</p>}
       <NumberRow
-        label={cup ? 'Cups in one go' : 'Cavities in a mould'}
+        label={cup ? 'Cups at a time' : 'Cavities in a mould'}
         value={shell.cavities}
         onChange={(n) => change({ cavities: Math.round(n) })}
         path="shell.cavities"
@@ -214,7 +214,7 @@ function Shell({ f, set, card }: Editing) {
 function AtMost({ value, onChange, path }: { value?: number; onChange: (n?: number) => void; path: string }) {
   const fault = useFault()(path)
   return (
-    <Row label="Of them at a time, at most" fault={fault}>
+    <Row label="Moulds used at a time, at most" fault={fault}>
       <InputNumber
         aria-label="Moulds at a time, at most"
         value={value ?? null}
@@ -249,20 +249,20 @@ function Mould({ f, set, follow, card }: Editing) {
   return (
     <Group name="Mould">
       <AmountRow
-        label="A cavity holds"
+        label="Cavity volume"
         value={mould.volume}
         onChange={(volume) => change({ volume })}
         path="mould.volume"
       />
       <NumberRow
-        label="Shell, of the cavity"
+        label="Shell, share of the cavity"
         value={mould.shell * 100}
         onChange={(n) => change({ shell: n / 100 })}
         path="mould.shell"
         unit="%"
       />
       <NumberRow
-        label="Cap, of the cavity"
+        label="Cap, share of the cavity"
         value={mould.cap * 100}
         onChange={(n) => capped(n / 100)}
         path="mould.cap"
@@ -319,7 +319,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
             })
           }
         >
-          + a fill
+          Add a filling
         </button>
       </Group>
     )
@@ -352,7 +352,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
       )}
       {counted && (
         <NumberRow
-          label="Fit to dip"
+          label="Usable share"
           value={(centre.share ?? of?.fit ?? 1) * 100}
           onChange={(n) => change({ share: n / 100 })}
           path="centre.share"
@@ -362,13 +362,13 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
       {is.drawn === 'rod' && f.choices.shape !== 'twist' && (
         <>
           <AmountRow
-            label="Rod, thick"
+            label="Rod diameter"
             value={centre.across ?? starting.rod}
             onChange={(across) => change({ across })}
             path="centre.across"
           />
           <AmountRow
-            label="Dipped, of its length"
+            label="Dipped length"
             value={centre.length ?? starting.dipped}
             onChange={(length) => change({ length })}
             path="centre.length"
@@ -380,7 +380,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
           label={
             <Segmented
               size="small"
-              aria-label="A centre is given by"
+              aria-label="Centre set by"
               value={centre.each ? 'each' : 'across'}
               options={[
                 { value: 'each', label: 'weight' },
@@ -399,10 +399,10 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
           of={centre.of}
         >
           {centre.each ? (
-            <AmountInput label="A centre weighs" value={centre.each} onChange={(each) => change({ each })} />
+            <AmountInput label="Centre weight" value={centre.each} onChange={(each) => change({ each })} />
           ) : (
             centre.across && (
-              <AmountInput label="A centre is across" value={centre.across} onChange={(across) => change({ across })} />
+              <AmountInput label="Centre diameter" value={centre.across} onChange={(across) => change({ across })} />
             )
           )}
         </Row>
@@ -450,7 +450,7 @@ function Sheet({ f, set }: Editing) {
         path="sheet.depth"
       />
       {sheet.bag && (
-        <AmountRow label="A bag holds" value={sheet.bag} onChange={(bag) => change({ bag })} path="sheet.bag" />
+        <AmountRow label="Weight per bag" value={sheet.bag} onChange={(bag) => change({ bag })} path="sheet.bag" />
       )}
       {!bagged && (
         <>
@@ -474,7 +474,7 @@ function Sheet({ f, set }: Editing) {
             />
           </Row>
           <AmountRow
-            label="Trimmed at each edge"
+            label="Trim at each edge"
             value={sheet.trim ?? { amount: 0, unit: sheet.length.unit }}
             onChange={(trim) => change({ trim })}
             path="sheet.trim"
@@ -522,7 +522,7 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
             })
           }
         >
-          + the second chocolate
+          Add a second chocolate
         </button>
       )}
       {first && !f.coatings.some((c) => c.role === 'drizzle') && (
@@ -543,7 +543,7 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
             })
           }
         >
-          + lines on top
+          Add lines on top
         </button>
       )}
       {fault('coatings') && <Fault text={fault('coatings')!} />}
@@ -597,7 +597,7 @@ function CoatingRows({
           label={
             <Segmented
               size="small"
-              aria-label="The coat is given by"
+              aria-label="Coat set by"
               value={coating.thick ? 'thick' : 'each'}
               options={[
                 { value: 'each', label: 'weight' },
@@ -641,14 +641,14 @@ function CoatingRows({
         />
       )}
       <AmountRow
-        label="left in the bowl to work from"
+        label="working pool"
         value={coating.pool}
         onChange={(pool) => change({ pool })}
         path={`${path}.pool`}
       />
       {offers.length > 1 && coating.role !== 'drizzle' && (
         <Row
-          label={<Figure why={offers.map((o) => `${o.name}: ${o.why}`).join('\n')}>brought to work by</Figure>}
+          label={<Figure why={offers.map((o) => `${o.name}: ${o.why}`).join('\n')}>Tempering method</Figure>}
           fault={fault(`${path}.method`)}
         >
           <Select
@@ -732,7 +732,7 @@ function Portions({
           className="link"
           onClick={() => set([...list, { ingredient: other.id, each: starting.portion, where: inside ? 'in' : 'on' }])}
         >
-          + an ingredient
+          Add an ingredient
         </button>
       )}
       {fault(path) && <Fault text={fault(path)!} />}
@@ -775,30 +775,28 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
     <Group name="Designs">
       {list.length > 0 && (
         <>
-          <Row label="Good is">
+          <Row label="A set is good when">
             <Segmented
               aria-label="A set is good when"
               value={f.whole ? 'whole' : 'sum'}
               onChange={(v) => set({ whole: v === 'whole' || undefined })}
               options={[
-                { value: 'sum', label: 'the number' },
-                { value: 'whole', label: 'each design' },
+                { value: 'sum', label: 'the total is right' },
+                { value: 'whole', label: 'each design is complete' },
               ]}
             />
           </Row>
           {card?.sure !== undefined && (
             <p className="follows">
               {f.whole
-                ? `${percent(card.sure)} sure that each design is there in its full number.`
-                : `${percent(card.sure)} sure of the number, where one design may stand in for another${card.sureWhole !== undefined ? `; ${percent(card.sureWhole)} that each is there in full` : ''}.`}
+                ? `${percent(card.sure)} sure that each design is complete.`
+                : `${percent(card.sure)} sure of the total, if one design may replace another${card.sureWhole !== undefined ? `; ${percent(card.sureWhole)} that each is complete` : ''}.`}
             </p>
           )}
         </>
       )}
       {list.length === 0 && (
-        <p className="follows">
-          All alike. A set splits a count: of 12, 4 with lines, 4 in crumb, 4 in a second colour.
-        </p>
+        <p className="follows">One design. Add designs to split a count, for example 4 + 4 + 4 of 12.</p>
       )}
       {list.map((d, i) => (
         <div key={i} className="coating design">
@@ -884,7 +882,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
           })
         }
       >
-        + a design
+        Add a design
       </button>
       {fault('finishes') && <Fault text={fault('finishes')!} />}
     </Group>
@@ -993,7 +991,7 @@ function Packs({ f, set }: Editing) {
           />
           <Select
             aria-label="Counted by"
-            title="What is used while making, such as sticks and cups, is counted by the pieces that are begun"
+            title="Sticks, cups and the like are counted by the pieces you start"
             value={p.making ? 'begun' : 'good'}
             style={{ width: 82 }}
             onChange={(v) => set({ packs: changed(list, i, { making: v === 'begun' || undefined }) })}
@@ -1021,7 +1019,7 @@ function Packs({ f, set }: Editing) {
             })
         }}
       >
-        + packaging
+        Add packaging
       </button>
     </Group>
   )

@@ -17,7 +17,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
   const round = is.unit === 'piece' ? 'a round' : `a ${is.unit}`
   return (
     <details className="steps">
-      <summary>Change the steps: minutes, where they wait, the gaps between</summary>
+      <summary>Edit steps</summary>
       <table>
         <thead>
           <tr>
@@ -25,10 +25,10 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
             <th>once</th>
             <th>{round}</th>
             <th>{`a ${is.one}`}</th>
-            <th>then waits</th>
+            <th>then sets for</th>
             <th>where</th>
-            <th>a tray holds</th>
-            <th title="Minutes after the step before: at least, and at most where it matters">gap before</th>
+            <th>pieces per tray</th>
+            <th title="Minutes after the step before: at least, and at most where it matters">wait before (min–max)</th>
             <th />
             <th />
           </tr>
@@ -173,7 +173,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
           })
         }
       >
-        + a step
+        Add a step
       </button>
       {fault('steps') && (
         <p className="fault" role="alert">
@@ -255,7 +255,7 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
         </span>
       )}
       {later.length > 1 && (
-        <span title="Of those that are gone on with; what is lost at the last step is the treat’s own loss">
+        <span title="As a share of the pieces so far; what is lost at the last step is the treat’s own loss">
           lost here{' '}
           <InputNumber
             aria-label={`${s.name}: lost here`}
@@ -270,7 +270,7 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
         </span>
       )}
       <Checkbox checked={Boolean(s.ages)} onChange={(e) => change({ ages: e.target.checked || undefined })}>
-        its keeping begins here
+        shelf life starts here
       </Checkbox>
     </div>
   )

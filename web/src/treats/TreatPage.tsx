@@ -26,7 +26,7 @@ export default function TreatPage() {
   if (treat.error)
     return (
       <section className="wide">
-        <h1>This treat is not here</h1>
+        <h1>Treat not found</h1>
         <p className="soft">{treat.error.message}</p>
       </section>
     )
@@ -62,7 +62,7 @@ function Unwritten({ treat }: { treat: Treat }) {
   return (
     <section className="wide">
       <h1>{treat.name}</h1>
-      <p className="empty">This treat has no formula yet, so nothing can be reckoned with it. Which family is it of?</p>
+      <p className="empty">This treat has no recipe yet. What kind of treat is it?</p>
       <p className="pills">
         {families.map((f) => (
           <Button key={f} onClick={() => void begin(f)}>
@@ -169,7 +169,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         )}
         {theirs && (
           <div className="conflict" role="alert">
-            <p>Someone saved version {theirs.version} of this treat meanwhile. Yours is still here.</p>
+            <p>Someone saved version {theirs.version} of this treat. Your version is still here.</p>
             <Button
               onClick={() => {
                 setSaved(theirs)
@@ -178,7 +178,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
                 setRefused(undefined)
               }}
             >
-              Take theirs
+              Use theirs
             </Button>
             <Button onClick={() => void save(theirs.revision)}>Save mine as the next version</Button>
           </div>
@@ -192,7 +192,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
             <Numbers f={f} set={set} follow={follow} choices={choices ?? []} card={c} pantry={pantry} />
           </ConfigProvider>
         </div>
-        <h3 className="ribbon-head">How it is made{c && `, for ${c.good}`}</h3>
+        <h3 className="ribbon-head">Method{c && `, for ${c.good}`}</h3>
         {c && <Ribbon card={c} />}
         <Steps f={f} set={set} />
         <footer className="order-foot no-print">

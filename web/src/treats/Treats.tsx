@@ -15,7 +15,7 @@ const said = (q?: Schemas['MeasureQuantity']) => (q ? `${Number(q.amount.toFixed
 /** What a treat is, in a few words. */
 function sketch(t: Schemas['TreatsTreat']): string {
   const f = t.formula
-  if (!f) return 'no formula yet'
+  if (!f) return 'no recipe yet'
   const size = f.shell
     ? said(f.shell.across)
     : f.sheet?.bag
@@ -59,7 +59,7 @@ export default function Treats() {
       )
       await queries.invalidateQueries()
       void message.success(
-        `${opened.treat.name} stands in the book.${(opened.added ?? []).length > 0 ? ` New in the kitchen: ${opened.added!.join(', ')}.` : ''}${(opened.moved ?? []).length > 0 ? ` Its storage spot is not in this kitchen, so it waits on the counter: ${opened.moved!.join(', ')}.` : ''}`,
+        `${opened.treat.name} is in your book.${(opened.added ?? []).length > 0 ? ` New in the kitchen: ${opened.added!.join(', ')}.` : ''}${(opened.moved ?? []).length > 0 ? ` Its storage spot is not in this kitchen, so it waits on the counter: ${opened.moved!.join(', ')}.` : ''}`,
         8,
       )
       void navigate(`/treats/${opened.treat.id}`)
@@ -74,10 +74,9 @@ export default function Treats() {
   return (
     <section className="wide">
       <header className="work-head">
-        <h1>The book of treats</h1>
+        <h1>Your treats</h1>
         <p className="soft">
-          A treat’s formula is kept by version: an order that is quoted or promised stays with the one it was promised
-          by.
+          Recipes are kept by version: a quoted or confirmed order keeps the version it was made with.
         </p>
         <span className="head-actions">
           <Button type="primary" size="large" onClick={() => setAdding(true)}>
@@ -105,10 +104,7 @@ export default function Treats() {
         </p>
       )}
       {treats.isSuccess && treats.data.treats.length === 0 && (
-        <p className="empty">
-          What you make stands here, with all that is needed to reckon it. Begin with the treat that is asked for most:
-          press New treat.
-        </p>
+        <p className="empty">Your treats appear here. Start with your bestseller: press New treat.</p>
       )}
       <div className="book">
         {families.map((family) => {
@@ -143,7 +139,7 @@ export default function Treats() {
         })}
         {unwritten.length > 0 && (
           <section className="board">
-            <h2>Not written yet</h2>
+            <h2>No recipe yet</h2>
             <ul>
               {unwritten.map((t) => (
                 <li key={t.id}>
@@ -229,7 +225,7 @@ function NewTreat({ close }: { close: () => void }) {
     }
   }
   return (
-    <Sheet title="New treat" close={close} onOk={() => void make()} okText="Write it">
+    <Sheet title="New treat" close={close} onOk={() => void make()} okText="Create treat">
       <label className="field">
         <span>Name</span>
         <Input value={name} onChange={(e) => setName(e.target.value)} />
@@ -249,9 +245,7 @@ function NewTreat({ close }: { close: () => void }) {
           ))}
         </span>
       </div>
-      <p className="soft">
-        It begins with what is common practice and what is in your larder; every number can be changed.
-      </p>
+      <p className="soft">We start with common values and your larder. You can change every number.</p>
     </Sheet>
   )
 }

@@ -25,10 +25,7 @@ export function Versions({ treat }: { treat: Treat }) {
             <span className="soft">
               {kitchen.moment(v.at)} by {v.by}, in {v.orders} {v.orders === 1 ? 'order' : 'orders'}
             </span>
-            <Changes
-              list={v.changes ?? []}
-              none={v.version === 1 ? 'as it was first written' : 'nothing that can be read'}
-            />
+            <Changes list={v.changes ?? []} none={v.version === 1 ? 'first version' : 'no visible change'} />
           </li>
         ))}
       </ol>
@@ -49,7 +46,7 @@ const Changes = ({ list, none }: { list: Schemas['FamilyChange'][]; none: string
                 → <ins>{c.after}</ins>
               </>
             ) : (
-              'is gone'
+              'removed'
             )}
           </>
         ) : (
@@ -93,7 +90,7 @@ function Compare({ treat }: { treat: Treat }) {
         options={options}
         style={{ width: 110 }}
       />
-      <Changes list={changes.data?.changes ?? []} none="nothing differs" />
+      <Changes list={changes.data?.changes ?? []} none="no difference" />
     </div>
   )
 }

@@ -208,8 +208,8 @@ export function Pick({
         <Button
           type="text"
           className="look-at"
-          aria-label={`Look at ${ingredient.name}`}
-          title={`${ingredient.name}: what is known of it, and what it is used in`}
+          aria-label={`Check ${ingredient.name}`}
+          title={`${ingredient.name}: details, and what it is used in`}
           onClick={() => setOpen(true)}
         >
           …
@@ -218,7 +218,7 @@ export function Pick({
       {pantry.mixes.has(value) && (
         <Link
           className="look-at"
-          aria-label={`Look at ${pantry.name(value)}`}
+          aria-label={`Check ${pantry.name(value)}`}
           title="The mix, and what it is used in"
           to={`/treats/mixes/${value}`}
         >

@@ -1,0 +1,57 @@
+import { DatePicker, TimePicker } from 'antd'
+import dayjs from 'dayjs'
+import customParseFormat from 'dayjs/plugin/customParseFormat'
+import { useKitchen } from '../shell/kitchen'
+
+dayjs.extend(customParseFormat)
+
+const orders = { dmy: 'ddd D MMM YYYY', mdy: 'ddd MMM D, YYYY', ymd: 'ddd YYYY MMM D' }
+const typed = { dmy: ['D/M/YYYY', 'D.M.YYYY', 'D MMM YYYY'], mdy: ['M/D/YYYY', 'MMM D YYYY'], ymd: ['YYYY/M/D'] }
+
+interface DayProps {
+  label: string
+  value: string // a date
+  min?: string
+  onChange: (day: string) => void
+  fault?: string // id of what says what is wrong
+}
+
+/** A day, chosen or typed in the kitchen's order of day and month. */
+export function Day({ label, value, min, onChange, fault }: DayProps) {
+  const order = useKitchen().session.dates ?? 'dmy'
+  return (
+    <DatePicker
+      className="day-input"
+      aria-label={label}
+      aria-invalid={Boolean(fault)}
+      aria-describedby={fault}
+      status={fault ? 'error' : undefined}
+      value={value ? dayjs(value) : null}
+      format={[orders[order], ...typed[order], 'YYYY-MM-DD']}
+      minDate={min ? dayjs(min) : undefined}
+      allowClear={false}
+      onChange={(d) => d && onChange(d.format('YYYY-MM-DD'))}
+    />
+  )
+}
+
+/** A time of day on the kitchen's clock. */
+export function Time({ label, value, onChange, fault }: Omit<DayProps, 'min'>) {
+  const half = useKitchen().session.clock === 12
+  return (
+    <TimePicker
+      className="time-input"
+      aria-label={label}
+      aria-invalid={Boolean(fault)}
+      aria-describedby={fault}
+      status={fault ? 'error' : undefined}
+      value={dayjs(value, 'HH:mm')}
+      format={half ? ['h:mm a', 'h:mma', 'h a', 'ha', 'HH:mm'] : ['HH:mm', 'H:mm', 'HHmm']}
+      use12Hours={half}
+      minuteStep={5}
+      allowClear={false}
+      needConfirm={false}
+      onChange={(t) => t && onChange(t.format('HH:mm'))}
+    />
+  )
+}

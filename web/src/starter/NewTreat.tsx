@@ -1,0 +1,91 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Select } from 'antd'
+import { useRef, useState } from 'react'
+import { api, ask, Refused } from '../api/client'
+import type { Family } from '../api/families'
+import { Glyph } from '../kit/glyphs'
+import { Sheet } from '../kit/Sheet'
+import './starter.css'
+import { words } from './words'
+
+/** A treat is made where it is missed: of a family, as its tile is picked, with all that it needs. */
+export function NewTreat({ close, made }: { close: () => void; made: (id: string) => void }) {
+  const queries = useQueryClient()
+  const outset = useQuery({ queryKey: ['starter'], queryFn: () => ask(api.GET('/api/v1/starter', {})) })
+  const [family, setFamily] = useState<Family>()
+  const [picks, setPicks] = useState<Record<string, string>>({})
+  const key = useRef(crypto.randomUUID())
+  const add = useMutation({
+    mutationFn: () =>
+      ask(
+        api.POST('/api/v1/starter/treats', {
+          body: { family: family!, picks },
+          params: { header: { 'Idempotency-Key': key.current } },
+        }),
+      ),
+    onSuccess: async ({ treats }) => {
+      await Promise.all(
+        ['treats', 'ingredients', 'starter', 'mixes', 'stock', 'supplies'].map((k) =>
+          queries.invalidateQueries({ queryKey: [k] }),
+        ),
+      )
+      made(treats[0]!)
+    },
+    onError: () => {
+      key.current = crypto.randomUUID()
+    },
+  })
+  const tile = outset.data?.tiles.find((t) => t.family === family)
+  return (
+    <Sheet
+      title={words.newTreat}
+      close={close}
+      okText={words.newTreatOk}
+      onOk={family ? () => add.mutate() : undefined}
+    >
+      <p className="soft">{words.newTreatLead}</p>
+      {outset.isPending && (
+        <p className="loading" role="status">
+          {words.loading}
+        </p>
+      )}
+      <div className="new-treat" role="radiogroup" aria-label={words.newTreatKind}>
+        {outset.data?.tiles.map((t) => (
+          <label key={t.family} className={family === t.family ? 'chosen' : ''}>
+            <input
+              type="radio"
+              className="unseen"
+              name="family"
+              checked={family === t.family}
+              onChange={() => {
+                setFamily(t.family as Family)
+                setPicks({})
+              }}
+            />
+            <Glyph family={t.family as Family} size={20} /> <b>{t.name}</b>
+          </label>
+        ))}
+      </div>
+      {tile?.picks.map((p) => (
+        <label key={p.id} className="field">
+          <span>{p.name}</span>
+          <Select
+            aria-label={p.name}
+            value={picks[p.id] ?? p.options[0]!.id}
+            options={p.options.map((o) => ({ value: o.id, label: o.name }))}
+            onChange={(id) => setPicks({ ...picks, [p.id]: id })}
+            style={{ width: '100%' }}
+          />
+        </label>
+      ))}
+      {[outset.error, add.error].map(
+        (e, i) =>
+          e instanceof Refused && (
+            <p key={i} className="fault" role="alert">
+              {e.message}
+            </p>
+          ),
+      )}
+    </Sheet>
+  )
+}
