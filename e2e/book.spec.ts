@@ -49,7 +49,7 @@ test('a bomb by wall or by weight, as ball or cup; what does not fit is refused 
   // Rules 4.5: 44.9 g are a wall of 3 mm.
   await expect(page.getByText('a wall of 0.12 in; the hollow holds')).toBeVisible()
   await page.getByRole('textbox', { name: 'Amount of Cardamom malt mix' }).fill('1/2 cup')
-  await expect(beside(page).getByRole('alert')).toContainText(/fills 2\/3 cup, and the hollow holds .*: take less/)
+  await expect(beside(page).getByRole('alert')).toContainText(/filling needs 2\/3 cup, but only .* fits/)
   await page.getByRole('textbox', { name: 'Amount of Cardamom malt mix' }).fill('1 tbsp')
   await expect(beside(page).getByRole('alert')).toBeHidden()
   // A cup wants two coats: the step comes along, and goes with it.
@@ -99,7 +99,7 @@ test('a recipe as people write it becomes a mix, is remembered, and fills truffl
   await expect(make).toBeDisabled()
   await choose(page, 'Ingredient of line 1', 'Dark 60%')
   await page.getByRole('button', { name: 'Leave out line 3' }).click()
-  await line(3).getByRole('button', { name: 'read as it stands: 2 tbsp' }).click()
+  await line(3).getByRole('button', { name: 'as written: 2 tbsp' }).click()
   await page.getByRole('button', { name: 'Leave out line 5' }).click()
   await expect(make).toBeEnabled()
   await page.getByLabel('Name of the mix').fill('House ganache')
@@ -143,7 +143,7 @@ test('a cycle of mixes is refused, and nothing is lost', async ({ page }) => {
   await expect(page.getByLabel('Amount of Walnut fudge')).toBeVisible()
   await page.getByLabel('Leave out Walnut fudge').click()
   await page.getByLabel('Loss').fill('100')
-  await expect(page.getByText('The mix must yield something')).toBeVisible()
+  await expect(page.getByText('Enter a loss between 0 and 95%')).toBeVisible()
 })
 
 test('files: a graph of recipes, none, a picture; a treat out and in again', async ({ page }) => {
@@ -155,7 +155,7 @@ test('files: a graph of recipes, none, a picture; a treat out and in again', asy
       '{"@graph":[{"@type":"WebPage"},{"@type":"Recipe","name":"First","recipeIngredient":["1 cup heavy cream"]},{"@type":"Recipe","name":"Second","recipeIngredient":["2 cups icing sugar","1 egg"]}]}',
     ),
   )
-  await expect(page.getByText('2 recipes: choose one. 3 lines read')).toBeVisible()
+  await expect(page.getByText('2 recipes: Choose a column. 3 lines read')).toBeVisible()
   await choose(page, 'Which recipe', 'Second')
   await expect(page.locator('.read-lines > li')).toHaveCount(2)
   await file.setInputFiles(json('{"@type":"Person"}'))
@@ -167,7 +167,7 @@ test('files: a graph of recipes, none, a picture; a treat out and in again', asy
   })
   await expect(page.getByRole('alert')).toContainText('This is not text')
   await file.setInputFiles({ name: 'x.txt', mimeType: 'text/plain', buffer: Buffer.alloc(1 << 21, '1 cup sugar\n') })
-  await expect(page.getByRole('alert')).toContainText('more than 1 MB')
+  await expect(page.getByRole('alert')).toContainText('over 1 MB')
 
   await open(page, 'Nougat cubes')
   const [download] = await Promise.all([

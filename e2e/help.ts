@@ -59,7 +59,7 @@ export async function tabTo(page: Page, name: RegExp, key: 'Tab' | 'Shift+Tab' =
 /** The form of an ingredient or of packaging: its jar is looked into, then its numbers. */
 export async function numbersOf(page: Page, name: RegExp) {
   await page.getByRole('button', { name }).click()
-  await page.getByRole('button', { name: 'Edit' }).click()
+  await page.getByRole('button', { name: 'Edit', exact: true }).click()
 }
 
 /** An order made by the API, for tests that are about what comes after. */

@@ -50,16 +50,16 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
   await page.keyboard.press('Tab')
   await page.keyboard.type('three warm tins')
   await page.keyboard.press('Enter')
-  await expect(page.getByRole('heading', { name: /orders ahead/ })).toBeVisible()
+  await expect(page.getByRole('heading', { name: /upcoming orders?/ })).toBeVisible()
   await expect(page.locator('.shelf .day')).toHaveCount(14)
 
   for (const t of treats) {
     await page.locator('body').press('1')
-    await expect(page.getByRole('heading', { name: /orders ahead/ })).toBeVisible()
+    await expect(page.getByRole('heading', { name: /upcoming orders?/ })).toBeVisible()
     await page.locator('body').press('n')
     await expect(page.getByLabel('Customer')).toBeFocused()
     await page.keyboard.type(t.customer)
-    await tabTo(page, /^Day of the handover/)
+    await tabTo(page, /^Handover day/)
     await page.keyboard.type(t.day)
     await tabTo(page, /^From$/)
     await page.keyboard.type(t.from)
@@ -81,7 +81,7 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
     if (t.count !== '12') await expect(side.locator('.big')).not.toHaveText(before!)
     await expect(side.getByRole('button', { name: t.make })).toBeVisible()
     await expect(side.getByText(t.note).first()).toBeVisible()
-    await expect(side.locator('.part', { hasText: 'Take' }).getByText(t.take)).toBeVisible()
+    await expect(side.locator('.part', { hasText: 'Ingredients' }).getByText(t.take)).toBeVisible()
     await expect(side.getByText(/It fits\./)).toBeVisible()
     // Before it is saved as promised, it stands dashed in the tins.
     await expect(page.locator('.shelf .proposed').first()).toBeVisible()
@@ -96,15 +96,15 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
     await expect(page.locator('.why')).toBeHidden()
 
     await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
-    await tabTo(page, /^Promise it$/, 'Shift+Tab')
+    await tabTo(page, /^Confirm order$/, 'Shift+Tab')
     await page.keyboard.press('Enter')
-    await expect(page.getByRole('status').filter({ hasText: '· promised' })).toBeVisible()
+    await expect(page.getByRole('status').filter({ hasText: '· confirmed' })).toBeVisible()
     await expect(page.locator('.shelf .proposed')).toHaveCount(0)
   }
 
   // To the day's run sheet by its tin, and the first step done.
   await page.locator('body').press('1')
-  await expect(page.getByRole('heading', { name: /orders ahead/ })).toBeVisible()
+  await expect(page.getByRole('heading', { name: /upcoming orders?/ })).toBeVisible()
   const { orders } = await (await page.request.get('/api/v1/orders?find=Fruma')).json()
   const first = (await (await page.request.get(`/api/v1/orders/${orders[0].id}`)).json()).days[0].days[0] as string
   const named = new Date(`${first}T12:00:00Z`).toLocaleDateString('en-US', { weekday: 'short', timeZone: 'UTC' })
@@ -135,7 +135,7 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
   await expect(card).toContainText('packed')
   expect(await boxes()).toBe(stock - 1)
   await tabTo(page, /^Fruma Tarn$/, 'Shift+Tab')
-  await tabTo(page, /^Handed over$/)
+  await tabTo(page, /^Mark as handed over$/)
   await page.keyboard.press('Enter')
   await expect(card).toBeHidden()
 
@@ -153,7 +153,7 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
 test('the keys go to the places, and ? lists them', async ({ page }) => {
   await page.goto('/')
   await page.getByRole('button', { name: 'Enter the demo kitchen' }).click()
-  await expect(page.getByRole('heading', { name: /orders ahead/ })).toBeVisible()
+  await expect(page.getByRole('heading', { name: /upcoming orders?/ })).toBeVisible()
   for (const [key, heading] of [
     ['2', 'Your treats'],
     ['3', 'Plan'],
@@ -161,7 +161,7 @@ test('the keys go to the places, and ? lists them', async ({ page }) => {
     ['5', 'The larder'],
     ['6', 'Handovers'],
     ['7', 'The till'],
-    ['1', /orders ahead/],
+    ['1', /upcoming orders?/],
   ] as const) {
     await page.locator('body').press(key)
     await expect(page.getByRole('heading', { level: 1, name: heading })).toBeVisible()
@@ -190,7 +190,7 @@ test('a kitchen of one’s own begins empty, and says what to do', async ({ page
   await page.getByLabel('Email').fill('ada@quill.example')
   await page.getByLabel('Password').fill('short')
   await page.getByRole('button', { name: 'Create kitchen' }).click()
-  await expect(page.getByText('A password has at least 12 characters')).toBeVisible()
+  await expect(page.getByText('Use at least 12 characters')).toBeVisible()
   await page.getByLabel('Password').fill('nine copper pans')
   await page.getByRole('button', { name: 'Create kitchen' }).click()
   await expect(page.getByText('Begin with the first')).toBeVisible()

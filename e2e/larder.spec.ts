@@ -21,7 +21,7 @@ test('an ingredient: its measures, diets and allergens, what it is used in, and 
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet).toBeHidden()
   // Along "used in" to the mix, where the scoop is understood.
-  await page.getByRole('button', { name: 'Edit' }).click()
+  await page.getByRole('button', { name: 'Edit', exact: true }).click()
   await page.getByRole('dialog').getByRole('link', { name: 'Walnut fudge' }).click()
   await expect(page.getByLabel('Name of the mix')).toHaveValue('Walnut fudge')
   const before = await beside(page).locator('.big').textContent()
@@ -42,14 +42,14 @@ test('soft ball follows the kitchen: by its height, and better by the seller’s
   }
   await expect((await fudge()).getByText('Boil to soft ball, 234 to 239 °F (112 to 115 °C)').first()).toBeVisible()
   await page.goto('/kitchen')
-  await page.getByLabel(/^It lies this high/).fill('5279') // feet: 1609 m
+  await page.getByLabel(/^Altitude/).fill('5279') // feet: 1609 m
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/saved/i)).toBeVisible()
   // Rules 4.6: water boils at 94.6 C at 1609 m, so 5.4 C less.
   await expect((await fudge()).getByText('Boil to soft ball, 224 to 229 °F (106.6 to 109.6 °C)').first()).toBeVisible()
   await page.goto('/kitchen')
   await page.getByLabel(/^My thermometer in boiling water shows/).fill('210.2') // 99 °C
-  await page.getByLabel(/^It lies this high/).fill('0')
+  await page.getByLabel(/^Altitude/).fill('0')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/saved/i)).toBeVisible()
   await expect((await fudge()).getByText('(111 to 114 °C)').first()).toBeVisible()
@@ -67,11 +67,11 @@ test('the order of a new family is reckoned, promised and read out on the bench'
   const side = beside(page)
   await expect(side.getByRole('button', { name: 'start 14' })).toBeVisible()
   await expect(side.getByText('1 pan')).toBeVisible()
-  await expect(side.locator('.part', { hasText: 'Take' }).getByText('Granulated sugar')).toBeVisible()
+  await expect(side.locator('.part', { hasText: 'Ingredients' }).getByText('Granulated sugar')).toBeVisible()
   await expect(side.getByText(/It fits\. Brown-butter walnut fudge/)).toBeVisible()
   await expect(side.getByText('Boiling sugar sticks and burns')).toBeVisible()
   await page.getByRole('button', { name: 'Confirm order' }).click()
-  await expect(page.getByRole('status').filter({ hasText: '· promised' })).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: '· confirmed' })).toBeVisible()
   // The bench of the day that it got says how far to boil it, and what goes into the mix.
   const { orders } = await (await page.request.get('/api/v1/orders')).json()
   const id = orders.find((o: { customer: string }) => o.customer === 'Fudge Fair').id

@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright'
 import { expect, test } from './help'
 
 const views = [
-  ['the orders', '/orders', /orders ahead/],
+  ['the orders', '/orders', /upcoming orders?/],
   ['a new order', '/orders/new', 'Who is it for?'],
   ['the treats', '/treats', 'Your treats'],
   ['a recipe', '/treats/recipe', 'Read a recipe'],

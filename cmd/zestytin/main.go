@@ -199,7 +199,7 @@ func privateServer(ctx context.Context, dir string, fast bool, tick clock.Clock)
 	return server, nil
 }
 
-func listen(ctx context.Context, handler http.Handler, addr, metrics string, isDemo bool) error {
+func listen(ctx context.Context, running *app.App, addr, metrics string, isDemo bool) error {
 	l, err := net.Listen("tcp", addr)
 	if err != nil && isDemo {
 		host, _, _ := net.SplitHostPort(addr)
@@ -213,8 +213,9 @@ func listen(ctx context.Context, handler http.Handler, addr, metrics string, isD
 		return fmt.Errorf("listen for metrics: %w", err)
 	}
 	metricServer := &http.Server{Handler: promhttp.Handler(), ReadHeaderTimeout: 5 * time.Second}
-	server := &http.Server{Handler: handler, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
+	server := &http.Server{Handler: running, ReadHeaderTimeout: 10 * time.Second, ReadTimeout: time.Minute,
 		WriteTimeout: 2 * time.Minute, IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 64 << 10}
+	server.RegisterOnShutdown(running.Live.Close) // streams have no end of their own
 	failed := make(chan error, 2)
 	go func() { failed <- server.Serve(l) }()
 	go func() { failed <- metricServer.Serve(measured) }()

@@ -32,6 +32,7 @@ import (
 	"zestytin/internal/orders"
 	"zestytin/internal/planning"
 	"zestytin/internal/platform/clock"
+	"zestytin/internal/platform/live"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/scratch"
 	"zestytin/internal/starter"
@@ -58,6 +59,7 @@ type App struct {
 	Plan   *planning.Planning
 	Larder *larder.Larder
 	Till   *till.Till
+	Live   *live.Hub
 }
 
 // clientOf tells by which address a request came: of a proxy that is trusted, the one that it names.
@@ -80,6 +82,8 @@ func New(o Options) *App {
 		return a.kitchen(ctx, tx, uuid.Nil, nil, order.Scope{})
 	}
 	account.Register(h, sessions, o.Demo)
+	a.Live = live.NewHub(o.Pool)
+	live.Register(h, a.Live)
 	a.Larder = larder.Register(h, larder.Deps{
 		Uses: treats.Uses,
 		Sound: func(ctx context.Context, tx pgx.Tx) error {

@@ -33,6 +33,8 @@ func (o *Orders) registerQuotes() {
 	web.Register(o.Base, made, o.makeQuote)
 	web.Register(o.Base, op("revoke-quotes", "DELETE", "orders/{id}/quotes", "End the link of an order's quote"),
 		o.revoke)
+	web.Register(o.Base, op("list-answers", "GET", "quote-answers",
+		"What customers answered to their quotes in the last week, latest first"), o.answers)
 	web.Register(o.Base, open(op("get-quote", "GET", "quotes/{token}", "A quote, for whoever has its link")), o.quote)
 	paper := open(op("print-quote", "GET", "quotes/{token}/quote.pdf", "The quote as PDF"))
 	paper.Responses = web.FileOf("application/pdf", "PDF")

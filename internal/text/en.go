@@ -1197,6 +1197,7 @@ var en = tongue{
 		"web.some-of-it-cannot-be-taken":          "Nothing was saved. Fix the marked fields and try again.",
 		"web.given-up":                            "The request was given up before it was done.",
 		"web.an-edit-must-carry-if-match":         "An edit must carry If-Match with the ETag that it is based on, so that nobody's work is overwritten.",
+		"web.too-many-streams":                    "Too many pages of this kitchen are open. Close some of them.",
 		"web.took-too-long":                       "This took too long and nothing was saved. Try again with less at once.",
 		"web.too-much-at-once":                    "Your kitchen asks for too much at once: try again in a second.",
 		"web.server-is-busy":                      "The server is busy: try again in a few seconds.",

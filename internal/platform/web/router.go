@@ -183,7 +183,9 @@ func (b *buffered) Write(p []byte) (int, error) { return b.body.Write(p) }
 // taggedReads gives every successful read of the API an ETag and answers 304 to a client that has it already.
 func taggedReads(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if r.Method != http.MethodGet || !strings.HasPrefix(r.URL.Path, "/api/v1/") {
+		// A stream has no end to wait for.
+		if r.Method != http.MethodGet || !strings.HasPrefix(r.URL.Path, "/api/v1/") ||
+			strings.HasSuffix(r.URL.Path, "/events") {
 			next.ServeHTTP(w, r)
 			return
 		}

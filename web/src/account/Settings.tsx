@@ -3,6 +3,7 @@ import { App, Button, Input, InputNumber, Segmented } from 'antd'
 import { type FormEvent, useId, useState } from 'react'
 import { Degrees } from '../kit/Degrees'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
+import { Face } from '../kit/Face'
 import { TermsFields } from './Terms'
 
 type Numbers = Schemas['AccountSettings']
@@ -21,12 +22,7 @@ export default function Settings() {
   const [edited, setK] = useState<Numbers>()
   const k = edited ?? kitchen.data?.data
   const [refused, setRefused] = useState<Refused>()
-  if (!k)
-    return (
-      <p className="loading" role="status">
-        One moment…
-      </p>
-    )
+  if (!k) return <Face title="Kitchen settings" of={[kitchen]} />
 
   async function save(e: FormEvent) {
     e.preventDefault()

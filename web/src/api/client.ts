@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { answered } from './reach'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -33,6 +34,9 @@ export class Refused extends Error {
   }
 }
 
+/** Whether an error says that there is no such thing, or none any more. */
+export const missing = (e: Error) => e instanceof Refused && (e.status === 404 || e.status === 422)
+
 const unreachable: Problem = {
   type: 'about:blank',
   status: 0,
@@ -44,8 +48,10 @@ export async function ask<T>(answer: Promise<{ data?: T; error?: unknown; respon
   let got
   try {
     got = await answer
+    answered(true)
   } catch (error) {
     if (error instanceof DOMException && error.name === 'AbortError') throw error
+    answered(false)
     throw new Refused(unreachable)
   }
   if (got.error !== undefined || !got.response.ok) {

@@ -551,6 +551,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What changes in the kitchen, as server-sent events: topics, whose rest is to be asked for anew */
+        get: operations["stream-events"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/families": {
         parameters: {
             query?: never;
@@ -999,6 +1016,23 @@ export interface paths {
         put?: never;
         /** Take the plan that it made */
         post: operations["take-plan-run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/quote-answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What customers answered to their quotes in the last week, latest first */
+        get: operations["list-answers"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3577,6 +3611,19 @@ export interface components {
         OrdersAcceptance: {
             /** @description Who says yes */
             name: string;
+        };
+        OrdersAnswer: {
+            /** @description They said yes; otherwise they ask for a change */
+            accepted: boolean;
+            /** Format: date-time */
+            at: string;
+            customer: string;
+            order: string;
+            /** @description The change that they ask for */
+            request?: string;
+        };
+        OrdersAnswers: {
+            answers: components["schemas"]["OrdersAnswer"][];
         };
         OrdersChangeRequest: {
             /** @description What should be different */
@@ -6848,6 +6895,30 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "stream-events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description A stream of events, each with a topic as its data */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "list-families": {
         parameters: {
             query?: never;
@@ -8052,6 +8123,30 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersAnswers"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

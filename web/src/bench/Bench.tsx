@@ -3,6 +3,7 @@ import { Button } from 'antd'
 import { useEffect, useRef, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
+import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
@@ -79,6 +80,7 @@ export default function Bench() {
     }
   }
 
+  if (!sheet.data) return <Face title="Bench" of={[sheet]} />
   return (
     <section className="wide bench">
       <header className="work-head">

@@ -3,6 +3,7 @@ import { Button } from 'antd'
 import { Link } from 'react-router'
 import { stateName } from '../orders/draft'
 import { api, ask } from '../api/client'
+import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import type { State } from '../orders/draft'
@@ -37,6 +38,7 @@ export default function Handover() {
       say.refused(error)
     }
   }
+  if (!orders.data) return <Face title="Handovers" of={[orders]} />
   return (
     <section className="wide">
       <header className="work-head">

@@ -6,6 +6,7 @@ import { api, ask, etag, type Schemas } from '../api/client'
 import { useFamilies } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
 import { Sheet } from '../kit/Sheet'
+import { PriceNote } from './PriceNote'
 import { useStore } from './store'
 
 type Ingredient = Schemas['LarderIngredient']
@@ -54,7 +55,8 @@ export function IngredientForm({
     const { id: _id, revision: _revision, paidForShown: _shown, sizes: _sizes, ...fields } = ingredient
     return fields
   })
-  const set = (change: Partial<Fields>) => setF({ ...f, ...change })
+  // What came late never puts back what was typed in another field since.
+  const set = (change: Partial<Fields>) => setF((was) => ({ ...was, ...change }))
   const [source, setSource] = useState<string>()
   const { store, fault, rest } = useStore()
   const allergens = useQuery({
@@ -315,19 +317,20 @@ export function IngredientForm({
             aria-label="Last paid"
             value={f.paid}
             inputMode="decimal"
-            onChange={(e) => set({ paid: e.target.value })}
+            onChange={(e) => set({ paid: e.target.value, estimated: undefined })}
             style={{ width: 90 }}
           />{' '}
           for{' '}
           <AmountInput
             label="For how much"
             value={f.paidFor}
-            onChange={(paidFor) => set({ paidFor })}
+            onChange={(paidFor) => set({ paidFor, estimated: undefined })}
             of={ingredient?.id}
           />
         </span>
         {fault('paid')}
         {fault('paidFor')}
+        <PriceNote paid={f.paid} estimated={f.estimated} keep={() => set({ estimated: undefined })} />
       </div>
       {used.data && <UsedIn uses={used.data.usedIn ?? []} />}
       {rest}

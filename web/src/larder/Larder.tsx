@@ -3,6 +3,7 @@ import { Button } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
+import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
 import { dayName, useKitchen } from '../shell/kitchen'
 import { IngredientForm } from './IngredientForm'
@@ -41,6 +42,7 @@ export default function Larder() {
       ? setSupply(supplies.data?.supplies.find((s) => s.id === i.id))
       : setIngredient(ingredients.data?.ingredients.find((x) => x.id === i.id))
   const item = items.find((i) => i.id === looked)
+  if (!stock.data) return <Face title="The larder" of={[stock]} />
   return (
     <>
       <section className="work">

@@ -3,6 +3,7 @@ import { Button } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
+import { Face } from '../kit/Face'
 import { useSay } from '../kit/say'
 import { dayName, plusDays, useKitchen } from '../shell/kitchen'
 import './larder.css'
@@ -69,6 +70,7 @@ export default function Shopping() {
     }
   }
   const s = list.data
+  if (!list.data) return <Face title="To buy" of={[list]} />
   return (
     <section className="wide shopping">
       <header className="work-head">

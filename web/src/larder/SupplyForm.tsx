@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { api, ask, etag, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { Sheet } from '../kit/Sheet'
+import { PriceNote } from './PriceNote'
 import { useStore } from './store'
 
 const fresh: Schemas['LarderSupplyFields'] = {
@@ -13,10 +14,26 @@ const fresh: Schemas['LarderSupplyFields'] = {
 }
 
 /** A kind of packaging. */
-export function SupplyForm({ supply, close }: { supply?: Schemas['LarderSupply']; close: () => void }) {
+export function SupplyForm({
+  supply,
+  close,
+}: {
+  supply?: Schemas['LarderSupply']
+  close: (made?: Schemas['LarderSupply']) => void
+}) {
   const [f, setF] = useState<Schemas['LarderSupplyFields']>(
-    supply ? { name: supply.name, stock: supply.stock, paid: supply.paid, paidFor: supply.paidFor } : fresh,
+    supply
+      ? {
+          name: supply.name,
+          stock: supply.stock,
+          paid: supply.paid,
+          paidFor: supply.paidFor,
+          estimated: supply.estimated,
+        }
+      : fresh,
   )
+  // What came late never puts back what was typed in another field since.
+  const set = (change: Partial<typeof f>) => setF((was) => ({ ...was, ...change }))
   const { store, fault, rest } = useStore()
   const save = () =>
     store(
@@ -31,24 +48,24 @@ export function SupplyForm({ supply, close }: { supply?: Schemas['LarderSupply']
             api.POST('/api/v1/supplies', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: f }),
           ),
       f.name,
-      close,
+      (made) => close(supply ? undefined : (made as Schemas['LarderSupply'])),
     )
   return (
-    <Sheet title={supply ? supply.name : 'Packaging'} close={close} onOk={() => void save()}>
+    <Sheet title={supply ? supply.name : 'Packaging'} close={() => close()} onOk={() => void save()}>
       <label className="field">
         <span>Name</span>
-        <Input value={f.name} onChange={(e) => setF({ ...f, name: e.target.value })} />
+        <Input value={f.name} onChange={(e) => set({ name: e.target.value })} />
         {fault('name')}
       </label>
       <div className="field">
-        <span>On the shelf</span>
-        <AmountInput label="On the shelf" value={f.stock} onChange={(stock) => setF({ ...f, stock })} />
+        <span>In stock</span>
+        <AmountInput label="In stock" value={f.stock} onChange={(stock) => set({ stock })} />
         {fault('stock')}
       </div>
       {supply && (
         <label className="field">
           <span>Reason</span>
-          <Input value={f.reason} placeholder="counted" onChange={(e) => setF({ ...f, reason: e.target.value })} />
+          <Input value={f.reason} placeholder="counted" onChange={(e) => set({ reason: e.target.value })} />
         </label>
       )}
       <div className="field">
@@ -58,13 +75,19 @@ export function SupplyForm({ supply, close }: { supply?: Schemas['LarderSupply']
             aria-label="Last paid"
             value={f.paid}
             inputMode="decimal"
-            onChange={(e) => setF({ ...f, paid: e.target.value })}
+            onChange={(e) => set({ paid: e.target.value, estimated: undefined })}
             style={{ width: 90 }}
           />{' '}
-          for <AmountInput label="For how much" value={f.paidFor} onChange={(paidFor) => setF({ ...f, paidFor })} />
+          for{' '}
+          <AmountInput
+            label="For how much"
+            value={f.paidFor}
+            onChange={(paidFor) => set({ paidFor, estimated: undefined })}
+          />
         </span>
         {fault('paid')}
         {fault('paidFor')}
+        <PriceNote paid={f.paid} estimated={f.estimated} keep={() => set({ estimated: undefined })} />
       </div>
       {rest}
     </Sheet>

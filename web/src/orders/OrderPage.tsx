@@ -1,9 +1,10 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber, Select, type SelectProps } from 'antd'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
+import { useLocation, useNavigate, useParams } from 'react-router'
 import { traitsOf } from '../api/families'
-import { api, ask, Refused, type Schemas } from '../api/client'
+import { api, ask, missing, Refused, type Schemas } from '../api/client'
+import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { Day, Time } from '../kit/Day'
 import { Glyph } from '../kit/glyphs'
@@ -29,6 +30,7 @@ type Order = Schemas['OrdersOrder']
 /** An order, written as a sentence; it saves itself as one goes. */
 export default function OrderPage() {
   const { id } = useParams()
+  const come = useLocation().state as { said?: string; key?: string } | null // from Find, with what was typed there
   const order = useQuery({
     queryKey: ['order', id],
     queryFn: () => ask(api.GET('/api/v1/orders/{id}', { params: { path: { id: id! } } })),
@@ -51,27 +53,17 @@ export default function OrderPage() {
     if (left && fresh.born) setFresh({ number: fresh.number + 1, born: '' })
   }, [id, fresh])
   if (id === 'new' || fresh.born === id) {
-    if (!blank.data)
-      return blank.error ? (
-        <section className="work">
-          <p className="fault" role="alert">
-            {blank.error.message}
-          </p>
-        </section>
-      ) : (
-        <p className="loading" role="status">
-          One moment…
-        </p>
-      )
+    if (!blank.data) return <Face title="New order" of={[blank]} />
     return (
       <Editor
-        key={`new-${fresh.number}`}
+        key={`new-${fresh.number}-${come?.key ?? ''}`}
         blank={blank.data}
+        said={come?.said}
         onBorn={(made) => setFresh({ number: fresh.number, born: made })}
       />
     )
   }
-  if (order.error) {
+  if (order.error && missing(order.error)) {
     return (
       <section className="work">
         <h1>Order not found</h1>
@@ -79,12 +71,7 @@ export default function OrderPage() {
       </section>
     )
   }
-  if (!order.data)
-    return (
-      <p className="loading" role="status">
-        One moment…
-      </p>
-    )
+  if (!order.data) return <Face title="Order" of={[order]} />
   return <Editor key={id} blank={order.data.draft} saved={order.data} />
 }
 
@@ -102,16 +89,24 @@ function useAllergens(): string[] {
     .map((a) => a.name)
 }
 
-function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?: (id: string) => void }) {
+interface EditorProps {
+  blank: Draft
+  saved?: Order
+  said?: string
+  onBorn?: (id: string) => void
+}
+
+function Editor({ blank, saved, said, onBorn }: EditorProps) {
   const kitchen = useKitchen()
   const navigate = useNavigate()
+  const come: unknown = useLocation().state // kept, so that the page stays the same one
   const queries = useQueryClient()
   const say = useSay()
   const [draft, setDraft] = useState<Draft>(() => saved?.draft ?? blank)
   const saving = useSaving(saved, draft, (made) => {
     onBorn?.(made.id)
     queries.setQueryData(['order', made.id], made)
-    void navigate(`/orders/${made.id}`, { replace: true })
+    void navigate(`/orders/${made.id}`, { replace: true, state: come })
   })
   const order = saving.order
   const wishes = useAllergens()
@@ -225,7 +220,7 @@ function Editor({ blank, saved, onBorn }: { blank: Draft; saved?: Order; onBorn?
             <Button onClick={() => saving.settle('mine')}>Keep mine</Button>
           </div>
         )}
-        {!saved && <SaidLine draft={draft} take={setDraft} />}
+        {!saved && <SaidLine draft={draft} take={setDraft} said={said} />}
         <div className="sentence">
           <p>
             For{' '}

@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { stateName } from './draft'
 import { api, ask, type Schemas } from '../api/client'
+import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { inDays, useKitchen } from '../shell/kitchen'
@@ -63,6 +64,7 @@ export default function Orders() {
   const unfit = shown.filter((o) => o.fits === false).length
   const looked = shown.find((o) => o.id === at) ?? shown.find((o) => o.fits === false) ?? shown[0]
   const days = grouped(shown, (o) => kitchen.local(o.from).format('YYYY-MM-DD'))
+  if (!orders.data) return <Face title="Orders" of={[orders]} />
   return (
     <>
       <section className="work">

@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query'
 import { Alert, Input } from 'antd'
-import { useId, useState } from 'react'
+import { useEffect, useId, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import type { Draft } from './draft'
 import { words } from './words'
@@ -8,8 +8,8 @@ import { words } from './words'
 type Understood = Schemas['OrdersUnderstood']
 
 /** What a customer asks for, typed as it is said: read into the order, with what is doubtful told. */
-export function SaidLine({ draft, take }: { draft: Draft; take: (d: Draft) => void }) {
-  const [text, setText] = useState('')
+export function SaidLine({ draft, take, said }: { draft: Draft; take: (d: Draft) => void; said?: string }) {
+  const [text, setText] = useState(said ?? '')
   const [told, setTold] = useState<Understood>()
   const help = useId()
   const read = useMutation({
@@ -21,6 +21,10 @@ export function SaidLine({ draft, take }: { draft: Draft; take: (d: Draft) => vo
       setText('')
     },
   })
+  const { mutate } = read
+  useEffect(() => {
+    if (said) mutate(said)
+  }, [said, mutate])
   const notes = told ? [...told.doubts, ...(told.unread.length > 0 ? [words.unread(told.unread)] : [])] : []
   return (
     <form

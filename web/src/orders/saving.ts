@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
+import { onReached } from '../api/reach'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import type { Draft } from './draft'
 
@@ -81,7 +82,11 @@ export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Or
           setTheirs(error.problem.current as Order)
         }
         setRefused(error)
-        setText(`not saved: ${error.problem.errors?.[0]?.message ?? error.message}`)
+        setText(
+          error.status === 0
+            ? 'not saved, waiting for the network'
+            : `not saved: ${error.problem.errors?.[0]?.message ?? error.message}`,
+        )
         // A refused create has saved nothing under its key; the next try is another request.
         if (error.status !== 0) key.current = crypto.randomUUID()
       }
@@ -98,13 +103,7 @@ export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Or
   const unreachable = refused?.status === 0
   useEffect(() => {
     if (!unreachable) return
-    const again = () => void save()
-    window.addEventListener('online', again)
-    const every = setInterval(again, 5_000)
-    return () => {
-      window.removeEventListener('online', again)
-      clearInterval(every)
-    }
+    return onReached(() => void save())
   }, [unreachable, save])
 
   const clean = !order ? !draft.customer.trim() : same(order.draft, draft)

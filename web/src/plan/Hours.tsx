@@ -4,6 +4,7 @@ import dayjs from 'dayjs'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
+import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { DayInput } from '../kit/DayInput'
 import { Glyph, Sign } from '../kit/glyphs'
@@ -65,12 +66,7 @@ export default function Hours() {
       if (error.status === 412) await stored.refetch()
     }
   }
-  if (!w)
-    return (
-      <p className="loading" role="status">
-        One moment…
-      </p>
-    )
+  if (!w) return <Face title="Hours and space" of={[stored]} />
   const changed = JSON.stringify(w) !== JSON.stringify(stored.data?.data)
   const setDay = (i: number, spans: Span[]) => setW({ ...w, week: w.week.map((old, j) => (j === i ? spans : old)) })
   const upcoming = w.exceptions

@@ -3,6 +3,7 @@ import { Button, Segmented } from 'antd'
 import { Fragment, type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
+import { Face } from '../kit/Face'
 import { DayInput } from '../kit/DayInput'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
@@ -25,21 +26,7 @@ export default function Plan() {
     queryFn: () => ask(api.GET('/api/v1/plan', { params: { query: { from, days: 14 } } })),
     refetchInterval: 60_000,
   })
-  if (view.error && !view.data)
-    return (
-      <section className="work">
-        <h1>Plan</h1>
-        <p className="fault" role="alert">
-          {view.error.message}
-        </p>
-      </section>
-    )
-  if (!view.data)
-    return (
-      <p className="loading" role="status">
-        One moment…
-      </p>
-    )
+  if (!view.data) return <Face title="Plan" of={[view]} />
   const first = from ?? kitchen.today()
   return (
     <Fortnight

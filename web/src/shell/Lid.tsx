@@ -4,6 +4,7 @@ import { useDeferredValue, useEffect, useId, useMemo, useRef, useState } from 'r
 import { NavLink, useNavigate } from 'react-router'
 import { stateName } from '../orders/draft'
 import { api, ask } from '../api/client'
+import { Answers } from './Answers'
 import { padEvent, useKitchen } from './kitchen'
 
 export const places = [
@@ -47,6 +48,7 @@ export function Lid() {
         ))}
       </nav>
       <Find />
+      <Answers />
       <Dropdown
         trigger={['click']}
         menu={{
@@ -82,10 +84,12 @@ interface Hit {
   what: string
   beside: string
   to: string
+  said?: string // what a customer asks for, to be read into a new order
 }
 
 /** Find anything: orders by customer, occasion or number, treats by name, places. */
 function Find() {
+  const kitchen = useKitchen()
   const [text, setText] = useState('')
   const [at, setAt] = useState(0)
   const [open, setOpen] = useState(false)
@@ -99,6 +103,14 @@ function Find() {
       ask(api.GET('/api/v1/orders', { params: { query: { which: 'all', find: words, limit: 8 } }, signal })),
     enabled: open && words !== '',
     placeholderData: keepPreviousData,
+  })
+  // "24 strawberries Sat 2pm" is an order to be made.
+  const asked = useQuery({
+    queryKey: ['request', words],
+    queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/request', { body: { text: words }, signal })),
+    enabled: open && /\d|\bdozen\b/i.test(words) && /[a-z]{3}/i.test(words),
+    placeholderData: undefined,
+    retry: false,
   })
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})), enabled: open })
   const hits = useMemo<Hit[]>(() => {
@@ -114,10 +126,22 @@ function Find() {
         to: `/orders/${o.id}`,
       })),
     ]
-    return all.filter((h) => words.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w))).slice(0, 8)
-  }, [text, orders.data, treats.data])
+    const made: Hit[] = asked.data?.found
+      ? [
+          {
+            key: 'request',
+            what: `New order: ${asked.data.lines.map((l) => `${l.count} ${l.name}`).join(', ')}`,
+            beside: asked.data.dated ? kitchen.moment(asked.data.draft.from) : '',
+            to: '/orders/new',
+            said: text,
+          },
+        ]
+      : []
+    const found = all.filter((h) => words.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w)))
+    return [...made, ...found].slice(0, 8)
+  }, [text, orders.data, treats.data, asked.data, kitchen])
   // Who types fast and presses Enter goes to the first that is found, as soon as it is.
-  const found = words === text.trim() && !orders.isFetching && !treats.isPending
+  const found = words === text.trim() && !orders.isFetching && !treats.isPending && !asked.isFetching
   const [entered, setEntered] = useState(false)
   const go = (h?: Hit) => {
     setEntered(false)
@@ -125,7 +149,7 @@ function Find() {
     setText('')
     setOpen(false)
     box.current?.querySelector('input')?.blur()
-    void navigate(h.to)
+    void navigate(h.to, h.said ? { state: { said: h.said, key: crypto.randomUUID() } } : undefined)
   }
   useEffect(() => {
     if (!entered || !found) return

@@ -1,12 +1,17 @@
 import { keepPreviousData, QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query'
 import { App, ConfigProvider } from 'antd'
-import { lazy, Suspense, useMemo, useState } from 'react'
+import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { BrowserRouter, Navigate, Outlet, Route, Routes, useNavigate } from 'react-router'
 import { api, ask, Refused } from '../api/client'
+import { hear } from '../api/live'
+import { useReached } from '../api/reach'
 import { Patterns } from '../kit/chocolate'
+import '../kit/face.css'
+import { Sign } from '../kit/glyphs'
 import { Keys } from './Keys'
 import { Kitchen, KitchenContext } from './kitchen'
 import { Lid } from './Lid'
+import { place, preload } from './place'
 import { Missing } from '../starter/Missing'
 import { type Preview, PreviewContext, Shelf } from './Shelf'
 import { theme } from './theme'
@@ -35,48 +40,56 @@ const load = {
 }
 
 // The place that the address names comes along with the session, not after it.
-const [, place = '', inside] = location.pathname.split('/')
+const [, at = '', inside] = location.pathname.split('/')
 const first =
-  inside && place === 'orders'
+  inside && at === 'orders'
     ? 'order'
-    : inside && place === 'treats'
+    : inside && at === 'treats'
       ? inside === 'mixes'
         ? 'mix'
         : inside === 'recipe'
           ? 'recipe'
           : 'treat'
-      : (place === 'larder' || place === 'plan') && inside
+      : (at === 'larder' || at === 'plan') && inside
         ? inside
-        : place || 'orders'
+        : at || 'orders'
 if (first in load) void load[first as keyof typeof load]()
 
-const Starter = lazy(load.start)
-const Settings = lazy(load.kitchen)
-const Orders = lazy(load.orders)
-const OrderPage = lazy(load.order)
-const Treats = lazy(load.treats)
-const TreatPage = lazy(load.treat)
-const MixPage = lazy(load.mix)
-const FromRecipe = lazy(load.recipe)
-const Plan = lazy(load.plan)
-const Hours = lazy(load.hours)
-const Bench = lazy(load.bench)
-const Larder = lazy(load.larder)
-const Shopping = lazy(load.shopping)
-const ReceiptPage = lazy(load.receipt)
-const FilePage = lazy(load.file)
-const Handover = lazy(load.handover)
-const Till = lazy(load.till)
+const Starter = place(load.start)
+const Settings = place(load.kitchen)
+const Orders = place(load.orders)
+const OrderPage = place(load.order)
+const Treats = place(load.treats)
+const TreatPage = place(load.treat)
+const MixPage = place(load.mix)
+const FromRecipe = place(load.recipe)
+const Plan = place(load.plan)
+const Hours = place(load.hours)
+const Bench = place(load.bench)
+const Larder = place(load.larder)
+const Shopping = place(load.shopping)
+const ReceiptPage = place(load.receipt)
+const FilePage = place(load.file)
+const Handover = place(load.handover)
+const Till = place(load.till)
+
+const words = {
+  away: 'No connection to your kitchen. You see what was loaded last. What you type stays here, and is saved when the connection is back.',
+}
 
 const queries = new QueryClient({
   defaultOptions: {
     queries: {
+      networkMode: 'always', // the kitchen's server may be at home, where there is no other network
       staleTime: 5_000,
       placeholderData: keepPreviousData,
+      retryDelay: (n) => 400 * 2 ** n,
       retry: (n, error) => n < 2 && !(error instanceof Refused && error.status >= 400),
     },
   },
 })
+
+preload(Object.values(load))
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content
 
@@ -133,14 +146,7 @@ function Door() {
   return (
     <KitchenContext value={kitchen}>
       <Routes>
-        <Route
-          path="start"
-          element={
-            <Suspense fallback={null}>
-              <Starter />
-            </Suspense>
-          }
-        />
+        <Route path="start" element={<Starter />} />
         <Route element={<Frame />}>
           <Route index element={<Navigate to={queries.getQueryData(['opened']) ? '/start' : '/orders'} replace />} />
           <Route path="orders" element={<Orders />} />
@@ -169,6 +175,8 @@ function Door() {
 }
 
 function Frame() {
+  const reached = useReached()
+  useEffect(() => hear(queries), [])
   const [preview, setPreview] = useState<Preview | null>(null)
   const shown = useMemo(() => ({ preview, setPreview }), [preview])
   const navigate = useNavigate()
@@ -179,17 +187,14 @@ function Frame() {
       </a>
       <Lid />
       <Shelf open={(day) => void navigate(`/bench/${day}`)} />
+      {!reached && (
+        <p className="away" role="status">
+          <Sign kind="trouble" size={15} /> {words.away}
+        </p>
+      )}
       <Missing />
       <main id="table" className="table" tabIndex={-1}>
-        <Suspense
-          fallback={
-            <p className="loading" role="status">
-              One moment…
-            </p>
-          }
-        >
-          <Outlet />
-        </Suspense>
+        <Outlet />
       </main>
       <Keys />
     </PreviewContext>

@@ -5,6 +5,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { type State, stateName } from '../orders/draft'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { Face } from '../kit/Face'
 import { Glyph } from '../kit/glyphs'
 import { dayName, minutes, useKitchen } from '../shell/kitchen'
 import '../larder/larder.css'
@@ -50,6 +51,7 @@ export default function Till() {
   }
   const sums = till.data?.[by] ?? []
   const owed = till.data?.owed ?? []
+  if (!till.data) return <Face title="The till" of={[till]} />
   return (
     <>
       <section className="work till">

@@ -2,7 +2,8 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, ConfigProvider, Input, InputNumber } from 'antd'
 import { useMemo, useState } from 'react'
 import { useLocation, useNavigate, useParams } from 'react-router'
-import { api, ask, etag, Refused, type Schemas } from '../api/client'
+import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
+import { Face } from '../kit/Face'
 import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
 import { UsedIn } from '../larder/IngredientForm'
@@ -36,19 +37,14 @@ export default function MixPage() {
     enabled: id !== 'new',
     placeholderData: undefined,
   })
-  if (mix.error)
+  if (mix.error && missing(mix.error))
     return (
       <section className="wide">
         <h1>Mix not found</h1>
         <p className="soft">{mix.error.message}</p>
       </section>
     )
-  if (!pantry.ready || (id !== 'new' && !mix.data))
-    return (
-      <p className="loading" role="status">
-        One moment…
-      </p>
-    )
+  if (!pantry.ready || (id !== 'new' && !mix.data)) return <Face of={[pantry.asked, ...(id === 'new' ? [] : [mix])]} />
   return <Editor key={id} mix={mix.data} begin={state?.fields} pantry={pantry} />
 }
 

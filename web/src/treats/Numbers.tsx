@@ -1,8 +1,10 @@
 import { Button, Input, InputNumber, Segmented, Select } from 'antd'
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { starting, traitsOf, useFamilies } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
+import { SupplyForm } from '../larder/SupplyForm'
 import { Figure } from '../kit/Figure'
 import { whichMoulds } from './moulds'
 import {
@@ -953,10 +955,18 @@ function Choices({ f, follow, choices }: Editing) {
   )
 }
 
+/** One of a kind of packaging for each piece, to begin with. */
+const packOf = (s: Schemas['LarderSupply']) => ({
+  supply: s.id,
+  amount: { amount: 1, unit: s.stock.unit === 'each' ? ('each' as const) : ('cm' as const) },
+  per: 1,
+})
+
 function Packs({ f, set }: Editing) {
   const fault = useFault()
   const supplies = useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
   const list = f.packs ?? []
+  const [adding, setAdding] = useState<number>()
   return (
     <Group name="Packed in">
       {list.map((p, i) => (
@@ -967,8 +977,12 @@ function Packs({ f, set }: Editing) {
               aria-label="Packaging"
               value={p.supply}
               style={{ width: 130 }}
-              options={supplies.data?.supplies.map((s) => ({ value: s.id, label: s.name }))}
-              onChange={(supply) => set({ packs: changed(list, i, { supply }) })}
+              popupMatchSelectWidth={false}
+              options={[
+                ...(supplies.data?.supplies ?? []).map((s) => ({ value: s.id, label: s.name })),
+                { value: 'new', label: 'New packaging…' },
+              ]}
+              onChange={(supply) => (supply === 'new' ? setAdding(i) : set({ packs: changed(list, i, { supply }) }))}
             />
           }
           fault={fault(`packs[${i}].supply`) ?? fault(`packs[${i}].per`)}
@@ -1010,17 +1024,24 @@ function Packs({ f, set }: Editing) {
         className="link"
         onClick={() => {
           const s = supplies.data?.supplies[0]
-          if (s)
-            set({
-              packs: [
-                ...list,
-                { supply: s.id, amount: { amount: 1, unit: s.stock.unit === 'each' ? 'each' : 'cm' }, per: 1 },
-              ],
-            })
+          if (s) set({ packs: [...list, packOf(s)] })
+          else setAdding(list.length)
         }}
       >
         Add packaging
       </button>
+      {adding !== undefined && (
+        <SupplyForm
+          close={(made) => {
+            setAdding(undefined)
+            if (!made) return
+            void supplies.refetch()
+            set({
+              packs: adding < list.length ? changed(list, adding, { supply: made.id }) : [...list, packOf(made)],
+            })
+          }}
+        />
+      )}
     </Group>
   )
 }

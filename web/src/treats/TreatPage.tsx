@@ -2,8 +2,9 @@ import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-quer
 import { App, Button, ConfigProvider, Input } from 'antd'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useParams } from 'react-router'
-import { api, ask, etag, Refused, type Schemas } from '../api/client'
+import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
 import { type Family, families, traitsOf } from '../api/families'
+import { Face } from '../kit/Face'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { BatchCard, beginWith, type Counting } from './BatchCard'
 import { FaultContext, faultsOf, type Pantry, usePantry } from './fields'
@@ -23,19 +24,14 @@ export default function TreatPage() {
     queryFn: () => ask(api.GET('/api/v1/treats/{id}', { params: { path: { id: id! } } })),
     placeholderData: undefined,
   })
-  if (treat.error)
+  if (treat.error && missing(treat.error))
     return (
       <section className="wide">
         <h1>Treat not found</h1>
         <p className="soft">{treat.error.message}</p>
       </section>
     )
-  if (!treat.data)
-    return (
-      <p className="loading" role="status">
-        One moment…
-      </p>
-    )
+  if (!treat.data) return <Face title="Treat" of={[treat]} />
   if (!treat.data.formula) return <Unwritten treat={treat.data} />
   return <Editor key={id} treat={treat.data} formula={treat.data.formula} />
 }

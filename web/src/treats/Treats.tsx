@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { type Family, families, traitsOf } from '../api/families'
+import { Face } from '../kit/Face'
 import { Glyph } from '../kit/glyphs'
 import { Sheet } from '../kit/Sheet'
 import { useKitchen } from '../shell/kitchen'
@@ -71,6 +72,7 @@ export default function Treats() {
     }
   }
 
+  if (!treats.data) return <Face title="Your treats" of={[treats]} />
   return (
     <section className="wide">
       <header className="work-head">

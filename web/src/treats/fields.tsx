@@ -21,9 +21,10 @@ export function usePantry() {
       ingredients,
       mixes: mixed,
       ready: larder.isSuccess && mixes.isSuccess,
+      asked: larder.error ? larder : mixes,
       name: (id: string) => ingredients.get(id)?.name ?? mixed.get(id)?.name ?? 'it',
     }
-  }, [larder.data, mixes.data, larder.isSuccess, mixes.isSuccess])
+  }, [larder, mixes])
 }
 
 export type Pantry = ReturnType<typeof usePantry>
@@ -192,23 +193,29 @@ export function Pick({
       : ingredients
   }, [pantry, only])
   const ingredient = pantry.ingredients.get(value)
+  const [sought, setSought] = useState('')
+  const [adding, setAdding] = useState<string>()
   return (
     <span className="pick">
       <Select
         aria-label={label}
         value={pantry.ready ? value : undefined}
         loading={!pantry.ready}
-        onChange={onChange}
-        showSearch={{ optionFilterProp: 'label' }}
+        onChange={(id) => (id === fresh ? setAdding(sought) : onChange(id))}
+        showSearch={{
+          onSearch: setSought,
+          filterOption: (text, o) =>
+            o?.value === fresh || String(o?.label).toLowerCase().includes(text.trim().toLowerCase()),
+        }}
         style={{ width }}
         status={fault ? 'error' : undefined}
-        options={options as { value: string; label: string }[]}
+        options={[...options, { value: fresh, label: 'New ingredient…' }] as { value: string; label: string }[]}
       />
       {ingredient && (
         <Button
           type="text"
           className="look-at"
-          aria-label={`Check ${ingredient.name}`}
+          aria-label={`View ${ingredient.name}`}
           title={`${ingredient.name}: details, and what it is used in`}
           onClick={() => setOpen(true)}
         >
@@ -218,7 +225,7 @@ export function Pick({
       {pantry.mixes.has(value) && (
         <Link
           className="look-at"
-          aria-label={`Check ${pantry.name(value)}`}
+          aria-label={`View ${pantry.name(value)}`}
           title="The mix, and what it is used in"
           to={`/treats/mixes/${value}`}
         >
@@ -227,9 +234,21 @@ export function Pick({
       )}
       {fault && <Fault text={fault} of={value} />}
       {open && ingredient && <IngredientForm ingredient={ingredient} close={() => setOpen(false)} />}
+      {adding !== undefined && (
+        <IngredientForm
+          name={adding}
+          close={(made) => {
+            setAdding(undefined)
+            if (made) onChange(made.id)
+          }}
+        />
+      )}
     </span>
   )
 }
+
+/** The option of a list that makes what is missed in it. */
+const fresh = 'new'
 
 export const isChocolate = (i: Ingredient | Mix) => 'chocolate' in i && Boolean(i.chocolate)
 export const anything = () => true

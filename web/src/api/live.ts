@@ -1,0 +1,67 @@
+import type { QueryClient } from '@tanstack/react-query'
+
+/** What may have changed with a topic, by the first part of the keys of queries. */
+const asks: Record<string, string[]> = {
+  orders: ['orders', 'order', 'shelf', 'till', 'payments', 'starter'],
+  plan: ['shelf', 'plan', 'run-sheet', 'outlook', 'orders', 'order', 'work-days', 'capacity'],
+  treats: ['treats', 'treat', 'mixes', 'versions', 'ladder', 'starter'],
+  larder: ['ingredients', 'supplies', 'stock', 'item', 'shopping', 'starter'],
+  kitchen: ['session', 'kitchen', 'starter'],
+}
+
+/**
+ * Hears what changes in the kitchen, wherever it was changed, and asks for that anew. One page of a browser holds the
+ * stream and passes on what comes; where pages cannot agree on one (plain http), each has its own. Ends with the
+ * function that it returns.
+ */
+export function hear(queries: QueryClient): () => void {
+  const take = (topic: string) => {
+    const keys = asks[topic]
+    // What came from this page itself comes too: it is asked for once, a moment later.
+    setTimeout(
+      () =>
+        void queries.invalidateQueries(
+          keys ? { predicate: (q) => keys.includes(String(q.queryKey[0])) } : { refetchType: 'active' },
+        ),
+      150,
+    )
+  }
+  const others = new BroadcastChannel('zestytin.changes')
+  others.onmessage = (e: MessageEvent<string>) => take(e.data)
+  let stream: EventSource | undefined
+  let over: () => void = () => {}
+  const open = () => {
+    stream = new EventSource('/api/v1/events')
+    stream.onmessage = (e: MessageEvent<string>) => {
+      take(e.data)
+      others.postMessage(e.data)
+    }
+    let broken = false
+    stream.onerror = () => {
+      broken = true
+    }
+    stream.onopen = () => {
+      if (!broken) return
+      broken = false // what changed meanwhile was not heard
+      take('everything')
+      others.postMessage('everything')
+    }
+  }
+  const asked = new AbortController()
+  if ('locks' in navigator) {
+    void navigator.locks
+      .request('zestytin.changes', { signal: asked.signal }, () => {
+        open()
+        return new Promise<void>((resolve) => {
+          over = resolve
+        })
+      })
+      .catch(() => {}) // another page had the stream until the end
+  } else open()
+  return () => {
+    asked.abort()
+    over()
+    stream?.close()
+    others.close()
+  }
+}

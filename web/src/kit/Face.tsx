@@ -1,0 +1,62 @@
+import { Button } from 'antd'
+import { Refused } from '../api/client'
+import './face.css'
+
+/** As much of a query as its face needs. */
+interface Asked {
+  data: unknown
+  error: Error | null
+  refetch: () => unknown
+}
+
+const words = {
+  loading: 'Loading…',
+  away: 'No connection to your kitchen',
+  awayWhat: 'This page has not been loaded on this device yet. It appears as soon as the connection is back.',
+  failed: 'This didn’t load',
+  again: 'Try again',
+}
+
+/** What a view shows before it has its data: that it is being fetched, that it failed, or that there is no network. */
+export function Face({ title, of }: { title?: string; of: Asked[] }) {
+  const wrong = of.find((q) => q.error && q.data === undefined)
+  if (!wrong) {
+    return (
+      <section className="wide face" aria-busy="true">
+        {title && <h1>{title}</h1>}
+        <p className="loading" role="status">
+          {words.loading}
+        </p>
+      </section>
+    )
+  }
+  const away = wrong.error instanceof Refused && wrong.error.status === 0
+  return (
+    <section className="wide face">
+      {title && <h1>{title}</h1>}
+      <div className="face-card" role="alert">
+        <svg viewBox="0 0 80 58" width="80" aria-hidden="true">
+          <rect x="1.5" y="1.5" width="77" height="55" rx="9" className="tin-lid" />
+          <rect x="6" y="6" width="68" height="46" rx="6" className="tin-lid-groove" />
+          {away ? (
+            <path
+              d="M28 24a17 17 0 0 1 24 0M33 30a10 10 0 0 1 14 0M40 37h.01M26 42 54 16"
+              className="tin-knob"
+              fill="none"
+            />
+          ) : (
+            <path d="M40 17v14M40 39h.01" className="tin-knob" />
+          )}
+        </svg>
+        <div>
+          <h2>{away ? words.away : words.failed}</h2>
+          <p>{away ? words.awayWhat : wrong.error!.message}</p>
+          <Button onClick={() => of.forEach((q) => void q.refetch())}>{words.again}</Button>
+        </div>
+      </div>
+    </section>
+  )
+}
+
+/** Whether a view must show its face: some of its data is not there. */
+export const faceless = (...of: Asked[]) => of.every((q) => q.data !== undefined)
