@@ -29,7 +29,7 @@ test('the section of a treat follows its numbers, for every family', async ({ pa
     await open(page, name)
     const before = await drawing.innerHTML()
     await page
-      .getByRole(label === 'Rows' || label.startsWith('Shell, of') ? 'spinbutton' : 'textbox', {
+      .getByRole(label === 'Rows' || label.startsWith('Shell, share') ? 'spinbutton' : 'textbox', {
         name: label,
         exact: true,
       })
@@ -155,7 +155,7 @@ test('files: a graph of recipes, none, a picture; a treat out and in again', asy
       '{"@graph":[{"@type":"WebPage"},{"@type":"Recipe","name":"First","recipeIngredient":["1 cup heavy cream"]},{"@type":"Recipe","name":"Second","recipeIngredient":["2 cups icing sugar","1 egg"]}]}',
     ),
   )
-  await expect(page.getByText('2 recipes: Choose a column. 3 lines read')).toBeVisible()
+  await expect(page.getByText('2 recipes: choose one. 3 lines read')).toBeVisible()
   await choose(page, 'Which recipe', 'Second')
   await expect(page.locator('.read-lines > li')).toHaveCount(2)
   await file.setInputFiles(json('{"@type":"Person"}'))

@@ -43,7 +43,7 @@ async function told(page: Page, order: string, treat: string, count: number, cho
   ).toBeVisible()
   await expect(beside(page).locator('.part', { hasText: 'Melt' }).first()).toBeVisible()
   const onOrder = (await lines(page, 'Melt')).filter((l) => l.includes(chocolate))
-  const taken = (await lines(page, 'Take')).filter((l) => l.includes(chocolate))
+  const taken = (await lines(page, 'Ingredients')).filter((l) => l.includes(chocolate))
   await page.goto(`/treats/${treat}`)
   await page.getByLabel('How many', { exact: true }).fill(String(count))
   await page.getByLabel('How many', { exact: true }).press('Enter')

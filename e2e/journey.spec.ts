@@ -90,7 +90,7 @@ test('a seller takes, makes and hands over an order of each treat by keyboard al
     await tabTo(page, new RegExp(`^${t.make}$`))
     await page.keyboard.press('Enter')
     await expect(page.locator('.why')).toHaveText(
-      t.treat.includes('bark') ? /20 bags of 2\.6 oz are 3 lb 5 oz/ : /good at \d+ % loss, 95% sure/,
+      t.treat.includes('bark') ? /20 bags of 2\.6 oz are 3 lb 5 oz/ : /good at \d+% loss, 95% sure/,
     )
     await page.keyboard.press('Escape')
     await expect(page.locator('.why')).toBeHidden()
@@ -193,7 +193,7 @@ test('a kitchen of one’s own begins empty, and says what to do', async ({ page
   await expect(page.getByText('Use at least 12 characters')).toBeVisible()
   await page.getByLabel('Password').fill('nine copper pans')
   await page.getByRole('button', { name: 'Create kitchen' }).click()
-  await expect(page.getByText('Begin with the first')).toBeVisible()
+  await expect(page.getByText('Press New order')).toBeVisible()
   await page.getByRole('link', { name: 'Treats' }).click()
   await expect(page.getByText('press New treat')).toBeVisible()
   // A chocolate, then a treat of it.
@@ -216,7 +216,7 @@ test('a kitchen of one’s own begins empty, and says what to do', async ({ page
   // Work days, and an order that fits into them.
   await page.getByRole('link', { name: 'Plan' }).click()
   await page.getByRole('link', { name: 'Set your hours' }).click()
-  await page.getByRole('button', { name: 'More time on Wednesday' }).click()
+  await page.getByRole('button', { name: 'Add hours on Wednesday' }).click()
   await page.getByRole('button', { name: 'Save hours' }).click()
   await expect(page.getByText('Hours saved.')).toBeVisible()
   await page.locator('body').press('n')

@@ -14,10 +14,10 @@ test('an ingredient: its measures, diets and allergens, what it is used in, and 
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet.getByText('“cup” is a unit already: choose another name.')).toBeVisible()
   await sheet.getByLabel('Name of the measure').fill('scoop')
-  await sheet.getByLabel(/^Fit to use/).fill('0')
+  await sheet.getByLabel(/^Usable share/).fill('0')
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet.getByText('The share that is fit to use is more than 0')).toBeVisible()
-  await sheet.getByLabel(/^Fit to use/).fill('100')
+  await sheet.getByLabel(/^Usable share/).fill('100')
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet).toBeHidden()
   // Along "used in" to the mix, where the scoop is understood.

@@ -8,7 +8,7 @@ const status = (page: Page, word: string) => page.getByRole('status').filter({ h
 test('one figure of the price leads, and the others follow', async ({ page }) => {
   const { id } = await anOrder(page, 'Tag Tester', 'Milk malt bombs', 12)
   await page.goto(`/orders/${id}`)
-  const price = page.getByLabel('Price', { exact: true })
+  const price = page.getByRole('textbox', { name: 'Price', exact: true })
   const margin = page.getByLabel('Margin')
   const markup = page.getByLabel('Markup')
   const hour = page.getByLabel('Pay per hour')
@@ -29,7 +29,7 @@ test('one figure of the price leads, and the others follow', async ({ page }) =>
   await expect(page.locator('.price-tag').getByRole('alert').first()).toContainText('is not an amount of money')
   await page.getByLabel('Discount').fill('')
   await page.getByLabel('Kilometres to drive').fill('20')
-  await expect(beside(page).getByText('drive $7.00')).toBeVisible() // 20 km at 0.35
+  await expect(beside(page).getByText('delivery $7.00')).toBeVisible() // 20 km at 0.35
   await page.getByRole('button', { name: 'Back to your target margin' }).click()
   await expect(margin).toHaveValue(/^(20|20\.\d)$/)
   // A figure says how it came about.
@@ -89,10 +89,10 @@ test('a quote goes to the customer, who asks for a change and says yes; the sell
   await customer.keyboard.press('Enter')
   await expect(customer.getByText(/You accepted this quote/)).toBeVisible()
   await page.reload()
-  await expect(status(page, 'promised')).toBeVisible()
+  await expect(status(page, 'confirmed')).toBeVisible()
   await expect(page.getByText('Accepted by Quotella')).toBeVisible()
   await page.getByText('History').click()
-  await expect(page.getByText(/quoted to promised, the customer, by the quote/)).toBeVisible()
+  await expect(page.getByText(/quoted to confirmed, the customer, by the quote/)).toBeVisible()
   await customer.goto('/q/AAAAAAAAAAAAAAAAAAAAAAAAAA')
   await expect(customer.getByText('This link no longer works')).toBeVisible()
   await other.close()
@@ -203,7 +203,7 @@ test('receipts from a file: columns are matched, bad rows listed, the good ones 
   await expect(page.getByRole('heading', { name: '1 rows are good, 2 cannot.' })).toBeVisible()
   await expect(page.locator('.bad-rows').getByText('Row 3')).toBeVisible()
   await expect(page.getByText('“dear” is not an amount of money')).toBeVisible()
-  await page.getByRole('button', { name: 'Book the 1 good rows' }).click()
+  await page.getByRole('button', { name: 'Import 1 good rows' }).click()
   await expect(page.getByRole('heading', { name: '1 rows added to the larder.' })).toBeVisible()
   await page
     .locator('input[type=file]')

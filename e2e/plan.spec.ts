@@ -160,7 +160,7 @@ test('a step is pinned by the keyboard, the rest settles, and it is undone', asy
   await expect(beside.getByText(/steps? moves?:/)).toBeVisible()
   await expect(spread).toHaveAttribute('aria-label', /pinned/)
   const told = await page.getByRole('status').first().textContent() // where it was put down
-  const [, time] = /, (\d\d:\d\d),/.exec(told!)!
+  const [, time] = /, (\d+:\d\d\s[ap]m),/.exec(told!)!
   await expect(spread).toHaveAttribute('aria-label', new RegExp(`${time} to`))
   // Before and now.
   await beside.getByText('Before', { exact: true }).click()
@@ -195,12 +195,12 @@ test('a step is pinned by dragging it, and where it cannot be it is said why', a
   }
   await drag('2026-09-09', 0.45)
   await expect(page.locator('.ant-message').getByText(/is pinned to Wed 9/)).toBeVisible()
-  await expect(spread).toHaveAttribute('aria-label', /Wed 9.*pinned/)
+  await expect(spread).toHaveAttribute('aria-label', /Wed 9 Sep.*pinned/)
   await expect(page.locator('.ghost').first()).toBeAttached()
   // To the very end of an evening: the hours are over before it is done.
   await drag('2026-09-08', 0.99)
   await expect(page.locator('.ant-message').getByText(/there are no working hours then on Tue 8 Sep/)).toBeVisible()
-  await expect(spread).toHaveAttribute('aria-label', /Wed 9.*pinned/)
+  await expect(spread).toHaveAttribute('aria-label', /Wed 9 Sep.*pinned/)
   await page.getByRole('complementary').getByRole('button', { name: 'Undo' }).click()
   await expect(spread).not.toHaveAttribute('aria-label', /pinned/)
 })
@@ -216,7 +216,7 @@ test('a step is pinned by day and time too, for whoever neither drags nor has ke
   await beside.getByLabel('Time of the step').fill('21:00')
   await beside.getByRole('button', { name: 'Pin' }).click()
   await expect(
-    chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night.*Thu 10, 21:00 to.*pinned/),
+    chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night.*Thu 10 Sep, 9:00\u00a0pm to.*pinned/),
   ).toBeVisible()
   await beside.getByRole('button', { name: 'Undo' }).click()
   await expect(chip(page, /^Break and bag by weight, 20 Hazelnut.*pinned/)).toHaveCount(0)
@@ -235,7 +235,7 @@ test('a day is marked off in the plan: what moves is told, and what has no room'
   await expect(page.locator('.step-chip.short').first()).toBeVisible()
   await expect(page.locator('.shelf .tin-over')).not.toHaveCount(0)
   await page.getByRole('button', { name: 'Use usual hours on Saturday 5 September' }).click()
-  await expect(beside.getByText(/for Wren family.* find room again/).first()).toBeVisible()
+  await expect(beside.getByText(/for Wren family.* fit again/).first()).toBeVisible()
   await page.getByRole('button', { name: 'Use usual hours on Friday 4 September' }).click()
   await expect(page.locator('.step-chip.short')).toHaveCount(0)
 })
@@ -247,7 +247,7 @@ test('what several orders need of the same treat is made in one go', async ({ pa
   const second = await anOrder(page, 'Otto Two', 'Brown-butter walnut fudge', 24, when)
   await page.goto(`/orders/${second.id}`)
   await expect(
-    beside(page).getByText(/It fits\. Brown-butter walnut fudge .*, made together with \d+ for .*Lotte One/),
+    beside(page).getByText(/It fits\. Brown-butter walnut fudge .*, together with \d+ for .*Lotte One/),
   ).toBeVisible()
   await page.getByRole('button', { name: 'Confirm order' }).click()
   await expect(beside(page).getByText('24 Brown-butter walnut fudge made together with')).toContainText('Lotte One')
@@ -280,10 +280,10 @@ test('the coming weeks are planned anew in the background, and it can be stopped
   await page.getByRole('button', { name: 'Replan' }).click()
   await expect(page.getByRole('progressbar').or(page.getByText(/better plan|saves|fresher/))).toBeVisible()
   await expect(page.getByText(/No better plan was found|It saves|fresher/)).toBeVisible({ timeout: 60_000 }) // long work, on a machine that is busy
-  await page.getByRole('button', { name: /Fine|Leave it/ }).click()
+  await page.getByRole('button', { name: /OK|Cancel/ }).click()
   await page.getByRole('button', { name: 'Replan' }).click()
   const stop = page.getByRole('button', { name: 'Stop' })
-  await stop.or(page.getByRole('button', { name: /Fine|Leave it/ })).click()
+  await stop.or(page.getByRole('button', { name: /OK|Cancel/ })).click()
 })
 
 test('a calendar follows the plan by its link, and cannot any more once it is ended', async ({ page }) => {
@@ -349,7 +349,7 @@ test('trays and moulds are the kitchen’s own, and the plan follows', async ({ 
 
 test('the run sheet says what to melt and when to look, and comes as PDF', async ({ page }) => {
   await page.goto('/bench/2026-09-05')
-  const morning = page.getByRole('region', { name: '08:30 to 11:30' })
+  const morning = page.getByRole('region', { name: '8:30 am to 11:30 am' })
   await expect(
     morning
       .getByRole('list', { name: 'Set up' })
@@ -358,7 +358,7 @@ test('the run sheet says what to melt and when to look, and comes as PDF', async
   ).toBeVisible()
   await expect(morning.getByText(/Check/)).toBeVisible()
   await expect(page.getByRole('list', { name: 'Handovers of the day' })).toContainText(
-    'Wren family, delivered to Orchard barn, Hill Road, leave at 11:35',
+    'Wren family, delivered to Orchard barn, Hill Road, leave at 11:35 am',
   )
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'PDF' }).click()])
   expect(download.suggestedFilename()).toBe('run-sheet-2026-09-05.pdf')

@@ -124,7 +124,7 @@ test.describe('the first evening', () => {
     const to = async (name: RegExp) => {
       for (let i = 0; i < 60; i++) {
         const at = await page.evaluate(() => {
-          const e = document.activeElement
+          const e = document.activeElement === document.body ? null : document.activeElement
           return `${e?.getAttribute('aria-label') ?? ''} ${e?.closest('label')?.textContent ?? e?.textContent ?? ''}`
         })
         if (name.test(at)) return

@@ -3,7 +3,7 @@ import { expect, test } from './help'
 
 const views = [
   ['the orders', '/orders', /upcoming orders?/],
-  ['a new order', '/orders/new', 'Who is it for?'],
+  ['a new order', '/orders/new', 'New order'],
   ['the treats', '/treats', 'Your treats'],
   ['a recipe', '/treats/recipe', 'Read a recipe'],
   ['the plan', '/plan', 'Plan'],

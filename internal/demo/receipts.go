@@ -22,7 +22,16 @@ func terms() price.Terms {
 }
 
 func (k *kitchen) terms(ctx context.Context, tx pgx.Tx) error {
-	return account.SetTerms(ctx, tx, terms(), []int{2, 6}) // Maren shops on Tuesdays and Saturdays
+	if err := account.SetTerms(ctx, tx, terms(), []int{2, 6}); err != nil { // Maren shops on Tuesdays and Saturdays
+		return err
+	}
+	own, _, err := account.Load(ctx, tx)
+	if err != nil {
+		return err
+	}
+	own.Hourly, own.Address = "18", "3 Boathouse Lane, Lakeside"
+	_, err = account.Store(ctx, tx, own)
+	return err
 }
 
 // bought is a line of a receipt.

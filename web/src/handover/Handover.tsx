@@ -1,13 +1,14 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
+import { useState } from 'react'
 import { Link } from 'react-router'
-import { stateName } from '../orders/draft'
 import { api, ask } from '../api/client'
 import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
-import type { State } from '../orders/draft'
+import { type State, stateName } from '../orders/draft'
 import { Contents, type Row } from '../orders/Orders'
+import { PaySheet } from './PaySheet'
 import { dayName, dayLong, inDays, useKitchen } from '../shell/kitchen'
 
 const due: State[] = ['promised', 'in the making', 'packed']
@@ -38,6 +39,8 @@ export default function Handover() {
       say.refused(error)
     }
   }
+  const [paying, setPaying] = useState<Row>()
+  const owes = (id: string) => till.data?.owed.find((w) => w.order === id && w.stands === 'due')
   if (!orders.data) return <Face title="Handovers" of={[orders]} />
   return (
     <section className="wide">
@@ -55,6 +58,18 @@ export default function Handover() {
       <Follow />
       {orders.isSuccess && list.length === 0 && (
         <p className="empty">Your confirmed orders appear here, next handover first. Confirm one in Orders.</p>
+      )}
+      {paying && owes(paying.id) && (
+        <PaySheet
+          order={paying.id}
+          customer={paying.customer}
+          rest={owes(paying.id)!.rest}
+          close={() => setPaying(undefined)}
+          handOver={() => {
+            setPaying(undefined)
+            void move(paying, paying.state, 'handed over')
+          }}
+        />
       )}
       <ol className="handovers">
         {list.map((o) => {
@@ -123,7 +138,9 @@ export default function Handover() {
                   <Button
                     type={o.state === 'packed' || o.done === o.steps ? 'primary' : 'default'}
                     size="large"
-                    onClick={() => void move(o, o.state, step[0])}
+                    onClick={() =>
+                      step[0] === 'handed over' && owes(o.id) ? setPaying(o) : void move(o, o.state, step[0])
+                    }
                   >
                     {step[1]}
                   </Button>

@@ -37,5 +37,9 @@ export const allCountries = (() => {
   const letters = 'ABCDEFGHIJKLMNOPQRSTUVWXYZ'.split('')
   const known = new Intl.DisplayNames('en', { type: 'region', fallback: 'none' })
   const no = new Set(['EU', 'EZ', 'UN', 'QO', 'XA', 'XB', 'ZZ'])
-  return letters.flatMap((a) => letters.map((b) => a + b)).filter((code) => !no.has(code) && known.of(code))
+  // One that has another code by now stands under that.
+  const now = (code: string) => Intl.getCanonicalLocales(`und-${code}`)[0] === `und-${code}`
+  return letters
+    .flatMap((a) => letters.map((b) => a + b))
+    .filter((code) => !no.has(code) && known.of(code) && now(code))
 })()

@@ -11,7 +11,7 @@ import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { NewTreat } from '../starter/NewTreat'
 import { dayLong, type Kitchen, useKitchen } from '../shell/kitchen'
-import { type Draft, type State, stateName, verb } from './draft'
+import { type Draft, fieldName, type State, stateName, verb } from './draft'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
 import { QuotePanel } from './QuotePanel'
@@ -59,6 +59,7 @@ export default function OrderPage() {
         key={`new-${fresh.number}-${come?.key ?? ''}`}
         blank={blank.data}
         said={come?.said}
+        latest={order.data}
         onBorn={(made) => setFresh({ number: fresh.number, born: made })}
       />
     )
@@ -72,7 +73,7 @@ export default function OrderPage() {
     )
   }
   if (!order.data) return <Face title="Order" of={[order]} />
-  return <Editor key={id} blank={order.data.draft} saved={order.data} />
+  return <Editor key={id} blank={order.data.draft} saved={order.data} latest={order.data} />
 }
 
 /** What one can ask an order to be free from: what the kitchen's law has declared, and what else the larder holds. */
@@ -92,18 +93,19 @@ function useAllergens(): string[] {
 interface EditorProps {
   blank: Draft
   saved?: Order
+  latest?: Order
   said?: string
   onBorn?: (id: string) => void
 }
 
-function Editor({ blank, saved, said, onBorn }: EditorProps) {
+function Editor({ blank, saved, latest, said, onBorn }: EditorProps) {
   const kitchen = useKitchen()
   const navigate = useNavigate()
   const come: unknown = useLocation().state // kept, so that the page stays the same one
   const queries = useQueryClient()
   const say = useSay()
   const [draft, setDraft] = useState<Draft>(() => saved?.draft ?? blank)
-  const saving = useSaving(saved, draft, (made) => {
+  const saving = useSaving(saved, draft, setDraft, latest, (made) => {
     onBorn?.(made.id)
     queries.setQueryData(['order', made.id], made)
     void navigate(`/orders/${made.id}`, { replace: true, state: come })
@@ -189,6 +191,19 @@ function Editor({ blank, saved, said, onBorn }: EditorProps) {
     }
   }
 
+  // A value of a field, as somebody else has set it.
+  const shown = (value: Draft[keyof Draft]): string => {
+    if (value === undefined || value === '') return words.empty
+    if (Array.isArray(value)) {
+      const said = value.map((x) =>
+        typeof x === 'string' ? x : `${x.count} ${treats.data?.treats.find((t) => t.id === x.treat)?.name ?? ''}`,
+      )
+      return said.join(', ') || words.empty
+    }
+    if (typeof value === 'object') return `${value.by} ${value.value}`
+    return /^\d{4}-\d\d-\d\dT/.test(String(value)) ? kitchen.moment(String(value)) : String(value)
+  }
+
   const lost = order?.days.some((d) => d.short) && !estimate.data?.when.fits
   const state: State = order?.state ?? 'enquiry'
   const moves = order?.moves ?? [{ to: 'promised' as const, back: false, next: true }]
@@ -201,23 +216,22 @@ function Editor({ blank, saved, said, onBorn }: EditorProps) {
           {order ? `Order ${order.number} · ${stateName[state]} · ${saving.text}` : saving.text}
         </p>
         <h1>{title || 'New order'}</h1>
-        {saving.theirs && (
+        {saving.conflict && (
           <div className="conflict" role="alert">
-            <p>
-              Someone else changed this order, so your changes aren’t saved yet. Their version:{' '}
-              {saving.theirs.draft.customer}, {dayLong(kitchen.local(saving.theirs.draft.from).format('YYYY-MM-DD'))},{' '}
-              {saving.theirs.draft.lines.map((l) => l.count).join(' + ') || 'no'} pieces
-              {saving.theirs.draft.notes ? `, “${saving.theirs.draft.notes}”` : ''}.
-            </p>
-            <Button
-              onClick={() => {
-                setDraft(saving.theirs!.draft)
-                saving.settle('theirs')
-              }}
-            >
-              Use theirs
-            </Button>
-            <Button onClick={() => saving.settle('mine')}>Keep mine</Button>
+            <p>{words.conflict}</p>
+            <ul>
+              {saving.conflict.fields.map((f) => (
+                <li key={f}>
+                  <b>{fieldName[f]}</b>: {words.theirs} “{shown(saving.conflict!.theirs.draft[f])}”{' '}
+                  <Button size="small" onClick={() => saving.settle(f, 'theirs')}>
+                    {words.useTheirs}
+                  </Button>{' '}
+                  <Button size="small" onClick={() => saving.settle(f, 'mine')}>
+                    {words.keepMine}
+                  </Button>
+                </li>
+              ))}
+            </ul>
           </div>
         )}
         {!saved && <SaidLine draft={draft} take={setDraft} said={said} />}

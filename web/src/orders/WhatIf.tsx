@@ -8,7 +8,7 @@ import type { Draft } from './draft'
 type If = Required<Schemas['OrderWhatIf']>
 
 const nothing: If = { chocolate: 0, loss: 0, moulds: 0, hourly: '' }
-const signed = (n: number) => (n > 0 ? `+${Math.round(n * 100)} %` : `${Math.round(n * 100)} %`)
+const signed = (n: number) => (n > 0 ? `+${Math.round(n * 100)}%` : `${Math.round(n * 100)}%`)
 
 /** Sliders on a copy of the order: what would change, and by how much. */
 export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {

@@ -2,45 +2,39 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { onReached } from '../api/reach'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
-import type { Draft } from './draft'
+import { type Draft, sameDraft, sameField } from './draft'
+import { merge } from './merge'
 
 type Order = Schemas['OrdersOrder']
 
-const same = (a: Draft, b: Draft) => JSON.stringify(complete(a)) === JSON.stringify(complete(b))
-
-/** A draft in one shape, whatever was left out of it. */
-const complete = (d: Draft) => [
-  d.customer,
-  d.phone ?? '',
-  d.mail ?? '',
-  d.occasion ?? '',
-  d.way,
-  d.place ?? '',
-  Date.parse(d.from),
-  Date.parse(d.to),
-  d.lines,
-  d.freeFrom,
-  d.notes ?? '',
-  d.pricing ? [d.pricing.by, Number(d.pricing.value)] : '',
-  d.discount ?? '',
-  d.distance ?? 0,
-  d.cash ?? false,
-]
+/** What somebody else made of fields that one has changed too: for a person to decide. */
+export interface Conflict {
+  theirs: Order
+  fields: (keyof Draft)[]
+}
 
 /**
  * Saves a draft as one goes: a moment after the last change, one request at a time, never over somebody else's change.
- * A new order is made once, as soon as it has a name.
+ * Where somebody else was faster, what they changed in other fields is taken over and mine is saved again; where they
+ * changed the same, it is asked. A new order is made once, as soon as it has a name.
  */
-export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Order) => void) {
+export function useSaving(
+  saved: Order | undefined,
+  draft: Draft,
+  setDraft: (d: Draft) => void,
+  latest: Order | undefined, // as it was read last: somebody else may have changed it
+  onMade: (o: Order) => void,
+) {
   const queries = useQueryClient()
   const [order, setOrder] = useState(saved)
   const [text, setText] = useState(saved ? 'saved' : 'not saved yet')
   const [refused, setRefused] = useState<Refused>()
-  const [theirs, setTheirs] = useState<Order>()
-  const now = useRef({ order: saved, draft, busy: null as Promise<void> | null, made: onMade, stop: false })
+  const [conflict, setConflict] = useState<Conflict>()
+  const now = useRef({ order: saved, draft, busy: null as Promise<void> | null, made: onMade, setDraft, stop: false })
   useLayoutEffect(() => {
     now.current.draft = draft
     now.current.made = onMade
+    now.current.setDraft = setDraft
   })
   const key = useRef(crypto.randomUUID())
 
@@ -52,7 +46,7 @@ export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Or
   const save = useCallback(async () => {
     const at = now.current
     while (at.busy) await at.busy
-    if (at.stop || !at.draft.customer.trim() || (at.order && same(at.order.draft, at.draft))) return
+    if (at.stop || !at.draft.customer.trim() || (at.order && sameDraft(at.order.draft, at.draft))) return
     const sent = at.draft
     const work = async () => {
       try {
@@ -77,9 +71,17 @@ export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Or
         void queries.invalidateQueries({ queryKey: ['shelf'] })
       } catch (error) {
         if (!(error instanceof Refused)) throw error
-        if (error.status === 412) {
+        if (error.status === 412 && at.order) {
+          const theirs = error.problem.current as Order
+          const { merged, both } = merge(at.order.draft, at.draft, theirs.draft, sameField)
+          take(theirs)
+          if (both.length === 0) {
+            at.setDraft(merged) // what follows saves it
+            return
+          }
           at.stop = true
-          setTheirs(error.problem.current as Order)
+          at.setDraft({ ...merged, ...Object.fromEntries(both.map((f) => [f, at.draft[f]])) })
+          setConflict({ theirs, fields: both })
         }
         setRefused(error)
         setText(
@@ -106,12 +108,23 @@ export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Or
     return onReached(() => void save())
   }, [unreachable, save])
 
-  const clean = !order ? !draft.customer.trim() : same(order.draft, draft)
+  const clean = !order ? !draft.customer.trim() : sameDraft(order.draft, draft)
   useEffect(() => {
     if (clean) return
     const later = setTimeout(() => void save(), 500)
     return () => clearTimeout(later)
   }, [draft, clean, save])
+
+  useEffect(() => {
+    // Changed elsewhere, while nothing is being written here: shown as it is now. What is being written is merged when
+    // it is saved.
+    if (!latest || !order || !clean || latest.revision <= order.revision) return
+    const soon = setTimeout(() => {
+      take(latest)
+      now.current.setDraft(latest.draft)
+    })
+    return () => clearTimeout(soon)
+  }, [latest, order, clean, take])
 
   useEffect(() => {
     // Leaving the page saves what is not saved yet.
@@ -123,14 +136,17 @@ export function useSaving(saved: Order | undefined, draft: Draft, onMade: (o: Or
     }
   }, [save])
 
-  const settle = (whose: 'mine' | 'theirs') => {
-    if (theirs) take(theirs)
-    setTheirs(undefined)
+  /** Decides about a field that both have changed. With the last one it is saved. */
+  const settle = (field: keyof Draft, whose: 'mine' | 'theirs') => {
+    if (!conflict) return
+    const left = conflict.fields.filter((f) => f !== field)
+    if (whose === 'theirs') setDraft({ ...draft, [field]: conflict.theirs.draft[field] })
+    if (left.length > 0) return setConflict({ ...conflict, fields: left })
+    setConflict(undefined)
     setRefused(undefined)
     now.current.stop = false
-    if (whose === 'theirs') setText('saved')
-    else void save()
+    setText('not saved yet')
   }
 
-  return { order, text, refused, theirs, settle, take, flush: save, current: () => now.current.order }
+  return { order, text, refused, conflict, settle, take, clean, flush: save, current: () => now.current.order }
 }

@@ -312,7 +312,7 @@ function Spans({
       <button
         type="button"
         className="link"
-        aria-label={`More time on ${label}`}
+        aria-label={`Add hours on ${label}`}
         onClick={() =>
           change([...spans, spans.length > 0 ? { from: spans.at(-1)!.to, to: '23:00', hands: 1 } : evening])
         }

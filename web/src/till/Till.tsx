@@ -176,7 +176,7 @@ export default function Till() {
 }
 
 const nameOf = (s: Sum, by: By) => (by === 'months' ? dayjs(`${s.name}-01`).format('MMMM YYYY') : s.name)
-const share = (x: number) => `${(x * 100).toFixed(x < 0.1 ? 1 : 0)} %`
+const share = (x: number) => `${(x * 100).toFixed(x < 0.1 ? 1 : 0)}%`
 
 /** What was asked, laid out: cost, and what was left of it. */
 function Coins({ s }: { s: Sum }) {

@@ -179,7 +179,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
       {c.stages.length > 1 && (
         <Part name="Begin">
           {c.stages.map((s) => (
-            <Line key={s.step} figure={`${s.begin} ${s.of}`} note={`${Math.round(s.loss * 1000) / 10} % lost`}>
+            <Line key={s.step} figure={`${s.begin} ${s.of}`} note={`${Math.round(s.loss * 1000) / 10}% lost`}>
               {c.steps.find((x) => x.id === s.step || x.id.startsWith(`${s.step}-`))?.name.replace(/, 1 of \d+$/, '') ??
                 s.step}
             </Line>

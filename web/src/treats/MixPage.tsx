@@ -271,7 +271,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                 <Line
                   key={i}
                   figure={w.of[i] && kitchen.amount(w.of[i].mass)}
-                  note={w.of[i] && `${Math.round(w.of[i].share * 1000) / 10} % of what goes in`}
+                  note={w.of[i] && `${Math.round(w.of[i].share * 1000) / 10}% of what goes in`}
                 >
                   {pantry.name(p.of)}
                 </Line>

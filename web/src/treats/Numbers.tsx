@@ -742,7 +742,7 @@ function Portions({
   )
 }
 
-const percent = (share: number) => `${Math.round(share * 1000) / 10} %`
+const percent = (share: number) => `${Math.round(share * 1000) / 10}%`
 
 /** Designs that a count is split into. */
 function Designs({ f, follow, set, pantry, card }: Editing) {
