@@ -8,7 +8,7 @@ const status = (page: Page, word: string) => page.getByRole('status').filter({ h
 test('one figure of the price leads, and the others follow', async ({ page }) => {
   const { id } = await anOrder(page, 'Tag Tester', 'Milk malt bombs', 12)
   await page.goto(`/orders/${id}`)
-  const price = page.getByRole('textbox', { name: 'Price', exact: true })
+  const price = page.getByRole('textbox', { name: /^Price( leads)?$/ })
   const margin = page.getByLabel('Margin')
   const markup = page.getByLabel('Markup')
   const hour = page.getByLabel('Pay per hour')
@@ -106,7 +106,7 @@ test('payments: the deposit is proposed, too much is refused, the till says who 
   const paid = page.getByRole('region', { name: 'Payments' })
   await expect(paid.getByLabel('Amount paid')).toHaveValue('15.00') // 30% of 50
   await paid.getByRole('button', { name: 'Record payment' }).click()
-  await expect(paid.getByText('$35.00 owed')).toBeVisible()
+  await expect(paid.getByText('$35.00 due')).toBeVisible()
   await paid.getByLabel('Amount paid').fill('40')
   await paid.getByRole('button', { name: 'Record payment' }).click()
   await expect(paid.getByRole('alert')).toContainText('more than the 35.00 that are owed')

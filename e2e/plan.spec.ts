@@ -213,10 +213,12 @@ test('a step is pinned by day and time too, for whoever neither drags nor has ke
   await beside.getByRole('button', { name: 'The step before' }).click()
   await chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night/).click()
   await beside.getByLabel('Day of the step').fill('2026-09-10')
-  await beside.getByLabel('Time of the step').fill('21:00')
+  await page.keyboard.press('Enter')
+  await beside.getByLabel('Time of the step').fill('9 pm')
+  await page.keyboard.press('Enter')
   await beside.getByRole('button', { name: 'Pin' }).click()
   await expect(
-    chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night.*Thu 10 Sep, 9:00\u00a0pm to.*pinned/),
+    chip(page, /^Break and bag by weight, 20 Hazelnut.*Science night.*Thu 10 Sep, 9:00 pm to.*pinned/),
   ).toBeVisible()
   await beside.getByRole('button', { name: 'Undo' }).click()
   await expect(chip(page, /^Break and bag by weight, 20 Hazelnut.*pinned/)).toHaveCount(0)

@@ -59,3 +59,24 @@ test('pictures of the main views', async ({ page }) => {
   await page.waitForLoadState('networkidle')
   await page.screenshot(to('recipe'))
 })
+
+test('a picture of the first evening', async ({ browser, baseURL }) => {
+  const context = await browser.newContext({ baseURL, viewport: { width: 1280, height: 800 }, storageState: undefined })
+  const page = await context.newPage()
+  await page.request.post('/api/v1/kitchens', {
+    data: {
+      kitchen: 'Birch Lane Sweets',
+      name: 'Ada',
+      mail: 'ada@birch.example',
+      password: 'three warm tins',
+      timeZone: 'America/New_York',
+      country: 'US',
+    },
+  })
+  await page.goto('/start')
+  await page.getByRole('checkbox', { name: /dipped fruit/i }).check()
+  await page.getByRole('checkbox', { name: /drink bombs/i }).check()
+  await expect(page.locator('.starter-offer')).toHaveCount(2)
+  await page.screenshot(to('starter'))
+  await context.close()
+})

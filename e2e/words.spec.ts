@@ -78,7 +78,7 @@ test('an order is asked for what the law of the kitchen has declared', async ({ 
     await units(page, 'us', 'eu')
     await page.goto(`/orders/${id}`)
     await page.getByRole('button', { name: 'celery' }).click()
-    await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
+    await expect(page.getByRole('status').filter({ hasText: /· Saved$/ })).toBeVisible()
     await expect
       .poll(async () => (await (await page.request.get(`/api/v1/orders/${id}`)).json()).draft.freeFrom)
       .toEqual(['celery'])

@@ -1,4 +1,4 @@
-import { Button, Input, InputNumber, Segmented } from 'antd'
+import { Checkbox, Button, Input, InputNumber, Segmented } from 'antd'
 import type { ReactNode } from 'react'
 import type { Schemas } from '../api/client'
 
@@ -64,10 +64,9 @@ export function TermsFields({
               { value: '95', label: '.95' },
             ]}
           />
-          <label>
-            <input type="checkbox" checked={terms.perPiece} onChange={(e) => t({ perPiece: e.target.checked })} /> Round
-            the price per piece, not per order
-          </label>
+          <Checkbox checked={terms.perPiece} onChange={(e) => t({ perPiece: e.target.checked })}>
+            Round the price per piece, not per order
+          </Checkbox>
         </div>
         {money('minimum', 'Minimum order')}
         <div className="field">
@@ -129,10 +128,9 @@ export function TermsFields({
       </div>
       <div>
         {share('tax', 'Sales tax, where you charge one', 'Ask your tax adviser whether and how much.')}
-        <label className="field">
-          <input type="checkbox" checked={terms.taxIncluded} onChange={(e) => t({ taxIncluded: e.target.checked })} />{' '}
+        <Checkbox checked={terms.taxIncluded} onChange={(e) => t({ taxIncluded: e.target.checked })}>
           Prices include tax
-        </label>
+        </Checkbox>
         <div className="pair">
           {share('cardShare', 'Card fee')}
           {money('cardFixed', 'plus a fixed fee of')}

@@ -55,3 +55,13 @@ export function Time({ label, value, onChange, fault }: Omit<DayProps, 'min'>) {
     />
   )
 }
+
+/** Minutes of a day as a 24-hour clock, as the server has it: 1110 is 18:30. */
+export const clockOf = (minute: number) =>
+  `${String(Math.floor(minute / 60) % 24).padStart(2, '0')}:${String(minute % 60).padStart(2, '0')}`
+
+/** The minute of a day at which a 24-hour clock shows this. */
+export const minuteOf = (clock: string) => {
+  const [h = 0, m = 0] = clock.split(':').map(Number)
+  return h * 60 + m
+}

@@ -1,10 +1,22 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Button, Input } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { dayName, useKitchen } from '../shell/kitchen'
 
 type Fields = Schemas['TillPaymentFields']
+
+const kinds: { value: Fields['kind']; label: string }[] = [
+  { value: 'deposit', label: 'Deposit' },
+  { value: 'balance', label: 'Balance' },
+  { value: 'refund', label: 'Refund' },
+]
+const methods: { value: NonNullable<Fields['way']>; label: string }[] = [
+  { value: '', label: 'Not said' },
+  { value: 'cash', label: 'Cash' },
+  { value: 'card', label: 'Card' },
+  { value: 'transfer', label: 'Transfer' },
+]
 
 /** What was paid for an order, and what is owed. */
 export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
@@ -52,7 +64,7 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
           <span className="trouble">{kitchen.money(p.rest)} to refund</span>
         ) : (
           <>
-            {kitchen.money(p.rest)} owed
+            {kitchen.money(p.rest)} due
             {p.gross && p.payments.length > 0 && <small> of {kitchen.money(p.gross)}</small>}
           </>
         )}
@@ -96,16 +108,13 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
             void note()
           }}
         >
-          <select
-            className="blank"
+          <Select
             aria-label="Kind of payment"
             value={kind}
-            onChange={(e) => setF({ ...f, kind: e.target.value as Fields['kind'], amount: undefined })}
-          >
-            <option value="deposit">Deposit</option>
-            <option value="balance">Balance</option>
-            <option value="refund">Refund</option>
-          </select>
+            options={kinds}
+            style={{ width: 104 }}
+            onChange={(k) => setF({ ...f, kind: k, amount: undefined })}
+          />
           <Input
             aria-label="Amount paid"
             inputMode="decimal"
@@ -114,17 +123,13 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
             status={refused?.at('amount') ? 'error' : undefined}
             onChange={(e) => setF({ ...f, amount: e.target.value })}
           />
-          <select
-            className="blank"
+          <Select
             aria-label="Payment method"
             value={f.way ?? ''}
-            onChange={(e) => setF({ ...f, way: e.target.value })}
-          >
-            <option value="">not said</option>
-            <option value="cash">cash</option>
-            <option value="card">card</option>
-            <option value="transfer">transfer</option>
-          </select>
+            options={methods}
+            style={{ width: 104 }}
+            onChange={(way) => setF({ ...f, way })}
+          />
           <Button htmlType="submit">Record payment</Button>
         </form>
       )}

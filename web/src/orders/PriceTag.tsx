@@ -1,4 +1,4 @@
-import { Input } from 'antd'
+import { Checkbox, Input, InputNumber } from 'antd'
 import { type ReactNode, useState } from 'react'
 import { Figure } from '../kit/Figure'
 import { useKitchen } from '../shell/kitchen'
@@ -96,26 +96,21 @@ export function PriceTag({
         </label>
         <label>
           drive{' '}
-          <input
-            className="blank"
+          <InputNumber
             aria-label="Kilometres to drive"
-            inputMode="decimal"
-            type="number"
+            variant="underlined"
+            controls={false}
             min={0}
-            value={draft.distance || ''}
+            value={draft.distance || null}
             placeholder="0"
-            onChange={(e) => set({ distance: Number(e.target.value) || undefined })}
-          />{' '}
-          km
+            suffix="km"
+            style={{ width: 78 }}
+            onChange={(km) => set({ distance: km || undefined })}
+          />
         </label>
-        <label>
-          <input
-            type="checkbox"
-            checked={draft.cash ?? false}
-            onChange={(e) => set({ cash: e.target.checked || undefined })}
-          />{' '}
+        <Checkbox checked={draft.cash ?? false} onChange={(e) => set({ cash: e.target.checked || undefined })}>
           No card fee
-        </label>
+        </Checkbox>
       </p>
       {[fault('discount'), fault('distance')].filter(Boolean).map((f) => (
         <p key={f} className="fault" role="alert">

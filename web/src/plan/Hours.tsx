@@ -6,7 +6,7 @@ import { Link } from 'react-router'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
-import { DayInput } from '../kit/DayInput'
+import { Day, Time } from '../kit/Day'
 import { Glyph, Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { dayName, minutes, useKitchen, whom } from '../shell/kitchen'
@@ -105,7 +105,7 @@ export default function Hours() {
         {upcoming.map((e) => (
           <div key={e.i} className="week-day exception">
             <h3>
-              <DayInput label="Date" value={e.day} onChange={(day) => setException(e.i, { day })} />{' '}
+              <Day label="Date" value={e.day} onChange={(day) => setException(e.i, { day })} />{' '}
               {dayjs(e.day).format('ddd')}
               <Input
                 size="small"
@@ -264,22 +264,8 @@ function Spans({
       {spans.length === 0 && <span className="soft">off</span>}
       {spans.map((s, i) => (
         <span key={i} className="span">
-          <input
-            className="blank"
-            type="time"
-            aria-label={`${label}, from`}
-            value={s.from}
-            onChange={(e) => set(i, { from: e.target.value })}
-          />{' '}
-          to{' '}
-          <input
-            className="blank"
-            type="time"
-            aria-label={`${label}, to`}
-            value={s.to}
-            onChange={(e) => set(i, { to: e.target.value })}
-          />
-          ,{' '}
+          <Time label={`${label}, from`} value={s.from} onChange={(from) => set(i, { from })} /> to{' '}
+          <Time label={`${label}, to`} value={s.to} onChange={(to) => set(i, { to })} />,{' '}
           <InputNumber
             size="small"
             aria-label={`${label}, people`}

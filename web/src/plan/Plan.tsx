@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
-import { Button, Segmented } from 'antd'
+import { Button, Segmented, InputNumber } from 'antd'
 import { Fragment, type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
-import { DayInput } from '../kit/DayInput'
+import { clockOf, Day as DayPick, minuteOf, Time } from '../kit/Day'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { Line, Part } from '../orders/Estimate'
@@ -427,11 +427,10 @@ function Chosen({
 }) {
   const { clock } = useKitchen()
   const [on, setOn] = useState(day)
-  const [time, setTime] = useState(clock(step.start))
+  const [start, setStart] = useState(step.start)
   const [person, setPerson] = useState(step.hand)
   const people = peopleOn(on)
   const hand = Math.min(person, people - 1) // on another day there may be fewer
-  const [h = 0, m = 0] = time.split(':').map(Number)
   return (
     <Part name="Step">
       <div className="step-acts">
@@ -462,30 +461,23 @@ function Chosen({
         <p className="soft">Done.</p>
       ) : (
         <div className="step-acts">
-          <DayInput label="Day of the step" value={on} onChange={setOn} />
-          <input
-            className="blank"
-            type="time"
-            aria-label="Time of the step"
-            value={time}
-            onChange={(e) => setTime(e.target.value)}
-          />
+          <DayPick label="Day of the step" value={on} onChange={setOn} />
+          <Time label="Time of the step" value={clockOf(start)} onChange={(time) => setStart(minuteOf(time))} />
           {people > 1 && (
             <label>
               person{' '}
-              <input
-                className="blank"
-                type="number"
+              <InputNumber
                 aria-label="Person of the step"
                 min={1}
-                max={9}
+                max={people}
                 value={hand + 1}
-                onChange={(e) => setPerson(Math.max(Number(e.target.value) - 1, 0))}
+                style={{ width: 60 }}
+                onChange={(n) => n && setPerson(n - 1)}
               />
             </label>
           )}
-          <Button size="small" disabled={!on || !time} onClick={() => pin({ day: on, start: h * 60 + m, hand })}>
-            {step.pinned && on === day && h * 60 + m === step.start ? 'Pinned' : 'Pin'}
+          <Button size="small" onClick={() => pin({ day: on, start, hand })}>
+            {step.pinned && on === day && start === step.start ? 'Pinned' : 'Pin'}
           </Button>
           {step.pinned && (
             <Button size="small" onClick={unpin}>

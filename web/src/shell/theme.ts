@@ -4,7 +4,10 @@ import type { ThemeConfig } from 'antd'
 export const theme: ThemeConfig = {
   token: {
     colorPrimary: '#B8480A',
+    colorPrimaryHover: '#9A3C08', // darker, so that it is read as well as before
+    colorPrimaryActive: '#82320A',
     colorLink: '#B8480A',
+    colorLinkHover: '#9A3C08',
     colorError: '#A3213F',
     colorSuccess: '#2F6B4F',
     colorInfo: '#2C6E8F',
