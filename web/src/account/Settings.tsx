@@ -4,6 +4,7 @@ import { type FormEvent, useId, useState } from 'react'
 import { Degrees } from '../kit/Degrees'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
+import { Readings } from './Readings'
 import { TermsFields } from './Terms'
 
 type Numbers = Schemas['AccountSettings']
@@ -48,7 +49,7 @@ export default function Settings() {
         {refused.at(path)}
       </span>
     )
-  const text = (key: 'name' | 'timeZone' | 'currency' | 'hourly' | 'overhead', label: string, hint?: string) => (
+  const text = (key: 'name' | 'address' | 'hourly' | 'overhead', label: string, hint?: string) => (
     <label className="field">
       <span>{label}</span>
       <Input
@@ -87,8 +88,8 @@ export default function Settings() {
       <form onSubmit={(e) => void save(e)} className="columns" noValidate>
         <div>
           {text('name', 'Name')}
-          {text('timeZone', 'Time zone')}
-          {text('currency', 'Currency')}
+          {text('address', 'Address', 'For labels and quotes. Leave empty to tell none.')}
+          <Readings k={k} set={(change) => setK({ ...k, ...change })} fault={fault} />
           <div className="field">
             <span id={`${ids}units`}>Amounts</span>
             <Segmented<'us' | 'metric'>

@@ -15,16 +15,18 @@ const asks: Record<string, string[]> = {
  * function that it returns.
  */
 export function hear(queries: QueryClient): () => void {
+  // Several at once, and what this page has changed itself, are asked for once, a moment later.
+  const due = new Set<string>()
+  let soon: ReturnType<typeof setTimeout> | undefined
   const take = (topic: string) => {
-    const keys = asks[topic]
-    // What came from this page itself comes too: it is asked for once, a moment later.
-    setTimeout(
-      () =>
-        void queries.invalidateQueries(
-          keys ? { predicate: (q) => keys.includes(String(q.queryKey[0])) } : { refetchType: 'active' },
-        ),
-      150,
-    )
+    due.add(topic)
+    soon ??= setTimeout(() => {
+      const all = [...due].some((t) => !asks[t])
+      const keys = [...due].flatMap((t) => asks[t] ?? [])
+      due.clear()
+      soon = undefined
+      void queries.invalidateQueries(all ? {} : { predicate: (q) => keys.includes(String(q.queryKey[0])) })
+    }, 400)
   }
   const others = new BroadcastChannel('zestytin.changes')
   others.onmessage = (e: MessageEvent<string>) => take(e.data)
@@ -59,6 +61,7 @@ export function hear(queries: QueryClient): () => void {
       .catch(() => {}) // another page had the stream until the end
   } else open()
   return () => {
+    clearTimeout(soon)
     asked.abort()
     over()
     stream?.close()

@@ -148,5 +148,17 @@ export function useSaving(
     setText('not saved yet')
   }
 
-  return { order, text, refused, conflict, settle, take, clean, flush: save, current: () => now.current.order }
+  // What was refused and has been taken back since is no fault any more.
+  const settled = Boolean(order) && clean && !conflict && text.startsWith('not saved')
+  return {
+    order,
+    text: settled ? 'Saved' : text,
+    refused: settled ? undefined : refused,
+    conflict,
+    settle,
+    take,
+    clean,
+    flush: save,
+    current: () => now.current.order,
+  }
 }

@@ -51,17 +51,21 @@ export function place(load: () => Promise<{ default: ComponentType }>): Componen
   }
 }
 
-/** Loads all places when there is nothing else to do, so that they open without the network. */
+/**
+ * Loads all places when there is nothing else to do, once while the browser is open: its cache has them from then on,
+ * and they open without the network.
+ */
 export function preload(loads: (() => Promise<unknown>)[]) {
+  if (sessionStorage.getItem('zestytin.loaded')) return
   const rest = [...loads]
   const idle = (next: () => void) =>
     'requestIdleCallback' in window ? window.requestIdleCallback(next) : setTimeout(next, 300)
   const one = () => {
     const load = rest.shift()
-    if (load)
-      void load()
-        .catch(() => {})
-        .then(() => idle(one))
+    if (!load) return sessionStorage.setItem('zestytin.loaded', 'yes')
+    void load()
+      .catch(() => {})
+      .then(() => idle(one))
   }
-  setTimeout(() => idle(one), 1500)
+  setTimeout(() => idle(one), 5000)
 }
