@@ -1,6 +1,7 @@
 import { DatePicker, TimePicker } from 'antd'
 import dayjs from 'dayjs'
 import customParseFormat from 'dayjs/plugin/customParseFormat'
+import { useMemo } from 'react'
 import { useKitchen } from '../shell/kitchen'
 
 dayjs.extend(customParseFormat)
@@ -19,6 +20,7 @@ interface DayProps {
 /** A day, chosen or typed in the kitchen's order of day and month. */
 export function Day({ label, value, min, onChange, fault }: DayProps) {
   const order = useKitchen().session.dates ?? 'dmy'
+  const shown = useMemo(() => (value ? dayjs(value) : null), [value]) // the same one while one types
   return (
     <DatePicker
       className="day-input"
@@ -26,7 +28,7 @@ export function Day({ label, value, min, onChange, fault }: DayProps) {
       aria-invalid={Boolean(fault)}
       aria-describedby={fault}
       status={fault ? 'error' : undefined}
-      value={value ? dayjs(value) : null}
+      value={shown}
       format={[orders[order], ...typed[order], 'YYYY-MM-DD']}
       minDate={min ? dayjs(min) : undefined}
       allowClear={false}
@@ -38,6 +40,7 @@ export function Day({ label, value, min, onChange, fault }: DayProps) {
 /** A time of day on the kitchen's clock. */
 export function Time({ label, value, onChange, fault }: Omit<DayProps, 'min'>) {
   const half = useKitchen().session.clock === 12
+  const shown = useMemo(() => dayjs(value, 'HH:mm'), [value])
   return (
     <TimePicker
       className="time-input"
@@ -45,7 +48,7 @@ export function Time({ label, value, onChange, fault }: Omit<DayProps, 'min'>) {
       aria-invalid={Boolean(fault)}
       aria-describedby={fault}
       status={fault ? 'error' : undefined}
-      value={dayjs(value, 'HH:mm')}
+      value={shown}
       format={half ? ['h:mm a', 'h:mma', 'h a', 'ha', 'HH:mm'] : ['HH:mm', 'H:mm', 'HHmm']}
       use12Hours={half}
       minuteStep={5}

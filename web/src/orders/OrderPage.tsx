@@ -6,7 +6,7 @@ import { traitsOf } from '../api/families'
 import { api, ask, missing, Refused, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
-import { Day, Time } from '../kit/Day'
+import { clockOf, Day, minuteOf, Time } from '../kit/Day'
 import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { NewTreat } from '../starter/NewTreat'
@@ -307,7 +307,11 @@ function Editor({ blank, saved, latest, said, onBorn }: EditorProps) {
               label={words.from}
               value={from.format('HH:mm')}
               fault={fault('from') && 'order-from'}
-              onChange={(time) => window(day, time, to.format('HH:mm'))}
+              onChange={(time) => {
+                // The end comes along: the window stays as long as it was.
+                const long = Math.max(to.diff(from, 'minute'), 15)
+                window(day, time, clockOf(Math.min(minuteOf(time) + long, 24 * 60 - 1)))
+              }}
             />{' '}
             {words.and}{' '}
             <Time
