@@ -135,11 +135,11 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"more chocolate than a solid ball", bomb, func(f *treat.Formula) {
 			f.Shell.Wall, f.Shell.Mass = nil,
 				massOf(400)
-		}, "shell.mass", "leave no hollow"},
+		}, "shell.mass", "leave no space inside"},
 		{"a fill that does not fit", bomb, func(f *treat.Formula) {
 			f.Portions[0].Each = measure.Of(100,
 				measure.Millilitre)
-		}, "portions", "fills 100 mL, and the hollow holds 94 mL"},
+		}, "portions", "needs 100 mL, but only 94 mL fits"},
 		{"a cup wider at its foot", bomb, func(f *treat.Formula) {
 			f.Choices["shape"] = "cup"
 			f.Shell.Base, f.Shell.Height = length(3, measure.Inch), length(2, measure.Inch)
@@ -178,7 +178,7 @@ func TestFaultsOfAFormula(t *testing.T) {
 		{"a cap without chocolate", moulded, func(f *treat.Formula) { f.Coatings = f.Coatings[:1] }, "coatings",
 			"give both or neither"},
 		{"a fill without room", moulded, func(f *treat.Formula) { f.Mould.Shell = 0.9 }, "centre",
-			"no room for a fill"},
+			"Remove the filling"},
 		{"swirl of one", bark, func(f *treat.Formula) { f.Choices["style"] = "swirl" }, "coatings", "second chocolate"},
 		{"a layer that is the whole", bark, func(f *treat.Formula) {
 			f.Choices["style"] = "layers"
@@ -186,9 +186,9 @@ func TestFaultsOfAFormula(t *testing.T) {
 		}, "coatings[1].share", "between 0 and 100%"},
 		{"something inside a strawberry", fruit, func(f *treat.Formula) {
 			f.Portions = []treat.Addition{{Ingredient: "Malt", Each: measure.Grams(1), Where: treat.In}}
-		}, "portions[0].where", "Nothing goes inside"},
+		}, "portions[0].where", "holds nothing besides its centre"},
 		{"designs of one name", dozen, func(f *treat.Formula) { f.Finishes[1].Name = f.Finishes[0].Name },
-			"finishes[1].name", "of its own"},
+			"finishes[1].name", "its own name"},
 		{"a design of none", dozen, func(f *treat.Formula) { f.Finishes[1].Parts = 0 }, "finishes[1].parts",
 			"at least 1"},
 		{"a design of nuts", dozen, func(f *treat.Formula) { f.Finishes[2].Coatings[0].Ingredient = "Hazelnut" },

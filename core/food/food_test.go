@@ -136,7 +136,7 @@ func TestFaultsOfAnIngredient(t *testing.T) {
 		}, "kind", "set both"},
 		"a measure of nothing": {func(i *Fields) { i.Measures[0].Grams = 0 }, "measures[0].grams", "more than 0 g"},
 		"a measure named cup":  {func(i *Fields) { i.Measures[0].Name = "Cup" }, "measures[0].name", "a unit already"},
-		"a measure unnamed":    {func(i *Fields) { i.Measures[0].Name = "" }, "measures[0].name", "a name of its own"},
+		"a measure unnamed":    {func(i *Fields) { i.Measures[0].Name = "" }, "measures[0].name", "its own name"},
 		"unknown allergen":     {func(i *Fields) { i.Allergens[0] = "dust" }, "allergens[0]", "not an allergen"},
 		"vegan milk":           {func(i *Fields) { i.Diets = []Diet{Vegan} }, "diets[0]", "not vegan"},
 		"rum without alcohol": {func(i *Fields) { i.Kind, i.Diets = KindAlcohol, []Diet{NoAlcohol} }, "diets[0]",

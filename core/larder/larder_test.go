@@ -227,9 +227,9 @@ func TestSlip(t *testing.T) {
 		"2 butter 9.80":                       "butter|2||9.80|",
 		"heavy cream 1 pt € 3.10":             "heavy cream|1|1 pt|3.10|",
 		"Walnuts 1,234":                       `Walnuts|1|||“1,234” can be read in two ways: write it with its decimals.`,
-		"sugar 1 kg":                          "sugar|1|1 kg||What was paid? Write it at the end, such as 14.50.",
+		"sugar 1 kg":                          "sugar|1|1 kg||Add the price at the end, such as 14.50.",
 		"sugar 3":                             "sugar|1||3|Is 3 the price? Write it with its decimals.",
-		"14.50":                               "|1||14.50|What was it? Write its name.",
+		"14.50":                               "|1||14.50|Add what it was.",
 		"0 x 1 kg sugar 3.00":                 "sugar|0|1 kg|3.00|0 packs: check the number.",
 		"ribbon 45 m 7.50":                    "ribbon|1|45 m|7.50|",
 	} {
@@ -280,7 +280,7 @@ func TestCSV(t *testing.T) {
 	}
 	for i, says := range []string{"6: “x” is no number", "7: “stone” is not a unit",
 		"8: “cheap” is not an amount of money", "9: “31.02.2026” is not a date", "10: It does not say",
-		"11: A quotation mark stands"} {
+		"11: There is a stray quotation mark"} {
 		if i >= len(bad) || !strings.HasPrefix(bad[i], says) {
 			t.Errorf("bad rows: %q, want %q at %d", bad, says, i)
 			break

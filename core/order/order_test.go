@@ -178,18 +178,18 @@ func TestWhatDoesNotFitIsSaid(t *testing.T) {
 		w.Short[0].Minutes < r.Hands-240 {
 		t.Fatalf("%+v", w)
 	}
-	if !strings.Contains(said.Text(w.Text), "of hands short on Fri 11 Sep: 100 of the 200 Berries need") {
+	if !strings.Contains(said.Text(w.Text), "short: 100 of the 200 Berries need") {
 		t.Error(w.Text)
 	}
 	k := kitchen()
 	k.Planning.Sessions = nil
 	if r := reckon(t, draft(Line{Treat: "berry", Count: 12}), k); r.When.Fits ||
-		r.When.Short[0].Reason != plan.Window || !strings.Contains(said.Text(r.When.Text), "No time to work") {
+		r.When.Short[0].Reason != plan.Window || !strings.Contains(said.Text(r.When.Text), "No working hours") {
 		t.Errorf("%+v", r.When)
 	}
 	// With four moulds 900 bombs are cast in 77 rounds, each of which has to set.
 	if r := reckon(t, draft(Line{Treat: "bomb", Count: 900}), kitchen()); r.When.Fits ||
-		!strings.Contains(said.Text(r.When.Text), "of the 900 Bombs need") {
+		!strings.Contains(said.Text(r.When.Text), "of the 900 Bombs") {
 		t.Errorf("%+v", r.When.Text)
 	}
 	k = kitchen()
@@ -394,7 +394,7 @@ func TestFaultsOfAnOrder(t *testing.T) {
 		"less than nothing":   {func(d *Draft) { d.Lines[0].Count = -3 }, "lines[0].count", "-3"},
 		"too many":            {func(d *Draft) { d.Lines[0].Count = 10001 }, "lines[0].count", "10,000"},
 		"an unknown treat":    {func(d *Draft) { d.Lines[0].Treat = "pie" }, "lines[0].treat", "not in your book"},
-		"no formula":          {func(d *Draft) { d.Lines[0].Treat = "bare" }, "lines[0].treat", "no formula"},
+		"no formula":          {func(d *Draft) { d.Lines[0].Treat = "bare" }, "lines[0].treat", "no recipe yet"},
 		"an unknown allergen": {func(d *Draft) { d.FreeFrom = []string{"dust"} }, "freeFrom[0]", "dust"},
 		"in the past": {func(d *Draft) { d.From, d.To = now.Add(-2*time.Hour), now.Add(-time.Hour) }, "from",
 			"past"},
@@ -402,12 +402,12 @@ func TestFaultsOfAnOrder(t *testing.T) {
 		"no length":         {func(d *Draft) { d.To = d.From }, "to", "no length"},
 		"far away": {func(d *Draft) { d.From = now.AddDate(3, 0, 0); d.To = d.From.Add(time.Hour) }, "from",
 			"two years"},
-		"nobody":               {func(d *Draft) { d.Customer = " " }, "customer", "Write a name"},
+		"nobody":               {func(d *Draft) { d.Customer = " " }, "customer", "Enter the customer’s name"},
 		"a long name":          {func(d *Draft) { d.Customer = long }, "customer", "200"},
-		"a name of two lines":  {func(d *Draft) { d.Customer = "a\nb" }, "customer", "line break"},
-		"no mail":              {func(d *Draft) { d.Mail = "ilse" }, "mail", "not a mail address"},
+		"a name of two lines":  {func(d *Draft) { d.Customer = "a\nb" }, "customer", "Keep this to one line"},
+		"no mail":              {func(d *Draft) { d.Mail = "ilse" }, "mail", "not an email address"},
 		"no way":               {func(d *Draft) { d.Way = "drone" }, "way", "pickup or delivery"},
-		"delivered to nowhere": {func(d *Draft) { d.Way = Delivery }, "place", "Where"},
+		"delivered to nowhere": {func(d *Draft) { d.Way = Delivery }, "place", "Enter the delivery address"},
 	} {
 		d := draft(Line{Treat: "berry", Count: 12})
 		c.harm(d)

@@ -227,7 +227,7 @@ func TestNoPriceIsHighEnough(t *testing.T) {
 	terms := Usual()
 	terms.CardShare = 0.3
 	_, err := Of(Asking{Cost: Cost{Hands: d("10")}, Wish: wish(ByMargin, "0.75")}, Rates{Currency: "USD"}, terms)
-	if err == nil || !strings.Contains(said.Error(err), "Want less") {
+	if err == nil || !strings.Contains(said.Error(err), "Lower the target") {
 		t.Errorf("%v", err)
 	}
 }

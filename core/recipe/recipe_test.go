@@ -52,7 +52,7 @@ func TestFaultsOfLinkedRecipes(t *testing.T) {
 		`{"@type":"Recipe"`: "breaks off",
 		strings.Repeat(`{"@graph":[`, 30) + `{"@type":"Recipe"}` + strings.Repeat(`]}`, 30): "no recipe",
 		`{"@type":"Recipe","recipeIngredient":["` + strings.Repeat("x", 1001) +
-			`"]}`: "a line of a recipe is shorter",
+			`"]}`: "too many for one ingredient",
 		`{"@type":"Recipe","recipeIngredient":[` + strings.Repeat(`"1 egg",`, MostLines) +
 			`"1 egg"]}`: "at most 1,000 lines",
 	} {
