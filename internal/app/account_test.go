@@ -31,7 +31,7 @@ func TestOpeningAKitchen(t *testing.T) {
 		"timeZone": "Mars/Olympus", "currency": "dollars"} {
 		p.problem(422, "body."+field, "", p.send("POST", "/kitchens", with(fine, object{field: harm})))
 	}
-	p.problem(422, "body.mail", "sign in with it", p.send("POST", "/kitchens",
+	p.problem(422, "body.mail", "Sign in", p.send("POST", "/kitchens",
 		with(fine, object{"mail": demo.SignIn.Mail})))
 	if s := p.must(201, "POST", "/kitchens", fine); s["kitchen"] != "Harbour sweets" || s["signedIn"] != true ||
 		s["demo"] != nil {
@@ -138,7 +138,7 @@ func TestKitchensNumbers(t *testing.T) {
 		tag))
 	p.problem(428, "", "If-Match", p.send("PUT", "/kitchen", k))
 	p.must(200, "PUT", "/kitchen", with(k, object{"hourly": "36"}), "If-Match", tag)
-	p.problem(412, "", "Someone changed this", p.send("PUT", "/kitchen", k, "If-Match", tag))
+	p.problem(412, "", "Someone else saved changes", p.send("PUT", "/kitchen", k, "If-Match", tag))
 	if after := p.must(200, "POST", "/estimates", question)["money"].(object)["hands"].(object)["amount"]; after == before {
 		t.Errorf("hands cost %v at twice the rate", after)
 	}

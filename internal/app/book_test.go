@@ -92,8 +92,8 @@ func TestMixes(t *testing.T) {
 		path, says string
 	}{
 		{object{"parts": []object{part(id, 1, "g")}}, "body.parts[0].of", "made of itself"},
-		{object{"parts": []object{}}, "body.parts", "yields nothing"},
-		{object{"loss": 1}, "body.loss", "must yield something"},
+		{object{"parts": []object{}}, "body.parts", "Add what goes into the mix"},
+		{object{"loss": 1}, "body.loss", "between 0 and 95%"},
 		{object{"density": 0}, "body.density", "more than 0"},
 		{object{"density": nil}, "", "could not be made any more"},
 		{object{"parts": []object{part(walnuts["id"], 2, "punnet")}}, "body.parts[0].amount", "punnet"},
@@ -108,7 +108,7 @@ func TestMixes(t *testing.T) {
 	treat := p.treat("Brown-butter walnut fudge")
 	before := p.must(200, "GET", "/treats/"+treat, nil)
 	changed := p.must(200, "PUT", "/mixes/"+id, with(fields, object{"loss": 0.2}), "If-Match", `"1"`)
-	p.problem(412, "", "Someone changed this", p.send("PUT", "/mixes/"+id, fields, "If-Match", `"1"`))
+	p.problem(412, "", "Someone else saved changes", p.send("PUT", "/mixes/"+id, fields, "If-Match", `"1"`))
 	after := p.must(200, "GET", "/treats/"+treat, nil)
 	if changed["revision"] != 2.0 || after["version"] != before["version"].(float64)+1 {
 		t.Errorf("revision %v, version %v after %v", changed["revision"], after["version"], before["version"])
@@ -265,7 +265,7 @@ func TestRecipesAreRead(t *testing.T) {
 		{`{"@type":"Person","name":"Nobody"}`, "no recipe in this file"},
 		{`{"@type":"Recipe"`, "breaks off"},
 		{strings.Repeat("1 cup sugar, ", 90000), "more than 1 MB"},
-		{strings.Repeat("1 cup sugar, ", 900), "a line of a recipe is shorter"},
+		{strings.Repeat("1 cup sugar, ", 900), "too many for one ingredient"},
 		{"\xff\xfe\x00binary", "not text"},
 		{"  \n ", "nothing in it"},
 	} {

@@ -43,7 +43,7 @@ func TestIngredients(t *testing.T) {
 	if changed["revision"] != 2.0 {
 		t.Errorf("changed: %v", changed)
 	}
-	p.problem(412, "", "Someone changed this", p.send("PUT", path, fine, "If-Match", `"1"`))
+	p.problem(412, "", "Someone else saved changes", p.send("PUT", path, fine, "If-Match", `"1"`))
 }
 
 // What was paid makes the cost: what is in the house at what its lot was paid for, the rest at the latest price.

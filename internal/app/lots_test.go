@@ -417,7 +417,7 @@ func TestALotFallsApart(t *testing.T) {
 	// What has begun in one go cannot be taken apart by an undo: the tick would be lost.
 	lot := p.day(ada)["batch"]
 	p.tick(lot, "wash", true)
-	p.problem(409, "", "has begun", p.send("POST", fmt.Sprint("/plan/changes/", taken["change"], "/undo"), nil))
+	p.problem(409, "", "has started since", p.send("POST", fmt.Sprint("/plan/changes/", taken["change"], "/undo"), nil))
 	p.tick(lot, "wash", false)
 	p.must(200, "POST", fmt.Sprint("/plan/changes/", taken["change"], "/undo"), nil)
 	if again := p.steps(p.day(ada)["batch"]); p.day(ada)["all"] != 24.0 || fmt.Sprint(again) != fmt.Sprint(apart) {

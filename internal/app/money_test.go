@@ -64,7 +64,7 @@ func TestQuote(t *testing.T) {
 		bytes.Contains(read, []byte("Bergamot")) {
 		t.Errorf("%v: %s", err, read)
 	}
-	customer.problem(422, "body.text", "should be different",
+	customer.problem(422, "body.text", "would like changed",
 		customer.send("POST", "/quotes/"+token+"/request", object{"text": " "}))
 	if asked := customer.must(200, "POST", "/quotes/"+token+"/request",
 		object{"text": "Two more, please"}); asked["request"] != "Two more, please" {
@@ -73,7 +73,7 @@ func TestQuote(t *testing.T) {
 	if seen := p.order(order["id"])["quote"].(object); seen["request"] != "Two more, please" {
 		t.Errorf("the seller sees %v", seen)
 	}
-	customer.problem(422, "body.name", "Write your name", customer.send("POST", "/quotes/"+token+"/acceptance",
+	customer.problem(422, "body.name", "Enter your name", customer.send("POST", "/quotes/"+token+"/acceptance",
 		object{"name": ""}))
 	yes := customer.must(200, "POST", "/quotes/"+token+"/acceptance", object{"name": "Ada"})
 	if yes["state"] != "accepted" {
@@ -176,7 +176,7 @@ func TestQuoteLinksEnd(t *testing.T) {
 	fifth := p.must(201, "POST", path+"/quotes", nil)["quote"].(object)["token"].(string)
 	p.move(200, order["id"], "promised")
 	gone(fifth)
-	p.problem(409, "", "comes before the promise", p.send("POST", path+"/quotes", nil))
+	p.problem(409, "", "come before confirming", p.send("POST", path+"/quotes", nil))
 }
 
 // A yes to what no longer fits is recorded; the order stays quoted for its seller to sort out, and the customer is not
@@ -286,7 +286,7 @@ func TestPayments(t *testing.T) {
 	}
 	p.must(201, "POST", path, pay("deposit", "30"), "Idempotency-Key", "a")
 	p.must(201, "POST", path, pay("deposit", "30"), "Idempotency-Key", "a")
-	for _, c := range []struct{ kind, amount, says string }{{"balance", "70.01", "more than the 70.00"}, {"balance", "0", "nothing to note"}, {"balance", "x", "not an amount"}, {"refund", "30.01", "Only 30.00 was paid"}} {
+	for _, c := range []struct{ kind, amount, says string }{{"balance", "70.01", "more than the 70.00"}, {"balance", "0", "above 0"}, {"balance", "x", "not an amount"}, {"refund", "30.01", "Only 30.00 was paid"}} {
 		p.problem(422, "body.amount", c.says, p.send("POST", path, pay(c.kind, c.amount)))
 	}
 	owed := func() string {

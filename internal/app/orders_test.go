@@ -123,9 +123,9 @@ func TestBadInput(t *testing.T) {
 		"in the past":               {with(fine, object{"from": "2026-09-01T10:00:00Z", "to": "2026-09-01T11:00:00Z"}), "body.from", "past"},
 		"ends before it starts":     {with(fine, object{"to": "2026-09-12T17:00:00Z"}), "body.to", "before it starts"},
 		"no time at all":            {with(fine, object{"from": "at noon"}), "body.from", "time such as"},
-		"a treat without formula":   {with(fine, object{"lines": []object{{"treat": bare["id"], "count": 1}}}), "body.lines[0].treat", "no formula"},
+		"a treat without formula":   {with(fine, object{"lines": []object{{"treat": bare["id"], "count": 1}}}), "body.lines[0].treat", "no recipe yet"},
 		"a price in words":          {with(fine, object{"pricing": object{"by": "price", "value": "a lot"}}), "body.pricing.value", "not an amount of money"},
-		"nobody":                    {with(fine, object{"customer": ""}), "body.customer", "Write a name"},
+		"nobody":                    {with(fine, object{"customer": ""}), "body.customer", "Enter the customer’s name"},
 		"a field that nobody knows": {with(fine, object{"colour": "red"}), "body.colour", "not a field"},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -175,7 +175,7 @@ func TestEditOfSomethingThatHasChanged(t *testing.T) {
 	path := fmt.Sprint("/orders/", made["id"])
 	p.must(200, "PUT", path, with(made["draft"].(object), object{"notes": "hers"}), "If-Match", `"1"`)
 	a := p.send("PUT", path, with(made["draft"].(object), object{"notes": "his"}), "If-Match", `"1"`)
-	p.problem(412, "", "Someone changed this", a)
+	p.problem(412, "", "Someone else saved changes", a)
 	if !strings.Contains(a.body, `"current":`) || !strings.Contains(a.body, `"notes":"hers"`) {
 		t.Errorf("the present state is not told: %s", a.body)
 	}
@@ -353,7 +353,7 @@ func TestWorkDays(t *testing.T) {
 	}
 	off := with(w, object{"exceptions": []object{{"day": "2026-09-05", "reason": "Ferry trip", "spans": []object{}}}})
 	p.must(200, "PUT", "/work-days", off, "If-Match", tag)
-	p.problem(412, "", "Someone changed this", p.send("PUT", "/work-days", w, "If-Match", tag))
+	p.problem(412, "", "Someone else saved changes", p.send("PUT", "/work-days", w, "If-Match", tag))
 	tin := find(t, p.must(200, "GET", "/shelf", nil)["tins"], "day", "2026-09-05")
 	if tin["hands"] != 0.0 || tin["reason"] != "Ferry trip" || len(tin["work"].([]any)) != 0 || tin["over"] != 0.0 {
 		t.Errorf("a day off has work planned in it still: %v", tin)

@@ -93,7 +93,7 @@ func TestGivenUpAndBegunAnew(t *testing.T) {
 	p.must(201, "POST", "/orders", draft)
 	h.own(t, `update give_up set times = 1000`)
 	a := p.send("POST", "/orders", draft)
-	p.problem(503, "", "nothing of yours was saved", a)
+	p.problem(503, "", "Nothing of yours was saved", a)
 	if a.header.Get("Retry-After") == "" {
 		t.Error("it does not say when to come back")
 	}

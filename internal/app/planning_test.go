@@ -412,7 +412,7 @@ func TestCapacity(t *testing.T) {
 	if rounds() != before {
 		t.Error("the moulds are not undone")
 	}
-	p.problem(412, "", "Someone changed this", p.send("PUT", "/capacity", with(room, object{"spots": spots(1, 2, 12)}), "If-Match", a.header.Get("ETag")))
+	p.problem(412, "", "Someone else saved changes", p.send("PUT", "/capacity", with(room, object{"spots": spots(1, 2, 12)}), "If-Match", a.header.Get("ETag")))
 	tag := p.send("GET", "/capacity", nil).header.Get("ETag")
 	p.must(200, "PUT", "/capacity", with(room, object{"spots": spots(0, 0, 0), "moulds": []object{}}), "If-Match", tag)
 	if short := p.must(200, "GET", "/plan", nil)["short"].([]any); len(short) == 0 || !strings.Contains(fmt.Sprint(short), "trays at once") {
@@ -501,10 +501,10 @@ func TestPlanningInTheBackground(t *testing.T) {
 	r = p.must(200, "POST", "/plan/runs", object{})
 	o := p.must(201, "POST", "/orders", p.draft("Milk malt bombs", 12))
 	p.move(200, o["id"], "promised")
-	if r := until(r["id"], "dropped"); !strings.Contains(r["says"].(string), "have changed meanwhile") {
+	if r := until(r["id"], "dropped"); !strings.Contains(r["says"].(string), "have changed since") {
 		t.Errorf("%v", r)
 	}
-	p.problem(409, "", "have changed meanwhile", p.send("POST", fmt.Sprint("/plan/runs/", r["id"], "/take"), nil))
+	p.problem(409, "", "have changed since", p.send("POST", fmt.Sprint("/plan/runs/", r["id"], "/take"), nil))
 }
 
 // The calendar follows by a secret link: an event keeps its name when it moves, and its number rises; ended, the link

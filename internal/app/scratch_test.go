@@ -56,7 +56,7 @@ func TestCalculators(t *testing.T) {
 			"total": "1 kg"}, "parts[0].mass", "more than 0"},
 		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 30, "room": 21}, "melt", "warmer"},
 		{"seed", object{"colour": "dark", "total": "1 kg", "melt": 46, "room": 50}, "room", "solid"},
-		{"altitude", object{"target": 112}, "metres", "how high"},
+		{"altitude", object{"target": 112}, "metres", "your altitude"},
 		{"altitude", object{"metres": 20000, "target": 112}, "metres", "9000 m"},
 		{"altitude", object{"boiling": 20, "target": 112}, "boiling", "thermometer"},
 		{"altitude", object{"metres": 0, "target": 20}, "target", "80 and 180"},

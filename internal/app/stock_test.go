@@ -178,7 +178,7 @@ func TestReceipts(t *testing.T) {
 		p.problem(422, c.path, c.says, p.send("POST", "/receipts",
 			with(receipt, object{"lines": []object{with(line, c.change)}})))
 	}
-	p.problem(422, "body.day", "lies ahead", p.send("POST", "/receipts", with(receipt, object{"day": "2026-09-04"})))
+	p.problem(422, "body.day", "is in the future", p.send("POST", "/receipts", with(receipt, object{"day": "2026-09-04"})))
 	// A purchase that never was is taken back, once and only while nothing of it is used.
 	lot := first["lots"].([]any)[0]
 	p.must(204, "DELETE", fmt.Sprint("/lots/", lot), nil)
@@ -195,7 +195,7 @@ func TestReceipts(t *testing.T) {
 		object{"bestBefore": "", "opened": "", "openUntil": "2026-09-09"}, "If-Match", tag))
 	p.must(200, "PUT", path, object{"bestBefore": "2027-01-01", "opened": "2026-08-20", "openUntil": "2026-08-30"},
 		"If-Match", tag)
-	p.problem(412, "", "Someone changed this", p.send("PUT", path,
+	p.problem(412, "", "Someone else saved changes", p.send("PUT", path,
 		object{"bestBefore": "", "opened": "", "openUntil": ""}, "If-Match", tag))
 	if now := p.item("Dark 60%"); now["past"] == nil || amount(now["stock"]) >= amount(dark["stock"]) {
 		t.Errorf("past its day: %v, stock %v", now["past"], now["stock"])

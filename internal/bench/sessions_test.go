@@ -71,7 +71,7 @@ func TestAnEveningByHand(t *testing.T) {
 	if len(s.Looks) != 2 || s.Looks[0].At != 1125 || s.Looks[1].At != 1190 {
 		t.Errorf("%+v", s.Looks)
 	}
-	for gap, says := range map[int]string{10: "bursts of 1 to 2 s", 40: "too cold: bring it to work anew"} {
+	for gap, says := range map[int]string{10: "bursts of 1 to 2 s", 40: "too cold. Melt and temper it again"} {
 		steps := evening(gap)
 		if sessions(hours, steps, 21); !strings.Contains(text.For(false).Tell(steps[2].Advice), says) {
 			t.Errorf("after %d min: %q", gap, steps[2].Advice)
