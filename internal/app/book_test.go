@@ -310,7 +310,7 @@ func TestStepsFollow(t *testing.T) {
 	}
 	latest := with(before, object{"steps": []object{with(before["steps"].([]any)[0].(object), object{"earliest": 20, "latest": 10})}})
 	p.problem(422, "body.formula.steps[0].latest", "ends before it begins", p.send("POST", "/calculators/batch-card", object{"formula": latest, "want": object{"amount": 12, "as": "pieces"}}))
-	p.problem(422, "body.formula.portions", "What goes inside fills 1 cup, and the hollow holds", p.send("POST", "/calculators/batch-card", object{"want": object{"amount": 12, "as": "pieces"},
+	p.problem(422, "body.formula.portions", "The filling needs 1 cup, but only", p.send("POST", "/calculators/batch-card", object{"want": object{"amount": 12, "as": "pieces"},
 		"formula": with(before, object{"portions": []object{{"ingredient": before["portions"].([]any)[0].(object)["ingredient"], "each": object{"amount": 1, "unit": "cup"}, "where": "in"}}})}))
 }
 

@@ -172,6 +172,9 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 	for path, item := range document["paths"].(object) {
 		for method, op := range item.(object) {
 			id := op.(object)["operationId"].(string)
+			if id == "stream-events" { // it has no end; what is heard of whom is TestChangesAreHeard's
+				continue
+			}
 			if method == "get" && !strings.Contains(path, "{id}") {
 				at := strings.NewReplacer("{day}", "2026-09-05", "{family}", "bomb").Replace(path)
 				seen := bo.send("GET", at, nil).body

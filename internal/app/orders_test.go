@@ -85,7 +85,7 @@ func TestOrderFromEnquiryToSettled(t *testing.T) {
 	for _, to := range []string{"packed", "handed over", "settled"} {
 		p.move(200, id, to)
 	}
-	p.problem(409, "", "settled cannot become enquiry", p.send("POST", fmt.Sprint("/orders/", id, "/moves"), object{"to": "enquiry"}))
+	p.problem(409, "", "closed cannot become request", p.send("POST", fmt.Sprint("/orders/", id, "/moves"), object{"to": "enquiry"}))
 	var told []string
 	for _, m := range p.order(id)["history"].([]any) {
 		told = append(told, m.(object)["to"].(string))

@@ -286,7 +286,7 @@ func TestPinsThatAreRefused(t *testing.T) {
 	stands := fmt.Sprint(p.must(200, "GET", "/plan", nil)["days"])
 	p.problem(409, "", "has passed", pin(dip, object{"day": "2026-09-02"}))
 	p.problem(409, "", "Nobody works on Mon 7", pin(dip, object{"day": "2026-09-07"}))
-	p.problem(409, "", "nobody works then", pin(dip, object{"start": 300}))
+	p.problem(409, "", "there are no working hours then", pin(dip, object{"start": 300}))
 	p.problem(409, "", "no person 3", pin(dip, object{"hand": 2}))
 	p.problem(422, "body.day", "", pin(dip, object{"day": "soon"}))
 	p.problem(404, "", "no such step", pin(with(dip, object{"step": "fly"}), nil))

@@ -44,7 +44,7 @@ func TestCalculators(t *testing.T) {
 		{"convert", object{"text": "1 g", "ingredient": "x"}, "ingredient", "not in the larder"},
 		{"recipe", object{"text": "PK\x03\x04\x00"}, "text", "not text"},
 		{"recipe", object{"text": strings.Repeat("1 cup sugar\n", 1001)}, "text", "at most 1,000 lines"},
-		{"extras", object{"good": 0, "loss": 0.1, "sure": 0.95}, "good", "Between 1"},
+		{"extras", object{"good": 0, "loss": 0.1, "sure": 0.95}, "good", "between 1 and"},
 		{"extras", object{"good": 1, "loss": 1, "sure": 0.95}, "loss", "90%"},
 		{"extras", object{"good": 1, "loss": 0.1, "sure": 1}, "sure", "no number of pieces"},
 		{"shell", object{"across": "2 in", "wall": "1 in"}, "wall", "no hollow"},

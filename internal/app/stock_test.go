@@ -169,7 +169,7 @@ func TestReceipts(t *testing.T) {
 	}{
 		{object{"item": db.NewID().String()}, "body.lines[0].item", "not in your larder"},
 		{object{"size": object{"amount": 1, "unit": "crate"}}, "body.lines[0].size", "crate"},
-		{object{"size": object{"amount": 0, "unit": "g"}}, "body.lines[0].size", "more than nothing"},
+		{object{"size": object{"amount": 0, "unit": "g"}}, "body.lines[0].size", "above 0"},
 		{object{"size": object{"amount": 1e9, "unit": "kg"}}, "body.lines[0].size", "fits into a larder"},
 		{object{"size": object{"amount": 1e12, "unit": "kg"}}, "body.lines[0].size.amount", "at most 1,000,000,000"},
 		{object{"paid": "-1"}, "body.lines[0].paid", "less than 0"},
@@ -202,7 +202,7 @@ func TestReceipts(t *testing.T) {
 	}
 	// Packs that shops sell.
 	offers := fmt.Sprint("/stock/", butter["id"], "/offers")
-	p.problem(422, "body.offers[0].size", "more than nothing",
+	p.problem(422, "body.offers[0].size", "above 0",
 		p.send("PUT", offers, object{"offers": []object{{"shop": "", "size": object{"amount": 0, "unit": "g"},
 			"price": "1"}}}))
 	if got := p.must(200, "PUT", offers, object{"offers": []object{{"shop": "Farm stand",
