@@ -76,7 +76,8 @@ func (bomb) Tile() []Pick {
 		{"mix", []string{"cocoa", "malt"}}, {"marshmallows", []string{"mini", "vegan", "none"}}, coatPick}
 }
 
-// SetOut takes mix for a cup of 8 fl oz, less in a small ball (common practice: two tablespoons and a few marshmallows).
+// SetOut takes mix for a cup of 8 fl oz, less in a small ball (common practice: two tablespoons and a few
+// marshmallows).
 func (bomb) SetOut(o *Outset) error {
 	if err := o.begin(o.coat()); err != nil {
 		return err
@@ -87,7 +88,8 @@ func (bomb) SetOut(o *Outset) error {
 		o.Shell.Across, mix, few = o.length(2, 50), 11, 1.5
 	}
 	o.Shell.Moulds = map[string]int{"1x6": 1, "2x6": 2, "4x6": 4}[o.picks["moulds"]]
-	o.add(map[string]string{"cocoa": "Drink mix with cocoa", "malt": "Malted milk powder"}[o.picks["mix"]], mix, treat.In)
+	o.add(map[string]string{"cocoa": "Drink mix with cocoa", "malt": "Malted milk powder"}[o.picks["mix"]], mix,
+		treat.In)
 	if of, some := map[string]string{"mini": "Mini marshmallows",
 		"vegan": "Mini marshmallows, vegan"}[o.picks["marshmallows"]]; some {
 		o.add(of, few, treat.In)

@@ -89,7 +89,8 @@ func TestShow(t *testing.T) {
 			t.Errorf("Show(%v) = %q, %q, want %q, %q", c.q, got.Metric, got.US, c.metric, c.us)
 		}
 	}
-	for m, want := range map[int]string{0: "0\u00a0min", 45: "45\u00a0min", 60: "1\u00a0h", 125: "2\u00a0h\u00a05\u00a0min",
+	for m, want := range map[int]string{0: "0\u00a0min", 45: "45\u00a0min", 60: "1\u00a0h",
+		125: "2\u00a0h\u00a05\u00a0min",
 		145: "2\u00a0h\u00a025\u00a0min"} {
 		if got := Minutes(m); got != want {
 			t.Errorf("Minutes(%d) = %q, want %q", m, got, want)

@@ -27,7 +27,8 @@ func TestDoubts(t *testing.T) {
 	k.Stock[free.Ingredient] = larder.Stock{}
 	r = reckon(t, draft(Line{Treat: "berry", Count: 12}), k)
 	told := said.All(r.Money.Doubts)
-	if len(r.Money.Doubts) < 2 || paid > len(r.Money.Doubts) || !strings.Contains(told, "estimated prices for "+guessed.Name) ||
+	if len(r.Money.Doubts) < 2 || paid > len(r.Money.Doubts) ||
+		!strings.Contains(told, "estimated prices for "+guessed.Name) ||
 		!strings.Contains(told, "No price is known for "+free.Name) {
 		t.Errorf("%d before, then %s", paid, told)
 	}

@@ -264,9 +264,18 @@ func TestPricesThatCannotBe(t *testing.T) {
 			o.Pricing = &Pricing{price.ByPrice,
 				"a lot"}
 		},
-		"pricing.value: The margin is a share":                   func(o *Draft) { o.Pricing = &Pricing{price.ByMargin, "0.99"} },
-		"pricing.value: The markup lies between":                 func(o *Draft) { o.Pricing = &Pricing{price.ByMarkup, "-1"} },
-		"pricing.value: “x” is not a share":                      func(o *Draft) { o.Pricing = &Pricing{price.ByMarkup, "x"} },
+		"pricing.value: The margin is a share": func(o *Draft) {
+			o.Pricing = &Pricing{price.ByMargin,
+				"0.99"}
+		},
+		"pricing.value: The markup lies between": func(o *Draft) {
+			o.Pricing = &Pricing{price.ByMarkup,
+				"-1"}
+		},
+		"pricing.value: “x” is not a share": func(o *Draft) {
+			o.Pricing = &Pricing{price.ByMarkup,
+				"x"}
+		},
 		"pricing.value: Choose margin, markup, hourly or price.": func(o *Draft) { o.Pricing = &Pricing{"wish", "1"} },
 		"discount: “half” is not an amount":                      func(o *Draft) { o.Discount = "half" },
 		"distance: The way there and back":                       func(o *Draft) { o.Distance = math.NaN() },

@@ -13,16 +13,18 @@ import (
 )
 
 var (
-	parts    = regexp.MustCompile(`\s*(?:[;,+&]|\band\b|\bplus\b|\. )\s*`)
-	after    = regexp.MustCompile(`(?i)(\d)\s*[x×]\s+`) // 24 x
-	before   = regexp.MustCompile(`(?i)\s[x×]\s*(\d)`)  // x 24
-	packed   = regexp.MustCompile(`(?i)\b(\d+|a|an|one|two|three|four|five|six|ten) (?:boxe?s?|bags?|packs?|sets?|trays?) (?:of|with) (?:a )?(\d+|dozen|six|twelve)\b`)
+	parts  = regexp.MustCompile(`\s*(?:[;,+&]|\band\b|\bplus\b|\. )\s*`)
+	after  = regexp.MustCompile(`(?i)(\d)\s*[x×]\s+`) // 24 x
+	before = regexp.MustCompile(`(?i)\s[x×]\s*(\d)`)  // x 24
+	packed = regexp.MustCompile(
+		`(?i)\b(\d+|a|an|one|two|three|four|five|six|ten) (?:boxe?s?|bags?|packs?|sets?|trays?) (?:of|with) (?:a )?(\d+|dozen|six|twelve)\b`)
 	glued    = regexp.MustCompile(`(?i)^(\d+)([a-z]{3,})$`)
 	grouping = regexp.MustCompile(`(\d),(\d{3})\b`)
 	named    = regexp.MustCompile(`[\p{L}\d]+`) // the words of a name: Cardamom-malt bombs
 	wordly   = regexp.MustCompile(`[\p{L}\d][\p{L}\d'./-]*`)
 	// filler says nothing of what is asked for.
-	filler = strings.Fields(`of the some please pls hi hello hey thanks thank you want wants wanted would like could can i we
+	filler = strings.Fields(
+		`of the some please pls hi hello hey thanks thank you want wants wanted would like could can i we
 		need needs for with to order get me us our my pieces piece pcs pc bags bag boxes box on at by it is are be about
 		around roughly maybe say just also may have having i'd i'll will got any do you make made send let know if possible them it's that this she he they more than in from order: as each there then so`)
 	vague = strings.Fields("about around roughly maybe approx approximately ca circa")

@@ -152,9 +152,12 @@ func (r *reader) free() {
 }
 
 var (
-	deliverTo = regexp.MustCompile(`(?i)\b(?:please )?(?:deliver(?:ed|y)?|bring(?: it| them)?|drop(?: it| them)? off)\s+(?:to|at)\s+([^,;]+)`)
-	deliver   = regexp.MustCompile(`(?i)\b(?:please |to be |by |for )*(?:deliver(?:ed|y)?|bring (?:it|them)|drop(?:ped)? off)\b`)
-	collect   = regexp.MustCompile(`(?i)\b(?:(?:he|she|they|i|we)(?:'ll| will)? )?(?:to be |for )?(?:pick(?:ed|ing)?[ -]?(?:it |them )?up|collect(?:ed|ion|s|ing)?|pickup)\b`)
+	deliverTo = regexp.MustCompile(
+		`(?i)\b(?:please )?(?:deliver(?:ed|y)?|bring(?: it| them)?|drop(?: it| them)? off)\s+(?:to|at)\s+([^,;]+)`)
+	deliver = regexp.MustCompile(
+		`(?i)\b(?:please |to be |by |for )*(?:deliver(?:ed|y)?|bring (?:it|them)|drop(?:ped)? off)\b`)
+	collect = regexp.MustCompile(
+		`(?i)\b(?:(?:he|she|they|i|we)(?:'ll| will)? )?(?:to be |for )?(?:pick(?:ed|ing)?[ -]?(?:it |them )?up|collect(?:ed|ion|s|ing)?|pickup)\b`)
 )
 
 // way it reaches the customer.
@@ -170,7 +173,8 @@ func (r *reader) way() {
 
 var (
 	forWhom = regexp.MustCompile(`\b[Ff]or ((?:[A-Z][\p{L}'.-]*)(?: (?:[A-Z][\p{L}'.-]*|and|&|de|van|von))*)`)
-	whoSays = regexp.MustCompile(`^[ ;]*((?:[A-Z][\p{L}'.-]*)(?: [A-Z][\p{L}'.-]*){0,3})\s*(?::|,? (?:wants|would like|asks for|needs|orders)\b)`)
+	whoSays = regexp.MustCompile(
+		`^[ ;]*((?:[A-Z][\p{L}'.-]*)(?: [A-Z][\p{L}'.-]*){0,3})\s*(?::|,? (?:wants|would like|asks for|needs|orders)\b)`)
 )
 
 // customer is whom it is for: a name with a capital.

@@ -16,13 +16,17 @@ const (
 )
 
 var (
-	isoDay     = regexp.MustCompile(lead + `\b(\d{4})-(\d{1,2})-(\d{1,2})\b`)
-	dayMonth   = regexp.MustCompile(lead + `(?:(?:` + weekdays + `)\.?,? )?(?:the )?\b(\d{1,2})(?:st|nd|rd|th)?\.? (?:of )?(` + months + `)\b\.?(?:,? (\d{4}))?`)
-	monthDay   = regexp.MustCompile(lead + `(?:(?:` + weekdays + `)\.?,? )?\b(` + months + `)\.? (?:the )?(\d{1,2})(?:st|nd|rd|th)?\b(?:,? (\d{4}))?`)
-	figures    = regexp.MustCompile(lead + `(?:(?:` + weekdays + `)\.?,? )?(?:\b(\d{1,2})/(\d{1,2})(?:/(\d{2,4}))?\b|\b(\d{1,2})\.(\d{1,2})\.(\d{4}|\d{2})?(?:[ ,;]|$))`)
-	inDays     = regexp.MustCompile(lead + `\bin (\d+|a|one|two|three|four) (days?|weeks?)(?: time)?\b`)
-	relative   = regexp.MustCompile(lead + `\b(today|tonight|tomorrow|the day after tomorrow|day after tomorrow)\b`)
-	weekOn     = regexp.MustCompile(lead + `\b(?:a )?week (?:on|from) (` + weekdays + `)\b|` + lead + `\b(` + weekdays + `) week\b`)
+	isoDay   = regexp.MustCompile(lead + `\b(\d{4})-(\d{1,2})-(\d{1,2})\b`)
+	dayMonth = regexp.MustCompile(lead + `(?:(?:` + weekdays +
+		`)\.?,? )?(?:the )?\b(\d{1,2})(?:st|nd|rd|th)?\.? (?:of )?(` + months + `)\b\.?(?:,? (\d{4}))?`)
+	monthDay = regexp.MustCompile(lead + `(?:(?:` + weekdays + `)\.?,? )?\b(` + months +
+		`)\.? (?:the )?(\d{1,2})(?:st|nd|rd|th)?\b(?:,? (\d{4}))?`)
+	figures = regexp.MustCompile(lead + `(?:(?:` + weekdays +
+		`)\.?,? )?(?:\b(\d{1,2})/(\d{1,2})(?:/(\d{2,4}))?\b|\b(\d{1,2})\.(\d{1,2})\.(\d{4}|\d{2})?(?:[ ,;]|$))`)
+	inDays   = regexp.MustCompile(lead + `\bin (\d+|a|one|two|three|four) (days?|weeks?)(?: time)?\b`)
+	relative = regexp.MustCompile(lead + `\b(today|tonight|tomorrow|the day after tomorrow|day after tomorrow)\b`)
+	weekOn   = regexp.MustCompile(lead + `\b(?:a )?week (?:on|from) (` + weekdays + `)\b|` + lead + `\b(` + weekdays +
+		`) week\b`)
 	weekday    = regexp.MustCompile(lead + `\b(next |this )?(` + weekdays + `)\b\.?`)
 	dayOfMonth = regexp.MustCompile(lead + `\bthe (\d{1,2})(?:st|nd|rd|th)\b`)
 )
@@ -171,8 +175,9 @@ func (r *reader) inFigures(m []string) string {
 const hour = `(\d{1,2})(?:[:.h](\d{2}))?\s?(am|pm|a\.m\.?|p\.m\.?|o'clock|h\b)?`
 
 var (
-	between   = regexp.MustCompile(`(?i)\b(?:between|from) ` + hour + ` (?:and|to|-|until) ` + hour + `(?:[ ,;]|$)`)
-	spanned   = regexp.MustCompile(`(?i)\b(?:at )?(\d{1,2})(?:[:.h](\d{2}))?\s?(am|pm)?\s?(?:-|to)\s?(\d{1,2})(?:[:.h](\d{2}))?\s?(am|pm)\b`)
+	between = regexp.MustCompile(`(?i)\b(?:between|from) ` + hour + ` (?:and|to|-|until) ` + hour + `(?:[ ,;]|$)`)
+	spanned = regexp.MustCompile(
+		`(?i)\b(?:at )?(\d{1,2})(?:[:.h](\d{2}))?\s?(am|pm)?\s?(?:-|to)\s?(\d{1,2})(?:[:.h](\d{2}))?\s?(am|pm)\b`)
 	spanned24 = regexp.MustCompile(`(?i)\b(?:at )?(\d{1,2}):(\d{2})()\s?(?:-|to)\s?(\d{1,2}):(\d{2})()(?:[ ,;]|$)`)
 	byThen    = regexp.MustCompile(`(?i)\b(by|before|until|after|from|at|around|about|ca\.?) ` + hour + `(?:[ ,;.]|$)`)
 	clockOnly = regexp.MustCompile(`(?i)\b(\d{1,2})(?:[:.](\d{2}))?\s?(am|pm|a\.m\.?|p\.m\.?|o'clock|h)(?:[ ,;.]|$)`)

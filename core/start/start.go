@@ -1,6 +1,6 @@
 // Package start sets a kitchen out for its first evening: from what it sells, when it works and where it is, the
-// ingredients, packaging, treats, hours and prices to begin with. Everything is a proposal: sizes and recipes are common
-// practice, prices are estimates until somebody types what was paid.
+// ingredients, packaging, treats, hours and prices to begin with. Everything is a proposal: sizes and recipes are
+// common practice, prices are estimates until somebody types what was paid.
 package start
 
 import (
@@ -88,7 +88,8 @@ func Of(code, currency string) Country {
 	}
 	if c, same := at(func(c Country) bool { return c.Currency == currency }); same {
 		if known { // its ways, and the money of the other
-			own.Currency, own.Hourly, own.Overhead, own.level, own.step = c.Currency, c.Hourly, c.Overhead, c.level, c.step
+			own.Currency, own.Hourly, own.Overhead, own.level, own.step = c.Currency, c.Hourly, c.Overhead, c.level,
+				c.step
 			return own
 		}
 		return c

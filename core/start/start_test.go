@@ -48,8 +48,8 @@ func combined(tile []family.Pick, each func(map[string]string)) {
 	next(0)
 }
 
-// TestEveryTileIsATreat: whatever is picked on any tile, in any units, is a treat that the book would keep, made of what
-// the starting set and the packs know, with a price for so many as one would ask for.
+// TestEveryTileIsATreat: whatever is picked on any tile, in any units, is a treat that the book would keep, made of
+// what the starting set and the packs know, with a price for so many as one would ask for.
 func TestEveryTileIsATreat(t *testing.T) {
 	for _, country := range []string{"US", "FR", "JP"} {
 		for _, of := range family.All() {
@@ -116,8 +116,8 @@ func estimate(t *testing.T, k *order.Inputs, lines ...order.Line) *order.Estimat
 	return r
 }
 
-// TestADozenByHand follows one price from the pack to the dozen: strawberries at 18 g, of which 54 in 100 are fit to dip
-// (handbook 4.1), at an estimate of 3.6 x 1.2 = 4.32, in steps of 0.25: 4.25 a pound of 453.59 g.
+// TestADozenByHand follows one price from the pack to the dozen: strawberries at 18 g, of which 54 in 100 are fit to
+// dip (handbook 4.1), at an estimate of 3.6 x 1.2 = 4.32, in steps of 0.25: 4.25 a pound of 453.59 g.
 func TestADozenByHand(t *testing.T) {
 	set, err := SetOut(Answers{Country: "US", Sells: map[treat.Family]map[string]string{"fruit": nil}}, nil)
 	if err != nil {
@@ -208,10 +208,11 @@ func TestWhatWasPaid(t *testing.T) {
 	for want, wrong := range map[string]Answers{
 		"paid.Liner: A price": {Sells: all("").Sells, Paid: map[string]Bought{"Liner": {Paid: "-1"}}},
 		"paid.Liner":          {Sells: all("").Sells, Paid: map[string]Bought{"Liner": {Paid: "a lot"}}},
-		"paid.Cocoa":          {Sells: map[treat.Family]map[string]string{"truffle": {"skin": "rolled"}}, Paid: map[string]Bought{"Cocoa": {Paid: "1", PaidFor: measure.Of(1, measure.Metre)}}},
-		"sells.fruit":         {Sells: map[treat.Family]map[string]string{"fruit": {"fruit": "brick"}}},
-		"sells.soup":          {Sells: map[treat.Family]map[string]string{"soup": nil}},
-		"hourly":              {Sells: all("").Sells, Hourly: "lots"},
+		"paid.Cocoa": {Sells: map[treat.Family]map[string]string{"truffle": {"skin": "rolled"}},
+			Paid: map[string]Bought{"Cocoa": {Paid: "1", PaidFor: measure.Of(1, measure.Metre)}}},
+		"sells.fruit": {Sells: map[treat.Family]map[string]string{"fruit": {"fruit": "brick"}}},
+		"sells.soup":  {Sells: map[treat.Family]map[string]string{"soup": nil}},
+		"hourly":      {Sells: all("").Sells, Hourly: "lots"},
 	} {
 		_, err := SetOut(wrong, nil)
 		if err == nil || !slices.ContainsFunc(strings.Split(want, "|"),

@@ -34,8 +34,8 @@ func (p *person) events() <-chan string {
 	return topics
 }
 
-// TestChangesAreHeard on every device of a kitchen, within ten seconds, whichever server they were made at: a yes of the
-// customer too, who is not signed in; and by nobody of another kitchen.
+// TestChangesAreHeard on every device of a kitchen, within ten seconds, whichever server they were made at: a yes of
+// the customer too, who is not signed in; and by nobody of another kitchen.
 func TestChangesAreHeard(t *testing.T) {
 	t.Parallel()
 	h := open(t)

@@ -114,7 +114,8 @@ func has(ctx context.Context, tx pgx.Tx) (h starter.Has, err error) {
 // namesOf treats, mixes, ingredients and packaging.
 func namesOf(ctx context.Context, tx pgx.Tx, ids []uuid.UUID) ([]string, error) {
 	rows, err := tx.Query(ctx, `select name from treats where id = any($1) union all
-			select name from mixes where id = any($1) union all select name from ingredients where id = any($1) union all
+			select name from mixes where id = any($1) union all select name from ingredients where id = any($1)
+			union all
 			select name from supplies where id = any($1)`, ids)
 	if err != nil {
 		return nil, err

@@ -58,8 +58,10 @@ func TestTheFirstEvening(t *testing.T) {
 
 	// The price that the page showed is that of the order, and tells what it rests on.
 	line := func(count int) object {
-		return object{"customer": "Tilda", "way": "pickup", "from": "2026-09-05T10:00:00Z", "to": "2026-09-05T11:00:00Z",
-			"freeFrom": []any{}, "lines": []any{object{"treat": p.treat("Strawberries in dark chocolate"), "count": count}}}
+		return object{"customer": "Tilda", "way": "pickup", "from": "2026-09-05T10:00:00Z",
+			"to":       "2026-09-05T11:00:00Z",
+			"freeFrom": []any{}, "lines": []any{object{"treat": p.treat("Strawberries in dark chocolate"),
+				"count": count}}}
 	}
 	r := p.must(200, "POST", "/estimates", object{"draft": line(12)})
 	money := r["money"].(object)
@@ -140,7 +142,8 @@ func TestATreatWhereItIsMissed(t *testing.T) {
 	p := open(t).stranger(t)
 	one := object{"family": "truffle", "picks": object{"centre": "orange"}}
 	made := p.must(201, "POST", "/starter/treats", one, "Idempotency-Key", "once")
-	if again := p.must(201, "POST", "/starter/treats", one, "Idempotency-Key", "once"); fmt.Sprint(again) != fmt.Sprint(made) {
+	if again := p.must(201, "POST", "/starter/treats", one, "Idempotency-Key",
+		"once"); fmt.Sprint(again) != fmt.Sprint(made) {
 		t.Errorf("%v, then %v", made, again)
 	}
 	t1 := p.must(200, "GET", fmt.Sprint("/treats/", made["treats"].([]any)[0]), nil)
@@ -168,7 +171,8 @@ func TestTheStarterRefuses(t *testing.T) {
 		{object{"paid": object{"Strawberries": object{"paid": "-3"}}}, "paid.Strawberries"},
 		{object{"hourly": "a lot"}, "hourly"},
 		{object{"trays": object{"fridge": -4}}, "spots[0].trays"},
-		{object{"week": []any{[]any{}, []any{object{"from": "25:00", "to": "26:00", "hands": 1}}, []any{}, []any{}, []any{},
+		{object{"week": []any{[]any{}, []any{object{"from": "25:00", "to": "26:00", "hands": 1}}, []any{}, []any{},
+			[]any{},
 			[]any{}, []any{}}}, "week[1][0].from"},
 		{object{"timeZone": "Moon/Crater"}, "timeZone"},
 	} {

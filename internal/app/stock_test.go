@@ -178,7 +178,8 @@ func TestReceipts(t *testing.T) {
 		p.problem(422, c.path, c.says, p.send("POST", "/receipts",
 			with(receipt, object{"lines": []object{with(line, c.change)}})))
 	}
-	p.problem(422, "body.day", "is in the future", p.send("POST", "/receipts", with(receipt, object{"day": "2026-09-04"})))
+	p.problem(422, "body.day", "is in the future", p.send("POST", "/receipts",
+		with(receipt, object{"day": "2026-09-04"})))
 	// A purchase that never was is taken back, once and only while nothing of it is used.
 	lot := first["lots"].([]any)[0]
 	p.must(204, "DELETE", fmt.Sprint("/lots/", lot), nil)

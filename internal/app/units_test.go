@@ -24,7 +24,8 @@ func TestPaperHasOneSystemOfUnits(t *testing.T) {
 	quote := p.must(201, "POST", fmt.Sprint("/orders/", o["id"], "/quotes"), nil)["quote"].(object)["token"]
 	for units := range foreign {
 		kitchen := p.must(200, "GET", "/kitchen", nil)
-		p.must(200, "PUT", "/kitchen", with(kitchen, object{"units": units, "degrees": map[string]string{"us": "F", "metric": "C"}[units]}), "If-Match", p.tag("/kitchen"))
+		p.must(200, "PUT", "/kitchen", with(kitchen, object{"units": units,
+			"degrees": map[string]string{"us": "F", "metric": "C"}[units]}), "If-Match", p.tag("/kitchen"))
 		for path, masses := range map[string]bool{"/days/2026-09-05/run-sheet.pdf": true,
 			fmt.Sprint("/treats/", p.treat("Cardamom-malt bombs"), "/batch-card.pdf?amount=24&as=pieces"): true,
 			fmt.Sprint("/quotes/", quote, "/quote.pdf"):                                                   false} {

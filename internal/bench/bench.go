@@ -3,7 +3,6 @@ package bench
 
 import (
 	"context"
-	"net/http"
 	"slices"
 	"time"
 
@@ -14,7 +13,6 @@ import (
 	"zestytin/core/batch"
 	"zestytin/core/food"
 	"zestytin/core/ident"
-	"zestytin/core/invalid"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/order"
@@ -22,7 +20,6 @@ import (
 	"zestytin/core/reason"
 	"zestytin/core/si"
 	"zestytin/core/treat"
-	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 )
 
@@ -326,113 +323,4 @@ func handovers(ctx context.Context, tx pgx.Tx, day string, zone *time.Location) 
 		}
 		return h, err
 	})
-}
-
-func results(ctx context.Context, tx pgx.Tx, which string, arg any) ([]Result, error) {
-	rows, err := tx.Query(ctx, `select b.id, b.name, batch_for(b.kitchen_id, b.id), b.count, b.started, b.sold,
-			b.hands, b.good, b.minutes from batches b where `+which+` order by b.id`, arg)
-	if err != nil {
-		return nil, err
-	}
-	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (r Result, err error) {
-		var shares order.Shares
-		err = row.Scan(&r.Batch, &r.Treat, &shares, &r.Wanted, &r.Started, &r.Sold, &r.Expected, &r.Good, &r.Minutes)
-		r.For, r.Counted = shares.Owners(), r.Sold == "pieces" || r.Sold == "piece"
-		return r, err
-	})
-}
-
-func (b *Bench) putResult(ctx context.Context, in *struct {
-	web.ID
-	Body ResultFields
-}) (*struct{ Body Result }, error) {
-	var r Result
-	err := b.In(ctx, func(tx pgx.Tx) error {
-		list, err := results(ctx, tx, `b.id = $1`, in.ID.ID)
-		if err != nil {
-			return err
-		}
-		if len(list) == 0 {
-			return web.NotFound("batch")
-		}
-		// A sheet of bark gives several bags: there the pieces that were begun are not counted.
-		if r = list[0]; in.Body.Good != nil && r.Counted && *in.Body.Good > r.Started {
-			return &invalid.Error{Fields: []invalid.Field{{Path: "good",
-				Err: reason.Of("bench.were-started-no-more-than", reason.Int(r.Started))}}}
-		}
-		r.ResultFields = in.Body
-		_, err = tx.Exec(ctx, `update batches set good = $2, minutes = $3 where id = $1`, in.ID.ID, in.Body.Good,
-			in.Body.Minutes)
-		return err
-	})
-	return &struct{ Body Result }{r}, err
-}
-
-// Tick is whether a step is done.
-type Tick struct {
-	Done bool `json:"done"`
-}
-
-func (b *Bench) tick(ctx context.Context, in *struct {
-	web.ID
-	Step string `path:"step" maxLength:"60"`
-	Body Tick
-}) (*struct{ Body Step }, error) {
-	var ticked Step
-	err := b.In(ctx, func(tx pgx.Tx) error {
-		if err := db.LockKitchen(ctx, tx); err != nil {
-			return err
-		}
-		rows, err := tx.Query(ctx, `select o.id, o.customer, o.state from batch_steps t
-			join batch_shares h on h.kitchen_id = t.kitchen_id and h.batch_id = t.batch_id
-			join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
-			where t.batch_id = $1 and t.step = $2 order by o.state = 'cancelled', o.from_at for no key update of o, t`, in.ID.ID, in.Step)
-		if err != nil {
-			return err
-		}
-		type taker struct {
-			ID       uuid.UUID
-			Customer string
-			State    order.State
-		}
-		takers, err := pgx.CollectRows(rows, pgx.RowToStructByPos[taker])
-		if err != nil {
-			return err
-		}
-		if len(takers) == 0 {
-			return web.NotFound("step")
-		}
-		for i, o := range takers {
-			if o.State != order.Promised && o.State != order.Making && !(o.State == order.Cancelled && i > 0) {
-				return web.Reject(http.StatusConflict, "bench.cannot-be-ticked-any-more", reason.Name(o.Customer),
-					reason.Word(o.State))
-			}
-		}
-		// Ticking twice keeps the first time.
-		if in.Body.Done {
-			_, err = tx.Exec(ctx, `update batch_steps set done_at = $3, done_by = $4 where batch_id = $1 and step = $2
-			and done_at is null`, in.ID.ID, in.Step, b.Clock(), web.ActorOf(ctx).Person)
-		} else {
-			_, err = tx.Exec(ctx, `update batch_steps set done_at = null, done_by = null where batch_id = $1
-			and step = $2`, in.ID.ID, in.Step)
-		}
-		for _, o := range takers {
-			if err == nil && in.Body.Done {
-				err = b.Begin(ctx, tx, o.ID)
-			}
-		}
-		if err == nil {
-			err = b.Turn(ctx, tx, takers[0].ID)
-		}
-		if err != nil {
-			return err
-		}
-		rows, err = tx.Query(ctx, selectSteps+` where t.batch_id = $1 and t.step = $2`, in.ID.ID, in.Step)
-		if err != nil {
-			return err
-		}
-		ticked, err = pgx.CollectExactlyOneRow(rows, scan)
-		return err
-	})
-	return &struct{ Body Step }{ticked}, err
 }

@@ -102,7 +102,8 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 		lines := p.Lines(first, paper.Width-22)
 		p.SetFont("go", "", 9)
 		lines += p.Lines(second, paper.Width-22)
-		blocks = append(blocks, block{step.Start, lines*stepLine + 0.8, func() { printStep(words, p, step, first, second) }})
+		blocks = append(blocks, block{step.Start, lines*stepLine + 0.8,
+			func() { printStep(words, p, step, first, second) }})
 	}
 	slices.SortStableFunc(blocks, func(a, b block) int { return cmp.Compare(a.at, b.at) })
 	looks := []string{}

@@ -70,7 +70,8 @@ func LoadAs(ctx context.Context, pool *pgxpool.Pool, now time.Time, mail string)
 		trips: trips()}
 	k.clock = k.at(-25, "09:00")
 	k.app = app.New(app.Options{Pool: pool, Clock: func() time.Time { return k.clock }})
-	who, err := account.Open(ctx, pool, k.clock, account.Opening{Country: "US", Kitchen: "Maren's kitchen", Name: "Maren Halloway",
+	who, err := account.Open(ctx, pool, k.clock, account.Opening{Country: "US", Kitchen: "Maren's kitchen",
+		Name: "Maren Halloway",
 		Mail: mail, Password: SignIn.Password, TimeZone: zone, Currency: "USD"})
 	if err != nil {
 		return err

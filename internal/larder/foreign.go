@@ -38,8 +38,8 @@ func AddForeignSupply(ctx context.Context, h web.Base, tx pgx.Tx, s treat.FileSu
 		SupplyFields: SupplyFields{Name: s.Name, Stock: nothing, Paid: "0", PaidFor: measure.Of(1, s.Unit)}})
 }
 
-// AddStarting takes in an ingredient of the starter with the price that it proposes, or that was typed there. One of the
-// kitchen's own with the same name is used instead.
+// AddStarting takes in an ingredient of the starter with the price that it proposes, or that was typed there. One of
+// the kitchen's own with the same name is used instead.
 func AddStarting(ctx context.Context, tx pgx.Tx, i start.Ingredient) (id string, added bool, err error) {
 	found, own, err := known(ctx, tx, "ingredients", string(i.ID), i.Name)
 	if err != nil || found {
@@ -66,10 +66,12 @@ func AddStartingSupply(ctx context.Context, h web.Base, tx pgx.Tx, s start.Suppl
 func Remove(ctx context.Context, tx pgx.Tx, ids []uuid.UUID) (stay []uuid.UUID, err error) {
 	rows, err := tx.Query(ctx, `with gone as (
 			delete from ingredients i where i.id = any($1) and i.revision = 1
-				and not exists (select from lots l where l.kitchen_id = i.kitchen_id and l.item_id = i.id) returning i.id),
+				and not exists (select from lots l where l.kitchen_id = i.kitchen_id and l.item_id = i.id)
+				returning i.id),
 		went as (
 			delete from supplies s where s.id = any($1) and s.revision = 1
-				and not exists (select from lots l where l.kitchen_id = s.kitchen_id and l.item_id = s.id) returning s.id)
+				and not exists (select from lots l where l.kitchen_id = s.kitchen_id and l.item_id = s.id)
+				returning s.id)
 		select id from unnest($1::uuid[]) as of(id) where id not in (select id from gone union all select id from went)`,
 		ids)
 	if err != nil {

@@ -209,7 +209,8 @@ func AddIngredient(ctx context.Context, tx pgx.Tx, kitchen uuid.UUID, i Ingredie
 	}
 	_, err = tx.Exec(ctx, `insert into ingredients (kitchen_id, id, name, kind, density, grams_each, measures, fit,
 			fresh_days, allergens, diets, chocolate_kind, colour, tint, bands, made_of, paid, paid_for, estimated, unit)
-		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17::text::numeric, $18, $19, $20)`, append(append([]any{kitchen, i.ID}, values...), string(i.Unit))...)
+		values ($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14, $15, $16, $17::text::numeric, $18, $19,
+		$20)`, append(append([]any{kitchen, i.ID}, values...), string(i.Unit))...)
 	return err
 }
 

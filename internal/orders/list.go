@@ -102,7 +102,8 @@ func selectPage(in *Which, w *text.Words) (string, []any) {
 	for _, word := range words {
 		args = append(args, word)
 		where += fmt.Sprintf(
-			" and position($%d in lower(concat_ws(' ', o.customer, o.occasion, $%d::jsonb ->> o.state, o.number))) > 0", len(args), state)
+			" and position($%d in lower(concat_ws(' ', o.customer, o.occasion, $%d::jsonb ->> o.state, o.number))) > 0",
+			len(args), state)
 	}
 	return `with page as materialized (select o.* from orders o where ` + where + ` order by ` + sorted + ` limit $1)
 	select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, ` + priceColumns + `,

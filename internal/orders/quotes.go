@@ -283,8 +283,9 @@ func (o *Orders) page(ctx context.Context, token string) (QuotePage, error) {
 		if state == "ended" {
 			return gone()
 		}
-		p = QuotePage{Clock: q.words.Hours(), Quote: q.content, Expires: q.expires, State: state, Accepted: q.accepted, Request: q.request,
-			words: q.words}
+		p = QuotePage{Clock: q.words.Hours(), Quote: q.content, Expires: q.expires, State: state, Accepted: q.accepted,
+			Request: q.request,
+			words:   q.words}
 		return nil
 	})
 	return p, err

@@ -347,7 +347,8 @@ func (b *Book) Take(ctx context.Context, tx pgx.Tx, file treat.File) (Opened, er
 	}
 	fields := Fields{Name: file.Name, Formula: file.Formula}
 	if err := tx.QueryRow(ctx,
-		`select free.name from (select $1::text || case n when 1 then '' else ' (' || n || ')' end as name, n from generate_series(1, 1000) n) free
+		`select free.name from (select $1::text || case n when 1 then '' else ' (' || n || ')' end as name, n
+			from generate_series(1, 1000) n) free
 		where not exists (select from treats t where t.name = free.name) order by n limit 1`, file.Name).Scan(&fields.Name); err != nil {
 		return opened, err
 	}

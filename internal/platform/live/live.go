@@ -1,5 +1,5 @@
-// Package live tells pages that are open what has changed, as topics: they ask for the rest anew. What changed comes from
-// the database, by LISTEN and NOTIFY, so that it does not matter which server changed it.
+// Package live tells pages that are open what has changed, as topics: they ask for the rest anew. What changed comes
+// from the database, by LISTEN and NOTIFY, so that it does not matter which server changed it.
 package live
 
 import (
