@@ -11,6 +11,8 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 	"github.com/trustelem/zxcvbn"
+	"golang.org/x/text/currency"
+	"golang.org/x/text/language"
 
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
@@ -31,6 +33,16 @@ type Opening struct {
 	Currency string `json:"currency,omitempty" example:"USD" doc:"ISO 4217; empty: that of the country"`
 }
 
+// moneyOf a country, as CLDR has it: what is used there today.
+func moneyOf(country string) string {
+	if region, err := language.ParseRegion(country); err == nil {
+		if unit, is := currency.FromRegion(region); is {
+			return unit.String()
+		}
+	}
+	return start.Of(country, "").Currency
+}
+
 // proposed is what the country of a new kitchen proposes, in its currency where that is known.
 func (o *Opening) proposed() start.Country { return start.Of(o.Country, o.Currency) }
 
@@ -43,7 +55,7 @@ func (o *Opening) check() error {
 	}
 	password(&f, "password", o.Password, o.Mail)
 	if o.Currency == "" {
-		o.Currency = o.proposed().Currency
+		o.Currency = moneyOf(o.Country)
 	}
 	if !isoCountry.MatchString(o.Country) {
 		f.Add("country", reason.Of("account.not-a-country", reason.Name(o.Country)))

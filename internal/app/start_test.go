@@ -136,6 +136,35 @@ func TestTheStarterIsTakenBack(t *testing.T) {
 	}
 }
 
+// TestTheStarterIsRunTwice: both runs are taken back in one go, to what stood before the first.
+func TestTheStarterIsRunTwice(t *testing.T) {
+	t.Parallel()
+	p := open(t).stranger(t)
+	before := p.must(200, "GET", "/kitchen", nil)["hourly"]
+	p.must(201, "POST", "/starter", p.answers(object{"sells": object{"bark": object{}}, "hourly": "21"}))
+	p.must(201, "POST", "/starter", p.answers(object{"sells": object{"fudge": object{}}, "hourly": "22"}))
+	if kept := p.must(200, "DELETE", "/starter", nil)["kept"].([]any); len(kept) != 0 {
+		t.Errorf("kept: %v", kept)
+	}
+	if left := p.must(200, "GET", "/treats", nil)["treats"].([]any); len(left) != 0 {
+		t.Errorf("%d treats are left", len(left))
+	}
+	if now := p.must(200, "GET", "/kitchen", nil)["hourly"]; now != before {
+		t.Errorf("an hour pays %v, before %v", now, before)
+	}
+}
+
+// TestACountryThatIsNotInTheTable begins in its own money, with no figures rather than wrong ones.
+func TestACountryThatIsNotInTheTable(t *testing.T) {
+	t.Parallel()
+	p := open(t).visitor(t)
+	p.must(201, "POST", "/kitchens", object{"kitchen": "Far south", "name": "Bo", "mail": "bo@south.example",
+		"password": "quite another one", "timeZone": "America/Argentina/Ushuaia", "country": "AR"})
+	if k := p.must(200, "GET", "/kitchen", nil); k["currency"] != "ARS" || k["hourly"] != "0" || k["units"] != "metric" {
+		t.Errorf("%v, %v an hour, %v", k["currency"], k["hourly"], k["units"])
+	}
+}
+
 // TestATreatWhereItIsMissed is made with all that it needs, in a kitchen that has nothing; its hours stay none.
 func TestATreatWhereItIsMissed(t *testing.T) {
 	t.Parallel()

@@ -253,10 +253,20 @@ func (s *Starter) store(ctx context.Context, tx pgx.Tx, ways Ways, set *start.Se
 	if err := s.goods(ctx, tx, &m, set, w); err != nil {
 		return Set{}, err
 	}
+	done := Set{m.Treats}
+	// Run again, all of it is still taken back in one go, to what stood before the first time.
+	var earlier made
+	switch err := tx.QueryRow(ctx, `select made, before from starts`).Scan(&earlier, &before); {
+	case err == nil:
+		m.Treats, m.Mixes, m.Goods = slices.Concat(earlier.Treats, m.Treats), slices.Concat(earlier.Mixes, m.Mixes),
+			slices.Concat(earlier.Goods, m.Goods)
+	case !errors.Is(err, pgx.ErrNoRows):
+		return Set{}, err
+	}
 	_, err = tx.Exec(ctx, `insert into starts (kitchen_id, at, made, before) values ($1, $2, $3, $4)
 			on conflict (kitchen_id) do update set at = excluded.at, made = excluded.made, before = excluded.before`,
 		web.ActorOf(ctx).Kitchen, s.Clock(), m, before)
-	return Set{m.Treats}, err
+	return done, err
 }
 
 // goods are ingredients, packaging and treats; what is new to the kitchen is added to what was made.
