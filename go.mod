@@ -2,6 +2,9 @@ module zestytin
 
 go 1.26.0
 
+// Packages from npm carry Go of their own.
+ignore ./web/node_modules
+
 require (
 	filippo.io/age v1.3.2
 	github.com/alexedwards/argon2id v1.0.0

@@ -29,7 +29,9 @@ export const test = base.extend<{ quiet: void }>({
       const said: string[] = []
       page.on('pageerror', (e) => said.push(e.message))
       page.on('console', (m) => {
-        if (m.type() === 'error' && !/Failed to load resource/.test(m.text())) said.push(m.text())
+        // What the browser says of a request that a test broke on purpose is no fault of the page.
+        const broken = /Failed to load resource|Unable to preload|dynamically imported module/
+        if (m.type() === 'error' && !broken.test(m.text())) said.push(m.text())
       })
       await use()
       expect(said, 'what the page reported').toEqual([])
@@ -87,4 +89,19 @@ export async function move(page: Page, id: string, ...states: string[]) {
     const answer = await page.request.post(`/api/v1/orders/${id}/moves`, { data: { to } })
     expect(answer.status(), `${to}: ${await answer.text()}`).toBe(200)
   }
+}
+
+/** A new, empty kitchen, opened by the API: the page is signed in to it. */
+export async function newKitchen(page: Page, name: string, country = 'US') {
+  const answer = await page.request.post('/api/v1/kitchens', {
+    data: {
+      kitchen: 'Birch Lane Sweets',
+      name: 'Ada',
+      mail: `${name}-${test.info().project.name}@birch.example`,
+      password: 'three warm tins',
+      timeZone: 'America/New_York',
+      country,
+    },
+  })
+  expect(answer.status()).toBe(201)
 }

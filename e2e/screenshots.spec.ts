@@ -1,4 +1,4 @@
-import { expect, test } from './help'
+import { expect, newKitchen, test } from './help'
 
 // The current picture of each main view, for the README: make screenshots.
 const to = (name: string) => ({ path: `../docs/screenshots/${name}.png` })
@@ -63,16 +63,7 @@ test('pictures of the main views', async ({ page }) => {
 test('a picture of the first evening', async ({ browser, baseURL }) => {
   const context = await browser.newContext({ baseURL, viewport: { width: 1280, height: 800 }, storageState: undefined })
   const page = await context.newPage()
-  await page.request.post('/api/v1/kitchens', {
-    data: {
-      kitchen: 'Birch Lane Sweets',
-      name: 'Ada',
-      mail: 'ada@birch.example',
-      password: 'three warm tins',
-      timeZone: 'America/New_York',
-      country: 'US',
-    },
-  })
+  await newKitchen(page, 'ada')
   await page.goto('/start')
   await page.getByRole('checkbox', { name: /dipped fruit/i }).check()
   await page.getByRole('checkbox', { name: /drink bombs/i }).check()

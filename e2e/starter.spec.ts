@@ -1,5 +1,5 @@
 import type { Page } from '@playwright/test'
-import { expect, test } from './help'
+import { expect, newKitchen, test } from './help'
 
 /** Counts what a person does on the page: clicks, and fields that are typed into. */
 async function counted(page: Page) {
@@ -109,16 +109,7 @@ test.describe('the first evening', () => {
   }
 
   test('the whole first evening by keyboard alone', async ({ page }) => {
-    await page.request.post('/api/v1/kitchens', {
-      data: {
-        kitchen: 'Birch Lane Sweets',
-        name: 'Ada',
-        mail: `keys-${test.info().project.name}@birch.example`,
-        password: 'three warm tins',
-        timeZone: 'America/New_York',
-        country: 'US',
-      },
-    })
+    await newKitchen(page, 'keys')
     await page.goto('/start')
     await expect(page.getByRole('heading', { name: 'Set out your kitchen' })).toBeVisible()
     const to = async (name: RegExp) => {
@@ -151,16 +142,7 @@ test.describe('the first evening', () => {
   })
 
   test('it is skipped, and taken back', async ({ page }) => {
-    await page.request.post('/api/v1/kitchens', {
-      data: {
-        kitchen: 'Birch Lane Sweets',
-        name: 'Ada',
-        mail: `skip-${test.info().project.name}@birch.example`,
-        password: 'three warm tins',
-        timeZone: 'America/New_York',
-        country: 'CA',
-      },
-    })
+    await newKitchen(page, 'skip', 'CA')
     await page.goto('/start')
     await page.getByRole('button', { name: 'Skip, I’ll do it later' }).click()
     await expect(page.getByRole('heading', { name: 'No upcoming orders' })).toBeVisible()
@@ -174,16 +156,7 @@ test.describe('the first evening', () => {
   })
 
   test('a treat is made in the order where it is missed', async ({ page }) => {
-    await page.request.post('/api/v1/kitchens', {
-      data: {
-        kitchen: 'Birch Lane Sweets',
-        name: 'Ada',
-        mail: `missed-${test.info().project.name}@birch.example`,
-        password: 'three warm tins',
-        timeZone: 'America/New_York',
-        country: 'US',
-      },
-    })
+    await newKitchen(page, 'missed')
     await page.goto('/orders/new')
     await page.getByLabel('Customer').fill('Tilda')
     await page.getByRole('button', { name: 'New treat…' }).click()

@@ -18,7 +18,20 @@ export default ts.config(
       // A field within its label, whose control is a component of ours or of the library's.
       'jsx-a11y/label-has-associated-control': [
         'error',
-        { controlComponents: ['Input', 'Input.TextArea', 'InputNumber', 'Select', 'AmountInput', 'Degrees', 'Checkbox', 'Day', 'Time'], depth: 3 },
+        {
+          controlComponents: [
+            'Input',
+            'Input.TextArea',
+            'InputNumber',
+            'Select',
+            'AmountInput',
+            'Degrees',
+            'Checkbox',
+            'Day',
+            'Time',
+          ],
+          depth: 3,
+        },
       ],
       // What scrolls can be scrolled by key.
       'jsx-a11y/no-noninteractive-tabindex': ['error', { tags: [], roles: ['region', 'tabpanel'] }],

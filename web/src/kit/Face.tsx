@@ -1,5 +1,6 @@
 import { Button } from 'antd'
 import { Refused } from '../api/client'
+import { useReached } from '../api/reach'
 import './face.css'
 
 /** As much of a query as its face needs. */
@@ -19,7 +20,8 @@ const words = {
 
 /** What a view shows before it has its data: that it is being fetched, that it failed, or that there is no network. */
 export function Face({ title, of }: { title?: string; of: Asked[] }) {
-  const wrong = of.find((q) => q.error && q.data === undefined)
+  const reached = useReached() // known at once, while a query still tries again
+  const wrong = of.find((q) => (q.error || !reached) && q.data === undefined)
   if (!wrong) {
     return (
       <section className="wide face" aria-busy="true">
@@ -30,7 +32,7 @@ export function Face({ title, of }: { title?: string; of: Asked[] }) {
       </section>
     )
   }
-  const away = wrong.error instanceof Refused && wrong.error.status === 0
+  const away = !wrong.error || (wrong.error instanceof Refused && wrong.error.status === 0)
   return (
     <section className="wide face">
       {title && <h1>{title}</h1>}
@@ -57,6 +59,3 @@ export function Face({ title, of }: { title?: string; of: Asked[] }) {
     </section>
   )
 }
-
-/** Whether a view must show its face: some of its data is not there. */
-export const faceless = (...of: Asked[]) => of.every((q) => q.data !== undefined)

@@ -4,9 +4,8 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, etag, type Schemas } from '../api/client'
 import { useFamilies } from '../api/families'
-import { AmountInput } from '../kit/AmountInput'
 import { Sheet } from '../kit/Sheet'
-import { PriceNote } from './PriceNote'
+import { PaidField } from './PaidField'
 import { useStore } from './store'
 
 type Ingredient = Schemas['LarderIngredient']
@@ -310,28 +309,7 @@ export function IngredientForm({
           onBlur={() => set({ madeOf: (f.madeOf ?? []).map((x) => x.trim()).filter(Boolean) })}
         />
       </label>
-      <div className="field">
-        <span>Last paid</span>
-        <span className="paid">
-          <Input
-            aria-label="Last paid"
-            value={f.paid}
-            inputMode="decimal"
-            onChange={(e) => set({ paid: e.target.value, estimated: undefined })}
-            style={{ width: 90 }}
-          />{' '}
-          for{' '}
-          <AmountInput
-            label="For how much"
-            value={f.paidFor}
-            onChange={(paidFor) => set({ paidFor, estimated: undefined })}
-            of={ingredient?.id}
-          />
-        </span>
-        {fault('paid')}
-        {fault('paidFor')}
-        <PriceNote paid={f.paid} estimated={f.estimated} keep={() => set({ estimated: undefined })} />
-      </div>
+      <PaidField f={f} set={set} fault={fault} of={ingredient?.id} />
       {used.data && <UsedIn uses={used.data.usedIn ?? []} />}
       {rest}
     </Sheet>

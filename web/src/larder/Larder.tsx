@@ -5,7 +5,7 @@ import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
-import { dayName, useKitchen } from '../shell/kitchen'
+import { dayName, dayShort, useKitchen } from '../shell/kitchen'
 import { IngredientForm } from './IngredientForm'
 import { ItemPanel } from './ItemPanel'
 import { type Item, Jar } from './Jar'
@@ -117,9 +117,9 @@ function JarButton({ item, looked, onClick }: { item: Item; looked: boolean; onC
   const kitchen = useKitchen()
   const sign = item.runs ? 'trouble' : item.expires || item.past || item.unaccounted ? 'caution' : undefined
   const says = item.runs
-    ? `short ${dayName(item.runs.day)}`
+    ? `short ${dayShort(item.runs.day)}`
     : item.expires
-      ? `until ${dayName(item.expires.day)}`
+      ? `until ${dayShort(item.expires.day)}`
       : item.past
         ? 'some past best-before'
         : item.unaccounted

@@ -102,7 +102,7 @@ export default function Shopping() {
         </span>
       </header>
       {s && s.shops.length === 0 && (
-        <p className="empty">Nothing to buy. You have all that confirmed orders need until {dayName(span.to)} .</p>
+        <p className="empty">Nothing to buy. You have all that confirmed orders need until {dayName(span.to)}.</p>
       )}
       {s?.shops.map((shop) => (
         <section key={shop.shop} className="shop" aria-label={shop.shop || 'Anywhere'}>
@@ -167,7 +167,7 @@ export default function Shopping() {
       )}
       {s && (
         <p className="shop-foot">
-          <b>{kitchen.money(s.total)} in all</b>{' '}
+          <b>Total {kitchen.money(s.total)}</b>{' '}
           <Link className="no-print" to="/larder">
             Back to larder
           </Link>
@@ -179,12 +179,13 @@ export default function Shopping() {
 
 function When({ line, today }: { line: Line; today: string }) {
   const day = (d: string) => (d === today ? 'today' : dayName(d))
-  if (line.late) return <span className="trouble">buy today {day(line.needed)}</span>
-  if (line.notBefore === line.by) return <span>buy it {day(line.on)}, not before</span>
+  if (line.late) return <span className="trouble">buy today: needed {day(line.needed)}</span>
+  if (line.notBefore === line.by) return <span>buy {day(line.on)}, not before</span>
   return (
     <span>
-      buy it {day(line.on)}by {day(line.by)}
-      {line.offDay && '(not a shopping day)'}
+      buy {day(line.on)}
+      {line.by !== line.on && `, by ${day(line.by)}`}
+      {line.offDay && ' (not a shopping day)'}
     </span>
   )
 }

@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { api, ask, etag, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { Sheet } from '../kit/Sheet'
-import { PriceNote } from './PriceNote'
+import { PaidField } from './PaidField'
 import { useStore } from './store'
 
 const fresh: Schemas['LarderSupplyFields'] = {
@@ -68,27 +68,7 @@ export function SupplyForm({
           <Input value={f.reason} placeholder="counted" onChange={(e) => set({ reason: e.target.value })} />
         </label>
       )}
-      <div className="field">
-        <span>Last paid</span>
-        <span className="paid">
-          <Input
-            aria-label="Last paid"
-            value={f.paid}
-            inputMode="decimal"
-            onChange={(e) => set({ paid: e.target.value, estimated: undefined })}
-            style={{ width: 90 }}
-          />{' '}
-          for{' '}
-          <AmountInput
-            label="For how much"
-            value={f.paidFor}
-            onChange={(paidFor) => set({ paidFor, estimated: undefined })}
-          />
-        </span>
-        {fault('paid')}
-        {fault('paidFor')}
-        <PriceNote paid={f.paid} estimated={f.estimated} keep={() => set({ estimated: undefined })} />
-      </div>
+      <PaidField f={f} set={set} fault={fault} />
       {rest}
     </Sheet>
   )

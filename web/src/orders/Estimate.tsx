@@ -205,7 +205,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
             <Sign kind="trouble" size={15} /> {r.when.text}
           </p>
         )}
-        {r.wait > 0 && <small className="soft">and {minutes(r.wait)} setting and drying</small>}
+        {r.wait > 0 && <small className="soft">plus {minutes(r.wait)} setting and drying</small>}
       </Part>
       {helps}
       {r.lines.length > 0 && (

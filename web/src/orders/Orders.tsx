@@ -82,7 +82,7 @@ export default function Orders() {
               <>
                 {enquiries > 0 && ' · '}
                 <b className="trouble">
-                  {unfit} {unfit === 1 ? 'does' : 'do'} not fit yet
+                  {unfit} {unfit === 1 ? 'doesn’t' : 'don’t'} fit yet
                 </b>
               </>
             )}

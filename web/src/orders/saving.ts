@@ -27,7 +27,7 @@ export function useSaving(
 ) {
   const queries = useQueryClient()
   const [order, setOrder] = useState(saved)
-  const [text, setText] = useState(saved ? 'saved' : 'not saved yet')
+  const [text, setText] = useState(saved ? 'Saved' : 'not saved yet')
   const [refused, setRefused] = useState<Refused>()
   const [conflict, setConflict] = useState<Conflict>()
   const now = useRef({ order: saved, draft, busy: null as Promise<void> | null, made: onMade, setDraft, stop: false })

@@ -54,7 +54,7 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
   }
   const r = run.data
   return (
-    <Part name="Anew">
+    <Part name="Replan">
       {!id && (
         <>
           <p>

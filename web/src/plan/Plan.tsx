@@ -220,7 +220,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
             ‹
           </Button>
           <Button aria-label="From today" onClick={() => go(0)}>
-            today
+            Today
           </Button>
           <Button aria-label="A week later" title="A week later" onClick={() => go(7)}>
             ›

@@ -116,7 +116,7 @@ export default function Till() {
         )}
       </section>
       <aside className="takes" aria-label="Due">
-        <p className="kicker">Owed</p>
+        <p className="kicker">Due</p>
         {owed.length === 0 && <p className="soft">Nothing due and nothing to refund.</p>}
         <ul className="payments">
           {owed.map((o) => (

@@ -1,0 +1,75 @@
+import type { Page, Route } from '@playwright/test'
+import { expect, newKitchen, test } from './help'
+
+/** The views that show what the server knows, with what each says when there is nothing. */
+const views = [
+  ['/orders', 'Your orders appear here', /upcoming orders?$/],
+  ['/treats', 'Your treats appear here', /^Your treats$/],
+  ['/plan', 'No working hours on these days', /^Plan$/],
+  ['/bench', 'Nothing is planned on this day', /September$/],
+  ['/larder', 'Your ingredients appear here', /^The larder$/],
+  ['/larder/shopping', 'Nothing to buy', /^To buy$/],
+  ['/handover', 'Your confirmed orders appear here', /^Handovers$/],
+  ['/till', 'Nothing here yet', /^The till$/],
+] as const
+
+/** Holds back, breaks or refuses everything that a view asks for; who is signed in is known. */
+async function answer(page: Page, how: (route: Route) => unknown) {
+  await page.unrouteAll({ behavior: 'ignoreErrors' })
+  await page.route(/\/api\/v1\/(?!session|starter|events)/, (route) => how(route))
+}
+
+test('every view says that it loads, that it failed, and that there is no connection', async ({ page }) => {
+  test.setTimeout(120_000)
+  for (const [path, empty, title] of views) {
+    // A slow answer: nothing is said of what is not known yet.
+    await answer(page, () => {})
+    await page.goto(path)
+    await expect(page.getByRole('main').getByText('Loading…').first(), path).toBeVisible()
+    await expect(page.getByText(empty), path).toHaveCount(0)
+
+    // It fails: in words, and it can be tried again.
+    await answer(page, (route) =>
+      route.fulfill({
+        status: 500,
+        contentType: 'application/problem+json',
+        body: JSON.stringify({ title: 'Broken', status: 500, detail: 'The oven is on fire.' }),
+      }),
+    )
+    await page.goto(path)
+    await expect(page.getByText('This didn’t load'), path).toBeVisible()
+    await expect(page.getByRole('alert').getByText('The oven is on fire.'), path).toBeVisible()
+
+    // No connection.
+    await answer(page, (route) => route.abort())
+    await page.goto(path)
+    await expect(page.getByText('No connection to your kitchen').first(), path).toBeVisible({ timeout: 20_000 })
+    await expect(page.getByText(empty), path).toHaveCount(0)
+    // It is back: nobody has to press anything.
+    await page.unrouteAll({ behavior: 'ignoreErrors' })
+    await expect(page.getByRole('heading', { level: 1, name: title }), path).toBeVisible({ timeout: 10_000 })
+  }
+})
+
+test.describe('in a new kitchen', () => {
+  test.use({ storageState: { cookies: [], origins: [] } })
+  test('every view says what will appear', async ({ page }) => {
+    await newKitchen(page, 'empty')
+    for (const [path, empty] of views) {
+      await page.goto(path)
+      await expect(page.getByText(empty).first(), path).toBeVisible()
+    }
+  })
+})
+
+test('a place that cannot be fetched says so, and opens when it can be', async ({ page }) => {
+  await page.goto('/orders')
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await page.route(/assets\/Till/, (route) => route.abort())
+  await page.getByRole('link', { name: 'Till' }).click()
+  await expect(page.getByText('This page didn’t open')).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Orders', exact: true })).toBeVisible()
+  await page.unrouteAll()
+  await page.getByRole('button', { name: 'Try again' }).click()
+  await expect(page.getByRole('heading', { name: 'The till' })).toBeVisible()
+})

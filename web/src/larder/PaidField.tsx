@@ -1,0 +1,64 @@
+import { Button, Input } from 'antd'
+import type { ReactNode } from 'react'
+import type { Schemas } from '../api/client'
+import { AmountInput } from '../kit/AmountInput'
+import { Sign } from '../kit/glyphs'
+
+interface Paid {
+  paid: string
+  paidFor: Schemas['MeasureQuantity']
+  estimated?: boolean
+}
+
+/** What was last paid, and for how much. A price that is typed is no estimate any more. */
+export function PaidField({
+  f,
+  set,
+  fault,
+  of,
+}: {
+  f: Paid
+  set: (p: Partial<Paid>) => void
+  fault: (path: string) => ReactNode
+  of?: string // the ingredient, whose own measures are read too
+}) {
+  const typed = (change: Partial<Paid>) => set({ ...change, estimated: undefined })
+  return (
+    <div className="field">
+      <span>Last paid</span>
+      <span className="paid">
+        <Input
+          aria-label="Last paid"
+          value={f.paid}
+          inputMode="decimal"
+          onChange={(e) => typed({ paid: e.target.value })}
+          style={{ width: 90 }}
+        />{' '}
+        for <AmountInput label="For how much" value={f.paidFor} onChange={(paidFor) => typed({ paidFor })} of={of} />
+      </span>
+      {fault('paid')}
+      {fault('paidFor')}
+      <PriceNote paid={f.paid} estimated={f.estimated} keep={() => typed({})} />
+    </div>
+  )
+}
+
+/** What there is to say of a price: that there is none, or that it is an estimate. */
+function PriceNote({ paid, estimated, keep }: { paid: string; estimated?: boolean; keep: () => void }) {
+  if (Number(paid) === 0) {
+    return (
+      <small>
+        <Sign kind="caution" size={13} /> No price yet, so costs with it come out too low.
+      </small>
+    )
+  }
+  if (!estimated) return null
+  return (
+    <small>
+      <Sign kind="caution" size={13} /> This price is an estimate. Type what you paid, or{' '}
+      <Button size="small" type="link" onClick={keep}>
+        it is right
+      </Button>
+    </small>
+  )
+}
