@@ -52,6 +52,7 @@ test('two people at one order: other fields are merged, the same one is asked fo
     'ribbon in green',
   )
   expect((await stored()).notes).toBe('ribbon in green')
+  await other.waitForTimeout(700) // somebody reads it first
   await other.getByRole('button', { name: 'Keep mine' }).click()
   await expect.poll(async () => (await stored()).notes).toBe('ribbon in red')
 })

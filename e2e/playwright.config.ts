@@ -2,7 +2,7 @@ import { defineConfig } from '@playwright/test'
 import { mkdtempSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { kitchens } from './kitchens'
+import { kitchens, onPhone } from './kitchens'
 
 // The real binary with a demo kitchen for each file of tests, a server of its own for every run: two runs with
 // different ports do not meet. The clock is pinned to a Thursday morning.
@@ -51,7 +51,7 @@ export default defineConfig({
     {
       name: 'phone',
       use: { viewport: { width: 390, height: 844 }, hasTouch: true, isMobile: true },
-      testMatch: /views|doorstep/,
+      testMatch: onPhone.map((file) => `${file}.spec.ts`),
       grepInvert: /gzipped|documentation/,
     },
     ...(process.env.SCREENSHOTS

@@ -27,6 +27,7 @@ type Share struct {
 	Treat    ident.Treat `json:"treat"`
 	Version  int         `json:"version"`
 	Coating  bool        `json:"coating"`
+	Again    bool        `json:"again,omitempty"` // made beside what was promised, where too few good pieces were left
 }
 
 // Shares of a batch, next handover first.

@@ -54,6 +54,10 @@ func Register(h web.Base, needs Deps) {
 		Responses: web.FileOf("application/pdf", "The run sheet")}, b.paper)
 	web.Register(h, huma.Operation{OperationID: "tick-step", Method: "PUT", Path: "/api/v1/batches/{id}/steps/{step}",
 		Summary: "Tick a step as done, or take the tick back", Tags: tags}, b.tick)
+	web.Register(h, huma.Operation{OperationID: "add-losses", Method: "POST",
+		Path:    "/api/v1/batches/{id}/steps/{step}/losses",
+		Summary: "Pieces broke at a step, or did not after all: they are added to those that broke before", Tags: tags},
+		b.lose)
 	web.Register(h, huma.Operation{OperationID: "put-result", Method: "PUT", Path: "/api/v1/batches/{id}/result",
 		Summary: "Record how a batch came out: the till sets it against what was expected", Tags: tags}, b.putResult)
 }
@@ -79,6 +83,7 @@ type Result struct {
 	Sold     reason.Word        `json:"sold" doc:"What it is counted in"`
 	Counted  bool               `json:"counted" doc:"Of each that is begun one comes out: not bags of a sheet"`
 	Expected int                `json:"expected" doc:"Minutes of hands that were reckoned"`
+	Likely   int                `json:"likely" doc:"Good pieces, as long as nobody has counted them: what was begun without what broke"`
 	ResultFields
 }
 
@@ -113,6 +118,8 @@ type Step struct {
 	DoneAt    *time.Time         `json:"doneAt,omitempty"`
 	Who       string             `json:"who,omitempty" doc:"Who ticked it"`
 	Short     bool               `json:"short" doc:"Its batch has no room in the plan any more; this is when it was to be done"`
+	Broken    int                `json:"broken" doc:"Pieces that broke at it"`
+	Counted   bool               `json:"counted" doc:"Its pieces are counted as they are begun: one can break; not bags of a sheet"`
 
 	pots    []batch.Pot  // of its card
 	draw    *ledger.Draw // what it takes from a bowl
@@ -168,7 +175,7 @@ type Handover struct {
 
 const selectSteps = `select t.batch_id, t.step, t.position, batch_for(b.kitchen_id, b.id), b.sheet, b.work,
 			t.changeover, t.washdown, t.start, t.hands, t.wait, t.hand, t.pot, t.draw, t.melts, t.done_at,
-			coalesce(p.name, ''), b.short is not null
+			coalesce(p.name, ''), b.short is not null, t.broken, b.sold in ('piece', 'pieces')
 	from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id left
 	join people p on p.id = t.done_by`
 
@@ -180,7 +187,7 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	var shares order.Shares
 	var work plan.Batch
 	err := row.Scan(&s.Batch, &s.Step, &position, &shares, &sheet, &work, &s.Melt, &s.Wash, &s.Start, &s.Hands, &s.Wait,
-		&s.Hand, &pot, &s.draw, &s.melts, &s.DoneAt, &s.Who, &s.Short)
+		&s.Hand, &pot, &s.draw, &s.melts, &s.DoneAt, &s.Who, &s.Short, &s.Broken, &s.Counted)
 	if err != nil {
 		return s, err
 	}

@@ -2,6 +2,7 @@ package bench
 
 import (
 	"context"
+	"errors"
 	"net/http"
 
 	"github.com/google/uuid"
@@ -16,14 +17,19 @@ import (
 
 func results(ctx context.Context, tx pgx.Tx, which string, arg any) ([]Result, error) {
 	rows, err := tx.Query(ctx, `select b.id, b.name, batch_for(b.kitchen_id, b.id), b.count, b.started, b.sold,
-			b.hands, b.good, b.minutes from batches b where `+which+` order by b.id`, arg)
+			b.hands, b.good, b.minutes, (select sum(s.broken)::int from batch_steps s where s.kitchen_id = b.kitchen_id
+			and s.batch_id = b.id) from batches b where `+which+` order by b.id`, arg)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (r Result, err error) {
 		var shares order.Shares
-		err = row.Scan(&r.Batch, &r.Treat, &shares, &r.Wanted, &r.Started, &r.Sold, &r.Expected, &r.Good, &r.Minutes)
+		var broken int
+		err = row.Scan(&r.Batch, &r.Treat, &shares, &r.Wanted, &r.Started, &r.Sold, &r.Expected, &r.Good, &r.Minutes,
+			&broken)
 		r.For, r.Counted = shares.Owners(), r.Sold == "pieces" || r.Sold == "piece"
+		out := order.Output{Started: r.Started, Counted: r.Counted, Broken: broken, Shares: shares}
+		r.Likely = out.Pieces()
 		return r, err
 	})
 }
@@ -121,4 +127,60 @@ func (b *Bench) tick(ctx context.Context, in *struct {
 		return err
 	})
 	return &struct{ Body Step }{ticked}, err
+}
+
+// Loss is pieces that broke.
+type Loss struct {
+	Pieces int `json:"pieces" minimum:"-100000" maximum:"100000" doc:"Less than nothing takes a loss back"`
+}
+
+func (b *Bench) lose(ctx context.Context, in *struct {
+	web.ID
+	Step string `path:"step" maxLength:"60"`
+	Body Loss
+}) (*struct{ Body Step }, error) {
+	var at Step
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		if err := db.LockKitchen(ctx, tx); err != nil {
+			return err
+		}
+		rows, err := tx.Query(ctx, `select b.started, b.sold in ('piece', 'pieces'),
+				(select sum(x.broken)::int from batch_steps x where x.kitchen_id = b.kitchen_id and x.batch_id = b.id),
+				t.broken from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id
+			where t.batch_id = $1 and t.step = $2`, in.ID.ID, in.Step)
+		if err != nil {
+			return err
+		}
+		type tally struct {
+			Started int
+			Counted bool
+			Broken  int // at all of its steps
+			Here    int
+		}
+		now, err := pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[tally])
+		switch {
+		case errors.Is(err, pgx.ErrNoRows):
+			return web.NotFound("step")
+		case err != nil:
+			return err
+		case !now.Counted:
+			return web.Reject(http.StatusConflict, "bench.is-counted-at-the-end")
+		case now.Broken+in.Body.Pieces > now.Started:
+			return invalid.At("pieces", reason.Of("bench.no-more-can-break", reason.Int(now.Started),
+				reason.Int(now.Broken)))
+		case now.Here+in.Body.Pieces < 0:
+			return invalid.At("pieces", reason.Of("bench.fewer-broke-here", reason.Int(now.Here)))
+		}
+		if _, err := tx.Exec(ctx, `update batch_steps set broken = broken + $3 where batch_id = $1 and step = $2`,
+			in.ID.ID, in.Step, in.Body.Pieces); err != nil {
+			return err
+		}
+		if rows, err = tx.Query(ctx, selectSteps+` where t.batch_id = $1 and t.step = $2`, in.ID.ID,
+			in.Step); err != nil {
+			return err
+		}
+		at, err = pgx.CollectExactlyOneRow(rows, scan)
+		return err
+	})
+	return &struct{ Body Step }{at}, err
 }

@@ -88,6 +88,16 @@ func (o *Orders) applyTransition(ctx context.Context, tx pgx.Tx, s *stored, to o
 	case to == order.Cancelled && s.State.Planned():
 		return o.Plan.Cancel(ctx, tx, s.ID)
 	case to == order.Packed && s.State == order.Making:
+		// Six are not packed where there are four.
+		missing, err := Shortfalls(ctx, tx, s.ID)
+		if err != nil {
+			return err
+		}
+		if len(missing) > 0 {
+			m := missing[0]
+			return web.Reject(http.StatusConflict, "orders.too-few-to-pack", reason.Int(m.Good), reason.Int(m.Wanted),
+				reason.Name(m.Name), reason.Int(m.Missing))
+		}
 		// Packed implies made: what was not ticked on the bench is ticked now, for others too where it is made for them
 		// in one go.
 		if err := o.Plan.MarkAllDone(ctx, tx, s.ID); err != nil {

@@ -42,6 +42,9 @@ type Plan interface {
 	// Save the days of an order, Unschedule them before others are saved in their place, Release them, or Cancel what
 	// is still to be made.
 	Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Estimate, w *order.PlanningContext) error
+	// SaveAgain plans more pieces of a line beside those that were promised.
+	SaveAgain(ctx context.Context, tx pgx.Tx, id uuid.UUID, line int, r *order.Estimate,
+		w *order.PlanningContext) error
 	Unschedule(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	Release(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
 	Cancel(ctx context.Context, tx pgx.Tx, id uuid.UUID) error
@@ -88,6 +91,7 @@ func Register(h web.Base, needs Deps) *Orders {
 		Summary: "Read what a customer asks for into an order, as it is said; what is doubtful is told, nothing is saved",
 		Tags:    []string{"Calculators"}}, o.readRequest)
 	o.registerQuotes()
+	o.registerPieces()
 	return o
 }
 

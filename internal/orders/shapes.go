@@ -12,6 +12,14 @@ import (
 // Shapes says what the fields of core's types mean in the API.
 func Shapes() web.Shapes {
 	return web.Shapes{
+		reflect.TypeFor[order.PromisedLine](): {
+			"line": {Doc: "Index of the order's line"},
+			"name": {Doc: "Of the treat"},
+		},
+		reflect.TypeFor[order.Shortfall](): {
+			"good":    {Doc: "Good pieces that there are for the line, or will be when the rest of the work goes well"},
+			"missing": {Doc: "Of those that were promised"},
+		},
 		reflect.TypeFor[order.Batch](): {
 			"line":  {Doc: "Index of the line"},
 			"part":  {Doc: "Where the line is made in parts: which, from 1"},

@@ -273,8 +273,8 @@ func (r *regrouped) queue(batch *pgx.Batch, kitchen uuid.UUID, rows func(group i
 				continue
 			}
 			batch.Queue(`insert into batch_shares (kitchen_id, batch_id, order_id, position, part, count, price, cost,
-			since)
-				select kitchen_id, $3, order_id, position, part, count, price, cost, since from batch_shares
+			since, again)
+				select kitchen_id, $3, order_id, position, part, count, price, cost, since, again from batch_shares
 				where batch_id = $1 and order_id = $2`, m.Batch, m.Order, g.Batch)
 			batch.Queue(`update batch_needs set batch_id = $3 where batch_id = $1 and order_id = $2 and packaging`,
 				m.Batch, m.Order, g.Batch)

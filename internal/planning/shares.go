@@ -27,6 +27,19 @@ import (
 // moves what has to move for them.
 func (p *Planning) Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Estimate,
 	w *order.PlanningContext) error {
+	return p.save(ctx, tx, id, r, w, nil)
+}
+
+// SaveAgain plans what an estimate found for more pieces of one of an order's lines, because too few good ones are
+// left. They cost nothing more and go into the packaging that is there.
+func (p *Planning) SaveAgain(ctx context.Context, tx pgx.Tx, id uuid.UUID, line int, r *order.Estimate,
+	w *order.PlanningContext) error {
+	return p.save(ctx, tx, id, r, w, &line)
+}
+
+// save the batches; again is the line of which they are more, where they come beside what was promised.
+func (p *Planning) save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.Estimate, w *order.PlanningContext,
+	again *int) error {
 	_, made := r.When.Planned()
 	kitchen := web.ActorOf(ctx).Kitchen
 	touched := []uuid.UUID{}
@@ -51,11 +64,15 @@ func (p *Planning) Save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.E
 		if err := storeBatch(batch, kitchen, at, sheet, rows, w.Calendar); err != nil {
 			return err
 		}
+		line, price := b.Line, own.Price.Amount
+		if again != nil {
+			line, price = *again, "0"
+		}
 		batch.Queue(`insert into batch_shares (kitchen_id, batch_id, order_id, position, part, count, price, cost,
-			since) values ($1, $2, $3, $4, $5, $6, $7::text::numeric, $8::text::numeric, $9)`,
-			kitchen, at, id, b.Line, b.Part, own.Count, own.Price.Amount, own.Cost.Amount, p.Clock())
+			since, again) values ($1, $2, $3, $4, $5, $6, $7::text::numeric, $8::text::numeric, $9, $10)`,
+			kitchen, at, id, line, b.Part, own.Count, price, own.Cost.Amount, p.Clock(), again != nil)
 		queueNeeds(batch, at, sheet.Card)
-		if b.Part > 1 { // a line is packed as a whole, whatever it is made in
+		if b.Part > 1 || again != nil { // a line is packed as a whole, whatever it is made in
 			continue
 		}
 		for _, n := range r.Lines[b.Line].Card.Packs {

@@ -150,7 +150,9 @@ func (b *promised) taken(id uuid.UUID, own map[ident.Batch]map[ident.Step]plan.S
 	if n < 0 {
 		return false
 	}
-	own[order.BatchID(b.shares[n].Line, b.shares[n].Part)] = b.At
+	if !b.shares[n].Again { // what is made again stands beside what the order asks for
+		own[order.BatchID(b.shares[n].Line, b.shares[n].Part)] = b.At
+	}
 	b.shares = b.shares.Without(ident.Order(id.String()))
 	return true
 }

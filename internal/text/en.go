@@ -241,6 +241,9 @@ var en = tongue{
 		"bench.pot-to-warm":               "The pot has stood for %[1]v: %[2]v. %[3]v of %[4]v are in it for this.",
 		"bench.pot-too-cold":              "The pot has stood for %[1]v and is too cold. Melt and temper it again. %[2]v of %[3]v are in it for this.",
 		"bench.stir-in":                   "Stir in %[1]v of %[2]v.",
+		"bench.is-counted-at-the-end":     "This is cut up at the end: count what came out well when it is made.",
+		"bench.no-more-can-break":         "%[1]v were started and %[2]v of them are broken already: no more than that can break.",
+		"bench.fewer-broke-here":          "%[1]v broke at this step: no more than that can be taken back.",
 		"bench.were-started-no-more-than": "%[1]v were started: no more than that can have come out well.",
 		"bench.cannot-be-ticked-any-more": "The order of %[1]v is %[2]v: its steps cannot be ticked any more. Move it back first.",
 
@@ -889,6 +892,13 @@ var en = tongue{
 		"orders.cannot-become":                  "An order that is %[1]v cannot become %[2]v: it can become %[3]v.",
 		"orders.accepted-already":               "This was accepted already.",
 		"orders.a-quote-comes-before":           "This order is already %[1]v, and quotes come before confirming. Move it back first.",
+		"orders.too-few-to-pack":                "Only %[1]v of %[2]v %[3]v are good. Make %[4]v more, or change the order to what there is.",
+		"orders.none-are-missing":               "Nothing is missing of this any more: all %[1]v %[2]v are there, or on their way.",
+		"orders.no-time-for-more":               "There is no room for %[1]v more %[2]v before the handover. %[3]v Change the order to what there is, or free some time in the plan.",
+		"orders.so-many-are-missing":            "Between 1 and %[1]v: no more than that are missing.",
+		"orders.so-many-at-most":                "Between 1 and %[1]v: no more were made for this order.",
+		"orders.pieces-are-fixed":               "This order is %[1]v: what is handed over of it cannot change any more.",
+		"orders.order-has-no-line":              "The order has no line %[1]v.",
 		"orders.at-the-door":                    "my place",
 
 		"plan.at-minute-taken-and-there":           "at minute %[1]v %[2]v of %[3]v are taken and there are %[4]v",

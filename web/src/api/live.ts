@@ -2,8 +2,8 @@ import type { QueryClient } from '@tanstack/react-query'
 
 /** What may have changed with a topic, by the first part of the keys of queries. */
 const asks: Record<string, string[]> = {
-  orders: ['orders', 'order', 'shelf', 'till', 'payments', 'starter'],
-  plan: ['shelf', 'plan', 'run-sheet', 'outlook', 'orders', 'order', 'work-days', 'capacity'],
+  orders: ['orders', 'order', 'shortfalls', 'shelf', 'till', 'payments', 'starter'],
+  plan: ['shelf', 'plan', 'run-sheet', 'outlook', 'orders', 'order', 'shortfalls', 'work-days', 'capacity'],
   treats: ['treats', 'treat', 'mixes', 'versions', 'ladder', 'starter'],
   larder: ['ingredients', 'supplies', 'stock', 'item', 'shopping', 'starter'],
   kitchen: ['session', 'kitchen', 'starter'],

@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{id}/steps/{step}/losses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pieces broke at a step, or did not after all: they are added to those that broke before */
+        post: operations["add-losses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/altitude": {
         parameters: {
             query?: never;
@@ -832,6 +849,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/orders/{id}/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change how many pieces of a line an order in work gets, and what it costs then */
+        post: operations["hand-over-fewer"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/orders/{id}/moves": {
         parameters: {
             query?: never;
@@ -880,6 +914,23 @@ export interface paths {
         post: operations["make-quote"];
         /** End the link of an order's quote */
         delete: operations["revoke-quotes"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{id}/remakes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan more pieces of a line, because too few good ones are left; they cost the customer nothing */
+        post: operations["make-more"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1273,6 +1324,23 @@ export interface paths {
         put?: never;
         /** Put a line of the list into the basket: its packs are in the larder from then on */
         post: operations["tick-shopping"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shortfalls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lines of orders in work of which fewer good pieces are left than were promised */
+        get: operations["list-shortfalls"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2216,6 +2284,13 @@ export interface components {
             spot: string;
             treat: string;
         };
+        BenchLoss: {
+            /**
+             * Format: int64
+             * @description Less than nothing takes a loss back
+             */
+            pieces: number;
+        };
         BenchResult: {
             batch: string;
             /** @description Of each that is begun one comes out: not bags of a sheet */
@@ -2232,6 +2307,11 @@ export interface components {
              * @description That came out well
              */
             good?: number;
+            /**
+             * Format: int64
+             * @description Good pieces, as long as nobody has counted them: what was begun without what broke
+             */
+            likely: number;
             /**
              * Format: int64
              * @description Of hands that it really took
@@ -2324,7 +2404,14 @@ export interface components {
             advice?: string;
             amounts: string[];
             batch: string;
+            /**
+             * Format: int64
+             * @description Pieces that broke at it
+             */
+            broken: number;
             chocolate: components["schemas"]["FoodChocolate"];
+            /** @description Its pieces are counted as they are begun: one can break; not bags of a sheet */
+            counted: boolean;
             /** Format: date-time */
             doneAt?: string;
             /** @enum {string} */
@@ -3480,6 +3567,31 @@ export interface components {
             /** Format: uuid */
             order: string;
         };
+        OrderShortfall: {
+            customer: string;
+            /**
+             * Format: int64
+             * @description Good pieces that there are for the line, or will be when the rest of the work goes well
+             */
+            good: number;
+            /**
+             * Format: int64
+             * @description Index of the order's line
+             */
+            line: number;
+            /**
+             * Format: int64
+             * @description Of those that were promised
+             */
+            missing: number;
+            /** @description Of the treat */
+            name: string;
+            /** Format: int64 */
+            number: number;
+            order: string;
+            /** Format: int64 */
+            wanted: number;
+        };
         OrderStand: {
             /** @description What a dozen of it is sold for here */
             dozen: components["schemas"]["PriceMoney"];
@@ -3664,6 +3776,20 @@ export interface components {
             /** @description The customers for whom it is made as well */
             with: string[];
         };
+        OrdersFewer: {
+            /** @description The price of the order then, before tax; when left out it goes down by the share of the pieces that are not handed over */
+            agreed?: string;
+            /**
+             * Format: int64
+             * @description Pieces that the order gets of it
+             */
+            count: number;
+            /**
+             * Format: int64
+             * @description Index of the order's line
+             */
+            line: number;
+        };
         OrdersFiguresQuestion: {
             draft: components["schemas"]["OrderDraft"];
             /** @description The figures alone, quickly: amounts, cost and price as if it were made in one go. Whether it fits into the days, and what it would share with other orders, is not looked for. */
@@ -3698,6 +3824,15 @@ export interface components {
             /** @description Whether others come after these */
             more: boolean;
             orders: components["schemas"]["OrdersRow"][];
+        };
+        OrdersMore: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description Index of the order's line
+             */
+            line: number;
         };
         OrdersMove: {
             /** @enum {string} */
@@ -3829,6 +3964,10 @@ export interface components {
             count: number;
             name: string;
             treat: string;
+        };
+        OrdersShortfallList: {
+            /** @description By handover, next first */
+            shortfalls: components["schemas"]["OrderShortfall"][];
         };
         OrdersSupposed: {
             comparison: components["schemas"]["OrderComparison"];
@@ -5853,6 +5992,43 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "add-losses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+                step: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchLoss"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchStep"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     altitude: {
         parameters: {
             query?: never;
@@ -7683,6 +7859,43 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "hand-over-fewer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersFewer"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOrder"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "move-order": {
         parameters: {
             query?: never;
@@ -7829,6 +8042,43 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersOrder"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "make-more": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersMore"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -8658,6 +8908,30 @@ export interface operations {
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];
             415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-shortfalls": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersShortfallList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
             422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];

@@ -8,8 +8,10 @@ import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { dayLong, inDays, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
+import { Shortfalls } from '../orders/Shortfalls'
 import { useChange } from '../plan/useChange'
 import { useTimers } from './timers'
+import { words } from './words'
 
 type Step = Schemas['BenchStep']
 
@@ -75,6 +77,24 @@ export default function Bench() {
         say.done('tick', `Done: ${s.name}.`, () => void tick(s, false))
         tickButton.current?.focus()
       }
+    } catch (error) {
+      say.refused(error)
+    }
+  }
+
+  async function lose(s: Step, pieces: number) {
+    try {
+      const now = await ask(
+        api.POST('/api/v1/batches/{id}/steps/{step}/losses', {
+          params: { path: { id: s.batch, step: s.step } },
+          body: { pieces },
+        }),
+      )
+      await Promise.all([
+        queries.invalidateQueries({ queryKey: ['run-sheet', day] }),
+        queries.invalidateQueries({ queryKey: ['shortfalls'] }),
+      ])
+      if (pieces > 0) say.done('loss', words.broke(now.broken, s.treat), () => void lose(s, -pieces))
     } catch (error) {
       say.refused(error)
     }
@@ -155,6 +175,7 @@ export default function Bench() {
           Nothing is planned on this day. Confirm an order, and its steps appear here with times and amounts.
         </p>
       )}
+      <Shortfalls />
       {(sheet.data?.results ?? []).map((r) => (
         <Outcome key={r.batch} result={r} day={day} />
       ))}
@@ -202,9 +223,12 @@ export default function Bench() {
               </p>
             )}
           </div>
-          <button type="button" ref={tickButton} className="done-button" onClick={() => void tick(now, true)}>
-            Done
-          </button>
+          <div className="now-acts">
+            <button type="button" ref={tickButton} className="done-button" onClick={() => void tick(now, true)}>
+              Done
+            </button>
+            <Broke s={now} lose={lose} large />
+          </div>
         </article>
       )}
       {steps.length > 0 && !now && (
@@ -233,7 +257,15 @@ export default function Bench() {
               aria-label={(sheet.data?.sessions.length ?? 0) > 1 ? `Run sheet, ${i + 1}` : 'Run sheet'}
             >
               {own.map((s) => (
-                <StepRow key={keyOf(s)} s={s} at={s === now} people={people} later={later.get(keyOf(s))} tick={tick} />
+                <StepRow
+                  key={keyOf(s)}
+                  s={s}
+                  at={s === now}
+                  people={people}
+                  later={later.get(keyOf(s))}
+                  tick={tick}
+                  lose={lose}
+                />
               ))}
             </ol>
           </section>
@@ -298,9 +330,27 @@ interface RowProps {
   people: number
   later?: number // when it would begin, where one is behind
   tick: (s: Step, done: boolean) => Promise<void>
+  lose: (s: Step, pieces: number) => Promise<void>
 }
 
-function StepRow({ s, at, people, later, tick }: RowProps) {
+/** A piece that broke is one touch, where it broke. */
+function Broke({ s, lose, large }: { s: Step; lose: RowProps['lose']; large?: boolean }) {
+  if (!s.counted) return null
+  return (
+    <span className="broke">
+      <Button
+        size={large ? 'large' : 'small'}
+        aria-label={words.oneBrokeAt(s.name, s.treat)}
+        onClick={() => void lose(s, 1)}
+      >
+        {words.oneBroke}
+      </Button>
+      {s.broken > 0 && <small className="trouble">{words.broken(s.broken)}</small>}
+    </span>
+  )
+}
+
+function StepRow({ s, at, people, later, tick, lose }: RowProps) {
   const { clock } = useKitchen()
   const look = lookOf(s.chocolate)
   return (
@@ -344,6 +394,7 @@ function StepRow({ s, at, people, later, tick }: RowProps) {
             {s.spot && `: ${s.spot}`}, until {clock(s.start + s.hands + s.wait)}
           </small>
         )}
+        <Broke s={s} lose={lose} />
       </span>
       <label className="tick">
         <input
@@ -376,6 +427,7 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
       await Promise.all([
         queries.invalidateQueries({ queryKey: ['run-sheet', day] }),
         queries.invalidateQueries({ queryKey: ['till'] }),
+        queries.invalidateQueries({ queryKey: ['shortfalls'] }),
       ])
       say.done('outcome', `${result.treat}: result saved.`)
     } catch (error) {
@@ -397,7 +449,7 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
         inputMode="numeric"
         size={4}
         value={good}
-        placeholder={String(result.wanted)}
+        placeholder={String(result.likely)}
         onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))}
       />{' '}
       {result.counted ? `of ${result.started} started` : result.sold}. Time taken:{' '}

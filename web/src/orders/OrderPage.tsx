@@ -21,6 +21,7 @@ import './order.css'
 import { usePreview } from './preview'
 import { useEstimate } from './estimate'
 import { SaidLine } from './SaidLine'
+import { Shortfalls } from './Shortfalls'
 import { useSaving } from './saving'
 import { WhatIf } from './WhatIf'
 import { words } from './words'
@@ -234,6 +235,7 @@ function Editor({ blank, saved, latest, said, onBorn }: EditorProps) {
             </ul>
           </div>
         )}
+        {order && <Shortfalls order={order.id} />}
         {!saved && <SaidLine draft={draft} take={setDraft} said={said} />}
         <div className="sentence">
           <p>

@@ -110,10 +110,10 @@ export function useSaving(
 
   const clean = !order ? !draft.customer.trim() : sameDraft(order.draft, draft)
   useEffect(() => {
-    if (clean) return
+    if (clean || conflict) return // what both have changed is decided first, however long that takes
     const later = setTimeout(() => void save(), 500)
     return () => clearTimeout(later)
-  }, [draft, clean, save])
+  }, [draft, clean, save, conflict])
 
   useEffect(() => {
     // Changed elsewhere, while nothing is being written here: shown as it is now. What is being written is merged when
