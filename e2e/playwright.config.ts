@@ -17,6 +17,7 @@ const quiet = [
   '--disable-background-networking',
   '--disable-component-update',
   '--disable-sync',
+  '--host-resolver-rules=MAP kitchen.test 127.0.0.1', // an address that is not this computer's own
 ]
 
 export default defineConfig({
@@ -38,6 +39,7 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     timezoneId: 'America/New_York',
+    serviceWorkers: 'block', // the worker is tried on its own; a page that loads all files takes time
     contextOptions: { reducedMotion: 'reduce' }, // lists that still slide in do not take a click
     trace: process.env.TRACE ? 'retain-on-failure' : 'off',
     // Debian's Chromium without a window's machinery: the same engine, a fifth less time.

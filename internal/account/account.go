@@ -174,6 +174,7 @@ type SignIn struct {
 // Session is who is signed in, and the kitchen's clock.
 type Session struct {
 	SignedIn bool      `json:"signedIn"`
+	ID       string    `json:"id,omitempty" doc:"Of the person"`
 	Person   string    `json:"person,omitempty"`
 	Kitchen  string    `json:"kitchen,omitempty"`
 	TimeZone string    `json:"timeZone,omitempty"`
@@ -271,7 +272,7 @@ func (a *Accounts) session(ctx context.Context, _ *struct{}) (*struct{ Body Sess
 }
 
 func (a *Accounts) answer(ctx context.Context, who web.Actor) (*struct{ Body Session }, error) {
-	s := Session{SignedIn: true, Now: a.Clock()}
+	s := Session{SignedIn: true, ID: who.Person.String(), Now: a.Clock()}
 	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
 		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency, k.country,
 			k.clock, k.dates, k.degrees

@@ -236,6 +236,8 @@ func static(files fs.FS) http.HandlerFunc {
 		} else if info, err := fs.Stat(files, name); err == nil && !info.IsDir() && path.Ext(name) != ".html" {
 			if strings.HasPrefix(name, "assets/") {
 				w.Header().Set("Cache-Control", "public, max-age=31536000, immutable")
+			} else {
+				w.Header().Set("Cache-Control", "no-cache")
 			}
 			server.ServeHTTP(w, r)
 			return

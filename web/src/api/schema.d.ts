@@ -1802,6 +1802,8 @@ export interface components {
             degrees?: "C" | "F";
             /** @description The demo's sign-in, in demo mode only */
             demo?: components["schemas"]["AccountSignIn"];
+            /** @description Of the person */
+            id?: string;
             kitchen?: string;
             /**
              * @description By which allergens are declared

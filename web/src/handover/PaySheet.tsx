@@ -2,6 +2,7 @@ import { useMutation } from '@tanstack/react-query'
 import { Button, Input, Segmented } from 'antd'
 import { useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { newKey } from '../device/register'
 import { Sheet } from '../kit/Sheet'
 import { moneyOf, useKitchen } from '../shell/kitchen'
 import { words } from './words'
@@ -18,7 +19,7 @@ export function PaySheet(props: {
   const kitchen = useKitchen()
   const [amount, setAmount] = useState(rest.amount)
   const [way, setWay] = useState<'cash' | 'card' | 'transfer'>('cash')
-  const key = useRef(crypto.randomUUID())
+  const key = useRef(newKey())
   const pay = useMutation({
     mutationFn: () =>
       ask(
@@ -29,7 +30,7 @@ export function PaySheet(props: {
       ),
     onSuccess: handOver,
     onError: () => {
-      key.current = crypto.randomUUID()
+      key.current = newKey()
     },
   })
   const refused = pay.error instanceof Refused ? pay.error : undefined

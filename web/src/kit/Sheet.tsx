@@ -17,12 +17,14 @@ function outside(e: { target: EventTarget; clientX: number; clientY: number }, d
 export function Sheet({
   title,
   close,
+  cancel,
   onOk,
   okText = 'Save',
   children,
 }: {
   title: string
   close: () => void
+  cancel?: () => void // what is thrown away, where closing alone keeps it
   onOk?: () => void
   okText?: string
   children: ReactNode
@@ -59,7 +61,14 @@ export function Sheet({
               {okText}
             </Button>
           )}
-          <Button onClick={close}>{onOk ? 'Cancel' : 'Close'}</Button>
+          <Button
+            onClick={() => {
+              cancel?.()
+              close()
+            }}
+          >
+            {onOk ? 'Cancel' : 'Close'}
+          </Button>
         </footer>
       </form>
     </dialog>

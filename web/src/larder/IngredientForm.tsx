@@ -3,7 +3,10 @@ import { Button, Input, InputNumber, Segmented, Select } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, etag, type Schemas } from '../api/client'
+import { newKey } from '../device/register'
 import { useFamilies } from '../api/families'
+import { useFound, useKeep } from '../device/drafts'
+import { Restored } from '../device/Restored'
 import { Sheet } from '../kit/Sheet'
 import { PaidField } from './PaidField'
 import { useStore } from './store'
@@ -49,11 +52,17 @@ export function IngredientForm({
   close: (made?: Ingredient) => void
   name?: string
 }) {
-  const [f, setF] = useState<Fields>(() => {
+  const [begun] = useState<Fields>(() => {
     if (!ingredient) return { ...fresh, name: name ?? '' }
     const { id: _id, revision: _revision, paidForShown: _shown, sizes: _sizes, ...fields } = ingredient
     return fields
   })
+  const place = `ingredient/${ingredient?.id ?? `new ${name ?? ''}`}`
+  const found = useFound<{ fields: Fields; revision?: number }>(place)
+  const revision = found.value?.revision ?? ingredient?.revision
+  const [f, setF] = useState<Fields>(found.value?.fields ?? begun)
+  const dirty = JSON.stringify(f) !== JSON.stringify(begun)
+  useKeep(place, { title: f.name.trim() || 'New ingredient', to: '/larder' }, { fields: f, revision }, dirty, found)
   // What came late never puts back what was typed in another field since.
   const set = (change: Partial<Fields>) => setF((was) => ({ ...was, ...change }))
   const [source, setSource] = useState<string>()
@@ -79,18 +88,21 @@ export function IngredientForm({
       ingredient
         ? ask(
             api.PUT('/api/v1/ingredients/{id}', {
-              params: { path: { id: ingredient.id }, header: { 'If-Match': etag(ingredient.revision) } },
+              params: { path: { id: ingredient.id }, header: { 'If-Match': etag(revision!) } },
               body: f,
             }),
           )
         : ask(
             api.POST('/api/v1/ingredients', {
-              params: { header: { 'Idempotency-Key': crypto.randomUUID() } },
+              params: { header: { 'Idempotency-Key': newKey() } },
               body: f,
             }),
           ),
       f.name,
-      (made) => close(made as Ingredient),
+      (made) => {
+        found.over()
+        close(made as Ingredient)
+      },
     )
   const optional = (key: 'density' | 'gramsEach', label: string, unit: string) => (
     <label className="field">
@@ -108,7 +120,19 @@ export function IngredientForm({
   )
   const measures = f.measures ?? []
   return (
-    <Sheet title={ingredient ? ingredient.name : 'Ingredient'} close={() => close()} onOk={() => void save()}>
+    <Sheet
+      title={ingredient ? ingredient.name : 'Ingredient'}
+      close={() => close()}
+      cancel={found.over}
+      onOk={() => void save()}
+    >
+      <Restored
+        found={Boolean(found.value) && dirty}
+        forget={() => {
+          found.forget()
+          setF(begun)
+        }}
+      />
       {!ingredient && (
         <div className="field">
           <span>Start from a common ingredient</span>

@@ -3,6 +3,9 @@ import { Button, Input, InputNumber, Select } from 'antd'
 import { useDeferredValue, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { newKey } from '../device/register'
+import { useFound, useKeep } from '../device/drafts'
+import { Restored } from '../device/Restored'
 import { AmountInput } from '../kit/AmountInput'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
@@ -20,6 +23,14 @@ type Settled = Partial<{
   out: boolean
 }>
 
+interface KeptSlip {
+  text: string
+  shop: string
+  day: string
+  settled: Record<string, Settled>
+  key: string
+}
+
 const example = '2 x 1 kg Dark 60 % 29.00\nstrawberries 2 lb 8.90\nheavy cream 1 pt 3.10'
 
 /** A till slip, typed as it reads; its lines become lots. */
@@ -28,12 +39,21 @@ export default function ReceiptPage() {
   const queries = useQueryClient()
   const navigate = useNavigate()
   const say = useSay()
-  const [text, setText] = useState('')
-  const [shop, setShop] = useState('')
-  const [day, setDay] = useState(kitchen.today())
-  const [settled, setSettled] = useState<Record<string, Settled>>({})
+  const found = useFound<KeptSlip>('receipt')
+  const [text, setText] = useState(found.value?.text ?? '')
+  const [shop, setShop] = useState(found.value?.shop ?? '')
+  const [day, setDay] = useState(found.value?.day ?? kitchen.today())
+  const [settled, setSettled] = useState<Record<string, Settled>>(found.value?.settled ?? {})
   const [refused, setRefused] = useState<Refused>()
-  const [key] = useState(() => crypto.randomUUID())
+  const [key] = useState(() => found.value?.key ?? newKey())
+  const dirty = text.trim() !== '' || shop.trim() !== ''
+  useKeep(
+    'receipt',
+    { title: shop.trim() ? `Receipt, ${shop.trim()}` : 'A receipt', to: '/larder/receipt' },
+    { text, shop, day, settled, key } satisfies KeptSlip,
+    dirty,
+    found,
+  )
   const typed = useDeferredValue(text)
   const stock = useQuery({ queryKey: ['stock'], queryFn: () => ask(api.GET('/api/v1/stock', {})) })
   const read = useQuery({
@@ -74,6 +94,7 @@ export default function ReceiptPage() {
           },
         }),
       )
+      found.over()
       await queries.invalidateQueries()
       say.done(
         'larder',
@@ -92,6 +113,16 @@ export default function ReceiptPage() {
         <p className="soft">Type each line as printed: how many, the size, the name, and the price at the end.</p>
         <Link to="/larder/file">Use a file instead</Link>
       </header>
+      <Restored
+        found={Boolean(found.value) && dirty}
+        forget={() => {
+          found.forget()
+          setText('')
+          setShop('')
+          setDay(kitchen.today())
+          setSettled({})
+        }}
+      />
       <div className="receipt-columns">
         <div className="slip">
           <p className="sentence">

@@ -1,12 +1,17 @@
 import { Input } from 'antd'
 import { useState } from 'react'
 import { api, ask, etag, type Schemas } from '../api/client'
+import { newKey } from '../device/register'
 import { AmountInput } from '../kit/AmountInput'
+import { useFound, useKeep } from '../device/drafts'
+import { Restored } from '../device/Restored'
 import { Sheet } from '../kit/Sheet'
 import { PaidField } from './PaidField'
 import { useStore } from './store'
 
-const fresh: Schemas['LarderSupplyFields'] = {
+type Fields = Schemas['LarderSupplyFields']
+
+const fresh: Fields = {
   name: '',
   stock: { amount: 0, unit: 'each' },
   paid: '0.00',
@@ -21,7 +26,7 @@ export function SupplyForm({
   supply?: Schemas['LarderSupply']
   close: (made?: Schemas['LarderSupply']) => void
 }) {
-  const [f, setF] = useState<Schemas['LarderSupplyFields']>(
+  const [begun] = useState<Fields>(
     supply
       ? {
           name: supply.name,
@@ -32,6 +37,12 @@ export function SupplyForm({
         }
       : fresh,
   )
+  const place = `supply/${supply?.id ?? 'new'}`
+  const found = useFound<{ fields: Fields; revision?: number }>(place)
+  const revision = found.value?.revision ?? supply?.revision
+  const [f, setF] = useState(found.value?.fields ?? begun)
+  const dirty = JSON.stringify(f) !== JSON.stringify(begun)
+  useKeep(place, { title: f.name.trim() || 'New packaging', to: '/larder' }, { fields: f, revision }, dirty, found)
   // What came late never puts back what was typed in another field since.
   const set = (change: Partial<typeof f>) => setF((was) => ({ ...was, ...change }))
   const { store, fault, rest } = useStore()
@@ -40,18 +51,31 @@ export function SupplyForm({
       supply
         ? ask(
             api.PUT('/api/v1/supplies/{id}', {
-              params: { path: { id: supply.id }, header: { 'If-Match': etag(supply.revision) } },
+              params: { path: { id: supply.id }, header: { 'If-Match': etag(revision!) } },
               body: f,
             }),
           )
-        : ask(
-            api.POST('/api/v1/supplies', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: f }),
-          ),
+        : ask(api.POST('/api/v1/supplies', { params: { header: { 'Idempotency-Key': newKey() } }, body: f })),
       f.name,
-      (made) => close(supply ? undefined : (made as Schemas['LarderSupply'])),
+      (made) => {
+        found.over()
+        close(supply ? undefined : (made as Schemas['LarderSupply']))
+      },
     )
   return (
-    <Sheet title={supply ? supply.name : 'Packaging'} close={() => close()} onOk={() => void save()}>
+    <Sheet
+      title={supply ? supply.name : 'Packaging'}
+      close={() => close()}
+      cancel={found.over}
+      onOk={() => void save()}
+    >
+      <Restored
+        found={Boolean(found.value) && dirty}
+        forget={() => {
+          found.forget()
+          setF(begun)
+        }}
+      />
       <label className="field">
         <span>Name</span>
         <Input value={f.name} onChange={(e) => set({ name: e.target.value })} />

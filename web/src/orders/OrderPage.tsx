@@ -1,9 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber, Select, type SelectProps } from 'antd'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
-import { useLocation, useNavigate, useParams } from 'react-router'
+import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
 import { traitsOf } from '../api/families'
 import { api, ask, missing, Refused, type Schemas } from '../api/client'
+import { drop, useFound, useKeep } from '../device/drafts'
+import { newKey } from '../device/register'
 import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { clockOf, Day, minuteOf, Time } from '../kit/Day'
@@ -11,7 +13,8 @@ import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { NewTreat } from '../starter/NewTreat'
 import { dayLong, type Kitchen, useKitchen } from '../shell/kitchen'
-import { type Draft, fieldName, type State, stateName, verb } from './draft'
+import { type Draft, fieldName, sameDraft, type State, stateName, verb } from './draft'
+import { type KeptOrder, placeOf } from './kept'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
 import { QuotePanel } from './QuotePanel'
@@ -47,6 +50,7 @@ export default function OrderPage() {
     enabled: id === 'new',
   })
   const [fresh, setFresh] = useState({ number: 0, born: '' })
+  const kept = useSearchParams()[0].get('kept') ?? undefined // a new order that was begun on this device
   const shown = useRef(id)
   useLayoutEffect(() => {
     const left = shown.current === fresh.born && id !== fresh.born
@@ -57,8 +61,9 @@ export default function OrderPage() {
     if (!blank.data) return <Face title="New order" of={[blank]} />
     return (
       <Editor
-        key={`new-${fresh.number}-${come?.key ?? ''}`}
+        key={`new-${fresh.number}-${come?.key ?? kept ?? ''}`}
         blank={blank.data}
+        kept={kept}
         said={come?.said}
         latest={order.data}
         onBorn={(made) => setFresh({ number: fresh.number, born: made })}
@@ -96,22 +101,42 @@ interface EditorProps {
   saved?: Order
   latest?: Order
   said?: string
+  kept?: string
   onBorn?: (id: string) => void
 }
 
-function Editor({ blank, saved, latest, said, onBorn }: EditorProps) {
+function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
   const kitchen = useKitchen()
   const navigate = useNavigate()
   const come: unknown = useLocation().state // kept, so that the page stays the same one
   const queries = useQueryClient()
   const say = useSay()
-  const [draft, setDraft] = useState<Draft>(() => saved?.draft ?? blank)
-  const saving = useSaving(saved, draft, setDraft, latest, (made) => {
+  const [own] = useState(() => kept ?? newKey()) // of a new order, until it has an address
+  const found = useFound<KeptOrder>(placeOf(saved?.id ?? own))
+  const [draft, setDraft] = useState<Draft>(() => found.value?.draft ?? saved?.draft ?? blank)
+  const saving = useSaving(found.value?.base ?? saved, draft, setDraft, latest, found.value, (made) => {
+    drop(placeOf(own))
     onBorn?.(made.id)
     queries.setQueryData(['order', made.id], made)
     void navigate(`/orders/${made.id}`, { replace: true, state: come })
   })
   const order = saving.order
+  useKeep(
+    placeOf(order?.id ?? own),
+    {
+      title: words.keptTitle(draft.customer, order?.number),
+      to: order ? `/orders/${order.id}` : `/orders/new?kept=${own}`,
+    },
+    { draft, base: order, key: saving.key },
+    order ? !saving.clean : !sameDraft(draft, blank),
+    found,
+  )
+  // A new order that is being written has its place in the address, for a reload; the router need not know.
+  const begun = !order && draft !== blank
+  useEffect(() => {
+    if (begun && location.pathname === '/orders/new')
+      history.replaceState(history.state, '', `/orders/new?kept=${own}`)
+  }, [begun, own])
   const wishes = useAllergens()
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
   const estimate = useEstimate(order?.id, draft)

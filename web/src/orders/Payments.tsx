@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, Select } from 'antd'
 import { useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { newKey } from '../device/register'
 import { dayName, useKitchen } from '../shell/kitchen'
 
 type Fields = Schemas['TillPaymentFields']
@@ -49,7 +50,7 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
     change(
       ask(
         api.POST('/api/v1/orders/{id}/payments', {
-          params: { path: { id: order.id }, header: { 'Idempotency-Key': crypto.randomUUID() } },
+          params: { path: { id: order.id }, header: { 'Idempotency-Key': newKey() } },
           body: { kind, amount: f.amount ?? proposed, day: f.day ?? kitchen.today(), way: f.way },
         }),
       ),

@@ -1,8 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { onReached } from '../api/reach'
-import { api, ask, etag, Refused, type Schemas } from '../api/client'
+import { Refused, type Schemas } from '../api/client'
+import { newKey } from '../device/register'
 import { type Draft, sameDraft, sameField } from './draft'
+import { type KeptOrder, send } from './kept'
 import { merge } from './merge'
 
 type Order = Schemas['OrdersOrder']
@@ -23,6 +25,7 @@ export function useSaving(
   draft: Draft,
   setDraft: (d: Draft) => void,
   latest: Order | undefined, // as it was read last: somebody else may have changed it
+  kept: KeptOrder | undefined, // as it was left on this device
   onMade: (o: Order) => void,
 ) {
   const queries = useQueryClient()
@@ -30,13 +33,22 @@ export function useSaving(
   const [text, setText] = useState(saved ? 'Saved' : 'not saved yet')
   const [refused, setRefused] = useState<Refused>()
   const [conflict, setConflict] = useState<Conflict>()
-  const now = useRef({ order: saved, draft, busy: null as Promise<void> | null, made: onMade, setDraft, stop: false })
+  const [key, setKey] = useState(() => kept?.key ?? newKey()) // under which a new order is made once
+  const now = useRef({
+    order: saved,
+    draft,
+    key,
+    busy: null as Promise<void> | null,
+    made: onMade,
+    setDraft,
+    stop: false,
+  })
   useLayoutEffect(() => {
     now.current.draft = draft
+    now.current.key = key
     now.current.made = onMade
     now.current.setDraft = setDraft
   })
-  const key = useRef(crypto.randomUUID())
 
   const take = useCallback((o: Order) => {
     now.current.order = o
@@ -52,16 +64,7 @@ export function useSaving(
       try {
         setText('saving…')
         const before = at.order
-        const after = before
-          ? await ask(
-              api.PUT('/api/v1/orders/{id}', {
-                params: { path: { id: before.id }, header: { 'If-Match': etag(before.revision) } },
-                body: sent,
-              }),
-            )
-          : await ask(
-              api.POST('/api/v1/orders', { params: { header: { 'Idempotency-Key': key.current } }, body: sent }),
-            )
+        const after = await send({ draft: sent, base: before, key: at.key })
         take(after)
         setRefused(undefined)
         setText('Saved')
@@ -90,7 +93,7 @@ export function useSaving(
             : `not saved: ${error.problem.errors?.[0]?.message ?? error.message}`,
         )
         // A refused create has saved nothing under its key; the next try is another request.
-        if (error.status !== 0) key.current = crypto.randomUUID()
+        if (error.status !== 0) setKey(newKey())
       }
     }
     at.busy = work()
@@ -158,6 +161,7 @@ export function useSaving(
     settle,
     take,
     clean,
+    key,
     flush: save,
     current: () => now.current.order,
   }

@@ -30,6 +30,8 @@ export const words = {
   between: 'between',
   and: 'and',
   on: 'on',
+  keptTitle: (customer: string, number?: number) =>
+    `${number ? `Order ${number}` : 'New order'}${customer.trim() ? ` for ${customer.trim()}` : ''}`,
   tooFew: (good: number, wanted: number, name: string) => `Only ${good} of ${wanted} ${name} are good`,
   tooFewFor: (customer: string) => `for ${customer}`,
   makeMore: (n: number) => `Make ${n} more`,

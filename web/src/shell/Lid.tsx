@@ -1,9 +1,11 @@
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Dropdown } from 'antd'
 import { useDeferredValue, useEffect, useId, useMemo, useRef, useState } from 'react'
 import { NavLink, useNavigate } from 'react-router'
 import { stateName } from '../orders/draft'
+import { forgetAnswers } from '../device/answers'
 import { api, ask } from '../api/client'
+import { newKey } from '../device/register'
 import { Answers } from './Answers'
 import { padEvent, useKitchen } from './kitchen'
 
@@ -20,7 +22,6 @@ export const places = [
 export function Lid() {
   const kitchen = useKitchen()
   const navigate = useNavigate()
-  const queries = useQueryClient()
   return (
     <header className="lid">
       <NavLink to="/orders" className="mark" aria-label="Zesty Tin, go to orders">
@@ -64,9 +65,8 @@ export function Lid() {
             if (key === 'api') window.open('/api/docs', '_blank')
             if (key === 'out') {
               await api.DELETE('/api/v1/session', {})
-              queries.clear()
-              await navigate('/')
-              await queries.invalidateQueries()
+              await forgetAnswers()
+              location.assign('/') // nothing of it stays in memory
             }
           },
         }}
@@ -149,7 +149,7 @@ function Find() {
     setText('')
     setOpen(false)
     box.current?.querySelector('input')?.blur()
-    void navigate(h.to, h.said ? { state: { said: h.said, key: crypto.randomUUID() } } : undefined)
+    void navigate(h.to, h.said ? { state: { said: h.said, key: newKey() } } : undefined)
   }
   useEffect(() => {
     if (!entered || !found) return

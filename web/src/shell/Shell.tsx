@@ -4,10 +4,12 @@ import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { BrowserRouter, Navigate, Outlet, Route, Routes, useNavigate } from 'react-router'
 import { api, ask, Refused } from '../api/client'
 import { hear } from '../api/live'
-import { useReached } from '../api/reach'
+import { onReached } from '../api/reach'
+import { keepAnswers, recallAnswers } from '../device/answers'
+import { openDrafts } from '../device/drafts'
+import { canKeep, keepFiles } from '../device/register'
 import { Patterns } from '../kit/chocolate'
 import '../kit/face.css'
-import { Sign } from '../kit/glyphs'
 import { Keys } from './Keys'
 import { Kitchen, KitchenContext } from './kitchen'
 import { Lid } from './Lid'
@@ -15,6 +17,7 @@ import { place, preload } from './place'
 import { Missing } from '../starter/Missing'
 import { type Preview, PreviewContext, Shelf } from './Shelf'
 import { theme } from './theme'
+import { Waiting } from './Waiting'
 
 const SignIn = lazy(() => import('../account/SignIn'))
 
@@ -73,10 +76,6 @@ const FilePage = place(load.file)
 const Handover = place(load.handover)
 const Till = place(load.till)
 
-const words = {
-  away: 'No connection to your kitchen. You see what was loaded last. What you type stays here, and is saved when the connection is back.',
-}
-
 const queries = new QueryClient({
   defaultOptions: {
     queries: {
@@ -89,7 +88,9 @@ const queries = new QueryClient({
   },
 })
 
-preload(Object.values(load))
+// Without a worker the browser's own cache has the places, as long as it is open.
+if (canKeep) keepFiles()
+else preload(Object.values(load))
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content
 
@@ -119,6 +120,18 @@ function Door() {
     refetchInterval: 30_000,
   })
   const kitchen = useMemo(() => (session.data?.signedIn ? new Kitchen(session.data) : null), [session.data])
+  const who = session.data?.id
+  const [ready, setReady] = useState<string>() // whose drafts are read
+  useEffect(() => {
+    if (who) void openDrafts(who).then(() => setReady(who))
+  }, [who])
+  useEffect(() => (who ? keepAnswers(queries) : undefined), [who])
+  // Opened while the kitchen is out of reach: with what it answered last.
+  const away = session.error instanceof Refused && session.error.status === 0 && !session.data
+  useEffect(() => {
+    if (away) void recallAnswers(queries)
+  }, [away])
+  useEffect(() => onReached(() => void queries.invalidateQueries()), [])
   if (session.isError && !session.data) {
     return (
       <main className="alone">
@@ -130,7 +143,7 @@ function Door() {
       </main>
     )
   }
-  if (!session.data)
+  if (!session.data || (who && ready !== who))
     return (
       <p className="loading" role="status">
         Lifting the lid…
@@ -175,7 +188,6 @@ function Door() {
 }
 
 function Frame() {
-  const reached = useReached()
   useEffect(() => hear(queries), [])
   const [preview, setPreview] = useState<Preview | null>(null)
   const shown = useMemo(() => ({ preview, setPreview }), [preview])
@@ -187,11 +199,7 @@ function Frame() {
       </a>
       <Lid />
       <Shelf open={(day) => void navigate(`/bench/${day}`)} />
-      {!reached && (
-        <p className="away" role="status">
-          <Sign kind="trouble" size={15} /> {words.away}
-        </p>
-      )}
+      <Waiting />
       <Missing />
       <main id="table" className="table" tabIndex={-1}>
         <Outlet />

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Select } from 'antd'
 import { useRef, useState } from 'react'
 import { api, ask, Refused } from '../api/client'
+import { newKey } from '../device/register'
 import type { Family } from '../api/families'
 import { Glyph } from '../kit/glyphs'
 import { Sheet } from '../kit/Sheet'
@@ -14,7 +15,7 @@ export function NewTreat({ close, made }: { close: () => void; made: (id: string
   const outset = useQuery({ queryKey: ['starter'], queryFn: () => ask(api.GET('/api/v1/starter', {})) })
   const [family, setFamily] = useState<Family>()
   const [picks, setPicks] = useState<Record<string, string>>({})
-  const key = useRef(crypto.randomUUID())
+  const key = useRef(newKey())
   const add = useMutation({
     mutationFn: () =>
       ask(
@@ -32,7 +33,7 @@ export function NewTreat({ close, made }: { close: () => void; made: (id: string
       made(treats[0]!)
     },
     onError: () => {
-      key.current = crypto.randomUUID()
+      key.current = newKey()
     },
   })
   const tile = outset.data?.tiles.find((t) => t.family === family)

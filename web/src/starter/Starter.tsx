@@ -2,7 +2,9 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tansta
 import { Button, Input } from 'antd'
 import { useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
+import { useFound, useKeep } from '../device/drafts'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { newKey } from '../device/register'
 import { minutes, moneyOf, useKitchen } from '../shell/kitchen'
 import { Customs } from './Customs'
 import { Paid } from './Paid'
@@ -45,7 +47,10 @@ function Page({ outset }: { outset: Outset }) {
   const navigate = useNavigate()
   const queries = useQueryClient()
   const takeBack = useTakeBack()
-  const [a, setA] = useState<Answers>(() => ({ ...outset.ways, sells: {}, paid: {} }))
+  const found = useFound<Answers>('starter')
+  const [begun] = useState<Answers>(() => ({ ...outset.ways, sells: {}, paid: {} }))
+  const [a, setA] = useState(found.value ?? begun)
+  useKeep('starter', { title: words.title, to: '/start' }, a, JSON.stringify(a) !== JSON.stringify(begun), found)
   const set = (change: Partial<Answers>) => setA((was) => ({ ...was, ...change }))
   const preview = useQuery({
     queryKey: ['starter', 'preview', a],
@@ -56,17 +61,18 @@ function Page({ outset }: { outset: Outset }) {
   // What was shown stays while a new answer is asked for, and when what was typed is refused.
   const [last, setLast] = useState(preview.data)
   if (preview.data && preview.data !== last) setLast(preview.data)
-  const key = useRef(crypto.randomUUID())
+  const key = useRef(newKey())
   const run = useMutation({
     mutationFn: () =>
       ask(api.POST('/api/v1/starter', { body: a, params: { header: { 'Idempotency-Key': key.current } } })),
     onSuccess: async () => {
+      found.over()
       await queries.invalidateQueries()
       takeBack.offer(words.ready)
       void navigate('/orders/new')
     },
     onError: () => {
-      key.current = crypto.randomUUID()
+      key.current = newKey()
     },
   })
   const refused = [run.error, preview.error].find((e) => e instanceof Refused)

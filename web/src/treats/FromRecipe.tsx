@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, Select } from 'antd'
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
+import { useDeferredValue, useMemo, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { useFound, useKeep } from '../device/drafts'
 import { AmountInput } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
 import { IngredientForm } from '../larder/IngredientForm'
@@ -16,14 +17,14 @@ interface Settled {
   out?: boolean
 }
 
-const recipeKey = 'zestytin.recipe'
-
 /**
  * A recipe as somebody wrote it, line by line: what was read, what is doubtful, which ingredient is meant; and then a
  * mix of it.
  */
 export default function FromRecipe() {
-  const [text, setText] = useState(() => sessionStorage.getItem(recipeKey) ?? '')
+  const found = useFound<string>('recipe')
+  const [text, setText] = useState(found.value ?? '')
+  useKeep('recipe', { title: 'A recipe', to: '/treats/recipe' }, text.slice(0, 1 << 20), text.trim() !== '', found)
   const asked = useDeferredValue(text)
   const [which, setWhich] = useState(0)
   const [wrong, setWrong] = useState<string>()
@@ -36,7 +37,6 @@ export default function FromRecipe() {
     gcTime: 60_000,
     placeholderData: undefined,
   })
-  useEffect(() => sessionStorage.setItem(recipeKey, text.slice(0, 1 << 20)), [text])
   const refused =
     read.error instanceof Refused ? (read.error.problem.errors?.[0]?.message ?? read.error.message) : undefined
   const recipes = read.data?.recipes ?? []

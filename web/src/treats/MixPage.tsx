@@ -3,6 +3,9 @@ import { App, Button, ConfigProvider, Input, InputNumber } from 'antd'
 import { useMemo, useState } from 'react'
 import { useLocation, useNavigate, useParams } from 'react-router'
 import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
+import { newKey } from '../device/register'
+import { useFound, useKeep } from '../device/drafts'
+import { Restored } from '../device/Restored'
 import { Face } from '../kit/Face'
 import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
@@ -48,14 +51,23 @@ export default function MixPage() {
   return <Editor key={id} mix={mix.data} begin={state?.fields} pantry={pantry} />
 }
 
+/** A mix as it was typed, and the revision that it was typed on top of. */
+interface KeptMix {
+  fields: Fields
+  revision?: number
+}
+
 function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pantry }) {
   const kitchen = useKitchen()
   const queries = useQueryClient()
   const navigate = useNavigate()
   const { message } = App.useApp()
-  const [saved, setSaved] = useState(mix)
+  const place = `mix/${mix?.id ?? 'new'}`
+  const found = useFound<KeptMix>(place)
+  const [saved, setSaved] = useState(mix && { ...mix, revision: found.value?.revision ?? mix.revision })
   const of = (m: Mix): Fields => ({ name: m.name, parts: m.parts, loss: m.loss, density: m.density, method: m.method })
-  const [f, setF] = useState<Fields>(mix ? of(mix) : (begin ?? { name: '', parts: [], loss: 0 }))
+  const fresh: Fields = mix ? of(mix) : (begin ?? { name: '', parts: [], loss: 0 })
+  const [f, setF] = useState<Fields>((begin ? undefined : found.value?.fields) ?? fresh)
   const [refused, setRefused] = useState<Refused>()
   const set = (change: Partial<Fields>) => setF((now) => ({ ...now, ...change }))
   const weighed = useQuery({
@@ -67,6 +79,13 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   })
   const fault = useMemo(() => faultsOf([weighed.error, refused]), [weighed.error, refused])
   const dirty = !saved || JSON.stringify(f) !== JSON.stringify(of(saved))
+  useKeep(
+    place,
+    { title: f.name.trim() || 'New mix', to: `/treats/mixes/${mix?.id ?? 'new'}` },
+    { fields: f, revision: saved?.revision } satisfies KeptMix,
+    saved ? dirty : !mix && JSON.stringify(f) !== JSON.stringify({ name: '', parts: [], loss: 0 }),
+    found,
+  )
 
   async function save(revision = saved?.revision) {
     try {
@@ -77,9 +96,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
               body: f,
             }),
           )
-        : await ask(
-            api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': crypto.randomUUID() } }, body: f }),
-          )
+        : await ask(api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': newKey() } }, body: f }))
       setRefused(undefined)
       setSaved(now)
       await queries.invalidateQueries()
@@ -105,6 +122,15 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
+        <Restored
+          found={Boolean(found.value) && dirty && !begin}
+          forget={() => {
+            found.forget()
+            setSaved(mix)
+            setF(fresh)
+            setRefused(undefined)
+          }}
+        />
         <p className="kicker" role="status">
           Mix
           {saved && saved.revision > 1 && ` · changed ${saved.revision - 1} ${saved.revision === 2 ? 'time' : 'times'}`}

@@ -4,6 +4,8 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useParams } from 'react-router'
 import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
 import { type Family, families, traitsOf } from '../api/families'
+import { useFound, useKeep } from '../device/drafts'
+import { Restored } from '../device/Restored'
 import { Face } from '../kit/Face'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { BatchCard, beginWith, type Counting } from './BatchCard'
@@ -75,13 +77,22 @@ function Unwritten({ treat }: { treat: Treat }) {
   )
 }
 
+/** A treat as it was typed, and the revision that it was typed on top of. */
+interface KeptTreat {
+  name: string
+  formula: Formula
+  revision: number
+}
+
 function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
   const queries = useQueryClient()
   const { message } = App.useApp()
   const pantry = usePantry()
-  const [saved, setSaved] = useState(treat)
-  const [name, setName] = useState(treat.name)
-  const [f, setF] = useState<Formula>(formula)
+  const found = useFound<KeptTreat>(`treat/${treat.id}`)
+  // What was typed on top of an older version is saved on top of that: the server tells of what came between.
+  const [saved, setSaved] = useState({ ...treat, ...(found.value && { revision: found.value.revision }) })
+  const [name, setName] = useState(found.value?.name ?? treat.name)
+  const [f, setF] = useState<Formula>(found.value?.formula ?? formula)
   const [counting, setCounting] = useState<Counting>(() => beginWith(formula.family))
   const [refused, setRefused] = useState<Refused>()
   const card = useQuery({
@@ -96,12 +107,13 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
   const [last, setLast] = useState(card.data)
   if (card.data && card.data !== last) setLast(card.data)
   const dirty = name !== saved.name || JSON.stringify(f) !== JSON.stringify(saved.formula)
-  useEffect(() => {
-    if (!dirty) return
-    const ask = (e: BeforeUnloadEvent) => e.preventDefault()
-    window.addEventListener('beforeunload', ask)
-    return () => window.removeEventListener('beforeunload', ask)
-  }, [dirty])
+  useKeep(
+    `treat/${treat.id}`,
+    { title: name, to: `/treats/${treat.id}` },
+    { name, formula: f, revision: saved.revision } satisfies KeptTreat,
+    dirty,
+    found,
+  )
   const fault = useMemo(
     () => faultsOf([card.error, refused], (path) => (path === 'want' ? path : `formula.${path}`)),
     [card.error, refused],
@@ -139,12 +151,20 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
       setRefused(error)
     }
   }
+  const discard = () => {
+    found.forget()
+    setSaved(treat)
+    setName(treat.name)
+    setF(formula)
+    setRefused(undefined)
+  }
   const theirs = refused?.status === 412 ? (refused.problem.current as Treat) : undefined
   const c = card.data?.card
   const choices = last?.choices
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
+        <Restored found={Boolean(found.value) && dirty} forget={discard} />
         <p className="kicker" role="status">
           {traitsOf(f.family).plural} · version {saved.version}, in {saved.orders}{' '}
           {saved.orders === 1 ? 'order' : 'orders'}

@@ -3,6 +3,7 @@ import { App, Button, Input } from 'antd'
 import { useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { newKey } from '../device/register'
 import { lookOf } from '../kit/chocolate'
 import { type Family, families, traitsOf } from '../api/families'
 import { Face } from '../kit/Face'
@@ -54,7 +55,7 @@ export default function Treats() {
       const text = await chosen.text()
       const opened = await ask(
         api.POST('/api/v1/treat-files', {
-          params: { header: { 'Idempotency-Key': crypto.randomUUID() } },
+          params: { header: { 'Idempotency-Key': newKey() } },
           body: { text },
         }),
       )
@@ -214,7 +215,7 @@ function NewTreat({ close }: { close: () => void }) {
       const formula = await ask(api.GET('/api/v1/families/{family}/formula', { params: { path: { family } } }))
       const made = await ask(
         api.POST('/api/v1/treats', {
-          params: { header: { 'Idempotency-Key': crypto.randomUUID() } },
+          params: { header: { 'Idempotency-Key': newKey() } },
           body: { name, formula },
         }),
       )

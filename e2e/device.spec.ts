@@ -1,0 +1,177 @@
+import type { BrowserContext, Page } from '@playwright/test'
+import { anOrder, expect, newKitchen, test } from './help'
+
+/** The worker has all files of the application, and the last answers are kept. */
+async function settled(page: Page) {
+  await page.waitForFunction(() => navigator.serviceWorker.controller !== null, undefined, { timeout: 30_000 })
+  await page.waitForTimeout(2_500) // answers are kept two seconds after they came
+}
+
+const away = (page: Page) => page.getByText('No connection to your kitchen.')
+
+/** Without the network, opened anew. */
+async function reopened(page: Page, context: BrowserContext, path: string) {
+  await context.setOffline(true)
+  await page.goto(path)
+  await expect(away(page)).toBeVisible()
+}
+
+test.describe('with the files on the device', () => {
+  test.use({ serviceWorkers: 'allow', storageState: { cookies: [], origins: [] } })
+
+  test('the first evening goes on without a connection, at every step', async ({ page, context }) => {
+    test.setTimeout(120_000)
+    await newKitchen(page, 'offline')
+    await page.goto('/start')
+    await page.getByRole('checkbox', { name: 'dipped fruit' }).check()
+    await settled(page)
+
+    // The starter: what was chosen is there after a reload, and can be gone on with when the network is back.
+    await context.setOffline(true)
+    await page.getByRole('checkbox', { name: 'bark' }).check()
+    await page.waitForTimeout(400)
+    await page.reload()
+    await expect(page.getByRole('checkbox', { name: 'dipped fruit' })).toBeChecked()
+    await expect(page.getByRole('checkbox', { name: 'bark' })).toBeChecked()
+    await context.setOffline(false)
+    await page.reload()
+    await page.getByRole('button', { name: 'Write my first order' }).click()
+    await expect(page).toHaveURL(/orders\/new/)
+    await expect(page.getByRole('button', { name: /^Add / }).first()).toBeVisible()
+    await settled(page)
+
+    // An order is written without the network, by somebody who closes the browser in the middle of it.
+    await context.setOffline(true)
+    await page.getByLabel('Customer').fill('Offline Ada')
+    await page.getByRole('button', { name: /^Add / }).first().click()
+    await page.getByLabel(/^Count of/).fill('24')
+    await expect(page.getByRole('status').filter({ hasText: 'not saved, waiting for the network' })).toBeVisible()
+    await page.waitForTimeout(400)
+    await page.reload()
+    await expect(page.getByLabel('Customer')).toHaveValue('Offline Ada')
+    await expect(page.getByLabel(/^Count of/)).toHaveValue('24')
+    await page.getByLabel('Notes').fill('blue ribbon')
+    await page.waitForTimeout(400)
+    await page.getByRole('link', { name: 'Orders', exact: true }).click()
+    const waiting = page.getByRole('status').filter({ hasText: 'kept on this device' })
+    await expect(waiting.getByRole('link', { name: 'New order for Offline Ada' })).toBeVisible()
+
+    // Back in reach it is saved, once, without anybody opening it.
+    await context.setOffline(false)
+    await expect(waiting).toBeHidden()
+    await expect(away(page)).toBeHidden()
+    const { orders } = await (await page.request.get('/api/v1/orders')).json()
+    expect(orders.map((o: { customer: string; notes: string }) => [o.customer, o.notes])).toEqual([
+      ['Offline Ada', 'blue ribbon'],
+    ])
+
+    // Changed without the network while somebody else changes something else: both are kept.
+    await page.getByRole('link', { name: /Offline Ada/ }).first().click()
+    await expect(page.getByLabel('Notes')).toHaveValue('blue ribbon')
+    await settled(page)
+    await context.setOffline(true)
+    await page.getByLabel('Notes').fill('red ribbon')
+    await page.waitForTimeout(400)
+    const id = page.url().split('/').at(-1)!
+    const other = await page.request.get(`/api/v1/orders/${id}`)
+    const theirs = await other.json()
+    await page.request.put(`/api/v1/orders/${id}`, {
+      data: { ...theirs.draft, phone: '555 0134' },
+      headers: { 'If-Match': `"${theirs.revision}"` },
+    })
+    await reopened(page, context, '/orders')
+    await context.setOffline(false)
+    const stored = async () => (await (await page.request.get(`/api/v1/orders/${id}`)).json()).draft
+    await expect.poll(async () => (await stored()).notes, { timeout: 15_000 }).toBe('red ribbon')
+    expect((await stored()).phone).toBe('555 0134')
+
+    // Every place opens without a connection.
+    for (const place of ['treats', 'plan', 'bench', 'larder', 'handover', 'till', 'kitchen']) {
+      await reopened(page, context, `/${place}`)
+      await expect(page.getByRole('heading', { level: 1 }).first(), place).toBeVisible()
+    }
+
+    // Who signs out takes the answers along.
+    await context.setOffline(false)
+    await page.goto('/orders')
+    await page.locator('.lid .clock').click()
+    await page.getByRole('menuitem', { name: 'Sign out' }).click()
+    await expect(page.getByLabel('Password')).toBeVisible()
+    await context.setOffline(true)
+    await page.reload()
+    await expect(page.getByRole('heading', { name: 'We can’t reach your kitchen' })).toBeVisible()
+  })
+})
+
+test('what was typed in a form is there again after leaving and a reload, until it is saved or thrown away', async ({
+  page,
+}) => {
+  // A treat.
+  await page.goto('/treats')
+  await page.getByRole('link', { name: /Milk malt bombs/ }).first().click()
+  const name = page.getByLabel('Name of the treat')
+  await name.fill('Milk malt bombs, large')
+  await page.getByRole('link', { name: 'Orders', exact: true }).click()
+  const waiting = page.getByRole('status').filter({ hasText: 'kept on this device' })
+  await waiting.getByRole('link', { name: 'Milk malt bombs, large' }).click()
+  await expect(name).toHaveValue('Milk malt bombs, large')
+  await page.waitForTimeout(400)
+  await page.reload()
+  await expect(name).toHaveValue('Milk malt bombs, large')
+  await expect(waiting).toBeHidden() // it is open
+  await page.getByRole('button', { name: 'Discard it' }).click()
+  await expect(name).toHaveValue('Milk malt bombs')
+  await page.waitForTimeout(400)
+  await page.reload()
+  await expect(name).toHaveValue('Milk malt bombs')
+  await expect(page.getByText('typed earlier')).toHaveCount(0)
+
+  // A new ingredient: Esc keeps it, Cancel does not.
+  await page.goto('/larder')
+  const sheet = page.getByRole('dialog')
+  const add = async () => {
+    await page.getByRole('button', { name: 'Add ingredient' }).click()
+    await expect(sheet).toBeVisible()
+  }
+  await add()
+  await sheet.getByLabel('Name', { exact: true }).fill('Rose petals')
+  await page.waitForTimeout(400)
+  await page.keyboard.press('Escape')
+  await expect(sheet).toBeHidden()
+  await expect(waiting).toContainText('Rose petals')
+  await add()
+  await expect(sheet.getByLabel('Name', { exact: true })).toHaveValue('Rose petals')
+  await sheet.getByRole('button', { name: 'Cancel' }).click()
+  await add()
+  await expect(sheet.getByLabel('Name', { exact: true })).toHaveValue('')
+  await sheet.getByRole('button', { name: 'Cancel' }).click()
+
+  // A receipt.
+  await page.goto('/larder/receipt')
+  await page.getByLabel('Receipt lines').fill('strawberries 2 lb 8.90')
+  await page.waitForTimeout(400)
+  await page.reload()
+  await expect(page.getByLabel('Receipt lines')).toHaveValue('strawberries 2 lb 8.90')
+  await page.getByRole('link', { name: 'Orders', exact: true }).click()
+  await waiting.getByRole('button', { name: 'Throw away A receipt' }).click()
+  await expect(waiting).toBeHidden()
+})
+
+test.describe('where the address is plain http', () => {
+  test('all works, and it says what such an address cannot do', async ({ page, context, baseURL }) => {
+    const port = new URL(baseURL!).port
+    await anOrder(page, 'Plain Http', 'Milk malt bombs', 12) // signed in
+    const cookies = await context.cookies()
+    await context.addCookies(cookies.map((c) => ({ ...c, domain: 'kitchen.test' })))
+    await page.goto(`http://kitchen.test:${port}/orders/new`)
+    expect(await page.evaluate(() => globalThis.isSecureContext)).toBe(false)
+    await page.getByLabel('Customer').fill('On the Wire')
+    await expect(page).toHaveURL(/orders\/[0-9a-f-]{36}/)
+    await context.setOffline(true)
+    await page.getByLabel('Notes').fill('typed away')
+    await expect(page.getByText('this address is not secure (http)')).toBeVisible()
+    await context.setOffline(false)
+    await expect(page.getByText('this address is not secure (http)')).toBeHidden()
+    await expect(page.getByRole('status').filter({ hasText: /· Saved$/ })).toBeVisible()
+  })
+})

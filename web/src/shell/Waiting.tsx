@@ -1,0 +1,53 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { Button } from 'antd'
+import { useEffect } from 'react'
+import { Link } from 'react-router'
+import { onReached, useReached } from '../api/reach'
+import { drop, useWaiting } from '../device/drafts'
+import { canKeep } from '../device/register'
+import { Sign } from '../kit/glyphs'
+import { sendKept } from '../orders/kept'
+
+const words = {
+  away: 'No connection to your kitchen. You see what was loaded last. What you type stays on this device, and is saved when the connection is back.',
+  plain:
+    'Don’t reload or close this page until then: this address is not secure (http), so your browser can’t open the app without a connection.',
+  waits: 'Not saved yet, kept on this device:',
+  throw: 'throw away',
+  awayOf: (title: string) => `Throw away ${title}`,
+}
+
+/** Whether the kitchen is out of reach, and what is kept on this device until it is saved. */
+export function Waiting() {
+  const reached = useReached()
+  const queries = useQueryClient()
+  const waiting = useWaiting()
+  // Orders save themselves; what somebody began to write in a form is theirs to finish.
+  useEffect(() => {
+    const send = () => void sendKept(queries)
+    send()
+    return onReached(send)
+  }, [queries])
+  return (
+    <>
+      {!reached && (
+        <p className="away" role="status">
+          <Sign kind="trouble" size={15} /> {words.away} {!canKeep && words.plain}
+        </p>
+      )}
+      {waiting.length > 0 && (
+        <p className="waiting no-print" role="status">
+          {words.waits}
+          {waiting.map(([place, kept]) => (
+            <span key={place}>
+              <Link to={kept.to}>{kept.title}</Link>{' '}
+              <Button size="small" type="text" aria-label={words.awayOf(kept.title)} onClick={() => drop(place)}>
+                {words.throw}
+              </Button>
+            </span>
+          ))}
+        </p>
+      )}
+    </>
+  )
+}
