@@ -66,7 +66,10 @@ test.describe('with the files on the device', () => {
     ])
 
     // Changed without the network while somebody else changes something else: both are kept.
-    await page.getByRole('link', { name: /Offline Ada/ }).first().click()
+    await page
+      .getByRole('link', { name: /Offline Ada/ })
+      .first()
+      .click()
     await expect(page.getByLabel('Notes')).toHaveValue('blue ribbon')
     await settled(page)
     await context.setOffline(true)
@@ -108,7 +111,10 @@ test('what was typed in a form is there again after leaving and a reload, until 
 }) => {
   // A treat.
   await page.goto('/treats')
-  await page.getByRole('link', { name: /Milk malt bombs/ }).first().click()
+  await page
+    .getByRole('link', { name: /Milk malt bombs/ })
+    .first()
+    .click()
   const name = page.getByLabel('Name of the treat')
   await name.fill('Milk malt bombs, large')
   await page.getByRole('link', { name: 'Orders', exact: true }).click()

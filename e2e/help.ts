@@ -30,7 +30,8 @@ export const test = base.extend<{ quiet: void }>({
       page.on('pageerror', (e) => said.push(e.message))
       page.on('console', (m) => {
         // What the browser says of a request that a test broke on purpose, or of plain http, is no fault of the page.
-        const broken = /Failed to load resource|Unable to preload|dynamically imported module|Opener-Policy header has been ignored/
+        const broken =
+          /Failed to load resource|Unable to preload|dynamically imported module|Opener-Policy header has been ignored/
         if (m.type() === 'error' && !broken.test(m.text())) said.push(m.text())
       })
       await use()

@@ -29,6 +29,7 @@ type Accounts struct {
 	web.Base
 	sessions *scs.SessionManager
 	demo     *SignIn
+	Deps
 }
 
 // NewSessions makes the manager of the sessions in the database. secure: only over TLS.
@@ -48,9 +49,16 @@ func NewSessions(pool *pgxpool.Pool, secure bool) *scs.SessionManager {
 	return m
 }
 
+// Deps is what the account needs of other rooms.
+type Deps struct {
+	// Rezone what stands in the clock of a time zone when the kitchen gets another: handovers is "clock", "instant" or
+	// empty, which is refused while orders are ahead.
+	Rezone func(ctx context.Context, tx pgx.Tx, from, to, handovers string) error
+}
+
 // Register adds the operations. demo is the sign-in that the page offers, nil outside of the demo.
-func Register(h web.Base, sessions *scs.SessionManager, demo *SignIn) *Accounts {
-	a := &Accounts{h, sessions, demo}
+func Register(h web.Base, sessions *scs.SessionManager, demo *SignIn, needs Deps) *Accounts {
+	a := &Accounts{h, sessions, demo, needs}
 	h.API.UseMiddleware(a.enter)
 	tags := []string{"Account"}
 	web.Register(h, huma.Operation{OperationID: "create-kitchen", Method: "POST", Path: "/api/v1/kitchens",
@@ -183,6 +191,7 @@ type Session struct {
 	Clock    int       `json:"clock,omitempty" enum:"12,24"`
 	Dates    string    `json:"dates,omitempty" enum:"dmy,mdy,ymd"`
 	Degrees  string    `json:"degrees,omitempty" enum:"C,F"`
+	Public   string    `json:"public,omitempty" doc:"Where customers reach the kitchen; empty: as the page was opened"`
 	Law      food.Law  `json:"law,omitempty" enum:"us,eu" doc:"By which allergens are declared"`
 	Currency string    `json:"currency,omitempty"`
 	Now      time.Time `json:"now"`
@@ -275,10 +284,10 @@ func (a *Accounts) answer(ctx context.Context, who web.Actor) (*struct{ Body Ses
 	s := Session{SignedIn: true, ID: who.Person.String(), Now: a.Clock()}
 	err := db.InKitchen(ctx, a.Pool, who.Kitchen, func(tx pgx.Tx) error {
 		return tx.QueryRow(ctx, `select p.name, k.name, k.time_zone, k.units, k.law, k.currency, k.country,
-			k.clock, k.dates, k.degrees
+			k.clock, k.dates, k.degrees, k.public_address
 			from people p, kitchens k where p.id = $1 and k.id = $2`,
 			who.Person, who.Kitchen).Scan(&s.Person, &s.Kitchen, &s.TimeZone, &s.Units, &s.Law, &s.Currency,
-			&s.Country, &s.Clock, &s.Dates, &s.Degrees)
+			&s.Country, &s.Clock, &s.Dates, &s.Degrees, &s.Public)
 	})
 	return &struct{ Body Session }{s}, err
 }

@@ -3,8 +3,10 @@ package account
 import (
 	"context"
 	"fmt"
+	"net/url"
 	"regexp"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/jackc/pgx/v5"
@@ -41,6 +43,7 @@ type Settings struct {
 	Shopping []int            `json:"shopping" doc:"Weekdays on which one shops, 0 is Sunday; none: on any"`
 	Customs
 	Address string `json:"address" maxLength:"300" doc:"Of the kitchen, as labels and quotes tell it; empty where none is told"`
+	Public  string `json:"public" maxLength:"200" doc:"Where customers reach the kitchen, such as https://sweets.example: quotes and calendars are linked there; empty: as the page was opened"`
 }
 
 // Customs are how a kitchen reads what it is told, beside its units.
@@ -92,11 +95,11 @@ func Load(ctx context.Context, tx pgx.Tx) (Settings, int, error) {
 	var margin decimal.Decimal
 	err := tx.QueryRow(ctx, `select name, time_zone, currency, units, hourly_rate::text, overhead_rate::text,
 			margin::text, sureness, room_celsius, altitude, boiling, terms, shopping_days, source, law, cup, country,
-			clock, dates, degrees, address, revision
+			clock, dates, degrees, address, public_address, revision
 			from kitchens`).
 		Scan(&k.Name, &k.TimeZone, &k.Currency, &k.Units, &k.Hourly, &k.Overhead, &margin, &k.Confidence, &k.AirTemp,
 			&k.Altitude, &k.Boiling, &k.Terms, &k.Shopping, &k.Source, &k.Law, &k.Cup, &k.Country, &k.Clock, &k.Dates,
-			&k.Degrees, &k.Address, &revision)
+			&k.Degrees, &k.Address, &k.Public, &revision)
 	k.Margin = margin.InexactFloat64()
 	return k, revision, err
 }
@@ -153,6 +156,9 @@ func (k *Settings) check() error {
 	if len([]rune(k.Address)) > 300 {
 		f.Add("address", reason.Of("account.address-too-long", reason.Int(300)))
 	}
+	if k.Public = strings.TrimRight(strings.TrimSpace(k.Public), "/"); k.Public != "" && !isOrigin(k.Public) {
+		f.Add("public", reason.Of("account.not-a-public-address", reason.Name(k.Public)))
+	}
 	f.Under("terms", k.Terms.Check(k.Currency))
 	seen := map[int]bool{}
 	for i, d := range k.Shopping {
@@ -162,6 +168,13 @@ func (k *Settings) check() error {
 		seen[d] = true
 	}
 	return f.Err()
+}
+
+// isOrigin tells whether an address is that of a server, with nothing behind it.
+func isOrigin(address string) bool {
+	u, err := url.Parse(address)
+	return err == nil && (u.Scheme == "https" || u.Scheme == "http") && u.Hostname() != "" && u.User == nil &&
+		u.Path == "" && u.RawQuery == "" && u.Fragment == "" && len(address) <= 200
 }
 
 func (a *Accounts) kitchen(ctx context.Context, _ *struct{}) (*web.Tagged[Settings], error) {
@@ -176,7 +189,8 @@ func (a *Accounts) kitchen(ctx context.Context, _ *struct{}) (*web.Tagged[Settin
 
 func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 	web.IfMatch
-	Body Settings
+	Handovers string `query:"handovers" enum:"clock,instant" doc:"With another time zone, of the orders that are ahead: clock, two o'clock stays two o'clock; instant, what was two o'clock there is shown as it is here"`
+	Body      Settings
 }) (*web.Tagged[Settings], error) {
 	if err := in.Body.check(); err != nil {
 		return nil, err
@@ -189,9 +203,14 @@ func (a *Accounts) putKitchen(ctx context.Context, in *struct {
 		if err := in.Matches(revision, func() (any, error) { k, _, err := Load(ctx, tx); return k, err }); err != nil {
 			return err
 		}
-		var err error
-		revision, err = in.Body.store(ctx, tx)
-		return err
+		before, _, err := Load(ctx, tx)
+		if err != nil {
+			return err
+		}
+		if revision, err = in.Body.store(ctx, tx); err != nil || before.TimeZone == in.Body.TimeZone {
+			return err
+		}
+		return a.Rezone(ctx, tx, before.TimeZone, in.Body.TimeZone, in.Handovers)
 	})
 	return web.TaggedBy(revision, in.Body), err
 }
@@ -201,11 +220,11 @@ func (k Settings) store(ctx context.Context, tx pgx.Tx) (revision int, err error
 	err = tx.QueryRow(ctx, `update kitchens set name = $1, time_zone = $2, currency = $3, units = $4,
 			hourly_rate = $5::text::numeric, overhead_rate = $6::text::numeric, margin = $7, sureness = $8,
 			room_celsius = $9, altitude = $10, boiling = $11, terms = $12, shopping_days = $13, source = $14, law = $15,
-			cup = $16, country = $17, clock = $18, dates = $19, degrees = $20, address = $21, revision = revision + 1
-			returning revision`,
+			cup = $16, country = $17, clock = $18, dates = $19, degrees = $20, address = $21, public_address = $22,
+			revision = revision + 1 returning revision`,
 		k.Name, k.TimeZone, k.Currency, k.Units, k.Hourly, k.Overhead, decimal.NewFromFloat(k.Margin), k.Confidence,
 		k.AirTemp, k.Altitude, k.Boiling, k.Terms, k.Shopping, k.Source, k.Law, k.Cup, k.Country, k.Clock, k.Dates,
-		k.Degrees, k.Address).Scan(&revision)
+		k.Degrees, k.Address, k.Public).Scan(&revision)
 	return revision, err
 }
 

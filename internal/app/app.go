@@ -81,7 +81,7 @@ func New(o Options) *App {
 	known := func(ctx context.Context, tx pgx.Tx) (*order.Inputs, error) {
 		return a.kitchen(ctx, tx, uuid.Nil, nil, order.Scope{})
 	}
-	account.Register(h, sessions, o.Demo)
+	account.Register(h, sessions, o.Demo, account.Deps{Rezone: a.rezone})
 	a.Live = live.NewHub(o.Pool)
 	live.Register(h, a.Live)
 	a.Larder = larder.Register(h, larder.Deps{
@@ -152,6 +152,14 @@ func New(o Options) *App {
 func (a *App) calendar(ctx context.Context, tx pgx.Tx) (plan.Calendar, error) {
 	k, _, err := account.Load(ctx, tx)
 	return plan.CalendarFrom(a.Home.Clock(), k.Zone()), err
+}
+
+// rezone what stands in the clock of another time zone: work stands on the clock, and handovers as is asked for.
+func (a *App) rezone(ctx context.Context, tx pgx.Tx, from, to, handovers string) error {
+	if err := a.Orders.Rezone(ctx, tx, from, to, handovers); err != nil {
+		return err
+	}
+	return a.Plan.Settle(ctx, tx)
 }
 
 func (a *App) house(ctx context.Context, tx pgx.Tx) (larder.Context, error) {

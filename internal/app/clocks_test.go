@@ -99,3 +99,66 @@ func TestTheNightOfTheClocks(t *testing.T) {
 		})
 	}
 }
+
+// Another time zone asks what becomes of the handovers that are ahead: two o'clock stays two o'clock, or the moment
+// stays; what is handed over stays as it was.
+func TestAnotherTimeZone(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	order := p.must(201, "POST", "/orders", p.draft("Milk malt bombs", 12)) // 2 to 3 pm in New York
+	p.move(200, order["id"], "promised")
+	put := func(status int, zone, how string) answer {
+		t.Helper()
+		k := p.must(200, "GET", "/kitchen", nil)
+		k["timeZone"] = zone
+		path := "/kitchen"
+		if how != "" {
+			path += "?handovers=" + how
+		}
+		a := p.send("PUT", path, k, "If-Match", p.tag("/kitchen"))
+		if a.status != status {
+			t.Fatalf("%s %q: %d, want %d: %s", zone, how, a.status, status, a.body)
+		}
+		return a
+	}
+	p.problem(409, "", "say whether the handovers keep their time", put(409, "America/Los_Angeles", ""))
+	window := func() [2]string {
+		d := p.order(order["id"])["draft"].(object)
+		return [2]string{d["from"].(string), d["to"].(string)}
+	}
+	want := func(name string, from, to string) {
+		t.Helper()
+		for i, w := range []string{from, to} {
+			got, err := time.Parse(time.RFC3339, window()[i])
+			if err != nil || got.UTC().Format(time.RFC3339) != w {
+				t.Errorf("%s: %v, want %v", name, window()[i], w)
+			}
+		}
+	}
+	put(200, "America/Los_Angeles", "clock") // 2 pm there is three hours later
+	want("clock", "2026-09-12T21:00:00Z", "2026-09-12T22:00:00Z")
+	put(200, "America/New_York", "instant")
+	want("instant", "2026-09-12T21:00:00Z", "2026-09-12T22:00:00Z")
+	put(200, "America/New_York", "") // the same one asks nothing
+	// The plan holds what was promised, or says what has no room.
+	if s := p.order(order["id"])["state"]; s != "promised" {
+		t.Errorf("the order is %v", s)
+	}
+	// An address for customers is that of a server.
+	for address, ok := range map[string]bool{"https://sweets.example": true, "https://sweets.example/": true, "": true,
+		"http://192.168.1.20:8080": true, "sweets.example": false, "https://sweets.example/q": false,
+		"javascript:alert(1)": false, "https://me@sweets.example": false, "https://": false} {
+		k := p.must(200, "GET", "/kitchen", nil)
+		k["public"] = address
+		a := p.send("PUT", "/kitchen", k, "If-Match", p.tag("/kitchen"))
+		if ok && a.status != 200 {
+			t.Errorf("%q: %d %s", address, a.status, a.body)
+		}
+		if !ok {
+			p.problem(422, "body.public", "is not an address that a browser opens", a)
+		}
+	}
+	if got := p.must(200, "GET", "/session", nil)["public"]; got == "https://sweets.example/" {
+		t.Errorf("the session has %v", got)
+	}
+}

@@ -105,7 +105,7 @@ type Step struct {
 	Amounts   []reason.Reason    `json:"amounts"`
 	Melt      si.Minutes         `json:"melt" doc:"Minutes of melting immediately before"`
 	Wash      si.Minutes         `json:"wash" doc:"Minutes of washing down before that: what was worked with must not touch this"`
-	Advice    reason.Text        `json:"advice,omitempty" doc:"How to bring the chocolate to working condition, where it is melted for this step"`
+	Advice    []reason.Reason    `json:"advice,omitempty" doc:"Line by line: how to bring the chocolate to working condition, where it is melted for this step"`
 	Pot       string             `json:"pot,omitempty" doc:"Name of the chocolate that it works from"`
 	TopUp     *measure.Shown     `json:"topUp,omitempty" doc:"Melted more for it, into the bowl that stands there"`
 	Start     si.Minutes         `json:"start"`
@@ -151,7 +151,7 @@ type Setup struct {
 	Chocolate *food.Chocolate `json:"chocolate,omitempty"`
 	Melt      *measure.Shown  `json:"melt,omitempty" doc:"How much is melted, for all that works from the pot until it is melted again"`
 	For       []string        `json:"for" doc:"The treats that work from it, or that must be free from something"`
-	Advice    reason.Text     `json:"advice,omitempty" doc:"Seed and temperatures"`
+	Advice    []reason.Reason `json:"advice,omitempty" doc:"Seed and temperatures, line by line"`
 }
 
 // Look is when something that waits is to be looked at.

@@ -128,6 +128,8 @@ var en = tongue{
 		"account.choose-an-order-of-dates":             "Choose the order in which you write a date.",
 		"account.choose-degrees":                       "Choose °C or °F.",
 		"account.not-a-country":                        "“%[1]v” is not a country code. Choose a country from the list.",
+		"account.not-a-public-address":                 "“%[1]v” is not an address that a browser opens. Write it like https://sweets.example, with nothing behind it.",
+		"account.zone-moves-handovers":                 "%[1]v to come: say whether the handovers keep their time on the clock, or the moment they were set to.",
 		"account.address-too-long":                     "Shorten the address to %[1]v characters.",
 		"account.choose-a-cup":                         "Choose the cup you measure with: us, metric or imperial.",
 		"account.too-many-tries":                       "Too many tries at signing in. Wait a minute, then try again.",

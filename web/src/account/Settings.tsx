@@ -1,11 +1,15 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, InputNumber, Segmented } from 'antd'
-import { type FormEvent, useId, useState } from 'react'
+import { type FormEvent, type ReactNode, useId, useState } from 'react'
 import { Degrees } from '../kit/Degrees'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
 import { Readings } from './Readings'
+import { Device, FirstEvening } from './Device'
+import './settings.css'
 import { TermsFields } from './Terms'
+import { words } from './words'
+import { Sheet } from '../kit/Sheet'
 
 type Numbers = Schemas['AccountSettings']
 
@@ -23,20 +27,26 @@ export default function Settings() {
   const [edited, setK] = useState<Numbers>()
   const k = edited ?? kitchen.data?.data
   const [refused, setRefused] = useState<Refused>()
-  if (!k) return <Face title="Kitchen settings" of={[kitchen]} />
+  const [asked, setAsked] = useState(false) // whether handovers keep their time on another clock
+  if (!k) return <Face title={words.title} of={[kitchen]} />
 
-  async function save(e: FormEvent) {
-    e.preventDefault()
+  async function save(handovers?: 'clock' | 'instant') {
     if (!k || !kitchen.data) return
     try {
       setRefused(undefined)
+      setAsked(false)
       await ask(
-        api.PUT('/api/v1/kitchen', { body: k, params: { header: { 'If-Match': etag(kitchen.data.revision) } } }),
+        api.PUT('/api/v1/kitchen', {
+          body: k,
+          params: { query: { handovers }, header: { 'If-Match': etag(kitchen.data.revision) } },
+        }),
       )
+      setK(undefined)
       await queries.invalidateQueries()
-      void message.success('Saved. All figures are updated.')
+      void message.success(words.saved)
     } catch (error) {
       if (!(error instanceof Refused)) throw error
+      if (error.problem.code === 'account.zone-moves-handovers') return setAsked(true)
       if (error.status === 412) setK(error.problem.current as Numbers)
       setRefused(error)
       await kitchen.refetch()
@@ -49,7 +59,7 @@ export default function Settings() {
         {refused.at(path)}
       </span>
     )
-  const text = (key: 'name' | 'address' | 'hourly' | 'overhead', label: string, hint?: string) => (
+  const text = (key: 'name' | 'address' | 'public' | 'hourly' | 'overhead', label: string, hint?: string) => (
     <label className="field">
       <span>{label}</span>
       <Input
@@ -82,123 +92,140 @@ export default function Settings() {
       {fault(key)}
     </label>
   )
+  const choose = <K extends 'units' | 'cup' | 'source' | 'law'>(
+    key: K,
+    label: string,
+    options: { value: Numbers[K]; label: string }[],
+    hint?: string,
+  ) => (
+    <div className="field">
+      <span id={`${ids}${key}`}>{label}</span>
+      <Segmented<Numbers[K]>
+        aria-labelledby={`${ids}${key}`}
+        value={k[key]}
+        options={options}
+        onChange={(value) => setK({ ...k, ...(key === 'units' && { cup: value as Numbers['units'] }), [key]: value })}
+      />
+      {hint && <small>{hint}</small>}
+      {fault(key)}
+    </div>
+  )
+  const degrees = (key: 'room' | 'boiling', label: string, hint: string, digits?: number) => (
+    <label className="field">
+      <span>{label}</span>
+      <Degrees
+        label={label}
+        width={160}
+        us={us}
+        digits={digits}
+        value={k[key]}
+        set={(value) => (key === 'boiling' || value !== undefined) && setK({ ...k, [key]: value })}
+        wrong={!!refused?.at(key)}
+      />
+      <small>{hint}</small>
+      {fault(key)}
+    </label>
+  )
+  const part = (id: string, title: string, children: ReactNode) => (
+    <section className="settings-part" aria-labelledby={`${ids}${id}`}>
+      <h2 id={`${ids}${id}`}>{title}</h2>
+      <div className="settings-fields">{children}</div>
+    </section>
+  )
   return (
-    <section className="wide narrow-form">
-      <h1>Kitchen settings</h1>
-      <form onSubmit={(e) => void save(e)} className="columns" noValidate>
-        <div>
-          {text('name', 'Name')}
-          {text('address', 'Address', 'For labels and quotes. Leave empty to tell none.')}
-          <Readings k={k} set={(change) => setK({ ...k, ...change })} fault={fault} />
-          <div className="field">
-            <span id={`${ids}units`}>Amounts</span>
-            <Segmented<'us' | 'metric'>
-              aria-labelledby={`${ids}units`}
-              value={k.units}
-              onChange={(units) => setK({ ...k, units, cup: units })}
-              options={[
-                { value: 'us', label: 'US (oz, lb, in)' },
-                { value: 'metric', label: 'Metric (g, kg, cm)' },
-              ]}
-            />
-            <small>You can type either anywhere.</small>
-          </div>
-          <div className="field">
-            <span id={`${ids}cup`}>Cup size in recipes</span>
-            <Segmented<Numbers['cup']>
-              aria-labelledby={`${ids}cup`}
-              value={k.cup}
-              onChange={(cup) => setK({ ...k, cup })}
-              options={[
-                { value: 'us', label: 'US, 237 mL' },
-                { value: 'metric', label: 'metric, 250 mL' },
-                { value: 'imperial', label: 'imperial, 284 mL' },
-              ]}
-            />
-          </div>
-          <div className="field">
-            <span id={`${ids}source`}>How you melt chocolate</span>
-            <Segmented<Numbers['source']>
-              aria-labelledby={`${ids}source`}
-              value={k.source}
-              onChange={(source) => setK({ ...k, source })}
-              options={[
-                { value: 'microwave', label: 'in a microwave' },
-                { value: 'bath', label: 'over a water bath' },
-              ]}
-            />
-            <small>Sets the melting times. A treat can use another way for one of its pots.</small>
-            {fault('source')}
-          </div>
-          <div className="field">
-            <span id={`${ids}law`}>Allergen law for labels</span>
-            <Segmented<Numbers['law']>
-              aria-labelledby={`${ids}law`}
-              value={k.law}
-              onChange={(law) => setK({ ...k, law })}
-              options={[
-                { value: 'us', label: 'US law' },
-                { value: 'eu', label: 'EU law' },
-              ]}
-            />
-            <small>Check with your local authority which rules apply to you.</small>
-            {fault('law')}
-          </div>
+    <section className="wide settings">
+      <h1>{words.title}</h1>
+      <form
+        onSubmit={(e) => {
+          e.preventDefault()
+          void save()
+        }}
+        noValidate
+      >
+        {part(
+          'own',
+          words.own,
+          <>
+            {text('name', words.name)}
+            {text('address', words.address, words.addressHelp)}
+            {text('public', words.public, words.publicHelp)}
+          </>,
+        )}
+        {part(
+          'reading',
+          words.reading,
+          <>
+            <Readings k={k} set={(change) => setK({ ...k, ...change })} fault={fault} />
+            {choose(
+              'units',
+              words.amounts,
+              [
+                { value: 'us', label: words.us },
+                { value: 'metric', label: words.metric },
+              ],
+              words.amountsHelp,
+            )}
+            {choose('cup', words.cup, [
+              { value: 'us', label: words.cups.us },
+              { value: 'metric', label: words.cups.metric },
+              { value: 'imperial', label: words.cups.imperial },
+            ])}
+          </>,
+        )}
+        {part(
+          'work',
+          words.work,
+          <>
+            {text('hourly', words.hourly)}
+            {text('overhead', words.overhead, words.overheadHelp)}
+            {number('margin', words.margin, words.marginHelp, 100, '%')}
+            {number('sureness', words.safety, words.safetyHelp, 100, '%')}
+          </>,
+        )}
+        {part(
+          'melting',
+          words.melting,
+          <>
+            {choose(
+              'source',
+              words.melts,
+              [
+                { value: 'microwave', label: words.microwave },
+                { value: 'bath', label: words.bath },
+              ],
+              words.meltsHelp,
+            )}
+            {degrees('room', words.room, words.roomHelp)}
+            {number('altitude', words.altitude, words.altitudeHelp, us ? feet : 1, us ? 'ft' : 'm')}
+            {degrees('boiling', words.boiling, words.boilingHelp, 1)}
+          </>,
+        )}
+        {part(
+          'labels',
+          words.labels,
+          choose(
+            'law',
+            words.law,
+            [
+              { value: 'us', label: words.laws.us },
+              { value: 'eu', label: words.laws.eu },
+            ],
+            words.lawHelp,
+          ),
+        )}
+        <div className="settings-part settings-terms">
+          <TermsFields
+            terms={k.terms}
+            shopping={k.shopping}
+            set={(change) => setK({ ...k, ...change })}
+            fault={fault}
+          />
         </div>
-        <div>
-          {text('hourly', 'Your hourly rate')}
-          {text('overhead', 'Overhead per hour', 'Heat, light, wear and tear.')}
-          {number('margin', 'Target margin', 'The share of the price you keep after all costs.', 100, '%')}
-          {number(
-            'sureness',
-            'Safety level',
-            'How often the pieces you start should be enough (95% to start with).',
-            100,
-            '%',
-          )}
-          <label className="field">
-            <span>Kitchen temperature</span>
-            <Degrees
-              label="Kitchen temperature"
-              width={160}
-              us={us}
-              value={k.room}
-              set={(room) => room !== undefined && setK({ ...k, room })}
-              wrong={!!refused?.at('room')}
-            />
-            <small>Used to work out the seed that cools the melt.</small>
-            {fault('room')}
-          </label>
-          {number(
-            'altitude',
-            'Altitude',
-            'Water boils at a lower temperature higher up, so candy is done sooner.',
-            us ? feet : 1,
-            us ? 'ft' : 'm',
-          )}
-          <label className="field">
-            <span>My thermometer in boiling water shows</span>
-            <Degrees
-              label="My thermometer in boiling water shows"
-              width={160}
-              us={us}
-              digits={1}
-              value={k.boiling}
-              set={(boiling) => setK({ ...k, boiling })}
-              wrong={!!refused?.at('boiling')}
-            />
-            <small>
-              More exact than altitude: it also corrects for weather and your thermometer. Leave empty to use altitude.
-            </small>
-            {fault('boiling')}
-          </label>
-        </div>
-        <TermsFields terms={k.terms} shopping={k.shopping} set={(change) => setK({ ...k, ...change })} fault={fault} />
-        <p>
-          <Button type="primary" htmlType="submit">
-            Save
+        <p className="settings-save">
+          <Button type="primary" htmlType="submit" size="large">
+            {words.save}
           </Button>
-          {refused && !refused.problem.errors?.length && (
+          {refused && (
             <span className="fault" role="alert">
               {' '}
               {refused.message}
@@ -206,7 +233,26 @@ export default function Settings() {
           )}
         </p>
       </form>
+      <Device />
+      <FirstEvening />
       <Password />
+      {asked && (
+        <Sheet title={words.zone} close={() => setAsked(false)}>
+          <p>{words.zoneLead}</p>
+          <p>
+            <Button type="primary" onClick={() => void save('clock')}>
+              {words.zoneClock}
+            </Button>
+            <br />
+            <small className="soft">{words.zoneClockWhy}</small>
+          </p>
+          <p>
+            <Button onClick={() => void save('instant')}>{words.zoneInstant}</Button>
+            <br />
+            <small className="soft">{words.zoneInstantWhy}</small>
+          </p>
+        </Sheet>
+      )}
     </section>
   )
 }

@@ -1813,6 +1813,8 @@ export interface components {
             /** Format: date-time */
             now: string;
             person?: string;
+            /** @description Where customers reach the kitchen; empty: as the page was opened */
+            public?: string;
             signedIn: boolean;
             timeZone?: string;
             /** @enum {string} */
@@ -1866,6 +1868,8 @@ export interface components {
             name: string;
             /** @description Heat, light and wear for an hour, decimal */
             overhead: string;
+            /** @description Where customers reach the kitchen, such as https://sweets.example: quotes and calendars are linked there; empty: as the page was opened */
+            public: string;
             /**
              * Format: double
              * @description Temperature of the kitchen, C
@@ -2383,8 +2387,8 @@ export interface components {
             to: number;
         };
         BenchSetup: {
-            /** @description Seed and temperatures */
-            advice?: string;
+            /** @description Seed and temperatures, line by line */
+            advice?: string[];
             /** Format: int64 */
             at: number;
             chocolate?: components["schemas"]["FoodChocolate"];
@@ -2402,8 +2406,8 @@ export interface components {
             wash: boolean;
         };
         BenchStep: {
-            /** @description How to bring the chocolate to working condition, where it is melted for this step */
-            advice?: string;
+            /** @description Line by line: how to bring the chocolate to working condition, where it is melted for this step */
+            advice?: string[];
             amounts: string[];
             batch: string;
             /**
@@ -7367,7 +7371,10 @@ export interface operations {
     };
     "put-kitchen": {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description With another time zone, of the orders that are ahead: clock, two o'clock stays two o'clock; instant, what was two o'clock there is shown as it is here */
+                handovers?: "clock" | "instant";
+            };
             header?: {
                 /** @description The ETag that the edit is based on */
                 "If-Match"?: string;

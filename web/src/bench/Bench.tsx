@@ -10,6 +10,7 @@ import { useSay } from '../kit/say'
 import { dayLong, inDays, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { Shortfalls } from '../orders/Shortfalls'
 import { useChange } from '../plan/useChange'
+import { shortcuts } from '../shell/shortcuts'
 import { useTimers } from './timers'
 import { words } from './words'
 
@@ -48,7 +49,7 @@ export default function Bench() {
 
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
-      if (['INPUT', 'TEXTAREA', 'SELECT'].includes((e.target as HTMLElement).tagName)) return
+      if (!shortcuts() || ['INPUT', 'TEXTAREA', 'SELECT'].includes((e.target as HTMLElement).tagName)) return
       if (e.key === '[' || e.key === ']') void navigate(`/bench/${plusDays(day, e.key === '[' ? -1 : 1)}`)
     }
     window.addEventListener('keydown', press)
@@ -204,10 +205,18 @@ export default function Bench() {
               )}
             </p>
             {now.advice && (
-              <p className="now-advice">
-                {now.melt > 0 && <b>{minutes(now.melt)} to melt. </b>}
-                {now.advice}
-              </p>
+              <ol className="now-advice">
+                {now.melt > 0 && (
+                  <li>
+                    <b>{minutes(now.melt)}</b> {words.toMelt}
+                  </li>
+                )}
+                {now.advice.map((line) => (
+                  <li key={line}>
+                    <Numbers text={line} />
+                  </li>
+                ))}
+              </ol>
             )}
             {now.amounts.length > 0 && (
               <ul className="now-amounts">
@@ -275,6 +284,16 @@ export default function Bench() {
   )
 }
 
+// An amount as it stands in a sentence: 104 to 113 °F, 1 lb 4 oz, 27%.
+const figure = String.raw`\d[\d./]*(?:\s\d+\/\d+)?`
+const unit = String.raw`(?:°[CF]|%|kg|g|lb|oz|min(?:utes)?|s|h|mL|tsp|tbsp)(?![\p{L}\d])`
+const amount = new RegExp(`(${figure}(?:\\s(?:to|or)\\s${figure})?\\s?${unit}(?:\\s${figure}\\soz)?)`, 'u')
+
+/** A line of instructions, its amounts, times and temperatures large enough to be read from where one works. */
+function Numbers({ text }: { text: string }) {
+  return text.split(amount).map((part, i) => (i % 2 ? <b key={i}>{part}</b> : part))
+}
+
 /** What is melted and washed down in a time of work, and when to look at what waits. */
 function SetUp({ session }: { session: Schemas['BenchSession'] }) {
   const kitchen = useKitchen()
@@ -302,7 +321,11 @@ function SetUp({ session }: { session: Schemas['BenchSession'] }) {
                     Melt {kitchen.amount(x.melt!)} of {x.pot}
                   </b>{' '}
                   for {x.for.join(', ')}
-                  <small>{x.advice}</small>
+                  {(x.advice ?? []).map((line) => (
+                    <small key={line}>
+                      <Numbers text={line} />
+                    </small>
+                  ))}
                 </span>
               )}
             </li>
@@ -381,7 +404,7 @@ function StepRow({ s, at, people, later, tick, lose }: RowProps) {
           {s.freeFrom.length > 0 && <b className="trouble"> · free from {s.freeFrom.join(', ')}</b>}
           {s.amounts.length > 0 && ` · ${s.amounts.join(' · ')}`}
         </small>
-        {s.advice && s.melt === 0 && <small className="run-advice">{s.advice}</small>}
+        {s.advice && s.melt === 0 && <small className="run-advice">{s.advice.join(' ')}</small>}
       </span>
       <span className="run-time">
         <b>

@@ -1,5 +1,6 @@
 /** What the bench says of pieces that break. */
 export const words = {
+  toMelt: 'to melt',
   oneBroke: '− one broke',
   oneBrokeAt: (step: string, treat: string) => `One broke at ${step}, ${treat}`,
   broken: (n: number) => `${n} broken`,

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask } from '../api/client'
 import { Face } from '../kit/Face'
+import { OnlyHere, useAddress } from '../kit/address'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { Shortfalls, useShortfalls } from '../orders/Shortfalls'
@@ -184,8 +185,9 @@ function Follow() {
       say.refused(error)
     }
   }
+  const to = useAddress(link.data?.path ?? '')
   if (!link.data) return null
-  const address = link.data.path && `${location.origin}${link.data.path}`
+  const address = link.data.path && to.href
   return (
     <p className="follow no-print">
       {address ? (
@@ -206,6 +208,7 @@ function Follow() {
           <button type="button" className="link quiet" onClick={() => void change('DELETE')}>
             Turn off link
           </button>
+          <OnlyHere here={to.here} />
         </>
       ) : (
         <>

@@ -6,8 +6,12 @@ import { useKitchen } from '../shell/kitchen'
 
 dayjs.extend(customParseFormat)
 
-const orders = { dmy: 'ddd D MMM YYYY', mdy: 'ddd MMM D, YYYY', ymd: 'ddd YYYY MMM D' }
-const typed = { dmy: ['D/M/YYYY', 'D.M.YYYY', 'D MMM YYYY'], mdy: ['M/D/YYYY', 'MMM D YYYY'], ymd: ['YYYY/M/D'] }
+const shownAs = 'ddd D MMM YYYY' // as everywhere on the page
+const typed = {
+  dmy: ['D/M/YYYY', 'D.M.YYYY', 'D MMM YYYY'],
+  mdy: ['M/D/YYYY', 'MMM D YYYY', 'ddd MMM D, YYYY', 'D MMM YYYY'],
+  ymd: ['YYYY/M/D', 'D MMM YYYY'],
+}
 
 interface DayProps {
   label: string
@@ -29,7 +33,7 @@ export function Day({ label, value, min, onChange, fault }: DayProps) {
       aria-describedby={fault}
       status={fault ? 'error' : undefined}
       value={shown}
-      format={[orders[order], ...typed[order], 'YYYY-MM-DD']}
+      format={[shownAs, ...typed[order], 'YYYY-MM-DD']}
       minDate={min ? dayjs(min) : undefined}
       allowClear={false}
       onChange={(d) => d && onChange(d.format('YYYY-MM-DD'))}

@@ -13,6 +13,7 @@ import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { NewTreat } from '../starter/NewTreat'
 import { dayLong, type Kitchen, useKitchen } from '../shell/kitchen'
+import { shortcuts } from '../shell/shortcuts'
 import { type Draft, fieldName, sameDraft, type State, stateName, verb } from './draft'
 import { type KeptOrder, placeOf } from './kept'
 import { Payments } from './Payments'
@@ -134,8 +135,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
   // A new order that is being written has its place in the address, for a reload; the router need not know.
   const begun = !order && draft !== blank
   useEffect(() => {
-    if (begun && location.pathname === '/orders/new')
-      history.replaceState(history.state, '', `/orders/new?kept=${own}`)
+    if (begun && location.pathname === '/orders/new') history.replaceState(history.state, '', `/orders/new?kept=${own}`)
   }, [begun, own])
   const wishes = useAllergens()
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
@@ -165,6 +165,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
       if (
+        !shortcuts() ||
         e.key !== 'a' ||
         e.ctrlKey ||
         e.metaKey ||
@@ -534,6 +535,23 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
           )}
         </footer>
       </section>
+      {next && state !== 'settled' && (
+        <div className="order-bar" role="group" aria-label={words.bar}>
+          {estimate.data && estimate.data.lines.length > 0 && (
+            <span>
+              {!next.back && (state === 'enquiry' || state === 'quoted') && (
+                <b className={estimate.data.when.fits ? 'fine' : 'trouble'}>
+                  {estimate.data.when.fits ? words.fits : words.fitsNot}
+                </b>
+              )}{' '}
+              {kitchen.money(estimate.data.money.gross)}
+            </span>
+          )}
+          <Button type="primary" size="large" disabled={!order && !draft.customer} onClick={() => void move(next.to)}>
+            {verb(next)}
+          </Button>
+        </div>
+      )}
       <aside className="takes" aria-label="What it takes">
         <p className="kicker">What it takes</p>
         {estimate.error && (

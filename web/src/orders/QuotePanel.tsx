@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
+import { copy, OnlyHere, useAddress } from '../kit/address'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
 
@@ -22,7 +23,7 @@ export function QuotePanel({
   const say = useSay()
   const [copied, setCopied] = useState(false)
   const q = order.quote
-  const link = q ? `${location.origin}/q/${q.token}` : ''
+  const { href: link, here } = useAddress(q ? `/q/${q.token}` : '')
   const open = q && !q.revoked && !q.accepted
   const when = kitchen.moment
   async function change(send: () => Promise<Order>, done: string) {
@@ -67,10 +68,11 @@ export function QuotePanel({
           <p className="soft">Valid until {when(q.expires)}. If you change the order, send a new quote.</p>
           <div className="quote-link">
             <input readOnly aria-label="Link to the quote" value={link} onFocus={(e) => e.target.select()} />
-            <Button size="small" onClick={() => void navigator.clipboard.writeText(link).then(() => setCopied(true))}>
+            <Button size="small" onClick={() => void copy(link).then(setCopied)}>
               {copied ? 'Copied' : 'Copy'}
             </Button>
           </div>
+          <OnlyHere here={here} />
           <a href={link} target="_blank" rel="noreferrer">
             View
           </a>

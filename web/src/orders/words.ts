@@ -32,6 +32,7 @@ export const words = {
   on: 'on',
   keptTitle: (customer: string, number?: number) =>
     `${number ? `Order ${number}` : 'New order'}${customer.trim() ? ` for ${customer.trim()}` : ''}`,
+  bar: 'Fit, price and next step',
   tooFew: (good: number, wanted: number, name: string) => `Only ${good} of ${wanted} ${name} are good`,
   tooFewFor: (customer: string) => `for ${customer}`,
   makeMore: (n: number) => `Make ${n} more`,

@@ -3,6 +3,7 @@ import { useLocation, useNavigate } from 'react-router'
 import { Sheet } from '../kit/Sheet'
 import { padEvent, useKitchen } from './kitchen'
 import { places } from './Lid'
+import { keysEvent, shortcuts } from './shortcuts'
 
 const list = [
   ['1 to 7', 'the places, from Orders to Till'],
@@ -47,6 +48,7 @@ export function Keys() {
         if (e.key === 'Escape') (e.target as HTMLElement).blur()
         return
       }
+      if (!shortcuts()) return
       const place = places[Number(e.key) - 1]
       if (place) void navigate(place[1])
       else if (e.key === 'n') void navigate('/orders/new')
@@ -60,6 +62,11 @@ export function Keys() {
     window.addEventListener('keydown', press)
     return () => window.removeEventListener('keydown', press)
   }, [navigate, pathname, kitchen])
+  useEffect(() => {
+    const list = () => setShown(true)
+    window.addEventListener(keysEvent, list)
+    return () => window.removeEventListener(keysEvent, list)
+  }, [])
   useEffect(() => {
     const toggle = () => setPad((open) => !open)
     window.addEventListener(padEvent, toggle)

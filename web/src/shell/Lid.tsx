@@ -1,13 +1,14 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Dropdown } from 'antd'
 import { useDeferredValue, useEffect, useId, useMemo, useRef, useState } from 'react'
-import { NavLink, useNavigate } from 'react-router'
+import { NavLink, useLocation, useNavigate } from 'react-router'
 import { stateName } from '../orders/draft'
 import { forgetAnswers } from '../device/answers'
 import { api, ask } from '../api/client'
 import { newKey } from '../device/register'
 import { Answers } from './Answers'
 import { padEvent, useKitchen } from './kitchen'
+import { keysEvent } from './shortcuts'
 
 export const places = [
   ['Orders', '/orders'],
@@ -19,12 +20,44 @@ export const places = [
   ['Till', '/till'],
 ] as const
 
+const words = {
+  settings: 'Settings',
+  pad: 'Scratch pad',
+  api: 'The API',
+  keys: 'Keys',
+  out: 'Sign out',
+  menu: 'Menu',
+  menuAt: (place: string) => `Menu, now at ${place}`,
+  places: 'Places',
+  home: 'Zesty Tin, go to orders',
+}
+
+const more = [
+  { key: 'pad', label: words.pad },
+  { key: 'keys', label: words.keys },
+  { key: 'api', label: words.api },
+  { key: 'out', label: words.out },
+]
+
 export function Lid() {
   const kitchen = useKitchen()
   const navigate = useNavigate()
+  const { pathname } = useLocation()
+  const at = places.find(([, path]) => pathname.startsWith(path))?.[0] ?? words.settings
+  const choose = async ({ key }: { key: string }) => {
+    if (key.startsWith('/')) void navigate(key)
+    if (key === 'pad') window.dispatchEvent(new Event(padEvent))
+    if (key === 'keys') window.dispatchEvent(new Event(keysEvent))
+    if (key === 'api') window.open('/api/docs', '_blank')
+    if (key === 'out') {
+      await api.DELETE('/api/v1/session', {})
+      await forgetAnswers()
+      location.assign('/') // nothing of it stays in memory
+    }
+  }
   return (
     <header className="lid">
-      <NavLink to="/orders" className="mark" aria-label="Zesty Tin, go to orders">
+      <NavLink to="/orders" className="mark" aria-label={words.home}>
         <svg
           width="27"
           height="20"
@@ -41,38 +74,37 @@ export function Lid() {
         </svg>
         <span>Zesty Tin</span>
       </NavLink>
-      <nav aria-label="Places" className="places">
-        {places.map(([name, path], i) => (
-          <NavLink key={path} to={path} title={`${name} (${i + 1})`}>
+      <nav aria-label={words.places} className="places">
+        {places.map(([name, path]) => (
+          <NavLink key={path} to={path}>
             {name}
           </NavLink>
         ))}
+        <NavLink to="/kitchen" className="to-settings">
+          {words.settings}
+        </NavLink>
       </nav>
-      <Find />
-      <Answers />
       <Dropdown
         trigger={['click']}
         menu={{
           items: [
-            { key: 'kitchen', label: 'Kitchen settings' },
-            { key: 'pad', label: 'Scratch pad (=)' },
-            { key: 'api', label: 'The API' },
-            { key: 'out', label: 'Sign out' },
+            ...places.map(([name, path]) => ({ key: path as string, label: name as string })),
+            { key: '/kitchen', label: words.settings },
+            { type: 'divider' as const },
+            ...more,
           ],
-          onClick: async ({ key }) => {
-            if (key === 'kitchen') void navigate('/kitchen')
-            if (key === 'pad') window.dispatchEvent(new Event(padEvent))
-            if (key === 'api') window.open('/api/docs', '_blank')
-            if (key === 'out') {
-              await api.DELETE('/api/v1/session', {})
-              await forgetAnswers()
-              location.assign('/') // nothing of it stays in memory
-            }
-          },
+          onClick: choose,
         }}
       >
-        <button type="button" className="clock" title={kitchen.session.kitchen}>
-          {kitchen.moment(kitchen.session.now)}
+        <button type="button" className="lid-menu" aria-label={words.menuAt(at)}>
+          {at} <span aria-hidden="true">▾</span>
+        </button>
+      </Dropdown>
+      <Find />
+      <Answers />
+      <Dropdown trigger={['click']} menu={{ items: more, onClick: choose }}>
+        <button type="button" className="clock" aria-label={`${kitchen.moment(kitchen.session.now)}, ${words.menu}`}>
+          {kitchen.moment(kitchen.session.now)} <span aria-hidden="true">▾</span>
         </button>
       </Dropdown>
     </header>
@@ -96,26 +128,26 @@ function Find() {
   const box = useRef<HTMLDivElement>(null)
   const list = useId()
   const navigate = useNavigate()
-  const words = useDeferredValue(text.trim())
+  const typed = useDeferredValue(text.trim())
   const orders = useQuery({
-    queryKey: ['orders', 'found', words],
+    queryKey: ['orders', 'found', typed],
     queryFn: ({ signal }) =>
-      ask(api.GET('/api/v1/orders', { params: { query: { which: 'all', find: words, limit: 8 } }, signal })),
-    enabled: open && words !== '',
+      ask(api.GET('/api/v1/orders', { params: { query: { which: 'all', find: typed, limit: 8 } }, signal })),
+    enabled: open && typed !== '',
     placeholderData: keepPreviousData,
   })
   // "24 strawberries Sat 2pm" is an order to be made.
   const asked = useQuery({
-    queryKey: ['request', words],
-    queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/request', { body: { text: words }, signal })),
-    enabled: open && /\d|\bdozen\b/i.test(words) && /[a-z]{3}/i.test(words),
+    queryKey: ['request', typed],
+    queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/request', { body: { text: typed }, signal })),
+    enabled: open && /\d|\bdozen\b/i.test(typed) && /[a-z]{3}/i.test(typed),
     placeholderData: undefined,
     retry: false,
   })
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})), enabled: open })
   const hits = useMemo<Hit[]>(() => {
-    const words = text.toLowerCase().split(/\s+/).filter(Boolean)
-    if (words.length === 0) return []
+    const typed = text.toLowerCase().split(/\s+/).filter(Boolean)
+    if (typed.length === 0) return []
     const all: Hit[] = [
       ...places.map(([name, to]) => ({ key: to, what: name, beside: 'place', to })),
       ...(treats.data?.treats ?? []).map((t) => ({ key: t.id, what: t.name, beside: 'treat', to: `/treats/${t.id}` })),
@@ -137,11 +169,11 @@ function Find() {
           },
         ]
       : []
-    const found = all.filter((h) => words.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w)))
+    const found = all.filter((h) => typed.every((w) => `${h.what} ${h.beside}`.toLowerCase().includes(w)))
     return [...made, ...found].slice(0, 8)
   }, [text, orders.data, treats.data, asked.data, kitchen])
   // Who types fast and presses Enter goes to the first that is found, as soon as it is.
-  const found = words === text.trim() && !orders.isFetching && !treats.isPending && !asked.isFetching
+  const found = typed === text.trim() && !orders.isFetching && !treats.isPending && !asked.isFetching
   const [entered, setEntered] = useState(false)
   const go = (h?: Hit) => {
     setEntered(false)

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { createContext, useContext } from 'react'
+import { useLocation } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { Flags, type Piece, Tin } from '../kit/Tin'
 import { dayLong, dayShort, minutes, useKitchen } from './kitchen'
@@ -27,6 +28,8 @@ export function Shelf({ open }: { open: (day: string) => void }) {
   const { data } = useShelf()
   const { preview } = useContext(PreviewContext)
   const kitchen = useKitchen()
+  // Where one works or hands over, a phone has other things to show: the shelf is a strip there.
+  const slim = /^\/(bench|handover)/.test(useLocation().pathname)
   const own = (w: Work) => w.for.some((t) => t.order === preview?.order)
   const tins = (data?.tins ?? []).map((tin) => {
     const pieces: Piece[] = tin.work
@@ -51,7 +54,7 @@ export function Shelf({ open }: { open: (day: string) => void }) {
   })
   const longest = Math.max(...tins.map((t) => t.hands), 60)
   return (
-    <nav className="shelf" aria-label="The next fourteen days">
+    <nav className={slim ? 'shelf slim' : 'shelf'} aria-label="The next fourteen days">
       {tins.map((tin) => {
         const told = [
           ...(tin.hands === 0 ? [] : [`${minutes(tin.free)} free of ${minutes(tin.hands)}`]),

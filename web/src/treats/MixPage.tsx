@@ -122,6 +122,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
+        <h1 className="unseen">{f.name || 'New mix'}</h1>
         <Restored
           found={Boolean(found.value) && dirty && !begin}
           forget={() => {

@@ -164,6 +164,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
+        <h1 className="unseen">{name}</h1>
         <Restored found={Boolean(found.value) && dirty} forget={discard} />
         <p className="kicker" role="status">
           {traitsOf(f.family).plural} · version {saved.version}, in {saved.orders}{' '}

@@ -1,0 +1,35 @@
+import { Link } from 'react-router'
+import { useKitchen } from '../shell/kitchen'
+import './face.css'
+
+const words = {
+  here: 'This address opens on this computer alone.',
+  set: 'Set your public address',
+}
+
+/** Where somebody else reaches a page of the kitchen. */
+export function useAddress(path: string) {
+  const base = useKitchen().session.public || location.origin
+  const host = new URL(base).hostname
+  return { href: base + path, here: host === 'localhost' || host === '[::1]' || /^127\./.test(host) }
+}
+
+/** That a link leads nowhere for others. */
+export function OnlyHere({ here }: { here: boolean }) {
+  if (!here) return null
+  return (
+    <small className="caution only-here">
+      {words.here} <Link to="/kitchen">{words.set}</Link>
+    </small>
+  )
+}
+
+/** Copies a text; also where the browser gives a page no clipboard, as on plain http. */
+export async function copy(text: string): Promise<boolean> {
+  try {
+    await navigator.clipboard.writeText(text)
+    return true
+  } catch {
+    return false
+  }
+}
