@@ -28,9 +28,11 @@ test('an ingredient: its measures, diets and allergens, what it is used in, and 
   await page.getByRole('textbox', { name: 'Amount of Walnuts, chopped' }).fill('3 scoops')
   await expect(beside(page).getByText('12 3/4 oz')).toBeVisible()
   await expect(beside(page).locator('.big')).not.toHaveText(before!)
-  // Left without saving, nothing of it stays.
+  // Left without saving, it waits on this device; discarded, nothing of it stays.
+  await page.waitForTimeout(400)
   await page.goto('/treats')
-  await page.getByRole('link', { name: /^Walnut fudge/ }).click()
+  await page.getByRole('main').getByRole('link', { name: /^Walnut fudge/ }).click()
+  await page.getByRole('button', { name: 'Discard it' }).click()
   await expect(beside(page).locator('.big')).toHaveText(before!)
 })
 

@@ -1,19 +1,16 @@
 package larder
 
 import (
-	"bytes"
-	"encoding/csv"
-	"errors"
 	"strconv"
 	"strings"
 	"time"
-	"unicode/utf8"
 
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/measure"
 	"zestytin/core/price"
 	"zestytin/core/reason"
+	"zestytin/core/table"
 )
 
 func checkMoney(d decimal.Decimal, currency string) error {
@@ -37,97 +34,17 @@ type Columns struct {
 	Dates      string `json:"dates"`
 }
 
-// Table is a CSV file that can be read row by row.
-type Table struct {
-	Head   []string
-	reader *csv.Reader
-}
-
-// ErrNotText says that a file holds no text.
-var ErrNotText = reason.Of("larder.this-not-csv-file-save")
-
-// mostRow is how many bytes a row of a file has at most.
-const mostRow = 20_000
-
-// TooWide tells whether a row of a file is longer than that: it would be split into columns beyond all measure.
-func TooWide(file []byte) bool {
-	for len(file) > 0 {
-		n := bytes.IndexByte(file, '\n')
-		if n < 0 {
-			n = len(file) - 1
-		}
-		if n > mostRow {
-			return true
-		}
-		file = file[n+1:]
-	}
-	return false
-}
-
-// OpenTable reads the head of a CSV file: in UTF-8, with or without a byte order mark, with commas, semicolons or tabs
-// between values, whichever the first row has most of.
-func OpenTable(file []byte) (*Table, error) {
-	file = bytes.TrimPrefix(file, []byte("\ufeff"))
-	if !utf8.Valid(file) || bytes.IndexByte(file, 0) >= 0 {
-		return nil, ErrNotText
-	}
-	if TooWide(file) {
-		return nil, reason.Of("larder.a-row-is-too-long", reason.Int(mostRow))
-	}
-	first, _, _ := bytes.Cut(file, []byte("\n"))
-	r := csv.NewReader(bytes.NewReader(file))
-	r.FieldsPerRecord, r.TrimLeadingSpace = -1, true
-	most := 0
-	for _, mark := range ",;\t" {
-		if n := bytes.Count(first, []byte(string(mark))); n > most {
-			r.Comma, most = mark, n
-		}
-	}
-	head, err := r.Read()
-	if err != nil {
-		return nil, reason.Of("larder.file-empty-its-first-row")
-	}
-	return &Table{head, r}, nil
-}
-
-// BadRow is a row that cannot be taken.
-type BadRow struct {
-	Line int           `json:"line"`
-	Text string        `json:"text"`
-	Says reason.Reason `json:"says"`
-}
-
-// Rows reads all rows below the head: each is given to take, or to bad where it cannot be understood. Blank rows are
-// passed over. An error of take ends it.
-func (t *Table) Rows(c Columns, currency string, take func(line int, b Bought) error, bad func(BadRow)) error {
-	for {
-		record, err := t.reader.Read()
-		var wrong *csv.ParseError
-		if errors.As(err, &wrong) {
-			says := reason.Of("larder.quotation-mark-stands-where-none")
-			if wrong.Line > wrong.StartLine {
-				says = reason.Of("larder.quotation-mark-opens-here-and", reason.Int(wrong.Line))
-			}
-			bad(BadRow{wrong.StartLine, "", says})
-			continue
-		}
-		if err != nil {
-			return nil // a reader of bytes fails only at its end
-		}
-		line, _ := t.reader.FieldPos(0)
-		text := strings.Join(record, " | ")
-		if strings.TrimSpace(strings.Join(record, "")) == "" {
-			continue
-		}
+// Rows reads all rows below the head of a table: each is given to take, or to bad where it cannot be understood. Blank
+// rows are passed over. An error of take ends it.
+func (c Columns) Rows(t *table.Table, currency string, take func(line int, b Bought) error, bad func(table.BadRow)) error {
+	return t.Each(func(line int, record []string) error {
 		b, err := c.read(record, currency)
 		if err != nil {
-			bad(BadRow{line, text, reason.Because(err)})
-			continue
+			bad(table.BadRow{Line: line, Text: strings.Join(record, " | "), Says: reason.Because(err)})
+			return nil
 		}
-		if err := take(line, b); err != nil {
-			return err
-		}
-	}
+		return take(line, b)
+	}, bad)
 }
 
 // read one row. The error says in one sentence what is wrong with it first.
@@ -193,17 +110,4 @@ func (c Columns) date(text string) (string, error) {
 		}
 	}
 	return "", reason.Of("larder.not-date-in-order-that", reason.Name(text))
-}
-
-// First rows of the table, at most n, as they stand; they are not read again by Rows.
-func (t *Table) First(n int) [][]string {
-	rows := [][]string{}
-	for len(rows) < n {
-		record, err := t.reader.Read()
-		if record == nil && err != nil {
-			break
-		}
-		rows = append(rows, record)
-	}
-	return rows
 }

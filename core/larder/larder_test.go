@@ -12,6 +12,7 @@ import (
 	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/reason"
+	"zestytin/core/table"
 	"zestytin/internal/text/said"
 
 	"github.com/shopspring/decimal"
@@ -247,13 +248,13 @@ func TestSlip(t *testing.T) {
 	}
 }
 
-func table(t *testing.T, file string, c Columns) (good []string, bad []string) {
+func rowsOf(t *testing.T, file string, c Columns) (good []string, bad []string) {
 	t.Helper()
-	table, err := OpenTable([]byte(file))
+	opened, err := table.Open([]byte(file))
 	if err != nil {
 		t.Fatal(err)
 	}
-	err = table.Rows(c, "EUR", func(line int, b Bought) error {
+	err = c.Rows(opened, "EUR", func(line int, b Bought) error {
 		size := "-"
 		if b.Size != nil {
 			size = fmt.Sprintf("%v %s", b.Size.Amount, b.Size.Unit)
@@ -261,7 +262,7 @@ func table(t *testing.T, file string, c Columns) (good []string, bad []string) {
 		good = append(good, fmt.Sprint(line, " ", b.Name, " ", b.Packs, "x", size, " ", b.Paid, " ", b.Shop, " ", b.Day,
 			" ", b.BestBefore))
 		return nil
-	}, func(r BadRow) { bad = append(bad, fmt.Sprint(r.Line, ": ", said.Of(r.Says))) })
+	}, func(r table.BadRow) { bad = append(bad, fmt.Sprint(r.Line, ": ", said.Of(r.Says))) })
 	if err != nil {
 		t.Fatal(err)
 	}
@@ -270,7 +271,7 @@ func table(t *testing.T, file string, c Columns) (good []string, bad []string) {
 
 func TestCSV(t *testing.T) {
 	all := Columns{Name: 0, Packs: 1, Size: 2, Unit: 3, Paid: 4, Shop: 5, Day: 6, BestBefore: 7, Dates: "dmy"}
-	good, bad := table(t, "\ufeffName;Packs;Size;Unit;Paid;Shop;Day;Until\n"+
+	good, bad := rowsOf(t, "\ufeffName;Packs;Size;Unit;Paid;Shop;Day;Until\n"+
 		"\"Dark; \"\"couverture\"\"\";2;1,5;kg;29,00;Market;3.9.2026;01.02.2027\n"+
 		"\n;;;;;;;\n"+
 		"Sugar;;1 kg;;1.234,50 €;;2026-09-03;\n"+
@@ -287,13 +288,13 @@ func TestCSV(t *testing.T) {
 		}
 	}
 	// A quote that is never closed swallows nothing silently.
-	if _, bad := table(t, "a,b\n1,2\n\"3,4\n5,6\n7,8\n", Columns{Name: 0, Paid: 1, Packs: -1, Size: -1, Unit: -1,
+	if _, bad := rowsOf(t, "a,b\n1,2\n\"3,4\n5,6\n7,8\n", Columns{Name: 0, Paid: 1, Packs: -1, Size: -1, Unit: -1,
 		Shop: -1, Day: -1, BestBefore: -1}); len(bad) != 1 ||
 		!strings.Contains(bad[0], "3: A quotation mark opens here and is not closed: the rows from here to 5") {
 		t.Errorf("%q", bad)
 	}
 	for _, file := range []string{"", "\x00\x01", "\xff\xfe"} {
-		if _, err := OpenTable([]byte(file)); err == nil {
+		if _, err := table.Open([]byte(file)); err == nil {
 			t.Errorf("%q is opened", file)
 		}
 	}
@@ -305,20 +306,20 @@ func FuzzCSV(f *testing.F) {
 	f.Add("\ufeffname;size;paid\n\"a;b\";1,5 kg;\"29,00\"\n", 0, 2, "dmy")
 	f.Add("a\tb\n\"\n", 0, 1, "mdy")
 	f.Fuzz(func(t *testing.T, file string, name, paid int, dates string) {
-		table, err := OpenTable([]byte(file))
+		opened, err := table.Open([]byte(file))
 		if err != nil {
 			return
 		}
 		last := 0
-		_ = table.Rows(Columns{Name: name, Packs: 2, Size: 1, Unit: 3, Paid: paid, Shop: 4, Day: 5, BestBefore: 6,
-			Dates: dates}, "USD", func(line int, b Bought) error {
+		c := Columns{Name: name, Packs: 2, Size: 1, Unit: 3, Paid: paid, Shop: 4, Day: 5, BestBefore: 6, Dates: dates}
+		_ = c.Rows(opened, "USD", func(line int, b Bought) error {
 			if line <= last || b.Name == "" || b.Packs < 1 || b.Size != nil && !(b.Size.Amount > 0) ||
 				d(b.Paid).IsNegative() {
 				t.Errorf("line %d after %d: %+v", line, last, b)
 			}
 			last = line
 			return nil
-		}, func(r BadRow) {
+		}, func(r table.BadRow) {
 			if r.Line <= last || r.Says.None() {
 				t.Errorf("%+v after line %d", r, last)
 			}

@@ -7,6 +7,7 @@ import (
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
 	"zestytin/core/larder"
+	"zestytin/core/table"
 	"zestytin/internal/platform/web"
 )
 
@@ -50,7 +51,7 @@ func Shapes() web.Shapes {
 			"score": {Doc: "How alike, 0 to 1"},
 			"sure":  {Doc: "The very name, or one that was settled before; anything else is for a person to confirm"},
 		},
-		reflect.TypeFor[larder.BadRow](): {
+		reflect.TypeFor[table.BadRow](): {
 			"line": {Doc: "As a spreadsheet or an editor numbers it: the head is 1"},
 			"text": {Doc: "What stands there"},
 		},

@@ -19,6 +19,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
+	"zestytin/core/table"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
 	"zestytin/internal/text"
@@ -61,11 +62,11 @@ var columnWords = map[string][]string{
 func (l *Larder) columns(ctx context.Context, in *struct {
 	RawBody []byte `contentType:"text/csv"`
 }) (*struct{ Body Head }, error) {
-	table, err := larder.OpenTable(in.RawBody)
+	file, err := table.Open(in.RawBody)
 	if err != nil {
 		return nil, web.Because(http.StatusUnsupportedMediaType, reason.Because(err))
 	}
-	h := Head{Columns: table.Head, Rows: table.First(5)}
+	h := Head{Columns: file.Head, Rows: file.First(5)}
 	find := func(what string) int {
 		return slices.IndexFunc(h.Columns, func(c string) bool {
 			return slices.Contains(columnWords[what],
@@ -101,12 +102,12 @@ type ImportProgress struct {
 
 // Result of an import.
 type Result struct {
-	Booked  int             `json:"booked" doc:"Rows that were booked"`
-	Good    int             `json:"good"`
-	Bad     int             `json:"bad"`
-	Rows    []larder.BadRow `json:"rows" doc:"The first of the bad ones"`
-	Unknown []UnknownName   `json:"unknown" doc:"Names that are not in the larder"`
-	Notes   []string        `json:"notes"`
+	Booked  int            `json:"booked" doc:"Rows that were booked"`
+	Good    int            `json:"good"`
+	Bad     int            `json:"bad"`
+	Rows    []table.BadRow `json:"rows" doc:"The first of the bad ones"`
+	Unknown []UnknownName  `json:"unknown" doc:"Names that are not in the larder"`
+	Notes   []string       `json:"notes"`
 }
 
 // UnknownName is a name that is not in the larder.
@@ -131,7 +132,7 @@ func (l *Larder) bring(ctx context.Context, in *struct {
 	Matching
 	RawBody []byte `contentType:"text/csv"`
 }) (*huma.StreamResponse, error) {
-	table, err := larder.OpenTable(in.RawBody)
+	file, err := table.Open(in.RawBody)
 	if err != nil {
 		return nil, web.Because(http.StatusUnsupportedMediaType, reason.Because(err))
 	}
@@ -151,8 +152,8 @@ func (l *Larder) bring(ctx context.Context, in *struct {
 		}
 		t := &importing{Larder: l, Matching: in.Matching, of: rows,
 			say:    func(row int) { say(ImportProgress{Row: row, Of: rows}) },
-			result: Result{Rows: []larder.BadRow{}, Unknown: []UnknownName{}, Notes: []string{}}}
-		if err := l.In(ctx, func(tx pgx.Tx) error { return t.run(ctx, tx, table) }); err != nil {
+			result: Result{Rows: []table.BadRow{}, Unknown: []UnknownName{}, Notes: []string{}}}
+		if err := l.In(ctx, func(tx pgx.Tx) error { return t.run(ctx, tx, file) }); err != nil {
 			say(ImportProgress{Row: t.row, Of: rows, Says: web.Sentence(ctx, err)})
 			return
 		}
@@ -176,7 +177,7 @@ type importing struct {
 // mostNamed is how many bad rows are told one by one.
 const mostNamed = 200
 
-func (t *importing) run(ctx context.Context, tx pgx.Tx, table *larder.Table) (err error) {
+func (t *importing) run(ctx context.Context, tx pgx.Tx, file *table.Table) (err error) {
 	if t.house, err = t.Context(ctx, tx); err != nil {
 		return err
 	}
@@ -184,14 +185,14 @@ func (t *importing) run(ctx context.Context, tx pgx.Tx, table *larder.Table) (er
 		return err
 	}
 	t.unknown = map[string]int{}
-	bad := func(r larder.BadRow) {
+	bad := func(r table.BadRow) {
 		if t.result.Bad++; len(t.result.Rows) < mostNamed {
 			t.result.Rows = append(t.result.Rows, r)
 		}
 	}
 	columns := larder.Columns{Name: t.Name, Packs: t.Packs, Size: t.Size, Unit: t.Unit, Paid: t.Paid, Shop: t.Shop,
 		Day: t.Day, BestBefore: t.Until, Dates: t.Dates}
-	err = table.Rows(columns, t.house.Currency, func(line int, b larder.Bought) error {
+	err = columns.Rows(file, t.house.Currency, func(line int, b larder.Bought) error {
 		if t.row = line; line%2500 == 0 {
 			t.say(line / 2)
 			if err := ctx.Err(); err != nil {
@@ -200,7 +201,7 @@ func (t *importing) run(ctx context.Context, tx pgx.Tx, table *larder.Table) (er
 		}
 		e, err := t.entry(b)
 		if err != nil {
-			bad(larder.BadRow{Line: line, Text: b.Name, Says: reason.Because(err)})
+			bad(table.BadRow{Line: line, Text: b.Name, Says: reason.Because(err)})
 			return nil
 		}
 		t.entries = append(t.entries, e)

@@ -20,10 +20,10 @@ import (
 
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
-	"zestytin/core/larder"
 	"zestytin/core/order"
 	"zestytin/core/price"
 	"zestytin/core/reason"
+	"zestytin/core/table"
 	"zestytin/core/till"
 	"zestytin/internal/platform/web"
 )
@@ -167,7 +167,7 @@ func read(file []byte, known *order.Inputs) ([]order.Draft, error) {
 		return nil, web.Reject(http.StatusUnsupportedMediaType, "till.not-a-csv-file",
 			reason.Name(strings.Split(kind, ";")[0]))
 	}
-	if larder.TooWide(file) {
+	if table.TooWide(file) {
 		return nil, web.Reject(http.StatusUnprocessableEntity, "till.a-row-is-too-long")
 	}
 	r := csv.NewReader(bytes.NewReader(file))

@@ -226,9 +226,9 @@ export default function Settings() {
             {words.save}
           </Button>
           {refused && (
-            <span className="fault" role="alert">
+            <span className="fault" role={refused.problem.errors?.length ? 'status' : 'alert'}>
               {' '}
-              {refused.message}
+              {refused.problem.errors?.length ? words.marked : refused.message}
             </span>
           )}
         </p>

@@ -42,6 +42,7 @@ export const words = {
   boilingHelp:
     'More exact than altitude: it also corrects for weather and your thermometer. Leave empty to use altitude.',
   save: 'Save',
+  marked: 'Not saved yet: one of the fields above needs another look.',
   saved: 'Saved. All figures are updated.',
   zone: 'Your clock moves',
   zoneLead: 'You have orders to come. What should happen to their handovers?',
