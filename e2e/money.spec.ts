@@ -28,7 +28,7 @@ test('one figure of the price leads, and the others follow', async ({ page }) =>
   await page.getByLabel('Discount').fill('half')
   await expect(page.locator('.price-tag').getByRole('alert').first()).toContainText('is not an amount of money')
   await page.getByLabel('Discount').fill('')
-  await page.getByLabel('Kilometres to drive').fill('20')
+  await page.getByLabel('Miles to drive').fill('12.4274')
   await expect(beside(page).getByText('delivery $7.00')).toBeVisible() // 20 km at 0.35
   await page.getByRole('button', { name: 'Back to your target margin' }).click()
   await expect(margin).toHaveValue(/^(20|20\.\d)$/)

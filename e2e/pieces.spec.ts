@@ -23,6 +23,7 @@ test('a piece that broke is one touch; too few are told, made again, or the orde
 
   // It is not offered to pack ten of twelve.
   await now.getByRole('button', { name: 'Done' }).click()
+  await expect(page.locator('.ant-message').getByText(/^Done: /)).toBeVisible()
   await page.goto('/handover')
   const card = page.getByRole('listitem', { name: /^Too Few/ })
   await expect(card).toContainText('Only 10 of 12')

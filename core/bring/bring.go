@@ -10,6 +10,7 @@ import (
 	"unicode"
 
 	"zestytin/core/larder"
+	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/core/table"
 )
@@ -104,7 +105,7 @@ func (c CustomerColumns) Customers(t *table.Table) (list []Customer, bad []table
 	_ = t.Each(func(line int, record []string) error {
 		x := Customer{oneLine(table.At(record, c.Name)), oneLine(table.At(record, c.Phone)),
 			oneLine(table.At(record, c.Mail)), oneLine(table.At(record, c.Place)), table.At(record, c.Notes)}
-		if says := x.fault(); !says.None() {
+		if says := x.Fault(); !says.None() {
 			bad = append(bad, table.BadRow{Line: line, Text: strings.Join(record, " | "), Says: says})
 		} else if !seen[x] {
 			seen[x] = true
@@ -115,7 +116,8 @@ func (c CustomerColumns) Customers(t *table.Table) (list []Customer, bad []table
 	return list, bad
 }
 
-func (x Customer) fault() reason.Reason {
+// Fault says why a customer cannot be kept; none where it can.
+func (x Customer) Fault() reason.Reason {
 	long := func(text string, most int) bool { return len([]rune(text)) > most }
 	switch {
 	case x.Name == "":
@@ -159,7 +161,7 @@ func (c PriceColumns) price(record []string, currency string) (Price, reason.Rea
 	if err != nil {
 		return p, reason.Because(err)
 	}
-	p.Price = d.String()
+	p.Price = price.In(currency, d).Amount
 	if text := table.At(record, c.Count); text != "" {
 		n, known := count(text)
 		if !known {

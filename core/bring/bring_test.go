@@ -66,8 +66,8 @@ func TestPrices(t *testing.T) {
 	file := open(t, "item;price;per\nStrawberries;$24.00;dozen\nBombs;4,50;\nBark;9;bag\nTruffles, box of 12;30;\nFudge;1.20;per 6\n"+
 		"Nothing;free;1\n;3;\nMany;3;lots\n")
 	list, bad := GuessPrices(file.Head).Prices(file, "USD")
-	want := []Price{{"Strawberries", "24", 12}, {"Bombs", "4.5", 1}, {"Bark", "9", 1}, {"Truffles, box of 12", "30", 12},
-		{"Fudge", "1.2", 6}}
+	want := []Price{{"Strawberries", "24.00", 12}, {"Bombs", "4.50", 1}, {"Bark", "9.00", 1}, {"Truffles, box of 12", "30.00", 12},
+		{"Fudge", "1.20", 6}}
 	if !slices.Equal(list, want) {
 		t.Errorf("%+v", list)
 	}
@@ -104,7 +104,7 @@ func FuzzBring(f *testing.F) {
 		}
 		list, _ := GuessCustomers(opened.Head).Customers(opened)
 		for _, c := range list {
-			if !c.fault().None() {
+			if !c.Fault().None() {
 				t.Errorf("%+v is taken", c)
 			}
 		}

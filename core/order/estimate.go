@@ -31,6 +31,7 @@ type Treat struct {
 	Formula *treat.Formula
 	Mixes   map[ident.Ingredient]treat.Mix // as they were when the version was written
 	Market  *Market                        // nil where the seller has not looked
+	List    *ListPrice                     // nil where the seller's own price list does not say
 }
 
 // Inputs is what the estimate must know beside the order.

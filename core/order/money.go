@@ -6,6 +6,7 @@ import (
 	"github.com/shopspring/decimal"
 
 	"zestytin/core/batch"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/larder"
 	"zestytin/core/price"
@@ -44,6 +45,8 @@ type Sum struct {
 	Markup      *float64 `json:"markup,omitempty"`
 	PerHour     *Amount  `json:"perHour,omitempty"`
 	Planned     *Beside  `json:"planned,omitempty"`
+	// Listed is what the seller's own price list asks; nil where it does not have all treats.
+	Listed *price.Money `json:"listed,omitempty"`
 	// Doubts are what the cost rests on that nobody has paid.
 	Doubts []reason.Reason `json:"doubts"`
 }
@@ -53,6 +56,33 @@ type Beside struct {
 	Hands   si.Minutes `json:"hands"`
 	Total   Amount     `json:"total"`
 	PerHour *Amount    `json:"perHour,omitempty"`
+}
+
+// ListPrice is what the seller's own price list asks for so many pieces, or bags of bark, before tax.
+type ListPrice struct {
+	Price string `json:"price"` // decimal
+	Count int    `json:"count"`
+}
+
+// Listed is what the seller's price list asks for an order; nil where it does not have one of the treats.
+func Listed(lines []Line, treats map[ident.Treat]Treat, currency string) *price.Money {
+	if len(lines) == 0 {
+		return nil
+	}
+	var sum decimal.Decimal
+	for _, l := range lines {
+		list := treats[l.Treat].List
+		if list == nil || list.Count < 1 {
+			return nil
+		}
+		each, err := decimal.NewFromString(list.Price)
+		if err != nil {
+			return nil
+		}
+		sum = sum.Add(each.Mul(decimal.NewFromInt(int64(l.Count))).Div(decimal.NewFromInt(int64(list.Count))))
+	}
+	m := price.In(currency, sum)
+	return &m
 }
 
 // Market is what others ask for a dozen, as the seller has seen it.
@@ -128,6 +158,7 @@ func (r *Estimate) money(d *Draft, k *Inputs) error {
 		return invalid.At("pricing.value", err)
 	}
 	r.Money = r.sum(a, p, k)
+	r.Money.Listed = Listed(d.Lines, k.Treats, currency)
 	plain := a
 	plain.Wish, plain.Agreed = k.usual(), nil
 	if at, err := price.Of(plain, k.Rates, k.Terms); err == nil {

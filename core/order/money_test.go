@@ -43,7 +43,7 @@ func TestCostFromLotsByHand(t *testing.T) {
 	}
 	dried := *k.Treats["berry"].Formula
 	dried.Choices = map[string]string{"wash": "none"}
-	k.Treats["berry"] = Treat{"berry", "Berries", 1, &dried, nil, nil}
+	k.Treats["berry"] = Treat{ID: "berry", Name: "Berries", Version: 1, Formula: &dried, Market: nil}
 	r := reckon(t, draft(Line{Treat: "berry", Count: 12}), k)
 	dark := r.Needs[1]
 	if dark.Name != "Dark" || dark.Cost.Amount != "1.52" || !strings.Contains(said.Text(dark.Why), "100 g of it") {

@@ -76,8 +76,8 @@ func kitchen() *Inputs {
 	for _, f := range []*treat.Formula{berry, bomb, bark} {
 		f.Steps = family.Proposed(f, nil)
 	}
-	k.Treats = map[ident.Treat]Treat{"berry": {"berry", "Berries", 1, berry, nil, nil},
-		"bomb": {"bomb", "Bombs", 1, bomb, nil, nil}, "bark": {"bark", "Bark", 1, bark, nil, nil},
+	k.Treats = map[ident.Treat]Treat{"berry": {ID: "berry", Name: "Berries", Version: 1, Formula: berry},
+		"bomb": {ID: "bomb", Name: "Bombs", Version: 1, Formula: bomb}, "bark": {ID: "bark", Name: "Bark", Version: 1, Formula: bark},
 		"bare": {ID: "bare", Name: "Bare"}}
 	k.Planning = PlanningContext{Calendar: k.Calendar, Now: k.Calendar.Minute(now),
 		Problem: plan.Problem{Places: []plan.StorageResource{{ID: "fridge", Trays: 6}, {ID: "freezer", Trays: 2},

@@ -27,6 +27,7 @@ import (
 	"zestytin/core/treat"
 	"zestytin/internal/account"
 	"zestytin/internal/bench"
+	"zestytin/internal/bring"
 	"zestytin/internal/handover"
 	"zestytin/internal/larder"
 	"zestytin/internal/orders"
@@ -132,9 +133,10 @@ func New(o Options) *App {
 		}})
 	handover.Register(h, a.calendar)
 	starter.Register(h, a.starter(book, known))
+	bring.Register(h, bring.Deps{Currency: currencyOf, Treats: namedTreats})
 	web.ShareRefusals(api)
 	web.Describe(api, account.Shapes(), larder.Shapes(), planning.Shapes(), till.Shapes(), treats.Shapes(),
-		orders.Shapes(), Shapes())
+		orders.Shapes(), bring.Shapes(), Shapes())
 	web.Bound(api)
 	router.Get("/healthz", func(w http.ResponseWriter, _ *http.Request) { fmt.Fprintln(w, "alive") })
 	router.Get("/readyz", func(w http.ResponseWriter, r *http.Request) {
@@ -152,6 +154,21 @@ func New(o Options) *App {
 func (a *App) calendar(ctx context.Context, tx pgx.Tx) (plan.Calendar, error) {
 	k, _, err := account.Load(ctx, tx)
 	return plan.CalendarFrom(a.Home.Clock(), k.Zone()), err
+}
+
+func currencyOf(ctx context.Context, tx pgx.Tx) (string, error) {
+	k, _, err := account.Load(ctx, tx)
+	return k.Currency, err
+}
+
+func namedTreats(ctx context.Context, tx pgx.Tx) ([]bring.Named, error) {
+	known, err := treats.Load(ctx, tx, nil)
+	list := make([]bring.Named, 0, len(known))
+	for _, t := range known {
+		list = append(list, bring.Named{ID: uuid.MustParse(string(t.ID)), Name: t.Name})
+	}
+	slices.SortFunc(list, func(a, b bring.Named) int { return strings.Compare(a.Name, b.Name) })
+	return list, err
 }
 
 // rezone what stands in the clock of another time zone: work stands on the clock, and handovers as is asked for.

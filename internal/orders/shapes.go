@@ -66,6 +66,10 @@ func Shapes() web.Shapes {
 			"traces":  {Doc: "Allergens that are not in it, but in a bowl that it is worked from: it may contain traces of them"},
 			"market":  {Doc: "Where its price stands in the seller's own market"},
 		},
+		reflect.TypeFor[order.ListPrice](): {
+			"price": {Doc: "Decimal, before tax"},
+			"count": {Doc: "Of how many pieces, or bags of bark"},
+		},
 		reflect.TypeFor[order.Market](): {
 			"low": {Doc: "Decimal, for a dozen"},
 		},

@@ -119,6 +119,8 @@ type Treat struct {
 	// Look is the chocolate that it is drawn in.
 	Look   *food.Chocolate `json:"look,omitempty"`
 	Market *order.Market   `json:"market,omitempty" doc:"What others ask for a dozen"`
+	// List is the seller's own price.
+	List *order.ListPrice `json:"list,omitempty" doc:"What the own price list asks"`
 	Fields
 }
 
@@ -128,15 +130,16 @@ type List struct {
 }
 
 const selectTreats = `select t.id, t.revision, t.version, t.name, v.formula, v.look, t.market_low::text,
-			t.market_high::text,
+			t.market_high::text, t.list_price::text, t.list_count,
 	(select count(distinct l.order_id) from order_lines l where l.kitchen_id = t.kitchen_id and l.treat_id = t.id)
 	from treats t left join treat_versions v on v.kitchen_id = t.kitchen_id and v.treat_id = t.id
 	and v.version = t.version`
 
 func scan(row pgx.CollectableRow) (t Treat, err error) {
-	var low, high *string
-	err = row.Scan(&t.ID, &t.Revision, &t.Version, &t.Name, &t.Formula, &t.Look, &low, &high, &t.Orders)
-	t.Market = market(low, high)
+	var low, high, list *string
+	var count *int
+	err = row.Scan(&t.ID, &t.Revision, &t.Version, &t.Name, &t.Formula, &t.Look, &low, &high, &list, &count, &t.Orders)
+	t.Market, t.List = market(low, high), listPrice(list, count)
 	return t, err
 }
 
@@ -147,11 +150,18 @@ func market(low, high *string) *order.Market {
 	return &order.Market{Low: *low, High: *high}
 }
 
+func listPrice(amount *string, count *int) *order.ListPrice {
+	if amount == nil || count == nil {
+		return nil
+	}
+	return &order.ListPrice{Price: *amount, Count: *count}
+}
+
 // Load the treats of the kitchen for the rules, by id, each with the formula that counts. Treats of an order that pins
 // versions come with those.
 func Load(ctx context.Context, tx pgx.Tx, pins map[ident.Treat]int) (map[ident.Treat]order.Treat, error) {
 	rows, err := tx.Query(ctx, `select t.id, t.name, v.version, v.formula, v.mixes, t.market_low::text,
-			t.market_high::text from treats t left join treat_versions v
+			t.market_high::text, t.list_price::text, t.list_count from treats t left join treat_versions v
 		on v.kitchen_id = t.kitchen_id and v.treat_id = t.id
 		and v.version = coalesce(($1::jsonb ->> t.id::text)::int, t.version)`, pins)
 	if err != nil {
@@ -162,9 +172,10 @@ func Load(ctx context.Context, tx pgx.Tx, pins map[ident.Treat]int) (map[ident.T
 		var id uuid.UUID
 		var version *int
 		var t order.Treat
-		var low, high *string
-		err := row.Scan(&id, &t.Name, &version, &t.Formula, &t.Mixes, &low, &high)
-		t.ID, t.Market = ident.Treat(id.String()), market(low, high)
+		var low, high, list *string
+		var count *int
+		err := row.Scan(&id, &t.Name, &version, &t.Formula, &t.Mixes, &low, &high, &list, &count)
+		t.ID, t.Market, t.List = ident.Treat(id.String()), market(low, high), listPrice(list, count)
 		if version != nil {
 			t.Version = *version
 		}

@@ -48,7 +48,7 @@ export function FirstEvening() {
         </p>
       )}
       <p>
-        <Link to="/start">{words.again}</Link>
+        <Link to="/start">{words.again}</Link> · <Link to="/bring">{words.bring}</Link>
       </p>
     </section>
   )

@@ -215,6 +215,7 @@ export default function Settings() {
         )}
         <div className="settings-part settings-terms">
           <TermsFields
+            us={us}
             terms={k.terms}
             shopping={k.shopping}
             set={(change) => setK({ ...k, ...change })}

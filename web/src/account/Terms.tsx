@@ -10,14 +10,17 @@ const weekdays = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat']
 export function TermsFields({
   terms,
   shopping,
+  us,
   set,
   fault,
 }: {
+  us: boolean
   terms: Terms
   shopping: number[]
   set: (change: { terms?: Terms; shopping?: number[] }) => void
   fault: (path: string) => ReactNode
 }) {
+  const length = us ? 1.609344 : 1 // km in what roads are measured in
   const t = (change: Partial<Terms>) => set({ terms: { ...terms, ...change } })
   const share = (key: 'tax' | 'deposit' | 'cardShare' | 'reclaim', label: string, hint?: string) => (
     <label className="field">
@@ -35,7 +38,7 @@ export function TermsFields({
       {fault(`terms.${key}`)}
     </label>
   )
-  const money = (key: 'minimum' | 'cardFixed' | 'drive', label: string, hint?: string) => (
+  const money = (key: 'minimum' | 'cardFixed', label: string, hint?: string) => (
     <label className="field">
       <span>{label}</span>
       <Input
@@ -135,7 +138,17 @@ export function TermsFields({
           {share('cardShare', 'Card fee')}
           {money('cardFixed', 'plus a fixed fee of')}
         </div>
-        {money('drive', 'Delivery cost per km')}
+        <label className="field">
+          <span>{us ? 'Delivery cost per mile' : 'Delivery cost per km'}</span>
+          <InputNumber
+            value={Number((Number(terms.drive) * length).toFixed(3))}
+            min={0}
+            controls={false}
+            style={{ width: 110 }}
+            onChange={(n) => t({ drive: ((n ?? 0) / length).toFixed(4) })}
+          />
+          {fault('terms.drive')}
+        </label>
         {share(
           'reclaim',
           'Value of reclaimed chocolate',

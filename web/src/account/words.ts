@@ -59,4 +59,5 @@ export const words = {
   undo: 'Take back what “Set out your kitchen” made',
   undoHelp: 'What you use or changed since stays, and is named.',
   again: 'Set out more',
+  bring: 'Bring your customers and prices',
 }

@@ -6,6 +6,7 @@ const asks: Record<string, string[]> = {
   plan: ['shelf', 'plan', 'run-sheet', 'outlook', 'orders', 'order', 'shortfalls', 'work-days', 'capacity'],
   treats: ['treats', 'treat', 'mixes', 'versions', 'ladder', 'starter'],
   larder: ['ingredients', 'supplies', 'stock', 'item', 'shopping', 'starter'],
+  customers: ['customers'],
   kitchen: ['session', 'kitchen', 'starter'],
 }
 

@@ -140,6 +140,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/brought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read customers or a price list from the text of a CSV file; nothing is saved */
+        post: operations["read-brought"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/convert": {
         parameters: {
             query?: never;
@@ -500,6 +517,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/customers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Customers by name: those that were brought along, and those of orders as they were written last */
+        get: operations["list-customers"];
+        put?: never;
+        /** Bring customers along; who is there already is passed over */
+        post: operations["add-customers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/customers/brought/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take the customers of a file back */
+        delete: operations["remove-brought"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/days/{day}/outlook": {
         parameters: {
             query?: never;
@@ -718,6 +770,23 @@ export interface paths {
         put?: never;
         /** Open a kitchen and sign in to it */
         post: operations["create-kitchen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/list-prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Set what the own price list asks for treats; gives back what it asked before */
+        put: operations["put-list-prices"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1896,6 +1965,9 @@ export interface components {
             mail: string;
             password: string;
         };
+        "Add-customersRequest": {
+            customers: components["schemas"]["BringCustomer"][];
+        };
         BatchBalance: {
             /**
              * Format: double
@@ -2476,6 +2548,109 @@ export interface components {
             supply: string;
             why: string;
         };
+        BringAdded: {
+            /** Format: int64 */
+            added: number;
+            /** @description By which they can be taken back */
+            brought: string;
+            /**
+             * Format: int64
+             * @description Who was there already
+             */
+            known: number;
+        };
+        BringCustomer: {
+            mail?: string;
+            name: string;
+            notes?: string;
+            phone?: string;
+            /** @description Where it is delivered to */
+            place?: string;
+        };
+        BringCustomerColumns: {
+            /**
+             * Format: int64
+             * @description Counted from 0; -1: in none
+             */
+            mail: number;
+            /**
+             * Format: int64
+             * @description Counted from 0; -1: in none
+             */
+            name: number;
+            /**
+             * Format: int64
+             * @description Counted from 0; -1: in none
+             */
+            notes: number;
+            /**
+             * Format: int64
+             * @description Counted from 0; -1: in none
+             */
+            phone: number;
+            /**
+             * Format: int64
+             * @description Counted from 0; -1: in none
+             */
+            place: number;
+        };
+        BringCustomers: {
+            customers: components["schemas"]["BringCustomer"][];
+        };
+        BringListPrice: {
+            /**
+             * Format: int64
+             * @description Of how many pieces, or bags of bark
+             */
+            count: number;
+            /** @description Decimal, before tax; empty: the treat has none */
+            price: string;
+            treat: string;
+        };
+        BringListPrices: {
+            prices: components["schemas"]["BringListPrice"][];
+        };
+        BringListed: {
+            /** Format: int64 */
+            count: number;
+            name: string;
+            price: string;
+            treat?: string;
+        };
+        BringPriceColumns: {
+            /**
+             * Format: int64
+             * @description Counted from 0; -1: in none
+             */
+            count: number;
+            /**
+             * Format: int64
+             * @description Counted from 0; -1: in none
+             */
+            name: number;
+            /**
+             * Format: int64
+             * @description Counted from 0; -1: in none
+             */
+            price: number;
+        };
+        BringRead: {
+            /** @description Rows that cannot be taken, and why */
+            bad: components["schemas"]["TableBadRow"][];
+            customerColumns?: components["schemas"]["BringCustomerColumns"];
+            customers: components["schemas"]["BringCustomer"][];
+            head: string[];
+            priceColumns?: components["schemas"]["BringPriceColumns"];
+            prices: components["schemas"]["BringListed"][];
+        };
+        BringText: {
+            /** @description Which column is which; left out, they are found by their heads */
+            customers?: components["schemas"]["BringCustomerColumns"];
+            /** @enum {string} */
+            kind: "customers" | "prices";
+            prices?: components["schemas"]["BringPriceColumns"];
+            text: string;
+        };
         ChocolateBands: {
             cool: components["schemas"]["ChocolateRange"];
             melt: components["schemas"]["ChocolateRange"];
@@ -2643,16 +2818,6 @@ export interface components {
         };
         LarderAllergenList: {
             allergens: components["schemas"]["FoodAllergen"][];
-        };
-        LarderBadRow: {
-            /**
-             * Format: int64
-             * @description As a spreadsheet or an editor numbers it: the head is 1
-             */
-            line: number;
-            says: string;
-            /** @description What stands there */
-            text: string;
         };
         LarderBooked: {
             /** @description In the order of the lines */
@@ -2981,7 +3146,7 @@ export interface components {
             good: number;
             notes: string[];
             /** @description The first of the bad ones */
-            rows: components["schemas"]["LarderBadRow"][];
+            rows: components["schemas"]["TableBadRow"][];
             /** @description Names that are not in the larder */
             unknown: components["schemas"]["LarderUnknownName"][];
         };
@@ -3426,6 +3591,15 @@ export interface components {
             /** Format: int64 */
             version: number;
         };
+        OrderListPrice: {
+            /**
+             * Format: int64
+             * @description Of how many pieces, or bags of bark
+             */
+            count: number;
+            /** @description Decimal, before tax */
+            price: string;
+        };
         OrderMarket: {
             high: string;
             /** @description Decimal, for a dozen */
@@ -3669,6 +3843,7 @@ export interface components {
             ingredients: components["schemas"]["OrderAmount"];
             /** @description Net less the total cost; negative when it costs more than it brings */
             left: components["schemas"]["OrderAmount"];
+            listed?: components["schemas"]["PriceMoney"];
             /**
              * Format: double
              * @description Left as a share of the net price
@@ -5035,6 +5210,16 @@ export interface components {
             /** @description Seven days, Sunday first */
             week: components["schemas"]["StarterSpan"][][];
         };
+        TableBadRow: {
+            /**
+             * Format: int64
+             * @description As a spreadsheet or an editor numbers it: the head is 1
+             */
+            line: number;
+            says: string;
+            /** @description What stands there */
+            text: string;
+        };
         TillBrought: {
             /**
              * Format: int64
@@ -5664,6 +5849,8 @@ export interface components {
         TreatsTreat: {
             formula?: components["schemas"]["TreatFormula"];
             id: string;
+            /** @description What the own price list asks */
+            list?: components["schemas"]["OrderListPrice"];
             look?: components["schemas"]["FoodChocolate"];
             /** @description What others ask for a dozen */
             market?: components["schemas"]["OrderMarket"];
@@ -6157,6 +6344,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScratchDips"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "read-brought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringText"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringRead"];
                 };
             };
             400: components["responses"]["BadRequest"];
@@ -6959,6 +7180,100 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "list-customers": {
+        parameters: {
+            query?: {
+                /** @description Letters that stand in the name */
+                find?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringCustomers"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "add-customers": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Add-customersRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringAdded"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "remove-brought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "get-outlook": {
         parameters: {
             query?: never;
@@ -7434,6 +7749,39 @@ export interface operations {
                 };
             };
             400: components["responses"]["BadRequest"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "put-list-prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringListPrices"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BringListPrices"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
             403: components["responses"]["Forbidden"];
             409: components["responses"]["Conflict"];
             413: components["responses"]["RequestEntityTooLarge"];

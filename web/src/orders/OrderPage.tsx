@@ -16,6 +16,7 @@ import { dayLong, type Kitchen, useKitchen } from '../shell/kitchen'
 import { shortcuts } from '../shell/shortcuts'
 import { type Draft, fieldName, sameDraft, type State, stateName, verb } from './draft'
 import { type KeptOrder, placeOf } from './kept'
+import { Customer } from './Customer'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
 import { QuotePanel } from './QuotePanel'
@@ -266,14 +267,19 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
         <div className="sentence">
           <p>
             For{' '}
-            <Blank
-              label="Customer"
+            <Customer
               value={draft.customer}
-              onChange={(customer) => set({ customer })}
-              placeholder="a name"
               fault={fault('customer')}
               autoFocus={!saved}
-              wide
+              onChange={(customer) => set({ customer })}
+              onKnown={(c) =>
+                set({
+                  customer: c.name,
+                  phone: draft.phone || c.phone,
+                  mail: draft.mail || c.mail,
+                  ...(draft.way === 'delivery' && !draft.place && { place: c.place }),
+                })
+              }
             />
             ,{' '}
             <Blank

@@ -1,12 +1,15 @@
-import { Checkbox, Input, InputNumber } from 'antd'
+import { Button, Checkbox, Input, InputNumber } from 'antd'
 import { type ReactNode, useState } from 'react'
 import { Figure } from '../kit/Figure'
 import { useKitchen } from '../shell/kitchen'
 import type { Draft } from './draft'
 import type { Reckoned } from './Estimate'
 import './price.css'
+import { words } from './words'
 
 type By = NonNullable<Draft['pricing']>['by']
+
+const mile = 1.609344 // km
 
 const percent = (share: number | undefined) => (share === undefined ? '' : (share * 100).toFixed(1).replace(/\.0$/, ''))
 
@@ -27,7 +30,10 @@ export function PriceTag({
   agreed?: string
   fault: (path: string) => string | undefined
 }) {
+  const kitchen = useKitchen()
   const m = r?.money
+  const us = kitchen.session.units === 'us'
+  const length = us ? mile : 1
   const by = draft.pricing?.by
   const lead = (way: By, text: string) => {
     const clean = text.trim()
@@ -83,6 +89,14 @@ export function PriceTag({
             Back to your target margin
           </button>
         )}
+        {m?.listed && m.listed.amount !== m.asked.amount && (
+          <span>
+            {words.listPrice(kitchen.money(m.listed))}{' '}
+            <Button size="small" onClick={() => lead('price', m.listed!.amount)}>
+              {words.useList}
+            </Button>
+          </span>
+        )}
         <label>
           discount{' '}
           <input
@@ -97,15 +111,15 @@ export function PriceTag({
         <label>
           drive{' '}
           <InputNumber
-            aria-label="Kilometres to drive"
+            aria-label={us ? 'Miles to drive' : 'Kilometres to drive'}
             variant="underlined"
             controls={false}
             min={0}
-            value={draft.distance || null}
+            value={draft.distance ? Number((draft.distance / length).toFixed(1)) : null}
             placeholder="0"
-            suffix="km"
+            suffix={us ? words.miles : words.km}
             style={{ width: 78 }}
-            onChange={(km) => set({ distance: km || undefined })}
+            onChange={(n) => set({ distance: n ? Number((n * length).toFixed(3)) : undefined })}
           />
         </label>
         <Checkbox checked={draft.cash ?? false} onChange={(e) => set({ cash: e.target.checked || undefined })}>

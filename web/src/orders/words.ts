@@ -33,6 +33,12 @@ export const words = {
   keptTitle: (customer: string, number?: number) =>
     `${number ? `Order ${number}` : 'New order'}${customer.trim() ? ` for ${customer.trim()}` : ''}`,
   bar: 'Fit, price and next step',
+  customer: 'Customer',
+  customerExample: 'a name',
+  listPrice: (money: string) => `Your price list: ${money}`,
+  useList: 'Use it',
+  miles: 'mi',
+  km: 'km',
   tooFew: (good: number, wanted: number, name: string) => `Only ${good} of ${wanted} ${name} are good`,
   tooFewFor: (customer: string) => `for ${customer}`,
   makeMore: (n: number) => `Make ${n} more`,

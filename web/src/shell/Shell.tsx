@@ -24,6 +24,7 @@ const SignIn = lazy(() => import('../account/SignIn'))
 /** The places, each loaded when it is first gone to. */
 const load = {
   start: () => import('../starter/Starter'),
+  bring: () => import('../bring/Bring'),
   kitchen: () => import('../account/Settings'),
   orders: () => import('../orders/Orders'),
   order: () => import('../orders/OrderPage'),
@@ -59,6 +60,7 @@ const first =
 if (first in load) void load[first as keyof typeof load]()
 
 const Starter = place(load.start)
+const Bring = place(load.bring)
 const Settings = place(load.kitchen)
 const Orders = place(load.orders)
 const OrderPage = place(load.order)
@@ -180,6 +182,7 @@ function Door() {
           <Route path="handover" element={<Handover />} />
           <Route path="till" element={<Till />} />
           <Route path="kitchen" element={<Settings />} />
+          <Route path="bring" element={<Bring />} />
           <Route path="*" element={<Lost />} />
         </Route>
       </Routes>

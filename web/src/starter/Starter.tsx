@@ -1,7 +1,7 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input } from 'antd'
 import { useRef, useState } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { useFound, useKeep } from '../device/drafts'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { newKey } from '../device/register'
@@ -88,7 +88,9 @@ function Page({ outset }: { outset: Outset }) {
         <div className="starter-head">
           <div>
             <h1>{words.title}</h1>
-            <p className="soft">{words.lead}</p>
+            <p className="soft">
+              {words.lead} <Link to="/bring">{words.selling}</Link>
+            </p>
           </div>
           <Button onClick={() => void navigate('/orders')}>{words.skip}</Button>
         </div>

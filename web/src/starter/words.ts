@@ -2,6 +2,7 @@
 export const words = {
   title: 'Set out your kitchen',
   lead: 'Everything here is a guess you can change. Two minutes, then your first order.',
+  selling: 'Selling already? Bring your customers and prices',
   skip: 'Skip, I’ll do it later',
   sell: 'What do you sell?',
   work: 'When do you work?',
