@@ -106,3 +106,10 @@ export async function newKitchen(page: Page, name: string, country = 'US') {
   })
   expect(answer.status()).toBe(201)
 }
+
+/** Chooses an option of a list by its name. */
+export async function choose(page: Page, label: string, option: string) {
+  await page.getByLabel(label, { exact: true }).click()
+  await page.locator('.ant-select-dropdown:visible').last().getByText(option, { exact: true }).click()
+  await expect(page.locator('.ant-select-dropdown:visible')).toHaveCount(0)
+}

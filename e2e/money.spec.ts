@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises'
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
-import { anOrder, expect, move, beside, tabTo, test } from './help'
+import { anOrder, beside, choose, expect, move, tabTo, test } from './help'
 
 const status = (page: Page, word: string) => page.getByRole('status').filter({ hasText: `· ${word}` })
 
@@ -141,9 +141,11 @@ test('a jar is looked into, counted with a reason, and an opened lot is given le
   await expect(jar.getByText('corrected spilt')).toBeVisible()
   await jar.locator('.lot').first().click()
   await jar.getByLabel('Good until, open').fill('2026-09-08')
+  await page.keyboard.press('Tab')
   await jar.getByRole('button', { name: 'Save the lot' }).click()
   await expect(jar.getByRole('alert')).toContainText('Say when it was opened first')
   await jar.getByLabel('Opened').fill('2026-09-01')
+  await page.keyboard.press('Tab')
   await jar.getByRole('button', { name: 'Save the lot' }).click()
   await expect(jar.getByText('good until 8 Sep 2026, open since 1 Sep')).toBeVisible()
   await jar.getByRole('button', { name: 'Edit packs' }).click()
@@ -197,8 +199,8 @@ test('receipts from a file: columns are matched, bad rows listed, the good ones 
   })
   await expect(page.getByRole('cell', { name: 'Moon dust' })).toBeVisible()
   await expect(page.getByRole('button', { name: 'Check file' })).toBeDisabled()
-  await page.getByLabel('What it is').selectOption({ label: 'Thing' })
-  await page.getByLabel('Size of a pack').selectOption({ label: 'Weight' })
+  await choose(page, 'What it is', 'Thing')
+  await choose(page, 'Size of a pack', 'Weight')
   await page.getByRole('button', { name: 'Check file' }).click()
   await expect(page.getByRole('heading', { name: '1 rows are good, 2 cannot.' })).toBeVisible()
   await expect(page.locator('.bad-rows').getByText('Row 3')).toBeVisible()
@@ -231,7 +233,7 @@ test('shopping: ticked off it is in the larder, undone it is on the list again; 
     await basket.getByRole('button').first().click()
     await expect(basket.getByRole('button')).toHaveCount(n - 1)
   }
-  await page.getByLabel('For how long').selectOption('three days')
+  await choose(page, 'For how long', 'three days')
   await expect(page.getByText('to Sun 6')).toBeVisible()
   const [csv] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'CSV' }).click()])
   expect(await readFile(await csv.path(), 'utf8')).toContain('Farm stand,Strawberries,')

@@ -10,6 +10,8 @@ async function read(page: Page, path: string) {
     .poll(async () => (await page.locator('body').innerText()).length, { message: `${path} is drawn` })
     .toBeGreaterThan(200)
   for (const more of await page.locator('summary').all()) await more.click({ timeout: 2000 }).catch(() => {})
+  // A pack is called as it is printed.
+  await page.locator('.pack-size').evaluateAll((packs) => packs.forEach((pack) => pack.remove()))
   const text = await page.locator('body').innerText()
   return text.replaceAll(/\([^()]*\)/g, '')
 }

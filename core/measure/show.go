@@ -325,3 +325,28 @@ func (u *Unit) UnmarshalText(text []byte) error {
 	*u = Unit(text)
 	return nil
 }
+
+// ShowPack shows a pack as it is printed on it: a bag of 1 kg is 1 kg in any kitchen, and a bag of 12 oz is 12 oz. What
+// is round in neither school, or in both, is shown as other amounts are.
+func ShowPack(q Quantity) Shown {
+	shown := Show(q, Substance{})
+	grams, err := q.In(Gram, Substance{})
+	metric, us := 50.0, 28.349523125/2 // g; half an ounce, avoirdupois
+	if err != nil {
+		if grams, err = q.In(Millilitre, Substance{}); err != nil {
+			return shown // counted, or by length
+		}
+		us = 29.5735295625 // mL; a fluid ounce of the US
+	}
+	round := func(step float64) bool {
+		n := math.Round(grams / step)
+		return n >= 1 && math.Abs(grams-n*step) <= 0.0005*grams
+	}
+	switch m, u := round(metric), round(us); {
+	case m && !u:
+		shown.US = shown.Metric
+	case u && !m:
+		shown.Metric = shown.US
+	}
+	return shown
+}

@@ -47,6 +47,7 @@ type thing struct {
 	Each      decimal.Decimal // latest price of one unit
 	PaidOn    *time.Time
 	Substance measure.Substance
+	Estimated bool // nobody has paid the latest price
 }
 
 // lock things and return them by id. One that is not there is left out.

@@ -78,6 +78,7 @@ type ShoppingLine struct {
 	Late      bool          `json:"late"`
 	OffDay    bool          `json:"offDay" doc:"None of the seller's shopping days lies between"`
 	For       []string      `json:"for"`
+	Estimated bool          `json:"estimated" doc:"Its cost is a guess: nobody has paid this price, and no shop is known"`
 }
 
 // ShopPack is a pack and how many of it.
@@ -153,11 +154,11 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.Thing, map[ident.Item]thing, error) {
 	things, names := map[ident.Item]larder.Thing{}, map[ident.Item]thing{}
 	rows, err := tx.Query(ctx, `select id, false, name, unit, paid::text, paid_for, fresh_days, density, grams_each,
-			(select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price',
+			estimated, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price',
 			o.price::text)), '[]') from offers o where o.kitchen_id = i.kitchen_id and o.item_id = i.id)
 			from ingredients i
 		union all select id, true, name, unit, paid::text, paid_for, null, null, null,
-		(select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price',
+		estimated, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price',
 		o.price::text)), '[]') from offers o where o.kitchen_id = s.kitchen_id and o.item_id = s.id) from supplies s`)
 	if err != nil {
 		return nil, nil, err
@@ -174,7 +175,7 @@ func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.T
 			Size            float64
 		}
 		if err := row.Scan(&t.ID, &t.Packaging, &t.Name, (*string)(&t.Unit), &paid, &paidFor, &of.Fresh, &density,
-			&each, &offers); err != nil {
+			&each, &t.Estimated, &offers); err != nil {
 			return struct{}{}, err
 		}
 		if density != nil {
@@ -190,6 +191,7 @@ func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.T
 			of.Offers = append(of.Offers, larder.Offer{ID: o.ID, Shop: o.Shop, Size: o.Size,
 				Price: decimal.RequireFromString(o.Price)})
 		}
+		t.Estimated = t.Estimated && len(of.Offers) == 0 // what a shop asks is known
 		if len(of.Offers) == 0 {
 			of.Offers = []larder.Offer{{Size: paidFor, Price: whole}}
 		}
@@ -208,7 +210,8 @@ func (s *ShoppingList) fill(buys []larder.Buy, names map[ident.Item]thing, curre
 		t := names[b.Item]
 		line := ShoppingLine{Item: t.ID, Name: t.Name, Packaging: t.Packaging, Need: t.show(b.Need),
 			Left: t.show(b.Left), LeftWorth: price.In(currency, b.LeftWorth),
-			On: b.On, NotBefore: b.NotBefore, By: b.By, Needed: b.Needed, Late: b.Late, OffDay: b.OffDay, For: b.For}
+			On: b.On, NotBefore: b.NotBefore, By: b.By, Needed: b.Needed, Late: b.Late, OffDay: b.OffDay, For: b.For,
+			Estimated: t.Estimated}
 		shops := []string{}
 		for _, p := range b.Packs {
 			if !slices.Contains(shops, p.Shop) {
@@ -250,7 +253,7 @@ func (s *ShoppingList) fill(buys []larder.Buy, names map[ident.Item]thing, curre
 
 // packed is the size of a pack as a shop prints it: by weight, not in cups.
 func packed(unit measure.Unit, size float64) measure.Shown {
-	return measure.Show(measure.Of(size, unit), measure.Substance{})
+	return measure.ShowPack(measure.Of(size, unit))
 }
 
 func basket(ctx context.Context, tx pgx.Tx, names map[ident.Item]thing, today, currency string) ([]InBasket, error) {

@@ -190,8 +190,8 @@ func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.
 	if err != nil {
 		return err
 	}
-	if _, err := tx.Exec(ctx, `update orders set cost = $2, materials = $3, minutes = $4 where id = $1`, id, total,
-		total.Sub(hands), r.Hands); err != nil {
+	if _, err := tx.Exec(ctx, `update orders set cost = $2, materials = $3, minutes = $4, estimated = $5 where id = $1`,
+		id, total, total.Sub(hands), r.Hands, len(r.Money.Doubts) > 0); err != nil {
 		return err
 	}
 	return o.Plan.Save(ctx, tx, id, r, &known.Planning)

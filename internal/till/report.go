@@ -40,17 +40,18 @@ func (t *Till) registerReport(tags []string) {
 
 // Sum over some orders, or over some lines of orders.
 type Sum struct {
-	Name    string       `json:"name" doc:"2026-09; or the treat's or occasion's name"`
-	Family  treat.Family `json:"family,omitempty"`
-	Orders  int          `json:"orders"`
-	Pieces  int          `json:"pieces" doc:"That were promised"`
-	Asked   price.Money  `json:"asked" doc:"Without tax"`
-	Cost    price.Money  `json:"cost" doc:"As it was reckoned when it was promised"`
-	Left    price.Money  `json:"left"`
-	Minutes si.Minutes   `json:"minutes"`
-	PerHour *price.Money `json:"perHour,omitempty" doc:"What an hour of hands brought after everything else"`
-	Loss    *float64     `json:"loss,omitempty" doc:"Share of the pieces that was expected to be lost"`
-	Real    Real         `json:"real"`
+	Name      string       `json:"name" doc:"2026-09; or the treat's or occasion's name"`
+	Family    treat.Family `json:"family,omitempty"`
+	Orders    int          `json:"orders"`
+	Pieces    int          `json:"pieces" doc:"That were promised"`
+	Asked     price.Money  `json:"asked" doc:"Without tax"`
+	Cost      price.Money  `json:"cost" doc:"As it was reckoned when it was promised"`
+	Left      price.Money  `json:"left"`
+	Minutes   si.Minutes   `json:"minutes"`
+	PerHour   *price.Money `json:"perHour,omitempty" doc:"What an hour of hands brought after everything else"`
+	Loss      *float64     `json:"loss,omitempty" doc:"Share of the pieces that was expected to be lost"`
+	Real      Real         `json:"real"`
+	Estimated bool         `json:"estimated" doc:"Some of the cost rests on prices that nobody had paid when it was promised"`
 }
 
 // Real is what the bench and the larder recorded, of what was recorded.
@@ -119,6 +120,7 @@ type whole struct {
 	sales, cost, pay decimal.Decimal // without tax; all of it; the part that is for people's time
 	minutes          si.Minutes
 	used             *decimal.Decimal // what left the larder for it
+	estimated        bool             // its cost rests on prices that nobody had paid
 }
 
 // orders that count, latest first.
@@ -137,14 +139,15 @@ func orders(ctx context.Context, tx pgx.Tx, h Context) ([]whole, error) {
 				join lots l on l.kitchen_id = s.kitchen_id and l.bowl = s.bowl where l.origin = 'reclaimed') x
 				group by 1)
 		select o.id, to_char(o.from_at at time zone $1, 'YYYY-MM'), coalesce(nullif(o.occasion, ''), 'no occasion'),
-		o.gross - o.tax, o.cost, o.cost - o.materials, o.minutes, u.materials
-		from orders o left join used u on u.order_id = o.id where `+done+` order by o.from_at desc`, h.Zone.String())
+		o.gross - o.tax, o.cost, o.cost - o.materials, o.minutes, u.materials,
+		o.estimated from orders o left join used u on u.order_id = o.id where `+done+` order by o.from_at desc`, h.Zone.String())
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (w whole, err error) {
 		var used *float64
-		if err = row.Scan(&w.id, &w.month, &w.occasion, &w.sales, &w.cost, &w.pay, &w.minutes, &used); used != nil {
+		if err = row.Scan(&w.id, &w.month, &w.occasion, &w.sales, &w.cost, &w.pay, &w.minutes, &used,
+			&w.estimated); used != nil {
 			w.used = new(decimal.NewFromFloat(*used))
 		}
 		return w, err
@@ -167,8 +170,9 @@ func bagged(name treat.Family) bool {
 // tally is a Sum in the making.
 type tally struct {
 	till.Tally
-	name   string
-	family treat.Family
+	name      string
+	family    treat.Family
+	estimated bool
 }
 
 // tallies by name, in the order in which they were first met.
@@ -205,7 +209,7 @@ func (t *tally) sum(currency string) Sum {
 		}
 		return new(price.In(currency, *d))
 	}
-	return Sum{Name: t.name, Family: t.family, Orders: t.Orders, Pieces: t.Pieces, Minutes: t.Minutes,
+	return Sum{Name: t.name, Family: t.family, Estimated: t.estimated, Orders: t.Orders, Pieces: t.Pieces, Minutes: t.Minutes,
 		Asked: price.In(currency, t.Sales), Cost: price.In(currency, t.Cost), Left: price.In(currency, t.Profit()),
 		PerHour: money(t.PayPerHour()), Loss: t.Loss(),
 		Real: Real{Batches: t.Made.Batches, Loss: t.Made.Loss(), Minutes: t.Made.Minutes, Expected: t.Made.Expected,
@@ -219,8 +223,10 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 	orders := make(map[uuid.UUID]whole, len(all))
 	for _, w := range all {
 		orders[w.id] = w
-		months.of(w.month).Add(w.sales, w.cost, w.pay, w.minutes, w.used)
-		occasions.of(w.occasion).Add(w.sales, w.cost, w.pay, w.minutes, w.used)
+		for _, t := range []*tally{months.of(w.month), occasions.of(w.occasion)} {
+			t.Add(w.sales, w.cost, w.pay, w.minutes, w.used)
+			t.estimated = t.estimated || w.estimated
+		}
 	}
 	rows, err := tx.Query(ctx, `select h.order_id, b.name, b.family, h.count, 
 			coalesce((select sum(x.count) from batch_shares x where x.kitchen_id = h.kitchen_id
@@ -259,7 +265,7 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 		w := orders[l.order]
 		sales, cost := till.Split(w.sales, w.cost, number[l.order], l.price, l.cost)
 		t := byTreat.of(l.name)
-		t.family = l.family
+		t.family, t.estimated = l.family, t.estimated || w.estimated
 		t.Add(sales, cost, till.Pay(h.Hourly, l.HandsOn), l.HandsOn, nil)
 		for _, t := range []*tally{t, months.of(w.month), occasions.of(w.occasion)} {
 			t.AddLine(l.Line)

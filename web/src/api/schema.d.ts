@@ -3174,6 +3174,8 @@ export interface components {
             /** Format: date */
             by: string;
             cost: components["schemas"]["PriceMoney"];
+            /** @description Its cost is a guess: nobody has paid this price, and no shop is known */
+            estimated: boolean;
             for: string[];
             item: string;
             late: boolean;
@@ -5332,6 +5334,8 @@ export interface components {
             asked: components["schemas"]["PriceMoney"];
             /** @description As it was reckoned when it was promised */
             cost: components["schemas"]["PriceMoney"];
+            /** @description Some of the cost rests on prices that nobody had paid when it was promised */
+            estimated: boolean;
             /** @enum {string} */
             family?: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             left: components["schemas"]["PriceMoney"];

@@ -17,12 +17,15 @@ interface DayProps {
   label: string
   value: string // a date
   min?: string
+  max?: string
+  empty?: string // what stands where no day is chosen; without it there is always one
+  small?: boolean
   onChange: (day: string) => void
   fault?: string // id of what says what is wrong
 }
 
 /** A day, chosen or typed in the kitchen's order of day and month. */
-export function Day({ label, value, min, onChange, fault }: DayProps) {
+export function Day({ label, value, min, max, empty, small, onChange, fault }: DayProps) {
   const order = useKitchen().session.dates ?? 'dmy'
   const shown = useMemo(() => (value ? dayjs(value) : null), [value]) // the same one while one types
   return (
@@ -35,8 +38,11 @@ export function Day({ label, value, min, onChange, fault }: DayProps) {
       value={shown}
       format={[shownAs, ...typed[order], 'YYYY-MM-DD']}
       minDate={min ? dayjs(min) : undefined}
-      allowClear={false}
-      onChange={(d) => d && onChange(d.format('YYYY-MM-DD'))}
+      maxDate={max ? dayjs(max) : undefined}
+      size={small ? 'small' : undefined}
+      placeholder={empty}
+      allowClear={empty !== undefined}
+      onChange={(d) => (d ? onChange(d.format('YYYY-MM-DD')) : empty !== undefined && onChange(''))}
     />
   )
 }

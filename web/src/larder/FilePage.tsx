@@ -125,35 +125,34 @@ export default function FilePage() {
             {fields.map((f) => (
               <label key={f.key}>
                 <span>{f.label}</span>
-                <select
-                  className="blank"
+                <Select
                   aria-label={f.label}
                   value={columns[f.key]}
-                  onChange={(e) => {
-                    setColumns({ ...columns, [f.key]: Number(e.target.value) })
+                  popupMatchSelectWidth={false}
+                  options={[
+                    { value: -1, label: f.must ? 'Choose a column' : 'No column' },
+                    ...head.columns.map((c, value) => ({ value, label: c || `column ${value + 1}` })),
+                  ]}
+                  onChange={(column) => {
+                    setColumns({ ...columns, [f.key]: column })
                     setResult(undefined)
                   }}
-                >
-                  <option value={-1}>{f.must ? 'Choose a column' : 'No column'}</option>
-                  {head.columns.map((c, i) => (
-                    <option key={i} value={i}>
-                      {c || `column ${i + 1}`}
-                    </option>
-                  ))}
-                </select>
+                />
               </label>
             ))}
             <label>
               <span>Date format</span>
-              <select
-                className="blank"
+              <Select
+                aria-label="Date format"
                 value={columns.dates}
-                onChange={(e) => setColumns({ ...columns, dates: e.target.value as 'ymd' })}
-              >
-                <option value="ymd">year, month, day</option>
-                <option value="dmy">day, month, year</option>
-                <option value="mdy">month, day, year</option>
-              </select>
+                popupMatchSelectWidth={false}
+                options={[
+                  { value: 'ymd', label: 'year, month, day' },
+                  { value: 'dmy', label: 'day, month, year' },
+                  { value: 'mdy', label: 'month, day, year' },
+                ]}
+                onChange={(dates) => setColumns({ ...columns, dates })}
+              />
             </label>
           </div>
           <div className="file-sample" tabIndex={0} role="region" aria-label="The first rows">

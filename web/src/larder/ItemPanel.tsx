@@ -5,6 +5,7 @@ import { useRef, useState } from 'react'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import { AmountInput, amountsRead } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
+import { Day } from '../kit/Day'
 import { useSay } from '../kit/say'
 import { dayName, useKitchen } from '../shell/kitchen'
 import { type Item, Jar, PriceCurve } from './Jar'
@@ -189,32 +190,26 @@ function LotRow({
         <div className="lot-form">
           <label>
             best before{' '}
-            <input
-              className="blank"
-              type="date"
-              aria-label="Best before"
+            <Day
+              label="Best before"
+              small
+              empty="no date"
               value={f.bestBefore}
-              onChange={(e) => setF({ ...f, bestBefore: e.target.value })}
+              onChange={(bestBefore) => setF({ ...f, bestBefore })}
             />
           </label>
           <label>
             opened{' '}
-            <input
-              className="blank"
-              type="date"
-              aria-label="Opened"
-              value={f.opened}
-              onChange={(e) => setF({ ...f, opened: e.target.value })}
-            />
+            <Day label="Opened" small empty="no date" value={f.opened} onChange={(opened) => setF({ ...f, opened })} />
           </label>
           <label>
             then good until{' '}
-            <input
-              className="blank"
-              type="date"
-              aria-label="Good until, open"
+            <Day
+              label="Good until, open"
+              small
+              empty="no date"
               value={f.openUntil}
-              onChange={(e) => setF({ ...f, openUntil: e.target.value })}
+              onChange={(openUntil) => setF({ ...f, openUntil })}
             />
           </label>
           {refused && (

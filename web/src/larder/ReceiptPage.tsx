@@ -7,8 +7,10 @@ import { newKey } from '../device/register'
 import { useFound, useKeep } from '../device/drafts'
 import { Restored } from '../device/Restored'
 import { AmountInput } from '../kit/AmountInput'
+import { Day } from '../kit/Day'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
+import { IngredientForm } from './IngredientForm'
 import type { Item } from './Jar'
 import './larder.css'
 
@@ -134,22 +136,14 @@ export default function ReceiptPage() {
               placeholder="shop"
               onChange={(e) => setShop(e.target.value)}
             />{' '}
-            on{' '}
-            <input
-              className="blank"
-              type="date"
-              aria-label="Day of the purchase"
-              max={kitchen.today()}
-              value={day}
-              onChange={(e) => setDay(e.target.value)}
-            />
+            on <Day label="Day of the purchase" max={kitchen.today()} value={day} onChange={setDay} />
           </p>
           {refused?.at('day') && (
             <p className="fault" role="alert">
               {refused.at('day')}
             </p>
           )}
-          <textarea
+          <Input.TextArea
             aria-label="Receipt lines"
             value={text}
             placeholder={example}
@@ -237,6 +231,7 @@ function SlipRow({
   settle: (c: Settled) => void
   fault?: string
 }) {
+  const [making, setMaking] = useState(false)
   const suggested = line.read.suggestions.filter((s) => s.id !== line.item)
   const item = items.find((i) => i.id === line.item)
   const open = !line.out && (!line.item || !line.size || !line.paid || line.doubt)
@@ -291,13 +286,12 @@ function SlipRow({
         placeholder="paid"
         onChange={(e) => settle({ paid: e.target.value })}
       />
-      <input
-        className="blank"
-        type="date"
-        aria-label={`Best before of line ${n + 1}`}
-        title="Best before"
+      <Day
+        label={`Best before of line ${n + 1}`}
+        empty="best before"
+        small
         value={line.bestBefore ?? ''}
-        onChange={(e) => settle({ bestBefore: e.target.value || undefined })}
+        onChange={(day) => settle({ bestBefore: day || undefined })}
       />
       <Button type="text" aria-label={`Leave out line ${n + 1}`} onClick={() => settle({ out: true })}>
         ×
@@ -312,6 +306,20 @@ function SlipRow({
               {s.name}?
             </button>
           ))}
+        {!line.item && (
+          <Button type="link" size="small" onClick={() => setMaking(true)}>
+            New ingredient…
+          </Button>
+        )}
+        {making && (
+          <IngredientForm
+            name={line.name}
+            close={(made) => {
+              setMaking(false)
+              if (made) settle({ item: made.id })
+            }}
+          />
+        )}
       </span>
       {(line.doubt ?? fault) && (
         <span className="fault" role="alert">

@@ -1,9 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Button } from 'antd'
+import { Button, Select } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
+import { copy } from '../kit/address'
+import { Guess } from '../kit/Guess'
 import { useSay } from '../kit/say'
 import { dayName, plusDays, useKitchen } from '../shell/kitchen'
 import './larder.css'
@@ -16,6 +18,10 @@ const spans = [
   [14, 'two weeks'],
   [30, 'a month'],
 ] as const
+
+const words = {
+  packs: (n: number, size: string) => (n === 1 ? `1 pack of ${size}` : `${n} packs of ${size}`),
+}
 
 /** What to buy for the days ahead, by shop, ticked off while shopping. */
 export default function Shopping() {
@@ -62,8 +68,7 @@ export default function Shopping() {
     try {
       if (navigator.share) await navigator.share({ title: 'To buy', text })
       else {
-        await navigator.clipboard.writeText(text)
-        say.done('shopping', 'The list is copied as text.')
+        if (await copy(text)) say.done('shopping', 'The list is copied as text.')
       }
     } catch (error) {
       if (!(error instanceof DOMException)) throw error // sharing was given up
@@ -78,18 +83,14 @@ export default function Shopping() {
         <p className="soft">
           <span className="span-choice no-print">
             for the next{' '}
-            <select
-              className="blank"
+            <Select
               aria-label="For how long"
+              size="small"
               value={days}
-              onChange={(e) => setDays(Number(e.target.value))}
-            >
-              {spans.map(([n, word]) => (
-                <option key={n} value={n}>
-                  {word}
-                </option>
-              ))}
-            </select>
+              popupMatchSelectWidth={false}
+              options={spans.map(([value, label]) => ({ value, label }))}
+              onChange={setDays}
+            />
           </span>{' '}
           to {dayName(span.to)}. The cheapest packs for what confirmed orders need beyond your stock.
         </p>
@@ -122,7 +123,10 @@ export default function Shopping() {
                   <i />
                 </button>
                 <span className="buy-what">
-                  <b>{line.name}</b> {line.packs.map((p) => `${p.count} × ${kitchen.amount(p.shown)}`).join(', ')}
+                  <b>{line.name}</b>{' '}
+                  <span className="pack-size">
+                    {line.packs.map((p) => words.packs(p.count, kitchen.amount(p.shown))).join(', ')}
+                  </span>
                   <small>
                     <When line={line} today={today} /> · {kitchen.amount(line.need)} needed
                     {line.for.length > 0 && ` for ${line.for.join(', ')}`}
@@ -130,7 +134,10 @@ export default function Shopping() {
                       ` · ${kitchen.amount(line.left)} left over, worth ${kitchen.money(line.leftWorth)}`}
                   </small>
                 </span>
-                <span className="buy-cost">{kitchen.money(line.cost)}</span>
+                <span className="buy-cost">
+                  {kitchen.money(line.cost)}
+                  {line.estimated && <Guess />}
+                </span>
               </li>
             ))}
           </ul>

@@ -13,7 +13,9 @@ import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
 import { NewTreat } from '../starter/NewTreat'
 import { dayLong, type Kitchen, useKitchen } from '../shell/kitchen'
+import { useShelf } from '../shell/Shelf'
 import { shortcuts } from '../shell/shortcuts'
+import { QuickHours } from '../plan/QuickHours'
 import { type Draft, fieldName, sameDraft, type State, stateName, verb } from './draft'
 import { type KeptOrder, placeOf } from './kept'
 import { Customer } from './Customer'
@@ -232,6 +234,9 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
     return /^\d{4}-\d\d-\d\dT/.test(String(value)) ? kitchen.moment(String(value)) : String(value)
   }
 
+  // Nobody works in the coming fortnight: no order can fit before hours are set.
+  const shelf = useShelf()
+  const idle = shelf.data?.tins.every((t) => t.hands === 0 && !t.reason)
   const lost = order?.days.some((d) => d.short) && !estimate.data?.when.fits
   const state: State = order?.state ?? 'enquiry'
   const moves = order?.moves ?? [{ to: 'promised' as const, back: false, next: true }]
@@ -576,6 +581,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
             }
           />
         )}
+        {idle && <QuickHours />}
         {estimate.data && estimate.data.lines.length > 0 && <WhatIf order={order?.id} draft={draft} />}
       </aside>
     </>

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Button, Segmented, InputNumber } from 'antd'
 import { Fragment, type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
 import { Link } from 'react-router'
-import { api, ask, type Schemas } from '../api/client'
+import { api, ask, askTagged, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
 import { clockOf, Day as DayPick, minuteOf, Time } from '../kit/Day'
 import { Sign } from '../kit/glyphs'
@@ -12,12 +12,24 @@ import { dayLong, dayName, minutes, plusDays, useKitchen, whom } from '../shell/
 import { Anew } from './Anew'
 import { DayBand } from './DayBand'
 import './plan.css'
+import { QuickHours } from './QuickHours'
 import { useChange } from './useChange'
 import { type At, before, type Day, keyOf, type Outcome, rangeOf, type Step, type View } from './when'
 
 const grid = 5 // minutes that a step is put to
 
 /** The fortnight in large: who does what when, what waits where, and why something has no room. */
+/** Days without hours: where the week has none at all, they are set here. */
+function Idle() {
+  const hours = useQuery({ queryKey: ['work-days'], queryFn: () => askTagged(api.GET('/api/v1/work-days', {})) })
+  if (hours.data?.data.week.every((day) => day.length === 0)) return <QuickHours />
+  return (
+    <p className="empty">
+      No working hours on these days. <Link to="/plan/hours">Set your hours</Link>, trays and moulds to schedule orders.
+    </p>
+  )
+}
+
 export default function Plan() {
   const kitchen = useKitchen()
   const [from, setFrom] = useState<string>()
@@ -252,12 +264,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
             off={(isOff) => void apply({ kind: isOff ? 'off' : 'usual', day: d.day })}
           />
         ))}
-        {view.days.every((d) => d.hours.length === 0 && d.steps.length === 0) && (
-          <p className="empty">
-            No working hours on these days. <Link to="/plan/hours">Set your hours</Link>, trays and moulds to schedule
-            orders.
-          </p>
-        )}
+        {view.days.every((d) => d.hours.length === 0 && d.steps.length === 0) && <Idle />}
         {all.length === 0 && view.days.some((d) => d.hours.length > 0) && (
           <p className="empty">Nothing is planned on these days. Confirm an order, and its steps appear here.</p>
         )}

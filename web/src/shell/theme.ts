@@ -24,6 +24,8 @@ export const theme: ThemeConfig = {
     fontFamily: "'Atkinson Hyperlegible Next Variable', system-ui, sans-serif",
     boxShadow: 'none',
     boxShadowSecondary: '0 6px 24px rgb(43 26 18 / 16%)',
+    // Who wants no motion gets none: a list that waits for the end of one could stay in the way.
+    motion: !matchMedia('(prefers-reduced-motion: reduce)').matches,
     motionDurationMid: '0.12s',
     motionDurationSlow: '0.16s',
   },

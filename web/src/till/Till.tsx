@@ -6,6 +6,7 @@ import { Link } from 'react-router'
 import { type State, stateName } from '../orders/draft'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
+import { Guess } from '../kit/Guess'
 import { Glyph } from '../kit/glyphs'
 import { dayName, minutes, useKitchen } from '../shell/kitchen'
 import '../larder/larder.css'
@@ -204,7 +205,10 @@ function Row({ s, by }: { s: Sum; by: By }) {
         {by === 'treats' && <small>{s.pieces} made</small>}
       </td>
       <td>{kitchen.money(s.asked)}</td>
-      <td>{kitchen.money(s.cost)}</td>
+      <td>
+        {kitchen.money(s.cost)}
+        {s.estimated && <Guess />}
+      </td>
       <td className={Number(s.left.amount) < 0 ? 'trouble' : ''}>{kitchen.money(s.left)}</td>
       <td>
         {minutes(s.minutes)}
