@@ -1,4 +1,4 @@
-import { anOrder, expect, move, beside, test } from './help'
+import { anOrder, beside, choose, expect, move, test } from './help'
 
 test('a fault stands at its field, and nothing is lost', async ({ page }) => {
   const { id } = await anOrder(page, 'Fault Finder', 'Milk malt bombs', 12)
@@ -276,4 +276,32 @@ test('the bench ticks one step after the other', async ({ page }) => {
   await expect(now).toContainText('held back')
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(now.getByRole('heading')).toHaveText('Weigh the toppings, line the sheets')
+})
+
+test('the list is filtered by state, treat, customer and week, with the sums of all that matches', async ({ page }) => {
+  for (const count of [6, 12]) {
+    await anOrder(page, 'Filter Fox', 'Milk malt bombs', count, {
+      from: '2026-09-09T18:00:00Z',
+      to: '2026-09-09T19:00:00Z',
+    })
+  }
+  await page.goto('/orders')
+  const rows = page.locator('.order-row')
+  await expect(rows.first()).toBeVisible()
+  const all = await rows.count()
+  await page.getByLabel('Customer, occasion or number').fill('filter fox')
+  await expect(rows).toHaveCount(2)
+  await expect(page.getByRole('status').filter({ hasText: 'agreed' })).toHaveText(
+    '2 orders · 18 pieces · $0.00 agreed · 2 without a price yet',
+  )
+  await choose(page, 'When', 'This week')
+  await expect(page.getByText('No order matches.')).toBeVisible()
+  await choose(page, 'When', 'Next week')
+  await expect(rows).toHaveCount(2)
+  await choose(page, 'State', 'confirmed')
+  await expect(page.getByText('No order matches.')).toBeVisible()
+  await page.getByRole('button', { name: 'Show all' }).click()
+  await expect(rows).toHaveCount(all)
+  await choose(page, 'Treat', 'Milk malt bombs')
+  await expect.poll(() => rows.count()).toBeLessThan(all)
 })

@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { merge, same } from '../web/src/orders/merge'
+import { daysOf } from '../web/src/orders/spans'
 
 // What needs no page: plain functions of the front end.
 
@@ -38,4 +39,17 @@ test('sameness is by what is in it', () => {
   expect(same([], {})).toBe(false)
   expect(same([1, 2], [1])).toBe(false)
   expect(same('', 0)).toBe(false)
+})
+
+test('weeks begin on Monday, months have their own last day', () => {
+  const thursday = '2026-09-03'
+  expect(daysOf('week', thursday)).toEqual({ from: '2026-08-31', to: '2026-09-06' })
+  expect(daysOf('week', '2026-09-06')).toEqual({ from: '2026-08-31', to: '2026-09-06' }) // a Sunday
+  expect(daysOf('week', '2026-08-31')).toEqual({ from: '2026-08-31', to: '2026-09-06' }) // a Monday
+  expect(daysOf('nextWeek', thursday)).toEqual({ from: '2026-09-07', to: '2026-09-13' })
+  expect(daysOf('lastWeek', '2027-01-01')).toEqual({ from: '2026-12-21', to: '2026-12-27' })
+  expect(daysOf('month', '2028-02-29')).toEqual({ from: '2028-02-01', to: '2028-02-29' })
+  expect(daysOf('lastMonth', '2027-01-31')).toEqual({ from: '2026-12-01', to: '2026-12-31' })
+  expect(daysOf('nextMonth', '2026-12-31')).toEqual({ from: '2027-01-01', to: '2027-01-31' })
+  expect(daysOf(undefined, thursday)).toEqual({})
 })

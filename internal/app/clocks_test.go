@@ -41,7 +41,7 @@ func TestTheNightOfTheClocks(t *testing.T) {
 			h.Server = server
 			p := h.maren(t)
 			kitchen := p.must(200, "GET", "/kitchen", nil)
-			p.must(200, "PUT", "/kitchen", with(kitchen, object{"timeZone": "Europe/Berlin"}), "If-Match",
+			p.must(200, "PUT", "/kitchen?handovers=instant", with(kitchen, object{"timeZone": "Europe/Berlin"}), "If-Match",
 				p.tag("/kitchen"))
 			none := [7][]any{}
 			for i := range none {

@@ -53,7 +53,7 @@ func TestOrderFromEnquiryToSettled(t *testing.T) {
 	}
 
 	first := find(t, p.must(200, "GET", fmt.Sprint("/days/", when, "/run-sheet"), nil)["steps"], "batch", days[0].(object)["batch"])
-	if first["step"] != "shells-1" || first["advice"] == "" || len(first["amounts"].([]any)) == 0 {
+	if first["step"] != "shells-1" || advised(first) == "" || len(first["amounts"].([]any)) == 0 {
 		t.Errorf("the first step: %v", first)
 	}
 	tick := fmt.Sprint("/batches/", first["batch"], "/steps/", first["step"])
@@ -507,4 +507,51 @@ func TestTheListInPages(t *testing.T) {
 		t.Errorf("found %v: every word must fit", got)
 	}
 	p.problem(422, "query.after", "", p.send("GET", "/orders?after=1", nil))
+}
+
+// The list is filtered by state, treat, customer and days, and its sums are of all that is asked for, not of a page.
+func TestTheListIsFiltered(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	treat := p.treat("Milk malt bombs")
+	for i, count := range []int{6, 12, 24} {
+		d := p.draft("Milk malt bombs", count)
+		d["from"], d["to"] = fmt.Sprintf("2027-03-%02dT15:00:00Z", 3+7*i), fmt.Sprintf("2027-03-%02dT16:00:00Z", 3+7*i)
+		p.must(201, "POST", "/orders", d)
+	}
+	ask := func(query string) (object, []any) {
+		t.Helper()
+		list := p.must(200, "GET", "/orders?"+query, nil)
+		return list["sums"].(object), list["orders"].([]any)
+	}
+	// A page of one, and the sums of three.
+	sums, page := ask("find=quill&limit=1")
+	if sums["orders"] != 3.0 || sums["pieces"] != 42.0 || sums["open"] != 3.0 || len(page) != 1 {
+		t.Errorf("%v of %d shown", sums, len(page))
+	}
+	for query, want := range map[string]float64{"find=quill&from=2027-03-04": 2, "find=quill&to=2027-03-03": 1,
+		"find=quill&from=2027-03-10&to=2027-03-10": 1, "find=quill&state=promised": 0, "find=quill&state=enquiry": 3,
+		"find=quill&treat=" + treat: 3, "find=quill&treat=" + p.treat("Cardamom-malt bombs"): 0} {
+		sums, page := ask(query)
+		if sums["orders"] != want || float64(len(page)) != want {
+			t.Errorf("%s: %v, %d shown, want %v", query, sums, len(page), want)
+		}
+	}
+	// What is agreed adds up, and pages follow one another within a filter.
+	sums, all := ask("which=all&limit=500")
+	total := decimalOf("0")
+	for _, o := range all {
+		if a := p.order(o.(object)["id"])["agreed"]; a != nil {
+			total = total.Add(decimalOf(a.(object)["amount"]))
+		}
+	}
+	if got := decimalOf(sums["agreed"].(object)["amount"]); !got.Equal(total) || sums["orders"] != float64(len(all)) {
+		t.Errorf("the sums say %v of %v orders, the orders %v of %d", got, sums["orders"], total, len(all))
+	}
+	_, first := ask("find=quill&limit=2&treat=" + treat)
+	_, rest := ask("find=quill&limit=2&treat=" + treat + "&after=" + first[1].(object)["id"].(string))
+	if len(rest) != 1 || rest[0].(object)["id"] == first[0].(object)["id"] {
+		t.Errorf("%d on the second page", len(rest))
+	}
+	p.problem(422, "query.state", "", p.send("GET", "/orders?state=lost", nil))
 }

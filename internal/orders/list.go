@@ -8,6 +8,7 @@ import (
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
+	"github.com/shopspring/decimal"
 
 	"zestytin/core/food"
 	"zestytin/core/ident"
@@ -60,6 +61,15 @@ type List struct {
 	Ahead     int   `json:"ahead" doc:"How many orders are ahead in all"`
 	Enquiries int   `json:"enquiries" doc:"How many of them are enquiries"`
 	More      bool  `json:"more" doc:"Whether others come after these"`
+	Sums      Sums  `json:"sums" doc:"Of all that is asked for, not of this page alone"`
+}
+
+// Sums of the orders that a list is asked for.
+type Sums struct {
+	Orders int         `json:"orders"`
+	Pieces int         `json:"pieces" doc:"Of the treat that is asked for, otherwise of all"`
+	Agreed price.Money `json:"agreed" doc:"Of those that have an agreed price, before tax"`
+	Open   int         `json:"open" doc:"Orders without an agreed price"`
 }
 
 // foresight is how many days ahead the list tells whether an order would fit: later ones are told when they are opened.
@@ -71,11 +81,15 @@ type Which struct {
 	Find  string `query:"find" maxLength:"100" doc:"Words, each of which must stand in its customer, occasion, state or number"`
 	Limit int    `query:"limit" minimum:"1" maximum:"500" default:"30"`
 	After string `query:"after" format:"uuid" doc:"The last order of the page before"`
+	State string `query:"state" enum:"enquiry,quoted,promised,in the making,packed,handed over,settled,cancelled"`
+	Treat string `query:"treat" format:"uuid" doc:"Orders that have it"`
+	From  string `query:"from" format:"date" doc:"Handed over on this day of the kitchen or later"`
+	To    string `query:"to" format:"date" doc:"Or earlier, this day included"`
 }
 
 // selectPage of the list. The page is chosen first, so that what belongs to a row is looked up for its rows alone. The
 // query is written out for what is asked: one for all cases would be planned anew each time.
-func selectPage(in *Which, w *text.Words) (string, []any) {
+func selectPage(in *Which, w *text.Words) (page string, args []any, sums string, of []any) {
 	where, beyond, sorted := "true", "<", "o.from_at desc, o.number desc"
 	switch in.Which {
 	case "ahead":
@@ -83,12 +97,25 @@ func selectPage(in *Which, w *text.Words) (string, []any) {
 	case "behind":
 		where = "o.state in ('handed over', 'settled', 'cancelled')"
 	}
-	args := []any{in.Limit + 1}
-	if in.After != "" {
-		args = append(args, in.After)
-		where += fmt.Sprintf(
-			" and (o.from_at, o.number) %s (select a.from_at, a.number from orders a where a.id = $%d::uuid)", beyond,
-			len(args))
+	arg := func(value any) string {
+		of = append(of, value)
+		return fmt.Sprintf("$%d", len(of))
+	}
+	local := "(o.from_at at time zone (select time_zone from kitchens))::date"
+	pieces := "true"
+	if in.State != "" {
+		where += " and o.state = " + arg(in.State)
+	}
+	if in.Treat != "" {
+		treat := arg(in.Treat)
+		where += " and exists (select from order_lines x where x.order_id = o.id and x.treat_id = " + treat + "::uuid)"
+		pieces = "x.treat_id = " + treat + "::uuid"
+	}
+	if in.From != "" {
+		where += " and " + local + " >= " + arg(in.From) + "::text::date"
+	}
+	if in.To != "" {
+		where += " and " + local + " <= " + arg(in.To) + "::text::date"
 	}
 	words := strings.Fields(strings.ToLower(in.Find))
 	if len(words) > 0 { // a state is found by what the page calls it
@@ -96,16 +123,25 @@ func selectPage(in *Which, w *text.Words) (string, []any) {
 		for _, s := range order.States() {
 			names[string(s)] = w.Word(reason.Word(s))
 		}
-		args = append(args, names)
+		state := arg(names)
+		for _, word := range words {
+			where += fmt.Sprintf(
+				" and position(%s in lower(concat_ws(' ', o.customer, o.occasion, %s::jsonb ->> o.state, o.number))) > 0",
+				arg(word), state)
+		}
 	}
-	state := len(args)
-	for _, word := range words {
-		args = append(args, word)
+	sums = `select count(*), coalesce(sum((select sum(x.count) from order_lines x where x.order_id = o.id and ` + pieces +
+		`)), 0)::int, coalesce(sum(o.agreed), 0)::text, count(*) filter (where o.agreed is null) from orders o where ` + where
+	args = append([]any{}, of...)
+	if in.After != "" {
+		args = append(args, in.After)
 		where += fmt.Sprintf(
-			" and position($%d in lower(concat_ws(' ', o.customer, o.occasion, $%d::jsonb ->> o.state, o.number))) > 0",
-			len(args), state)
+			" and (o.from_at, o.number) %s (select a.from_at, a.number from orders a where a.id = $%d::uuid)", beyond,
+			len(args))
 	}
-	return `with page as materialized (select o.* from orders o where ` + where + ` order by ` + sorted + ` limit $1)
+	args = append(args, in.Limit+1)
+	limit := fmt.Sprintf("$%d", len(args))
+	return `with page as materialized (select o.* from orders o where ` + where + ` order by ` + sorted + ` limit ` + limit + `)
 	select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, ` + priceColumns + `,
 		coalesce(l.lines, '[]'), coalesce(q.answer, ''), coalesce(w.steps, 0), coalesce(w.done, 0)
 	from page o
@@ -117,7 +153,7 @@ func selectPage(in *Which, w *text.Words) (string, []any) {
 		where h.order_id in (select id from page) group by h.order_id) w on w.order_id = o.id
 	left join (select distinct on (q.order_id) q.order_id, case when q.accepted_at is not null then 'accepted, but it does not fit' when q.request <> '' then 'a change is asked for' end as answer from quotes q
 		where q.order_id in (select id from page where state = 'quoted') and (q.revoked_at is null or q.accepted_at is not null) order by q.order_id, q.id desc) q on q.order_id = o.id
-	order by ` + sorted, args
+	order by ` + sorted, args, sums, of
 }
 
 func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, error) {
@@ -129,7 +165,12 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 			count(*) filter (where state = 'enquiry') from orders`).Scan(&currency, &l.Ahead, &l.Enquiries); err != nil {
 			return err
 		}
-		query, args := selectPage(in, text.Of(ctx))
+		query, args, sums, of := selectPage(in, text.Of(ctx))
+		var agreed string
+		if err := tx.QueryRow(ctx, sums, of...).Scan(&l.Sums.Orders, &l.Sums.Pieces, &agreed, &l.Sums.Open); err != nil {
+			return err
+		}
+		l.Sums.Agreed = price.In(currency, decimal.RequireFromString(agreed))
 		rows, err := tx.Query(ctx, query, args...)
 		if err != nil {
 			return err

@@ -4007,6 +4007,8 @@ export interface components {
             /** @description Whether others come after these */
             more: boolean;
             orders: components["schemas"]["OrdersRow"][];
+            /** @description Of all that is asked for, not of this page alone */
+            sums: components["schemas"]["OrdersSums"];
         };
         OrdersMore: {
             /** Format: int64 */
@@ -4151,6 +4153,22 @@ export interface components {
         OrdersShortfallList: {
             /** @description By handover, next first */
             shortfalls: components["schemas"]["OrderShortfall"][];
+        };
+        OrdersSums: {
+            /** @description Of those that have an agreed price, before tax */
+            agreed: components["schemas"]["PriceMoney"];
+            /**
+             * Format: int64
+             * @description Orders without an agreed price
+             */
+            open: number;
+            /** Format: int64 */
+            orders: number;
+            /**
+             * Format: int64
+             * @description Of the treat that is asked for, otherwise of all
+             */
+            pieces: number;
         };
         OrdersSupposed: {
             comparison: components["schemas"]["OrderComparison"];
@@ -8007,6 +8025,13 @@ export interface operations {
                 limit?: number;
                 /** @description The last order of the page before */
                 after?: string;
+                state?: "enquiry" | "quoted" | "promised" | "in the making" | "packed" | "handed over" | "settled" | "cancelled";
+                /** @description Orders that have it */
+                treat?: string;
+                /** @description Handed over on this day of the kitchen or later */
+                from?: string;
+                /** @description Or earlier, this day included */
+                to?: string;
             };
             header?: never;
             path?: never;

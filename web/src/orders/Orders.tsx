@@ -1,7 +1,7 @@
 import { keepPreviousData, useInfiniteQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
 import dayjs from 'dayjs'
-import { useState } from 'react'
+import { useDeferredValue, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { stateName } from './draft'
 import { api, ask, type Schemas } from '../api/client'
@@ -10,6 +10,9 @@ import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { inDays, useKitchen } from '../shell/kitchen'
 import { OrderEstimate } from './Estimate'
+import { FilterRow, filters, noFilter, useFilter } from './Filter'
+import './order.css'
+import { words } from './words'
 
 export type Row = Schemas['OrdersRow']
 
@@ -51,16 +54,23 @@ export default function Orders() {
   const navigate = useNavigate()
   const [past, setPast] = useState(false)
   const [at, setAt] = useState<string>()
+  const [filter, setFilter] = useState(noFilter)
+  const asked = useFilter(filter, useDeferredValue(filter.find))
   const orders = useInfiniteQuery({
-    queryKey: ['orders', past ? 'behind' : 'ahead'],
-    queryFn: ({ pageParam }) =>
-      ask(api.GET('/api/v1/orders', { params: { query: { which: past ? 'behind' : 'ahead', after: pageParam } } })),
+    queryKey: ['orders', past ? 'behind' : 'ahead', asked],
+    queryFn: ({ pageParam, signal }) =>
+      ask(
+        api.GET('/api/v1/orders', {
+          params: { query: { which: past ? 'behind' : 'ahead', after: pageParam, ...asked } },
+          signal,
+        }),
+      ),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (last) => (last.more ? last.orders.at(-1)?.id : undefined),
     placeholderData: keepPreviousData,
   })
-  const shown = orders.isPlaceholderData ? [] : (orders.data?.pages.flatMap((p) => p.orders) ?? [])
-  const { ahead = 0, enquiries = 0 } = orders.data?.pages[0] ?? {}
+  const shown = orders.isPlaceholderData && !filters(filter) ? [] : (orders.data?.pages.flatMap((p) => p.orders) ?? [])
+  const { ahead = 0, enquiries = 0, sums } = orders.data?.pages[0] ?? {}
   const unfit = shown.filter((o) => o.fits === false).length
   const looked = shown.find((o) => o.id === at) ?? shown.find((o) => o.fits === false) ?? shown[0]
   const days = grouped(shown, (o) => kitchen.local(o.from).format('YYYY-MM-DD'))
@@ -87,18 +97,33 @@ export default function Orders() {
               </>
             )}
           </p>
-          <button type="button" className="link" onClick={() => setPast(!past)}>
+          <button
+            type="button"
+            className="link"
+            onClick={() => {
+              setPast(!past)
+              setFilter(noFilter)
+            }}
+          >
             {past ? 'Upcoming orders' : 'Past orders'}
           </button>
           <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title="New order (n)">
             New order <kbd>n</kbd>
           </Button>
         </header>
+        {(shown.length > 3 || filters(filter)) && <FilterRow f={filter} set={setFilter} past={past} />}
+        {sums && filters(filter) && (
+          <p className="order-sums" role="status">
+            {words.sums(sums.orders, sums.pieces, kitchen.money(sums.agreed), sums.open)}
+          </p>
+        )}
         {orders.isSuccess && !orders.isPlaceholderData && shown.length === 0 && (
           <p className="empty">
-            {past
-              ? 'Orders that are handed over, closed or cancelled appear here.'
-              : 'Your orders appear here by handover day, and in the tins above. Press New order (or n) to add the first.'}
+            {filters(filter)
+              ? words.noMatch
+              : past
+                ? 'Orders that are handed over, closed or cancelled appear here.'
+                : 'Your orders appear here by handover day, and in the tins above. Press New order (or n) to add the first.'}
           </p>
         )}
         <div className="by-day">
