@@ -107,9 +107,8 @@ export async function newKitchen(page: Page, name: string, country = 'US') {
   expect(answer.status()).toBe(201)
 }
 
-/** Chooses an option of a list by its name. */
-export async function choose(page: Page, label: string, option: string) {
+/** Picks an option of a list by its name. */
+export async function pick(page: Page, label: string, option: string) {
   await page.getByLabel(label, { exact: true }).click()
-  await page.locator('.ant-select-dropdown:visible').last().getByText(option, { exact: true }).click()
-  await expect(page.locator('.ant-select-dropdown:visible')).toHaveCount(0)
+  await page.locator(`.ant-select-item-option[title="${option}"]:visible`).click()
 }

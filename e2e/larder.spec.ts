@@ -31,7 +31,10 @@ test('an ingredient: its measures, diets and allergens, what it is used in, and 
   // Left without saving, it waits on this device; discarded, nothing of it stays.
   await page.waitForTimeout(400)
   await page.goto('/treats')
-  await page.getByRole('main').getByRole('link', { name: /^Walnut fudge/ }).click()
+  await page
+    .getByRole('main')
+    .getByRole('link', { name: /^Walnut fudge/ })
+    .click()
   await page.getByRole('button', { name: 'Discard it' }).click()
   await expect(beside(page).locator('.big')).toHaveText(before!)
 })

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises'
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
-import { anOrder, beside, choose, expect, move, tabTo, test } from './help'
+import { anOrder, beside, pick, expect, move, tabTo, test } from './help'
 
 const status = (page: Page, word: string) => page.getByRole('status').filter({ hasText: `· ${word}` })
 
@@ -199,8 +199,8 @@ test('receipts from a file: columns are matched, bad rows listed, the good ones 
   })
   await expect(page.getByRole('cell', { name: 'Moon dust' })).toBeVisible()
   await expect(page.getByRole('button', { name: 'Check file' })).toBeDisabled()
-  await choose(page, 'What it is', 'Thing')
-  await choose(page, 'Size of a pack', 'Weight')
+  await pick(page, 'What it is', 'Thing')
+  await pick(page, 'Size of a pack', 'Weight')
   await page.getByRole('button', { name: 'Check file' }).click()
   await expect(page.getByRole('heading', { name: '1 rows are good, 2 cannot.' })).toBeVisible()
   await expect(page.locator('.bad-rows').getByText('Row 3')).toBeVisible()
@@ -233,7 +233,7 @@ test('shopping: ticked off it is in the larder, undone it is on the list again; 
     await basket.getByRole('button').first().click()
     await expect(basket.getByRole('button')).toHaveCount(n - 1)
   }
-  await choose(page, 'For how long', 'three days')
+  await pick(page, 'For how long', 'three days')
   await expect(page.getByText('to Sun 6')).toBeVisible()
   const [csv] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'CSV' }).click()])
   expect(await readFile(await csv.path(), 'utf8')).toContain('Farm stand,Strawberries,')

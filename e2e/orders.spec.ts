@@ -1,4 +1,4 @@
-import { anOrder, beside, choose, expect, move, test } from './help'
+import { anOrder, beside, pick, expect, move, test } from './help'
 
 test('a fault stands at its field, and nothing is lost', async ({ page }) => {
   const { id } = await anOrder(page, 'Fault Finder', 'Milk malt bombs', 12)
@@ -294,14 +294,14 @@ test('the list is filtered by state, treat, customer and week, with the sums of 
   await expect(page.getByRole('status').filter({ hasText: 'agreed' })).toHaveText(
     '2 orders · 18 pieces · $0.00 agreed · 2 without a price yet',
   )
-  await choose(page, 'When', 'This week')
+  await pick(page, 'When', 'This week')
   await expect(page.getByText('No order matches.')).toBeVisible()
-  await choose(page, 'When', 'Next week')
+  await pick(page, 'When', 'Next week')
   await expect(rows).toHaveCount(2)
-  await choose(page, 'State', 'confirmed')
+  await pick(page, 'State', 'confirmed')
   await expect(page.getByText('No order matches.')).toBeVisible()
   await page.getByRole('button', { name: 'Show all' }).click()
   await expect(rows).toHaveCount(all)
-  await choose(page, 'Treat', 'Milk malt bombs')
+  await pick(page, 'Treat', 'Milk malt bombs')
   await expect.poll(() => rows.count()).toBeLessThan(all)
 })

@@ -1,4 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { Input, Select } from 'antd'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { starting } from '../api/families'
@@ -20,6 +21,27 @@ function useAnswer<T>(key: unknown[], question: () => Promise<T>) {
   })
   const refused = q.error instanceof Refused ? q.error : undefined
   return { data: refused ? undefined : q.data, refused, late: q.isPlaceholderData }
+}
+
+/** One of a few, in the middle of a sentence. */
+function Choice(p: {
+  label: string
+  value: string
+  options: { value: string; label: string }[]
+  set: (chosen: string) => void
+}) {
+  return (
+    <Select
+      size="small"
+      variant="underlined"
+      aria-label={p.label}
+      showSearch={p.options.length > 8 && { optionFilterProp: 'label' }}
+      popupMatchSelectWidth={false}
+      value={p.value}
+      options={p.options}
+      onChange={p.set}
+    />
+  )
 }
 
 const Field = ({
@@ -86,19 +108,15 @@ function Convert() {
     <>
       <p>
         <Field label="Amount" value={text} set={setText} width={10} /> of{' '}
-        <select
-          className="blank"
-          aria-label="Ingredient"
+        <Choice
+          label="Ingredient"
           value={ingredient}
-          onChange={(e) => setIngredient(e.target.value)}
-        >
-          <option value="">anything</option>
-          {larder.data?.ingredients.map((i) => (
-            <option key={i.id} value={i.id}>
-              {i.name}
-            </option>
-          ))}
-        </select>
+          options={[
+            { value: '', label: 'anything' },
+            ...(larder.data?.ingredients ?? []).map((i) => ({ value: i.id, label: i.name })),
+          ]}
+          set={(chosen) => setIngredient(chosen)}
+        />
       </p>
       <Answer of={a}>
         <p className="pad-result">{a.data?.text}</p>
@@ -167,18 +185,18 @@ function Shell() {
     <>
       <p>
         A ball <Field label="Size across" value={across} set={setAcross} width={6} /> across with a{' '}
-        <select
-          className="blank"
-          aria-label="Given"
+        <Choice
+          label="Given"
           value={by}
-          onChange={(e) => {
-            setBy(e.target.value as typeof by)
-            setValue(written(e.target.value === 'wall' ? starting.wall : starting.shell))
+          options={[
+            { value: 'wall', label: 'wall of' },
+            { value: 'mass', label: 'weight of' },
+          ]}
+          set={(chosen) => {
+            setBy(chosen as typeof by)
+            setValue(written(chosen === 'wall' ? starting.wall : starting.shell))
           }}
-        >
-          <option value="wall">wall of</option>
-          <option value="mass">weight of</option>
-        </select>{' '}
+        />{' '}
         <Field label={by === 'wall' ? 'Wall' : 'Weight'} value={value} set={setValue} width={6} />
       </p>
       <Answer of={a}>
@@ -338,16 +356,16 @@ function Seed() {
     <>
       <p>
         <Field label="Chocolate in all" value={total} set={setTotal} width={6} /> of{' '}
-        <select
-          className="blank"
-          aria-label="Chocolate"
+        <Choice
+          label="Chocolate"
           value={colour}
-          onChange={(e) => setColour(e.target.value as typeof colour)}
-        >
-          <option value="dark">dark</option>
-          <option value="milk">milk</option>
-          <option value="white">white</option>
-        </select>
+          options={[
+            { value: 'dark', label: 'dark' },
+            { value: 'milk', label: 'milk' },
+            { value: 'white', label: 'white' },
+          ]}
+          set={(chosen) => setColour(chosen as typeof colour)}
+        />
         , melted to <Field label="Melted to, in C" value={melt} set={setMelt} width={3} /> °C, seed at{' '}
         <Field label="Seed at, in C" value={room} set={setRoom} width={3} /> °C
       </p>
@@ -381,16 +399,16 @@ function Cooling() {
   return (
     <>
       <p>
-        <select
-          className="blank"
-          aria-label="Chocolate"
+        <Choice
+          label="Chocolate"
           value={c.colour}
-          onChange={(e) => setC({ ...c, colour: e.target.value })}
-        >
-          <option value="dark">Dark</option>
-          <option value="milk">Milk</option>
-          <option value="white">White</option>
-        </select>{' '}
+          options={[
+            { value: 'dark', label: 'Dark' },
+            { value: 'milk', label: 'Milk' },
+            { value: 'white', label: 'White' },
+          ]}
+          set={(chosen) => setC({ ...c, colour: chosen })}
+        />{' '}
         at {f('first', 'First reading, in C')} °C is at {f('second', 'Second reading, in C')} °C after{' '}
         {f('minutes', 'Minutes between', 2)} minutes, in a room of {f('room', 'Room, in C')} °C
       </p>
@@ -412,18 +430,18 @@ function Altitude() {
   return (
     <>
       <p>
-        <select
-          className="blank"
-          aria-label="Known by"
+        <Choice
+          label="Known by"
           value={by}
-          onChange={(e) => {
-            setBy(e.target.value as typeof by)
-            setValue(e.target.value === 'metres' ? '1609' : '94.6')
+          options={[
+            { value: 'metres', label: 'The kitchen lies at' },
+            { value: 'boiling', label: 'My thermometer in boiling water shows' },
+          ]}
+          set={(chosen) => {
+            setBy(chosen as typeof by)
+            setValue(chosen === 'metres' ? '1609' : '94.6')
           }}
-        >
-          <option value="metres">The kitchen lies at</option>
-          <option value="boiling">My thermometer in boiling water shows</option>
-        </select>{' '}
+        />{' '}
         <Field label={by === 'metres' ? 'Metres' : 'Reading in C'} value={value} set={setValue} width={4} />{' '}
         {by === 'metres' ? 'm' : '°C'}; the recipe says{' '}
         <Field label="Target in C" value={target} set={setTarget} width={4} /> °C
@@ -444,7 +462,7 @@ function Recipe() {
   const a = useAnswer(['recipe', text], () => ask(api.POST('/api/v1/calculators/recipe', { body: { text } })))
   return (
     <>
-      <textarea
+      <Input.TextArea
         className="pad-text"
         aria-label="Lines of a recipe"
         rows={5}

@@ -68,7 +68,7 @@ export default function FromRecipe() {
       </header>
       <div className="recipe-columns">
         <div>
-          <textarea
+          <Input.TextArea
             className="pad-text"
             aria-label="Recipe text"
             rows={14}
