@@ -5,7 +5,7 @@ import { expect, newKitchen, test } from './help'
 const views = [
   ['/orders', 'Your orders appear here', /upcoming orders?$/],
   ['/treats', 'Your treats appear here', /^Your treats$/],
-  ['/plan', 'No working hours on these days', /^Plan$/],
+  ['/plan', 'No working hours yet', /^Plan$/],
   ['/bench', 'Nothing is planned on this day', /September$/],
   ['/larder', 'Your ingredients appear here', /^The larder$/],
   ['/larder/shopping', 'Nothing to buy', /^To buy$/],

@@ -393,12 +393,11 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
                       type="button"
                       className="pill"
                       aria-pressed="true"
-                      title="Made in coating: ready sooner, and it tastes of less. Touch to make it in couverture."
                       onClick={() =>
                         set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, coating: undefined } : l)) })
                       }
                     >
-                      in coating
+                      {words.coated}
                     </button>
                   )}
                   {wrongLine && (

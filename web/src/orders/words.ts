@@ -32,6 +32,7 @@ export const words = {
   on: 'on',
   keptTitle: (customer: string, number?: number) =>
     `${number ? `Order ${number}` : 'New order'}${customer.trim() ? ` for ${customer.trim()}` : ''}`,
+  coated: 'in coating: sooner, but it tastes of less. Undo',
   bar: 'Fit, price and next step',
   customer: 'Customer',
   customerExample: 'a name',

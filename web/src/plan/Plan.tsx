@@ -231,7 +231,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
           >
             ‹
           </Button>
-          <Button aria-label="From today" onClick={() => go(0)}>
+          <Button aria-label="From today" disabled={first === view.today} onClick={() => go(0)}>
             Today
           </Button>
           <Button aria-label="A week later" title="A week later" onClick={() => go(7)}>

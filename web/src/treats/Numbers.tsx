@@ -1,4 +1,5 @@
 import { Button, Input, InputNumber, Segmented, Select } from 'antd'
+import { Hint } from '../kit/Hint'
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
@@ -1005,7 +1006,6 @@ function Packs({ f, set }: Editing) {
           />
           <Select
             aria-label="Counted by"
-            title="Sticks, cups and the like are counted by the pieces you start"
             value={p.making ? 'begun' : 'good'}
             style={{ width: 82 }}
             onChange={(v) => set({ packs: changed(list, i, { making: v === 'begun' || undefined }) })}
@@ -1014,6 +1014,7 @@ function Packs({ f, set }: Editing) {
               { value: 'begun', label: 'begun' },
             ]}
           />
+          <Hint of="begun">Sticks, cups and the like are counted by the pieces you start.</Hint>
           <Button type="text" aria-label="Leave this packaging out" onClick={() => set({ packs: without(list, i) })}>
             ×
           </Button>
