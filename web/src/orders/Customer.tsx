@@ -27,6 +27,7 @@ export function Customer(p: {
     <span className="blank-field">
       <AutoComplete
         className="customer-input"
+        variant="borderless"
         popupMatchSelectWidth={false}
         defaultActiveFirstOption={false}
         value={p.value}
