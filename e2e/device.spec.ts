@@ -121,7 +121,6 @@ test('what was typed in a form is there again after leaving and a reload, until 
   const waiting = page.getByRole('status').filter({ hasText: 'kept on this device' })
   await waiting.getByRole('link', { name: 'Milk malt bombs, large' }).click()
   await expect(name).toHaveValue('Milk malt bombs, large')
-  await page.waitForTimeout(400)
   await page.reload()
   await expect(name).toHaveValue('Milk malt bombs, large')
   await expect(waiting).toBeHidden() // it is open
@@ -155,8 +154,7 @@ test('what was typed in a form is there again after leaving and a reload, until 
   // A receipt.
   await page.goto('/larder/receipt')
   await page.getByLabel('Receipt lines').fill('strawberries 2 lb 8.90')
-  await page.waitForTimeout(400)
-  await page.reload()
+  await page.reload() // at once
   await expect(page.getByLabel('Receipt lines')).toHaveValue('strawberries 2 lb 8.90')
   await page.getByRole('link', { name: 'Orders', exact: true }).click()
   await waiting.getByRole('button', { name: 'Throw away A receipt' }).click()

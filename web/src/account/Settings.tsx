@@ -294,11 +294,11 @@ function Password() {
   )
   return (
     <form onSubmit={(e) => void save(e)} className="password" noValidate>
-      <h2>Password</h2>
+      <h2>{words.password}</h2>
       {field('Current password', present, setPresent, 'present', 'current-password')}
       {field('New password', fresh, setFresh, 'new', 'new-password')}
       <Button htmlType="submit" disabled={!present || !fresh}>
-        Change password
+        {words.changePassword}
       </Button>
     </form>
   )

@@ -4,6 +4,7 @@ import { type FormEvent, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { allCountries, countryOptions, guessedCountry, guessedZone, zoneOptions } from '../kit/places'
+import { words } from './words'
 
 /** The door: sign in, or open a kitchen of one's own. */
 export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
@@ -75,10 +76,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
           <rect x="158" y="36" width="39" height="60" rx="9" className="dashed" />
         </svg>
         <h1>Zesty Tin</h1>
-        <p className="soft">
-          Orders, batches and days of a home chocolate kitchen. The empty part of each tin is the time you can still
-          sell.
-        </p>
+        <p className="soft">{words.ordersBatchesAndDaysOf}</p>
         <form onSubmit={(e) => void submit(e)} noValidate>
           {opening && field('kitchen', 'Kitchen name', { autoComplete: 'organization' })}
           {opening && field('name', 'Your name', { autoComplete: 'name' })}
@@ -89,14 +87,14 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
           })}
           {opening && (
             <label className="field">
-              <span>Country</span>
+              <span>{words.country}</span>
               <Select
-                aria-label="Country"
+                aria-label={words.country}
                 size="large"
                 showSearch={{ optionFilterProp: 'label' }}
                 style={{ width: '100%' }}
                 value={f.country || undefined}
-                placeholder="Choose your country"
+                placeholder={words.chooseYourCountry}
                 options={countryOptions(allCountries)}
                 onChange={(country) => setF({ ...f, country })}
               />
@@ -109,9 +107,9 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
           )}
           {opening && (
             <label className="field">
-              <span>Time zone</span>
+              <span>{words.timeZone}</span>
               <Select
-                aria-label="Time zone"
+                aria-label={words.timeZone}
                 size="large"
                 showSearch={{ optionFilterProp: 'label' }}
                 style={{ width: '100%' }}
@@ -138,10 +136,11 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
         {demo && !opening && (
           <div className="demo-door">
             <p>
-              This is the demo: <b>{demo.mail}</b>, password <b>{demo.password}</b>
+              {words.thisIsTheDemo} <b>{demo.mail}</b>
+              {words.password2} <b>{demo.password}</b>
             </p>
             <Button onClick={() => void submit(null, demo)} loading={busy}>
-              Enter the demo kitchen
+              {words.enterTheDemoKitchen}
             </Button>
           </div>
         )}

@@ -1,6 +1,7 @@
 import { Checkbox, Button, Input, InputNumber, Segmented } from 'antd'
 import type { ReactNode } from 'react'
 import type { Schemas } from '../api/client'
+import { words } from './words'
 
 type Terms = Schemas['PriceTerms']
 
@@ -53,10 +54,10 @@ export function TermsFields({
   )
   return (
     <>
-      <h2 className="terms-head">How you price</h2>
+      <h2 className="terms-head">{words.howYouPrice}</h2>
       <div>
         <div className="field">
-          <span>Round prices up to</span>
+          <span>{words.roundPricesUpTo}</span>
           <Segmented<Terms['ending']>
             value={terms.ending}
             onChange={(ending) => t({ ending })}
@@ -68,12 +69,12 @@ export function TermsFields({
             ]}
           />
           <Checkbox checked={terms.perPiece} onChange={(e) => t({ perPiece: e.target.checked })}>
-            Round the price per piece, not per order
+            {words.roundThePricePerPiece}
           </Checkbox>
         </div>
         {money('minimum', 'Minimum order')}
         <div className="field">
-          <span>Rush fee</span>
+          <span>{words.rushFee}</span>
           {terms.rush.map((r, i) => (
             <span className="paid" key={i}>
               <InputNumber
@@ -111,12 +112,12 @@ export function TermsFields({
             className="link"
             onClick={() => t({ rush: [...terms.rush, { days: (terms.rush.at(-1)?.days ?? 1) + 2, share: 0.1 }] })}
           >
-            Add a step
+            {words.addAStep}
           </button>
         </div>
         {share('deposit', 'Deposit')}
         <label className="field">
-          <span>Quotes are valid for</span>
+          <span>{words.quotesAreValidFor}</span>
           <InputNumber
             value={terms.quoteDays}
             min={1}
@@ -132,7 +133,7 @@ export function TermsFields({
       <div>
         {share('tax', 'Sales tax, where you charge one', 'Ask your tax adviser whether and how much.')}
         <Checkbox checked={terms.taxIncluded} onChange={(e) => t({ taxIncluded: e.target.checked })}>
-          Prices include tax
+          {words.pricesIncludeTax}
         </Checkbox>
         <div className="pair">
           {share('cardShare', 'Card fee')}
@@ -155,8 +156,8 @@ export function TermsFields({
           'As a share of what you paid. It goes back in the pot, so most people use 100%.',
         )}
         <div className="field">
-          <span>Shopping days</span>
-          <span className="pills" role="group" aria-label="Shopping days">
+          <span>{words.shoppingDays}</span>
+          <span className="pills" role="group" aria-label={words.shoppingDays}>
             {weekdays.map((name, d) => (
               <button
                 key={name}
@@ -171,7 +172,7 @@ export function TermsFields({
               </button>
             ))}
           </span>
-          <small>None selected: any day.</small>
+          <small>{words.noneSelectedAnyDay}</small>
         </div>
       </div>
     </>

@@ -101,21 +101,21 @@ export default function Bench() {
     }
   }
 
-  if (!sheet.data) return <Face title="Bench" of={[sheet]} />
+  if (!sheet.data) return <Face title={words.bench} of={[sheet]} />
   return (
     <section className="wide bench">
       <header className="work-head">
         <span className="day-steps">
           <Button
-            aria-label="The day before ([)"
-            title="The day before ([)"
+            aria-label={words.theDayBefore}
+            title={words.theDayBefore}
             onClick={() => void navigate(`/bench/${plusDays(day, -1)}`)}
           >
             ‹
           </Button>
           <Button
-            aria-label="The day after (])"
-            title="The day after (])"
+            aria-label={words.theDayAfter}
+            title={words.theDayAfter}
             onClick={() => void navigate(`/bench/${plusDays(day, 1)}`)}
           >
             ›
@@ -129,7 +129,7 @@ export default function Bench() {
         </p>
         {steps.length > 0 && (
           <span className="no-print head-acts">
-            <Button onClick={() => window.print()}>Print</Button>
+            <Button onClick={() => window.print()}>{words.print}</Button>
             <a className="button-link" href={`/api/v1/days/${day}/run-sheet.pdf`} download={`run-sheet-${day}.pdf`}>
               PDF
             </a>
@@ -139,17 +139,20 @@ export default function Bench() {
       {outlook.data && day === kitchen.today() && outlook.data.text && (
         <p className={outlook.data.trouble ? 'outlook trouble' : 'outlook'} role="status">
           <Sign kind={outlook.data.trouble ? 'trouble' : 'caution'} size={20} /> <span>{outlook.data.text}</span>
-          <Button onClick={() => void change({ kind: 'settle' })}>Reschedule the rest</Button>
+          <Button onClick={() => void change({ kind: 'settle' })}>{words.rescheduleTheRest}</Button>
         </p>
       )}
       {(sheet.data?.handovers ?? []).length > 0 && (
-        <ul className="of-the-day" aria-label="Handovers of the day">
+        <ul className="of-the-day" aria-label={words.handoversOfTheDay}>
           {sheet.data!.handovers.map((h) => (
             <li key={h.order}>
               <b>{clock(h.at)}</b> {h.customer}, {h.way === 'delivery' ? `delivered to ${h.place}` : 'picked up'}
               {h.leave && (
                 <>
-                  , <b>leave at {clock(h.leave)}</b>
+                  ,{' '}
+                  <b>
+                    {words.leaveAt} {clock(h.leave)}
+                  </b>
                 </>
               )}
             </li>
@@ -157,7 +160,7 @@ export default function Bench() {
         </ul>
       )}
       {timers.list.length > 0 && (
-        <ul className="timers" aria-label="Timers">
+        <ul className="timers" aria-label={words.timers}>
           {timers.list.map((t) => (
             <li key={t.key} className={t.left <= 0 ? 'ringing' : ''}>
               <b>
@@ -171,17 +174,13 @@ export default function Bench() {
           ))}
         </ul>
       )}
-      {sheet.isSuccess && steps.length === 0 && (
-        <p className="empty">
-          Nothing is planned on this day. Confirm an order, and its steps appear here with times and amounts.
-        </p>
-      )}
+      {sheet.isSuccess && steps.length === 0 && <p className="empty">{words.nothingIsPlannedOnThis}</p>}
       <Shortfalls />
       {(sheet.data?.results ?? []).map((r) => (
         <Outcome key={r.batch} result={r} day={day} />
       ))}
       {now && (
-        <article className="now" aria-label="Current step">
+        <article className="now" aria-label={words.currentStep}>
           <span
             className="now-mark"
             style={{
@@ -194,14 +193,19 @@ export default function Bench() {
           </span>
           <div>
             <p className="now-when">
-              {clock(now.start - now.melt - now.wash)} · {minutes(now.hands + now.melt)} hands-on
+              {clock(now.start - now.melt - now.wash)} · {minutes(now.hands + now.melt)} {words.handsOn}
               {people > 1 && ` · person ${now.hand + 1}`}
             </p>
             <h2>{now.name}</h2>
             <p className="now-what">
-              {now.treat}, for {whom(now.for)}
+              {now.treat}
+              {words.for} {whom(now.for)}
               {now.freeFrom.length > 0 && (
-                <b className="trouble"> · free from {now.freeFrom.join(', ')}: clean tools first</b>
+                <b className="trouble">
+                  {' '}
+                  {words.freeFrom} {now.freeFrom.join(', ')}
+                  {words.cleanToolsFirst}
+                </b>
               )}
             </p>
             {now.advice && (
@@ -227,14 +231,14 @@ export default function Bench() {
             )}
             {now.wait > 0 && (
               <p className="now-wait">
-                then {minutes(now.wait)}
+                {words.then} {minutes(now.wait)}
                 {now.spot && `: ${now.spot}`}
               </p>
             )}
           </div>
           <div className="now-acts">
             <button type="button" ref={tickButton} className="done-button" onClick={() => void tick(now, true)}>
-              Done
+              {words.done}
             </button>
             <Broke s={now} lose={lose} large />
           </div>
@@ -242,7 +246,7 @@ export default function Bench() {
       )}
       {steps.length > 0 && !now && (
         <p className="empty">
-          All of this day’s steps are done. <Link to="/handover">Go to handovers</Link>
+          {words.allOfThisDaysSteps} <Link to="/handover">{words.goToHandovers}</Link>
         </p>
       )}
       {(sheet.data?.sessions ?? []).map((session, i) => {
@@ -255,9 +259,10 @@ export default function Bench() {
             aria-label={`${clock(session.from)} to ${clock(session.to)}`}
           >
             <h2>
-              {clock(session.from)} to {clock(session.to)}{' '}
+              {clock(session.from)} {words.to} {clock(session.to)}{' '}
               <small className="soft">
-                {session.people > 1 ? `${session.people} people, ` : ''}done by {clock(session.ends)}
+                {session.people > 1 ? `${session.people} people, ` : ''}
+                {words.doneBy} {clock(session.ends)}
               </small>
             </h2>
             <SetUp session={session} />
@@ -302,13 +307,14 @@ function SetUp({ session }: { session: Schemas['BenchSession'] }) {
   return (
     <div className="set-up">
       {session.setups.length > 0 && (
-        <ul aria-label="Set up">
+        <ul aria-label={words.setUp}>
           {session.setups.map((x) => (
             <li key={`${x.at}-${x.hand}-${x.pot ?? ''}`}>
               <time>{clock(x.at)}</time>
               {x.wash ? (
                 <span>
-                  <b className="trouble">Clean down</b>, clean tools: {x.for.join(', ')}
+                  <b className="trouble">{words.cleanDown}</b>
+                  {words.cleanTools} {x.for.join(', ')}
                 </span>
               ) : (
                 <span>
@@ -318,9 +324,9 @@ function SetUp({ session }: { session: Schemas['BenchSession'] }) {
                     aria-hidden="true"
                   />{' '}
                   <b>
-                    Melt {kitchen.amount(x.melt!)} of {x.pot}
+                    {words.melt} {kitchen.amount(x.melt!)} {words.of} {x.pot}
                   </b>{' '}
-                  for {x.for.join(', ')}
+                  {words.for2} {x.for.join(', ')}
                   {(x.advice ?? []).map((line) => (
                     <small key={line}>
                       <Numbers text={line} />
@@ -334,7 +340,7 @@ function SetUp({ session }: { session: Schemas['BenchSession'] }) {
       )}
       {session.looks.length > 0 && (
         <p className="looks">
-          <b>Check</b>{' '}
+          <b>{words.check}</b>{' '}
           {session.looks.map((l, i) => (
             <span key={i}>
               {clock(l.at)} {l.spot}: {l.treat}
@@ -380,28 +386,43 @@ function StepRow({ s, at, people, later, tick, lose }: RowProps) {
     <li className={s.doneAt ? 'done' : at ? 'at' : ''}>
       <time>
         {clock(s.start - s.melt - s.wash)}
-        {later !== undefined && !s.doneAt && <small className="late">now {clock(later - s.melt - s.wash)}</small>}
+        {later !== undefined && !s.doneAt && (
+          <small className="late">
+            {words.now} {clock(later - s.melt - s.wash)}
+          </small>
+        )}
       </time>
       <span className="run-mark" style={{ background: look.fill, color: look.ink, borderColor: look.edge }}>
         <Glyph family={s.family} size={18} />
       </span>
       <span className="run-what">
-        {s.wash > 0 && <small className="run-melt">clean down {minutes(s.wash)}, clean tools</small>}
+        {s.wash > 0 && (
+          <small className="run-melt">
+            {words.cleanDown2} {minutes(s.wash)}
+            {words.cleanTools2}
+          </small>
+        )}
         {s.melt > 0 && (
           <small className="run-melt">
-            melt {minutes(s.melt)}, then at {clock(s.start)}
+            {words.melt2} {minutes(s.melt)}
+            {words.thenAt} {clock(s.start)}
           </small>
         )}
         <b>{s.name}</b>
         {s.short && (
           <small className="trouble">
-            <Sign kind="trouble" size={13} /> no room in the <Link to="/plan">plan</Link> any more: this is when it was
-            to be done
+            <Sign kind="trouble" size={13} /> {words.noRoomInThe} <Link to="/plan">{words.plan}</Link>{' '}
+            {words.anyMoreThisIsWhen}
           </small>
         )}
         <small>
           {s.treat}, {whom(s.for)}
-          {s.freeFrom.length > 0 && <b className="trouble"> · free from {s.freeFrom.join(', ')}</b>}
+          {s.freeFrom.length > 0 && (
+            <b className="trouble">
+              {' '}
+              {words.freeFrom} {s.freeFrom.join(', ')}
+            </b>
+          )}
           {s.amounts.length > 0 && ` · ${s.amounts.join(' · ')}`}
         </small>
         {s.advice && s.melt === 0 && <small className="run-advice">{s.advice.join(' ')}</small>}
@@ -414,7 +435,8 @@ function StepRow({ s, at, people, later, tick, lose }: RowProps) {
         {s.wait > 0 && (
           <small className="wait">
             {minutes(s.wait)}
-            {s.spot && `: ${s.spot}`}, until {clock(s.start + s.hands + s.wait)}
+            {s.spot && `: ${s.spot}`}
+            {words.until} {clock(s.start + s.hands + s.wait)}
           </small>
         )}
         <Broke s={s} lose={lose} />
@@ -465,7 +487,7 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
         void save()
       }}
     >
-      <b>{result.treat}</b> for {whom(result.for)} done. Good pieces:{' '}
+      <b>{result.treat}</b> {words.for2} {whom(result.for)} {words.doneGoodPieces}{' '}
       <input
         className="blank"
         aria-label={`Good ${result.sold} of ${result.treat} for ${whom(result.for)}`}
@@ -475,7 +497,8 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
         placeholder={String(result.likely)}
         onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))}
       />{' '}
-      {result.counted ? `of ${result.started} started` : result.sold}. Time taken:{' '}
+      {result.counted ? `of ${result.started} started` : result.sold}
+      {words.timeTaken}{' '}
       <input
         className="blank"
         aria-label={`Minutes of ${result.treat} for ${whom(result.for)}`}
@@ -485,8 +508,8 @@ function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string 
         placeholder={String(result.expected)}
         onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))}
       />{' '}
-      min.
-      {!kept && <Button htmlType="submit">Save</Button>}
+      {words.min}
+      {!kept && <Button htmlType="submit">{words.save}</Button>}
     </form>
   )
 }

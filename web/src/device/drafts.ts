@@ -23,9 +23,33 @@ const changed = () => {
   for (const l of listeners) l()
 }
 
+// While a page goes away nothing that takes time is sure to be finished: what was typed last is put here at once, and
+// moved to the others when the next page opens.
+const leaving = 'zestytin.leaving'
+
+function keepAtOnce(place: string, kept: Kept) {
+  try {
+    const all = JSON.parse(localStorage.getItem(leaving) ?? '{}') as Record<string, Kept>
+    localStorage.setItem(leaving, JSON.stringify({ ...all, [`${owner}/${place}`]: kept }))
+  } catch {
+    // too large, or no storage: then what was kept a moment before has to do
+  }
+}
+
+async function moveIn() {
+  try {
+    const all = JSON.parse(localStorage.getItem(leaving) ?? '{}') as Record<string, Kept>
+    localStorage.removeItem(leaving)
+    if (store) await Promise.all(Object.entries(all).map(([key, kept]) => set(key, kept, store)))
+  } catch {
+    // as above
+  }
+}
+
 /** Reads what was kept for somebody; before that nothing is known. */
 export async function openDrafts(who: string) {
   owner = who
+  await moveIn()
   try {
     const all = store ? await entries<string, Kept>(store) : []
     known = new Map(all.filter(([key]) => key.startsWith(`${who}/`)).map(([key, k]) => [key.slice(who.length + 1), k]))
@@ -104,6 +128,9 @@ export function useKeep<T>(
     if (dirty && !found.gone.current) keep(place, { ...about, value, at: Date.now() })
     else drop(place)
   })
+  const leave = useEffectEvent(() => {
+    if (dirty && !found.gone.current) keepAtOnce(place, { ...about, value, at: Date.now() })
+  })
   const typed = JSON.stringify(value)
   useEffect(() => {
     const soon = setTimeout(write, 300)
@@ -112,9 +139,9 @@ export function useKeep<T>(
   useEffect(() => {
     open.set(place, (open.get(place) ?? 0) + 1)
     changed()
-    window.addEventListener('pagehide', write)
+    window.addEventListener('pagehide', leave)
     return () => {
-      window.removeEventListener('pagehide', write)
+      window.removeEventListener('pagehide', leave)
       const left = (open.get(place) ?? 1) - 1
       if (left > 0) open.set(place, left)
       else open.delete(place)

@@ -12,6 +12,7 @@ import { type State, stateName } from '../orders/draft'
 import { Contents, type Row } from '../orders/Orders'
 import { PaySheet } from './PaySheet'
 import { dayName, dayLong, inDays, useKitchen } from '../shell/kitchen'
+import { words } from './words'
 
 const due: State[] = ['promised', 'in the making', 'packed']
 const next: Partial<Record<State, [State, string]>> = {
@@ -44,24 +45,22 @@ export default function Handover() {
   const [paying, setPaying] = useState<Row>()
   const short = useShortfalls()
   const owes = (id: string) => till.data?.owed.find((w) => w.order === id && w.stands === 'due')
-  if (!orders.data) return <Face title="Handovers" of={[orders]} />
+  if (!orders.data) return <Face title={words.handovers} of={[orders]} />
   return (
     <section className="wide">
       <header className="work-head">
-        <h1>Handovers</h1>
+        <h1>{words.handovers}</h1>
         <p className="soft">
           {list.length === 0
             ? ''
             : `${list.length} to come, ${list.filter((o) => o.state === 'packed').length} packed.`}
         </p>
         <a className="button-link" href="/api/v1/calendar.ics" download="zesty-tin.ics">
-          Calendar file
+          {words.calendarFile}
         </a>
       </header>
       <Follow />
-      {orders.isSuccess && list.length === 0 && (
-        <p className="empty">Your confirmed orders appear here, next handover first. Confirm one in Orders.</p>
-      )}
+      {orders.isSuccess && list.length === 0 && <p className="empty">{words.yourConfirmedOrdersAppearHere}</p>}
       {paying && owes(paying.id) && (
         <PaySheet
           order={paying.id}
@@ -84,13 +83,13 @@ export default function Handover() {
           return (
             <li key={o.id} className="handover-card" aria-label={`${o.customer}, ${dayLong(day)}`}>
               <p className="handover-when">
-                <b>{kitchen.time(o.from)}</b> to {kitchen.time(o.to)}
+                <b>{kitchen.time(o.from)}</b> {words.to} {kitchen.time(o.to)}
                 <small>
                   {dayName(day)}, {inDays(kitchen.today(), day)}
                 </small>
                 {late && (
                   <small className="trouble">
-                    <Sign kind="trouble" size={13} /> overdue
+                    <Sign kind="trouble" size={13} /> {words.overdue}
                   </small>
                 )}
               </p>
@@ -101,7 +100,11 @@ export default function Handover() {
                 <p>
                   {o.way === 'delivery' ? 'Deliver to ' : 'Picked up '}
                   {o.place}
-                  {o.leave && <b>, leave at {kitchen.time(o.leave)}</b>}
+                  {o.leave && (
+                    <b>
+                      {words.leaveAt} {kitchen.time(o.leave)}
+                    </b>
+                  )}
                   {o.phone && (
                     <>
                       {' '}
@@ -119,7 +122,7 @@ export default function Handover() {
                 </ul>
                 {o.freeFrom.length > 0 && (
                   <p className="trouble">
-                    <Sign kind="caution" size={14} /> free from {o.freeFrom.join(', ')}
+                    <Sign kind="caution" size={14} /> {words.freeFrom} {o.freeFrom.join(', ')}
                   </p>
                 )}
                 {o.notes && <p className="soft">{o.notes}</p>}
@@ -130,14 +133,16 @@ export default function Handover() {
                   <b>{stateName[o.state]}</b>
                   {o.state !== 'packed' && (
                     <small>
-                      {o.done} of {o.steps} steps done
+                      {o.done} {words.of} {o.steps} {words.stepsDone}
                     </small>
                   )}
                 </span>
                 {till.data?.owed
                   .filter((w) => w.order === o.id && w.stands === 'due')
                   .map((w) => (
-                    <b key={w.order}>{kitchen.money(w.rest)} due</b>
+                    <b key={w.order}>
+                      {kitchen.money(w.rest)} {words.due2}
+                    </b>
                   ))}
                 {step && (
                   <Button
@@ -157,7 +162,7 @@ export default function Handover() {
       </ol>
       {orders.data?.more && (
         <p className="soft">
-          These are the next ones. Later ones are in <Link to="/orders">Orders</Link>.
+          {words.theseAreTheNextOnes} <Link to="/orders">{words.orders}</Link>.
         </p>
       )}
     </section>
@@ -193,28 +198,28 @@ function Follow() {
       {address ? (
         <>
           <label>
-            Your calendar link:{' '}
+            {words.yourCalendarLink}{' '}
             <input
               className="blank"
-              aria-label="Calendar link"
+              aria-label={words.calendarLink}
               readOnly
               value={address}
               onFocus={(e) => e.target.select()}
             />
           </label>
           <button type="button" className="link" onClick={() => void change('POST')}>
-            Make a new one
+            {words.makeANewOne}
           </button>
           <button type="button" className="link quiet" onClick={() => void change('DELETE')}>
-            Turn off link
+            {words.turnOffLink}
           </button>
           <OnlyHere here={to.here} />
         </>
       ) : (
         <>
-          <span className="soft">See work and handovers in your own calendar with a private link.</span>
+          <span className="soft">{words.seeWorkAndHandoversIn}</span>
           <button type="button" className="link" onClick={() => void change('POST')}>
-            Create link
+            {words.createLink}
           </button>
         </>
       )}

@@ -1,5 +1,6 @@
 import { App } from 'antd'
 import { Refused } from '../api/client'
+import { words } from './words'
 
 /**
  * Says what was done, with a way to undo it, and what the server refused. A newer word of a kind takes the older one's
@@ -25,7 +26,7 @@ export function useSay() {
                   undo()
                 }}
               >
-                Undo
+                {words.undo}
               </button>
             )}
           </>

@@ -4,6 +4,7 @@ import { useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import './larder.css'
+import { words } from './words'
 
 type Head = Schemas['LarderHead']
 type Columns = Schemas['LarderColumns']
@@ -98,8 +99,8 @@ export default function FilePage() {
   return (
     <section className="wide">
       <header className="work-head">
-        <h1>Receipts from a file</h1>
-        <p className="soft">A CSV file with one row for each thing you bought. You choose which column is which.</p>
+        <h1>{words.receiptsFromAFile}</h1>
+        <p className="soft">{words.aCsvFileWithOne}</p>
         <Upload
           accept=".csv,text/csv"
           showUploadList={false}
@@ -112,7 +113,7 @@ export default function FilePage() {
             {file ? 'Another file' : 'Choose a file'}
           </button>
         </Upload>
-        <Link to="/larder">Back to larder</Link>
+        <Link to="/larder">{words.backToLarder}</Link>
       </header>
       {refused && (
         <p className="fault" role="alert">
@@ -141,9 +142,9 @@ export default function FilePage() {
               </label>
             ))}
             <label>
-              <span>Date format</span>
+              <span>{words.dateFormat}</span>
               <Select
-                aria-label="Date format"
+                aria-label={words.dateFormat}
                 value={columns.dates}
                 popupMatchSelectWidth={false}
                 options={[
@@ -155,7 +156,7 @@ export default function FilePage() {
               />
             </label>
           </div>
-          <div className="file-sample" tabIndex={0} role="region" aria-label="The first rows">
+          <div className="file-sample" tabIndex={0} role="region" aria-label={words.theFirstRows}>
             <table>
               <thead>
                 <tr>
@@ -181,15 +182,15 @@ export default function FilePage() {
               disabled={columns.name < 0 || columns.paid < 0 || progress !== undefined}
               onClick={() => void run('none')}
             >
-              Check file
+              {words.checkFile}
             </Button>
-            {progress !== undefined && <Button onClick={() => stop.current?.abort()}>Stop</Button>}
+            {progress !== undefined && <Button onClick={() => stop.current?.abort()}>{words.stop}</Button>}
           </p>
           {progress !== undefined && (
             <div
               className="progress"
               role="progressbar"
-              aria-label="Reading the file"
+              aria-label={words.readingTheFile}
               aria-valuenow={Math.round(progress * 100)}
             >
               <i style={{ width: `${progress * 100}%` }} />
@@ -200,10 +201,12 @@ export default function FilePage() {
       {result && (
         <section aria-live="polite">
           {result.booked > 0 ? (
-            <h2 className="fine">{result.booked} rows added to the larder.</h2>
+            <h2 className="fine">
+              {result.booked} {words.rowsAddedToTheLarder}
+            </h2>
           ) : (
             <h2>
-              {result.good} rows are good, {result.bad} cannot.
+              {result.good} {words.rowsAreGood} {result.bad} {words.cannot}
             </h2>
           )}
           {result.notes.map((n) => (
@@ -215,7 +218,9 @@ export default function FilePage() {
                 <li key={u.name}>
                   <label>
                     <span>
-                      {u.name}, in {u.rows} {u.rows === 1 ? 'row' : 'rows'}, is
+                      {u.name}
+                      {words.in} {u.rows} {u.rows === 1 ? 'row' : 'rows'}
+                      {words.is}
                     </span>
                     <Select
                       aria-label={`What ${u.name} is`}
@@ -233,20 +238,29 @@ export default function FilePage() {
             <ol className="bad-rows">
               {result.rows.map((r) => (
                 <li key={r.line}>
-                  <b>Row {r.line}</b> <span className="soft">{r.text}</span> <span className="trouble">{r.says}</span>
+                  <b>
+                    {words.row} {r.line}
+                  </b>{' '}
+                  <span className="soft">{r.text}</span> <span className="trouble">{r.says}</span>
                 </li>
               ))}
-              {result.bad > result.rows.length && <li>and {result.bad - result.rows.length} more</li>}
+              {result.bad > result.rows.length && (
+                <li>
+                  {words.and} {result.bad - result.rows.length} {words.more}
+                </li>
+              )}
             </ol>
           )}
           {result.booked === 0 && result.good > 0 && (
             <p className="shop-foot">
               {result.bad === 0 ? (
                 <Button type="primary" onClick={() => void run('all')}>
-                  Import all rows
+                  {words.importAllRows}
                 </Button>
               ) : (
-                <Button onClick={() => void run('good')}>Import {result.good} good rows</Button>
+                <Button onClick={() => void run('good')}>
+                  {words.import} {result.good} {words.goodRows}
+                </Button>
               )}
             </p>
           )}

@@ -10,6 +10,7 @@ import { Restored } from '../device/Restored'
 import { Sheet } from '../kit/Sheet'
 import { PaidField } from './PaidField'
 import { useStore } from './store'
+import { words } from './words'
 
 type Ingredient = Schemas['LarderIngredient']
 type Fields = Schemas['LarderIngredientFields']
@@ -135,10 +136,10 @@ export function IngredientForm({
       />
       {!ingredient && (
         <div className="field">
-          <span>Start from a common ingredient</span>
+          <span>{words.startFromACommonIngredient}</span>
           <Select
-            aria-label="Start from a common ingredient"
-            placeholder="butter, hazelnuts, dark chocolate…"
+            aria-label={words.startFromACommonIngredient}
+            placeholder={words.butterHazelnutsDarkChocolate}
             style={{ width: '100%' }}
             showSearch={{ optionFilterProp: 'label' }}
             value={undefined as string | undefined}
@@ -160,19 +161,23 @@ export function IngredientForm({
             }}
           />
           {source && (
-            <small className="soft">Common values ({source}). Yours may differ: go by its label and your scale.</small>
+            <small className="soft">
+              {words.commonValues}
+              {source}
+              {words.yoursMayDifferGoBy}
+            </small>
           )}
         </div>
       )}
       <label className="field">
-        <span>Name</span>
+        <span>{words.name}</span>
         <Input value={f.name} onChange={(e) => set({ name: e.target.value })} />
         {fault('name')}
       </label>
       <div className="field">
-        <span>Kind</span>
+        <span>{words.kind}</span>
         <Select
-          aria-label="Kind"
+          aria-label={words.kind}
           value={f.kind}
           style={{ width: 150 }}
           onChange={(kind) =>
@@ -187,9 +192,9 @@ export function IngredientForm({
       </div>
       {f.chocolate && (
         <div className="field">
-          <span>Chocolate</span>
+          <span>{words.chocolate}</span>
           <Select
-            aria-label="Chocolate"
+            aria-label={words.chocolate}
             value={`${f.chocolate.kind} ${f.chocolate.colour}`}
             style={{ width: 190 }}
             onChange={(v) => {
@@ -207,14 +212,14 @@ export function IngredientForm({
               ['dark', 'milk', 'white'].map((colour) => ({ value: `${kind} ${colour}`, label: `${kind}, ${colour}` })),
             )}
           />
-          <small className="soft">Real chocolate has cocoa butter and is tempered; compound is melted and used.</small>
+          <small className="soft">{words.realChocolateHasCocoaButter}</small>
           {f.chocolate.kind === 'real' && <Temperatures of={f.chocolate} set={(chocolate) => set({ chocolate })} />}
           {fault('chocolate.bands')}
         </div>
       )}
       {!ingredient && (
         <div className="field">
-          <span>Counted</span>
+          <span>{words.counted}</span>
           <Segmented<'g' | 'each'>
             value={f.unit}
             onChange={(unit) => set({ unit, paidFor: { amount: f.paidFor.amount, unit } })}
@@ -231,20 +236,20 @@ export function IngredientForm({
         {optional('gramsEach', 'Weight per piece', 'g')}
       </div>
       <div className="field">
-        <span>Measures of its own: a packet, a block, a size</span>
+        <span>{words.measuresOfItsOwnA}</span>
         {measures.map((m, i) => (
           <span className="paid" key={i}>
-            one{' '}
+            {words.one}{' '}
             <Input
-              aria-label="Name of the measure"
+              aria-label={words.nameOfTheMeasure}
               value={m.name}
-              placeholder="packet"
+              placeholder={words.packet}
               style={{ width: 120 }}
               onChange={(e) =>
                 set({ measures: measures.map((x, j) => (j === i ? { ...x, name: e.target.value } : x)) })
               }
             />
-            weighs{' '}
+            {words.weighs}{' '}
             <InputNumber
               aria-label={`Weight of a ${m.name}`}
               value={m.grams}
@@ -266,11 +271,11 @@ export function IngredientForm({
           </span>
         ))}
         <button type="button" className="link" onClick={() => set({ measures: [...measures, { name: '', grams: 0 }] })}>
-          Add a measure
+          {words.addAMeasure}
         </button>
       </div>
       <label className="field">
-        <span>Usable share</span>
+        <span>{words.usableShare}</span>
         <InputNumber
           value={Math.round(f.fit * 1000) / 10}
           min={0}
@@ -283,7 +288,7 @@ export function IngredientForm({
         {fault('fit')}
       </label>
       <label className="field">
-        <span>Keeps at home for</span>
+        <span>{words.keepsAtHomeFor}</span>
         <InputNumber
           value={f.fresh ?? null}
           min={1}
@@ -294,13 +299,13 @@ export function IngredientForm({
           style={{ width: 110 }}
           onChange={(n) => set({ fresh: n ?? undefined })}
         />
-        <small>We put it on the shopping list that many days before, at most. Leave empty if it keeps.</small>
+        <small>{words.wePutItOnThe}</small>
         {fault('fresh')}
       </label>
       <div className="field">
-        <span>Allergens</span>
+        <span>{words.allergens}</span>
         <Select
-          aria-label="Allergens"
+          aria-label={words.allergens}
           mode="multiple"
           value={f.allergens}
           onChange={(a) => set({ allergens: a })}
@@ -313,9 +318,9 @@ export function IngredientForm({
         {fault('allergens')}
       </div>
       <div className="field">
-        <span>Suits</span>
+        <span>{words.suits}</span>
         <Select
-          aria-label="Suits"
+          aria-label={words.suits}
           mode="multiple"
           value={f.diets}
           onChange={(d) => set({ diets: d })}
@@ -325,10 +330,10 @@ export function IngredientForm({
         {(f.diets ?? []).map((_, i) => fault(`diets[${i}]`))}
       </div>
       <label className="field">
-        <span>Made of, for the label</span>
+        <span>{words.madeOfForTheLabel}</span>
         <Input
           value={(f.madeOf ?? []).join(', ')}
-          placeholder="sugar, cocoa butter, milk powder"
+          placeholder={words.sugarCocoaButterMilkPowder}
           onChange={(e) => set({ madeOf: e.target.value ? e.target.value.split(/, ?/) : [] })}
           onBlur={() => set({ madeOf: (f.madeOf ?? []).map((x) => x.trim()).filter(Boolean) })}
         />
@@ -370,7 +375,7 @@ function Temperatures({
         disabled={!families.data}
         onClick={() => set({ ...of, bands: families.data?.bands[of.colour] })}
       >
-        Add the maker’s temperatures
+        {words.addTheMakersTemperatures}
       </button>
     )
   }
@@ -394,7 +399,7 @@ function Temperatures({
         </span>
       ))}
       <button type="button" className="link" onClick={() => set({ ...of, bands: undefined })}>
-        Use the usual ones for its color
+        {words.useTheUsualOnesFor}
       </button>
     </span>
   )

@@ -9,6 +9,7 @@ import { Day } from '../kit/Day'
 import { useSay } from '../kit/say'
 import { dayName, useKitchen } from '../shell/kitchen'
 import { type Item, Jar, PriceCurve } from './Jar'
+import { words } from './words'
 
 type Full = Schemas['LarderItemInFull']
 
@@ -53,30 +54,29 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
             </small>
           </p>
           <p className="soft">
-            {item.reserved.amount > 0 ? kitchen.amount(item.reserved) : 'nothing'} set aside,{' '}
+            {item.reserved.amount > 0 ? kitchen.amount(item.reserved) : 'nothing'} {words.setAside}{' '}
             <b className={item.runs ? 'trouble' : 'fine'}>
-              {item.free.amount > 0 ? kitchen.amount(item.free) : 'nothing'} free
+              {item.free.amount > 0 ? kitchen.amount(item.free) : 'nothing'} {words.free}
             </b>
           </p>
         </div>
       </div>
       {item.runs && (
         <p className="care trouble">
-          <Sign kind="trouble" size={14} /> {kitchen.amount(item.runs.amount)} short on {dayName(item.runs.day)}, for{' '}
-          {item.runs.for.join(', ')}.
+          <Sign kind="trouble" size={14} /> {kitchen.amount(item.runs.amount)} {words.shortOn} {dayName(item.runs.day)}
+          {words.for} {item.runs.for.join(', ')}.
         </p>
       )}
       {item.unaccounted && (
         <p className="care">
-          <Sign kind="caution" size={14} /> {kitchen.amount(item.unaccounted)} was used that you never entered. Add the
-          receipt or correct the stock.
+          <Sign kind="caution" size={14} /> {kitchen.amount(item.unaccounted)} {words.wasUsedThatYouNever}
         </p>
       )}
       {f && (
         <>
           <section className="part-wide">
-            <h3>Lots</h3>
-            {f.lotList.length === 0 && <p className="soft">None in stock.</p>}
+            <h3>{words.lots}</h3>
+            {f.lotList.length === 0 && <p className="soft">{words.noneInStock}</p>}
             <ul className="lots">
               {f.lotList.map((l) => (
                 <LotRow key={l.id} lot={l} changed={changed} per={kitchen.amount(item.paidFor)} />
@@ -85,7 +85,9 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
           </section>
           <Count item={item} changed={changed} />
           <section className="part-wide">
-            <h3>What was paid for {kitchen.amount(item.paidFor)}</h3>
+            <h3>
+              {words.whatWasPaidFor} {kitchen.amount(item.paidFor)}
+            </h3>
             <PriceCurve prices={f.prices} money={kitchen.money} />
             {f.prices.length < 2 && (
               <p className="soft">
@@ -97,7 +99,7 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
           </section>
           <Offers item={item} offers={f.offers} changed={changed} />
           <details className="part-wide">
-            <summary>History</summary>
+            <summary>{words.history}</summary>
             <ul className="stock-moves">
               {f.moves.map((m, n) => (
                 <li key={n}>
@@ -118,9 +120,9 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
       )}
       <p className="takes-foot">
         <Button type="primary" onClick={numbers}>
-          Edit
+          {words.edit}
         </Button>{' '}
-        <Button onClick={close}>Close</Button>
+        <Button onClick={close}>{words.close}</Button>
       </p>
     </>
   )
@@ -181,7 +183,7 @@ function LotRow({
           {lot.shop && `, ${lot.shop}`}
           <small>
             {until ? `${lot.good ? 'good until' : 'past'} ${date(until, true)}` : 'keeps'}
-            {lot.opened && `, open since ${date(lot.opened)}`} · {kitchen.money(lot.each)} for {per}
+            {lot.opened && `, open since ${date(lot.opened)}`} · {kitchen.money(lot.each)} {words.for2} {per}
           </small>
         </span>
         <b>{kitchen.amount(lot.left)}</b>
@@ -189,9 +191,9 @@ function LotRow({
       {open && (
         <div className="lot-form">
           <label>
-            best before{' '}
+            {words.bestBefore}{' '}
             <Day
-              label="Best before"
+              label={words.bestBefore2}
               small
               empty="no date"
               value={f.bestBefore}
@@ -199,13 +201,19 @@ function LotRow({
             />
           </label>
           <label>
-            opened{' '}
-            <Day label="Opened" small empty="no date" value={f.opened} onChange={(opened) => setF({ ...f, opened })} />
+            {words.opened}{' '}
+            <Day
+              label={words.opened2}
+              small
+              empty="no date"
+              value={f.opened}
+              onChange={(opened) => setF({ ...f, opened })}
+            />
           </label>
           <label>
-            then good until{' '}
+            {words.thenGoodUntil}{' '}
             <Day
-              label="Good until, open"
+              label={words.goodUntilOpen}
               small
               empty="no date"
               value={f.openUntil}
@@ -218,11 +226,11 @@ function LotRow({
             </p>
           )}
           <Button size="small" onClick={() => void save()}>
-            Save the lot
+            {words.saveTheLot}
           </Button>
           {(lot.origin === 'bought' || lot.origin === 'shopping') && lot.left.amount === lot.came.amount && (
             <button type="button" className="link quiet" onClick={() => void undo()}>
-              Delete this purchase
+              {words.deleteThisPurchase}
             </button>
           )}
         </div>
@@ -268,21 +276,21 @@ function Count({ item, changed }: { item: Item; changed: (now: Full, text: strin
         void save()
       }}
     >
-      <h3>Correct stock</h3>
+      <h3>{words.correctStock}</h3>
       <AmountInput
-        label="In stock now"
+        label={words.inStockNow}
         value={{ amount: Number(amount.amount.toFixed(1)), unit: amount.unit }}
         onChange={take}
         of={item.packaging ? undefined : item.id}
       />
       <Input
-        aria-label="Reason"
-        placeholder="counted"
+        aria-label={words.reason}
+        placeholder={words.counted2}
         value={reason}
         onChange={(e) => setReason(e.target.value)}
         style={{ width: 130 }}
       />
-      <Button htmlType="submit">Save count</Button>
+      <Button htmlType="submit">{words.saveCount}</Button>
       {refused && (
         <p className="fault" role="alert">
           {refused.at('amount') ?? refused.message}
@@ -328,10 +336,10 @@ function Offers({
   }
   return (
     <section className="part-wide">
-      <h3>Sold in packs of</h3>
+      <h3>{words.soldInPacksOf}</h3>
       {!list && (
         <>
-          {offers.length === 0 && <p className="soft">No pack sizes yet: we use the last one you bought.</p>}
+          {offers.length === 0 && <p className="soft">{words.noPackSizesYetWe}</p>}
           <ul className="offers">
             {offers.map((o, i) => (
               <li key={i}>
@@ -344,7 +352,7 @@ function Offers({
             ))}
           </ul>
           <button type="button" className="link" onClick={() => setList(offers)}>
-            Edit packs
+            {words.editPacks}
           </button>
         </>
       )}
@@ -369,7 +377,7 @@ function Offers({
               <Input
                 aria-label={`Shop of pack ${i + 1}`}
                 value={o.shop}
-                placeholder="shop"
+                placeholder={words.shop}
                 onChange={(e) => edit(i, { shop: e.target.value })}
               />
               <Button
@@ -396,7 +404,7 @@ function Offers({
               ])
             }
           >
-            Add a pack
+            {words.addAPack}
           </button>
           {refused && !refused.problem.errors?.length && (
             <p className="fault" role="alert">
@@ -404,9 +412,9 @@ function Offers({
             </p>
           )}
           <p>
-            <Button onClick={() => void save()}>Save the packs</Button>{' '}
+            <Button onClick={() => void save()}>{words.saveThePacks}</Button>{' '}
             <button type="button" className="link quiet" onClick={() => setList(undefined)}>
-              Cancel
+              {words.cancel}
             </button>
           </p>
         </>

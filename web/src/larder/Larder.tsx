@@ -11,6 +11,7 @@ import { ItemPanel } from './ItemPanel'
 import { type Item, Jar } from './Jar'
 import { SupplyForm } from './SupplyForm'
 import './larder.css'
+import { words } from './words'
 
 type Ingredient = Schemas['LarderIngredient']
 type Supply = Schemas['LarderSupply']
@@ -42,25 +43,21 @@ export default function Larder() {
       ? setSupply(supplies.data?.supplies.find((s) => s.id === i.id))
       : setIngredient(ingredients.data?.ingredients.find((x) => x.id === i.id))
   const item = items.find((i) => i.id === looked)
-  if (!stock.data) return <Face title="The larder" of={[stock]} />
+  if (!stock.data) return <Face title={words.theLarder} of={[stock]} />
   return (
     <>
       <section className="work">
         <header className="work-head">
-          <h1>The larder</h1>
-          <p className="soft">
-            Each jar shows your stock. Hatched is set aside for confirmed orders; the rest is available.
-          </p>
+          <h1>{words.theLarder}</h1>
+          <p className="soft">{words.eachJarShowsYourStock}</p>
           <Link className="button-link" to="/larder/shopping">
-            Shopping list
+            {words.shoppingList}
           </Link>
           <Link className="button-link" to="/larder/receipt">
-            Enter a receipt
+            {words.enterAReceipt}
           </Link>
         </header>
-        {stock.isSuccess && items.length === 0 && (
-          <p className="empty">Your ingredients appear here. Start with a chocolate: press Add ingredient.</p>
-        )}
+        {stock.isSuccess && items.length === 0 && <p className="empty">{words.yourIngredientsAppearHereStart}</p>}
         <div className="boards">
           {boards.map((b) => {
             const list = items.filter(b.holds)
@@ -83,9 +80,9 @@ export default function Larder() {
           })}
         </div>
         <p className="larder-add">
-          <Button onClick={() => setIngredient('new')}>Add ingredient</Button>
-          <Button onClick={() => setSupply('new')}>Add packaging</Button>
-          <Link to="/larder/file">Receipts from a file</Link>
+          <Button onClick={() => setIngredient('new')}>{words.addIngredient}</Button>
+          <Button onClick={() => setSupply('new')}>{words.addPackaging}</Button>
+          <Link to="/larder/file">{words.receiptsFromAFile}</Link>
         </p>
       </section>
       <aside className="takes" aria-label={item ? item.name : 'Needs attention'}>
@@ -156,10 +153,10 @@ function Attention({
   const open = items.filter((i) => i.unaccounted)
   return (
     <>
-      <p className="kicker">Needs attention</p>
+      <p className="kicker">{words.needsAttention}</p>
       <section className="attend">
-        <h3>Runs short</h3>
-        {runs.length === 0 && <p className="soft">Nothing. You have all that confirmed orders need.</p>}
+        <h3>{words.runsShort}</h3>
+        {runs.length === 0 && <p className="soft">{words.nothingYouHaveAllThat}</p>}
         <ul>
           {runs.map((i) => (
             <li key={i.id}>
@@ -167,17 +164,17 @@ function Attention({
                 {i.name}
               </button>{' '}
               <span>
-                {kitchen.amount(i.runs!.amount)} short on {dayName(i.runs!.day)}
+                {kitchen.amount(i.runs!.amount)} {words.shortOn} {dayName(i.runs!.day)}
               </span>
               <small>{i.runs!.for.join(', ')}</small>
             </li>
           ))}
         </ul>
-        {runs.length > 0 && <Link to="/larder/shopping">What to buy</Link>}
+        {runs.length > 0 && <Link to="/larder/shopping">{words.whatToBuy}</Link>}
       </section>
       <section className="attend">
-        <h3>Expires soon</h3>
-        {expires.length === 0 && <p className="soft">Nothing in the next two weeks that isn’t set aside.</p>}
+        <h3>{words.expiresSoon}</h3>
+        {expires.length === 0 && <p className="soft">{words.nothingInTheNextTwo}</p>}
         <ul>
           {expires.map((i) => (
             <li key={i.id}>
@@ -185,11 +182,11 @@ function Attention({
                 {i.name}
               </button>{' '}
               <span>
-                {kitchen.amount(i.expires!.amount)} until {dayName(i.expires!.day)}
+                {kitchen.amount(i.expires!.amount)} {words.until} {dayName(i.expires!.day)}
               </span>
               {i.expires!.uses.length > 0 && (
                 <small>
-                  use it in{' '}
+                  {words.useItIn}{' '}
                   {i.expires!.uses.map((u, n) => (
                     <span key={u.id}>
                       {n > 0 && ', '}
@@ -204,7 +201,7 @@ function Attention({
       </section>
       {past.length > 0 && (
         <section className="attend">
-          <h3>Past best-before</h3>
+          <h3>{words.pastBestBefore}</h3>
           <ul>
             {past.map((i) => (
               <li key={i.id}>
@@ -212,7 +209,9 @@ function Attention({
                   {i.name}
                 </button>{' '}
                 <span>
-                  {kitchen.amount(i.past!.amount)}, since {dayName(i.past!.day)}: no longer counted as stock
+                  {kitchen.amount(i.past!.amount)}
+                  {words.since} {dayName(i.past!.day)}
+                  {words.noLongerCountedAsStock}
                 </span>
               </li>
             ))}
@@ -221,20 +220,27 @@ function Attention({
       )}
       {open.length > 0 && (
         <section className="attend">
-          <h3>Used but not recorded</h3>
+          <h3>{words.usedButNotRecorded}</h3>
           <ul>
             {open.map((i) => (
               <li key={i.id}>
                 <button type="button" className="link" onClick={() => look(i.id)}>
                   {i.name}
                 </button>{' '}
-                <span>{kitchen.amount(i.unaccounted!)}: add the receipt or correct the stock</span>
+                <span>
+                  {kitchen.amount(i.unaccounted!)}
+                  {words.addTheReceiptOrCorrect}
+                </span>
               </li>
             ))}
           </ul>
         </section>
       )}
-      {items.length > 0 && <p className="soft">Stock value: {worth && kitchen.money(worth)}.</p>}
+      {items.length > 0 && (
+        <p className="soft">
+          {words.stockValue} {worth && kitchen.money(worth)}.
+        </p>
+      )}
     </>
   )
 }

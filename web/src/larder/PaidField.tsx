@@ -3,6 +3,7 @@ import type { ReactNode } from 'react'
 import type { Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
+import { words } from './words'
 
 interface Paid {
   paid: string
@@ -25,16 +26,17 @@ export function PaidField({
   const typed = (change: Partial<Paid>) => set({ ...change, estimated: undefined })
   return (
     <div className="field">
-      <span>Last paid</span>
+      <span>{words.lastPaid}</span>
       <span className="paid">
         <Input
-          aria-label="Last paid"
+          aria-label={words.lastPaid}
           value={f.paid}
           inputMode="decimal"
           onChange={(e) => typed({ paid: e.target.value })}
           style={{ width: 90 }}
         />{' '}
-        for <AmountInput label="For how much" value={f.paidFor} onChange={(paidFor) => typed({ paidFor })} of={of} />
+        {words.for2}{' '}
+        <AmountInput label={words.forHowMuch} value={f.paidFor} onChange={(paidFor) => typed({ paidFor })} of={of} />
       </span>
       {fault('paid')}
       {fault('paidFor')}
@@ -48,16 +50,16 @@ function PriceNote({ paid, estimated, keep }: { paid: string; estimated?: boolea
   if (Number(paid) === 0) {
     return (
       <small>
-        <Sign kind="caution" size={13} /> No price yet, so costs with it come out too low.
+        <Sign kind="caution" size={13} /> {words.noPriceYetSoCosts}
       </small>
     )
   }
   if (!estimated) return null
   return (
     <small>
-      <Sign kind="caution" size={13} /> This price is an estimate. Type what you paid, or{' '}
+      <Sign kind="caution" size={13} /> {words.thisPriceIsAnEstimate}{' '}
       <Button size="small" type="link" onClick={keep}>
-        it is right
+        {words.itIsRight}
       </Button>
     </small>
   )

@@ -13,6 +13,7 @@ import { useKitchen } from '../shell/kitchen'
 import { IngredientForm } from './IngredientForm'
 import type { Item } from './Jar'
 import './larder.css'
+import { words } from './words'
 
 type Read = Schemas['LarderSlipLine']
 /** What a person settled of a line that was read; kept by what was written. */
@@ -111,9 +112,9 @@ export default function ReceiptPage() {
   return (
     <section className="wide">
       <header className="work-head">
-        <h1>A receipt</h1>
-        <p className="soft">Type each line as printed: how many, the size, the name, and the price at the end.</p>
-        <Link to="/larder/file">Use a file instead</Link>
+        <h1>{words.aReceipt}</h1>
+        <p className="soft">{words.typeEachLineAsPrinted}</p>
+        <Link to="/larder/file">{words.useAFileInstead}</Link>
       </header>
       <Restored
         found={Boolean(found.value) && dirty}
@@ -128,15 +129,15 @@ export default function ReceiptPage() {
       <div className="receipt-columns">
         <div className="slip">
           <p className="sentence">
-            Bought at{' '}
+            {words.boughtAt}{' '}
             <input
               className="blank"
-              aria-label="Shop"
+              aria-label={words.shop2}
               value={shop}
-              placeholder="shop"
+              placeholder={words.shop}
               onChange={(e) => setShop(e.target.value)}
             />{' '}
-            on <Day label="Day of the purchase" max={kitchen.today()} value={day} onChange={setDay} />
+            {words.on} <Day label={words.dayOfThePurchase} max={kitchen.today()} value={day} onChange={setDay} />
           </p>
           {refused?.at('day') && (
             <p className="fault" role="alert">
@@ -144,7 +145,7 @@ export default function ReceiptPage() {
             </p>
           )}
           <Input.TextArea
-            aria-label="Receipt lines"
+            aria-label={words.receiptLines}
             value={text}
             placeholder={example}
             onChange={(e) => setText(e.target.value)}
@@ -152,12 +153,7 @@ export default function ReceiptPage() {
           />
         </div>
         <div>
-          {lines.length === 0 && (
-            <p className="empty">
-              What we read appears here: what each line is, how much, and what it cost. We show every guess for you to
-              check.
-            </p>
-          )}
+          {lines.length === 0 && <p className="empty">{words.whatWeReadAppearsHere}</p>}
           <ul className="slip-lines">
             {lines.map((l, n) => (
               <SlipRow
@@ -174,9 +170,9 @@ export default function ReceiptPage() {
             <p className="receipt-foot">
               <b>{sum.data && kitchen.money(sum.data.sum)}</b>
               <Button type="primary" size="large" disabled={!ready} onClick={() => void book()}>
-                Add to larder
+                {words.addToLarder}
               </Button>
-              {!ready && <span className="soft">Check the marked lines first.</span>}
+              {!ready && <span className="soft">{words.checkTheMarkedLinesFirst}</span>}
             </p>
           )}
           {refused && !refused.problem.errors?.length && (
@@ -240,7 +236,7 @@ function SlipRow({
       <li className="out">
         <s className="written">{line.original}</s>
         <button type="button" className="link" onClick={() => settle({ out: false })}>
-          Include
+          {words.include}
         </button>
       </li>
     )
@@ -250,7 +246,7 @@ function SlipRow({
         showSearch={{ optionFilterProp: 'label' }}
         aria-label={`What line ${n + 1} is`}
         value={line.item}
-        placeholder="Choose what it is"
+        placeholder={words.chooseWhatItIs}
         onChange={(id) => settle({ item: id })}
         options={items.map((i) => ({ value: i.id, label: i.name }))}
       />
@@ -276,14 +272,14 @@ function SlipRow({
             settle({ size: item ? { amount: item.paidFor.amount, unit: item.unit } : { amount: 1, unit: 'kg' } })
           }
         >
-          how much?
+          {words.howMuch}
         </Button>
       )}
       <Input
         aria-label={`Paid for line ${n + 1}`}
         value={line.paid}
         inputMode="decimal"
-        placeholder="paid"
+        placeholder={words.paid}
         onChange={(e) => settle({ paid: e.target.value })}
       />
       <Day
@@ -308,7 +304,7 @@ function SlipRow({
           ))}
         {!line.item && (
           <Button type="link" size="small" onClick={() => setMaking(true)}>
-            New ingredient…
+            {words.newIngredient}
           </Button>
         )}
         {making && (

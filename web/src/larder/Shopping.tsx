@@ -9,6 +9,7 @@ import { Guess } from '../kit/Guess'
 import { useSay } from '../kit/say'
 import { dayName, plusDays, useKitchen } from '../shell/kitchen'
 import './larder.css'
+import { words as said } from './words'
 
 type Line = Schemas['LarderShoppingLine']
 
@@ -75,16 +76,16 @@ export default function Shopping() {
     }
   }
   const s = list.data
-  if (!list.data) return <Face title="To buy" of={[list]} />
+  if (!list.data) return <Face title={said.toBuy} of={[list]} />
   return (
     <section className="wide shopping">
       <header className="work-head">
-        <h1>To buy</h1>
+        <h1>{said.toBuy}</h1>
         <p className="soft">
           <span className="span-choice no-print">
-            for the next{' '}
+            {said.forTheNext}{' '}
             <Select
-              aria-label="For how long"
+              aria-label={said.forHowLong}
               size="small"
               value={days}
               popupMatchSelectWidth={false}
@@ -92,18 +93,21 @@ export default function Shopping() {
               onChange={setDays}
             />
           </span>{' '}
-          to {dayName(span.to)}. The cheapest packs for what confirmed orders need beyond your stock.
+          {said.to} {dayName(span.to)}
+          {said.theCheapestPacksForWhat}
         </p>
         <span className="head-actions no-print">
-          <Button onClick={() => void share()}>Share</Button>
-          <Button onClick={() => window.print()}>Print</Button>
+          <Button onClick={() => void share()}>{said.share}</Button>
+          <Button onClick={() => window.print()}>{said.print}</Button>
           <a className="button-link" href={`/api/v1/shopping-list.csv${query}`}>
             CSV
           </a>
         </span>
       </header>
       {s && s.shops.length === 0 && (
-        <p className="empty">Nothing to buy. You have all that confirmed orders need until {dayName(span.to)}.</p>
+        <p className="empty">
+          {said.nothingToBuyYouHave} {dayName(span.to)}.
+        </p>
       )}
       {s?.shops.map((shop) => (
         <section key={shop.shop} className="shop" aria-label={shop.shop || 'Anywhere'}>
@@ -128,7 +132,7 @@ export default function Shopping() {
                     {line.packs.map((p) => words.packs(p.count, kitchen.amount(p.shown))).join(', ')}
                   </span>
                   <small>
-                    <When line={line} today={today} /> · {kitchen.amount(line.need)} needed
+                    <When line={line} today={today} /> · {kitchen.amount(line.need)} {said.needed}
                     {line.for.length > 0 && ` for ${line.for.join(', ')}`}
                     {line.left.amount > 0.01 &&
                       ` · ${kitchen.amount(line.left)} left over, worth ${kitchen.money(line.leftWorth)}`}
@@ -144,9 +148,9 @@ export default function Shopping() {
         </section>
       ))}
       {s && s.basket.length > 0 && (
-        <section className="shop basket" aria-label="In the basket">
+        <section className="shop basket" aria-label={said.inTheBasket}>
           <header>
-            <h2>In the basket</h2>
+            <h2>{said.inTheBasket}</h2>
           </header>
           <ul>
             {s.basket.map((b) => (
@@ -174,9 +178,11 @@ export default function Shopping() {
       )}
       {s && (
         <p className="shop-foot">
-          <b>Total {kitchen.money(s.total)}</b>{' '}
+          <b>
+            {said.total} {kitchen.money(s.total)}
+          </b>{' '}
           <Link className="no-print" to="/larder">
-            Back to larder
+            {said.backToLarder}
           </Link>
         </p>
       )}
@@ -186,11 +192,22 @@ export default function Shopping() {
 
 function When({ line, today }: { line: Line; today: string }) {
   const day = (d: string) => (d === today ? 'today' : dayName(d))
-  if (line.late) return <span className="trouble">buy today: needed {day(line.needed)}</span>
-  if (line.notBefore === line.by) return <span>buy {day(line.on)}, not before</span>
+  if (line.late)
+    return (
+      <span className="trouble">
+        {said.buyTodayNeeded} {day(line.needed)}
+      </span>
+    )
+  if (line.notBefore === line.by)
+    return (
+      <span>
+        {said.buy} {day(line.on)}
+        {said.notBefore}
+      </span>
+    )
   return (
     <span>
-      buy {day(line.on)}
+      {said.buy} {day(line.on)}
       {line.by !== line.on && `, by ${day(line.by)}`}
       {line.offDay && ' (not a shopping day)'}
     </span>

@@ -8,6 +8,7 @@ import { Restored } from '../device/Restored'
 import { Sheet } from '../kit/Sheet'
 import { PaidField } from './PaidField'
 import { useStore } from './store'
+import { words } from './words'
 
 type Fields = Schemas['LarderSupplyFields']
 
@@ -77,19 +78,19 @@ export function SupplyForm({
         }}
       />
       <label className="field">
-        <span>Name</span>
+        <span>{words.name}</span>
         <Input value={f.name} onChange={(e) => set({ name: e.target.value })} />
         {fault('name')}
       </label>
       <div className="field">
-        <span>In stock</span>
-        <AmountInput label="In stock" value={f.stock} onChange={(stock) => set({ stock })} />
+        <span>{words.inStock}</span>
+        <AmountInput label={words.inStock} value={f.stock} onChange={(stock) => set({ stock })} />
         {fault('stock')}
       </div>
       {supply && (
         <label className="field">
-          <span>Reason</span>
-          <Input value={f.reason} placeholder="counted" onChange={(e) => set({ reason: e.target.value })} />
+          <span>{words.reason}</span>
+          <Input value={f.reason} placeholder={words.counted2} onChange={(e) => set({ reason: e.target.value })} />
         </label>
       )}
       <PaidField f={f} set={set} fault={fault} />

@@ -11,6 +11,7 @@ import { dayName, minutes, together, useKitchen } from '../shell/kitchen'
 import type { Row } from './Orders'
 import { usePreview } from './preview'
 import './price.css'
+import { words } from './words'
 
 export type Reckoned = Schemas['OrderEstimate']
 
@@ -139,12 +140,14 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
           {r.money.perHour && (
             <Figure why={r.money.perHour.why}>
               <b className={Number(r.money.left.amount) < 0 ? 'trouble' : 'fine'}>
-                {kitchen.money(r.money.perHour)} an hour
+                {kitchen.money(r.money.perHour)} {words.anHour}
               </b>
             </Figure>
           )}
           <Figure why={r.handsWhy}>
-            <small>{minutes(r.hands)} hands-on</small>
+            <small>
+              {minutes(r.hands)} {words.handsOn}
+            </small>
           </Figure>
         </span>
       </div>
@@ -152,15 +155,19 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
       {r.lines.length > 0 &&
         r.money.doubts.map((d) => (
           <p key={d} className="care doubt">
-            <Sign kind="caution" size={14} /> {d} <Link to="/larder">Larder</Link>
+            <Sign kind="caution" size={14} /> {d} <Link to="/larder">{words.larder}</Link>
           </p>
         ))}
       {r.money.planned && r.money.planned.hands !== r.hands && (
         <p className="beside" aria-busy={r.when.pending ?? false}>
-          Alongside your other orders: <Figure why={r.money.planned.total.why}>{minutes(r.money.planned.hands)}</Figure>
+          {words.alongsideYourOtherOrders}{' '}
+          <Figure why={r.money.planned.total.why}>{minutes(r.money.planned.hands)}</Figure>
           {r.money.planned.perHour && (
             <>
-              , <b>{kitchen.money(r.money.planned.perHour)} an hour</b>
+              ,{' '}
+              <b>
+                {kitchen.money(r.money.planned.perHour)} {words.anHour}
+              </b>
             </>
           )}
         </p>
@@ -185,7 +192,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
               {d.with.length > 0 && (
                 <small className="soft">
                   {' '}
-                  made together with {d.all - d.count} for {together(d.with)}
+                  {words.madeTogetherWith} {d.all - d.count} {words.for} {together(d.with)}
                 </small>
               )}
             </Line>
@@ -205,7 +212,11 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
             <Sign kind="trouble" size={15} /> {r.when.text}
           </p>
         )}
-        {r.wait > 0 && <small className="soft">plus {minutes(r.wait)} setting and drying</small>}
+        {r.wait > 0 && (
+          <small className="soft">
+            {words.plus} {minutes(r.wait)} {words.settingAndDrying}
+          </small>
+        )}
       </Part>
       {helps}
       {r.lines.length > 0 && (
@@ -224,7 +235,8 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
                   )}
                   {r.lines.length > 1 && (
                     <span className="line-share">
-                      cost {kitchen.money(l.cost)}, price {kitchen.money(l.price)}
+                      {words.cost} {kitchen.money(l.cost)}
+                      {words.price} {kitchen.money(l.price)}
                     </span>
                   )}
                   {l.market && <Market stand={l.market} />}
@@ -325,7 +337,7 @@ export function OrderEstimate({ row }: { row: Row }) {
       {r.error && <p className="fault">{r.error.message}</p>}
       <p className="takes-foot">
         <Button type="primary" onClick={() => void navigate(`/orders/${row.id}`)}>
-          Open order
+          {words.openOrder}
         </Button>
       </p>
     </>

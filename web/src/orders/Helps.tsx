@@ -5,6 +5,7 @@ import { useChange } from '../plan/useChange'
 import type { Draft } from './draft'
 import { Part } from './Estimate'
 import '../plan/plan.css'
+import { words } from './words'
 
 type Relief = Schemas['OrderSuggestion']
 
@@ -47,17 +48,15 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
     return (
       <Part name="To fit">
         <p className="soft" role="status">
-          Checking what would help…
+          {words.checkingWhatWouldHelp}
         </p>
       </Part>
     )
   const list = found.data?.reliefs ?? []
   return (
     <Part name="To fit">
-      {list.length === 0 && (
-        <p className="soft">No single change is enough. Try fewer pieces, a later handover, or two orders.</p>
-      )}
-      {list.length > 0 && <p className="soft">Ways to make it fit:</p>}
+      {list.length === 0 && <p className="soft">{words.noSingleChangeIsEnough}</p>}
+      {list.length > 0 && <p className="soft">{words.waysToMakeItFit}</p>}
       <ul className="helps">
         {list.map((r) => (
           <li key={r.text}>
@@ -66,7 +65,7 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
               {r.why && <small>{r.why}</small>}
             </span>
             <button type="button" className="link" aria-label={`Do it: ${r.text}`} onClick={() => apply(r)}>
-              Apply
+              {words.apply}
             </button>
           </li>
         ))}

@@ -62,7 +62,7 @@ export default function OrderPage() {
     if (left && fresh.born) setFresh({ number: fresh.number + 1, born: '' })
   }, [id, fresh])
   if (id === 'new' || fresh.born === id) {
-    if (!blank.data) return <Face title="New order" of={[blank]} />
+    if (!blank.data) return <Face title={words.newOrder} of={[blank]} />
     return (
       <Editor
         key={`new-${fresh.number}-${come?.key ?? kept ?? ''}`}
@@ -77,12 +77,12 @@ export default function OrderPage() {
   if (order.error && missing(order.error)) {
     return (
       <section className="work">
-        <h1>Order not found</h1>
+        <h1>{words.orderNotFound}</h1>
         <p className="soft">{order.error.message}</p>
       </section>
     )
   }
-  if (!order.data) return <Face title="Order" of={[order]} />
+  if (!order.data) return <Face title={words.order} of={[order]} />
   return <Editor key={id} blank={order.data.draft} saved={order.data} latest={order.data} />
 }
 
@@ -271,7 +271,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
         {!saved && <SaidLine draft={draft} take={setDraft} said={said} />}
         <div className="sentence">
           <p>
-            For{' '}
+            {words.for2}{' '}
             <Customer
               value={draft.customer}
               fault={fault('customer')}
@@ -288,26 +288,26 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
             />
             ,{' '}
             <Blank
-              label="Phone"
+              label={words.phone}
               value={draft.phone ?? ''}
               onChange={(phone) => set({ phone })}
-              placeholder="phone"
+              placeholder={words.phone2}
               fault={fault('phone')}
             />{' '}
             <Blank
-              label="Mail"
+              label={words.mail}
               value={draft.mail ?? ''}
               onChange={(mail) => set({ mail })}
-              placeholder="mail"
+              placeholder={words.mail2}
               fault={fault('mail')}
               wide
             />
-            , occasion{' '}
+            {words.occasion}{' '}
             <Blank
-              label="Occasion"
+              label={words.occasion2}
               value={draft.occasion ?? ''}
               onChange={(occasion) => set({ occasion })}
-              placeholder="a gift"
+              placeholder={words.aGift}
               fault={fault('occasion')}
               wide
             />
@@ -317,7 +317,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
             <Select
               variant="borderless"
               className="way-input"
-              aria-label="Pickup or delivery"
+              aria-label={words.pickupOrDelivery}
               value={draft.way}
               popupMatchSelectWidth={false}
               options={[
@@ -327,14 +327,14 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
               onChange={(way) => set({ way, place: way === 'pickup' ? blank.place : '' })}
             />{' '}
             <Blank
-              label="Place"
+              label={words.place}
               value={draft.place ?? ''}
               onChange={(place) => set({ place })}
               placeholder={draft.way === 'delivery' ? 'delivery address' : 'where'}
               fault={fault('place')}
               wide
             />{' '}
-            on{' '}
+            {words.on}{' '}
             <Day
               label={words.day(dayLong(day))}
               value={day}
@@ -467,7 +467,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
           />
         )}
         <fieldset className="free-from">
-          <legend>Must be free from</legend>
+          <legend>{words.mustBeFreeFrom}</legend>
           {wishes.map((a) => (
             <button
               key={a}
@@ -486,7 +486,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
         </fieldset>
         <div className="order-more">
           <label>
-            <span>Notes</span>
+            <span>{words.notes}</span>
             <Input.TextArea
               value={draft.notes}
               onChange={(e) => set({ notes: e.target.value })}
@@ -511,7 +511,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
         )}
         {order && order.history.length > 1 && (
           <details className="history">
-            <summary>History</summary>
+            <summary>{words.history}</summary>
             <ol>
               {order.history.map((h, i) => (
                 <li key={i}>
@@ -541,7 +541,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
               </button>
             ))}
           {(state === 'enquiry' || state === 'quoted') && (
-            <small className="soft">Confirming books the days to make it.</small>
+            <small className="soft">{words.confirmingBooksTheDaysTo}</small>
           )}
         </footer>
       </section>
@@ -562,8 +562,8 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
           </Button>
         </div>
       )}
-      <aside className="takes" aria-label="What it takes">
-        <p className="kicker">What it takes</p>
+      <aside className="takes" aria-label={words.whatItTakes}>
+        <p className="kicker">{words.whatItTakes}</p>
         {estimate.error && (
           <p className="fault" role="alert">
             {estimate.error.message}

@@ -18,7 +18,7 @@ export type Row = Schemas['OrdersRow']
 
 /** What is in an order, drawn as the compartments of a small tin. */
 export function Contents({ lines }: { lines: Row['lines'] }) {
-  if (lines.length === 0) return <span className="soft">empty so far</span>
+  if (lines.length === 0) return <span className="soft">{words.emptySoFar}</span>
   return (
     <span className="contents">
       {lines.map((l, i) => {
@@ -74,7 +74,7 @@ export default function Orders() {
   const unfit = shown.filter((o) => o.fits === false).length
   const looked = shown.find((o) => o.id === at) ?? shown.find((o) => o.fits === false) ?? shown[0]
   const days = grouped(shown, (o) => kitchen.local(o.from).format('YYYY-MM-DD'))
-  if (!orders.data) return <Face title="Orders" of={[orders]} />
+  if (!orders.data) return <Face title={words.orders} of={[orders]} />
   return (
     <>
       <section className="work">
@@ -92,7 +92,7 @@ export default function Orders() {
               <>
                 {enquiries > 0 && ' · '}
                 <b className="trouble">
-                  {unfit} {unfit === 1 ? 'doesn’t' : 'don’t'} fit yet
+                  {unfit} {unfit === 1 ? 'doesn’t' : 'don’t'} {words.fitYet}
                 </b>
               </>
             )}
@@ -107,8 +107,8 @@ export default function Orders() {
           >
             {past ? 'Upcoming orders' : 'Past orders'}
           </button>
-          <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title="New order (n)">
-            New order <kbd>n</kbd>
+          <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title={words.newOrderN}>
+            {words.newOrder} <kbd>n</kbd>
           </Button>
         </header>
         {(shown.length > 3 || filters(filter)) && <FilterRow f={filter} set={setFilter} past={past} />}
@@ -173,12 +173,8 @@ export default function Orders() {
           </Button>
         )}
       </section>
-      <aside className="takes" aria-label="What it takes">
-        {looked ? (
-          <OrderEstimate key={looked.id} row={looked} />
-        ) : (
-          <p className="soft">Select an order to see what it takes: work, ingredients, cost and price.</p>
-        )}
+      <aside className="takes" aria-label={words.whatItTakes}>
+        {looked ? <OrderEstimate key={looked.id} row={looked} /> : <p className="soft">{words.selectAnOrderToSee}</p>}
       </aside>
     </>
   )

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { newKey } from '../device/register'
 import { dayName, useKitchen } from '../shell/kitchen'
+import { words } from './words'
 
 type Fields = Schemas['TillPaymentFields']
 
@@ -56,17 +57,24 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
       ),
     )
   return (
-    <section aria-label="Payments">
-      <h2>Paid</h2>
+    <section aria-label={words.payments}>
+      <h2>{words.paid}</h2>
       <p className="owed">
         {p.stands === 'paid' ? (
-          <span className="fine">Paid in full.</span>
+          <span className="fine">{words.paidInFull}</span>
         ) : p.stands === 'excess' ? (
-          <span className="trouble">{kitchen.money(p.rest)} to refund</span>
+          <span className="trouble">
+            {kitchen.money(p.rest)} {words.toRefund}
+          </span>
         ) : (
           <>
-            {kitchen.money(p.rest)} due
-            {p.gross && p.payments.length > 0 && <small> of {kitchen.money(p.gross)}</small>}
+            {kitchen.money(p.rest)} {words.due}
+            {p.gross && p.payments.length > 0 && (
+              <small>
+                {' '}
+                {words.of} {kitchen.money(p.gross)}
+              </small>
+            )}
           </>
         )}
       </p>
@@ -110,14 +118,14 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
           }}
         >
           <Select
-            aria-label="Kind of payment"
+            aria-label={words.kindOfPayment}
             value={kind}
             options={kinds}
             style={{ width: 104 }}
             onChange={(k) => setF({ ...f, kind: k, amount: undefined })}
           />
           <Input
-            aria-label="Amount paid"
+            aria-label={words.amountPaid}
             inputMode="decimal"
             value={f.amount ?? proposed}
             style={{ width: 92 }}
@@ -125,13 +133,13 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
             onChange={(e) => setF({ ...f, amount: e.target.value })}
           />
           <Select
-            aria-label="Payment method"
+            aria-label={words.paymentMethod}
             value={f.way ?? ''}
             options={methods}
             style={{ width: 104 }}
             onChange={(way) => setF({ ...f, way })}
           />
-          <Button htmlType="submit">Record payment</Button>
+          <Button htmlType="submit">{words.recordPayment}</Button>
         </form>
       )}
       {refused && (

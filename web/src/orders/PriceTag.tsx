@@ -64,7 +64,7 @@ export function PriceTag({
     },
   ]
   return (
-    <section className="price-tag" aria-label="Price">
+    <section className="price-tag" aria-label={words.price2}>
       <i className="tag-hole" aria-hidden="true" />
       <div className="tag-figures">
         {figures.map((f) => (
@@ -80,13 +80,13 @@ export function PriceTag({
       </div>
       <p className="tag-more">
         {stands ? (
-          <span className="soft">Quoted price: it stays even if costs change. Type a figure to change it.</span>
+          <span className="soft">{words.quotedPriceItStaysEven}</span>
         ) : (
-          !by && <span className="soft">From your target margin. Type any one figure and the others follow.</span>
+          !by && <span className="soft">{words.fromYourTargetMarginType}</span>
         )}
         {by && !stands && (
           <button type="button" className="link" onClick={() => set({ pricing: undefined })}>
-            Back to your target margin
+            {words.backToYourTargetMargin}
           </button>
         )}
         {m?.listed && m.listed.amount !== m.asked.amount && (
@@ -98,10 +98,10 @@ export function PriceTag({
           </span>
         )}
         <label>
-          discount{' '}
+          {words.discount}{' '}
           <input
             className="blank"
-            aria-label="Discount"
+            aria-label={words.discount2}
             value={draft.discount ?? ''}
             placeholder="10%"
             size={6}
@@ -109,7 +109,7 @@ export function PriceTag({
           />
         </label>
         <label>
-          drive{' '}
+          {words.drive}{' '}
           <InputNumber
             aria-label={us ? 'Miles to drive' : 'Kilometres to drive'}
             variant="underlined"
@@ -123,7 +123,7 @@ export function PriceTag({
           />
         </label>
         <Checkbox checked={draft.cash ?? false} onChange={(e) => set({ cash: e.target.checked || undefined })}>
-          No card fee
+          {words.noCardFee}
         </Checkbox>
       </p>
       {[fault('discount'), fault('distance')].filter(Boolean).map((f) => (
@@ -176,7 +176,7 @@ function TagFigure(p: {
     <label className={p.leads ? 'tag-figure leads' : 'tag-figure'} title={p.hint}>
       <span>
         {p.label}
-        {p.leads && <small> leads</small>}
+        {p.leads && <small> {words.leads}</small>}
       </span>
       <Input
         value={typed ?? given ?? p.shown}

@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '../api/client'
 import { copy, OnlyHere, useAddress } from '../kit/address'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
+import { words } from './words'
 
 type Order = Schemas['OrdersOrder']
 
@@ -41,40 +42,42 @@ export function QuotePanel({
   const mayQuote = order.state === 'enquiry' || order.state === 'quoted'
   if (!q && !mayQuote) return null
   return (
-    <section aria-label="Quote">
-      <h2>Quote</h2>
-      {!q && (
-        <p className="soft">
-          A private web page with items, price, allergens and storage. The customer can accept it there.
-        </p>
-      )}
+    <section aria-label={words.quote}>
+      <h2>{words.quote}</h2>
+      {!q && <p className="soft">{words.aPrivateWebPageWith}</p>}
       {q?.accepted && (
         <p>
-          <b className="fine">Accepted by {q.by}</b>, {when(q.accepted)}.
-          {order.state === 'quoted' && (
-            <span className="trouble"> It no longer fits your schedule. Check the dates, then confirm it.</span>
-          )}
+          <b className="fine">
+            {words.acceptedBy} {q.by}
+          </b>
+          , {when(q.accepted)}.
+          {order.state === 'quoted' && <span className="trouble"> {words.itNoLongerFitsYour}</span>}
         </p>
       )}
       {q?.request && q.requested && (
         <div className="asked-change">
-          <small>Change requested, {when(q.requested)}:</small>
+          <small>
+            {words.changeRequested} {when(q.requested)}:
+          </small>
           <br />
           {q.request}
         </div>
       )}
       {open && (
         <>
-          <p className="soft">Valid until {when(q.expires)}. If you change the order, send a new quote.</p>
+          <p className="soft">
+            {words.validUntil} {when(q.expires)}
+            {words.ifYouChangeTheOrder}
+          </p>
           <div className="quote-link">
-            <input readOnly aria-label="Link to the quote" value={link} onFocus={(e) => e.target.select()} />
+            <input readOnly aria-label={words.linkToTheQuote} value={link} onFocus={(e) => e.target.select()} />
             <Button size="small" onClick={() => void copy(link).then(setCopied)}>
               {copied ? 'Copied' : 'Copy'}
             </Button>
           </div>
           <OnlyHere here={here} />
           <a href={link} target="_blank" rel="noreferrer">
-            View
+            {words.view}
           </a>
           {' · '}
           <a href={`/api/v1/quotes/${q.token}/quote.pdf`}>PDF</a>
@@ -84,11 +87,11 @@ export function QuotePanel({
             className="link quiet"
             onClick={() => void change(() => ask(api.DELETE('/api/v1/orders/{id}/quotes', path)), 'Link turned off.')}
           >
-            Turn off link
+            {words.turnOffLink}
           </button>
         </>
       )}
-      {q?.revoked && !q.accepted && <p className="soft">The last quote’s link is turned off.</p>}
+      {q?.revoked && !q.accepted && <p className="soft">{words.theLastQuotesLinkIs}</p>}
       {mayQuote && !q?.accepted && (
         <p>
           <Button onClick={() => void write()}>{q ? 'Make a new quote' : 'Make a quote'}</Button>

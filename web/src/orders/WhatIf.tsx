@@ -4,6 +4,7 @@ import { useDeferredValue, useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { minutes, useKitchen } from '../shell/kitchen'
 import type { Draft } from './draft'
+import { words } from './words'
 
 type If = Required<Schemas['OrderWhatIf']>
 
@@ -49,11 +50,11 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
   const span = (n: number) => (n < 0 ? `−${minutes(-n)}` : minutes(n))
   return (
     <details className="what-if" onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary>What if…</summary>
+      <summary>{words.whatIf}</summary>
       {open && (
         <>
           <label>
-            chocolate costs
+            {words.chocolateCosts}
             <Slider
               ariaLabelForHandle="Chocolate costs"
               min={-30}
@@ -66,7 +67,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
             <b>{signed(wish.chocolate)}</b>
           </label>
           <label>
-            losses
+            {words.losses}
             <Slider
               ariaLabelForHandle="Losses"
               min={-100}
@@ -79,7 +80,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
             <b>{signed(wish.loss)}</b>
           </label>
           <label>
-            more moulds
+            {words.moreMoulds}
             <Slider
               ariaLabelForHandle="More moulds"
               min={0}
@@ -91,7 +92,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
             <b>+{wish.moulds}</b>
           </label>
           <label>
-            hourly rate
+            {words.hourlyRate}
             <Slider
               ariaLabelForHandle="Hourly rate"
               min={0}
@@ -102,7 +103,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
             />
             <b>{wish.hourly || rate.data?.hourly}</b>
           </label>
-          {!changed && <p className="soft">Move a slider: this order stays as it is, a copy of it is reckoned.</p>}
+          {!changed && <p className="soft">{words.moveASliderThisOrder}</p>}
           {then.error && changed && (
             <p className="fault" role="alert">
               {then.error.message}
@@ -113,9 +114,9 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
               <thead>
                 <tr>
                   <th />
-                  <th>now</th>
-                  <th>then</th>
-                  <th>change</th>
+                  <th>{words.now}</th>
+                  <th>{words.then}</th>
+                  <th>{words.change}</th>
                 </tr>
               </thead>
               <tbody>
@@ -130,7 +131,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
                   </tr>
                 ))}
                 <tr>
-                  <th scope="row">hands-on time</th>
+                  <th scope="row">{words.handsOnTime}</th>
                   <td>{span(c!.now)}</td>
                   <td>{span(c!.then)}</td>
                   <td>
@@ -142,7 +143,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
           )}
           {changed && (
             <button type="button" className="link" onClick={() => setWish(nothing)}>
-              Reset
+              {words.reset}
             </button>
           )}
         </>

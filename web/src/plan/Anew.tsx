@@ -6,6 +6,7 @@ import { useSay } from '../kit/say'
 import { Part } from '../orders/Estimate'
 import { dayName, useKitchen } from '../shell/kitchen'
 import { keyOf, type Outcome } from './when'
+import { words } from './words'
 
 /**
  * Planning the coming weeks anew, in the background: it tells how far it is, can be stopped, and nothing changes before
@@ -57,11 +58,8 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
     <Part name="Replan">
       {!id && (
         <>
-          <p>
-            Rebuild the next four weeks to save melting and cleaning, and combine batches. Pinned and finished steps
-            stay put.
-          </p>
-          <Button onClick={() => void begin()}>Replan</Button>
+          <p>{words.rebuildTheNextFourWeeks}</p>
+          <Button onClick={() => void begin()}>{words.replan}</Button>
         </>
       )}
       {id && (!r || r.state === 'running') && (
@@ -69,9 +67,9 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
           <Progress
             percent={r ? Math.round((r.done / Math.max(r.total, 1)) * 100) : 0}
             size="small"
-            aria-label="Planning"
+            aria-label={words.planning}
           />
-          <Button onClick={() => void stop()}>Stop</Button>
+          <Button onClick={() => void stop()}>{words.stop}</Button>
         </>
       )}
       {r && r.state !== 'running' && (
@@ -93,12 +91,16 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
                   </small>
                 </li>
               ))}
-              {r.moved.length > 6 && <li className="soft">and {r.moved.length - 6} more</li>}
+              {r.moved.length > 6 && (
+                <li className="soft">
+                  {words.and} {r.moved.length - 6} {words.more}
+                </li>
+              )}
             </ul>
           )}
           {r.better && (
             <Button type="primary" onClick={() => void take()}>
-              Use this plan
+              {words.useThisPlan}
             </Button>
           )}{' '}
           <Button onClick={() => setID(undefined)}>{r.better ? 'Cancel' : 'OK'}</Button>

@@ -5,6 +5,7 @@ import { lookOf } from '../kit/chocolate'
 import { Glyph } from '../kit/glyphs'
 import { dayLong, dayName, minutes, whom, useKitchen } from '../shell/kitchen'
 import { type At, corners, type Day, keyOf, lanesOf, rangeOf, type Step } from './when'
+import { words } from './words'
 
 interface Props {
   day: Day
@@ -34,12 +35,18 @@ export function DayBand(p: Props) {
       <h2>{dayName(day.day)}</h2>
       {day.hours.length > 0 && (
         <b className={day.free > 0 ? 'fine' : 'soft'}>
-          {minutes(day.free)} free{elsewhere > 0 && <small className="soft"> · {elsewhere} done</small>}
+          {minutes(day.free)} {words.free}
+          {elsewhere > 0 && (
+            <small className="soft">
+              {' '}
+              · {elsewhere} {words.done}
+            </small>
+          )}
         </b>
       )}
       {day.hours.length === 0 && <span className="soft">{day.reason || (day.off ? 'off' : 'no hours')}</span>}
       <span className="band-acts">
-        {day.steps.length > 0 && <Link to={`/bench/${day.day}`}>run sheet</Link>}
+        {day.steps.length > 0 && <Link to={`/bench/${day.day}`}>{words.runSheet}</Link>}
         {day.hours.length > 0 && (
           <button
             type="button"
@@ -47,7 +54,7 @@ export function DayBand(p: Props) {
             aria-label={`Day off on ${dayLong(day.day)}`}
             onClick={() => p.off(true)}
           >
-            Day off
+            {words.dayOff}
           </button>
         )}
         {day.off && (
@@ -57,7 +64,7 @@ export function DayBand(p: Props) {
             aria-label={`Use usual hours on ${dayLong(day.day)}`}
             onClick={() => p.off(false)}
           >
-            Use usual hours
+            {words.useUsualHours}
           </button>
         )}
       </span>

@@ -14,6 +14,7 @@ import { useShelf } from '../shell/Shelf'
 import { Line, Part } from '../orders/Estimate'
 import './plan.css'
 import { SpaceForm } from './Space'
+import { words } from './words'
 
 type WorkDays = Schemas['PlanningWorkDays']
 type Span = Schemas['PlanningSpan']
@@ -66,7 +67,7 @@ export default function Hours() {
       if (error.status === 412) await stored.refetch()
     }
   }
-  if (!w) return <Face title="Hours and space" of={[stored]} />
+  if (!w) return <Face title={words.hoursAndSpace} of={[stored]} />
   const changed = JSON.stringify(w) !== JSON.stringify(stored.data?.data)
   const setDay = (i: number, spans: Span[]) => setW({ ...w, week: w.week.map((old, j) => (j === i ? spans : old)) })
   const upcoming = w.exceptions
@@ -80,10 +81,12 @@ export default function Hours() {
     <>
       <section className="work">
         <header className="work-head">
-          <h1>Hours and space</h1>
-          <p className="soft">{minutes(total.data?.minutes ?? 0)} per week. Free time here is time you can sell.</p>
+          <h1>{words.hoursAndSpace}</h1>
+          <p className="soft">
+            {minutes(total.data?.minutes ?? 0)} {words.perWeekFreeTimeHere}
+          </p>
           <Link className="button-link" to="/plan">
-            Back to plan
+            {words.backToPlan}
           </Link>
         </header>
         <div className="week">
@@ -100,17 +103,17 @@ export default function Hours() {
             </div>
           ))}
         </div>
-        <h2>Exceptions</h2>
-        {upcoming.length === 0 && <p className="soft">None. Add a day off, or a longer evening before a big order.</p>}
+        <h2>{words.exceptions}</h2>
+        {upcoming.length === 0 && <p className="soft">{words.noneAddADayOff}</p>}
         {upcoming.map((e) => (
           <div key={e.i} className="week-day exception">
             <h3>
-              <Day label="Date" value={e.day} onChange={(day) => setException(e.i, { day })} />{' '}
+              <Day label={words.date} value={e.day} onChange={(day) => setException(e.i, { day })} />{' '}
               {dayjs(e.day).format('ddd')}
               <Input
                 size="small"
-                aria-label="Reason"
-                placeholder="why"
+                aria-label={words.reason}
+                placeholder={words.why}
                 value={e.reason}
                 onChange={(x) => setException(e.i, { reason: x.target.value })}
                 style={{ width: 150 }}
@@ -147,15 +150,15 @@ export default function Hours() {
             setW({ ...w, exceptions: [...w.exceptions, { day: day.format('YYYY-MM-DD'), reason: '', spans: [] }] })
           }}
         >
-          Add a date
+          {words.addADate}
         </button>
         <footer className="order-foot">
           <Button type="primary" size="large" disabled={!changed} onClick={() => void save(w, stored.data?.data)}>
-            Save hours
+            {words.saveHours}
           </Button>
           {changed && (
             <button type="button" className="link" onClick={() => setW(stored.data?.data)}>
-              Undo all changes
+              {words.undoAllChanges}
             </button>
           )}
           {refused && (
@@ -170,13 +173,13 @@ export default function Hours() {
         </footer>
         <SpaceForm />
       </section>
-      <aside className="takes" aria-label="Summary">
-        <p className="kicker">Next two weeks</p>
+      <aside className="takes" aria-label={words.summary}>
+        <p className="kicker">{words.nextTwoWeeks}</p>
         <div className="price-head">
           <span className="big">{minutes(shelf.data?.planned ?? 0)}</span>
           <span className="pay">
             <b className="fine">{minutes(shelf.data?.free ?? 0)}</b>
-            <small>still free</small>
+            <small>{words.stillFree}</small>
           </span>
         </div>
         {tins
@@ -184,7 +187,8 @@ export default function Hours() {
           .map((t) => (
             <Part key={t.day} name="Short">
               <p className="when trouble">
-                <Sign kind="trouble" size={15} /> {dayName(t.day)} is {minutes(t.over)} over its working hours.
+                <Sign kind="trouble" size={15} /> {dayName(t.day)} {words.is} {minutes(t.over)}{' '}
+                {words.overItsWorkingHours}
               </p>
             </Part>
           ))}
@@ -209,7 +213,7 @@ export default function Hours() {
                 </Line>
               ))}
               <small className="soft">
-                {minutes(t.free)} free · <Link to={`/bench/${t.day}`}>run sheet</Link>
+                {minutes(t.free)} {words.free2} <Link to={`/bench/${t.day}`}>{words.runSheet}</Link>
               </small>
             </Part>
           ))}
@@ -261,10 +265,10 @@ function Spans({
   const set = (i: number, x: Partial<Span>) => change(spans.map((s, j) => (j === i ? { ...s, ...x } : s)))
   return (
     <div className="spans">
-      {spans.length === 0 && <span className="soft">off</span>}
+      {spans.length === 0 && <span className="soft">{words.off}</span>}
       {spans.map((s, i) => (
         <span key={i} className="span">
-          <Time label={`${label}, from`} value={s.from} onChange={(from) => set(i, { from })} /> to{' '}
+          <Time label={`${label}, from`} value={s.from} onChange={(from) => set(i, { from })} /> {words.to}{' '}
           <Time label={`${label}, to`} value={s.to} onChange={(to) => set(i, { to })} />,{' '}
           <InputNumber
             size="small"
@@ -303,7 +307,7 @@ function Spans({
           change([...spans, spans.length > 0 ? { from: spans.at(-1)!.to, to: '23:00', hands: 1 } : evening])
         }
       >
-        Add hours
+        {words.addHours}
       </button>
     </div>
   )

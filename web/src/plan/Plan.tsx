@@ -15,6 +15,7 @@ import './plan.css'
 import { QuickHours } from './QuickHours'
 import { useChange } from './useChange'
 import { type At, before, type Day, keyOf, type Outcome, rangeOf, type Step, type View } from './when'
+import { words } from './words'
 
 const grid = 5 // minutes that a step is put to
 
@@ -25,7 +26,8 @@ function Idle() {
   if (hours.data?.data.week.every((day) => day.length === 0)) return <QuickHours />
   return (
     <p className="empty">
-      No working hours on these days. <Link to="/plan/hours">Set your hours</Link>, trays and moulds to schedule orders.
+      {words.noWorkingHoursOnThese} <Link to="/plan/hours">{words.setYourHours}</Link>
+      {words.traysAndMouldsToSchedule}
     </p>
   )
 }
@@ -38,7 +40,7 @@ export default function Plan() {
     queryFn: () => ask(api.GET('/api/v1/plan', { params: { query: { from, days: 14 } } })),
     refetchInterval: 60_000,
   })
-  if (!view.data) return <Face title="Plan" of={[view]} />
+  if (!view.data) return <Face title={words.plan} of={[view]} />
   const first = from ?? kitchen.today()
   return (
     <Fortnight
@@ -218,27 +220,28 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
     <>
       <section className="work plan-place">
         <header className="work-head">
-          <h1>Plan</h1>
+          <h1>{words.plan}</h1>
           <p className="soft">
-            Drag a step to pin it, or pick it up with <kbd>Enter</kbd>, move it with the arrows and drop it with{' '}
-            <kbd>Enter</kbd>. Everything else rearranges around it.
+            {words.dragAStepToPin} <kbd>{words.enter}</kbd>
+            {words.moveItWithTheArrows} <kbd>{words.enter}</kbd>
+            {words.everythingElseRearrangesAroundIt}
           </p>
           <Button
-            aria-label="A week earlier"
-            title="A week earlier"
+            aria-label={words.aWeekEarlier}
+            title={words.aWeekEarlier}
             disabled={first <= view.today}
             onClick={() => go(-7)}
           >
             ‹
           </Button>
-          <Button aria-label="From today" disabled={first === view.today} onClick={() => go(0)}>
-            Today
+          <Button aria-label={words.fromToday} disabled={first === view.today} onClick={() => go(0)}>
+            {words.today}
           </Button>
-          <Button aria-label="A week later" title="A week later" onClick={() => go(7)}>
+          <Button aria-label={words.aWeekLater} title={words.aWeekLater} onClick={() => go(7)}>
             ›
           </Button>
           <Link className="button-link" to="/plan/hours">
-            Hours and space
+            {words.hoursAndSpace}
           </Link>
         </header>
         <p className="unseen" role="status">
@@ -266,22 +269,22 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
         ))}
         {view.days.every((d) => d.hours.length === 0 && d.steps.length === 0) && <Idle />}
         {all.length === 0 && view.days.some((d) => d.hours.length > 0) && (
-          <p className="empty">Nothing is planned on these days. Confirm an order, and its steps appear here.</p>
+          <p className="empty">{words.nothingIsPlannedOnThese}</p>
         )}
       </section>
-      <aside className="takes" aria-label="Summary">
-        <p className="kicker">Summary</p>
+      <aside className="takes" aria-label={words.summary}>
+        <p className="kicker">{words.summary}</p>
         <div className="price-head">
           <span>
-            <span className="big">{minutes(view.planned)}</span> <small className="soft">planned</small>
+            <span className="big">{minutes(view.planned)}</span> <small className="soft">{words.planned}</small>
           </span>
           <span className="pay">
             <b className="fine">{minutes(view.free)}</b>
-            <small>still free</small>
+            <small>{words.stillFree}</small>
           </span>
         </div>
         <p className="beside">
-          <b>{minutes(view.setup)}</b> melting and cleaning
+          <b>{minutes(view.setup)}</b> {words.meltingAndCleaning}
         </p>
         {at && (
           <Chosen
@@ -304,7 +307,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
               className="link"
               onClick={() => setSelected(keyOf((all.find((x) => !x.s.done) ?? all[0]!).s))}
             >
-              Go through the steps
+              {words.goThroughTheSteps}
             </button>
           </Part>
         )}
@@ -319,7 +322,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
             {moved.length > 0 && (
               <Segmented<'before' | 'now'>
                 size="small"
-                aria-label="Before or now"
+                aria-label={words.beforeOrNow}
                 value={side}
                 onChange={setSide}
                 options={[
@@ -374,7 +377,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
                 })
               }
             >
-              Undo
+              {words.undo}
             </button>
             <small className="soft">{view.undo.says}</small>
           </p>
@@ -388,7 +391,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
                 </p>
                 <small>
                   <Takers takers={s.for} />, {dayName(kitchen.local(s.ready).format('YYYY-MM-DD'))} ·{' '}
-                  <Link to={`/orders/${s.for[0]!.order}`}>what would help</Link>
+                  <Link to={`/orders/${s.for[0]!.order}`}>{words.whatWouldHelp}</Link>
                 </small>
               </div>
             ))}
@@ -441,40 +444,50 @@ function Chosen({
   return (
     <Part name="Step">
       <div className="step-acts">
-        <Button size="small" aria-label="The step before" onClick={() => go(-1)}>
+        <Button size="small" aria-label={words.theStepBefore} onClick={() => go(-1)}>
           ‹
         </Button>
-        <Button size="small" aria-label="The next step" onClick={() => go(1)}>
+        <Button size="small" aria-label={words.theNextStep} onClick={() => go(1)}>
           ›
         </Button>
         <b>{step.name}</b>
       </div>
       <p>
-        {step.count} {step.treat} for <Takers takers={step.for} />
+        {step.count} {step.treat} {words.for} <Takers takers={step.for} />
       </p>
       {step.freeFrom.length > 0 && (
         <p className="trouble">
-          <Sign kind="caution" size={14} /> free from {step.freeFrom.join(', ')}: clean tools first
+          <Sign kind="caution" size={14} /> {words.freeFrom} {step.freeFrom.join(', ')}
+          {words.cleanToolsFirst}
         </p>
       )}
       <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`}>
         {dayName(day)}
         {peopleOn(day) > 1 && `, person ${step.hand + 1}`}
       </Line>
-      {step.wash > 0 && <Line figure={minutes(step.wash)}>wash down before</Line>}
-      {step.melt > 0 && <Line figure={minutes(step.melt)}>melt {step.pot} before</Line>}
-      {step.wait > 0 && <Line figure={minutes(step.wait)}>waits{step.spot && `: ${step.spot}`}</Line>}
+      {step.wash > 0 && <Line figure={minutes(step.wash)}>{words.washDownBefore}</Line>}
+      {step.melt > 0 && (
+        <Line figure={minutes(step.melt)}>
+          {words.melt} {step.pot} {words.before}
+        </Line>
+      )}
+      {step.wait > 0 && (
+        <Line figure={minutes(step.wait)}>
+          {words.waits}
+          {step.spot && `: ${step.spot}`}
+        </Line>
+      )}
       {step.done ? (
-        <p className="soft">Done.</p>
+        <p className="soft">{words.done2}</p>
       ) : (
         <div className="step-acts">
-          <DayPick label="Day of the step" value={on} onChange={setOn} />
-          <Time label="Time of the step" value={clockOf(start)} onChange={(time) => setStart(minuteOf(time))} />
+          <DayPick label={words.dayOfTheStep} value={on} onChange={setOn} />
+          <Time label={words.timeOfTheStep} value={clockOf(start)} onChange={(time) => setStart(minuteOf(time))} />
           {people > 1 && (
             <label>
-              person{' '}
+              {words.person}{' '}
               <InputNumber
-                aria-label="Person of the step"
+                aria-label={words.personOfTheStep}
                 min={1}
                 max={people}
                 value={hand + 1}
@@ -488,7 +501,7 @@ function Chosen({
           </Button>
           {step.pinned && (
             <Button size="small" onClick={unpin}>
-              Unpin
+              {words.unpin}
             </Button>
           )}
         </div>

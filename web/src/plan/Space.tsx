@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { api, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { Degrees } from '../kit/Degrees'
 import { useSay } from '../kit/say'
+import { words } from './words'
 
 type Capacity = Schemas['PlanningCapacity']
 
@@ -62,15 +63,15 @@ export function SpaceForm() {
   const mould = (i: number, count: number) =>
     setCapacity({ ...capacity, moulds: capacity.moulds.map((m, j) => (j === i ? { ...m, count } : m)) })
   return (
-    <section className="room" aria-label="Space and moulds">
-      <h2>Space and moulds</h2>
-      <p className="soft">Pieces need a place to set: trays in each spot, and moulds.</p>
+    <section className="room" aria-label={words.spaceAndMoulds}>
+      <h2>{words.spaceAndMoulds}</h2>
+      <p className="soft">{words.piecesNeedAPlaceTo}</p>
       <table className="spots">
         <thead>
           <tr>
-            <th>Storage spot</th>
-            <th>Trays</th>
-            <th>Temperature</th>
+            <th>{words.storageSpot}</th>
+            <th>{words.trays}</th>
+            <th>{words.temperature}</th>
             <th />
           </tr>
         </thead>
@@ -82,7 +83,7 @@ export function SpaceForm() {
                   size="small"
                   aria-label={`Name of spot ${i + 1}`}
                   value={s.name}
-                  placeholder="Porch, cellar, second fridge"
+                  placeholder={words.porchCellarSecondFridge}
                   onChange={(e) => spot(i, { name: e.target.value })}
                   style={{ width: 190 }}
                 />
@@ -105,7 +106,7 @@ export function SpaceForm() {
                   size="small"
                   label={`Temperature of ${s.name || 'the new spot'}`}
                   value={s.celsius}
-                  placeholder="kitchen"
+                  placeholder={words.kitchen}
                   set={(celsius) => spot(i, { celsius })}
                   wrong={!!refused?.at(`spots[${i}].celsius`)}
                 />
@@ -132,28 +133,28 @@ export function SpaceForm() {
         className="link"
         onClick={() => setCapacity({ ...capacity, spots: [...capacity.spots, { name: '', trays: 2 }] })}
       >
-        Add a storage spot
+        {words.addAStorageSpot}
       </button>
       {fault('spots')}
       <div className="room-fields">
         <label>
-          Cleaning down takes{' '}
+          {words.cleaningDownTakes}{' '}
           <InputNumber
             size="small"
-            aria-label="Minutes of washing down"
+            aria-label={words.minutesOfWashingDown}
             min={0}
             max={240}
             value={capacity.washdown}
             style={{ width: 64 }}
             onChange={(n) => n !== null && setCapacity({ ...capacity, washdown: n })}
           />{' '}
-          min
+          {words.min}
         </label>
       </div>
       <div className="room-fields">
         {capacity.moulds.map((m, i) => (
           <label key={m.tool}>
-            moulds of {m.for?.join(', ')}{' '}
+            {words.mouldsOf} {m.for?.join(', ')}{' '}
             <InputNumber
               size="small"
               aria-label={`Moulds of ${m.for?.join(', ')}`}
@@ -174,7 +175,7 @@ export function SpaceForm() {
       </div>
       <p>
         <Button disabled={!changed} onClick={() => void save(capacity, stored.data?.data)}>
-          Save space and moulds
+          {words.saveSpaceAndMoulds}
         </Button>
         {refused && !refused.problem.errors?.length && (
           <span className="fault" role="alert">

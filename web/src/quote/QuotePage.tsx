@@ -2,6 +2,7 @@ import { type FormEvent, useCallback, useEffect, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { lookOf, Patterns } from '../kit/chocolate'
 import { Glyph } from '../kit/glyphs'
+import { words } from './words'
 
 type Page = Schemas['OrdersQuotePage']
 
@@ -43,11 +44,11 @@ export function QuotePage({ token }: { token: string }) {
       <main className="quote">
         {refused ? (
           <>
-            <h1>Quote not found</h1>
+            <h1>{words.quoteNotFound}</h1>
             <p>{refused.message}</p>
           </>
         ) : (
-          <p role="status">One moment…</p>
+          <p role="status">{words.oneMoment}</p>
         )}
       </main>
     )
@@ -63,12 +64,12 @@ export function QuotePage({ token }: { token: string }) {
       <header>
         <p className="from">{q.kitchen}</p>
         <h1>
-          For {q.customer}
+          {words.for} {q.customer}
           {q.occasion && `, ${q.occasion}`}
         </h1>
         <State page={page} day={day} clock={clock} />
       </header>
-      <ul className="quote-lines" aria-label="What">
+      <ul className="quote-lines" aria-label={words.what}>
         {q.lines.map((l, i) => {
           const look = lookOf(l.look)
           return (
@@ -88,16 +89,16 @@ export function QuotePage({ token }: { token: string }) {
         })}
       </ul>
       <dl>
-        <dt>When</dt>
+        <dt>{words.when}</dt>
         <dd>
           {q.way === 'pickup' ? 'Picked up' : 'Delivered'}
           {q.place && `, ${q.place}`}
           <br />
           <b>
-            {day(q.from)}, {clock(q.from)} to {clock(q.to)}
+            {day(q.from)}, {clock(q.from)} {words.to} {clock(q.to)}
           </b>
         </dd>
-        <dt>Price</dt>
+        <dt>{words.price}</dt>
         <dd>
           <b className="price">{money(q.gross)}</b>
           {q.tax && (
@@ -105,9 +106,13 @@ export function QuotePage({ token }: { token: string }) {
               {q.taxIn ? `with ${money(q.tax)} of tax in it` : `${money(q.price)} and ${money(q.tax)} of tax`}
             </small>
           )}
-          {q.deposit && <small>{money(q.deposit)} deposit</small>}
+          {q.deposit && (
+            <small>
+              {money(q.deposit)} {words.deposit}
+            </small>
+          )}
         </dd>
-        <dt>Contains</dt>
+        <dt>{words.contains}</dt>
         <dd>
           {q.allergens.length > 0
             ? q.allergens.join(', ')
@@ -115,11 +120,11 @@ export function QuotePage({ token }: { token: string }) {
         </dd>
         {q.freeFrom.length > 0 && (
           <>
-            <dt>Made without</dt>
+            <dt>{words.madeWithout}</dt>
             <dd>{q.freeFrom.join(', ')}</dd>
           </>
         )}
-        <dt>Storage</dt>
+        <dt>{words.storage}</dt>
         <dd>
           {q.keeping.map((k) => (
             <p key={k}>{k}</p>
@@ -127,7 +132,7 @@ export function QuotePage({ token }: { token: string }) {
         </dd>
         {q.serving.length > 0 && (
           <>
-            <dt>Serving</dt>
+            <dt>{words.serving}</dt>
             <dd>
               {q.serving.map((k) => (
                 <p key={k}>{k}</p>
@@ -151,9 +156,9 @@ export function QuotePage({ token }: { token: string }) {
       )}
       <footer>
         <button type="button" onClick={() => window.print()}>
-          Print
+          {words.print}
         </button>
-        <a href={`/api/v1/quotes/${token}/quote.pdf`}>Download PDF</a>
+        <a href={`/api/v1/quotes/${token}/quote.pdf`}>{words.downloadPdf}</a>
       </footer>
     </main>
   )
@@ -164,25 +169,28 @@ function State({ page, day, clock }: { page: Page; day: (t: string) => string; c
     case 'accepted':
       return (
         <p className="state yes" role="status">
-          You accepted this quote{page.accepted && ` on ${day(page.accepted)}`}. Thank you!
+          {words.youAcceptedThisQuote}
+          {page.accepted && ` on ${day(page.accepted)}`}
+          {words.thankYou}
         </p>
       )
     case 'expired':
       return (
         <p className="state no" role="status">
-          This quote expired on {day(page.expires)}. Ask for a new one.
+          {words.thisQuoteExpiredOn} {day(page.expires)}
+          {words.askForANewOne}
         </p>
       )
     case 'changed':
       return (
         <p className="state no" role="status">
-          The order has changed since. A new quote is on its way.
+          {words.theOrderHasChangedSince}
         </p>
       )
     default:
       return (
         <p className="state" role="status">
-          Valid until {day(page.expires)}, {clock(page.expires)}.
+          {words.validUntil} {day(page.expires)}, {clock(page.expires)}.
         </p>
       )
   }
@@ -208,28 +216,30 @@ function Answer({
     void what().finally(() => setBusy(false))
   }
   return (
-    <section className="answer" aria-label="Your answer">
+    <section className="answer" aria-label={words.yourAnswer}>
       <form onSubmit={(e) => send(e, () => yes(who))} noValidate>
         <label>
-          Your name <input value={who} onChange={(e) => setWho(e.target.value)} autoComplete="name" />
+          {words.yourName} <input value={who} onChange={(e) => setWho(e.target.value)} autoComplete="name" />
         </label>
         <button type="submit" className="yes" disabled={busy}>
-          Yes, please make it
+          {words.yesPleaseMakeIt}
         </button>
       </form>
       <details open={Boolean(request)}>
-        <summary>Request a change</summary>
+        <summary>{words.requestAChange}</summary>
         {request && (
           <p className="sent" role="status">
-            You wrote: “{request}”. You will get a new quote.
+            {words.youWrote}
+            {request}
+            {words.youWillGetANew}
           </p>
         )}
         <form onSubmit={(e) => send(e, () => other(text).then(() => setText('')))} noValidate>
           <label>
-            What would you like changed? <textarea rows={3} value={text} onChange={(e) => setText(e.target.value)} />
+            {words.whatWouldYouLikeChanged} <textarea rows={3} value={text} onChange={(e) => setText(e.target.value)} />
           </label>
           <button type="submit" disabled={busy}>
-            Send request
+            {words.sendRequest}
           </button>
         </form>
       </details>

@@ -6,6 +6,7 @@ import { starting } from '../api/families'
 import { Sign } from '../kit/glyphs'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { useKitchen } from '../shell/kitchen'
+import { words } from './words'
 
 /**
  * One calculation: a sentence with blanks, and what follows from it as one types. While an answer is late, the one
@@ -88,7 +89,7 @@ function Take({ what, taken }: { what: keyof Taken; taken?: Taken }) {
   if (!treat?.takes[what] || !taken) return null
   return (
     <button type="button" className="link take" onClick={() => treat.take(taken)}>
-      Take it into {treat.name}
+      {words.takeItInto} {treat.name}
     </button>
   )
 }
@@ -107,9 +108,9 @@ function Convert() {
   return (
     <>
       <p>
-        <Field label="Amount" value={text} set={setText} width={10} /> of{' '}
+        <Field label={words.amount} value={text} set={setText} width={10} /> {words.of}{' '}
         <Choice
-          label="Ingredient"
+          label={words.ingredient}
           value={ingredient}
           options={[
             { value: '', label: 'anything' },
@@ -160,12 +161,14 @@ function Extras() {
   return (
     <>
       <p>
-        For <Field label="Good pieces" value={good} set={setGood} width={3} /> good at{' '}
-        <Field label="Loss in percent" value={loss} set={setLoss} width={2} /> % loss,{' '}
-        <Field label="Safety level in percent" value={sure} set={setSure} width={2} /> % sure
+        {words.for} <Field label={words.goodPieces} value={good} set={setGood} width={3} /> {words.goodAt}{' '}
+        <Field label={words.lossInPercent} value={loss} set={setLoss} width={2} /> {words.loss}{' '}
+        <Field label={words.safetyLevelInPercent} value={sure} set={setSure} width={2} /> {words.sure}
       </p>
       <Answer of={a}>
-        <p className="pad-result">start {a.data?.start}</p>
+        <p className="pad-result">
+          {words.start} {a.data?.start}
+        </p>
         <small>{a.data?.text}</small>
         <Take what="good" taken={a.data && { good: Math.round(number(good)), loss: number(loss) / 100 }} />
       </Answer>
@@ -184,9 +187,9 @@ function Shell() {
   return (
     <>
       <p>
-        A ball <Field label="Size across" value={across} set={setAcross} width={6} /> across with a{' '}
+        {words.aBall} <Field label={words.sizeAcross} value={across} set={setAcross} width={6} /> {words.acrossWithA}{' '}
         <Choice
-          label="Given"
+          label={words.given}
           value={by}
           options={[
             { value: 'wall', label: 'wall of' },
@@ -227,8 +230,8 @@ function Sheet() {
   return (
     <>
       <p>
-        A sheet of {f('length', 'Length')} by {f('width', 'Width')}, {f('depth', 'Depth')} deep; and another of{' '}
-        {f('toLength', 'Length of the other')} by {f('toWidth', 'Width of the other')}
+        {words.aSheetOf} {f('length', 'Length')} {words.by} {f('width', 'Width')}, {f('depth', 'Depth')}{' '}
+        {words.deepAndAnotherOf} {f('toLength', 'Length of the other')} {words.by} {f('toWidth', 'Width of the other')}
       </p>
       <Answer of={a}>
         <p className="pad-result">
@@ -273,8 +276,8 @@ function Ganache() {
         </p>
       ))}
       <p>
-        for <Field label="In all" value={total} set={setTotal} width={6} /> in pieces of{' '}
-        <Field label="A piece" value={piece} set={setPiece} width={5} />
+        {words.for2} <Field label={words.inAll} value={total} set={setTotal} width={6} /> {words.inPiecesOf}{' '}
+        <Field label={words.aPiece} value={piece} set={setPiece} width={5} />
       </p>
       <Answer of={a}>
         <ul className="pad-units">
@@ -322,10 +325,10 @@ function Bowl() {
   return (
     <>
       <p>
-        A bowl of {f('mass', 'Chocolate in the bowl', 6)} at {f('from', 'Bowl at, in C', 3)} °C is too thick at{' '}
-        {f('until', 'Too thick at, in C', 3)} °C. Centres of {f('piece', 'Centre weight', 5)} at{' '}
-        {f('at', 'Centres at, in C', 3)} °C carry {f('coat', 'Coat on each', 4)} away, each{' '}
-        {f('seconds', 'Seconds in the bowl', 2)} s in the bowl
+        {words.aBowlOf} {f('mass', 'Chocolate in the bowl', 6)} {words.at} {f('from', 'Bowl at, in C', 3)}{' '}
+        {words.cIsTooThickAt} {f('until', 'Too thick at, in C', 3)} {words.cCentresOf} {f('piece', 'Centre weight', 5)}{' '}
+        {words.at} {f('at', 'Centres at, in C', 3)} {words.cCarry} {f('coat', 'Coat on each', 4)} {words.awayEach}{' '}
+        {f('seconds', 'Seconds in the bowl', 2)} {words.sInTheBowl}
       </p>
       <Answer of={a}>
         <p className="pad-result">
@@ -355,9 +358,9 @@ function Seed() {
   return (
     <>
       <p>
-        <Field label="Chocolate in all" value={total} set={setTotal} width={6} /> of{' '}
+        <Field label={words.chocolateInAll} value={total} set={setTotal} width={6} /> {words.of}{' '}
         <Choice
-          label="Chocolate"
+          label={words.chocolate}
           value={colour}
           options={[
             { value: 'dark', label: 'dark' },
@@ -366,11 +369,13 @@ function Seed() {
           ]}
           set={(chosen) => setColour(chosen as typeof colour)}
         />
-        , melted to <Field label="Melted to, in C" value={melt} set={setMelt} width={3} /> °C, seed at{' '}
-        <Field label="Seed at, in C" value={room} set={setRoom} width={3} /> °C
+        {words.meltedTo} <Field label={words.meltedToInC} value={melt} set={setMelt} width={3} /> {words.cSeedAt}{' '}
+        <Field label={words.seedAtInC} value={room} set={setRoom} width={3} /> °C
       </p>
       <Answer of={a}>
-        <p className="pad-result">{a.data && kitchen.amount(a.data.seed)} of seed</p>
+        <p className="pad-result">
+          {a.data && kitchen.amount(a.data.seed)} {words.ofSeed}
+        </p>
         <small>{a.data?.text}</small>
       </Answer>
     </>
@@ -400,7 +405,7 @@ function Cooling() {
     <>
       <p>
         <Choice
-          label="Chocolate"
+          label={words.chocolate}
           value={c.colour}
           options={[
             { value: 'dark', label: 'Dark' },
@@ -409,8 +414,8 @@ function Cooling() {
           ]}
           set={(chosen) => setC({ ...c, colour: chosen })}
         />{' '}
-        at {f('first', 'First reading, in C')} °C is at {f('second', 'Second reading, in C')} °C after{' '}
-        {f('minutes', 'Minutes between', 2)} minutes, in a room of {f('room', 'Room, in C')} °C
+        {words.at} {f('first', 'First reading, in C')} {words.cIsAt} {f('second', 'Second reading, in C')}{' '}
+        {words.cAfter} {f('minutes', 'Minutes between', 2)} {words.minutesInARoomOf} {f('room', 'Room, in C')} °C
       </p>
       <Answer of={a}>
         <p className="pad-result">{a.data?.left === undefined ? 'not by itself' : `ready in ${a.data.left} min`}</p>
@@ -431,7 +436,7 @@ function Altitude() {
     <>
       <p>
         <Choice
-          label="Known by"
+          label={words.knownBy}
           value={by}
           options={[
             { value: 'metres', label: 'The kitchen lies at' },
@@ -443,8 +448,8 @@ function Altitude() {
           }}
         />{' '}
         <Field label={by === 'metres' ? 'Metres' : 'Reading in C'} value={value} set={setValue} width={4} />{' '}
-        {by === 'metres' ? 'm' : '°C'}; the recipe says{' '}
-        <Field label="Target in C" value={target} set={setTarget} width={4} /> °C
+        {by === 'metres' ? 'm' : '°C'}
+        {words.theRecipeSays} <Field label={words.targetInC} value={target} set={setTarget} width={4} /> °C
       </p>
       <Answer of={a}>
         <p className="pad-result">{a.data?.target.toFixed(1)} °C</p>
@@ -464,7 +469,7 @@ function Recipe() {
     <>
       <Input.TextArea
         className="pad-text"
-        aria-label="Lines of a recipe"
+        aria-label={words.linesOfARecipe}
         rows={5}
         value={text}
         onChange={(e) => setText(e.target.value)}
@@ -508,7 +513,7 @@ export default function ScratchPad({ close }: { close: () => void }) {
     <aside
       ref={pad}
       className="pad"
-      aria-label="Scratch pad"
+      aria-label={words.scratchPad}
       tabIndex={-1}
       onKeyDown={(e) => {
         if (e.key !== 'Escape') return
@@ -517,12 +522,12 @@ export default function ScratchPad({ close }: { close: () => void }) {
       }}
     >
       <header>
-        <h2>Scratch pad</h2>
-        <button type="button" className="link" onClick={close} aria-label="Close the scratch pad">
-          close <kbd>=</kbd>
+        <h2>{words.scratchPad}</h2>
+        <button type="button" className="link" onClick={close} aria-label={words.closeTheScratchPad}>
+          {words.close} <kbd>=</kbd>
         </button>
       </header>
-      <nav aria-label="Calculations">
+      <nav aria-label={words.calculations}>
         {(Object.keys(pages) as Page[]).map((name) => (
           <button
             key={name}

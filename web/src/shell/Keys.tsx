@@ -4,6 +4,7 @@ import { Sheet } from '../kit/Sheet'
 import { padEvent, useKitchen } from './kitchen'
 import { places } from './Lid'
 import { keysEvent, shortcuts } from './shortcuts'
+import { words } from './words'
 
 const list = [
   ['1 to 7', 'the places, from Orders to Till'],
@@ -86,7 +87,7 @@ export function Keys() {
 
 function KeyList({ close }: { close: () => void }) {
   return (
-    <Sheet title="Keys" close={close}>
+    <Sheet title={words.keys} close={close}>
       <dl className="keys">
         {list.map(([key, what]) => (
           <div key={key}>

@@ -9,6 +9,7 @@ import { newKey } from '../device/register'
 import { Answers } from './Answers'
 import { padEvent, useKitchen } from './kitchen'
 import { keysEvent } from './shortcuts'
+import { words as said } from './words'
 
 export const places = [
   ['Orders', '/orders'],
@@ -194,9 +195,9 @@ function Find() {
         id="find"
         type="search"
         maxLength={100}
-        placeholder="Find anything"
+        placeholder={said.findAnything}
         role="combobox"
-        aria-label="Find anything"
+        aria-label={said.findAnything}
         aria-expanded={open && hits.length > 0}
         aria-controls={list}
         aria-autocomplete="list"
@@ -220,7 +221,7 @@ function Find() {
         }}
       />
       <kbd aria-hidden="true">/</kbd>
-      <ul id={list} role="listbox" aria-label="Found" hidden={!open || hits.length === 0}>
+      <ul id={list} role="listbox" aria-label={said.found} hidden={!open || hits.length === 0}>
         {hits.map((h, i) => (
           // eslint-disable-next-line jsx-a11y/click-events-have-key-events -- the field of the list has the keys
           <li

@@ -4,6 +4,7 @@ import { useLocation } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { Flags, type Piece, Tin } from '../kit/Tin'
 import { dayLong, dayShort, minutes, useKitchen } from './kitchen'
+import { words } from './words'
 
 /** A change that is being made and not yet saved: it shows in the tins before it is. */
 export interface Preview {
@@ -54,7 +55,7 @@ export function Shelf({ open }: { open: (day: string) => void }) {
   })
   const longest = Math.max(...tins.map((t) => t.hands), 60)
   return (
-    <nav className={slim ? 'shelf slim' : 'shelf'} aria-label="The next fourteen days">
+    <nav className={slim ? 'shelf slim' : 'shelf'} aria-label={words.theNextFourteenDays}>
       {tins.map((tin) => {
         const told = [
           ...(tin.hands === 0 ? [] : [`${minutes(tin.free)} free of ${minutes(tin.hands)}`]),

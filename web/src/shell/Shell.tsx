@@ -18,6 +18,7 @@ import { Missing } from '../starter/Missing'
 import { type Preview, PreviewContext, Shelf } from './Shelf'
 import { theme } from './theme'
 import { Waiting } from './Waiting'
+import { words } from './words'
 
 const SignIn = lazy(() => import('../account/SignIn'))
 
@@ -137,10 +138,10 @@ function Door() {
   if (session.isError && !session.data) {
     return (
       <main className="alone">
-        <h1>We can’t reach your kitchen</h1>
+        <h1>{words.weCantReachYourKitchen}</h1>
         <p>{session.error.message}</p>
         <button type="button" className="link" onClick={() => void session.refetch()}>
-          Try again
+          {words.tryAgain}
         </button>
       </main>
     )
@@ -148,7 +149,7 @@ function Door() {
   if (!session.data || (who && ready !== who))
     return (
       <p className="loading" role="status">
-        Lifting the lid…
+        {words.liftingTheLid}
       </p>
     )
   if (!kitchen) {
@@ -198,7 +199,7 @@ function Frame() {
   return (
     <PreviewContext value={shown}>
       <a className="skip" href="#table">
-        Skip to content
+        {words.skipToContent}
       </a>
       <Lid />
       <Shelf open={(day) => void navigate(`/bench/${day}`)} />
@@ -214,7 +215,7 @@ function Frame() {
 
 const Lost = () => (
   <section className="wide">
-    <h1>Page not found</h1>
-    <p>Pick a page from the lid above.</p>
+    <h1>{words.pageNotFound}</h1>
+    <p>{words.pickAPageFromThe}</p>
   </section>
 )

@@ -12,6 +12,7 @@ import { dayName, minutes, useKitchen } from '../shell/kitchen'
 import '../larder/larder.css'
 import '../orders/price.css'
 import './till.css'
+import { words as said } from './words'
 
 type Sum = Schemas['TillSum']
 type By = 'months' | 'treats' | 'occasions'
@@ -52,14 +53,14 @@ export default function Till() {
   }
   const sums = till.data?.[by] ?? []
   const owed = till.data?.owed ?? []
-  if (!till.data) return <Face title="The till" of={[till]} />
+  if (!till.data) return <Face title={said.theTill} of={[till]} />
   return (
     <>
       <section className="work till">
         <header className="work-head">
-          <h1>The till</h1>
-          <p className="soft">Handed-over orders, at their estimated cost.</p>
-          <span className="pills" role="group" aria-label="Summed">
+          <h1>{said.theTill}</h1>
+          <p className="soft">{said.handedOverOrdersAtTheir}</p>
+          <span className="pills" role="group" aria-label={said.summed}>
             {(Object.keys(words) as By[]).map((b) => (
               <button key={b} type="button" className="pill" aria-pressed={b === by} onClick={() => setBy(b)}>
                 {words[b].tab}
@@ -69,7 +70,9 @@ export default function Till() {
         </header>
         {refused && (
           <div className="conflict" role="alert">
-            <p>Nothing was imported. {refused.message}</p>
+            <p>
+              {said.nothingWasImported} {refused.message}
+            </p>
             <ul>
               {refused.problem.errors?.slice(0, 12).map((e) => (
                 <li key={`${e.location}${e.message}`}>
@@ -79,22 +82,20 @@ export default function Till() {
             </ul>
           </div>
         )}
-        {till.isSuccess && sums.length === 0 && (
-          <p className="empty">Nothing here yet. Sales appear after your first handover.</p>
-        )}
+        {till.isSuccess && sums.length === 0 && <p className="empty">{said.nothingHereYetSalesAppear}</p>}
         {sums.length > 0 && (
           <div className="ledger-frame" role="region" aria-label={words[by].tab} tabIndex={0}>
             <table className="ledger">
               <thead>
                 <tr>
                   <th>{words[by].head}</th>
-                  <th>Orders</th>
-                  <th>Sales</th>
-                  <th>Cost</th>
-                  <th>Profit</th>
-                  <th>Hands-on time</th>
-                  <th>Pay per hour</th>
-                  <th>Loss</th>
+                  <th>{said.orders}</th>
+                  <th>{said.sales}</th>
+                  <th>{said.cost}</th>
+                  <th>{said.profit}</th>
+                  <th>{said.handsOnTime}</th>
+                  <th>{said.payPerHour}</th>
+                  <th>{said.loss}</th>
                 </tr>
               </thead>
               <tbody>
@@ -107,18 +108,18 @@ export default function Till() {
         )}
         {by !== 'treats' && sums.some((s) => s.real.materials) && (
           <p className="soft">
-            Ingredients actually used:{' '}
+            {said.ingredientsActuallyUsed}{' '}
             {sums
               .filter((s) => s.real.materials)
               .map((s) => `${nameOf(s, by)} ${kitchen.money(s.real.materials!)}`)
               .join(', ')}
-            , at cost.
+            {said.atCost}
           </p>
         )}
       </section>
-      <aside className="takes" aria-label="Due">
-        <p className="kicker">Due</p>
-        {owed.length === 0 && <p className="soft">Nothing due and nothing to refund.</p>}
+      <aside className="takes" aria-label={said.due}>
+        <p className="kicker">{said.due}</p>
+        {owed.length === 0 && <p className="soft">{said.nothingDueAndNothingTo}</p>}
         <ul className="payments">
           {owed.map((o) => (
             <li key={o.order}>
@@ -127,7 +128,7 @@ export default function Till() {
                 <small>
                   {' '}
                   {stateName[o.state as State]}, {dayName(kitchen.local(o.from).format('YYYY-MM-DD'))}
-                  {o.late && <b className="trouble">, still due</b>}
+                  {o.late && <b className="trouble">{said.stillDue}</b>}
                 </small>
               </span>
               <b className={o.stands === 'excess' ? 'trouble' : ''}>
@@ -138,24 +139,24 @@ export default function Till() {
           ))}
         </ul>
         <section className="attend">
-          <h3>For your tax adviser</h3>
+          <h3>{said.forYourTaxAdviser}</h3>
           <p>
             <a href="/api/v1/till.csv" download="zesty-tin-till.csv">
-              Handed-over orders as CSV
+              {said.handedOverOrdersAsCsv}
             </a>
           </p>
           <p>
             <a href="/api/v1/till.xlsx" download="zesty-tin-till.xlsx">
-              The same as a spreadsheet
+              {said.theSameAsASpreadsheet}
             </a>
-            , with the sums
+            {said.withTheSums}
           </p>
         </section>
         <section className="attend">
-          <h3>Export and import</h3>
+          <h3>{said.exportAndImport}</h3>
           <p className="head-actions">
             <a className="button-link" href="/api/v1/orders.csv" download="zesty-tin-orders.csv">
-              Export orders (CSV)
+              {said.exportOrdersCsv}
             </a>
             <Upload
               accept=".csv,text/csv"
@@ -166,7 +167,7 @@ export default function Till() {
               }}
             >
               <button type="button" className="button-link">
-                Import orders
+                {said.importOrders}
               </button>
             </Upload>
           </p>
@@ -202,7 +203,11 @@ function Row({ s, by }: { s: Sum; by: By }) {
       </th>
       <td>
         {s.orders}
-        {by === 'treats' && <small>{s.pieces} made</small>}
+        {by === 'treats' && (
+          <small>
+            {s.pieces} {said.made}
+          </small>
+        )}
       </td>
       <td>{kitchen.money(s.asked)}</td>
       <td>
@@ -214,7 +219,7 @@ function Row({ s, by }: { s: Sum; by: By }) {
         {minutes(s.minutes)}
         {s.real.expected !== undefined && s.real.minutes !== undefined && s.real.minutes > 0 && (
           <small>
-            really {minutes(s.real.minutes)} of {minutes(s.real.expected)}
+            {said.really} {minutes(s.real.minutes)} {said.of} {minutes(s.real.expected)}
           </small>
         )}
       </td>
@@ -223,7 +228,11 @@ function Row({ s, by }: { s: Sum; by: By }) {
       </td>
       <td>
         {s.loss !== undefined && share(s.loss)}
-        {s.real.loss !== undefined && <small>really {share(s.real.loss)}</small>}
+        {s.real.loss !== undefined && (
+          <small>
+            {said.really} {share(s.real.loss)}
+          </small>
+        )}
       </td>
     </tr>
   )

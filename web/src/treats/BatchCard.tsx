@@ -14,6 +14,7 @@ import type { Pantry } from './fields'
 import { whichMoulds } from './moulds'
 import type { Formula, Treat } from './TreatPage'
 import { Ladder } from './Ladder'
+import { words } from './words'
 
 export type Counting = Schemas['BatchWant']
 
@@ -78,8 +79,8 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
     ...(counting.bag ? { bag: String(counting.bag.amount) } : {}),
   })
   return (
-    <aside className="takes" aria-label="Batch card">
-      <p className="kicker">Batch card</p>
+    <aside className="takes" aria-label={words.batchCard}>
+      <p className="kicker">{words.batchCard}</p>
       {wrong && (
         <p className="fault" role="alert">
           <Sign kind="trouble" size={14} /> {wrong}
@@ -99,7 +100,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
       )}
       <div className="counting no-print">
         <InputNumber
-          aria-label="How many"
+          aria-label={words.howMany}
           size="small"
           value={counting.amount}
           min={0}
@@ -108,7 +109,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
           onChange={(n) => n !== null && setCounting((now) => ({ ...now, amount: n }))}
         />
         <Select
-          aria-label="Counted in"
+          aria-label={words.countedIn}
           size="small"
           value={counting.as}
           style={{ width: 92 }}
@@ -117,7 +118,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
         />
         {counting.bag && (
           <AmountInput
-            label="Weight per bag"
+            label={words.weightPerBag}
             width={64}
             value={counting.bag}
             onChange={(bag) => setCounting((now) => ({ ...now, bag }))}
@@ -139,20 +140,20 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
       <Ladder treat={treat} />
       <p className="take-away no-print">
         {dirty ? (
-          <small className="soft">Save first, then print or download.</small>
+          <small className="soft">{words.saveFirstThenPrintOr}</small>
         ) : (
           <>
             <a href={`/api/v1/treats/${treat.id}/batch-card.pdf?${query}`} download>
-              Batch card as PDF
+              {words.batchCardAsPdf}
             </a>
             <button type="button" className="link" onClick={() => window.print()}>
-              Print
+              {words.print}
             </button>
             <a href={`/api/v1/treats/${treat.id}/file`} download>
-              Treat as a file
+              {words.treatAsAFile}
             </a>
             <a href={`/api/v1/treats/${treat.id}/recipe?${query}`} download>
-              Recipe (JSON-LD)
+              {words.recipeJsonLd}
             </a>
           </>
         )}
@@ -207,18 +208,18 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
           </Line>
           {p.seed && (
             <Line figure={kitchen.amount(p.seed)} why={p.advice}>
-              of it held back as seed
+              {words.ofItHeldBackAs}
             </Line>
           )}
           <Line figure={kitchen.amount(p.used)} why={p.why}>
-            used
+            {words.used}
           </Line>
           {p.drained.amount > 0 && (
             <Line
               figure={kitchen.amount(p.drained)}
               why="Drains out of the moulds of one round and is used in the next."
             >
-              drains back
+              {words.drainsBack}
             </Line>
           )}
           {p.pool.amount > 0 && (
@@ -226,11 +227,11 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
               figure={kitchen.amount(p.pool)}
               why="Dipping needs some depth. This much stays in the bowl and is reclaimed."
             >
-              working pool
+              {words.workingPool}
             </Line>
           )}
           <Line figure={kitchen.amount(p.reclaimed)} why={p.why}>
-            comes back
+            {words.comesBack}
           </Line>
           <ol className="tempering">
             {p.tempering.steps.map((s) => (
@@ -238,11 +239,11 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
             ))}
           </ol>
           <Figure why={p.additions}>
-            <small>Thinning and flavoring</small>
+            <small>{words.thinningAndFlavoring}</small>
           </Figure>
           {p.rewarm && (
             <Line figure={p.rewarm.cooled ? p.rewarm.pieces : 'all'} why={p.rewarm.why}>
-              go in before re-warming
+              {words.goInBeforeReWarming}
             </Line>
           )}
         </Part>
@@ -262,7 +263,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
       {c.boil && (
         <Part name="Boil">
           <Line figure={c.boil.at} why={c.boil.why}>
-            soft ball, here
+            {words.softBallHere}
           </Line>
           <small className="soft">{c.boil.text}</small>
         </Part>
@@ -284,7 +285,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
         ))}
       </Part>
       <details className="have card-steps">
-        <summary>Step by step, with amounts</summary>
+        <summary>{words.stepByStepWithAmounts}</summary>
         <ol>
           {c.steps.map((s) => (
             <li key={s.id}>
@@ -301,33 +302,37 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
                   {a}
                 </span>
               ))}
-              {(s.inAll ?? []).length > 0 && <small className="soft">in all rounds: {s.inAll!.join(', ')}</small>}
+              {(s.inAll ?? []).length > 0 && (
+                <small className="soft">
+                  {words.inAllRounds} {s.inAll!.join(', ')}
+                </small>
+              )}
             </li>
           ))}
         </ol>
       </details>
       <Part name="Time">
         <Line figure={minutes(c.hands)} why={c.handsWhy}>
-          hands-on
+          {words.handsOn}
         </Line>
         <Line figure={minutes(c.wait)} why={c.handsWhy}>
-          setting and drying
+          {words.settingAndDrying}
         </Line>
       </Part>
       <Part name="Piece">
         <Line figure={kitchen.amount(c.piece)} why={c.pieceWhy}>
-          one weighs
+          {words.oneWeighs}
         </Line>
         <p className="care">
           {c.allergens.length > 0 ? `Contains ${c.allergens.join(', ')}.` : 'None of the allergens in the recipe.'}
           {(c.diets ?? []).length > 0 && ` Suits: ${c.diets.join(', ')}.`}
         </p>
         <details className="label-text">
-          <summary>Ingredients for the label</summary>
+          <summary>{words.ingredientsForTheLabel}</summary>
           <p>{c.label}</p>
           <p>
-            A label names: {c.declared.join(', ') || 'no allergen'}. That is by the law chosen in your settings. Check
-            the labels of what you bought, and your local rules.
+            {words.aLabelNames} {c.declared.join(', ') || 'no allergen'}
+            {words.thatIsByTheLaw}
           </p>
         </details>
       </Part>
@@ -364,7 +369,7 @@ function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas[
         setRows(options.slice(0, 2).map((o) => ({ ingredient: o.value, text: '' })))
       }
     >
-      <summary>What can I make with what I have?</summary>
+      <summary>{words.whatCanIMakeWith}</summary>
       <form
         onSubmit={(e) => {
           e.preventDefault()
@@ -381,7 +386,7 @@ function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas[
               value={r.text}
               onChange={(e) => setRows(rows.map((x, j) => (j === i ? { ...x, text: e.target.value } : x)))}
             />{' '}
-            of{' '}
+            {words.of}{' '}
             <Select
               size="small"
               aria-label={`Ingredient ${i + 1} that I have`}
@@ -408,11 +413,11 @@ function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas[
               ])
             }
           >
-            Add another
+            {words.addAnother}
           </button>
         )}{' '}
         <Button size="small" htmlType="submit" loading={asked.isPending}>
-          How many?
+          {words.howMany2}
         </Button>
       </form>
       <div role="status">
@@ -424,7 +429,7 @@ function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas[
             <ul>
               {asked.data.left.map((l) => (
                 <li key={l.ingredient}>
-                  {kitchen.amount(l.amount)} {l.name} left
+                  {kitchen.amount(l.amount)} {l.name} {words.left}
                 </li>
               ))}
             </ul>

@@ -8,6 +8,7 @@ import { AmountInput } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
 import { IngredientForm } from '../larder/IngredientForm'
 import { type Quantity, usePantry } from './fields'
+import { words } from './words'
 
 type Line = Schemas['ScratchReadLine']
 interface Settled {
@@ -52,16 +53,14 @@ export default function FromRecipe() {
   return (
     <section className="wide recipe-page">
       <header className="work-head">
-        <h1>Read a recipe</h1>
-        <p className="soft">
-          Paste a recipe or open a file (JSON-LD). We mark lines we’re not sure about and remember your answers.
-        </p>
-        <Button onClick={() => file.current?.click()}>Open a file</Button>
+        <h1>{words.readARecipe}</h1>
+        <p className="soft">{words.pasteARecipeOrOpen}</p>
+        <Button onClick={() => file.current?.click()}>{words.openAFile}</Button>
         <input
           ref={file}
           type="file"
           hidden
-          aria-label="Recipe file"
+          aria-label={words.recipeFile}
           accept=".json,.jsonld,.txt,text/plain,application/json,application/ld+json"
           onChange={(e) => void open(e.target.files)}
         />
@@ -70,7 +69,7 @@ export default function FromRecipe() {
         <div>
           <Input.TextArea
             className="pad-text"
-            aria-label="Recipe text"
+            aria-label={words.recipeText}
             rows={14}
             value={text}
             placeholder={
@@ -86,7 +85,7 @@ export default function FromRecipe() {
               {wrong ?? refused}
             </p>
           )}
-          {text === '' && <p className="soft">One ingredient a line.</p>}
+          {text === '' && <p className="soft">{words.oneIngredientALine}</p>}
         </div>
         <div>
           {read.data && (
@@ -96,7 +95,7 @@ export default function FromRecipe() {
           )}
           {recipes.length > 1 && (
             <Select
-              aria-label="Which recipe"
+              aria-label={words.whichRecipe}
               value={which}
               onChange={setWhich}
               style={{ width: '100%' }}
@@ -200,13 +199,13 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
                     aria-label={`Leave out line ${i + 1}`}
                     onClick={() => settle(i, { out: true })}
                   >
-                    Leave out
+                    {words.leaveOut}
                   </button>
                 </p>
               )}
               {out && (
                 <button type="button" className="link" onClick={() => settle(i, { out: false })}>
-                  Include again
+                  {words.includeAgain}
                 </button>
               )}
               {doubt && (
@@ -220,7 +219,7 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
                     ))}
                   {(l.doubt || l.upto) && !settled[i]?.agreed && amount && (
                     <button type="button" className="pill" onClick={() => settle(i, { agreed: true })}>
-                      as written: {Number(amount.amount.toPrecision(4))} {amount.unit}
+                      {words.asWritten} {Number(amount.amount.toPrecision(4))} {amount.unit}
                     </button>
                   )}
                 </p>
@@ -231,18 +230,18 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
       </ol>
       <p className="recipe-foot">
         <Input
-          aria-label="Name of the mix"
-          placeholder="Name of the mix"
+          aria-label={words.nameOfTheMix}
+          placeholder={words.nameOfTheMix}
           value={name}
           onChange={(e) => setName(e.target.value)}
           style={{ width: 220 }}
         />
         <Button type="primary" disabled={open > 0 || lines.every((_, i) => settled[i]?.out)} onClick={toMix}>
-          Make a mix of it
+          {words.makeAMixOfIt}
         </Button>
         {open > 0 && (
           <span className="soft">
-            {open} {open === 1 ? 'line is' : 'lines are'} to check
+            {open} {open === 1 ? 'line is' : 'lines are'} {words.toCheck}
           </span>
         )}
       </p>

@@ -4,6 +4,7 @@ import { api, ask, Refused, type Schemas } from '../api/client'
 import { Line, Market, Part } from '../orders/Estimate'
 import '../orders/price.css'
 import { minutes, useKitchen } from '../shell/kitchen'
+import { words } from './words'
 
 /** What 6, 12, 24, 48 and 96 of a treat cost and bring, since set-up is shared; and what others ask for a dozen. */
 export function Ladder({ treat }: { treat: Schemas['TreatsTreat'] }) {
@@ -18,7 +19,7 @@ export function Ladder({ treat }: { treat: Schemas['TreatsTreat'] }) {
   const most = Math.max(...rungs.map((r) => Number(r.dozen.amount)), 1e-9)
   return (
     <Part name="Sell">
-      <ol className="ladder" aria-label="Price of a dozen by how many are made">
+      <ol className="ladder" aria-label={words.priceOfADozenBy}>
         {rungs.map((r) => (
           <li key={r.count}>
             <b>{r.count}</b>
@@ -32,14 +33,14 @@ export function Ladder({ treat }: { treat: Schemas['TreatsTreat'] }) {
             <span>
               {kitchen.money(r.dozen)}
               <small>
-                {kitchen.money(r.each)} cost each, {r.perHour && `${kitchen.money(r.perHour)} an hour, `}
+                {kitchen.money(r.each)} {words.costEach} {r.perHour && `${kitchen.money(r.perHour)} an hour, `}
                 {minutes(r.hands)}
               </small>
             </span>
           </li>
         ))}
       </ol>
-      <small className="soft">Price per dozen at your target margin; the dark part is cost.</small>
+      <small className="soft">{words.pricePerDozenAtYour}</small>
       {rungs[1]?.market && (
         <Line>
           <Market stand={rungs[1].market} />
@@ -72,10 +73,10 @@ function MarketForm({ treat }: { treat: Schemas['TreatsTreat'] }) {
   }
   return (
     <p className="market-form">
-      Local price per dozen: low{' '}
+      {words.localPricePerDozenLow}{' '}
       <input
         className="blank"
-        aria-label="Lowest local price per dozen"
+        aria-label={words.lowestLocalPricePerDozen}
         inputMode="decimal"
         size={5}
         value={low}
@@ -83,10 +84,10 @@ function MarketForm({ treat }: { treat: Schemas['TreatsTreat'] }) {
         onChange={(e) => setLow(e.target.value)}
         onBlur={() => void save()}
       />{' '}
-      to{' '}
+      {words.to}{' '}
       <input
         className="blank"
-        aria-label="Highest local price per dozen"
+        aria-label={words.highestLocalPricePerDozen}
         inputMode="decimal"
         size={5}
         value={high}
@@ -94,7 +95,7 @@ function MarketForm({ treat }: { treat: Schemas['TreatsTreat'] }) {
         onChange={(e) => setHigh(e.target.value)}
         onBlur={() => void save()}
       />{' '}
-      for a dozen.
+      {words.forADozen}
       {refused && (
         <span className="fault" role="alert">
           {refused.at('low') ?? refused.at('high') ?? refused.message}

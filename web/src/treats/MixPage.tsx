@@ -25,6 +25,7 @@ import {
   without,
 } from './fields'
 import { useKitchen } from '../shell/kitchen'
+import { words } from './words'
 
 type Fields = Schemas['TreatsMixFields']
 type Mix = Schemas['TreatsMix']
@@ -43,7 +44,7 @@ export default function MixPage() {
   if (mix.error && missing(mix.error))
     return (
       <section className="wide">
-        <h1>Mix not found</h1>
+        <h1>{words.mixNotFound}</h1>
         <p className="soft">{mix.error.message}</p>
       </section>
     )
@@ -133,14 +134,14 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
           }}
         />
         <p className="kicker" role="status">
-          Mix
+          {words.mix}
           {saved && saved.revision > 1 && ` · changed ${saved.revision - 1} ${saved.revision === 2 ? 'time' : 'times'}`}
           {dirty && saved && ' · changed, not saved yet'}
         </p>
         <Input
           className="title-input"
-          aria-label="Name of the mix"
-          placeholder="Name of the mix"
+          aria-label={words.nameOfTheMix}
+          placeholder={words.nameOfTheMix}
           value={f.name}
           onChange={(e) => set({ name: e.target.value })}
           variant="borderless"
@@ -153,7 +154,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
         )}
         {theirs && (
           <div className="conflict" role="alert">
-            <p>Someone else changed this mix. Your version is still here.</p>
+            <p>{words.someoneElseChangedThisMix}</p>
             <Button
               onClick={() => {
                 setSaved(theirs)
@@ -161,9 +162,9 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                 setRefused(undefined)
               }}
             >
-              Use theirs
+              {words.useTheirs}
             </Button>
-            <Button onClick={() => void save(theirs.revision)}>Save mine</Button>
+            <Button onClick={() => void save(theirs.revision)}>{words.saveMine}</Button>
           </div>
         )}
         <div className="treat-sheet">
@@ -214,15 +215,15 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                     className="link"
                     onClick={() => set({ parts: [...f.parts, { of: first.id, amount: { amount: 100, unit: 'g' } }] })}
                   >
-                    Add an ingredient or mix
+                    {words.addAnIngredientOrMix}
                   </button>
                 )}
                 {fault('parts') && <Fault text={fault('parts')!} />}
               </Group>
               <Group name="Yield">
-                <Row label="Loss (boils off or sticks to the pan)" fault={fault('loss')}>
+                <Row label={words.lossBoilsOffOrSticks} fault={fault('loss')}>
                   <InputNumber
-                    aria-label="Loss"
+                    aria-label={words.loss}
                     value={Number((f.loss * 100).toFixed(2))}
                     min={0}
                     controls={false}
@@ -232,9 +233,9 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                   />
                 </Row>
                 {w && (
-                  <Row label="or weigh the result">
+                  <Row label={words.orWeighTheResult}>
                     <InputNumber
-                      aria-label="Result, in g"
+                      aria-label={words.resultInG}
                       value={Math.round(w.yield)}
                       min={0}
                       max={Math.round(w.in)}
@@ -245,9 +246,9 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                     />
                   </Row>
                 )}
-                <Row label="Weight per millilitre" fault={fault('density')}>
+                <Row label={words.weightPerMillilitre} fault={fault('density')}>
                   <InputNumber
-                    aria-label="Density"
+                    aria-label={words.density}
                     value={f.density ?? null}
                     min={0}
                     step={0.01}
@@ -257,13 +258,11 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                     onChange={(n) => set({ density: n ?? undefined })}
                   />
                 </Row>
-                <p className="follows">
-                  Needed if you pour it or measure it by the spoon. Weigh a full cup of it and divide.
-                </p>
+                <p className="follows">{words.neededIfYouPourIt}</p>
               </Group>
               <Group name="How">
                 <Input.TextArea
-                  aria-label="Method"
+                  aria-label={words.method}
                   rows={4}
                   value={f.method ?? ''}
                   onChange={(e) => set({ method: e.target.value || undefined })}
@@ -278,7 +277,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
           </Button>
           {dirty && saved && (
             <button type="button" className="link" onClick={() => setF(of(saved))}>
-              Undo all changes
+              {words.undoAllChanges}
             </button>
           )}
           {refused && !theirs && !refused.problem.errors?.some((e) => e.location !== 'body') && (
@@ -288,8 +287,8 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
           )}
         </footer>
       </section>
-      <aside className="takes" aria-label="Yield">
-        <p className="kicker">Yield</p>
+      <aside className="takes" aria-label={words.yield}>
+        <p className="kicker">{words.yield}</p>
         {w ? (
           <>
             <p className="big">{kitchen.amount(w.yields)}</p>
@@ -303,11 +302,11 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                   {pantry.name(p.of)}
                 </Line>
               ))}
-              <Line figure={kitchen.amount(w.goesIn)}>goes in</Line>
+              <Line figure={kitchen.amount(w.goesIn)}>{words.goesIn}</Line>
             </Part>
           </>
         ) : (
-          <p className="soft">Mend what is marked, and the yield follows.</p>
+          <p className="soft">{words.mendWhatIsMarkedAnd}</p>
         )}
         {saved && (
           <Part name="Used">
@@ -351,7 +350,7 @@ function Jar({ parts, loss }: { parts: { name: string; grams: number; fill: stri
   const line = 262 - 220 * (1 - Math.min(Math.max(loss, 0), 1))
   return (
     <figure className="section-drawing">
-      <svg viewBox="0 0 300 300" role="img" aria-label="The parts of the mix by weight">
+      <svg viewBox="0 0 300 300" role="img" aria-label={words.thePartsOfTheMix}>
         {total > 0 &&
           parts.map((p, i) => {
             const h = (220 * p.grams) / total

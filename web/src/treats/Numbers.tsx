@@ -26,6 +26,7 @@ import {
 } from './fields'
 import type { Formula } from './TreatPage'
 import { useKitchen } from '../shell/kitchen'
+import { words } from './words'
 
 type Coating = Schemas['TreatChocolateLayer']
 type Portion = Schemas['TreatAddition']
@@ -94,7 +95,7 @@ export function Ways(e: Editing) {
           step={0.5}
         />
         <NumberRow
-          label="Keeps"
+          label={words.keeps}
           value={e.f.keeps}
           onChange={(keeps) => e.set({ keeps: Math.round(keeps) })}
           path="keeps"
@@ -120,7 +121,7 @@ function Shell({ f, set, card }: Editing) {
         path="shell.across"
       />
       {!cup && (
-        <Row label={<small>common sizes</small>}>
+        <Row label={<small>{words.commonSizes}</small>}>
           {starting.balls.map((inches) => (
             <button
               key={inches}
@@ -128,14 +129,14 @@ function Shell({ f, set, card }: Editing) {
               className="link"
               onClick={() => change({ across: { amount: inches, unit: 'in' } })}
             >
-              {inches} in
+              {inches} {words.in}
             </button>
           ))}
         </Row>
       )}
       {cup && shell.base && (
         <AmountRow
-          label="Cup base diameter"
+          label={words.cupBaseDiameter}
           value={shell.base}
           onChange={(base) => change({ base })}
           path="shell.base"
@@ -143,7 +144,7 @@ function Shell({ f, set, card }: Editing) {
       )}
       {cup && shell.height && (
         <AmountRow
-          label="Cup, height"
+          label={words.cupHeight}
           value={shell.height}
           onChange={(height) => change({ height })}
           path="shell.height"
@@ -153,7 +154,7 @@ function Shell({ f, set, card }: Editing) {
         label={
           <Segmented
             size="small"
-            aria-label="Given by"
+            aria-label={words.givenBy}
             value={shell.wall ? 'wall' : 'mass'}
             options={[
               { value: 'wall', label: 'wall' },
@@ -171,10 +172,10 @@ function Shell({ f, set, card }: Editing) {
         fault={useFault()(shell.wall ? 'shell.wall' : 'shell.mass')}
       >
         {shell.wall ? (
-          <AmountInput label="Wall" value={shell.wall} onChange={(wall) => change({ wall })} />
+          <AmountInput label={words.wall} value={shell.wall} onChange={(wall) => change({ wall })} />
         ) : (
           shell.mass && (
-            <AmountInput label="Chocolate per piece" value={shell.mass} onChange={(mass) => change({ mass })} />
+            <AmountInput label={words.chocolatePerPiece} value={shell.mass} onChange={(mass) => change({ mass })} />
           )
         )}
       </Row>
@@ -188,13 +189,17 @@ function Shell({ f, set, card }: Editing) {
       )}
       {sizes?.note && <p className="follows">{sizes.note}</p>}
       {shell.mug ? (
-        <AmountRow label="For a mug of" value={shell.mug} onChange={(mug) => change({ mug })} path="shell.mug" />
+        <AmountRow label={words.forAMugOf} value={shell.mug} onChange={(mug) => change({ mug })} path="shell.mug" />
       ) : (
         <button type="button" className="link" onClick={() => change({ mug: starting.mug })}>
-          Add the mug size
+          {words.addTheMugSize}
         </button>
       )}
-      {sizes?.mix && <p className="follows">{sizes.mix.us} of mix makes it medium; double it for strong</p>}
+      {sizes?.mix && (
+        <p className="follows">
+          {sizes.mix.us} {words.ofMixMakesItMedium}
+        </p>
+      )}
       <NumberRow
         label={cup ? 'Cups at a time' : 'Cavities in a mould'}
         value={shell.cavities}
@@ -202,7 +207,7 @@ function Shell({ f, set, card }: Editing) {
         path="shell.cavities"
       />
       <NumberRow
-        label="Moulds"
+        label={words.moulds}
         value={shell.moulds}
         onChange={(n) => change({ moulds: Math.round(n) })}
         path="shell.moulds"
@@ -217,13 +222,13 @@ function Shell({ f, set, card }: Editing) {
 function AtMost({ value, onChange, path }: { value?: number; onChange: (n?: number) => void; path: string }) {
   const fault = useFault()(path)
   return (
-    <Row label="Moulds used at a time, at most" fault={fault}>
+    <Row label={words.mouldsUsedAtATime} fault={fault}>
       <InputNumber
-        aria-label="Moulds at a time, at most"
+        aria-label={words.mouldsAtATimeAt}
         value={value ?? null}
         min={1}
         controls={false}
-        placeholder="all"
+        placeholder={words.all}
         status={fault ? 'error' : undefined}
         style={{ width: 110 }}
         onChange={(n) => onChange(n ? Math.round(n) : undefined)}
@@ -252,20 +257,20 @@ function Mould({ f, set, follow, card }: Editing) {
   return (
     <Group name="Mould">
       <AmountRow
-        label="Cavity volume"
+        label={words.cavityVolume}
         value={mould.volume}
         onChange={(volume) => change({ volume })}
         path="mould.volume"
       />
       <NumberRow
-        label="Shell, share of the cavity"
+        label={words.shellShareOfTheCavity}
         value={mould.shell * 100}
         onChange={(n) => change({ shell: n / 100 })}
         path="mould.shell"
         unit="%"
       />
       <NumberRow
-        label="Cap, share of the cavity"
+        label={words.capShareOfTheCavity}
         value={mould.cap * 100}
         onChange={(n) => capped(n / 100)}
         path="mould.cap"
@@ -273,18 +278,19 @@ function Mould({ f, set, follow, card }: Editing) {
       />
       {card?.sizes.shell && (
         <p className="follows">
-          shell {kitchen.amount(card.sizes.shell)}, walls about {card.sizes.wall && kitchen.amount(card.sizes.wall)}
+          {words.shell} {kitchen.amount(card.sizes.shell)}
+          {words.wallsAbout} {card.sizes.wall && kitchen.amount(card.sizes.wall)}
           {card.sizes.centre && `; ${kitchen.amount(card.sizes.centre)} of fill`}
         </p>
       )}
       <NumberRow
-        label="Cavities in a mould"
+        label={words.cavitiesInAMould}
         value={mould.cavities}
         onChange={(n) => change({ cavities: Math.round(n) })}
         path="mould.cavities"
       />
       <NumberRow
-        label="Moulds"
+        label={words.moulds}
         value={mould.moulds}
         onChange={(n) => change({ moulds: Math.round(n) })}
         path="mould.moulds"
@@ -322,7 +328,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
             })
           }
         >
-          Add a filling
+          {words.addAFilling}
         </button>
       </Group>
     )
@@ -333,7 +339,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
   const sizes = of?.sizes ?? []
   return (
     <Group name={name}>
-      <Row label="Which">
+      <Row label={words.which}>
         <Pick
           label={name}
           value={centre.of}
@@ -343,9 +349,9 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
         />
       </Row>
       {counted && sizes.length > 1 && (
-        <Row label="Size" fault={fault('centre.size')}>
+        <Row label={words.size} fault={fault('centre.size')}>
           <Select
-            aria-label="Size"
+            aria-label={words.size}
             value={centre.size ?? ''}
             style={{ width: 180 }}
             onChange={(size) => change({ size: size || undefined })}
@@ -355,7 +361,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
       )}
       {counted && (
         <NumberRow
-          label="Usable share"
+          label={words.usableShare}
           value={(centre.share ?? of?.fit ?? 1) * 100}
           onChange={(n) => change({ share: n / 100 })}
           path="centre.share"
@@ -365,13 +371,13 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
       {is.drawn === 'rod' && f.choices.shape !== 'twist' && (
         <>
           <AmountRow
-            label="Rod diameter"
+            label={words.rodDiameter}
             value={centre.across ?? starting.rod}
             onChange={(across) => change({ across })}
             path="centre.across"
           />
           <AmountRow
-            label="Dipped length"
+            label={words.dippedLength}
             value={centre.length ?? starting.dipped}
             onChange={(length) => change({ length })}
             path="centre.length"
@@ -383,7 +389,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
           label={
             <Segmented
               size="small"
-              aria-label="Centre set by"
+              aria-label={words.centreSetBy}
               value={centre.each ? 'each' : 'across'}
               options={[
                 { value: 'each', label: 'weight' },
@@ -402,18 +408,22 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
           of={centre.of}
         >
           {centre.each ? (
-            <AmountInput label="Centre weight" value={centre.each} onChange={(each) => change({ each })} />
+            <AmountInput label={words.centreWeight} value={centre.each} onChange={(each) => change({ each })} />
           ) : (
             centre.across && (
-              <AmountInput label="Centre diameter" value={centre.across} onChange={(across) => change({ across })} />
+              <AmountInput
+                label={words.centreDiameter}
+                value={centre.across}
+                onChange={(across) => change({ across })}
+              />
             )
           )}
         </Row>
       )}
       {is.thick && card?.sizes.across && card.sizes.centre && (
         <p className="follows">
-          {centre.each ? `${kitchen.amount(card.sizes.across)} across` : kitchen.amount(card.sizes.centre)}, in a coat
-          of {card.sizes.wall && kitchen.amount(card.sizes.wall)}
+          {centre.each ? `${kitchen.amount(card.sizes.across)} across` : kitchen.amount(card.sizes.centre)}
+          {words.inACoatOf} {card.sizes.wall && kitchen.amount(card.sizes.wall)}
         </p>
       )}
       {f.mould && (
@@ -429,7 +439,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
             })
           }
         >
-          make it solid
+          {words.makeItSolid}
         </button>
       )}
       {fault('centre') && <Fault text={fault('centre')!} />}
@@ -444,8 +454,13 @@ function Sheet({ f, set }: Editing) {
   const fault = useFault()
   return (
     <Group name={bagged ? 'Sheet' : 'Pan'}>
-      <AmountRow label="Length" value={sheet.length} onChange={(length) => change({ length })} path="sheet.length" />
-      <AmountRow label="Width" value={sheet.width} onChange={(width) => change({ width })} path="sheet.width" />
+      <AmountRow
+        label={words.length}
+        value={sheet.length}
+        onChange={(length) => change({ length })}
+        path="sheet.length"
+      />
+      <AmountRow label={words.width} value={sheet.width} onChange={(width) => change({ width })} path="sheet.width" />
       <AmountRow
         label={bagged ? 'Depth of chocolate' : 'Depth'}
         value={sheet.depth}
@@ -453,22 +468,22 @@ function Sheet({ f, set }: Editing) {
         path="sheet.depth"
       />
       {sheet.bag && (
-        <AmountRow label="Weight per bag" value={sheet.bag} onChange={(bag) => change({ bag })} path="sheet.bag" />
+        <AmountRow label={words.weightPerBag} value={sheet.bag} onChange={(bag) => change({ bag })} path="sheet.bag" />
       )}
       {!bagged && (
         <>
-          <Row label="Cut into" fault={fault('sheet.rows')}>
+          <Row label={words.cutInto} fault={fault('sheet.rows')}>
             <InputNumber
-              aria-label="Rows"
+              aria-label={words.rows}
               value={sheet.rows ?? 1}
               min={1}
               controls={false}
               style={{ width: 60 }}
               onChange={(rows) => rows !== null && change({ rows: Math.round(rows) })}
             />{' '}
-            by
+            {words.by}
             <InputNumber
-              aria-label="Columns"
+              aria-label={words.columns}
               value={sheet.columns ?? 1}
               min={1}
               controls={false}
@@ -477,7 +492,7 @@ function Sheet({ f, set }: Editing) {
             />
           </Row>
           <AmountRow
-            label="Trim at each edge"
+            label={words.trimAtEachEdge}
             value={sheet.trim ?? { amount: 0, unit: sheet.length.unit }}
             onChange={(trim) => change({ trim })}
             path="sheet.trim"
@@ -525,7 +540,7 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
             })
           }
         >
-          Add a second chocolate
+          {words.addASecondChocolate}
         </button>
       )}
       {first && !f.coatings.some((c) => c.role === 'drizzle') && (
@@ -546,7 +561,7 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
             })
           }
         >
-          Add lines on top
+          {words.addLinesOnTop}
         </button>
       )}
       {fault('coatings') && <Fault text={fault('coatings')!} />}
@@ -600,7 +615,7 @@ function CoatingRows({
           label={
             <Segmented
               size="small"
-              aria-label="Coat set by"
+              aria-label={words.coatSetBy}
               value={coating.thick ? 'thick' : 'each'}
               options={[
                 { value: 'each', label: 'weight' },
@@ -618,7 +633,11 @@ function CoatingRows({
           fault={fault(coating.thick ? `${path}.thick` : `${path}.each`)}
         >
           {coating.thick ? (
-            <AmountInput label="Thickness of the coat" value={coating.thick} onChange={(t) => change({ thick: t })} />
+            <AmountInput
+              label={words.thicknessOfTheCoat}
+              value={coating.thick}
+              onChange={(t) => change({ thick: t })}
+            />
           ) : (
             coating.each && (
               <AmountInput label={`on ${one}`} value={coating.each} onChange={(each) => change({ each })} />
@@ -636,7 +655,7 @@ function CoatingRows({
       )}
       {coating.role === 'layer' && (
         <NumberRow
-          label="of the sheet’s chocolate"
+          label={words.ofTheSheetsChocolate}
           value={(coating.share ?? starting.layer) * 100}
           onChange={(n) => change({ share: n / 100 })}
           path={`${path}.share`}
@@ -644,14 +663,14 @@ function CoatingRows({
         />
       )}
       <AmountRow
-        label="working pool"
+        label={words.workingPool}
         value={coating.pool}
         onChange={(pool) => change({ pool })}
         path={`${path}.pool`}
       />
       {offers.length > 1 && coating.role !== 'drizzle' && (
         <Row
-          label={<Figure why={offers.map((o) => `${o.name}: ${o.why}`).join('\n')}>Tempering method</Figure>}
+          label={<Figure why={offers.map((o) => `${o.name}: ${o.why}`).join('\n')}>{words.temperingMethod}</Figure>}
           fault={fault(`${path}.method`)}
         >
           <Select
@@ -693,7 +712,7 @@ function Portions({
             key={i}
             label={
               <Pick
-                label="Ingredient"
+                label={words.ingredient}
                 value={p.ingredient}
                 onChange={(ingredient) => set(changed(list, i, { ingredient }))}
                 only={notMelted}
@@ -735,7 +754,7 @@ function Portions({
           className="link"
           onClick={() => set([...list, { ingredient: other.id, each: starting.portion, where: inside ? 'in' : 'on' }])}
         >
-          Add an ingredient
+          {words.addAnIngredient}
         </button>
       )}
       {fault(path) && <Fault text={fault(path)!} />}
@@ -778,9 +797,9 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
     <Group name="Designs">
       {list.length > 0 && (
         <>
-          <Row label="A set is good when">
+          <Row label={words.aSetIsGoodWhen}>
             <Segmented
-              aria-label="A set is good when"
+              aria-label={words.aSetIsGoodWhen}
               value={f.whole ? 'whole' : 'sum'}
               onChange={(v) => set({ whole: v === 'whole' || undefined })}
               options={[
@@ -798,9 +817,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
           )}
         </>
       )}
-      {list.length === 0 && (
-        <p className="follows">One design. Add designs to split a count, for example 4 + 4 + 4 of 12.</p>
-      )}
+      {list.length === 0 && <p className="follows">{words.oneDesignAddDesignsTo}</p>}
       {list.map((d, i) => (
         <div key={i} className="coating design">
           <Row
@@ -821,7 +838,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
               style={{ width: 52 }}
               onChange={(parts) => parts !== null && change(i, { parts: Math.round(parts) })}
             />{' '}
-            of {list.reduce((n, x) => n + x.parts, 0)}
+            {words.of} {list.reduce((n, x) => n + x.parts, 0)}
             <Button
               type="text"
               aria-label={`Leave out ${d.name}`}
@@ -885,7 +902,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
           })
         }
       >
-        Add a design
+        {words.addADesign}
       </button>
       {fault('finishes') && <Fault text={fault('finishes')!} />}
     </Group>
@@ -975,7 +992,7 @@ function Packs({ f, set }: Editing) {
           key={i}
           label={
             <Select
-              aria-label="Packaging"
+              aria-label={words.packaging}
               value={p.supply}
               style={{ width: 130 }}
               popupMatchSelectWidth={false}
@@ -989,15 +1006,15 @@ function Packs({ f, set }: Editing) {
           fault={fault(`packs[${i}].supply`) ?? fault(`packs[${i}].per`)}
         >
           <AmountInput
-            label="Amount of packaging"
+            label={words.amountOfPackaging}
             width={74}
             value={p.amount}
             fault={fault(`packs[${i}].amount`)}
             onChange={(amount) => set({ packs: changed(list, i, { amount }) })}
           />
-          <span className="soft">for</span>
+          <span className="soft">{words.for}</span>
           <InputNumber
-            aria-label="Serves so many"
+            aria-label={words.servesSoMany}
             value={p.per}
             min={1}
             controls={false}
@@ -1005,7 +1022,7 @@ function Packs({ f, set }: Editing) {
             onChange={(per) => per !== null && set({ packs: changed(list, i, { per }) })}
           />
           <Select
-            aria-label="Counted by"
+            aria-label={words.countedBy}
             value={p.making ? 'begun' : 'good'}
             style={{ width: 82 }}
             onChange={(v) => set({ packs: changed(list, i, { making: v === 'begun' || undefined }) })}
@@ -1014,8 +1031,8 @@ function Packs({ f, set }: Editing) {
               { value: 'begun', label: 'begun' },
             ]}
           />
-          <Hint of="begun">Sticks, cups and the like are counted by the pieces you start.</Hint>
-          <Button type="text" aria-label="Leave this packaging out" onClick={() => set({ packs: without(list, i) })}>
+          <Hint of="begun">{words.sticksCupsAndTheLike}</Hint>
+          <Button type="text" aria-label={words.leaveThisPackagingOut} onClick={() => set({ packs: without(list, i) })}>
             ×
           </Button>
         </Row>
@@ -1029,7 +1046,7 @@ function Packs({ f, set }: Editing) {
           else setAdding(list.length)
         }}
       >
-        Add packaging
+        {words.addPackaging}
       </button>
       {adding !== undefined && (
         <SupplyForm

@@ -7,6 +7,7 @@ import { useSpotName } from '../plan/Space'
 import { minutes, useKitchen } from '../shell/kitchen'
 import type { Pantry } from './fields'
 import type { Formula } from './TreatPage'
+import { words } from './words'
 
 type Card = Schemas['BatchCard']
 type Look = ReturnType<typeof lookOf>
@@ -57,7 +58,7 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
   const centre = f.centre ? pantry.ingredients.get(f.centre.of) : undefined
   return (
     <figure className="section-drawing">
-      <svg viewBox="0 0 300 300" role="img" aria-label="Cut through the treat, to scale">
+      <svg viewBox="0 0 300 300" role="img" aria-label={words.cutThroughTheTreatTo}>
         {draws === 'ball' && (cup ? <Cup {...drawn} /> : <Ball {...drawn} />)}
         {draws === 'fruit' && (
           <Fruit
@@ -82,7 +83,7 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
       </svg>
       <figcaption>{caption(length, f, card)}</figcaption>
       {(card?.designs ?? []).length > 0 && (
-        <ul className="designs" aria-label="Designs">
+        <ul className="designs" aria-label={words.designs}>
           {card!.designs.map((d) => {
             const own = (f.finishes ?? []).find((x) => x.name === d.name)
             const coat = own?.coatings?.find((c) => c.role === 'coat')?.ingredient
@@ -687,7 +688,7 @@ export function Ribbon({ card }: { card: Card }) {
               {s.wait > 0 && (
                 <span className="wait">
                   {' '}
-                  then {minutes(s.wait)}
+                  {words.then} {minutes(s.wait)}
                   {s.place && `, ${spot(s.place)}`}
                 </span>
               )}

@@ -5,6 +5,7 @@ import { useSpots } from '../plan/Space'
 import { traitsOf } from '../api/families'
 import { changed, useFault, without } from './fields'
 import type { Formula } from './TreatPage'
+import { words } from './words'
 
 type Work = Schemas['TreatStepTemplate']
 
@@ -17,18 +18,18 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
   const round = is.unit === 'piece' ? 'a round' : `a ${is.unit}`
   return (
     <details className="steps">
-      <summary>Edit steps</summary>
+      <summary>{words.editSteps}</summary>
       <table>
         <thead>
           <tr>
-            <th>Step, in minutes</th>
-            <th>once</th>
+            <th>{words.stepInMinutes}</th>
+            <th>{words.once}</th>
             <th>{round}</th>
             <th>{`a ${is.one}`}</th>
-            <th>then sets for</th>
-            <th>where</th>
-            <th>pieces per tray</th>
-            <th title="Minutes after the step before: at least, and at most where it matters">wait before (min–max)</th>
+            <th>{words.thenSetsFor}</th>
+            <th>{words.where}</th>
+            <th>{words.piecesPerTray}</th>
+            <th title={words.minutesAfterTheStepBefore}>{words.waitBeforeMinMax}</th>
             <th />
             <th />
           </tr>
@@ -56,7 +57,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
               <tr key={s.id}>
                 <td>
                   <Input
-                    aria-label="What to do"
+                    aria-label={words.whatToDo}
                     value={s.name}
                     title={s.name}
                     onChange={(e) => change({ name: e.target.value })}
@@ -101,13 +102,13 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
                     style={{ width: 44 }}
                     onChange={(n) => change({ earliest: n ? Math.round(n) : undefined })}
                   />{' '}
-                  to
+                  {words.to}
                   <InputNumber
                     aria-label={`${s.name}: at most so many minutes after the step before`}
                     value={s.latest ?? null}
                     min={0}
                     controls={false}
-                    placeholder="any"
+                    placeholder={words.any}
                     status={fault(`steps[${i}].latest`) ? 'error' : undefined}
                     style={{ width: 48 }}
                     onChange={(n) => change({ latest: n === null ? undefined : Math.round(n) })}
@@ -118,7 +119,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
                     type="text"
                     aria-label={`More of: ${s.name}`}
                     aria-expanded={more === s.id}
-                    title="Chocolate, moulds, what goes in"
+                    title={words.chocolateMouldsWhatGoesIn}
                     onClick={() => setMore(more === s.id ? undefined : s.id)}
                   >
                     …
@@ -173,7 +174,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
           })
         }
       >
-        Add a step
+        {words.addAStep}
       </button>
       {fault('steps') && (
         <p className="fault" role="alert">
@@ -204,7 +205,7 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
   return (
     <div className="step-more">
       <span>
-        works with{' '}
+        {words.worksWith}{' '}
         <Select
           aria-label={`${s.name}: its chocolate`}
           value={s.pot ?? ''}
@@ -217,7 +218,7 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
         />
       </span>
       <span>
-        puts in{' '}
+        {words.putsIn}{' '}
         <Select
           aria-label={`${s.name}: what goes in`}
           mode="multiple"
@@ -233,12 +234,12 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
       </span>
       {moulds && (
         <Checkbox checked={Boolean(s.rounds)} onChange={(e) => change({ rounds: e.target.checked || undefined })}>
-          once a round
+          {words.onceARound}
         </Checkbox>
       )}
       {moulds && (
         <span>
-          moulds{' '}
+          {words.moulds2}{' '}
           <Select
             aria-label={`${s.name}: moulds`}
             value={s.moulds ? (s.until ?? 'own') : ''}
@@ -255,8 +256,8 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
         </span>
       )}
       {later.length > 1 && (
-        <span title="As a share of the pieces so far; what is lost at the last step is the treat’s own loss">
-          lost here{' '}
+        <span title={words.asAShareOfThe}>
+          {words.lostHere}{' '}
           <InputNumber
             aria-label={`${s.name}: lost here`}
             value={Number(((s.loss ?? 0) * 100).toFixed(2))}
@@ -270,7 +271,7 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
         </span>
       )}
       <Checkbox checked={Boolean(s.ages)} onChange={(e) => change({ ages: e.target.checked || undefined })}>
-        shelf life starts here
+        {words.shelfLifeStartsHere}
       </Checkbox>
     </div>
   )

@@ -14,6 +14,7 @@ import { Numbers, Ways } from './Numbers'
 import { Ribbon, Section } from './Section'
 import { Steps } from './Steps'
 import { Versions } from './Versions'
+import { words } from './words'
 
 export type Formula = Schemas['TreatFormula']
 export type Treat = Schemas['TreatsTreat']
@@ -29,11 +30,11 @@ export default function TreatPage() {
   if (treat.error && missing(treat.error))
     return (
       <section className="wide">
-        <h1>Treat not found</h1>
+        <h1>{words.treatNotFound}</h1>
         <p className="soft">{treat.error.message}</p>
       </section>
     )
-  if (!treat.data) return <Face title="Treat" of={[treat]} />
+  if (!treat.data) return <Face title={words.treat} of={[treat]} />
   if (!treat.data.formula) return <Unwritten treat={treat.data} />
   return <Editor key={id} treat={treat.data} formula={treat.data.formula} />
 }
@@ -60,7 +61,7 @@ function Unwritten({ treat }: { treat: Treat }) {
   return (
     <section className="wide">
       <h1>{treat.name}</h1>
-      <p className="empty">This treat has no recipe yet. What kind of treat is it?</p>
+      <p className="empty">{words.thisTreatHasNoRecipe}</p>
       <p className="pills">
         {families.map((f) => (
           <Button key={f} onClick={() => void begin(f)}>
@@ -167,13 +168,13 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         <h1 className="unseen">{name}</h1>
         <Restored found={Boolean(found.value) && dirty} forget={discard} />
         <p className="kicker" role="status">
-          {traitsOf(f.family).plural} · version {saved.version}, in {saved.orders}{' '}
-          {saved.orders === 1 ? 'order' : 'orders'}
+          {traitsOf(f.family).plural} {words.version} {saved.version}
+          {words.in2} {saved.orders} {saved.orders === 1 ? 'order' : 'orders'}
           {dirty && ' · changed, not saved yet'}
         </p>
         <Input
           className="title-input"
-          aria-label="Name of the treat"
+          aria-label={words.nameOfTheTreat}
           value={name}
           onChange={(e) => setName(e.target.value)}
           variant="borderless"
@@ -186,7 +187,9 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         )}
         {theirs && (
           <div className="conflict" role="alert">
-            <p>Someone saved version {theirs.version} of this treat. Your version is still here.</p>
+            <p>
+              {words.someoneSavedVersion} {theirs.version} {words.ofThisTreatYourVersion}
+            </p>
             <Button
               onClick={() => {
                 setSaved(theirs)
@@ -195,9 +198,9 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
                 setRefused(undefined)
               }}
             >
-              Use theirs
+              {words.useTheirs}
             </Button>
-            <Button onClick={() => void save(theirs.revision)}>Save mine as the next version</Button>
+            <Button onClick={() => void save(theirs.revision)}>{words.saveMineAsTheNext}</Button>
           </div>
         )}
         <div className="treat-sheet">
@@ -209,12 +212,15 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
             <Numbers f={f} set={set} follow={follow} choices={choices ?? []} card={c} pantry={pantry} />
           </ConfigProvider>
         </div>
-        <h3 className="ribbon-head">Method{c && `, for ${c.good}`}</h3>
+        <h3 className="ribbon-head">
+          {words.method}
+          {c && `, for ${c.good}`}
+        </h3>
         {c && <Ribbon card={c} />}
         <Steps f={f} set={set} />
         <footer className="order-foot no-print">
           <Button type="primary" size="large" disabled={!dirty} onClick={() => void save()}>
-            Save as version {saved.version + (JSON.stringify(f) === JSON.stringify(saved.formula) ? 0 : 1)}
+            {words.saveAsVersion} {saved.version + (JSON.stringify(f) === JSON.stringify(saved.formula) ? 0 : 1)}
           </Button>
           {dirty && (
             <button
@@ -225,7 +231,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
                 if (saved.formula) setF(saved.formula)
               }}
             >
-              Undo all changes
+              {words.undoAllChanges}
             </button>
           )}
           {refused && !refused.problem.errors?.length && !theirs && (

@@ -10,6 +10,7 @@ import { Face } from '../kit/Face'
 import { Glyph } from '../kit/glyphs'
 import { Sheet } from '../kit/Sheet'
 import { useKitchen } from '../shell/kitchen'
+import { words } from './words'
 
 const keeps = (hours: number) => (hours % 24 === 0 && hours > 24 ? `keeps ${hours / 24} days` : `keeps ${hours} hours`)
 const said = (q?: Schemas['MeasureQuantity']) => (q ? `${Number(q.amount.toFixed(2))} ${q.unit}` : '')
@@ -73,30 +74,28 @@ export default function Treats() {
     }
   }
 
-  if (!treats.data) return <Face title="Your treats" of={[treats]} />
+  if (!treats.data) return <Face title={words.yourTreats} of={[treats]} />
   return (
     <section className="wide">
       <header className="work-head">
-        <h1>Your treats</h1>
-        <p className="soft">
-          Recipes are kept by version: a quoted or confirmed order keeps the version it was made with.
-        </p>
+        <h1>{words.yourTreats}</h1>
+        <p className="soft">{words.recipesAreKeptByVersion}</p>
         <span className="head-actions">
           <Button type="primary" size="large" onClick={() => setAdding(true)}>
-            New treat
+            {words.newTreat}
           </Button>
           <Link to="/treats/recipe" className="ant-btn-link-like">
-            Read a recipe
+            {words.readARecipe}
           </Link>
           <button type="button" className="link" onClick={() => file.current?.click()}>
-            Open a treat’s file
+            {words.openATreatsFile}
           </button>
           <input
             ref={file}
             type="file"
             accept=".json,application/json"
             hidden
-            aria-label="Treat’s file"
+            aria-label={words.treatsFile}
             onChange={(e) => void open(e.target.files)}
           />
         </span>
@@ -107,7 +106,7 @@ export default function Treats() {
         </p>
       )}
       {treats.isSuccess && treats.data.treats.length === 0 && (
-        <p className="empty">Your treats appear here. Start with your bestseller: press New treat.</p>
+        <p className="empty">{words.yourTreatsAppearHereStart}</p>
       )}
       <div className="book">
         {families.map((family) => {
@@ -130,7 +129,8 @@ export default function Treats() {
                         <b>{t.name}</b>
                         <small>{sketch(t)}</small>
                         <small>
-                          version {t.version}, in {t.orders} {t.orders === 1 ? 'order' : 'orders'}
+                          {words.version2} {t.version}
+                          {words.in2} {t.orders} {t.orders === 1 ? 'order' : 'orders'}
                         </small>
                       </Link>
                     </li>
@@ -142,7 +142,7 @@ export default function Treats() {
         })}
         {unwritten.length > 0 && (
           <section className="board">
-            <h2>No recipe yet</h2>
+            <h2>{words.noRecipeYet}</h2>
             <ul>
               {unwritten.map((t) => (
                 <li key={t.id}>
@@ -156,7 +156,7 @@ export default function Treats() {
         )}
         {treats.isSuccess && (
           <section className="board">
-            <h2>Mixes</h2>
+            <h2>{words.mixes}</h2>
             <ul>
               {mixes.data?.mixes.map((m) => (
                 <li key={m.id}>
@@ -166,7 +166,7 @@ export default function Treats() {
                     </span>
                     <b>{m.name}</b>
                     <small>
-                      {m.parts.length} parts, yields {kitchen.amount(m.weighed.yields)}
+                      {m.parts.length} {words.partsYields} {kitchen.amount(m.weighed.yields)}
                     </small>
                   </Link>
                 </li>
@@ -174,8 +174,8 @@ export default function Treats() {
               <li>
                 <Link to="/treats/mixes/new" className="treat-on-shelf">
                   <span className="treat-tile bowl empty-bowl">+</span>
-                  <b>New mix</b>
-                  <small>a ganache, a centre, a fudge</small>
+                  <b>{words.newMix}</b>
+                  <small>{words.aGanacheACentreA}</small>
                 </Link>
               </li>
             </ul>
@@ -228,9 +228,9 @@ function NewTreat({ close }: { close: () => void }) {
     }
   }
   return (
-    <Sheet title="New treat" close={close} onOk={() => void make()} okText="Create treat">
+    <Sheet title={words.newTreat} close={close} onOk={() => void make()} okText={words.createTreat}>
       <label className="field">
-        <span>Name</span>
+        <span>{words.name}</span>
         <Input value={name} onChange={(e) => setName(e.target.value)} />
         {refused && (
           <span className="fault" role="alert">
@@ -239,7 +239,7 @@ function NewTreat({ close }: { close: () => void }) {
         )}
       </label>
       <div className="field">
-        <span>Family</span>
+        <span>{words.family}</span>
         <span className="pills">
           {families.map((f) => (
             <button key={f} type="button" className="pill" aria-pressed={f === family} onClick={() => setFamily(f)}>
@@ -248,7 +248,7 @@ function NewTreat({ close }: { close: () => void }) {
           ))}
         </span>
       </div>
-      <p className="soft">We start with common values and your larder. You can change every number.</p>
+      <p className="soft">{words.weStartWithCommonValues}</p>
     </Sheet>
   )
 }

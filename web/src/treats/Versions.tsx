@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { useKitchen } from '../shell/kitchen'
 import type { Treat } from './TreatPage'
+import { words } from './words'
 
 /** The versions of a treat, and what changed in each. */
 export function Versions({ treat }: { treat: Treat }) {
@@ -16,14 +17,17 @@ export function Versions({ treat }: { treat: Treat }) {
   })
   return (
     <details className="steps versions" onToggle={(e) => setOpen(e.currentTarget.open)}>
-      <summary>What changed, version by version</summary>
+      <summary>{words.whatChangedVersionByVersion}</summary>
       {(versions.data?.versions.length ?? 0) > 2 && <Compare treat={treat} />}
       <ol>
         {versions.data?.versions.map((v) => (
           <li key={v.version}>
-            <b>Version {v.version}</b>{' '}
+            <b>
+              {words.version3} {v.version}
+            </b>{' '}
             <span className="soft">
-              {kitchen.moment(v.at)} by {v.by}, in {v.orders} {v.orders === 1 ? 'order' : 'orders'}
+              {kitchen.moment(v.at)} {words.by} {v.by}
+              {words.in2} {v.orders} {v.orders === 1 ? 'order' : 'orders'}
             </span>
             <Changes list={v.changes ?? []} none={v.version === 1 ? 'first version' : 'no visible change'} />
           </li>
@@ -51,7 +55,7 @@ const Changes = ({ list, none }: { list: Schemas['FamilyChange'][]; none: string
           </>
         ) : (
           <>
-            new, <ins>{c.after}</ins>
+            {words.new} <ins>{c.after}</ins>
           </>
         )}
       </li>
@@ -72,19 +76,19 @@ function Compare({ treat }: { treat: Treat }) {
   const options = Array.from({ length: treat.version }, (_, i) => ({ value: i + 1, label: `version ${i + 1}` }))
   return (
     <div className="compare">
-      From{' '}
+      {words.from}{' '}
       <Select
         size="small"
-        aria-label="From version"
+        aria-label={words.fromVersion}
         value={from}
         onChange={setFrom}
         options={options}
         style={{ width: 110 }}
       />{' '}
-      to{' '}
+      {words.to}{' '}
       <Select
         size="small"
-        aria-label="To version"
+        aria-label={words.toVersion}
         value={to}
         onChange={setTo}
         options={options}

@@ -5,6 +5,7 @@ import { Link } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { IngredientForm } from '../larder/IngredientForm'
+import { words } from './words'
 
 export type Quantity = Schemas['MeasureQuantity']
 export type Ingredient = Schemas['LarderIngredient']
@@ -93,10 +94,14 @@ export function Fault({ text, of }: { text: string; of?: string }) {
       {text}{' '}
       {missing && ingredient && (
         <button type="button" className="link" onClick={() => setEntering(true)}>
-          Enter it for {ingredient.name}
+          {words.enterItFor} {ingredient.name}
         </button>
       )}
-      {missing && mix && <Link to={`/treats/mixes/${mix.id}`}>Enter it for {mix.name}</Link>}
+      {missing && mix && (
+        <Link to={`/treats/mixes/${mix.id}`}>
+          {words.enterItFor} {mix.name}
+        </Link>
+      )}
       {entering && ingredient && <IngredientForm ingredient={ingredient} close={() => setEntering(false)} />}
     </span>
   )
@@ -226,7 +231,7 @@ export function Pick({
         <Link
           className="look-at"
           aria-label={`View ${pantry.name(value)}`}
-          title="The mix, and what it is used in"
+          title={words.theMixAndWhatIt}
           to={`/treats/mixes/${value}`}
         >
           …

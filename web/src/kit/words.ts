@@ -1,0 +1,4 @@
+/** What these pages say. */
+export const words = {
+  undo: 'Undo',
+}
