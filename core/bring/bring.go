@@ -185,7 +185,8 @@ func count(text string) (int, bool) {
 		n, err := strconv.Atoi(digits[0])
 		return n, err == nil && n >= 1 && n <= 10_000
 	}
-	return 1, len(digits) == 0 && slices.Contains([]string{"each", "piece", "one", "a piece", "per piece", "bag", "1"}, text)
+	ones := []string{"each", "piece", "one", "a piece", "per piece", "bag"}
+	return 1, len(digits) == 0 && slices.Contains(ones, text)
 }
 
 // counted tells of how many pieces a name or a count speaks in words.

@@ -44,7 +44,8 @@ func TestColumnsAreFound(t *testing.T) {
 }
 
 func TestCustomers(t *testing.T) {
-	file := open(t, "Name,Phone,Mail,Notes\nAda  Quill,555 0134,ada@quill.example,\"likes dark,\nno nuts\"\n\nWren,,,\nWren,,,\n,555,,\nOdd,,not a mail,\n"+
+	file := open(t, "Name,Phone,Mail,Notes\nAda  Quill,555 0134,ada@quill.example,\"likes dark,\nno nuts\"\n\n"+
+		"Wren,,,\nWren,,,\n,555,,\nOdd,,not a mail,\n"+
 		strings.Repeat("x", 101)+",,,\n")
 	list, bad := GuessCustomers(file.Head).Customers(file)
 	want := []Customer{{Name: "Ada Quill", Phone: "555 0134", Mail: "ada@quill.example", Notes: "likes dark,\nno nuts"},
@@ -56,14 +57,16 @@ func TestCustomers(t *testing.T) {
 	for _, b := range bad {
 		says = append(says, fmt.Sprint(b.Line, " ", said.Of(b.Says)))
 	}
-	if len(says) != 3 || !strings.HasPrefix(says[0], "7 ") || !strings.Contains(says[1], "“not a mail” is not an email") ||
+	if len(says) != 3 || !strings.HasPrefix(says[0], "7 ") ||
+		!strings.Contains(says[1], "“not a mail” is not an email") ||
 		!strings.Contains(says[2], "100 characters") {
 		t.Errorf("%q", says)
 	}
 }
 
 func TestPrices(t *testing.T) {
-	file := open(t, "item;price;per\nStrawberries;$24.00;dozen\nBombs;4,50;\nBark;9;bag\nTruffles, box of 12;30;\nFudge;1.20;per 6\n"+
+	file := open(t, "item;price;per\nStrawberries;$24.00;dozen\nBombs;4,50;\nBark;9;bag\nTruffles, box of 12;30;\n"+
+		"Fudge;1.20;per 6\n"+
 		"Nothing;free;1\n;3;\nMany;3;lots\n")
 	list, bad := GuessPrices(file.Head).Prices(file, "USD")
 	want := []Price{{"Strawberries", "24.00", 12}, {"Bombs", "4.50", 1}, {"Bark", "9.00", 1}, {"Truffles, box of 12", "30.00", 12},
@@ -76,7 +79,8 @@ func TestPrices(t *testing.T) {
 	}
 	// A yen has no parts.
 	file = open(t, "item,price\nTruffle,¥300\nTruffle,3.50\n")
-	if list, bad := GuessPrices(file.Head).Prices(file, "JPY"); len(list) != 1 || list[0].Price != "300" || len(bad) != 1 {
+	list, bad = GuessPrices(file.Head).Prices(file, "JPY")
+	if len(list) != 1 || list[0].Price != "300" || len(bad) != 1 {
 		t.Errorf("%+v %+v", list, bad)
 	}
 }
@@ -85,7 +89,8 @@ func TestMatch(t *testing.T) {
 	book := []string{"Strawberries with white lines", "Milk malt bombs", "Dark walnut bark", "Dark sea-salt bark",
 		"Brown-butter walnut fudge"}
 	for name, want := range map[string]int{"strawberries with white lines": 0, "Strawberry": 0, "A dozen strawberries": 0,
-		"Malt bomb": 1, "chocolate bombs": 1, "walnut bark": 2, "bark": -1, "Walnut": -1, "Fudge": 4, "Pretzels": -1, "": -1,
+		"Malt bomb": 1, "chocolate bombs": 1, "walnut bark": 2, "bark": -1, "Walnut": -1, "Fudge": 4, "Pretzels": -1,
+		"":               -1,
 		"Bark, sea salt": 3, "box of 6 milk malt bombs": 1} {
 		if got := Match(name, book); got != want {
 			t.Errorf("%q is %d, want %d", name, got, want)

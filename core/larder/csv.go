@@ -36,7 +36,8 @@ type Columns struct {
 
 // Rows reads all rows below the head of a table: each is given to take, or to bad where it cannot be understood. Blank
 // rows are passed over. An error of take ends it.
-func (c Columns) Rows(t *table.Table, currency string, take func(line int, b Bought) error, bad func(table.BadRow)) error {
+func (c Columns) Rows(t *table.Table, currency string, take func(line int, b Bought) error,
+	bad func(table.BadRow)) error {
 	return t.Each(func(line int, record []string) error {
 		b, err := c.read(record, currency)
 		if err != nil {

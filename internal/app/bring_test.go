@@ -18,7 +18,8 @@ func TestCustomersAndPricesAreBroughtAlong(t *testing.T) {
 	}
 	body := object{"customers": read["customers"]}
 	added := p.must(201, "POST", "/customers", body)
-	if again := p.must(201, "POST", "/customers", body); added["added"] != 2.0 || again["added"] != 0.0 || again["known"] != 2.0 {
+	again := p.must(201, "POST", "/customers", body)
+	if added["added"] != 2.0 || again["added"] != 0.0 || again["known"] != 2.0 {
 		t.Errorf("added %v, then %v", added, again)
 	}
 	found := func(name string) []any { return p.must(200, "GET", "/customers?find="+name, nil)["customers"].([]any) }
@@ -62,7 +63,8 @@ func TestCustomersAndPricesAreBroughtAlong(t *testing.T) {
 	for path, bad := range map[string]object{
 		"body.prices[0].price": {"treat": p.treat("Milk malt bombs"), "price": "0", "count": 1},
 		"body.prices[0].treat": {"treat": "01a21f1a-665a-70e2-b863-ac0cc826be69", "price": "1", "count": 1}} {
-		if a := p.send("PUT", "/list-prices", object{"prices": []object{bad}}); a.status != 422 || !strings.Contains(a.body, path) {
+		a := p.send("PUT", "/list-prices", object{"prices": []object{bad}})
+		if a.status != 422 || !strings.Contains(a.body, path) {
 			t.Errorf("%v: %d %s", bad, a.status, a.body)
 		}
 	}

@@ -44,12 +44,14 @@ func TestTooFewGoodPieces(t *testing.T) {
 	p.move(200, id, "promised")
 	batch, steps := p.stepsOf(id)
 	at := fmt.Sprint("/batches/", batch, "/steps/", steps[0]["step"], "/losses")
-	started := int(p.must(200, "POST", "/estimates", object{"order": id, "draft": order["draft"]})["lines"].([]any)[0].(object)["card"].(object)["start"].(float64))
+	lines := p.must(200, "POST", "/estimates", object{"order": id, "draft": order["draft"]})["lines"].([]any)
+	started := int(lines[0].(object)["card"].(object)["start"].(float64))
 
 	// Nonsense is refused.
 	p.problem(422, "body.pieces", "no more than that can break", p.send("POST", at, object{"pieces": started + 1}))
 	p.problem(422, "body.pieces", "no more than that can be taken back", p.send("POST", at, object{"pieces": -1}))
-	p.problem(404, "", "step", p.send("POST", fmt.Sprint("/batches/", batch, "/steps/nothing/losses"), object{"pieces": 1}))
+	p.problem(404, "", "step", p.send("POST", fmt.Sprint("/batches/", batch, "/steps/nothing/losses"),
+		object{"pieces": 1}))
 
 	// What is more than was promised may break.
 	for i := range started - 12 {
@@ -66,8 +68,8 @@ func TestTooFewGoodPieces(t *testing.T) {
 		t.Fatalf("%d are missing, want 2", n)
 	}
 	p.move(200, id, "in the making")
-	p.problem(409, "", "Only 10 of 12 Milk malt bombs are good. Make 2 more", p.send("POST", fmt.Sprint("/orders/", id, "/moves"),
-		object{"to": "packed"}))
+	p.problem(409, "", "Only 10 of 12 Milk malt bombs are good. Make 2 more", p.send("POST",
+		fmt.Sprint("/orders/", id, "/moves"), object{"to": "packed"}))
 
 	// Both people touch "make 2 more" at once: two are made, not four.
 	more := fmt.Sprint("/orders/", id, "/remakes")
@@ -91,8 +93,8 @@ func TestTooFewGoodPieces(t *testing.T) {
 		t.Errorf("the price went from %v to %v", before["agreed"], after["agreed"])
 	}
 	// The order can be looked at and estimated as before.
-	if r := p.must(200, "POST", "/estimates", object{"order": id, "draft": after["draft"]}); r["money"].(object)["asked"].(object)["amount"] !=
-		after["agreed"].(object)["amount"] {
+	r := p.must(200, "POST", "/estimates", object{"order": id, "draft": after["draft"]})
+	if r["money"].(object)["asked"].(object)["amount"] != after["agreed"].(object)["amount"] {
 		t.Errorf("asks %v", r["money"])
 	}
 
@@ -103,7 +105,8 @@ func TestTooFewGoodPieces(t *testing.T) {
 			again := find(t, sheet["steps"], "batch", d["batch"])
 			begun := 2
 			for n := range 12 { // as many as leave one of two
-				s := p.send("POST", fmt.Sprint("/batches/", d["batch"], "/steps/", again["step"], "/losses"), object{"pieces": 1})
+				s := p.send("POST", fmt.Sprint("/batches/", d["batch"], "/steps/", again["step"], "/losses"),
+					object{"pieces": 1})
 				if begun = n; s.status != 200 || p.missing(id) == 1 {
 					break
 				}
@@ -118,7 +121,8 @@ func TestTooFewGoodPieces(t *testing.T) {
 	p.problem(422, "body.agreed", "", p.send("POST", counts, object{"line": 0, "count": 11, "agreed": "much"}))
 	was := decimalOf(after["agreed"].(object)["amount"])
 	fewer := p.must(200, "POST", counts, object{"line": 0, "count": 11})
-	if now, want := decimalOf(fewer["agreed"].(object)["amount"]), was.Mul(decimalOf("11")).Div(decimalOf("12")).Round(2); !now.Equal(want) {
+	now, want := decimalOf(fewer["agreed"].(object)["amount"]), was.Mul(decimalOf("11")).Div(decimalOf("12")).Round(2)
+	if !now.Equal(want) {
 		t.Errorf("11 of 12 cost %v, want %v", now, want)
 	}
 	back := p.must(200, "POST", counts, object{"line": 0, "count": 12, "agreed": was.String()})

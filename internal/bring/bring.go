@@ -50,16 +50,16 @@ func Register(h web.Base, needs Deps) {
 	b := &Bring{h, needs}
 	tags := []string{"Customers"}
 	web.Register(h, huma.Operation{OperationID: "read-brought", Method: "POST", Path: "/api/v1/calculators/brought",
-		Summary: "Read customers or a price list from the text of a CSV file; nothing is saved", Tags: []string{"Calculators"},
-		MaxBodyBytes: 2 * mostText}, b.read)
+		Summary: "Read customers or a price list from the text of a CSV file; nothing is saved",
+		Tags:    []string{"Calculators"}, MaxBodyBytes: 2 * mostText}, b.read)
 	web.Register(h, huma.Operation{OperationID: "list-customers", Method: "GET", Path: "/api/v1/customers",
 		Summary: "Customers by name: those that were brought along, and those of orders as they were written last",
 		Tags:    tags}, b.customers)
 	web.Register(h, huma.Operation{OperationID: "add-customers", Method: "POST", Path: "/api/v1/customers",
 		Summary: "Bring customers along; who is there already is passed over", Tags: tags, DefaultStatus: 201,
 		MaxBodyBytes: 4 * mostText}, b.add)
-	web.Register(h, huma.Operation{OperationID: "remove-brought", Method: "DELETE", Path: "/api/v1/customers/brought/{id}",
-		Summary: "Take the customers of a file back", Tags: tags, DefaultStatus: 204}, b.remove)
+	web.Register(h, huma.Operation{OperationID: "remove-brought", Method: "DELETE",
+		Path: "/api/v1/customers/brought/{id}", Summary: "Take the customers of a file back", Tags: tags, DefaultStatus: 204}, b.remove)
 	web.Register(h, huma.Operation{OperationID: "put-list-prices", Method: "PUT", Path: "/api/v1/list-prices",
 		Summary: "Set what the own price list asks for treats; gives back what it asked before", Tags: tags}, b.prices)
 }
@@ -156,10 +156,11 @@ func (b *Bring) customers(ctx context.Context, in *struct {
 	err := b.In(ctx, func(tx pgx.Tx) error {
 		// Of the same name the order that was written last knows best how to reach them.
 		rows, err := tx.Query(ctx, `select distinct on (lower(name)) name, phone, mail, place, notes from (
-				select customer as name, phone, mail, case when way = 'delivery' then place else '' end as place, '' as notes,
-					2 as rank, created_at as at from orders
+				select customer as name, phone, mail, case when way = 'delivery' then place else '' end as place,
+					'' as notes, 2 as rank, created_at as at from orders
 				union all select name, phone, mail, place, notes, 1, at from customers) x
-			where position(lower($1) in lower(name)) > 0 order by lower(name), (phone <> '' or mail <> '') desc, rank desc, at desc
+			where position(lower($1) in lower(name)) > 0
+			order by lower(name), (phone <> '' or mail <> '') desc, rank desc, at desc
 			limit $2`, strings.TrimSpace(in.Find), in.Limit)
 		if err != nil {
 			return err
@@ -197,10 +198,10 @@ func (b *Bring) add(ctx context.Context, in *struct {
 		done, err = web.Once(ctx, tx, in.OnceKey, "add-customers", in.Body, func() (Added, error) {
 			a := Added{Brought: db.NewID()}
 			for _, c := range in.Body.Customers {
-				tag, err := tx.Exec(ctx, `insert into customers (kitchen_id, id, brought, name, phone, mail, place, notes, at)
-					select $1, $2, $3, $4, $5, $6, $7, $8, $9 where not exists (select from customers
-					where lower(name) = lower($4) and phone = $5 and mail = $6)`, web.ActorOf(ctx).Kitchen, db.NewID(), a.Brought,
-					c.Name, c.Phone, c.Mail, c.Place, c.Notes, b.Clock())
+				tag, err := tx.Exec(ctx, `insert into customers (kitchen_id, id, brought, name, phone,
+					mail, place, notes, at) select $1, $2, $3, $4, $5, $6, $7, $8, $9 where not exists (select from customers
+					where lower(name) = lower($4) and phone = $5 and mail = $6)`,
+					web.ActorOf(ctx).Kitchen, db.NewID(), a.Brought, c.Name, c.Phone, c.Mail, c.Place, c.Notes, b.Clock())
 				if err != nil {
 					return a, err
 				}
@@ -259,8 +260,8 @@ func (b *Bring) prices(ctx context.Context, in *struct{ Body ListPrices }) (*str
 				}
 				of = &p.Price
 			}
-			rows, err := tx.Query(ctx, `update treats t set list_price = $2::text::numeric, list_count = $3 from treats b
-				where t.id = $1 and b.kitchen_id = t.kitchen_id and b.id = t.id
+			rows, err := tx.Query(ctx, `update treats t set list_price = $2::text::numeric, list_count = $3
+				from treats b where t.id = $1 and b.kitchen_id = t.kitchen_id and b.id = t.id
 				returning coalesce(b.list_price::text, ''), coalesce(b.list_count, 1)`, p.Treat, of, count)
 			if err != nil {
 				return err

@@ -130,8 +130,9 @@ func selectPage(in *Which, w *text.Words) (page string, args []any, sums string,
 				arg(word), state)
 		}
 	}
-	sums = `select count(*), coalesce(sum((select sum(x.count) from order_lines x where x.order_id = o.id and ` + pieces +
-		`)), 0)::int, coalesce(sum(o.agreed), 0)::text, count(*) filter (where o.agreed is null) from orders o where ` + where
+	sums = `select count(*), coalesce(sum((select sum(x.count) from order_lines x where x.order_id = o.id and ` +
+		pieces + `)), 0)::int, coalesce(sum(o.agreed), 0)::text, count(*) filter (where o.agreed is null)
+		from orders o where ` + where
 	args = append([]any{}, of...)
 	if in.After != "" {
 		args = append(args, in.After)
@@ -141,7 +142,8 @@ func selectPage(in *Which, w *text.Words) (page string, args []any, sums string,
 	}
 	args = append(args, in.Limit+1)
 	limit := fmt.Sprintf("$%d", len(args))
-	return `with page as materialized (select o.* from orders o where ` + where + ` order by ` + sorted + ` limit ` + limit + `)
+	return `with page as materialized (select o.* from orders o where ` + where + ` order by ` + sorted + `
+		limit ` + limit + `)
 	select o.id, o.number, o.revision, o.state, o.customer, o.occasion, o.way, o.place, o.from_at, o.to_at, o.free_from, o.notes, o.phone, ` + priceColumns + `,
 		coalesce(l.lines, '[]'), coalesce(q.answer, ''), coalesce(w.steps, 0), coalesce(w.done, 0)
 	from page o
@@ -167,7 +169,8 @@ func (o *Orders) list(ctx context.Context, in *Which) (*struct{ Body List }, err
 		}
 		query, args, sums, of := selectPage(in, text.Of(ctx))
 		var agreed string
-		if err := tx.QueryRow(ctx, sums, of...).Scan(&l.Sums.Orders, &l.Sums.Pieces, &agreed, &l.Sums.Open); err != nil {
+		if err := tx.QueryRow(ctx, sums, of...).Scan(&l.Sums.Orders, &l.Sums.Pieces, &agreed,
+			&l.Sums.Open); err != nil {
 			return err
 		}
 		l.Sums.Agreed = price.In(currency, decimal.RequireFromString(agreed))

@@ -47,7 +47,8 @@ func (o *Orders) shortfalls(ctx context.Context, _ *struct{}) (*struct{ Body Sho
 func Shortfalls(ctx context.Context, tx pgx.Tx, id uuid.UUID) ([]order.Shortfall, error) {
 	// Of most orders nothing broke: they are not looked at further.
 	const troubled = `with troubled as (select o.id, o.number, o.customer, o.from_at from orders o
-		where o.state in ('promised', 'in the making') and ($1::uuid = '00000000-0000-0000-0000-000000000000' or o.id = $1)
+		where o.state in ('promised', 'in the making')
+		and ($1::uuid = '00000000-0000-0000-0000-000000000000' or o.id = $1)
 		and exists (select from batch_shares h join batches b on b.kitchen_id = h.kitchen_id and b.id = h.batch_id
 			where h.order_id = o.id and (b.good is not null or exists (select from batch_steps s
 			where s.kitchen_id = b.kitchen_id and s.batch_id = b.id and s.broken > 0)))) `
@@ -82,16 +83,28 @@ func (o *Orders) makeMore(ctx context.Context, in *struct {
 	web.ID
 	Body More
 }) (*web.Tagged[Order], error) {
+	return o.changeInWork(ctx, in.ID.ID, in.Body.Line, func(tx pgx.Tx, s *stored) error {
+		return o.more(ctx, tx, s, in.Body)
+	})
+}
+
+// changeInWork changes a line of an order of which pieces may still break.
+func (o *Orders) changeInWork(ctx context.Context, id uuid.UUID, line int, change func(pgx.Tx, *stored) error) (
+	*web.Tagged[Order], error) {
 	var changed Order
 	err := o.In(ctx, func(tx pgx.Tx) error {
-		s, err := o.inWork(ctx, tx, in.ID.ID, in.Body.Line)
+		s, err := o.inWork(ctx, tx, id, line)
 		if err != nil {
 			return err
 		}
-		if err := o.more(ctx, tx, s, in.Body); err != nil {
+		if err := change(tx, s); err != nil {
 			return err
 		}
-		changed, err = o.touched(ctx, tx, s.ID)
+		if _, err := tx.Exec(ctx, `update orders set updated_at = $2, revision = revision + 1 where id = $1`, s.ID,
+			o.Clock()); err != nil {
+			return err
+		}
+		changed, err = full(ctx, tx, s.ID)
 		return err
 	})
 	return web.TaggedBy(changed.Revision, changed), err
@@ -150,19 +163,9 @@ func (o *Orders) handOverFewer(ctx context.Context, in *struct {
 	web.ID
 	Body Fewer
 }) (*web.Tagged[Order], error) {
-	var changed Order
-	err := o.In(ctx, func(tx pgx.Tx) error {
-		s, err := o.inWork(ctx, tx, in.ID.ID, in.Body.Line)
-		if err != nil {
-			return err
-		}
-		if err := o.fewer(ctx, tx, s, in.Body); err != nil {
-			return err
-		}
-		changed, err = o.touched(ctx, tx, s.ID)
-		return err
+	return o.changeInWork(ctx, in.ID.ID, in.Body.Line, func(tx pgx.Tx, s *stored) error {
+		return o.fewer(ctx, tx, s, in.Body)
 	})
-	return web.TaggedBy(changed.Revision, changed), err
 }
 
 func (o *Orders) fewer(ctx context.Context, tx pgx.Tx, s *stored, f Fewer) error {
@@ -177,6 +180,11 @@ func (o *Orders) fewer(ctx context.Context, tx pgx.Tx, s *stored, f Fewer) error
 	}
 	known, err := o.Kitchen(ctx, tx, s.ID, s.pins, scopeOf(&s.Draft))
 	if err != nil {
+		return err
+	}
+	if s.standing.Agreed == nil { // promised by a version that fixed no price: there is none to change
+		_, err := tx.Exec(ctx, `update order_lines set count = $3 where order_id = $1 and position = $2`, s.ID, f.Line,
+			f.Count)
 		return err
 	}
 	// The line's part of the price goes with its pieces; a price that is given is spread over all lines.
@@ -194,8 +202,8 @@ func (o *Orders) fewer(ctx context.Context, tx pgx.Tx, s *stored, f Fewer) error
 	}
 	batch := &pgx.Batch{}
 	batch.Queue(`update order_lines set count = $3 where order_id = $1 and position = $2`, s.ID, f.Line, f.Count)
-	batch.Queue(`update batch_shares set price = price * $4::numeric * case when position = $2 then $3::numeric else 1 end
-		where order_id = $1`, s.ID, f.Line, now.Div(was), spread)
+	batch.Queue(`update batch_shares set price = price * $4::numeric
+		* case when position = $2 then $3::numeric else 1 end where order_id = $1`, s.ID, f.Line, now.Div(was), spread)
 	if err := tx.SendBatch(ctx, batch).Close(); err != nil {
 		return err
 	}
@@ -223,13 +231,4 @@ func (o *Orders) inWork(ctx context.Context, tx pgx.Tx, id uuid.UUID, line int) 
 		return nil, invalid.At("line", reason.Of("orders.order-has-no-line", reason.Int(line+1)))
 	}
 	return s, nil
-}
-
-// touched is an order that was changed, with its next revision.
-func (o *Orders) touched(ctx context.Context, tx pgx.Tx, id uuid.UUID) (Order, error) {
-	if _, err := tx.Exec(ctx, `update orders set updated_at = $2, revision = revision + 1 where id = $1`, id,
-		o.Clock()); err != nil {
-		return Order{}, err
-	}
-	return full(ctx, tx, id)
 }

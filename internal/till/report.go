@@ -140,7 +140,8 @@ func orders(ctx context.Context, tx pgx.Tx, h Context) ([]whole, error) {
 				group by 1)
 		select o.id, to_char(o.from_at at time zone $1, 'YYYY-MM'), coalesce(nullif(o.occasion, ''), 'no occasion'),
 		o.gross - o.tax, o.cost, o.cost - o.materials, o.minutes, u.materials,
-		o.estimated from orders o left join used u on u.order_id = o.id where `+done+` order by o.from_at desc`, h.Zone.String())
+		o.estimated from orders o left join used u on u.order_id = o.id where `+done+` order by o.from_at desc`,
+		h.Zone.String())
 	if err != nil {
 		return nil, err
 	}
@@ -209,7 +210,8 @@ func (t *tally) sum(currency string) Sum {
 		}
 		return new(price.In(currency, *d))
 	}
-	return Sum{Name: t.name, Family: t.family, Estimated: t.estimated, Orders: t.Orders, Pieces: t.Pieces, Minutes: t.Minutes,
+	return Sum{Name: t.name, Family: t.family, Estimated: t.estimated,
+		Orders: t.Orders, Pieces: t.Pieces, Minutes: t.Minutes,
 		Asked: price.In(currency, t.Sales), Cost: price.In(currency, t.Cost), Left: price.In(currency, t.Profit()),
 		PerHour: money(t.PayPerHour()), Loss: t.Loss(),
 		Real: Real{Batches: t.Made.Batches, Loss: t.Made.Loss(), Minutes: t.Made.Minutes, Expected: t.Made.Expected,

@@ -1,8 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useRef } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { api, ask, type Schemas } from '../api/client'
+import { api, ask } from '../api/client'
 import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
@@ -11,10 +11,11 @@ import { dayLong, inDays, minutes, plusDays, useKitchen, whom } from '../shell/k
 import { Shortfalls } from '../orders/Shortfalls'
 import { useChange } from '../plan/useChange'
 import { shortcuts } from '../shell/shortcuts'
+import { Outcome } from './Outcome'
+import { Numbers, SetUp } from './SetUp'
+import { Broke, type Step, StepRow } from './StepRow'
 import { useTimers } from './timers'
 import { words } from './words'
-
-type Step = Schemas['BenchStep']
 
 const keyOf = (s: Step) => `${s.batch}/${s.step}`
 
@@ -286,231 +287,6 @@ export default function Bench() {
         )
       })}
     </section>
-  )
-}
-
-// An amount as it stands in a sentence: 104 to 113 °F, 1 lb 4 oz, 27%.
-const figure = String.raw`\d[\d./]*(?:\s\d+\/\d+)?`
-const unit = String.raw`(?:°[CF]|%|kg|g|lb|oz|min(?:utes)?|s|h|mL|tsp|tbsp)(?![\p{L}\d])`
-const amount = new RegExp(`(${figure}(?:\\s(?:to|or)\\s${figure})?\\s?${unit}(?:\\s${figure}\\soz)?)`, 'u')
-
-/** A line of instructions, its amounts, times and temperatures large enough to be read from where one works. */
-function Numbers({ text }: { text: string }) {
-  return text.split(amount).map((part, i) => (i % 2 ? <b key={i}>{part}</b> : part))
-}
-
-/** What is melted and washed down in a time of work, and when to look at what waits. */
-function SetUp({ session }: { session: Schemas['BenchSession'] }) {
-  const kitchen = useKitchen()
-  const { clock } = kitchen
-  if (session.setups.length + session.looks.length === 0) return null
-  return (
-    <div className="set-up">
-      {session.setups.length > 0 && (
-        <ul aria-label={words.setUp}>
-          {session.setups.map((x) => (
-            <li key={`${x.at}-${x.hand}-${x.pot ?? ''}`}>
-              <time>{clock(x.at)}</time>
-              {x.wash ? (
-                <span>
-                  <b className="trouble">{words.cleanDown}</b>
-                  {words.cleanTools} {x.for.join(', ')}
-                </span>
-              ) : (
-                <span>
-                  <i
-                    className={`swatch c-${lookOf(x.chocolate!).word}`}
-                    style={{ background: lookOf(x.chocolate!).fill, borderColor: lookOf(x.chocolate!).edge }}
-                    aria-hidden="true"
-                  />{' '}
-                  <b>
-                    {words.melt} {kitchen.amount(x.melt!)} {words.of} {x.pot}
-                  </b>{' '}
-                  {words.for2} {x.for.join(', ')}
-                  {(x.advice ?? []).map((line) => (
-                    <small key={line}>
-                      <Numbers text={line} />
-                    </small>
-                  ))}
-                </span>
-              )}
-            </li>
-          ))}
-        </ul>
-      )}
-      {session.looks.length > 0 && (
-        <p className="looks">
-          <b>{words.check}</b>{' '}
-          {session.looks.map((l, i) => (
-            <span key={i}>
-              {clock(l.at)} {l.spot}: {l.treat}
-              {i + 1 < session.looks.length ? ' · ' : ''}
-            </span>
-          ))}
-        </p>
-      )}
-    </div>
-  )
-}
-
-interface RowProps {
-  s: Step
-  at: boolean
-  people: number
-  later?: number // when it would begin, where one is behind
-  tick: (s: Step, done: boolean) => Promise<void>
-  lose: (s: Step, pieces: number) => Promise<void>
-}
-
-/** A piece that broke is one touch, where it broke. */
-function Broke({ s, lose, large }: { s: Step; lose: RowProps['lose']; large?: boolean }) {
-  if (!s.counted) return null
-  return (
-    <span className="broke">
-      <Button
-        size={large ? 'large' : 'small'}
-        aria-label={words.oneBrokeAt(s.name, s.treat)}
-        onClick={() => void lose(s, 1)}
-      >
-        {words.oneBroke}
-      </Button>
-      {s.broken > 0 && <small className="trouble">{words.broken(s.broken)}</small>}
-    </span>
-  )
-}
-
-function StepRow({ s, at, people, later, tick, lose }: RowProps) {
-  const { clock } = useKitchen()
-  const look = lookOf(s.chocolate)
-  return (
-    <li className={s.doneAt ? 'done' : at ? 'at' : ''}>
-      <time>
-        {clock(s.start - s.melt - s.wash)}
-        {later !== undefined && !s.doneAt && (
-          <small className="late">
-            {words.now} {clock(later - s.melt - s.wash)}
-          </small>
-        )}
-      </time>
-      <span className="run-mark" style={{ background: look.fill, color: look.ink, borderColor: look.edge }}>
-        <Glyph family={s.family} size={18} />
-      </span>
-      <span className="run-what">
-        {s.wash > 0 && (
-          <small className="run-melt">
-            {words.cleanDown2} {minutes(s.wash)}
-            {words.cleanTools2}
-          </small>
-        )}
-        {s.melt > 0 && (
-          <small className="run-melt">
-            {words.melt2} {minutes(s.melt)}
-            {words.thenAt} {clock(s.start)}
-          </small>
-        )}
-        <b>{s.name}</b>
-        {s.short && (
-          <small className="trouble">
-            <Sign kind="trouble" size={13} /> {words.noRoomInThe} <Link to="/plan">{words.plan}</Link>{' '}
-            {words.anyMoreThisIsWhen}
-          </small>
-        )}
-        <small>
-          {s.treat}, {whom(s.for)}
-          {s.freeFrom.length > 0 && (
-            <b className="trouble">
-              {' '}
-              {words.freeFrom} {s.freeFrom.join(', ')}
-            </b>
-          )}
-          {s.amounts.length > 0 && ` · ${s.amounts.join(' · ')}`}
-        </small>
-        {s.advice && s.melt === 0 && <small className="run-advice">{s.advice.join(' ')}</small>}
-      </span>
-      <span className="run-time">
-        <b>
-          {minutes(s.hands)}
-          {people > 1 && `, person ${s.hand + 1}`}
-        </b>
-        {s.wait > 0 && (
-          <small className="wait">
-            {minutes(s.wait)}
-            {s.spot && `: ${s.spot}`}
-            {words.until} {clock(s.start + s.hands + s.wait)}
-          </small>
-        )}
-        <Broke s={s} lose={lose} />
-      </span>
-      <label className="tick">
-        <input
-          type="checkbox"
-          checked={Boolean(s.doneAt)}
-          onChange={(e) => void tick(s, e.target.checked)}
-          aria-label={`${s.name}, ${s.treat} for ${whom(s.for)}: done`}
-        />
-        <span aria-hidden="true" />
-      </label>
-    </li>
-  )
-}
-
-/** How a batch that is made came out; the till sets it against what was expected. */
-function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string }) {
-  const queries = useQueryClient()
-  const say = useSay()
-  const [good, setGood] = useState(result.good?.toString() ?? '')
-  const [took, setTook] = useState(result.minutes?.toString() ?? '')
-  const kept = (result.good?.toString() ?? '') === good && (result.minutes?.toString() ?? '') === took
-  async function save() {
-    try {
-      await ask(
-        api.PUT('/api/v1/batches/{id}/result', {
-          params: { path: { id: result.batch } },
-          body: { good: good === '' ? undefined : Number(good), minutes: took === '' ? undefined : Number(took) },
-        }),
-      )
-      await Promise.all([
-        queries.invalidateQueries({ queryKey: ['run-sheet', day] }),
-        queries.invalidateQueries({ queryKey: ['till'] }),
-        queries.invalidateQueries({ queryKey: ['shortfalls'] }),
-      ])
-      say.done('outcome', `${result.treat}: result saved.`)
-    } catch (error) {
-      say.refused(error)
-    }
-  }
-  return (
-    <form
-      className="outcome no-print"
-      onSubmit={(e) => {
-        e.preventDefault()
-        void save()
-      }}
-    >
-      <b>{result.treat}</b> {words.for2} {whom(result.for)} {words.doneGoodPieces}{' '}
-      <input
-        className="blank"
-        aria-label={`Good ${result.sold} of ${result.treat} for ${whom(result.for)}`}
-        inputMode="numeric"
-        size={4}
-        value={good}
-        placeholder={String(result.likely)}
-        onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))}
-      />{' '}
-      {result.counted ? `of ${result.started} started` : result.sold}
-      {words.timeTaken}{' '}
-      <input
-        className="blank"
-        aria-label={`Minutes of ${result.treat} for ${whom(result.for)}`}
-        inputMode="numeric"
-        size={4}
-        value={took}
-        placeholder={String(result.expected)}
-        onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))}
-      />{' '}
-      {words.min}
-      {!kept && <Button htmlType="submit">{words.save}</Button>}
-    </form>
   )
 }
 

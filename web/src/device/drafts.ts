@@ -13,6 +13,7 @@ export interface Kept<T = unknown> {
 }
 
 const store = typeof indexedDB === 'undefined' ? undefined : createStore('zestytin-drafts', 'drafts')
+const patience = 1_500 // ms; a browser whose storage hangs does not hold up the page
 const listeners = new Set<() => void>()
 /** Places whose forms are open: what they keep is theirs to save. */
 const open = new Map<string, number>()
@@ -49,9 +50,10 @@ async function moveIn() {
 /** Reads what was kept for somebody; before that nothing is known. */
 export async function openDrafts(who: string) {
   owner = who
-  await moveIn()
+  await Promise.race([moveIn(), new Promise((resolve) => setTimeout(resolve, patience))])
   try {
-    const all = store ? await entries<string, Kept>(store) : []
+    const late = new Promise<[string, Kept][]>((resolve) => setTimeout(() => resolve([]), patience))
+    const all = store ? await Promise.race([entries<string, Kept>(store), late]) : []
     known = new Map(all.filter(([key]) => key.startsWith(`${who}/`)).map(([key, k]) => [key.slice(who.length + 1), k]))
   } catch {
     known = new Map()

@@ -5,8 +5,7 @@ import { Link } from 'react-router'
 import { api, ask, etag, type Schemas } from '../api/client'
 import { newKey } from '../device/register'
 import { useFamilies } from '../api/families'
-import { useFound, useKeep } from '../device/drafts'
-import { Restored } from '../device/Restored'
+import { useKeptFields } from '../device/useKeptFields'
 import { Sheet } from '../kit/Sheet'
 import { PaidField } from './PaidField'
 import { useStore } from './store'
@@ -59,13 +58,13 @@ export function IngredientForm({
     return fields
   })
   const place = `ingredient/${ingredient?.id ?? `new ${name ?? ''}`}`
-  const found = useFound<{ fields: Fields; revision?: number }>(place)
-  const revision = found.value?.revision ?? ingredient?.revision
-  const [f, setF] = useState<Fields>(found.value?.fields ?? begun)
-  const dirty = JSON.stringify(f) !== JSON.stringify(begun)
-  useKeep(place, { title: f.name.trim() || 'New ingredient', to: '/larder' }, { fields: f, revision }, dirty, found)
-  // What came late never puts back what was typed in another field since.
-  const set = (change: Partial<Fields>) => setF((was) => ({ ...was, ...change }))
+  const { f, setF, set, revision, over, restored } = useKeptFields(
+    place,
+    'New ingredient',
+    '/larder',
+    begun,
+    ingredient?.revision,
+  )
   const [source, setSource] = useState<string>()
   const { store, fault, rest } = useStore()
   const allergens = useQuery({
@@ -101,7 +100,7 @@ export function IngredientForm({
           ),
       f.name,
       (made) => {
-        found.over()
+        over()
         close(made as Ingredient)
       },
     )
@@ -124,16 +123,10 @@ export function IngredientForm({
     <Sheet
       title={ingredient ? ingredient.name : 'Ingredient'}
       close={() => close()}
-      cancel={found.over}
+      cancel={over}
       onOk={() => void save()}
     >
-      <Restored
-        found={Boolean(found.value) && dirty}
-        forget={() => {
-          found.forget()
-          setF(begun)
-        }}
-      />
+      {restored}
       {!ingredient && (
         <div className="field">
           <span>{words.startFromACommonIngredient}</span>

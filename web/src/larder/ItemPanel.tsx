@@ -1,27 +1,17 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input } from 'antd'
-import dayjs from 'dayjs'
 import { useRef, useState } from 'react'
-import { api, ask, etag, Refused, type Schemas } from '../api/client'
+import { api, ask, Refused, type Schemas } from '../api/client'
 import { AmountInput, amountsRead } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
-import { Day } from '../kit/Day'
 import { useSay } from '../kit/say'
 import { dayName, useKitchen } from '../shell/kitchen'
 import { type Item, Jar, PriceCurve } from './Jar'
+import { date } from './dates'
+import { LotRow } from './LotRow'
 import { words } from './words'
 
 type Full = Schemas['LarderItemInFull']
-
-const date = (day: string, year = false) => dayjs(day).format(year ? 'D MMM YYYY' : 'D MMM')
-
-const origins: Record<Schemas['LarderShownLot']['origin'], string> = {
-  bought: 'bought',
-  shopping: 'bought',
-  counted: 'counted',
-  reclaimed: 'reclaimed',
-  unrecorded: 'not recorded',
-}
 
 /** One jar looked into: how it stands, its lots, what was paid, where it is sold, what happened. */
 export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () => void; close: () => void }) {
@@ -125,117 +115,6 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
         <Button onClick={close}>{words.close}</Button>
       </p>
     </>
-  )
-}
-
-function LotRow({
-  lot,
-  per,
-  changed,
-}: {
-  lot: Schemas['LarderShownLot']
-  per: string
-  changed: (now: Full, text: string) => Promise<void>
-}) {
-  const kitchen = useKitchen()
-  const say = useSay()
-  const [open, setOpen] = useState(false)
-  const [f, setF] = useState({
-    bestBefore: lot.bestBefore ?? '',
-    opened: lot.opened ?? '',
-    openUntil: lot.openUntil ?? '',
-  })
-  const [refused, setRefused] = useState<Refused>()
-  const queries = useQueryClient()
-  async function save() {
-    try {
-      setRefused(undefined)
-      await changed(
-        await ask(
-          api.PUT('/api/v1/lots/{id}', {
-            params: { path: { id: lot.id }, header: { 'If-Match': etag(lot.revision) } },
-            body: f,
-          }),
-        ),
-        'Saved.',
-      )
-      setOpen(false)
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setRefused(error)
-    }
-  }
-  async function undo() {
-    try {
-      await ask(api.DELETE('/api/v1/lots/{id}', { params: { path: { id: lot.id } } }))
-      await queries.invalidateQueries()
-      say.done('larder', 'Purchase deleted.')
-    } catch (error) {
-      say.refused(error)
-    }
-  }
-  const until = [lot.openUntil, lot.bestBefore].filter(Boolean).sort()[0]
-  return (
-    <li className={lot.good ? '' : 'spoilt'}>
-      <button type="button" className="lot" aria-expanded={open} onClick={() => setOpen(!open)}>
-        <span>
-          {origins[lot.origin]} {date(lot.bought)}
-          {lot.shop && `, ${lot.shop}`}
-          <small>
-            {until ? `${lot.good ? 'good until' : 'past'} ${date(until, true)}` : 'keeps'}
-            {lot.opened && `, open since ${date(lot.opened)}`} · {kitchen.money(lot.each)} {words.for2} {per}
-          </small>
-        </span>
-        <b>{kitchen.amount(lot.left)}</b>
-      </button>
-      {open && (
-        <div className="lot-form">
-          <label>
-            {words.bestBefore}{' '}
-            <Day
-              label={words.bestBefore2}
-              small
-              empty="no date"
-              value={f.bestBefore}
-              onChange={(bestBefore) => setF({ ...f, bestBefore })}
-            />
-          </label>
-          <label>
-            {words.opened}{' '}
-            <Day
-              label={words.opened2}
-              small
-              empty="no date"
-              value={f.opened}
-              onChange={(opened) => setF({ ...f, opened })}
-            />
-          </label>
-          <label>
-            {words.thenGoodUntil}{' '}
-            <Day
-              label={words.goodUntilOpen}
-              small
-              empty="no date"
-              value={f.openUntil}
-              onChange={(openUntil) => setF({ ...f, openUntil })}
-            />
-          </label>
-          {refused && (
-            <p className="fault" role="alert">
-              {refused.at('openUntil') ?? refused.message}
-            </p>
-          )}
-          <Button size="small" onClick={() => void save()}>
-            {words.saveTheLot}
-          </Button>
-          {(lot.origin === 'bought' || lot.origin === 'shopping') && lot.left.amount === lot.came.amount && (
-            <button type="button" className="link quiet" onClick={() => void undo()}>
-              {words.deleteThisPurchase}
-            </button>
-          )}
-        </div>
-      )}
-    </li>
   )
 }
 

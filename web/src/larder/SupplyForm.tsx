@@ -3,8 +3,7 @@ import { useState } from 'react'
 import { api, ask, etag, type Schemas } from '../api/client'
 import { newKey } from '../device/register'
 import { AmountInput } from '../kit/AmountInput'
-import { useFound, useKeep } from '../device/drafts'
-import { Restored } from '../device/Restored'
+import { useKeptFields } from '../device/useKeptFields'
 import { Sheet } from '../kit/Sheet'
 import { PaidField } from './PaidField'
 import { useStore } from './store'
@@ -39,13 +38,7 @@ export function SupplyForm({
       : fresh,
   )
   const place = `supply/${supply?.id ?? 'new'}`
-  const found = useFound<{ fields: Fields; revision?: number }>(place)
-  const revision = found.value?.revision ?? supply?.revision
-  const [f, setF] = useState(found.value?.fields ?? begun)
-  const dirty = JSON.stringify(f) !== JSON.stringify(begun)
-  useKeep(place, { title: f.name.trim() || 'New packaging', to: '/larder' }, { fields: f, revision }, dirty, found)
-  // What came late never puts back what was typed in another field since.
-  const set = (change: Partial<typeof f>) => setF((was) => ({ ...was, ...change }))
+  const { f, set, revision, over, restored } = useKeptFields(place, 'New packaging', '/larder', begun, supply?.revision)
   const { store, fault, rest } = useStore()
   const save = () =>
     store(
@@ -59,24 +52,13 @@ export function SupplyForm({
         : ask(api.POST('/api/v1/supplies', { params: { header: { 'Idempotency-Key': newKey() } }, body: f })),
       f.name,
       (made) => {
-        found.over()
+        over()
         close(supply ? undefined : (made as Schemas['LarderSupply']))
       },
     )
   return (
-    <Sheet
-      title={supply ? supply.name : 'Packaging'}
-      close={() => close()}
-      cancel={found.over}
-      onOk={() => void save()}
-    >
-      <Restored
-        found={Boolean(found.value) && dirty}
-        forget={() => {
-          found.forget()
-          setF(begun)
-        }}
-      />
+    <Sheet title={supply ? supply.name : 'Packaging'} close={() => close()} cancel={over} onOk={() => void save()}>
+      {restored}
       <label className="field">
         <span>{words.name}</span>
         <Input value={f.name} onChange={(e) => set({ name: e.target.value })} />

@@ -5,7 +5,7 @@ import { BrowserRouter, Navigate, Outlet, Route, Routes, useNavigate } from 'rea
 import { api, ask, Refused } from '../api/client'
 import { hear } from '../api/live'
 import { onReached } from '../api/reach'
-import { keepAnswers, recallAnswers } from '../device/answers'
+import { forgetAnswers, keepAnswers, recallAnswers } from '../device/answers'
 import { openDrafts } from '../device/drafts'
 import { canKeep, keepFiles } from '../device/register'
 import { Patterns } from '../kit/chocolate'
@@ -129,6 +129,11 @@ function Door() {
     if (who) void openDrafts(who).then(() => setReady(who))
   }, [who])
   useEffect(() => (who ? keepAnswers(queries) : undefined), [who])
+  // A session that has ended takes the answers along, however it ended.
+  const out = session.data?.signedIn === false
+  useEffect(() => {
+    if (out) void forgetAnswers()
+  }, [out])
   // Opened while the kitchen is out of reach: with what it answered last.
   const away = session.error instanceof Refused && session.error.status === 0 && !session.data
   useEffect(() => {

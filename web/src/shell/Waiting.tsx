@@ -9,9 +9,12 @@ import { Sign } from '../kit/glyphs'
 import { sendKept } from '../orders/kept'
 
 const words = {
-  away: 'No connection to your kitchen. You see what was loaded last. What you type stays on this device, and is saved when the connection is back.',
+  away:
+    'No connection to your kitchen. You see what was loaded last. ' +
+    'What you type stays on this device, and is saved when the connection is back.',
   plain:
-    'Don’t reload or close this page until then: this address is not secure (http), so your browser can’t open the app without a connection.',
+    'Don’t reload or close this page until then: this address is not secure (http), ' +
+    'so your browser can’t open the app without a connection.',
   waits: 'Not saved yet, kept on this device:',
   throw: 'throw away',
   awayOf: (title: string) => `Throw away ${title}`,

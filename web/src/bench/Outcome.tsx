@@ -1,0 +1,67 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { Button } from 'antd'
+import { useState } from 'react'
+import { api, ask, type Schemas } from '../api/client'
+import { useSay } from '../kit/say'
+import { whom } from '../shell/kitchen'
+import { words } from './words'
+
+/** How a batch that is made came out; the till sets it against what was expected. */
+export function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string }) {
+  const queries = useQueryClient()
+  const say = useSay()
+  const [good, setGood] = useState(result.good?.toString() ?? '')
+  const [took, setTook] = useState(result.minutes?.toString() ?? '')
+  const kept = (result.good?.toString() ?? '') === good && (result.minutes?.toString() ?? '') === took
+  async function save() {
+    try {
+      await ask(
+        api.PUT('/api/v1/batches/{id}/result', {
+          params: { path: { id: result.batch } },
+          body: { good: good === '' ? undefined : Number(good), minutes: took === '' ? undefined : Number(took) },
+        }),
+      )
+      await Promise.all([
+        queries.invalidateQueries({ queryKey: ['run-sheet', day] }),
+        queries.invalidateQueries({ queryKey: ['till'] }),
+        queries.invalidateQueries({ queryKey: ['shortfalls'] }),
+      ])
+      say.done('outcome', `${result.treat}: result saved.`)
+    } catch (error) {
+      say.refused(error)
+    }
+  }
+  return (
+    <form
+      className="outcome no-print"
+      onSubmit={(e) => {
+        e.preventDefault()
+        void save()
+      }}
+    >
+      <b>{result.treat}</b> {words.for2} {whom(result.for)} {words.doneGoodPieces}{' '}
+      <input
+        className="blank"
+        aria-label={`Good ${result.sold} of ${result.treat} for ${whom(result.for)}`}
+        inputMode="numeric"
+        size={4}
+        value={good}
+        placeholder={String(result.likely)}
+        onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))}
+      />{' '}
+      {result.counted ? `of ${result.started} started` : result.sold}
+      {words.timeTaken}{' '}
+      <input
+        className="blank"
+        aria-label={`Minutes of ${result.treat} for ${whom(result.for)}`}
+        inputMode="numeric"
+        size={4}
+        value={took}
+        placeholder={String(result.expected)}
+        onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))}
+      />{' '}
+      {words.min}
+      {!kept && <Button htmlType="submit">{words.save}</Button>}
+    </form>
+  )
+}

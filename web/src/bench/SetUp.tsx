@@ -1,0 +1,68 @@
+import type { Schemas } from '../api/client'
+import { lookOf } from '../kit/chocolate'
+import { useKitchen } from '../shell/kitchen'
+import { words } from './words'
+
+// An amount as it stands in a sentence: 104 to 113 °F, 1 lb 4 oz, 27%.
+const figure = String.raw`\d[\d./]*(?:\s\d+\/\d+)?`
+const unit = String.raw`(?:°[CF]|%|kg|g|lb|oz|min(?:utes)?|s|h|mL|tsp|tbsp)(?![\p{L}\d])`
+const amount = new RegExp(`(${figure}(?:\\s(?:to|or)\\s${figure})?\\s?${unit}(?:\\s${figure}\\soz)?)`, 'u')
+
+/** A line of instructions, its amounts, times and temperatures large enough to be read from where one works. */
+export function Numbers({ text }: { text: string }) {
+  return text.split(amount).map((part, i) => (i % 2 ? <b key={i}>{part}</b> : part))
+}
+
+/** What is melted and washed down in a time of work, and when to look at what waits. */
+export function SetUp({ session }: { session: Schemas['BenchSession'] }) {
+  const kitchen = useKitchen()
+  const { clock } = kitchen
+  if (session.setups.length + session.looks.length === 0) return null
+  return (
+    <div className="set-up">
+      {session.setups.length > 0 && (
+        <ul aria-label={words.setUp}>
+          {session.setups.map((x) => (
+            <li key={`${x.at}-${x.hand}-${x.pot ?? ''}`}>
+              <time>{clock(x.at)}</time>
+              {x.wash ? (
+                <span>
+                  <b className="trouble">{words.cleanDown}</b>
+                  {words.cleanTools} {x.for.join(', ')}
+                </span>
+              ) : (
+                <span>
+                  <i
+                    className={`swatch c-${lookOf(x.chocolate!).word}`}
+                    style={{ background: lookOf(x.chocolate!).fill, borderColor: lookOf(x.chocolate!).edge }}
+                    aria-hidden="true"
+                  />{' '}
+                  <b>
+                    {words.melt} {kitchen.amount(x.melt!)} {words.of} {x.pot}
+                  </b>{' '}
+                  {words.for2} {x.for.join(', ')}
+                  {(x.advice ?? []).map((line) => (
+                    <small key={line}>
+                      <Numbers text={line} />
+                    </small>
+                  ))}
+                </span>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+      {session.looks.length > 0 && (
+        <p className="looks">
+          <b>{words.check}</b>{' '}
+          {session.looks.map((l, i) => (
+            <span key={i}>
+              {clock(l.at)} {l.spot}: {l.treat}
+              {i + 1 < session.looks.length ? ' · ' : ''}
+            </span>
+          ))}
+        </p>
+      )}
+    </div>
+  )
+}
