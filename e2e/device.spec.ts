@@ -161,6 +161,64 @@ test('what was typed in a form is there again after leaving and a reload, until 
   await expect(waiting).toBeHidden()
 })
 
+test('hours, room and settings: kept on the device, and merged with what somebody else saved meanwhile', async ({
+  page,
+}) => {
+  const waiting = page.getByRole('status').filter({ hasText: 'kept on this device' })
+  const put = async (path: string, change: (old: Record<string, unknown>) => object) => {
+    const old = await page.request.get(`/api/v1/${path}`)
+    const answer = await page.request.put(`/api/v1/${path}`, {
+      headers: { 'If-Match': old.headers().etag! },
+      data: { ...(await old.json()), ...change(await old.json()) },
+    })
+    expect(answer.status(), await answer.text()).toBe(200)
+  }
+
+  // Settings: left in the middle, found again, and saved beside a change of another field elsewhere.
+  await page.goto('/kitchen')
+  await page.getByLabel('Name', { exact: true }).fill('The blue door')
+  await page.getByRole('link', { name: 'Orders', exact: true }).click()
+  await waiting.getByRole('link', { name: 'Settings' }).click()
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('The blue door')
+  await put('kitchen', () => ({ hourly: '31.00' }))
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(page.getByText('Saved. All figures are updated.')).toBeVisible()
+  const kitchen = await (await page.request.get('/api/v1/kitchen')).json()
+  expect([kitchen.name, kitchen.hourly]).toEqual(['The blue door', '31.00'])
+
+  // The same field: asked, and nothing is lost until it is decided.
+  await page.getByLabel('Name', { exact: true }).fill('The green door')
+  await put('kitchen', () => ({ name: 'The red door' }))
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(page.getByText('Someone else changed this too')).toBeVisible()
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('The green door')
+  await page.getByRole('button', { name: 'Keep mine' }).click()
+  await expect(page.getByText('Someone else changed this too')).toBeHidden()
+  await expect.poll(async () => (await (await page.request.get('/api/v1/kitchen')).json()).name).toBe('The green door')
+  await page.getByLabel('Name', { exact: true }).fill('The old door')
+  await put('kitchen', () => ({ name: 'The new door' }))
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await page.getByRole('button', { name: 'Use theirs' }).click()
+  await expect(page.getByLabel('Name', { exact: true })).toHaveValue('The new door')
+
+  // Hours and room, each a draft of its own.
+  await page.goto('/plan/hours')
+  await page.getByRole('button', { name: 'Add hours on Monday' }).click()
+  await page.getByLabel('Minutes of washing down').fill('25')
+  await page.reload() // at once
+  await expect(page.getByLabel('Monday, from')).toBeVisible()
+  await expect(page.getByLabel('Minutes of washing down')).toHaveValue('25')
+  await put('capacity', (old) => ({
+    spots: (old.spots as { trays: number }[]).map((s, i) => (i === 0 ? { ...s, trays: 9 } : s)),
+  }))
+  await page.getByRole('button', { name: 'Save space and moulds' }).click()
+  await expect(page.getByText('Saved. The plan is updated.')).toBeVisible()
+  const room = await (await page.request.get('/api/v1/capacity')).json()
+  expect([room.washdown, room.spots[0].trays]).toEqual([25, 9])
+  await page.getByRole('button', { name: 'Discard it' }).click()
+  await expect(page.getByLabel('Monday, from')).toHaveCount(0)
+})
+
 test.describe('where the address is plain http', () => {
   test('all works, and it says what such an address cannot do', async ({ page, context, baseURL }) => {
     const port = new URL(baseURL!).port

@@ -114,7 +114,7 @@ test('payments: the deposit is proposed, too much is refused, the till says who 
   await expect(
     page.getByRole('complementary', { name: 'Due' }).getByRole('listitem').filter({ hasText: 'Payer' }),
   ).toContainText('$35.00')
-  await page.getByRole('button', { name: 'by treat' }).click()
+  await page.getByText('By treat', { exact: true }).click()
   await expect(page.getByRole('row', { name: /Nougat cubes/ })).toContainText('5.0%')
   const [book] = await Promise.all([
     page.waitForEvent('download'),
@@ -239,11 +239,58 @@ test('shopping: ticked off it is in the larder, undone it is on the list again; 
   expect(await readFile(await csv.path(), 'utf8')).toContain('Farm stand,Strawberries,')
 })
 
+test('the till shows what went where, and a treat over time, with the same figures in tables', async ({ page }) => {
+  const till = await (await page.request.get('/api/v1/till')).json()
+  await page.goto('/till')
+  const drawn = (name: RegExp) => page.getByRole('img', { name }).locator('canvas')
+  await expect(drawn(/^Bars of what the sales paid for/)).toBeVisible()
+  // Something is drawn: the bars are not the paper.
+  const colours = await drawn(/^Bars of what/).evaluate((canvas: HTMLCanvasElement) => {
+    const { data } = canvas.getContext('2d')!.getImageData(0, 0, canvas.width, canvas.height)
+    const found = new Set<string>()
+    for (let i = 0; i < data.length; i += 4) if (data[i + 3] === 255) found.add(data.slice(i, i + 3).join())
+    return [...found]
+  })
+  expect(colours).toEqual(expect.arrayContaining(['69,40,24', '200,80,10', '47,107,79'])) // ingredients, time, profit
+  const table = page.getByRole('region', { name: 'Where the money went' })
+  for (const month of till.months) {
+    for (const part of ['ingredients', 'packaging', 'hands']) {
+      await expect(table).toContainText(`$${month.spent[part].amount}`)
+    }
+  }
+
+  await page.getByText('By treat', { exact: true }).click()
+  await expect(drawn(/^Bars of cost and profit/)).toBeVisible()
+  const treat = till.treats[0]
+  await pick(page, 'Treat', treat.name)
+  const sales = await (await page.request.get(`/api/v1/treats/${treat.treat}/sales`)).json()
+  await expect(drawn(new RegExp(`^${treat.name}: what a piece sold for`))).toBeVisible()
+  const months = page.getByRole('region', { name: treat.name })
+  await expect(months.getByRole('row')).toHaveCount(sales.months.length + 1)
+  await expect(months.getByRole('row').nth(1)).toContainText(`$${sales.months[0].each.amount}`)
+})
+
+test('a price list is kept in the treat, and offered in an order', async ({ page }) => {
+  const { id } = await anOrder(page, 'List Price', 'Bergamot truffles', 18)
+  await page.goto('/treats')
+  await page.getByRole('link', { name: /^Bergamot truffles/ }).click()
+  await page.getByLabel('Price on your price list').fill('nothing much')
+  await page.keyboard.press('Tab')
+  await expect(page.getByRole('region', { name: 'Sell' }).getByRole('alert')).toContainText('not an amount of money')
+  await page.getByLabel('Price on your price list').fill('30')
+  const saved = page.waitForResponse((r) => r.url().endsWith('/list-price') && r.ok())
+  await page.keyboard.press('Tab')
+  await saved
+  await page.goto(`/orders/${id}`)
+  await expect(page.getByText('Your price list: $45.00')).toBeVisible() // by hand: 30 for 12 is 45 for 18
+})
+
 test('a treat’s ladder, and where it stands in the market', async ({ page }) => {
   await page.goto('/treats')
   await page.getByRole('link', { name: /^Nougat cubes/ }).click()
-  const ladder = page.getByRole('list', { name: 'Price of a dozen by how many are made' })
-  await expect(ladder.getByRole('listitem')).toHaveCount(5)
+  const ladder = page.getByRole('table', { name: 'Price of a dozen by how many are made' })
+  await expect(ladder.getByRole('row')).toHaveCount(6)
+  await expect(page.getByRole('img', { name: /^Price and cost of a dozen/ }).locator('canvas')).toBeVisible()
   await page.getByLabel('Lowest local price per dozen').fill('20')
   await page.getByLabel('Highest local price per dozen').fill('10')
   await page.keyboard.press('Tab')
@@ -290,6 +337,6 @@ test('how a batch came out is kept on the bench, and the till sets it against wh
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('Nougat cubes: result saved.')).toBeVisible()
   await page.goto('/till')
-  await page.getByRole('button', { name: 'by treat' }).click()
+  await page.getByText('By treat', { exact: true }).click()
   await expect(page.getByRole('row', { name: /Nougat cubes/ })).toContainText(/really 50.min of/)
 })

@@ -365,3 +365,19 @@ test('the run sheet says what to melt and when to look, and comes as PDF', async
   const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'PDF' }).click()])
   expect(download.suggestedFilename()).toBe('run-sheet-2026-09-05.pdf')
 })
+
+test('what fills the days is drawn and told in figures', async ({ page }) => {
+  await page.goto('/plan')
+  const part = page.getByRole('region', { name: 'What fills these days' }).first()
+  await expect(part.getByRole('img').locator('canvas')).toBeVisible()
+  const { days } = await (await page.request.get('/api/v1/plan?days=14')).json()
+  const filled = days.filter((d: { fills: unknown[]; setup: number }) => d.fills.length > 0 || d.setup > 0)
+  await expect(part.getByRole('row')).toHaveCount(filled.length + 1)
+  for (const [i, d] of filled.entries()) {
+    const row = part.getByRole('row').nth(i + 1)
+    for (const f of d.fills) await expect(row).toContainText(f.treat)
+    // What is planned is in the hours that the day has.
+    const taken = d.fills.reduce((n: number, f: { minutes: number }) => n + f.minutes, 0) + d.setup
+    expect(taken).toBeLessThanOrEqual(d.open)
+  }
+})

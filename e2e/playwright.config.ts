@@ -39,6 +39,7 @@ export default defineConfig({
   use: {
     baseURL: `http://127.0.0.1:${port}`,
     timezoneId: 'America/New_York',
+    actionTimeout: 30_000, // what is not there by then does not come
     serviceWorkers: 'block', // the worker is tried on its own; a page that loads all files takes time
     contextOptions: { reducedMotion: 'reduce' }, // lists that still slide in do not take a click
     trace: process.env.TRACE ? 'retain-on-failure' : 'off',

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { merge, same } from '../web/src/orders/merge'
+import { merge, same } from '../web/src/device/merge'
 import { daysOf } from '../web/src/orders/spans'
 
 // What needs no page: plain functions of the front end.

@@ -19,6 +19,9 @@ const views = [
   ['the kitchen', '/kitchen', 'Settings'],
 ] as const
 
+// Each looks at a view alone: they need not wait for each other.
+test.describe.configure({ mode: 'parallel' })
+
 for (const [name, path, heading] of views) {
   test(`${name}: no barrier that axe finds, nothing wider than the screen`, async ({ page }, info) => {
     await page.goto(path)

@@ -51,6 +51,18 @@ type Sum struct {
 	Doubts []reason.Reason `json:"doubts"`
 }
 
+// Spent is the cost by what it is for.
+func (s *Sum) Spent() price.Spent {
+	of := func(a *Amount) decimal.Decimal {
+		if a == nil {
+			return decimal.Zero
+		}
+		return decimal.RequireFromString(a.Amount)
+	}
+	return price.Spent{Cost: price.Cost{Ingredients: of(&s.Ingredients), Packaging: of(&s.Packaging),
+		Hands: of(&s.Hands), Overhead: of(&s.Overhead), Drive: of(s.Drive)}, Card: of(s.Card)}
+}
+
 // Beside is an order made with what is planned already.
 type Beside struct {
 	Hands   si.Minutes `json:"hands"`
@@ -62,6 +74,22 @@ type Beside struct {
 type ListPrice struct {
 	Price string `json:"price"` // decimal
 	Count int    `json:"count"`
+}
+
+// Check finds what cannot be, and writes the price with the currency's decimals. The error is an *invalid.Error.
+func (l *ListPrice) Check(currency string) error {
+	var f invalid.Faults
+	d, err := price.Read(l.Price, currency)
+	if err != nil {
+		f.Add("price", err)
+	} else if !d.IsPositive() {
+		f.Add("price", reason.Of("order.list-price-is-above-nothing"))
+	}
+	if l.Count < 1 || l.Count > 10_000 {
+		f.Add("count", reason.Of("order.list-price-is-for-so-many"))
+	}
+	l.Price = price.In(currency, d).Amount
+	return f.Err()
 }
 
 // Listed is what the seller's price list asks for an order; nil where it does not have one of the treats.

@@ -31,6 +31,30 @@ func (c Cost) Materials() decimal.Decimal {
 	return c.Ingredients.Add(c.Packaging).Add(c.Overhead).Add(c.Drive)
 }
 
+// Spent is all that a price has to pay for, by what it is for.
+type Spent struct {
+	Cost
+	Card  decimal.Decimal // the card's fee
+	Other decimal.Decimal // what was not kept by its parts
+}
+
+// Total of all parts.
+func (s Spent) Total() decimal.Decimal { return s.Cost.Total().Add(s.Card).Add(s.Other) }
+
+// Materials is all but the pay for hands.
+func (s Spent) Materials() decimal.Decimal { return s.Total().Sub(s.Hands) }
+
+// Plus adds part by part.
+func (s Spent) Plus(more Spent) Spent {
+	return Spent{
+		Cost: Cost{
+			Ingredients: s.Ingredients.Add(more.Ingredients), Packaging: s.Packaging.Add(more.Packaging),
+			Hands: s.Hands.Add(more.Hands), Overhead: s.Overhead.Add(more.Overhead), Drive: s.Drive.Add(more.Drive),
+		},
+		Card: s.Card.Add(more.Card), Other: s.Other.Add(more.Other),
+	}
+}
+
 // CostOf rounds the parts; minutes of hands are paid at the rates, kilometres as the terms say.
 func CostOf(ingredients, packaging decimal.Decimal, minutes si.Minutes, kilometres float64, r Rates, t Terms) Cost {
 	places := Decimals(r.Currency)

@@ -3,6 +3,7 @@ package till
 import (
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/price"
 	"zestytin/core/si"
 )
 
@@ -11,8 +12,7 @@ type Tally struct {
 	Orders  int
 	Pieces  int              // that were promised
 	Sales   decimal.Decimal  // without tax
-	Cost    decimal.Decimal  // estimated when it was promised
-	Pay     decimal.Decimal  // the part of Cost that is for people's time
+	Spent   price.Spent      // estimated when it was promised
 	Minutes si.Minutes       // hands-on, estimated
 	Used    *decimal.Decimal // what the ingredients that left the larder were paid for; nil where none did
 	Made    Made
@@ -28,9 +28,9 @@ type Made struct {
 }
 
 // Add an order, or the share of one that a line has.
-func (t *Tally) Add(sales, cost, pay decimal.Decimal, minutes si.Minutes, used *decimal.Decimal) {
+func (t *Tally) Add(sales decimal.Decimal, spent price.Spent, minutes si.Minutes, used *decimal.Decimal) {
 	t.Orders++
-	t.Sales, t.Cost, t.Pay, t.Minutes = t.Sales.Add(sales), t.Cost.Add(cost), t.Pay.Add(pay), t.Minutes+minutes
+	t.Sales, t.Spent, t.Minutes = t.Sales.Add(sales), t.Spent.Plus(spent), t.Minutes+minutes
 	if used != nil {
 		sum := *used
 		if t.Used != nil {
@@ -72,7 +72,7 @@ func (t *Tally) AddLine(l Line) {
 }
 
 // Profit is what is left of the sales after all cost.
-func (t *Tally) Profit() decimal.Decimal { return t.Sales.Sub(t.Cost) }
+func (t *Tally) Profit() decimal.Decimal { return t.Sales.Sub(t.Spent.Total()) }
 
 // PayPerHour is what an hour hands-on brought after everything else: (profit + pay) / hours. Nil where no time was
 // spent.
@@ -80,7 +80,16 @@ func (t *Tally) PayPerHour() *decimal.Decimal {
 	if t.Minutes <= 0 {
 		return nil
 	}
-	return new(t.Profit().Add(t.Pay).Mul(decimal.NewFromInt(60)).Div(decimal.NewFromInt(int64(t.Minutes))))
+	return new(t.Profit().Add(t.Spent.Hands).Mul(decimal.NewFromInt(60)).Div(decimal.NewFromInt(int64(t.Minutes))))
+}
+
+// Each is what a piece brought and what it cost; nil where none was sold.
+func (t *Tally) Each() (sales, cost *decimal.Decimal) {
+	if t.Pieces <= 0 {
+		return nil, nil
+	}
+	n := decimal.NewFromInt(int64(t.Pieces))
+	return new(t.Sales.Div(n)), new(t.Spent.Total().Div(n))
 }
 
 // Loss is the share of the pieces that was expected to be lost; nil where nothing was begun.

@@ -7,6 +7,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/price"
 	"zestytin/core/reason"
 	"zestytin/core/si"
 )
@@ -78,11 +79,16 @@ func TestWhatACustomerOwes(t *testing.T) {
 }
 
 // By hand: two orders sold for 150 cost 90, 40 of it for 2 h of work: 60 are left, and an hour brought (60 + 40) / 2 =
-// 50.
+// 50. The second was promised when its materials were not kept by their parts.
 func TestProfit(t *testing.T) {
 	var of Tally
-	of.Add(dec("100"), dec("60"), dec("25"), 75, nil)
-	of.Add(dec("50"), dec("30"), dec("15"), 45, new(dec("11.5")))
+	of.Add(dec("100"), price.Spent{Cost: price.Cost{Ingredients: dec("21.50"), Packaging: dec("4.50"),
+		Hands: dec("25"), Overhead: dec("2.50"), Drive: dec("3.30")}, Card: dec("3.20")}, 75, nil)
+	of.Add(dec("50"), price.Spent{Cost: price.Cost{Hands: dec("15")}, Other: dec("15")}, 45, new(dec("11.5")))
+	if s := of.Spent; !s.Total().Equal(dec("90")) || !s.Hands.Equal(dec("40")) || !s.Ingredients.Equal(dec("21.5")) ||
+		!s.Other.Equal(dec("15")) || !s.Materials().Equal(dec("50")) {
+		t.Errorf("what went where: %+v", s)
+	}
 	of.AddLine(Line{Pieces: 24, Begun: 27, HandsOn: 75, Loss: 0.1, First: true, Good: new(26),
 		Recorded: new(si.Minutes(90))})
 	of.AddLine(Line{Pieces: 6, Begun: 2, HandsOn: 45, Loss: 0.05, Bagged: true,
@@ -91,6 +97,10 @@ func TestProfit(t *testing.T) {
 		!of.Used.Equal(dec("11.5")) {
 		t.Errorf("profit %v, an hour %v: %+v", of.Profit(), of.PayPerHour(), of)
 	}
+	// 150 for 30 pieces, which cost 90.
+	if sales, cost := of.Each(); !sales.Equal(dec("5")) || !cost.Equal(dec("3")) {
+		t.Errorf("a piece brought %v and cost %v", sales, cost)
+	}
 	// 2.7 of 27 and 0.3 of 6: 3 of 33. Recorded: one of 27.
 	if loss := *of.Loss(); loss < 3.0/33-1e-12 || loss > 3.0/33+1e-12 {
 		t.Errorf("expected loss %v", loss)
@@ -98,6 +108,9 @@ func TestProfit(t *testing.T) {
 	if loss := *of.Made.Loss(); loss < 1.0/27-1e-12 || loss > 1.0/27+1e-12 || of.Made.Batches != 1 ||
 		of.Made.Minutes != 90 || of.Made.Expected != 75 {
 		t.Errorf("recorded %+v", of.Made)
+	}
+	if sales, _ := (&Tally{}).Each(); sales != nil {
+		t.Errorf("no piece brought %v", sales)
 	}
 	if none := (&Tally{}); none.PayPerHour() != nil || none.Loss() != nil || none.Made.Loss() != nil {
 		t.Error("of nothing something is told")

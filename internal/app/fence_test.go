@@ -162,6 +162,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 			"paidFor": object{"amount": 1, "unit": "m"}},
 		"tick-step":        object{"done": true},
 		"put-market":       object{"low": "1", "high": "2"},
+		"put-list-price":   object{"price": "3", "count": 1},
 		"count-item":       object{"amount": object{"amount": 1, "unit": "g"}, "reason": "mine now"},
 		"put-offers":       object{"offers": []object{}},
 		"put-lot":          object{"bestBefore": "", "opened": "", "openUntil": ""},

@@ -323,8 +323,12 @@ func TestPayments(t *testing.T) {
 // becomes a formula.
 func TestTill(t *testing.T) {
 	t.Parallel()
-	p := open(t).maren(t)
-	o := p.must(201, "POST", "/orders", with(p.draft("Milk malt bombs", 12), object{"customer": "=2+3", "occasion": "tea", "pricing": object{"by": "price", "value": "80"}}))
+	h := open(t)
+	p := h.maren(t)
+	draft := with(p.draft("Milk malt bombs", 12), object{"customer": "=2+3", "occasion": "tea",
+		"pricing": object{"by": "price", "value": "80"}})
+	money := p.must(200, "POST", "/estimates", object{"draft": draft})["money"].(object)
+	o := p.must(201, "POST", "/orders", draft)
 	for _, to := range []string{"promised", "in the making", "packed", "handed over", "settled"} {
 		p.move(200, o["id"], to)
 	}
@@ -359,6 +363,39 @@ func TestTill(t *testing.T) {
 		if asked.Sub(treats).Abs().GreaterThan(decimalOf("0.02")) || !cost.IsPositive() {
 			t.Errorf("by %s %s were asked, by treat %s", by, asked, treats)
 		}
+	}
+	// What went where is what the order itself said when it was promised, and adds up.
+	for _, by := range []string{"months", "treats", "occasions"} {
+		for _, s := range till[by].([]any) {
+			parts := decimalOf("0")
+			for _, part := range s.(object)["spent"].(object) {
+				parts = parts.Add(decimalOf(part.(object)["amount"]))
+			}
+			if cost := decimalOf(s.(object)["cost"].(object)["amount"]); parts.Sub(cost).Abs().GreaterThan(decimalOf("0.03")) {
+				t.Errorf("%v: parts come to %s of %s", s.(object)["name"], parts, cost)
+			}
+		}
+	}
+	for _, part := range []string{"ingredients", "packaging", "overhead"} {
+		want, got := money[part].(object)["amount"], tea["spent"].(object)[part].(object)["amount"]
+		if part != "packaging" && want == "0.00" || got != want {
+			t.Errorf("%s of the tea: %v, the order said %v", part, got, want)
+		}
+	}
+	if other := tea["spent"].(object)["other"].(object)["amount"]; other != "0.00" {
+		t.Errorf("%v of the tea is for nothing known", other)
+	}
+	// A treat by month: this order's share under its month.
+	sales := p.must(200, "GET", fmt.Sprint("/treats/", find(t, till["treats"], "name", "Milk malt bombs")["treat"], "/sales"), nil)["months"].([]any)
+	if m := sales[0].(object); len(sales) != 1 || m["name"] != "2026-09" || m["asked"].(object)["amount"] != "80.00" || m["pieces"] != 12.0 {
+		t.Errorf("malt bombs by month: %v", sales)
+	}
+	p.problem(404, "", "", p.send("GET", "/treats/00000000-0000-4000-8000-000000000000/sales", nil))
+	// Promised by an older version, which kept pay and materials alone.
+	h.own(t, "update orders set cost_ingredients = null, cost_packaging = null, cost_overhead = null, cost_drive = null, cost_card = null where occasion = 'tea'")
+	old := find(t, p.must(200, "GET", "/till", nil)["occasions"], "name", "tea")
+	if was := old["spent"].(object); old["cost"] != nil && decimalOf(was["other"].(object)["amount"]).Add(decimalOf(was["hands"].(object)["amount"])).String() != decimalOf(old["cost"].(object)["amount"]).String() {
+		t.Errorf("an old order: %v", was)
 	}
 	rows, err := csv.NewReader(strings.NewReader(p.send("GET", "/till.csv", nil).body)).ReadAll()
 	if err != nil || len(rows) != 6 {
@@ -403,5 +440,27 @@ func TestTill(t *testing.T) {
 	p.move(200, o["id"], "handed over")
 	if got := p.must(200, "GET", fmt.Sprint("/orders/", o["id"], "/payments"), nil); got["rest"].(object)["amount"] != "80.00" {
 		t.Errorf("unsettled: %v", got)
+	}
+}
+
+// The price list in the treat: kept, refused with its field, offered in an order, and taken off again.
+func TestListPriceOfATreat(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	path := "/treats/" + p.treat("Milk malt bombs") + "/list-price"
+	listed := func() any {
+		return p.must(200, "POST", "/estimates", object{"draft": p.draft("Milk malt bombs", 18)})["money"].(object)["listed"]
+	}
+	p.problem(422, "body.price", "above 0", p.send("PUT", path, object{"price": "0", "count": 12}))
+	p.problem(422, "body.count", "", p.send("PUT", path, object{"price": "24", "count": 0}))
+	if was := listed(); was != nil {
+		t.Errorf("it is on the list already: %v", was)
+	}
+	p.must(200, "PUT", path, object{"price": "24", "count": 12})
+	if now, _ := listed().(object); now["amount"] != "36.00" { // by hand: 24 for 12 is 36 for 18
+		t.Errorf("the list asks %v for 18", now)
+	}
+	if l := p.must(200, "PUT", path, object{"price": "", "count": 0})["list"]; l != nil || listed() != nil {
+		t.Errorf("taken off the list, it is %v", l)
 	}
 }

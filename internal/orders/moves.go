@@ -182,16 +182,11 @@ func (o *Orders) promise(ctx context.Context, tx pgx.Tx, id uuid.UUID, d *order.
 	if !r.When.Fits {
 		return web.Because(http.StatusConflict, reason.Of("orders.does-not-fit", r.When.Text))
 	}
-	total, err := decimal.NewFromString(r.Money.Total.Amount)
-	if err != nil {
-		return err
-	}
-	hands, err := decimal.NewFromString(r.Money.Hands.Amount)
-	if err != nil {
-		return err
-	}
-	if _, err := tx.Exec(ctx, `update orders set cost = $2, materials = $3, minutes = $4, estimated = $5 where id = $1`,
-		id, total, total.Sub(hands), r.Hands, len(r.Money.Doubts) > 0); err != nil {
+	spent := r.Money.Spent()
+	if _, err := tx.Exec(ctx, `update orders set cost = $2, materials = $3, minutes = $4, estimated = $5,
+		cost_ingredients = $6, cost_packaging = $7, cost_overhead = $8, cost_drive = $9, cost_card = $10 where id = $1`,
+		id, spent.Total(), spent.Materials(), r.Hands, len(r.Money.Doubts) > 0,
+		spent.Ingredients, spent.Packaging, spent.Overhead, spent.Drive, spent.Card); err != nil {
 		return err
 	}
 	return o.Plan.Save(ctx, tx, id, r, &known.Planning)

@@ -144,9 +144,13 @@ func (o *Orders) more(ctx context.Context, tx pgx.Tx, s *stored, m More) error {
 	if !r.When.Fits {
 		return web.Reject(http.StatusConflict, "orders.no-time-for-more", reason.Int(m.Count), name, r.When.Text)
 	}
-	total, hands := decimal.RequireFromString(r.Money.Total.Amount), decimal.RequireFromString(r.Money.Hands.Amount)
-	if _, err := tx.Exec(ctx, `update orders set cost = cost + $2, materials = materials + $3, minutes = minutes + $4
-		where id = $1`, s.ID, total, total.Sub(hands), r.Hands); err != nil {
+	// Parts that were not kept when it was promised stay unknown.
+	spent := r.Money.Spent()
+	if _, err := tx.Exec(ctx, `update orders set cost = cost + $2, materials = materials + $3, minutes = minutes + $4,
+		cost_ingredients = cost_ingredients + $5, cost_packaging = cost_packaging + $6,
+		cost_overhead = cost_overhead + $7, cost_drive = cost_drive + $8, cost_card = cost_card + $9 where id = $1`,
+		s.ID, spent.Total(), spent.Materials(), r.Hands, spent.Ingredients, spent.Packaging, spent.Overhead,
+		spent.Drive, spent.Card); err != nil {
 		return err
 	}
 	return o.Plan.SaveAgain(ctx, tx, s.ID, m.Line, r, &known.Planning)

@@ -40,6 +40,9 @@ type PlanDay struct {
 	Hours  []Hours    `json:"hours"`
 	Free   si.Minutes `json:"free" doc:"Minutes of hands; today, from now on"`
 	Steps  []PlanStep `json:"steps" doc:"By their begin"`
+	Open   si.Minutes `json:"open" doc:"Minutes of hands that the whole day has"`
+	Fills  []DayFill  `json:"fills" doc:"What takes them, most first"`
+	Setup  si.Minutes `json:"setup" doc:"Minutes of melting and washing down"`
 }
 
 // Hours in which people work, in minutes of the day.
@@ -208,7 +211,12 @@ func (p *Planning) viewOf(ctx context.Context, tx pgx.Tx, span Days) (PlanView, 
 			}
 		}
 	}
+	look := map[string]food.Chocolate{}
+	for _, n := range names {
+		look[n.treat] = n.look
+	}
 	for i := range v.Days {
+		v.Days[i].fill(look)
 		slices.SortStableFunc(v.Days[i].Steps, func(a, b PlanStep) int {
 			return cmp.Compare(a.Start-a.Melt-a.Wash,
 				b.Start-b.Melt-b.Wash)

@@ -809,6 +809,8 @@ var en = tongue{
 		"order.hands-short-between-and-keep":   "%[1]v short between %[2]v and %[3]v: %[4]v keep %[5]v, so %[6]v hands-on must fit in there, and %[7]v is free.",
 		"order.hands-short-need-free-then":     "%[2]v is %[1]v short: %[3]v need %[4]v hands-on and %[5]v is free.",
 		"order.has-no-formula-yet-so":          "%[1]v has no recipe yet. Add one in Treats first.",
+		"order.list-price-is-above-nothing":    "Enter a price above 0, or leave it empty if this treat isn’t on your price list.",
+		"order.list-price-is-for-so-many":      "Enter how many pieces the price is for, 1 to 10,000.",
 		"order.highest-price-that-you-have":    "The highest price that you have seen cannot be below the lowest, nor 0.",
 		"order.hold-cream-or-milk-keep":        "%[1]v hold cream or milk: keep them at %[2]v or below until shortly before eating.",
 		"order.home-kitchen-shared-make-free":  "A home kitchen is shared. Make the free-from order first, or after a full clean-down with clean tools, and tell the customer.",

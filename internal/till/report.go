@@ -30,6 +30,8 @@ func (t *Till) registerReport(tags []string) {
 	}
 	web.Register(t.Base, op("get-till", "till",
 		"What was earned, by month of handover, by treat and by occasion, and who owes what"), t.report)
+	web.Register(t.Base, op("get-treat-sales", "treats/{id}/sales",
+		"What one treat brought, by month of handover"), t.treatSales)
 	web.Register(t.Base, file(op("export-till-csv", "till.csv",
 		"All orders that are handed over, with price, tax, payments and cost, as CSV"), "text/csv", "A CSV file"),
 		t.csv)
@@ -41,17 +43,32 @@ func (t *Till) registerReport(tags []string) {
 // Sum over some orders, or over some lines of orders.
 type Sum struct {
 	Name      string       `json:"name" doc:"2026-09; or the treat's or occasion's name"`
+	Treat     *uuid.UUID   `json:"treat,omitempty" doc:"Of a sum by treat"`
 	Family    treat.Family `json:"family,omitempty"`
 	Orders    int          `json:"orders"`
 	Pieces    int          `json:"pieces" doc:"That were promised"`
 	Asked     price.Money  `json:"asked" doc:"Without tax"`
 	Cost      price.Money  `json:"cost" doc:"As it was reckoned when it was promised"`
+	Spent     Spent        `json:"spent" doc:"The cost by what it is for"`
 	Left      price.Money  `json:"left"`
 	Minutes   si.Minutes   `json:"minutes"`
+	Each      *price.Money `json:"each,omitempty" doc:"What a piece brought"`
+	CostEach  *price.Money `json:"costEach,omitempty" doc:"What a piece cost"`
 	PerHour   *price.Money `json:"perHour,omitempty" doc:"What an hour of hands brought after everything else"`
 	Loss      *float64     `json:"loss,omitempty" doc:"Share of the pieces that was expected to be lost"`
 	Real      Real         `json:"real"`
 	Estimated bool         `json:"estimated" doc:"Some of the cost rests on prices that nobody had paid when it was promised"`
+}
+
+// Spent is the cost of some orders by what it is for. Of a treat only the pay is known, the rest is other.
+type Spent struct {
+	Ingredients price.Money `json:"ingredients"`
+	Packaging   price.Money `json:"packaging"`
+	Hands       price.Money `json:"hands" doc:"Pay for people's time"`
+	Overhead    price.Money `json:"overhead"`
+	Drive       price.Money `json:"drive"`
+	Card        price.Money `json:"card"`
+	Other       price.Money `json:"other" doc:"Of orders that were promised before costs were kept by their parts"`
 }
 
 // Real is what the bench and the larder recorded, of what was recorded.
@@ -115,12 +132,13 @@ func (t *Till) sums(ctx context.Context) (r Report, zone *time.Location, err err
 
 // whole is an order that counts.
 type whole struct {
-	id               uuid.UUID
-	month, occasion  string
-	sales, cost, pay decimal.Decimal // without tax; all of it; the part that is for people's time
-	minutes          si.Minutes
-	used             *decimal.Decimal // what left the larder for it
-	estimated        bool             // its cost rests on prices that nobody had paid
+	id              uuid.UUID
+	month, occasion string
+	sales           decimal.Decimal // without tax
+	spent           price.Spent
+	minutes         si.Minutes
+	used            *decimal.Decimal // what left the larder for it
+	estimated       bool             // its cost rests on prices that nobody had paid
 }
 
 // orders that count, latest first.
@@ -139,23 +157,25 @@ func orders(ctx context.Context, tx pgx.Tx, h Context) ([]whole, error) {
 				join lots l on l.kitchen_id = s.kitchen_id and l.bowl = s.bowl where l.origin = 'reclaimed') x
 				group by 1)
 		select o.id, to_char(o.from_at at time zone $1, 'YYYY-MM'), coalesce(nullif(o.occasion, ''), 'no occasion'),
-		o.gross - o.tax, o.cost, o.cost - o.materials, o.minutes, u.materials,
-		o.estimated from orders o left join used u on u.order_id = o.id where `+done+` order by o.from_at desc`,
+		o.gross - o.tax, coalesce(o.cost_ingredients, 0), coalesce(o.cost_packaging, 0), o.cost - o.materials,
+		coalesce(o.cost_overhead, 0), coalesce(o.cost_drive, 0), coalesce(o.cost_card, 0), o.materials
+		- coalesce(o.cost_ingredients + o.cost_packaging + o.cost_overhead + o.cost_drive + o.cost_card, 0),
+		o.minutes, u.materials, o.estimated from orders o left join used u on u.order_id = o.id where `+done+` order by o.from_at desc`,
 		h.Zone.String())
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (w whole, err error) {
 		var used *float64
-		if err = row.Scan(&w.id, &w.month, &w.occasion, &w.sales, &w.cost, &w.pay, &w.minutes, &used,
-			&w.estimated); used != nil {
+		s := &w.spent
+		if err = row.Scan(&w.id, &w.month, &w.occasion, &w.sales, &s.Ingredients, &s.Packaging, &s.Hands, &s.Overhead,
+			&s.Drive, &s.Card, &s.Other, &w.minutes, &used, &w.estimated); used != nil {
 			w.used = new(decimal.NewFromFloat(*used))
 		}
 		return w, err
 	})
 }
 
-// bagged tells whether a family is counted in bags: there what is begun are sheets.
 // apportion a number of a batch, where there is one, to the order that has mine of all its pieces.
 func apportion[T ~int](n *T, before, mine, all int) {
 	if n != nil {
@@ -163,6 +183,7 @@ func apportion[T ~int](n *T, before, mine, all int) {
 	}
 }
 
+// bagged tells whether a family is counted in bags: there what is begun are sheets.
 func bagged(name treat.Family) bool {
 	law, ok := family.Of(name)
 	return ok && law.Traits().Bagged
@@ -172,50 +193,81 @@ func bagged(name treat.Family) bool {
 type tally struct {
 	till.Tally
 	name      string
+	treat     *uuid.UUID
 	family    treat.Family
 	estimated bool
 }
 
-// tallies by name, in the order in which they were first met.
+// tallies by key, in the order in which they were first met.
 type tallies struct {
 	list []*tally
 	at   map[string]*tally
 }
 
-func (t *tallies) of(name string) *tally {
+func (t *tallies) of(key, name string) *tally {
 	if t.at == nil {
 		t.at = map[string]*tally{}
 	}
-	if t.at[name] == nil {
-		t.at[name] = &tally{name: name}
-		t.list = append(t.list, t.at[name])
+	if t.at[key] == nil {
+		t.at[key] = &tally{name: name}
+		t.list = append(t.list, t.at[key])
 	}
-	return t.at[name]
+	return t.at[key]
+}
+
+// sums of the tallies, as they stand.
+func (t *tallies) sums(currency string) []Sum {
+	sums := make([]Sum, len(t.list))
+	for i, x := range t.list {
+		sums[i] = x.sum(currency)
+	}
+	return sums
+}
+
+// byMostSales sorts the tallies.
+func (t *tallies) byMostSales() {
+	slices.SortStableFunc(t.list, func(a, b *tally) int {
+		return cmp.Or(b.Sales.Cmp(a.Sales), cmp.Compare(a.name, b.name))
+	})
 }
 
 // line of an order that counts. Of a batch that is made for several orders it has the share of its pieces.
 type line struct {
 	till.Line
 	order       uuid.UUID
-	name        string
+	treat       uuid.UUID
+	name        string // that the treat has now
 	family      treat.Family
 	price, cost *decimal.Decimal // its shares, of lines that were promised since they are split
 }
 
 // sum writes the tally down.
 func (t *tally) sum(currency string) Sum {
-	money := func(d *decimal.Decimal) *price.Money {
+	money := func(d decimal.Decimal) price.Money { return price.In(currency, d) }
+	maybe := func(d *decimal.Decimal) *price.Money {
 		if d == nil {
 			return nil
 		}
-		return new(price.In(currency, *d))
+		return new(money(*d))
 	}
-	return Sum{Name: t.name, Family: t.family, Estimated: t.estimated,
+	each, costEach := t.Each()
+	return Sum{Name: t.name, Each: maybe(each), CostEach: maybe(costEach), Treat: t.treat, Family: t.family, Estimated: t.estimated,
 		Orders: t.Orders, Pieces: t.Pieces, Minutes: t.Minutes,
-		Asked: price.In(currency, t.Sales), Cost: price.In(currency, t.Cost), Left: price.In(currency, t.Profit()),
-		PerHour: money(t.PayPerHour()), Loss: t.Loss(),
+		Asked: money(t.Sales), Cost: money(t.Spent.Total()), Left: money(t.Profit()),
+		Spent: Spent{money(t.Spent.Ingredients), money(t.Spent.Packaging), money(t.Spent.Hands),
+			money(t.Spent.Overhead), money(t.Spent.Drive), money(t.Spent.Card), money(t.Spent.Other)},
+		PerHour: maybe(t.PayPerHour()), Loss: t.Loss(),
 		Real: Real{Batches: t.Made.Batches, Loss: t.Made.Loss(), Minutes: t.Made.Minutes, Expected: t.Made.Expected,
-			Materials: money(t.Used)}}
+			Materials: maybe(t.Used)}}
+}
+
+// addTo a tally the line's share of its order.
+func (l *line) addTo(t *tally, w whole, lines int, h Context) {
+	sales, cost := till.Split(w.sales, w.spent.Total(), lines, l.price, l.cost)
+	pay := till.Pay(h.Hourly, l.HandsOn)
+	t.treat, t.family, t.estimated = &l.treat, l.family, t.estimated || w.estimated
+	t.Add(sales, price.Spent{Cost: price.Cost{Hands: pay}, Other: cost.Sub(pay)}, l.HandsOn, nil)
+	t.AddLine(l.Line)
 }
 
 // addLines sums the orders by month and by occasion, and their lines by treat. Months and occasions take price, cost
@@ -225,12 +277,75 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 	orders := make(map[uuid.UUID]whole, len(all))
 	for _, w := range all {
 		orders[w.id] = w
-		for _, t := range []*tally{months.of(w.month), occasions.of(w.occasion)} {
-			t.Add(w.sales, w.cost, w.pay, w.minutes, w.used)
+		for _, t := range []*tally{months.of(w.month, w.month), occasions.of(w.occasion, w.occasion)} {
+			t.Add(w.sales, w.spent, w.minutes, w.used)
 			t.estimated = t.estimated || w.estimated
 		}
 	}
-	rows, err := tx.Query(ctx, `select h.order_id, b.name, b.family, h.count, 
+	list, number, err := lines(ctx, tx)
+	if err != nil {
+		return err
+	}
+	for _, l := range list {
+		w := orders[l.order]
+		l.addTo(byTreat.of(l.treat.String(), l.name), w, number[l.order], h)
+		months.of(w.month, w.month).AddLine(l.Line)
+		occasions.of(w.occasion, w.occasion).AddLine(l.Line)
+	}
+	occasions.byMostSales()
+	byTreat.byMostSales()
+	r.Months, r.Occasions, r.Treats = months.sums(h.Currency), occasions.sums(h.Currency), byTreat.sums(h.Currency)
+	return nil
+}
+
+// Sales of a treat.
+type Sales struct {
+	Months []Sum `json:"months" doc:"Latest first; months without sales are left out"`
+}
+
+func (t *Till) treatSales(ctx context.Context, in *web.ID) (*struct{ Body Sales }, error) {
+	var s Sales
+	err := t.In(ctx, func(tx pgx.Tx) error {
+		var there bool
+		if err := tx.QueryRow(ctx, `select exists (select from treats where id = $1)`, in.ID).Scan(&there); err != nil {
+			return err
+		}
+		if !there {
+			return web.NotFound("treat")
+		}
+		house, err := t.Context(ctx, tx)
+		if err != nil {
+			return err
+		}
+		all, err := orders(ctx, tx, house)
+		if err != nil {
+			return err
+		}
+		list, number, err := lines(ctx, tx)
+		if err != nil {
+			return err
+		}
+		ofOrder := map[uuid.UUID][]line{}
+		for _, l := range list {
+			if l.treat == in.ID {
+				ofOrder[l.order] = append(ofOrder[l.order], l)
+			}
+		}
+		var months tallies
+		for _, w := range all { // latest first
+			for _, l := range ofOrder[w.id] {
+				l.addTo(months.of(w.month, w.month), w, number[l.order], house)
+			}
+		}
+		s.Months = months.sums(house.Currency)
+		return nil
+	})
+	return &struct{ Body Sales }{s}, err
+}
+
+// lines of the orders that count, and how many each order has.
+func lines(ctx context.Context, tx pgx.Tx) (list []line, number map[uuid.UUID]int, err error) {
+	rows, err := tx.Query(ctx, `select h.order_id, l.treat_id, t.name, b.family, h.count,
 			coalesce((select sum(x.count) from batch_shares x where x.kitchen_id = h.kitchen_id
 			and x.batch_id = h.batch_id and (x.since, x.order_id) < (h.since, h.order_id)), 0)::int, b.count, b.hands,
 			b.started, h.price * (o.gross - o.tax) / nullif(o.agreed, 0), h.cost,
@@ -238,15 +353,16 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 		from orders o join batch_shares h on h.kitchen_id = o.kitchen_id and h.order_id = o.id
 		join batches b on b.kitchen_id = h.kitchen_id and b.id = h.batch_id
 		join order_lines l on l.kitchen_id = h.kitchen_id and l.order_id = h.order_id and l.position = h.position
+		join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id
 		join treat_versions v on v.kitchen_id = l.kitchen_id and v.treat_id = l.treat_id
 		and v.version = l.treat_version where `+done)
 	if err != nil {
-		return err
+		return nil, nil, err
 	}
-	lines, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (l line, err error) {
+	list, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (l line, err error) {
 		var before, all int // pieces of the batch for the orders before it, and for all
-		if err := row.Scan(&l.order, &l.name, (*string)(&l.family), &l.Pieces, &before, &all, &l.HandsOn, &l.Begun,
-			&l.price, &l.cost, &l.Loss, &l.Good, &l.Recorded); err != nil {
+		if err := row.Scan(&l.order, &l.treat, &l.name, (*string)(&l.family), &l.Pieces, &before, &all, &l.HandsOn,
+			&l.Begun, &l.price, &l.cost, &l.Loss, &l.Good, &l.Recorded); err != nil {
 			return l, err
 		}
 		apportion(&l.Begun, before, l.Pieces, all)
@@ -256,38 +372,9 @@ func addLines(ctx context.Context, tx pgx.Tx, all []whole, r *Report, h Context)
 		l.First, l.Bagged = before == 0, bagged(l.family)
 		return l, nil
 	})
-	if err != nil {
-		return err
-	}
-	number := map[uuid.UUID]int{}
-	for _, l := range lines {
+	number = map[uuid.UUID]int{}
+	for _, l := range list {
 		number[l.order]++
 	}
-	for _, l := range lines {
-		w := orders[l.order]
-		sales, cost := till.Split(w.sales, w.cost, number[l.order], l.price, l.cost)
-		t := byTreat.of(l.name)
-		t.family, t.estimated = l.family, t.estimated || w.estimated
-		t.Add(sales, cost, till.Pay(h.Hourly, l.HandsOn), l.HandsOn, nil)
-		for _, t := range []*tally{t, months.of(w.month), occasions.of(w.occasion)} {
-			t.AddLine(l.Line)
-		}
-	}
-	write := func(t tallies) []Sum {
-		sums := []Sum{}
-		for _, x := range t.list {
-			sums = append(sums, x.sum(h.Currency))
-		}
-		return sums
-	}
-	dearest := func(t tallies) {
-		slices.SortStableFunc(t.list, func(a, b *tally) int {
-			return cmp.Or(b.Sales.Cmp(a.Sales),
-				cmp.Compare(a.name, b.name))
-		})
-	}
-	dearest(occasions)
-	dearest(byTreat)
-	r.Months, r.Occasions, r.Treats = write(months), write(occasions), write(byTreat)
-	return nil
+	return list, number, err
 }

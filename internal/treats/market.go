@@ -43,6 +43,38 @@ func (b *Book) putMarket(ctx context.Context, in *struct {
 	return web.TaggedBy(t.Revision, t), err
 }
 
+func (b *Book) putListPrice(ctx context.Context, in *struct {
+	web.ID
+	Body order.ListPrice
+}) (*web.Tagged[Treat], error) {
+	var t Treat
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		if _, err := one(ctx, tx, in.ID.ID); err != nil {
+			return err
+		}
+		var amount *string
+		var count *int
+		if l := &in.Body; l.Price != "" {
+			known, err := b.Known(ctx, tx)
+			if err != nil {
+				return err
+			}
+			if err := l.Check(known.Rates.Currency); err != nil {
+				return err
+			}
+			amount, count = &l.Price, &l.Count
+		}
+		if _, err := tx.Exec(ctx, `update treats set list_price = $2::text::numeric, list_count = $3 where id = $1`,
+			in.ID.ID, amount, count); err != nil {
+			return err
+		}
+		var err error
+		t, err = one(ctx, tx, in.ID.ID)
+		return err
+	})
+	return web.TaggedBy(t.Revision, t), err
+}
+
 // Ladder of a treat.
 type Ladder struct {
 	Rungs []order.Rung `json:"rungs"`

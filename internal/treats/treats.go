@@ -60,6 +60,9 @@ func Register(h web.Base, needs Deps) *Book {
 	web.Register(h, op("put-treat", "PUT", "treats/{id}", "Change a treat; a changed formula is a new version"), b.put)
 	web.Register(h, op("put-market", "PUT", "treats/{id}/market",
 		"Say what others ask for a dozen, or with empty prices that it is not known"), b.putMarket)
+	web.Register(h, op("put-list-price", "PUT", "treats/{id}/list-price",
+		"Say what your own price list asks for so many pieces, or with an empty price that it is not on it"),
+		b.putListPrice)
 	web.Register(h, op("get-ladder", "GET", "treats/{id}/ladder",
 		"What 6, 12, 24, 48 and 96 of it cost, bring and pay"), b.ladder)
 	web.Register(h, op("list-treat-versions", "GET", "treats/{id}/versions",

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, InputNumber, Segmented } from 'antd'
 import { type FormEvent, type ReactNode, useId, useState } from 'react'
+import { useDocument } from '../device/useDocument'
 import { Degrees } from '../kit/Degrees'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
@@ -24,33 +25,24 @@ export default function Settings() {
     queryKey: ['kitchen'],
     queryFn: () => askTagged(api.GET('/api/v1/kitchen', {})),
   })
-  const [edited, setK] = useState<Numbers>()
-  const k = edited ?? kitchen.data?.data
-  const [refused, setRefused] = useState<Refused>()
   const [asked, setAsked] = useState(false) // whether handovers keep their time on another clock
+  const form = useDocument(
+    'kitchen',
+    { title: words.title, to: '/kitchen' },
+    kitchen,
+    (body: Numbers, revision, handovers?: 'clock' | 'instant') =>
+      ask(
+        api.PUT('/api/v1/kitchen', { body, params: { query: { handovers }, header: { 'If-Match': etag(revision) } } }),
+      ),
+    () => void queries.invalidateQueries().then(() => message.success(words.saved)),
+  )
+  const { value: k, set: setK } = form
+  const moves = form.refused?.problem.code === 'account.zone-moves-handovers'
+  const refused = moves ? undefined : form.refused
   if (!k) return <Face title={words.title} of={[kitchen]} />
-
-  async function save(handovers?: 'clock' | 'instant') {
-    if (!k || !kitchen.data) return
-    try {
-      setRefused(undefined)
-      setAsked(false)
-      await ask(
-        api.PUT('/api/v1/kitchen', {
-          body: k,
-          params: { query: { handovers }, header: { 'If-Match': etag(kitchen.data.revision) } },
-        }),
-      )
-      setK(undefined)
-      await queries.invalidateQueries()
-      void message.success(words.saved)
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      if (error.problem.code === 'account.zone-moves-handovers') return setAsked(true)
-      if (error.status === 412) setK(error.problem.current as Numbers)
-      setRefused(error)
-      await kitchen.refetch()
-    }
+  function save(handovers?: 'clock' | 'instant') {
+    setAsked(true)
+    form.save(handovers)
   }
   const us = k.units === 'us'
   const fault = (path: string) =>
@@ -135,10 +127,11 @@ export default function Settings() {
   return (
     <section className="wide settings">
       <h1>{words.title}</h1>
+      {form.notice}
       <form
         onSubmit={(e) => {
           e.preventDefault()
-          void save()
+          save()
         }}
         noValidate
       >
@@ -223,9 +216,14 @@ export default function Settings() {
           />
         </div>
         <p className="settings-save">
-          <Button type="primary" htmlType="submit" size="large">
+          <Button type="primary" htmlType="submit" size="large" loading={form.saving}>
             {words.save}
           </Button>
+          {form.dirty && (
+            <Button type="link" onClick={form.drop}>
+              {words.undoChanges}
+            </Button>
+          )}
           {refused && (
             <span className="fault" role={refused.problem.errors?.length ? 'status' : 'alert'}>
               {' '}
@@ -237,18 +235,18 @@ export default function Settings() {
       <Device />
       <FirstEvening />
       <Password />
-      {asked && (
+      {asked && moves && (
         <Sheet title={words.zone} close={() => setAsked(false)}>
           <p>{words.zoneLead}</p>
           <p>
-            <Button type="primary" onClick={() => void save('clock')}>
+            <Button type="primary" onClick={() => save('clock')}>
               {words.zoneClock}
             </Button>
             <br />
             <small className="soft">{words.zoneClockWhy}</small>
           </p>
           <p>
-            <Button onClick={() => void save('instant')}>{words.zoneInstant}</Button>
+            <Button onClick={() => save('instant')}>{words.zoneInstant}</Button>
             <br />
             <small className="soft">{words.zoneInstantWhy}</small>
           </p>

@@ -41,6 +41,7 @@ export const words = {
   boiling: 'My thermometer in boiling water shows',
   boilingHelp:
     'More exact than altitude: it also corrects for weather and your thermometer. Leave empty to use altitude.',
+  undoChanges: 'Undo changes',
   save: 'Save',
   marked: 'Not saved yet: one of the fields above needs another look.',
   saved: 'Saved. All figures are updated.',

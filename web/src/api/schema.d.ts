@@ -1744,6 +1744,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/treats/{id}/list-price": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Say what your own price list asks for so many pieces, or with an empty price that it is not on it */
+        put: operations["put-list-price"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/treats/{id}/market": {
         parameters: {
             query?: never;
@@ -1770,6 +1787,23 @@ export interface paths {
         };
         /** The treat as a schema.org Recipe in JSON-LD, for a count */
         get: operations["export-recipe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/sales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What one treat brought, by month of handover */
+        get: operations["get-treat-sales"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4351,6 +4385,18 @@ export interface components {
             to?: string;
             tool?: string;
         };
+        PlanningDayFill: {
+            /** @description That the treat is drawn in */
+            chocolate: components["schemas"]["FoodChocolate"];
+            /** @enum {string} */
+            family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
+            /**
+             * Format: int64
+             * @description Hands-on, without melting and washing down
+             */
+            minutes: number;
+            treat: string;
+        };
         PlanningDelayForecast: {
             /**
              * Format: int64
@@ -4463,6 +4509,8 @@ export interface components {
         PlanningPlanDay: {
             /** Format: date */
             day: string;
+            /** @description What takes them, most first */
+            fills: components["schemas"]["PlanningDayFill"][];
             /**
              * Format: int64
              * @description Minutes of hands; today, from now on
@@ -4471,8 +4519,18 @@ export interface components {
             hours: components["schemas"]["PlanningHours"][];
             /** @description A person has said that nobody works */
             off: boolean;
+            /**
+             * Format: int64
+             * @description Minutes of hands that the whole day has
+             */
+            open: number;
             /** @description Why the day differs from the weekly pattern */
             reason?: string;
+            /**
+             * Format: int64
+             * @description Minutes of melting and washing down
+             */
+            setup: number;
             /** @description By their begin */
             steps: components["schemas"]["PlanningPlanStep"][];
         };
@@ -5347,11 +5405,30 @@ export interface components {
             owed: components["schemas"]["TillOwed"][];
             treats: components["schemas"]["TillSum"][];
         };
+        TillSales: {
+            /** @description Latest first; months without sales are left out */
+            months: components["schemas"]["TillSum"][];
+        };
+        TillSpent: {
+            card: components["schemas"]["PriceMoney"];
+            drive: components["schemas"]["PriceMoney"];
+            /** @description Pay for people's time */
+            hands: components["schemas"]["PriceMoney"];
+            ingredients: components["schemas"]["PriceMoney"];
+            /** @description Of orders that were promised before costs were kept by their parts */
+            other: components["schemas"]["PriceMoney"];
+            overhead: components["schemas"]["PriceMoney"];
+            packaging: components["schemas"]["PriceMoney"];
+        };
         TillSum: {
             /** @description Without tax */
             asked: components["schemas"]["PriceMoney"];
             /** @description As it was reckoned when it was promised */
             cost: components["schemas"]["PriceMoney"];
+            /** @description What a piece cost */
+            costEach?: components["schemas"]["PriceMoney"];
+            /** @description What a piece brought */
+            each?: components["schemas"]["PriceMoney"];
             /** @description Some of the cost rests on prices that nobody had paid when it was promised */
             estimated: boolean;
             /** @enum {string} */
@@ -5376,6 +5453,10 @@ export interface components {
              */
             pieces: number;
             real: components["schemas"]["TillReal"];
+            /** @description The cost by what it is for */
+            spent: components["schemas"]["TillSpent"];
+            /** @description Of a sum by treat */
+            treat?: string;
         };
         TreatAddition: {
             /** @description Amount for a piece (bark: for a sheet, fudge: for a pan) */
@@ -10071,6 +10152,43 @@ export interface operations {
             503: components["responses"]["ServiceUnavailable"];
         };
     };
+    "put-list-price": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderListPrice"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsTreat"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
     "put-market": {
         parameters: {
             query?: never;
@@ -10136,6 +10254,33 @@ export interface operations {
                 };
                 content: {
                     "application/ld+json": string;
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "get-treat-sales": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TillSales"];
                 };
             };
             401: components["responses"]["Unauthorized"];

@@ -1,5 +1,5 @@
 import type { Schemas } from '../api/client'
-import { same } from './merge'
+import { same } from '../device/merge'
 
 export type Draft = Schemas['OrderDraft']
 export type State = Schemas['OrdersOrder']['state']

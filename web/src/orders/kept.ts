@@ -2,7 +2,7 @@ import type { QueryClient } from '@tanstack/react-query'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
 import { drop, keptAll } from '../device/drafts'
 import { type Draft, sameField } from './draft'
-import { merge } from './merge'
+import { merge } from '../device/merge'
 
 type Order = Schemas['OrdersOrder']
 

@@ -5,7 +5,7 @@ import { Refused, type Schemas } from '../api/client'
 import { newKey } from '../device/register'
 import { type Draft, sameDraft, sameField } from './draft'
 import { type KeptOrder, send } from './kept'
-import { merge } from './merge'
+import { merge } from '../device/merge'
 
 type Order = Schemas['OrdersOrder']
 

@@ -1,9 +1,9 @@
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber } from 'antd'
 import dayjs from 'dayjs'
-import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
+import { api, ask, askTagged, etag, type Schemas } from '../api/client'
+import { type Tagged, useDocument } from '../device/useDocument'
 import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { Day, Time } from '../kit/Day'
@@ -23,6 +23,9 @@ const weekdays = ['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Frida
 const weekOrder = [1, 2, 3, 4, 5, 6, 0]
 const evening: Span = { from: '18:00', to: '21:00', hands: 1 }
 
+const putHours = (body: WorkDays, revision: number) =>
+  askTagged(api.PUT('/api/v1/work-days', { body, params: { header: { 'If-Match': etag(revision) } } }))
+
 /** When the kitchen works: a weekly pattern, and dates that differ. */
 export default function Hours() {
   const kitchen = useKitchen()
@@ -33,9 +36,21 @@ export default function Hours() {
     queryKey: ['work-days'],
     queryFn: () => askTagged(api.GET('/api/v1/work-days', {})),
   })
-  const [edited, setW] = useState<WorkDays>()
-  const w = edited ?? stored.data?.data
-  const [refused, setRefused] = useState<Refused>()
+  const saved = (now: Tagged<WorkDays>) => {
+    queries.setQueryData(['work-days'], now)
+    return queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'work-days' })
+  }
+  const hours = useDocument(
+    'work-days',
+    { title: words.hours, to: '/plan/hours' },
+    stored,
+    putHours,
+    (now, before) =>
+      void saved(now).then(() =>
+        say.done('days', words.hoursSaved, () => void putHours(before, now.revision).then(saved).catch(say.refused)),
+      ),
+  )
+  const { value: w, set: setW, refused } = hours
   const total = useQuery({
     queryKey: ['hours', w?.week],
     queryFn: ({ signal }) =>
@@ -43,32 +58,7 @@ export default function Hours() {
     enabled: !!w,
     placeholderData: keepPreviousData,
   })
-  async function save(next: WorkDays, undo?: WorkDays, revision = stored.data?.revision) {
-    if (revision === undefined) return
-    try {
-      setRefused(undefined)
-      const saved = await askTagged(
-        api.PUT('/api/v1/work-days', { body: next, params: { header: { 'If-Match': etag(revision) } } }),
-      )
-      queries.setQueryData(['work-days'], saved)
-      await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'work-days' })
-      say.done(
-        'days',
-        'Hours saved.',
-        undo &&
-          (() => {
-            setW(undo)
-            void save(undo, undefined, saved.revision)
-          }),
-      )
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setRefused(error)
-      if (error.status === 412) await stored.refetch()
-    }
-  }
   if (!w) return <Face title={words.hoursAndSpace} of={[stored]} />
-  const changed = JSON.stringify(w) !== JSON.stringify(stored.data?.data)
   const setDay = (i: number, spans: Span[]) => setW({ ...w, week: w.week.map((old, j) => (j === i ? spans : old)) })
   const upcoming = w.exceptions
     .map((e, i) => ({ ...e, i }))
@@ -89,6 +79,7 @@ export default function Hours() {
             {words.backToPlan}
           </Link>
         </header>
+        {hours.notice}
         <div className="week">
           {weekOrder.map((i) => (
             <div key={i} className="week-day">
@@ -153,21 +144,23 @@ export default function Hours() {
           {words.addADate}
         </button>
         <footer className="order-foot">
-          <Button type="primary" size="large" disabled={!changed} onClick={() => void save(w, stored.data?.data)}>
+          <Button
+            type="primary"
+            size="large"
+            disabled={!hours.dirty}
+            loading={hours.saving}
+            onClick={() => hours.save()}
+          >
             {words.saveHours}
           </Button>
-          {changed && (
-            <button type="button" className="link" onClick={() => setW(stored.data?.data)}>
+          {hours.dirty && (
+            <button type="button" className="link" onClick={hours.drop}>
               {words.undoAllChanges}
             </button>
           )}
           {refused && (
             <span className="fault" role="alert">
-              {refused.status === 412
-                ? 'Someone else changed the hours. Save again to keep yours, or undo to see theirs.'
-                : refused.problem.errors?.length
-                  ? 'Not saved. Fix the marked fields.'
-                  : refused.message}
+              {refused.problem.errors?.length ? words.fixTheMarked : refused.message}
             </span>
           )}
         </footer>

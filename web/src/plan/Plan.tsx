@@ -11,6 +11,7 @@ import { Line, Part } from '../orders/Estimate'
 import { dayLong, dayName, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { Anew } from './Anew'
 import { DayBand } from './DayBand'
+import { Fills } from './Fills'
 import './plan.css'
 import { QuickHours } from './QuickHours'
 import { useChange } from './useChange'
@@ -19,7 +20,6 @@ import { words } from './words'
 
 const grid = 5 // minutes that a step is put to
 
-/** The fortnight in large: who does what when, what waits where, and why something has no room. */
 /** Days without hours: where the week has none at all, they are set here. */
 function Idle() {
   const hours = useQuery({ queryKey: ['work-days'], queryFn: () => askTagged(api.GET('/api/v1/work-days', {})) })
@@ -32,6 +32,7 @@ function Idle() {
   )
 }
 
+/** The fortnight in large: who does what when, what waits where, and why something has no room. */
 export default function Plan() {
   const kitchen = useKitchen()
   const [from, setFrom] = useState<string>()
@@ -271,6 +272,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
         {all.length === 0 && view.days.some((d) => d.hours.length > 0) && (
           <p className="empty">{words.nothingIsPlannedOnThese}</p>
         )}
+        <Fills days={view.days} />
       </section>
       <aside className="takes" aria-label={words.summary}>
         <p className="kicker">{words.summary}</p>

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber } from 'antd'
-import { useState } from 'react'
-import { api, askTagged, etag, Refused, type Schemas } from '../api/client'
+import { api, askTagged, etag, type Schemas } from '../api/client'
+import { type Tagged, useDocument } from '../device/useDocument'
 import { Degrees } from '../kit/Degrees'
 import { useSay } from '../kit/say'
 import { words } from './words'
@@ -25,33 +25,34 @@ export function useSpotName() {
   return (id?: string) => spots.find((s) => s.id === id)?.name ?? id ?? ''
 }
 
+const putCapacity = (body: Capacity, revision: number) =>
+  askTagged(api.PUT('/api/v1/capacity', { body, params: { header: { 'If-Match': etag(revision) } } }))
+
 /** What there is beside people: trays, moulds, and how long washing down takes. The plan follows. */
 export function SpaceForm() {
   const queries = useQueryClient()
   const say = useSay()
   const stored = useQuery({ queryKey: ['capacity'], queryFn: () => askTagged(api.GET('/api/v1/capacity', {})) })
-  const [edited, setCapacity] = useState<Capacity>()
-  const capacity = edited ?? stored.data?.data
-  const [refused, setRefused] = useState<Refused>()
-  if (!capacity) return null
-  const changed = JSON.stringify(capacity) !== JSON.stringify(stored.data?.data)
-  async function save(next: Capacity, undo?: Capacity, revision = stored.data?.revision) {
-    if (revision === undefined) return
-    try {
-      setRefused(undefined)
-      const saved = await askTagged(
-        api.PUT('/api/v1/capacity', { body: next, params: { header: { 'If-Match': etag(revision) } } }),
-      )
-      queries.setQueryData(['capacity'], saved)
-      setCapacity(undefined)
-      await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'capacity' })
-      say.done('capacity', 'Saved. The plan is updated.', undo && (() => void save(undo, undefined, saved.revision)))
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setRefused(error)
-      if (error.status === 412) await stored.refetch()
-    }
+  const saved = (now: Tagged<Capacity>) => {
+    queries.setQueryData(['capacity'], now)
+    return queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'capacity' })
   }
+  const space = useDocument(
+    'capacity',
+    { title: words.spaceAndMoulds, to: '/plan/hours' },
+    stored,
+    putCapacity,
+    (now, before) =>
+      void saved(now).then(() =>
+        say.done(
+          'capacity',
+          words.spaceSaved,
+          () => void putCapacity(before, now.revision).then(saved).catch(say.refused),
+        ),
+      ),
+  )
+  const { value: capacity, set: setCapacity, refused } = space
+  if (!capacity) return null
   const spot = (i: number, change: Partial<Capacity['spots'][number]>) =>
     setCapacity({ ...capacity, spots: capacity.spots.map((s, j) => (j === i ? { ...s, ...change } : s)) })
   const fault = (path: string) =>
@@ -66,6 +67,7 @@ export function SpaceForm() {
     <section className="room" aria-label={words.spaceAndMoulds}>
       <h2>{words.spaceAndMoulds}</h2>
       <p className="soft">{words.piecesNeedAPlaceTo}</p>
+      {space.notice}
       <table className="spots">
         <thead>
           <tr>
@@ -174,12 +176,12 @@ export function SpaceForm() {
         ))}
       </div>
       <p>
-        <Button disabled={!changed} onClick={() => void save(capacity, stored.data?.data)}>
+        <Button disabled={!space.dirty} loading={space.saving} onClick={() => space.save()}>
           {words.saveSpaceAndMoulds}
         </Button>
         {refused && !refused.problem.errors?.length && (
           <span className="fault" role="alert">
-            {refused.status === 412 ? 'Someone else saved changes first: these are their numbers.' : refused.message}
+            {refused.message}
           </span>
         )}
       </p>

@@ -1,5 +1,17 @@
 /** What these pages say. */
 export const words = {
+  hours: 'Working hours',
+  hoursSaved: 'Hours saved.',
+  spaceSaved: 'Saved. The plan is updated.',
+  fixTheMarked: 'Not saved. Fix the marked fields.',
+  whatFillsTheDays: 'What fills these days',
+  plotOfDays: 'Bars of the hands-on time of each day, by treat; the table below has the same numbers.',
+  workingHours: 'Working hours',
+  otherTreats: 'Other treats',
+  meltingAndCleaningTime: 'Melting and cleaning',
+  day: 'Day',
+  work: 'Work',
+  stillFreeTime: 'Still free',
   rebuildTheNextFourWeeks:
     'Rebuild the next four weeks to save melting and cleaning, and combine batches. Pinned and finished steps stay put.',
   replan: 'Replan',

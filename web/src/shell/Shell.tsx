@@ -23,25 +23,25 @@ import { words } from './words'
 const SignIn = lazy(() => import('../account/SignIn'))
 
 /** The places, each loaded when it is first gone to. */
-const load = {
-  start: () => import('../starter/Starter'),
-  bring: () => import('../bring/Bring'),
-  kitchen: () => import('../account/Settings'),
-  orders: () => import('../orders/Orders'),
-  order: () => import('../orders/OrderPage'),
-  treats: () => import('../treats/Treats'),
-  treat: () => import('../treats/TreatPage'),
-  mix: () => import('../treats/MixPage'),
-  recipe: () => import('../treats/FromRecipe'),
-  plan: () => import('../plan/Plan'),
-  hours: () => import('../plan/Hours'),
-  bench: () => import('../bench/Bench'),
-  larder: () => import('../larder/Larder'),
-  shopping: () => import('../larder/Shopping'),
-  receipt: () => import('../larder/ReceiptPage'),
-  file: () => import('../larder/FilePage'),
-  handover: () => import('../handover/Handover'),
-  till: () => import('../till/Till'),
+const places = {
+  start: place(() => import('../starter/Starter')),
+  bring: place(() => import('../bring/Bring')),
+  kitchen: place(() => import('../account/Settings')),
+  orders: place(() => import('../orders/Orders')),
+  order: place(() => import('../orders/OrderPage')),
+  treats: place(() => import('../treats/Treats')),
+  treat: place(() => import('../treats/TreatPage')),
+  mix: place(() => import('../treats/MixPage')),
+  recipe: place(() => import('../treats/FromRecipe')),
+  plan: place(() => import('../plan/Plan')),
+  hours: place(() => import('../plan/Hours')),
+  bench: place(() => import('../bench/Bench')),
+  larder: place(() => import('../larder/Larder')),
+  shopping: place(() => import('../larder/Shopping')),
+  receipt: place(() => import('../larder/ReceiptPage')),
+  file: place(() => import('../larder/FilePage')),
+  handover: place(() => import('../handover/Handover')),
+  till: place(() => import('../till/Till')),
 }
 
 // The place that the address names comes along with the session, not after it.
@@ -58,26 +58,7 @@ const first =
       : (at === 'larder' || at === 'plan') && inside
         ? inside
         : at || 'orders'
-if (first in load) void load[first as keyof typeof load]()
-
-const Starter = place(load.start)
-const Bring = place(load.bring)
-const Settings = place(load.kitchen)
-const Orders = place(load.orders)
-const OrderPage = place(load.order)
-const Treats = place(load.treats)
-const TreatPage = place(load.treat)
-const MixPage = place(load.mix)
-const FromRecipe = place(load.recipe)
-const Plan = place(load.plan)
-const Hours = place(load.hours)
-const Bench = place(load.bench)
-const Larder = place(load.larder)
-const Shopping = place(load.shopping)
-const ReceiptPage = place(load.receipt)
-const FilePage = place(load.file)
-const Handover = place(load.handover)
-const Till = place(load.till)
+if (first in places) places[first as keyof typeof places].load().catch(() => {}) // told where it is gone to
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -93,7 +74,7 @@ const queries = new QueryClient({
 
 // Without a worker the browser's own cache has the places, as long as it is open.
 if (canKeep) keepFiles()
-else preload(Object.values(load))
+else preload(Object.values(places).map((p) => p.load))
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name=csp-nonce]')?.content
 
@@ -167,28 +148,28 @@ function Door() {
   return (
     <KitchenContext value={kitchen}>
       <Routes>
-        <Route path="start" element={<Starter />} />
+        <Route path="start" element={<places.start />} />
         <Route element={<Frame />}>
           <Route index element={<Navigate to={queries.getQueryData(['opened']) ? '/start' : '/orders'} replace />} />
-          <Route path="orders" element={<Orders />} />
-          <Route path="orders/:id" element={<OrderPage />} />
-          <Route path="treats" element={<Treats />} />
-          <Route path="treats/recipe" element={<FromRecipe />} />
+          <Route path="orders" element={<places.orders />} />
+          <Route path="orders/:id" element={<places.order />} />
+          <Route path="treats" element={<places.treats />} />
+          <Route path="treats/recipe" element={<places.recipe />} />
           <Route path="treats/mixes" element={<Navigate to="/treats" replace />} />
-          <Route path="treats/mixes/:id" element={<MixPage />} />
-          <Route path="treats/:id" element={<TreatPage />} />
-          <Route path="plan" element={<Plan />} />
-          <Route path="plan/hours" element={<Hours />} />
-          <Route path="bench" element={<Bench />} />
-          <Route path="bench/:day" element={<Bench />} />
-          <Route path="larder" element={<Larder />} />
-          <Route path="larder/shopping" element={<Shopping />} />
-          <Route path="larder/receipt" element={<ReceiptPage />} />
-          <Route path="larder/file" element={<FilePage />} />
-          <Route path="handover" element={<Handover />} />
-          <Route path="till" element={<Till />} />
-          <Route path="kitchen" element={<Settings />} />
-          <Route path="bring" element={<Bring />} />
+          <Route path="treats/mixes/:id" element={<places.mix />} />
+          <Route path="treats/:id" element={<places.treat />} />
+          <Route path="plan" element={<places.plan />} />
+          <Route path="plan/hours" element={<places.hours />} />
+          <Route path="bench" element={<places.bench />} />
+          <Route path="bench/:day" element={<places.bench />} />
+          <Route path="larder" element={<places.larder />} />
+          <Route path="larder/shopping" element={<places.shopping />} />
+          <Route path="larder/receipt" element={<places.receipt />} />
+          <Route path="larder/file" element={<places.file />} />
+          <Route path="handover" element={<places.handover />} />
+          <Route path="till" element={<places.till />} />
+          <Route path="kitchen" element={<places.kitchen />} />
+          <Route path="bring" element={<places.bring />} />
           <Route path="*" element={<Lost />} />
         </Route>
       </Routes>

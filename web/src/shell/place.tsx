@@ -1,5 +1,5 @@
 import { Button } from 'antd'
-import { type ComponentType, lazy, Suspense, useState } from 'react'
+import { type ComponentType, useEffect, useState } from 'react'
 import { ErrorBoundary } from 'react-error-boundary'
 import '../kit/face.css'
 
@@ -11,44 +11,74 @@ const words = {
   again: 'Try again',
 }
 
+type Load = () => Promise<{ default: ComponentType }>
+
+/** Where a place could not be loaded, or broke. */
+function Failed({ away, again }: { away: boolean; again: () => void }) {
+  return (
+    <section className="wide face">
+      <div className="face-card" role="alert">
+        <div>
+          <h1>{words.failed}</h1>
+          <p>{away ? words.away : words.broken}</p>
+          <Button onClick={again}>{words.again}</Button>
+        </div>
+      </div>
+    </section>
+  )
+}
+
 /**
- * A place that is loaded when it is first gone to. Where that fails, or the place breaks, it says so and can be tried
- * again; the rest of the application stays.
+ * A place that is loaded when it is first gone to, or by load before. Where that fails, or the place breaks, it says so
+ * and can be tried again; the rest of the application stays. React's own lazy would hold back what is there already:
+ * whatever was suspended appears 300 ms after it was, at the earliest.
  */
-export function place(load: () => Promise<{ default: ComponentType }>): ComponentType {
-  let Loaded = lazy(load)
-  return function Place() {
-    const [, setTry] = useState(0)
+export function place(fetch: Load): ComponentType & { load: () => Promise<unknown> } {
+  let Loaded: ComponentType | undefined
+  const load = () =>
+    fetch().then((module) => {
+      Loaded = module.default
+    })
+  function Place() {
+    const [, setLoaded] = useState(Loaded !== undefined)
+    const [failed, setFailed] = useState(false)
+    const [tries, setTries] = useState(0)
+    useEffect(() => {
+      if (Loaded) return
+      let left = false
+      load().then(
+        () => !left && setLoaded(true),
+        () => !left && setFailed(true),
+      )
+      return () => {
+        left = true
+      }
+    }, [tries])
+    if (failed && !Loaded) {
+      return (
+        <Failed
+          away
+          again={() => {
+            setFailed(false)
+            setTries(tries + 1)
+          }}
+        />
+      )
+    }
+    if (!Loaded) {
+      return (
+        <p className="loading" role="status">
+          {words.loading}
+        </p>
+      )
+    }
     return (
-      <ErrorBoundary
-        onReset={() => {
-          Loaded = lazy(load) // what failed once is kept by lazy: it is asked for anew
-          setTry((n) => n + 1)
-        }}
-        fallbackRender={({ error, resetErrorBoundary }) => (
-          <section className="wide face">
-            <div className="face-card" role="alert">
-              <div>
-                <h1>{words.failed}</h1>
-                <p>{/import|fetch|load/i.test(String((error as Error)?.message)) ? words.away : words.broken}</p>
-                <Button onClick={resetErrorBoundary}>{words.again}</Button>
-              </div>
-            </div>
-          </section>
-        )}
-      >
-        <Suspense
-          fallback={
-            <p className="loading" role="status">
-              {words.loading}
-            </p>
-          }
-        >
-          <Loaded />
-        </Suspense>
+      <ErrorBoundary fallbackRender={({ resetErrorBoundary }) => <Failed away={false} again={resetErrorBoundary} />}>
+        <Loaded />
       </ErrorBoundary>
     )
   }
+  return Object.assign(Place, { load })
 }
 
 /**

@@ -1,6 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Upload } from 'antd'
-import dayjs from 'dayjs'
+import { App, Segmented, Upload } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { type State, stateName } from '../orders/draft'
@@ -12,15 +11,16 @@ import { dayName, minutes, useKitchen } from '../shell/kitchen'
 import '../larder/larder.css'
 import '../orders/price.css'
 import './till.css'
+import { monthName, OverTime, Went, WentTable } from './Went'
 import { words as said } from './words'
 
 type Sum = Schemas['TillSum']
 type By = 'months' | 'treats' | 'occasions'
 
-const words: Record<By, { tab: string; head: string }> = {
-  months: { tab: 'by month', head: 'Month' },
-  treats: { tab: 'by treat', head: 'Treat' },
-  occasions: { tab: 'by occasion', head: 'Occasion' },
+const tabs: Record<By, { tab: string; head: string }> = {
+  months: { tab: said.byMonth, head: said.month },
+  treats: { tab: said.byTreat, head: said.treat },
+  occasions: { tab: said.byOccasion, head: said.occasion },
 }
 
 /**
@@ -60,13 +60,12 @@ export default function Till() {
         <header className="work-head">
           <h1>{said.theTill}</h1>
           <p className="soft">{said.handedOverOrdersAtTheir}</p>
-          <span className="pills" role="group" aria-label={said.summed}>
-            {(Object.keys(words) as By[]).map((b) => (
-              <button key={b} type="button" className="pill" aria-pressed={b === by} onClick={() => setBy(b)}>
-                {words[b].tab}
-              </button>
-            ))}
-          </span>
+          <Segmented<By>
+            aria-label={said.summed}
+            value={by}
+            onChange={setBy}
+            options={(Object.keys(tabs) as By[]).map((b) => ({ value: b, label: tabs[b].tab }))}
+          />
         </header>
         {refused && (
           <div className="conflict" role="alert">
@@ -83,12 +82,13 @@ export default function Till() {
           </div>
         )}
         {till.isSuccess && sums.length === 0 && <p className="empty">{said.nothingHereYetSalesAppear}</p>}
+        {sums.length > 0 && (by === 'treats' ? <OverTime treats={sums} /> : <Went key={by} sums={sums} by={by} />)}
         {sums.length > 0 && (
-          <div className="ledger-frame" role="region" aria-label={words[by].tab} tabIndex={0}>
+          <div className="ledger-frame" role="region" aria-label={tabs[by].tab} tabIndex={0}>
             <table className="ledger">
               <thead>
                 <tr>
-                  <th>{words[by].head}</th>
+                  <th>{tabs[by].head}</th>
                   <th>{said.orders}</th>
                   <th>{said.sales}</th>
                   <th>{said.cost}</th>
@@ -115,6 +115,9 @@ export default function Till() {
               .join(', ')}
             {said.atCost}
           </p>
+        )}
+        {by !== 'treats' && sums.length > 0 && (
+          <WentTable sums={sums} head={tabs[by].head} nameOf={(s) => nameOf(s, by)} />
         )}
       </section>
       <aside className="takes" aria-label={said.due}>
@@ -177,7 +180,7 @@ export default function Till() {
   )
 }
 
-const nameOf = (s: Sum, by: By) => (by === 'months' ? dayjs(`${s.name}-01`).format('MMMM YYYY') : s.name)
+const nameOf = (s: Sum, by: By) => (by === 'months' ? monthName(s.name) : s.name)
 const share = (x: number) => `${(x * 100).toFixed(x < 0.1 ? 1 : 0)}%`
 
 /** What was asked, laid out: cost, and what was left of it. */

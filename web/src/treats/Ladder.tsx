@@ -1,13 +1,18 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { Input, InputNumber } from 'antd'
 import { useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
-import { Line, Market, Part } from '../orders/Estimate'
+import { Plot } from '../kit/Plot'
+import { Market } from '../orders/Estimate'
 import '../orders/price.css'
-import { minutes, useKitchen } from '../shell/kitchen'
+import { minutes, moneyOf, useKitchen } from '../shell/kitchen'
 import { words } from './words'
 
+type Treat = Schemas['TreatsTreat']
+type Rung = Schemas['OrderRung']
+
 /** What 6, 12, 24, 48 and 96 of a treat cost and bring, since set-up is shared; and what others ask for a dozen. */
-export function Ladder({ treat }: { treat: Schemas['TreatsTreat'] }) {
+export function Ladder({ treat }: { treat: Treat }) {
   const kitchen = useKitchen()
   const ladder = useQuery({
     queryKey: ['ladder', treat.id, treat.version, treat.market],
@@ -16,91 +21,160 @@ export function Ladder({ treat }: { treat: Schemas['TreatsTreat'] }) {
   })
   const rungs = ladder.data?.rungs ?? []
   if (rungs.length === 0) return null
-  const most = Math.max(...rungs.map((r) => Number(r.dozen.amount)), 1e-9)
   return (
-    <Part name="Sell">
-      <ol className="ladder" aria-label={words.priceOfADozenBy}>
-        {rungs.map((r) => (
-          <li key={r.count}>
-            <b>{r.count}</b>
-            <span className="rung" style={{ width: `${(Number(r.dozen.amount) / most) * 100}%` }}>
-              <i
-                style={{
-                  width: `${Math.min(Number(r.dozenCost.amount) / Math.max(Number(r.dozen.amount), 1e-9), 1) * 100}%`,
-                }}
-              />
-            </span>
-            <span>
-              {kitchen.money(r.dozen)}
-              <small>
-                {kitchen.money(r.each)} {words.costEach} {r.perHour && `${kitchen.money(r.perHour)} an hour, `}
-                {minutes(r.hands)}
-              </small>
-            </span>
-          </li>
-        ))}
-      </ol>
-      <small className="soft">{words.pricePerDozenAtYour}</small>
-      {rungs[1]?.market && (
-        <Line>
-          <Market stand={rungs[1].market} />
-        </Line>
-      )}
+    <section className="sell" aria-label={words.sell}>
+      <h3>{words.sell}</h3>
+      <Rungs rungs={rungs} />
+      <table className="rungs" aria-label={words.priceOfADozenBy}>
+        <thead>
+          <tr>
+            <th>{words.made}</th>
+            <th>{words.aDozen}</th>
+            <th>{words.costOfEach}</th>
+            <th>{words.anHour}</th>
+            <th>{words.time}</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rungs.map((r) => (
+            <tr key={r.count}>
+              <th scope="row">{r.count}</th>
+              <td>
+                <b>{kitchen.money(r.dozen)}</b>
+              </td>
+              <td>{kitchen.money(r.each)}</td>
+              <td>{r.perHour && kitchen.money(r.perHour)}</td>
+              <td>{minutes(r.hands)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {rungs[1]?.market && <Market stand={rungs[1].market} />}
       <MarketForm treat={treat} />
-    </Part>
+      <ListForm treat={treat} />
+    </section>
   )
 }
 
-function MarketForm({ treat }: { treat: Schemas['TreatsTreat'] }) {
+/** The price of a dozen by how many are made, above what it costs and beside what others ask. */
+function Rungs({ rungs }: { rungs: Rung[] }) {
+  const market = rungs[1]?.market
+  const currency = rungs[0]!.dozen.currency
+  return (
+    <Plot
+      label={words.plotOfRungs}
+      ticks={rungs.map((r) => String(r.count))}
+      lines={[
+        { name: words.priceOfADozen, colour: '#c8500a', values: rungs.map((r) => Number(r.dozen.amount)) },
+        { name: words.costOfADozen, colour: '#452818', values: rungs.map((r) => Number(r.dozenCost.amount)) },
+      ]}
+      band={market && { name: words.othersAsk, low: Number(market.low.amount), high: Number(market.high.amount) }}
+      show={(n) =>
+        moneyOf.text({ amount: n.toFixed(n < 10 && rungs[0]!.dozen.amount.includes('.') ? 2 : 0), currency })
+      }
+      height={190}
+    />
+  )
+}
+
+/** Keeps an answer about a treat: it takes the treat's place, and all that may rest on it is asked for anew. */
+function useKept<T>(treat: Treat, put: (body: T) => Promise<Treat>) {
   const queries = useQueryClient()
+  return useMutation({
+    mutationFn: put,
+    onSuccess: (now) => {
+      queries.setQueryData(['treat', treat.id], now)
+      for (const key of ['ladder', 'treats', 'estimate', 'orders']) void queries.invalidateQueries({ queryKey: [key] })
+    },
+  })
+}
+
+const faultOf = (error: unknown, ...fields: string[]) =>
+  error instanceof Refused ? (fields.map((f) => error.at(f)).find(Boolean) ?? error.message) : undefined
+
+function MarketForm({ treat }: { treat: Treat }) {
   const [low, setLow] = useState(treat.market?.low ?? '')
   const [high, setHigh] = useState(treat.market?.high ?? '')
-  const [refused, setRefused] = useState<Refused>()
-  async function save() {
+  const kept = useKept(treat, (body: Schemas['OrderMarket']) =>
+    ask(api.PUT('/api/v1/treats/{id}/market', { params: { path: { id: treat.id } }, body })),
+  )
+  const fault = faultOf(kept.error, 'low', 'high')
+  function save() {
     if (low === (treat.market?.low ?? '') && high === (treat.market?.high ?? '')) return
-    if ((low === '') !== (high === '')) return
-    try {
-      setRefused(undefined)
-      const now = await ask(
-        api.PUT('/api/v1/treats/{id}/market', { params: { path: { id: treat.id } }, body: { low, high } }),
-      )
-      queries.setQueryData(['treat', treat.id], now)
-      await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'treat' })
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setRefused(error)
-    }
+    if ((low === '') === (high === '')) kept.mutate({ low, high })
   }
   return (
-    <p className="market-form">
+    <div className="market-form">
       {words.localPricePerDozenLow}{' '}
-      <input
-        className="blank"
+      <Input
         aria-label={words.lowestLocalPricePerDozen}
         inputMode="decimal"
-        size={5}
         value={low}
         placeholder="25"
+        status={fault ? 'error' : ''}
         onChange={(e) => setLow(e.target.value)}
-        onBlur={() => void save()}
+        onBlur={save}
       />{' '}
       {words.to}{' '}
-      <input
-        className="blank"
+      <Input
         aria-label={words.highestLocalPricePerDozen}
         inputMode="decimal"
-        size={5}
         value={high}
         placeholder="60"
+        status={fault ? 'error' : ''}
         onChange={(e) => setHigh(e.target.value)}
-        onBlur={() => void save()}
-      />{' '}
-      {words.forADozen}
-      {refused && (
+        onBlur={save}
+      />
+      {fault && (
         <span className="fault" role="alert">
-          {refused.at('low') ?? refused.at('high') ?? refused.message}
+          {fault}
         </span>
       )}
-    </p>
+    </div>
+  )
+}
+
+/** The seller's own price list: an offer in the price of an order. */
+function ListForm({ treat }: { treat: Treat }) {
+  const [price, setPrice] = useState(treat.list?.price ?? '')
+  const [count, setCount] = useState(treat.list?.count ?? 12)
+  const kept = useKept(treat, (body: Schemas['OrderListPrice']) =>
+    ask(api.PUT('/api/v1/treats/{id}/list-price', { params: { path: { id: treat.id } }, body })),
+  )
+  const fault = faultOf(kept.error, 'price', 'count')
+  function save() {
+    if (price === (treat.list?.price ?? '') && (price === '' || count === treat.list?.count)) return
+    kept.mutate({ price, count })
+  }
+  return (
+    <div className="market-form">
+      {words.yourPriceList}{' '}
+      <Input
+        aria-label={words.priceOnYourList}
+        inputMode="decimal"
+        value={price}
+        placeholder="30"
+        status={fault ? 'error' : ''}
+        onChange={(e) => setPrice(e.target.value)}
+        onBlur={save}
+      />{' '}
+      {words.for}{' '}
+      <InputNumber
+        aria-label={words.piecesOfThatPrice}
+        min={1}
+        max={10_000}
+        precision={0}
+        value={count}
+        status={fault ? 'error' : ''}
+        onChange={(n) => setCount(n ?? 12)}
+        onBlur={save}
+      />{' '}
+      {words.pieces}
+      {fault && (
+        <span className="fault" role="alert">
+          {fault}
+        </span>
+      )}
+    </div>
   )
 }
