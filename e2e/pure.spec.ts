@@ -1,4 +1,7 @@
 import { expect, test } from '@playwright/test'
+import { Refused } from '../web/src/api/refused'
+import { BothChanged, saveOver } from '../web/src/device/saveOver'
+import { Kitchen, type Session } from '../web/src/shell/kitchen'
 import { merge, same } from '../web/src/device/merge'
 import { daysOf } from '../web/src/orders/spans'
 
@@ -52,4 +55,64 @@ test('weeks begin on Monday, months have their own last day', () => {
   expect(daysOf('lastMonth', '2027-01-31')).toEqual({ from: '2026-12-01', to: '2026-12-31' })
   expect(daysOf('nextMonth', '2026-12-31')).toEqual({ from: '2027-01-01', to: '2027-01-31' })
   expect(daysOf(undefined, thursday)).toEqual({})
+})
+
+test('a form is saved over what somebody else saved, field by field, and asks where both changed the same', async () => {
+  const refusal = () => new Refused({ status: 412, type: 'about:blank' })
+  // What is stored, as somebody else made it while the form was open at revision 3.
+  let stored = { data: { name: 'Oven', trays: 2, place: 'back' }, revision: 4 }
+  const put = async (value: typeof stored.data, revision: number) => {
+    if (revision !== stored.revision) throw refusal()
+    stored = { data: value, revision: revision + 1 }
+    return value
+  }
+  const begun = { data: { name: 'Oven', trays: 1, place: 'back' }, revision: 3 }
+  const heard: unknown[] = []
+  const moved = (value: object) => heard.push(value)
+  const done = await saveOver(begun, { ...begun.data, place: 'porch' }, put, () => stored, moved)
+  expect(done.answer).toEqual({ name: 'Oven', trays: 2, place: 'porch' })
+  expect(done.before.data).toEqual({ name: 'Oven', trays: 2, place: 'back' }) // what an undo puts back
+  expect(heard).toEqual([{ name: 'Oven', trays: 2, place: 'porch' }])
+
+  // Both changed the trays: mine is not saved, and not lost.
+  const late = saveOver(begun, { ...begun.data, trays: 9, name: 'Stove' }, put, () => stored, moved)
+  await expect(late).rejects.toBeInstanceOf(BothChanged)
+  expect(heard.at(-1)).toEqual({ name: 'Stove', trays: 9, place: 'porch' })
+  expect(stored.data).toEqual({ name: 'Oven', trays: 2, place: 'porch' })
+
+  // Whoever never comes to an end gives up; another refusal is passed on.
+  await expect(
+    saveOver(
+      begun,
+      begun.data,
+      () => Promise.reject(refusal()),
+      () => ({ ...stored, data: begun.data }),
+      moved,
+    ),
+  ).rejects.toThrow(Refused)
+  const broken = new Refused({ status: 422, type: 'about:blank' })
+  await expect(
+    saveOver(
+      begun,
+      begun.data,
+      () => Promise.reject(broken),
+      () => stored,
+      moved,
+    ),
+  ).rejects.toBe(broken)
+})
+
+test('the kitchen’s clock goes on while nothing is answered, from the last answer', () => {
+  const session = { signedIn: true, now: '2026-09-03T23:50:00Z', timeZone: 'UTC', clock: 24 } as Session
+  const at = (ago: number) => new Kitchen(session, Date.now() - ago)
+  expect(at(0).today()).toBe('2026-09-03')
+  expect(at(11 * 60_000).today()).toBe('2026-09-04') // eleven minutes without a connection
+  expect(
+    at(11 * 60_000).time(
+      at(11 * 60_000)
+        .now()
+        .toISOString(),
+    ),
+  ).toBe('00:01')
+  expect(at(-5 * 60_000).today()).toBe('2026-09-03') // a device's clock that was put back
 })

@@ -1,38 +1,12 @@
 import createClient from 'openapi-fetch'
 import { answered } from './reach'
+import { type Problem, Refused } from './refused'
 import type { components, paths } from './schema'
 
+export { type Problem, Refused }
 export type Schemas = components['schemas']
-export type Problem = Schemas['WebProblem']
 
 export const api = createClient<paths>({ baseUrl: '/' })
-
-/** A request that the server refused, with its own words. */
-export class Refused extends Error {
-  constructor(readonly problem: Problem) {
-    super(problem.detail ?? problem.title ?? 'Something went wrong. Try again.')
-  }
-
-  get status() {
-    return this.problem.status ?? 0
-  }
-
-  /** What is wrong with a field, by its JSON path below the body: lines[0].count */
-  at(path: string): string | undefined {
-    return this.problem.errors?.find((e) => e.location === `body.${path}`)?.message
-  }
-
-  /** What a fault is in a word, by what is said of it. */
-  code(message: string): string | undefined {
-    const at = this.problem.errors?.find((e) => e.message === message)?.location
-    return at ? this.problem.codes?.[at] : undefined
-  }
-
-  /** Whether any of the faults lies at path or below it. */
-  below(path: string): string | undefined {
-    return this.problem.errors?.find((e) => e.location?.startsWith(`body.${path}`))?.message
-  }
-}
 
 /** Whether an error says that there is no such thing, or none any more. */
 export const missing = (e: Error) => e instanceof Refused && (e.status === 404 || e.status === 422)

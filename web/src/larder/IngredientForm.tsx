@@ -3,12 +3,10 @@ import { Button, Input, InputNumber, Segmented, Select } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, etag, type Schemas } from '../api/client'
-import { newKey } from '../device/register'
 import { useFamilies } from '../api/families'
-import { useKeptFields } from '../device/useKeptFields'
+import { useSheetForm } from '../device/useSheetForm'
 import { Sheet } from '../kit/Sheet'
 import { PaidField } from './PaidField'
-import { useStore } from './store'
 import { words } from './words'
 
 type Ingredient = Schemas['LarderIngredient']
@@ -42,6 +40,11 @@ const fresh: Fields = {
   paidFor: { amount: 500, unit: 'g' },
 }
 
+function fieldsOf(ingredient: Ingredient): Fields {
+  const { id: _id, revision: _revision, paidForShown: _shown, sizes: _sizes, ...fields } = ingredient
+  return fields
+}
+
 /** What is known of an ingredient, and what it is used in. A new one can begin from a common one. */
 export function IngredientForm({
   ingredient,
@@ -52,21 +55,25 @@ export function IngredientForm({
   close: (made?: Ingredient) => void
   name?: string
 }) {
-  const [begun] = useState<Fields>(() => {
-    if (!ingredient) return { ...fresh, name: name ?? '' }
-    const { id: _id, revision: _revision, paidForShown: _shown, sizes: _sizes, ...fields } = ingredient
-    return fields
+  const { f, set, save, over, fault, notice, rest } = useSheetForm<Fields, Ingredient>({
+    place: `ingredient/${ingredient?.id ?? `new ${name ?? ''}`}`,
+    title: words.newIngredient,
+    to: '/larder',
+    begun: ingredient ? fieldsOf(ingredient) : { ...fresh, name: name ?? '' },
+    revision: ingredient?.revision,
+    fieldsOf,
+    create: (body, key) =>
+      ask(api.POST('/api/v1/ingredients', { params: { header: { 'Idempotency-Key': key } }, body })),
+    put: (body, revision) =>
+      ask(
+        api.PUT('/api/v1/ingredients/{id}', {
+          params: { path: { id: ingredient!.id }, header: { 'If-Match': etag(revision) } },
+          body,
+        }),
+      ),
+    done: close,
   })
-  const place = `ingredient/${ingredient?.id ?? `new ${name ?? ''}`}`
-  const { f, setF, set, revision, over, restored } = useKeptFields(
-    place,
-    'New ingredient',
-    '/larder',
-    begun,
-    ingredient?.revision,
-  )
   const [source, setSource] = useState<string>()
-  const { store, fault, rest } = useStore()
   const allergens = useQuery({
     queryKey: ['allergens'],
     queryFn: () => ask(api.GET('/api/v1/allergens', {})),
@@ -83,27 +90,6 @@ export function IngredientForm({
     queryFn: () => ask(api.GET('/api/v1/ingredients/{id}', { params: { path: { id: ingredient!.id } } })),
     enabled: Boolean(ingredient),
   })
-  const save = () =>
-    store(
-      ingredient
-        ? ask(
-            api.PUT('/api/v1/ingredients/{id}', {
-              params: { path: { id: ingredient.id }, header: { 'If-Match': etag(revision!) } },
-              body: f,
-            }),
-          )
-        : ask(
-            api.POST('/api/v1/ingredients', {
-              params: { header: { 'Idempotency-Key': newKey() } },
-              body: f,
-            }),
-          ),
-      f.name,
-      (made) => {
-        over()
-        close(made as Ingredient)
-      },
-    )
   const optional = (key: 'density' | 'gramsEach', label: string, unit: string) => (
     <label className="field">
       <span>{label}</span>
@@ -120,13 +106,8 @@ export function IngredientForm({
   )
   const measures = f.measures ?? []
   return (
-    <Sheet
-      title={ingredient ? ingredient.name : 'Ingredient'}
-      close={() => close()}
-      cancel={over}
-      onOk={() => void save()}
-    >
-      {restored}
+    <Sheet title={ingredient ? ingredient.name : 'Ingredient'} close={() => close()} cancel={over} onOk={save}>
+      {notice}
       {!ingredient && (
         <div className="field">
           <span>{words.startFromACommonIngredient}</span>
@@ -141,8 +122,7 @@ export function IngredientForm({
               const common = starting.data?.ingredients.find((i) => i.name === chosen)
               if (!common) return
               const { source: from, ...fields } = common
-              setF({
-                ...f,
+              set({
                 ...fields,
                 density: fields.density,
                 gramsEach: fields.gramsEach,

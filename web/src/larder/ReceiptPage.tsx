@@ -304,7 +304,7 @@ function SlipRow({
           ))}
         {!line.item && (
           <Button type="link" size="small" onClick={() => setMaking(true)}>
-            {words.newIngredient}
+            {words.makeIngredient}
           </Button>
         )}
         {making && (

@@ -1,14 +1,12 @@
 import { Input } from 'antd'
-import { useState } from 'react'
 import { api, ask, etag, type Schemas } from '../api/client'
-import { newKey } from '../device/register'
 import { AmountInput } from '../kit/AmountInput'
-import { useKeptFields } from '../device/useKeptFields'
+import { useSheetForm } from '../device/useSheetForm'
 import { Sheet } from '../kit/Sheet'
 import { PaidField } from './PaidField'
-import { useStore } from './store'
 import { words } from './words'
 
+type Supply = Schemas['LarderSupply']
 type Fields = Schemas['LarderSupplyFields']
 
 const fresh: Fields = {
@@ -18,47 +16,36 @@ const fresh: Fields = {
   paidFor: { amount: 100, unit: 'each' },
 }
 
+const fieldsOf = ({ name, stock, paid, paidFor, estimated }: Supply): Fields => ({
+  name,
+  stock,
+  paid,
+  paidFor,
+  estimated,
+})
+
 /** A kind of packaging. */
-export function SupplyForm({
-  supply,
-  close,
-}: {
-  supply?: Schemas['LarderSupply']
-  close: (made?: Schemas['LarderSupply']) => void
-}) {
-  const [begun] = useState<Fields>(
-    supply
-      ? {
-          name: supply.name,
-          stock: supply.stock,
-          paid: supply.paid,
-          paidFor: supply.paidFor,
-          estimated: supply.estimated,
-        }
-      : fresh,
-  )
-  const place = `supply/${supply?.id ?? 'new'}`
-  const { f, set, revision, over, restored } = useKeptFields(place, 'New packaging', '/larder', begun, supply?.revision)
-  const { store, fault, rest } = useStore()
-  const save = () =>
-    store(
-      supply
-        ? ask(
-            api.PUT('/api/v1/supplies/{id}', {
-              params: { path: { id: supply.id }, header: { 'If-Match': etag(revision!) } },
-              body: f,
-            }),
-          )
-        : ask(api.POST('/api/v1/supplies', { params: { header: { 'Idempotency-Key': newKey() } }, body: f })),
-      f.name,
-      (made) => {
-        over()
-        close(supply ? undefined : (made as Schemas['LarderSupply']))
-      },
-    )
+export function SupplyForm({ supply, close }: { supply?: Supply; close: (made?: Supply) => void }) {
+  const { f, set, save, over, fault, notice, rest } = useSheetForm<Fields, Supply>({
+    place: `supply/${supply?.id ?? 'new'}`,
+    title: words.newPackaging,
+    to: '/larder',
+    begun: supply ? fieldsOf(supply) : fresh,
+    revision: supply?.revision,
+    fieldsOf,
+    create: (body, key) => ask(api.POST('/api/v1/supplies', { params: { header: { 'Idempotency-Key': key } }, body })),
+    put: (body, revision) =>
+      ask(
+        api.PUT('/api/v1/supplies/{id}', {
+          params: { path: { id: supply!.id }, header: { 'If-Match': etag(revision) } },
+          body,
+        }),
+      ),
+    done: (made) => close(supply ? undefined : made),
+  })
   return (
-    <Sheet title={supply ? supply.name : 'Packaging'} close={() => close()} cancel={over} onOk={() => void save()}>
-      {restored}
+    <Sheet title={supply ? supply.name : 'Packaging'} close={() => close()} cancel={over} onOk={save}>
+      {notice}
       <label className="field">
         <span>{words.name}</span>
         <Input value={f.name} onChange={(e) => set({ name: e.target.value })} />

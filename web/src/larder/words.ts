@@ -1,5 +1,7 @@
 /** What these pages say. */
 export const words = {
+  newPackaging: 'New packaging',
+  newIngredient: 'New ingredient',
   receiptsFromAFile: 'Receipts from a file',
   aCsvFileWithOne: 'A CSV file with one row for each thing you bought. You choose which column is which.',
   backToLarder: 'Back to larder',
@@ -117,7 +119,7 @@ export const words = {
   chooseWhatItIs: 'Choose what it is',
   howMuch: 'how much?',
   paid: 'paid',
-  newIngredient: 'New ingredient…',
+  makeIngredient: 'New ingredient…',
   toBuy: 'To buy',
   forTheNext: 'for the next',
   forHowLong: 'For how long',

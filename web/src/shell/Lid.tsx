@@ -104,8 +104,12 @@ export function Lid() {
       <Find />
       <Answers />
       <Dropdown trigger={['click']} menu={{ items: more, onClick: choose }}>
-        <button type="button" className="clock" aria-label={`${kitchen.moment(kitchen.session.now)}, ${words.menu}`}>
-          {kitchen.moment(kitchen.session.now)} <span aria-hidden="true">▾</span>
+        <button
+          type="button"
+          className="clock"
+          aria-label={`${kitchen.moment(kitchen.now().toISOString())}, ${words.menu}`}
+        >
+          {kitchen.moment(kitchen.now().toISOString())} <span aria-hidden="true">▾</span>
         </button>
       </Dropdown>
     </header>

@@ -103,7 +103,13 @@ function Door() {
     queryFn: () => ask(api.GET('/api/v1/session', {})),
     refetchInterval: 30_000,
   })
-  const kitchen = useMemo(() => (session.data?.signedIn ? new Kitchen(session.data) : null), [session.data])
+  // Made anew with every answer, and with every one that did not come: its clock goes on.
+  const { data, dataUpdatedAt, errorUpdatedAt } = session
+  const kitchen = useMemo(
+    () => (data?.signedIn ? new Kitchen(data, dataUpdatedAt) : null),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- the clock is read while drawing
+    [data, dataUpdatedAt, errorUpdatedAt],
+  )
   const who = session.data?.id
   const [ready, setReady] = useState<string>() // whose drafts are read
   useEffect(() => {

@@ -1,6 +1,6 @@
 import dayjs from 'dayjs'
-import timezone from 'dayjs/plugin/timezone'
-import utc from 'dayjs/plugin/utc'
+import timezone from 'dayjs/plugin/timezone.js'
+import utc from 'dayjs/plugin/utc.js'
 import { createContext, useContext } from 'react'
 import type { Schemas } from '../api/client'
 
@@ -31,11 +31,18 @@ export const moneyOf = {
 export class Kitchen {
   readonly zone: string
 
-  constructor(readonly session: Session) {
+  /** readAt: when the server answered, by this device, which may be wrong but goes on without a connection; ms. */
+  constructor(
+    readonly session: Session,
+    readonly readAt: number,
+  ) {
     this.zone = session.timeZone ?? 'UTC'
   }
 
-  now = () => dayjs(this.session.now).tz(this.zone)
+  now = () =>
+    dayjs(this.session.now)
+      .add(Math.max(Date.now() - this.readAt, 0))
+      .tz(this.zone)
   today = () => this.now().format('YYYY-MM-DD')
   local = (instant: string) => dayjs(instant).tz(this.zone)
 

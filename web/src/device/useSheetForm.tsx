@@ -1,0 +1,113 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { App } from 'antd'
+import { useRef, useState } from 'react'
+import { Refused } from '../api/client'
+import { Both } from './Both'
+import { useFound, useKeep } from './drafts'
+import { newKey } from './register'
+import { Restored } from './Restored'
+import { BothChanged, saveOver, type Tagged } from './saveOver'
+
+const words = { saved: (name: string) => `${name} is saved.` }
+
+interface Form<T, R> {
+  place: string // under which it is kept on this device
+  title: string // of what has no name yet
+  to: string
+  begun: T // an empty form, or the fields of what is changed
+  revision?: number // of what is changed
+  /** The fields of an answer. */
+  fieldsOf: (answer: R) => T
+  create: (fields: T, key: string) => Promise<R>
+  put: (fields: T, revision: number) => Promise<R>
+  done: (made: R) => void
+}
+
+/**
+ * The fields of a form on a sheet, for something new or something stored: kept on this device until they are saved or
+ * cancelled, and saved as saveOver does.
+ */
+export function useSheetForm<T extends { name: string }, R extends { revision: number }>(form: Form<T, R>) {
+  const queries = useQueryClient()
+  const { message } = App.useApp()
+  const key = useRef(newKey()) // what is new is made once, however often it is sent
+  const found = useFound<{ fields: T; base?: Tagged<T> }>(form.place)
+  const [begun] = useState<{ fields: T; base?: Tagged<T> }>({
+    fields: form.begun,
+    base: form.revision === undefined ? undefined : { data: form.begun, revision: form.revision },
+  })
+  const [edit, setEdit] = useState(found.value ?? begun)
+  const f = edit.fields
+  const dirty = JSON.stringify(f) !== JSON.stringify(edit.base?.data ?? begun.fields)
+  useKeep(form.place, { title: f.name.trim() || form.title, to: form.to }, edit, dirty, found)
+  const save = useMutation({
+    mutationFn: async () => {
+      if (!edit.base) return form.create(f, key.current)
+      const { answer } = await saveOver(
+        edit.base,
+        f,
+        form.put,
+        (refused) => {
+          const theirs = refused.problem.current as R
+          return { data: form.fieldsOf(theirs), revision: theirs.revision }
+        },
+        (fields, base) => setEdit({ fields, base }),
+      )
+      return answer
+    },
+    onSuccess: async (made) => {
+      await queries.invalidateQueries()
+      void message.success(words.saved(f.name))
+      found.over()
+      form.done(made)
+    },
+    onError: (error) => {
+      // A refused create has saved nothing under its key; what was out of reach may have.
+      if (error instanceof Refused && error.status !== 0) key.current = newKey()
+    },
+  })
+  const refused = save.error instanceof Refused ? save.error : undefined
+  const marked = refused?.problem.errors?.some((e) => e.location && e.location !== 'body')
+  return {
+    f,
+    // What came late never puts back what was typed in another field since.
+    set: (change: Partial<T>) => setEdit((was) => ({ ...was, fields: { ...was.fields, ...change } })),
+    save: () => save.mutate(),
+    over: found.over,
+    refused,
+    fault: (path: string) =>
+      refused?.at(path) && (
+        <span key={path} className="fault" role="alert">
+          {refused.at(path)}
+        </span>
+      ),
+    /** Above the fields: that it begins with what was typed earlier, or that somebody else was faster. */
+    notice: (
+      <>
+        <Restored
+          found={Boolean(found.value) && dirty}
+          forget={() => {
+            found.forget()
+            setEdit(begun)
+          }}
+        />
+        {save.error instanceof BothChanged && edit.base && (
+          <Both
+            theirs={() => {
+              setEdit({ ...edit, fields: edit.base!.data })
+              save.reset()
+            }}
+            mine={() => save.mutate()}
+          />
+        )}
+      </>
+    ),
+    /** Below them: a refusal that is of no field. */
+    rest:
+      refused && !marked ? (
+        <p className="fault" role="alert">
+          {refused.message}
+        </p>
+      ) : null,
+  }
+}
