@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, Select } from 'antd'
 import { useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { useFound, useKeep } from '../device/drafts'
 import { newKey } from '../device/register'
 import { dayName, useKitchen } from '../shell/kitchen'
 import { words } from './words'
@@ -30,7 +31,11 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
     queryFn: () => ask(api.GET('/api/v1/orders/{id}/payments', { params: { path: { id: order.id } } })),
     placeholderData: undefined,
   })
-  const [f, setF] = useState<Partial<Fields>>({})
+  const place = `payment/${order.id}`
+  const found = useFound<Partial<Fields>>(place)
+  const [f, setF] = useState<Partial<Fields>>(found.value ?? {})
+  const about = { title: words.paymentOf(order.draft.customer), to: `/orders/${order.id}` }
+  useKeep(place, about, f, f.amount !== undefined, found)
   const [refused, setRefused] = useState<Refused>()
   const p = paid.data
   if (!p || (p.payments.length === 0 && (!p.gross || order.state === 'cancelled'))) return null

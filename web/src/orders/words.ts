@@ -1,5 +1,6 @@
 /** What the page of an order says. */
 export const words = {
+  paymentOf: (customer: string) => `A payment of ${customer}`,
   said: 'What did they ask for?',
   saidExample: '24 strawberries, 12 bombs Sat 2pm',
   saidHelp: 'Type it as they said it and press Enter. We fill in treats, day and time.',

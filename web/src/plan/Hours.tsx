@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-quer
 import { Button, Input, InputNumber } from 'antd'
 import dayjs from 'dayjs'
 import { Link } from 'react-router'
-import { api, ask, askTagged, etag, type Schemas } from '../api/client'
+import { api, ask, askTagged, type Schemas } from '../api/client'
 import type { Tagged } from '../device/saveOver'
 import { useDocument } from '../device/useDocument'
 import { Face } from '../kit/Face'
@@ -15,17 +15,14 @@ import { useShelf } from '../shell/Shelf'
 import { Line, Part } from '../orders/Estimate'
 import './plan.css'
 import { SpaceForm } from './Space'
+import { putHours, type WorkDays } from './when'
 import { words } from './words'
 
-type WorkDays = Schemas['PlanningWorkDays']
 type Span = Schemas['PlanningSpan']
 
 const weekdays = ['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday']
 const weekOrder = [1, 2, 3, 4, 5, 6, 0]
 const evening: Span = { from: '18:00', to: '21:00', hands: 1 }
-
-const putHours = (body: WorkDays, revision: number) =>
-  askTagged(api.PUT('/api/v1/work-days', { body, params: { header: { 'If-Match': etag(revision) } } }))
 
 /** When the kitchen works: a weekly pattern, and dates that differ. */
 export default function Hours() {

@@ -1,16 +1,16 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
-import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, askTagged, etag, Refused, type Schemas } from '../api/client'
+import { api, askTagged } from '../api/client'
+import { useDocument } from '../device/useDocument'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
 import '../starter/starter.css'
 import { WeekTins } from '../starter/Week'
-
-type Week = Schemas['PlanningWorkDays']['week']
+import { putHours } from './when'
 
 const words = {
+  hours: 'Working hours',
   lead: 'No working hours yet. Touch the days on which you can work; nothing else is needed to plan an order.',
   save: 'Save hours',
   saved: 'Hours saved.',
@@ -23,34 +23,28 @@ export function QuickHours() {
   const queries = useQueryClient()
   const say = useSay()
   const stored = useQuery({ queryKey: ['work-days'], queryFn: () => askTagged(api.GET('/api/v1/work-days', {})) })
-  const [edited, setWeek] = useState<Week>()
-  const week = edited ?? stored.data?.data.week
-  const save = useMutation({
-    mutationFn: () =>
-      askTagged(
-        api.PUT('/api/v1/work-days', {
-          body: { ...stored.data!.data, week: week! },
-          params: { header: { 'If-Match': etag(stored.data!.revision) } },
-        }),
-      ),
-    onSuccess: async () => {
-      await queries.invalidateQueries()
-      say.done('days', words.saved)
-    },
-  })
-  if (!week) return null
-  const refused = save.error instanceof Refused ? save.error : undefined
+  const form = useDocument('work-days', { title: words.hours, to: '/plan/hours' }, stored, putHours, () =>
+    queries.invalidateQueries().then(() => say.done('days', words.saved)),
+  )
+  const { value, refused } = form
+  if (!value) return null
   return (
     <div className="quick-hours empty">
       <p>{words.lead}</p>
-      <WeekTins week={week} clock={kitchen.session.clock ?? 24} set={setWeek} fault={(path) => refused?.at(path)} />
+      {form.notice}
+      <WeekTins
+        week={value.week}
+        clock={kitchen.session.clock ?? 24}
+        set={(week) => form.set({ ...value, week })}
+        fault={(path) => refused?.at(path)}
+      />
       {refused && !refused.problem.errors?.length && (
         <p className="fault" role="alert">
           {refused.message}
         </p>
       )}
       <p>
-        <Button type="primary" disabled={!edited} loading={save.isPending} onClick={() => save.mutate()}>
+        <Button type="primary" disabled={!form.dirty} loading={form.saving} onClick={() => form.save()}>
           {words.save}
         </Button>{' '}
         <Link to="/plan/hours">{words.more}</Link>

@@ -1,10 +1,15 @@
-import type { Schemas } from '../api/client'
+import { api, askTagged, etag, type Schemas } from '../api/client'
 
 export type View = Schemas['PlanningPlanView']
 export type Day = Schemas['PlanningPlanDay']
 export type Step = Schemas['PlanningPlanStep']
 export type Outcome = Schemas['PlanningOutcome']
 export type Change = Schemas['PlanningChange']
+
+export type WorkDays = Schemas['PlanningWorkDays']
+
+export const putHours = (body: WorkDays, revision: number) =>
+  askTagged(api.PUT('/api/v1/work-days', { body, params: { header: { 'If-Match': etag(revision) } } }))
 
 /** A place in time: minutes of the day, and which person. */
 export interface At {
