@@ -2,17 +2,9 @@ import { Segmented, Select } from 'antd'
 import { type ReactNode, useId } from 'react'
 import type { Schemas } from '../api/client'
 import { allCountries, countryOptions, currencyOptions, zoneOptions } from '../kit/places'
+import { words } from './words'
 
 type Numbers = Schemas['AccountSettings']
-
-const words = {
-  country: 'Country',
-  timeZone: 'Time zone',
-  currency: 'Currency',
-  clock: 'Clock',
-  dates: 'Dates in figures',
-  degrees: 'Temperature',
-}
 
 /** Where the kitchen is, and how it reads clocks, dates and degrees. */
 export function Readings(props: {
@@ -24,9 +16,9 @@ export function Readings(props: {
   const ids = useId()
   const pick = (key: 'country' | 'timeZone' | 'currency', options: { value: string; label: string }[]) => (
     <label className="field">
-      <span>{words[key]}</span>
+      <span>{words.readings[key]}</span>
       <Select
-        aria-label={words[key]}
+        aria-label={words.readings[key]}
         showSearch={{ optionFilterProp: 'label' }}
         value={k[key] || undefined}
         options={options}
@@ -41,7 +33,7 @@ export function Readings(props: {
     options: { value: Numbers[K] & (string | number); label: string }[],
   ) => (
     <div className="field">
-      <span id={`${ids}${key}`}>{words[key]}</span>
+      <span id={`${ids}${key}`}>{words.readings[key]}</span>
       <Segmented
         aria-labelledby={`${ids}${key}`}
         value={k[key] as Numbers[K] & (string | number)}

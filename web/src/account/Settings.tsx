@@ -268,7 +268,7 @@ function Password() {
       await ask(api.PUT('/api/v1/password', { body: { present, new: fresh } }))
       setPresent('')
       setFresh('')
-      void message.success('Password changed. You’re signed out everywhere else.')
+      void message.success(words.passwordChangedYoureSignedOut)
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       setRefused(error)
@@ -293,8 +293,8 @@ function Password() {
   return (
     <form onSubmit={(e) => void save(e)} className="password" noValidate>
       <h2>{words.password}</h2>
-      {field('Current password', present, setPresent, 'present', 'current-password')}
-      {field('New password', fresh, setFresh, 'new', 'new-password')}
+      {field(words.currentPassword, present, setPresent, 'present', 'current-password')}
+      {field(words.newPassword, fresh, setFresh, 'new', 'new-password')}
       <Button htmlType="submit" disabled={!present || !fresh}>
         {words.changePassword}
       </Button>

@@ -78,10 +78,10 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
         <h1>Zesty Tin</h1>
         <p className="soft">{words.ordersBatchesAndDaysOf}</p>
         <form onSubmit={(e) => void submit(e)} noValidate>
-          {opening && field('kitchen', 'Kitchen name', { autoComplete: 'organization' })}
-          {opening && field('name', 'Your name', { autoComplete: 'name' })}
-          {field('mail', 'Email', { type: 'email', autoComplete: 'username' })}
-          {field('password', 'Password', {
+          {opening && field('kitchen', words.kitchenName, { autoComplete: 'organization' })}
+          {opening && field('name', words.yourName, { autoComplete: 'name' })}
+          {field('mail', words.email, { type: 'email', autoComplete: 'username' })}
+          {field('password', words.password, {
             type: 'password',
             autoComplete: opening ? 'new-password' : 'current-password',
           })}
@@ -130,7 +130,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
             </p>
           )}
           <Button type="primary" size="large" htmlType="submit" loading={busy} block>
-            {opening ? 'Create kitchen' : 'Sign in'}
+            {opening ? words.createKitchen : words.signIn}
           </Button>
         </form>
         {demo && !opening && (
@@ -152,7 +152,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
             setRefused(undefined)
           }}
         >
-          {opening ? 'I already have a kitchen: sign in' : 'Create your kitchen'}
+          {opening ? words.iAlreadyHaveAKitchen : words.createYourKitchen}
         </button>
       </section>
     </main>

@@ -5,7 +5,7 @@ import { words } from './words'
 
 type Terms = Schemas['PriceTerms']
 
-const weekdays = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat']
+const weekdays = [words.sun, words.mon, words.tue, words.wed, words.thu, words.fri, words.sat]
 
 /** The seller's habits of pricing, and when one shops. */
 export function TermsFields({
@@ -62,7 +62,7 @@ export function TermsFields({
             value={terms.ending}
             onChange={(ending) => t({ ending })}
             options={[
-              { value: 'exact', label: 'as they come' },
+              { value: 'exact', label: words.asTheyCome },
               { value: '00', label: '.00' },
               { value: '50', label: '.00 or .50' },
               { value: '95', label: '.95' },
@@ -72,23 +72,23 @@ export function TermsFields({
             {words.roundThePricePerPiece}
           </Checkbox>
         </div>
-        {money('minimum', 'Minimum order')}
+        {money('minimum', words.minimumOrder)}
         <div className="field">
           <span>{words.rushFee}</span>
           {terms.rush.map((r, i) => (
             <span className="paid" key={i}>
               <InputNumber
-                aria-label={`Days of notice, step ${i + 1}`}
+                aria-label={words.daysOfNoticeStep(i + 1)}
                 value={r.days}
                 min={0}
                 precision={0}
                 controls={false}
-                suffix="days’ notice or less"
+                suffix={words.daysNoticeOrLess}
                 style={{ width: 150 }}
                 onChange={(days) => t({ rush: terms.rush.map((x, j) => (j === i ? { ...x, days: days ?? 0 } : x)) })}
               />
               <InputNumber
-                aria-label={`Surcharge, step ${i + 1}`}
+                aria-label={words.surchargeStep(i + 1)}
                 value={Number((r.share * 100).toFixed(3))}
                 min={0}
                 controls={false}
@@ -98,7 +98,7 @@ export function TermsFields({
               />
               <Button
                 type="text"
-                aria-label={`Leave out step ${i + 1}`}
+                aria-label={words.leaveOutStep(i + 1)}
                 onClick={() => t({ rush: terms.rush.filter((_, j) => j !== i) })}
               >
                 ×
@@ -115,7 +115,7 @@ export function TermsFields({
             {words.addAStep}
           </button>
         </div>
-        {share('deposit', 'Deposit')}
+        {share('deposit', words.deposit)}
         <label className="field">
           <span>{words.quotesAreValidFor}</span>
           <InputNumber
@@ -123,7 +123,7 @@ export function TermsFields({
             min={1}
             precision={0}
             controls={false}
-            suffix="days"
+            suffix={words.days}
             style={{ width: 110 }}
             onChange={(n) => t({ quoteDays: n ?? 1 })}
           />
@@ -131,16 +131,16 @@ export function TermsFields({
         </label>
       </div>
       <div>
-        {share('tax', 'Sales tax, where you charge one', 'Ask your tax adviser whether and how much.')}
+        {share('tax', words.salesTaxWhereYouCharge, words.askYourTaxAdviserWhether)}
         <Checkbox checked={terms.taxIncluded} onChange={(e) => t({ taxIncluded: e.target.checked })}>
           {words.pricesIncludeTax}
         </Checkbox>
         <div className="pair">
-          {share('cardShare', 'Card fee')}
-          {money('cardFixed', 'plus a fixed fee of')}
+          {share('cardShare', words.cardFee)}
+          {money('cardFixed', words.plusAFixedFeeOf)}
         </div>
         <label className="field">
-          <span>{us ? 'Delivery cost per mile' : 'Delivery cost per km'}</span>
+          <span>{us ? words.deliveryCostPerMile : words.deliveryCostPerKm}</span>
           <InputNumber
             value={Number((Number(terms.drive) * length).toFixed(3))}
             min={0}
@@ -150,11 +150,7 @@ export function TermsFields({
           />
           {fault('terms.drive')}
         </label>
-        {share(
-          'reclaim',
-          'Value of reclaimed chocolate',
-          'As a share of what you paid. It goes back in the pot, so most people use 100%.',
-        )}
+        {share('reclaim', words.valueOfReclaimedChocolate, words.asAShareOfWhat)}
         <div className="field">
           <span>{words.shoppingDays}</span>
           <span className="pills" role="group" aria-label={words.shoppingDays}>

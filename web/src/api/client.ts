@@ -2,6 +2,7 @@ import createClient from 'openapi-fetch'
 import { answered } from './reach'
 import { type Problem, Refused } from './refused'
 import type { components, paths } from './schema'
+import { words } from './words'
 
 export { type Problem, Refused }
 export type Schemas = components['schemas']
@@ -14,7 +15,7 @@ export const missing = (e: Error) => e instanceof Refused && (e.status === 404 |
 const unreachable: Problem = {
   type: 'about:blank',
   status: 0,
-  detail: 'We can’t reach your kitchen. What you typed is still here and will be saved when the connection is back.',
+  detail: words.weCantReachYourKitchen,
 }
 
 /** The data of an answer, or a Refused. */

@@ -1,11 +1,12 @@
 import type { components } from './schema'
+import { words } from './words'
 
 export type Problem = components['schemas']['WebProblem']
 
 /** A request that the server refused, with its own words. */
 export class Refused extends Error {
   constructor(readonly problem: Problem) {
-    super(problem.detail ?? problem.title ?? 'Something went wrong. Try again.')
+    super(problem.detail ?? problem.title ?? words.somethingWentWrongTryAgain)
   }
 
   get status() {

@@ -76,7 +76,7 @@ export default function Bench() {
         queries.invalidateQueries({ queryKey: ['order'] }),
       ])
       if (isDone) {
-        say.done('tick', `Done: ${s.name}.`, () => void tick(s, false))
+        say.done('tick', words.done2(s.name), () => void tick(s, false))
         tickButton.current?.focus()
       }
     } catch (error) {
@@ -126,7 +126,7 @@ export default function Bench() {
         <p className="soft">
           {inDays(kitchen.today(), day)}
           {sheet.data?.begins !== undefined &&
-            ` · ${done} of ${steps.length} steps done · starts ${clock(sheet.data.begins)}, done by ${clock(sheet.data.ends!)}`}
+            words.ofStepsDoneStartsDone(done, steps.length, clock(sheet.data.begins), clock(sheet.data.ends!))}
         </p>
         {steps.length > 0 && (
           <span className="no-print head-acts">
@@ -147,7 +147,8 @@ export default function Bench() {
         <ul className="of-the-day" aria-label={words.handoversOfTheDay}>
           {sheet.data!.handovers.map((h) => (
             <li key={h.order}>
-              <b>{clock(h.at)}</b> {h.customer}, {h.way === 'delivery' ? `delivered to ${h.place}` : 'picked up'}
+              <b>{clock(h.at)}</b> {h.customer},{' '}
+              {h.way === 'delivery' ? words.deliveredTo(h.place ?? '') : words.pickedUp}
               {h.leave && (
                 <>
                   ,{' '}
@@ -165,11 +166,13 @@ export default function Bench() {
           {timers.list.map((t) => (
             <li key={t.key} className={t.left <= 0 ? 'ringing' : ''}>
               <b>
-                {t.left > 0 ? `${Math.floor(t.left / 60)}:${String(Math.floor(t.left % 60)).padStart(2, '0')}` : 'now'}
+                {t.left > 0
+                  ? `${Math.floor(t.left / 60)}:${String(Math.floor(t.left % 60)).padStart(2, '0')}`
+                  : words.now}
               </b>{' '}
               {t.name}
               <Button size="small" onClick={() => timers.stop(t.key)}>
-                {t.left > 0 ? 'Stop' : 'Dismiss'}
+                {t.left > 0 ? words.stop : words.dismiss}
               </Button>
             </li>
           ))}
@@ -195,7 +198,7 @@ export default function Bench() {
           <div>
             <p className="now-when">
               {clock(now.start - now.melt - now.wash)} · {minutes(now.hands + now.melt)} {words.handsOn}
-              {people > 1 && ` · person ${now.hand + 1}`}
+              {people > 1 && words.person(now.hand + 1)}
             </p>
             <h2>{now.name}</h2>
             <p className="now-what">
@@ -257,19 +260,19 @@ export default function Bench() {
           <section
             key={session.from}
             className="bench-session"
-            aria-label={`${clock(session.from)} to ${clock(session.to)}`}
+            aria-label={words.to2(clock(session.from), clock(session.to))}
           >
             <h2>
               {clock(session.from)} {words.to} {clock(session.to)}{' '}
               <small className="soft">
-                {session.people > 1 ? `${session.people} people, ` : ''}
+                {session.people > 1 ? words.people(session.people) : ''}
                 {words.doneBy} {clock(session.ends)}
               </small>
             </h2>
             <SetUp session={session} />
             <ol
               className="run-sheet"
-              aria-label={(sheet.data?.sessions.length ?? 0) > 1 ? `Run sheet, ${i + 1}` : 'Run sheet'}
+              aria-label={(sheet.data?.sessions.length ?? 0) > 1 ? words.runSheet(i + 1) : words.runSheet2}
             >
               {own.map((s) => (
                 <StepRow

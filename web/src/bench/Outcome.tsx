@@ -26,7 +26,7 @@ export function Outcome({ result, day }: { result: Schemas['BenchResult']; day: 
         queries.invalidateQueries({ queryKey: ['till'] }),
         queries.invalidateQueries({ queryKey: ['shortfalls'] }),
       ])
-      say.done('outcome', `${result.treat}: result saved.`)
+      say.done('outcome', words.resultSaved(result.treat))
     } catch (error) {
       say.refused(error)
     }
@@ -42,18 +42,18 @@ export function Outcome({ result, day }: { result: Schemas['BenchResult']; day: 
       <b>{result.treat}</b> {words.for2} {whom(result.for)} {words.doneGoodPieces}{' '}
       <input
         className="blank"
-        aria-label={`Good ${result.sold} of ${result.treat} for ${whom(result.for)}`}
+        aria-label={words.goodOfFor(result.sold, result.treat, whom(result.for))}
         inputMode="numeric"
         size={4}
         value={good}
         placeholder={String(result.likely)}
         onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))}
       />{' '}
-      {result.counted ? `of ${result.started} started` : result.sold}
+      {result.counted ? words.ofStarted(result.started) : result.sold}
       {words.timeTaken}{' '}
       <input
         className="blank"
-        aria-label={`Minutes of ${result.treat} for ${whom(result.for)}`}
+        aria-label={words.minutesOfFor(result.treat, whom(result.for))}
         inputMode="numeric"
         size={4}
         value={took}

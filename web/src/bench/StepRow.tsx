@@ -85,7 +85,7 @@ export function StepRow({ s, at, people, later, tick, lose }: RowProps) {
       <span className="run-time">
         <b>
           {minutes(s.hands)}
-          {people > 1 && `, person ${s.hand + 1}`}
+          {people > 1 && words.person2(s.hand + 1)}
         </b>
         {s.wait > 0 && (
           <small className="wait">
@@ -101,7 +101,7 @@ export function StepRow({ s, at, people, later, tick, lose }: RowProps) {
           type="checkbox"
           checked={Boolean(s.doneAt)}
           onChange={(e) => void tick(s, e.target.checked)}
-          aria-label={`${s.name}, ${s.treat} for ${whom(s.for)}: done`}
+          aria-label={words.forDone(s.name, s.treat, whom(s.for))}
         />
         <span aria-hidden="true" />
       </label>

@@ -1,5 +1,29 @@
 /** What the bench says of pieces that break. */
 export const words = {
+  minutesOfFor: (treat: string | number, whom: string | number) => `Minutes of ${treat} for ${whom}`,
+  done2: (name: string | number) => `Done: ${name}.`,
+  ofStepsDoneStartsDone: (
+    done: string | number,
+    length: string | number,
+    clock: string | number,
+    clock2: string | number,
+  ) => ` · ${done} of ${length} steps done · starts ${clock}, done by ${clock2}`,
+  deliveredTo: (place: string | number) => `delivered to ${place}`,
+  pickedUp: 'picked up',
+  stop: 'Stop',
+  dismiss: 'Dismiss',
+  person: (text: string | number) => ` · person ${text}`,
+  to2: (clock: string | number, clock2: string | number) => `${clock} to ${clock2}`,
+  people: (people: string | number) => `${people} people, `,
+  runSheet: (text: string | number) => `Run sheet, ${text}`,
+  runSheet2: 'Run sheet',
+  resultSaved: (treat: string | number) => `${treat}: result saved.`,
+  goodOfFor: (sold: string | number, treat: string | number, whom: string | number) =>
+    `Good ${sold} of ${treat} for ${whom}`,
+  ofStarted: (started: string | number) => `of ${started} started`,
+  person2: (text: string | number) => `, person ${text}`,
+  forDone: (name: string | number, treat: string | number, whom: string | number) =>
+    `${name}, ${treat} for ${whom}: done`,
   toMelt: 'to melt',
   oneBroke: '− one broke',
   oneBrokeAt: (step: string, treat: string) => `One broke at ${step}, ${treat}`,

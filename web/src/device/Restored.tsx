@@ -1,19 +1,15 @@
 import { Button } from 'antd'
 import '../kit/face.css'
-
-const words = {
-  found: 'This was typed earlier on this device. It isn’t saved yet.',
-  forget: 'Discard it',
-}
+import { words } from './words'
 
 /** A form that begins with what was typed and not saved. */
 export function Restored({ found, forget }: { found: boolean; forget: () => void }) {
   if (!found) return null
   return (
     <p className="found" role="status">
-      {words.found}{' '}
+      {words.restored.found}{' '}
       <Button size="small" onClick={forget}>
-        {words.forget}
+        {words.restored.forget}
       </Button>
     </p>
   )

@@ -7,8 +7,7 @@ import { useFound, useKeep } from './drafts'
 import { newKey } from './register'
 import { Restored } from './Restored'
 import { BothChanged, saveOver, type Tagged } from './saveOver'
-
-const words = { saved: (name: string) => `${name} is saved.` }
+import { words } from './words'
 
 interface Form<T, R> {
   place: string // under which it is kept on this device
@@ -57,7 +56,7 @@ export function useSheetForm<T extends { name: string }, R extends { revision: n
     },
     onSuccess: async (made) => {
       await queries.invalidateQueries()
-      void message.success(words.saved(f.name))
+      void message.success(words.sheetForm.saved(f.name))
       found.over()
       form.done(made)
     },

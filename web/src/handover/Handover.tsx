@@ -16,9 +16,9 @@ import { words } from './words'
 
 const due: State[] = ['promised', 'in the making', 'packed']
 const next: Partial<Record<State, [State, string]>> = {
-  promised: ['in the making', 'Start making'],
-  'in the making': ['packed', 'Packed'],
-  packed: ['handed over', 'Mark as handed over'],
+  promised: ['in the making', words.startMaking],
+  'in the making': ['packed', words.packed],
+  packed: ['handed over', words.markAsHandedOver],
 }
 
 /** What is to be packed and handed over, next first, and the calendar to take along. */
@@ -51,9 +51,7 @@ export default function Handover() {
       <header className="work-head">
         <h1>{words.handovers}</h1>
         <p className="soft">
-          {list.length === 0
-            ? ''
-            : `${list.length} to come, ${list.filter((o) => o.state === 'packed').length} packed.`}
+          {list.length === 0 ? '' : words.toComePacked(list.length, list.filter((o) => o.state === 'packed').length)}
         </p>
         <a className="button-link" href="/api/v1/calendar.ics" download="zesty-tin.ics">
           {words.calendarFile}
@@ -98,7 +96,7 @@ export default function Handover() {
                   <Link to={`/orders/${o.id}`}>{o.customer}</Link>
                 </h2>
                 <p>
-                  {o.way === 'delivery' ? 'Deliver to ' : 'Picked up '}
+                  {o.way === 'delivery' ? words.deliverTo : words.pickedUp}
                   {o.place}
                   {o.leave && (
                     <b>
@@ -180,12 +178,7 @@ function Follow() {
         ['calendar-link'],
         await ask(method === 'POST' ? api.POST('/api/v1/calendar-link', {}) : api.DELETE('/api/v1/calendar-link', {})),
       )
-      say.done(
-        'link',
-        method === 'POST'
-          ? 'Link created. Add it to your calendar as a subscription.'
-          : 'Link turned off. Calendars stop updating.',
-      )
+      say.done('link', method === 'POST' ? words.linkCreatedAddItTo : words.linkTurnedOffCalendarsStop)
     } catch (error) {
       say.refused(error)
     }

@@ -1,5 +1,13 @@
 /** What the handovers say, where it is more than a word. */
 export const words = {
+  startMaking: 'Start making',
+  packed: 'Packed',
+  markAsHandedOver: 'Mark as handed over',
+  toComePacked: (length: string | number, length2: string | number) => `${length} to come, ${length2} packed.`,
+  deliverTo: 'Deliver to ',
+  pickedUp: 'Picked up ',
+  linkCreatedAddItTo: 'Link created. Add it to your calendar as a subscription.',
+  linkTurnedOffCalendarsStop: 'Link turned off. Calendars stop updating.',
   pay: (who: string) => `Hand over to ${who}`,
   due: (money: string) => `${money} is due.`,
   amount: 'Amount paid',

@@ -2,20 +2,13 @@ import { Button } from 'antd'
 import { Refused } from '../api/client'
 import { useReached } from '../api/reach'
 import './face.css'
+import { words } from './words'
 
 /** As much of a query as its face needs. */
 interface Asked {
   data: unknown
   error: Error | null
   refetch: () => unknown
-}
-
-const words = {
-  loading: 'Loading…',
-  away: 'No connection to your kitchen',
-  awayWhat: 'This page has not been loaded on this device yet. It appears as soon as the connection is back.',
-  failed: 'This didn’t load',
-  again: 'Try again',
 }
 
 /** What a view shows before it has its data: that it is being fetched, that it failed, or that there is no network. */
@@ -27,7 +20,7 @@ export function Face({ title, of }: { title?: string; of: Asked[] }) {
       <section className="wide face" aria-busy="true">
         {title && <h1>{title}</h1>}
         <p className="loading" role="status">
-          {words.loading}
+          {words.face.loading}
         </p>
       </section>
     )
@@ -51,9 +44,9 @@ export function Face({ title, of }: { title?: string; of: Asked[] }) {
           )}
         </svg>
         <div>
-          <h2>{away ? words.away : words.failed}</h2>
-          <p>{away ? words.awayWhat : wrong.error!.message}</p>
-          <Button onClick={() => of.forEach((q) => void q.refetch())}>{words.again}</Button>
+          <h2>{away ? words.face.away : words.face.failed}</h2>
+          <p>{away ? words.face.awayWhat : wrong.error!.message}</p>
+          <Button onClick={() => of.forEach((q) => void q.refetch())}>{words.face.again}</Button>
         </div>
       </div>
     </section>

@@ -73,9 +73,9 @@ export function Plot({ label, ticks, stack = [], marks = [], lines = [], band, s
   }, [options, height])
   const names = [...stack.toReversed(), ...marks, ...lines].filter((s) => s.values.some((v) => v))
   return (
-    <figure className="plot">
+    <div className="plot">
       <div ref={frame} role="img" aria-label={label} style={{ minHeight: height }} />
-      <figcaption aria-hidden="true">
+      <p className="plot-key" aria-hidden="true">
         {at !== undefined && <b>{ticks[at]}</b>}
         {names.map((s) => (
           <span key={s.name}>
@@ -92,8 +92,8 @@ export function Plot({ label, ticks, stack = [], marks = [], lines = [], band, s
             <i className="band" /> {band.name}
           </span>
         )}
-      </figcaption>
-    </figure>
+      </p>
+    </div>
   )
 }
 

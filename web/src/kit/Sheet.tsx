@@ -1,5 +1,6 @@
 import { Button } from 'antd'
 import { type ReactNode, useEffect, useId, useRef } from 'react'
+import { words } from './words'
 
 /**
  * Pressed on the backdrop. (A click would not tell: a list that opens can move the sheet between press and release.)
@@ -19,7 +20,7 @@ export function Sheet({
   close,
   cancel,
   onOk,
-  okText = 'Save',
+  okText = words.save,
   children,
 }: {
   title: string
@@ -67,7 +68,7 @@ export function Sheet({
               close()
             }}
           >
-            {onOk ? 'Cancel' : 'Close'}
+            {onOk ? words.cancel : words.close}
           </Button>
         </footer>
       </form>

@@ -1,11 +1,7 @@
 import { Link } from 'react-router'
 import { useKitchen } from '../shell/kitchen'
 import './face.css'
-
-const words = {
-  here: 'This address opens on this computer alone.',
-  set: 'Set your public address',
-}
+import { words } from './words'
 
 /** Where somebody else reaches a page of the kitchen. */
 export function useAddress(path: string) {
@@ -19,7 +15,7 @@ export function OnlyHere({ here }: { here: boolean }) {
   if (!here) return null
   return (
     <small className="caution only-here">
-      {words.here} <Link to="/kitchen">{words.set}</Link>
+      {words.address.here} <Link to="/kitchen">{words.address.set}</Link>
     </small>
   )
 }

@@ -11,14 +11,14 @@ type Columns = Schemas['LarderColumns']
 type Result = NonNullable<Schemas['LarderImportProgress']['result']>
 
 const fields: { key: Exclude<keyof Columns, 'dates'>; label: string; must?: boolean }[] = [
-  { key: 'name', label: 'What it is', must: true },
-  { key: 'paid', label: 'Price for all packs', must: true },
-  { key: 'packs', label: 'How many packs' },
-  { key: 'size', label: 'Size of a pack' },
-  { key: 'unit', label: 'Unit of the size' },
-  { key: 'shop', label: 'Shop' },
-  { key: 'day', label: 'Day' },
-  { key: 'bestBefore', label: 'Best before' },
+  { key: 'name', label: words.whatItIs, must: true },
+  { key: 'paid', label: words.priceForAllPacks, must: true },
+  { key: 'packs', label: words.howManyPacks },
+  { key: 'size', label: words.sizeOfAPack },
+  { key: 'unit', label: words.unitOfTheSize },
+  { key: 'shop', label: words.shop2 },
+  { key: 'day', label: words.day },
+  { key: 'bestBefore', label: words.bestBefore2 },
 ]
 
 /**
@@ -74,7 +74,7 @@ export default function FilePage() {
         signal: stop.current.signal,
       })
       if (!answer.ok || !answer.body) {
-        setRefused(((await answer.json()) as { detail?: string }).detail ?? 'The file could not be read.')
+        setRefused(((await answer.json()) as { detail?: string }).detail ?? words.theFileCouldNotBe)
         return
       }
       for await (const step of steps(answer.body)) {
@@ -87,7 +87,7 @@ export default function FilePage() {
       }
     } catch (error) {
       if (!(error instanceof DOMException)) throw error
-      setRefused('Stopped. Nothing was added.')
+      setRefused(words.stoppedNothingWasAdded)
     } finally {
       setProgress(undefined)
     }
@@ -110,7 +110,7 @@ export default function FilePage() {
           }}
         >
           <button type="button" className="button-link">
-            {file ? 'Another file' : 'Choose a file'}
+            {file ? words.anotherFile : words.chooseAFile}
           </button>
         </Upload>
         <Link to="/larder">{words.backToLarder}</Link>
@@ -131,7 +131,7 @@ export default function FilePage() {
                   value={columns[f.key]}
                   popupMatchSelectWidth={false}
                   options={[
-                    { value: -1, label: f.must ? 'Choose a column' : 'No column' },
+                    { value: -1, label: f.must ? words.chooseAColumn : words.noColumn },
                     ...head.columns.map((c, value) => ({ value, label: c || `column ${value + 1}` })),
                   ]}
                   onChange={(column) => {
@@ -148,9 +148,9 @@ export default function FilePage() {
                 value={columns.dates}
                 popupMatchSelectWidth={false}
                 options={[
-                  { value: 'ymd', label: 'year, month, day' },
-                  { value: 'dmy', label: 'day, month, year' },
-                  { value: 'mdy', label: 'month, day, year' },
+                  { value: 'ymd', label: words.yearMonthDay },
+                  { value: 'dmy', label: words.dayMonthYear },
+                  { value: 'mdy', label: words.monthDayYear },
                 ]}
                 onChange={(dates) => setColumns({ ...columns, dates })}
               />
@@ -219,12 +219,12 @@ export default function FilePage() {
                   <label>
                     <span>
                       {u.name}
-                      {words.in} {u.rows} {u.rows === 1 ? 'row' : 'rows'}
+                      {words.in} {u.rows} {u.rows === 1 ? words.row2 : words.rows}
                       {words.is}
                     </span>
                     <Select
-                      aria-label={`What ${u.name} is`}
-                      placeholder={u.suggestions.length > 0 ? 'choose' : 'no match: add it first'}
+                      aria-label={words.whatIs(u.name)}
+                      placeholder={u.suggestions.length > 0 ? words.choose : words.noMatchAddItFirst}
                       style={{ width: '100%' }}
                       options={u.suggestions.map((s) => ({ value: s.id, label: s.name }))}
                       onChange={(id: string) => void means(u.name, id)}

@@ -106,7 +106,7 @@ export function IngredientForm({
   )
   const measures = f.measures ?? []
   return (
-    <Sheet title={ingredient ? ingredient.name : 'Ingredient'} close={() => close()} cancel={over} onOk={save}>
+    <Sheet title={ingredient ? ingredient.name : words.ingredient} close={() => close()} cancel={over} onOk={save}>
       {notice}
       {!ingredient && (
         <div className="field">
@@ -197,16 +197,16 @@ export function IngredientForm({
             value={f.unit}
             onChange={(unit) => set({ unit, paidFor: { amount: f.paidFor.amount, unit } })}
             options={[
-              { value: 'g', label: 'by weight' },
-              { value: 'each', label: 'by the piece' },
+              { value: 'g', label: words.byWeight },
+              { value: 'each', label: words.byThePiece },
             ]}
           />
           {fault('unit')}
         </div>
       )}
       <div className="pair">
-        {optional('density', 'Weight per millilitre', 'g/mL')}
-        {optional('gramsEach', 'Weight per piece', 'g')}
+        {optional('density', words.weightPerMillilitre, 'g/mL')}
+        {optional('gramsEach', words.weightPerPiece, 'g')}
       </div>
       <div className="field">
         <span>{words.measuresOfItsOwnA}</span>
@@ -224,7 +224,7 @@ export function IngredientForm({
             />
             {words.weighs}{' '}
             <InputNumber
-              aria-label={`Weight of a ${m.name}`}
+              aria-label={words.weightOfA(m.name)}
               value={m.grams}
               min={0}
               controls={false}
@@ -234,7 +234,7 @@ export function IngredientForm({
             />
             <Button
               type="text"
-              aria-label={`Leave out the ${m.name}`}
+              aria-label={words.leaveOutThe(m.name)}
               onClick={() => set({ measures: measures.filter((_, j) => j !== i) })}
             >
               ×
@@ -268,7 +268,7 @@ export function IngredientForm({
           max={365}
           precision={0}
           controls={false}
-          suffix="days"
+          suffix={words.days}
           style={{ width: 110 }}
           onChange={(n) => set({ fresh: n ?? undefined })}
         />
@@ -321,7 +321,7 @@ export function IngredientForm({
 /** What something is used in, each to be gone to. */
 export const UsedIn = ({ uses }: { uses: Schemas['TreatUse'][] }) => (
   <p className="used-in">
-    {uses.length === 0 ? 'Not used in a treat yet.' : 'Used in '}
+    {uses.length === 0 ? words.notUsedInATreat : words.usedIn}
     {uses.map((u, i) => (
       <span key={u.id}>
         {i > 0 && ', '}

@@ -30,13 +30,13 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
   }
   return (
     <>
-      <p className="kicker">{item.packaging ? 'Packaging' : 'Ingredient'}</p>
+      <p className="kicker">{item.packaging ? words.packaging : words.ingredient}</p>
       <div className="item-head">
         <Jar item={item} size={74} />
         <div>
           <h2>{item.name}</h2>
           <p>
-            <b className="big-amount">{item.stock.amount > 0 ? kitchen.amount(item.stock) : 'none'}</b>{' '}
+            <b className="big-amount">{item.stock.amount > 0 ? kitchen.amount(item.stock) : words.none}</b>{' '}
             <small className="inline">
               {item.stock.amount > 0 &&
                 kitchen.other(item.stock) !== kitchen.amount(item.stock) &&
@@ -44,9 +44,9 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
             </small>
           </p>
           <p className="soft">
-            {item.reserved.amount > 0 ? kitchen.amount(item.reserved) : 'nothing'} {words.setAside}{' '}
+            {item.reserved.amount > 0 ? kitchen.amount(item.reserved) : words.nothing} {words.setAside}{' '}
             <b className={item.runs ? 'trouble' : 'fine'}>
-              {item.free.amount > 0 ? kitchen.amount(item.free) : 'nothing'} {words.free}
+              {item.free.amount > 0 ? kitchen.amount(item.free) : words.nothing} {words.free}
             </b>
           </p>
         </div>
@@ -82,8 +82,8 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
             {f.prices.length < 2 && (
               <p className="soft">
                 {f.prices.length === 1
-                  ? `${kitchen.money(f.prices[0]!.price)} on ${date(f.prices[0]!.day)}.`
-                  : 'No purchase yet: the price is the one you typed.'}
+                  ? words.on2(kitchen.money(f.prices[0]!.price), date(f.prices[0]!.day))
+                  : words.noPurchaseYetThePrice}
               </p>
             )}
           </section>
@@ -94,8 +94,8 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
               {f.moves.map((m, n) => (
                 <li key={n}>
                   <span>
-                    {kitchen.local(m.at).format('ddd D MMM')}: {m.kind === 'in' ? 'came' : m.kind}
-                    {m.order && ` for ${m.order}`}
+                    {kitchen.local(m.at).format('ddd D MMM')}: {m.kind === 'in' ? words.came : m.kind}
+                    {m.order && words.forWord(m.order)}
                     {m.reason && m.reason !== m.kind && <small> {m.reason}</small>}
                   </span>
                   <b>
@@ -139,7 +139,7 @@ function Count({ item, changed }: { item: Item; changed: (now: Full, text: strin
             body: { amount: { amount: n, unit }, reason },
           }),
         ),
-        `${item.name}: stock corrected.`,
+        words.stockCorrected(item.name),
       )
       setReason('')
     } catch (error) {
@@ -205,7 +205,7 @@ function Offers({
             body: { offers: list!.map(({ shop, size, price, seen }) => ({ shop, size, price, seen })) },
           }),
         ),
-        'Packs saved.',
+        words.packsSaved,
       )
       setList(undefined)
     } catch (error) {
@@ -224,7 +224,7 @@ function Offers({
               <li key={i}>
                 <span>
                   {o.shown && kitchen.amount(o.shown)}
-                  <small className="inline"> {o.shop || 'anywhere'}</small>
+                  <small className="inline"> {o.shop || words.anywhere}</small>
                 </span>
                 <b>{kitchen.money({ amount: o.price, currency: kitchen.session.currency ?? 'USD' })}</b>
               </li>
@@ -240,28 +240,28 @@ function Offers({
           {list.map((o, i) => (
             <div key={i} className="offer-edit">
               <AmountInput
-                label={`Size of pack ${i + 1}`}
+                label={words.sizeOfPack(i + 1)}
                 value={o.size}
                 width={90}
                 onChange={(size) => edit(i, { size })}
                 of={item.packaging ? undefined : item.id}
               />
               <Input
-                aria-label={`Price of pack ${i + 1}`}
+                aria-label={words.priceOfPack(i + 1)}
                 value={o.price}
                 inputMode="decimal"
                 style={{ width: 74 }}
                 onChange={(e) => edit(i, { price: e.target.value })}
               />
               <Input
-                aria-label={`Shop of pack ${i + 1}`}
+                aria-label={words.shopOfPack(i + 1)}
                 value={o.shop}
                 placeholder={words.shop}
                 onChange={(e) => edit(i, { shop: e.target.value })}
               />
               <Button
                 type="text"
-                aria-label={`Leave out pack ${i + 1}`}
+                aria-label={words.leaveOutPack(i + 1)}
                 onClick={() => setList(list.filter((_, j) => j !== i))}
               >
                 ×

@@ -2,6 +2,7 @@ import dayjs from 'dayjs'
 import { useId } from 'react'
 import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
+import { words } from './words'
 
 export type Item = Schemas['LarderItem']
 
@@ -97,7 +98,7 @@ export function PriceCurve({
       className="price-curve"
       viewBox="0 0 330 62"
       role="img"
-      aria-label={`What was paid: ${prices.map((p) => `${p.day} ${money(p.price)}`).join(', ')}`}
+      aria-label={words.whatWasPaid(prices.map((p) => `${p.day} ${money(p.price)}`).join(', '))}
     >
       <path d={`${path}H270`} fill="none" stroke="#c8500a" strokeWidth="2.2" />
       {prices.map((p, i) => (

@@ -18,15 +18,15 @@ type Supply = Schemas['LarderSupply']
 
 /** The boards of the larder, in order. */
 const boards: { name: string; holds: (i: Item) => boolean }[] = [
-  { name: 'Chocolate', holds: (i) => i.kind === 'chocolate' },
-  { name: 'Fruit and nuts', holds: (i) => i.kind === 'fruit' || i.kind === 'nut' },
-  { name: 'Cold: dairy and fats', holds: (i) => i.kind === 'dairy' || i.kind === 'fat' },
-  { name: 'Sugars and flours', holds: (i) => i.kind === 'sugar' || i.kind === 'baked' },
+  { name: words.chocolate, holds: (i) => i.kind === 'chocolate' },
+  { name: words.fruitAndNuts, holds: (i) => i.kind === 'fruit' || i.kind === 'nut' },
+  { name: words.coldDairyAndFats, holds: (i) => i.kind === 'dairy' || i.kind === 'fat' },
+  { name: words.sugarsAndFlours, holds: (i) => i.kind === 'sugar' || i.kind === 'baked' },
   {
-    name: 'Flavours and toppings',
+    name: words.flavoursAndToppings,
     holds: (i) => ['alcohol', 'flavour', 'colour', 'topping', 'other'].includes(i.kind ?? ''),
   },
-  { name: 'Packaging', holds: (i) => i.packaging },
+  { name: words.packaging, holds: (i) => i.packaging },
 ]
 
 /** What is in the house, as jars on boards; what runs short and what expires; one jar looked into. */
@@ -85,7 +85,7 @@ export default function Larder() {
           <Link to="/larder/file">{words.receiptsFromAFile}</Link>
         </p>
       </section>
-      <aside className="takes" aria-label={item ? item.name : 'Needs attention'}>
+      <aside className="takes" aria-label={item ? item.name : words.needsAttention}>
         {item ? (
           <ItemPanel key={item.id} item={item} numbers={() => numbers(item)} close={() => setLooked(undefined)} />
         ) : (
@@ -118,17 +118,17 @@ function JarButton({ item, looked, onClick }: { item: Item; looked: boolean; onC
     : item.expires
       ? `until ${dayShort(item.expires.day)}`
       : item.past
-        ? 'some past best-before'
+        ? words.somePastBestBefore
         : item.unaccounted
-          ? 'not recorded'
+          ? words.notRecorded
           : item.free.amount > 0
             ? `${kitchen.amount(item.free)} free`
-            : 'none free'
+            : words.noneFree
   return (
     <button type="button" className={looked ? 'glass looked' : 'glass'} aria-pressed={looked} onClick={onClick}>
       <Jar item={item} size={52} />
       <b>{item.name}</b>
-      <span>{item.stock.amount > 0 ? kitchen.amount(item.stock) : 'none'}</span>
+      <span>{item.stock.amount > 0 ? kitchen.amount(item.stock) : words.none}</span>
       <small className={sign === 'trouble' ? 'trouble' : ''}>
         {sign && <Sign kind={sign} size={13} />} {says}
       </small>

@@ -15,7 +15,7 @@ const origins: Record<Schemas['LarderShownLot']['origin'], string> = {
   shopping: 'bought',
   counted: 'counted',
   reclaimed: 'reclaimed',
-  unrecorded: 'not recorded',
+  unrecorded: words.notRecorded,
 }
 
 export function LotRow({
@@ -47,7 +47,7 @@ export function LotRow({
             body: f,
           }),
         ),
-        'Saved.',
+        words.saved,
       )
       setOpen(false)
     } catch (error) {
@@ -59,7 +59,7 @@ export function LotRow({
     try {
       await ask(api.DELETE('/api/v1/lots/{id}', { params: { path: { id: lot.id } } }))
       await queries.invalidateQueries()
-      say.done('larder', 'Purchase deleted.')
+      say.done('larder', words.purchaseDeleted)
     } catch (error) {
       say.refused(error)
     }
@@ -72,8 +72,8 @@ export function LotRow({
           {origins[lot.origin]} {date(lot.bought)}
           {lot.shop && `, ${lot.shop}`}
           <small>
-            {until ? `${lot.good ? 'good until' : 'past'} ${date(until, true)}` : 'keeps'}
-            {lot.opened && `, open since ${date(lot.opened)}`} · {kitchen.money(lot.each)} {words.for2} {per}
+            {until ? `${lot.good ? words.goodUntil : words.past} ${date(until, true)}` : words.keeps}
+            {lot.opened && words.openSince(date(lot.opened))} · {kitchen.money(lot.each)} {words.for2} {per}
           </small>
         </span>
         <b>{kitchen.amount(lot.left)}</b>
@@ -85,7 +85,7 @@ export function LotRow({
             <Day
               label={words.bestBefore2}
               small
-              empty="no date"
+              empty={words.noDate}
               value={f.bestBefore}
               onChange={(bestBefore) => setF({ ...f, bestBefore })}
             />
@@ -95,7 +95,7 @@ export function LotRow({
             <Day
               label={words.opened2}
               small
-              empty="no date"
+              empty={words.noDate}
               value={f.opened}
               onChange={(opened) => setF({ ...f, opened })}
             />
@@ -105,7 +105,7 @@ export function LotRow({
             <Day
               label={words.goodUntilOpen}
               small
-              empty="no date"
+              empty={words.noDate}
               value={f.openUntil}
               onChange={(openUntil) => setF({ ...f, openUntil })}
             />

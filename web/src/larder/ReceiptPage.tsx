@@ -34,7 +34,7 @@ interface KeptSlip {
   key: string
 }
 
-const example = '2 x 1 kg Dark 60 % 29.00\nstrawberries 2 lb 8.90\nheavy cream 1 pt 3.10'
+const example = words.receiptExample
 
 /** A till slip, typed as it reads; its lines become lots. */
 export default function ReceiptPage() {
@@ -52,7 +52,7 @@ export default function ReceiptPage() {
   const dirty = text.trim() !== '' || shop.trim() !== ''
   useKeep(
     'receipt',
-    { title: shop.trim() ? `Receipt, ${shop.trim()}` : 'A receipt', to: '/larder/receipt' },
+    { title: shop.trim() ? words.receipt(shop.trim()) : 'A receipt', to: '/larder/receipt' },
     { text, shop, day, settled, key } satisfies KeptSlip,
     dirty,
     found,
@@ -101,7 +101,7 @@ export default function ReceiptPage() {
       await queries.invalidateQueries()
       say.done(
         'larder',
-        [`${used.length} ${used.length === 1 ? 'lot is' : 'lots are'} in the larder.`, ...notes].join(' '),
+        [words.inTheLarder(used.length, used.length === 1 ? words.lotIs : words.lotsAre), ...notes].join(' '),
       )
       void navigate('/larder')
     } catch (error) {
@@ -244,14 +244,14 @@ function SlipRow({
     <li className={open ? 'open' : 'settled'}>
       <Select
         showSearch={{ optionFilterProp: 'label' }}
-        aria-label={`What line ${n + 1} is`}
+        aria-label={words.whatLineIs(n + 1)}
         value={line.item}
         placeholder={words.chooseWhatItIs}
         onChange={(id) => settle({ item: id })}
         options={items.map((i) => ({ value: i.id, label: i.name }))}
       />
       <InputNumber
-        aria-label={`Packs of line ${n + 1}`}
+        aria-label={words.packsOfLine(n + 1)}
         value={line.packs}
         min={1}
         controls={false}
@@ -260,7 +260,7 @@ function SlipRow({
       />
       {line.size ? (
         <AmountInput
-          label={`Size of line ${n + 1}`}
+          label={words.sizeOfLine(n + 1)}
           value={line.size}
           width={114}
           of={item && !item.packaging ? item.id : undefined}
@@ -276,25 +276,25 @@ function SlipRow({
         </Button>
       )}
       <Input
-        aria-label={`Paid for line ${n + 1}`}
+        aria-label={words.paidForLine(n + 1)}
         value={line.paid}
         inputMode="decimal"
         placeholder={words.paid}
         onChange={(e) => settle({ paid: e.target.value })}
       />
       <Day
-        label={`Best before of line ${n + 1}`}
-        empty="best before"
+        label={words.bestBeforeOfLine(n + 1)}
+        empty={words.bestBefore}
         small
         value={line.bestBefore ?? ''}
         onChange={(day) => settle({ bestBefore: day || undefined })}
       />
-      <Button type="text" aria-label={`Leave out line ${n + 1}`} onClick={() => settle({ out: true })}>
+      <Button type="text" aria-label={words.leaveOutLine(n + 1)} onClick={() => settle({ out: true })}>
         ×
       </Button>
       <span className="written">
         {line.original}
-        {line.guessed && ' · as large as the last one you bought'}
+        {line.guessed && words.asLargeAsTheLast}
         {!line.item &&
           suggested.map((s) => (
             <button key={s.id} type="button" className="link" onClick={() => settle({ item: s.id })}>

@@ -9,20 +9,16 @@ import { Guess } from '../kit/Guess'
 import { useSay } from '../kit/say'
 import { dayName, plusDays, useKitchen } from '../shell/kitchen'
 import './larder.css'
-import { words as said } from './words'
+import { words } from './words'
 
 type Line = Schemas['LarderShoppingLine']
 
 const spans = [
-  [3, 'three days'],
+  [3, words.threeDays],
   [7, 'a week'],
-  [14, 'two weeks'],
+  [14, words.twoWeeks],
   [30, 'a month'],
 ] as const
-
-const words = {
-  packs: (n: number, size: string) => (n === 1 ? `1 pack of ${size}` : `${n} packs of ${size}`),
-}
 
 /** What to buy for the days ahead, by shop, ticked off while shopping. */
 export default function Shopping() {
@@ -51,7 +47,7 @@ export default function Shopping() {
         }),
       )
       await queries.invalidateQueries()
-      say.done('shopping', [`${line.name} is in the basket.`, ...notes].join(' '), () => void untick(lots))
+      say.done('shopping', [words.isInTheBasket(line.name), ...notes].join(' '), () => void untick(lots))
     } catch (error) {
       say.refused(error)
     }
@@ -67,25 +63,25 @@ export default function Shopping() {
   async function share() {
     const text = await (await fetch(`/api/v1/shopping-list.txt${query}`)).text()
     try {
-      if (navigator.share) await navigator.share({ title: 'To buy', text })
+      if (navigator.share) await navigator.share({ title: words.toBuy, text })
       else {
-        if (await copy(text)) say.done('shopping', 'The list is copied as text.')
+        if (await copy(text)) say.done('shopping', words.theListIsCopiedAs)
       }
     } catch (error) {
       if (!(error instanceof DOMException)) throw error // sharing was given up
     }
   }
   const s = list.data
-  if (!list.data) return <Face title={said.toBuy} of={[list]} />
+  if (!list.data) return <Face title={words.toBuy} of={[list]} />
   return (
     <section className="wide shopping">
       <header className="work-head">
-        <h1>{said.toBuy}</h1>
+        <h1>{words.toBuy}</h1>
         <p className="soft">
           <span className="span-choice no-print">
-            {said.forTheNext}{' '}
+            {words.forTheNext}{' '}
             <Select
-              aria-label={said.forHowLong}
+              aria-label={words.forHowLong}
               size="small"
               value={days}
               popupMatchSelectWidth={false}
@@ -93,12 +89,12 @@ export default function Shopping() {
               onChange={setDays}
             />
           </span>{' '}
-          {said.to} {dayName(span.to)}
-          {said.theCheapestPacksForWhat}
+          {words.to} {dayName(span.to)}
+          {words.theCheapestPacksForWhat}
         </p>
         <span className="head-actions no-print">
-          <Button onClick={() => void share()}>{said.share}</Button>
-          <Button onClick={() => window.print()}>{said.print}</Button>
+          <Button onClick={() => void share()}>{words.share}</Button>
+          <Button onClick={() => window.print()}>{words.print}</Button>
           <a className="button-link" href={`/api/v1/shopping-list.csv${query}`}>
             CSV
           </a>
@@ -106,13 +102,13 @@ export default function Shopping() {
       </header>
       {s && s.shops.length === 0 && (
         <p className="empty">
-          {said.nothingToBuyYouHave} {dayName(span.to)}.
+          {words.nothingToBuyYouHave} {dayName(span.to)}.
         </p>
       )}
       {s?.shops.map((shop) => (
-        <section key={shop.shop} className="shop" aria-label={shop.shop || 'Anywhere'}>
+        <section key={shop.shop} className="shop" aria-label={shop.shop || words.anywhere2}>
           <header>
-            <h2>{shop.shop || 'Anywhere'}</h2>
+            <h2>{shop.shop || words.anywhere2}</h2>
             <b>{kitchen.money(shop.cost)}</b>
           </header>
           <ul>
@@ -121,7 +117,7 @@ export default function Shopping() {
                 <button
                   type="button"
                   className="buy-box"
-                  aria-label={`Put ${line.name} into the basket`}
+                  aria-label={words.putIntoTheBasket(line.name)}
                   onClick={() => void tick(shop.shop, line)}
                 >
                   <i />
@@ -129,13 +125,13 @@ export default function Shopping() {
                 <span className="buy-what">
                   <b>{line.name}</b>{' '}
                   <span className="pack-size">
-                    {line.packs.map((p) => words.packs(p.count, kitchen.amount(p.shown))).join(', ')}
+                    {line.packs.map((p) => words.shopping.packs(p.count, kitchen.amount(p.shown))).join(', ')}
                   </span>
                   <small>
-                    <When line={line} today={today} /> · {kitchen.amount(line.need)} {said.needed}
-                    {line.for.length > 0 && ` for ${line.for.join(', ')}`}
+                    <When line={line} today={today} /> · {kitchen.amount(line.need)} {words.needed}
+                    {line.for.length > 0 && words.forWord2(line.for.join(', '))}
                     {line.left.amount > 0.01 &&
-                      ` · ${kitchen.amount(line.left)} left over, worth ${kitchen.money(line.leftWorth)}`}
+                      words.leftOverWorth(kitchen.amount(line.left), kitchen.money(line.leftWorth))}
                   </small>
                 </span>
                 <span className="buy-cost">
@@ -148,9 +144,9 @@ export default function Shopping() {
         </section>
       ))}
       {s && s.basket.length > 0 && (
-        <section className="shop basket" aria-label={said.inTheBasket}>
+        <section className="shop basket" aria-label={words.inTheBasket}>
           <header>
-            <h2>{said.inTheBasket}</h2>
+            <h2>{words.inTheBasket}</h2>
           </header>
           <ul>
             {s.basket.map((b) => (
@@ -159,7 +155,7 @@ export default function Shopping() {
                   type="button"
                   className="buy-box in"
                   disabled={b.used}
-                  aria-label={`Take ${b.name} out of the basket`}
+                  aria-label={words.takeOutOfTheBasket(b.name)}
                   onClick={() => void untick([b.lot])}
                 >
                   <i />
@@ -167,7 +163,7 @@ export default function Shopping() {
                 <span className="buy-what">
                   <b>{b.name}</b> {kitchen.amount(b.came)}
                   <small>
-                    {b.used ? 'some of it is already used' : `in the larder from now on${b.shop && `, ${b.shop}`}`}
+                    {b.used ? words.someOfItIsAlready : words.inTheLarderFromNow(b.shop ? `, ${b.shop}` : '')}
                   </small>
                 </span>
                 <span className="buy-cost">{kitchen.money(b.paid)}</span>
@@ -179,10 +175,10 @@ export default function Shopping() {
       {s && (
         <p className="shop-foot">
           <b>
-            {said.total} {kitchen.money(s.total)}
+            {words.total} {kitchen.money(s.total)}
           </b>{' '}
           <Link className="no-print" to="/larder">
-            {said.backToLarder}
+            {words.backToLarder}
           </Link>
         </p>
       )}
@@ -195,21 +191,21 @@ function When({ line, today }: { line: Line; today: string }) {
   if (line.late)
     return (
       <span className="trouble">
-        {said.buyTodayNeeded} {day(line.needed)}
+        {words.buyTodayNeeded} {day(line.needed)}
       </span>
     )
   if (line.notBefore === line.by)
     return (
       <span>
-        {said.buy} {day(line.on)}
-        {said.notBefore}
+        {words.buy} {day(line.on)}
+        {words.notBefore}
       </span>
     )
   return (
     <span>
-      {said.buy} {day(line.on)}
-      {line.by !== line.on && `, by ${day(line.by)}`}
-      {line.offDay && ' (not a shopping day)'}
+      {words.buy} {day(line.on)}
+      {line.by !== line.on && words.by(day(line.by))}
+      {line.offDay && words.notAShoppingDay}
     </span>
   )
 }

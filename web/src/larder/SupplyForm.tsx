@@ -44,7 +44,7 @@ export function SupplyForm({ supply, close }: { supply?: Supply; close: (made?: 
     done: (made) => close(supply ? undefined : made),
   })
   return (
-    <Sheet title={supply ? supply.name : 'Packaging'} close={() => close()} cancel={over} onOk={save}>
+    <Sheet title={supply ? supply.name : words.packaging} close={() => close()} cancel={over} onOk={save}>
       {notice}
       <label className="field">
         <span>{words.name}</span>

@@ -55,14 +55,14 @@ export const Line = ({
 const parts = {
   ingredients: 'ingredients',
   packaging: 'packaging',
-  hands: 'your time',
+  hands: words.yourTime,
   overhead: 'overhead',
   drive: 'delivery',
-  card: 'card fee',
+  card: words.cardFee,
 } as const
 
 /** What a cost rests on that nobody has paid. */
-const basis: Record<string, string> = { '': '', estimate: ', estimate', nothing: ', no price yet' }
+const basis: Record<string, string> = { '': '', estimate: ', estimate', nothing: words.noPriceYet }
 
 /** Where the price goes, as a bar. */
 function Split({ money }: { money: Reckoned['money'] }) {
@@ -172,19 +172,19 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
           )}
         </p>
       )}
-      <Part name="When">
+      <Part name={words.when}>
         {chosen ? (
           chosen.map((d) => (
             <Line
               key={d.batch}
-              figure={d.days.length > 1 ? `${dayName(d.days[0]!)} to ${dayName(d.days.at(-1)!)}` : dayName(d.day)}
+              figure={d.days.length > 1 ? words.to2(dayName(d.days[0]!), dayName(d.days.at(-1)!)) : dayName(d.day)}
               trouble={d.short}
               note={
                 d.short
-                  ? 'no longer fits'
+                  ? words.noLongerFits
                   : d.done > 0
-                    ? `${d.done} of ${d.steps} steps done`
-                    : `${minutes(d.hands)}${d.with.length > 0 ? ' for all' : ''}`
+                    ? words.ofStepsDone(d.done, d.steps)
+                    : `${minutes(d.hands)}${d.with.length > 0 ? words.forAll : ''}`
               }
             >
               {(d.part > 0 || d.with.length > 0) && `${d.count} `}
@@ -204,7 +204,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
             aria-busy={r.when.pending ?? false}
           >
             {r.lines.length > 0 && r.when.text && <Sign kind={r.when.fits ? 'fine' : 'trouble'} size={15} />}{' '}
-            {r.when.text || 'Checking your schedule…'}
+            {r.when.text || words.checkingYourSchedule}
           </p>
         )}
         {chosen?.some((d) => d.short) && !r.when.fits && (
@@ -220,7 +220,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
       </Part>
       {helps}
       {r.lines.length > 0 && (
-        <Part name="Make">
+        <Part name={words.make}>
           {r.lines.map((l, i) => (
             <Line
               key={i}
@@ -249,13 +249,17 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
         </Part>
       )}
       {r.pots.length > 0 && (
-        <Part name="Melt">
+        <Part name={words.melt}>
           {r.pots.map((p, i) => (
             <Line
               key={i}
               figure={kitchen.amount(p.melted)}
               why={p.why}
-              note={`uses ${kitchen.amount(p.used)}, ${p.topUp ? `${kitchen.amount(p.topUp)} more later, ` : ''}${kitchen.amount(p.reclaimed)} comes back`}
+              note={words.usesComesBack(
+                kitchen.amount(p.used),
+                p.topUp ? words.moreLater(kitchen.amount(p.topUp)) : '',
+                kitchen.amount(p.reclaimed),
+              )}
             >
               <i
                 className={`swatch c-${lookOf(p.chocolate).word}`}
@@ -268,7 +272,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
         </Part>
       )}
       {r.needs.length > 0 && (
-        <Part name="Ingredients">
+        <Part name={words.ingredients}>
           {r.needs.map((n) => (
             <Line
               key={n.ingredient}
@@ -282,14 +286,14 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
         </Part>
       )}
       {r.packs.length > 0 && (
-        <Part name="Packaging">
+        <Part name={words.packaging}>
           {r.packs.map((p) => (
             <Line
               key={p.supply}
               figure={kitchen.amount(p.amount)}
               why={p.why}
               trouble={Boolean(p.short)}
-              note={p.short ? `${kitchen.amount(p.short)} short` : `${kitchen.amount(p.stock)} in stock`}
+              note={p.short ? words.short(kitchen.amount(p.short)) : words.inStock(kitchen.amount(p.stock))}
             >
               {p.name}
             </Line>
@@ -297,7 +301,7 @@ export function Parts({ r, planned, helps }: { r: Reckoned; planned?: Schemas['O
         </Part>
       )}
       {r.care.length > 0 && (
-        <Part name="Watch out">
+        <Part name={words.watchOut}>
           {r.care.map((c) => (
             <p key={c.text} className={c.trouble ? 'care trouble' : 'care'}>
               {c.trouble && <Sign kind="trouble" size={14} />} {c.text}
@@ -331,7 +335,7 @@ export function OrderEstimate({ row }: { row: Row }) {
   })
   return (
     <>
-      <p className="kicker">{row.occasion || `Order ${row.number}`}</p>
+      <p className="kicker">{row.occasion || words.order2(row.number)}</p>
       <h2>{row.customer}</h2>
       {r.data && <Parts r={r.data} planned={order.data?.days} />}
       {r.error && <p className="fault">{r.error.message}</p>}

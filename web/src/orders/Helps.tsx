@@ -46,7 +46,7 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
   }
   if (found.isPending)
     return (
-      <Part name="To fit">
+      <Part name={words.toFit}>
         <p className="soft" role="status">
           {words.checkingWhatWouldHelp}
         </p>
@@ -54,7 +54,7 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
     )
   const list = found.data?.reliefs ?? []
   return (
-    <Part name="To fit">
+    <Part name={words.toFit}>
       {list.length === 0 && <p className="soft">{words.noSingleChangeIsEnough}</p>}
       {list.length > 0 && <p className="soft">{words.waysToMakeItFit}</p>}
       <ul className="helps">
@@ -64,7 +64,7 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
               {r.text}
               {r.why && <small>{r.why}</small>}
             </span>
-            <button type="button" className="link" aria-label={`Do it: ${r.text}`} onClick={() => apply(r)}>
+            <button type="button" className="link" aria-label={words.doIt(r.text)} onClick={() => apply(r)}>
               {words.apply}
             </button>
           </li>

@@ -196,7 +196,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
     .slice(0, 4)
   const options: SelectProps['options'] = treats.data?.treats.map((t) => ({
     value: t.id,
-    label: t.formula ? t.name : `${t.name} (no recipe yet)`,
+    label: t.formula ? t.name : words.noRecipeYet(t.name),
     disabled: !t.formula,
   }))
 
@@ -246,9 +246,9 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
     <>
       <section className="work order-page">
         <p className="kicker" role="status">
-          {order ? `Order ${order.number} · ${stateName[state]} · ${saving.text}` : saving.text}
+          {order ? words.order3(order.number, stateName[state], saving.text) : saving.text}
         </p>
-        <h1>{title || 'New order'}</h1>
+        <h1>{title || words.newOrder}</h1>
         {saving.conflict && (
           <div className="conflict" role="alert">
             <p>{words.conflict}</p>
@@ -321,8 +321,8 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
               value={draft.way}
               popupMatchSelectWidth={false}
               options={[
-                { value: 'pickup', label: 'Picked up' },
-                { value: 'delivery', label: 'Delivered' },
+                { value: 'pickup', label: words.pickedUp },
+                { value: 'delivery', label: words.delivered },
               ]}
               onChange={(way) => set({ way, place: way === 'pickup' ? blank.place : '' })}
             />{' '}
@@ -330,7 +330,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
               label={words.place}
               value={draft.place ?? ''}
               onChange={(place) => set({ place })}
-              placeholder={draft.way === 'delivery' ? 'delivery address' : 'where'}
+              placeholder={draft.way === 'delivery' ? words.deliveryAddress : words.where}
               fault={fault('place')}
               wide
             />{' '}
@@ -407,25 +407,25 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
                   )}
                 </span>
                 <span className="count">
-                  <Button aria-label={`One ${treat?.name} less`} onClick={() => change(line.count - 1)}>
+                  <Button aria-label={words.oneLess(treat?.name ?? '')} onClick={() => change(line.count - 1)}>
                     −
                   </Button>
                   <InputNumber
-                    aria-label={`Count of ${treat?.name}`}
+                    aria-label={words.countOf(treat?.name ?? '')}
                     value={line.count}
                     precision={0}
                     controls={false}
                     status={wrongLine ? 'error' : undefined}
                     onChange={(n) => change(n ?? 0)}
                   />
-                  <Button aria-label={`One ${treat?.name} more`} onClick={() => change(line.count + 1)}>
+                  <Button aria-label={words.oneMore(treat?.name ?? '')} onClick={() => change(line.count + 1)}>
                     +
                   </Button>
                 </span>
                 <span className="unit">{card?.sold ?? ''}</span>
                 <Button
                   type="text"
-                  aria-label={`Remove ${treat?.name}`}
+                  aria-label={words.remove(treat?.name ?? '')}
                   onClick={() => set({ lines: draft.lines.filter((_, j) => j !== i) })}
                 >
                   ×
@@ -516,7 +516,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
               {order.history.map((h, i) => (
                 <li key={i}>
                   {kitchen.moment(h.at)}:{' '}
-                  {h.from ? `${stateName[h.from as State]} to ${stateName[h.to as State]}` : 'created'}, {h.who}
+                  {h.from ? words.to3(stateName[h.from as State], stateName[h.to as State]) : words.created}, {h.who}
                 </li>
               ))}
             </ol>

@@ -42,10 +42,10 @@ export function Contents({ lines }: { lines: Row['lines'] }) {
 /** One line on what state an order is in. */
 export function stateNote(o: Row): { text: string; kind?: 'trouble' | 'fine' } {
   if (o.answer) return { text: o.answer, kind: 'trouble' }
-  if (o.fits === false) return { text: 'doesn’t fit yet', kind: 'trouble' }
-  if (o.fits) return { text: 'would fit', kind: 'fine' }
-  if (o.state === 'in the making') return { text: `${o.done} of ${o.steps} steps done` }
-  if (o.state === 'packed') return { text: 'ready for handover' }
+  if (o.fits === false) return { text: words.doesntFitYet, kind: 'trouble' }
+  if (o.fits) return { text: words.wouldFit, kind: 'fine' }
+  if (o.state === 'in the making') return { text: words.ofStepsDone(o.done, o.steps) }
+  if (o.state === 'packed') return { text: words.readyForHandover }
   return { text: o.freeFrom.length > 0 ? `${o.freeFrom.join(', ')}-free` : '' }
 }
 
@@ -81,18 +81,18 @@ export default function Orders() {
         <header className="work-head">
           <h1>
             {past
-              ? 'Past orders'
+              ? words.pastOrders
               : !orders.data
-                ? 'Orders'
-                : `${ahead || 'No'} upcoming ${ahead === 1 ? 'order' : 'orders'}`}
+                ? words.orders
+                : words.upcoming(ahead || words.no, ahead === 1 ? words.order4 : words.orders2)}
           </h1>
           <p className="soft">
-            {!past && enquiries > 0 && `${enquiries} ${enquiries === 1 ? 'request' : 'requests'} to answer`}
+            {!past && enquiries > 0 && words.toAnswer(enquiries, enquiries === 1 ? words.request : words.requests)}
             {!past && unfit > 0 && (
               <>
                 {enquiries > 0 && ' · '}
                 <b className="trouble">
-                  {unfit} {unfit === 1 ? 'doesn’t' : 'don’t'} {words.fitYet}
+                  {unfit} {unfit === 1 ? words.doesnt : words.dont} {words.fitYet}
                 </b>
               </>
             )}
@@ -105,7 +105,7 @@ export default function Orders() {
               setFilter(noFilter)
             }}
           >
-            {past ? 'Upcoming orders' : 'Past orders'}
+            {past ? words.upcomingOrders : words.pastOrders}
           </button>
           <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title={words.newOrderN}>
             {words.newOrder} <kbd>n</kbd>
@@ -119,11 +119,7 @@ export default function Orders() {
         )}
         {orders.isSuccess && !orders.isPlaceholderData && shown.length === 0 && (
           <p className="empty">
-            {filters(filter)
-              ? words.noMatch
-              : past
-                ? 'Orders that are handed over, closed or cancelled appear here.'
-                : 'Your orders appear here by handover day, and in the tins above. Press New order (or n) to add the first.'}
+            {filters(filter) ? words.noMatch : past ? words.ordersThatAreHandedOver : words.yourOrdersAppearHereBy}
           </p>
         )}
         <div className="by-day">
@@ -169,7 +165,7 @@ export default function Orders() {
         </div>
         {orders.hasNextPage && (
           <Button className="more" loading={orders.isFetchingNextPage} onClick={() => void orders.fetchNextPage()}>
-            {past ? 'Show earlier' : 'Show more'}
+            {past ? words.showEarlier : words.showMore}
           </Button>
         )}
       </section>

@@ -10,15 +10,15 @@ import { words } from './words'
 type Fields = Schemas['TillPaymentFields']
 
 const kinds: { value: Fields['kind']; label: string }[] = [
-  { value: 'deposit', label: 'Deposit' },
-  { value: 'balance', label: 'Balance' },
-  { value: 'refund', label: 'Refund' },
+  { value: 'deposit', label: words.deposit },
+  { value: 'balance', label: words.balance },
+  { value: 'refund', label: words.refund },
 ]
 const methods: { value: NonNullable<Fields['way']>; label: string }[] = [
-  { value: '', label: 'Not said' },
-  { value: 'cash', label: 'Cash' },
-  { value: 'card', label: 'Card' },
-  { value: 'transfer', label: 'Transfer' },
+  { value: '', label: words.notSaid },
+  { value: 'cash', label: words.cash },
+  { value: 'card', label: words.card },
+  { value: 'transfer', label: words.transfer },
 ]
 
 /** What was paid for an order, and what is owed. */
@@ -92,7 +92,7 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
                 {dayName(y.day)}
                 {y.way && `, ${y.way}`}
                 {y.note && `, ${y.note}`}
-                {y.settles && ', the rest, when the order was closed'}
+                {y.settles && words.theRestWhenTheOrder}
               </small>
             </span>
             <span>
@@ -103,7 +103,7 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
               <button
                 type="button"
                 className="link quiet"
-                aria-label={`Take back the ${y.kind} of ${y.amount}`}
+                aria-label={words.takeBackTheOf(y.kind, y.amount)}
                 onClick={() =>
                   void change(ask(api.DELETE('/api/v1/payments/{id}', { params: { path: { id: y.id } } })))
                 }

@@ -47,20 +47,20 @@ export function PriceTag({
   const stands = agreed !== undefined && m?.asked.amount === agreed
   const wrong = fault('pricing.value')
   const figures: { way: By; label: string; shown: string; unit?: string; hint: string }[] = [
-    { way: 'price', label: 'Price', shown: m?.asked.amount ?? '', hint: 'The price itself' },
+    { way: 'price', label: words.price2, shown: m?.asked.amount ?? '', hint: words.thePriceItself },
     {
       way: 'margin',
-      label: 'Margin',
+      label: words.margin,
       shown: percent(m?.margin),
       unit: '%',
-      hint: 'Profit as a share of the price',
+      hint: words.profitAsAShareOf,
     },
-    { way: 'markup', label: 'Markup', shown: percent(m?.markup), unit: '%', hint: 'Profit as a share of the cost' },
+    { way: 'markup', label: words.markup, shown: percent(m?.markup), unit: '%', hint: words.profitAsAShareOf2 },
     {
       way: 'hourly',
-      label: 'Pay per hour',
+      label: words.payPerHour,
       shown: m?.perHour?.amount ?? '',
-      hint: 'What each hands-on hour earns',
+      hint: words.whatEachHandsOnHour,
     },
   ]
   return (
@@ -111,7 +111,7 @@ export function PriceTag({
         <label>
           {words.drive}{' '}
           <InputNumber
-            aria-label={us ? 'Miles to drive' : 'Kilometres to drive'}
+            aria-label={us ? words.milesToDrive : words.kilometresToDrive}
             variant="underlined"
             controls={false}
             min={0}
@@ -133,13 +133,13 @@ export function PriceTag({
       ))}
       {m && (m.discount || m.rush || m.rounded || m.tax || m.deposit) && (
         <ul className="tag-lines">
-          {(m.discount || m.rush || m.rounded) && <TagLine name="Subtotal" of={m.base} />}
-          <TagLine name="discount" of={m.discount} />
-          <TagLine name="Rush fee" of={m.rush} />
-          <TagLine name="rounded" of={m.rounded} />
-          <TagLine name="tax" of={m.tax} />
-          {m.tax && <TagLine name="to pay" of={m.gross} />}
-          <TagLine name="Deposit" of={m.deposit} />
+          {(m.discount || m.rush || m.rounded) && <TagLine name={words.subtotal} of={m.base} />}
+          <TagLine name={words.discount} of={m.discount} />
+          <TagLine name={words.rushFee} of={m.rush} />
+          <TagLine name={words.rounded} of={m.rounded} />
+          <TagLine name={words.tax} of={m.tax} />
+          {m.tax && <TagLine name={words.toPay} of={m.gross} />}
+          <TagLine name={words.deposit} of={m.deposit} />
         </ul>
       )}
     </section>

@@ -38,7 +38,7 @@ export function QuotePanel({
     }
   }
   const path = { params: { path: { id: order.id } } }
-  const write = () => change(() => ask(api.POST('/api/v1/orders/{id}/quotes', path)), 'Quote created. Send its link.')
+  const write = () => change(() => ask(api.POST('/api/v1/orders/{id}/quotes', path)), words.quoteCreatedSendItsLink)
   const mayQuote = order.state === 'enquiry' || order.state === 'quoted'
   if (!q && !mayQuote) return null
   return (
@@ -72,7 +72,7 @@ export function QuotePanel({
           <div className="quote-link">
             <input readOnly aria-label={words.linkToTheQuote} value={link} onFocus={(e) => e.target.select()} />
             <Button size="small" onClick={() => void copy(link).then(setCopied)}>
-              {copied ? 'Copied' : 'Copy'}
+              {copied ? words.copied : words.copy}
             </Button>
           </div>
           <OnlyHere here={here} />
@@ -85,7 +85,7 @@ export function QuotePanel({
           <button
             type="button"
             className="link quiet"
-            onClick={() => void change(() => ask(api.DELETE('/api/v1/orders/{id}/quotes', path)), 'Link turned off.')}
+            onClick={() => void change(() => ask(api.DELETE('/api/v1/orders/{id}/quotes', path)), words.linkTurnedOff)}
           >
             {words.turnOffLink}
           </button>
@@ -94,7 +94,7 @@ export function QuotePanel({
       {q?.revoked && !q.accepted && <p className="soft">{words.theLastQuotesLinkIs}</p>}
       {mayQuote && !q?.accepted && (
         <p>
-          <Button onClick={() => void write()}>{q ? 'Make a new quote' : 'Make a quote'}</Button>
+          <Button onClick={() => void write()}>{q ? words.makeANewQuote : words.makeAQuote}</Button>
         </p>
       )}
     </section>

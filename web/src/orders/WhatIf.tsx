@@ -43,8 +43,8 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
     ? [
         { name: 'cost', of: c.cost },
         { name: 'price', of: c.price },
-        { name: 'left over', of: c.profit },
-        ...(c.perHour ? [{ name: 'pay per hour', of: c.perHour }] : []),
+        { name: words.leftOver, of: c.profit },
+        ...(c.perHour ? [{ name: words.payPerHour2, of: c.perHour }] : []),
       ]
     : []
   const span = (n: number) => (n < 0 ? `−${minutes(-n)}` : minutes(n))
@@ -56,7 +56,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
           <label>
             {words.chocolateCosts}
             <Slider
-              ariaLabelForHandle="Chocolate costs"
+              ariaLabelForHandle={words.chocolateCosts2}
               min={-30}
               max={60}
               step={5}
@@ -69,7 +69,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
           <label>
             {words.losses}
             <Slider
-              ariaLabelForHandle="Losses"
+              ariaLabelForHandle={words.losses2}
               min={-100}
               max={100}
               step={10}
@@ -82,7 +82,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
           <label>
             {words.moreMoulds}
             <Slider
-              ariaLabelForHandle="More moulds"
+              ariaLabelForHandle={words.moreMoulds2}
               min={0}
               max={6}
               value={wish.moulds}
@@ -94,7 +94,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
           <label>
             {words.hourlyRate}
             <Slider
-              ariaLabelForHandle="Hourly rate"
+              ariaLabelForHandle={words.hourlyRate2}
               min={0}
               max={Math.max(60, Math.ceil(usual * 3))}
               value={Number(wish.hourly || usual)}
@@ -126,7 +126,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
                     <td>{kitchen.money(row.of.now)}</td>
                     <td>{kitchen.money(row.of.then)}</td>
                     <td>
-                      <b>{row.of.same ? 'none' : plus(kitchen.money(row.of.change))}</b>
+                      <b>{row.of.same ? words.none : plus(kitchen.money(row.of.change))}</b>
                     </td>
                   </tr>
                 ))}
@@ -135,7 +135,7 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
                   <td>{span(c!.now)}</td>
                   <td>{span(c!.then)}</td>
                   <td>
-                    <b>{c!.change === 0 ? 'none' : plus(span(c!.change))}</b>
+                    <b>{c!.change === 0 ? words.none : plus(span(c!.change))}</b>
                   </td>
                 </tr>
               </tbody>

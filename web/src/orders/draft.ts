@@ -1,5 +1,6 @@
 import type { Schemas } from '../api/client'
 import { same } from '../device/merge'
+import { words } from './words'
 
 export type Draft = Schemas['OrderDraft']
 export type State = Schemas['OrdersOrder']['state']
@@ -20,33 +21,33 @@ export const sameDraft = (a: Draft, b: Draft) =>
 
 /** What the fields of an order are called. */
 export const fieldName: Record<keyof Draft, string> = {
-  customer: 'Customer',
-  phone: 'Phone',
-  mail: 'Email',
-  occasion: 'Occasion',
-  way: 'Pickup or delivery',
-  place: 'Place',
-  from: 'Start of the handover',
-  to: 'End of the handover',
-  lines: 'Treats',
-  freeFrom: 'Free from',
-  notes: 'Notes',
-  pricing: 'Price',
-  discount: 'Discount',
-  distance: 'Distance',
-  cash: 'Card fee',
+  customer: words.customer,
+  phone: words.phone,
+  mail: words.email,
+  occasion: words.occasion2,
+  way: words.pickupOrDelivery,
+  place: words.place,
+  from: words.startOfTheHandover,
+  to: words.endOfTheHandover,
+  lines: words.treats,
+  freeFrom: words.freeFrom,
+  notes: words.notes,
+  pricing: words.price2,
+  discount: words.discount2,
+  distance: words.distance,
+  cash: words.cardFee2,
 }
 
 /** What a person does to move an order on, back or out. */
 export const verbs: Record<State, string> = {
-  enquiry: 'Back to request',
-  quoted: 'Mark as quoted',
-  promised: 'Confirm order',
-  'in the making': 'Start making',
-  packed: 'Mark as packed',
-  'handed over': 'Mark as handed over',
-  settled: 'Mark as paid and close',
-  cancelled: 'Cancel order',
+  enquiry: words.backToRequest,
+  quoted: words.markAsQuoted,
+  promised: words.confirmOrder,
+  'in the making': words.startMaking,
+  packed: words.markAsPacked,
+  'handed over': words.markAsHandedOver,
+  settled: words.markAsPaidAndClose,
+  cancelled: words.cancelOrder,
 }
 
 /** What a state is called. The stored names are older, and part of the API. */
@@ -62,4 +63,4 @@ export const stateName: Record<State, string> = {
 }
 
 /** A move's words: going back says so. */
-export const verb = (m: Schemas['OrdersTransition']): string => (m.back ? `Back to ${stateName[m.to]}` : verbs[m.to])
+export const verb = (m: Schemas['OrdersTransition']): string => (m.back ? words.backTo(stateName[m.to]) : verbs[m.to])

@@ -6,6 +6,7 @@ import { newKey } from '../device/register'
 import { type Draft, sameDraft, sameField } from './draft'
 import { type KeptOrder, send } from './kept'
 import { merge } from '../device/merge'
+import { words } from './words'
 
 type Order = Schemas['OrdersOrder']
 
@@ -30,7 +31,7 @@ export function useSaving(
 ) {
   const queries = useQueryClient()
   const [order, setOrder] = useState(saved)
-  const [text, setText] = useState(saved ? 'Saved' : 'not saved yet')
+  const [text, setText] = useState(saved ? words.saved : words.notSavedYet)
   const [refused, setRefused] = useState<Refused>()
   const [conflict, setConflict] = useState<Conflict>()
   const [key, setKey] = useState(() => kept?.key ?? newKey()) // under which a new order is made once
@@ -62,12 +63,12 @@ export function useSaving(
     const sent = at.draft
     const work = async () => {
       try {
-        setText('saving…')
+        setText(words.saving)
         const before = at.order
         const after = await send({ draft: sent, base: before, key: at.key })
         take(after)
         setRefused(undefined)
-        setText('Saved')
+        setText(words.saved)
         if (!before) at.made(after)
         else queries.setQueryData(['order', after.id], after)
         void queries.invalidateQueries({ queryKey: ['orders'] })
@@ -89,8 +90,8 @@ export function useSaving(
         setRefused(error)
         setText(
           error.status === 0
-            ? 'not saved, waiting for the network'
-            : `not saved: ${error.problem.errors?.[0]?.message ?? error.message}`,
+            ? words.notSavedWaitingForThe
+            : words.notSaved(error.problem.errors?.[0]?.message ?? error.message),
         )
         // A refused create has saved nothing under its key; the next try is another request.
         if (error.status !== 0) setKey(newKey())
@@ -148,14 +149,14 @@ export function useSaving(
     setConflict(undefined)
     setRefused(undefined)
     now.current.stop = false
-    setText('not saved yet')
+    setText(words.notSavedYet)
   }
 
   // What was refused and has been taken back since is no fault any more.
-  const settled = Boolean(order) && clean && !conflict && text.startsWith('not saved')
+  const settled = Boolean(order) && clean && !conflict && text !== words.saving
   return {
     order,
-    text: settled ? 'Saved' : text,
+    text: settled ? words.saved : text,
     refused: settled ? undefined : refused,
     conflict,
     settle,

@@ -55,7 +55,7 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
   }
   const r = run.data
   return (
-    <Part name="Replan">
+    <Part name={words.replan}>
       {!id && (
         <>
           <p>{words.rebuildTheNextFourWeeks}</p>
@@ -76,7 +76,7 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
         <>
           <p role="status">
             {r.says}
-            {r.moved.length > 0 && ` ${r.moved.length} steps would move.`}
+            {r.moved.length > 0 && words.stepsWouldMove(r.moved.length)}
           </p>
           {r.moved.length > 0 && (
             <ul className="moved">
@@ -103,7 +103,7 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
               {words.useThisPlan}
             </Button>
           )}{' '}
-          <Button onClick={() => setID(undefined)}>{r.better ? 'Cancel' : 'OK'}</Button>
+          <Button onClick={() => setID(undefined)}>{r.better ? words.cancel : words.ok}</Button>
         </>
       )}
     </Part>

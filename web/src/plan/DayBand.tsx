@@ -44,14 +44,14 @@ export function DayBand(p: Props) {
           )}
         </b>
       )}
-      {day.hours.length === 0 && <span className="soft">{day.reason || (day.off ? 'off' : 'no hours')}</span>}
+      {day.hours.length === 0 && <span className="soft">{day.reason || (day.off ? words.off : words.noHours)}</span>}
       <span className="band-acts">
         {day.steps.length > 0 && <Link to={`/bench/${day.day}`}>{words.runSheet}</Link>}
         {day.hours.length > 0 && (
           <button
             type="button"
             className="link quiet"
-            aria-label={`Day off on ${dayLong(day.day)}`}
+            aria-label={words.dayOffOn(dayLong(day.day))}
             onClick={() => p.off(true)}
           >
             {words.dayOff}
@@ -61,7 +61,7 @@ export function DayBand(p: Props) {
           <button
             type="button"
             className="link"
-            aria-label={`Use usual hours on ${dayLong(day.day)}`}
+            aria-label={words.useUsualHoursOn(dayLong(day.day))}
             onClick={() => p.off(false)}
           >
             {words.useUsualHours}
@@ -194,10 +194,10 @@ function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipPro
   const says = [
     `${s.name}, ${s.count} ${s.treat} for ${whom(s.for)}`,
     `${dayName(day.day)}, ${clock(s.start)} to ${clock(s.start + s.hands)}${people > 1 ? `, person ${s.hand + 1}` : ''}`,
-    ...(s.wash > 0 ? [`clean down ${minutes(s.wash)} before`] : []),
+    ...(s.wash > 0 ? [words.cleanDownBefore(minutes(s.wash))] : []),
     ...(s.melt > 0 ? [`melt ${s.pot} ${minutes(s.melt)} before`] : []),
-    ...(s.wait > 0 ? [`then ${minutes(s.wait)} ${s.spot ? `(${s.spot})` : 'of waiting'}`] : []),
-    ...(s.done ? ['done'] : s.short ? ['not scheduled'] : s.pinned ? ['pinned'] : []),
+    ...(s.wait > 0 ? [`then ${minutes(s.wait)} ${s.spot ? `(${s.spot})` : words.ofWaiting}`] : []),
+    ...(s.done ? ['done'] : s.short ? [words.notScheduled] : s.pinned ? ['pinned'] : []),
   ]
   return (
     <>
@@ -207,7 +207,7 @@ function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipPro
           aria-hidden="true"
           style={{ left: inRange(s.start - setup, range), width: part(setup, range), top: top + 3 }}
         >
-          {setup * scale > 34 ? (s.wash > 0 && s.melt === 0 ? 'wash' : 'melt') : ''}
+          {setup * scale > 34 ? (s.wash > 0 && s.melt === 0 ? words.wash : words.melt) : ''}
         </i>
       )}
       {s.wait > 0 && (
@@ -275,10 +275,10 @@ function Level({
     <div
       className={`level ${level.kind} ${level.id}`}
       role="img"
-      aria-label={`${level.name}: at most ${most} of ${level.holds} ${level.kind === 'spot' ? 'trays' : 'moulds'}`}
+      aria-label={words.atMostOf(level.name, most, level.holds, level.kind === 'spot' ? words.trays2 : words.moulds)}
     >
       <span className="level-name">
-        {level.kind === 'mould' ? 'moulds' : level.name}{' '}
+        {level.kind === 'mould' ? words.moulds : level.name}{' '}
         <b className={most >= level.holds ? 'full' : ''}>
           {most}/{level.holds}
         </b>

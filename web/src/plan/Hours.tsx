@@ -20,7 +20,15 @@ import { words } from './words'
 
 type Span = Schemas['PlanningSpan']
 
-const weekdays = ['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday']
+const weekdays = [
+  words.sunday,
+  words.monday,
+  words.tuesday,
+  words.wednesday,
+  words.thursday,
+  words.friday,
+  words.saturday,
+]
 const weekOrder = [1, 2, 3, 4, 5, 6, 0]
 const evening: Span = { from: '18:00', to: '21:00', hands: 1 }
 
@@ -110,7 +118,7 @@ export default function Hours() {
               <Button
                 type="text"
                 size="small"
-                aria-label={`Use usual hours on ${e.day}`}
+                aria-label={words.useUsualHoursOn2(e.day)}
                 onClick={() => setW({ ...w, exceptions: w.exceptions.filter((_, j) => j !== e.i) })}
               >
                 ×
@@ -176,7 +184,7 @@ export default function Hours() {
         {tins
           .filter((t) => t.over > 0)
           .map((t) => (
-            <Part key={t.day} name="Short">
+            <Part key={t.day} name={words.short}>
               <p className="when trouble">
                 <Sign kind="trouble" size={15} /> {dayName(t.day)} {words.is} {minutes(t.over)}{' '}
                 {words.overItsWorkingHours}
@@ -259,11 +267,11 @@ function Spans({
       {spans.length === 0 && <span className="soft">{words.off}</span>}
       {spans.map((s, i) => (
         <span key={i} className="span">
-          <Time label={`${label}, from`} value={s.from} onChange={(from) => set(i, { from })} /> {words.to}{' '}
-          <Time label={`${label}, to`} value={s.to} onChange={(to) => set(i, { to })} />,{' '}
+          <Time label={words.from(label)} value={s.from} onChange={(from) => set(i, { from })} /> {words.to}{' '}
+          <Time label={words.to2(label)} value={s.to} onChange={(to) => set(i, { to })} />,{' '}
           <InputNumber
             size="small"
-            aria-label={`${label}, people`}
+            aria-label={words.people(label)}
             min={1}
             max={9}
             value={s.hands}
@@ -271,11 +279,11 @@ function Spans({
             style={{ width: 38 }}
             onChange={(n) => n !== null && set(i, { hands: n })}
           />{' '}
-          {s.hands === 1 ? 'person' : 'people'}
+          {s.hands === 1 ? words.person : words.people2}
           <Button
             type="text"
             size="small"
-            aria-label={`No work on ${label} from ${s.from}`}
+            aria-label={words.noWorkOnFrom(label, s.from)}
             onClick={() => change(spans.filter((_, j) => j !== i))}
           >
             ×
@@ -293,7 +301,7 @@ function Spans({
       <button
         type="button"
         className="link"
-        aria-label={`Add hours on ${label}`}
+        aria-label={words.addHoursOn(label)}
         onClick={() =>
           change([...spans, spans.length > 0 ? { from: spans.at(-1)!.to, to: '23:00', hands: 1 } : evening])
         }

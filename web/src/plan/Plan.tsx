@@ -155,7 +155,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
       e.preventDefault()
       held.current = undefined
       setCarried(undefined)
-      setTold('Move cancelled.')
+      setTold(words.moveCancelled)
     }
   }
 
@@ -303,7 +303,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
           />
         )}
         {!at && all.length > 0 && (
-          <Part name="Step">
+          <Part name={words.step}>
             <button
               type="button"
               className="link"
@@ -314,12 +314,12 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
           </Part>
         )}
         {outcome && outcome.revision === view.revision && (
-          <Part name="Moves">
+          <Part name={words.moves}>
             <p role="status">
               <b>{outcome.says}</b>{' '}
               {moved.length === 0
-                ? 'Nothing else moves.'
-                : `${moved.length === 1 ? 'One step moves' : `${moved.length} steps move`}:`}
+                ? words.nothingElseMoves
+                : `${moved.length === 1 ? words.oneStepMoves : words.stepsMove(moved.length)}:`}
             </p>
             {moved.length > 0 && (
               <Segmented<'before' | 'now'>
@@ -328,8 +328,8 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
                 value={side}
                 onChange={setSide}
                 options={[
-                  { value: 'before', label: 'Before' },
-                  { value: 'now', label: 'Now' },
+                  { value: 'before', label: words.before2 },
+                  { value: 'now', label: words.now },
                 ]}
               />
             )}
@@ -385,7 +385,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
           </p>
         )}
         {view.short.length > 0 && (
-          <Part name="Short">
+          <Part name={words.short}>
             {view.short.map((s) => (
               <div key={s.batch} className="short-batch">
                 <p className="when trouble">
@@ -414,7 +414,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
 function Takers({ takers }: { takers: Schemas['OrderShareOwner'][] }) {
   return takers.map((t, i) => (
     <Fragment key={t.order}>
-      {i > 0 && (i + 1 < takers.length ? ', ' : ' and ')}
+      {i > 0 && (i + 1 < takers.length ? ', ' : words.and2)}
       <Link to={`/orders/${t.order}`}>{t.customer}</Link>
       {takers.length > 1 && ` (${t.count})`}
     </Fragment>
@@ -444,7 +444,7 @@ function Chosen({
   const people = peopleOn(on)
   const hand = Math.min(person, people - 1) // on another day there may be fewer
   return (
-    <Part name="Step">
+    <Part name={words.step}>
       <div className="step-acts">
         <Button size="small" aria-label={words.theStepBefore} onClick={() => go(-1)}>
           ‹
@@ -463,9 +463,9 @@ function Chosen({
           {words.cleanToolsFirst}
         </p>
       )}
-      <Line figure={`${clock(step.start)} to ${clock(step.start + step.hands)}`}>
+      <Line figure={words.to3(clock(step.start), clock(step.start + step.hands))}>
         {dayName(day)}
-        {peopleOn(day) > 1 && `, person ${step.hand + 1}`}
+        {peopleOn(day) > 1 && words.person2(step.hand + 1)}
       </Line>
       {step.wash > 0 && <Line figure={minutes(step.wash)}>{words.washDownBefore}</Line>}
       {step.melt > 0 && (
@@ -499,7 +499,7 @@ function Chosen({
             </label>
           )}
           <Button size="small" onClick={() => pin({ day: on, start, hand })}>
-            {step.pinned && on === day && start === step.start ? 'Pinned' : 'Pin'}
+            {step.pinned && on === day && start === step.start ? words.pinned : words.pin}
           </Button>
           {step.pinned && (
             <Button size="small" onClick={unpin}>

@@ -8,14 +8,7 @@ import { useKitchen } from '../shell/kitchen'
 import '../starter/starter.css'
 import { WeekTins } from '../starter/Week'
 import { putHours } from './when'
-
-const words = {
-  hours: 'Working hours',
-  lead: 'No working hours yet. Touch the days on which you can work; nothing else is needed to plan an order.',
-  save: 'Save hours',
-  saved: 'Hours saved.',
-  more: 'Dates that differ, trays and moulds',
-}
+import { words } from './words'
 
 /** The hours of the week where they are missed, so that one need not leave what one is at. */
 export function QuickHours() {
@@ -23,14 +16,14 @@ export function QuickHours() {
   const queries = useQueryClient()
   const say = useSay()
   const stored = useQuery({ queryKey: ['work-days'], queryFn: () => askTagged(api.GET('/api/v1/work-days', {})) })
-  const form = useDocument('work-days', { title: words.hours, to: '/plan/hours' }, stored, putHours, () =>
-    queries.invalidateQueries().then(() => say.done('days', words.saved)),
+  const form = useDocument('work-days', { title: words.quickHours.hours, to: '/plan/hours' }, stored, putHours, () =>
+    queries.invalidateQueries().then(() => say.done('days', words.quickHours.saved)),
   )
   const { value, refused } = form
   if (!value) return null
   return (
     <div className="quick-hours empty">
-      <p>{words.lead}</p>
+      <p>{words.quickHours.lead}</p>
       {form.notice}
       <WeekTins
         week={value.week}
@@ -45,9 +38,9 @@ export function QuickHours() {
       )}
       <p>
         <Button type="primary" disabled={!form.dirty} loading={form.saving} onClick={() => form.save()}>
-          {words.save}
+          {words.quickHours.save}
         </Button>{' '}
-        <Link to="/plan/hours">{words.more}</Link>
+        <Link to="/plan/hours">{words.quickHours.more}</Link>
       </p>
     </div>
   )

@@ -84,7 +84,7 @@ export function SpaceForm() {
               <td>
                 <Input
                   size="small"
-                  aria-label={`Name of spot ${i + 1}`}
+                  aria-label={words.nameOfSpot(i + 1)}
                   value={s.name}
                   placeholder={words.porchCellarSecondFridge}
                   onChange={(e) => spot(i, { name: e.target.value })}
@@ -95,7 +95,7 @@ export function SpaceForm() {
               <td>
                 <InputNumber
                   size="small"
-                  aria-label={`Trays in ${s.name || 'the new spot'}`}
+                  aria-label={words.traysIn(s.name || words.theNewSpot)}
                   min={0}
                   max={500}
                   value={s.trays}
@@ -107,7 +107,7 @@ export function SpaceForm() {
               <td>
                 <Degrees
                   size="small"
-                  label={`Temperature of ${s.name || 'the new spot'}`}
+                  label={words.temperatureOf(s.name || words.theNewSpot)}
                   value={s.celsius}
                   placeholder={words.kitchen}
                   set={(celsius) => spot(i, { celsius })}
@@ -120,7 +120,7 @@ export function SpaceForm() {
                   <Button
                     type="text"
                     size="small"
-                    aria-label={`Remove ${s.name || 'the new spot'}`}
+                    aria-label={words.remove(s.name || words.theNewSpot)}
                     onClick={() => setCapacity({ ...capacity, spots: capacity.spots.filter((_, j) => j !== i) })}
                   >
                     ×
@@ -160,7 +160,7 @@ export function SpaceForm() {
             {words.mouldsOf} {m.for?.join(', ')}{' '}
             <InputNumber
               size="small"
-              aria-label={`Moulds of ${m.for?.join(', ')}`}
+              aria-label={words.mouldsOf2(m.for?.join(', ') ?? '')}
               min={1}
               max={200}
               value={m.count}

@@ -91,7 +91,7 @@ export function QuotePage({ token }: { token: string }) {
       <dl>
         <dt>{words.when}</dt>
         <dd>
-          {q.way === 'pickup' ? 'Picked up' : 'Delivered'}
+          {q.way === 'pickup' ? words.pickedUp : words.delivered}
           {q.place && `, ${q.place}`}
           <br />
           <b>
@@ -102,9 +102,7 @@ export function QuotePage({ token }: { token: string }) {
         <dd>
           <b className="price">{money(q.gross)}</b>
           {q.tax && (
-            <small>
-              {q.taxIn ? `with ${money(q.tax)} of tax in it` : `${money(q.price)} and ${money(q.tax)} of tax`}
-            </small>
+            <small>{q.taxIn ? words.withOfTaxInIt(money(q.tax)) : words.andOfTax(money(q.price), money(q.tax))}</small>
           )}
           {q.deposit && (
             <small>
@@ -113,11 +111,7 @@ export function QuotePage({ token }: { token: string }) {
           )}
         </dd>
         <dt>{words.contains}</dt>
-        <dd>
-          {q.allergens.length > 0
-            ? q.allergens.join(', ')
-            : 'According to our recipes: none of the allergens that must be declared.'}
-        </dd>
+        <dd>{q.allergens.length > 0 ? q.allergens.join(', ') : words.accordingToOurRecipesNone}</dd>
         {q.freeFrom.length > 0 && (
           <>
             <dt>{words.madeWithout}</dt>
@@ -170,7 +164,7 @@ function State({ page, day, clock }: { page: Page; day: (t: string) => string; c
       return (
         <p className="state yes" role="status">
           {words.youAcceptedThisQuote}
-          {page.accepted && ` on ${day(page.accepted)}`}
+          {page.accepted && words.on(day(page.accepted))}
           {words.thankYou}
         </p>
       )

@@ -1,5 +1,11 @@
 /** What these pages say. */
 export const words = {
+  pickedUp: 'Picked up',
+  delivered: 'Delivered',
+  withOfTaxInIt: (money: string | number) => `with ${money} of tax in it`,
+  andOfTax: (money: string | number, money2: string | number) => `${money} and ${money2} of tax`,
+  accordingToOurRecipesNone: 'According to our recipes: none of the allergens that must be declared.',
+  on: (day: string | number) => ` on ${day}`,
   quoteNotFound: 'Quote not found',
   oneMoment: 'One moment…',
   for: 'For',

@@ -192,15 +192,15 @@ function Shell() {
           label={words.given}
           value={by}
           options={[
-            { value: 'wall', label: 'wall of' },
-            { value: 'mass', label: 'weight of' },
+            { value: 'wall', label: words.wallOf },
+            { value: 'mass', label: words.weightOf },
           ]}
           set={(chosen) => {
             setBy(chosen as typeof by)
             setValue(written(chosen === 'wall' ? starting.wall : starting.shell))
           }}
         />{' '}
-        <Field label={by === 'wall' ? 'Wall' : 'Weight'} value={value} set={setValue} width={6} />
+        <Field label={by === 'wall' ? words.wall : words.weight} value={value} set={setValue} width={6} />
       </p>
       <Answer of={a}>
         <p className="pad-result">{a.data && kitchen.amount(by === 'wall' ? a.data.mass : a.data.wall)}</p>
@@ -230,8 +230,9 @@ function Sheet() {
   return (
     <>
       <p>
-        {words.aSheetOf} {f('length', 'Length')} {words.by} {f('width', 'Width')}, {f('depth', 'Depth')}{' '}
-        {words.deepAndAnotherOf} {f('toLength', 'Length of the other')} {words.by} {f('toWidth', 'Width of the other')}
+        {words.aSheetOf} {f('length', words.length)} {words.by} {f('width', words.width)}, {f('depth', words.depth)}{' '}
+        {words.deepAndAnotherOf} {f('toLength', words.lengthOfTheOther)} {words.by}{' '}
+        {f('toWidth', words.widthOfTheOther)}
       </p>
       <Answer of={a}>
         <p className="pad-result">
@@ -271,8 +272,8 @@ function Ganache() {
     <>
       {parts.map((p, i) => (
         <p key={i}>
-          <Field label={`Grams of part ${i + 1}`} value={p.grams} set={(grams) => set(i, { grams })} width={4} /> g{' '}
-          <Field label={`Name of part ${i + 1}`} value={p.name} set={(name) => set(i, { name })} />
+          <Field label={words.gramsOfPart(i + 1)} value={p.grams} set={(grams) => set(i, { grams })} width={4} /> g{' '}
+          <Field label={words.nameOfPart(i + 1)} value={p.name} set={(name) => set(i, { name })} />
         </p>
       ))}
       <p>
@@ -325,14 +326,14 @@ function Bowl() {
   return (
     <>
       <p>
-        {words.aBowlOf} {f('mass', 'Chocolate in the bowl', 6)} {words.at} {f('from', 'Bowl at, in C', 3)}{' '}
-        {words.cIsTooThickAt} {f('until', 'Too thick at, in C', 3)} {words.cCentresOf} {f('piece', 'Centre weight', 5)}{' '}
-        {words.at} {f('at', 'Centres at, in C', 3)} {words.cCarry} {f('coat', 'Coat on each', 4)} {words.awayEach}{' '}
-        {f('seconds', 'Seconds in the bowl', 2)} {words.sInTheBowl}
+        {words.aBowlOf} {f('mass', words.chocolateInTheBowl, 6)} {words.at} {f('from', words.bowlAtInC, 3)}{' '}
+        {words.cIsTooThickAt} {f('until', words.tooThickAtInC, 3)} {words.cCentresOf}{' '}
+        {f('piece', words.centreWeight, 5)} {words.at} {f('at', words.centresAtInC, 3)} {words.cCarry}{' '}
+        {f('coat', words.coatOnEach, 4)} {words.awayEach} {f('seconds', words.secondsInTheBowl, 2)} {words.sInTheBowl}
       </p>
       <Answer of={a}>
         <p className="pad-result">
-          {a.data?.pieces} {a.data?.cooled ? 'before re-warming' : 'until it is empty'}
+          {a.data?.pieces} {a.data?.cooled ? words.beforeReWarming : words.untilItIsEmpty}
         </p>
         <small>{a.data?.text}</small>
         <Take what="pool" taken={a.data && { pool: quantity(a.data.bowl) }} />
@@ -408,17 +409,17 @@ function Cooling() {
           label={words.chocolate}
           value={c.colour}
           options={[
-            { value: 'dark', label: 'Dark' },
-            { value: 'milk', label: 'Milk' },
-            { value: 'white', label: 'White' },
+            { value: 'dark', label: words.dark },
+            { value: 'milk', label: words.milk },
+            { value: 'white', label: words.white },
           ]}
           set={(chosen) => setC({ ...c, colour: chosen })}
         />{' '}
-        {words.at} {f('first', 'First reading, in C')} {words.cIsAt} {f('second', 'Second reading, in C')}{' '}
-        {words.cAfter} {f('minutes', 'Minutes between', 2)} {words.minutesInARoomOf} {f('room', 'Room, in C')} °C
+        {words.at} {f('first', words.firstReadingInC)} {words.cIsAt} {f('second', words.secondReadingInC)}{' '}
+        {words.cAfter} {f('minutes', words.minutesBetween, 2)} {words.minutesInARoomOf} {f('room', words.roomInC)} °C
       </p>
       <Answer of={a}>
-        <p className="pad-result">{a.data?.left === undefined ? 'not by itself' : `ready in ${a.data.left} min`}</p>
+        <p className="pad-result">{a.data?.left === undefined ? words.notByItself : words.readyInMin(a.data.left)}</p>
         <small>{a.data?.text}</small>
       </Answer>
     </>
@@ -439,15 +440,15 @@ function Altitude() {
           label={words.knownBy}
           value={by}
           options={[
-            { value: 'metres', label: 'The kitchen lies at' },
-            { value: 'boiling', label: 'My thermometer in boiling water shows' },
+            { value: 'metres', label: words.theKitchenLiesAt },
+            { value: 'boiling', label: words.myThermometerInBoilingWater },
           ]}
           set={(chosen) => {
             setBy(chosen as typeof by)
             setValue(chosen === 'metres' ? '1609' : '94.6')
           }}
         />{' '}
-        <Field label={by === 'metres' ? 'Metres' : 'Reading in C'} value={value} set={setValue} width={4} />{' '}
+        <Field label={by === 'metres' ? words.metres : words.readingInC} value={value} set={setValue} width={4} />{' '}
         {by === 'metres' ? 'm' : '°C'}
         {words.theRecipeSays} <Field label={words.targetInC} value={target} set={setTarget} width={4} /> °C
       </p>
@@ -461,9 +462,7 @@ function Altitude() {
 }
 
 function Recipe() {
-  const [text, setText] = useState(
-    '1 1/2 cups semi-sweet chips, chopped\none 14-oz can condensed milk\n8 oz cream\npinch of salt',
-  )
+  const [text, setText] = useState(words.recipeExample)
   const a = useAnswer(['recipe', text], () => ask(api.POST('/api/v1/calculators/recipe', { body: { text } })))
   return (
     <>
@@ -481,7 +480,7 @@ function Recipe() {
               {l.amount && (
                 <b>
                   {Number(l.amount.amount.toPrecision(4))}
-                  {l.upto ? ` to ${l.upto}` : ''} {l.measure && !l.packs ? l.measure : l.amount.unit}
+                  {l.upto ? words.to(l.upto) : ''} {l.measure && !l.packs ? l.measure : l.amount.unit}
                 </b>
               )}{' '}
               {l.ingredient} {l.note && <i>{l.note}</i>}
@@ -504,7 +503,7 @@ type Page = keyof typeof pages
 
 /** The scratch pad: small calculations over any place. The key = opens and closes it. */
 export default function ScratchPad({ close }: { close: () => void }) {
-  const [page, setPage] = useState<Page>(() => (localStorage.getItem('zestytin.pad') as Page) ?? 'Convert')
+  const [page, setPage] = useState<Page>(() => (localStorage.getItem('zestytin.pad') as Page) ?? words.convert)
   const pad = useRef<HTMLElement>(null)
   useEffect(() => pad.current?.focus(), [])
   const Now = pages[page] ?? Convert

@@ -4,12 +4,7 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, ask } from '../api/client'
 import { useKitchen } from './kitchen'
-
-const words = {
-  sign: (n: number) => (n === 1 ? '1 customer answered' : `${n} customers answered`),
-  accepted: (who: string) => `${who} accepted the quote`,
-  asked: (who: string, what: string) => `${who} asks for a change: ${what}`,
-}
+import { words } from './words'
 
 /** A sign on the lid: customers have answered since one last looked. */
 export function Answers() {
@@ -33,7 +28,9 @@ export function Answers() {
       menu={{
         items: fresh.map((a) => ({
           key: `${a.order} ${a.at}`,
-          label: a.accepted ? words.accepted(a.customer) : words.asked(a.customer, (a.request ?? '').slice(0, 60)),
+          label: a.accepted
+            ? words.answers.accepted(a.customer)
+            : words.answers.asked(a.customer, (a.request ?? '').slice(0, 60)),
         })),
         onClick: ({ key }) => {
           looked()
@@ -41,7 +38,12 @@ export function Answers() {
         },
       }}
     >
-      <button type="button" className="answered" aria-label={words.sign(fresh.length)} title={words.sign(fresh.length)}>
+      <button
+        type="button"
+        className="answered"
+        aria-label={words.answers.sign(fresh.length)}
+        title={words.answers.sign(fresh.length)}
+      >
         <Badge count={fresh.length} size="small">
           <svg
             width="22"

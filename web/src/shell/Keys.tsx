@@ -7,15 +7,15 @@ import { keysEvent, shortcuts } from './shortcuts'
 import { words } from './words'
 
 const list = [
-  ['1 to 7', 'the places, from Orders to Till'],
-  ['n', 'a new order'],
-  ['a', 'in an order: add a treat'],
-  ['.', 'today on the Bench'],
-  ['[ and ]', 'on the Bench: the day before and after'],
-  ['Enter', 'in the plan: Enter picks up a step, arrows and [ ] move it, Enter pins it, u unpins it'],
-  ['/', 'find anything'],
-  ['=', 'the scratch pad: convert, recipe, extras, shell, sheet, ganache, seed, cooling, bowl, altitude'],
-  ['?', 'this list'],
+  ['1 to 7', words.thePlacesFromOrdersTo],
+  ['n', words.aNewOrder],
+  ['a', words.inAnOrderAddA],
+  ['.', words.todayOnTheBench],
+  ['[ and ]', words.onTheBenchTheDay],
+  ['Enter', words.inThePlanEnterPicks],
+  ['/', words.findAnything2],
+  ['=', words.theScratchPadConvertRecipe],
+  ['?', words.thisList],
   ['Esc', 'back'],
 ] as const
 

@@ -9,42 +9,30 @@ import { newKey } from '../device/register'
 import { Answers } from './Answers'
 import { padEvent, useKitchen } from './kitchen'
 import { keysEvent } from './shortcuts'
-import { words as said } from './words'
+import { words } from './words'
 
 export const places = [
-  ['Orders', '/orders'],
-  ['Treats', '/treats'],
-  ['Plan', '/plan'],
-  ['Bench', '/bench'],
-  ['Larder', '/larder'],
-  ['Handover', '/handover'],
-  ['Till', '/till'],
+  [words.orders, '/orders'],
+  [words.treats, '/treats'],
+  [words.plan, '/plan'],
+  [words.bench, '/bench'],
+  [words.larder, '/larder'],
+  [words.handover, '/handover'],
+  [words.till, '/till'],
 ] as const
 
-const words = {
-  settings: 'Settings',
-  pad: 'Scratch pad',
-  api: 'The API',
-  keys: 'Keys',
-  out: 'Sign out',
-  menu: 'Menu',
-  menuAt: (place: string) => `Menu, now at ${place}`,
-  places: 'Places',
-  home: 'Zesty Tin, go to orders',
-}
-
 const more = [
-  { key: 'pad', label: words.pad },
-  { key: 'keys', label: words.keys },
-  { key: 'api', label: words.api },
-  { key: 'out', label: words.out },
+  { key: 'pad', label: words.lid.pad },
+  { key: 'keys', label: words.lid.keys },
+  { key: 'api', label: words.lid.api },
+  { key: 'out', label: words.lid.out },
 ]
 
 export function Lid() {
   const kitchen = useKitchen()
   const navigate = useNavigate()
   const { pathname } = useLocation()
-  const at = places.find(([, path]) => pathname.startsWith(path))?.[0] ?? words.settings
+  const at = places.find(([, path]) => pathname.startsWith(path))?.[0] ?? words.lid.settings
   const choose = async ({ key }: { key: string }) => {
     if (key.startsWith('/')) void navigate(key)
     if (key === 'pad') window.dispatchEvent(new Event(padEvent))
@@ -58,7 +46,7 @@ export function Lid() {
   }
   return (
     <header className="lid">
-      <NavLink to="/orders" className="mark" aria-label={words.home}>
+      <NavLink to="/orders" className="mark" aria-label={words.lid.home}>
         <svg
           width="27"
           height="20"
@@ -75,14 +63,14 @@ export function Lid() {
         </svg>
         <span>Zesty Tin</span>
       </NavLink>
-      <nav aria-label={words.places} className="places">
+      <nav aria-label={words.lid.places} className="places">
         {places.map(([name, path]) => (
           <NavLink key={path} to={path}>
             {name}
           </NavLink>
         ))}
         <NavLink to="/kitchen" className="to-settings">
-          {words.settings}
+          {words.lid.settings}
         </NavLink>
       </nav>
       <Dropdown
@@ -90,14 +78,14 @@ export function Lid() {
         menu={{
           items: [
             ...places.map(([name, path]) => ({ key: path as string, label: name as string })),
-            { key: '/kitchen', label: words.settings },
+            { key: '/kitchen', label: words.lid.settings },
             { type: 'divider' as const },
             ...more,
           ],
           onClick: choose,
         }}
       >
-        <button type="button" className="lid-menu" aria-label={words.menuAt(at)}>
+        <button type="button" className="lid-menu" aria-label={words.lid.menuAt(at)}>
           {at} <span aria-hidden="true">▾</span>
         </button>
       </Dropdown>
@@ -107,7 +95,7 @@ export function Lid() {
         <button
           type="button"
           className="clock"
-          aria-label={`${kitchen.moment(kitchen.now().toISOString())}, ${words.menu}`}
+          aria-label={`${kitchen.moment(kitchen.now().toISOString())}, ${words.lid.menu}`}
         >
           {kitchen.moment(kitchen.now().toISOString())} <span aria-hidden="true">▾</span>
         </button>
@@ -167,7 +155,7 @@ function Find() {
       ? [
           {
             key: 'request',
-            what: `New order: ${asked.data.lines.map((l) => `${l.count} ${l.name}`).join(', ')}`,
+            what: words.newOrder(asked.data.lines.map((l) => `${l.count} ${l.name}`).join(', ')),
             beside: asked.data.dated ? kitchen.moment(asked.data.draft.from) : '',
             to: '/orders/new',
             said: text,
@@ -199,9 +187,9 @@ function Find() {
         id="find"
         type="search"
         maxLength={100}
-        placeholder={said.findAnything}
+        placeholder={words.findAnything}
         role="combobox"
-        aria-label={said.findAnything}
+        aria-label={words.findAnything}
         aria-expanded={open && hits.length > 0}
         aria-controls={list}
         aria-autocomplete="list"
@@ -225,7 +213,7 @@ function Find() {
         }}
       />
       <kbd aria-hidden="true">/</kbd>
-      <ul id={list} role="listbox" aria-label={said.found} hidden={!open || hits.length === 0}>
+      <ul id={list} role="listbox" aria-label={words.found} hidden={!open || hits.length === 0}>
         {hits.map((h, i) => (
           // eslint-disable-next-line jsx-a11y/click-events-have-key-events -- the field of the list has the keys
           <li

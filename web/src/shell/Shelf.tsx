@@ -58,13 +58,13 @@ export function Shelf({ open }: { open: (day: string) => void }) {
     <nav className={slim ? 'shelf slim' : 'shelf'} aria-label={words.theNextFourteenDays}>
       {tins.map((tin) => {
         const told = [
-          ...(tin.hands === 0 ? [] : [`${minutes(tin.free)} free of ${minutes(tin.hands)}`]),
+          ...(tin.hands === 0 ? [] : [words.freeOf(minutes(tin.free), minutes(tin.hands))]),
           ...tin.work.map(
             (w) =>
-              `${w.count} ${w.treat}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : w.short ? ', not scheduled' : ''}`,
+              `${w.count} ${w.treat}, ${minutes(w.minutes)}${w.done === w.steps ? ', done' : w.short ? words.notScheduled : ''}`,
           ),
-          ...tin.dashed.map((p) => `would take ${minutes(p.piece.minutes)} more`),
-          ...(tin.over > 0 ? [`${minutes(tin.over)} do not fit`] : []),
+          ...tin.dashed.map((p) => words.wouldTakeMore(minutes(p.piece.minutes))),
+          ...(tin.over > 0 ? [words.doNotFit(minutes(tin.over))] : []),
           ...tin.handovers.map((h) => `${h.way} ${kitchen.time(h.at)}, ${h.customer}`),
         ]
         return (
@@ -84,12 +84,14 @@ export function Shelf({ open }: { open: (day: string) => void }) {
               over={tin.over}
               today={tin.day === data?.today}
             />
-            <span className="unseen">{preview?.choose ? 'Hand over on' : 'Run sheet of'} </span>
+            <span className="unseen">{preview?.choose ? words.handOverOn : words.runSheetOf} </span>
             <span className="day-name">
               {dayShort(tin.day)}
               <Flags n={tin.handovers.length} />
             </span>
-            <span className="day-free">{tin.hands === 0 ? (tin.reason ?? 'off') : `${minutes(tin.free)} free`}</span>
+            <span className="day-free">
+              {tin.hands === 0 ? (tin.reason ?? words.off) : words.free(minutes(tin.free))}
+            </span>
             <span className="unseen"> {told.join('; ')}</span>
           </button>
         )

@@ -7,18 +7,7 @@ import { drop, useWaiting } from '../device/drafts'
 import { canKeep } from '../device/register'
 import { Sign } from '../kit/glyphs'
 import { sendKept } from '../orders/kept'
-
-const words = {
-  away:
-    'No connection to your kitchen. You see what was loaded last. ' +
-    'What you type stays on this device, and is saved when the connection is back.',
-  plain:
-    'Don’t reload or close this page until then: this address is not secure (http), ' +
-    'so your browser can’t open the app without a connection.',
-  waits: 'Not saved yet, kept on this device:',
-  throw: 'throw away',
-  awayOf: (title: string) => `Throw away ${title}`,
-}
+import { words } from './words'
 
 /** Whether the kitchen is out of reach, and what is kept on this device until it is saved. */
 export function Waiting() {
@@ -35,17 +24,22 @@ export function Waiting() {
     <>
       {!reached && (
         <p className="away" role="status">
-          <Sign kind="trouble" size={15} /> {words.away} {!canKeep && words.plain}
+          <Sign kind="trouble" size={15} /> {words.waiting.away} {!canKeep && words.waiting.plain}
         </p>
       )}
       {waiting.length > 0 && (
         <p className="waiting no-print" role="status">
-          {words.waits}
+          {words.waiting.waits}
           {waiting.map(([place, kept]) => (
             <span key={place}>
               <Link to={kept.to}>{kept.title}</Link>{' '}
-              <Button size="small" type="text" aria-label={words.awayOf(kept.title)} onClick={() => drop(place)}>
-                {words.throw}
+              <Button
+                size="small"
+                type="text"
+                aria-label={words.waiting.awayOf(kept.title)}
+                onClick={() => drop(place)}
+              >
+                {words.waiting.throw}
               </Button>
             </span>
           ))}

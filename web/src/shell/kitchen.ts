@@ -3,6 +3,7 @@ import timezone from 'dayjs/plugin/timezone.js'
 import utc from 'dayjs/plugin/utc.js'
 import { createContext, useContext } from 'react'
 import type { Schemas } from '../api/client'
+import { words } from './words'
 
 dayjs.extend(utc)
 dayjs.extend(timezone)
@@ -48,7 +49,7 @@ export class Kitchen {
 
   /** Minutes of a day as this kitchen's clock shows them: 1110 is 6:30 pm, or 18:30. */
   clock = (minute: number) => {
-    if (minute === 24 * 60) return 'midnight'
+    if (minute === 24 * 60) return words.midnight
     const at = dayjs()
       .startOf('day')
       .hour(Math.floor(minute / 60) % 24)
@@ -94,8 +95,8 @@ export const whom = (takers: Schemas['OrderShareOwner'][]) =>
   takers.length === 1 ? takers[0]!.customer : together(takers.map((t) => `${t.customer} (${t.count})`))
 
 /** Tue 8, Wed 9 and Thu 10. */
-export const together = (words: string[]) =>
-  words.length < 2 ? words.join() : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`
+export const together = (list: string[]) =>
+  list.length < 2 ? list.join() : words.and(list.slice(0, -1).join(', '), list.at(-1)!)
 
 /** Opens and closes the scratch pad, wherever one is. */
 export const padEvent = 'scratch-pad'
@@ -111,11 +112,10 @@ export const plusDays = (day: string, n: number) => dayjs(day).add(n, 'day').for
 /** In how many days, in words. */
 export function inDays(today: string, day: string): string {
   const n = dayjs(day).diff(today, 'day')
-  if (n === 0) return 'today'
-  if (n === 1) return 'tomorrow'
-  if (n === -1) return 'yesterday'
-  return n > 0 ? `in ${n} days` : `${-n} days ago`
+  if (n === 0) return words.today
+  if (n === 1) return words.tomorrow
+  if (n === -1) return words.yesterday
+  return n > 0 ? words.inDays(n) : words.daysAgo(-n)
 }
 
-const words = ['No', 'One', 'Two', 'Three', 'Four', 'Five', 'Six', 'Seven', 'Eight', 'Nine', 'Ten', 'Eleven', 'Twelve']
-export const numberWord = (n: number) => words[n] ?? String(n)
+export const numberWord = (n: number) => words.numbers[n] ?? String(n)

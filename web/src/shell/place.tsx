@@ -2,14 +2,7 @@ import { Button } from 'antd'
 import { type ComponentType, useEffect, useState } from 'react'
 import { ErrorBoundary } from 'react-error-boundary'
 import '../kit/face.css'
-
-const words = {
-  loading: 'Loading…',
-  failed: 'This page didn’t open',
-  away: 'It could not be fetched. Check your connection, then try again.',
-  broken: 'Something in it broke. What you saved is safe.',
-  again: 'Try again',
-}
+import { words } from './words'
 
 type Load = () => Promise<{ default: ComponentType }>
 
@@ -19,9 +12,9 @@ function Failed({ away, again }: { away: boolean; again: () => void }) {
     <section className="wide face">
       <div className="face-card" role="alert">
         <div>
-          <h1>{words.failed}</h1>
-          <p>{away ? words.away : words.broken}</p>
-          <Button onClick={again}>{words.again}</Button>
+          <h1>{words.place.failed}</h1>
+          <p>{away ? words.place.away : words.place.broken}</p>
+          <Button onClick={again}>{words.place.again}</Button>
         </div>
       </div>
     </section>
@@ -68,7 +61,7 @@ export function place(fetch: Load): ComponentType & { load: () => Promise<unknow
     if (!Loaded) {
       return (
         <p className="loading" role="status">
-          {words.loading}
+          {words.place.loading}
         </p>
       )
     }

@@ -56,7 +56,7 @@ export function NewTreat({ close, made }: { close: () => void; made: (id: string
             <input
               type="radio"
               className="unseen"
-              name="family"
+              name={words.family}
               checked={family === t.family}
               onChange={() => {
                 setFamily(t.family as Family)

@@ -1,5 +1,6 @@
 /** What the starter says. */
 export const words = {
+  family: 'family',
   title: 'Set out your kitchen',
   lead: 'Everything here is a guess you can change. Two minutes, then your first order.',
   selling: 'Selling already? Bring your customers and prices',

@@ -45,7 +45,7 @@ export default function Till() {
         }),
       )
       await queries.invalidateQueries()
-      void message.success(`${orders} ${orders === 1 ? 'request' : 'requests'} imported.`)
+      void message.success(said.imported(orders, orders === 1 ? 'request' : 'requests'))
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       setRefused(error)
@@ -136,7 +136,7 @@ export default function Till() {
               </span>
               <b className={o.stands === 'excess' ? 'trouble' : ''}>
                 {kitchen.money(o.rest)}
-                {o.stands === 'excess' && ' back'}
+                {o.stands === 'excess' && said.back}
               </b>
             </li>
           ))}

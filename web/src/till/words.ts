@@ -1,5 +1,7 @@
 /** What these pages say. */
 export const words = {
+  imported: (orders: string | number, text: string | number) => `${orders} ${text} imported.`,
+  back: ' back',
   theTill: 'The till',
   byMonth: 'By month',
   byTreat: 'By treat',

@@ -31,7 +31,7 @@ const ways = (family: Family): { value: Counting['as']; label: string }[] => [
     : [
         { value: 'pieces' as const, label: 'pieces' },
         { value: 'dozen' as const, label: 'dozen' },
-        { value: 'bags' as const, label: 'bags of' },
+        { value: 'bags' as const, label: words.bagsOf },
       ]),
   ...(traitsOf(family).rounds
     ? [{ value: traitsOf(family).rounds as Counting['as'], label: traitsOf(family).rounds }]
@@ -89,7 +89,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
       {c && (
         <div className="price-head">
           <span className="big">
-            {c.good} {bagged ? c.sold : 'good'}
+            {c.good} {bagged ? c.sold : words.good}
           </span>
           <span className="pay">
             <Figure why={c.startWhy}>
@@ -126,7 +126,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
         )}
       </div>
       <Slider
-        ariaLabelForHandle="Quantity slider"
+        ariaLabelForHandle={words.quantitySlider}
         min={1}
         max={longest[counting.as] ?? 100}
         step={1}
@@ -169,7 +169,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
   return (
     <>
       {c.rounds && (
-        <Part name={{ rounds: 'Rounds', sheets: 'Sheets', pans: 'Pans' }[c.rounds.word] ?? 'Rounds'}>
+        <Part name={{ rounds: words.rounds, sheets: words.sheets, pans: words.pans }[c.rounds.word] ?? words.rounds}>
           <Line figure={c.rounds.count} why={c.rounds.why} note={c.rounds.fill}>
             {c.rounds.text}
           </Line>
@@ -178,9 +178,9 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
         </Part>
       )}
       {c.stages.length > 1 && (
-        <Part name="Begin">
+        <Part name={words.begin}>
           {c.stages.map((s) => (
-            <Line key={s.step} figure={`${s.begin} ${s.of}`} note={`${Math.round(s.loss * 1000) / 10}% lost`}>
+            <Line key={s.step} figure={`${s.begin} ${s.of}`} note={words.lost(Math.round(s.loss * 1000) / 10)}>
               {c.steps.find((x) => x.id === s.step || x.id.startsWith(`${s.step}-`))?.name.replace(/, 1 of \d+$/, '') ??
                 s.step}
             </Line>
@@ -188,16 +188,16 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
         </Part>
       )}
       {(c.designs ?? []).length > 0 && (
-        <Part name="Designs">
+        <Part name={words.designs}>
           {c.designs.map((d) => (
-            <Line key={d.name} figure={d.good} why={d.why} note={d.start > d.good ? `start ${d.start}` : undefined}>
+            <Line key={d.name} figure={d.good} why={d.why} note={d.start > d.good ? words.start(d.start) : undefined}>
               {d.name}
             </Line>
           ))}
         </Part>
       )}
       {c.pots.map((p, i) => (
-        <Part key={i} name="Pot">
+        <Part key={i} name={words.pot}>
           <Line figure={kitchen.amount(p.melted)} why={p.why}>
             <i
               className={`swatch c-${lookOf(p.chocolate).word}`}
@@ -215,18 +215,12 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
             {words.used}
           </Line>
           {p.drained.amount > 0 && (
-            <Line
-              figure={kitchen.amount(p.drained)}
-              why="Drains out of the moulds of one round and is used in the next."
-            >
+            <Line figure={kitchen.amount(p.drained)} why={words.drainsOutOfTheMoulds}>
               {words.drainsBack}
             </Line>
           )}
           {p.pool.amount > 0 && (
-            <Line
-              figure={kitchen.amount(p.pool)}
-              why="Dipping needs some depth. This much stays in the bowl and is reclaimed."
-            >
+            <Line figure={kitchen.amount(p.pool)} why={words.dippingNeedsSomeDepthThis}>
               {words.workingPool}
             </Line>
           )}
@@ -242,14 +236,14 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
             <small>{words.thinningAndFlavoring}</small>
           </Figure>
           {p.rewarm && (
-            <Line figure={p.rewarm.cooled ? p.rewarm.pieces : 'all'} why={p.rewarm.why}>
+            <Line figure={p.rewarm.cooled ? p.rewarm.pieces : words.all} why={p.rewarm.why}>
               {words.goInBeforeReWarming}
             </Line>
           )}
         </Part>
       ))}
       {(c.mixes ?? []).map((m) => (
-        <Part key={m.mix} name="Mix">
+        <Part key={m.mix} name={words.mix}>
           <Line figure={kitchen.amount(m.make)} why={m.why}>
             {m.name}
           </Line>
@@ -261,14 +255,14 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
         </Part>
       ))}
       {c.boil && (
-        <Part name="Boil">
+        <Part name={words.boil}>
           <Line figure={c.boil.at} why={c.boil.why}>
             {words.softBallHere}
           </Line>
           <small className="soft">{c.boil.text}</small>
         </Part>
       )}
-      <Part name="Ingredients">
+      <Part name={words.ingredients}>
         {c.needs.map((n) => (
           <Line
             key={n.ingredient}
@@ -276,7 +270,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
             why={n.why}
             note={
               melted.has(n.ingredient) && n.house.amount > n.used.amount + 1
-                ? `${kitchen.amount(n.used)} of it used`
+                ? words.ofItUsed(kitchen.amount(n.used))
                 : `(${kitchen.other(n.house)})`
             }
           >
@@ -292,10 +286,10 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
               <b>{s.name}</b>{' '}
               <small>
                 {minutes(s.hands)}
-                {s.wait > 0 && `, then ${minutes(s.wait)}: ${spot(s.place)}`}
-                {(s.trays ?? 0) > 0 && `, ${s.trays} ${s.trays === 1 ? 'tray' : 'trays'}`}
+                {s.wait > 0 && words.then2(minutes(s.wait), spot(s.place))}
+                {(s.trays ?? 0) > 0 && `, ${s.trays} ${s.trays === 1 ? words.tray : words.trays}`}
                 {(s.takes ?? []).length > 0 &&
-                  `, holds ${s.takes![0]!.count} ${s.takes![0]!.count === 1 ? 'mould' : 'moulds'}`}
+                  words.holds(s.takes![0]!.count, s.takes![0]!.count === 1 ? words.mould : words.moulds2)}
               </small>
               {s.amounts.map((a) => (
                 <span key={a} className="step-amount">
@@ -311,7 +305,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
           ))}
         </ol>
       </details>
-      <Part name="Time">
+      <Part name={words.time}>
         <Line figure={minutes(c.hands)} why={c.handsWhy}>
           {words.handsOn}
         </Line>
@@ -319,25 +313,25 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
           {words.settingAndDrying}
         </Line>
       </Part>
-      <Part name="Piece">
+      <Part name={words.piece}>
         <Line figure={kitchen.amount(c.piece)} why={c.pieceWhy}>
           {words.oneWeighs}
         </Line>
         <p className="care">
-          {c.allergens.length > 0 ? `Contains ${c.allergens.join(', ')}.` : 'None of the allergens in the recipe.'}
-          {(c.diets ?? []).length > 0 && ` Suits: ${c.diets.join(', ')}.`}
+          {c.allergens.length > 0 ? words.contains(c.allergens.join(', ')) : words.noneOfTheAllergensIn}
+          {(c.diets ?? []).length > 0 && words.suits(c.diets.join(', '))}
         </p>
         <details className="label-text">
           <summary>{words.ingredientsForTheLabel}</summary>
           <p>{c.label}</p>
           <p>
-            {words.aLabelNames} {c.declared.join(', ') || 'no allergen'}
+            {words.aLabelNames} {c.declared.join(', ') || words.noAllergen}
             {words.thatIsByTheLaw}
           </p>
         </details>
       </Part>
       {((c.care ?? []).length > 0 || c.spare) && (
-        <Part name="Watch out">
+        <Part name={words.watchOut}>
           {c.care.map((text) => (
             <p key={text} className="care">
               {text}
@@ -380,8 +374,8 @@ function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas[
           <p key={i}>
             <input
               className="blank"
-              aria-label={`I have of ${pantry.name(r.ingredient)}`}
-              placeholder={i === 0 ? '900 g' : '3 punnets'}
+              aria-label={words.iHaveOf(pantry.name(r.ingredient))}
+              placeholder={i === 0 ? '900 g' : words.punnetsExample}
               size={9}
               value={r.text}
               onChange={(e) => setRows(rows.map((x, j) => (j === i ? { ...x, text: e.target.value } : x)))}
@@ -389,7 +383,7 @@ function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas[
             {words.of}{' '}
             <Select
               size="small"
-              aria-label={`Ingredient ${i + 1} that I have`}
+              aria-label={words.ingredientThatIHave(i + 1)}
               value={r.ingredient}
               options={options}
               style={{ width: 170 }}

@@ -46,7 +46,7 @@ export default function FromRecipe() {
     const chosen = list?.[0]
     if (!chosen) return
     setWrong(undefined)
-    if (chosen.size > 1 << 20) setWrong('This file is over 1 MB. Choose a smaller one, or paste just the recipe lines.')
+    if (chosen.size > 1 << 20) setWrong(words.thisFileIsOver1)
     else setText(await chosen.text())
     if (file.current) file.current.value = ''
   }
@@ -72,9 +72,7 @@ export default function FromRecipe() {
             aria-label={words.recipeText}
             rows={14}
             value={text}
-            placeholder={
-              '1 1/2 cups semi-sweet chips, chopped\n2-3 tbsp butter (melted)\none 14-oz can condensed milk\npinch of salt'
-            }
+            placeholder={words.recipeExample}
             onChange={(e) => {
               setText(e.target.value)
               setWhich(0)
@@ -99,7 +97,7 @@ export default function FromRecipe() {
               value={which}
               onChange={setWhich}
               style={{ width: '100%' }}
-              options={recipes.map((r, i) => ({ value: i, label: r.name ?? `Recipe ${i + 1}` }))}
+              options={recipes.map((r, i) => ({ value: i, label: r.name ?? words.recipe(i + 1) }))}
             />
           )}
           {recipe && <Lines key={`${asked} ${which}`} recipe={recipe} />}
@@ -121,7 +119,7 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
   const settle = (i: number, x: Settled) => setSettled((now) => ({ ...now, [i]: { ...now[i], ...x } }))
   const options = useMemo(
     () => [
-      { value: 'new', label: 'Add to the larder…' },
+      { value: 'new', label: words.addToTheLarder },
       ...[...pantry.ingredients.values()].map((i) => ({ value: i.id, label: i.name })),
       ...[...pantry.mixes.values()].map((m) => ({ value: m.id, label: `${m.name} (mix)` })),
     ],
@@ -135,12 +133,10 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
     if (settled[i]?.out) return undefined
     if (l.doubt && !settled[i]?.agreed && !settled[i]?.amount) return l.doubt
     if (l.upto && !settled[i]?.amount && !settled[i]?.agreed)
-      return `A range: ${l.amount?.amount} to ${l.upto}: which amount do you take?`
-    if (!amountOf(l, i)) return 'No amount is given: write one, or leave the line out.'
+      return words.aRangeToWhichAmount(l.amount?.amount ?? 0, l.upto)
+    if (!amountOf(l, i)) return words.noAmountIsGivenWrite
     if (!ofLine(l, i))
-      return l.suggestions.length > 0
-        ? 'Is this the right ingredient? Choose it.'
-        : 'Which ingredient is this? Choose it, or add it to the larder.'
+      return l.suggestions.length > 0 ? words.isThisTheRightIngredient : words.whichIngredientIsThisChoose
     return undefined
   }
   const open = lines.filter((l, i) => doubtOf(l, i)).length
@@ -177,16 +173,16 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
               {!out && (
                 <p className="reading">
                   <AmountInput
-                    label={`Amount in line ${i + 1}`}
+                    label={words.amountInLine(i + 1)}
                     width={104}
                     value={amount ?? { amount: 0, unit: 'g' }}
                     of={ofLine(l, i)}
                     onChange={(q) => settle(i, { amount: q })}
                   />
                   <Select
-                    aria-label={`Ingredient of line ${i + 1}`}
+                    aria-label={words.ingredientOfLine(i + 1)}
                     value={ofLine(l, i)}
-                    placeholder={l.suggestions[0]?.name ? `${l.suggestions[0].name}?` : 'Choose one'}
+                    placeholder={l.suggestions[0]?.name ? `${l.suggestions[0].name}?` : words.chooseOne}
                     showSearch={{ optionFilterProp: 'label' }}
                     style={{ width: 210 }}
                     options={options}
@@ -196,7 +192,7 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
                   <button
                     type="button"
                     className="link"
-                    aria-label={`Leave out line ${i + 1}`}
+                    aria-label={words.leaveOutLine(i + 1)}
                     onClick={() => settle(i, { out: true })}
                   >
                     {words.leaveOut}
@@ -241,7 +237,7 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
         </Button>
         {open > 0 && (
           <span className="soft">
-            {open} {open === 1 ? 'line is' : 'lines are'} {words.toCheck}
+            {open} {open === 1 ? words.lineIs : words.linesAre} {words.toCheck}
           </span>
         )}
       </p>

@@ -74,7 +74,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   const weighed = useQuery({
     queryKey: ['weigh', saved?.id, f],
     queryFn: ({ signal }) =>
-      ask(api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || 'It', id: saved?.id }, signal })),
+      ask(api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || words.it, id: saved?.id }, signal })),
     retry: false,
     gcTime: 60_000,
   })
@@ -82,7 +82,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   const dirty = !saved || JSON.stringify(f) !== JSON.stringify(of(saved))
   useKeep(
     place,
-    { title: f.name.trim() || 'New mix', to: `/treats/mixes/${mix?.id ?? 'new'}` },
+    { title: f.name.trim() || words.newMix, to: `/treats/mixes/${mix?.id ?? 'new'}` },
     { fields: f, revision: saved?.revision } satisfies KeptMix,
     saved ? dirty : !mix && JSON.stringify(f) !== JSON.stringify({ name: '', parts: [], loss: 0 }),
     found,
@@ -102,9 +102,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
       setSaved(now)
       await queries.invalidateQueries()
       const touched = (now.usedIn ?? []).filter((u) => u.kind === 'treat').length
-      void message.success(
-        `${now.name} is saved.${saved && touched > 0 ? ' Treats that use it have a new version; confirmed orders keep theirs.' : ''}`,
-      )
+      void message.success(words.isSaved(now.name, saved && touched > 0 ? words.treatsThatUseItHave : ''))
       if (!saved) void navigate(`/treats/mixes/${now.id}`, { replace: true })
     } catch (error) {
       if (!(error instanceof Refused)) throw error
@@ -113,7 +111,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   }
   async function cameOut(grams: number) {
     const { lost } = await ask(
-      api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || 'It', id: saved?.id, out: grams } }),
+      api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || words.it, id: saved?.id, out: grams } }),
     )
     if (lost !== undefined) set({ loss: lost })
   }
@@ -123,7 +121,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
-        <h1 className="unseen">{f.name || 'New mix'}</h1>
+        <h1 className="unseen">{f.name || words.newMix}</h1>
         <Restored
           found={Boolean(found.value) && dirty && !begin}
           forget={() => {
@@ -135,8 +133,10 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
         />
         <p className="kicker" role="status">
           {words.mix}
-          {saved && saved.revision > 1 && ` · changed ${saved.revision - 1} ${saved.revision === 2 ? 'time' : 'times'}`}
-          {dirty && saved && ' · changed, not saved yet'}
+          {saved &&
+            saved.revision > 1 &&
+            words.changed(saved.revision - 1, saved.revision === 2 ? words.time2 : words.times)}
+          {dirty && saved && words.changedNotSavedYet}
         </p>
         <Input
           className="title-input"
@@ -178,13 +178,13 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
           />
           <ConfigProvider componentSize="small">
             <div className="numbers">
-              <Group name="What goes in">
+              <Group name={words.whatGoesIn}>
                 {f.parts.map((p, i) => (
                   <Row
                     key={i}
                     label={
                       <Pick
-                        label={`Part ${i + 1}`}
+                        label={words.part(i + 1)}
                         value={p.of}
                         onChange={(id) => set({ parts: changed(f.parts, i, { of: id }) })}
                         only={anything}
@@ -195,14 +195,14 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                     of={p.of}
                   >
                     <AmountInput
-                      label={`Amount of ${pantry.name(p.of)}`}
+                      label={words.amountOf(pantry.name(p.of))}
                       value={p.amount}
                       of={p.of}
                       onChange={(amount) => set({ parts: changed(f.parts, i, { amount }) })}
                     />
                     <Button
                       type="text"
-                      aria-label={`Leave out ${pantry.name(p.of)}`}
+                      aria-label={words.leaveOut2(pantry.name(p.of))}
                       onClick={() => set({ parts: without(f.parts, i) })}
                     >
                       ×
@@ -220,7 +220,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                 )}
                 {fault('parts') && <Fault text={fault('parts')!} />}
               </Group>
-              <Group name="Yield">
+              <Group name={words.yield}>
                 <Row label={words.lossBoilsOffOrSticks} fault={fault('loss')}>
                   <InputNumber
                     aria-label={words.loss}
@@ -253,14 +253,14 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                     min={0}
                     step={0.01}
                     controls={false}
-                    suffix="g/mL"
+                    suffix={words.gramsPerMillilitre}
                     style={{ width: 110 }}
                     onChange={(n) => set({ density: n ?? undefined })}
                   />
                 </Row>
                 <p className="follows">{words.neededIfYouPourIt}</p>
               </Group>
-              <Group name="How">
+              <Group name={words.how}>
                 <Input.TextArea
                   aria-label={words.method}
                   rows={4}
@@ -273,7 +273,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
         </div>
         <footer className="order-foot">
           <Button type="primary" size="large" disabled={!dirty} onClick={() => void save()}>
-            {saved ? 'Save' : 'Add to the book'}
+            {saved ? words.save : words.addToTheBook}
           </Button>
           {dirty && saved && (
             <button type="button" className="link" onClick={() => setF(of(saved))}>
@@ -292,12 +292,12 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
         {w ? (
           <>
             <p className="big">{kitchen.amount(w.yields)}</p>
-            <Part name="Weighs">
+            <Part name={words.weighs}>
               {f.parts.map((p, i) => (
                 <Line
                   key={i}
                   figure={w.of[i] && kitchen.amount(w.of[i].mass)}
-                  note={w.of[i] && `${Math.round(w.of[i].share * 1000) / 10}% of what goes in`}
+                  note={w.of[i] && words.ofWhatGoesIn(Math.round(w.of[i].share * 1000) / 10)}
                 >
                   {pantry.name(p.of)}
                 </Line>
@@ -309,12 +309,12 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
           <p className="soft">{words.mendWhatIsMarkedAnd}</p>
         )}
         {saved && (
-          <Part name="Used">
+          <Part name={words.used2}>
             <UsedIn uses={saved.usedIn ?? []} />
             <p className="care">
               {(saved.allergens ?? []).length > 0
-                ? `Contains ${saved.allergens!.join(', ')}.`
-                : 'None of the allergens.'}
+                ? words.contains(saved.allergens!.join(', '))
+                : words.noneOfTheAllergens}
             </p>
           </Part>
         )}
@@ -376,7 +376,7 @@ function Jar({ parts, loss }: { parts: { name: string; grams: number; fill: stri
           strokeLinecap="round"
         />
       </svg>
-      <figcaption>{loss > 0 ? 'what is above the dashed line is lost' : 'by weight'}</figcaption>
+      <figcaption>{loss > 0 ? words.whatIsAboveTheDashed : words.byWeight}</figcaption>
     </figure>
   )
 }

@@ -34,12 +34,12 @@ type Finish = Schemas['TreatDesign']
 type Role = Coating['role']
 
 const roleWord: Record<Role, string> = {
-  shell: 'Shell',
-  coat: 'Coat',
-  base: 'Base',
-  layer: 'Second',
-  cap: 'Cap',
-  drizzle: 'Lines',
+  shell: words.shell2,
+  coat: words.coat,
+  base: words.base,
+  layer: words.second,
+  cap: words.cap,
+  drizzle: words.lines,
 }
 /** A starting value, or what the card has for it, in the same unit. */
 const like = (begins: Schemas['MeasureQuantity'], known: Schemas['MeasureShown'] | undefined, decimals: number) =>
@@ -67,7 +67,7 @@ export function Numbers(e: Editing) {
       {f.sheet && <Sheet {...e} />}
       <Chocolates {...e} one={one} />
       <Portions
-        name={is.inside ? `In and on ${one}` : `On ${one}`}
+        name={is.inside ? words.inAndOn(one) : words.on(one)}
         path="portions"
         list={f.portions ?? []}
         set={(portions) => e.set({ portions })}
@@ -85,9 +85,9 @@ export function Ways(e: Editing) {
   return (
     <div className="ways">
       <Choices {...e} />
-      <Group name="Loss and shelf life">
+      <Group name={words.lossAndShelfLife}>
         <NumberRow
-          label={traitsOf(e.f.family).bagged ? 'Crumbs' : 'Loss'}
+          label={traitsOf(e.f.family).bagged ? words.crumbs : words.loss}
           value={e.f.loss * 100}
           onChange={(n) => e.set({ loss: n / 100 })}
           path="loss"
@@ -113,9 +113,9 @@ function Shell({ f, set, card }: Editing) {
   const cup = f.choices.shape === 'cup'
   const sizes = card?.sizes
   return (
-    <Group name="Shell">
+    <Group name={words.shell2}>
       <AmountRow
-        label={cup ? 'Cup top diameter' : 'Mould, across'}
+        label={cup ? words.cupTopDiameter : words.mouldAcross}
         value={shell.across}
         onChange={(across) => change({ across })}
         path="shell.across"
@@ -181,10 +181,10 @@ function Shell({ f, set, card }: Editing) {
       </Row>
       {sizes?.wall && sizes.shell && (
         <p className="follows">
-          {shell.wall ? `a piece takes ${kitchen.amount(sizes.shell)}` : `a wall of ${kitchen.amount(sizes.wall)}`}
+          {shell.wall ? words.aPieceTakes(kitchen.amount(sizes.shell)) : words.aWallOf(kitchen.amount(sizes.wall))}
           {sizes.holds &&
             sizes.fills &&
-            `; the hollow holds ${kitchen.amount(sizes.holds)}, this fills ${kitchen.amount(sizes.fills)}`}
+            words.theHollowHoldsThisFills(kitchen.amount(sizes.holds), kitchen.amount(sizes.fills))}
         </p>
       )}
       {sizes?.note && <p className="follows">{sizes.note}</p>}
@@ -201,7 +201,7 @@ function Shell({ f, set, card }: Editing) {
         </p>
       )}
       <NumberRow
-        label={cup ? 'Cups at a time' : 'Cavities in a mould'}
+        label={cup ? words.cupsAtATime : words.cavitiesInAMould}
         value={shell.cavities}
         onChange={(n) => change({ cavities: Math.round(n) })}
         path="shell.cavities"
@@ -255,7 +255,7 @@ function Mould({ f, set, follow, card }: Editing) {
     })
   }
   return (
-    <Group name="Mould">
+    <Group name={words.mould2}>
       <AmountRow
         label={words.cavityVolume}
         value={mould.volume}
@@ -280,7 +280,7 @@ function Mould({ f, set, follow, card }: Editing) {
         <p className="follows">
           {words.shell} {kitchen.amount(card.sizes.shell)}
           {words.wallsAbout} {card.sizes.wall && kitchen.amount(card.sizes.wall)}
-          {card.sizes.centre && `; ${kitchen.amount(card.sizes.centre)} of fill`}
+          {card.sizes.centre && words.ofFill(kitchen.amount(card.sizes.centre))}
         </p>
       )}
       <NumberRow
@@ -305,7 +305,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
   const kitchen = useKitchen()
   const fault = useFault()
   const is = traitsOf(f.family)
-  const name = is.centre || 'Centre'
+  const name = is.centre || words.centre
   const centre = f.centre
   if (!centre) {
     const first =
@@ -393,7 +393,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
               value={centre.each ? 'each' : 'across'}
               options={[
                 { value: 'each', label: 'weight' },
-                { value: 'across', label: 'size across' },
+                { value: 'across', label: words.sizeAcross },
               ]}
               onChange={(v) =>
                 change(
@@ -422,7 +422,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
       )}
       {is.thick && card?.sizes.across && card.sizes.centre && (
         <p className="follows">
-          {centre.each ? `${kitchen.amount(card.sizes.across)} across` : kitchen.amount(card.sizes.centre)}
+          {centre.each ? words.across(kitchen.amount(card.sizes.across)) : kitchen.amount(card.sizes.centre)}
           {words.inACoatOf} {card.sizes.wall && kitchen.amount(card.sizes.wall)}
         </p>
       )}
@@ -453,7 +453,7 @@ function Sheet({ f, set }: Editing) {
   const { bagged } = traitsOf(f.family)
   const fault = useFault()
   return (
-    <Group name={bagged ? 'Sheet' : 'Pan'}>
+    <Group name={bagged ? words.sheet : words.pan}>
       <AmountRow
         label={words.length}
         value={sheet.length}
@@ -462,7 +462,7 @@ function Sheet({ f, set }: Editing) {
       />
       <AmountRow label={words.width} value={sheet.width} onChange={(width) => change({ width })} path="sheet.width" />
       <AmountRow
-        label={bagged ? 'Depth of chocolate' : 'Depth'}
+        label={bagged ? words.depthOfChocolate : words.depth}
         value={sheet.depth}
         onChange={(depth) => change({ depth })}
         path="sheet.depth"
@@ -509,7 +509,7 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
   const first = f.coatings[0]?.ingredient ?? any
   const layered = choices.find((c) => c.id === 'style') && (f.choices.style ?? 'plain') !== 'plain'
   return (
-    <Group name="Chocolate">
+    <Group name={words.chocolate}>
       {f.coatings.map((coating, i) => (
         <CoatingRows
           key={coating.role}
@@ -605,7 +605,7 @@ function CoatingRows({
           path={`${path}.ingredient`}
         />
         {drop && (
-          <Button type="text" aria-label={`Leave out the ${roleWord[coating.role].toLowerCase()}`} onClick={drop}>
+          <Button type="text" aria-label={words.leaveOutThe(roleWord[coating.role].toLowerCase())} onClick={drop}>
             ×
           </Button>
         )}
@@ -640,14 +640,14 @@ function CoatingRows({
             />
           ) : (
             coating.each && (
-              <AmountInput label={`on ${one}`} value={coating.each} onChange={(each) => change({ each })} />
+              <AmountInput label={words.on2(one)} value={coating.each} onChange={(each) => change({ each })} />
             )
           )}
         </Row>
       )}
       {!thick && coating.each && (
         <AmountRow
-          label={`on ${one}`}
+          label={words.on2(one)}
           value={coating.each}
           onChange={(each) => change({ each })}
           path={`${path}.each`}
@@ -674,7 +674,7 @@ function CoatingRows({
           fault={fault(`${path}.method`)}
         >
           <Select
-            aria-label={`How the ${roleWord[coating.role].toLowerCase()} is tempered`}
+            aria-label={words.howTheIsTempered(roleWord[coating.role].toLowerCase())}
             value={method}
             style={{ width: 130 }}
             onChange={(m) => change({ method: m })}
@@ -725,7 +725,7 @@ function Portions({
           >
             {inside && (
               <Select
-                aria-label={`Where ${what} goes`}
+                aria-label={words.whereGoes(what)}
                 value={p.where}
                 style={{ width: 58 }}
                 onChange={(where) => set(changed(list, i, { where }))}
@@ -736,13 +736,13 @@ function Portions({
               />
             )}
             <AmountInput
-              label={`Amount of ${what}`}
+              label={words.amountOf2(what)}
               value={p.each}
               width={90}
               of={p.ingredient}
               onChange={(each) => set(changed(list, i, { each }))}
             />
-            <Button type="text" aria-label={`Leave out ${what}`} onClick={() => set(without(list, i))}>
+            <Button type="text" aria-label={words.leaveOut3(what)} onClick={() => set(without(list, i))}>
               ×
             </Button>
           </Row>
@@ -794,7 +794,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
     })
   }
   return (
-    <Group name="Designs">
+    <Group name={words.designs}>
       {list.length > 0 && (
         <>
           <Row label={words.aSetIsGoodWhen}>
@@ -803,16 +803,19 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
               value={f.whole ? 'whole' : 'sum'}
               onChange={(v) => set({ whole: v === 'whole' || undefined })}
               options={[
-                { value: 'sum', label: 'the total is right' },
-                { value: 'whole', label: 'each design is complete' },
+                { value: 'sum', label: words.theTotalIsRight },
+                { value: 'whole', label: words.eachDesignIsComplete },
               ]}
             />
           </Row>
           {card?.sure !== undefined && (
             <p className="follows">
               {f.whole
-                ? `${percent(card.sure)} sure that each design is complete.`
-                : `${percent(card.sure)} sure of the total, if one design may replace another${card.sureWhole !== undefined ? `; ${percent(card.sureWhole)} that each is complete` : ''}.`}
+                ? words.sureThatEachDesignIs(percent(card.sure))
+                : words.sureOfTheTotalIf(
+                    percent(card.sure),
+                    card.sureWhole !== undefined ? words.thatEachIsComplete(percent(card.sureWhole)) : '',
+                  )}
             </p>
           )}
         </>
@@ -823,7 +826,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
           <Row
             label={
               <Input
-                aria-label={`Name of design ${i + 1}`}
+                aria-label={words.nameOfDesign(i + 1)}
                 value={d.name}
                 onChange={(e) => change(i, { name: e.target.value })}
               />
@@ -831,7 +834,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
             fault={fault(`finishes[${i}].name`) ?? fault(`finishes[${i}].parts`)}
           >
             <InputNumber
-              aria-label={`Pieces of ${d.name} in a set`}
+              aria-label={words.piecesOfInASet(d.name)}
               value={d.parts}
               min={1}
               controls={false}
@@ -841,7 +844,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
             {words.of} {list.reduce((n, x) => n + x.parts, 0)}
             <Button
               type="text"
-              aria-label={`Leave out ${d.name}`}
+              aria-label={words.leaveOut2(d.name)}
               onClick={() => follow({ finishes: without(list, i) })}
             >
               ×
@@ -860,18 +863,18 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
                 }
               >
                 <Select
-                  aria-label={`${roleWord[role]} of ${d.name}`}
+                  aria-label={words.ofWord(roleWord[role], d.name)}
                   value={own?.ingredient ?? ''}
                   style={{ width: 150 }}
                   onChange={(id) => melted(i, role, id)}
                   options={[
-                    { value: '', label: f.coatings.some((c) => c.role === role) ? 'as all' : 'none' },
+                    { value: '', label: f.coatings.some((c) => c.role === role) ? words.asAll : 'none' },
                     ...chocolates.map((c) => ({ value: c.id, label: c.name })),
                   ]}
                 />
                 {own?.each && (
                   <AmountInput
-                    label={`${roleWord[role]} on a piece of ${d.name}`}
+                    label={words.onAPieceOf(roleWord[role], d.name)}
                     width={70}
                     value={own.each}
                     onChange={(each) => change(i, { coatings: changed(d.coatings!, at, { each }) })}
@@ -897,7 +900,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
           follow({
             finishes: [
               ...list,
-              { name: `Design ${list.length + 1}`, parts: starting.parts, coatings: [], portions: [] },
+              { name: words.design(list.length + 1), parts: starting.parts, coatings: [], portions: [] },
             ],
           })
         }
@@ -944,7 +947,7 @@ function Choices({ f, follow, choices }: Editing) {
     follow(change)
   }
   return (
-    <Group name="How">
+    <Group name={words.how}>
       {choices.map((c) => (
         <Row
           key={c.id}
@@ -986,7 +989,7 @@ function Packs({ f, set }: Editing) {
   const list = f.packs ?? []
   const [adding, setAdding] = useState<number>()
   return (
-    <Group name="Packed in">
+    <Group name={words.packedIn}>
       {list.map((p, i) => (
         <Row
           key={i}
@@ -998,7 +1001,7 @@ function Packs({ f, set }: Editing) {
               popupMatchSelectWidth={false}
               options={[
                 ...(supplies.data?.supplies ?? []).map((s) => ({ value: s.id, label: s.name })),
-                { value: 'new', label: 'New packaging…' },
+                { value: 'new', label: words.newPackaging },
               ]}
               onChange={(supply) => (supply === 'new' ? setAdding(i) : set({ packs: changed(list, i, { supply }) }))}
             />

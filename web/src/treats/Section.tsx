@@ -133,21 +133,21 @@ function caption(length: (shown?: Schemas['MeasureShown']) => string, f: Formula
   const s = card.sizes
   switch (traitsOf(f.family).drawn) {
     case 'ball':
-      return `${length(s.drawn.mould)} across, wall ${length(s.wall)}`
+      return words.acrossWall(length(s.drawn.mould), length(s.wall))
     case 'fruit':
-      return s.centre ? `${length(s.centre)} of fruit in a coat of ${length(s.wall) || 'chocolate'}` : ''
+      return s.centre ? words.ofFruitInACoat(length(s.centre), length(s.wall) || 'chocolate') : ''
     case 'rod':
-      return `a coat of ${length(s.wall)}`
+      return words.aCoatOf(length(s.wall))
     case 'sphere':
-      return `centre ${length(s.across)} across, coat ${length(s.wall)}`
+      return words.centreAcrossCoat(length(s.across), length(s.wall))
     case 'sheet':
-      return `chocolate ${length(s.drawn.depth)} deep, drawn ten times as thick as wide`
+      return words.chocolateDeepDrawnTenTimes(length(s.drawn.depth))
     case 'pan':
       return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(s.drawn.depth)} deep`
     case '':
       return `about ${length(card.piece)} a ${traitsOf(f.family).one}`
     default:
-      return `a cavity as a cube: walls ${length(s.wall)}`
+      return words.aCavityAsACube(length(s.wall))
   }
 }
 
@@ -305,7 +305,7 @@ function Cup({ card, main, lines }: Drawn) {
         from={x(-1, top)}
         to={x(1, top)}
         y={y1 + 14}
-        text={`${length(drawn?.mould)}, ${length(drawn?.height)} high`}
+        text={words.high(length(drawn?.mould), length(drawn?.height))}
       />
     </g>
   )
@@ -352,7 +352,7 @@ function Fruit({ card, main, lines, flesh }: Drawn & { flesh: string }) {
       />
       <Across from={50} to={250} y={284} text="" />
       <text x="150" y="298" textAnchor="middle" className="measure">
-        {card?.sizes.drawn.coated ? `about ${length(card.sizes.drawn.coated)} across` : ''}
+        {card?.sizes.drawn.coated ? words.aboutAcross(length(card.sizes.drawn.coated)) : ''}
       </text>
     </g>
   )
@@ -418,7 +418,7 @@ function Rod({ card, main, lines }: Drawn) {
         from={28}
         to={28 + whole}
         y={270}
-        text={card?.sizes.drawn.dipped ? `dipped ${length(card.sizes.drawn.dipped)}` : ''}
+        text={card?.sizes.drawn.dipped ? words.dipped(length(card.sizes.drawn.dipped)) : ''}
       />
     </g>
   )
@@ -440,7 +440,7 @@ function Twist({ main, lines, card }: Drawn) {
         />
       )}
       <text x="150" y="284" textAnchor="middle" className="measure">
-        {card?.sizes.wall ? `coat about ${kitchen.amount(card.sizes.wall)}` : ''}
+        {card?.sizes.wall ? words.coatAbout(kitchen.amount(card.sizes.wall)) : ''}
       </text>
     </g>
   )
@@ -681,7 +681,7 @@ export function Ribbon({ card }: { card: Card }) {
               style={look && { background: look.fill, color: look.ink, borderColor: look.edge }}
             >
               {s.name}
-              {s.rounds > 1 && `, ${s.rounds} times`}
+              {s.rounds > 1 && words.times2(s.rounds)}
             </span>
             <small>
               {minutes(s.hands)}

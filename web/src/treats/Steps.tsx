@@ -63,13 +63,13 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
                     onChange={(e) => change({ name: e.target.value })}
                   />
                 </td>
-                {cell('perBatch', 'minutes once')}
-                {cell('perRound', 'minutes a round')}
-                {cell('perPiece', 'minutes a piece')}
-                {cell('wait', 'minutes of waiting')}
+                {cell('perBatch', words.minutesOnce)}
+                {cell('perRound', words.minutesARound)}
+                {cell('perPiece', words.minutesAPiece)}
+                {cell('wait', words.minutesOfWaiting)}
                 <td>
                   <Select
-                    aria-label={`${s.name}: where it waits`}
+                    aria-label={words.whereItWaits(s.name)}
                     value={s.place ?? ''}
                     style={{ width: 108 }}
                     onChange={(place) => change({ place: place || undefined })}
@@ -84,7 +84,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
                 </td>
                 <td>
                   <InputNumber
-                    aria-label={`${s.name}: pieces on a tray`}
+                    aria-label={words.piecesOnATray(s.name)}
                     value={s.perTray ?? null}
                     min={0}
                     controls={false}
@@ -95,7 +95,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
                 </td>
                 <td className="gap">
                   <InputNumber
-                    aria-label={`${s.name}: at least so many minutes after the step before`}
+                    aria-label={words.atLeastSoManyMinutes(s.name)}
                     value={s.earliest ?? 0}
                     min={0}
                     controls={false}
@@ -104,7 +104,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
                   />{' '}
                   {words.to}
                   <InputNumber
-                    aria-label={`${s.name}: at most so many minutes after the step before`}
+                    aria-label={words.atMostSoManyMinutes(s.name)}
                     value={s.latest ?? null}
                     min={0}
                     controls={false}
@@ -117,7 +117,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
                 <td>
                   <Button
                     type="text"
-                    aria-label={`More of: ${s.name}`}
+                    aria-label={words.moreOf(s.name)}
                     aria-expanded={more === s.id}
                     title={words.chocolateMouldsWhatGoesIn}
                     onClick={() => setMore(more === s.id ? undefined : s.id)}
@@ -128,7 +128,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
                 <td>
                   <Button
                     type="text"
-                    aria-label={`Leave out: ${s.name}`}
+                    aria-label={words.leaveOut4(s.name)}
                     onClick={() => set({ steps: without(f.steps, i) })}
                   >
                     ×
@@ -164,7 +164,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
               ...f.steps,
               {
                 id: `own-${Date.now().toString(36)}`,
-                name: 'A step of your own',
+                name: words.aStepOfYourOwn,
                 perBatch: 5,
                 perRound: 0,
                 perPiece: 0,
@@ -189,7 +189,7 @@ const roles: Record<NonNullable<Work['pot']>, string> = {
   shell: 'shell',
   coat: 'coat',
   base: 'base',
-  layer: 'second chocolate',
+  layer: words.secondChocolate,
   cap: 'cap',
   drizzle: 'lines',
 }
@@ -207,12 +207,12 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
       <span>
         {words.worksWith}{' '}
         <Select
-          aria-label={`${s.name}: its chocolate`}
+          aria-label={words.itsChocolate(s.name)}
           value={s.pot ?? ''}
           style={{ width: 140 }}
           onChange={(pot) => change({ pot: (pot || undefined) as Work['pot'] })}
           options={[
-            { value: '', label: 'no chocolate' },
+            { value: '', label: words.noChocolate },
             ...there.map((r) => ({ value: r as string, label: roles[r] })),
           ]}
         />
@@ -220,15 +220,15 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
       <span>
         {words.putsIn}{' '}
         <Select
-          aria-label={`${s.name}: what goes in`}
+          aria-label={words.whatGoesIn2(s.name)}
           mode="multiple"
           value={adds}
           style={{ minWidth: 150 }}
           onChange={(list) => change({ adds: list })}
           options={[
-            { value: 'centre' as const, label: 'the centre' },
-            { value: 'in' as const, label: 'what is in it' },
-            { value: 'on' as const, label: 'what is on it' },
+            { value: 'centre' as const, label: words.theCentre },
+            { value: 'in' as const, label: words.whatIsInIt },
+            { value: 'on' as const, label: words.whatIsOnIt },
           ]}
         />
       </span>
@@ -241,16 +241,16 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
         <span>
           {words.moulds2}{' '}
           <Select
-            aria-label={`${s.name}: moulds`}
+            aria-label={words.moulds3(s.name)}
             value={s.moulds ? (s.until ?? 'own') : ''}
             style={{ width: 200 }}
             onChange={(v) =>
               change({ moulds: v === '' ? undefined : true, until: v === '' || v === 'own' ? undefined : v })
             }
             options={[
-              { value: '', label: 'takes none' },
-              { value: 'own', label: 'held until it has set' },
-              ...later.slice(1).map((x) => ({ value: x.id, label: `held until: ${x.name}` })),
+              { value: '', label: words.takesNone },
+              { value: 'own', label: words.heldUntilItHasSet },
+              ...later.slice(1).map((x) => ({ value: x.id, label: words.heldUntil(x.name) })),
             ]}
           />
         </span>
@@ -259,7 +259,7 @@ function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; cha
         <span title={words.asAShareOfThe}>
           {words.lostHere}{' '}
           <InputNumber
-            aria-label={`${s.name}: lost here`}
+            aria-label={words.lostHere2(s.name)}
             value={Number(((s.loss ?? 0) * 100).toFixed(2))}
             min={0}
             max={90}

@@ -116,7 +116,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     found,
   )
   const fault = useMemo(
-    () => faultsOf([card.error, refused], (path) => (path === 'want' ? path : `formula.${path}`)),
+    () => faultsOf([card.error, refused], (path) => (path === 'want' ? path : words.formula(path))),
     [card.error, refused],
   )
   const set = (change: Partial<Formula>) => setF((now) => ({ ...now, ...change }))
@@ -146,7 +146,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
       setRefused(undefined)
       queries.setQueryData(['treat', treat.id], now)
       await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'treat' })
-      void message.success(`Saved as version ${now.version}. Orders that are quoted or promised stay with theirs.`)
+      void message.success(words.savedAsVersionOrdersThat(now.version))
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       setRefused(error)
@@ -169,8 +169,8 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         <Restored found={Boolean(found.value) && dirty} forget={discard} />
         <p className="kicker" role="status">
           {traitsOf(f.family).plural} {words.version} {saved.version}
-          {words.in2} {saved.orders} {saved.orders === 1 ? 'order' : 'orders'}
-          {dirty && ' · changed, not saved yet'}
+          {words.in2} {saved.orders} {saved.orders === 1 ? words.order : words.orders}
+          {dirty && words.changedNotSavedYet}
         </p>
         <Input
           className="title-input"
@@ -214,7 +214,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         </div>
         <h3 className="ribbon-head">
           {words.method}
-          {c && `, for ${c.good}`}
+          {c && words.forWord(c.good)}
         </h3>
         {c && <Ribbon card={c} />}
         <Steps f={f} set={set} />

@@ -18,19 +18,19 @@ const said = (q?: Schemas['MeasureQuantity']) => (q ? `${Number(q.amount.toFixed
 /** What a treat is, in a few words. */
 function sketch(t: Schemas['TreatsTreat']): string {
   const f = t.formula
-  if (!f) return 'no recipe yet'
+  if (!f) return words.noRecipeYet2
   const size = f.shell
     ? said(f.shell.across)
     : f.sheet?.bag
-      ? `bags of ${said(f.sheet.bag)}`
+      ? words.bagsOf2(said(f.sheet.bag))
       : f.sheet
-        ? `${f.sheet.rows} by ${f.sheet.columns} in a pan`
+        ? words.byInAPan(f.sheet.rows ?? 1, f.sheet.columns ?? 1)
         : f.mould
-          ? `cavities of ${said(f.mould.volume)}`
+          ? words.cavitiesOf(said(f.mould.volume))
           : (f.finishes ?? []).length > 0
             ? `${f.finishes!.length} designs`
             : f.centre?.each
-              ? `centres of ${said(f.centre.each)}`
+              ? words.centresOf(said(f.centre.each))
               : ''
   return [size, keeps(f.keeps)].filter(Boolean).join(', ')
 }
@@ -62,7 +62,11 @@ export default function Treats() {
       )
       await queries.invalidateQueries()
       void message.success(
-        `${opened.treat.name} is in your book.${(opened.added ?? []).length > 0 ? ` New in the kitchen: ${opened.added!.join(', ')}.` : ''}${(opened.moved ?? []).length > 0 ? ` Its storage spot is not in this kitchen, so it waits on the counter: ${opened.moved!.join(', ')}.` : ''}`,
+        words.isInYourBook(
+          opened.treat.name,
+          (opened.added ?? []).length > 0 ? words.newInTheKitchen(opened.added!.join(', ')) : '',
+          (opened.moved ?? []).length > 0 ? words.itsStorageSpotIsNot(opened.moved!.join(', ')) : '',
+        ),
         8,
       )
       void navigate(`/treats/${opened.treat.id}`)
@@ -130,7 +134,7 @@ export default function Treats() {
                         <small>{sketch(t)}</small>
                         <small>
                           {words.version2} {t.version}
-                          {words.in2} {t.orders} {t.orders === 1 ? 'order' : 'orders'}
+                          {words.in2} {t.orders} {t.orders === 1 ? words.order : words.orders}
                         </small>
                       </Link>
                     </li>

@@ -27,9 +27,9 @@ export function Versions({ treat }: { treat: Treat }) {
             </b>{' '}
             <span className="soft">
               {kitchen.moment(v.at)} {words.by} {v.by}
-              {words.in2} {v.orders} {v.orders === 1 ? 'order' : 'orders'}
+              {words.in2} {v.orders} {v.orders === 1 ? words.order : words.orders}
             </span>
-            <Changes list={v.changes ?? []} none={v.version === 1 ? 'first version' : 'no visible change'} />
+            <Changes list={v.changes ?? []} none={v.version === 1 ? words.firstVersion : words.noVisibleChange} />
           </li>
         ))}
       </ol>
@@ -50,7 +50,7 @@ const Changes = ({ list, none }: { list: Schemas['FamilyChange'][]; none: string
                 → <ins>{c.after}</ins>
               </>
             ) : (
-              'removed'
+              words.removed
             )}
           </>
         ) : (
@@ -94,7 +94,7 @@ function Compare({ treat }: { treat: Treat }) {
         options={options}
         style={{ width: 110 }}
       />
-      <Changes list={changes.data?.changes ?? []} none="no difference" />
+      <Changes list={changes.data?.changes ?? []} none={words.noDifference} />
     </div>
   )
 }

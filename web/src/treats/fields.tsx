@@ -192,8 +192,8 @@ export function Pick({
     const ingredients = of(pantry.ingredients.values(), false)
     return mixes.length > 0
       ? [
-          { label: 'Mixes', options: mixes },
-          { label: 'Larder', options: ingredients },
+          { label: words.mixes, options: mixes },
+          { label: words.larder, options: ingredients },
         ]
       : ingredients
   }, [pantry, only])
@@ -214,14 +214,14 @@ export function Pick({
         }}
         style={{ width }}
         status={fault ? 'error' : undefined}
-        options={[...options, { value: fresh, label: 'New ingredient…' }] as { value: string; label: string }[]}
+        options={[...options, { value: fresh, label: words.newIngredient }] as { value: string; label: string }[]}
       />
       {ingredient && (
         <Button
           type="text"
           className="look-at"
-          aria-label={`View ${ingredient.name}`}
-          title={`${ingredient.name}: details, and what it is used in`}
+          aria-label={words.view(ingredient.name)}
+          title={words.detailsAndWhatItIs(ingredient.name)}
           onClick={() => setOpen(true)}
         >
           …
@@ -230,7 +230,7 @@ export function Pick({
       {pantry.mixes.has(value) && (
         <Link
           className="look-at"
-          aria-label={`View ${pantry.name(value)}`}
+          aria-label={words.view(pantry.name(value))}
           title={words.theMixAndWhatIt}
           to={`/treats/mixes/${value}`}
         >

@@ -1,9 +1,10 @@
 import type { Schemas } from '../api/client'
+import { words } from './words'
 
 /** Which number of moulds counts, and why. */
 export function whichMoulds(m: NonNullable<NonNullable<Schemas['BatchCard']['rounds']>['moulds']>) {
-  const used = m.used === 1 ? 'One mould is used at a time' : `${m.used} moulds are used at a time`
-  if (m.atMost && m.used === m.atMost) return `${used}: this treat uses no more.`
-  if (m.kitchen) return `${used}: ${m.kitchen === 1 ? 'you have one' : `you have ${m.kitchen}`}.`
-  return `${used}, as this treat says. You haven’t counted your moulds yet.`
+  const used = m.used === 1 ? words.oneMouldIsUsedAt : words.mouldsAreUsedAtA(m.used)
+  if (m.atMost && m.used === m.atMost) return words.thisTreatUsesNoMore(used)
+  if (m.kitchen) return `${used}: ${m.kitchen === 1 ? words.youHaveOne : words.youHave(m.kitchen)}.`
+  return words.asThisTreatSaysYou(used)
 }
