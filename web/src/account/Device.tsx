@@ -6,6 +6,7 @@ import { canKeep } from '../device/register'
 import { useTakeBack } from '../starter/undo'
 import { keysEvent, setShortcuts, useShortcuts } from '../shell/shortcuts'
 import { words } from './words'
+import './account.css'
 
 /** What holds for this device alone. */
 export function Device() {

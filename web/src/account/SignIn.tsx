@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { allCountries, countryOptions, guessedCountry, guessedZone, zoneOptions } from '../kit/places'
 import { words } from './words'
+import './account.css'
 
 /** The door: sign in, or open a kitchen of one's own. */
 export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {

@@ -2,6 +2,7 @@ import { Checkbox, Button, Input, InputNumber, Segmented } from 'antd'
 import type { ReactNode } from 'react'
 import type { Schemas } from '../api/client'
 import { words } from './words'
+import './account.css'
 
 type Terms = Schemas['PriceTerms']
 

@@ -16,6 +16,7 @@ import { Numbers, SetUp } from './SetUp'
 import { Broke, type Step, StepRow } from './StepRow'
 import { useTimers } from './timers'
 import { words } from './words'
+import './bench.css'
 
 const keyOf = (s: Step) => `${s.batch}/${s.step}`
 

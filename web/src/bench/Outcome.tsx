@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '../api/client'
 import { useSay } from '../kit/say'
 import { whom } from '../shell/kitchen'
 import { words } from './words'
+import './bench.css'
 
 /** How a batch that is made came out; the till sets it against what was expected. */
 export function Outcome({ result, day }: { result: Schemas['BenchResult']; day: string }) {

@@ -2,6 +2,7 @@ import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
+import './bench.css'
 
 // An amount as it stands in a sentence: 104 to 113 °F, 1 lb 4 oz, 27%.
 const figure = String.raw`\d[\d./]*(?:\s\d+\/\d+)?`

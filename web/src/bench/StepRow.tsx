@@ -5,6 +5,7 @@ import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { minutes, useKitchen, whom } from '../shell/kitchen'
 import { words } from './words'
+import './bench.css'
 
 export type Step = Schemas['BenchStep']
 

@@ -13,6 +13,7 @@ import { Contents, type Row } from '../orders/Orders'
 import { PaySheet } from './PaySheet'
 import { dayName, dayLong, inDays, useKitchen } from '../shell/kitchen'
 import { words } from './words'
+import './handover.css'
 
 const due: State[] = ['promised', 'in the making', 'packed']
 const next: Partial<Record<State, [State, string]>> = {

@@ -1,6 +1,7 @@
 import { Button } from 'antd'
 import { Refused } from '../api/client'
 import { useReached } from '../api/reach'
+import './kit.css'
 import './face.css'
 import { words } from './words'
 

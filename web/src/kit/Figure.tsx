@@ -1,5 +1,6 @@
 import { Popover } from 'antd'
 import { type ReactNode, useState } from 'react'
+import './kit.css'
 
 /** A figure that explains itself when it is touched. */
 export function Figure({ why, children, strong }: { why: string; children: ReactNode; strong?: boolean }) {

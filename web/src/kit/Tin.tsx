@@ -2,6 +2,7 @@ import { useId } from 'react'
 import type { Family } from '../api/families'
 import { type Chocolate, lookOf } from './chocolate'
 import { Flag, Glyph } from './glyphs'
+import './kit.css'
 
 export interface Piece {
   key: string

@@ -1,4 +1,5 @@
 import type { Schemas } from '../api/client'
+import './kit.css'
 
 export type Chocolate = Schemas['FoodChocolate']
 

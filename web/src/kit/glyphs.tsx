@@ -1,5 +1,6 @@
 import type { ReactNode } from 'react'
 import type { Family } from '../api/families'
+import './kit.css'
 
 /** Our own drawings of the families, on a 24 px grid. */
 const drawings: Record<Family, ReactNode> = {

@@ -8,6 +8,7 @@ import { useSheetForm } from '../device/useSheetForm'
 import { Sheet } from '../kit/Sheet'
 import { PaidField } from './PaidField'
 import { words } from './words'
+import './larder.css'
 
 type Ingredient = Schemas['LarderIngredient']
 type Fields = Schemas['LarderIngredientFields']

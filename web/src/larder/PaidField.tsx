@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
 import { words } from './words'
+import './larder.css'
 
 interface Paid {
   paid: string

@@ -3,6 +3,7 @@ import { AutoComplete } from 'antd'
 import { useDeferredValue } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { words } from './words'
+import './orders.css'
 
 type Known = Schemas['BringCustomer']
 

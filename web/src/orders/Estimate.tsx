@@ -10,6 +10,7 @@ import { Sign } from '../kit/glyphs'
 import { dayName, minutes, together, useKitchen } from '../shell/kitchen'
 import type { Row } from './Orders'
 import { usePreview } from './preview'
+import './orders.css'
 import './price.css'
 import { words } from './words'
 

@@ -11,6 +11,7 @@ import { Glyph, Sign } from '../kit/glyphs'
 import { inDays, useKitchen } from '../shell/kitchen'
 import { OrderEstimate } from './Estimate'
 import { FilterRow, filters, noFilter, useFilter } from './Filter'
+import './orders.css'
 import './order.css'
 import { words } from './words'
 

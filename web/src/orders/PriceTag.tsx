@@ -4,6 +4,7 @@ import { Figure } from '../kit/Figure'
 import { useKitchen } from '../shell/kitchen'
 import type { Draft } from './draft'
 import type { Reckoned } from './Estimate'
+import './orders.css'
 import './price.css'
 import { words } from './words'
 

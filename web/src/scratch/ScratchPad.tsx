@@ -7,6 +7,7 @@ import { Sign } from '../kit/glyphs'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
+import './scratch.css'
 
 /**
  * One calculation: a sentence with blanks, and what follows from it as one types. While an answer is late, the one

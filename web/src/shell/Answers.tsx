@@ -5,6 +5,7 @@ import { useNavigate } from 'react-router'
 import { api, ask } from '../api/client'
 import { useKitchen } from './kitchen'
 import { words } from './words'
+import './shell.css'
 
 /** A sign on the lid: customers have answered since one last looked. */
 export function Answers() {

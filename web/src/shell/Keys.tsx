@@ -5,6 +5,7 @@ import { padEvent, useKitchen } from './kitchen'
 import { places } from './Lid'
 import { keysEvent, shortcuts } from './shortcuts'
 import { words } from './words'
+import './shell.css'
 
 const list = [
   ['1 to 7', words.thePlacesFromOrdersTo],

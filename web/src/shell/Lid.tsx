@@ -10,6 +10,7 @@ import { Answers } from './Answers'
 import { padEvent, useKitchen } from './kitchen'
 import { keysEvent } from './shortcuts'
 import { words } from './words'
+import './shell.css'
 
 export const places = [
   [words.orders, '/orders'],

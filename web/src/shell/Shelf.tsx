@@ -5,6 +5,7 @@ import { api, ask, type Schemas } from '../api/client'
 import { Flags, type Piece, Tin } from '../kit/Tin'
 import { dayLong, dayShort, minutes, useKitchen } from './kitchen'
 import { words } from './words'
+import './shell.css'
 
 /** A change that is being made and not yet saved: it shows in the tins before it is. */
 export interface Preview {

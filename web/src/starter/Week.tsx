@@ -3,6 +3,7 @@ import dayjs from 'dayjs'
 import customParseFormat from 'dayjs/plugin/customParseFormat'
 import type { Answers } from './Starter'
 import { words } from './words'
+import './starter.css'
 
 dayjs.extend(customParseFormat)
 

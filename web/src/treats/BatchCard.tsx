@@ -15,6 +15,7 @@ import { whichMoulds } from './moulds'
 import type { Formula, Treat } from './TreatPage'
 import { Ladder } from './Ladder'
 import { words } from './words'
+import './treats.css'
 
 export type Counting = Schemas['BatchWant']
 

@@ -9,6 +9,7 @@ import { Sign } from '../kit/glyphs'
 import { IngredientForm } from '../larder/IngredientForm'
 import { type Quantity, usePantry } from './fields'
 import { words } from './words'
+import './treats.css'
 
 type Line = Schemas['ScratchReadLine']
 interface Settled {

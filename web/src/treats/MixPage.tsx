@@ -26,6 +26,7 @@ import {
 } from './fields'
 import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
+import './treats.css'
 
 type Fields = Schemas['TreatsMixFields']
 type Mix = Schemas['TreatsMix']

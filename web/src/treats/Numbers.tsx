@@ -27,6 +27,7 @@ import {
 import type { Formula } from './TreatPage'
 import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
+import './treats.css'
 
 type Coating = Schemas['TreatChocolateLayer']
 type Portion = Schemas['TreatAddition']

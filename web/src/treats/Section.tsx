@@ -8,6 +8,7 @@ import { minutes, useKitchen } from '../shell/kitchen'
 import type { Pantry } from './fields'
 import type { Formula } from './TreatPage'
 import { words } from './words'
+import './treats.css'
 
 type Card = Schemas['BatchCard']
 type Look = ReturnType<typeof lookOf>

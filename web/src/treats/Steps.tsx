@@ -6,6 +6,7 @@ import { traitsOf } from '../api/families'
 import { changed, useFault, without } from './fields'
 import type { Formula } from './TreatPage'
 import { words } from './words'
+import './treats.css'
 
 type Work = Schemas['TreatStepTemplate']
 

@@ -15,6 +15,7 @@ import { Ribbon, Section } from './Section'
 import { Steps } from './Steps'
 import { Versions } from './Versions'
 import { words } from './words'
+import './treats.css'
 
 export type Formula = Schemas['TreatFormula']
 export type Treat = Schemas['TreatsTreat']

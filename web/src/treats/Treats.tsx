@@ -11,6 +11,7 @@ import { Glyph } from '../kit/glyphs'
 import { Sheet } from '../kit/Sheet'
 import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
+import './treats.css'
 
 const keeps = (hours: number) => (hours % 24 === 0 && hours > 24 ? `keeps ${hours / 24} days` : `keeps ${hours} hours`)
 const said = (q?: Schemas['MeasureQuantity']) => (q ? `${Number(q.amount.toFixed(2))} ${q.unit}` : '')

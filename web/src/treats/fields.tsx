@@ -6,6 +6,7 @@ import { api, ask, Refused, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { IngredientForm } from '../larder/IngredientForm'
 import { words } from './words'
+import './treats.css'
 
 export type Quantity = Schemas['MeasureQuantity']
 export type Ingredient = Schemas['LarderIngredient']
