@@ -54,7 +54,7 @@ test('a bomb by wall or by weight, as ball or cup; what does not fit is refused 
   await page.getByText('ball', { exact: true }).click()
   await expect(page.locator('.ribbon').getByText('Brush bare')).toBeHidden()
   // The reasons stand behind the name of the choice.
-  await page.getByRole('button', { name: 'How the mould is coated' }).click()
+  await page.getByRole('button', { name: 'How the mold is coated' }).click()
   await expect(page.locator('.why')).toContainText('fill and drain: Quicker for many')
 })
 
@@ -119,7 +119,7 @@ test('a recipe as people write it becomes a mix, is remembered, and fills truffl
   await expect(line(0)).toHaveClass('settled')
   // And the mix is there for truffles.
   await open(page, 'Bergamot truffles')
-  await pick(page, 'Centre', 'House ganache')
+  await pick(page, 'Center', 'House ganache')
   await expect(
     beside(page).locator('.part', { hasText: 'Mix' }).getByText('House ganache', { exact: true }),
   ).toBeVisible()
@@ -242,6 +242,6 @@ test('the scratch pad puts its results into the treat on the table', async ({ pa
   await expect(beside(page).getByRole('button', { name: 'start 64' })).toBeVisible() // rules 4.2
   await pad.getByRole('button', { name: 'bowl' }).click()
   await expect(pad.locator('.pad-result')).toHaveText('4 before re-warming')
-  await pad.getByLabel('Centres at, in C').fill('40')
+  await pad.getByLabel('Centers at, in C').fill('40')
   await expect(pad.getByText('as warm as the bowl')).toBeVisible()
 })

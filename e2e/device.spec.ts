@@ -211,7 +211,7 @@ test('hours, room and settings: kept on the device, and merged with what somebod
   await put('capacity', (old) => ({
     spots: (old.spots as { trays: number }[]).map((s, i) => (i === 0 ? { ...s, trays: 9 } : s)),
   }))
-  await page.getByRole('button', { name: 'Save space and moulds' }).click()
+  await page.getByRole('button', { name: 'Save space and molds' }).click()
   await expect(page.getByText('Saved. The plan is updated.')).toBeVisible()
   const room = await (await page.request.get('/api/v1/capacity')).json()
   expect([room.washdown, room.spots[0].trays]).toEqual([25, 9])

@@ -225,7 +225,7 @@ test('a kitchen of one’s own begins empty, and says what to do', async ({ page
   await expect(beside(page).getByText('House dark').first()).toBeVisible()
   // Work days, and an order that fits into them.
   await page.getByRole('link', { name: 'Plan' }).click()
-  await page.getByRole('link', { name: 'Dates that differ, trays and moulds' }).click()
+  await page.getByRole('link', { name: 'Dates that differ, trays and molds' }).click()
   await page.getByRole('button', { name: 'Add hours on Wednesday' }).click()
   await page.getByRole('button', { name: 'Save hours' }).click()
   await expect(page.getByText('Hours saved.')).toBeVisible()

@@ -92,14 +92,14 @@ test('an ingredient cannot lose what its treats need of it, and the form keeps w
   await page.goto('/larder')
   await numbersOf(page, /^Cardamom malt mix/)
   const sheet = page.getByRole('dialog', { name: 'Cardamom malt mix' })
-  await sheet.getByRole('spinbutton', { name: 'Weight per millilitre' }).fill('')
+  await sheet.getByRole('spinbutton', { name: 'Weight per milliliter' }).fill('')
   await sheet.getByLabel('Last paid').fill('10.40')
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet.getByRole('alert')).toContainText(
     'With this change Cardamom-malt bombs could not be made any more',
   )
   await expect(sheet.getByLabel('Last paid')).toHaveValue('10.40')
-  await sheet.getByRole('spinbutton', { name: 'Weight per millilitre' }).fill('0.75')
+  await sheet.getByRole('spinbutton', { name: 'Weight per milliliter' }).fill('0.75')
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet).toBeHidden()
 })

@@ -47,7 +47,7 @@ test('what if: sliders on a copy, by keyboard, and the order stays as it is', as
   await expect(beside(page).getByText('+20%')).toBeVisible()
   const row = beside(page).getByRole('row', { name: /^cost/ })
   await expect(row).toContainText('+$')
-  await page.getByRole('slider', { name: 'More moulds' }).focus()
+  await page.getByRole('slider', { name: 'More molds' }).focus()
   for (let i = 0; i < 4; i++) await page.keyboard.press('ArrowRight')
   await expect(beside(page).getByRole('row', { name: /^hands/ })).toContainText('−')
   await expect(beside(page).locator('.big')).toHaveText(before!)

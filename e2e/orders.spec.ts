@@ -178,7 +178,7 @@ test('a treat changes by numbers in any unit, as a new version', async ({ page }
   await page.getByRole('link', { name: /Milk malt bombs/ }).click()
   const card = beside(page)
   await expect(card.getByText('4 rounds of 24 cavities')).toBeVisible()
-  await page.getByLabel('Mould, across').fill('2 inches')
+  await page.getByLabel('Mold, across').fill('2 inches')
   await page.getByRole('textbox', { name: 'Wall' }).fill('1 1/2 in') // at once: the other amount may still be read
   await expect(card.getByRole('alert')).toContainText('leaves no hollow')
   await page.getByRole('textbox', { name: 'Wall' }).fill('3 thumbs')
@@ -208,7 +208,7 @@ test('an amount that is read late does not overwrite another', async ({ page }) 
     if (route.request().postDataJSON().text === '3 inches') await held
     await route.continue()
   })
-  await page.getByLabel('Mould, across').fill('3 inches')
+  await page.getByLabel('Mold, across').fill('3 inches')
   await page.getByRole('textbox', { name: 'Wall' }).fill('5 mm')
   await expect(page.locator('figcaption')).toHaveText(/^2 1\/2 in across, wall 0\.2 in/)
   answer()

@@ -335,7 +335,7 @@ test('trays and moulds are the kitchen’s own, and the plan follows', async ({ 
   await page.goto('/plan/hours')
   await page.getByLabel('Trays in fridge').fill('0')
   await page.getByLabel('Trays in counter').fill('0')
-  await page.getByRole('button', { name: 'Save space and moulds' }).click()
+  await page.getByRole('button', { name: 'Save space and molds' }).click()
   await expect(page.getByText('Saved. The plan is updated.')).toBeVisible()
   await page.getByRole('link', { name: 'Back to plan' }).click()
   await expect(

@@ -49,7 +49,7 @@ type Words struct {
 
 var (
 	english  = &en
-	messages = catalogOf(english)
+	messages = catalogOf(english, &american)
 )
 
 // catalogOf all languages.
@@ -73,6 +73,7 @@ func catalogOf(tongues ...*tongue) catalog.Catalog {
 
 // Ways in which a kitchen reads figures.
 type Ways struct {
+	American   bool // spelling: mold, not mould
 	US         bool // pounds, ounces and inches
 	Fahrenheit bool
 	Clock12    bool   // 9:40 pm
@@ -91,7 +92,7 @@ func (w Ways) Hours() int {
 // ways of a kitchen of which no more is known than its units.
 func ways(us bool) Ways {
 	if us {
-		return Ways{US: true, Fahrenheit: true, Clock12: true, Cup: "us", Dates: "mdy"}
+		return Ways{American: true, US: true, Fahrenheit: true, Clock12: true, Cup: "us", Dates: "mdy"}
 	}
 	return Ways{Cup: "metric", Dates: "dmy"}
 }
@@ -101,8 +102,12 @@ func For(us bool) *Words { return Kitchen(ways(us)) }
 
 // Kitchen that reads in its own ways. Words are made once for each: their sentences are shared by all who read so.
 func Kitchen(w Ways) *Words {
-	own, _ := spoken.LoadOrStore(w, &Words{tongue: english, Ways: w,
-		printer: message.NewPrinter(english.tag, message.Catalog(messages))})
+	t := english
+	if w.American {
+		t = &american
+	}
+	own, _ := spoken.LoadOrStore(w, &Words{tongue: t, Ways: w,
+		printer: message.NewPrinter(t.tag, message.Catalog(messages))})
 	return own.(*Words)
 }
 

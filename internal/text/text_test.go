@@ -7,6 +7,7 @@ import (
 	"go/parser"
 	"go/token"
 	"io/fs"
+	"os"
 	"path/filepath"
 	"regexp"
 	"slices"
@@ -278,5 +279,39 @@ func BenchmarkSay(b *testing.B) {
 	r, w := reason.Of("batch.melt", measure.ShowGrams(250), measure.ShowGrams(900), measure.ShowGrams(250)), For(false)
 	for b.Loop() {
 		_ = w.Say(r)
+	}
+}
+
+// A kitchen in the United States reads its own spelling, and the names that people typed as they typed them. The front
+// end spells by the same list.
+func TestAmericanSpelling(t *testing.T) {
+	us, uk := For(true), For(false)
+	fault := reason.Of("order.count-of", reason.Int(12), reason.Name("Colour moulds"))
+	if got := us.Say(fault); got != uk.Say(fault) || !strings.Contains(got, "Colour moulds") {
+		t.Errorf("a name is spelt anew: %q", got)
+	}
+	british := regexp.MustCompile(`(?i)mould|colour|flavour|centre|litre|metre|cancelled|grey`)
+	n := 0
+	for code, sentence := range en.sentences {
+		if british.MatchString(sentence) {
+			n++
+		}
+		if british.MatchString(american.sentences[code]) {
+			t.Errorf("%s: %q", code, american.sentences[code])
+		}
+	}
+	if n < 50 || len(american.sentences) != len(en.sentences) {
+		t.Errorf("%d of %d sentences have another spelling", n, len(en.sentences))
+	}
+	page, err := os.ReadFile("../../web/src/kit/tongue.ts")
+	if err != nil {
+		t.Fatal(err)
+	}
+	var list [][2]string
+	for _, m := range regexp.MustCompile(`\['(\w+)', '(\w+)'\],`).FindAllStringSubmatch(string(page), -1) {
+		list = append(list, [2]string{m[1], m[2]})
+	}
+	if !slices.Equal(list, Spelling()) {
+		t.Errorf("the front end spells by %v, the server by %v", list, Spelling())
 	}
 }

@@ -24,8 +24,8 @@ type spoken struct {
 // Words of the kitchen that tx works in.
 func Words(ctx context.Context, tx pgx.Tx) (*text.Words, error) {
 	var w text.Ways
-	err := tx.QueryRow(ctx, `select units = 'us', degrees = 'F', clock = 12, cup, dates from kitchens`).
-		Scan(&w.US, &w.Fahrenheit, &w.Clock12, &w.Cup, &w.Dates)
+	err := tx.QueryRow(ctx, `select country = 'US', units = 'us', degrees = 'F', clock = 12, cup, dates from kitchens`).
+		Scan(&w.American, &w.US, &w.Fahrenheit, &w.Clock12, &w.Cup, &w.Dates)
 	if errors.Is(err, pgx.ErrNoRows) { // it has been deleted meanwhile
 		return text.Of(nil), nil
 	}

@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What the settings say. */
-export const words = {
+export const words = say({
   leaveOutStep: (text: string | number) => `Leave out step ${text}`,
   passwordChangedYoureSignedOut: 'Password changed. You’re signed out everywhere else.',
   currentPassword: 'Current password',
@@ -121,4 +123,4 @@ export const words = {
     dates: 'Dates in figures',
     degrees: 'Temperature',
   },
-}
+})

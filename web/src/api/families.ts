@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, ask, type Schemas } from './client'
+import { say } from '../kit/tongue'
 import book from './families.json'
 
 export type Family = Schemas['TreatFormula']['family']
@@ -8,7 +9,7 @@ export type Traits = Schemas['TreatsTraits']
 /** In the order of the book. */
 export const families = book.families.map((f) => f.family as Family)
 
-const traits = new Map(book.families.map((f) => [f.family, f.traits as Traits]))
+const traits = new Map(book.families.map((f) => [f.family, say({ ...f.traits }) as Traits]))
 
 /** What a family is like: how it is counted, made and drawn. */
 export const traitsOf = (family: Family): Traits => traits.get(family)!

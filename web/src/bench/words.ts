@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What the bench says of pieces that break. */
-export const words = {
+export const words = say({
   minutesOfFor: (treat: string | number, whom: string | number) => `Minutes of ${treat} for ${whom}`,
   done2: (name: string | number) => `Done: ${name}.`,
   ofStepsDoneStartsDone: (
@@ -70,4 +72,4 @@ export const words = {
   timeTaken: '. Time taken:',
   min: 'min.',
   save: 'Save',
-}
+})

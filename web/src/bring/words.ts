@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What bringing customers and prices along says. */
-export const words = {
+export const words = say({
   title: 'Bring your customers and prices',
   lead: 'Save your list as CSV (any spreadsheet can), open it here, and check what we read. Nothing is saved before you say so.',
   kinds: [
@@ -36,4 +38,4 @@ export const words = {
   tooLarge: 'This file is over 1 MB. Bring it in parts.',
   noTreats: 'Your treats come first: prices belong to them.',
   makeTreats: 'Set out your kitchen',
-}
+})

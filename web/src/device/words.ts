@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What these pages say. */
-export const words = {
+export const words = say({
   restored: {
     found: 'This was typed earlier on this device. It isn’t saved yet.',
     forget: 'Discard it',
@@ -10,4 +12,4 @@ export const words = {
     mine: 'Keep mine',
   },
   sheetForm: { saved: (name: string) => `${name} is saved.` },
-}
+})

@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What the handovers say, where it is more than a word. */
-export const words = {
+export const words = say({
   startMaking: 'Start making',
   packed: 'Packed',
   markAsHandedOver: 'Mark as handed over',
@@ -37,4 +39,4 @@ export const words = {
   turnOffLink: 'Turn off link',
   seeWorkAndHandoversIn: 'See work and handovers in your own calendar with a private link.',
   createLink: 'Create link',
-}
+})

@@ -1,5 +1,7 @@
+import { say } from './tongue'
+
 /** What these pages say. */
-export const words = {
+export const words = say({
   save: 'Save',
   cancel: 'Cancel',
   close: 'Close',
@@ -22,4 +24,4 @@ export const words = {
     set: 'Set your public address',
   },
   hint: { what: (of: string) => `What is “${of}”?` },
-}
+})

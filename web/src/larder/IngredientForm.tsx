@@ -13,20 +13,7 @@ import './larder.css'
 type Ingredient = Schemas['LarderIngredient']
 type Fields = Schemas['LarderIngredientFields']
 
-const kinds: Fields['kind'][] = [
-  'chocolate',
-  'fruit',
-  'nut',
-  'dairy',
-  'sugar',
-  'fat',
-  'baked',
-  'alcohol',
-  'flavour',
-  'colour',
-  'topping',
-  'other',
-]
+const kinds = Object.keys(words.kinds) as (keyof typeof words.kinds)[]
 const diets: NonNullable<Fields['diets']> = ['vegan', 'no alcohol', 'no gelatine', 'low sugar']
 const fresh: Fields = {
   name: '',
@@ -160,7 +147,7 @@ export function IngredientForm({
               chocolate: kind === 'chocolate' ? (f.chocolate ?? { kind: 'real', colour: 'dark' }) : undefined,
             })
           }
-          options={kinds.map((k) => ({ value: k, label: k }))}
+          options={kinds.map((k) => ({ value: k, label: words.kinds[k] }))}
         />
         {fault('kind')}
       </div>

@@ -16,17 +16,14 @@ import { words } from './words'
 type Ingredient = Schemas['LarderIngredient']
 type Supply = Schemas['LarderSupply']
 
-/** The boards of the larder, in order. */
-const boards: { name: string; holds: (i: Item) => boolean }[] = [
-  { name: words.chocolate, holds: (i) => i.kind === 'chocolate' },
-  { name: words.fruitAndNuts, holds: (i) => i.kind === 'fruit' || i.kind === 'nut' },
-  { name: words.coldDairyAndFats, holds: (i) => i.kind === 'dairy' || i.kind === 'fat' },
-  { name: words.sugarsAndFlours, holds: (i) => i.kind === 'sugar' || i.kind === 'baked' },
-  {
-    name: words.flavoursAndToppings,
-    holds: (i) => ['alcohol', 'flavour', 'colour', 'topping', 'other'].includes(i.kind ?? ''),
-  },
-  { name: words.packaging, holds: (i) => i.packaging },
+/** The boards of the larder, in order, by their words. */
+const boards: { name: keyof typeof words.boards; holds: (i: Item) => boolean }[] = [
+  { name: 'chocolate', holds: (i) => i.kind === 'chocolate' },
+  { name: 'fruit', holds: (i) => i.kind === 'fruit' || i.kind === 'nut' },
+  { name: 'cold', holds: (i) => i.kind === 'dairy' || i.kind === 'fat' },
+  { name: 'dry', holds: (i) => i.kind === 'sugar' || i.kind === 'baked' },
+  { name: 'other', holds: (i) => ['alcohol', 'flavour', 'colour', 'topping', 'other'].includes(i.kind ?? '') },
+  { name: 'packaging', holds: (i) => i.packaging },
 ]
 
 /** What is in the house, as jars on boards; what runs short and what expires; one jar looked into. */
@@ -74,7 +71,7 @@ export default function Larder() {
                     </li>
                   ))}
                 </ul>
-                <h2>{b.name}</h2>
+                <h2>{words.boards[b.name]}</h2>
               </section>
             )
           })}

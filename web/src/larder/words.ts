@@ -1,5 +1,29 @@
+import { say } from '../kit/tongue'
+
 /** What these pages say. */
-export const words = {
+export const words = say({
+  boards: {
+    chocolate: 'Chocolate',
+    fruit: 'Fruit and nuts',
+    cold: 'Cold: dairy and fats',
+    dry: 'Sugars and flours',
+    other: 'Flavours and toppings',
+    packaging: 'Packaging',
+  },
+  kinds: {
+    chocolate: 'chocolate',
+    fruit: 'fruit',
+    nut: 'nut',
+    dairy: 'dairy',
+    sugar: 'sugar',
+    fat: 'fat',
+    baked: 'baked',
+    alcohol: 'alcohol',
+    flavour: 'flavour',
+    colour: 'colour',
+    topping: 'topping',
+    other: 'other',
+  },
   noDate: 'no date',
   leaveOutThe: (name: string | number) => `Leave out the ${name}`,
   leaveOutPack: (text: string | number) => `Leave out pack ${text}`,
@@ -47,10 +71,6 @@ export const words = {
   priceOfPack: (text: string | number) => `Price of pack ${text}`,
   shopOfPack: (text: string | number) => `Shop of pack ${text}`,
   whatWasPaid: (join: string | number) => `What was paid: ${join}`,
-  fruitAndNuts: 'Fruit and nuts',
-  coldDairyAndFats: 'Cold: dairy and fats',
-  sugarsAndFlours: 'Sugars and flours',
-  flavoursAndToppings: 'Flavours and toppings',
   somePastBestBefore: 'some past best-before',
   notRecorded: 'not recorded',
   noneFree: 'none free',
@@ -222,4 +242,4 @@ export const words = {
   shopping: {
     packs: (n: number, size: string) => (n === 1 ? `1 pack of ${size}` : `${n} packs of ${size}`),
   },
-}
+})

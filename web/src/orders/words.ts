@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What the page of an order says. */
-export const words = {
+export const words = say({
   saving: 'saving…',
   chocolateCosts2: 'Chocolate costs',
   losses2: 'Losses',
@@ -265,4 +267,4 @@ export const words = {
   change: 'change',
   handsOnTime: 'hands-on time',
   reset: 'Reset',
-}
+})

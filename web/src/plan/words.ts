@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What these pages say. */
-export const words = {
+export const words = say({
   mouldsOf2: (join: string | number) => `Moulds of ${join}`,
   stepsWouldMove: (length: string | number) => ` ${length} steps would move.`,
   cancel: 'Cancel',
@@ -147,4 +149,4 @@ export const words = {
     saved: 'Hours saved.',
     more: 'Dates that differ, trays and moulds',
   },
-}
+})

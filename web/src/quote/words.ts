@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What these pages say. */
-export const words = {
+export const words = say({
   pickedUp: 'Picked up',
   delivered: 'Delivered',
   withOfTaxInIt: (money: string | number) => `with ${money} of tax in it`,
@@ -34,4 +36,4 @@ export const words = {
   youWillGetANew: '”. You will get a new quote.',
   whatWouldYouLikeChanged: 'What would you like changed?',
   sendRequest: 'Send request',
-}
+})

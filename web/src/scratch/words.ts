@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What these pages say. */
-export const words = {
+export const words = say({
   wallOf: 'wall of',
   weightOf: 'weight of',
   wall: 'Wall',
@@ -84,4 +86,4 @@ export const words = {
   closeTheScratchPad: 'Close the scratch pad',
   close: 'close',
   calculations: 'Calculations',
-}
+})

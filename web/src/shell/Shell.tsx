@@ -9,6 +9,7 @@ import { forgetAnswers, keepAnswers, recallAnswers } from '../device/answers'
 import { openDrafts } from '../device/drafts'
 import { canKeep, keepFiles } from '../device/register'
 import { Patterns } from '../kit/chocolate'
+import { spellAmerican } from '../kit/tongue'
 import './shell.css'
 import '../kit/face.css'
 import { Keys } from './Keys'
@@ -107,7 +108,10 @@ function Door() {
   // Made anew with every answer, and with every one that did not come: its clock goes on.
   const { data, dataUpdatedAt, errorUpdatedAt } = session
   const kitchen = useMemo(
-    () => (data?.signedIn ? new Kitchen(data, dataUpdatedAt) : null),
+    () => {
+      if (data?.country === 'US') spellAmerican()
+      return data?.signedIn ? new Kitchen(data, dataUpdatedAt) : null
+    },
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the clock is read while drawing
     [data, dataUpdatedAt, errorUpdatedAt],
   )

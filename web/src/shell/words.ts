@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What these pages say. */
-export const words = {
+export const words = say({
   and: (list: string, last: string) => `${list} and ${last}`,
   midnight: 'midnight',
   today: 'today',
@@ -78,4 +80,4 @@ export const words = {
     throw: 'throw away',
     awayOf: (title: string) => `Throw away ${title}`,
   },
-}
+})

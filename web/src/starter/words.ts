@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What the starter says. */
-export const words = {
+export const words = say({
   family: 'family',
   title: 'Set out your kitchen',
   lead: 'Everything here is a guess you can change. Two minutes, then your first order.',
@@ -64,4 +66,4 @@ export const words = {
   newTreatLead: 'Pick what it is. It comes with its recipe and ingredients, and you can change every number later.',
   missing: 'Before your first confirmed order:',
   begin: 'Set out your kitchen in two minutes',
-}
+})

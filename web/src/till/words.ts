@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What these pages say. */
-export const words = {
+export const words = say({
   imported: (orders: string | number, text: string | number) => `${orders} ${text} imported.`,
   back: ' back',
   theTill: 'The till',
@@ -51,4 +53,4 @@ export const words = {
   made: 'made',
   really: 'really',
   of: 'of',
-}
+})

@@ -1,5 +1,7 @@
+import { say } from '../kit/tongue'
+
 /** What these pages say. */
-export const words = {
+export const words = say({
   it: 'It',
   quantitySlider: 'Quantity slider',
   firstVersion: 'first version',
@@ -376,4 +378,4 @@ export const words = {
   toVersion: 'To version',
   enterItFor: 'Enter it for',
   theMixAndWhatIt: 'The mix, and what it is used in',
-}
+})
