@@ -60,7 +60,7 @@ const sellers = [
   {
     who: 'moulded pieces and clusters, in Sweden',
     country: 'Sweden',
-    sells: [/moulded/i, /clusters/i],
+    sells: [/mou?lded/i, /clusters/i],
     said: '12 moulded pieces, 12 almond clusters',
     price: /\d+\.\d\d/,
   },

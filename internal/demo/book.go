@@ -249,7 +249,7 @@ func (k *kitchen) treats() []treats.Fields {
 		if f.Finishes == nil {
 			f.Finishes = []treat.Design{}
 		}
-		f.Steps = family.Proposed(f, text.Of(nil).Step)
+		f.Steps = family.Proposed(f, text.For(true).Step)
 		return f
 	}
 	bomb := func(shell, lines string) *treat.Formula {

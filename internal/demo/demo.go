@@ -28,6 +28,7 @@ import (
 	"zestytin/internal/planning"
 	"zestytin/internal/platform/db"
 	"zestytin/internal/platform/web"
+	"zestytin/internal/text"
 	"zestytin/internal/till"
 )
 
@@ -76,7 +77,7 @@ func LoadAs(ctx context.Context, pool *pgxpool.Pool, now time.Time, mail string)
 	if err != nil {
 		return err
 	}
-	ctx = web.WithWho(ctx, who)
+	ctx = text.With(web.WithWho(ctx, who), text.For(true)) // what is written down for it is written as it reads
 	if err := k.in(ctx, k.larder); err != nil {
 		return fmt.Errorf("fill the larder: %w", err)
 	}

@@ -15,43 +15,46 @@ const spelling = [
   ['spelt', 'spelled'],
 ] as const
 
-const american = new Map<string, string>(spelling)
+const there = new Map<string, string>(spelling)
 const british = new RegExp(spelling.map(([word]) => word).join('|'), 'gi')
 
 /** A text of the application as it is spelt in the United States. */
 export const respell = (text: string) =>
   text.replace(british, (found) => {
-    const now = american.get(found.toLowerCase())!
+    const now = there.get(found.toLowerCase())!
     return found[0] === found[0]!.toLowerCase() ? now : now[0]!.toUpperCase() + now.slice(1)
   })
 
-const said: Record<string, unknown>[] = []
-let spelt = false
+type Said = Record<string, unknown>
+
+const said: { words: Said; written: Said }[] = []
+let american = false
 
 /** Words that are spelt as the kitchen spells, once it is known. Components read them while they draw. */
-export function say<T extends Record<string, unknown>>(words: T): T {
-  said.push(words)
-  if (spelt) spell(words)
+export function say<T extends Said>(words: T): T {
+  const one = { words, written: { ...words } }
+  said.push(one)
+  if (american) spell(one)
   return words
 }
 
-/** Spells all that is said as in the United States, from now on. */
-export function spellAmerican() {
-  if (spelt) return
-  spelt = true
+/** Spells all that is said as in the United States from now on, or as it is written. */
+export function spellAs(us: boolean) {
+  if (us === american) return
+  american = us
   said.forEach(spell)
 }
 
-function spell(words: Record<string, unknown>) {
-  for (const [key, value] of Object.entries(words)) words[key] = spelled(value)
+const spell = ({ words, written }: { words: Said; written: Said }) => {
+  for (const [key, value] of Object.entries(written)) words[key] = american ? spelled(value) : value
 }
 
 function spelled(value: unknown): unknown {
   if (typeof value === 'string') return respell(value)
   if (Array.isArray(value)) return value.map(spelled)
   if (typeof value === 'function') return sentence(value as (...values: unknown[]) => string)
-  if (value && typeof value === 'object') spell(value as Record<string, unknown>)
-  return value
+  if (!value || typeof value !== 'object') return value
+  return Object.fromEntries(Object.entries(value).map(([key, v]) => [key, spelled(v)]))
 }
 
 /** A sentence around values: names that a person typed are not spelt anew. */

@@ -9,7 +9,7 @@ import { forgetAnswers, keepAnswers, recallAnswers } from '../device/answers'
 import { openDrafts } from '../device/drafts'
 import { canKeep, keepFiles } from '../device/register'
 import { Patterns } from '../kit/chocolate'
-import { spellAmerican } from '../kit/tongue'
+import { spellAs } from '../kit/tongue'
 import './shell.css'
 import '../kit/face.css'
 import { Keys } from './Keys'
@@ -109,7 +109,7 @@ function Door() {
   const { data, dataUpdatedAt, errorUpdatedAt } = session
   const kitchen = useMemo(
     () => {
-      if (data?.country === 'US') spellAmerican()
+      spellAs(data?.country === 'US')
       return data?.signedIn ? new Kitchen(data, dataUpdatedAt) : null
     },
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the clock is read while drawing
