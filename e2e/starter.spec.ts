@@ -83,6 +83,7 @@ async function firstEvening(page: Page, s: (typeof sellers)[number], size: strin
   for (const name of s.sells) await page.getByRole('checkbox', { name }).check()
   // Everything has a price that is an estimate; what was really paid takes its place.
   await expect(page.locator('.starter-offer output').first()).toHaveText(s.price)
+  await expect(page.getByText(/^(Tuesday|Wednesday|Thursday|Friday|Saturday) has time for [1-9]\d* /)).toBeVisible()
   const first = page.locator('.starter-paid li').first()
   await expect(first.getByRole('button', { name: 'estimate' })).toBeVisible()
   await first.getByRole('textbox').last().fill('12')

@@ -53,6 +53,15 @@ func TestTooFewGoodPieces(t *testing.T) {
 	p.problem(404, "", "step", p.send("POST", fmt.Sprint("/batches/", batch, "/steps/nothing/losses"),
 		object{"pieces": 1}))
 
+	// Sent again after a lost answer it is one piece, at this step of this batch; then it is taken back.
+	for range 2 {
+		if s := p.must(200, "POST", at, object{"pieces": 1}, "Idempotency-Key", "broke-one"); s["broken"] != 1.0 {
+			t.Fatalf("sent twice, %v broke", s["broken"])
+		}
+	}
+	p.problem(422, "", "used for something else", p.send("POST", at, object{"pieces": 2}, "Idempotency-Key", "broke-one"))
+	p.must(200, "POST", at, object{"pieces": -1})
+
 	// What is more than was promised may break.
 	for i := range started - 12 {
 		if s := p.must(200, "POST", at, object{"pieces": 1}); int(s["broken"].(float64)) != i+1 {

@@ -136,6 +136,7 @@ type Loss struct {
 
 func (b *Bench) lose(ctx context.Context, in *struct {
 	web.ID
+	web.OnceKey
 	Step string `path:"step" maxLength:"60"`
 	Body Loss
 }) (*struct{ Body Step }, error) {
@@ -144,43 +145,52 @@ func (b *Bench) lose(ctx context.Context, in *struct {
 		if err := db.LockKitchen(ctx, tx); err != nil {
 			return err
 		}
-		rows, err := tx.Query(ctx, `select b.started, b.sold in ('piece', 'pieces'),
-				(select sum(x.broken)::int from batch_steps x where x.kitchen_id = b.kitchen_id and x.batch_id = b.id),
-				t.broken from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id
-			where t.batch_id = $1 and t.step = $2`, in.ID.ID, in.Step)
+		// It adds, so a repeat after a lost answer must not.
+		_, err := web.Once(ctx, tx, in.OnceKey, "add-losses "+in.ID.ID.String()+" "+in.Step, in.Body,
+			func() (struct{}, error) { return struct{}{}, addLosses(ctx, tx, in.ID.ID, in.Step, in.Body.Pieces) })
 		if err != nil {
 			return err
 		}
-		type tally struct {
-			Started int
-			Counted bool
-			Broken  int // at all of its steps
-			Here    int
-		}
-		now, err := pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[tally])
-		switch {
-		case errors.Is(err, pgx.ErrNoRows):
-			return web.NotFound("step")
-		case err != nil:
-			return err
-		case !now.Counted:
-			return web.Reject(http.StatusConflict, "bench.is-counted-at-the-end")
-		case now.Broken+in.Body.Pieces > now.Started:
-			return invalid.At("pieces", reason.Of("bench.no-more-can-break", reason.Int(now.Started),
-				reason.Int(now.Broken)))
-		case now.Here+in.Body.Pieces < 0:
-			return invalid.At("pieces", reason.Of("bench.fewer-broke-here", reason.Int(now.Here)))
-		}
-		if _, err := tx.Exec(ctx, `update batch_steps set broken = broken + $3 where batch_id = $1 and step = $2`,
-			in.ID.ID, in.Step, in.Body.Pieces); err != nil {
-			return err
-		}
-		if rows, err = tx.Query(ctx, selectSteps+` where t.batch_id = $1 and t.step = $2`, in.ID.ID,
-			in.Step); err != nil {
+		rows, err := tx.Query(ctx, selectSteps+` where t.batch_id = $1 and t.step = $2`, in.ID.ID, in.Step)
+		if err != nil {
 			return err
 		}
 		at, err = pgx.CollectExactlyOneRow(rows, scan)
 		return err
 	})
 	return &struct{ Body Step }{at}, err
+}
+
+// addLosses to a step of a batch; pieces below 0 take some back.
+func addLosses(ctx context.Context, tx pgx.Tx, batch uuid.UUID, step string, pieces int) error {
+	rows, err := tx.Query(ctx, `select b.started, b.sold in ('piece', 'pieces'),
+			(select sum(x.broken)::int from batch_steps x where x.kitchen_id = b.kitchen_id and x.batch_id = b.id),
+			t.broken from batch_steps t join batches b on b.kitchen_id = t.kitchen_id and b.id = t.batch_id
+		where t.batch_id = $1 and t.step = $2`, batch, step)
+	if err != nil {
+		return err
+	}
+	type tally struct {
+		Started int
+		Counted bool
+		Broken  int // at all of its steps
+		Here    int
+	}
+	now, err := pgx.CollectExactlyOneRow(rows, pgx.RowToStructByPos[tally])
+	switch {
+	case errors.Is(err, pgx.ErrNoRows):
+		return web.NotFound("step")
+	case err != nil:
+		return err
+	case !now.Counted:
+		return web.Reject(http.StatusConflict, "bench.is-counted-at-the-end")
+	case now.Broken+pieces > now.Started:
+		return invalid.At("pieces", reason.Of("bench.no-more-can-break", reason.Int(now.Started),
+			reason.Int(now.Broken)))
+	case now.Here+pieces < 0:
+		return invalid.At("pieces", reason.Of("bench.fewer-broke-here", reason.Int(now.Here)))
+	}
+	_, err = tx.Exec(ctx, `update batch_steps set broken = broken + $3 where batch_id = $1 and step = $2`, batch, step,
+		pieces)
+	return err
 }

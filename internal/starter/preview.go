@@ -2,6 +2,7 @@ package starter
 
 import (
 	"context"
+	"fmt"
 
 	"github.com/jackc/pgx/v5"
 
@@ -39,9 +40,41 @@ type Offer struct {
 type Preview struct {
 	Rows     []Row   `json:"rows"`
 	Offers   []Offer `json:"offers"`
+	Holds    *Holds  `json:"holds,omitempty" doc:"What the longest day has time for; not there where nobody works"`
 	Hourly   string  `json:"hourly"`
 	Overhead string  `json:"overhead"`
 	Currency string  `json:"currency"`
+}
+
+// Holds is how many of the first treat the longest day of the week has time for.
+type Holds struct {
+	Weekday int    `json:"weekday" doc:"0 is Sunday"`
+	Name    string `json:"name"`
+	Count   int    `json:"count" doc:"Of the treat; nothing else made that day"`
+}
+
+// longest day of a week by the minutes of hands that it has.
+func longest(week [][]Span) (weekday int, minutes si.Minutes) {
+	for d, spans := range week {
+		var sum si.Minutes
+		for _, x := range spans {
+			from, to := clockMinute(x.From), clockMinute(x.To)
+			sum += max(to-from, 0) * si.Minutes(x.Hands)
+		}
+		if sum > minutes {
+			weekday, minutes = d, sum
+		}
+	}
+	return weekday, minutes
+}
+
+// clockMinute of HH:MM; 0 where it is none, which is refused elsewhere.
+func clockMinute(text string) si.Minutes {
+	var h, m int
+	if n, err := fmt.Sscanf(text, "%d:%d", &h, &m); err != nil || n != 2 {
+		return 0
+	}
+	return si.Minutes(60*h + m)
 }
 
 func (s *Starter) preview(ctx context.Context, in *struct{ Body Answers }) (*struct{ Body Preview }, error) {
@@ -64,12 +97,28 @@ func (s *Starter) preview(ctx context.Context, in *struct{ Body Answers }) (*str
 	}
 	base.Extent = order.FiguresOnly
 	k := set.Inputs(*base)
-	for _, t := range set.Treats {
+	estimate := func(t start.Treat, times int) (*order.Estimate, error) {
+		return order.Compute(ctx, &order.Draft{Way: order.Pickup,
+			Lines: []order.Line{{Treat: ident.Treat(t.Formula.Family), Count: t.Good * times}}}, k)
+	}
+	for i, t := range set.Treats {
 		of := t.Formula.Family
-		r, err := order.Compute(ctx, &order.Draft{Way: order.Pickup,
-			Lines: []order.Line{{Treat: ident.Treat(of), Count: t.Good}}}, k)
+		r, err := estimate(t, 1)
 		if err != nil {
 			return nil, err
+		}
+		if day, minutes := longest(in.Body.Week); i == 0 && minutes > 0 {
+			times, err := start.TimesIn(minutes, func(times int) (si.Minutes, error) {
+				more, err := estimate(t, times)
+				if err != nil {
+					return 0, err
+				}
+				return more.Hands, nil
+			})
+			if err != nil {
+				return nil, err
+			}
+			p.Holds = &Holds{day, w.Say(t.Name), times * t.Good}
 		}
 		p.Offers = append(p.Offers, Offer{Family: of, Name: w.Say(t.Name), Count: t.Good, Start: r.Lines[0].Start,
 			Hands: r.Hands, Price: r.Money.Asked.Money, Why: r.Money.Asked.Why})

@@ -5161,6 +5161,19 @@ export interface components {
             /** @description Seven days, Sunday first */
             week: components["schemas"]["StarterSpan"][][];
         };
+        StarterHolds: {
+            /**
+             * Format: int64
+             * @description Of the treat; nothing else made that day
+             */
+            count: number;
+            name: string;
+            /**
+             * Format: int64
+             * @description 0 is Sunday
+             */
+            weekday: number;
+        };
         StarterMissing: {
             /** @enum {string} */
             id: "treat" | "hours" | "prices" | "address";
@@ -5212,6 +5225,8 @@ export interface components {
         };
         StarterPreview: {
             currency: string;
+            /** @description What the longest day has time for; not there where nobody works */
+            holds?: components["schemas"]["StarterHolds"];
             hourly: string;
             offers: components["schemas"]["StarterOffer"][];
             overhead: string;
@@ -6291,7 +6306,10 @@ export interface operations {
     "add-losses": {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
             path: {
                 id: string;
                 step: string;

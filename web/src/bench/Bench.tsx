@@ -3,6 +3,7 @@ import { Button } from 'antd'
 import { useEffect, useRef } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { api, ask } from '../api/client'
+import { newKey } from '../device/register'
 import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
@@ -86,10 +87,11 @@ export default function Bench() {
   }
 
   async function lose(s: Step, pieces: number) {
+    const key = newKey()
     try {
       const now = await ask(
         api.POST('/api/v1/batches/{id}/steps/{step}/losses', {
-          params: { path: { id: s.batch, step: s.step } },
+          params: { path: { id: s.batch, step: s.step }, header: { 'Idempotency-Key': key } },
           body: { pieces },
         }),
       )

@@ -1,5 +1,6 @@
 import { Button, Checkbox, Input, InputNumber } from 'antd'
-import { type ReactNode, useState } from 'react'
+import { type ReactNode, useId, useState } from 'react'
+import { Hint } from '../kit/Hint'
 import { Figure } from '../kit/Figure'
 import { useKitchen } from '../shell/kitchen'
 import type { Draft } from './draft'
@@ -167,6 +168,7 @@ function TagFigure(p: {
   wrong?: string
   onType: (text: string) => void
 }) {
+  const id = useId()
   const [typed, setTyped] = useState<string>()
   const given = p.given?.endsWith('%')
     ? p.given.slice(0, -1).trim()
@@ -174,12 +176,16 @@ function TagFigure(p: {
       ? percent(Number(p.given))
       : p.given
   return (
-    <label className={p.leads ? 'tag-figure leads' : 'tag-figure'} title={p.hint}>
+    <div className={p.leads ? 'tag-figure leads' : 'tag-figure'}>
       <span>
-        {p.label}
-        {p.leads && <small> {words.leads}</small>}
+        <label htmlFor={id}>
+          {p.label}
+          {p.leads && <small> {words.leads}</small>}
+        </label>{' '}
+        <Hint of={p.label}>{p.hint}</Hint>
       </span>
       <Input
+        id={id}
         value={typed ?? given ?? p.shown}
         inputMode="decimal"
         suffix={p.unit}
@@ -200,6 +206,6 @@ function TagFigure(p: {
           {p.wrong}
         </span>
       )}
-    </label>
+    </div>
   )
 }

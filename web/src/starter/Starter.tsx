@@ -155,6 +155,9 @@ function Page({ outset }: { outset: Outset }) {
                   <output>{moneyOf.text(o.price)}</output>
                 </div>
               ))}
+              {last!.holds && last!.holds.count > 0 && (
+                <p className="fine">{words.holds(last!.holds.weekday, last!.holds.count, last!.holds.name)}</p>
+              )}
             </section>
           )}
           {refused && !refused.problem.errors?.length && (

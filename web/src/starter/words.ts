@@ -51,6 +51,8 @@ export const words = say({
   each: 'each',
   leave: 'Leave a guess where you don’t know: we mark it in every cost.',
   none: 'Pick what you sell, and what it takes appears here.',
+  holds: (weekday: number, count: number, name: string) =>
+    `${['Sunday', 'Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday'][weekday]} has time for ${count} ${name}.`,
   offer: (count: number, name: string) => `${count} ${name}`,
   offerWhy: (hands: string, started: number) => `${hands} hands-on, ${started} started`,
   go: 'Write my first order',
