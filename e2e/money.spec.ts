@@ -9,9 +9,9 @@ test('one figure of the price leads, and the others follow', async ({ page }) =>
   const { id } = await anOrder(page, 'Tag Tester', 'Milk malt bombs', 12)
   await page.goto(`/orders/${id}`)
   const price = page.getByRole('textbox', { name: /^Price( leads)?$/ })
-  const margin = page.getByLabel('Margin')
-  const markup = page.getByLabel('Markup')
-  const hour = page.getByLabel('Pay per hour')
+  const margin = page.getByRole('textbox', { name: 'Margin' })
+  const markup = page.getByRole('textbox', { name: 'Markup' })
+  const hour = page.getByRole('textbox', { name: 'Pay per hour' })
   await expect(margin).toHaveValue('20') // the kitchen's own
   await expect(markup).toHaveValue('25') // 0.2 / (1 - 0.2)
   const usual = await price.inputValue()

@@ -48,12 +48,12 @@ func (l *StockLot) GoodOn(day string) bool { return l.Until() == "" || day <= l.
 // SortFEFO lots as they are to be used: first expired first, what is open before what is closed, older before newer.
 func SortFEFO(lots []StockLot) {
 	slices.SortFunc(lots, func(a, b StockLot) int {
-		return cmp.Or(cmp.Compare(lastly(a.Until()), lastly(b.Until())), openFirst(a, b),
+		return cmp.Or(cmp.Compare(sortDate(a.Until()), sortDate(b.Until())), openFirst(a, b),
 			cmp.Compare(a.Bought, b.Bought), cmp.Compare(a.ID, b.ID))
 	})
 }
 
-func lastly(day string) string {
+func sortDate(day string) string {
 	if day == "" {
 		return "9999"
 	}

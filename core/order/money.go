@@ -353,7 +353,7 @@ func askedWhy(a price.Asking, p price.Price, text func(decimal.Decimal) reason.M
 
 // beside is what the order comes to on the days that were found for it.
 func (r *Estimate) beside(a price.Asking, p price.Price, k *Inputs) *Beside {
-	b := &Beside{Hands: r.When.more()}
+	b := &Beside{Hands: r.When.addedMinutes()}
 	c := price.CostOf(a.Cost.Ingredients, a.Cost.Packaging, b.Hands, 0, k.Rates, k.Terms)
 	c.Drive = a.Cost.Drive
 	a.Cost, a.Minutes, a.Agreed = c, b.Hands, &p.Asked

@@ -49,13 +49,13 @@ func Reliefs(ctx context.Context, d *Draft, k *Inputs) ([]Suggestion, error) {
 	if w.made == nil || w.Fits {
 		return []Suggestion{}, nil
 	}
-	s := &seeking{r: r, draft: d, kitchen: k, others: map[string]Suggestion{}}
+	s := &suggester{r: r, draft: d, kitchen: k, others: map[string]Suggestion{}}
 	own := make([]ident.Batch, len(w.makings)) // all of them: what is handed over later is ready later as a whole
 	for i, m := range w.makings {
 		own[i] = m.id
 	}
 	for _, m := range w.Short {
-		s.otherWays(m.Line)
+		s.addVariants(m.Line)
 	}
 	s.could.Later, s.could.Sessions = laterBy(d, k), s.freeDays()
 	found, err := plan.Reliefs(ctx, w.problem, w.made, own, s.could)
@@ -147,8 +147,8 @@ func (r Suggestion) span(cal plan.Calendar) (from, to si.Minutes) {
 	return from, to
 }
 
-// seeking reliefs.
-type seeking struct {
+// suggester looks for what would help an order.
+type suggester struct {
 	r       *Estimate
 	draft   *Draft
 	kitchen *Inputs
@@ -156,8 +156,8 @@ type seeking struct {
 	others  map[string]Suggestion // by the name under which they are tried
 }
 
-// otherWays to make a line: fewer of it, in coating, with another mould.
-func (s *seeking) otherWays(i int) {
+// addVariants of a line: fewer of it, in coating, with another mould.
+func (s *suggester) addVariants(i int) {
 	line, now := s.draft.Lines[i], s.r.Lines[i]
 	var present []ident.Batch // makings of the line
 	for _, m := range s.r.When.makings {
@@ -227,7 +227,7 @@ func (s *seeking) otherWays(i int) {
 }
 
 // never tells whether a line does not fit into an empty kitchen either.
-func (s *seeking) never(line int) bool {
+func (s *suggester) never(line int) bool {
 	return slices.ContainsFunc(s.r.When.Short, func(m Missing) bool {
 		return m.Line == line &&
 			m.Reason == plan.Window
@@ -257,7 +257,7 @@ func laterBy(d *Draft, k *Inputs) []int {
 }
 
 // freeDays are times on days before the handover on which nobody works: from the usual hour on, for up to four hours.
-func (s *seeking) freeDays() []plan.Session {
+func (s *suggester) freeDays() []plan.Session {
 	w := &s.kitchen.Planning
 	usual, most := si.Minutes(18*60), 0 // when work begins most often
 	begins := map[si.Minutes]int{}
@@ -284,7 +284,7 @@ func (s *seeking) freeDays() []plan.Session {
 const daysTried = 3
 
 // say what a relief is by the calendar.
-func (s *seeking) say(f plan.Suggestion) Suggestion {
+func (s *suggester) say(f plan.Suggestion) Suggestion {
 	cal := s.kitchen.Planning.Calendar
 	at := func(minute si.Minutes) string { return cal.Time(minute).Format("15:04") }
 	timed := func(x plan.Session) Suggestion {

@@ -19,7 +19,7 @@ const mostLots = 2
 // tryCombined makes lines together with promised batches of the same treat and finish, where all fits and the plan is
 // better so.
 func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs) error {
-	if k.Extent == FeasibilityOnly && w.whole() {
+	if k.Extent == FeasibilityOnly && w.allScheduled() {
 		return nil // nothing else is asked
 	}
 	var ways []plan.BatchSplit
@@ -48,7 +48,7 @@ func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs
 		problem.Tools = withTool(slices.Clone(problem.Tools), m.card.Tool)
 	}
 	effort := k.effort(&problem)
-	if w.whole() { // a lot that takes long to find room is not worth it
+	if w.allScheduled() { // a lot that takes long to find room is not worth it
 		effort.Effort = min(effort.Effort, calm/3)
 	}
 	made, taken, err := plan.ChooseSplits(ctx, plan.Settle, &problem, w.made, ways, effort)
@@ -60,14 +60,14 @@ func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs
 		n := slices.IndexFunc(ways, func(a plan.BatchSplit) bool { return slices.Equal(a.Of, t.Of) })
 		other.makings[merged[n].line] = merged[n]
 	}
-	if other.whole() { // where it does not, what would help is said of the order's own batches
+	if other.allScheduled() { // where it does not, what would help is said of the order's own batches
 		w.problem, w.made, w.makings = other.problem, other.made, other.makings
 	}
 	return nil
 }
 
-// whole tells whether the plan has room for all of the order.
-func (w *When) whole() bool {
+// allScheduled tells whether the plan has room for all of the order.
+func (w *When) allScheduled() bool {
 	return !slices.ContainsFunc(w.made.Unplaced, func(u plan.Unplaced) bool {
 		return slices.ContainsFunc(w.makings, func(m plannedBatch) bool { return m.id == u.Batch })
 	})
@@ -99,8 +99,8 @@ func batchOf(p *plan.Problem, id ident.Batch) *plan.Batch {
 	return nil
 }
 
-// left are the worth of what a plan leaves out, and of that the makings that no day could ever take.
-func (w *When) left() (worth, never int) {
+// unscheduledPenalty are the worth of what a plan leaves out, and of that the makings that no day could ever take.
+func (w *When) unscheduledPenalty() (worth, never int) {
 	for _, u := range w.made.Unplaced {
 		if u.Reason == plan.Window && w.lineOf(u.Batch) >= 0 {
 			never++
@@ -145,8 +145,8 @@ func (r *Estimate) trySplit(ctx context.Context, w *When, d *Draft, k *Inputs) e
 			} else if err != nil {
 				return err
 			}
-			whole, never := w.left()
-			left, neverLeft := other.left()
+			whole, never := w.unscheduledPenalty()
+			left, neverLeft := other.unscheduledPenalty()
 			// Each part is worth as much as a line: what counts is that nothing is left out.
 			if left == 0 || left < whole || never > 0 && neverLeft == 0 {
 				*w = other

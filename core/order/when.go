@@ -185,8 +185,8 @@ func (w *When) tell(r *Estimate, d *Draft, k *Inputs) {
 	w.Text = r.whenText(*w)
 }
 
-// more minutes of hands than without the order, melting and washing down included.
-func (w *When) more() si.Minutes {
+// addedMinutes of hands, against the plan without the order, melting and washing down included.
+func (w *When) addedMinutes() si.Minutes {
 	was := map[ident.StepOf]plan.ScheduledOperation{}
 	for _, s := range w.problem.Previous.Steps {
 		if w.lineOf(s.Batch) < 0 {

@@ -13,23 +13,23 @@ import (
 // choice is allowed a few times only.
 type inserter struct {
 	*state
-	rnd    *rand.Rand   // nil: nothing is left to chance
-	caps   []si.Minutes // of each batch: when the hands of all its steps must be done, so that it does not always come as late as it can
-	wander int          // how many times, in all, a choice other than the first may be taken
-	eager  []bool       // of each batch: within a session it goes first, not last
-	soon   bool         // consider also the earliest start in each gap, so that a place or a tool gets free for others
-	any    bool         // the first place that is found will do
-	nodes  int          // how many places may be tried before the best that was found is taken
+	rnd           *rand.Rand   // nil: nothing is left to chance
+	caps          []si.Minutes // of each batch: when the hands of all its steps must be done, so that it does not always come as late as it can
+	discrepancies int          // how many times, in all, a choice other than the first may be taken
+	eager         []bool       // of each batch: within a session it goes first, not last
+	soon          bool         // consider also the earliest start in each gap, so that a place or a tool gets free for others
+	any           bool         // the first place that is found will do
+	nodes         int          // how many places may be tried before the best that was found is taken
 
-	order  []int // the steps that are to be placed
-	levels [][]option
-	left   int
-	before []si.Minutes // setup of each session without the batch
-	best   outcome
-	found  []option // the places of best, one for each of order
-	taken  []option
-	spare  []option   // scratch
-	barred si.Minutes // no start until then has room: what waits would wait through a time that is full
+	order        []int // the steps that are to be placed
+	levels       [][]option
+	left         int
+	before       []si.Minutes // setup of each session without the batch
+	best         outcome
+	found        []option // the places of best, one for each of order
+	taken        []option
+	spare        []option   // scratch
+	blockedUntil si.Minutes // no start until then has room: what waits would wait through a time that is full
 }
 
 // option is a place for a step.
@@ -66,7 +66,7 @@ func (s *inserter) insert(j int) bool {
 	s.best = outcome{setup: unlimited}
 	s.before = append(s.before[:0], s.setup...)
 	s.loose[j] = true
-	s.descend(j, 0, 0, 0, s.wander)
+	s.branch(j, 0, 0, 0, s.discrepancies)
 	s.loose[j] = false
 	if s.best.setup == unlimited {
 		return false
@@ -77,7 +77,7 @@ func (s *inserter) insert(j int) bool {
 	return true
 }
 
-func (s *inserter) descend(j, depth int, setup si.Minutes, moved, wander int) {
+func (s *inserter) branch(j, depth int, setup si.Minutes, moved, discrepancies int) {
 	if depth == len(s.order) {
 		s.whole(j, moved)
 		return
@@ -98,7 +98,7 @@ func (s *inserter) descend(j, depth int, setup si.Minutes, moved, wander int) {
 		options = options[1:] // now and then the best is not seen
 	}
 	for rank, o := range options {
-		if rank > wander || s.left <= 0 || s.any && s.best.setup < unlimited {
+		if rank > discrepancies || s.left <= 0 || s.any && s.best.setup < unlimited {
 			return
 		}
 		total := outcome{setup: setup + o.setup, moved: moved + o.moved}
@@ -110,7 +110,7 @@ func (s *inserter) descend(j, depth int, setup si.Minutes, moved, wander int) {
 		s.taken = append(s.taken, o)
 		if early := s.tooEarly(j); !early && !s.best.less(outcome{setup: total.setup, age: s.youngest(j),
 			moved: total.moved}) {
-			s.descend(j, depth+1, total.setup, total.moved, wander-rank)
+			s.branch(j, depth+1, total.setup, total.moved, discrepancies-rank)
 		}
 		s.taken = s.taken[:len(s.taken)-1]
 		s.take(i)

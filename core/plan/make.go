@@ -136,7 +136,7 @@ func (s *search) build() {
 		}
 	}
 	s.insert.nodes = 48
-	s.listOut()
+	s.refreshUnscheduled()
 	s.score = s.total()
 }
 
@@ -219,7 +219,7 @@ func (s *search) plan() *Plan {
 		if !s.whole(j) {
 			u := s.bottleneck(j)
 			if s.problem.first() {
-				u.tell()
+				u.withCause()
 			}
 			p.Unplaced = append(p.Unplaced, u)
 			continue

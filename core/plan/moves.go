@@ -25,7 +25,7 @@ func (s *search) move() {
 			s.picked = append(s.picked, j)
 		}
 	}
-	s.insert.soon, s.insert.wander = s.rnd.IntN(3) == 0, 1+s.rnd.IntN(3)
+	s.insert.soon, s.insert.discrepancies = s.rnd.IntN(3) == 0, 1+s.rnd.IntN(3)
 	for _, j := range s.picked {
 		if s.rnd.IntN(4) == 0 {
 			s.insert.caps[j] = s.cap(j)
@@ -57,7 +57,7 @@ func (s *search) move() {
 	for _, j := range s.picked {
 		s.insert.caps[j], s.insert.eager[j] = unlimited, false
 	}
-	s.listOut()
+	s.refreshUnscheduled()
 }
 
 // cap a batch to some session that it could be made in, and leave room there for some steps of others.
@@ -78,7 +78,7 @@ func (s *search) cap(j int) si.Minutes {
 	return at
 }
 
-func (s *search) listOut() {
+func (s *search) refreshUnscheduled() {
 	s.out = s.out[:0]
 	for j := range s.batches {
 		if !s.never[j] && !s.whole(j) {
@@ -87,15 +87,15 @@ func (s *search) listOut() {
 	}
 }
 
-// back undoes the last move.
-func (s *search) back() {
+// rollback undoes the last move.
+func (s *search) rollback() {
 	for _, j := range s.picked {
 		s.lift(j)
 	}
 	for _, p := range s.undo {
 		s.put(p.step, p.session, p.hand, p.start)
 	}
-	s.listOut()
+	s.refreshUnscheduled()
 }
 
 // pick the batches of a move: some that share a session with one, that share a pot with it, or any.

@@ -62,8 +62,8 @@ func (s *inserter) options(i int, lo, hi si.Minutes, into []option) []option {
 		return cmp.Compare(x.From, at)
 	})
 	deferred := s.defers(t)
-	s.barred = lo - 1
-	for n := last - 1; n >= 0 && s.sessions[n].To > s.barred; n-- {
+	s.blockedUntil = lo - 1
+	for n := last - 1; n >= 0 && s.sessions[n].To > s.blockedUntil; n-- {
 		if len(into) >= many && (len(t.needs) == 0 || !s.melts(n, t)) {
 			continue
 		}
@@ -103,7 +103,7 @@ func (s *inserter) gaps(i, session, hand int, lo, hi si.Minutes, into []option) 
 	at := &s.sessions[session]
 	list := s.lists[session]
 	next := -1 // the step of the person after the gap
-	lo = max(lo, s.barred+1)
+	lo = max(lo, s.blockedUntil+1)
 	for n := len(list) - 1; n >= -1; n-- {
 		if n >= 0 && s.hand[list[n]] != hand {
 			continue
@@ -115,7 +115,7 @@ func (s *inserter) gaps(i, session, hand int, lo, hi si.Minutes, into []option) 
 		if n >= 0 {
 			floor = s.start[list[n]] + s.steps[list[n]].hands
 		}
-		lo = max(lo, s.barred+1)
+		lo = max(lo, s.blockedUntil+1)
 		if latest = min(latest, hi); latest >= max(floor, lo) {
 			into = s.consider(i, session, hand, latest, max(floor, lo), into)
 			if warm := s.warmUntil(list[:n+1], hand, t); warm < latest && warm >= max(floor, lo) {
@@ -241,7 +241,7 @@ func (s *inserter) findRoom(i int, floor si.Minutes) bool {
 				if !x.tool {
 					at -= s.steps[i].hands
 				}
-				s.barred = max(s.barred, at) // earlier it would only be taken for longer
+				s.blockedUntil = max(s.blockedUntil, at) // earlier it would only be taken for longer
 				return false
 			}
 			if at <= from && x.owner != i {

@@ -224,8 +224,8 @@ const (
 // Reasons that there are.
 func Reasons() []Reason { return []Reason{Hands, Scattered, Full, Taken, Window, Begun} }
 
-// tell a reason as version 1 does.
-func (u *Unplaced) tell() {
+// withCause has a reason as version 1 has it.
+func (u *Unplaced) withCause() {
 	switch u.Reason {
 	case Hands:
 		u.Short, u.Why = "hands", fmt.Sprintf(

@@ -52,7 +52,7 @@ const (
 // first. At most one of a kind is given for each session, place and tool. The problem makes sense (Problem.Check).
 func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []ident.Batch, could Possible) ([]Suggestion,
 	error) {
-	t := &relieving{ctx: ctx, problem: p, present: present}
+	t := &suggester{ctx: ctx, problem: p, present: present}
 	from, by := unlimited, -unlimited
 	for i := range p.Batches {
 		if b := &p.Batches[i]; slices.Contains(batches, b.ID) {
@@ -83,7 +83,7 @@ func Reliefs(ctx context.Context, p *Problem, present *Plan, batches []ident.Bat
 }
 
 // hours more, or hands more, in a session that there is.
-func (t *relieving) hours(from, by si.Minutes) {
+func (t *suggester) hours(from, by si.Minutes) {
 	for i, s := range t.problem.Sessions {
 		if s.From >= by || s.To <= from {
 			continue
@@ -104,7 +104,7 @@ func (t *relieving) hours(from, by si.Minutes) {
 
 // later: the first of the times that helps. Not every later one does: what is fresh for a day only must be made on that
 // day.
-func (t *relieving) later(by []int) {
+func (t *suggester) later(by []int) {
 	for _, amount := range by {
 		known := len(t.found)
 		t.least(Suggestion{Kind: "later"}, 1, amount, func(p *Problem, amount int) {
@@ -119,7 +119,7 @@ func (t *relieving) later(by []int) {
 }
 
 // days on which nobody works yet.
-func (t *relieving) days(could []Session, from, by si.Minutes) {
+func (t *suggester) days(could []Session, from, by si.Minutes) {
 	for i, s := range could {
 		if s.From >= by || s.To <= from || slices.ContainsFunc(t.problem.Sessions,
 			func(x Session) bool { return x.From < s.To && s.From < x.To }) {
@@ -133,7 +133,7 @@ func (t *relieving) days(could []Session, from, by si.Minutes) {
 }
 
 // rooms: trays and tools more, of those that the batches use.
-func (t *relieving) rooms(others []Other) {
+func (t *suggester) rooms(others []Other) {
 	uses := func(of func(Operation) bool) bool {
 		return slices.ContainsFunc(t.batches, func(n int) bool {
 			return slices.ContainsFunc(t.problem.Batches[n].Steps,
@@ -161,8 +161,8 @@ func (t *relieving) rooms(others []Other) {
 	}
 }
 
-// relieving tries changes.
-type relieving struct {
+// suggester tries changes.
+type suggester struct {
 	ctx     context.Context
 	problem *Problem
 	present *Plan
@@ -172,7 +172,7 @@ type relieving struct {
 }
 
 // least finds the least amount of a change that helps, up to most steps of so much, and notes it.
-func (t *relieving) least(r Suggestion, most, step int, change func(*Problem, int), size func(int) int) {
+func (t *suggester) least(r Suggestion, most, step int, change func(*Problem, int), size func(int) int) {
 	var plan *Plan
 	try := func(n int) bool {
 		if t.err = cmp.Or(t.err, t.ctx.Err()); t.err != nil {
@@ -204,7 +204,7 @@ func (t *relieving) least(r Suggestion, most, step int, change func(*Problem, in
 func movesForRelief(steps int) int { return min(max(6000/max(steps, 1), 6), 60) }
 
 // with is a plan that has the batch and leaves out nothing that the present plan has; nil where none is found.
-func (t *relieving) with(p *Problem) *Plan {
+func (t *suggester) with(p *Problem) *Plan {
 	s := newSearch(p)
 	s.construct(p.Previous)
 	left := func(id ident.Batch) bool { // what the present plan leaves out may stay out, unless it is what is asked for

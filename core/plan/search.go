@@ -44,7 +44,7 @@ const seed = 1
 func newSearch(p *Problem) *search {
 	st := newState(compile(p))
 	s := &search{state: st, rnd: rand.New(rand.NewPCG(seed, uint64(len(st.steps))))}
-	s.insert = inserter{state: st, rnd: s.rnd, wander: 2, nodes: 48, caps: make([]si.Minutes, len(st.batches)),
+	s.insert = inserter{state: st, rnd: s.rnd, discrepancies: 2, nodes: 48, caps: make([]si.Minutes, len(st.batches)),
 		eager: make([]bool, len(st.batches))}
 	for j := range s.insert.caps {
 		s.insert.caps[j] = unlimited
@@ -84,7 +84,7 @@ func (s *search) wasPlanned(j int) bool {
 
 // fitsAlone tells whether a batch finds a place in an empty kitchen.
 func (s *search) fitsAlone(j int) bool {
-	thorough := inserter{state: s.state, wander: 6, nodes: 4000, soon: true, any: true}
+	thorough := inserter{state: s.state, discrepancies: 6, nodes: 4000, soon: true, any: true}
 	s.pin(j)
 	fits := thorough.insert(j)
 	s.lift(j)
@@ -180,7 +180,7 @@ func (s *search) improve(ctx context.Context, o Options) error {
 		score := s.total()
 		loss := weigh(score) - weigh(s.score)
 		if !s.valid() || loss > 0 && s.rnd.Float64() >= math.Exp(-loss/heat) {
-			s.back()
+			s.rollback()
 			continue
 		}
 		if s.score = score; score.Less(s.best.score) {
@@ -204,7 +204,7 @@ func weigh(s Score) float64 {
 // polish puts single batches where they are best until nothing gets better; only those that were not planned before,
 // where that is asked.
 func (s *search) polish(fresh bool) {
-	s.insert.rnd, s.insert.nodes, s.insert.soon, s.insert.wander = nil, 100, true, 2
+	s.insert.rnd, s.insert.nodes, s.insert.soon, s.insert.discrepancies = nil, 100, true, 2
 	for better, rounds := true, 0; better && rounds < 4; rounds++ {
 		better = false
 		for j := range s.batches {
@@ -223,7 +223,7 @@ func (s *search) polish(fresh bool) {
 			if s.valid() && s.total().Less(before) {
 				better = true
 			} else {
-				s.back()
+				s.rollback()
 			}
 		}
 	}
@@ -332,5 +332,5 @@ func (s *search) recall(snap *snapshot) {
 	for _, p := range snap.steps {
 		s.put(p.step, p.session, p.hand, p.start)
 	}
-	s.listOut()
+	s.refreshUnscheduled()
 }

@@ -43,7 +43,7 @@ func (s *search) bottleneck(j int) Unplaced {
 		} else {
 			reason, id = Taken, string(s.problem.Tools[r-len(s.problem.Places)].ID)
 		}
-		from, to := s.crowded(r)
+		from, to := s.overloadedSpan(r)
 		s.lift(j)
 		if u.Reason == Hands && u.Minutes <= to-from {
 			continue // a few minutes of hands are less than a tray for longer
@@ -107,8 +107,8 @@ func (s *search) longer(j int) (session int, minutes si.Minutes) {
 	return session, minutes
 }
 
-// crowded is when more of a resource is taken than there is.
-func (s *search) crowded(r int) (from, to si.Minutes) {
+// overloadedSpan is when more of a resource is taken than there is.
+func (s *search) overloadedSpan(r int) (from, to si.Minutes) {
 	var edges []span
 	for h := range s.holds {
 		if a, b, known := s.span(h); known && s.holds[h].resource == r && a < b {

@@ -171,13 +171,13 @@ func (st *state) reckon(session int, list []int, keep bool) (total si.Minutes, o
 		}
 		at -= change
 		if st.batches[t.job].needsAllergenFree {
-			threatened, free := st.threatened(list, n, at)
-			if full := t.changeovers(); threatened && st.empties && change < full { // with the pots it is melted anew
+			needed, free := st.washdownNeeded(list, n, at)
+			if full := t.changeovers(); needed && st.empties && change < full { // with the pots it is melted anew
 				at -= full - change
 				change, melted = full, ^uint64(0)
-				threatened, free = st.threatened(list, n, at)
+				needed, free = st.washdownNeeded(list, n, at)
 			}
-			if ok = ok && free; threatened {
+			if ok = ok && free; needed {
 				wash = st.washdown
 				at -= wash
 				st.washes = append(st.washes, at)
@@ -274,10 +274,10 @@ func (t *operation) follows(step int) bool {
 	return slices.ContainsFunc(t.before, func(l link) bool { return l.alone && l.step == step })
 }
 
-// threatened tells whether the n-th step of a session must be washed down for, right before the minute at, and whether
-// it is free of overlaps with what it must be free from. Where it would depend on the reading whether a washdown of
-// somebody else stands between, the answer is that it is not free.
-func (st *state) threatened(list []int, n int, at si.Minutes) (threatened, free bool) {
+// washdownNeeded tells whether the n-th step of a session must be washed down for, right before the minute at, and
+// whether it is free of overlaps with what it must be free from. Where it would depend on the reading whether a
+// washdown of somebody else stands between, the answer is that it is not free.
+func (st *state) washdownNeeded(list []int, n int, at si.Minutes) (needed, free bool) {
 	i := list[n]
 	t := &st.steps[i]
 	clash := st.clash[t.job]
@@ -305,7 +305,7 @@ func (st *state) threatened(list []int, n int, at si.Minutes) (threatened, free 
 			return false, false
 		}
 		if !cleared {
-			threatened = true
+			needed = true
 			if !happened {
 				latest = max(latest, over)
 			}
@@ -319,7 +319,7 @@ func (st *state) threatened(list []int, n int, at si.Minutes) (threatened, free 
 			return false, false
 		}
 	}
-	if !threatened || st.washdown == 0 {
+	if !needed || st.washdown == 0 {
 		return false, true
 	}
 	w := at - st.washdown

@@ -38,8 +38,8 @@ func newBook(ctx context.Context, h web.Base, tx pgx.Tx) (*book, error) {
 	return b, err
 }
 
-// thing is an ingredient or a kind of packaging, locked.
-type thing struct {
+// stockItem is an ingredient or a kind of packaging, locked.
+type stockItem struct {
 	ID        uuid.UUID
 	Packaging bool
 	Name      string
@@ -51,8 +51,8 @@ type thing struct {
 }
 
 // lock things and return them by id. One that is not there is left out.
-func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]thing, error) {
-	found := map[uuid.UUID]thing{}
+func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]stockItem, error) {
+	found := map[uuid.UUID]stockItem{}
 	for _, table := range []string{"ingredients", "supplies"} {
 		extra := "null::double precision, null::double precision"
 		if table == "ingredients" {
@@ -63,7 +63,7 @@ func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]thing, error) {
 		if err != nil {
 			return nil, err
 		}
-		var t thing
+		var t stockItem
 		var paid string
 		var paidFor float64
 		var density *float64
@@ -90,10 +90,10 @@ func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]thing, error) {
 }
 
 // one thing, locked; the error says where it is not there.
-func (b *book) one(id uuid.UUID) (thing, error) {
+func (b *book) one(id uuid.UUID) (stockItem, error) {
 	things, err := b.lock(id)
 	if err != nil {
-		return thing{}, err
+		return stockItem{}, err
 	}
 	t, ok := things[id]
 	if !ok {
@@ -103,7 +103,7 @@ func (b *book) one(id uuid.UUID) (thing, error) {
 }
 
 // show an amount of the thing, readable.
-func (t thing) show(x float64) measure.Shown {
+func (t stockItem) show(x float64) measure.Shown {
 	return measure.Show(measure.Of(x, t.Unit), t.Substance)
 }
 
@@ -155,7 +155,7 @@ type cause struct {
 }
 
 // put a new lot of a thing down.
-func (b *book) put(t thing, l lot, c cause) (uuid.UUID, error) {
+func (b *book) put(t stockItem, l lot, c cause) (uuid.UUID, error) {
 	id := db.NewID()
 	ingredient, supply := &t.ID, (*uuid.UUID)(nil)
 	if t.Packaging {
@@ -288,7 +288,7 @@ func ConsumeForBatch(ctx context.Context, h web.Base, tx pgx.Tx, order, batch uu
 
 // use an amount of a thing out of lots in their order; what they do not hold is noted as not on record. It returns what
 // was paid for it, and when the first of it expires.
-func (b *book) use(t thing, lots []larder.StockLot, amount float64, c cause) (cost decimal.Decimal, oldest string,
+func (b *book) use(t stockItem, lots []larder.StockLot, amount float64, c cause) (cost decimal.Decimal, oldest string,
 	err error) {
 	taken, oldest, missing, err := b.take(lots, amount, c)
 	if err != nil {

@@ -124,7 +124,7 @@ func Empty(ctx context.Context, h web.Base, tx pgx.Tx, bowl uuid.UUID, melt ledg
 }
 
 // empty books the chocolate of a bowl, the only one of melts, and notes in it what of it was left from before.
-func (b *book) empty(t thing, lots []larder.StockLot, melts []ledger.Melt, part ledger.Part, c cause) error {
+func (b *book) empty(t stockItem, lots []larder.StockLot, melts []ledger.Melt, part ledger.Part, c cause) error {
 	var rests []ledger.Rest
 	for i := range lots {
 		if l := &lots[i]; l.Rest != nil {

@@ -118,13 +118,13 @@ func (l *Larder) AddOffer(ctx context.Context, tx pgx.Tx, item uuid.UUID, o Offe
 }
 
 // offer notes in which pack, where and for how much a thing was seen; what was seen later counts.
-func (b *book) offer(t thing, shop string, size float64, paid decimal.Decimal, day string) error {
+func (b *book) offer(t stockItem, shop string, size float64, paid decimal.Decimal, day string) error {
 	batch := &pgx.Batch{}
 	b.queueOffer(batch, t, shop, size, paid, day)
 	return b.tx.SendBatch(b.ctx, batch).Close()
 }
 
-func (b *book) queueOffer(batch *pgx.Batch, t thing, shop string, size float64, paid decimal.Decimal, day string) {
+func (b *book) queueOffer(batch *pgx.Batch, t stockItem, shop string, size float64, paid decimal.Decimal, day string) {
 	ingredient, supply := &t.ID, (*uuid.UUID)(nil)
 	if t.Packaging {
 		ingredient, supply = nil, &t.ID

@@ -25,7 +25,7 @@ import (
 func itoa(n int) string { return strconv.Itoa(n) }
 
 // amount in the unit that the thing is kept in.
-func (t thing) amount(q measure.Quantity) (float64, error) {
+func (t stockItem) amount(q measure.Quantity) (float64, error) {
 	x, err := q.In(t.Unit, t.Substance)
 	switch {
 	case err != nil:
@@ -140,7 +140,7 @@ func (l *Larder) Receive(ctx context.Context, tx pgx.Tx, r Receipt, origin strin
 }
 
 // receive one lot: it goes on the shelf, its price is the latest, its pack is what the shop sells.
-func (b *book) receive(t thing, packs int, size float64, paid decimal.Decimal, shop, day, bestBefore,
+func (b *book) receive(t stockItem, packs int, size float64, paid decimal.Decimal, shop, day, bestBefore,
 	origin string) (id uuid.UUID, note string, err error) {
 	amount := size * float64(packs)
 	id, err = b.put(t, lot{origin: origin, amount: amount, paid: paid, shop: shop, day: day, bestBefore: bestBefore},
@@ -162,7 +162,7 @@ func (b *book) receive(t thing, packs int, size float64, paid decimal.Decimal, s
 }
 
 // latest price of a thing, unless a later one is known.
-func (b *book) latest(t thing, paid decimal.Decimal, size float64, day string) error {
+func (b *book) latest(t stockItem, paid decimal.Decimal, size float64, day string) error {
 	table := "ingredients"
 	if t.Packaging {
 		table = "supplies"
@@ -176,7 +176,7 @@ func (b *book) latest(t thing, paid decimal.Decimal, size float64, day string) e
 
 // settle what was used without being on record since a day from lots that were entered only now, and say how much that
 // was.
-func (b *book) settle(t thing, day string, fresh ...uuid.UUID) (float64, error) {
+func (b *book) settle(t stockItem, day string, fresh ...uuid.UUID) (float64, error) {
 	rows, err := b.tx.Query(b.ctx, `select id, unaccounted from lots where item_id = $1 and unaccounted > 0
 			and bought_on >= $2::text::date order by bought_on, id`, t.ID, day)
 	if err != nil {
@@ -266,7 +266,7 @@ func (l *Larder) readSlip(ctx context.Context, in *struct{ Body SlipText }) (*st
 
 // named is a thing that a written name may mean.
 type named struct {
-	thing
+	stockItem
 	paidFor float64
 }
 

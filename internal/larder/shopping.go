@@ -151,8 +151,8 @@ func (l *Larder) list(ctx context.Context, days Days) (ShoppingList, error) {
 }
 
 // things of the larder with the packs they are sold in; where no pack is known, the last one that was bought.
-func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.Thing, map[ident.Item]thing, error) {
-	things, names := map[ident.Item]larder.Thing{}, map[ident.Item]thing{}
+func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.Thing, map[ident.Item]stockItem, error) {
+	things, names := map[ident.Item]larder.Thing{}, map[ident.Item]stockItem{}
 	rows, err := tx.Query(ctx, `select id, false, name, unit, paid::text, paid_for, fresh_days, density, grams_each,
 			estimated, (select coalesce(jsonb_agg(jsonb_build_object('id', o.id, 'shop', o.shop, 'size', o.size, 'price',
 			o.price::text)), '[]') from offers o where o.kitchen_id = i.kitchen_id and o.item_id = i.id)
@@ -164,7 +164,7 @@ func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.T
 		return nil, nil, err
 	}
 	_, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (struct{}, error) {
-		var t thing
+		var t stockItem
 		var of larder.Thing
 		var paid string
 		var paidFor float64
@@ -202,7 +202,7 @@ func (l *Larder) things(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.T
 }
 
 // fill the list with what is to be bought, by shop.
-func (s *ShoppingList) fill(buys []larder.Buy, names map[ident.Item]thing, currency string) {
+func (s *ShoppingList) fill(buys []larder.Buy, names map[ident.Item]stockItem, currency string) {
 	total := decimal.Zero
 	at := map[string]int{}
 	costs := []decimal.Decimal{}
@@ -256,7 +256,7 @@ func packed(unit measure.Unit, size float64) measure.Shown {
 	return measure.ShowPack(measure.Of(size, unit))
 }
 
-func basket(ctx context.Context, tx pgx.Tx, names map[ident.Item]thing, today, currency string) ([]InBasket, error) {
+func basket(ctx context.Context, tx pgx.Tx, names map[ident.Item]stockItem, today, currency string) ([]InBasket, error) {
 	rows, err := tx.Query(ctx, `select id, item_id::text, amount, remaining, paid::text, shop from lots
 			where origin = 'shopping' and not voided and bought_on = $1::text::date order by id`, today)
 	if err != nil {

@@ -124,8 +124,8 @@ func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 	return web.Download("zesty-tin-orders.csv", "text/csv; charset=utf-8", out.Bytes()), err
 }
 
-// Brought is what came of an import.
-type Brought struct {
+// ImportResult is what came of an import.
+type ImportResult struct {
 	Orders int `json:"orders" doc:"Enquiries written"`
 }
 
@@ -133,8 +133,8 @@ const mostRows = 2000
 
 func (t *Till) importOrders(ctx context.Context, in *struct {
 	RawBody []byte `contentType:"text/csv"`
-}) (*struct{ Body Brought }, error) {
-	var b Brought
+}) (*struct{ Body ImportResult }, error) {
+	var b ImportResult
 	err := t.In(ctx, func(tx pgx.Tx) error {
 		known, err := t.Kitchen(ctx, tx)
 		if err != nil {
@@ -156,7 +156,7 @@ func (t *Till) importOrders(ctx context.Context, in *struct {
 		b.Orders = len(drafts)
 		return faults.Err()
 	})
-	return &struct{ Body Brought }{b}, err
+	return &struct{ Body ImportResult }{b}, err
 }
 
 // read the rows of a CSV file. Lines of treats are matched by name.

@@ -5313,7 +5313,7 @@ export interface components {
             /** @description What stands there */
             text: string;
         };
-        TillBrought: {
+        TillImportResult: {
             /**
              * Format: int64
              * @description Enquiries written
@@ -8236,7 +8236,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TillBrought"];
+                    "application/json": components["schemas"]["TillImportResult"];
                 };
             };
             400: components["responses"]["BadRequest"];
