@@ -1,5 +1,5 @@
 import type { BrowserContext, Page } from '@playwright/test'
-import { anOrder, expect, newKitchen, test } from './help'
+import { anIngredient, anOrder, expect, newKitchen, test } from './help'
 
 /** The worker has all files of the application, and the last answers are kept. */
 async function settled(page: Page) {
@@ -103,6 +103,45 @@ test.describe('with the files on the device', () => {
     await context.setOffline(true)
     await page.reload()
     await expect(page.getByRole('heading', { name: 'We can’t reach your kitchen' })).toBeVisible()
+  })
+})
+
+test.describe('when the session ends elsewhere', () => {
+  test.use({ serviceWorkers: 'allow', storageState: { cookies: [], origins: [] } })
+
+  test('the last answers leave the device with it', async ({ page, context }) => {
+    await newKitchen(page, 'ended')
+    await anIngredient(page, 'Only mine to read')
+    await page.goto('/larder')
+    await expect(page.getByText('Only mine to read').first()).toBeVisible()
+    await settled(page)
+    await reopened(page, context, '/larder')
+    await expect(page.getByText('Only mine to read').first()).toBeVisible() // kept, as long as one is signed in
+
+    // Ended on another device: the next answer says so, and takes along what was kept.
+    await context.setOffline(false)
+    const left = await page.request.delete('/api/v1/session')
+    expect(left.status()).toBeLessThan(300)
+    await page.goto('/larder')
+    await expect(page.getByLabel('Password')).toBeVisible()
+    await page.waitForTimeout(500)
+    await context.setOffline(true)
+    await page.reload()
+    await expect(page.getByRole('heading', { name: 'We can’t reach your kitchen' })).toBeVisible()
+    await expect(page.getByText('Only mine to read')).toHaveCount(0)
+  })
+})
+
+test.describe('in a browser whose storage hangs', () => {
+  test('the page opens all the same, and what is typed is saved', async ({ page }) => {
+    await page.addInitScript(() => {
+      // Opened and never answered, as some browsers do while their storage is full or being mended.
+      IDBFactory.prototype.open = () => ({}) as IDBOpenDBRequest
+    })
+    await page.goto('/orders/new')
+    await page.getByLabel('Customer').fill('Hanging Storage')
+    await expect(page).toHaveURL(/orders\/[0-9a-f-]{36}/)
+    await expect(page.getByRole('status').filter({ hasText: /· Saved$/ })).toBeVisible()
   })
 })
 

@@ -85,6 +85,27 @@ export async function anOrder(page: Page, customer: string, treat: string, count
   return (await answer.json()) as { id: string; revision: number }
 }
 
+/** An ingredient of no kind, made by the API. */
+export async function anIngredient(page: Page, name: string, change: object = {}) {
+  const answer = await page.request.post('/api/v1/ingredients', {
+    data: {
+      name,
+      kind: 'other',
+      unit: 'g',
+      measures: [],
+      fit: 1,
+      allergens: [],
+      diets: [],
+      madeOf: [],
+      paid: '1.00',
+      paidFor: { amount: 100, unit: 'g' },
+      ...change,
+    },
+  })
+  expect(answer.status(), await answer.text()).toBe(201)
+  return (await answer.json()) as { id: string; revision: number }
+}
+
 export async function move(page: Page, id: string, ...states: string[]) {
   for (const to of states) {
     const answer = await page.request.post(`/api/v1/orders/${id}/moves`, { data: { to } })

@@ -1,4 +1,4 @@
-import { expect, move, numbersOf, beside, test } from './help'
+import { anIngredient, beside, expect, move, numbersOf, test } from './help'
 
 test('an ingredient: its measures, diets and allergens, what it is used in, and a measure used at once', async ({
   page,
@@ -120,4 +120,42 @@ test('the own temperatures of a chocolate begin as those of its colour', async (
   await sheet.getByLabel('work to, C').fill('30.5')
   await sheet.getByRole('button', { name: 'Save' }).click()
   await expect(sheet).toBeHidden()
+})
+
+test('two people at one ingredient: other fields are merged, the same one is decided', async ({ page }) => {
+  const { id } = await anIngredient(page, 'Candied violets')
+  const theirs = async (change: object) => {
+    const old = await page.request.get(`/api/v1/ingredients/${id}`)
+    const { id: _id, revision, paidForShown: _shown, sizes: _sizes, usedIn: _used, ...fields } = await old.json()
+    const answer = await page.request.put(`/api/v1/ingredients/${id}`, {
+      headers: { 'If-Match': `"${revision}"` },
+      data: { ...fields, ...change },
+    })
+    expect(answer.status(), await answer.text()).toBe(200)
+  }
+  const stored = async () => (await page.request.get(`/api/v1/ingredients/${id}`)).json()
+  await page.goto('/larder')
+  const sheet = page.getByRole('dialog')
+  await numbersOf(page, /Candied violets/)
+  await sheet.getByLabel('Keeps at home for').fill('30')
+  await theirs({ paid: '2.50' })
+  await sheet.getByRole('button', { name: 'Save' }).click()
+  await expect(sheet).toBeHidden()
+  expect(await stored()).toMatchObject({ paid: '2.50', fresh: 30 })
+
+  // The same field: nothing is laid over until somebody decides.
+  await page.getByRole('button', { name: 'Edit', exact: true }).click()
+  await sheet.getByLabel('Keeps at home for').fill('40')
+  await theirs({ fresh: 12 })
+  await sheet.getByRole('button', { name: 'Save' }).click()
+  await expect(sheet.getByText('Someone else changed this too')).toBeVisible()
+  expect(await stored()).toMatchObject({ fresh: 12 })
+  await sheet.getByRole('button', { name: 'Use theirs' }).click()
+  await expect(sheet.getByLabel('Keeps at home for')).toHaveValue('12')
+  await sheet.getByLabel('Keeps at home for').fill('50')
+  await theirs({ fresh: 13 })
+  await sheet.getByRole('button', { name: 'Save' }).click()
+  await sheet.getByRole('button', { name: 'Keep mine' }).click()
+  await expect(sheet).toBeHidden()
+  expect(await stored()).toMatchObject({ fresh: 50, paid: '2.50' })
 })

@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test'
+import { respell, say, spellAs } from '../web/src/kit/tongue'
 import { Refused } from '../web/src/api/refused'
 import { BothChanged, saveOver } from '../web/src/device/saveOver'
 import { Kitchen, type Session } from '../web/src/shell/kitchen'
@@ -115,4 +116,27 @@ test('the kitchen’s clock goes on while nothing is answered, from the last ans
     ),
   ).toBe('00:01')
   expect(at(-5 * 60_000).today()).toBe('2026-09-03') // a device's clock that was put back
+})
+
+test('a kitchen in the United States reads its own spelling, and names as they were typed', () => {
+  expect(respell('Moulds by colour, flavoured in the centre: 5 millilitres; cancelled')).toBe(
+    'Molds by color, flavored in the center: 5 milliliters; canceled',
+  )
+  const words = say({
+    mould: 'Mould',
+    in: (name: string, n: number) => `${n} ${n === 1 ? 'mould' : 'moulds'} of “${name}”`,
+    places: { grey: ['the grey bowl', 'none'] },
+    count: 3,
+  })
+  spellAs(true)
+  expect(words.mould).toBe('Mold')
+  expect(words.in('Colour of moulds', 1)).toBe('1 mold of “Colour of moulds”')
+  expect(words.in('', 2)).toBe('2 molds of “”')
+  expect(words.places.grey).toEqual(['the gray bowl', 'none'])
+  expect(words.count).toBe(3)
+  expect(say({ late: 'a centre' }).late).toBe('a center') // of a place that is loaded later
+  spellAs(false) // it has moved
+  expect(words.mould).toBe('Mould')
+  expect(words.in('x', 2)).toBe('2 moulds of “x”')
+  expect(words.places.grey[0]).toBe('the grey bowl')
 })

@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import type { Page } from '@playwright/test'
-import { anOrder, expect, move, test } from './help'
+import { anIngredient, anOrder, expect, move, test } from './help'
 
 const views = [
   ['the orders', '/orders', /upcoming orders?/],
@@ -56,21 +56,7 @@ test('names of a hundred letters without a space break nothing', async ({ page }
   const full = await (await page.request.get(`/api/v1/treats/${bomb.id}`)).json()
   const made = await page.request.post('/api/v1/treats', { data: { name: long, formula: full.formula } })
   expect(made.status(), await made.text()).toBe(201)
-  const ingredient = await page.request.post('/api/v1/ingredients', {
-    data: {
-      name: long,
-      kind: 'other',
-      unit: 'g',
-      measures: [],
-      fit: 1,
-      allergens: [],
-      diets: [],
-      madeOf: [],
-      paid: '1.00',
-      paidFor: { amount: 100, unit: 'g' },
-    },
-  })
-  expect(ingredient.status(), await ingredient.text()).toBe(201)
+  await anIngredient(page, long)
   const { id } = await anOrder(page, long, long, 12, { occasion: long, place: long, notes: long })
   await move(page, id, 'promised')
   const day = (await (await page.request.get(`/api/v1/orders/${id}`)).json()).days[0].day

@@ -154,3 +154,43 @@ func TestSplit(t *testing.T) {
 		t.Errorf("50 minutes at 24 an hour are %v", pay)
 	}
 }
+
+// Whatever is sold: the parts add up to the cost, profit and cost to the sales, and pieces to the sales too.
+func TestTalliesAddUp(t *testing.T) {
+	r := rand.New(rand.NewPCG(15, 24))
+	cents := func(n int) decimal.Decimal { return decimal.New(int64(r.IntN(n)), -2) }
+	for range 300 {
+		var all Tally
+		sales, spent, minutes, pieces := decimal.Zero, decimal.Zero, si.Minutes(0), 0
+		for range 1 + r.IntN(12) {
+			s := price.Spent{Cost: price.Cost{Ingredients: cents(9000), Packaging: cents(900), Hands: cents(5000),
+				Overhead: cents(700), Drive: cents(300)}, Card: cents(400), Other: cents(2)}
+			sold, took, n := cents(30000), si.Minutes(r.IntN(300)), 1+r.IntN(60)
+			all.Add(sold, s, took, nil)
+			all.AddLine(Line{Pieces: n, Begun: n + r.IntN(9), HandsOn: took, Loss: r.Float64() / 5})
+			sales, minutes, pieces = sales.Add(sold), minutes+took, pieces+n
+			for _, part := range []decimal.Decimal{s.Ingredients, s.Packaging, s.Hands, s.Overhead, s.Drive, s.Card,
+				s.Other} {
+				spent = spent.Add(part)
+			}
+		}
+		if !all.Spent.Total().Equal(spent) || !all.Spent.Materials().Add(all.Spent.Hands).Equal(spent) {
+			t.Fatalf("spent %v, the parts are %v", all.Spent.Total(), spent)
+		}
+		if !all.Profit().Add(spent).Equal(sales) || all.Minutes != minutes || all.Pieces != pieces {
+			t.Fatalf("%+v does not add up to %v", all, sales)
+		}
+		each, cost := all.Each()
+		n := decimal.NewFromInt(int64(pieces))
+		if each.Mul(n).Sub(sales).Abs().GreaterThan(dec("0.0001")) ||
+			cost.Mul(n).Sub(spent).Abs().GreaterThan(dec("0.0001")) {
+			t.Fatalf("%d pieces at %v and %v", pieces, each, cost)
+		}
+		if pay := all.PayPerHour(); (pay == nil) != (minutes == 0) {
+			t.Fatalf("pay %v for %d minutes", pay, minutes)
+		}
+		if loss := all.Loss(); *loss < 0 || *loss > 0.2 {
+			t.Fatalf("loss %v", *loss)
+		}
+	}
+}

@@ -170,3 +170,23 @@ func TestNoTimeForMore(t *testing.T) {
 		t.Errorf("%d are missing, want 3", n)
 	}
 }
+
+// Promised by an older version, which kept no price: fewer are handed over, and the price stays open.
+func TestFewerWithoutAFixedPrice(t *testing.T) {
+	t.Parallel()
+	h := open(t)
+	p := h.maren(t)
+	id := p.must(201, "POST", "/orders", p.draft("Milk malt bombs", 12))["id"]
+	p.move(200, id, "promised")
+	p.move(200, id, "in the making")
+	h.own(t, "update orders set agreed = null, gross = null, tax = null where id = $1", id)
+	counts := fmt.Sprint("/orders/", id, "/counts")
+	now := p.must(200, "POST", counts, object{"line": 0, "count": 9})
+	if n := now["draft"].(object)["lines"].([]any)[0].(object)["count"]; n != 9.0 {
+		t.Errorf("%v are handed over, want 9", n)
+	}
+	if agreed, there := now["agreed"]; there && agreed != nil {
+		t.Errorf("a price came from nowhere: %v", agreed)
+	}
+	p.problem(422, "body.agreed", "no fixed price", p.send("POST", counts, object{"line": 0, "count": 10, "agreed": "25"}))
+}

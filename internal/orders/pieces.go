@@ -187,6 +187,9 @@ func (o *Orders) fewer(ctx context.Context, tx pgx.Tx, s *stored, f Fewer) error
 		return err
 	}
 	if s.standing.Agreed == nil { // promised by a version that fixed no price: there is none to change
+		if f.Agreed != "" {
+			return invalid.At("agreed", reason.Of("orders.has-no-fixed-price"))
+		}
 		_, err := tx.Exec(ctx, `update order_lines set count = $3 where order_id = $1 and position = $2`, s.ID, f.Line,
 			f.Count)
 		return err

@@ -908,6 +908,7 @@ var en = tongue{
 		"orders.none-are-missing":               "Nothing is missing of this any more: all %[1]v %[2]v are there, or on their way.",
 		"orders.no-time-for-more":               "There is no room for %[1]v more %[2]v before the handover. %[3]v Change the order to what there is, or free some time in the plan.",
 		"orders.so-many-are-missing":            "Between 1 and %[1]v: no more than that are missing.",
+		"orders.has-no-fixed-price":             "This order has no fixed price, so there is none to change. Leave the price empty.",
 		"orders.so-many-at-most":                "Between 1 and %[1]v: no more were made for this order.",
 		"orders.pieces-are-fixed":               "This order is %[1]v: what is handed over of it cannot change any more.",
 		"orders.order-has-no-line":              "The order has no line %[1]v.",
