@@ -41,7 +41,7 @@ function texts(path: string): string[] {
     if (says(plain) && !noWords.some((n) => n.test(plain))) found.push(plain)
     const attribute = ts.isJsxAttribute(node) && saying.test(node.name.getText())
     const child = ts.isJsxExpression(node) && !ts.isJsxAttribute(node.parent)
-    // What is chosen between, and what stands behind &&, is said where it stands; what is called or compared with is not.
+    // What is chosen between, and what stands behind &&, is said where it stands; what is called or compared with, not.
     const passes =
       inMarkup &&
       (ts.isJsxExpression(node) ||

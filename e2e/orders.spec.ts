@@ -217,6 +217,31 @@ test('an amount that is read late does not overwrite another', async ({ page }) 
   await expect(page.locator('figcaption')).toHaveText(/wall 0\.2 in/)
 })
 
+// Both answers come in one go, before the page is drawn again: neither is laid over the other.
+test('two amounts that are read together are both kept', async ({ page }) => {
+  await page.addInitScript(() => {
+    // Answers of amounts are held back until there are two.
+    const fetched = globalThis.fetch
+    const held: (() => void)[] = []
+    globalThis.fetch = async (...what) => {
+      const answer = await fetched(...what)
+      if (!(what[0] instanceof Request) || !what[0].url.endsWith('/calculators/amount')) return answer
+      const body = await answer.text() // all of it is there: what follows takes no more time
+      await new Promise<void>((go) => {
+        held.push(go)
+        if (held.length === 2) held.forEach((each) => each())
+      })
+      return new Response(body, answer)
+    }
+  })
+  await page.goto('/treats')
+  await page.getByRole('link', { name: /Cardamom-malt bombs/ }).click()
+  await expect(page.locator('figcaption')).toHaveText(/^2 1\/2 in across/)
+  await page.getByLabel('Mold, across').fill('3 inches')
+  await page.getByRole('textbox', { name: 'Wall' }).fill('5 mm')
+  await expect(page.locator('figcaption')).toHaveText(/^3 in across, wall 0\.2 in/)
+})
+
 test('the CSV comes out, and a file of the wrong kind is refused with a sentence', async ({ page }) => {
   await page.goto('/till')
   const [download] = await Promise.all([

@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { respell, say, spellAs } from '../web/src/kit/tongue'
+import { askAnew, type Topic } from '../web/src/api/topics'
 import { Refused } from '../web/src/api/refused'
 import { BothChanged, saveOver } from '../web/src/device/saveOver'
 import { Kitchen, type Session } from '../web/src/shell/kitchen'
@@ -58,7 +59,7 @@ test('weeks begin on Monday, months have their own last day', () => {
   expect(daysOf(undefined, thursday)).toEqual({})
 })
 
-test('a form is saved over what somebody else saved, field by field, and asks where both changed the same', async () => {
+test('a form is saved over somebody else’s field by field, and asks where both changed the same', async () => {
   const refusal = () => new Refused({ status: 412, type: 'about:blank' })
   // What is stored, as somebody else made it while the form was open at revision 3.
   let stored = { data: { name: 'Oven', trays: 2, place: 'back' }, revision: 4 }
@@ -139,4 +140,27 @@ test('a kitchen in the United States reads its own spelling, and names as they w
   expect(words.mould).toBe('Mould')
   expect(words.in('x', 2)).toBe('2 moulds of “x”')
   expect(words.places.grey[0]).toBe('the grey bowl')
+})
+
+test('what was changed is asked for anew with what rests on it, and nothing else', async () => {
+  type Filter = { predicate?: (q: { queryKey: string[] }) => boolean } | undefined
+  const asked = (topics: Topic[], withFigures?: boolean) => {
+    let filter: Filter
+    const queries = { invalidateQueries: (f: Filter) => (filter = f) }
+    void askAnew(queries as never, topics, withFigures)
+    return (key: string) => filter?.predicate?.({ queryKey: [key, 'more'] }) ?? true
+  }
+  const own = asked(['orders'])
+  for (const key of ['orders', 'order', 'shelf', 'till', 'payments', 'estimate', 'stock', 'shopping']) {
+    expect(own(key), key).toBe(true)
+  }
+  for (const key of ['session', 'allergens', 'families', 'customers', 'starting']) expect(own(key), key).toBe(false)
+  // Somebody else changed an order: what is being typed here is not reckoned again for it.
+  const theirs = asked(['orders'], false)
+  expect([theirs('orders'), theirs('plan'), theirs('estimate'), theirs('what-if')]).toEqual([true, true, false, false])
+  // Two topics at once; and the numbers of the kitchen, on which everything rests.
+  const both = asked(['customers', 'larder'], false)
+  expect([both('customers'), both('stock'), both('till')]).toEqual([true, true, false])
+  expect(asked(['customers', 'kitchen'])('session')).toBe(true)
+  expect(asked(['everything' as Topic])('till')).toBe(true) // a topic of a server that is newer than the page
 })

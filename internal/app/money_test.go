@@ -11,6 +11,7 @@ import (
 	"sync"
 	"testing"
 
+	"github.com/shopspring/decimal"
 	"github.com/xuri/excelize/v2"
 )
 
@@ -386,15 +387,19 @@ func TestTill(t *testing.T) {
 		t.Errorf("%v of the tea is for nothing known", other)
 	}
 	// A treat by month: this order's share under its month.
-	sales := p.must(200, "GET", fmt.Sprint("/treats/", find(t, till["treats"], "name", "Milk malt bombs")["treat"], "/sales"), nil)["months"].([]any)
-	if m := sales[0].(object); len(sales) != 1 || m["name"] != "2026-09" || m["asked"].(object)["amount"] != "80.00" || m["pieces"] != 12.0 {
+	id := find(t, till["treats"], "name", "Milk malt bombs")["treat"]
+	sales := p.must(200, "GET", fmt.Sprint("/treats/", id, "/sales"), nil)["months"].([]any)
+	if m := sales[0].(object); len(sales) != 1 || m["name"] != "2026-09" || m["pieces"] != 12.0 ||
+		m["asked"].(object)["amount"] != "80.00" || m["each"].(object)["amount"] != "6.67" { // 80 for 12
 		t.Errorf("malt bombs by month: %v", sales)
 	}
 	p.problem(404, "", "", p.send("GET", "/treats/00000000-0000-4000-8000-000000000000/sales", nil))
 	// Promised by an older version, which kept pay and materials alone.
-	h.own(t, "update orders set cost_ingredients = null, cost_packaging = null, cost_overhead = null, cost_drive = null, cost_card = null where occasion = 'tea'")
+	h.own(t, `update orders set cost_ingredients = null, cost_packaging = null, cost_overhead = null,
+		cost_drive = null, cost_card = null where occasion = 'tea'`)
 	old := find(t, p.must(200, "GET", "/till", nil)["occasions"], "name", "tea")
-	if was := old["spent"].(object); old["cost"] != nil && decimalOf(was["other"].(object)["amount"]).Add(decimalOf(was["hands"].(object)["amount"])).String() != decimalOf(old["cost"].(object)["amount"]).String() {
+	amount := func(of any) decimal.Decimal { return decimalOf(of.(object)["amount"]) }
+	if was := old["spent"].(object); !amount(was["other"]).Add(amount(was["hands"])).Equal(amount(old["cost"])) {
 		t.Errorf("an old order: %v", was)
 	}
 	rows, err := csv.NewReader(strings.NewReader(p.send("GET", "/till.csv", nil).body)).ReadAll()

@@ -29,3 +29,60 @@ func TestPlanOfAProblem(t *testing.T) {
 		p.send("POST", "/calculators/plan", strings.Replace(string(text), `"step": "dip"`, `"step": "bag"`, 1)))
 	p.problem(422, "query.effort", "at most", p.send("POST", "/calculators/plan?effort=1000000", string(text)))
 }
+
+// What fills the days is what is planned on them: by treat and with melting and washing down it comes to the plan's own
+// sums, before and after a promise.
+func TestWhatFillsTheDays(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	look := func() (byTreat map[string]float64, setup, open float64) {
+		view := p.must(200, "GET", "/plan?days=14", nil)
+		byTreat = map[string]float64{}
+		all := 0.0
+		for _, d := range view["days"].([]any) {
+			day := d.(object)
+			taken := day["setup"].(float64)
+			for i, f := range day["fills"].([]any) {
+				fill := f.(object)
+				minutes := fill["minutes"].(float64)
+				byTreat[fill["treat"].(string)] += minutes
+				taken += minutes
+				if before := day["fills"].([]any); i > 0 && before[i-1].(object)["minutes"].(float64) < minutes {
+					t.Errorf("%v: not the most first: %v", day["day"], before)
+				}
+			}
+			steps := 0.0
+			for _, s := range day["steps"].([]any) {
+				if step := s.(object); step["short"] != true {
+					steps += step["hands"].(float64) + step["melt"].(float64) + step["wash"].(float64)
+				}
+			}
+			if taken != steps {
+				t.Errorf("%v: %v minutes by treat, %v by step", day["day"], taken, steps)
+			}
+			if hours := day["hours"].([]any); (len(hours) == 0) != (day["open"].(float64) == 0) {
+				t.Errorf("%v has hours %v and %v minutes of hands", day["day"], hours, day["open"])
+			}
+			setup, open, all = setup+day["setup"].(float64), open+day["open"].(float64), all+taken
+		}
+		if all != view["planned"].(float64) || setup != view["setup"].(float64) {
+			t.Errorf("%v and %v by day, the plan says %v and %v", all, setup, view["planned"], view["setup"])
+		}
+		return byTreat, setup, open
+	}
+	before, _, open := look()
+	if len(before) == 0 || open == 0 {
+		t.Fatalf("nothing is planned: %v", before)
+	}
+	id := p.must(201, "POST", "/orders", p.draft("Nougat cubes", 24))["id"]
+	p.move(200, id, "promised")
+	after, _, stays := look()
+	if after["Nougat cubes"] <= before["Nougat cubes"] || stays != open {
+		t.Errorf("24 cubes take %v, before %v; hours %v and %v", after["Nougat cubes"], before["Nougat cubes"], stays, open)
+	}
+	// A day off has no hours; what was on it went elsewhere.
+	p.must(200, "POST", "/plan/changes", object{"kind": "off", "day": "2026-09-12"})
+	if _, _, less := look(); less >= open {
+		t.Errorf("with a day off %v minutes of hands, before %v", less, open)
+	}
+}

@@ -18,7 +18,8 @@ func TestWhatFillsADay(t *testing.T) {
 	if d.Open != 300 || d.Setup != 33 || len(d.Fills) != 2 {
 		t.Fatalf("%+v", d)
 	}
-	if d.Fills[0] != (DayFill{Treat: "Bombs", Chocolate: food.Chocolate{Colour: chocolate.Milk}, Minutes: 90}) || d.Fills[1].Minutes != si.Minutes(65) {
+	bombs := DayFill{Treat: "Bombs", Chocolate: food.Chocolate{Colour: chocolate.Milk}, Minutes: 90}
+	if d.Fills[0] != bombs || d.Fills[1].Minutes != si.Minutes(65) {
 		t.Errorf("%+v", d.Fills)
 	}
 	var off PlanDay

@@ -160,7 +160,8 @@ func orders(ctx context.Context, tx pgx.Tx, h Context) ([]whole, error) {
 		o.gross - o.tax, coalesce(o.cost_ingredients, 0), coalesce(o.cost_packaging, 0), o.cost - o.materials,
 		coalesce(o.cost_overhead, 0), coalesce(o.cost_drive, 0), coalesce(o.cost_card, 0), o.materials
 		- coalesce(o.cost_ingredients + o.cost_packaging + o.cost_overhead + o.cost_drive + o.cost_card, 0),
-		o.minutes, u.materials, o.estimated from orders o left join used u on u.order_id = o.id where `+done+` order by o.from_at desc`,
+		o.minutes, u.materials, o.estimated from orders o left join used u on u.order_id = o.id
+		where `+done+` order by o.from_at desc`,
 		h.Zone.String())
 	if err != nil {
 		return nil, err
@@ -251,8 +252,8 @@ func (t *tally) sum(currency string) Sum {
 		return new(money(*d))
 	}
 	each, costEach := t.Each()
-	return Sum{Name: t.name, Each: maybe(each), CostEach: maybe(costEach), Treat: t.treat, Family: t.family, Estimated: t.estimated,
-		Orders: t.Orders, Pieces: t.Pieces, Minutes: t.Minutes,
+	return Sum{Name: t.name, Treat: t.treat, Family: t.family, Estimated: t.estimated,
+		Each: maybe(each), CostEach: maybe(costEach), Orders: t.Orders, Pieces: t.Pieces, Minutes: t.Minutes,
 		Asked: money(t.Sales), Cost: money(t.Spent.Total()), Left: money(t.Profit()),
 		Spent: Spent{money(t.Spent.Ingredients), money(t.Spent.Packaging), money(t.Spent.Hands),
 			money(t.Spent.Overhead), money(t.Spent.Drive), money(t.Spent.Card), money(t.Spent.Other)},

@@ -4,6 +4,7 @@ import { type FormEvent, type ReactNode, useId, useState } from 'react'
 import { useDocument } from '../device/useDocument'
 import { Degrees } from '../kit/Degrees'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { Face } from '../kit/Face'
 import { Readings } from './Readings'
 import { Device, FirstEvening } from './Device'
@@ -35,7 +36,7 @@ export default function Settings() {
       ask(
         api.PUT('/api/v1/kitchen', { body, params: { query: { handovers }, header: { 'If-Match': etag(revision) } } }),
       ),
-    () => void queries.invalidateQueries().then(() => message.success(words.saved)),
+    () => void askAnew(queries, ['kitchen']).then(() => message.success(words.saved)),
   )
   const { value: k, set: setK } = form
   const moves = form.refused?.problem.code === 'account.zone-moves-handovers'

@@ -1,14 +1,5 @@
 import type { QueryClient } from '@tanstack/react-query'
-
-/** What may have changed with a topic, by the first part of the keys of queries. */
-const asks: Record<string, string[]> = {
-  orders: ['orders', 'order', 'shortfalls', 'shelf', 'till', 'payments', 'starter'],
-  plan: ['shelf', 'plan', 'run-sheet', 'outlook', 'orders', 'order', 'shortfalls', 'work-days', 'capacity'],
-  treats: ['treats', 'treat', 'mixes', 'versions', 'ladder', 'starter'],
-  larder: ['ingredients', 'supplies', 'stock', 'item', 'shopping', 'starter'],
-  customers: ['customers'],
-  kitchen: ['session', 'kitchen', 'starter'],
-}
+import { askAnew, type Topic } from './topics'
 
 /**
  * Hears what changes in the kitchen, wherever it was changed, and asks for that anew. One page of a browser holds the
@@ -22,11 +13,10 @@ export function hear(queries: QueryClient): () => void {
   const take = (topic: string) => {
     due.add(topic)
     soon ??= setTimeout(() => {
-      const all = [...due].some((t) => !asks[t])
-      const keys = [...due].flatMap((t) => asks[t] ?? [])
+      const topics = [...due] as Topic[]
       due.clear()
       soon = undefined
-      void queries.invalidateQueries(all ? {} : { predicate: (q) => keys.includes(String(q.queryKey[0])) })
+      void askAnew(queries, topics, false)
     }, 400)
   }
   const others = new BroadcastChannel('zestytin.changes')

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { App } from 'antd'
 import { useRef, useState } from 'react'
 import { Refused } from '../api/client'
+import { askAnew } from '../api/topics'
 import { Both } from './Both'
 import { useFound, useKeep } from './drafts'
 import { newKey } from './register'
@@ -55,7 +56,7 @@ export function useSheetForm<T extends { name: string }, R extends { revision: n
       return answer
     },
     onSuccess: async (made) => {
-      await queries.invalidateQueries()
+      await askAnew(queries, ['larder', 'treats'])
       void message.success(words.sheetForm.saved(f.name))
       found.over()
       form.done(made)

@@ -3,6 +3,7 @@ import { Button } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask } from '../api/client'
+import { askAnew } from '../api/topics'
 import { Face } from '../kit/Face'
 import { OnlyHere, useAddress } from '../kit/address'
 import { Sign } from '../kit/glyphs'
@@ -37,7 +38,7 @@ export default function Handover() {
   async function move(o: Row, from: State, to: State) {
     try {
       await ask(api.POST('/api/v1/orders/{id}/moves', { params: { path: { id: o.id } }, body: { to } }))
-      await queries.invalidateQueries()
+      await askAnew(queries, ['orders'])
       say.done('move', `${o.customer}: ${stateName[to]}.`, () => void move(o, to, from))
     } catch (error) {
       say.refused(error)

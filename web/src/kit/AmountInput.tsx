@@ -1,5 +1,6 @@
 import { Input } from 'antd'
-import { useEffect, useId, useRef, useState } from 'react'
+import { useEffect, useId, useLayoutEffect, useRef, useState } from 'react'
+import { flushSync } from 'react-dom'
 import { api, ask, Refused, type Schemas } from '../api/client'
 
 type Quantity = Schemas['MeasureQuantity']
@@ -30,7 +31,7 @@ export function AmountInput(props: {
   const id = useId()
   const shown = written(props.value)
   const latest = useRef({ shown, fault, onChange: props.onChange })
-  useEffect(() => {
+  useLayoutEffect(() => {
     latest.current = { shown, fault, onChange: props.onChange }
   })
   useEffect(() => {
@@ -54,7 +55,9 @@ export function AmountInput(props: {
       const q = await answer
       if (left.current && typing.current === asked) typing.current = null
       setFault(undefined)
-      latest.current.onChange({ amount: q.amount, unit: q.unit }) // as it is now: what was typed elsewhere since stays
+      // As it is now: what was typed elsewhere since stays. Drawn at once: the answer of another field that comes with
+      // this one, before the next drawing, would be laid over what this one changes.
+      flushSync(() => latest.current.onChange({ amount: q.amount, unit: q.unit }))
     } catch (error) {
       if (error instanceof Refused) setFault(error.at('text') ?? error.message)
     }

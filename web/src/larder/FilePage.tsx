@@ -3,6 +3,7 @@ import { Button, Select, Upload } from 'antd'
 import { useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import './larder.css'
 import { words } from './words'
 
@@ -82,7 +83,7 @@ export default function FilePage() {
         if (step.says) setRefused(step.says)
         if (step.result) {
           setResult(step.result)
-          if (step.result.booked > 0) await queries.invalidateQueries()
+          if (step.result.booked > 0) await askAnew(queries, ['larder'])
         }
       }
     } catch (error) {

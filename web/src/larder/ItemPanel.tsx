@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input } from 'antd'
 import { useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { AmountInput, amountsRead } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
@@ -25,7 +26,7 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
   const f = full.data?.id === item.id ? full.data : undefined
   const changed = async (now: Full, text: string) => {
     queries.setQueryData(['item', item.id, item.revision], now)
-    await queries.invalidateQueries()
+    await askAnew(queries, ['larder'])
     say.done('larder', text)
   }
   return (

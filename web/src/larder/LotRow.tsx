@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useState } from 'react'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { Day } from '../kit/Day'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
@@ -58,7 +59,7 @@ export function LotRow({
   async function undo() {
     try {
       await ask(api.DELETE('/api/v1/lots/{id}', { params: { path: { id: lot.id } } }))
-      await queries.invalidateQueries()
+      await askAnew(queries, ['larder'])
       say.done('larder', words.purchaseDeleted)
     } catch (error) {
       say.refused(error)

@@ -3,6 +3,7 @@ import { Button, Input, InputNumber, Select } from 'antd'
 import { useDeferredValue, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { newKey } from '../device/register'
 import { useFound, useKeep } from '../device/drafts'
 import { Restored } from '../device/Restored'
@@ -98,7 +99,7 @@ export default function ReceiptPage() {
         }),
       )
       found.over()
-      await queries.invalidateQueries()
+      await askAnew(queries, ['larder'])
       say.done(
         'larder',
         [words.inTheLarder(used.length, used.length === 1 ? words.lotIs : words.lotsAre), ...notes].join(' '),

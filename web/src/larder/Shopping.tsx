@@ -3,6 +3,7 @@ import { Button, Select } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { Face } from '../kit/Face'
 import { copy } from '../kit/address'
 import { Guess } from '../kit/Guess'
@@ -46,7 +47,7 @@ export default function Shopping() {
           body: { item: line.item, shop, packs: line.packs },
         }),
       )
-      await queries.invalidateQueries()
+      await askAnew(queries, ['larder'])
       say.done('shopping', [words.isInTheBasket(line.name), ...notes].join(' '), () => void untick(lots))
     } catch (error) {
       say.refused(error)
@@ -55,7 +56,7 @@ export default function Shopping() {
   async function untick(lots: string[]) {
     try {
       for (const id of lots) await ask(api.DELETE('/api/v1/lots/{id}', { params: { path: { id } } }))
-      await queries.invalidateQueries()
+      await askAnew(queries, ['larder'])
     } catch (error) {
       say.refused(error)
     }

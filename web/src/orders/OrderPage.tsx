@@ -4,6 +4,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
 import { traitsOf } from '../api/families'
 import { api, ask, missing, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { drop, useFound, useKeep } from '../device/drafts'
 import { newKey } from '../device/register'
 import { Face } from '../kit/Face'
@@ -211,7 +212,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
       )
       saving.take(moved)
       setDraft(moved.draft)
-      await queries.invalidateQueries()
+      await askAnew(queries, ['orders', 'plan'])
       say.done(
         'move',
         `${moved.draft.customer}: ${stateName[to]}.`,

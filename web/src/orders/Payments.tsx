@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, Select } from 'antd'
 import { useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { useFound, useKeep } from '../device/drafts'
 import { newKey } from '../device/register'
 import { dayName, useKitchen } from '../shell/kitchen'
@@ -46,7 +47,7 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
       await send
       setF({})
       setRefused(undefined)
-      await queries.invalidateQueries()
+      await askAnew(queries, ['orders'])
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       setRefused(error)

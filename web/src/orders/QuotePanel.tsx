@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { copy, OnlyHere, useAddress } from '../kit/address'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
@@ -31,7 +32,7 @@ export function QuotePanel({
     try {
       await flush()
       take(await send())
-      await queries.invalidateQueries()
+      await askAnew(queries, ['orders'])
       say.done('quote', done)
     } catch (error) {
       say.refused(error)

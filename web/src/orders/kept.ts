@@ -1,5 +1,6 @@
 import type { QueryClient } from '@tanstack/react-query'
 import { api, ask, etag, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { drop, keptAll } from '../device/drafts'
 import { type Draft, sameField } from './draft'
 import { merge } from '../device/merge'
@@ -48,7 +49,7 @@ export async function sendKept(queries: QueryClient) {
           await send({ draft: merged, base: theirs, key: k.key })
         })
         drop(place)
-        await queries.invalidateQueries()
+        await askAnew(queries, ['orders'])
       } catch (error) {
         if (!(error instanceof Refused)) throw error
         if (error.status === 0) return // still away

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Progress } from 'antd'
 import { useState } from 'react'
 import { api, ask } from '../api/client'
+import { askAnew } from '../api/topics'
 import { useSay } from '../kit/say'
 import { Part } from '../orders/Estimate'
 import { dayName, useKitchen } from '../shell/kitchen'
@@ -45,7 +46,7 @@ export function Anew({ taken }: { taken: (o: Outcome) => void }) {
     try {
       const done = await ask(api.POST('/api/v1/plan/runs/{id}/take', { params: { path: { id: id! } } }))
       setID(undefined)
-      await queries.invalidateQueries()
+      await askAnew(queries, ['plan'])
       say.done('plan', done.says)
       taken(done)
     } catch (error) {

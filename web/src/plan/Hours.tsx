@@ -3,6 +3,7 @@ import { Button, Input, InputNumber } from 'antd'
 import dayjs from 'dayjs'
 import { Link } from 'react-router'
 import { api, ask, askTagged, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import type { Tagged } from '../device/saveOver'
 import { useDocument } from '../device/useDocument'
 import { Face } from '../kit/Face'
@@ -44,7 +45,7 @@ export default function Hours() {
   })
   const saved = (now: Tagged<WorkDays>) => {
     queries.setQueryData(['work-days'], now)
-    return queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'work-days' })
+    return askAnew(queries, ['plan'])
   }
   const hours = useDocument(
     'work-days',

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { Link } from 'react-router'
 import { api, askTagged } from '../api/client'
+import { askAnew } from '../api/topics'
 import { useDocument } from '../device/useDocument'
 import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
@@ -17,7 +18,7 @@ export function QuickHours() {
   const say = useSay()
   const stored = useQuery({ queryKey: ['work-days'], queryFn: () => askTagged(api.GET('/api/v1/work-days', {})) })
   const form = useDocument('work-days', { title: words.quickHours.hours, to: '/plan/hours' }, stored, putHours, () =>
-    queries.invalidateQueries().then(() => say.done('days', words.quickHours.saved)),
+    askAnew(queries, ['plan']).then(() => say.done('days', words.quickHours.saved)),
   )
   const { value, refused } = form
   if (!value) return null

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber } from 'antd'
 import { api, askTagged, etag, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import type { Tagged } from '../device/saveOver'
 import { useDocument } from '../device/useDocument'
 import { Degrees } from '../kit/Degrees'
@@ -36,7 +37,7 @@ export function SpaceForm() {
   const stored = useQuery({ queryKey: ['capacity'], queryFn: () => askTagged(api.GET('/api/v1/capacity', {})) })
   const saved = (now: Tagged<Capacity>) => {
     queries.setQueryData(['capacity'], now)
-    return queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'capacity' })
+    return askAnew(queries, ['plan', 'treats'])
   }
   const space = useDocument(
     'capacity',

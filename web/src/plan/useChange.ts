@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { api, ask } from '../api/client'
+import { askAnew } from '../api/topics'
 import { useSay } from '../kit/say'
 import type { Change, Outcome } from './when'
 
@@ -10,7 +11,7 @@ export function useChange() {
   async function undo(id: string): Promise<Outcome | undefined> {
     try {
       const done = await ask(api.POST('/api/v1/plan/changes/{id}/undo', { params: { path: { id } } }))
-      await queries.invalidateQueries()
+      await askAnew(queries, ['plan'])
       say.done('plan', done.says)
       return done
     } catch (error) {
@@ -21,7 +22,7 @@ export function useChange() {
   async function change(body: Change): Promise<Outcome | undefined> {
     try {
       const done = await ask(api.POST('/api/v1/plan/changes', { body }))
-      await queries.invalidateQueries()
+      await askAnew(queries, ['plan'])
       say.done('plan', done.says, () => void undo(done.change))
       return done
     } catch (error) {

@@ -4,6 +4,7 @@ import { useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { useFound, useKeep } from '../device/drafts'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { newKey } from '../device/register'
 import { minutes, moneyOf, useKitchen } from '../shell/kitchen'
 import { Customs } from './Customs'
@@ -67,7 +68,7 @@ function Page({ outset }: { outset: Outset }) {
       ask(api.POST('/api/v1/starter', { body: a, params: { header: { 'Idempotency-Key': key.current } } })),
     onSuccess: async () => {
       found.over()
-      await queries.invalidateQueries()
+      await askAnew(queries, ['kitchen'])
       takeBack.offer(words.ready)
       void navigate('/orders/new')
     },

@@ -1,5 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { api, ask } from '../api/client'
+import { askAnew } from '../api/topics'
 import { useSay } from '../kit/say'
 import { words } from './words'
 
@@ -10,7 +11,7 @@ export function useTakeBack() {
   const undo = useMutation({
     mutationFn: () => ask(api.DELETE('/api/v1/starter', {})),
     onSuccess: async ({ kept }) => {
-      await queries.invalidateQueries()
+      await askAnew(queries, ['kitchen'])
       say.done('starter', words.back(kept))
     },
     onError: say.refused,

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { type State, stateName } from '../orders/draft'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { Face } from '../kit/Face'
 import { Guess } from '../kit/Guess'
 import { Glyph } from '../kit/glyphs'
@@ -44,7 +45,7 @@ export default function Till() {
           headers: { 'Content-Type': 'text/csv' },
         }),
       )
-      await queries.invalidateQueries()
+      await askAnew(queries, ['orders'])
       void message.success(said.imported(orders, orders === 1 ? 'request' : 'requests'))
     } catch (error) {
       if (!(error instanceof Refused)) throw error

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Input, InputNumber } from 'antd'
 import { useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { Plot } from '../kit/Plot'
 import { Market } from '../orders/Estimate'
 import './treats.css'
@@ -85,13 +86,42 @@ function useKept<T>(treat: Treat, put: (body: T) => Promise<Treat>) {
     mutationFn: put,
     onSuccess: (now) => {
       queries.setQueryData(['treat', treat.id], now)
-      for (const key of ['ladder', 'treats', 'estimate', 'orders']) void queries.invalidateQueries({ queryKey: [key] })
+      void askAnew(queries, ['treats'])
     },
   })
 }
 
 const faultOf = (error: unknown, ...fields: string[]) =>
   error instanceof Refused ? (fields.map((f) => error.at(f)).find(Boolean) ?? error.message) : undefined
+
+/** An amount of money that is kept when one leaves the field. */
+function Money(p: {
+  label: string
+  value: string
+  example: string
+  wrong: boolean
+  set: (text: string) => void
+  save: () => void
+}) {
+  return (
+    <Input
+      aria-label={p.label}
+      inputMode="decimal"
+      value={p.value}
+      placeholder={p.example}
+      status={p.wrong ? 'error' : ''}
+      onChange={(e) => p.set(e.target.value)}
+      onBlur={p.save}
+    />
+  )
+}
+
+const Fault = ({ says }: { says?: string }) =>
+  says ? (
+    <span className="fault" role="alert">
+      {says}
+    </span>
+  ) : null
 
 function MarketForm({ treat }: { treat: Treat }) {
   const [low, setLow] = useState(treat.market?.low ?? '')
@@ -104,33 +134,13 @@ function MarketForm({ treat }: { treat: Treat }) {
     if (low === (treat.market?.low ?? '') && high === (treat.market?.high ?? '')) return
     if ((low === '') === (high === '')) kept.mutate({ low, high })
   }
+  const both = { wrong: Boolean(fault), save }
   return (
     <div className="market-form">
       {words.localPricePerDozenLow}{' '}
-      <Input
-        aria-label={words.lowestLocalPricePerDozen}
-        inputMode="decimal"
-        value={low}
-        placeholder="25"
-        status={fault ? 'error' : ''}
-        onChange={(e) => setLow(e.target.value)}
-        onBlur={save}
-      />{' '}
-      {words.to}{' '}
-      <Input
-        aria-label={words.highestLocalPricePerDozen}
-        inputMode="decimal"
-        value={high}
-        placeholder="60"
-        status={fault ? 'error' : ''}
-        onChange={(e) => setHigh(e.target.value)}
-        onBlur={save}
-      />
-      {fault && (
-        <span className="fault" role="alert">
-          {fault}
-        </span>
-      )}
+      <Money label={words.lowestLocalPricePerDozen} value={low} example="25" set={setLow} {...both} /> {words.to}{' '}
+      <Money label={words.highestLocalPricePerDozen} value={high} example="60" set={setHigh} {...both} />
+      <Fault says={fault} />
     </div>
   )
 }
@@ -150,14 +160,13 @@ function ListForm({ treat }: { treat: Treat }) {
   return (
     <div className="market-form">
       {words.yourPriceList}{' '}
-      <Input
-        aria-label={words.priceOnYourList}
-        inputMode="decimal"
+      <Money
+        label={words.priceOnYourList}
         value={price}
-        placeholder="30"
-        status={fault ? 'error' : ''}
-        onChange={(e) => setPrice(e.target.value)}
-        onBlur={save}
+        example="30"
+        set={setPrice}
+        wrong={Boolean(fault)}
+        save={save}
       />{' '}
       {words.for}{' '}
       <InputNumber
@@ -171,11 +180,7 @@ function ListForm({ treat }: { treat: Treat }) {
         onBlur={save}
       />{' '}
       {words.pieces}
-      {fault && (
-        <span className="fault" role="alert">
-          {fault}
-        </span>
-      )}
+      <Fault says={fault} />
     </div>
   )
 }

@@ -3,6 +3,7 @@ import { App, Button, ConfigProvider, Input, InputNumber } from 'antd'
 import { useMemo, useState } from 'react'
 import { useLocation, useNavigate, useParams } from 'react-router'
 import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { newKey } from '../device/register'
 import { useFound, useKeep } from '../device/drafts'
 import { Restored } from '../device/Restored'
@@ -101,7 +102,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
         : await ask(api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': newKey() } }, body: f }))
       setRefused(undefined)
       setSaved(now)
-      await queries.invalidateQueries()
+      await askAnew(queries, ['treats', 'larder'])
       const touched = (now.usedIn ?? []).filter((u) => u.kind === 'treat').length
       void message.success(words.isSaved(now.name, saved && touched > 0 ? words.treatsThatUseItHave : ''))
       if (!saved) void navigate(`/treats/mixes/${now.id}`, { replace: true })

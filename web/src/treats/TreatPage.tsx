@@ -3,6 +3,7 @@ import { App, Button, ConfigProvider, Input } from 'antd'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useParams } from 'react-router'
 import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { type Family, families, traitsOf } from '../api/families'
 import { useFound, useKeep } from '../device/drafts'
 import { Restored } from '../device/Restored'
@@ -53,7 +54,7 @@ function Unwritten({ treat }: { treat: Treat }) {
           body: { name: treat.name, formula },
         }),
       )
-      await queries.invalidateQueries()
+      await askAnew(queries, ['treats'])
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       setRefused(error.message)
@@ -146,7 +147,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
       setSaved(now)
       setRefused(undefined)
       queries.setQueryData(['treat', treat.id], now)
-      await queries.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'treat' })
+      await askAnew(queries, ['treats'])
       void message.success(words.savedAsVersionOrdersThat(now.version))
     } catch (error) {
       if (!(error instanceof Refused)) throw error

@@ -3,6 +3,7 @@ import { App, Button, Input } from 'antd'
 import { useRef, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
 import { newKey } from '../device/register'
 import { lookOf } from '../kit/chocolate'
 import { type Family, families, traitsOf } from '../api/families'
@@ -61,7 +62,7 @@ export default function Treats() {
           body: { text },
         }),
       )
-      await queries.invalidateQueries()
+      await askAnew(queries, ['treats', 'larder', 'plan'])
       void message.success(
         words.isInYourBook(
           opened.treat.name,
