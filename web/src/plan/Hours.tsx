@@ -1,22 +1,19 @@
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Button, Input, InputNumber } from 'antd'
 import dayjs from 'dayjs'
 import { Link } from 'react-router'
-import { api, ask, askTagged, type Schemas } from '../api/client'
-import { askAnew } from '../api/topics'
-import type { Tagged } from '../device/saveOver'
-import { useDocument } from '../device/useDocument'
+import { api, ask, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
 import { lookOf } from '../kit/chocolate'
 import { Day, Time } from '../kit/Day'
 import { Glyph, Sign } from '../kit/glyphs'
-import { useSay } from '../kit/say'
 import { dayName, minutes, useKitchen, whom } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
 import { Line, Part } from '../orders/Estimate'
 import './plan.css'
 import { SpaceForm } from './Space'
-import { putHours, type WorkDays } from './when'
+import { usePlanDocument } from './usePlanDocument'
+import { fetchHours, putHours } from './when'
 import { words } from './words'
 
 type Span = Schemas['PlanningSpan']
@@ -36,27 +33,8 @@ const evening: Span = { from: '18:00', to: '21:00', hands: 1 }
 /** When the kitchen works: a weekly pattern, and dates that differ. */
 export default function Hours() {
   const kitchen = useKitchen()
-  const queries = useQueryClient()
-  const say = useSay()
   const shelf = useShelf()
-  const stored = useQuery({
-    queryKey: ['work-days'],
-    queryFn: () => askTagged(api.GET('/api/v1/work-days', {})),
-  })
-  const saved = (now: Tagged<WorkDays>) => {
-    queries.setQueryData(['work-days'], now)
-    return askAnew(queries, ['plan'])
-  }
-  const hours = useDocument(
-    'work-days',
-    { title: words.hours, to: '/plan/hours' },
-    stored,
-    putHours,
-    (now, before) =>
-      void saved(now).then(() =>
-        say.done('days', words.hoursSaved, () => void putHours(before, now.revision).then(saved).catch(say.refused)),
-      ),
-  )
+  const hours = usePlanDocument('work-days', words.hours, fetchHours, putHours, words.hoursSaved)
   const { value: w, set: setW, refused } = hours
   const total = useQuery({
     queryKey: ['hours', w?.week],
@@ -65,7 +43,7 @@ export default function Hours() {
     enabled: !!w,
     placeholderData: keepPreviousData,
   })
-  if (!w) return <Face title={words.hoursAndSpace} of={[stored]} />
+  if (!w) return <Face title={words.hoursAndSpace} of={[hours.stored]} />
   const setDay = (i: number, spans: Span[]) => setW({ ...w, week: w.week.map((old, j) => (j === i ? spans : old)) })
   const upcoming = w.exceptions
     .map((e, i) => ({ ...e, i }))

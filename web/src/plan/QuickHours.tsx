@@ -1,25 +1,16 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { Link } from 'react-router'
-import { api, askTagged } from '../api/client'
-import { askAnew } from '../api/topics'
-import { useDocument } from '../device/useDocument'
-import { useSay } from '../kit/say'
 import { useKitchen } from '../shell/kitchen'
 import '../starter/starter.css'
 import { WeekTins } from '../starter/Week'
-import { putHours } from './when'
+import { usePlanDocument } from './usePlanDocument'
+import { fetchHours, putHours } from './when'
 import { words } from './words'
 
 /** The hours of the week where they are missed, so that one need not leave what one is at. */
 export function QuickHours() {
   const kitchen = useKitchen()
-  const queries = useQueryClient()
-  const say = useSay()
-  const stored = useQuery({ queryKey: ['work-days'], queryFn: () => askTagged(api.GET('/api/v1/work-days', {})) })
-  const form = useDocument('work-days', { title: words.quickHours.hours, to: '/plan/hours' }, stored, putHours, () =>
-    askAnew(queries, ['plan']).then(() => say.done('days', words.quickHours.saved)),
-  )
+  const form = usePlanDocument('work-days', words.hours, fetchHours, putHours, words.quickHours.saved)
   const { value, refused } = form
   if (!value) return null
   return (

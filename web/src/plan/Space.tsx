@@ -1,11 +1,8 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { Button, Input, InputNumber } from 'antd'
 import { api, askTagged, etag, type Schemas } from '../api/client'
-import { askAnew } from '../api/topics'
-import type { Tagged } from '../device/saveOver'
-import { useDocument } from '../device/useDocument'
 import { Degrees } from '../kit/Degrees'
-import { useSay } from '../kit/say'
+import { usePlanDocument } from './usePlanDocument'
 import { words } from './words'
 
 type Capacity = Schemas['PlanningCapacity']
@@ -15,10 +12,7 @@ const always = ['fridge', 'freezer', 'counter']
 
 /** The spots of the kitchen where things set and wait. */
 export function useSpots() {
-  return (
-    useQuery({ queryKey: ['capacity'], queryFn: () => askTagged(api.GET('/api/v1/capacity', {})) }).data?.data.spots ??
-    []
-  )
+  return useQuery({ queryKey: ['capacity'], queryFn: fetchCapacity }).data?.data.spots ?? []
 }
 
 /** What a spot is called, by its id. */
@@ -27,32 +21,13 @@ export function useSpotName() {
   return (id?: string) => spots.find((s) => s.id === id)?.name ?? id ?? ''
 }
 
+const fetchCapacity = () => askTagged(api.GET('/api/v1/capacity', {}))
 const putCapacity = (body: Capacity, revision: number) =>
   askTagged(api.PUT('/api/v1/capacity', { body, params: { header: { 'If-Match': etag(revision) } } }))
 
 /** What there is beside people: trays, moulds, and how long washing down takes. The plan follows. */
 export function SpaceForm() {
-  const queries = useQueryClient()
-  const say = useSay()
-  const stored = useQuery({ queryKey: ['capacity'], queryFn: () => askTagged(api.GET('/api/v1/capacity', {})) })
-  const saved = (now: Tagged<Capacity>) => {
-    queries.setQueryData(['capacity'], now)
-    return askAnew(queries, ['plan', 'treats'])
-  }
-  const space = useDocument(
-    'capacity',
-    { title: words.spaceAndMoulds, to: '/plan/hours' },
-    stored,
-    putCapacity,
-    (now, before) =>
-      void saved(now).then(() =>
-        say.done(
-          'capacity',
-          words.spaceSaved,
-          () => void putCapacity(before, now.revision).then(saved).catch(say.refused),
-        ),
-      ),
-  )
+  const space = usePlanDocument('capacity', words.spaceAndMoulds, fetchCapacity, putCapacity, words.spaceSaved)
   const { value: capacity, set: setCapacity, refused } = space
   if (!capacity) return null
   const spot = (i: number, change: Partial<Capacity['spots'][number]>) =>

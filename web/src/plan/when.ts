@@ -8,6 +8,7 @@ export type Change = Schemas['PlanningChange']
 
 export type WorkDays = Schemas['PlanningWorkDays']
 
+export const fetchHours = () => askTagged(api.GET('/api/v1/work-days', {}))
 export const putHours = (body: WorkDays, revision: number) =>
   askTagged(api.PUT('/api/v1/work-days', { body, params: { header: { 'If-Match': etag(revision) } } }))
 

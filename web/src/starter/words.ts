@@ -48,7 +48,6 @@ export const words = say({
   estimateWhy: 'A round figure we made up. Type what you paid and it becomes yours.',
   paid: (what: string) => `Paid for ${what}`,
   pack: (what: string) => `Pack of ${what}`,
-  each: 'each',
   leave: 'Leave a guess where you don’t know: we mark it in every cost.',
   none: 'Pick what you sell, and what it takes appears here.',
   holds: (weekday: number, count: number, name: string) =>
@@ -61,11 +60,9 @@ export const words = say({
     kept.length === 0
       ? 'Taken back.'
       : `Taken back. In use, so kept: ${kept.slice(0, 4).join(', ')}${kept.length > 4 ? ' and more' : ''}.`,
-  undo: 'Undo',
   newTreat: 'New treat',
   newTreatOk: 'Add treat',
   newTreatKind: 'Kind of treat',
   newTreatLead: 'Pick what it is. It comes with its recipe and ingredients, and you can change every number later.',
   missing: 'Before your first confirmed order:',
-  begin: 'Set out your kitchen in two minutes',
 })
