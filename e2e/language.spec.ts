@@ -15,6 +15,7 @@ const styling = /^(className|style|d|viewBox|transform|stroke|fill|to|key|id|rol
 const noWords = [
   /^(If-Match|Idempotency-Key|Content-Type|AbortError|Escape|Enter|Esc|ArrowDown|ArrowUp)$/,
   /^[dDMYhHma:, ]+$/,
+  /^\/api\/|^exceptions\[|^new {2}0$/, // addresses, fields, keys of drafts
   /sans-serif|rgb\(|^\(prefers-|^\.[a-z-]+[ ,]/,
   /^(in the making|handed over|no alcohol|no gelatine|low sugar)$/,
 ]
@@ -24,6 +25,8 @@ const names = /\b(?:Zesty Tin|PDF|CSV|API|JSON-LD)\b/g
 function texts(path: string): string[] {
   const found: string[] = []
   const sentence = (text: string) => /\p{L}{2,}[,.;:]? \p{L}|^[ ,;:·(]*\p{Lu}\p{Ll}+|\p{Ll}{2,}\.$/u.test(text)
+  /** A word beside a value: "short Monday", "12 free". */
+  const ofValue = (text: string) => sentence(text) || /\p{L}{2,} +0|0 +\p{L}{2,}/u.test(text)
   const word = (text: string) => /\p{L}{2,}/u.test(text)
   function look(node: ts.Node, inMarkup: boolean): void {
     if (ts.isImportDeclaration(node) || ts.isTypeNode(node) || ts.isThrowStatement(node)) return
@@ -37,7 +40,7 @@ function texts(path: string): string[] {
           ? [node.head.text, ...node.templateSpans.map((s) => s.literal.text)].join(' 0 ')
           : ''
     const plain = text.replace(names, '').trim()
-    const says = ts.isJsxText(node) || inMarkup ? word : sentence
+    const says = ts.isJsxText(node) || inMarkup ? word : ts.isTemplateExpression(node) ? ofValue : sentence
     if (says(plain) && !noWords.some((n) => n.test(plain))) found.push(plain)
     const attribute = ts.isJsxAttribute(node) && saying.test(node.name.getText())
     const child = ts.isJsxExpression(node) && !ts.isJsxAttribute(node.parent)

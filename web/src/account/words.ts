@@ -2,7 +2,7 @@ import { say } from '../kit/tongue'
 
 /** What the settings say. */
 export const words = say({
-  leaveOutStep: (text: string | number) => `Leave out step ${text}`,
+  leaveOutStep: (number: string | number) => `Leave out step ${number}`,
   passwordChangedYoureSignedOut: 'Password changed. You’re signed out everywhere else.',
   currentPassword: 'Current password',
   newPassword: 'New password',
@@ -22,9 +22,9 @@ export const words = say({
   sat: 'Sat',
   asTheyCome: 'as they come',
   minimumOrder: 'Minimum order',
-  daysOfNoticeStep: (text: string | number) => `Days of notice, step ${text}`,
+  daysOfNoticeStep: (number: string | number) => `Days of notice, step ${number}`,
   daysNoticeOrLess: 'days’ notice or less',
-  surchargeStep: (text: string | number) => `Surcharge, step ${text}`,
+  surchargeStep: (number: string | number) => `Surcharge, step ${number}`,
   deposit: 'Deposit',
   days: 'days',
   salesTaxWhereYouCharge: 'Sales tax, where you charge one',

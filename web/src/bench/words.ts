@@ -4,26 +4,22 @@ import { say } from '../kit/tongue'
 export const words = say({
   minutesOfFor: (treat: string | number, whom: string | number) => `Minutes of ${treat} for ${whom}`,
   done2: (name: string | number) => `Done: ${name}.`,
-  ofStepsDoneStartsDone: (
-    done: string | number,
-    length: string | number,
-    clock: string | number,
-    clock2: string | number,
-  ) => ` · ${done} of ${length} steps done · starts ${clock}, done by ${clock2}`,
+  ofStepsDoneStartsDone: (done: string | number, all: string | number, start: string | number, end: string | number) =>
+    ` · ${done} of ${all} steps done · starts ${start}, done by ${end}`,
   deliveredTo: (place: string | number) => `delivered to ${place}`,
   pickedUp: 'picked up',
   stop: 'Stop',
   dismiss: 'Dismiss',
-  person: (text: string | number) => ` · person ${text}`,
+  person: (person: string | number) => ` · person ${person}`,
   to2: (clock: string | number, clock2: string | number) => `${clock} to ${clock2}`,
   people: (people: string | number) => `${people} people, `,
-  runSheet: (text: string | number) => `Run sheet, ${text}`,
+  runSheet: (day: string | number) => `Run sheet, ${day}`,
   runSheet2: 'Run sheet',
   resultSaved: (treat: string | number) => `${treat}: result saved.`,
   goodOfFor: (sold: string | number, treat: string | number, whom: string | number) =>
     `Good ${sold} of ${treat} for ${whom}`,
   ofStarted: (started: string | number) => `of ${started} started`,
-  person2: (text: string | number) => `, person ${text}`,
+  person2: (person: string | number) => `, person ${person}`,
   forDone: (name: string | number, treat: string | number, whom: string | number) =>
     `${name}, ${treat} for ${whom}: done`,
   toMelt: 'to melt',

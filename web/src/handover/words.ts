@@ -5,7 +5,7 @@ export const words = say({
   startMaking: 'Start making',
   packed: 'Packed',
   markAsHandedOver: 'Mark as handed over',
-  toComePacked: (length: string | number, length2: string | number) => `${length} to come, ${length2} packed.`,
+  toComePacked: (ahead: string | number, ready: string | number) => `${ahead} to come, ${ready} packed.`,
   deliverTo: 'Deliver to ',
   pickedUp: 'Picked up ',
   linkCreatedAddItTo: 'Link created. Add it to your calendar as a subscription.',

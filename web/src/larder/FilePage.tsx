@@ -133,7 +133,7 @@ export default function FilePage() {
                   popupMatchSelectWidth={false}
                   options={[
                     { value: -1, label: f.must ? words.chooseAColumn : words.noColumn },
-                    ...head.columns.map((c, value) => ({ value, label: c || `column ${value + 1}` })),
+                    ...head.columns.map((c, value) => ({ value, label: c || words.column(value + 1) })),
                   ]}
                   onChange={(column) => {
                     setColumns({ ...columns, [f.key]: column })

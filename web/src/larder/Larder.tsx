@@ -111,15 +111,15 @@ function JarButton({ item, looked, onClick }: { item: Item; looked: boolean; onC
   const kitchen = useKitchen()
   const sign = item.runs ? 'trouble' : item.expires || item.past || item.unaccounted ? 'caution' : undefined
   const says = item.runs
-    ? `short ${dayShort(item.runs.day)}`
+    ? words.shortOnDay(dayShort(item.runs.day))
     : item.expires
-      ? `until ${dayShort(item.expires.day)}`
+      ? words.untilDay(dayShort(item.expires.day))
       : item.past
         ? words.somePastBestBefore
         : item.unaccounted
           ? words.notRecorded
           : item.free.amount > 0
-            ? `${kitchen.amount(item.free)} free`
+            ? words.amountFree(kitchen.amount(item.free))
             : words.noneFree
   return (
     <button type="button" className={looked ? 'glass looked' : 'glass'} aria-pressed={looked} onClick={onClick}>

@@ -352,5 +352,5 @@ export function OrderEstimate({ row }: { row: Row }) {
 /** What is begun: pieces, or sheets where they are bagged by weight. */
 export function begun(card: Schemas['BatchCard']) {
   const is = traitsOf(card.family)
-  return is.bagged ? `${card.start} ${card.start === 1 ? is.unit : is.units}` : `start ${card.start}`
+  return is.bagged ? `${card.start} ${card.start === 1 ? is.unit : is.units}` : words.start(card.start)
 }

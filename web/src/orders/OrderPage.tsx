@@ -590,9 +590,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
 }
 
 function lineNote(kitchen: Kitchen, card: Schemas['BatchCard']): string {
-  const weight = `${kitchen.amount(card.piece)} a ${traitsOf(card.family).one}`
-  const keeps = card.keeps % 24 === 0 && card.keeps > 24 ? `${card.keeps / 24} days` : `${card.keeps} h`
-  return `${weight}, keeps ${keeps}`
+  return words.pieceKeeps(kitchen.amount(card.piece), traitsOf(card.family).one, card.keeps)
 }
 
 /** A blank of the sentence, as wide as what is in it. */

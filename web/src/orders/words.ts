@@ -2,6 +2,9 @@ import { say } from '../kit/tongue'
 
 /** What the page of an order says. */
 export const words = say({
+  start: (pieces: number) => `start ${pieces}`,
+  pieceKeeps: (weight: string, piece: string, hours: number) =>
+    `${weight} a ${piece}, keeps ${hours % 24 === 0 && hours > 24 ? `${hours / 24} days` : `${hours} h`}`,
   saving: 'saving…',
   chocolateCosts2: 'Chocolate costs',
   losses2: 'Losses',
@@ -20,8 +23,8 @@ export const words = say({
   make: 'Make',
   melt: 'Melt',
   moreLater: (amount: string | number) => `${amount} more later, `,
-  usesComesBack: (amount: string | number, text: string | number, amount2: string | number) =>
-    `uses ${amount}, ${text}${amount2} comes back`,
+  usesComesBack: (amount: string | number, kind: string | number, back: string | number) =>
+    `uses ${amount}, ${kind}${back} comes back`,
   ingredients: 'Ingredients',
   packaging: 'Packaging',
   short: (amount: string | number) => `${amount} short`,
@@ -29,10 +32,10 @@ export const words = say({
   watchOut: 'Watch out',
   order2: (number: string | number) => `Order ${number}`,
   toFit: 'To fit',
-  doIt: (text: string | number) => `Do it: ${text}`,
+  doIt: (what: string | number) => `Do it: ${what}`,
   noRecipeYet: (name: string | number) => `${name} (no recipe yet)`,
-  order3: (number: string | number, text: string | number, text2: string | number) =>
-    `Order ${number} · ${text} · ${text2}`,
+  order3: (number: string | number, state: string | number, saved: string | number) =>
+    `Order ${number} · ${state} · ${saved}`,
   pickedUp: 'Picked up',
   delivered: 'Delivered',
   deliveryAddress: 'delivery address',
@@ -41,7 +44,7 @@ export const words = say({
   countOf: (name: string | number) => `Count of ${name}`,
   oneMore: (name: string | number) => `One ${name} more`,
   remove: (name: string | number) => `Remove ${name}`,
-  to3: (text: string | number, text2: string | number) => `${text} to ${text2}`,
+  to3: (from: string | number, to: string | number) => `${from} to ${to}`,
   created: 'created',
   doesntFitYet: 'doesn’t fit yet',
   wouldFit: 'would fit',
@@ -50,10 +53,10 @@ export const words = say({
   no: 'No',
   order4: 'order',
   orders2: 'orders',
-  upcoming: (text: string | number, text2: string | number) => `${text} upcoming ${text2}`,
+  upcoming: (count: string | number, orders: string | number) => `${count} upcoming ${orders}`,
   request: 'request',
   requests: 'requests',
-  toAnswer: (enquiries: string | number, text: string | number) => `${enquiries} ${text} to answer`,
+  toAnswer: (enquiries: string | number, requests: string | number) => `${enquiries} ${requests} to answer`,
   doesnt: 'doesn’t',
   dont: 'don’t',
   upcomingOrders: 'Upcoming orders',
@@ -108,11 +111,11 @@ export const words = say({
   markAsHandedOver: 'Mark as handed over',
   markAsPaidAndClose: 'Mark as paid and close',
   cancelOrder: 'Cancel order',
-  backTo: (text: string | number) => `Back to ${text}`,
+  backTo: (place: string | number) => `Back to ${place}`,
   saved: 'Saved',
   notSavedYet: 'not saved yet',
   notSavedWaitingForThe: 'not saved, waiting for the network',
-  notSaved: (text: string | number) => `not saved: ${text}`,
+  notSaved: (why: string | number) => `not saved: ${why}`,
   paymentOf: (customer: string) => `A payment of ${customer}`,
   said: 'What did they ask for?',
   saidExample: '24 strawberries, 12 bombs Sat 2pm',

@@ -65,7 +65,7 @@ export function Chosen({
       )}
       <Line figure={words.to3(clock(step.start), clock(step.start + step.hands))}>
         {dayName(day)}
-        {peopleOn(day) > 1 && words.person2(step.hand + 1)}
+        {peopleOn(day) > 1 && words.byPerson(step.hand + 1)}
       </Line>
       {step.wash > 0 && <Line figure={minutes(step.wash)}>{words.washDownBefore}</Line>}
       {step.melt > 0 && (

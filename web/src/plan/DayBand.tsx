@@ -192,12 +192,13 @@ function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipPro
   const setup = s.done ? 0 : s.melt + s.wash
   const room = s.hands * scale
   const says = [
-    `${s.name}, ${s.count} ${s.treat} for ${whom(s.for)}`,
-    `${dayName(day.day)}, ${clock(s.start)} to ${clock(s.start + s.hands)}${people > 1 ? `, person ${s.hand + 1}` : ''}`,
+    words.stepOf(s.name, s.count, s.treat, whom(s.for)),
+    words.stepAt(dayName(day.day), clock(s.start), clock(s.start + s.hands)) +
+      (people > 1 ? words.byPerson(s.hand + 1) : ''),
     ...(s.wash > 0 ? [words.cleanDownBefore(minutes(s.wash))] : []),
-    ...(s.melt > 0 ? [`melt ${s.pot} ${minutes(s.melt)} before`] : []),
-    ...(s.wait > 0 ? [`then ${minutes(s.wait)} ${s.spot ? `(${s.spot})` : words.ofWaiting}`] : []),
-    ...(s.done ? ['done'] : s.short ? [words.notScheduled] : s.pinned ? ['pinned'] : []),
+    ...(s.melt > 0 ? [words.meltBefore(s.pot, minutes(s.melt))] : []),
+    ...(s.wait > 0 ? [words.thenWaits(minutes(s.wait), s.spot)] : []),
+    ...(s.done ? [words.done] : s.short ? [words.notScheduled] : s.pinned ? [words.isPinned] : []),
   ]
   return (
     <>

@@ -87,7 +87,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
     await apply({ kind: 'pin', batch: step.batch, step: step.step, day: at.day, start: at.start, hand: at.hand })
   }
   const tell = (step: Step, at: At) =>
-    setTold(`${step.name}: ${dayLong(at.day)}, ${clock(at.start)}, person ${at.hand + 1}`)
+    setTold(words.movedTo(step.name, dayLong(at.day), clock(at.start)) + words.byPerson(at.hand + 1))
 
   // Where a step comes to stand on another day or with another person the server says; keys that are pressed meanwhile
   // wait for it.

@@ -148,7 +148,7 @@ function Find() {
       ...(orders.data?.orders ?? []).map((o) => ({
         key: o.id,
         what: o.customer,
-        beside: `order ${o.number}, ${o.occasion ?? ''} ${stateName[o.state]}`,
+        beside: words.orderIs(o.number, o.occasion, stateName[o.state]),
         to: `/orders/${o.id}`,
       })),
     ]

@@ -2,6 +2,8 @@ import { say } from '../kit/tongue'
 
 /** What these pages say. */
 export const words = say({
+  orderIs: (number: number, occasion: string | undefined, state: string) =>
+    `order ${number}, ${occasion ? `${occasion} ` : ''}${state}`,
   and: (list: string, last: string) => `${list} and ${last}`,
   midnight: 'midnight',
   today: 'today',
@@ -26,7 +28,7 @@ export const words = say({
   larder: 'Larder',
   handover: 'Handover',
   till: 'Till',
-  newOrder: (join: string | number) => `New order: ${join}`,
+  newOrder: (all: string | number) => `New order: ${all}`,
   freeOf: (minutes: string | number, minutes2: string | number) => `${minutes} free of ${minutes2}`,
   notScheduled: ', not scheduled',
   wouldTakeMore: (minutes: string | number) => `would take ${minutes} more`,
@@ -35,7 +37,7 @@ export const words = say({
   runSheetOf: 'Run sheet of',
   off: 'off',
   free: (minutes: string | number) => `${minutes} free`,
-  daysAgo: (text: string | number) => `${text} days ago`,
+  daysAgo: (days: string | number) => `${days} days ago`,
   keys: 'Keys',
   findAnything: 'Find anything',
   found: 'Found',

@@ -2,7 +2,7 @@ import { say } from '../kit/tongue'
 
 /** What these pages say. */
 export const words = say({
-  imported: (orders: string | number, text: string | number) => `${orders} ${text} imported.`,
+  imported: (orders: string | number, noun: string | number) => `${orders} ${noun} imported.`,
   back: ' back',
   theTill: 'The till',
   byMonth: 'By month',

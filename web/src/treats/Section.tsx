@@ -136,7 +136,7 @@ function caption(length: (shown?: Schemas['MeasureShown']) => string, f: Formula
     case 'ball':
       return words.acrossWall(length(s.drawn.mould), length(s.wall))
     case 'fruit':
-      return s.centre ? words.ofFruitInACoat(length(s.centre), length(s.wall) || 'chocolate') : ''
+      return s.centre ? words.ofFruitInACoat(length(s.centre), length(s.wall) || words.inChocolate) : ''
     case 'rod':
       return words.aCoatOf(length(s.wall))
     case 'sphere':
@@ -144,9 +144,9 @@ function caption(length: (shown?: Schemas['MeasureShown']) => string, f: Formula
     case 'sheet':
       return words.chocolateDeepDrawnTenTimes(length(s.drawn.depth))
     case 'pan':
-      return `${f.sheet?.rows} by ${f.sheet?.columns} pieces, ${length(s.drawn.depth)} deep`
+      return words.panDeep(f.sheet?.rows ?? 1, f.sheet?.columns ?? 1, length(s.drawn.depth))
     case '':
-      return `about ${length(card.piece)} a ${traitsOf(f.family).one}`
+      return words.aboutAPiece(length(card.piece), traitsOf(f.family).one)
     default:
       return words.aCavityAsACube(length(s.wall))
   }

@@ -14,7 +14,6 @@ import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
 import './treats.css'
 
-const keeps = (hours: number) => (hours % 24 === 0 && hours > 24 ? `keeps ${hours / 24} days` : `keeps ${hours} hours`)
 const said = (q?: Schemas['MeasureQuantity']) => (q ? `${Number(q.amount.toFixed(2))} ${q.unit}` : '')
 
 /** What a treat is, in a few words. */
@@ -30,11 +29,11 @@ function sketch(t: Schemas['TreatsTreat']): string {
         : f.mould
           ? words.cavitiesOf(said(f.mould.volume))
           : (f.finishes ?? []).length > 0
-            ? `${f.finishes!.length} designs`
+            ? words.ofDesigns(f.finishes!.length)
             : f.centre?.each
               ? words.centresOf(said(f.centre.each))
               : ''
-  return [size, keeps(f.keeps)].filter(Boolean).join(', ')
+  return [size, words.keepsFor(f.keeps)].filter(Boolean).join(', ')
 }
 
 /** The book of treats, on its shelves by family, and the mixes that they are made of. */

@@ -73,7 +73,7 @@ function Compare({ treat }: { treat: Treat }) {
     queryFn: () =>
       ask(api.GET('/api/v1/treats/{id}/changes', { params: { path: { id: treat.id }, query: { from, to } } })),
   })
-  const options = Array.from({ length: treat.version }, (_, i) => ({ value: i + 1, label: `version ${i + 1}` }))
+  const options = Array.from({ length: treat.version }, (_, i) => ({ value: i + 1, label: words.versionNumber(i + 1) }))
   return (
     <div className="compare">
       {words.from}{' '}
