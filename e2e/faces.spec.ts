@@ -26,41 +26,48 @@ async function pages(page: Page) {
   ] as const
 }
 
-/** Holds back, breaks or refuses everything that a view asks for; who is signed in is known. */
-async function answer(page: Page, how: (route: Route) => unknown) {
-  await page.unrouteAll({ behavior: 'ignoreErrors' })
+/** An answer of a server that broke. */
+const fails = (route: Route) =>
+  route.fulfill({
+    status: 500,
+    contentType: 'application/problem+json',
+    body: JSON.stringify({ title: 'Broken', status: 500, detail: 'The oven is on fire.' }),
+  })
+
+/** Everything that a view asks for is held back, broken or refused as one says; who is signed in is known. */
+async function answers(page: Page) {
+  let how: (route: Route) => unknown = (route) => route.continue()
   await page.route(/\/api\/v1\/(?!session|starter|events)/, (route) => how(route))
+  return (now: typeof how) => {
+    how = now
+  }
 }
 
 test('every view says that it loads, that it failed, and that there is no connection', async ({ page }) => {
   test.setTimeout(180_000)
   const all = [...views, ...(await pages(page)).map(([path, title]) => [path, 'not found', title] as const)]
+  const answer = await answers(page)
   for (const [path, empty, title] of all) {
     // A slow answer: nothing is said of what is not known yet.
-    await answer(page, () => {})
+    const held: Route[] = []
+    answer((route) => held.push(route))
     await page.goto(path)
     await expect(page.getByRole('main').getByText('Loading…').first(), path).toBeVisible()
     await expect(page.getByText(empty), path).toHaveCount(0)
 
-    // It fails: in words, and it can be tried again.
-    await answer(page, (route) =>
-      route.fulfill({
-        status: 500,
-        contentType: 'application/problem+json',
-        body: JSON.stringify({ title: 'Broken', status: 500, detail: 'The oven is on fire.' }),
-      }),
-    )
-    await page.goto(path)
+    // What comes at last is a failure: in words, and it can be tried again.
+    answer(fails)
+    await Promise.all(held.map(fails))
     await expect(page.getByText('This didn’t load'), path).toBeVisible()
     await expect(page.getByRole('alert').getByText('The oven is on fire.'), path).toBeVisible()
 
-    // No connection.
-    await answer(page, (route) => route.abort())
-    await page.goto(path)
+    // Tried again, without a connection.
+    answer((route) => route.abort())
+    await page.getByRole('button', { name: 'Try again' }).first().click()
     await expect(page.getByText('No connection to your kitchen').first(), path).toBeVisible({ timeout: 20_000 })
     await expect(page.getByText(empty), path).toHaveCount(0)
     // It is back: nobody has to press anything.
-    await page.unrouteAll({ behavior: 'ignoreErrors' })
+    answer((route) => route.continue())
     await expect(page.getByRole('heading', { level: 1, name: title }), path).toBeVisible({ timeout: 10_000 })
   }
 })

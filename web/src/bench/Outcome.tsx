@@ -2,6 +2,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
+import { Blank } from '../kit/Blank'
 import { useSay } from '../kit/say'
 import { whom } from '../shell/kitchen'
 import { words } from './words'
@@ -41,22 +42,20 @@ export function Outcome({ result, day }: { result: Schemas['BenchResult']; day: 
       }}
     >
       <b>{result.treat}</b> {words.for2} {whom(result.for)} {words.doneGoodPieces}{' '}
-      <input
-        className="blank"
-        aria-label={words.goodOfFor(result.sold, result.treat, whom(result.for))}
+      <Blank
+        label={words.goodOfFor(result.sold, result.treat, whom(result.for))}
         inputMode="numeric"
-        size={4}
+        wide={4}
         value={good}
         placeholder={String(result.likely)}
         onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))}
       />{' '}
       {result.counted ? words.ofStarted(result.started) : result.sold}
       {words.timeTaken}{' '}
-      <input
-        className="blank"
-        aria-label={words.minutesOfFor(result.treat, whom(result.for))}
+      <Blank
+        label={words.minutesOfFor(result.treat, whom(result.for))}
         inputMode="numeric"
-        size={4}
+        wide={4}
         value={took}
         placeholder={String(result.expected)}
         onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))}

@@ -1,11 +1,12 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Alert, Button, Input, Segmented, Select, Upload } from 'antd'
+import { Alert, Button, Input, Segmented, Select } from 'antd'
 import { type ReactNode, useDeferredValue, useRef, useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { useFound, useKeep } from '../device/drafts'
 import { newKey } from '../device/register'
 import { useSay } from '../kit/say'
+import { OpenFile } from '../kit/OpenFile'
 import { useKitchen } from '../shell/kitchen'
 import './bring.css'
 import { words } from './words'
@@ -65,16 +66,9 @@ export default function Bring() {
           value={typed.kind}
           onChange={(value) => begin({ kind: value as Kind })}
         />
-        <Upload
-          accept=".csv,text/csv,text/plain"
-          showUploadList={false}
-          beforeUpload={(file) => {
-            void open(file)
-            return false
-          }}
-        >
+        <OpenFile label={words.open} accept=".csv,text/csv,text/plain" open={open}>
           <Button>{words.open}</Button>
-        </Upload>
+        </OpenFile>
       </p>
       <Input.TextArea
         aria-label={words.paste}

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask } from '../api/client'
 import { askAnew } from '../api/topics'
+import { Blank } from '../kit/Blank'
 import { Face } from '../kit/Face'
 import { OnlyHere, useAddress } from '../kit/address'
 import { Sign } from '../kit/glyphs'
@@ -194,13 +195,7 @@ function Follow() {
         <>
           <label>
             {words.yourCalendarLink}{' '}
-            <input
-              className="blank"
-              aria-label={words.calendarLink}
-              readOnly
-              value={address}
-              onFocus={(e) => e.target.select()}
-            />
+            <Blank label={words.calendarLink} readOnly value={address} onFocus={(e) => e.target.select()} />
           </label>
           <button type="button" className="link" onClick={() => void change('POST')}>
             {words.makeANewOne}

@@ -7,6 +7,7 @@ import { askAnew } from '../api/topics'
 import { newKey } from '../device/register'
 import { useFound, useKeep } from '../device/drafts'
 import { Restored } from '../device/Restored'
+import { Blank } from '../kit/Blank'
 import { AmountInput } from '../kit/AmountInput'
 import { Day } from '../kit/Day'
 import { useSay } from '../kit/say'
@@ -131,9 +132,8 @@ export default function ReceiptPage() {
         <div className="slip">
           <p className="sentence">
             {words.boughtAt}{' '}
-            <input
-              className="blank"
-              aria-label={words.shop2}
+            <Blank
+              label={words.shop2}
               value={shop}
               placeholder={words.shop}
               onChange={(e) => setShop(e.target.value)}

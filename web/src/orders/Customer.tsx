@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { AutoComplete } from 'antd'
+import { AutoComplete, Input } from 'antd'
 import { useDeferredValue } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { words } from './words'
@@ -46,13 +46,14 @@ export function Customer(p: {
           if (chosen) p.onKnown(chosen)
         }}
       >
-        <input
+        <Input
+          variant="borderless"
           className={p.fault ? 'blank wrong' : 'blank'}
           aria-label={words.customer}
           aria-invalid={Boolean(p.fault)}
           autoFocus={p.autoFocus}
           placeholder={words.customerExample}
-          size={Math.min(Math.max((p.value || words.customerExample).length + 1, 9), 34)}
+          htmlSize={Math.min(Math.max((p.value || words.customerExample).length + 1, 9), 34)}
         />
       </AutoComplete>
       {p.fault && (

@@ -1,25 +1,19 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { Button, Input, InputNumber, Select, type SelectProps } from 'antd'
+import { Button, Input } from 'antd'
 import { useEffect, useLayoutEffect, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams, useSearchParams } from 'react-router'
-import { traitsOf } from '../api/families'
 import { api, ask, missing, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { drop, useFound, useKeep } from '../device/drafts'
 import { newKey } from '../device/register'
 import { Face } from '../kit/Face'
-import { lookOf } from '../kit/chocolate'
-import { clockOf, Day, minuteOf, Time } from '../kit/Day'
-import { Glyph } from '../kit/glyphs'
 import { useSay } from '../kit/say'
-import { NewTreat } from '../starter/NewTreat'
-import { dayLong, type Kitchen, useKitchen } from '../shell/kitchen'
+import { useKitchen } from '../shell/kitchen'
 import { useShelf } from '../shell/Shelf'
-import { shortcuts } from '../shell/shortcuts'
 import { QuickHours } from '../plan/QuickHours'
 import { type Draft, fieldName, sameDraft, type State, stateName, verb } from './draft'
 import { type KeptOrder, placeOf } from './kept'
-import { Customer } from './Customer'
+import { OrderLines } from './Lines'
 import { Payments } from './Payments'
 import { PriceTag } from './PriceTag'
 import { QuotePanel } from './QuotePanel'
@@ -30,6 +24,7 @@ import './order.css'
 import { usePreview } from './preview'
 import { useEstimate } from './estimate'
 import { SaidLine } from './SaidLine'
+import { Sentence, useWindow } from './Sentence'
 import { Shortfalls } from './Shortfalls'
 import { useSaving } from './saving'
 import { WhatIf } from './WhatIf'
@@ -149,14 +144,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
   const fault = (path: string) => wrong.map((e) => e.at(path)).find(Boolean)
   const set = (change: Partial<Draft>) => setDraft((d) => ({ ...d, ...change }))
 
-  // The window in the kitchen's own clock.
-  const from = kitchen.local(draft.from)
-  const to = kitchen.local(draft.to)
-  const day = from.format('YYYY-MM-DD')
-  const window = (on: string, begin: string, end: string) => {
-    if (on && begin && end) set({ from: kitchen.instant(on, begin), to: kitchen.instant(on, end) })
-  }
-
+  const { day, from, to, window } = useWindow(draft, set)
   usePreview({
     order: order?.id,
     planned: (order?.days.length ?? 0) > 0,
@@ -164,43 +152,6 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
     r: estimate.data,
     choose: (chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm')),
   })
-
-  const adding = useRef<HTMLDivElement>(null)
-  const [choosing, setChoosing] = useState(false)
-  useEffect(() => {
-    const press = (e: KeyboardEvent) => {
-      if (
-        !shortcuts() ||
-        e.key !== 'a' ||
-        e.ctrlKey ||
-        e.metaKey ||
-        ['INPUT', 'TEXTAREA', 'SELECT'].includes((e.target as HTMLElement).tagName)
-      )
-        return
-      e.preventDefault()
-      adding.current?.querySelector('input')?.focus()
-      setChoosing(true)
-    }
-    globalThis.addEventListener('keydown', press)
-    return () => globalThis.removeEventListener('keydown', press)
-  }, [])
-
-  const add = (treat: string) => {
-    setChoosing(false)
-    set({ lines: [...draft.lines, { treat, count: 12 }] })
-    // The count of the new line is what one types next.
-    setTimeout(() => document.querySelector<HTMLInputElement>('.order-lines li:last-child .count input')?.select())
-  }
-  const [making, setMaking] = useState(false)
-  const often = (treats.data?.treats ?? [])
-    .filter((t) => t.formula && !draft.lines.some((l) => l.treat === t.id))
-    .sort((a, b) => b.orders - a.orders)
-    .slice(0, 4)
-  const options: SelectProps['options'] = treats.data?.treats.map((t) => ({
-    value: t.id,
-    label: t.formula ? t.name : words.noRecipeYet(t.name),
-    disabled: !t.formula,
-  }))
 
   async function move(to: State) {
     try {
@@ -271,203 +222,8 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
         )}
         {order && <Shortfalls order={order.id} />}
         {!saved && <SaidLine draft={draft} take={setDraft} said={said} />}
-        <div className="sentence">
-          <p>
-            {words.for2}{' '}
-            <Customer
-              value={draft.customer}
-              fault={fault('customer')}
-              autoFocus={!saved}
-              onChange={(customer) => set({ customer })}
-              onKnown={(c) =>
-                set({
-                  customer: c.name,
-                  phone: draft.phone || c.phone,
-                  mail: draft.mail || c.mail,
-                  ...(draft.way === 'delivery' && !draft.place && { place: c.place }),
-                })
-              }
-            />
-            ,{' '}
-            <Blank
-              label={words.phone}
-              value={draft.phone ?? ''}
-              onChange={(phone) => set({ phone })}
-              placeholder={words.phone2}
-              fault={fault('phone')}
-            />{' '}
-            <Blank
-              label={words.mail}
-              value={draft.mail ?? ''}
-              onChange={(mail) => set({ mail })}
-              placeholder={words.mail2}
-              fault={fault('mail')}
-              wide
-            />
-            {words.occasion}{' '}
-            <Blank
-              label={words.occasion2}
-              value={draft.occasion ?? ''}
-              onChange={(occasion) => set({ occasion })}
-              placeholder={words.aGift}
-              fault={fault('occasion')}
-              wide
-            />
-            .
-          </p>
-          <p>
-            <Select
-              variant="borderless"
-              className="way-input"
-              aria-label={words.pickupOrDelivery}
-              value={draft.way}
-              popupMatchSelectWidth={false}
-              options={[
-                { value: 'pickup', label: words.pickedUp },
-                { value: 'delivery', label: words.delivered },
-              ]}
-              onChange={(way) => set({ way, place: way === 'pickup' ? blank.place : '' })}
-            />{' '}
-            <Blank
-              label={words.place}
-              value={draft.place ?? ''}
-              onChange={(place) => set({ place })}
-              placeholder={draft.way === 'delivery' ? words.deliveryAddress : words.where}
-              fault={fault('place')}
-              wide
-            />{' '}
-            {words.on}{' '}
-            <Day
-              label={words.day(dayLong(day))}
-              value={day}
-              min={kitchen.today()}
-              onChange={(chosen) => window(chosen, from.format('HH:mm'), to.format('HH:mm'))}
-            />{' '}
-            {words.between}{' '}
-            <Time
-              label={words.from}
-              value={from.format('HH:mm')}
-              fault={fault('from') && 'order-from'}
-              onChange={(time) => {
-                // The end comes along: the window stays as long as it was.
-                const long = Math.max(to.diff(from, 'minute'), 15)
-                window(day, time, clockOf(Math.min(minuteOf(time) + long, 24 * 60 - 1)))
-              }}
-            />{' '}
-            {words.and}{' '}
-            <Time
-              label={words.to}
-              value={to.format('HH:mm')}
-              fault={fault('to') && 'order-to'}
-              onChange={(time) => window(day, from.format('HH:mm'), time)}
-            />
-            .
-          </p>
-          {(['from', 'to'] as const).map(
-            (f) =>
-              fault(f) && (
-                <p key={f} id={`order-${f}`} className="fault" role="alert">
-                  {fault(f)}
-                </p>
-              ),
-          )}
-        </div>
-        <ul className="order-lines">
-          {draft.lines.map((line, i) => {
-            const treat = treats.data?.treats.find((t) => t.id === line.treat)
-            const card = estimate.data?.lines[i]?.treat === line.treat ? estimate.data.lines[i]?.card : undefined
-            const wrongLine = fault(`lines[${i}].count`) ?? fault(`lines[${i}].treat`) ?? fault(`lines[${i}].coating`)
-            const look = lookOf(card?.look ?? { kind: 'real', colour: 'dark' })
-            const change = (count: number) => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, count } : l)) })
-            return (
-              <li key={i}>
-                <span
-                  className={`chip c-${look.word}`}
-                  style={{ background: look.fill, color: look.ink, borderColor: look.edge }}
-                >
-                  {treat?.formula && <Glyph family={treat.formula.family} size={22} />}
-                </span>
-                <span className="line-name">
-                  <b>{treat?.name ?? '…'}</b>
-                  <small>{card ? lineNote(kitchen, card) : ''}</small>
-                  {line.coating && (
-                    <button
-                      type="button"
-                      className="pill"
-                      aria-pressed="true"
-                      onClick={() =>
-                        set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, coating: undefined } : l)) })
-                      }
-                    >
-                      {words.coated}
-                    </button>
-                  )}
-                  {wrongLine && (
-                    <span className="fault" role="alert">
-                      {wrongLine}
-                    </span>
-                  )}
-                </span>
-                <span className="count">
-                  <Button aria-label={words.oneLess(treat?.name ?? '')} onClick={() => change(line.count - 1)}>
-                    −
-                  </Button>
-                  <InputNumber
-                    aria-label={words.countOf(treat?.name ?? '')}
-                    value={line.count}
-                    precision={0}
-                    controls={false}
-                    status={wrongLine ? 'error' : undefined}
-                    onChange={(n) => change(n ?? 0)}
-                  />
-                  <Button aria-label={words.oneMore(treat?.name ?? '')} onClick={() => change(line.count + 1)}>
-                    +
-                  </Button>
-                </span>
-                <span className="unit">{card?.sold ?? ''}</span>
-                <Button
-                  type="text"
-                  aria-label={words.remove(treat?.name ?? '')}
-                  onClick={() => set({ lines: draft.lines.filter((_, j) => j !== i) })}
-                >
-                  ×
-                </Button>
-              </li>
-            )
-          })}
-        </ul>
-        <div className="add-treat" ref={adding}>
-          <Select
-            showSearch={{ optionFilterProp: 'label' }}
-            open={choosing}
-            onOpenChange={setChoosing}
-            value={null}
-            placeholder={words.addTreat}
-            aria-label={words.addTreat}
-            options={options}
-            onChange={add}
-            style={{ width: 260 }}
-            notFoundContent={words.noTreat}
-          />
-          <kbd aria-hidden="true">a</kbd>
-          {often.map((t) => (
-            <Button key={t.id} size="small" className="often" aria-label={words.add(t.name)} onClick={() => add(t.id)}>
-              <Glyph family={t.formula!.family} size={14} /> {t.name}
-            </Button>
-          ))}
-          <Button size="small" type="link" onClick={() => setMaking(true)}>
-            {words.newTreat}
-          </Button>
-        </div>
-        {making && (
-          <NewTreat
-            close={() => setMaking(false)}
-            made={(id) => {
-              setMaking(false)
-              add(id)
-            }}
-          />
-        )}
+        <Sentence draft={draft} set={set} fault={fault} home={blank.place ?? ''} fresh={!saved} />
+        <OrderLines draft={draft} set={set} fault={fault} cards={estimate.data?.lines} />
         <fieldset className="free-from">
           <legend>{words.mustBeFreeFrom}</legend>
           {wishes.map((a) => (
@@ -586,40 +342,5 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
         {estimate.data && estimate.data.lines.length > 0 && <WhatIf order={order?.id} draft={draft} />}
       </aside>
     </>
-  )
-}
-
-function lineNote(kitchen: Kitchen, card: Schemas['BatchCard']): string {
-  return words.pieceKeeps(kitchen.amount(card.piece), traitsOf(card.family).one, card.keeps)
-}
-
-/** A blank of the sentence, as wide as what is in it. */
-function Blank(p: {
-  label: string
-  value: string
-  onChange: (s: string) => void
-  placeholder: string
-  fault?: string
-  wide?: boolean
-  autoFocus?: boolean
-}) {
-  return (
-    <span className="blank-field">
-      <input
-        className={p.fault ? 'blank wrong' : 'blank'}
-        aria-label={p.label}
-        aria-invalid={Boolean(p.fault)}
-        autoFocus={p.autoFocus}
-        value={p.value}
-        placeholder={p.placeholder}
-        size={Math.min(Math.max((p.value || p.placeholder).length + 1, p.wide ? 9 : 6), 34)}
-        onChange={(e) => p.onChange(e.target.value)}
-      />
-      {p.fault && (
-        <span className="fault" role="alert">
-          {p.fault}
-        </span>
-      )}
-    </span>
   )
 }

@@ -1,5 +1,6 @@
 import { Button, Checkbox, Input, InputNumber } from 'antd'
 import { type ReactNode, useId, useState } from 'react'
+import { Blank } from '../kit/Blank'
 import { Hint } from '../kit/Hint'
 import { Figure } from '../kit/Figure'
 import { useKitchen } from '../shell/kitchen'
@@ -101,12 +102,10 @@ export function PriceTag({
         )}
         <label>
           {words.discount}{' '}
-          <input
-            className="blank"
-            aria-label={words.discount2}
+          <Blank
+            label={words.discount2}
             value={draft.discount ?? ''}
             placeholder="10%"
-            size={6}
             onChange={(e) => set({ discount: e.target.value || undefined })}
           />
         </label>

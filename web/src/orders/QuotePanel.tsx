@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { Button } from 'antd'
+import { Button, Input } from 'antd'
 import { useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
@@ -71,7 +71,13 @@ export function QuotePanel({
             {words.ifYouChangeTheOrder}
           </p>
           <div className="quote-link">
-            <input readOnly aria-label={words.linkToTheQuote} value={link} onFocus={(e) => e.target.select()} />
+            <Input
+              readOnly
+              size="small"
+              aria-label={words.linkToTheQuote}
+              value={link}
+              onFocus={(e) => e.target.select()}
+            />
             <Button size="small" onClick={() => void copy(link).then(setCopied)}>
               {copied ? words.copied : words.copy}
             </Button>

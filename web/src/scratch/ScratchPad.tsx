@@ -3,6 +3,7 @@ import { Input, Select } from 'antd'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { starting } from '../api/families'
+import { Blank } from '../kit/Blank'
 import { Sign } from '../kit/glyphs'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { useKitchen } from '../shell/kitchen'
@@ -56,15 +57,7 @@ const Field = ({
   value: string
   set: (s: string) => void
   width?: number
-}) => (
-  <input
-    className="blank"
-    aria-label={label}
-    value={value}
-    size={Math.max(value.length, width)}
-    onChange={(e) => set(e.target.value)}
-  />
-)
+}) => <Blank label={label} value={value} wide={width} onChange={(e) => set(e.target.value)} />
 
 function Answer({
   of: { refused, late },

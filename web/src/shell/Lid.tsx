@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { Dropdown } from 'antd'
+import { Dropdown, Input } from 'antd'
 import { useDeferredValue, useEffect, useId, useMemo, useRef, useState } from 'react'
 import { NavLink, useLocation, useNavigate } from 'react-router'
 import { stateName } from '../orders/draft'
@@ -184,7 +184,7 @@ function Find() {
   })
   return (
     <div className="find" ref={box} onBlur={(e) => !box.current?.contains(e.relatedTarget) && setOpen(false)}>
-      <input
+      <Input
         id="find"
         type="search"
         maxLength={100}

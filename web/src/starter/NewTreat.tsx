@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { Select } from 'antd'
+import { Radio, Select } from 'antd'
 import { useRef, useState } from 'react'
 import { api, ask, Refused } from '../api/client'
 import { newKey } from '../device/register'
@@ -50,23 +50,23 @@ export function NewTreat({ close, made }: { close: () => void; made: (id: string
           {words.loading}
         </p>
       )}
-      <div className="new-treat" role="radiogroup" aria-label={words.newTreatKind}>
-        {outset.data?.tiles.map((t) => (
-          <label key={t.family} className={family === t.family ? 'chosen' : ''}>
-            <input
-              type="radio"
-              className="unseen"
-              name={words.family}
-              checked={family === t.family}
-              onChange={() => {
-                setFamily(t.family as Family)
-                setPicks({})
-              }}
-            />
-            <Glyph family={t.family as Family} size={20} /> <b>{t.name}</b>
-          </label>
-        ))}
-      </div>
+      <Radio.Group
+        className="new-treat"
+        aria-label={words.newTreatKind}
+        value={family}
+        onChange={(e) => {
+          setFamily(e.target.value as Family)
+          setPicks({})
+        }}
+        options={outset.data?.tiles.map((t) => ({
+          value: t.family,
+          label: (
+            <>
+              <Glyph family={t.family as Family} size={20} /> <b>{t.name}</b>
+            </>
+          ),
+        }))}
+      />
       {tile?.picks.map((p) => (
         <label key={p.id} className="field">
           <span>{p.name}</span>

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Segmented, Upload } from 'antd'
+import { App, Segmented } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { type State, stateName } from '../orders/draft'
@@ -8,6 +8,7 @@ import { askAnew } from '../api/topics'
 import { Face } from '../kit/Face'
 import { Guess } from '../kit/Guess'
 import { Glyph } from '../kit/glyphs'
+import { OpenFile } from '../kit/OpenFile'
 import { dayName, minutes, useKitchen } from '../shell/kitchen'
 import '../larder/larder.css'
 import '../orders/price.css'
@@ -162,18 +163,11 @@ export default function Till() {
             <a className="button-link" href="/api/v1/orders.csv" download="zesty-tin-orders.csv">
               {said.exportOrdersCsv}
             </a>
-            <Upload
-              accept=".csv,text/csv"
-              showUploadList={false}
-              beforeUpload={(file) => {
-                void bring(file)
-                return false
-              }}
-            >
+            <OpenFile label={said.importOrders} accept=".csv,text/csv" open={bring}>
               <button type="button" className="button-link">
                 {said.importOrders}
               </button>
-            </Upload>
+            </OpenFile>
           </p>
         </section>
       </aside>

@@ -3,6 +3,7 @@ import { Button, InputNumber, Select, Slider } from 'antd'
 import { type Dispatch, type SetStateAction, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { type Family, traitsOf } from '../api/families'
+import { Blank } from '../kit/Blank'
 import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
 import { Figure } from '../kit/Figure'
@@ -373,11 +374,10 @@ function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas[
       >
         {rows.map((r, i) => (
           <p key={i}>
-            <input
-              className="blank"
-              aria-label={words.iHaveOf(pantry.name(r.ingredient))}
+            <Blank
+              label={words.iHaveOf(pantry.name(r.ingredient))}
               placeholder={i === 0 ? '900 g' : words.punnetsExample}
-              size={9}
+              wide={9}
               value={r.text}
               onChange={(e) => setRows(rows.map((x, j) => (j === i ? { ...x, text: e.target.value } : x)))}
             />{' '}

@@ -1,11 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, Select } from 'antd'
-import { useDeferredValue, useMemo, useRef, useState } from 'react'
+import { useDeferredValue, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { useFound, useKeep } from '../device/drafts'
 import { AmountInput } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
+import { OpenFile } from '../kit/OpenFile'
 import { IngredientForm } from '../larder/IngredientForm'
 import { type Quantity, usePantry } from './fields'
 import { words } from './words'
@@ -30,7 +31,6 @@ export default function FromRecipe() {
   const asked = useDeferredValue(text)
   const [which, setWhich] = useState(0)
   const [wrong, setWrong] = useState<string>()
-  const file = useRef<HTMLInputElement>(null)
   const read = useQuery({
     queryKey: ['recipe', asked],
     queryFn: ({ signal }) => ask(api.POST('/api/v1/calculators/recipe', { body: { text: asked }, signal })),
@@ -43,28 +43,23 @@ export default function FromRecipe() {
     read.error instanceof Refused ? (read.error.problem.errors?.[0]?.message ?? read.error.message) : undefined
   const recipes = read.data?.recipes ?? []
   const recipe = recipes[Math.min(which, recipes.length - 1)]
-  async function open(list: FileList | null) {
-    const chosen = list?.[0]
-    if (!chosen) return
+  async function open(chosen: File) {
     setWrong(undefined)
     if (chosen.size > 1 << 20) setWrong(words.thisFileIsOver1)
     else setText(await chosen.text())
-    if (file.current) file.current.value = ''
   }
   return (
     <section className="wide recipe-page">
       <header className="work-head">
         <h1>{words.readARecipe}</h1>
         <p className="soft">{words.pasteARecipeOrOpen}</p>
-        <Button onClick={() => file.current?.click()}>{words.openAFile}</Button>
-        <input
-          ref={file}
-          type="file"
-          hidden
-          aria-label={words.recipeFile}
+        <OpenFile
+          label={words.recipeFile}
           accept=".json,.jsonld,.txt,text/plain,application/json,application/ld+json"
-          onChange={(e) => void open(e.target.files)}
-        />
+          open={open}
+        >
+          <Button>{words.openAFile}</Button>
+        </OpenFile>
       </header>
       <div className="recipe-columns">
         <div>

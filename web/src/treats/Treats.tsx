@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input } from 'antd'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
@@ -9,6 +9,7 @@ import { lookOf } from '../kit/chocolate'
 import { type Family, families, traitsOf } from '../api/families'
 import { Face } from '../kit/Face'
 import { Glyph } from '../kit/glyphs'
+import { OpenFile } from '../kit/OpenFile'
 import { Sheet } from '../kit/Sheet'
 import { useKitchen } from '../shell/kitchen'
 import { words } from './words'
@@ -43,15 +44,12 @@ export default function Treats() {
   const mixes = useQuery({ queryKey: ['mixes'], queryFn: () => ask(api.GET('/api/v1/mixes', {})) })
   const [adding, setAdding] = useState(false)
   const [wrong, setWrong] = useState<string>()
-  const file = useRef<HTMLInputElement>(null)
   const queries = useQueryClient()
   const navigate = useNavigate()
   const { message } = App.useApp()
   const unwritten = treats.data?.treats.filter((t) => !t.formula) ?? []
 
-  async function open(list: FileList | null) {
-    const chosen = list?.[0]
-    if (!chosen) return
+  async function open(chosen: File) {
     setWrong(undefined)
     try {
       const text = await chosen.text()
@@ -74,8 +72,6 @@ export default function Treats() {
     } catch (error) {
       if (!(error instanceof Refused)) throw error
       setWrong(error.problem.errors?.[0]?.message ?? error.message)
-    } finally {
-      if (file.current) file.current.value = ''
     }
   }
 
@@ -92,17 +88,11 @@ export default function Treats() {
           <Link to="/treats/recipe" className="ant-btn-link-like">
             {words.readARecipe}
           </Link>
-          <button type="button" className="link" onClick={() => file.current?.click()}>
-            {words.openATreatsFile}
-          </button>
-          <input
-            ref={file}
-            type="file"
-            accept=".json,application/json"
-            hidden
-            aria-label={words.treatsFile}
-            onChange={(e) => void open(e.target.files)}
-          />
+          <OpenFile label={words.treatsFile} accept=".json,application/json" open={open}>
+            <button type="button" className="link">
+              {words.openATreatsFile}
+            </button>
+          </OpenFile>
         </span>
       </header>
       {wrong && (
