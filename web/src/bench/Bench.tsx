@@ -11,7 +11,7 @@ import { useSay } from '../kit/say'
 import { dayLong, inDays, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { Shortfalls } from '../orders/Shortfalls'
 import { useChange } from '../plan/useChange'
-import { shortcuts } from '../shell/shortcuts'
+import { useShortcut } from '../shell/useShortcut'
 import { Outcome } from './Outcome'
 import { Numbers, SetUp } from './SetUp'
 import { Broke, type Step, StepRow } from './StepRow'
@@ -50,14 +50,7 @@ export default function Bench() {
   useAwake(day === kitchen.today() && Boolean(now))
   const tickButton = useRef<HTMLButtonElement>(null)
 
-  useEffect(() => {
-    const press = (e: KeyboardEvent) => {
-      if (!shortcuts() || ['INPUT', 'TEXTAREA', 'SELECT'].includes((e.target as HTMLElement).tagName)) return
-      if (e.key === '[' || e.key === ']') void navigate(`/bench/${plusDays(day, e.key === '[' ? -1 : 1)}`)
-    }
-    window.addEventListener('keydown', press)
-    return () => window.removeEventListener('keydown', press)
-  }, [day, navigate])
+  useShortcut(['[', ']'], (key) => void navigate(`/bench/${plusDays(day, key === '[' ? -1 : 1)}`))
 
   async function tick(s: Step, isDone: boolean) {
     try {

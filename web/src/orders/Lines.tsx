@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button, InputNumber, Select, type SelectProps } from 'antd'
-import { useEffect, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { traitsOf } from '../api/families'
 import { lookOf } from '../kit/chocolate'
 import { Glyph } from '../kit/glyphs'
 import { type Kitchen, useKitchen } from '../shell/kitchen'
-import { shortcuts } from '../shell/shortcuts'
+import { useShortcut } from '../shell/useShortcut'
 import { NewTreat } from '../starter/NewTreat'
 import type { Writing } from './Sentence'
 import { words } from './words'
@@ -17,23 +17,10 @@ export function OrderLines({ draft, set, fault, cards }: Writing & { cards?: Sch
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
   const adding = useRef<HTMLDivElement>(null)
   const [choosing, setChoosing] = useState(false)
-  useEffect(() => {
-    const press = (e: KeyboardEvent) => {
-      if (
-        !shortcuts() ||
-        e.key !== 'a' ||
-        e.ctrlKey ||
-        e.metaKey ||
-        ['INPUT', 'TEXTAREA', 'SELECT'].includes((e.target as HTMLElement).tagName)
-      )
-        return
-      e.preventDefault()
-      adding.current?.querySelector('input')?.focus()
-      setChoosing(true)
-    }
-    globalThis.addEventListener('keydown', press)
-    return () => globalThis.removeEventListener('keydown', press)
-  }, [])
+  useShortcut(['a'], () => {
+    adding.current?.querySelector('input')?.focus()
+    setChoosing(true)
+  })
 
   const add = (treat: string) => {
     setChoosing(false)

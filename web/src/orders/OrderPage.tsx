@@ -254,6 +254,29 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
           </label>
         </div>
         <PriceTag draft={draft} set={set} r={estimate.data} agreed={order?.agreed?.amount} fault={fault} />
+        {/* What an order gets with its first saving stands below: nothing moves under the pointer. */}
+        <footer className="order-foot">
+          {next && (
+            <Button type="primary" size="large" disabled={!order && !draft.customer} onClick={() => void move(next.to)}>
+              {verb(next)}
+            </Button>
+          )}
+          {moves
+            .filter((m) => m !== next)
+            .map((m) => (
+              <button
+                key={m.to}
+                type="button"
+                className={m.to === 'cancelled' ? 'link quiet' : 'link'}
+                onClick={() => void move(m.to)}
+              >
+                {verb(m)}
+              </button>
+            ))}
+          {(state === 'enquiry' || state === 'quoted') && (
+            <small className="soft">{words.confirmingBooksTheDaysTo}</small>
+          )}
+        </footer>
         {order && (
           <div className="order-side">
             <QuotePanel
@@ -280,28 +303,6 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
             </ol>
           </details>
         )}
-        <footer className="order-foot">
-          {next && (
-            <Button type="primary" size="large" disabled={!order && !draft.customer} onClick={() => void move(next.to)}>
-              {verb(next)}
-            </Button>
-          )}
-          {moves
-            .filter((m) => m !== next)
-            .map((m) => (
-              <button
-                key={m.to}
-                type="button"
-                className={m.to === 'cancelled' ? 'link quiet' : 'link'}
-                onClick={() => void move(m.to)}
-              >
-                {verb(m)}
-              </button>
-            ))}
-          {(state === 'enquiry' || state === 'quoted') && (
-            <small className="soft">{words.confirmingBooksTheDaysTo}</small>
-          )}
-        </footer>
       </section>
       {next && state !== 'settled' && (
         <div className="order-bar" role="group" aria-label={words.bar}>

@@ -1,4 +1,4 @@
-import type { KeyboardEvent, PointerEvent } from 'react'
+import type { KeyboardEvent } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
@@ -18,7 +18,7 @@ interface Props {
   carried?: { step: Step; at: At } // a step on its way: it shows where it would be put
   ghosts: { key: string; start: number; hand: number; hands: number }[] // where steps stood before
   select: (s: Step) => void
-  grab: (s: Step, e: PointerEvent<HTMLButtonElement>) => void
+  grab: (s: Step) => object // what a chip needs to be dragged
   press: (s: Step, e: KeyboardEvent<HTMLButtonElement>) => void
   off: (isOff: boolean) => void
 }
@@ -237,7 +237,7 @@ function Chip({ s, range, day, selected, carried, people, scale, ...p }: ChipPro
         data-step={keyOf(s)}
         onClick={() => p.select(s)}
         onKeyDown={(e) => p.press(s, e)}
-        onPointerDown={(e) => p.grab(s, e)}
+        {...p.grab(s)}
       >
         {room > 15 && <Glyph family={s.family} size={15} />}
         {room > 32 && <span>{room > 84 ? s.name : short(s)}</span>}

@@ -1,24 +1,22 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button, Segmented } from 'antd'
-import { type KeyboardEvent, type PointerEvent, useRef, useState } from 'react'
+import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, ask, askTagged, type Schemas } from '../api/client'
+import { api, ask, askTagged } from '../api/client'
 import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
-import { useSay } from '../kit/say'
 import { Part } from '../orders/Estimate'
-import { dayLong, dayName, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
+import { dayName, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { Anew } from './Anew'
 import { Chosen, Takers } from './Chosen'
 import { DayBand } from './DayBand'
 import { Fills } from './Fills'
 import './plan.css'
 import { QuickHours } from './QuickHours'
+import { useCarry } from './useCarry'
 import { useChange } from './useChange'
 import { type At, before, type Day, keyOf, type Outcome, rangeOf, type Step, type View } from './when'
 import { words } from './words'
-
-const grid = 5 // minutes that a step is put to
 
 /** Days without hours: where the week has none at all, they are set here. */
 function Idle() {
@@ -55,15 +53,10 @@ export default function Plan() {
 function Fortnight({ view, first, go }: { view: View; first: string; go: (days: number) => void }) {
   const kitchen = useKitchen()
   const { clock } = kitchen
-  const say = useSay()
   const { change, undo } = useChange()
   const [selected, setSelected] = useState<string>()
-  const [carried, setCarried] = useState<{ step: Step; at: At; by: 'keys' | 'hand' }>()
   const [outcome, setOutcome] = useState<Outcome>()
   const [side, setSide] = useState<'now' | 'before'>('now')
-  const [told, setTold] = useState('')
-  const grip = useRef<{ step: Step; offset: number; x: number; y: number; at?: At } | null>(null)
-  const wasDragged = useRef(false)
 
   const moved = outcome?.revision === view.revision ? outcome.moved : []
   const days = side === 'before' && moved.length > 0 ? before(view.days, moved) : view.days
@@ -81,130 +74,15 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
     return done
   }
   async function drop(step: Step, at: At) {
-    held.current = undefined
-    setCarried(undefined)
     if (at.day === dayOf(step) && at.start === step.start && at.hand === step.hand && step.pinned) return
     await apply({ kind: 'pin', batch: step.batch, step: step.step, day: at.day, start: at.start, hand: at.hand })
   }
-  const tell = (step: Step, at: At) =>
-    setTold(words.movedTo(step.name, dayLong(at.day), clock(at.start)) + words.byPerson(at.hand + 1))
-
-  // Where a step comes to stand on another day or with another person the server says; keys that are pressed meanwhile
-  // wait for it.
-  const carrying = useRef<Promise<void>>(Promise.resolve())
-  const held = useRef<At>(undefined)
-  const carry = (step: Step, by: { minutes: number } | { to: Schemas['PlanningCarried']['to'] }) =>
-    (carrying.current = carrying.current.then(async () => {
-      const at = held.current
-      if (!at) return
-      const snapped = Math.round(at.start / grid) * grid // the first touch puts it to the grid
-      try {
-        const next =
-          'to' in by
-            ? await ask(
-                api.POST('/api/v1/calculators/slot', {
-                  body: { ...at, batch: step.batch, step: step.step, to: by.to },
-                }),
-              )
-            : { ...at, start: Math.min(Math.max(snapped + by.minutes, 0), 1439) }
-        if (!held.current) return // put down meanwhile
-        held.current = next
-        setCarried({ step, at: next, by: 'keys' })
-        tell(step, next)
-      } catch (error) {
-        say.refused(error)
-      }
-    }))
-
-  // By keyboard: Enter lifts a step, arrows carry it, Enter puts it down, Esc leaves it.
-  function press(step: Step, e: KeyboardEvent<HTMLButtonElement>) {
-    if (e.ctrlKey || e.metaKey || e.altKey) return
-    if (!carried) {
-      if (e.key === 'Enter' && !step.done) {
-        e.preventDefault()
-        setSelected(keyOf(step))
-        const here = { day: dayOf(step), start: step.start, hand: step.hand }
-        held.current = here
-        setCarried({ step, at: here, by: 'keys' })
-        tell(step, here)
-      } else if (e.key === 'u' && step.pinned) {
-        e.preventDefault()
-        void apply({ kind: 'unpin', batch: step.batch, step: step.step })
-      }
-      return
-    }
-    const by = (
-      {
-        ArrowLeft: { minutes: e.shiftKey ? -30 : -grid },
-        ArrowRight: { minutes: e.shiftKey ? 30 : grid },
-        ArrowUp: { to: 'previous-person' },
-        ArrowDown: { to: 'next-person' },
-        PageUp: { to: 'previous-day' },
-        PageDown: { to: 'next-day' },
-        '[': { to: 'previous-day' },
-        ']': { to: 'next-day' },
-      } as Record<string, { minutes: number } | { to: Schemas['PlanningCarried']['to'] }>
-    )[e.key]
-    if (by) {
-      e.preventDefault()
-      void carry(step, by)
-    } else if (e.key === 'Enter') {
-      e.preventDefault()
-      void carrying.current.then(() => held.current && drop(step, held.current))
-    } else if (e.key === 'Escape') {
-      e.preventDefault()
-      held.current = undefined
-      setCarried(undefined)
-      setTold(words.moveCancelled)
-    }
-  }
-
-  // By hand: the lane under the pointer is where it would go.
-  function under(x: number, y: number, offset: number): At | undefined {
-    const lane = document.elementsFromPoint(x, y).find((el) => el instanceof HTMLElement && el.dataset.band)
-    if (!(lane instanceof HTMLElement)) return
-    const box = lane.getBoundingClientRect()
-    const start = Number(lane.dataset.from) + ((x - box.left) / box.width) * Number(lane.dataset.span) - offset
-    const hand = Math.min(
-      Math.max(Math.floor((y - box.top) / (box.height / Number(lane.dataset.lanes))), 0),
-      Number(lane.dataset.lanes) - 1,
-    )
-    return { day: lane.dataset.band!, start: Math.max(Math.round(start / grid) * grid, 0), hand }
-  }
-  function grab(step: Step, e: PointerEvent<HTMLButtonElement>) {
-    if (step.done || e.button !== 0) return
-    const lane = e.currentTarget.parentElement!
-    const offset =
-      ((e.clientX - e.currentTarget.getBoundingClientRect().left) / lane.getBoundingClientRect().width) *
-      Number(lane.dataset.span)
-    grip.current = { step, offset, x: e.clientX, y: e.clientY }
-    wasDragged.current = false
-    const move = (m: globalThis.PointerEvent) => {
-      const g = grip.current
-      if (!g || (!wasDragged.current && Math.hypot(m.clientX - g.x, m.clientY - g.y) < 5)) return
-      wasDragged.current = true
-      const to = under(m.clientX, m.clientY, g.offset)
-      if (to) {
-        g.at = to
-        setCarried({ step: g.step, at: to, by: 'hand' })
-      }
-    }
-    const stop = (end?: globalThis.PointerEvent | globalThis.KeyboardEvent) => {
-      if (end instanceof globalThis.KeyboardEvent && end.key !== 'Escape') return
-      window.removeEventListener('pointermove', move)
-      window.removeEventListener('pointerup', stop)
-      window.removeEventListener('pointercancel', stop)
-      window.removeEventListener('keydown', stop)
-      const g = grip.current
-      grip.current = null
-      setCarried(undefined)
-      if (g?.at && wasDragged.current && end?.type === 'pointerup') void drop(g.step, g.at)
-    }
-    window.addEventListener('pointermove', move)
-    window.addEventListener('pointerup', stop)
-    window.addEventListener('pointercancel', stop)
-    window.addEventListener('keydown', stop)
-  }
+  const { carried, told, press, grab } = useCarry({
+    at: (step) => ({ day: dayOf(step), start: step.start, hand: step.hand }),
+    select: (step) => setSelected(keyOf(step)),
+    drop,
+    unpin: (step) => void apply({ kind: 'unpin', batch: step.batch, step: step.step }),
+  })
   const ghosts = (d: Day) =>
     side === 'now'
       ? moved
@@ -260,9 +138,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
             selected={selected}
             carried={carried}
             ghosts={ghosts(d)}
-            select={(s) => {
-              if (!wasDragged.current) setSelected(keyOf(s))
-            }}
+            select={(s) => setSelected(keyOf(s))}
             grab={grab}
             press={press}
             off={(isOff) => void apply({ kind: isOff ? 'off' : 'usual', day: d.day })}

@@ -1,9 +1,11 @@
 import { lazy, Suspense, useEffect, useState } from 'react'
+import { useHotkeys } from 'react-hotkeys-hook'
 import { useLocation, useNavigate } from 'react-router'
 import { Sheet } from '../kit/Sheet'
 import { padEvent, useKitchen } from './kitchen'
 import { places } from './Lid'
-import { keysEvent, shortcuts } from './shortcuts'
+import { keysEvent } from './shortcuts'
+import { taken, typing, useShortcut } from './useShortcut'
 import { words } from './words'
 import './shell.css'
 
@@ -22,15 +24,6 @@ const list = [
 
 const ScratchPad = lazy(() => import('../scratch/ScratchPad'))
 
-const typing = (e: KeyboardEvent) => {
-  const at = e.target as HTMLElement
-  return (
-    at.isContentEditable ||
-    ['INPUT', 'TEXTAREA', 'SELECT'].includes(at.tagName) ||
-    at.closest('.ant-select, dialog') !== null
-  )
-}
-
 /** The keys that work everywhere, and their list. */
 export function Keys() {
   const [shown, setShown] = useState(false)
@@ -38,32 +31,25 @@ export function Keys() {
   const navigate = useNavigate()
   const { pathname } = useLocation()
   const kitchen = useKitchen()
-  useEffect(() => {
-    const press = (e: KeyboardEvent) => {
-      if (e.ctrlKey || e.metaKey || e.altKey || e.defaultPrevented) return
-      if (e.key === 'Escape' && !typing(e)) {
-        const up = pathname.split('/').slice(0, -1).join('/')
-        if (up) void navigate(up)
-        return
-      }
-      if (typing(e)) {
-        if (e.key === 'Escape') (e.target as HTMLElement).blur()
-        return
-      }
-      if (!shortcuts()) return
-      const place = places[Number(e.key) - 1]
-      if (place) void navigate(place[1])
-      else if (e.key === 'n') void navigate('/orders/new')
-      else if (e.key === '.') void navigate(`/bench/${kitchen.today()}`)
-      else if (e.key === '/') document.getElementById('find')?.focus()
-      else if (e.key === '?') setShown(true)
-      else if (e.key === '=') setPad((open) => !open)
-      else return
-      e.preventDefault()
-    }
-    window.addEventListener('keydown', press)
-    return () => window.removeEventListener('keydown', press)
-  }, [navigate, pathname, kitchen])
+  useShortcut(
+    places.map((_, i) => `${i + 1}`),
+    (key) => void navigate(places[Number(key) - 1]![1]),
+  )
+  useShortcut(['n'], () => void navigate('/orders/new'))
+  useShortcut(['.'], () => void navigate(`/bench/${kitchen.today()}`))
+  useShortcut(['/'], () => document.getElementById('find')?.focus())
+  useShortcut(['?'], () => setShown(true))
+  useShortcut(['='], () => setPad((open) => !open))
+  // Esc leaves a field, then a page for the one above it; it cannot be switched off.
+  useHotkeys(
+    'escape',
+    (e) => {
+      const up = pathname.split('/').slice(0, -1).join('/')
+      if (typing(e)) (e.target as HTMLElement).blur()
+      else if (up) void navigate(up)
+    },
+    { enableOnFormTags: true, ignoreEventWhen: taken },
+  )
   useEffect(() => {
     const list = () => setShown(true)
     window.addEventListener(keysEvent, list)
