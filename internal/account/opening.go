@@ -50,7 +50,9 @@ func (o *Opening) check() error {
 	var f invalid.Faults
 	words(&f, "kitchen", o.Kitchen, reason.Of("account.name-the-kitchen"))
 	words(&f, "name", o.Name, reason.Of("account.write-your-name"))
-	if _, err := mail.ParseAddress(o.Mail); err != nil || len(o.Mail) > 200 {
+	if strings.TrimSpace(o.Mail) == "" {
+		f.Add("mail", reason.Of("account.write-your-mail"))
+	} else if _, err := mail.ParseAddress(o.Mail); err != nil || len(o.Mail) > 200 {
 		f.Add("mail", reason.Of("account.not-mail-address-write-like", reason.Name(o.Mail)))
 	}
 	password(&f, "password", o.Password, o.Mail)

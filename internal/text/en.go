@@ -123,6 +123,7 @@ var en = tongue{
 		"account.weekday-for-sunday-to-for":            "A weekday is 0 for Sunday to 6 for Saturday, each once.",
 		"account.wrong-address-or-password":            "Wrong email or password: check both and try again.",
 		"account.write-your-name":                      "Enter your name.",
+		"account.write-your-mail":                      "Enter your email.",
 		"account.name-the-kitchen":                     "Give the kitchen a name.",
 		"account.choose-a-clock":                       "Choose a clock of 12 or 24 hours.",
 		"account.choose-an-order-of-dates":             "Choose the order in which you write a date.",

@@ -5,6 +5,7 @@ import { api, ask } from '../api/client'
 import { canKeep } from '../device/register'
 import { useTakeBack } from '../starter/undo'
 import { keysEvent, setShortcuts, useShortcuts } from '../shell/shortcuts'
+import { Field } from '../kit/Field'
 import { words } from './words'
 import './account.css'
 
@@ -14,16 +15,14 @@ export function Device() {
   return (
     <section className="settings-part" aria-labelledby="settings-device">
       <h2 id="settings-device">{words.device}</h2>
-      <div className="field">
-        <span>{words.keys}</span>
+      <Field label={words.keys} help={words.keysHelp} group>
         <span>
           <Switch aria-label={words.keys} checked={on} onChange={setShortcuts} />{' '}
           <Button type="link" onClick={() => window.dispatchEvent(new Event(keysEvent))}>
             {words.allKeys}
           </Button>
         </span>
-        <small>{words.keysHelp}</small>
-      </div>
+      </Field>
       <p className="soft">{canKeep ? words.kept : words.notKept}</p>
     </section>
   )

@@ -1,6 +1,6 @@
 import { Segmented, Select } from 'antd'
-import { type ReactNode, useId } from 'react'
 import type { Schemas } from '../api/client'
+import { Field } from '../kit/Field'
 import { allCountries, countryOptions, currencyOptions, zoneOptions } from '../kit/places'
 import { words } from './words'
 
@@ -10,13 +10,11 @@ type Numbers = Schemas['AccountSettings']
 export function Readings(props: {
   k: Numbers
   set: (change: Partial<Numbers>) => void
-  fault: (path: string) => ReactNode
+  fault: (path: string) => string | undefined
 }) {
   const { k, set, fault } = props
-  const ids = useId()
   const pick = (key: 'country' | 'timeZone' | 'currency', options: { value: string; label: string }[]) => (
-    <label className="field">
-      <span>{words.readings[key]}</span>
+    <Field label={words.readings[key]} fault={fault(key)}>
       <Select
         aria-label={words.readings[key]}
         showSearch={{ optionFilterProp: 'label' }}
@@ -25,23 +23,19 @@ export function Readings(props: {
         style={{ width: '100%' }}
         onChange={(value) => set({ [key]: value })}
       />
-      {fault(key)}
-    </label>
+    </Field>
   )
   const choose = <K extends 'clock' | 'dates' | 'degrees'>(
     key: K,
     options: { value: Numbers[K] & (string | number); label: string }[],
   ) => (
-    <div className="field">
-      <span id={`${ids}${key}`}>{words.readings[key]}</span>
+    <Field label={words.readings[key]} fault={fault(key)}>
       <Segmented
-        aria-labelledby={`${ids}${key}`}
         value={k[key] as Numbers[K] & (string | number)}
         options={options}
         onChange={(value) => set({ [key]: value } as Partial<Numbers>)}
       />
-      {fault(key)}
-    </div>
+    </Field>
   )
   return (
     <>

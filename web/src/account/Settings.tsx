@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, Input, InputNumber, Segmented } from 'antd'
 import { type FormEvent, type ReactNode, useId, useState } from 'react'
 import { useDocument } from '../device/useDocument'
+import { Field } from '../kit/Field'
 import { Degrees } from '../kit/Degrees'
 import { api, ask, askTagged, etag, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
@@ -47,23 +48,11 @@ export default function Settings() {
     form.save(handovers)
   }
   const us = k.units === 'us'
-  const fault = (path: string) =>
-    refused?.at(path) && (
-      <span className="fault" role="alert">
-        {refused.at(path)}
-      </span>
-    )
+  const fault = (path: string) => refused?.at(path)
   const text = (key: 'name' | 'address' | 'public' | 'hourly' | 'overhead', label: string, hint?: string) => (
-    <label className="field">
-      <span>{label}</span>
-      <Input
-        value={k[key]}
-        onChange={(e) => setK({ ...k, [key]: e.target.value })}
-        status={refused?.at(key) ? 'error' : undefined}
-      />
-      {hint && <small>{hint}</small>}
-      {fault(key)}
-    </label>
+    <Field label={label} fault={fault(key)} help={hint}>
+      <Input value={k[key]} onChange={(e) => setK({ ...k, [key]: e.target.value })} />
+    </Field>
   )
   const number = (
     key: 'margin' | 'sureness' | 'altitude',
@@ -72,19 +61,14 @@ export default function Settings() {
     scale: number,
     unit: string,
   ) => (
-    <label className="field" htmlFor={`${ids}${key}`}>
-      <span>{label}</span>
+    <Field label={label} fault={fault(key)} help={hint}>
       <InputNumber
-        id={`${ids}${key}`}
         suffix={unit}
         value={Number((k[key] * scale).toFixed(key === 'altitude' ? 0 : 2))}
         onChange={(n) => n !== null && setK({ ...k, [key]: n / scale })}
-        status={refused?.at(key) ? 'error' : undefined}
         style={{ width: 160 }}
       />
-      <small>{hint}</small>
-      {fault(key)}
-    </label>
+    </Field>
   )
   const choose = <K extends 'units' | 'cup' | 'source' | 'law'>(
     key: K,
@@ -92,21 +76,16 @@ export default function Settings() {
     options: { value: Numbers[K]; label: string }[],
     hint?: string,
   ) => (
-    <div className="field">
-      <span id={`${ids}${key}`}>{label}</span>
+    <Field label={label} fault={fault(key)} help={hint}>
       <Segmented<Numbers[K]>
-        aria-labelledby={`${ids}${key}`}
         value={k[key]}
         options={options}
         onChange={(value) => setK({ ...k, ...(key === 'units' && { cup: value as Numbers['units'] }), [key]: value })}
       />
-      {hint && <small>{hint}</small>}
-      {fault(key)}
-    </div>
+    </Field>
   )
   const degrees = (key: 'room' | 'boiling', label: string, hint: string, digits?: number) => (
-    <label className="field">
-      <span>{label}</span>
+    <Field label={label} fault={fault(key)} help={hint}>
       <Degrees
         label={label}
         width={160}
@@ -116,9 +95,7 @@ export default function Settings() {
         set={(value) => (key === 'boiling' || value !== undefined) && setK({ ...k, [key]: value })}
         wrong={!!refused?.at(key)}
       />
-      <small>{hint}</small>
-      {fault(key)}
-    </label>
+    </Field>
   )
   const part = (id: string, title: string, children: ReactNode) => (
     <section className="settings-part" aria-labelledby={`${ids}${id}`}>
@@ -277,20 +254,9 @@ function Password() {
     }
   }
   const field = (label: string, value: string, set: (s: string) => void, path: string, autoComplete: string) => (
-    <label className="field">
-      <span>{label}</span>
-      <Input.Password
-        value={value}
-        onChange={(e) => set(e.target.value)}
-        autoComplete={autoComplete}
-        status={refused?.at(path) ? 'error' : undefined}
-      />
-      {refused?.at(path) && (
-        <span className="fault" role="alert">
-          {refused.at(path)}
-        </span>
-      )}
-    </label>
+    <Field label={label} fault={refused?.at(path)}>
+      <Input.Password value={value} onChange={(e) => set(e.target.value)} autoComplete={autoComplete} />
+    </Field>
   )
   return (
     <form onSubmit={(e) => void save(e)} className="password" noValidate>

@@ -3,6 +3,7 @@ import { Button, Input, Select } from 'antd'
 import { type FormEvent, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { Field } from '../kit/Field'
 import { allCountries, countryOptions, guessedCountry, guessedZone, zoneOptions } from '../kit/places'
 import { words } from './words'
 import './account.css'
@@ -25,8 +26,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
   const field = (key: keyof typeof f, label: string, more: { type?: string; autoComplete: string }) => {
     const fault = refused?.at(key)
     return (
-      <label className="field">
-        <span>{label}</span>
+      <Field label={label} fault={fault}>
         <Input
           size="large"
           value={f[key]}
@@ -36,12 +36,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
           aria-invalid={Boolean(fault)}
           onChange={(e) => setF({ ...f, [key]: e.target.value })}
         />
-        {fault && (
-          <span className="fault" role="alert">
-            {fault}
-          </span>
-        )}
-      </label>
+      </Field>
     )
   }
   async function submit(e: FormEvent | null, as?: Schemas['AccountSignIn']) {
@@ -87,8 +82,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
             autoComplete: opening ? 'new-password' : 'current-password',
           })}
           {opening && (
-            <label className="field">
-              <span>{words.country}</span>
+            <Field label={words.country} fault={refused?.at('country')}>
               <Select
                 aria-label={words.country}
                 size="large"
@@ -99,16 +93,10 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
                 options={countryOptions(allCountries)}
                 onChange={(country) => setF({ ...f, country })}
               />
-              {refused?.at('country') && (
-                <span className="fault" role="alert">
-                  {refused.at('country')}
-                </span>
-              )}
-            </label>
+            </Field>
           )}
           {opening && (
-            <label className="field">
-              <span>{words.timeZone}</span>
+            <Field label={words.timeZone} fault={refused?.at('timeZone')}>
               <Select
                 aria-label={words.timeZone}
                 size="large"
@@ -118,12 +106,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
                 options={zoneOptions(f.timeZone)}
                 onChange={(timeZone) => setF({ ...f, timeZone })}
               />
-              {refused?.at('timeZone') && (
-                <span className="fault" role="alert">
-                  {refused.at('timeZone')}
-                </span>
-              )}
-            </label>
+            </Field>
           )}
           {refused && !refused.problem.errors?.length && (
             <p className="fault" role="alert">
@@ -145,8 +128,8 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
             </Button>
           </div>
         )}
-        <button
-          type="button"
+        <Button
+          type="link"
           className="link"
           onClick={() => {
             setOpening(!opening)
@@ -154,7 +137,7 @@ export default function SignIn({ demo }: { demo?: Schemas['AccountSignIn'] }) {
           }}
         >
           {opening ? words.iAlreadyHaveAKitchen : words.createYourKitchen}
-        </button>
+        </Button>
       </section>
     </main>
   )

@@ -1,6 +1,6 @@
-import { Checkbox, Button, Input, InputNumber, Segmented } from 'antd'
-import type { ReactNode } from 'react'
+import { Button, Checkbox, Input, InputNumber, Segmented } from 'antd'
 import type { Schemas } from '../api/client'
+import { Fault, Field } from '../kit/Field'
 import { words } from './words'
 import './account.css'
 
@@ -20,13 +20,12 @@ export function TermsFields({
   terms: Terms
   shopping: number[]
   set: (change: { terms?: Terms; shopping?: number[] }) => void
-  fault: (path: string) => ReactNode
+  fault: (path: string) => string | undefined
 }) {
   const length = us ? 1.609344 : 1 // km in what roads are measured in
   const t = (change: Partial<Terms>) => set({ terms: { ...terms, ...change } })
   const share = (key: 'tax' | 'deposit' | 'cardShare' | 'reclaim', label: string, hint?: string) => (
-    <label className="field">
-      <span>{label}</span>
+    <Field label={label} fault={fault(`terms.${key}`)} help={hint}>
       <InputNumber
         value={Number((terms[key] * 100).toFixed(3))}
         min={0}
@@ -36,29 +35,23 @@ export function TermsFields({
         style={{ width: 110 }}
         onChange={(n) => t({ [key]: (n ?? 0) / 100 })}
       />
-      {hint && <small>{hint}</small>}
-      {fault(`terms.${key}`)}
-    </label>
+    </Field>
   )
   const money = (key: 'minimum' | 'cardFixed', label: string, hint?: string) => (
-    <label className="field">
-      <span>{label}</span>
+    <Field label={label} fault={fault(`terms.${key}`)} help={hint}>
       <Input
         value={terms[key]}
         inputMode="decimal"
         style={{ width: 110 }}
         onChange={(e) => t({ [key]: e.target.value })}
       />
-      {hint && <small>{hint}</small>}
-      {fault(`terms.${key}`)}
-    </label>
+    </Field>
   )
   return (
     <>
       <h2 className="terms-head">{words.howYouPrice}</h2>
       <div>
-        <div className="field">
-          <span>{words.roundPricesUpTo}</span>
+        <Field label={words.roundPricesUpTo} group>
           <Segmented<Terms['ending']>
             value={terms.ending}
             onChange={(ending) => t({ ending })}
@@ -72,10 +65,9 @@ export function TermsFields({
           <Checkbox checked={terms.perPiece} onChange={(e) => t({ perPiece: e.target.checked })}>
             {words.roundThePricePerPiece}
           </Checkbox>
-        </div>
+        </Field>
         {money('minimum', words.minimumOrder)}
-        <div className="field">
-          <span>{words.rushFee}</span>
+        <Field label={words.rushFee} group>
           {terms.rush.map((r, i) => (
             <span className="paid" key={i}>
               <InputNumber
@@ -85,7 +77,7 @@ export function TermsFields({
                 precision={0}
                 controls={false}
                 suffix={words.daysNoticeOrLess}
-                style={{ width: 150 }}
+                style={{ width: 190 }}
                 onChange={(days) => t({ rush: terms.rush.map((x, j) => (j === i ? { ...x, days: days ?? 0 } : x)) })}
               />
               <InputNumber
@@ -104,21 +96,20 @@ export function TermsFields({
               >
                 ×
               </Button>
-              {fault(`terms.rush[${i}].days`)}
-              {fault(`terms.rush[${i}].share`)}
+              <Fault>{fault(`terms.rush[${i}].days`)}</Fault>
+              <Fault>{fault(`terms.rush[${i}].share`)}</Fault>
             </span>
           ))}
-          <button
-            type="button"
+          <Button
+            type="link"
             className="link"
             onClick={() => t({ rush: [...terms.rush, { days: (terms.rush.at(-1)?.days ?? 1) + 2, share: 0.1 }] })}
           >
             {words.addAStep}
-          </button>
-        </div>
+          </Button>
+        </Field>
         {share('deposit', words.deposit)}
-        <label className="field">
-          <span>{words.quotesAreValidFor}</span>
+        <Field label={words.quotesAreValidFor} fault={fault('terms.quoteDays')}>
           <InputNumber
             value={terms.quoteDays}
             min={1}
@@ -128,8 +119,7 @@ export function TermsFields({
             style={{ width: 110 }}
             onChange={(n) => t({ quoteDays: n ?? 1 })}
           />
-          {fault('terms.quoteDays')}
-        </label>
+        </Field>
       </div>
       <div>
         {share('tax', words.salesTaxWhereYouCharge, words.askYourTaxAdviserWhether)}
@@ -140,8 +130,7 @@ export function TermsFields({
           {share('cardShare', words.cardFee)}
           {money('cardFixed', words.plusAFixedFeeOf)}
         </div>
-        <label className="field">
-          <span>{us ? words.deliveryCostPerMile : words.deliveryCostPerKm}</span>
+        <Field label={us ? words.deliveryCostPerMile : words.deliveryCostPerKm} fault={fault('terms.drive')}>
           <InputNumber
             value={Number((Number(terms.drive) * length).toFixed(3))}
             min={0}
@@ -149,16 +138,13 @@ export function TermsFields({
             style={{ width: 110 }}
             onChange={(n) => t({ drive: ((n ?? 0) / length).toFixed(4) })}
           />
-          {fault('terms.drive')}
-        </label>
+        </Field>
         {share('reclaim', words.valueOfReclaimedChocolate, words.asAShareOfWhat)}
-        <div className="field">
-          <span>{words.shoppingDays}</span>
+        <Field label={words.shoppingDays} help={words.noneSelectedAnyDay} group>
           <span className="pills" role="group" aria-label={words.shoppingDays}>
             {weekdays.map((name, d) => (
-              <button
+              <Button
                 key={name}
-                type="button"
                 className="pill"
                 aria-pressed={shopping.includes(d)}
                 onClick={() =>
@@ -166,11 +152,10 @@ export function TermsFields({
                 }
               >
                 {name}
-              </button>
+              </Button>
             ))}
           </span>
-          <small>{words.noneSelectedAnyDay}</small>
-        </div>
+        </Field>
       </div>
     </>
   )

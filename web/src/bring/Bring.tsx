@@ -5,6 +5,7 @@ import { Link } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { useFound, useKeep } from '../device/drafts'
 import { newKey } from '../device/register'
+import { Field } from '../kit/Field'
 import { useSay } from '../kit/say'
 import { OpenFile } from '../kit/OpenFile'
 import { useKitchen } from '../shell/kitchen'
@@ -139,15 +140,14 @@ function Columns<T extends Record<string, number>>(p: {
     <fieldset className="bring-columns">
       <legend>{words.columns}</legend>
       {Object.entries(p.names).map(([key, name]) => (
-        <label className="field" key={key}>
-          <span>{name}</span>
+        <Field key={key} label={name}>
           <Select
             aria-label={name}
             value={p.value[key]}
             options={options}
             onChange={(column) => p.set({ ...p.value, [key]: column })}
           />
-        </label>
+        </Field>
       ))}
     </fieldset>
   )

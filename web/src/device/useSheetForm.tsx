@@ -75,12 +75,7 @@ export function useSheetForm<T extends { name: string }, R extends { revision: n
     save: () => save.mutate(),
     over: found.over,
     refused,
-    fault: (path: string) =>
-      refused?.at(path) && (
-        <span key={path} className="fault" role="alert">
-          {refused.at(path)}
-        </span>
-      ),
+    fault: (path: string) => refused?.at(path),
     /** Above the fields: that it begins with what was typed earlier, or that somebody else was faster. */
     notice: (
       <>

@@ -197,20 +197,20 @@ function Follow() {
             {words.yourCalendarLink}{' '}
             <Blank label={words.calendarLink} readOnly value={address} onFocus={(e) => e.target.select()} />
           </label>
-          <button type="button" className="link" onClick={() => void change('POST')}>
+          <Button type="link" className="link" onClick={() => void change('POST')}>
             {words.makeANewOne}
-          </button>
-          <button type="button" className="link quiet" onClick={() => void change('DELETE')}>
+          </Button>
+          <Button type="link" className="link quiet" onClick={() => void change('DELETE')}>
             {words.turnOffLink}
-          </button>
+          </Button>
           <OnlyHere here={to.here} />
         </>
       ) : (
         <>
           <span className="soft">{words.seeWorkAndHandoversIn}</span>
-          <button type="button" className="link" onClick={() => void change('POST')}>
+          <Button type="link" className="link" onClick={() => void change('POST')}>
             {words.createLink}
-          </button>
+          </Button>
         </>
       )}
     </p>

@@ -3,6 +3,7 @@ import { Button, Input, Segmented } from 'antd'
 import { useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { newKey } from '../device/register'
+import { Field } from '../kit/Field'
 import { Sheet } from '../kit/Sheet'
 import { moneyOf, useKitchen } from '../shell/kitchen'
 import { words } from './words'
@@ -38,31 +39,22 @@ export function PaySheet(props: {
   return (
     <Sheet title={words.pay(customer)} close={close} okText={words.paid} onOk={() => pay.mutate()}>
       <p>{words.due(kitchen.money(rest))}</p>
-      <label className="field">
-        <span>{words.amount}</span>
+      <Field label={words.amount} fault={fault}>
         <Input
           value={amount}
           inputMode="decimal"
           prefix={moneyOf.sign(rest.currency)}
-          status={fault ? 'error' : undefined}
-          aria-describedby={fault ? 'pay-fault' : undefined}
           onChange={(e) => setAmount(e.target.value)}
         />
-        {fault && (
-          <span className="fault" id="pay-fault" role="alert">
-            {fault}
-          </span>
-        )}
-      </label>
-      <div className="field">
-        <span>{words.method}</span>
+      </Field>
+      <Field label={words.method}>
         <Segmented
           aria-label={words.method}
           value={way}
           options={words.methods}
           onChange={(w) => setWay(w as typeof way)}
         />
-      </div>
+      </Field>
       <Button type="link" onClick={handOver}>
         {words.unpaid}
       </Button>

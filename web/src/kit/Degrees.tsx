@@ -11,15 +11,18 @@ interface Props {
   wrong?: boolean
   size?: 'small'
   width?: number
+  id?: string // what a field around it gives
+  'aria-describedby'?: string
 }
 
 /** A temperature as the kitchen reads it, °F or °C; it is kept in °C. */
-export function Degrees({ label, value, set, us, digits = 0, placeholder, wrong, size, width = 92 }: Props) {
+export function Degrees({ label, value, set, us, digits = 0, placeholder, wrong, size, width = 92, ...field }: Props) {
   const own = useKitchen().session.units === 'us'
   const fahrenheit = us ?? own
   const shown = value === undefined ? null : Number((fahrenheit ? value * 1.8 + 32 : value).toFixed(digits))
   return (
     <InputNumber
+      {...field}
       size={size}
       aria-label={label}
       value={shown}

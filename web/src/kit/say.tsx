@@ -1,4 +1,4 @@
-import { App } from 'antd'
+import { App, Button } from 'antd'
 import { Refused } from '../api/client'
 import { words } from './words'
 
@@ -18,8 +18,8 @@ export function useSay() {
           <>
             {text}{' '}
             {undo && (
-              <button
-                type="button"
+              <Button
+                type="link"
                 className="link"
                 onClick={() => {
                   message.destroy(kind)
@@ -27,7 +27,7 @@ export function useSay() {
                 }}
               >
                 {words.undo}
-              </button>
+              </Button>
             )}
           </>
         ),

@@ -110,9 +110,7 @@ export default function FilePage() {
             return false
           }}
         >
-          <button type="button" className="button-link">
-            {file ? words.anotherFile : words.chooseAFile}
-          </button>
+          <Button>{file ? words.anotherFile : words.chooseAFile}</Button>
         </Upload>
         <Link to="/larder">{words.backToLarder}</Link>
       </header>

@@ -5,6 +5,7 @@ import { Link } from 'react-router'
 import { api, ask, etag, type Schemas } from '../api/client'
 import { useFamilies } from '../api/families'
 import { useSheetForm } from '../device/useSheetForm'
+import { Fault, Field } from '../kit/Field'
 import { Sheet } from '../kit/Sheet'
 import { PaidField } from './PaidField'
 import { words } from './words'
@@ -79,8 +80,7 @@ export function IngredientForm({
     enabled: Boolean(ingredient),
   })
   const optional = (key: 'density' | 'gramsEach', label: string, unit: string) => (
-    <label className="field">
-      <span>{label}</span>
+    <Field label={label} fault={fault(key)}>
       <InputNumber
         value={f[key] ?? null}
         min={0}
@@ -89,16 +89,25 @@ export function IngredientForm({
         style={{ width: 150 }}
         onChange={(n) => set({ [key]: n ?? undefined })}
       />
-      {fault(key)}
-    </label>
+    </Field>
   )
   const measures = f.measures ?? []
   return (
     <Sheet title={ingredient ? ingredient.name : words.ingredient} close={() => close()} cancel={over} onOk={save}>
       {notice}
       {!ingredient && (
-        <div className="field">
-          <span>{words.startFromACommonIngredient}</span>
+        <Field
+          label={words.startFromACommonIngredient}
+          help={
+            source && (
+              <>
+                {words.commonValues}
+                {source}
+                {words.yoursMayDifferGoBy}
+              </>
+            )
+          }
+        >
           <Select
             aria-label={words.startFromACommonIngredient}
             placeholder={words.butterHazelnutsDarkChocolate}
@@ -121,22 +130,12 @@ export function IngredientForm({
               setSource(from)
             }}
           />
-          {source && (
-            <small className="soft">
-              {words.commonValues}
-              {source}
-              {words.yoursMayDifferGoBy}
-            </small>
-          )}
-        </div>
+        </Field>
       )}
-      <label className="field">
-        <span>{words.name}</span>
+      <Field label={words.name} fault={fault('name')}>
         <Input value={f.name} onChange={(e) => set({ name: e.target.value })} />
-        {fault('name')}
-      </label>
-      <div className="field">
-        <span>{words.kind}</span>
+      </Field>
+      <Field label={words.kind} fault={fault('kind')}>
         <Select
           aria-label={words.kind}
           value={f.kind}
@@ -149,11 +148,9 @@ export function IngredientForm({
           }
           options={kinds.map((k) => ({ value: k, label: words.kinds[k] }))}
         />
-        {fault('kind')}
-      </div>
+      </Field>
       {f.chocolate && (
-        <div className="field">
-          <span>{words.chocolate}</span>
+        <Field label={words.chocolate} fault={fault('chocolate.bands')} help={words.realChocolateHasCocoaButter} group>
           <Select
             aria-label={words.chocolate}
             value={`${f.chocolate.kind} ${f.chocolate.colour}`}
@@ -173,14 +170,11 @@ export function IngredientForm({
               ['dark', 'milk', 'white'].map((colour) => ({ value: `${kind} ${colour}`, label: `${kind}, ${colour}` })),
             )}
           />
-          <small className="soft">{words.realChocolateHasCocoaButter}</small>
           {f.chocolate.kind === 'real' && <Temperatures of={f.chocolate} set={(chocolate) => set({ chocolate })} />}
-          {fault('chocolate.bands')}
-        </div>
+        </Field>
       )}
       {!ingredient && (
-        <div className="field">
-          <span>{words.counted}</span>
+        <Field label={words.counted} fault={fault('unit')}>
           <Segmented<'g' | 'each'>
             value={f.unit}
             onChange={(unit) => set({ unit, paidFor: { amount: f.paidFor.amount, unit } })}
@@ -189,15 +183,13 @@ export function IngredientForm({
               { value: 'each', label: words.byThePiece },
             ]}
           />
-          {fault('unit')}
-        </div>
+        </Field>
       )}
       <div className="pair">
         {optional('density', words.weightPerMillilitre, 'g/mL')}
         {optional('gramsEach', words.weightPerPiece, 'g')}
       </div>
-      <div className="field">
-        <span>{words.measuresOfItsOwnA}</span>
+      <Field label={words.measuresOfItsOwnA} group>
         {measures.map((m, i) => (
           <span className="paid" key={i}>
             {words.one}{' '}
@@ -227,16 +219,15 @@ export function IngredientForm({
             >
               ×
             </Button>
-            {fault(`measures[${i}].name`)}
-            {fault(`measures[${i}].grams`)}
+            <Fault>{fault(`measures[${i}].name`)}</Fault>
+            <Fault>{fault(`measures[${i}].grams`)}</Fault>
           </span>
         ))}
-        <button type="button" className="link" onClick={() => set({ measures: [...measures, { name: '', grams: 0 }] })}>
+        <Button type="link" className="link" onClick={() => set({ measures: [...measures, { name: '', grams: 0 }] })}>
           {words.addAMeasure}
-        </button>
-      </div>
-      <label className="field">
-        <span>{words.usableShare}</span>
+        </Button>
+      </Field>
+      <Field label={words.usableShare} fault={fault('fit')}>
         <InputNumber
           value={Math.round(f.fit * 1000) / 10}
           min={0}
@@ -246,10 +237,8 @@ export function IngredientForm({
           style={{ width: 110 }}
           onChange={(n) => set({ fit: (n ?? 0) / 100 })}
         />
-        {fault('fit')}
-      </label>
-      <label className="field">
-        <span>{words.keepsAtHomeFor}</span>
+      </Field>
+      <Field label={words.keepsAtHomeFor} fault={fault('fresh')} help={words.wePutItOnThe}>
         <InputNumber
           value={f.fresh ?? null}
           min={1}
@@ -260,11 +249,8 @@ export function IngredientForm({
           style={{ width: 110 }}
           onChange={(n) => set({ fresh: n ?? undefined })}
         />
-        <small>{words.wePutItOnThe}</small>
-        {fault('fresh')}
-      </label>
-      <div className="field">
-        <span>{words.allergens}</span>
+      </Field>
+      <Field label={words.allergens} fault={fault('allergens')}>
         <Select
           aria-label={words.allergens}
           mode="multiple"
@@ -276,10 +262,8 @@ export function IngredientForm({
           }))}
           style={{ width: '100%' }}
         />
-        {fault('allergens')}
-      </div>
-      <div className="field">
-        <span>{words.suits}</span>
+      </Field>
+      <Field label={words.suits} fault={(f.diets ?? []).map((_, i) => fault(`diets[${i}]`)).find(Boolean)}>
         <Select
           aria-label={words.suits}
           mode="multiple"
@@ -288,17 +272,15 @@ export function IngredientForm({
           options={diets.map((d) => ({ value: d, label: d }))}
           style={{ width: '100%' }}
         />
-        {(f.diets ?? []).map((_, i) => fault(`diets[${i}]`))}
-      </div>
-      <label className="field">
-        <span>{words.madeOfForTheLabel}</span>
+      </Field>
+      <Field label={words.madeOfForTheLabel}>
         <Input
           value={(f.madeOf ?? []).join(', ')}
           placeholder={words.sugarCocoaButterMilkPowder}
           onChange={(e) => set({ madeOf: e.target.value ? e.target.value.split(/, ?/) : [] })}
           onBlur={() => set({ madeOf: (f.madeOf ?? []).map((x) => x.trim()).filter(Boolean) })}
         />
-      </label>
+      </Field>
       <PaidField f={f} set={set} fault={fault} of={ingredient?.id} />
       {used.data && <UsedIn uses={used.data.usedIn ?? []} />}
       {rest}
@@ -330,14 +312,14 @@ function Temperatures({
   const families = useFamilies()
   if (!of.bands) {
     return (
-      <button
-        type="button"
+      <Button
+        type="link"
         className="link"
         disabled={!families.data}
         onClick={() => set({ ...of, bands: families.data?.bands[of.colour] })}
       >
         {words.addTheMakersTemperatures}
-      </button>
+      </Button>
     )
   }
   const bands = of.bands
@@ -359,9 +341,9 @@ function Temperatures({
           °C
         </span>
       ))}
-      <button type="button" className="link" onClick={() => set({ ...of, bands: undefined })}>
+      <Button type="link" className="link" onClick={() => set({ ...of, bands: undefined })}>
         {words.useTheUsualOnesFor}
-      </button>
+      </Button>
     </span>
   )
 }

@@ -231,9 +231,9 @@ function Offers({
               </li>
             ))}
           </ul>
-          <button type="button" className="link" onClick={() => setList(offers)}>
+          <Button type="link" className="link" onClick={() => setList(offers)}>
             {words.editPacks}
-          </button>
+          </Button>
         </>
       )}
       {list && (
@@ -274,8 +274,8 @@ function Offers({
               )}
             </div>
           ))}
-          <button
-            type="button"
+          <Button
+            type="link"
             className="link"
             onClick={() =>
               setList([
@@ -285,7 +285,7 @@ function Offers({
             }
           >
             {words.addAPack}
-          </button>
+          </Button>
           {refused && !refused.problem.errors?.length && (
             <p className="fault" role="alert">
               {refused.message}
@@ -293,9 +293,9 @@ function Offers({
           )}
           <p>
             <Button onClick={() => void save()}>{words.saveThePacks}</Button>{' '}
-            <button type="button" className="link quiet" onClick={() => setList(undefined)}>
+            <Button type="link" className="link quiet" onClick={() => setList(undefined)}>
               {words.cancel}
-            </button>
+            </Button>
           </p>
         </>
       )}

@@ -157,9 +157,9 @@ function Attention({
         <ul>
           {runs.map((i) => (
             <li key={i.id}>
-              <button type="button" className="link" onClick={() => look(i.id)}>
+              <Button type="link" className="link" onClick={() => look(i.id)}>
                 {i.name}
-              </button>{' '}
+              </Button>{' '}
               <span>
                 {kitchen.amount(i.runs!.amount)} {words.shortOn} {dayName(i.runs!.day)}
               </span>
@@ -175,9 +175,9 @@ function Attention({
         <ul>
           {expires.map((i) => (
             <li key={i.id}>
-              <button type="button" className="link" onClick={() => look(i.id)}>
+              <Button type="link" className="link" onClick={() => look(i.id)}>
                 {i.name}
-              </button>{' '}
+              </Button>{' '}
               <span>
                 {kitchen.amount(i.expires!.amount)} {words.until} {dayName(i.expires!.day)}
               </span>
@@ -202,9 +202,9 @@ function Attention({
           <ul>
             {past.map((i) => (
               <li key={i.id}>
-                <button type="button" className="link" onClick={() => look(i.id)}>
+                <Button type="link" className="link" onClick={() => look(i.id)}>
                   {i.name}
-                </button>{' '}
+                </Button>{' '}
                 <span>
                   {kitchen.amount(i.past!.amount)}
                   {words.since} {dayName(i.past!.day)}
@@ -221,9 +221,9 @@ function Attention({
           <ul>
             {open.map((i) => (
               <li key={i.id}>
-                <button type="button" className="link" onClick={() => look(i.id)}>
+                <Button type="link" className="link" onClick={() => look(i.id)}>
                   {i.name}
-                </button>{' '}
+                </Button>{' '}
                 <span>
                   {kitchen.amount(i.unaccounted!)}
                   {words.addTheReceiptOrCorrect}

@@ -120,9 +120,9 @@ export function LotRow({
             {words.saveTheLot}
           </Button>
           {(lot.origin === 'bought' || lot.origin === 'shopping') && lot.left.amount === lot.came.amount && (
-            <button type="button" className="link quiet" onClick={() => void undo()}>
+            <Button type="link" className="link quiet" onClick={() => void undo()}>
               {words.deleteThisPurchase}
-            </button>
+            </Button>
           )}
         </div>
       )}

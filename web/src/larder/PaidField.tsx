@@ -1,6 +1,6 @@
 import { Button, Input } from 'antd'
-import type { ReactNode } from 'react'
 import type { Schemas } from '../api/client'
+import { Field } from '../kit/Field'
 import { AmountInput } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
 import { words } from './words'
@@ -21,13 +21,12 @@ export function PaidField({
 }: {
   f: Paid
   set: (p: Partial<Paid>) => void
-  fault: (path: string) => ReactNode
+  fault: (path: string) => string | undefined
   of?: string // the ingredient, whose own measures are read too
 }) {
   const typed = (change: Partial<Paid>) => set({ ...change, estimated: undefined })
   return (
-    <div className="field">
-      <span>{words.lastPaid}</span>
+    <Field label={words.lastPaid} fault={fault('paid') ?? fault('paidFor')} group>
       <span className="paid">
         <Input
           aria-label={words.lastPaid}
@@ -39,10 +38,8 @@ export function PaidField({
         {words.for2}{' '}
         <AmountInput label={words.forHowMuch} value={f.paidFor} onChange={(paidFor) => typed({ paidFor })} of={of} />
       </span>
-      {fault('paid')}
-      {fault('paidFor')}
       <PriceNote paid={f.paid} estimated={f.estimated} keep={() => typed({})} />
-    </div>
+    </Field>
   )
 }
 

@@ -236,9 +236,9 @@ function SlipRow({
     return (
       <li className="out">
         <s className="written">{line.original}</s>
-        <button type="button" className="link" onClick={() => settle({ out: false })}>
+        <Button type="link" className="link" onClick={() => settle({ out: false })}>
           {words.include}
-        </button>
+        </Button>
       </li>
     )
   return (
@@ -298,10 +298,10 @@ function SlipRow({
         {line.guessed && words.asLargeAsTheLast}
         {!line.item &&
           suggested.map((s) => (
-            <button key={s.id} type="button" className="link" onClick={() => settle({ item: s.id })}>
+            <Button type="link" key={s.id} className="link" onClick={() => settle({ item: s.id })}>
               {' '}
               {s.name}?
-            </button>
+            </Button>
           ))}
         {!line.item && (
           <Button type="link" size="small" onClick={() => setMaking(true)}>

@@ -1,5 +1,6 @@
 import { Input } from 'antd'
 import { api, ask, etag, type Schemas } from '../api/client'
+import { Field } from '../kit/Field'
 import { AmountInput } from '../kit/AmountInput'
 import { useSheetForm } from '../device/useSheetForm'
 import { Sheet } from '../kit/Sheet'
@@ -46,21 +47,16 @@ export function SupplyForm({ supply, close }: { supply?: Supply; close: (made?: 
   return (
     <Sheet title={supply ? supply.name : words.packaging} close={() => close()} cancel={over} onOk={save}>
       {notice}
-      <label className="field">
-        <span>{words.name}</span>
+      <Field label={words.name} fault={fault('name')}>
         <Input value={f.name} onChange={(e) => set({ name: e.target.value })} />
-        {fault('name')}
-      </label>
-      <div className="field">
-        <span>{words.inStock}</span>
+      </Field>
+      <Field label={words.inStock} fault={fault('stock')} group>
         <AmountInput label={words.inStock} value={f.stock} onChange={(stock) => set({ stock })} />
-        {fault('stock')}
-      </div>
+      </Field>
       {supply && (
-        <label className="field">
-          <span>{words.reason}</span>
+        <Field label={words.reason}>
           <Input value={f.reason} placeholder={words.counted2} onChange={(e) => set({ reason: e.target.value })} />
-        </label>
+        </Field>
       )}
       <PaidField f={f} set={set} fault={fault} />
       {rest}

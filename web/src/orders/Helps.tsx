@@ -1,3 +1,4 @@
+import { Button } from 'antd'
 import { useQuery } from '@tanstack/react-query'
 import { api, ask, type Schemas } from '../api/client'
 import { useSay } from '../kit/say'
@@ -64,9 +65,9 @@ export function Helps({ order, draft, set }: { order?: string; draft: Draft; set
               {r.text}
               {r.why && <small>{r.why}</small>}
             </span>
-            <button type="button" className="link" aria-label={words.doIt(r.text)} onClick={() => apply(r)}>
+            <Button type="link" className="link" aria-label={words.doIt(r.text)} onClick={() => apply(r)}>
               {words.apply}
-            </button>
+            </Button>
           </li>
         ))}
       </ul>

@@ -60,8 +60,7 @@ export function OrderLines({ draft, set, fault, cards }: Writing & { cards?: Sch
                 <b>{treat?.name ?? '…'}</b>
                 <small>{card ? lineNote(kitchen, card) : ''}</small>
                 {line.coating && (
-                  <button
-                    type="button"
+                  <Button
                     className="pill"
                     aria-pressed="true"
                     onClick={() =>
@@ -69,7 +68,7 @@ export function OrderLines({ draft, set, fault, cards }: Writing & { cards?: Sch
                     }
                   >
                     {words.coated}
-                  </button>
+                  </Button>
                 )}
                 {wrongLine && (
                   <span className="fault" role="alert">

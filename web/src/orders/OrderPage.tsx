@@ -227,9 +227,8 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
         <fieldset className="free-from">
           <legend>{words.mustBeFreeFrom}</legend>
           {wishes.map((a) => (
-            <button
+            <Button
               key={a}
-              type="button"
               aria-pressed={draft.freeFrom.includes(a)}
               className="pill"
               onClick={() =>
@@ -239,7 +238,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
               }
             >
               {a}
-            </button>
+            </Button>
           ))}
         </fieldset>
         <div className="order-more">
@@ -264,14 +263,14 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
           {moves
             .filter((m) => m !== next)
             .map((m) => (
-              <button
+              <Button
+                type="link"
                 key={m.to}
-                type="button"
                 className={m.to === 'cancelled' ? 'link quiet' : 'link'}
                 onClick={() => void move(m.to)}
               >
                 {verb(m)}
-              </button>
+              </Button>
             ))}
           {(state === 'enquiry' || state === 'quoted') && (
             <small className="soft">{words.confirmingBooksTheDaysTo}</small>

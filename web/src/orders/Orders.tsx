@@ -98,8 +98,8 @@ export default function Orders() {
               </>
             )}
           </p>
-          <button
-            type="button"
+          <Button
+            type="link"
             className="link"
             onClick={() => {
               setPast(!past)
@@ -107,7 +107,7 @@ export default function Orders() {
             }}
           >
             {past ? words.upcomingOrders : words.pastOrders}
-          </button>
+          </Button>
           <Button type="primary" size="large" onClick={() => void navigate('/orders/new')} title={words.newOrderN}>
             {words.newOrder} <kbd>n</kbd>
           </Button>

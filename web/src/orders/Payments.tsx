@@ -101,8 +101,8 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
                 {y.kind === 'refund' && '−'}
                 {kitchen.money({ amount: y.amount, currency: p.paid.currency })}
               </b>{' '}
-              <button
-                type="button"
+              <Button
+                type="link"
                 className="link quiet"
                 aria-label={words.takeBackTheOf(y.kind, y.amount)}
                 onClick={() =>
@@ -110,7 +110,7 @@ export function Payments({ order }: { order: Schemas['OrdersOrder'] }) {
                 }
               >
                 ×
-              </button>
+              </Button>
             </span>
           </li>
         ))}

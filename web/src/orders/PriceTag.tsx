@@ -88,9 +88,9 @@ export function PriceTag({
           !by && <span className="soft">{words.fromYourTargetMarginType}</span>
         )}
         {by && !stands && (
-          <button type="button" className="link" onClick={() => set({ pricing: undefined })}>
+          <Button type="link" className="link" onClick={() => set({ pricing: undefined })}>
             {words.backToYourTargetMargin}
-          </button>
+          </Button>
         )}
         {m?.listed && m.listed.amount !== m.asked.amount && (
           <span>

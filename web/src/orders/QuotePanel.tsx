@@ -89,13 +89,13 @@ export function QuotePanel({
           {' · '}
           <a href={`/api/v1/quotes/${q.token}/quote.pdf`}>PDF</a>
           {' · '}
-          <button
-            type="button"
+          <Button
+            type="link"
             className="link quiet"
             onClick={() => void change(() => ask(api.DELETE('/api/v1/orders/{id}/quotes', path)), words.linkTurnedOff)}
           >
             {words.turnOffLink}
-          </button>
+          </Button>
         </>
       )}
       {q?.revoked && !q.accepted && <p className="soft">{words.theLastQuotesLinkIs}</p>}

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button, Input, InputNumber } from 'antd'
 import { useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
+import { Fault, Field } from '../kit/Field'
 import { Sheet } from '../kit/Sheet'
 import { Sign } from '../kit/glyphs'
 import { useSay } from '../kit/say'
@@ -89,36 +90,18 @@ function Fewer({ of, close }: { of: Shortfall; close: () => void }) {
   return (
     <Sheet title={words.fewer(of.customer, of.name)} close={close} okText={words.saveChange} onOk={() => save.mutate()}>
       <p>{words.fewerLead(of.good, of.wanted)}</p>
-      <label className="field">
-        <span>{words.pieces}</span>
-        <InputNumber
-          min={1}
-          max={of.wanted}
-          value={count}
-          status={fault('count') ? 'error' : undefined}
-          aria-describedby={refused ? 'fewer-fault' : undefined}
-          onChange={setCount}
-        />
-      </label>
-      <label className="field">
-        <span>{words.newPrice}</span>
+      <Field label={words.pieces} fault={fault('count')}>
+        <InputNumber min={1} max={of.wanted} value={count} onChange={setCount} />
+      </Field>
+      <Field label={words.newPrice} fault={fault('agreed')} help={words.newPriceHelp}>
         <Input
           value={agreed}
           inputMode="decimal"
           prefix={moneyOf.sign(kitchen.session.currency ?? 'USD')}
-          status={fault('agreed') ? 'error' : undefined}
-          aria-describedby={refused ? 'fewer-fault' : 'fewer-help'}
           onChange={(e) => setAgreed(e.target.value)}
         />
-        <small className="soft" id="fewer-help">
-          {words.newPriceHelp}
-        </small>
-      </label>
-      {refused && (
-        <p className="fault" id="fewer-fault" role="alert">
-          {fault('count') ?? fault('agreed') ?? refused.message}
-        </p>
-      )}
+      </Field>
+      <Fault>{refused && !fault('count') && !fault('agreed') && refused.message}</Fault>
     </Sheet>
   )
 }

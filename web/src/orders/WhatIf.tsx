@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { Slider } from 'antd'
+import { Button, Slider } from 'antd'
 import { useDeferredValue, useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { minutes, useKitchen } from '../shell/kitchen'
@@ -142,9 +142,9 @@ export function WhatIf({ order, draft }: { order?: string; draft: Draft }) {
             </table>
           )}
           {changed && (
-            <button type="button" className="link" onClick={() => setWish(nothing)}>
+            <Button type="link" className="link" onClick={() => setWish(nothing)}>
               {words.reset}
-            </button>
+            </Button>
           )}
         </>
       )}

@@ -1,3 +1,4 @@
+import { Button } from 'antd'
 import type { KeyboardEvent } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../api/client'
@@ -48,24 +49,24 @@ export function DayBand(p: Props) {
       <span className="band-acts">
         {day.steps.length > 0 && <Link to={`/bench/${day.day}`}>{words.runSheet}</Link>}
         {day.hours.length > 0 && (
-          <button
-            type="button"
+          <Button
+            type="link"
             className="link quiet"
             aria-label={words.dayOffOn(dayLong(day.day))}
             onClick={() => p.off(true)}
           >
             {words.dayOff}
-          </button>
+          </Button>
         )}
         {day.off && (
-          <button
-            type="button"
+          <Button
+            type="link"
             className="link"
             aria-label={words.useUsualHoursOn(dayLong(day.day))}
             onClick={() => p.off(false)}
           >
             {words.useUsualHours}
-          </button>
+          </Button>
         )}
       </span>
     </div>

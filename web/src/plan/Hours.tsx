@@ -116,8 +116,8 @@ export default function Hours() {
             />
           </div>
         ))}
-        <button
-          type="button"
+        <Button
+          type="link"
           className="link"
           onClick={() => {
             const taken = new Set(w.exceptions.map((e) => e.day))
@@ -127,7 +127,7 @@ export default function Hours() {
           }}
         >
           {words.addADate}
-        </button>
+        </Button>
         <footer className="order-foot">
           <Button
             type="primary"
@@ -139,9 +139,9 @@ export default function Hours() {
             {words.saveHours}
           </Button>
           {hours.dirty && (
-            <button type="button" className="link" onClick={hours.drop}>
+            <Button type="link" className="link" onClick={hours.drop}>
               {words.undoAllChanges}
-            </button>
+            </Button>
           )}
           {refused && (
             <span className="fault" role="alert">
@@ -277,8 +277,8 @@ function Spans({
             ))}
         </span>
       ))}
-      <button
-        type="button"
+      <Button
+        type="link"
         className="link"
         aria-label={words.addHoursOn(label)}
         onClick={() =>
@@ -286,7 +286,7 @@ function Spans({
         }
       >
         {words.addHours}
-      </button>
+      </Button>
     </div>
   )
 }

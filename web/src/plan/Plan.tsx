@@ -180,13 +180,13 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
         )}
         {!at && all.length > 0 && (
           <Part name={words.step}>
-            <button
-              type="button"
+            <Button
+              type="link"
               className="link"
               onClick={() => setSelected(keyOf((all.find((x) => !x.s.done) ?? all[0]!).s))}
             >
               {words.goThroughTheSteps}
-            </button>
+            </Button>
           </Part>
         )}
         {outcome && outcome.revision === view.revision && (
@@ -245,8 +245,8 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
         )}
         {view.undo && (
           <p className="undo-line">
-            <button
-              type="button"
+            <Button
+              type="link"
               className="link"
               onClick={() =>
                 void undo(view.undo!.id).then(() => {
@@ -256,7 +256,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
               }
             >
               {words.undo}
-            </button>
+            </Button>
             <small className="soft">{view.undo.says}</small>
           </p>
         )}

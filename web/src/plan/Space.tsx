@@ -107,13 +107,13 @@ export function SpaceForm() {
           ))}
         </tbody>
       </table>
-      <button
-        type="button"
+      <Button
+        type="link"
         className="link"
         onClick={() => setCapacity({ ...capacity, spots: [...capacity.spots, { name: '', trays: 2 }] })}
       >
         {words.addAStorageSpot}
-      </button>
+      </Button>
       {fault('spots')}
       <div className="room-fields">
         <label>

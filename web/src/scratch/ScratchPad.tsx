@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
-import { Input, Select } from 'antd'
+import { Button, Input, Select } from 'antd'
 import { type ReactNode, useEffect, useRef, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { starting } from '../api/families'
@@ -82,9 +82,9 @@ function Take({ what, taken }: { what: keyof Taken; taken?: Taken }) {
   const { treat } = useTable()
   if (!treat?.takes[what] || !taken) return null
   return (
-    <button type="button" className="link take" onClick={() => treat.take(taken)}>
+    <Button type="link" className="link take" onClick={() => treat.take(taken)}>
       {words.takeItInto} {treat.name}
-    </button>
+    </Button>
   )
 }
 
@@ -516,15 +516,14 @@ export default function ScratchPad({ close }: { close: () => void }) {
     >
       <header>
         <h2>{words.scratchPad}</h2>
-        <button type="button" className="link" onClick={close} aria-label={words.closeTheScratchPad}>
+        <Button type="link" className="link" onClick={close} aria-label={words.closeTheScratchPad}>
           {words.close} <kbd>=</kbd>
-        </button>
+        </Button>
       </header>
       <nav aria-label={words.calculations}>
         {(Object.keys(pages) as Page[]).map((name) => (
-          <button
+          <Button
             key={name}
-            type="button"
             className="pill"
             aria-pressed={name === page}
             onClick={() => {
@@ -533,7 +532,7 @@ export default function ScratchPad({ close }: { close: () => void }) {
             }}
           >
             {name.toLowerCase()}
-          </button>
+          </Button>
         ))}
       </nav>
       <Now />

@@ -1,5 +1,5 @@
 import { keepPreviousData, QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query'
-import { App, ConfigProvider } from 'antd'
+import { App, Button, ConfigProvider } from 'antd'
 import { lazy, Suspense, useEffect, useMemo, useState } from 'react'
 import { BrowserRouter, Navigate, Outlet, Route, Routes, useNavigate } from 'react-router'
 import { api, ask, Refused } from '../api/client'
@@ -137,9 +137,9 @@ function Door() {
       <main className="alone">
         <h1>{words.weCantReachYourKitchen}</h1>
         <p>{session.error.message}</p>
-        <button type="button" className="link" onClick={() => void session.refetch()}>
+        <Button type="link" className="link" onClick={() => void session.refetch()}>
           {words.tryAgain}
-        </button>
+        </Button>
       </main>
     )
   }

@@ -1,5 +1,6 @@
 import { Button, Select } from 'antd'
 import { useState } from 'react'
+import { Field } from '../kit/Field'
 import { allCountries, countryOptions, currencyName, currencyOptions, zoneOptions } from '../kit/places'
 import type { Answers, Outset } from './Starter'
 import { words } from './words'
@@ -20,8 +21,7 @@ export function Customs(props: {
     set({ ...c, units: c.units as Answers['units'], paid: c.currency === a.currency ? a.paid : {} } as Partial<Answers>)
   }
   const pick = <K extends 'units' | 'clock' | 'degrees' | 'law'>(key: K, names: Record<string, string>) => (
-    <label className="field">
-      <span>{words[key]}</span>
+    <Field label={words[key]}>
       <Select
         aria-label={words[key]}
         value={a[key]}
@@ -31,7 +31,7 @@ export function Customs(props: {
         }))}
         onChange={(value) => set({ [key]: value } as Partial<Answers>)}
       />
-    </label>
+    </Field>
   )
   return (
     <section className="customs" aria-label={words.country}>
@@ -63,8 +63,7 @@ export function Customs(props: {
       </Button>
       {open && (
         <div className="customs-all">
-          <label className="field">
-            <span>{words.currency}</span>
+          <Field label={words.currency} fault={fault('currency')}>
             <Select
               aria-label={words.currency}
               showSearch={{ optionFilterProp: 'label' }}
@@ -76,10 +75,8 @@ export function Customs(props: {
                 set({ currency, paid: {}, hourly: known?.hourly ?? '0', overhead: known?.overhead ?? '0' })
               }}
             />
-            {fault('currency') && <span className="fault">{fault('currency')}</span>}
-          </label>
-          <label className="field">
-            <span>{words.timeZone}</span>
+          </Field>
+          <Field label={words.timeZone} fault={fault('timeZone')}>
             <Select
               aria-label={words.timeZone}
               showSearch={{ optionFilterProp: 'label' }}
@@ -88,8 +85,7 @@ export function Customs(props: {
               popupMatchSelectWidth={false}
               onChange={(timeZone) => set({ timeZone })}
             />
-            {fault('timeZone') && <span className="fault">{fault('timeZone')}</span>}
-          </label>
+          </Field>
           {pick('units', words.unitNames)}
           {pick('clock', words.clockNames)}
           {pick('degrees', words.degreeNames)}

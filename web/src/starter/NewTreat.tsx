@@ -4,6 +4,7 @@ import { useRef, useState } from 'react'
 import { api, ask, Refused } from '../api/client'
 import { newKey } from '../device/register'
 import type { Family } from '../api/families'
+import { Field } from '../kit/Field'
 import { Glyph } from '../kit/glyphs'
 import { Sheet } from '../kit/Sheet'
 import './starter.css'
@@ -68,8 +69,7 @@ export function NewTreat({ close, made }: { close: () => void; made: (id: string
         }))}
       />
       {tile?.picks.map((p) => (
-        <label key={p.id} className="field">
-          <span>{p.name}</span>
+        <Field key={p.id} label={p.name}>
           <Select
             aria-label={p.name}
             value={picks[p.id] ?? p.options[0]!.id}
@@ -77,7 +77,7 @@ export function NewTreat({ close, made }: { close: () => void; made: (id: string
             onChange={(id) => setPicks({ ...picks, [p.id]: id })}
             style={{ width: '100%' }}
           />
-        </label>
+        </Field>
       ))}
       {[outset.error, add.error].map(
         (e, i) =>

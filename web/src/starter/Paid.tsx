@@ -1,4 +1,4 @@
-import { Input, Popover } from 'antd'
+import { Button, Input, Popover } from 'antd'
 import { useState } from 'react'
 import type { Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
@@ -35,10 +35,10 @@ export function Paid(props: {
                     onChange={(q) => set({ ...a.paid, [r.name]: { paid: own?.paid ?? r.paid, paidFor: q } })}
                   />
                 ) : (
-                  <button type="button" className="link quiet" onClick={() => setOpen(r.name)}>
+                  <Button type="link" className="link quiet" onClick={() => setOpen(r.name)}>
                     <span className="unseen">{words.pack(r.name)}: </span>
                     {pack}
-                  </button>
+                  </Button>
                 )}
               </span>
               {!own && (

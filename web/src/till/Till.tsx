@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Segmented } from 'antd'
+import { App, Button, Segmented } from 'antd'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { type State, stateName } from '../orders/draft'
@@ -160,13 +160,11 @@ export default function Till() {
         <section className="attend">
           <h3>{said.exportAndImport}</h3>
           <p className="head-actions">
-            <a className="button-link" href="/api/v1/orders.csv" download="zesty-tin-orders.csv">
+            <Button href="/api/v1/orders.csv" download="zesty-tin-orders.csv">
               {said.exportOrdersCsv}
-            </a>
+            </Button>
             <OpenFile label={said.importOrders} accept=".csv,text/csv" open={bring}>
-              <button type="button" className="button-link">
-                {said.importOrders}
-              </button>
+              <Button>{said.importOrders}</Button>
             </OpenFile>
           </p>
         </section>

@@ -148,9 +148,9 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
             <a href={`/api/v1/treats/${treat.id}/batch-card.pdf?${query}`} download>
               {words.batchCardAsPdf}
             </a>
-            <button type="button" className="link" onClick={() => window.print()}>
+            <Button type="link" className="link" onClick={() => window.print()}>
               {words.print}
-            </button>
+            </Button>
             <a href={`/api/v1/treats/${treat.id}/file`} download>
               {words.treatAsAFile}
             </a>
@@ -398,8 +398,8 @@ function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas[
           </p>
         ))}
         {options.length > rows.length && (
-          <button
-            type="button"
+          <Button
+            type="link"
             className="link"
             onClick={() =>
               setRows([
@@ -409,7 +409,7 @@ function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas[
             }
           >
             {words.addAnother}
-          </button>
+          </Button>
         )}{' '}
         <Button size="small" htmlType="submit" loading={asked.isPending}>
           {words.howMany2}

@@ -185,34 +185,34 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
                     onChange={(id) => (id === 'new' ? setAdding(i) : void learn(i, id))}
                   />
                   {l.note && <i className="soft">{l.note}</i>}
-                  <button
-                    type="button"
+                  <Button
+                    type="link"
                     className="link"
                     aria-label={words.leaveOutLine(i + 1)}
                     onClick={() => settle(i, { out: true })}
                   >
                     {words.leaveOut}
-                  </button>
+                  </Button>
                 </p>
               )}
               {out && (
-                <button type="button" className="link" onClick={() => settle(i, { out: false })}>
+                <Button type="link" className="link" onClick={() => settle(i, { out: false })}>
                   {words.includeAgain}
-                </button>
+                </Button>
               )}
               {doubt && (
                 <p className="doubt">
                   <Sign kind="caution" size={14} /> {doubt}{' '}
                   {!ofLine(l, i) &&
                     l.suggestions.map((s) => (
-                      <button key={s.id} type="button" className="pill" onClick={() => void learn(i, s.id)}>
+                      <Button key={s.id} className="pill" onClick={() => void learn(i, s.id)}>
                         {s.name}
-                      </button>
+                      </Button>
                     ))}
                   {(l.doubt || l.upto) && !settled[i]?.agreed && amount && (
-                    <button type="button" className="pill" onClick={() => settle(i, { agreed: true })}>
+                    <Button className="pill" onClick={() => settle(i, { agreed: true })}>
                       {words.asWritten} {Number(amount.amount.toPrecision(4))} {amount.unit}
-                    </button>
+                    </Button>
                   )}
                 </p>
               )}

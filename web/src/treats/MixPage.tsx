@@ -212,13 +212,13 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                   </Row>
                 ))}
                 {first && (
-                  <button
-                    type="button"
+                  <Button
+                    type="link"
                     className="link"
                     onClick={() => set({ parts: [...f.parts, { of: first.id, amount: { amount: 100, unit: 'g' } }] })}
                   >
                     {words.addAnIngredientOrMix}
-                  </button>
+                  </Button>
                 )}
                 {fault('parts') && <Fault text={fault('parts')!} />}
               </Group>
@@ -278,9 +278,9 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
             {saved ? words.save : words.addToTheBook}
           </Button>
           {dirty && saved && (
-            <button type="button" className="link" onClick={() => setF(of(saved))}>
+            <Button type="link" className="link" onClick={() => setF(of(saved))}>
               {words.undoAllChanges}
-            </button>
+            </Button>
           )}
           {refused && !theirs && !refused.problem.errors?.some((e) => e.location !== 'body') && (
             <span className="fault" role="alert">

@@ -124,14 +124,14 @@ function Shell({ f, set, card }: Editing) {
       {!cup && (
         <Row label={<small>{words.commonSizes}</small>}>
           {starting.balls.map((inches) => (
-            <button
+            <Button
+              type="link"
               key={inches}
-              type="button"
               className="link"
               onClick={() => change({ across: { amount: inches, unit: 'in' } })}
             >
               {inches} {words.in}
-            </button>
+            </Button>
           ))}
         </Row>
       )}
@@ -192,9 +192,9 @@ function Shell({ f, set, card }: Editing) {
       {shell.mug ? (
         <AmountRow label={words.forAMugOf} value={shell.mug} onChange={(mug) => change({ mug })} path="shell.mug" />
       ) : (
-        <button type="button" className="link" onClick={() => change({ mug: starting.mug })}>
+        <Button type="link" className="link" onClick={() => change({ mug: starting.mug })}>
           {words.addTheMugSize}
-        </button>
+        </Button>
       )}
       {sizes?.mix && (
         <p className="follows">
@@ -313,8 +313,8 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
       [...pantry.mixes.values()][0] ?? [...pantry.ingredients.values()].find((i) => i.density && !i.chocolate)
     return (
       <Group name={name}>
-        <button
-          type="button"
+        <Button
+          type="link"
           className="link"
           onClick={() =>
             first &&
@@ -330,7 +330,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
           }
         >
           {words.addAFilling}
-        </button>
+        </Button>
       </Group>
     )
   }
@@ -428,8 +428,8 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
         </p>
       )}
       {f.mould && (
-        <button
-          type="button"
+        <Button
+          type="link"
           className="link"
           onClick={() =>
             f.mould &&
@@ -441,7 +441,7 @@ function Centre({ f, set, follow, pantry, card }: Editing) {
           }
         >
           {words.makeItSolid}
-        </button>
+        </Button>
       )}
       {fault('centre') && <Fault text={fault('centre')!} />}
     </Group>
@@ -529,8 +529,8 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
         />
       ))}
       {layered && first && !f.coatings.some((c) => c.role === 'layer') && (
-        <button
-          type="button"
+        <Button
+          type="link"
           className="link"
           onClick={() =>
             follow({
@@ -542,11 +542,11 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
           }
         >
           {words.addASecondChocolate}
-        </button>
+        </Button>
       )}
       {first && !f.coatings.some((c) => c.role === 'drizzle') && (
-        <button
-          type="button"
+        <Button
+          type="link"
           className="link"
           onClick={() =>
             follow({
@@ -563,7 +563,7 @@ function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { 
           }
         >
           {words.addLinesOnTop}
-        </button>
+        </Button>
       )}
       {fault('coatings') && <Fault text={fault('coatings')!} />}
     </Group>
@@ -750,13 +750,13 @@ function Portions({
         )
       })}
       {other && (
-        <button
-          type="button"
+        <Button
+          type="link"
           className="link"
           onClick={() => set([...list, { ingredient: other.id, each: starting.portion, where: inside ? 'in' : 'on' }])}
         >
           {words.addAnIngredient}
-        </button>
+        </Button>
       )}
       {fault(path) && <Fault text={fault(path)!} />}
     </Group>
@@ -894,8 +894,8 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
           />
         </div>
       ))}
-      <button
-        type="button"
+      <Button
+        type="link"
         className="link"
         onClick={() =>
           follow({
@@ -907,7 +907,7 @@ function Designs({ f, follow, set, pantry, card }: Editing) {
         }
       >
         {words.addADesign}
-      </button>
+      </Button>
       {fault('finishes') && <Fault text={fault('finishes')!} />}
     </Group>
   )
@@ -1041,8 +1041,8 @@ function Packs({ f, set }: Editing) {
           </Button>
         </Row>
       ))}
-      <button
-        type="button"
+      <Button
+        type="link"
         className="link"
         onClick={() => {
           const s = supplies.data?.supplies[0]
@@ -1051,7 +1051,7 @@ function Packs({ f, set }: Editing) {
         }}
       >
         {words.addPackaging}
-      </button>
+      </Button>
       {adding !== undefined && (
         <SupplyForm
           close={(made) => {

@@ -156,8 +156,8 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
           })}
         </tbody>
       </table>
-      <button
-        type="button"
+      <Button
+        type="link"
         className="link"
         onClick={() =>
           set({
@@ -176,7 +176,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
         }
       >
         {words.addAStep}
-      </button>
+      </Button>
       {fault('steps') && (
         <p className="fault" role="alert">
           {fault('steps')}

@@ -225,8 +225,8 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
             {words.saveAsVersion} {saved.version + (JSON.stringify(f) === JSON.stringify(saved.formula) ? 0 : 1)}
           </Button>
           {dirty && (
-            <button
-              type="button"
+            <Button
+              type="link"
               className="link"
               onClick={() => {
                 setName(saved.name)
@@ -234,7 +234,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
               }}
             >
               {words.undoAllChanges}
-            </button>
+            </Button>
           )}
           {refused && !refused.problem.errors?.length && !theirs && (
             <span className="fault" role="alert">

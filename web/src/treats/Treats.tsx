@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { newKey } from '../device/register'
+import { Field } from '../kit/Field'
 import { lookOf } from '../kit/chocolate'
 import { type Family, families, traitsOf } from '../api/families'
 import { Face } from '../kit/Face'
@@ -89,9 +90,9 @@ export default function Treats() {
             {words.readARecipe}
           </Link>
           <OpenFile label={words.treatsFile} accept=".json,application/json" open={open}>
-            <button type="button" className="link">
+            <Button type="link" className="link">
               {words.openATreatsFile}
-            </button>
+            </Button>
           </OpenFile>
         </span>
       </header>
@@ -224,25 +225,18 @@ function NewTreat({ close }: { close: () => void }) {
   }
   return (
     <Sheet title={words.newTreat} close={close} onOk={() => void make()} okText={words.createTreat}>
-      <label className="field">
-        <span>{words.name}</span>
+      <Field label={words.name} fault={refused && (refused.at('name') ?? refused.message)}>
         <Input value={name} onChange={(e) => setName(e.target.value)} />
-        {refused && (
-          <span className="fault" role="alert">
-            {refused.at('name') ?? refused.message}
-          </span>
-        )}
-      </label>
-      <div className="field">
-        <span>{words.family}</span>
+      </Field>
+      <Field label={words.family} group>
         <span className="pills">
           {families.map((f) => (
-            <button key={f} type="button" className="pill" aria-pressed={f === family} onClick={() => setFamily(f)}>
+            <Button key={f} className="pill" aria-pressed={f === family} onClick={() => setFamily(f)}>
               <Glyph family={f} size={16} /> {traitsOf(f).word}
-            </button>
+            </Button>
           ))}
         </span>
-      </div>
+      </Field>
       <p className="soft">{words.weStartWithCommonValues}</p>
     </Sheet>
   )

@@ -94,9 +94,9 @@ export function Fault({ text, of }: { text: string; of?: string }) {
     <span className="fault" role="alert">
       {text}{' '}
       {missing && ingredient && (
-        <button type="button" className="link" onClick={() => setEntering(true)}>
+        <Button type="link" className="link" onClick={() => setEntering(true)}>
           {words.enterItFor} {ingredient.name}
-        </button>
+        </Button>
       )}
       {missing && mix && (
         <Link to={`/treats/mixes/${mix.id}`}>
