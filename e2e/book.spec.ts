@@ -245,3 +245,66 @@ test('the scratch pad puts its results into the treat on the table', async ({ pa
   await pad.getByLabel('Centers at, in C').fill('40')
   await expect(pad.getByText('as warm as the bowl')).toBeVisible()
 })
+
+// Two people at one treat, and at one mix: other fields are merged, also over a reload; the same one is asked.
+test('a treat and a mix that somebody else changed meanwhile lose nothing of either', async ({ page }) => {
+  const list = async (path: string) => (await (await page.request.get(`/api/v1/${path}`)).json())[path]
+  const read = async (path: string) => (await page.request.get(`/api/v1/${path}`)).json()
+  const elsewhere = async (path: string, body: (old: Record<string, never>) => object) => {
+    const old = await read(path)
+    const answer = await page.request.put(`/api/v1/${path}`, {
+      headers: { 'If-Match': `"${old.revision}"` },
+      data: body(old),
+    })
+    expect(answer.status(), await answer.text()).toBe(200)
+  }
+  const waiting = page.getByText('It isn’t saved yet.')
+  const asked = page.getByText('Someone else changed this too')
+
+  const { id } = (await list('treats')).find((t: { name: string }) => t.name === 'Sesame pretzel rods')
+  const treat = `treats/${id}`
+  const change = (fields: object) =>
+    elsewhere(treat, (old) => ({ name: old.name, formula: { ...(old.formula as object), ...fields } }))
+  await open(page, 'Sesame pretzel rods')
+  await page.getByLabel('Loss').fill('9')
+  await expect(page.getByText('changed, not saved yet')).toBeVisible()
+  await page.waitForTimeout(400) // kept on the device a moment after it was typed
+  await change({ keeps: 200 })
+  await page.reload() // on top of what was there when it was typed
+  await expect(waiting).toBeVisible()
+  await expect(page.getByLabel('Loss')).toHaveValue('9.0')
+  await page.getByRole('button', { name: /^Save as version/ }).click()
+  await expect(page.getByText(/^Saved as version 3/)).toBeVisible()
+  const both = (await read(treat)).formula
+  expect([both.loss, both.keeps]).toEqual([0.09, 200])
+
+  // The same number.
+  await page.getByLabel('Loss').fill('10')
+  await change({ loss: 0.2 })
+  await page.getByRole('button', { name: /^Save as version/ }).click()
+  await expect(asked).toBeVisible()
+  await expect(page.getByLabel('Loss')).toHaveValue('10.0')
+  await page.getByRole('button', { name: 'Keep mine' }).click()
+  await expect(asked).toBeHidden()
+  await expect.poll(async () => (await read(treat)).formula.loss).toBe(0.1)
+  // Nothing typed here: what somebody else saves is shown.
+  await change({ loss: 0.03 })
+  await expect(page.getByLabel('Loss')).toHaveValue('3.0', { timeout: 15_000 })
+
+  const mix = `mixes/${(await list('mixes')).find((m: { name: string }) => m.name === 'Walnut fudge').id}`
+  const stir = (fields: object) =>
+    elsewhere(mix, ({ name, parts, loss, density, method }) => ({ name, parts, loss, density, method, ...fields }))
+  await page.goto(`/treats/${mix}`)
+  await page.getByLabel('Loss').fill('7')
+  await stir({ method: 'Boil, cool, beat.' })
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await expect(page.getByText('Walnut fudge is saved.')).toBeVisible()
+  const stirred = await read(mix)
+  expect([stirred.loss, stirred.method]).toEqual([0.07, 'Boil, cool, beat.'])
+  await page.getByLabel('Loss').fill('6')
+  await stir({ loss: 0.11 })
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await page.getByRole('button', { name: 'Use theirs' }).click()
+  await expect(page.getByLabel('Loss')).toHaveValue('11')
+  await expect(asked).toBeHidden()
+})

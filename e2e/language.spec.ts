@@ -15,7 +15,7 @@ const styling = /^(className|style|d|viewBox|transform|stroke|fill|to|key|id|rol
 const noWords = [
   /^(If-Match|Idempotency-Key|Content-Type|AbortError|Escape|Enter|Esc|ArrowDown|ArrowUp)$/,
   /^[dDMYhHma:, ]+$/,
-  /^\/api\/|^exceptions\[|^new {2}0$/, // addresses, fields, keys of drafts
+  /^\/api\/|^exceptions\[|^new 0$/, // addresses, fields, keys of drafts
   /sans-serif|rgb\(|^\(prefers-|^\.[a-z-]+[ ,]/,
   /^(in the making|handed over|no alcohol|no gelatine|low sugar)$/,
 ]
@@ -37,7 +37,7 @@ function texts(path: string): string[] {
       ts.isStringLiteralLike(node) || ts.isJsxText(node)
         ? node.text
         : ts.isTemplateExpression(node)
-          ? [node.head.text, ...node.templateSpans.map((s) => s.literal.text)].join(' 0 ')
+          ? [node.head.text, ...node.templateSpans.map((s) => s.literal.text)].join('0')
           : ''
     const plain = text.replace(names, '').trim()
     const says = ts.isJsxText(node) || inMarkup ? word : ts.isTemplateExpression(node) ? ofValue : sentence

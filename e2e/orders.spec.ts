@@ -133,6 +133,26 @@ test('a new order keeps its page when it is saved, and is found again', async ({
   await expect(page.getByLabel('Customer')).toHaveValue('')
 })
 
+test('nothing moves under the pointer when an order is saved for the first time', async ({ page }) => {
+  let send = () => {}
+  const measured = new Promise<void>((resolve) => (send = resolve))
+  await page.route('**/api/v1/orders', async (route) => {
+    await measured
+    await route.continue()
+  })
+  await page.goto('/orders/new')
+  await page.getByLabel('Customer').fill('Steady Hand')
+  await page.getByRole('button', { name: /^Add / }).first().click()
+  await expect(beside(page).getByText('It fits.')).toBeVisible()
+  const confirm = page.locator('.order-foot').getByRole('button', { name: 'Confirm order' })
+  const at = async () => Math.round((await confirm.boundingBox())!.y + (await page.evaluate(() => scrollY)))
+  const before = await at()
+  send()
+  await expect(page.getByText('· request · Saved')).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Quote' })).toBeVisible()
+  expect(await at()).toBe(before)
+})
+
 test('touching a tin chooses the day of the handover', async ({ page }) => {
   const { id } = await anOrder(page, 'Day Picker', 'Milk malt bombs', 6)
   await page.goto(`/orders/${id}`)

@@ -197,6 +197,17 @@ test('a step is pinned by dragging it, and where it cannot be it is said why', a
   await expect(page.locator('.ant-message').getByText(/is pinned to Wed 9/)).toBeVisible()
   await expect(spread).toHaveAttribute('aria-label', /Wed 9 Sep.*pinned/)
   await expect(page.locator('.ghost').first()).toBeAttached()
+  // Esc while it is carried: it stays where it was.
+  const held = (await spread.boundingBox())!
+  await page.mouse.move(held.x + 6, held.y + 15)
+  await page.mouse.down()
+  await page.mouse.move(held.x + 90, held.y + 15, { steps: 4 })
+  await expect(page.locator('.carried')).toBeVisible()
+  const before = await spread.getAttribute('aria-label')
+  await page.keyboard.press('Escape')
+  await expect(page.locator('.carried')).toHaveCount(0)
+  await page.mouse.up()
+  await expect(spread).toHaveAttribute('aria-label', before!)
   // To the very end of an evening: the hours are over before it is done.
   await drag('2026-09-08', 0.99)
   await expect(page.locator('.ant-message').getByText(/there are no working hours then on Tue 8 Sep/)).toBeVisible()

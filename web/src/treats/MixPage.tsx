@@ -1,12 +1,15 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, ConfigProvider, Input, InputNumber } from 'antd'
-import { useMemo, useState } from 'react'
+import { useMemo, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams } from 'react-router'
 import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { newKey } from '../device/register'
+import { Both } from '../device/Both'
 import { useFound, useKeep } from '../device/drafts'
+import { same } from '../device/merge'
 import { Restored } from '../device/Restored'
+import { BothChanged, saveOver, type Tagged } from '../device/saveOver'
 import { Face } from '../kit/Face'
 import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
@@ -54,11 +57,16 @@ export default function MixPage() {
   return <Editor key={id} mix={mix.data} begin={state?.fields} pantry={pantry} />
 }
 
-/** A mix as it was typed, and the revision that it was typed on top of. */
+/** A mix as it was typed, and what it was typed on top of. */
 interface KeptMix {
   fields: Fields
-  revision?: number
+  base?: Tagged<Fields>
 }
+
+const fieldsOf = (m: Mix): Tagged<Fields> => ({
+  data: { name: m.name, parts: m.parts, loss: m.loss, density: m.density, method: m.method },
+  revision: m.revision,
+})
 
 function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pantry }) {
   const kitchen = useKitchen()
@@ -67,78 +75,88 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   const { message } = App.useApp()
   const place = `mix/${mix?.id ?? 'new'}`
   const found = useFound<KeptMix>(place)
-  const [saved, setSaved] = useState(mix && { ...mix, revision: found.value?.revision ?? mix.revision })
-  const of = (m: Mix): Fields => ({ name: m.name, parts: m.parts, loss: m.loss, density: m.density, method: m.method })
-  const fresh: Fields = mix ? of(mix) : (begin ?? { name: '', parts: [], loss: 0 })
+  const fresh: Fields = mix ? fieldsOf(mix).data : (begin ?? { name: '', parts: [], loss: 0 })
+  // What was typed on top of an older version is saved on top of that: what came between is merged.
+  const [base, setBase] = useState(() => found.value?.base ?? (mix && fieldsOf(mix)))
   const [f, setF] = useState<Fields>((begin ? undefined : found.value?.fields) ?? fresh)
-  const [refused, setRefused] = useState<Refused>()
   const set = (change: Partial<Fields>) => setF((now) => ({ ...now, ...change }))
   const weighed = useQuery({
-    queryKey: ['weigh', saved?.id, f],
+    queryKey: ['weigh', mix?.id, f],
     queryFn: ({ signal }) =>
-      ask(api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || words.it, id: saved?.id }, signal })),
+      ask(api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || words.it, id: mix?.id }, signal })),
     retry: false,
     gcTime: 60_000,
   })
-  const fault = useMemo(() => faultsOf([weighed.error, refused]), [weighed.error, refused])
-  const dirty = !saved || JSON.stringify(f) !== JSON.stringify(of(saved))
+  const dirty = !base || !same(f, base.data)
   useKeep(
     place,
     { title: f.name.trim() || words.newMix, to: `/treats/mixes/${mix?.id ?? 'new'}` },
-    { fields: f, revision: saved?.revision } satisfies KeptMix,
-    saved ? dirty : !mix && JSON.stringify(f) !== JSON.stringify({ name: '', parts: [], loss: 0 }),
+    { fields: f, base } satisfies KeptMix,
+    base ? dirty : !mix && !same(f, { name: '', parts: [], loss: 0 }),
     found,
   )
-
-  async function save(revision = saved?.revision) {
-    try {
-      const now = saved
-        ? await ask(
-            api.PUT('/api/v1/mixes/{id}', {
-              params: { path: { id: saved.id }, header: { 'If-Match': etag(revision!) } },
-              body: f,
-            }),
-          )
-        : await ask(api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': newKey() } }, body: f }))
-      setRefused(undefined)
-      setSaved(now)
-      await askAnew(queries, ['treats', 'larder'])
+  const take = (fields: Fields, at: Tagged<Fields> | undefined) => {
+    setF(fields)
+    setBase(at)
+  }
+  // Changed elsewhere, while nothing is typed here: shown as it is now.
+  if (mix && base && !dirty && mix.revision > base.revision) take(fieldsOf(mix).data, fieldsOf(mix))
+  const key = useRef(newKey())
+  const save = useMutation({
+    mutationFn: async () =>
+      mix && base
+        ? (
+            await saveOver(
+              base,
+              f,
+              (body, revision) =>
+                ask(
+                  api.PUT('/api/v1/mixes/{id}', {
+                    params: { path: { id: mix.id }, header: { 'If-Match': etag(revision) } },
+                    body,
+                  }),
+                ),
+              (e) => fieldsOf(e.problem.current as Mix),
+              take,
+            )
+          ).answer
+        : ask(api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': key.current } }, body: f })),
+    onSuccess: async (now) => {
+      take(fieldsOf(now).data, fieldsOf(now))
+      if (mix) queries.setQueryData(['mix', mix.id], now)
       const touched = (now.usedIn ?? []).filter((u) => u.kind === 'treat').length
-      void message.success(words.isSaved(now.name, saved && touched > 0 ? words.treatsThatUseItHave : ''))
-      if (!saved) void navigate(`/treats/mixes/${now.id}`, { replace: true })
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setRefused(error)
-    }
+      void message.success(words.isSaved(now.name, mix && touched > 0 ? words.treatsThatUseItHave : ''))
+      await askAnew(queries, ['treats', 'larder'])
+      if (!mix) void navigate(`/treats/mixes/${now.id}`, { replace: true })
+    },
+    onError: (error) => {
+      if (!(error instanceof Refused) || error.status !== 0) key.current = newKey() // nothing was made under it
+    },
+  })
+  const refused = save.error instanceof Refused ? save.error : undefined
+  const fault = useMemo(() => faultsOf([weighed.error, refused]), [weighed.error, refused])
+  const forget = (to: Tagged<Fields> | undefined) => {
+    found.forget()
+    save.reset()
+    take(to?.data ?? fresh, to)
   }
   async function cameOut(grams: number) {
     const { lost } = await ask(
-      api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || words.it, id: saved?.id, out: grams } }),
+      api.POST('/api/v1/calculators/mix', { body: { ...f, name: f.name || words.it, id: mix?.id, out: grams } }),
     )
     if (lost !== undefined) set({ loss: lost })
   }
-  const theirs = refused?.status === 412 ? (refused.problem.current as Mix) : undefined
   const w = weighed.data
   const first = [...pantry.ingredients.values()].find((i) => !i.chocolate) ?? [...pantry.ingredients.values()][0]
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
         <h1 className="unseen">{f.name || words.newMix}</h1>
-        <Restored
-          found={Boolean(found.value) && dirty && !begin}
-          forget={() => {
-            found.forget()
-            setSaved(mix)
-            setF(fresh)
-            setRefused(undefined)
-          }}
-        />
+        <Restored found={Boolean(found.value) && dirty && !begin} forget={() => forget(mix && fieldsOf(mix))} />
         <p className="kicker" role="status">
           {words.mix}
-          {saved &&
-            saved.revision > 1 &&
-            words.changed(saved.revision - 1, saved.revision === 2 ? words.time2 : words.times)}
-          {dirty && saved && words.changedNotSavedYet}
+          {mix && mix.revision > 1 && words.changed(mix.revision - 1, mix.revision === 2 ? words.time2 : words.times)}
+          {dirty && mix && words.changedNotSavedYet}
         </p>
         <Input
           className="title-input"
@@ -154,20 +172,8 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
             {refused.at('name')}
           </p>
         )}
-        {theirs && (
-          <div className="conflict" role="alert">
-            <p>{words.someoneElseChangedThisMix}</p>
-            <Button
-              onClick={() => {
-                setSaved(theirs)
-                setF(of(theirs))
-                setRefused(undefined)
-              }}
-            >
-              {words.useTheirs}
-            </Button>
-            <Button onClick={() => void save(theirs.revision)}>{words.saveMine}</Button>
-          </div>
+        {save.error instanceof BothChanged && (
+          <Both theirs={() => forget((save.error as BothChanged<Fields>).theirs)} mine={() => save.mutate()} />
         )}
         <div className="treat-sheet">
           <Jar
@@ -274,15 +280,15 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
           </ConfigProvider>
         </div>
         <footer className="order-foot">
-          <Button type="primary" size="large" disabled={!dirty} onClick={() => void save()}>
-            {saved ? words.save : words.addToTheBook}
+          <Button type="primary" size="large" disabled={!dirty} loading={save.isPending} onClick={() => save.mutate()}>
+            {mix ? words.save : words.addToTheBook}
           </Button>
-          {dirty && saved && (
-            <Button type="link" className="link" onClick={() => setF(of(saved))}>
+          {dirty && mix && (
+            <Button type="link" className="link" onClick={() => forget(fieldsOf(mix))}>
               {words.undoAllChanges}
             </Button>
           )}
-          {refused && !theirs && !refused.problem.errors?.some((e) => e.location !== 'body') && (
+          {refused && !refused.problem.errors?.some((e) => e.location !== 'body') && (
             <span className="fault" role="alert">
               {refused.message}
             </span>
@@ -310,13 +316,11 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
         ) : (
           <p className="soft">{words.mendWhatIsMarkedAnd}</p>
         )}
-        {saved && (
+        {mix && (
           <Part name={words.used2}>
-            <UsedIn uses={saved.usedIn ?? []} />
+            <UsedIn uses={mix.usedIn ?? []} />
             <p className="care">
-              {(saved.allergens ?? []).length > 0
-                ? words.contains(saved.allergens!.join(', '))
-                : words.noneOfTheAllergens}
+              {(mix.allergens ?? []).length > 0 ? words.contains(mix.allergens!.join(', ')) : words.noneOfTheAllergens}
             </p>
           </Part>
         )}

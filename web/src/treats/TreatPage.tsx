@@ -1,12 +1,15 @@
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, ConfigProvider, Input } from 'antd'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useParams } from 'react-router'
 import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { type Family, families, traitsOf } from '../api/families'
+import { Both } from '../device/Both'
 import { useFound, useKeep } from '../device/drafts'
+import { same } from '../device/merge'
 import { Restored } from '../device/Restored'
+import { BothChanged, saveOver, type Tagged } from '../device/saveOver'
 import { Face } from '../kit/Face'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { BatchCard, beginWith, type Counting } from './BatchCard'
@@ -80,11 +83,16 @@ function Unwritten({ treat }: { treat: Treat }) {
   )
 }
 
-/** A treat as it was typed, and the revision that it was typed on top of. */
+/** What is edited of a treat: its fields are those that two people can change side by side. */
+type Typed = Formula & { name: string }
+
+const typedOf = (t: Treat): Tagged<Typed> => ({ data: { ...t.formula!, name: t.name }, revision: t.revision })
+
+/** A treat as it was typed, and what it was typed on top of. */
 interface KeptTreat {
   name: string
   formula: Formula
-  revision: number
+  base: Tagged<Typed>
 }
 
 function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
@@ -92,12 +100,11 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
   const { message } = App.useApp()
   const pantry = usePantry()
   const found = useFound<KeptTreat>(`treat/${treat.id}`)
-  // What was typed on top of an older version is saved on top of that: the server tells of what came between.
-  const [saved, setSaved] = useState({ ...treat, ...(found.value && { revision: found.value.revision }) })
+  // What was typed on top of an older version is saved on top of that: what came between is merged.
+  const [base, setBase] = useState(() => found.value?.base ?? typedOf(treat))
   const [name, setName] = useState(found.value?.name ?? treat.name)
   const [f, setF] = useState<Formula>(found.value?.formula ?? formula)
   const [counting, setCounting] = useState<Counting>(() => beginWith(formula.family))
-  const [refused, setRefused] = useState<Refused>()
   const card = useQuery({
     queryKey: ['card', f, counting],
     queryFn: ({ signal }) =>
@@ -109,14 +116,45 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
   // While a number is refused, the drawing and the choices stay as they were last.
   const [last, setLast] = useState(card.data)
   if (card.data && card.data !== last) setLast(card.data)
-  const dirty = name !== saved.name || JSON.stringify(f) !== JSON.stringify(saved.formula)
+  const dirty = !same({ ...f, name }, base.data)
   useKeep(
     `treat/${treat.id}`,
     { title: name, to: `/treats/${treat.id}` },
-    { name, formula: f, revision: saved.revision } satisfies KeptTreat,
+    { name, formula: f, base } satisfies KeptTreat,
     dirty,
     found,
   )
+  const take = (typed: Typed, at: Tagged<Typed>) => {
+    const { name: called, ...made } = typed
+    setName(called)
+    setF(made)
+    setBase(at)
+  }
+  const save = useMutation({
+    mutationFn: () =>
+      saveOver(
+        base,
+        { ...f, name },
+        ({ name: called, ...made }, revision) =>
+          ask(
+            api.PUT('/api/v1/treats/{id}', {
+              params: { path: { id: treat.id }, header: { 'If-Match': etag(revision) } },
+              body: { name: called, formula: made },
+            }),
+          ),
+        (e) => typedOf(e.problem.current as Treat),
+        take,
+      ),
+    onSuccess: async ({ answer }) => {
+      take(typedOf(answer).data, typedOf(answer))
+      queries.setQueryData(['treat', treat.id], answer)
+      void message.success(words.savedAsVersionOrdersThat(answer.version))
+      await askAnew(queries, ['treats'])
+    },
+  })
+  const refused = save.error instanceof Refused ? save.error : undefined
+  // Changed elsewhere, while nothing is typed here: shown as it is now.
+  if (!dirty && treat.revision > base.revision) take(typedOf(treat).data, typedOf(treat))
   const fault = useMemo(
     () => faultsOf([card.error, refused], (path) => (path === 'want' ? path : words.formula(path))),
     [card.error, refused],
@@ -136,42 +174,21 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
   }
   useTaken(f, set, setCounting, name)
 
-  async function save(revision = saved.revision) {
-    try {
-      const now = await ask(
-        api.PUT('/api/v1/treats/{id}', {
-          params: { path: { id: treat.id }, header: { 'If-Match': etag(revision) } },
-          body: { name, formula: f },
-        }),
-      )
-      setSaved(now)
-      setRefused(undefined)
-      queries.setQueryData(['treat', treat.id], now)
-      await askAnew(queries, ['treats'])
-      void message.success(words.savedAsVersionOrdersThat(now.version))
-    } catch (error) {
-      if (!(error instanceof Refused)) throw error
-      setRefused(error)
-    }
-  }
-  const discard = () => {
+  const discard = (to = typedOf(treat)) => {
     found.forget()
-    setSaved(treat)
-    setName(treat.name)
-    setF(formula)
-    setRefused(undefined)
+    save.reset()
+    take(to.data, to)
   }
-  const theirs = refused?.status === 412 ? (refused.problem.current as Treat) : undefined
   const c = card.data?.card
   const choices = last?.choices
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
         <h1 className="unseen">{name}</h1>
-        <Restored found={Boolean(found.value) && dirty} forget={discard} />
+        <Restored found={Boolean(found.value) && dirty} forget={() => discard()} />
         <p className="kicker" role="status">
-          {traitsOf(f.family).plural} {words.version} {saved.version}
-          {words.in2} {saved.orders} {saved.orders === 1 ? words.order : words.orders}
+          {traitsOf(f.family).plural} {words.version} {treat.version}
+          {words.in2} {treat.orders} {treat.orders === 1 ? words.order : words.orders}
           {dirty && words.changedNotSavedYet}
         </p>
         <Input
@@ -187,23 +204,8 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
             {refused.at('name')}
           </p>
         )}
-        {theirs && (
-          <div className="conflict" role="alert">
-            <p>
-              {words.someoneSavedVersion} {theirs.version} {words.ofThisTreatYourVersion}
-            </p>
-            <Button
-              onClick={() => {
-                setSaved(theirs)
-                setName(theirs.name)
-                if (theirs.formula) setF(theirs.formula)
-                setRefused(undefined)
-              }}
-            >
-              {words.useTheirs}
-            </Button>
-            <Button onClick={() => void save(theirs.revision)}>{words.saveMineAsTheNext}</Button>
-          </div>
+        {save.error instanceof BothChanged && (
+          <Both theirs={() => discard((save.error as BothChanged<Typed>).theirs)} mine={() => save.mutate()} />
         )}
         <div className="treat-sheet">
           <ConfigProvider componentSize="small">
@@ -221,31 +223,24 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         {c && <Ribbon card={c} />}
         <Steps f={f} set={set} />
         <footer className="order-foot no-print">
-          <Button type="primary" size="large" disabled={!dirty} onClick={() => void save()}>
-            {words.saveAsVersion} {saved.version + (JSON.stringify(f) === JSON.stringify(saved.formula) ? 0 : 1)}
+          <Button type="primary" size="large" disabled={!dirty} loading={save.isPending} onClick={() => save.mutate()}>
+            {words.saveAsVersion} {treat.version + (same({ ...f, name: '' }, { ...base.data, name: '' }) ? 0 : 1)}
           </Button>
           {dirty && (
-            <Button
-              type="link"
-              className="link"
-              onClick={() => {
-                setName(saved.name)
-                if (saved.formula) setF(saved.formula)
-              }}
-            >
+            <Button type="link" className="link" onClick={() => discard()}>
               {words.undoAllChanges}
             </Button>
           )}
-          {refused && !refused.problem.errors?.length && !theirs && (
+          {refused && !refused.problem.errors?.length && (
             <span className="fault" role="alert">
               {refused.message}
             </span>
           )}
         </footer>
-        <Versions treat={saved} />
+        <Versions treat={treat} />
       </section>
       <BatchCard
-        treat={saved}
+        treat={treat}
         f={f}
         card={c}
         why={card.data?.countWhy}
