@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { Blank } from '../kit/Blank'
 import { useSay } from '../kit/say'
+import { Told } from '../kit/Told'
 import { whom } from '../shell/kitchen'
 import { words } from './words'
 import './bench.css'
@@ -41,26 +42,32 @@ export function Outcome({ result, day }: { result: Schemas['BenchResult']; day: 
         void save()
       }}
     >
-      <b>{result.treat}</b> {words.for2} {whom(result.for)} {words.doneGoodPieces}{' '}
-      <Blank
-        label={words.goodOfFor(result.sold, result.treat, whom(result.for))}
-        inputMode="numeric"
-        wide={4}
-        value={good}
-        placeholder={String(result.likely)}
-        onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))}
-      />{' '}
-      {result.counted ? words.ofStarted(result.started) : result.sold}
-      {words.timeTaken}{' '}
-      <Blank
-        label={words.minutesOfFor(result.treat, whom(result.for))}
-        inputMode="numeric"
-        wide={4}
-        value={took}
-        placeholder={String(result.expected)}
-        onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))}
-      />{' '}
-      {words.min}
+      <Told
+        text={words.cameOut(whom(result.for), result.counted ? words.ofStarted(result.started) : result.sold)}
+        parts={{
+          treat: <b>{result.treat}</b>,
+          good: (
+            <Blank
+              label={words.goodOfFor(result.sold, result.treat, whom(result.for))}
+              inputMode="numeric"
+              wide={4}
+              value={good}
+              placeholder={String(result.likely)}
+              onChange={(e) => setGood(e.target.value.replace(/\D/g, ''))}
+            />
+          ),
+          took: (
+            <Blank
+              label={words.minutesOfFor(result.treat, whom(result.for))}
+              inputMode="numeric"
+              wide={4}
+              value={took}
+              placeholder={String(result.expected)}
+              onChange={(e) => setTook(e.target.value.replace(/\D/g, ''))}
+            />
+          ),
+        }}
+      />
       {!kept && <Button htmlType="submit">{words.save}</Button>}
     </form>
   )

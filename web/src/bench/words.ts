@@ -2,6 +2,7 @@ import { say } from '../kit/tongue'
 
 /** What the bench says of pieces that break. */
 export const words = say({
+  cameOut: (whom: string, of: string) => `{treat} for ${whom} done. Good pieces: {good} ${of}. Time taken: {took} min.`,
   minutesOfFor: (treat: string | number, whom: string | number) => `Minutes of ${treat} for ${whom}`,
   done2: (name: string | number) => `Done: ${name}.`,
   ofStepsDoneStartsDone: (done: string | number, all: string | number, start: string | number, end: string | number) =>
@@ -64,8 +65,5 @@ export const words = say({
   plan: 'plan',
   anyMoreThisIsWhen: 'any more: this is when it was to be done',
   until: ', until',
-  doneGoodPieces: 'done. Good pieces:',
-  timeTaken: '. Time taken:',
-  min: 'min.',
   save: 'Save',
 })

@@ -8,6 +8,7 @@ import { newKey } from '../device/register'
 import { useFound, useKeep } from '../device/drafts'
 import { Restored } from '../device/Restored'
 import { Blank } from '../kit/Blank'
+import { Told } from '../kit/Told'
 import { AmountInput } from '../kit/AmountInput'
 import { Day } from '../kit/Day'
 import { useSay } from '../kit/say'
@@ -131,14 +132,20 @@ export default function ReceiptPage() {
       <div className="receipt-columns">
         <div className="slip">
           <p className="sentence">
-            {words.boughtAt}{' '}
-            <Blank
-              label={words.shop2}
-              value={shop}
-              placeholder={words.shop}
-              onChange={(e) => setShop(e.target.value)}
-            />{' '}
-            {words.on} <Day label={words.dayOfThePurchase} max={kitchen.today()} value={day} onChange={setDay} />
+            <Told
+              text={words.boughtAt}
+              parts={{
+                shop: (
+                  <Blank
+                    label={words.shop2}
+                    value={shop}
+                    placeholder={words.shop}
+                    onChange={(e) => setShop(e.target.value)}
+                  />
+                ),
+                day: <Day label={words.dayOfThePurchase} max={kitchen.today()} value={day} onChange={setDay} />,
+              }}
+            />
           </p>
           {refused?.at('day') && (
             <p className="fault" role="alert">

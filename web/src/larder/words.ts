@@ -214,9 +214,8 @@ export const words = say({
   aReceipt: 'A receipt',
   typeEachLineAsPrinted: 'Type each line as printed: how many, the size, the name, and the price at the end.',
   useAFileInstead: 'Use a file instead',
-  boughtAt: 'Bought at',
+  boughtAt: 'Bought at {shop} on {day}',
   shop2: 'Shop',
-  on: 'on',
   dayOfThePurchase: 'Day of the purchase',
   receiptLines: 'Receipt lines',
   whatWeReadAppearsHere:

@@ -66,10 +66,7 @@ export function QuotePanel({
       )}
       {open && (
         <>
-          <p className="soft">
-            {words.validUntil} {when(q.expires)}
-            {words.ifYouChangeTheOrder}
-          </p>
+          <p className="soft">{words.validUntil(when(q.expires))}</p>
           <div className="quote-link">
             <Input
               readOnly

@@ -2,6 +2,8 @@ import { say } from '../kit/tongue'
 
 /** What the page of an order says. */
 export const words = say({
+  forWhom: 'For {customer}, {phone} {mail}, occasion {occasion}.',
+  handedOver: '{way} {place} on {day} between {from} and {to}.',
   start: (pieces: number) => `start ${pieces}`,
   pieceKeeps: (weight: string, piece: string, hours: number) =>
     `${weight} a ${piece}, keeps ${hours % 24 === 0 && hours > 24 ? `${hours / 24} days` : `${hours} h`}`,
@@ -140,9 +142,6 @@ export const words = say({
   useTheirs: 'Use theirs',
   keepMine: 'Keep mine',
   empty: 'empty',
-  between: 'between',
-  and: 'and',
-  on: 'on',
   keptTitle: (customer: string, number?: number) =>
     `${number ? `Order ${number}` : 'New order'}${customer.trim() ? ` for ${customer.trim()}` : ''}`,
   coated: 'in coating: sooner, but it tastes of less. Undo',
@@ -205,12 +204,10 @@ export const words = say({
   newOrder: 'New order',
   orderNotFound: 'Order not found',
   order: 'Order',
-  for2: 'For',
   phone: 'Phone',
   phone2: 'phone',
   mail: 'Mail',
   mail2: 'mail',
-  occasion: ', occasion',
   occasion2: 'Occasion',
   aGift: 'a gift',
   pickupOrDelivery: 'Pickup or delivery',
@@ -249,8 +246,7 @@ export const words = say({
   acceptedBy: 'Accepted by',
   itNoLongerFitsYour: 'It no longer fits your schedule. Check the dates, then confirm it.',
   changeRequested: 'Change requested,',
-  validUntil: 'Valid until',
-  ifYouChangeTheOrder: '. If you change the order, send a new quote.',
+  validUntil: (when: string) => `Valid until ${when}. If you change the order, send a new quote.`,
   linkToTheQuote: 'Link to the quote',
   view: 'View',
   turnOffLink: 'Turn off link',

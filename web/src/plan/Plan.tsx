@@ -5,6 +5,7 @@ import { Link } from 'react-router'
 import { api, ask, askTagged } from '../api/client'
 import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
+import { Told } from '../kit/Told'
 import { Part } from '../orders/Estimate'
 import { dayName, minutes, plusDays, useKitchen, whom } from '../shell/kitchen'
 import { Anew } from './Anew'
@@ -24,8 +25,7 @@ function Idle() {
   if (hours.data?.data.week.every((day) => day.length === 0)) return <QuickHours />
   return (
     <p className="empty">
-      {words.noWorkingHoursOnThese} <Link to="/plan/hours">{words.setYourHours}</Link>
-      {words.traysAndMouldsToSchedule}
+      <Told text={words.noWorkingHoursOnThese} parts={{ hours: <Link to="/plan/hours">{words.setYourHours}</Link> }} />
     </p>
   )
 }
@@ -101,9 +101,7 @@ function Fortnight({ view, first, go }: { view: View; first: string; go: (days: 
         <header className="work-head">
           <h1>{words.plan}</h1>
           <p className="soft">
-            {words.dragAStepToPin} <kbd>{words.enter}</kbd>
-            {words.moveItWithTheArrows} <kbd>{words.enter}</kbd>
-            {words.everythingElseRearrangesAroundIt}
+            <Told text={words.dragAStepToPin} parts={{ enter: <kbd>{words.enter}</kbd> }} />
           </p>
           <Button
             aria-label={words.aWeekEarlier}
