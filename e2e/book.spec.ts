@@ -308,3 +308,58 @@ test('a treat and a mix that somebody else changed meanwhile lose nothing of eit
   await expect(page.getByLabel('Loss')).toHaveValue('11')
   await expect(asked).toBeHidden()
 })
+
+// The answer to a save comes late, and one has typed on: nothing of it is taken back, and it can be saved next.
+test('what is typed while a treat, a mix and the settings are saved stays', async ({ page }) => {
+  let send = () => {}
+  const late = async (path: string) => {
+    const held = new Promise<void>((resolve) => (send = resolve))
+    await page.unrouteAll()
+    await page.route(path, async (route) => {
+      if (route.request().method() === 'PUT') await held
+      await route.continue()
+    })
+  }
+  await open(page, 'Apricots in lake blue')
+  await late('**/api/v1/treats/*')
+  await page.getByLabel('Loss').fill('8')
+  const save = page.getByRole('button', { name: /^Save as version/ })
+  await save.click()
+  await page.getByLabel('Name of the treat').fill('Apricots, deep blue')
+  await page.getByLabel('Loss').fill('7')
+  send()
+  await expect(page.getByText(/^Saved as version/)).toBeVisible()
+  await expect(page.getByLabel('Name of the treat')).toHaveValue('Apricots, deep blue')
+  await expect(page.getByLabel('Loss')).toHaveValue('7')
+  await expect(page.getByText('changed, not saved yet')).toBeVisible()
+  await save.click()
+  await expect(page.getByText('changed, not saved yet')).toBeHidden()
+  const { treats } = await (await page.request.get('/api/v1/treats')).json()
+  const kept = treats.find((t: { name: string }) => t.name === 'Apricots, deep blue')
+  expect(kept.formula.loss).toBe(0.07)
+
+  const { mixes } = await (await page.request.get('/api/v1/mixes')).json()
+  await page.goto(`/treats/mixes/${mixes[0].id}`)
+  await late('**/api/v1/mixes/*')
+  await page.getByLabel('Loss').fill('4')
+  await page.getByRole('button', { name: 'Save', exact: true }).click()
+  await page.getByLabel('Loss').fill('5')
+  send()
+  await expect(page.getByText(/ is saved\./)).toBeVisible()
+  await expect(page.getByLabel('Loss')).toHaveValue('5')
+  await expect(page.getByText('changed, not saved yet')).toBeVisible()
+
+  await page.goto('/kitchen')
+  await late('**/api/v1/kitchen')
+  const address = page.getByLabel('Address', { exact: true })
+  const settings = page.getByRole('button', { name: 'Save', exact: true })
+  await address.fill('1 First Lane')
+  await settings.click()
+  await address.fill('2 Second Lane')
+  send()
+  await expect(page.getByText('Saved. All figures are updated.').first()).toBeVisible()
+  await expect(address).toHaveValue('2 Second Lane')
+  await settings.click()
+  const stored = async () => (await (await page.request.get('/api/v1/kitchen')).json()).address
+  await expect.poll(stored).toBe('2 Second Lane')
+})

@@ -4,7 +4,7 @@ import { askAnew, type Topic } from '../web/src/api/topics'
 import { Refused } from '../web/src/api/refused'
 import { BothChanged, saveOver } from '../web/src/device/saveOver'
 import { Kitchen, type Session } from '../web/src/shell/kitchen'
-import { merge, same } from '../web/src/device/merge'
+import { merge, onTop, same } from '../web/src/device/merge'
 import { daysOf } from '../web/src/orders/spans'
 
 // What needs no page: plain functions of the front end.
@@ -163,4 +163,12 @@ test('what was changed is asked for anew with what rests on it, and nothing else
   expect([both('customers'), both('stock'), both('till')]).toEqual([true, true, false])
   expect(asked(['customers', 'kitchen'])('session')).toBe(true)
   expect(asked(['everything' as Topic])('till')).toBe(true) // a topic of a server that is newer than the page
+})
+
+test('what was typed while it was saved stays on top of the answer', () => {
+  const sent = { name: 'Fudge', loss: 3, keeps: 10 }
+  const came = { name: 'Fudge', loss: 3, keeps: 12 } // somebody else's, taken over
+  expect(onTop(sent, sent, came)).toEqual(came)
+  expect(onTop(sent, { ...sent, loss: 4 }, came)).toEqual({ name: 'Fudge', loss: 4, keeps: 12 })
+  expect(onTop(sent, { ...sent, keeps: 9 }, came)).toEqual({ name: 'Fudge', loss: 3, keeps: 9 }) // the last key
 })

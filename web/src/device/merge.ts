@@ -36,3 +36,9 @@ export function merge<T extends object>(
   }
   return { merged, both }
 }
+
+/** What was typed since sent was sent, on top of what came of it: an answer that is late takes nothing back. */
+export function onTop<T extends object>(sent: T, now: T, came: T): T {
+  const { merged, both } = merge(sent, now, came)
+  return { ...merged, ...Object.fromEntries(both.map((f) => [f, now[f]])) }
+}

@@ -1,5 +1,5 @@
 import { Refused } from '../api/refused'
-import { merge } from './merge'
+import { merge, onTop } from './merge'
 
 /** What is stored, with the revision that an edit of it must name. */
 export interface Tagged<T> {
@@ -16,29 +16,31 @@ export class BothChanged<T> extends Error {
 
 /**
  * Saves what somebody made of a stored thing, never over what somebody else saved meanwhile: what they changed in other
- * fields is taken over, and it is saved again. moved hears what there is to be saved by then, and over which revision,
- * before the next try and before BothChanged is thrown. latest is what is stored now, of a refusal that says 412.
+ * fields is taken over, and it is saved again. moved hears what there is to be saved by then, over which revision, and
+ * what was sent before, ahead of the next try and of BothChanged; what was typed since goes on top of it (onTop).
+ * latest is what is stored now, of a refusal that says 412.
  */
 export async function saveOver<T extends object, R>(
   begun: Tagged<T>,
   value: T,
   put: (value: T, revision: number) => Promise<R>,
   latest: (refused: Refused) => Promise<Tagged<T> | undefined> | Tagged<T> | undefined,
-  moved: (value: T, at: Tagged<T>) => void,
-): Promise<{ answer: R; before: Tagged<T> }> {
+  moved: (value: T, at: Tagged<T>, sent: T) => void,
+): Promise<{ answer: R; before: Tagged<T>; sent: T }> {
   let at = begun
   let mine = value
   for (let tries = 0; ; tries++) {
     try {
-      return { answer: await put(mine, at.revision), before: at }
+      return { answer: await put(mine, at.revision), before: at, sent: mine }
     } catch (error) {
       if (!(error instanceof Refused) || error.status !== 412 || tries > 4) throw error
       const theirs = await latest(error)
       if (!theirs) throw error
-      const { merged, both } = merge(at.data, mine, theirs.data)
-      mine = { ...merged, ...Object.fromEntries(both.map((f) => [f, mine[f]])) } as T
+      const { both } = merge(at.data, mine, theirs.data)
+      const sent = mine
+      mine = onTop(at.data, mine, theirs.data)
       at = theirs
-      moved(mine, at)
+      moved(mine, at, sent)
       if (both.length > 0) throw new BothChanged(theirs)
     }
   }

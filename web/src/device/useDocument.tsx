@@ -3,7 +3,7 @@ import { useState } from 'react'
 import { Refused } from '../api/client'
 import { Both } from './Both'
 import { useFound, useKeep } from './drafts'
-import { same } from './merge'
+import { onTop, same } from './merge'
 import { Restored } from './Restored'
 import { BothChanged, saveOver, type Tagged } from './saveOver'
 
@@ -33,11 +33,15 @@ export function useDocument<T extends object, R, With = void>(
         value,
         (mine, revision) => put(mine, revision, more),
         async () => (await stored.refetch()).data,
-        (mine, at) => setEdit({ value: mine, base: at }),
+        (mine, at, sent) => setEdit((now) => ({ value: now ? onTop(sent, now.value, mine) : mine, base: at })),
       )
     },
-    onSuccess: ({ answer, before }) => {
-      drop()
+    onSuccess: ({ answer, before, sent }) => {
+      found.forget()
+      // What was typed while it was saved goes on, on top of what was saved.
+      setEdit((now) =>
+        now && !same(now.value, sent) ? { value: now.value, base: { ...before, data: sent } } : undefined,
+      )
       onSaved(answer, before.data)
     },
   })

@@ -7,6 +7,7 @@ import { Both } from './Both'
 import { useFound, useKeep } from './drafts'
 import { newKey } from './register'
 import { Restored } from './Restored'
+import { onTop } from './merge'
 import { BothChanged, saveOver, type Tagged } from './saveOver'
 import { words } from './words'
 
@@ -51,7 +52,7 @@ export function useSheetForm<T extends { name: string }, R extends { revision: n
           const theirs = refused.problem.current as R
           return { data: form.fieldsOf(theirs), revision: theirs.revision }
         },
-        (fields, base) => setEdit({ fields, base }),
+        (fields, base, sent) => setEdit((now) => ({ fields: onTop(sent, now.fields, fields), base })),
       )
       return answer
     },

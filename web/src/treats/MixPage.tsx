@@ -7,7 +7,7 @@ import { askAnew } from '../api/topics'
 import { newKey } from '../device/register'
 import { Both } from '../device/Both'
 import { useFound, useKeep } from '../device/drafts'
-import { same } from '../device/merge'
+import { onTop, same } from '../device/merge'
 import { Restored } from '../device/Restored'
 import { BothChanged, saveOver, type Tagged } from '../device/saveOver'
 import { Face } from '../kit/Face'
@@ -95,34 +95,36 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
     base ? dirty : !mix && !same(f, { name: '', parts: [], loss: 0 }),
     found,
   )
-  const take = (fields: Fields, at: Tagged<Fields> | undefined) => {
-    setF(fields)
+  // What was typed since sent was sent stays on top; without it there is nothing to keep.
+  const take = (fields: Fields, at: Tagged<Fields> | undefined, sent?: Fields) => {
+    setF((now) => (sent ? onTop(sent, now, fields) : fields))
     setBase(at)
   }
   // Changed elsewhere, while nothing is typed here: shown as it is now.
   if (mix && base && !dirty && mix.revision > base.revision) take(fieldsOf(mix).data, fieldsOf(mix))
   const key = useRef(newKey())
   const save = useMutation({
-    mutationFn: async () =>
-      mix && base
-        ? (
-            await saveOver(
-              base,
-              f,
-              (body, revision) =>
-                ask(
-                  api.PUT('/api/v1/mixes/{id}', {
-                    params: { path: { id: mix.id }, header: { 'If-Match': etag(revision) } },
-                    body,
-                  }),
-                ),
-              (e) => fieldsOf(e.problem.current as Mix),
-              take,
-            )
-          ).answer
-        : ask(api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': key.current } }, body: f })),
-    onSuccess: async (now) => {
-      take(fieldsOf(now).data, fieldsOf(now))
+    mutationFn: async () => {
+      if (mix && base) {
+        return saveOver(
+          base,
+          f,
+          (body, revision) =>
+            ask(
+              api.PUT('/api/v1/mixes/{id}', {
+                params: { path: { id: mix.id }, header: { 'If-Match': etag(revision) } },
+                body,
+              }),
+            ),
+          (e) => fieldsOf(e.problem.current as Mix),
+          take,
+        )
+      }
+      const made = api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': key.current } }, body: f })
+      return { answer: await ask(made), sent: f }
+    },
+    onSuccess: async ({ answer: now, sent }) => {
+      take(fieldsOf(now).data, fieldsOf(now), sent)
       if (mix) queries.setQueryData(['mix', mix.id], now)
       const touched = (now.usedIn ?? []).filter((u) => u.kind === 'treat').length
       void message.success(words.isSaved(now.name, mix && touched > 0 ? words.treatsThatUseItHave : ''))

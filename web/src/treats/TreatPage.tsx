@@ -7,7 +7,7 @@ import { askAnew } from '../api/topics'
 import { type Family, families, traitsOf } from '../api/families'
 import { Both } from '../device/Both'
 import { useFound, useKeep } from '../device/drafts'
-import { same } from '../device/merge'
+import { onTop, same } from '../device/merge'
 import { Restored } from '../device/Restored'
 import { BothChanged, saveOver, type Tagged } from '../device/saveOver'
 import { Face } from '../kit/Face'
@@ -124,10 +124,15 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     dirty,
     found,
   )
-  const take = (typed: Typed, at: Tagged<Typed>) => {
+  // What was typed since sent was sent stays on top; without it there is nothing to keep.
+  const take = (typed: Typed, at: Tagged<Typed>, sent?: Typed) => {
     const { name: called, ...made } = typed
-    setName(called)
-    setF(made)
+    setName((now) => (sent && now !== sent.name ? now : called))
+    setF((now) => {
+      if (!sent) return made
+      const { name: _, ...was } = sent
+      return onTop<Formula>(was, now, made)
+    })
     setBase(at)
   }
   const save = useMutation({
@@ -145,8 +150,8 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         (e) => typedOf(e.problem.current as Treat),
         take,
       ),
-    onSuccess: async ({ answer }) => {
-      take(typedOf(answer).data, typedOf(answer))
+    onSuccess: async ({ answer, sent }) => {
+      take(typedOf(answer).data, typedOf(answer), sent)
       queries.setQueryData(['treat', treat.id], answer)
       void message.success(words.savedAsVersionOrdersThat(answer.version))
       await askAnew(queries, ['treats'])
