@@ -55,6 +55,7 @@ type Card struct {
 	Piece     measure.Shown       `json:"piece"`
 	PieceWhy  Why                 `json:"pieceWhy"`
 	Counts    []Want              `json:"counts"`
+	Note      string              `json:"note,omitempty"`
 }
 
 // Rounds of moulds, sheets or pans.
@@ -78,6 +79,7 @@ type Sizes struct {
 	Across *measure.Shown `json:"across,omitempty"`
 	Mix    *measure.Shown `json:"mix,omitempty"`
 	Note   reason.Reason  `json:"note,omitzero"`
+	Rest   reason.Reason  `json:"rest,omitzero"`
 	Drawn  Lengths        `json:"drawn"`
 }
 
@@ -96,12 +98,14 @@ type Lengths struct {
 
 // DesignShare is one of a set.
 type DesignShare struct {
-	Name      string   `json:"name"`
-	Good      int      `json:"good"`
-	Start     int      `json:"start"`
-	PieceMass si.Grams `json:"pieceMass"`
-	Why       Why      `json:"why"`
-	Allergens []string `json:"allergens"`
+	Name      string         `json:"name"`
+	Good      int            `json:"good"`
+	Start     int            `json:"start"`
+	PieceMass si.Grams       `json:"pieceMass"`
+	Why       Why            `json:"why"`
+	Allergens []string       `json:"allergens"`
+	Diets     []food.Diet    `json:"diets"`
+	Look      food.Chocolate `json:"look"`
 }
 
 // Boil is how far cooked fudge is boiled in this kitchen.
@@ -151,7 +155,7 @@ func (s *steps) card() *Card {
 		Needs: s.needs.needs, Packs: s.packs(),
 		Steps: s.steps, Hands: s.hands, Melting: s.melting, Wait: s.wait, Spare: s.spare(), Balance: s.balance,
 		Keeps: s.keeps(), FreshFrom: s.freshFrom, PieceMass: s.mass, Piece: grams(s.mass),
-		PieceWhy: pieceWhy(s.balance),
+		PieceWhy: pieceWhy(s.balance), Note: s.f.Note,
 	}
 	c.Counts = c.counts()
 	c.HandsWhy = handsWhy(c)
@@ -180,23 +184,31 @@ func (s *steps) designs() []DesignShare {
 	list := []DesignShare{}
 	for d, f := range s.f.Finishes {
 		one := DesignShare{Name: f.Name, Good: s.goods[d], Start: int(s.at(len(s.f.Steps) - 1)[d]),
-			PieceMass: s.pieces[d], Allergens: s.allergensOf(&f)}
+			PieceMass: s.pieces[d], Allergens: []string{}, Diets: food.Diets(), Look: s.look(&f, nil)}
+		for _, of := range s.madeOf(&f) {
+			one.Allergens = treat.Union(one.Allergens, of.Allergens)
+			one.Diets = slices.DeleteFunc(one.Diets, func(x food.Diet) bool { return !slices.Contains(of.Diets, x) })
+		}
+		slices.Sort(one.Allergens)
 		one.Why = designWhy(&one)
 		list = append(list, one)
 	}
 	return list
 }
 
-// allergensOf one design: of its own coatings and portions and of the centre.
-func (s *steps) allergensOf(d *treat.Design) []string {
-	list := []string{}
+// madeOf are the ingredients of one design: of its own coatings and portions and of its centre.
+func (s *steps) madeOf(d *treat.Design) []food.Ingredient {
+	var list []food.Ingredient
+	var seen []ident.Ingredient
 	add := func(id ident.Ingredient) {
 		for _, used := range s.k.Uses(id) {
-			list = treat.Union(list, s.k.Ingredients[used].Allergens)
+			if of, ok := s.k.Ingredients[used]; ok && !slices.Contains(seen, used) {
+				list, seen = append(list, of), append(seen, used)
+			}
 		}
 	}
 	for _, role := range s.law.Roles() {
-		if c, ok := s.f.Coating(d, role); ok {
+		for _, c := range s.f.CoatingsOf(d, role) {
 			add(c.Ingredient)
 			for _, x := range []*treat.Stirred{c.Tint, c.Flavour, c.Thinner} {
 				if x != nil {
@@ -208,10 +220,9 @@ func (s *steps) allergensOf(d *treat.Design) []string {
 	for _, p := range slices.Concat(s.f.Portions, d.Portions) {
 		add(p.Ingredient)
 	}
-	if s.f.Centre != nil {
-		add(s.f.Centre.Of)
+	if c := s.f.CentreOf(d); c != nil {
+		add(c.Of)
 	}
-	slices.Sort(list)
 	return list
 }
 
@@ -255,6 +266,9 @@ func (s *steps) name(c *Card) {
 	c.Allergens, c.Diets = []string{}, food.Diets()
 	parts, all := make([]food.Part, 0, len(c.Needs)), make([]food.Ingredient, 0, len(c.Needs))
 	for _, n := range c.Needs {
+		if n.fit == 0 { // something is washed in it: it does not go in
+			continue
+		}
 		known := s.k.Ingredients[n.Ingredient]
 		c.Allergens = treat.Union(c.Allergens, known.Allergens)
 		c.Diets = slices.DeleteFunc(c.Diets, func(d food.Diet) bool { return !slices.Contains(known.Diets, d) })
@@ -283,14 +297,32 @@ func (s *steps) size(c *Card) {
 		holds, takes := measure.Show(measure.Of(room, measure.Millilitre), measure.Substance{}),
 			measure.Show(measure.Of(fills, measure.Millilitre), measure.Substance{})
 		z.Holds, z.Fills = &holds, &takes
-		z.Note = sizesNote(unknown)
+		z.Note, z.Rest = sizesNote(unknown), s.rest(&first)
 	}
 	z.Drawn = s.lengths(of)
-	if s.f.Centre != nil {
+	if s.f.CentreOf(&first) != nil {
 		centre := measure.Show(measure.Grams(s.law.Centre(s.f, s.k, &first)), measure.Substance{})
 		z.Centre = &centre
 	}
-	c.Look = s.look(c)
+	c.Look = s.look(&first, c.Needs)
+}
+
+// rest is how much fills the rest of a piece, in all ways in which one would measure it; nothing where nothing does.
+func (s *steps) rest(d *treat.Design) reason.Reason {
+	for _, p := range slices.Concat(s.f.Portions, d.Portions) {
+		if !p.Rest {
+			continue
+		}
+		known := s.item(p.Ingredient)
+		grams, _ := known.Grams(s.each(*d, p))
+		says := measure.Show(measure.Grams(grams), known.Substance)
+		if one := known.Substance.GramsEach; one > 0 {
+			return reason.Of("batch.rest-in-pieces", reason.Name(known.Name), says, measure.Other{Shown: says},
+				reason.Int(int(grams.Over(one))))
+		}
+		return reason.Of("batch.rest", reason.Name(known.Name), says, measure.Other{Shown: says})
+	}
+	return reason.Reason{}
 }
 
 func (s *steps) lengths(of family.Sizes) Lengths {
@@ -309,7 +341,7 @@ func (s *steps) lengths(of family.Sizes) Lengths {
 		l.Length, l.Width, l.Depth, l.Trim = show(&sheet.Length), show(&sheet.Width), show(&sheet.Depth),
 			show(sheet.Trim)
 	}
-	if centre := s.f.Centre; centre != nil {
+	if centre := s.f.CentreOf(&s.f.Designs()[0]); centre != nil {
 		l.Dipped = show(centre.Length)
 		if of.Across > 0 {
 			coated := measure.Of(of.Across+2*of.Wall, measure.Millimetre)
@@ -321,15 +353,14 @@ func (s *steps) lengths(of family.Sizes) Lengths {
 
 // look is the main chocolate, or where there is none the one there is most of in its mix, or milk: the colour of
 // caramel.
-func (s *steps) look(c *Card) food.Chocolate {
-	first := s.f.Designs()[0]
+func (s *steps) look(d *treat.Design, needs []Need) food.Chocolate {
 	for _, role := range s.law.Roles() {
-		if coating, ok := s.f.Coating(&first, role); ok && role != treat.RoleDrizzle {
+		if coating, ok := s.f.Coating(d, role); ok && role != treat.RoleDrizzle {
 			return *s.k.Ingredients[coating.Ingredient].Chocolate
 		}
 	}
 	most, look := 0.0, food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Milk}
-	for _, n := range c.Needs {
+	for _, n := range needs {
 		if of := s.k.Ingredients[n.Ingredient].Chocolate; of != nil && n.Used.Amount > most {
 			most, look = n.Used.Amount, *of
 		}

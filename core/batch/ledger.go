@@ -18,7 +18,7 @@ import (
 type account struct {
 	*rounds
 	kinds  []*kind // chocolates of the batch, each as it is brought to work
-	has    map[roleOf]*coated
+	has    map[roleOf][]*coated
 	worked []worked // what is done, in order
 	bowls  []ledger.Melt
 	uses   [][]int // of each bowl: the indices of worked that draw from it
@@ -32,21 +32,54 @@ type roleOf struct {
 
 // coated is a chocolate of a design.
 type coated struct {
-	kind *kind
-	coat family.Coat
-	pool si.Grams
+	kind  *kind
+	coat  family.Coat
+	pool  si.Grams
+	share float64 // of a role that is marbled of several; 1 of one alone
 }
 
-// coating of a design that has the role; nil where it has none.
-func (a *account) coating(role treat.Role, design int) *coated {
+// coatings of a design that have the role, in the order in which they are laid.
+func (a *account) coatings(role treat.Role, design int) []*coated {
 	known, ok := a.has[roleOf{role, design}]
-	if !ok {
-		if c, has := a.f.Coating(&a.f.Designs()[design], role); has {
-			known = &coated{a.kindOf(c), a.law.Coat(a.f, a.k, c), treat.Grams(&c.Pool)}
-		}
-		a.has[roleOf{role, design}] = known
+	if ok {
+		return known
 	}
+	d := &a.f.Designs()[design]
+	layers, all := a.f.CoatingsOf(d, role), 0.0
+	marbled := role == treat.RoleShell && len(layers) > 1
+	for _, c := range layers {
+		all += c.Share
+	}
+	for _, c := range layers {
+		next := &coated{a.kindOf(c), a.law.Coat(a.f, a.k, d, c), treat.Grams(&c.Pool), 1}
+		if marbled {
+			next.share = c.Share / all
+			next.coat.Stays, next.coat.Pour = next.coat.Stays.Times(next.share), next.coat.Pour.Times(next.share)
+			next.coat.Trim = next.coat.Trim.Times(next.share)
+		}
+		n := slices.IndexFunc(known, func(x *coated) bool { return x.kind == next.kind })
+		if n < 0 {
+			known = append(known, next)
+			continue
+		}
+		// The same chocolate twice is one.
+		same := known[n]
+		same.coat.Stays, same.coat.Pour = same.coat.Stays+next.coat.Stays, same.coat.Pour+next.coat.Pour
+		same.coat.Trim, same.pool = same.coat.Trim+next.coat.Trim, max(same.pool, next.pool)
+		same.share = min(same.share+next.share, 1)
+	}
+	a.has[roleOf{role, design}] = known
 	return known
+}
+
+// coating of a design that has the role and is of a kind; nil where it has none.
+func (a *account) coating(role treat.Role, design int, of *kind) *coated {
+	for _, c := range a.coatings(role, design) {
+		if c.kind == of {
+			return c
+		}
+	}
+	return nil
 }
 
 // kind is one chocolate as it is brought to work, with what is stirred in.
@@ -64,13 +97,16 @@ type worked struct {
 	turn
 	part, parts int       // of the chocolates of its turn
 	units       []float64 // by design, of those that it is for
+	share       float64   // of the hands of its turn that these units take: below 1 where their shell is marbled
+	more        bool      // another chocolate of the same units follows
+	over        bool      // it is laid beside the chocolate of the part before it
 	kind        *kind     // nil where it works with none
 	draw        *ledger.Draw
 	ready       []*kind // that must be ready before it begins, its own included
 }
 
 func (r *rounds) account() *account {
-	a := &account{rounds: r, has: map[roleOf]*coated{}}
+	a := &account{rounds: r, has: map[roleOf][]*coated{}}
 	for t := range r.turns {
 		a.work(t)
 	}
@@ -132,26 +168,38 @@ func (a *account) kindOf(c treat.ChocolateLayer) *kind {
 	return k
 }
 
-// choice of a role in a turn: a chocolate and the designs that have it.
+// choice of a role in a turn: a chocolate and the designs that have it, and by design its share of them.
 type share struct {
 	kind  *kind
 	units []float64
+	parts []float64
 }
 
 // shares of the designs by the chocolate that they have of a role, paler ones first.
 func (a *account) shares(role treat.Role, units []float64) []share {
 	var list []share
+	marbled := false
 	for d, begun := range a.at(len(a.f.Steps) - 1) {
-		c := a.coating(role, d)
-		if c == nil || begun == 0 {
+		of := a.coatings(role, d)
+		if begun == 0 {
 			continue
 		}
-		n := slices.IndexFunc(list, func(s share) bool { return s.kind == c.kind })
-		if n < 0 {
-			n = len(list)
-			list = append(list, share{c.kind, make([]float64, len(units))})
+		marbled = marbled || len(of) > 1
+		for _, c := range of {
+			n := slices.IndexFunc(list, func(s share) bool { return s.kind == c.kind })
+			if n < 0 {
+				n = len(list)
+				list = append(list, share{c.kind, make([]float64, len(units)), make([]float64, len(units))})
+			}
+			list[n].units[d] = units[d]
+			list[n].parts[d] = c.share
+			if role != treat.RoleShell { // lines of several chocolates: hands are shared alike
+				list[n].parts[d] = 1 / float64(len(of))
+			}
 		}
-		list[n].units[d] = units[d]
+	}
+	if marbled { // in the order in which they are laid
+		return list
 	}
 	first := map[ledger.Pot]int{} // pots in the order in which the designs name them, in each the paler before the deeper
 	for n, s := range list {
@@ -168,12 +216,12 @@ func (a *account) shares(role treat.Role, units []float64) []share {
 // work adds what is done in a turn.
 func (a *account) work(t turn) {
 	w, units := &a.f.Steps[t.step], a.unitsIn(t)
+	if w.Trims && w.Pot == "" {
+		a.trims(t, units)
+		return
+	}
 	if w.Pot == "" {
-		add := worked{turn: t, parts: 1, units: units}
-		if w.Trims {
-			add.draw = a.trims(t)
-		}
-		a.worked = append(a.worked, add)
+		a.worked = append(a.worked, worked{turn: t, parts: 1, units: units, share: 1})
 		return
 	}
 	shares := a.shares(w.Pot, units)
@@ -182,7 +230,13 @@ func (a *account) work(t turn) {
 			continue
 		}
 		add := worked{turn: t, part: n, parts: len(shares), units: s.units, kind: s.kind, draw: a.draws(t, s),
-			ready: []*kind{s.kind}}
+			ready: []*kind{s.kind}, share: s.weight()}
+		for _, other := range shares[n+1:] {
+			if s.meets(other) { // marbled: all of it must be ready before the first is laid
+				add.more, add.ready = true, treat.Union(add.ready, []*kind{other.kind})
+			}
+		}
+		add.over = n > 0 && s.meets(shares[n-1])
 		for _, role := range w.Ready {
 			for _, other := range a.shares(role, units) {
 				add.ready = treat.Union(add.ready, []*kind{other.kind})
@@ -190,6 +244,28 @@ func (a *account) work(t turn) {
 		}
 		a.worked = append(a.worked, add)
 	}
+}
+
+// meets tells whether some pieces have both chocolates.
+func (s share) meets(other share) bool {
+	for d := range s.units {
+		if s.units[d] > 0 && other.units[d] > 0 {
+			return true
+		}
+	}
+	return false
+}
+
+// weight is the share of the hands that its pieces take: the mean of its shares of them.
+func (s share) weight() float64 {
+	all := 0.0
+	for d, units := range s.units {
+		all += units * s.parts[d]
+	}
+	if units := sum(s.units); units > 0 {
+		return all / units
+	}
+	return 1
 }
 
 // partOf a role's chocolate that a step puts on: what it says, or by how many steps work with it, of two the first 60%
@@ -235,7 +311,7 @@ func (a *account) draws(t turn, s share) *ledger.Draw {
 		if units == 0 {
 			continue
 		}
-		c := a.coating(w.Pot, i)
+		c := a.coating(w.Pot, i, s.kind)
 		d.Applied += c.coat.Stays.Times(units * part)
 		d.Pool = max(d.Pool, c.pool)
 		if c.coat.Pour > 0 && first && a.lay.Moulds != nil {
@@ -247,7 +323,12 @@ func (a *account) draws(t turn, s share) *ledger.Draw {
 	}
 	through := a.law.Folds(a.f, w.Pot)
 	if dip, ok := a.law.Dips(a.f, a.k, w.Pot); ok {
-		d.Damp, through = dip.Fresh, append(through, a.f.Centre.Of)
+		d.Damp = dip.Fresh
+		for i, units := range s.units {
+			if c := a.f.CentreOf(&a.f.Designs()[i]); c != nil && units > 0 {
+				through = treat.Union(through, []ident.Ingredient{c.Of})
+			}
+		}
 	}
 	d.Touches = a.touches(s.kind, through)
 	return d
@@ -266,18 +347,32 @@ func (a *account) touches(k *kind, through []ident.Ingredient) []string {
 	return list
 }
 
-// trims are the rims that come off and go back into the pot of the shells.
-func (a *account) trims(t turn) *ledger.Draw {
-	var d *ledger.Draw
-	for i, units := range a.unitsIn(t) {
-		if c := a.coating(treat.RoleShell, i); c != nil && c.coat.Trim > 0 && units > 0 {
-			if d == nil {
-				d = &ledger.Draw{Pot: c.kind.pot, Colour: c.kind.colour}
-			}
-			d.Trimmed += c.coat.Trim.Times(units)
+// trims are the rims that come off and go back into the pot of the shells: of shells of several chocolates, each into
+// its own.
+func (a *account) trims(t turn, units []float64) {
+	first := len(a.worked)
+	for _, s := range a.shares(treat.RoleShell, units) {
+		if t.rounds > 1 && sum(s.units) == 0 {
+			continue
 		}
+		w := worked{turn: t, units: s.units, share: s.weight()}
+		d := ledger.Draw{Pot: s.kind.pot, Colour: s.kind.colour}
+		for i, n := range s.units {
+			if c := a.coating(treat.RoleShell, i, s.kind); c != nil {
+				d.Trimmed += c.coat.Trim.Times(n)
+			}
+		}
+		if d.Trimmed > 0 {
+			w.draw = &d
+		}
+		a.worked = append(a.worked, w)
 	}
-	return d
+	if len(a.worked) == first {
+		a.worked = append(a.worked, worked{turn: t, units: units, share: 1})
+	}
+	for i := range a.worked[first:] {
+		a.worked[first+i].part, a.worked[first+i].parts = i, len(a.worked)-first
+	}
 }
 
 // melts is what a step would have to melt for itself and all that comes after it in the batch from the same pot.

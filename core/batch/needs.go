@@ -6,6 +6,7 @@ import (
 
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/family"
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -65,6 +66,7 @@ type needs struct {
 	spread  si.Grams   // g of all that goes onto the pieces
 	unfit   si.Grams   // g of what was bought and is not fit to use
 	loose   si.Grams   // g of mixes that boil off or stay in the pot
+	back    si.Grams   // g of beds that come back
 	balance Balance
 	mass    si.Grams // g of one piece or bag; of designs, their mean
 }
@@ -74,6 +76,7 @@ func (a *account) needs() *needs {
 	n.centres()
 	n.chocolates()
 	n.portions()
+	n.baths()
 	n.order()
 	n.weigh()
 	return n
@@ -81,40 +84,45 @@ func (a *account) needs() *needs {
 
 // centres: what is dipped, coated, poured or filled in.
 func (n *needs) centres() {
-	if n.f.Centre == nil {
-		return
+	units := n.at(n.adding(treat.AddsCentre))
+	type filling struct {
+		of   ident.Ingredient
+		each si.Grams
 	}
-	of, units := n.item(n.f.Centre.Of), n.at(n.adding(treat.AddsCentre))
-	each := make([]si.Grams, len(n.pieces))
+	alike, order := map[filling]float64{}, []filling{}
 	for i, d := range n.f.Designs() {
-		each[i] = n.law.Centre(n.f, n.k, &d)
-		n.pieces[i] += each[i]
-		n.spread += each[i].Times(units[i])
+		centre := n.f.CentreOf(&d)
+		if centre == nil {
+			continue
+		}
+		each := n.law.Centre(n.f, n.k, &d)
+		n.pieces[i] += each
+		n.spread += each.Times(units[i])
+		key := filling{centre.Of, each}
+		if _, seen := alike[key]; !seen {
+			order = append(order, key)
+		}
+		alike[key] += units[i]
 	}
 	if !n.is.Picked {
 		// Designs whose centres differ take each their own.
-		for i := range each {
-			if i > 0 && each[i] == each[0] {
-				continue
-			}
-			alike := 0.0
-			for d := range each {
-				if each[d] == each[i] {
-					alike += units[d]
-				}
-			}
-			if alike > 0 {
-				n.take(of, float64(each[i].Times(alike)), because("batch.in-each", grams(each[i]), n.unitsOf(alike)))
+		for _, x := range order {
+			if alike[x] > 0 {
+				n.take(n.item(x.of), amounts{goes: float64(x.each.Times(alike[x]))},
+					because("batch.in-each", grams(x.each), n.unitsOf(alike[x])))
 			}
 		}
 		return
 	}
-	share, all := n.f.Centre.Share, sum(units)
+	if len(order) == 0 {
+		return
+	}
+	of, share, all := n.item(n.f.Centre.Of), n.f.Centre.Share, sum(units)
 	if share == 0 {
 		share = of.Fit
 	}
 	n.buy = int(math.Ceil(all/share - 1e-9))
-	amount, weight := float64(n.buy), each[0]
+	amount, weight := float64(n.buy), order[0].each
 	if of.Unit == measure.Gram {
 		amount *= float64(weight)
 	}
@@ -127,7 +135,7 @@ func (n *needs) centres() {
 func (n *needs) chocolates() {
 	for i := range n.f.Designs() {
 		for _, role := range n.law.Roles() {
-			if c := n.coating(role, i); c != nil {
+			for _, c := range n.coatings(role, i) {
 				n.pieces[i] += c.coat.Stays - c.coat.Trim
 			}
 		}
@@ -158,7 +166,7 @@ func (n *needs) chocolates() {
 func (n *needs) portions() {
 	for i, d := range n.f.Designs() {
 		for _, p := range slices.Concat(n.f.Portions, d.Portions) {
-			known, each := n.item(p.Ingredient), n.each(p)
+			known, each := n.item(p.Ingredient), n.each(d, p)
 			adds := treat.AddsOn
 			if p.Where == treat.In {
 				adds = treat.AddsIn
@@ -168,15 +176,88 @@ func (n *needs) portions() {
 				n.pieces[i] += weight
 				n.spread += weight.Times(units)
 			}
-			if units > 0 {
-				why := because("batch.on-each", measure.Show(p.Each, known.Substance), n.unitsOf(units))
+			if units > 0 && each > 0 {
+				why := because("batch.on-each", measure.Show(family.Each(n.f, n.k, &d, p), known.Substance),
+					n.unitsOf(units))
 				if known.Fit < 1 {
 					why.Add("batch.what-bought-fit-to-use", reason.Share(known.Fit))
 				}
-				n.take(known, each*units, why)
+				n.take(known, amounts{goes: each * units}, why)
 			}
 		}
 	}
+	for _, b := range n.beds() {
+		a := amounts{back: b.left}
+		if b.lost {
+			a = amounts{lost: b.left}
+		}
+		n.take(b.of, a, because("batch.bed-left", b.of.Show(b.left)))
+	}
+}
+
+// bed that pieces are rolled in.
+type bed struct {
+	of    treat.Item
+	taken float64 // by the pieces, in the unit that it is kept in
+	left  float64 // what lies there at the end
+	lost  bool    // is thrown away: fresh fruit went through it
+}
+
+// beds of the batch: one of everything that is rolled in, however many designs are.
+func (n *needs) beds() []bed {
+	var list []bed
+	damp := false
+	for _, role := range n.law.Roles() {
+		dip, dips := n.law.Dips(n.f, n.k, role)
+		damp = damp || dips && dip.Fresh
+	}
+	units := n.at(n.adding(treat.AddsOn))
+	for i, d := range n.f.Designs() {
+		for _, p := range slices.Concat(n.f.Portions, d.Portions) {
+			if p.Bed == nil || units[i] == 0 {
+				continue
+			}
+			of := n.item(p.Ingredient)
+			left, _ := of.Base(*p.Bed)
+			at := slices.IndexFunc(list, func(b bed) bool { return b.of.ID == of.ID })
+			if at < 0 {
+				at = len(list)
+				list = append(list, bed{of: of, lost: damp})
+			}
+			list[at].taken, list[at].left = list[at].taken+n.each(d, p)*units[i], max(list[at].left, left)
+		}
+	}
+	return list
+}
+
+// baths that something is washed in: they are used up, and nothing of them goes into the treat.
+func (n *needs) baths() {
+	for _, w := range n.f.Steps {
+		for _, p := range w.Prepare {
+			times, _ := n.bathed(p)
+			for _, part := range p.Bath {
+				known := n.item(part.Of)
+				base, _ := known.Base(part.Amount)
+				if times > 0 {
+					n.take(known, amounts{lost: base * float64(times)}, because("batch.bath-why", known.Show(base), reason.Int(times)))
+				}
+			}
+		}
+	}
+}
+
+// bathed is how often the bath of a preparation is made, and how much is washed.
+func (n *needs) bathed(p treat.Preparation) (times int, washed measure.Shown) {
+	of, _ := family.Prepared(n.f, n.k, p)
+	at := slices.IndexFunc(n.needs, func(x Need) bool { return x.Ingredient == of })
+	if at < 0 {
+		return 0, washed
+	}
+	washed = n.needs[at].Used
+	if weight, ok := n.item(of).Grams(washed.Amount); ok && p.Covers != nil {
+		times = int(math.Ceil(weight.Over(treat.Grams(p.Covers)) - 1e-9))
+	}
+	return times, washed
 }
 
 func (n *needs) unitsOf(units float64) reason.Reason {
@@ -186,32 +267,52 @@ func (n *needs) unitsOf(units float64) reason.Reason {
 	return reason.Of("batch.started", reason.Number(units))
 }
 
-// take an amount (in its own unit) of what goes into the treat: of an ingredient as much more as is not fit to use, of
-// a mix all that goes into it.
-func (n *needs) take(of treat.Item, amount float64, why Why) {
+// amounts of one thing, in the unit that it is kept in.
+type amounts struct {
+	goes float64 // into the treat
+	back float64 // lies there beside it, and comes back
+	lost float64 // is used up beside it
+}
+
+func (a amounts) times(x float64) amounts { return amounts{a.goes * x, a.back * x, a.lost * x} }
+
+// take what goes into the treat, and what lies there beside it: of an ingredient as much more as is not fit to use, of a
+// mix all that goes into it.
+func (n *needs) take(of treat.Item, a amounts, why Why) {
+	weigh := func(base float64) si.Grams {
+		weight, _ := of.Grams(base)
+		return weight
+	}
 	if of.Mix == nil {
-		bought := amount / of.Fit
-		if lost, ok := of.Grams(bought - amount); ok {
-			n.unfit += lost
+		bought := a.goes/of.Fit + a.lost
+		n.unfit += weigh(bought - a.goes)
+		n.back += weigh(a.back)
+		fit := 0.0
+		if bought > 0 {
+			fit = a.goes / bought
 		}
-		n.need(of, bought, bought, of.Fit, why)
+		n.need(of, bought, bought+a.back, fit, why)
 		return
 	}
 	w := of.Mix.Weigh(n.k)
-	times := amount / float64(w.Yield)
-	n.loose += w.In.Times(times) - si.Grams(amount)
+	all := a.goes + a.back + a.lost
+	// What boils off of what comes back is lost all the same.
+	boiled := w.In.Times(1/float64(w.Yield)) - 1
+	n.loose += boiled.Times(a.goes + a.back)
+	n.back -= boiled.Times(a.back)
 	m := n.mixed(of)
-	m.Make = measure.Show(measure.Grams(si.Grams(m.Make.Amount+amount)), of.Substance)
+	m.Make = measure.Show(measure.Grams(si.Grams(m.Make.Amount+all)), of.Substance)
 	m.Why = append(m.Why, why...)
 	for i, p := range of.Mix.Parts {
 		part := n.item(p.Of)
 		base, _ := part.Base(p.Amount)
-		m.Parts[i].Amount = part.Show(m.Parts[i].Amount.Amount + base*times)
+		m.Parts[i].Amount = part.Show(m.Parts[i].Amount.Amount + base*all/float64(w.Yield))
 	}
 	for _, p := range of.Mix.Parts {
 		part := n.item(p.Of)
 		base, _ := part.Base(p.Amount)
-		n.take(part, base*times, because("batch.for", part.Show(base*times), reason.Name(of.Name)))
+		base /= float64(w.Yield)
+		n.take(part, a.times(base), because("batch.for", part.Show(base*all), reason.Name(of.Name)))
 	}
 }
 
@@ -260,8 +361,10 @@ func (n *needs) need(known treat.Item, used, house, fit float64, why Why) int {
 		n.needs = append(n.needs, Need{Ingredient: known.ID, Name: known.Name, fit: fit})
 	}
 	x := &n.needs[at]
-	if before := x.Used.Amount; before > 0 {
-		x.fit = (x.fit*before + fit*used) / (before + used)
+	if before := x.Used.Amount; before > 0 || x.House.Amount > 0 {
+		if before+used > 0 {
+			x.fit = (x.fit*before + fit*used) / (before + used)
+		}
 		used, house, why = used+before, house+x.House.Amount, slices.Concat(x.Why, why)
 	}
 	x.Used, x.House, x.Why = known.Show(used), known.Show(house), why
@@ -285,6 +388,7 @@ func (n *needs) weigh() {
 		b.Lost += n.bowls[i].Tools
 	}
 	b.Lost += n.unfit + n.loose
+	b.Reclaimed += n.back
 	switch lay := n.lay.Sheet; {
 	case lay != nil && lay.Pieces == 0:
 		b.Pieces, n.mass = n.spread.Times(1-n.f.Loss), lay.Bag

@@ -53,7 +53,37 @@ func randomFormula(r *rand.Rand) *treat.Formula {
 		f.Mould.Shell = 0.2 + 0.5*r.Float64()
 		f.Mould.Cavities, f.Mould.Moulds = 1+r.IntN(30), 1+r.IntN(3)
 	}
-	return stepped(f)
+	return asMade(r, stepped(f))
+}
+
+// asMade adds some of what a seller adds: a shell of two chocolates, something to roll in, what fills the rest, a bath,
+// designs with centres of their own, and a step beside the others.
+func asMade(r *rand.Rand, f *treat.Formula) *treat.Formula {
+	some := func() bool { return r.IntN(3) == 0 }
+	if (f.Family == "bomb" || f.Family == "moulded") && some() {
+		share := 0.1 + 0.8*r.Float64()
+		f.Coatings[0].Share = share
+		f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleShell, Ingredient: "Blue", Share: 1 - share,
+			Pool: measure.Grams(40)})
+	}
+	if f.Family == "bomb" && some() {
+		f.Portions = append(f.Portions, treat.Addition{Ingredient: "Sugar", Where: treat.In, Rest: true})
+	}
+	if f.Family == "truffle" && some() {
+		f.Portions[0].Bed = massOf(300)
+		f.Finishes = []treat.Design{{Name: "plain", Parts: 1 + r.IntN(5)},
+			{Name: "other", Parts: 1, Centre: &treat.Centre{Of: "caramel", Each: massOf(9)}, Minutes: r.Float64()}}
+	}
+	if f.Family == "fruit" && some() {
+		f.Steps[0].Prepare = []treat.Preparation{{How: treat.Wash, Of: "Strawberry", Covers: massOf(450), Bath: []treat.MixPart{
+			{Of: "Cream", Amount: measure.Of(1, measure.Cup)}}}}
+	}
+	if some() {
+		last := f.Steps[len(f.Steps)-1].ID
+		f.Steps = append([]treat.StepTemplate{{ID: "candy", Name: "candy", PerBatch: 5, Wait: 60, Spot: "freezer",
+			Beside: last}}, f.Steps...)
+	}
+	return f
 }
 
 // Whatever the treat: used + reclaimed = melted and topped up, and no amount falls when the count rises.

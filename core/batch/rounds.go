@@ -3,6 +3,7 @@ package batch
 import (
 	"math"
 
+	"zestytin/core/family"
 	"zestytin/core/invalid"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -98,7 +99,7 @@ func (r *rounds) unitsIn(t turn) []float64 {
 }
 
 // turns of all steps, in the order in which they are worked. Steps through which the moulds are held go round together:
-// the moulds must set before they are filled again.
+// the moulds must set before they are filled again. What is done beside them is done once.
 func (r *rounds) turns(yield func(turn) bool) {
 	steps := r.f.Steps
 	for i := 0; i < len(steps); {
@@ -108,6 +109,12 @@ func (r *rounds) turns(yield func(turn) bool) {
 		}
 		for round := range n {
 			for j := i; j < end; j++ {
+				if steps[j].Beside != "" {
+					if round == 0 && !yield(turn{step: j, rounds: 1}) {
+						return
+					}
+					continue
+				}
 				if !yield(turn{step: j, round: round, rounds: n, again: round > 0 && j == i}) {
 					return
 				}
@@ -144,8 +151,8 @@ func sum(units []float64) float64 {
 	return all
 }
 
-// each is what goes onto one unit of a portion, in the unit that its ingredient is kept in.
-func (r *rounds) each(p treat.Addition) float64 {
-	base, _ := r.item(p.Ingredient).Base(p.Each)
+// each is what goes into or onto one unit of a design of an addition, in the unit that its ingredient is kept in.
+func (r *rounds) each(d treat.Design, p treat.Addition) float64 {
+	base, _ := r.item(p.Ingredient).Base(family.Each(r.f, r.k, &d, p))
 	return base
 }

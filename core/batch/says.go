@@ -200,7 +200,7 @@ func (n *needs) potWhy(i int) Why {
 			if units == 0 {
 				continue
 			}
-			key := part{role, n.coating(role, d).coat.Stays}
+			key := part{role, n.coating(role, d, w.kind).coat.Stays}
 			if _, seen := of[key]; !seen {
 				order = append(order, key)
 			}
@@ -337,6 +337,12 @@ func (s *steps) care(c *Card) []reason.Reason {
 	if has(family.PicksOut) {
 		list = append(list, reason.Of("batch.picks-come-out-or-declared"))
 	}
+	if has(family.SticksStay) {
+		list = append(list, reason.Of("batch.sticks-are-sold-with-it"))
+		if !slices.ContainsFunc(s.f.Packs, func(p treat.Pack) bool { return p.Making }) {
+			list = append(list, reason.Of("batch.sticks-are-not-counted"))
+		}
+	}
 	if _, ages := s.law.Ages(s.f, s.k); ages {
 		list = append(list, reason.Of("batch.its-centre-has-cream-in", reason.Int(c.Keeps/24)))
 	}
@@ -352,8 +358,53 @@ func (s *steps) care(c *Card) []reason.Reason {
 				reason.Name(s.k.SpotName(w.Spot)), reason.Celsius(at)))
 		}
 	}
+	if hollow, inside := s.law.Hollow(s.f); inside {
+		for _, d := range s.f.Designs() {
+			if fills, _ := family.Fills(s.f, s.k, &d); fills > hollow+1e-9 {
+				list = append(list, reason.Of("batch.over-the-brim", measure.Show(measure.Of(fills, measure.Millilitre),
+					measure.Substance{}), measure.Show(measure.Of(hollow, measure.Millilitre), measure.Substance{})))
+				break
+			}
+		}
+	}
+	if early, is := s.washedEarly(); is {
+		list = append(list, early)
+	}
 	if has(family.HotMilk) {
 		list = append(list, reason.Of("batch.serve-bombs-with-milk-at", family.MilkForBombs))
 	}
 	return list
+}
+
+// washedDay is how long washed fruit may lie before it is dipped: never before the day (rules 2.2, common practice).
+const washedDay si.Minutes = 12 * 60
+
+// washedEarly tells where fruit can be washed long before it is dipped: it softens fast.
+func (s *steps) washedEarly() (reason.Reason, bool) {
+	from := slices.IndexFunc(s.f.Steps, func(w treat.StepTemplate) bool {
+		return slices.ContainsFunc(w.Prepare, func(p treat.Preparation) bool {
+			of, ok := family.Prepared(s.f, s.k, p)
+			return ok && p.How == treat.Wash && s.k.Ingredients[of].Kind == food.KindFruit
+		})
+	})
+	if from < 0 {
+		return reason.Reason{}, false
+	}
+	var gap si.Minutes
+	for _, w := range s.f.Steps[from+1:] {
+		if w.Beside != "" {
+			continue
+		}
+		if w.Latest == nil {
+			gap = washedDay + 1
+			break
+		}
+		if gap += *w.Latest; w.Pot != "" {
+			break
+		}
+	}
+	if gap <= washedDay {
+		return reason.Reason{}, false
+	}
+	return reason.Of("batch.washed-early", reason.Name(s.f.Steps[from].Name)), true
 }

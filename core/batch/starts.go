@@ -60,6 +60,9 @@ func (s *starts) spans() []span {
 	var list []span
 	steps := s.f.Steps
 	for i := range steps {
+		if steps[i].Beside != "" { // it has no pieces in hand
+			continue
+		}
 		each := 1
 		if s.lay.Moulds != nil && steps[i].Rounds {
 			each = s.lay.Moulds.Each
@@ -69,9 +72,10 @@ func (s *starts) spans() []span {
 		} else {
 			list = append(list, span{from: i, to: i, each: each})
 		}
-		if list[len(list)-1].loss = steps[i].Loss; i == len(steps)-1 {
-			list[len(list)-1].loss = s.f.Loss
-		}
+		list[len(list)-1].loss = steps[i].Loss
+	}
+	if n := len(list); n > 0 {
+		list[n-1].loss = s.f.Loss
 	}
 	return list
 }
@@ -121,6 +125,11 @@ func (s *starts) pieces() error {
 				of = reason.Several(s.lay.Moulds.Cells)
 			}
 			s.stages = append(s.stages, StageOf{s.f.Steps[x.to].ID, x.loss, sum(c.Begin[i]), of})
+		}
+	}
+	for i := len(s.begun) - 2; i >= 0; i-- {
+		if s.f.Steps[i].Beside != "" { // for as many as the step that comes next begins
+			s.begun[i] = s.begun[i+1]
 		}
 	}
 	return nil
@@ -189,7 +198,7 @@ func (s *starts) sheets() error {
 		exact = float64(start) / float64(lay.Pieces)
 	} else {
 		for _, c := range s.f.Coatings {
-			s.sheet += s.law.Coat(s.f, s.k, c).Stays
+			s.sheet += s.law.Coat(s.f, s.k, nil, c).Stays
 		}
 		for _, p := range s.f.Portions {
 			known := s.item(p.Ingredient)

@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 
+	"zestytin/core/family"
 	"zestytin/core/ident"
 	"zestytin/core/ledger"
 	"zestytin/core/measure"
@@ -20,9 +21,21 @@ type Step struct {
 	plan.Operation
 	Name    string          `json:"name"`
 	Role    treat.Role      `json:"role,omitempty"`
+	Round   *Round          `json:"round,omitempty"`
 	Amounts []reason.Reason `json:"amounts"`
 	InAll   []reason.Reason `json:"inAll,omitempty"`
+	Note    string          `json:"note,omitempty"`
+	Look    string          `json:"look,omitempty"`
 	Draw    *ledger.Draw    `json:"-"` // what it takes from a bowl, or gives back; nil where it does neither
+}
+
+// Round is which of several a step is.
+type Round struct {
+	Of     ident.Step `json:"of"`
+	Name   string     `json:"name"`
+	At     int        `json:"at"`
+	Rounds int        `json:"rounds"`
+	Pieces float64    `json:"pieces"`
 }
 
 // steps of the making, for this count.
@@ -36,12 +49,21 @@ type steps struct {
 	holds     []held
 	labels    map[int][]string // by step of the formula: id and name of each round, one after the other
 	said      map[int][]told
+	taking    int // the step that takes the moulds of a turn
 }
 
 // held are moulds that are taken by the at-th step until the work with the id is done in the same round.
 type held struct {
 	at, round, rounds int
 	until             ident.Step
+}
+
+// line is work of which each turn comes after the one before it.
+type line struct {
+	at       turn
+	made     []ident.Step // of this turn
+	previous []ident.Step // of the one before it
+	beside   []ident.Step // done beside, which this turn needs
 }
 
 // told is what goes in, for one chocolate and one part of the batch: full rounds all take the same.
@@ -54,17 +76,22 @@ type told struct {
 func (n *needs) layDown() *steps {
 	s := &steps{needs: n, steps: make([]Step, 0, len(n.worked)), labels: map[int][]string{}, said: map[int][]told{}}
 	melts := n.meltsAt()
-	last := -1
-	var made []ident.Step
-	var previous []ident.Step // of this turn, and of the one before it
-	var at turn
+	lines := map[ident.Step]*line{} // by what they are done beside; the main one has no name
 	for i := range n.worked {
 		w := &n.worked[i]
-		if last < 0 || w.turn != at {
-			previous, made, at = made, nil, w.turn
+		work := &n.f.Steps[w.step]
+		l := lines[work.Beside]
+		if l == nil {
+			l = &line{}
+			lines[work.Beside] = l
 		}
-		last = i
-		made = append(made, s.one(w, melts[i], previous))
+		if len(l.made) == 0 || w.turn != l.at {
+			l.previous, l.made, l.beside, l.at = l.made, nil, nil, w.turn
+			if other := lines[work.ID]; other != nil && w.round == 0 {
+				l.beside = other.made
+			}
+		}
+		l.made = append(l.made, s.one(w, melts[i], l))
 	}
 	s.melted()
 	s.shades()
@@ -76,7 +103,7 @@ func (n *needs) layDown() *steps {
 }
 
 // one step. It returns its id.
-func (s *steps) one(w *worked, melts []melts, previous []ident.Step) ident.Step {
+func (s *steps) one(w *worked, melts []melts, l *line) ident.Step {
 	work := &s.f.Steps[w.step]
 	id, name := work.ID, work.Name
 	if w.rounds > 1 {
@@ -84,17 +111,22 @@ func (s *steps) one(w *worked, melts []melts, previous []ident.Step) ident.Step 
 		id, name = ident.Step(l[2*w.round]), l[2*w.round+1]
 	}
 	if w.parts > 1 {
-		id, name = id+"-"+ident.Step(rune('a'+w.part)), name+": "+strings.Join(s.names(w.units), ", ")
+		id, name = id+"-"+ident.Step(rune('a'+w.part)), name+": "+s.partName(w)
 	}
-	step := Step{Name: name, Role: work.Pot, Draw: w.draw, Amounts: s.amounts(w), Operation: plan.Operation{
-		ID: id, HandsOnMin: s.minutes(w), PassiveMin: work.Wait, Storage: work.Spot, Trays: s.trays(w),
-		After: s.after(w, previous),
-	}}
+	step := Step{Name: name, Role: work.Pot, Draw: w.draw, Amounts: s.amounts(w), Note: work.Note, Look: work.Look,
+		Operation: plan.Operation{ID: id, HandsOnMin: s.minutes(w), PassiveMin: work.Wait, Storage: work.Spot,
+			Trays: s.trays(w), After: s.after(w, l)}}
+	if w.more { // another chocolate is laid on it at once
+		step.PassiveMin, step.Storage, step.Trays = 0, "", 0
+	}
+	if w.rounds > 1 {
+		step.Round = &Round{Of: work.ID, Name: work.Name, At: w.round + 1, Rounds: w.rounds, Pieces: sum(w.units)}
+	}
 	if w.rounds > 1 && w.round == 0 { // said once: hundreds of rounds are alike
 		all := *w
 		all.rounds, all.draw, all.units = 1, nil, slices.Clone(s.at(w.step))
 		for d := range all.units {
-			if w.kind != nil && !(s.coating(work.Pot, d) != nil && s.coating(work.Pot, d).kind == w.kind) {
+			if w.kind != nil && s.coating(work.Pot, d, w.kind) == nil {
 				all.units[d] = 0
 			}
 		}
@@ -105,16 +137,21 @@ func (s *steps) one(w *worked, melts []melts, previous []ident.Step) ident.Step 
 			Holds: melts[i].holds})
 	}
 	if m := s.lay.Moulds; work.Moulds && m != nil {
-		if work.Until != "" {
-			s.holds = append(s.holds, held{len(s.steps), w.round, w.rounds, work.Until})
+		if len(l.made) == 0 {
+			s.taking = len(s.steps)
+			step.Takes = []plan.Take{{Tool: m.Tool, Count: s.mouldsIn(w), Until: id}}
+			if work.Until != "" {
+				s.holds = append(s.holds, held{len(s.steps), w.round, w.rounds, work.Until})
+			}
+		} else { // of several chocolates: the first takes the moulds of all
+			s.steps[s.taking].Takes[0].Until = id
 		}
-		step.Takes = []plan.Take{{Tool: m.Tool, Count: s.mouldsIn(w), Until: id}}
 	}
 	if s.freshFrom == "" && (work.Ages || slices.Contains(work.Adds, treat.AddsCentre) && s.agesFromCentre()) {
 		s.freshFrom = id
 	}
 	s.hands += step.HandsOnMin
-	if w.part == 0 { // what is dipped in one chocolate sets while the next is dipped
+	if w.part == 0 && work.Beside == "" || w.over { // what is dipped in one chocolate sets while the next is dipped
 		s.wait += step.PassiveMin
 	}
 	s.steps = append(s.steps, step)
@@ -138,9 +175,9 @@ func (s *steps) keeps() int {
 // minutes of hands.
 func (s *steps) minutes(w *worked) si.Minutes {
 	work := &s.f.Steps[w.step]
-	part := 1.0
+	part := w.share
 	if all := sum(s.at(w.step)); all > 0 {
-		part = sum(w.units) / all
+		part *= sum(w.units) / all
 	}
 	// What is counted by the piece: bags of what is bagged by weight, pieces that are begun of what is cut.
 	counted := sum(s.at(w.step))
@@ -152,12 +189,17 @@ func (s *steps) minutes(w *worked) si.Minutes {
 	}
 	minutes := work.PerPiece * counted * part
 	if w.rounds > 1 {
-		minutes += work.PerRound
+		minutes += work.PerRound * w.share
 	} else {
 		minutes += work.PerRound * float64(max(s.rounds.rounds, 1)) * part
 	}
 	if w.round == 0 && w.part == 0 {
 		minutes += work.PerBatch
+	}
+	if w.step == s.adding(treat.AddsOn) && len(s.f.Finishes) > 0 { // what a design takes more
+		for d, units := range w.units {
+			minutes += s.f.Finishes[d].Minutes * units * w.share
+		}
 	}
 	return si.WholeMinutes(minutes)
 }
@@ -175,10 +217,10 @@ func (s *steps) melted() {
 }
 
 // after which steps a step comes, and with what gap.
-func (s *steps) after(w *worked, previous []ident.Step) []plan.After {
+func (s *steps) after(w *worked, l *line) []plan.After {
 	work := &s.f.Steps[w.step]
-	list := make([]plan.After, 0, len(previous))
-	for _, id := range previous {
+	list := make([]plan.After, 0, len(l.previous)+len(l.beside)+1)
+	for _, id := range l.previous {
 		a := plan.After{Step: id}
 		if !w.again {
 			a.Min, a.Alone = work.Earliest, work.Alone
@@ -187,6 +229,14 @@ func (s *steps) after(w *worked, previous []ident.Step) []plan.After {
 			}
 		}
 		list = append(list, a)
+	}
+	for _, id := range l.beside {
+		list = append(list, plan.After{Step: id})
+	}
+	if n := len(l.made); n > 0 && w.over {
+		list = append(list, plan.After{Step: l.made[n-1], Max: new(atOnce), Alone: true})
+	} else if n > 0 && work.Moulds && s.lay.Moulds != nil { // the first takes the moulds of all
+		list = append(list, plan.After{Step: l.made[n-1]})
 	}
 	return list
 }
@@ -231,8 +281,11 @@ func (s *steps) hold() {
 		if h.rounds > 1 {
 			id = h.until + "-" + ident.Step(strconv.Itoa(h.round+1))
 		}
-		if slices.ContainsFunc(s.steps[h.at:], func(step Step) bool { return step.ID == id }) {
-			s.steps[h.at].Takes[0].Until = id
+		for _, step := range s.steps[h.at:] { // of one with several chocolates, until the last
+			if step.ID == id || len(step.ID) == len(id)+2 && strings.HasPrefix(string(step.ID), string(id)+"-") &&
+				step.ID[len(id)+1] >= 'a' {
+				s.steps[h.at].Takes[0].Until = step.ID
+			}
 		}
 	}
 }
@@ -290,6 +343,18 @@ func (s *steps) labelled(step, rounds int) []string {
 	return labels
 }
 
+// partName is what tells one chocolate of a turn from the others: the designs that have it, or where it is marbled, it.
+func (s *steps) partName(w *worked) string {
+	list := s.names(w.units)
+	if w.more || w.over {
+		if len(list) == len(s.f.Designs()) {
+			list = nil
+		}
+		list = append(list, s.item(w.kind.pot.Ingredient).Name)
+	}
+	return strings.Join(list, ", ")
+}
+
 // names of the designs that have units.
 func (s *steps) names(units []float64) []string {
 	var list []string
@@ -315,59 +380,190 @@ func (s *steps) amounts(w *worked) []reason.Reason {
 
 func (s *steps) linesOf(w *worked) []reason.Reason {
 	work, lines := &s.f.Steps[w.step], []reason.Reason{}
-	add := func(shown measure.Shown, name string) {
-		lines = append(lines, reason.Of("batch.amount-of", shown, reason.Name(name), measure.Other{Shown: shown}))
+	for _, p := range work.Prepare {
+		lines = append(lines, s.prepared(p)...)
 	}
-	units := sum(w.units)
-	if slices.Contains(work.Adds, treat.AddsCentre) && s.f.Centre != nil {
-		known := s.item(s.f.Centre.Of)
-		if s.is.Picked {
-			lines = append(lines, reason.Of("batch.fit-ones", reason.Int(int(sum(s.at(w.step)))), reason.Int(s.buy),
-				reason.Name(strings.ToLower(known.Name))))
-		} else {
-			var mass si.Grams
-			for i, d := range s.f.Designs() {
-				if w.units[i] > 0 {
-					mass += s.law.Centre(s.f, s.k, &d).Times(w.units[i])
-				}
-			}
-			add(measure.Show(measure.Grams(mass), known.Substance), known.Name)
-			if s.is.Thick && units > 0 {
-				lines = append(lines, reason.Of("batch.centres", reason.Int(int(units)),
-					measure.ShowGrams(mass.By(units))))
-			}
-			if known.Mix != nil && units > sum(s.at(w.step))-1e-9 {
-				lines = append(lines, s.recipes(known.ID)...)
-			}
-			if boil := s.boil(); boil != nil && work.Pot == "" {
-				lines = append(lines, boil.Text)
-			}
-		}
+	if slices.Contains(work.Adds, treat.AddsCentre) {
+		lines = append(lines, s.centred(w)...)
 	}
 	if w.kind != nil {
-		part, _ := s.partOf(w.step)
-		var applied si.Grams
-		for d, units := range w.units {
-			if units > 0 {
-				applied += s.coating(work.Pot, d).coat.Stays.Times(units * part)
-			}
-		}
-		add(measure.Show(measure.Grams(applied), measure.Substance{}), s.item(w.kind.pot.Ingredient).Name)
+		lines = append(lines, s.coatedIn(w))
 	}
 	if w.draw != nil {
 		lines = append(lines, drawn(w.draw)...)
 	}
 	for _, adds := range []treat.Adds{treat.AddsIn, treat.AddsOn} {
-		if !slices.Contains(work.Adds, adds) {
+		if slices.Contains(work.Adds, adds) {
+			lines = append(lines, s.added(w, treat.Where(adds))...)
+		}
+	}
+	return lines
+}
+
+func amountOf(shown measure.Shown, name string) reason.Reason {
+	return reason.Of("batch.amount-of", shown, reason.Name(name), measure.Other{Shown: shown})
+}
+
+// prepared is how much a preparation is of, and in what.
+func (s *steps) prepared(p treat.Preparation) []reason.Reason {
+	of, ok := family.Prepared(s.f, s.k, p)
+	if !ok {
+		return nil
+	}
+	known := s.item(of)
+	times, all := s.bathed(p)
+	if p.How != treat.Wash { // only what is fit is worked on
+		if n := slices.IndexFunc(s.needs.needs, func(x Need) bool { return x.Ingredient == of }); n >= 0 {
+			all = known.Show(s.needs.needs[n].Used.Amount * s.needs.needs[n].fit)
+		}
+	}
+	lines := []reason.Reason{reason.Of("batch.prepare", reason.Word("prepare."+string(p.How)), all,
+		reason.Name(known.Name))}
+	if times == 0 {
+		return lines
+	}
+	parts := make(reason.Series, len(p.Bath))
+	for i, part := range p.Bath {
+		parts[i] = reason.Of("batch.part-of-mix", show(part.Amount), reason.Name(s.item(part.Of).Name))
+	}
+	if times == 1 {
+		return append(lines, reason.Of("batch.bath", parts))
+	}
+	return append(lines, reason.Of("batch.baths", parts, reason.Int(times), show(*p.Covers)))
+}
+
+// centred is what the centres take.
+func (s *steps) centred(w *worked) []reason.Reason {
+	var lines []reason.Reason
+	units := sum(w.units)
+	if s.is.Picked {
+		if s.f.Centre == nil {
+			return nil
+		}
+		return []reason.Reason{reason.Of("batch.fit-ones", reason.Int(int(sum(s.at(w.step)))), reason.Int(s.buy),
+			reason.Name(strings.ToLower(s.item(s.f.Centre.Of).Name)))}
+	}
+	for _, of := range s.f.Centres() {
+		var mass si.Grams
+		var own []reason.Reason
+		for i, d := range s.f.Designs() {
+			if c := s.f.CentreOf(&d); c == nil || c.Of != of || w.units[i] == 0 {
+				continue
+			}
+			each := s.law.Centre(s.f, s.k, &d)
+			mass += each.Times(w.units[i])
+			if d.Centre != nil {
+				own = append(own, reason.Of("batch.design-centre", reason.Name(d.Name), reason.Int(int(w.units[i])),
+					measure.ShowGrams(each), reason.Name(s.item(of).Name)))
+			}
+		}
+		if mass == 0 {
 			continue
 		}
-		for i, d := range s.f.Designs() {
-			for _, p := range slices.Concat(s.f.Portions, d.Portions) {
-				if string(p.Where) == string(adds) && w.units[i] > 0 {
-					known := s.item(p.Ingredient)
-					add(known.Show(s.each(p)*w.units[i]), known.Name)
-				}
+		known := s.item(of)
+		lines = append(lines, amountOf(measure.Show(measure.Grams(mass), known.Substance), known.Name))
+		if s.is.Thick && units > 0 && len(own) == 0 {
+			lines = append(lines, reason.Of("batch.centres", reason.Int(int(units)), measure.ShowGrams(mass.By(units))))
+		}
+		lines = append(lines, own...)
+		if known.Mix != nil && units > sum(s.at(w.step))-1e-9 {
+			lines = append(lines, s.recipes(known.ID)...)
+		}
+	}
+	if boil := s.boil(); boil != nil && s.f.Steps[w.step].Pot == "" {
+		lines = append(lines, boil.Text)
+	}
+	return lines
+}
+
+// coatedIn is how much of its chocolate goes on: in all, and on each where that is the same.
+func (s *steps) coatedIn(w *worked) reason.Reason {
+	part, _ := s.partOf(w.step)
+	var applied, each si.Grams
+	alike := true
+	for d, units := range w.units {
+		if units == 0 {
+			continue
+		}
+		one := s.coating(s.f.Steps[w.step].Pot, d, w.kind).coat.Stays.Times(part)
+		applied += one.Times(units)
+		alike = alike && (each == 0 || each == one)
+		each = one
+	}
+	shown, name := measure.Show(measure.Grams(applied), measure.Substance{}), s.item(w.kind.pot.Ingredient).Name
+	if sum(w.units) <= 1 || !alike {
+		return amountOf(shown, name)
+	}
+	return onEach(treat.On, shown, name, measure.ShowGrams(each), s.is.Unit)
+}
+
+// onEach is an amount in all and by the unit.
+func onEach(where treat.Where, all measure.Shown, name string, each measure.Shown, unit reason.Word) reason.Reason {
+	if where == treat.In {
+		return reason.Of("batch.amount-in-each", all, reason.Name(name), measure.Other{Shown: all}, each, unit)
+	}
+	return reason.Of("batch.amount-on-each", all, reason.Name(name), measure.Other{Shown: all}, each, unit)
+}
+
+// added is what goes in or on: of what all designs have in all and by the unit, and of what one has by the unit of it.
+func (s *steps) added(w *worked, where treat.Where) []reason.Reason {
+	var lines []reason.Reason
+	designs := s.f.Designs()
+	for _, p := range s.f.Portions {
+		if p.Where != where {
+			continue
+		}
+		known, all, each, alike := s.item(p.Ingredient), 0.0, 0.0, true
+		var says measure.Quantity
+		for i, d := range designs {
+			if w.units[i] == 0 {
+				continue
 			}
+			base := s.each(d, p)
+			alike = alike && (each == 0 || each == base)
+			all, each, says = all+base*w.units[i], base, family.Each(s.f, s.k, &d, p)
+		}
+		switch {
+		case all == 0:
+			continue
+		case sum(w.units) > 1 && alike:
+			lines = append(lines, onEach(where, known.Show(all), known.Name, measure.Show(says, known.Substance), s.is.Unit))
+		default:
+			lines = append(lines, amountOf(known.Show(all), known.Name))
+		}
+	}
+	for i, d := range designs {
+		var parts reason.Series
+		for _, p := range d.Portions {
+			if p.Where == where && w.units[i] > 0 {
+				known := s.item(p.Ingredient)
+				parts = append(parts, reason.Of("batch.part-of-mix",
+					measure.Show(family.Each(s.f, s.k, &d, p), known.Substance), reason.Name(known.Name)))
+			}
+		}
+		if len(parts) > 0 {
+			name, units := reason.Name(d.Name), reason.Int(int(math.Round(w.units[i])))
+			if where == treat.In {
+				lines = append(lines, reason.Of("batch.design-in", name, units, parts))
+			} else {
+				lines = append(lines, reason.Of("batch.design-on", name, units, parts))
+			}
+		}
+	}
+	if where == treat.On {
+		for _, b := range s.beds() {
+			name, made, taken, left := reason.Name(b.of.Name), b.of.Show(b.taken+b.left), b.of.Show(b.taken), b.of.Show(b.left)
+			if b.lost {
+				lines = append(lines, reason.Of("batch.bed-lost", name, made, taken, left))
+			} else {
+				lines = append(lines, reason.Of("batch.bed", name, made, taken, left))
+			}
+		}
+	}
+	// What is a mix is made for it.
+	for _, p := range s.f.AllPortions() {
+		if known := s.item(p.Ingredient); known.Mix != nil && p.Where == where && w.round == 0 && w.part == 0 {
+			lines = append(lines, s.recipes(known.ID)...)
 		}
 	}
 	return lines
@@ -385,6 +581,18 @@ func (s *steps) recipes(id ident.Ingredient) []reason.Reason {
 			parts[i] = reason.Of("batch.part-of-mix", p.Amount, reason.Name(p.Name))
 		}
 		lines = append(lines, reason.Of("batch.mix-of", reason.Name(m.Name), parts))
+		lines = append(lines, methodOf(s.k.Mixes[m.Mix].Method)...)
+	}
+	return lines
+}
+
+// methodOf a mix, line by line as the seller wrote it.
+func methodOf(text string) []reason.Reason {
+	var lines []reason.Reason
+	for line := range strings.Lines(text) {
+		if line = strings.TrimSpace(line); line != "" {
+			lines = append(lines, reason.Of("batch.method-line", reason.Name(line)))
+		}
 	}
 	return lines
 }

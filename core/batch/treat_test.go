@@ -136,10 +136,6 @@ func TestFaultsOfAFormula(t *testing.T) {
 			f.Shell.Wall, f.Shell.Mass = nil,
 				massOf(400)
 		}, "shell.mass", "leave no space inside"},
-		{"a fill that does not fit", bomb, func(f *treat.Formula) {
-			f.Portions[0].Each = measure.Of(100,
-				measure.Millilitre)
-		}, "portions", "needs 100 mL, but only 94 mL fits"},
 		{"a cup wider at its foot", bomb, func(f *treat.Formula) {
 			f.Choices["shape"] = "cup"
 			f.Shell.Base, f.Shell.Height = length(3, measure.Inch), length(2, measure.Inch)

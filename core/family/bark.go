@@ -145,7 +145,7 @@ func (bark) Lay(f *treat.Formula) Layout {
 	return Layout{Sheet: &Sheet{Bag: treat.Grams(f.Sheet.Bag), Kept: 1}}
 }
 
-func (b bark) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
+func (b bark) Coat(f *treat.Formula, k *treat.Inputs, d *treat.Design, c treat.ChocolateLayer) Coat {
 	slab := treat.Slab(treat.Millimetres(f.Sheet.Length), treat.Millimetres(f.Sheet.Width),
 		treat.Millimetres(f.Sheet.Depth), chocolate.Density)
 	switch c.Role {
@@ -158,5 +158,5 @@ func (b bark) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Co
 		}
 		return Coat{Stays: slab.Times(share)}
 	}
-	return b.plain.Coat(f, k, c)
+	return b.plain.Coat(f, k, d, c)
 }

@@ -192,9 +192,9 @@ func (bomb) Lay(f *treat.Formula) Layout {
 // over 2 tablespoons); into another by its area.
 const twoSpoons = 2 * 14.78676478125
 
-func (b bomb) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
+func (b bomb) Coat(f *treat.Formula, k *treat.Inputs, d *treat.Design, c treat.ChocolateLayer) Coat {
 	if c.Role != treat.RoleShell {
-		return b.plain.Coat(f, k, c)
+		return b.plain.Coat(f, k, d, c)
 	}
 	across := treat.Millimetres(f.Shell.Across)
 	stays, brim, area := 2*treat.HalfShell(across, wall(f), chocolate.Density),
@@ -229,7 +229,7 @@ func (bomb) Hollow(f *treat.Formula) (float64, bool) {
 }
 
 func (b bomb) Sizes(f *treat.Formula, k *treat.Inputs) Sizes {
-	s := Sizes{Wall: wall(f), Shell: b.Coat(f, k, treat.ChocolateLayer{Role: treat.RoleShell}).Stays}
+	s := Sizes{Wall: wall(f), Shell: b.Coat(f, k, nil, treat.ChocolateLayer{Role: treat.RoleShell}).Stays}
 	if f.Shell.Mug != nil {
 		s.Mix = mixFor(treat.Millilitres(*f.Shell.Mug))
 	}

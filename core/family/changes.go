@@ -118,18 +118,7 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 		all.add(reason.Of("fact.cap"), reason.Share(m.Cap))
 		all.quantity(reason.Of("fact.trimmed-off-the-rim"), m.Trim)
 	}
-	if s := f.Centre; s != nil {
-		all.add(reason.Of("fact.centre"), reason.Name(k.Name(s.Of)))
-		if s.Share > 0 {
-			all.add(reason.Of("fact.fit-to-dip"), reason.Share(s.Share))
-		}
-		if s.Size != "" {
-			all.add(reason.Of("fact.size"), reason.Name(s.Size))
-		}
-		all.quantity(reason.Of("fact.centre-weight"), s.Each)
-		all.quantity(reason.Of("fact.centre-across"), s.Across)
-		all.quantity(reason.Of("fact.centre-length"), s.Length)
-	}
+	all.centre(f.Centre)
 	if s := f.Sheet; s != nil {
 		all.quantity(reason.Of("fact.length"), &s.Length)
 		all.quantity(reason.Of("fact.width"), &s.Width)
@@ -146,6 +135,10 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 		all.of = nil
 		all.add(reason.Of("fact.design", reason.Name(d.Name)), reason.Of("fact.parts", reason.Int(d.Parts)))
 		all.of = reason.Name(d.Name)
+		all.centre(d.Centre)
+		if d.Minutes > 0 {
+			all.add(reason.Of("fact.minutes-more"), reason.Number(d.Minutes))
+		}
 		all.coatings(d.Coatings)
 		all.portions(d.Portions)
 	}
@@ -154,8 +147,15 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 		all.add(reason.Of("fact.packaging", reason.Name(supplies[p.Supply])),
 			reason.Of("fact.quantity-for", written(p.Amount), reason.Int(p.Per)))
 	}
+	names := map[ident.Step]string{}
 	for _, w := range f.Steps {
-		all.work(w)
+		names[w.ID] = w.Name
+	}
+	for _, w := range f.Steps {
+		all.work(w, names)
+	}
+	if f.Note != "" {
+		all.add(reason.Of("fact.note"), reason.Name(f.Note))
 	}
 	ids := slices.SortedFunc(maps.Keys(v.Mixes), func(a, b ident.Ingredient) int {
 		return strings.Compare(
@@ -174,9 +174,34 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 	return all.list
 }
 
+func (f *facts) centre(s *treat.Centre) {
+	if s == nil {
+		return
+	}
+	f.add(reason.Of("fact.centre"), reason.Name(f.k.Name(s.Of)))
+	if s.Share > 0 {
+		f.add(reason.Of("fact.fit-to-dip"), reason.Share(s.Share))
+	}
+	if s.Size != "" {
+		f.add(reason.Of("fact.size"), reason.Name(s.Size))
+	}
+	f.quantity(reason.Of("fact.centre-weight"), s.Each)
+	f.quantity(reason.Of("fact.centre-across"), s.Across)
+	f.quantity(reason.Of("fact.centre-length"), s.Length)
+}
+
 func (f *facts) coatings(list []treat.ChocolateLayer) {
+	seen := map[treat.Role]int{}
 	for _, c := range list {
-		what := func(code string) reason.Reason { return reason.Of("fact.chocolate-"+code, reason.Word(c.Role)) }
+		seen[c.Role]++
+		nth := seen[c.Role]
+		what := func(code string) reason.Reason {
+			if is := reason.Of("fact.chocolate-"+code, reason.Word(c.Role)); nth == 1 {
+				return is
+			} else {
+				return reason.Of("fact.nth", is, reason.Int(nth))
+			}
+		}
 		f.add(what("itself"), reason.Name(f.k.Name(c.Ingredient)))
 		f.quantity(what("on-one"), c.Each)
 		f.quantity(what("thick"), c.Thick)
@@ -207,11 +232,17 @@ func (f *facts) coatings(list []treat.ChocolateLayer) {
 
 func (f *facts) portions(list []treat.Addition) {
 	for _, p := range list {
-		f.quantity(reason.Of("fact.portion-"+string(p.Where), reason.Name(f.k.Name(p.Ingredient))), &p.Each)
+		is := reason.Of("fact.portion-"+string(p.Where), reason.Name(f.k.Name(p.Ingredient)))
+		if p.Rest {
+			f.add(is, reason.Of("fact.fills-the-rest"))
+		} else {
+			f.quantity(is, &p.Each)
+		}
+		f.quantity(reason.Of("fact.bed", reason.Name(f.k.Name(p.Ingredient))), p.Bed)
 	}
 }
 
-func (f *facts) work(w treat.StepTemplate) {
+func (f *facts) work(w treat.StepTemplate, names map[ident.Step]string) {
 	is := reason.Series{reason.Name(w.Name)}
 	add := func(code string, there bool, with ...reason.Value) {
 		if there {
@@ -228,5 +259,15 @@ func (f *facts) work(w treat.StepTemplate) {
 	}
 	add("lost", w.Loss > 0, reason.Share(w.Loss))
 	add("part", w.Part > 0, reason.Share(w.Part))
+	add("beside", w.Beside != "", reason.Name(names[w.Beside]))
+	for _, p := range w.Prepare {
+		of := reason.Value(reason.Of("fact.centre"))
+		if p.Of != "" {
+			of = reason.Name(f.k.Name(p.Of))
+		}
+		add("prepares", true, reason.Word("prepare."+string(p.How)), of)
+	}
+	add("note", w.Note != "", reason.Name(w.Note))
+	add("look", w.Look != "", reason.Name(w.Look))
 	f.add(reason.Of("fact.step", reason.Name(w.ID)), is)
 }

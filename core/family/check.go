@@ -2,6 +2,7 @@ package family
 
 import (
 	"fmt"
+	"iter"
 	"slices"
 	"strings"
 
@@ -41,9 +42,7 @@ func Check(f *treat.Formula, k *treat.Inputs, supplies map[ident.Supply]string) 
 	c.finishes()
 	c.packs(supplies)
 	c.steps()
-	if c.Err() == nil {
-		c.fits()
-	}
+	c.told("note", f.Note)
 	return c.Err()
 }
 
@@ -152,25 +151,44 @@ func (c *Checking) counted(missing reason.Reason) {
 }
 
 // centre that is weighed or poured: an ingredient or a mix. volume asks for its density as well.
-func (c *Checking) poured(missing reason.Reason, volume bool) (treat.Item, bool) {
-	if c.F.Centre == nil {
-		c.Add("centre", missing)
+func (c *Checking) poured(path string, s *treat.Centre, missing reason.Reason, volume bool) (treat.Item, bool) {
+	if s == nil {
+		c.Add(path, missing)
 		return treat.Item{}, false
 	}
-	of, ok := c.K.Item(c.F.Centre.Of)
+	of, ok := c.K.Item(s.Of)
 	if !ok {
-		c.Add("centre.of", reason.Of("family.this-not-in-larder-nor"))
+		c.Add(path+".of", reason.Of("family.this-not-in-larder-nor"))
 		return of, false
 	}
 	if of.Unit != measure.Gram {
-		c.Add("centre.of", reason.Of("family.kept-by-piece-centre-made", reason.Name(of.Name)))
+		c.Add(path+".of", reason.Of("family.kept-by-piece-centre-made", reason.Name(of.Name)))
 		return of, false
 	}
 	if volume && of.Substance.Density <= 0 {
-		c.Because("centre.of", "family.density-missing", reason.Name(of.Name))
+		c.Because(path+".of", "family.density-missing", reason.Name(of.Name))
 		return of, false
 	}
 	return of, true
+}
+
+// centres of all designs with their paths: that of the treat, where any design has it or none has its own, and those
+// that designs have of their own.
+func (c *Checking) centres() iter.Seq2[string, *treat.Centre] {
+	return func(yield func(string, *treat.Centre) bool) {
+		own := 0
+		for i, d := range c.F.Finishes {
+			if d.Centre == nil {
+				continue
+			}
+			if own++; !yield(fmt.Sprintf("finishes[%d].centre", i), d.Centre) {
+				return
+			}
+		}
+		if c.F.Centre != nil || own == 0 || own < len(c.F.Finishes) {
+			yield("centre", c.F.Centre)
+		}
+	}
 }
 
 func (c *Checking) sheet(what string) bool {
@@ -186,6 +204,7 @@ func (c *Checking) sheet(what string) bool {
 }
 
 func (c *Checking) portions(path string, list []treat.Addition) {
+	seen := false
 	for i, p := range list {
 		path := fmt.Sprintf("%s[%d]", path, i)
 		if p.Where != treat.In && p.Where != treat.On {
@@ -198,8 +217,26 @@ func (c *Checking) portions(path string, list []treat.Addition) {
 			c.Add(path+".ingredient", reason.Of("family.this-not-in-larder-nor"))
 			continue
 		}
-		if _, err := known.Base(p.Each); err != nil {
-			c.Because(path+".each", "family.of-it", reason.Name(known.Name), reason.Because(err))
+		switch _, hollow := c.law.Hollow(c.F); {
+		case !p.Rest:
+			if _, err := known.Base(p.Each); err != nil {
+				c.Because(path+".each", "family.of-it", reason.Name(known.Name), reason.Because(err))
+			}
+		case p.Where != treat.In || !hollow || c.F.Centre != nil || seen:
+			c.Add(path+".rest", reason.Of("family.rest-is-filled-once"))
+		default:
+			seen = true
+			if _, err := known.Base(measure.Of(1, measure.Millilitre)); err != nil {
+				c.Because(path+".ingredient", "family.of-it", reason.Name(known.Name), reason.Because(err))
+			}
+		}
+		if p.Bed == nil {
+			continue
+		}
+		if p.Where != treat.On {
+			c.Add(path+".bed", reason.Of("family.bed-is-to-roll-in"))
+		} else if _, err := known.Base(*p.Bed); err != nil {
+			c.Because(path+".bed", "family.of-it", reason.Name(known.Name), reason.Because(err))
 		}
 	}
 }
@@ -212,7 +249,7 @@ func (c *Checking) finishes() {
 	if len(c.F.Finishes) > 12 {
 		c.Add("finishes", reason.Of("family.set-has-at-most-designs"))
 	}
-	names := map[string]bool{}
+	is, names := c.law.Traits(), map[string]bool{}
 	for i, d := range c.F.Finishes {
 		path := fmt.Sprintf("finishes[%d]", i)
 		name := strings.ToLower(strings.TrimSpace(d.Name))
@@ -223,11 +260,13 @@ func (c *Checking) finishes() {
 		if d.Parts < 1 || d.Parts > 1000 {
 			c.Add(path+".parts", reason.Of("family.design-has-at-least-piece"))
 		}
-		roles := []treat.Role{treat.RoleDrizzle}
-		if slices.Contains(c.law.Roles(), treat.RoleCoat) {
-			roles = append(roles, treat.RoleCoat)
+		if d.Centre != nil && (is.Centre == "" || is.Picked) {
+			c.Add(path+".centre", reason.Of("family.designs-share-their-centre", reason.Word(Term(c.F.Family))))
 		}
-		c.coatings(path+".coatings", d.Coatings, roles)
+		if !(d.Minutes >= 0 && d.Minutes <= 60) {
+			c.Add(path+".minutes", reason.Of("family.design-takes-at-most-minutes"))
+		}
+		c.coatings(path+".coatings", d.Coatings, c.law.Roles())
 		c.portions(path+".portions", d.Portions)
 	}
 }
@@ -319,6 +358,10 @@ func (c *Checking) steps() {
 				c.Add(path+".until", reason.Of("family.moulds-held-until-step-that"))
 			}
 		}
+		c.beside(path, i, at)
+		c.prepared(path, s.Prepare)
+		c.told(path+".note", s.Note)
+		c.told(path+".look", s.Look)
 		for n, a := range s.Adds {
 			if a != treat.AddsCentre && a != treat.AddsIn && a != treat.AddsOn {
 				c.Add(fmt.Sprintf("%s.adds[%d]", path, n), reason.Of("family.what-goes-in-at-step"))
@@ -335,19 +378,78 @@ func (c *Checking) steps() {
 	}
 }
 
-// fits checks that what goes inside has room there. What has no density cannot be checked, and the card says so.
-func (c *Checking) fits() {
-	room, hollow := c.law.Hollow(c.F)
-	if !hollow {
+// beside checks a step that is done beside others: before a later one that is not itself beside another, on its own,
+// and losing none of the pieces, which it does not have in hand.
+func (c *Checking) beside(path string, i int, at map[ident.Step]int) {
+	s := c.F.Steps[i]
+	if s.Beside == "" {
 		return
 	}
-	for _, d := range c.F.Designs() {
-		if fills, _ := Fills(c.F, c.K, &d); fills > room+1e-9 {
-			c.Add("portions", reason.Of("family.what-goes-inside-fills-and",
-				measure.Show(measure.Of(fills, measure.Millilitre), measure.Substance{}),
-				measure.Show(measure.Of(room, measure.Millilitre), measure.Substance{})))
-			return
+	if end, ok := at[s.Beside]; !ok || end <= i || c.F.Steps[end].Beside != "" {
+		c.Add(path+".beside", reason.Of("family.beside-is-before-a-later-step"))
+	}
+	if s.Rounds || s.Moulds || s.Loss > 0 || s.Alone || s.Trims {
+		c.Add(path+".beside", reason.Of("family.beside-has-no-pieces"))
+	}
+}
+
+// prepared is what goes into the treat, and by mass where it has a bath.
+func (c *Checking) prepared(path string, list []treat.Preparation) {
+	if len(list) > 20 {
+		c.Add(path+".prepare", reason.Of("family.step-prepares-at-most"))
+	}
+	for n, p := range list {
+		path := fmt.Sprintf("%s.prepare[%d]", path, n)
+		if !slices.Contains(treat.Hows(), p.How) {
+			c.Add(path+".how", reason.Of("family.prepared-one-of", oneOf(treat.Hows())))
 		}
+		if _, ok := Prepared(c.F, c.K, p); !ok {
+			c.Add(path+".of", reason.Of("family.prepared-goes-in"))
+		}
+		if len(p.Bath) == 0 {
+			continue
+		}
+		if p.How != treat.Wash {
+			c.Add(path+".bath", reason.Of("family.bath-is-to-wash"))
+		}
+		if p.Covers == nil {
+			c.Add(path+".covers", reason.Of("family.bath-covers-so-much"))
+		} else {
+			c.Under(path+".covers", p.Covers.Check(measure.Mass))
+		}
+		for b, part := range p.Bath {
+			path := fmt.Sprintf("%s.bath[%d]", path, b)
+			known, ok := c.K.Item(part.Of)
+			if !ok {
+				c.Add(path+".of", reason.Of("family.this-not-in-larder-nor"))
+			} else if _, err := known.Base(part.Amount); err != nil {
+				c.Because(path+".amount", "family.of-it", reason.Name(known.Name), reason.Because(err))
+			}
+		}
+	}
+}
+
+// Prepared is the ingredient that a preparation is of; false where it does not go into the treat.
+func Prepared(f *treat.Formula, k *treat.Inputs, p treat.Preparation) (ident.Ingredient, bool) {
+	of := p.Of
+	if of == "" {
+		if f.Centre == nil {
+			return "", false
+		}
+		of = f.Centre.Of
+	}
+	goes := false
+	for _, id := range f.Goes() {
+		goes = goes || slices.Contains(k.Uses(id), of)
+	}
+	known, ok := k.Item(of)
+	return of, goes && ok && known.Mix == nil
+}
+
+// told is a note that the seller writes.
+func (c *Checking) told(path, text string) {
+	if len([]rune(text)) > 1000 {
+		c.Add(path, reason.Of("family.note-holds-at-most"))
 	}
 }
 

@@ -2,6 +2,7 @@ package family
 
 import (
 	"fmt"
+	"math"
 	"slices"
 
 	"zestytin/core/chocolate"
@@ -11,15 +12,25 @@ import (
 )
 
 func (c *Checking) coatings(path string, list []treat.ChocolateLayer, allowed []treat.Role) {
+	alike, shares := map[treat.Role]int{}, map[treat.Role]float64{}
+	for _, coating := range list {
+		alike[coating.Role]++
+		shares[coating.Role] += coating.Share
+	}
 	seen := map[treat.Role]bool{}
 	for i, coating := range list {
 		path := fmt.Sprintf("%s[%d]", path, i)
+		marbled := coating.Role == treat.RoleShell && alike[coating.Role] > 1
 		switch {
 		case !slices.Contains(allowed, coating.Role):
 			c.Add(path+".role", reason.Of("family.has-no-chocolate-here", reason.Name(c.F.Family),
 				reason.Name(coating.Role)))
-		case seen[coating.Role]:
+		case seen[coating.Role] && !marbled && coating.Role != treat.RoleDrizzle:
 			c.Add(path+".role", reason.Of("family.there-chocolate-already-keep-one", reason.Name(coating.Role)))
+		case marbled && (alike[coating.Role] > 3 || !(coating.Share > 0 && coating.Share < 1)):
+			c.Add(path+".share", reason.Of("family.marbled-of-two-or-three"))
+		case marbled && !seen[coating.Role] && math.Abs(shares[coating.Role]-1) > 0.005:
+			c.Add(path+".share", reason.Of("family.marbled-shares-make-all", reason.Share(shares[coating.Role])))
 		}
 		seen[coating.Role] = true
 		known, ok := c.K.Ingredients[coating.Ingredient]
@@ -32,7 +43,7 @@ func (c *Checking) coatings(path string, list []treat.ChocolateLayer, allowed []
 			c.Add(path+".method", reason.Of("family.chocolate-which-not-brought-to", reason.Name(known.Name),
 				reason.Name(known.Chocolate.Kind), reason.Name(coating.Method)))
 		}
-		c.coatingAmount(path, coating)
+		c.coatingAmount(path, coating, marbled)
 		if d, ok := coating.Pool.Unit.Dimension(); !ok {
 			c.Add(path+".pool", &measure.UnknownUnit{Unit: coating.Pool.Unit})
 		} else if d != measure.Mass || !(coating.Pool.Amount >= 0) || coating.Pool.Amount > 1e6 {
@@ -96,12 +107,12 @@ func Share(s treat.Stirred, of treat.Item) (float64, error) {
 	return grams.Over(treat.Grams(&s.To)), nil
 }
 
-func (c *Checking) coatingAmount(path string, coating treat.ChocolateLayer) {
+func (c *Checking) coatingAmount(path string, coating treat.ChocolateLayer, marbled bool) {
 	if coating.Role == treat.RoleLayer {
 		if !(coating.Share > 0 && coating.Share < 1) {
 			c.Add(path+".share", reason.Of("family.second-chocolate-share-sheet-between"))
 		}
-	} else if coating.Share != 0 {
+	} else if coating.Share != 0 && !marbled {
 		c.Add(path+".share", reason.Of("family.only-second-chocolate-bark-has"))
 	}
 	byPiece := coating.Role == treat.RoleCoat || coating.Role == treat.RoleDrizzle

@@ -42,7 +42,7 @@ type Law interface {
 	// Centre is the g of the centre on one unit of a design; a formula without one has none.
 	Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) si.Grams
 	// Coat is what a chocolate does on one unit.
-	Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat
+	Coat(f *treat.Formula, k *treat.Inputs, d *treat.Design, c treat.ChocolateLayer) Coat
 	// Method that a chocolate is brought to work with where the formula does not say.
 	Method(f *treat.Formula, kind chocolate.Kind, role treat.Role) chocolate.Method
 	// Dips are the centres that go through a bowl of the role; false where none do.
@@ -140,6 +140,7 @@ type Caution string
 const (
 	WetInside  Caution = "wet inside"  // syrup, sauce, cream or spirit inside is best within 24 hours
 	PicksOut   Caution = "picks out"   // picks come out before handover, or are declared
+	SticksStay Caution = "sticks stay" // sticks are sold with it, counted and declared
 	HoldCold   Caution = "hold cold"   // it may have to be kept cold
 	BoilsSugar Caution = "boils sugar" // boiling sugar burns
 	HotMilk    Caution = "hot milk"    // how it is served
@@ -201,7 +202,7 @@ func (plain) Lay(*treat.Formula) Layout { return Layout{} }
 
 func (plain) Centre(*treat.Formula, *treat.Inputs, *treat.Design) si.Grams { return 0 }
 
-func (plain) Coat(_ *treat.Formula, _ *treat.Inputs, c treat.ChocolateLayer) Coat {
+func (plain) Coat(_ *treat.Formula, _ *treat.Inputs, _ *treat.Design, c treat.ChocolateLayer) Coat {
 	return Coat{Stays: treat.Grams(c.Each)}
 }
 
@@ -239,11 +240,12 @@ func dipped(k *treat.Inputs, of ident.Ingredient, grams si.Grams) Dip {
 		Across: treat.Across(grams, k.Density(of)), Seconds: chocolate.DipSeconds}}
 }
 
-// Fills is the volume in mL of what goes inside a piece of a design, and the names of what has no density.
+// Fills is the volume in mL of what goes inside a piece of a design, and the names of what has no density. What fills
+// the rest is not in it.
 func Fills(f *treat.Formula, k *treat.Inputs, d *treat.Design) (volume float64, unknown []string) {
 	for _, list := range [][]treat.Addition{f.Portions, d.Portions} {
 		for _, p := range list {
-			if p.Where != treat.In {
+			if p.Where != treat.In || p.Rest {
 				continue
 			}
 			known, _ := k.Item(p.Ingredient)
@@ -258,21 +260,42 @@ func Fills(f *treat.Formula, k *treat.Inputs, d *treat.Design) (volume float64, 
 	return volume, unknown
 }
 
+// Each is how much of an addition goes into or onto one unit of a design: what it says, or what the others leave of the
+// hollow, by the weight of a loose cup of it, which has its packing in it already (rules 4.3).
+func Each(f *treat.Formula, k *treat.Inputs, d *treat.Design, p treat.Addition) measure.Quantity {
+	if !p.Rest {
+		return p.Each
+	}
+	room, _ := LawOf(f).Hollow(f)
+	fills, _ := Fills(f, k, d)
+	return measure.Of(max(room-fills, 0), measure.Millilitre)
+}
+
+// mainCentre is the centre of the first design; nil where there is none.
+func mainCentre(f *treat.Formula) *treat.Centre { return f.CentreOf(&f.Designs()[0]) }
+
 // creamKeeps is how many hours a centre with cream in it keeps from its making, where it must be held cold: 7 days, the
 // day of making included (FDA Food Code 3-501.17). The seller may set less.
 const creamKeeps = 7 * 24
 
-// creamAge is how long a centre with cream or milk in it, not boiled, keeps from its making.
-func creamAge(f *treat.Formula, k *treat.Inputs) (int, bool) {
-	if f.Centre == nil {
-		return 0, false
+// creamAge is how long a centre with cream or milk in it, not boiled, keeps from its making: of designs with centres of
+// their own, the one that keeps least.
+func creamAge(f *treat.Formula, k *treat.Inputs) (hours int, ages bool) {
+	for _, centre := range f.Centres() {
+		if keeps, short := mixAge(centre, k); short && (!ages || keeps < hours) {
+			hours, ages = keeps, true
+		}
 	}
-	for _, id := range k.Uses(f.Centre.Of) {
+	return hours, ages
+}
+
+func mixAge(of ident.Ingredient, k *treat.Inputs) (int, bool) {
+	for _, id := range k.Uses(of) {
 		if m, ok := k.Mixes[id]; ok && m.Keeps != nil {
 			return *m.Keeps, true
 		}
 	}
-	for _, id := range k.Uses(f.Centre.Of) {
+	for _, id := range k.Uses(of) {
 		if known := k.Ingredients[id]; known.Kind == food.KindDairy && known.Wet() {
 			return creamKeeps, true
 		}

@@ -28,6 +28,8 @@ var fruitChoices = []Choice{
 	{"stand", []string{"flat", "standing"}},
 	setting.first("room"),
 	{"wash", []string{"soak", "spray", "none"}},
+	{"foot", []string{"wiped", "sealed"}},
+	{"stick", []string{"out", "stays"}},
 	coats, lines,
 }
 
@@ -64,17 +66,25 @@ func (fruit) Check(c *Checking) { c.counted(reason.Of("family.dipped-fruit-needs
 
 func (fruit) Steps(f *treat.Formula) []treat.StepTemplate {
 	wash := treat.StepTemplate{ID: "wash", Name: "step.pick-over-wash-dry-completely", PerBatch: 10, PerPiece: 0.15,
-		Wait: 20, Spot: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsCentre}}
+		Wait: 20, Spot: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsCentre},
+		Prepare: []treat.Preparation{{How: treat.Wash}}}
 	switch Chosen(f, "wash") {
 	case "spray":
 		wash.PerBatch = 6
 	case "none":
-		wash.Name, wash.PerBatch, wash.Wait, wash.Spot = "step.pick-over-wipe-dry", 4, 0, ""
+		wash.Name, wash.PerBatch, wash.Wait, wash.Spot, wash.Prepare = "step.pick-over-wipe-dry", 4, 0, "", nil
 	}
 	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-to-shoulder-shake-wipe", PerPiece: 0.5, PerTray: 24,
 		Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 30, 12, 6)
-	if Chosen(f, "stand") == "standing" {
+	standing := Chosen(f, "stand") == "standing"
+	if standing {
 		dip.Name, dip.PerPiece, dip.PerTray = "step.dip-to-shoulder-shake-stand", 0.6, 12
+	}
+	if Chosen(f, "foot") == "sealed" { // a bare foot leaks (rules 2.2)
+		dip.Name, dip.PerPiece = "step.dip-to-shoulder-shake-seal", dip.PerPiece+0.1
+		if standing {
+			dip.Name = "step.dip-to-shoulder-seal-stand"
+		}
 	}
 	picks := treat.StepTemplate{ID: "picks", Name: "step.picks-in-all-them-before", PerPiece: 0.1}
 	if wash.Wait > 0 { // never before the day: washed fruit softens fast (rules 2.2)
@@ -85,7 +95,11 @@ func (fruit) Steps(f *treat.Formula) []treat.StepTemplate {
 		steps = append(steps, second(dip))
 	}
 	steps = lined(f, steps, "step.lines-when-set", 0.15)
-	return append(steps, treat.StepTemplate{ID: "box", Name: "step.picks-out-box-in-liners", PerPiece: 0.25})
+	box := treat.StepTemplate{ID: "box", Name: "step.picks-out-box-in-liners", PerPiece: 0.25}
+	if Chosen(f, "stick") == "stays" {
+		steps[1].Name, box.Name = "step.sticks-in-all-them-before", "step.box-in-liners-on-sticks"
+	}
+	return append(steps, box)
 }
 
 func (fruit) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) si.Grams {
@@ -109,4 +123,9 @@ func (fruit) Sizes(f *treat.Formula, k *treat.Inputs) Sizes {
 	return coated(f, treat.Across(counted(f, k), water))
 }
 
-func (fruit) Care(*treat.Formula, *treat.Inputs) []Caution { return []Caution{PicksOut, HoldCold} }
+func (fruit) Care(f *treat.Formula, _ *treat.Inputs) []Caution {
+	if Chosen(f, "stick") == "stays" {
+		return []Caution{SticksStay, HoldCold}
+	}
+	return []Caution{PicksOut, HoldCold}
+}

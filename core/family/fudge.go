@@ -78,7 +78,7 @@ func (fudge) SetOut(o *Outset) error {
 
 func (fudge) Check(c *Checking) {
 	right := c.sheet("fudge")
-	c.poured(reason.Of("family.fudge-needs-mix-that-poured-2"), true)
+	c.poured("centre", c.F.Centre, reason.Of("family.fudge-needs-mix-that-poured-2"), true)
 	s := c.F.Sheet
 	if s == nil {
 		return

@@ -86,10 +86,13 @@ func (moulded) Check(c *Checking) {
 			c.Add("mould.trim", reason.Of("family.more-than-half-shell-trimmed"))
 		}
 	}
-	if c.F.Centre != nil {
-		c.poured(reason.Reason{}, true)
+	for path, s := range c.centres() {
+		if s == nil {
+			continue
+		}
+		c.poured(path, s, reason.Reason{}, true)
 		if m.Shell+m.Cap > 1-1e-9 {
-			c.Add("centre", reason.Of("family.shell-and-cap-fill-whole"))
+			c.Add(path, reason.Of("family.shell-and-cap-fill-whole"))
 		}
 	}
 }
@@ -143,7 +146,7 @@ func (moulded) Lay(f *treat.Formula) Layout {
 func (m moulded) Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) si.Grams {
 	fills, _ := Fills(f, k, d)
 	room, _ := m.Hollow(f)
-	return si.Grams(max(room-fills, 0) * k.Density(f.Centre.Of))
+	return si.Grams(max(room-fills, 0) * k.Density(f.CentreOf(d).Of))
 }
 
 // shellOf a piece in g.
@@ -151,7 +154,7 @@ func shellOf(f *treat.Formula) si.Grams {
 	return chocolate.Mass(treat.Millilitres(f.Mould.Volume) * f.Mould.Shell)
 }
 
-func (m moulded) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
+func (m moulded) Coat(f *treat.Formula, k *treat.Inputs, d *treat.Design, c treat.ChocolateLayer) Coat {
 	brim := chocolate.Mass(treat.Millilitres(f.Mould.Volume))
 	switch c.Role {
 	case treat.RoleShell:
@@ -164,7 +167,7 @@ func (m moulded) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer)
 	case treat.RoleCap:
 		return Coat{Stays: brim.Times(f.Mould.Cap)}
 	}
-	return m.plain.Coat(f, k, c)
+	return m.plain.Coat(f, k, d, c)
 }
 
 func (moulded) Hollow(f *treat.Formula) (float64, bool) {

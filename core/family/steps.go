@@ -1,6 +1,7 @@
 package family
 
 import (
+	"reflect"
 	"slices"
 
 	"zestytin/core/ident"
@@ -132,50 +133,28 @@ func Follow(steps []treat.StepTemplate, before, after *treat.Formula, called Cal
 		if result[i].Until != "" && at(result, result[i].Until) < i {
 			result[i].Until = ""
 		}
+		// What a step was done beside is gone: it is before what comes next.
+		if beside := result[i].Beside; beside != "" && at(result, beside) < i {
+			next := slices.IndexFunc(result[i:], func(w treat.StepTemplate) bool { return w.Beside == "" })
+			if result[i].Beside = ""; next > 0 {
+				result[i].Beside = result[i+next].ID
+			}
+		}
 	}
 	return result
 }
 
 // same tells whether two works say the same.
-func same(a, b treat.StepTemplate) bool {
-	sameLatest := a.Latest == b.Latest || a.Latest != nil && b.Latest != nil && *a.Latest == *b.Latest
-	return sameLatest && slices.Equal(a.Adds, b.Adds) && slices.Equal(a.Ready, b.Ready) && a.ID == b.ID &&
-		a.Name == b.Name && a.PerBatch == b.PerBatch &&
-		a.PerRound == b.PerRound && a.PerPiece == b.PerPiece && a.Wait == b.Wait && a.Spot == b.Spot &&
-		a.PerTray == b.PerTray && a.Pot == b.Pot && a.Part == b.Part &&
-		a.Trims == b.Trims && a.Alone == b.Alone && a.Loss == b.Loss && a.Rounds == b.Rounds && a.Until == b.Until &&
-		a.Moulds == b.Moulds && a.Ages == b.Ages && a.Earliest == b.Earliest
-}
+func same(a, b treat.StepTemplate) bool { return reflect.DeepEqual(a, b) }
 
-// merge keeps of mine what differs from old, and takes the rest from now.
+// merge keeps of mine every field that differs from old, and takes the rest from now.
 func merge(mine, old, now treat.StepTemplate) treat.StepTemplate {
-	pick := func(mine, old, now float64) float64 {
-		if mine != old {
-			return mine
-		}
-		return now
-	}
 	merged := now
-	if mine.Name != old.Name {
-		merged.Name = mine.Name
-	}
-	merged.PerBatch, merged.PerRound, merged.PerPiece = pick(mine.PerBatch, old.PerBatch, now.PerBatch),
-		pick(mine.PerRound, old.PerRound, now.PerRound), pick(mine.PerPiece, old.PerPiece, now.PerPiece)
-	merged.Part, merged.Loss = pick(mine.Part, old.Part, now.Part), pick(mine.Loss, old.Loss, now.Loss)
-	if mine.Wait != old.Wait {
-		merged.Wait = mine.Wait
-	}
-	if mine.Spot != old.Spot {
-		merged.Spot = mine.Spot
-	}
-	if mine.PerTray != old.PerTray {
-		merged.PerTray = mine.PerTray
-	}
-	if mine.Earliest != old.Earliest {
-		merged.Earliest = mine.Earliest
-	}
-	if mine.Latest != old.Latest && (mine.Latest == nil || old.Latest == nil || *mine.Latest != *old.Latest) {
-		merged.Latest = mine.Latest
+	m, o, into := reflect.ValueOf(mine), reflect.ValueOf(old), reflect.ValueOf(&merged).Elem()
+	for i := range into.NumField() {
+		if !reflect.DeepEqual(m.Field(i).Interface(), o.Field(i).Interface()) {
+			into.Field(i).Set(m.Field(i))
+		}
 	}
 	return merged
 }

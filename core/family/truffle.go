@@ -74,26 +74,27 @@ func (truffle) SetOut(o *Outset) error {
 }
 
 func (truffle) Check(c *Checking) {
-	s := c.F.Centre
-	if s != nil && (s.Each == nil) == (s.Across == nil) {
-		c.Add("centre.each", reason.Of("family.give-weight-centre-or-its"))
-		return
-	}
-	// A size needs the density; so does a coat that is given by its thickness.
-	byVolume := s != nil && s.Across != nil
-	for _, coating := range c.F.Coatings {
-		byVolume = byVolume || coating.Thick != nil
-	}
-	if _, ok := c.poured(reason.Of("family.truffle-needs-its-centre-mix"), byVolume); !ok {
-		return
-	}
-	if s.Each != nil {
-		c.Under("centre.each", s.Each.Check(measure.Mass))
-		if s.Each.Amount > 0 && treat.Grams(s.Each) > 500 {
-			c.Add("centre.each", reason.Of("family.centre-more-than-g-no"))
+	for path, s := range c.centres() {
+		if s != nil && (s.Each == nil) == (s.Across == nil) {
+			c.Add(path+".each", reason.Of("family.give-weight-centre-or-its"))
+			continue
 		}
-	} else {
-		c.length("centre.across", s.Across, 100)
+		// A size needs the density; so does a coat that is given by its thickness.
+		byVolume := s != nil && s.Across != nil
+		for _, coating := range c.F.Coatings {
+			byVolume = byVolume || coating.Thick != nil
+		}
+		if _, ok := c.poured(path, s, reason.Of("family.truffle-needs-its-centre-mix"), byVolume); !ok {
+			continue
+		}
+		if s.Each != nil {
+			c.Under(path+".each", s.Each.Check(measure.Mass))
+			if s.Each.Amount > 0 && treat.Grams(s.Each) > 500 {
+				c.Add(path+".each", reason.Of("family.centre-more-than-g-no"))
+			}
+		} else {
+			c.length(path+".across", s.Across, 100)
+		}
 	}
 }
 
@@ -104,8 +105,8 @@ func (truffle) Steps(f *treat.Formula) []treat.StepTemplate {
 	}
 	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-or-at-time-lift", PerPiece: 0.4, PerTray: 40,
 		Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 40, 30, 8)
-	if Chosen(f, "skin") == "rolled" {
-		dip.Name, dip.PerPiece = "step.dip-roll-shake-off", 0.5
+	if Chosen(f, "skin") == "rolled" { // not tempered, it sets more slowly (memory: by half)
+		dip.Name, dip.PerPiece, dip.Wait = "step.dip-roll-shake-off", 0.5, dip.Wait*3/2
 	}
 	steps := []treat.StepTemplate{
 		{ID: "centre", Name: "step.make-centre-film-on-its", PerBatch: 20, Wait: 120, Spot: "fridge", PerTray: 120,
@@ -121,19 +122,20 @@ func (truffle) Steps(f *treat.Formula) []treat.StepTemplate {
 	return append(steps, treat.StepTemplate{ID: "box", Name: "step.box-in-liners", PerPiece: 0.2})
 }
 
-func (truffle) Centre(f *treat.Formula, k *treat.Inputs, _ *treat.Design) si.Grams {
-	if f.Centre.Each != nil {
-		return treat.Grams(f.Centre.Each)
+func (truffle) Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) si.Grams {
+	centre := f.CentreOf(d)
+	if centre.Each != nil {
+		return treat.Grams(centre.Each)
 	}
-	across := treat.Millimetres(*f.Centre.Across)
-	return 2 * treat.HalfShell(across, across, k.Density(f.Centre.Of))
+	across := treat.Millimetres(*centre.Across)
+	return 2 * treat.HalfShell(across, across, k.Density(centre.Of))
 }
 
-func (t truffle) Coat(f *treat.Formula, k *treat.Inputs, c treat.ChocolateLayer) Coat {
+func (t truffle) Coat(f *treat.Formula, k *treat.Inputs, d *treat.Design, c treat.ChocolateLayer) Coat {
 	if c.Thick == nil {
-		return t.plain.Coat(f, k, c)
+		return t.plain.Coat(f, k, d, c)
 	}
-	across := treat.Across(t.Centre(f, k, nil), k.Density(f.Centre.Of))
+	across := treat.Across(t.Centre(f, k, d), k.Density(f.CentreOf(d).Of))
 	return Coat{Stays: treat.Coat(across, treat.Millimetres(*c.Thick), chocolate.Density)}
 }
 
@@ -145,17 +147,19 @@ func (t truffle) Method(f *treat.Formula, kind chocolate.Kind, role treat.Role) 
 }
 
 func (t truffle) Dips(f *treat.Formula, k *treat.Inputs, role treat.Role) (Dip, bool) {
-	if role != treat.RoleCoat || f.Centre == nil {
+	first := &f.Designs()[0]
+	if role != treat.RoleCoat || f.CentreOf(first) == nil {
 		return Dip{}, false
 	}
-	d := dipped(k, f.Centre.Of, t.Centre(f, k, nil))
+	d := dipped(k, f.CentreOf(first).Of, t.Centre(f, k, first))
 	d.At = k.Celsius(ident.Spot(Chosen(f, "centres")))
 	return d, true
 }
 
 func (t truffle) Sizes(f *treat.Formula, k *treat.Inputs) Sizes {
-	s := coated(f, treat.Across(t.Centre(f, k, nil), k.Density(f.Centre.Of)))
-	if c, ok := f.Coating(&f.Designs()[0], treat.RoleCoat); ok && c.Thick != nil {
+	first := &f.Designs()[0]
+	s := coated(f, treat.Across(t.Centre(f, k, first), k.Density(f.CentreOf(first).Of)))
+	if c, ok := f.Coating(first, treat.RoleCoat); ok && c.Thick != nil {
 		s.Wall = treat.Millimetres(*c.Thick)
 	}
 	return s

@@ -91,17 +91,33 @@ func (f File) Renamed(ids map[string]string) File {
 		}
 		return list
 	}
-	formula := *f.Formula
-	if formula.Centre != nil {
-		centre := *formula.Centre
-		of(&centre.Of)
-		formula.Centre = &centre
+	centre := func(c *Centre) *Centre {
+		if c == nil {
+			return nil
+		}
+		other := *c
+		of(&other.Of)
+		return &other
 	}
+	formula := *f.Formula
+	formula.Centre = centre(formula.Centre)
 	formula.Coatings, formula.Portions = coatings(formula.Coatings), portions(formula.Portions)
 	formula.Finishes, formula.Packs = slices.Clone(formula.Finishes), slices.Clone(formula.Packs)
 	for i := range formula.Finishes {
 		d := &formula.Finishes[i]
-		d.Coatings, d.Portions = coatings(d.Coatings), portions(d.Portions)
+		d.Centre, d.Coatings, d.Portions = centre(d.Centre), coatings(d.Coatings), portions(d.Portions)
+	}
+	formula.Steps = slices.Clone(formula.Steps)
+	for i := range formula.Steps {
+		list := slices.Clone(formula.Steps[i].Prepare)
+		for n := range list {
+			of(&list[n].Of)
+			list[n].Bath = slices.Clone(list[n].Bath)
+			for b := range list[n].Bath {
+				of(&list[n].Bath[b].Of)
+			}
+		}
+		formula.Steps[i].Prepare = list
 	}
 	for i := range formula.Packs {
 		rename(ids, &formula.Packs[i].Supply)

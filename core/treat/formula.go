@@ -32,6 +32,7 @@ type Formula struct {
 	Whole          bool              `json:"whole,omitempty"`
 	Packs          []Pack            `json:"packs"`
 	Steps          []StepTemplate    `json:"steps"`
+	Note           string            `json:"note,omitempty"`
 }
 
 // Shell of a drink bomb: a ball of two halves, or a cup with a lid. Its wall is given, or its mass, from which the wall
@@ -98,7 +99,8 @@ func Roles() []Role {
 }
 
 // ChocolateLayer is one chocolate of a treat. Coatings of the same chocolate with the same in it, brought to work in
-// the same way, come out of one pot.
+// the same way, come out of one pot. A shell can be marbled of several, each with its share of it, in the order in which
+// they are laid; lines can be of several, each with its own amount.
 type ChocolateLayer struct {
 	Role       Role              `json:"role"`
 	Ingredient ident.Ingredient  `json:"ingredient"`
@@ -132,19 +134,25 @@ const (
 // Wheres that there are.
 func Wheres() []Where { return []Where{In, On} }
 
-// Addition is something that goes in or on a treat.
+// Addition is something that goes in or on a treat. Rest fills what the others leave of the hollow, whatever Each says.
+// Bed is what it lies in, to be rolled in: so much stays behind.
 type Addition struct {
-	Ingredient ident.Ingredient `json:"ingredient"`
-	Each       measure.Quantity `json:"each"`
-	Where      Where            `json:"where"`
+	Ingredient ident.Ingredient  `json:"ingredient"`
+	Each       measure.Quantity  `json:"each"`
+	Where      Where             `json:"where"`
+	Rest       bool              `json:"rest,omitempty"`
+	Bed        *measure.Quantity `json:"bed,omitempty"`
 }
 
-// Design is one design of a set. Its coatings take the place of those of the same role; its portions come on top.
+// Design is one design of a set. Its coatings take the place of those of the same role, its centre that of all; its
+// portions come on top, and so do the minutes of hands that one piece of it takes.
 type Design struct {
 	Name     string           `json:"name"`
 	Parts    int              `json:"parts"`
+	Centre   *Centre          `json:"centre,omitempty"`
 	Coatings []ChocolateLayer `json:"coatings"`
 	Portions []Addition       `json:"portions"`
+	Minutes  float64          `json:"minutes,omitempty"`
 }
 
 // Pack is packaging: so much of a supply for so many pieces or bags.
@@ -164,29 +172,54 @@ const (
 	AddsOn     Adds = "on"     // the portions that go on top
 )
 
-// StepTemplate is one step of the making.
+// How an ingredient is prepared before it goes in.
+type How string
+
+// Hows that there are, in the order in which they are usually done.
+func Hows() []How {
+	return []How{Wash, "rinse", "dry", "chop", "crush", "grind", "toast", "freeze", "weigh"}
+}
+
+// Wash is in a bath.
+const Wash How = "wash"
+
+// Preparation is what a step does to something that goes into the treat, all that the batch takes of it; where it does
+// not say to what, to the centre. A bath covers so much of it, and is made anew as often as that takes.
+type Preparation struct {
+	How    How               `json:"how"`
+	Of     ident.Ingredient  `json:"of,omitempty"`
+	Bath   []MixPart         `json:"bath,omitempty"`
+	Covers *measure.Quantity `json:"covers,omitempty"`
+}
+
+// StepTemplate is one step of the making. It comes after the one before it; beside another, it has only to be done
+// before that one begins, and those beside the same one come after each other.
 type StepTemplate struct {
-	ID       ident.Step  `json:"id"`
-	Name     string      `json:"name"`
-	PerBatch float64     `json:"perBatch"`
-	PerRound float64     `json:"perRound"`
-	PerPiece float64     `json:"perPiece"`
-	Wait     si.Minutes  `json:"wait"`
-	Spot     ident.Spot  `json:"place,omitempty"`
-	PerTray  int         `json:"perTray,omitempty"`
-	Pot      Role        `json:"pot,omitempty"`
-	Part     float64     `json:"part,omitempty"`
-	Ready    []Role      `json:"ready,omitempty"`
-	Trims    bool        `json:"trims,omitempty"`
-	Alone    bool        `json:"alone,omitempty"`
-	Loss     float64     `json:"loss,omitempty"`
-	Rounds   bool        `json:"rounds,omitempty"`
-	Until    ident.Step  `json:"until,omitempty"`
-	Moulds   bool        `json:"moulds,omitempty"`
-	Adds     []Adds      `json:"adds,omitempty"`
-	Ages     bool        `json:"ages,omitempty"`
-	Earliest si.Minutes  `json:"earliest,omitempty"`
-	Latest   *si.Minutes `json:"latest,omitempty"`
+	ID       ident.Step    `json:"id"`
+	Name     string        `json:"name"`
+	PerBatch float64       `json:"perBatch"`
+	PerRound float64       `json:"perRound"`
+	PerPiece float64       `json:"perPiece"`
+	Wait     si.Minutes    `json:"wait"`
+	Spot     ident.Spot    `json:"place,omitempty"`
+	PerTray  int           `json:"perTray,omitempty"`
+	Pot      Role          `json:"pot,omitempty"`
+	Part     float64       `json:"part,omitempty"`
+	Ready    []Role        `json:"ready,omitempty"`
+	Trims    bool          `json:"trims,omitempty"`
+	Alone    bool          `json:"alone,omitempty"`
+	Loss     float64       `json:"loss,omitempty"`
+	Rounds   bool          `json:"rounds,omitempty"`
+	Until    ident.Step    `json:"until,omitempty"`
+	Moulds   bool          `json:"moulds,omitempty"`
+	Adds     []Adds        `json:"adds,omitempty"`
+	Ages     bool          `json:"ages,omitempty"`
+	Earliest si.Minutes    `json:"earliest,omitempty"`
+	Latest   *si.Minutes   `json:"latest,omitempty"`
+	Beside   ident.Step    `json:"beside,omitempty"`
+	Prepare  []Preparation `json:"prepare,omitempty"`
+	Note     string        `json:"note,omitempty"`
+	Look     string        `json:"look,omitempty"`
 }
 
 // Millimetres of a length that has been checked.
@@ -218,14 +251,46 @@ func (f *Formula) Designs() []Design {
 	return f.Finishes
 }
 
-// Coating of a design that has the role.
-func (f *Formula) Coating(d *Design, role Role) (ChocolateLayer, bool) {
+// CentreOf a design: its own, or that of all; nil where it has none.
+func (f *Formula) CentreOf(d *Design) *Centre {
+	if d != nil && d.Centre != nil {
+		return d.Centre
+	}
+	return f.Centre
+}
+
+// Centres of all designs, each ingredient or mix once.
+func (f *Formula) Centres() []ident.Ingredient {
+	var list []ident.Ingredient
+	for _, d := range f.Designs() {
+		if c := f.CentreOf(&d); c != nil {
+			list = Union(list, []ident.Ingredient{c.Of})
+		}
+	}
+	return list
+}
+
+// CoatingsOf a design that have the role, in the order in which they are laid: its own, or where it has none those of
+// all.
+func (f *Formula) CoatingsOf(d *Design, role Role) []ChocolateLayer {
 	for _, list := range [][]ChocolateLayer{d.Coatings, f.Coatings} {
+		var such []ChocolateLayer
 		for _, c := range list {
 			if c.Role == role {
-				return c, true
+				such = append(such, c)
 			}
 		}
+		if len(such) > 0 {
+			return such
+		}
+	}
+	return nil
+}
+
+// Coating of a design that has the role: the first, where there are several.
+func (f *Formula) Coating(d *Design, role Role) (ChocolateLayer, bool) {
+	if such := f.CoatingsOf(d, role); len(such) > 0 {
+		return such[0], true
 	}
 	return ChocolateLayer{}, false
 }
@@ -240,8 +305,33 @@ func (f *Formula) Has(role Role) bool {
 	return false
 }
 
-// Items are the ids of all ingredients and mixes that the formula names itself.
+// AllPortions of the treat and of its designs, one after the other.
+func (f *Formula) AllPortions() []Addition {
+	list := slices.Clone(f.Portions)
+	for _, d := range f.Finishes {
+		list = append(list, d.Portions...)
+	}
+	return list
+}
+
+// Items are the ids of all ingredients and mixes that the formula names itself: what goes in, and what that is washed in.
 func (f *Formula) Items() []ident.Ingredient {
+	list := f.Goes()
+	for _, s := range f.Steps {
+		for _, p := range s.Prepare {
+			if p.Of != "" {
+				list = Union(list, []ident.Ingredient{p.Of})
+			}
+			for _, b := range p.Bath {
+				list = Union(list, []ident.Ingredient{b.Of})
+			}
+		}
+	}
+	return list
+}
+
+// Goes are the ids of all ingredients and mixes that go into the treat.
+func (f *Formula) Goes() []ident.Ingredient {
 	list := []ident.Ingredient{}
 	coatings := func(of []ChocolateLayer) {
 		for _, c := range of {
@@ -264,6 +354,9 @@ func (f *Formula) Items() []ident.Ingredient {
 	coatings(f.Coatings)
 	portions(f.Portions)
 	for _, d := range f.Finishes {
+		if d.Centre != nil {
+			list = Union(list, []ident.Ingredient{d.Centre.Of})
+		}
 		coatings(d.Coatings)
 		portions(d.Portions)
 	}
