@@ -105,8 +105,8 @@ func (truffle) Steps(f *treat.Formula) []treat.StepTemplate {
 	}
 	dip := set(f, treat.StepTemplate{ID: "dip", Name: "step.dip-or-at-time-lift", PerPiece: 0.4, PerTray: 40,
 		Pot: treat.RoleCoat, Adds: []treat.Adds{treat.AddsOn}, Ages: true}, 40, 30, 8)
-	if Chosen(f, "skin") == "rolled" { // not tempered, it sets more slowly (memory: by half)
-		dip.Name, dip.PerPiece, dip.Wait = "step.dip-roll-shake-off", 0.5, dip.Wait*3/2
+	if Chosen(f, "skin") == "rolled" { // not tempered, it sets more slowly (memory: by a quarter)
+		dip.Name, dip.PerPiece, dip.Wait = "step.dip-roll-shake-off", 0.5, dip.Wait*5/4
 	}
 	steps := []treat.StepTemplate{
 		{ID: "centre", Name: "step.make-centre-film-on-its", PerBatch: 20, Wait: 120, Spot: "fridge", PerTray: 120,

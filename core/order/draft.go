@@ -34,6 +34,14 @@ type Line struct {
 	Count int         `json:"count"`
 	// Coating is ready sooner than couverture and tastes of less.
 	Coating bool `json:"coating,omitempty"`
+	// Note goes to the bench with it: what this customer wants of it.
+	Note string `json:"note,omitempty"`
+}
+
+// Same work: lines that differ in their notes alone are made alike.
+func (l Line) Same(other Line) bool {
+	l.Note, other.Note = "", ""
+	return l == other
 }
 
 // Draft is an order as a person writes it.
@@ -179,6 +187,11 @@ func (d *Draft) CheckWords() error {
 		}
 		if strings.ContainsFunc(text, func(r rune) bool { return r < ' ' }) {
 			faults.Add(name, reason.Of("order.this-holds-line-break-or"))
+		}
+	}
+	for i, l := range d.Lines {
+		if len([]rune(l.Note)) > 500 {
+			faults.Add(fmt.Sprintf("lines[%d].note", i), reason.Of("order.line-note-holds-at-most"))
 		}
 	}
 	if len([]rune(d.Notes)) > 5000 {

@@ -14,6 +14,7 @@ type ShareOwner struct {
 	Number   int         `json:"number"`
 	Customer string      `json:"customer"`
 	Count    int         `json:"count"`
+	Note     string      `json:"note,omitempty"`
 }
 
 // Share of an order in a batch: mostly the whole of it. A batch that several orders share is a lot.

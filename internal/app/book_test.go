@@ -310,8 +310,11 @@ func TestStepsFollow(t *testing.T) {
 	}
 	latest := with(before, object{"steps": []object{with(before["steps"].([]any)[0].(object), object{"earliest": 20, "latest": 10})}})
 	p.problem(422, "body.formula.steps[0].latest", "ends before it begins", p.send("POST", "/calculators/batch-card", object{"formula": latest, "want": object{"amount": 12, "as": "pieces"}}))
-	p.problem(422, "body.formula.portions", "The filling needs 1 cup, but only", p.send("POST", "/calculators/batch-card", object{"want": object{"amount": 12, "as": "pieces"},
-		"formula": with(before, object{"portions": []object{{"ingredient": before["portions"].([]any)[0].(object)["ingredient"], "each": object{"amount": 1, "unit": "cup"}, "where": "in"}}})}))
+	full := p.must(200, "POST", "/calculators/batch-card", object{"want": object{"amount": 12, "as": "pieces"},
+		"formula": with(before, object{"portions": []object{{"ingredient": before["portions"].([]any)[0].(object)["ingredient"], "each": object{"amount": 1, "unit": "cup"}, "where": "in"}}})})
+	if care := fmt.Sprint(full["card"].(object)["care"]); !strings.Contains(care, "fills 1 cup, but only 6 1/2 tbsp fits") {
+		t.Errorf("over the brim: %s", care)
+	}
 }
 
 func TestStartingSet(t *testing.T) {

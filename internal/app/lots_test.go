@@ -107,7 +107,7 @@ func TestOrdersAreMadeTogether(t *testing.T) {
 		t.Errorf("in the calendar: %v, before %v: %q", after, before, told)
 	}
 
-	// Changed to 30 it is a batch of 42; with another treat, the first is alone again; back, they are together.
+	// Changed to 26 it is a batch of 38; with another treat, the first is alone again; back, they are together.
 	changed := func(draft object) {
 		t.Helper()
 		path := fmt.Sprint("/orders/", bo["id"])
@@ -115,9 +115,9 @@ func TestOrdersAreMadeTogether(t *testing.T) {
 		h.sound(t, now)
 	}
 	draft := bo["draft"].(object)
-	changed(with(draft, object{"lines": []object{{"treat": p.treat("Cardamom-malt bombs"), "count": 30}}}))
-	if one, two := p.day(ada), p.day(bo["id"]); one["batch"] != two["batch"] || one["all"] != 42.0 ||
-		two["count"] != 30.0 {
+	changed(with(draft, object{"lines": []object{{"treat": p.treat("Cardamom-malt bombs"), "count": 26}}}))
+	if one, two := p.day(ada), p.day(bo["id"]); one["batch"] != two["batch"] || one["all"] != 38.0 ||
+		two["count"] != 26.0 {
 		t.Errorf("%v and %v", one, two)
 	}
 	changed(with(draft, object{"lines": []object{{"treat": p.treat("Brown-butter walnut fudge"), "count": 24}}}))

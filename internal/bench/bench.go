@@ -103,6 +103,10 @@ type Step struct {
 	Family    treat.Family       `json:"family"`
 	Name      string             `json:"name"`
 	Amounts   []reason.Reason    `json:"amounts"`
+	Round     *batch.Round       `json:"round,omitempty" doc:"Which of several rounds it is"`
+	Note      string             `json:"note,omitempty" doc:"The seller's own, of the step"`
+	Look      string             `json:"look,omitempty" doc:"What to look for"`
+	TreatNote string             `json:"treatNote,omitempty" doc:"The seller's own, of the treat; where its batch begins on this day"`
 	Melt      si.Minutes         `json:"melt" doc:"Minutes of melting immediately before"`
 	Wash      si.Minutes         `json:"wash" doc:"Minutes of washing down before that: what was worked with must not touch this"`
 	Advice    []reason.Reason    `json:"advice,omitempty" doc:"Line by line: how to bring the chocolate to working condition, where it is melted for this step"`
@@ -136,9 +140,16 @@ type Session struct {
 	To     si.Minutes `json:"to"`
 	People int        `json:"people"`
 	Steps  []int      `json:"steps" doc:"The run sheet's steps that are done in it, by their index"`
+	Rows   []Row      `json:"rows" doc:"The same, with rounds that follow each other in one"`
 	Ends   si.Minutes `json:"ends" doc:"When the hands are free"`
 	Setups []Setup    `json:"setups" doc:"What is melted or washed down, and when"`
 	Looks  []Look     `json:"looks" doc:"When to look at what waits"`
+}
+
+// Row of a run sheet: a step, or rounds of one batch that follow each other.
+type Row struct {
+	Steps []int         `json:"steps" doc:"By their index"`
+	Text  reason.Reason `json:"text,omitzero" doc:"What the rounds are; not given of a step alone"`
 }
 
 // Setup is a pot to be melted, or a washing down.
@@ -209,6 +220,10 @@ func scan(row pgx.CollectableRow) (Step, error) {
 	if position < len(sheet.Card.Steps) {
 		step := sheet.Card.Steps[position]
 		s.Name, s.Amounts, s.Place = step.Name, step.Amounts, string(step.Storage)
+		s.Round, s.Note, s.Look = step.Round, step.Note, step.Look
+	}
+	if position == 0 {
+		s.TreatNote = sheet.Card.Note
 	}
 	return s, nil
 }

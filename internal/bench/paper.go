@@ -96,8 +96,12 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 		part(x.At, clock(words, x.At), words.Of("paper.melt-for", *x.Melt, reason.Name(x.Pot),
 			reason.Series(reason.Words(x.For))), words.Tell(x.Advice))
 	}
-	for _, step := range steps {
+	for _, row := range rows(steps, ordered(steps)) {
+		step := steps[row.Steps[0]]
 		first, second := stepText(words, step, s.People)
+		if len(row.Steps) > 1 {
+			first = words.Of("paper.rounds-until", row.Text, reason.Clock(steps[row.Steps[len(row.Steps)-1]].until%plan.DayMinutes))
+		}
 		p.SetFont("go", "B", 9.5)
 		lines := p.Lines(first, paper.Width-22)
 		p.SetFont("go", "", 9)
@@ -115,6 +119,15 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 		part(1<<30, words.Of("paper.check"), strings.Join(looks, ";  "))
 	}
 	return blocks
+}
+
+// ordered are the indices of a list.
+func ordered(steps []Step) []int {
+	list := make([]int, len(steps))
+	for i := range list {
+		list[i] = i
+	}
+	return list
 }
 
 const stepLine = 4.5 // mm
@@ -138,6 +151,23 @@ func stepText(words *text.Words, s Step, people int) (says, what string) {
 	}
 	if len(s.Amounts) > 0 {
 		what += ": " + strings.Join(words.All(s.Amounts), ", ")
+	}
+	notes := []string{}
+	if s.Look != "" {
+		notes = append(notes, words.Of("paper.look-for", reason.Name(s.Look)))
+	}
+	for _, note := range []string{s.Note, s.TreatNote} {
+		if note != "" {
+			notes = append(notes, words.Of("paper.note", reason.Name(note)))
+		}
+	}
+	for _, of := range s.For {
+		if of.Note != "" {
+			notes = append(notes, words.Of("paper.note-of", reason.Name(of.Customer), reason.Name(of.Note)))
+		}
+	}
+	if len(notes) > 0 {
+		what = strings.Join(append([]string{what}, notes...), ". ")
 	}
 	return paper.Plain(says), what
 }

@@ -65,9 +65,55 @@ func sessions(hours []plan.Session, steps []Step, room float64) []Session {
 	for i := range d.list {
 		slices.SortStableFunc(d.list[i].Setups, func(a, b Setup) int { return cmp.Compare(a.At, b.At) })
 		slices.SortStableFunc(d.list[i].Looks, func(a, b Look) int { return cmp.Compare(a.At, b.At) })
+		d.list[i].Rows = rows(steps, d.list[i].Steps)
 	}
 	slices.SortStableFunc(d.list, func(a, b Session) int { return cmp.Compare(a.From, b.From) })
 	return d.list
+}
+
+// fewest rounds that are worth a line of their own.
+const fewest = 3
+
+// rows of a time of work: rounds of one batch that follow each other are one.
+func rows(steps []Step, of []int) []Row {
+	list := []Row{}
+	for from := 0; from < len(of); {
+		first, to := &steps[of[from]], from+1
+		for first.Round != nil && to < len(of) && steps[of[to]].Batch == first.Batch && steps[of[to]].Round != nil {
+			to++
+		}
+		if to-from < fewest {
+			list = append(list, Row{Steps: of[from : from+1]})
+			from++
+			continue
+		}
+		list = append(list, Row{of[from:to], roundsText(steps, of[from:to])})
+		from = to
+	}
+	return list
+}
+
+// roundsText says which rounds of what a row is, and of how many pieces each.
+func roundsText(steps []Step, of []int) reason.Reason {
+	first, last := steps[of[0]].Round, steps[of[0]].Round
+	var names reason.Series
+	for _, i := range of {
+		r := steps[i].Round
+		if name := reason.Name(r.Name); !slices.Contains(names, reason.Value(name)) {
+			names = append(names, name)
+		}
+		if r.At < first.At {
+			first = r
+		}
+		if r.At > last.At {
+			last = r
+		}
+	}
+	from, to, all := reason.Int(first.At), reason.Int(last.At), reason.Int(first.Rounds)
+	if last.Pieces == first.Pieces {
+		return reason.Of("bench.rounds", names, from, to, all, reason.Number(first.Pieces))
+	}
+	return reason.Of("bench.rounds-and-last", names, from, to, all, reason.Number(first.Pieces), reason.Number(last.Pieces))
 }
 
 // at is the index of the time of work that a minute lies in; a pause does not end a time of its own.

@@ -139,3 +139,29 @@ func TestASwirlIsMeltedBefore(t *testing.T) {
 		t.Errorf("%+v", s)
 	}
 }
+
+// Rounds of a batch that follow each other are one row, whatever of it goes round; a step of another batch ends it, and
+// two alone are two.
+func TestRoundsAreOneRow(t *testing.T) {
+	bars, other := uuid.New(), uuid.New()
+	var steps []Step
+	for n := 1; n <= 4; n++ {
+		pieces := 15.
+		if n == 4 {
+			pieces = 7
+		}
+		for _, name := range []string{"Coat", "Fill"} {
+			steps = append(steps, Step{Batch: bars, Step: ident.Step(name), Round: &batch.Round{Of: ident.Step(name),
+				Name: name, At: n, Rounds: 4, Pieces: pieces}})
+		}
+	}
+	steps = append(steps, Step{Batch: other}, Step{Batch: bars, Round: &batch.Round{At: 5}},
+		Step{Batch: bars, Round: &batch.Round{At: 6}})
+	got := rows(steps, ordered(steps))
+	if len(got) != 4 || len(got[0].Steps) != 8 || got[1].Steps[0] != 8 || len(got[3].Steps) != 1 {
+		t.Fatalf("%+v", got)
+	}
+	if says := text.For(false).Say(got[0].Text); says != "Coat, Fill: rounds 1 to 4 of 4, 15 pieces each, the last 7" {
+		t.Errorf("%s", says)
+	}
+}

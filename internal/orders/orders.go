@@ -228,9 +228,18 @@ func saveLines(ctx context.Context, tx pgx.Tx, id uuid.UUID, lines []order.Line,
 	batch := &pgx.Batch{}
 	batch.Queue(`delete from order_lines where order_id = $1`, id)
 	for i, l := range lines {
-		batch.Queue(`insert into order_lines (kitchen_id, order_id, position, treat_id, treat_version, count, coating)
-			values ($1, $2, $3, $4, $5, $6, $7)`,
-			web.ActorOf(ctx).Kitchen, id, i, l.Treat, known.Treats[l.Treat].Version, l.Count, l.Coating)
+		batch.Queue(`insert into order_lines (kitchen_id, order_id, position, treat_id, treat_version, count, coating,
+				note) values ($1, $2, $3, $4, $5, $6, $7, $8)`,
+			web.ActorOf(ctx).Kitchen, id, i, l.Treat, known.Treats[l.Treat].Version, l.Count, l.Coating, l.Note)
+	}
+	return tx.SendBatch(ctx, batch).Close()
+}
+
+// saveNotes of the lines: what is made stays as it is planned.
+func saveNotes(ctx context.Context, tx pgx.Tx, id uuid.UUID, lines []order.Line) error {
+	batch := &pgx.Batch{}
+	for i, l := range lines {
+		batch.Queue(`update order_lines set note = $3 where order_id = $1 and position = $2 and note <> $3`, id, i, l.Note)
 	}
 	return tx.SendBatch(ctx, batch).Close()
 }
@@ -284,7 +293,7 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 	}
 	work := moved || len(d.Lines) != len(s.Draft.Lines)
 	for i := range d.Lines {
-		work = work || d.Lines[i] != s.Draft.Lines[i]
+		work = work || !d.Lines[i].Same(s.Draft.Lines[i])
 	}
 	if work && !s.State.Ahead() || work && s.State == order.Packed {
 		return web.Reject(http.StatusConflict, "orders.cannot-change-any-more", reason.Word(s.State))
@@ -304,7 +313,7 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 		}
 	}
 	if !work && s.State != order.Enquiry {
-		return nil
+		return saveNotes(ctx, tx, s.ID, d.Lines)
 	}
 	if s.State.Planned() {
 		if err := o.Plan.Unschedule(ctx, tx, s.ID); err != nil {

@@ -57,6 +57,7 @@ func Shapes() web.Shapes {
 			"treat":   {Doc: "Id of the treat"},
 			"count":   {Doc: "Pieces; bags of bark"},
 			"coating": {Doc: "Made in compound coating of the same colours instead of couverture"},
+			"note":    {Doc: "What this customer wants of it: it goes to the bench and onto the paper"},
 		},
 		reflect.TypeFor[order.LineCard](): {
 			"coating": {Doc: "It is made in coating instead of couverture"},

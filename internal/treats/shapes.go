@@ -57,6 +57,8 @@ func Shapes() web.Shapes {
 		},
 		reflect.TypeFor[batch.DesignShare](): {
 			"pieceMass": {Doc: "g"},
+			"diets":     {Doc: "That all of its ingredients suit"},
+			"look":      {Doc: "The chocolate that it is drawn in"},
 		},
 		reflect.TypeFor[batch.Makeable](): {
 			"limit": {Doc: "Id of the ingredient that ends first"},
@@ -110,6 +112,7 @@ func Shapes() web.Shapes {
 			"fills":  {Doc: "What goes in takes so much of it"},
 			"centre": {Doc: "Mass of one centre or fill"},
 			"across": {Doc: "Of a centre"},
+			"rest":   {Doc: "How much of what fills the rest goes in"},
 			"mix":    {Doc: "Of a bomb for a mug: mix for a medium taste; twice as much is strong"},
 		},
 		reflect.TypeFor[batch.StageOf](): {
@@ -117,7 +120,22 @@ func Shapes() web.Shapes {
 			"begin": {Doc: "That are begun"},
 			"of":    {Doc: "What is counted: pieces, half shells, cups"},
 		},
+		reflect.TypeFor[batch.Round](): {
+			"of":     {Doc: "Id of the step that goes round"},
+			"name":   {Doc: "Of that step"},
+			"at":     {Doc: "Which round it is, from 1"},
+			"pieces": {Doc: "That are worked in it"},
+		},
+		reflect.TypeFor[treat.Preparation](): {
+			"how":    {Doc: "What is done to it", Enum: web.OneOf(treat.Hows())},
+			"of":     {Doc: "Id of the ingredient; not given, the centre"},
+			"bath":   {Doc: "What it is washed in, for so much of it as one bath covers"},
+			"covers": {Doc: "Mass that one bath covers: it is made anew as often as that takes"},
+		},
 		reflect.TypeFor[batch.Step](): {
+			"round":   {Doc: "Which of several rounds it is"},
+			"note":    {Doc: "The seller's own"},
+			"look":    {Doc: "What to look for"},
 			"amounts": {Doc: "What goes in at this step, readable; in this round where it is done by rounds"},
 			"inAll":   {Doc: "What goes in over all rounds, at the first of several"},
 		},
@@ -168,7 +186,7 @@ func Shapes() web.Shapes {
 			"ingredient": {Doc: "Id of the chocolate"},
 			"each":       {Doc: "Of coat and drizzle: mass on a piece (bark: on a sheet, fudge: on a pan)"},
 			"thick":      {Doc: "Of a truffle's coat, instead of each: its thickness"},
-			"share":      {Doc: "Of a layer: share of the sheet's chocolate"},
+			"share":      {Doc: "Of a layer: share of the sheet's chocolate; of a marbled shell: share of the shell"},
 			"pool":       {Doc: "What must be left in the bowl to work from; it comes back"},
 			"method": {Doc: "How it is brought to working condition; not given, the default of its kind",
 				Enum: web.OneOf(chocolate.Methods())},
@@ -184,7 +202,9 @@ func Shapes() web.Shapes {
 		},
 		reflect.TypeFor[treat.Design](): {
 			"parts":    {Doc: "How many of each set: 4 of 12"},
-			"coatings": {Doc: "Coat or drizzle of this design"},
+			"centre":   {Doc: "In place of the centre of all"},
+			"coatings": {Doc: "In place of those of the same role of all"},
+			"minutes":  {Doc: "Of hands that one of it takes more, where what goes on top goes on"},
 		},
 		reflect.TypeFor[treat.Formula](): {
 			"loss":     {Doc: "Share of the pieces (bark: of the mass) that is lost at the last step, with all that is in them, 0 to 0.9; what is lost before is said at its step"},
@@ -232,6 +252,8 @@ func Shapes() web.Shapes {
 			"ingredient": {Doc: "Id of an ingredient or a mix"},
 			"each":       {Doc: "Amount for a piece (bark: for a sheet, fudge: for a pan)"},
 			"where":      {Enum: web.OneOf(treat.Wheres())},
+			"rest":       {Doc: "It fills what the others leave of the hollow, whatever each says"},
+			"bed":        {Doc: "What lies there to roll in beside what sticks: it comes back, or after fresh fruit is thrown away"},
 		},
 		reflect.TypeFor[treat.Sheet](): {
 			"depth": {Doc: "Of bark: of all its chocolate"},
@@ -285,6 +307,10 @@ func Shapes() web.Shapes {
 			"ages":     {Doc: "Keeping time counts from the start of this step"},
 			"earliest": {Doc: "Minutes between the end of the step before and the start of this one, at least"},
 			"latest":   {Doc: "And at most, where that matters"},
+			"beside":   {Doc: "Id of a later step before which it is done, beside those between"},
+			"prepare":  {Doc: "What is washed, chopped, ground, weighed out at it"},
+			"note":     {Doc: "The seller's own"},
+			"look":     {Doc: "What to look for"},
 		},
 	}
 }

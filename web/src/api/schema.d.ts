@@ -2089,6 +2089,7 @@ export interface components {
             mixes: components["schemas"]["BatchMixed"][];
             /** @description All that goes in, by ingredient */
             needs: components["schemas"]["BatchNeed"][];
+            note?: string;
             packs: components["schemas"]["BatchPacked"][];
             /** @description One finished piece or bag; of designs, their mean */
             piece: components["schemas"]["MeasureShown"];
@@ -2137,8 +2138,12 @@ export interface components {
         };
         BatchDesignShare: {
             allergens: string[];
+            /** @description That all of its ingredients suit */
+            diets: string[];
             /** Format: int64 */
             good: number;
+            /** @description The chocolate that it is drawn in */
+            look: components["schemas"]["FoodChocolate"];
             name: string;
             /**
              * Format: double
@@ -2285,6 +2290,24 @@ export interface components {
             pieces: number;
             why: string;
         };
+        BatchRound: {
+            /**
+             * Format: int64
+             * @description Which round it is, from 1
+             */
+            at: number;
+            /** @description Of that step */
+            name: string;
+            /** @description Id of the step that goes round */
+            of: string;
+            /**
+             * Format: double
+             * @description That are worked in it
+             */
+            pieces: number;
+            /** Format: int64 */
+            rounds: number;
+        };
         BatchRounds: {
             /** Format: int64 */
             count: number;
@@ -2313,6 +2336,8 @@ export interface components {
             /** @description Of a bomb for a mug: mix for a medium taste; twice as much is strong */
             mix?: components["schemas"]["MeasureShown"];
             note?: string;
+            /** @description How much of what fills the rest goes in */
+            rest?: string;
             /** @description Chocolate of one shell */
             shell?: components["schemas"]["MeasureShown"];
             /** @description Of a bomb; of a coat, its thickness */
@@ -2340,13 +2365,19 @@ export interface components {
             id: string;
             /** @description What goes in over all rounds, at the first of several */
             inAll?: string[];
+            /** @description What to look for */
+            look?: string;
             name: string;
+            /** @description The seller's own */
+            note?: string;
             pinned?: components["schemas"]["PlanPinned"];
             place?: string;
             pot?: string;
             pots?: components["schemas"]["PlanUse"][];
             /** @enum {string} */
             role?: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            /** @description Which of several rounds it is */
+            round?: components["schemas"]["BatchRound"];
             takes?: components["schemas"]["PlanTake"][];
             /** Format: int64 */
             trays?: number;
@@ -2452,6 +2483,12 @@ export interface components {
              */
             minutes?: number;
         };
+        BenchRow: {
+            /** @description By their index */
+            steps: number[];
+            /** @description What the rounds are; not given of a step alone */
+            text?: string;
+        };
         BenchRunSheet: {
             /**
              * Format: int64
@@ -2485,6 +2522,8 @@ export interface components {
             looks: components["schemas"]["BenchLook"][];
             /** Format: int64 */
             people: number;
+            /** @description The same, with rounds that follow each other in one */
+            rows: components["schemas"]["BenchRow"][];
             /** @description What is melted or washed down, and when */
             setups: components["schemas"]["BenchSetup"][];
             /** @description The run sheet's steps that are done in it, by their index */
@@ -2538,16 +2577,22 @@ export interface components {
             hand: number;
             /** Format: int64 */
             hands: number;
+            /** @description What to look for */
+            look?: string;
             /**
              * Format: int64
              * @description Minutes of melting immediately before
              */
             melt: number;
             name: string;
+            /** @description The seller's own, of the step */
+            note?: string;
             /** @description The storage spot where it waits, by its id */
             place?: string;
             /** @description Name of the chocolate that it works from */
             pot?: string;
+            /** @description Which of several rounds it is */
+            round?: components["schemas"]["BatchRound"];
             /** @description Its batch has no room in the plan any more; this is when it was to be done */
             short: boolean;
             /** @description What that is called */
@@ -2558,6 +2603,8 @@ export interface components {
             /** @description Melted more for it, into the bowl that stands there */
             topUp?: components["schemas"]["MeasureShown"];
             treat: string;
+            /** @description The seller's own, of the treat; where its batch begins on this day */
+            treatNote?: string;
             /** Format: int64 */
             wait: number;
             /**
@@ -3600,6 +3647,8 @@ export interface components {
              * @description Pieces; bags of bark
              */
             count: number;
+            /** @description What this customer wants of it: it goes to the bench and onto the paper */
+            note?: string;
             /** @description Id of the treat */
             treat: string;
         };
@@ -3775,6 +3824,7 @@ export interface components {
              */
             count: number;
             customer: string;
+            note?: string;
             /**
              * Format: int64
              * @description Of the order
@@ -5474,10 +5524,14 @@ export interface components {
             treat?: string;
         };
         TreatAddition: {
+            /** @description What lies there to roll in beside what sticks: it comes back, or after fresh fruit is thrown away */
+            bed?: components["schemas"]["MeasureQuantity"];
             /** @description Amount for a piece (bark: for a sheet, fudge: for a pan) */
             each: components["schemas"]["MeasureQuantity"];
             /** @description Id of an ingredient or a mix */
             ingredient: string;
+            /** @description It fills what the others leave of the hollow, whatever each says */
+            rest?: boolean;
             /** @enum {string} */
             where: "in" | "on";
         };
@@ -5521,7 +5575,7 @@ export interface components {
             role: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
             /**
              * Format: double
-             * @description Of a layer: share of the sheet's chocolate
+             * @description Of a layer: share of the sheet's chocolate; of a marbled shell: share of the shell
              */
             share?: number;
             /**
@@ -5537,8 +5591,15 @@ export interface components {
             tint?: components["schemas"]["TreatStirred"];
         };
         TreatDesign: {
-            /** @description Coat or drizzle of this design */
+            /** @description In place of the centre of all */
+            centre?: components["schemas"]["TreatCentre"];
+            /** @description In place of those of the same role of all */
             coatings: components["schemas"]["TreatChocolateLayer"][];
+            /**
+             * Format: double
+             * @description Of hands that one of it takes more, where what goes on top goes on
+             */
+            minutes?: number;
             name: string;
             /**
              * Format: int64
@@ -5572,6 +5633,7 @@ export interface components {
             loss: number;
             /** @description Of moulded pieces */
             mould?: components["schemas"]["TreatMould"];
+            note?: string;
             /** @description What it is packed in */
             packs: components["schemas"]["TreatPack"][];
             /** @description What else goes in or on it */
@@ -5643,6 +5705,19 @@ export interface components {
              */
             share?: number;
         };
+        TreatPreparation: {
+            /** @description What it is washed in, for so much of it as one bath covers */
+            bath?: components["schemas"]["TreatMixPart"][];
+            /** @description Mass that one bath covers: it is made anew as often as that takes */
+            covers?: components["schemas"]["MeasureQuantity"];
+            /**
+             * @description What is done to it
+             * @enum {string}
+             */
+            how: "wash" | "rinse" | "dry" | "chop" | "crush" | "grind" | "toast" | "freeze" | "weigh";
+            /** @description Id of the ingredient; not given, the centre */
+            of?: string;
+        };
         TreatSheet: {
             /** @description Of bark, which is counted in bags: mass of one bag */
             bag?: components["schemas"]["MeasureQuantity"];
@@ -5712,6 +5787,8 @@ export interface components {
             ages?: boolean;
             /** @description Nothing else is done between the step before and this one */
             alone?: boolean;
+            /** @description Id of a later step before which it is done, beside those between */
+            beside?: string;
             /**
              * Format: int64
              * @description Minutes between the end of the step before and the start of this one, at least
@@ -5724,6 +5801,8 @@ export interface components {
              * @description And at most, where that matters
              */
             latest?: number;
+            /** @description What to look for */
+            look?: string;
             /**
              * Format: double
              * @description Share of the pieces that is lost here; of those that are gone on with. What is lost at the last step is the treat's own loss
@@ -5733,6 +5812,8 @@ export interface components {
             moulds?: boolean;
             /** @description What to do */
             name: string;
+            /** @description The seller's own */
+            note?: string;
             /**
              * Format: double
              * @description Share of that coating which it puts on, where several steps do; not given, the first of two puts on 60%
@@ -5765,6 +5846,8 @@ export interface components {
              * @enum {string}
              */
             pot?: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            /** @description What is washed, chopped, ground, weighed out at it */
+            prepare?: components["schemas"]["TreatPreparation"][];
             /** @description Other coatings that must be ready before it begins, such as the second colour of a swirl */
             ready?: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
             /** @description Done once for each filling of the moulds: the next waits for this one */
