@@ -355,8 +355,12 @@ func (s *steps) lengths(of family.Sizes) Lengths {
 // caramel.
 func (s *steps) look(d *treat.Design, needs []Need) food.Chocolate {
 	for _, role := range s.law.Roles() {
-		if coating, ok := s.f.Coating(d, role); ok && role != treat.RoleDrizzle {
-			return *s.k.Ingredients[coating.Ingredient].Chocolate
+		if coating, ok := s.f.Coating(d, role); ok && role != treat.RoleDrizzle && role != treat.RoleDab {
+			look := *s.k.Ingredients[coating.Ingredient].Chocolate
+			if t := coating.Tint; t != nil && t.Colour != "" {
+				look.Tint = t.Colour
+			}
+			return look
 		}
 	}
 	most, look := 0.0, food.Chocolate{Kind: chocolate.Real, Colour: chocolate.Milk}

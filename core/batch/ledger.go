@@ -87,6 +87,8 @@ type kind struct {
 	pot    ledger.Pot
 	food   *food.Ingredient
 	colour float64 // of tint to a g of the chocolate
+	later  float64 // share of the tint that waits until the colour has been judged
+	shade  string  // what the tint comes to; empty where it is not said
 	seed   float64 // share that is held back
 	hold   chocolate.Hold
 	own    si.Minutes // minutes of hands that melting takes, as the seller says; 0: by the rule
@@ -153,14 +155,17 @@ func (a *account) kindOf(c treat.ChocolateLayer) *kind {
 	}
 	k.pot.Flavour, k.pot.Thinner = stir(c.Flavour), stir(c.Thinner)
 	if tint := stir(c.Tint); tint.Of != "" {
-		k.pot.Tint, k.colour = tint.Of, tint.Grams
+		known := a.item(c.Tint.Ingredient)
+		first, _ := known.Base(c.Tint.Amount)
+		more := family.Later(*c.Tint, known)
+		k.pot.Tint, k.colour, k.later, k.shade = tint.Of, tint.Grams, more/(first+more), c.Tint.Colour
 	}
 	if method == chocolate.Seed {
 		k.seed = chocolate.SeedShare(bands.Melt.Mid(), bands.Work.Mid(), a.k.AirTemp)
 	}
 	k.hold = HoldOf(k.pot, *of, a.k.AirTemp)
 	for _, other := range a.kinds {
-		if other.pot == k.pot && other.colour == k.colour {
+		if other.pot == k.pot && other.colour == k.colour && other.shade == k.shade && other.later == k.later {
 			return other
 		}
 	}

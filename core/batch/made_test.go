@@ -344,3 +344,65 @@ func TestOwnStepsStay(t *testing.T) {
 		t.Errorf("beside %s", got)
 	}
 }
+
+// Two drops to 8 oz, and up to three more when the colour has been judged (rules 3.3, common practice): 5 drops of 0.05
+// mL to 226.8 g are bought and stirred in, and the treat is drawn in the colour they come to.
+func TestTintIsJudged(t *testing.T) {
+	k := larder()
+	drops := k.Ingredients["Malt"].Fields
+	drops.Name, drops.Density, drops.Allergens = "Blue oil colour", new(0.92), nil
+	k.Ingredients["Oil"] = food.New("Oil", drops, k.Ingredients["Malt"].Price)
+	f := pretzel()
+	f.Coatings[0].Tint = &treat.Stirred{Ingredient: "Oil", Amount: measure.Of(2, measure.Drop),
+		More: new(measure.Of(3, measure.Drop)), To: measure.Of(8, measure.Ounce), Colour: "#3366aa"}
+	if err := family.Check(f, k, supplies); err != nil {
+		t.Fatal(err)
+	}
+	c, err := Compute(f, 24, k)
+	if err != nil {
+		t.Fatal(err)
+	}
+	p := c.Pots[0]
+	stirred := p.Stirred[0]
+	grams := 5 * 0.05 * 0.92
+	share := grams / (226.796185 + grams)
+	near(t, "in all", stirred.Amount.Amount+stirred.Later.Amount, p.Melted.Amount*share)
+	near(t, "to start with", stirred.Amount.Amount*3, stirred.Later.Amount*2)
+	if p.Chocolate.Tint != "#3366aa" || c.Look.Tint != "#3366aa" || !strings.Contains(said.Text(p.Advice), "judge the colour") {
+		t.Errorf("%+v %+v: %s", p.Chocolate, c.Look, said.Text(p.Advice))
+	}
+	f.Coatings[0].Tint.Colour = "blue"
+	if err := family.Check(f, k, supplies); err == nil {
+		t.Error("a colour in words passes")
+	}
+}
+
+// A cup of 60 mm at the brim, 45 at the foot, 55 high, with a wall of 3 mm: slope 15 / 55; the lid lies between 54 mm
+// and 53.18 mm, 3 mm deep: pi 0.3 / 3 (2.7^2 + 2.7 x 2.6591 + 2.6591^2) = 6.7672 mL, at 1.30 g/mL 8.797 g. Shell and lid
+// are what the cup weighs of one chocolate. A dab of 1 g holds each stick, before it is filled.
+func TestCupWithALidAndAStick(t *testing.T) {
+	cup := bomb()
+	cup.Choices["shape"] = "cup"
+	cup.Shell.Across, cup.Shell.Base, cup.Shell.Height = *length(60, measure.Millimetre), length(45, measure.Millimetre),
+		length(55, measure.Millimetre)
+	cup.Shell.Wall = length(3, measure.Millimetre)
+	cup.Coatings = cup.Coatings[:1]
+	plain := card(t, stepped(cup), 12)
+	cup.Coatings = append(cup.Coatings, treat.ChocolateLayer{Role: treat.RoleCap, Ingredient: "White", Pool: measure.Grams(60)},
+		treat.ChocolateLayer{Role: treat.RoleDab, Ingredient: "Dark", Each: massOf(1), Pool: measure.Grams(0)})
+	c := card(t, stepped(cup), 12)
+	white := c.Pots[slices.IndexFunc(c.Pots, func(p Pot) bool { return p.Ingredient == "White" })]
+	near(t, "lids", math.Round(white.OnPieces.Amount/float64(c.Start)*1000)/1000, 8.797)
+	near(t, "a piece", c.PieceMass, float64(plain.PieceMass)+1)
+	if got := after(stepOf(t, c, "fill")); got != "stick" {
+		t.Errorf("filled after %s", got)
+	}
+	if fill := stepOf(t, c, "fill"); fill.Role != treat.RoleCap || len(fill.Pots) != 1 {
+		t.Errorf("%+v", fill)
+	}
+	ball := bomb()
+	ball.Coatings = append(ball.Coatings, treat.ChocolateLayer{Role: treat.RoleCap, Ingredient: "White"})
+	if err := family.Check(ball, larder(), supplies); err == nil {
+		t.Error("a ball has a lid")
+	}
+}

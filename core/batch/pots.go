@@ -45,6 +45,8 @@ type Stirred struct {
 	Ingredient ident.Ingredient `json:"ingredient"`
 	Name       string           `json:"name"`
 	Amount     measure.Shown    `json:"amount"`
+	Later      *measure.Shown   `json:"later,omitempty"`
+	Watery     bool             `json:"watery,omitempty"`
 }
 
 // Rewarm is when a bowl that pieces are dipped in needs warmth.
@@ -90,7 +92,15 @@ func (s *steps) potOf(i int) Pot {
 	for _, part := range b.Parts[1:] {
 		known := s.item(part.Of)
 		base, _ := measure.Grams(part.In).In(known.Unit, known.Substance)
-		p.Stirred = append(p.Stirred, Stirred{part.Of, known.Name, known.Show(base)})
+		in := Stirred{part.Of, known.Name, known.Show(base), nil, known.Food.Watery()}
+		if part.Of == b.Pot.Tint && k.later > 0 {
+			later := known.Show(base * k.later)
+			in.Amount, in.Later = known.Show(base*(1-k.later)), &later
+		}
+		p.Stirred = append(p.Stirred, in)
+	}
+	if k.shade != "" {
+		p.Chocolate.Tint = k.shade
 	}
 	for _, use := range s.uses[i] {
 		if role := s.f.Steps[s.worked[use].step].Pot; role != "" {

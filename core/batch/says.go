@@ -254,7 +254,14 @@ func drawn(d *ledger.Draw) []reason.Reason {
 func advice(p *Pot) reason.Text {
 	text := reason.Text(slices.Clone(p.Tempering.Steps))
 	for _, s := range p.Stirred {
-		text.Add("batch.stir-in", s.Amount, reason.Name(s.Name))
+		if s.Later != nil {
+			text.Add("batch.stir-in-and-judge", s.Amount, reason.Name(s.Name), *s.Later)
+		} else {
+			text.Add("batch.stir-in", s.Amount, reason.Name(s.Name))
+		}
+		if s.Watery {
+			text.Add("batch.may-seize-and-come-back", reason.Name(s.Name))
+		}
 	}
 	if p.Rewarm != nil && p.Rewarm.Cooled {
 		text.Add("batch.about-go-in-then", reason.Int(p.Rewarm.Pieces), WarmAgain(p.Method))

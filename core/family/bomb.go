@@ -24,7 +24,9 @@ func (bomb) Traits() Traits {
 	return t
 }
 
-func (bomb) Roles() []treat.Role { return []treat.Role{treat.RoleShell, treat.RoleDrizzle} }
+func (bomb) Roles() []treat.Role {
+	return []treat.Role{treat.RoleShell, treat.RoleDab, treat.RoleCap, treat.RoleDrizzle}
+}
 
 func (bomb) Main() treat.Role { return treat.RoleShell }
 
@@ -115,6 +117,9 @@ func (bomb) Check(c *Checking) {
 			right = false
 		}
 	}
+	if c.F.Has(treat.RoleCap) && c.F.Choices["shape"] != "cup" {
+		c.Add("coatings", reason.Of("family.only-cup-has-lid"))
+	}
 	c.moulds("shell", s.Cavities, s.Moulds, s.AtMost)
 	if s.Mug != nil {
 		c.Under("shell.mug", s.Mug.Check(measure.Volume))
@@ -160,6 +165,9 @@ func (bomb) Steps(f *treat.Formula) []treat.StepTemplate {
 		shell.Name, shell.PerPiece = "step.slit-and-tape-cups-coat", 1
 		fill.Name = "step.take-cups-off-fill-close"
 		over = "step.lines-over-lid-topping-while"
+		if f.Has(treat.RoleCap) {
+			fill.Pot = treat.RoleCap
+		}
 	}
 	steps := []treat.StepTemplate{shell}
 	if Chosen(f, "coats") == "two" {
@@ -168,6 +176,9 @@ func (bomb) Steps(f *treat.Formula) []treat.StepTemplate {
 		second.ID, second.Name, second.PerRound, second.PerPiece, second.Moulds, second.Ages = "second",
 			"step.brush-bare-and-thin-spots", 6, 0, false, false
 		steps = append(steps, second)
+	}
+	if f.Has(treat.RoleDab) {
+		steps = append(steps, dabbed)
 	}
 	steps = lined(f, append(steps, fill), over, 0.2)
 	topped(f, steps)
@@ -193,15 +204,22 @@ func (bomb) Lay(f *treat.Formula) Layout {
 const twoSpoons = 2 * 14.78676478125
 
 func (b bomb) Coat(f *treat.Formula, k *treat.Inputs, d *treat.Design, c treat.ChocolateLayer) Coat {
-	if c.Role != treat.RoleShell {
+	cup, isCup := cupOf(f)
+	switch {
+	case c.Role == treat.RoleCap && isCup:
+		return Coat{Stays: cup.Lid(wall(f), chocolate.Density)}
+	case c.Role != treat.RoleShell:
 		return b.plain.Coat(f, k, d, c)
 	}
 	across := treat.Millimetres(f.Shell.Across)
 	stays, brim, area := 2*treat.HalfShell(across, wall(f), chocolate.Density),
 		treat.HalfShell(across, across, chocolate.Density), across*across/63.5/63.5
-	if cup, ok := cupOf(f); ok {
+	if isCup {
 		stays, brim = cup.Mass(wall(f), chocolate.Density), chocolate.Mass(treat.Frustum(cup.Top, cup.Base, cup.Height))
 		area *= 2
+		if f.Has(treat.RoleCap) { // the lid is of its own
+			stays -= cup.Lid(wall(f), chocolate.Density)
+		}
 	}
 	return Coat{Stays: stays, Pour: poured(f, brim, chocolate.Mass(twoSpoons*area))}
 }

@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/food"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
 	"zestytin/core/treat"
@@ -85,6 +86,15 @@ func (c *Checking) stirred(path string, coating treat.ChocolateLayer) {
 			c.Under(path+".to", err)
 			continue
 		}
+		if s.of.Colour != "" && !food.IsTint(s.of.Colour) {
+			c.Add(path+".colour", reason.Of("food.no-tint-write-as-rrggbb", reason.Name(s.of.Colour)))
+		}
+		if s.of.More != nil {
+			if _, err := known.Base(*s.of.More); err != nil {
+				c.Because(path+".more", "family.of-it", reason.Name(known.Name), reason.Because(err))
+				continue
+			}
+		}
 		share, err := Share(*s.of, known)
 		if err != nil {
 			c.Because(path+".amount", "family.of-it", reason.Name(known.Name), reason.Because(err))
@@ -94,17 +104,28 @@ func (c *Checking) stirred(path string, coating treat.ChocolateLayer) {
 	}
 }
 
-// Share is how many g of what is stirred in go to a g of chocolate. The error is a plain sentence.
+// Share is how many g of what is stirred in go to a g of chocolate, with all of what may be needed. The error is a plain
+// sentence.
 func Share(s treat.Stirred, of treat.Item) (float64, error) {
 	base, err := of.Base(s.Amount)
 	if err != nil {
 		return 0, err
 	}
+	base += Later(s, of)
 	grams, ok := of.Grams(base)
 	if !ok {
 		return 0, &measure.MissingProperty{From: measure.Count, To: measure.Mass, Property: measure.WeightPerPiece}
 	}
 	return grams.Over(treat.Grams(&s.To)), nil
+}
+
+// Later is how much of what is stirred in waits until the colour has been judged, in the unit that it is kept in.
+func Later(s treat.Stirred, of treat.Item) float64 {
+	if s.More == nil {
+		return 0
+	}
+	more, _ := of.Base(*s.More)
+	return more
 }
 
 func (c *Checking) coatingAmount(path string, coating treat.ChocolateLayer, marbled bool) {
@@ -115,7 +136,7 @@ func (c *Checking) coatingAmount(path string, coating treat.ChocolateLayer, marb
 	} else if coating.Share != 0 && !marbled {
 		c.Add(path+".share", reason.Of("family.only-second-chocolate-bark-has"))
 	}
-	byPiece := coating.Role == treat.RoleCoat || coating.Role == treat.RoleDrizzle
+	byPiece := coating.Role.ByPiece()
 	switch {
 	case !byPiece && (coating.Each != nil || coating.Thick != nil):
 		c.Add(path+".each", reason.Of("family.this-mass-follows-from-sizes"))

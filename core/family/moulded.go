@@ -25,7 +25,7 @@ func (moulded) Traits() Traits {
 }
 
 func (moulded) Roles() []treat.Role {
-	return []treat.Role{treat.RoleShell, treat.RoleCap, treat.RoleDrizzle}
+	return []treat.Role{treat.RoleShell, treat.RoleCap, treat.RoleDab, treat.RoleDrizzle}
 }
 
 func (moulded) Main() treat.Role { return treat.RoleShell }
@@ -129,6 +129,9 @@ func (moulded) Steps(f *treat.Formula) []treat.StepTemplate {
 	}
 	steps = append(steps, treat.StepTemplate{ID: "turn", Name: turn, PerRound: 4, Rounds: true})
 	steps[0].Until = "turn"
+	if f.Has(treat.RoleDab) {
+		steps = append(steps, dabbed)
+	}
 	steps = lined(f, steps, "step.lines-and-what-goes-on", 0.1)
 	topped(f, steps)
 	return append(steps, treat.StepTemplate{ID: "box", Name: "step.box", PerPiece: 0.2})

@@ -63,6 +63,10 @@ func set(f *treat.Formula, w treat.StepTemplate, room, fridge, freezer si.Minute
 	return w
 }
 
+// dabbed sets a stick in a dab of chocolate; left out where there is none.
+var dabbed = treat.StepTemplate{ID: "stick", Name: "step.stick-set-in-dab", PerPiece: 0.2, Wait: 5, Spot: "counter",
+	PerTray: 24, Pot: treat.RoleDab}
+
 // lined adds lines on top, after setting; wet, the step before them waits no more.
 func lined(f *treat.Formula, steps []treat.StepTemplate, name string, perPiece float64) []treat.StepTemplate {
 	w := treat.StepTemplate{ID: "lines", Name: name, PerBatch: 3, PerPiece: perPiece, Wait: 5, Spot: "counter",

@@ -120,6 +120,9 @@ type Chocolate struct {
 	Bands  *chocolate.Bands `json:"bands,omitempty"`
 }
 
+// IsTint tells whether a colour is written as #rrggbb.
+func IsTint(colour string) bool { return tint.MatchString(colour) }
+
 // Temperatures that it is tempered with: its own, or those of its colour.
 func (c Chocolate) Temperatures() chocolate.Bands {
 	if c.Bands != nil {
@@ -166,7 +169,7 @@ func (i *Fields) Check() error {
 		if !slices.Contains([]chocolate.Colour{chocolate.Dark, chocolate.Milk, chocolate.White}, c.Colour) {
 			f.Add("chocolate.colour", reason.Of("food.no-colour-chocolate-choose-dark", reason.Name(c.Colour)))
 		}
-		if c.Tint != "" && !tint.MatchString(c.Tint) {
+		if c.Tint != "" && !IsTint(c.Tint) {
 			f.Add("chocolate.tint", reason.Of("food.no-tint-write-as-rrggbb", reason.Name(c.Tint)))
 		}
 	}

@@ -89,13 +89,17 @@ const (
 	RoleCoat    Role = "coat"    // around a fruit, a pretzel, a truffle
 	RoleBase    Role = "base"    // the sheet of a bark: its mass follows from the sheet
 	RoleLayer   Role = "layer"   // the second chocolate of a bark, a share of the sheet
-	RoleCap     Role = "cap"     // closes a moulded piece: its mass follows from the sizes
+	RoleCap     Role = "cap"     // closes a moulded piece or a cup: its mass follows from the sizes
+	RoleDab     Role = "dab"     // holds a stick, by piece
 	RoleDrizzle Role = "drizzle" // lines on top, by piece (bark: by sheet, fudge: by pan)
 )
 
+// ByPiece tells whether so much of a role goes on each unit; of others the mass follows from the sizes.
+func (r Role) ByPiece() bool { return r == RoleCoat || r == RoleDrizzle || r == RoleDab }
+
 // Roles that a chocolate can have.
 func Roles() []Role {
-	return []Role{RoleShell, RoleCoat, RoleBase, RoleLayer, RoleCap, RoleDrizzle}
+	return []Role{RoleShell, RoleCoat, RoleBase, RoleLayer, RoleCap, RoleDab, RoleDrizzle}
 }
 
 // ChocolateLayer is one chocolate of a treat. Coatings of the same chocolate with the same in it, brought to work in
@@ -116,11 +120,14 @@ type ChocolateLayer struct {
 	Thinner    *Stirred          `json:"thinner,omitempty"`
 }
 
-// Stirred is what is stirred into a bowl of chocolate, by the weight of the chocolate: so much of it to so much.
+// Stirred is what is stirred into a bowl of chocolate, by the weight of the chocolate: so much of it to so much, and
+// where it is judged by eye so much more as may be needed. Colour is what a tint comes to, to draw it: #rrggbb.
 type Stirred struct {
-	Ingredient ident.Ingredient `json:"ingredient"`
-	Amount     measure.Quantity `json:"amount"`
-	To         measure.Quantity `json:"to"`
+	Ingredient ident.Ingredient  `json:"ingredient"`
+	Amount     measure.Quantity  `json:"amount"`
+	More       *measure.Quantity `json:"more,omitempty"`
+	To         measure.Quantity  `json:"to"`
+	Colour     string            `json:"colour,omitempty"`
 }
 
 // Where a portion goes.

@@ -65,6 +65,12 @@ func (c Cup) Mass(wall, rho float64) si.Grams {
 	return si.Grams((Frustum(c.Top, c.Base, c.Height) - c.Hollow(wall)) * rho)
 }
 
+// Lid is the chocolate between the sides that closes the cup at its brim, a wall's thickness deep, in g.
+func (c Cup) Lid(wall, rho float64) si.Grams {
+	slope := (c.Top - c.Base) / c.Height
+	return si.Grams(Frustum(c.Top-2*wall, c.Top-slope*wall-2*wall, wall) * rho)
+}
+
 // Wall in mm that the given mass makes: the inverse of Mass, by halving. More than a solid cup holds gives the thickest
 // wall.
 func (c Cup) Wall(grams si.Grams, rho float64) float64 {

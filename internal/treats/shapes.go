@@ -197,6 +197,10 @@ func Shapes() web.Shapes {
 			"flavour": {Doc: "Flavour that is stirred in"},
 			"thinner": {Doc: "What makes it run"},
 		},
+		reflect.TypeFor[batch.Stirred](): {
+			"later":  {Doc: "More, when the colour has been judged"},
+			"watery": {Doc: "There is water in it"},
+		},
 		reflect.TypeFor[treat.FileSupply](): {
 			"unit": {Enum: web.OneOf(treat.FileUnits())},
 		},
@@ -274,8 +278,10 @@ func Shapes() web.Shapes {
 		},
 		reflect.TypeFor[treat.Stirred](): {
 			"ingredient": {Doc: "Id of the ingredient"},
-			"amount":     {Doc: "Such as 5 drops"},
-			"to":         {Doc: "Mass of chocolate that the amount is for, such as 8 oz"},
+			"amount":     {Doc: "To start with, such as 5 drops"},
+			"more":       {Doc: "As much more as the colour may need when it has been judged"},
+			"to":         {Doc: "Mass of chocolate that the amounts are for, such as 8 oz"},
+			"colour":     {Doc: "Of a tint: what it comes to, #rrggbb"},
 		},
 		reflect.TypeFor[treat.Use](): {
 			"kind": {Enum: web.OneOf(treat.UseKinds())},
