@@ -5,7 +5,8 @@ import (
 )
 
 // Starting are the values that a number of a treat begins with when a seller first asks for it, until it is typed over.
-// Sizes and weights are those of rules 2.1 to 2.7 (common practice); pools are from memory.
+// Sizes and weights are those of rules 2.1 to 2.7, what is stirred in and baths those of 3.3 and 2.2 (common practice);
+// pools, dabs, beds and what a bath covers are from memory.
 type Starting struct {
 	Ball      measure.Quantity `json:"ball"`      // across
 	Balls     []float64        `json:"balls"`     // common sizes, in
@@ -35,6 +36,19 @@ type Starting struct {
 	LinesPool measure.Quantity `json:"linesPool"`
 	DipPool   measure.Quantity `json:"dipPool"`
 	Parts     int              `json:"parts"` // of a set, of one design
+	Trim      measure.Quantity `json:"trim"`  // off the rim of a moulded piece
+	Dab       measure.Quantity `json:"dab"`   // holds a stick
+	Bed       measure.Quantity `json:"bed"`   // left to roll in
+	Tint      measure.Quantity `json:"tint"`  // to start with
+	TintMore  measure.Quantity `json:"tintMore"`
+	TintTo    measure.Quantity `json:"tintTo"` // so much chocolate
+	Flavour   measure.Quantity `json:"flavour"`
+	FlavourTo measure.Quantity `json:"flavourTo"`
+	Thinner   measure.Quantity `json:"thinner"`
+	ThinnerTo measure.Quantity `json:"thinnerTo"`
+	Water     measure.Quantity `json:"water"`   // of a bath
+	Vinegar   measure.Quantity `json:"vinegar"` // of a bath
+	Covers    measure.Quantity `json:"covers"`  // of fruit, by one bath
 }
 
 // Begins are the starting values.
@@ -48,5 +62,10 @@ func Begins() Starting {
 		Lines: measure.Grams(2), LinesOn: measure.Grams(40), LinesOf: measure.Grams(1.5), Portion: measure.Grams(1),
 		Layer: 0.5, Trail: 0.25, Filled: 0.4, Cap: 0.1, CapPool: measure.Grams(80), LayerPool: measure.Grams(60),
 		LinesPool: measure.Grams(30), DipPool: measure.Grams(200), Parts: 4,
+		Trim: measure.Grams(0.5), Dab: measure.Grams(1), Bed: measure.Grams(200), Tint: measure.Of(2, measure.Drop),
+		TintMore: measure.Of(3, measure.Drop), TintTo: measure.Of(8, measure.Ounce), Flavour: measure.Of(5, measure.Drop),
+		FlavourTo: measure.Of(8, measure.Ounce), Thinner: measure.Of(2, measure.Tablespoon),
+		ThinnerTo: measure.Of(12, measure.Ounce), Water: measure.Of(3, measure.Cup), Vinegar: measure.Of(1, measure.Cup),
+		Covers: measure.Grams(450),
 	}
 }

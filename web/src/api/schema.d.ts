@@ -2267,7 +2267,7 @@ export interface components {
             reclaimed: components["schemas"]["MeasureShown"];
             /** @description How many pieces go in before the bowl thickens */
             rewarm?: components["schemas"]["BatchRewarm"];
-            roles: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
+            roles: ("shell" | "coat" | "base" | "layer" | "cap" | "dab" | "drizzle")[];
             /** @description Held back of what is melted, when it is seeded */
             seed?: components["schemas"]["MeasureShown"];
             /** @description What is stirred in */
@@ -2375,7 +2375,7 @@ export interface components {
             pot?: string;
             pots?: components["schemas"]["PlanUse"][];
             /** @enum {string} */
-            role?: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            role?: "shell" | "coat" | "base" | "layer" | "cap" | "dab" | "drizzle";
             /** @description Which of several rounds it is */
             round?: components["schemas"]["BatchRound"];
             takes?: components["schemas"]["PlanTake"][];
@@ -2387,7 +2387,11 @@ export interface components {
         BatchStirred: {
             amount: components["schemas"]["MeasureShown"];
             ingredient: string;
+            /** @description More, when the colour has been judged */
+            later?: components["schemas"]["MeasureShown"];
             name: string;
+            /** @description There is water in it */
+            watery?: boolean;
         };
         BatchWant: {
             /** Format: double */
@@ -5572,7 +5576,7 @@ export interface components {
             /** @description What must be left in the bowl to work from; it comes back */
             pool: components["schemas"]["MeasureQuantity"];
             /** @enum {string} */
-            role: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            role: "shell" | "coat" | "base" | "layer" | "cap" | "dab" | "drizzle";
             /**
              * Format: double
              * @description Of a layer: share of the sheet's chocolate; of a marbled shell: share of the shell
@@ -5845,11 +5849,11 @@ export interface components {
              * @description The coating that it works with
              * @enum {string}
              */
-            pot?: "shell" | "coat" | "base" | "layer" | "cap" | "drizzle";
+            pot?: "shell" | "coat" | "base" | "layer" | "cap" | "dab" | "drizzle";
             /** @description What is washed, chopped, ground, weighed out at it */
             prepare?: components["schemas"]["TreatPreparation"][];
             /** @description Other coatings that must be ready before it begins, such as the second colour of a swirl */
-            ready?: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
+            ready?: ("shell" | "coat" | "base" | "layer" | "cap" | "dab" | "drizzle")[];
             /** @description Done once for each filling of the moulds: the next waits for this one */
             rounds?: boolean;
             /** @description The rims are trimmed here: what comes off goes back into the pot */
@@ -5863,11 +5867,15 @@ export interface components {
             wait: number;
         };
         TreatStirred: {
-            /** @description Such as 5 drops */
+            /** @description To start with, such as 5 drops */
             amount: components["schemas"]["MeasureQuantity"];
+            /** @description Of a tint: what it comes to, #rrggbb */
+            colour?: string;
             /** @description Id of the ingredient */
             ingredient: string;
-            /** @description Mass of chocolate that the amount is for, such as 8 oz */
+            /** @description As much more as the colour may need when it has been judged */
+            more?: components["schemas"]["MeasureQuantity"];
+            /** @description Mass of chocolate that the amounts are for, such as 8 oz */
             to: components["schemas"]["MeasureQuantity"];
         };
         TreatUse: {
@@ -5899,7 +5907,7 @@ export interface components {
             /** @enum {string} */
             family: "bomb" | "fruit" | "pretzel" | "truffle" | "bark" | "fudge" | "moulded" | "cluster";
             /** @description That its chocolates can have */
-            roles: ("shell" | "coat" | "base" | "layer" | "cap" | "drizzle")[];
+            roles: ("shell" | "coat" | "base" | "layer" | "cap" | "dab" | "drizzle")[];
             /** @description What the family is like: what is counted, what amounts are for, what its formula has */
             traits: components["schemas"]["TreatsTraits"];
         };

@@ -14,6 +14,8 @@ import { useChange } from '../plan/useChange'
 import { useShortcut } from '../shell/useShortcut'
 import { Outcome } from './Outcome'
 import { Numbers, SetUp } from './SetUp'
+import { Notes } from './Notes'
+import { Rounds } from './Rounds'
 import { Broke, type Step, StepRow } from './StepRow'
 import { useTimers } from './timers'
 import { words } from './words'
@@ -229,6 +231,7 @@ export default function Bench() {
                 ))}
               </ul>
             )}
+            <Notes s={now} />
             {now.wait > 0 && (
               <p className="now-wait">
                 {words.then} {minutes(now.wait)}
@@ -250,8 +253,7 @@ export default function Bench() {
         </p>
       )}
       {(sheet.data?.sessions ?? []).map((session, i) => {
-        const own = session.steps.map((n) => steps[n]!)
-        if (own.length === 0) return null
+        if (session.steps.length === 0) return null
         return (
           <section
             key={session.from}
@@ -270,17 +272,31 @@ export default function Bench() {
               className="run-sheet"
               aria-label={(sheet.data?.sessions.length ?? 0) > 1 ? words.runSheet(i + 1) : words.runSheet2}
             >
-              {own.map((s) => (
-                <StepRow
-                  key={keyOf(s)}
-                  s={s}
-                  at={s === now}
-                  people={people}
-                  later={later.get(keyOf(s))}
-                  tick={tick}
-                  lose={lose}
-                />
-              ))}
+              {session.rows.map((row) => {
+                const rows = row.steps.map((n) => (
+                  <StepRow
+                    key={keyOf(steps[n]!)}
+                    s={steps[n]!}
+                    at={steps[n] === now}
+                    people={people}
+                    later={later.get(keyOf(steps[n]!))}
+                    tick={tick}
+                    lose={lose}
+                  />
+                ))
+                return row.text ? (
+                  <Rounds
+                    key={keyOf(steps[row.steps[0]!]!)}
+                    of={row.steps.map((n) => steps[n]!)}
+                    text={row.text}
+                    now={now}
+                  >
+                    {rows}
+                  </Rounds>
+                ) : (
+                  rows
+                )
+              })}
             </ol>
           </section>
         )

@@ -4,6 +4,7 @@ import type { Schemas } from '../api/client'
 import { lookOf } from '../kit/chocolate'
 import { Glyph, Sign } from '../kit/glyphs'
 import { minutes, useKitchen, whom } from '../shell/kitchen'
+import { Notes } from './Notes'
 import { words } from './words'
 import './bench.css'
 
@@ -81,6 +82,7 @@ export function StepRow({ s, at, people, later, tick, lose }: RowProps) {
           )}
           {s.amounts.length > 0 && ` · ${s.amounts.join(' · ')}`}
         </small>
+        <Notes s={s} />
         {s.advice && s.melt === 0 && <small className="run-advice">{s.advice.join(' ')}</small>}
       </span>
       <span className="run-time">

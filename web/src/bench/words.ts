@@ -2,6 +2,8 @@ import { say } from '../kit/tongue'
 
 /** What the bench says of pieces that break. */
 export const words = say({
+  lookFor: 'Look for:',
+  doneOf: (done: number, all: number) => `${done} of ${all} done`,
   cameOut: (whom: string, of: string) => `{treat} for ${whom} done. Good pieces: {good} ${of}. Time taken: {took} min.`,
   minutesOfFor: (treat: string | number, whom: string | number) => `Minutes of ${treat} for ${whom}`,
   done2: (name: string | number) => `Done: ${name}.`,

@@ -16,7 +16,8 @@ type Fields = Schemas['LarderIngredientFields']
 
 const kinds = Object.keys(words.kinds) as (keyof typeof words.kinds)[]
 const diets: NonNullable<Fields['diets']> = ['vegan', 'no alcohol', 'no gelatine', 'low sugar']
-const fresh: Fields = {
+/** What a new ingredient begins with. */
+export const fresh: Fields = {
   name: '',
   kind: 'other',
   unit: 'g',

@@ -2,6 +2,10 @@ import { say } from '../kit/tongue'
 
 /** What these pages say. */
 export const words = say({
+  addIt: 'Add',
+  moreOfIt: 'more of it…',
+  leaveIt: 'Leave it',
+
   column: (number: number) => `column ${number}`,
   shortOnDay: (day: string) => `short ${day}`,
   untilDay: (day: string) => `until ${day}`,

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { Button, InputNumber, Select, type SelectProps } from 'antd'
+import { Button, Input, InputNumber, Select, type SelectProps } from 'antd'
 import { useRef, useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { traitsOf } from '../api/families'
@@ -17,6 +17,7 @@ export function OrderLines({ draft, set, fault, cards }: Writing & { cards?: Sch
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
   const adding = useRef<HTMLDivElement>(null)
   const [choosing, setChoosing] = useState(false)
+  const [noting, setNoting] = useState<number>() // the line whose note is being typed
   useShortcut(['a'], () => {
     adding.current?.querySelector('input')?.focus()
     setChoosing(true)
@@ -45,7 +46,11 @@ export function OrderLines({ draft, set, fault, cards }: Writing & { cards?: Sch
         {draft.lines.map((line, i) => {
           const treat = treats.data?.treats.find((t) => t.id === line.treat)
           const card = cards?.[i]?.treat === line.treat ? cards?.[i]?.card : undefined
-          const wrongLine = fault(`lines[${i}].count`) ?? fault(`lines[${i}].treat`) ?? fault(`lines[${i}].coating`)
+          const wrongLine =
+            fault(`lines[${i}].count`) ??
+            fault(`lines[${i}].treat`) ??
+            fault(`lines[${i}].coating`) ??
+            fault(`lines[${i}].note`)
           const look = lookOf(card?.look ?? { kind: 'real', colour: 'dark' })
           const change = (count: number) => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, count } : l)) })
           return (
@@ -59,6 +64,32 @@ export function OrderLines({ draft, set, fault, cards }: Writing & { cards?: Sch
               <span className="line-name">
                 <b>{treat?.name ?? '…'}</b>
                 <small>{card ? lineNote(kitchen, card) : ''}</small>
+                {(line.note !== undefined || noting === i) && (
+                  <Input
+                    size="small"
+                    autoFocus={noting === i}
+                    aria-label={words.noteOfLine(treat?.name ?? '')}
+                    placeholder={words.noteOfLineExample}
+                    value={line.note ?? ''}
+                    status={fault(`lines[${i}].note`) ? 'error' : undefined}
+                    onBlur={() => setNoting(undefined)}
+                    onChange={(e) =>
+                      set({
+                        lines: draft.lines.map((l, j) => (j === i ? { ...l, note: e.target.value || undefined } : l)),
+                      })
+                    }
+                  />
+                )}
+                {line.note === undefined && noting !== i && (
+                  <Button
+                    type="link"
+                    className="link add-note"
+                    aria-label={words.addNoteTo(treat?.name ?? '')}
+                    onClick={() => setNoting(i)}
+                  >
+                    {words.addNote}
+                  </Button>
+                )}
                 {line.coating && (
                   <Button
                     className="pill"

@@ -2,6 +2,10 @@ import { say } from '../kit/tongue'
 
 /** What the page of an order says. */
 export const words = say({
+  addNote: 'note',
+  addNoteTo: (name: string) => `Add a note to ${name}`,
+  noteOfLine: (name: string) => `Note for the bench: ${name}`,
+  noteOfLineExample: 'for the bench: no nuts on top, initials in gold',
   forWhom: 'For {customer}, {phone} {mail}, occasion {occasion}.',
   handedOver: '{way} {place} on {day} between {from} and {to}.',
   start: (pieces: number) => `start ${pieces}`,

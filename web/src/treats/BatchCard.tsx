@@ -165,7 +165,6 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
 }
 
 function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
-  const spot = useSpotName()
   const kitchen = useKitchen()
   const melted = new Set(c.pots.map((p) => p.ingredient))
   return (
@@ -280,32 +279,14 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
           </Line>
         ))}
       </Part>
+      {c.note && (
+        <Part name={words.note}>
+          <p className="step-note">{c.note}</p>
+        </Part>
+      )}
       <details className="have card-steps">
         <summary>{words.stepByStepWithAmounts}</summary>
-        <ol>
-          {c.steps.map((s) => (
-            <li key={s.id}>
-              <b>{s.name}</b>{' '}
-              <small>
-                {minutes(s.hands)}
-                {s.wait > 0 && words.then2(minutes(s.wait), spot(s.place))}
-                {(s.trays ?? 0) > 0 && `, ${s.trays} ${s.trays === 1 ? words.tray : words.trays}`}
-                {(s.takes ?? []).length > 0 &&
-                  words.holds(s.takes![0]!.count, s.takes![0]!.count === 1 ? words.mould : words.moulds2)}
-              </small>
-              {s.amounts.map((a) => (
-                <span key={a} className="step-amount">
-                  {a}
-                </span>
-              ))}
-              {(s.inAll ?? []).length > 0 && (
-                <small className="soft">
-                  {words.inAllRounds} {s.inAll!.join(', ')}
-                </small>
-              )}
-            </li>
-          ))}
-        </ol>
+        <CardSteps steps={c.steps} />
       </details>
       <Part name={words.time}>
         <Line figure={minutes(c.hands)} why={c.handsWhy}>
@@ -345,6 +326,89 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
     </>
   )
 }
+
+type CardStep = Schemas['BatchStep']
+
+/** The steps of a card; those that go by rounds are one line each, opened when it is wanted. */
+function CardSteps({ steps }: { steps: CardStep[] }) {
+  const groups = new Map<string, CardStep[]>()
+  for (const s of steps) {
+    const key = s.round ? `round ${s.round.of} ${s.role ?? ''}` : s.id
+    groups.set(key, [...(groups.get(key) ?? []), s])
+  }
+  return (
+    <ol>
+      {[...groups].map(([key, list]) =>
+        list.length < 3 ? (
+          list.map((s) => <CardStepLine key={s.id} s={s} />)
+        ) : (
+          <li key={key}>
+            <b>{list[0]!.round!.name}</b> <small>{roundsOf(list)}</small>
+            {(list[0]!.inAll ?? list[0]!.amounts).map((a) => (
+              <span key={a} className="step-amount">
+                {a}
+              </span>
+            ))}
+            <StepTold s={list[0]!} />
+            <details className="rounds">
+              <summary>{words.eachRound}</summary>
+              <ol>
+                {list.map((s) => (
+                  <CardStepLine key={s.id} s={s} quiet />
+                ))}
+              </ol>
+            </details>
+          </li>
+        ),
+      )}
+    </ol>
+  )
+}
+
+/** "rounds 1 to 12, 11 pieces each, 1 h 20 min" */
+function roundsOf(list: CardStep[]): string {
+  const first = list[0]!.round!
+  const last = list[list.length - 1]!.round!
+  const hands = minutes(list.reduce((n, s) => n + s.hands, 0))
+  return first.pieces === last.pieces
+    ? words.roundsEach(first.at, last.at, first.pieces, hands)
+    : words.roundsAndLast(first.at, last.at, first.pieces, last.pieces, hands)
+}
+
+function CardStepLine({ s, quiet }: { s: CardStep; quiet?: boolean }) {
+  const spot = useSpotName()
+  return (
+    <li>
+      <b>{s.name}</b>{' '}
+      <small>
+        {minutes(s.hands)}
+        {s.wait > 0 && words.then2(minutes(s.wait), spot(s.place))}
+        {(s.trays ?? 0) > 0 && `, ${s.trays} ${s.trays === 1 ? words.tray : words.trays}`}
+        {(s.takes ?? []).length > 0 &&
+          words.holds(s.takes![0]!.count, s.takes![0]!.count === 1 ? words.mould : words.moulds2)}
+      </small>
+      {s.amounts.map((a, i) => (
+        <span key={i} className="step-amount">
+          {a}
+        </span>
+      ))}
+      {(s.inAll ?? []).length > 0 && !quiet && (
+        <small className="soft">
+          {words.inAllRounds} {s.inAll!.join(', ')}
+        </small>
+      )}
+      {!quiet && <StepTold s={s} />}
+    </li>
+  )
+}
+
+/** What the seller says of a step: what to look for, and their note. */
+const StepTold = ({ s }: { s: CardStep }) => (
+  <>
+    {s.look && <span className="step-look">{words.lookForIt(s.look)}</span>}
+    {s.note && <span className="step-note">{s.note}</span>}
+  </>
+)
 
 /** How many can I make with what I have? */
 function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas['BatchCard'] }) {

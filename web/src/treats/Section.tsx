@@ -35,22 +35,33 @@ interface Drawn {
   f: Formula
   card?: Card
   main: Look
+  /** The other chocolate of a marbled shell, and its share of it. */
+  marble?: Look & { share: number }
   second?: Look
   lines?: Look
+}
+
+/** How a chocolate of a treat is drawn: in the colour of its tint, where that is said. */
+function lookOfCoating(c: Formula['coatings'][number] | undefined, pantry: Pantry): Look | undefined {
+  const of = c && pantry.ingredients.get(c.ingredient)?.chocolate
+  return of ? lookOf({ ...of, tint: c.tint?.colour ?? of.tint }) : undefined
 }
 
 /** The treat cut open, to scale: walls, fill, coat and layers are as thick as the numbers say. */
 export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: Pantry }) {
   const length = useLengths()
-  const look = (role: string): Look | undefined => {
-    const coating = f.coatings.find((c) => c.role === role)
-    const of = coating && pantry.ingredients.get(coating.ingredient)?.chocolate
-    return of ? lookOf(of) : undefined
-  }
+  const look = (role: string) =>
+    lookOfCoating(
+      f.coatings.find((c) => c.role === role),
+      pantry,
+    )
+  const other = f.coatings.filter((c) => c.role === 'shell')[1]
+  const marble = lookOfCoating(other, pantry)
   const drawn: Drawn = {
     f,
     card,
     main: look('shell') ?? look('coat') ?? look('base') ?? lookOf(card?.look ?? { kind: 'real', colour: 'milk' }),
+    marble: marble && { ...marble, share: other!.share ?? 0.5 },
     second: look('layer') ?? look('cap'),
     lines: look('drizzle'),
   }
@@ -87,36 +98,16 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
         <ul className="designs" aria-label={words.designs}>
           {card!.designs.map((d) => {
             const own = (f.finishes ?? []).find((x) => x.name === d.name)
-            const coat = own?.coatings?.find((c) => c.role === 'coat')?.ingredient
-            const tint = coat
-              ? lookOf(pantry.ingredients.get(coat)?.chocolate ?? { kind: 'real', colour: 'dark' })
-              : drawn.main
-            const drizzle = own?.coatings?.find((c) => c.role === 'drizzle')?.ingredient
-            const over = drizzle
-              ? lookOf(pantry.ingredients.get(drizzle)?.chocolate ?? { kind: 'real', colour: 'white' })
-              : undefined
+            const of = (role: string) => own?.coatings?.find((c) => c.role === role)
             return (
               <li key={d.name}>
-                <svg viewBox="0 0 40 40" width="40" height="40" aria-hidden="true">
-                  <path d={berry(20, 20, 15)} fill={tint.fill} stroke={tint.edge} />
-                  {tint.pattern && <path d={berry(20, 20, 15)} fill={tint.pattern} />}
-                  {over && (
-                    <path
-                      d="M9 16l20-3M10 22l20-3M14 28l13-2"
-                      stroke={over.fill}
-                      strokeWidth="2.4"
-                      strokeLinecap="round"
-                    />
-                  )}
-                  {(own?.portions ?? []).length > 0 && (
-                    <path
-                      d="M12 18h.01M18 14h.01M24 17h.01M28 22h.01M15 24h.01M21 21h.01M20 29h.01M25 27h.01"
-                      stroke={insides.baked}
-                      strokeWidth="3.4"
-                      strokeLinecap="round"
-                    />
-                  )}
-                </svg>
+                <Thumb
+                  shape={f.choices.shape === 'cup' ? 'cup' : draws}
+                  look={lookOf(d.look)}
+                  lines={lookOfCoating(of('drizzle'), pantry) ?? drawn.lines}
+                  topped={(own?.portions ?? []).some((p) => p.where === 'on')}
+                  filled={(own?.portions ?? []).some((p) => p.where === 'in') || Boolean(own?.centre)}
+                />
                 <small>
                   {d.good} {d.name}
                 </small>
@@ -126,6 +117,78 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
         </ul>
       )}
     </figure>
+  )
+}
+
+/** A design of a set, small: in the shape of its family. */
+function Thumb({
+  shape,
+  look,
+  lines,
+  topped,
+  filled,
+}: {
+  shape: string
+  look: Look
+  lines?: Look
+  topped: boolean
+  filled: boolean
+}) {
+  const d =
+    {
+      ball: circle(20, 20, 15),
+      sphere: circle(20, 20, 15),
+      rod: 'M8 14a4 4 0 0 1 8 0V34H8zM18 8a4 4 0 0 1 8 0V34H18zM28 12a4 4 0 0 1 8 0V34H28z',
+      cavity: 'M6 8h28v22q0 4-4 4H10q-4 0-4-4z',
+      cup: 'M6 8h28L29 34H11z',
+    }[shape] ?? berry(20, 20, 15)
+  return (
+    <svg viewBox="0 0 40 40" width="40" height="40" aria-hidden="true">
+      <path d={d} fill={look.fill} stroke={look.edge} />
+      {look.pattern && <path d={d} fill={look.pattern} />}
+      {filled && <circle cx="20" cy="21" r="6.5" fill={insides.mix} stroke={look.edge} strokeWidth="0.8" />}
+      {lines && (
+        <path d="M9 16l20-3M10 22l20-3M14 28l13-2" stroke={lines.fill} strokeWidth="2.4" strokeLinecap="round" />
+      )}
+      {topped && (
+        <path
+          d="M12 18h.01M18 14h.01M24 17h.01M28 22h.01M15 24h.01M21 21h.01M20 29h.01M25 27h.01"
+          stroke={insides.baked}
+          strokeWidth="3.4"
+          strokeLinecap="round"
+        />
+      )}
+    </svg>
+  )
+}
+
+/** A share of the wall in another chocolate, in streaks around it. */
+function Streaks({
+  x,
+  y,
+  r,
+  thick,
+  of,
+}: {
+  x: number
+  y: number
+  r: number
+  thick: number
+  of: Look & { share: number }
+}) {
+  const turn = 2 * Math.PI * r
+  const streaks = 9
+  const on = (turn / streaks) * of.share
+  return (
+    <circle
+      cx={x}
+      cy={y}
+      r={r}
+      fill="none"
+      stroke={of.fill}
+      strokeWidth={thick}
+      strokeDasharray={`${on} ${turn / streaks - on}`}
+    />
   )
 }
 
@@ -236,7 +299,7 @@ const filled = (card?: Card) =>
     ? card.sizes.fills.amount / card.sizes.holds.amount
     : 0
 
-function Ball({ card, main, lines }: Drawn) {
+function Ball({ card, main, marble, lines }: Drawn) {
   const length = useLengths()
   const R = 108
   const across = mm(card?.sizes.drawn.mould)
@@ -247,6 +310,7 @@ function Ball({ card, main, lines }: Drawn) {
       <circle cx="150" cy="140" r={inner} fill={insides.cream} />
       <Heap x={150} y={140} inner={inner} share={filled(card)} />
       <Coated d={circle(150, 140, R) + circle(150, 140, inner)} look={main} />
+      {marble && <Streaks x={150} y={140} r={(R + inner) / 2} thick={R - inner} of={marble} />}
       <path d={`M${150 - R} 140h${R - inner}M${150 + inner} 140h${R - inner}`} stroke="#FBF6EC" strokeWidth="1.5" />
       {lines && (
         <path
@@ -263,7 +327,7 @@ function Ball({ card, main, lines }: Drawn) {
   )
 }
 
-function Cup({ card, main, lines }: Drawn) {
+function Cup({ card, main, second, lines }: Drawn) {
   const length = useLengths()
   const drawn = card?.sizes.drawn
   const top = mm(drawn?.mould),
@@ -291,6 +355,7 @@ function Cup({ card, main, lines }: Drawn) {
         wide={(h) => ((b + ((t - b) * h) / (2 * half)) * k) / 2}
       />
       <Coated d={outside + inside} look={main} />
+      {second && <Coated d={`M${x(-1, t)} ${y0}H${x(1, t)}L${x(1, t)} ${y0 + wall * k}H${x(-1, t)}z`} look={second} />}
       <path d="M150 4V60" stroke="#D9B98A" strokeWidth="7" strokeLinecap="round" />
       {lines && (
         <path

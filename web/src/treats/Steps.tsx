@@ -1,32 +1,97 @@
-import { Button, Checkbox, Input, InputNumber, Select } from 'antd'
+import { Button, Input, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import type { Schemas } from '../api/client'
-import { useSpots } from '../plan/Space'
 import { traitsOf } from '../api/families'
-import { changed, useFault, without } from './fields'
+import { newKey } from '../device/register'
+import { useSay } from '../kit/say'
+import { useSpots } from '../plan/Space'
+import { changed, type Pantry, useFault, without } from './fields'
+import { StepMore } from './StepMore'
 import type { Formula } from './TreatPage'
 import { words } from './words'
 import './treats.css'
 
-type Work = Schemas['TreatStepTemplate']
+export type Work = Schemas['TreatStepTemplate']
+
+interface Editing {
+  f: Formula
+  set: (change: (f: Formula) => Partial<Formula>) => void
+  pantry: Pantry
+}
+
+/** Fields whose faults stand under the row of their step. */
+const shown = [
+  'id',
+  'name',
+  'perBatch',
+  'perRound',
+  'perPiece',
+  'wait',
+  'earliest',
+  'latest',
+  'until',
+  'pot',
+  'ready',
+  'part',
+  'loss',
+  'alone',
+  'beside',
+  'note',
+  'look',
+  'prepare',
+  'perTray',
+]
 
 /** The steps as a table that the seller changes: minutes of hands, waiting and where, and the gap before. */
-export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) => void }) {
+export function Steps({ f, set, pantry }: Editing) {
   const fault = useFault()
+  const say = useSay()
   const [more, setMore] = useState<string>()
   const places = [{ value: '', label: '–' }, ...useSpots().map((s) => ({ value: s.id!, label: s.name }))]
   const is = traitsOf(f.family)
-  const round = is.unit === 'piece' ? 'a round' : `a ${is.unit}`
+  const round = is.unit === 'piece' ? words.aRound : words.aUnit(is.unit)
+  const steps = (change: (steps: Work[]) => Work[]) => set((now) => ({ steps: change(now.steps) }))
+  const at = (list: Work[], id: string) => list.findIndex((s) => s.id === id)
+
+  function insert(index: number) {
+    const id = `own-${newKey().slice(0, 8)}`
+    steps((list) =>
+      list.toSpliced(index, 0, { id, name: words.aStepOfYourOwn, perBatch: 5, perRound: 0, perPiece: 0, wait: 0 }),
+    )
+    setMore(id)
+    say.done('steps', words.stepAdded, () => steps((list) => list.filter((s) => s.id !== id)))
+  }
+
+  function leaveOut(s: Work, index: number) {
+    steps((list) => without(list, at(list, s.id)))
+    say.done('steps', words.stepLeftOut(s.name), () =>
+      steps((list) => (at(list, s.id) < 0 ? list.toSpliced(Math.min(index, list.length), 0, s) : list)),
+    )
+  }
+
+  function move(s: Work, by: number) {
+    const moved = (by: number) =>
+      steps((list) => {
+        const from = at(list, s.id)
+        const to = from + by
+        return from < 0 || to < 0 || to >= list.length ? list : without(list, from).toSpliced(to, 0, list[from]!)
+      })
+    moved(by)
+    say.done('steps', by < 0 ? words.stepMovedUp(s.name) : words.stepMovedDown(s.name), () => moved(-by))
+  }
+
   return (
     <details className="steps">
       <summary>{words.editSteps}</summary>
       <table>
         <thead>
           <tr>
-            <th>{words.stepInMinutes}</th>
-            <th>{words.once}</th>
+            <th>
+              <span className="unseen">{words.stepInMinutes}</span>
+              {words.once}
+            </th>
             <th>{round}</th>
-            <th>{`a ${is.one}`}</th>
+            <th>{words.aUnit(is.one)}</th>
             <th>{words.thenSetsFor}</th>
             <th>{words.where}</th>
             <th>{words.piecesPerTray}</th>
@@ -37,82 +102,30 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
         </thead>
         <tbody>
           {f.steps.map((s, i) => {
-            const change = (x: Partial<Work>) => set({ steps: changed(f.steps, i, x) })
-            const wrong = ['name', 'perBatch', 'perRound', 'perPiece', 'wait', 'earliest', 'latest', 'until', 'pot']
-              .map((k) => fault(`steps[${i}].${k}`))
-              .find(Boolean)
+            const change = (x: Partial<Work>) => steps((list) => changed(list, at(list, s.id), x))
+            const path = (key: string) => `steps[${i}].${key}`
+            const wrong = shown.map((k) => fault(path(k))).find(Boolean)
             const cell = (key: 'perBatch' | 'perRound' | 'perPiece' | 'wait', what: string) => (
-              <td>
+              <td data-path={path(key)}>
                 <InputNumber
-                  aria-label={`${s.name}: ${what}`}
+                  aria-label={words.stepWhat(s.name, what)}
                   value={s[key]}
                   min={0}
                   controls={false}
                   style={{ width: 58 }}
-                  status={fault(`steps[${i}].${key}`) ? 'error' : undefined}
+                  status={fault(path(key)) ? 'error' : undefined}
                   onChange={(n) => n !== null && change({ [key]: key === 'wait' ? Math.round(n) : n })}
                 />
               </td>
             )
             return [
-              <tr key={s.id}>
-                <td>
+              <tr key={s.id} className={s.beside ? 'step-name beside' : 'step-name'}>
+                <td colSpan={7} data-path={path('name')}>
                   <Input
                     aria-label={words.whatToDo}
                     value={s.name}
                     title={s.name}
                     onChange={(e) => change({ name: e.target.value })}
-                  />
-                </td>
-                {cell('perBatch', words.minutesOnce)}
-                {cell('perRound', words.minutesARound)}
-                {cell('perPiece', words.minutesAPiece)}
-                {cell('wait', words.minutesOfWaiting)}
-                <td>
-                  <Select
-                    aria-label={words.whereItWaits(s.name)}
-                    value={s.place ?? ''}
-                    style={{ width: 108 }}
-                    onChange={(place) => change({ place: place || undefined })}
-                    options={places}
-                    popupMatchSelectWidth={false}
-                  />
-                  {fault(`steps[${i}].place`) && (
-                    <span className="fault" role="alert">
-                      {fault(`steps[${i}].place`)}
-                    </span>
-                  )}
-                </td>
-                <td>
-                  <InputNumber
-                    aria-label={words.piecesOnATray(s.name)}
-                    value={s.perTray ?? null}
-                    min={0}
-                    controls={false}
-                    placeholder={`1 ${round.slice(2)}`}
-                    style={{ width: 70 }}
-                    onChange={(n) => change({ perTray: n ? Math.round(n) : undefined })}
-                  />
-                </td>
-                <td className="gap">
-                  <InputNumber
-                    aria-label={words.atLeastSoManyMinutes(s.name)}
-                    value={s.earliest ?? 0}
-                    min={0}
-                    controls={false}
-                    style={{ width: 44 }}
-                    onChange={(n) => change({ earliest: n ? Math.round(n) : undefined })}
-                  />{' '}
-                  {words.to}
-                  <InputNumber
-                    aria-label={words.atMostSoManyMinutes(s.name)}
-                    value={s.latest ?? null}
-                    min={0}
-                    controls={false}
-                    placeholder={words.any}
-                    status={fault(`steps[${i}].latest`) ? 'error' : undefined}
-                    style={{ width: 48 }}
-                    onChange={(n) => change({ latest: n === null ? undefined : Math.round(n) })}
                   />
                 </td>
                 <td>
@@ -127,25 +140,98 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
                   </Button>
                 </td>
                 <td>
-                  <Button
-                    type="text"
-                    aria-label={words.leaveOut4(s.name)}
-                    onClick={() => set({ steps: without(f.steps, i) })}
-                  >
+                  <Button type="text" aria-label={words.leaveOut4(s.name)} onClick={() => leaveOut(s, i)}>
                     ×
                   </Button>
                 </td>
               </tr>,
+              <tr key={`${s.id} numbers`} className={s.beside ? 'beside' : undefined}>
+                {cell('perBatch', words.minutesOnce)}
+                {cell('perRound', words.minutesARound)}
+                {cell('perPiece', words.minutesAPiece)}
+                {cell('wait', words.minutesOfWaiting)}
+                <td data-path={path('place')}>
+                  <Select
+                    aria-label={words.whereItWaits(s.name)}
+                    value={s.place ?? ''}
+                    style={{ width: 108 }}
+                    onChange={(place) => change({ place: place || undefined })}
+                    options={places}
+                    popupMatchSelectWidth={false}
+                  />
+                  {fault(path('place')) && (
+                    <span className="fault" role="alert">
+                      {fault(path('place'))}
+                    </span>
+                  )}
+                </td>
+                <td data-path={path('perTray')}>
+                  <InputNumber
+                    aria-label={words.piecesOnATray(s.name)}
+                    value={s.perTray ?? null}
+                    min={0}
+                    controls={false}
+                    placeholder={`1 ${round.slice(2)}`}
+                    style={{ width: 70 }}
+                    onChange={(n) => change({ perTray: n ? Math.round(n) : undefined })}
+                  />
+                </td>
+                <td className="gap">
+                  <span data-path={path('earliest')}>
+                    <InputNumber
+                      aria-label={words.atLeastSoManyMinutes(s.name)}
+                      value={s.earliest ?? 0}
+                      min={0}
+                      controls={false}
+                      style={{ width: 44 }}
+                      onChange={(n) => change({ earliest: n ? Math.round(n) : undefined })}
+                    />
+                  </span>{' '}
+                  {words.to}{' '}
+                  <span data-path={path('latest')}>
+                    <InputNumber
+                      aria-label={words.atMostSoManyMinutes(s.name)}
+                      value={s.latest ?? null}
+                      min={0}
+                      controls={false}
+                      placeholder={words.any}
+                      status={fault(path('latest')) ? 'error' : undefined}
+                      style={{ width: 48 }}
+                      onChange={(n) => change({ latest: n === null ? undefined : Math.round(n) })}
+                    />
+                  </span>
+                </td>
+                <td colSpan={2} />
+              </tr>,
+              (s.beside ?? s.note ?? s.look) && more !== s.id && (
+                <tr key={`${s.id} told`} className="told">
+                  <td colSpan={9}>
+                    {s.beside && (
+                      <small>{words.besideOthers(f.steps.find((x) => x.id === s.beside)?.name ?? s.beside)}</small>
+                    )}
+                    {s.look && <small>{words.lookForIt(s.look)}</small>}
+                    {s.note && <small>{s.note}</small>}
+                  </td>
+                </tr>
+              ),
               more === s.id && (
                 <tr key={`${s.id} more`}>
-                  <td colSpan={10}>
-                    <More f={f} s={s} later={f.steps.slice(i)} change={change} />
+                  <td colSpan={9}>
+                    <StepMore
+                      f={f}
+                      s={s}
+                      i={i}
+                      pantry={pantry}
+                      change={change}
+                      insert={(after) => insert(after ? i + 1 : i)}
+                      move={(by) => move(s, by)}
+                    />
                   </td>
                 </tr>
               ),
               wrong && (
                 <tr key={`${s.id} wrong`}>
-                  <td colSpan={10}>
+                  <td colSpan={9}>
                     <span className="fault" role="alert">
                       {wrong}
                     </span>
@@ -156,25 +242,7 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
           })}
         </tbody>
       </table>
-      <Button
-        type="link"
-        className="link"
-        onClick={() =>
-          set({
-            steps: [
-              ...f.steps,
-              {
-                id: `own-${Date.now().toString(36)}`,
-                name: words.aStepOfYourOwn,
-                perBatch: 5,
-                perRound: 0,
-                perPiece: 0,
-                wait: 0,
-              },
-            ],
-          })
-        }
-      >
+      <Button type="link" className="link" onClick={() => insert(f.steps.length)}>
         {words.addAStep}
       </Button>
       {fault('steps') && (
@@ -183,97 +251,5 @@ export function Steps({ f, set }: { f: Formula; set: (change: Partial<Formula>) 
         </p>
       )}
     </details>
-  )
-}
-
-const roles: Record<NonNullable<Work['pot']>, string> = {
-  shell: 'shell',
-  coat: 'coat',
-  base: 'base',
-  layer: words.secondChocolate,
-  cap: 'cap',
-  drizzle: 'lines',
-}
-
-/**
- * What else a step is: the chocolate it works with, the moulds it holds and until when, what goes in, and whether it
- * goes by rounds.
- */
-function More({ f, s, later, change }: { f: Formula; s: Work; later: Work[]; change: (x: Partial<Work>) => void }) {
-  const there = [...new Set([...f.coatings, ...(f.finishes ?? []).flatMap((d) => d.coatings ?? [])].map((c) => c.role))]
-  const adds = s.adds ?? []
-  const moulds = Boolean(f.shell || f.mould)
-  return (
-    <div className="step-more">
-      <span>
-        {words.worksWith}{' '}
-        <Select
-          aria-label={words.itsChocolate(s.name)}
-          value={s.pot ?? ''}
-          style={{ width: 140 }}
-          onChange={(pot) => change({ pot: (pot || undefined) as Work['pot'] })}
-          options={[
-            { value: '', label: words.noChocolate },
-            ...there.map((r) => ({ value: r as string, label: roles[r] })),
-          ]}
-        />
-      </span>
-      <span>
-        {words.putsIn}{' '}
-        <Select
-          aria-label={words.whatGoesIn2(s.name)}
-          mode="multiple"
-          value={adds}
-          style={{ minWidth: 150 }}
-          onChange={(list) => change({ adds: list })}
-          options={[
-            { value: 'centre' as const, label: words.theCentre },
-            { value: 'in' as const, label: words.whatIsInIt },
-            { value: 'on' as const, label: words.whatIsOnIt },
-          ]}
-        />
-      </span>
-      {moulds && (
-        <Checkbox checked={Boolean(s.rounds)} onChange={(e) => change({ rounds: e.target.checked || undefined })}>
-          {words.onceARound}
-        </Checkbox>
-      )}
-      {moulds && (
-        <span>
-          {words.moulds2}{' '}
-          <Select
-            aria-label={words.moulds3(s.name)}
-            value={s.moulds ? (s.until ?? 'own') : ''}
-            style={{ width: 200 }}
-            onChange={(v) =>
-              change({ moulds: v === '' ? undefined : true, until: v === '' || v === 'own' ? undefined : v })
-            }
-            options={[
-              { value: '', label: words.takesNone },
-              { value: 'own', label: words.heldUntilItHasSet },
-              ...later.slice(1).map((x) => ({ value: x.id, label: words.heldUntil(x.name) })),
-            ]}
-          />
-        </span>
-      )}
-      {later.length > 1 && (
-        <span title={words.asAShareOfThe}>
-          {words.lostHere}{' '}
-          <InputNumber
-            aria-label={words.lostHere2(s.name)}
-            value={Number(((s.loss ?? 0) * 100).toFixed(2))}
-            min={0}
-            max={90}
-            suffix="%"
-            controls={false}
-            style={{ width: 74 }}
-            onChange={(n) => change({ loss: n ? n / 100 : undefined })}
-          />
-        </span>
-      )}
-      <Checkbox checked={Boolean(s.ages)} onChange={(e) => change({ ages: e.target.checked || undefined })}>
-        {words.shelfLifeStartsHere}
-      </Checkbox>
-    </div>
   )
 }

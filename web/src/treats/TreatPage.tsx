@@ -226,7 +226,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
           {c && words.forWord(c.good)}
         </h3>
         {c && <Ribbon card={c} />}
-        <Steps f={f} set={set} />
+        <Steps f={f} set={(change) => setF((now) => ({ ...now, ...change(now) }))} pantry={pantry} />
         <footer className="order-foot no-print">
           <Button type="primary" size="large" disabled={!dirty} loading={save.isPending} onClick={() => save.mutate()}>
             {words.saveAsVersion} {treat.version + (same({ ...f, name: '' }, { ...base.data, name: '' }) ? 0 : 1)}

@@ -5,6 +5,8 @@ import { Link } from 'react-router'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { IngredientForm } from '../larder/IngredientForm'
+import { QuickIngredient } from '../larder/QuickIngredient'
+import type { Formula } from './TreatPage'
 import { words } from './words'
 import './treats.css'
 
@@ -30,6 +32,21 @@ export function usePantry() {
 }
 
 export type Pantry = ReturnType<typeof usePantry>
+
+/** A treat that is being edited. */
+export interface Editing {
+  f: Formula
+  set: (change: Partial<Formula>) => void
+  /** As set, and the steps that the family proposes follow. */
+  follow: (change: Partial<Formula>) => void
+  choices: Schemas['TreatsChoice'][]
+  card?: Schemas['BatchCard']
+  pantry: Pantry
+}
+
+/** A starting value, or what the card has for it, in the same unit. */
+export const like = (begins: Quantity, known: Schemas['MeasureShown'] | undefined, decimals: number) =>
+  known ? { amount: Number(known.amount.toFixed(decimals)), unit: begins.unit } : begins
 
 interface Faults {
   (path: string): string | undefined
@@ -70,13 +87,15 @@ export const Row = ({
   children,
   fault,
   of,
+  path,
 }: {
   label: ReactNode
   children: ReactNode
   fault?: string
   of?: string
+  path?: string
 }) => (
-  <div className="number-row">
+  <div className="number-row" data-path={path}>
     <span className="number-label">{label}</span>
     <span className="number-value">{children}</span>
     {fault && <Fault text={fault} of={of} />}
@@ -117,6 +136,8 @@ export function NumberRow({
   unit,
   step = 1,
   max,
+  width = 110,
+  name,
 }: {
   label: ReactNode
   value: number
@@ -125,12 +146,14 @@ export function NumberRow({
   unit?: string
   step?: number
   max?: number
+  width?: number
+  name?: string
 }) {
   const fault = useFault()(path)
   return (
-    <Row label={label} fault={fault}>
+    <Row label={label} fault={fault} path={path}>
       <InputNumber
-        aria-label={typeof label === 'string' ? label : path}
+        aria-label={name ?? (typeof label === 'string' ? label : path)}
         value={Number(value.toFixed(3))}
         step={step}
         min={0}
@@ -138,7 +161,7 @@ export function NumberRow({
         suffix={unit}
         controls={false}
         status={fault ? 'error' : undefined}
-        style={{ width: 110 }}
+        style={{ width }}
         onChange={(n) => n !== null && onChange(n)}
       />
     </Row>
@@ -161,8 +184,43 @@ export function AmountRow({
 }) {
   const fault = useFault()(path)
   return (
-    <Row label={label} fault={fault} of={of}>
+    <Row label={label} fault={fault} of={of} path={path}>
       <AmountInput label={label} value={value} onChange={onChange} of={of} />
+    </Row>
+  )
+}
+
+/** An amount that may be left out: a link adds it with what it begins with, a cross takes it away again. */
+export function OptionalAmount({
+  label,
+  add,
+  value,
+  begins,
+  onChange,
+  path,
+  of,
+}: {
+  label: string
+  add: string
+  value?: Quantity
+  begins: Quantity
+  onChange: (q?: Quantity) => void
+  path: string
+  of?: string
+}) {
+  const fault = useFault()(path)
+  if (!value)
+    return (
+      <Button type="link" className="link" onClick={() => onChange(begins)}>
+        {add}
+      </Button>
+    )
+  return (
+    <Row label={label} fault={fault} of={of} path={path}>
+      <AmountInput label={label} value={value} onChange={onChange} of={of} />
+      <Button type="text" aria-label={words.leaveOut3(label)} onClick={() => onChange(undefined)}>
+        ×
+      </Button>
     </Row>
   )
 }
@@ -200,22 +258,51 @@ export function Pick({
   }, [pantry, only])
   const ingredient = pantry.ingredients.get(value)
   const [sought, setSought] = useState('')
-  const [adding, setAdding] = useState<string>()
+  const [adding, setAdding] = useState<{ name: string; common?: Schemas['FoodStarter'] }>()
+  const starting = useStarting()
+  const text = sought.trim()
+  // What is common and not in the larder is found as well; what is in neither can be made under its name.
+  const common = useMemo(() => {
+    if (text.length < 2) return []
+    const there = new Set([...pantry.ingredients.values()].map((i) => i.name.toLowerCase()))
+    return (starting.data?.ingredients ?? []).filter(
+      (i) => !there.has(i.name.toLowerCase()) && matches(i.name, text) && only(i as unknown as Ingredient, false),
+    )
+  }, [text, starting.data, pantry, only])
   return (
-    <span className="pick">
+    <span className="pick" data-path={path}>
       <Select
         aria-label={label}
         value={pantry.ready ? value : undefined}
         loading={!pantry.ready}
-        onChange={(id) => (id === fresh ? setAdding(sought) : onChange(id))}
+        onChange={(id) => {
+          setSought('')
+          if (id === fresh) setAdding({ name: text })
+          else if (id.startsWith(commonly))
+            setAdding({ name: id.slice(commonly.length), common: common.find((i) => commonly + i.name === id) })
+          else onChange(id)
+        }}
         showSearch={{
           onSearch: setSought,
-          filterOption: (text, o) =>
-            o?.value === fresh || String(o?.label).toLowerCase().includes(text.trim().toLowerCase()),
+          filterOption: (text, o) => o?.value === fresh || matches(String(o?.label), text),
         }}
         style={{ width }}
+        popupMatchSelectWidth={false}
         status={fault ? 'error' : undefined}
-        options={[...options, { value: fresh, label: words.newIngredient }] as { value: string; label: string }[]}
+        options={
+          [
+            ...options,
+            ...(common.length > 0
+              ? [
+                  {
+                    label: words.commonIngredients,
+                    options: common.map((i) => ({ value: commonly + i.name, label: i.name })),
+                  },
+                ]
+              : []),
+            { value: fresh, label: text ? words.addNamed(text) : words.newIngredient },
+          ] as { value: string; label: string }[]
+        }
       />
       {ingredient && (
         <Button
@@ -238,11 +325,12 @@ export function Pick({
           …
         </Link>
       )}
-      {fault && <Fault text={fault} of={value} />}
+      {fault && !adding && <Fault text={fault} of={value} />}
       {open && ingredient && <IngredientForm ingredient={ingredient} close={() => setOpen(false)} />}
-      {adding !== undefined && (
-        <IngredientForm
-          name={adding}
+      {adding && (
+        <QuickIngredient
+          name={adding.name}
+          common={adding.common}
           close={(made) => {
             setAdding(undefined)
             if (made) onChange(made.id)
@@ -252,6 +340,23 @@ export function Pick({
     </span>
   )
 }
+
+/** Common ingredients that a larder can begin with. */
+const useStarting = () =>
+  useQuery({
+    queryKey: ['starting'],
+    queryFn: () => ask(api.GET('/api/v1/starting-ingredients', {})),
+    staleTime: Infinity,
+  })
+
+/** Whether a name has all the words that are sought: "condensed milk" finds "Sweetened condensed milk". */
+const matches = (name: string, sought: string) =>
+  sought
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => name.toLowerCase().includes(word))
+
+const commonly = 'common '
 
 /** The option of a list that makes what is missed in it. */
 const fresh = 'new'

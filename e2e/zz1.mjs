@@ -1,0 +1,20 @@
+import { page, ctx, b } from './zz.mjs'
+const treats = (await (await ctx.request.get('/api/v1/treats')).json()).treats
+const id = (n) => treats.find((t) => t.name.includes(n)).id
+await page.goto('/treats/' + id('dozen strawberries'))
+await page.waitForSelector('.numbers')
+await page.waitForTimeout(1000)
+await page.getByText('Edit steps').click()
+await page.getByRole('button', { name: /^More of: Dip/ }).first().click()
+await page.getByLabel(/^What to look for/).fill('dull all over, edge lifts')
+await page.getByRole('button', { name: /^Insert a step before: Dip/ }).click()
+await page.waitForTimeout(800)
+await page.getByRole('button', { name: /^Prepare something/ }).last().click()
+await page.waitForTimeout(1000)
+await page.locator('.steps').first().scrollIntoViewIfNeeded()
+await page.screenshot({ path: '/tmp/p3.png', fullPage: true })
+await page.getByText('Step by step').click()
+await page.waitForTimeout(300)
+await page.locator('.takes').evaluate((e) => (e.scrollTop = 900))
+await page.screenshot({ path: '/tmp/p4.png' })
+await b.close()

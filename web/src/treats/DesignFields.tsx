@@ -1,0 +1,207 @@
+import { Button, Input, InputNumber, Segmented } from 'antd'
+import type { Schemas } from '../api/client'
+import { starting, traitsOf, useFamilies } from '../api/families'
+import { CentreRows, fillingOf } from './CentreFields'
+import { begun, CoatingRows, type Role, roleWord } from './ChocolateFields'
+import { changed, type Editing, Fault, Group, NumberRow, Row, useFault, without } from './fields'
+import { Portions } from './PortionFields'
+import { words } from './words'
+import './treats.css'
+
+type Finish = Schemas['TreatDesign']
+
+const percent = (share: number) => `${Math.round(share * 1000) / 10}%`
+
+/** Designs that a count is split into: each with what it has of its own, in place of what all have. */
+export function Designs(e: Editing & { one: string }) {
+  const { f, follow, set, card } = e
+  const fault = useFault()
+  const list = f.finishes ?? []
+  return (
+    <Group name={words.designs}>
+      {list.length > 0 && (
+        <>
+          <Row label={words.aSetIsGoodWhen} path="whole">
+            <Segmented
+              aria-label={words.aSetIsGoodWhen}
+              value={f.whole ? 'whole' : 'sum'}
+              onChange={(v) => set({ whole: v === 'whole' || undefined })}
+              options={[
+                { value: 'sum', label: words.theTotalIsRight },
+                { value: 'whole', label: words.eachDesignIsComplete },
+              ]}
+            />
+          </Row>
+          {card?.sure !== undefined && (
+            <p className="follows">
+              {f.whole
+                ? words.sureThatEachDesignIs(percent(card.sure))
+                : words.sureOfTheTotalIf(
+                    percent(card.sure),
+                    card.sureWhole !== undefined ? words.thatEachIsComplete(percent(card.sureWhole)) : '',
+                  )}
+            </p>
+          )}
+        </>
+      )}
+      {list.length === 0 && <p className="follows">{words.oneDesignAddDesignsTo}</p>}
+      {list.map((d, i) => (
+        <DesignRows key={i} {...e} d={d} i={i} />
+      ))}
+      <Button
+        type="link"
+        className="link"
+        onClick={() =>
+          follow({
+            finishes: [
+              ...list,
+              { name: words.design(list.length + 1), parts: starting.parts, coatings: [], portions: [] },
+            ],
+          })
+        }
+      >
+        {words.addADesign}
+      </Button>
+      {fault('finishes') && <Fault text={fault('finishes')!} />}
+    </Group>
+  )
+}
+
+function DesignRows({ d, i, one, ...e }: Editing & { one: string; d: Finish; i: number }) {
+  const { f, set, follow, pantry, card } = e
+  const fault = useFault()
+  const families = useFamilies()
+  const is = traitsOf(f.family)
+  const list = f.finishes!
+  const path = `finishes[${i}]`
+  const own = d.coatings ?? []
+  const change = (x: Partial<Finish>) => set({ finishes: changed(list, i, x) })
+  const changeFollow = (x: Partial<Finish>) => follow({ finishes: changed(list, i, x) })
+  const roles = (families.data?.families.find((x) => x.family === f.family)?.roles ?? []).filter(
+    (r): r is Role =>
+      r !== 'base' &&
+      r !== 'layer' &&
+      (r !== 'cap' || f.coatings.some((c) => c.role === 'cap') || f.choices.shape === 'cup'),
+  )
+  const shares = card?.designs?.[i]
+  /** Its own chocolate of a role, like that of all. */
+  const like = (role: Role) => {
+    const all = f.coatings.find((c) => c.role === role)
+    const any = f.coatings[0]?.ingredient ?? [...pantry.ingredients.values()].find((x) => x.chocolate)!.id
+    return all ? { ...all, share: undefined, tint: undefined, flavour: undefined } : begun(role, any, Boolean(f.sheet))
+  }
+  return (
+    <div className="coating design">
+      <Row
+        label={
+          <span data-path={`${path}.name`}>
+            <Input
+              aria-label={words.nameOfDesign(i + 1)}
+              value={d.name}
+              onChange={(x) => change({ name: x.target.value })}
+            />
+          </span>
+        }
+        fault={fault(`${path}.name`) ?? fault(`${path}.parts`)}
+        path={`${path}.parts`}
+      >
+        <InputNumber
+          aria-label={words.piecesOfInASet(d.name)}
+          value={d.parts}
+          min={1}
+          controls={false}
+          style={{ width: 52 }}
+          onChange={(parts) => parts !== null && change({ parts: Math.round(parts) })}
+        />{' '}
+        {words.of} {list.reduce((n, x) => n + x.parts, 0)}
+        <Button type="text" aria-label={words.leaveOut2(d.name)} onClick={() => follow({ finishes: without(list, i) })}>
+          ×
+        </Button>
+      </Row>
+      {is.centre && !is.picked && d.centre && (
+        <>
+          <CentreRows
+            {...e}
+            centre={d.centre}
+            path={`${path}.centre`}
+            name={words.ofWord(is.centre, d.name)}
+            change={(x) => change({ centre: { ...d.centre!, ...x } })}
+          />
+          <Button type="link" className="link" onClick={() => change({ centre: undefined })}>
+            {words.centreAsAll}
+          </Button>
+          {fault(`${path}.centre`) && <Fault text={fault(`${path}.centre`)!} />}
+        </>
+      )}
+      {own.map((c, n) => (
+        <CoatingRows
+          key={n}
+          coating={c}
+          path={`${path}.coatings[${n}]`}
+          one={one}
+          design={d.name}
+          thick={is.thick && c.role === 'coat'}
+          marbled={c.role === 'shell' && own.filter((x) => x.role === 'shell').length > 1}
+          card={card}
+          pantry={pantry}
+          change={(x) => change({ coatings: changed(own, n, x) })}
+          drop={() => changeFollow({ coatings: without(own, n) })}
+        />
+      ))}
+      <p className="own-of">
+        <span className="soft">{words.ofItsOwn}</span>{' '}
+        {is.centre && !is.picked && !d.centre && fillingOf(pantry) && (
+          <Button
+            type="link"
+            className="link"
+            aria-label={words.ownOf(is.centre, d.name)}
+            onClick={() =>
+              change({
+                centre: f.centre ?? { of: fillingOf(pantry)!, ...(is.thick ? { each: starting.centre } : {}) },
+              })
+            }
+          >
+            {is.centre}
+          </Button>
+        )}
+        {roles
+          .filter((r) => r === 'drizzle' || !own.some((c) => c.role === r))
+          .map((role) => (
+            <Button
+              key={role}
+              type="link"
+              className="link"
+              aria-label={words.ownOf(roleWord(role), d.name)}
+              onClick={() => changeFollow({ coatings: [...own, like(role)] })}
+            >
+              {roleWord(role)}
+            </Button>
+          ))}
+      </p>
+      <Portions
+        name=""
+        path={`${path}.portions`}
+        list={d.portions ?? []}
+        set={(portions) => change({ portions })}
+        f={f}
+        pantry={pantry}
+      />
+      <NumberRow
+        label={words.minutesMoreForEach}
+        name={words.minutesMoreFor(d.name)}
+        value={d.minutes ?? 0}
+        step={0.25}
+        onChange={(minutes) => change({ minutes: minutes || undefined })}
+        path={`${path}.minutes`}
+        unit={words.min}
+        width={90}
+      />
+      {shares && (
+        <p className="follows">
+          {shares.allergens.length > 0 ? words.contains(shares.allergens.join(', ')) : words.noneOfTheAllergensIn}
+          {shares.diets.length > 0 && words.suits(shares.diets.join(', '))}
+        </p>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,110 @@
+import { useQuery } from '@tanstack/react-query'
+import { Button, InputNumber, Select } from 'antd'
+import { useState } from 'react'
+import { api, ask, type Schemas } from '../api/client'
+import { AmountInput } from '../kit/AmountInput'
+import { Hint } from '../kit/Hint'
+import { SupplyForm } from '../larder/SupplyForm'
+import { changed, type Editing, Group, Row, useFault, without } from './fields'
+import { words } from './words'
+import './treats.css'
+
+/** One of a kind of packaging for each piece, to begin with. */
+const packOf = (s: Schemas['LarderSupply']) => ({
+  supply: s.id,
+  amount: { amount: 1, unit: s.stock.unit === 'each' ? ('each' as const) : ('cm' as const) },
+  per: 1,
+})
+
+/** What it is packed in, and what making it uses up. */
+export function Packs({ f, set }: Editing) {
+  const fault = useFault()
+  const supplies = useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
+  const list = f.packs ?? []
+  const [adding, setAdding] = useState<number>()
+  return (
+    <Group name={words.packedIn}>
+      {list.map((p, i) => (
+        <Row
+          key={i}
+          label={
+            <span data-path={`packs[${i}].supply`}>
+              <Select
+                aria-label={words.packaging}
+                value={p.supply}
+                style={{ width: 130 }}
+                popupMatchSelectWidth={false}
+                options={[
+                  ...(supplies.data?.supplies ?? []).map((s) => ({ value: s.id, label: s.name })),
+                  { value: 'new', label: words.newPackaging },
+                ]}
+                onChange={(supply) => (supply === 'new' ? setAdding(i) : set({ packs: changed(list, i, { supply }) }))}
+              />
+            </span>
+          }
+          fault={fault(`packs[${i}].supply`) ?? fault(`packs[${i}].per`)}
+        >
+          <span data-path={`packs[${i}].amount`}>
+            <AmountInput
+              label={words.amountOfPackaging}
+              width={74}
+              value={p.amount}
+              fault={fault(`packs[${i}].amount`)}
+              onChange={(amount) => set({ packs: changed(list, i, { amount }) })}
+            />
+          </span>
+          <span className="soft">{words.for}</span>
+          <span data-path={`packs[${i}].per`}>
+            <InputNumber
+              aria-label={words.servesSoMany}
+              value={p.per}
+              min={1}
+              controls={false}
+              style={{ width: 52 }}
+              onChange={(per) => per !== null && set({ packs: changed(list, i, { per }) })}
+            />
+          </span>
+          <span data-path={`packs[${i}].making`}>
+            <Select
+              aria-label={words.countedBy}
+              value={p.making ? 'begun' : 'good'}
+              style={{ width: 82 }}
+              onChange={(v) => set({ packs: changed(list, i, { making: v === 'begun' || undefined }) })}
+              options={[
+                { value: 'good', label: 'good' },
+                { value: 'begun', label: 'begun' },
+              ]}
+            />
+          </span>
+          <Hint of="begun">{words.sticksCupsAndTheLike}</Hint>
+          <Button type="text" aria-label={words.leaveThisPackagingOut} onClick={() => set({ packs: without(list, i) })}>
+            ×
+          </Button>
+        </Row>
+      ))}
+      <Button
+        type="link"
+        className="link"
+        onClick={() => {
+          const s = supplies.data?.supplies[0]
+          if (s) set({ packs: [...list, packOf(s)] })
+          else setAdding(list.length)
+        }}
+      >
+        {words.addPackaging}
+      </Button>
+      {adding !== undefined && (
+        <SupplyForm
+          close={(made) => {
+            setAdding(undefined)
+            if (!made) return
+            void supplies.refetch()
+            set({
+              packs: adding < list.length ? changed(list, adding, { supply: made.id }) : [...list, packOf(made)],
+            })
+          }}
+        />
+      )}
+    </Group>
+  )
+}
