@@ -210,7 +210,7 @@ func (s *steps) madeOf(d *treat.Design) []food.Ingredient {
 	for _, role := range s.law.Roles() {
 		for _, c := range s.f.CoatingsOf(d, role) {
 			add(c.Ingredient)
-			for _, x := range []*treat.Stirred{c.Tint, c.Flavour, c.Thinner} {
+			for _, x := range c.Stirs() {
 				if x != nil {
 					add(x.Ingredient)
 				}

@@ -621,7 +621,8 @@ func TestShadesOfOneBowl(t *testing.T) {
 		c := treat.ChocolateLayer{Role: treat.RoleCoat, Ingredient: ident.Ingredient(of), Each: massOf(8),
 			Pool: measure.Grams(200)}
 		if drops > 0 {
-			c.Tint = &treat.Stirred{Ingredient: "Sugar", Amount: measure.Grams(si.Grams(drops)), To: measure.Grams(100)}
+			c.Tint = &treat.Tint{Stirred: treat.Stirred{Ingredient: "Sugar", Amount: measure.Grams(si.Grams(drops)),
+				To: measure.Grams(100)}}
 		}
 		return []treat.ChocolateLayer{c}
 	}

@@ -154,11 +154,9 @@ func (a *account) kindOf(c treat.ChocolateLayer) *kind {
 		return ledger.Stir{Of: s.Ingredient, Grams: share}
 	}
 	k.pot.Flavour, k.pot.Thinner = stir(c.Flavour), stir(c.Thinner)
-	if tint := stir(c.Tint); tint.Of != "" {
-		known := a.item(c.Tint.Ingredient)
-		first, _ := known.Base(c.Tint.Amount)
-		more := family.Later(*c.Tint, known)
-		k.pot.Tint, k.colour, k.later, k.shade = tint.Of, tint.Grams, more/(first+more), c.Tint.Colour
+	if t := c.Tint; t != nil {
+		first, more := stir(&t.Stirred), family.Later(*t, a.item(t.Ingredient))
+		k.pot.Tint, k.colour, k.later, k.shade = first.Of, first.Grams*(1+more), more/(1+more), t.Colour
 	}
 	if method == chocolate.Seed {
 		k.seed = chocolate.SeedShare(bands.Melt.Mid(), bands.Work.Mid(), a.k.AirTemp)

@@ -353,8 +353,9 @@ func TestTintIsJudged(t *testing.T) {
 	drops.Name, drops.Density, drops.Allergens = "Blue oil colour", new(0.92), nil
 	k.Ingredients["Oil"] = food.New("Oil", drops, k.Ingredients["Malt"].Price)
 	f := pretzel()
-	f.Coatings[0].Tint = &treat.Stirred{Ingredient: "Oil", Amount: measure.Of(2, measure.Drop),
-		More: new(measure.Of(3, measure.Drop)), To: measure.Of(8, measure.Ounce), Colour: "#3366aa"}
+	f.Coatings[0].Tint = &treat.Tint{Stirred: treat.Stirred{Ingredient: "Oil", Amount: measure.Of(2, measure.Drop),
+		To: measure.Of(8, measure.Ounce)},
+		More: new(measure.Of(3, measure.Drop)), Colour: "#3366aa"}
 	if err := family.Check(f, k, supplies); err != nil {
 		t.Fatal(err)
 	}

@@ -218,13 +218,16 @@ func (f *facts) coatings(list []treat.ChocolateLayer) {
 		if c.Minutes != nil {
 			f.add(what("minutes"), reason.Int(*c.Minutes))
 		}
-		for _, s := range []struct {
-			code string
-			of   *treat.Stirred
-		}{{"tint", c.Tint}, {"flavour", c.Flavour}, {"thinner", c.Thinner}} {
-			if s.of != nil {
-				f.add(what(s.code), reason.Of("fact.stirred", written(s.of.Amount),
-					reason.Name(f.k.Name(s.of.Ingredient)), written(s.of.To)))
+		for i, s := range c.Stirs() {
+			if s != nil {
+				f.add(what(treat.Stirrings[i]), reason.Of("fact.stirred", written(s.Amount),
+					reason.Name(f.k.Name(s.Ingredient)), written(s.To)))
+			}
+		}
+		if t := c.Tint; t != nil {
+			f.quantity(what("tint-more"), t.More)
+			if t.Colour != "" {
+				f.add(what("tint-colour"), reason.Name(t.Colour))
 			}
 		}
 	}

@@ -65,16 +65,13 @@ func (c *Checking) stirred(path string, coating treat.ChocolateLayer) {
 		c.Add(path+".minutes", reason.Of("family.melting-takes-between-minute-and"))
 	}
 	main := c.K.Ingredients[coating.Ingredient].Chocolate
-	for _, s := range []struct {
-		name string
-		of   *treat.Stirred
-		most float64
-	}{{"tint", coating.Tint, 0.2}, {"flavour", coating.Flavour, 0.2}, {"thinner", coating.Thinner, 0.5}} {
-		if s.of == nil {
+	mosts := [3]float64{0.2, 0.2, 0.5}
+	for i, of := range coating.Stirs() {
+		if of == nil {
 			continue
 		}
-		path := path + "." + s.name
-		known, ok := c.K.Item(s.of.Ingredient)
+		path, most := path+"."+treat.Stirrings[i], mosts[i]
+		known, ok := c.K.Item(of.Ingredient)
 		if !ok || known.Food == nil {
 			c.Add(path+".ingredient", reason.Of("family.this-not-in-larder-choose"))
 			continue
@@ -82,36 +79,36 @@ func (c *Checking) stirred(path string, coating treat.ChocolateLayer) {
 		if known.Food.Watery() && main != nil && main.Kind == chocolate.Real {
 			c.Add(path+".ingredient", reason.Of("family.has-water-in-and-seizes", reason.Name(known.Name)))
 		}
-		if err := s.of.To.Check(measure.Mass); err != nil {
+		if err := of.To.Check(measure.Mass); err != nil {
 			c.Under(path+".to", err)
 			continue
 		}
-		if s.of.Colour != "" && !food.IsTint(s.of.Colour) {
-			c.Add(path+".colour", reason.Of("food.no-tint-write-as-rrggbb", reason.Name(s.of.Colour)))
-		}
-		if s.of.More != nil {
-			if _, err := known.Base(*s.of.More); err != nil {
-				c.Because(path+".more", "family.of-it", reason.Name(known.Name), reason.Because(err))
-				continue
+		share, err := Share(*of, known)
+		if t := coating.Tint; i == 0 {
+			if t.Colour != "" && !food.IsTint(t.Colour) {
+				c.Add(path+".colour", reason.Of("food.no-tint-write-as-rrggbb", reason.Name(t.Colour)))
 			}
+			if t.More != nil {
+				if _, err := known.Base(*t.More); err != nil {
+					c.Because(path+".more", "family.of-it", reason.Name(known.Name), reason.Because(err))
+				}
+			}
+			share *= 1 + Later(*t, known)
 		}
-		share, err := Share(*s.of, known)
 		if err != nil {
 			c.Because(path+".amount", "family.of-it", reason.Name(known.Name), reason.Because(err))
-		} else if share > s.most {
-			c.Add(path+".amount", reason.Of("family.more-than-what-stirred-into", reason.Share(s.most)))
+		} else if share > most {
+			c.Add(path+".amount", reason.Of("family.more-than-what-stirred-into", reason.Share(most)))
 		}
 	}
 }
 
-// Share is how many g of what is stirred in go to a g of chocolate, with all of what may be needed. The error is a plain
-// sentence.
+// Share is how many g of what is stirred in go to a g of chocolate. The error is a plain sentence.
 func Share(s treat.Stirred, of treat.Item) (float64, error) {
 	base, err := of.Base(s.Amount)
 	if err != nil {
 		return 0, err
 	}
-	base += Later(s, of)
 	grams, ok := of.Grams(base)
 	if !ok {
 		return 0, &measure.MissingProperty{From: measure.Count, To: measure.Mass, Property: measure.WeightPerPiece}
@@ -119,13 +116,17 @@ func Share(s treat.Stirred, of treat.Item) (float64, error) {
 	return grams.Over(treat.Grams(&s.To)), nil
 }
 
-// Later is how much of what is stirred in waits until the colour has been judged, in the unit that it is kept in.
-func Later(s treat.Stirred, of treat.Item) float64 {
-	if s.More == nil {
+// Later is how much of a tint waits until the colour has been judged, as a share of what is stirred in before.
+func Later(t treat.Tint, of treat.Item) float64 {
+	if t.More == nil {
 		return 0
 	}
-	more, _ := of.Base(*s.More)
-	return more
+	first, _ := of.Base(t.Amount)
+	more, err := of.Base(*t.More)
+	if err != nil || first == 0 {
+		return 0
+	}
+	return more / first
 }
 
 func (c *Checking) coatingAmount(path string, coating treat.ChocolateLayer, marbled bool) {

@@ -74,7 +74,12 @@ func (f File) Renamed(ids map[string]string) File {
 		for i := range list {
 			c := &list[i]
 			of(&c.Ingredient)
-			for _, s := range []**Stirred{&c.Tint, &c.Flavour, &c.Thinner} {
+			if c.Tint != nil {
+				other := *c.Tint
+				of(&other.Ingredient)
+				c.Tint = &other
+			}
+			for _, s := range []**Stirred{&c.Flavour, &c.Thinner} {
 				if *s != nil {
 					other := **s
 					of(&other.Ingredient)

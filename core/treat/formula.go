@@ -115,20 +115,37 @@ type ChocolateLayer struct {
 	Method     chocolate.Method  `json:"method,omitempty"`
 	Source     chocolate.Source  `json:"source,omitempty"`
 	Minutes    *si.Minutes       `json:"minutes,omitempty"`
-	Tint       *Stirred          `json:"tint,omitempty"`
+	Tint       *Tint             `json:"tint,omitempty"`
 	Flavour    *Stirred          `json:"flavour,omitempty"`
 	Thinner    *Stirred          `json:"thinner,omitempty"`
 }
 
-// Stirred is what is stirred into a bowl of chocolate, by the weight of the chocolate: so much of it to so much, and
-// where it is judged by eye so much more as may be needed. Colour is what a tint comes to, to draw it: #rrggbb.
+// Stirred is what is stirred into a bowl of chocolate, by the weight of the chocolate: so much of it to so much.
 type Stirred struct {
-	Ingredient ident.Ingredient  `json:"ingredient"`
-	Amount     measure.Quantity  `json:"amount"`
-	More       *measure.Quantity `json:"more,omitempty"`
-	To         measure.Quantity  `json:"to"`
-	Colour     string            `json:"colour,omitempty"`
+	Ingredient ident.Ingredient `json:"ingredient"`
+	Amount     measure.Quantity `json:"amount"`
+	To         measure.Quantity `json:"to"`
 }
+
+// Tint is stirred in by eye: so much to start with, and so much more as the colour may need. Colour is what it comes to,
+// to draw it: #rrggbb.
+type Tint struct {
+	Stirred
+	More   *measure.Quantity `json:"more,omitempty"`
+	Colour string            `json:"colour,omitempty"`
+}
+
+// Stirs is what is stirred into the bowl of a chocolate, in the order of Stirrings; nil where it is not.
+func (c *ChocolateLayer) Stirs() [3]*Stirred {
+	of := [3]*Stirred{nil, c.Flavour, c.Thinner}
+	if c.Tint != nil {
+		of[0] = &c.Tint.Stirred
+	}
+	return of
+}
+
+// Stirrings are the fields of what is stirred in.
+var Stirrings = [3]string{"tint", "flavour", "thinner"}
 
 // Where a portion goes.
 type Where string
@@ -343,7 +360,7 @@ func (f *Formula) Goes() []ident.Ingredient {
 	coatings := func(of []ChocolateLayer) {
 		for _, c := range of {
 			list = Union(list, []ident.Ingredient{c.Ingredient})
-			for _, s := range []*Stirred{c.Tint, c.Flavour, c.Thinner} {
+			for _, s := range c.Stirs() {
 				if s != nil {
 					list = Union(list, []ident.Ingredient{s.Ingredient})
 				}

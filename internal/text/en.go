@@ -511,6 +511,8 @@ var en = tongue{
 		"fact.centre-length":            "Centre, length",
 		"fact.centre-weight":            "Centre, weight",
 		"fact.chocolate-flavour":        "%[1]v, flavour",
+		"fact.chocolate-tint-colour":    "%[1]v, the colour of its tint",
+		"fact.chocolate-tint-more":      "%[1]v, more tint when judged",
 		"fact.chocolate-itself":         "%[1]v",
 		"fact.chocolate-method":         "%[1]v, method",
 		"fact.chocolate-minutes":        "%[1]v, minutes to melt",

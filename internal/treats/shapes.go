@@ -276,12 +276,14 @@ func Shapes() web.Shapes {
 			"moulds":   {Doc: "Moulds of this kind, where nobody has counted them in the kitchen"},
 			"atMost":   {Doc: "Moulds that this treat uses at a time; not given: all that there are"},
 		},
+		reflect.TypeFor[treat.Tint](): {
+			"more":   {Doc: "As much more as the colour may need when it has been judged"},
+			"colour": {Doc: "What it comes to, #rrggbb"},
+		},
 		reflect.TypeFor[treat.Stirred](): {
 			"ingredient": {Doc: "Id of the ingredient"},
 			"amount":     {Doc: "To start with, such as 5 drops"},
-			"more":       {Doc: "As much more as the colour may need when it has been judged"},
 			"to":         {Doc: "Mass of chocolate that the amounts are for, such as 8 oz"},
-			"colour":     {Doc: "Of a tint: what it comes to, #rrggbb"},
 		},
 		reflect.TypeFor[treat.Use](): {
 			"kind": {Enum: web.OneOf(treat.UseKinds())},

@@ -5592,7 +5592,7 @@ export interface components {
             /** @description What makes it run */
             thinner?: components["schemas"]["TreatStirred"];
             /** @description Colour that is stirred in: it deepens within one bowl, paler pieces first */
-            tint?: components["schemas"]["TreatStirred"];
+            tint?: components["schemas"]["TreatTint"];
         };
         TreatDesign: {
             /** @description In place of the centre of all */
@@ -5869,7 +5869,15 @@ export interface components {
         TreatStirred: {
             /** @description To start with, such as 5 drops */
             amount: components["schemas"]["MeasureQuantity"];
-            /** @description Of a tint: what it comes to, #rrggbb */
+            /** @description Id of the ingredient */
+            ingredient: string;
+            /** @description Mass of chocolate that the amounts are for, such as 8 oz */
+            to: components["schemas"]["MeasureQuantity"];
+        };
+        TreatTint: {
+            /** @description To start with, such as 5 drops */
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description What it comes to, #rrggbb */
             colour?: string;
             /** @description Id of the ingredient */
             ingredient: string;

@@ -333,7 +333,7 @@ type CardStep = Schemas['BatchStep']
 function CardSteps({ steps }: { steps: CardStep[] }) {
   const groups = new Map<string, CardStep[]>()
   for (const s of steps) {
-    const key = s.round ? `round ${s.round.of} ${s.role ?? ''}` : s.id
+    const key = s.round ? `${s.round.of}/${s.role ?? ''}` : s.id
     groups.set(key, [...(groups.get(key) ?? []), s])
   }
   return (

@@ -25,7 +25,9 @@ import './treats.css'
 
 export type Coating = Schemas['TreatChocolateLayer']
 export type Role = Coating['role']
-type Stirred = Schemas['TreatStirred']
+/** What is stirred in; of a tint also what waits until it is judged, and what it comes to. */
+type Stirred = Schemas['TreatStirred'] & Partial<Judged>
+type Judged = Omit<Schemas['TreatTint'], keyof Schemas['TreatStirred']>
 
 /** What a role is called; a function, because words are spelt anew when the kitchen is known. */
 export const roleWord = (role: Role) =>
@@ -55,7 +57,7 @@ export const begun = (role: Role, ingredient: string, inSheets: boolean): Coatin
 })
 
 /** Those that are shares of one shell, each the same. */
-const sharedOut = (list: Coating[]): Coating[] => {
+export const sharedOut = (list: Coating[]): Coating[] => {
   const shells = list.filter((c) => c.role === 'shell').length
   return list.map((c) =>
     c.role === 'shell' ? { ...c, share: shells > 1 ? Number((1 / shells).toFixed(4)) : undefined } : c,

@@ -2,7 +2,7 @@ import { Button, Input, InputNumber, Segmented } from 'antd'
 import type { Schemas } from '../api/client'
 import { starting, traitsOf, useFamilies } from '../api/families'
 import { CentreRows, fillingOf } from './CentreFields'
-import { begun, CoatingRows, type Role, roleWord } from './ChocolateFields'
+import { begun, CoatingRows, type Role, roleWord, sharedOut } from './ChocolateFields'
 import { changed, type Editing, Fault, Group, NumberRow, Row, useFault, without } from './fields'
 import { Portions } from './PortionFields'
 import { words } from './words'
@@ -88,7 +88,7 @@ function DesignRows({ d, i, one, ...e }: Editing & { one: string; d: Finish; i: 
   const like = (role: Role) => {
     const all = f.coatings.find((c) => c.role === role)
     const any = f.coatings[0]?.ingredient ?? [...pantry.ingredients.values()].find((x) => x.chocolate)!.id
-    return all ? { ...all, share: undefined, tint: undefined, flavour: undefined } : begun(role, any, Boolean(f.sheet))
+    return all ? { ...all, share: undefined } : begun(role, any, Boolean(f.sheet))
   }
   return (
     <div className="coating design">
@@ -145,7 +145,7 @@ function DesignRows({ d, i, one, ...e }: Editing & { one: string; d: Finish; i: 
           card={card}
           pantry={pantry}
           change={(x) => change({ coatings: changed(own, n, x) })}
-          drop={() => changeFollow({ coatings: without(own, n) })}
+          drop={() => changeFollow({ coatings: sharedOut(without(own, n)) })}
         />
       ))}
       <p className="own-of">
@@ -165,14 +165,14 @@ function DesignRows({ d, i, one, ...e }: Editing & { one: string; d: Finish; i: 
           </Button>
         )}
         {roles
-          .filter((r) => r === 'drizzle' || !own.some((c) => c.role === r))
+          .filter((r) => own.filter((c) => c.role === r).length < (r === 'drizzle' || r === 'shell' ? 3 : 1))
           .map((role) => (
             <Button
               key={role}
               type="link"
               className="link"
               aria-label={words.ownOf(roleWord(role), d.name)}
-              onClick={() => changeFollow({ coatings: [...own, like(role)] })}
+              onClick={() => changeFollow({ coatings: sharedOut([...own, like(role)]) })}
             >
               {roleWord(role)}
             </Button>

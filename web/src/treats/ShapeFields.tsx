@@ -250,14 +250,17 @@ export function Sheet({ f, set }: Editing) {
               onChange={(rows) => rows !== null && change({ rows: Math.round(rows) })}
             />{' '}
             {words.by}
-            <InputNumber
-              aria-label={words.columns}
-              value={sheet.columns ?? 1}
-              min={1}
-              controls={false}
-              style={{ width: 60 }}
-              onChange={(columns) => columns !== null && change({ columns: Math.round(columns) })}
-            />
+            <span data-path="sheet.columns">
+              {' '}
+              <InputNumber
+                aria-label={words.columns}
+                value={sheet.columns ?? 1}
+                min={1}
+                controls={false}
+                style={{ width: 60 }}
+                onChange={(columns) => columns !== null && change({ columns: Math.round(columns) })}
+              />
+            </span>
           </Row>
           <AmountRow
             label={words.trimAtEachEdge}
