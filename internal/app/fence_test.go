@@ -154,6 +154,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"put-order":      with(maren.draft("Milk malt bombs", 3), object{"lines": []object{}}),
 		"move-order":     object{"to": "quoted"},
 		"put-treat":      object{"name": "Mine now"},
+		"copy-treat":     object{"name": "Mine now"},
 		"put-ingredient": ingredient("Mine now", nil),
 		"put-mix": object{"name": "Mine now", "loss": 0,
 			"parts": []object{{"of": bo.must(201, "POST", "/ingredients", ingredient("Own sugar", nil))["id"],

@@ -71,6 +71,7 @@ var en = tongue{
 		"mix":                      {"mix", "mixes"},
 		"treat":                    {"treat", "treats"},
 		"version":                  {"version", "versions"},
+		"copy":                     {"treat that it was copied from", "treats that it was copied from"},
 		"plan run":                 {"plan run", "plan runs"},
 		"thing":                    {"thing", "things"},
 		"ingredient":               {"ingredient", "ingredients"},

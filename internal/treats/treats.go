@@ -56,6 +56,10 @@ func Register(h web.Base, needs Deps) *Book {
 	}
 	web.Register(h, op("list-treats", "GET", "treats", "The book"), b.list)
 	web.Register(h, created(op("create-treat", "POST", "treats", "Add a treat, with or without its formula")), b.create)
+	web.Register(h, created(op("copy-treat", "POST", "treats/{id}/copies",
+		"Begin a treat as a copy of another")), b.copyTreat)
+	web.Register(h, op("list-differences", "GET", "treats/{id}/differences",
+		"What differs between a copy and what it was copied from"), b.differences)
 	web.Register(h, op("get-treat", "GET", "treats/{id}", "A treat with its formula"), b.get)
 	web.Register(h, op("put-treat", "PUT", "treats/{id}", "Change a treat; a changed formula is a new version"), b.put)
 	web.Register(h, op("put-market", "PUT", "treats/{id}/market",
@@ -122,6 +126,7 @@ type Treat struct {
 	// Look is the chocolate that it is drawn in.
 	Look   *food.Chocolate `json:"look,omitempty"`
 	Market *order.Market   `json:"market,omitempty" doc:"What others ask for a dozen"`
+	CopyOf *CopyOf         `json:"copyOf,omitempty" doc:"What it was copied from"`
 	// List is the seller's own price.
 	List *order.ListPrice `json:"list,omitempty" doc:"What the own price list asks"`
 	Fields
@@ -133,15 +138,21 @@ type List struct {
 }
 
 const selectTreats = `select t.id, t.revision, t.version, t.name, v.formula, v.look, t.market_low::text,
-			t.market_high::text, t.list_price::text, t.list_count,
+			t.market_high::text, t.list_price::text, t.list_count, t.copied_from, c.name, t.copied_version,
 	(select count(distinct l.order_id) from order_lines l where l.kitchen_id = t.kitchen_id and l.treat_id = t.id)
 	from treats t left join treat_versions v on v.kitchen_id = t.kitchen_id and v.treat_id = t.id
-	and v.version = t.version`
+	and v.version = t.version left join treats c on c.kitchen_id = t.kitchen_id and c.id = t.copied_from`
 
 func scan(row pgx.CollectableRow) (t Treat, err error) {
 	var low, high, list *string
-	var count *int
-	err = row.Scan(&t.ID, &t.Revision, &t.Version, &t.Name, &t.Formula, &t.Look, &low, &high, &list, &count, &t.Orders)
+	var count, version *int
+	var copied *uuid.UUID
+	var of *string
+	err = row.Scan(&t.ID, &t.Revision, &t.Version, &t.Name, &t.Formula, &t.Look, &low, &high, &list, &count, &copied, &of,
+		&version, &t.Orders)
+	if copied != nil {
+		t.CopyOf = &CopyOf{*copied, *of, *version}
+	}
 	t.Market, t.List = market(low, high), listPrice(list, count)
 	return t, err
 }

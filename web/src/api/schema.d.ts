@@ -1710,6 +1710,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/treats/{id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a treat as a copy of another */
+        post: operations["copy-treat"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/treats/{id}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What differs between a copy and what it was copied from */
+        get: operations["list-differences"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/treats/{id}/file": {
         parameters: {
             query?: never;
@@ -2804,6 +2838,10 @@ export interface components {
             source: "microwave" | "bath";
             /** @description What to do, in order */
             steps: string[];
+        };
+        "Copy-treatRequest": {
+            /** @description Not given, it is that of the other with a number */
+            name?: string;
         };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
@@ -5910,6 +5948,20 @@ export interface components {
             name: string;
             options: components["schemas"]["TreatsOption"][];
         };
+        TreatsCopyOf: {
+            id: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description As it was copied
+             */
+            version: number;
+        };
+        TreatsDifferences: {
+            /** @description In the order of the formula; its name is not among them */
+            changes: components["schemas"]["FamilyChange"][];
+            of: components["schemas"]["TreatsCopyOf"];
+        };
         TreatsFamilyInfo: {
             choices: components["schemas"]["TreatsChoice"][];
             /** @enum {string} */
@@ -6064,6 +6116,8 @@ export interface components {
             word: string;
         };
         TreatsTreat: {
+            /** @description What it was copied from */
+            copyOf?: components["schemas"]["TreatsCopyOf"];
             formula?: components["schemas"]["TreatFormula"];
             id: string;
             /** @description What the own price list asks */
@@ -10198,6 +10252,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TreatsChangeList"];
+                };
+            };
+            401: components["responses"]["Unauthorized"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "copy-treat": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Copy-treatRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsTreat"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "list-differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsDifferences"];
                 };
             };
             401: components["responses"]["Unauthorized"];

@@ -1,13 +1,14 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, ConfigProvider, Input } from 'antd'
 import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
-import { useParams } from 'react-router'
+import { useNavigate, useParams } from 'react-router'
 import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { type Family, families, traitsOf } from '../api/families'
 import { Both } from '../device/Both'
 import { useFound, useKeep } from '../device/drafts'
 import { onTop, same } from '../device/merge'
+import { newKey } from '../device/register'
 import { Restored } from '../device/Restored'
 import { BothChanged, saveOver, type Tagged } from '../device/saveOver'
 import { Face } from '../kit/Face'
@@ -17,7 +18,7 @@ import { FaultContext, faultsOf, type Pantry, usePantry } from './fields'
 import { Numbers, Ways } from './Numbers'
 import { Ribbon, Section } from './Section'
 import { Steps } from './Steps'
-import { Versions } from './Versions'
+import { Differences, Versions } from './Versions'
 import { words } from './words'
 import './treats.css'
 
@@ -157,6 +158,22 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
       await askAnew(queries, ['treats'])
     },
   })
+  const navigate = useNavigate()
+  const copyKey = useRef(newKey())
+  const copy = useMutation({
+    mutationFn: () =>
+      ask(
+        api.POST('/api/v1/treats/{id}/copies', {
+          params: { path: { id: treat.id }, header: { 'Idempotency-Key': copyKey.current } },
+          body: {},
+        }),
+      ),
+    onSuccess: async (made) => {
+      copyKey.current = newKey()
+      await askAnew(queries, ['treats'])
+      void navigate(`/treats/${made.id}`)
+    },
+  })
   const refused = save.error instanceof Refused ? save.error : undefined
   // Changed elsewhere, while nothing is typed here: shown as it is now.
   if (!dirty && treat.revision > base.revision) take(typedOf(treat).data, typedOf(treat))
@@ -236,12 +253,26 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
               {words.undoAllChanges}
             </Button>
           )}
+          <Button
+            disabled={dirty}
+            title={dirty ? words.saveFirstThenCopy : undefined}
+            loading={copy.isPending}
+            onClick={() => copy.mutate()}
+          >
+            {words.copyIt}
+          </Button>
+          {copy.error instanceof Refused && (
+            <span className="fault" role="alert">
+              {copy.error.problem.errors?.[0]?.message ?? copy.error.message}
+            </span>
+          )}
           {refused && !refused.problem.errors?.length && (
             <span className="fault" role="alert">
               {refused.message}
             </span>
           )}
         </footer>
+        <Differences treat={treat} />
         <Versions treat={treat} />
       </section>
       <BatchCard

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Select } from 'antd'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { useKitchen } from '../shell/kitchen'
 import type { Treat } from './TreatPage'
@@ -33,6 +34,27 @@ export function Versions({ treat }: { treat: Treat }) {
           </li>
         ))}
       </ol>
+    </details>
+  )
+}
+
+/** What differs between a copy and what it was copied from. */
+export function Differences({ treat }: { treat: Treat }) {
+  const [open, setOpen] = useState(true)
+  const of = treat.copyOf
+  const differences = useQuery({
+    queryKey: ['changes', treat.id, 'copy', treat.version],
+    queryFn: () => ask(api.GET('/api/v1/treats/{id}/differences', { params: { path: { id: treat.id } } })),
+    enabled: open && Boolean(of),
+  })
+  if (!of) return null
+  return (
+    <details className="steps versions" open={open} onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary>{words.likeBut(of.name)}</summary>
+      <p className="soft">
+        <Link to={`/treats/${of.id}`}>{of.name}</Link>, {words.versionNumber(of.version)}
+      </p>
+      {differences.data && <Changes list={differences.data.changes} none={words.noDifferenceSoFar} />}
     </details>
   )
 }
