@@ -407,3 +407,35 @@ func TestCupWithALidAndAStick(t *testing.T) {
 		t.Error("a ball has a lid")
 	}
 }
+
+// grown is a treat of 40 steps and 12 designs, each with a coat, lines and toppings of its own.
+func grown() *treat.Formula {
+	f := truffle()
+	for i := range 12 {
+		f.Finishes = append(f.Finishes, treat.Design{Name: string(rune('a' + i)), Parts: 1 + i%3, Minutes: 0.1,
+			Centre: &treat.Centre{Of: "ganache", Each: massOf(float64(10 + i))},
+			Coatings: []treat.ChocolateLayer{{Role: treat.RoleCoat, Ingredient: "White", Each: massOf(5), Pool: measure.Grams(100),
+				Tint: &treat.Tint{Stirred: treat.Stirred{Ingredient: "Sugar", Amount: measure.Grams(si.Grams(1 + i)),
+					To: measure.Grams(1000)}}}, {Role: treat.RoleDrizzle, Ingredient: "Dark", Each: massOf(1),
+				Pool: measure.Grams(30)}},
+			Portions: []treat.Addition{{Ingredient: "Hazelnut", Each: measure.Grams(1), Where: treat.On}}})
+	}
+	f.Steps = family.Proposed(f, nil)
+	for len(f.Steps) < 40 {
+		f.Steps = slices.Insert(f.Steps, 1, treat.StepTemplate{ID: ident.Step("own" + string(rune('A'+len(f.Steps)))),
+			Name: "own", PerBatch: 1})
+	}
+	return f
+}
+
+func BenchmarkGrown(b *testing.B) {
+	f, k := grown(), larder()
+	if err := family.Check(f, k, supplies); err != nil {
+		b.Fatal(err)
+	}
+	for b.Loop() {
+		if _, err := Compute(f, 144, k); err != nil {
+			b.Fatal(err)
+		}
+	}
+}

@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query'
 import { Button, InputNumber, Select, Slider } from 'antd'
-import { type Dispatch, type SetStateAction, useState } from 'react'
+import { type Dispatch, memo, type SetStateAction, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { type Family, traitsOf } from '../api/families'
 import { Blank } from '../kit/Blank'
@@ -164,7 +164,7 @@ export function BatchCard({ treat, f, card: c, why, error, counting, setCounting
   )
 }
 
-function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
+const Contents = memo(function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
   const kitchen = useKitchen()
   const melted = new Set(c.pots.map((p) => p.ingredient))
   return (
@@ -325,7 +325,7 @@ function Contents({ c, pantry }: { c: Schemas['BatchCard']; pantry: Pantry }) {
       )}
     </>
   )
-}
+})
 
 type CardStep = Schemas['BatchStep']
 

@@ -1,4 +1,5 @@
 import { Button, Segmented, Select } from 'antd'
+import { memo } from 'react'
 import type { Schemas } from '../api/client'
 import { starting, traitsOf } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
@@ -22,7 +23,7 @@ import './treats.css'
 type Centre = Schemas['TreatCentre']
 
 /** What is dipped, coated, poured or filled in. */
-export function CentreFields(e: Editing) {
+export const CentreFields = memo(function CentreFields(e: Editing) {
   const { f, set, follow, pantry } = e
   const fault = useFault()
   const name = traitsOf(f.family).centre || words.centre
@@ -80,13 +81,16 @@ export function CentreFields(e: Editing) {
       {fault('centre') && <Fault text={fault('centre')!} />}
     </Group>
   )
-}
+})
 
 /** What a filling begins with: a mix, or something that can be poured. */
 export const fillingOf = (pantry: Editing['pantry']) =>
   ([...pantry.mixes.values()][0] ?? [...pantry.ingredients.values()].find((i) => i.density && !i.chocolate))?.id
 
-interface Rows extends Editing {
+interface Rows {
+  f: Editing['f']
+  sizes?: Editing['sizes']
+  pantry: Editing['pantry']
   centre: Centre
   path: string
   name: string
@@ -94,7 +98,7 @@ interface Rows extends Editing {
 }
 
 /** The numbers of a centre: of all, or of one design. */
-export function CentreRows({ f, pantry, card, centre, path, name, change }: Rows) {
+export function CentreRows({ f, pantry, sizes: sized, centre, path, name, change }: Rows) {
   const kitchen = useKitchen()
   const fault = useFault()
   const is = traitsOf(f.family)
@@ -164,8 +168,8 @@ export function CentreRows({ f, pantry, card, centre, path, name, change }: Rows
               onChange={(v) =>
                 change(
                   v === 'each'
-                    ? { across: undefined, each: like(starting.centre, card?.sizes.centre, 1) }
-                    : { each: undefined, across: like(starting.across, card?.sizes.across, 1) },
+                    ? { across: undefined, each: like(starting.centre, sized?.centre, 1) }
+                    : { each: undefined, across: like(starting.across, sized?.across, 1) },
                 )
               }
             />
@@ -187,10 +191,10 @@ export function CentreRows({ f, pantry, card, centre, path, name, change }: Rows
           )}
         </Row>
       )}
-      {is.thick && path === 'centre' && card?.sizes.across && card.sizes.centre && (
+      {is.thick && path === 'centre' && sized?.across && sized.centre && (
         <p className="follows">
-          {centre.each ? words.across(kitchen.amount(card.sizes.across)) : kitchen.amount(card.sizes.centre)}
-          {words.inACoatOf} {card.sizes.wall && kitchen.amount(card.sizes.wall)}
+          {centre.each ? words.across(kitchen.amount(sized.across)) : kitchen.amount(sized.centre)}
+          {words.inACoatOf} {sized.wall && kitchen.amount(sized.wall)}
         </p>
       )}
     </>

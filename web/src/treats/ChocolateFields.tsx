@@ -1,5 +1,5 @@
 import { Button, Input, InputNumber, Segmented, Select } from 'antd'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import type { Schemas } from '../api/client'
 import { starting, traitsOf, useFamilies } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
@@ -65,7 +65,16 @@ export const sharedOut = (list: Coating[]): Coating[] => {
 }
 
 /** The chocolates of a treat. */
-export function Chocolates({ f, set, follow, choices, one, pantry, card }: Editing & { one: string }) {
+export const Chocolates = memo(function Chocolates({
+  f,
+  set,
+  follow,
+  choices,
+  one,
+  pantry,
+  pots,
+  sizes,
+}: Editing & { one: string }) {
   const fault = useFault()
   const families = useFamilies()
   const can = families.data?.families.find((x) => x.family === f.family)?.roles ?? []
@@ -108,7 +117,8 @@ export function Chocolates({ f, set, follow, choices, one, pantry, card }: Editi
             one={one}
             thick={traitsOf(f.family).thick && coating.role === 'coat'}
             marbled={coating.role === 'shell' && !alone}
-            card={card}
+            pots={pots}
+            sizes={sizes}
             pantry={pantry}
             change={(x) => set({ coatings: changed(f.coatings, i, x) })}
             drop={
@@ -134,7 +144,7 @@ export function Chocolates({ f, set, follow, choices, one, pantry, card }: Editi
       {fault('coatings') && <Fault text={fault('coatings')!} />}
     </Group>
   )
-}
+})
 
 interface Rows {
   coating: Coating
@@ -145,18 +155,19 @@ interface Rows {
   change: (x: Partial<Coating>) => void
   drop?: () => void
   pantry: Pantry
-  card?: Schemas['BatchCard']
+  pots?: Editing['pots']
+  sizes?: Editing['sizes']
   /** The design that it is of; not given, it is of all. */
   design?: string
 }
 
 /** The numbers of one chocolate. */
-export function CoatingRows({ coating, path, one, thick, marbled, change, drop, pantry, card, design }: Rows) {
+export function CoatingRows({ coating, path, one, thick, marbled, change, drop, pantry, pots, sizes, design }: Rows) {
   const fault = useFault()
   const families = useFamilies()
   const kind = pantry.ingredients.get(coating.ingredient)?.chocolate?.kind
   const offers = (kind && families.data?.methods[kind]) ?? []
-  const pot = card?.pots.find((p) => p.ingredient === coating.ingredient)
+  const pot = pots?.find((p) => p.ingredient === coating.ingredient)
   const method = coating.method ?? pot?.method ?? offers[0]?.method
   const role = roleWord(coating.role)
   const name = (what: string) => (design ? words.ofWord(what, design) : what)
@@ -192,7 +203,7 @@ export function CoatingRows({ coating, path, one, thick, marbled, change, drop, 
                 change(
                   v === 'each'
                     ? { thick: undefined, each: starting.coat }
-                    : { each: undefined, thick: like(starting.thick, card?.sizes.wall, 2) },
+                    : { each: undefined, thick: like(starting.thick, sizes?.wall, 2) },
                 )
               }
             />
@@ -264,7 +275,7 @@ function BowlRows({
   pantry,
   name,
   pot,
-}: Omit<Rows, 'one' | 'card'> & { name: string; pot?: Schemas['BatchPot'] }) {
+}: Omit<Rows, 'one' | 'pots' | 'sizes'> & { name: string; pot?: Schemas['BatchPot'] }) {
   const fault = useFault()
   const said = Boolean(coating.tint ?? coating.flavour ?? coating.thinner ?? coating.source ?? coating.minutes)
   const [open, setOpen] = useState(said)

@@ -1,4 +1,5 @@
 import { Segmented, Select } from 'antd'
+import { memo } from 'react'
 import { starting, traitsOf } from '../api/families'
 import { Figure } from '../kit/Figure'
 import { type Editing, Group, Row, useFault } from './fields'
@@ -7,7 +8,7 @@ import { words } from './words'
 import './treats.css'
 
 /** Where people differ: a default, and its reason when the name is touched. */
-export function Choices({ f, follow, choices }: Editing) {
+export const Choices = memo(function Choices({ f, follow, choices }: Editing) {
   const fault = useFault()
   const choose = (id: string, option: string) => {
     const made = { ...f.choices, [id]: option }
@@ -69,4 +70,4 @@ export function Choices({ f, follow, choices }: Editing) {
       ))}
     </Group>
   )
-}
+})

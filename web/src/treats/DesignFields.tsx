@@ -1,4 +1,5 @@
 import { Button, Input, InputNumber, Segmented } from 'antd'
+import { memo, useCallback, useMemo } from 'react'
 import type { Schemas } from '../api/client'
 import { starting, traitsOf, useFamilies } from '../api/families'
 import { CentreRows, fillingOf } from './CentreFields'
@@ -9,14 +10,34 @@ import { words } from './words'
 import './treats.css'
 
 type Finish = Schemas['TreatDesign']
+type Portion = Schemas['TreatAddition']
 
 const percent = (share: number) => `${Math.round(share * 1000) / 10}%`
 
+interface Set extends Editing {
+  one: string
+  finishes?: Finish[]
+  whole?: boolean
+  sure?: number
+  sureWhole?: number
+  shares?: Schemas['BatchDesignShare'][]
+}
+
 /** Designs that a count is split into: each with what it has of its own, in place of what all have. */
-export function Designs(e: Editing & { one: string }) {
-  const { f, follow, set, card } = e
+export const Designs = memo(function Designs(e: Set) {
+  const { f, follow, set, whole, sure, sureWhole } = e
   const fault = useFault()
-  const list = f.finishes ?? []
+  const list = e.finishes ?? []
+  const total = list.reduce((n, x) => n + x.parts, 0)
+  // A design changes itself among those that there are then: its row is not drawn anew when another is typed.
+  const actions = useMemo(
+    () => ({
+      change: (i: number, x: Partial<Finish>) => set((now) => ({ finishes: changed(now.finishes ?? [], i, x) })),
+      follow: (i: number, x: Partial<Finish>) => follow((now) => ({ finishes: changed(now.finishes ?? [], i, x) })),
+      drop: (i: number) => follow((now) => ({ finishes: without(now.finishes ?? [], i) })),
+    }),
+    [set, follow],
+  )
   return (
     <Group name={words.designs}>
       {list.length > 0 && (
@@ -24,7 +45,7 @@ export function Designs(e: Editing & { one: string }) {
           <Row label={words.aSetIsGoodWhen} path="whole">
             <Segmented
               aria-label={words.aSetIsGoodWhen}
-              value={f.whole ? 'whole' : 'sum'}
+              value={whole ? 'whole' : 'sum'}
               onChange={(v) => set({ whole: v === 'whole' || undefined })}
               options={[
                 { value: 'sum', label: words.theTotalIsRight },
@@ -32,13 +53,13 @@ export function Designs(e: Editing & { one: string }) {
               ]}
             />
           </Row>
-          {card?.sure !== undefined && (
+          {sure !== undefined && (
             <p className="follows">
-              {f.whole
-                ? words.sureThatEachDesignIs(percent(card.sure))
+              {whole
+                ? words.sureThatEachDesignIs(percent(sure))
                 : words.sureOfTheTotalIf(
-                    percent(card.sure),
-                    card.sureWhole !== undefined ? words.thatEachIsComplete(percent(card.sureWhole)) : '',
+                    percent(sure),
+                    sureWhole !== undefined ? words.thatEachIsComplete(percent(sureWhole)) : '',
                   )}
             </p>
           )}
@@ -46,18 +67,30 @@ export function Designs(e: Editing & { one: string }) {
       )}
       {list.length === 0 && <p className="follows">{words.oneDesignAddDesignsTo}</p>}
       {list.map((d, i) => (
-        <DesignRows key={i} {...e} d={d} i={i} />
+        <DesignRows
+          key={i}
+          f={f}
+          d={d}
+          i={i}
+          total={total}
+          one={e.one}
+          pantry={e.pantry}
+          pots={e.pots}
+          sizes={e.sizes}
+          share={e.shares?.[i]}
+          {...actions}
+        />
       ))}
       <Button
         type="link"
         className="link"
         onClick={() =>
-          follow({
+          follow((now) => ({
             finishes: [
-              ...list,
+              ...(now.finishes ?? []),
               { name: words.design(list.length + 1), parts: starting.parts, coatings: [], portions: [] },
             ],
-          })
+          }))
         }
       >
         {words.addADesign}
@@ -65,25 +98,39 @@ export function Designs(e: Editing & { one: string }) {
       {fault('finishes') && <Fault text={fault('finishes')!} />}
     </Group>
   )
+})
+
+interface One {
+  f: Editing['f']
+  d: Finish
+  i: number
+  total: number
+  one: string
+  pantry: Editing['pantry']
+  pots: Editing['pots']
+  sizes: Editing['sizes']
+  share?: Schemas['BatchDesignShare']
+  change: (i: number, x: Partial<Finish>) => void
+  follow: (i: number, x: Partial<Finish>) => void
+  drop: (i: number) => void
 }
 
-function DesignRows({ d, i, one, ...e }: Editing & { one: string; d: Finish; i: number }) {
-  const { f, set, follow, pantry, card } = e
+const DesignRows = memo(function DesignRows({ d, i, one, f, pantry, pots, sizes, ...e }: One) {
   const fault = useFault()
   const families = useFamilies()
   const is = traitsOf(f.family)
-  const list = f.finishes!
   const path = `finishes[${i}]`
   const own = d.coatings ?? []
-  const change = (x: Partial<Finish>) => set({ finishes: changed(list, i, x) })
-  const changeFollow = (x: Partial<Finish>) => follow({ finishes: changed(list, i, x) })
+  const change = (x: Partial<Finish>) => e.change(i, x)
+  const changeFollow = (x: Partial<Finish>) => e.follow(i, x)
+  const { change: changeOne } = e
+  const setPortions = useCallback((portions: Portion[]) => changeOne(i, { portions }), [changeOne, i])
   const roles = (families.data?.families.find((x) => x.family === f.family)?.roles ?? []).filter(
     (r): r is Role =>
       r !== 'base' &&
       r !== 'layer' &&
       (r !== 'cap' || f.coatings.some((c) => c.role === 'cap') || f.choices.shape === 'cup'),
   )
-  const shares = card?.designs?.[i]
   /** Its own chocolate of a role, like that of all. */
   const like = (role: Role) => {
     const all = f.coatings.find((c) => c.role === role)
@@ -113,15 +160,17 @@ function DesignRows({ d, i, one, ...e }: Editing & { one: string; d: Finish; i: 
           style={{ width: 52 }}
           onChange={(parts) => parts !== null && change({ parts: Math.round(parts) })}
         />{' '}
-        {words.of} {list.reduce((n, x) => n + x.parts, 0)}
-        <Button type="text" aria-label={words.leaveOut2(d.name)} onClick={() => follow({ finishes: without(list, i) })}>
+        {words.of} {e.total}
+        <Button type="text" aria-label={words.leaveOut2(d.name)} onClick={() => e.drop(i)}>
           ×
         </Button>
       </Row>
       {is.centre && !is.picked && d.centre && (
         <>
           <CentreRows
-            {...e}
+            f={f}
+            pantry={pantry}
+            sizes={sizes}
             centre={d.centre}
             path={`${path}.centre`}
             name={words.ofWord(is.centre, d.name)}
@@ -142,7 +191,8 @@ function DesignRows({ d, i, one, ...e }: Editing & { one: string; d: Finish; i: 
           design={d.name}
           thick={is.thick && c.role === 'coat'}
           marbled={c.role === 'shell' && own.filter((x) => x.role === 'shell').length > 1}
-          card={card}
+          pots={pots}
+          sizes={sizes}
           pantry={pantry}
           change={(x) => change({ coatings: changed(own, n, x) })}
           drop={() => changeFollow({ coatings: sharedOut(without(own, n)) })}
@@ -178,14 +228,7 @@ function DesignRows({ d, i, one, ...e }: Editing & { one: string; d: Finish; i: 
             </Button>
           ))}
       </p>
-      <Portions
-        name=""
-        path={`${path}.portions`}
-        list={d.portions ?? []}
-        set={(portions) => change({ portions })}
-        f={f}
-        pantry={pantry}
-      />
+      <Portions name="" path={`${path}.portions`} list={d.portions} set={setPortions} f={f} pantry={pantry} />
       <NumberRow
         label={words.minutesMoreForEach}
         name={words.minutesMoreFor(d.name)}
@@ -196,12 +239,12 @@ function DesignRows({ d, i, one, ...e }: Editing & { one: string; d: Finish; i: 
         unit={words.min}
         width={90}
       />
-      {shares && (
+      {e.share && (
         <p className="follows">
-          {shares.allergens.length > 0 ? words.contains(shares.allergens.join(', ')) : words.noneOfTheAllergensIn}
-          {shares.diets.length > 0 && words.suits(shares.diets.join(', '))}
+          {e.share.allergens.length > 0 ? words.contains(e.share.allergens.join(', ')) : words.noneOfTheAllergensIn}
+          {e.share.diets.length > 0 && words.suits(e.share.diets.join(', '))}
         </p>
       )}
     </div>
   )
-}
+})

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Input, InputNumber } from 'antd'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { Plot } from '../kit/Plot'
@@ -14,7 +14,7 @@ type Treat = Schemas['TreatsTreat']
 type Rung = Schemas['OrderRung']
 
 /** What 6, 12, 24, 48 and 96 of a treat cost and bring, since set-up is shared; and what others ask for a dozen. */
-export function Ladder({ treat }: { treat: Treat }) {
+export const Ladder = memo(function Ladder({ treat }: { treat: Treat }) {
   const kitchen = useKitchen()
   const ladder = useQuery({
     queryKey: ['ladder', treat.id, treat.version, treat.market],
@@ -56,7 +56,7 @@ export function Ladder({ treat }: { treat: Treat }) {
       <ListForm treat={treat} />
     </section>
   )
-}
+})
 
 /** The price of a dozen by how many are made, above what it costs and beside what others ask. */
 function Rungs({ rungs }: { rungs: Rung[] }) {

@@ -25,6 +25,7 @@ import {
   type Pantry,
   Pick,
   Row,
+  useAsked,
   usePantry,
   without,
 } from './fields'
@@ -39,6 +40,7 @@ type Mix = Schemas['TreatsMix']
 export default function MixPage() {
   const { id } = useParams()
   const state = useLocation().state as { fields?: Fields } | null
+  const asked = useAsked()
   const pantry = usePantry()
   const mix = useQuery({
     queryKey: ['mix', id],
@@ -53,7 +55,8 @@ export default function MixPage() {
         <p className="soft">{mix.error.message}</p>
       </section>
     )
-  if (!pantry.ready || (id !== 'new' && !mix.data)) return <Face of={[pantry.asked, ...(id === 'new' ? [] : [mix])]} />
+  if (!pantry.ready || (id !== 'new' && !mix.data))
+    return <Face of={[asked.larder, asked.mixes, ...(id === 'new' ? [] : [mix])]} />
   return <Editor key={id} mix={mix.data} begin={state?.fields} pantry={pantry} />
 }
 

@@ -1,11 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button, InputNumber, Select } from 'antd'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { api, ask, type Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { Hint } from '../kit/Hint'
 import { SupplyForm } from '../larder/SupplyForm'
 import { changed, type Editing, Group, Row, useFault, without } from './fields'
+import type { Formula } from './TreatPage'
 import { words } from './words'
 import './treats.css'
 
@@ -17,10 +18,10 @@ const packOf = (s: Schemas['LarderSupply']) => ({
 })
 
 /** What it is packed in, and what making it uses up. */
-export function Packs({ f, set }: Editing) {
+export const Packs = memo(function Packs({ packs, set }: { packs?: Formula['packs']; set: Editing['set'] }) {
   const fault = useFault()
   const supplies = useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
-  const list = f.packs ?? []
+  const list = packs ?? []
   const [adding, setAdding] = useState<number>()
   return (
     <Group name={words.packedIn}>
@@ -107,4 +108,4 @@ export function Packs({ f, set }: Editing) {
       )}
     </Group>
   )
-}
+})

@@ -1,16 +1,28 @@
 import { Button, Select } from 'antd'
+import { memo } from 'react'
 import type { Schemas } from '../api/client'
 import { starting, traitsOf } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
-import { changed, Fault, Group, notMelted, OptionalAmount, type Pantry, Pick, Row, useFault, without } from './fields'
-import type { Formula } from './TreatPage'
+import {
+  type Body,
+  changed,
+  Fault,
+  Group,
+  notMelted,
+  OptionalAmount,
+  type Pantry,
+  Pick,
+  Row,
+  useFault,
+  without,
+} from './fields'
 import { words } from './words'
 import './treats.css'
 
 type Portion = Schemas['TreatAddition']
 
 /** What goes in and on beside centre and chocolate: so much of it, or as much as there is room for. */
-export function Portions({
+export const Portions = memo(function Portions({
   name,
   path,
   list,
@@ -23,7 +35,7 @@ export function Portions({
   path: string
   list: Portion[]
   set: (list: Portion[]) => void
-  f: Formula
+  f: Body
   rest?: string
   pantry: Pantry
 }) {
@@ -131,4 +143,4 @@ export function Portions({
       {fault(path) && <Fault text={fault(path)!} />}
     </Group>
   )
-}
+})

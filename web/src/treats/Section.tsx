@@ -1,11 +1,11 @@
-import { useId, useMemo } from 'react'
+import { memo, useId, useMemo } from 'react'
 import type { Schemas } from '../api/client'
 import { traitsOf } from '../api/families'
 import { Glyph } from '../kit/glyphs'
 import { type Chocolate, lookOf } from '../kit/chocolate'
 import { useSpotName } from '../plan/Space'
 import { minutes, useKitchen } from '../shell/kitchen'
-import type { Pantry } from './fields'
+import type { Body, Pantry } from './fields'
 import type { Formula } from './TreatPage'
 import { words } from './words'
 import './treats.css'
@@ -32,7 +32,7 @@ const insides = {
 }
 
 interface Drawn {
-  f: Formula
+  f: Body
   card?: Card
   main: Look
   /** The other chocolate of a marbled shell, and its share of it. */
@@ -48,7 +48,17 @@ function lookOfCoating(c: Formula['coatings'][number] | undefined, pantry: Pantr
 }
 
 /** The treat cut open, to scale: walls, fill, coat and layers are as thick as the numbers say. */
-export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: Pantry }) {
+export const Section = memo(function Section({
+  f,
+  finishes,
+  card,
+  pantry,
+}: {
+  f: Body
+  finishes?: Formula['finishes']
+  card?: Card
+  pantry: Pantry
+}) {
   const length = useLengths()
   const look = (role: string) =>
     lookOfCoating(
@@ -97,7 +107,7 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
       {(card?.designs ?? []).length > 0 && (
         <ul className="designs" aria-label={words.designs}>
           {card!.designs.map((d) => {
-            const own = (f.finishes ?? []).find((x) => x.name === d.name)
+            const own = (finishes ?? []).find((x) => x.name === d.name)
             const of = (role: string) => own?.coatings?.find((c) => c.role === role)
             return (
               <li key={d.name}>
@@ -118,7 +128,7 @@ export function Section({ f, card, pantry }: { f: Formula; card?: Card; pantry: 
       )}
     </figure>
   )
-}
+})
 
 /** A design of a set, small: in the shape of its family. */
 function Thumb({
@@ -192,7 +202,7 @@ function Streaks({
   )
 }
 
-function caption(length: (shown?: Schemas['MeasureShown']) => string, f: Formula, card?: Card): string {
+function caption(length: (shown?: Schemas['MeasureShown']) => string, f: Body, card?: Card): string {
   if (!card) return '' // it is still asked for
   const s = card.sizes
   switch (traitsOf(f.family).drawn) {
@@ -710,7 +720,7 @@ function Cavity({ f, card, main, second, lines }: Drawn) {
 }
 
 /** The steps in a row: hands-on as boxes, waiting as a thin line. */
-export function Ribbon({ card }: { card: Card }) {
+export const Ribbon = memo(function Ribbon({ card }: { card: Card }) {
   const spot = useSpotName()
   const steps = useMemo(() => {
     // The rounds of one step are one box, and so are its chocolates.
@@ -764,4 +774,4 @@ export function Ribbon({ card }: { card: Card }) {
       })}
     </ol>
   )
-}
+})

@@ -1,4 +1,5 @@
 import { Button, InputNumber, Segmented } from 'antd'
+import { memo } from 'react'
 import { starting, traitsOf } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
 import { useKitchen } from '../shell/kitchen'
@@ -8,12 +9,11 @@ import { words } from './words'
 import './treats.css'
 
 /** The mould of a drink bomb. */
-export function Shell({ f, set, card }: Editing) {
+export const Shell = memo(function Shell({ f, set, sizes, rounds }: Editing) {
   const kitchen = useKitchen()
   const shell = f.shell!
   const change = (x: Partial<typeof shell>) => set({ shell: { ...shell, ...x } })
   const cup = f.choices.shape === 'cup'
-  const sizes = card?.sizes
   const fault = useFault()
   return (
     <Group name={words.shell2}>
@@ -117,10 +117,10 @@ export function Shell({ f, set, card }: Editing) {
         path="shell.moulds"
       />
       <AtMost value={shell.atMost} onChange={(atMost) => change({ atMost })} path="shell.atMost" />
-      {card?.rounds?.moulds && <p className="follows">{whichMoulds(card.rounds.moulds)}</p>}
+      {rounds?.moulds && <p className="follows">{whichMoulds(rounds.moulds)}</p>}
     </Group>
   )
-}
+})
 
 /** How many of its moulds a treat uses at a time; empty: all that there are. */
 function AtMost({ value, onChange, path }: { value?: number; onChange: (n?: number) => void; path: string }) {
@@ -142,7 +142,7 @@ function AtMost({ value, onChange, path }: { value?: number; onChange: (n?: numb
 }
 
 /** The mould of a moulded piece. */
-export function Mould({ f, set, follow, card }: Editing) {
+export const Mould = memo(function Mould({ f, set, follow, sizes, rounds }: Editing) {
   const kitchen = useKitchen()
   const mould = f.mould!
   const change = (x: Partial<typeof mould>) => set({ mould: { ...mould, ...x } })
@@ -189,11 +189,11 @@ export function Mould({ f, set, follow, card }: Editing) {
         onChange={(trim) => follow({ mould: { ...mould, trim } })}
         path="mould.trim"
       />
-      {card?.sizes.shell && (
+      {sizes?.shell && (
         <p className="follows">
-          {words.shell} {kitchen.amount(card.sizes.shell)}
-          {words.wallsAbout} {card.sizes.wall && kitchen.amount(card.sizes.wall)}
-          {card.sizes.centre && words.ofFill(kitchen.amount(card.sizes.centre))}
+          {words.shell} {kitchen.amount(sizes.shell)}
+          {words.wallsAbout} {sizes.wall && kitchen.amount(sizes.wall)}
+          {sizes.centre && words.ofFill(kitchen.amount(sizes.centre))}
         </p>
       )}
       <NumberRow
@@ -209,13 +209,13 @@ export function Mould({ f, set, follow, card }: Editing) {
         path="mould.moulds"
       />
       <AtMost value={mould.atMost} onChange={(atMost) => change({ atMost })} path="mould.atMost" />
-      {card?.rounds?.moulds && <p className="follows">{whichMoulds(card.rounds.moulds)}</p>}
+      {rounds?.moulds && <p className="follows">{whichMoulds(rounds.moulds)}</p>}
     </Group>
   )
-}
+})
 
 /** The sheet of bark, the pan of fudge. */
-export function Sheet({ f, set }: Editing) {
+export const Sheet = memo(function Sheet({ f, set }: Editing) {
   const sheet = f.sheet!
   const change = (x: Partial<typeof sheet>) => set({ sheet: { ...sheet, ...x } })
   const { bagged } = traitsOf(f.family)
@@ -272,4 +272,4 @@ export function Sheet({ f, set }: Editing) {
       )}
     </Group>
   )
-}
+})

@@ -1,6 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, ConfigProvider, Input } from 'antd'
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
@@ -14,8 +14,8 @@ import { BothChanged, saveOver, type Tagged } from '../device/saveOver'
 import { Face } from '../kit/Face'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { BatchCard, beginWith, type Counting } from './BatchCard'
-import { FaultContext, faultsOf, type Pantry, usePantry } from './fields'
-import { Numbers, Ways } from './Numbers'
+import { type Change, changeOf, FaultContext, faultsOf, type Pantry, usePantry } from './fields'
+import { Numbers, useBody, Ways } from './Numbers'
 import { Ribbon, Section } from './Section'
 import { Steps } from './Steps'
 import { Differences, Versions } from './Versions'
@@ -105,6 +105,15 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
   const [base, setBase] = useState(() => found.value?.base ?? typedOf(treat))
   const [name, setName] = useState(found.value?.name ?? treat.name)
   const [f, setF] = useState<Formula>(found.value?.formula ?? formula)
+  // As it is at this moment, between two drawings as well: what changes it twice at once loses nothing.
+  const now = useRef(f)
+  const put = useCallback((next: Formula) => {
+    now.current = next
+    setF(next)
+  }, [])
+  useLayoutEffect(() => {
+    now.current = f
+  }, [f])
   const [counting, setCounting] = useState<Counting>(() => beginWith(formula.family))
   const card = useQuery({
     queryKey: ['card', f, counting],
@@ -125,15 +134,20 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     dirty,
     found,
   )
+  const show = (typed: Typed, at: Tagged<Typed>) => {
+    const { name: called, ...made } = typed
+    setName(called)
+    setF(made)
+    setBase(at)
+  }
   // What was typed since sent was sent stays on top; without it there is nothing to keep.
   const take = (typed: Typed, at: Tagged<Typed>, sent?: Typed) => {
     const { name: called, ...made } = typed
     setName((now) => (sent && now !== sent.name ? now : called))
-    setF((now) => {
-      if (!sent) return made
+    if (sent) {
       const { name: _, ...was } = sent
-      return onTop<Formula>(was, now, made)
-    })
+      put(onTop<Formula>(was, now.current, made))
+    } else put(made)
     setBase(at)
   }
   const save = useMutation({
@@ -176,24 +190,30 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
   })
   const refused = save.error instanceof Refused ? save.error : undefined
   // Changed elsewhere, while nothing is typed here: shown as it is now.
-  if (!dirty && treat.revision > base.revision) take(typedOf(treat).data, typedOf(treat))
+  if (!dirty && treat.revision > base.revision) show(typedOf(treat).data, typedOf(treat))
+  // What is wrong stays on the page while the next answer is awaited, and is the same as long as it says the same.
+  const [wrong, setWrong] = useState(card.error)
+  if (!card.isFetching && card.error !== wrong && !sameFaults(card.error, wrong)) setWrong(card.error)
   const fault = useMemo(
-    () => faultsOf([card.error, refused], (path) => (path === 'want' ? path : words.formula(path))),
-    [card.error, refused],
+    () => faultsOf([wrong, refused], (path) => (path === 'want' ? path : words.formula(path))),
+    [wrong, refused],
   )
-  const set = (change: Partial<Formula>) => setF((now) => ({ ...now, ...change }))
+  const set = useCallback((change: Change) => put({ ...now.current, ...changeOf(change, now.current) }), [put])
 
   // A choice, or a chocolate that comes or goes, takes the proposed steps along; what was set by hand stays.
   const asked = useRef(0)
-  const follow = (change: Partial<Formula>) => {
-    const before = f
-    const after = { ...f, ...change }
-    setF(after)
-    const mine = ++asked.current
-    void ask(api.POST('/api/v1/calculators/steps', { body: { before, after } })).then(({ steps }) => {
-      if (mine === asked.current) setF((now) => ({ ...now, steps }))
-    })
-  }
+  const follow = useCallback(
+    (change: Change) => {
+      const before = now.current
+      const after = { ...before, ...changeOf(change, before) }
+      put(after)
+      const mine = ++asked.current
+      void ask(api.POST('/api/v1/calculators/steps', { body: { before, after } })).then(({ steps }) => {
+        if (mine === asked.current) put({ ...now.current, steps })
+      })
+    },
+    [put],
+  )
   useTaken(f, set, setCounting, name)
 
   const discard = (to = typedOf(treat)) => {
@@ -202,7 +222,8 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     take(to.data, to)
   }
   const c = card.data?.card
-  const choices = last?.choices
+  const choices = last?.choices ?? none
+  const body = useBody(f)
   return (
     <FaultContext value={fault}>
       <section className="work treat-page">
@@ -232,10 +253,10 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         <div className="treat-sheet">
           <ConfigProvider componentSize="small">
             <div>
-              <Section f={f} card={last?.card} pantry={pantry} />
-              <Ways f={f} set={set} follow={follow} choices={choices ?? []} card={c} pantry={pantry} />
+              <Section f={body} finishes={f.finishes} card={last?.card} pantry={pantry} />
+              <Ways f={f} set={set} follow={follow} choices={choices} card={c} pantry={pantry} />
             </div>
-            <Numbers f={f} set={set} follow={follow} choices={choices ?? []} card={c} pantry={pantry} />
+            <Numbers f={f} set={set} follow={follow} choices={choices} card={c} pantry={pantry} />
           </ConfigProvider>
         </div>
         <h3 className="ribbon-head">
@@ -243,7 +264,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
           {c && words.forWord(c.good)}
         </h3>
         {c && <Ribbon card={c} />}
-        <Steps f={f} set={(change) => setF((now) => ({ ...now, ...change(now) }))} pantry={pantry} />
+        <Steps f={f} set={set} pantry={pantry} />
         <footer className="order-foot no-print">
           <Button type="primary" size="large" disabled={!dirty} loading={save.isPending} onClick={() => save.mutate()}>
             {words.saveAsVersion} {treat.version + (same({ ...f, name: '' }, { ...base.data, name: '' }) ? 0 : 1)}
@@ -280,7 +301,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         f={f}
         card={c}
         why={card.data?.countWhy}
-        error={card.error}
+        error={wrong}
         counting={counting}
         setCounting={setCounting}
         pantry={pantry}
@@ -338,5 +359,11 @@ function useTaken(f: Formula, set: (change: Partial<Formula>) => void, count: (c
   }, [lay, name, family, shelled, inSheets, coated])
   useEffect(() => () => lay(null), [lay])
 }
+
+/** Whether two refusals say the same of the same fields. */
+const sameFaults = (a: Error | null, b: Error | null) =>
+  a === b || (a instanceof Refused && b instanceof Refused && same(a.problem.errors, b.problem.errors))
+
+const none: Schemas['TreatsChoice'][] = []
 
 export type { Pantry }

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Select } from 'antd'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { Link } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { useKitchen } from '../shell/kitchen'
@@ -8,7 +8,7 @@ import type { Treat } from './TreatPage'
 import { words } from './words'
 
 /** The versions of a treat, and what changed in each. */
-export function Versions({ treat }: { treat: Treat }) {
+export const Versions = memo(function Versions({ treat }: { treat: Treat }) {
   const kitchen = useKitchen()
   const [open, setOpen] = useState(false)
   const versions = useQuery({
@@ -36,10 +36,10 @@ export function Versions({ treat }: { treat: Treat }) {
       </ol>
     </details>
   )
-}
+})
 
 /** What differs between a copy and what it was copied from. */
-export function Differences({ treat }: { treat: Treat }) {
+export const Differences = memo(function Differences({ treat }: { treat: Treat }) {
   const [open, setOpen] = useState(true)
   const of = treat.copyOf
   const differences = useQuery({
@@ -57,7 +57,7 @@ export function Differences({ treat }: { treat: Treat }) {
       {differences.data && <Changes list={differences.data.changes} none={words.noDifferenceSoFar} />}
     </details>
   )
-}
+})
 
 const Changes = ({ list, none }: { list: Schemas['FamilyChange'][]; none: string }) => (
   <ul>

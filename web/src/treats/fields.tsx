@@ -14,35 +14,50 @@ export type Quantity = Schemas['MeasureQuantity']
 export type Ingredient = Schemas['LarderIngredient']
 export type Mix = Schemas['TreatsMix']
 
-/** What can go into a treat: the larder's ingredients and the mixes. */
-export function usePantry() {
+/** The larder's ingredients and the mixes, as they are asked for. */
+export function useAsked() {
   const larder = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
   const mixes = useQuery({ queryKey: ['mixes'], queryFn: () => ask(api.GET('/api/v1/mixes', {})) })
+  return { larder, mixes }
+}
+
+/** What can go into a treat: the same object as long as nothing of it changes. */
+export function usePantry() {
+  const { larder, mixes } = useAsked()
   return useMemo(() => {
     const ingredients = new Map(larder.data?.ingredients.map((i) => [i.id, i]))
     const mixed = new Map(mixes.data?.mixes.map((m) => [m.id, m]))
     return {
       ingredients,
       mixes: mixed,
-      ready: larder.isSuccess && mixes.isSuccess,
-      asked: larder.error ? larder : mixes,
+      ready: Boolean(larder.data && mixes.data),
       name: (id: string) => ingredients.get(id)?.name ?? mixed.get(id)?.name ?? 'it',
     }
-  }, [larder, mixes])
+  }, [larder.data, mixes.data])
 }
 
 export type Pantry = ReturnType<typeof usePantry>
 
-/** A treat that is being edited. */
+/** What all of a treat is made of: it stays the same object while its designs, steps and notes are typed. */
+export type Body = Omit<Formula, 'loss' | 'keeps' | 'finishes' | 'whole' | 'packs' | 'steps' | 'note'>
+
+/** A change of a treat, made of it as it is when the change is made. */
+export type Change = Partial<Formula> | ((now: Formula) => Partial<Formula>)
+
+/** A treat that is being edited. What it is drawn from stays the same as long as it says the same: see useEditing. */
 export interface Editing {
-  f: Formula
-  set: (change: Partial<Formula>) => void
+  f: Body
+  set: (change: Change) => void
   /** As set, and the steps that the family proposes follow. */
-  follow: (change: Partial<Formula>) => void
+  follow: (change: Change) => void
   choices: Schemas['TreatsChoice'][]
-  card?: Schemas['BatchCard']
+  sizes?: Schemas['BatchSizes']
+  rounds?: Schemas['BatchRounds']
+  pots?: Schemas['BatchPot'][]
   pantry: Pantry
 }
+
+export const changeOf = (change: Change, now: Formula) => (typeof change === 'function' ? change(now) : change)
 
 /** A starting value, or what the card has for it, in the same unit. */
 export const like = (begins: Quantity, known: Schemas['MeasureShown'] | undefined, decimals: number) =>
