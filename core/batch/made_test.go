@@ -439,3 +439,20 @@ func BenchmarkGrown(b *testing.B) {
 		}
 	}
 }
+
+// A treat begins with what its family is mostly made of, not with what comes first in the alphabet.
+func TestBeginsWithWhatIsLikely(t *testing.T) {
+	k := larder()
+	apple := k.Ingredients["Strawberry"].Fields
+	apple.Name = "Apple rings"
+	k.Ingredients["Apple"] = food.New("Apple", apple, k.Ingredients["Strawberry"].Price)
+	almond := k.Mixes["ganache"]
+	almond.ID, almond.Name = "almond", "Almond paste"
+	k.Mixes["almond"] = almond
+	for name, want := range map[treat.Family]ident.Ingredient{"fruit": "Strawberry", "truffle": "ganache",
+		"fudge": "fudge"} {
+		if f, err := family.Begin(name, k, nil); err != nil || f.Centre.Of != want {
+			t.Errorf("%s begins with %v (%v), want %s", name, f.Centre, err, want)
+		}
+	}
+}

@@ -3,6 +3,7 @@ package family
 import (
 	"cmp"
 	"slices"
+	"strings"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/food"
@@ -34,9 +35,9 @@ func Begin(name treat.Family, k *treat.Inputs, called Called) (*treat.Formula, e
 	main, found := first(k, func(i food.Ingredient) bool {
 		return i.Chocolate != nil &&
 			i.Chocolate.Kind == chocolate.Real
-	})
+	}, "dark", "milk")
 	if !found {
-		main, found = first(k, func(i food.Ingredient) bool { return i.Chocolate != nil })
+		main, found = first(k, func(i food.Ingredient) bool { return i.Chocolate != nil }, "dark", "milk")
 	}
 	if !found && law.Main() != "" {
 		return nil, reason.Of("family.there-no-chocolate-in-larder")
@@ -54,11 +55,11 @@ func (b *Beginning) melt(role treat.Role, pool si.Grams, each *measure.Quantity)
 }
 
 // counted begins with a centre that has a weight per piece.
-func (b *Beginning) counted(kind food.Kind, missing reason.Reason) error {
+func (b *Beginning) counted(kind food.Kind, missing reason.Reason, likely ...string) error {
 	of, ok := first(b.k, func(i food.Ingredient) bool {
 		return i.Kind == kind && i.GramsEach != nil &&
 			i.Unit == measure.Gram
-	})
+	}, likely...)
 	if !ok {
 		return missing
 	}
@@ -70,8 +71,18 @@ func grams(x si.Grams) *measure.Quantity { q := measure.Grams(x); return &q }
 
 func length(x float64, u measure.Unit) *measure.Quantity { q := measure.Of(x, u); return &q }
 
-// first ingredient by name that is such.
-func first(k *treat.Inputs, such func(food.Ingredient) bool) (food.Ingredient, bool) {
+// likeliest is how soon one of the likely words comes in a name; behind all of them where none does.
+func likeliest(name string, likely []string) int {
+	name = strings.ToLower(name)
+	n := slices.IndexFunc(likely, func(word string) bool { return strings.Contains(name, word) })
+	if n < 0 {
+		return len(likely)
+	}
+	return n
+}
+
+// first ingredient that is such: one whose name has a likely word before others, then by name.
+func first(k *treat.Inputs, such func(food.Ingredient) bool, likely ...string) (food.Ingredient, bool) {
 	list := []food.Ingredient{}
 	for _, i := range k.Ingredients {
 		if such(i) {
@@ -82,13 +93,14 @@ func first(k *treat.Inputs, such func(food.Ingredient) bool) (food.Ingredient, b
 		return food.Ingredient{}, false
 	}
 	return slices.MinFunc(list, func(a, b food.Ingredient) int {
-		return cmp.Or(cmp.Compare(a.Name, b.Name),
+		return cmp.Or(cmp.Compare(likeliest(a.Name, likely), likeliest(b.Name, likely)), cmp.Compare(a.Name, b.Name),
 			cmp.Compare(a.ID, b.ID))
 	}), true
 }
 
-// firstMix by name, of those that can be poured by volume where that is wanted.
-func (b *Beginning) firstMix(poured bool) (string, bool) {
+// firstMix, of those that can be poured by volume where that is wanted: one whose name has a likely word before others,
+// then by name.
+func (b *Beginning) firstMix(poured bool, likely ...string) (string, bool) {
 	list := []treat.Mix{}
 	for _, m := range b.k.Mixes {
 		if !poured || m.Density != nil {
@@ -99,7 +111,7 @@ func (b *Beginning) firstMix(poured bool) (string, bool) {
 		return "", false
 	}
 	return string(slices.MinFunc(list, func(a, b treat.Mix) int {
-		return cmp.Or(cmp.Compare(a.Name, b.Name),
+		return cmp.Or(cmp.Compare(likeliest(a.Name, likely), likeliest(b.Name, likely)), cmp.Compare(a.Name, b.Name),
 			cmp.Compare(a.ID, b.ID))
 	}).ID), true
 }

@@ -38,7 +38,7 @@ func (fruit) Choices(map[string]string) []Choice { return fruitChoices }
 func (fruit) Begin(b *Beginning) error {
 	b.ShelfLifeHours = 24
 	b.melt(treat.RoleCoat, 250, grams(8))
-	return b.counted(food.KindFruit, reason.Of("family.there-no-fruit-with-weight"))
+	return b.counted(food.KindFruit, reason.Of("family.there-no-fruit-with-weight"), "strawberr", "berr")
 }
 
 func (fruit) Tile() []Pick {

@@ -31,7 +31,7 @@ var fudgeChoices = []Choice{
 func (fudge) Choices(map[string]string) []Choice { return fudgeChoices }
 
 func (fudge) Begin(b *Beginning) error {
-	of, ok := b.firstMix(true)
+	of, ok := b.firstMix(true, "fudge")
 	if !ok {
 		return reason.Of("family.fudge-needs-mix-that-poured")
 	}

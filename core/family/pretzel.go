@@ -33,7 +33,7 @@ func (pretzel) Choices(map[string]string) []Choice { return pretzelChoices }
 
 func (pretzel) Begin(b *Beginning) error {
 	b.melt(treat.RoleCoat, 200, grams(8.1))
-	return b.counted(food.KindBaked, reason.Of("family.there-no-pretzels-in-larder"))
+	return b.counted(food.KindBaked, reason.Of("family.there-no-pretzels-in-larder"), "pretzel rod", "pretzel")
 }
 
 func (pretzel) Tile() []Pick {

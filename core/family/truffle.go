@@ -35,7 +35,7 @@ func (truffle) Choices(map[string]string) []Choice { return truffleChoices }
 
 func (truffle) Begin(b *Beginning) error {
 	b.ShelfLifeHours = 10 * 24
-	of, ok := b.firstMix(false)
+	of, ok := b.firstMix(false, "ganache", "truffle", "centre", "center")
 	if !ok {
 		return reason.Of("family.truffle-needs-mix-for-its")
 	}

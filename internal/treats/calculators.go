@@ -168,6 +168,42 @@ func cardOf(f *treat.Formula, want batch.Want, k *treat.Inputs) (*batch.Card, ba
 	return card, why, err
 }
 
+// SaidQuestion is a formula, and what a recipe says of it.
+type SaidQuestion struct {
+	Formula treat.Formula  `json:"formula"`
+	Say     *family.Saying `json:"say,omitempty" doc:"Not given, it is only told what a recipe would say"`
+}
+
+// AsSaid is a formula as a recipe says it.
+type AsSaid struct {
+	As     []family.As     `json:"as" doc:"The ways in which a recipe can say its amounts"`
+	Recipe []reason.Reason `json:"recipe" doc:"What a recipe would say of it as it is"`
+	Solved *family.Solved  `json:"solved,omitempty"`
+}
+
+func (b *Book) asSaid(ctx context.Context, in *struct{ Body SaidQuestion }) (*struct{ Body AsSaid }, error) {
+	var said AsSaid
+	err := b.In(ctx, func(tx pgx.Tx) error {
+		k, err := b.checked(ctx, tx, &in.Body.Formula)
+		if err != nil {
+			return err
+		}
+		f := &in.Body.Formula
+		if in.Body.Say != nil {
+			solved, err := family.Solve(f, k, *in.Body.Say, text.Of(ctx).Step)
+			var faults invalid.Faults
+			faults.Under("say", err)
+			if err := faults.Err(); err != nil {
+				return err
+			}
+			said.Solved, f = solved, solved.Formula
+		}
+		said.As, said.Recipe = family.SaidAs(f, k), family.Recipe(f, k)
+		return nil
+	})
+	return &struct{ Body AsSaid }{said}, err
+}
+
 // HaveQuestion is a formula and what one has.
 type HaveQuestion struct {
 	Formula treat.Formula `json:"formula"`

@@ -170,6 +170,16 @@ func Shapes() web.Shapes {
 			"bursts":  {Doc: "In a microwave; not given for a bowl over a bath"},
 			"steps":   {Doc: "What to do, in order"},
 		},
+		reflect.TypeFor[family.Saying](): {
+			"as":      {Doc: "How a recipe says it", Enum: web.OneOf(family.AllAs())},
+			"amounts": {Doc: "By weight: of covers the coating; of fills the chocolate, and of a filled piece filling and cap; of spread what fills it, and the second chocolate"},
+			"count":   {Doc: "How many it makes, covers or fills"},
+			"upTo":    {Doc: "The end of a range: 16 to 18"},
+		},
+		reflect.TypeFor[family.Solved](): {
+			"given":   {Doc: "What the recipe says"},
+			"follows": {Doc: "What follows from it"},
+		},
 		reflect.TypeFor[family.Change](): {
 			"before": {Doc: "Not given where it is new"},
 			"after":  {Doc: "Not given where it is gone"},

@@ -106,6 +106,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calculators/as-said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The numbers of a formula as a recipe says them, solved from its words, and what a recipe would say of it */
+        post: operations["solve-as-said"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calculators/batch-card": {
         parameters: {
             query?: never;
@@ -2857,6 +2874,32 @@ export interface components {
             /** @description Not given where it is new */
             before?: string;
             what: string;
+        };
+        FamilySaying: {
+            /** @description By weight: of covers the coating; of fills the chocolate, and of a filled piece filling and cap; of spread what fills it, and the second chocolate */
+            amounts?: components["schemas"]["MeasureQuantity"][];
+            /**
+             * @description How a recipe says it
+             * @enum {string}
+             */
+            as: "makes" | "covers" | "fills" | "spread";
+            /**
+             * Format: int64
+             * @description How many it makes, covers or fills
+             */
+            count?: number;
+            /**
+             * Format: int64
+             * @description The end of a range: 16 to 18
+             */
+            upTo?: number;
+        };
+        FamilySolved: {
+            /** @description What follows from it */
+            follows: string[];
+            formula: components["schemas"]["TreatFormula"];
+            /** @description What the recipe says */
+            given: string;
         };
         FoodAllergen: {
             /** @description One of the fourteen of the EU (Regulation 1169/2011, Annex II) */
@@ -5930,6 +5973,13 @@ export interface components {
             kind: "treat" | "mix";
             name: string;
         };
+        TreatsAsSaid: {
+            /** @description The ways in which a recipe can say its amounts */
+            as: string[];
+            /** @description What a recipe would say of it as it is */
+            recipe: string[];
+            solved?: components["schemas"]["FamilySolved"];
+        };
         TreatsBatch: {
             card: components["schemas"]["BatchCard"];
             /** @description Where people differ, for the choices that are made */
@@ -6081,6 +6131,11 @@ export interface components {
         };
         TreatsProposal: {
             steps: components["schemas"]["TreatStepTemplate"][];
+        };
+        TreatsSaidQuestion: {
+            formula: components["schemas"]["TreatFormula"];
+            /** @description Not given, it is only told what a recipe would say */
+            say?: components["schemas"]["FamilySaying"];
         };
         TreatsStepsQuestion: {
             after: components["schemas"]["TreatFormula"];
@@ -6550,6 +6605,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeasureShown"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "solve-as-said": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TreatsSaidQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreatsAsSaid"];
                 };
             };
             400: components["responses"]["BadRequest"];

@@ -85,7 +85,11 @@ export const CentreFields = memo(function CentreFields(e: Editing) {
 
 /** What a filling begins with: a mix, or something that can be poured. */
 export const fillingOf = (pantry: Editing['pantry']) =>
-  ([...pantry.mixes.values()][0] ?? [...pantry.ingredients.values()].find((i) => i.density && !i.chocolate))?.id
+  (
+    [...pantry.mixes.values()].find((m) => /ganache|cream|caramel|filling|cent(re|er)/i.test(m.name)) ??
+    [...pantry.mixes.values()][0] ??
+    [...pantry.ingredients.values()].find((i) => i.density && !i.chocolate)
+  )?.id
 
 interface Rows {
   f: Editing['f']

@@ -1,5 +1,5 @@
 import { Button, Select } from 'antd'
-import { memo } from 'react'
+import { memo, useState } from 'react'
 import type { Schemas } from '../api/client'
 import { starting, traitsOf } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
@@ -41,7 +41,7 @@ export const Portions = memo(function Portions({
 }) {
   const fault = useFault()
   const inside = traitsOf(f.family).inside
-  const other = [...pantry.ingredients.values()].find((x) => !x.chocolate)
+  const [adding, setAdding] = useState(false)
   return (
     <Group name={name}>
       {list.map((p, i) => {
@@ -131,12 +131,19 @@ export const Portions = memo(function Portions({
           </div>
         )
       })}
-      {other && (
-        <Button
-          type="link"
-          className="link"
-          onClick={() => set([...list, { ingredient: other.id, each: starting.portion, where: inside ? 'in' : 'on' }])}
-        >
+      {adding ? (
+        <Pick
+          label={words.whichIngredient}
+          value=""
+          only={notMelted}
+          path={`${path}[${list.length}].ingredient`}
+          onChange={(ingredient) => {
+            setAdding(false)
+            set([...list, { ingredient, each: starting.portion, where: inside ? 'in' : 'on' }])
+          }}
+        />
+      ) : (
+        <Button type="link" className="link" onClick={() => setAdding(true)}>
           {words.addAnIngredient}
         </Button>
       )}

@@ -13,6 +13,7 @@ import { Restored } from '../device/Restored'
 import { BothChanged, saveOver, type Tagged } from '../device/saveOver'
 import { Face } from '../kit/Face'
 import { type Taken, useTable } from '../shell/tableTreat'
+import { AsSaid } from './AsSaid'
 import { BatchCard, beginWith, type Counting } from './BatchCard'
 import { type Change, changeOf, FaultContext, faultsOf, type Pantry, usePantry } from './fields'
 import { Numbers, useBody, Ways } from './Numbers'
@@ -256,7 +257,10 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
               <Section f={body} finishes={f.finishes} card={last?.card} pantry={pantry} />
               <Ways f={f} set={set} follow={follow} choices={choices} card={c} pantry={pantry} />
             </div>
-            <Numbers f={f} set={set} follow={follow} choices={choices} card={c} pantry={pantry} />
+            <div>
+              <AsSaid f={f} set={set} wrong={Boolean(wrong)} />
+              <Numbers f={f} set={set} follow={follow} choices={choices} card={c} pantry={pantry} />
+            </div>
           </ConfigProvider>
         </div>
         <h3 className="ribbon-head">

@@ -288,7 +288,8 @@ export function Pick({
     <span className="pick" data-path={path}>
       <Select
         aria-label={label}
-        value={pantry.ready ? value : undefined}
+        value={pantry.ready && value ? value : undefined}
+        placeholder={words.chooseOrType}
         loading={!pantry.ready}
         onChange={(id) => {
           setSought('')
