@@ -56,6 +56,13 @@ type Card struct {
 	PieceWhy  Why                 `json:"pieceWhy"`
 	Counts    []Want              `json:"counts"`
 	Note      string              `json:"note,omitempty"`
+	Kept      Kept                `json:"kept"`
+}
+
+// Kept is how finished pieces are kept: one truth for the card, the label and the quote.
+type Kept struct {
+	Where treat.Storage   `json:"where"`
+	Text  []reason.Reason `json:"text"`
 }
 
 // Rounds of moulds, sheets or pans.
@@ -138,6 +145,11 @@ func Compute(f *treat.Formula, count int, k *treat.Inputs) (*Card, error) {
 	return rounds.account().needs().layDown().card(), nil
 }
 
+// KeptOf a treat of a name is how it is kept, in one sentence.
+func (c *Card) KeptOf(name string) reason.Reason {
+	return reason.Of("batch.kept-of", reason.Name(name), reason.Text(c.Kept.Text))
+}
+
 // Draw is what a step of the card takes from a bowl; nil where it takes nothing.
 func (c *Card) Draw(step ident.Step) *ledger.Draw {
 	if n := slices.IndexFunc(c.Steps, func(s Step) bool { return s.ID == step }); n >= 0 {
@@ -167,6 +179,7 @@ func (s *steps) card() *Card {
 	}
 	s.name(c)
 	s.size(c)
+	c.Kept = s.kept()
 	c.Care, c.Cautions = s.care(c), s.law.Care(s.f, s.k)
 	return c
 }

@@ -32,6 +32,9 @@ type Need struct {
 	fit float64 // of what is used, the share that goes in: the rest was bought and is not fit
 }
 
+// Goes tells whether some of it goes into the treat: what something is only washed in does not.
+func (n *Need) Goes() bool { return n.fit > 0 }
+
 // Mixed is a mix and how much of it to make for the batch.
 type Mixed struct {
 	Mix   ident.Ingredient `json:"mix"`

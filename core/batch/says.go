@@ -415,3 +415,47 @@ func (s *steps) washedEarly() (reason.Reason, bool) {
 	}
 	return reason.Of("batch.washed-early", reason.Name(s.f.Steps[from].Name)), true
 }
+
+// creamy tells whether it has cream, milk or something as wet of them in it that was not boiled: it stays cold (FDA Food
+// Code 3-501.16).
+func (s *steps) creamy() bool {
+	if _, ages := s.law.Ages(s.f, s.k); ages {
+		return true
+	}
+	return !slices.Contains(s.law.Care(s.f, s.k), family.BoilsSugar) && slices.ContainsFunc(s.needs.needs, func(n Need) bool {
+		of := s.k.Ingredients[n.Ingredient]
+		return n.Goes() && of.Kind == food.KindDairy && of.Wet()
+	})
+}
+
+// kept is how it is kept: as the seller says, or what follows from what is in it: cold where it is creamy, fresh fruit
+// and all else cool and dry (common practice).
+func (s *steps) kept() Kept {
+	k := Kept{Where: treat.CoolDry}
+	if s.creamy() {
+		k.Where = treat.InFridge
+	}
+	said := s.f.Kept
+	if said != nil && said.Where != "" {
+		k.Where = said.Where
+	}
+	hours := reason.Hours(s.keeps())
+	switch k.Where {
+	case treat.InFridge:
+		k.Text = append(k.Text, reason.Of("batch.kept-cold", hours, family.HeldCold))
+	case treat.InTin:
+		k.Text = append(k.Text, reason.Of("batch.kept-in-a-tin", hours))
+	default:
+		k.Text = append(k.Text, reason.Of("batch.kept-cool-and-dry", hours))
+	}
+	if said != nil && said.Frozen > 0 {
+		k.Text = append(k.Text, reason.Of("batch.kept-frozen", reason.Int(said.Frozen)))
+		if said.Thaw > 0 {
+			k.Text = append(k.Text, reason.Of("batch.thaws", reason.Minutes(said.Thaw)))
+		}
+	}
+	if k.Where != treat.InFridge && s.creamy() {
+		k.Text = append(k.Text, reason.Of("batch.kept-warmer-than-usual", family.HeldCold))
+	}
+	return k
+}

@@ -154,6 +154,17 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 	for _, w := range f.Steps {
 		all.work(w, names)
 	}
+	if kept := f.Kept; kept != nil {
+		if kept.Where != "" {
+			all.add(reason.Of("fact.kept"), reason.Word("kept."+string(kept.Where)))
+		}
+		if kept.Frozen > 0 {
+			all.add(reason.Of("fact.kept-frozen"), reason.Int(kept.Frozen))
+		}
+		if kept.Thaw > 0 {
+			all.add(reason.Of("fact.thaws"), reason.Minutes(kept.Thaw))
+		}
+	}
 	if f.Note != "" {
 		all.add(reason.Of("fact.note"), reason.Name(f.Note))
 	}

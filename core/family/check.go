@@ -43,6 +43,7 @@ func Check(f *treat.Formula, k *treat.Inputs, supplies map[ident.Supply]string) 
 	c.packs(supplies)
 	c.steps()
 	c.told("note", f.Note)
+	c.kept()
 	return c.Err()
 }
 
@@ -444,6 +445,23 @@ func Prepared(f *treat.Formula, k *treat.Inputs, p treat.Preparation) (ident.Ing
 	}
 	known, ok := k.Item(of)
 	return of, goes && ok && known.Mix == nil
+}
+
+// kept is how it is kept: what has cream in it stays cold.
+func (c *Checking) kept() {
+	kept := c.F.Kept
+	if kept == nil {
+		return
+	}
+	if kept.Where != "" && !slices.Contains(treat.Storages(), kept.Where) {
+		c.Add("kept.where", reason.Of("family.kept-one-of", oneOf(treat.Storages())))
+	}
+	if kept.Frozen < 0 || kept.Frozen > 104 {
+		c.Add("kept.frozen", reason.Of("family.kept-frozen-at-most"))
+	}
+	if kept.Thaw < 0 || kept.Thaw > 2880 {
+		c.Add("kept.thaw", reason.Of("family.thaws-at-most"))
+	}
 }
 
 // told is a note that the seller writes.

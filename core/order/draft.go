@@ -56,11 +56,13 @@ type Draft struct {
 	To       time.Time  `json:"to"`
 	Lines    []Line     `json:"lines"`
 	FreeFrom []string   `json:"freeFrom"`
-	Notes    string     `json:"notes,omitempty"`
-	Pricing  *Pricing   `json:"pricing,omitempty"`
-	Discount string     `json:"discount,omitempty"`
-	Distance float64    `json:"distance,omitempty"`
-	Cash     bool       `json:"cash,omitempty"`
+	// Wishes are what all of it is to suit: vegan, no alcohol.
+	Wishes   []food.Diet `json:"wishes,omitempty"`
+	Notes    string      `json:"notes,omitempty"`
+	Pricing  *Pricing    `json:"pricing,omitempty"`
+	Discount string      `json:"discount,omitempty"`
+	Distance float64     `json:"distance,omitempty"`
+	Cash     bool        `json:"cash,omitempty"`
 }
 
 // Pricing is what the price of an order starts from.
@@ -151,6 +153,7 @@ func (d *Draft) CheckLines(treats map[ident.Treat]Treat) error {
 				reason.Series(reason.Names(food.AllergenNames()))))
 		}
 	}
+	d.checkWishes(&faults)
 	return faults.Err()
 }
 

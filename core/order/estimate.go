@@ -348,6 +348,7 @@ func (r *Estimate) care(d *Draft, k *Inputs) []Caution {
 			}
 		}
 	}
+	list = append(list, r.wished(d, k)...)
 	if len(d.FreeFrom) > 0 {
 		list = append(list, Caution{false, reason.Of("order.home-kitchen-shared-make-free")})
 	}

@@ -64,18 +64,18 @@ func (r *Estimate) Quote(d *Draft, kitchen string, k *Inputs) Quote {
 				q.Allergens = append(q.Allergens, a)
 			}
 		}
-		add(&q.Keeping, "order.from-making-cool-and-dry", reason.Name(l.Name), reason.Hours(c.Keeps))
+		q.Keeping = reason.AddOnce(q.Keeping, c.KeptOf(l.Name))
 		if slices.Contains(c.Cautions, family.HotMilk) {
 			add(&q.Serving, "order.bombs-pour-milk-to-c", family.MilkForBombs)
+		}
+		if slices.Contains(c.Cautions, family.SticksStay) {
+			add(&q.Serving, "order.sold-on-the-stick", reason.Name(l.Name))
 		}
 		if slices.Contains(c.Cautions, family.PicksOut) {
 			add(&q.Serving, "order.dipped-fruit-take-picks-and")
 		}
 		for _, n := range c.Needs {
 			known := k.Ingredients[n.Ingredient]
-			if known.Kind == food.KindDairy {
-				add(&q.Keeping, "order.hold-cream-or-milk-keep", reason.Name(l.Name), family.HeldCold)
-			}
 			if known.HasAlcohol() {
 				add(&q.Serving, "order.contain-alcohol", reason.Name(l.Name))
 			}
@@ -85,6 +85,15 @@ func (r *Estimate) Quote(d *Draft, kitchen string, k *Inputs) Quote {
 		}
 	}
 	slices.Sort(q.Allergens)
+	if len(d.Wishes) > 0 && len(r.wished(&Draft{Wishes: slices.DeleteFunc(slices.Clone(d.Wishes), func(w food.Diet) bool {
+		return w == food.HalalFriendly
+	})}, k)) == 0 { // halal-friendly is never claimed to a customer
+		if suits := slices.DeleteFunc(slices.Clone(d.Wishes), func(w food.Diet) bool {
+			return w == food.HalalFriendly
+		}); len(suits) > 0 {
+			add(&q.Serving, "order.suits-by-its-ingredients", reason.Series(reason.Words(suits)))
+		}
+	}
 	if len(d.FreeFrom) > 0 {
 		add(&q.Serving, "order.made-in-home-kitchen-that")
 	}

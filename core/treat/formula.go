@@ -33,7 +33,28 @@ type Formula struct {
 	Packs          []Pack            `json:"packs"`
 	Steps          []StepTemplate    `json:"steps"`
 	Note           string            `json:"note,omitempty"`
+	Kept           *Kept             `json:"kept,omitempty"`
 }
+
+// Kept is how finished pieces are kept, where the seller says so: what is not said follows from what is in them. Frozen
+// they keep so many weeks, and take so many minutes to thaw.
+type Kept struct {
+	Where  Storage    `json:"where,omitempty"`
+	Frozen int        `json:"frozen,omitempty"`
+	Thaw   si.Minutes `json:"thaw,omitempty"`
+}
+
+// Storage of finished pieces.
+type Storage string
+
+const (
+	InTin    Storage = "tin"    // in a closed tin, at room temperature
+	CoolDry  Storage = "cool"   // cool and dry
+	InFridge Storage = "fridge" // at 5 C or below
+)
+
+// Storages that there are.
+func Storages() []Storage { return []Storage{InTin, CoolDry, InFridge} }
 
 // Shell of a drink bomb: a ball of two halves, or a cup with a lid. Its wall is given, or its mass, from which the wall
 // follows.

@@ -57,6 +57,24 @@ func (o *Orders) reliefs(ctx context.Context, in *struct{ Body Question }) (*str
 	return &struct{ Body Reliefs }{r}, err
 }
 
+// SwapList is what was tried.
+type SwapList struct {
+	Swaps []order.Swap `json:"swaps" doc:"The most alike first"`
+}
+
+func (o *Orders) swaps(ctx context.Context, in *struct{ Body Question }) (*struct{ Body SwapList }, error) {
+	list := SwapList{}
+	err := o.In(ctx, func(tx pgx.Tx) error {
+		known, err := o.asked(ctx, tx, &in.Body, order.InFull)
+		if err != nil {
+			return err
+		}
+		list.Swaps, err = order.Swaps(&in.Body.Draft, known)
+		return err
+	})
+	return &struct{ Body SwapList }{list}, err
+}
+
 // Supposition is an order as it is typed, and how the world might be.
 type Supposition struct {
 	Question

@@ -60,7 +60,7 @@ func samePrice(a, b *order.Draft) bool {
 	same := a.Pricing == nil && b.Pricing == nil || a.Pricing != nil && b.Pricing != nil &&
 		a.Pricing.By == b.Pricing.By && equal(a.Pricing.Value, b.Pricing.Value)
 	return same && a.Discount == b.Discount && a.Distance == b.Distance && a.Cash == b.Cash &&
-		slices.Equal(a.Lines, b.Lines)
+		slices.EqualFunc(a.Lines, b.Lines, order.Line.Same)
 }
 
 func equal(a, b string) bool {
@@ -75,8 +75,8 @@ func load(ctx context.Context, tx pgx.Tx, id uuid.UUID, lock string) (*stored, e
 	var p priced
 	var currency string
 	err := tx.QueryRow(ctx, `select id, number, revision, state, customer, phone, mail, occasion, way, place, from_at,
-			to_at, free_from, notes, updated_at, (select currency from kitchens), `+priceColumns+`
-		from orders where id = $1 `+lock, id).Scan(append([]any{&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Address, &d.From, &d.To, &d.FreeFrom, &d.Notes, &s.Updated, &currency}, p.into(d)...)...)
+			to_at, free_from, wishes, notes, updated_at, (select currency from kitchens), `+priceColumns+`
+		from orders where id = $1 `+lock, id).Scan(append([]any{&s.ID, &s.Number, &s.Revision, &s.State, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Address, &d.From, &d.To, &d.FreeFrom, &d.Wishes, &d.Notes, &s.Updated, &currency}, p.into(d)...)...)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, web.NotFound("order")
 	}

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
@@ -84,6 +85,9 @@ func Register(h web.Base, needs Deps) *Orders {
 		o.reckon)
 	web.Register(h, huma.Operation{OperationID: "find-reliefs", Method: "POST", Path: "/api/v1/reliefs",
 		Summary: "The single changes that would make an order fit as it is typed, each tried, smallest first; nothing is saved", Tags: []string{"Calculators"}}, o.reliefs)
+	web.Register(h, huma.Operation{OperationID: "find-swaps", Method: "POST", Path: "/api/v1/swaps",
+		Summary: "Other ingredients with which an order would suit its wishes, each tried; nothing is saved",
+		Tags:    []string{"Calculators"}}, o.swaps)
 	web.Register(h, huma.Operation{OperationID: "estimate-what-if", Method: "POST", Path: "/api/v1/what-ifs",
 		Summary: "What an order would come to if some things were otherwise; nothing is saved",
 		Tags:    []string{"Calculators"}}, o.whatIf)
@@ -207,11 +211,11 @@ func (o *Orders) Write(ctx context.Context, tx pgx.Tx, d order.Draft) (Order, er
 	_, err = tx.Exec(ctx, `with n as (update kitchens set next_order = next_order + 1
 			returning next_order - 1 as number)
 		insert into orders (kitchen_id, id, number, state, customer, phone, mail, occasion, way, place, from_at, to_at,
-		free_from, notes, price_by, price_value, discount, distance, cash, created_at, updated_at)
+		free_from, notes, price_by, price_value, discount, distance, cash, created_at, updated_at, wishes)
 		select $1, $2, number, 'enquiry', $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13, $14::text::numeric, $15, $16,
-		$17, $18, $18 from n`,
+		$17, $18, $18, $19 from n`,
 		who.Kitchen, id, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes,
-		by, value, d.Discount, d.Distance, d.Cash, o.Clock())
+		by, value, d.Discount, d.Distance, d.Cash, o.Clock(), wishesOf(&d))
 	if err != nil {
 		return Order{}, err
 	}
@@ -222,6 +226,14 @@ func (o *Orders) Write(ctx context.Context, tx pgx.Tx, d order.Draft) (Order, er
 		return Order{}, err
 	}
 	return full(ctx, tx, id)
+}
+
+// wishesOf a draft, as they are stored: none is an empty list.
+func wishesOf(d *order.Draft) []food.Diet {
+	if d.Wishes == nil {
+		return []food.Diet{}
+	}
+	return d.Wishes
 }
 
 func saveLines(ctx context.Context, tx pgx.Tx, id uuid.UUID, lines []order.Line, known *order.Inputs) error {
@@ -302,9 +314,9 @@ func (o *Orders) change(ctx context.Context, tx pgx.Tx, s *stored, d *order.Draf
 	if _, err := tx.Exec(ctx, `update orders set customer = $2, phone = $3, mail = $4, occasion = $5, way = $6,
 			place = $7, from_at = $8, to_at = $9, free_from = $10, notes = $11,
 		price_by = $12, price_value = $13::text::numeric, discount = $14, distance = $15, cash = $16, updated_at = $17,
-		revision = revision + 1 where id = $1`,
+		revision = revision + 1, wishes = $18 where id = $1`,
 		s.ID, d.Customer, d.Phone, d.Mail, d.Occasion, d.Way, d.Address, d.From, d.To, d.FreeFrom, d.Notes, by, value,
-		d.Discount, d.Distance, d.Cash, o.Clock()); err != nil {
+		d.Discount, d.Distance, d.Cash, o.Clock(), wishesOf(d)); err != nil {
 		return err
 	}
 	if s.standing.Agreed != nil && known.Commitments.Agreed == nil {

@@ -43,6 +43,7 @@ func Shapes() web.Shapes {
 			"free":  {Doc: "Minutes of hands that stay free on that day"},
 		},
 		reflect.TypeFor[order.Draft](): {
+			"wishes":   {Doc: "What all of it is to suit: vegan, vegetarian, no alcohol, no gelatine, halal-friendly, low sugar"},
 			"way":      {Enum: web.OneOf(order.Ways())},
 			"place":    {Doc: "Where it is handed over"},
 			"from":     {Doc: "Begin of the handover's window"},
@@ -52,6 +53,12 @@ func Shapes() web.Shapes {
 			"discount": {Doc: "As it is typed: 10% or 5.00", MaxLength: 20},
 			"distance": {Doc: "Kilometres to drive for it, there and back"},
 			"cash":     {Doc: "It is paid without a card"},
+		},
+		reflect.TypeFor[order.Swap](): {
+			"line":  {Doc: "Index of the line"},
+			"pairs": {Doc: "What is swapped, all at once"},
+			"cost":  {Doc: "That the ingredients cost more; below 0: less"},
+			"keeps": {Doc: "Hours that it then keeps"},
 		},
 		reflect.TypeFor[order.Line](): {
 			"treat":   {Doc: "Id of the treat"},

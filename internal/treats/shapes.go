@@ -120,6 +120,15 @@ func Shapes() web.Shapes {
 			"begin": {Doc: "That are begun"},
 			"of":    {Doc: "What is counted: pieces, half shells, cups"},
 		},
+		reflect.TypeFor[treat.Kept](): {
+			"where":  {Doc: "How finished pieces are kept; not given, it follows from what is in them", Enum: web.OneOf(treat.Storages())},
+			"frozen": {Doc: "Weeks that they keep frozen; 0: it is not said"},
+			"thaw":   {Doc: "Minutes to thaw"},
+		},
+		reflect.TypeFor[batch.Kept](): {
+			"where": {Enum: web.OneOf(treat.Storages())},
+			"text":  {Doc: "In sentences, as card, label and quote say it"},
+		},
 		reflect.TypeFor[batch.Round](): {
 			"of":     {Doc: "Id of the step that goes round"},
 			"name":   {Doc: "Of that step"},

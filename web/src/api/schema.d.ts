@@ -1589,6 +1589,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/swaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Other ingredients with which an order would suit its wishes, each tried; nothing is saved */
+        post: operations["find-swaps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/till": {
         parameters: {
             query?: never;
@@ -2127,6 +2144,7 @@ export interface components {
              * @description Hours
              */
             keeps: number;
+            kept: components["schemas"]["BatchKept"];
             /** @description Ingredients in falling order of weight, sub-ingredients in brackets */
             label: string;
             /** @description The chocolate that it is drawn in */
@@ -2204,6 +2222,12 @@ export interface components {
             /** Format: int64 */
             start: number;
             why: string;
+        };
+        BatchKept: {
+            /** @description In sentences, as card, label and quote say it */
+            text: string[];
+            /** @enum {string} */
+            where: "tin" | "cool" | "fridge";
         };
         BatchLeft: {
             amount: components["schemas"]["MeasureShown"];
@@ -3703,6 +3727,8 @@ export interface components {
             to: string;
             /** @enum {string} */
             way: "pickup" | "delivery";
+            /** @description What all of it is to suit: vegan, vegetarian, no alcohol, no gelatine, halal-friendly, low sugar */
+            wishes?: string[];
         };
         OrderEstimate: {
             care: components["schemas"]["OrderCaution"][];
@@ -4039,6 +4065,27 @@ export interface components {
             tax?: components["schemas"]["OrderAmount"];
             total: components["schemas"]["OrderAmount"];
         };
+        OrderSwap: {
+            /** @description That the ingredients cost more; below 0: less */
+            cost: components["schemas"]["PriceMoney"];
+            /**
+             * Format: int64
+             * @description Hours that it then keeps
+             */
+            keeps: number;
+            /**
+             * Format: int64
+             * @description Index of the line
+             */
+            line: number;
+            /** @description What is swapped, all at once */
+            pairs: components["schemas"]["OrderSwapPair"][];
+            text: string;
+        };
+        OrderSwapPair: {
+            in: string;
+            out: string;
+        };
         OrderWhatIf: {
             /**
              * Format: double
@@ -4348,6 +4395,10 @@ export interface components {
             if: components["schemas"]["OrderWhatIf"];
             /** @description The order that is being changed, so that its own days count as free */
             order?: string;
+        };
+        OrdersSwapList: {
+            /** @description The most alike first */
+            swaps: components["schemas"]["OrderSwap"][];
         };
         OrdersTransition: {
             /** @description It undoes a step */
@@ -5711,6 +5762,7 @@ export interface components {
              * @description Hours that it keeps, from the first step that starts its age
              */
             keeps: number;
+            kept?: components["schemas"]["TreatKept"];
             /**
              * Format: double
              * @description Share of the pieces (bark: of the mass) that is lost at the last step, with all that is in them, 0 to 0.9; what is lost before is said at its step
@@ -5731,6 +5783,23 @@ export interface components {
             steps: components["schemas"]["TreatStepTemplate"][];
             /** @description Every design must be there in its full number; otherwise another may stand in, and only the sum counts */
             whole?: boolean;
+        };
+        TreatKept: {
+            /**
+             * Format: int64
+             * @description Weeks that they keep frozen; 0: it is not said
+             */
+            frozen?: number;
+            /**
+             * Format: int64
+             * @description Minutes to thaw
+             */
+            thaw?: number;
+            /**
+             * @description How finished pieces are kept; not given, it follows from what is in them
+             * @enum {string}
+             */
+            where?: "tin" | "cool" | "fridge";
         };
         TreatMixPart: {
             amount: components["schemas"]["MeasureQuantity"];
@@ -10034,6 +10103,40 @@ export interface operations {
             415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "find-swaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrdersQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersSwapList"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
+            429: components["responses"]["TooManyRequests"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
         };

@@ -24,6 +24,7 @@ import './order.css'
 import { usePreview } from './preview'
 import { useEstimate } from './estimate'
 import { SaidLine } from './SaidLine'
+import { Wishes } from './Wishes'
 import { Sentence, useWindow } from './Sentence'
 import { Shortfalls } from './Shortfalls'
 import { useSaving } from './saving'
@@ -241,6 +242,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
             </Button>
           ))}
         </fieldset>
+        <Wishes draft={draft} set={set} order={order?.id} wrong={Boolean(estimate.data?.care.some((c) => c.trouble))} />
         <div className="order-more">
           <label>
             <span>{words.notes}</span>

@@ -31,6 +31,7 @@ export const fieldName: Record<keyof Draft, string> = {
   to: words.endOfTheHandover,
   lines: words.treats,
   freeFrom: words.freeFrom,
+  wishes: words.isToSuit,
   notes: words.notes,
   pricing: words.price2,
   discount: words.discount2,

@@ -2,6 +2,17 @@ import { say } from '../kit/tongue'
 
 /** What the page of an order says. */
 export const words = say({
+  isToSuit: 'Is to suit',
+  wishes: {
+    vegan: 'vegan',
+    vegetarian: 'vegetarian',
+    'no alcohol': 'no alcohol',
+    'no gelatine': 'no gelatine',
+    'halal-friendly': 'halal-friendly',
+    'low sugar': 'low sugar',
+  },
+  noSwapFits: 'Nothing in your larder could take its place and fit.',
+  openTheTreat: 'Open the treat',
   addNote: 'note',
   addNoteTo: (name: string) => `Add a note to ${name}`,
   noteOfLine: (name: string) => `Note for the bench: ${name}`,

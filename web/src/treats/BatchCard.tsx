@@ -304,6 +304,7 @@ const Contents = memo(function Contents({ c, pantry }: { c: Schemas['BatchCard']
           {c.allergens.length > 0 ? words.contains(c.allergens.join(', ')) : words.noneOfTheAllergensIn}
           {(c.diets ?? []).length > 0 && words.suits(c.diets.join(', '))}
         </p>
+        {c.kept.text.length > 0 && <p className="care">{c.kept.text.join(' ')}</p>}
         <details className="label-text">
           <summary>{words.ingredientsForTheLabel}</summary>
           <p>{c.label}</p>

@@ -1,4 +1,4 @@
-import { Input } from 'antd'
+import { Input, Select } from 'antd'
 import { useCallback, useMemo } from 'react'
 import type { Schemas } from '../api/client'
 import { traitsOf } from '../api/families'
@@ -6,7 +6,7 @@ import { CentreFields } from './CentreFields'
 import { Choices } from './ChoiceFields'
 import { Chocolates } from './ChocolateFields'
 import { Designs } from './DesignFields'
-import { type Body, type Change, type Editing, Fault, Group, NumberRow, type Pantry, useFault } from './fields'
+import { type Body, type Change, type Editing, Fault, Group, NumberRow, type Pantry, Row, useFault } from './fields'
 import { Packs } from './PackFields'
 import { Portions } from './PortionFields'
 import { Mould, Sheet, Shell } from './ShapeFields'
@@ -107,8 +107,51 @@ export function Ways(whole: Whole) {
           unit="h"
         />
       </Group>
+      <KeptRows kept={f.kept} usual={whole.card?.kept} set={set} />
       <TreatNote note={f.note} set={set} />
     </div>
+  )
+}
+
+/** How finished pieces are kept: what is not said follows from what is in them. */
+function KeptRows({ kept, usual, set }: { kept: Formula['kept']; usual?: Schemas['BatchKept']; set: Whole['set'] }) {
+  const fault = useFault()
+  const change = (x: Partial<NonNullable<Formula['kept']>>) =>
+    set((now) => {
+      const next = { ...now.kept, ...x }
+      return { kept: next.where || next.frozen || next.thaw ? next : undefined }
+    })
+  return (
+    <Group name={words.keeping}>
+      <Row label={words.keptWhere} fault={fault('kept.where')} path="kept.where">
+        <Select
+          aria-label={words.keptWhere}
+          value={kept?.where ?? ''}
+          style={{ width: 150 }}
+          onChange={(where) => change({ where: (where || undefined) as NonNullable<Formula['kept']>['where'] })}
+          options={[
+            { value: '', label: words.asUsual },
+            { value: 'tin', label: words.inAClosedTin },
+            { value: 'cool', label: words.coolAndDry },
+            { value: 'fridge', label: words.inTheFridge },
+          ]}
+        />
+      </Row>
+      <NumberRow
+        label={words.weeksFrozen}
+        value={kept?.frozen ?? 0}
+        onChange={(n) => change({ frozen: Math.round(n) || undefined })}
+        path="kept.frozen"
+      />
+      <NumberRow
+        label={words.thawsIn}
+        value={kept?.thaw ?? 0}
+        onChange={(n) => change({ thaw: Math.round(n) || undefined })}
+        path="kept.thaw"
+        unit={words.min}
+      />
+      {usual && <p className="follows">{usual.text.join(' ')}</p>}
+    </Group>
   )
 }
 

@@ -39,7 +39,7 @@ export function usePantry() {
 export type Pantry = ReturnType<typeof usePantry>
 
 /** What all of a treat is made of: it stays the same object while its designs, steps and notes are typed. */
-export type Body = Omit<Formula, 'loss' | 'keeps' | 'finishes' | 'whole' | 'packs' | 'steps' | 'note'>
+export type Body = Omit<Formula, 'loss' | 'keeps' | 'finishes' | 'whole' | 'packs' | 'steps' | 'note' | 'kept'>
 
 /** A change of a treat, made of it as it is when the change is made. */
 export type Change = Partial<Formula> | ((now: Formula) => Partial<Formula>)
