@@ -1,6 +1,8 @@
 package batch
 
 import (
+	"bytes"
+	"encoding/json"
 	"errors"
 	"math"
 	"slices"
@@ -453,6 +455,23 @@ func TestBeginsWithWhatIsLikely(t *testing.T) {
 		"fudge": "fudge"} {
 		if f, err := family.Begin(name, k, nil); err != nil || f.Centre.Of != want {
 			t.Errorf("%s begins with %v (%v), want %s", name, f.Centre, err, want)
+		}
+	}
+}
+
+// A page reads every list of a card: none is left out, also where nothing is lost and nothing is in it.
+func TestNoListIsMissing(t *testing.T) {
+	for name, of := range families {
+		f := of()
+		if f.Loss = 0; f.Family != "cluster" { // which is nothing without what is folded in
+			f.Portions = nil
+		}
+		encoded, err := json.Marshal(card(t, f, 5))
+		if err != nil {
+			t.Fatal(err)
+		}
+		if at := bytes.Index(encoded, []byte(`null`)); at >= 0 {
+			t.Errorf("%s: …%s", name, encoded[max(0, at-80):min(len(encoded), at+20)])
 		}
 	}
 }

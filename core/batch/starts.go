@@ -41,7 +41,7 @@ type StageOf struct {
 }
 
 func (w *wanted) starts() (*starts, error) {
-	s := &starts{wanted: w, begun: make([][]float64, len(w.f.Steps))}
+	s := &starts{wanted: w, begun: make([][]float64, len(w.f.Steps)), stages: []StageOf{}}
 	if w.lay.Sheet != nil {
 		return s, s.sheets()
 	}
