@@ -89,6 +89,7 @@ test('a recipe as people write it becomes a mix, is remembered, and fills truffl
     .fill('400 g dark couverture\n1 cup double cream\n8 oz milk\n2-3 tbsp butter (melted)\npinch of magic')
   const line = (n: number) => page.locator('.read-lines > li').nth(n)
   await expect(line(1)).toHaveClass('settled') // double cream was settled once
+  await expect(page.getByText('5 lines read, 4 of them to check.')).toBeVisible()
   await expect(line(2)).toContainText('Ounces of a liquid: by weight (oz), or by volume (fl oz)?')
   const make = page.getByRole('button', { name: 'Make a mix of it' })
   await expect(make).toBeDisabled()

@@ -39,6 +39,12 @@ type ReadLine struct {
 	Suggestions []food.Suggestion `json:"suggestions"`
 }
 
+// open tells whether a person has to look at a line: it is doubtful, gives a range or no amount, or it is not sure which
+// ingredient it means.
+func (l *ReadLine) open() bool {
+	return l.Doubt != nil || l.Amount == nil || l.Upto > 0 || len(l.Suggestions) == 0 || !l.Suggestions[0].Sure
+}
+
 func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*struct{ Body Recipes }, error) {
 	refuse := func(err error) error {
 		return &invalid.Error{Fields: []invalid.Field{{Path: "text", Err: err}}}
@@ -72,10 +78,11 @@ func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*s
 			if l.Amount != nil {
 				*l.Amount = text.Of(ctx).Customs().Means(*l.Amount, line)
 			}
-			if l.Doubt != nil {
+			read := ReadLine{l, food.Suggest(l.Ingredient, names, learned)}
+			if read.open() {
 				one.Doubtful++
 			}
-			one.Lines = append(one.Lines, ReadLine{l, food.Suggest(l.Ingredient, names, learned)})
+			one.Lines = append(one.Lines, read)
 		}
 		lines, doubtful = lines+len(one.Lines), doubtful+one.Doubtful
 		r.Recipes = append(r.Recipes, one)

@@ -7,8 +7,8 @@ import { useFound, useKeep } from '../device/drafts'
 import { AmountInput } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
 import { OpenFile } from '../kit/OpenFile'
-import { IngredientForm } from '../larder/IngredientForm'
-import { type Quantity, usePantry } from './fields'
+import { QuickIngredient } from '../larder/QuickIngredient'
+import { commonOf, type Quantity, usePantry, useStarting } from './fields'
 import { words } from './words'
 import './treats.css'
 
@@ -136,6 +136,10 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
     return undefined
   }
   const open = lines.filter((l, i) => doubtOf(l, i)).length
+  // What is missed is mostly common: it comes with its weights and allergens.
+  const starting = useStarting()
+  const common =
+    adding === undefined ? undefined : commonOf(lines[adding]!.ingredient, starting.data?.ingredients ?? [])
 
   async function learn(i: number, id: string) {
     settle(i, { of: id })
@@ -243,8 +247,9 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
         </p>
       )}
       {adding !== undefined && (
-        <IngredientForm
-          name={capital(lines[adding]!.ingredient)}
+        <QuickIngredient
+          name={common?.name ?? capital(lines[adding]!.ingredient)}
+          common={common}
           close={(made) => {
             setAdding(undefined)
             if (made) void learn(adding, made.id)

@@ -358,7 +358,7 @@ export function Pick({
 }
 
 /** Common ingredients that a larder can begin with. */
-const useStarting = () =>
+export const useStarting = () =>
   useQuery({
     queryKey: ['starting'],
     queryFn: () => ask(api.GET('/api/v1/starting-ingredients', {})),
@@ -371,6 +371,10 @@ const matches = (name: string, sought: string) =>
     .toLowerCase()
     .split(/\s+/)
     .every((word) => name.toLowerCase().includes(word))
+
+/** The common ingredient that is meant by a name, where one has all its words, the shortest of them. */
+export const commonOf = (name: string, list: Schemas['FoodStarter'][]) =>
+  list.filter((i) => matches(i.name, name)).sort((a, b) => a.name.length - b.name.length)[0]
 
 const commonly = 'common '
 
