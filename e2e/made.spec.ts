@@ -91,7 +91,7 @@ test('awkward treats are entered through the screens, and what they take is what
   ] as const) {
     const own = await design(page, name, 6)
     await press(own, /^Coat of its own/)
-    await press(own, /^Tint, flavor, thinner and melting/)
+    await press(own, /^Tint, flavor, thinner, melting/)
     await press(own, 'Add a tint')
     await press(own, 'Stir it in all at once')
     if (name === 'Pale') {
@@ -111,12 +111,12 @@ test('awkward treats are entered through the screens, and what they take is what
   await addition(page, onIt, 'Biscuit crumb', '3 g')
   await page.getByText('Edit steps').click()
   await press(page, /^More of: Pick over/)
-  await press(page, /^Insert a step before: Pick over/)
+  await press(page, /^insert before: Pick over/)
   const told = page.locator('.step-more')
   await page.getByLabel('What to do').first().fill('Freeze the crumb')
   await choose(page, told.getByLabel(/^Beside the others/), /Dip to the shoulder/)
   await told.getByLabel(/^What to look for/).fill('hard all through')
-  await press(told, /^Prepare something/)
+  await press(told, /^prepare something/)
   await choose(page, told.getByLabel(/^What is done 1/), 'crush')
   await choose(page, told.getByLabel(/^To what 1/), 'Biscuit crumb')
   await save(page)

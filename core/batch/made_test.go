@@ -475,3 +475,40 @@ func TestNoListIsMissing(t *testing.T) {
 		}
 	}
 }
+
+// Dark chocolate of a mix that is melted first is melted like any other, by the kitchen's way: its minutes are hands of
+// the step at which the mix is made, and its method stands there line by line. 23 x 12 g of ganache hold 500 / 880 of
+// dark: 156.8 g, 1.5 x 156.8 / 227 / 2 = 0.52: one minute.
+func TestChocolateInsideAMixIsMelted(t *testing.T) {
+	k := larder()
+	m := k.Mixes["ganache"]
+	plain, err := Compute(truffle(), 20, k)
+	if err != nil {
+		t.Fatal(err)
+	}
+	m.Parts = slices.Clone(m.Parts)
+	m.Parts[0].Melted, m.Method, m.Keeps = true, "Boil the cream.\nPour it over.", new(48)
+	k.Mixes["ganache"] = m
+	c, err := Compute(truffle(), 20, k)
+	if err != nil {
+		t.Fatal(err)
+	}
+	centre := stepOf(t, c, "centre")
+	if got := centre.HandsOnMin - stepOf(t, plain, "centre").HandsOnMin; got != 1 {
+		t.Errorf("melting takes %d min more", got)
+	}
+	told := said.Text(centre.Amounts)
+	for _, want := range []string{"Melt 157 g Dark for it", "Boil the cream.", "Pour it over."} {
+		if !strings.Contains(told, want) {
+			t.Errorf("%q, want %q", told, want)
+		}
+	}
+	if plain.Keeps != 168 || c.Keeps != 48 {
+		t.Errorf("keeps %d, and of a ganache of two days %d", plain.Keeps, c.Keeps)
+	}
+	m.Parts[1].Melted, m.Spot, m.Keeps = true, "cellar", new(0)
+	var faults *invalid.Error
+	if err := m.Check(k); !errors.As(err, &faults) || len(faults.Fields) != 3 {
+		t.Errorf("%v", said.Error(err))
+	}
+}

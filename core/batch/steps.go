@@ -1,11 +1,13 @@
 package batch
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strconv"
 	"strings"
 
+	"zestytin/core/chocolate"
 	"zestytin/core/family"
 	"zestytin/core/ident"
 	"zestytin/core/ledger"
@@ -201,7 +203,7 @@ func (s *steps) minutes(w *worked) si.Minutes {
 			minutes += s.f.Finishes[d].Minutes * units * w.share
 		}
 	}
-	return si.WholeMinutes(minutes)
+	return si.WholeMinutes(minutes) + s.mixing(w)
 }
 
 // melted adds the hands that the bowls of the batch alone take, each melted once.
@@ -581,9 +583,64 @@ func (s *steps) recipes(id ident.Ingredient) []reason.Reason {
 			parts[i] = reason.Of("batch.part-of-mix", p.Amount, reason.Name(p.Name))
 		}
 		lines = append(lines, reason.Of("batch.mix-of", reason.Name(m.Name), parts))
+		for _, melt := range s.melts(m) {
+			lines = append(lines, reason.Of("batch.mix-melt", measure.ShowGrams(melt.grams), reason.Name(melt.name),
+				reason.Minutes(melt.hands), melt.how))
+		}
 		lines = append(lines, methodOf(s.k.Mixes[m.Mix].Method)...)
 	}
 	return lines
+}
+
+// mixMelt is chocolate that is melted for a mix: hidden in it, it need not be tempered.
+type mixMelt struct {
+	name  string
+	grams si.Grams
+	hands si.Minutes
+	how   reason.Text
+}
+
+func (s *steps) melts(m Mixed) []mixMelt {
+	var list []mixMelt
+	for i, p := range s.k.Mixes[m.Mix].Parts {
+		known := s.item(p.Of)
+		if !p.Melted || known.Food == nil || known.Food.Chocolate == nil {
+			continue
+		}
+		of, grams := *known.Food.Chocolate, si.Grams(m.Parts[i].Amount.Amount) // chocolate is kept in grams
+		source := cmp.Or(s.k.Source, chocolate.Microwave)
+		bands := of.Temperatures()
+		pot := ledger.Pot{Ingredient: p.Of, Method: chocolate.NoTemper,
+			Work: chocolate.Working(chocolate.NoTemper, of.Kind, bands), Source: source}
+		list = append(list, mixMelt{known.Name, grams, si.WholeMinutes(Melting(pot, of, 0, grams, s.k.AirTemp).Hands),
+			chocolate.Temper(chocolate.NoTemper, of.Kind, bands, source, grams, s.k.AirTemp).Steps[:1]})
+	}
+	return list
+}
+
+// mixing is the minutes of hands that melting for the mixes of a step takes: of those that are made at it.
+func (s *steps) mixing(w *worked) (minutes si.Minutes) {
+	if w.round > 0 || w.part > 0 {
+		return 0
+	}
+	var made []ident.Ingredient
+	work := &s.f.Steps[w.step]
+	if slices.Contains(work.Adds, treat.AddsCentre) {
+		made = append(made, s.f.Centres()...)
+	}
+	for _, p := range s.f.AllPortions() {
+		if slices.Contains(work.Adds, treat.Adds(p.Where)) {
+			made = append(made, p.Ingredient)
+		}
+	}
+	for _, m := range s.mixes {
+		if slices.ContainsFunc(made, func(id ident.Ingredient) bool { return slices.Contains(s.k.Uses(id), m.Mix) }) {
+			for _, melt := range s.melts(m) {
+				minutes += melt.hands
+			}
+		}
+	}
+	return minutes
 }
 
 // methodOf a mix, line by line as the seller wrote it.

@@ -178,6 +178,9 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 		if m.Loss > 0 {
 			all.add(reason.Of("fact.loss"), reason.Share(m.Loss))
 		}
+		if m.Keeps != nil {
+			all.add(reason.Of("fact.keeps"), reason.Minutes(*m.Keeps*60))
+		}
 		for _, p := range m.Parts {
 			all.quantity(reason.Of("fact.part", reason.Name(k.Name(p.Of))), &p.Amount)
 		}

@@ -22,12 +22,14 @@ type Mix struct {
 	Density *float64         `json:"density,omitempty"`
 	Method  string           `json:"method,omitempty"`
 	Keeps   *int             `json:"keeps,omitempty"`
+	Spot    ident.Spot       `json:"place,omitempty"`
 }
 
 // MixPart is an ingredient or another mix, and how much of it.
 type MixPart struct {
 	Of     ident.Ingredient `json:"of"`
 	Amount measure.Quantity `json:"amount"`
+	Melted bool             `json:"melted,omitempty"` // chocolate that is melted before it goes in
 }
 
 func (m *Mix) substance() measure.Substance {
@@ -56,6 +58,9 @@ func (m *Mix) Check(k *Inputs) error {
 	if m.Keeps != nil && (*m.Keeps < 1 || *m.Keeps > 24*365) {
 		f.Add("keeps", reason.Of("treat.mix-keeps-at-least-hour"))
 	}
+	if _, there := k.Spot(m.Spot); m.Spot != "" && !there {
+		f.Add("place", reason.Of("treat.mix-kept-in-no-such-spot", reason.Name(m.Spot)))
+	}
 	if len(m.Parts) == 0 {
 		f.Add("parts", reason.Of("treat.mix-nothing-yields-nothing-add"))
 	}
@@ -76,6 +81,9 @@ func (m *Mix) Check(k *Inputs) error {
 		if !ok {
 			f.Add(path+".of", reason.Of("treat.this-not-in-larder-nor"))
 			continue
+		}
+		if p.Melted && (part.Food == nil || part.Food.Chocolate == nil) {
+			f.Add(path+".melted", reason.Of("treat.only-chocolate-is-melted", reason.Name(part.Name)))
 		}
 		if chain := own.cycle(m.ID, p.Of); chain != nil {
 			f.Add(path+".of", reason.Of("treat.mix-cannot-be-made-itself", reason.Chain(reason.Names(chain))))

@@ -27,10 +27,13 @@ type MixFields struct {
 	Loss    float64         `json:"loss" doc:"Share of what goes in that boils off or stays in the pot"`
 	Density *float64        `json:"density,omitempty" doc:"g per mL"`
 	Method  string          `json:"method,omitempty"`
+	Keeps   *int            `json:"keeps,omitempty" doc:"Hours from its making"`
+	Spot    ident.Spot      `json:"place,omitempty" doc:"Where it is kept: id of a storage spot"`
 }
 
 func (f MixFields) mix(id ident.Ingredient) treat.Mix {
-	return treat.Mix{ID: id, Name: f.Name, Parts: f.Parts, Loss: f.Loss, Density: f.Density, Method: f.Method}
+	return treat.Mix{ID: id, Name: f.Name, Parts: f.Parts, Loss: f.Loss, Density: f.Density, Method: f.Method,
+		Keeps: f.Keeps, Spot: f.Spot}
 }
 
 // MixQuestion is a mix, and its id when it is one of the book.
@@ -88,13 +91,13 @@ type mixRow struct {
 }
 
 func mixRows(ctx context.Context, tx pgx.Tx) ([]mixRow, error) {
-	rows, err := tx.Query(ctx, `select id::text, revision, name, parts, loss, density, method from mixes
+	rows, err := tx.Query(ctx, `select id::text, revision, name, parts, loss, density, method, keeps, place from mixes
 			order by lower(name)`)
 	if err != nil {
 		return nil, err
 	}
 	return pgx.CollectRows(rows, func(row pgx.CollectableRow) (m mixRow, err error) {
-		err = row.Scan(&m.ID, &m.revision, &m.Name, &m.Parts, &m.Loss, &m.Density, &m.Method)
+		err = row.Scan(&m.ID, &m.revision, &m.Name, &m.Parts, &m.Loss, &m.Density, &m.Method, &m.Keeps, &m.Spot)
 		return m, err
 	})
 }
@@ -157,7 +160,7 @@ func (b *Book) mixes(ctx context.Context, _ *struct{}) (*struct{ Body MixList },
 
 func shownMix(m mixRow, k *treat.Inputs) Mix {
 	shown := Mix{ID: uuid.MustParse(string(m.ID)), Revision: m.revision,
-		MixFields: MixFields{m.Name, m.Parts, m.Loss, m.Density, m.Method}, Weighed: weighed(m.Weigh(k)),
+		MixFields: MixFields{m.Name, m.Parts, m.Loss, m.Density, m.Method, m.Keeps, m.Spot}, Weighed: weighed(m.Weigh(k)),
 		UsedIn: []treat.Use{}, Allergens: []string{}}
 	for _, id := range k.Uses(m.ID) {
 		for _, a := range k.Ingredients[id].Allergens {
@@ -229,9 +232,9 @@ func (b *Book) createMix(ctx context.Context, in *struct {
 
 // AddMix stores a new mix that has been checked.
 func AddMix(ctx context.Context, tx pgx.Tx, kitchen uuid.UUID, m treat.Mix) error {
-	_, err := tx.Exec(ctx, `insert into mixes (kitchen_id, id, name, parts, loss, density, method)
-			values ($1, $2, $3, $4, $5, $6, $7)`,
-		kitchen, m.ID, m.Name, m.Parts, m.Loss, m.Density, m.Method)
+	_, err := tx.Exec(ctx, `insert into mixes (kitchen_id, id, name, parts, loss, density, method, keeps,
+			place) values ($1, $2, $3, $4, $5, $6, $7, $8, $9)`,
+		kitchen, m.ID, m.Name, m.Parts, m.Loss, m.Density, m.Method, m.Keeps, m.Spot)
 	return err
 }
 
@@ -263,8 +266,8 @@ func (b *Book) putMix(ctx context.Context, in *struct {
 			return err
 		}
 		if _, err := tx.Exec(ctx, `update mixes set name = $2, parts = $3, loss = $4, density = $5, method = $6,
-			revision = revision + 1 where id = $1`,
-			id, mix.Name, mix.Parts, mix.Loss, mix.Density, mix.Method); err != nil {
+			keeps = $7, place = $8, revision = revision + 1 where id = $1`,
+			id, mix.Name, mix.Parts, mix.Loss, mix.Density, mix.Method, mix.Keeps, mix.Spot); err != nil {
 			return err
 		}
 		known.Mixes[ident.Ingredient(id)] = mix

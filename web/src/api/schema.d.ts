@@ -5803,6 +5803,7 @@ export interface components {
         };
         TreatMixPart: {
             amount: components["schemas"]["MeasureQuantity"];
+            melted?: boolean;
             /** @description Id of an ingredient or of a mix */
             of: string;
         };
@@ -6135,6 +6136,11 @@ export interface components {
             density?: number;
             id: string;
             /**
+             * Format: int64
+             * @description Hours from its making
+             */
+            keeps?: number;
+            /**
              * Format: double
              * @description Share of what goes in that boils off or stays in the pot
              */
@@ -6142,6 +6148,8 @@ export interface components {
             method?: string;
             name: string;
             parts: components["schemas"]["TreatMixPart"][];
+            /** @description Where it is kept: id of a storage spot */
+            place?: string;
             /** Format: int64 */
             revision: number;
             usedIn: components["schemas"]["TreatUse"][];
@@ -6154,6 +6162,11 @@ export interface components {
              */
             density?: number;
             /**
+             * Format: int64
+             * @description Hours from its making
+             */
+            keeps?: number;
+            /**
              * Format: double
              * @description Share of what goes in that boils off or stays in the pot
              */
@@ -6161,6 +6174,8 @@ export interface components {
             method?: string;
             name: string;
             parts: components["schemas"]["TreatMixPart"][];
+            /** @description Where it is kept: id of a storage spot */
+            place?: string;
         };
         TreatsMixList: {
             mixes: components["schemas"]["TreatsMix"][];
@@ -6172,6 +6187,11 @@ export interface components {
              */
             density?: number;
             id?: string;
+            /**
+             * Format: int64
+             * @description Hours from its making
+             */
+            keeps?: number;
             /**
              * Format: double
              * @description Share of what goes in that boils off or stays in the pot
@@ -6185,6 +6205,8 @@ export interface components {
              */
             out?: number;
             parts: components["schemas"]["TreatMixPart"][];
+            /** @description Where it is kept: id of a storage spot */
+            place?: string;
         };
         TreatsOpened: {
             /** @description Names of ingredients, mixes and packaging that were new to the kitchen */

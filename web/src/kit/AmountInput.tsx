@@ -7,7 +7,7 @@ type Quantity = Schemas['MeasureQuantity']
 
 let reading: Promise<unknown> = Promise.resolve()
 
-/** Waits until what was typed last has been read: whoever saves at once would save what stood there before. */
+/** Waits until all that was typed has been read: whoever saves at once would save what stood there before. */
 export const amountsRead = () => reading
 
 const written = (q: Quantity) => `${Number(q.amount.toFixed(4))} ${q.unit}`
@@ -48,10 +48,7 @@ export function AmountInput(props: {
       const answer = ask(
         api.POST('/api/v1/calculators/amount', { body: { text: next, ingredient: props.of }, signal: asked.signal }),
       )
-      reading = answer.then(
-        () => undefined,
-        () => undefined,
-      )
+      reading = Promise.allSettled([reading, answer])
       const q = await answer
       if (left.current && typing.current === asked) typing.current = null
       setFault(undefined)

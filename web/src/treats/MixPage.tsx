@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { App, Button, ConfigProvider, Input, InputNumber } from 'antd'
-import { useMemo, useRef, useState } from 'react'
+import { App, Button, Checkbox, ConfigProvider, Input, InputNumber, Select } from 'antd'
+import { useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useLocation, useNavigate, useParams } from 'react-router'
 import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
@@ -11,7 +11,7 @@ import { onTop, same } from '../device/merge'
 import { Restored } from '../device/Restored'
 import { BothChanged, saveOver, type Tagged } from '../device/saveOver'
 import { Face } from '../kit/Face'
-import { AmountInput } from '../kit/AmountInput'
+import { AmountInput, amountsRead } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
 import { UsedIn } from '../larder/IngredientForm'
 import { Line, Part } from '../orders/Estimate'
@@ -30,6 +30,7 @@ import {
   without,
 } from './fields'
 import { useKitchen } from '../shell/kitchen'
+import { useSpots } from '../plan/Space'
 import { words } from './words'
 import './treats.css'
 
@@ -67,7 +68,15 @@ interface KeptMix {
 }
 
 const fieldsOf = (m: Mix): Tagged<Fields> => ({
-  data: { name: m.name, parts: m.parts, loss: m.loss, density: m.density, method: m.method },
+  data: {
+    name: m.name,
+    parts: m.parts,
+    loss: m.loss,
+    density: m.density,
+    method: m.method,
+    keeps: m.keeps,
+    place: m.place,
+  },
   revision: m.revision,
 })
 
@@ -78,6 +87,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   const { message } = App.useApp()
   const place = `mix/${mix?.id ?? 'new'}`
   const found = useFound<KeptMix>(place)
+  const spots = useSpots()
   const fresh: Fields = mix ? fieldsOf(mix).data : (begin ?? { name: '', parts: [], loss: 0 })
   // What was typed on top of an older version is saved on top of that: what came between is merged.
   const [base, setBase] = useState(() => found.value?.base ?? (mix && fieldsOf(mix)))
@@ -106,12 +116,18 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
   // Changed elsewhere, while nothing is typed here: shown as it is now.
   if (mix && base && !dirty && mix.revision > base.revision) take(fieldsOf(mix).data, fieldsOf(mix))
   const key = useRef(newKey())
+  const latest = useRef(f)
+  useLayoutEffect(() => {
+    latest.current = f
+  })
   const save = useMutation({
     mutationFn: async () => {
+      await amountsRead()
+      const sent = latest.current
       if (mix && base) {
         return saveOver(
           base,
-          f,
+          sent,
           (body, revision) =>
             ask(
               api.PUT('/api/v1/mixes/{id}', {
@@ -123,8 +139,8 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
           take,
         )
       }
-      const made = api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': key.current } }, body: f })
-      return { answer: await ask(made), sent: f }
+      const made = api.POST('/api/v1/mixes', { params: { header: { 'Idempotency-Key': key.current } }, body: sent })
+      return { answer: await ask(made), sent }
     },
     onSuccess: async ({ answer: now, sent }) => {
       take(fieldsOf(now).data, fieldsOf(now), sent)
@@ -213,6 +229,15 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                       of={p.of}
                       onChange={(amount) => set({ parts: changed(f.parts, i, { amount }) })}
                     />
+                    {pantry.ingredients.get(p.of)?.chocolate && (
+                      <Checkbox
+                        aria-label={words.meltedFirst2(pantry.name(p.of))}
+                        checked={Boolean(p.melted)}
+                        onChange={(e) => set({ parts: changed(f.parts, i, { melted: e.target.checked || undefined }) })}
+                      >
+                        {words.meltedFirst}
+                      </Checkbox>
+                    )}
                     <Button
                       type="text"
                       aria-label={words.leaveOut2(pantry.name(p.of))}
@@ -272,6 +297,30 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                   />
                 </Row>
                 <p className="follows">{words.neededIfYouPourIt}</p>
+              </Group>
+              <Group name={words.keeping}>
+                <Row label={words.mixKeeps} fault={fault('keeps')}>
+                  <InputNumber
+                    aria-label={words.mixKeeps}
+                    value={f.keeps ?? null}
+                    min={1}
+                    controls={false}
+                    suffix="h"
+                    placeholder="168"
+                    style={{ width: 90 }}
+                    onChange={(n) => set({ keeps: n ? Math.round(n) : undefined })}
+                  />
+                </Row>
+                <Row label={words.keptIn} fault={fault('place')}>
+                  <Select
+                    aria-label={words.keptIn}
+                    value={f.place ?? ''}
+                    style={{ width: 150 }}
+                    onChange={(place) => set({ place: place || undefined })}
+                    options={[{ value: '', label: '–' }, ...spots.map((s) => ({ value: s.id!, label: s.name }))]}
+                  />
+                </Row>
+                <p className="follows">{words.mixesUsuallyKeep}</p>
               </Group>
               <Group name={words.how}>
                 <Input.TextArea

@@ -11,6 +11,7 @@ import { onTop, same } from '../device/merge'
 import { newKey } from '../device/register'
 import { Restored } from '../device/Restored'
 import { BothChanged, saveOver, type Tagged } from '../device/saveOver'
+import { amountsRead } from '../kit/AmountInput'
 import { Face } from '../kit/Face'
 import { type Taken, useTable } from '../shell/tableTreat'
 import { AsSaid } from './AsSaid'
@@ -152,10 +153,11 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     setBase(at)
   }
   const save = useMutation({
-    mutationFn: () =>
-      saveOver(
+    mutationFn: async () => {
+      await amountsRead()
+      return saveOver(
         base,
-        { ...f, name },
+        { ...now.current, name },
         ({ name: called, ...made }, revision) =>
           ask(
             api.PUT('/api/v1/treats/{id}', {
@@ -165,7 +167,8 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
           ),
         (e) => typedOf(e.problem.current as Treat),
         take,
-      ),
+      )
+    },
     onSuccess: async ({ answer, sent }) => {
       take(typedOf(answer).data, typedOf(answer), sent)
       queries.setQueryData(['treat', treat.id], answer)
