@@ -86,7 +86,7 @@ func TestBaths(t *testing.T) {
 	water.Name, water.Kind, water.Density, water.Allergens = "Water", "other", new(237/236.5882365), nil
 	k.Ingredients["Water"] = food.New("Water", water, sugar.Price)
 	f := fruit()
-	f.Steps[0].Prepare = []treat.Preparation{{How: treat.Wash, Covers: massOf(450), Bath: []treat.MixPart{
+	f.Steps[0].Prepare = []treat.Preparation{{How: treat.Wash, Covers: massOf(450), Bath: []treat.BathPart{
 		{Of: "Water", Amount: measure.Of(3, measure.Cup)}}}, {How: "rinse"}, {How: "dry"}}
 	if err := family.Check(f, k, supplies); err != nil {
 		t.Fatal(err)
@@ -278,10 +278,10 @@ func TestFaultsOfWhatIsMade(t *testing.T) {
 			"steps[0].prepare[0].how"},
 		{"a bath to chop in", fruit, func(f *treat.Formula) {
 			f.Steps[0].Prepare[0] = treat.Preparation{How: "chop", Covers: massOf(10),
-				Bath: []treat.MixPart{{Of: "Cream", Amount: measure.Grams(1)}}}
+				Bath: []treat.BathPart{{Of: "Cream", Amount: measure.Grams(1)}}}
 		}, "steps[0].prepare[0].bath"},
 		{"a bath that covers nothing", fruit, func(f *treat.Formula) {
-			f.Steps[0].Prepare[0].Bath = []treat.MixPart{{Of: "Cream", Amount: measure.Grams(1)}}
+			f.Steps[0].Prepare[0].Bath = []treat.BathPart{{Of: "Cream", Amount: measure.Grams(1)}}
 		}, "steps[0].prepare[0].covers"},
 		{"shares that do not make 100%", bomb, func(f *treat.Formula) {
 			f.Coatings = slices.Insert(f.Coatings, 1, f.Coatings[0])

@@ -75,7 +75,7 @@ func asMade(r *rand.Rand, f *treat.Formula) *treat.Formula {
 			{Name: "other", Parts: 1, Centre: &treat.Centre{Of: "caramel", Each: massOf(9)}, Minutes: r.Float64()}}
 	}
 	if f.Family == "fruit" && some() {
-		f.Steps[0].Prepare = []treat.Preparation{{How: treat.Wash, Of: "Strawberry", Covers: massOf(450), Bath: []treat.MixPart{
+		f.Steps[0].Prepare = []treat.Preparation{{How: treat.Wash, Of: "Strawberry", Covers: massOf(450), Bath: []treat.BathPart{
 			{Of: "Cream", Amount: measure.Of(1, measure.Cup)}}}}
 	}
 	if some() {

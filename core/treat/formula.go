@@ -233,8 +233,14 @@ const Wash How = "wash"
 type Preparation struct {
 	How    How               `json:"how"`
 	Of     ident.Ingredient  `json:"of,omitempty"`
-	Bath   []MixPart         `json:"bath,omitempty"`
+	Bath   []BathPart        `json:"bath,omitempty"`
 	Covers *measure.Quantity `json:"covers,omitempty"`
+}
+
+// BathPart is so much of something that is washed in.
+type BathPart struct {
+	Of     ident.Ingredient `json:"of"`
+	Amount measure.Quantity `json:"amount"`
 }
 
 // StepTemplate is one step of the making. It comes after the one before it; beside another, it has only to be done

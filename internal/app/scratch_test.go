@@ -17,7 +17,7 @@ func TestCalculators(t *testing.T) {
 		says string
 	}{
 		{"convert", object{"text": "1 cup", "ingredient": marshmallows}, "237 mL · 1 cup"},
-		{"recipe", object{"text": "1 cup sugar\n\n8 oz milk\nsalt, to taste\n"}, "3 lines read, 1 of them to check."},
+		{"recipe", object{"text": "1 cup sugar\n\n8 oz milk\nsalt, to taste\n"}, "3 lines read, 3 of them to check."},
 		{"extras", object{"good": 12, "loss": 0.1, "sure": 0.95}, "start 16."}, // rules 4.2
 		{"shell", object{"across": "2 in", "wall": "3 mm"}, "weighs 0.99 oz"},  // rules 4.5
 		{"shell", object{"across": "2.5 in", "mass": "51.5 g"}, "a wall of 0.14 in"},

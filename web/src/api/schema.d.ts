@@ -5671,6 +5671,10 @@ export interface components {
             /** @enum {string} */
             where: "in" | "on";
         };
+        TreatBathPart: {
+            amount: components["schemas"]["MeasureQuantity"];
+            of: string;
+        };
         TreatCentre: {
             /** @description Of a truffle: diameter of one centre; of a rod: its thickness */
             across?: components["schemas"]["MeasureQuantity"];
@@ -5862,7 +5866,7 @@ export interface components {
         };
         TreatPreparation: {
             /** @description What it is washed in, for so much of it as one bath covers */
-            bath?: components["schemas"]["TreatMixPart"][];
+            bath?: components["schemas"]["TreatBathPart"][];
             /** @description Mass that one bath covers: it is made anew as often as that takes */
             covers?: components["schemas"]["MeasureQuantity"];
             /**
