@@ -422,7 +422,10 @@ func (s *steps) creamy() bool {
 	if _, ages := s.law.Ages(s.f, s.k); ages {
 		return true
 	}
-	return !slices.Contains(s.law.Care(s.f, s.k), family.BoilsSugar) && slices.ContainsFunc(s.needs.needs, func(n Need) bool {
+	if slices.Contains(s.law.Care(s.f, s.k), family.BoilsSugar) {
+		return false
+	}
+	return slices.ContainsFunc(s.needs.needs, func(n Need) bool {
 		of := s.k.Ingredients[n.Ingredient]
 		return n.Goes() && of.Kind == food.KindDairy && of.Wet()
 	})

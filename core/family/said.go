@@ -63,8 +63,8 @@ func SaidAs(f *treat.Formula, k *treat.Inputs) []As {
 	return list
 }
 
-// Solve the numbers of a formula from what a recipe says; its steps follow. The formula has passed Check; it is not changed. The error is
-// an *invalid.Error with paths from the saying.
+// Solve the numbers of a formula from what a recipe says; its steps follow. The formula has passed Check; it is not
+// changed. The error is an *invalid.Error with paths from the saying.
 func Solve(f *treat.Formula, k *treat.Inputs, s Saying, called Called) (*Solved, error) {
 	var faults invalid.Faults
 	if !slices.Contains(SaidAs(f, k), s.As) {
@@ -182,7 +182,9 @@ func (s *Solved) fills(k *treat.Inputs, g []si.Grams, say Saying) error {
 	if g[1] == 0 && g[2] == 0 { // solid: the cavity follows
 		mould.Volume, mould.Shell, mould.Cap = hundredths(float64(g[0].By(n))/chocolate.Density, measure.Millilitre), 1, 0
 		f.Mould, f.Centre, s.Formula = &mould, nil, &f
-		f.Coatings = slices.DeleteFunc(slices.Clone(f.Coatings), func(c treat.ChocolateLayer) bool { return c.Role == treat.RoleCap })
+		f.Coatings = slices.DeleteFunc(slices.Clone(f.Coatings), func(c treat.ChocolateLayer) bool {
+			return c.Role == treat.RoleCap
+		})
 		s.Follows = []reason.Reason{reason.Of("family.follows-cavity", measure.Show(mould.Volume, measure.Substance{}))}
 		return nil
 	}
