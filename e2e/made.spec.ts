@@ -65,9 +65,7 @@ test('awkward treats are entered through the screens, and what they take is what
   // A marbled bomb in three fillings.
   await begin(page, 'drink bomb', 'Marbled bombs')
   const numbers = page.locator('.numbers')
-  const onIt = numbers
-    .locator('.group')
-    .filter({ has: page.getByRole('heading', { name: 'On a piece', exact: true }) })
+  const onIt = numbers.locator('.group').filter({ has: page.getByRole('heading', { name: 'On a piece', exact: true }) })
   await pick(page, 'Shell', 'Dark 60%')
   await press(numbers, 'Marble the shell')
   await typed(page, numbers.getByLabel('Shell', { exact: true }).nth(1), 'White coating')

@@ -35,6 +35,11 @@ type Need struct {
 // Goes tells whether some of it goes into the treat: what something is only washed in does not.
 func (n *Need) Goes() bool { return n.fit > 0 }
 
+// Stands is what must be in the house beside what is used, and comes back: without what is left of bowls.
+func (n *Need) Stands() float64 {
+	return max(n.House.Amount-n.Fresh-(n.Used.Amount-n.Drawn), 0)
+}
+
 // Mixed is a mix and how much of it to make for the batch.
 type Mixed struct {
 	Mix   ident.Ingredient `json:"mix"`

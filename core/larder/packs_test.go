@@ -205,8 +205,8 @@ func BenchmarkList(b *testing.B) {
 	}
 	for i := range 200 {
 		for range 4 * 8 {
-			wants = append(wants, Want{ident.Item(fmt.Sprint(rnd.IntN(60))), Days("2026-09-03", i%30),
-				rnd.Float64() * 600, fmt.Sprint(i)})
+			wants = append(wants, Want{Item: ident.Item(fmt.Sprint(rnd.IntN(60))), Day: Days("2026-09-03", i%30),
+				Used: rnd.Float64() * 600, For: fmt.Sprint(i)})
 		}
 	}
 	for b.Loop() {

@@ -16,6 +16,8 @@ type Want struct {
 	Day  string
 	Used float64 // is taken; of chocolate, what is melted fresh for a bowl
 	For  string  // which order, for the reader
+	// Stands must be there beside it on that day, and comes back.
+	Stands float64
 }
 
 // Shortage is what is missing on a day, beyond what is missing before.
@@ -25,8 +27,8 @@ type Shortage struct {
 	For    []string
 }
 
-// Shortages of one thing over days: before each day's work there must be in the house what the day takes. It is taken
-// first expired first; a lot that is past its day does not count, nor what is left of bowls, which goes into bowls only
+// Shortages of one thing over days: before each day's work there must be in the house what the day takes, and what must
+// stand beside it. It is taken first expired first; a lot that is past its day does not count, nor what is left of bowls, which goes into bowls only
 // and is reckoned there. What is short counts as bought from then on, for as many days as it is fresh (nil: it keeps).
 // It is asked until a day; empty: for all. Lots are not changed.
 func Shortages(lots []StockLot, wants []Want, fresh *int, until string) []Shortage {
@@ -47,10 +49,10 @@ func Shortages(lots []StockLot, wants []Want, fresh *int, until string) []Shorta
 	var short []Shortage
 	for begin := 0; begin < len(wants); {
 		day := wants[begin].Day
-		used, whose := 0.0, []string{}
+		used, stands, whose := 0.0, 0.0, []string{}
 		for ; begin < len(wants) && wants[begin].Day == day; begin++ {
 			w := wants[begin]
-			used += w.Used
+			used, stands = used+w.Used, stands+w.Stands
 			if w.For != "" && !slices.Contains(whose, w.For) {
 				whose = append(whose, w.For)
 			}
@@ -60,7 +62,7 @@ func Shortages(lots []StockLot, wants []Want, fresh *int, until string) []Shorta
 		for _, l := range lots {
 			here += l.Left
 		}
-		if missing := used - here; missing > nothing {
+		if missing := used + stands - here; missing > nothing {
 			short = append(short, Shortage{day, missing, whose})
 			bought := StockLot{Left: missing, Bought: day}
 			if fresh != nil {

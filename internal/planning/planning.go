@@ -89,12 +89,12 @@ func dayOf(cal plan.Calendar, date time.Time) int {
 // Wants is what promised orders take that is not made yet, on the day of the work, beside what comes out of bowls, and
 // the packaging of what is not packed, on the day of the handover, until a day.
 func Wants(ctx context.Context, tx pgx.Tx, cal plan.Calendar, until string) ([]larder.Want, error) {
-	rows, err := tx.Query(ctx, `select n.item_id::text, b.day::text, n.used - n.drawn, o.customer
+	rows, err := tx.Query(ctx, `select n.item_id::text, b.day::text, n.used - n.drawn, o.customer, n.stands
 			from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id
 			join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
 			where o.state in ('promised', 'in the making') and b.made_at is null and not n.packaging
-			and n.used - n.drawn > 1e-9 and b.day <= $1::text::date
-		union all select n.item_id::text, (o.from_at at time zone $2)::date::text, n.used, o.customer
+			and n.used - n.drawn + n.stands > 1e-9 and b.day <= $1::text::date
+		union all select n.item_id::text, (o.from_at at time zone $2)::date::text, n.used, o.customer, 0
 			from orders o join batch_needs n on n.kitchen_id = o.kitchen_id and n.order_id = o.id
 			where o.state in ('promised', 'in the making') and n.packaging
 			and o.from_at < ($1::text::date + 1)::timestamp at time zone $2`, until, cal.Zero.Location().String())
@@ -110,7 +110,7 @@ func Reserved(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUI
 		`select n.item_id::text, case when n.packaging then (o.from_at at time zone $2)::date else b.day end::text,
 			sum(n.used - case when n.drawn > 0 then n.drawn * coalesce((select sum((s.draw ->> 'applied')::float8) filter (where s.bowl is not null) / nullif(sum((s.draw ->> 'applied')::float8), 0) from batch_steps s
 				where s.kitchen_id = n.kitchen_id and s.batch_id = n.batch_id
-				and s.draw #>> '{pot,ingredient}' = n.item_id::text), 0) else 0 end), ''
+				and s.draw #>> '{pot,ingredient}' = n.item_id::text), 0) else 0 end), '', 0
 		from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id
 		join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
 		where o.state in ('promised', 'in the making') and o.id <> $1 and (n.packaging or b.made_at is null)

@@ -99,11 +99,14 @@ func (p *Planning) save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.E
 func queueNeeds(to *pgx.Batch, id uuid.UUID, card *batch.Card) {
 	to.Queue(`delete from batch_needs where batch_id = $1 and not packaging`, id)
 	for _, n := range card.Needs {
-		to.Queue(`insert into batch_needs (kitchen_id, batch_id, order_id, item_id, packaging, used, drawn)
+		to.Queue(`insert into batch_needs (kitchen_id, batch_id, order_id, item_id, packaging, used, drawn,
+			stands)
 			select h.kitchen_id, h.batch_id, h.order_id, $2, false, $3::float8 * h.count / sum(h.count) over (),
-			least($4::float8, $3::float8) * h.count / sum(h.count) over ()
+			least($4::float8, $3::float8) * h.count / sum(h.count) over (),
+			$5::float8 * h.count / sum(h.count) over ()
 			from batch_shares h join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
-			where h.batch_id = $1 and o.state <> 'cancelled'`, id, n.Ingredient, n.Used.Amount, n.Drawn)
+			where h.batch_id = $1 and o.state <> 'cancelled'`, id, n.Ingredient, n.Used.Amount, n.Drawn,
+			n.Stands())
 	}
 }
 
