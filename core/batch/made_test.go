@@ -249,7 +249,8 @@ func TestBeds(t *testing.T) {
 		m.Make.Amount-450) > 1e-9 {
 		t.Errorf("make %v g", m.Make.Amount)
 	}
-	if got := said.Text(stepOf(t, c, "dip").Amounts); !strings.Contains(got, "450 g. 154 g of it sticks, 296 g comes back") {
+	got := said.Text(stepOf(t, c, "dip").Amounts)
+	if !strings.Contains(got, "450 g. 154 g of it sticks, 296 g comes back") {
 		t.Errorf("%s", got)
 	}
 	berry := fruit()
@@ -371,7 +372,8 @@ func TestTintIsJudged(t *testing.T) {
 	share := grams / (226.796185 + grams)
 	near(t, "in all", stirred.Amount.Amount+stirred.Later.Amount, p.Melted.Amount*share)
 	near(t, "to start with", stirred.Amount.Amount*3, stirred.Later.Amount*2)
-	if p.Chocolate.Tint != "#3366aa" || c.Look.Tint != "#3366aa" || !strings.Contains(said.Text(p.Advice), "judge the colour") {
+	if p.Chocolate.Tint != "#3366aa" || c.Look.Tint != "#3366aa" ||
+		!strings.Contains(said.Text(p.Advice), "judge the colour") {
 		t.Errorf("%+v %+v: %s", p.Chocolate, c.Look, said.Text(p.Advice))
 	}
 	f.Coatings[0].Tint.Colour = "blue"
@@ -391,7 +393,8 @@ func TestCupWithALidAndAStick(t *testing.T) {
 	cup.Shell.Wall = length(3, measure.Millimetre)
 	cup.Coatings = cup.Coatings[:1]
 	plain := card(t, stepped(cup), 12)
-	cup.Coatings = append(cup.Coatings, treat.ChocolateLayer{Role: treat.RoleCap, Ingredient: "White", Pool: measure.Grams(60)},
+	cup.Coatings = append(cup.Coatings,
+		treat.ChocolateLayer{Role: treat.RoleCap, Ingredient: "White", Pool: measure.Grams(60)},
 		treat.ChocolateLayer{Role: treat.RoleDab, Ingredient: "Dark", Each: massOf(1), Pool: measure.Grams(0)})
 	c := card(t, stepped(cup), 12)
 	white := c.Pots[slices.IndexFunc(c.Pots, func(p Pot) bool { return p.Ingredient == "White" })]

@@ -105,7 +105,8 @@ func TestListByHand(t *testing.T) {
 	wants := []Want{
 		{Item: "dark", Day: "2026-09-07", Used: 1300, For: "Wren"}, {Item: "berry", Day: "2026-09-06", Used: 400, For: "Wren"},
 		{Item: "berry", Day: "2026-09-09", Used: 900, For: "Choir"},
-		{Item: "salt", Day: "2026-09-04", Used: 10, For: "Wren"}, {Item: "dark", Day: "2026-10-01", Used: 5000, For: "Later"}, {Item: "gone", Day: "2026-09-04", Used: 1, For: ""},
+		{Item: "salt", Day: "2026-09-04", Used: 10, For: "Wren"}, {Item: "dark", Day: "2026-10-01", Used: 5000, For: "Later"},
+		{Item: "gone", Day: "2026-09-04", Used: 1, For: ""},
 	}
 	span := Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-09-12",
 		Days: []time.Weekday{time.Tuesday, time.Saturday}}
@@ -142,7 +143,7 @@ func TestListByHand(t *testing.T) {
 func TestFreshForSomeDays(t *testing.T) {
 	three := 3
 	things := map[ident.Item]Thing{"cream": {ID: "cream", Fresh: &three, Offers: []Offer{{"pint", "", 470, d("3")}}}}
-	wants := []Want{{Item: "cream", Day: "2026-09-10", Used: 300, For: ""}, {Item: "cream", Day: "2026-09-12", Used: 300, For: ""},
+	wants := []Want{{Item: "cream", Day: "2026-09-10", Used: 300}, {Item: "cream", Day: "2026-09-12", Used: 300, For: ""},
 		{Item: "cream", Day: "2026-09-14", Used: 300, For: ""}}
 	list := List(things, nil, wants, Span{Today: "2026-09-03", From: "2026-09-03", To: "2026-09-20"})
 	if len(list) != 2 || list[0].Need != 600 || list[0].On != "2026-09-09" || list[0].NotBefore != "2026-09-07" ||

@@ -28,9 +28,9 @@ type Shortage struct {
 }
 
 // Shortages of one thing over days: before each day's work there must be in the house what the day takes, and what must
-// stand beside it. It is taken first expired first; a lot that is past its day does not count, nor what is left of bowls, which goes into bowls only
-// and is reckoned there. What is short counts as bought from then on, for as many days as it is fresh (nil: it keeps).
-// It is asked until a day; empty: for all. Lots are not changed.
+// stand beside it. It is taken first expired first; a lot that is past its day does not count, nor what is left of
+// bowls, which goes into bowls only and is reckoned there. What is short counts as bought from then on, for as many days
+// as it is fresh (nil: it keeps). It is asked until a day; empty: for all. Lots are not changed.
 func Shortages(lots []StockLot, wants []Want, fresh *int, until string) []Shortage {
 	if until != "" {
 		sooner := make([]Want, 0, len(wants))

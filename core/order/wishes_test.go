@@ -20,8 +20,8 @@ import (
 func spiked() *Inputs {
 	k := kitchen()
 	add := func(id ident.Ingredient, kind food.Kind, density float64, price string, diets ...food.Diet) {
-		f := food.Fields{Name: strings.ToUpper(string(id[:1])) + string(id[1:]), Kind: kind, Unit: measure.Gram, UsableShare: 1,
-			Density: &density, Diets: diets}
+		f := food.Fields{Name: strings.ToUpper(string(id[:1])) + string(id[1:]), Kind: kind, Unit: measure.Gram,
+			UsableShare: 1, Density: &density, Diets: diets}
 		k.Ingredients[id] = food.New(id, f, decimal.RequireFromString(price))
 	}
 	add("rum", food.KindAlcohol, 0.95, "0.040", food.Vegan, food.NoGelatine)
@@ -97,7 +97,8 @@ func TestSwapsAreTried(t *testing.T) {
 		t.Errorf("%+v", again)
 	}
 	d.Wishes = []food.Diet{"paleo"}
-	if _, err := Compute(context.Background(), d, k); err == nil || !strings.Contains(said.Error(err), "not a wish we know") {
+	_, err = Compute(context.Background(), d, k)
+	if err == nil || !strings.Contains(said.Error(err), "not a wish we know") {
 		t.Errorf("%v", err)
 	}
 }

@@ -365,7 +365,8 @@ func (f *Formula) AllPortions() []Addition {
 	return list
 }
 
-// Items are the ids of all ingredients and mixes that the formula names itself: what goes in, and what that is washed in.
+// Items are the ids of all ingredients and mixes that the formula names itself: what goes in, and what that is washed
+// in.
 func (f *Formula) Items() []ident.Ingredient {
 	list := f.Goes()
 	for _, s := range f.Steps {

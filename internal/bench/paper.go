@@ -100,7 +100,8 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 		step := steps[row.Steps[0]]
 		first, second := stepText(words, step, s.People)
 		if len(row.Steps) > 1 {
-			first = words.Of("paper.rounds-until", row.Text, reason.Clock(steps[row.Steps[len(row.Steps)-1]].until%plan.DayMinutes))
+			last := steps[row.Steps[len(row.Steps)-1]]
+			first = words.Of("paper.rounds-until", row.Text, reason.Clock(last.until%plan.DayMinutes))
 		}
 		p.SetFont("go", "B", 9.5)
 		lines := p.Lines(first, paper.Width-22)
