@@ -247,7 +247,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                     </Button>
                   </Row>
                 ))}
-                {first && (
+                {first ? (
                   <Button
                     type="link"
                     className="link"
@@ -255,6 +255,15 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
                   >
                     {words.addAnIngredientOrMix}
                   </Button>
+                ) : (
+                  // Nothing is in the larder yet: what is common is found by its name, and made here.
+                  <Pick
+                    label={words.whichIngredient}
+                    value=""
+                    onChange={(id) => set({ parts: [...f.parts, { of: id, amount: { amount: 100, unit: 'g' } }] })}
+                    only={anything}
+                    path={`parts[${f.parts.length}].of`}
+                  />
                 )}
                 {fault('parts') && <Fault text={fault('parts')!} />}
               </Group>
