@@ -218,3 +218,19 @@ test('awkward treats are entered through the screens, and what they take is what
   const list = (await (await page.request.get('/api/v1/shopping-list')).json()) as object
   expect(JSON.stringify(list)).toContain('Blue powder')
 })
+
+test('a treat as a recipe says it: what is said becomes its numbers, and what was typed stays', async ({ page }) => {
+  await page.goto('/treats')
+  await page.getByRole('link', { name: 'Nougat cubes' }).first().click()
+  await page.getByLabel('Loss', { exact: true }).fill('7')
+  await page.getByText('As a recipe says it…').click()
+  await page.getByLabel('Chocolate of the shells').fill('300 g')
+  await page.getByLabel('So many', { exact: true }).fill('15')
+  await page.getByRole('button', { name: 'Use it' }).click()
+  // 300 g in 15 cavities at 1.30 g/mL are 15.38 mL each: solid, with neither filling nor cap.
+  await expect(page.getByRole('textbox', { name: 'Cavity volume' })).toHaveValue('15.38 mL')
+  await expect(page.getByText(/^Given: .* fills 15\. So a cavity holds/)).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Add a filling' })).toBeVisible()
+  await expect(page.getByLabel('Cap', { exact: true })).toBeHidden()
+  await expect(page.getByLabel('Loss', { exact: true })).toHaveValue(/^7/)
+})

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"zestytin/core/ident"
 	"zestytin/core/order"
 	"zestytin/core/plan"
 	"zestytin/core/reason"
@@ -101,6 +102,7 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 		first, second := stepText(words, step, s.People)
 		if len(row.Steps) > 1 {
 			last := steps[row.Steps[len(row.Steps)-1]]
+			second = roundsWhat(words, steps, row)
 			first = words.Of("paper.rounds-until", row.Text, reason.Clock(last.until%plan.DayMinutes))
 		}
 		p.SetFont("go", "B", 9.5)
@@ -120,6 +122,19 @@ func blocksOf(words *text.Words, p paper.Sheet, s Session, steps []Step) []block
 		part(1<<30, words.Of("paper.check"), strings.Join(looks, ";  "))
 	}
 	return blocks
+}
+
+// roundsWhat is what goes in at the rounds of a row: at the first round of each step that goes round.
+func roundsWhat(words *text.Words, steps []Step, row Row) string {
+	var seen []ident.Step
+	var list []string
+	for _, n := range row.Steps {
+		if s := steps[n]; !slices.Contains(seen, s.Round.Of) {
+			_, what := stepText(words, s, 1)
+			seen, list = append(seen, s.Round.Of), append(list, what)
+		}
+	}
+	return strings.Join(list, "; ")
 }
 
 // ordered are the indices of a list.

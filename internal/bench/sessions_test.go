@@ -15,6 +15,7 @@ import (
 	"zestytin/core/ledger"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/reason"
 	"zestytin/core/si"
 	"zestytin/internal/text"
 )
@@ -163,5 +164,22 @@ func TestRoundsAreOneRow(t *testing.T) {
 	}
 	if says := text.For(false).Say(got[0].Text); says != "Coat, Fill: rounds 1 to 4 of 4, 15 pieces each, the last 7" {
 		t.Errorf("%s", says)
+	}
+}
+
+// On paper a row of rounds has the amounts of every step that goes round, each once.
+func TestRoundsOnPaperKeepTheirAmounts(t *testing.T) {
+	bars := uuid.New()
+	var steps []Step
+	for n := 1; n <= 3; n++ {
+		for _, name := range []string{"Coat", "Fill"} {
+			steps = append(steps, Step{Batch: bars, Treat: "Bars", For: []order.ShareOwner{{Customer: "Ada"}},
+				Amounts: []reason.Reason{reason.Said(name + " with 15 g")},
+				Round:   &batch.Round{Of: ident.Step(name), Name: name, At: n, Rounds: 3, Pieces: 15}})
+		}
+	}
+	got := roundsWhat(text.For(false), steps, rows(steps, ordered(steps))[0])
+	if strings.Count(got, "Coat with 15 g") != 1 || strings.Count(got, "Fill with 15 g") != 1 {
+		t.Errorf("%s", got)
 	}
 }

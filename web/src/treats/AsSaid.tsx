@@ -3,6 +3,7 @@ import { Button, InputNumber, Select } from 'antd'
 import { useState } from 'react'
 import { api, ask, Refused, type Schemas } from '../api/client'
 import { traitsOf } from '../api/families'
+import { onTop } from '../device/merge'
 import { AmountInput } from '../kit/AmountInput'
 import { Fault } from '../kit/Field'
 import { type Change, Group } from './fields'
@@ -43,11 +44,18 @@ function Words({ f, set }: { f: Formula; set: (change: Change) => void }) {
   const layered = f.coatings.some((c) => c.role === 'layer')
   const filled = Boolean(f.mould && f.centre)
   const solve = useMutation({
-    mutationFn: (say: Saying) => ask(api.POST('/api/v1/calculators/as-said', { body: { formula: f, say } })),
-    onSuccess: ({ solved }) => {
+    mutationFn: async (say: Saying) => {
+      const answer = await ask(api.POST('/api/v1/calculators/as-said', { body: { formula: f, say } }))
+      return { ...answer, sent: f }
+    },
+    // What was typed while it was solved stays on top.
+    onSuccess: ({ solved, sent }) => {
       if (!solved) return
-      const { shell, centre, sheet, mould, coatings, steps } = solved.formula
-      set({ shell, centre, sheet, mould, coatings, steps })
+      set((now) => {
+        // Named one by one: a filling that goes is left out of the answer.
+        const { shell, centre, sheet, mould, coatings, steps } = onTop<Formula>(sent, now, solved.formula)
+        return { shell, centre, sheet, mould, coatings, steps }
+      })
     },
   })
   if (!known.data || !as) return null

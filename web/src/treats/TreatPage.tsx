@@ -212,9 +212,17 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
       const after = { ...before, ...changeOf(change, before) }
       put(after)
       const mine = ++asked.current
-      void ask(api.POST('/api/v1/calculators/steps', { body: { before, after } })).then(({ steps }) => {
-        if (mine === asked.current) put({ ...now.current, steps })
-      })
+      // A step that is changed while the answer is awaited is the seller's: it is asked again, with that in it.
+      const settle = async () => {
+        const sent = now.current
+        const { steps } = await ask(
+          api.POST('/api/v1/calculators/steps', { body: { before: { ...before, steps: sent.steps }, after: sent } }),
+        )
+        if (mine !== asked.current) return
+        if (now.current.steps === sent.steps) put({ ...now.current, steps })
+        else await settle()
+      }
+      void settle()
     },
     [put],
   )
