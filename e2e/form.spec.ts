@@ -76,6 +76,9 @@ test('every field of a formula is in the form', async ({ page }) => {
 
   await openTreat(page, 'Nougat cubes')
   await press('Trim the rim', 'Add a design', /^Fill of its own/)
+  await page.getByLabel('Shape of the cavity').click()
+  await page.locator('.ant-select-item-option:visible', { hasText: 'loaf' }).click()
+  await look()
   await openTreat(page, 'Bergamot truffles')
   await choose('size across')
   await choose('thickness')

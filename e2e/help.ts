@@ -119,7 +119,7 @@ export async function newKitchen(page: Page, name: string, country = 'US') {
     data: {
       kitchen: 'Birch Lane Sweets',
       name: 'Ada',
-      mail: `${name}-${test.info().project.name}@birch.example`,
+      mail: `${name}-${test.info().project.name}-${test.info().repeatEachIndex}@birch.example`,
       password: 'three warm tins',
       timeZone: 'America/New_York',
       country,

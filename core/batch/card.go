@@ -92,9 +92,10 @@ type Sizes struct {
 
 // Lengths of a treat for whoever draws it to scale: what was typed, in whatever unit, in mm, and what follows.
 type Lengths struct {
-	Mould  *measure.Shown `json:"mould,omitempty"` // across, of a ball or at the brim of a cup
-	Foot   *measure.Shown `json:"foot,omitempty"`  // across, of a cup
-	Height *measure.Shown `json:"height,omitempty"`
+	Mould  *measure.Shown `json:"mould,omitempty"`  // across, of a ball, at the brim of a cup, of a cavity
+	Foot   *measure.Shown `json:"foot,omitempty"`   // across, of a cup or a loaf
+	Height *measure.Shown `json:"height,omitempty"` // of a cup; of a cavity its depth
+	Cap    *measure.Shown `json:"cap,omitempty"`    // of a moulded piece, how deep
 	Dipped *measure.Shown `json:"dipped,omitempty"` // of a rod
 	Length *measure.Shown `json:"length,omitempty"` // of a sheet or pan
 	Width  *measure.Shown `json:"width,omitempty"`
@@ -171,7 +172,7 @@ func (s *steps) card() *Card {
 	}
 	c.Counts = c.counts()
 	c.HandsWhy = handsWhy(c)
-	if m := s.lay.Moulds; m != nil {
+	if m := s.lay.Moulds; m != nil && m.Once == "" {
 		c.Tool = &plan.MouldResource{ID: m.Tool, Count: s.moulds.Used}
 	}
 	if len(s.f.Finishes) > 0 && !s.f.Whole {
@@ -250,6 +251,16 @@ func (s *steps) packs() []Packed {
 		}
 		q := measure.Of(one*float64((for_+p.Per-1)/p.Per), d.Base())
 		list = append(list, Packed{Supply: p.Supply, Amount: q, Why: packWhy(p, for_, what, q)})
+	}
+	if m := s.lay.Moulds; m != nil && m.Once != "" {
+		cells := 0
+		for _, n := range s.cells {
+			cells += n
+		}
+		used := (cells + m.Cavities - 1) / m.Cavities
+		list = append(list, Packed{Supply: m.Once, Amount: measure.Of(float64(used), measure.Each),
+			Why: because("batch.moulds-used-up", reason.Count{N: used, Of: reason.Word("mould")}, reason.Int(cells),
+				reason.Several(m.Cells), reason.Int(m.Cavities))})
 	}
 	return list
 }
@@ -349,6 +360,12 @@ func (s *steps) lengths(of family.Sizes) Lengths {
 	var l Lengths
 	if shell := s.f.Shell; shell != nil {
 		l.Mould, l.Foot, l.Height = show(&shell.Across), show(shell.Base), show(shell.Height)
+	}
+	if s.f.Mould != nil {
+		mm := func(x float64) *measure.Shown { return show(new(measure.Of(x, measure.Millimetre))) }
+		cavity := s.f.Mould.Solid()
+		l.Mould, l.Width, l.Foot, l.Height, l.Cap = mm(cavity.Length), mm(cavity.Width), mm(cavity.Foot),
+			mm(cavity.Depth), mm(of.Cap)
 	}
 	if sheet := s.f.Sheet; sheet != nil {
 		l.Length, l.Width, l.Depth, l.Trim = show(&sheet.Length), show(&sheet.Width), show(&sheet.Depth),

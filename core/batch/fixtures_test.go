@@ -75,7 +75,7 @@ func larder() *treat.Inputs {
 		}}
 }
 
-var supplies = map[ident.Supply]string{"bag": "Bags", "box": "Boxes", "ribbon": "Ribbon"}
+var supplies = map[ident.Supply]string{"bag": "Bags", "box": "Boxes", "ribbon": "Ribbon", "foil": "Loaf foil"}
 
 func massOf(x float64) *measure.Quantity { q := measure.Grams(si.Grams(x)); return &q }
 
@@ -148,7 +148,7 @@ func fudge() *treat.Formula {
 
 func moulded() *treat.Formula {
 	return stepped(&treat.Formula{Family: "moulded", Loss: 0.05, ShelfLifeHours: 480,
-		Centre: &treat.Centre{Of: "Spread"}, Mould: &treat.Mould{Volume: measure.Of(12, measure.Millilitre),
+		Centre: &treat.Centre{Of: "Spread"}, Mould: &treat.Mould{Volume: new(measure.Of(12, measure.Millilitre)),
 			Cavities: 15, Moulds: 2, Shell: 0.4, Cap: 0.1},
 		Coatings: []treat.ChocolateLayer{{Role: treat.RoleShell, Ingredient: "Dark", Pool: measure.Grams(150)},
 			{Role: treat.RoleCap, Ingredient: "Dark", Pool: measure.Grams(100)}},

@@ -133,7 +133,7 @@ func (r *rounds) group(i int) int {
 	}
 	for j := i; j < end; j++ {
 		w := r.f.Steps[j]
-		for until := end; w.Moulds && until < len(r.f.Steps); until++ {
+		for until := end; w.Moulds && r.lay.Moulds.Once == "" && until < len(r.f.Steps); until++ {
 			if r.f.Steps[until].ID == w.Until {
 				end = until + 1
 			}

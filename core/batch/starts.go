@@ -26,10 +26,11 @@ type starts struct {
 
 // Moulds that a treat is made in, and why as many.
 type Moulds struct {
-	Treat   int `json:"treat"`
-	Kitchen int `json:"kitchen,omitempty"`
-	AtMost  int `json:"atMost,omitempty"`
-	Used    int `json:"used"`
+	Treat   int  `json:"treat"`
+	Kitchen int  `json:"kitchen,omitempty"`
+	AtMost  int  `json:"atMost,omitempty"`
+	Used    int  `json:"used"`
+	Once    bool `json:"once,omitempty"`
 }
 
 // StageOf is a part of the making in which pieces are lost.
@@ -139,8 +140,8 @@ func (s *starts) pieces() error {
 // it.
 func (s *starts) fillUp(spans []span, stages []Stage, begin [][]int, designs []treat.Design) [][]int {
 	m := s.lay.Moulds
-	s.moulds = Moulds{Treat: m.Moulds, AtMost: m.AtMost, Used: m.Moulds}
-	if there, known := s.k.Moulds[m.Tool]; known {
+	s.moulds = Moulds{Treat: m.Moulds, AtMost: m.AtMost, Used: m.Moulds, Once: m.Once != ""}
+	if there, known := s.k.Moulds[m.Tool]; known && m.Once == "" {
 		s.moulds.Kitchen, s.moulds.Used = there, max(there, 1)
 	}
 	if m.AtMost > 0 {

@@ -134,7 +134,7 @@ func (s *steps) one(w *worked, melts []melts, l *line) ident.Step {
 		step.Pots = append(step.Pots, plan.Use{Pot: k.pot.Key(), Changeover: si.WholeMinutes(melts[i].minutes),
 			Holds: melts[i].holds})
 	}
-	if m := s.lay.Moulds; work.Moulds && m != nil {
+	if m := s.lay.Moulds; work.Moulds && m != nil && m.Once == "" {
 		if len(l.made) == 0 {
 			s.taking = len(s.steps)
 			step.Takes = []plan.Take{{Tool: m.Tool, Count: s.mouldsIn(w), Until: id}}
@@ -233,7 +233,7 @@ func (s *steps) after(w *worked, l *line) []plan.After {
 	}
 	if n := len(l.made); n > 0 && w.over {
 		list = append(list, plan.After{Step: l.made[n-1], Max: new(atOnce), Alone: true})
-	} else if n > 0 && work.Moulds && s.lay.Moulds != nil { // the first takes the moulds of all
+	} else if n > 0 && work.Moulds && s.lay.Moulds != nil && s.lay.Moulds.Once == "" { // the first takes the moulds of all
 		list = append(list, plan.After{Step: l.made[n-1]})
 	}
 	return list

@@ -33,7 +33,7 @@ func (bomb) Main() treat.Role { return treat.RoleShell }
 var ballChoices, cupChoices = func() (ball, cup []Choice) {
 	shape := Choice{"shape", []string{"ball", "cup"}}
 	twice := coats.first("two")
-	return []Choice{shape, coat, coats, setting, lines, last}, []Choice{shape, coat, twice, setting, lines, last}
+	return []Choice{shape, coat, coats, setting, tools, lines, last}, []Choice{shape, coat, twice, setting, lines, last}
 }()
 
 func (bomb) Choices(made map[string]string) []Choice {
@@ -120,7 +120,7 @@ func (bomb) Check(c *Checking) {
 	if c.F.Has(treat.RoleCap) && c.F.Choices["shape"] != "cup" {
 		c.Add("coatings", reason.Of("family.only-cup-has-lid"))
 	}
-	c.moulds("shell", s.Cavities, s.Moulds, s.AtMost)
+	c.moulds("shell", s.Cavities, s.Moulds, s.AtMost, s.Once)
 	if s.Mug != nil {
 		c.Under("shell.mug", s.Mug.Check(measure.Volume))
 	}
@@ -160,6 +160,12 @@ func (bomb) Steps(f *treat.Formula) []treat.StepTemplate {
 		Pot: treat.RoleShell, Rounds: true, Moulds: true, Ages: true}, 40, 10, 5)
 	fill := treat.StepTemplate{ID: "fill", Name: "step.fill-one-half-seal-with", PerBatch: 5, PerPiece: 0.75, Wait: 10,
 		Spot: "counter", PerTray: 24, Adds: []treat.Adds{treat.AddsIn}}
+	switch Chosen(f, "mould") {
+	case "hard":
+		shell.Name = "step.coat-moulds-set-tap-out"
+	case "soft":
+		shell.Name = "step.coat-moulds-set-flex-out"
+	}
 	over := "step.lines-over-seam-topping-while"
 	if Chosen(f, "shape") == "cup" {
 		shell.Name, shell.PerPiece = "step.slit-and-tape-cups-coat", 1
@@ -196,7 +202,15 @@ func (bomb) Lay(f *treat.Formula) Layout {
 		m.Tool, m.Each, m.Cells = ident.Mould(fmt.Sprintf("cup-%.1f-mm-%d", treat.Millimetres(s.Across), s.Cavities)),
 			1, "cup"
 	}
-	return Layout{Moulds: m}
+	return Layout{Moulds: mouldsOf(*m, s.Once)}
+}
+
+// mouldsOf are moulds that come back, or that are used up.
+func mouldsOf(m Moulds, once ident.Supply) *Moulds {
+	if once != "" {
+		m.Tool, m.Once = "", once
+	}
+	return &m
 }
 
 // twoSpoons is what is poured into a half of 2.5 in to be turned in it, in mL (rules 2.1, common practice: a little

@@ -74,6 +74,12 @@ func (f *facts) atMost(n int) {
 	}
 }
 
+func (f *facts) once(supply ident.Supply, supplies map[ident.Supply]string) {
+	if supply != "" {
+		f.add(reason.Of("fact.moulds-used-up"), reason.Name(supplies[supply]))
+	}
+}
+
 // quantity as it is written: in the unit that was chosen for it.
 func (f *facts) quantity(what reason.Reason, q *measure.Quantity) {
 	if q != nil {
@@ -109,9 +115,18 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 		all.quantity(reason.Of("fact.for-a-mug-of"), s.Mug)
 		all.add(reason.Of("fact.moulds"), reason.Of("fact.n-of-m", reason.Int(s.Moulds), reason.Int(s.Cavities)))
 		all.atMost(s.AtMost)
+		all.once(s.Once, supplies)
 	}
 	if m := f.Mould; m != nil {
-		all.quantity(reason.Of("fact.cavity"), &m.Volume)
+		all.quantity(reason.Of("fact.cavity"), m.Volume)
+		if c := m.Cavity; c != nil {
+			all.add(reason.Of("fact.cavity-shape"), reason.Word("shape."+c.Shape))
+			all.quantity(reason.Of("fact.cavity-across"), &c.Across)
+			all.quantity(reason.Of("fact.cavity-width"), c.Width)
+			all.quantity(reason.Of("fact.cavity-foot"), c.Foot)
+			all.quantity(reason.Of("fact.cavity-depth"), c.Depth)
+		}
+		all.once(m.Once, supplies)
 		all.add(reason.Of("fact.moulds"), reason.Of("fact.n-of-m", reason.Int(m.Moulds), reason.Int(m.Cavities)))
 		all.atMost(m.AtMost)
 		all.add(reason.Of("fact.shell"), reason.Share(m.Shell))

@@ -18,7 +18,7 @@ import (
 // Check finds every fault of a formula, against the ingredients, mixes and supplies (names by id) of the kitchen.
 // The error is an *invalid.Error with JSON paths from the formula.
 func Check(f *treat.Formula, k *treat.Inputs, supplies map[ident.Supply]string) error {
-	c := &Checking{F: f, K: k}
+	c := &Checking{F: f, K: k, supplies: supplies}
 	law, ok := Of(f.Family)
 	if !ok {
 		c.Add("family", reason.Of("family.not-family-we-can-compute", reason.Name(f.Family), oneOf(All())))
@@ -40,7 +40,7 @@ func Check(f *treat.Formula, k *treat.Inputs, supplies map[ident.Supply]string) 
 	}
 	c.portions("portions", f.Portions)
 	c.finishes()
-	c.packs(supplies)
+	c.packs()
 	c.steps()
 	c.told("note", f.Note)
 	c.kept()
@@ -71,6 +71,8 @@ type Checking struct {
 	F   *treat.Formula
 	K   *treat.Inputs
 	law Law
+
+	supplies map[ident.Supply]string
 }
 
 // any of some terms.
@@ -112,7 +114,57 @@ func (c *Checking) length(path string, q *measure.Quantity, most float64) bool {
 	return true
 }
 
-func (c *Checking) moulds(path string, cavities, moulds, atMost int) {
+// cavity of moulded pieces, by its volume or by its shape; whether it holds so much that can be computed with.
+func (c *Checking) cavity(m *treat.Mould) bool {
+	if (m.Volume == nil) == (m.Cavity == nil) {
+		c.Add("mould.volume", reason.Of("family.give-volume-or-shape-of-cavity"))
+		return false
+	}
+	if m.Volume != nil {
+		err := m.Volume.Check(measure.Volume)
+		c.Under("mould.volume", err)
+		return err == nil
+	}
+	s := m.Cavity
+	if !slices.Contains(treat.Shapes(), s.Shape) {
+		c.Add("mould.cavity.shape", reason.Of("family.no-such-shape", reason.Name(s.Shape), oneOf(treat.Shapes())))
+		return false
+	}
+	right := c.length("mould.cavity.across", &s.Across, 500)
+	width, foot, depth := s.Shape.Asks()
+	for _, x := range []struct {
+		path  string
+		given *measure.Quantity
+		asked bool
+	}{{"width", s.Width, width}, {"foot", s.Foot, foot}, {"depth", s.Depth, depth}} {
+		switch path := "mould.cavity." + x.path; {
+		case x.asked:
+			right = c.length(path, x.given, 500) && right
+		case x.given != nil:
+			c.Add(path, reason.Of("family.shape-has-no-such-size", reason.Word("shape."+s.Shape)))
+			right = false
+		}
+	}
+	if !right {
+		return false
+	}
+	solid := s.Solid()
+	if foot && solid.Foot > min(solid.Width, solid.Length) {
+		c.Add("mould.cavity.foot", reason.Of("family.no-wider-at-its-foot"))
+		return false
+	}
+	if solid.Volume() > 5000 {
+		c.Add("mould.cavity.across", reason.Of("family.cavity-of-more-than", measure.Show(measure.Of(solid.Volume(),
+			measure.Millilitre), measure.Substance{})))
+		return false
+	}
+	return true
+}
+
+func (c *Checking) moulds(path string, cavities, moulds, atMost int, once ident.Supply) {
+	if _, known := c.supplies[once]; once != "" && !known {
+		c.Add(path+".once", reason.Of("family.this-packaging-not-in-larder"))
+	}
 	if cavities < 1 || cavities > 500 {
 		c.Add(path+".cavities", reason.Of("family.mould-has-at-least-cavity"))
 	}
@@ -272,10 +324,10 @@ func (c *Checking) finishes() {
 	}
 }
 
-func (c *Checking) packs(supplies map[ident.Supply]string) {
+func (c *Checking) packs() {
 	for i, p := range c.F.Packs {
 		path := fmt.Sprintf("packs[%d]", i)
-		if _, ok := supplies[p.Supply]; !ok {
+		if _, ok := c.supplies[p.Supply]; !ok {
 			c.Add(path+".supply", reason.Of("family.this-packaging-not-in-larder"))
 		}
 		if d, ok := p.Amount.Unit.Dimension(); !ok {

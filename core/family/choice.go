@@ -26,6 +26,7 @@ var (
 	lines   = Choice{"lines", []string{"after", "wet"}}
 	last    = Choice{"last", []string{"part", "whole"}}
 	setting = Choice{"set", []string{"fridge", "room", "freezer"}}
+	tools   = Choice{"mould", []string{"any", "hard", "soft"}}
 )
 
 // wholeSheets is the choice of what is made on sheets: a begun one is mostly filled up.

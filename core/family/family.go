@@ -97,12 +97,13 @@ type Layout struct {
 
 // Moulds that pieces are made in.
 type Moulds struct {
-	Tool     ident.Mould // names the moulds by their shape: treats whose moulds are alike take the same ones
-	Cavities int         // in one mould
-	Moulds   int         // of this kind, as the formula says
-	AtMost   int         // that are used at a time; 0: all that there are
-	Each     int         // cavities that a piece takes
-	Cells    reason.Word // what comes out of one: a half shell, a cup, a piece
+	Tool     ident.Mould  // names the moulds by their shape: treats whose moulds are alike take the same ones; empty where they are used up
+	Once     ident.Supply // that is used up, one for each mould; empty where they come back
+	Cavities int          // in one mould
+	Moulds   int          // of this kind, as the formula says
+	AtMost   int          // that are used at a time; 0: all that there are
+	Each     int          // cavities that a piece takes
+	Cells    reason.Word  // what comes out of one: a half shell, a cup, a piece
 }
 
 // Sheet or pan that pieces come from.
@@ -128,6 +129,7 @@ type Dip struct {
 // Sizes that follow from a formula; what does not belong to the family is 0.
 type Sizes struct {
 	Wall   float64  // mm, of a bomb or a moulded piece; of a coat, its thickness
+	Cap    float64  // mm, of a moulded piece: how deep its cap is
 	Across float64  // mm, of a centre or a cavity
 	Shell  si.Grams // g of chocolate of one shell
 	Mix    float64  // mL of mix for the mug that it is for, for a medium taste

@@ -30,6 +30,7 @@ var fruitChoices = []Choice{
 	{"wash", []string{"soak", "spray", "none"}},
 	{"foot", []string{"wiped", "sealed"}},
 	{"stick", []string{"out", "stays"}},
+	{"form", []string{"berry", "round", "slice", "long"}},
 	coats, lines,
 }
 
@@ -53,7 +54,10 @@ func (fruit) SetOut(o *Outset) error {
 		return err
 	}
 	if dried := o.picks["fruit"]; dried == "apricots" || dried == "figs" {
-		o.Choices["wash"], o.ShelfLifeHours = "none", 14*24
+		o.Choices["wash"], o.Choices["form"], o.ShelfLifeHours = "none", "round", 14*24
+	}
+	if o.picks["fruit"] == "clementines" {
+		o.Choices["form"] = "slice"
 	}
 	o.lined(2)
 	o.pack("Box for 12", 12)

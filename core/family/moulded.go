@@ -2,7 +2,6 @@ package family
 
 import (
 	"fmt"
-	"math"
 
 	"zestytin/core/chocolate"
 	"zestytin/core/ident"
@@ -30,13 +29,14 @@ func (moulded) Roles() []treat.Role {
 
 func (moulded) Main() treat.Role { return treat.RoleShell }
 
-var mouldedChoices = []Choice{coat.first("drain"), coats, setting.first("freezer"), last}
+var mouldedChoices = []Choice{coat.first("drain"), coats, setting.first("freezer"),
+	{"mould", append(tools.Options, "foil")}, last}
 
 func (moulded) Choices(map[string]string) []Choice { return mouldedChoices }
 
 func (moulded) Begin(b *Beginning) error {
 	b.ShelfLifeHours = 20 * 24
-	b.Mould = &treat.Mould{Volume: measure.Of(12, measure.Millilitre), Cavities: 15, Moulds: 1, Shell: 1}
+	b.Mould = &treat.Mould{Volume: new(measure.Of(12, measure.Millilitre)), Cavities: 15, Moulds: 1, Shell: 1}
 	b.melt(treat.RoleShell, 150, nil)
 	return nil
 }
@@ -69,8 +69,8 @@ func (moulded) Check(c *Checking) {
 		c.Add("mould", reason.Of("family.moulded-piece-needs-its-mould"))
 		return
 	}
-	c.Under("mould.volume", m.Volume.Check(measure.Volume))
-	c.moulds("mould", m.Cavities, m.Moulds, m.AtMost)
+	holds := c.cavity(m)
+	c.moulds("mould", m.Cavities, m.Moulds, m.AtMost, m.Once)
 	if !(m.Shell > 0 && m.Shell <= 1) {
 		c.Add("mould.shell", reason.Of("family.shell-more-than-and-at"))
 	}
@@ -82,7 +82,7 @@ func (moulded) Check(c *Checking) {
 	}
 	if m.Trim != nil && m.Trim.Amount != 0 {
 		c.Under("mould.trim", m.Trim.Check(measure.Mass))
-		if m.Volume.Check(measure.Volume) == nil && treat.Grams(m.Trim) > shellOf(c.F)/2 {
+		if holds && treat.Grams(m.Trim) > shellOf(c.F)/2 {
 			c.Add("mould.trim", reason.Of("family.more-than-half-shell-trimmed"))
 		}
 	}
@@ -110,12 +110,12 @@ func (moulded) Steps(f *treat.Formula) []treat.StepTemplate {
 		}
 		steps = append(steps, again)
 	}
-	turn := "step.tap-or-flex-out-trim"
-	if f.Mould != nil && f.Mould.Trim != nil {
+	trimmed := f.Mould != nil && f.Mould.Trim != nil
+	turn := turnedOut(f, trimmed)
+	if trimmed {
 		// Before the cap, which what comes off helps to close (rules 2.7).
 		steps = append(steps, treat.StepTemplate{ID: "trim", Name: "step.trim-rims-level-trimmings-go", PerRound: 2,
 			Rounds: true, Trims: true})
-		turn = "step.tap-or-flex-out"
 	}
 	if f.Mould == nil || f.Mould.Shell+f.Mould.Cap < 1-1e-9 {
 		steps = append(steps, treat.StepTemplate{ID: "fill", Name: "step.fill-leaving-room-for-cap", PerRound: 3,
@@ -137,13 +137,35 @@ func (moulded) Steps(f *treat.Formula) []treat.StepTemplate {
 	return append(steps, treat.StepTemplate{ID: "box", Name: "step.box", PerPiece: 0.2})
 }
 
+// turnedOut is how the pieces leave their moulds: out of a hard one they are tapped, a soft one is peeled off them, and
+// what is used up is peeled away or sold with them (common practice).
+func turnedOut(f *treat.Formula, trimmed bool) string {
+	name := "step.tap-or-flex-out"
+	switch m := Chosen(f, "mould"); {
+	case m == "hard":
+		name = "step.tap-out"
+	case m == "soft":
+		name = "step.flex-out"
+	case m == "foil":
+		return "step.leave-in-foil"
+	}
+	if !trimmed {
+		name += "-trim"
+	}
+	return name
+}
+
 func (moulded) Lay(f *treat.Formula) Layout {
 	m := f.Mould
 	if m == nil {
 		return Layout{}
 	}
-	return Layout{Moulds: &Moulds{Tool: ident.Mould(fmt.Sprintf("cavity-%.1f-ml-%d", treat.Millilitres(m.Volume),
-		m.Cavities)), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "piece"}}
+	shape := "cavity"
+	if m.Cavity != nil {
+		shape = string(m.Cavity.Shape)
+	}
+	return Layout{Moulds: mouldsOf(Moulds{Tool: ident.Mould(fmt.Sprintf("%s-%.1f-ml-%d", shape, m.Millilitres(),
+		m.Cavities)), Cavities: m.Cavities, Moulds: m.Moulds, AtMost: m.AtMost, Each: 1, Cells: "piece"}, m.Once)}
 }
 
 func (m moulded) Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) si.Grams {
@@ -154,11 +176,11 @@ func (m moulded) Centre(f *treat.Formula, k *treat.Inputs, d *treat.Design) si.G
 
 // shellOf a piece in g.
 func shellOf(f *treat.Formula) si.Grams {
-	return chocolate.Mass(treat.Millilitres(f.Mould.Volume) * f.Mould.Shell)
+	return chocolate.Mass(f.Mould.Millilitres() * f.Mould.Shell)
 }
 
 func (m moulded) Coat(f *treat.Formula, k *treat.Inputs, d *treat.Design, c treat.ChocolateLayer) Coat {
-	brim := chocolate.Mass(treat.Millilitres(f.Mould.Volume))
+	brim := chocolate.Mass(f.Mould.Millilitres())
 	switch c.Role {
 	case treat.RoleShell:
 		shell := Coat{Stays: shellOf(f), Trim: treat.Grams(f.Mould.Trim)}
@@ -177,13 +199,13 @@ func (moulded) Hollow(f *treat.Formula) (float64, bool) {
 	if f.Mould == nil {
 		return 0, false
 	}
-	return treat.Millilitres(f.Mould.Volume) * max(1-f.Mould.Shell-f.Mould.Cap, 0), true
+	return f.Mould.Millilitres() * max(1-f.Mould.Shell-f.Mould.Cap, 0), true
 }
 
 func (moulded) Sizes(f *treat.Formula, _ *treat.Inputs) Sizes {
-	volume := treat.Millilitres(f.Mould.Volume)
-	return Sizes{Wall: treat.CubeWall(volume, f.Mould.Shell, f.Mould.Cap), Across: 10 * math.Cbrt(volume),
-		Shell: shellOf(f)}
+	cavity := f.Mould.Solid()
+	wall, cap := cavity.Wall(f.Mould.Shell, f.Mould.Cap)
+	return Sizes{Wall: wall, Cap: cap, Across: cavity.Length, Shell: shellOf(f)}
 }
 
 func (moulded) Ages(f *treat.Formula, k *treat.Inputs) (int, bool) { return creamAge(f, k) }

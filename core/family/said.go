@@ -180,12 +180,13 @@ func (s *Solved) fills(k *treat.Inputs, g []si.Grams, say Saying) error {
 	mould := *f.Mould
 	s.Given = reason.Of("family.given-fills", measure.ShowGrams(g[0]), say.counted())
 	if g[1] == 0 && g[2] == 0 { // solid: the cavity follows
-		mould.Volume, mould.Shell, mould.Cap = hundredths(float64(g[0].By(n))/chocolate.Density, measure.Millilitre), 1, 0
+		mould.Volume, mould.Shell, mould.Cap = new(hundredths(float64(g[0].By(n))/chocolate.Density, measure.Millilitre)), 1, 0
+		mould.Cavity = nil
 		f.Mould, f.Centre, s.Formula = &mould, nil, &f
 		f.Coatings = slices.DeleteFunc(slices.Clone(f.Coatings), func(c treat.ChocolateLayer) bool {
 			return c.Role == treat.RoleCap
 		})
-		s.Follows = []reason.Reason{reason.Of("family.follows-cavity", measure.Show(mould.Volume, measure.Substance{}))}
+		s.Follows = []reason.Reason{reason.Of("family.follows-cavity", measure.Show(*mould.Volume, measure.Substance{}))}
 		return nil
 	}
 	if f.Centre == nil {
@@ -195,7 +196,8 @@ func (s *Solved) fills(k *treat.Inputs, g []si.Grams, say Saying) error {
 	shell, filling, cap := float64(g[0].By(n))/chocolate.Density, float64(g[1].By(n))/k.Density(f.Centre.Of),
 		float64(g[2].By(n))/chocolate.Density
 	volume := shell + filling + cap
-	mould.Volume, mould.Shell, mould.Cap = hundredths(volume, measure.Millilitre), shell/volume, cap/volume
+	mould.Volume, mould.Cavity = new(hundredths(volume, measure.Millilitre)), nil
+	mould.Shell, mould.Cap = shell/volume, cap/volume
 	s.Given = reason.Of("family.given-fills-filled", measure.ShowGrams(g[0]), measure.ShowGrams(g[1]),
 		measure.ShowGrams(g[2]), say.counted())
 	f.Mould, s.Formula = &mould, &f
@@ -208,7 +210,7 @@ func (s *Solved) fills(k *treat.Inputs, g []si.Grams, say Saying) error {
 		f.Coatings = append(f.Coatings, treat.ChocolateLayer{Role: treat.RoleCap, Ingredient: f.Coatings[0].Ingredient,
 			Pool: Begins().CapPool})
 	}
-	s.Follows = []reason.Reason{reason.Of("family.follows-cavity", measure.Show(mould.Volume, measure.Substance{})),
+	s.Follows = []reason.Reason{reason.Of("family.follows-cavity", measure.Show(*mould.Volume, measure.Substance{})),
 		reason.Of("family.follows-shares", reason.Share(mould.Shell), reason.Share(mould.Cap))}
 	return nil
 }

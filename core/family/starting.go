@@ -2,6 +2,7 @@ package family
 
 import (
 	"zestytin/core/measure"
+	"zestytin/core/treat"
 )
 
 // Starting are the values that a number of a treat begins with when a seller first asks for it, until it is typed over.
@@ -49,6 +50,9 @@ type Starting struct {
 	Water     measure.Quantity `json:"water"`   // of a bath
 	Vinegar   measure.Quantity `json:"vinegar"` // of a bath
 	Covers    measure.Quantity `json:"covers"`  // of fruit, by one bath
+	Volume    measure.Quantity `json:"volume"`  // of a cavity
+
+	Cavities map[treat.Shape]treat.Cavity `json:"cavities"` // of each shape (memory: common moulds and foils)
 }
 
 // Begins are the starting values.
@@ -66,6 +70,15 @@ func Begins() Starting {
 		TintMore: measure.Of(3, measure.Drop), TintTo: measure.Of(8, measure.Ounce), Flavour: measure.Of(5, measure.Drop),
 		FlavourTo: measure.Of(8, measure.Ounce), Thinner: measure.Of(2, measure.Tablespoon),
 		ThinnerTo: measure.Of(12, measure.Ounce), Water: measure.Of(3, measure.Cup), Vinegar: measure.Of(1, measure.Cup),
-		Covers: measure.Grams(450),
+		Covers: measure.Grams(450), Volume: measure.Of(12, measure.Millilitre),
+		Cavities: map[treat.Shape]treat.Cavity{
+			treat.ShapeDome:  {Shape: treat.ShapeDome, Across: mm(30)},
+			treat.ShapeCup:   {Shape: treat.ShapeCup, Across: mm(35), Foot: new(mm(25)), Depth: new(mm(20))},
+			treat.ShapeHeart: {Shape: treat.ShapeHeart, Across: mm(35), Depth: new(mm(15))},
+			treat.ShapeCube:  {Shape: treat.ShapeCube, Across: mm(25)},
+			treat.ShapeBar:   {Shape: treat.ShapeBar, Across: mm(120), Width: new(mm(60)), Depth: new(mm(10))},
+			treat.ShapeLoaf: {Shape: treat.ShapeLoaf, Across: mm(80), Width: new(mm(40)), Foot: new(mm(32)),
+				Depth: new(mm(30))},
+		},
 	}
 }

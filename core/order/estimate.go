@@ -103,8 +103,8 @@ func (k *Inputs) Items(lines []Line) []string {
 				add(string(used))
 			}
 		}
-		for _, p := range t.Formula.Packs {
-			add(string(p.Supply))
+		for _, supply := range t.Formula.Supplies() {
+			add(string(supply))
 		}
 	}
 	return items

@@ -54,9 +54,8 @@ func NewFile(name string, f *Formula, k *Inputs, supplies map[ident.Supply]FileS
 			file.Ingredients = append(file.Ingredients, FileIngredient{id, i.Fields})
 		}
 	}
-	for _, p := range f.Packs {
-		s, ok := supplies[p.Supply]
-		if ok && !slices.Contains(file.Supplies, s) {
+	for _, id := range f.Supplies() {
+		if s, ok := supplies[id]; ok {
 			file.Supplies = append(file.Supplies, s)
 		}
 	}
@@ -126,6 +125,16 @@ func (f File) Renamed(ids map[string]string) File {
 	}
 	for i := range formula.Packs {
 		rename(ids, &formula.Packs[i].Supply)
+	}
+	if formula.Mould != nil {
+		other := *formula.Mould
+		rename(ids, &other.Once)
+		formula.Mould = &other
+	}
+	if formula.Shell != nil {
+		other := *formula.Shell
+		rename(ids, &other.Once)
+		formula.Shell = &other
 	}
 	f.Formula = &formula
 	f.Mixes = slices.Clone(f.Mixes)

@@ -57,7 +57,7 @@ const (
 func Storages() []Storage { return []Storage{InTin, CoolDry, InFridge} }
 
 // Shell of a drink bomb: a ball of two halves, or a cup with a lid. Its wall is given, or its mass, from which the wall
-// follows.
+// follows. Moulds that are Once are used up, as those of Mould.
 type Shell struct {
 	Across   measure.Quantity  `json:"across"`
 	Base     *measure.Quantity `json:"base,omitempty"`
@@ -68,6 +68,7 @@ type Shell struct {
 	Cavities int               `json:"cavities"`
 	Moulds   int               `json:"moulds"`
 	AtMost   int               `json:"atMost,omitempty"`
+	Once     ident.Supply      `json:"once,omitempty"`
 }
 
 // Centre is what is dipped, coated, poured or filled in.
@@ -91,12 +92,16 @@ type Sheet struct {
 	Trim    *measure.Quantity `json:"trim,omitempty"`
 }
 
-// Mould of moulded pieces. Of a cavity, Shell and Cap are filled with chocolate and the rest with the fill.
+// Mould of moulded pieces. A cavity is given by its volume, or by its shape and sizes. Of it, Shell and Cap are filled
+// with chocolate and the rest with the fill. What is Once is used up, a foil or paper mould: Moulds of it are worked at
+// a time, and none has to come back before the next.
 type Mould struct {
-	Volume   measure.Quantity  `json:"volume"`
+	Volume   *measure.Quantity `json:"volume,omitempty"`
+	Cavity   *Cavity           `json:"cavity,omitempty"`
 	Cavities int               `json:"cavities"`
 	Moulds   int               `json:"moulds"`
 	AtMost   int               `json:"atMost,omitempty"`
+	Once     ident.Supply      `json:"once,omitempty"`
 	Shell    float64           `json:"shell"`
 	Cap      float64           `json:"cap"`
 	Trim     *measure.Quantity `json:"trim,omitempty"`
@@ -300,6 +305,21 @@ func (f *Formula) Designs() []Design {
 		return []Design{{Parts: 1}}
 	}
 	return f.Finishes
+}
+
+// Supplies that it uses: packaging, and moulds that are used up.
+func (f *Formula) Supplies() []ident.Supply {
+	var list []ident.Supply
+	for _, p := range f.Packs {
+		list = Union(list, []ident.Supply{p.Supply})
+	}
+	if m := f.Mould; m != nil && m.Once != "" {
+		list = Union(list, []ident.Supply{m.Once})
+	}
+	if s := f.Shell; s != nil && s.Once != "" {
+		list = Union(list, []ident.Supply{s.Once})
+	}
+	return list
 }
 
 // CentreOf a design: its own, or that of all; nil where it has none.

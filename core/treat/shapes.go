@@ -114,20 +114,3 @@ func RodCoat(across, length float64, grams si.Grams, rho float64) float64 {
 	}
 	return t * 10
 }
-
-// CubeWall is the thickness in mm of the shell of a cavity of so many mL, taken as a cube: shell and cap are shares of
-// its volume, the cap a slab at its mouth, the shell on the other five sides. What is left is (a - 2t)^2 (a - t - cap
-// a), solved for t by halving.
-func CubeWall(volume, shell, cap float64) float64 {
-	a := 10 * math.Cbrt(volume)
-	left := max(1-shell-cap, 0) * a * a * a
-	low, high := 0., a/2
-	for range 60 {
-		if t := (low + high) / 2; (a-2*t)*(a-2*t)*max(a-t-cap*a, 0) > left {
-			low = t
-		} else {
-			high = t
-		}
-	}
-	return high
-}

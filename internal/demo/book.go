@@ -316,7 +316,7 @@ func (k *kitchen) treats() []treats.Fields {
 	cubes := &treat.Formula{
 		Family: "moulded", Loss: 0.05, ShelfLifeHours: 20 * 24,
 		Centre: &treat.Centre{Of: ident.Ingredient(k.ids["Nougat paste"])}, Packs: boxed,
-		Mould: &treat.Mould{Volume: q(11, measure.Millilitre), Cavities: 15, Moulds: 2, Shell: 0.38, Cap: 0.1},
+		Mould: &treat.Mould{Volume: new(q(11, measure.Millilitre)), Cavities: 15, Moulds: 2, Shell: 0.38, Cap: 0.1},
 		Coatings: []treat.ChocolateLayer{chocolateOf(treat.RoleShell, "Milk 38%", 0, 200),
 			chocolateOf(treat.RoleCap, "Milk 38%", 0, 100), drizzle("White coating", 0.8)},
 	}

@@ -2235,6 +2235,7 @@ export interface components {
             name: string;
         };
         BatchLengths: {
+            cap?: components["schemas"]["MeasureShown"];
             coated?: components["schemas"]["MeasureShown"];
             depth?: components["schemas"]["MeasureShown"];
             dipped?: components["schemas"]["MeasureShown"];
@@ -2276,6 +2277,8 @@ export interface components {
              * @description That there are in the kitchen; not given where nobody has counted them
              */
             kitchen?: number;
+            /** @description They are used up, and counted with the packaging */
+            once?: boolean;
             /**
              * Format: int64
              * @description As the treat says, which counts where nobody has counted them in the kitchen
@@ -5675,6 +5678,18 @@ export interface components {
             amount: components["schemas"]["MeasureQuantity"];
             of: string;
         };
+        TreatCavity: {
+            /** @description At its mouth: the diameter of what is round, the width of a heart, the side of a cube, the length of a bar or loaf */
+            across: components["schemas"]["MeasureQuantity"];
+            /** @description Of all but domes and cubes */
+            depth?: components["schemas"]["MeasureQuantity"];
+            /** @description The diameter of a cup, the width of a loaf, at its foot */
+            foot?: components["schemas"]["MeasureQuantity"];
+            /** @enum {string} */
+            shape: "dome" | "cup" | "heart" | "cube" | "bar" | "loaf";
+            /** @description Of a bar or loaf, at its mouth */
+            width?: components["schemas"]["MeasureQuantity"];
+        };
         TreatCentre: {
             /** @description Of a truffle: diameter of one centre; of a rod: its thickness */
             across?: components["schemas"]["MeasureQuantity"];
@@ -5827,11 +5842,15 @@ export interface components {
              * @description In one mould
              */
             cavities: number;
+            /** @description Its shape and sizes; or give its volume */
+            cavity?: components["schemas"]["TreatCavity"];
             /**
              * Format: int64
              * @description Moulds of this kind, where nobody has counted them in the kitchen
              */
             moulds: number;
+            /** @description Id of the foil or paper that is used up, one for each mould; not given where they come back */
+            once?: string;
             /**
              * Format: double
              * @description Share of the cavity that is shell; 1 for a solid piece
@@ -5839,8 +5858,8 @@ export interface components {
             shell: number;
             /** @description Mass that is trimmed off the rim of one before it is capped; it goes back into the pot */
             trim?: components["schemas"]["MeasureQuantity"];
-            /** @description Of one cavity */
-            volume: components["schemas"]["MeasureQuantity"];
+            /** @description Of one cavity; or give its shape */
+            volume?: components["schemas"]["MeasureQuantity"];
         };
         TreatPack: {
             /** @description each, or a length of ribbon */
@@ -5920,6 +5939,8 @@ export interface components {
             moulds: number;
             /** @description The mug that it is for: how much mix follows from it */
             mug?: components["schemas"]["MeasureQuantity"];
+            /** @description Id of the foil or paper that is used up, one for each mould; not given where they come back */
+            once?: string;
             /** @description Thickness of the wall; or give mass */
             wall?: components["schemas"]["MeasureQuantity"];
         };

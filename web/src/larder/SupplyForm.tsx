@@ -10,7 +10,7 @@ import { words } from './words'
 type Supply = Schemas['LarderSupply']
 type Fields = Schemas['LarderSupplyFields']
 
-const fresh: Fields = {
+export const fresh: Fields = {
   name: '',
   stock: { amount: 0, unit: 'each' },
   paid: '0.00',
@@ -26,12 +26,21 @@ const fieldsOf = ({ name, stock, paid, paidFor, estimated }: Supply): Fields => 
 })
 
 /** A kind of packaging. */
-export function SupplyForm({ supply, close }: { supply?: Supply; close: (made?: Supply) => void }) {
+export function SupplyForm({
+  supply,
+  name,
+  close,
+}: {
+  supply?: Supply
+  /** Of a new one. */
+  name?: string
+  close: (made?: Supply) => void
+}) {
   const { f, set, save, over, fault, notice, rest } = useSheetForm<Fields, Supply>({
     place: `supply/${supply?.id ?? 'new'}`,
     title: words.newPackaging,
     to: '/larder',
-    begun: supply ? fieldsOf(supply) : fresh,
+    begun: supply ? fieldsOf(supply) : { ...fresh, name: name ?? '' },
     revision: supply?.revision,
     fieldsOf,
     create: (body, key) => ask(api.POST('/api/v1/supplies', { params: { header: { 'Idempotency-Key': key } }, body })),

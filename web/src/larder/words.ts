@@ -212,6 +212,7 @@ export const words = say({
   stockValue: 'Stock value:',
   lastPaid: 'Last paid',
   forHowMuch: 'For how much',
+  forHowMany: 'For how many',
   noPriceYetSoCosts: 'No price yet, so costs with it come out too low.',
   thisPriceIsAnEstimate: 'This price is an estimate. Type what you paid, or',
   itIsRight: 'it is right',

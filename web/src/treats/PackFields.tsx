@@ -1,11 +1,11 @@
-import { useQuery } from '@tanstack/react-query'
 import { Button, InputNumber, Select } from 'antd'
 import { memo, useState } from 'react'
-import { api, ask, type Schemas } from '../api/client'
+import type { Schemas } from '../api/client'
 import { AmountInput } from '../kit/AmountInput'
 import { Hint } from '../kit/Hint'
-import { SupplyForm } from '../larder/SupplyForm'
+import { QuickSupply } from '../larder/QuickSupply'
 import { changed, type Editing, Group, Row, useFault, without } from './fields'
+import { SupplyPick, useSupplies } from './SupplyPick'
 import type { Formula } from './TreatPage'
 import { words } from './words'
 import './treats.css'
@@ -20,9 +20,9 @@ const packOf = (s: Schemas['LarderSupply']) => ({
 /** What it is packed in, and what making it uses up. */
 export const Packs = memo(function Packs({ packs, set }: { packs?: Formula['packs']; set: Editing['set'] }) {
   const fault = useFault()
-  const supplies = useQuery({ queryKey: ['supplies'], queryFn: () => ask(api.GET('/api/v1/supplies', {})) })
+  const supplies = useSupplies()
   const list = packs ?? []
-  const [adding, setAdding] = useState<number>()
+  const [adding, setAdding] = useState(false)
   return (
     <Group name={words.packedIn}>
       {list.map((p, i) => (
@@ -30,16 +30,11 @@ export const Packs = memo(function Packs({ packs, set }: { packs?: Formula['pack
           key={i}
           label={
             <span data-path={`packs[${i}].supply`}>
-              <Select
-                aria-label={words.packaging}
+              <SupplyPick
+                label={words.packaging}
                 value={p.supply}
-                style={{ width: 130 }}
-                popupMatchSelectWidth={false}
-                options={[
-                  ...(supplies.data?.supplies ?? []).map((s) => ({ value: s.id, label: s.name })),
-                  { value: 'new', label: words.newPackaging },
-                ]}
-                onChange={(supply) => (supply === 'new' ? setAdding(i) : set({ packs: changed(list, i, { supply }) }))}
+                width={130}
+                onChange={(supply) => supply && set({ packs: changed(list, i, { supply }) })}
               />
             </span>
           }
@@ -89,20 +84,19 @@ export const Packs = memo(function Packs({ packs, set }: { packs?: Formula['pack
         onClick={() => {
           const s = supplies.data?.supplies[0]
           if (s) set({ packs: [...list, packOf(s)] })
-          else setAdding(list.length)
+          else setAdding(true)
         }}
       >
         {words.addPackaging}
       </Button>
-      {adding !== undefined && (
-        <SupplyForm
+      {adding && (
+        <QuickSupply
+          name=""
           close={(made) => {
-            setAdding(undefined)
+            setAdding(false)
             if (!made) return
             void supplies.refetch()
-            set({
-              packs: adding < list.length ? changed(list, adding, { supply: made.id }) : [...list, packOf(made)],
-            })
+            set({ packs: [...list, packOf(made)] })
           }}
         />
       )}

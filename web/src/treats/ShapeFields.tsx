@@ -3,6 +3,7 @@ import { memo } from 'react'
 import { starting, traitsOf } from '../api/families'
 import { AmountInput } from '../kit/AmountInput'
 import { useKitchen } from '../shell/kitchen'
+import { CavityRows, OnceRow } from './CavityFields'
 import { AmountRow, type Editing, Group, like, NumberRow, OptionalAmount, Row, useFault } from './fields'
 import { whichMoulds } from './moulds'
 import { words } from './words'
@@ -111,12 +112,13 @@ export const Shell = memo(function Shell({ f, set, sizes, rounds }: Editing) {
         path="shell.cavities"
       />
       <NumberRow
-        label={words.moulds}
+        label={shell.once ? words.mouldsAtATime : words.moulds}
         value={shell.moulds}
         onChange={(n) => change({ moulds: Math.round(n) })}
         path="shell.moulds"
       />
       <AtMost value={shell.atMost} onChange={(atMost) => change({ atMost })} path="shell.atMost" />
+      <OnceRow once={shell.once} onChange={(once) => change({ once })} path="shell.once" />
       {rounds?.moulds && <p className="follows">{whichMoulds(rounds.moulds)}</p>}
     </Group>
   )
@@ -159,14 +161,14 @@ export const Mould = memo(function Mould({ f, set, follow, sizes, rounds }: Edit
           : others,
     })
   }
+  // What is used up is foil or paper, and leaves the piece in its own way.
+  const used = (once?: string) => {
+    const { mould: _, ...choices } = f.choices
+    follow({ mould: { ...mould, once }, choices: once ? { ...choices, mould: 'foil' } : choices })
+  }
   return (
     <Group name={words.mould2}>
-      <AmountRow
-        label={words.cavityVolume}
-        value={mould.volume}
-        onChange={(volume) => change({ volume })}
-        path="mould.volume"
-      />
+      <CavityRows mould={mould} change={change} />
       <NumberRow
         label={words.shellShareOfTheCavity}
         value={mould.shell * 100}
@@ -203,12 +205,13 @@ export const Mould = memo(function Mould({ f, set, follow, sizes, rounds }: Edit
         path="mould.cavities"
       />
       <NumberRow
-        label={words.moulds}
+        label={mould.once ? words.mouldsAtATime : words.moulds}
         value={mould.moulds}
         onChange={(n) => change({ moulds: Math.round(n) })}
         path="mould.moulds"
       />
       <AtMost value={mould.atMost} onChange={(atMost) => change({ atMost })} path="mould.atMost" />
+      <OnceRow once={mould.once} onChange={used} path="mould.once" />
       {rounds?.moulds && <p className="follows">{whichMoulds(rounds.moulds)}</p>}
     </Group>
   )
