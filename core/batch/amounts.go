@@ -68,6 +68,9 @@ func (s *steps) prepared(p treat.Preparation) []reason.Reason {
 			all = known.Show(s.needs.needs[n].Used.Amount * s.needs.needs[n].fit)
 		}
 	}
+	if n := slices.IndexFunc(s.mixes, func(m Mixed) bool { return m.Mix == of }); n >= 0 {
+		all = measure.Show(measure.Grams(si.Grams(s.mixes[n].Make.Amount)+s.mixes[n].OfLarder()), known.Substance)
+	}
 	lines := []reason.Reason{reason.Of("batch.prepare", reason.Word("prepare."+string(p.How)), all,
 		reason.Name(known.Name))}
 	if times == 0 {
@@ -227,6 +230,12 @@ func (s *steps) recipes(id ident.Ingredient) []reason.Reason {
 		if !slices.Contains(s.k.Uses(id), m.Mix) {
 			continue
 		}
+		if m.Ahead != nil {
+			lines = append(lines, madeAhead(&m))
+		}
+		if m.Make.Amount <= nothing {
+			continue
+		}
 		parts := make(reason.Series, len(m.Parts))
 		for i, p := range m.Parts {
 			parts[i] = reason.Of("batch.part-of-mix", p.Amount, reason.Name(p.Name))
@@ -241,6 +250,36 @@ func (s *steps) recipes(id ident.Ingredient) []reason.Reason {
 	return lines
 }
 
+// nothing is less than this much of a mix, in g: what is left of sums of floating point numbers.
+const nothing = 1e-6
+
+// madeAhead is what of a mix is taken out of the larder.
+func madeAhead(m *Mixed) reason.Reason {
+	if m.Until == "" {
+		return reason.Of("batch.take-what-was-made-ahead", *m.Ahead, reason.Name(m.Name))
+	}
+	return reason.Of("batch.take-what-was-made-ahead-until", *m.Ahead, reason.Name(m.Name), reason.Day(m.Until))
+}
+
+// made is whether a step makes nothing any more: that at which the mix of the centre is made, where all of it was made
+// ahead.
+func (s *steps) made(w *worked) bool {
+	if s.is.Makes == "" || s.f.Steps[w.step].ID != s.is.Makes {
+		return false
+	}
+	for _, m := range s.mixes {
+		for _, id := range s.f.Centres() {
+			if m.Mix == id && m.Make.Amount > nothing {
+				return false
+			}
+		}
+	}
+	return len(s.f.Centres()) > 0
+}
+
+// takenOut is how many minutes of hands it takes to get out what was made ahead (memory).
+const takenOut si.Minutes = 2
+
 // mixMelt is chocolate that is melted for a mix: hidden in it, it need not be tempered.
 type mixMelt struct {
 	name  string
@@ -253,7 +292,7 @@ func (s *steps) melts(m Mixed) []mixMelt {
 	var list []mixMelt
 	for i, p := range s.k.Mixes[m.Mix].Parts {
 		known := s.item(p.Of)
-		if !p.Melted || known.Food == nil || known.Food.Chocolate == nil {
+		if !p.Melted || known.Food == nil || known.Food.Chocolate == nil || m.Make.Amount <= nothing {
 			continue
 		}
 		of, grams := *known.Food.Chocolate, si.Grams(m.Parts[i].Amount.Amount) // chocolate is kept in grams

@@ -32,6 +32,7 @@ type Card struct {
 	Designs   []DesignShare       `json:"designs"`
 	Pots      []Pot               `json:"pots"`
 	Mixes     []Mixed             `json:"mixes"`
+	Until     string              `json:"until,omitempty"` // the last day on which it is good whatever it keeps: that of what was made ahead
 	Boil      *Boil               `json:"boil,omitempty"`
 	Needs     []Need              `json:"needs"`
 	Packs     []Packed            `json:"packs"`
@@ -171,6 +172,11 @@ func (s *steps) card() *Card {
 		PieceWhy: pieceWhy(s.balance), Note: s.f.Note,
 	}
 	c.Counts = c.counts()
+	for i := range s.mixes {
+		if day := s.mixes[i].Until; day != "" && (c.Until == "" || day < c.Until) {
+			c.Until = day
+		}
+	}
 	c.HandsWhy = handsWhy(c)
 	if m := s.lay.Moulds; m != nil && m.Once == "" {
 		c.Tool = &plan.MouldResource{ID: m.Tool, Count: s.moulds.Used}

@@ -29,6 +29,9 @@ type Need struct {
 	Drawn float64 `json:"-"`
 	Fresh float64 `json:"-"`
 
+	// Ahead is how much of what is used is in mixes that were made ahead: it has left the larder.
+	Ahead float64 `json:"-"`
+
 	fit float64 // of what is used, the share that goes in: the rest was bought and is not fit
 }
 
@@ -37,16 +40,29 @@ func (n *Need) Goes() bool { return n.fit > 0 }
 
 // Stands is what must be in the house beside what is used, and comes back: without what is left of bowls.
 func (n *Need) Stands() float64 {
-	return max(n.House.Amount-n.Fresh-(n.Used.Amount-n.Drawn), 0)
+	return max(n.House.Amount-n.Fresh-n.Takes(), 0)
 }
 
-// Mixed is a mix and how much of it to make for the batch.
+// Takes is how much of it the batch takes out of the larder, beside what comes out of bowls.
+func (n *Need) Takes() float64 { return max(n.Used.Amount-n.Drawn-n.Ahead, 0) }
+
+// Mixed is a mix, how much of it to make for the batch, and how much was made ahead and is taken out of the larder.
 type Mixed struct {
 	Mix   ident.Ingredient `json:"mix"`
 	Name  string           `json:"name"`
 	Make  measure.Shown    `json:"make"`
+	Ahead *measure.Shown   `json:"ahead,omitempty"`
+	Until string           `json:"until,omitempty"` // the last day on which all that is taken is good
 	Parts []MixedPart      `json:"parts"`
 	Why   Why              `json:"why"`
+}
+
+// OfLarder is g of it that the batch takes out of the larder.
+func (m *Mixed) OfLarder() si.Grams {
+	if m.Ahead == nil {
+		return 0
+	}
+	return si.Grams(m.Ahead.Amount) // a mix is kept in grams
 }
 
 // MixedPart is what goes into a mix for the batch.
@@ -69,18 +85,23 @@ type needs struct {
 	*account
 	needs   []Need
 	mixes   []Mixed
-	buy     int        // centres to buy, of those that are picked over
-	pieces  []si.Grams // g of one finished unit, by design
-	spread  si.Grams   // g of all that goes onto the pieces
-	unfit   si.Grams   // g of what was bought and is not fit to use
-	loose   si.Grams   // g of mixes that boil off or stay in the pot
-	back    si.Grams   // g of beds that come back
+	buy     int                           // centres to buy, of those that are picked over
+	pieces  []si.Grams                    // g of one finished unit, by design
+	spread  si.Grams                      // g of all that goes onto the pieces
+	unfit   si.Grams                      // g of what was bought and is not fit to use
+	loose   si.Grams                      // g of mixes that boil off or stay in the pot
+	back    si.Grams                      // g of beds that come back
+	ahead   map[ident.Ingredient]si.Grams // of mixes made ahead, what is left to take
 	balance Balance
 	mass    si.Grams // g of one piece or bag; of designs, their mean
 }
 
 func (a *account) needs() *needs {
-	n := &needs{account: a, pieces: make([]si.Grams, len(a.f.Designs()))}
+	n := &needs{account: a, pieces: make([]si.Grams, len(a.f.Designs())),
+		ahead: make(map[ident.Ingredient]si.Grams, len(a.k.Ahead))}
+	for mix, of := range a.k.Ahead {
+		n.ahead[mix] = of.Grams
+	}
 	n.centres()
 	n.chocolates()
 	n.portions()
@@ -280,9 +301,13 @@ type amounts struct {
 	goes float64 // into the treat
 	back float64 // lies there beside it, and comes back
 	lost float64 // is used up beside it
+
+	ahead float64 // share of all of them that is in a mix that was made ahead
 }
 
-func (a amounts) times(x float64) amounts { return amounts{a.goes * x, a.back * x, a.lost * x} }
+func (a amounts) times(x float64) amounts {
+	return amounts{a.goes * x, a.back * x, a.lost * x, a.ahead}
+}
 
 // take what goes into the treat, and what lies there beside it: of an ingredient as much more as is not fit to use, of a
 // mix all that goes into it.
@@ -291,30 +316,39 @@ func (n *needs) take(of treat.Item, a amounts, why Why) {
 		weight, _ := of.Grams(base)
 		return weight
 	}
+	fresh := 1 - a.ahead
 	if of.Mix == nil {
 		bought := a.goes/of.Fit + a.lost
-		n.unfit += weigh(bought - a.goes)
+		n.unfit += weigh(bought - a.goes).Times(fresh)
 		n.back += weigh(a.back)
 		fit := 0.0
 		if bought > 0 {
 			fit = a.goes / bought
 		}
-		n.need(of, bought, bought+a.back, fit, why)
+		at := n.need(of, bought, (bought+a.back)*fresh, fit, why)
+		n.needs[at].Ahead += bought * a.ahead
 		return
 	}
 	w := of.Mix.Weigh(n.k)
 	all := a.goes + a.back + a.lost
-	// What boils off of what comes back is lost all the same.
-	boiled := w.In.Times(1/float64(w.Yield)) - 1
-	n.loose += boiled.Times(a.goes + a.back)
-	n.back -= boiled.Times(a.back)
 	m := n.mixed(of)
-	m.Make = measure.Show(measure.Grams(si.Grams(m.Make.Amount+all)), of.Substance)
 	m.Why = append(m.Why, why...)
+	if here := min(si.Grams(all*fresh), n.ahead[of.ID]); here > 0 {
+		n.ahead[of.ID] -= here
+		a.ahead += float64(here) / all
+		fresh = 1 - a.ahead
+		m.Ahead, m.Until = new(measure.Show(measure.Grams(m.OfLarder()+here), of.Substance)), n.k.Ahead[of.ID].Until
+		m.Why.Add("batch.of-it-made-ahead", measure.Show(measure.Grams(here), of.Substance))
+	}
+	// What boils off of what comes back is lost all the same. Of what was made ahead it is gone.
+	boiled := w.In.Times(1/float64(w.Yield)) - 1
+	n.loose += boiled.Times((a.goes + a.back) * fresh)
+	n.back -= boiled.Times(a.back)
+	m.Make = measure.Show(measure.Grams(si.Grams(m.Make.Amount+all*fresh)), of.Substance)
 	for i, p := range of.Mix.Parts {
 		part := n.item(p.Of)
 		base, _ := part.Base(p.Amount)
-		m.Parts[i].Amount = part.Show(m.Parts[i].Amount.Amount + base*all/float64(w.Yield))
+		m.Parts[i].Amount = part.Show(m.Parts[i].Amount.Amount + base*all*fresh/float64(w.Yield))
 	}
 	for _, p := range of.Mix.Parts {
 		part := n.item(p.Of)
@@ -387,6 +421,9 @@ func (n *needs) weigh() {
 		if weight, ok := n.item(x.Ingredient).Grams(x.House.Amount); ok {
 			b.House += weight
 		}
+	}
+	for i := range n.mixes {
+		b.House += n.mixes[i].OfLarder()
 	}
 	for i := range n.bowls {
 		b.Reclaimed += n.bowls[i].Left

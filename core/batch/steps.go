@@ -114,6 +114,9 @@ func (s *steps) one(w *worked, melts []melts, l *line) ident.Step {
 	step := Step{Name: name, Role: work.Pot, Draw: w.draw, Amounts: s.amounts(w), Note: work.Note, Look: work.Look,
 		Operation: plan.Operation{ID: id, HandsOnMin: s.minutes(w), PassiveMin: work.Wait, Storage: work.Spot,
 			Trays: s.trays(w), After: s.after(w, l)}}
+	if s.made(w) {
+		step.HandsOnMin, step.PassiveMin, step.Storage, step.Trays = min(step.HandsOnMin, takenOut), 0, "", 0
+	}
 	if w.more { // another chocolate is laid on it at once
 		step.PassiveMin, step.Storage, step.Trays = 0, "", 0
 	}

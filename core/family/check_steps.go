@@ -149,7 +149,8 @@ func (c *Checking) prepared(path string, list []treat.Preparation) {
 	}
 }
 
-// Prepared is the ingredient that a preparation is of; false where it does not go into the treat.
+// Prepared is the ingredient that a preparation is of, or the mix that is warmed; false where it does not go into the
+// treat.
 func Prepared(f *treat.Formula, k *treat.Inputs, p treat.Preparation) (ident.Ingredient, bool) {
 	of := p.Of
 	if of == "" {
@@ -160,8 +161,8 @@ func Prepared(f *treat.Formula, k *treat.Inputs, p treat.Preparation) (ident.Ing
 	}
 	goes := false
 	for _, id := range f.Goes() {
-		goes = goes || slices.Contains(k.Uses(id), of)
+		goes = goes || id == of || slices.Contains(k.Uses(id), of)
 	}
 	known, ok := k.Item(of)
-	return of, goes && ok && known.Mix == nil
+	return of, goes && ok && (known.Mix == nil || p.How == treat.Warm)
 }

@@ -69,6 +69,7 @@ type Traits struct {
 	Rounds  string      // how it is counted by what it is made in, as a Want has it: rounds, sheets, pans; empty where it is not
 	Centre  reason.Word // what its centre is; empty where it has none
 	Lost    reason.Word // what is lost
+	Makes   ident.Step  // the step at which the mix of its centre is made; empty where none does that alone
 	Picked  bool        // its centres are counted, and more are bought than are fit to use
 	Inside  bool        // something can go inside
 	Designs bool

@@ -17,7 +17,7 @@ func (truffle) Family() treat.Family { return "truffle" }
 func (truffle) Traits() Traits {
 	t := pieces
 	t.Drawn = "sphere"
-	t.Centre, t.Thick = "centre.truffle", true
+	t.Centre, t.Makes, t.Thick = "centre.truffle", "centre", true
 	return t
 }
 

@@ -265,10 +265,18 @@ func (r *Estimate) takings(alone []bowl, k *Inputs) (ids []ident.Ingredient, of 
 		share, name := m.lineShare(r), r.Lines[m.line].Name
 		for _, n := range m.card.Needs {
 			t := at(n.Ingredient)
-			t.used, t.house = t.used+(n.Used.Amount-n.Drawn)*share, t.house+(n.House.Amount-n.Fresh)*share
+			t.used, t.house = t.used+n.Takes()*share, t.house+(n.House.Amount-n.Fresh)*share
 			t.why.Add("order.of-treat", reason.Name(name), n.Why)
 			if share < 1 {
 				t.why.Add("order.made-in-one-go-with", reason.Share(share))
+			}
+		}
+		for n := range m.card.Mixes {
+			if mix := &m.card.Mixes[n]; mix.OfLarder() > 0 {
+				t := at(mix.Mix)
+				grams := float64(mix.OfLarder()) * share
+				t.used, t.house = t.used+grams, t.house+grams
+				t.why.Add("order.of-treat", reason.Name(name), mix.Why)
 			}
 		}
 	}

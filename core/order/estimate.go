@@ -180,16 +180,24 @@ func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 	}
 	r := &Estimate{Lines: []LineCard{}, Pots: []Pot{}, Needs: []Need{}}
 	var cards []*batch.Card
+	own := *k
+	own.Ahead = k.madeAhead(d)
 	for i, l := range d.Lines {
 		t := k.Treats[l.Treat]
 		if _, err := k.formula(l); err != nil {
 			return nil, invalid.At(fmt.Sprintf("lines[%d].coating", i), err)
 		}
-		card, err := compute(l, k)
+		card, err := compute(l, &own)
 		if err != nil {
 			var faults invalid.Faults
 			faults.Under(fmt.Sprintf("lines[%d].count", i), err)
 			return nil, faults.Err()
+		}
+		for _, m := range card.Mixes { // each line leaves the next what it does not take
+			if left, ok := own.Ahead[m.Mix]; ok {
+				left.Grams = max(left.Grams-m.OfLarder(), 0)
+				own.Ahead[m.Mix] = left
+			}
 		}
 		cards = append(cards, card)
 		r.Lines = append(r.Lines, LineCard{Treat: l.Treat, Name: t.Name, Version: t.Version, Count: l.Count,
@@ -211,6 +219,35 @@ func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 	}
 	r.Care = r.care(d, k)
 	return r, nil
+}
+
+// madeAhead is what there is of mixes that can go into an order: lots that no other order takes and that are good still on
+// the day of the handover.
+func (k *Inputs) madeAhead(d *Draft) map[ident.Ingredient]treat.Ahead {
+	ahead := map[ident.Ingredient]treat.Ahead{}
+	if d.From.IsZero() {
+		return ahead
+	}
+	end := d.To
+	if end.IsZero() {
+		end = d.From
+	}
+	day := k.Calendar.Date(k.Calendar.DayOf(end))
+	for mix := range k.Mixes {
+		var of treat.Ahead
+		for _, l := range k.Stock[mix].Lots {
+			if until := l.Until(); l.GoodOn(day) {
+				of.Grams += si.Grams(l.Left)
+				if until != "" && (of.Until == "" || until < of.Until) {
+					of.Until = until
+				}
+			}
+		}
+		if of.Grams > 0 {
+			ahead[mix] = of
+		}
+	}
+	return ahead
 }
 
 // together sums the hands of all lines made in one go: what may be poured together is melted once for all of them.
@@ -291,7 +328,10 @@ func (r *Estimate) inPartsToo(k *Inputs) {
 func (r *Estimate) sumNeeds(alone []bowl, k *Inputs) {
 	ids, of := r.takings(alone, k)
 	for _, id := range ids {
-		t, known := of[id], k.Ingredients[id]
+		t, known := of[id], k.thing(id)
+		if t.used <= 0 && t.house <= 0 { // all of it is in what was made ahead
+			continue
+		}
 		show := func(x float64) measure.Shown { return measure.Show(measure.Of(x, known.Unit), known.Substance) }
 		cost, fromLots := k.costOf(id, *t)
 		n := Need{Ingredient: id, Name: known.Name, Used: show(t.used), House: show(t.house),
@@ -304,6 +344,12 @@ func (r *Estimate) sumNeeds(alone []bowl, k *Inputs) {
 		}
 		r.Needs = append(r.Needs, n)
 	}
+}
+
+// thing that an order takes: an ingredient, or a mix that was made ahead.
+func (k *Inputs) thing(id ident.Ingredient) treat.Item {
+	of, _ := k.Item(id)
+	return of
 }
 
 // stock of an ingredient to reckon with: where none is told, what it last cost.

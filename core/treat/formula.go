@@ -227,11 +227,13 @@ type How string
 
 // Hows that there are, in the order in which they are usually done.
 func Hows() []How {
-	return []How{Wash, "rinse", "dry", "chop", "crush", "grind", "toast", "freeze", "weigh"}
+	return []How{Wash, "rinse", "dry", "chop", "crush", "grind", "toast", "freeze", Warm, "weigh"}
 }
 
-// Wash is in a bath.
-const Wash How = "wash"
+const (
+	Wash How = "wash" // in a bath
+	Warm How = "warm" // what is too cold to pipe or too thick: a mix as well
+)
 
 // Preparation is what a step does to something that goes into the treat, all that the batch takes of it; where it does
 // not say to what, to the centre. A bath covers so much of it, and is made anew as often as that takes.

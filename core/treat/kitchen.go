@@ -20,6 +20,13 @@ type Inputs struct {
 	Boiling     float64                              // C at which water boils there, by the seller's thermometer or the altitude
 	Source      chocolate.Source                     // what chocolate is melted with, where a treat does not say
 	Law         food.Law                             // by which it declares allergens
+	Ahead       map[ident.Ingredient]Ahead           // mixes that were made ahead and are free
+}
+
+// Ahead is some of a mix that was made ahead: g, and the last day on which all of it is good; empty: it keeps.
+type Ahead struct {
+	Grams si.Grams
+	Until string
 }
 
 // Item is an ingredient or a mix: what can go into a treat.

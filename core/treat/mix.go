@@ -154,6 +154,29 @@ func (w Weighed) LossOf(out si.Grams) float64 {
 	return min(max(1-out.Over(w.In), 0), 1)
 }
 
+// PerGram is what is in one gram of a mix, down to its ingredients, each in the unit that it is kept in. What boils off
+// or stays in the pot is in it too.
+func (k *Inputs) PerGram(mix ident.Ingredient) map[ident.Ingredient]float64 {
+	of := map[ident.Ingredient]float64{}
+	var add func(id ident.Ingredient, base float64)
+	add = func(id ident.Ingredient, base float64) {
+		m, ok := k.Mixes[id]
+		if !ok {
+			of[id] += base
+			return
+		}
+		w := m.Weigh(k)
+		for _, p := range m.Parts {
+			known, _ := k.Item(p.Of)
+			if part, err := known.Base(p.Amount); err == nil && w.Yield > 0 {
+				add(p.Of, part*base/float64(w.Yield))
+			}
+		}
+	}
+	add(mix, 1)
+	return of
+}
+
 // Uses lists the ids of all ingredients and mixes that go into the item with the id, itself included, each once.
 func (k *Inputs) Uses(id ident.Ingredient) []ident.Ingredient {
 	list := []ident.Ingredient{}
