@@ -172,11 +172,7 @@ func (s *steps) card() *Card {
 		PieceWhy: pieceWhy(s.balance), Note: s.f.Note,
 	}
 	c.Counts = c.counts()
-	for i := range s.mixes {
-		if day := s.mixes[i].Until; day != "" && (c.Until == "" || day < c.Until) {
-			c.Until = day
-		}
-	}
+	c.Until = s.until()
 	c.HandsWhy = handsWhy(c)
 	if m := s.lay.Moulds; m != nil && m.Once == "" {
 		c.Tool = &plan.MouldResource{ID: m.Tool, Count: s.moulds.Used}

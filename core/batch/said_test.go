@@ -7,6 +7,7 @@ import (
 	"testing"
 
 	"zestytin/core/family"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/treat"
@@ -73,6 +74,17 @@ func TestAsTheRecipeSaysIt(t *testing.T) {
 	s.Formula.Loss = 0
 	near(t, "shells and caps again", math.Round(card(t, s.Formula, 14).Pots[0].OnPieces.Amount), 150)
 
+	// 90 g of spread at 1.25 g/mL in 12 cavities of 12 mL are 6 mL each, half of it: with a cap of 10% the shell is 40%.
+	inside := moulded()
+	inside.Mould.Shell = 0.2
+	s = solve(t, inside, family.Saying{As: family.AsInside, Count: 12, Amounts: []measure.Quantity{measure.Grams(90)}})
+	near(t, "the shell that is left", s.Formula.Mould.Shell, 0.4)
+	// The ganache as it is written, 880 g, fills 40 bombs: 22 g in each.
+	drink := bomb()
+	drink.Portions[0].Ingredient = "ganache"
+	s = solve(t, drink, family.Saying{As: family.AsInside, Count: 40})
+	near(t, "in each", treat.Grams(&s.Formula.Portions[0].Each), 22)
+
 	// Solid: 300 g in 15 cavities are 15.38 mL each.
 	s = solve(t, moulded(), family.Saying{As: family.AsFills, Count: 15, Amounts: []measure.Quantity{measure.Grams(300)}})
 	near(t, "a solid cavity", s.Formula.Mould.Volume.Amount, 15.38)
@@ -84,6 +96,29 @@ func TestAsTheRecipeSaysIt(t *testing.T) {
 	solve(t, f, family.Saying{As: family.AsFills, Count: 15, Amounts: []measure.Quantity{measure.Grams(300)}})
 	if f.Centre == nil || len(f.Coatings) != 2 {
 		t.Error("the formula itself was changed")
+	}
+}
+
+// Over 55% cocoa: of the dark chocolates whose names say it the one with the least that is enough; the pot and all that
+// was of the other chocolate go along.
+func TestSoMuchCocoa(t *testing.T) {
+	k := larder()
+	for _, name := range []string{"Dark 54%", "Dark 70 %", "Dark 58% drops"} {
+		of := k.Ingredients["Dark"]
+		of.ID, of.Name = ident.Ingredient(name), name
+		k.Ingredients[of.ID] = of
+	}
+	solved, err := family.Solve(moulded(), k, family.Saying{As: family.AsCocoa, Count: 55}, nil)
+	if err != nil {
+		t.Fatal(said.Error(err))
+	}
+	for _, c := range solved.Formula.Coatings {
+		if c.Ingredient != "Dark 58% drops" {
+			t.Errorf("the %s is of %s", c.Role, c.Ingredient)
+		}
+	}
+	if back := said.Text(family.Recipe(solved.Formula, k)); !strings.Contains(back, "58% cocoa") {
+		t.Errorf("%s", back)
 	}
 }
 
@@ -101,6 +136,10 @@ func TestFaultsOfSayings(t *testing.T) {
 		{fruit, family.Saying{As: family.AsCovers, Amounts: []measure.Quantity{measure.Of(1, measure.Cup)}, Count: 9},
 			"amounts[0]"},
 		{bark, family.Saying{As: family.AsSpread, Amounts: append(grams, grams...)}, "amounts"},
+		{moulded, family.Saying{As: family.AsInside, Amounts: grams, Count: 3}, "amounts"},
+		{moulded, family.Saying{As: family.AsInside, Count: 3}, "amounts"},
+		{moulded, family.Saying{As: family.AsCocoa, Count: 101}, "count"},
+		{moulded, family.Saying{As: family.AsCocoa, Count: 60}, "count"},
 	} {
 		var faults *invalid.Error
 		if _, err := family.Solve(c.of(), larder(), c.say, nil); !errors.As(err, &faults) || faults.Fields[0].Path != c.path {

@@ -460,5 +460,18 @@ func (s *steps) kept() Kept {
 	if k.Where != treat.InFridge && s.creamy() {
 		k.Text = append(k.Text, reason.Of("batch.kept-warmer-than-usual", family.HeldCold))
 	}
+	if day := s.until(); day != "" {
+		k.Text = append(k.Text, reason.Of("batch.kept-until", reason.Day(day)))
+	}
 	return k
+}
+
+// until is the last day on which all that was made ahead and is taken is good; empty: it keeps, or nothing is taken.
+func (s *steps) until() (day string) {
+	for i := range s.mixes {
+		if of := s.mixes[i].Until; of != "" && (day == "" || of < day) {
+			day = of
+		}
+	}
+	return day
 }

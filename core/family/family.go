@@ -285,14 +285,16 @@ const creamKeeps = 7 * 24
 // their own, the one that keeps least.
 func creamAge(f *treat.Formula, k *treat.Inputs) (hours int, ages bool) {
 	for _, centre := range f.Centres() {
-		if keeps, short := mixAge(centre, k); short && (!ages || keeps < hours) {
+		if keeps, short := MixKeeps(centre, k); short && (!ages || keeps < hours) {
 			hours, ages = keeps, true
 		}
 	}
 	return hours, ages
 }
 
-func mixAge(of ident.Ingredient, k *treat.Inputs) (int, bool) {
+// MixKeeps is how many hours a mix keeps from its making: as is said of it or of one that it is made of, or as long as
+// cream does; false where nothing says that it does not keep.
+func MixKeeps(of ident.Ingredient, k *treat.Inputs) (int, bool) {
 	for _, id := range k.Uses(of) {
 		if m, ok := k.Mixes[id]; ok && m.Keeps != nil {
 			return *m.Keeps, true

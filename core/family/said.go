@@ -3,9 +3,13 @@ package family
 import (
 	"fmt"
 	"math"
+	"regexp"
 	"slices"
+	"strconv"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/reason"
@@ -21,10 +25,12 @@ const (
 	AsCovers As = "covers" // so much chocolate covers so many
 	AsFills  As = "fills"  // so much chocolate, and of a filled piece so much filling and cap, fill so many
 	AsSpread As = "spread" // so much, and of a bark of two chocolates so much of the second, fill the sheet or pan
+	AsInside As = "inside" // so much filling, or the mix as it is written, fills so many
+	AsCocoa  As = "cocoa"  // of a chocolate with at least so many percent of cocoa
 )
 
 // AllAs are the ways that there are.
-func AllAs() []As { return []As{AsMakes, AsCovers, AsFills, AsSpread} }
+func AllAs() []As { return []As{AsMakes, AsCovers, AsFills, AsSpread, AsInside, AsCocoa} }
 
 // Saying is an amount as a recipe says it: "makes 16 to 18", "8 oz and 8 oz on this sheet", "300 g fill 14 cavities".
 // Amounts are in the order of As; UpTo is the end of a range, 0 where there is none.
@@ -60,8 +66,41 @@ func SaidAs(f *treat.Formula, k *treat.Inputs) []As {
 	if f.Sheet != nil {
 		list = append(list, AsSpread)
 	}
+	if f.Mould != nil && f.Centre != nil || f.Shell != nil && firstInside(f) >= 0 {
+		list = append(list, AsInside)
+	}
+	if of, ok := mainChocolate(f, k); ok && of.Chocolate.Kind == chocolate.Real {
+		list = append(list, AsCocoa)
+	}
 	return list
 }
+
+// firstInside is the index of what goes into a bomb first, by an amount; -1 where nothing does.
+func firstInside(f *treat.Formula) int {
+	return slices.IndexFunc(f.Portions, func(p treat.Addition) bool { return p.Where == treat.In && !p.Rest })
+}
+
+// mainChocolate of a formula; false where it has none.
+func mainChocolate(f *treat.Formula, k *treat.Inputs) (food.Ingredient, bool) {
+	n := slices.IndexFunc(f.Coatings, func(c treat.ChocolateLayer) bool { return c.Role == LawOf(f).Main() })
+	if n < 0 {
+		return food.Ingredient{}, false
+	}
+	of, ok := k.Ingredients[f.Coatings[n].Ingredient]
+	return of, ok && of.Chocolate != nil
+}
+
+// cocoa is the percent of cocoa that the name of a chocolate says, as labels do; 0 where it does not.
+func cocoa(of food.Ingredient) int {
+	found := percent.FindStringSubmatch(of.Name)
+	if found == nil {
+		return 0
+	}
+	n, _ := strconv.Atoi(found[1])
+	return n
+}
+
+var percent = regexp.MustCompile(`\b(\d{1,3}) ?%`)
 
 // Solve the numbers of a formula from what a recipe says; its steps follow. The formula has passed Check; it is not
 // changed. The error is an *invalid.Error with paths from the saying.
@@ -72,14 +111,17 @@ func Solve(f *treat.Formula, k *treat.Inputs, s Saying, called Called) (*Solved,
 		return nil, faults.Err()
 	}
 	if s.As != AsSpread {
-		if s.Count < 1 || s.Count > 10000 {
+		if s.As == AsCocoa && (s.Count < 1 || s.Count > 100) {
+			faults.Add("count", reason.Of("family.said-percent-between"))
+		} else if s.Count < 1 || s.Count > 10000 {
 			faults.Add("count", reason.Of("family.said-count-between"))
 		} else if s.UpTo != 0 && (s.UpTo < s.Count || s.UpTo > 10000) {
 			faults.Add("upTo", reason.Of("family.said-range-ends-before"))
 		}
 	}
 	amounts := make([]si.Grams, 3)
-	if len(s.Amounts) > len(amounts) || len(s.Amounts) == 0 && s.As != AsMakes && !(s.As == AsSpread && f.Centre != nil) {
+	asWritten := s.As == AsMakes || s.As == AsCocoa || s.As == AsInside || s.As == AsSpread && f.Centre != nil
+	if len(s.Amounts) > len(amounts) || len(s.Amounts) == 0 && !asWritten {
 		faults.Add("amounts", reason.Of("family.say-how-much"))
 	}
 	for i, q := range s.Amounts {
@@ -102,6 +144,10 @@ func Solve(f *treat.Formula, k *treat.Inputs, s Saying, called Called) (*Solved,
 		faults.Under("amounts", solved.fills(k, amounts, s))
 	case AsSpread:
 		faults.Under("amounts", solved.spread(k, amounts, len(s.Amounts)))
+	case AsInside:
+		faults.Under("amounts", solved.inside(k, amounts[0], s))
+	case AsCocoa:
+		faults.Under("count", solved.cocoa(k, s.Count))
 	}
 	if err := faults.Err(); err != nil {
 		return nil, err
@@ -251,6 +297,71 @@ func (s *Solved) spread(k *treat.Inputs, g []si.Grams, said int) error {
 	return nil
 }
 
+// inside of so many: of a moulded piece the shell is what the filling leaves, of a bomb so much goes into each.
+func (s *Solved) inside(k *treat.Inputs, all si.Grams, say Saying) error {
+	f := *s.Formula
+	id := ident.Ingredient("")
+	if f.Mould != nil {
+		id = f.Centre.Of
+	} else {
+		id = f.Portions[firstInside(&f)].Ingredient
+	}
+	of, _ := k.Item(id)
+	if all == 0 {
+		if of.Mix == nil {
+			return reason.Of("family.say-how-much")
+		}
+		all = of.Mix.Weigh(k).Yield
+	}
+	each := all.By(say.pieces())
+	s.Given = reason.Of("family.given-inside", measure.ShowGrams(all), reason.Name(of.Name), say.counted())
+	s.Follows = []reason.Reason{reason.Of("family.follows-inside", measure.ShowGrams(each))}
+	s.Formula = &f
+	if f.Shell != nil {
+		f.Portions = slices.Clone(f.Portions)
+		f.Portions[firstInside(&f)].Each = *rounded(each)
+		return nil
+	}
+	mould := *f.Mould
+	share := float64(each) / k.Density(id) / mould.Millilitres()
+	if mould.Shell = 1 - mould.Cap - share; mould.Shell <= 0 {
+		return reason.Of("family.more-than-a-cavity-holds", measure.ShowGrams(each),
+			measure.Show(measure.Of(mould.Millilitres(), measure.Millilitre), measure.Substance{}))
+	}
+	f.Mould = &mould
+	s.Follows = append(s.Follows, reason.Of("family.follows-shares", reason.Share(mould.Shell), reason.Share(mould.Cap)))
+	return nil
+}
+
+// cocoa of at least so many percent: the chocolate of the kitchen, of the colour of the one that it is made of, whose name
+// says the least that is enough.
+func (s *Solved) cocoa(k *treat.Inputs, least int) error {
+	f := *s.Formula
+	now, _ := mainChocolate(&f, k)
+	var best food.Ingredient
+	for _, of := range k.Ingredients {
+		if of.Chocolate == nil || of.Chocolate.Kind != chocolate.Real || of.Chocolate.Colour != now.Chocolate.Colour ||
+			cocoa(of) < least {
+			continue
+		}
+		if best.ID == "" || cocoa(of) < cocoa(best) || cocoa(of) == cocoa(best) && of.Name < best.Name {
+			best = of
+		}
+	}
+	if best.ID == "" {
+		return reason.Of("family.no-chocolate-of-so-much-cocoa", reason.Word(now.Chocolate.Colour), reason.Int(least))
+	}
+	f.Coatings = slices.Clone(f.Coatings)
+	for i := range f.Coatings {
+		if f.Coatings[i].Ingredient == now.ID {
+			f.Coatings[i].Ingredient = best.ID
+		}
+	}
+	s.Formula, s.Given = &f, reason.Of("family.given-cocoa", reason.Int(least))
+	s.Follows = []reason.Reason{reason.Of("family.follows-cocoa", reason.Name(best.Name))}
+	return nil
+}
+
 // Recipe is what a recipe would say of a formula: the other way round.
 func Recipe(f *treat.Formula, k *treat.Inputs) []reason.Reason {
 	list := []reason.Reason{}
@@ -289,6 +400,28 @@ func Recipe(f *treat.Formula, k *treat.Inputs) []reason.Reason {
 				}
 			}
 			list = append(list, reason.Of("family.says-spread", measure.ShowGrams(all)))
+		case AsInside:
+			id, each := ident.Ingredient(""), si.Grams(0)
+			if f.Mould != nil {
+				id, each = f.Centre.Of, law.Centre(f, k, first)
+			} else {
+				p := f.Portions[firstInside(f)]
+				of, _ := k.Item(p.Ingredient)
+				base, _ := of.Base(p.Each)
+				id = p.Ingredient
+				each, _ = of.Grams(base)
+			}
+			of, _ := k.Item(id)
+			if of.Mix == nil || each <= 0 {
+				continue
+			}
+			yields := of.Mix.Weigh(k).Yield
+			list = append(list, reason.Of("family.says-inside", reason.Name(of.Name), measure.ShowGrams(yields),
+				reason.Int(int(yields.Over(each)))))
+		case AsCocoa:
+			if of, _ := mainChocolate(f, k); cocoa(of) > 0 {
+				list = append(list, reason.Of("family.says-cocoa", reason.Name(of.Name), reason.Int(cocoa(of))))
+			}
 		}
 	}
 	return list

@@ -174,3 +174,7 @@ func (s Stock) WithPriceFactor(factor decimal.Decimal) Stock {
 	s.Latest = s.Latest.Mul(factor)
 	return s
 }
+
+// KeepsUntil is the last day on which what is made on a day is good, that keeps so many hours: the day of making is the
+// first of them (FDA Food Code 3-501.17 counts so), and a day that has only begun counts.
+func KeepsUntil(day string, hours int) string { return Days(day, max((hours+23)/24-1, 0)) }

@@ -2,7 +2,9 @@ package larder
 
 import (
 	"cmp"
+	"maps"
 	"slices"
+	"strings"
 	"time"
 
 	"zestytin/core/ident"
@@ -74,6 +76,27 @@ func Shortages(lots []StockLot, wants []Want, fresh *int, until string) []Shorta
 		Take(lots, used)
 	}
 	return short
+}
+
+// Unmade adds to what is wanted what mixes are made of that are to be there on a day and are not: they have to be made
+// after all. made is what a gram of each mix is made of, lots are those of mixes.
+func Unmade(wants []Want, lots map[ident.Item][]StockLot, made map[ident.Item]map[ident.Ingredient]float64) []Want {
+	own := map[ident.Item][]Want{}
+	for _, w := range wants {
+		if _, mixed := made[w.Item]; mixed {
+			own[w.Item] = append(own[w.Item], w)
+		}
+	}
+	all := slices.Clone(wants)
+	for _, mix := range slices.Sorted(maps.Keys(own)) {
+		for _, short := range Shortages(lots[mix], own[mix], nil, "") {
+			for _, id := range slices.Sorted(maps.Keys(made[mix])) {
+				all = append(all, Want{Item: ident.Item(id), Day: short.Day, Used: made[mix][id] * short.Amount,
+					For: strings.Join(short.For, ", ")})
+			}
+		}
+	}
+	return all
 }
 
 // SetAside is what is left free of one thing's lots that are good today when what is wanted is taken out of them: each

@@ -39,7 +39,8 @@ type Inputs struct {
 	treat.Inputs
 	Rates       price.Rates
 	Terms       price.Terms
-	Stock       map[ident.Ingredient]larder.Stock // of each ingredient, what no other promised order will take
+	Stock       map[ident.Ingredient]larder.Stock                // of each ingredient, what no other promised order will take
+	Held        map[ident.Order]map[ident.Ingredient]treat.Ahead // mixes made ahead that are set aside for promised orders
 	Supplies    map[ident.Supply]box.Supply
 	Treats      map[ident.Treat]Treat
 	Calendar    plan.Calendar
@@ -193,12 +194,7 @@ func Compute(ctx context.Context, d *Draft, k *Inputs) (*Estimate, error) {
 			faults.Under(fmt.Sprintf("lines[%d].count", i), err)
 			return nil, faults.Err()
 		}
-		for _, m := range card.Mixes { // each line leaves the next what it does not take
-			if left, ok := own.Ahead[m.Mix]; ok {
-				left.Grams = max(left.Grams-m.OfLarder(), 0)
-				own.Ahead[m.Mix] = left
-			}
-		}
+		take(own.Ahead, card) // each line leaves the next what it does not take
 		cards = append(cards, card)
 		r.Lines = append(r.Lines, LineCard{Treat: l.Treat, Name: t.Name, Version: t.Version, Count: l.Count,
 			Coating: l.Coating, Start: card.Start, Card: card})
@@ -248,6 +244,38 @@ func (k *Inputs) madeAhead(d *Draft) map[ident.Ingredient]treat.Ahead {
 		}
 	}
 	return ahead
+}
+
+// take out of what was made ahead what a card takes.
+func take(ahead map[ident.Ingredient]treat.Ahead, card *batch.Card) {
+	for i := range card.Mixes {
+		m := &card.Mixes[i]
+		if left, ok := ahead[m.Mix]; ok {
+			left.Grams = max(left.Grams-m.OfLarder(), 0)
+			ahead[m.Mix] = left
+		}
+	}
+}
+
+// Holding is the kitchen with what is set aside for some orders of mixes made ahead: what is made for them can take it.
+func (k *Inputs) Holding(orders ...ident.Order) *Inputs {
+	own := *k
+	own.Ahead = map[ident.Ingredient]treat.Ahead{}
+	for _, id := range orders {
+		addAhead(own.Ahead, k.Held[id])
+	}
+	return &own
+}
+
+func addAhead(to, more map[ident.Ingredient]treat.Ahead) {
+	for mix, of := range more {
+		sum := to[mix]
+		sum.Grams += of.Grams
+		if of.Until != "" && (sum.Until == "" || of.Until < sum.Until) {
+			sum.Until = of.Until
+		}
+		to[mix] = sum
+	}
 }
 
 // together sums the hands of all lines made in one go: what may be poured together is melted once for all of them.

@@ -2,7 +2,6 @@ package order
 
 import (
 	"maps"
-	"math"
 	"slices"
 
 	"zestytin/core/batch"
@@ -34,14 +33,9 @@ func compute(l Line, k *Inputs) (*batch.Card, error) {
 	// What was made ahead is what it is now: a version that makes it otherwise cannot take it.
 	own.Ahead = maps.Clone(own.Ahead)
 	maps.DeleteFunc(own.Ahead, func(mix ident.Ingredient, _ treat.Ahead) bool {
-		return !SameMix(own.PerGram(mix), k.PerGram(mix))
+		return !treat.SameMix(own.PerGram(mix), k.PerGram(mix))
 	})
 	return batch.Compute(formula, l.Count, own)
-}
-
-// SameMix tells whether a mix is made of the same.
-func SameMix(a, b map[ident.Ingredient]float64) bool {
-	return maps.EqualFunc(a, b, func(x, y float64) bool { return math.Abs(x-y) < 1e-6 })
 }
 
 // formula of a line: that of its treat, with each couverture replaced by a coating of its colour where the line says

@@ -74,6 +74,17 @@ func (s Shares) Owners() []ShareOwner {
 	return list
 }
 
+// Orders that take part, each once.
+func (s Shares) Orders() []ident.Order {
+	var list []ident.Order
+	for _, x := range s {
+		if !slices.Contains(list, x.Order) {
+			list = append(list, x.Order)
+		}
+	}
+	return list
+}
+
 // Customers are their names, each once.
 func (s Shares) Customers() []string {
 	list := []string{}

@@ -11,6 +11,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/plan"
 	"zestytin/core/si"
+	"zestytin/core/treat"
 )
 
 // mostLots that a line is tried together with: those that are handed over nearest to it.
@@ -28,7 +29,9 @@ func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs
 		for _, lot := range r.combinableWith(line, w.problem, d, k) {
 			whole := line
 			whole.Count += lot.Count
-			card, err := compute(whole, k)
+			own := k.Holding(lot.Orders...)
+			addAhead(own.Ahead, r.aheadFor(i, d, k))
+			card, err := compute(whole, own)
 			if err != nil {
 				continue // more than can be made at once
 			}
@@ -64,6 +67,17 @@ func (r *Estimate) tryCombined(ctx context.Context, w *When, d *Draft, k *Inputs
 		w.problem, w.made, w.makings = other.problem, other.made, other.makings
 	}
 	return nil
+}
+
+// aheadFor a line is what there is of mixes made ahead that the other lines of the order do not take.
+func (r *Estimate) aheadFor(line int, d *Draft, k *Inputs) map[ident.Ingredient]treat.Ahead {
+	ahead := k.madeAhead(d)
+	for i, l := range r.Lines {
+		if i != line {
+			take(ahead, l.Card)
+		}
+	}
+	return ahead
 }
 
 // allScheduled tells whether the plan has room for all of the order.

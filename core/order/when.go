@@ -41,7 +41,8 @@ type CombinedBatch struct {
 	Treat   ident.Treat
 	Version int
 	Coating bool
-	Count   int      // pieces for the orders that take part
+	Count   int // pieces for the orders that take part
+	Orders  []ident.Order
 	For     []string // their customers
 }
 

@@ -2,6 +2,8 @@ package treat
 
 import (
 	"fmt"
+	"maps"
+	"math"
 	"slices"
 	"strings"
 
@@ -175,6 +177,11 @@ func (k *Inputs) PerGram(mix ident.Ingredient) map[ident.Ingredient]float64 {
 	}
 	add(mix, 1)
 	return of
+}
+
+// SameMix tells whether two mixes, told by what is in a gram of them, are made of the same.
+func SameMix(a, b map[ident.Ingredient]float64) bool {
+	return maps.EqualFunc(a, b, func(x, y float64) bool { return math.Abs(x-y) < 1e-6 })
 }
 
 // Uses lists the ids of all ingredients and mixes that go into the item with the id, itself included, each once.

@@ -6,6 +6,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io/fs"
+	"maps"
 	"net/http"
 	"slices"
 	"strings"
@@ -17,6 +18,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"zestytin/core/family"
 	"zestytin/core/food"
 	"zestytin/core/ident"
 	corelarder "zestytin/core/larder"
@@ -100,8 +102,13 @@ func New(o Options) *App {
 			if err != nil {
 				return nil, err
 			}
-			return planning.Reserved(ctx, tx, cal, uuid.Nil)
+			reserved, err := planning.Reserved(ctx, tx, cal, uuid.Nil)
+			if err != nil {
+				return nil, err
+			}
+			return a.unmade(ctx, tx, reserved)
 		},
+		Mixtures: a.mixtures,
 	})
 	book := treats.Register(h, treats.Deps{Known: known, AddIngredient: larder.AddForeign, Names: larder.Names,
 		AddSupply: func(ctx context.Context, tx pgx.Tx, s treat.FileSupply) (string, bool, error) {
@@ -191,6 +198,9 @@ func (a *App) wants(ctx context.Context, tx pgx.Tx, until string) ([]corelarder.
 		return nil, err
 	}
 	wants, err := planning.Wants(ctx, tx, cal, until)
+	if err == nil {
+		wants, err = a.unmade(ctx, tx, wants)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -207,6 +217,40 @@ func (a *App) wants(ctx context.Context, tx pgx.Tx, until string) ([]corelarder.
 		return nil, err
 	}
 	return append(wants, freshFor(melts, rests, known)...), nil
+}
+
+// unmade adds to what is wanted what mixes are made of that were to be there and are not.
+func (a *App) unmade(ctx context.Context, tx pgx.Tx, wants []corelarder.Want) ([]corelarder.Want, error) {
+	mixtures, err := a.mixtures(ctx, tx)
+	if err != nil || len(mixtures) == 0 {
+		return wants, err
+	}
+	return larder.Unmade(ctx, tx, mixtures, wants)
+}
+
+// mixtures are the mixes of the kitchen as the larder must know them.
+func (a *App) mixtures(ctx context.Context, tx pgx.Tx) (map[ident.Item]larder.Mixture, error) {
+	mixes, err := treats.Mixes(ctx, tx)
+	if err != nil || len(mixes) == 0 {
+		return nil, err
+	}
+	ingredients, err := larder.Ingredients(ctx, tx)
+	if err != nil {
+		return nil, err
+	}
+	return mixturesOf(&treat.Inputs{Ingredients: ingredients, Mixes: mixes}), nil
+}
+
+func mixturesOf(k *treat.Inputs) map[ident.Item]larder.Mixture {
+	of := make(map[ident.Item]larder.Mixture, len(k.Mixes))
+	for id := range k.Mixes {
+		m := larder.Mixture{Of: k.PerGram(id)}
+		if hours, ages := family.MixKeeps(id, k); ages {
+			m.Keeps = &hours
+		}
+		of[ident.Item(id)] = m
+	}
+	return of
 }
 
 // freshFor is what must be in the house for bowls that are still to be melted, beside what is left of others.
@@ -240,6 +284,10 @@ func (a *App) turn(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 		return err
 	}
 	turned, err := planning.UpdateMade(ctx, tx, id, a.Home.Clock())
+	if err != nil || len(turned) == 0 {
+		return err
+	}
+	mixtures, err := a.mixtures(ctx, tx)
 	if err != nil {
 		return err
 	}
@@ -257,7 +305,7 @@ func (a *App) turn(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
 			for i, n := range take.Needs {
 				uses[i] = larder.Use{Item: n.Item, Used: n.Used}
 			}
-			if err := larder.ConsumeForBatch(ctx, a.Home, tx, take.Order, t.Batch, uses); err != nil {
+			if err := larder.ConsumeForBatch(ctx, a.Home, tx, take.Order, t.Batch, uses, mixtures); err != nil {
 				return err
 			}
 		}
@@ -328,6 +376,9 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 		items); err != nil {
 		return nil, err
 	}
+	if err := a.ahead(ctx, tx, k, reserved, except); err != nil {
+		return nil, err
+	}
 	if k.Moulds, err = planning.Moulds(ctx, tx); err != nil {
 		return nil, err
 	}
@@ -340,6 +391,27 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 	}
 	k.Planning, err = planning.Work(ctx, tx, k, span, except)
 	return k, err
+}
+
+// ahead gathers what of mixes was made ahead, free or set aside for promised orders.
+func (a *App) ahead(ctx context.Context, tx pgx.Tx, k *order.Inputs, reserved []corelarder.Want, except uuid.UUID) error {
+	if len(k.Mixes) == 0 {
+		return nil
+	}
+	stock, until, err := larder.MadeAhead(ctx, tx, mixturesOf(&k.Inputs), reserved, k.Calendar.Date(0))
+	if err != nil || len(stock) == 0 {
+		return err
+	}
+	maps.Copy(k.Stock, stock)
+	held, err := planning.Held(ctx, tx, except)
+	k.Held = make(map[ident.Order]map[ident.Ingredient]treat.Ahead, len(held))
+	for id, mixes := range held {
+		k.Held[id] = map[ident.Ingredient]treat.Ahead{}
+		for mix, grams := range mixes {
+			k.Held[id][mix] = treat.Ahead{Grams: grams, Until: until[mix]}
+		}
+	}
+	return err
 }
 
 // Renew what a migration asks for: promised work that has not begun is reckoned again by the rules of this version.

@@ -166,6 +166,7 @@ func TestEveryOperationKeepsToItsKitchen(t *testing.T) {
 		"put-list-price":   object{"price": "3", "count": 1},
 		"count-item":       object{"amount": object{"amount": 1, "unit": "g"}, "reason": "mine now"},
 		"put-offers":       object{"offers": []object{}},
+		"make-mix":         object{"amount": object{"amount": 1, "unit": "g"}},
 		"put-lot":          object{"bestBefore": "", "opened": "", "openUntil": ""},
 		"undo-plan-change": nil, "stop-plan-run": nil, "take-plan-run": nil, "void-lot": nil, "make-quote": nil,
 		"revoke-quotes": nil, "remove-payment": nil,

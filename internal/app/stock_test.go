@@ -429,7 +429,7 @@ func TestLotsUnderConcurrentClients(t *testing.T) {
 						if a != b {
 							uses = append(uses, larder.Use{Item: b, Used: rnd.Float64() * 90})
 						}
-						err := larder.ConsumeForBatch(ctx, home, tx, order, batch, uses)
+						err := larder.ConsumeForBatch(ctx, home, tx, order, batch, uses, nil)
 						if err == nil {
 							made = append(made, batch)
 						}

@@ -1,6 +1,7 @@
 package larder
 
 import (
+	"bytes"
 	"context"
 	"maps"
 	"net/http"
@@ -29,6 +30,8 @@ type book struct {
 	web.Base
 	tx  pgx.Tx
 	day string // today in the kitchen
+
+	mixtures map[ident.Item]Mixture // where mixes are counted
 }
 
 func newBook(ctx context.Context, h web.Base, tx pgx.Tx) (*book, error) {
@@ -38,10 +41,11 @@ func newBook(ctx context.Context, h web.Base, tx pgx.Tx) (*book, error) {
 	return b, err
 }
 
-// stockItem is an ingredient or a kind of packaging, locked.
+// stockItem is an ingredient, a kind of packaging or a mix, locked.
 type stockItem struct {
 	ID        uuid.UUID
 	Packaging bool
+	Mix       bool
 	Name      string
 	Unit      measure.Unit
 	Each      decimal.Decimal // latest price of one unit
@@ -50,15 +54,27 @@ type stockItem struct {
 	Estimated bool // nobody has paid the latest price
 }
 
-// lock things and return them by id. One that is not there is left out.
+// lock what can be bought and return it by id. One that is not there is left out.
 func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]stockItem, error) {
+	return b.lockIn([]string{"ingredients", "supplies"}, ids)
+}
+
+// lockAny of what lies in the larder: mixes too.
+func (b *book) lockAny(ids ...uuid.UUID) (map[uuid.UUID]stockItem, error) {
+	return b.lockIn([]string{"ingredients", "supplies", "mixes"}, ids)
+}
+
+// priced are the columns of a table that say in what and for how much a thing was last paid, and what it is like.
+var priced = map[string]string{
+	"ingredients": "unit, paid::text, paid_for, paid_on, density, grams_each",
+	"supplies":    "unit, paid::text, paid_for, paid_on, null::double precision, null::double precision",
+	"mixes":       "'g', '0', 1::double precision, null::date, density, null::double precision",
+}
+
+func (b *book) lockIn(tables []string, ids []uuid.UUID) (map[uuid.UUID]stockItem, error) {
 	found := map[uuid.UUID]stockItem{}
-	for _, table := range []string{"ingredients", "supplies"} {
-		extra := "null::double precision, null::double precision"
-		if table == "ingredients" {
-			extra = "density, grams_each"
-		}
-		rows, err := b.tx.Query(b.ctx, `select id, name, unit, paid::text, paid_for, paid_on, `+extra+` from `+table+
+	for _, table := range tables {
+		rows, err := b.tx.Query(b.ctx, `select id, name, `+priced[table]+` from `+table+
 			` where id = any($1) order by id for no key update`, ids)
 		if err != nil {
 			return nil, err
@@ -70,7 +86,7 @@ func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]stockItem, error) {
 		var each *si.Grams
 		_, err = pgx.ForEachRow(rows, []any{&t.ID, &t.Name, (*string)(&t.Unit), &paid, &paidFor, &t.PaidOn, &density,
 			&each}, func() error {
-			t.Packaging = table == "supplies"
+			t.Packaging, t.Mix = table == "supplies", table == "mixes"
 			t.Each = decimal.RequireFromString(paid).Div(decimal.NewFromFloat(paidFor))
 			t.Substance = measure.Substance{}
 			if density != nil {
@@ -91,7 +107,7 @@ func (b *book) lock(ids ...uuid.UUID) (map[uuid.UUID]stockItem, error) {
 
 // one thing, locked; the error says where it is not there.
 func (b *book) one(id uuid.UUID) (stockItem, error) {
-	things, err := b.lock(id)
+	things, err := b.lockAny(id)
 	if err != nil {
 		return stockItem{}, err
 	}
@@ -144,7 +160,8 @@ type lot struct {
 	shop, day  string
 	bestBefore string
 	unrecorded float64
-	rest       *ledger.Rest // that it is, of what is left of a bowl
+	rest       *ledger.Rest                 // that it is, of what is left of a bowl
+	of         map[ident.Ingredient]float64 // what a gram of it is made of, of a mix
 }
 
 // what a change of the stock belongs to.
@@ -157,9 +174,14 @@ type cause struct {
 // put a new lot of a thing down.
 func (b *book) put(t stockItem, l lot, c cause) (uuid.UUID, error) {
 	id := db.NewID()
-	ingredient, supply := &t.ID, (*uuid.UUID)(nil)
-	if t.Packaging {
-		ingredient, supply = nil, &t.ID
+	var ingredient, supply, mix *uuid.UUID
+	switch {
+	case t.Packaging:
+		supply = &t.ID
+	case t.Mix:
+		mix = &t.ID
+	default:
+		ingredient = &t.ID
 	}
 	who := web.ActorOf(b.ctx)
 	var stirred *stirredIn
@@ -170,11 +192,11 @@ func (b *book) put(t stockItem, l lot, c cause) (uuid.UUID, error) {
 	}
 	_, err := b.tx.Exec(b.ctx, `insert into lots (kitchen_id, id, ingredient_id, supply_id, origin, amount, remaining,
 			paid, shop, bought_on, best_before, unaccounted, order_id, batch_id, note, at, person_id, bowl, stirred,
-			touched, damp)
+			touched, damp, mix_id, made_of)
 		values ($1, $2, $3, $4, $5, $6, $6, $7::text::numeric, $8, $9::text::date, nullif($10, '')::date, $11, $12,
-		$13, $14, $15, $16, $17, $18, $19, $20)`,
+		$13, $14, $15, $16, $17, $18, $19, $20, $21, $22)`,
 		who.Kitchen, id, ingredient, supply, l.origin, l.amount, l.paid.String(), l.shop, l.day, l.bestBefore,
-		l.unrecorded, c.order, c.batch, c.reason, b.Clock(), person(who), c.bowl, stirred, touched, damp)
+		l.unrecorded, c.order, c.batch, c.reason, b.Clock(), person(who), c.bowl, stirred, touched, damp, mix, l.of)
 	return id, err
 }
 
@@ -239,7 +261,7 @@ func (b *book) count(id uuid.UUID, amount float64, reason string) error {
 	switch diff := amount - (larder.Stock{Lots: lots}).Free(); {
 	case diff > 1e-9:
 		_, err = b.put(t, lot{origin: "counted", amount: diff, paid: t.Each.Mul(decimal.NewFromFloat(diff)),
-			day: b.day}, c)
+			day: b.day, of: b.mixtures[ident.Item(t.ID.String())].Of}, c)
 	case diff < 0:
 		_, _, _, err = b.take(lots, -diff, c)
 	}
@@ -253,37 +275,76 @@ type Use struct {
 }
 
 // ConsumeForBatch takes what a batch uses for an order out of the larder, first expired first. What is not on record is
-// noted as such: nothing goes below zero silently, and nobody at the bench is held up.
-func ConsumeForBatch(ctx context.Context, h web.Base, tx pgx.Tx, order, batch uuid.UUID, uses []Use) error {
+// noted as such: nothing goes below zero silently, and nobody at the bench is held up. Of a mix that was to be there and
+// is not, what it is made of is taken: it was made.
+func ConsumeForBatch(ctx context.Context, h web.Base, tx pgx.Tx, order, batch uuid.UUID, uses []Use,
+	mixtures map[ident.Item]Mixture) error {
 	b, err := newBook(ctx, h, tx)
 	if err != nil {
 		return err
 	}
-	ids := make([]uuid.UUID, len(uses))
-	for i, u := range uses {
-		ids[i] = u.Item
+	c := cause{order: &order, batch: &batch, kind: "used", reason: "made"}
+	all := map[uuid.UUID]float64{}
+	for _, u := range uses {
+		of, mixed := mixtures[ident.Item(u.Item.String())]
+		if !mixed {
+			all[u.Item] += u.Used
+			continue
+		}
+		missing, err := b.useMix(u, of, c)
+		if err != nil {
+			return err
+		}
+		for id, each := range of.Of {
+			if x := each * missing; x > 0 {
+				all[uuid.MustParse(string(id))] += x
+			}
+		}
 	}
+	_, err = b.useAll(all, c)
+	return err
+}
+
+// useMix takes of a mix what is good and made as it is now, and says how much of it is missing.
+func (b *book) useMix(u Use, of Mixture, c cause) (missing float64, err error) {
+	t, err := b.one(u.Item)
+	if err != nil {
+		return 0, err
+	}
+	lots, err := mixLots(b.ctx, b.tx, of.Of, t.ID)
+	if err != nil {
+		return 0, err
+	}
+	lots = slices.DeleteFunc(lots, func(l larder.StockLot) bool { return !l.GoodOn(b.day) })
+	_, _, missing, err = b.take(lots, u.Used, c)
+	return missing, err
+}
+
+// useAll of so much of things by id, in the order of their ids, and returns what was paid for it.
+func (b *book) useAll(all map[uuid.UUID]float64, c cause) (cost decimal.Decimal, err error) {
+	ids := slices.SortedFunc(maps.Keys(all), func(x, y uuid.UUID) int { return bytes.Compare(x[:], y[:]) })
 	things, err := b.lock(ids...)
 	if err != nil {
-		return err
+		return cost, err
 	}
-	c := cause{order: &order, batch: &batch, kind: "used", reason: "made"}
-	for _, u := range uses {
-		t, ok := things[u.Item]
+	for _, id := range ids {
+		t, ok := things[id]
 		if !ok {
 			continue
 		}
 		lots, err := b.lots(t.ID)
 		if err != nil {
-			return err
+			return cost, err
 		}
 		// What is past its day is not used: it stands there until it is counted out.
 		lots = slices.DeleteFunc(lots, func(l larder.StockLot) bool { return !l.GoodOn(b.day) })
-		if _, _, err := b.use(t, larder.Plain(lots), u.Used, c); err != nil {
-			return err
+		paid, _, err := b.use(t, larder.Plain(lots), all[id], c)
+		if err != nil {
+			return cost, err
 		}
+		cost = cost.Add(paid)
 	}
-	return nil
+	return cost, nil
 }
 
 // use an amount of a thing out of lots in their order; what they do not hold is noted as not on record. It returns what
@@ -347,7 +408,7 @@ func (b *book) reverse(condition string, c cause, args ...any) error {
 	if err != nil {
 		return err
 	}
-	things, err := b.lock(ids...)
+	things, err := b.lockAny(ids...)
 	if err != nil {
 		return err
 	}

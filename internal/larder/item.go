@@ -23,7 +23,7 @@ import (
 type ShownLot struct {
 	ID         uuid.UUID     `json:"id"`
 	Revision   int           `json:"revision"`
-	Origin     string        `json:"origin" enum:"bought,shopping,counted,reclaimed,unrecorded"`
+	Origin     string        `json:"origin" enum:"bought,shopping,counted,reclaimed,unrecorded,made"`
 	Came       measure.Shown `json:"came"`
 	Left       measure.Shown `json:"left"`
 	Paid       price.Money   `json:"paid" doc:"For all that came"`
@@ -125,7 +125,7 @@ func (l *Larder) inFull(ctx context.Context, tx pgx.Tx, id uuid.UUID) (ItemInFul
 			where s.bowl = m.bowl order by s.share desc limit 1)) as order_id, m.person_id from stock_moves m
 			join lots l on l.kitchen_id = m.kitchen_id and l.id = m.lot_id where l.item_id = $1
 			union all select id, at, 'in', amount,
-			case origin when 'reclaimed' then 'reclaimed' when 'unrecorded' then 'not on record' else coalesce(nullif(shop, ''), note) end, coalesce(order_id, (select s.order_id from bowl_shares s where s.bowl = lots.bowl order by s.share desc limit 1)), person_id from lots where item_id = $1) x
+			case origin when 'reclaimed' then 'reclaimed' when 'made' then 'made' when 'unrecorded' then 'not on record' else coalesce(nullif(shop, ''), note) end, coalesce(order_id, (select s.order_id from bowl_shares s where s.bowl = lots.bowl order by s.share desc limit 1)), person_id from lots where item_id = $1) x
 		left join orders o on o.id = x.order_id left join people p on p.id = x.person_id order by x.at desc, x.id desc
 		limit 40`, id)
 	if err != nil {
@@ -175,6 +175,11 @@ func (l *Larder) counted(ctx context.Context, in *struct {
 		t, err := b.one(in.ID.ID)
 		if err != nil {
 			return err
+		}
+		if t.Mix { // what is found is made as it is made now
+			if b.mixtures, err = l.Mixtures(ctx, tx); err != nil {
+				return err
+			}
 		}
 		amount, err := t.amount(in.Body.Amount)
 		if err != nil {
@@ -251,7 +256,7 @@ func (l *Larder) voidLot(ctx context.Context, in *web.ID) (*struct{}, error) {
 		if err != nil {
 			return err
 		}
-		if _, err := b.lock(item); err != nil {
+		if _, err := b.lockAny(item); err != nil {
 			return err
 		}
 		var origin string
@@ -264,10 +269,16 @@ func (l *Larder) voidLot(ctx context.Context, in *web.ID) (*struct{}, error) {
 		switch {
 		case voided:
 			return nil // it is done
-		case origin != "bought" && origin != "shopping":
+		case origin != "bought" && origin != "shopping" && origin != "made":
 			return web.Reject(http.StatusConflict, "larder.only-a-purchase")
 		case remaining != amount:
 			return web.Reject(http.StatusConflict, "larder.some-has-been-used")
+		}
+		if origin == "made" { // what went into it is back
+			if err := b.reverse(`batch_id = $1 and order_id is null`, cause{batch: &in.ID, kind: "returned",
+				reason: "taken back"}, in.ID); err != nil {
+				return err
+			}
 		}
 		if _, err := tx.Exec(ctx, `update lots set voided = true where id = $1`, in.ID); err != nil {
 			return err

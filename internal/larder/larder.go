@@ -35,6 +35,8 @@ type Deps struct {
 	// them use up, on which day.
 	Wants    func(ctx context.Context, tx pgx.Tx, until string) ([]larder.Want, error)
 	Reserved func(ctx context.Context, tx pgx.Tx) ([]larder.Want, error)
+	// Mixtures are the mixes of the kitchen, by id.
+	Mixtures func(ctx context.Context, tx pgx.Tx) (map[ident.Item]Mixture, error)
 	// Context is what the larder must know of the kitchen.
 	Context func(context.Context, pgx.Tx) (Context, error)
 }
@@ -81,6 +83,7 @@ func Register(h web.Base, needs Deps) *Larder {
 	web.Register(h, huma.Operation{OperationID: "put-supply", Method: "PUT", Path: "/api/v1/supplies/{id}",
 		Summary: "Change a kind of packaging, or correct its stock", Tags: tags}, l.putSupply)
 	l.registerStock()
+	l.registerMade()
 	return l
 }
 

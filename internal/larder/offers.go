@@ -64,6 +64,9 @@ func (l *Larder) putOffers(ctx context.Context, in *struct {
 		if err != nil {
 			return err
 		}
+		if t.Mix { // nobody sells it
+			return web.NotFound("ingredient or packaging")
+		}
 		if _, err := tx.Exec(ctx, `delete from offers where item_id = $1`, t.ID); err != nil {
 			return err
 		}
@@ -105,6 +108,9 @@ func (l *Larder) AddOffer(ctx context.Context, tx pgx.Tx, item uuid.UUID, o Offe
 	t, err := b.one(item)
 	if err != nil {
 		return err
+	}
+	if t.Mix {
+		return web.NotFound("ingredient or packaging")
 	}
 	size, err := t.amount(o.Size)
 	if err != nil {

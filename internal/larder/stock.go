@@ -81,6 +81,7 @@ func (l *Larder) sumReceipt(ctx context.Context, in *struct{ Body PaidLines }) (
 type Item struct {
 	ID        uuid.UUID         `json:"id"`
 	Packaging bool              `json:"packaging"`
+	Mix       bool              `json:"mix,omitempty" doc:"A mix that was made ahead"`
 	Name      string            `json:"name"`
 	Kind      food.Kind         `json:"kind,omitempty" doc:"Of an ingredient"`
 	Chocolate *food.Chocolate   `json:"chocolate,omitempty"`
@@ -137,12 +138,17 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 	if err != nil {
 		return nil, house, err
 	}
-	rows, err := tx.Query(ctx, `select id, false, name, kind, chocolate_kind, colour, coalesce(tint, ''), unit,
+	rows, err := tx.Query(ctx, `select id, false, false, name, kind, chocolate_kind, colour, coalesce(tint, ''), unit,
 			density, grams_each, paid::text, paid_for, estimated, revision from ingredients
 			where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid])
-		union all select id, true, name, '', null, null, '', unit, null, null, paid::text, paid_for,
+		union all select id, true, false, name, '', null, null, '', unit, null, null, paid::text, paid_for,
 		estimated, revision
-		from supplies where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid]) order by 2, 3`, only)
+		from supplies where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid])
+		union all select id, false, true, name, '', null, null, '', 'g', density, null, '0', 1, false, revision
+		from mixes m where id = $1 or $1 = '00000000-0000-0000-0000-000000000000'::uuid and (exists (select from lots l
+			where l.kitchen_id = m.kitchen_id and l.item_id = m.id and l.remaining > 0) or exists (select
+			from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id
+			where n.kitchen_id = m.kitchen_id and n.item_id = m.id and b.made_at is null)) order by 2, 3, 4`, only)
 	if err != nil {
 		return nil, house, err
 	}
@@ -153,7 +159,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 		var density *float64
 		var each *si.Grams
 		var paidFor float64
-		err := row.Scan(&i.ID, &i.Packaging, &i.Name, (*string)(&i.Kind), &kind, &colour, &tint, (*string)(&i.Unit),
+		err := row.Scan(&i.ID, &i.Packaging, &i.Mix, &i.Name, (*string)(&i.Kind), &kind, &colour, &tint, (*string)(&i.Unit),
 			&density, &each, &i.LastPaid, &paidFor, &i.Estimated, &i.Revision)
 		if density != nil {
 			i.Substance.Density = *density

@@ -14,6 +14,7 @@ import (
 	"zestytin/core/larder"
 	"zestytin/core/order"
 	"zestytin/core/plan"
+	"zestytin/core/si"
 	"zestytin/internal/platform/web"
 )
 
@@ -119,6 +120,30 @@ func Reserved(ctx context.Context, tx pgx.Tx, cal plan.Calendar, except uuid.UUI
 		return nil, err
 	}
 	return pgx.CollectRows(rows, pgx.RowToStructByPos[larder.Want])
+}
+
+// Held are the mixes that are set aside for promised orders, in g, but for one order.
+func Held(ctx context.Context, tx pgx.Tx, except uuid.UUID) (map[ident.Order]map[ident.Ingredient]si.Grams, error) {
+	rows, err := tx.Query(ctx, `select n.order_id::text, n.item_id::text, sum(n.used) from batch_needs n
+			join mixes m on m.kitchen_id = n.kitchen_id and m.id = n.item_id
+			join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id
+			join orders o on o.kitchen_id = n.kitchen_id and o.id = n.order_id
+		where o.state in ('promised', 'in the making') and b.made_at is null and o.id <> $1 group by 1, 2`, except)
+	if err != nil {
+		return nil, err
+	}
+	held := map[ident.Order]map[ident.Ingredient]si.Grams{}
+	var id ident.Order
+	var mix ident.Ingredient
+	var grams si.Grams
+	_, err = pgx.ForEachRow(rows, []any{&id, &mix, &grams}, func() error {
+		if held[id] == nil {
+			held[id] = map[ident.Ingredient]si.Grams{}
+		}
+		held[id][mix] = grams
+		return nil
+	})
+	return held, err
 }
 
 func sums(rows pgx.Rows) (map[string]float64, error) {

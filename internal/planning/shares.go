@@ -98,15 +98,23 @@ func (p *Planning) save(ctx context.Context, tx pgx.Tx, id uuid.UUID, r *order.E
 // its good pieces.
 func queueNeeds(to *pgx.Batch, id uuid.UUID, card *batch.Card) {
 	to.Queue(`delete from batch_needs where batch_id = $1 and not packaging`, id)
-	for _, n := range card.Needs {
+	take := func(item ident.Ingredient, used, drawn, stands float64) {
 		to.Queue(`insert into batch_needs (kitchen_id, batch_id, order_id, item_id, packaging, used, drawn,
 			stands)
 			select h.kitchen_id, h.batch_id, h.order_id, $2, false, $3::float8 * h.count / sum(h.count) over (),
 			least($4::float8, $3::float8) * h.count / sum(h.count) over (),
 			$5::float8 * h.count / sum(h.count) over ()
 			from batch_shares h join orders o on o.kitchen_id = h.kitchen_id and o.id = h.order_id
-			where h.batch_id = $1 and o.state <> 'cancelled'`, id, n.Ingredient, n.Used.Amount, n.Drawn,
-			n.Stands())
+			where h.batch_id = $1 and o.state <> 'cancelled'`, id, item, used, drawn, stands)
+	}
+	for i := range card.Needs {
+		n := &card.Needs[i]
+		take(n.Ingredient, n.Takes()+n.Drawn, n.Drawn, n.Stands())
+	}
+	for i := range card.Mixes {
+		if ahead := card.Mixes[i].OfLarder(); ahead > 0 {
+			take(card.Mixes[i].Mix, float64(ahead), 0, 0)
+		}
 	}
 }
 
@@ -347,7 +355,7 @@ func (p *Planning) rewrite(ctx context.Context, tx pgx.Tx, id uuid.UUID, good fu
 // something else: then as much is made as was promised.
 func cardOf(k *order.Inputs, shares order.Shares) (order.Line, *batch.Card, error) {
 	line := order.Line{Treat: shares[0].Treat, Count: shares.Count(), Coating: shares[0].Coating}
-	card, err := k.CardOf(line, shares[0].Version)
+	card, err := k.Holding(shares.Orders()...).CardOf(line, shares[0].Version)
 	var faults *invalid.Error
 	if errors.As(err, &faults) {
 		return line, nil, nil

@@ -45,9 +45,16 @@ func minuteOf(clock string) (int, bool) {
 
 func clockOf(minute si.Minutes) string { return fmt.Sprintf("%02d:%02d", minute/60, minute%60) }
 
+// mostSpans of hours on a day.
+const mostSpans = 24
+
 func checkSpans(f *invalid.Faults, path string, spans []Span) {
 	type interval struct{ from, to int }
 	var seen []interval
+	if len(spans) > mostSpans {
+		f.Add(path, reason.Of("planning.day-has-at-most-spans", reason.Int(mostSpans)))
+		return
+	}
 	for i, s := range spans {
 		at := fmt.Sprintf("%s[%d]", path, i)
 		from, fine := minuteOf(s.From)
@@ -69,6 +76,7 @@ func checkSpans(f *invalid.Faults, path string, spans []Span) {
 		for _, o := range seen {
 			if from < o.to && o.from < to {
 				f.Add(at, reason.Of("planning.to-overlaps-another-time-that", reason.Name(s.From), reason.Name(s.To)))
+				break // said once of each
 			}
 		}
 		seen = append(seen, interval{from, to})

@@ -58,7 +58,8 @@ func print(w *text.Words, t Treat, card *batch.Card, known *treat.Inputs) ([]byt
 	s.Part(w.Of("paper.ingredients"), needs...)
 	steps(w, s, card, known)
 	s.Part(w.Of("paper.time"), w.Tell(card.HandsWhy))
-	s.Part(w.Of("paper.contains"), strings.Join(card.Allergens, ", ")+". "+card.Label)
+	s.Part(w.Of("paper.contains"), append([]string{strings.Join(card.Allergens, ", ") + ". " + card.Label},
+		w.All(card.Kept.Text)...)...)
 	if len(card.Care) > 0 {
 		s.Part(w.Of("paper.watch-out"), w.All(card.Care)...)
 	}

@@ -37,7 +37,8 @@ func Shapes() web.Shapes {
 			"look":      {Doc: "The chocolate that it is drawn in"},
 			"designs":   {Doc: "How the count is split; empty when all are alike"},
 			"pots":      {Doc: "The melts of the batch alone"},
-			"mixes":     {Doc: "What to make of each mix"},
+			"mixes":     {Doc: "What to make of each mix, and what is taken that was made ahead"},
+			"until":     {Doc: "The last day on which it is good, however long it keeps: that of what was made ahead"},
 			"boil":      {Doc: "Of cooked fudge: how far to boil it here"},
 			"needs":     {Doc: "All that goes in, by ingredient"},
 			"tool":      {Doc: "The moulds that it takes"},
@@ -62,6 +63,11 @@ func Shapes() web.Shapes {
 		},
 		reflect.TypeFor[batch.Makeable](): {
 			"limit": {Doc: "Id of the ingredient that ends first"},
+		},
+		reflect.TypeFor[batch.Mixed](): {
+			"make":  {Doc: "What is made for the batch"},
+			"ahead": {Doc: "What was made ahead and is taken out of the larder"},
+			"until": {Doc: "The last day on which all that is taken is good"},
 		},
 		reflect.TypeFor[batch.Moulds](): {
 			"treat":   {Doc: "As the treat says, which counts where nobody has counted them in the kitchen"},

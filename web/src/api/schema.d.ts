@@ -864,6 +864,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/mixes/{id}/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that some of a mix was made ahead: what went into it is used, and what came out is in the larder */
+        post: operations["make-mix"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/orders": {
         parameters: {
             query?: never;
@@ -2154,7 +2171,7 @@ export interface components {
              * @description Of these, what melting takes
              */
             melting: number;
-            /** @description What to make of each mix */
+            /** @description What to make of each mix, and what is taken that was made ahead */
             mixes: components["schemas"]["BatchMixed"][];
             /** @description All that goes in, by ingredient */
             needs: components["schemas"]["BatchNeed"][];
@@ -2199,6 +2216,8 @@ export interface components {
             sureWhole?: number;
             /** @description The moulds that it takes */
             tool?: components["schemas"]["PlanMouldResource"];
+            /** @description The last day on which it is good, however long it keeps: that of what was made ahead */
+            until?: string;
             /**
              * Format: int64
              * @description Waiting minutes, one after the other
@@ -2255,10 +2274,15 @@ export interface components {
             text: string;
         };
         BatchMixed: {
+            /** @description What was made ahead and is taken out of the larder */
+            ahead?: components["schemas"]["MeasureShown"];
+            /** @description What is made for the batch */
             make: components["schemas"]["MeasureShown"];
             mix: string;
             name: string;
             parts: components["schemas"]["BatchMixedPart"][];
+            /** @description The last day on which all that is taken is good */
+            until?: string;
             why: string;
         };
         BatchMixedPart: {
@@ -2909,7 +2933,7 @@ export interface components {
              * @description How a recipe says it
              * @enum {string}
              */
-            as: "makes" | "covers" | "fills" | "spread";
+            as: "makes" | "covers" | "fills" | "spread" | "inside" | "cocoa";
             /**
              * Format: int64
              * @description How many it makes, covers or fills
@@ -3193,6 +3217,8 @@ export interface components {
             lastPaid: string;
             /** Format: int64 */
             lots: number;
+            /** @description A mix that was made ahead */
+            mix?: boolean;
             name: string;
             packaging: boolean;
             paidFor: components["schemas"]["MeasureShown"];
@@ -3231,6 +3257,8 @@ export interface components {
             lotList: components["schemas"]["LarderShownLot"][];
             /** Format: int64 */
             lots: number;
+            /** @description A mix that was made ahead */
+            mix?: boolean;
             /** @description The latest first */
             moves: components["schemas"]["LarderMoved"][];
             name: string;
@@ -3264,6 +3292,12 @@ export interface components {
             openUntil: string;
             /** @description The day on which it was opened; empty: it is closed */
             opened: string;
+        };
+        LarderMadeFields: {
+            /** @description What came out */
+            amount: components["schemas"]["MeasureQuantity"];
+            /** @description The last day on which it is good; not given, as long as the mix keeps */
+            until?: string;
         };
         LarderMoved: {
             /** Format: date-time */
@@ -3423,7 +3457,7 @@ export interface components {
             openUntil?: string;
             opened?: string;
             /** @enum {string} */
-            origin: "bought" | "shopping" | "counted" | "reclaimed" | "unrecorded";
+            origin: "bought" | "shopping" | "counted" | "reclaimed" | "unrecorded" | "made";
             /** @description For all that came */
             paid: components["schemas"]["PriceMoney"];
             /** Format: int64 */
@@ -5892,7 +5926,7 @@ export interface components {
              * @description What is done to it
              * @enum {string}
              */
-            how: "wash" | "rinse" | "dry" | "chop" | "crush" | "grind" | "toast" | "freeze" | "weigh";
+            how: "wash" | "rinse" | "dry" | "chop" | "crush" | "grind" | "toast" | "freeze" | "warm" | "weigh";
             /** @description Id of the ingredient; not given, the centre */
             of?: string;
         };
@@ -8468,6 +8502,45 @@ export interface operations {
             415: components["responses"]["UnsupportedMediaType"];
             422: components["responses"]["UnprocessableEntity"];
             428: components["responses"]["PreconditionRequired"];
+            500: components["responses"]["InternalServerError"];
+            503: components["responses"]["ServiceUnavailable"];
+        };
+    };
+    "make-mix": {
+        parameters: {
+            query?: never;
+            header?: {
+                /** @description Any text of your own; the same key gets the first answer again */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LarderMadeFields"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LarderItemInFull"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["Unauthorized"];
+            403: components["responses"]["Forbidden"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["RequestEntityTooLarge"];
+            415: components["responses"]["UnsupportedMediaType"];
+            422: components["responses"]["UnprocessableEntity"];
             500: components["responses"]["InternalServerError"];
             503: components["responses"]["ServiceUnavailable"];
         };

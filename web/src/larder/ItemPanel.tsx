@@ -31,7 +31,7 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
   }
   return (
     <>
-      <p className="kicker">{item.packaging ? words.packaging : words.ingredient}</p>
+      <p className="kicker">{item.mix ? words.madeAhead : item.packaging ? words.packaging : words.ingredient}</p>
       <div className="item-head">
         <Jar item={item} size={74} />
         <div>
@@ -75,20 +75,24 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
             </ul>
           </section>
           <Count item={item} changed={changed} />
-          <section className="part-wide">
-            <h3>
-              {words.whatWasPaidFor} {kitchen.amount(item.paidFor)}
-            </h3>
-            <PriceCurve prices={f.prices} money={kitchen.money} />
-            {f.prices.length < 2 && (
-              <p className="soft">
-                {f.prices.length === 1
-                  ? words.on2(kitchen.money(f.prices[0]!.price), date(f.prices[0]!.day))
-                  : words.noPurchaseYetThePrice}
-              </p>
-            )}
-          </section>
-          <Offers item={item} offers={f.offers} changed={changed} />
+          {!item.mix && (
+            <>
+              <section className="part-wide">
+                <h3>
+                  {words.whatWasPaidFor} {kitchen.amount(item.paidFor)}
+                </h3>
+                <PriceCurve prices={f.prices} money={kitchen.money} />
+                {f.prices.length < 2 && (
+                  <p className="soft">
+                    {f.prices.length === 1
+                      ? words.on2(kitchen.money(f.prices[0]!.price), date(f.prices[0]!.day))
+                      : words.noPurchaseYetThePrice}
+                  </p>
+                )}
+              </section>
+              <Offers item={item} offers={f.offers} changed={changed} />
+            </>
+          )}
           <details className="part-wide">
             <summary>{words.history}</summary>
             <ul className="stock-moves">
@@ -111,7 +115,7 @@ export function ItemPanel({ item, numbers, close }: { item: Item; numbers: () =>
       )}
       <p className="takes-foot">
         <Button type="primary" onClick={numbers}>
-          {words.edit}
+          {item.mix ? words.openTheMix : words.edit}
         </Button>{' '}
         <Button onClick={close}>{words.close}</Button>
       </p>

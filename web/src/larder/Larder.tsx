@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Button } from 'antd'
 import { useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { api, ask, type Schemas } from '../api/client'
 import { Face } from '../kit/Face'
 import { Sign } from '../kit/glyphs'
@@ -21,6 +21,7 @@ const boards: { name: keyof typeof words.boards; holds: (i: Item) => boolean }[]
   { name: 'chocolate', holds: (i) => i.kind === 'chocolate' },
   { name: 'fruit', holds: (i) => i.kind === 'fruit' || i.kind === 'nut' },
   { name: 'cold', holds: (i) => i.kind === 'dairy' || i.kind === 'fat' },
+  { name: 'mixes', holds: (i) => Boolean(i.mix) },
   { name: 'dry', holds: (i) => i.kind === 'sugar' || i.kind === 'baked' },
   { name: 'other', holds: (i) => ['alcohol', 'flavour', 'colour', 'topping', 'other'].includes(i.kind ?? '') },
   { name: 'packaging', holds: (i) => i.packaging },
@@ -35,10 +36,13 @@ export default function Larder() {
   const [ingredient, setIngredient] = useState<Ingredient | 'new'>()
   const [supply, setSupply] = useState<Supply | 'new'>()
   const items = stock.data?.items ?? []
+  const navigate = useNavigate()
   const numbers = (i: Item) =>
-    i.packaging
-      ? setSupply(supplies.data?.supplies.find((s) => s.id === i.id))
-      : setIngredient(ingredients.data?.ingredients.find((x) => x.id === i.id))
+    i.mix
+      ? void navigate(`/treats/mixes/${i.id}`)
+      : i.packaging
+        ? setSupply(supplies.data?.supplies.find((s) => s.id === i.id))
+        : setIngredient(ingredients.data?.ingredients.find((x) => x.id === i.id))
   const item = items.find((i) => i.id === looked)
   if (!stock.data) return <Face title={words.theLarder} of={[stock]} />
   return (

@@ -17,6 +17,7 @@ const origins: Record<Schemas['LarderShownLot']['origin'], string> = {
   counted: 'counted',
   reclaimed: 'reclaimed',
   unrecorded: words.notRecorded,
+  made: words.made,
 }
 
 export function LotRow({
@@ -119,9 +120,9 @@ export function LotRow({
           <Button size="small" onClick={() => void save()}>
             {words.saveTheLot}
           </Button>
-          {(lot.origin === 'bought' || lot.origin === 'shopping') && lot.left.amount === lot.came.amount && (
+          {['bought', 'shopping', 'made'].includes(lot.origin) && lot.left.amount === lot.came.amount && (
             <Button type="link" className="link quiet" onClick={() => void undo()}>
-              {words.deleteThisPurchase}
+              {lot.origin === 'made' ? words.itWasNotMade : words.deleteThisPurchase}
             </Button>
           )}
         </div>

@@ -53,27 +53,29 @@ function Words({ f, set }: { f: Formula; set: (change: Change) => void }) {
       if (!solved) return
       set((now) => {
         // Named one by one: a filling that goes is left out of the answer.
-        const { shell, centre, sheet, mould, coatings, steps } = onTop<Formula>(sent, now, solved.formula)
-        return { shell, centre, sheet, mould, coatings, steps }
+        const { shell, centre, sheet, mould, coatings, portions, steps } = onTop<Formula>(sent, now, solved.formula)
+        return { shell, centre, sheet, mould, coatings, portions, steps }
       })
     },
   })
   if (!known.data || !as) return null
   // Which amounts a way has: what covers, fills or is spread; of filled pieces filling and cap, of two the second.
   const labels =
-    as === 'makes'
+    as === 'makes' || as === 'cocoa'
       ? []
-      : as === 'covers'
-        ? [words.coating]
-        : as === 'fills'
-          ? filled
-            ? [words.chocolateOfShells, words.filling, words.chocolateOfCaps]
-            : [words.chocolate]
-          : f.centre
-            ? [words.mixture]
-            : layered
-              ? [words.firstChocolate, words.secondChocolate2]
+      : as === 'inside'
+        ? [words.fillingOrAsWritten]
+        : as === 'covers'
+          ? [words.coating]
+          : as === 'fills'
+            ? filled
+              ? [words.chocolateOfShells, words.filling, words.chocolateOfCaps]
               : [words.chocolate]
+            : f.centre
+              ? [words.mixture]
+              : layered
+                ? [words.firstChocolate, words.secondChocolate2]
+                : [words.chocolate]
   const refused = solve.error instanceof Refused ? solve.error : undefined
   return (
     <Group name="">
@@ -91,7 +93,7 @@ function Words({ f, set }: { f: Formula; set: (change: Change) => void }) {
           solve.mutate({
             as,
             amounts: labels.map((_, i) => amounts[i]!).filter((q) => q.amount > 0),
-            ...(as === 'spread' ? {} : { count: count ?? 0, upTo: upTo ?? undefined }),
+            ...(as === 'spread' ? {} : { count: count ?? 0, upTo: as === 'cocoa' ? undefined : (upTo ?? undefined) }),
           })
         }}
       >
@@ -129,18 +131,24 @@ function Words({ f, set }: { f: Formula; set: (change: Change) => void }) {
               style={{ width: 56 }}
               onChange={setCount}
             />{' '}
-            {words.to}{' '}
-            <InputNumber
-              size="small"
-              aria-label={words.toSoMany}
-              value={upTo}
-              min={1}
-              controls={false}
-              placeholder="–"
-              style={{ width: 56 }}
-              onChange={setUpTo}
-            />{' '}
-            {traitsOf(f.family).units}
+            {as === 'cocoa' ? (
+              words.percentOfCocoa
+            ) : (
+              <>
+                {words.to}{' '}
+                <InputNumber
+                  size="small"
+                  aria-label={words.toSoMany}
+                  value={upTo}
+                  min={1}
+                  controls={false}
+                  placeholder="–"
+                  style={{ width: 56 }}
+                  onChange={setUpTo}
+                />{' '}
+                {traitsOf(f.family).units}
+              </>
+            )}
           </span>
         )}
         <Button size="small" htmlType="submit" loading={solve.isPending}>

@@ -312,6 +312,7 @@ const Contents = memo(function Contents({ c, pantry }: { c: Schemas['BatchCard']
             {words.aLabelNames} {c.declared.join(', ') || words.noAllergen}
             {words.thatIsByTheLaw}
           </p>
+          <p>{c.kept.text.join(' ')}</p>
         </details>
       </Part>
       {((c.care ?? []).length > 0 || c.spare) && (

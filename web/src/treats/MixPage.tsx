@@ -31,6 +31,7 @@ import {
 } from './fields'
 import { useKitchen } from '../shell/kitchen'
 import { useSpots } from '../plan/Space'
+import { MadeAhead } from './MadeAhead'
 import { words } from './words'
 import './treats.css'
 
@@ -379,6 +380,7 @@ function Editor({ mix, begin, pantry }: { mix?: Mix; begin?: Fields; pantry: Pan
         ) : (
           <p className="soft">{words.mendWhatIsMarkedAnd}</p>
         )}
+        {mix && w && <MadeAhead mix={mix} yields={w.yield} />}
         {mix && (
           <Part name={words.used2}>
             <UsedIn uses={mix.usedIn ?? []} />

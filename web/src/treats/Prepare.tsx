@@ -12,7 +12,7 @@ type Preparation = Schemas['TreatPreparation']
 type How = Preparation['how']
 
 /** In the order in which they are usually done. */
-const hows: How[] = ['wash', 'rinse', 'dry', 'chop', 'crush', 'grind', 'toast', 'freeze', 'weigh']
+const hows: How[] = ['wash', 'rinse', 'dry', 'chop', 'crush', 'grind', 'toast', 'freeze', 'warm', 'weigh']
 
 /** What is done at a step to what goes in; washing has a bath of so much for so much fruit. */
 export function Prepare({
@@ -33,6 +33,8 @@ export function Prepare({
   const set = (prepare: Preparation[]) => change({ prepare: prepare.length > 0 ? prepare : undefined })
   const goesIn = ingredientsOf(f, pantry)
   const centre = f.centre && !pantry.mixes.has(f.centre.of) ? f.centre.of : undefined
+  // What is too cold to pipe is a mix.
+  const mixed = mixesOf(f, pantry)
   if (goesIn.length === 0) return null
   const of = (p: Preparation) => p.of ?? centre ?? ''
   const bath = (): Preparation['bath'] => {
@@ -56,7 +58,15 @@ export function Prepare({
                 aria-label={words.howPrepared(n + 1, s.name)}
                 value={p.how}
                 style={{ width: 110 }}
-                onChange={(how) => edit(how === 'wash' ? { how } : { how, bath: undefined, covers: undefined })}
+                onChange={(how) =>
+                  edit(
+                    how === 'wash'
+                      ? { how }
+                      : how === 'warm' && mixed[0]
+                        ? { how, of: mixed[0], bath: undefined, covers: undefined }
+                        : { how, bath: undefined, covers: undefined },
+                  )
+                }
                 options={hows.map((h) => ({ value: h, label: words.hows[h] }))}
               />
             </span>{' '}
@@ -67,7 +77,10 @@ export function Prepare({
                 style={{ minWidth: 150 }}
                 popupMatchSelectWidth={false}
                 onChange={(id) => edit({ of: id === centre ? undefined : id })}
-                options={goesIn.map((id) => ({ value: id, label: pantry.name(id) }))}
+                options={[...goesIn, ...(p.how === 'warm' ? mixed : [])].map((id) => ({
+                  value: id,
+                  label: pantry.name(id),
+                }))}
               />
             </span>
             {p.how === 'wash' &&
@@ -175,4 +188,11 @@ function ingredientsOf(f: Formula, pantry: Pantry): string[] {
   }
   for (const c of f.coatings) add(c.ingredient)
   return [...list]
+}
+
+/** The mixes that go into a treat. */
+function mixesOf(f: Formula, pantry: Pantry): string[] {
+  const all = [f.centre?.of, ...(f.portions ?? []).map((p) => p.ingredient)]
+  for (const d of f.finishes ?? []) all.push(d.centre?.of, ...(d.portions ?? []).map((p) => p.ingredient))
+  return [...new Set(all.filter((id): id is string => Boolean(id) && pantry.mixes.has(id!)))]
 }
