@@ -3,10 +3,13 @@ package batch
 import (
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
 	"zestytin/core/ident"
+	"zestytin/core/measure"
+	"zestytin/core/si"
 	"zestytin/core/treat"
 	"zestytin/internal/text/said"
 )
@@ -111,5 +114,56 @@ func TestMixesOfMixesMadeAhead(t *testing.T) {
 	}
 	if b := c.Balance; math.Abs(float64(b.House-b.Pieces-b.Lost-b.Reclaimed)) > 1e-6 {
 		t.Errorf("does not balance: %+v", b)
+	}
+}
+
+// 400 g of ganache that are there are 33 centres of 12 g: 29 good ones at 5% lost and 95% sure are begun as 33. It is the
+// mix that ends, whatever else there is.
+func TestWhatAMixThatIsThereMakes(t *testing.T) {
+	m, err := Make(truffle(), []Have{{"ganache", measure.Grams(400)}, {"Dark", measure.Grams(5000)}}, larder())
+	if err != nil {
+		t.Fatal(err)
+	}
+	if m.Good != 29 || m.Limit != "ganache" {
+		t.Errorf("%d good, until %s ends", m.Good, m.Limit)
+	}
+	if left := m.Left[0].Amount.Amount; math.Abs(left-(400-33*12)) > 1e-6 {
+		t.Errorf("%v g of it are left", left)
+	}
+}
+
+// Bark of 82 g a bag is spread on whole sheets; not filled up, the same chocolate makes more bags of it, and where 6% of
+// another sheet are needed a little more depth does.
+func TestSmallerSheets(t *testing.T) {
+	f := bark()
+	f.Sheet.Bag = massOf(82)
+	one := card(t, f, 1)
+	sheet := one.Balance.Pieces / si.Grams(1-f.Loss)
+	dark := needOf(t, one, "Dark").House.Amount
+	// Half as much again as a sheet takes: one sheet whole, or one and a part.
+	m, err := Make(f, []Have{{"Dark", measure.Grams(si.Grams(dark * 1.5))}}, larder())
+	if err != nil {
+		t.Fatal(err)
+	}
+	whole := int(float64(sheet) * (1 - f.Loss) / float64(treat.Grams(f.Sheet.Bag)))
+	if m.Good != whole || !strings.Contains(said.Text(m.Text), "On a smaller sheet") {
+		t.Errorf("%d bags, want %d: %s", m.Good, whole, said.Text(m.Text))
+	}
+	// So many bags that they need 1 to 1.1 sheets.
+	n := whole + 1
+	c := card(t, f, n)
+	exact := float64(n) * float64(treat.Grams(f.Sheet.Bag)) / (1 - f.Loss) / float64(sheet)
+	if exact < 1 || exact > 1.1 {
+		t.Fatalf("%v sheets: choose another bag", exact)
+	}
+	// What is too little for the bags is all chocolate: its depth grows by what it must weigh more.
+	slab := float64(treat.Slab(treat.Millimetres(f.Sheet.Length), treat.Millimetres(f.Sheet.Width), 1, 1.3))
+	deeper := treat.Millimetres(f.Sheet.Depth) + float64(sheet)*(exact-1)/slab
+	if says := said.Of(c.Rounds.Hint); !strings.Contains(says, strconv.FormatFloat(math.Ceil(deeper*10)/10, 'f', 1, 64)+
+		" mm deep instead of 3.2 mm") {
+		t.Errorf("%q, want %.1f mm", says, deeper)
+	}
+	if says := said.Of(card(t, f, n+whole/2).Rounds.Hint); says != "" {
+		t.Errorf("half a sheet more says %q", says)
 	}
 }

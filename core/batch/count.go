@@ -2,6 +2,7 @@ package batch
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"sort"
 
@@ -174,7 +175,8 @@ type Left struct {
 	Amount     measure.Shown    `json:"amount"`
 }
 
-// Make is the most that can be made with what one has; what is not listed is taken to be there. Errors are
+// Make is the most that can be made with what one has; what is not listed is taken to be there. A mix that one has is
+// not made anew. Where filling up the last mould or sheet costs some, it says how many there are without. Errors are
 // *invalid.Error with paths from the list.
 func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	var faults invalid.Faults
@@ -182,7 +184,7 @@ func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	for i, h := range have {
 		path := fmt.Sprintf("[%d]", i)
 		of, ok := k.Item(h.Ingredient)
-		if !ok || of.Food == nil {
+		if !ok {
 			faults.Add(path+".ingredient", reason.Of("batch.this-ingredient-not-in-larder"))
 			continue
 		}
@@ -192,6 +194,14 @@ func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 		}
 		stock[h.Ingredient] += base
 	}
+	own := *k
+	own.Ahead = map[ident.Ingredient]treat.Ahead{}
+	for id, amount := range stock {
+		if _, mixed := k.Mixes[id]; mixed {
+			own.Ahead[id] = treat.Ahead{Grams: si.Grams(amount)}
+		}
+	}
+	k = &own
 	probe, err := Compute(f, 1, k)
 	if err != nil {
 		return nil, err
@@ -199,6 +209,10 @@ func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	uses := false
 	for _, n := range probe.Needs {
 		_, has := stock[n.Ingredient]
+		uses = uses || has
+	}
+	for _, m := range probe.Mixes {
+		_, has := stock[m.Mix]
 		uses = uses || has
 	}
 	if len(have) == 0 || !uses && faults.Err() == nil {
@@ -213,12 +227,20 @@ func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 				return n.Ingredient
 			}
 		}
+		for _, m := range card.Mixes {
+			if _, listed := stock[m.Mix]; listed && m.Make.Amount > nothing {
+				return m.Mix
+			}
+		}
 		return ""
 	}
-	good := most(func(n int) bool {
-		card, err := Compute(f, n, k)
-		return err == nil && short(card) == ""
-	})
+	mostOf := func(f *treat.Formula) int {
+		return most(func(n int) bool {
+			card, err := Compute(f, n, k)
+			return err == nil && short(card) == ""
+		})
+	}
+	good := mostOf(f)
 	m := &Makeable{Good: good, Left: []Left{}}
 	if next, err := Compute(f, good+1, k); err == nil {
 		m.Limit = short(next)
@@ -230,7 +252,10 @@ func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 			return nil, err
 		}
 		for _, n := range card.Needs {
-			used[n.Ingredient] = n.Used.Amount
+			used[n.Ingredient] = n.Used.Amount - n.Ahead
+		}
+		for i := range card.Mixes {
+			used[card.Mixes[i].Mix] = float64(card.Mixes[i].OfLarder())
 		}
 	}
 	for _, h := range have {
@@ -248,7 +273,23 @@ func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	default:
 		m.Text.Add("batch.that-makes", counted(f, good))
 	}
+	if family.Chosen(f, "last") == "whole" {
+		part := *f
+		part.Choices = maps.Clone(f.Choices)
+		part.Choices["last"] = "part"
+		if more := mostOf(&part); more > good {
+			m.Text = append(m.Text, notFilledUp(f, more))
+		}
+	}
 	return m, nil
+}
+
+// notFilledUp is what is said of making so many by not filling up the last sheet, pan or mould.
+func notFilledUp(f *treat.Formula, good int) reason.Reason {
+	if family.LawOf(f).Lay(f).Sheet != nil {
+		return reason.Of("batch.on-a-smaller-sheet", counted(f, good))
+	}
+	return reason.Of("batch.with-fewer-cavities", counted(f, good))
 }
 
 // Drawn is the look of a treat's main chocolate without a whole card.

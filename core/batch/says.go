@@ -107,6 +107,32 @@ func (s *steps) sheetsFill() reason.Reason {
 	return reason.Of(allFull)
 }
 
+// littleMore is what of another sheet is hardly worth spreading it (common practice).
+const littleMore = 0.1
+
+// thicker is how deep the sheets must be so that one fewer is enough, where little of another is needed; nothing where
+// that does not help.
+func (s *steps) thicker() reason.Reason {
+	whole := math.Floor(s.exact)
+	over := s.exact - whole
+	if s.lay.Sheet.Pieces > 0 || whole < 1 || over < 1e-9 || over > littleMore {
+		return reason.Reason{}
+	}
+	var spread si.Grams
+	for _, c := range s.f.Coatings {
+		if c.Role == treat.RoleBase || c.Role == treat.RoleLayer {
+			spread += s.law.Coat(s.f, s.k, nil, c).Stays
+		}
+	}
+	depth := treat.Millimetres(s.f.Sheet.Depth)
+	deeper := depth * (1 + s.sheet.Times(s.exact/whole-1).Over(spread))
+	mm := func(x float64) measure.Shown {
+		return measure.Show(measure.Of(x, measure.Millimetre), measure.Substance{})
+	}
+	return reason.Of("batch.a-little-thicker", percent(over), mm(math.Ceil(deeper*10)/10), mm(math.Round(depth*10)/10),
+		reason.Count{N: int(whole), Of: s.is.Unit})
+}
+
 func (s *steps) roundsOf() *Rounds {
 	n := s.rounds.rounds
 	switch {
@@ -116,6 +142,7 @@ func (s *steps) roundsOf() *Rounds {
 			r.Why = because("batch.cut-into", reason.Int(s.start), reason.Several(s.is.One), s.is.Unit, reason.Int(p),
 				reason.Several(s.is.One), s.sheetsText())
 		}
+		r.Hint = s.thicker()
 		return r
 	case s.lay.Moulds == nil:
 		return nil

@@ -20,6 +20,7 @@ type starts struct {
 	moulds Moulds      // that are used
 	units  float64     // of all designs at the last step
 	sheet  si.Grams    // g of one sheet, where it is bagged by weight
+	exact  float64     // sheets or pans that the count takes, before the last is filled up or another is begun
 	stages []StageOf
 	sure   float64 // how sure one is, of the whole
 }
@@ -209,6 +210,7 @@ func (s *starts) sheets() error {
 		}
 		exact = lay.Bag.Times(float64(s.good) / (1 - s.f.Loss)).Over(s.sheet)
 	}
+	s.exact = exact
 	count := math.Ceil(math.Min(exact, MostRounds+1) - 1e-9)
 	if s.units = exact; s.choice("last") == "whole" || count == 0 {
 		s.units = count

@@ -17,6 +17,7 @@ type Recipe struct {
 	Name         string   `json:"name"`
 	Yield        string   `json:"yield,omitempty"`
 	Lines        []string `json:"lines"`
+	Parts        []string `json:"parts,omitempty"` // what each line is for: shell, filling, top; none where all are for one
 	Instructions []string `json:"instructions"`
 }
 
@@ -33,11 +34,13 @@ func Of(text string) ([]Recipe, error) {
 		return Linked([]byte(trimmed))
 	}
 	r := Recipe{Lines: []string{}, Instructions: []string{}}
+	var lines []string
 	for _, line := range strings.Split(strings.TrimPrefix(text, "\ufeff"), "\n") {
 		if line = strings.TrimSpace(line); line != "" {
-			r.Lines = append(r.Lines, line)
+			lines = append(lines, line)
 		}
 	}
+	r.sections(lines)
 	if err := r.check(); err != nil {
 		return nil, err
 	}

@@ -144,7 +144,7 @@ func (l *Larder) items(ctx context.Context, tx pgx.Tx, only uuid.UUID) ([]Item, 
 		union all select id, true, false, name, '', null, null, '', unit, null, null, paid::text, paid_for,
 		estimated, revision
 		from supplies where $1 = any(array[id, '00000000-0000-0000-0000-000000000000'::uuid])
-		union all select id, false, true, name, '', null, null, '', 'g', density, null, '0', 1, false, revision
+		union all select id, false, true, name, '', null, null, '', 'g', density, null, '0', 100, false, revision
 		from mixes m where id = $1 or $1 = '00000000-0000-0000-0000-000000000000'::uuid and (exists (select from lots l
 			where l.kitchen_id = m.kitchen_id and l.item_id = m.id and l.remaining > 0) or exists (select
 			from batch_needs n join batches b on b.kitchen_id = n.kitchen_id and b.id = n.batch_id

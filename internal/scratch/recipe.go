@@ -26,16 +26,39 @@ type Recipes struct {
 
 // ReadRecipe is one recipe, read.
 type ReadRecipe struct {
-	Name         string     `json:"name,omitempty"`
-	Yield        string     `json:"yield,omitempty"`
-	Instructions []string   `json:"instructions"`
-	Lines        []ReadLine `json:"lines"`
-	Doubtful     int        `json:"doubtful"`
+	Name         string       `json:"name,omitempty"`
+	Yield        string       `json:"yield,omitempty"`
+	Instructions []string     `json:"instructions"`
+	Steps        []MethodStep `json:"steps" doc:"The method, read: minutes, where it waits, C"`
+	Lines        []ReadLine   `json:"lines"`
+	Doubtful     int          `json:"doubtful"`
+}
+
+// MethodStep is a step of the method, and how warm as the kitchen reads it.
+type MethodStep struct {
+	recipe.Step
+	Warmth string `json:"warmth,omitempty"`
+}
+
+func stepsOf(w *text.Words, lines []string) []MethodStep {
+	list := []MethodStep{}
+	for _, s := range recipe.Method(lines) {
+		step := MethodStep{Step: s}
+		switch {
+		case s.From != s.To:
+			step.Warmth = w.Of("scratch.warmth", reason.Band{From: s.From, To: s.To})
+		case s.To != 0:
+			step.Warmth = w.Of("scratch.warmth", reason.Celsius(s.To))
+		}
+		list = append(list, step)
+	}
+	return list
 }
 
 // ReadLine is a line with the ingredients that it may mean, best first.
 type ReadLine struct {
 	measure.Line
+	Part        string            `json:"part,omitempty" doc:"What it is for: shell, filling, top"`
 	Suggestions []food.Suggestion `json:"suggestions"`
 }
 
@@ -72,13 +95,16 @@ func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*s
 	lines, doubtful := 0, 0
 	for _, written := range list {
 		one := ReadRecipe{Name: written.Name, Yield: written.Yield, Instructions: written.Instructions,
-			Lines: []ReadLine{}}
-		for _, line := range written.Lines {
+			Steps: stepsOf(text.Of(ctx), written.Instructions), Lines: []ReadLine{}}
+		for i, line := range written.Lines {
 			l := measure.ReadLine(line)
 			if l.Amount != nil {
 				*l.Amount = text.Of(ctx).Customs().Means(*l.Amount, line)
 			}
-			read := ReadLine{l, food.Suggest(l.Ingredient, names, learned)}
+			read := ReadLine{Line: l, Suggestions: food.Suggest(l.Ingredient, names, learned)}
+			if i < len(written.Parts) {
+				read.Part = written.Parts[i]
+			}
 			if read.open() {
 				one.Doubtful++
 			}

@@ -162,6 +162,7 @@ var en = tongue{
 		"batch.about-go-in-then":                "About %[1]v go in, then %[2]v.",
 		"batch.about-spare-when-all-goes":       "About %[1]v extra if all goes as usual: tasters or stock to sell.",
 		"batch.all-full":                        "all full",
+		"batch.a-little-thicker":                "The last one is for %[1]v of it: spread %[2]v deep instead of %[3]v, %[4]v do.",
 		"batch.amount-in-each":                  "%[1]v %[2]v (%[3]v): %[4]v in each %[5]v",
 		"batch.amount-of":                       "%[1]v %[2]v (%[3]v)",
 		"batch.amount-on-each":                  "%[1]v %[2]v (%[3]v): %[4]v on each %[5]v",
@@ -238,6 +239,7 @@ var en = tongue{
 		"batch.not-made-in-count-in":            "A %[1]v is not made in %[2]v: count it in another way.",
 		"batch.of-it":                           "%[1]v: %[2]v",
 		"batch.of-it-made-ahead":                "%[1]v of it was made ahead",
+		"batch.on-a-smaller-sheet":              "On a smaller sheet for the last one: %[1]v.",
 		"batch.on-each":                         "%[1]v on each of %[2]v.",
 		"batch.on-each-unit":                    "%[1]v on each of %[2]v %[3]v",
 		"batch.one-design-may-stand-in":         "One design may replace another. That each design is complete is %[1]v sure.",
@@ -290,6 +292,7 @@ var en = tongue{
 		"batch.whole-give-more-shop-stock":      "Whole %[1]v give %[2]v more: shop stock.",
 		"batch.whole-give-more-than-started":    "Whole %[1]v give %[2]v %[3]v more than are started for the order: shop stock.",
 		"batch.whole-ones-only-round-count":     "Whole ones only: round the count.",
+		"batch.with-fewer-cavities":             "With fewer cavities filled in the last round: %[1]v.",
 		"batch.without-last-round-you-start":    "Without the last round you start %[1]v and are still %[2]v sure of %[3]v.",
 
 		"bench.left-of-the-bowl-before":   "%[1]v of it can be what is left of the bowl before.",
@@ -1285,6 +1288,7 @@ var en = tongue{
 		"scratch.wall-leaves-no-hollow-make":         "The wall leaves no hollow: make it less than half of the size across.",
 		"scratch.start":                              "%[1]v good at %[2]v loss, %[3]v sure: start %[4]v.",
 		"scratch.recipes-read":                       "%[1]v recipes: choose one. %[2]v lines read, %[3]v of them to check.",
+		"scratch.warmth":                             "%[1]v",
 		"scratch.lines-read":                         "%[1]v lines read, %[2]v of them to check.",
 
 		"step.bag-and-tie":                    "Bag and tie",

@@ -5220,6 +5220,18 @@ export interface components {
             /** @example 600 g */
             total: string;
         };
+        ScratchMethodStep: {
+            /** Format: double */
+            from?: number;
+            /** Format: int64 */
+            minutes?: number;
+            place?: string;
+            text: string;
+            /** Format: double */
+            to?: number;
+            waits?: boolean;
+            warmth?: string;
+        };
         ScratchMixture: {
             parts: components["schemas"]["TreatPart"][];
             /** @example 12 g */
@@ -5241,6 +5253,8 @@ export interface components {
              * @description In how many packs: two in 2 x 125 g
              */
             packs?: number;
+            /** @description What it is for: shell, filling, top */
+            part?: string;
             suggestions: components["schemas"]["FoodSuggestion"][];
             /**
              * Format: double
@@ -5254,6 +5268,8 @@ export interface components {
             instructions: string[];
             lines: components["schemas"]["ScratchReadLine"][];
             name?: string;
+            /** @description The method, read: minutes, where it waits, C */
+            steps: components["schemas"]["ScratchMethodStep"][];
             yield?: string;
         };
         ScratchRecipeText: {

@@ -1,9 +1,7 @@
-import { useMutation } from '@tanstack/react-query'
 import { Button, InputNumber, Select, Slider } from 'antd'
-import { type Dispatch, memo, type SetStateAction, useState } from 'react'
-import { api, ask, Refused, type Schemas } from '../api/client'
+import { type Dispatch, memo, type SetStateAction } from 'react'
+import { Refused, type Schemas } from '../api/client'
 import { type Family, traitsOf } from '../api/families'
-import { Blank } from '../kit/Blank'
 import { AmountInput } from '../kit/AmountInput'
 import { lookOf } from '../kit/chocolate'
 import { Figure } from '../kit/Figure'
@@ -12,6 +10,7 @@ import { begun, Line, Part } from '../orders/Estimate'
 import { useSpotName } from '../plan/Space'
 import { minutes, useKitchen } from '../shell/kitchen'
 import type { Pantry } from './fields'
+import { Have } from './Have'
 import { whichMoulds } from './moulds'
 import type { Formula, Treat } from './TreatPage'
 import { Ladder } from './Ladder'
@@ -411,93 +410,3 @@ const StepTold = ({ s }: { s: CardStep }) => (
     {s.note && <span className="step-note">{s.note}</span>}
   </>
 )
-
-/** How many can I make with what I have? */
-function Have({ f, pantry, card }: { f: Formula; pantry: Pantry; card?: Schemas['BatchCard'] }) {
-  const [rows, setRows] = useState<{ ingredient: string; text: string }[]>([])
-  const kitchen = useKitchen()
-  const asked = useMutation({
-    mutationFn: () =>
-      ask(api.POST('/api/v1/calculators/makeable', { body: { formula: f, have: rows.filter((r) => r.text) } })),
-  })
-  const options = (card?.needs ?? []).map((n) => ({ value: n.ingredient, label: pantry.name(n.ingredient) }))
-  const refused = asked.error instanceof Refused ? asked.error : undefined
-  return (
-    <details
-      className="have no-print"
-      onToggle={(e) =>
-        e.currentTarget.open &&
-        rows.length === 0 &&
-        setRows(options.slice(0, 2).map((o) => ({ ingredient: o.value, text: '' })))
-      }
-    >
-      <summary>{words.whatCanIMakeWith}</summary>
-      <form
-        onSubmit={(e) => {
-          e.preventDefault()
-          asked.mutate()
-        }}
-      >
-        {rows.map((r, i) => (
-          <p key={i}>
-            <Blank
-              label={words.iHaveOf(pantry.name(r.ingredient))}
-              placeholder={i === 0 ? '900 g' : words.punnetsExample}
-              wide={9}
-              value={r.text}
-              onChange={(e) => setRows(rows.map((x, j) => (j === i ? { ...x, text: e.target.value } : x)))}
-            />{' '}
-            {words.of}{' '}
-            <Select
-              size="small"
-              aria-label={words.ingredientThatIHave(i + 1)}
-              value={r.ingredient}
-              options={options}
-              style={{ width: 170 }}
-              onChange={(ingredient) => setRows(rows.map((x, j) => (j === i ? { ...x, ingredient } : x)))}
-            />
-            {refused?.below(`have[${i}]`) && (
-              <span className="fault" role="alert">
-                {refused.below(`have[${i}]`)}
-              </span>
-            )}
-          </p>
-        ))}
-        {options.length > rows.length && (
-          <Button
-            type="link"
-            className="link"
-            onClick={() =>
-              setRows([
-                ...rows,
-                { ingredient: options.find((o) => !rows.some((r) => r.ingredient === o.value))!.value, text: '' },
-              ])
-            }
-          >
-            {words.addAnother}
-          </Button>
-        )}{' '}
-        <Button size="small" htmlType="submit" loading={asked.isPending}>
-          {words.howMany2}
-        </Button>
-      </form>
-      <div role="status">
-        {asked.data && !refused && (
-          <>
-            <p>
-              <b>{asked.data.text}</b>
-            </p>
-            <ul>
-              {asked.data.left.map((l) => (
-                <li key={l.ingredient}>
-                  {kitchen.amount(l.amount)} {l.name} {words.left}
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
-        {refused && <p className="fault">{refused.at('have') ?? refused.message}</p>}
-      </div>
-    </details>
-  )
-}

@@ -8,6 +8,7 @@ import { AmountInput } from '../kit/AmountInput'
 import { Sign } from '../kit/glyphs'
 import { OpenFile } from '../kit/OpenFile'
 import { QuickIngredient } from '../larder/QuickIngredient'
+import { minutes } from '../shell/kitchen'
 import { commonOf, type Quantity, usePantry, useStarting } from './fields'
 import { words } from './words'
 import './treats.css'
@@ -152,16 +153,34 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
     }
   }
 
-  function toMix() {
-    const parts = lines.flatMap((l, i) => (settled[i]?.out ? [] : [{ of: ofLine(l, i)!, amount: amountOf(l, i)! }]))
+  // What is for one part of the treat is mostly a mix of its own: shell, filling, top.
+  const groups = [...new Set(lines.map((l) => l.part ?? ''))].filter(Boolean)
+  const openIn = (part: string) => lines.some((l, i) => l.part === part && doubtOf(l, i))
+
+  function toMix(part?: string) {
+    const parts = lines.flatMap((l, i) =>
+      settled[i]?.out || (part && l.part !== part) ? [] : [{ of: ofLine(l, i)!, amount: amountOf(l, i)! }],
+    )
     void queries.invalidateQueries({ queryKey: ['recipe'] })
     void navigate('/treats/mixes/new', {
-      state: { fields: { name, parts, loss: 0, method: recipe.instructions.join('\n') || undefined } },
+      state: {
+        fields: {
+          name: part ? [name, part].filter(Boolean).join(': ') : name,
+          parts,
+          loss: 0,
+          method: recipe.instructions.join('\n') || undefined,
+        },
+      },
     })
   }
 
   return (
     <>
+      {recipe.yield && (
+        <p className="soft">
+          {words.makes} {recipe.yield}
+        </p>
+      )}
       <ol className="read-lines">
         {lines.map((l, i) => {
           const doubt = doubtOf(l, i)
@@ -169,6 +188,7 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
           const amount = amountOf(l, i)
           return (
             <li key={i} className={out ? 'out' : doubt ? 'doubtful' : 'settled'}>
+              {l.part && l.part !== lines[i - 1]?.part && <h3 className="part-of-recipe">{l.part}</h3>}
               <p className="original">{l.original}</p>
               {!out && (
                 <p className="reading">
@@ -224,6 +244,26 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
           )
         })}
       </ol>
+      {recipe.steps.length > 0 && (
+        <>
+          <h3 className="part-of-recipe">{words.method}</h3>
+          <ol className="read-steps">
+            {recipe.steps.map((s, i) => (
+              <li key={i}>
+                {s.text}{' '}
+                <small className="soft">
+                  {[
+                    s.minutes ? (s.waits ? words.waits(minutes(s.minutes), s.place ?? '') : minutes(s.minutes)) : '',
+                    s.warmth ?? '',
+                  ]
+                    .filter(Boolean)
+                    .join(' · ')}
+                </small>
+              </li>
+            ))}
+          </ol>
+        </>
+      )}
       <p className="recipe-foot">
         <Input
           aria-label={words.nameOfTheMix}
@@ -232,9 +272,14 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
           onChange={(e) => setName(e.target.value)}
           style={{ width: 220 }}
         />
-        <Button type="primary" disabled={open > 0 || lines.every((_, i) => settled[i]?.out)} onClick={toMix}>
+        <Button type="primary" disabled={open > 0 || lines.every((_, i) => settled[i]?.out)} onClick={() => toMix()}>
           {words.makeAMixOfIt}
         </Button>
+        {groups.map((part) => (
+          <Button key={part} disabled={openIn(part)} onClick={() => toMix(part)}>
+            {words.aMixOfPart(part)}
+          </Button>
+        ))}
         {open > 0 && (
           <span className="soft">
             {open} {open === 1 ? words.lineIs : words.linesAre} {words.toCheck}

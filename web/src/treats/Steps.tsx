@@ -7,6 +7,7 @@ import { useSay } from '../kit/say'
 import { useSpots } from '../plan/Space'
 import { type Change, changed, type Pantry, useFault, without } from './fields'
 import { StepMore } from './StepMore'
+import { StepsFromRecipe } from './StepsFromRecipe'
 import type { Formula } from './TreatPage'
 import { words } from './words'
 import './treats.css'
@@ -79,6 +80,13 @@ export function Steps({ f, set, pantry }: Editing) {
         setMore(id)
         said.current.done('steps', words.stepAdded, () => steps((list) => list.filter((s) => s.id !== id)))
       },
+      append(more: Work[]) {
+        const added = new Set(more.map((s) => s.id))
+        steps((list) => [...list, ...more])
+        said.current.done('steps', words.stepsAdded(more.length), () =>
+          steps((list) => list.filter((s) => !added.has(s.id))),
+        )
+      },
       leaveOut(s: Work, index: number) {
         steps((list) => without(list, at(list, s.id)))
         said.current.done('steps', words.stepLeftOut(s.name), () =>
@@ -149,7 +157,8 @@ export function Steps({ f, set, pantry }: Editing) {
       </table>
       <Button type="link" className="link" onClick={() => actions.insert(f.steps.length)}>
         {words.addAStep}
-      </Button>
+      </Button>{' '}
+      <StepsFromRecipe places={spots.map((s) => s.id!)} add={actions.append} />
       {fault('steps') && (
         <p className="fault" role="alert">
           {fault('steps')}
