@@ -205,7 +205,7 @@ test('a treat changes by numbers in any unit, as a new version', async ({ page }
   await expect(page.getByText('“thumbs” is not a unit we know')).toBeVisible()
   await page.getByRole('textbox', { name: 'Wall' }).fill('3 mm')
   // What filled the larger ball is too much for the smaller one: a hollow of 44.8 mm holds 47.1 ml, 3.18 tbsp.
-  await expect(card).toContainText(/fills 4 tbsp, but only 3 tbsp 1/2 tsp fits/)
+  await expect(card).toContainText(/fills 4 tbsp, but only 3 tbsp 1\/2 tsp fits/)
   await page.getByRole('textbox', { name: 'Amount of Mini marshmallows' }).fill('4 g')
   // Handbook 4.5: a 2 in ball with a 3 mm wall weighs 28.0 g; 46 of them with 2% on the tools are 1.31 kg.
   await expect(card.getByRole('button', { name: '2 lb 14 1/2 oz' })).toBeVisible()

@@ -245,6 +245,15 @@ func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	if next, err := Compute(f, good+1, k); err == nil {
 		m.Limit = short(next)
 	}
+	var more reason.Text // where the last one is not filled up
+	if family.Chosen(f, "last") == "whole" {
+		part := *f
+		part.Choices = maps.Clone(f.Choices)
+		part.Choices["last"] = "part"
+		if n := mostOf(&part); n > good {
+			more = reason.Text{notFilledUp(f, n)}
+		}
+	}
 	used := map[ident.Ingredient]float64{}
 	if good > 0 {
 		card, err := Compute(f, good, k)
@@ -273,14 +282,7 @@ func Make(f *treat.Formula, have []Have, k *treat.Inputs) (*Makeable, error) {
 	default:
 		m.Text.Add("batch.that-makes", counted(f, good))
 	}
-	if family.Chosen(f, "last") == "whole" {
-		part := *f
-		part.Choices = maps.Clone(f.Choices)
-		part.Choices["last"] = "part"
-		if more := mostOf(&part); more > good {
-			m.Text = append(m.Text, notFilledUp(f, more))
-		}
-	}
+	m.Text = append(m.Text, more...)
 	return m, nil
 }
 

@@ -15,6 +15,7 @@ import (
 	"zestytin/core/invalid"
 	"zestytin/core/price"
 	"zestytin/core/reason"
+	"zestytin/core/treat"
 )
 
 // Fulfilment that an order reaches its customer.
@@ -36,12 +37,35 @@ type Line struct {
 	Coating bool `json:"coating,omitempty"`
 	// Note goes to the bench with it: what this customer wants of it.
 	Note string `json:"note,omitempty"`
+	// FreeFrom and Wishes are asked of this line beside what is asked of the whole order.
+	FreeFrom []string    `json:"freeFrom,omitempty"`
+	Wishes   []food.Diet `json:"wishes,omitempty"`
 }
 
 // Same work: lines that differ in their notes alone are made alike.
 func (l Line) Same(other Line) bool {
-	l.Note, other.Note = "", ""
-	return l == other
+	return l.Treat == other.Treat && l.Count == other.Count && l.Coating == other.Coating &&
+		slices.Equal(l.FreeFrom, other.FreeFrom) && slices.Equal(l.Wishes, other.Wishes)
+}
+
+// of a line: the draft with what is asked of that line beside what is asked of all.
+func (d *Draft) of(line int) *Draft {
+	if line < 0 || line >= len(d.Lines) || len(d.Lines[line].FreeFrom)+len(d.Lines[line].Wishes) == 0 {
+		return d
+	}
+	own := *d
+	own.FreeFrom = treat.Union(slices.Clone(d.FreeFrom), d.Lines[line].FreeFrom)
+	own.Wishes = treat.Union(slices.Clone(d.Wishes), d.Lines[line].Wishes)
+	return &own
+}
+
+// asked of the order or of any of its lines.
+func (d *Draft) asked() (freeFrom []string, wishes []food.Diet) {
+	freeFrom, wishes = slices.Clone(d.FreeFrom), slices.Clone(d.Wishes)
+	for _, l := range d.Lines {
+		freeFrom, wishes = treat.Union(freeFrom, l.FreeFrom), treat.Union(wishes, l.Wishes)
+	}
+	return freeFrom, wishes
 }
 
 // Draft is an order as a person writes it.
@@ -147,13 +171,10 @@ func (d *Draft) CheckLines(treats map[ident.Treat]Treat) error {
 			faults.Add(path+".treat", reason.Of("order.has-no-formula-yet-so", reason.Name(t.Name)))
 		}
 	}
-	for i, a := range d.FreeFrom {
-		if !slices.Contains(food.AllergenNames(), a) {
-			faults.Add(fmt.Sprintf("freeFrom[%d]", i), reason.Of("order.not-allergen-we-know-choose", reason.Name(a),
-				reason.Series(reason.Names(food.AllergenNames()))))
-		}
+	checkAsked(&faults, "", d.FreeFrom, d.Wishes)
+	for i, l := range d.Lines {
+		checkAsked(&faults, fmt.Sprintf("lines[%d].", i), l.FreeFrom, l.Wishes)
 	}
-	d.checkWishes(&faults)
 	return faults.Err()
 }
 

@@ -402,9 +402,9 @@ func (k *Inputs) costOf(id ident.Ingredient, t taking) (cost decimal.Decimal, fr
 
 func (r *Estimate) care(d *Draft, k *Inputs) []Caution {
 	list, all := []Caution{}, []string{}
-	for _, l := range r.Lines {
+	for i, l := range r.Lines {
 		for _, a := range l.Card.Allergens {
-			for _, wish := range d.FreeFrom {
+			for _, wish := range d.of(i).FreeFrom {
 				if !food.ViolatesFreeFrom(a, wish) {
 					continue
 				}
@@ -423,7 +423,7 @@ func (r *Estimate) care(d *Draft, k *Inputs) []Caution {
 		}
 	}
 	list = append(list, r.wished(d, k)...)
-	if len(d.FreeFrom) > 0 {
+	if free, _ := d.asked(); len(free) > 0 {
 		list = append(list, Caution{false, reason.Of("order.home-kitchen-shared-make-free")})
 	}
 	if len(all) > 0 {

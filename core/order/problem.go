@@ -21,7 +21,7 @@ func (r *Estimate) problem(makings []plannedBatch, d *Draft, k *Inputs) *plan.Pr
 	}
 	p.Previous = previous
 	for _, m := range makings {
-		b := k.batch(m.id, m.card, d)
+		b := k.batch(m.id, m.card, d.of(m.line))
 		for j := range b.Steps {
 			if at, known := k.Planning.Own[m.id][b.Steps[j].ID]; known {
 				previous.Steps = append(previous.Steps, plan.ScheduledOperation{Batch: b.ID, Step: b.Steps[j].ID,
@@ -34,7 +34,7 @@ func (r *Estimate) problem(makings []plannedBatch, d *Draft, k *Inputs) *plan.Pr
 	return &p
 }
 
-// batch of an order that is not promised yet.
+// batch of a line of an order that is not promised yet: d is the draft of that line.
 func (k *Inputs) batch(id ident.Batch, card *batch.Card, d *Draft) plan.Batch {
 	b := BatchOf(id, card, d.FreeFrom)
 	b.ReleaseMin, b.DueMin = k.Planning.Now, k.Planning.Calendar.Minute(d.From)

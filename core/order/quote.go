@@ -94,7 +94,7 @@ func (r *Estimate) Quote(d *Draft, kitchen string, k *Inputs) Quote {
 			add(&q.Serving, "order.suits-by-its-ingredients", reason.Series(reason.Words(suits)))
 		}
 	}
-	if len(d.FreeFrom) > 0 {
+	if free, _ := d.asked(); len(free) > 0 {
 		add(&q.Serving, "order.made-in-home-kitchen-that")
 	}
 	return q

@@ -177,7 +177,7 @@ func (s *suggester) addVariants(i int) {
 			}
 			o := plan.Other{Name: name, Size: size, Of: present, Tools: tools}
 			for _, m := range makings {
-				o.Instead = append(o.Instead, k.batch(m.id, m.card, s.draft))
+				o.Instead = append(o.Instead, k.batch(m.id, m.card, s.draft.of(m.line)))
 			}
 			o.Name = fmt.Sprint(name, "/", n)
 			s.could.Others = append(s.could.Others, o)

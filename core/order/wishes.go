@@ -22,7 +22,7 @@ import (
 type Swap struct {
 	Line  int           `json:"line"`
 	Pairs []SwapPair    `json:"pairs"`
-	Cost  price.Money   `json:"cost"` // that the ingredients cost more; less where it is below 0
+	Cost  *price.Money  `json:"cost,omitempty"` // that the ingredients cost more; less where it is below 0; nil where nobody knows what one of them costs
 	Keeps int           `json:"keeps"`
 	Text  reason.Reason `json:"text"`
 }
@@ -33,11 +33,17 @@ type SwapPair struct {
 	In  ident.Ingredient `json:"in"`
 }
 
-// checkWishes finds those that nobody knows.
-func (d *Draft) checkWishes(faults *invalid.Faults) {
-	for i, w := range d.Wishes {
+// checkAsked finds allergens and wishes that nobody knows, below a path.
+func checkAsked(faults *invalid.Faults, path string, freeFrom []string, wishes []food.Diet) {
+	for i, a := range freeFrom {
+		if !slices.Contains(food.AllergenNames(), a) {
+			faults.Add(fmt.Sprintf("%sfreeFrom[%d]", path, i), reason.Of("order.not-allergen-we-know-choose",
+				reason.Name(a), reason.Series(reason.Names(food.AllergenNames()))))
+		}
+	}
+	for i, w := range wishes {
 		if !slices.Contains(food.Wishes(), w) {
-			faults.Add(fmt.Sprintf("wishes[%d]", i), reason.Of("order.not-wish-we-know", reason.Name(w),
+			faults.Add(fmt.Sprintf("%swishes[%d]", path, i), reason.Of("order.not-wish-we-know", reason.Name(w),
 				reason.Series(reason.Words(food.Wishes()))))
 		}
 	}
@@ -66,8 +72,8 @@ func (d *Draft) suits(of *food.Ingredient) bool {
 // wished are the cautions where a line does not suit a wish, each with what is in the way.
 func (r *Estimate) wished(d *Draft, k *Inputs) []Caution {
 	var list []Caution
-	for _, l := range r.Lines {
-		for _, wish := range d.Wishes {
+	for i, l := range r.Lines {
+		for _, wish := range d.of(i).Wishes {
 			var from []string
 			for _, n := range l.Card.Needs {
 				if of := k.Ingredients[n.Ingredient]; n.Goes() && !of.Suits(wish) {
@@ -80,7 +86,7 @@ func (r *Estimate) wished(d *Draft, k *Inputs) []Caution {
 			}
 		}
 	}
-	if slices.Contains(d.Wishes, food.HalalFriendly) {
+	if _, wishes := d.asked(); slices.Contains(wishes, food.HalalFriendly) {
 		list = append(list, Caution{false, reason.Of("order.halal-friendly-says")})
 	}
 	return list
@@ -90,8 +96,8 @@ func (r *Estimate) wished(d *Draft, k *Inputs) []Caution {
 const MostTried = 12
 
 // Swaps that were tried for the lines that do not suit the wishes: as alike as the larder has them, all that is in the
-// way at once, the likeliest first.
-func Swaps(d *Draft, k *Inputs) ([]Swap, error) {
+// way at once, the likeliest first. Where nothing of the larder fits, common ingredients are tried that are not in it.
+func Swaps(d *Draft, k *Inputs, common map[ident.Ingredient]food.Ingredient) ([]Swap, error) {
 	var faults invalid.Faults
 	faults.Under("", d.CheckLines(k.Treats))
 	if err := faults.Err(); err != nil {
@@ -108,8 +114,21 @@ func Swaps(d *Draft, k *Inputs) ([]Swap, error) {
 		if err != nil {
 			continue
 		}
-		if out := d.inTheWay(card, k); len(out) > 0 {
-			list = append(list, d.tried(i, formula, card, out, k, own)...)
+		asks := d.of(i)
+		if out := asks.inTheWay(card, k); len(out) > 0 {
+			found := asks.tried(i, formula, card, out, k, own)
+			if len(found) == 0 && len(common) > 0 {
+				wide, shop := *k, *own
+				wide.Ingredients = maps.Clone(k.Ingredients)
+				for id, of := range common {
+					if _, there := wide.Ingredients[id]; !there {
+						wide.Ingredients[id] = of
+					}
+				}
+				shop.Ingredients = wide.Ingredients
+				found = asks.tried(i, formula, card, out, &wide, &shop)
+			}
+			list = append(list, found...)
 		}
 	}
 	return list, nil
@@ -170,13 +189,20 @@ func (d *Draft) try(line int, f *treat.Formula, card *batch.Card, pairs []SwapPa
 		}
 		return all
 	}
-	s := Swap{Line: line, Pairs: pairs, Cost: price.In(k.Rates.Currency, cost(other).Sub(cost(card))), Keeps: other.Keeps}
+	s := Swap{Line: line, Pairs: pairs, Keeps: other.Keeps}
 	var names reason.Series
 	for _, p := range pairs {
 		names = append(names, reason.Of("order.in-place-of", reason.Name(k.Name(p.In)), reason.Name(k.Name(p.Out))))
 	}
 	name, keeps := reason.Name(k.Treats[d.Lines[line].Treat].Name), reason.Hours(other.Keeps)
-	switch more := cost(other).Sub(cost(card)); {
+	unpriced := slices.ContainsFunc(pairs, func(p SwapPair) bool { return k.Ingredients[p.In].Price.IsZero() })
+	more := cost(other).Sub(cost(card))
+	if !unpriced {
+		s.Cost = new(price.In(k.Rates.Currency, more))
+	}
+	switch {
+	case unpriced:
+		s.Text = reason.Of("order.swap-of-unknown-cost", names, name, keeps)
 	case more.IsNegative():
 		s.Text = reason.Of("order.swap-costs-less", names, name, price.In(k.Rates.Currency, more.Neg()).Value(), keeps)
 	default:

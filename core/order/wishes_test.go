@@ -2,6 +2,7 @@ package order
 
 import (
 	"context"
+	"errors"
 	"strings"
 	"testing"
 
@@ -11,6 +12,7 @@ import (
 	"zestytin/core/family"
 	"zestytin/core/food"
 	"zestytin/core/ident"
+	"zestytin/core/invalid"
 	"zestytin/core/measure"
 	"zestytin/core/treat"
 	"zestytin/internal/text/said"
@@ -63,7 +65,7 @@ func TestSwapsAreTried(t *testing.T) {
 	if !strings.Contains(told, "Rum truffles is not no alcohol: Rum.") {
 		t.Errorf("%s", told)
 	}
-	swaps, err := Swaps(d, k)
+	swaps, err := Swaps(d, k, nil)
 	if err != nil || len(swaps) != 2 { // cream would do as well
 		t.Fatalf("%v, %v", swaps, err)
 	}
@@ -76,24 +78,24 @@ func TestSwapsAreTried(t *testing.T) {
 	}
 	// Halal-friendly asks for the same here, and says what it does not say.
 	d.Wishes = []food.Diet{food.HalalFriendly}
-	if swaps, _ = Swaps(d, k); len(swaps) != 2 {
+	if swaps, _ = Swaps(d, k, nil); len(swaps) != 2 {
 		t.Errorf("%+v", swaps)
 	}
 	// Vegan: cream has nothing that stands in for it, and so no swap fits; with something there, all are swapped at once.
 	d.Wishes = []food.Diet{food.Vegan}
-	if swaps, _ = Swaps(d, k); len(swaps) != 0 {
+	if swaps, _ = Swaps(d, k, nil); len(swaps) != 0 {
 		t.Errorf("%+v", swaps)
 	}
 	oat := k.Ingredients["cream"].Fields
 	oat.Name, oat.Diets = "Oat cream", []food.Diet{food.Vegan, food.NoAlcohol, food.NoGelatine}
 	k.Ingredients["oat"] = food.New("oat", oat, decimal.RequireFromString("0.007"))
-	swaps, _ = Swaps(d, k)
+	swaps, _ = Swaps(d, k, nil)
 	if len(swaps) != 1 || len(swaps[0].Pairs) != 2 {
 		t.Fatalf("%+v", swaps)
 	}
 	// What must be free from milk as well is the same swap; what is made of it is not a wish at all.
 	d.FreeFrom = []string{"milk"}
-	if again, _ := Swaps(d, k); len(again) != 1 {
+	if again, _ := Swaps(d, k, nil); len(again) != 1 {
 		t.Errorf("%+v", again)
 	}
 	d.Wishes = []food.Diet{"paleo"}
@@ -124,5 +126,57 @@ func TestWishesFollowFromDiets(t *testing.T) {
 		if got := c.of.Suits(c.wish); got != c.want {
 			t.Errorf("%v with %v suits %s: %v", c.of.Diets, c.of.Allergens, c.wish, got)
 		}
+	}
+}
+
+// What one line asks for is asked of that line alone: rum truffles for those who may, none for those who may not.
+func TestWishesOfALine(t *testing.T) {
+	k := spiked()
+	d := draft(Line{Treat: "rum", Count: 12}, Line{Treat: "rum", Count: 6, Wishes: []food.Diet{food.NoAlcohol},
+		FreeFrom: []string{"milk"}})
+	r, err := Compute(context.Background(), d, k)
+	if err != nil {
+		t.Fatal(err)
+	}
+	trouble := 0
+	for _, c := range r.Care {
+		if c.Trouble {
+			trouble++
+		}
+	}
+	if trouble != 2 { // milk, and rum: of the second line alone
+		t.Errorf("%d cautions stop it, want 2", trouble)
+	}
+	// Both are swapped at once, for the second line: dark with milk in it, and the rum.
+	swaps, err := Swaps(d, k, nil)
+	if err != nil || len(swaps) == 0 || swaps[0].Line != 1 || len(swaps[0].Pairs) != 2 {
+		t.Errorf("%+v (%v)", swaps, err)
+	}
+	d.Lines[1].Wishes = []food.Diet{"paleo"}
+	var faults *invalid.Error
+	if _, err := Compute(context.Background(), d, k); !errors.As(err, &faults) ||
+		faults.Fields[0].Path != "lines[1].wishes[0]" {
+		t.Errorf("%v", err)
+	}
+}
+
+// Where nothing of the larder fits, what is common is tried; nobody knows what it costs.
+func TestSwapsOfWhatIsCommon(t *testing.T) {
+	k := spiked()
+	juice := k.Ingredients["apple juice"]
+	delete(k.Ingredients, "apple juice")
+	d := draft(Line{Treat: "rum", Count: 12})
+	d.Wishes = []food.Diet{food.NoAlcohol}
+	juice.ID, juice.Price = "common Apple juice", decimal.Zero
+	if swaps, _ := Swaps(d, k, nil); len(swaps) > 0 && strings.Contains(said.Of(swaps[0].Text), "pple juice") {
+		t.Fatal("it is not in the larder")
+	}
+	delete(k.Ingredients, "cream") // the only liquid beside it
+	k.Treats["rum"].Mixes["ganache"] = treat.Mix{ID: "ganache", Name: "Rum ganache", Parts: []treat.MixPart{
+		{Of: "dark", Amount: measure.Grams(500)}, {Of: "rum", Amount: measure.Grams(140)}}}
+	swaps, err := Swaps(d, k, map[ident.Ingredient]food.Ingredient{juice.ID: juice})
+	if err != nil || len(swaps) != 1 || swaps[0].Cost != nil || swaps[0].Pairs[0].In != juice.ID ||
+		!strings.Contains(said.Of(swaps[0].Text), "haven’t said yet what it costs") {
+		t.Errorf("%+v (%v)", swaps, err)
 	}
 }

@@ -108,6 +108,46 @@ func TestWishesOfAnOrder(t *testing.T) {
 		object{"draft": with(draft, object{"wishes": []string{"paleo"}})}))
 }
 
+// One line asks for more than the order: it is kept, checked, told, and goes into the file of orders; a swap becomes a
+// treat of its own, with a mix of its own, and the other stays.
+func TestWishesOfALineAndACopyThatFits(t *testing.T) {
+	t.Parallel()
+	p := open(t).maren(t)
+	truffles := p.treat("Bergamot truffles")
+	draft := with(p.draft("Bergamot truffles", 12), object{"customer": "Line Lena", "wishes": []string{"no gelatine"},
+		"lines": []object{{"treat": truffles, "count": 12}, {"treat": truffles, "count": 6, "wishes": []string{"vegan"},
+			"freeFrom": []string{"milk"}}}})
+	o := p.must(201, "POST", "/orders", draft)
+	lines := p.order(o["id"])["draft"].(object)["lines"].([]any)
+	if kept := lines[1].(object); fmt.Sprint(kept["wishes"], kept["freeFrom"]) != "[vegan] [milk]" ||
+		lines[0].(object)["wishes"] != nil {
+		t.Fatalf("%v", lines)
+	}
+	p.problem(409, "", "", p.send("POST", fmt.Sprint("/orders/", o["id"], "/moves"), object{"to": "promised"}))
+	if file := p.send("GET", "/orders.csv", nil).body; !strings.Contains(file, ",suits") ||
+		!strings.Contains(file, "no gelatine") {
+		t.Errorf("%s", file)
+	}
+	dark := p.item("Dark 60%")["id"]
+	vegan := p.must(201, "POST", "/ingredients", ingredient("Vegan dark", object{"kind": "chocolate",
+		"diets": []string{"vegan", "no alcohol", "no gelatine"}, "chocolate": object{"kind": "real", "colour": "dark"}}))
+	path := "/treats/" + truffles
+	copied := p.must(201, "POST", path+"/copies", object{"name": "Dark bergamot truffles",
+		"swaps": []object{{"out": dark, "in": vegan["id"]}}}, "Idempotency-Key", "swapped")
+	f := copied["formula"].(object)
+	if was := p.must(200, "GET", path, nil)["formula"].(object); fmt.Sprint(f["centre"].(object)["of"]) ==
+		fmt.Sprint(was["centre"].(object)["of"]) || strings.Contains(fmt.Sprint(f), fmt.Sprint(dark)) ||
+		!strings.Contains(fmt.Sprint(was), fmt.Sprint(dark)) {
+		t.Errorf("%v", f)
+	}
+	mix := p.must(200, "GET", fmt.Sprint("/mixes/", f["centre"].(object)["of"]), nil)
+	if mix["name"] != "Bergamot ganache 2" || !strings.Contains(fmt.Sprint(mix["parts"]), fmt.Sprint(vegan["id"])) {
+		t.Errorf("%v", mix)
+	}
+	p.problem(422, "body.swaps[0].in", "", p.send("POST", path+"/copies", object{"swaps": []object{{"out": dark,
+		"in": "nothing"}}}, "Idempotency-Key", "wrong"))
+}
+
 // The amounts of a treat as a recipe says them: what is given, what follows, and what it would say the other way round.
 func TestAsSaid(t *testing.T) {
 	t.Parallel()

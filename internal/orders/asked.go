@@ -2,10 +2,14 @@ package orders
 
 import (
 	"context"
+	"strings"
 
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
+	"github.com/shopspring/decimal"
 
+	"zestytin/core/food"
+	"zestytin/core/ident"
 	"zestytin/core/order"
 )
 
@@ -62,6 +66,27 @@ type SwapList struct {
 	Swaps []order.Swap `json:"swaps" doc:"The most alike first"`
 }
 
+// commonIngredients that are not in the larder, under ids of their own: "common" and their name. Nobody knows what they
+// cost.
+func commonIngredients(k *order.Inputs) (map[ident.Ingredient]food.Ingredient, error) {
+	starting, err := food.Starting()
+	if err != nil {
+		return nil, err
+	}
+	there := make(map[string]bool, len(k.Ingredients))
+	for _, i := range k.Ingredients {
+		there[strings.ToLower(i.Name)] = true
+	}
+	common := make(map[ident.Ingredient]food.Ingredient, len(starting))
+	for _, s := range starting {
+		if !there[strings.ToLower(s.Name)] {
+			id := ident.Ingredient("common " + s.Name)
+			common[id] = food.New(id, s.Fields, decimal.Zero)
+		}
+	}
+	return common, nil
+}
+
 func (o *Orders) swaps(ctx context.Context, in *struct{ Body Question }) (*struct{ Body SwapList }, error) {
 	list := SwapList{}
 	err := o.In(ctx, func(tx pgx.Tx) error {
@@ -69,7 +94,11 @@ func (o *Orders) swaps(ctx context.Context, in *struct{ Body Question }) (*struc
 		if err != nil {
 			return err
 		}
-		list.Swaps, err = order.Swaps(&in.Body.Draft, known)
+		common, err := commonIngredients(known)
+		if err != nil {
+			return err
+		}
+		list.Swaps, err = order.Swaps(&in.Body.Draft, known, common)
 		return err
 	})
 	return &struct{ Body SwapList }{list}, err

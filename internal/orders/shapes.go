@@ -57,14 +57,20 @@ func Shapes() web.Shapes {
 		reflect.TypeFor[order.Swap](): {
 			"line":  {Doc: "Index of the line"},
 			"pairs": {Doc: "What is swapped, all at once"},
-			"cost":  {Doc: "That the ingredients cost more; below 0: less"},
+			"cost":  {Doc: "That the ingredients cost more; below 0: less; not given where nobody knows what one of them costs"},
 			"keeps": {Doc: "Hours that it then keeps"},
 		},
+		reflect.TypeFor[order.SwapPair](): {
+			"out": {Doc: "Id of the ingredient that is in the way"},
+			"in":  {Doc: "Id of what takes its place; of a common ingredient that is not in the larder “common” and its name"},
+		},
 		reflect.TypeFor[order.Line](): {
-			"treat":   {Doc: "Id of the treat"},
-			"count":   {Doc: "Pieces; bags of bark"},
-			"coating": {Doc: "Made in compound coating of the same colours instead of couverture"},
-			"note":    {Doc: "What this customer wants of it: it goes to the bench and onto the paper"},
+			"treat":    {Doc: "Id of the treat"},
+			"count":    {Doc: "Pieces; bags of bark"},
+			"coating":  {Doc: "Made in compound coating of the same colours instead of couverture"},
+			"note":     {Doc: "What this customer wants of it: it goes to the bench and onto the paper"},
+			"freeFrom": {Doc: "Allergens that it must be free from, beside those of the order"},
+			"wishes":   {Doc: "What it is to suit, beside what the order is to"},
 		},
 		reflect.TypeFor[order.LineCard](): {
 			"coating": {Doc: "It is made in coating instead of couverture"},

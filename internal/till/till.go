@@ -18,6 +18,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/shopspring/decimal"
 
+	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/order"
@@ -76,7 +77,7 @@ func Register(h web.Base, needs Deps) *Till {
 
 // columns of the CSV file, the same out and in.
 var columns = []string{"number", "state", "customer", "phone", "mail", "occasion", "way", "place", "from", "to",
-	"free from", "treats", "asked", "currency", "notes", "agreed"}
+	"free from", "treats", "asked", "currency", "notes", "agreed", "suits"}
 
 func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 	var out bytes.Buffer
@@ -89,7 +90,7 @@ func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 		}
 		zone := known.Calendar.Zero.Location()
 		rows, err := tx.Query(ctx, `select o.number, o.state, o.customer, o.phone, o.mail, o.occasion, o.way, o.place,
-			o.from_at, o.to_at, o.free_from, o.notes,
+			o.from_at, o.to_at, o.free_from, o.wishes, o.notes,
 			coalesce(case when o.price_by = 'price' then o.price_value end::text, ''), coalesce(o.agreed::text, ''),
 			coalesce((select string_agg(l.count || ' ' || t.name, '; ' order by l.position) from order_lines l
 			join treats t on t.kitchen_id = l.kitchen_id and t.id = l.treat_id where l.kitchen_id = o.kitchen_id
@@ -106,13 +107,14 @@ func (t *Till) export(ctx context.Context, _ *struct{}) (*web.File, error) {
 			var state, treats, asked, agreed string
 			var d order.Draft
 			if err := row.Scan(&number, &state, &d.Customer, &d.Phone, &d.Mail, &d.Occasion, &d.Way, &d.Address,
-				&d.From, &d.To, &d.FreeFrom, &d.Notes, &asked, &agreed, &treats); err != nil {
+				&d.From, &d.To, &d.FreeFrom, &d.Wishes, &d.Notes, &asked, &agreed, &treats); err != nil {
 				return struct{}{}, err
 			}
 			record := []string{strconv.Itoa(number), state, d.Customer, d.Phone, d.Mail, d.Occasion, string(d.Way),
 				d.Address,
 				d.From.In(zone).Format(time.RFC3339), d.To.In(zone).Format(time.RFC3339),
-				strings.Join(d.FreeFrom, "; "), treats, asked, known.Rates.Currency, d.Notes, agreed}
+				strings.Join(d.FreeFrom, "; "), treats, asked, known.Rates.Currency, d.Notes, agreed,
+				joined(d.Wishes)}
 			for i := range record {
 				record[i] = web.Cell(record[i])
 			}
@@ -229,6 +231,9 @@ func draftOf(field func(string) string, treats map[string]ident.Treat) (order.Dr
 	if d.Way == "" {
 		d.Way = order.Pickup
 	}
+	for _, w := range list(field("suits")) {
+		d.Wishes = append(d.Wishes, food.Diet(w))
+	}
 	if asked := field("asked"); asked != "" {
 		d.Pricing = &order.Pricing{By: price.ByPrice, Value: asked}
 	}
@@ -252,6 +257,14 @@ func draftOf(field func(string) string, treats map[string]ident.Treat) (order.Dr
 		}
 	}
 	return d, f.Err()
+}
+
+func joined(wishes []food.Diet) string {
+	parts := make([]string, len(wishes))
+	for i, w := range wishes {
+		parts[i] = string(w)
+	}
+	return strings.Join(parts, "; ")
 }
 
 func list(text string) []string {

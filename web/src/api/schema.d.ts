@@ -2907,10 +2907,6 @@ export interface components {
             /** @description What to do, in order */
             steps: string[];
         };
-        "Copy-treatRequest": {
-            /** @description Not given, it is that of the other with a number */
-            name?: string;
-        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -3795,10 +3791,14 @@ export interface components {
              * @description Pieces; bags of bark
              */
             count: number;
+            /** @description Allergens that it must be free from, beside those of the order */
+            freeFrom?: string[];
             /** @description What this customer wants of it: it goes to the bench and onto the paper */
             note?: string;
             /** @description Id of the treat */
             treat: string;
+            /** @description What it is to suit, beside what the order is to */
+            wishes?: string[];
         };
         OrderLineCard: {
             card: components["schemas"]["BatchCard"];
@@ -4103,8 +4103,8 @@ export interface components {
             total: components["schemas"]["OrderAmount"];
         };
         OrderSwap: {
-            /** @description That the ingredients cost more; below 0: less */
-            cost: components["schemas"]["PriceMoney"];
+            /** @description That the ingredients cost more; below 0: less; not given where nobody knows what one of them costs */
+            cost?: components["schemas"]["PriceMoney"];
             /**
              * Format: int64
              * @description Hours that it then keeps
@@ -4120,7 +4120,9 @@ export interface components {
             text: string;
         };
         OrderSwapPair: {
+            /** @description Id of what takes its place; of a common ingredient that is not in the larder “common” and its name */
             in: string;
+            /** @description Id of the ingredient that is in the way */
             out: string;
         };
         OrderWhatIf: {
@@ -6142,6 +6144,12 @@ export interface components {
             id: string;
             name: string;
             options: components["schemas"]["TreatsOption"][];
+        };
+        TreatsCopyFields: {
+            /** @description Not given, it is that of the other with a number */
+            name?: string;
+            /** @description Ingredients in place of others, in its mixes too: these are copied along */
+            swaps?: components["schemas"]["OrderSwapPair"][];
         };
         TreatsCopyOf: {
             id: string;
@@ -10603,7 +10611,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Copy-treatRequest"];
+                "application/json": components["schemas"]["TreatsCopyFields"];
             };
         };
         responses: {

@@ -8,11 +8,18 @@ import { Glyph } from '../kit/glyphs'
 import { type Kitchen, useKitchen } from '../shell/kitchen'
 import { useShortcut } from '../shell/useShortcut'
 import { NewTreat } from '../starter/NewTreat'
+import { LineAsks } from './LineAsks'
 import type { Writing } from './Sentence'
 import { words } from './words'
 
 /** What is ordered, and how many of each; what sells most is added by a button. */
-export function OrderLines({ draft, set, fault, cards }: Writing & { cards?: Schemas['OrderLineCard'][] }) {
+export function OrderLines({
+  draft,
+  set,
+  fault,
+  cards,
+  allergens,
+}: Writing & { cards?: Schemas['OrderLineCard'][]; allergens: string[] }) {
   const kitchen = useKitchen()
   const treats = useQuery({ queryKey: ['treats'], queryFn: () => ask(api.GET('/api/v1/treats', {})) })
   const adding = useRef<HTMLDivElement>(null)
@@ -89,6 +96,14 @@ export function OrderLines({ draft, set, fault, cards }: Writing & { cards?: Sch
                   >
                     {words.addNote}
                   </Button>
+                )}
+                {treat && (
+                  <LineAsks
+                    line={line}
+                    name={treat.name}
+                    allergens={allergens}
+                    change={(x) => set({ lines: draft.lines.map((l, j) => (j === i ? { ...l, ...x } : l)) })}
+                  />
                 )}
                 {line.coating && (
                   <Button

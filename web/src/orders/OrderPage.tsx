@@ -224,7 +224,7 @@ function Editor({ blank, saved, latest, said, kept, onBorn }: EditorProps) {
         {order && <Shortfalls order={order.id} />}
         {!saved && <SaidLine draft={draft} take={setDraft} said={said} />}
         <Sentence draft={draft} set={set} fault={fault} home={blank.place ?? ''} fresh={!saved} />
-        <OrderLines draft={draft} set={set} fault={fault} cards={estimate.data?.lines} />
+        <OrderLines draft={draft} set={set} fault={fault} cards={estimate.data?.lines} allergens={wishes} />
         <fieldset className="free-from">
           <legend>{words.mustBeFreeFrom}</legend>
           {wishes.map((a) => (

@@ -1,10 +1,18 @@
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { Button } from 'antd'
+import { useRef } from 'react'
 import { Link } from 'react-router'
-import { api, ask } from '../api/client'
+import { api, ask, Refused, type Schemas } from '../api/client'
+import { askAnew } from '../api/topics'
+import { newKey } from '../device/register'
 import { amountsRead } from '../kit/AmountInput'
+import { Fault } from '../kit/Field'
+import { fresh } from '../larder/IngredientForm'
+import { useStarting } from '../treats/fields'
 import type { Writing } from './Sentence'
 import { words } from './words'
+
+type Swap = Schemas['OrderSwap']
 
 const wishes = Object.keys(words.wishes) as (keyof typeof words.wishes)[]
 
@@ -16,7 +24,11 @@ export function Wishes({
   wrong,
 }: Pick<Writing, 'draft' | 'set'> & { order?: string; wrong: boolean }) {
   const chosen = draft.wishes ?? []
-  const asks = wrong && draft.lines.length > 0 && (chosen.length > 0 || draft.freeFrom.length > 0)
+  const some =
+    chosen.length > 0 ||
+    draft.freeFrom.length > 0 ||
+    draft.lines.some((l) => (l.wishes ?? []).length > 0 || (l.freeFrom ?? []).length > 0)
+  const asks = wrong && draft.lines.length > 0 && some
   const swaps = useQuery({
     queryKey: ['figures', 'swaps', order, draft.lines, chosen, draft.freeFrom],
     queryFn: async ({ signal }) => {
@@ -49,12 +61,7 @@ export function Wishes({
           {swaps.data.swaps.length === 0 && <p className="soft">{words.noSwapFits}</p>}
           <ul>
             {swaps.data.swaps.map((s) => (
-              <li key={s.text}>
-                {s.text}{' '}
-                <Link className="link" to={`/treats/${draft.lines[s.line]?.treat}`}>
-                  {words.openTheTreat}
-                </Link>
-              </li>
+              <Tried key={`${s.line} ${s.text}`} swap={s} draft={draft} set={set} />
             ))}
           </ul>
         </div>
@@ -62,3 +69,59 @@ export function Wishes({
     </>
   )
 }
+
+/** A swap that was tried: taken, the line is of a treat of its own that is made so, and the other treat stays. */
+function Tried({ swap, draft, set }: Pick<Writing, 'draft' | 'set'> & { swap: Swap }) {
+  const queries = useQueryClient()
+  const starting = useStarting()
+  const treat = draft.lines[swap.line]?.treat
+  const key = useRef(newKey())
+  const take = useMutation({
+    mutationFn: async () => {
+      const swaps: Swap['pairs'] = []
+      for (const p of swap.pairs) {
+        const name = p.in.startsWith(common) ? p.in.slice(common.length) : undefined
+        const known = name && starting.data?.ingredients.find((i) => i.name === name)
+        if (!known) {
+          swaps.push(p)
+          continue
+        }
+        const { source: _, ...fields } = known
+        const made = await ask(
+          api.POST('/api/v1/ingredients', {
+            params: { header: { 'Idempotency-Key': `${key.current}-${name}` } },
+            body: { ...fresh, ...fields, paid: '0.00' },
+          }),
+        )
+        swaps.push({ ...p, in: made.id })
+      }
+      return ask(
+        api.POST('/api/v1/treats/{id}/copies', {
+          params: { path: { id: treat! }, header: { 'Idempotency-Key': key.current } },
+          body: { swaps },
+        }),
+      )
+    },
+    onSuccess: async (copy) => {
+      set({ lines: draft.lines.map((l, i) => (i === swap.line ? { ...l, treat: copy.id } : l)) })
+      await askAnew(queries, ['treats', 'larder'])
+    },
+    onError: () => (key.current = newKey()),
+  })
+  const refused = take.error instanceof Refused ? take.error : undefined
+  return (
+    <li>
+      {swap.text}{' '}
+      <Button size="small" loading={take.isPending} disabled={!treat} onClick={() => take.mutate()}>
+        {words.takeTheSwap}
+      </Button>{' '}
+      <Link className="link" to={`/treats/${treat}`}>
+        {words.openTheTreat}
+      </Link>
+      <Fault>{refused && (refused.problem.errors?.[0]?.message ?? refused.message)}</Fault>
+    </li>
+  )
+}
+
+/** How the id of an ingredient begins that is common and not in the larder. */
+const common = 'common '
