@@ -240,6 +240,16 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
                   )}
                 </p>
               )}
+              {adding === i && (
+                <QuickIngredient
+                  name={common?.name ?? capital(l.ingredient)}
+                  common={common}
+                  close={(made) => {
+                    setAdding(undefined)
+                    if (made) void learn(i, made.id)
+                  }}
+                />
+              )}
             </li>
           )
         })}
@@ -290,16 +300,6 @@ function Lines({ recipe }: { recipe: Schemas['ScratchReadRecipe'] }) {
         <p className="fault" role="alert">
           {wrong}
         </p>
-      )}
-      {adding !== undefined && (
-        <QuickIngredient
-          name={common?.name ?? capital(lines[adding]!.ingredient)}
-          common={common}
-          close={(made) => {
-            setAdding(undefined)
-            if (made) void learn(adding, made.id)
-          }}
-        />
       )}
     </>
   )

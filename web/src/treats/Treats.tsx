@@ -200,6 +200,9 @@ export const BowlGlyph = ({ size = 38 }: { size?: number }) => (
   </svg>
 )
 
+/** What stands in the way of a treat whose centre is a mix, where there is none yet. */
+const needsMix = ['family.truffle-needs-mix-for-its', 'family.fudge-needs-mix-that-poured']
+
 function NewTreat({ close }: { close: () => void }) {
   const [name, setName] = useState('')
   const [family, setFamily] = useState<Family>(families[0]!)
@@ -228,6 +231,11 @@ function NewTreat({ close }: { close: () => void }) {
       <Field label={words.name} fault={refused && (refused.at('name') ?? refused.message)}>
         <Input value={name} onChange={(e) => setName(e.target.value)} />
       </Field>
+      {needsMix.includes(refused?.problem.code ?? '') && (
+        <p>
+          <Link to="/treats/mixes/new">{words.newMix}</Link> · <Link to="/treats/recipe">{words.readARecipe}</Link>
+        </p>
+      )}
       <Field label={words.family} group>
         <span className="pills">
           {families.map((f) => (
