@@ -4,7 +4,7 @@ SHELL := /bin/bash
 WEB := $(shell find web/src web/public web/*.html web/*.ts web/package-lock.json -type f 2>/dev/null)
 GO := $(shell find cmd core internal web -name '*.go' -o -path '*/migrations/*.sql' 2>/dev/null | grep -v node_modules) go.mod go.sum
 
-.PHONY: help demo demo-reset build format test test-go test-web test-browser bench hostile kills load pitr-test licences api screenshots setup clean
+.PHONY: help demo demo-reset build format test test-go test-web test-browser bench hostile keystrokes kills load pitr-test licences api screenshots setup clean
 
 help: ## this list
 	@grep -hE '^[a-z-]+:.*## ' $(MAKEFILE_LIST) | sed -E 's/:.*## /\t/' | expand -t 16
@@ -58,6 +58,9 @@ test-web: bin/zestytin
 test-browser: bin/zestytin e2e/node_modules/.done
 	cd e2e && npx tsc
 	cd e2e && npx playwright test
+
+keystrokes: e2e/node_modules/.done ## how long a keystroke takes in a treat of 40 steps and 12 designs: the demo must be running (ARGS=its address)
+	cd e2e && node keystrokes.mjs $(ARGS)
 
 api: ## the API document and the client made from it
 	go build -o bin/zestytin ./cmd/zestytin

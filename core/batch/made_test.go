@@ -515,3 +515,22 @@ func TestChocolateInsideAMixIsMelted(t *testing.T) {
 		t.Errorf("%v", said.Error(err))
 	}
 }
+
+// One design of a set may ask for more than the others: it is warned with what is in its way, and the others are not.
+func TestADesignAsksForMore(t *testing.T) {
+	f := dozen()
+	f.Finishes[1].FreeFrom = []string{"wheat"}
+	f.Finishes[2].Wishes = []food.Diet{food.Vegan}
+	care := said.Text(card(t, f, 12).Care)
+	for _, want := range []string{"in malt is to be free from wheat: Malt is in the way", "in blue is to be vegan: "} {
+		if !strings.Contains(care, want) {
+			t.Errorf("does not say %q: %s", want, care)
+		}
+	}
+	f.Finishes[1].FreeFrom, f.Finishes[2].Wishes = []string{"stones"}, []food.Diet{"paleo"}
+	var faults *invalid.Error
+	if err := family.Check(f, larder(), supplies); !errors.As(err, &faults) || len(faults.Fields) != 2 ||
+		faults.Fields[0].Path != "finishes[1].freeFrom[0]" || faults.Fields[1].Path != "finishes[2].wishes[0]" {
+		t.Errorf("%v", err)
+	}
+}

@@ -401,11 +401,47 @@ func (s *steps) care(c *Card) []reason.Reason {
 			}
 		}
 	}
+	list = append(list, s.designsAsked()...)
 	if early, is := s.washedEarly(); is {
 		list = append(list, early)
 	}
 	if has(family.HotMilk) {
 		list = append(list, reason.Of("batch.serve-bombs-with-milk-at", family.MilkForBombs))
+	}
+	return list
+}
+
+// designsAsked are the designs that do not suit what they are to, each with what is in the way.
+func (s *steps) designsAsked() []reason.Reason {
+	var list []reason.Reason
+	for i := range s.f.Finishes {
+		d := &s.f.Finishes[i]
+		if len(d.FreeFrom)+len(d.Wishes) == 0 {
+			continue
+		}
+		made := s.madeOf(d)
+		in := func(way func(of *food.Ingredient) bool) (names []string) {
+			for n := range made {
+				if way(&made[n]) {
+					names = append(names, made[n].Name)
+				}
+			}
+			return names
+		}
+		for _, wish := range d.Wishes {
+			if names := in(func(of *food.Ingredient) bool { return !of.Suits(wish) }); len(names) > 0 {
+				list = append(list, reason.Of("batch.design-does-not-suit", reason.Name(d.Name), reason.Word(wish),
+					reason.Names(names)))
+			}
+		}
+		for _, free := range d.FreeFrom {
+			if names := in(func(of *food.Ingredient) bool {
+				return slices.ContainsFunc(of.Allergens, func(a string) bool { return food.ViolatesFreeFrom(a, free) })
+			}); len(names) > 0 {
+				list = append(list, reason.Of("batch.design-is-not-free-from", reason.Name(d.Name), reason.Name(free),
+					reason.Names(names)))
+			}
+		}
 	}
 	return list
 }

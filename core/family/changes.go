@@ -154,6 +154,9 @@ func (v Version) facts(k *treat.Inputs, supplies map[ident.Supply]string) []fact
 		if d.Minutes > 0 {
 			all.add(reason.Of("fact.minutes-more"), reason.Number(d.Minutes))
 		}
+		if len(d.FreeFrom)+len(d.Wishes) > 0 {
+			all.add(reason.Of("fact.is-to-suit"), reason.Names(append(slices.Clone(d.FreeFrom), asTexts(d.Wishes)...)))
+		}
 		all.coatings(d.Coatings)
 		all.portions(d.Portions)
 	}
@@ -302,4 +305,12 @@ func (f *facts) work(w treat.StepTemplate, names map[ident.Step]string) {
 	add("note", w.Note != "", reason.Name(w.Note))
 	add("look", w.Look != "", reason.Name(w.Look))
 	f.add(reason.Of("fact.step", reason.Name(w.ID)), is)
+}
+
+func asTexts[T ~string](list []T) []string {
+	texts := make([]string, len(list))
+	for i, x := range list {
+		texts[i] = string(x)
+	}
+	return texts
 }

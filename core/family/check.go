@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
 	"zestytin/core/measure"
@@ -318,6 +319,18 @@ func (c *Checking) finishes() {
 		}
 		if !(d.Minutes >= 0 && d.Minutes <= 60) {
 			c.Add(path+".minutes", reason.Of("family.design-takes-at-most-minutes"))
+		}
+		for n, a := range d.FreeFrom {
+			if !slices.Contains(food.AllergenNames(), a) {
+				c.Add(fmt.Sprintf("%s.freeFrom[%d]", path, n), reason.Of("family.not-an-allergen", reason.Name(a),
+					reason.Series(reason.Names(food.AllergenNames()))))
+			}
+		}
+		for n, w := range d.Wishes {
+			if !slices.Contains(food.Wishes(), w) {
+				c.Add(fmt.Sprintf("%s.wishes[%d]", path, n), reason.Of("family.not-a-wish", reason.Name(w),
+					oneOf(food.Wishes())))
+			}
 		}
 		c.coatings(path+".coatings", d.Coatings, c.law.Roles())
 		c.portions(path+".portions", d.Portions)

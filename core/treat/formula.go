@@ -7,6 +7,7 @@ import (
 	"slices"
 
 	"zestytin/core/chocolate"
+	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/measure"
 	"zestytin/core/si"
@@ -203,6 +204,8 @@ type Design struct {
 	Coatings []ChocolateLayer `json:"coatings"`
 	Portions []Addition       `json:"portions"`
 	Minutes  float64          `json:"minutes,omitempty"`
+	FreeFrom []string         `json:"freeFrom,omitempty"` // allergens that none of it may have
+	Wishes   []food.Diet      `json:"wishes,omitempty"`   // what it is to suit
 }
 
 // Pack is packaging: so much of a supply for so many pieces or bags.

@@ -154,7 +154,7 @@ func TestAsSaid(t *testing.T) {
 	p := open(t).maren(t)
 	rods := p.formula("Sesame pretzel rods")
 	now := p.must(200, "POST", "/calculators/as-said", object{"formula": rods})
-	if fmt.Sprint(now["as"]) != "[covers]" || !strings.Contains(fmt.Sprint(now["recipe"]), "of coating covers a dozen") ||
+	if fmt.Sprint(now["as"]) != "[covers cocoa]" || !strings.Contains(fmt.Sprint(now["recipe"]), "of coating covers a dozen") ||
 		now["solved"] != nil {
 		t.Errorf("%v", now)
 	}

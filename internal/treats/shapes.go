@@ -235,6 +235,8 @@ func Shapes() web.Shapes {
 			"centre":   {Doc: "In place of the centre of all"},
 			"coatings": {Doc: "In place of those of the same role of all"},
 			"minutes":  {Doc: "Of hands that one of it takes more, where what goes on top goes on"},
+			"freeFrom": {Doc: "Allergens that it must be free from: the card says what is in the way"},
+			"wishes":   {Doc: "What it is to suit: the card says what is in the way"},
 		},
 		reflect.TypeFor[treat.Formula](): {
 			"loss":     {Doc: "Share of the pieces (bark: of the mass) that is lost at the last step, with all that is in them, 0 to 0.9; what is lost before is said at its step"},

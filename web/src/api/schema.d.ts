@@ -5802,6 +5802,8 @@ export interface components {
             centre?: components["schemas"]["TreatCentre"];
             /** @description In place of those of the same role of all */
             coatings: components["schemas"]["TreatChocolateLayer"][];
+            /** @description Allergens that it must be free from: the card says what is in the way */
+            freeFrom?: string[];
             /**
              * Format: double
              * @description Of hands that one of it takes more, where what goes on top goes on
@@ -5814,6 +5816,8 @@ export interface components {
              */
             parts: number;
             portions: components["schemas"]["TreatAddition"][];
+            /** @description What it is to suit: the card says what is in the way */
+            wishes?: string[];
         };
         TreatFormula: {
             /** @description The fruit, the pretzel, the centre of a truffle, the mix of fudge, the fill of a moulded piece */

@@ -23,5 +23,19 @@ export const words = say({
     here: 'This address opens on this computer alone.',
     set: 'Set your public address',
   },
+  wishes: {
+    vegan: 'vegan',
+    vegetarian: 'vegetarian',
+    'no alcohol': 'no alcohol',
+    'no gelatine': 'no gelatine',
+    'halal-friendly': 'halal-friendly',
+    'low sugar': 'low sugar',
+  },
+  asks: {
+    isToSuit: 'Is to suit',
+    freeFrom: 'Must be free from',
+    freeOf: (allergen: string) => `no ${allergen}`,
+    example: 'vegan, free from nuts…',
+  },
   hint: { what: (of: string) => `What is “${of}”?` },
 })

@@ -1,12 +1,7 @@
-import { Button, Select } from 'antd'
+import { Button } from 'antd'
 import { useState } from 'react'
-import type { Writing } from './Sentence'
+import { type Asked, Asks } from '../kit/Asks'
 import { words } from './words'
-
-type Line = Writing['draft']['lines'][number]
-type Wish = keyof typeof words.wishes
-
-const wishes = Object.keys(words.wishes) as Wish[]
 
 /** What one line is to suit and to be free from, beside what the whole order is. */
 export function LineAsks({
@@ -15,42 +10,26 @@ export function LineAsks({
   allergens,
   change,
 }: {
-  line: Line
+  line: Asked
   name: string
   allergens: string[]
-  change: (x: Partial<Line>) => void
+  change: (x: Asked) => void
 }) {
   const [asking, setAsking] = useState(false)
-  const asked = [...(line.wishes ?? []), ...(line.freeFrom ?? []).map((a) => `-${a}`)]
-  if (asked.length === 0 && !asking)
+  if ((line.wishes ?? []).length + (line.freeFrom ?? []).length === 0 && !asking)
     return (
       <Button type="link" className="link add-note" aria-label={words.askOfLine(name)} onClick={() => setAsking(true)}>
         {words.askOfIt}
       </Button>
     )
   return (
-    <Select
-      mode="multiple"
-      size="small"
-      autoFocus={asking}
-      defaultOpen={asking}
-      aria-label={words.askedOfLine(name)}
-      placeholder={words.thisLineIsToSuit}
-      value={asked}
-      style={{ minWidth: 220 }}
-      onBlur={() => setAsking(false)}
-      onChange={(list: string[]) => {
-        const freeFrom = list.filter((x) => x.startsWith('-')).map((x) => x.slice(1))
-        const suits = list.filter((x) => !x.startsWith('-')) as Wish[]
-        change({
-          wishes: suits.length > 0 ? suits : undefined,
-          freeFrom: freeFrom.length > 0 ? freeFrom : undefined,
-        })
-      }}
-      options={[
-        { label: words.isToSuit, options: wishes.map((w) => ({ value: w, label: words.wishes[w] })) },
-        { label: words.mustBeFreeFrom, options: allergens.map((a) => ({ value: `-${a}`, label: words.freeOf(a) })) },
-      ]}
+    <Asks
+      label={words.askedOfLine(name)}
+      asked={line}
+      allergens={allergens}
+      open={asking}
+      change={change}
+      close={() => setAsking(false)}
     />
   )
 }

@@ -29,6 +29,7 @@ import { Sentence, useWindow } from './Sentence'
 import { Shortfalls } from './Shortfalls'
 import { useSaving } from './saving'
 import { WhatIf } from './WhatIf'
+import { useAllergens } from '../larder/allergens'
 import { words } from './words'
 
 type Order = Schemas['OrdersOrder']
@@ -82,20 +83,6 @@ export default function OrderPage() {
   }
   if (!order.data) return <Face title={words.order} of={[order]} />
   return <Editor key={id} blank={order.data.draft} saved={order.data} latest={order.data} />
-}
-
-/** What one can ask an order to be free from: what the kitchen's law has declared, and what else the larder holds. */
-function useAllergens(): string[] {
-  const law = useKitchen().session.law
-  const all = useQuery({
-    queryKey: ['allergens'],
-    queryFn: () => ask(api.GET('/api/v1/allergens', {})),
-    staleTime: Infinity,
-  })
-  const larder = useQuery({ queryKey: ['ingredients'], queryFn: () => ask(api.GET('/api/v1/ingredients', {})) })
-  return (all.data?.allergens ?? [])
-    .filter((a) => (law === 'eu' ? a.eu : a.us) || larder.data?.ingredients.some((i) => i.allergens.includes(a.name)))
-    .map((a) => a.name)
 }
 
 interface EditorProps {

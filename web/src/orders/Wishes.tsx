@@ -6,15 +6,15 @@ import { api, ask, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
 import { newKey } from '../device/register'
 import { amountsRead } from '../kit/AmountInput'
+import { wishes } from '../kit/Asks'
 import { Fault } from '../kit/Field'
+import { words as kit } from '../kit/words'
 import { fresh } from '../larder/IngredientForm'
 import { useStarting } from '../treats/fields'
 import type { Writing } from './Sentence'
 import { words } from './words'
 
 type Swap = Schemas['OrderSwap']
-
-const wishes = Object.keys(words.wishes) as (keyof typeof words.wishes)[]
 
 /** What all of the order is to suit, and where it does not, other ingredients that were tried. */
 export function Wishes({
@@ -52,7 +52,7 @@ export function Wishes({
               set({ wishes: next.length > 0 ? next : undefined })
             }}
           >
-            {words.wishes[w]}
+            {kit.wishes[w]}
           </Button>
         ))}
       </fieldset>

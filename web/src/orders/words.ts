@@ -3,19 +3,9 @@ import { say } from '../kit/tongue'
 /** What the page of an order says. */
 export const words = say({
   isToSuit: 'Is to suit',
-  wishes: {
-    vegan: 'vegan',
-    vegetarian: 'vegetarian',
-    'no alcohol': 'no alcohol',
-    'no gelatine': 'no gelatine',
-    'halal-friendly': 'halal-friendly',
-    'low sugar': 'low sugar',
-  },
   askOfIt: 'Only for this line…',
   askOfLine: (name: string) => `What this line of ${name} is to suit`,
   askedOfLine: (name: string) => `This line of ${name} is to suit`,
-  thisLineIsToSuit: 'vegan, free from nuts…',
-  freeOf: (allergen: string) => `no ${allergen}`,
   takeTheSwap: 'Make it so',
   noSwapFits: 'Nothing in your larder, and nothing common, could take its place and fit.',
   openTheTreat: 'Open the treat',

@@ -6,6 +6,8 @@ import { CentreRows, fillingOf } from './CentreFields'
 import { begun, CoatingRows, type Role, roleWord, sharedOut } from './ChocolateFields'
 import { changed, type Editing, Fault, Group, NumberRow, Row, useFault, without } from './fields'
 import { Portions } from './PortionFields'
+import { Asks } from '../kit/Asks'
+import { useAllergens } from '../larder/allergens'
 import { words } from './words'
 import './treats.css'
 
@@ -118,6 +120,7 @@ interface One {
 const DesignRows = memo(function DesignRows({ d, i, one, f, pantry, pots, sizes, ...e }: One) {
   const fault = useFault()
   const families = useFamilies()
+  const allergens = useAllergens()
   const is = traitsOf(f.family)
   const path = `finishes[${i}]`
   const own = d.coatings ?? []
@@ -239,6 +242,20 @@ const DesignRows = memo(function DesignRows({ d, i, one, f, pantry, pots, sizes,
         unit={words.min}
         width={90}
       />
+      <Row
+        label={words.designIsToSuit}
+        fault={fault(`${path}.wishes`) ?? fault(`${path}.freeFrom`)}
+        path={`${path}.wishes`}
+      >
+        <span data-path={`${path}.freeFrom`}>
+          <Asks
+            label={words.designOfIsToSuit(d.name)}
+            asked={d}
+            allergens={allergens}
+            change={(x) => change(x as Partial<Finish>)}
+          />
+        </span>
+      </Row>
       {e.share && (
         <p className="follows">
           {e.share.allergens.length > 0 ? words.contains(e.share.allergens.join(', ')) : words.noneOfTheAllergensIn}

@@ -1,6 +1,6 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { App, Button, ConfigProvider, Input } from 'antd'
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
+import { useCallback, useDeferredValue, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { api, ask, etag, missing, Refused, type Schemas } from '../api/client'
 import { askAnew } from '../api/topics'
@@ -233,7 +233,9 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
     save.reset()
     take(to.data, to)
   }
-  const c = card.data?.card
+  // What follows is drawn when no key waits: of 40 steps it takes longer than a keystroke may.
+  const c = useDeferredValue(card.data?.card)
+  const drawn = useDeferredValue(last?.card)
   const choices = last?.choices ?? none
   const body = useBody(f)
   return (
@@ -265,7 +267,7 @@ function Editor({ treat, formula }: { treat: Treat; formula: Formula }) {
         <div className="treat-sheet">
           <ConfigProvider componentSize="small">
             <div>
-              <Section f={body} finishes={f.finishes} card={last?.card} pantry={pantry} />
+              <Section f={body} finishes={f.finishes} card={drawn} pantry={pantry} />
               <Ways f={f} set={set} follow={follow} choices={choices} card={c} pantry={pantry} />
             </div>
             <div>

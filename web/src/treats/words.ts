@@ -305,6 +305,8 @@ export const words = say({
   waits: (time: string, place: string) => (place ? `waits ${time}, ${place}` : `waits ${time}`),
   aMixOfPart: (part: string) => `Mix of “${part}”`,
   notNow: 'Not now',
+  designIsToSuit: 'Is to suit',
+  designOfIsToSuit: (name: string) => `${name} is to suit`,
   whatIsInTheLarder: 'What is free in the larder',
   stepsFromARecipe: 'Steps from a recipe…',
   methodOfTheRecipe: 'Method of the recipe',
