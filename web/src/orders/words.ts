@@ -4,7 +4,7 @@ import { say } from '../kit/tongue'
 export const words = say({
   isToSuit: 'Is to suit',
   askOfIt: 'Only for this line…',
-  askOfLine: (name: string) => `What this line of ${name} is to suit`,
+  askOfLine: (name: string) => `Only for this line… (${name})`,
   askedOfLine: (name: string) => `This line of ${name} is to suit`,
   takeTheSwap: 'Make it so',
   noSwapFits: 'Nothing in your larder, and nothing common, could take its place and fit.',
