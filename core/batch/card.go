@@ -32,7 +32,7 @@ type Card struct {
 	Designs   []DesignShare       `json:"designs"`
 	Pots      []Pot               `json:"pots"`
 	Mixes     []Mixed             `json:"mixes"`
-	Until     string              `json:"until,omitempty"` // the last day on which it is good whatever it keeps: that of what was made ahead
+	Until     string              `json:"until,omitempty"` // the last day of what was made ahead and is in it
 	Boil      *Boil               `json:"boil,omitempty"`
 	Needs     []Need              `json:"needs"`
 	Packs     []Packed            `json:"packs"`

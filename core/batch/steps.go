@@ -236,7 +236,7 @@ func (s *steps) after(w *worked, l *line) []plan.After {
 	}
 	if n := len(l.made); n > 0 && w.over {
 		list = append(list, plan.After{Step: l.made[n-1], Max: new(atOnce), Alone: true})
-	} else if n > 0 && work.Moulds && s.lay.Moulds != nil && s.lay.Moulds.Once == "" { // the first takes the moulds of all
+	} else if m := s.lay.Moulds; n > 0 && work.Moulds && m != nil && m.Once == "" { // the first takes the moulds of all
 		list = append(list, plan.After{Step: l.made[n-1]})
 	}
 	return list

@@ -226,13 +226,14 @@ func (s *Solved) fills(k *treat.Inputs, g []si.Grams, say Saying) error {
 	mould := *f.Mould
 	s.Given = reason.Of("family.given-fills", measure.ShowGrams(g[0]), say.counted())
 	if g[1] == 0 && g[2] == 0 { // solid: the cavity follows
-		mould.Volume, mould.Shell, mould.Cap = new(hundredths(float64(g[0].By(n))/chocolate.Density, measure.Millilitre)), 1, 0
-		mould.Cavity = nil
+		mould.Volume = new(hundredths(float64(g[0].By(n))/chocolate.Density, measure.Millilitre))
+		mould.Cavity, mould.Shell, mould.Cap = nil, 1, 0
 		f.Mould, f.Centre, s.Formula = &mould, nil, &f
 		f.Coatings = slices.DeleteFunc(slices.Clone(f.Coatings), func(c treat.ChocolateLayer) bool {
 			return c.Role == treat.RoleCap
 		})
-		s.Follows = []reason.Reason{reason.Of("family.follows-cavity", measure.Show(*mould.Volume, measure.Substance{}))}
+		s.Follows = []reason.Reason{reason.Of("family.follows-cavity", measure.Show(*mould.Volume,
+			measure.Substance{}))}
 		return nil
 	}
 	if f.Centre == nil {
@@ -329,7 +330,8 @@ func (s *Solved) inside(k *treat.Inputs, all si.Grams, say Saying) error {
 			measure.Show(measure.Of(mould.Millilitres(), measure.Millilitre), measure.Substance{}))
 	}
 	f.Mould = &mould
-	s.Follows = append(s.Follows, reason.Of("family.follows-shares", reason.Share(mould.Shell), reason.Share(mould.Cap)))
+	s.Follows = append(s.Follows, reason.Of("family.follows-shares", reason.Share(mould.Shell),
+		reason.Share(mould.Cap)))
 	return nil
 }
 

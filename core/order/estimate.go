@@ -39,8 +39,8 @@ type Inputs struct {
 	treat.Inputs
 	Rates       price.Rates
 	Terms       price.Terms
-	Stock       map[ident.Ingredient]larder.Stock                // of each ingredient, what no other promised order will take
-	Held        map[ident.Order]map[ident.Ingredient]treat.Ahead // mixes made ahead that are set aside for promised orders
+	Stock       map[ident.Ingredient]larder.Stock                // what no other promised order will take
+	Held        map[ident.Order]map[ident.Ingredient]treat.Ahead // mixes that are set aside for promised orders
 	Supplies    map[ident.Supply]box.Supply
 	Treats      map[ident.Treat]Treat
 	Calendar    plan.Calendar

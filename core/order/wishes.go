@@ -20,9 +20,10 @@ import (
 
 // Swap is other ingredients in place of some of a line, tried: with them the line fits all wishes of the order.
 type Swap struct {
-	Line  int           `json:"line"`
-	Pairs []SwapPair    `json:"pairs"`
-	Cost  *price.Money  `json:"cost,omitempty"` // that the ingredients cost more; less where it is below 0; nil where nobody knows what one of them costs
+	Line  int        `json:"line"`
+	Pairs []SwapPair `json:"pairs"`
+	// Cost is that the ingredients cost more; less where it is below 0; nil where nobody knows what one of them costs.
+	Cost  *price.Money  `json:"cost,omitempty"`
 	Keeps int           `json:"keeps"`
 	Text  reason.Reason `json:"text"`
 }

@@ -20,18 +20,24 @@ type Step struct {
 	To      float64    `json:"to,omitempty"`   // C
 }
 
-const number = `([0-9]+(?:[.,][0-9]+)?(?:\s+[0-9]/[0-9])?|[0-9]/[0-9]|[½¼¾]|an?|half an?|one|two|three|four|five|six|eight|ten|twelve)`
+const (
+	number = `([0-9]+(?:[.,][0-9]+)?(?:\s+[0-9]/[0-9])?|[0-9]/[0-9]|[½¼¾]|an?|half an?|` +
+		`one|two|three|four|five|six|eight|ten|twelve)`
+	degree = `(?:°|º|degrees?|deg\.?)`
+)
 
 var (
 	times = regexp.MustCompile(`(?i)\b` + number + `(?:\s*(?:-|–|to|or)\s*` + number +
 		`)?\s*(seconds?|secs?\b|s\b|minutes?|mins?\b|hours?|hrs?\b|h\b|days?|nights?)`)
 	overnight = regexp.MustCompile(`(?i)\bovernight\b`)
-	warmth    = regexp.MustCompile(`(?i)([0-9]+(?:[.,][0-9]+)?)\s*(?:°|º|degrees?|deg\.?)?\s*[CF]?\s*(?:-|–|to)?\s*([0-9]+(?:[.,][0-9]+)?)?\s*(?:°|º|degrees?|deg\.?)\s*([CF])\b`)
-	bare      = regexp.MustCompile(`\b([0-9]{2,3})(?:\s*(?:-|–|to)\s*([0-9]{2,3}))?\s*([CF])\b`)
-	waiting   = regexp.MustCompile(`(?i)\b(chill|refrigerat\w*|fridge|freez\w*|set|rest|stand|cool|soak|dry|harden|firm|bake|leave|overnight|steep|proof)\b`)
-	freezer   = regexp.MustCompile(`(?i)\bfreez`)
-	fridge    = regexp.MustCompile(`(?i)\b(fridge|refrigerat|chill)`)
-	words     = map[string]float64{"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6,
+	warmth    = regexp.MustCompile(`(?i)([0-9]+(?:[.,][0-9]+)?)\s*` + degree +
+		`?\s*[CF]?\s*(?:-|–|to)?\s*([0-9]+(?:[.,][0-9]+)?)?\s*` + degree + `\s*([CF])\b`)
+	bare    = regexp.MustCompile(`\b([0-9]{2,3})(?:\s*(?:-|–|to)\s*([0-9]{2,3}))?\s*([CF])\b`)
+	waiting = regexp.MustCompile(`(?i)\b(chill|refrigerat\w*|fridge|freez\w*|set|rest|stand|cool|soak|dry|harden|firm|` +
+		`bake|leave|overnight|steep|proof)\b`)
+	freezer = regexp.MustCompile(`(?i)\bfreez`)
+	fridge  = regexp.MustCompile(`(?i)\b(fridge|refrigerat|chill)`)
+	words   = map[string]float64{"a": 1, "an": 1, "one": 1, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6,
 		"eight": 8, "ten": 10, "twelve": 12, "half a": 0.5, "half an": 0.5, "½": 0.5, "¼": 0.25, "¾": 0.75}
 	numbered = regexp.MustCompile(`(?i)^\s*(?:step\s*)?[0-9]{1,2}\s*[.):]\s+`)
 	sentence = regexp.MustCompile(`[.!]\s+`)
@@ -135,10 +141,12 @@ func Method(lines []string) []Step {
 
 // What a heading of a recipe says: where its method begins, how much it makes, or for which part the lines below are.
 var (
-	methodHead = regexp.MustCompile(`(?i)^(method|directions|instructions|preparation|procedure|how to (?:make|do)\b.*|steps|what to do)\s*[:.]?\s*$`)
-	yieldLine  = regexp.MustCompile(`(?i)^(?:makes|yields?|serves)\b[:\s]+(.{1,80})$`)
-	listHead   = regexp.MustCompile(`(?i)^(ingredients|you(?:'|’)?ll need|what you need)\s*[:.]?\s*$`)
-	partHead   = regexp.MustCompile(`(?i)^(?:for\s+)?(?:the\s+)?([\p{L}][\p{L} '’&-]{1,40}?)\s*:\s*$|^for\s+the\s+([\p{L}][\p{L} '’&-]{1,40})$`)
+	methodHead = regexp.MustCompile(`(?i)^(method|directions|instructions|preparation|procedure|` +
+		`how to (?:make|do)\b.*|steps|what to do)\s*[:.]?\s*$`)
+	yieldLine = regexp.MustCompile(`(?i)^(?:makes|yields?|serves)\b[:\s]+(.{1,80})$`)
+	listHead  = regexp.MustCompile(`(?i)^(ingredients|you(?:'|’)?ll need|what you need)\s*[:.]?\s*$`)
+	partHead  = regexp.MustCompile(`(?i)^(?:for\s+)?(?:the\s+)?([\p{L}][\p{L} '’&-]{1,40}?)\s*:\s*$|` +
+		`^for\s+the\s+([\p{L}][\p{L} '’&-]{1,40})$`)
 )
 
 // sections sorts the lines of a text: ingredients under the part that they are for, the yield, the method.

@@ -78,6 +78,17 @@ Directions
 	}
 }
 
+// A method alone: what would be an ingredient or a heading elsewhere is a step.
+func TestAMethodAlone(t *testing.T) {
+	list, err := OfMethod("Melt the chocolate.\nFor the top:\n2 cups of nuts go on\n")
+	if err != nil || len(list) != 1 || len(list[0].Instructions) != 3 || len(list[0].Lines) != 0 {
+		t.Errorf("%+v (%v)", list, err)
+	}
+	if _, err := OfMethod(strings.Repeat("Stir.\n", MostLines+1)); err == nil {
+		t.Error("takes more lines than a recipe has")
+	}
+}
+
 func FuzzReadStep(f *testing.F) {
 	for _, seed := range []string{"Chill 30 min", "112-115°C", "an hour", "9999999999 days", "½ h ½ F"} {
 		f.Add(seed)

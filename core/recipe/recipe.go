@@ -47,8 +47,25 @@ func Of(text string) ([]Recipe, error) {
 	return []Recipe{r}, nil
 }
 
+// OfMethod reads a text that is a method alone: each line is what is to be done.
+func OfMethod(text string) ([]Recipe, error) {
+	if err := invalid.Text([]byte(text)); err != nil {
+		return nil, err
+	}
+	r := Recipe{Lines: []string{}, Instructions: []string{}}
+	for _, line := range strings.Split(strings.TrimPrefix(text, "\ufeff"), "\n") {
+		if line = strings.TrimSpace(line); line != "" {
+			r.Instructions = append(r.Instructions, line)
+		}
+	}
+	if len(r.Instructions) > MostLines {
+		return nil, reason.Of("recipe.recipe-has-at-most-lines", reason.Int(MostLines))
+	}
+	return []Recipe{r}, nil
+}
+
 func (r *Recipe) check() error {
-	if len(r.Lines) > MostLines {
+	if len(r.Lines)+len(r.Instructions) > MostLines {
 		return reason.Of("recipe.recipe-has-at-most-lines", reason.Int(MostLines))
 	}
 	for i, l := range r.Lines {

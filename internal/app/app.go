@@ -394,7 +394,8 @@ func (a *App) kitchen(ctx context.Context, tx pgx.Tx, except uuid.UUID, pins map
 }
 
 // ahead gathers what of mixes was made ahead, free or set aside for promised orders.
-func (a *App) ahead(ctx context.Context, tx pgx.Tx, k *order.Inputs, reserved []corelarder.Want, except uuid.UUID) error {
+func (a *App) ahead(ctx context.Context, tx pgx.Tx, k *order.Inputs, reserved []corelarder.Want,
+	except uuid.UUID) error {
 	if len(k.Mixes) == 0 {
 		return nil
 	}

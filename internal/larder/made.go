@@ -35,7 +35,7 @@ func (l *Larder) registerMade() {
 // MadeFields is what a person says of a mix that was made ahead.
 type MadeFields struct {
 	Amount measure.Quantity `json:"amount" doc:"What came out"`
-	Until  string           `json:"until,omitempty" doc:"The last day on which it is good; not given, as long as the mix keeps"`
+	Until  string           `json:"until,omitempty" doc:"The last day on which it is good; not given: as the mix keeps"`
 }
 
 func (l *Larder) makeMix(ctx context.Context, in *struct {

@@ -15,7 +15,8 @@ import (
 
 // RecipeText is a recipe as it was written or kept: lines, or JSON-LD.
 type RecipeText struct {
-	Text string `json:"text" maxLength:"4000000" doc:"One ingredient a line; or schema.org Recipe in JSON-LD"`
+	Text   string `json:"text" maxLength:"4000000" doc:"One ingredient a line; or schema.org Recipe in JSON-LD"`
+	Method bool   `json:"method,omitempty" doc:"The text is a method alone: each line is what is to be done"`
 }
 
 // Recipes that were read.
@@ -72,7 +73,11 @@ func (p *Pad) readRecipe(ctx context.Context, in *struct{ Body RecipeText }) (*s
 	refuse := func(err error) error {
 		return &invalid.Error{Fields: []invalid.Field{{Path: "text", Err: err}}}
 	}
-	list, err := recipe.Of(in.Body.Text)
+	read := recipe.Of
+	if in.Body.Method {
+		read = recipe.OfMethod
+	}
+	list, err := read(in.Body.Text)
 	if err != nil {
 		return nil, refuse(err)
 	}

@@ -3292,7 +3292,7 @@ export interface components {
         LarderMadeFields: {
             /** @description What came out */
             amount: components["schemas"]["MeasureQuantity"];
-            /** @description The last day on which it is good; not given, as long as the mix keeps */
+            /** @description The last day on which it is good; not given: as the mix keeps */
             until?: string;
         };
         LarderMoved: {
@@ -5275,6 +5275,8 @@ export interface components {
             yield?: string;
         };
         ScratchRecipeText: {
+            /** @description The text is a method alone: each line is what is to be done */
+            method?: boolean;
             /** @description One ingredient a line; or schema.org Recipe in JSON-LD */
             text: string;
         };

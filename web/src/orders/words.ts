@@ -3,8 +3,8 @@ import { say } from '../kit/tongue'
 /** What the page of an order says. */
 export const words = say({
   isToSuit: 'Is to suit',
-  askOfIt: 'Only for this line…',
-  askOfLine: (name: string) => `Only for this line… (${name})`,
+  askOfIt: 'only for this line…',
+  askOfLine: (name: string) => `only for this line… (${name})`,
   askedOfLine: (name: string) => `This line of ${name} is to suit`,
   takeTheSwap: 'Make it so',
   noSwapFits: 'Nothing in your larder, and nothing common, could take its place and fit.',

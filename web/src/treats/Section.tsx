@@ -9,7 +9,7 @@ import type { Body, Pantry } from './fields'
 import type { Formula } from './TreatPage'
 import { words } from './words'
 import { Ball, Cup } from './sections/bomb'
-import { Cavity, cavityCaption } from './sections/cavity'
+import { Cavity, cavityCaption, heart } from './sections/cavity'
 import { Fruit, outline } from './sections/fruit'
 import { circle, type Drawn, insides, type Look, useLengths } from './sections/parts'
 import { Rod, Twist } from './sections/rod'
@@ -91,7 +91,7 @@ export const Section = memo(function Section({
             return (
               <li key={d.name}>
                 <Thumb
-                  shape={f.choices.shape === 'cup' ? 'cup' : draws}
+                  shape={f.choices.shape === 'cup' ? 'cup' : (f.mould?.cavity?.shape ?? draws)}
                   form={f.choices.form}
                   look={lookOf(d.look)}
                   lines={lookOfCoating(of('drizzle'), pantry) ?? drawn.lines}
@@ -133,6 +133,11 @@ function Thumb({
       rod: 'M8 14a4 4 0 0 1 8 0V34H8zM18 8a4 4 0 0 1 8 0V34H18zM28 12a4 4 0 0 1 8 0V34H28z',
       cavity: 'M6 8h28v22q0 4-4 4H10q-4 0-4-4z',
       cup: 'M6 8h28L29 34H11z',
+      loaf: 'M5 12h30L31 30H9z',
+      bar: 'M4 14h32v14H4z',
+      dome: 'M5 14h30A15 15 0 0 1 5 14z',
+      heart: heart(20, 35, 30),
+      cube: 'M8 8h24v24H8z',
     }[shape] ?? outline(form, 20, 20, 15)
   return (
     <svg viewBox="0 0 40 40" width="40" height="40" aria-hidden="true">

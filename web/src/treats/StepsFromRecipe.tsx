@@ -28,7 +28,7 @@ export function StepsFromRecipe({ places, add }: { places: string[]; add: (steps
   const [open, setOpen] = useState(false)
   const [text, setText] = useState('')
   const read = useMutation({
-    mutationFn: () => ask(api.POST('/api/v1/calculators/recipe', { body: { text: `Method:\n${text}` } })),
+    mutationFn: () => ask(api.POST('/api/v1/calculators/recipe', { body: { text, method: true } })),
     onSuccess: ({ recipes }) => {
       add((recipes[0]?.steps ?? []).map((s) => stepOf(s, places)))
       setText('')

@@ -14,3 +14,4 @@ alter table lots
 create index lots_item on lots (kitchen_id, item_id, bought_on);
 create index lots_left on lots (kitchen_id, item_id) where remaining > 0;
 create index lots_unaccounted on lots (kitchen_id, item_id) where unaccounted > 0;
+create index lots_made on lots (kitchen_id, mix_id) where mix_id is not null;

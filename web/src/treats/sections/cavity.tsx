@@ -1,8 +1,9 @@
+import { useId } from 'react'
 import { words } from '../words'
 import { Across, Coated, type Drawn, insides, mm, useLengths } from './parts'
 
 /** A heart of a square on its corner and two half circles, w wide, its foot at y. */
-function heart(x: number, y: number, w: number): string {
+export function heart(x: number, y: number, w: number): string {
   const a = w / (1 + Math.SQRT1_2)
   const s = a * Math.SQRT1_2
   return `M${x} ${y}L${x + s} ${y - s}A${a / 2} ${a / 2} 0 0 0 ${x} ${y - 2 * s}A${a / 2} ${a / 2} 0 0 0 ${x - s} ${y - s}z`
@@ -20,6 +21,7 @@ type Profile = (from: number, wall: number) => string
 /** A moulded piece cut through in its mould: shell around, fill, cap on top; a heart from above. All to one scale. */
 export function Cavity({ f, card, main, second, lines }: Drawn) {
   const length = useLengths()
+  const clip = useId()
   const drawn = card?.sizes.drawn
   const shape = f.mould?.cavity?.shape ?? 'cube'
   const long = mm(drawn?.mould) || 22
@@ -58,10 +60,10 @@ export function Cavity({ f, card, main, second, lines }: Drawn) {
       <Coated d={profile(0, 0) + inside} look={main} />
       {cap > 0 && shape !== 'heart' && (
         <>
-          <clipPath id="cap-of-cavity">
+          <clipPath id={clip}>
             <rect x="0" y={y} width="300" height={cap * k} />
           </clipPath>
-          <g clipPath="url(#cap-of-cavity)">
+          <g clipPath={`url(#${clip})`}>
             <Coated d={profile(0, 0)} look={second ?? main} />
           </g>
           <path d={`M${x - (across / 2) * k} ${y + cap * k}h${across * k}`} stroke="#FBF6EC" strokeWidth="1.4" />
