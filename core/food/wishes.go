@@ -30,3 +30,15 @@ func (i *Ingredient) Suits(wish Diet) bool {
 func ofFish(allergen string) bool {
 	return slices.Contains([]string{"fish", "shellfish", "mollusc"}, allergen)
 }
+
+// Touched tells whether traces of an allergen are in the way of a wish: for a vegan those of what comes of animals, for a
+// vegetarian those of what they do not eat. Nobody notes what has touched alcohol or gelatine.
+func (wish Diet) Touched(allergen string) bool {
+	switch wish {
+	case Vegan:
+		return ofFish(allergen) || allergen == "milk" || allergen == "egg"
+	case Vegetarian:
+		return ofFish(allergen)
+	}
+	return false
+}

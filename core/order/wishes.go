@@ -84,6 +84,14 @@ func (r *Estimate) wished(d *Draft, k *Inputs) []Caution {
 			if len(from) > 0 {
 				list = append(list, Caution{true, reason.Of("order.does-not-suit", reason.Name(l.Name), reason.Word(wish),
 					reason.Names(from))})
+				continue
+			}
+			// What is in the bowl beside it is told: whether it is in the way is the customer's to say.
+			if touched := slices.DeleteFunc(slices.Clone(l.Traces), func(a string) bool {
+				return !wish.Touched(a)
+			}); len(touched) > 0 {
+				list = append(list, Caution{false, reason.Of("order.is-touched", reason.Name(l.Name), reason.Word(wish),
+					reason.Series(reason.Words(touched)))})
 			}
 		}
 	}

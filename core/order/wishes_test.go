@@ -13,6 +13,8 @@ import (
 	"zestytin/core/food"
 	"zestytin/core/ident"
 	"zestytin/core/invalid"
+	"zestytin/core/larder"
+	"zestytin/core/ledger"
 	"zestytin/core/measure"
 	"zestytin/core/treat"
 	"zestytin/internal/text/said"
@@ -178,5 +180,44 @@ func TestSwapsOfWhatIsCommon(t *testing.T) {
 	if err != nil || len(swaps) != 1 || swaps[0].Cost != nil || swaps[0].Pairs[0].In != juice.ID ||
 		!strings.Contains(said.Of(swaps[0].Text), "haven’t said yet what it costs") {
 		t.Errorf("%+v (%v)", swaps, err)
+	}
+}
+
+// Vegan by its ingredients, out of a bowl that milk has been in: it is told, stops nothing, and is not claimed to the
+// customer.
+func TestABowlThatWasTouched(t *testing.T) {
+	k := kitchen()
+	for _, id := range []ident.Ingredient{"dark", "berry"} {
+		f := k.Ingredients[id].Fields
+		f.Allergens, f.Diets = nil, food.Diets()
+		k.Ingredients[id] = food.New(id, f, k.Ingredients[id].Price)
+	}
+	rest := &ledger.Rest{Of: "left", Pot: ledger.Pot{Ingredient: "dark"}, Grams: 150, Touched: []string{"milk"},
+		Day: "2026-09-02"}
+	for _, x := range []struct {
+		rest *ledger.Rest
+		told int
+	}{{nil, 0}, {rest, 1}} {
+		k.Stock = map[ident.Ingredient]larder.Stock{"dark": {Lots: []larder.StockLot{{ID: "left", Item: "dark",
+			Left: 150, Bought: "2026-09-02", Rest: x.rest}, {ID: "bag", Item: "dark", Left: 5000, Bought: "2026-09-01"}}}}
+		d := draft(Line{Treat: "berry", Count: 12})
+		d.Wishes = []food.Diet{food.Vegan}
+		r, err := Compute(context.Background(), d, k)
+		if err != nil {
+			t.Fatal(err)
+		}
+		told := 0
+		for _, c := range r.Care {
+			if strings.Contains(said.Of(c.Text), "has touched milk") {
+				told++
+			}
+			if c.Trouble {
+				t.Errorf("stops it: %s", said.Of(c.Text))
+			}
+		}
+		claimed := strings.Contains(said.Text(r.Quote(d, "K", k).Serving), "vegan")
+		if told != x.told || claimed != (x.told == 0) {
+			t.Errorf("told %d times, claimed %v", told, claimed)
+		}
 	}
 }

@@ -958,6 +958,7 @@ var en = tongue{
 		"order.dipped-fruit-take-picks-and":    "Dipped fruit: take picks and stems out before eating. At room temperature, not in the fridge, where it sweats.",
 		"order.discount-on":                    "A discount of %[1]v on %[2]v.",
 		"order.does-not-suit":                  "%[1]v is not %[2]v: %[3]v.",
+		"order.is-touched":                     "%[1]v is %[2]v by its ingredients, but comes out of a bowl that has touched %[3]v: ask whether that will do, or melt fresh.",
 		"order.dozen-above-all-that-you":       "%[1]v a dozen is above all that you have seen: others ask %[2]v to %[3]v.",
 		"order.dozen-below-all-that-you":       "%[1]v a dozen is below all that you have seen: others ask %[2]v to %[3]v.",
 		"order.dozen-others-ask-to-this":       "%[1]v a dozen: others ask %[2]v to %[3]v, this is %[4]v of the way up.",
